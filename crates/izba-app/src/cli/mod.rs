@@ -1,0 +1,158 @@
+//! The command line: one file for each command, and the one place where errors become sentences and exit codes.
+
+mod demo;
+mod follow;
+mod read;
+mod run;
+mod stand_in;
+mod store;
+
+use clap::{Parser, Subcommand};
+use izba_sources::SourceError;
+use std::io::{IsTerminal, Write};
+use std::path::PathBuf;
+use std::process::ExitCode;
+
+/// Exit codes, as the README lists them.
+pub mod exit {
+    /// No unmuted error.
+    pub const WELL: u8 = 0;
+    /// An unmuted error was found.
+    pub const FOUND: u8 = 1;
+    /// Wrong use.
+    pub const USE: u8 = 2;
+    /// The input could not be read.
+    pub const INPUT: u8 = 3;
+}
+
+/// Watches every console of your project and leads from an error to its line.
+#[derive(Parser, Debug)]
+#[command(name = "izba", version, about, after_help = "Examples:\n  izba run main.py\n  izba run -- npm start\n  make 2>&1 | izba\n  izba demo")]
+struct Cli {
+    #[command(subcommand)]
+    command: Option<Commands>,
+    /// Where Izba keeps what it watched (default: the XDG state folder)
+    #[arg(long, global = true, value_name = "DIR")]
+    store: Option<PathBuf>,
+    /// The project's folder (default: found from here upwards)
+    #[arg(long, global = true, value_name = "DIR")]
+    project: Option<PathBuf>,
+}
+
+#[derive(Subcommand, Debug)]
+enum Commands {
+    /// Start a program and watch it
+    Run(run::Args),
+    /// Watch files that grow
+    Follow(follow::Args),
+    /// Read a log without a screen
+    Read(read::Args),
+    /// Lay out the demo project Night Ferry, run it and watch it
+    Demo(demo::Args),
+    /// Tell where Izba keeps what it watched, how much it is, and delete it
+    Store(store::Args),
+    /// The demo's own programs
+    #[command(hide = true)]
+    StandIn(stand_in::Args),
+}
+
+/// Settings that every command shares.
+#[derive(Debug, Clone)]
+pub struct Shared {
+    /// `--store`.
+    pub store: Option<PathBuf>,
+    /// `--project`.
+    pub project: Option<PathBuf>,
+}
+
+impl Shared {
+    /// The project's folder: named, or found from the folder we are in.
+    fn root(&self) -> PathBuf {
+        match &self.project {
+            Some(folder) => folder.clone(),
+            None => izba_sources::find_root(&std::env::current_dir().unwrap_or_else(|_| PathBuf::from("."))),
+        }
+    }
+}
+
+/// Why a command ended, with what helps.
+#[derive(Debug, thiserror::Error)]
+#[error("{text}")]
+pub struct CommandError {
+    code: u8,
+    text: String,
+    hint: Option<String>,
+}
+
+impl CommandError {
+    /// Wrong use: the words of the command are off.
+    pub fn wrong_use(text: impl Into<String>, hint: impl Into<String>) -> CommandError {
+        CommandError { code: exit::USE, text: text.into(), hint: Some(hint.into()) }
+    }
+
+    /// The input could not be read.
+    pub fn input(text: impl Into<String>) -> CommandError {
+        CommandError { code: exit::INPUT, text: text.into(), hint: None }
+    }
+
+    fn hint(mut self, hint: impl Into<String>) -> CommandError {
+        self.hint = Some(hint.into());
+        self
+    }
+}
+
+impl From<SourceError> for CommandError {
+    fn from(error: SourceError) -> CommandError {
+        let text = error.sentence();
+        match error {
+            SourceError::Start { .. } => {
+                CommandError { code: exit::INPUT, text, hint: Some("check the spelling, or give the whole path to the program".into()) }
+            }
+            SourceError::NoInterpreter { .. } => {
+                CommandError {
+                    code: exit::INPUT, text, hint: Some("install one of them, or give the command in full: izba run -- COMMAND …".into())
+                }
+            }
+            SourceError::IsFolder { .. } => CommandError { code: exit::INPUT, text, hint: None },
+            SourceError::Io { .. } | SourceError::System { .. } => CommandError { code: exit::INPUT, text, hint: None },
+        }
+    }
+}
+
+type Outcome = Result<u8, CommandError>;
+
+/// Reads the command line, does what it says, and turns errors into a sentence and an exit code.
+pub fn main() -> ExitCode {
+    let cli = Cli::parse();
+    let shared = Shared { store: cli.store, project: cli.project };
+    let outcome = match cli.command {
+        Some(Commands::Run(args)) => run::run(&shared, args),
+        Some(Commands::Follow(args)) => follow::run(&shared, args),
+        Some(Commands::Read(args)) => read::run(&shared, &args),
+        Some(Commands::Demo(args)) => demo::run(&shared, args),
+        Some(Commands::Store(args)) => store::run(&shared, args),
+        Some(Commands::StandIn(args)) => stand_in::run(&shared, args),
+        None => follow::open(&shared),
+    };
+    match outcome {
+        Ok(code) => ExitCode::from(code),
+        Err(error) => {
+            let _ = writeln!(std::io::stderr(), "izba: {}", error.text);
+            if let Some(hint) = error.hint {
+                let _ = writeln!(std::io::stderr(), "      {hint}");
+            }
+            ExitCode::from(error.code)
+        }
+    }
+}
+
+/// Whether there is a terminal to draw on.
+fn has_screen() -> bool {
+    std::io::stdout().is_terminal()
+}
+
+/// Writes to standard output; a reader that went away is a quiet end.
+fn print(text: &str) {
+    let mut out = std::io::stdout().lock();
+    let _ = out.write_all(text.as_bytes()).and_then(|()| out.flush());
+}

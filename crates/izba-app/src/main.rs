@@ -1,0 +1,5 @@
+//! The program `izba`: everything is in the library.
+
+fn main() -> std::process::ExitCode {
+    izba_app::cli::main()
+}

@@ -1,0 +1,96 @@
+//! does-not-parse: the language could not read the script, so none of it runs.
+
+use super::{Case, Explanation, Family, Sentence, sure};
+
+/// The family.
+pub static FAMILY: Family = Family {
+    id: "does-not-parse",
+    title: "a script that cannot be read",
+    patterns: &[
+        sure(90, r"'?(?<want>[^' ]+)'? expected \(to close '(?<open>[^']+)' at line (?<line>\d+)\) near '?(?<near>[^']+)'?$"),
+        sure(88, r"'?(?<want>[^']+)'? expected near '?(?<near>.+?)'?$"),
+        sure(
+            88,
+            r"(?:unexpected symbol|syntax error|unfinished (?:string|long string|long comment)|malformed number|invalid escape sequence .*) near '?(?<near>.+?)'?$",
+        ),
+        sure(85, r"(?:no visible label|<goto |break outside|attempt to assign to const)"),
+        sure(90, r"(?:SyntaxError|IndentationError|TabError): "),
+        sure(88, r"'(?<open>[(\[{])' was never closed"),
+        sure(88, r"expected '(?<want>[^']+)'"),
+        sure(84, r"^(?:error: )?'(?<want>[^']+)' expected$|^(?<other>[\w, ]+) expected$"),
+        sure(
+            84,
+            r"reached end of file while parsing|unclosed (?:string literal|comment|character literal)|illegal start of |not a statement|illegal character|class, interface, enum|else' without 'if'",
+        ),
+        sure(
+            84,
+            r"^(?<want>[;{}()\[\],]) expected$|[Uu]nexpected symbol [`'](?<near>[^'`]+)'(?:, expecting (?:[`'](?<open>[^'`]+)')?)?|Invalid expression term|Newline in constant|Parsing error|Unexpected end[- ]of[- ]file|[`'](?<other>[^'`]+)' is an unexpected",
+        ),
+        sure(70, r"Unexpected (?:token|identifier|end of (?:input|JSON))(?: '?(?<near>[^']+)'?)?|Invalid or unexpected token|missing \) after"),
+        sure(80, r"JSONDecodeError|Unexpected token .* in JSON|is not valid JSON"),
+    ],
+    explain,
+    docs: "Parsing stopped: a bracket, quote, comma or block keyword is missing, one too many, or another one stands in its place. The reported line is where the parser gave up, which may be below the slip.",
+    sample: "'end' expected (to close 'function' at line 3) near <eof>",
+};
+
+fn explain(case: &Case<'_>) -> Explanation {
+    // Where no line of an opener is told, `open` is what a compiler says it was expecting.
+    let expecting = case.fact("open").filter(|_| case.entry.report.reader == "diagnostic");
+    let want = case.fact("want").or(case.fact("other")).or(expecting);
+    let near = case.fact("near");
+    let file = case.file_name().unwrap_or("the script");
+    let at_end = near.is_some_and(|n| n.contains("eof") || n.contains("end of")) || case.entry.root_message.contains("end of ");
+    let line = case.entry.place.as_ref().and_then(|p| p.line);
+    let open = case.fact("open").filter(|_| expecting.is_none());
+    let (short, meaning) = match (want, open, case.fact("line")) {
+        (Some(want), Some(open), Some(from)) => (
+            format!("the {open} opened at line {from} is not closed"),
+            format!(
+                "{open} at line {from} opens a block that wants {want} to close it. {} came {} without meeting one.",
+                case.language_name(),
+                if at_end { "to the end of the file" } else { "this far" }
+            ),
+        ),
+        (None, Some(open), _) => (format!("a {open} is never closed"), format!("The {open} here opens something that no closing one ends.")),
+        (Some(want), ..) => (
+            format!("{want} is missing"),
+            match near {
+                Some(near) => format!(
+                    "{} expected {want} and met {near} instead: {want} is missing before it, or {near} stands in its place.",
+                    case.language_name()
+                ),
+                None => format!("{} expected {want} here and met something else.", case.language_name()),
+            },
+        ),
+        _ => (
+            match near {
+                Some(near) => format!("{near} was not expected"),
+                None => format!("{} cannot read this", case.language_name()),
+            },
+            format!("{} could read the script up to here and no further. The slip is on this line or above it.", case.language_name()),
+        ),
+    };
+    let headline = Sentence::from_text("").place(file).text(" cannot be read: ").name(&short);
+    let headline = match line {
+        Some(line) => headline.text(", noticed at line ").text(&line.to_string()).text("."),
+        None => headline.text("."),
+    };
+    let token = near.filter(|n| !n.starts_with('<')).and_then(|n| case.word(n)).or(case.entry.token);
+    Explanation {
+        headline,
+        note: match (want, at_end) {
+            (Some(want), true) => format!("the end, and still no {want}"),
+            (Some(want), false) => format!("{want} was expected by here"),
+            _ => "reading stopped here".into(),
+        },
+        short,
+        plain: vec![
+            meaning,
+            format!(
+                "Until it is mended nothing in {file} runs. This is where reading stopped: the slip itself may stand some lines above, where a bracket, quote, comma or block word is missing or too many."
+            ),
+        ],
+        token,
+    }
+}

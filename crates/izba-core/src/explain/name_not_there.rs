@@ -1,0 +1,71 @@
+//! name-not-there: a name is used that nothing in reach has.
+
+use super::{Case, Explanation, Family, Sentence, sure};
+
+/// The family.
+pub static FAMILY: Family = Family {
+    id: "name-not-there",
+    title: "a name that is not there",
+    patterns: &[
+        sure(85, r"attempt to (?<op>call) a nil value(?: \((?<scope>global|local|field|method|upvalue) '(?<name>[^']*)'\))?"),
+        sure(85, r"attempt to (?<op>index|perform arithmetic on|concatenate|get length of) a nil value \((?<scope>global) '(?<name>[^']*)'\)"),
+        sure(80, r"ReferenceError: (?<name>[\w$]+) is not defined"),
+        sure(60, r"TypeError: (?<name>[\w$.\[\]()]+) is not a (?:function|constructor)"),
+        sure(80, r"does not provide an export named '(?<name>[^']+)'"),
+        sure(80, r"NameError: name '(?<name>[^']+)' is not defined(?:\. Did you mean: '(?<other>[^']+)')?"),
+        sure(75, r"(?:type object )?'(?<have>[\w.]+)'(?: object)? has no attribute '(?<name>[^']+)'(?:\. Did you mean: '(?<other>[^']+)')?"),
+        sure(75, r"module '(?<have>[\w.]+)' has no attribute '(?<name>[^']+)'(?:\. Did you mean: '(?<other>[^']+)')?"),
+        sure(80, r"ImportError: cannot import name '(?<name>[^']+)' from '(?<have>[^']+)'"),
+        sure(70, r"got an unexpected keyword argument '(?<name>[^']+)'"),
+        sure(80, r"cannot find symbol(?:\s+(?<scope>\w+) (?<name>[\w.]+))?"),
+        sure(80, r"package (?<name>[\w.]+) does not exist"),
+        sure(80, r"The name [`'](?<name>[^'`]+)' does not exist"),
+        sure(80, r"[`'](?<have>[^'`]+)' does not contain a definition for [`'](?<name>[^'`]+)'"),
+        sure(80, r"The type or namespace name [`'](?<name>[^'`]+)' could not be found"),
+        sure(
+            70,
+            r"NoSuchMethodError|NoSuchFieldError|ClassNotFoundException: (?<name>[\w.]+)|NoClassDefFoundError: (?<other>[\w./]+)|MissingMethodException",
+        ),
+    ],
+    explain,
+    docs: "A variable, function, field or type is named that does not exist where it is looked for: misspelt, of another scope, not brought in, or never made.",
+    sample: "ReferenceError: timetable is not defined",
+};
+
+fn explain(case: &Case<'_>) -> Explanation {
+    let Some(name) = case.fact("name").or(case.fact("other")) else {
+        return Explanation {
+            headline: case.at_place(Sentence::from_text("a name is used that nothing has")),
+            short: "a name is used that nothing has".into(),
+            note: "a name here is not known".into(),
+            plain: vec!["A function, field or type is asked for that does not exist where it is looked for.".into()],
+            token: case.entry.token,
+        };
+    };
+    let short_name = name.rsplit(['.', ':']).next().unwrap_or(name);
+    let called = case.fact("op") == Some("call") || case.entry.root_message.contains("is not a function");
+    let what = match (case.fact("scope"), called) {
+        (Some("class"), _) => "type",
+        (Some("method"), _) | (_, true) => "function",
+        (Some("field"), _) => "field",
+        _ => "name",
+    };
+    let mut plain = vec![match case.fact("have") {
+        Some(owner) => format!("{name} is asked of {owner}, and {owner} has no {} of that name.", if what == "name" { "part" } else { what }),
+        None if called => {
+            format!("{name} is called, but no function of that name can be seen from here; {} finds nothing to call.", case.language_name())
+        }
+        None => format!("{} looks for {name} and finds nothing of that name in reach of this line.", case.language_name()),
+    }];
+    plain.push(match case.fact("other").filter(|o| *o != name) {
+        Some(other) => format!("{} itself suggests {other}. Compare the two, letter by letter.", case.language_name()),
+        None => format!("Most often it is spelt otherwise where it is made (one letter, one capital), made in another scope, or its file is not brought in. Search for {short_name} in your scripts: if this is the only one, that is it."),
+    });
+    Explanation {
+        headline: case.at_place(Sentence::from_name(name).text(" is not a name that is known")),
+        short: format!("{name} is not a name that is known here"),
+        note: format!("no {what} called {short_name} is known here"),
+        plain,
+        token: case.word(name).or(case.entry.token),
+    }
+}

@@ -1,0 +1,68 @@
+//! A sentence whose names and places are told apart from its plain words, so that a screen can colour them.
+
+use std::fmt;
+
+/// What a part of a sentence is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Tone {
+    /// Plain words.
+    Text,
+    /// A name at fault.
+    Name,
+    /// A script.
+    Place,
+}
+
+/// One part of a sentence.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Part {
+    /// Its words, not yet made safe.
+    pub text: String,
+    /// What it is.
+    pub tone: Tone,
+}
+
+/// A sentence in parts.
+#[derive(Debug, Clone, PartialEq, Eq, Default)]
+pub struct Sentence {
+    /// The parts in order.
+    pub parts: Vec<Part>,
+}
+
+impl Sentence {
+    /// A sentence that begins with a name.
+    pub fn from_name(name: &str) -> Sentence {
+        Sentence::default().add(name, Tone::Name)
+    }
+
+    /// A sentence that begins with plain words.
+    pub fn from_text(text: &str) -> Sentence {
+        Sentence::default().add(text, Tone::Text)
+    }
+
+    /// Adds plain words.
+    pub fn text(self, text: &str) -> Sentence {
+        self.add(text, Tone::Text)
+    }
+
+    /// Adds a name at fault.
+    pub fn name(self, text: &str) -> Sentence {
+        self.add(text, Tone::Name)
+    }
+
+    /// Adds a script.
+    pub fn place(self, text: &str) -> Sentence {
+        self.add(text, Tone::Place)
+    }
+
+    fn add(mut self, text: &str, tone: Tone) -> Sentence {
+        self.parts.push(Part { text: text.to_owned(), tone });
+        self
+    }
+}
+
+impl fmt::Display for Sentence {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        self.parts.iter().try_for_each(|part| f.write_str(&part.text))
+    }
+}

@@ -1,0 +1,132 @@
+//! value-not-there: a name, field or slot holds nothing when it is read.
+
+use super::{Case, Explanation, Family, Sentence, sure};
+
+/// The family.
+pub static FAMILY: Family = Family {
+    id: "value-not-there",
+    title: "a value that is not there",
+    patterns: &[
+        sure(
+            80,
+            r"attempt to (?<op>index|perform arithmetic on|concatenate|get length of|perform bitwise operation on) a nil value(?: \((?<scope>local|field|upvalue|constant|method) '(?<name>[^']*)'\))?",
+        ),
+        sure(70, r"attempt to compare (?:nil with \w+|\w+ with nil|two nil values)"),
+        sure(75, r"bad argument #(?<arg>\d+) to '(?<callee>[^']+)' \((?<want>[^()]*) expected, got (?:nil|no value)\)"),
+        sure(80, r"Cannot (?:read|set) propert(?:y|ies) (?:'[^']*' )?of (?:undefined|null)(?: \((?:reading|setting) '(?<member>[^']*)'\))?"),
+        sure(75, r"Cannot destructure property '(?<member>[^']*)' of '(?<name>[^']*)' as it is (?:undefined|null)"),
+        sure(75, r"TypeError: (?<name>undefined|null|[\w$.]+ \(intermediate value\)) is not (?:iterable|a function)"),
+        sure(75, r"Cannot access '(?<name>[^']+)' before initialization"),
+        sure(80, r"'NoneType' object has no attribute '(?<member>[^']*)'"),
+        sure(80, r"'NoneType' object (?:is not|does not support) (?<op>\w+)"),
+        sure(80, r"unsupported operand type\(s\) for [^:]+: (?:'NoneType' and '[^']*'|'[^']*' and 'NoneType')"),
+        sure(75, r"(?:cannot access local variable|local variable) '(?<name>[^']+)' (?:where it is not associated|referenced before)"),
+        sure(70, r"KeyError: (?:'(?<name>[^']*)'|(?<index>.+))"),
+        sure(85, r#"Cannot (?<op>[a-z ]+?)(?: "(?<member>[^"]*)")? because (?:"(?<name>[^"]*)"|the return value of "(?<callee>[^"]*)") is null"#),
+        sure(60, r"NullPointerException"),
+        sure(70, r"NullReferenceException|Object reference not set to an instance"),
+        sure(72, r"ArgumentNullException: .*?(?:\(Parameter '|[Pp]arameter name: )(?<name>\w+)"),
+        sure(65, r"KeyNotFoundException|NoSuchElementException"),
+        sure(72, r"variable (?<name>\w+) might not have been initialized|Use of unassigned local variable [`'](?<other>\w+)'"),
+    ],
+    explain,
+    docs: "Something is read, called upon or counted with while nothing is in it: nil, None, null or undefined.",
+    sample: "attempt to index a nil value (local 'wick')",
+};
+
+fn explain(case: &Case<'_>) -> Explanation {
+    let member = case.fact("member").map(|m| m.rsplit('.').next().unwrap_or(m).trim_end_matches("()"));
+    let found = case.fact("name").or(case.fact("other"));
+    // Compilers number a local whose name they did not keep.
+    let told = found.filter(|n| !n.starts_with('<') && !matches!(*n, "undefined" | "null"));
+    let (name, token) = match told {
+        Some(name) => (Some(name.trim_start_matches("this.").to_owned()), case.word(name)),
+        None => match member.and_then(|m| case.receiver(m)) {
+            Some((start, end)) => (Some(case.line()[start..end].to_owned()), Some((start, end))),
+            None => (case.fact("callee").map(|c| format!("what {} gives back", c.rsplit('.').next().unwrap_or(c))), None),
+        },
+    };
+    let token = token.or(case.entry.token);
+    let nothing = case.nothing();
+    let language = case.language_name();
+    let where_ = |sentence: Sentence| match (case.file_name(), case.entry.place.as_ref().and_then(|p| p.line)) {
+        (Some(file), Some(line)) => sentence.text(" when ").place(file).text(" reads it at line ").text(&line.to_string()).text("."),
+        _ => case.at_place(sentence),
+    };
+    if case.fact("index").is_some() || case.entry.root_kind.as_deref() == Some("KeyError") {
+        let key = case.fact("name").or(case.fact("index")).unwrap_or("the key");
+        return Explanation {
+            headline: case.at_place(Sentence::from_text("nothing is filed under the key ").name(key)),
+            short: format!("nothing is filed under the key {key}"),
+            note: "this key is not in it".into(),
+            plain: vec![
+                format!("A table was asked for what it keeps under {key}, and it keeps nothing under that key at this moment."),
+                "Compare the key with the keys that were put in: one letter or a capital is enough to miss it. Or it was never put in, or is taken out too early.".into(),
+            ],
+            token: case.word(key).or(token),
+        };
+    }
+    let Some(name) = name else {
+        let candidates = readable_names(case.line());
+        let mut plain = vec![format!("Something on this line holds nothing ({nothing}), and {language} does not say which part it is.")];
+        if !candidates.is_empty() {
+            plain.push(format!("The parts that something is asked of are {}. One of them is empty when the line runs.", listed(&candidates)));
+        }
+        return Explanation {
+            headline: case.at_place(Sentence::from_text("something has no value")),
+            short: "something has no value here".into(),
+            note: format!("{nothing}: one part of this line holds nothing"),
+            plain,
+            token,
+        };
+    };
+    let asked = match (member, case.fact("op")) {
+        (Some(member), _) => format!("asking it for {member}"),
+        (None, Some("index")) => "taking something out of it".into(),
+        (None, Some(op)) if op.contains("arithmetic") => "counting with it".into(),
+        (None, Some("concatenate")) => "joining it to a text".into(),
+        (None, Some(op)) if op.contains("length") => "asking how long it is".into(),
+        _ => "using it".into(),
+    };
+    let where_from = match case.fact("scope") {
+        Some("field") => format!(
+            "{name} is a field: look where that field is first given a value, and whether that happens before this line runs. It may also be spelt otherwise there."
+        ),
+        Some("upvalue") => format!("{name} belongs to an outer function: look whether it is given a value before this one runs."),
+        _ => format!("Look where {name} gets its value: never, too late, only on one path, or looked up under a name or number that is not there."),
+    };
+    Explanation {
+        headline: where_(Sentence::from_name(&name).text(" has no value")),
+        short: format!("{name} has no value here"),
+        note: format!("{nothing}: nothing is in {name}"),
+        plain: vec![format!("At this moment {name} holds nothing ({language} calls that {nothing}), so {asked} cannot work."), where_from],
+        token,
+    }
+}
+
+/// Names in a line that something is asked of: those before a dot or a square bracket.
+fn readable_names(line: &str) -> Vec<String> {
+    let mut names: Vec<String> = Vec::new();
+    for (at, c) in line.char_indices().filter(|(_, c)| matches!(c, '.' | '[')) {
+        let head = &line[..at];
+        let start = head.char_indices().rev().take_while(|(_, c)| c.is_alphanumeric() || matches!(c, '_' | '.')).last().map_or(at, |(i, _)| i);
+        let name = &head[start..];
+        let follows = line[at + c.len_utf8()..].chars().next().is_some_and(|n| n.is_alphanumeric() || n == '_' || c == '[');
+        if follows
+            && name.starts_with(|c: char| c.is_alphabetic() || c == '_')
+            && !matches!(name, "this" | "self" | "Console" | "System")
+            && !names.iter().any(|n| n == name)
+        {
+            names.push(name.to_owned());
+        }
+    }
+    names
+}
+
+fn listed(names: &[String]) -> String {
+    match names {
+        [] => String::new(),
+        [one] => one.clone(),
+        [head @ .., last] => format!("{} and {last}", head.join(", ")),
+    }
+}

@@ -1,0 +1,26 @@
+//! The computation of Izba: bytes of consoles in, groups of errors with their places and explanations out.
+//!
+//! Nothing here opens a file, asks the clock, starts a thread or knows a terminal. The way through:
+//! [`Engine::feed`] → lines ([`read`]) → entries ([`trace`]) → resolved against the [`Project`] → groups
+//! ([`group`]) with an explanation ([`explain`]) → [`Engine::snapshot`] for a screen, [`answer`] for a script.
+
+pub mod answer;
+pub mod engine;
+pub mod excerpt;
+pub mod explain;
+pub mod group;
+pub mod model;
+pub mod project;
+pub mod read;
+pub mod text;
+pub mod timeline;
+pub mod trace;
+
+pub use engine::{Engine, LineRef, RunMark, Snapshot, SourceId, SourceView, Window};
+pub use excerpt::{Excerpt, ExcerptRow};
+pub use explain::{Explanation, Part, Sentence, Tone};
+pub use group::{GroupId, GroupView, State};
+pub use model::{Cause, Column, ColumnUnit, Entry, Level, Millis, Place, Report, StackFrame};
+pub use project::{Project, ProjectFile};
+pub use read::{Checkpoint, RawLine, Splitter, Stream};
+pub use text::SafeText;

@@ -1,0 +1,181 @@
+//! What was said at one moment: first as a reader understood it (report), then placed in the project (entry).
+
+use super::{Column, Level, Millis, Place, StackFrame};
+use crate::explain;
+use crate::explain::{Facts, Family};
+use crate::project::Project;
+
+/// A chained or nested exception, as its reader found it.
+#[derive(Debug, Clone, PartialEq, Eq, Default)]
+pub struct Cause {
+    /// The language's name for it.
+    pub kind: Option<String>,
+    /// Its sentence.
+    pub message: String,
+    /// Its own steps, fault first; may be empty when folded into the outer ones.
+    pub frames: Vec<StackFrame>,
+}
+
+/// The source line that a console echoed, and what it marked there.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Caret {
+    /// The echoed line as printed.
+    pub echo: String,
+    /// First marked character of `echo`, from 0.
+    pub start: usize,
+    /// How many characters are marked, at least 1.
+    pub len: usize,
+}
+
+/// What one reader made of the lines of one entry. Nothing in it is resolved against the project yet.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Report {
+    /// Id of the reader that understood it.
+    pub reader: &'static str,
+    /// How grave.
+    pub level: Level,
+    /// The language's name for the outermost exception.
+    pub kind: Option<String>,
+    /// A compiler's or tool's code, such as `CS1002`.
+    pub code: Option<String>,
+    /// The outermost sentence.
+    pub message: String,
+    /// Steps of the outermost exception, fault first.
+    pub frames: Vec<StackFrame>,
+    /// Chained exceptions, outermost first.
+    pub causes: Vec<Cause>,
+    /// A place that the sentence itself names (parse and compile errors).
+    pub head: Option<StackFrame>,
+    /// Whether `head` is where the mistake is told to be; else it is only where the runtime noticed, and own steps lead.
+    pub head_leads: bool,
+    /// What the console marked under an echoed source line.
+    pub caret: Option<Caret>,
+    /// What a compiler adds line by line (the symbol, what it required, what it found).
+    pub details: Vec<String>,
+    /// The object at fault, where the console tells.
+    pub object: Option<String>,
+    /// The handler that ran, where the console tells.
+    pub handler: Option<String>,
+}
+
+impl Report {
+    /// A report of one sentence and nothing else.
+    pub fn new(reader: &'static str, level: Level, message: impl Into<String>) -> Report {
+        Report {
+            reader,
+            level,
+            kind: None,
+            code: None,
+            message: message.into(),
+            frames: Vec::new(),
+            causes: Vec::new(),
+            head: None,
+            head_leads: true,
+            caret: None,
+            details: Vec::new(),
+            object: None,
+            handler: None,
+        }
+    }
+}
+
+/// A report placed in the project: which line of the user's it is about, and of which family.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Entry {
+    /// What the reader understood, with own frames marked.
+    pub report: Report,
+    /// The place to look at first, in own code.
+    pub place: Option<Place>,
+    /// Function of that place.
+    pub function: Option<String>,
+    /// Text of that line as it was when the run started.
+    pub line_text: Option<String>,
+    /// Sentence that the family and explanation are taken from: the deepest cause with an own frame, else the outermost.
+    pub root_message: String,
+    /// Kind that goes with `root_message`.
+    pub root_kind: Option<String>,
+    /// Marked bytes of `line_text`, half open.
+    pub token: Option<(usize, usize)>,
+    /// The family across languages.
+    pub family: &'static Family,
+    /// Names and numbers that the sentence holds.
+    pub facts: Facts,
+    /// When its first line arrived; `None` when a file without known times was read.
+    pub time: Option<Millis>,
+}
+
+impl Entry {
+    /// The column of the place.
+    pub fn column(&self) -> Option<Column> {
+        self.place.as_ref().and_then(|p| p.column)
+    }
+}
+
+impl Entry {
+    /// Places `report` in `project`: marks own steps, chooses the place, and finds the family.
+    ///
+    /// The place is that of the deepest cause with an own step; a parse or compile error's place is the reported one.
+    pub fn resolve(mut report: Report, project: &Project, time: Option<Millis>) -> Entry {
+        mark_own(&mut report.frames, project);
+        for cause in &mut report.causes {
+            mark_own(&mut cause.frames, project);
+        }
+        if let Some(head) = &mut report.head {
+            mark_own(std::slice::from_mut(head), project);
+        }
+        let own = |frames: &[StackFrame]| frames.iter().find(|f| f.own.is_some()).cloned();
+        let deepest = report.causes.iter().enumerate().rev().find_map(|(at, cause)| Some((at, own(&cause.frames)?)));
+        let head = report.head.clone().filter(|h| h.own.is_some());
+        let (root, mut frame) = match (deepest, head) {
+            (Some((at, frame)), _) => (Some(at), Some(frame)),
+            (None, Some(head)) if report.head_leads => (None, Some(head)),
+            (None, head) => (None, own(&report.frames).or(head)),
+        };
+        // A cause without steps of its own is still what went wrong.
+        let root = root.or_else(|| report.causes.len().checked_sub(1).filter(|last| report.causes[*last].frames.is_empty()));
+        let (root_kind, root_message) = match root.and_then(|at| report.causes.get(at)) {
+            Some(cause) => (cause.kind.clone(), cause.message.clone()),
+            None => (report.kind.clone(), report.message.clone()),
+        };
+        if let Some(frame) = &mut frame
+            && frame.function.is_none()
+        {
+            let same = report.frames.iter().find(|f| f.own == frame.own && f.line == frame.line);
+            frame.function = same.and_then(|f| f.function.clone());
+        }
+        let mut place = frame.as_ref().and_then(StackFrame::place);
+        let line_text = place.as_ref().and_then(|p| project.line(&p.file, p.line?)).map(str::to_owned);
+        let token = mark_token(&report, place.as_mut(), line_text.as_deref());
+        let (family, facts) = explain::classify(root_kind.as_deref(), &root_message, &report.details);
+        let function = frame.and_then(|f| f.function);
+        Entry { report, place, function, line_text, root_message, root_kind, token, family, facts, time }
+    }
+}
+
+fn mark_own(frames: &mut [StackFrame], project: &Project) {
+    for frame in frames {
+        frame.own = frame.file.as_deref().and_then(|file| project.find(file));
+    }
+}
+
+/// The bytes of the line that the console marked; gives the place a column where only a caret told it.
+fn mark_token(report: &Report, place: Option<&mut Place>, line_text: Option<&str>) -> Option<(usize, usize)> {
+    let (place, line) = (place?, line_text?);
+    if let Some(caret) = &report.caret
+        && caret.echo.contains(line.trim())
+        && !line.trim().is_empty()
+    {
+        // The echo may be indented otherwise than the file, or stand behind a line number.
+        let echoed_at = caret.echo.find(line.trim()).map_or(0, |at| caret.echo[..at].chars().count());
+        let indent = line.chars().take_while(|c| c.is_whitespace()).count();
+        let start = (caret.start + indent).checked_sub(echoed_at)?;
+        place.column.get_or_insert(Column::chars(start as u32 + 1));
+        let from = Column::chars(start as u32 + 1).to_byte(line);
+        let to = Column::chars((start + caret.len) as u32 + 1).to_byte(line);
+        if caret.len > 1 {
+            return Some((from, to.max(from)));
+        }
+    }
+    let from = place.column?.to_byte(line);
+    Some(crate::excerpt::token_at(line, from))
+}

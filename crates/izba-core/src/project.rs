@@ -1,0 +1,221 @@
+//! The developer's own files, as they were at one moment, and the way from a printed file name to one of them.
+
+use std::collections::HashMap;
+use std::sync::Arc;
+
+/// One own file.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct ProjectFile {
+    /// Path relative to the project, with `/`.
+    pub path: Arc<str>,
+    /// Its text; `None` when too large or not text.
+    pub text: Option<Arc<str>>,
+}
+
+/// The project as it was at one moment: a value, shared and never changed.
+#[derive(Debug, Clone, Default)]
+pub struct Project {
+    /// Absolute path of the folder, with `/`.
+    root: String,
+    files: Vec<ProjectFile>,
+    by_name: HashMap<Box<str>, Vec<u32>>,
+}
+
+/// Folders that mark code as somebody else's wherever they stand in a printed path.
+const OUTSIDE: &[&str] = &[
+    "/usr/lib/",
+    "/usr/share/",
+    "/lib/python",
+    "/site-packages/",
+    "/dist-packages/",
+    "/node_modules/",
+    "/registry/src/",
+    "/rustc/",
+    "/mono/",
+    "<frozen",
+    "node:",
+    "internal/modules/",
+];
+
+impl Project {
+    /// A project at `root` (absolute) with these own files.
+    pub fn new(root: impl Into<String>, mut files: Vec<ProjectFile>) -> Project {
+        files.sort_by(|a, b| a.path.cmp(&b.path));
+        let mut by_name: HashMap<Box<str>, Vec<u32>> = HashMap::new();
+        for (index, file) in files.iter().enumerate() {
+            by_name.entry(base_name(&file.path).into()).or_default().push(index as u32);
+        }
+        Project { root: root.into().trim_end_matches('/').to_owned(), files, by_name }
+    }
+
+    /// Absolute path of the folder.
+    pub fn root(&self) -> &str {
+        &self.root
+    }
+
+    /// The folder's own name, shown in the bar.
+    pub fn name(&self) -> &str {
+        base_name(&self.root)
+    }
+
+    /// The own files, sorted by path.
+    pub fn files(&self) -> &[ProjectFile] {
+        &self.files
+    }
+
+    /// The own file with exactly this relative path.
+    pub fn file(&self, path: &str) -> Option<&ProjectFile> {
+        let at = self.files.binary_search_by(|f| f.path.as_ref().cmp(path)).ok()?;
+        self.files.get(at)
+    }
+
+    /// Text of line `line` (from 1) of the own file `path`.
+    pub fn line(&self, path: &str, line: u32) -> Option<&str> {
+        let text = self.file(path)?.text.as_deref()?;
+        text.lines().nth((line as usize).checked_sub(1)?)
+    }
+
+    /// The same project with these files as they are now; `None` as text source takes a file away.
+    pub fn with_changes(&self, changed: Vec<ProjectFile>, gone: &[Arc<str>]) -> Project {
+        let mut files: Vec<ProjectFile> =
+            self.files.iter().filter(|f| !gone.contains(&f.path) && !changed.iter().any(|c| c.path == f.path)).cloned().collect();
+        files.extend(changed);
+        Project::new(self.root.clone(), files)
+    }
+
+    /// The own file that a console means by `printed`, whatever folders it prints before it.
+    ///
+    /// Either the printed path ends with the whole own path, or the own path ends with the whole printed one; a name
+    /// cut on the left (`...pts/lantern.lua`) has to match by its last characters. Of several that fit, the one that
+    /// shares most wins; with a draw there is no answer rather than a guess.
+    pub fn find(&self, printed: &str) -> Option<Arc<str>> {
+        let unified = printed.replace('\\', "/");
+        let mut path = unified.as_str();
+        for scheme in ["file://", "@"] {
+            path = path.strip_prefix(scheme).unwrap_or(path);
+        }
+        if let Some((_, rest)) = path.split_once("://") {
+            path = rest.split_once('/').map_or(rest, |(_, p)| p);
+        }
+        let path = path.split(['?', '#']).next().unwrap_or(path);
+        if let Some(relative) = path.strip_prefix(&self.root).and_then(|r| r.strip_prefix('/')) {
+            return self.file(&normalise(relative)).map(|f| f.path.clone());
+        }
+        if OUTSIDE.iter().any(|mark| path.contains(mark)) {
+            return None;
+        }
+        let cut = path.strip_prefix("...").map(str::to_owned);
+        let path = normalise(path.trim_start_matches('/'));
+        let candidates = self.by_name.get(base_name(cut.as_deref().unwrap_or(&path)));
+        if let Some(cut) = cut {
+            let mut fitting = self.files.iter().filter(|f| f.path.ends_with(cut.as_str()) || cut.ends_with(&format!("/{}", f.path)));
+            let first = fitting.next()?;
+            return fitting.next().is_none().then(|| first.path.clone());
+        }
+        let mut best: Option<(usize, Arc<str>)> = None;
+        let mut draw = false;
+        for file in candidates?.iter().filter_map(|i| self.files.get(*i as usize)) {
+            let shared = shared_tail(&path, &file.path);
+            let own_parts = file.path.split('/').count();
+            if shared != own_parts && shared != path.split('/').count() {
+                continue;
+            }
+            match &best {
+                Some((most, _)) if *most > shared => {}
+                Some((most, _)) if *most == shared => draw = true,
+                _ => {
+                    draw = false;
+                    best = Some((shared, file.path.clone()));
+                }
+            }
+            if *file.path == path {
+                return Some(file.path.clone());
+            }
+        }
+        best.filter(|_| !draw).map(|(_, path)| path)
+    }
+
+    /// Where line `line` of `path` stands in `now`, which may have been edited since.
+    ///
+    /// Above the first change and below the last one lines are certain; between them the nearest line of the same
+    /// text is taken, else the number stays.
+    pub fn line_today(&self, now: &Project, path: &str, line: u32) -> u32 {
+        let (Some(old), Some(new)) = (self.file(path).and_then(|f| f.text.as_deref()), now.file(path).and_then(|f| f.text.as_deref())) else {
+            return line;
+        };
+        if old == new {
+            return line;
+        }
+        let (old, new): (Vec<&str>, Vec<&str>) = (old.lines().collect(), new.lines().collect());
+        let index = (line as usize).saturating_sub(1);
+        let head = old.iter().zip(&new).take_while(|(a, b)| a == b).count();
+        if index < head || index >= old.len() {
+            return line;
+        }
+        let tail = old.iter().rev().zip(new.iter().rev()).take_while(|(a, b)| a == b).count();
+        let from_end = old.len() - index;
+        if from_end <= tail {
+            return (new.len() - from_end + 1) as u32;
+        }
+        let text = old[index].trim();
+        let nearest = new.iter().enumerate().filter(|(_, l)| l.trim() == text).min_by_key(|(at, _)| at.abs_diff(index));
+        nearest.map_or(line.min(new.len().max(1) as u32), |(at, _)| at as u32 + 1)
+    }
+}
+
+fn base_name(path: &str) -> &str {
+    path.rsplit('/').next().unwrap_or(path)
+}
+
+fn normalise(path: &str) -> String {
+    let mut parts: Vec<&str> = Vec::new();
+    for part in path.split('/') {
+        match part {
+            "" | "." => {}
+            ".." => {
+                parts.pop();
+            }
+            _ => parts.push(part),
+        }
+    }
+    parts.join("/")
+}
+
+fn shared_tail(a: &str, b: &str) -> usize {
+    a.rsplit('/').zip(b.rsplit('/')).take_while(|(a, b)| a == b).count()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn project(paths: &[(&str, &str)]) -> Project {
+        Project::new("/home/me/ferry", paths.iter().map(|(p, t)| ProjectFile { path: (*p).into(), text: Some((*t).into()) }).collect())
+    }
+
+    #[test]
+    fn printed_names_find_their_file() {
+        let p = project(&[("main.lua", ""), ("scripts/lantern.lua", ""), ("src/night/Ferry.java", ""), ("a/util.lua", ""), ("b/util.lua", "")]);
+        let find = |printed: &str| p.find(printed).map(|f| f.to_string());
+        assert_eq!(find("./main.lua").as_deref(), Some("main.lua"));
+        assert_eq!(find("/home/me/ferry/scripts/lantern.lua").as_deref(), Some("scripts/lantern.lua"));
+        assert_eq!(find("/srv/elsewhere/scripts/lantern.lua").as_deref(), Some("scripts/lantern.lua"));
+        assert_eq!(find(r"C:\dev\scripts\lantern.lua").as_deref(), Some("scripts/lantern.lua"));
+        assert_eq!(find("...ripts/lantern.lua").as_deref(), Some("scripts/lantern.lua"));
+        assert_eq!(find("night/Ferry.java").as_deref(), Some("src/night/Ferry.java"));
+        assert_eq!(find("http://localhost:8000/scripts/lantern.lua?v=2").as_deref(), Some("scripts/lantern.lua"));
+        assert_eq!(find("util.lua"), None, "two fit equally");
+        assert_eq!(find("/usr/lib/python3.11/main.lua"), None);
+        assert_eq!(find("/home/me/ferry/node_modules/x/main.lua"), None);
+    }
+
+    #[test]
+    fn a_line_is_followed_through_an_edit() {
+        let old = project(&[("m.lua", "a\nb\nfault\nd\ne\n")]);
+        let above = project(&[("m.lua", "new\nnew\na\nb\nfault\nd\ne\n")]);
+        let around = project(&[("m.lua", "x\na\n\nb\n  fault\ny\ne\n")]);
+        assert_eq!(old.line_today(&above, "m.lua", 3), 5);
+        assert_eq!(old.line_today(&around, "m.lua", 3), 5);
+        assert_eq!(old.line_today(&old, "m.lua", 3), 3);
+    }
+}

@@ -1,0 +1,200 @@
+//! What stands before the sentence of a log line: time, level, tag, object; and places such as `main.lua:12`.
+//!
+//! Works on the shape of the words alone. Inference of whole column layouts is built on top of it later.
+
+use crate::model::{Column, ColumnUnit, Level};
+use regex::Regex;
+use std::sync::LazyLock;
+
+/// What was recognised before a line's sentence.
+#[derive(Debug, Clone, PartialEq, Eq, Default)]
+pub struct Prefix {
+    /// The level that the line names for itself.
+    pub level: Option<Level>,
+    /// An object with its number, such as `Lantern#3`.
+    pub object: Option<String>,
+    /// The handler of that object.
+    pub handler: Option<String>,
+    /// Byte at which the sentence begins.
+    pub rest_at: usize,
+}
+
+/// A place named inside a text.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct FoundPlace<'a> {
+    /// The file as printed.
+    pub file: &'a str,
+    /// Line, from 1.
+    pub line: u32,
+    /// Column as printed; characters are assumed.
+    pub column: Option<Column>,
+    /// Bytes of the text that it takes up, half open.
+    pub span: (usize, usize),
+}
+
+static PLACE: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(concat!(
+        r#"(?P<file>\[string "[^"]*"\]|(?:[a-z]+://[^/\s:]*(?::\d+)?/?|[A-Za-z]:[\\/])?[^\s:()"'<>|,;=\[\]{}]*\.[A-Za-z][A-Za-z0-9]{0,7})"#,
+        r"(?::(?P<line>\d{1,7})(?::(?P<col>\d{1,7}))?|\((?P<pline>\d{1,7})(?:,(?P<pcol>\d{1,7}))?(?:,\d+,\d+)?\))"
+    ))
+    .expect("the pattern is fixed")
+});
+
+/// Finds the first `file:line`, `file:line:column`, `file(line)` or `file(line,column)` at or after byte `from`.
+///
+/// A file is something with an ending; `http://host:80` and times are not taken for one.
+pub fn find_place(text: &str, from: usize) -> Option<FoundPlace<'_>> {
+    let whole = PLACE.captures_at(text, from)?;
+    let number = |a: &str, b: &str| whole.name(a).or(whole.name(b)).and_then(|m| m.as_str().parse::<u32>().ok());
+    let line = number("line", "pline").filter(|n| *n > 0)?;
+    let column = number("col", "pcol").map(|number| Column { number, unit: ColumnUnit::Chars });
+    let all = whole.get(0)?;
+    Some(FoundPlace { file: whole.name("file")?.as_str(), line, column, span: (all.start(), all.end()) })
+}
+
+static OBJECT: LazyLock<Regex> =
+    LazyLock::new(|| Regex::new(r"^(?P<object>[A-Za-z_]\w*#\w+)(?:[.:](?P<handler>[A-Za-z_]\w*))?:?$").expect("the pattern is fixed"));
+
+/// Takes time, level, tags and object off the front of `text`, as far as they can be told by their shape.
+pub fn split_prefix(text: &str) -> Prefix {
+    let mut prefix = Prefix::default();
+    let mut at = 0;
+    let mut barred = false;
+    for _ in 0..10 {
+        let trimmed = text[at..].trim_start_matches([' ', '\t']);
+        at = text.len() - trimmed.len();
+        prefix.rest_at = at;
+        if let Some(after) = trimmed.strip_prefix('|') {
+            at = text.len() - after.len();
+            barred = true;
+            continue;
+        }
+        if let Some((inner, after)) = bracketed(trimmed) {
+            if prefix.level.is_none() {
+                prefix.level = inner.split_whitespace().find_map(Level::from_word);
+            }
+            at = text.len() - after.trim_start_matches(':').len();
+            continue;
+        }
+        let token_len = trimmed.find([' ', '\t', '|']).unwrap_or(trimmed.len());
+        let token = &trimmed[..token_len];
+        let after = &trimmed[token_len..];
+        if token.is_empty() {
+            break;
+        }
+        let closed_by_bar = after.trim_start().starts_with('|');
+        if is_time(token) || (is_number(token) && closed_by_bar) {
+            at += token_len;
+            continue;
+        }
+        if prefix.level.is_none() {
+            let word = token.trim_end_matches(':');
+            if let Some(level) = Level::from_word(word) {
+                let shouted = word.len() >= 3 && word.bytes().all(|b| b.is_ascii_uppercase());
+                if shouted || token.ends_with(':') || closed_by_bar || barred {
+                    prefix.level = Some(level);
+                    at += token_len;
+                    continue;
+                }
+            }
+        }
+        if prefix.object.is_none()
+            && let Some(found) = OBJECT.captures(token)
+            && (closed_by_bar || token.ends_with(':'))
+        {
+            prefix.object = Some(found["object"].to_owned());
+            prefix.handler = found.name("handler").map(|m| m.as_str().to_owned());
+            at += token_len;
+            continue;
+        }
+        // A tag with a colon is left out only when more of a prefix, or a place, follows it.
+        if token.len() > 1 && token.ends_with(':') && find_place(token, 0).is_none() && continues(after, prefix.level.is_some()) {
+            at += token_len;
+            continue;
+        }
+        break;
+    }
+    prefix
+}
+
+fn continues(after: &str, level_known: bool) -> bool {
+    let after = after.trim_start();
+    let place = find_place(after, 0).is_some_and(|p| p.span.0 == 0);
+    let word = after.split([' ', '\t']).next().unwrap_or("");
+    let level = word.ends_with(':') && Level::from_word(word.trim_end_matches(':')).is_some();
+    place || (!level_known && level)
+}
+
+fn bracketed(text: &str) -> Option<(&str, &str)> {
+    let close = match text.as_bytes().first()? {
+        b'[' => ']',
+        b'<' => '>',
+        _ => return None,
+    };
+    if text.starts_with("[string ") || text.starts_with("[C]") {
+        return None;
+    }
+    let end = text.char_indices().take(48).find(|(_, c)| *c == close)?.0;
+    let inner = &text[1..end];
+    (!inner.starts_with("cause")).then_some((inner, &text[end + 1..]))
+}
+
+fn is_number(token: &str) -> bool {
+    token.bytes().any(|b| b.is_ascii_digit()) && token.bytes().all(|b| b.is_ascii_digit() || b == b'.')
+}
+
+/// Digits joined by the signs of dates and times, with at least one such sign.
+fn is_time(token: &str) -> bool {
+    let bytes = token.trim_end_matches(':').as_bytes();
+    bytes.first().is_some_and(u8::is_ascii_digit)
+        && bytes.iter().filter(|b| b.is_ascii_digit()).count() >= 4
+        && bytes.iter().any(|b| matches!(b, b':' | b'-' | b'/'))
+        && bytes.iter().all(|b| b.is_ascii_digit() || matches!(b, b':' | b'-' | b'/' | b'.' | b',' | b'T' | b'Z' | b'+'))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    #[track_caller]
+    fn check(text: &str, level: Option<Level>, object: Option<&str>, rest: &str) {
+        let prefix = split_prefix(text);
+        assert_eq!((prefix.level, prefix.object.as_deref(), &text[prefix.rest_at..]), (level, object, rest), "{text}");
+    }
+
+    #[test]
+    fn prefixes_are_taken_off_by_shape() {
+        check("   12.433 | error | Lantern#3.tick | lantern.lua:42: no", Some(Level::Error), Some("Lantern#3"), "lantern.lua:42: no");
+        check("2026-11-23T08:00:01.5Z WARN  [main] the tide is odd", Some(Level::Warning), None, "the tide is odd");
+        check("[ERROR] boat.update: ./boat.lua:10: attempt", Some(Level::Error), None, "./boat.lua:10: attempt");
+        check("lua5.4: main.lua:3: attempt", None, None, "main.lua:3: attempt");
+        check("error: it failed", Some(Level::Error), None, "it failed");
+        check("0 errors while loading", None, None, "0 errors while loading");
+        check("error handling is set up", None, None, "error handling is set up");
+        check("TypeError: x", None, None, "TypeError: x");
+        check("[12:00:01] [warning] fog", Some(Level::Warning), None, "fog");
+    }
+
+    #[test]
+    fn places_are_found_and_times_are_not() {
+        let place = |text: &'static str| find_place(text, 0).map(|p| (p.file, p.line, p.column.map(|c| c.number)));
+        assert_eq!(place("at f (/a/b c/x.js:3:14)"), Some(("c/x.js", 3, Some(14))));
+        assert_eq!(place("Main.cs(3,9): error CS1002: ; expected"), Some(("Main.cs", 3, Some(9))));
+        assert_eq!(place("file:///srv/x.mjs:7"), Some(("file:///srv/x.mjs", 7, None)));
+        assert_eq!(place(r"C:\game\main.lua:12: no"), Some((r"C:\game\main.lua", 12, None)));
+        assert_eq!(place("12:30:01.500 start"), None);
+        assert_eq!(place(r#"[string "scene"]:5: no"#), Some((r#"[string "scene"]"#, 5, None)));
+    }
+
+    proptest! {
+        #[test]
+        fn any_text_has_a_prefix_inside_itself(text in "\\PC{0,80}") {
+            let prefix = split_prefix(&text);
+            prop_assert!(text.is_char_boundary(prefix.rest_at));
+            if let Some(place) = find_place(&text, 0) {
+                prop_assert!(place.span.1 <= text.len());
+            }
+        }
+    }
+}

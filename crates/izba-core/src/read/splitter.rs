@@ -1,0 +1,199 @@
+//! Cuts what arrived into lines, each stream on its own, with checkpoints from which any line can be read again.
+
+use crate::model::Millis;
+
+/// A line longer than this is kept whole in the spool; this many bytes of it are read and shown.
+pub const LINE_CAP: usize = 64 * 1024;
+
+/// How much of an unfinished line a checkpoint carries; longer ones wait for the next chance.
+const CARRY_CAP: usize = 4 * 1024;
+
+/// A checkpoint is due after this many bytes.
+const BLOCK_BYTES: u64 = 64 * 1024;
+
+/// Which of a program's streams a line came by.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub enum Stream {
+    /// Standard output, or the only stream of a file or pipe.
+    Out,
+    /// Standard error.
+    Err,
+}
+
+impl Stream {
+    fn index(self) -> usize {
+        match self {
+            Stream::Out => 0,
+            Stream::Err => 1,
+        }
+    }
+}
+
+/// One line as it arrived, without its line end.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct RawLine {
+    /// Which stream it came by.
+    pub stream: Stream,
+    /// When its end arrived.
+    pub time: Option<Millis>,
+    /// Its first [`LINE_CAP`] bytes.
+    pub bytes: Vec<u8>,
+    /// Its whole length in bytes.
+    pub len: u64,
+}
+
+/// A spot in a segment from which lines can be read again.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Checkpoint {
+    /// Offset in the segment at which a record (or, in a plain file, a chunk) begins.
+    pub offset: u64,
+    /// Number of the line that ends next, from 0.
+    pub line: u64,
+    carry: [Box<[u8]>; 2],
+}
+
+#[derive(Debug, Clone, Default)]
+struct Partial {
+    bytes: Vec<u8>,
+    len: u64,
+}
+
+/// Cuts chunks into lines and remembers where lines can be found again.
+///
+/// How the bytes are cut into chunks makes no difference to the lines.
+#[derive(Debug, Clone)]
+pub struct Splitter {
+    partial: [Partial; 2],
+    lines: u64,
+    next_due: u64,
+    checkpoints: Vec<Checkpoint>,
+    resumed: bool,
+}
+
+impl Default for Splitter {
+    fn default() -> Self {
+        Splitter { partial: Default::default(), lines: 0, next_due: 0, checkpoints: Vec::new(), resumed: false }
+    }
+}
+
+impl Splitter {
+    /// A splitter that reads lines again, starting at `checkpoint`.
+    pub fn resume(checkpoint: &Checkpoint) -> Splitter {
+        let partial = checkpoint.carry.each_ref().map(|bytes| Partial { bytes: bytes.to_vec(), len: bytes.len() as u64 });
+        Splitter { partial, lines: checkpoint.line, next_due: u64::MAX, checkpoints: Vec::new(), resumed: true }
+    }
+
+    /// How many lines have ended so far.
+    pub fn lines(&self) -> u64 {
+        self.lines
+    }
+
+    /// The last checkpoint at or before line `line`.
+    pub fn checkpoint_for(&self, line: u64) -> Option<&Checkpoint> {
+        let after = self.checkpoints.partition_point(|c| c.line <= line);
+        self.checkpoints.get(after.checked_sub(1)?)
+    }
+
+    /// Takes the chunk that begins at `offset` of the segment and hands each line that ends in it to `each`.
+    pub fn feed(&mut self, stream: Stream, time: Option<Millis>, offset: u64, chunk: &[u8], mut each: impl FnMut(u64, RawLine)) {
+        if offset >= self.next_due && !self.resumed && self.partial.iter().all(|p| p.bytes.len() <= CARRY_CAP) {
+            let carry = self.partial.each_ref().map(|p| p.bytes.clone().into_boxed_slice());
+            self.checkpoints.push(Checkpoint { offset, line: self.lines, carry });
+            self.next_due = offset + BLOCK_BYTES;
+        }
+        let partial = &mut self.partial[stream.index()];
+        let mut rest = chunk;
+        while let Some(at) = memchr::memchr(b'\n', rest) {
+            partial.push(&rest[..at]);
+            let Partial { bytes, len } = std::mem::take(partial);
+            each(self.lines, RawLine { stream, time, bytes, len });
+            self.lines += 1;
+            rest = &rest[at + 1..];
+        }
+        partial.push(rest);
+    }
+
+    /// Ends the unfinished lines: what stands without a newline at the end of the input is a line too.
+    pub fn finish(&mut self, time: Option<Millis>, mut each: impl FnMut(u64, RawLine)) {
+        for stream in [Stream::Out, Stream::Err] {
+            let Partial { bytes, len } = std::mem::take(&mut self.partial[stream.index()]);
+            if len > 0 {
+                each(self.lines, RawLine { stream, time, bytes, len });
+                self.lines += 1;
+            }
+        }
+    }
+
+    /// What stands unfinished in each stream: a question that waits for an answer, perhaps.
+    pub fn unfinished(&self) -> impl Iterator<Item = (Stream, &[u8])> {
+        [(Stream::Out, &self.partial[0]), (Stream::Err, &self.partial[1])]
+            .into_iter()
+            .filter(|(_, p)| p.len > 0)
+            .map(|(s, p)| (s, p.bytes.as_slice()))
+    }
+
+    /// Bytes of memory held.
+    pub fn memory_usage(&self) -> usize {
+        self.checkpoints.iter().map(|c| size_of::<Checkpoint>() + c.carry.iter().map(|b| b.len()).sum::<usize>()).sum::<usize>()
+            + self.partial.iter().map(|p| p.bytes.capacity()).sum::<usize>()
+    }
+}
+
+impl Partial {
+    fn push(&mut self, bytes: &[u8]) {
+        let room = LINE_CAP.saturating_sub(self.bytes.len());
+        self.bytes.extend_from_slice(&bytes[..bytes.len().min(room)]);
+        self.len += bytes.len() as u64;
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    fn lines_of(chunks: &[(Stream, Vec<u8>)]) -> (Vec<RawLine>, Splitter, Vec<u64>) {
+        let mut splitter = Splitter::default();
+        let (mut lines, mut offset, mut offsets) = (Vec::new(), 0, Vec::new());
+        for (stream, chunk) in chunks {
+            offsets.push(offset);
+            splitter.feed(*stream, None, offset, chunk, |_, line| lines.push(line));
+            offset += chunk.len() as u64;
+        }
+        splitter.finish(None, |_, line| lines.push(line));
+        (lines, splitter, offsets)
+    }
+
+    proptest! {
+        #[test]
+        fn lines_can_be_read_again_from_every_checkpoint(
+            chunks in proptest::collection::vec((any::<bool>(), any::<u8>(), 0usize..9000, 1usize..6000), 0..60),
+            wanted in 0u64..400,
+        ) {
+            let chunk = |(err, letter, len, line): (bool, u8, usize, usize)| {
+                let bytes = (0..len).map(|at| if at % line == line - 1 { b'\n' } else { letter }).collect();
+                (if err { Stream::Err } else { Stream::Out }, bytes)
+            };
+            let chunks: Vec<(Stream, Vec<u8>)> = chunks.into_iter().map(chunk).collect();
+            let (lines, splitter, offsets) = lines_of(&chunks);
+            let Some(checkpoint) = splitter.checkpoint_for(wanted) else { return Ok(()) };
+            let mut again = Splitter::resume(checkpoint);
+            let mut found = Vec::new();
+            for ((stream, chunk), offset) in chunks.iter().zip(offsets).filter(|(_, at)| *at >= checkpoint.offset) {
+                again.feed(*stream, None, offset, chunk, |number, line| found.push((number, line)));
+            }
+            again.finish(None, |number, line| found.push((number, line)));
+            for (number, line) in found {
+                prop_assert_eq!(&line, &lines[number as usize]);
+            }
+        }
+    }
+
+    #[test]
+    fn a_long_line_is_counted_whole_and_held_short() {
+        let (lines, splitter, _) = lines_of(&[(Stream::Out, vec![b'x'; 50_000_000]), (Stream::Out, b"\nnext".to_vec())]);
+        assert_eq!((lines[0].len, lines[0].bytes.len()), (50_000_000, LINE_CAP));
+        assert_eq!(lines[1].bytes, b"next");
+        assert!(splitter.memory_usage() < 1_000_000);
+    }
+}

@@ -1,0 +1,154 @@
+//! When: how many lines and errors came in each stretch of time, in a fixed amount of memory, and the marks between.
+
+use crate::model::{Level, Millis};
+
+/// Most buckets kept; when they are full, two become one.
+const BUCKETS: usize = 1024;
+/// Width of a bucket at the start.
+const FINEST_MS: i64 = 100;
+/// Marks kept; the oldest go first.
+const MARKS: usize = 500;
+
+/// What came in one stretch of time.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq)]
+pub struct Bucket {
+    /// Lines of any kind.
+    pub lines: u32,
+    /// Entries that warn.
+    pub warnings: u32,
+    /// Errors and worse.
+    pub errors: u32,
+}
+
+impl Bucket {
+    fn add(&mut self, other: Bucket) {
+        self.lines = self.lines.saturating_add(other.lines);
+        self.warnings = self.warnings.saturating_add(other.warnings);
+        self.errors = self.errors.saturating_add(other.errors);
+    }
+}
+
+/// Something that happened at a moment.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Mark {
+    /// When.
+    pub time: Millis,
+    /// What.
+    pub what: MarkKind,
+}
+
+/// What a mark stands for.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum MarkKind {
+    /// A run of the source with this index started; its number.
+    RunStart(usize, u32),
+    /// An own file was saved.
+    Saved(String),
+}
+
+/// Lines and errors over time, a lane for each source.
+#[derive(Debug, Clone, Default)]
+pub struct Timeline {
+    start: Option<Millis>,
+    width_ms: i64,
+    lanes: Vec<Vec<Bucket>>,
+    marks: Vec<Mark>,
+}
+
+impl Timeline {
+    /// Counts `lines` ordinary or other lines of `source`.
+    pub fn lines(&mut self, source: usize, time: Millis, lines: u32) {
+        self.bucket(source, time).lines += lines;
+    }
+
+    /// Counts an entry of `source`.
+    pub fn entry(&mut self, source: usize, time: Millis, level: Level) {
+        let bucket = self.bucket(source, time);
+        match level {
+            Level::Warning => bucket.warnings += 1,
+            Level::Error | Level::Fatal => bucket.errors += 1,
+            _ => {}
+        }
+    }
+
+    /// Sets a mark.
+    pub fn mark(&mut self, time: Millis, what: MarkKind) {
+        if self.marks.len() == MARKS {
+            self.marks.remove(0);
+        }
+        self.marks.push(Mark { time, what });
+    }
+
+    /// The marks, oldest first.
+    pub fn marks(&self) -> &[Mark] {
+        &self.marks
+    }
+
+    /// When it begins.
+    pub fn start(&self) -> Option<Millis> {
+        self.start
+    }
+
+    fn bucket(&mut self, source: usize, time: Millis) -> &mut Bucket {
+        let start = *self.start.get_or_insert(time);
+        if self.width_ms == 0 {
+            self.width_ms = FINEST_MS;
+        }
+        if self.lanes.len() <= source {
+            self.lanes.resize(source + 1, Vec::new());
+        }
+        let since = time.since(start) as i64;
+        while since / self.width_ms >= BUCKETS as i64 {
+            self.width_ms *= 2;
+            for lane in &mut self.lanes {
+                let halved = lane.chunks(2).map(|pair| pair.iter().fold(Bucket::default(), |mut a, b| (a.add(*b), a).1)).collect();
+                *lane = halved;
+            }
+        }
+        let index = (since / self.width_ms) as usize;
+        let lane = &mut self.lanes[source];
+        if lane.len() <= index {
+            lane.resize(index + 1, Bucket::default());
+        }
+        &mut lane[index]
+    }
+
+    /// The stretch `from..to` cut into `columns` equal parts; `source` picks one lane, `None` sums them all.
+    pub fn strip(&self, source: Option<usize>, from: Millis, to: Millis, columns: usize) -> Vec<Bucket> {
+        let mut strip = vec![Bucket::default(); columns];
+        let (Some(start), true) = (self.start, columns > 0 && to > from) else { return strip };
+        let span = (to.0 - from.0).max(1) as i128;
+        for (_, lane) in self.lanes.iter().enumerate().filter(|(at, _)| source.is_none_or(|s| s == *at)) {
+            for (index, bucket) in lane.iter().enumerate() {
+                let time = start.0 + index as i64 * self.width_ms;
+                if time + self.width_ms <= from.0 || time >= to.0 {
+                    continue;
+                }
+                let column = ((time.max(from.0) - from.0) as i128 * columns as i128 / span) as usize;
+                strip[column.min(columns - 1)].add(*bucket);
+            }
+        }
+        strip
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    proptest! {
+        #[test]
+        fn every_line_is_in_the_strip_and_memory_is_bounded(times in proptest::collection::vec(0i64..40_000_000, 1..200), columns in 1usize..200) {
+            let mut timeline = Timeline::default();
+            let mut sorted = times.clone();
+            sorted.sort_unstable();
+            for time in &sorted {
+                timeline.lines(0, Millis(*time), 1);
+            }
+            prop_assert!(timeline.lanes[0].len() <= BUCKETS);
+            let strip = timeline.strip(None, Millis(sorted[0]), Millis(sorted[sorted.len() - 1] + 1), columns);
+            prop_assert_eq!(strip.iter().map(|b| b.lines as usize).sum::<usize>(), times.len());
+        }
+    }
+}

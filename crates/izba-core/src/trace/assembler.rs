@@ -1,0 +1,184 @@
+//! Puts the lines of one stream together into entries, asking the readers.
+
+use super::{Begin, Draft, READERS, Start, Take};
+use crate::model::{Level, Millis, Report};
+use crate::project::Project;
+use crate::read::split_prefix;
+use std::collections::VecDeque;
+
+/// An entry longer than this ends here; a trace does not go on for ever.
+const LINES_CAP: u64 = 20_000;
+
+/// Lines that may wait for one that decides about them.
+const HELD_CAP: usize = 16;
+
+/// An entry with the lines it takes up.
+#[derive(Debug, Clone)]
+pub struct Assembled {
+    /// What was understood.
+    pub report: Report,
+    /// Number of its first line in the source.
+    pub first_line: u64,
+    /// Number of its last line.
+    pub last_line: u64,
+    /// When the first line arrived.
+    pub time: Option<Millis>,
+}
+
+#[derive(Debug)]
+struct Open {
+    draft: Box<dyn Draft>,
+    record: Option<Report>,
+    first_line: u64,
+    last_line: u64,
+    time: Option<Millis>,
+}
+
+#[derive(Debug)]
+struct Seen {
+    number: u64,
+    time: Option<Millis>,
+    text: String,
+}
+
+/// One stream's lines on their way into entries. Only entries come out; ordinary lines pass.
+#[derive(Debug, Default)]
+pub struct Assembler {
+    open: Option<Open>,
+    held: VecDeque<Seen>,
+    before: Option<Seen>,
+}
+
+impl Assembler {
+    /// Looks at the next line and hands entries that are now complete to `out`.
+    pub fn line(&mut self, number: u64, time: Option<Millis>, text: &str, project: &Project, out: &mut impl FnMut(Assembled)) {
+        if self.open.is_none() && !may_matter(text) {
+            self.remember(number, time, text);
+            return;
+        }
+        let mut queue = VecDeque::from([Seen { number, time, text: text.to_owned() }]);
+        while let Some(seen) = queue.pop_front() {
+            if let Some(open) = &mut self.open {
+                let take = if open.last_line - open.first_line > LINES_CAP { Take::Refused } else { open.draft.take(&seen.text, project) };
+                match take {
+                    Take::Took => {
+                        open.last_line = seen.number;
+                        self.held.clear();
+                        continue;
+                    }
+                    Take::Held if self.held.len() < HELD_CAP => {
+                        self.held.push_back(seen);
+                        continue;
+                    }
+                    _ => {}
+                }
+                // Lines that waited in vain are looked at anew, in their order, before this one.
+                if !self.held.is_empty() {
+                    self.close(out);
+                    queue.push_front(seen);
+                    while let Some(waiting) = self.held.pop_back() {
+                        queue.push_front(waiting);
+                    }
+                    continue;
+                }
+                let joined = self.begin_under_record(&seen, project);
+                if joined {
+                    continue;
+                }
+                self.close(out);
+            }
+            self.begin(seen, project);
+        }
+    }
+
+    /// Ends the stream: what is open is complete.
+    pub fn finish(&mut self, project: &Project, out: &mut impl FnMut(Assembled)) {
+        while self.open.is_some() {
+            self.close(out);
+            let mut held = std::mem::take(&mut self.held);
+            while let Some(seen) = held.pop_front() {
+                self.line(seen.number, seen.time, &seen.text, project, out);
+            }
+        }
+    }
+
+    /// The open entry as it would be if nothing followed.
+    pub fn peek(&self) -> Option<Assembled> {
+        self.open.as_ref().and_then(assembled)
+    }
+
+    fn remember(&mut self, number: u64, time: Option<Millis>, text: &str) {
+        let slot = self.before.get_or_insert_with(|| Seen { number, time, text: String::new() });
+        slot.number = number;
+        slot.time = time;
+        slot.text.clear();
+        let end = (0..=text.len().min(4096)).rev().find(|at| text.is_char_boundary(*at)).unwrap_or(0);
+        slot.text.push_str(&text[..end]);
+    }
+
+    fn begin(&mut self, seen: Seen, project: &Project) {
+        let Some(begin) = surest(&seen.text, self.before.as_ref().map(|b| b.text.as_str()), project) else {
+            self.remember(seen.number, seen.time, &seen.text);
+            return;
+        };
+        let before = self.before.take().filter(|_| begin.takes_before);
+        let (first_line, time) = before.map_or((seen.number, seen.time), |b| (b.number, b.time));
+        self.open = Some(Open { draft: begin.draft, record: None, first_line, last_line: seen.number, time });
+    }
+
+    /// A log record of one line with an exception right under it is one entry.
+    fn begin_under_record(&mut self, seen: &Seen, project: &Project) -> bool {
+        let Some(open) = &mut self.open else { return false };
+        if open.record.is_some() || open.last_line != open.first_line || !may_matter(&seen.text) {
+            return false;
+        }
+        let Some(record) = open.draft.report().filter(|r| r.reader == super::general::READER.id) else { return false };
+        let Some(begin) = surest(&seen.text, None, project).filter(|b| b.joins_record) else { return false };
+        open.draft = begin.draft;
+        open.record = Some(record);
+        open.last_line = seen.number;
+        true
+    }
+
+    fn close(&mut self, out: &mut impl FnMut(Assembled)) {
+        if let Some(open) = self.open.take()
+            && let Some(done) = assembled(&open)
+        {
+            out(done);
+        }
+        self.before = None;
+    }
+}
+
+fn assembled(open: &Open) -> Option<Assembled> {
+    let mut report = match (open.draft.report(), &open.record) {
+        (Some(report), _) => report,
+        (None, Some(record)) => record.clone(),
+        (None, None) => return None,
+    };
+    if let Some(record) = &open.record {
+        report.level = if record.level == Level::Warning { Level::Warning } else { report.level.max(record.level) };
+        report.object = report.object.or_else(|| record.object.clone());
+        report.handler = report.handler.or_else(|| record.handler.clone());
+    }
+    Some(Assembled { report, first_line: open.first_line, last_line: open.last_line, time: open.time })
+}
+
+fn surest(text: &str, before: Option<&str>, project: &Project) -> Option<Begin> {
+    if !may_matter(text) {
+        return None;
+    }
+    let prefix = split_prefix(text);
+    let start = Start { text, prefix: &prefix, before, project };
+    READERS.iter().filter_map(|reader| (reader.begins)(&start)).max_by_key(|begin| begin.confidence)
+}
+
+/// The quick reject: most lines of a console can be seen at once to begin no entry.
+fn may_matter(text: &str) -> bool {
+    use std::sync::LazyLock;
+    static SIGNS: LazyLock<regex::Regex> = LazyLock::new(|| {
+        regex::Regex::new(r"(?i-u)err|warn|fatal|panic|crit|severe|exception|traceback|unhandled|fault|^lua|^[\t ]+at |^[\t ]*file |\.\w{1,8}(?::\d|\(\d)|alert|emerg")
+            .expect("the pattern is fixed")
+    });
+    SIGNS.is_match(text)
+}

@@ -1,0 +1,259 @@
+//! Exceptions whose steps begin with `at`: an exception line, its steps, the exceptions that caused it.
+//!
+//! JavaScript, the JVM and .NET share this build; each tells its own form of step in a file of its own.
+
+use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take, dotnet, javascript, jvm};
+use crate::model::{Cause, Level, Report, StackFrame};
+use crate::project::Project;
+use regex::Regex;
+use std::sync::LazyLock;
+
+/// Exceptions with `at` steps.
+pub static READER: Reader = Reader {
+    id: "at-frames",
+    name: "exceptions with steps that begin with “at”",
+    begins,
+    sample: "java.lang.IllegalStateException: the jetty is closed",
+};
+
+/// One language's form of step.
+#[derive(Debug)]
+pub(super) struct AtForm {
+    /// Id shown as the reader of the entry.
+    pub id: &'static str,
+    /// Reads the text after `at `.
+    pub step: fn(&str) -> Option<StackFrame>,
+}
+
+/// The forms, surest first by their own strictness.
+static FORMS: &[&AtForm] = &[&jvm::FORM, &dotnet::FORM, &javascript::FORM];
+
+static HEAD: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(concat!(
+        r#"^(?P<lead>Exception in thread "[^"]*" |(?:\[ERROR\] FATAL )?UNHANDLED EXCEPTION: |Unhandled [Ee]xception[.:] |Uncaught (?:\(in promise\) )?)?"#,
+        r"(?P<kind>(?:[A-Za-z_$][\w$]*\.)*[A-Z_$][\w$]*(?:Error|Exception|Throwable|Fault|Rejection)|(?:[a-z][\w$]*\.){2,}[A-Z][\w$]*|Error)",
+        r"(?: \[(?P<code>[A-Z][A-Z0-9_]+)\])?(?:: (?P<message>.*)|:?)$"
+    ))
+    .expect("the pattern is fixed")
+});
+static CAUSE: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(r"^\s*(?P<mark>Caused by: |Suppressed: |---> |\[cause\]: |\[errors\]: )(?P<rest>.*)$").expect("the pattern is fixed")
+});
+
+/// An exception line taken apart.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub(super) struct Head {
+    pub kind: String,
+    pub code: Option<String>,
+    pub message: String,
+    pub lead: bool,
+}
+
+pub(super) fn read_head(text: &str) -> Option<Head> {
+    let found = HEAD.captures(text.trim_end())?;
+    Some(Head {
+        kind: found["kind"].to_owned(),
+        code: found.name("code").map(|c| c.as_str().to_owned()),
+        message: found.name("message").map_or(String::new(), |m| m.as_str().trim().to_owned()),
+        lead: found.name("lead").is_some(),
+    })
+}
+
+fn read_step(text: &str) -> Option<(&'static AtForm, StackFrame)> {
+    let step = text.trim_start().strip_prefix("at ")?;
+    FORMS.iter().find_map(|form| Some((*form, (form.step)(step)?)))
+}
+
+#[derive(Debug, Clone, Default)]
+struct Thrown {
+    kind: Option<String>,
+    message: String,
+    frames: Vec<StackFrame>,
+    parent: usize,
+    suppressed: bool,
+}
+
+/// An exception and those that caused it, while its lines arrive.
+#[derive(Debug, Default)]
+pub(super) struct AtDraft {
+    thrown: Vec<Thrown>,
+    current: usize,
+    code: Option<String>,
+    form: Option<&'static str>,
+    repeating: bool,
+    properties: u32,
+    lead: bool,
+    /// Where the runtime said the trouble is, ahead of the exception.
+    pub(super) announced: Option<StackFrame>,
+    /// What it marked there.
+    pub(super) caret: Option<crate::model::Caret>,
+}
+
+fn begins(start: &Start<'_>) -> Option<Begin> {
+    let rest = start.rest();
+    let begin = |confidence, draft, takes_before| Some(Begin { confidence, draft: Box::new(draft), takes_before, joins_record: true });
+    if matches!(rest.trim_end(), "Unhandled Exception:" | "Unhandled exception.") {
+        return begin(60, AtDraft::default(), false);
+    }
+    // Prefixes such as [ERROR] may be part of the exception line's own lead.
+    if let Some(head) = read_head(rest).or_else(|| read_head(start.text)) {
+        let confidence = if head.lead { 75 } else { 60 };
+        let mut draft = AtDraft::default();
+        draft.head(head);
+        return begin(confidence, draft, false);
+    }
+    if let (Some((form, frame)), Some(before)) = (read_step(start.text), start.before) {
+        // Steps under a sentence that does not look like an exception: thrown with a kind of the user's own.
+        let sentence = before.trim();
+        if sentence.is_empty() || sentence.len() > 500 || frame.file.is_none() || sentence.starts_with("Trace") {
+            return None;
+        }
+        let mut draft = AtDraft::default();
+        let (kind, message) = match sentence.split_once(": ") {
+            Some((kind, message)) if kind.chars().all(|c| c.is_alphanumeric() || matches!(c, '_' | '.' | '$')) => (Some(kind.to_owned()), message),
+            _ => (None, sentence),
+        };
+        draft.thrown.push(Thrown { kind, message: message.to_owned(), frames: vec![frame], ..Thrown::default() });
+        draft.form = Some(form.id);
+        return begin(55, draft, true);
+    }
+    None
+}
+
+impl AtDraft {
+    /// A draft whose runtime named a place before it named the exception.
+    pub(super) fn announced_at(place: StackFrame) -> AtDraft {
+        AtDraft { announced: Some(place), ..AtDraft::default() }
+    }
+
+    pub(super) fn head(&mut self, head: Head) {
+        self.code = self.code.take().or(head.code);
+        self.lead |= head.lead;
+        let mut kind = Some(head.kind);
+        let mut message = head.message;
+        // .NET writes the whole chain on one line: outer ---> inner.
+        loop {
+            let inner = message.split_once(" ---> ").map(|(m, i)| (m.to_owned(), i.to_owned()));
+            let (own, rest) = inner.map_or((message.clone(), None), |(m, i)| (m, Some(i)));
+            self.push(kind, own, false);
+            let Some(rest) = rest else { break };
+            let (k, m) = kind_and_message(&rest);
+            kind = k;
+            message = m;
+        }
+    }
+
+    fn push(&mut self, kind: Option<String>, message: String, suppressed: bool) {
+        let parent = self.current;
+        self.thrown.push(Thrown { kind, message, frames: Vec::new(), parent, suppressed });
+        self.current = self.thrown.len() - 1;
+    }
+
+    fn has_frames(&self) -> bool {
+        self.thrown.iter().any(|t| !t.frames.is_empty())
+    }
+}
+
+fn kind_and_message(text: &str) -> (Option<String>, String) {
+    match read_head(text) {
+        Some(head) => (Some(head.kind), head.message),
+        None => match text.split_once(": ") {
+            Some((kind, message)) if !kind.contains(' ') => (Some(kind.to_owned()), message.to_owned()),
+            _ => (None, text.to_owned()),
+        },
+    }
+}
+
+impl Draft for AtDraft {
+    fn take(&mut self, text: &str, _project: &Project) -> Take {
+        let trimmed = text.trim();
+        if self.thrown.is_empty() {
+            let Some(head) = read_head(trimmed) else {
+                return if trimmed.is_empty() { Take::Held } else { Take::Refused };
+            };
+            self.head(head);
+            return Take::Took;
+        }
+        if let Some(head) = read_head(trimmed).filter(|h| h.lead && self.has_frames() && h.kind == self.thrown[0].kind.clone().unwrap_or_default()) {
+            // The runtime tells the same exception twice on its way out.
+            let same = head.message.split(" ---> ").next() == Some(self.thrown[0].message.as_str());
+            self.repeating = same;
+            return if same { Take::Took } else { Take::Refused };
+        }
+        if let Some((form, frame)) = read_step(text) {
+            if !self.repeating {
+                self.form.get_or_insert(form.id);
+                let frames = &mut self.thrown[self.current].frames;
+                if frames.len() < FRAME_CAP {
+                    frames.push(frame);
+                }
+            }
+            if text.trim_end().ends_with('{') {
+                self.properties += 1;
+            }
+            return Take::Took;
+        }
+        if let Some(cause) = CAUSE.captures(text) {
+            if !self.repeating {
+                let suppressed = &cause["mark"] == "Suppressed: ";
+                let (kind, message) = kind_and_message(cause["rest"].trim_end_matches('{').trim());
+                if &cause["mark"] == "---> " || suppressed {
+                    self.push(kind, message, suppressed);
+                } else {
+                    // A cause hangs on the last exception that is not suppressed.
+                    while self.thrown[self.current].suppressed {
+                        self.current = self.thrown[self.current].parent;
+                    }
+                    self.push(kind, message, false);
+                }
+            }
+            return Take::Took;
+        }
+        if trimmed.starts_with("--- End of inner") || trimmed.starts_with("--- End of stack trace from previous") {
+            if trimmed.contains("inner") && !self.repeating {
+                self.current = self.thrown[self.current].parent;
+            }
+            return Take::Took;
+        }
+        if trimmed.starts_with("... ") && trimmed.ends_with("more") {
+            return Take::Took;
+        }
+        if self.properties > 0 {
+            // What an error object carries beside its message, between braces.
+            if trimmed.ends_with('{') || trimmed.ends_with('[') {
+                self.properties += 1;
+            }
+            if trimmed.starts_with('}') || trimmed.starts_with(']') {
+                self.properties -= 1;
+            }
+            if let Some(code) = trimmed.strip_prefix("code: '").and_then(|c| c.split('\'').next()) {
+                self.code.get_or_insert_with(|| code.to_owned());
+            }
+            return if text.starts_with(' ') || trimmed.starts_with('}') { Take::Took } else { Take::Refused };
+        }
+        if trimmed.is_empty() || (trimmed.starts_with("Node.js v") && self.has_frames()) {
+            return if trimmed.is_empty() { Take::Held } else { Take::Took };
+        }
+        // A sentence of several lines goes on until its steps come.
+        let begins_anew = read_head(trimmed).is_some() || text.starts_with("  File ");
+        if self.has_frames() || begins_anew || crate::read::split_prefix(text).level.is_some() { Take::Refused } else { Take::Held }
+    }
+
+    fn report(&self) -> Option<Report> {
+        let outer = self.thrown.first()?;
+        let reader = self.form.unwrap_or(if self.announced.is_some() { javascript::READER.id } else { READER.id });
+        let mut report = Report::new(reader, Level::Error, outer.message.clone());
+        report.kind = outer.kind.clone();
+        report.code = self.code.clone();
+        report.frames = outer.frames.clone();
+        report.head = self.announced.clone();
+        report.head_leads = false;
+        report.caret = self.caret.clone();
+        report.causes = self.thrown[1..]
+            .iter()
+            .filter(|t| !t.suppressed)
+            .map(|t| Cause { kind: t.kind.clone(), message: t.message.clone(), frames: t.frames.clone() })
+            .collect();
+        Some(report)
+    }
+}

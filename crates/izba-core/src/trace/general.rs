@@ -1,0 +1,71 @@
+//! Anything that calls itself a warning or an error, in whatever console: the reader for what no other one knows.
+
+use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
+use crate::model::{Level, Report, StackFrame};
+use crate::project::Project;
+use crate::read::find_place;
+
+/// Lines with a level of their own, and the indented steps under them.
+pub static READER: Reader =
+    Reader { id: "general", name: "any console", begins, sample: "12.4 | error | Bell#1.tick | the rope is not tied to anything" };
+
+#[derive(Debug)]
+struct General {
+    report: Report,
+}
+
+fn begins(start: &Start<'_>) -> Option<Begin> {
+    let level = start.prefix.level.filter(|l| *l >= Level::Warning)?;
+    let rest = start.rest().trim();
+    if rest.is_empty() {
+        return None;
+    }
+    let mut report = Report::new(READER.id, level, rest);
+    report.object = start.prefix.object.clone();
+    report.handler = start.prefix.handler.clone();
+    let mut confidence = 20;
+    if let Some(place) = find_place(rest, 0).filter(|p| start.project.find(p.file).is_some()) {
+        report.head = Some(StackFrame { file: Some(place.file.to_owned()), line: Some(place.line), column: place.column, ..StackFrame::default() });
+        if place.span.0 == 0 {
+            report.message = rest[place.span.1..].trim_start_matches([':', ' ']).to_owned();
+        }
+        confidence = 40;
+    }
+    Begin::new(confidence, General { report })
+}
+
+impl Draft for General {
+    fn take(&mut self, text: &str, _project: &Project) -> Take {
+        match indented_step(text) {
+            Some(frame) => {
+                if self.report.frames.len() < FRAME_CAP {
+                    self.report.frames.push(frame);
+                }
+                Take::Took
+            }
+            None => Take::Refused,
+        }
+    }
+
+    fn report(&self) -> Option<Report> {
+        Some(self.report.clone())
+    }
+}
+
+/// Reads an indented line that names a place as a step: the words before or after the place are its function.
+pub(super) fn indented_step(text: &str) -> Option<StackFrame> {
+    if !text.starts_with([' ', '\t']) {
+        return None;
+    }
+    let place = find_place(text, 0)?;
+    let before = text[..place.span.0].trim();
+    let after = text[place.span.1..].trim_start_matches([':', ')', ' ', '\t']).trim();
+    // A sentence that happens to be indented is no step.
+    if before.split_whitespace().count() > 4 || after.split_whitespace().count() > 4 {
+        return None;
+    }
+    let words = after.strip_prefix("in ").unwrap_or(after);
+    let words = words.strip_prefix("function ").unwrap_or(words).trim_matches(['\'', '`', '"', '<', '>']);
+    let function = (!words.is_empty()).then(|| words.to_owned());
+    Some(StackFrame { file: Some(place.file.to_owned()), line: Some(place.line), column: place.column, function, own: None })
+}

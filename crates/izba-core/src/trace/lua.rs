@@ -1,0 +1,128 @@
+//! Lua 5.4: `file:line: message`, from the interpreter, from an engine's prefix or from a caught error, and its traceback.
+
+use super::general::indented_step;
+use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
+use crate::model::{Level, Report, StackFrame};
+use crate::project::Project;
+use crate::read::find_place;
+use regex::Regex;
+use std::sync::LazyLock;
+
+/// Run-time and parse errors of Lua.
+pub static READER: Reader =
+    Reader { id: "lua", name: "Lua", begins, sample: "lua5.4: scripts/lantern.lua:42: attempt to index a nil value (local 'wick')" };
+
+static INTERPRETER: LazyLock<Regex> = LazyLock::new(|| Regex::new(r"^(?:\S*/)?lua(?:jit)?[\d.]*: ").expect("the pattern is fixed"));
+
+/// Sentences that only the language itself says.
+static SAYS_LUA: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(concat!(
+        r"^attempt to (?:index|call|perform|concatenate|get length|compare|yield|resume|modify|divide|use|assign)|^bad argument #\d+ to |",
+        r"(?:expected|symbol|string|number|comment|error|escape sequence|sequence|block) (?:\(to close .* at line \d+\) )?near |^'[^']+' expected|",
+        r"^number has no integer|^stack overflow|^module '.*' not found|^(?:label|break|goto|no visible label)|^invalid |^wrong number of arguments"
+    ))
+    .expect("the pattern is fixed")
+});
+
+static STEP: LazyLock<Regex> =
+    LazyLock::new(|| Regex::new(r#"^\t(?P<place>\[C\]|.+?)(?::(?P<line>\d+))?: in (?P<what>.+)$"#).expect("the pattern is fixed"));
+
+#[derive(Debug)]
+struct Lua {
+    report: Report,
+    in_traceback: bool,
+}
+
+fn begins(start: &Start<'_>) -> Option<Begin> {
+    let interpreter = INTERPRETER.find(start.text);
+    if start.rest().starts_with("stack traceback:") {
+        // Printed under a sentence that had no other sign of being an error.
+        let before = start.before?;
+        let prefix = crate::read::split_prefix(before);
+        let mut report = read_sentence(&before[prefix.rest_at..], Level::Error)?;
+        report.object = prefix.object;
+        report.handler = prefix.handler;
+        return Some(Begin { confidence: 80, draft: Box::new(Lua { report, in_traceback: true }), takes_before: true, joins_record: false });
+    }
+    let rest = match &interpreter {
+        Some(found) => &start.text[found.end()..],
+        None => start.rest(),
+    };
+    let level = start.prefix.level.unwrap_or(Level::Error);
+    if level < Level::Warning {
+        return None;
+    }
+    let Some(mut report) = read_sentence(rest, level) else {
+        let report = Report::new(READER.id, Level::Error, rest.trim());
+        return interpreter.and_then(|_| Begin::new(80, Lua { report, in_traceback: false }));
+    };
+    if interpreter.is_none() && start.prefix.level.is_none() && !SAYS_LUA.is_match(&report.message) {
+        return None;
+    }
+    report.object = start.prefix.object.clone();
+    report.handler = start.prefix.handler.clone();
+    Begin::new(80, Lua { report, in_traceback: false })
+}
+
+/// `place: message`, where the place is a Lua file or a chunk with a name.
+fn read_sentence(text: &str, level: Level) -> Option<Report> {
+    let place = find_place(text, 0)?;
+    let lua_file = place.file.ends_with(".lua") || place.file.starts_with("[string ");
+    // A caught error is often told behind a few words.
+    let near_start = text[..place.span.0].split_whitespace().count() <= 6;
+    let after = text[place.span.1..].strip_prefix(": ")?;
+    if !lua_file || !near_start || place.column.is_some() {
+        return None;
+    }
+    let mut report = Report::new(READER.id, level, after.trim());
+    report.head = Some(StackFrame { file: Some(place.file.to_owned()), line: Some(place.line), ..StackFrame::default() });
+    Some(report)
+}
+
+impl Draft for Lua {
+    fn take(&mut self, text: &str, _project: &Project) -> Take {
+        if text.trim() == "stack traceback:" {
+            self.in_traceback = true;
+            return Take::Took;
+        }
+        if let Some(step) = STEP.captures(text) {
+            if self.report.frames.len() < FRAME_CAP {
+                let place = &step["place"];
+                self.report.frames.push(StackFrame {
+                    file: (place != "[C]").then(|| place.to_owned()),
+                    line: step.name("line").and_then(|l| l.as_str().parse().ok()),
+                    function: function_name(&step["what"]),
+                    ..StackFrame::default()
+                });
+            }
+            return Take::Took;
+        }
+        let folded = text.starts_with("\t...") || text.starts_with("\t(...tail calls...)");
+        let searched = text.starts_with("\tno ") && self.report.message.contains("not found");
+        if folded || searched {
+            return Take::Took;
+        }
+        match indented_step(text).filter(|_| !self.in_traceback) {
+            Some(frame) => {
+                self.report.frames.push(frame);
+                Take::Took
+            }
+            None => Take::Refused,
+        }
+    }
+
+    fn report(&self) -> Option<Report> {
+        Some(self.report.clone())
+    }
+}
+
+fn function_name(what: &str) -> Option<String> {
+    if what == "?" {
+        return None;
+    }
+    if what == "main chunk" {
+        return Some(what.to_owned());
+    }
+    let quoted = what.find(['\'', '`']).map(|at| what[at + 1..].trim_end_matches('\'').to_owned());
+    quoted.or_else(|| what.strip_prefix("function ").map(str::to_owned)).or_else(|| Some(what.to_owned()))
+}

@@ -1,0 +1,135 @@
+//! Python 3: tracebacks (fault last), chained exceptions, and syntax errors with their marked line.
+
+use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
+use crate::model::{Caret, Cause, Level, Report, StackFrame};
+use crate::project::Project;
+use regex::Regex;
+use std::sync::LazyLock;
+
+/// Tracebacks of Python 3.
+pub static READER: Reader = Reader { id: "python", name: "Python", begins, sample: "Traceback (most recent call last):" };
+
+static FILE: LazyLock<Regex> =
+    LazyLock::new(|| Regex::new(r#"^\s*File "(?P<file>[^"]+)", line (?P<line>\d+)(?:, in (?P<function>.+))?$"#).expect("the pattern is fixed"));
+static LAST: LazyLock<Regex> = LazyLock::new(|| Regex::new(r"^(?P<kind>[A-Za-z_][\w.]*)(?:: (?P<message>.*))?$").expect("the pattern is fixed"));
+
+const HEADER: &str = "Traceback (most recent call last):";
+const LINKS: [&str; 2] = ["The above exception was the direct cause of", "During handling of the above exception"];
+
+#[derive(Debug, Default, Clone)]
+struct Segment {
+    frames: Vec<StackFrame>,
+    /// The last file named without a function: where a parser gave up.
+    parsed: Option<StackFrame>,
+    echo: Option<String>,
+    caret: Option<Caret>,
+    kind: Option<String>,
+    message: String,
+    ended: bool,
+}
+
+#[derive(Debug, Default)]
+struct Python {
+    segments: Vec<Segment>,
+    linked: bool,
+}
+
+fn begins(start: &Start<'_>) -> Option<Begin> {
+    let mut draft = Python { segments: vec![Segment::default()], linked: false };
+    let confidence = if start.rest().trim_end() == HEADER {
+        90
+    } else if FILE.is_match(start.text) {
+        // A script that does not parse is told without a header.
+        draft.file_line(start.text);
+        70
+    } else {
+        return None;
+    };
+    Some(Begin { confidence, draft: Box::new(draft), takes_before: false, joins_record: true })
+}
+
+impl Python {
+    fn file_line(&mut self, text: &str) -> bool {
+        let (Some(found), Some(segment)) = (FILE.captures(text), self.segments.last_mut()) else { return false };
+        let frame = StackFrame {
+            file: Some(found["file"].to_owned()),
+            line: found["line"].parse().ok(),
+            function: found.name("function").map(|f| f.as_str().to_owned()),
+            ..StackFrame::default()
+        };
+        segment.echo = None;
+        segment.caret = None;
+        if frame.function.is_none() {
+            segment.parsed = Some(frame);
+        } else if segment.frames.len() < FRAME_CAP {
+            segment.frames.push(frame);
+        }
+        true
+    }
+}
+
+impl Draft for Python {
+    fn take(&mut self, text: &str, _project: &Project) -> Take {
+        let text = text.trim_end();
+        let Some(segment) = self.segments.last_mut() else { return Take::Refused };
+        if segment.ended {
+            if LINKS.iter().any(|link| text.starts_with(link)) {
+                self.linked = true;
+                return Take::Took;
+            }
+            if self.linked && text == HEADER {
+                self.linked = false;
+                self.segments.push(Segment::default());
+                return Take::Took;
+            }
+            return if text.is_empty() { Take::Held } else { Take::Refused };
+        }
+        if self.file_line(text) {
+            return Take::Took;
+        }
+        let Some(segment) = self.segments.last_mut() else { return Take::Refused };
+        if text.starts_with(' ') {
+            let marks = text.trim_start();
+            let marked = !marks.is_empty() && marks.bytes().all(|b| matches!(b, b'^' | b'~' | b' ')) && marks.contains('^');
+            if marked && let Some(echo) = &segment.echo {
+                let start = text.chars().take_while(|c| *c == ' ').count();
+                segment.caret = Some(Caret { echo: echo.clone(), start, len: marks.chars().count() });
+            } else {
+                segment.echo = Some(text.to_owned());
+            }
+            return Take::Took;
+        }
+        let Some(last) = LAST.captures(text) else { return Take::Refused };
+        if segment.frames.is_empty() && segment.parsed.is_none() {
+            return Take::Refused;
+        }
+        segment.kind = Some(last["kind"].to_owned());
+        segment.message = last.name("message").map_or(String::new(), |m| m.as_str().to_owned());
+        segment.ended = true;
+        Take::Took
+    }
+
+    fn report(&self) -> Option<Report> {
+        let mut segments: Vec<&Segment> = self.segments.iter().filter(|s| s.ended || !s.frames.is_empty() || s.parsed.is_some()).collect();
+        let outer = segments.pop()?;
+        if outer.kind.is_none() && outer.parsed.is_some() && outer.frames.is_empty() {
+            return None;
+        }
+        let warning = outer.kind.as_deref().is_some_and(|k| k.ends_with("Warning"));
+        let mut report = Report::new(READER.id, if warning { Level::Warning } else { Level::Error }, outer.message.clone());
+        report.kind = outer.kind.clone();
+        report.frames = outer.frames.iter().rev().cloned().collect();
+        report.head = outer.parsed.clone().filter(|_| outer.kind.as_deref().is_some_and(parses));
+        report.caret = segments.first().unwrap_or(&outer).caret.clone();
+        report.causes = segments
+            .iter()
+            .rev()
+            .map(|s| Cause { kind: s.kind.clone(), message: s.message.clone(), frames: s.frames.iter().rev().cloned().collect() })
+            .collect();
+        Some(report)
+    }
+}
+
+fn parses(kind: &str) -> bool {
+    matches!(kind, "SyntaxError" | "IndentationError" | "TabError")
+}

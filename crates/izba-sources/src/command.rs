@@ -1,0 +1,322 @@
+//! A command that Izba starts: its output on a pseudo-terminal, its errors on a pipe, in one poll loop.
+//!
+//! Within each stream the order is exact; across the two it is that of arrival, good to about a millisecond. The
+//! pseudo-terminal makes programs print line by line, as they do in front of a person.
+
+use crate::spool::{Event, SpoolWriter};
+use crate::{Bell, SourceError, interpreter};
+use izba_core::Stream;
+use nix::errno::Errno;
+use nix::poll::{PollFd, PollFlags, PollTimeout, poll};
+use nix::pty::openpty;
+use nix::sys::signal::{Signal, kill, killpg};
+use nix::sys::termios::{OutputFlags, SetArg, tcgetattr, tcsetattr};
+use nix::unistd::{Pid, pipe, read, write};
+use std::ffi::OsString;
+use std::io;
+use std::os::fd::{AsFd, AsRawFd, OwnedFd};
+use std::os::unix::process::{CommandExt, ExitStatusExt};
+use std::path::{Path, PathBuf};
+use std::process::{Child, ExitStatus, Stdio};
+use std::sync::Arc;
+use std::sync::atomic::{AtomicBool, AtomicI32, Ordering};
+use std::thread::JoinHandle;
+use std::time::{Duration, Instant};
+
+/// How long a program may take to end after it was asked to.
+const GRACE: Duration = Duration::from_secs(2);
+/// How long what its children still print is waited for.
+const DRAIN: Duration = Duration::from_millis(500);
+
+/// What to start.
+#[derive(Debug, Clone)]
+pub struct CommandSpec {
+    /// The program and its arguments; a script alone finds its interpreter.
+    pub words: Vec<OsString>,
+    /// The folder in which it runs.
+    pub folder: PathBuf,
+    /// Plain pipes instead of a pseudo-terminal.
+    pub pipes: bool,
+    /// Let the program read this process's own standard input.
+    pub inherit_input: bool,
+}
+
+/// A command that can be started again and again.
+#[derive(Debug, Clone)]
+pub struct Command {
+    spec: CommandSpec,
+    words: Vec<OsString>,
+}
+
+impl Command {
+    /// Finds out what to start.
+    ///
+    /// # Errors
+    ///
+    /// [`SourceError::NoInterpreter`] when a script was given and nothing that runs it is installed.
+    pub fn new(spec: CommandSpec) -> Result<Command, SourceError> {
+        let words = interpreter::find_interpreter(&spec.words, &spec.folder)?;
+        Ok(Command { spec, words })
+    }
+
+    /// The command as one line, for people.
+    pub fn line(&self) -> String {
+        self.spec.words.iter().map(|w| w.to_string_lossy()).collect::<Vec<_>>().join(" ")
+    }
+
+    /// Starts it. What it prints goes to `spool`, with a record for the start and one for the end.
+    ///
+    /// # Errors
+    ///
+    /// [`SourceError::Start`] when it is not there or may not be run; the spool has no record then.
+    pub fn start(&self, spool: Arc<std::sync::Mutex<SpoolWriter>>, bell: Bell) -> Result<Running, SourceError> {
+        let token = format!("{}-{}", std::process::id(), crate::now().0);
+        let mut command = std::process::Command::new(&self.words[0]);
+        command.args(&self.words[1..]).current_dir(&self.spec.folder).env("IZBA_RUN", &token);
+        let (err_read, err_write) = pipe().map_err(|e| SourceError::system("make a pipe")(e.into()))?;
+        let (out_read, input) = if self.spec.pipes {
+            let (out_read, out_write) = pipe().map_err(|e| SourceError::system("make a pipe")(e.into()))?;
+            command.stdout(Stdio::from(out_write)).stdin(if self.spec.inherit_input { Stdio::inherit() } else { Stdio::null() });
+            command.process_group(0);
+            (out_read, None)
+        } else {
+            let terminal = open_terminal()?;
+            let slave_out = terminal.1.try_clone().map_err(SourceError::system("copy a file handle"))?;
+            command.stdout(Stdio::from(slave_out));
+            command.stdin(if self.spec.inherit_input {
+                Stdio::inherit()
+            } else {
+                Stdio::from(terminal.1.try_clone().map_err(SourceError::system("copy a file handle"))?)
+            });
+            let slave = terminal.1;
+            // SAFETY: between fork and exec only system calls that are safe there are made.
+            unsafe {
+                command.pre_exec(move || {
+                    nix::unistd::setsid()?;
+                    if nix::libc::ioctl(slave.as_raw_fd(), nix::libc::TIOCSCTTY, 0) == -1 {
+                        return Err(io::Error::last_os_error());
+                    }
+                    Ok(())
+                });
+            }
+            let input = terminal.0.try_clone().map_err(SourceError::system("copy a file handle"))?;
+            (terminal.0, Some(Arc::new(input)))
+        };
+        command.stderr(Stdio::from(err_write));
+        let name = self.words[0].to_string_lossy().into_owned();
+        let child = command.spawn().map_err(|cause| SourceError::Start { command: name, cause })?;
+        // The command's own handles of the child's ends have to close, or the end is never seen.
+        drop(command);
+        let pid = Pid::from_raw(child.id().cast_signed());
+        let ended = Arc::new(AtomicBool::new(false));
+        let code = Arc::new(AtomicI32::new(0));
+        let stopping = Arc::new(AtomicBool::new(false));
+        let pump = Pump { child, pid, token, out: Some(out_read), err: Some(err_read), spool, bell, stopping: stopping.clone() };
+        let (done, exit) = (ended.clone(), code.clone());
+        let line = self.line();
+        let thread = std::thread::Builder::new()
+            .name("command".into())
+            .spawn(move || {
+                exit.store(pump.run(&line), Ordering::Release);
+                done.store(true, Ordering::Release);
+            })
+            .map_err(SourceError::system("start a thread"))?;
+        Ok(Running { pid, input, ended, code, stopping, thread: Some(thread) })
+    }
+}
+
+fn open_terminal() -> Result<(OwnedFd, OwnedFd), SourceError> {
+    let failed = |e: Errno| SourceError::system("open a pseudo-terminal")(e.into());
+    let size = nix::pty::Winsize { ws_row: 40, ws_col: 160, ws_xpixel: 0, ws_ypixel: 0 };
+    let pair = openpty(Some(&size), None).map_err(failed)?;
+    let mut modes = tcgetattr(&pair.slave).map_err(failed)?;
+    // Lines arrive as they were written: no carriage return is added.
+    modes.output_flags.remove(OutputFlags::OPOST);
+    tcsetattr(&pair.slave, SetArg::TCSANOW, &modes).map_err(failed)?;
+    for fd in [&pair.master, &pair.slave] {
+        let flags = nix::fcntl::FdFlag::FD_CLOEXEC;
+        nix::fcntl::fcntl(fd, nix::fcntl::FcntlArg::F_SETFD(flags)).map_err(failed)?;
+    }
+    Ok((pair.master, pair.slave))
+}
+
+/// A command that runs. Dropping it ends the program and all that it started.
+#[derive(Debug)]
+pub struct Running {
+    pid: Pid,
+    input: Option<Arc<OwnedFd>>,
+    ended: Arc<AtomicBool>,
+    code: Arc<AtomicI32>,
+    stopping: Arc<AtomicBool>,
+    thread: Option<JoinHandle<()>>,
+}
+
+impl Running {
+    /// Whether the program has ended and its last words are in the spool.
+    pub fn has_ended(&self) -> bool {
+        self.ended.load(Ordering::Acquire)
+    }
+
+    /// Its exit code, 128 + signal when a signal ended it; meaningful once it has ended.
+    pub fn code(&self) -> i32 {
+        self.code.load(Ordering::Acquire)
+    }
+
+    /// Sends what the user typed, as if typed at the program's own terminal.
+    ///
+    /// # Errors
+    ///
+    /// When the program reads from elsewhere, or is gone.
+    pub fn type_in(&self, text: &str) -> Result<(), SourceError> {
+        let no_input = || SourceError::system("type to the program")(io::Error::other("it does not read from this terminal"));
+        let input = self.input.as_ref().ok_or_else(no_input)?;
+        let mut bytes = text.as_bytes();
+        while !bytes.is_empty() {
+            let written = write(input.as_fd(), bytes).map_err(|e| SourceError::system("type to the program")(e.into()))?;
+            bytes = &bytes[written..];
+        }
+        Ok(())
+    }
+
+    /// Asks the program to end; what still lives after a grace of two seconds is killed. Returns at once.
+    pub fn stop(&self) {
+        self.stopping.store(true, Ordering::Release);
+        let _ = killpg(self.pid, Signal::SIGTERM);
+    }
+
+    /// Waits until it has ended.
+    pub fn wait(&mut self) {
+        if let Some(thread) = self.thread.take() {
+            let _ = thread.join();
+        }
+    }
+}
+
+impl Drop for Running {
+    fn drop(&mut self) {
+        if !self.has_ended() {
+            self.stop();
+        }
+        self.wait();
+    }
+}
+
+struct Pump {
+    child: Child,
+    pid: Pid,
+    token: String,
+    out: Option<OwnedFd>,
+    err: Option<OwnedFd>,
+    spool: Arc<std::sync::Mutex<SpoolWriter>>,
+    bell: Bell,
+    stopping: Arc<AtomicBool>,
+}
+
+impl Pump {
+    fn run(mut self, line: &str) -> i32 {
+        self.append(&Event::Start, line.as_bytes());
+        let mut buffer = vec![0u8; 64 * 1024];
+        let mut asked_at: Option<Instant> = None;
+        let mut exited: Option<(ExitStatus, Instant)> = None;
+        while self.out.is_some() || self.err.is_some() || exited.is_none() {
+            self.wait_and_read(&mut buffer);
+            if exited.is_none()
+                && let Ok(Some(status)) = self.child.try_wait()
+            {
+                // Nothing that it started outlives it.
+                self.end_descendants(Signal::SIGTERM);
+                exited = Some((status, Instant::now()));
+            }
+            if self.stopping.load(Ordering::Acquire) && exited.is_none() {
+                let since = *asked_at.get_or_insert_with(Instant::now);
+                if since.elapsed() > GRACE {
+                    self.end_descendants(Signal::SIGKILL);
+                }
+            }
+            if exited.is_some_and(|(_, at)| at.elapsed() > DRAIN) {
+                break;
+            }
+        }
+        self.end_descendants(Signal::SIGKILL);
+        let status = exited.map(|(status, _)| status).or_else(|| self.child.wait().ok());
+        let (code, words) = match status {
+            Some(status) => told(status, self.stopping.load(Ordering::Acquire)),
+            None => (1, "ended; how is not known".to_owned()),
+        };
+        self.append(&Event::End, words.as_bytes());
+        code
+    }
+
+    fn wait_and_read(&mut self, buffer: &mut [u8]) {
+        let ready: Vec<bool> = {
+            let mut waits: Vec<PollFd<'_>> =
+                [&self.out, &self.err].into_iter().flatten().map(|fd| PollFd::new(fd.as_fd(), PollFlags::POLLIN)).collect();
+            if waits.is_empty() {
+                std::thread::sleep(Duration::from_millis(5));
+                return;
+            }
+            if poll(&mut waits, PollTimeout::from(20u8)).is_err() {
+                return;
+            }
+            waits.iter().map(|w| w.revents().is_some_and(|r| !r.is_empty())).collect()
+        };
+        let mut ready = ready.into_iter();
+        for stream in [Stream::Out, Stream::Err] {
+            let slot = if stream == Stream::Out { &self.out } else { &self.err };
+            let Some(fd) = slot else { continue };
+            if ready.next() != Some(true) {
+                continue;
+            }
+            match read(fd.as_fd(), buffer) {
+                Ok(0) => self.close(stream),
+                Ok(count) => self.append(&Event::Bytes(stream), &buffer[..count]),
+                Err(Errno::EINTR | Errno::EAGAIN) => {}
+                // A pseudo-terminal whose last writer is gone says EIO.
+                Err(_) => self.close(stream),
+            }
+        }
+    }
+
+    fn close(&mut self, stream: Stream) {
+        match stream {
+            Stream::Out => self.out = None,
+            Stream::Err => self.err = None,
+        }
+    }
+
+    fn append(&self, event: &Event, bytes: &[u8]) {
+        if let Ok(mut spool) = self.spool.lock() {
+            // What finds no room is counted by the spool and told by whoever shows it.
+            let _ = spool.append(event, bytes);
+        }
+        (self.bell)();
+    }
+
+    /// Signals the program's group, and whatever else carries its mark in its environment.
+    fn end_descendants(&self, signal: Signal) {
+        let _ = killpg(self.pid, signal);
+        let mark = format!("IZBA_RUN={}", self.token);
+        let Ok(entries) = std::fs::read_dir("/proc") else { return };
+        for entry in entries.flatten() {
+            let Some(pid) = entry.file_name().to_str().and_then(|n| n.parse::<i32>().ok()) else { continue };
+            let marked = std::fs::read(Path::new("/proc").join(pid.to_string()).join("environ"))
+                .is_ok_and(|environment| environment.split(|b| *b == 0).any(|variable| variable == mark.as_bytes()));
+            if marked {
+                let _ = kill(Pid::from_raw(pid), signal);
+            }
+        }
+    }
+}
+
+/// Exit code for a caller, and the end in words.
+fn told(status: ExitStatus, stopped: bool) -> (i32, String) {
+    match (status.code(), status.signal()) {
+        (_, Some(signal)) => {
+            let name = Signal::try_from(signal).map_or_else(|_| format!("signal {signal}"), |s| format!("signal {signal}, {}", s.as_str()));
+            (128 + signal, if stopped { "was stopped".to_owned() } else { format!("was ended by {name}") })
+        }
+        (Some(0), _) => (0, "ended well".to_owned()),
+        (Some(code), _) => (code, if stopped { "was stopped".to_owned() } else { format!("ended with exit code {code}") }),
+        (None, None) => (1, "ended; how is not known".to_owned()),
+    }
+}

@@ -1,0 +1,37 @@
+//! Standard input, as in `cmd 2>&1 | izba`.
+
+use crate::spool::{Event, SpoolWriter};
+use crate::{Bell, SourceError};
+use izba_core::Stream;
+use std::io::{ErrorKind, Read};
+use std::sync::{Arc, Mutex};
+
+/// Copies standard input to the spool until it ends. The thread ends with the process.
+///
+/// # Errors
+///
+/// When no thread can be started.
+pub fn read_input(mut input: impl Read + Send + 'static, spool: Arc<Mutex<SpoolWriter>>, bell: Bell) -> Result<(), SourceError> {
+    let append = move |event: &Event, bytes: &[u8]| {
+        if let Ok(mut spool) = spool.lock() {
+            let _ = spool.append(event, bytes);
+        }
+        bell();
+    };
+    std::thread::Builder::new()
+        .name("input".into())
+        .spawn(move || {
+            append(&Event::Start, b"standard input");
+            let mut buffer = vec![0u8; 64 * 1024];
+            loop {
+                match input.read(&mut buffer) {
+                    Ok(0) => break append(&Event::End, b"ended"),
+                    Ok(count) => append(&Event::Bytes(Stream::Out), &buffer[..count]),
+                    Err(e) if e.kind() == ErrorKind::Interrupted => {}
+                    Err(e) => break append(&Event::End, format!("could not be read any more: {e}").as_bytes()),
+                }
+            }
+        })
+        .map(drop)
+        .map_err(SourceError::system("start a thread"))
+}

@@ -1,0 +1,64 @@
+//! `izba run main.py`: which program runs a script, told by its ending.
+
+use crate::SourceError;
+use std::ffi::OsString;
+use std::path::{Path, PathBuf};
+
+/// What runs files of an ending; the first that is installed is taken.
+struct Runner {
+    endings: &'static [&'static str],
+    programs: &'static [&'static [&'static str]],
+}
+
+const RUNNERS: &[Runner] = &[
+    Runner { endings: &["py"], programs: &[&["python3"], &["python"]] },
+    Runner { endings: &["lua"], programs: &[&["lua5.4"], &["lua"], &["lua5.3"], &["luajit"]] },
+    Runner { endings: &["js", "mjs", "cjs"], programs: &[&["node"]] },
+    Runner { endings: &["java"], programs: &[&["java"]] },
+    Runner { endings: &["rb"], programs: &[&["ruby"]] },
+    Runner { endings: &["php"], programs: &[&["php"]] },
+    Runner { endings: &["pl"], programs: &[&["perl"]] },
+    Runner { endings: &["sh"], programs: &[&["sh"]] },
+];
+
+/// C# is compiled first and then run, with debug information so that places are known.
+const CSHARP: &str =
+    r#"out=$(mktemp -d) && trap 'rm -rf "$out"' EXIT && mcs -debug -out:"$out/program.exe" "$0" && mono --debug "$out/program.exe" "$@""#;
+
+/// The words to start: `words` as they are, or with the interpreter of the script that they begin with.
+///
+/// # Errors
+///
+/// [`SourceError::NoInterpreter`] when the first word is a script and nothing that runs it is installed.
+pub fn find_interpreter(words: &[OsString], folder: &Path) -> Result<Vec<OsString>, SourceError> {
+    let Some(first) = words.first() else {
+        return Err(SourceError::Start { command: String::new(), cause: std::io::Error::other("no command was given") });
+    };
+    let script = folder.join(first);
+    let ending = Path::new(first).extension().and_then(|e| e.to_str()).unwrap_or("");
+    if !script.is_file() || is_executable(&script) {
+        return Ok(words.to_vec());
+    }
+    let missing = |looked_for: String| SourceError::NoInterpreter { script: first.to_string_lossy().into_owned(), looked_for };
+    if ending == "cs" {
+        if on_path("mcs").is_none() || on_path("mono").is_none() {
+            return Err(missing("mcs and mono".into()));
+        }
+        return Ok(["sh", "-c", CSHARP].into_iter().map(OsString::from).chain(words.iter().cloned()).collect());
+    }
+    let Some(runner) = RUNNERS.iter().find(|r| r.endings.contains(&ending)) else { return Ok(words.to_vec()) };
+    let Some(program) = runner.programs.iter().find(|p| on_path(p[0]).is_some()) else {
+        return Err(missing(runner.programs.iter().map(|p| p[0]).collect::<Vec<_>>().join(", ")));
+    };
+    Ok(program.iter().map(OsString::from).chain(words.iter().cloned()).collect())
+}
+
+fn on_path(program: &str) -> Option<PathBuf> {
+    let path = std::env::var_os("PATH")?;
+    std::env::split_paths(&path).map(|folder| folder.join(program)).find(|p| is_executable(p))
+}
+
+fn is_executable(path: &Path) -> bool {
+    use std::os::unix::fs::PermissionsExt;
+    path.metadata().is_ok_and(|m| m.is_file() && m.permissions().mode() & 0o111 != 0)
+}

@@ -1,0 +1,27 @@
+//! Where bytes come from: commands, files, standard input; the spool they are written to first; the project on disk.
+//!
+//! A source only appends what arrived to its spool and rings a bell. Whoever reads the spool may lag, and the program
+//! that writes is never held up by it.
+
+mod command;
+mod error;
+mod follow;
+mod input;
+mod interpreter;
+mod project;
+mod spool;
+mod watcher;
+
+pub use command::{Command, CommandSpec, Running};
+pub use error::SourceError;
+pub use follow::follow;
+pub use input::read_input;
+pub use interpreter::find_interpreter;
+pub use project::{find_root, scan, scan_file};
+pub use spool::{Event, Record, SpoolReader, SpoolWriter, Store, now};
+pub use watcher::{Saved, Watch, watch_saves};
+
+use std::sync::Arc;
+
+/// Rung after something was appended to a spool. Ringing twice before anyone looks is the same as ringing once.
+pub type Bell = Arc<dyn Fn() + Send + Sync>;

@@ -1,0 +1,92 @@
+//! The project on disk: where it begins, and its own files as they are now.
+
+use ignore::WalkBuilder;
+use izba_core::{Project, ProjectFile};
+use std::path::{Path, PathBuf};
+
+/// A larger file is listed without its text.
+const FILE_CAP: u64 = 1 << 20;
+/// More files than this are somebody else's, whatever they are called.
+const FILES_CAP: usize = 20_000;
+/// Text kept in all.
+const TEXT_CAP: u64 = 256 << 20;
+
+/// Names that begin a project, besides version control.
+const MARKS: &[&str] = &[
+    "izba.toml",
+    ".git",
+    ".hg",
+    ".svn",
+    "package.json",
+    "Cargo.toml",
+    "pom.xml",
+    "build.gradle",
+    "build.gradle.kts",
+    "pyproject.toml",
+    "setup.py",
+    "CMakeLists.txt",
+    "Makefile",
+    "go.mod",
+    "composer.json",
+    "Gemfile",
+];
+
+/// Folders that hold what was fetched or built.
+const NOT_OWN: &[&str] =
+    &["node_modules", "target", "build", "dist", "bin", "obj", "out", "vendor", "third_party", "venv", "__pycache__", "site-packages"];
+
+/// Endings of files that are no source.
+const NO_SOURCE: &[&str] =
+    &["log", "png", "jpg", "jpeg", "gif", "ogg", "wav", "mp3", "zip", "gz", "class", "exe", "dll", "so", "o", "pyc", "mdb", "pdb", "db"];
+
+/// The folder of the project that `start` belongs to: the nearest one upwards with a mark, else `start` itself.
+pub fn find_root(start: &Path) -> PathBuf {
+    let start = start.canonicalize().unwrap_or_else(|_| start.to_owned());
+    let home = std::env::var_os("HOME").map(PathBuf::from);
+    let marked = |folder: &&Path| {
+        MARKS.iter().any(|mark| folder.join(mark).exists())
+            || std::fs::read_dir(folder).is_ok_and(|d| d.flatten().any(|e| e.path().extension().is_some_and(|x| x == "csproj" || x == "sln")))
+    };
+    let found = start.ancestors().take_while(|f| Some(*f) != home.as_deref() && f.parent().is_some()).find(marked);
+    found.unwrap_or(&start).to_owned()
+}
+
+/// Reads the own files below `root` as they are now.
+///
+/// What `.gitignore` leaves out, what was fetched or built, hidden files, and what cannot be read, is not own.
+pub fn scan(root: &Path) -> Project {
+    let root = root.canonicalize().unwrap_or_else(|_| root.to_owned());
+    let mut files = Vec::new();
+    let mut kept = 0u64;
+    let walk = WalkBuilder::new(&root)
+        .require_git(false)
+        .git_global(false)
+        .filter_entry(|e| e.depth() == 0 || !(e.file_type().is_some_and(|t| t.is_dir()) && NOT_OWN.iter().any(|n| e.file_name() == *n)))
+        .build();
+    for entry in walk.flatten().filter(|e| e.file_type().is_some_and(|t| t.is_file())) {
+        if files.len() == FILES_CAP {
+            break;
+        }
+        let Some(mut file) = scan_file(&root, entry.path()) else { continue };
+        kept += file.text.as_ref().map_or(0, |t| t.len() as u64);
+        if kept > TEXT_CAP {
+            file.text = None;
+        }
+        files.push(file);
+    }
+    Project::new(root.to_string_lossy(), files)
+}
+
+/// Reads one own file; `None` when it is not below `root`, or no source.
+pub fn scan_file(root: &Path, path: &Path) -> Option<ProjectFile> {
+    let relative = path.strip_prefix(root).ok()?;
+    let ending = path.extension().and_then(|e| e.to_str()).unwrap_or("").to_ascii_lowercase();
+    if NO_SOURCE.contains(&ending.as_str()) {
+        return None;
+    }
+    let small = path.metadata().ok()?.len() <= FILE_CAP;
+    let bytes = if small { std::fs::read(path).ok() } else { None };
+    let text = bytes.filter(|b| !b.contains(&0)).map(|b| String::from_utf8_lossy(&b).as_ref().into());
+    let path = relative.components().map(|c| c.as_os_str().to_string_lossy()).collect::<Vec<_>>().join("/");
+    Some(ProjectFile { path: path.into(), text })
+}
