@@ -15,6 +15,8 @@ pub struct Prefix {
     pub object: Option<String>,
     /// The handler of that object.
     pub handler: Option<String>,
+    /// Whether it bears a time, as log records do.
+    pub timed: bool,
     /// Byte at which the sentence begins.
     pub rest_at: usize,
 }
@@ -70,6 +72,7 @@ pub fn split_prefix(text: &str) -> Prefix {
             continue;
         }
         if let Some((inner, after)) = bracketed(trimmed) {
+            prefix.timed |= is_time(inner.split(' ').next().unwrap_or(""));
             if prefix.level.is_none() {
                 prefix.level = inner.split_whitespace().find_map(Level::from_word);
             }
@@ -84,6 +87,7 @@ pub fn split_prefix(text: &str) -> Prefix {
         }
         let closed_by_bar = after.trim_start().starts_with('|');
         if is_time(token) || (is_number(token) && closed_by_bar) {
+            prefix.timed = true;
             at += token_len;
             continue;
         }

@@ -1,13 +1,16 @@
 //! Puts the lines of one stream together into entries, asking the readers.
 
 use super::{Begin, Draft, READERS, Start, Take};
-use crate::model::{Level, Millis, Report};
+use crate::model::{Millis, Report};
 use crate::project::Project;
 use crate::read::split_prefix;
 use std::collections::VecDeque;
 
 /// An entry longer than this ends here; a trace does not go on for ever.
 const LINES_CAP: u64 = 20_000;
+
+/// From this confidence on a line is a header that has no sentence of its own and may stand under any record.
+const HEADER_ONLY: u8 = 90;
 
 /// Lines that may wait for one that decides about them.
 const HELD_CAP: usize = 16;
@@ -47,6 +50,8 @@ pub struct Assembler {
     open: Option<Open>,
     held: VecDeque<Seen>,
     before: Option<Seen>,
+    /// Whether the open entry's first line bore a time, as log records do.
+    timed: bool,
 }
 
 impl Assembler {
@@ -121,6 +126,7 @@ impl Assembler {
             self.remember(seen.number, seen.time, &seen.text);
             return;
         };
+        self.timed = split_prefix(&seen.text).timed;
         let before = self.before.take().filter(|_| begin.takes_before);
         let (first_line, time) = before.map_or((seen.number, seen.time), |b| (b.number, b.time));
         self.open = Some(Open { draft: begin.draft, record: None, first_line, last_line: seen.number, time });
@@ -133,7 +139,9 @@ impl Assembler {
             return false;
         }
         let Some(record) = open.draft.report().filter(|r| r.reader == super::general::READER.id) else { return false };
-        let Some(begin) = surest(&seen.text, None, project).filter(|b| b.joins_record) else { return false };
+        let Some(begin) = surest(&seen.text, Some(&record.message), project).filter(|b| b.takes_before || b.joins_record && (self.timed || b.confidence >= HEADER_ONLY)) else {
+            return false;
+        };
         open.draft = begin.draft;
         open.record = Some(record);
         open.last_line = seen.number;
@@ -157,7 +165,7 @@ fn assembled(open: &Open) -> Option<Assembled> {
         (None, None) => return None,
     };
     if let Some(record) = &open.record {
-        report.level = if record.level == Level::Warning { Level::Warning } else { report.level.max(record.level) };
+        report.level = report.level.max(record.level);
         report.object = report.object.or_else(|| record.object.clone());
         report.handler = report.handler.or_else(|| record.handler.clone());
     }
@@ -176,9 +184,12 @@ fn surest(text: &str, before: Option<&str>, project: &Project) -> Option<Begin> 
 /// The quick reject: most lines of a console can be seen at once to begin no entry.
 fn may_matter(text: &str) -> bool {
     use std::sync::LazyLock;
-    static SIGNS: LazyLock<regex::Regex> = LazyLock::new(|| {
-        regex::Regex::new(r"(?i-u)err|warn|fatal|panic|crit|severe|exception|traceback|unhandled|fault|^lua|^[\t ]+at |^[\t ]*file |\.\w{1,8}(?::\d|\(\d)|alert|emerg")
-            .expect("the pattern is fixed")
+    static SIGNS: LazyLock<regex::bytes::Regex> = LazyLock::new(|| {
+        regex::bytes::Regex::new(concat!(
+            r"(?i-u)err|warn|fatal|panic|crit|severe|exception|traceback|unhandled|fault|alert|emerg|^lua|python\S*: can|^\S*\.\w+$|",
+            r#"\[string "|^[\t ]+at |^[\t ]*file |\.\w{1,8}(?::\d|\(\d)"#
+        ))
+        .expect("the pattern is fixed")
     });
-    SIGNS.is_match(text)
+    SIGNS.is_match(text.as_bytes())
 }

@@ -91,7 +91,10 @@ pub(super) struct AtDraft {
 
 fn begins(start: &Start<'_>) -> Option<Begin> {
     let rest = start.rest();
-    let begin = |confidence, draft, takes_before| Some(Begin { confidence, draft: Box::new(draft), takes_before, joins_record: true });
+    let begin = |confidence, draft: AtDraft, takes_before| {
+        let joins_record = !draft.lead;
+        Some(Begin { confidence, draft: Box::new(draft), takes_before, joins_record })
+    };
     if matches!(rest.trim_end(), "Unhandled Exception:" | "Unhandled exception.") {
         return begin(60, AtDraft::default(), false);
     }
@@ -105,15 +108,26 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     if let (Some((form, frame)), Some(before)) = (read_step(start.text), start.before) {
         // Steps under a sentence that does not look like an exception: thrown with a kind of the user's own.
         let sentence = before.trim();
-        if sentence.is_empty() || sentence.len() > 500 || frame.file.is_none() || sentence.starts_with("Trace") {
+        if sentence.is_empty() || sentence.len() > 500 || sentence.starts_with("Trace") || read_step(before).is_some() {
             return None;
         }
         let mut draft = AtDraft::default();
-        let (kind, message) = match sentence.split_once(": ") {
-            Some((kind, message)) if kind.chars().all(|c| c.is_alphanumeric() || matches!(c, '_' | '.' | '$')) => (Some(kind.to_owned()), message),
-            _ => (None, sentence),
-        };
-        draft.thrown.push(Thrown { kind, message: message.to_owned(), frames: vec![frame], ..Thrown::default() });
+        // The exception may stand at the end of a sentence of the program's own.
+        let tails = std::iter::once(0).chain(sentence.match_indices(": ").map(|(at, sign)| at + sign.len()));
+        match tails.filter_map(|at| read_head(&sentence[at..])).next() {
+            Some(head) => draft.head(head),
+            None if frame.file.is_none() => return None,
+            None => {
+                let (kind, message) = match sentence.split_once(": ") {
+                    Some((kind, message)) if kind.chars().all(|c| c.is_alphanumeric() || matches!(c, '_' | '.' | '$')) => {
+                        (Some(kind.to_owned()), message)
+                    }
+                    _ => (None, sentence),
+                };
+                draft.push(kind, message.to_owned(), false);
+            }
+        }
+        draft.thrown[draft.current].frames.push(frame);
         draft.form = Some(form.id);
         return begin(55, draft, true);
     }
@@ -193,6 +207,14 @@ impl Draft for AtDraft {
             }
             return Take::Took;
         }
+        if trimmed.starts_with("Emitted '") && trimmed.ends_with("event at:") {
+            // Where the event was raised, not where it went wrong.
+            self.repeating = true;
+            return Take::Took;
+        }
+        if trimmed.starts_with("Caused by: [CIRCULAR REFERENCE") {
+            return Take::Took;
+        }
         if let Some(cause) = CAUSE.captures(text) {
             if !self.repeating {
                 let suppressed = &cause["mark"] == "Suppressed: ";
@@ -234,6 +256,9 @@ impl Draft for AtDraft {
         if trimmed.is_empty() || (trimmed.starts_with("Node.js v") && self.has_frames()) {
             return if trimmed.is_empty() { Take::Held } else { Take::Took };
         }
+        if self.repeating {
+            return if read_head(trimmed).is_some() { Take::Refused } else { Take::Held };
+        }
         // A sentence of several lines goes on until its steps come.
         let begins_anew = read_head(trimmed).is_some() || text.starts_with("  File ");
         if self.has_frames() || begins_anew || crate::read::split_prefix(text).level.is_some() { Take::Refused } else { Take::Held }
@@ -247,7 +272,8 @@ impl Draft for AtDraft {
         report.code = self.code.clone();
         report.frames = outer.frames.clone();
         report.head = self.announced.clone();
-        report.head_leads = false;
+        // A script that cannot be read has no step of its own; the announced place is the one.
+        report.head_leads = outer.kind.as_deref() == Some("SyntaxError");
         report.caret = self.caret.clone();
         report.causes = self.thrown[1..]
             .iter()

@@ -58,6 +58,11 @@ pub(super) fn indented_step(text: &str) -> Option<StackFrame> {
         return None;
     }
     let place = find_place(text, 0)?;
+    // With a colon behind its place a line is a sentence about that place, unless the step's function follows.
+    let behind = &text[place.span.1..];
+    if behind.starts_with(": ") && !behind.starts_with(": in ") {
+        return None;
+    }
     let before = text[..place.span.0].trim();
     let after = text[place.span.1..].trim_start_matches([':', ')', ' ', '\t']).trim();
     // A sentence that happens to be indented is no step.

@@ -2,9 +2,11 @@
 
 use super::at_frames::{AtDraft, AtForm, read_head};
 use super::{Begin, Draft, Reader, Start, Take};
-use crate::model::{Caret, Column, ColumnUnit, Report, StackFrame};
+use crate::model::{Caret, Column, ColumnUnit, Level, Report, StackFrame};
 use crate::project::Project;
 use crate::read::find_place;
+use regex::Regex;
+use std::sync::LazyLock;
 
 pub(super) static FORM: AtForm = AtForm { id: "javascript", step };
 
@@ -52,8 +54,17 @@ struct Uncaught {
     headed: bool,
 }
 
+static WARNING: LazyLock<Regex> =
+    LazyLock::new(|| Regex::new(r"^\(node:\d+\) (?:\[(?P<code>\w+)\] )?(?P<kind>\w*Warning): (?P<message>.*)$").expect("the pattern is fixed"));
+
 fn begins(start: &Start<'_>) -> Option<Begin> {
     let text = start.text.trim_end();
+    if let Some(found) = WARNING.captures(text) {
+        let mut report = Report::new(READER.id, Level::Warning, &found["message"]);
+        report.kind = Some(found["kind"].to_owned());
+        report.code = found.name("code").map(|c| c.as_str().to_owned());
+        return Begin::new(70, Warned { report });
+    }
     let absolute = text.starts_with('/') || text.starts_with("file:///") || text.get(1..3) == Some(":\\") || text.starts_with("node:");
     let place = find_place(text, 0).map(|p| (p.file, p.line, p.span)).or_else(|| {
         let (file, line, column) = split_place(text)?;
@@ -106,5 +117,25 @@ impl Draft for Uncaught {
 
     fn report(&self) -> Option<Report> {
         self.headed.then(|| self.inner.report()).flatten()
+    }
+}
+
+/// A warning of the runtime itself, with its steps when it was asked for them.
+#[derive(Debug)]
+struct Warned {
+    report: Report,
+}
+
+impl Draft for Warned {
+    fn take(&mut self, text: &str, _project: &Project) -> Take {
+        if let Some(frame) = text.trim_start().strip_prefix("at ").and_then(step) {
+            self.report.frames.push(frame);
+            return Take::Took;
+        }
+        if text.starts_with("(Use `node --") { Take::Took } else { Take::Refused }
+    }
+
+    fn report(&self) -> Option<Report> {
+        Some(self.report.clone())
     }
 }

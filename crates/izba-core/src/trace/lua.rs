@@ -74,8 +74,14 @@ fn read_sentence(text: &str, level: Level) -> Option<Report> {
     if !lua_file || !near_start || place.column.is_some() {
         return None;
     }
-    let mut report = Report::new(READER.id, level, after.trim());
-    report.head = Some(StackFrame { file: Some(place.file.to_owned()), line: Some(place.line), ..StackFrame::default() });
+    // An error that was caught and raised again carries both places; the inner one is where it began.
+    let again = find_place(after, 0).filter(|p| p.span.0 == 0 && p.column.is_none() && after[p.span.1..].starts_with(": "));
+    let (file, line, message) = match again {
+        Some(inner) => (inner.file, inner.line, &after[inner.span.1 + 2..]),
+        None => (place.file, place.line, after),
+    };
+    let mut report = Report::new(READER.id, level, message.trim());
+    report.head = Some(StackFrame { file: Some(file.to_owned()), line: Some(line), ..StackFrame::default() });
     Some(report)
 }
 

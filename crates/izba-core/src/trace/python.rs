@@ -13,6 +13,11 @@ static FILE: LazyLock<Regex> =
     LazyLock::new(|| Regex::new(r#"^\s*File "(?P<file>[^"]+)", line (?P<line>\d+)(?:, in (?P<function>.+))?$"#).expect("the pattern is fixed"));
 static LAST: LazyLock<Regex> = LazyLock::new(|| Regex::new(r"^(?P<kind>[A-Za-z_][\w.]*)(?:: (?P<message>.*))?$").expect("the pattern is fixed"));
 
+static WARNING: LazyLock<Regex> =
+    LazyLock::new(|| Regex::new(r"^(?P<file>\S.*?):(?P<line>\d+): (?P<kind>\w*Warning): (?P<message>.*)$").expect("the pattern is fixed"));
+static CANNOT_OPEN: LazyLock<Regex> =
+    LazyLock::new(|| Regex::new(r"^(?:\S*/)?python[\d.]*: (?P<message>can't open file .*)$").expect("the pattern is fixed"));
+
 const HEADER: &str = "Traceback (most recent call last):";
 const LINKS: [&str; 2] = ["The above exception was the direct cause of", "During handling of the above exception"];
 
@@ -42,6 +47,14 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         // A script that does not parse is told without a header.
         draft.file_line(start.text);
         70
+    } else if let Some(found) = CANNOT_OPEN.captures(start.text) {
+        let report = Report::new(READER.id, Level::Error, &found["message"]);
+        return Begin::new(70, Told { report, echoed: true });
+    } else if let Some(found) = WARNING.captures(start.rest()) {
+        let mut report = Report::new(READER.id, Level::Warning, &found["message"]);
+        report.kind = Some(found["kind"].to_owned());
+        report.head = Some(StackFrame { file: Some(found["file"].to_owned()), line: found["line"].parse().ok(), ..StackFrame::default() });
+        return Begin::new(75, Told { report, echoed: false });
     } else {
         return None;
     };
@@ -115,8 +128,7 @@ impl Draft for Python {
         if outer.kind.is_none() && outer.parsed.is_some() && outer.frames.is_empty() {
             return None;
         }
-        let warning = outer.kind.as_deref().is_some_and(|k| k.ends_with("Warning"));
-        let mut report = Report::new(READER.id, if warning { Level::Warning } else { Level::Error }, outer.message.clone());
+        let mut report = Report::new(READER.id, Level::Error, outer.message.clone());
         report.kind = outer.kind.clone();
         report.frames = outer.frames.iter().rev().cloned().collect();
         report.head = outer.parsed.clone().filter(|_| outer.kind.as_deref().is_some_and(parses));
@@ -127,6 +139,24 @@ impl Draft for Python {
             .map(|s| Cause { kind: s.kind.clone(), message: s.message.clone(), frames: s.frames.iter().rev().cloned().collect() })
             .collect();
         Some(report)
+    }
+}
+
+/// A sentence of one line, perhaps with the source line echoed under it.
+#[derive(Debug)]
+struct Told {
+    report: Report,
+    echoed: bool,
+}
+
+impl Draft for Told {
+    fn take(&mut self, text: &str, _project: &Project) -> Take {
+        let echo = !std::mem::replace(&mut self.echoed, true) && text.starts_with("  ");
+        if echo { Take::Took } else { Take::Refused }
+    }
+
+    fn report(&self) -> Option<Report> {
+        Some(self.report.clone())
     }
 }
 
