@@ -1,3 +1,11 @@
 //! Izba's face: command line and full-screen terminal. Everything it shows is computed in `izba-core`.
 
 pub mod cli;
+pub mod editor;
+pub mod keymap;
+pub mod model;
+pub mod shell;
+pub mod theme;
+pub mod update;
+pub mod view;
+pub mod watch;

@@ -84,6 +84,12 @@ impl Timeline {
         &self.marks
     }
 
+    /// When the last of it came.
+    pub fn end(&self) -> Option<Millis> {
+        let longest = self.lanes.iter().map(Vec::len).max()?;
+        Some(Millis(self.start?.0 + longest as i64 * self.width_ms))
+    }
+
     /// When it begins.
     pub fn start(&self) -> Option<Millis> {
         self.start

@@ -18,7 +18,7 @@ pub use follow::follow;
 pub use input::read_input;
 pub use interpreter::find_interpreter;
 pub use project::{find_root, scan, scan_file};
-pub use spool::{Event, Record, SpoolReader, SpoolWriter, Store, now};
+pub use spool::{Event, Record, STORE_BUDGET, SpoolReader, SpoolWriter, Store, now};
 pub use watcher::{Saved, Watch, watch_saves};
 
 use std::sync::Arc;

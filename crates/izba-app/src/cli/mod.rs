@@ -131,7 +131,7 @@ pub fn main() -> ExitCode {
         Some(Commands::Read(args)) => read::run(&shared, &args),
         Some(Commands::Demo(args)) => demo::run(&shared, args),
         Some(Commands::Store(args)) => store::run(&shared, args),
-        Some(Commands::StandIn(args)) => stand_in::run(&shared, args),
+        Some(Commands::StandIn(args)) => stand_in::run(args),
         None => follow::open(&shared),
     };
     match outcome {

@@ -1,9 +1,93 @@
-use super::{Outcome, Shared};
+//! `izba run -- CMD…`: start a program and watch it, on the screen or without one.
+
+use super::{CommandError, Outcome, Shared, has_screen, print, read};
+use crate::watch::{Origin, Setup};
+use izba_core::{Engine, answer};
+use izba_sources::{Command, CommandSpec, Event, SpoolReader, SpoolWriter, Store};
+use std::ffi::OsString;
+use std::io::Write;
+use std::sync::{Arc, Mutex};
+
 #[derive(clap::Args, Debug)]
-pub struct Args {}
-pub fn run(_: &Shared, _: Args) -> Outcome {
-    Ok(0)
+#[command(after_help = "Examples:\n  izba run main.py\n  izba run -- node server.js --port 8000\n  izba run --pipes -- ./game")]
+pub struct Args {
+    /// Plain pipes instead of a terminal of its own for the program
+    #[arg(long)]
+    pipes: bool,
+    /// The program and its arguments; a script alone finds its interpreter
+    #[arg(required = true, trailing_var_arg = true, allow_hyphen_values = true, value_name = "CMD")]
+    words: Vec<OsString>,
 }
-pub fn open(_: &Shared) -> Outcome {
-    Ok(0)
+
+pub fn run(shared: &Shared, args: Args) -> Outcome {
+    start(shared, args.words, args.pipes, None)
+}
+
+/// Runs `words` in this folder under a name of our own.
+pub fn start_named(shared: &Shared, words: Vec<OsString>, name: &str) -> Outcome {
+    start(shared, words, false, Some(name))
+}
+
+/// Runs `words` in this folder and watches them; the exit code is theirs.
+fn start(shared: &Shared, words: Vec<OsString>, pipes: bool, name: Option<&str>) -> Outcome {
+    let folder = std::env::current_dir().map_err(|e| CommandError::input(format!("the folder we are in cannot be read: {e}")))?;
+    let screen = has_screen();
+    let command = Command::new(CommandSpec { words, folder, pipes, inherit_input: !screen })?;
+    let store = Store::open(shared.store.clone())?;
+    let session = store.session()?;
+    if screen {
+        let setup =
+            Setup { root: shared.root(), session, sources: vec![(name.map_or_else(|| command.line(), str::to_owned), Origin::Command(command))] };
+        return crate::shell::open(setup);
+    }
+    without_screen(shared, &command, &session)
+}
+
+/// Passes on what the program prints, then prints what `read --as text` would.
+fn without_screen(shared: &Shared, command: &Command, session: &std::path::Path) -> Outcome {
+    let project = Arc::new(izba_sources::scan(&shared.root()));
+    let path = session.join("source-1.seg");
+    let writer = Arc::new(Mutex::new(SpoolWriter::create(&path)?));
+    let mut reader = SpoolReader::open(&path)?;
+    let mut engine = Engine::new(project.clone());
+    let source = engine.add_source(command.line());
+    let (ring, bell) = std::sync::mpsc::sync_channel(1);
+    // The signal is passed on to the program, whose end then ends us.
+    let asked = Arc::new(std::sync::atomic::AtomicBool::new(false));
+    for signal in [signal_hook::consts::SIGINT, signal_hook::consts::SIGTERM, signal_hook::consts::SIGHUP] {
+        let _ = signal_hook::flag::register(signal, asked.clone());
+    }
+    let running = command.start(writer, Arc::new(move || drop(ring.try_send(()))))?;
+    let mut ended = false;
+    loop {
+        while let Some(record) = reader.next_record()? {
+            match record.event {
+                Event::Bytes(stream) => {
+                    let target: &mut dyn Write = if stream == izba_core::Stream::Out { &mut std::io::stdout() } else { &mut std::io::stderr() };
+                    let _ = target.write_all(&record.bytes).and_then(|()| target.flush());
+                    engine.feed(source, stream, Some(record.time), record.offset, &record.bytes);
+                }
+                Event::Start => engine.start_run(source, Some(record.time), project.clone()),
+                Event::End => engine.end_run(source, Some(record.time), String::from_utf8_lossy(&record.bytes).into_owned()),
+            }
+        }
+        if ended {
+            break;
+        }
+        ended = running.has_ended();
+        if !ended {
+            let _ = bell.recv_timeout(std::time::Duration::from_millis(50));
+        }
+        if asked.swap(false, std::sync::atomic::Ordering::AcqRel) {
+            running.stop();
+        }
+    }
+    engine.finish();
+    let how = match engine.snapshot().sources.into_iter().next().map(|s| s.mark) {
+        Some(izba_core::RunMark::Ended(how)) => how,
+        _ => "ended".into(),
+    };
+    print(&format!("\n◎ {} {how}.\n{}", command.line(), answer::text(&engine)));
+    let _ = read::verdict(&engine);
+    Ok(u8::try_from(running.code()).unwrap_or(1))
 }

@@ -111,6 +111,11 @@ pub fn split_prefix(text: &str) -> Prefix {
             at += token_len;
             continue;
         }
+        // One word between bars is a column of its own.
+        if barred && closed_by_bar && find_place(token, 0).is_none() {
+            at += token_len;
+            continue;
+        }
         // A tag with a colon is left out only when more of a prefix, or a place, follows it.
         if token.len() > 1 && token.ends_with(':') && find_place(token, 0).is_none() && continues(after, prefix.level.is_some()) {
             at += token_len;

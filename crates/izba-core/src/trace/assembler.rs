@@ -139,7 +139,9 @@ impl Assembler {
             return false;
         }
         let Some(record) = open.draft.report().filter(|r| r.reader == super::general::READER.id) else { return false };
-        let Some(begin) = surest(&seen.text, Some(&record.message), project).filter(|b| b.takes_before || b.joins_record && (self.timed || b.confidence >= HEADER_ONLY)) else {
+        let Some(begin) = surest(&seen.text, Some(&record.message), project)
+            .filter(|b| b.takes_before || b.joins_record && (self.timed || b.confidence >= HEADER_ONLY))
+        else {
             return false;
         };
         open.draft = begin.draft;

@@ -1,0 +1,174 @@
+//! What the user can do and by which keys: one table, from which help, footer and palette are made.
+
+use crossterm::event::{KeyCode, KeyEvent, KeyModifiers};
+
+/// What the user wants.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub enum Action {
+    /// One up.
+    Up,
+    /// One down.
+    Down,
+    /// A screenful up.
+    PageUp,
+    /// A screenful down.
+    PageDown,
+    /// To the beginning.
+    First,
+    /// To the end.
+    Last,
+    /// Into what is chosen.
+    Deeper,
+    /// Back out.
+    Back,
+    /// The next of the four questions.
+    NextQuestion,
+    /// The question before.
+    PreviousQuestion,
+    /// Room Now.
+    RoomNow,
+    /// Room Lines.
+    RoomLines,
+    /// A pane to the full screen and back.
+    Zoom,
+    /// From a group to its lines, from a line to its group.
+    Across,
+    /// Look for a text.
+    Find,
+    /// All commands by name.
+    Palette,
+    /// Open the editor at the place.
+    Edit,
+    /// Run the program again.
+    Again,
+    /// Stop the program.
+    Stop,
+    /// Answer the program's question.
+    Reply,
+    /// Hold the screen still, or let it go on.
+    Hold,
+    /// Let the terminal's own mouse select text.
+    SelectText,
+    /// Help for this room.
+    Help,
+    /// Leave.
+    Quit,
+    /// What a newcomer presses to stop something.
+    Interrupt,
+}
+
+/// Where an action has a meaning.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Scope {
+    /// Everywhere.
+    Everywhere,
+    /// In room Now.
+    Now,
+    /// In room Lines.
+    Lines,
+}
+
+/// One action with its keys and words.
+#[derive(Debug)]
+pub struct Binding {
+    /// The action.
+    pub action: Action,
+    /// Its keys; the first is the one shown.
+    pub keys: &'static [&'static str],
+    /// A word or two for the footer and the palette.
+    pub label: &'static str,
+    /// A sentence for help.
+    pub help: &'static str,
+    /// Where it has a meaning.
+    pub scope: Scope,
+}
+
+const fn bind(action: Action, keys: &'static [&'static str], label: &'static str, help: &'static str, scope: Scope) -> Binding {
+    Binding { action, keys, label, help, scope }
+}
+
+/// Every action there is.
+pub static BINDINGS: &[Binding] = &[
+    bind(Action::Up, &["↑", "k"], "up", "Choose the one above; in Where, the step before", Scope::Everywhere),
+    bind(Action::Down, &["↓", "j"], "down", "Choose the one below; in Where, the next step that led here", Scope::Everywhere),
+    bind(Action::PageUp, &["PgUp"], "page up", "A screenful up", Scope::Everywhere),
+    bind(Action::PageDown, &["PgDn"], "page down", "A screenful down", Scope::Everywhere),
+    bind(Action::First, &["Home"], "first", "To the beginning", Scope::Everywhere),
+    bind(Action::Last, &["End"], "last", "To the end; in Lines, stay with what arrives", Scope::Everywhere),
+    bind(Action::Deeper, &["Enter"], "deeper", "Go deeper: from a group to where it is, from there to the full screen", Scope::Everywhere),
+    bind(Action::Back, &["Esc"], "back", "Go back a step", Scope::Everywhere),
+    bind(Action::NextQuestion, &["Tab"], "next question", "Go to the next of the four questions", Scope::Now),
+    bind(Action::PreviousQuestion, &["Shift+Tab"], "previous question", "Go to the question before", Scope::Now),
+    bind(Action::Edit, &["e"], "edit", "Open your editor at the line", Scope::Everywhere),
+    bind(Action::Again, &["a"], "run again", "Run the program again", Scope::Everywhere),
+    bind(Action::Stop, &["s"], "stop", "Stop the program", Scope::Everywhere),
+    bind(Action::Hold, &["Space"], "hold", "Hold the screen still, or let it go on; nothing is lost meanwhile", Scope::Everywhere),
+    bind(Action::Zoom, &["z"], "full screen", "Open the question you are in to the full screen, and back", Scope::Now),
+    bind(Action::Across, &["g"], "group or lines", "From a group to its lines, from a line to its group", Scope::Everywhere),
+    bind(Action::Find, &["/"], "find", "Find words in the lines", Scope::Lines),
+    bind(Action::Reply, &["r"], "reply", "Answer the program when it asks for input", Scope::Everywhere),
+    bind(Action::RoomNow, &["1"], "room Now", "Now: what to fix first, and the four questions about it", Scope::Everywhere),
+    bind(Action::RoomLines, &["2"], "room Lines", "Lines: everything as it arrived", Scope::Everywhere),
+    bind(Action::Palette, &[":"], "commands", "All commands by name", Scope::Everywhere),
+    bind(Action::SelectText, &["v"], "select text", "Let the mouse select text as the terminal does; again to get it back", Scope::Everywhere),
+    bind(Action::Help, &["?"], "keys", "What can be done in this room", Scope::Everywhere),
+    bind(Action::Quit, &["q"], "leave", "Leave; asks first while a program that Izba started runs", Scope::Everywhere),
+    bind(Action::Interrupt, &["Ctrl+C"], "stop or leave", "Stop the program; when none runs, leave", Scope::Everywhere),
+];
+
+/// The binding of an action.
+pub fn binding(action: Action) -> &'static Binding {
+    BINDINGS.iter().find(|b| b.action == action).unwrap_or(&BINDINGS[0])
+}
+
+/// The action of a key in a room.
+pub fn action_of(key: &str, in_lines: bool) -> Option<Action> {
+    let fits = |scope: Scope| match scope {
+        Scope::Everywhere => true,
+        Scope::Now => !in_lines,
+        Scope::Lines => in_lines,
+    };
+    BINDINGS.iter().find(|b| fits(b.scope) && b.keys.contains(&key)).map(|b| b.action)
+}
+
+/// The name of a key as the table writes it; `None` for keys that nothing uses.
+pub fn key_name(key: &KeyEvent) -> Option<String> {
+    let control = key.modifiers.contains(KeyModifiers::CONTROL);
+    Some(match key.code {
+        KeyCode::Up => "↑".into(),
+        KeyCode::Down => "↓".into(),
+        KeyCode::Left => "←".into(),
+        KeyCode::Right => "→".into(),
+        KeyCode::PageUp => "PgUp".into(),
+        KeyCode::PageDown => "PgDn".into(),
+        KeyCode::Home => "Home".into(),
+        KeyCode::End => "End".into(),
+        KeyCode::Enter => "Enter".into(),
+        KeyCode::Esc => "Esc".into(),
+        KeyCode::Tab => "Tab".into(),
+        KeyCode::BackTab => "Shift+Tab".into(),
+        KeyCode::Backspace => "Backspace".into(),
+        KeyCode::Delete => "Delete".into(),
+        KeyCode::Char(' ') if !control => "Space".into(),
+        KeyCode::Char(c) if control => format!("Ctrl+{}", c.to_ascii_uppercase()),
+        KeyCode::Char(c) => c.to_string(),
+        _ => return None,
+    })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn no_key_means_two_things_in_one_room_and_every_action_is_reached() {
+        for in_lines in [false, true] {
+            let mut seen = std::collections::HashSet::new();
+            let here = BINDINGS.iter().filter(|b| b.scope != if in_lines { Scope::Now } else { Scope::Lines });
+            for key in here.flat_map(|b| b.keys) {
+                assert!(seen.insert(key), "{key} means two things");
+            }
+        }
+        assert!(BINDINGS.iter().all(|b| !b.keys.is_empty() && b.help.chars().count() <= 90));
+    }
+}

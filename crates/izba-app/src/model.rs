@@ -1,0 +1,302 @@
+//! The state of the screen: plain values that only `update` changes.
+
+use crate::theme::Theme;
+use crate::watch::{LineRow, Published};
+use izba_core::{GroupId, GroupView, StackFrame, State};
+use ratatui::layout::Rect;
+use std::sync::Arc;
+use tui_input::Input;
+
+/// A full screen.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Room {
+    /// What to fix first, and the four questions about it.
+    Now,
+    /// Everything as it arrived.
+    Lines,
+}
+
+/// The four questions of room Now.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Question {
+    /// When did it happen?
+    When,
+    /// What is wrong?
+    What,
+    /// Where is it?
+    Where,
+    /// Why?
+    Why,
+}
+
+impl Question {
+    /// In the order of Tab.
+    pub const ALL: [Question; 4] = [Question::What, Question::Where, Question::Why, Question::When];
+
+    /// The one `by` places further.
+    pub fn step(self, by: usize) -> Question {
+        let at = Question::ALL.iter().position(|q| *q == self).unwrap_or(0);
+        Question::ALL[(at + by) % Question::ALL.len()]
+    }
+}
+
+/// What lies over the room.
+#[derive(Debug, Clone)]
+pub enum Overlay {
+    /// Help for the room, scrolled by so many rows.
+    Help(usize),
+    /// All commands; what was typed and which of those that fit is chosen.
+    Palette(Input, usize),
+    /// An answer for the program.
+    Reply(Input),
+    /// Leaving while a program runs?
+    AskQuit,
+}
+
+/// Room Lines.
+#[derive(Debug, Clone, Default)]
+pub struct LinesState {
+    /// First row shown.
+    pub top: u64,
+    /// Chosen row.
+    pub cursor: u64,
+    /// Stay with what arrives.
+    pub follow: bool,
+    /// Rows at hand, in order.
+    pub rows: Vec<LineRow>,
+    /// What is being looked for.
+    pub find: Option<Find>,
+}
+
+/// A search in room Lines.
+#[derive(Debug, Clone)]
+pub struct Find {
+    /// Number of the search; late answers to earlier ones are dropped.
+    pub id: u64,
+    /// What was typed.
+    pub input: Input,
+    /// Whether it is still being typed.
+    pub typing: bool,
+    /// What came of it.
+    pub outcome: FindOutcome,
+}
+
+/// What a search came to.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum FindOutcome {
+    /// Not begun.
+    Idle,
+    /// Rows looked through so far.
+    Searching(u64),
+    /// It stands in this row.
+    Found(u64),
+    /// In no row in that direction.
+    Nowhere,
+}
+
+/// The whole state.
+#[derive(Debug, Clone)]
+pub struct Model {
+    /// The newest from the engine.
+    pub live: Arc<Published>,
+    /// What is shown; the same, unless the screen is held.
+    pub shown: Arc<Published>,
+    /// Whether the screen is held still.
+    pub held: bool,
+    /// The room that is open.
+    pub room: Room,
+    /// The question that has the keys.
+    pub focus: Question,
+    /// The question that has the whole screen.
+    pub zoom: Option<Question>,
+    /// The order of the list, which never moves under the cursor.
+    pub order: Vec<GroupId>,
+    /// The group the user chose; `None` while the first one is shown.
+    pub chosen: Option<GroupId>,
+    /// Own step that is shown in Where, from 0, the fault itself.
+    pub step: usize,
+    /// Rows scrolled away in Where and Why.
+    pub scroll: (usize, usize),
+    /// Room Lines.
+    pub lines: LinesState,
+    /// What lies over the room.
+    pub overlay: Option<Overlay>,
+    /// One sentence for the user, and until which second of the clock (Unix, milliseconds) it stands.
+    pub notice: Option<(String, i64)>,
+    /// Columns and rows of the terminal.
+    pub size: (u16, u16),
+    /// The colours.
+    pub theme: Theme,
+    /// Whether the mouse is ours.
+    pub mouse: bool,
+    /// Number of the last search.
+    pub finds: u64,
+    /// Offset of local time from UTC in seconds.
+    pub utc_offset: i32,
+}
+
+impl Model {
+    /// The state at the start.
+    pub fn new(published: Arc<Published>, size: (u16, u16), theme: Theme, utc_offset: i32) -> Model {
+        Model {
+            live: published.clone(),
+            shown: published,
+            held: false,
+            room: Room::Now,
+            focus: Question::What,
+            zoom: None,
+            order: Vec::new(),
+            chosen: None,
+            step: 0,
+            scroll: (0, 0),
+            lines: LinesState { follow: true, ..LinesState::default() },
+            overlay: None,
+            notice: None,
+            size,
+            theme,
+            mouse: true,
+            finds: 0,
+            utc_offset,
+        }
+    }
+
+    /// A group by its number.
+    pub fn group(&self, id: GroupId) -> Option<&Arc<GroupView>> {
+        self.shown.snapshot.groups.iter().find(|g| g.id == id)
+    }
+
+    /// The groups in the order of the list: those of this run, then those that went quiet.
+    pub fn listed(&self) -> impl Iterator<Item = &Arc<GroupView>> {
+        self.order.iter().filter_map(|id| self.group(*id))
+    }
+
+    /// The group that Where and Why speak of.
+    pub fn selected(&self) -> Option<&Arc<GroupView>> {
+        self.chosen.and_then(|id| self.group(id)).or_else(|| self.listed().next())
+    }
+
+    /// Groups seen in this run, and quiet ones.
+    pub fn tally(&self) -> (usize, usize) {
+        let quiet = self.shown.snapshot.groups.iter().filter(|g| g.state == State::Quiet).count();
+        (self.shown.snapshot.groups.len() - quiet, quiet)
+    }
+
+    /// How many groups rank before the chosen one but stand below it in the list.
+    pub fn more_urgent(&self) -> usize {
+        let Some(chosen) = self.chosen else { return 0 };
+        let better: Vec<GroupId> = self.shown.snapshot.groups.iter().map(|g| g.id).take_while(|id| *id != chosen).collect();
+        let below = self.order.iter().skip_while(|id| **id != chosen);
+        below.filter(|id| better.contains(id)).count()
+    }
+
+    /// The steps of a group's path that are own, the fault first.
+    pub fn own_steps(group: &GroupView) -> Vec<&StackFrame> {
+        path_of(group).iter().filter(|f| f.own.is_some()).collect()
+    }
+
+    /// Whether the screen is too narrow for two columns.
+    pub fn is_narrow(&self) -> bool {
+        self.size.0 < 110 || self.size.1 < 30
+    }
+}
+
+/// The path that leads to the place of a group: that of the deepest cause with own steps, else the outermost one.
+pub fn path_of(group: &GroupView) -> &[StackFrame] {
+    let report = &group.entry.report;
+    let own = |frames: &[StackFrame]| frames.iter().any(|f| f.own.is_some());
+    report.causes.iter().rev().map(|c| c.frames.as_slice()).find(|f| own(f)).unwrap_or(&report.frames)
+}
+
+/// Where the panes of room Now lie; one function serves drawing and the mouse.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq)]
+pub struct Layout {
+    /// The sentence on top.
+    pub headline: Rect,
+    /// The four panes; empty when not shown.
+    pub when: Rect,
+    /// The list.
+    pub what: Rect,
+    /// The source.
+    pub where_: Rect,
+    /// The words.
+    pub why: Rect,
+    /// The line for notices.
+    pub notice: Rect,
+    /// The keys.
+    pub footer: Rect,
+}
+
+impl Layout {
+    /// Divides the screen.
+    pub fn of(model: &Model) -> Layout {
+        let (w, h) = model.size;
+        let side = if w >= 100 { 2 } else { 1 };
+        let full = |y: u16, height: u16| Rect::new(side.min(w), y.min(h), w.saturating_sub(2 * side), height.min(h.saturating_sub(y)));
+        let mut layout = Layout { footer: Rect::new(0, h.saturating_sub(1), w, h.min(1)), ..Layout::default() };
+        let roomy = h >= 30;
+        let headline_at = if roomy { 2 } else { 1 };
+        let headline_rows = if model.is_narrow() { 2 } else { 1 };
+        layout.headline = full(headline_at, headline_rows);
+        let body_at = headline_at + headline_rows + u16::from(roomy);
+        // The last row is the footer, the one above it belongs to notices.
+        let body_end = h.saturating_sub(2);
+        layout.notice = full(body_end, 1);
+        let body = body_end.saturating_sub(body_at);
+        if let Some(zoom) = model.zoom {
+            let area = full(body_at, body);
+            match zoom {
+                Question::When => layout.when = area,
+                Question::What => layout.what = area,
+                Question::Where => layout.where_ = area,
+                Question::Why => layout.why = area,
+            }
+            return layout;
+        }
+        let when_rows = if roomy { 4 } else { 2 };
+        layout.when = full(body_at, when_rows.min(body));
+        let panes_at = body_at + when_rows + u16::from(roomy);
+        let panes = body_end.saturating_sub(panes_at);
+        if model.is_narrow() {
+            let lower = if model.focus == Question::Why { &mut layout.why } else { &mut layout.where_ };
+            let upper = panes * 2 / 5;
+            *lower = full(panes_at + upper, panes - upper);
+            layout.what = full(panes_at, upper);
+            return layout;
+        }
+        let inner = w - 2 * side;
+        let left = (inner * 46 / 100).clamp(48, 76);
+        let gap = 3;
+        layout.what = Rect::new(side, panes_at, left, panes);
+        let (x, width) = (side + left + gap, inner - left - gap);
+        let upper = panes * 11 / 20;
+        layout.where_ = Rect::new(x, panes_at, width, upper);
+        layout.why = Rect::new(x, panes_at + upper, width, panes - upper);
+        layout
+    }
+
+    /// The question at a cell.
+    pub fn question_at(&self, column: u16, row: u16) -> Option<Question> {
+        let at = ratatui::layout::Position::new(column, row);
+        [(self.when, Question::When), (self.what, Question::What), (self.where_, Question::Where), (self.why, Question::Why)]
+            .into_iter()
+            .find(|(area, _)| area.contains(at))
+            .map(|(_, question)| question)
+    }
+}
+
+/// Rows that one group takes up in the list.
+pub fn item_rows(area: Rect) -> u16 {
+    if area.height >= 20 { 3 } else { 2 }
+}
+
+/// Rows above the first group in the list.
+pub const LIST_HEAD: u16 = 1;
+
+/// First group shown, and how many fit, when the chosen one has to be seen.
+pub fn list_window(model: &Model, area: Rect) -> (usize, usize) {
+    let gap = u16::from(area.height >= 20);
+    let fits = (area.height.saturating_sub(LIST_HEAD + gap) / item_rows(area)).max(1) as usize;
+    let chosen = model.selected().and_then(|g| model.order.iter().position(|id| *id == g.id)).unwrap_or(0);
+    let first = (chosen + 1).saturating_sub(fits);
+    (first, fits)
+}

@@ -1,0 +1,201 @@
+//! The impure edge: terminal, keys, clock, editor. It turns what happens into messages and does the effects.
+
+use crate::cli::{CommandError, exit};
+use crate::editor;
+use crate::keymap::key_name;
+use crate::model::Model;
+use crate::theme::Theme;
+use crate::update::{Effect, Msg, title, update};
+use crate::watch::{Answer, Order, Setup, Watch};
+use crossterm::event::{
+    self, DisableBracketedPaste, DisableMouseCapture, EnableBracketedPaste, EnableMouseCapture, Event, KeyEventKind, MouseButton, MouseEventKind,
+};
+use crossterm::terminal::{EnterAlternateScreen, LeaveAlternateScreen, SetTitle, disable_raw_mode, enable_raw_mode};
+use crossterm::{cursor, execute};
+use ratatui::Terminal;
+use ratatui::backend::CrosstermBackend;
+use std::fs::File;
+use std::io::{self, Stdout, stdout};
+use std::path::Path;
+use std::process::Stdio;
+use std::sync::Arc;
+use std::sync::atomic::{AtomicBool, Ordering};
+use std::time::Duration;
+
+/// Longest wait for a key before answers of the engine are looked at.
+const WAIT: Duration = Duration::from_millis(16);
+/// Events taken in a row before the screen is drawn.
+const BATCH: usize = 64;
+
+/// The terminal while it is ours. Dropping it gives it back as it was.
+struct Screen {
+    terminal: Terminal<CrosstermBackend<Stdout>>,
+}
+
+impl Screen {
+    fn enter() -> io::Result<Screen> {
+        let before = std::panic::take_hook();
+        std::panic::set_hook(Box::new(move |info| {
+            // Whatever thread it was: first the terminal, then the words. Programs end when their terminal closes.
+            give_back();
+            before(info);
+            std::process::exit(101);
+        }));
+        take(true)?;
+        Ok(Screen { terminal: Terminal::new(CrosstermBackend::new(stdout()))? })
+    }
+}
+
+impl Drop for Screen {
+    fn drop(&mut self) {
+        give_back();
+        let _ = std::panic::take_hook();
+    }
+}
+
+fn take(mouse: bool) -> io::Result<()> {
+    enable_raw_mode()?;
+    execute!(stdout(), EnterAlternateScreen, EnableBracketedPaste, cursor::Hide)?;
+    if mouse { execute!(stdout(), EnableMouseCapture) } else { Ok(()) }
+}
+
+fn give_back() {
+    let _ = execute!(stdout(), DisableMouseCapture, DisableBracketedPaste, LeaveAlternateScreen, cursor::Show);
+    let _ = disable_raw_mode();
+}
+
+/// Opens the screen on what is to be watched, until the user leaves; gives the exit code of the watched command.
+///
+/// # Errors
+///
+/// When a source cannot be opened or the terminal cannot be drawn on; the terminal is as before then.
+pub fn open(setup: Setup) -> Result<u8, CommandError> {
+    let root = setup.root.canonicalize().unwrap_or_else(|_| setup.root.clone());
+    let watch = Watch::start(setup)?;
+    let leave = Arc::new(AtomicBool::new(false));
+    for signal in [signal_hook::consts::SIGTERM, signal_hook::consts::SIGHUP, signal_hook::consts::SIGINT] {
+        let _ = signal_hook::flag::register(signal, leave.clone());
+    }
+    let drawn = Screen::enter().and_then(|mut screen| run(&mut screen, &watch, &root, &leave));
+    let code = watch.end();
+    drawn.map_err(|e| CommandError::input(format!("the terminal cannot be drawn on: {e}")))?;
+    Ok(u8::try_from(code).unwrap_or(exit::FOUND))
+}
+
+fn run(screen: &mut Screen, watch: &Watch, root: &Path, leave: &AtomicBool) -> io::Result<()> {
+    let size = screen.terminal.size()?;
+    let theme = Theme::from_environment(|name| std::env::var(name).ok());
+    let now = jiff::Zoned::now();
+    let mut model = Model::new(watch.published(), (size.width, size.height), theme, now.offset().seconds());
+    let mut shown_title = String::new();
+    let mut dirty = true;
+    loop {
+        if dirty {
+            screen.terminal.draw(|frame| crate::view::draw(&model, frame.area(), frame.buffer_mut()))?;
+            let title = title(&model);
+            if title != shown_title {
+                execute!(stdout(), SetTitle(crate::view::plain(&title)))?;
+                shown_title = title;
+            }
+        }
+        let mut messages = Vec::new();
+        if event::poll(WAIT)? {
+            while messages.len() < BATCH && event::poll(Duration::ZERO)? {
+                messages.extend(message(&event::read()?));
+            }
+        }
+        let mut published = false;
+        while let Some(answer) = watch.answer(Duration::ZERO) {
+            if answer == Answer::Published { published = true } else { messages.push(Msg::Answer(answer)) }
+        }
+        if published {
+            messages.push(Msg::Published(watch.published()));
+        }
+        dirty = !messages.is_empty();
+        for msg in messages {
+            for effect in update(&mut model, msg) {
+                match effect {
+                    Effect::Quit => return Ok(()),
+                    Effect::Order(order) => watch.order(order),
+                    Effect::Mouse(true) => execute!(stdout(), EnableMouseCapture)?,
+                    Effect::Mouse(false) => execute!(stdout(), DisableMouseCapture)?,
+                    Effect::Edit { file, line, column } => {
+                        let said = edit(screen, &root.join(file), line, column, model.mouse)?;
+                        // A Ctrl+C in the editor was meant for the editor.
+                        leave.store(false, Ordering::Release);
+                        if let Some(said) = said {
+                            let _ = update(&mut model, Msg::Say(said));
+                        }
+                        let size = screen.terminal.size()?;
+                        for effect in update(&mut model, Msg::Resized(size.width, size.height)) {
+                            if let Effect::Order(order) = effect {
+                                watch.order(order);
+                            }
+                        }
+                    }
+                }
+            }
+        }
+        if leave.load(Ordering::Acquire) {
+            watch.order(Order::Stop);
+            return Ok(());
+        }
+    }
+}
+
+fn message(event: &Event) -> Option<Msg> {
+    match event {
+        Event::Key(key) if key.kind != KeyEventKind::Release => key_name(key).map(Msg::Key),
+        Event::Paste(text) => Some(Msg::Paste(text.clone())),
+        Event::Resize(w, h) => Some(Msg::Resized(*w, *h)),
+        Event::Mouse(mouse) => match mouse.kind {
+            MouseEventKind::Down(MouseButton::Left) => Some(Msg::Click(mouse.column, mouse.row)),
+            MouseEventKind::ScrollUp => Some(Msg::Wheel(mouse.column, mouse.row, -1)),
+            MouseEventKind::ScrollDown => Some(Msg::Wheel(mouse.column, mouse.row, 1)),
+            _ => None,
+        },
+        _ => None,
+    }
+}
+
+/// Opens the editor and comes back; what to tell the user, if anything.
+fn edit(screen: &mut Screen, file: &Path, line: u32, column: u32, mouse: bool) -> io::Result<Option<String>> {
+    if !file.is_file() {
+        return Ok(Some(format!("{} is not there any more", file.display())));
+    }
+    let on_path = |program: &str| std::env::var_os("PATH").is_some_and(|p| std::env::split_paths(&p).any(|f| f.join(program).is_file()));
+    let wanted = match editor::command_for(|name| std::env::var(name).ok(), on_path, file, line, column) {
+        Ok(wanted) => wanted,
+        Err(sentence) => return Ok(Some(sentence)),
+    };
+    let mut command = std::process::Command::new(&wanted.words[0]);
+    command.args(&wanted.words[1..]);
+    let name = wanted.words[0].to_string_lossy().into_owned();
+    let failed =
+        |e: io::Error| format!("the editor {name} could not be started: {}", e.to_string().split(" (os error").next().unwrap_or("").to_lowercase());
+    if wanted.windowed {
+        command.stdin(Stdio::null()).stdout(Stdio::null()).stderr(Stdio::null());
+        return Ok(Some(match command.spawn() {
+            Ok(mut child) => {
+                // Somebody has to hear of its end, or it stays as a dead process.
+                let _ = std::thread::Builder::new().name("editor".into()).spawn(move || drop(child.wait()));
+                format!("opened in {name} at line {line}")
+            }
+            Err(e) => failed(e),
+        }));
+    }
+    give_back();
+    if let Ok(terminal) = File::open("/dev/tty") {
+        // Our own input may be a pipe; the editor reads the keyboard.
+        command.stdin(Stdio::from(terminal));
+    }
+    let status = command.status();
+    take(mouse)?;
+    screen.terminal.clear()?;
+    Ok(match status {
+        Ok(status) if status.success() && wanted.at_line => None,
+        Ok(status) if status.success() => Some(format!("{name} is not known to Izba, so it was not told the line: it is {line}")),
+        Ok(status) => Some(format!("the editor {name} ended with {}", status.code().map_or("a signal".into(), |c| format!("exit code {c}")))),
+        Err(e) => Some(failed(e)),
+    })
+}

@@ -1,0 +1,205 @@
+//! Colours by meaning. A log house at dusk; each meaning also has a sign or a word, so that it works without colour.
+
+use ratatui::style::{Color, Modifier, Style};
+
+/// What a piece of text means.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Ink {
+    /// Text.
+    Chalk,
+    /// Secondary text.
+    Smoke,
+    /// Rules and quiet bars.
+    Ash,
+    /// An error.
+    Ember,
+    /// A warning.
+    Straw,
+    /// Focus, links, places.
+    Ice,
+    /// Quiet and well.
+    Moss,
+    /// What the user did.
+    Heather,
+}
+
+/// What a piece of screen is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Ground {
+    /// The screen.
+    Tar,
+    /// Bars and panes set apart.
+    Plank,
+    /// The chosen row.
+    Bench,
+}
+
+/// How many colours the terminal has.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Depth {
+    /// 24-bit.
+    True,
+    /// The 256 of xterm.
+    Indexed,
+    /// The 16 of old.
+    Sixteen,
+    /// None; signs and words do.
+    None,
+}
+
+/// The colours in use.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Theme {
+    /// How many colours there are.
+    pub depth: Depth,
+    /// Dark on light.
+    pub light: bool,
+}
+
+type Rgb = (u8, u8, u8);
+
+impl Theme {
+    /// Chooses by what the terminal says of itself: `NO_COLOR`, `COLORTERM`, `TERM`, `COLORFGBG`.
+    pub fn from_environment(get: impl Fn(&str) -> Option<String>) -> Theme {
+        let term = get("TERM").unwrap_or_default();
+        let depth = if get("NO_COLOR").is_some_and(|v| !v.is_empty()) || term == "dumb" {
+            Depth::None
+        } else if get("COLORTERM").is_some_and(|c| c.contains("truecolor") || c.contains("24bit")) || term.ends_with("-direct") {
+            Depth::True
+        } else if term.contains("256") {
+            Depth::Indexed
+        } else {
+            Depth::Sixteen
+        };
+        // The last number of COLORFGBG is the background: 7 and 15 are light.
+        let light = get("COLORFGBG").and_then(|v| v.rsplit(';').next().map(str::to_owned)).is_some_and(|b| b == "7" || b == "15");
+        Theme { depth, light }
+    }
+
+    fn rgb(self, ink: Ink) -> Rgb {
+        match (ink, self.light) {
+            (Ink::Chalk, false) => (0xda, 0xdd, 0xe4),
+            (Ink::Smoke, false) => (0x8d, 0x94, 0xa3),
+            (Ink::Ash, false) => (0x4a, 0x51, 0x60),
+            (Ink::Ember, false) => (0xee, 0x6c, 0x4d),
+            (Ink::Straw, false) => (0xe3, 0xc1, 0x6f),
+            (Ink::Ice, false) => (0x7d, 0xbf, 0xe0),
+            (Ink::Moss, false) => (0x86, 0xbf, 0x92),
+            (Ink::Heather, false) => (0xb5, 0x9b, 0xe3),
+            (Ink::Chalk, true) => (0x1f, 0x23, 0x2b),
+            (Ink::Smoke, true) => (0x5a, 0x61, 0x70),
+            (Ink::Ash, true) => (0xb9, 0xbe, 0xc8),
+            (Ink::Ember, true) => (0xb3, 0x3a, 0x1c),
+            (Ink::Straw, true) => (0x7d, 0x5a, 0x00),
+            (Ink::Ice, true) => (0x14, 0x62, 0x8c),
+            (Ink::Moss, true) => (0x2c, 0x6b, 0x3a),
+            (Ink::Heather, true) => (0x6a, 0x45, 0xb0),
+        }
+    }
+
+    fn ground_rgb(self, ground: Ground) -> Rgb {
+        match (ground, self.light) {
+            (Ground::Tar, false) => (0x15, 0x17, 0x1c),
+            (Ground::Plank, false) => (0x1c, 0x1f, 0x27),
+            (Ground::Bench, false) => (0x27, 0x2c, 0x38),
+            (Ground::Tar, true) => (0xf7, 0xf6, 0xf2),
+            (Ground::Plank, true) => (0xec, 0xea, 0xe4),
+            (Ground::Bench, true) => (0xdc, 0xe0, 0xe8),
+        }
+    }
+
+    fn color(self, rgb: Rgb, sixteen: Color) -> Option<Color> {
+        match self.depth {
+            Depth::True => Some(Color::Rgb(rgb.0, rgb.1, rgb.2)),
+            Depth::Indexed => Some(Color::Indexed(nearest(rgb))),
+            Depth::Sixteen => Some(sixteen),
+            Depth::None => None,
+        }
+    }
+
+    /// The style of text with this meaning.
+    pub fn ink(self, ink: Ink) -> Style {
+        let sixteen = match ink {
+            Ink::Chalk => Color::Reset,
+            Ink::Smoke => Color::Gray,
+            Ink::Ash => Color::DarkGray,
+            Ink::Ember => Color::LightRed,
+            Ink::Straw => Color::Yellow,
+            Ink::Ice => Color::LightCyan,
+            Ink::Moss => Color::Green,
+            Ink::Heather => Color::LightMagenta,
+        };
+        self.color(self.rgb(ink), sixteen).map_or_else(Style::new, |c| Style::new().fg(c))
+    }
+
+    /// The style of a piece of screen.
+    pub fn ground(self, ground: Ground) -> Style {
+        let sixteen = if ground == Ground::Bench { Color::DarkGray } else { Color::Reset };
+        match self.color(self.ground_rgb(ground), sixteen) {
+            Some(c) => Style::new().bg(c),
+            None if ground == Ground::Bench => Style::new().add_modifier(Modifier::BOLD),
+            None => Style::new(),
+        }
+    }
+
+    /// The name of the room that is open.
+    pub fn chosen_room(self) -> Style {
+        match self.color(self.rgb(Ink::Ice), Color::LightCyan) {
+            Some(ice) => {
+                let (r, g, b) = self.ground_rgb(Ground::Tar);
+                let ground = self.color((r, g, b), Color::Black).unwrap_or(Color::Black);
+                Style::new().bg(ice).fg(ground).add_modifier(Modifier::BOLD)
+            }
+            None => Style::new().add_modifier(Modifier::REVERSED),
+        }
+    }
+}
+
+/// The colour of xterm's cube or grey ramp that is nearest.
+fn nearest((r, g, b): Rgb) -> u8 {
+    const STEPS: [u8; 6] = [0, 95, 135, 175, 215, 255];
+    let step = |v: u8| (0..6).min_by_key(|i| STEPS[*i].abs_diff(v)).unwrap_or(0);
+    let distance = |x: Rgb| u32::from(x.0.abs_diff(r)).pow(2) + u32::from(x.1.abs_diff(g)).pow(2) + u32::from(x.2.abs_diff(b)).pow(2);
+    let (i, j, k) = (step(r), step(g), step(b));
+    let cube = distance((STEPS[i], STEPS[j], STEPS[k]));
+    let average = (u16::from(r) + u16::from(g) + u16::from(b)) / 3;
+    let level = (average.saturating_sub(3) / 10).min(23) as u8;
+    let value = 8 + level * 10;
+    if distance((value, value, value)) < cube { 232 + level } else { (16 + 36 * i + 6 * j + k) as u8 }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn luminance((r, g, b): Rgb) -> f64 {
+        let part = |v: u8| {
+            let v = f64::from(v) / 255.0;
+            if v <= 0.040_45 { v / 12.92 } else { ((v + 0.055) / 1.055).powf(2.4) }
+        };
+        0.2126 * part(r) + 0.7152 * part(g) + 0.0722 * part(b)
+    }
+
+    #[test]
+    fn text_stands_out_from_every_ground() {
+        for light in [false, true] {
+            let theme = Theme { depth: Depth::True, light };
+            for ink in [Ink::Chalk, Ink::Smoke, Ink::Ember, Ink::Straw, Ink::Ice, Ink::Moss, Ink::Heather] {
+                for ground in [Ground::Tar, Ground::Plank, Ground::Bench] {
+                    let (a, b) = (luminance(theme.rgb(ink)), luminance(theme.ground_rgb(ground)));
+                    let contrast = (a.max(b) + 0.05) / (a.min(b) + 0.05);
+                    assert!(contrast >= 4.4, "{ink:?} on {ground:?}, light {light}: {contrast:.2}");
+                }
+            }
+        }
+    }
+
+    #[test]
+    fn the_terminal_says_what_it_can() {
+        let theme = |pairs: &'static [(&str, &str)]| Theme::from_environment(|k| pairs.iter().find(|(n, _)| *n == k).map(|(_, v)| (*v).to_owned()));
+        assert_eq!(theme(&[("TERM", "xterm-256color"), ("COLORTERM", "truecolor")]).depth, Depth::True);
+        assert_eq!(theme(&[("TERM", "xterm-256color"), ("NO_COLOR", "1")]).depth, Depth::None);
+        assert_eq!(theme(&[("TERM", "xterm-256color"), ("COLORFGBG", "0;15")]), Theme { depth: Depth::Indexed, light: true });
+        assert_eq!(theme(&[("TERM", "linux")]).depth, Depth::Sixteen);
+    }
+}

@@ -1,0 +1,296 @@
+//! The bar on top, the sentence under it, notices, and the keys at the bottom.
+
+use super::pen::{lasting, put, put_right, safe};
+use crate::keymap::{Action, binding};
+use crate::model::{Model, Question, Room};
+use crate::theme::{Ground, Ink};
+use crate::watch::is_over;
+use izba_core::answer::counted;
+use izba_core::{GroupView, Level, RunMark, State, Tone};
+use ratatui::buffer::Buffer;
+use ratatui::layout::Rect;
+use ratatui::style::{Modifier, Style};
+
+const ROOMS: [(&str, Room); 2] = [("Now", Room::Now), ("Lines", Room::Lines)];
+
+fn rooms_at(model: &Model) -> u16 {
+    let name = model.shown.snapshot.project.name();
+    (8 + izba_core::text::width_cells(name).min(24) as u16 + 4).min(model.size.0 / 3)
+}
+
+/// The room whose name stands at a column of the bar.
+pub fn room_at(model: &Model, column: u16) -> Option<Room> {
+    let mut x = rooms_at(model);
+    for (name, room) in ROOMS {
+        let width = name.len() as u16 + 2;
+        if (x..x + width).contains(&column) {
+            return Some(room);
+        }
+        x += width + 1;
+    }
+    None
+}
+
+/// The bar: project, rooms, sources.
+pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
+    let theme = model.theme;
+    let row = Rect::new(area.x, area.y, area.width, 1);
+    buf.set_style(row, theme.ground(Ground::Plank));
+    let snapshot = &model.shown.snapshot;
+    let name = safe(snapshot.project.name());
+    let rooms = rooms_at(model);
+    put(
+        buf,
+        area.x + 1,
+        area.y,
+        rooms - 2,
+        &[
+            ("◎ ", theme.ink(Ink::Ember)),
+            ("izba", theme.ink(Ink::Chalk).add_modifier(Modifier::BOLD)),
+            ("  ", Style::new()),
+            (&name, theme.ink(Ink::Smoke)),
+        ],
+    );
+    let mut x = area.x + rooms;
+    for (name, room) in ROOMS {
+        let style = if room == model.room { theme.chosen_room() } else { theme.ink(Ink::Smoke) };
+        x += put(buf, x, area.y, area.right().saturating_sub(x), &[(&format!(" {name} "), style)]) + 1;
+    }
+    let mut words: Vec<(String, Style)> = Vec::new();
+    if model.held {
+        words.push(("held still".into(), theme.ink(Ink::Heather)));
+    }
+    if model.live.backlog > 1 << 20 {
+        words.push((format!("{} MB still to read", model.live.backlog >> 20), theme.ink(Ink::Straw)));
+    }
+    match snapshot.sources.as_slice() {
+        [one] => {
+            let how = match &one.mark {
+                RunMark::Waiting => ("waiting".to_owned(), Ink::Smoke),
+                RunMark::Running => (format!("watching {}", safe(&one.name)), Ink::Chalk),
+                RunMark::Ended(how) => (safe(&format!("{} {how}", one.name)), if how.contains("well") { Ink::Moss } else { Ink::Chalk }),
+            };
+            let how_text = izba_core::text::fit(&how.0, usize::from(area.width / 3)).into_owned();
+            words.push((how_text, theme.ink(how.1)));
+            if one.run > 0 {
+                words.push((format!("run {}", one.run), theme.ink(Ink::Smoke)));
+            }
+            if let (Some(start), RunMark::Running) = (one.run_started, &one.mark) {
+                words.push((lasting(snapshot.now.since(start)), theme.ink(Ink::Smoke)));
+            }
+        }
+        many => {
+            let watching = many.iter().filter(|s| s.mark == RunMark::Running).count();
+            words.push((format!("watching {watching} of {} sources", many.len()), theme.ink(Ink::Chalk)));
+        }
+    }
+    let mut pieces: Vec<(&str, Style)> = Vec::new();
+    for (text, style) in &words {
+        pieces.push((text, *style));
+        pieces.push(("   ", Style::new()));
+    }
+    pieces.pop();
+    let room = (area.right() - 1).saturating_sub(x);
+    put_right(buf, area.right() - 1, area.y, room, &pieces);
+}
+
+/// When and where it strikes, beyond its place.
+fn tail(group: &GroupView) -> String {
+    let object = match group.objects.as_slice() {
+        [] => None,
+        [(one, _)] => Some(one.clone()),
+        [(one, _), rest @ ..] => Some(format!("{one} and {} more", rest.len())),
+    };
+    let handler = group.entry.report.handler.as_deref();
+    let often = match group.rate {
+        r if r >= 0.95 => Some(format!("{} times a second", r.round() as u64)),
+        _ if group.count > 1 => Some(counted(group.count, "time so far", "times so far")),
+        _ => None,
+    };
+    let who = match (object, handler) {
+        (Some(object), Some(handler)) => Some(format!("{object} in its {handler}")),
+        (Some(object), None) => Some(object),
+        _ => None,
+    };
+    match (who, often) {
+        (Some(who), Some(often)) => format!("{who}, {often}."),
+        (Some(who), None) => format!("{who}."),
+        (None, Some(often)) => format!("{}{}.", often[..1].to_uppercase(), &often[1..]),
+        (None, None) => String::new(),
+    }
+}
+
+/// The sentence about the one thing to fix first.
+pub fn headline(model: &Model, area: Rect, buf: &mut Buffer) {
+    let theme = model.theme;
+    let snapshot = &model.shown.snapshot;
+    let first = snapshot.groups.first().filter(|g| g.state != State::Quiet);
+    let mut pieces: Vec<(String, Style)> = Vec::new();
+    let plain = theme.ink(Ink::Chalk);
+    match first {
+        Some(group) => {
+            let warns = group.level() < Level::Error;
+            let lead = if warns { "No errors. Worth a look  " } else { "Fix first  " };
+            pieces.push((lead.into(), theme.ink(Ink::Smoke)));
+            for part in &group.explanation.headline.parts {
+                let style = match part.tone {
+                    Tone::Text => plain,
+                    Tone::Name => theme.ink(if warns { Ink::Straw } else { Ink::Ember }).add_modifier(Modifier::BOLD),
+                    Tone::Place => theme.ink(Ink::Ice),
+                };
+                pieces.push((safe(&part.text), style));
+            }
+            pieces.push((format!("  {}", safe(&tail(group))), theme.ink(Ink::Smoke)));
+        }
+        None => {
+            let (_, quiet) = model.tally();
+            let over = is_over(&model.shown);
+            let well = theme.ink(Ink::Moss);
+            if snapshot.rows == 0 && !over {
+                pieces.push(("Nothing has been printed yet.".into(), plain));
+                pieces.push(("  What the program says will appear here.".into(), theme.ink(Ink::Smoke)));
+            } else if quiet > 0 {
+                pieces.push(("No errors in this run".into(), well.add_modifier(Modifier::BOLD)));
+                pieces.push((format!(", {} since the last.", counted(quiet as u64, "one is gone quiet", "are gone quiet")), well));
+                if !over {
+                    pieces.push(("  Do the same thing again, harder, to be sure.".into(), theme.ink(Ink::Smoke)));
+                }
+            } else {
+                pieces.push((if over { "No errors. " } else { "No errors so far." }.into(), well.add_modifier(Modifier::BOLD)));
+                pieces.push((format!("  {} read.", counted(snapshot.rows, "line", "lines")), theme.ink(Ink::Smoke)));
+            }
+        }
+    }
+    put_wrapped(buf, area, &pieces);
+}
+
+/// Puts pieces into an area, broken at spaces.
+pub fn put_wrapped(buf: &mut Buffer, area: Rect, pieces: &[(String, Style)]) {
+    let words: Vec<(&str, Style)> = pieces.iter().flat_map(|(text, style)| text.split_inclusive(' ').map(move |w| (w, *style))).collect();
+    let (mut x, mut y) = (area.x, area.y);
+    for (at, (word, style)) in words.iter().enumerate() {
+        let width = izba_core::text::width_cells(word.trim_end()) as u16;
+        if x + width > area.right() && x > area.x {
+            if y + 1 >= area.bottom() {
+                let rest: String = words[at..].iter().map(|(w, _)| *w).collect();
+                let room = area.right().saturating_sub(x);
+                if room > 0 {
+                    put(buf, x, y, room, &[(&rest, *style)]);
+                } else {
+                    put(buf, area.right() - 1, y, 1, &[("…", *style)]);
+                }
+                return;
+            }
+            (x, y) = (area.x, y + 1);
+        }
+        if x == area.x && y > area.y && word.trim().is_empty() {
+            continue;
+        }
+        x += put(buf, x, y, area.right().saturating_sub(x), &[(word, *style)]);
+    }
+}
+
+/// One sentence for the user; or what the program asks.
+pub fn notice(model: &Model, area: Rect, buf: &mut Buffer) {
+    let theme = model.theme;
+    if let Some((sentence, _)) = &model.notice {
+        put(buf, area.x, area.y, area.width, &[("◎ ", theme.ink(Ink::Heather)), (&safe(sentence), theme.ink(Ink::Chalk))]);
+        return;
+    }
+    if let Some(trouble) = model.live.troubles.last() {
+        put(buf, area.x, area.y, area.width, &[("◇ ", theme.ink(Ink::Straw)), (&safe(trouble), theme.ink(Ink::Straw))]);
+        return;
+    }
+    let asks = model.live.snapshot.sources.iter().filter(|s| s.mark == RunMark::Running).find_map(|s| s.unfinished.as_ref());
+    if let Some(asks) = asks.filter(|_| model.live.running) {
+        put(
+            buf,
+            area.x,
+            area.y,
+            area.width,
+            &[
+                ("The program waits at ", theme.ink(Ink::Smoke)),
+                (asks.as_str().trim(), theme.ink(Ink::Chalk)),
+                ("   r", theme.ink(Ink::Ice)),
+                (" answers it", theme.ink(Ink::Smoke)),
+            ],
+        );
+    }
+}
+
+/// The keys that help here, as the table has them.
+pub fn footer(model: &Model, area: Rect, buf: &mut Buffer) {
+    let theme = model.theme;
+    buf.set_style(area, theme.ground(Ground::Plank));
+    let running = model.live.running;
+    let mut keys: Vec<(String, String)> = Vec::new();
+    let mut add = |action: Action, words: &str| {
+        let b = binding(action);
+        keys.push((b.keys[0].to_owned(), if words.is_empty() { b.label.to_owned() } else { words.to_owned() }));
+    };
+    let line = model.selected().and_then(|g| g.entry.place.as_ref()).and_then(|p| p.line);
+    match model.room {
+        Room::Now => {
+            keys.push((
+                "↑↓".into(),
+                match model.focus {
+                    Question::What => "choose",
+                    Question::Where => "step",
+                    Question::Why => "scroll",
+                    Question::When => "",
+                }
+                .to_owned(),
+            ));
+            keys.retain(|(_, words)| !words.is_empty());
+            let mut add = |action: Action, words: &str| {
+                let b = binding(action);
+                keys.push((b.keys[0].to_owned(), if words.is_empty() { b.label.to_owned() } else { words.to_owned() }));
+            };
+            if model.zoom.is_some() {
+                add(Action::Back, "all four");
+            } else {
+                add(Action::Deeper, if model.focus == Question::What { "where it is" } else { "full screen" });
+            }
+            if let Some(line) = line {
+                add(Action::Edit, &format!("edit line {line}"));
+            }
+            if model.live.can_run_again {
+                add(Action::Again, "");
+            }
+            add(Action::NextQuestion, "");
+            if running {
+                add(Action::Stop, "");
+            }
+            add(Action::Across, "its lines");
+            add(Action::Help, "");
+            add(Action::Quit, "");
+        }
+        Room::Lines => {
+            add(Action::Up, "choose");
+            add(Action::Deeper, "its group");
+            add(Action::Find, "");
+            add(Action::Last, "newest");
+            add(Action::Hold, if model.held { "go on" } else { "hold" });
+            add(Action::RoomNow, "");
+            add(Action::Help, "");
+            add(Action::Quit, "");
+            if let Some(first) = keys.first_mut() {
+                first.0 = "↑↓".into();
+            }
+        }
+    }
+    let mut x = area.x + 1;
+    for (key, words) in &keys {
+        let width = (izba_core::text::width_cells(key) + 1 + izba_core::text::width_cells(words)) as u16;
+        if x + width > area.right() {
+            break;
+        }
+        x += put(
+            buf,
+            x,
+            area.y,
+            width,
+            &[(key, theme.ink(Ink::Ice).add_modifier(Modifier::BOLD)), (" ", Style::new()), (words, theme.ink(Ink::Smoke))],
+        ) + 3;
+    }
+}

@@ -1,0 +1,130 @@
+//! What lies over a room: help, the palette of commands, an answer for the program, a question before leaving.
+
+use super::pen::{put, safe, title};
+use crate::keymap::{BINDINGS, Scope};
+use crate::model::{Model, Overlay, Room};
+use crate::theme::{Ground, Ink};
+use crate::update::palette_matches;
+use ratatui::buffer::Buffer;
+use ratatui::layout::Rect;
+use ratatui::style::{Modifier, Style};
+
+/// Draws the overlay, if there is one.
+pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
+    match &model.overlay {
+        Some(Overlay::Help(scroll)) => help(model, *scroll, area, buf),
+        Some(Overlay::Palette(input, chosen)) => palette(model, input.value(), *chosen, area, buf),
+        Some(Overlay::Reply(input)) => {
+            let inner = sheet(model, area, 78, 5, "Reply", "Enter sends it, Esc leaves it", buf);
+            let theme = model.theme;
+            let asks =
+                model.live.snapshot.sources.iter().find_map(|s| s.unfinished.as_ref()).map(|t| t.as_str().trim().to_owned()).unwrap_or_default();
+            put(buf, inner.x, inner.y, inner.width, &[(&asks, theme.ink(Ink::Smoke))]);
+            put(buf, inner.x, inner.y + 1, inner.width, &[(&safe(input.value()), theme.ink(Ink::Chalk)), ("▏", theme.ink(Ink::Ice))]);
+        }
+        Some(Overlay::AskQuit) => {
+            let inner = sheet(model, area, 66, 5, "Leave?", "", buf);
+            let theme = model.theme;
+            put(buf, inner.x, inner.y, inner.width, &[("A program that Izba started still runs; leaving ends it.", theme.ink(Ink::Chalk))]);
+            let key = theme.ink(Ink::Ice).add_modifier(Modifier::BOLD);
+            put(
+                buf,
+                inner.x,
+                inner.y + 1,
+                inner.width,
+                &[("q", key), (" leave   ", theme.ink(Ink::Smoke)), ("Esc", key), (" stay", theme.ink(Ink::Smoke))],
+            );
+        }
+        None => {}
+    }
+}
+
+/// A sheet over the room, with its title; returns the area inside.
+fn sheet(model: &Model, area: Rect, width: u16, height: u16, name: &str, words: &str, buf: &mut Buffer) -> Rect {
+    let width = width.min(area.width.saturating_sub(2));
+    let height = height.min(area.height.saturating_sub(2));
+    let sheet = Rect::new(area.x + (area.width - width) / 2, area.y + (area.height - height) / 3, width, height);
+    for y in sheet.top()..sheet.bottom() {
+        buf.set_string(sheet.x, y, " ".repeat(usize::from(width)), Style::reset());
+    }
+    buf.set_style(sheet, model.theme.ground(Ground::Plank));
+    let inner = Rect::new(sheet.x + 2, sheet.y + 1, sheet.width.saturating_sub(4), sheet.height.saturating_sub(2));
+    title(buf, model.theme, Rect::new(inner.x, inner.y, inner.width, 1), name, true, words);
+    Rect::new(inner.x, inner.y + 1, inner.width, inner.height.saturating_sub(1))
+}
+
+fn help(model: &Model, scroll: usize, area: Rect, buf: &mut Buffer) {
+    let theme = model.theme;
+    let (room, scope, about) = match model.room {
+        Room::Now => ("Now", Scope::Now, "What to fix first, and four questions about it: when, what, where, why."),
+        Room::Lines => ("Lines", Scope::Lines, "Everything as it arrived. Marked lines belong to an error or a warning."),
+    };
+    let bindings: Vec<_> = BINDINGS.iter().filter(|b| b.scope == scope || b.scope == Scope::Everywhere).collect();
+    let height = bindings.len() as u16 + 9;
+    let inner = sheet(model, area, 104, height, &format!("Keys in room {room}"), "Esc closes", buf);
+    let mut rows: Vec<Vec<(String, Style)>> = vec![vec![(about.to_owned(), theme.ink(Ink::Chalk))], Vec::new()];
+    for binding in &bindings {
+        let keys = binding.keys.join(" ");
+        rows.push(vec![
+            (format!("{keys:>10}  "), theme.ink(Ink::Ice).add_modifier(Modifier::BOLD)),
+            (binding.help.to_owned(), theme.ink(Ink::Chalk)),
+        ]);
+    }
+    rows.push(Vec::new());
+    rows.push(
+        [
+            ("◆", Ink::Ember),
+            (" error  ", Ink::Smoke),
+            ("◇", Ink::Straw),
+            (" warning  ", Ink::Smoke),
+            ("✦", Ink::Ember),
+            (" fatal  ", Ink::Smoke),
+            ("▴", Ink::Heather),
+            (" a save  ", Ink::Smoke),
+            ("┊", Ink::Smoke),
+            (" goes on; steps outside your files", Ink::Smoke),
+        ]
+        .map(|(t, i)| (t.to_owned(), theme.ink(i)))
+        .to_vec(),
+    );
+    let room = usize::from(inner.height);
+    let scroll = scroll.min(rows.len().saturating_sub(room));
+    for (at, row) in rows.iter().skip(scroll).take(room).enumerate() {
+        let pieces: Vec<(&str, Style)> = row.iter().map(|(t, s)| (t.as_str(), *s)).collect();
+        put(buf, inner.x, inner.y + at as u16, inner.width, &pieces);
+    }
+    if rows.len() > scroll + room {
+        super::pen::put_right(buf, inner.right(), inner.bottom().saturating_sub(1), inner.width, &[(" more ↓ ", theme.ink(Ink::Smoke))]);
+    }
+}
+
+fn palette(model: &Model, typed: &str, chosen: usize, area: Rect, buf: &mut Buffer) {
+    let theme = model.theme;
+    let inner = sheet(model, area, 84, 16, "Commands", "type a word, Enter does it", buf);
+    put(buf, inner.x, inner.y, inner.width, &[(&safe(typed), theme.ink(Ink::Chalk)), ("▏", theme.ink(Ink::Ice))]);
+    let matches = palette_matches(typed);
+    let room = usize::from(inner.height.saturating_sub(1));
+    let first = (chosen + 1).saturating_sub(room);
+    if matches.is_empty() {
+        put(buf, inner.x, inner.y + 1, inner.width, &[("no command fits; try another word", theme.ink(Ink::Smoke))]);
+    }
+    for (at, binding) in matches.iter().enumerate().skip(first).take(room) {
+        let y = inner.y + 1 + (at - first) as u16;
+        if at == chosen {
+            buf.set_style(Rect::new(inner.x, y, inner.width, 1), theme.ground(Ground::Bench));
+        }
+        let mark = if at == chosen { "› " } else { "  " };
+        put(
+            buf,
+            inner.x,
+            y,
+            inner.width,
+            &[
+                (mark, theme.ink(Ink::Ice)),
+                (&format!("{:<18}", binding.label), theme.ink(Ink::Chalk)),
+                (&format!("{:>9}  ", binding.keys[0]), theme.ink(Ink::Ice)),
+                (binding.help, theme.ink(Ink::Smoke)),
+            ],
+        );
+    }
+}

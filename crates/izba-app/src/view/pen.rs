@@ -1,0 +1,86 @@
+//! Putting text into cells: made safe, fitted, with a style for each piece.
+
+use crate::theme::{Ink, Theme};
+use izba_core::text::{fit, width_cells};
+use izba_core::{Millis, SafeText};
+use ratatui::buffer::Buffer;
+use ratatui::layout::Rect;
+use ratatui::style::{Modifier, Style};
+
+/// Puts pieces one after another from `x` on, at most `width` cells, with an ellipsis where something is left out. Returns the cells used.
+pub fn put(buf: &mut Buffer, x: u16, y: u16, width: u16, pieces: &[(&str, Style)]) -> u16 {
+    let area = buf.area;
+    if y < area.y || y >= area.bottom() || x >= area.right() {
+        return 0;
+    }
+    let width = width.min(area.right() - x);
+    let mut used = 0;
+    for (text, style) in pieces {
+        if used >= width {
+            break;
+        }
+        let fitted = fit(text, usize::from(width - used));
+        buf.set_stringn(x + used, y, &fitted, usize::from(width - used), *style);
+        used += width_cells(&fitted) as u16;
+    }
+    used
+}
+
+/// Puts pieces so that they end before `right`. Returns the column where they begin.
+pub fn put_right(buf: &mut Buffer, right: u16, y: u16, width: u16, pieces: &[(&str, Style)]) -> u16 {
+    let total: usize = pieces.iter().map(|(t, _)| width_cells(t)).sum();
+    let take = (total as u16).min(width);
+    let x = right.saturating_sub(take);
+    put(buf, x, y, take, pieces);
+    x
+}
+
+/// A thin rule with its question as title and a few words at its end.
+pub fn title(buf: &mut Buffer, theme: Theme, area: Rect, name: &str, focused: bool, words: &str) {
+    if area.height == 0 || area.width < 4 {
+        return;
+    }
+    let style = if focused { theme.ink(Ink::Ice).add_modifier(Modifier::BOLD) } else { theme.ink(Ink::Smoke).add_modifier(Modifier::BOLD) };
+    let used = put(buf, area.x, area.y, area.width, &[(name, style), (" ", style)]);
+    let room = area.width.saturating_sub(used + 2);
+    let words = fit(words, usize::from(room));
+    let words_width = width_cells(&words) as u16;
+    let gap = u16::from(words_width > 0);
+    let rule = area.width.saturating_sub(used + words_width + gap);
+    let line = "─".repeat(usize::from(rule));
+    let ink = if focused { theme.ink(Ink::Ice) } else { theme.ink(Ink::Ash) };
+    put(buf, area.x + used, area.y, rule, &[(&line, ink)]);
+    put(buf, area.right() - words_width, area.y, words_width, &[(&words, theme.ink(Ink::Smoke))]);
+}
+
+/// Foreign text made safe.
+pub fn safe(text: &str) -> String {
+    SafeText::new(text).as_str().to_owned()
+}
+
+/// A length of time as people say it.
+pub fn lasting(ms: u64) -> String {
+    let seconds = ms / 1000;
+    match seconds {
+        0..60 => format!("{seconds} s"),
+        60..3600 => format!("{} min {} s", seconds / 60, seconds % 60),
+        _ => format!("{} h {} min", seconds / 3600, seconds % 3600 / 60),
+    }
+}
+
+/// The time of day, with milliseconds, at an offset from UTC.
+pub fn clock(time: Millis, utc_offset: i32) -> String {
+    let ms = (time.0 + i64::from(utc_offset) * 1000).rem_euclid(86_400_000);
+    format!("{:02}:{:02}:{:02}.{:03}", ms / 3_600_000, ms / 60_000 % 60, ms / 1000 % 60, ms % 1000)
+}
+
+/// A rate as people say it.
+pub fn rate(per_second: f64) -> Option<String> {
+    if per_second >= 0.95 {
+        Some(format!("{}/s", per_second.round() as u64))
+    } else if per_second * 60.0 >= 0.95 {
+        Some(format!("{}/min", (per_second * 60.0).round() as u64))
+    } else {
+        None
+    }
+}

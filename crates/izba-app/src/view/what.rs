@@ -1,0 +1,136 @@
+//! What: the groups. The count leads, then what it says, its place and object, and its state as half a sentence.
+
+use super::pen::{put, put_right, rate, safe, title};
+use crate::model::{LIST_HEAD, Model, Question, item_rows, list_window};
+use crate::theme::{Ground, Ink};
+use izba_core::answer::{counted, thousands};
+use izba_core::text::fit_path;
+use izba_core::{GroupId, GroupView, Level, State};
+use ratatui::buffer::Buffer;
+use ratatui::layout::Rect;
+use ratatui::style::{Modifier, Style};
+
+/// Sign and ink of a level.
+pub fn sign(level: Level) -> (&'static str, Ink) {
+    match level {
+        Level::Fatal => ("✦", Ink::Ember),
+        Level::Error => ("◆", Ink::Ember),
+        Level::Warning => ("◇", Ink::Straw),
+        _ => ("·", Ink::Smoke),
+    }
+}
+
+fn head_rows(area: Rect) -> u16 {
+    LIST_HEAD + u16::from(area.height >= 20)
+}
+
+/// The group at a row of the screen.
+pub fn group_at(model: &Model, area: Rect, row: u16) -> Option<GroupId> {
+    let (first, fits) = list_window(model, area);
+    let into = row.checked_sub(area.y + head_rows(area))?;
+    let at = usize::from(into / item_rows(area));
+    (at < fits).then(|| model.order.get(first + at).copied()).flatten()
+}
+
+/// Draws the pane.
+pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
+    if area.height == 0 {
+        return;
+    }
+    let theme = model.theme;
+    let focused = model.focus == Question::What;
+    let (here, quiet) = model.tally();
+    let rows = model.shown.snapshot.rows;
+    let mut words = format!("{} in {}", counted(here as u64, "group", "groups"), counted(rows, "line", "lines"));
+    let urgent = model.more_urgent();
+    if urgent > 0 {
+        words = format!("{urgent} more urgent above, Esc goes there");
+    }
+    title(buf, theme, area, "What", focused, &words);
+    if here + quiet == 0 {
+        let y = area.y + head_rows(area);
+        put(buf, area.x, y, area.width, &[("Errors and warnings will stand here, those alike as one.", theme.ink(Ink::Smoke))]);
+        return;
+    }
+    let (first, fits) = list_window(model, area);
+    let selected = model.selected().map(|g| g.id);
+    let step = item_rows(area);
+    let mut y = area.y + head_rows(area);
+    let listed: Vec<_> = model.listed().collect();
+    for group in listed.iter().skip(first).take(fits) {
+        let rows = Rect::new(area.x, y, area.width, 2.min(area.bottom().saturating_sub(y)));
+        item(model, group, rows, Some(group.id) == selected, buf);
+        y += step;
+    }
+    let hidden = listed.len().saturating_sub(first + fits);
+    if hidden > 0 && y < area.bottom() {
+        put_right(buf, area.right(), area.bottom() - 1, area.width, &[(&format!("{hidden} more below"), theme.ink(Ink::Smoke))]);
+    }
+}
+
+fn item(model: &Model, group: &GroupView, area: Rect, selected: bool, buf: &mut Buffer) {
+    let theme = model.theme;
+    if area.height < 2 {
+        return;
+    }
+    let quiet = group.state == State::Quiet;
+    if selected {
+        buf.set_style(area, theme.ground(Ground::Bench));
+        if theme.depth == crate::theme::Depth::None {
+            put(buf, area.x, area.y, 1, &[("›", Style::new())]);
+        }
+    }
+    let column = 8.min(area.width / 4);
+    let loud = if selected { Modifier::BOLD } else { Modifier::empty() };
+    if !quiet {
+        put_right(buf, area.x + column, area.y, column, &[(&thousands(group.count), theme.ink(Ink::Chalk).add_modifier(loud))]);
+        if let Some(rate) = rate(group.rate) {
+            put_right(buf, area.x + column, area.y + 1, column, &[(&rate, theme.ink(Ink::Smoke))]);
+        }
+    }
+    let (sign, ink) = if quiet { ("·", Ink::Moss) } else { sign(group.level()) };
+    let x = area.x + column + 1;
+    let room = area.right().saturating_sub(x + 1);
+    let words = if quiet { theme.ink(Ink::Smoke) } else { theme.ink(Ink::Chalk).add_modifier(loud) };
+    put(buf, x, area.y, room, &[(sign, theme.ink(ink)), (" ", words), (&safe(&group.explanation.short), words)]);
+    let x = x + 2;
+    let room = area.right().saturating_sub(x + 1);
+    let place = group.entry.place.as_ref().map_or_else(
+        || "outside your files".to_owned(),
+        |p| {
+            let name = safe(&fit_path(&p.file, usize::from(room / 2)));
+            p.line.map_or(name.clone(), |line| format!("{name}:{line}"))
+        },
+    );
+    let place_ink = if group.entry.place.is_some() { Ink::Ice } else { Ink::Smoke };
+    let object = match group.objects.as_slice() {
+        [] => String::new(),
+        [(one, _)] => format!("  {}", safe(one)),
+        [(one, _), rest @ ..] => format!("  {} and {} more", safe(one), rest.len()),
+    };
+    put(
+        buf,
+        x,
+        area.y + 1,
+        room,
+        &[
+            (&place, theme.ink(place_ink)),
+            (&object, theme.ink(Ink::Smoke)),
+            ("  ", Style::new()),
+            (&state(model, group), theme.ink(if quiet { Ink::Moss } else { Ink::Smoke })),
+        ],
+    );
+}
+
+/// The state as half a sentence.
+fn state(model: &Model, group: &GroupView) -> String {
+    let only_run = model.shown.snapshot.sources.get(group.source).is_none_or(|s| s.run <= 1);
+    match group.state {
+        State::New if only_run => "first met in this run".into(),
+        State::New => "new in this run".into(),
+        State::Still => format!("met since run {}", group.first_run),
+        State::Back => "back: it had been silent".into(),
+        State::Quiet if group.entry.family.id == "does-not-parse" => "not met in this run: the script was read again".into(),
+        State::Quiet => format!("not met in this run; {} in run {}", counted(group.count, "time", "times"), group.last_run),
+    }
+}

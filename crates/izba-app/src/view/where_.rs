@@ -1,0 +1,292 @@
+//! Where: the source around the line with the very token underlined, and the steps that led there.
+
+use super::pen::{put, safe, title};
+use crate::model::{Model, Question, path_of};
+use crate::theme::{Ground, Ink};
+use izba_core::text::{fit_path, width_cells, wrap};
+use izba_core::{Excerpt, GroupView, Place, StackFrame};
+use ratatui::buffer::Buffer;
+use ratatui::layout::Rect;
+use ratatui::style::{Modifier, Style};
+
+/// One row of the list of steps.
+enum Step<'a> {
+    Own(usize, &'a StackFrame),
+    Outside(Vec<&'a StackFrame>),
+}
+
+fn steps(group: &GroupView) -> Vec<Step<'_>> {
+    let mut rows: Vec<Step<'_>> = Vec::new();
+    let mut own = 0;
+    for frame in path_of(group) {
+        match (frame.own.is_some(), rows.last_mut()) {
+            (true, _) => {
+                rows.push(Step::Own(own, frame));
+                own += 1;
+            }
+            (false, Some(Step::Outside(run))) => run.push(frame),
+            (false, _) => rows.push(Step::Outside(vec![frame])),
+        }
+    }
+    rows
+}
+
+/// The place that the pane shows: that of the chosen step.
+fn shown_place(model: &Model, group: &GroupView) -> Option<Place> {
+    if model.step == 0 {
+        return group.entry.place.clone();
+    }
+    Model::own_steps(group).get(model.step).and_then(|f| f.place())
+}
+
+fn excerpt_rows(model: &Model, area: Rect) -> u16 {
+    let zoomed = model.zoom == Some(Question::Where);
+    let steps = model.selected().map_or(0, |g| steps(g).len()) as u16;
+    let for_steps = if steps == 0 { 0 } else { (steps + 2).min(area.height / 2) };
+    // Title, file name and the note under the token stand besides.
+    let room = area.height.saturating_sub(3 + for_steps + u16::from(area.height >= 14));
+    if zoomed { room } else { room.min(11) }
+}
+
+/// The own step at a row of the screen.
+pub fn step_at(model: &Model, area: Rect, row: u16) -> Option<usize> {
+    let group = model.selected()?;
+    let first = steps_at(model, group, area)?;
+    let into = row.checked_sub(first + 1)?;
+    match steps(group).get(usize::from(into))? {
+        Step::Own(at, _) => Some(*at),
+        Step::Outside(_) => None,
+    }
+}
+
+/// The row where “Steps that led here” stands.
+fn steps_at(model: &Model, group: &GroupView, area: Rect) -> Option<u16> {
+    let steps = steps(group);
+    if steps.is_empty() {
+        return None;
+    }
+    let excerpt = shown_place(model, group).map_or(0, |place| {
+        let rows = excerpt_rows(model, area);
+        excerpt(model, &place, rows).map_or(1, |e| e.rows.len() as u16 + 1)
+    });
+    let gap = u16::from(area.height >= 14);
+    let y = area.y + 1 + u16::from(area.height >= 14) + 1 + excerpt + gap;
+    (y < area.bottom()).then_some(y)
+}
+
+fn excerpt(model: &Model, place: &Place, rows: u16) -> Option<Excerpt> {
+    let group = model.selected()?;
+    let project = &model.shown.snapshot.project;
+    let line = place.line?;
+    let token = if model.step == 0 {
+        group.explanation.token
+    } else {
+        let text = project.line(&place.file, line)?;
+        place.column.map(|c| izba_core::excerpt::token_at(text, c.to_byte(text)))
+    };
+    let above = u32::from(rows.saturating_sub(1)) * 3 / 5;
+    let below = u32::from(rows.saturating_sub(1)) - above;
+    Excerpt::around(project, &place.file, line, above, below, token)
+}
+
+/// Draws the pane.
+pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
+    if area.height < 2 || area.width < 12 {
+        return;
+    }
+    let theme = model.theme;
+    let focused = model.focus == Question::Where;
+    let Some(group) = model.selected() else {
+        title(buf, theme, area, "Where", focused, "");
+        put(
+            buf,
+            area.x,
+            area.y + 1 + u16::from(area.height >= 14),
+            area.width,
+            &[("The line of the first error will stand here.", theme.ink(Ink::Smoke))],
+        );
+        return;
+    };
+    let who: Vec<String> = [group.objects.first().map(|(o, _)| o.clone()), group.entry.report.handler.clone(), group.entry.function.clone()]
+        .into_iter()
+        .flatten()
+        .map(|s| safe(&s))
+        .collect();
+    let mut who = who;
+    who.dedup();
+    title(buf, theme, area, "Where", focused, &who.join("   "));
+    let mut y = area.y + 1 + u16::from(area.height >= 14);
+    let Some(place) = shown_place(model, group) else {
+        let told = group.entry.report.head.as_ref().or(group.entry.report.frames.first()).and_then(|f| f.file.as_deref());
+        let words =
+            told.map_or("The console names no place.".to_owned(), |file| format!("It names {}, which is outside your own files.", safe(file)));
+        for line in wrap(&words, usize::from(area.width)) {
+            put(buf, area.x, y, area.width, &[(&line, theme.ink(Ink::Smoke))]);
+            y += 1;
+        }
+        draw_steps(model, group, Rect::new(area.x, y + 1, area.width, area.bottom().saturating_sub(y + 1)), buf);
+        return;
+    };
+    let rows = excerpt_rows(model, area);
+    let edited = model.live.today.file(&place.file).map(|f| &f.text) != model.shown.snapshot.project.file(&place.file).map(|f| &f.text);
+    let aside = if edited { "   as it was when this run started; you have saved it since" } else { "" };
+    put(
+        buf,
+        area.x,
+        y,
+        area.width,
+        &[(&safe(&fit_path(&place.file, usize::from(area.width))), theme.ink(Ink::Ice)), (aside, theme.ink(Ink::Heather))],
+    );
+    y += 1;
+    match excerpt(model, &place, rows).filter(|e| !e.rows.is_empty()) {
+        Some(excerpt) => y = draw_excerpt(model, group, &excerpt, area, y, buf),
+        None => {
+            put(buf, area.x, y, area.width, &[("  its text is not at hand", theme.ink(Ink::Smoke))]);
+            y += 1;
+        }
+    }
+    let line = place.line.unwrap_or(0);
+    let total = model.shown.snapshot.project.file(&place.file).and_then(|f| f.text.as_deref()).map_or(0, |t| t.lines().count() as u32);
+    if line > total && total > 0 && y < area.bottom() {
+        let words = format!("line {line} is past the end of the file as it is here ({total} lines)");
+        put(buf, area.x, y, area.width, &[(&words, theme.ink(Ink::Straw))]);
+    }
+    if let Some(at) = steps_at(model, group, area) {
+        draw_steps(model, group, Rect::new(area.x, at, area.width, area.bottom() - at), buf);
+    }
+}
+
+fn draw_excerpt(model: &Model, group: &GroupView, excerpt: &Excerpt, area: Rect, mut y: u16, buf: &mut Buffer) -> u16 {
+    let theme = model.theme;
+    let digits = excerpt.rows.last().map_or(1, |r| r.number.to_string().len()) as u16;
+    let fault_ink = if group.level() < izba_core::Level::Error { Ink::Straw } else { Ink::Ember };
+    let code_at = area.x + digits + 3;
+    let width = area.right().saturating_sub(code_at);
+    // Shared indentation is taken off when the marked part would else lie outside the pane.
+    let indent = excerpt
+        .rows
+        .iter()
+        .filter(|r| !r.text.as_str().trim().is_empty())
+        .map(|r| r.text.as_str().len() - r.text.as_str().trim_start().len())
+        .min()
+        .unwrap_or(0);
+    for row in &excerpt.rows {
+        if y >= area.bottom() {
+            break;
+        }
+        let text = row.text.as_str().get(indent..).unwrap_or("");
+        if row.at_fault {
+            buf.set_style(Rect::new(area.x, y, area.width, 1), theme.ground(Ground::Bench));
+        }
+        let number_ink = if row.at_fault { theme.ink(fault_ink).add_modifier(Modifier::BOLD) } else { theme.ink(Ink::Smoke) };
+        put(buf, area.x, y, digits + 1, &[(&format!("{:>w$}", row.number, w = usize::from(digits) + 1), number_ink)]);
+        put(buf, code_at, y, width, &[(text, theme.ink(if row.at_fault { Ink::Chalk } else { Ink::Smoke }))]);
+        soften(model, text, row.at_fault, code_at, y, width, buf);
+        y += 1;
+        let Some((start, end)) = row.marked.map(|(a, b)| (a.saturating_sub(indent), b.saturating_sub(indent))) else {
+            if row.at_fault && model.step == 0 && y < area.bottom() {
+                let at = width_cells(text) - width_cells(text.trim_start());
+                note(model, group, code_at + at as u16, y, area, fault_ink, buf);
+                y += 1;
+            }
+            continue;
+        };
+        let mark = Rect::new(code_at + (start as u16).min(width), y - 1, ((end - start) as u16).min(width.saturating_sub(start as u16)), 1);
+        buf.set_style(mark, theme.ink(fault_ink).add_modifier(Modifier::UNDERLINED));
+        if model.step == 0 && y < area.bottom() {
+            note(model, group, code_at + (start as u16).min(width), y, area, fault_ink, buf);
+            y += 1;
+        }
+    }
+    y
+}
+
+fn note(model: &Model, group: &GroupView, x: u16, y: u16, area: Rect, ink: Ink, buf: &mut Buffer) {
+    let text = safe(&group.explanation.note);
+    let width = width_cells(&text) as u16;
+    // A note that would run out of the pane begins further left.
+    let x = x.min(area.right().saturating_sub(width.min(area.width)));
+    put(buf, x, y, area.right().saturating_sub(x), &[(&text, model.theme.ink(ink))]);
+}
+
+/// Code is coloured softly: comments and texts step back, so that the underlined token stands out.
+fn soften(model: &Model, text: &str, at_fault: bool, x: u16, y: u16, width: u16, buf: &mut Buffer) {
+    let comment = ["--", "//", "#"].iter().filter_map(|sign| text.find(sign)).min().filter(|at| !text[..*at].contains(['"', '\'']));
+    if let Some(at) = comment {
+        let cells = width_cells(&text[..at]) as u16;
+        let area = Rect::new(x + cells.min(width), y, width.saturating_sub(cells), 1);
+        buf.set_style(
+            area.intersection(buf.area),
+            model.theme.ink(Ink::Ash).patch(if at_fault { model.theme.ink(Ink::Smoke) } else { Style::new() }),
+        );
+    }
+}
+
+fn draw_steps(model: &Model, group: &GroupView, area: Rect, buf: &mut Buffer) {
+    let rows = steps(group);
+    if area.height < 2 || rows.is_empty() {
+        return;
+    }
+    let theme = model.theme;
+    put(buf, area.x, area.y, area.width, &[("Steps that led here", theme.ink(Ink::Smoke))]);
+    let zoomed = model.zoom == Some(Question::Where);
+    let mut y = area.y + 1;
+    let name_width = rows
+        .iter()
+        .filter_map(|r| if let Step::Own(_, f) = r { f.own.as_ref().map(|p| width_cells(p.rsplit('/').next().unwrap_or("")) + 6) } else { None })
+        .max()
+        .unwrap_or(10)
+        .clamp(10, 36);
+    for (at, row) in rows.iter().enumerate() {
+        if y >= area.bottom() {
+            return;
+        }
+        let left = rows.len() - at;
+        if y + 1 == area.bottom() && left > 1 {
+            put(buf, area.x, y, area.width, &[(&format!("   {left} more; z opens all"), theme.ink(Ink::Smoke))]);
+            return;
+        }
+        match row {
+            Step::Own(number, frame) => {
+                let here = *number == model.step;
+                if here && model.focus == Question::Where {
+                    buf.set_style(Rect::new(area.x, y, area.width, 1), theme.ground(Ground::Bench));
+                }
+                let bold = if here { Modifier::BOLD } else { Modifier::empty() };
+                let file = frame.own.as_deref().unwrap_or("");
+                let name = format!("{}:{}", safe(file.rsplit('/').next().unwrap_or(file)), frame.line.unwrap_or(0));
+                let function = frame.function.as_deref().map(safe).unwrap_or_default();
+                put(
+                    buf,
+                    area.x,
+                    y,
+                    area.width,
+                    &[
+                        (&format!("{:>2} ", number + 1), theme.ink(if here { Ink::Ember } else { Ink::Smoke }).add_modifier(bold)),
+                        (&format!("{name:<name_width$}"), theme.ink(Ink::Ice)),
+                        ("  ", Style::new()),
+                        (&function, theme.ink(if here { Ink::Chalk } else { Ink::Smoke })),
+                    ],
+                );
+                y += 1;
+            }
+            Step::Outside(frames) if zoomed => {
+                for frame in frames {
+                    if y >= area.bottom() {
+                        return;
+                    }
+                    let place = frame.file.as_deref().map_or("native code".to_owned(), |f| format!("{}:{}", safe(f), frame.line.unwrap_or(0)));
+                    let function = frame.function.as_deref().map(safe).unwrap_or_default();
+                    put(buf, area.x, y, area.width, &[(" ┊ ", theme.ink(Ink::Ash)), (&format!("{place}  {function}"), theme.ink(Ink::Smoke))]);
+                    y += 1;
+                }
+            }
+            Step::Outside(frames) => {
+                let words =
+                    if frames.len() == 1 { "one step outside your files".to_owned() } else { format!("{} steps outside your files", frames.len()) };
+                put(buf, area.x, y, area.width, &[(" ┊ ", theme.ink(Ink::Ash)), (&words, theme.ink(Ink::Smoke))]);
+                y += 1;
+            }
+        }
+    }
+}

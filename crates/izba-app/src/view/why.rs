@@ -1,0 +1,77 @@
+//! Why: the console's own words whole, what they mean here, and the exceptions behind it.
+
+use super::pen::{put, safe, title};
+use crate::model::{Model, Question};
+use crate::theme::Ink;
+use izba_core::GroupView;
+use izba_core::text::wrap;
+use ratatui::buffer::Buffer;
+use ratatui::layout::Rect;
+
+/// Rows that the pane could be scrolled by.
+pub fn rows(model: &Model) -> usize {
+    model.selected().map_or(0, |g| text(g, 60).len())
+}
+
+/// Lines of the pane: what they are, and their words.
+fn text(group: &GroupView, width: usize) -> Vec<(Ink, String)> {
+    let entry = &*group.entry;
+    let report = &entry.report;
+    let mut lines: Vec<(Ink, String)> = Vec::new();
+    let mut labelled = |label: &str, words: &str, ink: Ink| {
+        let indent = 9;
+        for (at, line) in words.lines().flat_map(|l| wrap(&safe(l), width.saturating_sub(indent).max(10))).enumerate() {
+            let head = if at == 0 { label } else { "" };
+            lines.push((ink, format!("{head:<indent$}{line}")));
+        }
+    };
+    let said = |kind: Option<&str>, message: &str| match (kind, message.is_empty()) {
+        (Some(kind), false) => format!("{kind}: {message}"),
+        (Some(kind), true) => kind.to_owned(),
+        (None, _) => message.to_owned(),
+    };
+    labelled("It says", &said(report.kind.as_deref(), &report.message), Ink::Chalk);
+    for detail in &report.details {
+        labelled("", detail, Ink::Chalk);
+    }
+    if let Some(code) = &report.code {
+        labelled("code", code, Ink::Chalk);
+    }
+    for cause in &report.causes {
+        labelled("because", &said(cause.kind.as_deref(), &cause.message), Ink::Chalk);
+    }
+    for paragraph in &group.explanation.plain {
+        lines.push((Ink::Smoke, String::new()));
+        lines.extend(wrap(&safe(paragraph), width).into_iter().map(|l| (Ink::Smoke, l)));
+    }
+    lines
+}
+
+/// Draws the pane.
+pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
+    if area.height < 2 || area.width < 12 {
+        return;
+    }
+    let theme = model.theme;
+    let focused = model.focus == Question::Why;
+    let Some(group) = model.selected() else {
+        title(buf, theme, area, "Why", focused, "");
+        return;
+    };
+    title(buf, theme, area, "Why", focused, group.entry.family.title);
+    let y = area.y + 1 + u16::from(area.height >= 10);
+    let lines = text(group, usize::from(area.width.min(100)));
+    let room = usize::from(area.bottom().saturating_sub(y));
+    let scroll = model.scroll.1.min(lines.len().saturating_sub(room));
+    for (at, (ink, line)) in lines.iter().skip(scroll).take(room).enumerate() {
+        let row = y + at as u16;
+        // The label steps back behind what the console said.
+        let (label, words) = if *ink == Ink::Chalk && line.len() >= 9 && line.is_char_boundary(9) { line.split_at(9) } else { ("", line.as_str()) };
+        put(buf, area.x, row, area.width, &[(label, theme.ink(Ink::Smoke)), (words, theme.ink(if label.is_empty() { Ink::Chalk } else { *ink }))]);
+    }
+    let below = lines.len().saturating_sub(scroll + room);
+    if below > 0 {
+        let words = format!(" {below} more ↓ ");
+        super::pen::put_right(buf, area.right(), area.bottom() - 1, area.width, &[(&words, theme.ink(Ink::Smoke))]);
+    }
+}

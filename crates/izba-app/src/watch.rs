@@ -1,0 +1,530 @@
+//! The engine thread: reads the spools, feeds the engine, publishes snapshots and answers questions about lines.
+//!
+//! It alone owns the engine. The screen gets an immutable [`Published`] through a one-slot swap, at most 60 times a
+//! second, and rows by asking for a window of them; no lock is shared with the interface.
+
+use arc_swap::ArcSwap;
+use izba_core::read::LINE_CAP;
+use izba_core::text::decode;
+use izba_core::{Engine, GroupId, Level, LineRef, Millis, Project, RunMark, SafeText, Snapshot, SourceId, Splitter, Stream};
+use izba_sources::{Bell, Command, Event, Running, Saved, SourceError, SpoolReader, SpoolWriter};
+use std::path::{Path, PathBuf};
+use std::sync::atomic::{AtomicBool, Ordering};
+use std::sync::mpsc::{Receiver, RecvTimeoutError, Sender, SyncSender, TrySendError, channel, sync_channel};
+use std::sync::{Arc, Mutex};
+use std::thread::JoinHandle;
+use std::time::{Duration, Instant};
+
+/// Shortest time between two snapshots.
+const FRAME: Duration = Duration::from_millis(16);
+/// Longest time without looking at the clock.
+const TICK: Duration = Duration::from_millis(200);
+/// How long spools are read before orders are looked at again.
+const SLICE: Duration = Duration::from_millis(8);
+/// Rows that a search reads in one go.
+const FIND_ROWS: u64 = 4_000;
+
+/// What the screen shows, at one moment.
+#[derive(Debug, Clone)]
+pub struct Published {
+    /// The engine's snapshot.
+    pub snapshot: Snapshot,
+    /// The project's files as they are now.
+    pub today: Arc<Project>,
+    /// Whether a program that Izba started runs.
+    pub running: bool,
+    /// Whether there is a command to run again.
+    pub can_run_again: bool,
+    /// Bytes that have arrived and are not read yet.
+    pub backlog: u64,
+    /// What went wrong with a source or the disk, in sentences.
+    pub troubles: Vec<String>,
+}
+
+/// One line as the screen shows it.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct LineRow {
+    /// Its row over all sources.
+    pub row: u64,
+    /// Where it belongs.
+    pub line: LineRef,
+    /// By which stream it came.
+    pub stream: Stream,
+    /// When.
+    pub time: Option<Millis>,
+    /// Its text, cut to what can be shown.
+    pub text: SafeText,
+    /// Its whole length in bytes, when it was cut.
+    pub cut_from: Option<u64>,
+    /// Its group, and whether it is the first line of its entry.
+    pub group: Option<(GroupId, bool)>,
+    /// The level of that group.
+    pub level: Option<Level>,
+}
+
+/// What the engine thread is asked for.
+#[derive(Debug)]
+pub enum Order {
+    /// Something was appended to a spool.
+    Wake,
+    /// Start the command again.
+    Again,
+    /// End the program.
+    Stop,
+    /// Send this to the program, as if typed.
+    Type(String),
+    /// Read these rows.
+    Window { from: u64, count: u64 },
+    /// Look for a text from a row on, downwards or upwards. A newer search replaces it.
+    Find { id: u64, words: Vec<String>, from: u64, up: bool },
+    /// Stop looking.
+    FindNothing,
+    /// Tell the row of a line.
+    RowOf(LineRef),
+    /// An own file was saved.
+    Saved(Saved),
+    /// End.
+    Quit,
+}
+
+/// What the engine thread answers.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Answer {
+    /// A new snapshot lies in the slot.
+    Published,
+    /// The rows asked for.
+    Window { from: u64, rows: Vec<LineRow> },
+    /// A row that holds the text, or none down to the end; rows looked through so far.
+    Found { id: u64, row: Option<u64>, done: bool, searched: u64 },
+    /// The row of the line asked about.
+    Row(u64),
+    /// Something went wrong; one sentence.
+    Trouble(String),
+}
+
+/// Where the bytes of a source come from.
+#[derive(Debug)]
+pub enum Origin {
+    /// A command, which can be started again.
+    Command(Command),
+    /// A file that grows.
+    File(PathBuf),
+    /// Standard input.
+    Input(std::fs::File),
+}
+
+/// What is to be watched.
+#[derive(Debug)]
+pub struct Setup {
+    /// The project's folder.
+    pub root: PathBuf,
+    /// The folder for this session's spools.
+    pub session: PathBuf,
+    /// The sources with the names that people see.
+    pub sources: Vec<(String, Origin)>,
+}
+
+/// The handle of the engine thread.
+#[derive(Debug)]
+pub struct Watch {
+    orders: SyncSender<Order>,
+    answers: Receiver<Answer>,
+    slot: Arc<ArcSwap<Published>>,
+    thread: Option<JoinHandle<i32>>,
+    stop_files: Arc<AtomicBool>,
+}
+
+struct WatchedSource {
+    id: SourceId,
+    reader: SpoolReader,
+    writer: Arc<Mutex<SpoolWriter>>,
+    command: Option<Command>,
+    running: Option<Running>,
+    complained: bool,
+}
+
+struct Finding {
+    id: u64,
+    words: Vec<String>,
+    at: u64,
+    up: bool,
+    searched: u64,
+}
+
+struct Worker {
+    engine: Engine,
+    root: PathBuf,
+    project: Arc<Project>,
+    today: Arc<Project>,
+    sources: Vec<WatchedSource>,
+    bell: Bell,
+    answers: Sender<Answer>,
+    slot: Arc<ArcSwap<Published>>,
+    troubles: Vec<String>,
+    finding: Option<Finding>,
+    again: bool,
+    code: i32,
+}
+
+impl Watch {
+    /// Opens the sources and starts the engine thread.
+    ///
+    /// # Errors
+    ///
+    /// When a source cannot be opened; nothing is left running then.
+    pub fn start(setup: Setup) -> Result<Watch, SourceError> {
+        // Room for every pending wake; further ones say nothing new.
+        let (orders, inbox) = sync_channel::<Order>(256);
+        let (answers, outbox) = channel();
+        let ring = orders.clone();
+        let bell: Bell = Arc::new(move || match ring.try_send(Order::Wake) {
+            Ok(()) | Err(TrySendError::Full(_) | TrySendError::Disconnected(_)) => {}
+        });
+        let project = Arc::new(izba_sources::scan(&setup.root));
+        let stop_files = Arc::new(AtomicBool::new(false));
+        let mut engine = Engine::new(project.clone());
+        let mut sources = Vec::new();
+        for (at, (name, origin)) in setup.sources.into_iter().enumerate() {
+            let path = setup.session.join(format!("source-{}.seg", at + 1));
+            let writer = Arc::new(Mutex::new(SpoolWriter::create(&path)?));
+            let reader = SpoolReader::open(&path)?;
+            let id = engine.add_source(name);
+            let mut source = WatchedSource { id, reader, writer: writer.clone(), command: None, running: None, complained: false };
+            match origin {
+                Origin::Command(command) => {
+                    source.running = Some(command.start(writer, bell.clone())?);
+                    source.command = Some(command);
+                }
+                Origin::File(path) => drop(izba_sources::follow(&path, writer, bell.clone(), stop_files.clone())?),
+                Origin::Input(input) => izba_sources::read_input(input, writer, bell.clone())?,
+            }
+            sources.push(source);
+        }
+        let saves = orders.clone();
+        let watcher = izba_sources::watch_saves(&project, move |saved| drop(saves.send(Order::Saved(saved))));
+        let first =
+            Published { snapshot: engine.snapshot(), today: project.clone(), running: false, can_run_again: false, backlog: 0, troubles: Vec::new() };
+        let slot = Arc::new(ArcSwap::from_pointee(first));
+        let mut worker = Worker {
+            engine,
+            root: setup.root,
+            today: project.clone(),
+            project,
+            sources,
+            bell,
+            answers,
+            slot: slot.clone(),
+            troubles: watcher.as_ref().err().map(SourceError::sentence).into_iter().collect(),
+            finding: None,
+            again: false,
+            code: 0,
+        };
+        let thread = std::thread::Builder::new()
+            .name("engine".into())
+            .spawn(move || {
+                let _watching = watcher;
+                worker.run(&inbox);
+                worker.code
+            })
+            .map_err(|cause| SourceError::System { doing: "start a thread", cause })?;
+        Ok(Watch { orders, answers: outbox, slot, thread: Some(thread), stop_files })
+    }
+
+    /// Asks for something. Orders are few; a full queue is waited for.
+    pub fn order(&self, order: Order) {
+        // The thread ends only with this handle; a lost order then matters to nobody.
+        let _ = self.orders.send(order);
+    }
+
+    /// The newest snapshot.
+    pub fn published(&self) -> Arc<Published> {
+        self.slot.load_full()
+    }
+
+    /// The next answer, if there is one within `wait`.
+    pub fn answer(&self, wait: Duration) -> Option<Answer> {
+        self.answers.recv_timeout(wait).ok()
+    }
+
+    /// Ends all programs and the thread; returns the exit code of the command that ran last.
+    pub fn end(mut self) -> i32 {
+        self.stop_files.store(true, Ordering::Release);
+        self.order(Order::Quit);
+        self.thread.take().and_then(|t| t.join().ok()).unwrap_or(0)
+    }
+}
+
+impl Drop for Watch {
+    fn drop(&mut self) {
+        self.stop_files.store(true, Ordering::Release);
+        let _ = self.orders.try_send(Order::Quit);
+    }
+}
+
+impl Worker {
+    fn run(&mut self, inbox: &Receiver<Order>) {
+        let mut shown = Instant::now();
+        let mut changed = true;
+        self.publish();
+        loop {
+            let busy = self.backlog() > 0 || self.finding.is_some();
+            let wait = if busy {
+                Duration::ZERO
+            } else if changed {
+                FRAME.saturating_sub(shown.elapsed())
+            } else {
+                TICK
+            };
+            match inbox.recv_timeout(wait) {
+                Ok(Order::Quit) | Err(RecvTimeoutError::Disconnected) => break,
+                Ok(order) => changed |= self.obey(order),
+                Err(RecvTimeoutError::Timeout) => {}
+            }
+            let mut quit = false;
+            while let Ok(order) = inbox.try_recv() {
+                quit |= matches!(order, Order::Quit);
+                changed |= self.obey(order);
+            }
+            if quit {
+                break;
+            }
+            changed |= self.read_spools();
+            self.look_for();
+            self.start_again_when_ended();
+            if (changed && shown.elapsed() >= FRAME) || shown.elapsed() >= TICK {
+                self.publish();
+                shown = Instant::now();
+                changed = false;
+            }
+        }
+        for source in &mut self.sources {
+            // Dropping a running program ends it and all that it started.
+            if let Some(running) = source.running.take() {
+                if running.has_ended() {
+                    self.code = running.code();
+                }
+            }
+        }
+    }
+
+    fn backlog(&self) -> u64 {
+        self.sources.iter().map(|s| s.reader.backlog()).sum()
+    }
+
+    fn obey(&mut self, order: Order) -> bool {
+        match order {
+            Order::Wake | Order::Quit => {}
+            Order::Again => {
+                self.again = true;
+                for source in &self.sources {
+                    if let Some(running) = source.running.as_ref().filter(|r| !r.has_ended()) {
+                        running.stop();
+                    }
+                }
+            }
+            Order::Stop => {
+                for running in self.sources.iter().filter_map(|s| s.running.as_ref()) {
+                    running.stop();
+                }
+            }
+            Order::Type(text) => {
+                let running = self.sources.iter().filter_map(|s| s.running.as_ref()).find(|r| !r.has_ended());
+                match running.map(|r| r.type_in(&text)) {
+                    Some(Ok(())) => {}
+                    Some(Err(error)) => self.trouble(error.sentence()),
+                    None => self.trouble("no program runs that could read what you typed".into()),
+                }
+            }
+            Order::Window { from, count } => {
+                let rows = self.rows(from, count);
+                let _ = self.answers.send(Answer::Window { from, rows });
+            }
+            Order::Find { id, words, from, up } => self.finding = Some(Finding { id, words, at: from, up, searched: 0 }),
+            Order::FindNothing => self.finding = None,
+            Order::RowOf(line) => {
+                if let Some(row) = self.engine.row_of(line) {
+                    let _ = self.answers.send(Answer::Row(row));
+                }
+            }
+            Order::Saved(saved) => {
+                let (changed, gone) = match saved.file {
+                    Some(file) => (vec![file], Vec::new()),
+                    None => (Vec::new(), vec![saved.path.clone()]),
+                };
+                self.today = Arc::new(self.today.with_changes(changed, &gone));
+                self.engine.saved(izba_sources::now(), saved.path.to_string());
+                return true;
+            }
+        }
+        false
+    }
+
+    fn trouble(&mut self, sentence: String) {
+        let _ = self.answers.send(Answer::Trouble(sentence.clone()));
+        if !self.troubles.contains(&sentence) && self.troubles.len() < 20 {
+            self.troubles.push(sentence);
+        }
+    }
+
+    fn read_spools(&mut self) -> bool {
+        let begun = Instant::now();
+        let mut changed = false;
+        while begun.elapsed() < SLICE {
+            let mut any = false;
+            for at in 0..self.sources.len() {
+                any |= self.read_record(at);
+            }
+            if !any {
+                break;
+            }
+            changed = true;
+        }
+        changed
+    }
+
+    fn read_record(&mut self, at: usize) -> bool {
+        let source = &mut self.sources[at];
+        let lost = source.writer.try_lock().map_or(0, |w| w.lost());
+        let record = match source.reader.next_record() {
+            Ok(Some(record)) => record,
+            Ok(None) => {
+                if lost > 0 && !source.complained {
+                    source.complained = true;
+                    self.trouble("the disk is full: what the program prints now is not kept".into());
+                }
+                return false;
+            }
+            Err(error) => {
+                if !source.complained {
+                    source.complained = true;
+                    self.trouble(error.sentence());
+                }
+                return false;
+            }
+        };
+        let (id, time) = (source.id, Some(record.time));
+        match record.event {
+            Event::Bytes(stream) => self.engine.feed(id, stream, time, record.offset, &record.bytes),
+            Event::Start => self.engine.start_run(id, time, self.project.clone()),
+            Event::End => self.engine.end_run(id, time, String::from_utf8_lossy(&record.bytes).into_owned()),
+        }
+        true
+    }
+
+    /// Starts the commands anew once the old programs are gone and what they said is read.
+    fn start_again_when_ended(&mut self) {
+        if !self.again || self.backlog() > 0 || self.sources.iter().filter_map(|s| s.running.as_ref()).any(|r| !r.has_ended()) {
+            return;
+        }
+        self.again = false;
+        // The new run is read against the files as they are at its start.
+        self.project = Arc::new(izba_sources::scan(&self.root));
+        self.today = self.project.clone();
+        let mut failed = None;
+        for source in &mut self.sources {
+            let Some(command) = &source.command else { continue };
+            source.running = None;
+            match command.start(source.writer.clone(), self.bell.clone()) {
+                Ok(running) => source.running = Some(running),
+                Err(error) => failed = Some(error.sentence()),
+            }
+        }
+        if let Some(sentence) = failed {
+            self.trouble(sentence);
+        }
+    }
+
+    fn publish(&mut self) {
+        self.engine.tick(izba_sources::now());
+        let running = self.sources.iter().any(|s| s.running.as_ref().is_some_and(|r| !r.has_ended()));
+        let published = Published {
+            snapshot: self.engine.snapshot(),
+            today: self.today.clone(),
+            running,
+            can_run_again: self.sources.iter().any(|s| s.command.is_some()),
+            backlog: self.backlog(),
+            troubles: self.troubles.clone(),
+        };
+        self.slot.store(Arc::new(published));
+        let _ = self.answers.send(Answer::Published);
+    }
+
+    /// Reads rows again from the spools, each from the checkpoint before it.
+    fn rows(&mut self, from: u64, count: u64) -> Vec<LineRow> {
+        let levels: std::collections::HashMap<GroupId, Level> = self.slot.load().snapshot.groups.iter().map(|g| (g.id, g.level())).collect();
+        let mut rows = Vec::new();
+        for window in self.engine.windows(from, count) {
+            let Some(source) = self.sources.get(window.source.0) else { continue };
+            let Ok(mut reader) = source.reader.reopen_at(window.checkpoint.offset) else { continue };
+            let mut splitter = Splitter::resume(&window.checkpoint);
+            let end = window.first + window.count;
+            let (engine, rows) = (&self.engine, &mut rows);
+            let mut keep = |number: u64, line: izba_core::RawLine| {
+                if number < window.first || number >= end {
+                    return;
+                }
+                let at = LineRef { source: window.source, line: number };
+                let group = engine.group_at(at, line.stream);
+                rows.push(LineRow {
+                    row: window.row + (number - window.first),
+                    line: at,
+                    stream: line.stream,
+                    time: line.time,
+                    text: SafeText::new(&decode(&line.bytes)),
+                    cut_from: (line.len > LINE_CAP as u64).then_some(line.len),
+                    group,
+                    level: group.and_then(|(id, _)| levels.get(&id).copied()),
+                });
+            };
+            while splitter.lines() < end {
+                match reader.next_record() {
+                    Ok(Some(record)) => match record.event {
+                        Event::Bytes(stream) => splitter.feed(stream, Some(record.time), record.offset, &record.bytes, &mut keep),
+                        // A run's end also ends its last line.
+                        Event::Start | Event::End => splitter.finish(Some(record.time), &mut keep),
+                    },
+                    Ok(None) | Err(_) => break,
+                }
+            }
+        }
+        rows
+    }
+
+    fn look_for(&mut self) {
+        let Some(mut finding) = self.finding.take() else { return };
+        let total = self.engine.rows();
+        let (from, count) = if finding.up {
+            let from = finding.at.saturating_sub(FIND_ROWS);
+            (from, finding.at - from)
+        } else {
+            (finding.at, FIND_ROWS.min(total.saturating_sub(finding.at)))
+        };
+        let mut rows = self.rows(from, count);
+        finding.searched += rows.len() as u64;
+        if finding.up {
+            rows.reverse();
+        }
+        let hit = rows.iter().find(|row| {
+            let text = row.text.as_str().to_lowercase();
+            finding.words.iter().all(|word| text.contains(word.as_str()))
+        });
+        let end = if finding.up { from == 0 } else { from + count >= total };
+        let (id, searched, row) = (finding.id, finding.searched, hit.map(|h| h.row));
+        let done = row.is_some() || end;
+        let _ = self.answers.send(Answer::Found { id, row, done, searched });
+        if !done {
+            finding.at = if finding.up { from } else { from + count };
+            self.finding = Some(finding);
+        }
+    }
+}
+
+/// Whether all sources have ended and all they said is read.
+pub fn is_over(published: &Published) -> bool {
+    published.backlog == 0 && !published.running && published.snapshot.sources.iter().all(|s| matches!(s.mark, RunMark::Ended(_)))
+}
+
+/// A name for a file as a source.
+pub fn file_name(path: &Path) -> String {
+    path.file_name().map_or_else(|| path.to_string_lossy().into_owned(), |n| n.to_string_lossy().into_owned())
+}
