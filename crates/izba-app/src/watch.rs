@@ -74,9 +74,23 @@ pub enum Order {
     /// Send this to the program, as if typed.
     Type(String),
     /// Read these rows.
-    Window { from: u64, count: u64 },
+    Window {
+        /// First row.
+        from: u64,
+        /// How many.
+        count: u64,
+    },
     /// Look for a text from a row on, downwards or upwards. A newer search replaces it.
-    Find { id: u64, words: Vec<String>, from: u64, up: bool },
+    Find {
+        /// Number of the search.
+        id: u64,
+        /// Words in lower case that all have to stand in a line.
+        words: Vec<String>,
+        /// Where to begin: downwards that row itself, upwards the one above it.
+        from: u64,
+        /// Upwards.
+        up: bool,
+    },
     /// Stop looking.
     FindNothing,
     /// Tell the row of a line.
@@ -93,9 +107,23 @@ pub enum Answer {
     /// A new snapshot lies in the slot.
     Published,
     /// The rows asked for.
-    Window { from: u64, rows: Vec<LineRow> },
+    Window {
+        /// The row asked for.
+        from: u64,
+        /// The rows, in order.
+        rows: Vec<LineRow>,
+    },
     /// A row that holds the text, or none down to the end; rows looked through so far.
-    Found { id: u64, row: Option<u64>, done: bool, searched: u64 },
+    Found {
+        /// Number of the search.
+        id: u64,
+        /// The row that holds all words.
+        row: Option<u64>,
+        /// Whether the search is over.
+        done: bool,
+        /// Rows looked through.
+        searched: u64,
+    },
     /// The row of the line asked about.
     Row(u64),
     /// Something went wrong; one sentence.

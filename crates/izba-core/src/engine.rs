@@ -39,6 +39,7 @@ struct Source {
     project: Arc<Project>,
     run: u32,
     run_started: Option<Millis>,
+    run_first_line: u64,
     mark: RunMark,
     fed: u64,
 }
@@ -96,8 +97,10 @@ pub struct SourceView {
     pub run_started: Option<Millis>,
     /// How it goes.
     pub mark: RunMark,
-    /// Lines so far.
+    /// Lines so far, over all runs.
     pub lines: u64,
+    /// Lines of this run.
+    pub run_lines: u64,
     /// Bytes so far.
     pub bytes: u64,
     /// What it printed last without ending the line: a question, perhaps.
@@ -159,6 +162,7 @@ impl Engine {
             project: self.project.clone(),
             run: 0,
             run_started: None,
+            run_first_line: 0,
             mark: RunMark::Waiting,
             fed: 0,
         });
@@ -173,6 +177,7 @@ impl Engine {
         entry.project = project;
         entry.run += 1;
         entry.run_started = time;
+        entry.run_first_line = entry.splitter.lines();
         entry.mark = RunMark::Running;
         let run = entry.run;
         if let Some(time) = time {
@@ -356,6 +361,7 @@ impl Engine {
                 run_started: s.run_started,
                 mark: s.mark.clone(),
                 lines: s.splitter.lines(),
+                run_lines: s.splitter.lines() - s.run_first_line,
                 bytes: s.fed,
                 unfinished: s.splitter.unfinished().next().map(|(_, bytes)| SafeText::new(&decode(&bytes[..bytes.len().min(4096)]))),
             })

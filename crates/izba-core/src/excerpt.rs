@@ -31,14 +31,14 @@ pub struct Excerpt {
 impl Excerpt {
     /// The rows `line - above ..= line + below` of `file`, with the bytes `token` of that line marked.
     ///
-    /// A line past the end of the file shows the end.
+    /// A line past the end of the file shows the end; the one right behind the last stands there as the end itself.
     pub fn around(project: &Project, file: &str, line: u32, above: u32, below: u32, token: Option<(usize, usize)>) -> Option<Excerpt> {
         let found = project.file(file)?;
         let text = found.text.as_deref().unwrap_or("");
         let total = text.lines().count() as u32;
         let anchor = line.min(total.max(1));
         let (from, to) = (anchor.saturating_sub(above).max(1), (anchor + below).min(total));
-        let rows = text
+        let mut rows: Vec<ExcerptRow> = text
             .lines()
             .enumerate()
             .skip(from as usize - 1)
@@ -52,6 +52,9 @@ impl Excerpt {
                 ExcerptRow { number, text: SafeText::new(raw), marked, at_fault: number == line }
             })
             .collect();
+        if line == total + 1 {
+            rows.push(ExcerptRow { number: line, text: SafeText::new("‹the end of the file›"), marked: None, at_fault: true });
+        }
         Some(Excerpt { file: found.path.clone(), rows, total })
     }
 }

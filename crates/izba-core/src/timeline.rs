@@ -120,6 +120,8 @@ impl Timeline {
     }
 
     /// The stretch `from..to` cut into `columns` equal parts; `source` picks one lane, `None` sums them all.
+    ///
+    /// A bucket that is wider than a part stands in each part that it covers, so that there are no gaps between.
     pub fn strip(&self, source: Option<usize>, from: Millis, to: Millis, columns: usize) -> Vec<Bucket> {
         let mut strip = vec![Bucket::default(); columns];
         let (Some(start), true) = (self.start, columns > 0 && to > from) else { return strip };
@@ -130,8 +132,10 @@ impl Timeline {
                 if time + self.width_ms <= from.0 || time >= to.0 {
                     continue;
                 }
-                let column = ((time.max(from.0) - from.0) as i128 * columns as i128 / span) as usize;
-                strip[column.min(columns - 1)].add(*bucket);
+                let column = |at: i64| ((at.clamp(from.0, to.0) - from.0) as i128 * columns as i128 / span) as usize;
+                let first = column(time).min(columns - 1);
+                let end = column(time + self.width_ms).clamp(first + 1, columns);
+                strip[first..end].iter_mut().for_each(|part| part.add(*bucket));
             }
         }
         strip
@@ -154,7 +158,7 @@ mod tests {
             }
             prop_assert!(timeline.lanes[0].len() <= BUCKETS);
             let strip = timeline.strip(None, Millis(sorted[0]), Millis(sorted[sorted.len() - 1] + 1), columns);
-            prop_assert_eq!(strip.iter().map(|b| b.lines as usize).sum::<usize>(), times.len());
+            prop_assert!(strip.iter().map(|b| b.lines as usize).sum::<usize>() >= times.len());
         }
     }
 }

@@ -57,7 +57,12 @@ fn without_screen(shared: &Shared, command: &Command, session: &std::path::Path)
     for signal in [signal_hook::consts::SIGINT, signal_hook::consts::SIGTERM, signal_hook::consts::SIGHUP] {
         let _ = signal_hook::flag::register(signal, asked.clone());
     }
-    let running = command.start(writer, Arc::new(move || drop(ring.try_send(()))))?;
+    let running = command.start(
+        writer,
+        Arc::new(move || {
+            let _ = ring.try_send(());
+        }),
+    )?;
     let mut ended = false;
     loop {
         while let Some(record) = reader.next_record()? {

@@ -169,7 +169,11 @@ pub fn put_wrapped(buf: &mut Buffer, area: Rect, pieces: &[(String, Style)]) {
     let words: Vec<(&str, Style)> = pieces.iter().flat_map(|(text, style)| text.split_inclusive(' ').map(move |w| (w, *style))).collect();
     let (mut x, mut y) = (area.x, area.y);
     for (at, (word, style)) in words.iter().enumerate() {
-        let width = izba_core::text::width_cells(word.trim_end()) as u16;
+        // What follows without a space between, such as a comma, stays with its word.
+        let glued = words[at..].iter().position(|(w, _)| w.ends_with(' ')).map_or(words.len(), |spaced| at + spaced + 1);
+        let width: usize = words[at..glued].iter().map(|(w, _)| izba_core::text::width_cells(w.trim_end())).sum();
+        let width = width as u16;
+        let width = width.min(area.width);
         if x + width > area.right() && x > area.x {
             if y + 1 >= area.bottom() {
                 let rest: String = words[at..].iter().map(|(w, _)| *w).collect();
@@ -279,6 +283,19 @@ pub fn footer(model: &Model, area: Rect, buf: &mut Buffer) {
             }
         }
     }
+    // The last two, help and the way out, are always there.
+    let always = keys.split_off(keys.len().saturating_sub(2));
+    let width_of = |keys: &[(String, String)]| -> u16 {
+        keys.iter().map(|(k, w)| (izba_core::text::width_cells(k) + izba_core::text::width_cells(w) + 4) as u16).sum()
+    };
+    let mut room = area.width.saturating_sub(1 + width_of(&always));
+    keys.retain(|key| {
+        let width = width_of(std::slice::from_ref(key));
+        let fits = width <= room;
+        room = if fits { room - width } else { 0 };
+        fits
+    });
+    keys.extend(always);
     let mut x = area.x + 1;
     for (key, words) in &keys {
         let width = (izba_core::text::width_cells(key) + 1 + izba_core::text::width_cells(words)) as u16;

@@ -22,13 +22,13 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     let side = if area.width >= 100 { 2 } else { 1 };
     let inner = Rect::new(area.x + side, area.y + 2, area.width.saturating_sub(2 * side), area.height.saturating_sub(4));
     let place = if model.lines.follow && !model.held {
-        "with what arrives".to_owned()
+        format!("{}, with what arrives", counted(snapshot.rows, "line", "lines"))
     } else {
         format!("line {} of {}", thousands((model.lines.cursor + 1).min(snapshot.rows)), thousands(snapshot.rows))
     };
     let arrived = model.live.snapshot.rows.saturating_sub(snapshot.rows);
     let waiting = if arrived > 0 { format!("   {} more since it was held", thousands(arrived)) } else { String::new() };
-    title(buf, theme, inner, "Lines", true, &format!("{}   {place}{waiting}", counted(snapshot.rows, "line", "lines")));
+    title(buf, theme, inner, "Lines", true, &format!("{place}{waiting}"));
     if snapshot.rows == 0 {
         put(buf, inner.x, area.y + TOP + 1, inner.width, &[("Everything that is printed will stand here, as it arrives.", theme.ink(Ink::Smoke))]);
         return;
@@ -61,7 +61,7 @@ fn draw_row(model: &Model, row: &LineRow, area: Rect, several: bool, buf: &mut B
     let time = row.time.map(|t| clock(t, model.utc_offset)).unwrap_or_default();
     let short_time = if area.width >= 100 { time.as_str() } else { time.get(..8).unwrap_or("") };
     let mut x = area.x;
-    x += put(buf, x, area.y, 13, &[(short_time, theme.ink(Ink::Ash))]) + 1;
+    x += put(buf, x, area.y, 13, &[(short_time, theme.ink(Ink::Smoke))]) + 1;
     if several {
         let name = model.shown.snapshot.sources.get(row.line.source.0).map(|s| safe(&s.name)).unwrap_or_default();
         put(buf, x, area.y, 12, &[(&name, theme.ink(Ink::Smoke))]);
@@ -71,7 +71,7 @@ fn draw_row(model: &Model, row: &LineRow, area: Rect, several: bool, buf: &mut B
         (Some((_, true)), Some(level)) => (sign(level).0, sign(level).1, theme.ink(Ink::Chalk).add_modifier(Modifier::BOLD)),
         (Some(_), Some(level)) => ("┊", sign(level).1, theme.ink(Ink::Chalk)),
         _ if row.stream == Stream::Err => ("·", Ink::Smoke, theme.ink(Ink::Chalk)),
-        _ => (" ", Ink::Smoke, theme.ink(Ink::Smoke)),
+        _ => (" ", Ink::Smoke, theme.ink(Ink::Slate)),
     };
     put(buf, x, area.y, 2, &[(mark, theme.ink(ink))]);
     x += 2;

@@ -60,7 +60,7 @@ fn help(model: &Model, scroll: usize, area: Rect, buf: &mut Buffer) {
         Room::Lines => ("Lines", Scope::Lines, "Everything as it arrived. Marked lines belong to an error or a warning."),
     };
     let bindings: Vec<_> = BINDINGS.iter().filter(|b| b.scope == scope || b.scope == Scope::Everywhere).collect();
-    let height = bindings.len() as u16 + 9;
+    let height = bindings.len() as u16 + 7;
     let inner = sheet(model, area, 104, height, &format!("Keys in room {room}"), "Esc closes", buf);
     let mut rows: Vec<Vec<(String, Style)>> = vec![vec![(about.to_owned(), theme.ink(Ink::Chalk))], Vec::new()];
     for binding in &bindings {

@@ -40,7 +40,8 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
     let focused = model.focus == Question::What;
     let (here, quiet) = model.tally();
-    let rows = model.shown.snapshot.rows;
+    // The groups are those of this run, and so are the lines.
+    let rows = model.shown.snapshot.sources.iter().map(|s| s.run_lines).sum();
     let mut words = format!("{} in {}", counted(here as u64, "group", "groups"), counted(rows, "line", "lines"));
     let urgent = model.more_urgent();
     if urgent > 0 {
@@ -84,7 +85,7 @@ fn item(model: &Model, group: &GroupView, area: Rect, selected: bool, buf: &mut 
     let loud = if selected { Modifier::BOLD } else { Modifier::empty() };
     if !quiet {
         put_right(buf, area.x + column, area.y, column, &[(&thousands(group.count), theme.ink(Ink::Chalk).add_modifier(loud))]);
-        if let Some(rate) = rate(group.rate) {
+        if let Some(rate) = rate(group.rate).filter(|_| group.count >= 5) {
             put_right(buf, area.x + column, area.y + 1, column, &[(&rate, theme.ink(Ink::Smoke))]);
         }
     }
@@ -98,7 +99,7 @@ fn item(model: &Model, group: &GroupView, area: Rect, selected: bool, buf: &mut 
     let place = group.entry.place.as_ref().map_or_else(
         || "outside your files".to_owned(),
         |p| {
-            let name = safe(&fit_path(&p.file, usize::from(room / 2)));
+            let name = safe(&fit_path(p.file.rsplit('/').next().unwrap_or(&p.file), usize::from(room / 2)));
             p.line.map_or(name.clone(), |line| format!("{name}:{line}"))
         },
     );
@@ -130,7 +131,7 @@ fn state(model: &Model, group: &GroupView) -> String {
         State::New => "new in this run".into(),
         State::Still => format!("met since run {}", group.first_run),
         State::Back => "back: it had been silent".into(),
-        State::Quiet if group.entry.family.id == "does-not-parse" => "not met in this run: the script was read again".into(),
-        State::Quiet => format!("not met in this run; {} in run {}", counted(group.count, "time", "times"), group.last_run),
+        State::Quiet if group.entry.family.id == "does-not-parse" => "quiet: read again without it".into(),
+        State::Quiet => format!("quiet; {} in run {}", counted(group.count, "time", "times"), group.last_run),
     }
 }

@@ -42,7 +42,7 @@ fn shown_place(model: &Model, group: &GroupView) -> Option<Place> {
 fn excerpt_rows(model: &Model, area: Rect) -> u16 {
     let zoomed = model.zoom == Some(Question::Where);
     let steps = model.selected().map_or(0, |g| steps(g).len()) as u16;
-    let for_steps = if steps == 0 { 0 } else { (steps + 2).min(area.height / 2) };
+    let for_steps = if steps == 0 { 0 } else { (steps + 3).min(area.height / 2) };
     // Title, file name and the note under the token stand besides.
     let room = area.height.saturating_sub(3 + for_steps + u16::from(area.height >= 14));
     if zoomed { room } else { room.min(11) }
@@ -67,7 +67,10 @@ fn steps_at(model: &Model, group: &GroupView, area: Rect) -> Option<u16> {
     }
     let excerpt = shown_place(model, group).map_or(0, |place| {
         let rows = excerpt_rows(model, area);
-        excerpt(model, &place, rows).map_or(1, |e| e.rows.len() as u16 + 1)
+        excerpt(model, &place, rows).map_or(1, |e| {
+            let above = opener(model, group, &place).is_some_and(|(line, _)| e.rows.first().is_some_and(|r| line < r.number));
+            e.rows.len() as u16 + 1 + if above { 2 } else { 0 }
+        })
     });
     let gap = u16::from(area.height >= 14);
     let y = area.y + 1 + u16::from(area.height >= 14) + 1 + excerpt + gap;
@@ -139,7 +142,10 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     );
     y += 1;
     match excerpt(model, &place, rows).filter(|e| !e.rows.is_empty()) {
-        Some(excerpt) => y = draw_excerpt(model, group, &excerpt, area, y, buf),
+        Some(excerpt) => {
+            y = draw_opener(model, group, &place, &excerpt, area, y, buf);
+            y = draw_excerpt(model, group, &excerpt, area, y, buf);
+        }
         None => {
             put(buf, area.x, y, area.width, &[("  its text is not at hand", theme.ink(Ink::Smoke))]);
             y += 1;
@@ -147,13 +153,44 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     }
     let line = place.line.unwrap_or(0);
     let total = model.shown.snapshot.project.file(&place.file).and_then(|f| f.text.as_deref()).map_or(0, |t| t.lines().count() as u32);
-    if line > total && total > 0 && y < area.bottom() {
+    if line > total + 1 && total > 0 && y < area.bottom() {
         let words = format!("line {line} is past the end of the file as it is here ({total} lines)");
         put(buf, area.x, y, area.width, &[(&words, theme.ink(Ink::Straw))]);
     }
     if let Some(at) = steps_at(model, group, area) {
-        draw_steps(model, group, Rect::new(area.x, at, area.width, area.bottom() - at), buf);
+        // A row stays free before what stands below.
+        let free = u16::from(area.height >= 14 && model.zoom.is_none());
+        draw_steps(model, group, Rect::new(area.x, at, area.width, (area.bottom() - at).saturating_sub(free)), buf);
     }
+}
+
+/// The line that opens what is never closed, when the console names one above the excerpt.
+fn opener(model: &Model, group: &GroupView, place: &Place) -> Option<(u32, String)> {
+    let line: u32 = group.entry.facts.get("line")?.parse().ok()?;
+    let shown = model.step == 0 && group.entry.family.id == "does-not-parse";
+    let text = model.shown.snapshot.project.line(&place.file, line).filter(|_| shown)?;
+    Some((line, text.to_owned()))
+}
+
+fn draw_opener(model: &Model, group: &GroupView, place: &Place, excerpt: &Excerpt, area: Rect, y: u16, buf: &mut Buffer) -> u16 {
+    let theme = model.theme;
+    let first = excerpt.rows.first().map_or(0, |r| r.number);
+    let Some((line, text)) = opener(model, group, place).filter(|(line, _)| *line < first) else { return y };
+    if y + 2 >= area.bottom() {
+        return y;
+    }
+    let digits = excerpt.rows.last().map_or(1, |r| r.number.to_string().len());
+    let number = format!("{line:>w$}  ", w = digits + 1);
+    let text = safe(&text);
+    put(
+        buf,
+        area.x,
+        y,
+        area.width,
+        &[(&number, theme.ink(Ink::Straw).add_modifier(Modifier::BOLD)), (&text, theme.ink(Ink::Chalk)), ("   opened here", theme.ink(Ink::Straw))],
+    );
+    put(buf, area.x, y + 1, area.width, &[(&format!("{:>w$}", "┊", w = digits + 1), theme.ink(Ink::Ash))]);
+    y + 2
 }
 
 fn draw_excerpt(model: &Model, group: &GroupView, excerpt: &Excerpt, area: Rect, mut y: u16, buf: &mut Buffer) -> u16 {
@@ -180,8 +217,8 @@ fn draw_excerpt(model: &Model, group: &GroupView, excerpt: &Excerpt, area: Rect,
         }
         let number_ink = if row.at_fault { theme.ink(fault_ink).add_modifier(Modifier::BOLD) } else { theme.ink(Ink::Smoke) };
         put(buf, area.x, y, digits + 1, &[(&format!("{:>w$}", row.number, w = usize::from(digits) + 1), number_ink)]);
-        put(buf, code_at, y, width, &[(text, theme.ink(if row.at_fault { Ink::Chalk } else { Ink::Smoke }))]);
-        soften(model, text, row.at_fault, code_at, y, width, buf);
+        put(buf, code_at, y, width, &[(text, theme.ink(if row.at_fault { Ink::Chalk } else { Ink::Slate }))]);
+        soften(model, text, code_at, y, width, buf);
         y += 1;
         let Some((start, end)) = row.marked.map(|(a, b)| (a.saturating_sub(indent), b.saturating_sub(indent))) else {
             if row.at_fault && model.step == 0 && y < area.bottom() {
@@ -210,15 +247,12 @@ fn note(model: &Model, group: &GroupView, x: u16, y: u16, area: Rect, ink: Ink, 
 }
 
 /// Code is coloured softly: comments and texts step back, so that the underlined token stands out.
-fn soften(model: &Model, text: &str, at_fault: bool, x: u16, y: u16, width: u16, buf: &mut Buffer) {
+fn soften(model: &Model, text: &str, x: u16, y: u16, width: u16, buf: &mut Buffer) {
     let comment = ["--", "//", "#"].iter().filter_map(|sign| text.find(sign)).min().filter(|at| !text[..*at].contains(['"', '\'']));
     if let Some(at) = comment {
         let cells = width_cells(&text[..at]) as u16;
         let area = Rect::new(x + cells.min(width), y, width.saturating_sub(cells), 1);
-        buf.set_style(
-            area.intersection(buf.area),
-            model.theme.ink(Ink::Ash).patch(if at_fault { model.theme.ink(Ink::Smoke) } else { Style::new() }),
-        );
+        buf.set_style(area.intersection(buf.area), model.theme.ink(Ink::Smoke));
     }
 }
 
