@@ -21,9 +21,9 @@ const RUNNERS: &[Runner] = &[
     Runner { endings: &["sh"], programs: &[&["sh"]] },
 ];
 
-/// C# is compiled first and then run, with debug information so that places are known.
+/// C# is compiled first and then run, with debug information and nothing inlined, so that each step has its own place.
 const CSHARP: &str =
-    r#"out=$(mktemp -d) && trap 'rm -rf "$out"' EXIT && mcs -debug -out:"$out/program.exe" "$0" && mono --debug "$out/program.exe" "$@""#;
+    r#"out=$(mktemp -d) && trap 'rm -rf "$out"' EXIT && mcs -debug -out:"$out/program.exe" "$0" && mono --debug -O=-inline "$out/program.exe" "$@""#;
 
 /// The words to start: `words` as they are, or with the interpreter of the script that they begin with.
 ///

@@ -14,7 +14,7 @@ pub static FAMILY: Family = Family {
             r"(?:unexpected symbol|syntax error|unfinished (?:string|long string|long comment)|malformed number|invalid escape sequence .*) near '?(?<near>.+?)'?$",
         ),
         sure(85, r"(?:no visible label|<goto |break outside|attempt to assign to const)"),
-        sure(90, r"(?:SyntaxError|IndentationError|TabError): "),
+        sure(60, r"(?:SyntaxError|IndentationError|TabError): "),
         sure(88, r"'(?<open>[(\[{])' was never closed"),
         sure(88, r"expected '(?<want>[^']+)'"),
         sure(84, r"^(?:error: )?'(?<want>[^']+)' expected$|^(?<other>[\w, ]+) expected$"),
@@ -24,7 +24,7 @@ pub static FAMILY: Family = Family {
         ),
         sure(
             84,
-            r"^(?<want>[;{}()\[\],]) expected$|[Uu]nexpected symbol [`'](?<near>[^'`]+)'(?:, expecting (?:[`'](?<open>[^'`]+)')?)?|Invalid expression term|Newline in constant|Parsing error|Unexpected end[- ]of[- ]file|[`'](?<other>[^'`]+)' is an unexpected",
+            r"^(?<want>[;{}()\[\],]) expected$|[Uu]nexpected symbol [`'](?<near>[^'`]+)'(?:, expecting (?<open>.+))?|Invalid expression term|Newline in constant|Parsing error|Unexpected end[- ]of[- ]file|[`'](?<other>[^'`]+)' is an unexpected",
         ),
         sure(70, r"Unexpected (?:token|identifier|end of (?:input|JSON))(?: '?(?<near>[^']+)'?)?|Invalid or unexpected token|missing \) after"),
         sure(80, r"JSONDecodeError|Unexpected token .* in JSON|is not valid JSON"),
@@ -37,7 +37,8 @@ pub static FAMILY: Family = Family {
 fn explain(case: &Case<'_>) -> Explanation {
     // Where no line of an opener is told, `open` is what a compiler says it was expecting.
     let expecting = case.fact("open").filter(|_| case.entry.report.reader == "diagnostic");
-    let want = case.fact("want").or(case.fact("other")).or(expecting);
+    let expecting = expecting.map(|e| e.replace(['`', '\''], ""));
+    let want = case.fact("want").or(case.fact("other")).or(expecting.as_deref());
     let near = case.fact("near");
     let file = case.file_name().unwrap_or("the script");
     let at_end = near.is_some_and(|n| n.contains("eof") || n.contains("end of")) || case.entry.root_message.contains("end of ");
@@ -54,24 +55,26 @@ fn explain(case: &Case<'_>) -> Explanation {
         ),
         (None, Some(open), _) => (format!("a {open} is never closed"), format!("The {open} here opens something that no closing one ends.")),
         (Some(want), ..) => (
-            format!("{want} is missing"),
+            format!("{} is missing", named(want)),
             match near {
-                Some(near) => format!(
-                    "{} expected {want} and met {near} instead: {want} is missing before it, or {near} stands in its place.",
-                    case.language_name()
-                ),
+                Some(near) => {
+                    let (language, want, near) = (case.language_name(), named(want), named(near));
+                    format!("{language} expected {want} and met {near}: either the one is missing, or the other stands in its place.")
+                }
                 None => format!("{} expected {want} here and met something else.", case.language_name()),
             },
         ),
         _ => (
             match near {
-                Some(near) => format!("{near} was not expected"),
+                Some(near) => format!("{} was not expected", named(near)),
                 None => format!("{} cannot read this", case.language_name()),
             },
             format!("{} could read the script up to here and no further. The slip is on this line or above it.", case.language_name()),
         ),
     };
-    let headline = Sentence::from_text("").place(file).text(" cannot be read: ").name(&short);
+    let headline = Sentence::from_text("").place(file).text(" cannot be read");
+    // What is known goes into the sentence; that nothing is known does not.
+    let headline = if short.ends_with("cannot read this") { headline } else { headline.text(": ").name(&short) };
     let headline = match line {
         Some(line) => headline.text(", noticed at line ").text(&line.to_string()).text("."),
         None => headline.text("."),
@@ -93,4 +96,24 @@ fn explain(case: &Case<'_>) -> Explanation {
         ],
         token,
     }
+}
+
+/// A sign by its name, since a lone sign is easily overlooked in a sentence.
+fn named(word: &str) -> String {
+    let name = match word.trim() {
+        ";" => "a semicolon",
+        ":" => "a colon",
+        "," => "a comma",
+        "." => "a dot",
+        "=" => "an equals sign",
+        ")" => "a closing )",
+        "]" => "a closing ]",
+        "}" => "a closing }",
+        "(" => "an opening (",
+        "[" => "an opening [",
+        "{" => "an opening {",
+        ", or ;" => "a comma or a semicolon",
+        other => return other.to_owned(),
+    };
+    name.to_owned()
 }

@@ -19,7 +19,8 @@ pub static FAMILY: Family = Family {
         sure(75, r"Cannot access '(?<name>[^']+)' before initialization"),
         sure(80, r"'NoneType' object has no attribute '(?<member>[^']*)'"),
         sure(80, r"'NoneType' object (?:is not|does not support) (?<op>\w+)"),
-        sure(80, r"unsupported operand type\(s\) for [^:]+: (?:'NoneType' and '[^']*'|'[^']*' and 'NoneType')"),
+        sure(80, r"unsupported operand type\(s\) for (?<op>[^:]+): '(?<have>NoneType)' and "),
+        sure(79, r"unsupported operand type\(s\) for (?<op>[^:]+): '[^']*' and '(?<want>NoneType)'"),
         sure(75, r"(?:cannot access local variable|local variable) '(?<name>[^']+)' (?:where it is not associated|referenced before)"),
         sure(70, r"KeyError: (?:'(?<name>[^']*)'|(?<index>.+))"),
         sure(85, r#"Cannot (?<op>[a-z ]+?)(?: "(?<member>[^"]*)")? because (?:"(?<name>[^"]*)"|the return value of "(?<callee>[^"]*)") is null"#),
@@ -41,7 +42,7 @@ fn explain(case: &Case<'_>) -> Explanation {
     let told = found.filter(|n| !n.starts_with('<') && !matches!(*n, "undefined" | "null"));
     let (name, token) = match told {
         Some(name) => (Some(name.trim_start_matches("this.").to_owned()), case.word(name)),
-        None => match member.and_then(|m| case.receiver(m)) {
+        None => match member.and_then(|m| case.receiver(m)).or_else(|| operand(case)) {
             Some((start, end)) => (Some(case.line()[start..end].to_owned()), Some((start, end))),
             None => (case.fact("callee").map(|c| format!("what {} gives back", c.rsplit('.').next().unwrap_or(c))), None),
         },
@@ -102,6 +103,18 @@ fn explain(case: &Case<'_>) -> Explanation {
         plain: vec![format!("At this moment {name} holds nothing ({language} calls that {nothing}), so {asked} cannot work."), where_from],
         token,
     }
+}
+
+/// The side of an operator that holds nothing, in the part of the line that the console marked.
+fn operand(case: &Case<'_>) -> Option<(usize, usize)> {
+    let (start, end) = case.entry.token?;
+    let sign = format!(" {} ", case.fact("op")?.split(' ').next()?);
+    let expression = case.line().get(start..end)?;
+    let at = expression.find(&sign)?;
+    if case.fact("have").is_some() {
+        return Some((start, start + at));
+    }
+    case.fact("want").map(|_| (start + at + sign.len(), end))
 }
 
 /// Names in a line that something is asked of: those before a dot or a square bracket.

@@ -237,7 +237,7 @@ impl Draft for AtDraft {
             }
             return Take::Took;
         }
-        if trimmed.starts_with("... ") && trimmed.ends_with("more") {
+        if trimmed.starts_with("... ") && (trimmed.ends_with("more") || trimmed.ends_with("...")) {
             return Take::Took;
         }
         if self.properties > 0 {

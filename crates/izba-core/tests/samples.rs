@@ -1,0 +1,113 @@
+//! What Izba makes of real output: every folder below `samples/` is a test.
+#![expect(clippy::disallowed_methods, reason = "a test reads its samples")]
+
+use izba_core::{Engine, Millis, Project, ProjectFile, Stream, answer};
+use proptest::prelude::*;
+use std::fmt::Write;
+use std::path::Path;
+use std::sync::Arc;
+
+/// The project as it was where the sample ran.
+fn project(folder: &Path) -> Arc<Project> {
+    let files = std::fs::read_dir(folder).expect("the sample's folder").flatten().filter_map(|entry| {
+        let name = entry.file_name().into_string().ok()?;
+        let text = std::fs::read_to_string(entry.path()).ok()?;
+        (name != "console.txt" && name != "command").then(|| ProjectFile { path: name.into(), text: Some(text.into()) })
+    });
+    Arc::new(Project::new("/tmp/night-ferry", files.collect()))
+}
+
+fn read(project: &Arc<Project>, chunks: &[&[u8]], mut between: impl FnMut(&mut Engine)) -> Engine {
+    let mut engine = Engine::new(project.clone());
+    let source = engine.add_source("sample");
+    engine.start_run(source, None, project.clone());
+    let mut offset = 0;
+    for chunk in chunks {
+        engine.feed(source, Stream::Out, None, offset, chunk);
+        offset += chunk.len() as u64;
+        between(&mut engine);
+    }
+    engine.finish();
+    engine
+}
+
+#[test]
+fn every_sample_is_read_as_a_person_would() {
+    insta::glob!("../../../samples", "*/*/console.txt", |path| {
+        let folder = path.parent().expect("a sample lies in a folder");
+        let project = project(folder);
+        let engine = read(&project, &[&std::fs::read(path).expect("the sample")], |_| ());
+        let mut seen = String::new();
+        for group in engine.groups() {
+            let (entry, said) = (&group.entry, &group.explanation);
+            let report = &entry.report;
+            let place = entry.place.as_ref().map_or("no own place".to_owned(), |p| {
+                format!("{}:{}:{}", p.file, p.line.unwrap_or(0), p.column.map_or("-".to_owned(), |c| c.number.to_string()))
+            });
+            let function = entry.function.as_deref().unwrap_or("-");
+            let _ = writeln!(
+                seen,
+                "{} {} at {place} in {function}, {}×, {} frames",
+                report.level.word(),
+                entry.family.id,
+                group.count,
+                report.frames.len()
+            );
+            let _ = writeln!(seen, "  says     {}: {}", report.kind.as_deref().unwrap_or("-"), report.message);
+            for cause in &report.causes {
+                let _ = writeln!(seen, "  because  {}: {}", cause.kind.as_deref().unwrap_or("-"), cause.message);
+            }
+            let _ = writeln!(seen, "  fix      {}", said.headline);
+            if let (Some(line), Some((start, end))) = (&entry.line_text, said.token) {
+                let _ = writeln!(seen, "  | {line}\n  | {}{} {}", " ".repeat(line[..start].chars().count()), "^".repeat(end - start), said.note);
+            }
+            for paragraph in &said.plain {
+                let _ = writeln!(seen, "  > {paragraph}");
+            }
+        }
+        insta::assert_snapshot!(seen);
+    });
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(64))]
+    /// Any cutting into chunks and any ticks between them give the same JSON as reading the whole.
+    #[test]
+    fn chunks_and_ticks_make_no_difference(cuts in proptest::collection::vec(0usize..4000, 0..12), ticks in any::<u64>(), which in 0usize..1000) {
+        let samples: Vec<_> = walk(Path::new(concat!(env!("CARGO_MANIFEST_DIR"), "/../../samples")));
+        let folder = &samples[which % samples.len()];
+        let project = project(folder);
+        let bytes = std::fs::read(folder.join("console.txt")).expect("the sample");
+        let whole = answer::jsonl(&read(&project, &[&bytes], |_| ()));
+        let mut cuts: Vec<usize> = cuts.into_iter().map(|c| c % (bytes.len() + 1)).chain([0, bytes.len()]).collect();
+        cuts.sort_unstable();
+        let chunks: Vec<&[u8]> = cuts.windows(2).map(|pair| &bytes[pair[0]..pair[1]]).collect();
+        let mut now = 1_700_000_000_000;
+        let cut = read(&project, &chunks, |engine| {
+            now += 1 + (ticks % 1_000) as i64;
+            engine.tick(Millis(now));
+            // A screen that looks on changes nothing either.
+            let _ = engine.snapshot();
+        });
+        prop_assert_eq!(whole, answer::jsonl(&cut));
+    }
+
+    /// Whatever bytes come, reading ends without a panic and says the same twice.
+    #[test]
+    fn any_bytes_are_read(parts in proptest::collection::vec(prop_oneof![
+        proptest::collection::vec(any::<u8>(), 0..40),
+        "(Traceback \\(most recent call last\\):|  File \"a.lua\", line 3|\tat a.B.c\\(B.java:4\\)|Caused by: x.Y: z|lua: a.lua:1: no|stack traceback:|a.js:3|    \\^|\\[ERROR\\] x| ---> a.B: c)".prop_map(String::into_bytes),
+    ], 0..30)) {
+        let project = Arc::new(Project::new("/p", vec![ProjectFile { path: "a.lua".into(), text: Some("x = 1\ny = x.z\n".into()) }]));
+        let bytes = parts.join(&b'\n');
+        let once = answer::jsonl(&read(&project, &[&bytes], |_| ()));
+        prop_assert_eq!(once, answer::jsonl(&read(&project, &[&bytes], |_| ())));
+    }
+}
+
+fn walk(samples: &Path) -> Vec<std::path::PathBuf> {
+    let folders = |of: &Path| -> Vec<_> { std::fs::read_dir(of).expect("samples").flatten().map(|e| e.path()).filter(|p| p.is_dir()).collect() };
+    let mut all: Vec<_> = folders(samples).iter().flat_map(|language| folders(language)).collect();
+    all.sort();
+    all
+}

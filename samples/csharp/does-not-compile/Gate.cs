@@ -1,0 +1,6 @@
+class Gate {
+    static void Main() {
+        int seats = "twelve";
+        System.Console.WriteLine(seets);
+    }
+}

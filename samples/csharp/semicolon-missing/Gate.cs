@@ -1,0 +1,6 @@
+class Gate {
+    static void Main() {
+        int seats = 3
+        System.Console.WriteLine(seats);
+    }
+}

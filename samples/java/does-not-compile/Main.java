@@ -1,0 +1,6 @@
+public class Main {
+    public static void main(String[] args) {
+        int passengers = "twelve";
+        System.out.println(pasengers);
+    }
+}

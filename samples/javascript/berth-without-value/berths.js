@@ -1,0 +1,3 @@
+const berths = { Marigold: { depth: 3 } };
+
+exports.berth = (boat) => berths[boat];

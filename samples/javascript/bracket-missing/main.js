@@ -1,0 +1,6 @@
+function banks() {
+  const names = ['near', 'far';
+  return names;
+}
+
+console.log(banks());

@@ -1,0 +1,6 @@
+local function ring(times)
+  return times + 1
+end
+
+print(ring(1))
+print(rign(2))

@@ -1,0 +1,2 @@
+local fog = require("fogg")
+print(fog)

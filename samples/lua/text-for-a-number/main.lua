@@ -1,0 +1,2 @@
+local tide = "low"
+print(math.floor(tide))

@@ -1,0 +1,5 @@
+def turn(tide)
+    return -tide
+
+
+print(turn(1.2))

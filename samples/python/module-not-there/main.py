@@ -1,0 +1,3 @@
+import timetabel
+
+print(timetabel.first())

@@ -1,0 +1,5 @@
+PRICES = {"adult": 4}
+
+
+def price(kind):
+    return PRICES.get(kind)

@@ -1,0 +1,5 @@
+def label(seats):
+    return "free seats: " + seats
+
+
+print(label(12))

@@ -1,0 +1,4 @@
+//! x
+pub fn run(_: &[String]) -> crate::Outcome {
+    Ok(())
+}
