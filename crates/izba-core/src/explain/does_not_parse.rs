@@ -35,6 +35,9 @@ pub static FAMILY: Family = Family {
 };
 
 fn explain(case: &Case<'_>) -> Explanation {
+    if case.entry.root_message.contains("JSON") || case.entry.root_kind.as_deref().is_some_and(|k| k.contains("JSON")) {
+        return explain_data(case);
+    }
     // Where no line of an opener is told, `open` is what a compiler says it was expecting.
     let expecting = case.fact("open").filter(|_| case.entry.report.reader == "diagnostic");
     let expecting = expecting.map(|e| e.replace(['`', '\''], ""));
@@ -48,7 +51,7 @@ fn explain(case: &Case<'_>) -> Explanation {
         (Some(want), Some(open), Some(from)) => (
             format!("the {open} opened at line {from} is not closed"),
             format!(
-                "{open} at line {from} opens a block that wants {want} to close it. {} came {} without meeting one.",
+                "The {open} at line {from} opens a block that wants {want} to close it. {} came {} without meeting one.",
                 case.language_name(),
                 if at_end { "to the end of the file" } else { "this far" }
             ),
@@ -61,7 +64,7 @@ fn explain(case: &Case<'_>) -> Explanation {
                     let (language, want, near) = (case.language_name(), named(want), named(near));
                     format!("{language} expected {want} and met {near}: either the one is missing, or the other stands in its place.")
                 }
-                None => format!("{} expected {want} here and met something else.", case.language_name()),
+                None => format!("{} expected {} here and met something else.", case.language_name(), named(want)),
             },
         ),
         _ => (
@@ -95,6 +98,20 @@ fn explain(case: &Case<'_>) -> Explanation {
             ),
         ],
         token,
+    }
+}
+
+/// Data that the program read while it ran: the script itself is well.
+fn explain_data(case: &Case<'_>) -> Explanation {
+    Explanation {
+        headline: case.at_place(Sentence::from_text("a text that should be ").name("JSON cannot be read")),
+        short: "a text that should be JSON cannot be read".into(),
+        note: "the text handed over here is not JSON".into(),
+        plain: vec![
+            "The script is well; what it was given to read is not. JSON wants double quotes round names and texts, no comma before a closing bracket, and no comments.".into(),
+            "Look at the file or answer that this text came from, at the position that the console names.".into(),
+        ],
+        token: case.entry.token,
     }
 }
 

@@ -33,10 +33,8 @@ fn explain(case: &Case<'_>) -> Explanation {
         "Izba does not know this sentence, so it can only show where it comes from."
     };
     let mut plain = vec![what.to_owned()];
-    if let Some(kind) = kind.filter(|k| !said.contains(*k)) {
-        plain.push(format!(
-            "The program calls it {kind}. If that is a name of your own, somebody raised it on purpose: read the condition above the line."
-        ));
+    if ["throw ", "raise ", "error(", "fatal(", "panic!("].iter().any(|word| case.line().contains(word)) {
+        plain = vec!["This line raises it on purpose, with words of the program's own. Read the condition that leads here: it was met.".into()];
     }
     if !placed {
         plain.push("It names no line in your own files.".into());
