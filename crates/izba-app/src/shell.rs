@@ -82,6 +82,19 @@ pub fn open(setup: Setup) -> Result<u8, CommandError> {
     Ok(u8::try_from(code).unwrap_or(exit::FOUND))
 }
 
+/// Takes the terminal and panics in another thread, so that a test can see that it is given back.
+///
+/// # Errors
+///
+/// When the terminal cannot be taken.
+pub fn panic_on_screen() -> Result<u8, CommandError> {
+    let failed = |e: io::Error| CommandError::input(format!("the terminal cannot be drawn on: {e}"));
+    let _screen = Screen::enter().map_err(failed)?;
+    let thread = std::thread::Builder::new().spawn(|| panic!("this panic is asked for"));
+    let _ = thread.map_err(failed)?.join();
+    Ok(exit::WELL)
+}
+
 fn run(screen: &mut Screen, watch: &Watch, root: &Path, leave: &AtomicBool) -> io::Result<()> {
     let size = screen.terminal.size()?;
     let theme = Theme::from_environment(|name| std::env::var(name).ok());

@@ -637,11 +637,11 @@ fn on_wheel(model: &mut Model, column: u16, row: u16, by: i32) -> Vec<Effect> {
 /// The title of the terminal: what can be seen while the game's window is in front.
 pub fn title(model: &Model) -> String {
     let groups = &model.live.snapshot.groups;
-    let errors = groups.iter().filter(|g| g.state != State::Quiet && g.level() >= izba_core::Level::Error).count();
+    let errors = groups.iter().filter(|g| g.state == State::New && g.level() >= izba_core::Level::Error).count();
     let name = model.live.snapshot.project.name();
     match errors {
-        0 => format!("izba: {name}, no errors"),
-        n => format!("izba: {name}, {}", izba_core::answer::counted(n as u64, "error to mend", "errors to mend")),
+        0 => format!("izba: {name}, nothing new"),
+        n => format!("izba: {name}, {}", izba_core::answer::counted(n as u64, "new error", "new errors")),
     }
 }
 

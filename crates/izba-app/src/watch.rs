@@ -327,10 +327,10 @@ impl Worker {
         }
         for source in &mut self.sources {
             // Dropping a running program ends it and all that it started.
-            if let Some(running) = source.running.take() {
-                if running.has_ended() {
-                    self.code = running.code();
-                }
+            if let Some(running) = source.running.take()
+                && running.has_ended()
+            {
+                self.code = running.code();
             }
         }
     }

@@ -200,8 +200,9 @@ mod tests {
         #[test]
         fn fitted_text_fits(text in "\\PC{0,60}", cells in 0usize..40) {
             prop_assert!(width_cells(&fit(&text, cells)) <= cells);
-            for line in wrap(&text, cells.max(2)) {
-                prop_assert!(width_cells(&line) <= cells.max(2));
+            // A single sign may be some cells wide and is never cut in two.
+            for line in wrap(&text, cells.max(6)) {
+                prop_assert!(width_cells(&line) <= cells.max(6));
             }
         }
     }

@@ -29,6 +29,8 @@ enum Which {
         #[arg(long)]
         seconds: Option<f64>,
     },
+    /// Take the terminal and panic, for tests of giving it back
+    Panic,
     /// Write lines and errors at a rate, for tests
     Rude {
         /// Ordinary lines a second
@@ -49,6 +51,7 @@ pub fn run(args: Args) -> Outcome {
             let code = engine::run(&engine::Settings { folder, scene, rate, seconds }).map_err(CommandError::input)?;
             Ok(u8::try_from(code).unwrap_or(1))
         }
+        Which::Panic => crate::shell::panic_on_screen(),
         Which::Rude { lines, errors, seconds } => {
             let begun = std::time::Instant::now();
             // A reader that went away is a quiet end.

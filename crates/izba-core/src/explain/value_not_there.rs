@@ -41,6 +41,7 @@ fn explain(case: &Case<'_>) -> Explanation {
     // Compilers number a local whose name they did not keep.
     let told = found.filter(|n| !n.starts_with('<') && !matches!(*n, "undefined" | "null"));
     let (name, token) = match told {
+        Some(name) if case.fact("scope") == Some("field") => whole_field(case, name),
         Some(name) => (Some(name.trim_start_matches("this.").to_owned()), case.word(name)),
         None => match member.and_then(|m| case.receiver(m)).or_else(|| operand(case)) {
             Some((start, end)) => (Some(case.line()[start..end].to_owned()), Some((start, end))),
@@ -103,6 +104,13 @@ fn explain(case: &Case<'_>) -> Explanation {
         plain: vec![format!("At this moment {name} holds nothing ({language} calls that {nothing}), so {asked} cannot work."), where_from],
         token,
     }
+}
+
+/// A field together with what it is a field of, as the line writes it: `boat.mast`, where the message says only `mast`.
+fn whole_field(case: &Case<'_>, name: &str) -> (Option<String>, Option<(usize, usize)>) {
+    let Some((start, end)) = case.word(name) else { return (Some(name.to_owned()), None) };
+    let start = case.receiver(name).filter(|(_, owner_end)| *owner_end < start).map_or(start, |(owner, _)| owner);
+    (Some(case.line()[start..end].to_owned()), Some((start, end)))
 }
 
 /// The side of an operator that holds nothing, in the part of the line that the console marked.

@@ -61,19 +61,13 @@ struct Partial {
 /// Cuts chunks into lines and remembers where lines can be found again.
 ///
 /// How the bytes are cut into chunks makes no difference to the lines.
-#[derive(Debug, Clone)]
+#[derive(Debug, Clone, Default)]
 pub struct Splitter {
     partial: [Partial; 2],
     lines: u64,
     next_due: u64,
     checkpoints: Vec<Checkpoint>,
     resumed: bool,
-}
-
-impl Default for Splitter {
-    fn default() -> Self {
-        Splitter { partial: Default::default(), lines: 0, next_due: 0, checkpoints: Vec::new(), resumed: false }
-    }
 }
 
 impl Splitter {

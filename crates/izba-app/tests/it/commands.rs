@@ -1,0 +1,107 @@
+//! Commands without a screen: what they print, how they end, and what they say of bad input.
+
+use crate::tmux::izba;
+use std::io::Write;
+use std::path::Path;
+use std::process::{Command, Output, Stdio};
+
+fn izba_in(folder: &Path, words: &[&str], input: &[u8]) -> Output {
+    let mut child = Command::new(izba())
+        .args(words)
+        .current_dir(folder)
+        .env("HOME", folder)
+        .env("XDG_STATE_HOME", folder.join("state"))
+        .env_remove("PYTHONUNBUFFERED")
+        .stdin(Stdio::piped())
+        .stdout(Stdio::piped())
+        .stderr(Stdio::piped())
+        .spawn()
+        .expect("the program under test");
+    // A program that does not read its input is no failure of ours.
+    let _ = child.stdin.take().expect("it is piped").write_all(input);
+    child.wait_with_output().expect("it ends")
+}
+
+/// Exit code, and the first lines of what was said.
+fn said(out: &Output) -> String {
+    let text = [&out.stdout[..], &out.stderr[..]].concat();
+    let text = String::from_utf8_lossy(&text);
+    let first: Vec<&str> = text.lines().take(3).collect();
+    format!("{}: {}", out.status.code().unwrap_or(-1), first.join(" / "))
+}
+
+#[test]
+fn bad_input_gets_a_clear_sentence() {
+    let folder = tempfile::tempdir().expect("a temporary folder");
+    let at = folder.path();
+    std::fs::write(at.join("empty.log"), "").expect("room");
+    std::fs::write(at.join("no-end.log"), "ERROR: no newline behind this").expect("room");
+    std::fs::write(at.join("bytes.log"), b"ok\nERROR: caf\xe9 is \xff\xfe closed\n\x00\x01\n").expect("room");
+    std::fs::write(at.join("long.log"), [vec![b'x'; 50_000_000], b"\nERROR: after the long line\n".to_vec()].concat()).expect("room");
+    std::fs::create_dir(at.join("logs")).expect("room");
+    let mut all = String::new();
+    for words in [
+        vec!["read", "empty.log"],
+        vec!["read", "no-end.log"],
+        vec!["read", "bytes.log"],
+        vec!["read", "long.log"],
+        vec!["read", "logs"],
+        vec!["read", "nowhere.log"],
+        vec!["run", "--", "no-such-program"],
+        vec!["run", "logs"],
+        vec!["follow", "logs"],
+        vec!["follow", "empty.log"],
+        vec!["read", "--as", "pictures", "empty.log"],
+    ] {
+        all.push_str(&format!("izba {}\n  {}\n", words.join(" "), said(&izba_in(at, &words, b""))));
+    }
+    insta::assert_snapshot!(all);
+}
+
+#[test]
+fn the_answer_for_scripts_keeps_its_contract() {
+    let folder = tempfile::tempdir().expect("a temporary folder");
+    std::fs::write(folder.path().join("main.py"), "def seat(row):\n    return row.name\n\nseat(None)\n").expect("room");
+    let log = b"Traceback (most recent call last):\n  File \"/srv/x/main.py\", line 4, in <module>\n    seat(None)\n  File \"/srv/x/main.py\", line 2, in seat\n    return row.name\n           ^^^^^^^^\nAttributeError: 'NoneType' object has no attribute 'name'\n";
+    let out = izba_in(folder.path(), &["read", "--as", "jsonl", "-"], &log.repeat(3));
+    assert_eq!(out.status.code(), Some(1));
+    insta::assert_snapshot!(String::from_utf8_lossy(&out.stdout));
+}
+
+#[test]
+fn the_exit_code_of_the_program_is_passed_on() {
+    let folder = tempfile::tempdir().expect("a temporary folder");
+    let code = |script: &str| izba_in(folder.path(), &["run", "--", "sh", "-c", script], b"").status.code();
+    assert_eq!(code("exit 0"), Some(0));
+    assert_eq!(code("exit 7"), Some(7));
+    assert_eq!(code("kill -SEGV $$"), Some(128 + 11));
+}
+
+#[test]
+fn output_and_errors_keep_their_order_and_children_end_with_the_program() {
+    let folder = tempfile::tempdir().expect("a temporary folder");
+    let script = "echo one; echo two >&2; (setsid sh -c 'echo $$ > grandchild; exec sleep 300' &); while [ ! -s grandchild ]; do :; done; echo three";
+    let out = izba_in(folder.path(), &["run", "--", "sh", "-c", script], b"");
+    let printed = String::from_utf8_lossy(&out.stdout);
+    assert!(printed.starts_with("one\nthree\n"), "{printed}");
+    assert!(String::from_utf8_lossy(&out.stderr).starts_with("two\n"));
+    assert!(printed.contains("ended well"), "{printed}");
+    let pid = std::fs::read_to_string(folder.path().join("grandchild")).expect("it wrote its number");
+    let state = std::fs::read_to_string(format!("/proc/{}/stat", pid.trim())).unwrap_or_default();
+    // Nobody may have buried it yet, but it lives no more.
+    assert!(state.is_empty() || state.contains(") Z"), "a grandchild was left behind: {state}");
+}
+
+#[test]
+fn every_command_has_help_with_an_example() {
+    let folder = tempfile::tempdir().expect("a temporary folder");
+    for command in ["run", "follow", "read", "demo", "store"] {
+        let out = izba_in(folder.path(), &[command, "--help"], b"");
+        assert!(String::from_utf8_lossy(&out.stdout).contains("Example"), "{command}");
+    }
+    let out = izba_in(folder.path(), &["store"], b"");
+    insta::assert_snapshot!(String::from_utf8_lossy(&out.stdout).replace(&*folder.path().to_string_lossy(), "HOME"), @r"
+    HOME/state/izba
+    0 sessions, 0 bytes; the oldest go once there are more than 2.1 GB. Delete all with: izba store --delete
+    ");
+}

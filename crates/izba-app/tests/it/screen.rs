@@ -1,0 +1,193 @@
+//! The screen in a real terminal: tmux types and looks.
+
+use crate::tmux::{Tmux, izba, wait_for_file};
+
+/// The count in front of the group whose words are `short`.
+fn count_of(screen: &str, short: &str) -> Option<u64> {
+    let row = screen.lines().find(|l| l.contains(short) && l.contains('◆'))?;
+    let digits: String = row.split('◆').next()?.chars().filter(char::is_ascii_digit).collect();
+    digits.parse().ok()
+}
+
+#[test]
+fn the_demo_is_met_found_mended_and_proved() {
+    let tmux = Tmux::start(142, 42);
+    tmux.command(&format!("{} demo --dir ferry", izba()));
+    let first = tmux.wait_until("a flood as one group", |s| count_of(s, "wick has no value here").is_some_and(|n| n > 20));
+    assert!(first.contains("fog.lua cannot be read: the function opened at line 8 is not closed"), "{first}");
+    assert_eq!(first.matches("wick has no value here").count(), 1, "a flood is one row\n{first}");
+    let before = count_of(&first, "wick has no value here").expect("it was there");
+    tmux.wait_until("a count that grows", |s| count_of(s, "wick has no value here").is_some_and(|n| n > before + 20));
+    tmux.wait_for("tideheigth is not a name that is known here");
+    // The count of new errors is seen while the game's window is in front.
+    assert_eq!(tmux.value("pane_title"), "izba: ferry, 3 new errors");
+
+    tmux.keys(&["Down", "Enter"]);
+    let found = tmux.wait_for("nil: nothing is in wick");
+    assert!(found.contains("34    self.flame = wick.length * BRIGHT * self.oil"), "{found}");
+    assert!(found.contains("2 lantern.lua:39"), "the steps that led there\n{found}");
+    tmux.keys(&["Down"]);
+    tmux.wait_for("39      self:shine(dt)");
+
+    let scene = std::fs::read_to_string(tmux.path("ferry/scene.json")).expect("it was laid out");
+    tmux.write("ferry/scene.json", &scene.replace("\"level\": 9", "\"level\": 7"));
+    tmux.wait_for("scene.json saved");
+    tmux.keys(&["a"]);
+    tmux.wait_for("run 2");
+    let mended = tmux.wait_until("the group as quiet", |s| s.lines().any(|l| l.contains("lantern.lua:34") && l.contains("quiet;")));
+    assert!(count_of(&mended, "wick has no value here").is_none(), "{mended}");
+
+    tmux.keys(&["q"]);
+    tmux.wait_for("Leave?");
+    tmux.keys(&["q"]);
+    tmux.wait_for("shell>");
+}
+
+#[test]
+fn a_pipe_is_watched_and_keys_come_from_the_terminal() {
+    let tmux = Tmux::start(120, 40);
+    tmux.write("main.py", "import time\nprint('boarding', flush=True)\ntime.sleep(0.3)\n\ndef fare(kind):\n    return kind.price\n\nfare(None)\n");
+    tmux.command(&format!("python3 main.py 2>&1 | {}", izba()));
+    let screen = tmux.wait_for("kind has no value when main.py reads it at line 6.");
+    assert!(screen.contains("standard input ended"), "{screen}");
+    tmux.keys(&["2"]);
+    tmux.wait_for("boarding");
+    tmux.keys(&["q"]);
+    tmux.wait_for("shell>");
+}
+
+#[test]
+fn the_terminal_may_have_any_size() {
+    let tmux = Tmux::start(142, 42);
+    tmux.command(&format!("{} demo --dir ferry", izba()));
+    tmux.wait_for("wick has no value here");
+    tmux.resize(80, 24);
+    let small = tmux.wait_until("help and the way out at 80x24", |s| s.lines().count() <= 24 && s.contains("? keys") && s.contains("q leave"));
+    assert!(small.contains("Where") && small.contains("What") && small.contains("When"), "{small}");
+    tmux.keys(&["Tab", "Tab"]);
+    tmux.wait_for("It says");
+    tmux.resize(200, 60);
+    let large = tmux.wait_until("all four questions at 200x60", |s| {
+        s.contains("It says") && s.contains("Where") && s.lines().any(|l| l.trim_end().chars().count() > 160)
+    });
+    assert!(large.contains("What ─"), "{large}");
+    tmux.resize(20, 6);
+    tmux.resize(300, 100);
+    tmux.wait_until("a screen of 300 columns", |s| s.lines().any(|l| l.trim_end().chars().count() > 250));
+}
+
+#[test]
+fn what_is_typed_reaches_the_program_when_it_asks() {
+    let tmux = Tmux::start(110, 36);
+    tmux.write("main.py", "name = input('Who boards? ')\nprint('welcome', name)\nprint(nobody)\n");
+    tmux.command(&format!("{} run main.py", izba()));
+    tmux.wait_for("The program waits at Who boards?");
+    tmux.keys(&["r"]);
+    tmux.wait_for("Reply");
+    tmux.keys(&["A", "d", "a", "Enter"]);
+    tmux.wait_for("nobody is not a name that is known at line 3 of main.py.");
+    tmux.keys(&["2"]);
+    let lines = tmux.wait_for("welcome Ada");
+    assert!(lines.contains("main.py ended with exit code 1"), "{lines}");
+    tmux.keys(&["C-c"]);
+    tmux.wait_for("shell>");
+    tmux.command("echo code $?");
+    tmux.wait_for("code 1");
+}
+
+#[test]
+fn the_editor_opens_at_the_line_and_the_screen_comes_back() {
+    let tmux = Tmux::start(110, 36);
+    tmux.write("main.lua", "local boat = {}\nprint(boat.mast.height)\n");
+    tmux.write("bin/nano", "#!/bin/sh\nprintf '%s\\n' \"$@\" > ../edited\nread answer\necho \"$answer\" >> ../edited\n");
+    tmux.command("chmod +x bin/nano; mkdir -p p; mv main.lua p; cd p");
+    tmux.command(&format!("EDITOR=../bin/nano {} run main.lua", izba()));
+    tmux.wait_for("boat.mast has no value");
+    tmux.keys(&["e"]);
+    wait_for_file(&tmux.path("edited"), |t| t.contains("main.lua"));
+    // The keyboard is the editor's as long as it is open.
+    tmux.keys(&["h", "i", "Enter"]);
+    let told = wait_for_file(&tmux.path("edited"), |t| t.contains("hi"));
+    assert!(told.starts_with("+2,") && told.contains("p/main.lua"), "{told}");
+    tmux.wait_for("boat.mast has no value");
+    tmux.keys(&["q"]);
+    tmux.wait_for("shell>");
+    tmux.command(&format!("EDITOR= PATH=/nowhere {} run /usr/bin/lua5.4 main.lua", izba()));
+    tmux.wait_for("boat.mast has no value");
+    tmux.keys(&["e"]);
+    tmux.wait_for("no editor is set; say which with EDITOR=");
+}
+
+#[test]
+fn the_terminal_is_given_back_on_leaving_on_a_signal_and_on_a_panic() {
+    let tmux = Tmux::start(100, 30);
+    tmux.command("echo before > mark; cat mark");
+    tmux.wait_until("its words", |s| s.lines().any(|l| l == "before"));
+    for (at, end) in ["q", "signal", "panic"].iter().enumerate() {
+        match *end {
+            "panic" => tmux.command(&format!("{} stand-in panic", izba())),
+            _ => {
+                tmux.command(&format!("sh -c 'echo $$ > pid{at}; exec {} follow nothing-yet.log'", izba()));
+                tmux.wait_for("waiting");
+            }
+        }
+        if *end == "q" {
+            tmux.keys(&["q"]);
+        } else if *end == "signal" {
+            let pid = wait_for_file(&tmux.path(&format!("pid{at}")), |t| t.ends_with('\n'));
+            assert!(std::process::Command::new("kill").args(["-TERM", pid.trim()]).status().is_ok_and(|s| s.success()));
+        }
+        tmux.wait_until("the shell and what stood there before", |s| s.lines().any(|l| l == "before") && s.trim_end().ends_with("shell>"));
+        tmux.command(&format!("stty -a | tr ' ;' '\\n\\n' | grep -x -e icanon -e echo | tr '\\n' '+'; echo ={at}="));
+        tmux.wait_for(&format!("icanon+echo+={at}="));
+        assert_eq!(tmux.value("alternate_on"), "0");
+        assert_eq!(tmux.value("mouse_any_flag"), "0");
+    }
+}
+
+#[test]
+fn nothing_that_a_log_says_is_obeyed_by_the_terminal() {
+    let tmux = Tmux::start(100, 30);
+    let evil = r"printf 'first\n\033]0;stolen title\007\033[2J\033[31mred words\033[0m\001\302\233 2J\nERROR: \033[1;1Hend\n'";
+    tmux.command(&format!("{evil} | {}", izba()));
+    tmux.wait_for("standard input ended");
+    tmux.keys(&["2"]);
+    let screen = tmux.wait_for("red words");
+    assert!(screen.contains("first") && screen.contains("◎ izba"), "{screen}");
+    assert!(!tmux.value("pane_title").contains("stolen"));
+}
+
+#[test]
+fn without_colour_signs_and_words_do() {
+    let tmux = Tmux::start(120, 40);
+    tmux.write("main.lua", "print(boat.mast)\n");
+    tmux.command(&format!("NO_COLOR=1 {} run main.lua", izba()));
+    tmux.wait_for("boat is not a name that is known");
+    let screen = tmux.screen_with_colours();
+    assert!(!screen.contains("[38;") && !screen.contains("[48;"), "{screen}");
+    assert!(screen.contains('◆') && screen.contains('›'), "{screen}");
+}
+
+#[test]
+fn a_line_leads_to_its_group_and_words_are_found() {
+    let tmux = Tmux::start(120, 36);
+    let program = "for i = 1, 9000 do print('tide ' .. i) end\nio.stdout:flush()\nlocal boat = {}\nprint(boat.mast.height)\n";
+    tmux.write("main.lua", program);
+    tmux.command(&format!("{} run main.lua", izba()));
+    tmux.wait_for("boat.mast has no value");
+    tmux.keys(&["2", "/"]);
+    tmux.keys(&["t", "i", "d", "e", "Space", "4", "2", "1", "7", "Enter"]);
+    tmux.wait_for("line 4 217");
+    tmux.keys(&["Escape"]);
+    tmux.wait_until("the end of the search", |s| !s.contains("Find words"));
+    tmux.keys(&["Home"]);
+    tmux.wait_until("the first line", |s| s.lines().any(|l| l.trim_end().ends_with("tide 1")));
+    tmux.keys(&["End"]);
+    tmux.wait_for("attempt to index a nil value");
+    tmux.keys(&["Up", "Enter"]);
+    tmux.wait_for("Steps that led here");
+    tmux.keys(&[":"]);
+    tmux.wait_for("Commands");
+    tmux.keys(&["l", "i", "n", "e", "s", "Enter"]);
+    tmux.wait_for("lines, with what arrives");
+}

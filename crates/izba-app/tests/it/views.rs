@@ -1,0 +1,210 @@
+//! Views as pictures of cells, on ratatui's test backend.
+
+use izba_app::model::{Model, Overlay, Question, Room};
+use izba_app::theme::{Depth, Theme};
+use izba_app::update::{Msg, row_of_item, update};
+use izba_app::watch::{Answer, LineRow, Published};
+use izba_app::{view, watch};
+use izba_core::{Engine, GroupId, LineRef, Millis, Project, ProjectFile, SafeText, SourceId, Stream};
+use proptest::prelude::*;
+use ratatui::Terminal;
+use ratatui::backend::TestBackend;
+use std::sync::Arc;
+
+const START: i64 = 1_796_000_000_000;
+
+fn project() -> Arc<Project> {
+    let file = |path: &str, text: &str| ProjectFile { path: path.into(), text: Some(text.into()) };
+    let files = izba_standins::world::FILES.iter().map(|(path, text)| file(path, text));
+    Arc::new(Project::new("/home/me/night-ferry", files.collect()))
+}
+
+/// A demo of twelve seconds, as its engine prints it.
+fn engine() -> Engine {
+    let project = project();
+    let mut engine = Engine::new(project.clone());
+    let source = engine.add_source("marsh engine");
+    engine.start_run(source, Some(Millis(START)), project);
+    let mut offset = 0;
+    let mut say = |engine: &mut Engine, at: i64, stream: Stream, text: &str| {
+        let line = format!("{:8.3} | {text}\n", at as f64 / 1000.0);
+        engine.feed(source, stream, Some(Millis(START + at)), offset, line.as_bytes());
+        offset += line.len() as u64;
+    };
+    say(&mut engine, 0, Stream::Out, "note  | engine | marsh engine 0.3, 30 ticks a second");
+    say(&mut engine, 1, Stream::Err, "warn  | sound | no device answers; sounds are played silently");
+    say(&mut engine, 2, Stream::Err, "error | engine | scripts/fog.lua:20: 'end' expected (to close 'function' at line 8) near <eof>");
+    for tick in 0..360 {
+        let at = 10 + tick * 33;
+        say(&mut engine, at, Stream::Err, "error | Lantern#3.tick | scripts/lantern.lua:34: attempt to index a nil value (local 'wick')");
+        for step in ["scripts/lantern.lua:34 in shine", "scripts/lantern.lua:39 in tick", "marsh-engine/loop.lua:36 in tick"] {
+            let line = format!("         from {step}\n");
+            engine.feed(source, Stream::Err, Some(Millis(START + at)), 1_000_000 + at as u64, line.as_bytes());
+        }
+        if tick % 30 == 29 {
+            say(&mut engine, at, Stream::Out, "print | TideClock#1.tick | tide 1.82");
+        }
+        if tick % 150 == 120 {
+            say(
+                &mut engine,
+                at,
+                Stream::Err,
+                "error | TideClock#1.turn | scripts/tide.lua:23: attempt to perform arithmetic on a nil value (global 'tideheigth')",
+            );
+        }
+    }
+    engine.saved(Millis(START + 9_000), "scripts/tide.lua".into());
+    engine.tick(Millis(START + 12_000));
+    engine
+}
+
+fn published(engine: &Engine) -> Arc<Published> {
+    let snapshot = engine.snapshot();
+    Arc::new(Published { today: snapshot.project.clone(), snapshot, running: true, can_run_again: true, backlog: 0, troubles: Vec::new() })
+}
+
+fn model(size: (u16, u16)) -> Model {
+    let theme = Theme { depth: Depth::True, light: false };
+    let first = published(&Engine::new(project()));
+    let mut model = Model::new(first, size, theme, 0);
+    let _ = update(&mut model, Msg::Published(published(&engine())));
+    model
+}
+
+fn keys(model: &mut Model, keys: &[&str]) {
+    for key in keys {
+        let _ = update(model, Msg::Key((*key).to_owned()));
+    }
+}
+
+fn picture(model: &Model) -> String {
+    let mut terminal = Terminal::new(TestBackend::new(model.size.0, model.size.1)).expect("a test backend has no errors");
+    terminal.draw(|frame| view::draw(model, frame.area(), frame.buffer_mut())).expect("a test backend has no errors");
+    terminal.backend().to_string()
+}
+
+#[test]
+fn room_now_at_three_sizes() {
+    for size in [(142, 42), (80, 24), (200, 60)] {
+        let mut model = model(size);
+        keys(&mut model, &["↓", "Enter"]);
+        insta::assert_snapshot!(format!("now_{}x{}", size.0, size.1), picture(&model));
+    }
+}
+
+#[test]
+fn each_question_has_the_whole_screen_when_asked() {
+    for (question, name) in [(Question::When, "when"), (Question::Where, "where"), (Question::Why, "why")] {
+        let mut model = model((100, 30));
+        keys(&mut model, &["↓"]);
+        (model.focus, model.zoom) = (question, Some(question));
+        insta::assert_snapshot!(format!("zoom_{name}"), picture(&model));
+    }
+}
+
+#[test]
+fn help_palette_and_lines() {
+    let mut model = model((110, 34));
+    keys(&mut model, &["?"]);
+    insta::assert_snapshot!("help", picture(&model));
+    keys(&mut model, &["Esc", ":", "s", "t", "o", "p"]);
+    insta::assert_snapshot!("palette", picture(&model));
+    keys(&mut model, &["Esc", "2"]);
+    model.lines.follow = false;
+    (model.lines.top, model.lines.cursor) = (0, 2);
+    let row = |row: u64, text: &str, group: Option<(GroupId, bool)>, level| LineRow {
+        row,
+        line: LineRef { source: SourceId(0), line: row },
+        stream: Stream::Out,
+        time: Some(Millis(START + row as i64)),
+        text: SafeText::new(text),
+        cut_from: (row == 3).then_some(50_000_000),
+        group,
+        level,
+    };
+    let rows = vec![
+        row(0, "the game begins", None, None),
+        row(1, "warn  | sound | no device answers", Some((GroupId(0), true)), Some(izba_core::Level::Warning)),
+        row(2, "error | Lantern#3.tick | scripts/lantern.lua:34: attempt", Some((GroupId(1), true)), Some(izba_core::Level::Error)),
+        row(3, "         from scripts/lantern.lua:34 in shine", Some((GroupId(1), false)), Some(izba_core::Level::Error)),
+    ];
+    let _ = update(&mut model, Msg::Answer(Answer::Window { from: 0, rows }));
+    insta::assert_snapshot!("lines", picture(&model));
+}
+
+#[test]
+fn the_list_does_not_move_under_the_cursor() {
+    let mut engine = engine();
+    let mut model = model((142, 42));
+    keys(&mut model, &["↓", "↓"]);
+    let chosen = model.chosen.expect("the third was chosen");
+    let order = model.order.clone();
+    // Something graver than the chosen one arrives.
+    let line = b"error | engine | scripts/ferry.lua:9: 'then' expected near 'self'\n\n";
+    engine.feed(SourceId(0), Stream::Err, Some(Millis(START + 13_000)), 2_000_000, line);
+    engine.tick(Millis(START + 14_000));
+    let _ = update(&mut model, Msg::Published(published(&engine)));
+    assert_eq!(model.order[..order.len()], order[..], "what stood there still stands there");
+    assert_eq!(model.more_urgent(), 1);
+    assert!(picture(&model).contains("1 more urgent above"), "{}", picture(&model));
+    keys(&mut model, &["Tab"]);
+    assert_eq!(model.chosen, Some(chosen), "the chosen one stays chosen");
+    assert_eq!(model.more_urgent(), 0, "the list is sorted once the user looks elsewhere");
+}
+
+#[test]
+fn held_still_is_held_and_clicks_choose() {
+    let mut model = model((142, 42));
+    keys(&mut model, &["Space"]);
+    let before = model.shown.snapshot.rows;
+    let mut more = engine();
+    more.feed(SourceId(0), Stream::Out, Some(Millis(START + 13_000)), 3_000_000, b"later\nlater\n");
+    let _ = update(&mut model, Msg::Published(published(&more)));
+    assert_eq!((model.shown.snapshot.rows, model.live.snapshot.rows), (before, before + 2));
+    let row = row_of_item(&model, 2);
+    let _ = update(&mut model, Msg::Click(20, row));
+    assert_eq!(model.chosen, Some(model.order[2]));
+    keys(&mut model, &["Space"]);
+    assert_eq!(model.shown.snapshot.rows, before + 2);
+    let _ = update(&mut model, Msg::Click(32, 0));
+    assert_eq!(model.room, Room::Lines, "a click on a room's name opens it");
+}
+
+#[test]
+fn a_program_that_ended_well_is_told_so() {
+    let project = project();
+    let mut engine = Engine::new(project.clone());
+    let source = engine.add_source("main.lua");
+    engine.start_run(source, Some(Millis(START)), project);
+    engine.feed(source, Stream::Out, Some(Millis(START)), 0, b"tide 1\ntide 2\n");
+    engine.end_run(source, Some(Millis(START + 10)), "ended well".into());
+    engine.tick(Millis(START + 500));
+    let mut model = model((100, 24));
+    let mut over = (*published(&engine)).clone();
+    over.running = false;
+    let _ = update(&mut model, Msg::Published(Arc::new(over)));
+    let picture = picture(&model);
+    assert!(picture.contains("No errors.") && picture.contains("main.lua ended well"), "{picture}");
+    assert!(watch::is_over(&model.live));
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(200))]
+    #[test]
+    fn every_size_draws(w in 0u16..60, h in 0u16..20, room in any::<bool>(), keys in proptest::collection::vec(prop_oneof![
+        Just("↓"), Just("↑"), Just("Enter"), Just("Tab"), Just("z"), Just("Esc"), Just("?"), Just(":"), Just("2"), Just("1"), Just("/"), Just("x"), Just("Space")
+    ], 0..8)) {
+        let mut model = model((142, 42));
+        model.room = if room { Room::Now } else { Room::Lines };
+        for key in keys {
+            let _ = update(&mut model, Msg::Key(key.to_owned()));
+        }
+        let _ = update(&mut model, Msg::Resized(w, h));
+        if w > 0 && h > 0 {
+            let _ = picture(&model);
+        }
+        if matches!(model.overlay, Some(Overlay::Help(_))) {
+            model.overlay = None;
+        }
+    }
+}
