@@ -1,4 +1,154 @@
-//! x
-pub fn run(_: &[String]) -> crate::Outcome {
+//! Remakes every picture in docs/screenshots from the demo: an X server without a screen, a terminal, tmux, the program.
+//!
+//! `cargo xtask shots [NAME…]`. Pictures are 1280x800, 142 columns by 42 rows.
+
+use crate::{Outcome, cargo, root, say};
+use std::path::Path;
+use std::process::{Child, Command, Stdio};
+use std::time::{Duration, Instant};
+
+/// What to do before a picture is taken.
+enum Step {
+    /// Wait until the screen shows this.
+    Until(&'static str),
+    /// Type these keys, by tmux's names.
+    Keys(&'static [&'static str]),
+    /// In a file of the demo project, put one text for another.
+    Mend(&'static str, &'static str, &'static str),
+}
+
+use Step::{Keys, Mend, Until};
+
+/// Name of the picture, and the way to it from a fresh demo.
+const SHOTS: &[(&str, &[Step])] = &[
+    ("now", &[Until("tideheigth"), Keys(&["Down", "Enter"]), Until("nothing is in wick")]),
+    ("lines", &[Until("tideheigth"), Keys(&["Down", "g"]), Until("Lantern#3.tick"), Keys(&["PageUp"]), Until("line ")]),
+    ("help", &[Until("tideheigth"), Keys(&["?"]), Until("Keys in room Now")]),
+    (
+        "mended",
+        &[
+            Until("tideheigth"),
+            Mend("scripts/tide.lua", "tideheigth", "tideheight"),
+            Until("tide.lua saved"),
+            Mend("scene.json", "\"level\": 9", "\"level\": 7"),
+            Until("scene.json saved"),
+            Keys(&["a"]),
+            Until("run 2 starts"),
+            Until("watching"),
+        ],
+    ),
+];
+
+const BOUND: Duration = Duration::from_secs(40);
+const SETTLE: Duration = Duration::from_millis(600);
+const POLL: Duration = Duration::from_millis(50);
+
+pub fn run(wanted: &[String]) -> Outcome {
+    cargo(&["build", "--release", "--package", "izba-app"])?;
+    let pictures = root().join("docs/screenshots");
+    std::fs::create_dir_all(&pictures).map_err(|e| e.to_string())?;
+    for (name, steps) in SHOTS.iter().filter(|(name, _)| wanted.is_empty() || wanted.iter().any(|w| w == name)) {
+        shoot(&pictures.join(format!("{name}.png")), steps)?;
+        say(&format!("docs/screenshots/{name}.png"));
+    }
     Ok(())
+}
+
+/// A process that ends with its handle.
+struct Ends(Child);
+
+impl Drop for Ends {
+    fn drop(&mut self) {
+        let _ = self.0.kill();
+        let _ = self.0.wait();
+    }
+}
+
+fn start(command: &mut Command) -> Result<Ends, String> {
+    let name = command.get_program().to_string_lossy().into_owned();
+    command.stdin(Stdio::null()).stdout(Stdio::null()).stderr(Stdio::null());
+    command.spawn().map(Ends).map_err(|e| format!("{name} could not be started: {e}"))
+}
+
+fn wait(what: &str, mut holds: impl FnMut() -> bool) -> Outcome {
+    let begun = Instant::now();
+    while !holds() {
+        if begun.elapsed() > BOUND {
+            return Err(format!("waited in vain for {what}"));
+        }
+        std::thread::sleep(POLL);
+    }
+    Ok(())
+}
+
+fn shoot(picture: &Path, steps: &[Step]) -> Outcome {
+    let folder = tempfile::tempdir().map_err(|e| e.to_string())?;
+    let at = folder.path();
+    let display = free_display().ok_or("no free display")?;
+    let _server = start(Command::new("Xvfb").args([&display, "-screen", "0", "1280x800x24", "-nolisten", "tcp"]))?;
+    wait("the X server", || Path::new(&format!("/tmp/.X11-unix/X{}", &display[1..])).exists())?;
+    let config = "set -g default-terminal tmux-256color\nset -g terminal-features '*:RGB:usstyle'\nset -g status off\nset -g escape-time 0\n";
+    let write = |name: &str, text: &str| std::fs::write(at.join(name), text).map_err(|e| e.to_string());
+    write("tmux.conf", config)?;
+    let program = root().join("target/release/izba");
+    write("run", &format!("export COLORTERM=truecolor TZ=UTC; cd '{0}' && exec '{1}' demo --store '{0}/store'\n", at.display(), program.display()))?;
+    let (socket, conf, script) = (at.join("socket"), at.join("tmux.conf"), at.join("run"));
+    let tmux = |words: &[&str]| Command::new("tmux").arg("-u").arg("-S").arg(&socket).arg("-f").arg(&conf).args(words).output();
+    let mut terminal = Command::new("kitty");
+    terminal.env("DISPLAY", &display).env("LIBGL_ALWAYS_SOFTWARE", "1").env("LC_ALL", "C.UTF-8").env("DBUS_SESSION_BUS_ADDRESS", "disabled:");
+    terminal.env("KITTY_CONFIG_DIRECTORY", at).env("KITTY_CACHE_DIRECTORY", at).args(["--config", "NONE"]);
+    for option in [
+        "linux_display_server=x11",
+        "remember_window_size=no",
+        "hide_window_decorations=yes",
+        "initial_window_width=1280",
+        "initial_window_height=800",
+        "window_padding_width=0.75",
+        "font_family=JetBrains Mono",
+        "font_size=11.25",
+        "adjust_line_height=-1",
+        "disable_ligatures=always",
+        "background=#15171c",
+        "enable_audio_bell=no",
+        "update_check_interval=0",
+        "shell_integration=disabled",
+        "confirm_os_window_close=0",
+    ] {
+        terminal.args(["-o", option]);
+    }
+    terminal.arg("tmux").arg("-u").arg("-S").arg(&socket).arg("-f").arg(&conf).args(["new-session", "sh"]).arg(&script);
+    let _terminal = start(&mut terminal)?;
+    let screen = || tmux(&["capture-pane", "-p"]).map(|o| String::from_utf8_lossy(&o.stdout).into_owned()).unwrap_or_default();
+    let outcome = walk(steps, at, &screen, &|keys| drop(tmux(&[&["send-keys"], keys].concat())));
+    let outcome = outcome.and_then(|()| {
+        // One more look of the program at its clock, so that the last key has had its effect.
+        std::thread::sleep(SETTLE);
+        crate::run(
+            Command::new("import").args(["-silent", "-window", "root"]).arg(format!("PNG24:{}", picture.display())).env("DISPLAY", &display),
+            "import",
+        )
+    });
+    let _ = tmux(&["kill-server"]);
+    outcome.map_err(|e| format!("{e}; the screen showed\n{}", screen()))
+}
+
+fn walk(steps: &[Step], at: &Path, screen: &dyn Fn() -> String, keys: &dyn Fn(&[&str])) -> Outcome {
+    for step in steps {
+        match step {
+            Until(text) => wait(text, || screen().contains(text))?,
+            Keys(typed) => keys(typed),
+            Mend(file, from, to) => {
+                let path = at.join("night-ferry").join(file);
+                let text = std::fs::read_to_string(&path).map_err(|e| e.to_string())?;
+                std::fs::write(&path, text.replace(from, to)).map_err(|e| e.to_string())?;
+            }
+        }
+    }
+    Ok(())
+}
+
+fn free_display() -> Option<String> {
+    (90..200)
+        .find(|n| !Path::new(&format!("/tmp/.X11-unix/X{n}")).exists() && !Path::new(&format!("/tmp/.X{n}-lock")).exists())
+        .map(|n| format!(":{n}"))
 }

@@ -16,6 +16,7 @@ use ratatui::Terminal;
 use ratatui::backend::CrosstermBackend;
 use std::fs::File;
 use std::io::{self, Stdout, stdout};
+use std::os::fd::AsFd;
 use std::path::Path;
 use std::process::Stdio;
 use std::sync::Arc;
@@ -24,6 +25,10 @@ use std::time::Duration;
 
 /// Longest wait for a key before answers of the engine are looked at.
 const WAIT: Duration = Duration::from_millis(16);
+/// How often the terminal is looked at for a hang-up, in milliseconds.
+const GUARD_MS: u16 = 200;
+/// How long an ordinary end may take before it is forced.
+const FORCE: Duration = Duration::from_secs(3);
 /// Events taken in a row before the screen is drawn.
 const BATCH: usize = 64;
 
@@ -76,10 +81,43 @@ pub fn open(setup: Setup) -> Result<u8, CommandError> {
     for signal in [signal_hook::consts::SIGTERM, signal_hook::consts::SIGHUP, signal_hook::consts::SIGINT] {
         let _ = signal_hook::flag::register(signal, leave.clone());
     }
-    let drawn = Screen::enter().and_then(|mut screen| run(&mut screen, &watch, &root, &leave));
+    let over = Arc::new(AtomicBool::new(false));
+    let guard = guard(leave.clone(), over.clone(), watch.ender());
+    let drawn = guard.and_then(|()| Screen::enter()).and_then(|mut screen| run(&mut screen, &watch, &root, &leave));
     let code = watch.end();
+    over.store(true, Ordering::Release);
     drawn.map_err(|e| CommandError::input(format!("the terminal cannot be drawn on: {e}")))?;
     Ok(u8::try_from(code).unwrap_or(exit::FOUND))
+}
+
+/// Sees to it that Izba and what it started end when the terminal is gone.
+///
+/// Reading keys from a terminal that has hung up never returns, so the thread that draws cannot be relied on then.
+fn guard(leave: Arc<AtomicBool>, over: Arc<AtomicBool>, ender: crate::watch::Ender) -> io::Result<()> {
+    use nix::poll::{PollFd, PollFlags, PollTimeout, poll};
+    std::thread::Builder::new().name("guard".into()).spawn(move || {
+        let terminal = stdout();
+        let mut asked: Option<std::time::Instant> = None;
+        while !over.load(Ordering::Acquire) {
+            // No event is asked for; a hang-up is told all the same.
+            let mut waits = [PollFd::new(terminal.as_fd(), PollFlags::empty())];
+            let _ = poll(&mut waits, PollTimeout::from(GUARD_MS));
+            let gone = waits[0].revents().is_some_and(|r| r.intersects(PollFlags::POLLHUP | PollFlags::POLLERR | PollFlags::POLLNVAL));
+            if gone || leave.load(Ordering::Acquire) {
+                leave.store(true, Ordering::Release);
+                let since = *asked.get_or_insert_with(std::time::Instant::now);
+                if since.elapsed() > FORCE && !over.load(Ordering::Acquire) {
+                    ender.end(FORCE);
+                    give_back();
+                    std::process::exit(128 + signal_hook::consts::SIGHUP);
+                }
+                std::thread::sleep(Duration::from_millis(u64::from(GUARD_MS)));
+            } else {
+                asked = None;
+            }
+        }
+    })?;
+    Ok(())
 }
 
 /// Takes the terminal and panics in another thread, so that a test can see that it is given back.

@@ -514,8 +514,11 @@ pub fn palette_matches(typed: &str) -> Vec<&'static crate::keymap::Binding> {
     let mut fitting: Vec<_> = BINDINGS
         .iter()
         .filter_map(|b| {
-            let text = format!("{} {}", b.label, b.help);
-            Some((pattern.score(Utf32Str::new(&text, &mut buffer), &mut matcher)?, b))
+            // A short label that holds the word is meant more likely than a long sentence that does.
+            let label = pattern.score(Utf32Str::new(b.label, &mut buffer), &mut matcher);
+            let help = || pattern.score(Utf32Str::new(b.help, &mut buffer), &mut matcher);
+            let score = label.map(|s| 1_000_000 + s * 100 / b.label.len() as u32).or_else(help)?;
+            Some((score, b))
         })
         .collect();
     fitting.sort_by_key(|(score, _)| std::cmp::Reverse(*score));

@@ -160,6 +160,7 @@ pub struct Watch {
     slot: Arc<ArcSwap<Published>>,
     thread: Option<JoinHandle<i32>>,
     stop_files: Arc<AtomicBool>,
+    ended: Arc<AtomicBool>,
 }
 
 struct WatchedSource {
@@ -247,15 +248,18 @@ impl Watch {
             again: false,
             code: 0,
         };
+        let ended = Arc::new(AtomicBool::new(false));
+        let all_ended = ended.clone();
         let thread = std::thread::Builder::new()
             .name("engine".into())
             .spawn(move || {
                 let _watching = watcher;
                 worker.run(&inbox);
+                all_ended.store(true, Ordering::Release);
                 worker.code
             })
             .map_err(|cause| SourceError::System { doing: "start a thread", cause })?;
-        Ok(Watch { orders, answers: outbox, slot, thread: Some(thread), stop_files })
+        Ok(Watch { orders, answers: outbox, slot, thread: Some(thread), stop_files, ended })
     }
 
     /// Asks for something. Orders are few; a full queue is waited for.
@@ -274,11 +278,34 @@ impl Watch {
         self.answers.recv_timeout(wait).ok()
     }
 
+    /// A handle for ending from another thread.
+    pub fn ender(&self) -> Ender {
+        Ender { orders: self.orders.clone(), ended: self.ended.clone() }
+    }
+
     /// Ends all programs and the thread; returns the exit code of the command that ran last.
     pub fn end(mut self) -> i32 {
         self.stop_files.store(true, Ordering::Release);
         self.order(Order::Quit);
         self.thread.take().and_then(|t| t.join().ok()).unwrap_or(0)
+    }
+}
+
+/// Ends the programs from any thread.
+#[derive(Debug, Clone)]
+pub struct Ender {
+    orders: SyncSender<Order>,
+    ended: Arc<AtomicBool>,
+}
+
+impl Ender {
+    /// Asks the engine thread to end, and waits at most `bound` for the programs to be gone.
+    pub fn end(&self, bound: Duration) {
+        let _ = self.orders.try_send(Order::Quit);
+        let begun = Instant::now();
+        while !self.ended.load(Ordering::Acquire) && begun.elapsed() < bound {
+            std::thread::sleep(Duration::from_millis(20));
+        }
     }
 }
 

@@ -23,6 +23,8 @@ use std::sync::atomic::{AtomicBool, AtomicI32, Ordering};
 use std::thread::JoinHandle;
 use std::time::{Duration, Instant};
 
+/// How often output is read in a row before errors are looked at.
+const REST_READS: usize = 64;
 /// How long a program may take to end after it was asked to.
 const GRACE: Duration = Duration::from_secs(2);
 /// How long what its children still print is waited for.
@@ -269,10 +271,33 @@ impl Pump {
             }
             match read(fd.as_fd(), buffer) {
                 Ok(0) => self.close(stream),
-                Ok(count) => self.append(&Event::Bytes(stream), &buffer[..count]),
+                Ok(count) => {
+                    self.append(&Event::Bytes(stream), &buffer[..count]);
+                    // A terminal hands out little at a time. What the program printed before an error is read before it.
+                    if stream == Stream::Out {
+                        self.read_rest(buffer);
+                    }
+                }
                 Err(Errno::EINTR | Errno::EAGAIN) => {}
                 // A pseudo-terminal whose last writer is gone says EIO.
                 Err(_) => self.close(stream),
+            }
+        }
+    }
+
+    /// Reads what else is there of the output, up to a bound, so that errors are not left waiting.
+    fn read_rest(&mut self, buffer: &mut [u8]) {
+        for _ in 0..REST_READS {
+            let Some(fd) = &self.out else { return };
+            let mut waits = [PollFd::new(fd.as_fd(), PollFlags::POLLIN)];
+            let more = poll(&mut waits, PollTimeout::ZERO).is_ok() && waits[0].revents().is_some_and(|r| r.contains(PollFlags::POLLIN));
+            if !more {
+                return;
+            }
+            match read(fd.as_fd(), buffer) {
+                Ok(0) => return self.close(Stream::Out),
+                Ok(count) => self.append(&Event::Bytes(Stream::Out), &buffer[..count]),
+                Err(_) => return,
             }
         }
     }

@@ -48,8 +48,8 @@ fn a_pipe_is_watched_and_keys_come_from_the_terminal() {
     let tmux = Tmux::start(120, 40);
     tmux.write("main.py", "import time\nprint('boarding', flush=True)\ntime.sleep(0.3)\n\ndef fare(kind):\n    return kind.price\n\nfare(None)\n");
     tmux.command(&format!("python3 main.py 2>&1 | {}", izba()));
-    let screen = tmux.wait_for("kind has no value when main.py reads it at line 6.");
-    assert!(screen.contains("standard input ended"), "{screen}");
+    tmux.wait_for("kind has no value when main.py reads it at line 6.");
+    tmux.wait_for("standard input ended");
     tmux.keys(&["2"]);
     tmux.wait_for("boarding");
     tmux.keys(&["q"]);
@@ -146,6 +146,20 @@ fn the_terminal_is_given_back_on_leaving_on_a_signal_and_on_a_panic() {
 }
 
 #[test]
+fn when_the_terminal_is_closed_nothing_is_left_running() {
+    let tmux = Tmux::start(100, 30);
+    tmux.command(&format!("sh -c 'echo $$ > izba; exec {} run -- sh -c \"echo \\$\\$ > child; echo up; exec sleep 300\"'", izba()));
+    tmux.wait_for("watching");
+    let pids = ["izba", "child"].map(|name| wait_for_file(&tmux.path(name), |t| t.ends_with('\n')).trim().to_owned());
+    let kept = tmux.close();
+    for pid in pids {
+        let status = format!("/proc/{pid}/stat");
+        crate::tmux::wait_for(&format!("the end of {pid}"), || std::fs::read_to_string(&status).map_or(true, |s| s.contains(") Z")));
+    }
+    drop(kept);
+}
+
+#[test]
 fn nothing_that_a_log_says_is_obeyed_by_the_terminal() {
     let tmux = Tmux::start(100, 30);
     let evil = r"printf 'first\n\033]0;stolen title\007\033[2J\033[31mred words\033[0m\001\302\233 2J\nERROR: \033[1;1Hend\n'";
@@ -189,5 +203,5 @@ fn a_line_leads_to_its_group_and_words_are_found() {
     tmux.keys(&[":"]);
     tmux.wait_for("Commands");
     tmux.keys(&["l", "i", "n", "e", "s", "Enter"]);
-    tmux.wait_for("lines, with what arrives");
+    tmux.wait_for("Lines ─");
 }

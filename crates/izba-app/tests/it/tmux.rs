@@ -85,6 +85,12 @@ impl Tmux {
         String::from_utf8_lossy(&out.stdout).trim().to_owned()
     }
 
+    /// Closes the terminal as a window is closed; the folder stays while the result lives.
+    pub fn close(self) -> Tmux {
+        self.call(&["kill-server"]);
+        self
+    }
+
     /// Gives the terminal a new size.
     pub fn resize(&self, columns: u16, rows: u16) {
         self.call(&["resize-window", "-x", &columns.to_string(), "-y", &rows.to_string()]);
@@ -120,6 +126,16 @@ impl Drop for Tmux {
 /// The program under test.
 pub fn izba() -> &'static str {
     env!("CARGO_BIN_EXE_izba")
+}
+
+/// Waits until `holds` is true.
+#[track_caller]
+pub fn wait_for(what: &str, holds: impl Fn() -> bool) {
+    let begun = Instant::now();
+    while !holds() {
+        assert!(begun.elapsed() < BOUND, "waited in vain for {what}");
+        std::thread::sleep(Duration::from_millis(25));
+    }
 }
 
 /// Waits until `holds` is true of the file's text.

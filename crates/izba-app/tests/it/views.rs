@@ -194,7 +194,8 @@ proptest! {
     fn every_size_draws(w in 0u16..60, h in 0u16..20, room in any::<bool>(), keys in proptest::collection::vec(prop_oneof![
         Just("↓"), Just("↑"), Just("Enter"), Just("Tab"), Just("z"), Just("Esc"), Just("?"), Just(":"), Just("2"), Just("1"), Just("/"), Just("x"), Just("Space")
     ], 0..8)) {
-        let mut model = model((142, 42));
+        static DEMO: std::sync::LazyLock<Model> = std::sync::LazyLock::new(|| model((142, 42)));
+        let mut model = DEMO.clone();
         model.room = if room { Room::Now } else { Room::Lines };
         for key in keys {
             let _ = update(&mut model, Msg::Key(key.to_owned()));
