@@ -1,5 +1,6 @@
-//! Chores of the repository, in Rust: `cargo xtask test | shots | samples | layers | sizes | ci`.
+//! Chores of the repository, in Rust: `cargo xtask test | shots | samples | bench | layers | sizes | ci`.
 
+mod bench;
 mod layers;
 mod packages;
 mod samples;
@@ -22,13 +23,14 @@ fn main() -> ExitCode {
             cargo(&all)
         }),
         "shots" => packages::for_shots().and_then(|()| shots::run(&rest)),
+        "bench" => bench::run(&rest),
         "samples" => packages::for_tests().and_then(|()| samples::run()),
         "layers" => layers::run(),
         "sizes" => sizes(),
         "ci" => cargo(&["fmt", "--check"])
             .and_then(|()| cargo(&["clippy", "--workspace", "--all-targets", "--", "-D", "warnings"]))
             .and_then(|()| layers::run()),
-        _ => Err("say which chore: test, shots, samples, layers, sizes or ci".into()),
+        _ => Err("say which chore: test, shots, samples, bench, layers, sizes or ci".into()),
     };
     match outcome {
         Ok(()) => ExitCode::SUCCESS,

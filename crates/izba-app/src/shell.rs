@@ -10,6 +10,7 @@ use crate::watch::{Answer, Order, Setup, Watch};
 use crossterm::event::{
     self, DisableBracketedPaste, DisableMouseCapture, EnableBracketedPaste, EnableMouseCapture, Event, KeyEventKind, MouseButton, MouseEventKind,
 };
+use crossterm::style::Print;
 use crossterm::terminal::{EnterAlternateScreen, LeaveAlternateScreen, SetTitle, disable_raw_mode, enable_raw_mode};
 use crossterm::{cursor, execute};
 use ratatui::Terminal;
@@ -60,12 +61,13 @@ impl Drop for Screen {
 
 fn take(mouse: bool) -> io::Result<()> {
     enable_raw_mode()?;
-    execute!(stdout(), EnterAlternateScreen, EnableBracketedPaste, cursor::Hide)?;
+    // The terminal keeps the title it had, to be put back at the end.
+    execute!(stdout(), Print("\x1b[22;0t"), EnterAlternateScreen, EnableBracketedPaste, cursor::Hide)?;
     if mouse { execute!(stdout(), EnableMouseCapture) } else { Ok(()) }
 }
 
 fn give_back() {
-    let _ = execute!(stdout(), DisableMouseCapture, DisableBracketedPaste, LeaveAlternateScreen, cursor::Show);
+    let _ = execute!(stdout(), DisableMouseCapture, DisableBracketedPaste, LeaveAlternateScreen, Print("\x1b[23;0t"), cursor::Show);
     let _ = disable_raw_mode();
 }
 

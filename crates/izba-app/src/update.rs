@@ -92,9 +92,19 @@ fn on_published(model: &mut Model, published: Arc<Published>) -> Vec<Effect> {
     }
     model.held = false;
     let grew = model.shown.snapshot.rows != model.live.snapshot.rows;
+    let sighted = |published: &Published| published.snapshot.groups.iter().map(|g| g.total).sum::<u64>();
+    // Lines that were read before their entry was whole know their group now.
+    let regrouped = sighted(&model.shown) != sighted(&model.live);
     model.shown = model.live.clone();
     sort_list(model, new_run);
-    if model.room == Room::Lines && grew && model.lines.follow { ask_rows(model) } else { Vec::new() }
+    if model.room != Room::Lines || !(regrouped || grew && model.lines.follow) {
+        return Vec::new();
+    }
+    let mut effects = ask_rows(model);
+    if regrouped && effects.is_empty() {
+        effects = order_rows(model);
+    }
+    effects
 }
 
 fn runs(published: &Published) -> Vec<u32> {
@@ -436,13 +446,17 @@ fn ask_rows(model: &mut Model) -> Vec<Effect> {
         model.lines.top = rows.saturating_sub(page);
         model.lines.cursor = rows.saturating_sub(1);
     }
-    let from = model.lines.top.saturating_sub(page);
     let have = |row: u64| model.lines.rows.binary_search_by_key(&row, |r| r.row).is_ok();
     let last = (model.lines.top + page).min(model.shown.snapshot.rows);
     if last == 0 || (have(model.lines.top) && have(last - 1)) {
         return Vec::new();
     }
-    vec![Effect::Order(Order::Window { from, count: 3 * page })]
+    order_rows(model)
+}
+
+fn order_rows(model: &Model) -> Vec<Effect> {
+    let page = lines_page(model);
+    vec![Effect::Order(Order::Window { from: model.lines.top.saturating_sub(page), count: 3 * page })]
 }
 
 fn on_find_key(model: &mut Model, key: &str) -> Vec<Effect> {

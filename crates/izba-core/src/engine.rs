@@ -315,10 +315,21 @@ impl Engine {
 
     /// The group whose entry holds this line, and whether the line is the entry's first.
     pub fn group_at(&self, line: LineRef, stream: Stream) -> Option<(GroupId, bool)> {
-        let spans = &self.sources.get(line.source.0)?.spans;
+        let source = self.sources.get(line.source.0)?;
+        let spans = &source.spans;
         let after = spans.partition_point(|s| s.first <= line.line);
-        let span = spans[..after].iter().rev().take(8).find(|s| s.stream == stream && line.line < s.first + u64::from(s.count))?;
-        Some((span.group, span.first == line.line))
+        let span = spans[..after].iter().rev().take(8).find(|s| s.stream == stream && line.line < s.first + u64::from(s.count));
+        if let Some(span) = span {
+            return Some((span.group, span.first == line.line));
+        }
+        // The entry that is still open may hold it.
+        let open = source.assemblers[usize::from(stream == Stream::Err)].peek()?;
+        if line.line < open.first_line || line.line > open.last_line {
+            return None;
+        }
+        let first = line.line == open.first_line;
+        let entry = Entry::resolve(open.report, &source.project, open.time);
+        Some((self.groups.id_of(line.source.0, &entry, &source.project), first))
     }
 
     /// The groups, most important first; complete after [`Engine::finish`].

@@ -111,3 +111,11 @@ fn walk(samples: &Path) -> Vec<std::path::PathBuf> {
     all.sort();
     all
 }
+
+#[test]
+fn the_page_of_families_is_true() {
+    let page = std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/../../docs/FAMILIES.md")).expect("the page");
+    let listed: Vec<&str> = page.lines().filter(|l| l.starts_with("- `")).collect();
+    let known: Vec<String> = izba_core::explain::FAMILIES.iter().map(|f| format!("- `{}`: {}", f.id, f.docs)).collect();
+    assert_eq!(listed, known);
+}

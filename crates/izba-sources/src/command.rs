@@ -79,7 +79,13 @@ impl Command {
         let (out_read, input) = if self.spec.pipes {
             let (out_read, out_write) = pipe().map_err(|e| SourceError::system("make a pipe")(e.into()))?;
             command.stdout(Stdio::from(out_write)).stdin(if self.spec.inherit_input { Stdio::inherit() } else { Stdio::null() });
-            command.process_group(0);
+            // SAFETY: between fork and exec only system calls that are safe there are made.
+            unsafe {
+                command.pre_exec(|| {
+                    nix::unistd::setpgid(Pid::from_raw(0), Pid::from_raw(0))?;
+                    Ok(end_with_us()?)
+                });
+            }
             (out_read, None)
         } else {
             let terminal = open_terminal()?;
@@ -98,7 +104,7 @@ impl Command {
                     if nix::libc::ioctl(slave.as_raw_fd(), nix::libc::TIOCSCTTY, 0) == -1 {
                         return Err(io::Error::last_os_error());
                     }
-                    Ok(())
+                    Ok(end_with_us()?)
                 });
             }
             let input = terminal.0.try_clone().map_err(SourceError::system("copy a file handle"))?;
@@ -125,6 +131,11 @@ impl Command {
             .map_err(SourceError::system("start a thread"))?;
         Ok(Running { pid, input, ended, code, stopping, thread: Some(thread) })
     }
+}
+
+/// Even when Izba is killed outright, the program it started goes with it.
+fn end_with_us() -> nix::Result<()> {
+    nix::sys::prctl::set_pdeathsig(Signal::SIGHUP)
 }
 
 fn open_terminal() -> Result<(OwnedFd, OwnedFd), SourceError> {

@@ -9,7 +9,7 @@ const FILE_CAP: u64 = 1 << 20;
 /// More files than this are somebody else's, whatever they are called.
 const FILES_CAP: usize = 20_000;
 /// Text kept in all.
-const TEXT_CAP: u64 = 256 << 20;
+const TEXT_CAP: u64 = 64 << 20;
 
 /// Names that begin a project, besides version control.
 const MARKS: &[&str] = &[

@@ -65,13 +65,15 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     }
     match snapshot.sources.as_slice() {
         [one] => {
+            // A long command is shortened, never how it goes.
+            let room = usize::from(area.width / 2).saturating_sub(18);
+            let name_for = |beside: usize| izba_core::text::fit(&safe(&one.name), room.saturating_sub(beside).max(8)).into_owned();
             let how = match &one.mark {
                 RunMark::Waiting => ("waiting".to_owned(), Ink::Smoke),
-                RunMark::Running => (format!("watching {}", safe(&one.name)), Ink::Chalk),
-                RunMark::Ended(how) => (safe(&format!("{} {how}", one.name)), if how.contains("well") { Ink::Moss } else { Ink::Chalk }),
+                RunMark::Running => (format!("watching {}", name_for(9)), Ink::Chalk),
+                RunMark::Ended(how) => (format!("{} {}", name_for(how.len()), safe(how)), if how.contains("well") { Ink::Moss } else { Ink::Chalk }),
             };
-            let how_text = izba_core::text::fit(&how.0, usize::from(area.width / 3)).into_owned();
-            words.push((how_text, theme.ink(how.1)));
+            words.push((how.0, theme.ink(how.1)));
             if one.run > 0 {
                 words.push((format!("run {}", one.run), theme.ink(Ink::Smoke)));
             }

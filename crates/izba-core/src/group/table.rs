@@ -136,6 +136,12 @@ impl GroupTable {
         self.groups.is_empty()
     }
 
+    /// The group that an entry belongs to, or the one it would begin.
+    pub fn id_of(&self, source: usize, entry: &Entry, project: &Project) -> GroupId {
+        let next = GroupId(self.groups.len() as u32);
+        self.by_identity.get(&(source, Identity::of(entry, project))).copied().unwrap_or(next)
+    }
+
     /// Counts one sighting and returns its group.
     pub fn record(&mut self, sighting: Sighting, project: &Project) -> GroupId {
         let Sighting { source, run, line, entry } = sighting;
