@@ -181,5 +181,12 @@ pub fn text(engine: &Engine) -> String {
         }
         out.push('\n');
     }
+    if engine.project().files().is_empty() {
+        let _ = writeln!(
+            out,
+            "No source was found in {}, so no line could be told; name your project's folder with --project.",
+            SafeText::new(engine.project().root())
+        );
+    }
     out
 }

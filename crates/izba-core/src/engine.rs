@@ -283,6 +283,11 @@ impl Engine {
         self.rows += count;
     }
 
+    /// The project as it was when the latest run started.
+    pub fn project(&self) -> &Project {
+        &self.project
+    }
+
     /// Rows over all sources.
     pub fn rows(&self) -> u64 {
         self.rows

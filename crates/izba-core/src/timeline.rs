@@ -121,24 +121,32 @@ impl Timeline {
 
     /// The stretch `from..to` cut into `columns` equal parts; `source` picks one lane, `None` sums them all.
     ///
-    /// A bucket that is wider than a part stands in each part that it covers, so that there are no gaps between.
+    /// A bucket is shared out among the parts that it covers, so that there are no gaps between and no waves; what is
+    /// left of a count in a part is rounded up, so that one error is always seen.
     pub fn strip(&self, source: Option<usize>, from: Millis, to: Millis, columns: usize) -> Vec<Bucket> {
-        let mut strip = vec![Bucket::default(); columns];
-        let (Some(start), true) = (self.start, columns > 0 && to > from) else { return strip };
-        let span = (to.0 - from.0).max(1) as i128;
-        for (_, lane) in self.lanes.iter().enumerate().filter(|(at, _)| source.is_none_or(|s| s == *at)) {
-            for (index, bucket) in lane.iter().enumerate() {
-                let time = start.0 + index as i64 * self.width_ms;
-                if time + self.width_ms <= from.0 || time >= to.0 {
-                    continue;
+        let mut parts = vec![[0.0f64; 3]; columns];
+        if let (Some(start), true) = (self.start, columns > 0 && to > from) {
+            let part_ms = to.since(from) as f64 / columns as f64;
+            for (_, lane) in self.lanes.iter().enumerate().filter(|(at, _)| source.is_none_or(|s| s == *at)) {
+                for (index, bucket) in lane.iter().enumerate().filter(|(_, b)| **b != Bucket::default()) {
+                    let begins = ((start.0 - from.0) as f64 + index as f64 * self.width_ms as f64) / part_ms;
+                    let ends = begins + self.width_ms as f64 / part_ms;
+                    if ends <= 0.0 || begins >= columns as f64 {
+                        continue;
+                    }
+                    let (first, last) = (begins.max(0.0) as usize, (ends.ceil() as usize).clamp(1, columns));
+                    for (at, part) in parts.iter_mut().enumerate().take(last).skip(first.min(columns - 1)) {
+                        let covered = (ends.min(at as f64 + 1.0) - begins.max(at as f64)) / (ends - begins);
+                        for (sum, count) in part.iter_mut().zip([bucket.lines, bucket.warnings, bucket.errors]) {
+                            *sum += covered.max(0.0) * f64::from(count);
+                        }
+                    }
                 }
-                let column = |at: i64| ((at.clamp(from.0, to.0) - from.0) as i128 * columns as i128 / span) as usize;
-                let first = column(time).min(columns - 1);
-                let end = column(time + self.width_ms).clamp(first + 1, columns);
-                strip[first..end].iter_mut().for_each(|part| part.add(*bucket));
             }
         }
-        strip
+        // A hair less, so that shares which add up to a whole number stay that number.
+        let whole = |share: f64| (share - 1e-6).ceil().max(0.0) as u32;
+        parts.into_iter().map(|[lines, warnings, errors]| Bucket { lines: whole(lines), warnings: whole(warnings), errors: whole(errors) }).collect()
     }
 }
 
@@ -157,7 +165,7 @@ mod tests {
                 timeline.lines(0, Millis(*time), 1);
             }
             prop_assert!(timeline.lanes[0].len() <= BUCKETS);
-            let strip = timeline.strip(None, Millis(sorted[0]), Millis(sorted[sorted.len() - 1] + 1), columns);
+            let strip = timeline.strip(None, Millis(sorted[0]), timeline.end().unwrap_or_default(), columns);
             prop_assert!(strip.iter().map(|b| b.lines as usize).sum::<usize>() >= times.len());
         }
     }

@@ -68,6 +68,16 @@ pub fn lasting(ms: u64) -> String {
     }
 }
 
+/// How long ago, as people say it.
+pub fn ago(then: Millis, now: Millis) -> String {
+    match now.since(then) {
+        0..2_000 => "just now".into(),
+        ms @ 2_000..60_000 => format!("{} s ago", ms / 1000),
+        ms @ 60_000..3_600_000 => format!("{} min ago", ms / 60_000),
+        ms => format!("{} h ago", ms / 3_600_000),
+    }
+}
+
 /// The time of day, with milliseconds, at an offset from UTC.
 pub fn clock(time: Millis, utc_offset: i32) -> String {
     let ms = (time.0 + i64::from(utc_offset) * 1000).rem_euclid(86_400_000);

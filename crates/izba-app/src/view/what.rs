@@ -1,6 +1,6 @@
 //! What: the groups. The count leads, then what it says, its place and object, and its state as half a sentence.
 
-use super::pen::{put, put_right, rate, safe, title};
+use super::pen::{ago, clock, put, put_right, rate, safe, title};
 use crate::model::{LIST_HEAD, Model, Question, item_rows, list_window};
 use crate::theme::{Ground, Ink};
 use izba_core::answer::{counted, thousands};
@@ -109,6 +109,16 @@ fn item(model: &Model, group: &GroupView, area: Rect, selected: bool, buf: &mut 
         [(one, _)] => format!("  {}", safe(one)),
         [(one, _), rest @ ..] => format!("  {} and {} more", safe(one), rest.len()),
     };
+    let zoomed = model.zoom == Some(Question::What);
+    let mut room = room;
+    if let (true, Some(first), Some(last)) = (zoomed, group.first, group.last) {
+        let times = format!("first {}   last {}", clock(first, model.utc_offset), clock(last, model.utc_offset));
+        let at = put_right(buf, area.right() - 1, area.y + 1, room, &[(&times, theme.ink(Ink::Smoke))]);
+        room = at.saturating_sub(x + 1);
+    }
+    // A steady stream is told by its rate; what is rarer by its last time.
+    let last = group.last.filter(|_| !quiet && !zoomed && rate(group.rate).is_none_or(|_| group.count < 5));
+    let last = last.map(|t| format!(", {}", ago(t, model.shown.snapshot.now))).unwrap_or_default();
     put(
         buf,
         x,
@@ -119,6 +129,7 @@ fn item(model: &Model, group: &GroupView, area: Rect, selected: bool, buf: &mut 
             (&object, theme.ink(Ink::Smoke)),
             ("  ", Style::new()),
             (&state(model, group), theme.ink(if quiet { Ink::Moss } else { Ink::Smoke })),
+            (&last, theme.ink(Ink::Smoke)),
         ],
     );
 }

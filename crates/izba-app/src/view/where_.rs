@@ -121,8 +121,14 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     let mut y = area.y + 1 + u16::from(area.height >= 14);
     let Some(place) = shown_place(model, group) else {
         let told = group.entry.report.head.as_ref().or(group.entry.report.frames.first()).and_then(|f| f.file.as_deref());
-        let words =
-            told.map_or("The console names no place.".to_owned(), |file| format!("It names {}, which is outside your own files.", safe(file)));
+        let project = &model.shown.snapshot.project;
+        let words = match told {
+            _ if project.files().is_empty() => {
+                format!("No source was found in {}. Start Izba in your project's folder, or name it with --project.", safe(project.root()))
+            }
+            Some(file) => format!("It names {}, which is outside your own files.", safe(file)),
+            None => "The console names no place.".to_owned(),
+        };
         for line in wrap(&words, usize::from(area.width)) {
             put(buf, area.x, y, area.width, &[(&line, theme.ink(Ink::Smoke))]);
             y += 1;
