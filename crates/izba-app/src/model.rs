@@ -300,3 +300,11 @@ pub fn list_window(model: &Model, area: Rect) -> (usize, usize) {
     let first = (chosen + 1).saturating_sub(fits);
     (first, fits)
 }
+
+/// The row of the screen where room Lines begins.
+pub const LINES_TOP: u16 = 3;
+
+/// Rows of lines that fit on the screen.
+pub fn lines_page(model: &Model) -> u64 {
+    u64::from(model.size.1.saturating_sub(5)).max(1)
+}

@@ -1,6 +1,6 @@
 //! The impure edge: terminal, keys, clock, editor. It turns what happens into messages and does the effects.
 
-use crate::cli::{CommandError, exit};
+use crate::command_error::{CommandError, exit};
 use crate::editor;
 use crate::keymap::key_name;
 use crate::model::Model;

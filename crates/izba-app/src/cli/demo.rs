@@ -1,6 +1,7 @@
 //! `izba demo`: lays the demo project out in a folder, runs its stand-in engine and opens the screen.
 
-use super::{CommandError, Outcome, Shared, run};
+use super::{Outcome, Shared, run};
+use crate::command_error::CommandError;
 use izba_standins::world;
 use std::path::PathBuf;
 

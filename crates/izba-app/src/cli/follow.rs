@@ -1,6 +1,7 @@
 //! `izba follow FILE…`, and `izba` alone: with a pipe it watches that, without one it says what can be watched here.
 
-use super::{CommandError, Outcome, Shared, has_screen, print, read};
+use super::{Outcome, Shared, has_screen, print, read};
+use crate::command_error::CommandError;
 use crate::watch::{Origin, Setup, file_name};
 use izba_core::{Engine, Stream, answer};
 use izba_sources::{SourceError, Store};

@@ -7,23 +7,11 @@ mod run;
 mod stand_in;
 mod store;
 
+use crate::command_error::CommandError;
 use clap::{Parser, Subcommand};
-use izba_sources::SourceError;
 use std::io::{IsTerminal, Write};
 use std::path::PathBuf;
 use std::process::ExitCode;
-
-/// Exit codes, as the README lists them.
-pub mod exit {
-    /// No unmuted error.
-    pub const WELL: u8 = 0;
-    /// An unmuted error was found.
-    pub const FOUND: u8 = 1;
-    /// Wrong use.
-    pub const USE: u8 = 2;
-    /// The input could not be read.
-    pub const INPUT: u8 = 3;
-}
 
 /// Watches every console of your project and leads from an error to its line.
 #[derive(Parser, Debug)]
@@ -71,50 +59,6 @@ impl Shared {
         match &self.project {
             Some(folder) => folder.clone(),
             None => izba_sources::find_root(&std::env::current_dir().unwrap_or_else(|_| PathBuf::from("."))),
-        }
-    }
-}
-
-/// Why a command ended, with what helps.
-#[derive(Debug, thiserror::Error)]
-#[error("{text}")]
-pub struct CommandError {
-    code: u8,
-    text: String,
-    hint: Option<String>,
-}
-
-impl CommandError {
-    /// Wrong use: the words of the command are off.
-    pub fn wrong_use(text: impl Into<String>, hint: impl Into<String>) -> CommandError {
-        CommandError { code: exit::USE, text: text.into(), hint: Some(hint.into()) }
-    }
-
-    /// The input could not be read.
-    pub fn input(text: impl Into<String>) -> CommandError {
-        CommandError { code: exit::INPUT, text: text.into(), hint: None }
-    }
-
-    fn hint(mut self, hint: impl Into<String>) -> CommandError {
-        self.hint = Some(hint.into());
-        self
-    }
-}
-
-impl From<SourceError> for CommandError {
-    fn from(error: SourceError) -> CommandError {
-        let text = error.sentence();
-        match error {
-            SourceError::Start { .. } => {
-                CommandError { code: exit::INPUT, text, hint: Some("check the spelling, or give the whole path to the program".into()) }
-            }
-            SourceError::NoInterpreter { .. } => {
-                CommandError {
-                    code: exit::INPUT, text, hint: Some("install one of them, or give the command in full: izba run -- COMMAND …".into())
-                }
-            }
-            SourceError::IsFolder { .. } => CommandError { code: exit::INPUT, text, hint: None },
-            SourceError::Io { .. } | SourceError::System { .. } => CommandError { code: exit::INPUT, text, hint: None },
         }
     }
 }

@@ -1,6 +1,7 @@
 //! `izba read FILE… | -`: the engine over whole files, without a screen.
 
-use super::{CommandError, Outcome, Shared, exit, print};
+use super::{Outcome, Shared, print};
+use crate::command_error::{CommandError, exit};
 use izba_core::{Engine, Level, Stream, answer};
 use std::fs::File;
 use std::io::{ErrorKind, Read};

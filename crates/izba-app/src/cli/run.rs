@@ -1,6 +1,7 @@
 //! `izba run -- CMD…`: start a program and watch it, on the screen or without one.
 
-use super::{CommandError, Outcome, Shared, has_screen, print, read};
+use super::{Outcome, Shared, has_screen, print, read};
+use crate::command_error::CommandError;
 use crate::watch::{Origin, Setup};
 use izba_core::{Engine, answer};
 use izba_sources::{Command, CommandSpec, Event, SpoolReader, SpoolWriter, Store};

@@ -1,6 +1,7 @@
 //! `izba stand-in …`: the demo's own programs, which ship inside this one. Hidden from help; `izba demo` starts them.
 
-use super::{CommandError, Outcome, print};
+use super::{Outcome, print};
+use crate::command_error::CommandError;
 use izba_standins::{engine, rude};
 use std::io::Write;
 use std::path::PathBuf;

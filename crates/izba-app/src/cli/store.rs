@@ -1,6 +1,7 @@
 //! `izba store`: where what was watched is kept, how much it is, and deleting it.
 
-use super::{CommandError, Outcome, Shared, exit, print};
+use super::{Outcome, Shared, print};
+use crate::command_error::{CommandError, exit};
 use izba_core::answer::counted;
 use izba_sources::Store;
 use std::fmt::Write;

@@ -2,18 +2,14 @@
 
 use super::pen::{clock, put, put_right, safe, title};
 use super::what::sign;
-use crate::model::{FindOutcome, Model};
+use crate::model::{FindOutcome, LINES_TOP as TOP, Model, lines_page};
 use crate::theme::{Ground, Ink};
-use crate::update::lines_page;
 use crate::watch::LineRow;
 use izba_core::Stream;
 use izba_core::answer::{counted, thousands};
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};
-
-/// The row of the screen where lines begin.
-pub const TOP: u16 = 3;
 
 /// Draws the room.
 pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {

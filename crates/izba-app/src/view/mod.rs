@@ -10,7 +10,6 @@ mod where_;
 mod why;
 
 pub use bar::room_at;
-pub use lines::TOP as LINES_TOP;
 pub use what::group_at;
 pub use where_::step_at;
 pub use why::rows as why_rows;

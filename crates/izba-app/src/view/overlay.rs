@@ -1,10 +1,9 @@
 //! What lies over a room: help, the palette of commands, an answer for the program, a question before leaving.
 
 use super::pen::{put, safe, title};
-use crate::keymap::{BINDINGS, Scope};
+use crate::keymap::{BINDINGS, Scope, palette_matches};
 use crate::model::{Model, Overlay, Room};
 use crate::theme::{Ground, Ink};
-use crate::update::palette_matches;
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};

@@ -2,7 +2,7 @@
 //!
 //! JavaScript, the JVM and .NET share this build; each tells its own form of step in a file of its own.
 
-use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take, dotnet, javascript, jvm};
+use super::{AT_FORMS, Begin, Draft, FRAME_CAP, Reader, Start, Take};
 use crate::model::{Cause, Level, Report, StackFrame};
 use crate::project::Project;
 use regex::Regex;
@@ -16,6 +16,9 @@ pub static READER: Reader = Reader {
     sample: "java.lang.IllegalStateException: the jetty is closed",
 };
 
+/// The language whose runtime names a place before the exception.
+const ANNOUNCES: &str = "javascript";
+
 /// One language's form of step.
 #[derive(Debug)]
 pub(super) struct AtForm {
@@ -24,9 +27,6 @@ pub(super) struct AtForm {
     /// Reads the text after `at `.
     pub step: fn(&str) -> Option<StackFrame>,
 }
-
-/// The forms, surest first by their own strictness.
-static FORMS: &[&AtForm] = &[&jvm::FORM, &dotnet::FORM, &javascript::FORM];
 
 static HEAD: LazyLock<Regex> = LazyLock::new(|| {
     Regex::new(concat!(
@@ -61,7 +61,7 @@ pub(super) fn read_head(text: &str) -> Option<Head> {
 
 fn read_step(text: &str) -> Option<(&'static AtForm, StackFrame)> {
     let step = text.trim_start().strip_prefix("at ")?;
-    FORMS.iter().find_map(|form| Some((*form, (form.step)(step)?)))
+    AT_FORMS.iter().find_map(|form| Some((*form, (form.step)(step)?)))
 }
 
 #[derive(Debug, Clone, Default)]
@@ -266,7 +266,7 @@ impl Draft for AtDraft {
 
     fn report(&self) -> Option<Report> {
         let outer = self.thrown.first()?;
-        let reader = self.form.unwrap_or(if self.announced.is_some() { javascript::READER.id } else { READER.id });
+        let reader = self.form.unwrap_or(if self.announced.is_some() { ANNOUNCES } else { READER.id });
         let mut report = Report::new(reader, Level::Error, outer.message.clone());
         report.kind = outer.kind.clone();
         report.code = self.code.clone();

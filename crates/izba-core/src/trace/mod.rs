@@ -22,6 +22,9 @@ use crate::read::Prefix;
 /// All readers, by id. The most confident one reads a line, so their order means nothing.
 pub static READERS: &[&Reader] = &[&at_frames::READER, &diagnostic::READER, &general::READER, &javascript::READER, &lua::READER, &python::READER];
 
+/// Forms of steps that begin with `at`, strictest first: the first that reads a step has it.
+static AT_FORMS: &[&at_frames::AtForm] = &[&jvm::FORM, &dotnet::FORM, &javascript::FORM];
+
 /// One form of trace that Izba understands.
 #[derive(Debug)]
 pub struct Reader {

@@ -1,0 +1,261 @@
+//! The one place where state changes: a message comes in, effects go out. No clock, no files, no terminal.
+
+mod lines;
+mod now;
+mod overlay;
+mod pointer;
+
+pub use pointer::row_of_item;
+
+use lines::{act_in_lines, ask_rows, go_to_row, on_find_key, order_rows};
+use now::{act_in_now, edit, select, sort_list};
+use overlay::{edit_input, on_overlay_key, type_char};
+use pointer::{on_click, on_wheel};
+
+use crate::keymap::{Action, action_of};
+use crate::model::{FindOutcome, Model, Overlay, Room};
+use crate::watch::{Answer, Order, Published};
+use izba_core::State;
+use std::sync::Arc;
+use tui_input::Input;
+
+/// What happened.
+#[derive(Debug)]
+pub enum Msg {
+    /// A key, by its name in the table.
+    Key(String),
+    /// Text pasted in one go.
+    Paste(String),
+    /// A click at column and row.
+    Click(u16, u16),
+    /// The wheel over column and row; down is positive.
+    Wheel(u16, u16, i32),
+    /// The terminal has a new size.
+    Resized(u16, u16),
+    /// A new snapshot.
+    Published(Arc<Published>),
+    /// An answer of the engine thread.
+    Answer(Answer),
+    /// Something to tell the user.
+    Say(String),
+}
+
+/// What the shell shall do.
+#[derive(Debug)]
+pub enum Effect {
+    /// Ask the engine thread.
+    Order(Order),
+    /// Open the editor at a place of the project as it is now.
+    Edit {
+        /// Path relative to the project.
+        file: String,
+        /// Line, from 1.
+        line: u32,
+        /// Column in characters, from 1.
+        column: u32,
+    },
+    /// Take or release the mouse.
+    Mouse(bool),
+    /// Leave.
+    Quit,
+}
+
+/// How long a notice stands, in milliseconds.
+const NOTICE_MS: i64 = 5_000;
+
+/// Changes the state by one message.
+#[must_use]
+pub fn update(model: &mut Model, msg: Msg) -> Vec<Effect> {
+    match msg {
+        Msg::Key(key) => on_key(model, &key),
+        Msg::Paste(text) => {
+            for c in text.chars().filter(|c| !c.is_control()) {
+                type_char(model, c);
+            }
+            Vec::new()
+        }
+        Msg::Click(column, row) => on_click(model, column, row),
+        Msg::Wheel(column, row, by) => on_wheel(model, column, row, by),
+        Msg::Resized(w, h) => {
+            model.size = (w, h);
+            ask_rows(model)
+        }
+        Msg::Published(published) => on_published(model, published),
+        Msg::Answer(answer) => on_answer(model, answer),
+        Msg::Say(sentence) => {
+            say(model, sentence);
+            Vec::new()
+        }
+    }
+}
+
+fn say(model: &mut Model, sentence: impl Into<String>) {
+    model.notice = Some((sentence.into(), model.live.snapshot.now.0 + NOTICE_MS));
+}
+
+fn on_published(model: &mut Model, published: Arc<Published>) -> Vec<Effect> {
+    let new_run = runs(&published) != runs(&model.live);
+    model.live = published;
+    if model.notice.as_ref().is_some_and(|(_, until)| model.live.snapshot.now.0 > *until) {
+        model.notice = None;
+    }
+    if model.held && !new_run {
+        return Vec::new();
+    }
+    model.held = false;
+    let grew = model.shown.snapshot.rows != model.live.snapshot.rows;
+    let sighted = |published: &Published| published.snapshot.groups.iter().map(|g| g.total).sum::<u64>();
+    // Lines that were read before their entry was whole know their group now.
+    let regrouped = sighted(&model.shown) != sighted(&model.live);
+    model.shown = model.live.clone();
+    sort_list(model, new_run);
+    if model.room != Room::Lines || !(regrouped || grew && model.lines.follow) {
+        return Vec::new();
+    }
+    let mut effects = ask_rows(model);
+    if regrouped && effects.is_empty() {
+        effects = order_rows(model);
+    }
+    effects
+}
+
+fn runs(published: &Published) -> Vec<u32> {
+    published.snapshot.sources.iter().map(|s| s.run).collect()
+}
+
+fn on_answer(model: &mut Model, answer: Answer) -> Vec<Effect> {
+    match answer {
+        Answer::Published => {}
+        Answer::Window { from, rows } => {
+            let first = rows.first().map_or(from, |r| r.row);
+            // What was asked for before the latest scrolling may still be of use, but never hides what is.
+            let wanted = model.lines.top;
+            if first <= wanted || model.lines.rows.is_empty() {
+                model.lines.rows = rows;
+            }
+        }
+        Answer::Found { id, row, done, searched } => {
+            let Some(find) = model.lines.find.as_mut().filter(|f| f.id == id) else { return Vec::new() };
+            find.outcome = match (row, done) {
+                (Some(row), _) => FindOutcome::Found(row),
+                (None, true) => FindOutcome::Nowhere,
+                (None, false) => FindOutcome::Searching(searched),
+            };
+            if let Some(row) = row {
+                go_to_row(model, row);
+                return ask_rows(model);
+            }
+        }
+        Answer::Row(row) => {
+            model.room = Room::Lines;
+            go_to_row(model, row);
+            return ask_rows(model);
+        }
+        Answer::Trouble(sentence) => say(model, sentence),
+    }
+    Vec::new()
+}
+
+fn on_key(model: &mut Model, key: &str) -> Vec<Effect> {
+    if model.overlay.is_some() {
+        return on_overlay_key(model, key);
+    }
+    if model.lines.find.as_ref().is_some_and(|f| f.typing) && model.room == Room::Lines {
+        return on_find_key(model, key);
+    }
+    match action_of(key, model.room == Room::Lines) {
+        Some(action) => act(model, action),
+        None => {
+            if key.chars().count() == 1 {
+                say(model, format!("{key} does nothing here; ? shows the keys"));
+            }
+            Vec::new()
+        }
+    }
+}
+
+/// Does what the user wants.
+fn act(model: &mut Model, action: Action) -> Vec<Effect> {
+    match action {
+        Action::RoomNow => {
+            model.room = Room::Now;
+            sort_list(model, true);
+        }
+        Action::RoomLines => {
+            model.room = Room::Lines;
+            return ask_rows(model);
+        }
+        Action::Help => model.overlay = Some(Overlay::Help(0)),
+        Action::Palette => model.overlay = Some(Overlay::Palette(Input::default(), 0)),
+        Action::Hold => {
+            model.held = !model.held;
+            if model.held {
+                model.lines.follow = false;
+                say(model, "held still; what arrives is kept. Space lets it go on");
+            } else {
+                model.shown = model.live.clone();
+                sort_list(model, false);
+                say(model, "going on");
+                return ask_rows(model);
+            }
+        }
+        Action::Again => {
+            if !model.live.can_run_again {
+                say(model, "Izba did not start this program, so it cannot start it again; start it where you did before");
+                return Vec::new();
+            }
+            say(model, if model.live.running { "stopping the program, then running it again" } else { "running it again" });
+            // The screen goes back to what is first.
+            (model.chosen, model.step, model.scroll) = (None, 0, (0, 0));
+            return vec![Effect::Order(Order::Again)];
+        }
+        Action::Stop => {
+            if !model.live.running {
+                say(model, "no program that Izba started is running");
+                return Vec::new();
+            }
+            say(model, "stopping the program");
+            return vec![Effect::Order(Order::Stop)];
+        }
+        Action::Interrupt => {
+            if !model.live.running {
+                return vec![Effect::Quit];
+            }
+            say(model, "stopping the program; Ctrl+C once more leaves Izba");
+            return vec![Effect::Order(Order::Stop)];
+        }
+        Action::Quit => {
+            if !model.live.running {
+                return vec![Effect::Quit];
+            }
+            model.overlay = Some(Overlay::AskQuit);
+        }
+        Action::Reply => {
+            if model.live.running {
+                model.overlay = Some(Overlay::Reply(Input::default()));
+            } else {
+                say(model, "no program runs that could read an answer");
+            }
+        }
+        Action::SelectText => {
+            model.mouse = !model.mouse;
+            say(model, if model.mouse { "the mouse chooses and scrolls again" } else { "the mouse selects text now; v gives it back" });
+            return vec![Effect::Mouse(model.mouse)];
+        }
+        Action::Edit => return edit(model),
+        _ if model.room == Room::Lines => return act_in_lines(model, action),
+        _ => return act_in_now(model, action),
+    }
+    Vec::new()
+}
+
+/// The title of the terminal: what can be seen while the game's window is in front.
+pub fn title(model: &Model) -> String {
+    let groups = &model.live.snapshot.groups;
+    let errors = groups.iter().filter(|g| g.state == State::New && g.level() >= izba_core::Level::Error).count();
+    let name = model.live.snapshot.project.name();
+    match errors {
+        0 => format!("izba: {name}, nothing new"),
+        n => format!("izba: {name}, {}", izba_core::answer::counted(n as u64, "new error", "new errors")),
+    }
+}

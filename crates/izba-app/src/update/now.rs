@@ -1,0 +1,147 @@
+//! Keys of room Now: the list that does not move under the cursor, steps, the way to the editor.
+
+use super::{Effect, say};
+use crate::keymap::Action;
+use crate::model::{Layout, Model, Question, Room, list_window};
+use crate::watch::Order;
+use izba_core::{GroupId, LineRef, SourceId};
+
+/// Puts the list into the order of the snapshot, unless the user is choosing in it; then only adds what is new below.
+pub(super) fn sort_list(model: &mut Model, anew: bool) {
+    let groups = &model.shown.snapshot.groups;
+    let choosing = model.chosen.is_some() && model.focus == Question::What && model.room == Room::Now && !anew;
+    if !choosing {
+        model.order = groups.iter().map(|g| g.id).collect();
+        return;
+    }
+    model.order.retain(|id| groups.iter().any(|g| g.id == *id));
+    for group in groups {
+        if !model.order.contains(&group.id) {
+            model.order.push(group.id);
+        }
+    }
+}
+
+pub(super) fn act_in_now(model: &mut Model, action: Action) -> Vec<Effect> {
+    match action {
+        Action::Up | Action::Down | Action::PageUp | Action::PageDown | Action::First | Action::Last => match model.focus {
+            Question::What => choose(model, action),
+            Question::Where => step(model, action),
+            Question::Why => {
+                let by = match action {
+                    Action::Up => -1,
+                    Action::Down => 1,
+                    Action::PageUp => -10,
+                    Action::PageDown => 10,
+                    Action::First => -10_000,
+                    _ => 10_000,
+                };
+                model.scroll.1 = model.scroll.1.saturating_add_signed(by).min(crate::view::why_rows(model));
+            }
+            Question::When => {}
+        },
+        Action::NextQuestion | Action::PreviousQuestion => {
+            model.focus = model.focus.step(if action == Action::NextQuestion { 1 } else { 3 });
+            if model.zoom.is_some() {
+                model.zoom = Some(model.focus);
+            }
+            // Whoever leaves the list holds still elsewhere: now it may be sorted.
+            sort_list(model, false);
+        }
+        Action::Deeper => match (model.focus, model.zoom) {
+            (Question::What, _) => {
+                model.focus = Question::Where;
+                if model.zoom.is_some() {
+                    model.zoom = Some(Question::Where);
+                }
+            }
+            (focus, None) => model.zoom = Some(focus),
+            (_, Some(_)) => {}
+        },
+        Action::Back => {
+            if model.zoom.is_some() {
+                model.zoom = None;
+            } else if model.focus != Question::What {
+                model.focus = Question::What;
+            } else if model.chosen.is_some() {
+                model.chosen = None;
+                sort_list(model, true);
+            }
+        }
+        Action::Zoom => model.zoom = if model.zoom.is_some() { None } else { Some(model.focus) },
+        Action::Across => {
+            let Some(group) = model.selected() else {
+                say(model, "there is no group yet whose lines could be shown");
+                return Vec::new();
+            };
+            let line = LineRef { source: SourceId(group.source), line: group.last_line };
+            return vec![Effect::Order(Order::RowOf(line))];
+        }
+        _ => {}
+    }
+    Vec::new()
+}
+
+pub(super) fn choose(model: &mut Model, action: Action) {
+    let count = model.order.len();
+    if count == 0 {
+        return;
+    }
+    let now = model.selected().and_then(|g| model.order.iter().position(|id| *id == g.id)).unwrap_or(0);
+    let page = list_window(model, Layout::of(model).what).1.max(1);
+    let next = match action {
+        Action::Up => now.saturating_sub(1),
+        Action::Down => (now + 1).min(count - 1),
+        Action::PageUp => now.saturating_sub(page),
+        Action::PageDown => (now + page).min(count - 1),
+        Action::First => 0,
+        _ => count - 1,
+    };
+    select(model, model.order[next]);
+}
+
+pub(super) fn select(model: &mut Model, id: GroupId) {
+    if model.selected().is_none_or(|g| g.id != id) {
+        (model.step, model.scroll) = (0, (0, 0));
+    }
+    model.chosen = Some(id);
+}
+
+pub(super) fn step(model: &mut Model, action: Action) {
+    let steps = model.selected().map_or(0, |g| Model::own_steps(g).len());
+    let last = steps.saturating_sub(1);
+    model.step = match action {
+        Action::Up => model.step.saturating_sub(1),
+        Action::Down => (model.step + 1).min(last),
+        Action::PageUp | Action::First => 0,
+        _ => last,
+    };
+}
+
+pub(super) fn edit(model: &mut Model) -> Vec<Effect> {
+    let (group, step) = match model.room {
+        Room::Now => (model.selected().cloned(), model.step),
+        Room::Lines => {
+            let row = model.lines.rows.iter().find(|r| r.row == model.lines.cursor);
+            (row.and_then(|r| r.group).and_then(|(id, _)| model.group(id)).cloned(), 0)
+        }
+    };
+    let Some(group) = group else {
+        say(model, if model.room == Room::Now { "there is nothing to mend yet" } else { "this line belongs to no error; choose one that does" });
+        return Vec::new();
+    };
+    let place = if step == 0 { group.entry.place.clone() } else { Model::own_steps(&group).get(step).and_then(|f| f.place()) };
+    let Some(place) = place else {
+        say(model, "this error names no line in your own files");
+        return Vec::new();
+    };
+    let published = &model.live;
+    let project = &published.snapshot.project;
+    let old = place.line.unwrap_or(1);
+    let line = project.line_today(&published.today, &place.file, old);
+    let text = project.line(&place.file, old).unwrap_or("");
+    let byte = if step == 0 { group.explanation.token.map(|(start, _)| start) } else { None };
+    let byte = byte.or_else(|| place.column.map(|c| c.to_byte(text))).unwrap_or(0);
+    let column = text.get(..byte).map_or(1, |head| head.chars().count() as u32 + 1);
+    vec![Effect::Edit { file: place.file.to_string(), line, column }]
+}

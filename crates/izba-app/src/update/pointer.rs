@@ -1,0 +1,76 @@
+//! The mouse: a click chooses, the wheel scrolls.
+
+use super::{Effect, act, act_in_lines, act_in_now, ask_rows, go_to_row, on_overlay_key, select};
+use crate::keymap::Action;
+use crate::model::{Layout, Model, Overlay, Question, Room, item_rows, list_window};
+
+pub(super) fn on_click(model: &mut Model, column: u16, row: u16) -> Vec<Effect> {
+    if model.overlay.take().is_some() {
+        return Vec::new();
+    }
+    if row == 0 {
+        return match crate::view::room_at(model, column) {
+            Some(Room::Now) => act(model, Action::RoomNow),
+            Some(Room::Lines) => act(model, Action::RoomLines),
+            None => Vec::new(),
+        };
+    }
+    if model.room == Room::Lines {
+        let top = crate::model::LINES_TOP;
+        if row >= top && u64::from(row - top) < crate::model::lines_page(model) {
+            let chosen = (model.lines.top + u64::from(row - top)).min(model.shown.snapshot.rows.saturating_sub(1));
+            go_to_row(model, chosen);
+            return ask_rows(model);
+        }
+        return Vec::new();
+    }
+    let layout = Layout::of(model);
+    let Some(question) = layout.question_at(column, row) else { return Vec::new() };
+    model.focus = question;
+    match question {
+        Question::What => {
+            if let Some(id) = crate::view::group_at(model, layout.what, row) {
+                select(model, id);
+            }
+        }
+        Question::Where => {
+            if let Some(step) = crate::view::step_at(model, layout.where_, row) {
+                model.step = step;
+            }
+        }
+        _ => {}
+    }
+    Vec::new()
+}
+
+pub(super) fn on_wheel(model: &mut Model, column: u16, row: u16, by: i32) -> Vec<Effect> {
+    let action = if by > 0 { Action::Down } else { Action::Up };
+    if let Some(Overlay::Help(_)) = model.overlay {
+        return on_overlay_key(model, if by > 0 { "↓" } else { "↑" });
+    }
+    if model.overlay.is_some() {
+        return Vec::new();
+    }
+    let mut effects = Vec::new();
+    if model.room == Room::Lines {
+        for _ in 0..3 {
+            effects = act_in_lines(model, action);
+        }
+        return effects;
+    }
+    if let Some(question) = Layout::of(model).question_at(column, row) {
+        let before = std::mem::replace(&mut model.focus, question);
+        effects = act_in_now(model, action);
+        if question != Question::What {
+            model.focus = before;
+        }
+    }
+    effects
+}
+
+/// Rows of one item, for tests of the mouse.
+pub fn row_of_item(model: &Model, index: usize) -> u16 {
+    let area = Layout::of(model).what;
+    let (first, _) = list_window(model, area);
+    area.y + crate::model::LIST_HEAD + u16::from(area.height >= 20) + (index.saturating_sub(first)) as u16 * item_rows(area)
+}
