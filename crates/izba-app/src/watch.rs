@@ -461,7 +461,7 @@ impl Worker {
         match record.event {
             Event::Bytes(stream) => self.engine.feed(id, stream, time, record.offset, &record.bytes),
             Event::Start => self.engine.start_run(id, time, self.project.clone()),
-            Event::End => self.engine.end_run(id, time, String::from_utf8_lossy(&record.bytes).into_owned()),
+            Event::End { well } => self.engine.end_run(id, time, String::from_utf8_lossy(&record.bytes).into_owned(), well),
         }
         true
     }
@@ -536,7 +536,7 @@ impl Worker {
                     Ok(Some(record)) => match record.event {
                         Event::Bytes(stream) => splitter.feed(stream, Some(record.time), record.offset, &record.bytes, &mut keep),
                         // A run's end also ends its last line.
-                        Event::Start | Event::End => splitter.finish(Some(record.time), &mut keep),
+                        Event::Start | Event::End { .. } => splitter.finish(Some(record.time), &mut keep),
                     },
                     Ok(None) | Err(_) => break,
                 }
@@ -576,7 +576,7 @@ impl Worker {
 
 /// Whether all sources have ended and all they said is read.
 pub fn is_over(published: &Published) -> bool {
-    published.backlog == 0 && !published.running && published.snapshot.sources.iter().all(|s| matches!(s.mark, RunMark::Ended(_)))
+    published.backlog == 0 && !published.running && published.snapshot.sources.iter().all(|s| matches!(s.mark, RunMark::Ended { .. }))
 }
 
 /// A name for a file as a source.

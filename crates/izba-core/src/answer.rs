@@ -146,6 +146,9 @@ pub fn thousands(number: u64) -> String {
 pub fn text(engine: &Engine) -> String {
     let groups = engine.groups();
     let mut out = String::new();
+    if let Some(sentence) = engine.unexplained_end() {
+        let _ = writeln!(out, "{}", SafeText::new(&sentence));
+    }
     let Some(first) = groups.first() else {
         let _ = writeln!(out, "No errors and no warnings in {}.", counted(engine.rows(), "line", "lines"));
         return out;

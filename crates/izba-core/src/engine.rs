@@ -2,8 +2,8 @@
 //!
 //! How the bytes are cut into chunks, and how often [`Engine::tick`] is called, makes no difference to the groups.
 
-use crate::group::{GroupId, GroupTable, GroupView, Sighting};
-use crate::model::{Entry, Millis};
+use crate::group::{GroupId, GroupTable, GroupView, Sighting, State};
+use crate::model::{Entry, Level, Millis};
 use crate::project::Project;
 use crate::read::{Checkpoint, RawLine, Splitter, Stream};
 use crate::text::{SafeText, decode};
@@ -26,8 +26,13 @@ pub enum RunMark {
     Waiting,
     /// It runs, or is watched.
     Running,
-    /// It has ended, in these words (“ended with exit code 1”).
-    Ended(String),
+    /// It has ended.
+    Ended {
+        /// In these words (“ended with exit code 1”).
+        how: String,
+        /// Whether that is nothing to worry about.
+        well: bool,
+    },
 }
 
 #[derive(Debug)]
@@ -185,11 +190,11 @@ impl Engine {
         }
     }
 
-    /// Notes that the run of `source` has ended, in words (“ended with exit code 1”).
-    pub fn end_run(&mut self, source: SourceId, time: Option<Millis>, how: String) {
+    /// Notes that the run of `source` has ended, in words (“ended with exit code 1”), and whether all is well with that.
+    pub fn end_run(&mut self, source: SourceId, time: Option<Millis>, how: String, well: bool) {
         self.end_lines(source, time);
         if let Some(entry) = self.sources.get_mut(source.0) {
-            entry.mark = RunMark::Ended(how);
+            entry.mark = RunMark::Ended { how, well };
         }
     }
 
@@ -286,6 +291,11 @@ impl Engine {
     /// The project as it was when the latest run started.
     pub fn project(&self) -> &Project {
         &self.project
+    }
+
+    /// A sentence about a program that ended badly while its console holds no error that would explain it.
+    pub fn unexplained_end(&self) -> Option<String> {
+        unexplained_end(self.sources.iter().map(|s| (s.name.as_str(), &s.mark)), &self.groups())
     }
 
     /// Rows over all sources.
@@ -390,4 +400,21 @@ impl Engine {
         self.weave.capacity() * size_of::<Weave>()
             + self.sources.iter().map(|s| s.splitter.memory_usage() + s.spans.capacity() * size_of::<Span>()).sum::<usize>()
     }
+}
+
+impl Snapshot {
+    /// A sentence about a program that ended badly while its console holds no error that would explain it.
+    pub fn unexplained_end(&self) -> Option<String> {
+        unexplained_end(self.sources.iter().map(|s| (s.name.as_str(), &s.mark)), &self.groups)
+    }
+}
+
+fn unexplained_end<'a>(mut sources: impl Iterator<Item = (&'a str, &'a RunMark)>, groups: &[Arc<GroupView>]) -> Option<String> {
+    if groups.iter().any(|g| g.state != State::Quiet && g.level() >= Level::Error) {
+        return None;
+    }
+    sources.find_map(|(name, mark)| match mark {
+        RunMark::Ended { how, well: false } => Some(format!("{name} {how}, and its console does not say why.")),
+        _ => None,
+    })
 }

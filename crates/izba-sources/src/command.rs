@@ -252,11 +252,11 @@ impl Pump {
         }
         self.end_descendants(Signal::SIGKILL);
         let status = exited.map(|(status, _)| status).or_else(|| self.child.wait().ok());
-        let (code, words) = match status {
+        let (code, words, well) = match status {
             Some(status) => told(status, self.stopping.load(Ordering::Acquire)),
-            None => (1, "ended; how is not known".to_owned()),
+            None => (1, "ended; how is not known".to_owned(), false),
         };
-        self.append(&Event::End, words.as_bytes());
+        self.append(&Event::End { well }, words.as_bytes());
         code
     }
 
@@ -344,15 +344,15 @@ impl Pump {
     }
 }
 
-/// Exit code for a caller, and the end in words.
-fn told(status: ExitStatus, stopped: bool) -> (i32, String) {
+/// Exit code for a caller, the end in words, and whether it is nothing to worry about.
+fn told(status: ExitStatus, stopped: bool) -> (i32, String, bool) {
     match (status.code(), status.signal()) {
         (_, Some(signal)) => {
             let name = Signal::try_from(signal).map_or_else(|_| format!("signal {signal}"), |s| format!("signal {signal}, {}", s.as_str()));
-            (128 + signal, if stopped { "was stopped".to_owned() } else { format!("was ended by {name}") })
+            (128 + signal, if stopped { "was stopped".to_owned() } else { format!("was ended by {name}") }, stopped)
         }
-        (Some(0), _) => (0, "ended well".to_owned()),
-        (Some(code), _) => (code, if stopped { "was stopped".to_owned() } else { format!("ended with exit code {code}") }),
-        (None, None) => (1, "ended; how is not known".to_owned()),
+        (Some(0), _) => (0, "ended well".to_owned(), true),
+        (Some(code), _) => (code, if stopped { "was stopped".to_owned() } else { format!("ended with exit code {code}") }, stopped),
+        (None, None) => (1, "ended; how is not known".to_owned(), false),
     }
 }

@@ -67,7 +67,7 @@ impl Follower {
             let Some(meta) = now else { return false };
             let Ok(file) = File::open(&self.path) else { return false };
             if self.was_there {
-                append(&Event::End, b"was replaced by a new file");
+                append(&Event::End { well: true }, b"was replaced by a new file");
             }
             append(&Event::Start, self.path.to_string_lossy().as_bytes());
             self.open = Some((file, meta.ino()));

@@ -25,10 +25,10 @@ pub fn read_input(mut input: impl Read + Send + 'static, spool: Arc<Mutex<SpoolW
             let mut buffer = vec![0u8; 64 * 1024];
             loop {
                 match input.read(&mut buffer) {
-                    Ok(0) => break append(&Event::End, b"ended"),
+                    Ok(0) => break append(&Event::End { well: true }, b"ended"),
                     Ok(count) => append(&Event::Bytes(Stream::Out), &buffer[..count]),
                     Err(e) if e.kind() == ErrorKind::Interrupted => {}
-                    Err(e) => break append(&Event::End, format!("could not be read any more: {e}").as_bytes()),
+                    Err(e) => break append(&Event::End { well: false }, format!("could not be read any more: {e}").as_bytes()),
                 }
             }
         })

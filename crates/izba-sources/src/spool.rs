@@ -22,7 +22,10 @@ pub enum Event {
     /// A run began; the bytes are its command, for people.
     Start,
     /// The run ended; the bytes say how.
-    End,
+    End {
+        /// Whether that is nothing to worry about.
+        well: bool,
+    },
 }
 
 /// One record of a segment.
@@ -75,7 +78,7 @@ impl SpoolWriter {
                 Event::Bytes(Stream::Out) => (0u8, 0u8),
                 Event::Bytes(Stream::Err) => (0, 1),
                 Event::Start => (1, 0),
-                Event::End => (2, 0),
+                Event::End { well } => (2, u8::from(!*well)),
             };
             self.buffer.extend_from_slice(&(part.len() as u32).to_le_bytes());
             self.buffer.extend_from_slice(&[kind, stream, 0, 0]);
@@ -172,7 +175,7 @@ impl SpoolReader {
             (0, 0) => Event::Bytes(Stream::Out),
             (0, 1) => Event::Bytes(Stream::Err),
             (1, _) => Event::Start,
-            (2, _) => Event::End,
+            (2, bad) => Event::End { well: bad == 0 },
             _ => return Err(damaged()),
         };
         if crc32fast::hash(&bytes) != sum {

@@ -74,7 +74,7 @@ fn without_screen(shared: &Shared, command: &Command, session: &std::path::Path)
                     engine.feed(source, stream, Some(record.time), record.offset, &record.bytes);
                 }
                 Event::Start => engine.start_run(source, Some(record.time), project.clone()),
-                Event::End => engine.end_run(source, Some(record.time), String::from_utf8_lossy(&record.bytes).into_owned()),
+                Event::End { well } => engine.end_run(source, Some(record.time), String::from_utf8_lossy(&record.bytes).into_owned(), well),
             }
         }
         if ended {
@@ -90,7 +90,7 @@ fn without_screen(shared: &Shared, command: &Command, session: &std::path::Path)
     }
     engine.finish();
     let how = match engine.snapshot().sources.into_iter().next().map(|s| s.mark) {
-        Some(izba_core::RunMark::Ended(how)) => how,
+        Some(izba_core::RunMark::Ended { how, .. }) => how,
         _ => "ended".into(),
     };
     print(&format!("\n◎ {} {how}.\n{}", command.line(), answer::text(&engine)));

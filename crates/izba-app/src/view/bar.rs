@@ -71,7 +71,7 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
             let how = match &one.mark {
                 RunMark::Waiting => ("waiting".to_owned(), Ink::Smoke),
                 RunMark::Running => (format!("watching {}", name_for(9)), Ink::Chalk),
-                RunMark::Ended(how) => (format!("{} {}", name_for(how.len()), safe(how)), if how.contains("well") { Ink::Moss } else { Ink::Chalk }),
+                RunMark::Ended { how, well } => (format!("{} {}", name_for(how.len()), safe(how)), if *well { Ink::Moss } else { Ink::Chalk }),
             };
             words.push((how.0, theme.ink(how.1)));
             if one.run > 0 {
@@ -105,7 +105,8 @@ fn tail(group: &GroupView) -> String {
     };
     let handler = group.entry.report.handler.as_deref();
     let often = match group.rate {
-        r if r >= 0.95 => Some(format!("{} times a second", r.round() as u64)),
+        r if r >= 1.5 => Some(format!("{} times a second", r.round() as u64)),
+        r if r >= 0.95 => Some("once a second".to_owned()),
         _ if group.count > 1 => Some(counted(group.count, "time so far", "times so far")),
         _ => None,
     };
@@ -126,7 +127,8 @@ fn tail(group: &GroupView) -> String {
 pub fn headline(model: &Model, area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
     let snapshot = &model.shown.snapshot;
-    let first = snapshot.groups.first().filter(|g| g.state != State::Quiet);
+    // A program that ended badly without a word is worse than what warns.
+    let first = snapshot.groups.first().filter(|g| g.state != State::Quiet && (g.level() >= Level::Error || snapshot.unexplained_end().is_none()));
     let mut pieces: Vec<(String, Style)> = Vec::new();
     let plain = theme.ink(Ink::Chalk);
     match first {
@@ -148,7 +150,10 @@ pub fn headline(model: &Model, area: Rect, buf: &mut Buffer) {
             let (_, quiet) = model.tally();
             let over = is_over(&model.shown);
             let well = theme.ink(Ink::Moss);
-            if snapshot.rows == 0 && !over {
+            if let Some(sentence) = snapshot.unexplained_end() {
+                pieces.push((safe(&sentence), theme.ink(Ink::Ember)));
+                pieces.push(("  Its last lines are in room Lines.".into(), theme.ink(Ink::Smoke)));
+            } else if snapshot.rows == 0 && !over {
                 pieces.push(("Nothing has been printed yet.".into(), plain));
                 pieces.push(("  What the program says will appear here.".into(), theme.ink(Ink::Smoke)));
             } else if quiet > 0 {

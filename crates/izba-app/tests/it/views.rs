@@ -58,17 +58,34 @@ fn engine() -> Engine {
     engine
 }
 
-fn published(engine: &Engine) -> Arc<Published> {
+/// What the engine thread would publish, with the program running.
+pub fn published_of(engine: &Engine) -> Arc<Published> {
     let snapshot = engine.snapshot();
     Arc::new(Published { today: snapshot.project.clone(), snapshot, running: true, can_run_again: true, backlog: 0, troubles: Vec::new() })
 }
 
-fn model(size: (u16, u16)) -> Model {
+/// The screen of the demo after twelve seconds.
+pub fn demo(size: (u16, u16)) -> Model {
     let theme = Theme { depth: Depth::True, light: false };
-    let first = published(&Engine::new(project()));
+    let first = published_of(&Engine::new(project()));
     let mut model = Model::new(first, size, theme, 0);
-    let _ = update(&mut model, Msg::Published(published(&engine())));
+    let _ = update(&mut model, Msg::Published(published_of(&engine())));
     model
+}
+
+/// The demo, run again with the same faults.
+pub fn engine_of_two_runs() -> Engine {
+    let mut engine = engine();
+    let again = [
+        "error | engine | scripts/fog.lua:20: 'end' expected (to close 'function' at line 8) near <eof>",
+        "error | Lantern#3.tick | scripts/lantern.lua:34: attempt to index a nil value (local 'wick')\n         from scripts/lantern.lua:34 in shine",
+    ];
+    engine.start_run(SourceId(0), Some(Millis(START + 20_000)), project());
+    for (at, line) in again.iter().enumerate() {
+        engine.feed(SourceId(0), Stream::Err, Some(Millis(START + 20_100)), 5_000_000 + at as u64, format!("{line}\n").as_bytes());
+    }
+    engine.tick(Millis(START + 30_000));
+    engine
 }
 
 fn keys(model: &mut Model, keys: &[&str]) {
@@ -86,7 +103,7 @@ fn picture(model: &Model) -> String {
 #[test]
 fn room_now_at_three_sizes() {
     for size in [(142, 42), (80, 24), (200, 60)] {
-        let mut model = model(size);
+        let mut model = demo(size);
         keys(&mut model, &["↓", "Enter"]);
         insta::assert_snapshot!(format!("now_{}x{}", size.0, size.1), picture(&model));
     }
@@ -95,7 +112,7 @@ fn room_now_at_three_sizes() {
 #[test]
 fn each_question_has_the_whole_screen_when_asked() {
     for (question, name) in [(Question::When, "when"), (Question::Where, "where"), (Question::Why, "why")] {
-        let mut model = model((100, 30));
+        let mut model = demo((100, 30));
         keys(&mut model, &["↓"]);
         (model.focus, model.zoom) = (question, Some(question));
         insta::assert_snapshot!(format!("zoom_{name}"), picture(&model));
@@ -104,7 +121,7 @@ fn each_question_has_the_whole_screen_when_asked() {
 
 #[test]
 fn help_palette_and_lines() {
-    let mut model = model((110, 34));
+    let mut model = demo((110, 34));
     keys(&mut model, &["?"]);
     insta::assert_snapshot!("help", picture(&model));
     keys(&mut model, &["Esc", ":", "s", "t", "o", "p"]);
@@ -135,7 +152,7 @@ fn help_palette_and_lines() {
 #[test]
 fn the_list_does_not_move_under_the_cursor() {
     let mut engine = engine();
-    let mut model = model((142, 42));
+    let mut model = demo((142, 42));
     keys(&mut model, &["↓", "↓"]);
     let chosen = model.chosen.expect("the third was chosen");
     let order = model.order.clone();
@@ -143,7 +160,7 @@ fn the_list_does_not_move_under_the_cursor() {
     let line = b"error | engine | scripts/ferry.lua:9: 'then' expected near 'self'\n\n";
     engine.feed(SourceId(0), Stream::Err, Some(Millis(START + 13_000)), 2_000_000, line);
     engine.tick(Millis(START + 14_000));
-    let _ = update(&mut model, Msg::Published(published(&engine)));
+    let _ = update(&mut model, Msg::Published(published_of(&engine)));
     assert_eq!(model.order[..order.len()], order[..], "what stood there still stands there");
     assert_eq!(model.more_urgent(), 1);
     assert!(picture(&model).contains("1 more urgent above"), "{}", picture(&model));
@@ -154,12 +171,12 @@ fn the_list_does_not_move_under_the_cursor() {
 
 #[test]
 fn held_still_is_held_and_clicks_choose() {
-    let mut model = model((142, 42));
+    let mut model = demo((142, 42));
     keys(&mut model, &["Space"]);
     let before = model.shown.snapshot.rows;
     let mut more = engine();
     more.feed(SourceId(0), Stream::Out, Some(Millis(START + 13_000)), 3_000_000, b"later\nlater\n");
-    let _ = update(&mut model, Msg::Published(published(&more)));
+    let _ = update(&mut model, Msg::Published(published_of(&more)));
     assert_eq!((model.shown.snapshot.rows, model.live.snapshot.rows), (before, before + 2));
     let row = row_of_item(&model, 2);
     let _ = update(&mut model, Msg::Click(20, row));
@@ -177,10 +194,10 @@ fn a_program_that_ended_well_is_told_so() {
     let source = engine.add_source("main.lua");
     engine.start_run(source, Some(Millis(START)), project);
     engine.feed(source, Stream::Out, Some(Millis(START)), 0, b"tide 1\ntide 2\n");
-    engine.end_run(source, Some(Millis(START + 10)), "ended well".into());
+    engine.end_run(source, Some(Millis(START + 10)), "ended well".into(), true);
     engine.tick(Millis(START + 500));
-    let mut model = model((100, 24));
-    let mut over = (*published(&engine)).clone();
+    let mut model = demo((100, 24));
+    let mut over = (*published_of(&engine)).clone();
     over.running = false;
     let _ = update(&mut model, Msg::Published(Arc::new(over)));
     let picture = picture(&model);
@@ -194,7 +211,7 @@ proptest! {
     fn every_size_draws(w in 0u16..60, h in 0u16..20, room in any::<bool>(), keys in proptest::collection::vec(prop_oneof![
         Just("↓"), Just("↑"), Just("Enter"), Just("Tab"), Just("z"), Just("Esc"), Just("?"), Just(":"), Just("2"), Just("1"), Just("/"), Just("x"), Just("Space")
     ], 0..8)) {
-        static DEMO: std::sync::LazyLock<Model> = std::sync::LazyLock::new(|| model((142, 42)));
+        static DEMO: std::sync::LazyLock<Model> = std::sync::LazyLock::new(|| demo((142, 42)));
         let mut model = DEMO.clone();
         model.room = if room { Room::Now } else { Room::Lines };
         for key in keys {

@@ -14,6 +14,8 @@ pub static FAMILY: Family = Family {
             r"(?:unexpected symbol|syntax error|unfinished (?:string|long string|long comment)|malformed number|invalid escape sequence .*) near '?(?<near>.+?)'?$",
         ),
         sure(85, r"(?:no visible label|<goto |break outside|attempt to assign to const)"),
+        sure(86, r"SyntaxError: missing (?<want>\S+) "),
+        sure(86, r"SyntaxError: Identifier '(?<scope>[^']+)' has already been declared"),
         sure(60, r"(?:SyntaxError|IndentationError|TabError): "),
         sure(88, r"'(?<open>[(\[{])' was never closed"),
         sure(88, r"expected '(?<want>[^']+)'"),
@@ -67,6 +69,13 @@ fn explain(case: &Case<'_>) -> Explanation {
                 None => format!("{} expected {} here and met something else.", case.language_name(), named(want)),
             },
         ),
+        _ if case.fact("scope").is_some() => {
+            let name = case.fact("scope").unwrap_or_default();
+            (
+                format!("{name} is declared twice"),
+                format!("{name} has been declared above already, and JavaScript allows that only once in the same block."),
+            )
+        }
         _ => (
             match near {
                 Some(near) => format!("{} was not expected", named(near)),

@@ -108,7 +108,7 @@ static PATTERNS: LazyLock<Compiled> = LazyLock::new(|| {
 
 /// The names that a pattern may give to a part of a sentence.
 const FACT_NAMES: &[&str] =
-    &["arg", "callee", "have", "index", "length", "line", "member", "name", "near", "op", "open", "other", "path", "scope", "want"];
+    &["arg", "callee", "have", "index", "length", "line", "member", "name", "near", "op", "open", "other", "path", "scope", "text", "want", "why"];
 
 /// The family of a sentence and what it holds; the general family when none knows it.
 pub fn classify(kind: Option<&str>, message: &str, details: &[String]) -> (&'static Family, Facts) {
@@ -189,6 +189,29 @@ impl<'a> Case<'a> {
         let near = self.entry.token.map(|(start, _)| start);
         let last = name.rsplit(['.', ':']).next().unwrap_or(name);
         find_word(self.line(), name, near).or_else(|| find_word(self.line(), last, near))
+    }
+
+    /// The `number`th argument (from 1) that the line hands to `callee`.
+    pub fn argument(&self, callee: &str, number: usize) -> Option<(usize, usize)> {
+        let line = self.line();
+        let open = line.find(&format!("{callee}("))? + callee.len() + 1;
+        let (mut depth, mut from, mut count) = (0usize, open, 1);
+        for (at, c) in line[open..].char_indices().map(|(at, c)| (open + at, c)) {
+            let ends = depth == 0 && matches!(c, ',' | ')' | ']' | '}');
+            if ends && count == number {
+                let text = &line[from..at];
+                let start = from + (text.len() - text.trim_start().len());
+                return (!text.trim().is_empty()).then(|| (start, start + text.trim().len()));
+            }
+            match c {
+                '(' | '[' | '{' => depth += 1,
+                ')' | ']' | '}' if depth > 0 => depth -= 1,
+                ')' | ']' | '}' => return None,
+                ',' if depth == 0 => (count, from) = (count + 1, at + 1),
+                _ => {}
+            }
+        }
+        None
     }
 
     /// The expression that `member` is asked of.

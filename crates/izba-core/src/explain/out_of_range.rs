@@ -9,10 +9,9 @@ pub static FAMILY: Family = Family {
     patterns: &[
         sure(85, r"[Ii]ndex (?<index>-?\d+) out of bounds for length (?<length>\d+)"),
         sure(80, r"(?:Array|String)?IndexOutOfBoundsException(?:: .*?[Ii]ndex:? (?<index>-?\d+)(?:, (?:[Ss]ize|length):? (?<length>\d+))?)?"),
-        sure(85, r"(?:begin|start|index) (?<index>-?\d+), (?:end -?\d+, )?length (?<length>\d+)"),
+        sure(85, r"(?:begin -?\d+, end|start|index) (?<index>-?\d+), length (?<length>\d+)"),
         sure(80, r"IndexError: |(?:list|tuple|string|bytearray) (?:assignment )?index out of range|pop from (?:an )?empty"),
         sure(80, r"Index was outside the bounds|IndexOutOfRangeException|Index was out of range|ArgumentOutOfRangeException"),
-        sure(75, r"RangeError: Invalid (?:array length|string length|time value|count value: (?<index>-?\d+))|toFixed\(\) digits"),
         sure(70, r"bad argument #\d+ to '(?<callee>[^']+)' \((?:position|index|value|number) out of (?:bounds|range)\)"),
     ],
     explain,

@@ -1,6 +1,8 @@
 //! value-not-there: a name, field or slot holds nothing when it is read.
 
 use super::{Case, Explanation, Family, Sentence, sure};
+use regex::Regex;
+use std::sync::LazyLock;
 
 /// The family.
 pub static FAMILY: Family = Family {
@@ -27,6 +29,7 @@ pub static FAMILY: Family = Family {
         sure(60, r"NullPointerException"),
         sure(70, r"NullReferenceException|Object reference not set to an instance"),
         sure(72, r"ArgumentNullException: .*?(?:\(Parameter '|[Pp]arameter name: )(?<name>\w+)"),
+        sure(70, r"KeyNotFoundException: The given key '(?<name>[^']*)'"),
         sure(65, r"KeyNotFoundException|NoSuchElementException"),
         sure(72, r"variable (?<name>\w+) might not have been initialized|Use of unassigned local variable [`'](?<other>\w+)'"),
     ],
@@ -39,23 +42,36 @@ fn explain(case: &Case<'_>) -> Explanation {
     let member = case.fact("member").map(|m| m.rsplit('.').next().unwrap_or(m).trim_end_matches("()"));
     let found = case.fact("name").or(case.fact("other"));
     // Compilers number a local whose name they did not keep.
-    let told = found.filter(|n| !n.starts_with('<') && !matches!(*n, "undefined" | "null"));
+    let told = found.filter(|n| !n.starts_with('<') && !matches!(*n, "undefined" | "null" | "?"));
     let (name, token) = match told {
         Some(name) if case.fact("scope") == Some("field") => whole_field(case, name),
         Some(name) => (Some(name.trim_start_matches("this.").to_owned()), case.word(name)),
         None => match member.and_then(|m| case.receiver(m)).or_else(|| operand(case)) {
             Some((start, end)) => (Some(case.line()[start..end].to_owned()), Some((start, end))),
-            None => (case.fact("callee").map(|c| format!("what {} gives back", c.rsplit('.').next().unwrap_or(c))), None),
+            None => nameless(case),
         },
     };
     let token = token.or(case.entry.token);
+    if let Some(name) = name.as_deref().filter(|_| NOT_YET.iter().any(|words| case.entry.root_message.contains(words))) {
+        return Explanation {
+            headline: case.at_place(Sentence::from_name(name).text(" is used before it has a value")),
+            short: format!("{name} is used before it has a value"),
+            note: "not set yet when this line runs".into(),
+            plain: vec![
+                format!("This line runs before the one that gives {name} its first value, or on a path that never gives it one."),
+                format!("Give {name} its value further up, or look why that line is not passed."),
+            ],
+            token,
+        };
+    }
     let nothing = case.nothing();
     let language = case.language_name();
     let where_ = |sentence: Sentence| match (case.file_name(), case.entry.place.as_ref().and_then(|p| p.line)) {
         (Some(file), Some(line)) => sentence.text(" when ").place(file).text(" reads it at line ").text(&line.to_string()).text("."),
         _ => case.at_place(sentence),
     };
-    if case.fact("index").is_some() || case.entry.root_kind.as_deref() == Some("KeyError") {
+    let keyed = case.entry.root_kind.as_deref().is_some_and(|k| k == "KeyError" || k.ends_with("KeyNotFoundException"));
+    if keyed && (case.fact("name").is_some() || case.fact("index").is_some()) {
         let key = case.fact("name").or(case.fact("index")).unwrap_or("the key");
         return Explanation {
             headline: case.at_place(Sentence::from_text("nothing is filed under the key ").name(key)),
@@ -105,6 +121,36 @@ fn explain(case: &Case<'_>) -> Explanation {
         token,
     }
 }
+
+/// Sentences that say a name is too early, rather than empty.
+const NOT_YET: [&str; 5] = ["before initialization", "not associated with a value", "referenced before", "not have been initialized", "unassigned"];
+
+/// What holds nothing, where the sentence gives no name: an argument, what a call gives back, a slot, the only candidate.
+fn nameless(case: &Case<'_>) -> (Option<String>, Option<(usize, usize)>) {
+    let line = case.line();
+    let called = |callee: &str| callee.split('(').next().unwrap_or(callee).rsplit(['.', ':']).next().unwrap_or(callee).to_owned();
+    if let (Some(callee), Some(number)) = (case.fact("callee").map(called), case.fact("arg").and_then(|n| n.parse().ok())) {
+        let token = case.argument(&callee, number);
+        let name = token.map_or_else(|| format!("argument {number} of {callee}"), |(start, end)| line[start..end].to_owned());
+        return (Some(name), token);
+    }
+    if let Some(callee) = case.fact("callee").map(called) {
+        return (Some(format!("what {callee} gives back")), None);
+    }
+    // A slot that something more is asked of: wicks[9].length
+    let slots: Vec<(usize, usize)> = SLOT.captures_iter(line).filter_map(|c| c.get(1)).map(|m| (m.start(), m.end())).collect();
+    if let ([slot], Some("?")) = (slots.as_slice(), case.fact("name")) {
+        return (Some(line[slot.0..slot.1].to_owned()), Some(*slot));
+    }
+    // Where a language has no hidden readings, the only thing that can be empty is.
+    let hidden = matches!(case.language(), "java" | "csharp" | "");
+    match readable_names(line).as_slice() {
+        [one] if !hidden && case.fact("name").is_none() => (Some(one.clone()), case.word(one)),
+        _ => (None, None),
+    }
+}
+
+static SLOT: LazyLock<Regex> = LazyLock::new(|| Regex::new(r"([A-Za-z_][\w.]*\[[^\[\]]*\])[.:\[(]").expect("the pattern is fixed"));
 
 /// A field together with what it is a field of, as the line writes it: `boat.mast`, where the message says only `mast`.
 fn whole_field(case: &Case<'_>, name: &str) -> (Option<String>, Option<(usize, usize)>) {

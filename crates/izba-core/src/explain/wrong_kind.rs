@@ -13,17 +13,18 @@ pub static FAMILY: Family = Family {
         ),
         sure(65, r"attempt to compare (?:two (?<have>\w+) values|(?<want>\w+) with (?<other>\w+))"),
         sure(72, r"bad argument #(?<arg>\d+) to '(?<callee>[^']+)' \((?<want>[^()]*) expected, got (?<have>\w+)\)"),
-        sure(60, r"bad argument #(?<arg>\d+) to '(?<callee>[^']+)'"),
+        sure(60, r"bad argument #(?<arg>\d+) to '(?<callee>[^']+)' \((?<why>[^()]*)\)"),
+        sure(70, r"TypeError: (?<name>[\w$.]+) is not (?<op>iterable)"),
         sure(75, r"unsupported operand type\(s\) for (?<op>[^:]+): '(?<have>\w+)' and '(?<other>\w+)'"),
         sure(75, r#"can only concatenate (?<want>\w+) \(not "(?<have>\w+)"\) to \w+"#),
-        sure(72, r"'(?<have>\w+)' object (?:is not|does not support) (?:subscriptable|iterable|callable|item assignment|the \w+ protocol)"),
+        sure(72, r"'(?<have>\w+)' object (?:is not|does not support) (?<op>subscriptable|iterable|callable|item assignment|the \w+ protocol)"),
         sure(72, r"'[<>=!]+' not supported between instances of '(?<have>\w+)' and '(?<other>\w+)'"),
         sure(72, r"(?<callee>[\w.]+)\(\) (?:missing \d+ required|takes (?:from )?\d+ .*?but \d+)"),
-        sure(70, r"invalid literal for (?<want>\w+)\(\) with base \d+: '(?<have>[^']*)'|could not convert string to (?<other>float)"),
+        sure(70, r"invalid literal for \w+\(\) with base \d+: '(?<text>[^']*)'"),
         sure(70, r"(?:list indices|string indices|tuple indices) must be integers"),
         sure(80, r"incompatible types: (?:possible lossy conversion from )?(?<have>[\w.<>\[\]]+)(?: cannot be converted)? to (?<want>[\w.<>\[\]]+)"),
         sure(78, r"class (?<have>[\w.$\[]+) cannot be cast to class (?<want>[\w.$\[]+)"),
-        sure(75, r#"NumberFormatException: (?:For input string: "(?<have>[^"]*)")?"#),
+        sure(75, r#"NumberFormatException: For input string: "(?<text>[^"]*)""#),
         sure(
             75,
             r"bad operand types for binary operator '(?<op>[^']+)'|method (?<callee>[\w.]+) in \w+ [\w.<>]+ cannot be applied|no suitable (?:method|constructor) found for (?<name>\w+)",
@@ -45,19 +46,39 @@ fn explain(case: &Case<'_>) -> Explanation {
     let subject =
         name.map(str::to_owned).or_else(|| case.fact("arg").map(|arg| format!("argument {arg} of {}", case.fact("callee").unwrap_or("the call"))));
     let (short, plain) = match (&subject, have, want.or(case.fact("other"))) {
+        _ if case.fact("text").is_some() => {
+            let text = case.fact("text").unwrap_or_default();
+            (format!("the text “{text}” is not a number"), format!("The text “{text}” is to be turned into a number here, and it is not one."))
+        }
+        _ if case.fact("why").is_some() => {
+            let (subject, why) = (subject.as_deref().unwrap_or("an argument"), case.fact("why").unwrap_or_default());
+            (format!("{subject} does not fit: {why}"), format!("{subject} has the right kind but not a fitting value: {why}."))
+        }
+        (None, None, None) if case.fact("callee").is_some() => {
+            let callee = case.fact("callee").unwrap_or_default();
+            (
+                format!("{callee} is called with the wrong number of arguments"),
+                format!("The console says: {}. Compare the call with the line where {callee} is made.", case.entry.root_message),
+            )
+        }
+        (Some(subject), None, _) => (
+            format!("{subject} is not of the kind that fits here"),
+            format!("{subject} holds something, and {}.", deed(case.fact("op").unwrap_or(""))),
+        ),
         (Some(subject), Some(have), Some(want)) => (
             format!("{subject} is {} where {} belongs", a(have), a(want)),
             format!("{subject} is {} here, and this line can only work with {}.", a(have), a(want)),
         ),
         (Some(subject), Some(have), None) => {
-            let deed = case.fact("op").map_or("does not fit what this line does with it".to_owned(), |op| format!("cannot be used to {}", deed(op)));
-            (format!("{subject} is {}, which does not fit here", a(have)), format!("{subject} holds {} at this moment, which {deed}.", a(have)))
+            let deed = deed(case.fact("op").unwrap_or(""));
+            (format!("{subject} is {}, which does not fit here", a(have)), format!("{subject} holds {} at this moment, and {deed}.", a(have)))
         }
         (None, Some(have), Some(want)) => {
             (format!("{} where {} belongs", a(have), a(want)), format!("This line brings {} and {} together, and they do not fit.", a(have), a(want)))
         }
         (None, Some(have), None) => {
-            (format!("{} does not fit here", a(have)), format!("There is {} here, and this line needs something else.", a(have)))
+            let deed = deed(case.fact("op").unwrap_or(""));
+            (format!("{} does not fit here", a(have)), format!("There is {} here, and {deed}.", a(have)))
         }
         _ => ("a value of the wrong kind".to_owned(), "A value is there, but it is not of the kind that this line can work with.".to_owned()),
     };
@@ -71,21 +92,25 @@ fn explain(case: &Case<'_>) -> Explanation {
     }
 }
 
-fn deed(op: &str) -> &str {
+/// What cannot be done with it, as the second half of a sentence.
+fn deed(op: &str) -> &'static str {
     match op {
-        "index" => "take something out of",
-        "call" => "be called like a function",
-        "concatenate" => "be joined to a text",
-        "get length of" => "be measured",
-        _ => "count with",
+        "index" | "subscriptable" => "nothing can be taken out of that",
+        "call" | "callable" => "that cannot be called like a function",
+        "concatenate" => "that cannot be joined to a text",
+        "get length of" => "that has no length",
+        "iterable" => "that cannot be gone through one by one",
+        "perform arithmetic on" | "perform bitwise operation on" => "that cannot be counted with",
+        _ => "that does not fit what this line does with it",
     }
 }
 
 fn a(kind: &str) -> String {
-    let word = match kind {
+    let last = kind.rsplit(['.', '$']).next().unwrap_or(kind);
+    let word = match last {
         "str" | "string" | "String" => "text",
         "int" | "Integer" | "float" | "double" => "number",
-        other => other.rsplit(['.', '$']).next().unwrap_or(other),
+        other => other,
     };
     let article = if word.starts_with(['a', 'e', 'i', 'o', 'u', 'A', 'E', 'I', 'O', 'U']) { "an" } else { "a" };
     format!("{article} {word}")

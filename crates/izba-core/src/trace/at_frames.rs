@@ -111,6 +111,10 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         if sentence.is_empty() || sentence.len() > 500 || sentence.starts_with("Trace") || read_step(before).is_some() {
             return None;
         }
+        // What calls itself information is no exception, whatever follows it.
+        if crate::read::split_prefix(before).level.is_some_and(|level| level < Level::Warning) {
+            return None;
+        }
         let mut draft = AtDraft::default();
         // The exception may stand at the end of a sentence of the program's own.
         let tails = std::iter::once(0).chain(sentence.match_indices(": ").map(|(at, sign)| at + sign.len()));
@@ -218,6 +222,12 @@ impl Draft for AtDraft {
         if let Some(cause) = CAUSE.captures(text) {
             if !self.repeating {
                 let suppressed = &cause["mark"] == "Suppressed: ";
+                if &cause["mark"] == "[errors]: " {
+                    // Errors gathered under one: they are told with it, not after it.
+                    self.push(None, String::new(), true);
+                    self.properties += 1;
+                    return Take::Took;
+                }
                 let (kind, message) = kind_and_message(cause["rest"].trim_end_matches('{').trim());
                 if &cause["mark"] == "---> " || suppressed {
                     self.push(kind, message, suppressed);

@@ -1,0 +1,185 @@
+//! Keys, clicks and answers as messages: what they change, and what they ask of the shell.
+
+use crate::views::{demo, published_of};
+use izba_app::keymap::palette_matches;
+use izba_app::model::{FindOutcome, Model, Overlay, Question, Room};
+use izba_app::update::{Effect, Msg, title, update};
+use izba_app::watch::{Answer, LineRow, Order};
+use izba_core::{GroupId, LineRef, Millis, ProjectFile, SafeText, SourceId, Stream};
+use std::sync::Arc;
+
+fn press(model: &mut Model, keys: &[&str]) -> Vec<Effect> {
+    let mut effects = Vec::new();
+    for key in keys {
+        effects = update(model, Msg::Key((*key).to_owned()));
+    }
+    effects
+}
+
+/// The effects in words, and what the user is told.
+fn outcome(model: &mut Model, keys: &[&str]) -> String {
+    model.notice = None;
+    let effects = press(model, keys);
+    let told = model.notice.as_ref().map_or(String::new(), |(t, _)| format!(" “{t}”"));
+    format!("{}: {effects:?}{told}", keys.join(" "))
+}
+
+#[test]
+fn what_cannot_be_done_is_told_and_what_can_is_ordered() {
+    let mut running = demo((142, 42));
+    let mut lines = vec![
+        outcome(&mut running, &["a"]),
+        outcome(&mut running, &["s"]),
+        outcome(&mut running, &["Ctrl+C"]),
+        outcome(&mut running, &["r", "A", "d", "a", "Enter"]),
+        outcome(&mut running, &["v"]),
+        outcome(&mut running, &["x"]),
+        outcome(&mut running, &["q", "Esc"]),
+        outcome(&mut running, &["q", "q"]),
+    ];
+    let mut over = demo((142, 42));
+    let mut published = (*over.live).clone();
+    (published.running, published.can_run_again) = (false, false);
+    let _ = update(&mut over, Msg::Published(Arc::new(published)));
+    lines.push("--- nothing runs, and Izba did not start it".into());
+    for keys in [&["a"], &["s"], &["r"], &["Ctrl+C"], &["q"]] {
+        lines.push(outcome(&mut over, keys));
+    }
+    insta::assert_snapshot!(lines.join("\n"));
+}
+
+#[test]
+fn the_way_in_and_the_way_out_are_the_same_length() {
+    let mut model = demo((142, 42));
+    press(&mut model, &["↓", "Enter"]);
+    assert_eq!((model.focus, model.zoom), (Question::Where, None));
+    press(&mut model, &["Enter"]);
+    assert_eq!(model.zoom, Some(Question::Where));
+    press(&mut model, &["Esc"]);
+    assert_eq!(model.zoom, None);
+    press(&mut model, &["Esc"]);
+    assert_eq!(model.focus, Question::What);
+    press(&mut model, &["Esc"]);
+    assert_eq!(model.chosen, None, "the first one is shown again");
+    press(&mut model, &["Tab", "Tab", "Tab", "Tab"]);
+    assert_eq!(model.focus, Question::What, "Tab goes round");
+    press(&mut model, &["Shift+Tab"]);
+    assert_eq!(model.focus, Question::When);
+}
+
+#[test]
+fn the_editor_goes_to_where_the_line_stands_today() {
+    let mut model = demo((142, 42));
+    press(&mut model, &["↓"]);
+    let at = |model: &mut Model| match press(model, &["e"]).pop() {
+        Some(Effect::Edit { file, line, column }) => (file, line, column),
+        other => panic!("no editor: {other:?}"),
+    };
+    assert_eq!(at(&mut model), ("scripts/lantern.lua".to_owned(), 34, 16));
+    // Two lines were put above it since the run began.
+    let mut published = (*model.live).clone();
+    let text = published.today.file("scripts/lantern.lua").and_then(|f| f.text.clone()).expect("it is own");
+    let edited = ProjectFile { path: "scripts/lantern.lua".into(), text: Some(format!("-- one\n-- two\n{text}").into()) };
+    published.today = Arc::new(published.today.with_changes(vec![edited], &[]));
+    let _ = update(&mut model, Msg::Published(Arc::new(published)));
+    assert_eq!(at(&mut model), ("scripts/lantern.lua".to_owned(), 36, 16));
+    press(&mut model, &["Enter", "↓"]);
+    assert_eq!(at(&mut model).1, 41, "the second step, two lines further down");
+}
+
+#[test]
+fn the_title_tells_only_what_is_new() {
+    let model = demo((142, 42));
+    assert_eq!(title(&model), "izba: night-ferry, 3 new errors");
+    let mut again = demo((142, 42));
+    let engine = crate::views::engine_of_two_runs();
+    let _ = update(&mut again, Msg::Published(published_of(&engine)));
+    assert_eq!(title(&again), "izba: night-ferry, nothing new");
+}
+
+#[test]
+fn commands_are_found_by_what_they_are_called_or_do() {
+    let first = |typed: &str| palette_matches(typed).first().map(|b| b.label);
+    assert_eq!(first("stop"), Some("stop"));
+    assert_eq!(first("lines"), Some("room Lines"));
+    assert_eq!(first("run again"), Some("run again"));
+    assert_eq!(first("editor"), Some("edit"));
+    assert_eq!(first("zzz"), None);
+    let mut model = demo((142, 42));
+    let effects = press(&mut model, &[":", "s", "t", "o", "p", "Enter"]);
+    assert!(matches!(effects[..], [Effect::Order(Order::Stop)]), "{effects:?}");
+    assert!(model.overlay.is_none());
+    press(&mut model, &[":", "z", "z", "z", "Enter"]);
+    assert!(model.overlay.is_none(), "nothing fits, nothing happens");
+}
+
+fn row(row: u64, text: &str, group: Option<(GroupId, bool)>) -> LineRow {
+    LineRow {
+        row,
+        line: LineRef { source: SourceId(0), line: row },
+        stream: Stream::Out,
+        time: Some(Millis(0)),
+        text: SafeText::new(text),
+        cut_from: None,
+        group,
+        level: None,
+    }
+}
+
+#[test]
+fn lines_are_asked_for_once_and_a_line_leads_to_its_group() {
+    let mut model = demo((142, 42));
+    let effects = press(&mut model, &["2"]);
+    let total = model.shown.snapshot.rows;
+    let Some(Effect::Order(Order::Window { from, count })) = effects.first() else { panic!("no rows were asked for: {effects:?}") };
+    assert!(from + count >= total, "the newest are among them");
+    let group = model.shown.snapshot.groups[1].id;
+    let rows = (*from..total).map(|n| row(n, "tide", Some((group, true)))).collect();
+    let _ = update(&mut model, Msg::Answer(Answer::Window { from: *from, rows }));
+    assert!(press(&mut model, &["↑"]).is_empty(), "they are at hand");
+    assert!(!press(&mut model, &["Home"]).is_empty(), "these are not");
+    let rows = (0..100).map(|n| row(n, "tide", (n == 0).then_some((group, true)))).collect();
+    let _ = update(&mut model, Msg::Answer(Answer::Window { from: 0, rows }));
+    press(&mut model, &["Enter"]);
+    assert_eq!((model.room, model.chosen, model.focus), (Room::Now, Some(group), Question::Where));
+    press(&mut model, &["2", "↓", "Enter"]);
+    assert_eq!(model.room, Room::Lines, "an ordinary line has no group to go to");
+}
+
+#[test]
+fn a_search_goes_on_from_where_it_is_and_late_answers_are_dropped() {
+    let mut model = demo((142, 42));
+    press(&mut model, &["2", "Home", "/", "W", "i", "c", "k"]);
+    let effects = press(&mut model, &["Enter"]);
+    let Some(Effect::Order(Order::Find { id, words, from, up })) = effects.first() else { panic!("nothing is looked for: {effects:?}") };
+    assert_eq!((words.as_slice(), *from, *up), (["wick".to_owned()].as_slice(), 0, false));
+    let _ = update(&mut model, Msg::Answer(Answer::Found { id: id + 7, row: Some(3), done: true, searched: 4 }));
+    assert_eq!(model.lines.cursor, 0, "that answer was to another search");
+    let _ = update(&mut model, Msg::Answer(Answer::Found { id: *id, row: Some(900), done: true, searched: 901 }));
+    assert_eq!(model.lines.cursor, 900);
+    let effects = press(&mut model, &["↓"]);
+    assert!(matches!(effects.first(), Some(Effect::Order(Order::Find { from: 901, up: false, .. }))), "{effects:?}");
+    let effects = press(&mut model, &["↑"]);
+    assert!(matches!(effects.first(), Some(Effect::Order(Order::Find { from: 900, up: true, .. }))), "{effects:?}");
+    let id = model.lines.find.as_ref().map_or(0, |f| f.id);
+    let _ = update(&mut model, Msg::Answer(Answer::Found { id, row: None, done: true, searched: 900 }));
+    assert_eq!(model.lines.find.as_ref().map(|f| f.outcome), Some(FindOutcome::Nowhere));
+    press(&mut model, &["Esc"]);
+    assert!(model.lines.find.is_none());
+}
+
+#[test]
+fn the_wheel_scrolls_what_it_is_over_and_a_click_leaves_an_overlay() {
+    let mut model = demo((142, 42));
+    press(&mut model, &["↓", "?"]);
+    assert!(matches!(model.overlay, Some(Overlay::Help(_))));
+    let _ = update(&mut model, Msg::Click(5, 5));
+    assert!(model.overlay.is_none());
+    let layout = izba_app::model::Layout::of(&model);
+    let _ = update(&mut model, Msg::Wheel(layout.where_.x + 3, layout.where_.y + 3, 1));
+    assert_eq!((model.step, model.focus), (1, Question::What), "the path went on a step, the keys stay where they were");
+    let _ = update(&mut model, Msg::Wheel(layout.what.x + 3, layout.what.y + 3, 1));
+    assert_eq!(model.chosen, Some(model.order[2]));
+    let _ = update(&mut model, Msg::Paste("pasted\u{1b}[2J".into()));
+    assert!(model.overlay.is_none(), "what is pasted where nothing is typed goes nowhere");
+}

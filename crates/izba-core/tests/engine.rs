@@ -1,0 +1,145 @@
+//! The engine as a watcher uses it: runs and states, rows over several sources, entries that are still open.
+
+use izba_core::{Engine, LineRef, Millis, Project, ProjectFile, SourceId, Splitter, State, Stream};
+use proptest::prelude::*;
+use std::sync::Arc;
+
+fn project(text: &str) -> Arc<Project> {
+    Arc::new(Project::new("/p", vec![ProjectFile { path: "boat.lua".into(), text: Some(text.into()) }]))
+}
+
+const SCRIPT: &str = "local boat = {}\nprint(boat.mast.height)\nprint(boat.oar.length)\n";
+const MAST: &str = "lua: boat.lua:2: attempt to index a nil value (field 'mast')\n";
+const OAR: &str = "lua: boat.lua:3: attempt to index a nil value (field 'oar')\n";
+
+/// Runs of one source, each with what it printed; the states of the groups in the last one, by place.
+fn states(runs: &[&str]) -> Vec<(u32, State, u64, u64)> {
+    let mut engine = Engine::new(project(SCRIPT));
+    let source = engine.add_source("boat");
+    let mut offset = 0;
+    for (at, printed) in runs.iter().enumerate() {
+        let time = Some(Millis(1_000_000 * at as i64));
+        engine.start_run(source, time, project(SCRIPT));
+        engine.feed(source, Stream::Out, time, offset, printed.as_bytes());
+        engine.end_run(source, time, "ended well".into(), true);
+        offset += printed.len() as u64;
+    }
+    let mut states: Vec<_> =
+        engine.groups().iter().map(|g| (g.entry.place.as_ref().and_then(|p| p.line).unwrap_or(0), g.state, g.count, g.total)).collect();
+    states.sort_by_key(|s| s.0);
+    states
+}
+
+#[test]
+fn a_group_is_new_still_quiet_and_back() {
+    let both = format!("{MAST}{OAR}{MAST}");
+    assert_eq!(states(&[&both]), [(2, State::New, 2, 2), (3, State::New, 1, 1)]);
+    assert_eq!(states(&[MAST, &both]), [(2, State::Still, 2, 3), (3, State::New, 1, 1)]);
+    assert_eq!(states(&[&both, OAR]), [(2, State::Quiet, 2, 2), (3, State::Still, 1, 2)]);
+    assert_eq!(states(&[MAST, "all is well\n", MAST]), [(2, State::Back, 1, 2)]);
+}
+
+#[test]
+fn a_group_is_known_again_after_an_edit_above_it() {
+    let mut engine = Engine::new(project(SCRIPT));
+    let source = engine.add_source("boat");
+    engine.start_run(source, None, project(SCRIPT));
+    engine.feed(source, Stream::Out, None, 0, MAST.as_bytes());
+    engine.start_run(source, None, project(&format!("-- a word\n-- and another\n{SCRIPT}")));
+    engine.feed(source, Stream::Out, None, 100, MAST.replace(":2:", ":4:").as_bytes());
+    engine.finish();
+    let groups = engine.groups();
+    assert_eq!(groups.len(), 1);
+    assert_eq!((groups[0].state, groups[0].entry.place.as_ref().and_then(|p| p.line)), (State::Still, Some(4)));
+}
+
+#[test]
+fn ten_thousand_equal_errors_are_one_group_with_its_rate() {
+    let mut engine = Engine::new(project(SCRIPT));
+    let source = engine.add_source("boat");
+    engine.start_run(source, Some(Millis(0)), project(SCRIPT));
+    for at in 0..10_000u64 {
+        engine.feed(source, Stream::Err, Some(Millis(at as i64 * 10)), at * 100, MAST.as_bytes());
+    }
+    engine.end_run(source, Some(Millis(100_000)), "ended with exit code 1".into(), false);
+    engine.tick(Millis(100_000));
+    let groups = engine.groups();
+    assert_eq!((groups.len(), groups[0].count), (1, 10_000));
+    assert_eq!((groups[0].first, groups[0].last), (Some(Millis(0)), Some(Millis(99_990))));
+    assert!((groups[0].rate - 100.0).abs() < 1.0, "{}", groups[0].rate);
+    assert!(engine.memory_usage() < 2_000_000, "{} bytes", engine.memory_usage());
+}
+
+#[test]
+fn an_entry_that_nothing_follows_is_shown_as_it_stands_and_counts_once() {
+    let mut engine = Engine::new(project(SCRIPT));
+    let source = engine.add_source("boat");
+    engine.start_run(source, Some(Millis(0)), project(SCRIPT));
+    engine.feed(source, Stream::Out, Some(Millis(0)), 0, MAST.as_bytes());
+    engine.tick(Millis(10));
+    assert_eq!(engine.snapshot().groups.len(), 0, "more of it may be on its way");
+    engine.tick(Millis(1_000));
+    let shown = engine.snapshot();
+    assert_eq!(shown.groups.len(), 1);
+    let line = LineRef { source, line: 0 };
+    assert_eq!(engine.group_at(line, Stream::Out), Some((shown.groups[0].id, true)));
+    engine.feed(source, Stream::Out, Some(Millis(2_000)), 100, b"going on\n");
+    assert_eq!(engine.groups()[0].count, 1);
+    assert_eq!(engine.group_at(line, Stream::Out), Some((engine.groups()[0].id, true)));
+    assert_eq!(engine.group_at(LineRef { source, line: 1 }, Stream::Out), None);
+}
+
+#[test]
+fn a_bad_end_without_a_word_is_told() {
+    let end = |printed: &str, well: bool| {
+        let mut engine = Engine::new(project(SCRIPT));
+        let source = engine.add_source("boat");
+        engine.start_run(source, None, project(SCRIPT));
+        engine.feed(source, Stream::Out, None, 0, printed.as_bytes());
+        engine.end_run(source, None, "was ended by signal 11, SIGSEGV".into(), well);
+        engine.unexplained_end()
+    };
+    assert_eq!(end("hello\n", false).as_deref(), Some("boat was ended by signal 11, SIGSEGV, and its console does not say why."));
+    assert!(end("WARNING: the fog is thick\n", false).is_some(), "a warning explains no end");
+    assert_eq!(end(MAST, false), None);
+    assert_eq!(end("hello\n", true), None);
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(48))]
+    /// Rows are the lines of all sources in the order of their arrival, and each can be read again.
+    #[test]
+    fn every_row_can_be_read_again(parts in proptest::collection::vec((0usize..3, any::<bool>(), 0usize..2000, 1usize..300), 1..40), from in 0u64..300, count in 1u64..200) {
+        let mut engine = Engine::new(project(SCRIPT));
+        let sources: Vec<SourceId> = (0..3).map(|n| engine.add_source(format!("source {n}"))).collect();
+        let mut stored: Vec<Vec<(u64, Stream, Vec<u8>)>> = vec![Vec::new(); 3];
+        let mut offsets = [0u64; 3];
+        let mut arrived: Vec<String> = Vec::new();
+        let mut open = vec![String::new(); 6];
+        for (number, (source, err, len, line)) in parts.into_iter().enumerate() {
+            let stream = if err { Stream::Err } else { Stream::Out };
+            let chunk: Vec<u8> = (0..len).map(|at| if at % line == line - 1 { b'\n' } else { b'a' + (number % 26) as u8 }).collect();
+            for byte in &chunk {
+                let slot = &mut open[source * 2 + usize::from(err)];
+                if *byte == b'\n' { arrived.push(std::mem::take(slot)) } else { slot.push(*byte as char) }
+            }
+            engine.feed(sources[source], stream, None, offsets[source], &chunk);
+            stored[source].push((offsets[source], stream, chunk.clone()));
+            offsets[source] += chunk.len() as u64;
+        }
+        prop_assert_eq!(engine.rows(), arrived.len() as u64);
+        let mut read: Vec<(u64, String)> = Vec::new();
+        for window in engine.windows(from, count) {
+            let mut splitter = Splitter::resume(&window.checkpoint);
+            for (offset, stream, chunk) in stored[window.source.0].iter().filter(|(at, ..)| *at >= window.checkpoint.offset) {
+                splitter.feed(*stream, None, *offset, chunk, |line, raw| {
+                    if (window.first..window.first + window.count).contains(&line) {
+                        read.push((window.row + line - window.first, String::from_utf8_lossy(&raw.bytes).into_owned()));
+                    }
+                });
+            }
+        }
+        let wanted: Vec<(u64, String)> = arrived.iter().enumerate().skip(from as usize).take(count as usize).map(|(at, l)| (at as u64, l.clone())).collect();
+        prop_assert_eq!(read, wanted);
+    }
+}

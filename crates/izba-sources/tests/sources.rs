@@ -1,0 +1,238 @@
+//! Sources with real programs and files: what they put into the spool, and what they say when they cannot.
+
+use izba_core::Stream;
+use izba_sources::{Bell, Command, CommandSpec, Event, Running, SpoolReader, SpoolWriter, Store, find_root, follow, scan, watch_saves};
+use std::path::{Path, PathBuf};
+use std::sync::atomic::{AtomicBool, Ordering};
+use std::sync::{Arc, Mutex, mpsc};
+use std::time::{Duration, Instant};
+
+const BOUND: Duration = Duration::from_secs(30);
+
+struct Spool {
+    folder: tempfile::TempDir,
+    writer: Arc<Mutex<SpoolWriter>>,
+    reader: SpoolReader,
+    rung: mpsc::Receiver<()>,
+    bell: Bell,
+    told: Vec<(Event, String)>,
+}
+
+fn spool() -> Spool {
+    let folder = tempfile::tempdir().expect("a temporary folder");
+    let path = folder.path().join("x.seg");
+    let writer = Arc::new(Mutex::new(SpoolWriter::create(&path).expect("a new file")));
+    let reader = SpoolReader::open(&path).expect("it was made");
+    let (ring, rung) = mpsc::channel();
+    Spool { folder, writer, reader, rung, bell: Arc::new(move || ring.send(()).unwrap_or_default()), told: Vec::new() }
+}
+
+impl Spool {
+    fn start(&self, words: &[&str], pipes: bool) -> Result<Running, izba_sources::SourceError> {
+        let words = words.iter().map(Into::into).collect();
+        let spec = CommandSpec { words, folder: self.folder.path().to_owned(), pipes, inherit_input: false };
+        Command::new(spec)?.start(self.writer.clone(), self.bell.clone())
+    }
+
+    /// Reads until `enough` is true of what was told.
+    #[track_caller]
+    fn wait(&mut self, what: &str, enough: impl Fn(&[(Event, String)]) -> bool) -> &[(Event, String)] {
+        let begun = Instant::now();
+        loop {
+            while let Some(record) = self.reader.next_record().expect("whole records") {
+                self.told.push((record.event, String::from_utf8_lossy(&record.bytes).into_owned()));
+            }
+            if enough(&self.told) {
+                return &self.told;
+            }
+            assert!(begun.elapsed() < BOUND, "waited in vain for {what}: {:?}", self.told);
+            let _ = self.rung.recv_timeout(Duration::from_millis(100));
+        }
+    }
+
+    fn text(&self, stream: Stream) -> String {
+        self.told.iter().filter(|(e, _)| *e == Event::Bytes(stream)).map(|(_, t)| t.as_str()).collect()
+    }
+}
+
+fn ended(told: &[(Event, String)]) -> bool {
+    told.iter().any(|(e, _)| matches!(e, Event::End { .. }))
+}
+
+fn end_of(told: &[(Event, String)]) -> (bool, String) {
+    told.iter().find_map(|(e, t)| if let Event::End { well } = e { Some((*well, t.clone())) } else { None }).expect("it ended")
+}
+
+#[test]
+fn a_command_has_a_terminal_and_its_errors_are_told_apart() {
+    for pipes in [false, true] {
+        let mut spool = spool();
+        let running =
+            spool.start(&["sh", "-c", "test -t 1 && echo terminal || echo pipe; test -t 2 && echo terminal >&2 || echo pipe >&2; exit 3"], pipes);
+        let mut running = running.expect("sh is there");
+        spool.wait("the end", ended);
+        running.wait();
+        assert_eq!((running.has_ended(), running.code()), (true, 3));
+        assert_eq!(spool.text(Stream::Out), if pipes { "pipe\n" } else { "terminal\n" }, "no carriage return is added");
+        assert_eq!(spool.text(Stream::Err), "pipe\n");
+        assert_eq!(spool.told[0].0, Event::Start);
+        assert_eq!(end_of(&spool.told), (false, "ended with exit code 3".to_owned()));
+    }
+}
+
+#[test]
+fn what_is_typed_is_read_by_the_program() {
+    let mut spool = spool();
+    let running = spool.start(&["sh", "-c", "printf 'who? '; read who; echo \"welcome $who\""], false).expect("sh is there");
+    spool.wait("the question", |t| t.iter().any(|(_, t)| t.contains("who? ")));
+    running.type_in("Ada\n").expect("it reads");
+    spool.wait("the end", ended);
+    assert!(spool.text(Stream::Out).contains("welcome Ada\n"));
+    assert_eq!(end_of(&spool.told), (true, "ended well".to_owned()));
+}
+
+#[test]
+fn a_program_that_will_not_stop_is_stopped_with_all_its_children() {
+    let mut spool = spool();
+    let script = "trap '' TERM HUP; sh -c 'trap \"\" TERM HUP; echo $$ > grandchild; while :; do sleep 1; done' & echo up; while :; do sleep 1; done";
+    let mut running = spool.start(&["sh", "-c", script], false).expect("sh is there");
+    let grandchild = spool.folder.path().join("grandchild");
+    spool.wait("both", |_| std::fs::read_to_string(&grandchild).is_ok_and(|t| t.ends_with('\n')));
+    running.stop();
+    spool.wait("the end", ended);
+    running.wait();
+    assert_eq!(running.code(), 128 + 9);
+    assert_eq!(end_of(&spool.told), (true, "was stopped".to_owned()), "the user wanted it");
+    let pid = std::fs::read_to_string(grandchild).expect("it wrote its number");
+    let begun = Instant::now();
+    let lives = || std::fs::read_to_string(format!("/proc/{}/stat", pid.trim())).is_ok_and(|s| !s.contains(") Z"));
+    while lives() {
+        assert!(begun.elapsed() < BOUND, "the grandchild still lives");
+        std::thread::sleep(Duration::from_millis(20));
+    }
+}
+
+#[test]
+fn a_command_that_is_not_there_is_told_in_a_sentence() {
+    let spool = spool();
+    let error = spool.start(&["no-such-ferry", "--now"], false).expect_err("it is not there");
+    assert_eq!(error.sentence(), "cannot start \"no-such-ferry\": no such file or directory");
+}
+
+#[test]
+fn output_before_an_error_is_read_before_it() {
+    let mut spool = spool();
+    let script = "i=0; while [ $i -lt 3000 ]; do echo \"tide $i\"; i=$((i+1)); done; echo failed >&2";
+    let _running = spool.start(&["sh", "-c", script], false).expect("sh is there");
+    spool.wait("the end", ended);
+    let failed = spool.told.iter().position(|(e, _)| *e == Event::Bytes(Stream::Err)).expect("it failed");
+    let before: String = spool.told[..failed].iter().filter(|(e, _)| *e == Event::Bytes(Stream::Out)).map(|(_, t)| t.as_str()).collect();
+    assert_eq!(before.lines().count(), 3000);
+}
+
+#[test]
+fn a_file_is_waited_for_followed_and_followed_again_when_it_is_replaced() {
+    let mut spool = spool();
+    let (path, stop) = (spool.folder.path().join("game.log"), Arc::new(AtomicBool::new(false)));
+    let thread = follow(&path, spool.writer.clone(), spool.bell.clone(), stop.clone()).expect("a file that is not there yet");
+    let append = |text: &str| {
+        use std::io::Write;
+        let file = std::fs::OpenOptions::new().create(true).append(true).open(&path);
+        file.and_then(|mut f| f.write_all(text.as_bytes())).expect("room");
+    };
+    append("one\n");
+    spool.wait("the first line", |t| t.iter().any(|(_, t)| t.contains("one")));
+    append("two\n");
+    spool.wait("the second line", |t| t.iter().any(|(_, t)| t.contains("two")));
+    std::fs::rename(&path, path.with_extension("old")).expect("it is there");
+    append("three\n");
+    spool.wait("the line of the new file", |t| t.iter().any(|(_, t)| t.contains("three")));
+    std::fs::write(&path, "4\n").expect("room");
+    spool.wait("the line of the truncated file", |t| t.iter().any(|(_, t)| t == "4\n"));
+    stop.store(true, Ordering::Release);
+    thread.join().expect("it ends");
+    assert_eq!(spool.told.iter().filter(|(e, _)| *e == Event::Start).count(), 3, "each file is a run: {:?}", spool.told);
+    assert_eq!(spool.text(Stream::Out), "one\ntwo\nthree\n4\n");
+}
+
+#[test]
+fn a_folder_is_no_log() {
+    let spool = spool();
+    let error = follow(spool.folder.path(), spool.writer.clone(), spool.bell.clone(), Arc::default()).expect_err("it is a folder");
+    assert!(error.sentence().ends_with("is a folder; name a file in it"), "{}", error.sentence());
+}
+
+fn write(folder: &Path, name: &str, text: &[u8]) {
+    let path = folder.join(name);
+    std::fs::create_dir_all(path.parent().expect("it lies in a folder")).expect("room");
+    std::fs::write(path, text).expect("room");
+}
+
+#[test]
+fn own_files_are_those_that_nobody_fetched_built_or_ignored() {
+    let folder = tempfile::tempdir().expect("a temporary folder");
+    for (name, text) in [
+        ("main.lua", "print(1)\n"),
+        ("scripts/tide.lua", "return {}\n"),
+        ("node_modules/x/index.js", "x\n"),
+        ("target/debug/y.rs", "y\n"),
+        ("secret/z.lua", "z\n"),
+        (".gitignore", "secret/\n"),
+        ("game.log", "line\n"),
+    ] {
+        write(folder.path(), name, text.as_bytes());
+    }
+    write(folder.path(), "scene.bin", b"a\0b");
+    write(folder.path(), "large.lua", &vec![b'x'; 2 << 20]);
+    let project = scan(folder.path());
+    let files: Vec<String> = project.files().iter().map(|f| format!("{}{}", f.path, if f.text.is_some() { "" } else { " (no text)" })).collect();
+    assert_eq!(files, ["large.lua (no text)", "main.lua", "scene.bin (no text)", "scripts/tide.lua"]);
+    assert_eq!(project.line("scripts/tide.lua", 1), Some("return {}"));
+}
+
+#[test]
+fn a_project_begins_at_the_nearest_mark_upwards() {
+    let folder = tempfile::tempdir().expect("a temporary folder");
+    let root: PathBuf = folder.path().canonicalize().expect("it is there");
+    write(&root, "ferry/izba.toml", b"");
+    write(&root, "ferry/page/package.json", b"{}");
+    write(&root, "ferry/scripts/deep/a.lua", b"");
+    write(&root, "loose/a.lua", b"");
+    write(&root, "tool/Gate.csproj", b"");
+    assert_eq!(find_root(&root.join("ferry/scripts/deep")), root.join("ferry"));
+    assert_eq!(find_root(&root.join("ferry/page")), root.join("ferry/page"));
+    assert_eq!(find_root(&root.join("tool")), root.join("tool"));
+    assert_eq!(find_root(&root.join("loose")), root.join("loose"));
+}
+
+#[test]
+fn saves_are_noticed_once_and_only_when_they_change_something() {
+    let folder = tempfile::tempdir().expect("a temporary folder");
+    write(folder.path(), "scripts/tide.lua", b"return 1\n");
+    write(folder.path(), "main.lua", b"print(1)\n");
+    let project = scan(folder.path());
+    let (send, saved) = mpsc::channel();
+    let _watch =
+        watch_saves(&project, move |s| send.send((s.path.to_string(), s.file.and_then(|f| f.text))).unwrap_or_default()).expect("inotify is there");
+    write(folder.path(), "scripts/.tide.lua.swp", b"an editor's own");
+    write(folder.path(), "main.lua", b"print(1)\n");
+    write(folder.path(), "scripts/tide.lua", b"return 2\n");
+    let first = saved.recv_timeout(BOUND).expect("a save");
+    assert_eq!((first.0.as_str(), first.1.as_deref()), ("scripts/tide.lua", Some("return 2\n")));
+    std::fs::remove_file(folder.path().join("main.lua")).expect("it is there");
+    let second = saved.recv_timeout(BOUND).expect("a removal");
+    assert_eq!((second.0.as_str(), second.1), ("main.lua", None));
+}
+
+#[test]
+fn sessions_are_private_and_counted() {
+    use std::os::unix::fs::PermissionsExt;
+    let folder = tempfile::tempdir().expect("a temporary folder");
+    let store = Store::open(Some(folder.path().join("state/izba"))).expect("room");
+    let session = store.session().expect("room");
+    let mut writer = SpoolWriter::create(&session.join("a.seg")).expect("room");
+    writer.append(&Event::Start, b"ferry").expect("room");
+    let mode = |path: &Path| std::fs::metadata(path).expect("it is there").permissions().mode() & 0o777;
+    assert_eq!((mode(&session), mode(&session.join("a.seg"))), (0o700, 0o600));
+    assert_eq!(store.sessions(), [(session, 25)]);
+}
