@@ -118,7 +118,12 @@ fn item(model: &Model, group: &GroupView, area: Rect, selected: bool, buf: &mut 
     }
     // A steady stream is told by its rate; what is rarer by its last time.
     let last = group.last.filter(|_| !quiet && !zoomed && rate(group.rate).is_none_or(|_| group.count < 5));
-    let last = last.map(|t| format!(", {}", ago(t, model.shown.snapshot.now))).unwrap_or_default();
+    let last = last.map(|t| ago(t, model.shown.snapshot.now));
+    let state = match (&last, group.state) {
+        (Some(ago), State::New) if group.count == 1 => format!("first met {ago}"),
+        (Some(ago), _) => format!("{}, {ago}", state(model, group)),
+        (None, _) => state(model, group),
+    };
     put(
         buf,
         x,
@@ -128,8 +133,7 @@ fn item(model: &Model, group: &GroupView, area: Rect, selected: bool, buf: &mut 
             (&place, theme.ink(place_ink)),
             (&object, theme.ink(Ink::Smoke)),
             ("  ", Style::new()),
-            (&state(model, group), theme.ink(if quiet { Ink::Moss } else { Ink::Smoke })),
-            (&last, theme.ink(Ink::Smoke)),
+            (&state, theme.ink(if quiet { Ink::Moss } else { Ink::Smoke })),
         ],
     );
 }

@@ -224,7 +224,7 @@ fn draw_excerpt(model: &Model, group: &GroupView, excerpt: &Excerpt, area: Rect,
         let number_ink = if row.at_fault { theme.ink(fault_ink).add_modifier(Modifier::BOLD) } else { theme.ink(Ink::Smoke) };
         put(buf, area.x, y, digits + 1, &[(&format!("{:>w$}", row.number, w = usize::from(digits) + 1), number_ink)]);
         put(buf, code_at, y, width, &[(text, theme.ink(if row.at_fault { Ink::Chalk } else { Ink::Slate }))]);
-        soften(model, text, code_at, y, width, buf);
+        soften(model, &excerpt.file, text, code_at, y, width, buf);
         y += 1;
         let Some((start, end)) = row.marked.map(|(a, b)| (a.saturating_sub(indent), b.saturating_sub(indent))) else {
             if row.at_fault && model.step == 0 && y < area.bottom() {
@@ -252,9 +252,15 @@ fn note(model: &Model, group: &GroupView, x: u16, y: u16, area: Rect, ink: Ink, 
     put(buf, x, y, area.right().saturating_sub(x), &[(&text, model.theme.ink(ink))]);
 }
 
-/// Code is coloured softly: comments and texts step back, so that the underlined token stands out.
-fn soften(model: &Model, text: &str, x: u16, y: u16, width: u16, buf: &mut Buffer) {
-    let comment = ["--", "//", "#"].iter().filter_map(|sign| text.find(sign)).min().filter(|at| !text[..*at].contains(['"', '\'']));
+/// Code is coloured softly: comments step back, so that the underlined token stands out.
+fn soften(model: &Model, file: &str, text: &str, x: u16, y: u16, width: u16, buf: &mut Buffer) {
+    let sign = match file.rsplit('.').next() {
+        Some("lua" | "sql") => "--",
+        Some("py" | "rb" | "sh" | "toml" | "yaml" | "yml" | "pl") => "#",
+        Some("json" | "txt" | "md") => return,
+        _ => "//",
+    };
+    let comment = text.find(sign).filter(|at| !text[..*at].contains(['"', '\'']));
     if let Some(at) = comment {
         let cells = width_cells(&text[..at]) as u16;
         let area = Rect::new(x + cells.min(width), y, width.saturating_sub(cells), 1);

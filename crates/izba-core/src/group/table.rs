@@ -236,8 +236,10 @@ impl Group {
         let rate = now.map_or(0.0, |now| {
             let second = now.0.div_euclid(1000);
             let counted: u32 = self.seconds.iter().filter(|(s, _)| *s < second && *s >= second - RATE_SECONDS as i64).map(|(_, n)| n).sum();
-            let met_for = self.first.map_or(RATE_SECONDS as f64, |first| (now.since(first) as f64 / 1000.0).clamp(1.0, RATE_SECONDS as f64));
-            f64::from(counted) / met_for.max(1.0)
+            // Only whole seconds are counted, so only they are divided by.
+            let whole = Millis(second * 1000);
+            let met_for = self.first.map_or(RATE_SECONDS as f64, |first| (whole.since(first) as f64 / 1000.0).clamp(1.0, RATE_SECONDS as f64));
+            f64::from(counted) / met_for
         });
         let mut objects = self.objects.clone();
         objects.sort_by(|a, b| b.1.cmp(&a.1).then(a.0.cmp(&b.0)));

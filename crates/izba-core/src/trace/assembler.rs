@@ -1,7 +1,7 @@
 //! Puts the lines of one stream together into entries, asking the readers.
 
 use super::{Begin, Draft, READERS, Start, Take};
-use crate::model::{Millis, Report};
+use crate::model::{Level, Millis, Report};
 use crate::project::Project;
 use crate::read::split_prefix;
 use std::collections::VecDeque;
@@ -9,7 +9,7 @@ use std::collections::VecDeque;
 /// An entry longer than this ends here; a trace does not go on for ever.
 const LINES_CAP: u64 = 20_000;
 
-/// From this confidence on a line is a header that has no sentence of its own and may stand under any record.
+/// From this confidence on a line is a header that has no sentence of its own and may stand under any record of an error.
 const HEADER_ONLY: u8 = 90;
 
 /// Lines that may wait for one that decides about them.
@@ -140,7 +140,7 @@ impl Assembler {
         }
         let Some(record) = open.draft.report().filter(|r| r.reader == super::general::READER.id) else { return false };
         let Some(begin) = surest(&seen.text, Some(&record.message), project)
-            .filter(|b| b.takes_before || b.joins_record && (self.timed || b.confidence >= HEADER_ONLY))
+            .filter(|b| b.takes_before || b.joins_record && (self.timed || b.confidence >= HEADER_ONLY && record.level >= Level::Error))
         else {
             return false;
         };
