@@ -161,6 +161,7 @@ pub struct Watch {
     thread: Option<JoinHandle<i32>>,
     stop_files: Arc<AtomicBool>,
     ended: Arc<AtomicBool>,
+    announced: Arc<AtomicBool>,
 }
 
 struct WatchedSource {
@@ -192,6 +193,7 @@ struct Worker {
     troubles: Vec<String>,
     finding: Option<Finding>,
     again: bool,
+    announced: Arc<AtomicBool>,
     code: i32,
 }
 
@@ -234,6 +236,7 @@ impl Watch {
         let first =
             Published { snapshot: engine.snapshot(), today: project.clone(), running: false, can_run_again: false, backlog: 0, troubles: Vec::new() };
         let slot = Arc::new(ArcSwap::from_pointee(first));
+        let announced = Arc::new(AtomicBool::new(false));
         let mut worker = Worker {
             engine,
             root: setup.root,
@@ -246,6 +249,7 @@ impl Watch {
             troubles: watcher.as_ref().err().map(SourceError::sentence).into_iter().collect(),
             finding: None,
             again: false,
+            announced: announced.clone(),
             code: 0,
         };
         let ended = Arc::new(AtomicBool::new(false));
@@ -259,7 +263,7 @@ impl Watch {
                 worker.code
             })
             .map_err(|cause| SourceError::System { doing: "start a thread", cause })?;
-        Ok(Watch { orders, answers: outbox, slot, thread: Some(thread), stop_files, ended })
+        Ok(Watch { orders, answers: outbox, slot, thread: Some(thread), stop_files, ended, announced })
     }
 
     /// Asks for something. Orders are few; a full queue is waited for.
@@ -270,6 +274,7 @@ impl Watch {
 
     /// The newest snapshot.
     pub fn published(&self) -> Arc<Published> {
+        self.announced.store(false, Ordering::Release);
         self.slot.load_full()
     }
 
@@ -501,7 +506,10 @@ impl Worker {
             troubles: self.troubles.clone(),
         };
         self.slot.store(Arc::new(published));
-        let _ = self.answers.send(Answer::Published);
+        // Told once until somebody looks: while the editor is open nobody does.
+        if !self.announced.swap(true, Ordering::AcqRel) {
+            let _ = self.answers.send(Answer::Published);
+        }
     }
 
     /// Reads rows again from the spools, each from the checkpoint before it.

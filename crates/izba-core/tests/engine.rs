@@ -71,6 +71,21 @@ fn ten_thousand_equal_errors_are_one_group_with_its_rate() {
 }
 
 #[test]
+fn ever_new_errors_do_not_fill_the_memory() {
+    let mut engine = Engine::new(project(SCRIPT));
+    let source = engine.add_source("boat");
+    engine.start_run(source, None, project(SCRIPT));
+    let word = |n: u32| n.to_string().bytes().map(|digit| char::from(b'a' + digit - b'0')).collect::<String>();
+    let text: String = (0..5_000).map(|n| format!("ERROR: no boat is called {}\n", word(n))).collect();
+    engine.feed(source, Stream::Out, None, 0, text.as_bytes());
+    engine.finish();
+    let groups = engine.groups();
+    assert_eq!(groups.len(), 2_001);
+    assert_eq!(groups.iter().map(|g| g.total).sum::<u64>(), 5_000, "all are counted");
+    assert_eq!(groups[0].explanation.short, "more different errors than are kept apart");
+}
+
+#[test]
 fn an_entry_that_nothing_follows_is_shown_as_it_stands_and_counts_once() {
     let mut engine = Engine::new(project(SCRIPT));
     let source = engine.add_source("boat");

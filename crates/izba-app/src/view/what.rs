@@ -147,6 +147,7 @@ fn state(model: &Model, group: &GroupView) -> String {
         State::Still => format!("met since run {}", group.first_run),
         State::Back => "back: it had been silent".into(),
         State::Quiet if group.entry.family.id == "does-not-parse" => "quiet: read again without it".into(),
-        State::Quiet => format!("quiet; {} in run {}", counted(group.count, "time", "times"), group.last_run),
+        State::Quiet if group.count == 1 => format!("quiet; once in run {}", group.last_run),
+        State::Quiet => format!("quiet; {} times in run {}", thousands(group.count), group.last_run),
     }
 }

@@ -119,6 +119,44 @@ fn the_editor_opens_at_the_line_and_the_screen_comes_back() {
 }
 
 #[test]
+fn an_editor_with_a_window_leaves_the_screen_alone() {
+    let tmux = Tmux::start(110, 36);
+    tmux.write("main.lua", "local boat = {}\nprint(boat.mast.height)\n");
+    tmux.write("bin/kate", "#!/bin/sh\nprintf '%s ' \"$@\" > edited\n");
+    tmux.command("chmod +x bin/kate");
+    tmux.command(&format!("VISUAL=bin/kate {} run main.lua", izba()));
+    tmux.wait_for("boat.mast has no value");
+    tmux.keys(&["e"]);
+    tmux.wait_for("opened in bin/kate at line 2");
+    let told = wait_for_file(&tmux.path("edited"), |t| t.contains("main.lua"));
+    assert!(told.starts_with("--line 2 --column 7 "), "{told}");
+}
+
+#[test]
+fn files_are_followed_side_by_side_and_the_mouse_chooses() {
+    let tmux = Tmux::start(120, 40);
+    tmux.write("game.log", "the game begins\nERROR: the rope is torn\nWARNING: the fog is thick\nnote: going on\n");
+    tmux.command(&format!("{} follow game.log server.log", izba()));
+    tmux.wait_for("the rope is torn");
+    tmux.write("server.log", "FATAL: no berth is free\nnote: the server ends\n");
+    tmux.wait_until("the graver one first", |s| s.contains("Fix first  no berth is free"));
+    tmux.keys(&["Tab", "Tab", "Tab", "z"]);
+    let lanes = tmux.wait_for("server.log   2 lines · 1 error · 0 warnings");
+    assert!(lanes.contains("game.log   4 lines · 1 error · 1 warning"), "{lanes}");
+    tmux.keys(&["Escape"]);
+    let screen = tmux.wait_for("the fog is thick");
+    let row = screen.lines().position(|l| l.contains("◇ the fog is thick")).expect("it is listed") + 1;
+    tmux.text(&format!("\u{1b}[<0;12;{row}M\u{1b}[<0;12;{row}m"));
+    tmux.wait_until("the warning in Why", |s| s.contains("It says  the fog is thick"));
+    tmux.write("game.log", "anew\n");
+    tmux.wait_until("a new run of the replaced file", |s| s.contains("quiet; once in run 1"));
+    tmux.keys(&["2"]);
+    tmux.wait_for("anew");
+    tmux.keys(&["q"]);
+    tmux.wait_for("shell>");
+}
+
+#[test]
 fn the_terminal_is_given_back_on_leaving_on_a_signal_and_on_a_panic() {
     let tmux = Tmux::start(100, 30);
     tmux.command("echo before > mark; cat mark");

@@ -62,6 +62,11 @@ impl Tmux {
         self.keys(&["Enter"]);
     }
 
+    /// Types characters as they are.
+    pub fn text(&self, text: &str) {
+        self.call(&["send-keys", "-l", text]);
+    }
+
     /// Types keys by their tmux names.
     pub fn keys(&self, keys: &[&str]) {
         let mut words = vec!["send-keys"];

@@ -43,6 +43,11 @@ pub fn shape(message: &str) -> String {
 }
 
 impl Identity {
+    /// The identity of everything that is not kept apart any more, because there are too many groups already.
+    pub fn beyond() -> Identity {
+        Identity("beyond".to_owned())
+    }
+
     /// The identity of `entry`, whose place is looked up in `project` (as it was when the run started).
     pub fn of(entry: &Entry, project: &Project) -> Identity {
         let report = &entry.report;

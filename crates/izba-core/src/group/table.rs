@@ -1,7 +1,7 @@
 //! The table of groups: counts, times, rates and states over the runs of each source.
 
 use super::Identity;
-use crate::explain::{Explanation, explain};
+use crate::explain::{Explanation, Sentence, explain};
 use crate::model::{Entry, Level, Millis};
 use crate::project::Project;
 use serde::Serialize;
@@ -10,6 +10,8 @@ use std::sync::Arc;
 
 /// Runs remembered for each group; older ones are summed into the total.
 const RUNS_CAP: usize = 64;
+/// Groups kept apart; what differs from all of them is counted as one, so that memory stays bounded.
+const GROUPS_CAP: usize = 2_000;
 /// Objects told apart for each group.
 const OBJECTS_CAP: usize = 64;
 /// Seconds over which a rate is measured.
@@ -139,17 +141,24 @@ impl GroupTable {
     /// The group that an entry belongs to, or the one it would begin.
     pub fn id_of(&self, source: usize, entry: &Entry, project: &Project) -> GroupId {
         let next = GroupId(self.groups.len() as u32);
-        self.by_identity.get(&(source, Identity::of(entry, project))).copied().unwrap_or(next)
+        self.by_identity.get(&(source, self.kept_apart(source, Identity::of(entry, project)))).copied().unwrap_or(next)
+    }
+
+    /// The identity to count under: its own, or the common one when there are too many.
+    fn kept_apart(&self, source: usize, identity: Identity) -> Identity {
+        let key = (source, identity);
+        if self.groups.len() < GROUPS_CAP || self.by_identity.contains_key(&key) { key.1 } else { Identity::beyond() }
     }
 
     /// Counts one sighting and returns its group.
     pub fn record(&mut self, sighting: Sighting, project: &Project) -> GroupId {
         let Sighting { source, run, line, entry } = sighting;
-        let key = (source, Identity::of(&entry, project));
+        let key = (source, self.kept_apart(source, Identity::of(&entry, project)));
+        let beyond = key.1 == Identity::beyond();
         let next = GroupId(self.groups.len() as u32);
         let id = *self.by_identity.entry(key).or_insert(next);
         if id == next {
-            let explanation = Arc::new(explain(&entry));
+            let explanation = Arc::new(if beyond { too_many() } else { explain(&entry) });
             let (first, last) = (entry.time, entry.time);
             self.groups.push(Group {
                 id,
@@ -180,6 +189,18 @@ impl GroupTable {
             (quiet, std::cmp::Reverse(v.level()), !v.is_own(), !unread, std::cmp::Reverse(v.count), v.id)
         });
         views
+    }
+}
+
+fn too_many() -> Explanation {
+    Explanation {
+        headline: Sentence::from_text("there are ").name("more different errors than are kept apart").text("; the first of the rest stands here."),
+        short: "more different errors than are kept apart".into(),
+        note: "the first of the rest".into(),
+        plain: vec![format!(
+            "More than {GROUPS_CAP} different errors have come. The rest is counted here together; every line of it is in room Lines."
+        )],
+        token: None,
     }
 }
 
