@@ -388,8 +388,15 @@ impl Worker {
                 }
             }
             Order::Type(text) => {
-                let running = self.sources.iter().filter_map(|s| s.running.as_ref()).find(|r| !r.has_ended());
-                match running.map(|r| r.type_in(&text)) {
+                let asked = self.sources.iter().find(|s| s.running.as_ref().is_some_and(|r| !r.has_ended()));
+                let typed = asked.and_then(|source| {
+                    if let Ok(mut writer) = source.writer.lock() {
+                        // What the program answers comes after this mark.
+                        let _ = writer.append(&Event::Typed, b"");
+                    }
+                    source.running.as_ref().map(|r| r.type_in(&text))
+                });
+                match typed {
                     Some(Ok(())) => {}
                     Some(Err(error)) => self.trouble(error.sentence()),
                     None => self.trouble("no program runs that could read what you typed".into()),
@@ -465,6 +472,7 @@ impl Worker {
         let (id, time) = (source.id, Some(record.time));
         match record.event {
             Event::Bytes(stream) => self.engine.feed(id, stream, time, record.offset, &record.bytes),
+            Event::Typed => self.engine.end_unfinished(id, time),
             Event::Start => self.engine.start_run(id, time, self.project.clone()),
             Event::End { well } => self.engine.end_run(id, time, String::from_utf8_lossy(&record.bytes).into_owned(), well),
         }
@@ -543,8 +551,8 @@ impl Worker {
                 match reader.next_record() {
                     Ok(Some(record)) => match record.event {
                         Event::Bytes(stream) => splitter.feed(stream, Some(record.time), record.offset, &record.bytes, &mut keep),
-                        // A run's end also ends its last line.
-                        Event::Start | Event::End { .. } => splitter.finish(Some(record.time), &mut keep),
+                        // A run's end also ends its last line, and so does an answer to it.
+                        Event::Start | Event::End { .. } | Event::Typed => splitter.finish(Some(record.time), &mut keep),
                     },
                     Ok(None) | Err(_) => break,
                 }

@@ -231,12 +231,20 @@ impl Engine {
         }
     }
 
-    fn end_lines(&mut self, source: SourceId, time: Option<Millis>) {
+    /// Makes lines of what stands unfinished, because the user has answered it.
+    pub fn end_unfinished(&mut self, source: SourceId, time: Option<Millis>) {
         let Some(mut splitter) = self.sources.get_mut(source.0).map(|s| std::mem::take(&mut s.splitter)) else { return };
         let before = splitter.lines();
         splitter.finish(time, |number, line| self.line(source, number, &line));
         self.woven(source, before, splitter.lines(), time);
         self.sources[source.0].splitter = splitter;
+    }
+
+    fn end_lines(&mut self, source: SourceId, time: Option<Millis>) {
+        self.end_unfinished(source, time);
+        if self.sources.len() <= source.0 {
+            return;
+        }
         for at in 0..2 {
             let stream = if at == 0 { Stream::Out } else { Stream::Err };
             let mut done = Vec::new();

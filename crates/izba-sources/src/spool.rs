@@ -19,6 +19,8 @@ const RECORD_CAP: u32 = 1 << 20;
 pub enum Event {
     /// Bytes that arrived.
     Bytes(Stream),
+    /// The user typed something; what was unfinished before it is a line of its own. The bytes are left empty.
+    Typed,
     /// A run began; the bytes are its command, for people.
     Start,
     /// The run ended; the bytes say how.
@@ -78,6 +80,7 @@ impl SpoolWriter {
                 Event::Bytes(Stream::Out) => (0u8, 0u8),
                 Event::Bytes(Stream::Err) => (0, 1),
                 Event::Start => (1, 0),
+                Event::Typed => (3, 0),
                 Event::End { well } => (2, u8::from(!*well)),
             };
             self.buffer.extend_from_slice(&(part.len() as u32).to_le_bytes());
@@ -175,6 +178,7 @@ impl SpoolReader {
             (0, 0) => Event::Bytes(Stream::Out),
             (0, 1) => Event::Bytes(Stream::Err),
             (1, _) => Event::Start,
+            (3, _) => Event::Typed,
             (2, bad) => Event::End { well: bad == 0 },
             _ => return Err(damaged()),
         };

@@ -73,6 +73,7 @@ fn without_screen(shared: &Shared, command: &Command, session: &std::path::Path)
                     let _ = target.write_all(&record.bytes).and_then(|()| target.flush());
                     engine.feed(source, stream, Some(record.time), record.offset, &record.bytes);
                 }
+                Event::Typed => engine.end_unfinished(source, Some(record.time)),
                 Event::Start => engine.start_run(source, Some(record.time), project.clone()),
                 Event::End { well } => engine.end_run(source, Some(record.time), String::from_utf8_lossy(&record.bytes).into_owned(), well),
             }

@@ -158,7 +158,7 @@ pub fn headline(model: &Model, area: Rect, buf: &mut Buffer) {
                 pieces.push(("  What the program says will appear here.".into(), theme.ink(Ink::Smoke)));
             } else if quiet > 0 {
                 pieces.push(("No errors in this run".into(), well.add_modifier(Modifier::BOLD)));
-                pieces.push((format!(", {} since the last.", counted(quiet as u64, "one is gone quiet", "are gone quiet")), well));
+                pieces.push((format!(", {} since the last.", counted(quiet as u64, "is gone quiet", "are gone quiet")), well));
                 if !over {
                     pieces.push(("  Do the same thing again, harder, to be sure.".into(), theme.ink(Ink::Smoke)));
                 }

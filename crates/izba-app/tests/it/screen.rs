@@ -88,6 +88,8 @@ fn what_is_typed_reaches_the_program_when_it_asks() {
     tmux.wait_for("nobody is not a name that is known at line 3 of main.py.");
     tmux.keys(&["2"]);
     let lines = tmux.wait_for("welcome Ada");
+    assert!(lines.lines().any(|l| l.trim_end().ends_with("Who boards?")), "an answered question is a line of its own\n{lines}");
+    assert!(lines.lines().any(|l| l.contains("◆ Traceback (most recent call last):")), "{lines}");
     assert!(lines.contains("main.py ended with exit code 1"), "{lines}");
     tmux.keys(&["C-c"]);
     tmux.wait_for("shell>");

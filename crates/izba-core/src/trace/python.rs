@@ -43,6 +43,9 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     let mut draft = Python { segments: vec![Segment::default()], linked: false };
     let confidence = if start.rest().trim_end() == HEADER {
         90
+    } else if start.text.trim_end().ends_with(HEADER) {
+        // Behind a question that was answered, or a bar of progress.
+        80
     } else if FILE.is_match(start.text) {
         // A script that does not parse is told without a header.
         draft.file_line(start.text);
