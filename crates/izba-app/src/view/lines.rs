@@ -25,7 +25,7 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     let arrived = model.live.snapshot.rows.saturating_sub(snapshot.rows);
     let waiting = if arrived > 0 { format!("   {} more since it was held", thousands(arrived)) } else { String::new() };
     title(buf, theme, inner, "Lines", true, &format!("{place}{waiting}"));
-    if snapshot.rows == 0 {
+    if snapshot.rows == 0 && snapshot.sources.iter().all(|s| s.unfinished.is_none()) {
         put(buf, inner.x, area.y + TOP + 1, inner.width, &[("Everything that is printed will stand here, as it arrives.", theme.ink(Ink::Smoke))]);
         return;
     }
@@ -48,6 +48,14 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
         if let Ok(found) = model.lines.rows.binary_search_by_key(&row, |r| r.row) {
             draw_row(model, &model.lines.rows[found], line_area, several, buf);
         }
+    }
+    // What stands unfinished is the newest of all: a question, perhaps.
+    let end = snapshot.rows.saturating_sub(model.lines.top);
+    let unfinished = snapshot.sources.iter().find_map(|s| s.unfinished.as_ref()).filter(|_| end < page && !model.held);
+    if let Some(text) = unfinished {
+        let indent = if area.width >= 100 { 16 } else { 16.min(area.width / 4) };
+        let room = inner.width.saturating_sub(indent);
+        put(buf, inner.x + indent, area.y + TOP + end as u16, room, &[(text.as_str(), theme.ink(Ink::Chalk)), ("▏", theme.ink(Ink::Ice))]);
     }
     find_line(model, Rect::new(inner.x, area.bottom().saturating_sub(2), inner.width, 1), buf);
 }

@@ -82,9 +82,12 @@ fn what_is_typed_reaches_the_program_when_it_asks() {
     tmux.write("main.py", "name = input('Who boards? ')\nprint('welcome', name)\nprint(nobody)\n");
     tmux.command(&format!("{} run main.py", izba()));
     tmux.wait_for("The program waits at Who boards?");
+    tmux.keys(&["2"]);
+    tmux.wait_for("Who boards? ▏");
     tmux.keys(&["r"]);
     tmux.wait_for("Reply");
     tmux.keys(&["A", "d", "a", "Enter"]);
+    tmux.keys(&["1"]);
     tmux.wait_for("nobody is not a name that is known at line 3 of main.py.");
     tmux.keys(&["2"]);
     let lines = tmux.wait_for("welcome Ada");

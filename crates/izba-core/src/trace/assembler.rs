@@ -188,7 +188,7 @@ fn may_matter(text: &str) -> bool {
     use std::sync::LazyLock;
     static SIGNS: LazyLock<regex::bytes::Regex> = LazyLock::new(|| {
         regex::bytes::Regex::new(concat!(
-            r"(?i-u)err|warn|fatal|panic|crit|severe|exception|traceback|unhandled|fault|alert|emerg|^lua|python\S*: can|^\S*\.\w+$|",
+            r"(?i-u)error|\berr|warn|fatal|panic|crit|severe|exception|traceback|unhandled|fault|alert|emerg|^lua|python\S*: can|^\S*\.\w+$|",
             r#"\[string "|^[\t ]+at |^[\t ]*file |\.\w{1,8}(?::\d|\(\d)"#
         ))
         .expect("the pattern is fixed")
