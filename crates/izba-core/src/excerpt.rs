@@ -138,6 +138,28 @@ mod tests {
         check("  total = tide + 1", Some(token_at("  total = tide + 1", 12)), "          ^^^^");
     }
 
+    #[test]
+    fn an_excerpt_stays_inside_its_file() {
+        let text = "a\n\tb = wick.x\nc\n";
+        let project = Project::new("/p", vec![crate::project::ProjectFile { path: "m.lua".into(), text: Some(text.into()) }]);
+        let rows = |line, above, below| {
+            let excerpt = Excerpt::around(&project, "m.lua", line, above, below, Some((5, 9))).expect("it is own");
+            excerpt
+                .rows
+                .iter()
+                .map(|r| {
+                    format!("{}{}{}", r.number, if r.at_fault { "!" } else { "" }, r.marked.map_or(String::new(), |(a, b)| format!(" {a}..{b}")))
+                })
+                .collect::<Vec<_>>()
+                .join(" ")
+        };
+        assert_eq!(rows(2, 5, 5), "1 2! 12..16 3", "a tab is eight cells wide");
+        assert_eq!(rows(1, 5, 0), "1!", "a mark beyond the line is none");
+        assert_eq!(rows(4, 1, 5), "2 3 4!", "the end of the file stands behind the last line");
+        assert_eq!(rows(9, 1, 5), "2 3", "a line far past the end shows the end");
+        assert!(Excerpt::around(&project, "n.lua", 1, 1, 1, None).is_none());
+    }
+
     proptest! {
         #[test]
         fn a_token_lies_inside_its_line(line in "\\PC{0,40}", at in 0usize..60, member in "[a-z.]{0,3}") {

@@ -119,6 +119,14 @@ impl Timeline {
         &mut lane[index]
     }
 
+    /// What came of one source in all.
+    pub fn total(&self, source: usize) -> Bucket {
+        self.lanes.get(source).into_iter().flatten().fold(Bucket::default(), |mut sum, bucket| {
+            sum.add(*bucket);
+            sum
+        })
+    }
+
     /// The stretch `from..to` cut into `columns` equal parts; `source` picks one lane, `None` sums them all.
     ///
     /// A bucket is shared out among the parts that it covers, so that there are no gaps between and no waves; what is

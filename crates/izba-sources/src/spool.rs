@@ -309,6 +309,40 @@ mod tests {
     }
 
     #[test]
+    fn the_oldest_sessions_go_first_and_never_one_that_lives() {
+        let folder = tempfile::tempdir().expect("a temporary folder");
+        let store = Store::open(Some(folder.path().to_owned())).expect("room");
+        let session = |name: String| {
+            let path = folder.path().join(name);
+            fs::create_dir(&path).expect("room");
+            fs::write(path.join("source-1.seg"), vec![0u8; 1000]).expect("room");
+            path
+        };
+        let living = session(format!("20260101T000000000-{}", std::process::id()));
+        // No process has a number that large.
+        let old = session("20260201T000000000-999999999".into());
+        let new = session("20260301T000000000-999999998".into());
+        store.prune(2_500);
+        assert!(living.exists() && !old.exists() && new.exists());
+        store.prune(0);
+        assert!(living.exists() && !new.exists());
+    }
+
+    #[test]
+    fn what_finds_no_room_is_counted_and_told_once() {
+        let folder = tempfile::tempdir().expect("a temporary folder");
+        let path = folder.path().join("full");
+        // A device that is always full stands for a disk that is.
+        std::os::unix::fs::symlink("/dev/full", &path).expect("a link");
+        let file = OpenOptions::new().append(true).open(&path).expect("the device");
+        let mut writer = SpoolWriter { file, path, buffer: Vec::new(), lost: 0 };
+        let first = writer.append(&Event::Bytes(Stream::Out), b"tide").expect_err("there is no room");
+        assert!(first.sentence().ends_with("no space left on device"), "{}", first.sentence());
+        writer.append(&Event::Bytes(Stream::Out), b"fog").expect("it was told already");
+        assert_eq!(writer.lost(), 7);
+    }
+
+    #[test]
     fn a_damaged_record_is_told_with_its_place() {
         let folder = tempfile::tempdir().expect("a temporary folder");
         let path = folder.path().join("a.seg");

@@ -124,6 +124,9 @@ fn item(model: &Model, group: &GroupView, area: Rect, selected: bool, buf: &mut 
         (Some(ago), _) => format!("{}, {ago}", state(model, group)),
         (None, _) => state(model, group),
     };
+    // Where not all fits, how it stands matters more than the object, which Where tells as well.
+    let needed = [&place, &object, &state].iter().map(|t| izba_core::text::width_cells(t)).sum::<usize>() + 2;
+    let object = if needed > usize::from(room) { String::new() } else { object };
     put(
         buf,
         x,

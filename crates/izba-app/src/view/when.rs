@@ -90,7 +90,8 @@ fn lanes(model: &Model, area: Rect, span: (Millis, Millis), buf: &mut Buffer) {
             return;
         }
         let buckets = strip(model, Some(at), span, usize::from(area.width));
-        let (errors, warnings) = buckets.iter().fold((0u64, 0u64), |(e, w), b| (e + u64::from(b.errors), w + u64::from(b.warnings)));
+        let total = model.shown.snapshot.timeline.total(at);
+        let (errors, warnings) = (u64::from(total.errors), u64::from(total.warnings));
         let counts = format!(
             "   {} · {} · {}",
             izba_core::answer::counted(source.lines, "line", "lines"),

@@ -205,6 +205,61 @@ fn a_program_that_ended_well_is_told_so() {
     assert!(watch::is_over(&model.live));
 }
 
+#[test]
+fn what_lies_over_the_room_and_what_went_quiet() {
+    let mut model = demo((110, 34));
+    keys(&mut model, &["q"]);
+    insta::assert_snapshot!("leave", picture(&model));
+    keys(&mut model, &["Esc", "r", "A", "d", "a"]);
+    assert!(picture(&model).contains("Ada▏") && picture(&model).contains("Enter sends it"), "{}", picture(&model));
+    keys(&mut model, &["Esc"]);
+    let _ = update(&mut model, Msg::Published(published_of(&engine_of_two_runs())));
+    insta::assert_snapshot!("second_run", picture(&model));
+}
+
+#[test]
+fn the_chosen_row_is_told_without_colour_too() {
+    let mut model = demo((110, 34));
+    model.theme = Theme { depth: Depth::None, light: false };
+    keys(&mut model, &["↓"]);
+    let picture = picture(&model);
+    let row = picture.lines().find(|l| l.contains("wick has no value here") && l.contains('◆')).expect("it is listed");
+    assert!(row.contains('›'), "{row}");
+}
+
+#[test]
+fn several_sources_have_a_lane_each_and_a_mark_for_each_start() {
+    let project = project();
+    let mut engine = Engine::new(project.clone());
+    for (at, name) in ["marsh engine", "add-on loader", "timetable server"].iter().enumerate() {
+        let source = engine.add_source(*name);
+        let start = START + at as i64 * 4_000;
+        engine.start_run(source, Some(Millis(start)), project.clone());
+        for line in 0..200i64 {
+            let text = if line % 50 == 7 { "WARNING: the tide turns\n" } else { "note: all is well\n" };
+            engine.feed(source, Stream::Out, Some(Millis(start + line * 20)), line as u64 * 100, text.as_bytes());
+        }
+    }
+    engine.tick(Millis(START + 13_000));
+    let mut model = demo((100, 30));
+    let _ = update(&mut model, Msg::Published(published_of(&engine)));
+    (model.focus, model.zoom) = (Question::When, Some(Question::When));
+    insta::assert_snapshot!("lanes", picture(&model));
+}
+
+#[test]
+fn a_place_outside_the_project_and_a_file_edited_since_are_told() {
+    let mut model = demo((110, 34));
+    keys(&mut model, &["End"]);
+    assert!(picture(&model).contains("The console names no place."), "{}", picture(&model));
+    keys(&mut model, &["Home", "↓"]);
+    let mut edited = (*model.live).clone();
+    let file = ProjectFile { path: "scripts/lantern.lua".into(), text: Some("-- nothing\n".into()) };
+    edited.today = Arc::new(edited.today.with_changes(vec![file], &[]));
+    let _ = update(&mut model, Msg::Published(Arc::new(edited)));
+    assert!(picture(&model).contains("as it was when this run started"), "{}", picture(&model));
+}
+
 proptest! {
     #![proptest_config(ProptestConfig::with_cases(200))]
     #[test]

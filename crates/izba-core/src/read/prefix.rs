@@ -197,6 +197,21 @@ mod tests {
     }
 
     proptest! {
+        /// Time, level, tag and object in the usual orders and brackets: the level is found and the sentence is left whole.
+        #[test]
+        fn prefixes_of_many_forms_are_taken_off(
+            time in prop_oneof![Just(""), Just("12:00:01.500 "), Just("2026-11-23T08:00:01Z "), Just("[12:00:01] "), Just("[2026-11-23 12:00:01] ")],
+            level in prop_oneof![Just(("[ERROR] ", Level::Error)), Just(("WARN ", Level::Warning)), Just(("error: ", Level::Error)), Just(("<warning> ", Level::Warning)), Just(("FATAL: ", Level::Fatal))],
+            tag in prop_oneof![Just(""), Just("[main] "), Just("[night.Ferry] ")],
+            sentence in "(the [a-z]{2,9} is [a-z]{2,9}|no [a-z]{2,6} here: try again|Boat #[0-9]{1,3} sank)",
+        ) {
+            let text = format!("{time}{}{tag}{sentence}", level.0);
+            let prefix = split_prefix(&text);
+            prop_assert_eq!(prefix.level, Some(level.1), "{}", text);
+            prop_assert_eq!(&text[prefix.rest_at..], sentence.as_str(), "{}", text);
+            prop_assert_eq!(prefix.timed, !time.is_empty(), "{}", text);
+        }
+
         #[test]
         fn any_text_has_a_prefix_inside_itself(text in "\\PC{0,80}") {
             let prefix = split_prefix(&text);
