@@ -23,8 +23,10 @@ use std::sync::atomic::{AtomicBool, AtomicI32, Ordering};
 use std::thread::JoinHandle;
 use std::time::{Duration, Instant};
 
-/// How often output is read in a row before errors are looked at.
-const REST_READS: usize = 64;
+/// How often output is read in a row before errors are.
+const OUTPUT_READS: usize = 64;
+/// How long output may take from the program's hand into ours, in milliseconds.
+const SETTLE_MS: u8 = 1;
 /// How long a program may take to end after it was asked to.
 const GRACE: Duration = Duration::from_secs(2);
 /// How long what its children still print is waited for.
@@ -280,15 +282,15 @@ impl Pump {
             if ready.next() != Some(true) {
                 continue;
             }
+            if stream == Stream::Err {
+                // A terminal hands on what was printed a little later than a pipe does, and little at a time. What came
+                // before an error is read before it.
+                self.read_output(buffer);
+            }
+            let Some(fd) = (if stream == Stream::Out { &self.out } else { &self.err }) else { continue };
             match read(fd.as_fd(), buffer) {
                 Ok(0) => self.close(stream),
-                Ok(count) => {
-                    self.append(&Event::Bytes(stream), &buffer[..count]);
-                    // A terminal hands out little at a time. What the program printed before an error is read before it.
-                    if stream == Stream::Out {
-                        self.read_rest(buffer);
-                    }
-                }
+                Ok(count) => self.append(&Event::Bytes(stream), &buffer[..count]),
                 Err(Errno::EINTR | Errno::EAGAIN) => {}
                 // A pseudo-terminal whose last writer is gone says EIO.
                 Err(_) => self.close(stream),
@@ -296,12 +298,12 @@ impl Pump {
         }
     }
 
-    /// Reads what else is there of the output, up to a bound, so that errors are not left waiting.
-    fn read_rest(&mut self, buffer: &mut [u8]) {
-        for _ in 0..REST_READS {
+    /// Reads the output that is on its way, up to a bound, so that errors are not left waiting.
+    fn read_output(&mut self, buffer: &mut [u8]) {
+        for _ in 0..OUTPUT_READS {
             let Some(fd) = &self.out else { return };
             let mut waits = [PollFd::new(fd.as_fd(), PollFlags::POLLIN)];
-            let more = poll(&mut waits, PollTimeout::ZERO).is_ok() && waits[0].revents().is_some_and(|r| r.contains(PollFlags::POLLIN));
+            let more = poll(&mut waits, PollTimeout::from(SETTLE_MS)).is_ok() && waits[0].revents().is_some_and(|r| r.contains(PollFlags::POLLIN));
             if !more {
                 return;
             }
