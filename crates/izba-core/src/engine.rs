@@ -139,22 +139,12 @@ pub struct Engine {
     rows: u64,
     project: Arc<Project>,
     now: Option<Millis>,
-    last_fed: Option<Millis>,
 }
 
 impl Engine {
     /// An engine for `project` with no source yet.
     pub fn new(project: Arc<Project>) -> Engine {
-        Engine {
-            sources: Vec::new(),
-            groups: GroupTable::default(),
-            timeline: Timeline::default(),
-            weave: Vec::new(),
-            rows: 0,
-            project,
-            now: None,
-            last_fed: None,
-        }
+        Engine { sources: Vec::new(), groups: GroupTable::default(), timeline: Timeline::default(), weave: Vec::new(), rows: 0, project, now: None }
     }
 
     /// Adds a source under a name that people see.
@@ -206,7 +196,6 @@ impl Engine {
     /// Takes the chunk that begins at `offset` of the source's segment.
     pub fn feed(&mut self, source: SourceId, stream: Stream, time: Option<Millis>, offset: u64, bytes: &[u8]) {
         if time.is_some() {
-            self.last_fed = time;
             self.now = self.now.max(time);
         }
         let Some(mut splitter) = self.sources.get_mut(source.0).map(|s| std::mem::take(&mut s.splitter)) else { return };
@@ -367,13 +356,13 @@ impl Engine {
     /// Everything a screen shows, as of the last tick. An entry that nothing has followed for a moment counts as it stands.
     pub fn snapshot(&self) -> Snapshot {
         let now = self.now.unwrap_or_default();
-        let settled = self.last_fed.is_none_or(|fed| now.since(fed) >= SETTLED_MS);
+        // Each stream for itself: output may flow on and on after the one error that was told.
+        let settled = |a: &Assembler| a.newest().is_none_or(|newest| now.since(newest) >= SETTLED_MS);
         let open: Vec<(usize, Assembled)> = self
             .sources
             .iter()
             .enumerate()
-            .flat_map(|(at, s)| s.assemblers.iter().filter_map(move |a| Some((at, a.peek()?))))
-            .filter(|_| settled)
+            .flat_map(|(at, s)| s.assemblers.iter().filter(|a| settled(a)).filter_map(move |a| Some((at, a.peek()?))))
             .collect();
         let groups = if open.is_empty() {
             self.groups()

@@ -105,6 +105,19 @@ fn an_entry_that_nothing_follows_is_shown_as_it_stands_and_counts_once() {
 }
 
 #[test]
+fn an_error_is_shown_while_output_flows_on() {
+    let mut engine = Engine::new(project(SCRIPT));
+    let source = engine.add_source("boat");
+    engine.start_run(source, Some(Millis(0)), project(SCRIPT));
+    engine.feed(source, Stream::Err, Some(Millis(0)), 0, MAST.as_bytes());
+    for at in 1..100u64 {
+        engine.feed(source, Stream::Out, Some(Millis(at as i64 * 10)), at * 100, b"all is well\n");
+    }
+    engine.tick(Millis(1_000));
+    assert_eq!(engine.snapshot().groups.len(), 1);
+}
+
+#[test]
 fn a_bad_end_without_a_word_is_told() {
     let end = |printed: &str, well: bool| {
         let mut engine = Engine::new(project(SCRIPT));

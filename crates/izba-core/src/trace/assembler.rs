@@ -50,6 +50,7 @@ pub struct Assembler {
     open: Option<Open>,
     held: VecDeque<Seen>,
     before: Option<Seen>,
+    newest: Option<Millis>,
     /// Whether the open entry's first line bore a time, as log records do.
     timed: bool,
 }
@@ -57,6 +58,7 @@ pub struct Assembler {
 impl Assembler {
     /// Looks at the next line and hands entries that are now complete to `out`.
     pub fn line(&mut self, number: u64, time: Option<Millis>, text: &str, project: &Project, out: &mut impl FnMut(Assembled)) {
+        self.newest = time.or(self.newest);
         if self.open.is_none() && !may_matter(text) {
             self.remember(number, time, text);
             return;
@@ -105,6 +107,11 @@ impl Assembler {
                 self.line(seen.number, seen.time, &seen.text, project, out);
             }
         }
+    }
+
+    /// When this stream's newest line arrived.
+    pub fn newest(&self) -> Option<Millis> {
+        self.newest
     }
 
     /// The open entry as it would be if nothing followed.
