@@ -262,6 +262,14 @@ impl Pump {
         code
     }
 
+    /// Our end of a stream, while it is open.
+    fn end_of(&self, stream: Stream) -> Option<&OwnedFd> {
+        match stream {
+            Stream::Out => self.out.as_ref(),
+            Stream::Err => self.err.as_ref(),
+        }
+    }
+
     fn wait_and_read(&mut self, buffer: &mut [u8]) {
         let ready: Vec<bool> = {
             let mut waits: Vec<PollFd<'_>> =
@@ -277,9 +285,7 @@ impl Pump {
         };
         let mut ready = ready.into_iter();
         for stream in [Stream::Out, Stream::Err] {
-            let slot = if stream == Stream::Out { &self.out } else { &self.err };
-            let Some(fd) = slot else { continue };
-            if ready.next() != Some(true) {
+            if self.end_of(stream).is_none() || ready.next() != Some(true) {
                 continue;
             }
             if stream == Stream::Err {
@@ -287,7 +293,7 @@ impl Pump {
                 // before an error is read before it.
                 self.read_output(buffer);
             }
-            let Some(fd) = (if stream == Stream::Out { &self.out } else { &self.err }) else { continue };
+            let Some(fd) = self.end_of(stream) else { continue };
             match read(fd.as_fd(), buffer) {
                 Ok(0) => self.close(stream),
                 Ok(count) => self.append(&Event::Bytes(stream), &buffer[..count]),
