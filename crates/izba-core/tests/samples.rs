@@ -119,3 +119,37 @@ fn the_page_of_families_is_true() {
     let known: Vec<String> = izba_core::explain::FAMILIES.iter().map(|f| format!("- `{}`: {}", f.id, f.docs)).collect();
     assert_eq!(listed, known);
 }
+
+/// What the public contract says of every line that `--as jsonl` prints, whatever was read.
+#[test]
+fn no_field_of_the_answer_lies() {
+    for folder in walk(Path::new(concat!(env!("CARGO_MANIFEST_DIR"), "/../../samples"))) {
+        let project = project(&folder);
+        let log = std::fs::read(folder.join("console.txt")).expect("the sample");
+        let lines = answer::jsonl(&read(&project, &[&log], |_| ()));
+        let text = String::from_utf8_lossy(&log);
+        for (at, line) in lines.lines().enumerate() {
+            let group: serde_json::Value = serde_json::from_str(line).expect("JSON");
+            let name = folder.display();
+            assert_eq!((group["v"].as_u64(), group["rank"].as_u64()), (Some(1), Some(at as u64 + 1)), "{name}");
+            let message = group["message"].as_str().expect("a message");
+            assert!(text.contains(message), "{name}: the console never said {message}");
+            let family = group["family"].as_str().expect("a family");
+            assert!(izba_core::explain::FAMILIES.iter().any(|f| f.id == family), "{name}: {family}");
+            if let (Some(file), Some(line)) = (group["file"].as_str(), group["line"].as_u64()) {
+                assert!(project.file(file).is_some(), "{name}: {file} is not own");
+                assert!(text.contains(&line.to_string()), "{name}: line {line} was never printed");
+            }
+            for frame in group["frames"].as_array().expect("frames") {
+                let own = frame["own"].as_bool().expect("own or not");
+                assert_eq!(own, frame["file"].as_str().is_some_and(|f| project.file(f).is_some()), "{name}: {frame}");
+            }
+            for cause in group["causes"].as_array().expect("causes") {
+                assert!(text.contains(cause["message"].as_str().expect("a message")), "{name}: {cause}");
+            }
+            for nothing in ["state", "follows", "first", "last"] {
+                assert!(group[nothing].is_null(), "{name}: {nothing} has no meaning yet");
+            }
+        }
+    }
+}

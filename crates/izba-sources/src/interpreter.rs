@@ -62,3 +62,30 @@ fn is_executable(path: &Path) -> bool {
     use std::os::unix::fs::PermissionsExt;
     path.metadata().is_ok_and(|m| m.is_file() && m.permissions().mode() & 0o111 != 0)
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn scripts_find_what_runs_them_and_commands_stay_as_they_are() {
+        let folder = tempfile::tempdir().expect("a temporary folder");
+        for name in ["main.py", "main.js", "main.strange", "tool.sh"] {
+            std::fs::write(folder.path().join(name), "\n").expect("room");
+        }
+        let made_runnable = std::process::Command::new("chmod").arg("+x").arg(folder.path().join("tool.sh")).status();
+        assert!(made_runnable.is_ok_and(|s| s.success()));
+        let words = |all: &[&str]| {
+            let all: Vec<OsString> = all.iter().map(OsString::from).collect();
+            let found = find_interpreter(&all, folder.path()).map_err(|e| e.sentence());
+            found.map(|w| w.iter().map(|w| w.to_string_lossy().into_owned()).collect::<Vec<_>>().join(" "))
+        };
+        assert_eq!(words(&["main.py", "--night"]).as_deref(), Ok("python3 main.py --night"));
+        assert_eq!(words(&["main.js"]).as_deref(), Ok("node main.js"));
+        assert_eq!(words(&["main.strange"]).as_deref(), Ok("main.strange"), "the system will say what it thinks of it");
+        assert_eq!(words(&["tool.sh"]).as_deref(), Ok("tool.sh"), "it can be run by itself");
+        assert_eq!(words(&["python3", "main.py"]).as_deref(), Ok("python3 main.py"));
+        assert_eq!(words(&["nowhere.py"]).as_deref(), Ok("nowhere.py"), "what is not there is no script");
+        assert!(words(&[]).is_err_and(|e| e.contains("no command was given")));
+    }
+}

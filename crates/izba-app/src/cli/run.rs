@@ -1,6 +1,6 @@
 //! `izba run -- CMD…`: start a program and watch it, on the screen or without one.
 
-use super::{Outcome, Shared, has_screen, print, read};
+use super::{Outcome, Shared, has_screen, print};
 use crate::command_error::CommandError;
 use crate::watch::{Origin, Setup};
 use izba_core::{Engine, answer};
@@ -95,6 +95,5 @@ fn without_screen(shared: &Shared, command: &Command, session: &std::path::Path)
         _ => "ended".into(),
     };
     print(&format!("\n◎ {} {how}.\n{}", command.line(), answer::text(&engine)));
-    let _ = read::verdict(&engine);
     Ok(u8::try_from(running.code()).unwrap_or(1))
 }

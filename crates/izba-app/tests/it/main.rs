@@ -6,3 +6,4 @@ mod live;
 mod screen;
 mod tmux;
 mod views;
+mod watch;
