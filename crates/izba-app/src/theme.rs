@@ -136,14 +136,17 @@ impl Theme {
         self.color(self.rgb(ink), sixteen).map_or_else(Style::new, |c| Style::new().fg(c))
     }
 
-    /// The style of a piece of screen.
+    /// The style of a piece of screen. Few colours give no quiet ground, so a chosen row is bold there and has a sign.
     pub fn ground(self, ground: Ground) -> Style {
-        let sixteen = if ground == Ground::Bench { Color::DarkGray } else { Color::Reset };
-        match self.color(self.ground_rgb(ground), sixteen) {
-            Some(c) => Style::new().bg(c),
-            None if ground == Ground::Bench => Style::new().add_modifier(Modifier::BOLD),
-            None => Style::new(),
+        if self.signs_chosen_rows() {
+            return if ground == Ground::Bench { Style::new().add_modifier(Modifier::BOLD) } else { Style::new() };
         }
+        self.color(self.ground_rgb(ground), Color::Reset).map_or_else(Style::new, |c| Style::new().bg(c))
+    }
+
+    /// Whether a chosen row is told by a sign before it instead of by its ground.
+    pub fn signs_chosen_rows(self) -> bool {
+        matches!(self.depth, Depth::None | Depth::Sixteen)
     }
 
     /// The name of the room that is open.

@@ -41,7 +41,7 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
         let line_area = Rect::new(inner.x, y, inner.width, 1);
         if chosen {
             buf.set_style(line_area, theme.ground(Ground::Bench));
-            if theme.depth == crate::theme::Depth::None {
+            if theme.signs_chosen_rows() {
                 put(buf, area.x, y, 1, &[("›", Style::new())]);
             }
         }

@@ -77,7 +77,7 @@ fn item(model: &Model, group: &GroupView, area: Rect, selected: bool, buf: &mut 
     let quiet = group.state == State::Quiet;
     if selected {
         buf.set_style(area, theme.ground(Ground::Bench));
-        if theme.depth == crate::theme::Depth::None {
+        if theme.signs_chosen_rows() {
             put(buf, area.x, area.y, 1, &[("›", Style::new())]);
         }
     }
