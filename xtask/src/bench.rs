@@ -5,7 +5,7 @@
 //! its effect on the screen.
 
 use crate::{Outcome, cargo, root, say};
-use std::path::Path;
+use std::path::{Path, PathBuf};
 use std::process::Command;
 use std::time::{Duration, Instant};
 
@@ -27,6 +27,7 @@ pub fn run(words: &[String]) -> Outcome {
 
     say(&format!("the writer under izba run, {seconds} s"));
     let socket = at.join("socket");
+    let _ends = EndsServer(socket.clone());
     let tmux = |words: &[&str]| {
         let out = Command::new("tmux").arg("-S").arg(&socket).args(["-f", "/dev/null"]).args(words).output();
         out.map(|o| String::from_utf8_lossy(&o.stdout).into_owned()).unwrap_or_default()
@@ -66,7 +67,6 @@ pub fn run(words: &[String]) -> Outcome {
         tmux(&["capture-pane", "-p"]);
         begun.elapsed()
     };
-    tmux(&["kill-server"]);
     delays.sort();
     let ms = |d: Duration| d.as_secs_f64() * 1000.0;
     say(&format!("writing itself: {plain:.3} s into cat, {watched:.3} s under izba, ratio {:.2}", watched / plain));
@@ -78,6 +78,15 @@ pub fn run(words: &[String]) -> Outcome {
         ms(look)
     ));
     Ok(())
+}
+
+/// Ends the terminal server however the benchmark goes.
+struct EndsServer(PathBuf);
+
+impl Drop for EndsServer {
+    fn drop(&mut self) {
+        let _ = Command::new("tmux").arg("-S").arg(&self.0).arg("kill-server").output();
+    }
 }
 
 /// The seconds that the writer says it wrote for.
