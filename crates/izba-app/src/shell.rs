@@ -224,8 +224,7 @@ fn edit(screen: &mut Screen, file: &Path, line: u32, column: u32, mouse: bool) -
     let mut command = std::process::Command::new(&wanted.words[0]);
     command.args(&wanted.words[1..]);
     let name = wanted.words[0].to_string_lossy().into_owned();
-    let failed =
-        |e: io::Error| format!("the editor {name} could not be started: {}", e.to_string().split(" (os error").next().unwrap_or("").to_lowercase());
+    let failed = |e: io::Error| format!("the editor {name} could not be started: {}", izba_sources::plain_io(&e));
     if wanted.windowed {
         command.stdin(Stdio::null()).stdout(Stdio::null()).stderr(Stdio::null());
         return Ok(Some(match command.spawn() {

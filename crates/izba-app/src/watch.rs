@@ -7,7 +7,7 @@ use arc_swap::ArcSwap;
 use izba_core::read::LINE_CAP;
 use izba_core::text::decode;
 use izba_core::{Engine, GroupId, Level, LineRef, Millis, Project, RunMark, SafeText, Snapshot, SourceId, Splitter, Stream};
-use izba_sources::{Bell, Command, Event, Running, Saved, SourceError, SpoolReader, SpoolWriter};
+use izba_sources::{Bell, Command, Event, Record, Running, Saved, SourceError, SpoolReader, SpoolWriter};
 use std::path::{Path, PathBuf};
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::mpsc::{Receiver, RecvTimeoutError, Sender, SyncSender, TrySendError, channel, sync_channel};
@@ -451,11 +451,11 @@ impl Worker {
 
     fn read_record(&mut self, at: usize) -> bool {
         let source = &mut self.sources[at];
-        let lost = source.writer.try_lock().map_or(0, |w| w.lost());
         let record = match source.reader.next_record() {
             Ok(Some(record)) => record,
             Ok(None) => {
-                if lost > 0 && !source.complained {
+                // Only looked at while there is nothing to read.
+                if !source.complained && source.writer.try_lock().is_ok_and(|w| w.lost() > 0) {
                     source.complained = true;
                     self.trouble("the disk is full: what the program prints now is not kept".into());
                 }
@@ -469,13 +469,7 @@ impl Worker {
                 return false;
             }
         };
-        let (id, time) = (source.id, Some(record.time));
-        match record.event {
-            Event::Bytes(stream) => self.engine.feed(id, stream, time, record.offset, &record.bytes),
-            Event::Typed => self.engine.end_unfinished(id, time),
-            Event::Start => self.engine.start_run(id, time, self.project.clone()),
-            Event::End { well } => self.engine.end_run(id, time, String::from_utf8_lossy(&record.bytes).into_owned(), well),
-        }
+        feed_record(&mut self.engine, source.id, &record, &self.project);
         true
     }
 
@@ -587,6 +581,17 @@ impl Worker {
             finding.at = if finding.up { from } else { from + count };
             self.finding = Some(finding);
         }
+    }
+}
+
+/// Gives one record of a spool to the engine; a run that starts is read against `project`.
+pub fn feed_record(engine: &mut Engine, source: SourceId, record: &Record, project: &Arc<Project>) {
+    let time = Some(record.time);
+    match record.event {
+        Event::Bytes(stream) => engine.feed(source, stream, time, record.offset, &record.bytes),
+        Event::Typed => engine.end_unfinished(source, time),
+        Event::Start => engine.start_run(source, time, project.clone()),
+        Event::End { well } => engine.end_run(source, time, String::from_utf8_lossy(&record.bytes).into_owned(), well),
     }
 }
 

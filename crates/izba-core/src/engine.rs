@@ -234,11 +234,10 @@ impl Engine {
         if self.sources.len() <= source.0 {
             return;
         }
-        for at in 0..2 {
-            let stream = if at == 0 { Stream::Out } else { Stream::Err };
+        for stream in [Stream::Out, Stream::Err] {
             let mut done = Vec::new();
             let entry = &mut self.sources[source.0];
-            let mut assembler = std::mem::take(&mut entry.assemblers[at]);
+            let mut assembler = std::mem::take(&mut entry.assemblers[stream.index()]);
             assembler.finish(&entry.project.clone(), &mut |a| done.push(a));
             for assembled in done {
                 self.entry(source, stream, assembled);
@@ -248,10 +247,9 @@ impl Engine {
 
     fn line(&mut self, source: SourceId, number: u64, line: &RawLine) {
         let entry = &mut self.sources[source.0];
-        let at = usize::from(line.stream == Stream::Err);
         let text = decode(&line.bytes);
         let mut done = Vec::new();
-        entry.assemblers[at].line(number, line.time, &text, &entry.project, &mut |a| done.push(a));
+        entry.assemblers[line.stream.index()].line(number, line.time, &text, &entry.project, &mut |a| done.push(a));
         for assembled in done {
             self.entry(source, line.stream, assembled);
         }
@@ -335,7 +333,7 @@ impl Engine {
             return Some((span.group, span.first == line.line));
         }
         // The entry that is still open may hold it.
-        let open = source.assemblers[usize::from(stream == Stream::Err)].peek()?;
+        let open = source.assemblers[stream.index()].peek()?;
         if line.line < open.first_line || line.line > open.last_line {
             return None;
         }

@@ -67,14 +67,18 @@ impl SourceError {
         let mut cause = std::error::Error::source(self);
         while let Some(inner) = cause {
             text.push_str(": ");
-            text.push_str(&plain_io(&inner.to_string()));
+            text.push_str(&plain(&inner.to_string()));
             cause = inner.source();
         }
         text
     }
 }
 
-/// The system's sentence without its number.
-fn plain_io(text: &str) -> String {
+/// An error of the system as the end of a sentence: without its number, in small letters.
+pub fn plain_io(error: &io::Error) -> String {
+    plain(&error.to_string())
+}
+
+fn plain(text: &str) -> String {
     text.split(" (os error").next().unwrap_or(text).to_lowercase()
 }

@@ -13,7 +13,7 @@ mod spool;
 mod watcher;
 
 pub use command::{Command, CommandSpec, Running};
-pub use error::SourceError;
+pub use error::{SourceError, plain_io};
 pub use follow::follow;
 pub use input::read_input;
 pub use interpreter::find_interpreter;

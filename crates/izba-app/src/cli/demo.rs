@@ -19,8 +19,7 @@ pub struct Args {
 pub fn run(shared: &Shared, args: Args) -> Outcome {
     let dir = args.dir;
     world::lay_out(&dir).map_err(|e| {
-        let text = e.to_string();
-        let why = text.split(" (os error").next().unwrap_or(&text).to_lowercase();
+        let why = izba_sources::plain_io(&e);
         CommandError::input(format!("cannot lay the demo project out in {}: {why}", dir.display())).hint("name another folder with --dir")
     })?;
     std::env::set_current_dir(&dir).map_err(|e| CommandError::input(format!("cannot go to {}: {e}", dir.display())))?;

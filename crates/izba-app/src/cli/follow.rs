@@ -3,9 +3,9 @@
 use super::{Outcome, Shared, has_screen, print, read};
 use crate::command_error::CommandError;
 use crate::watch::{Origin, Setup, file_name};
-use izba_core::{Engine, Stream, answer};
+use izba_core::{Engine, answer};
 use izba_sources::{SourceError, Store};
-use std::io::{IsTerminal, Read};
+use std::io::IsTerminal;
 use std::os::fd::AsFd;
 use std::path::PathBuf;
 use std::sync::Arc;
@@ -49,18 +49,8 @@ pub fn open(shared: &Shared) -> Outcome {
     let mut engine = Engine::new(project.clone());
     let source = engine.add_source("standard input");
     engine.start_run(source, None, project);
-    let (mut buffer, mut offset) = (vec![0u8; 256 * 1024], 0);
-    loop {
-        match stdin.lock().read(&mut buffer) {
-            Ok(0) => break,
-            Ok(count) => {
-                engine.feed(source, Stream::Out, None, offset, &buffer[..count]);
-                offset += count as u64;
-            }
-            Err(e) if e.kind() == std::io::ErrorKind::Interrupted => {}
-            Err(e) => return Err(CommandError::input(format!("standard input cannot be read: {e}"))),
-        }
-    }
+    let failed = |e: std::io::Error| CommandError::input(format!("standard input cannot be read: {}", izba_sources::plain_io(&e)));
+    read::feed_all(&mut engine, source, &mut stdin.lock()).map_err(failed)?;
     engine.finish();
     print(&answer::text(&engine));
     Ok(read::verdict(&engine))

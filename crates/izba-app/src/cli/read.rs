@@ -2,7 +2,7 @@
 
 use super::{Outcome, Shared, print};
 use crate::command_error::{CommandError, exit};
-use izba_core::{Engine, Level, Stream, answer};
+use izba_core::{Engine, Level, SourceId, Stream, answer};
 use std::fs::File;
 use std::io::{ErrorKind, Read};
 use std::path::PathBuf;
@@ -35,28 +35,13 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
         let name = if file.as_os_str() == "-" { "standard input".into() } else { file.to_string_lossy().into_owned() };
         let source = engine.add_source(name.clone());
         engine.start_run(source, None, project.clone());
-        let failed = |e: std::io::Error| {
-            let why = e.to_string();
-            CommandError::input(format!("cannot read {name}: {}", why.split(" (os error").next().unwrap_or(&why).to_lowercase()))
-        };
+        let failed = |e: std::io::Error| CommandError::input(format!("cannot read {name}: {}", izba_sources::plain_io(&e)));
         if file.is_dir() {
             return Err(CommandError::input(format!("{name} is a folder; name a log file in it")));
         }
         let mut input: Box<dyn Read> =
             if file.as_os_str() == "-" { Box::new(std::io::stdin().lock()) } else { Box::new(File::open(file).map_err(failed)?) };
-        let mut buffer = vec![0u8; 256 * 1024];
-        let mut offset = 0;
-        loop {
-            match input.read(&mut buffer) {
-                Ok(0) => break,
-                Ok(count) => {
-                    engine.feed(source, Stream::Out, None, offset, &buffer[..count]);
-                    offset += count as u64;
-                }
-                Err(e) if e.kind() == ErrorKind::Interrupted => {}
-                Err(e) => return Err(failed(e)),
-            }
-        }
+        feed_all(&mut engine, source, &mut input).map_err(failed)?;
     }
     engine.finish();
     print(&match args.form {
@@ -64,6 +49,26 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
         Form::Jsonl => answer::jsonl(&engine),
     });
     Ok(verdict(&engine))
+}
+
+/// Feeds all of `input` to a source, which has no known times.
+///
+/// # Errors
+///
+/// When reading fails; what was read before is in the engine.
+pub fn feed_all(engine: &mut Engine, source: SourceId, input: &mut dyn Read) -> std::io::Result<()> {
+    let (mut buffer, mut offset) = (vec![0u8; 256 * 1024], 0);
+    loop {
+        match input.read(&mut buffer) {
+            Ok(0) => return Ok(()),
+            Ok(count) => {
+                engine.feed(source, Stream::Out, None, offset, &buffer[..count]);
+                offset += count as u64;
+            }
+            Err(e) if e.kind() == ErrorKind::Interrupted => {}
+            Err(e) => return Err(e),
+        }
+    }
 }
 
 /// The exit code that tells whether an error was found.

@@ -2,7 +2,7 @@
 
 use super::{Outcome, Shared, has_screen, print};
 use crate::command_error::CommandError;
-use crate::watch::{Origin, Setup};
+use crate::watch::{Origin, Setup, feed_record};
 use izba_core::{Engine, answer};
 use izba_sources::{Command, CommandSpec, Event, SpoolReader, SpoolWriter, Store};
 use std::ffi::OsString;
@@ -67,16 +67,11 @@ fn without_screen(shared: &Shared, command: &Command, session: &std::path::Path)
     let mut ended = false;
     loop {
         while let Some(record) = reader.next_record()? {
-            match record.event {
-                Event::Bytes(stream) => {
-                    let target: &mut dyn Write = if stream == izba_core::Stream::Out { &mut std::io::stdout() } else { &mut std::io::stderr() };
-                    let _ = target.write_all(&record.bytes).and_then(|()| target.flush());
-                    engine.feed(source, stream, Some(record.time), record.offset, &record.bytes);
-                }
-                Event::Typed => engine.end_unfinished(source, Some(record.time)),
-                Event::Start => engine.start_run(source, Some(record.time), project.clone()),
-                Event::End { well } => engine.end_run(source, Some(record.time), String::from_utf8_lossy(&record.bytes).into_owned(), well),
+            if let Event::Bytes(stream) = record.event {
+                let target: &mut dyn Write = if stream == izba_core::Stream::Out { &mut std::io::stdout() } else { &mut std::io::stderr() };
+                let _ = target.write_all(&record.bytes).and_then(|()| target.flush());
             }
+            feed_record(&mut engine, source, &record, &project);
         }
         if ended {
             break;

@@ -5,8 +5,6 @@ mod now;
 mod overlay;
 mod pointer;
 
-pub use pointer::row_of_item;
-
 use lines::{act_in_lines, ask_rows, go_to_row, on_find_key, order_rows};
 use now::{act_in_now, edit, select, sort_list};
 use overlay::{edit_input, on_overlay_key, type_char};

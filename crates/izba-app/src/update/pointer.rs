@@ -2,7 +2,7 @@
 
 use super::{Effect, act, act_in_lines, act_in_now, ask_rows, go_to_row, on_overlay_key, select};
 use crate::keymap::Action;
-use crate::model::{Layout, Model, Overlay, Question, Room, item_rows, list_window};
+use crate::model::{Layout, Model, Overlay, Question, Room};
 
 pub(super) fn on_click(model: &mut Model, column: u16, row: u16) -> Vec<Effect> {
     if model.overlay.take().is_some() {
@@ -66,11 +66,4 @@ pub(super) fn on_wheel(model: &mut Model, column: u16, row: u16, by: i32) -> Vec
         }
     }
     effects
-}
-
-/// Rows of one item, for tests of the mouse.
-pub fn row_of_item(model: &Model, index: usize) -> u16 {
-    let area = Layout::of(model).what;
-    let (first, _) = list_window(model, area);
-    area.y + crate::model::LIST_HEAD + u16::from(area.height >= 20) + (index.saturating_sub(first)) as u16 * item_rows(area)
 }

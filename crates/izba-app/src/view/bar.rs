@@ -233,30 +233,21 @@ pub fn notice(model: &Model, area: Rect, buf: &mut Buffer) {
 pub fn footer(model: &Model, area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
     buf.set_style(area, theme.ground(Ground::Plank));
-    let running = model.live.running;
+    let line = model.selected().and_then(|g| g.entry.place.as_ref()).and_then(|p| p.line);
     let mut keys: Vec<(String, String)> = Vec::new();
+    let mut arrows = |words: &str| keys.push(("↑↓".to_owned(), words.to_owned()));
+    match (model.room, model.focus) {
+        (Room::Lines, _) | (_, Question::What) => arrows("choose"),
+        (_, Question::Where) => arrows("step"),
+        (_, Question::Why) => arrows("scroll"),
+        (_, Question::When) => {}
+    }
     let mut add = |action: Action, words: &str| {
         let b = binding(action);
         keys.push((b.keys[0].to_owned(), if words.is_empty() { b.label.to_owned() } else { words.to_owned() }));
     };
-    let line = model.selected().and_then(|g| g.entry.place.as_ref()).and_then(|p| p.line);
     match model.room {
         Room::Now => {
-            keys.push((
-                "↑↓".into(),
-                match model.focus {
-                    Question::What => "choose",
-                    Question::Where => "step",
-                    Question::Why => "scroll",
-                    Question::When => "",
-                }
-                .to_owned(),
-            ));
-            keys.retain(|(_, words)| !words.is_empty());
-            let mut add = |action: Action, words: &str| {
-                let b = binding(action);
-                keys.push((b.keys[0].to_owned(), if words.is_empty() { b.label.to_owned() } else { words.to_owned() }));
-            };
             if model.zoom.is_some() {
                 add(Action::Back, "all four");
             } else {
@@ -269,27 +260,21 @@ pub fn footer(model: &Model, area: Rect, buf: &mut Buffer) {
                 add(Action::Again, "");
             }
             add(Action::NextQuestion, "");
-            if running {
+            if model.live.running {
                 add(Action::Stop, "");
             }
             add(Action::Across, "its lines");
-            add(Action::Help, "");
-            add(Action::Quit, "");
         }
         Room::Lines => {
-            add(Action::Up, "choose");
             add(Action::Deeper, "its group");
             add(Action::Find, "");
             add(Action::Last, "newest");
             add(Action::Hold, if model.held { "go on" } else { "hold" });
             add(Action::RoomNow, "");
-            add(Action::Help, "");
-            add(Action::Quit, "");
-            if let Some(first) = keys.first_mut() {
-                first.0 = "↑↓".into();
-            }
         }
     }
+    add(Action::Help, "");
+    add(Action::Quit, "");
     // The last two, help and the way out, are always there.
     let always = keys.split_off(keys.len().saturating_sub(2));
     let width_of = |keys: &[(String, String)]| -> u16 {

@@ -1,8 +1,8 @@
 //! Views as pictures of cells, on ratatui's test backend.
 
-use izba_app::model::{Model, Overlay, Question, Room};
+use izba_app::model::{Layout, Model, Overlay, Question, Room};
 use izba_app::theme::{Depth, Theme};
-use izba_app::update::{Msg, row_of_item, update};
+use izba_app::update::{Msg, update};
 use izba_app::watch::{Answer, LineRow, Published};
 use izba_app::{view, watch};
 use izba_core::{Engine, GroupId, LineRef, Millis, Project, ProjectFile, SafeText, SourceId, Stream};
@@ -178,7 +178,8 @@ fn held_still_is_held_and_clicks_choose() {
     more.feed(SourceId(0), Stream::Out, Some(Millis(START + 13_000)), 3_000_000, b"later\nlater\n");
     let _ = update(&mut model, Msg::Published(published_of(&more)));
     assert_eq!((model.shown.snapshot.rows, model.live.snapshot.rows), (before, before + 2));
-    let row = row_of_item(&model, 2);
+    let list = Layout::of(&model).what;
+    let row = (list.top()..list.bottom()).find(|row| view::group_at(&model, list, *row) == Some(model.order[2])).expect("it is listed");
     let _ = update(&mut model, Msg::Click(20, row));
     assert_eq!(model.chosen, Some(model.order[2]));
     keys(&mut model, &["Space"]);

@@ -128,16 +128,6 @@ pub struct Sighting {
 }
 
 impl GroupTable {
-    /// How many groups there are.
-    pub fn len(&self) -> usize {
-        self.groups.len()
-    }
-
-    /// Whether no error or warning was met.
-    pub fn is_empty(&self) -> bool {
-        self.groups.is_empty()
-    }
-
     /// The group that an entry belongs to, or the one it would begin.
     pub fn id_of(&self, source: usize, entry: &Entry, project: &Project) -> GroupId {
         let next = GroupId(self.groups.len() as u32);

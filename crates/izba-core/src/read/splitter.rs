@@ -21,7 +21,8 @@ pub enum Stream {
 }
 
 impl Stream {
-    fn index(self) -> usize {
+    /// Its place among the streams of a source: 0 or 1.
+    pub(crate) fn index(self) -> usize {
         match self {
             Stream::Out => 0,
             Stream::Err => 1,
