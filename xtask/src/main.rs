@@ -1,4 +1,4 @@
-//! Chores of the repository, in Rust: `cargo xtask test | shots | samples | bench | layers | sizes | ci`.
+//! Chores of the repository, in Rust: `cargo xtask test | shots | samples | faults | bench | layers | sizes | ci`.
 
 mod bench;
 mod layers;
@@ -25,12 +25,13 @@ fn main() -> ExitCode {
         "shots" => packages::for_shots().and_then(|()| shots::run(&rest)),
         "bench" => bench::run(&rest),
         "samples" => packages::for_tests().and_then(|()| samples::run()),
+        "faults" => faults(),
         "layers" => layers::run(),
         "sizes" => sizes(),
         "ci" => cargo(&["fmt", "--check"])
             .and_then(|()| cargo(&["clippy", "--workspace", "--all-targets", "--", "-D", "warnings"]))
             .and_then(|()| layers::run()),
-        _ => Err("say which chore: test, shots, samples, bench, layers, sizes or ci".into()),
+        _ => Err("say which chore: test, shots, samples, faults, bench, layers, sizes or ci".into()),
     };
     match outcome {
         Ok(()) => ExitCode::SUCCESS,
@@ -49,6 +50,17 @@ fn say(words: &str) {
 /// The repository's folder.
 fn root() -> PathBuf {
     Path::new(env!("CARGO_MANIFEST_DIR")).parent().map(Path::to_owned).unwrap_or_default()
+}
+
+/// Makes the page of the demo's faults from their list.
+fn faults() -> Outcome {
+    let cargo = std::env::var("CARGO").unwrap_or_else(|_| "cargo".into());
+    let made = Command::new(cargo).args(["run", "-q", "-p", "izba-standins", "--bin", "night-ferry", "faults"]).current_dir(root()).output();
+    let page = made.map_err(|e| format!("cargo could not be started: {e}"))?;
+    if !page.status.success() {
+        return Err(format!("the list of faults cannot be read: {}", String::from_utf8_lossy(&page.stderr)));
+    }
+    std::fs::write(root().join("demo/night-ferry/FAULTS.md"), page.stdout).map_err(|e| format!("FAULTS.md cannot be written: {e}"))
 }
 
 fn cargo(words: &[&str]) -> Outcome {

@@ -2,6 +2,7 @@
 //!
 //! Nothing here knows Izba, so that no stand-in can find a fault with the code that is to be shown by it.
 
+pub mod cli;
 pub mod engine;
 pub mod rude;
 pub mod world;

@@ -11,7 +11,8 @@ fn play(files: &[(&str, &str)], seconds: &str) -> (i32, String, String) {
         std::fs::create_dir_all(path.parent().expect("it lies in a folder")).expect("room");
         std::fs::write(path, text).expect("room");
     }
-    let out = Command::new(env!("CARGO_BIN_EXE_marsh-engine")).arg(folder.path()).arg(seconds).output().expect("the engine");
+    let out =
+        Command::new(env!("CARGO_BIN_EXE_night-ferry")).arg("engine").arg(folder.path()).args(["--seconds", seconds]).output().expect("the engine");
     let text = |bytes: &[u8]| String::from_utf8_lossy(bytes).into_owned();
     (out.status.code().unwrap_or(-1), text(&out.stdout), text(&out.stderr))
 }

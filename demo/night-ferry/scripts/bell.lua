@@ -12,6 +12,9 @@ function Bell:ring()
   end
   self.rung = self.rung + 1
   print("the bell rings, " .. self.rung)
+  for _, passenger in ipairs(all("Passenger")) do
+    passenger:sitdown()
+  end
 end
 
 return Bell

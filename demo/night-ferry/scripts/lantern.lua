@@ -40,4 +40,13 @@ function Lantern:tick(dt)
   end
 end
 
+-- Whoever touches a burning lantern had better be careful.
+function Lantern:touch()
+  self:raise()
+  if self.level > 5 then
+    fatal("lantern " .. self.id .. " fell into the water and the game is over")
+  end
+  steps("a lantern was raised to " .. self.level)
+end
+
 return Lantern

@@ -1,18 +1,23 @@
 //! The stand-in engine: runs a scene of objects whose scripts are real Lua, and talks as engines do.
 //!
-//! It loads `scene.json`, gives each object its script, and calls `begin` once and `tick` many times a second; cues call
-//! other handlers at their time. An error in a handler is told and the game goes on; a fatal one ends it.
+//! It loads a scene, gives each object its script, and calls `begin` once and `tick` many times a second; cues and a
+//! scripted player call other handlers at their time. An error in a handler is told and the game goes on; a fatal one ends
+//! it. A script that is saved while the game runs is read again.
 
+mod console;
+mod noise;
 mod scene;
 
+pub use console::Form;
+use console::{Console, Step};
 use mlua::{Function, Lua, LuaOptions, StdLib, Table, Value};
-use scene::{Cue, Scene};
+use noise::Noise;
+use scene::{Deed, Described, Scene};
 use std::cell::RefCell;
-use std::collections::HashMap;
-use std::io::{self, Write};
+use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
 use std::rc::Rc;
-use std::time::{Duration, Instant};
+use std::time::{Duration, Instant, SystemTime};
 
 /// How to run a scene.
 #[derive(Debug, Clone)]
@@ -23,195 +28,307 @@ pub struct Settings {
     pub scene: String,
     /// Ticks a second.
     pub rate: u32,
-    /// Ends after so long; never when `None`.
+    /// Ends after so many seconds of game time; never when `None`.
     pub seconds: Option<f64>,
+    /// A file in the folder that says what the player does.
+    pub play: Option<String>,
+    /// Begins the random numbers of scripts and of the engine's own noise.
+    pub seed: u64,
+    /// The form of what is printed.
+    pub form: Form,
+    /// Runs as fast as it can; times told are those of the game.
+    pub hurried: bool,
 }
 
-/// The engine's own Lua: calls handlers and collects the steps of an error.
+impl Settings {
+    /// A scene in `folder` as it is usually run.
+    pub fn new(folder: PathBuf) -> Settings {
+        Settings { folder, scene: "scene.json".into(), rate: 30, seconds: None, play: None, seed: 1, form: Form::Lines, hurried: false }
+    }
+}
+
+/// The engine's own Lua.
 const PRELUDE: &str = include_str!("prelude.lua");
 
 /// Exit code of a game that a script ended with `fatal`.
 const FATAL: i32 = 3;
 
-struct Console {
-    start: Instant,
-    closed: bool,
-}
-
-impl Console {
-    fn say(&mut self, level: &str, who: &str, text: &str) {
-        let line = format!("{:8.3} | {level:<5} | {who} | {text}\n", self.start.elapsed().as_secs_f64());
-        let grave = matches!(level, "error" | "fatal" | "warn");
-        let written = if grave { io::stderr().lock().write_all(line.as_bytes()) } else { io::stdout().lock().write_all(line.as_bytes()) };
-        self.closed |= written.and_then(|()| io::stdout().flush()).is_err();
-    }
-
-    fn step(&mut self, text: &str) {
-        self.closed |= writeln!(io::stderr().lock(), "         from {text}").is_err();
-    }
-}
+/// Seconds of game time between two looks at the scripts' files.
+const LOOK: f64 = 0.5;
 
 /// Runs the scene until it ends; returns the exit code of the game.
 ///
 /// # Errors
 ///
-/// A sentence when the scene cannot be read at all.
+/// A sentence when the scene or the player's file cannot be read at all.
 pub fn run(settings: &Settings) -> Result<i32, String> {
-    let path = settings.folder.join(&settings.scene);
-    let text = std::fs::read_to_string(&path).map_err(|e| format!("cannot read the scene {}: {e}", settings.scene))?;
-    let console = Rc::new(RefCell::new(Console { start: Instant::now(), closed: false }));
-    let say = |level: &str, who: &str, text: &str| console.borrow_mut().say(level, who, text);
-    say("note", "engine", &format!("marsh engine 0.3, {} ticks a second", settings.rate));
+    let read =
+        |name: &str, what: &str| std::fs::read_to_string(settings.folder.join(name)).map_err(|e| format!("cannot read the {what} {name}: {e}"));
+    let text = read(&settings.scene, "scene")?;
+    let deeds: Vec<Deed> = match &settings.play {
+        Some(play) => {
+            serde_json::from_str(&read(play, "player's file")?).map_err(|e| format!("{play}:{}: the player cannot follow it: {e}", e.line()))?
+        }
+        None => Vec::new(),
+    };
+    let mut console = Console::new(settings.form);
+    console.game_time = settings.hurried.then_some(0.0);
+    console.say("note", "engine", &format!("marsh engine 0.4, {} ticks a second, seed {}", settings.rate, settings.seed));
     let scene: Scene = match serde_json::from_str(&text) {
         Ok(scene) => scene,
         Err(e) => {
-            say("fatal", "engine", &format!("{}:{}: the scene cannot be read: {e}", settings.scene, e.line()));
+            console.say("fatal", "engine", &format!("{}:{}: the scene cannot be read: {e}", settings.scene, e.line()));
             return Ok(FATAL);
         }
     };
-    say("note", "engine", &format!("scene “{}”, {} objects, {} cues", scene.title, scene.objects.len(), scene.cues.len()));
-    say("note", "sound", "opening the default device");
-    say("warn", "sound", "no device answers; sounds are played silently");
-    say("note", "sound", "mixer ready, 0 of 16 channels in use");
-    match play(settings, &scene, &console) {
-        Ok(code) => Ok(code),
-        Err(e) => {
-            say("fatal", "engine", &first_line(&e.to_string()));
-            Ok(FATAL)
+    console.say("note", "engine", &format!("scene “{}”, {} objects, {} cues", scene.title, scene.objects.len(), scene.cues.len()));
+    Noise::opening(&mut console);
+    let console = Rc::new(RefCell::new(console));
+    let played = Game::new(settings, &scene, console.clone()).and_then(|mut game| game.play(&deeds));
+    played.or_else(|e| {
+        console.borrow_mut().say("fatal", "engine", first_line(&e.to_string()));
+        Ok(FATAL)
+    })
+}
+
+struct Game<'a> {
+    settings: &'a Settings,
+    scene: &'a Scene,
+    console: Rc<RefCell<Console>>,
+    lua: Lua,
+    engine: Table,
+    fatal: Rc<RefCell<bool>>,
+    /// The scripts of the scene with the time of their last change; `None` while one could not be loaded.
+    scripts: BTreeMap<&'a str, (Option<SystemTime>, bool)>,
+    /// Objects that stand in the scene, by their place in its file.
+    placed: Vec<bool>,
+}
+
+impl<'a> Game<'a> {
+    fn new(settings: &'a Settings, scene: &'a Scene, console: Rc<RefCell<Console>>) -> mlua::Result<Game<'a>> {
+        let lua = Lua::new_with(StdLib::ALL_SAFE, LuaOptions::default())?;
+        let fatal = Rc::new(RefCell::new(false));
+        let host = host(&lua, settings, &console, &fatal)?;
+        let engine: Table = lua.load(PRELUDE).set_name("@marsh-engine/loop.lua").call(host)?;
+        lua.load(format!("math.randomseed({})", settings.seed)).exec()?;
+        let pictures = lua.create_table()?;
+        for (name, picture) in &scene.pictures {
+            let described = lua.create_table()?;
+            described.set("size", vec![picture.size.0, picture.size.1])?;
+            described.set("opaque", picture.opaque)?;
+            described.set("solid", picture.solid)?;
+            pictures.set(name.as_str(), described)?;
         }
+        engine.get::<Function>("drawn")?.call::<()>((scene.layers.clone(), pictures))?;
+        let placed = vec![false; scene.objects.len()];
+        Ok(Game { settings, scene, console, lua, engine, fatal, scripts: BTreeMap::new(), placed })
     }
-}
 
-struct Object {
-    name: String,
-    table: Table,
-}
-
-fn play(settings: &Settings, scene: &Scene, console: &Rc<RefCell<Console>>) -> mlua::Result<i32> {
-    let lua = Lua::new_with(StdLib::ALL_SAFE, LuaOptions::default())?;
-    let host = lua.create_table()?;
-    let current = Rc::new(RefCell::new("engine".to_owned()));
-    for level in ["print", "warn"] {
-        let (console, current) = (console.clone(), current.clone());
-        let says = lua.create_function(move |_, text: String| {
-            console.borrow_mut().say(level, &current.borrow(), &text);
-            Ok(())
-        })?;
-        host.set(level, says)?;
+    fn say(&self, level: &str, who: &str, text: &str) {
+        self.console.borrow_mut().say(level, who, text);
     }
-    let fatal = Rc::new(RefCell::new(false));
-    {
-        let (console, current, fatal) = (console.clone(), current.clone(), fatal.clone());
-        let failed = lua.create_function(move |lua, (message, ends): (String, bool)| {
-            let mut console = console.borrow_mut();
-            console.say(if ends { "fatal" } else { "error" }, &current.borrow(), &first_line(&message));
-            let handler = current.borrow().rsplit('.').next().unwrap_or("").to_owned();
-            for step in steps(lua, &handler) {
-                console.step(&step);
+
+    fn play(&mut self, deeds: &[Deed]) -> mlua::Result<i32> {
+        let new = self.place_objects()?;
+        self.begin(new)?;
+        self.say("note", "engine", "the game begins");
+        let step = 1.0 / f64::from(self.settings.rate.max(1));
+        let mut noise = Noise::new(self.settings.seed);
+        let (begun, tick) = (Instant::now(), self.engine.get::<Function>("tick")?);
+        for ticks in 0u32.. {
+            let now = f64::from(ticks) * step;
+            if self.settings.hurried {
+                self.console.borrow_mut().game_time = Some(now);
             }
-            *fatal.borrow_mut() |= ends;
-            Ok(())
-        })?;
-        host.set("failed", failed)?;
+            if self.console.borrow().closed {
+                return Ok(0);
+            }
+            if self.settings.seconds.is_some_and(|s| now >= s) {
+                self.say("note", "engine", "the game ends");
+                return Ok(0);
+            }
+            tick.call::<()>(step)?;
+            for cue in self.scene.cues.iter().filter(|c| c.is_due(now, step)) {
+                if !self.engine.get::<Function>("call")?.call::<bool>((cue.on.as_str(), cue.call.as_str()))? {
+                    self.say("warn", "engine", &format!("a cue calls {} on {}, which is not in the scene", cue.call, cue.on));
+                }
+            }
+            for deed in deeds.iter().filter(|d| now < d.at + step && d.at <= now) {
+                self.act(deed)?;
+            }
+            noise.at(now, step, &mut self.console.borrow_mut());
+            if *self.fatal.borrow() {
+                self.say("note", "engine", "the game cannot go on");
+                return Ok(FATAL);
+            }
+            if !self.settings.hurried {
+                if now % LOOK < step {
+                    self.read_again()?;
+                }
+                std::thread::sleep(Duration::from_secs_f64(f64::from(ticks + 1) * step).saturating_sub(begun.elapsed()));
+            }
+        }
+        Ok(0)
     }
-    let call: Function = lua.load(PRELUDE).set_name("@marsh-engine/loop.lua").call(host)?;
-    let objects = load_objects(&lua, settings, scene, console)?;
-    let tell = |who: &str, handler: &str| *current.borrow_mut() = format!("{who}.{handler}");
-    for object in &objects {
-        tell(&object.name, "begin");
-        call.call::<()>((object.table.clone(), "begin", Value::Nil))?;
+
+    fn act(&self, deed: &Deed) -> mlua::Result<()> {
+        if let Some(name) = &deed.touch {
+            self.say("note", "player", &format!("touches {name}"));
+            if !self.engine.get::<Function>("touch")?.call::<bool>(name.as_str())? {
+                self.say("note", "player", &format!("there is no {name} to touch"));
+            }
+        }
+        if let Some(name) = &deed.look {
+            let seen = self.engine.get::<Function>("sees")?.call::<bool>(name.as_str())?;
+            self.say("note", "player", &if seen { format!("looks for {name} and sees it") } else { format!("looks for {name} and sees nothing") });
+        }
+        Ok(())
     }
-    console.borrow_mut().say("note", "engine", "the game begins");
-    let step = Duration::from_secs_f64(1.0 / f64::from(settings.rate.max(1)));
-    let begun = Instant::now();
-    let mut ticks = 0u32;
-    loop {
-        let now = begun.elapsed();
-        if console.borrow().closed {
-            return Ok(0);
+
+    /// Puts objects whose scripts load into the scene; gives those that were not there before.
+    fn place_objects(&mut self) -> mlua::Result<Vec<Table>> {
+        let (mut new, scene) = (Vec::new(), self.scene);
+        for (at, described) in scene.objects.iter().enumerate() {
+            let name = format!("{}#{}", described.kind, described.id);
+            if !self.scripts.contains_key(described.script.as_str()) {
+                let loaded = self.load(&described.script)?;
+                self.scripts.insert(&described.script, (changed(&self.settings.folder.join(&described.script)), loaded));
+            }
+            if self.scripts[described.script.as_str()].1 {
+                if !self.placed[at] {
+                    self.placed[at] = true;
+                    let object = self.object(described)?;
+                    new.push(self.engine.get::<Function>("place")?.call((object, described.script.as_str()))?);
+                }
+            } else {
+                self.say("warn", "engine", &format!("{name} is left out: its script was not loaded"));
+            }
         }
-        if settings.seconds.is_some_and(|s| now.as_secs_f64() >= s) {
-            console.borrow_mut().say("note", "engine", "the game ends");
-            return Ok(0);
+        Ok(new)
+    }
+
+    fn begin(&self, objects: Vec<Table>) -> mlua::Result<()> {
+        let begin: Function = self.engine.get("begin")?;
+        objects.into_iter().try_for_each(|object| begin.call(object))
+    }
+
+    /// Reads scripts again that were saved since.
+    fn read_again(&mut self) -> mlua::Result<()> {
+        let mut any = false;
+        for script in self.scripts.keys().copied().collect::<Vec<_>>() {
+            let now = changed(&self.settings.folder.join(script));
+            if self.scripts[script].0 == now {
+                continue;
+            }
+            let loaded = self.load(script)?;
+            if loaded {
+                self.say("note", "engine", &format!("{script} was saved and is read again"));
+            }
+            any |= loaded;
+            let before = self.scripts[script].1;
+            self.scripts.insert(script, (now, loaded || before));
         }
-        let game = f64::from(ticks) * step.as_secs_f64();
-        for object in &objects {
-            tell(&object.name, "tick");
-            call.call::<()>((object.table.clone(), "tick", step.as_secs_f64()))?;
+        if any {
+            let new = self.place_objects()?;
+            self.begin(new)?;
         }
-        for cue in scene.cues.iter().filter(|c| c.is_due(game, step.as_secs_f64())) {
-            run_cue(cue, &objects, &call, &tell, console)?;
+        Ok(())
+    }
+
+    /// Loads a script and hands its class to the engine; what is wrong with it is told.
+    fn load(&self, script: &str) -> mlua::Result<bool> {
+        match load_class(&self.lua, &self.settings.folder, script) {
+            Ok(class) => self.engine.get::<Function>("class")?.call::<()>((script, class)).map(|()| true),
+            Err(message) => {
+                self.say("error", "engine", &message);
+                Ok(false)
+            }
         }
-        if *fatal.borrow() {
-            console.borrow_mut().say("note", "engine", "the game cannot go on");
-            return Ok(FATAL);
+    }
+
+    fn object(&self, described: &Described) -> mlua::Result<Table> {
+        let table = self.lua.create_table()?;
+        for (key, value) in &described.with {
+            table.set(key.as_str(), to_lua(&self.lua, value)?)?;
         }
-        ticks += 1;
-        std::thread::sleep((step * ticks).saturating_sub(begun.elapsed()));
+        table.set("kind", described.kind.as_str())?;
+        table.set("id", described.id)?;
+        table.set("picture", described.picture.as_deref())?;
+        table.set("layer", described.layer.as_deref())?;
+        table.set("visible", described.visible)?;
+        table.set("x", described.at.0)?;
+        table.set("y", described.at.1)?;
+        let handlers: BTreeMap<&str, &str> = described.handlers.iter().map(|(k, v)| (k.as_str(), v.as_str())).collect();
+        table.set("handlers", handlers)?;
+        Ok(table)
     }
 }
 
-/// The steps that led to the error that is being told, from the fault outwards.
+/// What the engine's own Lua may ask of the engine.
+fn host(lua: &Lua, settings: &Settings, console: &Rc<RefCell<Console>>, fatal: &Rc<RefCell<bool>>) -> mlua::Result<Table> {
+    let host = lua.create_table()?;
+    let current = Rc::new(RefCell::new(("engine".to_owned(), String::new())));
+    let who = |current: &RefCell<(String, String)>| {
+        let (object, handler) = &*current.borrow();
+        if handler.is_empty() { object.clone() } else { format!("{object}.{handler}") }
+    };
+    let (voice, whose) = (console.clone(), current.clone());
+    let say = lua.create_function(move |_, (level, text): (String, String)| {
+        voice.borrow_mut().say(&level, &who(&whose), &text);
+        Ok(())
+    })?;
+    host.set("say", say)?;
+    let (voice, whose) = (console.clone(), current.clone());
+    let walked = lua.create_function(move |lua, text: String| {
+        let path = steps(lua, &whose.borrow().1);
+        voice.borrow_mut().tell("note", &who(&whose), &text, &path);
+        Ok(())
+    })?;
+    host.set("steps", walked)?;
+    let (voice, whose, fatal) = (console.clone(), current.clone(), fatal.clone());
+    let failed = lua.create_function(move |lua, (message, ends): (String, bool)| {
+        let path = steps(lua, &whose.borrow().1);
+        voice.borrow_mut().tell(if ends { "fatal" } else { "error" }, &who(&whose), first_line(&message), &path);
+        *fatal.borrow_mut() |= ends;
+        Ok(())
+    })?;
+    host.set("failed", failed)?;
+    let set = current.clone();
+    host.set("who", lua.create_function(move |_, names: (String, String)| Ok(*set.borrow_mut() = names))?)?;
+    host.set("whose", lua.create_function(move |_, ()| Ok(current.borrow().clone()))?)?;
+    let folder = settings.folder.clone();
+    host.set("text", lua.create_function(move |_, path: String| Ok(std::fs::read_to_string(folder.join(path)).ok()))?)?;
+    Ok(host)
+}
+
+/// The steps that led here, from the fault outwards.
 ///
 /// A function without a name is the handler, which the engine calls by itself.
-fn steps(lua: &Lua, handler: &str) -> Vec<String> {
+fn steps(lua: &Lua, handler: &str) -> Vec<Step> {
     let step = |level: usize| {
         lua.inspect_stack(level, |at| {
             let source = at.source();
             let file = source.source.map(|s| s.trim_start_matches('@').to_owned()).filter(|_| source.what != "C");
             let called = if source.what == "main" { "the main part" } else { handler };
             let name = at.names().name.map_or_else(|| called.to_owned(), |n| n.into_owned());
-            Some((file?, at.current_line()?, name))
+            Some(Step { file: file?, line: at.current_line()?, name })
         })
     };
-    let told = (0..64).map_while(step).flatten().skip_while(|(file, ..)| file.starts_with("marsh-engine/"));
-    told.map(|(file, line, name)| format!("{file}:{line} in {name}")).collect()
+    (0..64).map_while(step).flatten().skip_while(|step| step.file.starts_with("marsh-engine/")).collect()
 }
 
-fn run_cue(cue: &Cue, objects: &[Object], call: &Function, tell: &dyn Fn(&str, &str), console: &Rc<RefCell<Console>>) -> mlua::Result<()> {
-    let Some(object) = objects.iter().find(|o| o.name == cue.on) else {
-        console.borrow_mut().say("warn", "engine", &format!("a cue calls {} on {}, which is not in the scene", cue.call, cue.on));
-        return Ok(());
-    };
-    tell(&object.name, &cue.call);
-    call.call::<()>((object.table.clone(), cue.call.as_str(), Value::Nil))
+fn changed(path: &Path) -> Option<SystemTime> {
+    std::fs::metadata(path).and_then(|m| m.modified()).ok()
 }
 
-fn load_objects(lua: &Lua, settings: &Settings, scene: &Scene, console: &Rc<RefCell<Console>>) -> mlua::Result<Vec<Object>> {
-    let mut scripts: HashMap<&str, Option<Table>> = HashMap::new();
-    let mut objects = Vec::new();
-    for described in &scene.objects {
-        let name = format!("{}#{}", described.kind, described.id);
-        if !scripts.contains_key(described.script.as_str()) {
-            let loaded = load_script(lua, &settings.folder, &described.script);
-            if let Err(message) = &loaded {
-                console.borrow_mut().say("error", "engine", message);
-            }
-            scripts.insert(&described.script, loaded.ok());
-        }
-        let Some(class) = scripts.get(described.script.as_str()).and_then(Option::clone) else {
-            console.borrow_mut().say("warn", "engine", &format!("{name} is left out: its script was not loaded"));
-            continue;
-        };
-        let table = lua.create_table()?;
-        for (key, value) in &described.with {
-            table.set(key.as_str(), to_lua(lua, value)?)?;
-        }
-        table.set("id", described.id)?;
-        let meta = lua.create_table()?;
-        meta.set("__index", class)?;
-        table.set_metatable(Some(meta))?;
-        objects.push(Object { name, table });
-    }
-    Ok(objects)
-}
-
-fn load_script(lua: &Lua, folder: &Path, script: &str) -> Result<Table, String> {
+fn load_class(lua: &Lua, folder: &Path, script: &str) -> Result<Table, String> {
     let text = std::fs::read_to_string(folder.join(script)).map_err(|_| format!("cannot open {script}: no such file"))?;
     let value = lua.load(&text).set_name(format!("@{script}")).eval::<Value>().map_err(|e| match &e {
-        mlua::Error::SyntaxError { message, .. } => first_line(message),
-        mlua::Error::RuntimeError(message) => first_line(message),
-        other => first_line(&other.to_string()),
+        mlua::Error::SyntaxError { message, .. } | mlua::Error::RuntimeError(message) => first_line(message).to_owned(),
+        other => {
+            let text = other.to_string();
+            first_line(text.strip_prefix("runtime error: ").unwrap_or(&text)).to_owned()
+        }
     })?;
     match value {
         Value::Table(class) => Ok(class),
@@ -243,6 +360,6 @@ fn to_lua(lua: &Lua, value: &serde_json::Value) -> mlua::Result<Value> {
     })
 }
 
-fn first_line(text: &str) -> String {
-    text.lines().next().unwrap_or("").to_owned()
+fn first_line(text: &str) -> &str {
+    text.lines().next().unwrap_or("")
 }

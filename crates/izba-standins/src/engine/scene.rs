@@ -1,4 +1,4 @@
-//! The scene file: objects with what they begin with, and cues that call their handlers later.
+//! The scene file, and the file that says what a player does.
 
 use serde::Deserialize;
 use std::collections::BTreeMap;
@@ -9,11 +9,31 @@ use std::collections::BTreeMap;
 pub struct Scene {
     /// What the game is called.
     pub title: String,
-    /// The objects, in the order in which they tick.
+    /// Layers, the farthest first.
+    #[serde(default)]
+    pub layers: Vec<String>,
+    /// Pictures by name.
+    #[serde(default)]
+    pub pictures: BTreeMap<String, Picture>,
+    /// The objects, in the order in which they begin and tick.
     pub objects: Vec<Described>,
     /// What happens later.
     #[serde(default)]
     pub cues: Vec<Cue>,
+}
+
+/// A picture.
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Picture {
+    /// Width and height.
+    pub size: (f64, f64),
+    /// Hides what lies behind it.
+    #[serde(default)]
+    pub opaque: bool,
+    /// Objects with it bump into one another.
+    #[serde(default)]
+    pub solid: bool,
 }
 
 /// One object.
@@ -26,9 +46,26 @@ pub struct Described {
     pub id: u32,
     /// Its script, from the project's folder.
     pub script: String,
+    /// The picture that is drawn for it.
+    pub picture: Option<String>,
+    /// The layer on which it is drawn.
+    pub layer: Option<String>,
+    /// Where its middle is.
+    #[serde(default)]
+    pub at: (f64, f64),
+    /// Whether it is drawn at first.
+    #[serde(default = "yes")]
+    pub visible: bool,
+    /// The handler to call for what a player does, as `"touch": "ring"`.
+    #[serde(default)]
+    pub handlers: BTreeMap<String, String>,
     /// Fields that it begins with.
     #[serde(default)]
     pub with: BTreeMap<String, serde_json::Value>,
+}
+
+fn yes() -> bool {
+    true
 }
 
 /// A handler that is called at a time, and perhaps again and again.
@@ -56,4 +93,16 @@ impl Cue {
         };
         calls_by(now) > calls_by(now - step)
     }
+}
+
+/// One thing that the scripted player does.
+#[derive(Debug, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Deed {
+    /// Seconds of game time.
+    pub at: f64,
+    /// Touches an object.
+    pub touch: Option<String>,
+    /// Looks for an object.
+    pub look: Option<String>,
 }
