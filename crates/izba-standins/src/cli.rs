@@ -1,8 +1,9 @@
 //! The command line of the stand-ins: the same words in Izba's own program and in the one for tests.
 
 use crate::engine::{self, Form};
-use crate::rude;
+use crate::{build, loader, page, phone, rude};
 use std::io::Write;
+use std::net::SocketAddr;
 use std::path::PathBuf;
 
 /// A program of the demo world.
@@ -35,6 +36,69 @@ pub enum StandIn {
         #[arg(long)]
         hurried: bool,
     },
+    /// Compile the ticket tool
+    Build {
+        /// The project's folder
+        #[arg(default_value = ".")]
+        folder: PathBuf,
+    },
+    /// Load the add-on pack
+    Addon {
+        /// The project's folder
+        #[arg(default_value = ".")]
+        folder: PathBuf,
+        /// The log file; without one the log goes to standard output
+        #[arg(long)]
+        log: Option<PathBuf>,
+        /// Put the log aside when it is longer than so many bytes
+        #[arg(long, default_value_t = 262_144)]
+        rotate: u64,
+        /// End after so many seconds
+        #[arg(long)]
+        seconds: Option<f64>,
+        /// Don't wait
+        #[arg(long)]
+        hurried: bool,
+    },
+    /// Serve the timetable page, and visit it
+    Page {
+        /// The project's folder
+        #[arg(default_value = ".")]
+        folder: PathBuf,
+        /// Where the page is served; port 0 takes a free one
+        #[arg(long, default_value = "127.0.0.1:0")]
+        listen: SocketAddr,
+        /// Where the ticket app on the phone answers
+        #[arg(long, default_value = "127.0.0.1:8517")]
+        tickets: SocketAddr,
+        /// One minified bundle instead of plain scripts
+        #[arg(long)]
+        bundled: bool,
+        /// End after so many seconds
+        #[arg(long)]
+        seconds: Option<f64>,
+        /// Don't wait
+        #[arg(long)]
+        hurried: bool,
+    },
+    /// Be the phone whose app sells tickets
+    Phone {
+        /// The project's folder
+        #[arg(default_value = ".")]
+        folder: PathBuf,
+        /// Where the phone's log is served
+        #[arg(long)]
+        listen: SocketAddr,
+        /// Where the app answers the timetable page
+        #[arg(long)]
+        service: Option<SocketAddr>,
+        /// End after so many seconds
+        #[arg(long)]
+        seconds: Option<f64>,
+        /// Don't wait, and end once the log was fetched
+        #[arg(long)]
+        hurried: bool,
+    },
     /// Write lines and errors at a rate
     Rude {
         /// Ordinary lines a second
@@ -59,6 +123,16 @@ pub fn run(which: StandIn) -> Result<i32, String> {
         StandIn::Engine { folder, scene, rate, seconds, play, seed, form, hurried } => {
             let form = Form::named(&form).ok_or_else(|| format!("there is no form “{form}”: lines, report or json"))?;
             engine::run(&engine::Settings { folder, scene, rate, seconds, play, seed, form, hurried })
+        }
+        StandIn::Build { folder } => build::run(&folder.join("tickets"), "tickets"),
+        StandIn::Addon { folder, log, rotate, seconds, hurried } => {
+            loader::run(&loader::Settings { folder: folder.join("addon"), shown: "addon".into(), log, rotate, seconds, hurried })
+        }
+        StandIn::Page { folder, listen, tickets, bundled, seconds, hurried } => {
+            page::run(&page::Settings { folder: folder.join("web"), listen, tickets, bundled, seconds, hurried })
+        }
+        StandIn::Phone { folder, listen, service, seconds, hurried } => {
+            phone::run(&phone::Settings { folder: folder.join("phone"), listen, service, seconds, hurried })
         }
         StandIn::Rude { lines, errors, seconds } => {
             let begun = std::time::Instant::now();

@@ -88,8 +88,8 @@ pub struct Fault {
     pub family: String,
     /// The needs of newcomers that it stands for.
     pub needs: Vec<String>,
-    /// What the console says; `{line}` is the line where [`Fault::told`] stands now, `{@text}` the line of that text in the
-    /// same file. For a fault that says nothing, what the console says only once it is mended.
+    /// What the console says, in lines that follow one another closely; `…` stands for anything. `{line}` is the line where
+    /// [`Fault::told`] stands now, `{@text}` the line of that text in the same file. For a fault that says nothing, what the console says only once it is mended.
     pub says: String,
     /// Whether it says nothing.
     #[serde(default)]
@@ -106,6 +106,8 @@ pub struct Fault {
     pub cure: Vec<Edit>,
     /// The same mistake under another name, planted into the mended project; for each kind of fault.
     pub again: Option<Again>,
+    /// What another source says of the same mistake.
+    pub twin: Option<Twin>,
     /// The runtime that, where it is installed, runs the same file for comparison; and what it is asked.
     pub real: Option<Real>,
 }
@@ -178,11 +180,23 @@ pub struct Again {
     pub told: Option<Spot>,
 }
 
+/// The same mistake as another source tells it.
+#[derive(Debug, Clone, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Twin {
+    /// The source.
+    pub source: String,
+    /// What its console says.
+    pub says: String,
+    /// Where that console says that it is.
+    pub told: Option<Spot>,
+}
+
 /// What a real runtime is asked about a fault.
 #[derive(Debug, Clone, Deserialize)]
 #[serde(deny_unknown_fields)]
 pub struct Real {
-    /// `lua`, `node`, `java` or `mono`.
+    /// `lua`, `node`, `java`, `javac` or `mono`.
     pub runtime: String,
     /// What is called, for those that need to be told.
     #[serde(default)]
@@ -244,7 +258,7 @@ pub fn page() -> String {
             source = &fault.source;
             page += &format!("\n## {source}\n");
         }
-        let says = if fault.silent { "nothing".to_owned() } else { format!("`{}`", without_lines(&fault.says)) };
+        let says = if fault.silent { "nothing".to_owned() } else { format!("`{}`", without_lines(&fault.says).replace('\n', "` … `")) };
         page += &format!(
             "\n### {}\n\n{}\n\n- family: {} ({})\n- the console says: {says}\n",
             fault.id,
@@ -252,6 +266,9 @@ pub fn page() -> String {
             fault.family,
             fault.needs.join(", ")
         );
+        if let Some(twin) = &fault.twin {
+            page += &format!("- the {} says as well: `{}`\n", twin.source, without_lines(&twin.says).replace('\n', "` … `"));
+        }
         if let Some(told) = fault.told.as_ref().filter(|_| fault.is_elsewhere()) {
             page += &format!("- it names: {}\n", spot(told));
         }

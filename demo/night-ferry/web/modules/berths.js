@@ -1,0 +1,4 @@
+// A berth for every boat, and one to spare.
+import { boats } from "./boats.js";
+
+export const berths = boats + 1;
