@@ -15,6 +15,11 @@ fn main() {
         Trial::test("the_page_of_faults_is_the_list", page_is_current),
     ];
     trials.extend(faults().iter().map(|fault| Trial::test(format!("fault_{}", fault.id), move || check(fault))));
+    trials.extend(faults().iter().filter_map(|fault| {
+        let real = fault.real.as_ref()?;
+        let compare = move || consoles::real::compare(fault, real).map_err(Failed::from);
+        Some(Trial::test(format!("real_{}_{}", real.runtime, fault.id), compare).with_ignored_flag(!consoles::real::is_here(real)))
+    }));
     libtest_mimic::run(&args, trials).exit();
 }
 

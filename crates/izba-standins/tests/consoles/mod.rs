@@ -1,5 +1,7 @@
 //! Worlds laid out for tests, and what their sources say when they run.
 
+pub mod real;
+
 use izba_standins::world::{self, Spot, apply, faults, said_now};
 use std::io::Read;
 use std::net::{SocketAddr, TcpListener, TcpStream};
