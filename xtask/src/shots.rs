@@ -21,20 +21,33 @@ use Step::{Keys, Mend, Until};
 
 /// Name of the picture, and the way to it from a fresh demo.
 const SHOTS: &[(&str, &[Step])] = &[
-    ("now", &[Until("tideheigth"), Keys(&["Down", "Enter"]), Until("nothing is in wick")]),
-    ("lines", &[Until("tideheigth"), Keys(&["Down", "g"]), Until("Lantern#3.tick"), Keys(&["PageUp"]), Until("line ")]),
-    ("help", &[Until("tideheigth"), Keys(&["?"]), Until("Keys in room Now")]),
+    ("tour", &[Until("wick has"), Until("sitdown")]),
+    ("now", &[Until("sitdown"), Keys(&["T", "Down", "Down", "Down", "Down", "Down", "Down", "Down", "Enter"]), Until("nothing is in wick")]),
+    (
+        "lines",
+        &[
+            Until("sitdown"),
+            Keys(&["T", "Down", "Down", "Down", "Down", "Down", "Down", "Down", "g"]),
+            Until("Lantern#3.tick"),
+            Keys(&["PageUp"]),
+            Until("line "),
+        ],
+    ),
+    ("help", &[Until("sitdown"), Keys(&["T", "?"]), Until("Keys in room Now")]),
     (
         "mended",
         &[
-            Until("tideheigth"),
+            Until("sitdown"),
+            Keys(&["T"]),
             Mend("scripts/tide.lua", "tideheigth", "tideheight"),
             Until("tide.lua saved"),
             Mend("scene.json", "\"level\": 9", "\"level\": 7"),
             Until("scene.json saved"),
             Keys(&["a"]),
             Until("run 2 starts"),
-            Until("watching"),
+            Until("since run 1"),
+            Keys(&["End"]),
+            Until("quiet;"),
         ],
     ),
 ];

@@ -49,6 +49,10 @@ pub enum Action {
     Hold,
     /// Let the terminal's own mouse select text.
     SelectText,
+    /// In the demo: mend what is chosen.
+    MendForMe,
+    /// In the demo: begin or leave the guided tour.
+    Tour,
     /// Help for this room.
     Help,
     /// Leave.
@@ -66,6 +70,8 @@ pub enum Scope {
     Now,
     /// In room Lines.
     Lines,
+    /// Everywhere in the demo, and only there.
+    Demo,
 }
 
 /// One action with its keys and words.
@@ -111,6 +117,8 @@ pub static BINDINGS: &[Binding] = &[
     bind(Action::RoomLines, &["2"], "room Lines", "Lines: everything as it arrived", Scope::Everywhere),
     bind(Action::Palette, &[":"], "commands", "All commands by name", Scope::Everywhere),
     bind(Action::SelectText, &["v"], "select text", "Let the mouse select text as the terminal does; again to get it back", Scope::Everywhere),
+    bind(Action::MendForMe, &["m"], "mend for me", "In the demo: apply the cure of the chosen mistake, to see it go quiet", Scope::Demo),
+    bind(Action::Tour, &["T"], "tour", "In the demo: leave the guided tour, or begin it again", Scope::Demo),
     bind(Action::Help, &["?"], "keys", "What can be done in this room", Scope::Everywhere),
     bind(Action::Quit, &["q"], "leave", "Leave; asks first while a program that Izba started runs", Scope::Everywhere),
     bind(Action::Interrupt, &["Ctrl+C"], "stop or leave", "Stop the program; when none runs, leave", Scope::Everywhere),
@@ -122,11 +130,12 @@ pub fn binding(action: Action) -> &'static Binding {
 }
 
 /// The action of a key in a room.
-pub fn action_of(key: &str, in_lines: bool) -> Option<Action> {
+pub fn action_of(key: &str, in_lines: bool, demo: bool) -> Option<Action> {
     let fits = |scope: Scope| match scope {
         Scope::Everywhere => true,
         Scope::Now => !in_lines,
         Scope::Lines => in_lines,
+        Scope::Demo => demo,
     };
     BINDINGS.iter().find(|b| fits(b.scope) && b.keys.contains(&key)).map(|b| b.action)
 }
@@ -157,17 +166,17 @@ pub fn key_name(key: &KeyEvent) -> Option<String> {
 }
 
 /// The commands that fit what was typed in the palette, best first.
-pub fn palette_matches(typed: &str) -> Vec<&'static Binding> {
+pub fn palette_matches(typed: &str, demo: bool) -> Vec<&'static Binding> {
     use nucleo_matcher::pattern::{CaseMatching, Normalization, Pattern};
     use nucleo_matcher::{Config, Matcher, Utf32Str};
+    let here = || BINDINGS.iter().filter(|b| demo || b.scope != Scope::Demo);
     if typed.is_empty() {
-        return BINDINGS.iter().collect();
+        return here().collect();
     }
     let pattern = Pattern::parse(typed, CaseMatching::Ignore, Normalization::Smart);
     let mut matcher = Matcher::new(Config::DEFAULT);
     let mut buffer = Vec::new();
-    let mut fitting: Vec<_> = BINDINGS
-        .iter()
+    let mut fitting: Vec<_> = here()
         .filter_map(|b| {
             // A short label that holds the word is meant more likely than a long sentence that does.
             let label = pattern.score(Utf32Str::new(b.label, &mut buffer), &mut matcher);

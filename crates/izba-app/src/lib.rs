@@ -7,6 +7,7 @@ pub mod keymap;
 pub mod model;
 pub mod shell;
 pub mod theme;
+pub mod tour;
 pub mod update;
 pub mod view;
 pub mod watch;

@@ -1,6 +1,7 @@
 //! The state of the screen: plain values that only `update` changes.
 
 use crate::theme::Theme;
+use crate::tour::Tour;
 use crate::watch::{LineRow, Published};
 use izba_core::{GroupId, GroupView, StackFrame, State};
 use ratatui::layout::Rect;
@@ -129,6 +130,10 @@ pub struct Model {
     pub theme: Theme,
     /// Whether the mouse is ours.
     pub mouse: bool,
+    /// Whether this is the demo, which can mend its own faults.
+    pub demo: bool,
+    /// The guided tour, while it is on.
+    pub tour: Option<Tour>,
     /// Number of the last search.
     pub finds: u64,
     /// Offset of local time from UTC in seconds.
@@ -155,6 +160,8 @@ impl Model {
             size,
             theme,
             mouse: true,
+            demo: false,
+            tour: None,
             finds: 0,
             utc_offset,
         }
@@ -220,6 +227,8 @@ pub struct Layout {
     pub where_: Rect,
     /// The words.
     pub why: Rect,
+    /// The guided tour; empty when it is off.
+    pub tour: Rect,
     /// The line for notices.
     pub notice: Rect,
     /// The keys.
@@ -239,8 +248,9 @@ impl Layout {
         layout.headline = full(headline_at, headline_rows);
         let body_at = headline_at + headline_rows + u16::from(roomy);
         // The last row is the footer, the one above it belongs to notices.
-        let body_end = h.saturating_sub(2);
-        layout.notice = full(body_end, 1);
+        layout.notice = full(h.saturating_sub(2), 1);
+        let body_end = h.saturating_sub(2 + tour_rows(model));
+        layout.tour = full(body_end, tour_rows(model));
         let body = body_end.saturating_sub(body_at);
         if let Some(zoom) = model.zoom {
             let area = full(body_at, body);
@@ -284,6 +294,15 @@ impl Layout {
     }
 }
 
+/// Rows that the guided tour takes up.
+pub fn tour_rows(model: &Model) -> u16 {
+    match model.tour {
+        Some(_) if model.size.0 >= 100 => 2,
+        Some(_) => 3,
+        None => 0,
+    }
+}
+
 /// Rows that one group takes up in the list.
 pub fn item_rows(area: Rect) -> u16 {
     if area.height >= 20 { 3 } else { 2 }
@@ -306,5 +325,5 @@ pub const LINES_TOP: u16 = 3;
 
 /// Rows of lines that fit on the screen.
 pub fn lines_page(model: &Model) -> u64 {
-    u64::from(model.size.1.saturating_sub(5)).max(1)
+    u64::from(model.size.1.saturating_sub(5 + tour_rows(model))).max(1)
 }

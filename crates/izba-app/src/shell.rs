@@ -78,6 +78,7 @@ fn give_back() {
 /// When a source cannot be opened or the terminal cannot be drawn on; the terminal is as before then.
 pub fn open(setup: Setup) -> Result<u8, CommandError> {
     let root = setup.root.canonicalize().unwrap_or_else(|_| setup.root.clone());
+    let demo = setup.demo;
     let watch = Watch::start(setup)?;
     let leave = Arc::new(AtomicBool::new(false));
     for signal in [signal_hook::consts::SIGTERM, signal_hook::consts::SIGHUP, signal_hook::consts::SIGINT] {
@@ -85,7 +86,7 @@ pub fn open(setup: Setup) -> Result<u8, CommandError> {
     }
     let over = Arc::new(AtomicBool::new(false));
     let guard = guard(leave.clone(), over.clone(), watch.ender());
-    let drawn = guard.and_then(|()| Screen::enter()).and_then(|mut screen| run(&mut screen, &watch, &root, &leave));
+    let drawn = guard.and_then(|()| Screen::enter()).and_then(|mut screen| run(&mut screen, &watch, &root, &leave, demo));
     let code = watch.end();
     over.store(true, Ordering::Release);
     drawn.map_err(|e| CommandError::input(format!("the terminal cannot be drawn on: {e}")))?;
@@ -135,11 +136,12 @@ pub fn panic_on_screen() -> Result<u8, CommandError> {
     Ok(exit::WELL)
 }
 
-fn run(screen: &mut Screen, watch: &Watch, root: &Path, leave: &AtomicBool) -> io::Result<()> {
+fn run(screen: &mut Screen, watch: &Watch, root: &Path, leave: &AtomicBool, demo: bool) -> io::Result<()> {
     let size = screen.terminal.size()?;
     let theme = Theme::from_environment(|name| std::env::var(name).ok());
     let now = jiff::Zoned::now();
     let mut model = Model::new(watch.published(), (size.width, size.height), theme, now.offset().seconds());
+    (model.demo, model.tour) = (demo, demo.then_some(crate::tour::Tour::BEGIN));
     let mut shown_title = String::new();
     let mut dirty = true;
     loop {
@@ -170,6 +172,13 @@ fn run(screen: &mut Screen, watch: &Watch, root: &Path, leave: &AtomicBool) -> i
                 match effect {
                     Effect::Quit => return Ok(()),
                     Effect::Order(order) => watch.order(order),
+                    Effect::Mend(fault) => {
+                        let said = match izba_standins::world::apply(root, &fault.cure) {
+                            Ok(()) => format!("mended: {}", fault.mend),
+                            Err(why) => why,
+                        };
+                        let _ = update(&mut model, Msg::Say(said));
+                    }
                     Effect::Mouse(true) => execute!(stdout(), EnableMouseCapture)?,
                     Effect::Mouse(false) => execute!(stdout(), DisableMouseCapture)?,
                     Effect::Edit { file, line, column } => {

@@ -8,6 +8,7 @@ use izba_core::read::LINE_CAP;
 use izba_core::text::decode;
 use izba_core::{Engine, GroupId, Level, LineRef, Millis, Project, RunMark, SafeText, Snapshot, SourceId, Splitter, Stream};
 use izba_sources::{Bell, Command, Event, Record, Running, Saved, SourceError, SpoolReader, SpoolWriter};
+use std::net::SocketAddr;
 use std::path::{Path, PathBuf};
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::mpsc::{Receiver, RecvTimeoutError, Sender, SyncSender, TrySendError, channel, sync_channel};
@@ -139,6 +140,8 @@ pub enum Origin {
     File(PathBuf),
     /// Standard input.
     Input(std::fs::File),
+    /// A device that serves its console at an address.
+    Address(SocketAddr),
 }
 
 /// What is to be watched.
@@ -150,6 +153,17 @@ pub struct Setup {
     pub session: PathBuf,
     /// The sources with the names that people see.
     pub sources: Vec<(String, Origin)>,
+    /// Programs that run along without being watched, such as a device of the demo.
+    pub helpers: Vec<Command>,
+    /// Whether this is the demo.
+    pub demo: bool,
+}
+
+impl Setup {
+    /// Sources of a project, with nothing beside them.
+    pub fn new(root: PathBuf, session: PathBuf, sources: Vec<(String, Origin)>) -> Setup {
+        Setup { root, session, sources, helpers: Vec::new(), demo: false }
+    }
 }
 
 /// The handle of the engine thread.
@@ -213,6 +227,12 @@ impl Watch {
         });
         let project = Arc::new(izba_sources::scan(&setup.root));
         let stop_files = Arc::new(AtomicBool::new(false));
+        let mut helpers = Vec::new();
+        for (at, helper) in setup.helpers.into_iter().enumerate() {
+            // What a helper prints is kept, but nobody is told.
+            let writer = SpoolWriter::create(&setup.session.join(format!("helper-{}.seg", at + 1)))?;
+            helpers.push(helper.start(Arc::new(Mutex::new(writer)), Arc::new(|| {}))?);
+        }
         let mut engine = Engine::new(project.clone());
         let mut sources = Vec::new();
         for (at, (name, origin)) in setup.sources.into_iter().enumerate() {
@@ -228,6 +248,7 @@ impl Watch {
                 }
                 Origin::File(path) => drop(izba_sources::follow(&path, writer, bell.clone(), stop_files.clone())?),
                 Origin::Input(input) => izba_sources::read_input(input, writer, bell.clone())?,
+                Origin::Address(address) => drop(izba_sources::connect(address, writer, bell.clone(), stop_files.clone())?),
             }
             sources.push(source);
         }
@@ -259,6 +280,7 @@ impl Watch {
             .spawn(move || {
                 let _watching = watcher;
                 worker.run(&inbox);
+                drop(helpers);
                 all_ended.store(true, Ordering::Release);
                 worker.code
             })

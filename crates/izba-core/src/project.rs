@@ -132,7 +132,25 @@ impl Project {
                 return Some(file.path.clone());
             }
         }
-        best.filter(|_| !draw).map(|(_, path)| path)
+        best.filter(|_| !draw).map(|(_, path)| path).or_else(|| self.find_in_package(&path))
+    }
+
+    /// The own source of a class whose package is printed as folders, wherever its file lies: the file itself names the
+    /// package. With several there is no answer rather than a guess.
+    fn find_in_package(&self, path: &str) -> Option<Arc<str>> {
+        let (folders, name) = path.rsplit_once('/')?;
+        if !PACKAGED.iter().any(|ending| name.ends_with(ending)) {
+            return None;
+        }
+        let package = folders.replace('/', ".");
+        let says_so = |text: &str| {
+            let named = text.lines().map(str::trim).find_map(|l| l.strip_prefix("package "));
+            named.is_some_and(|n| n.trim().trim_end_matches(';').trim_end() == package)
+        };
+        let here = self.by_name.get(name)?.iter().filter_map(|i| self.files.get(*i as usize));
+        let mut fitting = here.filter(|f| f.text.as_deref().is_some_and(says_so));
+        let first = fitting.next()?;
+        fitting.next().is_none().then(|| first.path.clone())
     }
 
     /// Where line `line` of `path` stands in `now`, which may have been edited since.
@@ -162,6 +180,9 @@ impl Project {
         nearest.map_or(line.min(new.len().max(1) as u32), |(at, _)| at as u32 + 1)
     }
 }
+
+/// Endings of sources that name their package.
+const PACKAGED: [&str; 4] = [".java", ".kt", ".scala", ".groovy"];
 
 fn base_name(path: &str) -> &str {
     path.rsplit('/').next().unwrap_or(path)

@@ -4,6 +4,7 @@
 //! that writes is never held up by it.
 
 mod command;
+mod connect;
 mod error;
 mod follow;
 mod input;
@@ -13,6 +14,7 @@ mod spool;
 mod watcher;
 
 pub use command::{Command, CommandSpec, Running};
+pub use connect::connect;
 pub use error::{SourceError, plain_io};
 pub use follow::follow;
 pub use input::read_input;

@@ -86,6 +86,8 @@ pub struct Fault {
     pub source: String,
     /// The family of errors.
     pub family: String,
+    /// The family to which the console's sentence alone would count it, where that is another one.
+    pub seems: Option<String>,
     /// The needs of newcomers that it stands for.
     pub needs: Vec<String>,
     /// What the console says, in lines that follow one another closely; `…` stands for anything. `{line}` is the line where
@@ -263,7 +265,7 @@ pub fn page() -> String {
             "\n### {}\n\n{}\n\n- family: {} ({})\n- the console says: {says}\n",
             fault.id,
             fault.teaches,
-            fault.family,
+            family_of(fault),
             fault.needs.join(", ")
         );
         if let Some(twin) = &fault.twin {
@@ -275,6 +277,10 @@ pub fn page() -> String {
         page += &format!("- guilty: {}\n- to mend: {}, or `izba demo --mend {}`\n", spot(&fault.guilty), fault.mend, fault.id);
     }
     page
+}
+
+fn family_of(fault: &Fault) -> String {
+    fault.seems.as_ref().map_or_else(|| fault.family.clone(), |seems| format!("{}, though by its sentence alone {seems}", fault.family))
 }
 
 fn without_lines(says: &str) -> String {

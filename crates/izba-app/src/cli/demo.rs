@@ -1,33 +1,182 @@
-//! `izba demo`: lays the demo project out in a folder, runs its stand-in engine and opens the screen.
+//! `izba demo`: lays the demo project out in a folder, runs its five sources and opens the screen with a guided tour. Each
+//! source can be started alone; its faults can be listed, mended and put back.
 
-use super::{Outcome, Shared, run};
-use crate::command_error::CommandError;
-use izba_standins::world;
-use std::path::PathBuf;
+use super::{Outcome, Shared, has_screen, print, run};
+use crate::command_error::{CommandError, exit};
+use crate::watch::{Origin, Setup};
+use izba_sources::{Command, CommandSpec, SourceError, Store};
+use izba_standins::world::{self, faults};
+use std::ffi::OsString;
+use std::net::{SocketAddr, TcpListener};
+use std::path::{Path, PathBuf};
 
 #[derive(clap::Args, Debug)]
-#[command(after_help = "Examples:\n  izba demo\n  izba demo --dir ~/night-ferry")]
+#[command(
+    after_help = "Examples:\n  izba demo                        all five sources, with a guided tour\n  izba demo engine                 the game alone\n  izba demo --list                 the mistakes that are planted in it\n  izba demo --mend lantern-level   mend one of them\n  izba demo --reset                plant them all again"
+)]
 pub struct Args {
+    /// Start one source alone
+    #[arg(value_enum, value_name = "SOURCE")]
+    source: Option<Source>,
     /// The folder for the demo project; mended scripts in it stay mended
     #[arg(long, default_value = "night-ferry", value_name = "DIR")]
     dir: PathBuf,
     /// End the game after so many seconds
     #[arg(long, value_name = "N")]
     seconds: Option<f64>,
+    /// Tell the planted faults: what they are, where, and how to mend them
+    #[arg(long, conflicts_with_all = ["mend", "reset", "source"])]
+    list: bool,
+    /// Apply the cure of one fault
+    #[arg(long, value_name = "ID", conflicts_with_all = ["reset", "source"])]
+    mend: Option<String>,
+    /// Put all files of the demo back as they were; what you added stays
+    #[arg(long, conflicts_with = "source")]
+    reset: bool,
 }
 
-pub fn run(shared: &Shared, args: Args) -> Outcome {
-    let dir = args.dir;
-    world::lay_out(&dir).map_err(|e| {
-        let why = izba_sources::plain_io(&e);
-        CommandError::input(format!("cannot lay the demo project out in {}: {why}", dir.display())).hint("name another folder with --dir")
-    })?;
-    std::env::set_current_dir(&dir).map_err(|e| CommandError::input(format!("cannot go to {}: {e}", dir.display())))?;
-    let program = std::env::current_exe().map_err(|e| CommandError::input(format!("cannot find the program itself: {e}")))?;
-    let mut words = vec![program.into_os_string(), "stand-in".into(), "engine".into()];
-    if let Some(seconds) = args.seconds {
-        words.extend(["--seconds".into(), seconds.to_string().into()]);
+/// A source of the demo.
+#[derive(clap::ValueEnum, Debug, Clone, Copy, PartialEq, Eq)]
+enum Source {
+    /// The game, in Lua on a small engine
+    Engine,
+    /// The loader of its add-on pack: data files and a bit of Java
+    Addon,
+    /// The timetable on the web, in JavaScript
+    Page,
+    /// The phone whose app sells tickets, in Kotlin with an XML form
+    Phone,
+    /// The build of the ticket tool, in C#
+    Build,
+}
+
+const ALL: [Source; 5] = [Source::Engine, Source::Addon, Source::Page, Source::Phone, Source::Build];
+
+impl Source {
+    fn name(self) -> &'static str {
+        match self {
+            Source::Engine => "marsh engine",
+            Source::Addon => "add-on loader",
+            Source::Page => "timetable page",
+            Source::Phone => "ticket phone",
+            Source::Build => "ticket build",
+        }
     }
+}
+
+/// Addresses of the demo on this machine.
+#[derive(Clone, Copy)]
+struct Addresses {
+    /// Where the phone serves its log.
+    log: SocketAddr,
+    /// Where its app answers the page.
+    tickets: SocketAddr,
+}
+
+const LOADER_LOG: &str = "addon/logs/loader.log";
+
+pub fn run(shared: &Shared, args: Args) -> Outcome {
+    let dir = &args.dir;
+    if args.list {
+        print(&list(dir));
+        return Ok(exit::WELL);
+    }
+    if args.reset {
+        world::reset(dir).map_err(|e| cannot_lay_out(dir, &e))?;
+        print(&format!("All {} faults stand in {} as at first.\n", faults().len(), dir.display()));
+        return Ok(exit::WELL);
+    }
+    world::lay_out(dir).map_err(|e| cannot_lay_out(dir, &e))?;
+    if let Some(id) = &args.mend {
+        return mend(dir, id);
+    }
+    std::env::set_current_dir(dir).map_err(|e| CommandError::input(format!("cannot go to {}: {e}", dir.display())))?;
     let shared = Shared { project: Some(PathBuf::from(".")), ..shared.clone() };
-    run::start_named(&shared, words, "marsh engine")
+    let addresses = Addresses { log: free_address()?, tickets: free_address()? };
+    let words = |source: Source| words_of(source, addresses, args.seconds);
+    if !has_screen() {
+        return match args.source.unwrap_or(Source::Engine) {
+            Source::Phone => Err(CommandError::wrong_use("the phone serves its log to a screen", "start it in a terminal")),
+            // Without a screen the loader tells its log instead of writing it.
+            Source::Addon => run::start(&shared, stand_in(&["addon"], args.seconds)?, false),
+            source => run::start(&shared, words(source)?, false),
+        };
+    }
+    let session = Store::open(shared.store.clone())?.session()?;
+    let mut setup = Setup { demo: true, ..Setup::new(shared.root(), session, Vec::new()) };
+    let wanted = args.source.map_or(ALL.to_vec(), |one| vec![one]);
+    for source in wanted {
+        let command = Command::new(CommandSpec { words: words(source)?, folder: PathBuf::from("."), pipes: false, inherit_input: false })?;
+        let origin = match source {
+            Source::Addon => {
+                setup.helpers.push(command);
+                // What an earlier demo left is not news.
+                let _ = std::fs::remove_file(LOADER_LOG);
+                Origin::File(PathBuf::from(LOADER_LOG))
+            }
+            Source::Phone => {
+                setup.helpers.push(command);
+                Origin::Address(addresses.log)
+            }
+            Source::Engine | Source::Page | Source::Build => Origin::Command(command),
+        };
+        setup.sources.push((source.name().into(), origin));
+    }
+    crate::shell::open(setup)
+}
+
+fn cannot_lay_out(dir: &Path, error: &std::io::Error) -> CommandError {
+    let why = izba_sources::plain_io(error);
+    CommandError::input(format!("cannot lay the demo project out in {}: {why}", dir.display())).hint("name another folder with --dir")
+}
+
+fn free_address() -> Result<SocketAddr, CommandError> {
+    let found = TcpListener::bind("127.0.0.1:0").and_then(|l| l.local_addr());
+    found.map_err(|cause| SourceError::System { doing: "find a free port on this machine", cause }.into())
+}
+
+fn stand_in(words: &[&str], seconds: Option<f64>) -> Result<Vec<OsString>, CommandError> {
+    let program = std::env::current_exe().map_err(|e| CommandError::input(format!("cannot find the program itself: {e}")))?;
+    let mut all = vec![program.into_os_string(), "stand-in".into()];
+    all.extend(words.iter().map(OsString::from));
+    if let Some(seconds) = seconds {
+        all.extend(["--seconds".into(), seconds.to_string().into()]);
+    }
+    Ok(all)
+}
+
+fn words_of(source: Source, addresses: Addresses, seconds: Option<f64>) -> Result<Vec<OsString>, CommandError> {
+    let (log, tickets) = (addresses.log.to_string(), addresses.tickets.to_string());
+    match source {
+        Source::Engine => stand_in(&["engine", "--play", "play/evening.json"], seconds),
+        Source::Addon => stand_in(&["addon", "--log", LOADER_LOG], seconds),
+        Source::Page => stand_in(&["page", "--tickets", &tickets], seconds),
+        Source::Phone => stand_in(&["phone", "--listen", &log, "--service", &tickets], seconds),
+        Source::Build => stand_in(&["build"], None),
+    }
+}
+
+fn list(dir: &Path) -> String {
+    let mut text = String::new();
+    let mut source = "";
+    for fault in faults() {
+        if fault.source != source {
+            source = &fault.source;
+            text += &format!("\n{source}\n");
+        }
+        // Where the project is laid out, the line as it is now.
+        let line = fault.guilty.line(dir).map_or_else(String::new, |line| format!(":{line}"));
+        text += &format!("  {:<20} {}{line}\n{:23}{}\n", fault.id, fault.guilty.file, "", fault.teaches);
+    }
+    text += "\nMend one: izba demo --mend ID · all about them: FAULTS.md in the demo project\n";
+    text
+}
+
+fn mend(dir: &Path, id: &str) -> Outcome {
+    let Some(fault) = faults().iter().find(|f| f.id == id) else {
+        return Err(CommandError::wrong_use(format!("there is no fault “{id}” in the demo"), "izba demo --list tells them all"));
+    };
+    world::apply(dir, &fault.cure).map_err(CommandError::input)?;
+    print(&format!("Mended {}: {}.\nIt shows with the next run of the {}.\n", fault.id, fault.mend, fault.source));
+    Ok(exit::WELL)
 }

@@ -27,7 +27,7 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
     }
     let session = Store::open(shared.store.clone())?.session()?;
     let sources = args.files.into_iter().map(|f| (file_name(&f), Origin::File(f))).collect();
-    crate::shell::open(Setup { root: shared.root(), session, sources })
+    crate::shell::open(Setup::new(shared.root(), session, sources))
 }
 
 /// `izba` without a command.
@@ -43,7 +43,7 @@ pub fn open(shared: &Shared) -> Outcome {
         // Keys come from the controlling terminal; the pipe is the program's alone.
         let input = stdin.as_fd().try_clone_to_owned().map_err(|e| CommandError::input(format!("standard input cannot be read: {e}")))?;
         let session = Store::open(shared.store.clone())?.session()?;
-        return crate::shell::open(Setup { root: shared.root(), session, sources: vec![("standard input".into(), Origin::Input(input.into()))] });
+        return crate::shell::open(Setup::new(shared.root(), session, vec![("standard input".into(), Origin::Input(input.into()))]));
     }
     let project = Arc::new(izba_sources::scan(&shared.root()));
     let mut engine = Engine::new(project.clone());

@@ -21,24 +21,18 @@ pub struct Args {
 }
 
 pub fn run(shared: &Shared, args: Args) -> Outcome {
-    start(shared, args.words, args.pipes, None)
-}
-
-/// Runs `words` in this folder under a name of our own.
-pub fn start_named(shared: &Shared, words: Vec<OsString>, name: &str) -> Outcome {
-    start(shared, words, false, Some(name))
+    start(shared, args.words, args.pipes)
 }
 
 /// Runs `words` in this folder and watches them; the exit code is theirs.
-fn start(shared: &Shared, words: Vec<OsString>, pipes: bool, name: Option<&str>) -> Outcome {
+pub fn start(shared: &Shared, words: Vec<OsString>, pipes: bool) -> Outcome {
     let folder = std::env::current_dir().map_err(|e| CommandError::input(format!("the folder we are in cannot be read: {e}")))?;
     let screen = has_screen();
     let command = Command::new(CommandSpec { words, folder, pipes, inherit_input: !screen })?;
     let store = Store::open(shared.store.clone())?;
     let session = store.session()?;
     if screen {
-        let setup =
-            Setup { root: shared.root(), session, sources: vec![(name.map_or_else(|| command.line(), str::to_owned), Origin::Command(command))] };
+        let setup = Setup::new(shared.root(), session, vec![(command.line(), Origin::Command(command))]);
         return crate::shell::open(setup);
     }
     without_screen(shared, &command, &session)

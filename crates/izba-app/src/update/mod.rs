@@ -6,14 +6,16 @@ mod overlay;
 mod pointer;
 
 use lines::{act_in_lines, ask_rows, go_to_row, on_find_key, order_rows};
-use now::{act_in_now, edit, select, sort_list};
+use now::{act_in_now, edit, mend, select, sort_list};
 use overlay::{edit_input, on_overlay_key, type_char};
 use pointer::{on_click, on_wheel};
 
-use crate::keymap::{Action, action_of};
+use crate::keymap::{Action, action_of, binding};
 use crate::model::{FindOutcome, Model, Overlay, Room};
+use crate::tour;
 use crate::watch::{Answer, Order, Published};
 use izba_core::State;
+use izba_standins::world::Fault;
 use std::sync::Arc;
 use tui_input::Input;
 
@@ -52,6 +54,8 @@ pub enum Effect {
         /// Column in characters, from 1.
         column: u32,
     },
+    /// Apply the cure of a fault of the demo.
+    Mend(&'static Fault),
     /// Take or release the mouse.
     Mouse(bool),
     /// Leave.
@@ -93,11 +97,13 @@ fn say(model: &mut Model, sentence: impl Into<String>) {
 
 fn on_published(model: &mut Model, published: Arc<Published>) -> Vec<Effect> {
     let new_run = runs(&published) != runs(&model.live);
+    let saved = !Arc::ptr_eq(&published.today, &model.live.today) && !new_run;
     model.live = published;
     if model.notice.as_ref().is_some_and(|(_, until)| model.live.snapshot.now.0 > *until) {
         model.notice = None;
     }
     if model.held && !new_run {
+        tour::after_news(model, saved);
         return Vec::new();
     }
     model.held = false;
@@ -107,6 +113,7 @@ fn on_published(model: &mut Model, published: Arc<Published>) -> Vec<Effect> {
     let regrouped = sighted(&model.shown) != sighted(&model.live);
     model.shown = model.live.clone();
     sort_list(model, new_run);
+    tour::after_news(model, saved);
     if model.room != Room::Lines || !(regrouped || grew && model.lines.follow) {
         return Vec::new();
     }
@@ -161,7 +168,7 @@ fn on_key(model: &mut Model, key: &str) -> Vec<Effect> {
     if model.lines.find.as_ref().is_some_and(|f| f.typing) && model.room == Room::Lines {
         return on_find_key(model, key);
     }
-    match action_of(key, model.room == Room::Lines) {
+    match action_of(key, model.room == Room::Lines, model.demo) {
         Some(action) => act(model, action),
         None => {
             if key.chars().count() == 1 {
@@ -172,8 +179,14 @@ fn on_key(model: &mut Model, key: &str) -> Vec<Effect> {
     }
 }
 
-/// Does what the user wants.
+/// Does what the user wants, and lets the tour go on by it.
 fn act(model: &mut Model, action: Action) -> Vec<Effect> {
+    let effects = act_alone(model, action);
+    tour::after_action(model, action);
+    effects
+}
+
+fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
     match action {
         Action::RoomNow => {
             model.room = Room::Now;
@@ -239,6 +252,13 @@ fn act(model: &mut Model, action: Action) -> Vec<Effect> {
             model.mouse = !model.mouse;
             say(model, if model.mouse { "the mouse chooses and scrolls again" } else { "the mouse selects text now; v gives it back" });
             return vec![Effect::Mouse(model.mouse)];
+        }
+        Action::MendForMe => return mend(model),
+        Action::Tour => {
+            model.tour = if model.tour.is_some() { None } else { Some(tour::Tour::BEGIN) };
+            if model.tour.is_none() {
+                say(model, format!("the tour is over; {} begins it again", binding(Action::Tour).keys[0]));
+            }
         }
         Action::Edit => return edit(model),
         _ if model.room == Room::Lines => return act_in_lines(model, action),

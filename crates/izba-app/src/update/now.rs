@@ -145,3 +145,18 @@ pub(super) fn edit(model: &mut Model) -> Vec<Effect> {
     let column = text.get(..byte).map_or(1, |head| head.chars().count() as u32 + 1);
     vec![Effect::Edit { file: place.file.to_string(), line, column }]
 }
+
+/// Has the demo mend the chosen group.
+pub(super) fn mend(model: &mut Model) -> Vec<Effect> {
+    let Some(group) = model.selected().cloned() else {
+        say(model, "there is nothing to mend yet");
+        return Vec::new();
+    };
+    match crate::tour::fault_of(model, &group) {
+        Some(fault) => vec![Effect::Mend(fault)],
+        None => {
+            say(model, "this is not one of the planted mistakes, so the demo has no cure for it; choose another");
+            Vec::new()
+        }
+    }
+}

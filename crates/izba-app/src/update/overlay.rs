@@ -64,13 +64,13 @@ pub(super) fn on_overlay_key(model: &mut Model, key: &str) -> Vec<Effect> {
         Overlay::Palette(mut input, chosen) => match key {
             "Esc" | "Ctrl+C" => {}
             "Enter" => {
-                if let Some(binding) = crate::keymap::palette_matches(input.value()).get(chosen) {
+                if let Some(binding) = crate::keymap::palette_matches(input.value(), model.demo).get(chosen) {
                     return act(model, binding.action);
                 }
             }
             "↑" => model.overlay = Some(Overlay::Palette(input, chosen.saturating_sub(1))),
             "↓" => {
-                let last = crate::keymap::palette_matches(input.value()).len().saturating_sub(1);
+                let last = crate::keymap::palette_matches(input.value(), model.demo).len().saturating_sub(1);
                 model.overlay = Some(Overlay::Palette(input, (chosen + 1).min(last)));
             }
             _ => {

@@ -4,6 +4,7 @@ mod bar;
 mod lines;
 mod overlay;
 mod pen;
+mod tour;
 mod what;
 mod when;
 mod where_;
@@ -43,6 +44,7 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
         }
         Room::Lines => lines::draw(model, area, buf),
     }
+    tour::draw(model, layout.tour, buf);
     bar::notice(model, layout.notice, buf);
     bar::footer(model, layout.footer, buf);
     overlay::draw(model, area, buf);

@@ -58,7 +58,8 @@ fn help(model: &Model, scroll: usize, area: Rect, buf: &mut Buffer) {
         Room::Now => ("Now", Scope::Now, "What to fix first, and four questions about it: when, what, where, why."),
         Room::Lines => ("Lines", Scope::Lines, "Everything as it arrived. Marked lines belong to an error or a warning."),
     };
-    let bindings: Vec<_> = BINDINGS.iter().filter(|b| b.scope == scope || b.scope == Scope::Everywhere).collect();
+    let bindings: Vec<_> =
+        BINDINGS.iter().filter(|b| b.scope == scope || b.scope == Scope::Everywhere || (model.demo && b.scope == Scope::Demo)).collect();
     let height = bindings.len() as u16 + 7;
     let inner = sheet(model, area, 104, height, &format!("Keys in room {room}"), "Esc closes", buf);
     let mut rows: Vec<Vec<(String, Style)>> = vec![vec![(about.to_owned(), theme.ink(Ink::Chalk))], Vec::new()];
@@ -101,7 +102,7 @@ fn palette(model: &Model, typed: &str, chosen: usize, area: Rect, buf: &mut Buff
     let theme = model.theme;
     let inner = sheet(model, area, 84, 16, "Commands", "type a word, Enter does it", buf);
     put(buf, inner.x, inner.y, inner.width, &[(&safe(typed), theme.ink(Ink::Chalk)), ("▏", theme.ink(Ink::Ice))]);
-    let matches = palette_matches(typed);
+    let matches = palette_matches(typed, model.demo);
     let room = usize::from(inner.height.saturating_sub(1));
     let first = (chosen + 1).saturating_sub(room);
     if matches.is_empty() {

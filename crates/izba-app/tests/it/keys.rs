@@ -99,7 +99,7 @@ fn the_title_tells_only_what_is_new() {
 
 #[test]
 fn commands_are_found_by_what_they_are_called_or_do() {
-    let first = |typed: &str| palette_matches(typed).first().map(|b| b.label);
+    let first = |typed: &str| palette_matches(typed, false).first().map(|b| b.label);
     assert_eq!(first("stop"), Some("stop"));
     assert_eq!(first("lines"), Some("room Lines"));
     assert_eq!(first("run again"), Some("run again"));

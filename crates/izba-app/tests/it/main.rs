@@ -1,6 +1,7 @@
 //! The whole program, driven as a user drives it: a file for each part of it.
 
 mod commands;
+mod demo;
 mod keys;
 mod live;
 mod screen;

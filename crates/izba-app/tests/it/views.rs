@@ -15,7 +15,7 @@ const START: i64 = 1_796_000_000_000;
 
 fn project() -> Arc<Project> {
     let file = |path: &str, text: &str| ProjectFile { path: path.into(), text: Some(text.into()) };
-    let files = izba_standins::world::FILES.iter().map(|(path, text)| file(path, text));
+    let files = izba_standins::world::files().into_iter().map(|(path, text)| file(&path, text));
     Arc::new(Project::new("/home/me/night-ferry", files.collect()))
 }
 

@@ -22,7 +22,7 @@ fn watch(script: &str) -> Watched {
     std::fs::write(project.join("boat.lua"), "local boat = {}\nprint(boat.mast.height)\n").expect("room");
     let words = ["sh", "-c", script].map(Into::into).to_vec();
     let command = Command::new(CommandSpec { words, folder: project.clone(), pipes: false, inherit_input: false }).expect("sh is there");
-    let setup = Setup { root: project, session: folder.path().join("spool"), sources: vec![("boat".into(), Origin::Command(command))] };
+    let setup = Setup::new(project, folder.path().join("spool"), vec![("boat".into(), Origin::Command(command))]);
     Watched { watch: Watch::start(setup).expect("it starts"), folder }
 }
 
@@ -132,7 +132,7 @@ fn a_command_that_cannot_start_leaves_nothing_behind() {
     let folder = tempfile::tempdir().expect("a temporary folder");
     let spec = CommandSpec { words: vec!["no-such-ferry".into()], folder: folder.path().to_owned(), pipes: false, inherit_input: false };
     let command = Command::new(spec).expect("a name is enough");
-    let setup = Setup { root: folder.path().to_owned(), session: folder.path().to_owned(), sources: vec![("boat".into(), Origin::Command(command))] };
+    let setup = Setup::new(folder.path().to_owned(), folder.path().to_owned(), vec![("boat".into(), Origin::Command(command))]);
     let error = Watch::start(setup).expect_err("it is not there");
     assert!(error.sentence().starts_with("cannot start \"no-such-ferry\""), "{}", error.sentence());
 }

@@ -49,7 +49,22 @@ fn explain(case: &Case<'_>) -> Explanation {
     let at_end = near.is_some_and(|n| n.contains("eof") || n.contains("end of")) || case.entry.root_message.contains("end of ");
     let line = case.entry.place.as_ref().and_then(|p| p.line);
     let open = case.fact("open").filter(|_| expecting.is_none());
+    let unclosed_text = case.entry.root_message.contains("unfinished string") || case.entry.root_message.contains("unclosed string");
     let (short, meaning) = match (want, open, case.fact("line")) {
+        (Some("<eof>"), ..) => {
+            let near = near.unwrap_or("word");
+            (
+                format!("one {near} too many"),
+                format!(
+                    "Everything that was opened above is closed already when this {near} comes, so {} thinks the script should be over here. One {near} above it closes more than was meant.",
+                    case.language_name()
+                ),
+            )
+        }
+        _ if unclosed_text => (
+            "a text is not closed".to_owned(),
+            "A quotation mark opens a text on this line and no second one closes it, so the rest of the line belongs to the text.".to_owned(),
+        ),
         (Some(want), Some(open), Some(from)) => (
             format!("the {open} opened at line {from} is not closed"),
             format!(
@@ -95,6 +110,8 @@ fn explain(case: &Case<'_>) -> Explanation {
     Explanation {
         headline,
         note: match (want, at_end) {
+            _ if unclosed_text => "this text has no end".into(),
+            (Some("<eof>"), _) => format!("nothing is open any more that this {} could close", near.unwrap_or("word")),
             (Some(want), true) => format!("the end, and still no {want}"),
             (Some(want), false) => format!("{want} was expected by here"),
             _ => "reading stopped here".into(),

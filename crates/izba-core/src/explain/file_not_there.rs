@@ -16,6 +16,10 @@ pub static FAMILY: Family = Family {
         sure(85, r"cannot open (?:file )?'?(?<path>[^'\s]+)'?"),
         sure(85, r"(?:NoSuchFileException|FileNotFoundException): (?<path>\S+)"),
         sure(90, r#"Could not find (?:file|a part of the path) ["'](?<path>[^"']+)["']"#),
+        sure(
+            85,
+            r"(?:script|file|page|picture|sound|style|resource) (?:https?://[^/\s]+/)?(?<path>[\w.-]+[\w./-]*) (?:was|could) not (?:be )?(?:loaded|found)",
+        ),
         sure(75, r"^(?<path>[^\s:]+): No such file or directory"),
         sure(70, r"no (?:picture|sound|file|script|image|asset) (?:is )?called '?(?<path>[\w./-]+)'?"),
     ],

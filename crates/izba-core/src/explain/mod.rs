@@ -3,15 +3,19 @@
 //! A family holds patterns of the sentences that belong to it and a function that explains one of them.
 //! A new family is one file here and one line in [`FAMILIES`].
 
+mod dependency_ring;
 mod does_not_parse;
 mod file_not_there;
+mod loose_wiring;
 mod name_not_there;
+mod not_open;
 mod other;
 mod out_of_range;
 mod sentence;
 mod value_not_there;
 mod wrong_kind;
 
+pub use other::FAMILY as OTHER;
 pub use sentence::{Part, Sentence, Tone};
 
 use crate::excerpt::{find_word, receiver_of};
@@ -22,9 +26,12 @@ use std::sync::LazyLock;
 
 /// All families, by id.
 pub static FAMILIES: &[&Family] = &[
+    &dependency_ring::FAMILY,
     &does_not_parse::FAMILY,
     &file_not_there::FAMILY,
+    &loose_wiring::FAMILY,
     &name_not_there::FAMILY,
+    &not_open::FAMILY,
     &other::FAMILY,
     &out_of_range::FAMILY,
     &value_not_there::FAMILY,
@@ -189,6 +196,16 @@ impl<'a> Case<'a> {
         let near = self.entry.token.map(|(start, _)| start);
         let last = name.rsplit(['.', ':']).next().unwrap_or(name);
         find_word(self.line(), name, near).or_else(|| find_word(self.line(), last, near))
+    }
+
+    /// The name that stands at the printed column.
+    pub fn called_at_column(&self) -> Option<&'a str> {
+        let (start, _) = self.entry.token?;
+        let line = self.line();
+        let word = |c: char| c.is_alphanumeric() || c == '_' || c == '$';
+        let begin = start + line.get(start..)?.find(word)?;
+        let end = begin + line[begin..].find(|c| !word(c)).unwrap_or(line.len() - begin);
+        (end > begin).then(|| &line[begin..end])
     }
 
     /// The `number`th argument (from 1) that the line hands to `callee`.

@@ -11,6 +11,7 @@ pub static FAMILY: Family = Family {
         sure(85, r"attempt to (?<op>index|perform arithmetic on|concatenate|get length of) a nil value \((?<scope>global) '(?<name>[^']*)'\)"),
         sure(80, r"ReferenceError: (?<name>[\w$]+) is not defined"),
         sure(60, r"TypeError: (?<name>[\w$.\[\]()]+) is not a (?:function|constructor)"),
+        sure(60, r"TypeError: not a (?<op>function)$"),
         sure(80, r"does not provide an export named '(?<name>[^']+)'"),
         sure(80, r"NameError: name '(?<name>[^']+)' is not defined(?:\. Did you mean: '(?<other>[^']+)')?"),
         sure(75, r"(?:type object )?'(?<have>[\w.]+)'(?: object)? has no attribute '(?<name>[^']+)'(?:\. Did you mean: '(?<other>[^']+)')?"),
@@ -33,7 +34,9 @@ pub static FAMILY: Family = Family {
 };
 
 fn explain(case: &Case<'_>) -> Explanation {
-    let Some(name) = case.fact("name").or(case.fact("other")) else {
+    // An engine that gives no name gives the column of what was called.
+    let pointed = case.fact("op").filter(|op| *op == "function").and_then(|_| case.called_at_column());
+    let Some(name) = case.fact("name").or(case.fact("other")).or(pointed) else {
         return Explanation {
             headline: case.at_place(Sentence::from_text("a name is used that nothing has")),
             short: "a name is used that nothing has".into(),
@@ -43,7 +46,7 @@ fn explain(case: &Case<'_>) -> Explanation {
         };
     };
     let short_name = name.rsplit(['.', ':']).next().unwrap_or(name);
-    let called = case.fact("op") == Some("call") || case.entry.root_message.contains("is not a function");
+    let called = matches!(case.fact("op"), Some("call" | "function")) || case.entry.root_message.contains("is not a function");
     let what = match (case.fact("scope"), called) {
         (Some("class"), _) => "type",
         (Some("method"), _) | (_, true) => "function",

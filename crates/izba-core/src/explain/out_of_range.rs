@@ -12,12 +12,16 @@ pub static FAMILY: Family = Family {
         sure(85, r"(?:begin -?\d+, end|start|index) (?<index>-?\d+), length (?<length>\d+)"),
         sure(80, r"IndexError: |(?:list|tuple|string|bytearray) (?:assignment )?index out of range|pop from (?:an )?empty"),
         sure(80, r"Index was outside the bounds|IndexOutOfRangeException|Index was out of range|ArgumentOutOfRangeException"),
+        sure(80, r"NoSuchElementException: (?:List|Collection|Array|Sequence|Iterator) is empty|(?:List|Sequence|Collection) contains no elements"),
         sure(70, r"bad argument #\d+ to '(?<callee>[^']+)' \((?:position|index|value|number) out of (?:bounds|range)\)"),
     ],
     explain,
     docs: "An index lies before the first or after the last thing of a list, text or table.",
     sample: "Index 7 out of bounds for length 6",
 };
+
+/// Sentences that say that there is nothing to take.
+const EMPTY: [&str; 3] = ["is empty", "contains no elements", "from empty"];
 
 fn explain(case: &Case<'_>) -> Explanation {
     let index = case.fact("index").and_then(|i| i.parse::<i64>().ok());
@@ -43,6 +47,11 @@ fn explain(case: &Case<'_>) -> Explanation {
             format!("index {index} lies before the first one"),
             "before the first one".to_owned(),
             format!("Place {index} was asked for, and places begin at 0."),
+        ),
+        _ if EMPTY.iter().any(|words| case.entry.root_message.contains(words)) => (
+            "something is asked of an empty list".to_owned(),
+            "the list is empty".to_owned(),
+            "The first, last or only one of a list was asked for, and the list holds nothing at all.".to_owned(),
         ),
         _ => (
             "an index past the end of its list".to_owned(),

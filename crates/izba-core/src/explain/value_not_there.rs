@@ -16,6 +16,9 @@ pub static FAMILY: Family = Family {
         sure(70, r"attempt to compare (?:nil with \w+|\w+ with nil|two nil values)"),
         sure(75, r"bad argument #(?<arg>\d+) to '(?<callee>[^']+)' \((?<want>[^()]*) expected, got (?:nil|no value)\)"),
         sure(80, r"Cannot (?:read|set) propert(?:y|ies) (?:'[^']*' )?of (?:undefined|null)(?: \((?:reading|setting) '(?<member>[^']*)'\))?"),
+        sure(80, r"cannot (?:read|set) property '(?<member>[^']*)' of (?:undefined|null)"),
+        sure(75, r"ReferenceError: (?<name>[\w$]+) is not initialized"),
+        sure(80, r"lateinit property (?<name>\w+) has not been initialized"),
         sure(75, r"Cannot destructure property '(?<member>[^']*)' of '(?<name>[^']*)' as it is (?:undefined|null)"),
         sure(75, r"TypeError: (?<name>undefined|null|[\w$.]+ \(intermediate value\)) is not (?:iterable|a function)"),
         sure(75, r"Cannot access '(?<name>[^']+)' before initialization"),
@@ -123,7 +126,15 @@ fn explain(case: &Case<'_>) -> Explanation {
 }
 
 /// Sentences that say a name is too early, rather than empty.
-const NOT_YET: [&str; 5] = ["before initialization", "not associated with a value", "referenced before", "not have been initialized", "unassigned"];
+const NOT_YET: [&str; 7] = [
+    "before initialization",
+    "is not initialized",
+    "has not been initialized",
+    "not associated with a value",
+    "referenced before",
+    "not have been initialized",
+    "unassigned",
+];
 
 /// What holds nothing, where the sentence gives no name: an argument, what a call gives back, a slot, the only candidate.
 fn nameless(case: &Case<'_>) -> (Option<String>, Option<(usize, usize)>) {

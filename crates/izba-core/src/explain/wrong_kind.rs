@@ -11,6 +11,8 @@ pub static FAMILY: Family = Family {
             70,
             r"attempt to (?<op>index|call|perform arithmetic on|concatenate|get length of|perform bitwise operation on) an? (?<have>\w+) value(?: \((?:local|global|field|upvalue|constant|method) '(?<name>[^']*)'\))?",
         ),
+        sure(72, r"attempt to (?:add|sub|mul|div|mod|pow|unm|idiv) an? '(?<have>\w+)' with an? '(?<want>\w+)'"),
+        sure(76, r#"NumberFormatException: For input string: "(?<text>[^"]*)""#),
         sure(65, r"attempt to compare (?:two (?<have>\w+) values|(?<want>\w+) with (?<other>\w+))"),
         sure(72, r"bad argument #(?<arg>\d+) to '(?<callee>[^']+)' \((?<want>[^()]*) expected, got (?<have>\w+)\)"),
         sure(60, r"bad argument #(?<arg>\d+) to '(?<callee>[^']+)' \((?<why>[^()]*)\)"),

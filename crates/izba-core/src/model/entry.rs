@@ -90,7 +90,8 @@ pub struct Entry {
     pub function: Option<String>,
     /// Text of that line as it was when the run started.
     pub line_text: Option<String>,
-    /// Sentence that the family and explanation are taken from: the deepest cause with an own frame, else the outermost.
+    /// Sentence that the family and explanation are taken from: the deepest cause with an own frame; where there is
+    /// none, the deepest one that a family knows; else the outermost.
     pub root_message: String,
     /// Kind that goes with `root_message`.
     pub root_kind: Option<String>,
@@ -133,6 +134,9 @@ impl Entry {
         };
         // A cause without steps of its own is still what went wrong.
         let root = root.or_else(|| report.causes.len().checked_sub(1).filter(|last| report.causes[*last].frames.is_empty()));
+        // Where no step at all is own, the deepest cause that says something known is worth most.
+        let known = |cause: &Cause| explain::classify(cause.kind.as_deref(), &cause.message, &[]).0 != &explain::OTHER;
+        let root = root.or_else(|| if frame.is_none() { report.causes.iter().rposition(known) } else { None });
         let (root_kind, root_message) = match root.and_then(|at| report.causes.get(at)) {
             Some(cause) => (cause.kind.clone(), cause.message.clone()),
             None => (report.kind.clone(), report.message.clone()),

@@ -59,6 +59,9 @@ static OBJECT: LazyLock<Regex> =
 
 /// Takes time, level, tags and object off the front of `text`, as far as they can be told by their shape.
 pub fn split_prefix(text: &str) -> Prefix {
+    if let Some(prefix) = syslog(text) {
+        return prefix;
+    }
     let mut prefix = Prefix::default();
     let mut at = 0;
     let mut barred = false;
@@ -126,6 +129,24 @@ pub fn split_prefix(text: &str) -> Prefix {
     prefix
 }
 
+/// The header of a syslog message: `<PRI>1 TIME HOST APP PROCID MSGID [DATA] sentence` (RFC 5424, section 6).
+fn syslog(text: &str) -> Option<Prefix> {
+    static HEADER: LazyLock<Regex> = LazyLock::new(|| {
+        Regex::new(r#"^<(?P<pri>\d{1,3})>1 (?:-|\d{4}-\d\d-\d\dT\S+) \S+ \S+ \S+ \S+ (?:-|(?:\[(?:[^\]"\\]|\\.|"(?:[^"\\]|\\.)*")*\])+)(?: (?:\u{FEFF})?|$)"#)
+            .expect("the pattern is fixed")
+    });
+    let found = HEADER.captures(text)?;
+    let severity = found["pri"].parse::<u32>().ok().filter(|pri| *pri <= 191)? % 8;
+    let level = match severity {
+        0..=2 => Level::Fatal,
+        3 => Level::Error,
+        4 => Level::Warning,
+        5 | 6 => Level::Info,
+        _ => Level::Debug,
+    };
+    Some(Prefix { level: Some(level), timed: true, rest_at: found.get(0)?.end(), ..Prefix::default() })
+}
+
 fn continues(after: &str, level_known: bool) -> bool {
     let after = after.trim_start();
     let place = find_place(after, 0).is_some_and(|p| p.span.0 == 0);
@@ -183,6 +204,14 @@ mod tests {
         check("error handling is set up", None, None, "error handling is set up");
         check("TypeError: x", None, None, "TypeError: x");
         check("[12:00:01] [warning] fog", Some(Level::Warning), None, "fog");
+    }
+
+    #[test]
+    fn a_syslog_header_is_taken_off_whole() {
+        check("<11>1 2026-11-23T20:00:01.5Z phone tickets 43 crash - \tat a.B.c(B.kt:3)", Some(Level::Error), None, "\tat a.B.c(B.kt:3)");
+        check(r#"<10>1 - - - - - [a@1 x="] \"y"][b] it fell"#, Some(Level::Fatal), None, "it fell");
+        check("<14>1 2026-11-23T20:00:01Z h a - - -", Some(Level::Info), None, "");
+        check("<999>1 2026-11-23T20:00:01Z h a - - - no such priority", None, None, "1 2026-11-23T20:00:01Z h a - - - no such priority");
     }
 
     #[test]

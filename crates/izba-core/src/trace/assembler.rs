@@ -66,7 +66,7 @@ impl Assembler {
         let mut queue = VecDeque::from([Seen { number, time, text: text.to_owned() }]);
         while let Some(seen) = queue.pop_front() {
             if let Some(open) = &mut self.open {
-                let take = if open.last_line - open.first_line > LINES_CAP { Take::Refused } else { open.draft.take(&seen.text, project) };
+                let take = if open.last_line - open.first_line > LINES_CAP { Take::Refused } else { take(open.draft.as_mut(), &seen.text, project) };
                 match take {
                     Take::Took => {
                         open.last_line = seen.number;
@@ -167,6 +167,23 @@ impl Assembler {
     }
 }
 
+/// Hands a line to a draft; one that bears a prefix of its own, as each line of a log does, also without it.
+fn take(draft: &mut dyn Draft, text: &str, project: &Project) -> Take {
+    let whole = draft.take(text, project);
+    if whole != Take::Refused {
+        return whole;
+    }
+    let prefix = split_prefix(text);
+    if !prefix.timed || prefix.rest_at == 0 {
+        return whole;
+    }
+    // Only what is surely a part of the entry: a step, a cause. A sentence is a record of its own.
+    match draft.take(&text[prefix.rest_at..], project) {
+        Take::Took => Take::Took,
+        Take::Held | Take::Refused => Take::Refused,
+    }
+}
+
 fn assembled(open: &Open) -> Option<Assembled> {
     let mut report = match (open.draft.report(), &open.record) {
         (Some(report), _) => report,
@@ -196,6 +213,8 @@ fn may_matter(text: &str) -> bool {
     static SIGNS: LazyLock<regex::bytes::Regex> = LazyLock::new(|| {
         regex::bytes::Regex::new(concat!(
             r"(?i-u)error|\berr|warn|fatal|panic|crit|severe|exception|traceback|unhandled|fault|alert|emerg|^lua|python\S*: can|^\S*\.\w+$|",
+            // RFC 5424 says how grave a line is in a number; rulers begin reports.
+            r"^<\d{1,3}>1 |[=~*#_-]{4}|",
             r#"\[string "|^[\t ]+at |^[\t ]*file |\.\w{1,8}(?::\d|\(\d)"#
         ))
         .expect("the pattern is fixed")

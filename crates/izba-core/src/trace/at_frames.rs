@@ -105,6 +105,14 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         draft.head(head);
         return begin(confidence, draft, false);
     }
+    // What calls itself an error may say something before it names the exception.
+    if start.prefix.level.is_some_and(|level| level >= Level::Warning)
+        && let Some(head) = rest.match_indices(": ").filter_map(|(at, sign)| read_head(&rest[at + sign.len()..])).next()
+    {
+        let mut draft = AtDraft::default();
+        draft.head(head);
+        return begin(58, draft, false);
+    }
     if let (Some((form, frame)), Some(before)) = (read_step(start.text), start.before) {
         // Steps under a sentence that does not look like an exception: thrown with a kind of the user's own.
         let sentence = before.trim();

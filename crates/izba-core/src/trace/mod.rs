@@ -5,6 +5,7 @@
 
 mod assembler;
 mod at_frames;
+mod boxed;
 mod diagnostic;
 mod dotnet;
 mod general;
@@ -20,7 +21,8 @@ use crate::project::Project;
 use crate::read::Prefix;
 
 /// All readers, by id. The most confident one reads a line, so their order means nothing.
-pub static READERS: &[&Reader] = &[&at_frames::READER, &diagnostic::READER, &general::READER, &javascript::READER, &lua::READER, &python::READER];
+pub static READERS: &[&Reader] =
+    &[&at_frames::READER, &boxed::READER, &diagnostic::READER, &general::READER, &javascript::READER, &lua::READER, &python::READER];
 
 /// Forms of steps that begin with `at`, strictest first: the first that reads a step has it.
 static AT_FORMS: &[&at_frames::AtForm] = &[&jvm::FORM, &dotnet::FORM, &javascript::FORM];

@@ -12,7 +12,7 @@ pub use console::Form;
 use console::{Console, Step};
 use mlua::{Function, Lua, LuaOptions, StdLib, Table, Value};
 use noise::Noise;
-use scene::{Deed, Described, Scene};
+use scene::{Deed, Described, Scene, tick_of};
 use std::cell::RefCell;
 use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
@@ -132,7 +132,8 @@ impl<'a> Game<'a> {
         let new = self.place_objects()?;
         self.begin(new)?;
         self.say("note", "engine", "the game begins");
-        let step = 1.0 / f64::from(self.settings.rate.max(1));
+        let rate = f64::from(self.settings.rate.max(1));
+        let step = 1.0 / rate;
         let mut noise = Noise::new(self.settings.seed);
         let (begun, tick) = (Instant::now(), self.engine.get::<Function>("tick")?);
         for ticks in 0u32.. {
@@ -148,21 +149,21 @@ impl<'a> Game<'a> {
                 return Ok(0);
             }
             tick.call::<()>(step)?;
-            for cue in self.scene.cues.iter().filter(|c| c.is_due(now, step)) {
+            for cue in self.scene.cues.iter().filter(|c| c.is_due(ticks, rate)) {
                 if !self.engine.get::<Function>("call")?.call::<bool>((cue.on.as_str(), cue.call.as_str()))? {
                     self.say("warn", "engine", &format!("a cue calls {} on {}, which is not in the scene", cue.call, cue.on));
                 }
             }
-            for deed in deeds.iter().filter(|d| now < d.at + step && d.at <= now) {
+            for deed in deeds.iter().filter(|d| tick_of(d.at, rate) == u64::from(ticks)) {
                 self.act(deed)?;
             }
-            noise.at(now, step, &mut self.console.borrow_mut());
+            noise.at(ticks, rate, &mut self.console.borrow_mut());
             if *self.fatal.borrow() {
                 self.say("note", "engine", "the game cannot go on");
                 return Ok(FATAL);
             }
             if !self.settings.hurried {
-                if now % LOOK < step {
+                if u64::from(ticks) % tick_of(LOOK, rate).max(1) == 0 {
                     self.read_again()?;
                 }
                 std::thread::sleep(Duration::from_secs_f64(f64::from(ticks + 1) * step).saturating_sub(begun.elapsed()));

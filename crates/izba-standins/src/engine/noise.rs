@@ -2,6 +2,7 @@
 //! and fails for reasons of its own.
 
 use super::console::{Console, Step};
+use super::scene::tick_of;
 
 /// The engine's helpers, with their own random numbers.
 #[derive(Debug)]
@@ -25,9 +26,9 @@ impl Noise {
         console.say("note", "sync", "saved games are copied to the harbour store, helper 1.9");
     }
 
-    /// What is said in the tick of length `step` that ends at game time `now`, in seconds.
-    pub fn at(&mut self, now: f64, step: f64, console: &mut Console) {
-        let passes = |every: f64, shift: f64| now > 0.0 && ((now + shift) / every).floor() > ((now + shift - step) / every).floor();
+    /// What is said in tick number `tick`, of `rate` ticks a second.
+    pub fn at(&mut self, tick: u32, rate: f64, console: &mut Console) {
+        let passes = |every: f64, shift: f64| tick > 0 && (u64::from(tick) + tick_of(shift, rate)) % tick_of(every, rate).max(1) == 0;
         if passes(1.7, 0.4) {
             let (channel, late) = (self.below(16), 2 + self.below(9));
             console.say("note", "sound", &format!("channel {channel}: {late} ms late, buffer filled again"));

@@ -83,16 +83,20 @@ pub struct Cue {
 }
 
 impl Cue {
-    /// Whether the call falls into the tick of length `step` that ends at game time `now`, in seconds.
-    pub fn is_due(&self, now: f64, step: f64) -> bool {
-        let calls_by = |time: f64| {
-            if time < self.at {
-                return 0;
-            }
-            self.every.map_or(1, |every| 1 + ((time - self.at) / every.max(step)) as u64)
-        };
-        calls_by(now) > calls_by(now - step)
+    /// Whether the call falls into tick number `tick`, of `rate` ticks a second.
+    pub fn is_due(&self, tick: u32, rate: f64) -> bool {
+        let first = tick_of(self.at, rate);
+        let since = u64::from(tick).checked_sub(first);
+        match self.every {
+            None => since == Some(0),
+            Some(every) => since.is_some_and(|since| since % tick_of(every, rate).max(1) == 0),
+        }
     }
+}
+
+/// The tick that stands for a time. Times are counted in whole ticks, so that rounding loses or doubles nothing.
+pub fn tick_of(seconds: f64, rate: f64) -> u64 {
+    (seconds * rate).round() as u64
 }
 
 /// One thing that the scripted player does.

@@ -1,0 +1,134 @@
+//! The guided tour of the demo: five steps that go on by what the user does, and can be left at any time. Also which
+//! planted fault a group is, so that the demo can mend it for those who want to see it go quiet.
+
+use crate::keymap::{Action, binding};
+use crate::model::{Model, Question, Room};
+use izba_core::answer::counted;
+use izba_core::{GroupId, GroupView, State};
+use izba_standins::world::{Fault, faults};
+
+/// Where the tour is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Step {
+    /// Mistakes gather in a list.
+    See,
+    /// One of them is chosen.
+    Choose,
+    /// Its line and its reason.
+    Find,
+    /// It is mended.
+    Mend,
+    /// It is gone.
+    Prove,
+}
+
+/// A tour under way.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Tour {
+    /// Where it is.
+    pub step: Step,
+    /// The group that is being mended.
+    pub group: Option<GroupId>,
+}
+
+impl Tour {
+    /// A tour at its beginning.
+    pub const BEGIN: Tour = Tour { step: Step::See, group: None };
+
+    /// Number of the step, from 1, its name, and what to do, as a sentence.
+    pub fn words(self, model: &Model) -> (usize, &'static str, String) {
+        let key = |action: Action| binding(action).keys[0];
+        let (mistakes, _) = model.tally();
+        match self.step {
+            Step::See if mistakes == 0 => {
+                (1, "See", "The game and its helpers start. What goes wrong will stand under What, one row for each mistake.".into())
+            }
+            Step::See => (
+                1,
+                "See",
+                format!(
+                    "{} so far, one row for each, however often it strikes. {} chooses one.",
+                    counted(mistakes as u64, "mistake", "mistakes"),
+                    key(Action::Down)
+                ),
+            ),
+            Step::Choose => (
+                2,
+                "Choose",
+                format!(
+                    "The arrows go through the list; each row says what is wrong and in which script. {} goes to the place.",
+                    key(Action::Deeper)
+                ),
+            ),
+            Step::Find => (
+                3,
+                "Find",
+                format!(
+                    "The shaded line is where it struck, and Why says what it means. {} opens your editor there; {} lets the demo mend it for you.",
+                    key(Action::Edit),
+                    key(Action::MendForMe)
+                ),
+            ),
+            Step::Mend => (4, "Mend", format!("The change is saved. {} runs everything again, to see whether it helped.", key(Action::Again))),
+            Step::Prove => match self.group.and_then(|id| model.group(id)) {
+                Some(group) if group.state == State::Quiet => (
+                    5,
+                    "Prove",
+                    format!(
+                        "Gone in this run: it stands among the quiet ones now, and would be called back if it came again. {} ends the tour.",
+                        key(Action::Tour)
+                    ),
+                ),
+                Some(group) => {
+                    let seen = counted(group.count, "time", "times");
+                    (5, "Prove", format!("It is still there, {seen} in this run. {} shows where; mend it and run again.", key(Action::Deeper)))
+                }
+                None => (5, "Prove", format!("It is gone. {} ends the tour.", key(Action::Tour))),
+            },
+        }
+    }
+}
+
+/// Goes on when the user has done what the step asks for.
+pub fn after_action(model: &mut Model, action: Action) {
+    let Some(mut tour) = model.tour else { return };
+    tour.step = match (tour.step, action) {
+        (Step::See, Action::Up | Action::Down | Action::First | Action::Last | Action::PageUp | Action::PageDown) if model.chosen.is_some() => {
+            Step::Choose
+        }
+        (Step::See | Step::Choose, Action::Deeper) if model.focus == Question::Where && model.room == Room::Now => Step::Find,
+        (Step::Mend, Action::Again) => Step::Prove,
+        (step, _) => step,
+    };
+    if tour.step == Step::Find {
+        tour.group = model.selected().map(|g| g.id);
+    }
+    model.tour = Some(tour);
+}
+
+/// Goes on when a file was saved, or what was mended is quiet already.
+pub fn after_news(model: &mut Model, saved: bool) {
+    let Some(mut tour) = model.tour else { return };
+    let quiet = tour.group.and_then(|id| model.group(id)).is_some_and(|g| g.state == State::Quiet);
+    tour.step = match tour.step {
+        Step::Find if saved => Step::Mend,
+        Step::Mend if quiet => Step::Prove,
+        step => step,
+    };
+    model.tour = Some(tour);
+}
+
+/// The planted fault that a group is, told by its place or else by its words.
+pub fn fault_of(model: &Model, group: &GroupView) -> Option<&'static Fault> {
+    let project = &model.shown.snapshot.project;
+    let by_place = |fault: &&Fault| {
+        let (Some(told), Some(place)) = (&fault.told, &group.entry.place) else { return false };
+        let last = told.find.lines().last().unwrap_or("");
+        let there = place.line.and_then(|line| project.line(&place.file, line));
+        told.file == *place.file && there.map_or(last.is_empty(), |text| !last.is_empty() && text.contains(last))
+    };
+    let message = group.entry.report.message.as_str();
+    let said = |fault: &&Fault| message.len() > 12 && fault.says.contains(message);
+    let causes = |fault: &&Fault| group.entry.report.causes.iter().any(|c| c.message.len() > 12 && fault.says.contains(&c.message));
+    faults().iter().find(by_place).or_else(|| faults().iter().find(said)).or_else(|| faults().iter().find(causes))
+}

@@ -1,0 +1,32 @@
+//! The guided tour: a strip above the keys.
+
+use super::bar::put_wrapped;
+use super::pen::put;
+use crate::keymap::{Action, binding};
+use crate::model::Model;
+use crate::theme::{Ground, Ink};
+use ratatui::buffer::Buffer;
+use ratatui::layout::Rect;
+use ratatui::style::{Modifier, Style};
+
+/// Draws the step that the tour is at.
+pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
+    let Some(tour) = model.tour.filter(|_| area.height > 0) else { return };
+    let theme = model.theme;
+    buf.set_style(area, theme.ground(Ground::Bench));
+    let (number, name, words) = tour.words(model);
+    let head = format!(" ◎ {number} of 5  {name}  ");
+    let used = put(buf, area.x, area.y, area.width, &[(&head, theme.ink(Ink::Heather).add_modifier(Modifier::BOLD))]);
+    let leave = format!("{} leaves the tour ", binding(Action::Tour).keys[0]);
+    let right = izba_core::text::width_cells(&leave) as u16;
+    let text = Rect::new(area.x + used, area.y, area.width.saturating_sub(used + right + 2), area.height);
+    put_wrapped(buf, text, &[(words, theme.ink(Ink::Chalk))]);
+    let x = area.right().saturating_sub(right);
+    put(
+        buf,
+        x,
+        area.y,
+        right,
+        &[(&leave[..1], theme.ink(Ink::Ice).add_modifier(Modifier::BOLD)), (&leave[1..], theme.ink(Ink::Smoke)), ("", Style::new())],
+    );
+}
