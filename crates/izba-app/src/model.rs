@@ -1,7 +1,6 @@
 //! The state of the screen: plain values that only `update` changes.
 
 use crate::theme::Theme;
-use crate::tour::Tour;
 use crate::watch::{LineRow, Published};
 use izba_core::{GroupId, GroupView, StackFrame, State};
 use ratatui::layout::Rect;
@@ -93,6 +92,35 @@ pub enum FindOutcome {
     Found(u64),
     /// In no row in that direction.
     Nowhere,
+}
+
+/// Where the tour is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum TourStep {
+    /// Mistakes gather in a list.
+    See,
+    /// One of them is chosen.
+    Choose,
+    /// Its line and its reason.
+    Find,
+    /// It is mended.
+    Mend,
+    /// It is gone.
+    Prove,
+}
+
+/// A tour under way.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Tour {
+    /// Where it is.
+    pub step: TourStep,
+    /// The group that is being mended.
+    pub group: Option<GroupId>,
+}
+
+impl Tour {
+    /// A tour at its beginning.
+    pub const BEGIN: Tour = Tour { step: TourStep::See, group: None };
 }
 
 /// The whole state.
@@ -314,7 +342,11 @@ pub const LIST_HEAD: u16 = 1;
 /// First group shown, and how many fit, when the chosen one has to be seen.
 pub fn list_window(model: &Model, area: Rect) -> (usize, usize) {
     let gap = u16::from(area.height >= 20);
-    let fits = (area.height.saturating_sub(LIST_HEAD + gap) / item_rows(area)).max(1) as usize;
+    let room = area.height.saturating_sub(LIST_HEAD + gap);
+    let rows = item_rows(area);
+    // What does not fit is told in a row of its own.
+    let full = room.is_multiple_of(rows) && model.order.len() > usize::from(room / rows);
+    let fits = (room.saturating_sub(u16::from(full)) / rows).max(1) as usize;
     let chosen = model.selected().and_then(|g| model.order.iter().position(|id| *id == g.id)).unwrap_or(0);
     let first = (chosen + 1).saturating_sub(fits);
     (first, fits)

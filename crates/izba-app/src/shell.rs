@@ -141,7 +141,7 @@ fn run(screen: &mut Screen, watch: &Watch, root: &Path, leave: &AtomicBool, demo
     let theme = Theme::from_environment(|name| std::env::var(name).ok());
     let now = jiff::Zoned::now();
     let mut model = Model::new(watch.published(), (size.width, size.height), theme, now.offset().seconds());
-    (model.demo, model.tour) = (demo, demo.then_some(crate::tour::Tour::BEGIN));
+    (model.demo, model.tour) = (demo, demo.then_some(crate::model::Tour::BEGIN));
     let mut shown_title = String::new();
     let mut dirty = true;
     loop {

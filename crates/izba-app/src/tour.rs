@@ -2,48 +2,21 @@
 //! planted fault a group is, so that the demo can mend it for those who want to see it go quiet.
 
 use crate::keymap::{Action, binding};
-use crate::model::{Model, Question, Room};
+use crate::model::{Model, Question, Room, Tour, TourStep};
 use izba_core::answer::counted;
-use izba_core::{GroupId, GroupView, State};
+use izba_core::{GroupView, State};
 use izba_standins::world::{Fault, faults};
 
-/// Where the tour is.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Step {
-    /// Mistakes gather in a list.
-    See,
-    /// One of them is chosen.
-    Choose,
-    /// Its line and its reason.
-    Find,
-    /// It is mended.
-    Mend,
-    /// It is gone.
-    Prove,
-}
-
-/// A tour under way.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub struct Tour {
-    /// Where it is.
-    pub step: Step,
-    /// The group that is being mended.
-    pub group: Option<GroupId>,
-}
-
 impl Tour {
-    /// A tour at its beginning.
-    pub const BEGIN: Tour = Tour { step: Step::See, group: None };
-
     /// Number of the step, from 1, its name, and what to do, as a sentence.
     pub fn words(self, model: &Model) -> (usize, &'static str, String) {
         let key = |action: Action| binding(action).keys[0];
         let (mistakes, _) = model.tally();
         match self.step {
-            Step::See if mistakes == 0 => {
+            TourStep::See if mistakes == 0 => {
                 (1, "See", "The game and its helpers start. What goes wrong will stand under What, one row for each mistake.".into())
             }
-            Step::See => (
+            TourStep::See => (
                 1,
                 "See",
                 format!(
@@ -52,7 +25,7 @@ impl Tour {
                     key(Action::Down)
                 ),
             ),
-            Step::Choose => (
+            TourStep::Choose => (
                 2,
                 "Choose",
                 format!(
@@ -60,7 +33,7 @@ impl Tour {
                     key(Action::Deeper)
                 ),
             ),
-            Step::Find => (
+            TourStep::Find => (
                 3,
                 "Find",
                 format!(
@@ -69,8 +42,8 @@ impl Tour {
                     key(Action::MendForMe)
                 ),
             ),
-            Step::Mend => (4, "Mend", format!("The change is saved. {} runs everything again, to see whether it helped.", key(Action::Again))),
-            Step::Prove => match self.group.and_then(|id| model.group(id)) {
+            TourStep::Mend => (4, "Mend", format!("The change is saved. {} runs everything again, to see whether it helped.", key(Action::Again))),
+            TourStep::Prove => match self.group.and_then(|id| model.group(id)) {
                 Some(group) if group.state == State::Quiet => (
                     5,
                     "Prove",
@@ -93,14 +66,14 @@ impl Tour {
 pub fn after_action(model: &mut Model, action: Action) {
     let Some(mut tour) = model.tour else { return };
     tour.step = match (tour.step, action) {
-        (Step::See, Action::Up | Action::Down | Action::First | Action::Last | Action::PageUp | Action::PageDown) if model.chosen.is_some() => {
-            Step::Choose
+        (TourStep::See, Action::Up | Action::Down | Action::First | Action::Last | Action::PageUp | Action::PageDown) if model.chosen.is_some() => {
+            TourStep::Choose
         }
-        (Step::See | Step::Choose, Action::Deeper) if model.focus == Question::Where && model.room == Room::Now => Step::Find,
-        (Step::Mend, Action::Again) => Step::Prove,
+        (TourStep::See | TourStep::Choose, Action::Deeper) if model.focus == Question::Where && model.room == Room::Now => TourStep::Find,
+        (TourStep::Mend, Action::Again) => TourStep::Prove,
         (step, _) => step,
     };
-    if tour.step == Step::Find {
+    if tour.step == TourStep::Find {
         tour.group = model.selected().map(|g| g.id);
     }
     model.tour = Some(tour);
@@ -111,8 +84,8 @@ pub fn after_news(model: &mut Model, saved: bool) {
     let Some(mut tour) = model.tour else { return };
     let quiet = tour.group.and_then(|id| model.group(id)).is_some_and(|g| g.state == State::Quiet);
     tour.step = match tour.step {
-        Step::Find if saved => Step::Mend,
-        Step::Mend if quiet => Step::Prove,
+        TourStep::Find if saved => TourStep::Mend,
+        TourStep::Mend if quiet => TourStep::Prove,
         step => step,
     };
     model.tour = Some(tour);

@@ -1,7 +1,7 @@
 //! Sources with real programs and files: what they put into the spool, and what they say when they cannot.
 
 use izba_core::Stream;
-use izba_sources::{Bell, Command, CommandSpec, Event, Running, SpoolReader, SpoolWriter, Store, find_root, follow, scan, watch_saves};
+use izba_sources::{Bell, Command, CommandSpec, Event, Running, SpoolReader, SpoolWriter, Store, connect, find_root, follow, scan, watch_saves};
 use std::path::{Path, PathBuf};
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex, mpsc};
@@ -153,6 +153,26 @@ fn a_file_is_waited_for_followed_and_followed_again_when_it_is_replaced() {
     thread.join().expect("it ends");
     assert_eq!(spool.told.iter().filter(|(e, _)| *e == Event::Start).count(), 3, "each file is a run: {:?}", spool.told);
     assert_eq!(spool.text(Stream::Out), "one\ntwo\nthree\n4\n");
+}
+
+#[test]
+fn a_device_is_waited_for_fetched_and_fetched_again_when_it_is_back() {
+    use std::io::Write;
+    let mut spool = spool();
+    let address = std::net::TcpListener::bind("127.0.0.1:0").and_then(|l| l.local_addr()).expect("a free port");
+    let stop = Arc::new(AtomicBool::new(false));
+    let thread = connect(address, spool.writer.clone(), spool.bell.clone(), stop.clone()).expect("a thread");
+    for (time, text) in ["first\n", "second\n"].into_iter().enumerate() {
+        let device = std::net::TcpListener::bind(address).expect("the port is free again");
+        device.accept().expect("it is looked for").0.write_all(text.as_bytes()).expect("somebody listens");
+        drop(device);
+        spool.wait("the device to go away", |told| told.iter().filter(|(e, _)| matches!(e, Event::End { .. })).count() == time + 1);
+    }
+    assert_eq!(spool.text(Stream::Out), "first\nsecond\n");
+    assert_eq!(spool.told.iter().filter(|(e, _)| *e == Event::Start).count(), 2);
+    assert_eq!(end_of(&spool.told), (true, "went away".into()));
+    stop.store(true, Ordering::Release);
+    thread.join().expect("it ends");
 }
 
 #[test]

@@ -119,10 +119,10 @@ pub fn run(settings: &Settings) -> Result<i32, String> {
         log.clock.wait(0.5);
         seconds += 0.5;
         let turn = (seconds * 2.0) as u64;
-        if turn % 7 == 0 {
+        if turn.is_multiple_of(7) {
             log.line("turn", "INFO", &format!("turn: {turn} turns, 3 landings, 0.{} ms each", 2 + turn % 5));
         }
-        if turn % 31 == 0 {
+        if turn.is_multiple_of(31) {
             log.line("pack-7", "WARN", "reeds-and-rushes: texture 12 is larger than it needs to be");
         }
     }

@@ -11,7 +11,7 @@ use overlay::{edit_input, on_overlay_key, type_char};
 use pointer::{on_click, on_wheel};
 
 use crate::keymap::{Action, action_of, binding};
-use crate::model::{FindOutcome, Model, Overlay, Room};
+use crate::model::{FindOutcome, Model, Overlay, Room, Tour};
 use crate::tour;
 use crate::watch::{Answer, Order, Published};
 use izba_core::State;
@@ -255,7 +255,7 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
         }
         Action::MendForMe => return mend(model),
         Action::Tour => {
-            model.tour = if model.tour.is_some() { None } else { Some(tour::Tour::BEGIN) };
+            model.tour = if model.tour.is_some() { None } else { Some(Tour::BEGIN) };
             if model.tour.is_none() {
                 say(model, format!("the tour is over; {} begins it again", binding(Action::Tour).keys[0]));
             }

@@ -24,6 +24,14 @@ struct Local {
     read: bool,
 }
 
+/// What matters of a member that is used.
+#[derive(Clone, Copy)]
+struct Member {
+    private: bool,
+    of_type: bool,
+    called: bool,
+}
+
 struct Checker<'a> {
     language: Language,
     classes: BTreeMap<&'a str, &'a Class>,
@@ -330,7 +338,8 @@ impl<'a> Checker<'a> {
     }
 
     /// Whether a member may be used from here; what is wrong with it is said.
-    fn reached(&mut self, class: &Class, name: &str, private: bool, of_type: bool, called: bool, through_type: bool, at: Spot) {
+    fn reached(&mut self, class: &Class, name: &str, member: Member, through_type: bool, at: Spot) {
+        let Member { private, of_type, called } = member;
         let own = self.class.is_some_and(|c| c.name == class.name);
         if private && !own {
             let signs = if called { "()" } else { "" };
@@ -380,7 +389,8 @@ impl<'a> Checker<'a> {
         let Some(class) = class else { return library::member(self.language, &kind, name) };
         match class.field(name) {
             Some(field) => {
-                self.reached(class, name, field.private, field.of_type, false, through_type, at);
+                let member = Member { private: field.private, of_type: field.of_type, called: false };
+                self.reached(class, name, member, through_type, at);
                 field.kind.clone()
             }
             None => {
@@ -396,7 +406,8 @@ impl<'a> Checker<'a> {
         let Some(class) = class else { return library::member(self.language, &kind, name) };
         match class.method(name) {
             Some(method) => {
-                self.reached(class, name, method.private, method.of_type, true, through_type, at);
+                let member = Member { private: method.private, of_type: method.of_type, called: true };
+                self.reached(class, name, member, through_type, at);
                 self.called(method, &given);
                 method.gives.clone()
             }

@@ -1,8 +1,8 @@
 //! What the languages bring with them, as far as the demo's sources use it.
 
 use super::Language;
-use super::run::{Frame, Value};
 use super::tree::Type;
+use super::value::{Frame, Value};
 
 /// What a text is called.
 pub fn text(language: Language) -> &'static str {

@@ -4,6 +4,7 @@
 //!
 //! Written by hand rather than on top of a grammar: what is wanted is not a tree but what a compiler says, at its place.
 
+mod absent;
 mod check;
 mod library;
 
@@ -11,11 +12,13 @@ mod parse;
 mod run;
 mod token;
 mod tree;
+mod value;
 
 pub use check::check;
 pub use parse::parse;
-pub use run::{Frame, Machine, Raised, Value};
+pub use run::Machine;
 pub use tree::{Class, Type};
+pub use value::{Frame, Raised, Value};
 
 /// A language.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

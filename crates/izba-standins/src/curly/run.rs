@@ -1,118 +1,11 @@
 //! Runs what was parsed, as the Java machine does for Java and Kotlin: exceptions carry the steps that led to them.
 
 use super::tree::{Class, Expr, Method, Node, Step, Type, What};
+use super::value::{Frame, Instance, Raised, Value};
 use super::{Language, library};
 use std::cell::RefCell;
 use std::collections::BTreeMap;
 use std::rc::Rc;
-
-/// A value of a running program.
-#[derive(Debug, Clone)]
-pub enum Value {
-    /// Nothing.
-    Null,
-    /// A whole number.
-    Int(i64),
-    /// A number with a point.
-    Float(f64),
-    /// Yes or no.
-    Bool(bool),
-    /// A text.
-    Text(Rc<str>),
-    /// A list.
-    List(Rc<RefCell<Vec<Value>>>),
-    /// A map from texts.
-    Map(Rc<RefCell<BTreeMap<String, Value>>>),
-    /// An object.
-    Object(Rc<Instance>),
-    /// An exception.
-    Raised(Rc<Raised>),
-}
-
-/// An object of a class.
-#[derive(Debug)]
-pub struct Instance {
-    class: Rc<Class>,
-    fields: RefCell<BTreeMap<String, Value>>,
-}
-
-/// One step that led to an exception.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Frame {
-    /// The class.
-    pub class: String,
-    /// The method; `<init>` for a constructor.
-    pub method: String,
-    /// The name of the file, without folders.
-    pub file: String,
-    /// Line, from 1.
-    pub line: usize,
-}
-
-/// An exception.
-#[derive(Debug, Clone)]
-pub struct Raised {
-    /// Its full name.
-    pub kind: String,
-    /// Its message.
-    pub message: Option<String>,
-    /// The steps that led to it, the fault first.
-    pub frames: Vec<Frame>,
-    /// What led to it.
-    pub cause: Option<Rc<Raised>>,
-}
-
-impl Value {
-    /// A text.
-    pub fn text(text: &str) -> Value {
-        Value::Text(text.into())
-    }
-
-    /// A value as JSON tells it; a text stays a text.
-    pub fn from_json(json: &serde_json::Value) -> Value {
-        use serde_json::Value as Json;
-        match json {
-            Json::Null => Value::Null,
-            Json::Bool(b) => Value::Bool(*b),
-            Json::Number(n) => n.as_i64().map_or_else(|| Value::Float(n.as_f64().unwrap_or(0.0)), Value::Int),
-            Json::String(s) => Value::text(s),
-            Json::Array(items) => Value::List(Rc::new(RefCell::new(items.iter().map(Value::from_json).collect()))),
-            Json::Object(map) => Value::Map(Rc::new(RefCell::new(map.iter().map(|(k, v)| (k.clone(), Value::from_json(v))).collect()))),
-        }
-    }
-
-    /// As it is printed.
-    pub fn spoken(&self) -> String {
-        match self {
-            Value::Null => "null".into(),
-            Value::Int(n) => n.to_string(),
-            Value::Float(n) => n.to_string(),
-            Value::Bool(b) => b.to_string(),
-            Value::Text(s) => s.to_string(),
-            Value::List(items) => format!("[{}]", items.borrow().iter().map(Value::spoken).collect::<Vec<_>>().join(", ")),
-            Value::Map(map) => format!("{{{}}}", map.borrow().iter().map(|(k, v)| format!("{k}={}", v.spoken())).collect::<Vec<_>>().join(", ")),
-            Value::Object(object) => object.class.name.clone(),
-            Value::Raised(raised) => raised.sentence(),
-        }
-    }
-
-    /// Whether two values are the same.
-    pub fn equals(&self, other: &Value) -> bool {
-        match (self, other) {
-            (Value::Object(a), Value::Object(b)) => Rc::ptr_eq(a, b),
-            (Value::Null, Value::Null) => true,
-            (Value::Null, _) | (_, Value::Null) => false,
-            _ => self.spoken() == other.spoken(),
-        }
-    }
-}
-
-impl Raised {
-    /// Its name and message, as a trace begins.
-    pub fn sentence(&self) -> String {
-        self.message.as_ref().map_or_else(|| self.kind.clone(), |m| format!("{}: {m}", self.kind))
-    }
-}
 
 type Ran<T> = Result<T, Rc<Raised>>;
 
@@ -136,8 +29,8 @@ const DEPTH: usize = 200;
 /// A machine with its classes.
 #[derive(Default)]
 pub struct Machine {
-    classes: BTreeMap<String, Rc<Class>>,
-    kotlin: bool,
+    pub(super) classes: BTreeMap<String, Rc<Class>>,
+    pub(super) kotlin: bool,
     calls: Vec<Call>,
     steps: usize,
     said: Vec<String>,
@@ -191,12 +84,12 @@ impl Machine {
         }
     }
 
-    fn raise(&self, kind: &str, message: String) -> Rc<Raised> {
+    pub(super) fn raise(&self, kind: &str, message: String) -> Rc<Raised> {
         let frames = self.calls.iter().rev().map(|c| c.frame.clone()).collect();
         Rc::new(Raised { kind: library::exception(kind), message: (!message.is_empty()).then_some(message), frames, cause: None })
     }
 
-    fn from_library(&self, trouble: library::Trouble) -> Rc<Raised> {
+    fn raise_inside(&self, trouble: library::Trouble) -> Rc<Raised> {
         let raised = self.raise(trouble.kind, trouble.message);
         let frames = trouble.inside.into_iter().chain(raised.frames.iter().cloned()).collect();
         Rc::new(Raised { frames, ..(*raised).clone() })
@@ -447,11 +340,11 @@ impl Machine {
         }
     }
 
-    fn this(&self) -> Option<Rc<Instance>> {
+    pub(super) fn this(&self) -> Option<Rc<Instance>> {
         self.calls.last().and_then(|c| c.this.clone())
     }
 
-    fn local(&self, name: &str) -> Option<&(Type, Value)> {
+    pub(super) fn local(&self, name: &str) -> Option<&(Type, Value)> {
         self.calls.last().and_then(|c| c.scopes.iter().rev().find_map(|s| s.get(name)))
     }
 
@@ -580,7 +473,7 @@ impl Machine {
     fn library(&self, done: Option<Result<Value, library::Trouble>>, name: &str) -> Ran<Value> {
         match done {
             Some(Ok(value)) => Ok(value),
-            Some(Err(trouble)) => Err(self.from_library(trouble)),
+            Some(Err(trouble)) => Err(self.raise_inside(trouble)),
             None => Err(self.raise("NoSuchMethodError", name.into())),
         }
     }
@@ -597,74 +490,6 @@ impl Machine {
                 Ok(Value::Raised(Rc::new(Raised { message, cause, ..(*raised).clone() })))
             }
             _ => self.construct(kind, given),
-        }
-    }
-
-    /// What the Java machine says when there is nothing to call `name` on.
-    fn nothing_there(&self, name: &str, of: &Expr) -> Rc<Raised> {
-        if self.kotlin {
-            return self.raise("NullPointerException", String::new());
-        }
-        let kind = self.type_of(of);
-        let takes = match self.classes.get(&kind).and_then(|c| c.method(name)) {
-            Some(method) => method.takes.iter().map(|(t, ..)| self.qualified(&t.name)).collect::<Vec<_>>().join(", "),
-            None => library::parameters(&kind, name).into(),
-        };
-        let what = if self.classes.get(&kind).is_some_and(|c| c.field(name).is_some()) {
-            format!("read field \"{name}\"")
-        } else {
-            format!("invoke \"{}.{name}({takes})\"", self.qualified(&kind))
-        };
-        self.raise("NullPointerException", format!("Cannot {what}{}", self.described(of).unwrap_or_default()))
-    }
-
-    /// A type with its package, as the Java machine spells it.
-    fn qualified(&self, name: &str) -> String {
-        self.classes.get(name).map_or_else(|| library::qualified(name), |c| c.full())
-    }
-
-    /// ` because … is null`.
-    fn described(&self, of: &Expr) -> Option<String> {
-        let what = match &of.node {
-            Node::Name(name) if self.local(name).is_some() => format!("\"{name}\""),
-            Node::Name(name) => format!("\"this.{name}\""),
-            Node::Member(inner, name) => match &inner.node {
-                Node::This => format!("\"this.{name}\""),
-                Node::Name(of) if self.local(of).is_some() => format!("\"{of}.{name}\""),
-                Node::Name(of) => format!("\"this.{of}.{name}\""),
-                _ => return None,
-            },
-            Node::Call(of, name, given) => {
-                let kind = of.as_ref().map_or_else(|| self.this().map_or_else(String::new, |t| t.class.name.clone()), |of| self.type_of(of));
-                let takes = match self.classes.get(&kind).and_then(|c| c.method(name)) {
-                    Some(method) => method.takes.iter().map(|(t, ..)| self.qualified(&t.name)).collect::<Vec<_>>().join(", "),
-                    None => library::parameters(&kind, name).into(),
-                };
-                let _ = given;
-                format!("the return value of \"{}.{name}({takes})\"", self.qualified(&kind))
-            }
-            _ => return None,
-        };
-        Some(format!(" because {what} is null"))
-    }
-
-    /// The declared type of an expression.
-    fn type_of(&self, of: &Expr) -> String {
-        match &of.node {
-            Node::Name(name) => match self.local(name) {
-                Some((kind, _)) => kind.name.clone(),
-                None => self.this().and_then(|t| t.class.field(name).map(|f| f.kind.name.clone())).unwrap_or_default(),
-            },
-            Node::This => self.this().map_or_else(String::new, |t| t.class.name.clone()),
-            Node::Member(inner, name) => {
-                let kind = self.type_of(inner);
-                self.classes.get(&kind).and_then(|c| c.field(name)).map_or_else(String::new, |f| f.kind.name.clone())
-            }
-            Node::Call(of, name, _) => {
-                let kind = of.as_ref().map_or_else(|| self.this().map_or_else(String::new, |t| t.class.name.clone()), |of| self.type_of(of));
-                self.classes.get(&kind).and_then(|c| c.method(name)).map_or_else(|| "Object".into(), |m| m.gives.name.clone())
-            }
-            _ => String::new(),
         }
     }
 

@@ -163,7 +163,7 @@ impl<'a> Game<'a> {
                 return Ok(FATAL);
             }
             if !self.settings.hurried {
-                if u64::from(ticks) % tick_of(LOOK, rate).max(1) == 0 {
+                if u64::from(ticks).is_multiple_of(tick_of(LOOK, rate).max(1)) {
                     self.read_again()?;
                 }
                 std::thread::sleep(Duration::from_secs_f64(f64::from(ticks + 1) * step).saturating_sub(begun.elapsed()));
@@ -295,7 +295,13 @@ fn host(lua: &Lua, settings: &Settings, console: &Rc<RefCell<Console>>, fatal: &
     })?;
     host.set("failed", failed)?;
     let set = current.clone();
-    host.set("who", lua.create_function(move |_, names: (String, String)| Ok(*set.borrow_mut() = names))?)?;
+    host.set(
+        "who",
+        lua.create_function(move |_, names: (String, String)| {
+            *set.borrow_mut() = names;
+            Ok(())
+        })?,
+    )?;
     host.set("whose", lua.create_function(move |_, ()| Ok(current.borrow().clone()))?)?;
     let folder = settings.folder.clone();
     host.set("text", lua.create_function(move |_, path: String| Ok(std::fs::read_to_string(folder.join(path)).ok()))?)?;

@@ -28,7 +28,7 @@ impl Noise {
 
     /// What is said in tick number `tick`, of `rate` ticks a second.
     pub fn at(&mut self, tick: u32, rate: f64, console: &mut Console) {
-        let passes = |every: f64, shift: f64| tick > 0 && (u64::from(tick) + tick_of(shift, rate)) % tick_of(every, rate).max(1) == 0;
+        let passes = |every: f64, shift: f64| tick > 0 && (u64::from(tick) + tick_of(shift, rate)).is_multiple_of(tick_of(every, rate).max(1));
         if passes(1.7, 0.4) {
             let (channel, late) = (self.below(16), 2 + self.below(9));
             console.say("note", "sound", &format!("channel {channel}: {late} ms late, buffer filled again"));

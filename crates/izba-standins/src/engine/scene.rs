@@ -89,7 +89,7 @@ impl Cue {
         let since = u64::from(tick).checked_sub(first);
         match self.every {
             None => since == Some(0),
-            Some(every) => since.is_some_and(|since| since % tick_of(every, rate).max(1) == 0),
+            Some(every) => since.is_some_and(|since| since.is_multiple_of(tick_of(every, rate).max(1))),
         }
     }
 }

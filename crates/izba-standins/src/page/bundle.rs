@@ -223,6 +223,22 @@ fn without_modules(tokens: Vec<Token>) -> Vec<Token> {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use proptest::prelude::*;
+
+    proptest! {
+        /// Tokens are pieces of the text in their order, and what is left between them is blank or a comment.
+        #[test]
+        fn any_text_is_taken_apart_in_order(text in "[a-z0-9 \n\"'`/*(){};=+.$\\\\é]{0,60}") {
+            if let Ok(found) = tokens(&text) {
+                let mut rest = text.as_str();
+                for token in &found {
+                    let at = rest.find(&token.text);
+                    prop_assert!(at.is_some(), "{token:?} in {text:?}");
+                    rest = &rest[at.unwrap_or(0) + token.text.len()..];
+                }
+            }
+        }
+    }
 
     #[test]
     fn a_bundle_is_short_and_its_map_leads_back() {
