@@ -21,23 +21,23 @@ use Step::{Keys, Mend, Until};
 
 /// Name of the picture, and the way to it from a fresh demo.
 const SHOTS: &[(&str, &[Step])] = &[
-    ("tour", &[Until("wick has"), Until("sitdown")]),
-    ("now", &[Until("sitdown"), Keys(&["T", "Down", "Down", "Down", "Down", "Down", "Down", "Down", "Enter"]), Until("nothing is in wick")]),
+    ("tour", &[Until("wick has")]),
+    ("now", &[Until("wick has"), Keys(&["T", "Down", "Down", "Down", "Down", "Down", "Down", "Down", "Enter"]), Until("nothing is in wick")]),
     (
         "lines",
         &[
-            Until("sitdown"),
+            Until("wick has"),
             Keys(&["T", "Down", "Down", "Down", "Down", "Down", "Down", "Down", "g"]),
             Until("Lantern#3.tick"),
             Keys(&["PageUp"]),
             Until("line "),
         ],
     ),
-    ("help", &[Until("sitdown"), Keys(&["T", "?"]), Until("Keys in room Now")]),
+    ("help", &[Until("wick has"), Keys(&["T", "?"]), Until("Keys in room Now")]),
     (
         "mended",
         &[
-            Until("sitdown"),
+            Until("wick has"),
             Keys(&["T"]),
             Mend("scripts/tide.lua", "tideheigth", "tideheight"),
             Until("tide.lua saved"),

@@ -4,7 +4,7 @@
 use crate::keymap::{Action, binding};
 use crate::model::{Model, Question, Room, Tour, TourStep};
 use izba_core::answer::counted;
-use izba_core::{GroupView, State};
+use izba_core::{GroupView, RunMark, State};
 use izba_standins::world::{Fault, faults};
 
 impl Tour {
@@ -33,22 +33,35 @@ impl Tour {
                     key(Action::Deeper)
                 ),
             ),
+            TourStep::Find if model.selected().is_some_and(|g| g.entry.place.is_none()) => (
+                3,
+                "Find",
+                format!(
+                    "This one names no line; Why says what is known. {} mends it for you, {} goes back to the list.",
+                    key(Action::MendForMe),
+                    key(Action::Back)
+                ),
+            ),
             TourStep::Find => (
                 3,
                 "Find",
                 format!(
-                    "The shaded line is where it struck, and Why says what it means. {} opens your editor there; {} lets the demo mend it for you.",
+                    "The shaded line is where it struck; Why says what it means. {} opens your editor there, {} mends it for you.",
                     key(Action::Edit),
                     key(Action::MendForMe)
                 ),
             ),
             TourStep::Mend => (4, "Mend", format!("The change is saved. {} runs everything again, to see whether it helped.", key(Action::Again))),
             TourStep::Prove => match self.group.and_then(|id| model.group(id)) {
+                // A script that could not be read is certain at once; a fault at run time takes a while to show.
+                Some(group) if group.state == State::Quiet && group.entry.family.id != "does-not-parse" && is_too_early(model, group) => {
+                    (5, "Prove", "It runs again, and so far it was not met. A moment more, to be sure.".into())
+                }
                 Some(group) if group.state == State::Quiet => (
                     5,
                     "Prove",
                     format!(
-                        "Gone in this run: it stands among the quiet ones now, and would be called back if it came again. {} ends the tour.",
+                        "Gone: not met in this run. It stands among the quiet ones, and would be called back. {} ends the tour.",
                         key(Action::Tour)
                     ),
                 ),
@@ -62,6 +75,17 @@ impl Tour {
     }
 }
 
+/// How long a run has to last before silence in it means anything, in milliseconds.
+const SOON: u64 = 3_000;
+
+fn is_too_early(model: &Model, group: &GroupView) -> bool {
+    let snapshot = &model.shown.snapshot;
+    snapshot
+        .sources
+        .get(group.source)
+        .is_some_and(|s| s.mark == RunMark::Running && s.run_started.is_some_and(|start| snapshot.now.since(start) < SOON))
+}
+
 /// Goes on when the user has done what the step asks for.
 pub fn after_action(model: &mut Model, action: Action) {
     let Some(mut tour) = model.tour else { return };
@@ -73,6 +97,10 @@ pub fn after_action(model: &mut Model, action: Action) {
         (TourStep::Mend, Action::Again) => TourStep::Prove,
         (step, _) => step,
     };
+    if action == Action::Again && tour.step == TourStep::Prove {
+        // The mended one stays chosen, so that it can be seen going quiet.
+        (model.chosen, model.focus, model.zoom) = (tour.group, Question::What, None);
+    }
     if tour.step == TourStep::Find {
         tour.group = model.selected().map(|g| g.id);
     }

@@ -105,8 +105,8 @@ fn tail(group: &GroupView) -> String {
     };
     let handler = group.entry.report.handler.as_deref();
     let often = match group.rate {
-        r if r >= 1.5 => Some(format!("{} times a second", r.round() as u64)),
-        r if r >= 0.95 => Some("once a second".to_owned()),
+        r if r >= 1.5 && group.count >= 5 => Some(format!("{} times a second", r.round() as u64)),
+        r if r >= 0.95 && group.count >= 5 => Some("once a second".to_owned()),
         _ if group.count > 1 => Some(counted(group.count, "time so far", "times so far")),
         _ => None,
     };

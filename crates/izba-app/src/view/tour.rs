@@ -17,7 +17,8 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     let (number, name, words) = tour.words(model);
     let head = format!(" ◎ {number} of 5  {name}  ");
     let used = put(buf, area.x, area.y, area.width, &[(&head, theme.ink(Ink::Heather).add_modifier(Modifier::BOLD))]);
-    let leave = format!("{} leaves the tour ", binding(Action::Tour).keys[0]);
+    let words_of_leaving = if area.width >= 100 { "leaves the tour" } else { "leaves" };
+    let leave = format!("{} {words_of_leaving} ", binding(Action::Tour).keys[0]);
     let right = izba_core::text::width_cells(&leave) as u16;
     let text = Rect::new(area.x + used, area.y, area.width.saturating_sub(used + right + 2), area.height);
     put_wrapped(buf, text, &[(words, theme.ink(Ink::Chalk))]);

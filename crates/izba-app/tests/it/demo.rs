@@ -167,7 +167,8 @@ fn the_tour_leads_from_the_first_screen_to_a_mended_mistake() {
     tmux.wait_for("4 of 5  Mend");
     press("a");
     tmux.wait_for("5 of 5  Prove");
-    tmux.wait_for("Gone in this run");
+    let proved = tmux.wait_for("Gone: not met in this run");
+    assert!(proved.contains("  quiet"), "the mended one is shown\n{proved}");
     press("T");
     tmux.wait_until("the tour to be gone", |screen| !screen.contains("of 5"));
     press("q");
