@@ -13,6 +13,9 @@ fn main() {
         Trial::test("a_mended_world_has_nothing_to_say", mended_is_quiet),
         Trial::test("the_list_covers_what_it_should", list_is_whole),
         Trial::test("the_page_of_faults_is_the_list", page_is_current),
+        Trial::test("the_log_of_the_loader_rotates", log_rotates),
+        Trial::test("the_bundled_page_has_the_same_faults_behind_its_map", bundled_is_the_same),
+        Trial::test("nine_tenths_of_the_phone_are_other_apps", phone_is_noisy),
     ];
     trials.extend(faults().iter().map(|fault| Trial::test(format!("fault_{}", fault.id), move || check(fault))));
     trials.extend(faults().iter().filter_map(|fault| {
@@ -112,4 +115,41 @@ fn list_is_whole() -> Result<(), Failed> {
 fn page_is_current() -> Result<(), Failed> {
     let kept = world::files().get("FAULTS.md").copied().unwrap_or_default();
     if kept == world::page() { Ok(()) } else { Err("FAULTS.md is not what the list says: cargo xtask faults".into()) }
+}
+
+fn log_rotates() -> Result<(), Failed> {
+    let world = Laid::planted();
+    let log = "addon/logs/loader.log";
+    consoles::stand_in(&world, &["addon", "--hurried", "--seconds", "4000", "--log", log, "--rotate", "20000"]);
+    let read = |name: &str| std::fs::read_to_string(world.folder.join(name)).map_err(|e| format!("{name}: {e}"));
+    let (now, before) = (read(log)?, read("addon/logs/loader.log.1")?);
+    if before.len() < 20_000 || before.len() > 24_000 || now.len() > 24_000 || !now.ends_with("the game has ended\n") {
+        return Err(format!("{} bytes were put aside, {} stand in the log", before.len(), now.len()).into());
+    }
+    Ok(())
+}
+
+fn bundled_is_the_same() -> Result<(), Failed> {
+    let world = Laid::planted();
+    let bracket = faults().iter().find(|f| f.id == "fares-bracket").ok_or("it is planted")?;
+    world::apply(&world.folder, &bracket.cure)?;
+    let said = consoles::stand_in(&world, &["page", "--hurried", "--seconds", "1", "--bundled"]);
+    let place = said.split("TypeError: not a function").nth(1).and_then(|rest| rest.split("/dist/page.min.js:").nth(1)).ok_or(said.clone())?;
+    let mut numbers = place.split([':', ')']).filter_map(|n| n.parse::<u32>().ok());
+    let (line, column) = (numbers.next().ok_or("no line")?, numbers.next().ok_or("no column")?);
+    let map = std::fs::read(world.folder.join("web/dist/page.min.js.map")).map_err(|e| e.to_string())?;
+    let map = sourcemap::SourceMap::from_slice(&map).map_err(|e| e.to_string())?;
+    let token = map.lookup_token(line - 1, column - 1).ok_or("the map leads nowhere")?;
+    let written = (token.get_source().unwrap_or_default().to_owned(), token.get_src_line() as usize + 1);
+    let spot = world::Spot { file: "web/js/board.js".into(), find: "departures.foreach".into() };
+    let wanted = ("../js/board.js".to_owned(), spot.line(&world.folder).ok_or("it is planted")?);
+    if written == wanted { Ok(()) } else { Err(format!("{written:?} instead of {wanted:?} in\n{said}").into()) }
+}
+
+fn phone_is_noisy() -> Result<(), Failed> {
+    let log = console(&Laid::planted(), "phone");
+    let ours: Vec<&str> = log.lines().filter(|l| l.contains(" reedphone ferry-tickets ")).collect();
+    let processes: std::collections::BTreeSet<&str> = ours.iter().filter_map(|l| l.split(' ').nth(4)).collect();
+    let share = ours.len() as f64 / log.lines().count() as f64;
+    if (0.05..0.15).contains(&share) && processes.len() >= 5 { Ok(()) } else { Err(format!("{share:.2} of it is ours, by {processes:?}").into()) }
 }

@@ -86,8 +86,14 @@ impl Joined<'_> {
             .map_err(|_| format!("{}: there is no module {module}", way.last().map_or("bundle", String::as_str)))?;
         way.push(module.to_owned());
         for wanted in imports(&tokens(&text).map_err(|(line, why)| format!("{module}:{line}: {why}"))?) {
-            let path = Path::new(module).parent().unwrap_or(Path::new("")).join(&wanted);
-            let tidy: PathBuf = path.components().filter(|c| !matches!(c, std::path::Component::CurDir)).collect();
+            let mut tidy = PathBuf::new();
+            for part in Path::new(module).parent().unwrap_or(Path::new("")).join(&wanted).components() {
+                match part {
+                    std::path::Component::CurDir => {}
+                    std::path::Component::ParentDir => drop(tidy.pop()),
+                    other => tidy.push(other),
+                }
+            }
             self.visit(&tidy.to_string_lossy(), way)?;
         }
         way.pop();

@@ -109,7 +109,8 @@ fn night_ferry() -> Command {
     Command::new(env!("CARGO_BIN_EXE_night-ferry"))
 }
 
-fn stand_in(world: &Laid, words: &[&str]) -> String {
+/// Runs a stand-in in the world's folder; what it says on both streams.
+pub fn stand_in(world: &Laid, words: &[&str]) -> String {
     let out = night_ferry().args(words).current_dir(&world.folder).output().expect("the stand-in");
     String::from_utf8_lossy(&out.stdout).into_owned() + &String::from_utf8_lossy(&out.stderr)
 }
