@@ -175,3 +175,20 @@ fn the_tour_leads_from_the_first_screen_to_a_mended_mistake() {
     press("q");
     assert!(keys <= 12, "{keys} keys");
 }
+
+#[test]
+fn each_source_can_be_started_alone() {
+    for (source, name, words) in [
+        ("addon", "add-on loader", "pier has no value"),
+        ("page", "timetable page", "foreach is not a name that is known"),
+        ("phone", "ticket phone", "seats is used before it has a value"),
+        ("build", "ticket build", "Tiket is not a name that is known"),
+    ] {
+        let tmux = Tmux::start(142, 42);
+        tmux.command(&format!("{} demo {source} --dir ferry", izba()));
+        let screen = tmux.wait_for(words);
+        assert!(screen.contains(name), "{screen}");
+        tmux.keys(&["T", "q", "q"]);
+        tmux.wait_for("shell>");
+    }
+}
