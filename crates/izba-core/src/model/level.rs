@@ -39,6 +39,24 @@ impl Level {
         })
     }
 
+    /// Reads a level that is told as a number: 0 to 7 as syslog counts (0 is gravest), else in steps of ten, where 30 is what is
+    /// told in passing; `thirty_warns` for those that begin a step lower.
+    pub fn from_number(number: i64, thirty_warns: bool) -> Option<Level> {
+        let number = if thirty_warns { number + 10 } else { number };
+        Some(match number {
+            0..=2 => Level::Fatal,
+            3 => Level::Error,
+            4 => Level::Warning,
+            5 | 6 => Level::Info,
+            7..=29 => Level::Debug,
+            30..=39 => Level::Info,
+            40..=49 => Level::Warning,
+            50..=59 => Level::Error,
+            60.. => Level::Fatal,
+            _ => return None,
+        })
+    }
+
     /// The word shown for it.
     pub fn word(self) -> &'static str {
         match self {

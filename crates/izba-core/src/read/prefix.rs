@@ -17,6 +17,8 @@ pub struct Prefix {
     pub handler: Option<String>,
     /// Whether it bears a time, as log records do.
     pub timed: bool,
+    /// A place that stands in a column of its own, as `file:line`.
+    pub place: Option<(String, u32)>,
     /// Byte at which the sentence begins.
     pub rest_at: usize,
 }
@@ -94,6 +96,39 @@ pub fn split_prefix(text: &str) -> Prefix {
             at += token_len;
             continue;
         }
+        if prefix.level.is_none()
+            && let Some((level, dated)) = letter_level(token, after, prefix.timed)
+        {
+            prefix.level = Some(level);
+            prefix.timed |= dated;
+            at += token_len;
+            continue;
+        }
+        // Numbers of processes and threads stand beside the time.
+        if prefix.timed && is_number(token) && !after.trim_start().is_empty() && (prefix.level.is_none() || place_column(after).is_some()) && !token.contains('.') {
+            at += token_len;
+            continue;
+        }
+        if prefix.timed && prefix.level.is_some() {
+            if matches!(token, "-" | "--" | "]" | ":") {
+                at += token_len;
+                continue;
+            }
+            // A column with a place, and perhaps one with a function behind it.
+            if let Some((file, line)) = place_column(token).filter(|_| token.ends_with(']') || is_column(after)) {
+                prefix.place = Some((file.to_owned(), line));
+                at += token_len;
+                continue;
+            }
+            if is_tag(token) && (separated(after) || barred && token.contains(':') && separated(after)) {
+                at += token_len;
+                continue;
+            }
+            if token.len() > 1 && token.ends_with(':') && is_tag(token.trim_end_matches(':')) && text[..at].trim_end().ends_with("--") {
+                at += token_len;
+                continue;
+            }
+        }
         if prefix.level.is_none() {
             let word = token.trim_end_matches(':');
             if let Some(level) = Level::from_word(word) {
@@ -145,6 +180,49 @@ fn syslog(text: &str) -> Option<Prefix> {
         _ => Level::Debug,
     };
     Some(Prefix { level: Some(level), timed: true, rest_at: found.get(0)?.end(), ..Prefix::default() })
+}
+
+/// A level as a single letter: `E` behind a time or before one, `E1123` with month and day, `W,` and `I/tag`.
+fn letter_level(token: &str, after: &str, timed: bool) -> Option<(Level, bool)> {
+    let level = match token.chars().next()? {
+        'F' | 'C' => Level::Fatal,
+        'E' => Level::Error,
+        'W' => Level::Warning,
+        'I' | 'N' => Level::Info,
+        'D' | 'V' | 'T' => Level::Debug,
+        _ => return None,
+    };
+    let rest = &token[1..];
+    let next = after.trim_start().split([' ', '\t']).next().unwrap_or("").trim_start_matches('[');
+    let dated = rest.len() == 4 && rest.bytes().all(|b| b.is_ascii_digit()) && is_time(next);
+    let marked = matches!(rest, "," | ":") && is_time(next);
+    let bare = rest.is_empty() && timed && !next.is_empty();
+    (dated || marked || bare).then_some((level, dated || marked))
+}
+
+/// A word that is nothing but `file:line`, perhaps with a closing bracket.
+fn place_column(token: &str) -> Option<(&str, u32)> {
+    let word = token.split([' ', '\t']).find(|w| !w.is_empty())?.trim_end_matches([']', ',', ')']).trim_start_matches('(');
+    let place = find_place(word, 0)?;
+    (place.span == (0, word.len()) && place.column.is_none()).then_some((place.file, place.line))
+}
+
+/// Whether what stands behind a word shows that it was a column: a separator, at once or behind one more word.
+fn is_column(after: &str) -> bool {
+    let mut words = after.split_whitespace();
+    let sign = |w: Option<&str>| matches!(w, Some("|" | "-" | "--" | "]"));
+    let first = words.next();
+    sign(first) || sign(words.next())
+}
+
+fn separated(after: &str) -> bool {
+    let mut words = after.split_whitespace();
+    matches!(words.next(), Some("-" | "--" | "|")) && words.next().is_some()
+}
+
+/// A name of a logger, function or program: no sentence begins with it and a sign.
+fn is_tag(token: &str) -> bool {
+    !token.is_empty() && token.chars().all(|c| c.is_alphanumeric() || "._:<>$/-".contains(c)) && token.chars().any(char::is_alphanumeric)
 }
 
 fn continues(after: &str, level_known: bool) -> bool {
@@ -204,6 +282,18 @@ mod tests {
         check("error handling is set up", None, None, "error handling is set up");
         check("TypeError: x", None, None, "TypeError: x");
         check("[12:00:01] [warning] fog", Some(Level::Warning), None, "fog");
+        check("W1123 06:56:37.569688 139950 sluice.py:16] water is at 2.5 m", Some(Level::Warning), None, "water is at 2.5 m");
+        check("W, [2026-11-23T06:55:24.233547 #3784]  WARN -- : the awning is torn", Some(Level::Warning), None, "the awning is torn");
+        check("F, [2026-11-23T06:55:24.233547 #3784] FATAL -- shop: cannot go on", Some(Level::Fatal), None, "cannot go on");
+        check("2026-11-23T06:55:44.839 C main.cpp:27 main | boiler is dry", Some(Level::Fatal), None, "boiler is dry");
+        check("2026-11-23 06:55:20.482 | ERROR    | __main__:pack:27 - no labels", Some(Level::Error), None, "no labels");
+        check("06:56:17 WARN log.pl:26 main:: - battery low", Some(Level::Warning), None, "battery low");
+        check("11-23 20:00:01.120  4312  4320 E TicketApp: no seat", Some(Level::Error), None, "TicketApp: no seat");
+        check("12:00:01 E is a letter", Some(Level::Error), None, "is a letter");
+        check("E is a letter", None, None, "E is a letter");
+        let place = |text: &str| split_prefix(text).place;
+        assert_eq!(place("E1123 06:56:37.569776 1399 sluice.py:17] frayed"), Some(("sluice.py".into(), 17)));
+        assert_eq!(place("2026-11-23T06:55:44.839 C main.cpp:27 main | boiler is dry"), Some(("main.cpp".into(), 27)));
     }
 
     #[test]

@@ -24,6 +24,9 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     report.object = start.prefix.object.clone();
     report.handler = start.prefix.handler.clone();
     let mut confidence = 20;
+    if let Some((file, line)) = start.prefix.place.as_ref().filter(|(file, _)| start.project.find(file).is_some()) {
+        report.head = Some(StackFrame { file: Some(file.clone()), line: Some(*line), ..StackFrame::default() });
+    }
     if let Some(place) = find_place(rest, 0).filter(|p| start.project.find(p.file).is_some()) {
         report.head = Some(StackFrame { file: Some(place.file.to_owned()), line: Some(place.line), column: place.column, ..StackFrame::default() });
         if place.span.0 == 0 {

@@ -13,6 +13,7 @@ mod javascript;
 mod jvm;
 mod lua;
 mod python;
+mod records;
 
 pub use assembler::{Assembled, Assembler};
 
@@ -22,7 +23,7 @@ use crate::read::Prefix;
 
 /// All readers, by id. The most confident one reads a line, so their order means nothing.
 pub static READERS: &[&Reader] =
-    &[&at_frames::READER, &boxed::READER, &diagnostic::READER, &general::READER, &javascript::READER, &lua::READER, &python::READER];
+    &[&at_frames::READER, &boxed::READER, &diagnostic::READER, &general::READER, &javascript::READER, &lua::READER, &python::READER, &records::READER];
 
 /// Forms of steps that begin with `at`, strictest first: the first that reads a step has it.
 static AT_FORMS: &[&at_frames::AtForm] = &[&jvm::FORM, &dotnet::FORM, &javascript::FORM];
