@@ -8,7 +8,7 @@ use crate::project::Project;
 use crate::read::{Checkpoint, RawLine, Splitter, Stream};
 use crate::text::{SafeText, decode};
 use crate::timeline::{MarkKind, Timeline};
-use crate::trace::{Assembled, Assembler};
+use crate::trace::{Assembled, Lanes};
 use std::sync::Arc;
 
 /// An entry that nothing has followed for this long is shown as it stands.
@@ -39,7 +39,7 @@ pub enum RunMark {
 struct Source {
     name: String,
     splitter: Splitter,
-    assemblers: [Assembler; 2],
+    assemblers: [Lanes; 2],
     spans: Vec<Span>,
     project: Arc<Project>,
     run: u32,
@@ -333,10 +333,8 @@ impl Engine {
             return Some((span.group, span.first == line.line));
         }
         // The entry that is still open may hold it.
-        let open = source.assemblers[stream.index()].peek()?;
-        if line.line < open.first_line || line.line > open.last_line {
-            return None;
-        }
+        let holds = |open: &Assembled| (open.first_line..=open.last_line).contains(&line.line);
+        let open = source.assemblers[stream.index()].peek().find(holds)?;
         let first = line.line == open.first_line;
         let entry = Entry::resolve(open.report, &source.project, open.time);
         Some((self.groups.id_of(line.source.0, &entry, &source.project), first))
@@ -355,12 +353,12 @@ impl Engine {
     pub fn snapshot(&self) -> Snapshot {
         let now = self.now.unwrap_or_default();
         // Each stream for itself: output may flow on and on after the one error that was told.
-        let settled = |a: &Assembler| a.newest().is_none_or(|newest| now.since(newest) >= SETTLED_MS);
+        let settled = |a: &Lanes| a.newest().is_none_or(|newest| now.since(newest) >= SETTLED_MS);
         let open: Vec<(usize, Assembled)> = self
             .sources
             .iter()
             .enumerate()
-            .flat_map(|(at, s)| s.assemblers.iter().filter(|a| settled(a)).filter_map(move |a| Some((at, a.peek()?))))
+            .flat_map(|(at, s)| s.assemblers.iter().filter(|a| settled(a)).flat_map(move |a| a.peek().map(move |open| (at, open))))
             .collect();
         let groups = if open.is_empty() {
             self.groups()

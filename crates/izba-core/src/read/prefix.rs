@@ -19,6 +19,8 @@ pub struct Prefix {
     pub timed: bool,
     /// A place that stands in a column of its own, as `file:line`.
     pub place: Option<(String, u32)>,
+    /// The function in the column behind it.
+    pub function: Option<String>,
     /// Byte at which the sentence begins.
     pub rest_at: usize,
 }
@@ -65,7 +67,7 @@ pub fn split_prefix(text: &str) -> Prefix {
         return prefix;
     }
     let mut prefix = Prefix::default();
-    let mut at = 0;
+    let mut at = behind_progress(text);
     let mut barred = false;
     for _ in 0..10 {
         let trimmed = text[at..].trim_start_matches([' ', '\t']);
@@ -117,6 +119,11 @@ pub fn split_prefix(text: &str) -> Prefix {
             // A column with a place, and perhaps one with a function behind it.
             if let Some((file, line)) = place_column(token).filter(|_| token.ends_with(']') || is_column(after)) {
                 prefix.place = Some((file.to_owned(), line));
+                at += token_len;
+                continue;
+            }
+            if prefix.place.is_some() && prefix.function.is_none() && is_tag(token) && separated(after) {
+                prefix.function = Some(token.to_owned());
                 at += token_len;
                 continue;
             }
@@ -223,6 +230,16 @@ fn separated(after: &str) -> bool {
 /// A name of a logger, function or program: no sentence begins with it and a sign.
 fn is_tag(token: &str) -> bool {
     !token.is_empty() && token.chars().all(|c| c.is_alphanumeric() || "._:<>$/-".contains(c)) && token.chars().any(char::is_alphanumeric)
+}
+
+/// Where a record begins that is glued to a bar of progress: behind its closing bracket, when a level stands there.
+fn behind_progress(text: &str) -> usize {
+    static GLUED: LazyLock<Regex> =
+        LazyLock::new(|| Regex::new(r"\d%.*\](?P<record>(?:FATAL|CRITICAL|ERROR|WARNING|WARN|INFO|DEBUG)\b[: ].*)$").expect("the pattern is fixed"));
+    if !text.contains("%") {
+        return 0;
+    }
+    GLUED.captures(text).and_then(|c| c.name("record")).map_or(0, |m| m.start())
 }
 
 fn continues(after: &str, level_known: bool) -> bool {

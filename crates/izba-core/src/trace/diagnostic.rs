@@ -11,9 +11,12 @@ use std::sync::LazyLock;
 pub static READER: Reader = Reader { id: "diagnostic", name: "compilers", begins, sample: "tickets/Gate.cs(12,9): error CS1002: ; expected" };
 
 static SAYS: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^:? ?(?P<level>fatal error|error|warning)(?:[ \[](?P<code>[A-Za-z]+[-_]?\d+|[\w-]+)\]?)?: (?P<message>.+)$")
+    Regex::new(r"^(?: -|:)? ?(?P<level>(?i:fatal error)|error|warning)(?:[ \[](?P<code>[A-Za-z]+[-_]?\d+|[\w-]+)\]?)?: (?P<message>.+)$")
         .expect("the pattern is fixed")
 });
+/// What linkers say of a place, without calling it an error.
+static LINKER: LazyLock<Regex> =
+    LazyLock::new(|| Regex::new(r"^: (?P<message>(?:undefined reference to|multiple definition of|undefined symbol).*)$").expect("the pattern is fixed"));
 static NOTE: LazyLock<Regex> = LazyLock::new(|| Regex::new(r"^:? ?(?:note|info|hint|help)\b.*: ").expect("the pattern is fixed"));
 static DETAIL: LazyLock<Regex> =
     LazyLock::new(|| Regex::new(r"^\s+(?:symbol|location|required|found|reason)\s*: *(?P<what>.*)$").expect("the pattern is fixed"));
@@ -28,13 +31,20 @@ struct Diagnostic {
 fn begins(start: &Start<'_>) -> Option<Begin> {
     let rest = start.rest();
     let place = find_place(rest, 0).filter(|p| p.span.0 == 0)?;
+    if let Some(message) = LINKER.captures(&rest[place.span.1..]).map(|c| c["message"].to_owned()) {
+        let mut report = Report::new(READER.id, Level::Error, message);
+        report.head = Some(StackFrame { file: Some(place.file.to_owned()), line: Some(place.line), column: place.column, ..StackFrame::default() });
+        return Begin::new(85, Diagnostic { report, echo: None, marked: true });
+    }
     let says = SAYS.captures(&rest[place.span.1..])?;
     let level = if says["level"] == *"warning" { Level::Warning } else { Level::Error };
     let message = says["message"].trim();
     // Build tools add the project file in brackets.
     let message = message.strip_suffix(']').and_then(|m| m.rsplit_once(" [")).map_or(message, |(m, _)| m);
+    // Compilers name the switch that asked for a warning behind it.
+    let switch = says["message"].trim().strip_suffix(']').and_then(|m| m.rsplit_once(" [")).map(|(_, s)| s).filter(|s| s.starts_with('-'));
     let mut report = Report::new(READER.id, level, message);
-    report.code = says.name("code").map(|c| c.as_str().to_owned());
+    report.code = says.name("code").map(|c| c.as_str()).or(switch).map(str::to_owned);
     report.head = Some(StackFrame { file: Some(place.file.to_owned()), line: Some(place.line), column: place.column, ..StackFrame::default() });
     Begin::new(85, Diagnostic { report, echo: None, marked: false })
 }
@@ -55,6 +65,11 @@ impl Draft for Diagnostic {
         }
         if let Some(detail) = DETAIL.captures(text) {
             self.report.details.push(detail["what"].to_owned());
+            return Take::Took;
+        }
+        // Places below it that are set in belong to it, with what is shown of them.
+        if text.starts_with("  ") && find_place(text.trim(), 0).is_some_and(|p| p.span == (0, text.trim().len())) {
+            self.echo = None;
             return Take::Took;
         }
         if let Some(place) = find_place(text, 0).filter(|p| p.span.0 == 0) {

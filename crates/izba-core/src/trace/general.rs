@@ -15,7 +15,8 @@ struct General {
 }
 
 fn begins(start: &Start<'_>) -> Option<Begin> {
-    let level = start.prefix.level.filter(|l| *l >= Level::Warning)?;
+    let asserted = start.text.starts_with("Assertion failed");
+    let level = if asserted { Level::Error } else { start.prefix.level.filter(|l| *l >= Level::Warning)? };
     let rest = start.rest().trim();
     if rest.is_empty() {
         return None;
@@ -25,7 +26,7 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     report.handler = start.prefix.handler.clone();
     let mut confidence = 20;
     if let Some((file, line)) = start.prefix.place.as_ref().filter(|(file, _)| start.project.find(file).is_some()) {
-        report.head = Some(StackFrame { file: Some(file.clone()), line: Some(*line), ..StackFrame::default() });
+        report.head = Some(StackFrame { file: Some(file.clone()), line: Some(*line), function: start.prefix.function.clone(), ..StackFrame::default() });
     }
     if let Some(place) = find_place(rest, 0).filter(|p| start.project.find(p.file).is_some()) {
         report.head = Some(StackFrame { file: Some(place.file.to_owned()), line: Some(place.line), column: place.column, ..StackFrame::default() });
@@ -39,7 +40,7 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
 
 impl Draft for General {
     fn take(&mut self, text: &str, _project: &Project) -> Take {
-        match indented_step(text) {
+        match indented_step(text).or_else(|| super::ruby::step(text)) {
             Some(frame) => {
                 if self.report.frames.len() < FRAME_CAP {
                     self.report.frames.push(frame);
@@ -51,7 +52,14 @@ impl Draft for General {
     }
 
     fn report(&self) -> Option<Report> {
-        Some(self.report.clone())
+        let mut report = self.report.clone();
+        // With steps below it, what stands in brackets behind a sentence is the kind of an exception.
+        let named = |k: &&str| k.starts_with(|c: char| c.is_ascii_uppercase()) && k.chars().all(|c| c.is_alphanumeric() || c == ':');
+        if let Some((message, kind)) = report.message.strip_suffix(')').and_then(|m| m.rsplit_once(" (")).filter(|(_, k)| !report.frames.is_empty() && named(k)) {
+            report.kind = Some(kind.to_owned());
+            report.message = message.to_owned();
+        }
+        Some(report)
     }
 }
 

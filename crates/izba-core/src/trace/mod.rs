@@ -9,21 +9,41 @@ mod boxed;
 mod diagnostic;
 mod dotnet;
 mod general;
+mod go;
 mod javascript;
 mod jvm;
+mod lanes;
 mod lua;
+mod perl;
+mod php;
 mod python;
 mod records;
+mod ruby;
+mod rust;
 
 pub use assembler::{Assembled, Assembler};
+pub use lanes::Lanes;
 
 use crate::model::Report;
 use crate::project::Project;
 use crate::read::Prefix;
 
 /// All readers, by id. The most confident one reads a line, so their order means nothing.
-pub static READERS: &[&Reader] =
-    &[&at_frames::READER, &boxed::READER, &diagnostic::READER, &general::READER, &javascript::READER, &lua::READER, &python::READER, &records::READER];
+pub static READERS: &[&Reader] = &[
+    &at_frames::READER,
+    &boxed::READER,
+    &diagnostic::READER,
+    &general::READER,
+    &go::READER,
+    &javascript::READER,
+    &lua::READER,
+    &perl::READER,
+    &php::READER,
+    &python::READER,
+    &records::READER,
+    &ruby::READER,
+    &rust::READER,
+];
 
 /// Forms of steps that begin with `at`, strictest first: the first that reads a step has it.
 static AT_FORMS: &[&at_frames::AtForm] = &[&jvm::FORM, &dotnet::FORM, &javascript::FORM];

@@ -10,7 +10,7 @@ use std::sync::LazyLock;
 pub static READER: Reader = Reader { id: "python", name: "Python", begins, sample: "Traceback (most recent call last):" };
 
 static FILE: LazyLock<Regex> =
-    LazyLock::new(|| Regex::new(r#"^\s*File "(?P<file>[^"]+)", line (?P<line>\d+)(?:, in (?P<function>.+))?$"#).expect("the pattern is fixed"));
+    LazyLock::new(|| Regex::new(r#"^\s*(?:> )?File "(?P<file>[^"]+)", line (?P<line>\d+)(?:, in (?P<function>.+))?$"#).expect("the pattern is fixed"));
 static LAST: LazyLock<Regex> = LazyLock::new(|| Regex::new(r"^(?P<kind>[A-Za-z_][\w.]*)(?:: (?P<message>.*))?$").expect("the pattern is fixed"));
 
 static WARNING: LazyLock<Regex> =
@@ -104,6 +104,13 @@ impl Draft for Python {
             return Take::Took;
         }
         let Some(segment) = self.segments.last_mut() else { return Take::Refused };
+        // Between the steps of a trace that shows values stand blank lines, and lines that lead from a name to its value.
+        if text.is_empty() && (segment.frames.is_empty() || segment.echo.is_some()) {
+            return Take::Held;
+        }
+        if text.starts_with(' ') && text.trim_start().starts_with(['│', '└', '├']) {
+            return Take::Took;
+        }
         if text.starts_with(' ') {
             let marks = text.trim_start();
             let marked = !marks.is_empty() && marks.bytes().all(|b| matches!(b, b'^' | b'~' | b' ')) && marks.contains('^');

@@ -20,6 +20,9 @@ struct Record {
 }
 
 fn begins(start: &Start<'_>) -> Option<Begin> {
+    if start.text.trim_end() == "{" {
+        return Begin::new(95, Spread { text: "{".into(), closed: false });
+    }
     let rest = start.rest().trim();
     let rest = if rest.starts_with('{') || rest.contains('=') { rest } else { start.text.trim() };
     let fields = if rest.starts_with('{') && rest.ends_with('}') {
@@ -35,8 +38,12 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         // Whatever else it holds, it calls itself harmless; nothing else may read it as an error.
         return Begin::new(95, Harmless);
     }
-    let mut message = text_of(&fields, &MESSAGES).unwrap_or_default().to_owned();
-    let thrown = thrown_in(&fields, start.project, 0);
+    Begin::new(95, Record { report: report_of(&fields, level, start.project) })
+}
+
+fn report_of(fields: &Map<String, Value>, level: Level, project: &Project) -> Report {
+    let mut message = text_of(fields, &MESSAGES).unwrap_or_default().to_owned();
+    let thrown = thrown_in(fields, project, 0);
     let mut report = match thrown {
         Some(mut thrown) => {
             thrown.level = level;
@@ -44,17 +51,48 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         }
         None => {
             if message.is_empty() {
-                message = text_of(&fields, &ERRORS).unwrap_or_default().to_owned();
+                message = text_of(fields, &ERRORS).unwrap_or_default().to_owned();
             }
             Report::new(READER.id, level, message.trim())
         }
     };
     report.reader = READER.id;
-    let place = placed(&fields);
+    let place = placed(fields);
     if report.frames.is_empty() && report.head.is_none() {
         report.head = place;
     }
-    Begin::new(95, Record { report })
+    report
+}
+
+/// A JSON object over several lines.
+#[derive(Debug)]
+struct Spread {
+    text: String,
+    closed: bool,
+}
+
+/// Objects longer than this, in bytes, are not records.
+const SPREAD: usize = 256 * 1024;
+
+impl Draft for Spread {
+    fn take(&mut self, text: &str, _project: &Project) -> Take {
+        let inside = text.starts_with([' ', '\t']) && text.len() + self.text.len() < SPREAD;
+        let closes = matches!(text.trim_end(), "}" | "},");
+        if self.closed || !(inside || closes) {
+            return Take::Refused;
+        }
+        self.text.push('\n');
+        self.text.push_str(text.trim_end().trim_end_matches(if closes { "," } else { "" }));
+        self.closed = closes;
+        Take::Took
+    }
+
+    fn report(&self) -> Option<Report> {
+        let fields: Map<String, Value> = serde_json::from_str(self.text.trim_end_matches(',')).ok()?;
+        let level = level_of(&fields).filter(|l| *l >= Level::Warning)?;
+        // Places are found when the entry is placed; only traces inside need the project, and they can do without.
+        Some(report_of(&fields, level, &Project::default()))
+    }
 }
 
 impl Draft for Record {
