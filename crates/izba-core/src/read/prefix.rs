@@ -63,11 +63,14 @@ static OBJECT: LazyLock<Regex> =
 
 /// Takes time, level, tags and object off the front of `text`, as far as they can be told by their shape.
 pub fn split_prefix(text: &str) -> Prefix {
-    if let Some(prefix) = syslog(text) {
+    if let Some(prefix) = syslog(text).or_else(|| short_header(text)) {
         return prefix;
     }
     let mut prefix = Prefix::default();
     let mut at = behind_progress(text);
+    if let Some((end, level)) = old_syslog(text) {
+        (prefix.timed, prefix.level, at, prefix.rest_at) = (true, level, end, end);
+    }
     let mut barred = false;
     for _ in 0..10 {
         let trimmed = text[at..].trim_start_matches([' ', '\t']);
@@ -111,7 +114,21 @@ pub fn split_prefix(text: &str) -> Prefix {
             at += token_len;
             continue;
         }
+        // In a line with a time the level may stand behind columns of names.
+        if prefix.timed && prefix.level.is_none() {
+            if let Some((level, end)) = level_column(trimmed) {
+                prefix.level = Some(level);
+                at += end;
+                continue;
+            }
+        }
         if prefix.timed && prefix.level.is_some() {
+            let enclosed = token.len() > 2 && token.starts_with('(') && token.ends_with(')') && is_tag(&token[1..token.len() - 1]);
+            let module = token.ends_with(':') && token.contains("::") && is_tag(token);
+            if (enclosed || module) && !after.trim().is_empty() {
+                at += token_len;
+                continue;
+            }
             if matches!(token, "-" | "--" | "]" | ":") {
                 at += token_len;
                 continue;
@@ -240,6 +257,57 @@ fn behind_progress(text: &str) -> usize {
         return 0;
     }
     GLUED.captures(text).and_then(|c| c.name("record")).map_or(0, |m| m.start())
+}
+
+/// Headers that are all there is: `ERROR:logger:sentence`, `E/tag( 12): sentence`.
+fn short_header(text: &str) -> Option<Prefix> {
+    static SHORT: LazyLock<Regex> = LazyLock::new(|| {
+        Regex::new(r"^(?:(?P<word>DEBUG|INFO|WARNING|ERROR|CRITICAL|FATAL):[\w.]+:|(?P<letter>[VDIWEFA])/[^():/]{1,40}\( *\d+\): )").expect("the pattern is fixed")
+    });
+    let found = SHORT.captures(text)?;
+    let level = match found.name("word") {
+        Some(word) => Level::from_word(word.as_str()),
+        None => letter_level(found["letter"].replace('A', "F").as_str(), " x", true).map(|(level, _)| level),
+    };
+    Some(Prefix { level, timed: true, rest_at: found.get(0)?.end(), ..Prefix::default() })
+}
+
+/// The header of syslog before it had a standard: month, day, time, host, program. Where it ends, and the level of its number.
+fn old_syslog(text: &str) -> Option<(usize, Option<Level>)> {
+    static HEADER: LazyLock<Regex> = LazyLock::new(|| {
+        Regex::new(r"^(?:<(?P<pri>\d{1,3})>)?(?:Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec) [ \d]\d \d\d:\d\d:\d\d(?:\.\d+)? (?:[\w.-]+ )?[\w./-]+(?:\[\d+\])?: ")
+            .expect("the pattern is fixed")
+    });
+    let found = HEADER.captures(text)?;
+    let level = found.name("pri").and_then(|p| p.as_str().parse::<i64>().ok()).and_then(|pri| Level::from_number(pri % 8, false));
+    Some((found.get(0)?.end(), level))
+}
+
+/// A level behind columns of names and numbers, each ended by a separator: the level, and where it ends.
+fn level_column(text: &str) -> Option<(Level, usize)> {
+    let (mut at, mut columns) = (0, 0);
+    while columns < 6 {
+        let rest = text[at..].trim_start();
+        let begun = text.len() - rest.len();
+        let len = rest.find([' ', '\t']).unwrap_or(rest.len());
+        let token = &rest[..len];
+        let after = rest[len..].trim_start();
+        if token.is_empty() {
+            return None;
+        }
+        let ends = after.starts_with(['-', '|', ':']) || columns == 0 && begun == 0;
+        if columns > 0
+            && let Some(level) = Level::from_word(token.trim_end_matches(':')).filter(|_| token.chars().any(|c| c.is_ascii_uppercase()) && ends)
+        {
+            return Some((level, begun + len));
+        }
+        if !matches!(token, "-" | "|" | ":" | "--") && !(is_tag(token) && (after.starts_with("- ") || after.starts_with("| ") || after.starts_with(": "))) {
+            return None;
+        }
+        columns += 1;
+        at = begun + len;
+    }
+    None
 }
 
 fn continues(after: &str, level_known: bool) -> bool {

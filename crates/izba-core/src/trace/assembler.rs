@@ -215,8 +215,8 @@ fn may_matter(text: &str) -> bool {
             r"(?i-u)error|\berr|warn|fatal|panic|crit|severe|exception|traceback|unhandled|fault|alert|emerg|^lua|python\S*: can|^\S*\.\w+$|",
             // RFC 5424 says how grave a line is in a number; rulers begin reports.
             r#""\w*(?:level|severity|lvl|prio\w*|sev)\w*" ?: ?(?:[0-4]\b|[4-9]\d|\d{3})|"#,
-            r"^\{$|^Assertion failed|^panic: |panicked|\.go:\d|:in [`']| line \d+\.?$|unterminated|unexpected|undefined reference|^[WEFC][,\d]|\d [WEFC] |",
-            r"^<\d{1,3}>1 |[=~*#_-]{4}|",
+            r"^\{$|terminat|dumped|Precondition|^[ew]: |[VDIWEFA]/\w|^fail: |^Assertion failed|^panic: |panicked|\.go:\d|:in [`']| line \d+\.?$|unterminated|unexpected|undefined reference|^[WEFC][,\d]|\d [WEFC] |",
+            r"^<\d{1,3}>|[=~*#_-]{4}|",
             r#"\[string "|^[\t ]+at |^[\t ]*file |\.\w{1,8}(?::\d|\(\d)"#
         ))
         .expect("the pattern is fixed")

@@ -60,7 +60,9 @@ pub(super) fn read_head(text: &str) -> Option<Head> {
 }
 
 fn read_step(text: &str) -> Option<(&'static AtForm, StackFrame)> {
-    let step = text.trim_start().strip_prefix("at ")?;
+    let Some(step) = text.trim_start().strip_prefix("at ") else {
+        return super::javascript::at_sign(text).map(|frame| (&super::javascript::FORM, frame));
+    };
     AT_FORMS.iter().find_map(|form| Some((*form, (form.step)(step)?)))
 }
 

@@ -30,6 +30,9 @@ struct Diagnostic {
 
 fn begins(start: &Start<'_>) -> Option<Begin> {
     let rest = start.rest();
+    if let Some(begin) = lettered(start) {
+        return Some(begin);
+    }
     let place = find_place(rest, 0).filter(|p| p.span.0 == 0)?;
     if let Some(message) = LINKER.captures(&rest[place.span.1..]).map(|c| c["message"].to_owned()) {
         let mut report = Report::new(READER.id, Level::Error, message);
@@ -46,6 +49,24 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     let mut report = Report::new(READER.id, level, message);
     report.code = says.name("code").map(|c| c.as_str()).or(switch).map(str::to_owned);
     report.head = Some(StackFrame { file: Some(place.file.to_owned()), line: Some(place.line), column: place.column, ..StackFrame::default() });
+    Begin::new(85, Diagnostic { report, echo: None, marked: false })
+}
+
+/// `e: place message` and `w: place message`, also with `(line, column)` behind a file.
+fn lettered(start: &Start<'_>) -> Option<Begin> {
+    static LETTER: LazyLock<Regex> = LazyLock::new(|| {
+        Regex::new(r"^(?P<level>[ew]): (?:file://)?(?P<file>[^\s:]+\.\w+)(?::(?P<line>\d+):(?P<column>\d+)|: \((?P<row>\d+), (?P<col>\d+)\)):? (?P<message>.+)$")
+            .expect("the pattern is fixed")
+    });
+    let found = LETTER.captures(start.text.trim_end())?;
+    let number = |a: &str, b: &str| found.name(a).or(found.name(b)).and_then(|n| n.as_str().parse::<u32>().ok());
+    let mut report = Report::new(READER.id, if &found["level"] == "w" { Level::Warning } else { Level::Error }, &found["message"]);
+    report.head = Some(StackFrame {
+        file: Some(found["file"].to_owned()),
+        line: number("line", "row"),
+        column: number("column", "col").map(Column::chars),
+        ..StackFrame::default()
+    });
     Begin::new(85, Diagnostic { report, echo: None, marked: false })
 }
 

@@ -40,6 +40,12 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
 
 impl Draft for General {
     fn take(&mut self, text: &str, _project: &Project) -> Take {
+        // A logger's name with a number in brackets is no sentence; that stands below it, set in.
+        let named = |m: &str| m.ends_with(']') && m.contains('[') && !m.contains(' ');
+        if named(&self.report.message) && text.starts_with("      ") && self.report.frames.is_empty() {
+            self.report.message = text.trim().to_owned();
+            return Take::Took;
+        }
         match indented_step(text).or_else(|| super::ruby::step(text)) {
             Some(frame) => {
                 if self.report.frames.len() < FRAME_CAP {

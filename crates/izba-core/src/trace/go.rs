@@ -3,7 +3,6 @@
 use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
 use crate::model::{Column, Level, Report, StackFrame};
 use crate::project::Project;
-use crate::read::find_place;
 use regex::Regex;
 use std::sync::LazyLock;
 
@@ -41,7 +40,7 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     let found = SAYS.captures(text.trim_start())?;
     // Indented, it is what a test says of itself when it has failed.
     let tested = text.starts_with("    ") && found["file"].ends_with("_test.go");
-    if text.starts_with([' ', '\t']) && !tested || find_place(text, 0).is_none() {
+    if text.starts_with([' ', '\t']) && !tested || start.project.find(&found["file"]).is_none() {
         return None;
     }
     // Other levels are read by those who know them.

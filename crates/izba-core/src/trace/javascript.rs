@@ -33,6 +33,24 @@ fn step(text: &str) -> Option<StackFrame> {
     })
 }
 
+/// A step as browsers other than V8's write it: `function@address:line:column`.
+pub(super) fn at_sign(text: &str) -> Option<StackFrame> {
+    let (function, place) = text.trim().split_once('@')?;
+    // Letters of an address of mail have no line behind them.
+    if function.contains(' ') || !(place.contains("://") || place.starts_with('/') || place.contains(".js:")) {
+        return None;
+    }
+    let (file, line, column) = split_place(place)?;
+    let function = Some(function.trim_end_matches(['/', '<']).to_owned()).filter(|f| !f.is_empty());
+    Some(StackFrame {
+        file: Some(file.to_owned()),
+        line: Some(line),
+        column: Some(Column { number: column?, unit: ColumnUnit::Utf16 }),
+        function,
+        own: None,
+    })
+}
+
 /// `file:line:column`, where the file may hold spaces and colons.
 fn split_place(place: &str) -> Option<(&str, u32, Option<u32>)> {
     let (head, last) = place.rsplit_once(':')?;

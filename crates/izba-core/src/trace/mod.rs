@@ -14,6 +14,7 @@ mod javascript;
 mod jvm;
 mod lanes;
 mod lua;
+mod native;
 mod perl;
 mod php;
 mod python;
@@ -37,6 +38,7 @@ pub static READERS: &[&Reader] = &[
     &go::READER,
     &javascript::READER,
     &lua::READER,
+    &native::READER,
     &perl::READER,
     &php::READER,
     &python::READER,
