@@ -76,6 +76,15 @@ pub fn split_prefix(text: &str) -> Prefix {
         let trimmed = text[at..].trim_start_matches([' ', '\t']);
         at = text.len() - trimmed.len();
         prefix.rest_at = at;
+        if prefix.timed
+            && let Some((end, found)) = columns(trimmed, &prefix)
+        {
+            prefix = found;
+            at += end;
+            // Separators have done their work; what comes is the sentence.
+            prefix.rest_at = at;
+            return prefix;
+        }
         if let Some(after) = trimmed.strip_prefix('|') {
             at = text.len() - after.len();
             barred = true;
@@ -113,14 +122,6 @@ pub fn split_prefix(text: &str) -> Prefix {
         if prefix.timed && is_number(token) && !after.trim_start().is_empty() && (prefix.level.is_none() || place_column(after).is_some()) && !token.contains('.') {
             at += token_len;
             continue;
-        }
-        // In a line with a time the level may stand behind columns of names.
-        if prefix.timed && prefix.level.is_none() {
-            if let Some((level, end)) = level_column(trimmed) {
-                prefix.level = Some(level);
-                at += end;
-                continue;
-            }
         }
         if prefix.timed && prefix.level.is_some() {
             let enclosed = token.len() > 2 && token.starts_with('(') && token.ends_with(')') && is_tag(&token[1..token.len() - 1]);
@@ -283,31 +284,67 @@ fn old_syslog(text: &str) -> Option<(usize, Option<Level>)> {
     Some((found.get(0)?.end(), level))
 }
 
-/// A level behind columns of names and numbers, each ended by a separator: the level, and where it ends.
-fn level_column(text: &str) -> Option<(Level, usize)> {
-    let (mut at, mut columns) = (0, 0);
-    while columns < 6 {
-        let rest = text[at..].trim_start();
-        let begun = text.len() - rest.len();
-        let len = rest.find([' ', '\t']).unwrap_or(rest.len());
-        let token = &rest[..len];
-        let after = rest[len..].trim_start();
-        if token.is_empty() {
-            return None;
+/// Columns divided by one sign, from that sign on: where the sentence begins, and what the columns tell. A level has to be
+/// among them, or known before.
+fn columns(text: &str, so_far: &Prefix) -> Option<(usize, Prefix)> {
+    let sign = ["--", "-", "|", ":"].into_iter().find(|s| text.strip_prefix(s).is_some_and(|rest| rest.starts_with(' ')))?;
+    let between = format!(" {sign} ");
+    let mut prefix = so_far.clone();
+    let mut at = sign.len();
+    loop {
+        let rest = &text[at..];
+        at += rest.len() - rest.trim_start().len();
+        let Some(end) = text[at..].find(&between) else { break };
+        if !take_column(text[at..at + end].trim(), &mut prefix) {
+            break;
         }
-        let ends = after.starts_with(['-', '|', ':']) || columns == 0 && begun == 0;
-        if columns > 0
-            && let Some(level) = Level::from_word(token.trim_end_matches(':')).filter(|_| token.chars().any(|c| c.is_ascii_uppercase()) && ends)
-        {
-            return Some((level, begun + len));
-        }
-        if !matches!(token, "-" | "|" | ":" | "--") && !(is_tag(token) && (after.starts_with("- ") || after.starts_with("| ") || after.starts_with(": "))) {
-            return None;
-        }
-        columns += 1;
-        at = begun + len;
+        at += end + between.len();
     }
-    None
+    let rest = text[at..].trim_start();
+    at = text.len() - rest.len();
+    // A last column of several names may be divided from the sentence in another way.
+    if let Some((names, sentence)) = rest.split_once(" - ").filter(|(names, _)| names.contains(':') && is_tag(names)) {
+        at += names.len() + rest[names.len()..].len() - sentence.len();
+    }
+    (prefix.level.is_some() && at > sign.len() + 1).then_some((at, prefix))
+}
+
+/// Takes what one column tells; `false` when it is none.
+fn take_column(column: &str, prefix: &mut Prefix) -> bool {
+    let inner = column.strip_prefix(['[', '<', '(']).and_then(|c| c.strip_suffix([']', '>', ')'])).unwrap_or(column).trim();
+    let mut words: Vec<&str> = inner.split_whitespace().collect();
+    if words.is_empty() || words.len() > 4 {
+        return false;
+    }
+    if let ([word], Some(found)) = (&words[..], OBJECT.captures(inner)) {
+        prefix.object = Some(found["object"].to_owned());
+        prefix.handler = found.name("handler").map(|m| m.as_str().to_owned());
+        return !word.is_empty();
+    }
+    let mut telling = words.len() == 1;
+    let (mut level, mut place) = (prefix.level, None);
+    words.retain(|word| {
+        if level.is_none()
+            && let Some(found) = Level::from_word(word).or_else(|| letter_level(word, " x", true).map(|(l, _)| l))
+        {
+            (level, telling) = (Some(found), true);
+            return false;
+        }
+        if let Some((file, line)) = place_column(word) {
+            (place, telling) = (Some((file.to_owned(), line)), true);
+            return false;
+        }
+        true
+    });
+    if !telling || !words.iter().all(|w| is_number(w) || is_tag(w)) {
+        return false;
+    }
+    prefix.level = level;
+    if place.is_some() {
+        prefix.place = place;
+        prefix.function = words.last().map(|w| (*w).to_owned());
+    }
+    true
 }
 
 fn continues(after: &str, level_known: bool) -> bool {
@@ -339,6 +376,14 @@ fn is_number(token: &str) -> bool {
 /// Digits joined by the signs of dates and times, with at least one such sign.
 fn is_time(token: &str) -> bool {
     let bytes = token.trim_end_matches(':').as_bytes();
+    // A date with points has a year at its end.
+    if let [day, month, year] = token.split('.').collect::<Vec<_>>()[..] {
+        let digits = |text: &str, most: usize| (1..=most).contains(&text.len()) && text.bytes().all(|b| b.is_ascii_digit());
+        let year = year.split(['T', '_']).next().unwrap_or(year);
+        if digits(day, 2) && digits(month, 2) && digits(year, 4) && year.len() == 4 {
+            return true;
+        }
+    }
     bytes.first().is_some_and(u8::is_ascii_digit)
         && bytes.iter().filter(|b| b.is_ascii_digit()).count() >= 4
         && bytes.iter().any(|b| matches!(b, b':' | b'-' | b'/'))
