@@ -263,10 +263,10 @@ fn behind_progress(text: &str) -> usize {
 /// Headers that are all there is: `ERROR:logger:sentence`, `E/tag( 12): sentence`.
 fn short_header(text: &str) -> Option<Prefix> {
     static SHORT: LazyLock<Regex> = LazyLock::new(|| {
-        Regex::new(r"^(?:(?P<word>DEBUG|INFO|WARNING|ERROR|CRITICAL|FATAL):[\w.]+:|(?P<letter>[VDIWEFA])/[^():/]{1,40}\( *\d+\): )").expect("the pattern is fixed")
+        Regex::new(r"^(?:(?P<word>DEBUG|INFO|WARNING|ERROR|CRITICAL|FATAL):[\w.]+:|[\w.]+ (?P<name>Verbose|Information|Warning|Error|Critical): \d+ : |(?P<letter>[VDIWEFA])/[^():/]{1,40}\( *\d+\): )").expect("the pattern is fixed")
     });
     let found = SHORT.captures(text)?;
-    let level = match found.name("word") {
+    let level = match found.name("word").or(found.name("name")) {
         Some(word) => Level::from_word(word.as_str()),
         None => letter_level(found["letter"].replace('A', "F").as_str(), " x", true).map(|(level, _)| level),
     };

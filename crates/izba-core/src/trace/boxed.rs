@@ -15,18 +15,20 @@ pub static READER: Reader =
 
 /// Signs that make a ruler.
 const RULERS: [char; 6] = ['=', '~', '*', '#', '-', '_'];
+/// A frame is at least so wide, in signs.
+const WIDE: usize = 20;
 /// A ruler is at least so long.
 const RULER: usize = 4;
 
 static REASON: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"(?i)^(?:reason|cause|caused by|why|abort message|error|fatal(?: error)?|exception|message)\s*[:=]\s*(?P<said>\S.*)$")
+    Regex::new(r"(?i)^(?:reason|cause|caused by|why|abort message|error|fatal(?: error)?|exception|message|trouble|problem|what(?: happened)?)\s*(?:[:=]|\.{2,})\s*(?P<said>\S.*)$")
         .expect("the pattern is fixed")
 });
 static ENDED: LazyLock<Regex> = LazyLock::new(|| {
     Regex::new(r"(?i)\b(?:ends?|ended|exit(?:s|ed)?|killed|terminated)\b.*\b(?:signal|code|status) \d+\.?$").expect("the pattern is fixed")
 });
 static TROUBLE: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"(?i)\b(?:errors?|fail(?:ed|ure)?|fatal|crash(?:ed)?|panic|exception|abort(?:ed)?|gave up|was left|(?:has|had) to stop)\b")
+    Regex::new(r"(?i)\b(?:errors?|fail(?:ed|ure)?|fatal|crash(?:ed)?|panic|exception|fault|abort(?:ed)?|gave up|was left|(?:has|had) to stop)\b")
         .expect("the pattern is fixed")
 });
 
@@ -48,16 +50,33 @@ struct Boxed {
     reason: Option<String>,
     closed: bool,
     lines: usize,
+    /// A frame with sides, whose first line says nothing.
+    framed: bool,
+    /// Something inside says that it is a report of trouble.
+    troubled: bool,
+    /// The steps are told in the order in which they were taken.
+    oldest_first: bool,
 }
 
 fn begins(start: &Start<'_>) -> Option<Begin> {
     let (sign, title) = ruler(start.rest())?;
+    if title.is_empty() && start.rest().trim().len() >= WIDE && start.prefix.level.is_none() {
+        // A frame: what stands inside decides whether it is a report.
+        let report = Report::new(READER.id, Level::Error, "");
+        return Begin::new(25, Boxed { framed: true, ..Boxed::new(report, sign, "") });
+    }
     let level = start.prefix.level.or_else(|| TROUBLE.is_match(title).then_some(Level::Error)).filter(|l| *l >= Level::Error)?;
     if title.is_empty() {
         return None;
     }
     let report = Report { object: start.prefix.object.clone(), handler: start.prefix.handler.clone(), ..Report::new(READER.id, level, title) };
-    Begin::new(50, Boxed { report, sign, title: title.to_owned(), told: None, reason: None, closed: false, lines: 0 })
+    Begin::new(50, Boxed::new(report, sign, title))
+}
+
+impl Boxed {
+    fn new(report: Report, sign: char, title: &str) -> Boxed {
+        Boxed { report, sign, title: title.to_owned(), told: None, reason: None, closed: false, lines: 0, framed: false, troubled: false, oldest_first: false }
+    }
 }
 
 impl Draft for Boxed {
@@ -76,6 +95,20 @@ impl Draft for Boxed {
         if ruler(inside).is_some_and(|(sign, _)| sign == self.sign) {
             self.closed = true;
             return Take::Took;
+        }
+        let inside = if self.framed { inside.trim().trim_matches(self.sign).trim() } else { inside };
+        if self.framed {
+            // Letters set apart are a word in large.
+            let joined: String = inside.split_whitespace().filter(|w| w.chars().count() == 1).collect();
+            self.troubled |= TROUBLE.is_match(&joined) || REASON.is_match(inside) || TROUBLE.is_match(inside);
+            self.oldest_first |= inside.to_lowercase().contains("oldest");
+            if !self.troubled && self.lines > 12 {
+                return Take::Refused;
+            }
+            if let Some(frame) = indented_step(&format!(" {}", inside.trim_start_matches(|c: char| c.is_ascii_digit() || c == '.'))) {
+                self.report.frames.push(StackFrame { function: frame.function.map(|f| of_step(&f).to_owned()), ..frame });
+                return Take::Took;
+            }
         }
         if let Some(frame) = indented_step(text).or_else(|| prefix.timed.then(|| indented_step(&format!(" {inside}"))).flatten()) {
             if self.report.frames.len() < FRAME_CAP {
@@ -99,7 +132,13 @@ impl Draft for Boxed {
     }
 
     fn report(&self) -> Option<Report> {
+        if self.framed && !(self.troubled && self.reason.is_some()) {
+            return None;
+        }
         let mut report = self.report.clone();
+        if self.oldest_first {
+            report.frames.reverse();
+        }
         // The sentence of a report of a few lines is its first; a dump's is the one that calls itself the reason.
         report.message = self.reason.clone().or_else(|| self.told.clone()).unwrap_or_else(|| self.title.clone());
         // Where the place of the sentence is the last step, the fault was told last.

@@ -81,13 +81,15 @@ pub(super) fn indented_step(text: &str) -> Option<StackFrame> {
         return None;
     }
     let before = text[..place.span.0].trim();
-    let after = text[place.span.1..].trim_start_matches([':', ')', ' ', '\t']).trim();
+    let after = text[place.span.1..].trim_start_matches([':', ')', ']', ' ', '\t']).trim();
     // A sentence that happens to be indented is no step.
     if before.split_whitespace().count() > 4 || after.split_whitespace().count() > 4 {
         return None;
     }
     let words = after.strip_prefix("in ").unwrap_or(after);
     let words = words.strip_prefix("function ").unwrap_or(words).trim_matches(['\'', '`', '"', '<', '>']);
-    let function = (!words.is_empty()).then(|| words.to_owned());
+    let named = before.trim_end_matches(['(', '[', '@', ' ']);
+    let named = (!named.is_empty() && !["from", "at", "in", "by", "called from"].contains(&named)).then_some(named);
+    let function = Some(words).filter(|w| !w.is_empty()).or(named).map(str::to_owned);
     Some(StackFrame { file: Some(place.file.to_owned()), line: Some(place.line), column: place.column, function, own: None })
 }
