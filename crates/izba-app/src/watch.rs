@@ -7,7 +7,7 @@ use arc_swap::ArcSwap;
 use izba_core::read::LINE_CAP;
 use izba_core::text::decode;
 use izba_core::{Engine, GroupId, Level, LineRef, Millis, Project, RunMark, SafeText, Snapshot, SourceId, Splitter, Stream};
-use izba_sources::{Bell, Command, Event, Record, Running, Saved, SourceError, SpoolReader, SpoolWriter};
+use izba_sources::{Bell, Command, Event, FoundMap, Record, Running, Saved, SourceError, SpoolReader, SpoolWriter};
 use std::net::SocketAddr;
 use std::path::{Path, PathBuf};
 use std::sync::atomic::{AtomicBool, Ordering};
@@ -22,6 +22,8 @@ const FRAME: Duration = Duration::from_millis(16);
 const TICK: Duration = Duration::from_millis(200);
 /// How long spools are read before orders are looked at again.
 const SLICE: Duration = Duration::from_millis(8);
+/// How often source maps are looked for at most.
+const MAPS: Duration = Duration::from_millis(300);
 /// Rows that a search reads in one go.
 const FIND_ROWS: u64 = 4_000;
 
@@ -206,6 +208,8 @@ struct Worker {
     slot: Arc<ArcSwap<Published>>,
     troubles: Vec<String>,
     finding: Option<Finding>,
+    /// Source maps as they were found last, and when that was.
+    maps: (Vec<FoundMap>, Instant),
     again: bool,
     announced: Arc<AtomicBool>,
     code: i32,
@@ -260,7 +264,7 @@ impl Watch {
         let announced = Arc::new(AtomicBool::new(false));
         let mut worker = Worker {
             engine,
-            root: setup.root,
+            root: setup.root.clone(),
             today: project.clone(),
             project,
             sources,
@@ -269,6 +273,7 @@ impl Watch {
             slot: slot.clone(),
             troubles: watcher.as_ref().err().map(SourceError::sentence).into_iter().collect(),
             finding: None,
+            maps: (izba_sources::find_maps(&setup.root.canonicalize().unwrap_or_else(|_| setup.root.clone())), Instant::now()),
             again: false,
             announced: announced.clone(),
             code: 0,
@@ -491,8 +496,30 @@ impl Worker {
                 return false;
             }
         };
+        if matches!(record.event, Event::Bytes(_)) && memchr::memmem::find(&record.bytes, b"js:").is_some() {
+            self.look_for_maps();
+        }
+        let source = &self.sources[at];
         feed_record(&mut self.engine, source.id, &record, &self.project);
         true
+    }
+
+    /// Bundles may be built while a program runs: their maps are looked for when a place in a script is told.
+    fn look_for_maps(&mut self) {
+        if self.maps.1.elapsed() < MAPS {
+            return;
+        }
+        let root = self.root.canonicalize().unwrap_or_else(|_| self.root.clone());
+        let found = izba_sources::find_maps(&root);
+        let changed = found != self.maps.0;
+        self.maps = (found, Instant::now());
+        if changed {
+            let maps = izba_sources::read_maps(&self.maps.0);
+            self.project = Arc::new(self.project.with_bundles(maps));
+            for source in &self.sources {
+                self.engine.set_project(source.id, self.project.clone());
+            }
+        }
     }
 
     /// Starts the commands anew once the old programs are gone and what they said is read.

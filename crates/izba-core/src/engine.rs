@@ -317,6 +317,13 @@ impl Engine {
         windows
     }
 
+    /// Places what comes from now on in `project`, within the run that goes on: a bundle was built meanwhile.
+    pub fn set_project(&mut self, source: SourceId, project: Arc<Project>) {
+        if let Some(source) = self.sources.get_mut(source.0) {
+            source.project = project;
+        }
+    }
+
     /// The row of a line over all sources.
     pub fn row_of(&self, line: LineRef) -> Option<u64> {
         let weave = self.weave.iter().rev().find(|w| w.source == line.source.0 && w.line <= line.line)?;

@@ -5,6 +5,7 @@
 //! ([`group`]) with an explanation ([`explain`]) → [`Engine::snapshot`] for a screen, [`answer`] for a script.
 
 pub mod answer;
+mod bundle;
 pub mod engine;
 pub mod excerpt;
 pub mod explain;

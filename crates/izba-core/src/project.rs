@@ -1,5 +1,6 @@
 //! The developer's own files, as they were at one moment, and the way from a printed file name to one of them.
 
+use crate::bundle::Bundle;
 use std::collections::HashMap;
 use std::sync::Arc;
 
@@ -19,6 +20,7 @@ pub struct Project {
     root: String,
     files: Vec<ProjectFile>,
     by_name: HashMap<Box<str>, Vec<u32>>,
+    bundles: Arc<[Bundle]>,
 }
 
 /// Folders that mark code as somebody else's wherever they stand in a printed path.
@@ -45,12 +47,40 @@ impl Project {
         for (index, file) in files.iter().enumerate() {
             by_name.entry(base_name(&file.path).into()).or_default().push(index as u32);
         }
-        Project { root: root.into().trim_end_matches('/').to_owned(), files, by_name }
+        Project { root: root.into().trim_end_matches('/').to_owned(), files, by_name, bundles: Arc::default() }
     }
 
     /// Absolute path of the folder.
     pub fn root(&self) -> &str {
         &self.root
+    }
+
+    /// The same project, with bundled scripts (paths below it) and the texts of their source maps.
+    #[must_use]
+    pub fn with_bundles(&self, maps: Vec<(Arc<str>, Arc<str>)>) -> Project {
+        Project { bundles: maps.into_iter().map(|(path, text)| Bundle::new(path, text)).collect(), ..self.clone() }
+    }
+
+    /// The own place behind a printed one that lies in a bundle: path, line, and column in UTF-16 units, both from 1.
+    ///
+    /// Of several bundles of that name the one that shares most of the printed path is meant; with a draw none.
+    pub fn written(&self, printed: &str, line: u32, column: u32) -> Option<(Arc<str>, u32, u32)> {
+        let printed = printed.replace('\\', "/");
+        let printed = printed.split(['?', '#']).next()?;
+        let printed = printed.split_once("://").map_or(printed, |(_, rest)| rest.split_once('/').map_or(rest, |(_, path)| path));
+        let shared = |bundle: &Bundle| {
+            let shared = shared_tail(printed, bundle.path());
+            let whole = shared == bundle.path().split('/').count() || shared == printed.trim_start_matches('/').split('/').count();
+            (whole && shared > 0).then_some(shared)
+        };
+        let most = self.bundles.iter().filter_map(shared).max()?;
+        let mut fitting = self.bundles.iter().filter(|b| shared(b) == Some(most));
+        let bundle = fitting.next()?;
+        if fitting.next().is_some() {
+            return None;
+        }
+        let (path, line, column) = bundle.written(line, column)?;
+        self.file(&path).map(|f| (f.path.clone(), line, column))
     }
 
     /// The folder's own name, shown in the bar.
@@ -80,7 +110,7 @@ impl Project {
         let mut files: Vec<ProjectFile> =
             self.files.iter().filter(|f| !gone.contains(&f.path) && !changed.iter().any(|c| c.path == f.path)).cloned().collect();
         files.extend(changed);
-        Project::new(self.root.clone(), files)
+        Project { bundles: self.bundles.clone(), ..Project::new(self.root.clone(), files) }
     }
 
     /// The own file that a console means by `printed`, whatever folders it prints before it.

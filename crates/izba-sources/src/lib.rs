@@ -19,7 +19,7 @@ pub use error::{SourceError, plain_io};
 pub use follow::follow;
 pub use input::read_input;
 pub use interpreter::find_interpreter;
-pub use project::{find_root, scan, scan_file};
+pub use project::{FoundMap, find_maps, find_root, read_maps, scan, scan_file};
 pub use spool::{Event, Record, STORE_BUDGET, SpoolReader, SpoolWriter, Store, now};
 pub use watcher::{Saved, Watch, watch_saves};
 

@@ -74,7 +74,50 @@ pub fn scan(root: &Path) -> Project {
         }
         files.push(file);
     }
-    Project::new(root.to_string_lossy(), files)
+    let maps = read_maps(&find_maps(&root));
+    Project::new(root.to_string_lossy(), files).with_bundles(maps)
+}
+
+/// More maps than this are not read.
+const MAPS_CAP: usize = 200;
+/// A larger map is not read, in bytes.
+const MAP_CAP: u64 = 16 << 20;
+
+/// A source map on disk: the script it belongs to (below the project), its file, and when it was written.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct FoundMap {
+    script: String,
+    path: PathBuf,
+    written: Option<std::time::SystemTime>,
+}
+
+/// The source maps below `root`, also in folders that hold what was built, but not in those of fetched libraries.
+pub fn find_maps(root: &Path) -> Vec<FoundMap> {
+    let fetched = ["node_modules", "vendor", "third_party", "venv", "site-packages"];
+    let walk = WalkBuilder::new(root)
+        .standard_filters(false)
+        .filter_entry(move |e| {
+            let name = e.file_name().to_string_lossy();
+            e.depth() == 0 || !(e.file_type().is_some_and(|t| t.is_dir()) && (name.starts_with('.') || fetched.contains(&&*name)))
+        })
+        .max_depth(Some(8))
+        .build();
+    let mut found = Vec::new();
+    for entry in walk.flatten().filter(|e| e.file_type().is_some_and(|t| t.is_file())) {
+        let path = entry.path();
+        let Some(script) = path.to_str().and_then(|p| p.strip_suffix(".map")).filter(|p| p.ends_with("js")) else { continue };
+        let Ok(meta) = entry.metadata() else { continue };
+        let Ok(script) = Path::new(script).strip_prefix(root) else { continue };
+        if found.len() < MAPS_CAP && meta.len() <= MAP_CAP {
+            found.push(FoundMap { script: script.to_string_lossy().replace('\\', "/"), path: path.to_owned(), written: meta.modified().ok() });
+        }
+    }
+    found
+}
+
+/// The texts of maps, each with the script that it belongs to.
+pub fn read_maps(found: &[FoundMap]) -> Vec<(std::sync::Arc<str>, std::sync::Arc<str>)> {
+    found.iter().filter_map(|map| Some((map.script.as_str().into(), std::fs::read_to_string(&map.path).ok()?.into()))).collect()
 }
 
 /// Reads one own file; `None` when it is not below `root`, or no source.

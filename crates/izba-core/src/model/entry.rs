@@ -159,6 +159,13 @@ impl Entry {
 fn mark_own(frames: &mut [StackFrame], project: &Project) {
     for frame in frames {
         frame.own = frame.file.as_deref().and_then(|file| project.find(file));
+        if frame.own.is_none()
+            && let (Some(file), Some(line), Some(column)) = (&frame.file, frame.line, frame.column)
+            && let Some((path, line, number)) = project.written(file, line, column.number)
+        {
+            frame.file = Some(path.to_string());
+            (frame.own, frame.line, frame.column) = (Some(path), Some(line), Some(Column { number, unit: super::ColumnUnit::Utf16 }));
+        }
     }
 }
 

@@ -119,7 +119,12 @@ pub fn split_prefix(text: &str) -> Prefix {
             continue;
         }
         // Numbers of processes and threads stand beside the time.
-        if prefix.timed && is_number(token) && !after.trim_start().is_empty() && (prefix.level.is_none() || place_column(after).is_some()) && !token.contains('.') {
+        if prefix.timed
+            && is_number(token)
+            && !after.trim_start().is_empty()
+            && (prefix.level.is_none() || place_column(after).is_some())
+            && !token.contains('.')
+        {
             at += token_len;
             continue;
         }

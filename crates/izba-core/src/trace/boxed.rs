@@ -75,7 +75,18 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
 
 impl Boxed {
     fn new(report: Report, sign: char, title: &str) -> Boxed {
-        Boxed { report, sign, title: title.to_owned(), told: None, reason: None, closed: false, lines: 0, framed: false, troubled: false, oldest_first: false }
+        Boxed {
+            report,
+            sign,
+            title: title.to_owned(),
+            told: None,
+            reason: None,
+            closed: false,
+            lines: 0,
+            framed: false,
+            troubled: false,
+            oldest_first: false,
+        }
     }
 }
 

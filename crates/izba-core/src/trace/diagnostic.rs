@@ -15,8 +15,9 @@ static SAYS: LazyLock<Regex> = LazyLock::new(|| {
         .expect("the pattern is fixed")
 });
 /// What linkers say of a place, without calling it an error.
-static LINKER: LazyLock<Regex> =
-    LazyLock::new(|| Regex::new(r"^: (?P<message>(?:undefined reference to|multiple definition of|undefined symbol).*)$").expect("the pattern is fixed"));
+static LINKER: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(r"^: (?P<message>(?:undefined reference to|multiple definition of|undefined symbol).*)$").expect("the pattern is fixed")
+});
 static NOTE: LazyLock<Regex> = LazyLock::new(|| Regex::new(r"^:? ?(?:note|info|hint|help)\b.*: ").expect("the pattern is fixed"));
 static DETAIL: LazyLock<Regex> =
     LazyLock::new(|| Regex::new(r"^\s+(?:symbol|location|required|found|reason)\s*: *(?P<what>.*)$").expect("the pattern is fixed"));

@@ -26,7 +26,8 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     report.handler = start.prefix.handler.clone();
     let mut confidence = 20;
     if let Some((file, line)) = start.prefix.place.as_ref().filter(|(file, _)| start.project.find(file).is_some()) {
-        report.head = Some(StackFrame { file: Some(file.clone()), line: Some(*line), function: start.prefix.function.clone(), ..StackFrame::default() });
+        report.head =
+            Some(StackFrame { file: Some(file.clone()), line: Some(*line), function: start.prefix.function.clone(), ..StackFrame::default() });
     }
     if let Some(place) = find_place(rest, 0).filter(|p| start.project.find(p.file).is_some()) {
         report.head = Some(StackFrame { file: Some(place.file.to_owned()), line: Some(place.line), column: place.column, ..StackFrame::default() });
@@ -61,7 +62,9 @@ impl Draft for General {
         let mut report = self.report.clone();
         // With steps below it, what stands in brackets behind a sentence is the kind of an exception.
         let named = |k: &&str| k.starts_with(|c: char| c.is_ascii_uppercase()) && k.chars().all(|c| c.is_alphanumeric() || c == ':');
-        if let Some((message, kind)) = report.message.strip_suffix(')').and_then(|m| m.rsplit_once(" (")).filter(|(_, k)| !report.frames.is_empty() && named(k)) {
+        if let Some((message, kind)) =
+            report.message.strip_suffix(')').and_then(|m| m.rsplit_once(" (")).filter(|(_, k)| !report.frames.is_empty() && named(k))
+        {
             report.kind = Some(kind.to_owned());
             report.message = message.to_owned();
         }

@@ -9,10 +9,15 @@ use std::sync::LazyLock;
 /// Panics, compile errors and failed tests of Go.
 pub static READER: Reader = Reader { id: "go", name: "Go", begins, sample: "panic: runtime error: index out of range [3] with length 3" };
 
-static PANIC: LazyLock<Regex> = LazyLock::new(|| Regex::new(r"^(?P<kind>panic|fatal error): (?P<message>.+?)(?: \[recovered\])?$").expect("the pattern is fixed"));
-static SAYS: LazyLock<Regex> =
-    LazyLock::new(|| Regex::new(r"^(?:vet: )?(?P<file>(?:\./|\.\./)*[\w./-]+\.go):(?P<line>\d+)(?::(?P<column>\d+))?: (?P<message>.+)$").expect("the pattern is fixed"));
-static CALL: LazyLock<Regex> = LazyLock::new(|| Regex::new(r"^(?:created by )?(?P<function>[\w./*()\[\]{}$·-]+?)(?:\((?:[^()]|\([^()]*\))*\))?(?: in goroutine \d+)?$").expect("the pattern is fixed"));
+static PANIC: LazyLock<Regex> =
+    LazyLock::new(|| Regex::new(r"^(?P<kind>panic|fatal error): (?P<message>.+?)(?: \[recovered\])?$").expect("the pattern is fixed"));
+static SAYS: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(r"^(?:vet: )?(?P<file>(?:\./|\.\./)*[\w./-]+\.go):(?P<line>\d+)(?::(?P<column>\d+))?: (?P<message>.+)$").expect("the pattern is fixed")
+});
+static CALL: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(r"^(?:created by )?(?P<function>[\w./*()\[\]{}$·-]+?)(?:\((?:[^()]|\([^()]*\))*\))?(?: in goroutine \d+)?$")
+        .expect("the pattern is fixed")
+});
 static AT: LazyLock<Regex> = LazyLock::new(|| Regex::new(r"^\t(?P<file>\S.*):(?P<line>\d+)(?: \+0x[0-9a-f]+)?$").expect("the pattern is fixed"));
 
 #[derive(Debug)]
@@ -84,7 +89,12 @@ impl Draft for Panicked {
             return Take::Held;
         }
         if let Some(found) = AT.captures(text) {
-            let frame = StackFrame { file: Some(found["file"].to_owned()), line: found["line"].parse().ok(), function: self.called.take(), ..StackFrame::default() };
+            let frame = StackFrame {
+                file: Some(found["file"].to_owned()),
+                line: found["line"].parse().ok(),
+                function: self.called.take(),
+                ..StackFrame::default()
+            };
             if !self.over && self.report.frames.len() < FRAME_CAP {
                 self.report.frames.push(frame);
             }

@@ -20,18 +20,22 @@ static TERMINATED: LazyLock<Regex> = LazyLock::new(|| {
     Regex::new(r"\*\*\* Terminating app due to uncaught exception '(?P<kind>[^']+)', reason: '(?P<message>.*?)'?$").expect("the pattern is fixed")
 });
 static ASSERTED: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^(?:\S+: )?(?P<place>[^\s:]+\.\w+:\d+): (?:(?P<function>.+?): )?(?P<message>Assertion [`'].*' failed)\.?$").expect("the pattern is fixed")
+    Regex::new(r"^(?:\S+: )?(?P<place>[^\s:]+\.\w+:\d+): (?:(?P<function>.+?): )?(?P<message>Assertion [`'].*' failed)\.?$")
+        .expect("the pattern is fixed")
 });
 static SWIFT: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^(?P<grade>Fatal error|Precondition failed|Assertion failed)(?:: (?P<message>.*?))?: file (?P<file>\S+), line (?P<line>\d+)$").expect("the pattern is fixed")
+    Regex::new(r"^(?P<grade>Fatal error|Precondition failed|Assertion failed)(?:: (?P<message>.*?))?: file (?P<file>\S+), line (?P<line>\d+)$")
+        .expect("the pattern is fixed")
 });
-static CHECKED: LazyLock<Regex> =
-    LazyLock::new(|| Regex::new(r"^=*\d*=*(?:ERROR|WARNING): (?P<tool>\w+Sanitizer): (?P<message>.+?)(?: on (?:unknown )?address.*)?$").expect("the pattern is fixed"));
+static CHECKED: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(r"^=*\d*=*(?:ERROR|WARNING): (?P<tool>\w+Sanitizer): (?P<message>.+?)(?: on (?:unknown )?address.*)?$").expect("the pattern is fixed")
+});
 static SIGNAL: LazyLock<Regex> = LazyLock::new(|| {
     Regex::new(r"^(?:\S+: line \d+:\s+\d+ )?(?P<message>Segmentation fault|Bus error|Floating point exception|Illegal instruction|Aborted)(?: \(core dumped\)| +\(core dumped\).*)?$").expect("the pattern is fixed")
 });
 static STEP: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^\s+#?\d+:?\s+(?:0x[0-9a-f]+ (?:in )?)?(?P<function>.*?)(?: at)? (?P<place>\(?[^\s()]+:\d+(?::\d+)?\)?)$").expect("the pattern is fixed")
+    Regex::new(r"^\s+#?\d+:?\s+(?:0x[0-9a-f]+ (?:in )?)?(?P<function>.*?)(?: at)? (?P<place>\(?[^\s()]+:\d+(?::\d+)?\)?)$")
+        .expect("the pattern is fixed")
 });
 static OUTSIDE: LazyLock<Regex> = LazyLock::new(|| Regex::new(r"^\s+#?\d+:?\s+(?:\S+\s+)?0x[0-9a-f]+ .*$").expect("the pattern is fixed"));
 
@@ -97,7 +101,13 @@ impl Draft for Crash {
             // Only the first list of steps is that of the fault; others tell where something came from.
             if let Some(place) = find_place(&found["place"], 0).filter(|_| !self.walked && self.report.frames.len() < FRAME_CAP) {
                 let function = Some(found["function"].trim().to_owned()).filter(|f| !f.is_empty());
-                self.report.frames.push(StackFrame { file: Some(place.file.to_owned()), line: Some(place.line), column: place.column, function, own: None });
+                self.report.frames.push(StackFrame {
+                    file: Some(place.file.to_owned()),
+                    line: Some(place.line),
+                    column: place.column,
+                    function,
+                    own: None,
+                });
             }
             return Take::Took;
         }

@@ -7,13 +7,15 @@ use regex::Regex;
 use std::sync::LazyLock;
 
 /// Sentences of Perl that name their place.
-pub static READER: Reader = Reader { id: "perl", name: "Perl", begins, sample: "Can't call method \"moor\" on an undefined value at log.pl line 28." };
+pub static READER: Reader =
+    Reader { id: "perl", name: "Perl", begins, sample: "Can't call method \"moor\" on an undefined value at log.pl line 28." };
 
 static SAYS: LazyLock<Regex> = LazyLock::new(|| {
     Regex::new(r"^(?P<message>.+?) at (?P<file>\S+) line (?P<line>\d+)(?:, (?:<\w+> line \d+|near .*|at EOF))?\.?$").expect("the pattern is fixed")
 });
-static STEP: LazyLock<Regex> =
-    LazyLock::new(|| Regex::new(r"^\s+(?P<function>[\w:]+|eval)(?:\(.*\)| \{\.\.\.\}) called at (?P<file>\S+) line (?P<line>\d+)\.?$").expect("the pattern is fixed"));
+static STEP: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(r"^\s+(?P<function>[\w:]+|eval)(?:\(.*\)| \{\.\.\.\}) called at (?P<file>\S+) line (?P<line>\d+)\.?$").expect("the pattern is fixed")
+});
 
 #[derive(Debug)]
 struct Said {

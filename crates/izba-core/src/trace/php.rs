@@ -18,8 +18,10 @@ static HEAD: LazyLock<Regex> = LazyLock::new(|| {
 });
 static NEXT: LazyLock<Regex> =
     LazyLock::new(|| Regex::new(r"^Next (?P<kind>[\w\\]+)(?:: (?P<message>.*?))? in (?P<file>\S.*?):(?P<line>\d+)$").expect("the pattern is fixed"));
-static STEP: LazyLock<Regex> =
-    LazyLock::new(|| Regex::new(r"^#\d+ (?:(?P<file>[^\s(]\S*?)\((?P<line>\d+)\)|\[internal function\]|\{main\})(?:: (?P<function>[^(]*)\(.*)?$").expect("the pattern is fixed"));
+static STEP: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(r"^#\d+ (?:(?P<file>[^\s(]\S*?)\((?P<line>\d+)\)|\[internal function\]|\{main\})(?:: (?P<function>[^(]*)\(.*)?$")
+        .expect("the pattern is fixed")
+});
 
 #[derive(Debug, Clone)]
 struct Thrown {

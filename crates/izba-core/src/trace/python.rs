@@ -9,8 +9,9 @@ use std::sync::LazyLock;
 /// Tracebacks of Python 3.
 pub static READER: Reader = Reader { id: "python", name: "Python", begins, sample: "Traceback (most recent call last):" };
 
-static FILE: LazyLock<Regex> =
-    LazyLock::new(|| Regex::new(r#"^\s*(?:> )?File "(?P<file>[^"]+)", line (?P<line>\d+)(?:, in (?P<function>.+))?$"#).expect("the pattern is fixed"));
+static FILE: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(r#"^\s*(?:> )?File "(?P<file>[^"]+)", line (?P<line>\d+)(?:, in (?P<function>.+))?$"#).expect("the pattern is fixed")
+});
 static LAST: LazyLock<Regex> = LazyLock::new(|| Regex::new(r"^(?P<kind>[A-Za-z_][\w.]*)(?:: (?P<message>.*))?$").expect("the pattern is fixed"));
 
 static WARNING: LazyLock<Regex> =

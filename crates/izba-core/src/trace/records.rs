@@ -8,8 +8,12 @@ use crate::project::Project;
 use serde_json::{Map, Value};
 
 /// Records of named fields.
-pub static READER: Reader =
-    Reader { id: "records", name: "JSON lines and key=value", begins, sample: r#"{"time":"2026-11-23T20:00:01Z","level":"error","msg":"the rope is torn"}"# };
+pub static READER: Reader = Reader {
+    id: "records",
+    name: "JSON lines and key=value",
+    begins,
+    sample: r#"{"time":"2026-11-23T20:00:01Z","level":"error","msg":"the rope is torn"}"#,
+};
 
 /// How deep objects in a record are looked into.
 const DEPTH: usize = 6;
@@ -205,7 +209,8 @@ fn thrown_in(fields: &Map<String, Value>, project: &Project, depth: usize) -> Op
                 if !frames.is_empty() {
                     let message = text_of(fields, &MESSAGES).unwrap_or_default();
                     let place = crate::read::find_place(message, 0).filter(|p| p.span.0 == 0);
-                    let mut report = Report::new(READER.id, Level::Error, place.as_ref().map_or(message, |p| message[p.span.1..].trim_start_matches([':', ' '])));
+                    let mut report =
+                        Report::new(READER.id, Level::Error, place.as_ref().map_or(message, |p| message[p.span.1..].trim_start_matches([':', ' '])));
                     report.frames = frames;
                     return Some(report);
                 }
@@ -349,7 +354,11 @@ mod tests {
     #[track_caller]
     fn check(text: &str, level: Level, kind: Option<&str>, message: &str, frames: usize, causes: usize) {
         let r = read(text).unwrap_or_else(|| panic!("not read: {text}"));
-        assert_eq!((r.level, r.kind.as_deref(), r.message.as_str(), r.frames.len(), r.causes.len()), (level, kind, message, frames, causes), "{text}");
+        assert_eq!(
+            (r.level, r.kind.as_deref(), r.message.as_str(), r.frames.len(), r.causes.len()),
+            (level, kind, message, frames, causes),
+            "{text}"
+        );
     }
 
     #[test]
@@ -357,9 +366,30 @@ mod tests {
         check(r#"{"level":40,"msg":"the rope is worn"}"#, Level::Warning, None, "the rope is worn", 0, 0);
         check(r#"{"sev":"ERR","log.logger":"x","message":"torn"}"#, Level::Error, None, "torn", 0, 0);
         check(r#"{"log":{"level":"critical"},"event":"sunk"}"#, Level::Fatal, None, "sunk", 0, 0);
-        check("{\"l\":1,\"level\":50,\"err\":{\"type\":\"TypeError\",\"stack\":\"TypeError: no bell\\n    at ring (/a/b.js:3:4)\\n    at main (/a/c.js:9:1)\"},\"msg\":\"x\"}", Level::Error, Some("TypeError"), "no bell", 2, 0);
-        check(r#"{"severity":"ERROR","thrown":{"name":"a.b.MarkException","message":"gone","extendedStackTrace":[{"class":"a.b.C","method":"m","file":"C.java","line":4}],"cause":{"name":"a.b.D","message":"deep","trace":[{"class":"a.D","method":"n","file":"D.java","line":5}]}}}"#, Level::Error, Some("a.b.MarkException"), "gone", 1, 1);
-        check(r#"{"at":1.5,"grade":"error","says":"s/a.lua:3: no mast","steps":[{"in":"tick","line":3,"script":"s/a.lua"}]}"#, Level::Error, None, "no mast", 1, 0);
+        check(
+            "{\"l\":1,\"level\":50,\"err\":{\"type\":\"TypeError\",\"stack\":\"TypeError: no bell\\n    at ring (/a/b.js:3:4)\\n    at main (/a/c.js:9:1)\"},\"msg\":\"x\"}",
+            Level::Error,
+            Some("TypeError"),
+            "no bell",
+            2,
+            0,
+        );
+        check(
+            r#"{"severity":"ERROR","thrown":{"name":"a.b.MarkException","message":"gone","extendedStackTrace":[{"class":"a.b.C","method":"m","file":"C.java","line":4}],"cause":{"name":"a.b.D","message":"deep","trace":[{"class":"a.D","method":"n","file":"D.java","line":5}]}}}"#,
+            Level::Error,
+            Some("a.b.MarkException"),
+            "gone",
+            1,
+            1,
+        );
+        check(
+            r#"{"at":1.5,"grade":"error","says":"s/a.lua:3: no mast","steps":[{"in":"tick","line":3,"script":"s/a.lua"}]}"#,
+            Level::Error,
+            None,
+            "no mast",
+            1,
+            0,
+        );
         check(r#"ts=2026-11-23T20:00:01Z level=error msg="no \"rope\"" boat=3"#, Level::Error, None, "no \"rope\"", 0, 0);
         assert!(read(r#"{"level":30,"msg":"0 errors"}"#).is_none());
         assert!(read("level=info msg=x errors=0").is_none());

@@ -11,13 +11,16 @@ use std::sync::LazyLock;
 pub static READER: Reader = Reader { id: "ruby", name: "Ruby", begins, sample: "shop.rb:12:in `parse': the menu is unreadable (MenuError)" };
 
 static HEAD: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^(?P<file><internal:[^>]+>|[^\s:][^:]*):(?P<line>\d+):in [`'](?P<function>[^']*)': (?P<message>.*?)(?: \((?P<kind>[A-Z][\w:]*)\))?$").expect("the pattern is fixed")
+    Regex::new(r"^(?P<file><internal:[^>]+>|[^\s:][^:]*):(?P<line>\d+):in [`'](?P<function>[^']*)': (?P<message>.*?)(?: \((?P<kind>[A-Z][\w:]*)\))?$")
+        .expect("the pattern is fixed")
 });
 static STEP: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^\s*(?:from |\d+: from )?(?P<file><internal:[^>]+>|[^\s:][^:]*):(?P<line>\d+):in [`'](?P<function>[^']*)'$").expect("the pattern is fixed")
+    Regex::new(r"^\s*(?:from |\d+: from )?(?P<file><internal:[^>]+>|[^\s:][^:]*):(?P<line>\d+):in [`'](?P<function>[^']*)'$")
+        .expect("the pattern is fixed")
 });
-static PARSE: LazyLock<Regex> =
-    LazyLock::new(|| Regex::new(r"^(?:\S*ruby[\d.]*: )?(?P<file>[^\s:]+\.(?:rb|ru|rake)):(?P<line>\d+): (?P<message>(?:syntax error|unterminated|unexpected|void value|dynamic constant|Invalid |formal argument|numeric literal|embedded document|class definition|.* meets end of file).*)$").expect("the pattern is fixed"));
+static PARSE: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(r"^(?:\S*ruby[\d.]*: )?(?P<file>[^\s:]+\.(?:rb|ru|rake)):(?P<line>\d+): (?P<message>(?:syntax error|unterminated|unexpected|void value|dynamic constant|Invalid |formal argument|numeric literal|embedded document|class definition|.* meets end of file).*)$").expect("the pattern is fixed")
+});
 
 #[derive(Debug)]
 struct Raised {
@@ -76,7 +79,11 @@ impl Draft for Raised {
         if frames.len() == 1 && kind.is_none() {
             // A sentence of several lines has its kind at the end of one of them.
             let words = text.trim_end();
-            if let Some((said, found)) = words.strip_suffix(')').and_then(|w| w.rsplit_once(" (")).filter(|(_, k)| k.starts_with(|c: char| c.is_ascii_uppercase()) && !k.contains(' ')) {
+            if let Some((said, found)) = words
+                .strip_suffix(')')
+                .and_then(|w| w.rsplit_once(" ("))
+                .filter(|(_, k)| k.starts_with(|c: char| c.is_ascii_uppercase()) && !k.contains(' '))
+            {
                 *message = format!("{message}\n{said}");
                 *kind = Some(found.to_owned());
                 return Take::Took;
@@ -92,7 +99,10 @@ impl Draft for Raised {
         }
         let mut report = Report::new(READER.id, Level::Error, message.as_str());
         (report.kind, report.frames) = (kind.clone(), frames.clone());
-        report.causes = self.raised[1..].iter().map(|(kind, message, frames)| Cause { kind: kind.clone(), message: message.clone(), frames: frames.clone() }).collect();
+        report.causes = self.raised[1..]
+            .iter()
+            .map(|(kind, message, frames)| Cause { kind: kind.clone(), message: message.clone(), frames: frames.clone() })
+            .collect();
         Some(report)
     }
 }

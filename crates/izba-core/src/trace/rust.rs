@@ -11,10 +11,12 @@ use std::sync::LazyLock;
 pub static READER: Reader = Reader { id: "rust", name: "Rust", begins, sample: "thread 'main' panicked at src/main.rs:5:9:" };
 
 static PANIC: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^thread '[^']*'(?: \(\d+\))? panicked at (?:'(?P<message>.*)', )?(?P<place>\S+:\d+:\d+)(?P<colon>:?)$").expect("the pattern is fixed")
+    Regex::new(r"^thread '[^']*'(?: \(\d+\))? panicked at (?:'(?P<message>.*)', )?(?P<place>\S+:\d+:\d+)(?P<colon>:?)$")
+        .expect("the pattern is fixed")
 });
-static SAYS: LazyLock<Regex> =
-    LazyLock::new(|| Regex::new(r"^(?P<level>error|warning)(?:\[(?P<code>[\w-]+)\]| (?P<number>[A-Z]{2,4}\d+))?: (?P<message>.+)$").expect("the pattern is fixed"));
+static SAYS: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(r"^(?P<level>error|warning)(?:\[(?P<code>[\w-]+)\]| (?P<number>[A-Z]{2,4}\d+))?: (?P<message>.+)$").expect("the pattern is fixed")
+});
 static ARROW: LazyLock<Regex> = LazyLock::new(|| Regex::new(r"^\s*(?:-->|:::|╭▸|┌─|╭─\[?) ?(?P<place>.*)$").expect("the pattern is fixed"));
 static STEP: LazyLock<Regex> = LazyLock::new(|| Regex::new(r"^\s+\d+: (?:0x[0-9a-f]+ - )?(?P<function>\S.*)$").expect("the pattern is fixed"));
 
