@@ -28,6 +28,8 @@ pub static FAMILY: Family = Family {
             84,
             r"^(?<want>[;{}()\[\],]) expected$|[Uu]nexpected symbol [`'](?<near>[^'`]+)'(?:, expecting (?<open>.+))?|Invalid expression term|Newline in constant|Parsing error|Unexpected end[- ]of[- ]file|[`'](?<other>[^'`]+)' is an unexpected",
         ),
+        sure(86, r#"syntax error, unexpected (?:token )?"?(?<near>[^",]+?)"?(?:, expecting ["`']?(?<want>[^"'`]+)["'`]?(?: or .*)?)?$"#),
+        sure(84, r"unterminated (?:string|list|regexp|quoted)|embedded document meets|Can't find string terminator"),
         sure(70, r"Unexpected (?:token|identifier|end of (?:input|JSON))(?: '?(?<near>[^']+)'?)?|Invalid or unexpected token|missing \) after"),
         sure(80, r"JSONDecodeError|Unexpected token .* in JSON|is not valid JSON"),
     ],

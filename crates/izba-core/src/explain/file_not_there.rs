@@ -20,6 +20,10 @@ pub static FAMILY: Family = Family {
             85,
             r"(?:script|file|page|picture|sound|style|resource) (?:https?://[^/\s]+/)?(?<path>[\w.-]+[\w./-]*) (?:was|could) not (?:be )?(?:loaded|found)",
         ),
+        sure(88, r"(?:include|require)(?:_once)?\((?<path>[^)]+)\): Failed to open stream|Failed opening (?:required )?'(?<text>[^']+)'"),
+        sure(85, r"cannot load such file -- (?<path>\S+)"),
+        sure(85, r"Can't locate (?<path>\S+) in @INC"),
+        sure(80, r"code: 2, kind: NotFound"),
         sure(75, r"^(?<path>[^\s:]+): No such file or directory"),
         sure(70, r"no (?:picture|sound|file|script|image|asset) (?:is )?called '?(?<path>[\w./-]+)'?"),
     ],
@@ -29,7 +33,7 @@ pub static FAMILY: Family = Family {
 };
 
 fn explain(case: &Case<'_>) -> Explanation {
-    let path = case.fact("path").unwrap_or("a file");
+    let path = case.fact("path").or(case.fact("text")).unwrap_or("a file");
     let name = path.rsplit(['/', '\\']).next().unwrap_or(path);
     let quoted = case.line().find(name).map(|at| (at, at + name.len()));
     Explanation {

@@ -159,8 +159,9 @@ impl<'a> Case<'a> {
     /// The language's word for a value that is not there.
     pub fn nothing(&self) -> &'static str {
         match self.language() {
-            "lua" => "nil",
-            "python" => "None",
+            "lua" | "go" | "ruby" | "swift" => "nil",
+            "python" | "rust" => "None",
+            "perl" => "undef",
             "javascript" if self.entry.root_message.contains("undefined") => "undefined",
             _ => "null",
         }
@@ -173,8 +174,16 @@ impl<'a> Case<'a> {
             ("lua", _) | (_, "lua") => "lua",
             ("python", _) | (_, "py") => "python",
             (_, "js" | "mjs" | "cjs" | "ts") | ("javascript", _) => "javascript",
-            (_, "java" | "kt") | ("jvm", _) => "java",
+            (_, "kt" | "kts") => "kotlin",
+            (_, "java") | ("jvm", _) => "java",
             (_, "cs") | ("dotnet", _) => "csharp",
+            ("go", _) | (_, "go") => "go",
+            ("ruby", _) | (_, "rb") => "ruby",
+            ("php", _) | (_, "php") => "php",
+            ("perl", _) | (_, "pl" | "pm") => "perl",
+            (_, "rs") => "rust",
+            (_, "swift") => "swift",
+            (_, "c" | "h" | "cc" | "cpp" | "cxx" | "hpp") => "cpp",
             _ => "",
         }
     }
@@ -187,6 +196,14 @@ impl<'a> Case<'a> {
             "javascript" => "JavaScript",
             "java" => "Java",
             "csharp" => "C#",
+            "kotlin" => "Kotlin",
+            "go" => "Go",
+            "ruby" => "Ruby",
+            "php" => "PHP",
+            "perl" => "Perl",
+            "rust" => "Rust",
+            "swift" => "Swift",
+            "cpp" => "the compiler",
             _ => "the program",
         }
     }

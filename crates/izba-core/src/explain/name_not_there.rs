@@ -12,6 +12,17 @@ pub static FAMILY: Family = Family {
         sure(80, r"ReferenceError: (?<name>[\w$]+) is not defined"),
         sure(60, r"TypeError: (?<name>[\w$.\[\]()]+) is not a (?:function|constructor)"),
         sure(60, r"TypeError: not a (?<op>function)$"),
+        sure(82, r"[`'‘](?<name>[\w:]+)['’] was not declared in this scope(?:; did you mean [`'‘](?<other>\w+)['’])?"),
+        sure(80, r"undefined reference to [`'‘](?<name>[\w:~]+)"),
+        sure(80, r"cannot find (?:value|function|type|macro|struct|trait|method|crate)[^`]*`(?<name>\w+)`"),
+        sure(78, r"^undefined: (?<name>[\w.]+)"),
+        sure(78, r"undefined (?:local variable or method|method) [`'](?<name>\w+[?!]?)' for (?:main|an instance of|#<|\w+:Class|[A-Z])"),
+        sure(80, r"[Uu]ninitialized constant (?<name>[\w:]+)"),
+        sure(80, r"Call to undefined (?:function|method) (?<name>[\w:\\]+)\(\)"),
+        sure(80, r#"(?:Undefined subroutine|Can't locate object method) [&"]?(?<name>[\w:]+)"#),
+        sure(80, r"Cannot find name '(?<name>\w+)'(?:\. Did you mean '(?<other>\w+)')?"),
+        sure(78, r"Property '(?<name>\w+)' does not exist on type"),
+        sure(80, r"[Uu]nresolved reference:? '?(?<name>\w+)'?"),
         sure(80, r"does not provide an export named '(?<name>[^']+)'"),
         sure(80, r"NameError: name '(?<name>[^']+)' is not defined(?:\. Did you mean: '(?<other>[^']+)')?"),
         sure(75, r"(?:type object )?'(?<have>[\w.]+)'(?: object)? has no attribute '(?<name>[^']+)'(?:\. Did you mean: '(?<other>[^']+)')?"),
@@ -58,7 +69,7 @@ fn explain(case: &Case<'_>) -> Explanation {
         None if called => {
             format!("{name} is called, but no function of that name can be seen from here; {} finds nothing to call.", case.language_name())
         }
-        None => format!("{} looks for {name} and finds nothing of that name in reach of this line.", case.language_name()),
+        None => format!("{name} is looked for, and {} finds nothing of that name in reach of this line.", case.language_name()),
     }];
     plain.push(match case.fact("other").filter(|o| *o != name) {
         Some(other) => format!("{} itself suggests {other}. Compare the two, letter by letter.", case.language_name()),

@@ -19,6 +19,12 @@ pub static FAMILY: Family = Family {
         sure(80, r"cannot (?:read|set) property '(?<member>[^']*)' of (?:undefined|null)"),
         sure(75, r"ReferenceError: (?<name>[\w$]+) is not initialized"),
         sure(80, r"lateinit property (?<name>\w+) has not been initialized"),
+        sure(80, r"undefined method [`'](?<member>[^'`]+)' for nil"),
+        sure(80, r#"Can't call method "(?<member>[^"]+)" on an undefined value"#),
+        sure(78, r"Use of uninitialized value [$@%](?<name>\w+)"),
+        sure(78, r"nil pointer dereference|unexpectedly found nil|Unexpectedly found nil|on null$|null pointer|on a `None` value"),
+        sure(78, r#"KeyError: key not found: :?(?<index>\S+)|Undefined array key "(?<name>[^"]+)""#),
+        sure(76, r"Undefined variable \$?(?<name>\w+)"),
         sure(75, r"Cannot destructure property '(?<member>[^']*)' of '(?<name>[^']*)' as it is (?:undefined|null)"),
         sure(75, r"TypeError: (?<name>undefined|null|[\w$.]+ \(intermediate value\)) is not (?:iterable|a function)"),
         sure(75, r"Cannot access '(?<name>[^']+)' before initialization"),
@@ -73,7 +79,8 @@ fn explain(case: &Case<'_>) -> Explanation {
         (Some(file), Some(line)) => sentence.text(" when ").place(file).text(" reads it at line ").text(&line.to_string()).text("."),
         _ => case.at_place(sentence),
     };
-    let keyed = case.entry.root_kind.as_deref().is_some_and(|k| k == "KeyError" || k.ends_with("KeyNotFoundException"));
+    let keyed = case.entry.root_kind.as_deref().is_some_and(|k| k == "KeyError" || k.ends_with("KeyNotFoundException"))
+        || case.entry.root_message.starts_with("Undefined array key");
     if keyed && (case.fact("name").is_some() || case.fact("index").is_some()) {
         let key = case.fact("name").or(case.fact("index")).unwrap_or("the key");
         return Explanation {
@@ -154,7 +161,7 @@ fn nameless(case: &Case<'_>) -> (Option<String>, Option<(usize, usize)>) {
         return (Some(line[slot.0..slot.1].to_owned()), Some(*slot));
     }
     // Where a language has no hidden readings, the only thing that can be empty is.
-    let hidden = matches!(case.language(), "java" | "csharp" | "");
+    let hidden = matches!(case.language(), "java" | "kotlin" | "csharp" | "cpp" | "");
     match readable_names(line).as_slice() {
         [one] if !hidden && case.fact("name").is_none() => (Some(one.clone()), case.word(one)),
         _ => (None, None),

@@ -12,6 +12,12 @@ const LINES_CAP: u64 = 20_000;
 /// From this confidence on a line is a header that has no sentence of its own and may stand under any record of an error.
 const HEADER_ONLY: u8 = 90;
 
+/// A line that is only the head of a record: a date with a time of day, and names.
+static HEADED: std::sync::LazyLock<regex::Regex> = std::sync::LazyLock::new(|| {
+    regex::Regex::new(r"^(?:[A-Z][a-z]{2} \d{1,2}, \d{4},? \d{1,2}:\d\d:\d\d [AP]M|\d{4}-\d\d-\d\d[T ]\d\d:\d\d:\d\d\S*) [\w.$]+(?: [\w$<>]+)?$")
+        .expect("the pattern is fixed")
+});
+
 /// Lines that may wait for one that decides about them.
 const HELD_CAP: usize = 16;
 
@@ -133,7 +139,9 @@ impl Assembler {
             self.remember(seen.number, seen.time, &seen.text);
             return;
         };
-        self.timed = split_prefix(&seen.text).timed;
+        // Some logs put time and logger on a line of their own.
+        let above = || self.before.as_ref().is_some_and(|b| HEADED.is_match(&b.text));
+        self.timed = split_prefix(&seen.text).timed || above();
         let before = self.before.take().filter(|_| begin.takes_before);
         let (first_line, time) = before.map_or((seen.number, seen.time), |b| (b.number, b.time));
         self.open = Some(Open { draft: begin.draft, record: None, first_line, last_line: seen.number, time });

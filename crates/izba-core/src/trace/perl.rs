@@ -31,7 +31,9 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     if !scripted || start.prefix.level.is_some_and(|l| l < Level::Warning) {
         return None;
     }
-    let mut report = Report::new(READER.id, start.prefix.level.unwrap_or(Level::Error), &found["message"]);
+    let mild = ["Use of uninitialized", "Argument \"", "Odd number of elements", "Useless use", "Scalar value", "Deep recursion", "isn't numeric"];
+    let told = if mild.iter().any(|w| found["message"].starts_with(w)) { Level::Warning } else { Level::Error };
+    let mut report = Report::new(READER.id, start.prefix.level.unwrap_or(told), &found["message"]);
     report.object = start.prefix.object.clone();
     let head = StackFrame { file: Some(found["file"].to_owned()), line: found["line"].parse().ok(), ..StackFrame::default() };
     Begin::new(70, Said { report, head, steps: Vec::new() })

@@ -45,7 +45,10 @@ fn place(found: &regex::Captures<'_>) -> Option<StackFrame> {
 }
 
 fn begins(start: &Start<'_>) -> Option<Begin> {
-    let found = HEAD.captures(start.rest().trim_end()).or_else(|| HEAD.captures(start.text.trim_end()))?;
+    let text = start.text.trim_end();
+    // Output without a line's end stands before it.
+    let glued = text.find("PHP ").map(|at| &text[at..]);
+    let found = HEAD.captures(start.rest().trim_end()).or_else(|| HEAD.captures(text)).or_else(|| HEAD.captures(glued?))?;
     let uncaught = found.name("uncaught").is_some();
     // Without a place of this form the sentence is anybody's.
     let place = place(&found);

@@ -89,7 +89,9 @@ impl Draft for Raised {
                 return Take::Took;
             }
         }
-        if text.is_empty() { Take::Held } else { Take::Refused }
+        // The line at fault is shown, with marks, before the steps come.
+        let shown = frames.len() == 1 && text.starts_with(' ');
+        if text.is_empty() || shown { Take::Held } else { Take::Refused }
     }
 
     fn report(&self) -> Option<Report> {

@@ -1,0 +1,5 @@
+int moor(int boat);
+
+int main() {
+    return moor(3);
+}

@@ -1,0 +1,8 @@
+package main
+
+import "os"
+
+func main() {
+	tide := 3
+	println(tiide)
+}

@@ -1,0 +1,4 @@
+<?php
+function lift(int $times {
+    return $times;
+}
