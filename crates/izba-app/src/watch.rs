@@ -144,6 +144,8 @@ pub enum Origin {
     Input(std::fs::File),
     /// A device that serves its console at an address.
     Address(SocketAddr),
+    /// Senders of syslog messages to an address of ours.
+    Syslog(SocketAddr),
 }
 
 /// What is to be watched.
@@ -252,6 +254,7 @@ impl Watch {
                 }
                 Origin::File(path) => drop(izba_sources::follow(&path, writer, bell.clone(), stop_files.clone())?),
                 Origin::Input(input) => izba_sources::read_input(input, writer, bell.clone())?,
+                Origin::Syslog(address) => drop(izba_sources::listen(address, writer, bell.clone(), stop_files.clone())?),
                 Origin::Address(address) => drop(izba_sources::connect(address, writer, bell.clone(), stop_files.clone())?),
             }
             sources.push(source);

@@ -93,7 +93,7 @@ pub struct FoundMap {
 
 /// The source maps below `root`, also in folders that hold what was built, but not in those of fetched libraries.
 pub fn find_maps(root: &Path) -> Vec<FoundMap> {
-    let fetched = ["node_modules", "vendor", "third_party", "venv", "site-packages"];
+    let fetched = ["node_modules", "vendor", "third_party", "venv", "site-packages", "target", "obj", "__pycache__"];
     let walk = WalkBuilder::new(root)
         .standard_filters(false)
         .filter_entry(move |e| {
@@ -103,7 +103,7 @@ pub fn find_maps(root: &Path) -> Vec<FoundMap> {
         .max_depth(Some(8))
         .build();
     let mut found = Vec::new();
-    for entry in walk.flatten().filter(|e| e.file_type().is_some_and(|t| t.is_file())) {
+    for entry in walk.flatten().take(FILES_CAP).filter(|e| e.file_type().is_some_and(|t| t.is_file())) {
         let path = entry.path();
         let Some(script) = path.to_str().and_then(|p| p.strip_suffix(".map")).filter(|p| p.ends_with("js")) else { continue };
         let Ok(meta) = entry.metadata() else { continue };

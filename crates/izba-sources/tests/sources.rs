@@ -1,7 +1,9 @@
 //! Sources with real programs and files: what they put into the spool, and what they say when they cannot.
 
 use izba_core::Stream;
-use izba_sources::{Bell, Command, CommandSpec, Event, Running, SpoolReader, SpoolWriter, Store, connect, find_root, follow, scan, watch_saves};
+use izba_sources::{
+    Bell, Command, CommandSpec, Event, Running, SpoolReader, SpoolWriter, Store, connect, find_root, follow, listen, scan, watch_saves,
+};
 use std::path::{Path, PathBuf};
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex, mpsc};
@@ -173,6 +175,36 @@ fn a_device_is_waited_for_fetched_and_fetched_again_when_it_is_back() {
     assert_eq!(end_of(&spool.told), (true, "went away".into()));
     stop.store(true, Ordering::Release);
     thread.join().expect("it ends");
+}
+
+#[test]
+fn senders_of_syslog_are_heard_over_tcp_and_udp_and_too_many_are_turned_away() {
+    use std::io::{Read, Write};
+    let mut spool = spool();
+    let stop = Arc::new(AtomicBool::new(false));
+    let any = "127.0.0.1:0".parse().expect("an address");
+    let address = listen(any, spool.writer.clone(), spool.bell.clone(), stop.clone()).expect("a free port");
+    let taken = listen(address, spool.writer.clone(), spool.bell.clone(), stop.clone()).expect_err("it is taken").sentence();
+    assert!(taken.contains("listen at this address") && taken.contains("in use"), "{taken}");
+    let send = |text: &[u8]| std::net::TcpStream::connect(address).expect("somebody listens").write_all(text).expect("it is read");
+    send(b"<11>1 - h a - - - by line\n<14>1 - h a - - - unfinished");
+    send(b"24 <11>1 - h a - - - counte<14>");
+    std::net::UdpSocket::bind("127.0.0.1:0").and_then(|s| s.send_to(b"<12>1 - h a - - - by datagram", address)).expect("it is sent");
+    let heard = |told: &[(Event, String)], text: &str| told.iter().any(|(_, t)| t == text);
+    spool.wait("all messages", |told| {
+        ["<11>1 - h a - - - by line\n", "<14>1 - h a - - - unfinished\n", "<11>1 - h a - - - counte\n", "<12>1 - h a - - - by datagram\n"]
+            .iter()
+            .all(|t| heard(told, t))
+    });
+    let mut many: Vec<_> = (0..260).filter_map(|_| std::net::TcpStream::connect(address).ok()).collect();
+    spool.wait("the last ones to be turned away", |told| told.iter().any(|(_, t)| t.contains("was turned away: 200 senders are connected already")));
+    // One that was turned away is told by the end of its connection; one that is heard goes on.
+    let last = many.last_mut().expect("many");
+    assert_eq!(last.read(&mut [0; 8]).unwrap_or(0), 0);
+    many[0].write_all(b"<14>1 - h a - - - still here\n").expect("it is read");
+    spool.wait("the first of them", |told| heard(told, "<14>1 - h a - - - still here\n"));
+    stop.store(true, Ordering::Release);
+    spool.wait("the end", ended);
 }
 
 #[test]

@@ -2,6 +2,7 @@
 
 mod demo;
 mod follow;
+mod listen;
 mod read;
 mod run;
 mod stand_in;
@@ -33,6 +34,8 @@ enum Commands {
     Run(run::Args),
     /// Watch files that grow
     Follow(follow::Args),
+    /// Watch what other programs send as syslog
+    Listen(listen::Args),
     /// Read a log without a screen
     Read(read::Args),
     /// Lay out the demo project Night Ferry, run it and watch it
@@ -72,6 +75,7 @@ pub fn main() -> ExitCode {
     let outcome = match cli.command {
         Some(Commands::Run(args)) => run::run(&shared, args),
         Some(Commands::Follow(args)) => follow::run(&shared, args),
+        Some(Commands::Listen(args)) => listen::run(&shared, &args),
         Some(Commands::Read(args)) => read::run(&shared, &args),
         Some(Commands::Demo(args)) => demo::run(&shared, args),
         Some(Commands::Store(args)) => store::run(&shared, args),

@@ -21,7 +21,8 @@ pub use sentence::{Part, Sentence, Tone};
 use crate::excerpt::{find_word, receiver_of};
 use crate::model::Entry;
 use regex::Regex;
-use std::collections::BTreeMap;
+use std::cell::RefCell;
+use std::collections::{BTreeMap, HashMap};
 use std::sync::LazyLock;
 
 /// All families, by id.
@@ -125,9 +126,27 @@ pub fn classify(kind: Option<&str>, message: &str, details: &[String]) -> (&'sta
         text.push('\n');
         text.push_str(detail);
     }
+    // A flood says the same sentence again and again: what was found for the latest ones is kept. The answer never differs.
+    thread_local! {
+        static LATEST: RefCell<HashMap<String, (&'static Family, Facts)>> = RefCell::default();
+    }
+    LATEST.with_borrow_mut(|latest| {
+        if let Some(found) = latest.get(&text) {
+            return found.clone();
+        }
+        if latest.len() >= 512 {
+            latest.clear();
+        }
+        let found = family_of(&text);
+        latest.insert(text, found.clone());
+        found
+    })
+}
+
+fn family_of(text: &str) -> (&'static Family, Facts) {
     let best = PATTERNS
         .iter()
-        .filter_map(|(family, sure, regex, names)| Some((family, sure, regex.captures(&text)?, names)))
+        .filter_map(|(family, sure, regex, names)| Some((family, sure, regex.captures(text)?, names)))
         .max_by_key(|(_, sure, ..)| **sure);
     let Some((family, _, found, names)) = best else { return (&other::FAMILY, Facts::new()) };
     let facts = names.iter().filter_map(|name| Some((*name, found.name(name)?.as_str().to_owned()))).collect();

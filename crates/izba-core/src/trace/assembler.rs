@@ -224,10 +224,18 @@ fn may_matter(text: &str) -> bool {
             // RFC 5424 says how grave a line is in a number; rulers begin reports.
             r#""\w*(?:level|severity|lvl|prio\w*|sev)\w*" ?: ?(?:[0-4]\b|[4-9]\d|\d{3})|"#,
             r"^\{$|terminat|dumped|Precondition|^[ew]: |[VDIWEFA]/\w|^fail: |^Assertion failed|^panic: |panicked|\.go:\d|:in [`']| line \d+\.?$|unterminated|unexpected|undefined reference|^[WEFC][,\d]|\d [WEFC] |",
-            r"^<\d{1,3}>|[=~*#_-]{4}|",
+            r"[=~*#_-]{4}|",
             r#"\[string "|^[\t ]+at |^[\t ]*file |\.\w{1,8}(?::\d|\(\d)"#
         ))
         .expect("the pattern is fixed")
     });
-    SIGNS.is_match(text.as_bytes())
+    grave_number(text.as_bytes()) || SIGNS.is_match(text.as_bytes())
+}
+
+/// Whether a line begins with a priority of syslog, `<PRI>`, whose severity is that of a warning or worse.
+fn grave_number(text: &[u8]) -> bool {
+    let Some(rest) = text.strip_prefix(b"<") else { return false };
+    let digits = rest.iter().take(4).take_while(|b| b.is_ascii_digit()).count();
+    let number = rest[..digits].iter().fold(0u32, |n, b| n * 10 + u32::from(b - b'0'));
+    digits > 0 && rest.get(digits) == Some(&b'>') && number % 8 <= 4
 }
