@@ -18,6 +18,8 @@ const TESTS: &[Need] = &[
     Need { program: "mcs", package: "mono-mcs" },
     Need { program: "mono", package: "mono-runtime" },
     Need { program: "tmux", package: "tmux" },
+    Need { program: "chromium", package: "chromium" },
+    Need { program: "chromedriver", package: "chromium-driver" },
 ];
 
 const SHOTS: &[Need] = &[
@@ -35,7 +37,7 @@ const SHOT_FILES: &[(&str, &str)] = &[
     ("/usr/share/doc/libgl1-mesa-dri", "libgl1-mesa-dri"),
 ];
 
-/// What the tests run: five languages and a terminal.
+/// What the tests run: five languages, a terminal and a browser.
 pub fn for_tests() -> Outcome {
     install(missing(TESTS))
 }

@@ -144,6 +144,8 @@ pub enum Origin {
     Input(std::fs::File),
     /// A device that serves its console at an address.
     Address(SocketAddr),
+    /// A web page, by its address.
+    Page(String),
     /// Senders of syslog messages to an address of ours.
     Syslog(SocketAddr),
 }
@@ -177,6 +179,8 @@ pub struct Watch {
     answers: Receiver<Answer>,
     slot: Arc<ArcSwap<Published>>,
     thread: Option<JoinHandle<i32>>,
+    /// Sources that have something to put away at the end, such as a browser.
+    closing: Vec<JoinHandle<()>>,
     stop_files: Arc<AtomicBool>,
     ended: Arc<AtomicBool>,
     announced: Arc<AtomicBool>,
@@ -211,7 +215,7 @@ struct Worker {
     troubles: Vec<String>,
     finding: Option<Finding>,
     /// Source maps as they were found last, and when that was.
-    maps: (Vec<FoundMap>, Instant),
+    maps: (Vec<FoundMap>, Option<Instant>),
     again: bool,
     announced: Arc<AtomicBool>,
     code: i32,
@@ -231,6 +235,8 @@ impl Watch {
         let bell: Bell = Arc::new(move || match ring.try_send(Order::Wake) {
             Ok(()) | Err(TrySendError::Full(_) | TrySendError::Disconnected(_)) => {}
         });
+        // Before the files are read, so that what is built meanwhile is noticed as new.
+        let maps = izba_sources::find_maps(&setup.root.canonicalize().unwrap_or_else(|_| setup.root.clone()));
         let project = Arc::new(izba_sources::scan(&setup.root));
         let stop_files = Arc::new(AtomicBool::new(false));
         let mut helpers = Vec::new();
@@ -240,7 +246,7 @@ impl Watch {
             helpers.push(helper.start(Arc::new(Mutex::new(writer)), Arc::new(|| {}))?);
         }
         let mut engine = Engine::new(project.clone());
-        let mut sources = Vec::new();
+        let (mut sources, mut closing) = (Vec::new(), Vec::new());
         for (at, (name, origin)) in setup.sources.into_iter().enumerate() {
             let path = setup.session.join(format!("source-{}.seg", at + 1));
             let writer = Arc::new(Mutex::new(SpoolWriter::create(&path)?));
@@ -254,6 +260,7 @@ impl Watch {
                 }
                 Origin::File(path) => drop(izba_sources::follow(&path, writer, bell.clone(), stop_files.clone())?),
                 Origin::Input(input) => izba_sources::read_input(input, writer, bell.clone())?,
+                Origin::Page(url) => closing.push(izba_sources::open_page(&url, writer, bell.clone(), stop_files.clone())?),
                 Origin::Syslog(address) => drop(izba_sources::listen(address, writer, bell.clone(), stop_files.clone())?),
                 Origin::Address(address) => drop(izba_sources::connect(address, writer, bell.clone(), stop_files.clone())?),
             }
@@ -276,7 +283,7 @@ impl Watch {
             slot: slot.clone(),
             troubles: watcher.as_ref().err().map(SourceError::sentence).into_iter().collect(),
             finding: None,
-            maps: (izba_sources::find_maps(&setup.root.canonicalize().unwrap_or_else(|_| setup.root.clone())), Instant::now()),
+            maps: (maps, None),
             again: false,
             announced: announced.clone(),
             code: 0,
@@ -293,7 +300,7 @@ impl Watch {
                 worker.code
             })
             .map_err(|cause| SourceError::System { doing: "start a thread", cause })?;
-        Ok(Watch { orders, answers: outbox, slot, thread: Some(thread), stop_files, ended, announced })
+        Ok(Watch { orders, answers: outbox, slot, thread: Some(thread), closing, stop_files, ended, announced })
     }
 
     /// Asks for something. Orders are few; a full queue is waited for.
@@ -322,7 +329,11 @@ impl Watch {
     pub fn end(mut self) -> i32 {
         self.stop_files.store(true, Ordering::Release);
         self.order(Order::Quit);
-        self.thread.take().and_then(|t| t.join().ok()).unwrap_or(0)
+        let code = self.thread.take().and_then(|t| t.join().ok()).unwrap_or(0);
+        for thread in self.closing.drain(..) {
+            let _ = thread.join();
+        }
+        code
     }
 }
 
@@ -509,13 +520,13 @@ impl Worker {
 
     /// Bundles may be built while a program runs: their maps are looked for when a place in a script is told.
     fn look_for_maps(&mut self) {
-        if self.maps.1.elapsed() < MAPS {
+        if self.maps.1.is_some_and(|looked| looked.elapsed() < MAPS) {
             return;
         }
         let root = self.root.canonicalize().unwrap_or_else(|_| self.root.clone());
         let found = izba_sources::find_maps(&root);
         let changed = found != self.maps.0;
-        self.maps = (found, Instant::now());
+        self.maps = (found, Some(Instant::now()));
         if changed {
             let maps = izba_sources::read_maps(&self.maps.0);
             self.project = Arc::new(self.project.with_bundles(maps));

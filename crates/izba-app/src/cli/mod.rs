@@ -3,6 +3,7 @@
 mod demo;
 mod follow;
 mod listen;
+mod page;
 mod read;
 mod run;
 mod stand_in;
@@ -34,6 +35,8 @@ enum Commands {
     Run(run::Args),
     /// Watch files that grow
     Follow(follow::Args),
+    /// Open a web page in a browser and watch its console
+    Page(page::Args),
     /// Watch what other programs send as syslog
     Listen(listen::Args),
     /// Read a log without a screen
@@ -75,6 +78,7 @@ pub fn main() -> ExitCode {
     let outcome = match cli.command {
         Some(Commands::Run(args)) => run::run(&shared, args),
         Some(Commands::Follow(args)) => follow::run(&shared, args),
+        Some(Commands::Page(args)) => page::run(&shared, args),
         Some(Commands::Listen(args)) => listen::run(&shared, &args),
         Some(Commands::Read(args)) => read::run(&shared, &args),
         Some(Commands::Demo(args)) => demo::run(&shared, args),

@@ -4,6 +4,7 @@ mod commands;
 mod demo;
 mod keys;
 mod live;
+mod page;
 mod screen;
 mod tmux;
 mod views;

@@ -1,0 +1,27 @@
+//! `izba page URL`: opens a page in a real browser and watches its console.
+
+use super::{Outcome, Shared, has_screen};
+use crate::command_error::CommandError;
+use crate::watch::{Origin, Setup};
+use izba_sources::Store;
+
+#[derive(clap::Args, Debug)]
+#[command(
+    after_help = "Examples:\n  izba page http://localhost:8000/\n  izba page file:///home/me/game/index.html\n\nNeeds Chromium and its driver (Debian packages chromium and chromium-driver)."
+)]
+pub struct Args {
+    /// The address of the page
+    url: String,
+}
+
+pub fn run(shared: &Shared, args: Args) -> Outcome {
+    if !has_screen() {
+        return Err(CommandError::wrong_use("page needs a terminal to draw on", "start it in a terminal"));
+    }
+    if !args.url.contains("://") {
+        return Err(CommandError::wrong_use(format!("“{}” is no address of a page", args.url), "begin it with http://, https:// or file://"));
+    }
+    let session = Store::open(shared.store.clone())?.session()?;
+    let name = args.url.split_once("://").map_or(args.url.as_str(), |(_, rest)| rest).trim_end_matches('/').to_owned();
+    crate::shell::open(Setup::new(shared.root(), session, vec![(name, Origin::Page(args.url))]))
+}

@@ -1,0 +1,334 @@
+//! A web page in a real browser, over W3C WebDriver BiDi: what its console says, what nobody caught, what was not loaded.
+//!
+//! The installed driver starts the browser. What the page says becomes lines of a console of ours; a script that runs before
+//! those of the page tells what the protocol leaves out (the place of a script that cannot be read, the words of a rejected
+//! promise). Each navigation of the page is a run.
+
+use crate::spool::{Event, SpoolWriter};
+use crate::{Bell, SourceError};
+use izba_core::Stream;
+use serde_json::{Value, json};
+use std::io::{BufRead, BufReader, ErrorKind};
+use std::net::TcpStream;
+use std::os::unix::process::CommandExt;
+use std::process::{Child, Command, Stdio};
+use std::sync::atomic::{AtomicBool, Ordering};
+use std::sync::{Arc, Mutex};
+use std::time::{Duration, Instant};
+use tungstenite::stream::MaybeTlsStream;
+use tungstenite::{Message, WebSocket};
+
+/// How often an end that was asked for is noticed.
+const LOOK: Duration = Duration::from_millis(100);
+/// How long driver and browser may take to be there.
+const PATIENCE: Duration = Duration::from_secs(30);
+/// Names of the driver, the likeliest first.
+const DRIVERS: [&str; 2] = ["chromedriver", "/usr/lib/chromium/chromedriver"];
+
+/// Runs before the page's own scripts and tells what goes wrong in it, as JSON through a channel.
+const PRELOAD: &str = r#"(channel) => {
+  const tell = (what) => channel(JSON.stringify(what));
+  addEventListener("error", (event) => {
+    const part = event.target;
+    if (part && part !== window && (part.src || part.href)) {
+      tell({ kind: "load", url: part.src || part.href, what: part.tagName.toLowerCase() });
+    } else {
+      tell({ kind: "error", message: event.message, stack: (event.error && event.error.stack) || "", url: event.filename, line: event.lineno, column: event.colno });
+    }
+  }, true);
+  addEventListener("unhandledrejection", (event) => {
+    const reason = event.reason;
+    const words = reason instanceof Error ? String(reason) : typeof reason === "object" ? JSON.stringify(reason) : String(reason);
+    tell({ kind: "rejection", message: words, stack: (reason && reason.stack) || "" });
+  });
+  addEventListener("securitypolicyviolation", (event) => {
+    tell({ kind: "policy", message: event.violatedDirective, blocked: event.blockedURI, url: event.sourceFile, line: event.lineNumber, column: event.columnNumber });
+  });
+}"#;
+
+/// Opens `url` in a browser of its own and watches it until `stop` is set.
+///
+/// # Errors
+///
+/// [`SourceError::System`] when driver or browser is not there or does not start; nothing is left running then.
+pub fn open_page(url: &str, spool: Arc<Mutex<SpoolWriter>>, bell: Bell, stop: Arc<AtomicBool>) -> Result<std::thread::JoinHandle<()>, SourceError> {
+    let driver = Driver::start()?;
+    let mut session = Session::open(driver)?;
+    session.watch(url)?;
+    let append = move |event: &Event, bytes: &[u8]| {
+        if let Ok(mut spool) = spool.lock() {
+            let _ = spool.append(event, bytes);
+        }
+        bell();
+    };
+    let watching = move || {
+        while !stop.load(Ordering::Acquire) {
+            match session.next() {
+                Ok(Some(event)) => {
+                    if let Some(said) = session.told(&event) {
+                        match said {
+                            Said::Navigated(url) => append(&Event::Start, url.as_bytes()),
+                            Said::Lines(lines) => append(&Event::Bytes(Stream::Out), lines.as_bytes()),
+                        }
+                    }
+                }
+                Ok(None) => {}
+                Err(_) => {
+                    append(&Event::End { well: false }, b"ended: the browser was closed");
+                    return;
+                }
+            }
+        }
+        session.end();
+        append(&Event::End { well: true }, b"was closed");
+    };
+    std::thread::Builder::new().name("page".into()).spawn(watching).map_err(SourceError::system("start a thread"))
+}
+
+/// The driver's process; it and the browser end with it.
+struct Driver {
+    process: Child,
+    port: u16,
+}
+
+impl Driver {
+    fn start() -> Result<Driver, SourceError> {
+        let mut failure = None;
+        for name in DRIVERS {
+            let mut command = Command::new(name);
+            command.arg("--port=0").stdin(Stdio::null()).stdout(Stdio::piped()).stderr(Stdio::null()).process_group(0);
+            // SAFETY: between fork and exec only a system call that is safe there is made.
+            unsafe {
+                command.pre_exec(|| Ok(nix::sys::prctl::set_pdeathsig(nix::sys::signal::Signal::SIGTERM)?));
+            }
+            match command.spawn() {
+                Ok(mut process) => {
+                    let said = BufReader::new(process.stdout.take().ok_or_else(|| missing("the driver says nothing"))?);
+                    // Its words go on; somebody has to read them, or it stops at a full pipe.
+                    let (port, found) = std::sync::mpsc::channel();
+                    let read = move || {
+                        for line in said.lines().map_while(Result::ok) {
+                            let number = line.rsplit("on port ").next().and_then(|n| n.trim_end_matches('.').parse::<u16>().ok());
+                            if let Some(number) = number.filter(|n| *n > 0 && line.contains("on port ")) {
+                                let _ = port.send(number);
+                            }
+                        }
+                    };
+                    std::thread::Builder::new().name("driver".into()).spawn(read).map_err(SourceError::system("start a thread"))?;
+                    let mut driver = Driver { process, port: 0 };
+                    driver.port = found.recv_timeout(PATIENCE).map_err(|_| missing("the driver did not say on which port it listens"))?;
+                    return Ok(driver);
+                }
+                Err(e) => failure = Some(e),
+            }
+        }
+        Err(SourceError::System {
+            doing: "start chromedriver, which opens the page (Debian packages chromium and chromium-driver)",
+            cause: failure.unwrap_or_else(|| ErrorKind::NotFound.into()),
+        })
+    }
+}
+
+impl Drop for Driver {
+    fn drop(&mut self) {
+        let group = nix::unistd::Pid::from_raw(self.process.id().cast_signed());
+        let _ = nix::sys::signal::killpg(group, nix::sys::signal::Signal::SIGTERM);
+        let begun = Instant::now();
+        while begun.elapsed() < Duration::from_secs(3) && matches!(self.process.try_wait(), Ok(None)) {
+            std::thread::sleep(Duration::from_millis(20));
+        }
+        let _ = nix::sys::signal::killpg(group, nix::sys::signal::Signal::SIGKILL);
+        let _ = self.process.wait();
+    }
+}
+
+fn missing(what: &'static str) -> SourceError {
+    SourceError::System { doing: "open the page", cause: std::io::Error::other(what) }
+}
+
+fn broken(cause: impl std::fmt::Display) -> SourceError {
+    SourceError::System { doing: "talk to the browser", cause: std::io::Error::other(cause.to_string()) }
+}
+
+/// What an event of the browser means for the console.
+enum Said {
+    Navigated(String),
+    Lines(String),
+}
+
+struct Session {
+    socket: WebSocket<MaybeTlsStream<TcpStream>>,
+    base: String,
+    id: String,
+    page: String,
+    commands: u64,
+    /// Events that came while an answer was waited for.
+    waiting: Vec<Value>,
+    /// Addresses that were told as not loaded, so that the same failure is told once.
+    failed: Vec<String>,
+    /// Ends browser and driver with the session; declared last, so dropped last.
+    _driver: Driver,
+}
+
+impl Session {
+    fn open(driver: Driver) -> Result<Session, SourceError> {
+        let base = format!("http://127.0.0.1:{}", driver.port);
+        let mut args = vec![
+            "--headless=new",
+            "--disable-gpu",
+            "--disable-quic",
+            "--no-first-run",
+            "--disable-sync",
+            // Over a pipe: when the driver is gone, however that came, the browser ends too.
+            "--remote-debugging-pipe",
+            "--disable-background-networking",
+            "--disable-component-update",
+        ];
+        if nix::unistd::geteuid().is_root() {
+            // The browser refuses to guard itself when root starts it.
+            args.push("--no-sandbox");
+        }
+        let wanted = json!({"capabilities": {"alwaysMatch": {"webSocketUrl": true, "goog:chromeOptions": {"args": args}}}});
+        let agent: ureq::Agent = ureq::Agent::config_builder().timeout_global(Some(PATIENCE)).http_status_as_error(false).proxy(None).build().into();
+        let mut answer = agent.post(format!("{base}/session")).header("content-type", "application/json").send(wanted.to_string()).map_err(broken)?;
+        let answer: Value = serde_json::from_str(&answer.body_mut().read_to_string().map_err(broken)?).map_err(broken)?;
+        let value = &answer["value"];
+        let (Some(id), Some(address)) = (value["sessionId"].as_str(), value["capabilities"]["webSocketUrl"].as_str()) else {
+            return Err(broken(value["message"].as_str().unwrap_or("it opened no session")));
+        };
+        let (socket, _) = tungstenite::connect(address).map_err(broken)?;
+        if let MaybeTlsStream::Plain(stream) = socket.get_ref() {
+            stream.set_read_timeout(Some(LOOK)).map_err(broken)?;
+        }
+        Ok(Session { socket, base, id: id.to_owned(), page: String::new(), commands: 0, waiting: Vec::new(), failed: Vec::new(), _driver: driver })
+    }
+
+    /// Subscribes to what is told, and goes to the page.
+    fn watch(&mut self, url: &str) -> Result<(), SourceError> {
+        let events = ["log.entryAdded", "script.message", "network.responseCompleted", "network.fetchError", "browsingContext.navigationStarted"];
+        self.ask("session.subscribe", json!({"events": events}))?;
+        let channel = json!([{"type": "channel", "value": {"channel": "izba"}}]);
+        self.ask("script.addPreloadScript", json!({"functionDeclaration": PRELOAD, "arguments": channel}))?;
+        let tree = self.ask("browsingContext.getTree", json!({}))?;
+        self.page = tree["contexts"][0]["context"].as_str().ok_or_else(|| missing("the browser has no page"))?.to_owned();
+        let page = self.page.clone();
+        self.ask("browsingContext.navigate", json!({"context": page, "url": url, "wait": "none"}))?;
+        Ok(())
+    }
+
+    fn ask(&mut self, method: &str, params: Value) -> Result<Value, SourceError> {
+        self.commands += 1;
+        let id = self.commands;
+        self.socket.send(Message::text(json!({"id": id, "method": method, "params": params}).to_string())).map_err(broken)?;
+        let begun = Instant::now();
+        while begun.elapsed() < PATIENCE {
+            let Some(message) = self.receive()? else { continue };
+            if message["id"].as_u64() != Some(id) {
+                self.waiting.push(message);
+            } else if message["type"] == "error" {
+                return Err(broken(message["message"].as_str().unwrap_or("it refused")));
+            } else {
+                return Ok(message["result"].clone());
+            }
+        }
+        Err(missing("the browser did not answer"))
+    }
+
+    fn receive(&mut self) -> Result<Option<Value>, SourceError> {
+        match self.socket.read() {
+            Ok(Message::Text(text)) => Ok(serde_json::from_str(&text).ok()),
+            Ok(Message::Close(_)) => Err(missing("the browser was closed")),
+            Ok(_) => Ok(None),
+            Err(tungstenite::Error::Io(e)) if matches!(e.kind(), ErrorKind::WouldBlock | ErrorKind::TimedOut) => Ok(None),
+            Err(e) => Err(broken(e)),
+        }
+    }
+
+    /// The next event, if there is one within a moment.
+    fn next(&mut self) -> Result<Option<Value>, SourceError> {
+        if self.waiting.is_empty() { self.receive() } else { Ok(Some(self.waiting.remove(0))) }
+    }
+
+    fn told(&mut self, event: &Value) -> Option<Said> {
+        let params = &event["params"];
+        let text = |value: &Value| value.as_str().unwrap_or_default().to_owned();
+        let lines = match event["method"].as_str()? {
+            "browsingContext.navigationStarted" => {
+                let ours = params["context"].as_str() == Some(&self.page);
+                self.failed.clear();
+                return ours.then(|| Said::Navigated(text(&params["url"])));
+            }
+            "script.message" if params["channel"] == "izba" => from_page(&serde_json::from_str(params["data"]["value"].as_str()?).ok()?)?,
+            // What nobody caught is told by the page itself, with its place.
+            "log.entryAdded" if params["type"] != "javascript" => from_console(params),
+            "network.responseCompleted" => {
+                let status = params["response"]["status"].as_u64().filter(|s| *s >= 400)?;
+                self.first_failure(&text(&params["response"]["url"]))?;
+                format!("[page error] {} was not loaded: the server answers {status}\n", text(&params["response"]["url"]))
+            }
+            "network.fetchError" => {
+                self.first_failure(&text(&params["request"]["url"]))?;
+                format!("[page error] {} was not loaded: {}\n", text(&params["request"]["url"]), text(&params["errorText"]))
+            }
+            _ => return None,
+        };
+        Some(Said::Lines(lines))
+    }
+
+    /// `None` when that address was told as not loaded already.
+    fn first_failure(&mut self, url: &str) -> Option<()> {
+        if self.failed.iter().any(|f| f == url) {
+            return None;
+        }
+        if self.failed.len() < 1_000 {
+            self.failed.push(url.to_owned());
+        }
+        Some(())
+    }
+
+    fn end(&mut self) {
+        // The driver ends the browser when its session is deleted; whatever is left goes with the driver.
+        let agent: ureq::Agent = ureq::Agent::config_builder().timeout_global(Some(Duration::from_secs(3))).proxy(None).build().into();
+        let _ = agent.delete(format!("{}/session/{}", self.base, self.id)).call();
+    }
+}
+
+/// Lines for what the page's own ears heard.
+fn from_page(told: &Value) -> Option<String> {
+    let text = |name: &str| told[name].as_str().unwrap_or_default();
+    let message = text("message").trim_start_matches("Uncaught ");
+    let stack = text("stack");
+    let place = || match (text("url"), told["line"].as_u64()) {
+        ("", _) | (_, None | Some(0)) => String::new(),
+        (url, Some(line)) => format!("\n    at {url}:{line}:{}", told["column"].as_u64().unwrap_or(1).max(1)),
+    };
+    let words = if stack.contains(message.split_once(": ").map_or(message, |(_, m)| m)) { stack.to_owned() } else { format!("{message}{}", place()) };
+    Some(match text("kind") {
+        // A script that cannot be read has only the place that the event tells.
+        "error" if message.starts_with("SyntaxError") => format!("[page error] {message}{}\n", place()),
+        "error" => format!("[page error] {words}\n"),
+        "rejection" => format!("[page error] nobody caught this promise: {words}\n"),
+        // Failed loads are told by the network, with the status.
+        "policy" => format!("[page error] {} was not let in: the policy {message} forbids it{}\n", text("blocked"), place()),
+        _ => return None,
+    })
+}
+
+/// Lines for a call of the page's console.
+fn from_console(params: &Value) -> String {
+    let level = match params["level"].as_str() {
+        Some("error") => "error",
+        Some("warn") => "warning",
+        _ => "note",
+    };
+    let mut lines = format!("[page {level}] {}\n", params["text"].as_str().unwrap_or_default());
+    if level != "note" {
+        for frame in params["stackTrace"]["callFrames"].as_array().into_iter().flatten() {
+            let number = |name: &str| frame[name].as_u64().unwrap_or(0) + 1;
+            let (function, url) = (frame["functionName"].as_str().unwrap_or(""), frame["url"].as_str().unwrap_or(""));
+            let place = format!("{url}:{}:{}", number("lineNumber"), number("columnNumber"));
+            lines += &if function.is_empty() { format!("    at {place}\n") } else { format!("    at {function} ({place})\n") };
+        }
+    }
+    lines
+}
