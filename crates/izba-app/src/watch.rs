@@ -146,8 +146,10 @@ pub enum Origin {
     Address(SocketAddr),
     /// A web page, by its address.
     Page(String),
-    /// Senders of syslog messages to an address of ours.
-    Syslog(SocketAddr),
+    /// Senders of lines or syslog messages to an address of ours.
+    Senders(SocketAddr),
+    /// Senders of OpenTelemetry logs to an address of ours.
+    Otlp(SocketAddr),
 }
 
 /// What is to be watched.
@@ -261,7 +263,8 @@ impl Watch {
                 Origin::File(path) => drop(izba_sources::follow(&path, writer, bell.clone(), stop_files.clone())?),
                 Origin::Input(input) => izba_sources::read_input(input, writer, bell.clone())?,
                 Origin::Page(url) => closing.push(izba_sources::open_page(&url, writer, bell.clone(), stop_files.clone())?),
-                Origin::Syslog(address) => drop(izba_sources::listen(address, writer, bell.clone(), stop_files.clone())?),
+                Origin::Otlp(address) => drop(izba_sources::take_logs(address, writer, bell.clone(), stop_files.clone())?),
+                Origin::Senders(address) => drop(izba_sources::listen(address, writer, bell.clone(), stop_files.clone())?),
                 Origin::Address(address) => drop(izba_sources::connect(address, writer, bell.clone(), stop_files.clone())?),
             }
             sources.push(source);

@@ -8,15 +8,30 @@ use std::net::SocketAddr;
 
 #[derive(clap::Args, Debug)]
 #[command(
-    after_help = "Examples:\n  izba listen --syslog 127.0.0.1:5514\n  logger --server 127.0.0.1 --port 5514 --tcp --rfc5424 'no rope'\n\nOnly this machine can reach an address that begins with 127; to let others in, name an address of the network."
+    after_help = "Examples:\n  izba listen --syslog 127.0.0.1:5514\n  izba listen --otlp 127.0.0.1:4318 --lines 127.0.0.1:5170\n  logger --server 127.0.0.1 --port 5514 --tcp --rfc5424 'no rope'\n\nOnly this machine can reach an address that begins with 127; to let others in, name an address of the network."
 )]
 pub struct Args {
     /// Take syslog messages (RFC 5424) at this address, over TCP and UDP
-    #[arg(long, required = true, value_name = "ADDR")]
+    #[arg(long, value_name = "ADDR")]
     syslog: Vec<SocketAddr>,
+    /// Take OpenTelemetry logs (OTLP over HTTP, as JSON) at this address
+    #[arg(long, value_name = "ADDR")]
+    otlp: Vec<SocketAddr>,
+    /// Take lines at this address, over TCP and UDP: text, or a JSON object on each
+    #[arg(long, value_name = "ADDR")]
+    lines: Vec<SocketAddr>,
 }
 
 pub fn run(shared: &Shared, args: &Args) -> Outcome {
+    let named = |kind: &str, addresses: &[SocketAddr], origin: fn(SocketAddr) -> Origin| {
+        addresses.iter().map(|a| (format!("{kind} {a}"), origin(*a))).collect::<Vec<_>>()
+    };
+    let mut sources = named("syslog", &args.syslog, Origin::Senders);
+    sources.extend(named("OpenTelemetry", &args.otlp, Origin::Otlp));
+    sources.extend(named("lines", &args.lines, Origin::Senders));
+    if sources.is_empty() {
+        return Err(CommandError::wrong_use("there is no address to listen at", "name one: izba listen --syslog 127.0.0.1:5514"));
+    }
     if !has_screen() {
         return Err(CommandError::wrong_use(
             "listen needs a terminal to draw on",
@@ -24,6 +39,5 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
         ));
     }
     let session = Store::open(shared.store.clone())?.session()?;
-    let sources = args.syslog.iter().map(|address| (format!("syslog {address}"), Origin::Syslog(*address))).collect();
     crate::shell::open(Setup::new(shared.root(), session, sources))
 }

@@ -3,6 +3,7 @@
 mod commands;
 mod demo;
 mod keys;
+mod listen;
 mod live;
 mod page;
 mod screen;

@@ -1,0 +1,55 @@
+//! Senders over the network: syslog, lines and OpenTelemetry logs reach the screen, each as a source of its own.
+
+use crate::tmux::{Tmux, izba};
+use std::io::{Read, Write};
+use std::net::{SocketAddr, TcpListener, TcpStream};
+use std::time::{Duration, Instant};
+
+fn free_address() -> SocketAddr {
+    TcpListener::bind("127.0.0.1:0").and_then(|l| l.local_addr()).expect("a free port")
+}
+
+/// Sends bytes once somebody listens, and reads what comes back until `until` is in it.
+fn send(address: SocketAddr, bytes: &[u8], until: &str) -> String {
+    let begun = Instant::now();
+    let mut stream = loop {
+        match TcpStream::connect(address) {
+            Ok(stream) => break stream,
+            Err(e) => assert!(begun.elapsed() < Duration::from_secs(20), "{address}: {e}"),
+        }
+    };
+    stream.set_read_timeout(Some(Duration::from_secs(20))).expect("a socket");
+    stream.write_all(bytes).expect("it is taken");
+    let (mut heard, mut buffer) = (String::new(), [0; 1024]);
+    while !until.is_empty() && !heard.contains(until) {
+        let count = stream.read(&mut buffer).expect("an answer");
+        assert!(count > 0, "{heard}");
+        heard += &String::from_utf8_lossy(&buffer[..count]);
+    }
+    heard
+}
+
+#[test]
+fn what_is_sent_is_watched_and_what_is_wrong_is_answered() {
+    let tmux = Tmux::start(142, 42);
+    tmux.write("deck.py", "def seat(names):\n    return names[3]\n");
+    let (syslog, lines, otlp) = (free_address(), free_address(), free_address());
+    tmux.command(&format!("{} listen --syslog {syslog} --lines {lines} --otlp {otlp}", izba()));
+    send(syslog, b"<11>1 2026-11-23T20:00:00Z h ferry 12 - - the rope is torn\n", "");
+    send(lines, b"{\"level\":\"error\",\"msg\":\"the lamp is out\"}\n", "");
+    let body = r#"{"resourceLogs":[{"scopeLogs":[{"logRecords":[{"severityNumber":17,"body":{"stringValue":"boarding failed"},"attributes":[{"key":"exception.type","value":{"stringValue":"IndexError"}},{"key":"exception.stacktrace","value":{"stringValue":"Traceback (most recent call last):\n  File \"deck.py\", line 2, in seat\n    return names[3]\nIndexError: list index out of range"}}]}]}]}]}"#;
+    let post =
+        |kind: &str, body: &str| format!("POST /v1/logs HTTP/1.1\r\nHost: h\r\nContent-Type: {kind}\r\nContent-Length: {}\r\n\r\n{body}", body.len());
+    assert!(send(otlp, post("application/json", body).as_bytes(), "partialSuccess").contains("200"));
+    assert!(send(otlp, post("application/x-protobuf", "x").as_bytes(), "send logs as JSON").contains("415"));
+    assert!(send(otlp, post("application/json", "{").as_bytes(), "the body is not JSON").contains("400"));
+    for words in ["the rope is torn", "the lamp is out", "deck.py:2", "watching 3 of 3 sources"] {
+        tmux.wait_for(words);
+    }
+    tmux.keys(&["q"]);
+    tmux.wait_for("shell>");
+    // The address is taken: a sentence, and nothing is left running.
+    let taken = TcpListener::bind("127.0.0.1:0").expect("a free port");
+    tmux.command(&format!("{} listen --syslog {}", izba(), taken.local_addr().expect("its address")));
+    tmux.wait_for("cannot listen at this address");
+}
