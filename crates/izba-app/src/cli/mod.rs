@@ -3,6 +3,7 @@
 mod demo;
 mod follow;
 mod listen;
+mod open;
 mod page;
 mod read;
 mod run;
@@ -17,7 +18,12 @@ use std::process::ExitCode;
 
 /// Watches every console of your project and leads from an error to its line.
 #[derive(Parser, Debug)]
-#[command(name = "izba", version, about, after_help = "Examples:\n  izba run main.py\n  izba run -- npm start\n  make 2>&1 | izba\n  izba demo")]
+#[command(
+    name = "izba",
+    version,
+    about,
+    after_help = "Examples:\n  izba run main.py\n  izba run -- npm start\n  make 2>&1 | izba\n  izba demo\n  izba                 what izba.toml names, or what could be watched here"
+)]
 struct Cli {
     #[command(subcommand)]
     command: Option<Commands>,
@@ -84,7 +90,7 @@ pub fn main() -> ExitCode {
         Some(Commands::Demo(args)) => demo::run(&shared, args),
         Some(Commands::Store(args)) => store::run(&shared, args),
         Some(Commands::StandIn(args)) => stand_in::run(args),
-        None => follow::open(&shared),
+        None => open::run(&shared),
     };
     match outcome {
         Ok(code) => ExitCode::from(code),

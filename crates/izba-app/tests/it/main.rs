@@ -5,6 +5,7 @@ mod demo;
 mod keys;
 mod listen;
 mod live;
+mod open;
 mod page;
 mod screen;
 mod tmux;
