@@ -245,7 +245,7 @@ impl Engine {
         }
     }
 
-    fn line(&mut self, source: SourceId, number: u64, line: &RawLine) {
+    fn line(&mut self, source: SourceId, number: u64, line: &RawLine<'_>) {
         let entry = &mut self.sources[source.0];
         let text = decode(&line.bytes);
         let mut done = Vec::new();

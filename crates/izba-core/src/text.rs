@@ -57,7 +57,8 @@ pub fn decode(bytes: &[u8]) -> Cow<'_, str> {
         _ => bytes,
     };
     if memchr::memchr2(0x1b, 0x9b, bytes).is_none() {
-        return String::from_utf8_lossy(bytes);
+        // Nearly all lines are whole; finding that out is quicker than looking for what is not.
+        return std::str::from_utf8(bytes).map_or_else(|_| String::from_utf8_lossy(bytes), Cow::Borrowed);
     }
     Cow::Owned(without_escapes(&String::from_utf8_lossy(bytes)))
 }

@@ -1,6 +1,7 @@
 //! Cuts what arrived into lines, each stream on its own, with checkpoints from which any line can be read again.
 
 use crate::model::Millis;
+use std::borrow::Cow;
 
 /// A line longer than this is kept whole in the spool; this many bytes of it are read and shown.
 pub const LINE_CAP: usize = 64 * 1024;
@@ -32,13 +33,13 @@ impl Stream {
 
 /// One line as it arrived, without its line end.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub struct RawLine {
+pub struct RawLine<'a> {
     /// Which stream it came by.
     pub stream: Stream,
     /// When its end arrived.
     pub time: Option<Millis>,
     /// Its first [`LINE_CAP`] bytes.
-    pub bytes: Vec<u8>,
+    pub bytes: Cow<'a, [u8]>,
     /// Its whole length in bytes.
     pub len: u64,
 }
@@ -90,7 +91,7 @@ impl Splitter {
     }
 
     /// Takes the chunk that begins at `offset` of the segment and hands each line that ends in it to `each`.
-    pub fn feed(&mut self, stream: Stream, time: Option<Millis>, offset: u64, chunk: &[u8], mut each: impl FnMut(u64, RawLine)) {
+    pub fn feed(&mut self, stream: Stream, time: Option<Millis>, offset: u64, chunk: &[u8], mut each: impl FnMut(u64, RawLine<'_>)) {
         if offset >= self.next_due && !self.resumed && self.partial.iter().all(|p| p.bytes.len() <= CARRY_CAP) {
             let carry = self.partial.each_ref().map(|p| p.bytes.clone().into_boxed_slice());
             self.checkpoints.push(Checkpoint { offset, line: self.lines, carry });
@@ -99,9 +100,14 @@ impl Splitter {
         let partial = &mut self.partial[stream.index()];
         let mut rest = chunk;
         while let Some(at) = memchr::memchr(b'\n', rest) {
-            partial.push(&rest[..at]);
-            let Partial { bytes, len } = std::mem::take(partial);
-            each(self.lines, RawLine { stream, time, bytes, len });
+            if partial.len == 0 && at <= LINE_CAP {
+                // A line that stands whole in the chunk is not copied.
+                each(self.lines, RawLine { stream, time, bytes: Cow::Borrowed(&rest[..at]), len: at as u64 });
+            } else {
+                partial.push(&rest[..at]);
+                let Partial { bytes, len } = std::mem::take(partial);
+                each(self.lines, RawLine { stream, time, bytes: Cow::Owned(bytes), len });
+            }
             self.lines += 1;
             rest = &rest[at + 1..];
         }
@@ -109,11 +115,11 @@ impl Splitter {
     }
 
     /// Ends the unfinished lines: what stands without a newline at the end of the input is a line too.
-    pub fn finish(&mut self, time: Option<Millis>, mut each: impl FnMut(u64, RawLine)) {
+    pub fn finish(&mut self, time: Option<Millis>, mut each: impl FnMut(u64, RawLine<'_>)) {
         for stream in [Stream::Out, Stream::Err] {
             let Partial { bytes, len } = std::mem::take(&mut self.partial[stream.index()]);
             if len > 0 {
-                each(self.lines, RawLine { stream, time, bytes, len });
+                each(self.lines, RawLine { stream, time, bytes: Cow::Owned(bytes), len });
                 self.lines += 1;
             }
         }
@@ -145,17 +151,23 @@ impl Partial {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    impl RawLine<'_> {
+        fn kept(self) -> RawLine<'static> {
+            RawLine { bytes: Cow::Owned(self.bytes.into_owned()), stream: self.stream, time: self.time, len: self.len }
+        }
+    }
     use proptest::prelude::*;
 
-    fn lines_of(chunks: &[(Stream, Vec<u8>)]) -> (Vec<RawLine>, Splitter, Vec<u64>) {
+    fn lines_of(chunks: &[(Stream, Vec<u8>)]) -> (Vec<RawLine<'static>>, Splitter, Vec<u64>) {
         let mut splitter = Splitter::default();
         let (mut lines, mut offset, mut offsets) = (Vec::new(), 0, Vec::new());
         for (stream, chunk) in chunks {
             offsets.push(offset);
-            splitter.feed(*stream, None, offset, chunk, |_, line| lines.push(line));
+            splitter.feed(*stream, None, offset, chunk, |_, line| lines.push(line.kept()));
             offset += chunk.len() as u64;
         }
-        splitter.finish(None, |_, line| lines.push(line));
+        splitter.finish(None, |_, line| lines.push(line.kept()));
         (lines, splitter, offsets)
     }
 
@@ -175,9 +187,9 @@ mod tests {
             let mut again = Splitter::resume(checkpoint);
             let mut found = Vec::new();
             for ((stream, chunk), offset) in chunks.iter().zip(offsets).filter(|(_, at)| *at >= checkpoint.offset) {
-                again.feed(*stream, None, offset, chunk, |number, line| found.push((number, line)));
+                again.feed(*stream, None, offset, chunk, |number, line| found.push((number, line.kept())));
             }
-            again.finish(None, |number, line| found.push((number, line)));
+            again.finish(None, |number, line| found.push((number, line.kept())));
             for (number, line) in found {
                 prop_assert_eq!(&line, &lines[number as usize]);
             }
@@ -188,7 +200,7 @@ mod tests {
     fn a_long_line_is_counted_whole_and_held_short() {
         let (lines, splitter, _) = lines_of(&[(Stream::Out, vec![b'x'; 50_000_000]), (Stream::Out, b"\nnext".to_vec())]);
         assert_eq!((lines[0].len, lines[0].bytes.len()), (50_000_000, LINE_CAP));
-        assert_eq!(lines[1].bytes, b"next");
+        assert_eq!(&*lines[1].bytes, b"next");
         assert!(splitter.memory_usage() < 1_000_000);
     }
 }
