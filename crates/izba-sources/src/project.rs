@@ -89,6 +89,7 @@ pub struct FoundMap {
     script: String,
     path: PathBuf,
     written: Option<std::time::SystemTime>,
+    bytes: u64,
 }
 
 /// The source maps below `root`, also in folders that hold what was built, but not in those of fetched libraries.
@@ -109,7 +110,12 @@ pub fn find_maps(root: &Path) -> Vec<FoundMap> {
         let Ok(meta) = entry.metadata() else { continue };
         let Ok(script) = Path::new(script).strip_prefix(root) else { continue };
         if found.len() < MAPS_CAP && meta.len() <= MAP_CAP {
-            found.push(FoundMap { script: script.to_string_lossy().replace('\\', "/"), path: path.to_owned(), written: meta.modified().ok() });
+            found.push(FoundMap {
+                script: script.to_string_lossy().replace('\\', "/"),
+                path: path.to_owned(),
+                written: meta.modified().ok(),
+                bytes: meta.len(),
+            });
         }
     }
     found

@@ -10,8 +10,8 @@ use serde::Deserialize;
 use std::cell::RefCell;
 use std::collections::BTreeMap;
 use std::fs;
-use std::io::{self, Write};
-use std::net::SocketAddr;
+use std::io::{self, BufRead, BufReader, Read, Write};
+use std::net::{SocketAddr, TcpListener, TcpStream};
 use std::path::{Path, PathBuf};
 use std::rc::Rc;
 use std::sync::atomic::{AtomicU64, Ordering};
@@ -72,8 +72,8 @@ impl Console {
 /// A sentence when the address cannot be used, or there is no page.
 pub fn run(settings: &Settings) -> Result<i32, String> {
     let console = Console(Arc::new(Mutex::new(Clock::new(settings.hurried))));
-    let server = tiny_http::Server::http(settings.listen).map_err(|e| format!("the page cannot be served at {}: {e}", settings.listen))?;
-    let address = server.server_addr().to_ip().ok_or("the server has no address")?;
+    let server = TcpListener::bind(settings.listen).map_err(|e| format!("the page cannot be served at {}: {e}", settings.listen))?;
+    let address = server.local_addr().map_err(|e| format!("the server has no address: {e}"))?;
     console.say("server", "note", &format!("serves the timetable at http://{address}/"));
     for (name, entry) in bundles(&settings.folder)? {
         match bundle::bundle(&settings.folder, &entry, &name) {
@@ -88,7 +88,13 @@ pub fn run(settings: &Settings) -> Result<i32, String> {
         }
     }
     let (folder, voice) = (settings.folder.clone(), console.clone());
-    std::thread::spawn(move || server.incoming_requests().for_each(|request| serve(&folder, &voice, request)));
+    std::thread::spawn(move || {
+        for connection in server.incoming().flatten() {
+            let (folder, voice) = (folder.clone(), voice.clone());
+            // A visitor that went away needs no answer.
+            std::thread::spawn(move || drop(serve(&folder, &voice, connection)));
+        }
+    });
     visit(settings, address, &console)
 }
 
@@ -106,22 +112,42 @@ fn write_bundle(folder: &Path, name: &str, made: &bundle::Bundle) -> io::Result<
     fs::write(folder.join(format!("{name}.map")), &made.map)
 }
 
-fn serve(folder: &Path, console: &Console, request: tiny_http::Request) {
-    let path = request.url().split('?').next().unwrap_or("/").trim_start_matches('/').to_owned();
+/// Answers one request and closes. A thread for each connection and no connection kept: browsers open several at once, and
+/// each of them has to be answered however busy the machine is.
+fn serve(folder: &Path, console: &Console, mut connection: TcpStream) -> io::Result<()> {
+    connection.set_read_timeout(Some(Duration::from_secs(10)))?;
+    let mut reader = BufReader::new(connection.try_clone()?).take(64 * 1024);
+    let mut request = String::new();
+    reader.read_line(&mut request)?;
+    let mut header = String::from("…");
+    while !header.trim().is_empty() {
+        header.clear();
+        if reader.read_line(&mut header)? == 0 {
+            break;
+        }
+    }
+    let path = request.split(' ').nth(1).unwrap_or("/").split('?').next().unwrap_or("/").trim_start_matches('/').to_owned();
     let path = if path.is_empty() { "index.html".to_owned() } else { path };
     let outside = Path::new(&path).components().any(|c| !matches!(c, std::path::Component::Normal(_)));
     let read = if outside { Err(io::Error::from(io::ErrorKind::NotFound)) } else { fs::read(folder.join(&path)) };
-    // A page that went away needs no answer.
-    let _ = match read {
+    let (status, body) = match read {
         Ok(bytes) => {
             console.say("server", "note", &format!("200 {path}, {} bytes", bytes.len()));
-            request.respond(tiny_http::Response::from_data(bytes))
+            ("200 OK", bytes)
         }
         Err(_) => {
             console.say("server", "warning", &format!("404 {path}: there is no such file under web/"));
-            request.respond(tiny_http::Response::from_string("not found").with_status_code(404))
+            ("404 Not Found", b"not found".to_vec())
         }
     };
+    let kind = match path.rsplit('.').next() {
+        Some("html") => "text/html; charset=utf-8",
+        Some("js") => "text/javascript; charset=utf-8",
+        Some("json" | "map") => "application/json",
+        _ => "text/plain; charset=utf-8",
+    };
+    write!(connection, "HTTP/1.1 {status}\r\nContent-Type: {kind}\r\nContent-Length: {}\r\nConnection: close\r\n\r\n", body.len())?;
+    connection.write_all(&body)
 }
 
 /// Gets a text over HTTP; status 0 when nobody answers.
