@@ -1,14 +1,12 @@
 //! The demo as a user meets it: every fault that a console tells is understood, each can be mended by its name, and a
 //! mended world is quiet.
 
-use crate::tmux::{Tmux, izba};
+use crate::tmux::{Tmux, connect, free_address, izba};
 use izba_standins::world::{Fault, faults};
 use std::collections::BTreeMap;
 use std::io::Read;
-use std::net::{SocketAddr, TcpListener, TcpStream};
 use std::path::{Path, PathBuf};
 use std::process::{Command, Stdio};
-use std::time::{Duration, Instant};
 
 struct World {
     folder: tempfile::TempDir,
@@ -68,21 +66,6 @@ impl World {
         std::fs::write(&path, console).expect("room");
         let (_, said) = self.izba(&["read", "console.log", "--project", "ferry", "--as", "jsonl"]);
         said.lines().map(|l| serde_json::from_str(l).unwrap_or_else(|e| panic!("{e}: {l}"))).collect()
-    }
-}
-
-fn free_address() -> SocketAddr {
-    TcpListener::bind("127.0.0.1:0").and_then(|l| l.local_addr()).expect("a free port")
-}
-
-fn connect(address: SocketAddr) -> TcpStream {
-    let begun = Instant::now();
-    loop {
-        match TcpStream::connect(address) {
-            Ok(stream) => return stream,
-            Err(e) => assert!(begun.elapsed() < Duration::from_secs(20), "nobody answers at {address}: {e}"),
-        }
-        std::thread::yield_now();
     }
 }
 

@@ -1,23 +1,13 @@
 //! Senders over the network: syslog, lines and OpenTelemetry logs reach the screen, each as a source of its own.
 
-use crate::tmux::{Tmux, izba};
+use crate::tmux::{Tmux, connect, free_address, izba};
 use std::io::{Read, Write};
-use std::net::{SocketAddr, TcpListener, TcpStream};
-use std::time::{Duration, Instant};
-
-fn free_address() -> SocketAddr {
-    TcpListener::bind("127.0.0.1:0").and_then(|l| l.local_addr()).expect("a free port")
-}
+use std::net::{SocketAddr, TcpListener};
+use std::time::Duration;
 
 /// Sends bytes once somebody listens, and reads what comes back until `until` is in it.
 fn send(address: SocketAddr, bytes: &[u8], until: &str) -> String {
-    let begun = Instant::now();
-    let mut stream = loop {
-        match TcpStream::connect(address) {
-            Ok(stream) => break stream,
-            Err(e) => assert!(begun.elapsed() < Duration::from_secs(20), "{address}: {e}"),
-        }
-    };
+    let mut stream = connect(address);
     stream.set_read_timeout(Some(Duration::from_secs(20))).expect("a socket");
     stream.write_all(bytes).expect("it is taken");
     let (mut heard, mut buffer) = (String::new(), [0; 1024]);

@@ -156,3 +156,21 @@ pub fn wait_for_file(path: &Path, holds: impl Fn(&str) -> bool) -> String {
         std::thread::sleep(Duration::from_millis(25));
     }
 }
+
+/// An address on this machine that nobody uses at this moment.
+pub fn free_address() -> std::net::SocketAddr {
+    std::net::TcpListener::bind("127.0.0.1:0").and_then(|l| l.local_addr()).expect("a free port")
+}
+
+/// Connects as soon as somebody listens.
+#[track_caller]
+pub fn connect(address: std::net::SocketAddr) -> std::net::TcpStream {
+    let begun = std::time::Instant::now();
+    loop {
+        match std::net::TcpStream::connect(address) {
+            Ok(stream) => return stream,
+            Err(e) => assert!(begun.elapsed() < std::time::Duration::from_secs(20), "nobody answers at {address}: {e}"),
+        }
+        std::thread::yield_now();
+    }
+}

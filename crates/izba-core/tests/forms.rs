@@ -1,0 +1,163 @@
+//! Forms of consoles that no sample covers: a few lines each, and what is made of them. The project has a file of sixty lines
+//! for every language.
+
+use izba_core::{Engine, Project, ProjectFile, Stream};
+use std::fmt::Write;
+use std::sync::Arc;
+
+const FILES: [&str; 7] = ["a.py", "Main.kt", "app.c", "app.js", "Foo.cs", "main.swift", "gate.rs"];
+
+fn project() -> Arc<Project> {
+    let text: String = (1..=60).map(|n| format!("line {n}\n")).collect();
+    let files = FILES.iter().map(|f| ProjectFile { path: format!("src/{f}").into(), text: Some(text.as_str().into()) });
+    Arc::new(Project::new("/srv/x", files.collect()))
+}
+
+/// What is found in a console, a line for each group.
+fn found(console: &str) -> String {
+    let project = project();
+    let mut engine = Engine::new(project.clone());
+    let source = engine.add_source("form");
+    engine.start_run(source, None, project);
+    engine.feed(source, Stream::Out, None, 0, console.as_bytes());
+    engine.finish();
+    let mut seen = String::new();
+    for group in engine.groups() {
+        let report = &group.entry.report;
+        let place =
+            group.entry.place.as_ref().map_or("-".into(), |p| format!("{}:{}:{}", p.file, p.line.unwrap_or(0), p.column.map_or(0, |c| c.number)));
+        let kind = report.kind.as_deref().unwrap_or("-");
+        let function = group.entry.function.as_deref().unwrap_or("-");
+        let _ = writeln!(seen, "  {} {kind} | {} | {place} in {function}, {} steps", report.level.word(), report.message, report.frames.len());
+    }
+    if seen.is_empty() { "  nothing\n".into() } else { seen }
+}
+
+const FORMS: &[&str] = &[
+    r#"ERROR:root:no boat
+WARNING:app.db:slow query
+INFO:app:0 errors
+"#,
+    r#"2026-11-23T06:55:24.233Z ERROR tide::gate: gate does not lift height=3
+2026-11-23T06:55:24.233Z  WARN tide::gate: slow
+"#,
+    r#"[2026-11-23T06:55:24Z ERROR tide::gate] gate does not lift
+"#,
+    r#"Nov 23 06:55:24 marsh ferryd[123]: error: no rope
+Nov 23 06:55:25 marsh kernel: all fine, 0 errors
+Nov 23 06:55:26 marsh ferryd[123]: WARNING low tide
+"#,
+    r#"<11>Nov 23 06:55:24 marsh ferryd[123]: no rope at all
+<14>Nov 23 06:55:24 marsh ferryd: ok
+"#,
+    r#"fail: Ferry.Gate[0]
+      the gate does not lift
+      System.InvalidOperationException: no rope
+         at Ferry.Gate.Lift() in /srv/x/src/Foo.cs:line 12
+         at Ferry.Main() in /srv/x/src/Foo.cs:line 20
+info: Ferry.Gate[0]
+      all well
+warn: Ferry.Tide[3]
+      low tide
+"#,
+    r#"Fatal error: Index out of range: file src/main.swift, line 12
+"#,
+    r#"src/main.swift:12: Fatal error: Unexpectedly found nil while unwrapping an Optional value
+"#,
+    r#"*** Terminating app due to uncaught exception 'NSRangeException', reason: '*** -[NSArray objectAtIndex:]: index 3 beyond bounds [0 .. 2]'
+*** First throw call stack:
+(
+	0   CoreFoundation  0x0001 __exceptionPreprocess + 242
+	1   Ferry   0x0002 main + 12
+)
+libc++abi.dylib: terminating with uncaught exception of type NSException
+"#,
+    r#"e: file:///home/x/src/Main.kt:3:5 Unresolved reference: boat
+w: file:///home/x/src/Main.kt:4:9 Variable 'x' is never used
+"#,
+    r#"e: /home/x/src/Main.kt: (3, 5): Unresolved reference: boat
+"#,
+    r#"app: src/app.c:12: main: Assertion `n > 0' failed.
+Aborted (core dumped)
+"#,
+    r#"==123==ERROR: AddressSanitizer: heap-buffer-overflow on address 0x602 at pc 0x1 bp 0x7 sp 0x7
+READ of size 4 at 0x602 thread T0
+    #0 0x4f1 in tie /srv/x/src/app.c:12:5
+    #1 0x4f2 in main /srv/x/src/app.c:20:3
+    #2 0x7f in __libc_start_main (/lib/libc.so.6+0x2)
+
+SUMMARY: AddressSanitizer: heap-buffer-overflow /srv/x/src/app.c:12:5 in tie
+"#,
+    r#"TypeError: boat is undefined
+tie@http://localhost:80/src/app.js:12:5
+main@http://localhost:80/src/app.js:20:3
+@http://localhost:80/src/app.js:25:1
+"#,
+    r#"error: Uncaught (in promise) TypeError: boat is undefined
+    at tie (file:///srv/src/app.js:12:5)
+"#,
+    r#"Uncaught TypeError: boat is null
+    at tie (app.js:12:5)
+    at app.js:20:3
+"#,
+    r#"06:55:24.123 [main] ERROR c.e.Gate - gate does not lift
+java.lang.RuntimeException: no rope
+	at c.e.Gate.lift(Main.kt:12)
+"#,
+    r#"SEVERE: gate does not lift
+"#,
+    r#"2026-11-23 06:55:24,123 - app.gate - ERROR - gate does not lift
+"#,
+    r#"2026-11-23 06:55:24,123 ERROR [app.gate] (main) gate does not lift
+"#,
+    r#"gate.go:12:3: x
+2026/11/23 06:55:24 main.go:12: no rope
+"#,
+    r#"E/Gate( 123): no rope
+W/Gate( 123): low tide
+I/Gate( 12): ok error=0
+"#,
+    r#"thread 'main' panicked at src/gate.rs:12:5:
+index out of bounds: the len is 3 but the index is 3
+note: run with RUST_BACKTRACE=1
+"#,
+    r#"thread 'main' panicked at 'no rope', src/gate.rs:12:5
+stack backtrace:
+   0: rust_begin_unwind
+             at /rustc/x/library/std/src/panicking.rs:1:1
+   1: ferry::tie
+             at ./src/gate.rs:12:5
+   2: ferry::main
+             at ./src/gate.rs:20:3
+"#,
+    r#"terminate called after throwing an instance of 'std::out_of_range'
+  what():  vector::_M_range_check: __n (which is 3) >= this->size() (which is 3)
+Aborted
+"#,
+    r#"Segmentation fault (core dumped)
+"#,
+    r#"[ERROR] 12:00 gate.lua broken
+!!! CRITICAL !!! no rope
+"#,
+    r#"ERROR in ./src/app.js 12:5
+Module not found: Error: no rope
+"#,
+    r#"src/app.js: line 12, col 5, Error - boat is not defined. (no-undef)
+"#,
+];
+
+#[test]
+fn consoles_of_many_forms_are_read() {
+    let mut seen = String::new();
+    for form in FORMS {
+        let _ = write!(seen, "{}\n{}", form.lines().next().unwrap_or(""), found(form));
+    }
+    insta::assert_snapshot!(seen);
+}
+
+/// Lines that hold the words of trouble and mean no harm.
+#[test]
+fn harmless_lines_stay_lines() {
+    let lines = "0 errors, 0 warnings\nerror handling is set up\nno exception was raised\nINFO: the fatal flaw is mended\n[info] panic button tested\nfailed attempts: 0\nERRORS=0\n==========\nwarnings are off\n{\"level\":\"info\",\"errors\":[]}\nat least 3 boats\nloaded error.lua:12 symbols\n";
+    assert_eq!(found(lines), "  nothing\n");
+}
