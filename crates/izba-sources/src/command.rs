@@ -19,7 +19,7 @@ use std::os::unix::process::{CommandExt, ExitStatusExt};
 use std::path::{Path, PathBuf};
 use std::process::{Child, ExitStatus, Stdio};
 use std::sync::Arc;
-use std::sync::atomic::{AtomicBool, AtomicI32, Ordering};
+use std::sync::atomic::{AtomicBool, AtomicI32, AtomicU64, Ordering};
 use std::thread::JoinHandle;
 use std::time::{Duration, Instant};
 
@@ -74,7 +74,9 @@ impl Command {
     ///
     /// [`SourceError::Start`] when it is not there or may not be run; the spool has no record then.
     pub fn start(&self, spool: Arc<std::sync::Mutex<SpoolWriter>>, bell: Bell) -> Result<Running, SourceError> {
-        let token = format!("{}-{}", std::process::id(), crate::now().0);
+        // Several commands may be started within one millisecond; each has to be told from the others.
+        static STARTED: AtomicU64 = AtomicU64::new(0);
+        let token = format!("{}-{}-{}", std::process::id(), crate::now().0, STARTED.fetch_add(1, Ordering::Relaxed));
         let mut command = std::process::Command::new(&self.words[0]);
         command.args(&self.words[1..]).current_dir(&self.spec.folder).env("IZBA_RUN", &token);
         let (err_read, err_write) = pipe().map_err(|e| SourceError::system("make a pipe")(e.into()))?;

@@ -115,6 +115,17 @@ fn a_program_that_will_not_stop_is_stopped_with_all_its_children() {
 }
 
 #[test]
+fn commands_started_together_do_not_end_one_another() {
+    let (mut short, long) = (spool(), spool());
+    // Within the same millisecond, most likely; the end of one must not touch the others.
+    let others: Vec<_> = (0..6).map(|_| long.start(&["sleep", "300"], true).expect("it is there")).collect();
+    let brief = short.start(&["true"], true).expect("it is there");
+    short.wait("the end", ended);
+    drop(brief);
+    assert!(others.iter().all(|o| !o.has_ended()), "one took others with it");
+}
+
+#[test]
 fn a_command_that_is_not_there_is_told_in_a_sentence() {
     let spool = spool();
     let error = spool.start(&["no-such-ferry", "--now"], false).expect_err("it is not there");
