@@ -1,5 +1,6 @@
 //! A console that is served at an address: it is fetched over TCP, and fetched again when the device comes back.
 
+use crate::sink::Sink;
 use crate::spool::{Event, SpoolWriter};
 use crate::{Bell, SourceError};
 use izba_core::Stream;
@@ -24,12 +25,7 @@ pub fn connect(
     bell: Bell,
     stop: Arc<AtomicBool>,
 ) -> Result<std::thread::JoinHandle<()>, SourceError> {
-    let append = move |event: &Event, bytes: &[u8]| {
-        if let Ok(mut spool) = spool.lock() {
-            let _ = spool.append(event, bytes);
-        }
-        bell();
-    };
+    let sink = Sink::new(spool, bell);
     let look = move || {
         let mut buffer = vec![0u8; 64 * 1024];
         while !stop.load(Ordering::Acquire) {
@@ -40,16 +36,16 @@ pub fn connect(
             if device.set_read_timeout(Some(LOOK)).is_err() {
                 continue;
             }
-            append(&Event::Start, address.to_string().as_bytes());
+            sink.append(&Event::Start, address.to_string().as_bytes());
             while !stop.load(Ordering::Acquire) {
                 match device.read(&mut buffer) {
                     Ok(0) => break,
-                    Ok(count) => append(&Event::Bytes(Stream::Out), &buffer[..count]),
+                    Ok(count) => sink.append(&Event::Bytes(Stream::Out), &buffer[..count]),
                     Err(e) if matches!(e.kind(), ErrorKind::WouldBlock | ErrorKind::TimedOut | ErrorKind::Interrupted) => {}
                     Err(_) => break,
                 }
             }
-            append(&Event::End { well: true }, b"went away");
+            sink.append(&Event::End { well: true }, b"went away");
         }
     };
     std::thread::Builder::new().name("connect".into()).spawn(look).map_err(SourceError::system("start a thread"))

@@ -1,5 +1,6 @@
 //! Standard input, as in `cmd 2>&1 | izba`.
 
+use crate::sink::Sink;
 use crate::spool::{Event, SpoolWriter};
 use crate::{Bell, SourceError};
 use izba_core::Stream;
@@ -12,23 +13,18 @@ use std::sync::{Arc, Mutex};
 ///
 /// When no thread can be started.
 pub fn read_input(mut input: impl Read + Send + 'static, spool: Arc<Mutex<SpoolWriter>>, bell: Bell) -> Result<(), SourceError> {
-    let append = move |event: &Event, bytes: &[u8]| {
-        if let Ok(mut spool) = spool.lock() {
-            let _ = spool.append(event, bytes);
-        }
-        bell();
-    };
+    let sink = Sink::new(spool, bell);
     std::thread::Builder::new()
         .name("input".into())
         .spawn(move || {
-            append(&Event::Start, b"standard input");
+            sink.append(&Event::Start, b"standard input");
             let mut buffer = vec![0u8; 64 * 1024];
             loop {
                 match input.read(&mut buffer) {
-                    Ok(0) => break append(&Event::End { well: true }, b"ended"),
-                    Ok(count) => append(&Event::Bytes(Stream::Out), &buffer[..count]),
+                    Ok(0) => break sink.append(&Event::End { well: true }, b"ended"),
+                    Ok(count) => sink.append(&Event::Bytes(Stream::Out), &buffer[..count]),
                     Err(e) if e.kind() == ErrorKind::Interrupted => {}
-                    Err(e) => break append(&Event::End { well: false }, format!("could not be read any more: {e}").as_bytes()),
+                    Err(e) => break sink.append(&Event::End { well: false }, format!("could not be read any more: {e}").as_bytes()),
                 }
             }
         })

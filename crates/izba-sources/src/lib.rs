@@ -13,6 +13,7 @@ mod listen;
 mod otlp;
 mod page;
 mod project;
+mod sink;
 mod spool;
 mod watcher;
 

@@ -1,6 +1,7 @@
 //! A listener for syslog (RFC 5424): messages over TCP (RFC 6587: one a line, or with their length before them) and over
 //! UDP (RFC 5426: one a datagram). Every sender's lines stay whole; what is too much is dropped and counted.
 
+use crate::sink::Sink;
 use crate::spool::{Event, SpoolWriter};
 use crate::{Bell, SourceError};
 use izba_core::Stream;
@@ -30,14 +31,14 @@ pub fn listen(address: SocketAddr, spool: Arc<Mutex<SpoolWriter>>, bell: Bell, s
     let udp = UdpSocket::bind(bound).map_err(failed())?;
     tcp.set_nonblocking(true).map_err(failed())?;
     udp.set_read_timeout(Some(LOOK)).map_err(failed())?;
-    let sink = Sink { spool, bell };
+    let sink = Sink::new(spool, bell);
     sink.append(&Event::Start, bound.to_string().as_bytes());
     let (lines, ends) = (sink.clone(), stop.clone());
     let datagrams = move || {
         let mut buffer = vec![0u8; 64 * 1024];
         while !ends.load(Ordering::Acquire) {
             if let Ok((count, _)) = udp.recv_from(&mut buffer) {
-                lines.message(&buffer[..count]);
+                tell(&lines, &buffer[..count]);
             }
         }
     };
@@ -50,7 +51,7 @@ pub fn listen(address: SocketAddr, spool: Arc<Mutex<SpoolWriter>>, bell: Bell, s
                     if senders.fetch_add(1, Ordering::AcqRel) >= SENDERS {
                         senders.fetch_sub(1, Ordering::AcqRel);
                         // Closing tells the sender; the console tells the user.
-                        sink.message(format!("<12>1 - - izba - - - {from} was turned away: {SENDERS} senders are connected already").as_bytes());
+                        tell(&sink, format!("<12>1 - - izba - - - {from} was turned away: {SENDERS} senders are connected already").as_bytes());
                         continue;
                     }
                     let (sink, stop, there) = (sink.clone(), stop.clone(), senders.clone());
@@ -71,28 +72,13 @@ pub fn listen(address: SocketAddr, spool: Arc<Mutex<SpoolWriter>>, bell: Bell, s
     Ok(bound)
 }
 
-#[derive(Clone)]
-struct Sink {
-    spool: Arc<Mutex<SpoolWriter>>,
-    bell: Bell,
-}
-
-impl Sink {
-    fn append(&self, event: &Event, bytes: &[u8]) {
-        if let Ok(mut spool) = self.spool.lock() {
-            let _ = spool.append(event, bytes);
-        }
-        (self.bell)();
-    }
-
-    /// A message as a line of its own; line breaks inside it become lines of the same message.
-    fn message(&self, message: &[u8]) {
-        let message = message.strip_suffix(b"\n").unwrap_or(message);
-        if !message.is_empty() {
-            let mut line = message.to_vec();
-            line.push(b'\n');
-            self.append(&Event::Bytes(Stream::Out), &line);
-        }
+/// Hands on a message as a line of its own; line breaks inside it become lines of the same message.
+fn tell(sink: &Sink, message: &[u8]) {
+    let message = message.strip_suffix(b"\n").unwrap_or(message);
+    if !message.is_empty() {
+        let mut line = message.to_vec();
+        line.push(b'\n');
+        sink.append(&Event::Bytes(Stream::Out), &line);
     }
 }
 
@@ -107,17 +93,17 @@ fn receive(mut sender: TcpStream, sink: &Sink, stop: &AtomicBool) {
             Ok(0) => break,
             Ok(count) => {
                 pending.extend_from_slice(&buffer[..count]);
-                let used = whole_messages(&pending, |message| sink.message(message));
+                let used = whole_messages(&pending, |message| tell(sink, message));
                 pending.drain(..used);
                 if pending.len() > MESSAGE {
-                    sink.message(&std::mem::take(&mut pending));
+                    tell(sink, &std::mem::take(&mut pending));
                 }
             }
             Err(e) if matches!(e.kind(), ErrorKind::WouldBlock | ErrorKind::TimedOut | ErrorKind::Interrupted) => {}
             Err(_) => break,
         }
     }
-    sink.message(&pending);
+    tell(sink, &pending);
 }
 
 /// Hands on all whole messages; how many bytes they take up.

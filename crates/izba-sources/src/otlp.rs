@@ -1,6 +1,7 @@
 //! A listener for OpenTelemetry logs over HTTP (OTLP, JSON encoding): each log record becomes one line, a JSON object with the
 //! record's level, sentence, logger, place and exception.
 
+use crate::sink::Sink;
 use crate::spool::{Event, SpoolWriter};
 use crate::{Bell, SourceError};
 use izba_core::Stream;
@@ -25,19 +26,14 @@ pub fn take_logs(address: SocketAddr, spool: Arc<Mutex<SpoolWriter>>, bell: Bell
     let server = tiny_http::Server::http(address)
         .map_err(|e| SourceError::System { doing: "listen at this address", cause: std::io::Error::other(e.to_string()) })?;
     let bound = server.server_addr().to_ip().unwrap_or(address);
-    let append = move |event: &Event, bytes: &[u8]| {
-        if let Ok(mut spool) = spool.lock() {
-            let _ = spool.append(event, bytes);
-        }
-        bell();
-    };
-    append(&Event::Start, bound.to_string().as_bytes());
+    let sink = Sink::new(spool, bell);
+    sink.append(&Event::Start, bound.to_string().as_bytes());
     let serve = move || {
         while !stop.load(Ordering::Acquire) {
             let Ok(Some(mut request)) = server.recv_timeout(LOOK) else { continue };
             let (status, said) = match read_request(&mut request) {
                 Ok(lines) => {
-                    append(&Event::Bytes(Stream::Out), lines.as_bytes());
+                    sink.append(&Event::Bytes(Stream::Out), lines.as_bytes());
                     (200, "{\"partialSuccess\":{}}".to_owned())
                 }
                 Err((status, why)) => (status, json!({"code": 3, "message": why}).to_string()),
@@ -49,7 +45,7 @@ pub fn take_logs(address: SocketAddr, spool: Arc<Mutex<SpoolWriter>>, bell: Bell
             // A sender that went away needs no answer.
             let _ = request.respond(response);
         }
-        append(&Event::End { well: true }, b"is no longer listened to");
+        sink.append(&Event::End { well: true }, b"is no longer listened to");
     };
     std::thread::Builder::new().name("otlp".into()).spawn(serve).map_err(SourceError::system("start a thread"))?;
     Ok(bound)

@@ -4,6 +4,7 @@
 //! those of the page tells what the protocol leaves out (the place of a script that cannot be read, the words of a rejected
 //! promise). Each navigation of the page is a run.
 
+use crate::sink::Sink;
 use crate::spool::{Event, SpoolWriter};
 use crate::{Bell, SourceError};
 use izba_core::Stream;
@@ -55,32 +56,27 @@ pub fn open_page(url: &str, spool: Arc<Mutex<SpoolWriter>>, bell: Bell, stop: Ar
     let driver = Driver::start()?;
     let mut session = Session::open(driver)?;
     session.watch(url)?;
-    let append = move |event: &Event, bytes: &[u8]| {
-        if let Ok(mut spool) = spool.lock() {
-            let _ = spool.append(event, bytes);
-        }
-        bell();
-    };
+    let sink = Sink::new(spool, bell);
     let watching = move || {
         while !stop.load(Ordering::Acquire) {
             match session.next() {
                 Ok(Some(event)) => {
                     if let Some(said) = session.told(&event) {
                         match said {
-                            Said::Navigated(url) => append(&Event::Start, url.as_bytes()),
-                            Said::Lines(lines) => append(&Event::Bytes(Stream::Out), lines.as_bytes()),
+                            Said::Navigated(url) => sink.append(&Event::Start, url.as_bytes()),
+                            Said::Lines(lines) => sink.append(&Event::Bytes(Stream::Out), lines.as_bytes()),
                         }
                     }
                 }
                 Ok(None) => {}
                 Err(_) => {
-                    append(&Event::End { well: false }, b"ended: the browser was closed");
+                    sink.append(&Event::End { well: false }, b"ended: the browser was closed");
                     return;
                 }
             }
         }
         session.end();
-        append(&Event::End { well: true }, b"was closed");
+        sink.append(&Event::End { well: true }, b"was closed");
     };
     std::thread::Builder::new().name("page".into()).spawn(watching).map_err(SourceError::system("start a thread"))
 }

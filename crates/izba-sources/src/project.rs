@@ -93,7 +93,10 @@ pub struct FoundMap {
 }
 
 /// The source maps below `root`, also in folders that hold what was built, but not in those of fetched libraries.
+///
+/// Told apart by path, size and time of writing, so that two lists are equal as long as nothing was built anew.
 pub fn find_maps(root: &Path) -> Vec<FoundMap> {
+    let root = &root.canonicalize().unwrap_or_else(|_| root.to_owned());
     let fetched = ["node_modules", "vendor", "third_party", "venv", "site-packages", "target", "obj", "__pycache__"];
     let walk = WalkBuilder::new(root)
         .standard_filters(false)

@@ -238,7 +238,7 @@ impl Watch {
             Ok(()) | Err(TrySendError::Full(_) | TrySendError::Disconnected(_)) => {}
         });
         // Before the files are read, so that what is built meanwhile is noticed as new.
-        let maps = izba_sources::find_maps(&setup.root.canonicalize().unwrap_or_else(|_| setup.root.clone()));
+        let maps = izba_sources::find_maps(&setup.root);
         let project = Arc::new(izba_sources::scan(&setup.root));
         let stop_files = Arc::new(AtomicBool::new(false));
         let mut helpers = Vec::new();
@@ -526,8 +526,7 @@ impl Worker {
         if self.maps.1.is_some_and(|looked| looked.elapsed() < MAPS) {
             return;
         }
-        let root = self.root.canonicalize().unwrap_or_else(|_| self.root.clone());
-        let found = izba_sources::find_maps(&root);
+        let found = izba_sources::find_maps(&self.root);
         let changed = found != self.maps.0;
         self.maps = (found, Some(Instant::now()));
         if changed {

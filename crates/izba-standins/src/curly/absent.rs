@@ -41,13 +41,12 @@ impl Machine {
                 Node::Name(of) => format!("\"this.{of}.{name}\""),
                 _ => return None,
             },
-            Node::Call(of, name, given) => {
+            Node::Call(of, name, _) => {
                 let kind = of.as_ref().map_or_else(|| self.this().map_or_else(String::new, |t| t.class.name.clone()), |of| self.type_of(of));
                 let takes = match self.classes.get(&kind).and_then(|c| c.method(name)) {
                     Some(method) => method.takes.iter().map(|(t, ..)| self.qualified(&t.name)).collect::<Vec<_>>().join(", "),
                     None => library::parameters(&kind, name).into(),
                 };
-                let _ = given;
                 format!("the return value of \"{}.{name}({takes})\"", self.qualified(&kind))
             }
             _ => return None,

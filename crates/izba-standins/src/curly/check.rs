@@ -195,7 +195,7 @@ impl<'a> Checker<'a> {
     }
 
     fn fits(&mut self, given: &Type, wanted: &Type, at: Spot) -> bool {
-        if library::converts(self.language, given, wanted) {
+        if library::converts(given, wanted) {
             return true;
         }
         let (given, wanted) = (given.spelt(), wanted.spelt());
@@ -421,7 +421,7 @@ impl<'a> Checker<'a> {
 
     fn called(&mut self, method: &Method, given: &[(Type, Spot)]) {
         for (index, ((wanted, _, _), (given, at))) in method.takes.iter().zip(given).enumerate() {
-            if library::converts(self.language, given, wanted) {
+            if library::converts(given, wanted) {
                 continue;
             }
             if self.language == Language::CSharp {

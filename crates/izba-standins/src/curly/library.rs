@@ -56,7 +56,7 @@ fn is_plain(name: &str) -> bool {
 }
 
 /// Whether a value of one type may stand where another is wanted.
-pub fn converts(_language: Language, given: &Type, wanted: &Type) -> bool {
+pub fn converts(given: &Type, wanted: &Type) -> bool {
     if given.is_unknown() || wanted.is_unknown() || given.name == wanted.name {
         return true;
     }
