@@ -161,3 +161,12 @@ fn harmless_lines_stay_lines() {
     let lines = "0 errors, 0 warnings\nerror handling is set up\nno exception was raised\nINFO: the fatal flaw is mended\n[info] panic button tested\nfailed attempts: 0\nERRORS=0\n==========\nwarnings are off\n{\"level\":\"info\",\"errors\":[]}\nat least 3 boats\nloaded error.lua:12 symbols\n";
     assert_eq!(found(lines), "  nothing\n");
 }
+
+/// A ruler that nothing closes takes nothing with it.
+#[test]
+fn rulers_do_not_hide_what_stands_below_them() {
+    let found = found(
+        "====================\nERROR: no rope\n----- the boat has failed -----\nall hands\nTraceback (most recent call last):\n  File \"src/a.py\", line 12, in tie\n    line 12\nKeyError: 'rope'\n",
+    );
+    assert!(found.contains("| no rope |") && found.contains("src/a.py:12:0 in tie"), "{found}");
+}

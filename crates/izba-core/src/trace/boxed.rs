@@ -15,6 +15,8 @@ pub static READER: Reader =
 
 /// Signs that make a ruler.
 const RULERS: [char; 6] = ['=', '~', '*', '#', '-', '_'];
+/// Lines of a report without prefixes; a ruler that nothing closes must not swallow what follows.
+const BARE: usize = 60;
 /// A frame is at least so wide, in signs.
 const WIDE: usize = 20;
 /// A ruler is at least so long.
@@ -52,6 +54,8 @@ struct Boxed {
     lines: usize,
     /// A frame with sides, whose first line says nothing.
     framed: bool,
+    /// Each line bears the prefix of a log, so that its end is sure to be noticed.
+    prefixed: bool,
     /// Something inside says that it is a report of trouble.
     troubled: bool,
     /// The steps are told in the order in which they were taken.
@@ -70,7 +74,7 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         return None;
     }
     let report = Report { object: start.prefix.object.clone(), handler: start.prefix.handler.clone(), ..Report::new(READER.id, level, title) };
-    Begin::new(50, Boxed::new(report, sign, title))
+    Begin::new(50, Boxed { prefixed: start.prefix.timed, ..Boxed::new(report, sign, title) })
 }
 
 impl Boxed {
@@ -84,6 +88,7 @@ impl Boxed {
             closed: false,
             lines: 0,
             framed: false,
+            prefixed: false,
             troubled: false,
             oldest_first: false,
         }
@@ -103,6 +108,12 @@ impl Draft for Boxed {
             // How it ended, right behind the dump, says nothing new.
             return if ENDED.is_match(inside) { Take::Took } else { Take::Refused };
         }
+        // A frame has sides; and without a prefix on each line, whatever begins an entry of its own is not part of a report.
+        let sided = !self.framed || inside.trim_start().starts_with(self.sign);
+        let another = !self.prefixed && (prefix.level.is_some() || inside.trim_start().starts_with("Traceback (") || self.lines > BARE);
+        if !sided || another {
+            return Take::Refused;
+        }
         if ruler(inside).is_some_and(|(sign, _)| sign == self.sign) {
             self.closed = true;
             return Take::Took;
@@ -113,9 +124,6 @@ impl Draft for Boxed {
             let joined: String = inside.split_whitespace().filter(|w| w.chars().count() == 1).collect();
             self.troubled |= TROUBLE.is_match(&joined) || REASON.is_match(inside) || TROUBLE.is_match(inside);
             self.oldest_first |= inside.to_lowercase().contains("oldest");
-            if !self.troubled && self.lines > 12 {
-                return Take::Refused;
-            }
             if let Some(frame) = indented_step(&format!(" {}", inside.trim_start_matches(|c: char| c.is_ascii_digit() || c == '.'))) {
                 self.report.frames.push(StackFrame { function: frame.function.map(|f| of_step(&f).to_owned()), ..frame });
                 return Take::Took;
