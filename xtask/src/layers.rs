@@ -5,10 +5,11 @@ use std::process::Command;
 
 /// Each crate with those of ours that it may use.
 const RULE: &[(&str, &[&str])] = &[
-    ("izba-app", &["izba-core", "izba-sources", "izba-standins"]),
+    ("izba-app", &["izba-core", "izba-sources", "izba-standins", "izba-store"]),
     ("izba-core", &[]),
     ("izba-sources", &["izba-core"]),
     ("izba-standins", &[]),
+    ("izba-store", &["izba-core"]),
     ("xtask", &[]),
 ];
 

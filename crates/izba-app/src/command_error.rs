@@ -57,7 +57,6 @@ impl From<SourceError> for CommandError {
                     code: exit::INPUT, text, hint: Some("install one of them, or give the command in full: izba run -- COMMAND …".into())
                 }
             }
-            SourceError::IsFolder { .. } => CommandError { code: exit::INPUT, text, hint: None },
             SourceError::Io { .. } | SourceError::System { .. } => CommandError { code: exit::INPUT, text, hint: None },
         }
     }

@@ -1,5 +1,6 @@
 //! What the user can do and by which keys: one table, from which help, footer and palette are made.
 
+use crate::model::Room;
 use crossterm::event::{KeyCode, KeyEvent, KeyModifiers};
 
 /// What the user wants.
@@ -35,6 +36,40 @@ pub enum Action {
     Across,
     /// Look for a text.
     Find,
+    /// Type a filter phrase.
+    Filter,
+    /// Show for a moment what is filtered out or set aside.
+    Peek,
+    /// Set a group aside, or take it back.
+    Mute,
+    /// Set aside whatever the filter lets through.
+    MuteFiltered,
+    /// Keep the filter under a name.
+    KeepFilter,
+    /// Call a group fixed, or no longer.
+    Fixed,
+    /// Tell the parts of a group apart, or no longer.
+    Split,
+    /// Count a group with another one.
+    Join,
+    /// What the rows stand for.
+    GroupBy,
+    /// Take back what was decided last.
+    Undo,
+    /// A run begins here.
+    FromHere,
+    /// Room Runs.
+    RoomRuns,
+    /// The run before.
+    Earlier,
+    /// The run after.
+    Later,
+    /// The runs of the next source.
+    NextSource,
+    /// Two runs side by side.
+    Compare,
+    /// To a line by its number.
+    GoTo,
     /// All commands by name.
     Palette,
     /// Open the editor at the place.
@@ -53,6 +88,12 @@ pub enum Action {
     MendForMe,
     /// In the demo: begin or leave the guided tour.
     Tour,
+    /// What is watched; add, hold, take away.
+    Sources,
+    /// Say that who speaks in the chosen line is mine.
+    Mine,
+    /// How the chosen line is read, and teach it.
+    Teach,
     /// Help for this room.
     Help,
     /// Leave.
@@ -70,6 +111,8 @@ pub enum Scope {
     Now,
     /// In room Lines.
     Lines,
+    /// In room Runs.
+    Runs,
     /// Everywhere in the demo, and only there.
     Demo,
 }
@@ -111,10 +154,30 @@ pub static BINDINGS: &[Binding] = &[
     bind(Action::Hold, &["Space"], "hold", "Hold the screen still, or let it go on; nothing is lost meanwhile", Scope::Everywhere),
     bind(Action::Zoom, &["z"], "full screen", "Open the question you are in to the full screen, and back", Scope::Now),
     bind(Action::Across, &["g"], "group or lines", "From a group to its lines, from a line to its group", Scope::Everywhere),
-    bind(Action::Find, &["/"], "find", "Find words in the lines", Scope::Lines),
+    bind(Action::Filter, &["/"], "filter", "Filter by a phrase, such as: error+ in lantern.lua not muted", Scope::Everywhere),
+    bind(Action::Peek, &["p"], "peek", "Show what is filtered out or set aside; again to hide it", Scope::Everywhere),
+    bind(Action::Mute, &["x"], "set aside", "Set a group aside on purpose, or take it back", Scope::Everywhere),
+    bind(Action::MuteFiltered, &["X"], "set all aside", "Set aside whatever the filter lets through, now and later", Scope::Everywhere),
+    bind(Action::KeepFilter, &["K"], "keep filter", "Keep the filter under a name; typing the name offers it again", Scope::Everywhere),
+    bind(Action::Fixed, &["F"], "fixed", "Call a group fixed, or no longer; if it comes again it is told as back", Scope::Everywhere),
+    bind(Action::Split, &["S"], "split", "Tell the parts of a group apart, by object, caller or words; or no longer", Scope::Now),
+    bind(Action::Join, &["J"], "join", "Count a group with another one: press it on the first, then on the second", Scope::Now),
+    bind(Action::GroupBy, &["o"], "rows by", "What a row stands for: the mistake, message, place, object, kind, family or source", Scope::Now),
+    bind(Action::Undo, &["u"], "undo", "Take back what you decided last", Scope::Everywhere),
+    bind(Action::FromHere, &["f"], "from here on", "Begin a new run here; what came before counts as the run before", Scope::Everywhere),
+    bind(Action::Earlier, &["←"], "earlier", "The run before", Scope::Runs),
+    bind(Action::Later, &["→"], "later", "The run after", Scope::Runs),
+    bind(Action::NextSource, &["Tab"], "next source", "The runs of the next source", Scope::Runs),
+    bind(Action::Compare, &["="], "compare", "The chosen run beside the one before it", Scope::Runs),
+    bind(Action::Find, &["i"], "find", "Find words in the lines, without hiding any", Scope::Lines),
+    bind(Action::Mine, &["y"], "this is mine", "Who speaks in this line is mine, or is not; all else of its source ranks below", Scope::Lines),
+    bind(Action::GoTo, &["n"], "go to a line", "Go to a line by its number", Scope::Lines),
     bind(Action::Reply, &["r"], "reply", "Answer the program when it asks for input", Scope::Everywhere),
     bind(Action::RoomNow, &["1"], "room Now", "Now: what to fix first, and the four questions about it", Scope::Everywhere),
     bind(Action::RoomLines, &["2"], "room Lines", "Lines: everything as it arrived", Scope::Everywhere),
+    bind(Action::RoomRuns, &["3"], "room Runs", "Runs: each group over the runs, what is new, quiet and back", Scope::Everywhere),
+    bind(Action::Sources, &["c"], "sources", "Sources: what is watched and how it goes; add one, hold it, take it away", Scope::Everywhere),
+    bind(Action::Teach, &["l"], "how it is read", "How the chosen line is divided into its parts; correct it, or teach it", Scope::Lines),
     bind(Action::Palette, &[":"], "commands", "All commands by name", Scope::Everywhere),
     bind(Action::SelectText, &["v"], "select text", "Let the mouse select text as the terminal does; again to get it back", Scope::Everywhere),
     bind(Action::MendForMe, &["m"], "mend for me", "In the demo: apply the cure of the chosen mistake, to see it go quiet", Scope::Demo),
@@ -130,11 +193,12 @@ pub fn binding(action: Action) -> &'static Binding {
 }
 
 /// The action of a key in a room.
-pub fn action_of(key: &str, in_lines: bool, demo: bool) -> Option<Action> {
+pub fn action_of(key: &str, room: Room, demo: bool) -> Option<Action> {
     let fits = |scope: Scope| match scope {
         Scope::Everywhere => true,
-        Scope::Now => !in_lines,
-        Scope::Lines => in_lines,
+        Scope::Now => room == Room::Now,
+        Scope::Lines => room == Room::Lines,
+        Scope::Runs => room == Room::Runs,
         Scope::Demo => demo,
     };
     BINDINGS.iter().find(|b| fits(b.scope) && b.keys.contains(&key)).map(|b| b.action)
@@ -195,9 +259,9 @@ mod tests {
 
     #[test]
     fn no_key_means_two_things_in_one_room_and_every_action_is_reached() {
-        for in_lines in [false, true] {
+        for scope in [Scope::Now, Scope::Lines, Scope::Runs] {
             let mut seen = std::collections::HashSet::new();
-            let here = BINDINGS.iter().filter(|b| b.scope != if in_lines { Scope::Now } else { Scope::Lines });
+            let here = BINDINGS.iter().filter(|b| b.scope == scope || matches!(b.scope, Scope::Everywhere | Scope::Demo));
             for key in here.flat_map(|b| b.keys) {
                 assert!(seen.insert(key), "{key} means two things");
             }

@@ -1,8 +1,10 @@
 //! The state of the screen: plain values that only `update` changes.
 
+pub use crate::teach::Teach;
 use crate::theme::Theme;
 use crate::watch::{LineRow, Published};
-use izba_core::{GroupId, GroupView, StackFrame, State};
+use izba_core::filter::{Around, Offer, Problem};
+use izba_core::{GroupId, GroupView, Phrase, StackFrame, State};
 use ratatui::layout::Rect;
 use std::sync::Arc;
 use tui_input::Input;
@@ -14,6 +16,8 @@ pub enum Room {
     Now,
     /// Everything as it arrived.
     Lines,
+    /// Groups over runs.
+    Runs,
 }
 
 /// The four questions of room Now.
@@ -49,8 +53,65 @@ pub enum Overlay {
     Palette(Input, usize),
     /// An answer for the program.
     Reply(Input),
+    /// The number of a line to go to.
+    GoTo(Input),
     /// Leaving while a program runs?
     AskQuit,
+    /// What is watched, or could be.
+    Sources(Sources),
+    /// How a line is read.
+    Teach(Teach),
+    /// Two runs of a source side by side: the source, the earlier run, the later one, rows scrolled.
+    Compare(usize, u32, u32, usize),
+    /// A name for the filter.
+    NameFilter(Input),
+}
+
+/// The filter phrase, one for all rooms.
+#[derive(Debug, Clone, Default)]
+pub struct Filter {
+    /// What is typed.
+    pub input: Input,
+    /// Whether it is being typed.
+    pub typing: bool,
+    /// What holds now; `None` while nothing is filtered.
+    pub phrase: Option<Arc<Phrase>>,
+    /// What held before typing began.
+    pub before: Option<Arc<Phrase>>,
+    /// What is wrong with what is typed.
+    pub problem: Option<Problem>,
+    /// What fits here.
+    pub offers: Vec<Offer>,
+    /// The offer that is chosen.
+    pub chosen: Option<usize>,
+    /// Phrases that were used, oldest first, and how many steps back from the newest one is shown.
+    pub used: Vec<String>,
+    /// Steps back in the used ones.
+    pub back: usize,
+    /// Number of the latest request for lines that fit, and of the latest count.
+    pub ids: (u64, u64),
+    /// Lines that fit, of so many looked at.
+    pub counted: Option<(u64, u64)>,
+    /// Whether all lines that were asked for are there.
+    pub settled: bool,
+}
+
+/// Room Runs.
+#[derive(Debug, Clone, Copy, Default)]
+pub struct RunsState {
+    /// The source whose runs are shown.
+    pub source: usize,
+    /// The chosen run; `None` while that is the newest.
+    pub run: Option<u32>,
+}
+
+/// The sheet of sources.
+#[derive(Debug, Clone, Default)]
+pub struct Sources {
+    /// The chosen row: a source, or, while there is none, an offer.
+    pub chosen: usize,
+    /// What is typed to add one more.
+    pub adding: Option<Input>,
 }
 
 /// Room Lines.
@@ -162,6 +223,16 @@ pub struct Model {
     pub demo: bool,
     /// The guided tour, while it is on.
     pub tour: Option<Tour>,
+    /// What could be watched here, as it would be typed.
+    pub offers: Vec<String>,
+    /// The filter phrase.
+    pub filter: Filter,
+    /// Whether what is filtered out or set aside is shown for a moment.
+    pub peek: bool,
+    /// The group that is to be counted with another one.
+    pub joining: Option<GroupId>,
+    /// Room Runs.
+    pub runs: RunsState,
     /// Number of the last search.
     pub finds: u64,
     /// Offset of local time from UTC in seconds.
@@ -190,6 +261,11 @@ impl Model {
             mouse: true,
             demo: false,
             tour: None,
+            offers: Vec::new(),
+            filter: Filter::default(),
+            peek: false,
+            joining: None,
+            runs: RunsState::default(),
             finds: 0,
             utc_offset,
         }
@@ -197,7 +273,7 @@ impl Model {
 
     /// A group by its number.
     pub fn group(&self, id: GroupId) -> Option<&Arc<GroupView>> {
-        self.shown.snapshot.groups.iter().find(|g| g.id == id)
+        self.shown.snapshot.groups.iter().find(|g| g.id == id).or_else(|| self.shown.snapshot.groups.iter().find(|g| g.holds(id)))
     }
 
     /// The groups in the order of the list: those of this run, then those that went quiet.
@@ -210,16 +286,59 @@ impl Model {
         self.chosen.and_then(|id| self.group(id)).or_else(|| self.listed().next())
     }
 
-    /// Groups seen in this run, and quiet ones.
+    /// Groups seen in this run, and quiet ones; those that are set aside and those that only follow another are left out.
     pub fn tally(&self) -> (usize, usize) {
-        let quiet = self.shown.snapshot.groups.iter().filter(|g| g.state == State::Quiet).count();
-        (self.shown.snapshot.groups.len() - quiet, quiet)
+        let counted = || self.shown.snapshot.groups.iter().filter(|g| !g.muted);
+        let quiet = counted().filter(|g| g.state == State::Quiet).count();
+        (counted().filter(|g| g.state != State::Quiet && !g.hangs).count(), quiet)
+    }
+
+    /// Groups that are set aside, that only follow another, and that the filter hides.
+    pub fn left_out(&self) -> (usize, usize, usize) {
+        let groups = &self.shown.snapshot.groups;
+        let muted = groups.iter().filter(|g| g.muted).count();
+        let follow = groups.iter().filter(|g| !g.muted && g.hangs && g.state != State::Quiet).count();
+        let hidden = groups.iter().filter(|g| !g.muted && !self.passes(g)).count();
+        (muted, follow, hidden)
+    }
+
+    /// Whether the filter lets a group through.
+    pub fn passes(&self, group: &GroupView) -> bool {
+        let Some(phrase) = &self.filter.phrase else { return true };
+        let names = self.source_names();
+        phrase.fits_group(group, &self.around(&names))
+    }
+
+    /// Whether a group stands in lists: not set aside, and let through; or everything is shown for a moment.
+    pub fn is_listed(&self, group: &GroupView) -> bool {
+        self.peek || (!group.muted || self.filter.phrase.is_some()) && self.passes(group)
+    }
+
+    /// Names of the sources.
+    pub fn source_names(&self) -> Vec<String> {
+        self.shown.snapshot.sources.iter().map(|s| s.name.clone()).collect()
+    }
+
+    /// What a phrase is judged against.
+    pub fn around<'a>(&self, names: &'a [String]) -> Around<'a> {
+        Around { sources: names, now: Some(self.shown.snapshot.now), utc_offset: self.utc_offset }
+    }
+
+    /// The phrase that chooses lines now, if any.
+    pub fn line_filter(&self) -> Option<&Arc<Phrase>> {
+        self.filter.phrase.as_ref().filter(|_| !self.peek)
+    }
+
+    /// The first group of the order that is worth a headline.
+    pub fn first(&self) -> Option<&Arc<GroupView>> {
+        self.shown.snapshot.groups.iter().find(|g| !g.muted)
     }
 
     /// How many groups rank before the chosen one but stand below it in the list.
     pub fn more_urgent(&self) -> usize {
         let Some(chosen) = self.chosen else { return 0 };
-        let better: Vec<GroupId> = self.shown.snapshot.groups.iter().map(|g| g.id).take_while(|id| *id != chosen).collect();
+        let better: Vec<GroupId> =
+            self.shown.snapshot.groups.iter().filter(|g| self.is_listed(g)).map(|g| g.id).take_while(|id| *id != chosen).collect();
         let below = self.order.iter().skip_while(|id| **id != chosen);
         below.filter(|id| better.contains(id)).count()
     }

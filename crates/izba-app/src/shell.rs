@@ -18,7 +18,7 @@ use ratatui::backend::CrosstermBackend;
 use std::fs::File;
 use std::io::{self, Stdout, stdout};
 use std::os::fd::AsFd;
-use std::path::Path;
+use std::path::{Path, PathBuf};
 use std::process::Stdio;
 use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
@@ -78,7 +78,7 @@ fn give_back() {
 /// When a source cannot be opened or the terminal cannot be drawn on; the terminal is as before then.
 pub fn open(setup: Setup) -> Result<u8, CommandError> {
     let root = setup.root.canonicalize().unwrap_or_else(|_| setup.root.clone());
-    let demo = setup.demo;
+    let (demo, session) = (setup.demo, setup.session.clone());
     let watch = Watch::start(setup)?;
     let leave = Arc::new(AtomicBool::new(false));
     for signal in [signal_hook::consts::SIGTERM, signal_hook::consts::SIGHUP, signal_hook::consts::SIGINT] {
@@ -86,7 +86,8 @@ pub fn open(setup: Setup) -> Result<u8, CommandError> {
     }
     let over = Arc::new(AtomicBool::new(false));
     let guard = guard(leave.clone(), over.clone(), watch.ender());
-    let drawn = guard.and_then(|()| Screen::enter()).and_then(|mut screen| run(&mut screen, &watch, &root, &leave, demo));
+    let drawn =
+        guard.and_then(|()| Screen::enter()).and_then(|mut screen| run(&mut screen, &watch, &root, &leave, &Place { demo, session }).map(|_| ()));
     let code = watch.end();
     over.store(true, Ordering::Release);
     drawn.map_err(|e| CommandError::input(format!("the terminal cannot be drawn on: {e}")))?;
@@ -136,12 +137,31 @@ pub fn panic_on_screen() -> Result<u8, CommandError> {
     Ok(exit::WELL)
 }
 
-fn run(screen: &mut Screen, watch: &Watch, root: &Path, leave: &AtomicBool, demo: bool) -> io::Result<()> {
+/// Where the screen is open.
+struct Place {
+    demo: bool,
+    session: PathBuf,
+}
+
+/// How somebody went away from what was open.
+enum Left {
+    /// For good.
+    Izba,
+    /// From an earlier run, back to what is watched.
+    ThisRun,
+}
+
+fn run(screen: &mut Screen, watch: &Watch, root: &Path, leave: &AtomicBool, place: &Place) -> io::Result<Left> {
     let size = screen.terminal.size()?;
     let theme = Theme::from_environment(|name| std::env::var(name).ok());
     let now = jiff::Zoned::now();
     let mut model = Model::new(watch.published(), (size.width, size.height), theme, now.offset().seconds());
-    (model.demo, model.tour) = (demo, demo.then_some(crate::model::Tour::BEGIN));
+    (model.demo, model.tour) = (place.demo, place.demo.then_some(crate::model::Tour::BEGIN));
+    if model.shown.snapshot.sources.is_empty() {
+        // Nothing is watched yet: what could be is offered.
+        model.offers = crate::wanted::offers(root).iter().map(crate::wanted::Wanted::phrase).collect();
+        model.overlay = Some(crate::model::Overlay::Sources(crate::model::Sources::default()));
+    }
     let mut shown_title = String::new();
     let mut dirty = true;
     loop {
@@ -161,7 +181,7 @@ fn run(screen: &mut Screen, watch: &Watch, root: &Path, leave: &AtomicBool, demo
         }
         let mut published = false;
         while let Some(answer) = watch.answer(Duration::ZERO) {
-            if answer == Answer::Published { published = true } else { messages.push(Msg::Answer(answer)) }
+            if matches!(answer, Answer::Published) { published = true } else { messages.push(Msg::Answer(answer)) }
         }
         if published {
             messages.push(Msg::Published(watch.published()));
@@ -170,7 +190,24 @@ fn run(screen: &mut Screen, watch: &Watch, root: &Path, leave: &AtomicBool, demo
         for msg in messages {
             for effect in update(&mut model, msg) {
                 match effect {
-                    Effect::Quit => return Ok(()),
+                    Effect::Quit => return Ok(Left::Izba),
+                    Effect::LeavePast => return Ok(Left::ThisRun),
+                    Effect::OpenPast(past) => {
+                        let setup = Setup { past: Some(*past), ..Setup::new(root.to_owned(), place.session.clone(), Vec::new()) };
+                        match Watch::start(setup) {
+                            Ok(earlier) => {
+                                let left = run(screen, &earlier, root, leave, &Place { demo: false, session: place.session.clone() });
+                                earlier.end();
+                                if let Left::Izba = left? {
+                                    return Ok(Left::Izba);
+                                }
+                            }
+                            Err(error) => drop(update(&mut model, Msg::Say(error.sentence()))),
+                        }
+                        let size = screen.terminal.size()?;
+                        let _ = update(&mut model, Msg::Resized(size.width, size.height));
+                        let _ = update(&mut model, Msg::Published(watch.published()));
+                    }
                     Effect::Order(order) => watch.order(order),
                     Effect::Mend(fault) => {
                         let said = match izba_standins::world::apply(root, &fault.cure) {
@@ -200,7 +237,7 @@ fn run(screen: &mut Screen, watch: &Watch, root: &Path, leave: &AtomicBool, demo
         }
         if leave.load(Ordering::Acquire) {
             watch.order(Order::Stop);
-            return Ok(());
+            return Ok(Left::Izba);
         }
     }
 }

@@ -144,6 +144,24 @@ impl Theme {
         self.color(self.ground_rgb(ground), Color::Reset).map_or_else(Style::new, |c| Style::new().bg(c))
     }
 
+    /// A number on a ground that is the warmer the more of `share` (0 to 1) there is; without quiet grounds it is bold.
+    pub fn warmth(self, ink: Ink, share: f64) -> Style {
+        if self.signs_chosen_rows() {
+            return self.ink(ink).add_modifier(Modifier::BOLD);
+        }
+        let (from, to) = (self.ground_rgb(Ground::Tar), self.rgb(ink));
+        // Never so warm that the number on it is hard to read.
+        let most = if ink == Ink::Straw { 0.25 } else { 0.4 };
+        let part = 0.12 + most * share.clamp(0.0, 1.0);
+        let mix = |a: u8, b: u8| (f64::from(a) + (f64::from(b) - f64::from(a)) * part) as u8;
+        let ground = (mix(from.0, to.0), mix(from.1, to.1), mix(from.2, to.2));
+        let text = if self.light { (0x10, 0x12, 0x18) } else { (0xf4, 0xf5, 0xf8) };
+        match (self.color(ground, Color::Reset), self.color(text, Color::Reset)) {
+            (Some(ground), Some(text)) => Style::new().bg(ground).fg(text),
+            _ => Style::new(),
+        }
+    }
+
     /// Whether a chosen row is told by a sign before it instead of by its ground.
     pub fn signs_chosen_rows(self) -> bool {
         matches!(self.depth, Depth::None | Depth::Sixteen)
@@ -198,6 +216,18 @@ mod tests {
                     assert!(contrast >= 4.5, "{ink:?} on {ground:?}, light {light}: {contrast:.2}");
                 }
             }
+        }
+    }
+
+    #[test]
+    fn a_number_on_a_warm_ground_can_be_read() {
+        for (light, ink, share) in
+            [(false, Ink::Ember, 1.0), (false, Ink::Straw, 1.0), (true, Ink::Ember, 1.0), (true, Ink::Straw, 0.5), (false, Ink::Ember, 0.0)]
+        {
+            let style = Theme { depth: Depth::True, light }.warmth(ink, share);
+            let (Some(Color::Rgb(r, g, b)), Some(Color::Rgb(x, y, z))) = (style.fg, style.bg) else { panic!("true colours") };
+            let (a, b) = (luminance((r, g, b)), luminance((x, y, z)));
+            assert!((a.max(b) + 0.05) / (a.min(b) + 0.05) >= 4.5, "{ink:?} {share} light {light}");
         }
     }
 

@@ -1,11 +1,13 @@
 //! Answers without a screen: the groups as JSON lines (a public contract) and as text for people.
 
 use crate::engine::Engine;
+use crate::filter::{Around, Phrase};
 use crate::group::{GroupView, State};
-use crate::model::{Cause, StackFrame};
+use crate::model::{Cause, Millis, StackFrame};
 use crate::text::SafeText;
 use serde::Serialize;
 use std::fmt::Write;
+use std::sync::Arc;
 
 /// Version of the contract; it changes when a field changes its meaning.
 pub const VERSION: u32 = 1;
@@ -78,7 +80,27 @@ fn cause_out(cause: &Cause) -> CauseOut<'_> {
     }
 }
 
-fn group_out<'a>(rank: usize, group: &'a GroupView, source: &'a str) -> GroupOut<'a> {
+/// Which groups are told, and how.
+#[derive(Debug, Clone, Copy, Default)]
+pub struct Choice<'a> {
+    /// Only those that this phrase fits.
+    pub phrase: Option<&'a Phrase>,
+    /// Whether there is an earlier run to compare with: states have a meaning then.
+    pub compared: bool,
+    /// The time now, for phrases that speak of it.
+    pub now: Option<Millis>,
+    /// Offset of local time from UTC in seconds.
+    pub utc_offset: i32,
+}
+
+/// The groups that are told, most important first.
+pub fn chosen(engine: &Engine, choice: &Choice<'_>) -> Vec<Arc<GroupView>> {
+    let names: Vec<String> = engine.snapshot().sources.into_iter().map(|s| s.name).collect();
+    let around = Around { sources: &names, now: choice.now, utc_offset: choice.utc_offset };
+    engine.groups().into_iter().filter(|g| choice.phrase.is_none_or(|p| p.fits_group(g, &around))).collect()
+}
+
+fn group_out<'a>(rank: usize, group: &'a GroupView, source: &'a str, choice: &Choice<'_>, follows: Option<usize>) -> GroupOut<'a> {
     let entry = &*group.entry;
     let report = &entry.report;
     GroupOut {
@@ -89,7 +111,7 @@ fn group_out<'a>(rank: usize, group: &'a GroupView, source: &'a str) -> GroupOut
         kind: report.kind.as_deref(),
         code: report.code.as_deref(),
         message: &report.message,
-        shape: crate::group::shape(&report.message),
+        shape: group.shape.clone(),
         file: entry.place.as_ref().map(|p| p.file.as_ref()),
         line: entry.place.as_ref().and_then(|p| p.line),
         column: entry.column().map(|c| c.number),
@@ -101,9 +123,9 @@ fn group_out<'a>(rank: usize, group: &'a GroupView, source: &'a str) -> GroupOut
         count: group.count,
         first: group.first.and_then(|t| t.to_rfc3339()),
         last: group.last.and_then(|t| t.to_rfc3339()),
-        state: None,
-        muted: false,
-        follows: None,
+        state: choice.compared.then_some(group.state),
+        muted: group.muted,
+        follows,
         source,
         suspects: [],
         reasons: [],
@@ -112,13 +134,15 @@ fn group_out<'a>(rank: usize, group: &'a GroupView, source: &'a str) -> GroupOut
 }
 
 /// The groups as JSON lines, one object each, most important first.
-pub fn jsonl(engine: &Engine) -> String {
+pub fn jsonl(engine: &Engine, choice: &Choice<'_>) -> String {
     let names: Vec<String> = engine.snapshot().sources.into_iter().map(|s| s.name).collect();
     let mut out = String::new();
-    for (at, group) in engine.groups().iter().enumerate() {
+    let groups = chosen(engine, choice);
+    for (at, group) in groups.iter().enumerate() {
+        let follows = group.follows.and_then(|f| groups.iter().position(|g| g.holds(f.of))).map(|at| at + 1);
         let source = names.get(group.source).map_or("", String::as_str);
         // A struct of strings and numbers always has a JSON form.
-        out.push_str(&serde_json::to_string(&group_out(at + 1, group, source)).unwrap_or_default());
+        out.push_str(&serde_json::to_string(&group_out(at + 1, group, source, choice, follows)).unwrap_or_default());
         out.push('\n');
     }
     out
@@ -143,23 +167,34 @@ pub fn thousands(number: u64) -> String {
 }
 
 /// The groups as text: a sentence on top, then each group with its place and the console's own words.
-pub fn text(engine: &Engine) -> String {
-    let groups = engine.groups();
+pub fn text(engine: &Engine, choice: &Choice<'_>) -> String {
+    let all = chosen(engine, choice);
+    let muted = all.iter().filter(|g| g.muted).count() as u64;
+    let groups: Vec<_> = all.into_iter().filter(|g| !g.muted && (choice.compared || g.state != State::Quiet)).collect();
     let mut out = String::new();
     if let Some(sentence) = engine.unexplained_end() {
         let _ = writeln!(out, "{}", SafeText::new(&sentence));
     }
     let Some(first) = groups.first() else {
-        let _ = writeln!(out, "No errors and no warnings in {}.", counted(engine.rows(), "line", "lines"));
+        let _ = match choice.phrase {
+            Some(phrase) => {
+                writeln!(out, "Nothing in {} passes the filter {}.", counted(engine.rows(), "line", "lines"), SafeText::new(phrase.text()))
+            }
+            None => writeln!(out, "No errors and no warnings in {}.", counted(engine.rows(), "line", "lines")),
+        };
+        if muted > 0 {
+            let _ = writeln!(out, "{} set aside by you.", counted(muted, "group is", "groups are"));
+        }
         return out;
     };
     let _ = writeln!(out, "Fix first: {}", SafeText::new(&first.explanation.headline.to_string()));
     let _ = writeln!(out, "{} in {}\n", counted(groups.len() as u64, "group", "groups"), counted(engine.rows(), "line", "lines"));
     for group in &groups {
         let entry = &*group.entry;
+        let state = if choice.compared { format!("  ({})", group.state.word()) } else { String::new() };
         let _ = writeln!(
             out,
-            "{:>8}  {:<8} {}",
+            "{:>8}  {:<8} {}{state}",
             format!("{}×", thousands(group.count)),
             entry.report.level.word(),
             SafeText::new(&group.explanation.short)
@@ -184,6 +219,9 @@ pub fn text(engine: &Engine) -> String {
         }
         out.push('\n');
     }
+    if muted > 0 {
+        let _ = writeln!(out, "{} set aside by you.", counted(muted, "group is", "groups are"));
+    }
     if engine.project().files().is_empty() {
         let _ = writeln!(
             out,
@@ -192,4 +230,35 @@ pub fn text(engine: &Engine) -> String {
         );
     }
     out
+}
+
+/// Groups of one kind in a comparison of two runs.
+#[derive(Debug, Clone)]
+pub struct Compared {
+    /// How they stand: new, back, quiet or still.
+    pub state: State,
+    /// What that is called in a heading.
+    pub title: &'static str,
+    /// The groups with their counts in the earlier and in the later run.
+    pub groups: Vec<(Arc<GroupView>, u64, u64)>,
+}
+
+/// Two runs of one source side by side, by the counts of its groups; what is new comes first, kinds without a group are left out.
+pub fn compare(groups: &[Arc<GroupView>], earlier: u32, later: u32) -> Vec<Compared> {
+    let count = |group: &GroupView, run: u32| group.runs.iter().find(|t| t.run == run).map_or(0, |t| t.count);
+    let known_before = |group: &GroupView| group.runs.iter().any(|t| t.run < earlier);
+    let of = |state: State, title: &'static str, fits: &dyn Fn(u64, u64, bool) -> bool| {
+        let mut list: Vec<_> =
+            groups.iter().map(|g| (g.clone(), count(g, earlier), count(g, later))).filter(|(g, a, b)| fits(*a, *b, known_before(g))).collect();
+        list.sort_by_key(|(g, a, b)| (std::cmp::Reverse(g.level()), std::cmp::Reverse(a + b)));
+        Compared { state, title, groups: list }
+    };
+    let mut parts = vec![
+        of(State::New, "new", &|a, b, known| a == 0 && b > 0 && !known),
+        of(State::Back, "back: silent in the earlier run, known from before it", &|a, b, known| a == 0 && b > 0 && known),
+        of(State::Quiet, "gone quiet", &|a, b, _| a > 0 && b == 0),
+        of(State::Still, "in both", &|a, b, _| a > 0 && b > 0),
+    ];
+    parts.retain(|p| !p.groups.is_empty());
+    parts
 }

@@ -6,22 +6,30 @@
 
 pub mod answer;
 mod bundle;
+mod digest;
 pub mod engine;
 pub mod excerpt;
 pub mod explain;
+pub mod filter;
 pub mod group;
+mod learn;
 pub mod model;
 pub mod project;
 pub mod read;
+mod setting;
 pub mod text;
 pub mod timeline;
 pub mod trace;
 
-pub use engine::{Engine, LineRef, RunMark, Snapshot, SourceId, SourceView, Window};
+pub use digest::Digest;
+pub use engine::{Engine, LineRef, RunMark, RunSpan, Snapshot, SourceId, SourceView, Window};
 pub use excerpt::{Excerpt, ExcerptRow};
 pub use explain::{Explanation, Part, Sentence, Tone};
-pub use group::{GroupId, GroupView, State};
+pub use filter::Phrase;
+pub use group::{GroupBy, GroupId, GroupView, Identity, Recalled, State, Wish};
+pub use learn::KeptLine;
 pub use model::{Cause, Column, ColumnUnit, Entry, Level, Millis, Place, Report, StackFrame};
 pub use project::{Project, ProjectFile};
 pub use read::{Checkpoint, RawLine, Splitter, Stream};
+pub use setting::{Reading, Setting};
 pub use text::SafeText;

@@ -113,12 +113,33 @@ impl Project {
         Project { bundles: self.bundles.clone(), ..Project::new(self.root.clone(), files) }
     }
 
+    /// Paths of the own files whose text is another than in `before`, or that are in one of both alone.
+    pub fn changed_since(&self, before: &Project) -> Vec<String> {
+        if std::ptr::eq(self, before) {
+            return Vec::new();
+        }
+        let same = |a: &ProjectFile, b: &ProjectFile| match (&a.text, &b.text) {
+            (Some(a), Some(b)) => Arc::ptr_eq(a, b) || a == b,
+            (None, None) => true,
+            _ => false,
+        };
+        let changed = self.files.iter().filter(|f| !before.file(&f.path).is_some_and(|b| same(f, b)));
+        let gone = before.files.iter().filter(|f| self.file(&f.path).is_none());
+        changed.chain(gone).map(|f| f.path.to_string()).collect()
+    }
+
     /// The own file that a console means by `printed`, whatever folders it prints before it.
     ///
     /// Either the printed path ends with the whole own path, or the own path ends with the whole printed one; a name
     /// cut on the left (`...pts/lantern.lua`) has to match by its last characters. Of several that fit, the one that
     /// shares most wins; with a draw there is no answer rather than a guess.
     pub fn find(&self, printed: &str) -> Option<Arc<str>> {
+        // Nearly all that is asked for is outside: a name that no file here has.
+        let name = printed.rsplit(['/', '\\']).next().unwrap_or(printed).trim_start_matches('@');
+        let name = name.split(['?', '#']).next().unwrap_or(name);
+        if !self.by_name.contains_key(name) && !printed.starts_with("...") {
+            return None;
+        }
         let unified = printed.replace('\\', "/");
         let mut path = unified.as_str();
         for scheme in ["file://", "@"] {

@@ -144,6 +144,80 @@ Module not found: Error: no rope
 "#,
     r#"src/app.js: line 12, col 5, Error - boat is not defined. (no-undef)
 "#,
+    r#"2026-11-23 20:00:01.123456+0100 Ferry[412:9911] boat leaves
+2026-11-23 20:00:02.123456+0100 Ferry[412:9911] *** Terminating app due to uncaught exception 'NSInvalidArgumentException', reason: '-[Boat ring]: unrecognized selector sent to instance 0x600003a1'
+*** First throw call stack:
+(
+	0   CoreFoundation                      0x00007ff8 __exceptionPreprocess + 242
+	1   libobjc.A.dylib                     0x00007ff8 objc_exception_throw + 48
+	2   Ferry                               0x0000000104c9 -[Boat land] + 21
+	3   Ferry                               0x0000000104c9 main + 90
+)
+libc++abi: terminating due to uncaught exception of type NSException
+zsh: abort      ./Ferry
+"#,
+    r#"src/main.swift:12: Fatal error: Unexpectedly found nil while unwrapping an Optional value
+Current stack trace:
+0    libswiftCore.dylib                 0x00000001a8 _swift_stdlib_reportFatalErrorInFile + 124
+1    Ferry                              0x000000010 tide(_:) + 300
+Illegal instruction: 4
+"#,
+    r#"  + Exception Group Traceback (most recent call last):
+  |   File "/srv/x/src/a.py", line 9, in <module>
+  |     raise ExceptionGroup("night", [a, b])
+  | ExceptionGroup: night (2 sub-exceptions)
+  +-+---------------- 1 ----------------
+    | Traceback (most recent call last):
+    |   File "/srv/x/src/a.py", line 4, in <module>
+    |     int("x")
+    | ValueError: invalid literal for int() with base 10: 'x'
+    +---------------- 2 ----------------
+    | TypeError: no rope
+    +------------------------------------
+"#,
+    r#"E 20:00:01 gate: cannot lift: rope missing
+   [same frames as above]
+E 20:00:02 gate: cannot lift: rope missing
+   --- last message repeated 12 times ---
+Nov 23 20:00:03 marsh kernel: last message repeated 3 times
+thread 'main' panicked at src/gate.rs:4:9:
+no tide
+note: run with `RUST_BACKTRACE=1` environment variable to display a backtrace
+error: process didn't exit successfully: `target/debug/ferry` (exit status: 101)
+make: *** [Makefile:3: run] Error 101
+"#,
+    r#"debug path of tick:
+stack traceback:
+	main.lua:4: in function 'tick'
+	main.lua:9: in main chunk
+	[C]: in ?
+the boat goes on
+Trace: where am i
+    at tick (/srv/x/src/app.js:3:11)
+    at Object.<anonymous> (/srv/x/src/app.js:6:1)
+going on
+java.lang.Exception: Stack trace
+	at java.base/java.lang.Thread.dumpStack(Thread.java:1380)
+	at Main.tick(Main.java:4)
+	at Main.main(Main.java:9)
+"#,
+    r#"2026-11-23 20:00:00,100 [w-1] INFO  ferry.Deck - boards
+2026-11-23 20:00:00,200 [w-2] INFO  ferry.Deck - boards
+2026-11-23 20:00:00,300 [w-1] INFO  ferry.Deck - leaves
+2026-11-23 20:00:00,400 [w-2] INFO  ferry.Deck - leaves
+2026-11-23 20:00:00,500 [w-1] INFO  ferry.Deck - lands
+2026-11-23 20:00:00,600 [w-2] INFO  ferry.Deck - lands
+2026-11-23 20:00:01,100 [w-1] ERROR ferry.Deck - java.lang.IllegalStateException: no rope
+2026-11-23 20:00:01,100 [w-2] ERROR ferry.Deck - java.lang.ArrayIndexOutOfBoundsException: Index 3 out of bounds for length 3
+2026-11-23 20:00:01,101 [w-1] ERROR ferry.Deck - 	at ferry.Deck.tie(Deck.java:12)
+2026-11-23 20:00:01,101 [w-2] ERROR ferry.Deck - 	at ferry.Deck.seat(Deck.java:30)
+2026-11-23 20:00:01,102 [w-2] ERROR ferry.Deck - 	at ferry.Deck.run(Deck.java:5)
+2026-11-23 20:00:01,102 [w-1] ERROR ferry.Deck - 	at ferry.Deck.land(Deck.java:14)
+2026-11-23 20:00:01,103 [w-3] INFO  ferry.Deck - all others go on
+2026-11-23 20:00:01,103 [w-1] ERROR ferry.Deck - 	at ferry.Deck.run(Deck.java:5)
+2026-11-23 20:00:02,100 [w-1] INFO  ferry.Deck - goes on
+2026-11-23 20:00:02,100 [w-2] INFO  ferry.Deck - goes on
+"#,
 ];
 
 #[test]

@@ -78,7 +78,7 @@ proptest! {
         let folder = &samples[which % samples.len()];
         let project = project(folder);
         let bytes = std::fs::read(folder.join("console.txt")).expect("the sample");
-        let whole = answer::jsonl(&read(&project, &[&bytes], |_| ()));
+        let whole = answer::jsonl(&read(&project, &[&bytes], |_| ()), &answer::Choice::default());
         let mut cuts: Vec<usize> = cuts.into_iter().map(|c| c % (bytes.len() + 1)).chain([0, bytes.len()]).collect();
         cuts.sort_unstable();
         let chunks: Vec<&[u8]> = cuts.windows(2).map(|pair| &bytes[pair[0]..pair[1]]).collect();
@@ -89,7 +89,7 @@ proptest! {
             // A screen that looks on changes nothing either.
             let _ = engine.snapshot();
         });
-        prop_assert_eq!(whole, answer::jsonl(&cut));
+        prop_assert_eq!(whole, answer::jsonl(&cut, &answer::Choice::default()));
     }
 
     /// Whatever bytes come, reading ends without a panic and says the same twice.
@@ -100,8 +100,8 @@ proptest! {
     ], 0..30)) {
         let project = Arc::new(Project::new("/p", vec![ProjectFile { path: "a.lua".into(), text: Some("x = 1\ny = x.z\n".into()) }]));
         let bytes = parts.join(&b'\n');
-        let once = answer::jsonl(&read(&project, &[&bytes], |_| ()));
-        prop_assert_eq!(once, answer::jsonl(&read(&project, &[&bytes], |_| ())));
+        let once = answer::jsonl(&read(&project, &[&bytes], |_| ()), &answer::Choice::default());
+        prop_assert_eq!(once, answer::jsonl(&read(&project, &[&bytes], |_| ()), &answer::Choice::default()));
     }
 }
 
@@ -163,7 +163,7 @@ fn no_field_of_the_answer_lies() {
     for folder in walk(Path::new(concat!(env!("CARGO_MANIFEST_DIR"), "/../../samples"))) {
         let project = project(&folder);
         let log = std::fs::read(folder.join("console.txt")).expect("the sample");
-        let lines = answer::jsonl(&read(&project, &[&log], |_| ()));
+        let lines = answer::jsonl(&read(&project, &[&log], |_| ()), &answer::Choice::default());
         // Records write quotation marks inside texts with a backslash.
         let text = String::from_utf8_lossy(&log).replace("\\\"", "\"");
         for (at, line) in lines.lines().enumerate() {
@@ -185,8 +185,13 @@ fn no_field_of_the_answer_lies() {
             for cause in group["causes"].as_array().expect("causes") {
                 assert!(text.contains(cause["message"].as_str().expect("a message")), "{name}: {cause}");
             }
-            for nothing in ["state", "follows", "first", "last"] {
+            for nothing in ["state", "follows"] {
                 assert!(group[nothing].is_null(), "{name}: {nothing} has no meaning yet");
+            }
+            // A moment that is told is one that the log prints.
+            for moment in ["first", "last"].map(|m| &group[m]).into_iter().filter_map(|m| m.as_str()) {
+                let clock = text.split(|c: char| !c.is_ascii_digit()).any(|n| n == &moment[14..16] || n.len() >= 10);
+                assert!(clock, "{name}: {moment}");
             }
         }
     }

@@ -39,6 +39,8 @@ pub struct CommandSpec {
     pub words: Vec<OsString>,
     /// The folder in which it runs.
     pub folder: PathBuf,
+    /// Variables that it gets beside those of this process.
+    pub environment: Vec<(OsString, OsString)>,
     /// Plain pipes instead of a pseudo-terminal.
     pub pipes: bool,
     /// Let the program read this process's own standard input.
@@ -78,7 +80,11 @@ impl Command {
         static STARTED: AtomicU64 = AtomicU64::new(0);
         let token = format!("{}-{}-{}", std::process::id(), crate::now().0, STARTED.fetch_add(1, Ordering::Relaxed));
         let mut command = std::process::Command::new(&self.words[0]);
-        command.args(&self.words[1..]).current_dir(&self.spec.folder).env("IZBA_RUN", &token);
+        command
+            .args(&self.words[1..])
+            .current_dir(&self.spec.folder)
+            .envs(self.spec.environment.iter().map(|(name, value)| (name, value)))
+            .env("IZBA_RUN", &token);
         let (err_read, err_write) = pipe().map_err(|e| SourceError::system("make a pipe")(e.into()))?;
         let (out_read, input) = if self.spec.pipes {
             let (out_read, out_write) = pipe().map_err(|e| SourceError::system("make a pipe")(e.into()))?;

@@ -23,12 +23,6 @@ pub enum SourceError {
         /// The names that were looked for.
         looked_for: String,
     },
-    /// A folder stands where a file was expected.
-    #[error("{} is a folder; name a file in it", path.display())]
-    IsFolder {
-        /// The folder.
-        path: PathBuf,
-    },
     /// Reading or writing failed.
     #[error("cannot {doing} {}", path.display())]
     Io {

@@ -1,6 +1,10 @@
-//! A file that grows: not there yet, growing, truncated, replaced. It is copied to the spool as it grows.
+//! A file that grows: not there yet, growing, truncated, replaced; or the newest file of a folder, whichever that is at the
+//! time. It is copied to the spool as it grows.
 
+use crate::sink::Sink;
 use crate::spool::{Event, SpoolWriter};
+use crate::starts::Starts;
+use crate::utf8::ToUtf8;
 use crate::{Bell, SourceError};
 use izba_core::Stream;
 use std::fs::File;
@@ -9,28 +13,49 @@ use std::os::unix::fs::MetadataExt;
 use std::path::{Path, PathBuf};
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex};
-use std::time::Duration;
+use std::time::{Duration, Instant};
 
-/// How often the file is looked at.
+/// How often the file is looked at, and how often when nothing has come for a while.
 const LOOK: Duration = Duration::from_millis(40);
+const QUIET_LOOK: Duration = Duration::from_millis(100);
 
-/// Follows `path` until `stop` is set. A file that is truncated or replaced begins a new run.
+/// How long a line that may be the first of a new run waits for the second.
+const WAITS: Duration = Duration::from_millis(500);
+/// How often a folder is looked through for a newer file.
+const LOOK_FOLDER: Duration = Duration::from_millis(500);
+
+/// Follows `path` until `stop` is set. A file that is truncated or replaced begins a new run; so does a newer file when `path`
+/// is a folder.
 ///
 /// # Errors
 ///
-/// [`SourceError::IsFolder`] when `path` is a folder. A file that is not there yet is waited for.
+/// When no thread can be started. A file that is not there yet is waited for.
 pub fn follow(path: &Path, spool: Arc<Mutex<SpoolWriter>>, bell: Bell, stop: Arc<AtomicBool>) -> Result<std::thread::JoinHandle<()>, SourceError> {
-    if path.is_dir() {
-        return Err(SourceError::IsFolder { path: path.to_owned() });
-    }
-    let path = path.to_owned();
+    let folder = path.is_dir().then(|| path.to_owned());
+    let path = folder.as_deref().and_then(newest).unwrap_or_else(|| path.to_owned());
     std::thread::Builder::new()
         .name("follow".into())
         .spawn(move || {
-            let mut follower = Follower { path, open: None, at: 0, was_there: false };
+            let mut follower = Follower {
+                sink: Sink::new(spool, bell),
+                path,
+                open: None,
+                text: ToUtf8::default(),
+                starts: Starts::default(),
+                waits: None,
+                at: 0,
+                was_there: false,
+            };
+            let (mut looked, mut grew) = (Instant::now(), Instant::now());
             while !stop.load(Ordering::Acquire) {
-                if !follower.look(&spool, &bell) {
-                    std::thread::sleep(LOOK);
+                if follower.look() {
+                    grew = Instant::now();
+                } else {
+                    std::thread::sleep(if grew.elapsed() < 20 * QUIET_LOOK { LOOK } else { QUIET_LOOK });
+                    if let Some(folder) = folder.as_deref().filter(|_| looked.elapsed() >= LOOK_FOLDER) {
+                        looked = Instant::now();
+                        follower.go_over_to(newest(folder));
+                    }
                 }
             }
         })
@@ -38,47 +63,65 @@ pub fn follow(path: &Path, spool: Arc<Mutex<SpoolWriter>>, bell: Bell, stop: Arc
 }
 
 struct Follower {
+    sink: Sink,
     path: PathBuf,
     open: Option<(File, u64)>,
+    text: ToUtf8,
+    starts: Starts,
+    /// Since when a line waits for the one behind it.
+    waits: Option<Instant>,
     at: u64,
     was_there: bool,
 }
 
+/// The file of a folder that was written to last.
+fn newest(folder: &Path) -> Option<PathBuf> {
+    let files = std::fs::read_dir(folder).ok()?.flatten().filter(|e| !e.file_name().to_string_lossy().starts_with('.'));
+    files.filter_map(|e| Some((e.metadata().ok().filter(|m| m.is_file())?.modified().ok()?, e.path()))).max().map(|(_, path)| path)
+}
+
 impl Follower {
+    /// Follows another file from now on, if it is one.
+    fn go_over_to(&mut self, newer: Option<PathBuf>) {
+        if let Some(newer) = newer.filter(|n| *n != self.path) {
+            // What still waits in the old one had arrived.
+            while self.copy(true) {}
+            (self.path, self.open, self.at) = (newer, None, 0);
+        }
+    }
+
     /// Copies what is new; `true` when there may be more at once.
-    fn look(&mut self, spool: &Mutex<SpoolWriter>, bell: &Bell) -> bool {
+    fn look(&mut self) -> bool {
         let now = std::fs::metadata(&self.path).ok().filter(|m| m.is_file());
-        let append = |event: &Event, bytes: &[u8]| {
-            if let Ok(mut spool) = spool.lock() {
-                let _ = spool.append(event, bytes);
-            }
-            bell();
-        };
         let replaced = match (&self.open, &now) {
             (Some((_, inode)), Some(meta)) => *inode != meta.ino() || meta.len() < self.at,
             _ => false,
         };
         if replaced {
             // What was written to the old file before it was put aside is still read.
-            self.copy(&append);
+            while self.copy(true) {}
             self.open = None;
         }
         if self.open.is_none() {
             let Some(meta) = now else { return false };
             let Ok(file) = File::open(&self.path) else { return false };
             if self.was_there {
-                append(&Event::End { well: true }, b"was replaced by a new file");
+                self.sink.append(&Event::End { well: true }, b"was replaced by a new file");
             }
-            append(&Event::Start, self.path.to_string_lossy().as_bytes());
+            self.sink.append(&Event::Start, self.path.to_string_lossy().as_bytes());
             self.open = Some((file, meta.ino()));
-            self.at = 0;
+            (self.at, self.text, self.starts) = (0, ToUtf8::default(), Starts::default());
             self.was_there = true;
         }
-        self.copy(&append)
+        self.copy(false)
     }
 
-    fn copy(&mut self, append: &impl Fn(&Event, &[u8])) -> bool {
+    /// Copies what is new, of a file that nobody writes to any more to its `last` byte; `true` when there may be more at once.
+    fn copy(&mut self, last: bool) -> bool {
         let Some((file, _)) = &mut self.open else { return false };
+        if file.metadata().is_ok_and(|m| m.len() == self.at) {
+            return false;
+        }
         let mut buffer = vec![0u8; 64 * 1024];
         if file.seek(SeekFrom::Start(self.at)).is_err() {
             return false;
@@ -86,9 +129,32 @@ impl Follower {
         match file.read(&mut buffer) {
             Ok(0) | Err(_) => false,
             Ok(count) => {
-                append(&Event::Bytes(Stream::Out), &buffer[..count]);
-                self.at += count as u64;
-                true
+                let (starts, mut taken) = self.starts.look(&buffer[..count]);
+                if last {
+                    taken = count;
+                } else if taken == 0 {
+                    if self.waits.get_or_insert_with(Instant::now).elapsed() < WAITS {
+                        return false;
+                    }
+                    self.starts.give_up();
+                    taken = memchr::memchr(b'\n', &buffer[..count]).map_or(count, |n| n + 1);
+                }
+                self.waits = None;
+                let mut from = 0;
+                for start in starts.into_iter().chain([taken]) {
+                    let text = self.text.feed(&buffer[from..start]);
+                    if !text.is_empty() {
+                        self.sink.append(&Event::Bytes(Stream::Out), &text);
+                    }
+                    if start < taken {
+                        self.sink.append(&Event::End { well: true }, b"was started anew");
+                        self.sink.append(&Event::Start, self.path.to_string_lossy().as_bytes());
+                    }
+                    from = start;
+                }
+                self.at += taken as u64;
+                // Half a line at the end of a full buffer has its other half behind it.
+                taken > 0 && (taken == count || count == buffer.len())
             }
         }
     }

@@ -2,6 +2,7 @@
 
 use crate::sink::Sink;
 use crate::spool::{Event, SpoolWriter};
+use crate::utf8::ToUtf8;
 use crate::{Bell, SourceError};
 use izba_core::Stream;
 use std::io::{ErrorKind, Read};
@@ -18,11 +19,11 @@ pub fn read_input(mut input: impl Read + Send + 'static, spool: Arc<Mutex<SpoolW
         .name("input".into())
         .spawn(move || {
             sink.append(&Event::Start, b"standard input");
-            let mut buffer = vec![0u8; 64 * 1024];
+            let (mut buffer, mut text) = (vec![0u8; 64 * 1024], ToUtf8::default());
             loop {
                 match input.read(&mut buffer) {
                     Ok(0) => break sink.append(&Event::End { well: true }, b"ended"),
-                    Ok(count) => sink.append(&Event::Bytes(Stream::Out), &buffer[..count]),
+                    Ok(count) => sink.append(&Event::Bytes(Stream::Out), &text.feed(&buffer[..count])),
                     Err(e) if e.kind() == ErrorKind::Interrupted => {}
                     Err(e) => break sink.append(&Event::End { well: false }, format!("could not be read any more: {e}").as_bytes()),
                 }

@@ -9,10 +9,12 @@ use std::io::{ErrorKind, Read};
 use std::net::{SocketAddr, TcpListener, TcpStream, UdpSocket};
 use std::sync::atomic::{AtomicBool, AtomicUsize, Ordering};
 use std::sync::{Arc, Mutex};
-use std::time::Duration;
+use std::time::{Duration, Instant};
 
 /// How often an end that was asked for is noticed.
 const LOOK: Duration = Duration::from_millis(100);
+/// How often lost datagrams are counted.
+const LOOK_LOST: Duration = Duration::from_secs(1);
 /// Senders at one time; further ones are turned away.
 const SENDERS: usize = 200;
 /// A message longer than this, in bytes, is cut into lines of this length.
@@ -36,9 +38,22 @@ pub fn listen(address: SocketAddr, spool: Arc<Mutex<SpoolWriter>>, bell: Bell, s
     let (lines, ends) = (sink.clone(), stop.clone());
     let datagrams = move || {
         let mut buffer = vec![0u8; 64 * 1024];
+        let (mut lost, mut looked) = (0, Instant::now());
         while !ends.load(Ordering::Acquire) {
             if let Ok((count, _)) = udp.recv_from(&mut buffer) {
                 tell(&lines, &buffer[..count]);
+            }
+            if looked.elapsed() >= LOOK_LOST {
+                looked = Instant::now();
+                let now = lost_datagrams(bound.port());
+                if now > lost {
+                    let more = now - lost;
+                    tell(
+                        &lines,
+                        format!("<12>1 - - izba - - - {more} datagrams came faster than they could be read and are lost, {now} in all").as_bytes(),
+                    );
+                    lost = now;
+                }
             }
         }
     };
@@ -70,6 +85,15 @@ pub fn listen(address: SocketAddr, spool: Arc<Mutex<SpoolWriter>>, bell: Bell, s
     };
     std::thread::Builder::new().name("syslog".into()).spawn(accept).map_err(SourceError::system("start a thread"))?;
     Ok(bound)
+}
+
+/// Datagrams for a port of this machine that the system dropped because nobody took them in time: the last column of its own
+/// table, which counts since the port was opened.
+fn lost_datagrams(port: u16) -> u64 {
+    let wanted = format!(":{port:04X}");
+    let tables = ["/proc/net/udp", "/proc/net/udp6"].map(|t| std::fs::read_to_string(t).unwrap_or_default());
+    let rows = tables.iter().flat_map(|t| t.lines().skip(1)).map(|row| row.split_whitespace().collect::<Vec<_>>());
+    rows.filter(|row| row.get(1).is_some_and(|local| local.ends_with(&wanted))).filter_map(|row| row.last()?.parse::<u64>().ok()).sum()
 }
 
 /// Hands on a message as a line of its own; line breaks inside it become lines of the same message.

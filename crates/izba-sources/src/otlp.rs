@@ -1,21 +1,21 @@
-//! A listener for OpenTelemetry logs over HTTP (OTLP, JSON encoding): each log record becomes one line, a JSON object with the
-//! record's level, sentence, logger, place and exception.
+//! A listener for OpenTelemetry logs over HTTP (OTLP, as protobuf or JSON): each log record becomes one line, a JSON object with
+//! the record's level, sentence, logger, place and exception.
 
-use crate::sink::Sink;
-use crate::spool::{Event, SpoolWriter};
+use crate::http::{Taken, serve};
+use crate::spool::SpoolWriter;
 use crate::{Bell, SourceError};
-use izba_core::Stream;
+use axum::body::Bytes;
+use axum::http::{HeaderMap, StatusCode};
+use axum::response::{IntoResponse, Response};
+use opentelemetry_proto::tonic::collector::logs::v1::{ExportLogsServiceRequest, ExportLogsServiceResponse};
+use prost::Message;
 use serde_json::{Map, Value, json};
-use std::io::Read;
 use std::net::SocketAddr;
-use std::sync::atomic::{AtomicBool, Ordering};
+use std::sync::atomic::AtomicBool;
 use std::sync::{Arc, Mutex};
-use std::time::Duration;
 
-/// How often an end that was asked for is noticed.
-const LOOK: Duration = Duration::from_millis(100);
-/// A request longer than this, in bytes, is refused.
-const REQUEST: u64 = 8 << 20;
+const JSON: &str = "application/json";
+const PROTOBUF: &str = "application/x-protobuf";
 
 /// Takes logs at `address`, path `/v1/logs`, until `stop` is set.
 ///
@@ -23,49 +23,32 @@ const REQUEST: u64 = 8 << 20;
 ///
 /// [`SourceError::System`] when the address cannot be used.
 pub fn take_logs(address: SocketAddr, spool: Arc<Mutex<SpoolWriter>>, bell: Bell, stop: Arc<AtomicBool>) -> Result<SocketAddr, SourceError> {
-    let server = tiny_http::Server::http(address)
-        .map_err(|e| SourceError::System { doing: "listen at this address", cause: std::io::Error::other(e.to_string()) })?;
-    let bound = server.server_addr().to_ip().unwrap_or(address);
-    let sink = Sink::new(spool, bell);
-    sink.append(&Event::Start, bound.to_string().as_bytes());
-    let serve = move || {
-        while !stop.load(Ordering::Acquire) {
-            let Ok(Some(mut request)) = server.recv_timeout(LOOK) else { continue };
-            let (status, said) = match read_request(&mut request) {
-                Ok(lines) => {
-                    sink.append(&Event::Bytes(Stream::Out), lines.as_bytes());
-                    (200, "{\"partialSuccess\":{}}".to_owned())
-                }
-                Err((status, why)) => (status, json!({"code": 3, "message": why}).to_string()),
-            };
-            let mut response = tiny_http::Response::from_string(said).with_status_code(status);
-            if let Ok(kind) = tiny_http::Header::from_bytes("Content-Type", "application/json") {
-                response.add_header(kind);
-            }
-            // A sender that went away needs no answer.
-            let _ = request.respond(response);
-        }
-        sink.append(&Event::End { well: true }, b"is no longer listened to");
-    };
-    std::thread::Builder::new().name("otlp".into()).spawn(serve).map_err(SourceError::system("start a thread"))?;
-    Ok(bound)
+    serve(address, "/v1/logs", spool, bell, stop, take)
 }
 
-fn read_request(request: &mut tiny_http::Request) -> Result<String, (u16, &'static str)> {
-    if request.url().split('?').next() != Some("/v1/logs") {
-        return Err((404, "logs are taken at /v1/logs"));
+fn take(headers: &HeaderMap, body: &Bytes) -> Taken {
+    let header = |name: &str| headers.get(name).and_then(|v| v.to_str().ok()).unwrap_or("");
+    if !header("content-encoding").is_empty() {
+        return Err(refuse(StatusCode::UNSUPPORTED_MEDIA_TYPE, "send logs without compression: OTEL_EXPORTER_OTLP_COMPRESSION=none"));
     }
-    let json = request.headers().iter().any(|h| h.field.equiv("Content-Type") && h.value.as_str().starts_with("application/json"));
-    if !json {
-        return Err((415, "send logs as JSON: OTEL_EXPORTER_OTLP_PROTOCOL=http/json"));
+    let kind = header("content-type");
+    if kind.starts_with(JSON) {
+        let told = serde_json::from_slice(body).map_err(|_| refuse(StatusCode::BAD_REQUEST, "the body is not JSON"))?;
+        let answer = ([("content-type", JSON)], "{\"partialSuccess\":{}}").into_response();
+        return Ok((lines(&told), answer));
     }
-    let mut body = Vec::new();
-    request.as_reader().take(REQUEST + 1).read_to_end(&mut body).map_err(|_| (400, "the request ended too early"))?;
-    if body.len() as u64 > REQUEST {
-        return Err((413, "the request is longer than 8 MiB; send smaller batches"));
+    if kind.starts_with(PROTOBUF) {
+        let request = ExportLogsServiceRequest::decode(body.clone())
+            .map_err(|_| refuse(StatusCode::BAD_REQUEST, "the body is no ExportLogsServiceRequest in protobuf"))?;
+        let told = serde_json::to_value(&request).map_err(|_| refuse(StatusCode::BAD_REQUEST, "the records cannot be told as JSON"))?;
+        let answer = ([("content-type", PROTOBUF)], ExportLogsServiceResponse::default().encode_to_vec()).into_response();
+        return Ok((lines(&told), answer));
     }
-    let told: Value = serde_json::from_slice(&body).map_err(|_| (400, "the body is not JSON"))?;
-    Ok(lines(&told))
+    Err(refuse(StatusCode::UNSUPPORTED_MEDIA_TYPE, "send logs as protobuf or JSON: OTEL_EXPORTER_OTLP_PROTOCOL=http/protobuf"))
+}
+
+fn refuse(status: StatusCode, why: &str) -> Box<Response> {
+    Box::new((status, [("content-type", JSON)], json!({"code": 3, "message": why}).to_string()).into_response())
 }
 
 /// One line for each record of an export request.

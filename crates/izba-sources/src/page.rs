@@ -9,8 +9,9 @@ use crate::spool::{Event, SpoolWriter};
 use crate::{Bell, SourceError};
 use izba_core::Stream;
 use serde_json::{Value, json};
+use std::collections::HashMap;
 use std::io::{BufRead, BufReader, ErrorKind};
-use std::net::TcpStream;
+use std::net::{SocketAddr, TcpStream};
 use std::os::unix::process::CommandExt;
 use std::process::{Child, Command, Stdio};
 use std::sync::atomic::{AtomicBool, Ordering};
@@ -47,15 +48,28 @@ const PRELOAD: &str = r#"(channel) => {
   });
 }"#;
 
-/// Opens `url` in a browser of its own and watches it until `stop` is set.
+/// How long after a browser went away another one is started, at first and at most.
+const AGAIN: [Duration; 2] = [Duration::from_secs(1), Duration::from_secs(30)];
+
+/// Opens `url` in a browser of its own, or in the one that waits for debuggers at `join`, and watches it until `stop` is set. A
+/// browser that goes away is started, or looked for, again.
 ///
 /// # Errors
 ///
 /// [`SourceError::System`] when driver or browser is not there or does not start; nothing is left running then.
-pub fn open_page(url: &str, spool: Arc<Mutex<SpoolWriter>>, bell: Bell, stop: Arc<AtomicBool>) -> Result<std::thread::JoinHandle<()>, SourceError> {
-    let driver = Driver::start()?;
-    let mut session = Session::open(driver)?;
-    session.watch(url)?;
+pub fn open_page(
+    url: &str,
+    join: Option<SocketAddr>,
+    spool: Arc<Mutex<SpoolWriter>>,
+    bell: Bell,
+    stop: Arc<AtomicBool>,
+) -> Result<std::thread::JoinHandle<()>, SourceError> {
+    let open = move |url: &str| -> Result<Session, SourceError> {
+        let mut session = Session::open(Driver::start()?, join)?;
+        session.watch(url, join.is_some())?;
+        Ok(session)
+    };
+    let (url, mut session) = (url.to_owned(), open(url)?);
     let sink = Sink::new(spool, bell);
     let watching = move || {
         while !stop.load(Ordering::Acquire) {
@@ -70,8 +84,9 @@ pub fn open_page(url: &str, spool: Arc<Mutex<SpoolWriter>>, bell: Bell, stop: Ar
                 }
                 Ok(None) => {}
                 Err(_) => {
-                    sink.append(&Event::End { well: false }, b"ended: the browser was closed");
-                    return;
+                    sink.append(&Event::End { well: false }, b"ended: the browser went away; another one is opened");
+                    let Some(next) = again(&stop, || open(&url)) else { return };
+                    session = next;
                 }
             }
         }
@@ -79,6 +94,24 @@ pub fn open_page(url: &str, spool: Arc<Mutex<SpoolWriter>>, bell: Bell, stop: Ar
         sink.append(&Event::End { well: true }, b"was closed");
     };
     std::thread::Builder::new().name("page".into()).spawn(watching).map_err(SourceError::system("start a thread"))
+}
+
+/// Tries until it works, ever more rarely; `None` when the end was asked for.
+fn again(stop: &AtomicBool, open: impl Fn() -> Result<Session, SourceError>) -> Option<Session> {
+    let [mut pause, most] = AGAIN;
+    loop {
+        let begun = Instant::now();
+        while begun.elapsed() < pause {
+            if stop.load(Ordering::Acquire) {
+                return None;
+            }
+            std::thread::sleep(LOOK);
+        }
+        if let Ok(session) = open() {
+            return Some(session);
+        }
+        pause = (pause * 2).min(most);
+    }
 }
 
 /// The driver's process; it and the browser end with it.
@@ -157,17 +190,21 @@ struct Session {
     base: String,
     id: String,
     page: String,
+    /// The address of the page.
+    address: String,
     commands: u64,
     /// Events that came while an answer was waited for.
     waiting: Vec<Value>,
     /// Addresses that were told as not loaded, so that the same failure is told once.
     failed: Vec<String>,
+    /// Errors that one side has told and the other not yet, by their words: the browser's log (above nought) or the page itself.
+    told: HashMap<String, i32>,
     /// Ends browser and driver with the session; declared last, so dropped last.
     _driver: Driver,
 }
 
 impl Session {
-    fn open(driver: Driver) -> Result<Session, SourceError> {
+    fn open(driver: Driver, join: Option<SocketAddr>) -> Result<Session, SourceError> {
         let base = format!("http://127.0.0.1:{}", driver.port);
         let mut args = vec![
             "--headless=new",
@@ -184,7 +221,11 @@ impl Session {
             // The browser refuses to guard itself when root starts it.
             args.push("--no-sandbox");
         }
-        let wanted = json!({"capabilities": {"alwaysMatch": {"webSocketUrl": true, "goog:chromeOptions": {"args": args}}}});
+        let options = match join {
+            Some(address) => json!({"debuggerAddress": address.to_string()}),
+            None => json!({"args": args}),
+        };
+        let wanted = json!({"capabilities": {"alwaysMatch": {"webSocketUrl": true, "goog:chromeOptions": options}}});
         let agent: ureq::Agent = ureq::Agent::config_builder().timeout_global(Some(PATIENCE)).http_status_as_error(false).proxy(None).build().into();
         let mut answer = agent.post(format!("{base}/session")).header("content-type", "application/json").send(wanted.to_string()).map_err(broken)?;
         let answer: Value = serde_json::from_str(&answer.body_mut().read_to_string().map_err(broken)?).map_err(broken)?;
@@ -196,17 +237,41 @@ impl Session {
         if let MaybeTlsStream::Plain(stream) = socket.get_ref() {
             stream.set_read_timeout(Some(LOOK)).map_err(broken)?;
         }
-        Ok(Session { socket, base, id: id.to_owned(), page: String::new(), commands: 0, waiting: Vec::new(), failed: Vec::new(), _driver: driver })
+        Ok(Session {
+            socket,
+            base,
+            id: id.to_owned(),
+            page: String::new(),
+            address: String::new(),
+            commands: 0,
+            waiting: Vec::new(),
+            failed: Vec::new(),
+            told: HashMap::new(),
+            _driver: driver,
+        })
     }
 
-    /// Subscribes to what is told, and goes to the page.
-    fn watch(&mut self, url: &str) -> Result<(), SourceError> {
+    /// Subscribes to what is told, and goes to the page; in a browser that was joined a page that is open there is left as it is.
+    fn watch(&mut self, url: &str, joined: bool) -> Result<(), SourceError> {
+        url.clone_into(&mut self.address);
         let events = ["log.entryAdded", "script.message", "network.responseCompleted", "network.fetchError", "browsingContext.navigationStarted"];
         self.ask("session.subscribe", json!({"events": events}))?;
         let channel = json!([{"type": "channel", "value": {"channel": "izba"}}]);
         self.ask("script.addPreloadScript", json!({"functionDeclaration": PRELOAD, "arguments": channel}))?;
         let tree = self.ask("browsingContext.getTree", json!({}))?;
-        self.page = tree["contexts"][0]["context"].as_str().ok_or_else(|| missing("the browser has no page"))?.to_owned();
+        let contexts = tree["contexts"].as_array().cloned().unwrap_or_default();
+        let there = contexts.iter().find(|c| joined && c["url"].as_str().is_some_and(|u| u.trim_end_matches('/') == url.trim_end_matches('/')));
+        if let Some(page) = there.and_then(|c| c["context"].as_str()) {
+            self.page = page.to_owned();
+            self.waiting.push(json!({"method": "browsingContext.navigationStarted", "params": {"context": page, "url": url}}));
+            return Ok(());
+        }
+        self.page = if joined {
+            let made = self.ask("browsingContext.create", json!({"type": "tab"}))?;
+            made["context"].as_str().ok_or_else(|| missing("the browser opens no tab"))?.to_owned()
+        } else {
+            contexts.first().and_then(|c| c["context"].as_str()).ok_or_else(|| missing("the browser has no page"))?.to_owned()
+        };
         let page = self.page.clone();
         self.ask("browsingContext.navigate", json!({"context": page, "url": url, "wait": "none"}))?;
         Ok(())
@@ -254,9 +319,26 @@ impl Session {
                 self.failed.clear();
                 return ours.then(|| Said::Navigated(text(&params["url"])));
             }
-            "script.message" if params["channel"] == "izba" => from_page(&serde_json::from_str(params["data"]["value"].as_str()?).ok()?)?,
-            // What nobody caught is told by the page itself, with its place.
-            "log.entryAdded" if params["type"] != "javascript" => from_console(params),
+            "script.message" if params["channel"] == "izba" => {
+                let told: Value = serde_json::from_str(params["data"]["value"].as_str()?).ok()?;
+                // Of a script from elsewhere, as all are in a page that was opened as a file, the page hears no more than this.
+                let message = told["message"].as_str().unwrap_or_default().trim_start_matches("Uncaught ");
+                if message == "Script error." || self.is_told(message, -1) {
+                    return None;
+                }
+                from_page(&told)?
+            }
+            // What nobody caught is told by the page itself, with its place; where the page hears nothing, the log does.
+            "log.entryAdded" if params["type"] == "javascript" => {
+                let message = params["text"].as_str().unwrap_or_default();
+                let message = message.trim_start_matches("Uncaught ").trim_start_matches("(in promise) ").trim_start_matches("Uncaught ");
+                let placed = params["stackTrace"]["callFrames"].as_array().is_some_and(|f| !f.is_empty());
+                if !placed || !self.address.starts_with("file:") || self.is_told(message, 1) {
+                    return None;
+                }
+                from_console(params, message)
+            }
+            "log.entryAdded" => from_console(params, params["text"].as_str().unwrap_or_default()),
             "network.responseCompleted" => {
                 let status = params["response"]["status"].as_u64().filter(|s| *s >= 400)?;
                 self.first_failure(&text(&params["response"]["url"]))?;
@@ -269,6 +351,17 @@ impl Session {
             _ => return None,
         };
         Some(Said::Lines(lines))
+    }
+
+    /// Whether the other side has told an error of these words already; else this side (1 or -1) has now.
+    fn is_told(&mut self, message: &str, side: i32) -> bool {
+        if self.told.len() > 1_000 {
+            self.told.clear();
+        }
+        let told = self.told.entry(message.to_owned()).or_default();
+        let there = *told * side < 0;
+        *told += side;
+        there
     }
 
     /// `None` when that address was told as not loaded already.
@@ -311,13 +404,13 @@ fn from_page(told: &Value) -> Option<String> {
 }
 
 /// Lines for a call of the page's console.
-fn from_console(params: &Value) -> String {
+fn from_console(params: &Value, words: &str) -> String {
     let level = match params["level"].as_str() {
         Some("error") => "error",
         Some("warn") => "warning",
         _ => "note",
     };
-    let mut lines = format!("[page {level}] {}\n", params["text"].as_str().unwrap_or_default());
+    let mut lines = format!("[page {level}] {words}\n");
     if level != "note" {
         for frame in params["stackTrace"]["callFrames"].as_array().into_iter().flatten() {
             let number = |name: &str| frame[name].as_u64().unwrap_or(0) + 1;

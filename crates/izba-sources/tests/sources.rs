@@ -32,7 +32,7 @@ fn spool() -> Spool {
 impl Spool {
     fn start(&self, words: &[&str], pipes: bool) -> Result<Running, izba_sources::SourceError> {
         let words = words.iter().map(Into::into).collect();
-        let spec = CommandSpec { words, folder: self.folder.path().to_owned(), pipes, inherit_input: false };
+        let spec = CommandSpec { words, folder: self.folder.path().to_owned(), environment: Vec::new(), pipes, inherit_input: false };
         Command::new(spec)?.start(self.writer.clone(), self.bell.clone())
     }
 
@@ -219,10 +219,133 @@ fn senders_of_syslog_are_heard_over_tcp_and_udp_and_too_many_are_turned_away() {
 }
 
 #[test]
-fn a_folder_is_no_log() {
-    let spool = spool();
-    let error = follow(spool.folder.path(), spool.writer.clone(), spool.bell.clone(), Arc::default()).expect_err("it is a folder");
-    assert!(error.sentence().ends_with("is a folder; name a file in it"), "{}", error.sentence());
+fn datagrams_that_come_too_fast_are_counted_and_told() {
+    let mut spool = spool();
+    let stop = Arc::new(AtomicBool::new(false));
+    let address = listen("127.0.0.1:0".parse().expect("an address"), spool.writer.clone(), spool.bell.clone(), stop.clone()).expect("a free port");
+    let sender = std::net::UdpSocket::bind("127.0.0.1:0").expect("a port");
+    {
+        // While the spool is held nobody reads, and the system's buffer is soon full.
+        let _held = spool.writer.lock().expect("nobody panicked");
+        for _ in 0..4_000 {
+            sender.send_to(&[b'x'; 1_000], address).expect("it is sent");
+        }
+    }
+    let told = spool.wait("the count of what is lost", |told| told.iter().any(|(_, t)| t.contains("datagrams came faster than they could be read")));
+    let lost: usize = told.iter().filter_map(|(_, t)| t.split(" - - - ").nth(1)?.split(" datagrams").next()?.parse::<usize>().ok()).sum();
+    let heard = told.iter().filter(|(_, t)| t.starts_with("xxx")).count();
+    assert_eq!(lost + heard, 4_000);
+    stop.store(true, Ordering::Release);
+    spool.wait("the end", ended);
+}
+
+#[test]
+fn of_a_folder_the_newest_file_is_followed_and_wide_text_is_read() {
+    let mut spool = spool();
+    let logs = spool.folder.path().join("logs");
+    write(&logs, "monday.log", b"one\n");
+    let stop = Arc::new(AtomicBool::new(false));
+    let thread = follow(&logs, spool.writer.clone(), spool.bell.clone(), stop.clone()).expect("a folder");
+    spool.wait("the only file", |t| t.iter().any(|(_, t)| t.contains("one")));
+    let wide: Vec<u8> = "\u{feff}two ≈ 2\n".encode_utf16().flat_map(u16::to_le_bytes).collect();
+    write(&logs, "tuesday.log", &wide);
+    spool.wait("the newer file", |t| t.iter().any(|(_, t)| t.contains("two ≈ 2")));
+    stop.store(true, Ordering::Release);
+    thread.join().expect("it ends");
+    assert_eq!(spool.told.iter().filter(|(e, _)| *e == Event::Start).count(), 2, "each file is a run: {:?}", spool.told);
+}
+
+#[test]
+fn a_program_that_starts_anew_in_the_same_file_begins_a_run() {
+    use std::io::Write;
+    let mut spool = spool();
+    let path = spool.folder.path().join("deck.log");
+    let stop = Arc::new(AtomicBool::new(false));
+    let thread = follow(&path, spool.writer.clone(), spool.bell.clone(), stop.clone()).expect("a file that is not there yet");
+    for run in 0..3 {
+        let mut file = std::fs::OpenOptions::new().create(true).append(true).open(&path).expect("room");
+        // Line by line, as programs write.
+        for line in 0..12 {
+            let text = match line {
+                0 => format!("marsh engine 1.4, process {}\n", 400 + run),
+                1 => "loads scene.json\n".to_owned(),
+                _ => format!("tide {line}\n"),
+            };
+            file.write_all(text.as_bytes()).expect("room");
+        }
+        write!(file, "end of {run}, without a line end").and_then(|()| file.write_all(b"\n")).expect("room");
+        spool.wait("the end of the run", |t| t.iter().any(|(_, t)| t.contains(&format!("end of {run}"))));
+    }
+    stop.store(true, Ordering::Release);
+    thread.join().expect("it ends");
+    assert_eq!(spool.told.iter().filter(|(e, _)| *e == Event::Start).count(), 3, "{:?}", spool.told);
+    assert_eq!(end_of(&spool.told), (true, "was started anew".into()));
+    assert_eq!(spool.text(Stream::Out).lines().count(), 39);
+}
+
+#[test]
+fn a_file_that_is_rotated_while_it_is_written_loses_no_line() {
+    use std::io::Write;
+    let mut spool = spool();
+    let path = spool.folder.path().join("deck.log");
+    let stop = Arc::new(AtomicBool::new(false));
+    let thread = follow(&path, spool.writer.clone(), spool.bell.clone(), stop.clone()).expect("a file that is not there yet");
+    let rotated = path.clone();
+    // A writer of 3,000 lines that puts the file aside twice, the first time in the middle of a line, and never waits for anybody.
+    let writer = std::thread::spawn(move || {
+        let open = || std::fs::OpenOptions::new().create(true).append(true).open(&rotated).expect("room");
+        let mut file = open();
+        for number in 0..3_000 {
+            write!(file, "{number},").expect("room");
+            if number % 1_000 == 999 && number < 2_999 {
+                // The one that rotates waits as long as a follower looks away, as those do that keep what they put aside.
+                std::thread::sleep(Duration::from_millis(120));
+                std::fs::rename(&rotated, rotated.with_extension(format!("{number}"))).expect("it is there");
+                file = open();
+            }
+        }
+    });
+    writer.join().expect("it ends");
+    spool.wait("the last number", |t| t.iter().any(|(_, t)| t.ends_with("2999,")));
+    stop.store(true, Ordering::Release);
+    thread.join().expect("it ends");
+    let told: Vec<u32> = spool.text(Stream::Out).split_terminator(',').filter_map(|n| n.parse().ok()).collect();
+    assert_eq!(told, (0..3_000).collect::<Vec<_>>());
+}
+
+#[test]
+fn a_thousand_senders_of_logs_are_all_answered_and_a_bad_one_hurts_nobody() {
+    use izba_sources::take_logs;
+    use std::io::{Read, Write};
+    let mut spool = spool();
+    let stop = Arc::new(AtomicBool::new(false));
+    let any = "127.0.0.1:0".parse().expect("an address");
+    let address = take_logs(any, spool.writer.clone(), spool.bell.clone(), stop.clone()).expect("a free port");
+    // One that never ends its request, and one that sends more than is taken.
+    let mut slow = std::net::TcpStream::connect(address).expect("somebody listens");
+    slow.write_all(b"POST /v1/logs HTTP/1.1\r\nHost: h\r\nContent-Length: 500\r\n\r\n{").expect("it is taken");
+    let ask = |head: &str, body: &str| {
+        let mut stream = std::net::TcpStream::connect(address).expect("somebody listens");
+        let _ = write!(stream, "POST /v1/logs HTTP/1.1\r\nHost: h\r\nConnection: close\r\n{head}Content-Length: {}\r\n\r\n{body}", body.len());
+        let mut answer = String::new();
+        let _ = stream.read_to_string(&mut answer);
+        answer.lines().next().unwrap_or_default().to_owned()
+    };
+    assert!(ask("Content-Type: application/json\r\n", &format!("\"{}\"", "x".repeat(9 << 20))).contains("413"));
+    let one = |number: usize| {
+        let body = format!(
+            r#"{{"resourceLogs":[{{"scopeLogs":[{{"logRecords":[{{"severityNumber":17,"body":{{"stringValue":"no seat {number}."}}}}]}}]}}]}}"#
+        );
+        ask("Content-Type: application/json\r\n", &body)
+    };
+    std::thread::scope(|scope| {
+        for from in 0..20 {
+            scope.spawn(move || (0..50).for_each(|n| assert!(one(from * 50 + n).contains("200"))));
+        }
+    });
+    spool.wait("all thousand", |told| told.iter().map(|(_, t)| t.matches("no seat").count()).sum::<usize>() == 1_000);
+    stop.store(true, Ordering::Release);
+    spool.wait("the end", ended);
 }
 
 fn write(folder: &Path, name: &str, text: &[u8]) {

@@ -110,6 +110,12 @@ pub enum StandIn {
         /// Seconds to go on
         #[arg(long, default_value_t = 10.0)]
         seconds: f64,
+        /// Tell the moment of each line in it, and write every line that is due
+        #[arg(long)]
+        stamps: bool,
+        /// A file to tell the moment of each error
+        #[arg(long)]
+        told: Option<PathBuf>,
     },
 }
 
@@ -134,10 +140,10 @@ pub fn run(which: StandIn) -> Result<i32, String> {
         StandIn::Phone { folder, listen, service, seconds, hurried } => {
             phone::run(&phone::Settings { folder: folder.join("phone"), listen, service, seconds, hurried })
         }
-        StandIn::Rude { lines, errors, seconds } => {
+        StandIn::Rude { lines, errors, seconds, stamps, told } => {
             let begun = std::time::Instant::now();
             // A reader that went away is a quiet end.
-            let Ok(busy) = rude::write(rude::Rude { lines, errors, seconds }, std::io::stdout().lock()) else { return Ok(0) };
+            let Ok(busy) = rude::write(&rude::Rude { lines, errors, seconds, stamps, told }, std::io::stdout().lock()) else { return Ok(0) };
             let said = format!("wrote for {:.3} s of {:.3} s\n", busy.as_secs_f64(), begun.elapsed().as_secs_f64());
             let _ = std::io::stdout().lock().write_all(said.as_bytes());
             Ok(0)

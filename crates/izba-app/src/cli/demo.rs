@@ -3,7 +3,8 @@
 
 use super::{Outcome, Shared, has_screen, print, run};
 use crate::command_error::{CommandError, exit};
-use crate::watch::{Origin, Setup};
+use crate::wanted::Origin;
+use crate::watch::Setup;
 use izba_sources::{Command, CommandSpec, SourceError, Store};
 use izba_standins::world::{self, faults};
 use std::ffi::OsString;
@@ -98,15 +99,21 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
         return match args.source.unwrap_or(Source::Engine) {
             Source::Phone => Err(CommandError::wrong_use("the phone serves its log to a screen", "start it in a terminal")),
             // Without a screen the loader tells its log instead of writing it.
-            Source::Addon => run::start(&shared, stand_in(&["addon"], args.seconds)?, false),
-            source => run::start(&shared, words(source)?, false),
+            Source::Addon => run::start(&shared, Some(Source::Addon.name()), stand_in(&["addon"], args.seconds)?, false, false),
+            source => run::start(&shared, Some(source.name()), words(source)?, false, false),
         };
     }
     let session = Store::open(shared.store.clone())?.session()?;
     let mut setup = Setup { demo: true, ..Setup::new(shared.root(), session, Vec::new()) };
     let wanted = args.source.map_or(ALL.to_vec(), |one| vec![one]);
     for source in wanted {
-        let command = Command::new(CommandSpec { words: words(source)?, folder: PathBuf::from("."), pipes: false, inherit_input: false })?;
+        let command = Command::new(CommandSpec {
+            words: words(source)?,
+            folder: PathBuf::from("."),
+            environment: Vec::new(),
+            pipes: false,
+            inherit_input: false,
+        })?;
         let origin = match source {
             Source::Addon => {
                 setup.helpers.push(command);

@@ -2,22 +2,22 @@
 
 use super::{Outcome, Shared, has_screen};
 use crate::command_error::CommandError;
-use crate::watch::{Origin, Setup, file_name};
-use izba_sources::{SourceError, Store};
+use crate::wanted::{Origin, file_name};
+use crate::watch::Setup;
+use izba_sources::Store;
 use std::path::PathBuf;
 
 #[derive(clap::Args, Debug)]
-#[command(after_help = "Examples:\n  izba follow game.log\n  izba follow server.log client.log")]
+#[command(
+    after_help = "Examples:\n  izba follow game.log\n  izba follow server.log client.log\n  izba follow logs            the newest file of a folder, whichever that is\n  izba follow 'logs/*.log'    all files that fit, also those that come later"
+)]
 pub struct Args {
-    /// Files that grow; one that is not there yet is waited for
+    /// Files that grow (one that is not there yet is waited for), folders, or patterns in quotes
     #[arg(required = true)]
     files: Vec<PathBuf>,
 }
 
 pub fn run(shared: &Shared, args: Args) -> Outcome {
-    if let Some(path) = args.files.iter().find(|f| f.is_dir()) {
-        return Err(SourceError::IsFolder { path: path.clone() }.into());
-    }
     if !has_screen() {
         return Err(CommandError::wrong_use("follow needs a terminal to draw on", "without one, use: izba read FILE…"));
     }

@@ -2,7 +2,8 @@
 
 use super::{Outcome, Shared, has_screen};
 use crate::command_error::CommandError;
-use crate::watch::{Origin, Setup};
+use crate::wanted::Origin;
+use crate::watch::Setup;
 use izba_sources::Store;
 use std::net::SocketAddr;
 
@@ -14,9 +15,12 @@ pub struct Args {
     /// Take syslog messages (RFC 5424) at this address, over TCP and UDP
     #[arg(long, value_name = "ADDR")]
     syslog: Vec<SocketAddr>,
-    /// Take OpenTelemetry logs (OTLP over HTTP, as JSON) at this address
+    /// Take OpenTelemetry logs (OTLP over HTTP, as protobuf or JSON) at this address
     #[arg(long, value_name = "ADDR")]
     otlp: Vec<SocketAddr>,
+    /// Take the reports that browsers send (Reporting API) at this address, path /reports
+    #[arg(long, value_name = "ADDR")]
+    reports: Vec<SocketAddr>,
     /// Take lines at this address, over TCP and UDP: text, or a JSON object on each
     #[arg(long, value_name = "ADDR")]
     lines: Vec<SocketAddr>,
@@ -28,6 +32,7 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
     };
     let mut sources = named("syslog", &args.syslog, Origin::Senders);
     sources.extend(named("OpenTelemetry", &args.otlp, Origin::Otlp));
+    sources.extend(named("reports", &args.reports, Origin::Reports));
     sources.extend(named("lines", &args.lines, Origin::Senders));
     if sources.is_empty() {
         return Err(CommandError::wrong_use("there is no address to listen at", "name one: izba listen --syslog 127.0.0.1:5514"));

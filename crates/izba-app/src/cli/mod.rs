@@ -6,7 +6,9 @@ mod listen;
 mod open;
 mod page;
 mod read;
+mod readers;
 mod run;
+mod runs;
 mod stand_in;
 mod store;
 
@@ -47,6 +49,12 @@ enum Commands {
     Listen(listen::Args),
     /// Read a log without a screen
     Read(read::Args),
+    /// Tell how lines are read, check reader files, try them on a log
+    Readers(readers::Args),
+    /// List the runs that are kept of this project
+    Runs(runs::Args),
+    /// Tell what is new, back and gone between two runs
+    Compare(runs::CompareArgs),
     /// Lay out the demo project Night Ferry, run it and watch it
     Demo(demo::Args),
     /// Tell where Izba keeps what it watched, how much it is, and delete it
@@ -87,6 +95,9 @@ pub fn main() -> ExitCode {
         Some(Commands::Page(args)) => page::run(&shared, args),
         Some(Commands::Listen(args)) => listen::run(&shared, &args),
         Some(Commands::Read(args)) => read::run(&shared, &args),
+        Some(Commands::Readers(args)) => readers::run(&shared, &args),
+        Some(Commands::Runs(args)) => runs::run(&shared, &args),
+        Some(Commands::Compare(args)) => runs::run_compare(&shared, &args),
         Some(Commands::Demo(args)) => demo::run(&shared, args),
         Some(Commands::Store(args)) => store::run(&shared, args),
         Some(Commands::StandIn(args)) => stand_in::run(args),

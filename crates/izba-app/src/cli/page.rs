@@ -2,16 +2,20 @@
 
 use super::{Outcome, Shared, has_screen};
 use crate::command_error::CommandError;
-use crate::watch::{Origin, Setup};
+use crate::wanted::Origin;
+use crate::watch::Setup;
 use izba_sources::Store;
 
 #[derive(clap::Args, Debug)]
 #[command(
-    after_help = "Examples:\n  izba page http://localhost:8000/\n  izba page file:///home/me/game/index.html\n\nNeeds Chromium and its driver (Debian packages chromium and chromium-driver)."
+    after_help = "Examples:\n  izba page http://localhost:8000/\n  izba page file:///home/me/game/index.html\n  chromium --remote-debugging-port=9222 & izba page http://localhost:8000/ --join 127.0.0.1:9222\n\nNeeds Chromium and its driver (Debian packages chromium and chromium-driver)."
 )]
 pub struct Args {
     /// The address of the page
     url: String,
+    /// Join a browser that runs already and waits for debuggers at this address
+    #[arg(long, value_name = "ADDR")]
+    join: Option<std::net::SocketAddr>,
 }
 
 pub fn run(shared: &Shared, args: Args) -> Outcome {
@@ -23,5 +27,5 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
     }
     let session = Store::open(shared.store.clone())?.session()?;
     let name = args.url.split_once("://").map_or(args.url.as_str(), |(_, rest)| rest).trim_end_matches('/').to_owned();
-    crate::shell::open(Setup::new(shared.root(), session, vec![(name, Origin::Page(args.url))]))
+    crate::shell::open(Setup::new(shared.root(), session, vec![(name, Origin::Page(args.url, args.join))]))
 }

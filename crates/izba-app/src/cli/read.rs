@@ -2,9 +2,10 @@
 
 use super::{Outcome, Shared, print};
 use crate::command_error::{CommandError, exit};
-use izba_core::{Engine, Level, SourceId, Stream, answer};
+use crate::{readers, side_by_side};
+use izba_core::{Engine, Level, Phrase, answer};
 use std::fs::File;
-use std::io::{ErrorKind, Read};
+use std::io::Read;
 use std::path::PathBuf;
 use std::sync::Arc;
 
@@ -18,60 +19,110 @@ pub enum Form {
 }
 
 #[derive(clap::Args, Debug)]
-#[command(after_help = "Examples:\n  izba read console.log\n  izba read --project ~/ferry --as jsonl console.log\n  make 2>&1 | izba read -")]
+#[command(
+    after_help = "Examples:\n  izba read console.log\n  izba read --project ~/ferry --as jsonl console.log\n  make 2>&1 | izba read -\n  izba read --filter \"error+ in lantern.lua\" console.log\n  izba read --against 12 console.log   what is new since run 12"
+)]
 pub struct Args {
     /// Log files; - is standard input
     #[arg(required = true)]
     files: Vec<PathBuf>,
+    /// A reader file beside izba-readers.toml of the project
+    #[arg(long, value_name = "FILE")]
+    readers: Option<PathBuf>,
     /// How to write the answer
     #[arg(long = "as", value_name = "FORM", default_value = "text")]
     form: Form,
+    /// Only groups that this phrase fits, such as: error+ in lantern.lua
+    #[arg(long, value_name = "PHRASE")]
+    filter: Option<String>,
+    /// Tell what is new, still there, back or quiet against a run of the ledger
+    #[arg(long, value_name = "RUN")]
+    against: Option<u32>,
+    /// Whose run that is, where several sources have one of this number
+    #[arg(long, value_name = "NAME", requires = "against")]
+    source: Option<String>,
+}
+
+/// Understands a phrase of the command line.
+///
+/// # Errors
+///
+/// Wrong use, with the mistake underlined.
+pub fn phrase_of(text: Option<&str>) -> Result<Option<Phrase>, CommandError> {
+    let Some(text) = text else { return Ok(None) };
+    Phrase::parse(text).map(Some).map_err(|problem| {
+        let before = text.get(..problem.at.start).map_or(0, |t| t.chars().count());
+        let wrong = text.get(problem.at.clone()).map_or(1, |t| t.chars().count()).max(1);
+        CommandError::wrong_use(
+            format!("this filter cannot be understood: {problem}"),
+            format!("{text}\n      {}{}", " ".repeat(before), "^".repeat(wrong)),
+        )
+    })
+}
+
+/// Follows what the user decided about this project's groups.
+///
+/// # Errors
+///
+/// When the store cannot be opened.
+pub fn follow_wishes(shared: &Shared, engine: &mut Engine) -> Result<(), CommandError> {
+    let store = izba_sources::Store::open(shared.store.clone())?;
+    let root = shared.root();
+    let project = root.canonicalize().unwrap_or(root).to_string_lossy().into_owned();
+    for wish in crate::watch::decided(store.folder(), &project) {
+        engine.wish(&wish);
+    }
+    Ok(())
 }
 
 pub fn run(shared: &Shared, args: &Args) -> Outcome {
+    let phrase = phrase_of(args.filter.as_deref())?;
+    let against = match args.against {
+        Some(run) => Some(super::runs::history(shared, &[run], args.source.as_deref(), Some(run + 1))?),
+        None => None,
+    };
     let project = Arc::new(izba_sources::scan(&shared.root()));
+    let mut taught = readers::read_file(&shared.root().join(readers::FILE)).map_err(CommandError::input)?;
+    if let Some(file) = &args.readers {
+        if !file.exists() {
+            return Err(CommandError::input(format!("{} is not there", file.display())));
+        }
+        taught.splice(0..0, readers::read_file(file).map_err(CommandError::input)?);
+    }
     let mut engine = Engine::new(project.clone());
+    engine.set_zone(jiff::tz::TimeZone::system());
+    follow_wishes(shared, &mut engine)?;
+    let compared = against.is_some();
+    let mut against = against;
     for file in &args.files {
         let name = if file.as_os_str() == "-" { "standard input".into() } else { file.to_string_lossy().into_owned() };
         let source = engine.add_source(name.clone());
+        if let Some((_, runs, groups)) = against.take() {
+            engine.recall(source, runs, groups);
+        }
         engine.start_run(source, None, project.clone());
+        let plain = file.file_name().map(|n| n.to_string_lossy().into_owned()).unwrap_or_default();
+        engine.set_taught(source, readers::of_source(&taught, &plain));
         let failed = |e: std::io::Error| CommandError::input(format!("cannot read {name}: {}", izba_sources::plain_io(&e)));
         if file.is_dir() {
             return Err(CommandError::input(format!("{name} is a folder; name a log file in it")));
         }
-        let mut input: Box<dyn Read> =
-            if file.as_os_str() == "-" { Box::new(std::io::stdin().lock()) } else { Box::new(File::open(file).map_err(failed)?) };
-        feed_all(&mut engine, source, &mut input).map_err(failed)?;
+        let mut input: Box<dyn Read + Send> =
+            if file.as_os_str() == "-" { Box::new(std::io::stdin()) } else { Box::new(File::open(file).map_err(failed)?) };
+        side_by_side::feed_all(&mut engine, source, &mut input).map_err(failed)?;
     }
     engine.finish();
+    let utc_offset = jiff::Zoned::now().offset().seconds();
+    let choice = answer::Choice { phrase: phrase.as_ref(), compared, now: Some(izba_sources::now()), utc_offset };
     print(&match args.form {
-        Form::Text => answer::text(&engine),
-        Form::Jsonl => answer::jsonl(&engine),
+        Form::Text => answer::text(&engine, &choice),
+        Form::Jsonl => answer::jsonl(&engine, &choice),
     });
-    Ok(verdict(&engine))
-}
-
-/// Feeds all of `input` to a source, which has no known times.
-///
-/// # Errors
-///
-/// When reading fails; what was read before is in the engine.
-pub fn feed_all(engine: &mut Engine, source: SourceId, input: &mut dyn Read) -> std::io::Result<()> {
-    let (mut buffer, mut offset) = (vec![0u8; 256 * 1024], 0);
-    loop {
-        match input.read(&mut buffer) {
-            Ok(0) => return Ok(()),
-            Ok(count) => {
-                engine.feed(source, Stream::Out, None, offset, &buffer[..count]);
-                offset += count as u64;
-            }
-            Err(e) if e.kind() == ErrorKind::Interrupted => {}
-            Err(e) => return Err(e),
-        }
-    }
+    Ok(verdict(&engine, &choice))
 }
 
 /// The exit code that tells whether an error was found.
-pub fn verdict(engine: &Engine) -> u8 {
-    if engine.groups().iter().any(|g| g.level() >= Level::Error) { exit::FOUND } else { exit::WELL }
+pub fn verdict(engine: &Engine, choice: &answer::Choice<'_>) -> u8 {
+    let counts = |g: &&std::sync::Arc<izba_core::GroupView>| g.level() >= Level::Error && !g.muted && g.state != izba_core::State::Quiet;
+    if answer::chosen(engine, choice).iter().any(|g| counts(&g)) { exit::FOUND } else { exit::WELL }
 }

@@ -2,7 +2,9 @@
 
 use super::{Outcome, Shared, has_screen, print};
 use crate::command_error::CommandError;
-use crate::watch::{Origin, Setup, feed_record};
+use crate::readers;
+use crate::wanted::Origin;
+use crate::watch::{Keeping, Setup, feed_record};
 use izba_core::{Engine, answer};
 use izba_sources::{Command, CommandSpec, Event, SpoolReader, SpoolWriter, Store};
 use std::ffi::OsString;
@@ -10,8 +12,13 @@ use std::io::Write;
 use std::sync::{Arc, Mutex};
 
 #[derive(clap::Args, Debug)]
-#[command(after_help = "Examples:\n  izba run main.py\n  izba run -- node server.js --port 8000\n  izba run --pipes -- ./game")]
+#[command(
+    after_help = "Examples:\n  izba run main.py\n  izba run -- node server.js --port 8000\n  izba run --pipes -- ./game\n  izba run --on-save -- python3 main.py"
+)]
 pub struct Args {
+    /// Start it again when one of your files is saved
+    #[arg(long)]
+    on_save: bool,
     /// Plain pipes instead of a terminal of its own for the program
     #[arg(long)]
     pipes: bool,
@@ -21,31 +28,43 @@ pub struct Args {
 }
 
 pub fn run(shared: &Shared, args: Args) -> Outcome {
-    start(shared, args.words, args.pipes)
+    start(shared, None, args.words, args.pipes, args.on_save)
 }
 
-/// Runs `words` in this folder and watches them; the exit code is theirs.
-pub fn start(shared: &Shared, words: Vec<OsString>, pipes: bool) -> Outcome {
+/// Runs `words` in this folder and watches them, under a name or the command itself; the exit code is theirs.
+pub fn start(shared: &Shared, name: Option<&str>, words: Vec<OsString>, pipes: bool, on_save: bool) -> Outcome {
     let folder = std::env::current_dir().map_err(|e| CommandError::input(format!("the folder we are in cannot be read: {e}")))?;
     let screen = has_screen();
-    let command = Command::new(CommandSpec { words, folder, pipes, inherit_input: !screen })?;
+    let command = Command::new(CommandSpec { words, folder, environment: Vec::new(), pipes, inherit_input: !screen })?;
     let store = Store::open(shared.store.clone())?;
     let session = store.session()?;
     if screen {
-        let setup = Setup::new(shared.root(), session, vec![(command.line(), Origin::Command(command))]);
-        return crate::shell::open(setup);
+        let setup = Setup::new(shared.root(), session, vec![(name.map_or_else(|| command.line(), str::to_owned), Origin::Command(command))]);
+        return crate::shell::open(Setup { again_on_save: on_save, ..setup });
     }
-    without_screen(shared, &command, &session)
+    without_screen(shared, &name.map_or_else(|| command.line(), str::to_owned), &command, &session)
 }
 
 /// Passes on what the program prints, then prints what `read --as text` would.
-fn without_screen(shared: &Shared, command: &Command, session: &std::path::Path) -> Outcome {
+fn without_screen(shared: &Shared, name: &str, command: &Command, session: &std::path::Path) -> Outcome {
     let project = Arc::new(izba_sources::scan(&shared.root()));
     let path = session.join("source-1.seg");
     let writer = Arc::new(Mutex::new(SpoolWriter::create(&path)?));
     let mut reader = SpoolReader::open(&path)?;
     let mut engine = Engine::new(project.clone());
-    let source = engine.add_source(command.line());
+    engine.set_zone(jiff::tz::TimeZone::system());
+    let source = engine.add_source(name);
+    let taught = readers::read_file(&shared.root().join(readers::FILE)).map_err(CommandError::input)?;
+    engine.set_taught(source, readers::of_source(&taught, name));
+    let store = session.parent().unwrap_or(session);
+    let (mut keeping, said) = Keeping::open(store, &shared.root());
+    let heard = keeping.hear(&mut engine);
+    for sentence in said.iter().chain(&heard) {
+        let _ = writeln!(std::io::stderr(), "izba: {sentence}");
+    }
+    let (runs, groups) = keeping.history(name, &project);
+    engine.recall(source, runs, groups);
+    let spool = writer.clone();
     let (ring, bell) = std::sync::mpsc::sync_channel(1);
     // The signal is passed on to the program, whose end then ends us.
     let asked = Arc::new(std::sync::atomic::AtomicBool::new(false));
@@ -66,6 +85,15 @@ fn without_screen(shared: &Shared, command: &Command, session: &std::path::Path)
                 let _ = target.write_all(&record.bytes).and_then(|()| target.flush());
             }
             feed_record(&mut engine, source, &record, &project);
+            match record.event {
+                Event::Start => keeping.begin(&mut engine, 0, &record, reader.segment_of(record.offset), name, &project),
+                Event::End { well } => keeping.end(&engine, 0, &String::from_utf8_lossy(&record.bytes), well),
+                _ => {}
+            }
+        }
+        let unsynced = spool.try_lock().ok().and_then(|mut s| s.unsynced());
+        for sentence in keeping.look(&mut engine, unsynced.into_iter()) {
+            let _ = writeln!(std::io::stderr(), "izba: {sentence}");
         }
         if ended {
             break;
@@ -78,11 +106,21 @@ fn without_screen(shared: &Shared, command: &Command, session: &std::path::Path)
             running.stop();
         }
     }
-    engine.finish();
+    keeping.close(&mut engine);
+    for sentence in keeping.troubles() {
+        let _ = writeln!(std::io::stderr(), "izba: {sentence}");
+    }
+    if let Some(lost) = spool.try_lock().ok().map(|s| s.lost()).filter(|lost| *lost > 0) {
+        let _ = writeln!(
+            std::io::stderr(),
+            "izba: the disk was full: {} that the program printed could not be kept",
+            answer::counted(lost, "byte", "bytes")
+        );
+    }
     let how = match engine.snapshot().sources.into_iter().next().map(|s| s.mark) {
         Some(izba_core::RunMark::Ended { how, .. }) => how,
         _ => "ended".into(),
     };
-    print(&format!("\n◎ {} {how}.\n{}", command.line(), answer::text(&engine)));
+    print(&format!("\n◎ {} {how}.\n{}", command.line(), answer::text(&engine, &answer::Choice::default())));
     Ok(u8::try_from(running.code()).unwrap_or(1))
 }

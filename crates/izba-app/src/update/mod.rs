@@ -1,19 +1,24 @@
 //! The one place where state changes: a message comes in, effects go out. No clock, no files, no terminal.
 
+mod filter;
+mod input;
 mod lines;
 mod now;
 mod overlay;
 mod pointer;
+mod runs;
+mod sheets;
 
+use input::{edit_input, type_char};
 use lines::{act_in_lines, ask_rows, go_to_row, on_find_key, order_rows};
 use now::{act_in_now, edit, mend, select, sort_list};
-use overlay::{edit_input, on_overlay_key, type_char};
+use overlay::on_overlay_key;
 use pointer::{on_click, on_wheel};
 
 use crate::keymap::{Action, action_of, binding};
 use crate::model::{FindOutcome, Model, Overlay, Room, Tour};
 use crate::tour;
-use crate::watch::{Answer, Order, Published};
+use crate::watch::{Answer, Order, Past, Published};
 use izba_core::State;
 use izba_standins::world::Fault;
 use std::sync::Arc;
@@ -60,6 +65,10 @@ pub enum Effect {
     Mouse(bool),
     /// Leave.
     Quit,
+    /// Look at a run of an earlier session.
+    OpenPast(Box<Past>),
+    /// Go back from it.
+    LeavePast,
 }
 
 /// How long a notice stands, in milliseconds.
@@ -112,8 +121,15 @@ fn on_published(model: &mut Model, published: Arc<Published>) -> Vec<Effect> {
     // Lines that were read before their entry was whole know their group now.
     let regrouped = sighted(&model.shown) != sighted(&model.live);
     model.shown = model.live.clone();
-    sort_list(model, new_run);
+    if model.room == Room::Runs {
+        runs::sort_runs(model)
+    } else {
+        sort_list(model, new_run)
+    }
     tour::after_news(model, saved);
+    if model.room == Room::Lines && model.line_filter().is_some() {
+        return Vec::new();
+    }
     if model.room != Room::Lines || !(regrouped || grew && model.lines.follow) {
         return Vec::new();
     }
@@ -132,6 +148,13 @@ fn on_answer(model: &mut Model, answer: Answer) -> Vec<Effect> {
     match answer {
         Answer::Published => {}
         Answer::Window { from, rows } => {
+            if model.lines.follow {
+                let all = model.shown.snapshot.rows;
+                model.lines.rows = rows;
+                model.lines.rows.retain(|r| r.row < all);
+                lines::follow_rows(model, all);
+                return Vec::new();
+            }
             let first = rows.first().map_or(from, |r| r.row);
             // What was asked for before the latest scrolling may still be of use, but never hides what is.
             let wanted = model.lines.top;
@@ -139,6 +162,9 @@ fn on_answer(model: &mut Model, answer: Answer) -> Vec<Effect> {
                 model.lines.rows = rows;
             }
         }
+        Answer::Matching { id, rows, done } => return lines::on_matching(model, id, rows, done),
+        Answer::Counted { id, matched, looked } => return lines::on_counted(model, id, matched, looked),
+        Answer::Past(past) => return vec![Effect::OpenPast(past)],
         Answer::Found { id, row, done, searched } => {
             let Some(find) = model.lines.find.as_mut().filter(|f| f.id == id) else { return Vec::new() };
             find.outcome = match (row, done) {
@@ -165,10 +191,13 @@ fn on_key(model: &mut Model, key: &str) -> Vec<Effect> {
     if model.overlay.is_some() {
         return on_overlay_key(model, key);
     }
+    if model.filter.typing {
+        return filter::on_filter_key(model, key);
+    }
     if model.lines.find.as_ref().is_some_and(|f| f.typing) && model.room == Room::Lines {
         return on_find_key(model, key);
     }
-    match action_of(key, model.room == Room::Lines, model.demo) {
+    match action_of(key, model.room, model.demo) {
         Some(action) => act(model, action),
         None => {
             if key.chars().count() == 1 {
@@ -194,8 +223,35 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
         }
         Action::RoomLines => {
             model.room = Room::Lines;
-            return ask_rows(model);
+            if let Some(phrase) = model.line_filter().cloned() {
+                return filter::set(model, Some(phrase));
+            }
+            // Rows that are still at hand may have been read before their groups were known.
+            let effects = ask_rows(model);
+            return if effects.is_empty() { order_rows(model) } else { effects };
         }
+        Action::RoomRuns => runs::open(model),
+        Action::Filter => filter::open(model),
+        Action::Peek => return filter::peek(model),
+        Action::KeepFilter => match &model.filter.phrase {
+            Some(_) => model.overlay = Some(Overlay::NameFilter(Input::default())),
+            None => say(model, "there is no filter to keep; / types one"),
+        },
+        Action::MuteFiltered => return filter::mute_filtered(model),
+        Action::Mute => return filter::mute(model),
+        Action::Fixed => return filter::fixed(model),
+        Action::Undo => return vec![Effect::Order(Order::Undo)],
+        Action::FromHere => {
+            if model.live.past.is_some() {
+                say(model, "this run is over; Esc goes back to what is watched");
+                return Vec::new();
+            }
+            say(model, "a new run begins here");
+            return vec![Effect::Order(Order::FromHere(None))];
+        }
+        Action::Sources => sheets::open_sources(model),
+        Action::GoTo => model.overlay = Some(Overlay::GoTo(Input::default())),
+        Action::Teach => sheets::open_teach(model),
         Action::Help => model.overlay = Some(Overlay::Help(0)),
         Action::Palette => model.overlay = Some(Overlay::Palette(Input::default(), 0)),
         Action::Hold => {
@@ -261,7 +317,14 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
             }
         }
         Action::Edit => return edit(model),
+        // A filter is taken away before anything else is left.
+        Action::Back
+            if model.filter.phrase.is_some() && model.zoom.is_none() && (model.room != Room::Now || model.focus == crate::model::Question::What) =>
+        {
+            return filter::set(model, None);
+        }
         _ if model.room == Room::Lines => return act_in_lines(model, action),
+        _ if model.room == Room::Runs => return runs::act(model, action),
         _ => return act_in_now(model, action),
     }
     Vec::new()
@@ -270,7 +333,7 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
 /// The title of the terminal: what can be seen while the game's window is in front.
 pub fn title(model: &Model) -> String {
     let groups = &model.live.snapshot.groups;
-    let errors = groups.iter().filter(|g| g.state == State::New && g.level() >= izba_core::Level::Error).count();
+    let errors = groups.iter().filter(|g| g.state == State::New && !g.muted && !g.hangs && g.level() >= izba_core::Level::Error).count();
     let name = model.live.snapshot.project.name();
     match errors {
         0 => format!("izba: {name}, nothing new"),

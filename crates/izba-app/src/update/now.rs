@@ -4,20 +4,20 @@ use super::{Effect, say};
 use crate::keymap::Action;
 use crate::model::{Layout, Model, Question, Room, list_window};
 use crate::watch::Order;
-use izba_core::{GroupId, LineRef, SourceId};
+use izba_core::{GroupBy, GroupId, LineRef, SourceId};
 
 /// Puts the list into the order of the snapshot, unless the user is choosing in it; then only adds what is new below.
 pub(super) fn sort_list(model: &mut Model, anew: bool) {
-    let groups = &model.shown.snapshot.groups;
+    let listed: Vec<GroupId> = model.shown.snapshot.groups.iter().filter(|g| model.is_listed(g)).map(|g| g.id).collect();
     let choosing = model.chosen.is_some() && model.focus == Question::What && model.room == Room::Now && !anew;
     if !choosing {
-        model.order = groups.iter().map(|g| g.id).collect();
+        model.order = listed;
         return;
     }
-    model.order.retain(|id| groups.iter().any(|g| g.id == *id));
-    for group in groups {
-        if !model.order.contains(&group.id) {
-            model.order.push(group.id);
+    model.order.retain(|id| listed.contains(id));
+    for id in listed {
+        if !model.order.contains(&id) {
+            model.order.push(id);
         }
     }
 }
@@ -66,8 +66,20 @@ pub(super) fn act_in_now(model: &mut Model, action: Action) -> Vec<Effect> {
             } else if model.chosen.is_some() {
                 model.chosen = None;
                 sort_list(model, true);
+            } else if model.live.past.is_some() {
+                return vec![Effect::LeavePast];
             }
         }
+        Action::GroupBy => {
+            let by = model.shown.snapshot.by;
+            let at = GroupBy::ALL.iter().position(|b| *b == by).unwrap_or(0);
+            let next = GroupBy::ALL[(at + 1) % GroupBy::ALL.len()];
+            (model.chosen, model.step, model.scroll) = (None, 0, (0, 0));
+            say(model, format!("a row stands for each {}", next.word()));
+            return vec![Effect::Order(Order::GroupBy(next))];
+        }
+        Action::Split => return super::filter::split(model),
+        Action::Join => return super::filter::join(model),
         Action::Zoom => model.zoom = if model.zoom.is_some() { None } else { Some(model.focus) },
         Action::Across => {
             let Some(group) = model.selected() else {
@@ -120,14 +132,14 @@ pub(super) fn step(model: &mut Model, action: Action) {
 
 pub(super) fn edit(model: &mut Model) -> Vec<Effect> {
     let (group, step) = match model.room {
-        Room::Now => (model.selected().cloned(), model.step),
+        Room::Now | Room::Runs => (model.selected().cloned(), model.step),
         Room::Lines => {
             let row = model.lines.rows.iter().find(|r| r.row == model.lines.cursor);
             (row.and_then(|r| r.group).and_then(|(id, _)| model.group(id)).cloned(), 0)
         }
     };
     let Some(group) = group else {
-        say(model, if model.room == Room::Now { "there is nothing to mend yet" } else { "this line belongs to no error; choose one that does" });
+        say(model, if model.room != Room::Lines { "there is nothing to mend yet" } else { "this line belongs to no error; choose one that does" });
         return Vec::new();
     };
     let place = if step == 0 { group.entry.place.clone() } else { Model::own_steps(&group).get(step).and_then(|f| f.place()) };

@@ -1,38 +1,10 @@
 //! Keys while something lies over the room, and typing into its input.
 
+use super::input::edit_input;
 use super::{Effect, act, say};
 use crate::keymap::{Action, BINDINGS};
-use crate::model::{Model, Overlay, Room};
+use crate::model::{Model, Overlay};
 use crate::watch::Order;
-use tui_input::{Input, InputRequest};
-
-pub(super) fn edit_input(input: &mut Input, key: &str) {
-    let request = match key {
-        "Backspace" => InputRequest::DeletePrevChar,
-        "Delete" => InputRequest::DeleteNextChar,
-        "←" => InputRequest::GoToPrevChar,
-        "→" => InputRequest::GoToNextChar,
-        "Home" => InputRequest::GoToStart,
-        "End" => InputRequest::GoToEnd,
-        "Space" => InputRequest::InsertChar(' '),
-        _ => match key.chars().next() {
-            Some(c) if key.chars().count() == 1 => InputRequest::InsertChar(c),
-            _ => return,
-        },
-    };
-    input.handle(request);
-}
-
-pub(super) fn type_char(model: &mut Model, c: char) {
-    let typing_find = model.room == Room::Lines && model.overlay.is_none();
-    let input = match &mut model.overlay {
-        Some(Overlay::Palette(input, _) | Overlay::Reply(input)) => Some(input),
-        _ => model.lines.find.as_mut().filter(|f| f.typing && typing_find).map(|f| &mut f.input),
-    };
-    if let Some(input) = input {
-        input.handle(InputRequest::InsertChar(c));
-    }
-}
 
 pub(super) fn on_overlay_key(model: &mut Model, key: &str) -> Vec<Effect> {
     let Some(overlay) = model.overlay.take() else { return Vec::new() };
@@ -44,6 +16,45 @@ pub(super) fn on_overlay_key(model: &mut Model, key: &str) -> Vec<Effect> {
             "↓" | "j" => model.overlay = Some(Overlay::Help((scroll + 1).min(BINDINGS.len()))),
             _ => model.overlay = Some(Overlay::Help(scroll)),
         },
+        Overlay::GoTo(mut input) => match key {
+            "Esc" | "Ctrl+C" => {}
+            "Enter" => {
+                let typed: String = input.value().chars().filter(char::is_ascii_digit).collect();
+                let Ok(number) = typed.parse::<u64>() else {
+                    say(model, "type the number of a line, such as 9000000");
+                    return Vec::new();
+                };
+                super::lines::go_to_row(model, number.clamp(1, model.shown.snapshot.rows.max(1)) - 1);
+                return super::lines::ask_rows(model);
+            }
+            _ => {
+                edit_input(&mut input, key);
+                model.overlay = Some(Overlay::GoTo(input));
+            }
+        },
+        Overlay::Compare(source, earlier, later, scroll) => match key {
+            "Esc" | "=" | "q" | "Enter" => {}
+            "Ctrl+C" => return act(model, Action::Interrupt),
+            "↑" | "k" => model.overlay = Some(Overlay::Compare(source, earlier, later, scroll.saturating_sub(1))),
+            "↓" | "j" => model.overlay = Some(Overlay::Compare(source, earlier, later, scroll + 1)),
+            // The earlier one goes further back, or comes nearer.
+            "←" => model.overlay = Some(Overlay::Compare(source, super::runs::beside(model, source, earlier, true).unwrap_or(earlier), later, 0)),
+            "→" => {
+                let nearer = super::runs::beside(model, source, earlier, false).filter(|run| *run < later);
+                model.overlay = Some(Overlay::Compare(source, nearer.unwrap_or(earlier), later, 0));
+            }
+            _ => model.overlay = Some(Overlay::Compare(source, earlier, later, scroll)),
+        },
+        Overlay::NameFilter(mut input) => match key {
+            "Esc" | "Ctrl+C" => {}
+            "Enter" => return super::filter::keep(model, input.value().trim()),
+            _ => {
+                edit_input(&mut input, key);
+                model.overlay = Some(Overlay::NameFilter(input));
+            }
+        },
+        Overlay::Sources(sheet) => return super::sheets::on_sources_key(model, sheet, key),
+        Overlay::Teach(teach) => return super::sheets::on_teach_key(model, teach, key),
         Overlay::AskQuit => match key {
             "q" | "y" | "Enter" | "Ctrl+C" => return vec![Effect::Quit],
             "Esc" | "n" => {}

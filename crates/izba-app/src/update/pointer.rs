@@ -12,8 +12,13 @@ pub(super) fn on_click(model: &mut Model, column: u16, row: u16) -> Vec<Effect> 
         return match crate::view::room_at(model, column) {
             Some(Room::Now) => act(model, Action::RoomNow),
             Some(Room::Lines) => act(model, Action::RoomLines),
+            Some(Room::Runs) => act(model, Action::RoomRuns),
             None => Vec::new(),
         };
+    }
+    if model.room == Room::Runs {
+        super::runs::click(model, column, row);
+        return Vec::new();
     }
     if model.room == Room::Lines {
         let top = crate::model::LINES_TOP;
@@ -52,6 +57,9 @@ pub(super) fn on_wheel(model: &mut Model, column: u16, row: u16, by: i32) -> Vec
         return Vec::new();
     }
     let mut effects = Vec::new();
+    if model.room == Room::Runs {
+        return super::runs::act(model, action);
+    }
     if model.room == Room::Lines {
         for _ in 0..3 {
             effects = act_in_lines(model, action);

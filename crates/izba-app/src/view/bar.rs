@@ -11,7 +11,7 @@ use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};
 
-const ROOMS: [(&str, Room); 2] = [("Now", Room::Now), ("Lines", Room::Lines)];
+const ROOMS: [(&str, Room); 3] = [("Now", Room::Now), ("Lines", Room::Lines), ("Runs", Room::Runs)];
 
 fn rooms_at(model: &Model) -> u16 {
     let name = model.shown.snapshot.project.name();
@@ -57,6 +57,10 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
         x += put(buf, x, area.y, area.right().saturating_sub(x), &[(&format!(" {name} "), style)]) + 1;
     }
     let mut words: Vec<(String, Style)> = Vec::new();
+    if let Some(run) = model.live.past {
+        words.push((format!("run {run}, as it was"), theme.ink(Ink::Heather)));
+        words.push(("Esc goes back".into(), theme.ink(Ink::Smoke)));
+    }
     if model.held {
         words.push(("held still".into(), theme.ink(Ink::Heather)));
     }
@@ -81,6 +85,7 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
                 words.push((lasting(snapshot.now.since(start)), theme.ink(Ink::Smoke)));
             }
         }
+        [] => words.push(("nothing is watched yet".into(), theme.ink(Ink::Smoke))),
         many => {
             let watching = many.iter().filter(|s| s.mark == RunMark::Running).count();
             words.push((format!("watching {watching} of {} sources", many.len()), theme.ink(Ink::Chalk)));
@@ -128,7 +133,7 @@ pub fn headline(model: &Model, area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
     let snapshot = &model.shown.snapshot;
     // A program that ended badly without a word is worse than what warns.
-    let first = snapshot.groups.first().filter(|g| g.state != State::Quiet && (g.level() >= Level::Error || snapshot.unexplained_end().is_none()));
+    let first = model.first().filter(|g| g.state != State::Quiet && (g.level() >= Level::Error || snapshot.unexplained_end().is_none()));
     let mut pieces: Vec<(String, Style)> = Vec::new();
     let plain = theme.ink(Ink::Chalk);
     match first {
@@ -153,6 +158,9 @@ pub fn headline(model: &Model, area: Rect, buf: &mut Buffer) {
             if let Some(sentence) = snapshot.unexplained_end() {
                 pieces.push((safe(&sentence), theme.ink(Ink::Ember)));
                 pieces.push(("  Its last lines are in room Lines.".into(), theme.ink(Ink::Smoke)));
+            } else if snapshot.sources.is_empty() {
+                pieces.push(("Nothing is watched yet.".into(), plain));
+                pieces.push(("  New here? izba demo shows how it goes.".into(), theme.ink(Ink::Smoke)));
             } else if snapshot.rows == 0 && !over {
                 pieces.push(("Nothing has been printed yet.".into(), plain));
                 pieces.push(("  What the program says will appear here.".into(), theme.ink(Ink::Smoke)));
@@ -237,7 +245,7 @@ pub fn footer(model: &Model, area: Rect, buf: &mut Buffer) {
     let mut keys: Vec<(String, String)> = Vec::new();
     let mut arrows = |words: &str| keys.push(("↑↓".to_owned(), words.to_owned()));
     match (model.room, model.focus) {
-        (Room::Lines, _) | (_, Question::What) => arrows("choose"),
+        (Room::Lines | Room::Runs, _) | (_, Question::What) => arrows("choose"),
         (_, Question::Where) => arrows("step"),
         (_, Question::Why) => arrows("scroll"),
         (_, Question::When) => {}
@@ -264,10 +272,28 @@ pub fn footer(model: &Model, area: Rect, buf: &mut Buffer) {
                 add(Action::Stop, "");
             }
             add(Action::Across, "its lines");
+            add(Action::Filter, "");
+            add(Action::Mute, "");
+        }
+        Room::Runs => {
+            add(Action::Earlier, "earlier");
+            add(Action::Later, "later");
+            add(Action::Deeper, "open the run");
+            add(Action::Compare, "");
+            if model.live.can_run_again {
+                add(Action::Again, "");
+            }
+            add(Action::Filter, "");
+            add(Action::RoomNow, "");
         }
         Room::Lines => {
             add(Action::Deeper, "its group");
+            add(Action::Filter, "");
+            if model.filter.phrase.is_some() {
+                add(Action::Peek, if model.peek { "hide again" } else { "" });
+            }
             add(Action::Find, "");
+            add(Action::Teach, "");
             add(Action::Last, "newest");
             add(Action::Hold, if model.held { "go on" } else { "hold" });
             add(Action::RoomNow, "");

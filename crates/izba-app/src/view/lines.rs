@@ -31,6 +31,21 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     }
     let several = snapshot.sources.len() > 1;
     let page = lines_page(model);
+    if model.line_filter().is_some() {
+        let top = model.lines.rows.partition_point(|r| r.row < model.lines.top);
+        for (at, row) in model.lines.rows.iter().skip(top).take(page as usize).enumerate() {
+            let line_area = Rect::new(inner.x, area.y + TOP + at as u16, inner.width, 1);
+            if row.row == model.lines.cursor {
+                buf.set_style(line_area, theme.ground(Ground::Bench));
+            }
+            draw_row(model, row, line_area, several, buf);
+        }
+        if model.lines.rows.is_empty() && model.filter.settled {
+            put(buf, inner.x, area.y + TOP + 1, inner.width, &[("No line so far passes the filter.", theme.ink(Ink::Smoke))]);
+        }
+        find_line(model, Rect::new(inner.x, area.bottom().saturating_sub(2), inner.width, 1), buf);
+        return;
+    }
     for at in 0..page {
         let row = model.lines.top + at;
         let y = area.y + TOP + at as u16;
@@ -87,6 +102,16 @@ fn draw_row(model: &Model, row: &LineRow, area: Rect, several: bool, buf: &mut B
 
 /// Underlines what was looked for.
 fn mark_found(model: &Model, row: &LineRow, x: u16, y: u16, end: u16, buf: &mut Buffer) {
+    if let Some(phrase) = model.line_filter() {
+        let text = row.text.as_str();
+        for (at, to) in phrase.marks(text) {
+            let from = x.saturating_add(izba_core::text::width_cells(&text[..at]).min(10_000) as u16);
+            let width = izba_core::text::width_cells(&text[at..to]) as u16;
+            if from + width <= end {
+                buf.set_style(Rect::new(from, y, width, 1), model.theme.ink(Ink::Ice).add_modifier(Modifier::UNDERLINED));
+            }
+        }
+    }
     let Some(find) = model.lines.find.as_ref() else { return };
     let text = row.text.as_str().to_lowercase();
     for word in find.input.value().split_whitespace().map(str::to_lowercase) {

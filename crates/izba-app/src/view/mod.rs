@@ -1,9 +1,12 @@
 //! Drawing: the state goes in, cells come out. Same state, same cells; nothing is computed here but looks.
 
 mod bar;
+mod filter;
 mod lines;
 mod overlay;
 mod pen;
+mod runs;
+mod sheets;
 mod tour;
 mod what;
 mod when;
@@ -11,6 +14,7 @@ mod where_;
 mod why;
 
 pub use bar::room_at;
+pub use runs::{run_at, run_row_at};
 pub use what::group_at;
 pub use where_::step_at;
 pub use why::rows as why_rows;
@@ -35,17 +39,29 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     let layout = Layout::of(model);
     bar::draw(model, area, buf);
     match model.room {
-        Room::Now => {
-            bar::headline(model, layout.headline, buf);
+        Room::Now => bar::headline(model, layout.headline, buf),
+        Room::Lines => lines::draw(model, area, buf),
+        Room::Runs => runs::draw(model, area, buf),
+    }
+    match model.room {
+        // Before anything is watched there is nothing to ask about.
+        Room::Now if !model.shown.snapshot.sources.is_empty() => {
             when::draw(model, layout.when, buf);
             what::draw(model, layout.what, buf);
             where_::draw(model, layout.where_, buf);
             why::draw(model, layout.why, buf);
         }
-        Room::Lines => lines::draw(model, area, buf),
+        _ => {}
     }
     tour::draw(model, layout.tour, buf);
-    bar::notice(model, layout.notice, buf);
+    let filtered = filter::line(model, layout.notice, buf);
+    if model.notice.is_some() && !model.filter.typing {
+        pen::clear(buf, layout.notice, model.theme.ground(Ground::Tar));
+        bar::notice(model, layout.notice, buf);
+    } else if !filtered && model.lines.find.is_none() {
+        bar::notice(model, layout.notice, buf);
+    }
     bar::footer(model, layout.footer, buf);
     overlay::draw(model, area, buf);
+    filter::sheets(model, area, buf);
 }

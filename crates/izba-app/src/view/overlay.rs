@@ -1,6 +1,6 @@
 //! What lies over a room: help, the palette of commands, an answer for the program, a question before leaving.
 
-use super::pen::{put, safe, title};
+use super::pen::{put, safe, sheet};
 use crate::keymap::{BINDINGS, Scope, palette_matches};
 use crate::model::{Model, Overlay, Room};
 use crate::theme::{Ground, Ink};
@@ -21,6 +21,14 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
             put(buf, inner.x, inner.y, inner.width, &[(&asks, theme.ink(Ink::Smoke))]);
             put(buf, inner.x, inner.y + 1, inner.width, &[(&safe(input.value()), theme.ink(Ink::Chalk)), ("▏", theme.ink(Ink::Ice))]);
         }
+        Some(Overlay::GoTo(input)) => {
+            let words = format!("1 to {}, Enter goes there", izba_core::answer::thousands(model.shown.snapshot.rows));
+            let inner = sheet(model, area, 60, 4, "Go to line", &words, buf);
+            let theme = model.theme;
+            put(buf, inner.x, inner.y, inner.width, &[(&safe(input.value()), theme.ink(Ink::Chalk)), ("▏", theme.ink(Ink::Ice))]);
+        }
+        Some(Overlay::Sources(state)) => super::sheets::sources(model, state, area, buf),
+        Some(Overlay::Teach(state)) => super::sheets::teach(model, state, area, buf),
         Some(Overlay::AskQuit) => {
             let inner = sheet(model, area, 66, 5, "Leave?", "", buf);
             let theme = model.theme;
@@ -34,22 +42,8 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
                 &[("q", key), (" leave   ", theme.ink(Ink::Smoke)), ("Esc", key), (" stay", theme.ink(Ink::Smoke))],
             );
         }
-        None => {}
+        Some(Overlay::Compare(..) | Overlay::NameFilter(_)) | None => {}
     }
-}
-
-/// A sheet over the room, with its title; returns the area inside.
-fn sheet(model: &Model, area: Rect, width: u16, height: u16, name: &str, words: &str, buf: &mut Buffer) -> Rect {
-    let width = width.min(area.width.saturating_sub(2));
-    let height = height.min(area.height.saturating_sub(2));
-    let sheet = Rect::new(area.x + (area.width - width) / 2, area.y + (area.height - height) / 3, width, height);
-    for y in sheet.top()..sheet.bottom() {
-        buf.set_string(sheet.x, y, " ".repeat(usize::from(width)), Style::reset());
-    }
-    buf.set_style(sheet, model.theme.ground(Ground::Plank));
-    let inner = Rect::new(sheet.x + 2, sheet.y + 1, sheet.width.saturating_sub(4), sheet.height.saturating_sub(2));
-    title(buf, model.theme, Rect::new(inner.x, inner.y, inner.width, 1), name, true, words);
-    Rect::new(inner.x, inner.y + 1, inner.width, inner.height.saturating_sub(1))
 }
 
 fn help(model: &Model, scroll: usize, area: Rect, buf: &mut Buffer) {
@@ -57,6 +51,7 @@ fn help(model: &Model, scroll: usize, area: Rect, buf: &mut Buffer) {
     let (room, scope, about) = match model.room {
         Room::Now => ("Now", Scope::Now, "What to fix first, and four questions about it: when, what, where, why."),
         Room::Lines => ("Lines", Scope::Lines, "Everything as it arrived. Marked lines belong to an error or a warning."),
+        Room::Runs => ("Runs", Scope::Runs, "Each group over the runs of its source: what is new, still there, quiet or back."),
     };
     let bindings: Vec<_> =
         BINDINGS.iter().filter(|b| b.scope == scope || b.scope == Scope::Everywhere || (model.demo && b.scope == Scope::Demo)).collect();

@@ -1,6 +1,7 @@
 //! Putting text into cells: made safe, fitted, with a style for each piece.
 
-use crate::theme::{Ink, Theme};
+use crate::model::Model;
+use crate::theme::{Ground, Ink, Theme};
 use izba_core::text::{fit, width_cells};
 use izba_core::{Millis, SafeText};
 use ratatui::buffer::Buffer;
@@ -24,6 +25,15 @@ pub fn put(buf: &mut Buffer, x: u16, y: u16, width: u16, pieces: &[(&str, Style)
         used += width_cells(&fitted) as u16;
     }
     used
+}
+
+/// Clears a stretch of the screen. The terminal may have become smaller than the state knows yet.
+pub fn clear(buf: &mut Buffer, area: Rect, style: Style) {
+    let area = area.intersection(buf.area);
+    for y in area.top()..area.bottom() {
+        buf.set_string(area.x, y, " ".repeat(usize::from(area.width)), Style::reset());
+    }
+    buf.set_style(area, style);
 }
 
 /// Puts pieces so that they end before `right`. Returns the column where they begin.
@@ -51,6 +61,20 @@ pub fn title(buf: &mut Buffer, theme: Theme, area: Rect, name: &str, focused: bo
     let ink = if focused { theme.ink(Ink::Ice) } else { theme.ink(Ink::Ash) };
     put(buf, area.x + used, area.y, rule, &[(&line, ink)]);
     put(buf, area.right() - words_width, area.y, words_width, &[(&words, theme.ink(Ink::Smoke))]);
+}
+
+/// A sheet over the room, with its title; returns the area inside.
+pub(super) fn sheet(model: &Model, area: Rect, width: u16, height: u16, name: &str, words: &str, buf: &mut Buffer) -> Rect {
+    let width = width.min(area.width.saturating_sub(2));
+    let height = height.min(area.height.saturating_sub(2));
+    let sheet = Rect::new(area.x + (area.width - width) / 2, area.y + ((area.height - height) / 3).max(1), width, height);
+    for y in sheet.top()..sheet.bottom() {
+        buf.set_string(sheet.x, y, " ".repeat(usize::from(width)), Style::reset());
+    }
+    buf.set_style(sheet, model.theme.ground(Ground::Plank));
+    let inner = Rect::new(sheet.x + 2, sheet.y + 1, sheet.width.saturating_sub(4), sheet.height.saturating_sub(2));
+    title(buf, model.theme, Rect::new(inner.x, inner.y, inner.width, 1), name, true, words);
+    Rect::new(inner.x, inner.y + 1, inner.width, inner.height.saturating_sub(1))
 }
 
 /// Foreign text made safe.

@@ -4,8 +4,9 @@ use super::pen::{ago, clock, put, put_right, rate, safe, title};
 use crate::model::{LIST_HEAD, Model, Question, item_rows, list_window};
 use crate::theme::{Ground, Ink};
 use izba_core::answer::{counted, thousands};
+use izba_core::group::Verdict;
 use izba_core::text::fit_path;
-use izba_core::{GroupId, GroupView, Level, State};
+use izba_core::{GroupBy, GroupId, GroupView, Level, State};
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};
@@ -43,12 +44,26 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     // The groups are those of this run, and so are the lines.
     let rows = model.shown.snapshot.sources.iter().map(|s| s.run_lines).sum();
     let mut words = format!("{} in {}", counted(here as u64, "group", "groups"), counted(rows, "line", "lines"));
+    let by = model.shown.snapshot.by;
+    if by != GroupBy::Mistake {
+        words = format!("a row for each {}, o changes that", by.word());
+    }
+    let (muted, follow, hidden) = model.left_out();
+    let left_out = [(follow, "follow"), (if model.peek { 0 } else { muted }, "aside"), (if model.peek { 0 } else { hidden }, "filtered out")];
+    for (count, word) in left_out.into_iter().filter(|(n, _)| *n > 0) {
+        words.push_str(&format!(", {count} {word}"));
+    }
     let urgent = model.more_urgent();
     if urgent > 0 {
         words = format!("{urgent} more urgent above, Esc goes there");
     }
     title(buf, theme, area, "What", focused, &words);
-    if here + quiet == 0 {
+    if model.order.is_empty() && here + quiet + muted > 0 {
+        let y = area.y + head_rows(area);
+        put(buf, area.x, y, area.width, &[("All is filtered out or set aside; p shows it.", theme.ink(Ink::Smoke))]);
+        return;
+    }
+    if here + quiet + muted == 0 {
         let y = area.y + head_rows(area);
         put(buf, area.x, y, area.width, &[("Errors and warnings will stand here, those alike as one.", theme.ink(Ink::Smoke))]);
         return;
@@ -90,14 +105,25 @@ fn item(model: &Model, group: &GroupView, area: Rect, selected: bool, buf: &mut 
         }
     }
     let (sign, ink) = if quiet { ("·", Ink::Moss) } else { sign(group.level()) };
-    let x = area.x + column + 1;
+    let indent = if group.hangs { 2 } else { 0 };
+    let x = area.x + column + 1 + indent;
+    if group.hangs {
+        put(buf, x - 2, area.y, 2, &[("╰ ", theme.ink(Ink::Smoke))]);
+    }
     let room = area.right().saturating_sub(x + 1);
+    let quiet = quiet || group.muted;
     let words = if quiet { theme.ink(Ink::Smoke) } else { theme.ink(Ink::Chalk).add_modifier(loud) };
-    put(buf, x, area.y, room, &[(sign, theme.ink(ink)), (" ", words), (&safe(&group.explanation.short), words)]);
+    let said = match &group.heading {
+        Some(heading) if model.shown.snapshot.by != GroupBy::Mistake => heading.clone(),
+        Some(heading) => format!("{}: {heading}", group.explanation.short),
+        None => group.explanation.short.clone(),
+    };
+    put(buf, x, area.y, room, &[(sign, theme.ink(ink)), (" ", words), (&safe(&said), words)]);
     let x = x + 2;
     let room = area.right().saturating_sub(x + 1);
+    let speaker = group.entry.report.speaker.as_deref().filter(|_| group.foreign);
     let place = group.entry.place.as_ref().map_or_else(
-        || "outside your files".to_owned(),
+        || speaker.map_or("outside your files".to_owned(), |s| format!("from {}, not yours", safe(s))),
         |p| {
             let name = safe(&fit_path(p.file.rsplit('/').next().unwrap_or(&p.file), usize::from(room / 2)));
             p.line.map_or(name.clone(), |line| format!("{name}:{line}"))
@@ -120,6 +146,9 @@ fn item(model: &Model, group: &GroupView, area: Rect, selected: bool, buf: &mut 
     let last = group.last.filter(|_| !quiet && !zoomed && rate(group.rate).is_none_or(|_| group.count < 5));
     let last = last.map(|t| ago(t, model.shown.snapshot.now));
     let state = match (&last, group.state) {
+        _ if group.muted => "set aside by you".into(),
+        _ if group.hangs && group.state != State::Quiet => super::runs::sentence(model, group),
+        (Some(ago), State::New) if group.after_save.is_some() => format!("{}, {ago}", state(model, group)),
         (Some(ago), State::New) if group.count == 1 => format!("first met {ago}"),
         (Some(ago), _) => format!("{}, {ago}", state(model, group)),
         (None, _) => state(model, group),
@@ -145,11 +174,22 @@ fn item(model: &Model, group: &GroupView, area: Rect, selected: bool, buf: &mut 
 fn state(model: &Model, group: &GroupView) -> String {
     let only_run = model.shown.snapshot.sources.get(group.source).is_none_or(|s| s.run <= 1);
     match group.state {
+        State::New if group.after_save.is_some() => {
+            let path = group.after_save.as_deref().unwrap_or_default();
+            format!("right after {} was saved", safe(path.rsplit('/').next().unwrap_or(path)))
+        }
         State::New if only_run => "first met in this run".into(),
         State::New => "new in this run".into(),
         State::Still => format!("met since run {}", group.first_run),
+        State::Back if group.fixed.is_some() => "back: you had called it fixed".into(),
         State::Back => "back: it had been silent".into(),
         State::Quiet if group.entry.family.id == "does-not-parse" => "quiet: read again without it".into(),
+        State::Quiet if group.silence.is_some() => match group.silence.map(|s| s.verdict) {
+            Some(Verdict::VeryLikely) => "quiet: very likely gone".into(),
+            Some(Verdict::Likely) => "quiet: likely gone".into(),
+            Some(Verdict::NothingChanged) => "quiet, but nothing was changed".into(),
+            _ => "quiet: too early to say".into(),
+        },
         State::Quiet if group.count == 1 => format!("quiet; once in run {}", group.last_run),
         State::Quiet => format!("quiet; {} times in run {}", thousands(group.count), group.last_run),
     }

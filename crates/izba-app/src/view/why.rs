@@ -3,18 +3,18 @@
 use super::pen::{put, safe, title};
 use crate::model::{Model, Question};
 use crate::theme::Ink;
-use izba_core::GroupView;
 use izba_core::text::wrap;
+use izba_core::{GroupView, State};
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 
 /// Rows that the pane could be scrolled by.
 pub fn rows(model: &Model) -> usize {
-    model.selected().map_or(0, |g| text(g, 60).len())
+    model.selected().map_or(0, |g| text(model, g, 60).len())
 }
 
 /// Lines of the pane: what they are, and their words.
-fn text(group: &GroupView, width: usize) -> Vec<(Ink, String)> {
+fn text(model: &Model, group: &GroupView, width: usize) -> Vec<(Ink, String)> {
     let entry = &*group.entry;
     let report = &entry.report;
     let mut lines: Vec<(Ink, String)> = Vec::new();
@@ -44,7 +44,33 @@ fn text(group: &GroupView, width: usize) -> Vec<(Ink, String)> {
         lines.push((Ink::Smoke, String::new()));
         lines.extend(wrap(&safe(paragraph), width).into_iter().map(|l| (Ink::Smoke, l)));
     }
+    let mut told: Vec<String> = Vec::new();
+    if group.state == State::Quiet || group.state == State::Back || group.after_save.is_some() || group.hangs {
+        told.push(capital(&format!("{}.", super::runs::sentence(model, group))));
+    }
+    for (what, names) in [("Called by", &group.callers), ("Objects", &group.objects)] {
+        if names.len() > 1 {
+            let listed: Vec<String> =
+                names.iter().take(6).map(|(name, count)| format!("{} {}×", safe(name), izba_core::answer::thousands(*count))).collect();
+            let more = names.len().saturating_sub(6);
+            told.push(format!("{what}: {}{}.", listed.join(", "), if more > 0 { format!(" and {more} more") } else { String::new() }));
+        }
+    }
+    if group.tellers.len() > 1 {
+        let names: Vec<String> = group.tellers.iter().filter_map(|at| model.shown.snapshot.sources.get(*at)).map(|s| safe(&s.name)).collect();
+        told.push(format!("Told by {}; what they tell together is counted once.", names.join(" and ")));
+    }
+    told.push(group.reason.clone());
+    for sentence in told.iter().filter(|s| !s.is_empty()) {
+        lines.push((Ink::Smoke, String::new()));
+        lines.extend(wrap(sentence, width).into_iter().map(|l| (Ink::Smoke, l)));
+    }
     lines
+}
+
+fn capital(sentence: &str) -> String {
+    let mut chars = sentence.chars();
+    chars.next().map_or_else(String::new, |c| c.to_uppercase().collect::<String>() + chars.as_str())
 }
 
 /// Draws the pane.
@@ -60,7 +86,7 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     };
     title(buf, theme, area, "Why", focused, group.entry.family.title);
     let y = area.y + 1 + u16::from(area.height >= 10);
-    let lines = text(group, usize::from(area.width.min(100)));
+    let lines = text(model, group, usize::from(area.width.min(100)));
     let room = usize::from(area.bottom().saturating_sub(y));
     let scroll = model.scroll.1.min(lines.len().saturating_sub(room));
     for (at, (ink, line)) in lines.iter().skip(scroll).take(room).enumerate() {

@@ -3,13 +3,21 @@
 //! It alone owns the engine. The screen gets an immutable [`Published`] through a one-slot swap, at most 60 times a
 //! second, and rows by asking for a window of them; no lock is shared with the interface.
 
+mod filtering;
+mod keeping;
 mod rows;
+mod sources;
 
+pub use keeping::Past;
+pub(crate) use keeping::{Keeping, decided};
+
+use crate::wanted::{Origin, Wanted};
 use arc_swap::ArcSwap;
-use izba_core::{Engine, GroupId, Level, LineRef, Millis, Project, RunMark, SafeText, Snapshot, SourceId, Stream};
-use izba_sources::{Bell, Command, Event, FoundMap, Record, Running, Saved, SourceError, SpoolReader, SpoolWriter};
-use std::net::SocketAddr;
-use std::path::{Path, PathBuf};
+use izba_core::read::Layout;
+use izba_core::{Engine, GroupBy, GroupId, Level, LineRef, Millis, Phrase, Project, RunMark, SafeText, Snapshot, SourceId, Stream, Wish};
+use izba_sources::{Bell, Command, Event, FoundMap, Record, Saved, SourceError, SpoolWriter};
+use sources::{Glob, WatchedSource};
+use std::path::PathBuf;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::mpsc::{Receiver, RecvTimeoutError, Sender, SyncSender, TrySendError, channel, sync_channel};
 use std::sync::{Arc, Mutex};
@@ -18,8 +26,9 @@ use std::time::{Duration, Instant};
 
 /// Shortest time between two snapshots.
 const FRAME: Duration = Duration::from_millis(16);
-/// Longest time without looking at the clock.
+/// Longest time without looking at the clock while something happens, and when nothing has for a while.
 const TICK: Duration = Duration::from_millis(200);
+const QUIET_TICK: Duration = Duration::from_secs(1);
 /// How long spools are read before orders are looked at again.
 const SLICE: Duration = Duration::from_millis(8);
 /// How often source maps are looked for at most.
@@ -42,6 +51,29 @@ pub struct Published {
     pub backlog: u64,
     /// What went wrong with a source or the disk, in sentences.
     pub troubles: Vec<String>,
+    /// What the user decided about each source, in the order of the snapshot's.
+    pub sources: Vec<SourceState>,
+    /// Patterns of files that none fits yet.
+    pub awaited: Vec<String>,
+    /// Filters that are kept under a name, with their phrases.
+    pub filters: Vec<(String, String)>,
+    /// The run that is looked at, when it is one of an earlier session.
+    pub past: Option<u32>,
+}
+
+/// What the user decided about a source.
+#[derive(Debug, Clone, PartialEq, Eq, Default)]
+pub struct SourceState {
+    /// How it was named, and what for.
+    pub phrase: String,
+    /// Whether it is held: what arrives is kept and not read yet.
+    pub held: bool,
+    /// Whether it was taken away: nothing more is taken in.
+    pub taken: bool,
+    /// Bytes that arrived and are not read yet.
+    pub backlog: u64,
+    /// How its lines are divided; what the user taught first.
+    pub layouts: Vec<Arc<Layout>>,
 }
 
 /// One line as the screen shows it.
@@ -96,16 +128,60 @@ pub enum Order {
     },
     /// Stop looking.
     FindNothing,
+    /// Read the lines that a phrase fits, around a row: so many above it, and so many from it on.
+    Matching {
+        /// Number of the request; a newer one replaces it.
+        id: u64,
+        /// What has to hold.
+        phrase: Arc<Phrase>,
+        /// Where to begin.
+        from: u64,
+        /// Wanted above.
+        up: usize,
+        /// Wanted from there on.
+        down: usize,
+    },
+    /// Count the lines that a phrase fits, and those that come.
+    Count {
+        /// Number of the count; a newer one replaces it.
+        id: u64,
+        /// What has to hold.
+        phrase: Arc<Phrase>,
+    },
+    /// Neither read nor count lines by a phrase any more.
+    FilterNothing,
+    /// Follow a wish, and say this of it.
+    Wish(Vec<Wish>, String),
+    /// Take the last wish back.
+    Undo,
+    /// What the rows of groups stand for.
+    GroupBy(GroupBy),
+    /// A run begins here, for these sources; none means all.
+    FromHere(Option<usize>),
+    /// Make a run of an earlier session ready to be opened: of this source, with this number.
+    OpenRun(usize, u32),
     /// Tell the row of a line.
     RowOf(LineRef),
     /// An own file was saved.
     Saved(Saved),
+    /// Watch one more source, as somebody typed it.
+    Add(String),
+    /// Hold this source still, or let it go on.
+    HoldSource(usize),
+    /// Watch this source no longer; what it said stays.
+    TakeAway(usize),
+    /// Write the sources to the project's file.
+    Keep,
+    /// Who speaks in this line of the source is the user's, or is not any more.
+    Mine(usize, String),
+    /// Read lines of this source like this from now on, those that arrived too, and keep the reader.
+    Teach(usize, Arc<Layout>),
     /// End.
     Quit,
 }
 
 /// What the engine thread answers.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone)]
 pub enum Answer {
     /// A new snapshot lies in the slot.
     Published,
@@ -127,29 +203,30 @@ pub enum Answer {
         /// Rows looked through.
         searched: u64,
     },
+    /// Lines that a phrase fits, in order; whether there may be more that were asked for.
+    Matching {
+        /// Number of the request.
+        id: u64,
+        /// The rows.
+        rows: Vec<LineRow>,
+        /// Whether all that was asked for is there, or there is no more.
+        done: bool,
+    },
+    /// How many lines a phrase fits so far.
+    Counted {
+        /// Number of the count.
+        id: u64,
+        /// So many.
+        matched: u64,
+        /// Of so many that were looked at.
+        looked: u64,
+    },
+    /// A run of an earlier session is ready to be opened.
+    Past(Box<Past>),
     /// The row of the line asked about.
     Row(u64),
     /// Something went wrong; one sentence.
     Trouble(String),
-}
-
-/// Where the bytes of a source come from.
-#[derive(Debug)]
-pub enum Origin {
-    /// A command, which can be started again.
-    Command(Command),
-    /// A file that grows.
-    File(PathBuf),
-    /// Standard input.
-    Input(std::fs::File),
-    /// A device that serves its console at an address.
-    Address(SocketAddr),
-    /// A web page, by its address.
-    Page(String),
-    /// Senders of lines or syslog messages to an address of ours.
-    Senders(SocketAddr),
-    /// Senders of OpenTelemetry logs to an address of ours.
-    Otlp(SocketAddr),
 }
 
 /// What is to be watched.
@@ -161,16 +238,22 @@ pub struct Setup {
     pub session: PathBuf,
     /// The sources with the names that people see.
     pub sources: Vec<(String, Origin)>,
+    /// Sources as the project's file names them.
+    pub wanted: Vec<Wanted>,
     /// Programs that run along without being watched, such as a device of the demo.
     pub helpers: Vec<Command>,
     /// Whether this is the demo.
     pub demo: bool,
+    /// Whether commands that are started here start again when an own file is saved.
+    pub again_on_save: bool,
+    /// A run of an earlier session to look at; nothing is watched then.
+    pub past: Option<Past>,
 }
 
 impl Setup {
     /// Sources of a project, with nothing beside them.
     pub fn new(root: PathBuf, session: PathBuf, sources: Vec<(String, Origin)>) -> Setup {
-        Setup { root, session, sources, helpers: Vec::new(), demo: false }
+        Setup { root, session, sources, wanted: Vec::new(), helpers: Vec::new(), demo: false, again_on_save: false, past: None }
     }
 }
 
@@ -181,20 +264,8 @@ pub struct Watch {
     answers: Receiver<Answer>,
     slot: Arc<ArcSwap<Published>>,
     thread: Option<JoinHandle<i32>>,
-    /// Sources that have something to put away at the end, such as a browser.
-    closing: Vec<JoinHandle<()>>,
-    stop_files: Arc<AtomicBool>,
     ended: Arc<AtomicBool>,
     announced: Arc<AtomicBool>,
-}
-
-struct WatchedSource {
-    id: SourceId,
-    reader: SpoolReader,
-    writer: Arc<Mutex<SpoolWriter>>,
-    command: Option<Command>,
-    running: Option<Running>,
-    complained: bool,
 }
 
 struct Finding {
@@ -208,17 +279,27 @@ struct Finding {
 struct Worker {
     engine: Engine,
     root: PathBuf,
+    session: PathBuf,
     project: Arc<Project>,
     today: Arc<Project>,
     sources: Vec<WatchedSource>,
+    globs: Vec<Glob>,
+    /// What the user taught.
+    readers: Vec<Arc<Layout>>,
     bell: Bell,
     answers: Sender<Answer>,
     slot: Arc<ArcSwap<Published>>,
     troubles: Vec<String>,
+    utc_offset: i32,
     finding: Option<Finding>,
+    filtering: filtering::Filtering,
+    keeping: keeping::Keeping,
+    past: Option<u32>,
     /// Source maps as they were found last, and when that was.
     maps: (Vec<FoundMap>, Option<Instant>),
-    again: bool,
+    /// When commands that start again on a save do so: a moment after the last of several saves.
+    saved: Option<Instant>,
+    again_on_save: bool,
     announced: Arc<AtomicBool>,
     code: i32,
 }
@@ -240,7 +321,6 @@ impl Watch {
         // Before the files are read, so that what is built meanwhile is noticed as new.
         let maps = izba_sources::find_maps(&setup.root);
         let project = Arc::new(izba_sources::scan(&setup.root));
-        let stop_files = Arc::new(AtomicBool::new(false));
         let mut helpers = Vec::new();
         for (at, helper) in setup.helpers.into_iter().enumerate() {
             // What a helper prints is kept, but nobody is told.
@@ -248,49 +328,67 @@ impl Watch {
             helpers.push(helper.start(Arc::new(Mutex::new(writer)), Arc::new(|| {}))?);
         }
         let mut engine = Engine::new(project.clone());
-        let (mut sources, mut closing) = (Vec::new(), Vec::new());
-        for (at, (name, origin)) in setup.sources.into_iter().enumerate() {
-            let path = setup.session.join(format!("source-{}.seg", at + 1));
-            let writer = Arc::new(Mutex::new(SpoolWriter::create(&path)?));
-            let reader = SpoolReader::open(&path)?;
-            let id = engine.add_source(name);
-            let mut source = WatchedSource { id, reader, writer: writer.clone(), command: None, running: None, complained: false };
-            match origin {
-                Origin::Command(command) => {
-                    source.running = Some(command.start(writer, bell.clone())?);
-                    source.command = Some(command);
-                }
-                Origin::File(path) => drop(izba_sources::follow(&path, writer, bell.clone(), stop_files.clone())?),
-                Origin::Input(input) => izba_sources::read_input(input, writer, bell.clone())?,
-                Origin::Page(url) => closing.push(izba_sources::open_page(&url, writer, bell.clone(), stop_files.clone())?),
-                Origin::Otlp(address) => drop(izba_sources::take_logs(address, writer, bell.clone(), stop_files.clone())?),
-                Origin::Senders(address) => drop(izba_sources::listen(address, writer, bell.clone(), stop_files.clone())?),
-                Origin::Address(address) => drop(izba_sources::connect(address, writer, bell.clone(), stop_files.clone())?),
-            }
-            sources.push(source);
-        }
+        engine.set_zone(jiff::tz::TimeZone::system());
         let saves = orders.clone();
         let watcher = izba_sources::watch_saves(&project, move |saved| drop(saves.send(Order::Saved(saved))));
-        let first =
-            Published { snapshot: engine.snapshot(), today: project.clone(), running: false, can_run_again: false, backlog: 0, troubles: Vec::new() };
+        let first = Published {
+            snapshot: engine.snapshot(),
+            today: project.clone(),
+            running: false,
+            can_run_again: false,
+            backlog: 0,
+            troubles: Vec::new(),
+            sources: Vec::new(),
+            awaited: Vec::new(),
+            filters: Vec::new(),
+            past: None,
+        };
+        let store = setup.session.parent().unwrap_or(&setup.session).to_owned();
+        let (mut keeping, said) = keeping::Keeping::open(&store, &setup.root);
+        let heard = keeping.hear(&mut engine);
         let slot = Arc::new(ArcSwap::from_pointee(first));
         let announced = Arc::new(AtomicBool::new(false));
         let mut worker = Worker {
             engine,
             root: setup.root.clone(),
+            session: setup.session.clone(),
             today: project.clone(),
             project,
-            sources,
+            sources: Vec::new(),
+            globs: Vec::new(),
+            readers: Vec::new(),
             bell,
             answers,
             slot: slot.clone(),
-            troubles: watcher.as_ref().err().map(SourceError::sentence).into_iter().collect(),
+            troubles: watcher.as_ref().err().map(SourceError::sentence).into_iter().chain(said).chain(heard).collect(),
+            utc_offset: jiff::Zoned::now().offset().seconds(),
             finding: None,
+            filtering: filtering::Filtering::default(),
+            keeping,
+            past: setup.past.as_ref().map(|p| p.run.card.number),
             maps: (maps, None),
-            again: false,
+            saved: None,
+            again_on_save: setup.again_on_save,
             announced: announced.clone(),
             code: 0,
         };
+        match crate::readers::read_file(&setup.root.join(crate::readers::FILE)) {
+            Ok(readers) => worker.readers = readers,
+            Err(sentence) => worker.troubles.push(sentence),
+        }
+        if let Some(past) = setup.past {
+            worker.open_past(&past)?;
+        }
+        for (name, origin) in setup.sources {
+            worker.open(name, origin, None)?;
+        }
+        for wanted in setup.wanted {
+            let (name, origin) =
+                wanted.origin(&setup.root).map_err(|why| SourceError::System { doing: "watch a source", cause: std::io::Error::other(why) })?;
+            worker.open(name, origin, Some(wanted))?;
+        }
+        // What is watched stands on the screen from its first picture on.
+        worker.publish();
         let ended = Arc::new(AtomicBool::new(false));
         let all_ended = ended.clone();
         let thread = std::thread::Builder::new()
@@ -303,7 +401,7 @@ impl Watch {
                 worker.code
             })
             .map_err(|cause| SourceError::System { doing: "start a thread", cause })?;
-        Ok(Watch { orders, answers: outbox, slot, thread: Some(thread), closing, stop_files, ended, announced })
+        Ok(Watch { orders, answers: outbox, slot, thread: Some(thread), ended, announced })
     }
 
     /// Asks for something. Orders are few; a full queue is waited for.
@@ -330,13 +428,8 @@ impl Watch {
 
     /// Ends all programs and the thread; returns the exit code of the command that ran last.
     pub fn end(mut self) -> i32 {
-        self.stop_files.store(true, Ordering::Release);
         self.order(Order::Quit);
-        let code = self.thread.take().and_then(|t| t.join().ok()).unwrap_or(0);
-        for thread in self.closing.drain(..) {
-            let _ = thread.join();
-        }
-        code
+        self.thread.take().and_then(|t| t.join().ok()).unwrap_or(0)
     }
 }
 
@@ -360,7 +453,6 @@ impl Ender {
 
 impl Drop for Watch {
     fn drop(&mut self) {
-        self.stop_files.store(true, Ordering::Release);
         let _ = self.orders.try_send(Order::Quit);
     }
 }
@@ -369,15 +461,17 @@ impl Worker {
     fn run(&mut self, inbox: &Receiver<Order>) {
         let mut shown = Instant::now();
         let mut changed = true;
-        self.publish();
+        let mut busy_at = Instant::now();
         loop {
-            let busy = self.backlog() > 0 || self.finding.is_some();
+            let busy = self.backlog() > 0 || self.finding.is_some() || self.filtering.is_busy(self.engine.rows());
             let wait = if busy {
                 Duration::ZERO
             } else if changed {
                 FRAME.saturating_sub(shown.elapsed())
-            } else {
+            } else if busy_at.elapsed() < 2 * QUIET_TICK || self.saved.is_some() || self.sources.iter().any(|s| s.again) {
                 TICK
+            } else {
+                QUIET_TICK
             };
             match inbox.recv_timeout(wait) {
                 Ok(Order::Quit) | Err(RecvTimeoutError::Disconnected) => break,
@@ -394,37 +488,53 @@ impl Worker {
             }
             changed |= self.read_spools();
             self.look_for();
+            self.filter();
+            changed |= self.keep_looking();
             self.start_again_when_ended();
+            changed |= self.look_for_files();
+            if changed || busy {
+                busy_at = Instant::now();
+            }
             if (changed && shown.elapsed() >= FRAME) || shown.elapsed() >= TICK {
                 self.publish();
                 shown = Instant::now();
                 changed = false;
             }
         }
-        for source in &mut self.sources {
-            // Dropping a running program ends it and all that it started.
-            if let Some(running) = source.running.take()
-                && running.has_ended()
-            {
-                self.code = running.code();
-            }
-        }
+        self.close();
     }
 
     fn backlog(&self) -> u64 {
-        self.sources.iter().map(|s| s.reader.backlog()).sum()
+        let waiting = |s: &WatchedSource| s.reader.backlog() + s.next.as_ref().map_or(0, |r| r.bytes.len().max(1) as u64);
+        self.sources.iter().filter(|s| !s.held).map(waiting).sum()
     }
 
     fn obey(&mut self, order: Order) -> bool {
         match order {
             Order::Wake | Order::Quit => {}
-            Order::Again => {
-                self.again = true;
-                for source in &self.sources {
-                    if let Some(running) = source.running.as_ref().filter(|r| !r.has_ended()) {
-                        running.stop();
-                    }
+            Order::Again => self.again(|_| true),
+            Order::Add(typed) => {
+                self.add(&typed);
+                return true;
+            }
+            Order::HoldSource(at) => {
+                if let Some(source) = self.sources.get_mut(at) {
+                    source.held = !source.held;
                 }
+                return true;
+            }
+            Order::TakeAway(at) => {
+                self.take_away(at);
+                return true;
+            }
+            Order::Keep => self.keep(),
+            Order::Mine(source, text) => {
+                self.mine(source, &text);
+                return true;
+            }
+            Order::Teach(source, layout) => {
+                self.teach(source, layout);
+                return true;
             }
             Order::Stop => {
                 for running in self.sources.iter().filter_map(|s| s.running.as_ref()) {
@@ -434,7 +544,7 @@ impl Worker {
             Order::Type(text) => {
                 let asked = self.sources.iter().find(|s| s.running.as_ref().is_some_and(|r| !r.has_ended()));
                 let typed = asked.and_then(|source| {
-                    if let Ok(mut writer) = source.writer.lock() {
+                    if let Some(mut writer) = source.writer.as_ref().and_then(|w| w.lock().ok()) {
                         // What the program answers comes after this mark.
                         let _ = writer.append(&Event::Typed, b"");
                     }
@@ -452,6 +562,40 @@ impl Worker {
             }
             Order::Find { id, words, from, up } => self.finding = Some(Finding { id, words, at: from, up, searched: 0 }),
             Order::FindNothing => self.finding = None,
+            Order::Matching { id, phrase, from, up, down } => self.filtering.look(id, phrase, from, up, down, self.engine.rows()),
+            Order::Count { id, phrase } => self.filtering.count(id, phrase),
+            Order::FilterNothing => self.filtering = filtering::Filtering::default(),
+            Order::Wish(wishes, said) => {
+                let trouble = self.keeping.wish(&mut self.engine, &wishes);
+                let _ = self.answers.send(Answer::Trouble(trouble.unwrap_or(said)));
+                return true;
+            }
+            Order::Undo => {
+                let (undone, trouble) = self.keeping.undo(&mut self.engine);
+                let said = trouble.unwrap_or_else(|| if undone { "taken back" } else { "there is nothing to take back in this session" }.into());
+                let _ = self.answers.send(Answer::Trouble(said));
+                return true;
+            }
+            Order::GroupBy(by) => {
+                self.engine.group_by(by);
+                return true;
+            }
+            Order::FromHere(which) => {
+                for (at, source) in self.sources.iter().enumerate().filter(|(at, _)| which.is_none_or(|w| w == *at)) {
+                    if let Some(mut writer) = source.writer.as_ref().and_then(|w| w.lock().ok()) {
+                        let _ = writer.append(&Event::Start, format!("from here on ({})", self.engine.runs_of(SourceId(at)).len() + 1).as_bytes());
+                    }
+                }
+                return true;
+            }
+            Order::OpenRun(source, number) => {
+                let name = self.sources.get(source).map(|s| s.name.clone()).unwrap_or_default();
+                let answer = match self.keeping.past(&name, number) {
+                    Ok(past) => Answer::Past(Box::new(past)),
+                    Err(sentence) => Answer::Trouble(sentence),
+                };
+                let _ = self.answers.send(answer);
+            }
             Order::RowOf(line) => {
                 if let Some(row) = self.engine.row_of(line) {
                     let _ = self.answers.send(Answer::Row(row));
@@ -464,6 +608,7 @@ impl Worker {
                 };
                 self.today = Arc::new(self.today.with_changes(changed, &gone));
                 self.engine.saved(izba_sources::now(), saved.path.to_string());
+                self.saved = Some(Instant::now());
                 return true;
             }
         }
@@ -480,45 +625,76 @@ impl Worker {
     fn read_spools(&mut self) -> bool {
         let begun = Instant::now();
         let mut changed = false;
+        for at in 0..self.sources.len() {
+            self.look_at(at);
+        }
+        // What arrived first is read first, whichever source it came from.
         while begun.elapsed() < SLICE {
-            let mut any = false;
-            for at in 0..self.sources.len() {
-                any |= self.read_record(at);
-            }
-            if !any {
-                break;
-            }
+            let next = |s: &WatchedSource| s.next.as_ref().filter(|_| !s.held).map(|r| r.time);
+            let earliest = (0..self.sources.len()).filter(|at| next(&self.sources[*at]).is_some()).min_by_key(|at| next(&self.sources[*at]));
+            let Some(at) = earliest else { break };
+            self.read_record(at);
+            self.look_at(at);
             changed = true;
         }
         changed
     }
 
-    fn read_record(&mut self, at: usize) -> bool {
+    /// Takes the next record of a source out of its spool, unless one waits already.
+    fn look_at(&mut self, at: usize) {
         let source = &mut self.sources[at];
-        let record = match source.reader.next_record() {
-            Ok(Some(record)) => record,
+        if source.next.is_some() || source.held {
+            return;
+        }
+        match source.reader.next_record() {
+            Ok(next @ Some(_)) => source.next = next,
             Ok(None) => {
                 // Only looked at while there is nothing to read.
-                if !source.complained && source.writer.try_lock().is_ok_and(|w| w.lost() > 0) {
+                if !source.complained && source.writer.as_ref().and_then(|w| w.try_lock().ok()).is_some_and(|w| w.lost() > 0) {
                     source.complained = true;
                     self.trouble("the disk is full: what the program prints now is not kept".into());
                 }
-                return false;
             }
             Err(error) => {
                 if !source.complained {
                     source.complained = true;
                     self.trouble(error.sentence());
                 }
-                return false;
             }
-        };
+        }
+    }
+
+    fn read_record(&mut self, at: usize) {
+        let Some(record) = self.sources[at].next.take() else { return };
         if matches!(record.event, Event::Bytes(_)) && memchr::memmem::find(&record.bytes, b"js:").is_some() {
             self.look_for_maps();
         }
+        if record.event == Event::Start && self.past.is_none() {
+            // What was saved meanwhile is what the new run reads.
+            self.project = self.today.clone();
+        }
         let source = &self.sources[at];
-        feed_record(&mut self.engine, source.id, &record, &self.project);
-        true
+        let project = source.past.as_ref().unwrap_or(&self.project).clone();
+        feed_record(&mut self.engine, source.id, &record, &project);
+        match record.event {
+            Event::Start if self.past.is_none() => {
+                let (segment, name) = (source.reader.segment_of(record.offset), source.name.clone());
+                self.keeping.begin(&mut self.engine, at, &record, segment, &name, &project);
+            }
+            Event::End { well } => self.keeping.end(&self.engine, at, &String::from_utf8_lossy(&record.bytes), well),
+            _ => {}
+        }
+    }
+
+    /// Keeps what is new, about once a second.
+    fn keep_looking(&mut self) -> bool {
+        let unsynced = self.sources.iter().filter_map(|s| s.writer.as_ref()?.try_lock().ok()?.unsynced());
+        let said = self.keeping.look(&mut self.engine, unsynced);
+        let any = !said.is_empty();
+        for sentence in said {
+            self.trouble(sentence);
+        }
+        any
     }
 
     /// Bundles may be built while a program runs: their maps are looked for when a place in a script is told.
@@ -531,6 +707,7 @@ impl Worker {
         self.maps = (found, Some(Instant::now()));
         if changed {
             let maps = izba_sources::read_maps(&self.maps.0);
+            self.today = Arc::new(self.today.with_bundles(maps.clone()));
             self.project = Arc::new(self.project.with_bundles(maps));
             for source in &self.sources {
                 self.engine.set_project(source.id, self.project.clone());
@@ -538,39 +715,23 @@ impl Worker {
         }
     }
 
-    /// Starts the commands anew once the old programs are gone and what they said is read.
-    fn start_again_when_ended(&mut self) {
-        if !self.again || self.backlog() > 0 || self.sources.iter().filter_map(|s| s.running.as_ref()).any(|r| !r.has_ended()) {
-            return;
-        }
-        self.again = false;
-        // The new run is read against the files as they are at its start.
-        self.project = Arc::new(izba_sources::scan(&self.root));
-        self.today = self.project.clone();
-        let mut failed = None;
-        for source in &mut self.sources {
-            let Some(command) = &source.command else { continue };
-            source.running = None;
-            match command.start(source.writer.clone(), self.bell.clone()) {
-                Ok(running) => source.running = Some(running),
-                Err(error) => failed = Some(error.sentence()),
-            }
-        }
-        if let Some(sentence) = failed {
-            self.trouble(sentence);
-        }
-    }
-
     fn publish(&mut self) {
         self.engine.tick(izba_sources::now());
-        let running = self.sources.iter().any(|s| s.running.as_ref().is_some_and(|r| !r.has_ended()));
+        let snapshot = self.engine.snapshot();
+        // A program whose end was read is over, even if its last thread still tidies up.
+        let over = |at: usize| matches!(snapshot.sources.get(at).map(|s| &s.mark), Some(RunMark::Ended { .. })) && self.sources[at].next.is_none();
+        let running = self.sources.iter().enumerate().any(|(at, s)| s.running.as_ref().is_some_and(|r| !r.has_ended()) && !over(at));
         let published = Published {
-            snapshot: self.engine.snapshot(),
+            snapshot,
             today: self.today.clone(),
             running,
             can_run_again: self.sources.iter().any(|s| s.command.is_some()),
             backlog: self.backlog(),
             troubles: self.troubles.clone(),
+            sources: self.states(),
+            awaited: self.globs.iter().filter(|g| g.seen.is_empty()).map(|g| g.pattern.clone()).collect(),
+            filters: self.engine.wishes().filters().map(|(n, p)| (n.to_owned(), p.to_owned())).collect(),
+            past: self.past,
         };
         self.slot.store(Arc::new(published));
         // Told once until somebody looks: while the editor is open nobody does.
@@ -594,9 +755,4 @@ pub fn feed_record(engine: &mut Engine, source: SourceId, record: &Record, proje
 /// Whether all sources have ended and all they said is read.
 pub fn is_over(published: &Published) -> bool {
     published.backlog == 0 && !published.running && published.snapshot.sources.iter().all(|s| matches!(s.mark, RunMark::Ended { .. }))
-}
-
-/// A name for a file as a source.
-pub fn file_name(path: &Path) -> String {
-    path.file_name().map_or_else(|| path.to_string_lossy().into_owned(), |n| n.to_string_lossy().into_owned())
 }

@@ -39,12 +39,23 @@ fn bad_input_gets_a_clear_sentence() {
     std::fs::write(at.join("bytes.log"), b"ok\nERROR: caf\xe9 is \xff\xfe closed\n\x00\x01\n").expect("room");
     std::fs::write(at.join("long.log"), [vec![b'x'; 50_000_000], b"\nERROR: after the long line\n".to_vec()].concat()).expect("room");
     std::fs::create_dir(at.join("logs")).expect("room");
+    let wide: Vec<u8> = "\u{feff}ERROR: the tide ≈ 3 m is too high\r\n".encode_utf16().flat_map(u16::to_le_bytes).collect();
+    std::fs::write(at.join("wide.log"), wide).expect("room");
+    std::fs::write(at.join("bad.toml"), "[[reader]]\nname = \"gauge\"\nline = \"{time} {who} {message}\"\n").expect("room");
     let mut all = String::new();
     for words in [
         vec!["read", "empty.log"],
         vec!["read", "no-end.log"],
         vec!["read", "bytes.log"],
         vec!["read", "long.log"],
+        vec!["read", "wide.log"],
+        vec!["read", "--readers", "gone.toml", "empty.log"],
+        vec!["read", "--readers", "bad.toml", "empty.log"],
+        vec!["readers", "bad.toml"],
+        vec!["readers"],
+        vec!["readers", "--try", "nowhere.log"],
+        vec!["page", "localhost:8000"],
+        vec!["listen", "--otlp", "here"],
         vec!["read", "logs"],
         vec!["read", "nowhere.log"],
         vec!["run", "--", "no-such-program"],
@@ -102,6 +113,28 @@ fn every_command_has_help_with_an_example() {
     let out = izba_in(folder.path(), &["store"], b"");
     insta::assert_snapshot!(String::from_utf8_lossy(&out.stdout).replace(&*folder.path().to_string_lossy(), "HOME"), @r"
     HOME/state/izba
-    0 sessions, 0 bytes; the oldest go once there are more than 2.1 GB. Delete all with: izba store --delete
+    0 runs, 0 bytes of output and 0 bytes of ledger; the oldest runs go once their output is more than 2.1 GB, and after a year. Delete all with: izba store --delete
     ");
+}
+
+#[test]
+fn a_large_log_says_the_same_on_one_core_and_on_several() {
+    let folder = tempfile::tempdir().expect("a temporary folder");
+    let samples = concat!(env!("CARGO_MANIFEST_DIR"), "/../../samples");
+    let mut all = Vec::new();
+    for language in std::fs::read_dir(samples).expect("samples").flatten().filter(|l| l.path().is_dir()) {
+        for sample in std::fs::read_dir(language.path()).expect("samples").flatten() {
+            all.extend(std::fs::read(sample.path().join("console.txt")).unwrap_or_default());
+        }
+    }
+    let path = folder.path().join("large.log");
+    std::fs::write(&path, all.repeat(400)).expect("room");
+    let read = |threads: &str| {
+        let mut command = std::process::Command::new(env!("CARGO_BIN_EXE_izba"));
+        command.args(["read", "--as", "jsonl", "--project"]).arg(folder.path()).arg(&path).env("RAYON_NUM_THREADS", threads);
+        String::from_utf8_lossy(&command.output().expect("it runs").stdout).into_owned()
+    };
+    let one = read("1");
+    assert!(one.lines().count() > 30);
+    assert_eq!(one, read("4"));
 }

@@ -149,7 +149,7 @@ fn lines_are_asked_for_once_and_a_line_leads_to_its_group() {
 #[test]
 fn a_search_goes_on_from_where_it_is_and_late_answers_are_dropped() {
     let mut model = demo((142, 42));
-    press(&mut model, &["2", "Home", "/", "W", "i", "c", "k"]);
+    press(&mut model, &["2", "Home", "i", "W", "i", "c", "k"]);
     let effects = press(&mut model, &["Enter"]);
     let Some(Effect::Order(Order::Find { id, words, from, up })) = effects.first() else { panic!("nothing is looked for: {effects:?}") };
     assert_eq!((words.as_slice(), *from, *up), (["wick".to_owned()].as_slice(), 0, false));

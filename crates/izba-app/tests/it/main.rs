@@ -2,12 +2,16 @@
 
 mod commands;
 mod demo;
+mod faults;
 mod keys;
+mod ledger;
 mod listen;
 mod live;
 mod open;
 mod page;
+mod runs;
 mod screen;
+mod sheets;
 mod tmux;
 mod views;
 mod watch;

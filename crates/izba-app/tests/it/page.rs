@@ -1,17 +1,8 @@
 //! A real browser on the demo's page: what it says is seen at the place that somebody wrote.
 
-use crate::tmux::{Tmux, izba};
+use crate::tmux::{Ends, Tmux, izba};
 use std::io::{BufRead, BufReader};
-use std::process::{Child, Command, Stdio};
-
-struct Server(Child);
-
-impl Drop for Server {
-    fn drop(&mut self) {
-        let _ = self.0.kill();
-        let _ = self.0.wait();
-    }
-}
+use std::process::{Command, Stdio};
 
 #[test]
 fn a_page_in_a_real_browser_is_watched() {
@@ -23,7 +14,7 @@ fn a_page_in_a_real_browser_is_watched() {
     std::fs::write(ferry.join("web/js/clock.js"), clock.replace("console.log(", "console.error(")).expect("room");
     let mut server = Command::new(izba());
     server.args(["stand-in", "page"]).arg(&ferry).stdout(Stdio::piped());
-    let mut server = Server(server.spawn().expect("the server"));
+    let mut server = Ends(server.spawn().expect("the server"));
     let mut lines = BufReader::new(server.0.stdout.take().expect("its output")).lines().map_while(Result::ok);
     let address = lines.find_map(|l| l.split("serves the timetable at ").nth(1).map(str::to_owned)).expect("it says where");
     // Somebody has to read on, or the server stops at a full pipe.

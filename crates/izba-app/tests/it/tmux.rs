@@ -1,7 +1,7 @@
 //! A terminal for tests: tmux with a server of its own, keys in, screen out, everything awaited with a bound.
 
 use std::path::{Path, PathBuf};
-use std::process::{Command, Output};
+use std::process::{Child, Command, Output};
 use std::time::{Duration, Instant};
 
 /// Longest wait for anything on a screen; the machine may be busy with other tests.
@@ -172,5 +172,15 @@ pub fn connect(address: std::net::SocketAddr) -> std::net::TcpStream {
             Err(e) => assert!(begun.elapsed() < std::time::Duration::from_secs(20), "nobody answers at {address}: {e}"),
         }
         std::thread::yield_now();
+    }
+}
+
+/// A process that ends with the test, however that goes.
+pub struct Ends(pub Child);
+
+impl Drop for Ends {
+    fn drop(&mut self) {
+        let _ = self.0.kill();
+        let _ = self.0.wait();
     }
 }

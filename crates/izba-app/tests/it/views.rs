@@ -61,7 +61,18 @@ fn engine() -> Engine {
 /// What the engine thread would publish, with the program running.
 pub fn published_of(engine: &Engine) -> Arc<Published> {
     let snapshot = engine.snapshot();
-    Arc::new(Published { today: snapshot.project.clone(), snapshot, running: true, can_run_again: true, backlog: 0, troubles: Vec::new() })
+    Arc::new(Published {
+        today: snapshot.project.clone(),
+        snapshot,
+        running: true,
+        can_run_again: true,
+        backlog: 0,
+        troubles: Vec::new(),
+        sources: Vec::new(),
+        awaited: Vec::new(),
+        filters: Vec::new(),
+        past: None,
+    })
 }
 
 /// The screen of the demo after twelve seconds.
@@ -147,6 +158,29 @@ fn help_palette_and_lines() {
     ];
     let _ = update(&mut model, Msg::Answer(Answer::Window { from: 0, rows }));
     insta::assert_snapshot!("lines", picture(&model));
+    // How the chosen line is read, by its shape; then its second word made the sentence.
+    keys(&mut model, &["l", "→", "→"]);
+    insta::assert_snapshot!("taught", picture(&model));
+    model.size = (80, 24);
+    keys(&mut model, &["m"]);
+    insta::assert_snapshot!("taught_small", picture(&model));
+}
+
+#[test]
+fn sources_and_what_could_be_one() {
+    let nothing = published_of(&Engine::new(project()));
+    let mut model = Model::new(nothing, (110, 34), Theme { depth: Depth::True, light: false }, 0);
+    model.offers = vec!["run lua5.4 main.lua".into(), "follow logs/loader.log".into()];
+    keys(&mut model, &["c", "↓"]);
+    insta::assert_snapshot!("offers", picture(&model));
+    let mut several = (*published_of(&engine_of_two_runs())).clone();
+    several.sources = vec![watch::SourceState { held: true, backlog: 7 << 20, ..watch::SourceState::default() }];
+    several.awaited = vec!["logs/*.log".into()];
+    let _ = update(&mut model, Msg::Published(Arc::new(several)));
+    keys(&mut model, &["+", "f", "o"]);
+    insta::assert_snapshot!("sources", picture(&model));
+    keys(&mut model, &["Esc", "Esc"]);
+    assert!(model.overlay.is_none());
 }
 
 #[test]
@@ -261,11 +295,105 @@ fn a_place_outside_the_project_and_a_file_edited_since_are_told() {
     assert!(picture(&model).contains("as it was when this run started"), "{}", picture(&model));
 }
 
+/// Twelve runs of one game: a flood that was mended, one that is steady, one that comes back, one that is new.
+fn engine_of_many_runs() -> Engine {
+    let file = |text: String| {
+        Arc::new(Project::new("/home/me/night-ferry", vec![ProjectFile { path: "scripts/ferry.lua".into(), text: Some(text.into()) }]))
+    };
+    let script = |run: i64| file(format!("-- edit {}\nlight = wick.length\nrope = knots.many\nbell = sitdown.ring\nfog = mist.deep\n", run / 3));
+    let mut engine = Engine::new(script(0));
+    let source = engine.add_source("marsh engine");
+    let day = 86_400_000;
+    for run in 0..12i64 {
+        let begun = START + run * day / 6;
+        engine.start_run(source, Some(Millis(begun)), script(run));
+        let mut say = |at: i64, line: u32, name: &str| {
+            let words = format!(
+                "lua: scripts/ferry.lua:{line}: attempt to index a nil value (global '{name}')\nstack traceback:\n\tscripts/ferry.lua:{line}: in main chunk\n\t[C]: in ?\n"
+            );
+            engine.feed(source, Stream::Err, Some(Millis(begun + at)), (run * 1_000_000 + at) as u64, words.as_bytes());
+        };
+        if (2..9).contains(&run) {
+            (0..120).for_each(|tick| say(1_000 + tick * 100, 2, "wick"));
+        }
+        say(500, 3, "knots");
+        if run < 3 || run == 11 {
+            say(2_000, 4, "sitdown");
+        }
+        if run == 11 {
+            say(3_000, 5, "mist");
+        }
+        engine.feed(source, Stream::Out, Some(Millis(begun + 90_000)), 9_000_000 + run as u64, b"the ferry is moored\n");
+        if run < 11 {
+            engine.end_run(source, Some(Millis(begun + 90_000)), "ended well".into(), true);
+        }
+    }
+    engine.tick(Millis(START + 11 * day / 6 + 100_000));
+    engine
+}
+
+#[test]
+fn runs_are_a_grid_and_two_of_them_stand_side_by_side() {
+    for size in [(142, 42), (80, 24)] {
+        let mut model = demo(size);
+        let _ = update(&mut model, Msg::Published(published_of(&engine_of_many_runs())));
+        keys(&mut model, &["3", "←", "←", "↓"]);
+        insta::assert_snapshot!(format!("runs_{}x{}", size.0, size.1), picture(&model));
+    }
+    let mut model = demo((110, 34));
+    let _ = update(&mut model, Msg::Published(published_of(&engine_of_many_runs())));
+    keys(&mut model, &["3", "="]);
+    insta::assert_snapshot!("compared", picture(&model));
+}
+
+#[test]
+fn a_filter_is_typed_underlined_where_it_is_wrong_and_hides() {
+    let mut model = demo((110, 34));
+    keys(&mut model, &["/", "s", "e", "e", "n", " ", "x"]);
+    assert!(picture(&model).contains("a number was expected here"), "{}", picture(&model));
+    keys(&mut model, &["Backspace"]);
+    insta::assert_snapshot!("filter_typed", picture(&model));
+    keys(&mut model, &["1", "0", "0", "+", "Enter"]);
+    assert!(picture(&model).contains("1 of 4 groups, seen 360 times") || picture(&model).contains("seen 359 times"), "{}", picture(&model));
+    assert_eq!(model.order.len(), 1);
+    keys(&mut model, &["p"]);
+    assert!(model.order.len() > 1);
+    keys(&mut model, &["Esc"]);
+    assert!(model.filter.phrase.is_none());
+    // What was used before is at hand.
+    keys(&mut model, &["/", "↑"]);
+    assert_eq!(model.filter.input.value(), "seen 100+");
+}
+
+#[test]
+fn a_terminal_that_became_smaller_than_is_known_yet_is_drawn_on() {
+    let mut model = demo((142, 42));
+    let _ = update(&mut model, Msg::Published(published_of(&engine_of_many_runs())));
+    for typed in [
+        &["1"][..],
+        &["2"],
+        &["3"],
+        &["1", "/", "n"],
+        &["Esc", "?"],
+        &["Esc", "3", "="],
+        &["Esc", "c"],
+        &["Esc", ":"],
+        &["Esc", "q"],
+        &["Esc", "1", "z"],
+    ] {
+        keys(&mut model, typed);
+        for size in [(80, 24), (30, 8), (21, 6)] {
+            let mut terminal = Terminal::new(TestBackend::new(size.0, size.1)).expect("a test backend has no errors");
+            terminal.draw(|frame| view::draw(&model, frame.area(), frame.buffer_mut())).expect("a test backend has no errors");
+        }
+    }
+}
+
 proptest! {
     #![proptest_config(ProptestConfig::with_cases(200))]
     #[test]
     fn every_size_draws(w in 0u16..60, h in 0u16..20, room in any::<bool>(), keys in proptest::collection::vec(prop_oneof![
-        Just("↓"), Just("↑"), Just("Enter"), Just("Tab"), Just("z"), Just("Esc"), Just("?"), Just(":"), Just("2"), Just("1"), Just("/"), Just("x"), Just("Space")
+        Just("↓"), Just("↑"), Just("Enter"), Just("Tab"), Just("z"), Just("Esc"), Just("?"), Just(":"), Just("2"), Just("1"), Just("/"), Just("x"), Just("3"), Just("="), Just("p"), Just("o"), Just("S"), Just("Space")
     ], 0..8)) {
         static DEMO: std::sync::LazyLock<Model> = std::sync::LazyLock::new(|| demo((142, 42)));
         let mut model = DEMO.clone();

@@ -1,6 +1,7 @@
 //! The engine thread by itself: a program started, read, searched, answered, stopped and started again.
 
-use izba_app::watch::{Answer, LineRow, Order, Origin, Published, Setup, Watch, is_over};
+use izba_app::wanted::Origin;
+use izba_app::watch::{Answer, LineRow, Order, Published, Setup, Watch, is_over};
 use izba_core::{LineRef, RunMark, SourceId, State};
 use izba_sources::{Command, CommandSpec};
 use std::path::Path;
@@ -21,7 +22,8 @@ fn watch(script: &str) -> Watched {
     std::fs::create_dir(&project).expect("room");
     std::fs::write(project.join("boat.lua"), "local boat = {}\nprint(boat.mast.height)\n").expect("room");
     let words = ["sh", "-c", script].map(Into::into).to_vec();
-    let command = Command::new(CommandSpec { words, folder: project.clone(), pipes: false, inherit_input: false }).expect("sh is there");
+    let command = Command::new(CommandSpec { words, folder: project.clone(), environment: Vec::new(), pipes: false, inherit_input: false })
+        .expect("sh is there");
     let setup = Setup::new(project, folder.path().join("spool"), vec![("boat".into(), Origin::Command(command))]);
     Watched { watch: Watch::start(setup).expect("it starts"), folder }
 }
@@ -130,7 +132,13 @@ fn typing_to_nobody_is_told() {
 #[test]
 fn a_command_that_cannot_start_leaves_nothing_behind() {
     let folder = tempfile::tempdir().expect("a temporary folder");
-    let spec = CommandSpec { words: vec!["no-such-ferry".into()], folder: folder.path().to_owned(), pipes: false, inherit_input: false };
+    let spec = CommandSpec {
+        words: vec!["no-such-ferry".into()],
+        folder: folder.path().to_owned(),
+        environment: Vec::new(),
+        pipes: false,
+        inherit_input: false,
+    };
     let command = Command::new(spec).expect("a name is enough");
     let setup = Setup::new(folder.path().to_owned(), folder.path().to_owned(), vec![("boat".into(), Origin::Command(command))]);
     let error = Watch::start(setup).expect_err("it is not there");

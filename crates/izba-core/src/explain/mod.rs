@@ -20,7 +20,7 @@ pub use sentence::{Part, Sentence, Tone};
 
 use crate::excerpt::{find_word, receiver_of};
 use crate::model::Entry;
-use regex::Regex;
+use regex::{Regex, RegexSet, RegexSetBuilder};
 use std::cell::RefCell;
 use std::collections::{BTreeMap, HashMap};
 use std::sync::LazyLock;
@@ -114,6 +114,12 @@ static PATTERNS: LazyLock<Compiled> = LazyLock::new(|| {
         .collect()
 });
 
+/// All of them at once: which ones fit is found in one pass.
+static ALL_PATTERNS: LazyLock<RegexSet> = LazyLock::new(|| {
+    let all = RegexSetBuilder::new(PATTERNS.iter().map(|(_, _, regex, _)| regex.as_str())).dfa_size_limit(16 << 20).build();
+    all.expect("each of them compiles")
+});
+
 /// The names that a pattern may give to a part of a sentence.
 const FACT_NAMES: &[&str] =
     &["arg", "callee", "have", "index", "length", "line", "member", "name", "near", "op", "open", "other", "path", "scope", "text", "want", "why"];
@@ -144,11 +150,12 @@ pub fn classify(kind: Option<&str>, message: &str, details: &[String]) -> (&'sta
 }
 
 fn family_of(text: &str) -> (&'static Family, Facts) {
-    let best = PATTERNS
-        .iter()
-        .filter_map(|(family, sure, regex, names)| Some((family, sure, regex.captures(text)?, names)))
-        .max_by_key(|(_, sure, ..)| **sure);
-    let Some((family, _, found, names)) = best else { return (&other::FAMILY, Facts::new()) };
+    let fitting = ALL_PATTERNS.matches(text);
+    // Of equally sure ones the last, as the table has them.
+    let best = fitting.iter().filter_map(|at| PATTERNS.get(at)).max_by_key(|(_, sure, ..)| *sure);
+    let Some((family, found, names)) = best.and_then(|(family, _, regex, names)| Some((family, regex.captures(text)?, names))) else {
+        return (&other::FAMILY, Facts::new());
+    };
     let facts = names.iter().filter_map(|name| Some((*name, found.name(name)?.as_str().to_owned()))).collect();
     (*family, facts)
 }

@@ -51,7 +51,7 @@ fn explain(case: &Case<'_>) -> Explanation {
     let member = case.fact("member").map(|m| m.rsplit('.').next().unwrap_or(m).trim_end_matches("()"));
     let found = case.fact("name").or(case.fact("other"));
     // Compilers number a local whose name they did not keep.
-    let told = found.filter(|n| !n.starts_with('<') && !matches!(*n, "undefined" | "null" | "?"));
+    let told = found.filter(|n| !n.starts_with('<') && !matches!(*n, "undefined" | "null" | "?" | "integer index"));
     let (name, token) = match told {
         Some(name) if case.fact("scope") == Some("field") => whole_field(case, name),
         Some(name) => (Some(name.trim_start_matches("this.").to_owned()), case.word(name)),
@@ -157,7 +157,7 @@ fn nameless(case: &Case<'_>) -> (Option<String>, Option<(usize, usize)>) {
     }
     // A slot that something more is asked of: wicks[9].length
     let slots: Vec<(usize, usize)> = SLOT.captures_iter(line).filter_map(|c| c.get(1)).map(|m| (m.start(), m.end())).collect();
-    if let ([slot], Some("?")) = (slots.as_slice(), case.fact("name")) {
+    if let ([slot], Some("?" | "integer index")) = (slots.as_slice(), case.fact("name")) {
         return (Some(line[slot.0..slot.1].to_owned()), Some(*slot));
     }
     // Where a language has no hidden readings, the only thing that can be empty is.

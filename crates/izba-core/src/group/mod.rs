@@ -1,7 +1,20 @@
 //! Groups: entries that are the same mistake, counted, with what each run saw of them.
 
+mod follow;
 mod identity;
+mod mask;
+mod order;
+mod quiet;
+mod sight;
 mod table;
+mod view;
+mod wishes;
 
-pub use identity::{Identity, shape};
-pub use table::{GroupId, GroupTable, GroupView, RunTally, Sighting, State};
+pub use follow::Follow;
+pub use identity::{Identity, Likeness, SCHEME};
+pub use mask::{Masked, mask};
+pub use quiet::{Exposure, Silence, Verdict};
+pub use sight::{Gaps, Part, Recalled, RunTally};
+pub use table::{GroupId, GroupTable, RunNow, Sighting};
+pub use view::{GroupView, SourceNow, State};
+pub use wishes::{GroupBy, Split, Wish, Wishes};

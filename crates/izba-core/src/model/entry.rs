@@ -4,9 +4,13 @@ use super::{Column, Level, Millis, Place, StackFrame};
 use crate::explain;
 use crate::explain::{Facts, Family};
 use crate::project::Project;
+use crate::read::layout::Printed;
+use regex::Regex;
+use serde::{Deserialize, Deserializer, Serialize};
+use std::sync::LazyLock;
 
 /// A chained or nested exception, as its reader found it.
-#[derive(Debug, Clone, PartialEq, Eq, Default)]
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
 pub struct Cause {
     /// The language's name for it.
     pub kind: Option<String>,
@@ -17,7 +21,7 @@ pub struct Cause {
 }
 
 /// The source line that a console echoed, and what it marked there.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Caret {
     /// The echoed line as printed.
     pub echo: String,
@@ -27,11 +31,15 @@ pub struct Caret {
     pub len: usize,
 }
 
+/// The id of a reader of traces.
+pub type ReaderId = &'static str;
+
 /// What one reader made of the lines of one entry. Nothing in it is resolved against the project yet.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Report {
     /// Id of the reader that understood it.
-    pub reader: &'static str,
+    #[serde(deserialize_with = "reader_id")]
+    pub reader: ReaderId,
     /// How grave.
     pub level: Level,
     /// The language's name for the outermost exception.
@@ -56,6 +64,47 @@ pub struct Report {
     pub object: Option<String>,
     /// The handler that ran, where the console tells.
     pub handler: Option<String>,
+    /// The app, logger or tag that spoke, where the console tells.
+    pub speaker: Option<String>,
+    /// The moment that the console prints.
+    #[serde(skip)]
+    pub printed: Option<Printed>,
+}
+
+/// The id of a reader that was written down; of one that is gone, that of the general one.
+fn reader_id<'de, D: Deserializer<'de>>(from: D) -> Result<ReaderId, D::Error> {
+    let id = String::deserialize(from)?;
+    Ok(crate::trace::READERS.iter().map(|r| r.id).find(|known| *known == id).unwrap_or(crate::trace::READERS[0].id))
+}
+
+/// An entry as it is written down: what follows from the rest is left out.
+#[derive(Serialize, Deserialize)]
+struct Kept {
+    report: Report,
+    place: Option<Place>,
+    function: Option<String>,
+    line_text: Option<String>,
+    root_message: String,
+    root_kind: Option<String>,
+    token: Option<(usize, usize)>,
+    time: Option<Millis>,
+}
+
+impl From<Entry> for Kept {
+    fn from(entry: Entry) -> Kept {
+        let Entry { report, place, function, line_text, root_message, root_kind, token, time, .. } = entry;
+        Kept { report, place, function, line_text, root_message, root_kind, token, time }
+    }
+}
+
+impl From<Kept> for Entry {
+    fn from(kept: Kept) -> Entry {
+        let Kept { report, place, function, line_text, root_message, root_kind, token, time } = kept;
+        let (family, facts) = explain::classify(root_kind.as_deref(), &root_message, &report.details);
+        // A text that was written down may have been cut elsewhere since.
+        let token = token.filter(|(from, to)| line_text.as_deref().is_some_and(|t| t.get(*from..*to).is_some()));
+        Entry { report, place, function, line_text, root_message, root_kind, token, family, facts, time }
+    }
 }
 
 impl Report {
@@ -75,12 +124,15 @@ impl Report {
             details: Vec::new(),
             object: None,
             handler: None,
+            speaker: None,
+            printed: None,
         }
     }
 }
 
 /// A report placed in the project: which line of the user's it is about, and of which family.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(from = "Kept", into = "Kept")]
 pub struct Entry {
     /// What the reader understood, with own frames marked.
     pub report: Report,
@@ -105,7 +157,18 @@ pub struct Entry {
     pub time: Option<Millis>,
 }
 
+static ENDED: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(r"(?i)did(?:n't| not) exit successfully|\bexit(?:ed)?(?: with)?(?: an?)?(?: non-?zero)?(?: exit)? (?:status|code):? -?\d+|returned (?:an? )?non-?zero exit (?:status|code)|^code (?:E?LIFECYCLE|\d+)$")
+        .expect("the pattern is fixed")
+});
+
 impl Entry {
+    /// Whether it says no more than that a program ended, and with which code.
+    pub fn tells_only_an_end(&self) -> bool {
+        let report = &self.report;
+        self.place.is_none() && report.kind.is_none() && report.frames.is_empty() && report.causes.is_empty() && ENDED.is_match(&report.message)
+    }
+
     /// The column of the place.
     pub fn column(&self) -> Option<Column> {
         self.place.as_ref().and_then(|p| p.column)

@@ -1,9 +1,9 @@
 //! How grave an entry is.
 
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 /// How grave an entry is, mildest first, so that `>=` reads "or worse".
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize)]
 #[serde(rename_all = "lowercase")]
 pub enum Level {
     /// For those who look for something.

@@ -9,7 +9,7 @@ pub use level::Level;
 pub use place::{Column, ColumnUnit, Place, StackFrame};
 
 /// Milliseconds since the Unix epoch; the one form of time inside core.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Default, serde::Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Default, serde::Serialize, serde::Deserialize)]
 pub struct Millis(pub i64);
 
 impl Millis {

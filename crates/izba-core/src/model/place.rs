@@ -1,10 +1,10 @@
 //! Where something stands: script, line, column, and the steps that led there.
 
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use std::sync::Arc;
 
 /// What a printed column counts.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
 pub enum ColumnUnit {
     /// Code units of UTF-16, as JavaScript and .NET count.
     Utf16,
@@ -15,7 +15,7 @@ pub enum ColumnUnit {
 }
 
 /// A printed column, from 1, with what it counts.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
 pub struct Column {
     /// The number as printed, from 1.
     pub number: u32,
@@ -50,7 +50,7 @@ impl Column {
 }
 
 /// A place in the user's project.
-#[derive(Debug, Clone, PartialEq, Eq, Hash, Serialize)]
+#[derive(Debug, Clone, PartialEq, Eq, Hash, Serialize, Deserialize)]
 pub struct Place {
     /// Path relative to the project, with `/`.
     pub file: Arc<str>,
@@ -61,7 +61,7 @@ pub struct Place {
 }
 
 /// One step of a stack trace.
-#[derive(Debug, Clone, PartialEq, Eq, Hash, Serialize, Default)]
+#[derive(Debug, Clone, PartialEq, Eq, Hash, Serialize, Deserialize, Default)]
 pub struct StackFrame {
     /// The file as the console printed it; `None` for native code.
     pub file: Option<String>,

@@ -1,8 +1,9 @@
 //! What stands before the sentence of a log line: time, level, tag, object; and places such as `main.lua:12`.
 //!
-//! Works on the shape of the words alone. Inference of whole column layouts is built on top of it later.
+//! Works on the shape of the words of one line alone; what only many lines together can tell is found in `layout`.
 
 use crate::model::{Column, ColumnUnit, Level};
+use crate::read::Found;
 use regex::Regex;
 use std::sync::LazyLock;
 
@@ -17,6 +18,14 @@ pub struct Prefix {
     pub handler: Option<String>,
     /// Whether it bears a time, as log records do.
     pub timed: bool,
+    /// Where that stands, in bytes, half open.
+    pub time: Option<(usize, usize)>,
+    /// The thread that spoke.
+    pub thread: Option<String>,
+    /// The process.
+    pub process: Option<String>,
+    /// The part of the program that spoke: a logger, a tag, an app.
+    pub name: Option<String>,
     /// A place that stands in a column of its own, as `file:line`.
     pub place: Option<(String, u32)>,
     /// The function in the column behind it.
@@ -50,6 +59,9 @@ static PLACE: LazyLock<Regex> = LazyLock::new(|| {
 ///
 /// A file is something with an ending; `http://host:80` and times are not taken for one.
 pub fn find_place(text: &str, from: usize) -> Option<FoundPlace<'_>> {
+    if !PLACE.is_match_at(text, from) {
+        return None;
+    }
     let whole = PLACE.captures_at(text, from)?;
     let number = |a: &str, b: &str| whole.name(a).or(whole.name(b)).and_then(|m| m.as_str().parse::<u32>().ok());
     let line = number("line", "pline").filter(|n| *n > 0)?;
@@ -91,10 +103,17 @@ pub fn split_prefix(text: &str) -> Prefix {
             continue;
         }
         if let Some((inner, after)) = bracketed(trimmed) {
-            prefix.timed |= is_time(inner.split(' ').next().unwrap_or(""));
-            if prefix.level.is_none() {
-                prefix.level = inner.split_whitespace().find_map(Level::from_word);
+            if is_time(inner.split(' ').next().unwrap_or("")) {
+                prefix.timed = true;
+                let words =
+                    inner.split(' ').take_while(|w| is_time(w) || w.starts_with(['+', '-']) && w.len() == 5).map(|w| w.len() + 1).sum::<usize>();
+                prefix.see_time(text, at + 1, at + words.max(1));
             }
+            let level = inner.split_whitespace().find_map(Level::from_word);
+            if prefix.timed && level.is_none() && prefix.thread.is_none() && is_tag(inner) && !is_time(inner) {
+                prefix.thread = Some(inner.to_owned());
+            }
+            prefix.level = prefix.level.or(level);
             at = text.len() - after.trim_start_matches(':').len();
             continue;
         }
@@ -107,6 +126,7 @@ pub fn split_prefix(text: &str) -> Prefix {
         let closed_by_bar = after.trim_start().starts_with('|');
         if is_time(token) || (is_number(token) && closed_by_bar) {
             prefix.timed = true;
+            prefix.see_time(text, at, at + token_len);
             at += token_len;
             continue;
         }
@@ -171,7 +191,7 @@ pub fn split_prefix(text: &str) -> Prefix {
             }
         }
         if prefix.object.is_none()
-            && let Some(found) = OBJECT.captures(token)
+            && let Some(found) = OBJECT.found(token)
             && (closed_by_bar || token.ends_with(':'))
         {
             prefix.object = Some(found["object"].to_owned());
@@ -197,10 +217,10 @@ pub fn split_prefix(text: &str) -> Prefix {
 /// The header of a syslog message: `<PRI>1 TIME HOST APP PROCID MSGID [DATA] sentence` (RFC 5424, section 6).
 fn syslog(text: &str) -> Option<Prefix> {
     static HEADER: LazyLock<Regex> = LazyLock::new(|| {
-        Regex::new(r#"^<(?P<pri>\d{1,3})>1 (?:-|\d{4}-\d\d-\d\dT\S+) \S+ \S+ \S+ \S+ (?:-|(?:\[(?:[^\]"\\]|\\.|"(?:[^"\\]|\\.)*")*\])+)(?: (?:\u{FEFF})?|$)"#)
+        Regex::new(r#"^<(?P<pri>\d{1,3})>1 (?P<time>-|\d{4}-\d\d-\d\dT\S+) \S+ (?P<app>\S+) (?P<process>\S+) \S+ (?:-|(?:\[(?:[^\]"\\]|\\.|"(?:[^"\\]|\\.)*")*\])+)(?: (?:\u{FEFF})?|$)"#)
             .expect("the pattern is fixed")
     });
-    let found = HEADER.captures(text)?;
+    let found = HEADER.found(text)?;
     let severity = found["pri"].parse::<u32>().ok().filter(|pri| *pri <= 191)? % 8;
     let level = match severity {
         0..=2 => Level::Fatal,
@@ -209,7 +229,28 @@ fn syslog(text: &str) -> Option<Prefix> {
         5 | 6 => Level::Info,
         _ => Level::Debug,
     };
-    Some(Prefix { level: Some(level), timed: true, rest_at: found.get(0)?.end(), ..Prefix::default() })
+    let time = found.name("time").map(|t| (t.start(), t.end()));
+    let word = |part: &str| found.name(part).map(|m| m.as_str().to_owned()).filter(|w| w != "-");
+    Some(Prefix {
+        level: Some(level),
+        timed: true,
+        time,
+        name: word("app"),
+        process: word("process"),
+        rest_at: found.get(0)?.end(),
+        ..Prefix::default()
+    })
+}
+
+impl Prefix {
+    /// Notes a time; what stands right behind one that is known belongs to it: a time of day behind its date.
+    fn see_time(&mut self, text: &str, from: usize, to: usize) {
+        self.time = match self.time {
+            Some((start, end)) if text.get(end..from).is_some_and(|between| between.trim().is_empty()) => Some((start, to)),
+            Some(known) => Some(known),
+            None => Some((from, to.min(text.len()))),
+        };
+    }
 }
 
 /// A level as a single letter: `E` behind a time or before one, `E1123` with month and day, `W,` and `I/tag`.
@@ -227,7 +268,8 @@ fn letter_level(token: &str, after: &str, timed: bool) -> Option<(Level, bool)> 
     let dated = rest.len() == 4 && rest.bytes().all(|b| b.is_ascii_digit()) && is_time(next);
     let marked = matches!(rest, "," | ":") && is_time(next);
     let bare = rest.is_empty() && timed && !next.is_empty();
-    (dated || marked || bare).then_some((level, dated || marked))
+    let before = rest.is_empty() && next.contains(':') && is_time(next);
+    (dated || marked || bare || before).then_some((level, dated || marked))
 }
 
 /// A word that is nothing but `file:line`, perhaps with a closing bracket.
@@ -262,20 +304,21 @@ fn behind_progress(text: &str) -> usize {
     if !text.contains("%") {
         return 0;
     }
-    GLUED.captures(text).and_then(|c| c.name("record")).map_or(0, |m| m.start())
+    GLUED.found(text).and_then(|c| c.name("record")).map_or(0, |m| m.start())
 }
 
 /// Headers that are all there is: `ERROR:logger:sentence`, `E/tag( 12): sentence`.
 fn short_header(text: &str) -> Option<Prefix> {
     static SHORT: LazyLock<Regex> = LazyLock::new(|| {
-        Regex::new(r"^(?:(?P<word>DEBUG|INFO|WARNING|ERROR|CRITICAL|FATAL):[\w.]+:|[\w.]+ (?P<name>Verbose|Information|Warning|Error|Critical): \d+ : |(?P<letter>[VDIWEFA])/[^():/]{1,40}\( *\d+\): )").expect("the pattern is fixed")
+        Regex::new(r"^(?:(?P<word>DEBUG|INFO|WARNING|ERROR|CRITICAL|FATAL):[\w.]+:|[\w.]+ (?P<name>Verbose|Information|Warning|Error|Critical): \d+ : |(?P<letter>[VDIWEFA])/(?P<tag>[^():/]{1,40})\( *(?P<process>\d+)\): )").expect("the pattern is fixed")
     });
-    let found = SHORT.captures(text)?;
+    let found = SHORT.found(text)?;
     let level = match found.name("word").or(found.name("name")) {
         Some(word) => Level::from_word(word.as_str()),
         None => letter_level(found["letter"].replace('A', "F").as_str(), " x", true).map(|(level, _)| level),
     };
-    Some(Prefix { level, timed: true, rest_at: found.get(0)?.end(), ..Prefix::default() })
+    let word = |part: &str| found.name(part).map(|m| m.as_str().trim().to_owned());
+    Some(Prefix { level, timed: true, name: word("tag"), process: word("process"), rest_at: found.get(0)?.end(), ..Prefix::default() })
 }
 
 /// The header of syslog before it had a standard: month, day, time, host, program. Where it ends, and the level of its number.
@@ -284,7 +327,7 @@ fn old_syslog(text: &str) -> Option<(usize, Option<Level>)> {
         Regex::new(r"^(?:<(?P<pri>\d{1,3})>)?(?:Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec) [ \d]\d \d\d:\d\d:\d\d(?:\.\d+)? (?:[\w.-]+ )?[\w./-]+(?:\[\d+\])?: ")
             .expect("the pattern is fixed")
     });
-    let found = HEADER.captures(text)?;
+    let found = HEADER.found(text)?;
     let level = found.name("pri").and_then(|p| p.as_str().parse::<i64>().ok()).and_then(|pri| Level::from_number(pri % 8, false));
     Some((found.get(0)?.end(), level))
 }
@@ -321,7 +364,7 @@ fn take_column(column: &str, prefix: &mut Prefix) -> bool {
     if words.is_empty() || words.len() > 4 {
         return false;
     }
-    if let ([word], Some(found)) = (&words[..], OBJECT.captures(inner)) {
+    if let ([word], Some(found)) = (&words[..], OBJECT.found(inner)) {
         prefix.object = Some(found["object"].to_owned());
         prefix.handler = found.name("handler").map(|m| m.as_str().to_owned());
         return !word.is_empty();

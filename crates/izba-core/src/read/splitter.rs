@@ -1,5 +1,6 @@
 //! Cuts what arrived into lines, each stream on its own, with checkpoints from which any line can be read again.
 
+use super::Scan;
 use crate::model::Millis;
 use std::borrow::Cow;
 
@@ -60,6 +61,18 @@ struct Partial {
     len: u64,
 }
 
+/// Where lines go.
+pub trait LineSink {
+    /// Takes the line with this number.
+    fn line(&mut self, number: u64, line: RawLine<'_>);
+    /// Whether lines of `stream` that may begin no entry would change nothing.
+    fn is_idle(&self, stream: Stream) -> bool;
+    /// Takes the last of some lines that were passed over.
+    fn pass(&mut self, number: u64, line: RawLine<'_>);
+    /// Takes all lines of the chunk from `line` of it on at once, if it can; `base` is the number of the chunk's first line.
+    fn jump(&mut self, line: u32, base: u64) -> bool;
+}
+
 /// Cuts chunks into lines and remembers where lines can be found again.
 ///
 /// How the bytes are cut into chunks makes no difference to the lines.
@@ -92,26 +105,74 @@ impl Splitter {
 
     /// Takes the chunk that begins at `offset` of the segment and hands each line that ends in it to `each`.
     pub fn feed(&mut self, stream: Stream, time: Option<Millis>, offset: u64, chunk: &[u8], mut each: impl FnMut(u64, RawLine<'_>)) {
+        self.checkpoint(offset);
+        let mut rest = chunk;
+        while let Some(at) = memchr::memchr(b'\n', rest) {
+            self.end_line(stream, time, &rest[..at], &mut each);
+            rest = &rest[at + 1..];
+        }
+        self.partial[stream.index()].push(rest);
+    }
+
+    /// As [`Splitter::feed`], with what a first look at the chunk found: lines that may begin no entry are passed over in one
+    /// go while `sink` is idle. Without an offset the chunk is the rest of one.
+    pub fn feed_scanned(&mut self, stream: Stream, time: Option<Millis>, offset: Option<u64>, chunk: &[u8], scan: &Scan, sink: &mut impl LineSink) {
+        if let Some(offset) = offset {
+            self.checkpoint(offset);
+        }
+        let (Some(first), Some(last)) = (memchr::memchr(b'\n', chunk), memchr::memrchr(b'\n', chunk)) else {
+            return self.partial[stream.index()].push(chunk);
+        };
+        let base = self.lines;
+        self.end_line(stream, time, &chunk[..first], |number, line| sink.line(number, line));
+        let (mut at, mut hits) = (first + 1, scan.hits.iter().peekable());
+        while at <= last {
+            if sink.is_idle(stream) {
+                while hits.next_if(|hit| (hit.at as usize) < at).is_some() {}
+                let (next, line) = hits.peek().map_or((last + 1, scan.lines), |hit| (hit.at as usize, hit.line));
+                if next > at {
+                    let end = next - 1;
+                    let begin = memchr::memrchr(b'\n', &chunk[at..end]).map_or(at, |n| at + n + 1);
+                    let bytes = &chunk[begin..end.min(begin + LINE_CAP)];
+                    self.lines = base + u64::from(line);
+                    sink.pass(self.lines - 1, RawLine { stream, time, bytes: Cow::Borrowed(bytes), len: (end - begin) as u64 });
+                    at = next;
+                    continue;
+                }
+                if hits.peek().is_some_and(|hit| hit.at as usize == at) && sink.jump(line, base) {
+                    self.lines = base + u64::from(scan.lines);
+                    at = last + 1;
+                    continue;
+                }
+            }
+            let end = memchr::memchr(b'\n', &chunk[at..]).map_or(last, |n| at + n);
+            self.end_line(stream, time, &chunk[at..end], |number, line| sink.line(number, line));
+            at = end + 1;
+        }
+        self.partial[stream.index()].push(&chunk[at..]);
+    }
+
+    fn checkpoint(&mut self, offset: u64) {
         if offset >= self.next_due && !self.resumed && self.partial.iter().all(|p| p.bytes.len() <= CARRY_CAP) {
             let carry = self.partial.each_ref().map(|p| p.bytes.clone().into_boxed_slice());
             self.checkpoints.push(Checkpoint { offset, line: self.lines, carry });
             self.next_due = offset + BLOCK_BYTES;
         }
+    }
+
+    /// Ends the line whose last bytes are `bytes`.
+    fn end_line(&mut self, stream: Stream, time: Option<Millis>, bytes: &[u8], each: impl FnOnce(u64, RawLine<'_>)) {
         let partial = &mut self.partial[stream.index()];
-        let mut rest = chunk;
-        while let Some(at) = memchr::memchr(b'\n', rest) {
-            if partial.len == 0 && at <= LINE_CAP {
-                // A line that stands whole in the chunk is not copied.
-                each(self.lines, RawLine { stream, time, bytes: Cow::Borrowed(&rest[..at]), len: at as u64 });
-            } else {
-                partial.push(&rest[..at]);
-                let Partial { bytes, len } = std::mem::take(partial);
-                each(self.lines, RawLine { stream, time, bytes: Cow::Owned(bytes), len });
-            }
-            self.lines += 1;
-            rest = &rest[at + 1..];
+        let number = self.lines;
+        self.lines += 1;
+        if partial.len == 0 {
+            // A line that stands whole in the chunk is not copied.
+            let shown = &bytes[..bytes.len().min(LINE_CAP)];
+            return each(number, RawLine { stream, time, bytes: Cow::Borrowed(shown), len: bytes.len() as u64 });
         }
-        partial.push(rest);
+        partial.push(bytes);
+        let Partial { bytes, len } = std::mem::take(partial);
+        each(number, RawLine { stream, time, bytes: Cow::Owned(bytes), len });
     }
 
     /// Ends the unfinished lines: what stands without a newline at the end of the input is a line too.

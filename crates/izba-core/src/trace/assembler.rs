@@ -2,8 +2,10 @@
 
 use super::{Begin, Draft, READERS, Start, Take};
 use crate::model::{Level, Millis, Report};
-use crate::project::Project;
-use crate::read::split_prefix;
+use crate::read::Prefix;
+use crate::read::layout::{Printed, printed};
+use crate::read::may_matter;
+use crate::setting::Reading;
 use std::collections::VecDeque;
 
 /// An entry longer than this ends here; a trace does not go on for ever.
@@ -41,6 +43,10 @@ struct Open {
     first_line: u64,
     last_line: u64,
     time: Option<Millis>,
+    printed: Option<Printed>,
+    speaker: Option<String>,
+    thrown: bool,
+    thread: Option<String>,
 }
 
 #[derive(Debug)]
@@ -48,6 +54,13 @@ struct Seen {
     number: u64,
     time: Option<Millis>,
     text: String,
+}
+
+impl Open {
+    /// Hands a line to the draft, unless the entry is as long as any may be.
+    fn offer(&mut self, text: &str, reading: Reading<'_>) -> Take {
+        if self.last_line - self.first_line > LINES_CAP { Take::Refused } else { take(self.draft.as_mut(), text, reading) }
+    }
 }
 
 /// One stream's lines on their way into entries. Only entries come out; ordinary lines pass.
@@ -63,16 +76,25 @@ pub struct Assembler {
 
 impl Assembler {
     /// Looks at the next line and hands entries that are now complete to `out`.
-    pub fn line(&mut self, number: u64, time: Option<Millis>, text: &str, project: &Project, out: &mut impl FnMut(Assembled)) {
+    pub fn line(&mut self, number: u64, time: Option<Millis>, text: &str, reading: Reading<'_>, out: &mut impl FnMut(Assembled)) {
         self.newest = time.or(self.newest);
-        if self.open.is_none() && !may_matter(text) {
-            self.remember(number, time, text);
+        if self.open.is_none() && !may_matter(text, reading) {
+            self.pass(number, time, text);
+            return;
+        }
+        // Nearly all lines of an entry are taken at once; those are not copied.
+        let mut answer = match &mut self.open {
+            Some(open) if self.held.is_empty() => Some(open.offer(text, reading)),
+            _ => None,
+        };
+        if let (Some(Take::Took), Some(open)) = (answer, &mut self.open) {
+            open.last_line = number;
             return;
         }
         let mut queue = VecDeque::from([Seen { number, time, text: text.to_owned() }]);
         while let Some(seen) = queue.pop_front() {
             if let Some(open) = &mut self.open {
-                let take = if open.last_line - open.first_line > LINES_CAP { Take::Refused } else { take(open.draft.as_mut(), &seen.text, project) };
+                let take = answer.take().unwrap_or_else(|| open.offer(&seen.text, reading));
                 match take {
                     Take::Took => {
                         open.last_line = seen.number;
@@ -94,23 +116,32 @@ impl Assembler {
                     }
                     continue;
                 }
-                let joined = self.begin_under_record(&seen, project);
+                let joined = self.begin_under_record(&seen, reading);
                 if joined {
                     continue;
                 }
                 self.close(out);
             }
-            self.begin(seen, project);
+            self.begin(seen, reading);
         }
     }
 
+    /// Moves all numbers of lines down by `lines`.
+    pub(crate) fn shift(&mut self, lines: u64) {
+        if let Some(open) = &mut self.open {
+            open.first_line += lines;
+            open.last_line += lines;
+        }
+        self.held.iter_mut().chain(&mut self.before).for_each(|seen| seen.number += lines);
+    }
+
     /// Ends the stream: what is open is complete.
-    pub fn finish(&mut self, project: &Project, out: &mut impl FnMut(Assembled)) {
+    pub fn finish(&mut self, reading: Reading<'_>, out: &mut impl FnMut(Assembled)) {
         while self.open.is_some() {
             self.close(out);
             let mut held = std::mem::take(&mut self.held);
             while let Some(seen) = held.pop_front() {
-                self.line(seen.number, seen.time, &seen.text, project, out);
+                self.line(seen.number, seen.time, &seen.text, reading, out);
             }
         }
     }
@@ -125,7 +156,29 @@ impl Assembler {
         self.open.as_ref().and_then(assembled)
     }
 
-    fn remember(&mut self, number: u64, time: Option<Millis>, text: &str) {
+    /// The thread that the first line of an open exception names: of what comes next, its steps may name it too.
+    pub fn thread(&self) -> Option<&str> {
+        self.open.as_ref().filter(|open| open.thrown)?.thread.as_deref()
+    }
+
+    /// Number of the first line of the open entry.
+    pub fn first_line(&self) -> Option<u64> {
+        self.open.as_ref().map(|open| open.first_line)
+    }
+
+    /// Number of the last line of the open entry.
+    pub fn last_line(&self) -> Option<u64> {
+        self.open.as_ref().map(|open| open.last_line)
+    }
+
+    /// Whether no entry is open: a line that may begin none changes nothing then.
+    pub fn is_idle(&self) -> bool {
+        self.open.is_none()
+    }
+
+    /// Notes the last of the lines that may begin no entry, while none is open.
+    pub fn pass(&mut self, number: u64, time: Option<Millis>, text: &str) {
+        self.newest = time.or(self.newest);
         let slot = self.before.get_or_insert_with(|| Seen { number, time, text: String::new() });
         slot.number = number;
         slot.time = time;
@@ -134,32 +187,52 @@ impl Assembler {
         slot.text.push_str(&text[..end]);
     }
 
-    fn begin(&mut self, seen: Seen, project: &Project) {
-        let Some(begin) = surest(&seen.text, self.before.as_ref().map(|b| b.text.as_str()), project) else {
-            self.remember(seen.number, seen.time, &seen.text);
+    fn begin(&mut self, seen: Seen, reading: Reading<'_>) {
+        let prefix = if may_matter(&seen.text, reading) { Some(reading.layouts.prefix(&seen.text)) } else { None };
+        let begin = prefix.as_ref().and_then(|prefix| surest(&seen.text, prefix, self.before.as_ref().map(|b| b.text.as_str()), reading));
+        let (Some(begin), Some(prefix)) = (begin, prefix) else {
+            self.pass(seen.number, seen.time, &seen.text);
             return;
         };
         // Some logs put time and logger on a line of their own.
         let above = || self.before.as_ref().is_some_and(|b| HEADED.is_match(&b.text));
-        self.timed = split_prefix(&seen.text).timed || above();
+        self.timed = prefix.timed || above();
+        let speaker = prefix.name.or_else(|| reading.layouts.speaker(&seen.text));
+        let printed = prefix.time.and_then(|(from, to)| printed(&seen.text[from..to]));
         let before = self.before.take().filter(|_| begin.takes_before);
         let (first_line, time) = before.map_or((seen.number, seen.time), |b| (b.number, b.time));
-        self.open = Some(Open { draft: begin.draft, record: None, first_line, last_line: seen.number, time });
+        self.open = Some(Open {
+            draft: begin.draft,
+            record: None,
+            first_line,
+            last_line: seen.number,
+            time,
+            printed,
+            speaker,
+            thrown: begin.joins_record,
+            thread: prefix.thread,
+        });
     }
 
     /// A log record of one line with an exception right under it is one entry.
-    fn begin_under_record(&mut self, seen: &Seen, project: &Project) -> bool {
+    fn begin_under_record(&mut self, seen: &Seen, reading: Reading<'_>) -> bool {
         let Some(open) = &mut self.open else { return false };
-        if open.record.is_some() || open.last_line != open.first_line || !may_matter(&seen.text) {
+        if open.record.is_some() || open.last_line != open.first_line || !may_matter(&seen.text, reading) {
+            return false;
+        }
+        // What has a level of its own beside a time or number is the next record, whatever it holds.
+        let own = reading.layouts.prefix(&seen.text);
+        if own.level.is_some() && own.timed {
             return false;
         }
         let Some(record) = open.draft.report().filter(|r| r.reader == super::general::READER.id) else { return false };
-        let Some(begin) = surest(&seen.text, Some(&record.message), project)
+        let Some(begin) = surest(&seen.text, &own, Some(&record.message), reading)
             .filter(|b| b.takes_before || b.joins_record && (self.timed || b.confidence >= HEADER_ONLY && record.level >= Level::Error))
         else {
             return false;
         };
         open.draft = begin.draft;
+        open.thrown = true;
         open.record = Some(record);
         open.last_line = seen.number;
         true
@@ -176,17 +249,17 @@ impl Assembler {
 }
 
 /// Hands a line to a draft; one that bears a prefix of its own, as each line of a log does, also without it.
-fn take(draft: &mut dyn Draft, text: &str, project: &Project) -> Take {
-    let whole = draft.take(text, project);
+fn take(draft: &mut dyn Draft, text: &str, reading: Reading<'_>) -> Take {
+    let whole = draft.take(text, reading.project);
     if whole != Take::Refused {
         return whole;
     }
-    let prefix = split_prefix(text);
+    let prefix = reading.layouts.prefix(text);
     if !prefix.timed || prefix.rest_at == 0 {
         return whole;
     }
     // Only what is surely a part of the entry: a step, a cause. A sentence is a record of its own.
-    match draft.take(&text[prefix.rest_at..], project) {
+    match draft.take(&text[prefix.rest_at..], reading.project) {
         Take::Took => Take::Took,
         Take::Held | Take::Refused => Take::Refused,
     }
@@ -203,39 +276,13 @@ fn assembled(open: &Open) -> Option<Assembled> {
         report.object = report.object.or_else(|| record.object.clone());
         report.handler = report.handler.or_else(|| record.handler.clone());
     }
+    report.printed = report.printed.or(open.printed);
+    report.speaker = report.speaker.or_else(|| open.speaker.clone());
     Some(Assembled { report, first_line: open.first_line, last_line: open.last_line, time: open.time })
 }
 
-fn surest(text: &str, before: Option<&str>, project: &Project) -> Option<Begin> {
-    if !may_matter(text) {
-        return None;
-    }
-    let prefix = split_prefix(text);
-    let start = Start { text, prefix: &prefix, before, project };
+/// Begins an entry with the reader that is surest of this line.
+fn surest(text: &str, prefix: &Prefix, before: Option<&str>, reading: Reading<'_>) -> Option<Begin> {
+    let start = Start { text, prefix, before, project: reading.project, layouts: reading.layouts };
     READERS.iter().filter_map(|reader| (reader.begins)(&start)).max_by_key(|begin| begin.confidence)
-}
-
-/// The quick reject: most lines of a console can be seen at once to begin no entry.
-fn may_matter(text: &str) -> bool {
-    use std::sync::LazyLock;
-    static SIGNS: LazyLock<regex::bytes::Regex> = LazyLock::new(|| {
-        regex::bytes::Regex::new(concat!(
-            r"(?i-u)error|\berr|warn|fatal|panic|crit|severe|exception|traceback|unhandled|fault|alert|emerg|^lua|python\S*: can|^\S*\.\w+$|",
-            // RFC 5424 says how grave a line is in a number; rulers begin reports.
-            r#""\w*(?:level|severity|lvl|prio\w*|sev)\w*" ?: ?(?:[0-4]\b|[4-9]\d|\d{3})|"#,
-            r"^\{$|terminat|dumped|Precondition|^[ew]: |[VDIWEFA]/\w|^fail: |^Assertion failed|^panic: |panicked|\.go:\d|:in [`']| line \d+\.?$|unterminated|unexpected|undefined reference|^[WEFC][,\d]|\d [WEFC] |",
-            r"[=~*#_-]{4}|",
-            r#"\[string "|^[\t ]+at |^[\t ]*file |\.\w{1,8}(?::\d|\(\d)"#
-        ))
-        .expect("the pattern is fixed")
-    });
-    grave_number(text.as_bytes()) || SIGNS.is_match(text.as_bytes())
-}
-
-/// Whether a line begins with a priority of syslog, `<PRI>`, whose severity is that of a warning or worse.
-fn grave_number(text: &[u8]) -> bool {
-    let Some(rest) = text.strip_prefix(b"<") else { return false };
-    let digits = rest.iter().take(4).take_while(|b| b.is_ascii_digit()).count();
-    let number = rest[..digits].iter().fold(0u32, |n, b| n * 10 + u32::from(b - b'0'));
-    digits > 0 && rest.get(digits) == Some(&b'>') && number % 8 <= 4
 }

@@ -5,6 +5,7 @@
 use super::{AT_FORMS, Begin, Draft, FRAME_CAP, Reader, Start, Take};
 use crate::model::{Cause, Level, Report, StackFrame};
 use crate::project::Project;
+use crate::read::Found;
 use regex::Regex;
 use std::sync::LazyLock;
 
@@ -31,13 +32,13 @@ pub(super) struct AtForm {
 static HEAD: LazyLock<Regex> = LazyLock::new(|| {
     Regex::new(concat!(
         r#"^(?P<lead>Exception in thread "[^"]*" |(?:\[ERROR\] FATAL )?UNHANDLED EXCEPTION: |Unhandled [Ee]xception[.:] |Uncaught (?:\(in promise\) )?)?"#,
-        r"(?P<kind>(?:[A-Za-z_$][\w$]*\.)*[A-Z_$][\w$]*(?:Error|Exception|Throwable|Fault|Rejection)|(?:[a-z][\w$]*\.){2,}[A-Z][\w$]*|Error)",
+        r"(?P<kind>(?:[A-Za-z_$][\w$]*\.)*[A-Z_$][\w$]*(?:Error|Exception|Throwable|Fault|Rejection)|(?:[a-z][\w$]*\.){2,}[A-Z][\w$]*|(?:[A-Za-z_$][\w$]*\.)+(?:Error|Exception|Throwable)|Error)",
         r"(?: \[(?P<code>[A-Z][A-Z0-9_]+)\])?(?:: (?P<message>.*)|:?)$"
     ))
     .expect("the pattern is fixed")
 });
 static CAUSE: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^\s*(?P<mark>Caused by: |Suppressed: |---> |\[cause\]: |\[errors\]: )(?P<rest>.*)$").expect("the pattern is fixed")
+    Regex::new(r"^\s*(?P<mark>[Cc]aused by: |Suppressed: |---> |\[cause\]: |\[errors\]: )(?P<rest>.*)$").expect("the pattern is fixed")
 });
 
 /// An exception line taken apart.
@@ -50,7 +51,7 @@ pub(super) struct Head {
 }
 
 pub(super) fn read_head(text: &str) -> Option<Head> {
-    let found = HEAD.captures(text.trim_end())?;
+    let found = HEAD.found(text.trim_end())?;
     Some(Head {
         kind: found["kind"].to_owned(),
         code: found.name("code").map(|c| c.as_str().to_owned()),
@@ -229,7 +230,7 @@ impl Draft for AtDraft {
         if trimmed.starts_with("Caused by: [CIRCULAR REFERENCE") {
             return Take::Took;
         }
-        if let Some(cause) = CAUSE.captures(text) {
+        if let Some(cause) = CAUSE.found(text) {
             if !self.repeating {
                 let suppressed = &cause["mark"] == "Suppressed: ";
                 if &cause["mark"] == "[errors]: " {
@@ -286,6 +287,10 @@ impl Draft for AtDraft {
 
     fn report(&self) -> Option<Report> {
         let outer = self.thrown.first()?;
+        // A path that the program printed on purpose is no error.
+        if outer.frames.first().and_then(|f| f.function.as_deref()).is_some_and(|f| f.ends_with("Thread.dumpStack")) {
+            return None;
+        }
         let reader = self.form.unwrap_or(if self.announced.is_some() { ANNOUNCES } else { READER.id });
         let mut report = Report::new(reader, Level::Error, outer.message.clone());
         report.kind = outer.kind.clone();

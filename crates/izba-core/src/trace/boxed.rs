@@ -5,6 +5,7 @@ use super::general::indented_step;
 use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
 use crate::model::{Level, Report, StackFrame};
 use crate::project::Project;
+use crate::read::Found;
 use crate::read::{find_place, split_prefix};
 use regex::Regex;
 use std::sync::LazyLock;
@@ -136,7 +137,7 @@ impl Draft for Boxed {
             return Take::Took;
         }
         let words = inside.trim();
-        if let Some(found) = REASON.captures(words) {
+        if let Some(found) = REASON.found(words) {
             self.reason.get_or_insert_with(|| found["said"].to_owned());
         } else if self.told.is_none() && !words.is_empty() {
             let place = find_place(words, 0).filter(|p| project.find(p.file).is_some());

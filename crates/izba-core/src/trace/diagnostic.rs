@@ -3,6 +3,7 @@
 use super::{Begin, Draft, Reader, Start, Take};
 use crate::model::{Caret, Column, Level, Report, StackFrame};
 use crate::project::Project;
+use crate::read::Found;
 use crate::read::find_place;
 use regex::Regex;
 use std::sync::LazyLock;
@@ -35,12 +36,12 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         return Some(begin);
     }
     let place = find_place(rest, 0).filter(|p| p.span.0 == 0)?;
-    if let Some(message) = LINKER.captures(&rest[place.span.1..]).map(|c| c["message"].to_owned()) {
+    if let Some(message) = LINKER.found(&rest[place.span.1..]).map(|c| c["message"].to_owned()) {
         let mut report = Report::new(READER.id, Level::Error, message);
         report.head = Some(StackFrame { file: Some(place.file.to_owned()), line: Some(place.line), column: place.column, ..StackFrame::default() });
         return Begin::new(85, Diagnostic { report, echo: None, marked: true });
     }
-    let says = SAYS.captures(&rest[place.span.1..])?;
+    let says = SAYS.found(&rest[place.span.1..])?;
     let level = if says["level"] == *"warning" { Level::Warning } else { Level::Error };
     let message = says["message"].trim();
     // Build tools add the project file in brackets.
@@ -59,7 +60,7 @@ fn lettered(start: &Start<'_>) -> Option<Begin> {
         Regex::new(r"^(?P<level>[ew]): (?:file://)?(?P<file>[^\s:]+\.\w+)(?::(?P<line>\d+):(?P<column>\d+)|: \((?P<row>\d+), (?P<col>\d+)\)):? (?P<message>.+)$")
             .expect("the pattern is fixed")
     });
-    let found = LETTER.captures(start.text.trim_end())?;
+    let found = LETTER.found(start.text.trim_end())?;
     let number = |a: &str, b: &str| found.name(a).or(found.name(b)).and_then(|n| n.as_str().parse::<u32>().ok());
     let mut report = Report::new(READER.id, if &found["level"] == "w" { Level::Warning } else { Level::Error }, &found["message"]);
     report.head = Some(StackFrame {
@@ -85,7 +86,7 @@ impl Draft for Diagnostic {
             self.marked = true;
             return Take::Took;
         }
-        if let Some(detail) = DETAIL.captures(text) {
+        if let Some(detail) = DETAIL.found(text) {
             self.report.details.push(detail["what"].to_owned());
             return Take::Took;
         }

@@ -2,6 +2,7 @@
 
 use super::at_frames::AtForm;
 use crate::model::StackFrame;
+use crate::read::Found;
 use regex::Regex;
 use std::sync::LazyLock;
 
@@ -13,7 +14,7 @@ static STEP: LazyLock<Regex> = LazyLock::new(|| {
 });
 
 fn step(text: &str) -> Option<StackFrame> {
-    let found = STEP.captures(text)?;
+    let found = STEP.found(text)?;
     // `at f (x.js:3:9)` has the same build; there the brackets hold a place.
     if crate::read::find_place(&found["args"], 0).is_some()
         || matches!(&found["args"], "native" | "<anonymous>")

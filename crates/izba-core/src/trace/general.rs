@@ -4,10 +4,18 @@ use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
 use crate::model::{Level, Report, StackFrame};
 use crate::project::Project;
 use crate::read::find_place;
+use regex::Regex;
+use std::sync::LazyLock;
 
 /// Lines with a level of their own, and the indented steps under them.
 pub static READER: Reader =
     Reader { id: "general", name: "any console", begins, sample: "12.4 | error | Bell#1.tick | the rope is not tied to anything" };
+
+/// What the system says when something cannot be opened, behind words that say so.
+static CANNOT: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(r"(?i)\b(?:cannot|could not|couldn't|can't|failed to|unable to)\b.*: (?:No such file or directory|Permission denied)$")
+        .expect("the pattern is fixed")
+});
 
 #[derive(Debug)]
 struct General {
@@ -16,7 +24,8 @@ struct General {
 
 fn begins(start: &Start<'_>) -> Option<Begin> {
     let asserted = start.text.starts_with("Assertion failed");
-    let level = if asserted { Level::Error } else { start.prefix.level.filter(|l| *l >= Level::Warning)? };
+    let failed = start.prefix.level.is_none() && CANNOT.is_match(start.rest());
+    let level = if asserted || failed { Level::Error } else { start.prefix.level.filter(|l| *l >= Level::Warning)? };
     let rest = start.rest().trim();
     if rest.is_empty() {
         return None;

@@ -3,6 +3,7 @@
 use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
 use crate::model::{Column, Level, Report, StackFrame};
 use crate::project::Project;
+use crate::read::Found;
 use regex::Regex;
 use std::sync::LazyLock;
 
@@ -35,14 +36,14 @@ struct Said {
 }
 
 fn begins(start: &Start<'_>) -> Option<Begin> {
-    if let Some(found) = PANIC.captures(start.text.trim_end()) {
+    if let Some(found) = PANIC.found(start.text.trim_end()) {
         let mut report = Report::new(READER.id, Level::Fatal, &found["message"]);
         report.kind = Some(found["kind"].to_owned());
         report.level = Level::Error;
         return Begin::new(70, Panicked { report, called: None, walking: false, over: false });
     }
     let text = start.text.trim_end();
-    let found = SAYS.captures(text.trim_start())?;
+    let found = SAYS.found(text.trim_start())?;
     // Indented, it is what a test says of itself when it has failed.
     let tested = text.starts_with("    ") && found["file"].ends_with("_test.go");
     if text.starts_with([' ', '\t']) && !tested || start.project.find(&found["file"]).is_none() {
@@ -88,7 +89,7 @@ impl Draft for Panicked {
         if text.is_empty() {
             return Take::Held;
         }
-        if let Some(found) = AT.captures(text) {
+        if let Some(found) = AT.found(text) {
             let frame = StackFrame {
                 file: Some(found["file"].to_owned()),
                 line: found["line"].parse().ok(),
@@ -103,7 +104,7 @@ impl Draft for Panicked {
         if text == "exit status 2" || text.starts_with("...additional frames") {
             return Take::Took;
         }
-        match CALL.captures(text).filter(|_| text.ends_with(')') || text.starts_with("created by ")) {
+        match CALL.found(text).filter(|_| text.ends_with(')') || text.starts_with("created by ")) {
             Some(found) => {
                 self.called = Some(found["function"].to_owned());
                 Take::Held

@@ -4,6 +4,7 @@ use super::at_frames::{AtDraft, AtForm, read_head};
 use super::{Begin, Draft, Reader, Start, Take};
 use crate::model::{Caret, Column, ColumnUnit, Level, Report, StackFrame};
 use crate::project::Project;
+use crate::read::Found;
 use crate::read::find_place;
 use regex::Regex;
 use std::sync::LazyLock;
@@ -77,7 +78,7 @@ static WARNING: LazyLock<Regex> =
 
 fn begins(start: &Start<'_>) -> Option<Begin> {
     let text = start.text.trim_end();
-    if let Some(found) = WARNING.captures(text) {
+    if let Some(found) = WARNING.found(text) {
         let mut report = Report::new(READER.id, Level::Warning, &found["message"]);
         report.kind = Some(found["kind"].to_owned());
         report.code = found.name("code").map(|c| c.as_str().to_owned());

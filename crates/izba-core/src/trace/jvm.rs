@@ -2,6 +2,7 @@
 
 use super::at_frames::AtForm;
 use crate::model::StackFrame;
+use crate::read::Found;
 use regex::Regex;
 use std::sync::LazyLock;
 
@@ -18,7 +19,7 @@ static STEP: LazyLock<Regex> = LazyLock::new(|| {
 const PLATFORM: [&str; 6] = ["java.", "javax.", "jdk.", "sun.", "kotlin.", "com.sun."];
 
 fn step(text: &str) -> Option<StackFrame> {
-    let found = STEP.captures(text)?;
+    let found = STEP.found(text)?;
     let method = &found["method"];
     let platform = PLATFORM.iter().any(|p| method.starts_with(p));
     // The package tells the folder: night.ferry.Main.run in Main.java stands in night/ferry/Main.java.

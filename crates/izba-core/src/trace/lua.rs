@@ -4,6 +4,7 @@ use super::general::indented_step;
 use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
 use crate::model::{Level, Report, StackFrame};
 use crate::project::Project;
+use crate::read::Found;
 use crate::read::find_place;
 use regex::Regex;
 use std::sync::LazyLock;
@@ -52,7 +53,7 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     if level < Level::Warning {
         return None;
     }
-    let Some(mut report) = read_sentence(rest, level) else {
+    let Some(mut report) = read_sentence(rest, level).or_else(|| in_brackets(rest, level)) else {
         let report = Report::new(READER.id, Level::Error, rest.trim());
         return interpreter.and_then(|_| Begin::new(80, Lua { report, in_traceback: false }));
     };
@@ -62,6 +63,21 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     report.object = start.prefix.object.clone();
     report.handler = start.prefix.handler.clone();
     Begin::new(80, Lua { report, in_traceback: false })
+}
+
+/// `(name of a chunk):line: message`: a piece of Lua that an engine named by what it is for; only with a sentence of the language.
+fn in_brackets(text: &str, level: Level) -> Option<Report> {
+    static NAMED: LazyLock<Regex> =
+        LazyLock::new(|| Regex::new(r"^(?:\S{1,3} )?(?P<chunk>\([^()]{1,60}\)):(?P<line>\d{1,7}): (?P<message>.+)$").expect("the pattern is fixed"));
+    let found = NAMED.found(text)?;
+    let message = found["message"].trim();
+    if !SAYS_LUA.is_match(message) {
+        return None;
+    }
+    let mut report = Report::new(READER.id, level, message);
+    report.head = Some(StackFrame { file: Some(found["chunk"].to_owned()), line: found["line"].parse().ok(), ..StackFrame::default() });
+    report.head_leads = false;
+    Some(report)
 }
 
 /// `place: message`, where the place is a Lua file or a chunk with a name.
@@ -91,7 +107,7 @@ impl Draft for Lua {
             self.in_traceback = true;
             return Take::Took;
         }
-        if let Some(step) = STEP.captures(text) {
+        if let Some(step) = STEP.found(text) {
             if self.report.frames.len() < FRAME_CAP {
                 let place = &step["place"];
                 self.report.frames.push(StackFrame {

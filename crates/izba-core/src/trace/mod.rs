@@ -18,16 +18,18 @@ mod native;
 mod perl;
 mod php;
 mod python;
+mod python_group;
 mod records;
 mod ruby;
 mod rust;
+mod taught;
 
 pub use assembler::{Assembled, Assembler};
 pub use lanes::Lanes;
 
 use crate::model::Report;
 use crate::project::Project;
-use crate::read::Prefix;
+use crate::read::{Layouts, Prefix};
 
 /// All readers, by id. The most confident one reads a line, so their order means nothing.
 pub static READERS: &[&Reader] = &[
@@ -42,9 +44,11 @@ pub static READERS: &[&Reader] = &[
     &perl::READER,
     &php::READER,
     &python::READER,
+    &python_group::READER,
     &records::READER,
     &ruby::READER,
     &rust::READER,
+    &taught::READER,
 ];
 
 /// Forms of steps that begin with `at`, strictest first: the first that reads a step has it.
@@ -74,6 +78,8 @@ pub struct Start<'a> {
     pub before: Option<&'a str>,
     /// The project, to tell own places.
     pub project: &'a Project,
+    /// The layouts of the source's lines.
+    pub layouts: &'a Layouts,
 }
 
 impl<'a> Start<'a> {
@@ -132,9 +138,9 @@ mod tests {
     fn the_table_is_sorted_and_each_reader_is_surest_of_its_sample() {
         assert!(READERS.is_sorted_by_key(|r| r.id));
         let project = Project::default();
-        for reader in READERS {
+        for reader in READERS.iter().filter(|r| !r.sample.is_empty()) {
             let prefix = crate::read::split_prefix(reader.sample);
-            let start = Start { text: reader.sample, prefix: &prefix, before: None, project: &project };
+            let start = Start { text: reader.sample, prefix: &prefix, before: None, project: &project, layouts: &Layouts::default() };
             let surest = READERS.iter().filter_map(|r| Some((r.id, (r.begins)(&start)?.confidence))).max_by_key(|(_, sure)| *sure);
             assert_eq!(surest.map(|(id, _)| id), Some(reader.id), "{}", reader.sample);
         }

@@ -4,6 +4,7 @@
 use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
 use crate::model::{Level, Report, StackFrame};
 use crate::project::Project;
+use crate::read::Found;
 use crate::read::find_place;
 use regex::Regex;
 use std::sync::LazyLock;
@@ -24,19 +25,22 @@ static ASSERTED: LazyLock<Regex> = LazyLock::new(|| {
         .expect("the pattern is fixed")
 });
 static SWIFT: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^(?P<grade>Fatal error|Precondition failed|Assertion failed)(?:: (?P<message>.*?))?: file (?P<file>\S+), line (?P<line>\d+)$")
+    Regex::new(r"^(?:(?P<grade>Fatal error|Precondition failed|Assertion failed)(?:: (?P<message>.*?))?: file (?P<file>\S+), line (?P<line>\d+)|(?P<file2>\S+\.\w+):(?P<line2>\d+): (?P<grade2>Fatal error|Precondition failed|Assertion failed)(?:: (?P<message2>.*))?)$")
         .expect("the pattern is fixed")
 });
 static CHECKED: LazyLock<Regex> = LazyLock::new(|| {
     Regex::new(r"^=*\d*=*(?:ERROR|WARNING): (?P<tool>\w+Sanitizer): (?P<message>.+?)(?: on (?:unknown )?address.*)?$").expect("the pattern is fixed")
 });
 static SIGNAL: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^(?:\S+: line \d+:\s+\d+ )?(?P<message>Segmentation fault|Bus error|Floating point exception|Illegal instruction|Aborted)(?: \(core dumped\)| +\(core dumped\).*)?$").expect("the pattern is fixed")
+    Regex::new(r"^(?:\S+: line \d+:\s+\d+ )?(?P<message>Segmentation fault|Bus error|Floating point exception|Illegal instruction|Aborted)(?:: \d+)?(?: \(core dumped\)| +\(core dumped\).*)?$").expect("the pattern is fixed")
 });
 static STEP: LazyLock<Regex> = LazyLock::new(|| {
     Regex::new(r"^\s+#?\d+:?\s+(?:0x[0-9a-f]+ (?:in )?)?(?P<function>.*?)(?: at)? (?P<place>\(?[^\s()]+:\d+(?::\d+)?\)?)$")
         .expect("the pattern is fixed")
 });
+/// A step of a library without a place: its number, the library, an address, the function and how far into it.
+static NAMED: LazyLock<Regex> =
+    LazyLock::new(|| Regex::new(r"^\s*\d+\s+\S+\s+0x[0-9a-fA-F]+ (?P<function>.+?) \+ \d+$").expect("the pattern is fixed"));
 static OUTSIDE: LazyLock<Regex> = LazyLock::new(|| Regex::new(r"^\s+#?\d+:?\s+(?:\S+\s+)?0x[0-9a-f]+ .*$").expect("the pattern is fixed"));
 
 #[derive(Debug)]
@@ -56,28 +60,29 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         report.head = head;
         Begin::new(confidence, Crash { report, more, walked: false, lines: 0 })
     };
-    if let Some(found) = TERMINATED.captures(text) {
+    if let Some(found) = TERMINATED.found(text) {
         return begin(80, Level::Fatal, Some(&found["kind"]), found["message"].trim(), None, true);
     }
-    if let Some(found) = THROWN.captures(text) {
+    if let Some(found) = THROWN.found(text) {
         let kind = found.name("kind").or(found.name("type")).map(|k| k.as_str());
         return begin(80, Level::Fatal, kind, found.name("what").map_or("", |m| m.as_str()), None, true);
     }
-    if let Some(found) = ASSERTED.captures(text) {
+    if let Some(found) = ASSERTED.found(text) {
         let place = find_place(&found["place"], 0)?;
         let function = found.name("function").map(|f| f.as_str().to_owned());
         let head = StackFrame { file: Some(place.file.to_owned()), line: Some(place.line), function, ..StackFrame::default() };
         return begin(80, Level::Fatal, None, &found["message"], Some(head), true);
     }
-    if let Some(found) = SWIFT.captures(text) {
-        let head = StackFrame { file: Some(found["file"].to_owned()), line: found["line"].parse().ok(), ..StackFrame::default() };
-        let message = found.name("message").map_or(&found["grade"], |m| m.as_str()).to_owned();
+    if let Some(found) = SWIFT.found(text) {
+        let of = |name: &str, other: &str| found.name(name).or(found.name(other)).map(|m| m.as_str().to_owned());
+        let head = StackFrame { file: of("file", "file2"), line: of("line", "line2").and_then(|l| l.parse().ok()), ..StackFrame::default() };
+        let message = of("message", "message2").or_else(|| of("grade", "grade2")).unwrap_or_default();
         return begin(85, Level::Fatal, None, &message, Some(head), true);
     }
-    if let Some(found) = CHECKED.captures(text) {
+    if let Some(found) = CHECKED.found(text) {
         return begin(80, Level::Error, Some(&found["tool"]), &found["message"], None, true);
     }
-    let found = SIGNAL.captures(text)?;
+    let found = SIGNAL.found(text)?;
     begin(45, Level::Fatal, None, &found["message"], None, false)
 }
 
@@ -88,7 +93,7 @@ impl Draft for Crash {
         if !self.more || self.lines > FRAME_CAP {
             return Take::Refused;
         }
-        if let Some(found) = WHAT.captures(text).filter(|_| self.report.message.is_empty()) {
+        if let Some(found) = WHAT.found(text).filter(|_| self.report.message.is_empty()) {
             self.report.message = found["message"].trim().to_owned();
             return Take::Took;
         }
@@ -97,7 +102,7 @@ impl Draft for Crash {
             self.more = false;
             return Take::Took;
         }
-        if let Some(found) = STEP.captures(text) {
+        if let Some(found) = STEP.found(text) {
             // Only the first list of steps is that of the fault; others tell where something came from.
             if let Some(place) = find_place(&found["place"], 0).filter(|_| !self.walked && self.report.frames.len() < FRAME_CAP) {
                 let function = Some(found["function"].trim().to_owned()).filter(|f| !f.is_empty());
@@ -109,6 +114,15 @@ impl Draft for Crash {
                     own: None,
                 });
             }
+            return Take::Took;
+        }
+        if let Some(found) = NAMED.found(text) {
+            if !self.walked && self.report.frames.len() < FRAME_CAP {
+                self.report.frames.push(StackFrame { function: Some(found["function"].to_owned()), ..StackFrame::default() });
+            }
+            return Take::Took;
+        }
+        if words == "Current stack trace:" {
             return Take::Took;
         }
         if OUTSIDE.is_match(text) || matches!(words, "(" | ")") || words.starts_with("*** First throw call stack") {

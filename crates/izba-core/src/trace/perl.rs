@@ -3,6 +3,7 @@
 use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
 use crate::model::{Level, Report, StackFrame};
 use crate::project::Project;
+use crate::read::Found;
 use regex::Regex;
 use std::sync::LazyLock;
 
@@ -26,7 +27,7 @@ struct Said {
 
 fn begins(start: &Start<'_>) -> Option<Begin> {
     let rest = start.rest().trim_end();
-    let found = SAYS.captures(rest)?;
+    let found = SAYS.found(rest)?;
     let scripted = [".pl", ".pm", ".t", ".cgi"].iter().any(|e| found["file"].ends_with(e));
     if !scripted || start.prefix.level.is_some_and(|l| l < Level::Warning) {
         return None;
@@ -41,7 +42,7 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
 
 impl Draft for Said {
     fn take(&mut self, text: &str, _project: &Project) -> Take {
-        let Some(found) = STEP.captures(text) else { return Take::Refused };
+        let Some(found) = STEP.found(text) else { return Take::Refused };
         // The function that was called from here is that of the step before.
         let called = Some(found["function"].to_owned());
         match self.steps.last_mut() {

@@ -3,6 +3,7 @@
 use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
 use crate::model::{Cause, Level, Report, StackFrame};
 use crate::project::Project;
+use crate::read::Found;
 use regex::Regex;
 use std::sync::LazyLock;
 
@@ -48,7 +49,7 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     let text = start.text.trim_end();
     // Output without a line's end stands before it.
     let glued = text.find("PHP ").map(|at| &text[at..]);
-    let found = HEAD.captures(start.rest().trim_end()).or_else(|| HEAD.captures(text)).or_else(|| HEAD.captures(glued?))?;
+    let found = HEAD.found(start.rest().trim_end()).or_else(|| HEAD.found(text)).or_else(|| HEAD.found(glued?))?;
     let uncaught = found.name("uncaught").is_some();
     // Without a place of this form the sentence is anybody's.
     let place = place(&found);
@@ -68,7 +69,7 @@ impl Draft for Php {
             return Take::Refused;
         }
         let Some(last) = self.thrown.last_mut() else { return Take::Refused };
-        if let Some(found) = STEP.captures(text) {
+        if let Some(found) = STEP.found(text) {
             // The function of a step is the one that was called from it, so it belongs to the step before.
             if let Some(before) = last.frames.last_mut() {
                 before.function = before.function.take().or_else(|| found.name("function").map(|f| f.as_str().to_owned()));
@@ -78,7 +79,7 @@ impl Draft for Php {
             }
             return Take::Took;
         }
-        if let Some(found) = NEXT.captures(text) {
+        if let Some(found) = NEXT.found(text) {
             let message = found.name("message").map_or(String::new(), |m| m.as_str().to_owned());
             self.thrown.push(Thrown { kind: Some(found["kind"].to_owned()), message, frames: place(&found).into_iter().collect() });
             return Take::Took;

@@ -3,6 +3,7 @@
 use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
 use crate::model::{Caret, Cause, Level, Report, StackFrame};
 use crate::project::Project;
+use crate::read::Found;
 use regex::Regex;
 use std::sync::LazyLock;
 
@@ -51,10 +52,10 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         // A script that does not parse is told without a header.
         draft.file_line(start.text);
         70
-    } else if let Some(found) = CANNOT_OPEN.captures(start.text) {
+    } else if let Some(found) = CANNOT_OPEN.found(start.text) {
         let report = Report::new(READER.id, Level::Error, &found["message"]);
         return Begin::new(70, Told { report, echoed: true });
-    } else if let Some(found) = WARNING.captures(start.rest()) {
+    } else if let Some(found) = WARNING.found(start.rest()) {
         let mut report = Report::new(READER.id, Level::Warning, &found["message"]);
         report.kind = Some(found["kind"].to_owned());
         report.head = Some(StackFrame { file: Some(found["file"].to_owned()), line: found["line"].parse().ok(), ..StackFrame::default() });
@@ -67,7 +68,7 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
 
 impl Python {
     fn file_line(&mut self, text: &str) -> bool {
-        let (Some(found), Some(segment)) = (FILE.captures(text), self.segments.last_mut()) else { return false };
+        let (Some(found), Some(segment)) = (FILE.found(text), self.segments.last_mut()) else { return false };
         let frame = StackFrame {
             file: Some(found["file"].to_owned()),
             line: found["line"].parse().ok(),
@@ -123,7 +124,7 @@ impl Draft for Python {
             }
             return Take::Took;
         }
-        let Some(last) = LAST.captures(text) else { return Take::Refused };
+        let Some(last) = LAST.found(text) else { return Take::Refused };
         if segment.frames.is_empty() && segment.parsed.is_none() {
             return Take::Refused;
         }
@@ -169,6 +170,21 @@ impl Draft for Told {
     fn report(&self) -> Option<Report> {
         Some(self.report.clone())
     }
+}
+
+/// Reads lines as one trace; one that holds no steps is a sentence with its kind.
+pub(super) fn trace_of(lines: &[String]) -> Option<Report> {
+    let mut draft = Python { segments: vec![Segment::default()], linked: false };
+    for line in lines.iter().filter(|l| l.trim_end() != HEADER) {
+        draft.take(line, &Project::default());
+    }
+    if let Some(report) = draft.report() {
+        return Some(report);
+    }
+    let last = lines.iter().find_map(|l| LAST.found(l.trim_end()))?;
+    let mut report = Report::new(READER.id, Level::Error, last.name("message").map_or("", |m| m.as_str()));
+    report.kind = Some(last["kind"].to_owned());
+    Some(report)
 }
 
 fn parses(kind: &str) -> bool {

@@ -5,6 +5,9 @@
 use super::{Assembler, Begin, Draft, FRAME_CAP, Reader, Start, Take};
 use crate::model::{Cause, Level, Report, StackFrame};
 use crate::project::Project;
+use crate::read::Layouts;
+use crate::read::layout::{Printed, printed};
+use crate::setting::Reading;
 use serde_json::{Map, Value};
 
 /// Records of named fields.
@@ -61,6 +64,9 @@ fn report_of(fields: &Map<String, Value>, level: Level, project: &Project) -> Re
         }
     };
     report.reader = READER.id;
+    report.printed = moment_of(fields);
+    report.speaker =
+        text_of(fields, &["app", "logger", "service", "logger_name", "loggername", "name", "tag", "module", "source"]).map(str::to_owned);
     let place = placed(fields);
     if report.frames.is_empty() && report.head.is_none() {
         report.head = place;
@@ -138,6 +144,17 @@ fn text_of<'a>(fields: &'a Map<String, Value>, names: &[&str]) -> Option<&'a str
         let wanted = plain(wanted);
         fields.iter().find(|(name, value)| plain(name) == wanted && value.is_string()).and_then(|(_, v)| v.as_str())
     })
+}
+
+/// The moment that a record names.
+fn moment_of(fields: &Map<String, Value>) -> Option<Printed> {
+    const NAMES: [&str; 9] = ["time", "timestamp", "ts", "t", "datetime", "date", "when", "at", "timeunixnano"];
+    let named = fields.iter().find(|(name, _)| NAMES.contains(&plain(name).as_str()))?.1;
+    match named {
+        Value::String(text) => printed(text),
+        Value::Number(number) => printed(&number.to_string()),
+        _ => None,
+    }
 }
 
 fn level_of(fields: &Map<String, Value>) -> Option<Level> {
@@ -230,11 +247,14 @@ fn thrown_in(fields: &Map<String, Value>, project: &Project, depth: usize) -> Op
 fn trace_in(text: &str, project: &Project) -> Option<Report> {
     let mut assembler = Assembler::default();
     let mut found = Vec::new();
+    // A trace inside a record has no layout of its own.
+    let layouts = Layouts::default();
+    let reading = Reading { project, layouts: &layouts };
     let separators = if text.contains('\n') { "\n" } else { "#012" };
     for (number, line) in text.split(separators).enumerate() {
-        assembler.line(number as u64, None, line.trim_end_matches('\r'), project, &mut |done| found.push(done.report));
+        assembler.line(number as u64, None, line.trim_end_matches('\r'), reading, &mut |done| found.push(done.report));
     }
-    assembler.finish(project, &mut |done| found.push(done.report));
+    assembler.finish(reading, &mut |done| found.push(done.report));
     found.into_iter().next().filter(|r| r.kind.is_some() || !r.frames.is_empty())
 }
 
@@ -348,7 +368,7 @@ mod tests {
 
     fn read(text: &str) -> Option<Report> {
         let (prefix, project) = (split_prefix(text), Project::default());
-        begins(&Start { text, prefix: &prefix, before: None, project: &project })?.draft.report()
+        begins(&Start { text, prefix: &prefix, before: None, project: &project, layouts: &Layouts::default() })?.draft.report()
     }
 
     #[track_caller]

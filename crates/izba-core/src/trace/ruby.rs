@@ -4,6 +4,7 @@
 use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
 use crate::model::{Caret, Cause, Column, Level, Report, StackFrame};
 use crate::project::Project;
+use crate::read::Found;
 use regex::Regex;
 use std::sync::LazyLock;
 
@@ -45,18 +46,18 @@ fn frame(found: &regex::Captures<'_>) -> StackFrame {
 
 /// A step on a line of its own, as it also stands under log records.
 pub(super) fn step(text: &str) -> Option<StackFrame> {
-    STEP.captures(text.trim_end()).map(|found| frame(&found))
+    STEP.found(text.trim_end()).map(|found| frame(&found))
 }
 
 fn begins(start: &Start<'_>) -> Option<Begin> {
     let text = start.rest().trim_end();
-    if let Some(found) = HEAD.captures(text) {
+    if let Some(found) = HEAD.found(text) {
         let kind = found.name("kind").map(|k| k.as_str().to_owned());
         // Without a kind it takes the steps below to be sure.
         let confidence = if kind.is_some() { 85 } else { 30 };
         return Begin::new(confidence, Raised { raised: vec![(kind, found["message"].to_owned(), vec![frame(&found)])] });
     }
-    let found = PARSE.captures(text)?;
+    let found = PARSE.found(text)?;
     let mut report = Report::new(READER.id, Level::Error, &found["message"]);
     report.head = Some(StackFrame { file: Some(found["file"].to_owned()), line: found["line"].parse().ok(), ..StackFrame::default() });
     Begin::new(80, Unread { report, echo: None })
@@ -72,7 +73,7 @@ impl Draft for Raised {
             return Take::Took;
         }
         // What caused it comes right behind it, in the same form.
-        if let Some(found) = HEAD.captures(text.trim_end()).filter(|f| f.name("kind").is_some() && frames.len() > 1) {
+        if let Some(found) = HEAD.found(text.trim_end()).filter(|f| f.name("kind").is_some() && frames.len() > 1) {
             self.raised.push((found.name("kind").map(|k| k.as_str().to_owned()), found["message"].to_owned(), vec![frame(&found)]));
             return Take::Took;
         }

@@ -3,6 +3,7 @@
 use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
 use crate::model::{Column, Level, Report, StackFrame};
 use crate::project::Project;
+use crate::read::Found;
 use crate::read::find_place;
 use regex::Regex;
 use std::sync::LazyLock;
@@ -42,14 +43,14 @@ fn frame(place: &str) -> Option<StackFrame> {
 
 fn begins(start: &Start<'_>) -> Option<Begin> {
     let rest = start.text.trim_end();
-    if let Some(found) = PANIC.captures(rest) {
+    if let Some(found) = PANIC.found(rest) {
         let message = found.name("message").map_or("", |m| m.as_str());
         let mut report = Report::new(READER.id, Level::Error, message);
         report.kind = Some("panic".into());
         report.head = frame(&found["place"]);
         return Begin::new(90, Panicked { report, told: !message.is_empty(), walking: false, called: None });
     }
-    let found = SAYS.captures(rest)?;
+    let found = SAYS.found(rest)?;
     let level = if &found["level"] == "warning" { Level::Warning } else { Level::Error };
     let mut report = Report::new(READER.id, level, found["message"].trim());
     report.code = found.name("code").or(found.name("number")).map(|c| c.as_str().to_owned());
@@ -77,7 +78,7 @@ impl Draft for Panicked {
             }
             return Take::Took;
         }
-        match STEP.captures(words) {
+        match STEP.found(words) {
             Some(found) => {
                 self.called = Some(found["function"].to_owned());
                 Take::Took
@@ -94,7 +95,7 @@ impl Draft for Panicked {
 impl Draft for Diagnosed {
     fn take(&mut self, text: &str, _project: &Project) -> Take {
         let words = text.trim();
-        if let Some(found) = ARROW.captures(text) {
+        if let Some(found) = ARROW.found(text) {
             if self.report.head.is_none() {
                 let Some(place) = frame(&found["place"]) else { return Take::Refused };
                 self.report.head = Some(StackFrame { column: place.column.map(|c| Column::chars(c.number)), ..place });

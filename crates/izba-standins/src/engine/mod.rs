@@ -265,6 +265,9 @@ impl<'a> Game<'a> {
     }
 }
 
+/// Of so many ticks that fail one is followed by a warning.
+const STILL: u32 = 15;
+
 /// What the engine's own Lua may ask of the engine.
 fn host(lua: &Lua, settings: &Settings, console: &Rc<RefCell<Console>>, fatal: &Rc<RefCell<bool>>) -> mlua::Result<Table> {
     let host = lua.create_table()?;
@@ -287,9 +290,19 @@ fn host(lua: &Lua, settings: &Settings, console: &Rc<RefCell<Console>>, fatal: &
     })?;
     host.set("steps", walked)?;
     let (voice, whose, fatal) = (console.clone(), current.clone(), fatal.clone());
+    let still: RefCell<BTreeMap<String, u32>> = RefCell::default();
     let failed = lua.create_function(move |lua, (message, ends): (String, bool)| {
         let path = steps(lua, &whose.borrow().1);
         voice.borrow_mut().tell(if ends { "fatal" } else { "error" }, &who(&whose), first_line(&message), &path);
+        // What fails at every turn is not drawn any more either: the engine says so now and then.
+        if whose.borrow().1 == "tick" {
+            let mut still = still.borrow_mut();
+            let times = still.entry(who(&whose)).or_default();
+            *times += 1;
+            if times.is_multiple_of(STILL) {
+                voice.borrow_mut().say("warn", &who(&whose), "it is drawn as it was: its tick does not get to its end");
+            }
+        }
         *fatal.borrow_mut() |= ends;
         Ok(())
     })?;

@@ -2,17 +2,27 @@
 //!
 //! How the bytes are cut into chunks, and how often [`Engine::tick`] is called, makes no difference to the groups.
 
-use crate::group::{GroupId, GroupTable, GroupView, Sighting, State};
-use crate::model::{Entry, Level, Millis};
+mod feed;
+
+use crate::digest::Placed;
+use crate::group::{GroupBy, GroupId, GroupTable, GroupView, Identity, Recalled, RunNow, Sighting, SourceNow, State, Wish, Wishes};
+use crate::learn::Learner;
+use crate::model::{Level, Millis};
 use crate::project::Project;
-use crate::read::{Checkpoint, RawLine, Splitter, Stream};
+use crate::read::{Checkpoint, Layout, Layouts, Splitter, Stream};
+use crate::setting::Setting;
 use crate::text::{SafeText, decode};
 use crate::timeline::{MarkKind, Timeline};
 use crate::trace::{Assembled, Lanes};
+use jiff::tz::TimeZone;
+use serde::{Deserialize, Serialize};
 use std::sync::Arc;
 
 /// An entry that nothing has followed for this long is shown as it stands.
 const SETTLED_MS: u64 = 150;
+
+/// Layouts of one source.
+const LAYOUTS: usize = 8;
 
 /// Index of a source within one engine.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
@@ -41,12 +51,66 @@ struct Source {
     splitter: Splitter,
     assemblers: [Lanes; 2],
     spans: Vec<Span>,
-    project: Arc<Project>,
+    setting: Setting,
+    learner: Learner,
+    taught: Vec<Arc<Layout>>,
+    /// Names of apps, loggers or processes that are the user's; empty when all are.
+    own: Vec<String>,
     run: u32,
     run_started: Option<Millis>,
     run_first_line: u64,
+    /// The runs so far, those of earlier sessions too, oldest first.
+    runs: Vec<RunSpan>,
+    /// A text that stands in lines which tell of an action of the user.
+    action: Option<memchr::memmem::Finder<'static>>,
     mark: RunMark,
     fed: u64,
+}
+
+/// One run of a source.
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
+pub struct RunSpan {
+    /// Its number, from 1.
+    pub run: u32,
+    /// When it started, where known.
+    pub started: Option<Millis>,
+    /// How long it went on, or goes on so far, in milliseconds.
+    pub ran_ms: u64,
+    /// Own files that were changed since the run before it, as paths.
+    pub edits: Vec<String>,
+    /// Actions of the user that the source told in it.
+    pub actions: u32,
+    /// Number of its first line, in the order of the session.
+    pub first_line: u64,
+}
+
+/// Runs of one source that are remembered.
+const RUNS: usize = 400;
+
+impl Source {
+    /// How its run stands, for a sighting.
+    fn run_now(&self) -> RunNow {
+        let [.., before, now] = self.runs.as_slice() else {
+            return RunNow { run: self.run.max(1), started: self.run_started, actions: self.actions(), ..RunNow::default() };
+        };
+        let before_ran = before.started.map(|started| (started, before.ran_ms));
+        RunNow {
+            run: self.run.max(1),
+            started: now.started,
+            before: before_ran,
+            ran_before: self.runs.iter().rev().skip(1).map(|r| r.ran_ms).sum(),
+            actions: self.actions(),
+        }
+    }
+
+    /// How it stands, for the states of its groups.
+    fn now(&self) -> SourceNow<'_> {
+        SourceNow { name: &self.name, run: self.run.max(1), own: &self.own, runs: &self.runs, tells_actions: self.action.is_some() }
+    }
+
+    fn actions(&self) -> u64 {
+        self.runs.iter().map(|r| u64::from(r.actions)).sum()
+    }
 }
 
 /// The lines of one entry, for the way from a line to its group.
@@ -106,6 +170,8 @@ pub struct SourceView {
     pub lines: u64,
     /// Lines of this run.
     pub run_lines: u64,
+    /// Its runs, those of earlier sessions too, oldest first.
+    pub runs: Arc<[RunSpan]>,
     /// Bytes so far.
     pub bytes: u64,
     /// What it printed last without ending the line: a question, perhaps.
@@ -123,6 +189,8 @@ pub struct Snapshot {
     pub groups: Vec<Arc<GroupView>>,
     /// Lines and errors over time.
     pub timeline: Arc<Timeline>,
+    /// What the rows stand for.
+    pub by: GroupBy,
     /// Rows over all sources.
     pub rows: u64,
     /// The moment of this snapshot.
@@ -138,13 +206,25 @@ pub struct Engine {
     weave: Vec<Weave>,
     rows: u64,
     project: Arc<Project>,
+    zone: TimeZone,
+    by: GroupBy,
     now: Option<Millis>,
 }
 
 impl Engine {
     /// An engine for `project` with no source yet.
     pub fn new(project: Arc<Project>) -> Engine {
-        Engine { sources: Vec::new(), groups: GroupTable::default(), timeline: Timeline::default(), weave: Vec::new(), rows: 0, project, now: None }
+        Engine {
+            sources: Vec::new(),
+            groups: GroupTable::default(),
+            timeline: Timeline::default(),
+            weave: Vec::new(),
+            rows: 0,
+            project,
+            zone: TimeZone::UTC,
+            by: GroupBy::default(),
+            now: None,
+        }
     }
 
     /// Adds a source under a name that people see.
@@ -154,14 +234,108 @@ impl Engine {
             splitter: Splitter::default(),
             assemblers: Default::default(),
             spans: Vec::new(),
-            project: self.project.clone(),
+            setting: Setting { zone: self.zone.clone(), ..Setting::new(self.project.clone()) },
+            learner: Learner::default(),
+            taught: Vec::new(),
+            own: Vec::new(),
             run: 0,
             run_started: None,
             run_first_line: 0,
+            runs: Vec::new(),
+            action: None,
             mark: RunMark::Waiting,
             fed: 0,
         });
+        if self.sources.len() > 1 {
+            self.groups.expect_several();
+        }
         SourceId(self.sources.len() - 1)
+    }
+
+    /// Counts the lines of `source` that hold this text as actions of the user.
+    pub fn set_action(&mut self, source: SourceId, text: Option<&str>) {
+        if let Some(source) = self.sources.get_mut(source.0) {
+            source.action = text.filter(|t| !t.is_empty()).map(|t| memchr::memmem::Finder::new(t.as_bytes()).into_owned());
+        }
+    }
+
+    /// Puts in what earlier sessions knew of `source`, before its first run: the runs so far, and the groups as they left them.
+    pub fn recall(&mut self, source: SourceId, runs: Vec<RunSpan>, groups: Vec<Recalled>) {
+        let Some(entry) = self.sources.get_mut(source.0).filter(|s| s.run == 0) else { return };
+        entry.run = runs.last().map_or(0, |r| r.run);
+        entry.runs = runs;
+        for group in groups {
+            self.groups.recall(source.0, group);
+        }
+    }
+
+    /// Follows what the user decided; returns the wish that takes it back.
+    pub fn wish(&mut self, wish: &Wish) -> Wish {
+        self.groups.wish(wish)
+    }
+
+    /// The decisions that Izba itself made since the last call: which group is which after its line was edited.
+    pub fn take_found(&mut self) -> Vec<Wish> {
+        self.groups.take_found()
+    }
+
+    /// What the rows stand for from now on.
+    pub fn group_by(&mut self, by: GroupBy) {
+        self.by = by;
+    }
+
+    /// The groups that the current run of `source` saw, to be kept; of those that `wanted` wants by their count in it.
+    pub fn kept(&self, source: SourceId, wanted: impl FnMut(&Identity, u64) -> bool) -> Vec<Recalled> {
+        let run = self.sources.get(source.0).map_or(0, |s| s.run.max(1));
+        self.groups.kept(source.0, run, wanted)
+    }
+
+    /// What the user decided.
+    pub fn wishes(&self) -> &Wishes {
+        self.groups.wishes()
+    }
+
+    /// Bytes that came of `source`.
+    pub fn bytes_of(&self, source: SourceId) -> u64 {
+        self.sources.get(source.0).map_or(0, |s| s.fed)
+    }
+
+    /// Lines of the current run of `source`.
+    pub fn run_lines(&self, source: SourceId) -> Option<u64> {
+        self.sources.get(source.0).map(|s| s.splitter.lines() - s.run_first_line)
+    }
+
+    /// The runs of `source`, those of earlier sessions too, oldest first.
+    pub fn runs_of(&self, source: SourceId) -> &[RunSpan] {
+        self.sources.get(source.0).map_or(&[], |s| &s.runs)
+    }
+
+    /// Takes times that name no zone as told in `zone`, for sources that are added from now on; else UTC.
+    pub fn set_zone(&mut self, zone: TimeZone) {
+        self.zone = zone;
+    }
+
+    /// Reads the lines of `source` that come from now on with the layouts that the user taught, before any that is found.
+    pub fn set_taught(&mut self, source: SourceId, taught: Vec<Arc<Layout>>) {
+        if let Some(source) = self.sources.get_mut(source.0) {
+            let found = source.setting.layouts.all().iter().filter(|l| !l.is_taught()).cloned();
+            source.setting.layouts = Arc::new(Layouts::new(taught.iter().cloned().chain(found).collect(), !source.own.is_empty()));
+            source.taught = taught;
+        }
+    }
+
+    /// Says which apps, loggers or processes of `source` are the user's, by the names that they speak under; none when all are.
+    /// What others say ranks after all that is the user's.
+    pub fn set_own(&mut self, source: SourceId, own: Vec<String>) {
+        if let Some(source) = self.sources.get_mut(source.0) {
+            source.setting.layouts = Arc::new(Layouts::new(source.setting.layouts.all().to_vec(), !own.is_empty()));
+            source.own = own;
+        }
+    }
+
+    /// How the lines of `source` are divided.
+    pub fn layouts(&self, source: SourceId) -> Arc<Layouts> {
+        self.sources.get(source.0).map(|s| s.setting.layouts.clone()).unwrap_or_default()
     }
 
     /// Begins the next run of `source`, with the project's files as they are now.
@@ -169,10 +343,17 @@ impl Engine {
         self.end_lines(source, time);
         self.project = project.clone();
         let Some(entry) = self.sources.get_mut(source.0) else { return };
-        entry.project = project;
+        let before = std::mem::replace(&mut entry.setting.project, project);
+        let edits = if entry.run > 0 { entry.setting.project.changed_since(&before) } else { Vec::new() };
         entry.run += 1;
+        if entry.runs.len() == RUNS {
+            entry.runs.remove(0);
+        }
+        let first_line = entry.splitter.lines();
+        entry.runs.push(RunSpan { run: entry.run, started: time, edits, first_line, ..RunSpan::default() });
         entry.run_started = time;
         entry.run_first_line = entry.splitter.lines();
+        entry.learner.restart(entry.splitter.lines());
         entry.mark = RunMark::Running;
         let run = entry.run;
         if let Some(time) = time {
@@ -183,34 +364,45 @@ impl Engine {
     /// Notes that the run of `source` has ended, in words (“ended with exit code 1”), and whether all is well with that.
     pub fn end_run(&mut self, source: SourceId, time: Option<Millis>, how: String, well: bool) {
         self.end_lines(source, time);
+        self.ran_until(source, time);
         if let Some(entry) = self.sources.get_mut(source.0) {
+            if !well {
+                self.groups.stopped(source.0, entry.run.max(1));
+            }
             entry.mark = RunMark::Ended { how, well };
+        }
+    }
+
+    /// Adds to the own files that are known to have changed before the current run of `source`.
+    pub fn note_edits(&mut self, source: SourceId, edits: &[String]) {
+        if let Some(run) = self.sources.get_mut(source.0).and_then(|s| s.runs.last_mut()) {
+            run.edits.extend(edits.iter().filter(|e| !run.edits.contains(e)).cloned().collect::<Vec<_>>());
+        }
+    }
+
+    /// The current run goes on at least until then.
+    fn ran_until(&mut self, source: SourceId, time: Option<Millis>) {
+        if let Some(run) = self.sources.get_mut(source.0).and_then(|s| s.runs.last_mut())
+            && let (Some(started), Some(time)) = (run.started, time)
+        {
+            run.ran_ms = run.ran_ms.max(time.since(started));
         }
     }
 
     /// Notes that an own file was saved.
     pub fn saved(&mut self, time: Millis, path: String) {
+        self.groups.saved(time, path.clone());
         self.timeline.mark(time, MarkKind::Saved(path));
-    }
-
-    /// Takes the chunk that begins at `offset` of the source's segment.
-    pub fn feed(&mut self, source: SourceId, stream: Stream, time: Option<Millis>, offset: u64, bytes: &[u8]) {
-        if time.is_some() {
-            self.now = self.now.max(time);
-        }
-        let Some(mut splitter) = self.sources.get_mut(source.0).map(|s| std::mem::take(&mut s.splitter)) else { return };
-        let before = splitter.lines();
-        splitter.feed(stream, time, offset, bytes, |number, line| self.line(source, number, &line));
-        self.woven(source, before, splitter.lines(), time);
-        if let Some(entry) = self.sources.get_mut(source.0) {
-            entry.splitter = splitter;
-            entry.fed += bytes.len() as u64;
-        }
     }
 
     /// Says what time it is; nothing else changes.
     pub fn tick(&mut self, now: Millis) {
         self.now = self.now.max(Some(now));
+        for at in 0..self.sources.len() {
+            if self.sources[at].mark == RunMark::Running {
+                self.ran_until(SourceId(at), self.now);
+            }
+        }
     }
 
     /// Ends all sources: unfinished lines and entries are complete.
@@ -234,38 +426,17 @@ impl Engine {
         if self.sources.len() <= source.0 {
             return;
         }
+        self.learn(source);
         for stream in [Stream::Out, Stream::Err] {
             let mut done = Vec::new();
             let entry = &mut self.sources[source.0];
             let mut assembler = std::mem::take(&mut entry.assemblers[stream.index()]);
-            assembler.finish(&entry.project.clone(), &mut |a| done.push(a));
+            let setting = entry.setting.clone();
+            assembler.finish(setting.reading(), &mut |a| done.push(a));
             for assembled in done {
-                self.entry(source, stream, assembled);
+                self.entry(source, stream, Placed::new(assembled, &setting));
             }
         }
-    }
-
-    fn line(&mut self, source: SourceId, number: u64, line: &RawLine<'_>) {
-        let entry = &mut self.sources[source.0];
-        let text = decode(&line.bytes);
-        let mut done = Vec::new();
-        entry.assemblers[line.stream.index()].line(number, line.time, &text, &entry.project, &mut |a| done.push(a));
-        for assembled in done {
-            self.entry(source, line.stream, assembled);
-        }
-    }
-
-    fn entry(&mut self, source: SourceId, stream: Stream, assembled: Assembled) {
-        let Assembled { report, first_line, last_line, time } = assembled;
-        if let Some(time) = time {
-            self.timeline.entry(source.0, time, report.level);
-        }
-        let owner = &mut self.sources[source.0];
-        let entry = Entry::resolve(report, &owner.project, time);
-        let group = self.groups.record(Sighting { source: source.0, run: owner.run.max(1), line: first_line, entry }, &owner.project);
-        let span = Span { first: first_line, count: (last_line - first_line + 1) as u32, group, stream };
-        let at = owner.spans.iter().rposition(|s| s.first <= first_line).map_or(0, |at| at + 1);
-        owner.spans.insert(at, span);
     }
 
     fn woven(&mut self, source: SourceId, before: u64, after: u64, time: Option<Millis>) {
@@ -320,7 +491,7 @@ impl Engine {
     /// Places what comes from now on in `project`, within the run that goes on: a bundle was built meanwhile.
     pub fn set_project(&mut self, source: SourceId, project: Arc<Project>) {
         if let Some(source) = self.sources.get_mut(source.0) {
-            source.project = project;
+            source.setting.project = project;
         }
     }
 
@@ -343,17 +514,17 @@ impl Engine {
         let holds = |open: &Assembled| (open.first_line..=open.last_line).contains(&line.line);
         let open = source.assemblers[stream.index()].peek().find(holds)?;
         let first = line.line == open.first_line;
-        let entry = Entry::resolve(open.report, &source.project, open.time);
-        Some((self.groups.id_of(line.source.0, &entry, &source.project), first))
+        Some((self.groups.id_of(line.source.0, &Placed::new(open, &source.setting).like.identity), first))
     }
 
     /// The groups, most important first; complete after [`Engine::finish`].
     pub fn groups(&self) -> Vec<Arc<GroupView>> {
-        self.groups.views(&self.runs(), self.now)
+        self.views(&self.groups)
     }
 
-    fn runs(&self) -> Vec<u32> {
-        self.sources.iter().map(|s| s.run.max(1)).collect()
+    fn views(&self, table: &GroupTable) -> Vec<Arc<GroupView>> {
+        let sources: Vec<SourceNow<'_>> = self.sources.iter().map(Source::now).collect();
+        table.views(&sources, self.by, self.now)
     }
 
     /// Everything a screen shows, as of the last tick. An entry that nothing has followed for a moment counts as it stands.
@@ -373,10 +544,10 @@ impl Engine {
             let mut table = self.groups.clone();
             for (at, open) in open {
                 let source = &self.sources[at];
-                let entry = Entry::resolve(open.report, &source.project, open.time);
-                table.record(Sighting { source: at, run: source.run.max(1), line: open.first_line, entry }, &source.project);
+                let Placed { entry, like, first_line, .. } = Placed::new(open, &source.setting);
+                table.record(Sighting { source: at, now: source.run_now(), line: first_line, entry, like, project: &source.setting.project });
             }
-            table.views(&self.runs(), self.now)
+            self.views(&table)
         };
         let sources = self
             .sources
@@ -388,11 +559,12 @@ impl Engine {
                 mark: s.mark.clone(),
                 lines: s.splitter.lines(),
                 run_lines: s.splitter.lines() - s.run_first_line,
+                runs: s.runs.as_slice().into(),
                 bytes: s.fed,
                 unfinished: s.splitter.unfinished().next().map(|(_, bytes)| SafeText::new(&decode(&bytes[..bytes.len().min(4096)]))),
             })
             .collect();
-        Snapshot { project: self.project.clone(), sources, groups, timeline: Arc::new(self.timeline.clone()), rows: self.rows, now }
+        Snapshot { project: self.project.clone(), sources, groups, timeline: Arc::new(self.timeline.clone()), by: self.by, rows: self.rows, now }
     }
 
     /// Bytes of memory that grow with what was read.

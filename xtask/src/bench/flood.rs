@@ -1,4 +1,4 @@
-//! Benchmarks against something on the same machine in the same run. `cargo xtask bench [SECONDS]`.
+//! A program that floods its console. `cargo xtask bench flood [SECONDS]`.
 //!
 //! A flood: 60 errors and 5,000 ordinary lines a second under `izba run` in a terminal, beside the same writer into
 //! `cat >file`. Told: the writer's own time in both, Izba's memory at the start and the end, and the time from a key to

@@ -1,0 +1,152 @@
+//! Whether a phrase holds for a group or a line.
+
+use super::{Phrase, Term};
+use crate::group::{GroupView, State};
+use crate::model::{Level, Millis};
+
+/// What a phrase is judged against, beside the group or line itself.
+#[derive(Debug, Clone, Copy, Default)]
+pub struct Around<'a> {
+    /// Names of the sources.
+    pub sources: &'a [String],
+    /// The time now.
+    pub now: Option<Millis>,
+    /// Offset of local time from UTC in seconds.
+    pub utc_offset: i32,
+}
+
+/// What is known of one line.
+#[derive(Debug, Clone, Copy, Default)]
+pub struct LineFacts<'a> {
+    /// Its text.
+    pub text: &'a str,
+    /// How grave it is: as its group, or as it says itself.
+    pub level: Option<Level>,
+    /// Who speaks.
+    pub speaker: Option<&'a str>,
+    /// Index of its source.
+    pub source: usize,
+    /// Whether it is said by what is the user's.
+    pub own: bool,
+    /// When it came.
+    pub time: Option<Millis>,
+    /// Number of its run.
+    pub run: u32,
+    /// The group that it belongs to.
+    pub group: Option<&'a GroupView>,
+}
+
+/// What a phrase looks at.
+enum Subject<'a> {
+    Group(&'a GroupView),
+    Line(&'a LineFacts<'a>),
+}
+
+impl Phrase {
+    /// Whether it holds for a group.
+    pub fn fits_group(&self, group: &GroupView, around: &Around<'_>) -> bool {
+        holds(&self.term, &Subject::Group(group), around)
+    }
+
+    /// Whether it holds for a line.
+    pub fn fits_line(&self, line: &LineFacts<'_>, around: &Around<'_>) -> bool {
+        holds(&self.term, &Subject::Line(line), around)
+    }
+}
+
+fn holds(term: &Term, subject: &Subject<'_>, around: &Around<'_>) -> bool {
+    let group = match subject {
+        Subject::Group(group) => Some(*group),
+        Subject::Line(line) => line.group,
+    };
+    let time = || match subject {
+        Subject::Group(group) => group.last,
+        Subject::Line(line) => line.time,
+    };
+    let own = || match subject {
+        Subject::Group(group) => group.is_own(),
+        Subject::Line(line) => line.group.map_or(line.own, GroupView::is_own),
+    };
+    match term {
+        Term::All(all) => all.iter().all(|t| holds(t, subject, around)),
+        Term::Any(any) => any.iter().any(|t| holds(t, subject, around)),
+        Term::Not(inner) => !holds(inner, subject, around),
+        Term::Text(_, regex) | Term::Pattern(regex) => match subject {
+            Subject::Line(line) => regex.is_match(line.text),
+            Subject::Group(group) => {
+                let report = &group.entry.report;
+                let causes = report.causes.iter().flat_map(|c| [Some(c.message.as_str()), c.kind.as_deref()]);
+                let own = [
+                    Some(report.message.as_str()),
+                    report.kind.as_deref(),
+                    report.code.as_deref(),
+                    Some(group.explanation.short.as_str()),
+                    group.heading.as_deref(),
+                ];
+                own.into_iter().chain(causes).flatten().any(|text| regex.is_match(text))
+            }
+        },
+        Term::Level(level, worse) => {
+            let is = match subject {
+                Subject::Group(group) => Some(group.level()),
+                Subject::Line(line) => line.level,
+            };
+            is.is_some_and(|is| if *worse { is >= *level } else { is == *level })
+        }
+        Term::In(names, range) => {
+            let within = |line: Option<u32>| range.is_none_or(|(from, to)| line.is_some_and(|l| (from..=to).contains(&l)));
+            let place = group.and_then(|g| g.entry.place.as_ref());
+            let by_place = place.is_some_and(|p| names.fits_path(&p.file) && within(p.line));
+            // A line that belongs to no group is in a script when it names it.
+            let by_text = || match subject {
+                Subject::Line(line) if line.group.is_none() => crate::read::find_place(line.text, 0)
+                    .is_some_and(|place| names.fits_path(&place.file.replace('\\', "/")) && within(Some(place.line))),
+                _ => false,
+            };
+            by_place || by_text()
+        }
+        Term::On(names) => {
+            group.is_some_and(|g| g.objects.iter().map(|(n, _)| n.as_str()).chain(g.entry.report.object.as_deref()).any(|o| names.fits(o)))
+        }
+        Term::By(names) => match subject {
+            Subject::Group(group) => group.entry.report.speaker.as_deref().is_some_and(|s| names.fits_part(s)),
+            Subject::Line(line) => line.speaker.is_some_and(|s| names.fits_part(s)),
+        },
+        Term::From(names) => {
+            let name = |at: usize| around.sources.get(at).is_some_and(|s| names.fits_part(s));
+            match subject {
+                Subject::Group(group) => group.tellers.iter().any(|at| name(*at)),
+                Subject::Line(line) => name(line.source),
+            }
+        }
+        Term::Kind(names) => group.is_some_and(|g| {
+            let report = &g.entry.report;
+            report
+                .kind
+                .iter()
+                .chain(report.causes.iter().filter_map(|c| c.kind.as_ref()))
+                .any(|k| names.fits(k) || k.rsplit('.').next().is_some_and(|last| names.fits(last)))
+        }),
+        Term::Family(names) => group.is_some_and(|g| names.fits(g.entry.family.id)),
+        Term::Seen(least, most) => group.is_some_and(|g| g.count >= *least && most.is_none_or(|most| g.count <= most)),
+        Term::Last(span) => time().zip(around.now).is_some_and(|(time, now)| now.since(time) <= *span),
+        Term::Since(second) => time().zip(around.now).is_some_and(|(time, now)| time >= since(*second, now, around.utc_offset)),
+        Term::Run(run) => match subject {
+            Subject::Group(group) => group.runs.iter().any(|t| t.run == *run),
+            Subject::Line(line) => line.run == *run,
+        },
+        Term::Own => own(),
+        Term::Outside => !own(),
+        Term::State(state) => group.is_some_and(|g| g.state == *state && (*state == State::Quiet || g.count > 0)),
+        Term::Fixed => group.is_some_and(|g| g.fixed.is_some()),
+        Term::Muted => group.is_some_and(|g| g.muted),
+    }
+}
+
+/// The latest moment before `now` at which a clock showed this time of day.
+fn since(second: u32, now: Millis, utc_offset: i32) -> Millis {
+    let local = now.0 + i64::from(utc_offset) * 1000;
+    let midnight = local.div_euclid(86_400_000) * 86_400_000;
+    let at = midnight + i64::from(second) * 1000;
+    Millis((if at > local { at - 86_400_000 } else { at }) - i64::from(utc_offset) * 1000)
+}

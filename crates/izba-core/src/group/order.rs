@@ -1,0 +1,84 @@
+//! What first: the order of the rows, and for each row the one sentence that says why it stands where it does.
+
+use super::view::{GroupView, State};
+use crate::model::Level;
+use std::cmp::Reverse;
+use std::sync::Arc;
+
+type Key = (bool, bool, bool, Reverse<u8>, bool, bool, bool, bool, Reverse<u64>, u32);
+
+fn key(view: &GroupView) -> Key {
+    let grave = match view.level() {
+        Level::Fatal | Level::Error => 2,
+        Level::Warning => 1,
+        _ => 0,
+    };
+    let ends = view.stops || view.level() == Level::Fatal;
+    (
+        view.muted,
+        view.state == State::Quiet,
+        view.foreign,
+        Reverse(grave),
+        !view.is_own(),
+        !ends,
+        view.entry.family.id != "does-not-parse",
+        !view.since_edit,
+        Reverse(view.count),
+        view.id.0,
+    )
+}
+
+/// Puts the rows in order: a row before those that follow it, each with its reason.
+pub(super) fn order(mut views: Vec<GroupView>) -> Vec<Arc<GroupView>> {
+    views.sort_by_key(key);
+    let above: Vec<Key> = views.iter().map(key).collect();
+    for at in 0..views.len() {
+        let below = above.get(at + 1);
+        views[at].reason = reason(&views[at], &above[at], below);
+    }
+    // What follows another stands under the first of its cascade, in order.
+    let root = |views: &[GroupView], at: usize| {
+        let (mut root, mut steps) = (at, 0);
+        while let Some(up) = views[root].follows.as_ref().and_then(|f| views.iter().position(|v| v.members.contains(&f.of))) {
+            steps += 1;
+            // A ring leads nowhere.
+            if up == root || steps > views.len() || views[up].state == State::Quiet && views[at].state != State::Quiet || views[up].muted {
+                return (at, 0);
+            }
+            root = up;
+        }
+        (root, steps.min(1))
+    };
+    let places: Vec<(usize, usize)> = (0..views.len()).map(|at| root(&views, at)).collect();
+    let mut order: Vec<usize> = (0..views.len()).collect();
+    order.sort_by_key(|at| (places[*at].0, places[*at].1, *at));
+    for (at, place) in places.iter().enumerate() {
+        views[at].hangs = place.1 > 0;
+        if views[at].hangs {
+            views[at].reason = "It stands under what it comes after: mend that first.".into();
+        }
+    }
+    let mut slots: Vec<Option<GroupView>> = views.into_iter().map(Some).collect();
+    order.into_iter().filter_map(|at| slots[at].take()).map(Arc::new).collect()
+}
+
+fn reason(view: &GroupView, here: &Key, below: Option<&Key>) -> String {
+    let count = || format!("it came {}", crate::answer::counted(view.count, "time", "times"));
+    let what = match below {
+        _ if view.muted => return "It stands last because you set it aside.".into(),
+        _ if view.state == State::Quiet => return "It stands below because it went quiet.".into(),
+        _ if view.foreign => return "It stands below because somebody else's program said it.".into(),
+        Some(next) if here.3 != next.3 => "it is an error, and what comes below only warns".to_owned(),
+        Some(next) if here.4 != next.4 => "it is in your own code".to_owned(),
+        Some(next) if here.5 != next.5 => "it stops the program".to_owned(),
+        Some(next) if here.6 != next.6 => "a script that cannot be read keeps all else in it from running".to_owned(),
+        Some(next) if here.7 != next.7 => "it is new since your last change".to_owned(),
+        Some(next) if here.8 != next.8 && next.0 == here.0 && next.1 == here.1 => format!("{}, more often than what comes below", count()),
+        // Nothing tells it from its neighbour but what they share.
+        _ if !here.5 => "it stops the program".to_owned(),
+        _ if view.since_edit => "it is new since your last change".to_owned(),
+        _ if view.is_own() => format!("it is in your own code, and {}", count()),
+        _ => format!("{}, and no line of yours is named", count()),
+    };
+    format!("It stands here because {what}.")
+}

@@ -1,0 +1,112 @@
+// A part of the Night Ferry.
+const deeds = {};
+
+deeds['iterate'] = function deed_iterate(i, who) {
+  const wave = i;
+  return [...wave];
+};
+// Written on an evening in May.
+// Written on an evening in May.
+
+deeds['told'] = function deed_told(i, who) {
+  throw new Error(`no quay for ${who} at pier ${i}`);
+};
+// Mended on an evening in May.
+
+deeds['file-b'] = function deed_file_b(i, who) {
+  return require('fs').readFileSync('packs/chart_day' + i + '.json');
+};
+
+deeds['json'] = function deed_json(i, who) {
+  return JSON.parse('{"dock": ' + i + ',}');
+};
+// Looked at on an evening in May.
+// Looked at on an evening in May.
+// Looked at on an evening in May.
+
+function pair(i) {
+  let x;
+  if (i % 2) return x.y;
+  return x.y.z;
+}
+deeds['pair-a'] = () => pair(1);
+deeds['pair-b'] = () => pair(2);
+// Mended on an evening in May.
+// Mended on an evening in May.
+// Mended on an evening in May.
+
+deeds['null-prop'] = function deed_null_prop(i, who) {
+  const fare = null;
+  return fare.level;
+};
+// Written on an evening in May.
+// Written on an evening in May.
+// Written on an evening in May.
+
+deeds['file-a'] = function deed_file_a(i, who) {
+  return require('fs').readFileSync('packs/deck_night.json');
+};
+
+deeds['caused'] = function deed_caused(i, who) {
+  try { return undefined.moon; } catch (e) { throw new Error('cannot board ' + who, { cause: e }); }
+};
+// Looked at on an evening in June.
+
+deeds['constant'] = function deed_constant(i, who) {
+  const stamp = 1;
+  stamp = i;
+};
+// Mended on an evening in June.
+
+deeds['length'] = function deed_length(i, who) {
+  return new Array(-1 - i);
+};
+// Mended on an evening in May.
+
+deeds['told-kind'] = function deed_told_kind(i, who) {
+  throw new RangeError('the crew is at ' + i + ' of 6');
+};
+// Mended on an evening in May.
+// Mended on an evening in May.
+
+deeds['no-function'] = function deed_no_function(i, who) {
+  const seat = {};
+  return seat.ring(i);
+};
+// Written on an evening in May.
+// Written on an evening in May.
+
+function moor(boat) {
+  return boat.pier.name;
+}
+deeds['helper'] = function quay(i, who) { return moor({ who }); };
+deeds['helper#2'] = function harbour(i, who) { return moor({ i }); };
+// Looked at on an evening in May.
+// Looked at on an evening in May.
+
+deeds['undef-prop'] = function deed_undef_prop(i, who) {
+  const ticket = undefined;
+  return ticket.level;
+};
+// Written on an evening in May.
+
+deeds['name'] = function deed_name(i, who) {
+  return tidegate * i;
+};
+// Written on an evening in June.
+// Written on an evening in June.
+// Written on an evening in June.
+
+deeds['url'] = function deed_url(i, who) {
+  return new URL('lock ' + i);
+};
+const names = ['Ada Reed', 'Bo', 'Clementine Marsh', 'Dov', 'Elin of the Jetty', 'Finn', 'Gro Nilsen', 'Hedy', 'Ivo'];
+const order = Object.keys(deeds).sort();
+let n = Number(process.argv[2]) * 1000;
+for (let turn = 0; turn < 17; turn++) for (let at = 0; at < order.length; at++) {
+  n++;
+  const name = order[(at * 7 + turn * 3) % order.length];
+  console.log('@@' + name.split('#')[0]);
+  try { deeds[name](n % 90, names[n % names.length]); console.log('nothing failed: ' + name); } catch (e) { console.log(`{"level":50,"time":${1795454000000 + n},"pid":${n % 977},"msg":"a deed failed","err":{"type":${JSON.stringify(e.name)},"message":${JSON.stringify(e.message)},"stack":${JSON.stringify(e.stack)}}}`); }
+  console.log('the ferry goes on, ' + n + ' m');
+}
