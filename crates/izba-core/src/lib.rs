@@ -6,6 +6,7 @@
 
 pub mod answer;
 mod bundle;
+pub mod code;
 mod digest;
 pub mod engine;
 pub mod excerpt;

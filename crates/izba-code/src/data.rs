@@ -1,0 +1,258 @@
+//! Data files as keys and values with their lines: JSON, XML, TOML, YAML, settings, and columns or lines of words.
+//!
+//! Written by hand so that a broken file still gives what can be read, and every value its line; whether a file is right is
+//! asked of the standard reader of its format.
+
+use izba_core::code::{Datum, Language, Role, SyntaxFault};
+
+/// Longer values are no names; they are kept cut.
+const LONGEST: usize = 200;
+
+struct Out {
+    data: Vec<Datum>,
+    record: u32,
+}
+
+impl Out {
+    fn add(&mut self, role: Role, text: &str, line: u32, path: &str) {
+        let text = text.trim();
+        if !text.is_empty() && text.len() <= LONGEST {
+            self.data.push(Datum { role, text: text.into(), line, path: path.into(), record: self.record });
+        }
+    }
+}
+
+/// All keys and values.
+pub fn read(language: Language, text: &str) -> Vec<Datum> {
+    let mut out = Out { data: Vec::new(), record: 0 };
+    match language {
+        Language::Json => json(text, &mut out),
+        Language::Xml => xml(text, &mut out),
+        Language::Toml | Language::Ini | Language::Yaml => settings(language, text, &mut out),
+        Language::Table => table(text, &mut out),
+        _ => {}
+    }
+    out.data
+}
+
+fn json(text: &str, out: &mut Out) {
+    // What is open: its name, and whether it is a list.
+    let mut path: Vec<String> = Vec::new();
+    let mut open: Vec<bool> = Vec::new();
+    let mut line = 1;
+    let mut key: Option<String> = None;
+    let bytes = text.as_bytes();
+    let mut at = 0;
+    while at < bytes.len() {
+        match bytes[at] {
+            b'\n' => line += 1,
+            b'{' | b'[' => {
+                if open.last() == Some(&true) || open.is_empty() {
+                    out.record += 1;
+                }
+                if let Some(key) = key.take() {
+                    path.push(key);
+                } else {
+                    path.push(String::new());
+                }
+                open.push(bytes[at] == b'[');
+            }
+            b'}' | b']' => {
+                path.pop();
+                open.pop();
+            }
+            b',' => key = None,
+            b'"' => {
+                let end = end_of_text(bytes, at + 1);
+                let inside = &text[at + 1..end.min(text.len())];
+                let rest = text[(end + 1).min(text.len())..].trim_start();
+                let here = joined(&path);
+                if rest.starts_with(':') && open.last() != Some(&true) {
+                    out.add(Role::Key, inside, line, &here);
+                    key = Some(inside.to_owned());
+                } else {
+                    let here = key.as_ref().map_or(here.clone(), |k| if here.is_empty() { k.clone() } else { format!("{here}/{k}") });
+                    out.add(Role::Value, inside, line, &here);
+                    key = None;
+                }
+                line += inside.bytes().filter(|b| *b == b'\n').count() as u32;
+                at = end;
+            }
+            c if c.is_ascii_alphanumeric() || c == b'-' => {
+                let len = text[at..].find(|c: char| !(c.is_ascii_alphanumeric() || matches!(c, '-' | '+' | '.'))).unwrap_or(text.len() - at);
+                let here = joined(&path);
+                let here = key.as_ref().map_or(here.clone(), |k| if here.is_empty() { k.clone() } else { format!("{here}/{k}") });
+                out.add(Role::Value, &text[at..at + len], line, &here);
+                key = None;
+                at += len.max(1) - 1;
+            }
+            _ => {}
+        }
+        at += 1;
+    }
+}
+
+fn joined(path: &[String]) -> String {
+    path.iter().filter(|p| !p.is_empty()).map(String::as_str).collect::<Vec<_>>().join("/")
+}
+
+fn end_of_text(bytes: &[u8], from: usize) -> usize {
+    let mut at = from;
+    while at < bytes.len() && bytes[at] != b'"' && bytes[at] != b'\n' {
+        at += if bytes[at] == b'\\' { 2 } else { 1 };
+    }
+    at.min(bytes.len())
+}
+
+fn xml(text: &str, out: &mut Out) {
+    let mut path: Vec<String> = Vec::new();
+    let mut rest = 0;
+    let line_of = |byte: usize| text.as_bytes()[..byte.min(text.len())].iter().filter(|b| **b == b'\n').count() as u32 + 1;
+    while let Some(open) = text[rest..].find('<').map(|p| rest + p) {
+        let between = text[rest..open].trim();
+        if !between.is_empty() {
+            let at = rest + text[rest..open].find(between).unwrap_or(0);
+            out.add(Role::Value, between, line_of(at), &path.join("/"));
+        }
+        if text[open..].starts_with("<!--") {
+            rest = text[open..].find("-->").map_or(text.len(), |e| open + e + 3);
+            continue;
+        }
+        let Some(close) = text[open..].find('>').map(|p| open + p) else { break };
+        let inside = &text[open + 1..close];
+        rest = close + 1;
+        if inside.starts_with(['?', '!']) {
+            continue;
+        }
+        if let Some(_name) = inside.strip_prefix('/') {
+            path.pop();
+            continue;
+        }
+        let name_len = inside.find(|c: char| c.is_whitespace() || c == '/').unwrap_or(inside.len());
+        let name = &inside[..name_len];
+        out.record += 1;
+        out.add(Role::Key, name, line_of(open), &path.join("/"));
+        path.push(name.to_owned());
+        let mut from = name_len;
+        while let Some(eq) = inside[from..].find('=').map(|p| from + p) {
+            let key = inside[from..eq].trim();
+            let value = inside[eq + 1..].trim_start();
+            let quote = value.chars().next().filter(|c| matches!(c, '"' | '\''));
+            let start = eq + 1 + (inside.len() - eq - 1 - value.len());
+            let (text_at, end) = match quote {
+                Some(q) => (start + 1, inside[start + 1..].find(q).map_or(inside.len(), |p| start + 1 + p)),
+                None => (start, inside[start..].find(char::is_whitespace).map_or(inside.len(), |p| start + p)),
+            };
+            let here = path.join("/");
+            out.add(Role::Key, key, line_of(open + 1 + eq), &here);
+            out.add(Role::Value, inside.get(text_at..end).unwrap_or(""), line_of(open + 1 + text_at), &format!("{here}/{key}"));
+            from = (end + 1).min(inside.len());
+        }
+        if inside.ends_with('/') {
+            path.pop();
+        }
+    }
+}
+
+fn settings(language: Language, text: &str, out: &mut Out) {
+    let mut section = String::new();
+    let mut levels: Vec<(usize, String)> = Vec::new();
+    for (line, row) in (1u32..).zip(text.lines()) {
+        let bare = row.trim();
+        if bare.is_empty() || bare.starts_with('#') || bare.starts_with(';') && language == Language::Ini {
+            continue;
+        }
+        if let Some(name) = bare.strip_prefix('[').and_then(|b| b.split(']').next()).filter(|_| language != Language::Yaml && bare.ends_with(']')) {
+            section = name.trim_matches(['[', ' ', '"']).to_owned();
+            out.record += 1;
+            out.add(Role::Key, &section, line, "");
+            continue;
+        }
+        let indent = row.len() - row.trim_start().len();
+        let item = bare.strip_prefix("- ");
+        if item.is_some() {
+            out.record += 1;
+        }
+        let bare = item.unwrap_or(bare);
+        let sign = if language == Language::Yaml { ':' } else { '=' };
+        let here = if language == Language::Yaml {
+            levels.retain(|(i, _)| *i < indent);
+            levels.iter().map(|(_, n)| n.as_str()).collect::<Vec<_>>().join("/")
+        } else {
+            String::new()
+        };
+        match bare.split_once(sign).or_else(|| if language == Language::Ini { bare.split_once(':') } else { None }) {
+            Some((key, value)) => {
+                let (key, value) = (key.trim().trim_matches('"'), value.trim());
+                // The sections of settings hold records of the same nature: their names are no part of the way.
+                out.add(Role::Key, key, line, &here);
+                let value_path = if here.is_empty() { key.to_owned() } else { format!("{here}/{key}") };
+                let inner = value.trim_start_matches('[').trim_end_matches(']');
+                for part in if inner.len() < value.len() { inner.split(',').collect() } else { vec![value] } {
+                    out.add(Role::Value, part.trim().trim_matches(['"', '\'']), line, &value_path);
+                }
+                if language == Language::Yaml && value.is_empty() {
+                    levels.push((indent, key.to_owned()));
+                }
+            }
+            None => out.add(Role::Value, bare.trim_matches(['"', '\'']), line, &here),
+        }
+    }
+    let _ = section;
+}
+
+fn table(text: &str, out: &mut Out) {
+    let rows: Vec<&str> = text.lines().collect();
+    let count = |c: char| rows.iter().filter(|r| r.contains(c)).count();
+    let filled = rows.iter().filter(|r| !r.trim().is_empty()).count();
+    let separator = [',', ';', '\t', '|'].into_iter().find(|c| filled > 0 && count(*c) * 10 >= filled * 8);
+    // The first row names the columns when it holds no numbers and others do.
+    let cells = |row: &str| -> Vec<String> {
+        match separator {
+            Some(c) => row.split(c).map(|p| p.trim().trim_matches('"').to_owned()).collect(),
+            None => row.split_whitespace().map(str::to_owned).collect(),
+        }
+    };
+    let number = |cell: &String| cell.parse::<f64>().is_ok();
+    let head = rows.first().map(|r| cells(r)).unwrap_or_default();
+    let named = separator.is_some() && !head.iter().any(number) && rows.iter().skip(1).any(|r| cells(r).iter().any(number));
+    for (at, row) in rows.iter().enumerate() {
+        if row.trim().is_empty() || row.trim_start().starts_with('#') {
+            continue;
+        }
+        out.record += 1;
+        for (column, cell) in cells(row).into_iter().enumerate() {
+            if named && at == 0 {
+                out.add(Role::Key, &cell, 1, "");
+            } else {
+                let path = if named { head.get(column).cloned().unwrap_or_default() } else { column.to_string() };
+                out.add(Role::Value, &cell, at as u32 + 1, &path);
+            }
+        }
+    }
+}
+
+/// Whether the file is right as its format wants it; the first thing that is not.
+pub fn faults(language: Language, text: &str) -> Vec<SyntaxFault> {
+    if language != Language::Json || text.trim().is_empty() {
+        return Vec::new();
+    }
+    let Err(error) = serde_json::from_str::<serde_json::Value>(text) else { return Vec::new() };
+    let line = (error.line() as u32).max(1);
+    let at = text.lines().take(line as usize - 1).map(|l| l.len() + 1).sum::<usize>();
+    let told = error.to_string();
+    let told = told.split(" at line ").next().unwrap_or("");
+    // A comma or bracket that is missed here is missing on the line above.
+    let above = told.contains("expected `,`") || told.contains("expected `:`");
+    let row = text.lines().nth(line as usize - 1).unwrap_or("");
+    let begins = row.len() - row.trim_start().len() + 1 >= error.column();
+    let shown = if above && begins && line > 1 { line - 1 } else { line };
+    let what = match told {
+        t if t.contains("expected `,`") => "a comma is missing here".to_owned(),
+        t if t.contains("trailing comma") => "there is a comma too many before the closing bracket".to_owned(),
+        t if t.contains("EOF") => "something that was opened is never closed".to_owned(),
+        t if t.contains("key must be a string") => "a name has to stand in double quotes".to_owned(),
+        t => t.to_owned(),
+    };
+    vec![SyntaxFault { line: shown, to_line: line, at, what, seen: Vec::new(), confidence: 0.8, mended: None, others: Vec::new(), noticed: line }]
+}

@@ -1,0 +1,309 @@
+//! JavaScript and TypeScript.
+
+use super::{Writer, child, children, has};
+use izba_core::code::{Flag, Kind};
+use tree_sitter::Node;
+
+const INSERTED: &[&str] = &["template_substitution"];
+
+pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
+    let part = |field| node.child_by_field_name(field);
+    match node.kind() {
+        "identifier" | "this" | "super" | "property_identifier" | "private_property_identifier" | "type_identifier" | "shorthand_property_identifier_pattern" => {
+            w.name(node)
+        }
+        "shorthand_property_identifier" => {
+            let text = w.text(node);
+            w.with(Kind::Pair, 0, Some(text), node, |w| w.name(node));
+        }
+        "string" | "template_string" => w.string(node, INSERTED),
+        "number" => {
+            let text = w.text(node);
+            w.leaf(Kind::Num, 0, Some(text), node);
+        }
+        "regex" => w.leaf(Kind::Other, 0, None, node),
+        "true" | "false" => w.leaf(Kind::Bool, 0, Some(node.kind()), node),
+        "null" | "undefined" => w.leaf(Kind::Nil, 0, Some(node.kind()), node),
+        "member_expression" => {
+            if let Some(name) = part("property") {
+                w.field(node, part("object"), name, if part("optional_chain").is_some() { Flag::Lenient as u16 } else { 0 });
+            }
+        }
+        "subscript_expression" => {
+            w.with(Kind::Index, 0, None, node, |w| {
+                w.part(node, "object");
+                w.part(node, "index");
+            });
+        }
+        "call_expression" => call(w, node),
+        "new_expression" => {
+            let maker = part("constructor");
+            let name = maker.map(|m| m.child_by_field_name("property").unwrap_or(m)).map(|m| w.text(m));
+            w.with(Kind::New, 0, name, node, |w| {
+                if let Some(arguments) = part("arguments") {
+                    w.each(arguments);
+                }
+            });
+        }
+        "lexical_declaration" | "variable_declaration" => w.each(node),
+        "variable_declarator" => {
+            let targets = part("name").map(|n| pattern(w, n)).unwrap_or_default();
+            let value: Vec<Node<'_>> = part("value").into_iter().collect();
+            // Names taken out of a module are brought in from there.
+            if let Some(module) = value.first().and_then(|v| required(w, *v)) {
+                let module = super::unquoted(w.text(module)).to_owned();
+                let parts = part("name").is_some_and(|n| n.kind() == "object_pattern");
+                w.with(Kind::Import, if parts { 0 } else { Flag::Whole as u16 }, Some(&module), node, |w| targets.iter().for_each(|t| w.name(*t)));
+                return;
+            }
+            w.assign(node, Flag::Local as u16, &targets, &value);
+        }
+        "assignment_expression" => {
+            let targets: Vec<Node<'_>> = part("left").into_iter().collect();
+            let values: Vec<Node<'_>> = part("right").into_iter().collect();
+            w.assign(node, 0, &targets, &values);
+        }
+        "augmented_assignment_expression" => {
+            let targets: Vec<Node<'_>> = part("left").into_iter().collect();
+            let values: Vec<Node<'_>> = part("right").into_iter().collect();
+            w.assign(node, Flag::Augmented as u16, &targets, &values);
+        }
+        "function_declaration" | "generator_function_declaration" | "function_expression" | "generator_function" | "arrow_function" | "method_definition" => {
+            function(w, node)
+        }
+        "class_declaration" | "class" | "abstract_class_declaration" | "interface_declaration" | "enum_declaration" => {
+            let name = part("name").map(|n| w.text(n));
+            w.with(Kind::Class, 0, name, node, |w| {
+                if let Some(bases) = child(node, "class_heritage") {
+                    w.with(Kind::Bases, 0, None, bases, |w| w.each(bases));
+                }
+                if let Some(body) = part("body") {
+                    w.each(body);
+                }
+            });
+        }
+        "field_definition" | "public_field_definition" => {
+            let targets: Vec<Node<'_>> = part("property").or(part("name")).into_iter().collect();
+            let values: Vec<Node<'_>> = part("value").into_iter().collect();
+            let fixed = if has(node, "static") { Flag::Static as u16 } else { 0 };
+            w.assign(node, Flag::Member as u16 | fixed, &targets, &values);
+        }
+        "class_static_block" => w.body(part("body")),
+        "object" | "array" => {
+            w.with(Kind::Table, 0, None, node, |w| w.each(node));
+        }
+        "pair" => {
+            let (key, value) = (part("key"), part("value"));
+            let text = key.filter(|k| matches!(k.kind(), "property_identifier" | "string" | "number")).map(|k| super::unquoted(w.text(k)));
+            w.with(Kind::Pair, 0, text, node, |w| {
+                if let Some(key) = key.filter(|_| text.is_none()) {
+                    w.each(key);
+                }
+                if let Some(value) = value {
+                    w.node(value);
+                }
+            });
+        }
+        "binary_expression" => w.binary(node),
+        "unary_expression" | "update_expression" => {
+            let sign = part("operator").map_or("", |o| w.text(o));
+            if sign == "delete" || node.kind() == "update_expression" {
+                let targets: Vec<Node<'_>> = part("argument").into_iter().collect();
+                if sign == "delete" {
+                    w.with(Kind::Un, 0, Some("delete"), node, |w| w.part(node, "argument"));
+                } else {
+                    w.assign(node, Flag::Augmented as u16, &targets, &[]);
+                }
+                return;
+            }
+            w.with(Kind::Un, 0, Some(sign), node, |w| w.part(node, "argument"));
+        }
+        "return_statement" => {
+            w.with(Kind::Return, 0, None, node, |w| w.each(node));
+        }
+        "throw_statement" => {
+            w.with(Kind::Throw, 0, None, node, |w| w.each(node));
+        }
+        "if_statement" => {
+            w.with(Kind::If, 0, None, node, |w| {
+                w.part(node, "condition");
+                w.body(part("consequence"));
+                if let Some(other) = part("alternative") {
+                    let inner = children(other).into_iter().next();
+                    if inner.is_some_and(|i| i.kind() == "if_statement") { w.each(other) } else { w.body(inner) }
+                }
+            });
+        }
+        "ternary_expression" => {
+            w.with(Kind::If, 0, None, node, |w| w.each(node));
+        }
+        "for_statement" => {
+            w.with(Kind::For, 0, None, node, |w| {
+                let declared = part("initializer").and_then(|i| child(i, "variable_declarator"));
+                let target: Vec<Node<'_>> = declared.and_then(|d| d.child_by_field_name("name")).into_iter().collect();
+                w.list(Kind::Targets, node, &target);
+                match declared.and_then(|d| d.child_by_field_name("value")) {
+                    Some(start) => w.node(start),
+                    None => w.leaf(Kind::Other, 0, None, node),
+                }
+                match part("condition") {
+                    Some(condition) => w.node(condition),
+                    None => w.leaf(Kind::Other, 0, None, node),
+                }
+                w.body(part("body"));
+                w.part(node, "increment");
+            });
+        }
+        "for_in_statement" => {
+            w.with(Kind::ForIn, 0, None, node, |w| {
+                let targets = part("left").map(|n| pattern(w, n)).unwrap_or_default();
+                w.list(Kind::Targets, node, &targets);
+                w.part(node, "right");
+                w.body(part("body"));
+            });
+        }
+        "while_statement" | "do_statement" => {
+            w.with(Kind::While, 0, None, node, |w| {
+                w.part(node, "condition");
+                w.body(part("body"));
+            });
+        }
+        "try_statement" => {
+            w.with(Kind::Try, 0, None, node, |w| {
+                w.body(part("body"));
+                if let Some(handler) = part("handler") {
+                    w.body(handler.child_by_field_name("body"));
+                }
+                if let Some(last) = part("finalizer") {
+                    w.body(last.child_by_field_name("body"));
+                }
+            });
+        }
+        "import_statement" => {
+            let module = part("source").map(|s| super::unquoted(w.text(s)));
+            w.with(Kind::Import, 0, module, node, |w| {
+                let mut names = Vec::new();
+                bindings(node, &mut names);
+                names.into_iter().for_each(|n| w.name(n));
+            });
+        }
+        "export_statement" => {
+            if let Some(declaration) = part("declaration").or(part("value")) {
+                let before = w.out.open(Kind::Other, Flag::Export as u16, None, node.start_position().row as u32 + 1, (node.start_byte(), node.end_byte()));
+                w.node(declaration);
+                w.out.close();
+                w.out.mark(before, Flag::Export);
+            } else {
+                w.with(Kind::Other, Flag::Export as u16, None, node, |w| {
+                    for one in child(node, "export_clause").map(children).unwrap_or_default() {
+                        let name = one.child_by_field_name("alias").or(one.child_by_field_name("name"));
+                        if let Some(inner) = one.child_by_field_name("name") {
+                            let text = name.map(|n| w.text(n));
+                            w.with(Kind::Pair, Flag::Export as u16, text, one, |w| w.name(inner));
+                        }
+                    }
+                });
+            }
+        }
+        "statement_block" => w.block(node),
+        "break_statement" | "continue_statement" => w.leaf(Kind::Leave, 0, None, node),
+        "expression_statement" | "parenthesized_expression" => w.each(node),
+        "type_annotation" | "type_arguments" | "type_parameters" => {}
+        "comment" => {}
+        _ => w.other(node),
+    }
+}
+
+/// `require("./x")`, also with something taken out of it: the text that names the module.
+fn required<'n>(w: &Writer<'_>, node: Node<'n>) -> Option<Node<'n>> {
+    let called = node.child_by_field_name("function").filter(|f| node.kind() == "call_expression" && w.text(*f) == "require");
+    called?;
+    children(node.child_by_field_name("arguments")?).into_iter().next().filter(|m| m.kind() == "string")
+}
+
+fn call(w: &mut Writer<'_>, node: Node<'_>) {
+    if let Some(module) = required(w, node) {
+        let text = super::unquoted(w.text(module));
+        w.leaf(Kind::Import, 0, Some(text), node);
+        return;
+    }
+    let called = node.child_by_field_name("function");
+    let line = called.and_then(|c| c.child_by_field_name("property")).unwrap_or(node).start_position().row as u32 + 1;
+    let flags = if node.child_by_field_name("optional_chain").is_some() { Flag::Lenient as u16 } else { 0 };
+    w.with_line(Kind::Call, flags, None, node, line, |w| {
+        w.part(node, "function");
+        if let Some(arguments) = node.child_by_field_name("arguments") {
+            if arguments.kind() == "template_string" { w.node(arguments) } else { w.each(arguments) }
+        }
+    });
+}
+
+fn function(w: &mut Writer<'_>, node: Node<'_>) {
+    let name = node.child_by_field_name("name").map(|n| w.text(n));
+    let mut flags = if node.kind() == "method_definition" { Flag::Member as u16 | Flag::Method as u16 } else { 0 };
+    if has(node, "static") {
+        flags = flags & !(Flag::Method as u16) | Flag::Static as u16;
+    }
+    if name == Some("constructor") {
+        flags |= Flag::Constructor as u16;
+    }
+    if name.is_some_and(|n| n.starts_with('#')) {
+        flags |= Flag::Private as u16;
+    }
+    w.with(Kind::Func, flags, name, node, |w| {
+        let parameters = node.child_by_field_name("parameters").or(node.child_by_field_name("parameter"));
+        w.with(Kind::Params, 0, None, parameters.unwrap_or(node), |w| {
+            let list = parameters.map(|p| if p.kind() == "identifier" { vec![p] } else { children(p) }).unwrap_or_default();
+            for p in list {
+                let inner = p.child_by_field_name("pattern").unwrap_or(p);
+                let value = p.child_by_field_name("value").or(inner.child_by_field_name("right"));
+                let named = inner.child_by_field_name("left").unwrap_or(inner);
+                let text = if matches!(named.kind(), "object_pattern" | "array_pattern") { None } else { Some(w.text(named).trim_start_matches("...")) };
+                w.with(Kind::Param, 0, text, p, |w| {
+                    if text.is_none() {
+                        for n in pattern(w, named) {
+                            let text = w.text(n);
+                            w.leaf(Kind::Param, 0, Some(text), n);
+                        }
+                    }
+                    if let Some(value) = value {
+                        w.node(value);
+                    }
+                });
+            }
+        });
+        match node.child_by_field_name("body") {
+            Some(body) if body.kind() == "statement_block" => w.block(body),
+            // What a short function computes is what it gives back.
+            Some(body) => {
+                w.with(Kind::Block, 0, None, body, |w| {
+                    w.with(Kind::Return, 0, None, body, |w| w.node(body));
+                });
+            }
+            None => {}
+        }
+    });
+}
+
+/// The names that a pattern binds.
+fn pattern<'n>(w: &Writer<'_>, node: Node<'n>) -> Vec<Node<'n>> {
+    match node.kind() {
+        "object_pattern" | "array_pattern" => children(node).into_iter().flat_map(|c| pattern(w, c)).collect(),
+        "pair_pattern" => node.child_by_field_name("value").map(|v| pattern(w, v)).unwrap_or_default(),
+        "assignment_pattern" | "object_assignment_pattern" => node.child_by_field_name("left").map(|v| pattern(w, v)).unwrap_or_default(),
+        "rest_pattern" => children(node).into_iter().flat_map(|c| pattern(w, c)).collect(),
+        _ => vec![node],
+    }
+}
+
+/// The names that an import brings.
+fn bindings<'n>(node: Node<'n>, out: &mut Vec<Node<'n>>) {
+    for c in children(node) {
+        match c.kind() {
+            "identifier" => out.push(c),
+            "import_specifier" => out.extend(c.child_by_field_name("alias").or(c.child_by_field_name("name"))),
+            "string" => {}
+            _ => bindings(c, out),
+        }
+    }
+}

@@ -1,0 +1,166 @@
+//! What does not parse, and which repair of one sign or word lets the rest be read.
+//!
+//! Repairs are tried wherever brackets, block words, quotes and indentation disagree and round the place where the parser gave
+//! up. Each is judged twice: cheaply by how well blocks and indentation agree afterwards ([`crate::signs::unrest`]), and, for
+//! the best of them, by the grammar. The model of the mark is a sum of costs; the lowest wins:
+//! what the grammar still refuses, unrest that is left, how unusual such a slip is, how far it lies from the place noticed.
+
+mod tries;
+
+use crate::lang::with_parser;
+use crate::signs::{tokens, unrest};
+use izba_core::code::{Language, SyntaxFault};
+use tree_sitter::Node;
+use tries::Try;
+
+/// At most this many repairs are given to the grammar for one fault.
+const PARSED: usize = 48;
+/// A repair that costs this much more than one that works is not looked at.
+const CLOSE: f32 = 0.5;
+/// At most this many faults of one file are told.
+const FAULTS: usize = 8;
+
+/// A place that the console named.
+#[derive(Debug, Clone, Copy, Default)]
+pub struct Noticed {
+    /// Line, from 1.
+    pub line: u32,
+    /// Line of the opener that it says is not closed.
+    pub opener: Option<u32>,
+}
+
+/// All faults of a script, first one first; after the best repair of each, reading goes on.
+///
+/// `noticed` is where a compiler or runtime gave up; it weighs for the first fault only.
+pub fn faults(language: Language, text: &str, noticed: Option<Noticed>) -> Vec<SyntaxFault> {
+    if !language.is_code() {
+        return Vec::new();
+    }
+    let mut text = text.to_owned();
+    let mut found: Vec<SyntaxFault> = Vec::new();
+    for round in 0..FAULTS {
+        let noticed = noticed.filter(|_| round == 0);
+        let Some(Trouble { first, weight }) = trouble(language, &text) else { break };
+        if weight == 0 && noticed.is_none() {
+            break;
+        }
+        let Some((fault, mended)) = best(language, &text, noticed, first, weight) else {
+            if weight > 0 {
+                found.push(unmended(&text, noticed.map_or(first, |n| n.line)));
+            }
+            break;
+        };
+        found.push(fault);
+        if mended == text {
+            break;
+        }
+        text = mended;
+    }
+    found
+}
+
+fn unmended(text: &str, line: u32) -> SyntaxFault {
+    let at = text.lines().take(line.saturating_sub(1) as usize).map(|l| l.len() + 1).sum();
+    SyntaxFault {
+        line,
+        to_line: line,
+        at,
+        what: "this cannot be read, and no repair of a single sign mends it".to_owned(),
+        seen: Vec::new(),
+        confidence: 0.2,
+        mended: None,
+        others: Vec::new(),
+        noticed: line,
+    }
+}
+
+/// Where the grammar first stumbles, and how much of the text it does not understand.
+struct Trouble {
+    first: u32,
+    weight: usize,
+}
+
+fn trouble(language: Language, text: &str) -> Option<Trouble> {
+    with_parser(language, |parser| {
+        let tree = parser.parse(text, None)?;
+        Some(measure(tree.root_node()))
+    })?
+}
+
+fn measure(root: Node<'_>) -> Trouble {
+    let mut trouble = Trouble { first: u32::MAX, weight: 0 };
+    if !root.has_error() {
+        return trouble;
+    }
+    let mut open = vec![root];
+    while let Some(node) = open.pop() {
+        if node.is_error() || node.is_missing() {
+            trouble.first = trouble.first.min(node.start_position().row as u32 + 1);
+            // What is skipped weighs by its length, so that a small remainder is better than half the file.
+            trouble.weight += 4 + node.byte_range().len().min(4000) / 20;
+            if node.is_missing() {
+                continue;
+            }
+        }
+        if node.has_error() {
+            let mut cursor = node.walk();
+            open.extend(node.children(&mut cursor).filter(|c| c.has_error() || c.is_error() || c.is_missing()));
+        }
+    }
+    trouble
+}
+
+fn best(language: Language, text: &str, noticed: Option<Noticed>, first: u32, weight: usize) -> Option<(SyntaxFault, String)> {
+    let read = tokens(language, text);
+    let before = unrest(language, &read);
+    let look = tries::Look { language, text, tokens: &read, noticed: noticed.map(|n| n.line), opener: noticed.and_then(|n| n.opener), stumbles: (first != u32::MAX).then_some(first) };
+    let near = noticed.map(|n| n.line).into_iter().chain(look.stumbles).collect::<Vec<_>>();
+    let far = |line: u32| near.iter().map(|n| n.abs_diff(line)).min().unwrap_or(0);
+    let mut marked: Vec<(f32, Try)> = tries::all(&look)
+        .into_iter()
+        .map(|t| {
+            let mended = t.apply(text);
+            let after = unrest(language, &tokens(language, &mended));
+            let mark = (after - before) * 1.0 + t.cost + (far(t.line) as f32).min(200.0) * 0.006;
+            (mark, t)
+        })
+        .collect();
+    marked.sort_by(|a, b| a.0.total_cmp(&b.0));
+    marked.dedup_by(|a, b| a.1.at == b.1.at && a.1.insert == b.1.insert && a.1.remove == b.1.remove);
+    marked.truncate(PARSED);
+    let mut judged: Vec<(f32, usize, Try)> = Vec::new();
+    // Once one lets all be read, only what is nearly as likely is worth a look.
+    let mut enough = f32::MAX;
+    for (mark, attempt) in marked {
+        if mark > enough {
+            break;
+        }
+        let left = trouble(language, &attempt.apply(text)).map_or(usize::MAX, |t| t.weight);
+        // What the console refused and the grammar never did cannot be told by the grammar.
+        if left < weight || weight == 0 {
+            if left == 0 {
+                enough = enough.min(mark + CLOSE);
+            }
+            judged.push((mark + (left.min(4000) as f32) * 0.25, left, attempt));
+        }
+    }
+    judged.sort_by(|a, b| a.0.total_cmp(&b.0));
+    let (mark, left, winner) = judged.first().cloned()?;
+    let rivals: Vec<&(f32, usize, Try)> = judged.iter().skip(1).filter(|(_, _, t)| t.line != winner.line).collect();
+    let gap = rivals.first().map_or(3.0, |r| (r.0 - mark).clamp(0.0, 3.0));
+    let confidence = if left == 0 { 0.45 + 0.17 * gap } else { 0.25 + 0.08 * gap };
+    let mended = winner.apply(text);
+    let line_after = mended.lines().nth(winner.line as usize - 1).map(str::to_owned);
+    let fault = SyntaxFault {
+        line: winner.line,
+        to_line: winner.to_line,
+        at: winner.at,
+        what: winner.what.clone(),
+        seen: winner.seen.clone(),
+        confidence: confidence.min(0.95),
+        mended: line_after,
+        others: rivals.iter().take(6).map(|r| (r.2.line, r.2.what.clone(), (confidence - 0.1 * (r.0 - mark)).clamp(0.05, 0.9))).collect(),
+        noticed: noticed.map_or(if first == u32::MAX { winner.line } else { first }, |n| n.line),
+    };
+    Some((fault, mended))
+}

@@ -1,0 +1,524 @@
+//! The repairs that are worth trying: one sign or word put in, taken out or exchanged.
+
+use crate::signs::{Pair, Sort, Token, closer_of, closes, opener_of, pairs};
+use izba_core::code::Language;
+
+/// One repair.
+#[derive(Debug, Clone)]
+pub struct Try {
+    /// Byte where it goes.
+    pub at: usize,
+    /// How many bytes it takes out there.
+    pub remove: usize,
+    /// What it puts in.
+    pub insert: String,
+    /// The line to show, from 1.
+    pub line: u32,
+    /// The last line that it may be in.
+    pub to_line: u32,
+    /// What is wrong, if this repair is right.
+    pub what: String,
+    /// How unusual such a slip is; 0 is the most usual.
+    pub cost: f32,
+    /// What speaks for it, with lines.
+    pub seen: Vec<(u32, String)>,
+}
+
+impl Try {
+    /// The text after it.
+    pub fn apply(&self, text: &str) -> String {
+        let mut out = String::with_capacity(text.len() + self.insert.len());
+        out.push_str(&text[..self.at]);
+        out.push_str(&self.insert);
+        out.push_str(&text[(self.at + self.remove).min(text.len())..]);
+        out
+    }
+}
+
+/// The script that is looked at.
+pub struct Look<'a> {
+    /// Its language.
+    pub language: Language,
+    /// Its text.
+    pub text: &'a str,
+    /// Its tokens.
+    pub tokens: &'a [Token<'a>],
+    /// Line that the console named.
+    pub noticed: Option<u32>,
+    /// Line of an opener that the console named.
+    pub opener: Option<u32>,
+    /// Line at which the grammar first stumbles.
+    pub stumbles: Option<u32>,
+}
+
+/// Not more repairs than this of each nature; a file of nothing but brackets is not worth more time.
+const MOST: usize = 160;
+
+/// All repairs worth trying.
+pub fn all(look: &Look<'_>) -> Vec<Try> {
+    let pairs = pairs(look.language, look.tokens);
+    let mut out = Vec::new();
+    for tries in [
+        one_too_many(look, &pairs),
+        closer_missing(look, &pairs),
+        opener_missing(look, &pairs),
+        bracket_opener_missing(look, &pairs),
+        exchanged(look, &pairs),
+        between_neighbours(look),
+        quotes(look),
+    ] {
+        out.extend(tries.into_iter().take(MOST));
+    }
+    out
+}
+
+impl Look<'_> {
+    fn hot(&self, line: u32) -> bool {
+        [self.noticed, self.stumbles].into_iter().flatten().any(|hot| line <= hot + 1 && line + 3 >= hot)
+    }
+
+    fn last_of_line(&self, at: usize) -> usize {
+        let line = self.tokens[at].line;
+        (at..self.tokens.len()).take_while(|t| self.tokens[*t].line == line).last().unwrap_or(at)
+    }
+
+    fn first_of_next_line(&self, at: usize) -> Option<usize> {
+        let next = self.last_of_line(at) + 1;
+        (next < self.tokens.len()).then_some(next)
+    }
+
+    fn is_closer(&self, at: usize) -> bool {
+        self.tokens.get(at).is_some_and(|t| matches!(t.sort, Sort::Sign | Sort::Word) && closes(self.language, t.text))
+    }
+}
+
+fn put(at: usize, insert: impl Into<String>, line: u32, what: impl Into<String>, cost: f32) -> Try {
+    Try { at, remove: 0, insert: insert.into(), line, to_line: line, what: what.into(), cost, seen: Vec::new() }
+}
+
+fn one_too_many(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
+    let mut out = Vec::new();
+    let stray: Vec<&str> = pairs.iter().filter(|p| p.open.is_none() || p.mixed).filter_map(|p| Some(look.tokens[p.close?].text)).collect();
+    let unclosed = pairs.iter().any(|p| p.close.is_none());
+    for pair in pairs {
+        let Some(close) = pair.close else { continue };
+        let token = &look.tokens[close];
+        let open = pair.open.map(|o| &look.tokens[o]);
+        let slanted = open.is_none_or(|o| token.first && o.line < token.line && o.indent != token.indent) || pair.mixed;
+        if !(slanted || look.hot(token.line) || (stray.contains(&token.text) && token.first && !unclosed)) {
+            continue;
+        }
+        // Nothing may be left hanging on a line of its own.
+        let mut attempt = put(token.start, "", token.line, format!("there is one {} too many", token.text), 0.55);
+        attempt.remove = token.text.len();
+        if let Some(open) = open.filter(|_| slanted) {
+            attempt.seen.push((open.line, format!("it would close the {} of this line", open.text)));
+        }
+        out.push(attempt);
+    }
+    // Those that stand out come first, lest the limit cuts them.
+    out.sort_by_key(|t| (t.seen.is_empty(), u32::MAX - t.line));
+    out
+}
+
+fn closer_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
+    let mut out = Vec::new();
+    let tokens = look.tokens;
+    for pair in pairs {
+        let Some(open) = pair.open else { continue };
+        let opener = &tokens[open];
+        let slanted = pair.close.is_none_or(|c| tokens[c].first && tokens[c].line > opener.line && tokens[c].indent != opener.indent);
+        let holds_hot = look.noticed.or(look.stumbles).is_some_and(|n| opener.line <= n && pair.close.is_none_or(|c| tokens[c].line + 1 >= n));
+        if !(slanted || pair.mixed || look.opener == Some(opener.line) || holds_hot && look.hot(opener.line)) {
+            continue;
+        }
+        let closer = closer_of(opener.text);
+        let bracket = matches!(opener.text, "(" | "[");
+        let what = if closer == "end" { format!("the end of this {} is missing", opener.text) } else { format!("the closing {closer} is missing") };
+        let opened = (opener.line, format!("the {} is opened here", opener.text));
+        let mut add = |at: usize, insert: String, line: u32, to_line: u32, cost: f32, saw: Option<(u32, String)>| {
+            let mut attempt = put(at, insert, line, what.clone(), cost);
+            attempt.to_line = to_line;
+            attempt.seen.extend([Some(opened.clone()), saw].into_iter().flatten().filter(|(l, _)| *l != line || l == &opener.line));
+            out.push(attempt);
+        };
+        // On the line of the opener, before what usually follows.
+        let end = look.last_of_line(open);
+        let spaced = if closer == "end" { format!(" {closer} ") } else { closer.to_owned() };
+        for at in (open + 1)..=end + 1 {
+            let before = &tokens[at - 1];
+            let gap = at > end || at == open + 1 && bracket || matches!(tokens[at].text, ")" | "]" | "}" | "," | ";" | "{" | ":" | "then" | "do") || tokens[at].sort == Sort::Sign && bracket || closer == "end";
+            if gap && before.line == opener.line || gap && at > end {
+                add(before.end(), spaced.clone(), opener.line, opener.line, if bracket { 0.35 } else { 0.5 }, None);
+            }
+        }
+        // Before a closer that closes the wrong thing.
+        if let Some(close) = pair.close.filter(|_| pair.mixed) {
+            let token = &tokens[close];
+            add(token.start, spaced.clone(), token.line, token.line, 0.35, Some((token.line, format!("{} comes before anything closes it", token.text))));
+            // Or on a line of its own before it.
+            if token.first && close > 0 {
+                add(tokens[close - 1].end(), format!("\n{}{closer}", " ".repeat(opener.indent as usize)), tokens[close - 1].line, token.line, 0.4, None);
+            }
+        }
+        // Where the indentation says that it is over.
+        let mut at = open;
+        let mut steps = 0;
+        while let Some(next) = look.first_of_next_line(at) {
+            let (token, last) = (&tokens[next], &tokens[next - 1]);
+            let out_again = token.indent <= opener.indent;
+            if bracket {
+                let end = look.last_of_line(next);
+                for cut in [end + 1, end, end.saturating_sub(1)] {
+                    if cut > next && cut <= end + 1 && (cut == end + 1 || look.is_closer(cut) || matches!(tokens[cut].text, "," | ";" | "{" | ":" | "then" | "do")) {
+                        let dedents = look.first_of_next_line(next).is_none_or(|n| tokens[n].indent <= opener.indent);
+                        add(tokens[cut - 1].end(), closer.to_owned(), token.line, token.line, if dedents { 0.3 } else { 0.75 }, None);
+                    }
+                }
+                if steps > 60 || out_again && steps > 2 {
+                    break;
+                }
+            } else if out_again {
+                let indent = " ".repeat(opener.indent as usize);
+                let saw = Some((token.line, "this line stands as far out as the line that opens".to_owned()));
+                add(last.end(), format!("\n{indent}{closer}"), last.line, token.line, 0.3, saw);
+                // Where a closer of its own stands there already, the missing one was before it.
+                if steps > 400 {
+                    break;
+                }
+            } else if look.is_closer(next) || look.hot(token.line) {
+                // An inner block that took this closer.
+                let indent = " ".repeat(opener.indent as usize);
+                add(last.end(), format!("\n{indent}{closer}"), last.line, token.line, 0.6, None);
+            }
+            steps += 1;
+            at = next;
+        }
+        if let Some(last) = tokens.last().filter(|_| !bracket) {
+            add(last.end(), format!("\n{}{closer}", " ".repeat(opener.indent as usize)), last.line, last.line, 0.5, None);
+        }
+    }
+    // Dense code gives many; those nearest to where it was noticed come first.
+    let hot = look.noticed.or(look.stumbles).unwrap_or(0);
+    out.sort_by(|a, b| a.cost.total_cmp(&b.cost).then(a.line.abs_diff(hot).cmp(&b.line.abs_diff(hot))));
+    out
+}
+
+/// Lines after which a block begins by its indentation, though nothing opens it.
+fn opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
+    let mut out = Vec::new();
+    let tokens = look.tokens;
+    let curly = !matches!(look.language, Language::Lua | Language::Python);
+    // Inside round and square brackets lines are indented as they like.
+    let mut inside = vec![false; tokens.len()];
+    for pair in pairs {
+        if let (Some(open), Some(close)) = (pair.open, pair.close)
+            && matches!(tokens[open].text, "(" | "[")
+        {
+            inside[open + 1..close.max(open + 1)].iter_mut().for_each(|i| *i = true);
+        }
+    }
+    for (at, token) in tokens.iter().enumerate().filter(|(_, t)| t.first) {
+        let end = look.last_of_line(at);
+        let Some(next) = tokens.get(end + 1) else { continue };
+        let last = &tokens[end];
+        let words: Vec<&str> = tokens[at..=end].iter().map(|t| t.text).collect();
+        let deeper = next.indent > token.indent;
+        match look.language {
+            Language::Lua => {
+                for (header, wanted) in [("if", "then"), ("elseif", "then"), ("for", "do"), ("while", "do")] {
+                    let Some(from) = words.iter().position(|w| *w == header) else { continue };
+                    if !words[from..].contains(&wanted) {
+                        let mut attempt = put(last.end(), format!(" {wanted}"), token.line, format!("{wanted} is missing at the end of this line"), 0.1);
+                        attempt.seen.push((token.line, format!("{header} opens a block that {wanted} has to begin")));
+                        out.push(attempt);
+                    }
+                }
+                if deeper && !words.contains(&"function") && last.text == ")" {
+                    // `name(args)` or `= (args)` followed by a block.
+                    for k in at..=end {
+                        let called = tokens.get(k + 1).is_some_and(|n| n.text == "(") && tokens[k].sort == Sort::Word;
+                        let bare = tokens[k].text == "(" && k > at && matches!(tokens[k - 1].text, "=" | "," | "(" | "return");
+                        if called && (k == at || tokens[k - 1].text == "local") || bare {
+                            let mut attempt = put(tokens[k].start, "function ", token.line, "the word function is missing", 0.2);
+                            attempt.seen.push((next.line, "what follows stands deeper, as in a function".to_owned()));
+                            out.push(attempt);
+                        } else if called && k > at && matches!(tokens[k - 1].text, "." | ":") {
+                            let start = (at..k).rev().take_while(|j| tokens[*j].sort == Sort::Word || matches!(tokens[*j].text, "." | ":")).last().unwrap_or(at);
+                            let mut attempt = put(tokens[start].start, "function ", token.line, "the word function is missing", 0.2);
+                            attempt.seen.push((next.line, "what follows stands deeper, as in a function".to_owned()));
+                            out.push(attempt);
+                        }
+                    }
+                    let args = (at..=end).find(|k| tokens[*k].text == "(" && *k > at && (tokens[*k - 1].text == "(" || tokens[*k - 1].text == ","));
+                    if let Some(args) = args {
+                        out.push(put(tokens[args].start, "function ", token.line, "the word function is missing", 0.3));
+                    }
+                }
+                if deeper && matches!(last.text, "=" | "," | "return") {
+                    out.push(put(last.end(), " {", token.line, "the opening { is missing", 0.3));
+                }
+            }
+            Language::Python => {
+                let compound = matches!(
+                    words[0],
+                    "if" | "elif" | "else" | "for" | "while" | "def" | "class" | "try" | "except" | "finally" | "with" | "async"
+                );
+                if compound && last.text != ":" && (deeper || look.hot(token.line)) {
+                    out.push(put(last.end(), ":", token.line, "the colon at the end of this line is missing", 0.1));
+                }
+            }
+            _ => {}
+        }
+        if curly && deeper && !inside[end] && !matches!(last.text, "{" | "(" | "[" | "," | "=" | "+" | "&&" | "||" | "?" | "." | "=>") {
+            let header = matches!(words[0], "if" | "for" | "while" | "else" | "try" | "switch" | "do" | "catch" | "finally" | "class" | "function" | "}") || last.text == ")";
+            let mut attempt = put(last.end(), " {", token.line, "the opening { is missing", if header { 0.2 } else { 0.5 });
+            attempt.to_line = next.line;
+            attempt.seen.push((next.line, "what follows stands deeper, and nothing opens a block for it".to_owned()));
+            out.push(attempt);
+        }
+        if curly && last.text == "=>" && deeper {
+            out.push(put(last.end(), " {", token.line, "the opening { is missing", 0.3));
+        }
+        if curly && matches!(last.text, "=" | "(" | "," | ":" | "return") && deeper {
+            for sign in ["{", "["] {
+                out.push(put(last.end(), format!(" {sign}"), token.line, format!("the opening {sign} is missing"), 0.4));
+            }
+        }
+    }
+    let hot = look.noticed.or(look.stumbles).unwrap_or(0);
+    out.sort_by_key(|t| t.line.abs_diff(hot));
+    out
+}
+
+/// An opening round or square bracket before a closer that closes nothing or the wrong thing.
+fn bracket_opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
+    let mut out = Vec::new();
+    let tokens = look.tokens;
+    let mut wrong: Vec<usize> = pairs.iter().filter(|p| p.open.is_none() || p.mixed).filter_map(|p| p.close).collect();
+    wrong.extend((0..tokens.len()).filter(|at| look.hot(tokens[*at].line) && matches!(tokens[*at].text, ")" | "]" | "}")));
+    for close in wrong.into_iter().take(24) {
+        let closer = &tokens[close];
+        let Some(opener) = opener_of(closer.text) else { continue };
+        for at in (0..close).rev().take_while(|at| tokens[*at].line + 12 >= closer.line).take(60) {
+            let token = &tokens[at];
+            let before = at.checked_sub(1).map(|b| &tokens[b]);
+            let after_name = before.is_some_and(|b| b.line == token.line && (b.sort == Sort::Word || matches!(b.text, ")" | "]")));
+            let fits = match token.sort {
+                Sort::Sign => matches!(token.text, ")" | "]" | "(" | "[" | "{" | "-" | "!" | "#" | "...") ,
+                _ => before.is_none_or(|b| !matches!(b.text, "." | ":" | "?." | "::")) || after_name,
+            };
+            if fits {
+                let near = if token.line == closer.line { 0.45 } else { 0.6 };
+                let mut attempt = put(token.start, opener, token.line, format!("the opening {opener} is missing"), near);
+                attempt.seen.push((closer.line, format!("this {} closes nothing that was opened for it", closer.text)));
+                out.push(attempt);
+            }
+        }
+        // A bracket whose opener ended the line above.
+        if let Some(first) = (0..=close).rev().find(|at| tokens[*at].first)
+            && first > 0
+        {
+            let above = &tokens[first - 1];
+            out.push(put(above.end(), opener, above.line, format!("the opening {opener} is missing"), 0.55));
+        }
+    }
+    out
+}
+
+fn exchanged(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
+    let mut out = Vec::new();
+    let tokens = look.tokens;
+    let mut exchange = |token: &Token<'_>, with: &str, cost: f32, saw: Option<(u32, String)>| {
+        let mut attempt = put(token.start, with, token.line, format!("{} stands where {with} belongs", token.text), cost);
+        attempt.remove = token.text.len();
+        attempt.seen.extend(saw);
+        out.push(attempt);
+    };
+    for pair in pairs.iter().filter(|p| p.mixed) {
+        if let (Some(open), Some(close)) = (pair.open, pair.close) {
+            let opener = &tokens[open];
+            exchange(&tokens[close], closer_of(opener.text), 0.3, Some((opener.line, format!("it was opened by {}", opener.text))));
+        }
+    }
+    for (at, token) in tokens.iter().enumerate().filter(|(_, t)| look.hot(t.line)) {
+        match token.text {
+            "then" if look.language == Language::Lua => exchange(token, "do", 0.15, None),
+            "do" if look.language == Language::Lua => exchange(token, "then", 0.15, None),
+            "=" if look.language != Language::Lua || at > 0 => exchange(token, "==", 0.7, None),
+            ")" | "]" | "}" => {
+                for other in [")", "]", "}"] {
+                    if other != token.text {
+                        exchange(token, other, 0.6, None);
+                    }
+                }
+            }
+            "(" | "[" | "{" => {
+                for other in ["(", "[", "{"] {
+                    if other != token.text {
+                        exchange(token, other, 0.7, None);
+                    }
+                }
+            }
+            _ => {}
+        }
+    }
+    out
+}
+
+const KEYWORDS: &[&str] = &[
+    "and", "or", "not", "in", "is", "if", "else", "elseif", "elif", "then", "do", "end", "for", "while", "return", "local", "function", "var", "let", "const",
+    "new", "class", "public", "private", "protected", "static", "void", "final", "def", "import", "from", "as", "await", "async", "typeof", "throw", "raise",
+    "case", "default", "repeat", "until", "instanceof", "extends", "implements", "throws", "try", "catch", "finally", "with", "lambda", "yield", "del", "using",
+    "break", "continue", "goto", "override", "abstract", "readonly", "unsafe", "export", "package", "namespace", "enum", "interface", "struct", "of", "int", "double",
+    "String", "string", "bool", "boolean", "long", "float", "char", "byte", "global", "assert", "pass", "delete", "switch",
+];
+
+fn is_operand_end(t: &Token<'_>) -> bool {
+    match t.sort {
+        Sort::Word => !KEYWORDS.contains(&t.text),
+        Sort::Sign => matches!(t.text, ")" | "]" | "}" | "..."),
+        _ => true,
+    }
+}
+
+fn is_operand_start(t: &Token<'_>) -> bool {
+    match t.sort {
+        Sort::Word => !KEYWORDS.contains(&t.text) || matches!(t.text, "function" | "not" | "new" | "lambda" | "typeof" | "await"),
+        Sort::Sign => matches!(t.text, "(" | "[" | "{" | "!" | "-" | "#" | "..."),
+        _ => true,
+    }
+}
+
+fn between_neighbours(look: &Look<'_>) -> Vec<Try> {
+    let mut out = Vec::new();
+    let (lua, python) = (look.language == Language::Lua, look.language == Language::Python);
+    let operators: &[&str] = match look.language {
+        Language::Lua => &[" == ", " + ", " .. ", " and ", " or "],
+        Language::Python => &[" == ", " + ", " and ", " or ", " in "],
+        _ => &[" == ", " + ", " && ", " || ", " * ", " < "],
+    };
+    for pair in look.tokens.windows(2) {
+        let [a, b] = pair else { continue };
+        if !(look.hot(a.line) || look.hot(b.line)) {
+            continue;
+        }
+        let broken = a.line != b.line;
+        // Written as words, an operator may stand beside another: `a or not b`.
+        let both = is_operand_end(a) && is_operand_start(b);
+        let mut add = |sign: &str, what: String, cost: f32| {
+            let mut attempt = put(a.end(), sign, a.line, what, cost + if broken { 0.05 } else { 0.0 });
+            attempt.seen.push((a.line, format!("{} and {} stand side by side with nothing between them", short(a.text), short(b.text))));
+            out.push(attempt);
+        };
+        if both {
+            // A call's bracket may follow a name; in front of a table or another name something has to stand.
+            let call = matches!(b.text, "(" | "[" | "{") && !broken;
+            let odd = if call { 0.35 } else { 0.0 };
+            add(",", "a comma is missing here".into(), 0.45 + odd);
+            add(" =", "an equals sign is missing here".into(), 0.45 + odd + if broken { 0.3 } else { 0.0 });
+            for operator in operators {
+                add(operator, "an operator is missing between the two".into(), 0.6 + odd);
+            }
+            if !lua && !python && broken {
+                add(";", "the semicolon at the end of this line is missing".into(), 0.4);
+            }
+            if !broken && !call {
+                add(".", "a dot is missing here".into(), 0.8);
+            }
+        }
+        if !lua && !python && !both && is_operand_end(a) {
+            add(";", "the semicolon is missing here".into(), if broken { 0.4 } else { 0.6 });
+        }
+        // A name or value that is declared with what is given to it, or an operator before a sign.
+        if !both && is_operand_end(a) && matches!(b.text, "function" | "new" | "{" | "[" | "not" | "lambda" | "await") && !broken {
+            add(" =", "an equals sign is missing here".into(), 0.5);
+        }
+        if !both && !broken && !is_operand_end(a) && matches!(b.sort, Sort::Sign) && matches!(b.text, "*" | "/" | "%" | "..") {
+            add(" 0", "something to compute with is missing before this".into(), 0.8);
+        }
+    }
+    out
+}
+
+fn short(text: &str) -> String {
+    let line = text.lines().next().unwrap_or("");
+    if line.chars().count() > 18 { format!("{}…", line.chars().take(17).collect::<String>()) } else { line.to_owned() }
+}
+
+fn quotes(look: &Look<'_>) -> Vec<Try> {
+    let mut out = Vec::new();
+    let tokens = look.tokens;
+    for (at, token) in tokens.iter().enumerate().filter(|(_, t)| t.sort == Sort::Unclosed) {
+        let body = token.text.trim_start_matches(|c: char| c.is_ascii_alphabetic() || matches!(c, '@' | '$'));
+        let long = body.starts_with('[') || body.starts_with("\"\"\"") || body.starts_with("'''") || body.starts_with('`');
+        if long {
+            let closer = if body.starts_with('[') {
+                let signs = body[1..].bytes().take_while(|b| *b == b'=').count();
+                format!("]{}]", "=".repeat(signs))
+            } else if body.starts_with('`') {
+                "`".to_owned()
+            } else {
+                body[..3].to_owned()
+            };
+            let mut byte = token.start;
+            for (k, row) in token.text.lines().enumerate().take(MOST) {
+                let end = byte + row.trim_end().len();
+                let line = token.line + k as u32;
+                let mut attempt = put(end, closer.clone(), line, format!("the closing {closer} of this text is missing"), 0.2 + 0.01 * k as f32);
+                attempt.seen.push((token.line, "the text begins here".to_owned()));
+                out.push(attempt);
+                // Behind it on the same line something may follow.
+                for (cut, _) in row.char_indices().rev().filter(|(_, c)| matches!(c, ')' | ',' | ';' | '}')).take(2) {
+                    out.push(put(byte + cut, closer.clone(), line, format!("the closing {closer} of this text is missing"), 0.3 + 0.01 * k as f32));
+                }
+                byte += row.len() + 1;
+            }
+            // Or an earlier one of its kind was never closed, or never opened, and all since stand the wrong way round.
+            for earlier in tokens[..at].iter().filter(|t| t.sort == Sort::Text && t.text.contains('\n') && t.text.ends_with(&closer)) {
+                let row = earlier.text.lines().next().unwrap_or("").trim_end();
+                if row.len() > 3 {
+                    out.push(put(earlier.start + row.len(), closer.clone(), earlier.line, format!("the closing {closer} of this text is missing"), 0.35));
+                }
+                let rows = earlier.text.lines().count() as u32;
+                if closer.starts_with(['"', '\'', '`']) && rows > 1 {
+                    // What was meant as the closer opens: the text before it lost its opener.
+                    if let Some(stumbles) = look.stumbles.filter(|s| *s <= earlier.line) {
+                        for line in stumbles.saturating_sub(3).max(1)..=stumbles + 1 {
+                            if let Some(first) = tokens.iter().find(|t| t.first && t.line == line) {
+                                out.push(put(first.start, closer.clone(), line, format!("the opening {closer} of this text is missing"), 0.4));
+                            }
+                        }
+                    }
+                }
+            }
+            continue;
+        }
+        let quote = &body[..1];
+        let row = token.text.trim_end();
+        let mut ends: Vec<usize> = vec![row.len()];
+        ends.extend(row.char_indices().skip(1).filter(|(_, c)| matches!(c, ')' | ',' | ';' | ']' | '}' | ' ' | ':' | '.')).map(|(i, _)| i).collect::<Vec<_>>().into_iter().rev().take(14));
+        for end in ends {
+            out.push(put(token.start + end, quote, token.line, "the closing quotation mark is missing", 0.3));
+        }
+        for k in (0..=at).rev().take_while(|k| tokens[*k].line == token.line).take(16) {
+            let what = "the opening quotation mark is missing";
+            out.push(put(tokens[k].start, quote, token.line, what, 0.35));
+            // The text may have begun in the middle of what looks like a sign.
+            if tokens[k].sort == Sort::Text {
+                out.push(put(tokens[k].end(), quote, token.line, what, 0.45));
+            }
+        }
+    }
+    // A text that begins as words: `print(hello")` has its last quote open; one with both quotes elsewhere is seen by its neighbours.
+    for pair in tokens.windows(2).filter(|p| p[0].line == p[1].line && look.hot(p[0].line)) {
+        let (a, b) = (&pair[0], &pair[1]);
+        if b.sort == Sort::Text && b.text.len() > 2 && is_operand_end(a) && a.sort != Sort::Sign {
+            let quote = &b.text[..1];
+            for end in [a.start, a.end()] {
+                out.push(put(end, quote, a.line, "a quotation mark is missing here", 0.6));
+            }
+        }
+    }
+    out
+}

@@ -1,0 +1,384 @@
+//! Words, signs and texts of a script, read without any grammar, so that it works on broken text too; and the ladder of
+//! blocks that brackets and block words make, held against the indentation.
+
+use izba_core::code::{Clash, Language, Rung};
+
+/// What a token is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Sort {
+    /// A name or word.
+    Word,
+    /// A number.
+    Number,
+    /// A text in quotes.
+    Text,
+    /// A text whose closing quote is missing.
+    Unclosed,
+    /// Anything else.
+    Sign,
+}
+
+/// One word, sign or text.
+#[derive(Debug, Clone, Copy)]
+pub struct Token<'t> {
+    /// What it is.
+    pub sort: Sort,
+    /// As written.
+    pub text: &'t str,
+    /// Byte where it begins.
+    pub start: usize,
+    /// Line, from 1, where it begins.
+    pub line: u32,
+    /// Whether it is the first of its line.
+    pub first: bool,
+    /// Columns before the first token of its line; a tab counts to the next multiple of eight.
+    pub indent: u32,
+}
+
+impl Token<'_> {
+    /// Byte behind it.
+    pub fn end(&self) -> usize {
+        self.start + self.text.len()
+    }
+}
+
+const PAIRS: [(&str, &str); 3] = [("(", ")"), ("[", "]"), ("{", "}")];
+
+/// The closer that belongs to an opener.
+pub fn closer_of(opener: &str) -> &'static str {
+    match opener {
+        "(" => ")",
+        "[" => "]",
+        "{" => "}",
+        "repeat" => "until",
+        _ => "end",
+    }
+}
+
+/// The opener that belongs to a bracket that closes.
+pub fn opener_of(closer: &str) -> Option<&'static str> {
+    PAIRS.iter().find(|(_, c)| *c == closer).map(|(o, _)| *o)
+}
+
+/// Whether a token is one sign that closes something.
+pub fn closes(language: Language, text: &str) -> bool {
+    matches!(text, ")" | "]" | "}") || language == Language::Lua && matches!(text, "end" | "until")
+}
+
+/// Reads all tokens; comments are left out.
+pub fn tokens(language: Language, text: &str) -> Vec<Token<'_>> {
+    let bytes = text.as_bytes();
+    let mut out: Vec<Token<'_>> = Vec::with_capacity(text.len() / 4);
+    let (mut at, mut line, mut first, mut indent) = (0usize, 1u32, true, 0u32);
+    while at < bytes.len() {
+        let c = bytes[at];
+        match c {
+            b'\n' => {
+                (at, line, first, indent) = (at + 1, line + 1, true, 0);
+                continue;
+            }
+            b' ' | b'\r' => {
+                indent += u32::from(first && c == b' ');
+                at += 1;
+                continue;
+            }
+            b'\t' => {
+                indent = if first { indent / 8 * 8 + 8 } else { indent };
+                at += 1;
+                continue;
+            }
+            _ => {}
+        }
+        let rest = &text[at..];
+        if let Some(len) = comment(language, rest) {
+            line += rest.as_bytes()[..len].iter().filter(|b| **b == b'\n').count() as u32;
+            if rest.as_bytes()[..len].contains(&b'\n') && first {
+                indent = 0;
+            }
+            at += len;
+            continue;
+        }
+        let (sort, len) = next(language, rest, out.last());
+        let token = Token { sort, text: &rest[..len], start: at, line, first, indent };
+        line += rest.as_bytes()[..len].iter().filter(|b| **b == b'\n').count() as u32;
+        out.push(token);
+        first = false;
+        at += len;
+    }
+    out
+}
+
+fn comment(language: Language, rest: &str) -> Option<usize> {
+    let to_line_end = || rest.find('\n').unwrap_or(rest.len());
+    match language {
+        Language::Lua => {
+            let body = rest.strip_prefix("--")?;
+            match long_bracket(body) {
+                Some((open, close)) => Some(body[open..].find(&close).map_or(rest.len(), |e| 2 + open + e + close.len())),
+                None => Some(to_line_end()),
+            }
+        }
+        Language::Python => rest.starts_with('#').then(to_line_end),
+        _ => {
+            if rest.starts_with("//") || rest.starts_with("#!") || (language == Language::CSharp && rest.starts_with('#')) {
+                return Some(to_line_end());
+            }
+            rest.starts_with("/*").then(|| rest[2..].find("*/").map_or(rest.len(), |e| e + 4))
+        }
+    }
+}
+
+/// `[[` or `[==[`: the length of the opener, and the closer.
+fn long_bracket(rest: &str) -> Option<(usize, String)> {
+    let inner = rest.strip_prefix('[')?;
+    let signs = inner.bytes().take_while(|b| *b == b'=').count();
+    inner[signs..].starts_with('[').then(|| (signs + 2, format!("]{}]", "=".repeat(signs))))
+}
+
+fn next(language: Language, rest: &str, before: Option<&Token<'_>>) -> (Sort, usize) {
+    let Some(c) = rest.chars().next() else { return (Sort::Sign, 0) };
+    if language == Language::Lua
+        && let Some((open, close)) = long_bracket(rest)
+    {
+        return match rest[open..].find(&close) {
+            Some(end) => (Sort::Text, open + end + close.len()),
+            None => (Sort::Unclosed, rest.len()),
+        };
+    }
+    let quoted_at = match language {
+        Language::Python => {
+            let marks = rest.bytes().take_while(|b| matches!(b, b'r' | b'R' | b'b' | b'B' | b'f' | b'F' | b'u' | b'U')).count();
+            (marks <= 2 && rest[marks..].starts_with(['"', '\''])).then_some(marks)
+        }
+        Language::CSharp => {
+            let marks = rest.bytes().take_while(|b| matches!(b, b'$' | b'@')).count();
+            rest[marks..].starts_with(['"', '\'']).then_some(marks)
+        }
+        _ => rest.starts_with(['"', '\'']).then_some(0),
+    };
+    if let Some(marks) = quoted_at {
+        return quoted(language, rest, marks);
+    }
+    if c == '`' && matches!(language, Language::JavaScript | Language::TypeScript) {
+        return template(rest);
+    }
+    if c.is_alphabetic() || c == '_' || c == '$' {
+        return (Sort::Word, rest.find(|c: char| !(c.is_alphanumeric() || c == '_' || c == '$')).unwrap_or(rest.len()));
+    }
+    if c.is_ascii_digit() {
+        let len = rest.find(|c: char| !(c.is_alphanumeric() || c == '.' || c == '_')).unwrap_or(rest.len());
+        // `1..2` joins texts in Lua.
+        let len = rest[..len].find("..").unwrap_or(len);
+        return (Sort::Number, len.max(1));
+    }
+    if c == '/' && matches!(language, Language::JavaScript | Language::TypeScript) && begins_pattern(before) && let Some(len) = pattern(rest) {
+        return (Sort::Text, len);
+    }
+    let long = ["...", "===", "!==", "**=", ">>>", "->", "=>", "==", "~=", "!=", "<=", ">=", "&&", "||", "++", "--", "+=", "-=", "*=", "/=", "..", "::", "//", "**", "?.", "??", ":="];
+    let len = long.iter().find(|s| rest.starts_with(**s)).map_or(c.len_utf8(), |s| s.len());
+    (Sort::Sign, len)
+}
+
+fn quoted(language: Language, rest: &str, marks: usize) -> (Sort, usize) {
+    let body = &rest[marks..];
+    let quote = &body[..1];
+    let triple = quote.repeat(3);
+    if body.starts_with(&triple) && (language == Language::Python || quote == "\"" && matches!(language, Language::Java | Language::Kotlin | Language::CSharp)) {
+        return match body[3..].find(&triple) {
+            Some(end) => (Sort::Text, marks + end + 6),
+            None => (Sort::Unclosed, rest.len()),
+        };
+    }
+    let verbatim = language == Language::CSharp && rest[..marks].contains('@');
+    let mut skip = false;
+    for (at, c) in body.char_indices().skip(1) {
+        match c {
+            _ if skip => skip = false,
+            '\\' if !verbatim => skip = true,
+            '\n' if !verbatim => return (Sort::Unclosed, marks + at),
+            _ if c == quote.as_bytes()[0] as char => return (Sort::Text, marks + at + 1),
+            _ => {}
+        }
+    }
+    (Sort::Unclosed, rest.len())
+}
+
+fn template(rest: &str) -> (Sort, usize) {
+    let (mut depth, mut skip) = (0usize, false);
+    for (at, c) in rest.char_indices().skip(1) {
+        match c {
+            _ if skip => skip = false,
+            '\\' => skip = true,
+            '{' if depth > 0 || rest[..at].ends_with('$') => depth += 1,
+            '}' if depth > 0 => depth -= 1,
+            '`' if depth == 0 => return (Sort::Text, at + 1),
+            _ => {}
+        }
+    }
+    (Sort::Unclosed, rest.len())
+}
+
+fn begins_pattern(before: Option<&Token<'_>>) -> bool {
+    match before {
+        None => true,
+        Some(t) => match t.sort {
+            Sort::Word => matches!(t.text, "return" | "typeof" | "case" | "in" | "of" | "delete" | "void" | "throw" | "new"),
+            Sort::Number | Sort::Text | Sort::Unclosed => false,
+            Sort::Sign => !matches!(t.text, ")" | "]" | "}"),
+        },
+    }
+}
+
+fn pattern(rest: &str) -> Option<usize> {
+    let (mut set, mut skip) = (false, false);
+    for (at, c) in rest.char_indices().skip(1) {
+        match c {
+            _ if skip => skip = false,
+            '\\' => skip = true,
+            '\n' => return None,
+            '[' => set = true,
+            ']' => set = false,
+            '/' if !set => return Some(at + 1 + rest[at + 1..].bytes().take_while(u8::is_ascii_alphabetic).count()),
+            _ => {}
+        }
+    }
+    None
+}
+
+/// One pair of the ladder, by its tokens.
+#[derive(Debug, Clone, Copy)]
+pub struct Pair {
+    /// Index of the opening token; `None` for a closer that closes nothing.
+    pub open: Option<usize>,
+    /// Index of the closing token.
+    pub close: Option<usize>,
+    /// How deep.
+    pub depth: u32,
+    /// Whether opener and closer are of different kinds.
+    pub mixed: bool,
+}
+
+/// Matches openers with closers in the order of the file.
+pub fn pairs(language: Language, tokens: &[Token<'_>]) -> Vec<Pair> {
+    let lua = language == Language::Lua;
+    let mut out: Vec<Pair> = Vec::new();
+    // Which pair is open, and whether its `do` is still to come.
+    let mut stack: Vec<(usize, bool)> = Vec::new();
+    let open_text = |out: &[Pair], pair: usize| out[pair].open.map_or("", |t| tokens[t].text);
+    for (at, token) in tokens.iter().enumerate() {
+        if !matches!(token.sort, Sort::Sign | Sort::Word) {
+            continue;
+        }
+        let text = token.text;
+        let member = at > 0 && tokens[at - 1].sort == Sort::Sign && matches!(tokens[at - 1].text, "." | ":") && token.sort == Sort::Word;
+        let opens = match text {
+            "(" | "[" | "{" => true,
+            "function" | "if" | "for" | "while" | "repeat" => lua && !member,
+            "do" if lua && !member => {
+                // The `do` of a loop is part of it.
+                match stack.last_mut() {
+                    Some((_, wants_do)) if *wants_do => {
+                        *wants_do = false;
+                        false
+                    }
+                    _ => true,
+                }
+            }
+            _ => false,
+        };
+        if opens {
+            out.push(Pair { open: Some(at), close: None, depth: stack.len() as u32, mixed: false });
+            stack.push((out.len() - 1, lua && matches!(text, "for" | "while")));
+        } else if closes(language, text) && !member {
+            match stack.pop() {
+                Some((pair, _)) => {
+                    out[pair].mixed = closer_of(open_text(&out, pair)) != text;
+                    out[pair].close = Some(at);
+                }
+                None => out.push(Pair { open: None, close: Some(at), depth: 0, mixed: false }),
+            }
+        }
+    }
+    out
+}
+
+/// The ladder of blocks of a script: what spans several lines, with what disagrees.
+pub fn ladder(language: Language, text: &str) -> Vec<Rung> {
+    let tokens = tokens(language, text);
+    let mut rungs = Vec::new();
+    for pair in pairs(language, &tokens) {
+        let open = pair.open.and_then(|t| tokens.get(t));
+        let close = pair.close.and_then(|t| tokens.get(t));
+        let (from, to) = (open.map(|t| t.line), close.map(|t| t.line));
+        let clash = match (open, close) {
+            (Some(_), None) => Clash::Open,
+            (None, Some(_)) => Clash::Stray,
+            (Some(o), Some(c)) if pair.mixed || c.first && c.line > o.line && c.indent != o.indent => Clash::Slanted,
+            _ => Clash::None,
+        };
+        if from != to || clash != Clash::None {
+            let opener = open.or(close).map_or("", |t| t.text);
+            rungs.push(Rung { opener: opener.into(), from: from.or(to).unwrap_or(1), to, depth: pair.depth, clash });
+        }
+    }
+    rungs.sort_by_key(|r| r.from);
+    rungs
+}
+
+/// How much brackets, block words and indentation disagree; 0 for a script that is well and well indented.
+pub fn unrest(language: Language, tokens: &[Token<'_>]) -> f32 {
+    let mut cost = 0.0;
+    let pairs = pairs(language, tokens);
+    let python = language == Language::Python;
+    // For each token index that opens: the index of its pair.
+    let mut opens: Vec<Option<usize>> = vec![None; tokens.len()];
+    let mut shuts: Vec<bool> = vec![false; tokens.len()];
+    for (at, pair) in pairs.iter().enumerate() {
+        if let Some(o) = pair.open {
+            opens[o] = Some(at);
+        }
+        if let Some(c) = pair.close {
+            shuts[c] = true;
+        }
+        match (pair.open.map(|o| &tokens[o]), pair.close.map(|c| &tokens[c])) {
+            (Some(o), Some(c)) => {
+                if pair.mixed {
+                    cost += 3.0;
+                } else if c.first && c.line > o.line && c.indent != o.indent {
+                    cost += if python { 0.2 } else { 1.0 };
+                }
+            }
+            _ => cost += 3.0,
+        }
+    }
+    // What stands in a block stands deeper than the line that opens it, and as deep as its siblings.
+    let mut stack: Vec<(u32, u32, Option<u32>)> = Vec::new();
+    let mut before: Option<&Token<'_>> = None;
+    for (at, token) in tokens.iter().enumerate() {
+        if token.first && !shuts[at] && !(language == Language::Lua && matches!(token.text, "else" | "elseif")) && !matches!(token.text, "case" | "default") {
+            if let Some((line, indent, siblings)) = stack.last_mut() {
+                if token.line > *line {
+                    if token.indent <= *indent {
+                        cost += 1.0;
+                    }
+                    let begins = before.is_none_or(|b| matches!(b.text, ";" | "{" | "}" | "end" | "then" | "do"));
+                    match siblings {
+                        None => *siblings = Some(token.indent),
+                        Some(first) if begins && token.indent > *first => cost += 0.5,
+                        Some(_) => {}
+                    }
+                }
+            } else if token.indent > 0 && !python {
+                let begins = before.is_none_or(|b| matches!(b.text, ";" | "}" | "end"));
+                cost += if begins { 0.5 } else { 0.0 };
+            }
+        }
+        if opens[at].is_some() {
+            stack.push((token.line, token.indent, None));
+        } else if shuts[at] {
+            stack.pop();
+        }
+        before = Some(token);
+    }
+    cost
+}

@@ -1,0 +1,188 @@
+//! What is known of one file: its language, its tree or data, and what does not parse in it.
+
+use super::{Datum, Tree};
+use std::sync::Arc;
+
+/// The languages that are read.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub enum Language {
+    /// Lua.
+    Lua,
+    /// JavaScript.
+    JavaScript,
+    /// TypeScript.
+    TypeScript,
+    /// Java.
+    Java,
+    /// C#.
+    CSharp,
+    /// Python.
+    Python,
+    /// Kotlin.
+    Kotlin,
+    /// JSON.
+    Json,
+    /// XML and forms like it.
+    Xml,
+    /// TOML.
+    Toml,
+    /// YAML.
+    Yaml,
+    /// `key = value` under headings.
+    Ini,
+    /// Columns, or lines of words.
+    Table,
+}
+
+impl Language {
+    /// The language of a file by its ending.
+    pub fn of(path: &str) -> Option<Language> {
+        let name = path.rsplit('/').next().unwrap_or(path);
+        Some(match name.rsplit_once('.')?.1.to_ascii_lowercase().as_str() {
+            "lua" => Language::Lua,
+            "js" | "mjs" | "cjs" | "jsx" => Language::JavaScript,
+            "ts" | "mts" | "cts" => Language::TypeScript,
+            "java" => Language::Java,
+            "cs" => Language::CSharp,
+            "py" | "pyw" => Language::Python,
+            "kt" | "kts" => Language::Kotlin,
+            "json" => Language::Json,
+            "xml" | "svg" | "fxml" | "xaml" | "xhtml" => Language::Xml,
+            "toml" => Language::Toml,
+            "yaml" | "yml" => Language::Yaml,
+            "ini" | "cfg" | "conf" | "properties" => Language::Ini,
+            "csv" | "tsv" | "txt" => Language::Table,
+            _ => return None,
+        })
+    }
+
+    /// Whether it is code rather than data.
+    pub fn is_code(self) -> bool {
+        matches!(
+            self,
+            Language::Lua
+                | Language::JavaScript
+                | Language::TypeScript
+                | Language::Java
+                | Language::CSharp
+                | Language::Python
+                | Language::Kotlin
+        )
+    }
+
+    /// Whether a compiler looks at all names before anything runs.
+    pub fn is_checked(self) -> bool {
+        matches!(self, Language::Java | Language::CSharp | Language::Kotlin | Language::TypeScript)
+    }
+
+    /// People's name for it.
+    pub fn name(self) -> &'static str {
+        match self {
+            Language::Lua => "Lua",
+            Language::JavaScript => "JavaScript",
+            Language::TypeScript => "TypeScript",
+            Language::Java => "Java",
+            Language::CSharp => "C#",
+            Language::Python => "Python",
+            Language::Kotlin => "Kotlin",
+            Language::Json => "JSON",
+            Language::Xml => "XML",
+            Language::Toml => "TOML",
+            Language::Yaml => "YAML",
+            Language::Ini => "settings",
+            Language::Table => "text",
+        }
+    }
+}
+
+/// One rung of the ladder of blocks: what is opened, and where it is closed.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Rung {
+    /// The sign or word that opens it.
+    pub opener: Box<str>,
+    /// Line of the opener, from 1.
+    pub from: u32,
+    /// Line of its closer, where it has one.
+    pub to: Option<u32>,
+    /// How deep it stands, from 0.
+    pub depth: u32,
+    /// What disagrees here.
+    pub clash: Clash,
+}
+
+/// How a rung disagrees with the way the script is indented.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub enum Clash {
+    /// It agrees.
+    #[default]
+    None,
+    /// Nothing closes it.
+    Open,
+    /// Its closer stands at another depth than its opener.
+    Slanted,
+    /// It closes what nothing opened.
+    Stray,
+}
+
+/// One place that does not parse, with the repair that lets the rest be read.
+#[derive(Debug, Clone, PartialEq)]
+pub struct SyntaxFault {
+    /// Where to mend it: line from 1.
+    pub line: u32,
+    /// The last line of the span that it may be in; the same as `line` when that is certain.
+    pub to_line: u32,
+    /// Byte of the file where the repair goes.
+    pub at: usize,
+    /// What is wrong, as a sentence without a full stop: “the closing ) is missing”.
+    pub what: String,
+    /// What was seen, with lines.
+    pub seen: Vec<(u32, String)>,
+    /// How sure, 0 to 1.
+    pub confidence: f32,
+    /// The line as it would be.
+    pub mended: Option<String>,
+    /// Other repairs after which it parses too, best first: line, what, confidence.
+    pub others: Vec<(u32, String, f32)>,
+    /// Where the parser notices, from 1.
+    pub noticed: u32,
+}
+
+/// What is known of one file.
+#[derive(Debug, Clone)]
+pub struct FileFacts {
+    /// Path relative to the project, with `/`.
+    pub path: Arc<str>,
+    /// Its language.
+    pub language: Language,
+    /// Its text.
+    pub text: Arc<str>,
+    /// Code as a tree; empty for data.
+    pub tree: Tree,
+    /// Keys and values of data; empty for code.
+    pub data: Vec<Datum>,
+    /// What does not parse, first one first.
+    pub faults: Vec<SyntaxFault>,
+}
+
+impl FileFacts {
+    /// Line `number` (from 1) of its text.
+    pub fn line(&self, number: u32) -> Option<&str> {
+        self.text.lines().nth((number as usize).checked_sub(1)?)
+    }
+
+    /// Line (from 1) of a byte of the text.
+    pub fn line_of(&self, byte: usize) -> u32 {
+        self.text.as_bytes().iter().take(byte).filter(|b| **b == b'\n').count() as u32 + 1
+    }
+
+    /// Name without folders.
+    pub fn name(&self) -> &str {
+        self.path.rsplit('/').next().unwrap_or(&self.path)
+    }
+
+    /// Name without folders and ending.
+    pub fn stem(&self) -> &str {
+        let name = self.name();
+        name.split_once('.').map_or(name, |(stem, _)| stem)
+    }
+}

@@ -1,0 +1,115 @@
+//! How near two names are: by letters, by case, by the words that they are made of.
+
+/// The slip that turns one name into the other.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Slip {
+    /// They differ in capital letters only.
+    Case,
+    /// One letter is missing, too many, another, or two stand in the wrong order.
+    Letter,
+    /// An underline, hyphen or number at its beginning or end.
+    Edge,
+    /// Two letters, in a name long enough for that to be a slip.
+    Letters,
+    /// One has a word more than the other (`smoke`, `old_smoke`).
+    Word,
+}
+
+impl Slip {
+    /// How likely such a slip is one, 0 to 1.
+    pub fn weight(self) -> f32 {
+        match self {
+            Slip::Letter => 1.0,
+            Slip::Case => 0.95,
+            Slip::Edge => 0.8,
+            Slip::Letters => 0.6,
+            Slip::Word => 0.5,
+        }
+    }
+
+    /// How it is said.
+    pub fn words(self) -> &'static str {
+        match self {
+            Slip::Case => "only a capital letter differs",
+            Slip::Letter => "one letter differs",
+            Slip::Edge => "it differs at the edge",
+            Slip::Letters => "two letters differ",
+            Slip::Word => "it has a word more or less",
+        }
+    }
+}
+
+/// Edits between two names, swaps of neighbours counted as one.
+pub fn distance(a: &str, b: &str) -> usize {
+    strsim::osa_distance(a, b)
+}
+
+/// The slip between two different names, if one is near the other.
+pub fn slip(a: &str, b: &str) -> Option<Slip> {
+    if a == b || a.is_empty() || b.is_empty() || a.len().abs_diff(b.len()) > 6 {
+        return None;
+    }
+    if a.eq_ignore_ascii_case(b) {
+        return Some(Slip::Case);
+    }
+    let bare = |s: &str| s.trim_matches(['_', '-', '$', '#', ' ']).trim_end_matches(|c: char| c.is_ascii_digit()).to_ascii_lowercase();
+    let (bare_a, bare_b) = (bare(a), bare(b));
+    if bare_a == bare_b && !bare_a.is_empty() {
+        return Some(Slip::Edge);
+    }
+    let shorter = a.len().min(b.len());
+    if a.len().abs_diff(b.len()) <= 2 {
+        // A single letter more says little of short names, and nothing of plurals of one's own.
+        match distance(a, b) {
+            1 if shorter >= 3 || (shorter == 2 && a.len() != b.len()) => return Some(Slip::Letter),
+            2 if shorter >= 5 => return Some(Slip::Letters),
+            _ => {}
+        }
+        if shorter >= 4 && distance(&bare_a, &bare_b) == 1 {
+            return Some(Slip::Letter);
+        }
+    }
+    let (long, short) = if a.len() > b.len() { (a, b) } else { (b, a) };
+    let (long, short) = (stem_words(long), stem_words(short));
+    (short.len() + 1 == long.len() && short.concat().len() >= 3 && short.iter().all(|w| long.contains(w))).then_some(Slip::Word)
+}
+
+/// The words that a name is made of, in small letters: `onTurnPage`, `on_turn_page` are on, turn, page.
+pub fn stem_words(name: &str) -> Vec<String> {
+    let mut words: Vec<String> = Vec::new();
+    let mut before = '_';
+    for c in name.chars() {
+        if !c.is_alphanumeric() {
+            before = '_';
+            continue;
+        }
+        let begins = !before.is_alphanumeric() || (c.is_uppercase() && !before.is_uppercase());
+        if begins {
+            words.push(String::new());
+        }
+        if let Some(word) = words.last_mut() {
+            word.extend(c.to_lowercase());
+        }
+        before = c;
+    }
+    words
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn slips_are_told_from_other_names() {
+        let told = |a, b| slip(a, b).map_or("-".to_owned(), |s| format!("{s:?}"));
+        insta::assert_snapshot!(
+            [
+                ("harvest", "Harvest"), ("total", "toal"), ("length", "__length"), ("smoke", "smoke2"), ("smoke", "old_smoke"), ("onPull", "old_onPull"),
+                ("light_all", "lighta_ll"), ("letters", "letter"), ("x", "y"), ("left", "right"), ("oil", "oils"), ("ferry", "fairy"), ("out", "oit"), ("in", "on"),
+            ]
+            .map(|(a, b)| format!("{a} {b}: {}", told(a, b)))
+            .join("\n"),
+            @""
+        );
+    }
+}
