@@ -5,7 +5,8 @@ use std::process::Command;
 
 /// Each crate with those of ours that it may use.
 const RULE: &[(&str, &[&str])] = &[
-    ("izba-app", &["izba-core", "izba-sources", "izba-standins", "izba-store"]),
+    ("izba-app", &["izba-code", "izba-core", "izba-sources", "izba-standins", "izba-store"]),
+    ("izba-code", &["izba-core"]),
     ("izba-core", &[]),
     ("izba-sources", &["izba-core"]),
     ("izba-standins", &[]),

@@ -3,7 +3,8 @@
 pub mod cli;
 pub mod command_error;
 pub mod editor;
-pub mod keymap;
+pub mod guilty;
+mod keymap;
 pub mod model;
 pub mod readers;
 pub mod shell;

@@ -3,11 +3,15 @@
 use crate::engine::Engine;
 use crate::filter::{Around, Phrase};
 use crate::group::{GroupView, State};
-use crate::model::{Cause, Millis, StackFrame};
+use crate::model::{Cause, Entry, Millis, StackFrame};
+use crate::suspect::{Findings, Reason, Suspect};
 use crate::text::SafeText;
 use serde::Serialize;
 use std::fmt::Write;
 use std::sync::Arc;
+
+/// Suspects are looked for in this many groups, the most important ones.
+const EXPLAINED: usize = 200;
 
 /// Version of the contract; it changes when a field changes its meaning.
 pub const VERSION: u32 = 1;
@@ -55,8 +59,8 @@ struct GroupOut<'a> {
     muted: bool,
     follows: Option<usize>,
     source: &'a str,
-    suspects: [(); 0],
-    reasons: [(); 0],
+    suspects: Vec<Suspect>,
+    reasons: Vec<Reason>,
     explanation: String,
 }
 
@@ -80,9 +84,21 @@ fn cause_out(cause: &Cause) -> CauseOut<'_> {
     }
 }
 
+/// Finds out who did it; needs the index of the code, which lives elsewhere.
+#[derive(Clone, Copy)]
+pub struct Finder<'a>(pub &'a dyn Fn(&Entry) -> Findings);
+
+impl std::fmt::Debug for Finder<'_> {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        f.write_str("Finder")
+    }
+}
+
 /// Which groups are told, and how.
 #[derive(Debug, Clone, Copy, Default)]
 pub struct Choice<'a> {
+    /// Who finds suspects; without one none are told.
+    pub finder: Option<Finder<'a>>,
     /// Only those that this phrase fits.
     pub phrase: Option<&'a Phrase>,
     /// Whether there is an earlier run to compare with: states have a meaning then.
@@ -103,6 +119,7 @@ pub fn chosen(engine: &Engine, choice: &Choice<'_>) -> Vec<Arc<GroupView>> {
 fn group_out<'a>(rank: usize, group: &'a GroupView, source: &'a str, choice: &Choice<'_>, follows: Option<usize>) -> GroupOut<'a> {
     let entry = &*group.entry;
     let report = &entry.report;
+    let found = choice.finder.filter(|_| rank <= EXPLAINED).map(|finder| (finder.0)(entry)).unwrap_or_default();
     GroupOut {
         v: VERSION,
         rank,
@@ -127,8 +144,8 @@ fn group_out<'a>(rank: usize, group: &'a GroupView, source: &'a str, choice: &Ch
         muted: group.muted,
         follows,
         source,
-        suspects: [],
-        reasons: [],
+        suspects: found.suspects,
+        reasons: found.reasons,
         explanation: format!("{} {}", group.explanation.headline, group.explanation.plain.join(" ")),
     }
 }

@@ -18,6 +18,7 @@ pub mod model;
 pub mod project;
 pub mod read;
 mod setting;
+pub mod suspect;
 pub mod text;
 pub mod timeline;
 pub mod trace;

@@ -36,8 +36,10 @@ const NOT_OWN: &[&str] =
     &["node_modules", "target", "build", "dist", "bin", "obj", "out", "vendor", "third_party", "venv", "__pycache__", "site-packages"];
 
 /// Endings of files that are no source.
-const NO_SOURCE: &[&str] =
-    &["log", "png", "jpg", "jpeg", "gif", "ogg", "wav", "mp3", "zip", "gz", "class", "exe", "dll", "so", "o", "pyc", "mdb", "pdb", "db"];
+const NO_SOURCE: &[&str] = &["log", "zip", "gz", "class", "exe", "dll", "so", "o", "pyc", "mdb", "pdb", "db"];
+
+/// Endings of pictures and sounds: they are listed, since code and data name them, but never read.
+const RESOURCES: &[&str] = &["png", "jpg", "jpeg", "gif", "bmp", "webp", "ogg", "wav", "mp3", "flac", "ttf", "otf", "mp4"];
 
 /// The folder of the project that `start` belongs to: the nearest one upwards with a mark, else `start` itself.
 pub fn find_root(start: &Path) -> PathBuf {
@@ -136,7 +138,7 @@ pub fn scan_file(root: &Path, path: &Path) -> Option<ProjectFile> {
     if NO_SOURCE.contains(&ending.as_str()) {
         return None;
     }
-    let small = path.metadata().ok()?.len() <= FILE_CAP;
+    let small = !RESOURCES.contains(&ending.as_str()) && path.metadata().ok()?.len() <= FILE_CAP;
     let bytes = if small { std::fs::read(path).ok() } else { None };
     let text = bytes.filter(|b| !b.contains(&0)).map(|b| String::from_utf8_lossy(&b).as_ref().into());
     let path = relative.components().map(|c| c.as_os_str().to_string_lossy()).collect::<Vec<_>>().join("/");

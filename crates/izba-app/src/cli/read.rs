@@ -2,6 +2,7 @@
 
 use super::{Outcome, Shared, print};
 use crate::command_error::{CommandError, exit};
+use crate::guilty::Guilty;
 use crate::{readers, side_by_side};
 use izba_core::{Engine, Level, Phrase, answer};
 use std::fs::File;
@@ -113,7 +114,9 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
     }
     engine.finish();
     let utc_offset = jiff::Zoned::now().offset().seconds();
-    let choice = answer::Choice { phrase: phrase.as_ref(), compared, now: Some(izba_sources::now()), utc_offset };
+    let guilty = Guilty::of(&project);
+    let find = |entry: &izba_core::Entry| guilty.find(entry);
+    let choice = answer::Choice { finder: Some(answer::Finder(&find)), phrase: phrase.as_ref(), compared, now: Some(izba_sources::now()), utc_offset };
     print(&match args.form {
         Form::Text => answer::text(&engine, &choice),
         Form::Jsonl => answer::jsonl(&engine, &choice),

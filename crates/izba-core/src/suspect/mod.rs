@@ -1,0 +1,225 @@
+//! Who did it: for one error an ordered list of places that may be guilty, each with its reason and evidence, and for each
+//! reason that was looked into a verdict.
+//!
+//! The reported line is one suspect among others. What the error asks for ([`Ask`]) is followed backwards through assignments,
+//! parameters, calls, tables and data ([`flow`]); checks then look for what is odd there. A check is one file here and one line
+//! in [`CHECKS`]; every check may be asked by every family, since one sentence can have many origins.
+
+mod access;
+mod ask;
+mod flow;
+mod lists;
+mod loops;
+mod missing;
+mod order;
+mod paths;
+mod reported;
+mod spelling;
+mod syntax;
+mod twisted;
+mod wiring;
+mod words;
+
+pub use ask::Ask;
+
+use crate::code::{Index, SyntaxFault};
+use crate::model::Entry;
+use serde::Serialize;
+use std::sync::Arc;
+
+/// What Izba found when it looked into a reason.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Verdict {
+    /// Something was seen that speaks for it.
+    Likely,
+    /// It could not be seen.
+    CantTell,
+    /// What was seen speaks against it.
+    RuledOut,
+}
+
+impl Verdict {
+    /// As it is said.
+    pub fn word(self) -> &'static str {
+        match self {
+            Verdict::Likely => "likely",
+            Verdict::CantTell => "can't tell",
+            Verdict::RuledOut => "ruled out",
+        }
+    }
+}
+
+/// What was seen, and where.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize)]
+pub struct Evidence {
+    /// Path relative to the project.
+    pub file: Arc<str>,
+    /// Line, from 1; 0 for the file as a whole.
+    pub line: u32,
+    /// What stands there.
+    pub saw: String,
+}
+
+/// A place that may be guilty.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct Suspect {
+    /// Path relative to the project.
+    pub file: Arc<str>,
+    /// First line, from 1; 0 for the file as a whole.
+    pub line: u32,
+    /// Last line.
+    pub to_line: u32,
+    /// Why, as a sentence.
+    pub reason: String,
+    /// How sure, 0 to 1.
+    pub confidence: f32,
+    /// What was seen.
+    pub evidence: Vec<Evidence>,
+    /// Id of the check that found it.
+    #[serde(skip)]
+    pub check: &'static str,
+}
+
+/// One thing that may have led to the error, with what was found out about it.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct Reason {
+    /// What may have happened.
+    pub text: String,
+    /// What was found.
+    pub verdict: Verdict,
+    /// What was seen.
+    pub evidence: Vec<Evidence>,
+    /// Id of the check.
+    #[serde(skip)]
+    pub check: &'static str,
+}
+
+/// The answer for one error.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Findings {
+    /// Places, most likely first.
+    pub suspects: Vec<Suspect>,
+    /// Reasons: likely ones first, then those that cannot be told, then those ruled out.
+    pub reasons: Vec<Reason>,
+    /// Version of the index that was looked at.
+    pub version: u64,
+}
+
+/// One way to find out.
+pub struct Check {
+    /// The file's name, with `-`.
+    pub id: &'static str,
+    /// Whether it has anything to say of this error.
+    pub applies: fn(&Ask<'_>) -> bool,
+    /// Looks.
+    pub look: fn(&Ask<'_>, &mut Seen),
+}
+
+/// All checks.
+pub static CHECKS: &[&Check] = &[
+    &access::CHECK,
+    &lists::CHECK,
+    &loops::CHECK,
+    &missing::CHECK,
+    &order::CHECK,
+    &paths::CHECK,
+    &reported::CHECK,
+    &spelling::CHECK,
+    &syntax::CHECK,
+    &twisted::CHECK,
+    &wiring::CHECK,
+];
+
+/// What a check saw.
+#[derive(Debug, Default)]
+pub struct Seen {
+    suspects: Vec<Suspect>,
+    reasons: Vec<Reason>,
+    check: &'static str,
+}
+
+impl Seen {
+    /// A place that may be guilty. Of equal places the surest counts.
+    pub fn suspect(&mut self, file: &Arc<str>, line: u32, confidence: f32, reason: impl Into<String>) -> &mut Suspect {
+        let suspect = Suspect {
+            file: file.clone(),
+            line,
+            to_line: line,
+            reason: reason.into(),
+            confidence: confidence.clamp(0.0, 0.97),
+            evidence: Vec::new(),
+            check: self.check,
+        };
+        self.suspects.push(suspect);
+        self.suspects.last_mut().expect("it was just put in")
+    }
+
+    /// A reason with its verdict.
+    pub fn reason(&mut self, verdict: Verdict, text: impl Into<String>, evidence: Vec<Evidence>) {
+        self.reasons.push(Reason { text: text.into(), verdict, evidence, check: self.check });
+    }
+}
+
+impl Suspect {
+    /// Adds what was seen.
+    pub fn saw(&mut self, file: &Arc<str>, line: u32, saw: impl Into<String>) -> &mut Suspect {
+        self.evidence.push(Evidence { file: file.clone(), line, saw: saw.into() });
+        self
+    }
+
+    /// Extends the place.
+    pub fn to(&mut self, line: u32) -> &mut Suspect {
+        self.to_line = line.max(self.line);
+        self
+    }
+}
+
+/// From this confidence on a suspect's reason is called likely.
+pub const LIKELY: f32 = 0.6;
+/// At most this many suspects are told.
+const MOST: usize = 12;
+
+/// Looks for who did it.
+///
+/// `syntax` are the faults that were found in the script that does not parse, if that is what the error is about.
+pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
+    let ask = Ask::new(entry, index, syntax);
+    let mut suspects: Vec<Suspect> = Vec::new();
+    let mut reasons: Vec<Reason> = Vec::new();
+    for check in CHECKS.iter().filter(|c| (c.applies)(&ask)) {
+        let mut seen = Seen { check: check.id, ..Seen::default() };
+        (check.look)(&ask, &mut seen);
+        suspects.extend(seen.suspects);
+        reasons.extend(seen.reasons);
+    }
+    suspects.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));
+    let mut kept: Vec<Suspect> = Vec::new();
+    for suspect in suspects {
+        match kept.iter_mut().find(|k| k.file == suspect.file && k.line == suspect.line) {
+            // Two checks that point at one place make it surer.
+            Some(known) if known.check != suspect.check => {
+                known.confidence = (known.confidence + 0.25 * suspect.confidence * (1.0 - known.confidence)).min(0.97);
+                known.evidence.extend(suspect.evidence);
+            }
+            Some(_) => {}
+            None => kept.push(suspect),
+        }
+    }
+    kept.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));
+    kept.truncate(MOST);
+    for suspect in kept.iter().filter(|s| s.check != "reported").take(4) {
+        let verdict = if suspect.confidence >= LIKELY { Verdict::Likely } else { Verdict::CantTell };
+        let mut evidence = vec![Evidence { file: suspect.file.clone(), line: suspect.line, saw: text_of(index, suspect) }];
+        evidence.extend(suspect.evidence.iter().cloned());
+        evidence.dedup();
+        reasons.retain(|r| r.check != suspect.check);
+        reasons.push(Reason { text: suspect.reason.clone(), verdict, evidence, check: "" });
+    }
+    reasons.sort_by_key(|r| r.verdict);
+    Findings { suspects: kept, reasons, version: index.version }
+}
+
+fn text_of(index: &Index, suspect: &Suspect) -> String {
+    index.file(&suspect.file).and_then(|f| f.line(suspect.line)).map_or(String::new(), |l| l.trim().to_owned())
+}

@@ -1,0 +1,93 @@
+//! order: what gives the value stands there, and runs too late.
+
+use super::{Ask, Check, Evidence, Seen, Verdict};
+use crate::code::{At, FileFacts, How, Kind};
+
+/// The check.
+pub static CHECK: Check = Check { id: "order", applies: |ask| ask.file.is_some() && matches!(ask.family(), "value-not-there" | "name-not-there" | "out-of-range" | "wrong-kind" | "other"), look };
+
+fn look(ask: &Ask<'_>, seen: &mut Seen) {
+    let mut names: Vec<&str> = ask.subject_names();
+    names.extend(ask.asked.as_deref());
+    // What the values on the way are called, since the reported name is often that of a parameter.
+    let trail: Vec<&str> = ask.trail.iter().filter(|m| m.weight > 0.45).filter_map(|m| m.node).filter(|n| matches!(n.kind(), Kind::Name | Kind::Field)).filter_map(At::text).collect();
+    let mut found = false;
+    for (depth, step) in ask.steps.iter().enumerate().take(12) {
+        let end = step.function.map_or(u32::MAX, At::last_line);
+        let inside = |n: At<'_>| n.function() == step.function;
+        let weight = 1.0 - 0.03 * depth as f32;
+        for node in step.file.tree.all().filter(|n| n.line() > step.line && n.line() <= end && inside(*n)) {
+            match node.makes() {
+                Some(How::Assigned | How::Class | How::Function) => {
+                    let Some(name) = node.text() else { continue };
+                    let direct = names.contains(&name);
+                    if !direct && !trail.contains(&name) {
+                        continue;
+                    }
+                    // The reading line has to read it before: by name in the same function, or as a field anywhere.
+                    let read_before = step.file.tree.named(name).any(|n| n.line() <= step.line && n.makes().is_none() && (inside(n) || n.is(Kind::Field)));
+                    let given_before = step.file.tree.named(name).any(|n| n.makes().is_some_and(|h| h != How::Key) && n.line() <= step.line && (n.function() == step.function) && !n.is_bare());
+                    if given_before && !node.is(Kind::Field) || node.parent().and_then(At::parent).is_some_and(|p| p.has(crate::code::Flag::Augmented)) {
+                        continue;
+                    }
+                    if !read_before && !node.is(Kind::Field) {
+                        continue;
+                    }
+                    // Set to nothing it is no value that comes too late.
+                    if node.assigned_value().is_some_and(|v| v.is(Kind::Nil)) || given_before {
+                        continue;
+                    }
+                    let strength = if direct { 0.86 } else { 0.74 };
+                    let reason = format!("{name} gets its value here, after line {} of the same way has needed it", step.line);
+                    let suspect = seen.suspect(&step.file.path, node.line(), strength * weight, reason);
+                    suspect.saw(&step.file.path, step.line, "this runs first");
+                    found = true;
+                }
+                _ if node.is(Kind::Call) && node.step() == node || node.is(Kind::Call) && node.parent().is_some_and(|p| p.is(Kind::Values)) => {
+                    // A call further down that would have set it.
+                    let Some(function) = node.last_name().and_then(|n| called(ask, n)) else { continue };
+                    let sets = function.1.whole().find(|n| n.makes() == Some(How::Assigned) && n.is(Kind::Field) | n.is(Kind::Name) && n.text().is_some_and(|t| names.contains(&t)) && n.assigned_value().is_none_or(|v| !v.is(Kind::Nil)));
+                    let Some(sets) = sets else { continue };
+                    // Called before too, it is not too late.
+                    let before = step.file.tree.named(node.last_name().unwrap_or("")).any(|n| n.line() <= step.line && inside(n) && n.parent().is_some_and(|p| p.is(Kind::Call)));
+                    let name = sets.text().unwrap_or_default();
+                    if before || step.function.is_none() && ask.steps.len() == 1 && sets.is(Kind::Name) {
+                        continue;
+                    }
+                    let reason = format!("{} gives {name} its value, and is called only here, after line {} has needed it", node.last_name().unwrap_or_default(), step.line);
+                    let suspect = seen.suspect(&step.file.path, node.line(), 0.8 * weight, reason);
+                    suspect.saw(&function.0.path, sets.line(), format!("{name} gets its value here")).saw(&step.file.path, step.line, "this runs first");
+                    found = true;
+                }
+                _ => {}
+            }
+        }
+    }
+    // A key that is put in by the same function further down.
+    if let (Some(file), Some(asked)) = (ask.file, &ask.asked) {
+        let function = ask.steps.first().and_then(|s| s.function);
+        for text in file.tree.named(asked).filter(|n| n.is(Kind::Str) && n.line() > ask.line && n.function() == function) {
+            let target = text.parent().filter(|p| p.is(Kind::Index) && p.parent().is_some_and(|t| t.is(Kind::Targets)));
+            if target.is_some() {
+                let suspect = seen.suspect(&file.path, text.line(), 0.85, format!("{asked} is put in only here, after line {} has looked for it", ask.line));
+                suspect.saw(&file.path, ask.line, "this runs first");
+                found = true;
+            }
+        }
+    }
+    if !found
+        && let (Some(path), "value-not-there") = (ask.path(), ask.family())
+        && !ask.steps.is_empty()
+    {
+        let evidence: Vec<Evidence> = ask.steps.iter().take(4).map(|s| Evidence { file: s.file.path.clone(), line: s.line, saw: "nothing below this step gives it a value".to_owned() }).collect();
+        let _ = path;
+        seen.reason(Verdict::RuledOut, "the value comes too late: it is set further down the way that was running", evidence);
+    }
+}
+
+fn called<'a>(ask: &Ask<'a>, name: &str) -> Option<(&'a FileFacts, At<'a>)> {
+    let mut found = ask.scope.iter().flat_map(|f| f.tree.named(name).map(move |n| (*f, n))).filter(|(_, n)| n.is(Kind::Func));
+    let first = found.next();
+    // Of several that are called so, none is sure.
+    if found.next().is_some() { None } else { first }
+}

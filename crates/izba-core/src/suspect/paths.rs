@@ -1,0 +1,91 @@
+//! paths: a file is asked for that is not there; who names it, and what lies there instead.
+
+use super::{Ask, Check, Evidence, Seen, Verdict};
+use crate::code::{Kind, Role, slip};
+
+/// The check.
+pub static CHECK: Check = Check { id: "paths", applies: |ask| ask.family() == "file-not-there" || wanted(ask).next().is_some(), look };
+
+fn wanted<'b>(ask: &'b Ask<'_>) -> impl Iterator<Item = &'b str> {
+    // Names of the project's own scripts in the sentence are places, not what is asked for.
+    ask.file_names().filter(|n| {
+        let name = n.rsplit('/').next().unwrap_or(n);
+        !matches!(name.rsplit('.').next(), Some("lua" | "js" | "java" | "cs" | "py" | "kt" | "ts")) || ask.family() == "file-not-there"
+    }).filter(|n| !ask.index.on_disk.iter().any(|p| p.as_ref() == *n || n.ends_with(&format!("/{p}"))))
+}
+
+fn look(ask: &Ask<'_>, seen: &mut Seen) {
+    let mut asked: Vec<String> = wanted(ask).map(str::to_owned).collect();
+    if ask.family() == "file-not-there" {
+        asked.extend(ask.mentioned.iter().filter(|m| !m.contains(' ') && m.len() > 2).cloned());
+    }
+    asked.sort_by_key(|a| std::cmp::Reverse(a.len()));
+    asked.dedup();
+    let mut found = false;
+    for path in &asked {
+        let name = path.rsplit(['/', '\\']).next().unwrap_or(path);
+        let stem = name.split_once('.').map_or(name, |(s, _)| s);
+        let disk: Vec<&str> = ask.index.on_disk.iter().map(AsRef::as_ref).collect();
+        let base = |p: &str| p.rsplit('/').next().unwrap_or(p).to_owned();
+        // The same name in another folder: a folder is misspelt.
+        let same: Vec<&&str> = disk.iter().filter(|p| base(p) == name).collect();
+        let near: Vec<&&str> = disk.iter().filter(|p| { let b = base(p); slip(&b, name).is_some() || slip(b.split_once('.').map_or(&b, |(s, _)| s), stem).is_some() }).collect();
+        let mut named = Vec::new();
+        for file in &ask.scope {
+            for node in file.tree.all().filter(|n| matches!(n.kind(), Kind::Str | Kind::Import)) {
+                let text = node.text().unwrap_or("");
+                let holds = text == name || text.ends_with(&format!("/{name}")) || text == stem && stem.len() > 3 || text.trim_start_matches("./") == path;
+                if holds {
+                    named.push((&file.path, node.line(), if text == stem && text != name { 0.7 } else { 1.0 }));
+                }
+            }
+            for datum in file.data.iter().filter(|d| d.role == Role::Value && (d.text.as_ref() == name || d.text.ends_with(&format!("/{name}")) || d.text.as_ref() == stem && stem.len() > 2)) {
+                named.push((&file.path, datum.line, if datum.text.as_ref() == stem && stem != name { 0.7 } else { 1.0 }));
+            }
+        }
+        let parts: Vec<&str> = path.split(['/', '\\']).collect();
+        for (nth, other) in same.iter().enumerate().take(2) {
+            // Which folder of the way is the odd one?
+            let folders: Vec<&str> = other.split('/').rev().skip(1).collect();
+            let asked_folders: Vec<&str> = parts.iter().rev().skip(1).copied().collect();
+            let odd = asked_folders.iter().zip(&folders).find(|(a, b)| a != b).map(|(a, _)| *a).or_else(|| asked_folders.first().copied()).unwrap_or("");
+            for file in ask.scope.iter().filter(|f| f.language.is_code()) {
+                for node in file.tree.all().filter(|n| n.is(Kind::Str) && !odd.is_empty() && n.text().is_some_and(|t| t.split('/').any(|p| p == odd))) {
+                    let suspect = seen.suspect(&file.path, node.line(), 0.86 - 0.05 * nth as f32, format!("the folder is called {odd} here; {name} lies in {other}"));
+                    suspect.saw(&ask.index.on_disk.iter().find(|p| p.as_ref() == **other).cloned().unwrap_or_else(|| file.path.clone()), 0, "this is where it lies");
+                    found = true;
+                }
+            }
+        }
+        if let Some(other) = near.iter().find(|p| base(p) != name) {
+            let other_name = base(other);
+            for (nth, (file, line, sure)) in named.iter().enumerate() {
+                let suspect = seen.suspect(file, *line, (0.88 - 0.04 * nth as f32) * sure, format!("{name} is asked for here; what lies on the disk is {other_name}"));
+                if let Some(path) = ask.index.on_disk.iter().find(|p| p.as_ref() == **other) {
+                    suspect.saw(path, 0, "a file of nearly this name");
+                }
+                found = true;
+            }
+            if let Some(path) = ask.index.on_disk.iter().find(|p| p.as_ref() == **other) {
+                seen.suspect(path, 0, 0.6, format!("the file is called {other_name}; {name} is asked for"));
+            }
+        } else if same.is_empty() {
+            for (file, line, sure) in &named {
+                seen.suspect(file, *line, 0.62 * sure, format!("{name} is named here, and no file of that or a near name is in the project"));
+                found = true;
+            }
+            // A word in quotes where the variable of that name was meant.
+            if let Some(node) = ask.on_line().find(|n| n.is(Kind::Str) && n.text() == Some(path.as_str())) {
+                let variable = ask.file.is_some_and(|f| f.tree.named(path).any(|n| n.makes().is_some()));
+                if variable {
+                    seen.suspect(ask.path().expect("the line has a file"), node.line(), 0.85, format!("{path} stands in quotes: it is the word, not what the variable {path} holds"));
+                    found = true;
+                }
+            }
+        }
+    }
+    if let (false, Some(path)) = (found, ask.path()) {
+        let evidence = vec![Evidence { file: path.clone(), line: ask.line, saw: asked.join(", ") }];
+        seen.reason(Verdict::CantTell, "the name is put together while the program runs; no line of the project holds it", evidence);
+    }
+}

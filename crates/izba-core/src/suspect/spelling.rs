@@ -1,0 +1,122 @@
+//! spelling: a name that stands nowhere else, one slip away from one that does.
+
+use super::words::{As, is_name};
+use super::{Ask, Check, Evidence, Seen, Verdict};
+use crate::code::{How, Slip};
+
+/// The check.
+pub static CHECK: Check = Check { id: "spelling", applies: |ask| ask.file.is_some() && ask.family() != "does-not-parse", look };
+
+fn look(ask: &Ask<'_>, seen: &mut Seen) {
+    let mut asked: Vec<String> = ask.asked.iter().cloned().collect();
+    asked.extend(ask.mentioned.iter().map(|m| m.rsplit(['.', ':', '/']).next().unwrap_or(m).to_owned()).filter(|m| is_name(m)));
+    asked.extend(ask.subject_names().into_iter().map(str::to_owned));
+    asked.dedup();
+    let mut found = 0;
+    for (nth, name) in asked.iter().enumerate() {
+        found += of_asked(ask, name, nth == 0 && ask.asked.is_some(), seen);
+    }
+    lone(ask, &asked, seen);
+    if found == 0 && let Some(name) = &ask.asked {
+        let evidence = ask.path().map(|path| Evidence { file: path.clone(), line: ask.line, saw: name.clone() }).into_iter().collect();
+        seen.reason(Verdict::RuledOut, format!("{name} is misspelt: no name of the project is near it"), evidence);
+    }
+}
+
+/// The name that the error asks for: misspelt where it is used, or where it is made.
+fn of_asked(ask: &Ask<'_>, name: &str, first: bool, seen: &mut Seen) -> usize {
+    let uses = ask.words.count(name);
+    // What stands in code of an outside library is no slip of the project.
+    if ask.words.is_made(name) && first && ask.words.stands(name).iter().any(|s| matches!(s.as_what, As::Made(How::Function | How::Class))) {
+        return 0;
+    }
+    let near = ask.words.near(name, |w, stands| {
+        w != name && stands.iter().any(|s| matches!(s.as_what, As::Made(_) | As::DataKey | As::File | As::Text | As::DataValue))
+    });
+    let mut found = 0;
+    for (other, slip) in near.into_iter().take(4) {
+        let stands = ask.words.stands(other);
+        let count = ask.words.count(other);
+        let makers: Vec<_> = stands.iter().filter(|s| matches!(s.as_what, As::Made(_) | As::DataKey)).collect();
+        let strong = if first { 1.0 } else { 0.86 };
+        // Used once, the near one often: the use is wrong. The near one made once and used nowhere: where it is made is wrong.
+        if uses <= 1 && count >= 2 {
+            let stand = ask.words.stands(name).first();
+            let (file, line) = match stand {
+                Some(stand) if stand.line > 0 => (&stand.file.path, stand.line),
+                _ => continue,
+            };
+            // Without its asker a slip of an ordinary word proves little.
+            let reported = ask.path() == Some(file) && line == ask.line;
+            if !first && !reported && slip > Slip::Letter {
+                continue;
+            }
+            let suspect = seen.suspect(file, line, 0.84 * slip.weight() * strong, format!("{name} stands only here; {other} is nearly the same, and {}", slip.words()));
+            if let Some(maker) = makers.first() {
+                suspect.saw(&maker.file.path, maker.line, format!("{other} is made here"));
+            }
+            found += 1;
+        } else if count <= makers.len().max(1) && !makers.is_empty() && makers.len() == 1 {
+            let maker = makers[0];
+            let suspect = seen.suspect(
+                &maker.file.path,
+                maker.line,
+                0.86 * slip.weight() * strong,
+                format!("{other} is made here and used nowhere; what is asked for is {name}, and {}", slip.words()),
+            );
+            if let Some(path) = ask.path() {
+                suspect.saw(path, ask.line, format!("{name} is asked for here"));
+            }
+            found += 1;
+        } else if first && uses <= 2 && !makers.is_empty() {
+            if let Some(path) = ask.path() {
+                let reported = ask.words.stands(name).iter().any(|s| s.line == ask.line && &s.file.path == path);
+                if reported {
+                    seen.suspect(path, ask.line, 0.6 * slip.weight(), format!("{name} is nearly {other}, which is there, and {}", slip.words()));
+                    found += 1;
+                }
+            }
+        }
+    }
+    found
+}
+
+/// Names that stand once and near another, on the way that the value took.
+fn lone(ask: &Ask<'_>, asked: &[String], seen: &mut Seen) {
+    let mut lines: Vec<(&str, &super::words::Stand<'_>)> = Vec::new();
+    for (word, stands) in ask.words.iter() {
+        let real: Vec<_> = stands.iter().filter(|s| s.as_what != As::File).collect();
+        if let [only] = real.as_slice()
+            && word.len() >= 3
+            && !matches!(only.as_what, As::Made(How::Import) | As::DataValue)
+            && !asked.iter().any(|a| a == word)
+        {
+            lines.push((word, only));
+        }
+    }
+    for (word, only) in lines {
+        let relevance = ask.relevance(only.file, only.line);
+        if relevance < 0.2 {
+            continue;
+        }
+        let near = ask.words.near(word, |w, stands| {
+            let nature = stands.iter().any(|s| match only.as_what {
+                As::Made(_) | As::Used => matches!(s.as_what, As::Made(_) | As::Used | As::Text),
+                As::Text => matches!(s.as_what, As::Text | As::Made(_) | As::DataKey | As::DataValue),
+                _ => true,
+            });
+            nature && !stands.iter().any(|s| s.line == only.line && s.file.path == only.file.path) && w.len() >= 3
+        });
+        let Some((other, slip)) = near.into_iter().find(|(_, s)| *s <= Slip::Letters) else { continue };
+        // A plural is a name of its own.
+        if format!("{word}s") == other || format!("{other}s") == word {
+            continue;
+        }
+        let about = asked.iter().any(|a| a == other);
+        let confidence = (0.32 + 0.4 * relevance) * slip.weight() + if about { 0.18 } else { 0.0 };
+        let suspect = seen.suspect(&only.file.path, only.line, confidence.min(0.8), format!("{word} stands only here; {other} is nearly the same, and {}", slip.words()));
+        if let Some(stand) = ask.words.stands(other).first() {
+            suspect.saw(&stand.file.path, stand.line, format!("{other} stands here"));
+        }
+    }
+}

@@ -1,0 +1,27 @@
+//! syntax: the script does not parse, and one repair lets it be read.
+
+use super::{Ask, Check, Evidence, Seen, Verdict};
+
+/// The check.
+pub static CHECK: Check = Check { id: "syntax", applies: |ask| !ask.syntax.is_empty(), look };
+
+fn look(ask: &Ask<'_>, seen: &mut Seen) {
+    let (Some(path), Some(fault)) = (ask.path(), ask.syntax.first()) else { return };
+    let file = ask.file.map(|f| f.name().to_owned()).unwrap_or_default();
+    let reason = if fault.line == fault.noticed { fault.what.clone() } else { format!("{}; it was noticed only at line {}", fault.what, fault.noticed) };
+    let suspect = seen.suspect(path, fault.line, fault.confidence.max(0.56), reason);
+    suspect.to(fault.to_line);
+    for (line, saw) in &fault.seen {
+        suspect.saw(path, *line, saw.clone());
+    }
+    if let Some(mended) = &fault.mended {
+        suspect.saw(path, fault.line, format!("with it, {file} can be read: {}", mended.trim()));
+    }
+    for (line, what, confidence) in &fault.others {
+        seen.suspect(path, *line, (*confidence).min(fault.confidence.max(0.56) - 0.02), what.clone());
+    }
+    for next in ask.syntax.iter().skip(1) {
+        let evidence = vec![Evidence { file: path.clone(), line: next.line, saw: next.what.clone() }];
+        seen.reason(Verdict::Likely, format!("once that is mended, line {} is next: {}", next.line, next.what), evidence);
+    }
+}

@@ -1,0 +1,251 @@
+//! twisted: arguments in another order than the parameters, a hidden object left out, a type where one of its objects belongs.
+
+use super::{Ask, Check, Seen};
+use crate::code::{At, FileFacts, Flag, How, Kind, Language};
+
+/// The check.
+pub static CHECK: Check = Check { id: "twisted", applies: |ask| ask.file.is_some() && ask.family() != "does-not-parse", look };
+
+fn look(ask: &Ask<'_>, seen: &mut Seen) {
+    dots_and_colons(ask, seen);
+    hidden_object(ask, seen);
+    types_for_objects(ask, seen);
+    orders(ask, seen);
+}
+
+/// Lua: made with a dot and called with a colon, or the other way round.
+fn dots_and_colons(ask: &Ask<'_>, seen: &mut Seen) {
+    for file in ask.scope.iter().filter(|f| f.language == Language::Lua) {
+        for function in file.tree.all().filter(|n| n.is(Kind::Func) && n.part(Kind::Owner).is_some()) {
+            let Some(name) = function.text() else { continue };
+            let calls: Vec<(&FileFacts, At<'_>)> = ask
+                .words
+                .stands(name)
+                .iter()
+                .filter_map(|s| Some((s.file, s.node?)))
+                .filter(|(_, n)| n.is(Kind::Field) && n.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(*n)))
+                .collect();
+            let relevant = ask.steps.iter().any(|s| s.function == Some(function)) || ask.said.contains("self");
+            let colon = function.has(Flag::Method);
+            let takes_self = function.params().next().is_some_and(|p| p.is_called("self"));
+            let uses_self = function.whole().any(|n| n.is(Kind::Name) && n.is_called("self"));
+            if !colon && !takes_self && calls.iter().any(|(_, c)| c.has(Flag::Method)) {
+                let confidence = if relevant || uses_self { 0.88 } else { 0.5 };
+                let suspect = seen.suspect(&file.path, function.line(), confidence, format!("{name} is made with a dot, and called with a colon: its parameters shift by one"));
+                if let Some((f, c)) = calls.iter().find(|(_, c)| c.has(Flag::Method)) {
+                    suspect.saw(&f.path, c.line(), format!("it is called with a colon here"));
+                }
+            }
+            if colon || takes_self {
+                for (f, call) in calls.iter().filter(|(_, c)| !c.has(Flag::Method)) {
+                    // `Base.new(self, …)` hands the object over by hand.
+                    let by_hand = call.parent().and_then(|p| p.arguments().next()).is_some_and(|a| a.last_name() == Some("self") || a.last_name() == Some("o"));
+                    let on_type = call.child(0).and_then(At::last_name).is_some_and(|o| o.starts_with(char::is_uppercase));
+                    let owner = function.part(Kind::Owner).and_then(At::last_name);
+                    if by_hand || on_type && call.child(0).and_then(At::last_name) != owner {
+                        continue;
+                    }
+                    let on_way = ask.steps.iter().any(|s| s.file.path == f.path && s.line == call.line());
+                    let confidence = if relevant || on_way { 0.87 } else { 0.45 };
+                    let suspect = seen.suspect(&f.path, call.line(), confidence, format!("{name} is called with a dot: it does not learn whose it is, and what it gets shifts by one"));
+                    suspect.saw(&file.path, function.line(), format!("{name} is made with a colon"));
+                }
+            }
+        }
+    }
+}
+
+/// Python: a method without `self`, or called on its class.
+fn hidden_object(ask: &Ask<'_>, seen: &mut Seen) {
+    if !(ask.said.contains("positional argument") || ask.said.contains("takes ")) {
+        return;
+    }
+    for mention in &ask.mentioned {
+        let name = mention.rsplit('.').next().unwrap_or(mention).trim_end_matches("()");
+        for stand in ask.words.stands(name) {
+            let Some(function) = stand.node.filter(|n| n.is(Kind::Func) && n.has(Flag::Method)) else { continue };
+            if !function.params().next().is_some_and(|p| matches!(p.text(), Some("self" | "cls"))) {
+                seen.suspect(&stand.file.path, function.line(), 0.9, format!("{name} is a method without the parameter self, so what it is handed shifts by one"));
+            }
+        }
+    }
+    let said = ask.said.split("Error: ").last().unwrap_or(&ask.said);
+    let name = said.split('(').next().unwrap_or("").rsplit('.').next().unwrap_or("").trim();
+    for stand in ask.words.stands(name) {
+        let Some(function) = stand.node.filter(|n| n.is(Kind::Func) && n.has(Flag::Method)) else { continue };
+        if !function.params().next().is_some_and(|p| matches!(p.text(), Some("self" | "cls"))) {
+            seen.suspect(&stand.file.path, function.line(), 0.9, format!("{name} is a method without the parameter self, so what it is handed shifts by one"));
+        } else if said.contains("missing 1 required positional argument: 'self'") {
+            if let Some(path) = ask.path() {
+                seen.suspect(path, ask.line, 0.8, format!("{name} is called on the type, not on one of its objects"));
+            }
+        }
+    }
+}
+
+/// A type is handed over or kept where one of its objects belongs; members of the type asked of an object.
+fn types_for_objects(ask: &Ask<'_>, seen: &mut Seen) {
+    let class = ask.said.split("type object '").nth(1).and_then(|r| r.split('\'').next());
+    if let Some(class) = class {
+        for stand in ask.words.stands(class) {
+            let Some(node) = stand.node.filter(|n| n.is(Kind::Name) && n.makes().is_none()) else { continue };
+            let Some(parent) = node.parent() else { continue };
+            let bare = match parent.kind() {
+                Kind::Call | Kind::New => parent.child(0) != Some(node),
+                Kind::Values | Kind::Table | Kind::Pair | Kind::Return => true,
+                _ => false,
+            };
+            if bare && !node.class().is_some_and(|c| c.is_called(class)) {
+                seen.suspect(&stand.file.path, node.line(), 0.86, format!("the type {class} itself is put here, without the brackets that make one of its objects"));
+            }
+        }
+    }
+    // Asked of an object, though it belongs to the type; or the other way round.
+    let Some(asked) = ask.asked.as_deref() else { return };
+    for stand in ask.words.stands(asked) {
+        let Some(node) = stand.node else { continue };
+        let (member, fixed) = match node.kind() {
+            Kind::Func if node.has(Flag::Member) => (node, node.has(Flag::Static)),
+            _ => match node.parent().and_then(At::parent) {
+                Some(p) if node.makes() == Some(How::Assigned) && p.has(Flag::Member) => (node, p.has(Flag::Static)),
+                _ => continue,
+            },
+        };
+        let class = member.class().and_then(At::text);
+        let uses: Vec<(&FileFacts, At<'_>)> = ask.words.stands(asked).iter().filter_map(|s| Some((s.file, s.node?))).filter(|(_, n)| n.is(Kind::Field) && n.makes().is_none()).collect();
+        let on_type = uses.iter().filter(|(_, n)| n.child(0).and_then(At::last_name) == class).count();
+        if fixed && ask.said.contains("not a function") && on_type == 0 {
+            seen.suspect(&stand.file.path, member.line(), 0.88, format!("{asked} is static here: it belongs to the type, and is asked of an object"));
+        }
+        let wants_static = ask.said.contains("non-static") || ask.said.contains("object reference");
+        if !fixed && wants_static && on_type > 0 {
+            // Someone holds an object of the type under its name in small letters: the call is the slip.
+            let object = class.is_some_and(|c| ask.file.is_some_and(|f| f.tree.all().any(|n| n.makes().is_some() && n.is(Kind::Name) && n.text().is_some_and(|t| t != c && t.eq_ignore_ascii_case(c)))));
+            let others = member.class().into_iter().flat_map(At::children).filter(|m| m.has(Flag::Static)).count();
+            let confidence = if object { 0.4 } else { 0.7 + 0.05 * others.min(2) as f32 };
+            seen.suspect(&stand.file.path, member.line(), confidence, format!("{asked} is asked of the type everywhere, and is not static here"));
+        }
+    }
+    // A method was made static, and uses what only an object has.
+    if (ask.said.contains("non-static") || ask.said.contains("invalid method reference") || ask.said.contains("static context"))
+        && let Some(step) = ask.steps.first()
+    {
+        let functions = step.function.into_iter().map(|f| (step.file, f)).chain(ask.scope.iter().flat_map(|f| f.tree.all().filter(|n| n.is(Kind::Func)).map(move |n| (*f, n))).filter(|(_, n)| {
+            ask.on_line().any(|l| l.is(Kind::Field) && l.text().is_some() && l.text() == n.text())
+        }));
+        for (file, function) in functions.filter(|(_, f)| f.has(Flag::Static) && f.text() != Some("main") && f.text() != Some("Main")) {
+            let members: Vec<&str> = function.class().into_iter().flat_map(At::whole).filter(|n| n.makes() == Some(How::Assigned) && n.parent().and_then(At::parent).is_some_and(|p| p.has(Flag::Member) && !p.has(Flag::Static))).filter_map(At::text).collect();
+            let uses = function.whole().filter(|n| n.is(Kind::Name) && n.makes().is_none()).filter_map(At::text).find(|t| members.contains(t));
+            let reported_static = ask.said.contains("method reference");
+            if uses.is_some() || reported_static {
+                let name = function.text().unwrap_or_default();
+                seen.suspect(&file.path, function.line(), 0.84, format!("{name} is static here, and uses {} of one object", uses.unwrap_or("what is")));
+            }
+        }
+    }
+}
+
+/// Arguments that bear the names of parameters at other places; parameters in another order than they are kept in.
+fn orders(ask: &Ask<'_>, seen: &mut Seen) {
+    for file in ask.scope.iter().filter(|f| f.language.is_code()) {
+        for function in file.tree.all().filter(|n| n.is(Kind::Func)) {
+            let params: Vec<&str> = function.params().filter_map(At::text).filter(|p| !matches!(*p, "self" | "cls")).collect();
+            if params.len() < 2 || function.part(Kind::Block).is_none() {
+                continue;
+            }
+            let constructs = function.has(Flag::Constructor) || matches!(function.text(), Some("new" | "init"));
+            let name = if function.has(Flag::Constructor) { function.class().and_then(At::text) } else { function.text() };
+            let Some(name) = name else { continue };
+            let calls = calls_of(ask, name, constructs, function);
+            let relevance = ask.relevance(file, function.line()).max(calls.iter().map(|(f, c)| ask.relevance(f, c.line())).fold(0.0, f32::max));
+            let on_way = ask.steps.iter().any(|s| calls.iter().any(|(f, c)| f.path == s.file.path && c.line() == s.line)) || ask.steps.iter().any(|s| s.function == Some(function));
+            let boost = if on_way { 0.3 } else { 0.26 * relevance };
+            // The order in which a constructor keeps what it takes.
+            let kept: Vec<&str> = if constructs { kept_order(function, &params) } else { Vec::new() };
+            let swapped_def = kept.len() == params.len() && kept.len() >= 2 && swap(&kept, &params).is_some();
+            for (f, call) in &calls {
+                let handed: Vec<Option<&str>> = call.arguments().filter(|a| !a.is(Kind::Pair)).map(main_word).collect();
+                let Some((a, b)) = crossed(&handed, &params) else { continue };
+                let reason = |what: &str| format!("{what}: {} and {} stand the other way round than in the {}", params[a], params[b], if swapped_def { "calls" } else { "definition" });
+                // Which of the two is wrong? The definition, when other calls or the order of keeping speak against it.
+                let others = calls.iter().filter(|(_, c)| c.id() != call.id()).filter(|(_, c)| crossed(&c.arguments().map(main_word).collect::<Vec<_>>(), &params).is_some()).count();
+                if swapped_def || others > 0 {
+                    let suspect = seen.suspect(&file.path, function.line(), 0.62 + boost, reason("the parameters"));
+                    suspect.saw(&f.path, call.line(), "it is called in the other order here");
+                } else {
+                    let suspect = seen.suspect(&f.path, call.line(), 0.6 + boost, reason("the arguments"));
+                    suspect.saw(&file.path, function.line(), format!("the parameters are {}", params.join(", ")));
+                }
+            }
+            if swapped_def && !calls.iter().any(|(_, c)| crossed(&c.arguments().map(main_word).collect::<Vec<_>>(), &params).is_some()) {
+                let suspect = seen.suspect(&file.path, function.line(), 0.4 + boost, format!("the parameters {} stand in another order than they are kept in", params.join(", ")));
+                suspect.saw(&file.path, function.line(), format!("they are kept as {}", kept.join(", ")));
+            }
+        }
+    }
+}
+
+fn calls_of<'a>(ask: &Ask<'a>, name: &str, constructs: bool, function: At<'_>) -> Vec<(&'a FileFacts, At<'a>)> {
+    let owner = function.part(Kind::Owner).and_then(At::last_name);
+    ask.words
+        .stands(name)
+        .iter()
+        .filter_map(|s| Some((s.file, s.node?)))
+        .filter_map(|(f, n)| match n.kind() {
+            Kind::New => Some((f, n)),
+            Kind::Name | Kind::Field => n.parent().filter(|p| p.is(Kind::Call) && p.child(0) == Some(n)).map(|p| (f, p)),
+            _ => None,
+        })
+        // `new` is the name of many: only that of the same owner counts.
+        .filter(|(_, c)| !constructs || owner.is_none() || c.child(0).and_then(|f| f.child(0)).and_then(At::last_name) == owner)
+        .collect()
+}
+
+/// The word that says what an argument is: `dish` of `order.dish` and of `getAttribute("dish")`.
+fn main_word(argument: At<'_>) -> Option<&str> {
+    match argument.kind() {
+        Kind::Name | Kind::Field => argument.text(),
+        Kind::Index => argument.child(1).filter(|k| k.is(Kind::Str)).and_then(At::text),
+        Kind::Call => {
+            let texts: Vec<&str> = argument.whole().filter(|n| n.is(Kind::Str)).filter_map(At::text).collect();
+            match texts.as_slice() {
+                [one] => Some(one),
+                _ => argument.arguments().next().and_then(|a| if a.is(Kind::Call) { main_word(a) } else { None }).or_else(|| argument.last_name()),
+            }
+        }
+        _ => None,
+    }
+}
+
+/// Two positions whose arguments bear each other's parameter's names; or one that does, where its own position is another's.
+fn crossed(handed: &[Option<&str>], params: &[&str]) -> Option<(usize, usize)> {
+    let same = |a: Option<&str>, p: &str| a.is_some_and(|a| a.eq_ignore_ascii_case(p));
+    for a in 0..handed.len().min(params.len()) {
+        for b in 0..handed.len().min(params.len()) {
+            if a != b && same(handed[a], params[b]) && !same(handed[a], params[a]) && !same(handed[b], params[b]) && (same(handed[b], params[a]) || a < b || handed[b].is_none()) {
+                return Some((a, b));
+            }
+        }
+    }
+    None
+}
+
+/// The parameters in the order in which a constructor keeps them.
+fn kept_order<'a>(function: At<'a>, params: &[&'a str]) -> Vec<&'a str> {
+    let mut order = Vec::new();
+    for node in function.whole().filter(|n| n.is(Kind::Assign)) {
+        let Some(value) = node.part(Kind::Values).and_then(|v| v.child(0)) else { continue };
+        let name = value.whole().filter(|n| n.is(Kind::Name)).filter_map(At::text).find(|t| params.contains(t));
+        order.extend(name.filter(|n| !order.contains(n)));
+    }
+    order
+}
+
+/// Where two neighbours have changed places and all else is the same.
+fn swap(kept: &[&str], params: &[&str]) -> Option<usize> {
+    let differ: Vec<usize> = (0..kept.len()).filter(|at| kept[*at] != params[*at]).collect();
+    match differ.as_slice() {
+        [a, b] if kept[*a] == params[*b] && kept[*b] == params[*a] => Some(*a),
+        _ => None,
+    }
+}
