@@ -46,5 +46,5 @@ fn syntax(entry: &Entry, file: &FileFacts) -> Vec<SyntaxFault> {
     }
     let line = entry.place.as_ref().and_then(|p| p.line).unwrap_or(1);
     let opener = entry.facts.get("line").and_then(|l| l.parse().ok());
-    izba_code::mend::faults(file.language, &file.text, Some(izba_code::mend::Noticed { line, opener }))
+    izba_code::mend::faults(file.language, &file.text, Some(izba_code::mend::Noticed { line, opener, near: entry.facts.get("near").cloned() }))
 }

@@ -186,6 +186,9 @@ fn settings(language: Language, text: &str, out: &mut Out) {
                 let (key, value) = (key.trim().trim_matches('"'), value.trim());
                 // The sections of settings hold records of the same nature: their names are no part of the way.
                 out.add(Role::Key, key, line, &here);
+                if let Some((group, last)) = key.rsplit_once('.') {
+                    out.add(Role::Key, last, line, group);
+                }
                 let value_path = if here.is_empty() { key.to_owned() } else { format!("{here}/{key}") };
                 let inner = value.trim_start_matches('[').trim_end_matches(']');
                 for part in if inner.len() < value.len() { inner.split(',').collect() } else { vec![value] } {
@@ -216,6 +219,15 @@ fn table(text: &str, out: &mut Out) {
     let number = |cell: &String| cell.parse::<f64>().is_ok();
     let head = rows.first().map(|r| cells(r)).unwrap_or_default();
     let named = separator.is_some() && !head.iter().any(number) && rows.iter().skip(1).any(|r| cells(r).iter().any(number));
+    // Running text has no columns.
+    if separator.is_none() {
+        let lengths: Vec<usize> = rows.iter().map(|r| r.split_whitespace().count()).filter(|n| *n > 0).collect();
+        let usual = lengths.iter().max_by_key(|n| lengths.iter().filter(|m| m == n).count()).copied().unwrap_or(0);
+        let fitting = lengths.iter().filter(|n| n.abs_diff(usual) <= 1).count();
+        if usual > 6 || fitting * 3 < lengths.len() * 2 || lengths.is_empty() {
+            return;
+        }
+    }
     for (at, row) in rows.iter().enumerate() {
         if row.trim().is_empty() || row.trim_start().starts_with('#') {
             continue;

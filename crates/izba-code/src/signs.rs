@@ -171,10 +171,17 @@ fn next(language: Language, rest: &str, before: Option<&Token<'_>>) -> (Sort, us
         let len = rest[..len].find("..").unwrap_or(len);
         return (Sort::Number, len.max(1));
     }
-    if c == '/' && matches!(language, Language::JavaScript | Language::TypeScript) && begins_pattern(before) && let Some(len) = pattern(rest) {
+    if c == '/'
+        && matches!(language, Language::JavaScript | Language::TypeScript)
+        && begins_pattern(before)
+        && let Some(len) = pattern(rest)
+    {
         return (Sort::Text, len);
     }
-    let long = ["...", "===", "!==", "**=", ">>>", "->", "=>", "==", "~=", "!=", "<=", ">=", "&&", "||", "++", "--", "+=", "-=", "*=", "/=", "..", "::", "//", "**", "?.", "??", ":="];
+    let long = [
+        "...", "===", "!==", "**=", ">>>", "->", "=>", "==", "~=", "!=", "<=", ">=", "&&", "||", "++", "--", "+=", "-=", "*=", "/=", "..", "::",
+        "//", "**", "?.", "??", ":=",
+    ];
     let len = long.iter().find(|s| rest.starts_with(**s)).map_or(c.len_utf8(), |s| s.len());
     (Sort::Sign, len)
 }
@@ -183,7 +190,9 @@ fn quoted(language: Language, rest: &str, marks: usize) -> (Sort, usize) {
     let body = &rest[marks..];
     let quote = &body[..1];
     let triple = quote.repeat(3);
-    if body.starts_with(&triple) && (language == Language::Python || quote == "\"" && matches!(language, Language::Java | Language::Kotlin | Language::CSharp)) {
+    if body.starts_with(&triple)
+        && (language == Language::Python || quote == "\"" && matches!(language, Language::Java | Language::Kotlin | Language::CSharp))
+    {
         return match body[3..].find(&triple) {
             Some(end) => (Sort::Text, marks + end + 6),
             None => (Sort::Unclosed, rest.len()),
@@ -354,8 +363,14 @@ pub fn unrest(language: Language, tokens: &[Token<'_>]) -> f32 {
     // What stands in a block stands deeper than the line that opens it, and as deep as its siblings.
     let mut stack: Vec<(u32, u32, Option<u32>)> = Vec::new();
     let mut before: Option<&Token<'_>> = None;
+    // Indent of the line of a statement, whether it ends with a colon, whether it goes on.
+    let mut logical: Option<(u32, bool, bool)> = None;
     for (at, token) in tokens.iter().enumerate() {
-        if token.first && !shuts[at] && !(language == Language::Lua && matches!(token.text, "else" | "elseif")) && !matches!(token.text, "case" | "default") {
+        if token.first
+            && !shuts[at]
+            && !(language == Language::Lua && matches!(token.text, "else" | "elseif"))
+            && !matches!(token.text, "case" | "default")
+        {
             if let Some((line, indent, siblings)) = stack.last_mut() {
                 if token.line > *line {
                     if token.indent <= *indent {
@@ -368,10 +383,22 @@ pub fn unrest(language: Language, tokens: &[Token<'_>]) -> f32 {
                         Some(_) => {}
                     }
                 }
-            } else if token.indent > 0 && !python {
+            } else if python {
+                // A line may stand deeper than the one before only where that one ends with a colon.
+                if let Some(last) = logical.filter(|l| token.indent > l.0 && !l.1) {
+                    cost += if last.2 { 0.0 } else { 1.0 };
+                }
+            } else if token.indent > 0 {
                 let begins = before.is_none_or(|b| matches!(b.text, ";" | "}" | "end"));
                 cost += if begins { 0.5 } else { 0.0 };
             }
+        }
+        if token.first && stack.is_empty() {
+            logical = Some((token.indent, false, false));
+        }
+        if let Some(logical) = &mut logical {
+            logical.1 = token.text == ":" && stack.is_empty();
+            logical.2 = token.text == "\\";
         }
         if opens[at].is_some() {
             stack.push((token.line, token.indent, None));

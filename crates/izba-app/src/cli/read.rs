@@ -116,7 +116,8 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
     let utc_offset = jiff::Zoned::now().offset().seconds();
     let guilty = Guilty::of(&project);
     let find = |entry: &izba_core::Entry| guilty.find(entry);
-    let choice = answer::Choice { finder: Some(answer::Finder(&find)), phrase: phrase.as_ref(), compared, now: Some(izba_sources::now()), utc_offset };
+    let choice =
+        answer::Choice { finder: Some(answer::Finder(&find)), phrase: phrase.as_ref(), compared, now: Some(izba_sources::now()), utc_offset };
     print(&match args.form {
         Form::Text => answer::text(&engine, &choice),
         Form::Jsonl => answer::jsonl(&engine, &choice),

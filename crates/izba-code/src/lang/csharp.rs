@@ -18,7 +18,9 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
             let text = w.text(node);
             w.leaf(Kind::Type, 0, Some(text), node);
         }
-        "string_literal" | "verbatim_string_literal" | "raw_string_literal" | "character_literal" | "interpolated_string_expression" => w.string(node, INSERTED),
+        "string_literal" | "verbatim_string_literal" | "raw_string_literal" | "character_literal" | "interpolated_string_expression" => {
+            w.string(node, INSERTED)
+        }
         "integer_literal" | "real_literal" => {
             let text = w.text(node);
             w.leaf(Kind::Num, 0, Some(text), node);

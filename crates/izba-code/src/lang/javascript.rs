@@ -9,9 +9,13 @@ const INSERTED: &[&str] = &["template_substitution"];
 pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
     let part = |field| node.child_by_field_name(field);
     match node.kind() {
-        "identifier" | "this" | "super" | "property_identifier" | "private_property_identifier" | "type_identifier" | "shorthand_property_identifier_pattern" => {
-            w.name(node)
-        }
+        "identifier"
+        | "this"
+        | "super"
+        | "property_identifier"
+        | "private_property_identifier"
+        | "type_identifier"
+        | "shorthand_property_identifier_pattern" => w.name(node),
         "shorthand_property_identifier" => {
             let text = w.text(node);
             w.with(Kind::Pair, 0, Some(text), node, |w| w.name(node));
@@ -68,9 +72,12 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
             let values: Vec<Node<'_>> = part("right").into_iter().collect();
             w.assign(node, Flag::Augmented as u16, &targets, &values);
         }
-        "function_declaration" | "generator_function_declaration" | "function_expression" | "generator_function" | "arrow_function" | "method_definition" => {
-            function(w, node)
-        }
+        "function_declaration"
+        | "generator_function_declaration"
+        | "function_expression"
+        | "generator_function"
+        | "arrow_function"
+        | "method_definition" => function(w, node),
         "class_declaration" | "class" | "abstract_class_declaration" | "interface_declaration" | "enum_declaration" => {
             let name = part("name").map(|n| w.text(n));
             w.with(Kind::Class, 0, name, node, |w| {
@@ -189,7 +196,8 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
         }
         "export_statement" => {
             if let Some(declaration) = part("declaration").or(part("value")) {
-                let before = w.out.open(Kind::Other, Flag::Export as u16, None, node.start_position().row as u32 + 1, (node.start_byte(), node.end_byte()));
+                let before =
+                    w.out.open(Kind::Other, Flag::Export as u16, None, node.start_position().row as u32 + 1, (node.start_byte(), node.end_byte()));
                 w.node(declaration);
                 w.out.close();
                 w.out.mark(before, Flag::Export);
@@ -258,7 +266,8 @@ fn function(w: &mut Writer<'_>, node: Node<'_>) {
                 let inner = p.child_by_field_name("pattern").unwrap_or(p);
                 let value = p.child_by_field_name("value").or(inner.child_by_field_name("right"));
                 let named = inner.child_by_field_name("left").unwrap_or(inner);
-                let text = if matches!(named.kind(), "object_pattern" | "array_pattern") { None } else { Some(w.text(named).trim_start_matches("...")) };
+                let text =
+                    if matches!(named.kind(), "object_pattern" | "array_pattern") { None } else { Some(w.text(named).trim_start_matches("...")) };
                 w.with(Kind::Param, 0, text, p, |w| {
                     if text.is_none() {
                         for n in pattern(w, named) {

@@ -47,7 +47,8 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
             let named = child(node, "variable_declaration").and_then(|v| child(v, "identifier"));
             let declared = child(node, "variable_declaration").and_then(|v| children(v).into_iter().nth(1));
             let value = children(node).into_iter().rfind(|c| !matches!(c.kind(), "variable_declaration" | "modifiers" | "getter" | "setter"));
-            let flags = modifiers(w, node) | if node.parent().is_some_and(|p| p.kind() == "class_body") { Flag::Member as u16 } else { Flag::Local as u16 };
+            let flags =
+                modifiers(w, node) | if node.parent().is_some_and(|p| p.kind() == "class_body") { Flag::Member as u16 } else { Flag::Local as u16 };
             w.with(Kind::Assign, flags, None, node, |w| {
                 let name: Vec<Node<'_>> = named.into_iter().collect();
                 let value: Vec<Node<'_>> = value.into_iter().collect();

@@ -8,11 +8,13 @@
 mod tries;
 
 use crate::lang::with_parser;
-use crate::signs::{tokens, unrest};
+use crate::signs::{Token, tokens, unrest};
 use izba_core::code::{Language, SyntaxFault};
 use tree_sitter::Node;
 use tries::Try;
 
+/// At most this many repairs are held against the indentation.
+const WEIGHED: usize = 700;
 /// At most this many repairs are given to the grammar for one fault.
 const PARSED: usize = 48;
 /// A repair that costs this much more than one that works is not looked at.
@@ -21,12 +23,14 @@ const CLOSE: f32 = 0.5;
 const FAULTS: usize = 8;
 
 /// A place that the console named.
-#[derive(Debug, Clone, Copy, Default)]
+#[derive(Debug, Clone, Default)]
 pub struct Noticed {
     /// Line, from 1.
     pub line: u32,
     /// Line of the opener that it says is not closed.
     pub opener: Option<u32>,
+    /// The sign or word that it says it met.
+    pub near: Option<String>,
 }
 
 /// All faults of a script, first one first; after the best repair of each, reading goes on.
@@ -39,12 +43,13 @@ pub fn faults(language: Language, text: &str, noticed: Option<Noticed>) -> Vec<S
     let mut text = text.to_owned();
     let mut found: Vec<SyntaxFault> = Vec::new();
     for round in 0..FAULTS {
-        let noticed = noticed.filter(|_| round == 0);
-        let Some(Trouble { first, weight }) = trouble(language, &text) else { break };
+        let noticed = noticed.as_ref().filter(|_| round == 0);
+        let Some(parsed) = Parsed::new(language, &text) else { break };
+        let Trouble { first, weight } = parsed.trouble();
         if weight == 0 && noticed.is_none() {
             break;
         }
-        let Some((fault, mended)) = best(language, &text, noticed, first, weight) else {
+        let Some((fault, mended)) = best(&parsed, &text, noticed, first, weight) else {
             if weight > 0 {
                 found.push(unmended(&text, noticed.map_or(first, |n| n.line)));
             }
@@ -80,11 +85,41 @@ struct Trouble {
     weight: usize,
 }
 
-fn trouble(language: Language, text: &str) -> Option<Trouble> {
-    with_parser(language, |parser| {
-        let tree = parser.parse(text, None)?;
-        Some(measure(tree.root_node()))
-    })?
+/// A text with the grammar's tree of it, from which the trees of texts nearly the same are made.
+struct Parsed {
+    language: Language,
+    tree: tree_sitter::Tree,
+}
+
+impl Parsed {
+    fn new(language: Language, text: &str) -> Option<Parsed> {
+        Some(Parsed { language, tree: with_parser(language, |parser| parser.parse(text, None))?? })
+    }
+
+    fn trouble(&self) -> Trouble {
+        measure(self.tree.root_node())
+    }
+
+    /// What is left after one repair of `text`, of which this is the tree.
+    fn trouble_after(&self, text: &str, attempt: &Try) -> Trouble {
+        let mended = attempt.apply(text);
+        let point = |text: &str, at: usize| {
+            let row = text.as_bytes()[..at].iter().filter(|b| **b == b'\n').count();
+            tree_sitter::Point::new(row, at - text[..at].rfind('\n').map_or(0, |n| n + 1))
+        };
+        let (old_end, new_end) = (attempt.at + attempt.remove, attempt.at + attempt.insert.len());
+        let mut tree = self.tree.clone();
+        tree.edit(&tree_sitter::InputEdit {
+            start_byte: attempt.at,
+            old_end_byte: old_end,
+            new_end_byte: new_end,
+            start_position: point(text, attempt.at),
+            old_end_position: point(text, old_end),
+            new_end_position: point(&mended, new_end),
+        });
+        let parsed = with_parser(self.language, |parser| parser.parse(&mended, Some(&tree))).flatten();
+        parsed.map_or(Trouble { first: 1, weight: usize::MAX }, |t| measure(t.root_node()))
+    }
 }
 
 fn measure(root: Node<'_>) -> Trouble {
@@ -110,17 +145,55 @@ fn measure(root: Node<'_>) -> Trouble {
     trouble
 }
 
-fn best(language: Language, text: &str, noticed: Option<Noticed>, first: u32, weight: usize) -> Option<(SyntaxFault, String)> {
+/// The unrest of the text after a repair: only the lines that it touches are read anew, unless it is about quotes or brackets
+/// that may begin a long text.
+fn unrest_after(language: Language, text: &str, read: &[Token<'_>], attempt: &Try) -> f32 {
+    let plain = !attempt.insert.contains(['"', '\'', '`', '[', ']', '/', '*', '-', '#']) && !text[attempt.at..].starts_with(['[', ']']);
+    let from = text[..attempt.at].rfind('\n').map_or(0, |n| n + 1);
+    let to = text[attempt.at + attempt.remove..].find('\n').map_or(text.len(), |n| attempt.at + attempt.remove + n);
+    let (head, tail) = (read.partition_point(|t| t.start < from), read.partition_point(|t| t.start < to));
+    // A text over several lines may be cut by the borders.
+    let crosses = |at: usize| at > 0 && read[at - 1].text.contains('\n');
+    // So may a comment: what stands on the lines has to be tokens of theirs.
+    let bare = tail == head && attempt.remove == 0;
+    if !plain || crosses(head) || crosses(tail) || bare {
+        let mended = attempt.apply(text);
+        return unrest(language, &tokens(language, &mended));
+    }
+    let lines = Try { at: attempt.at - from, ..attempt.clone() }.apply(&text[from..to]);
+    let before = read[head].line - 1;
+    let more = lines.matches('\n').count() as u32;
+    let mut all: Vec<Token<'_>> = Vec::with_capacity(read.len() + 4);
+    all.extend_from_slice(&read[..head]);
+    let blank = text[from..read[head].start].matches('\n').count() as u32;
+    all.extend(tokens(language, &lines).into_iter().map(|t| Token { line: t.line + before - blank, ..t }));
+    all.extend(read[tail..].iter().map(|t| Token { line: t.line + more, ..*t }));
+    unrest(language, &all)
+}
+
+fn best(parsed: &Parsed, text: &str, noticed: Option<&Noticed>, first: u32, weight: usize) -> Option<(SyntaxFault, String)> {
+    let language = parsed.language;
     let read = tokens(language, text);
     let before = unrest(language, &read);
-    let look = tries::Look { language, text, tokens: &read, noticed: noticed.map(|n| n.line), opener: noticed.and_then(|n| n.opener), stumbles: (first != u32::MAX).then_some(first) };
+    let look = tries::Look {
+        language,
+        text,
+        tokens: &read,
+        noticed: noticed.map(|n| n.line),
+        opener: noticed.and_then(|n| n.opener),
+        near: noticed.and_then(|n| n.near.clone()),
+        stumbles: (first != u32::MAX).then_some(first),
+    };
     let near = noticed.map(|n| n.line).into_iter().chain(look.stumbles).collect::<Vec<_>>();
     let far = |line: u32| near.iter().map(|n| n.abs_diff(line)).min().unwrap_or(0);
-    let mut marked: Vec<(f32, Try)> = tries::all(&look)
+    // What lies near and is usual comes first; what is neither is not worth the time where there is much of it.
+    let mut all = tries::all(&look);
+    all.sort_by(|a, b| (a.cost + far(a.line).min(100) as f32 * 0.002).total_cmp(&(b.cost + far(b.line).min(100) as f32 * 0.002)));
+    all.truncate(WEIGHED);
+    let mut marked: Vec<(f32, Try)> = all
         .into_iter()
         .map(|t| {
-            let mended = t.apply(text);
-            let after = unrest(language, &tokens(language, &mended));
+            let after = unrest_after(language, text, &read, &t);
             let mark = (after - before) * 1.0 + t.cost + (far(t.line) as f32).min(200.0) * 0.006;
             (mark, t)
         })
@@ -135,7 +208,7 @@ fn best(language: Language, text: &str, noticed: Option<Noticed>, first: u32, we
         if mark > enough {
             break;
         }
-        let left = trouble(language, &attempt.apply(text)).map_or(usize::MAX, |t| t.weight);
+        let left = parsed.trouble_after(text, &attempt).weight;
         // What the console refused and the grammar never did cannot be told by the grammar.
         if left < weight || weight == 0 {
             if left == 0 {

@@ -47,6 +47,8 @@ pub struct Look<'a> {
     pub noticed: Option<u32>,
     /// Line of an opener that the console named.
     pub opener: Option<u32>,
+    /// The sign or word that the console says it met.
+    pub near: Option<String>,
     /// Line at which the grammar first stumbles.
     pub stumbles: Option<u32>,
 }
@@ -105,11 +107,16 @@ fn one_too_many(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
         let token = &look.tokens[close];
         let open = pair.open.map(|o| &look.tokens[o]);
         let slanted = open.is_none_or(|o| token.first && o.line < token.line && o.indent != token.indent) || pair.mixed;
-        if !(slanted || look.hot(token.line) || (stray.contains(&token.text) && token.first && !unclosed)) {
+        // `}}` where each closes a block of its own is rarely meant.
+        let double = close > 0
+            && look.tokens[close - 1].line == token.line
+            && look.tokens[close - 1].first
+            && look.tokens[close - 1].text == token.text
+            && open.is_none_or(|o| o.line < token.line);
+        if !(slanted || double || look.hot(token.line) || (stray.contains(&token.text) && token.first && !unclosed)) {
             continue;
         }
-        // Nothing may be left hanging on a line of its own.
-        let mut attempt = put(token.start, "", token.line, format!("there is one {} too many", token.text), 0.55);
+        let mut attempt = put(token.start, "", token.line, format!("there is one {} too many", token.text), if double { 0.3 } else { 0.55 });
         attempt.remove = token.text.len();
         if let Some(open) = open.filter(|_| slanted) {
             attempt.seen.push((open.line, format!("it would close the {} of this line", open.text)));
@@ -147,18 +154,50 @@ fn closer_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
         let spaced = if closer == "end" { format!(" {closer} ") } else { closer.to_owned() };
         for at in (open + 1)..=end + 1 {
             let before = &tokens[at - 1];
-            let gap = at > end || at == open + 1 && bracket || matches!(tokens[at].text, ")" | "]" | "}" | "," | ";" | "{" | ":" | "then" | "do") || tokens[at].sort == Sort::Sign && bracket || closer == "end";
+            let gap = at > end
+                || at == open + 1 && bracket
+                || matches!(tokens[at].text, ")" | "]" | "}" | "," | ";" | "{" | ":" | "then" | "do")
+                || tokens[at].sort == Sort::Sign && bracket
+                || closer == "end";
             if gap && before.line == opener.line || gap && at > end {
-                add(before.end(), spaced.clone(), opener.line, opener.line, if bracket { 0.35 } else { 0.5 }, None);
+                let index = opener.text == "[" && open > 0 && is_operand_end(&tokens[open - 1]);
+                add(
+                    before.end(),
+                    spaced.clone(),
+                    opener.line,
+                    opener.line,
+                    if index {
+                        0.2
+                    } else if bracket {
+                        0.35
+                    } else {
+                        0.5
+                    },
+                    None,
+                );
             }
         }
         // Before a closer that closes the wrong thing.
         if let Some(close) = pair.close.filter(|_| pair.mixed) {
             let token = &tokens[close];
-            add(token.start, spaced.clone(), token.line, token.line, 0.35, Some((token.line, format!("{} comes before anything closes it", token.text))));
+            add(
+                token.start,
+                spaced.clone(),
+                token.line,
+                token.line,
+                0.35,
+                Some((token.line, format!("{} comes before anything closes it", token.text))),
+            );
             // Or on a line of its own before it.
             if token.first && close > 0 {
-                add(tokens[close - 1].end(), format!("\n{}{closer}", " ".repeat(opener.indent as usize)), tokens[close - 1].line, token.line, 0.4, None);
+                add(
+                    tokens[close - 1].end(),
+                    format!("\n{}{closer}", " ".repeat(opener.indent as usize)),
+                    tokens[close - 1].line,
+                    token.line,
+                    0.4,
+                    None,
+                );
             }
         }
         // Where the indentation says that it is over.
@@ -170,7 +209,10 @@ fn closer_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
             if bracket {
                 let end = look.last_of_line(next);
                 for cut in [end + 1, end, end.saturating_sub(1)] {
-                    if cut > next && cut <= end + 1 && (cut == end + 1 || look.is_closer(cut) || matches!(tokens[cut].text, "," | ";" | "{" | ":" | "then" | "do")) {
+                    if cut > next
+                        && cut <= end + 1
+                        && (cut == end + 1 || look.is_closer(cut) || matches!(tokens[cut].text, "," | ";" | "{" | ":" | "then" | "do"))
+                    {
                         let dedents = look.first_of_next_line(next).is_none_or(|n| tokens[n].indent <= opener.indent);
                         add(tokens[cut - 1].end(), closer.to_owned(), token.line, token.line, if dedents { 0.3 } else { 0.75 }, None);
                     }
@@ -181,7 +223,9 @@ fn closer_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
             } else if out_again {
                 let indent = " ".repeat(opener.indent as usize);
                 let saw = Some((token.line, "this line stands as far out as the line that opens".to_owned()));
-                add(last.end(), format!("\n{indent}{closer}"), last.line, token.line, 0.3, saw);
+                // On the line that is free, where there is one.
+                let line = if token.line > last.line + 1 { last.line + 1 } else { last.line };
+                add(last.end(), format!("\n{indent}{closer}"), line, token.line, 0.3, saw);
                 // Where a closer of its own stands there already, the missing one was before it.
                 if steps > 400 {
                     break;
@@ -229,7 +273,8 @@ fn opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
                 for (header, wanted) in [("if", "then"), ("elseif", "then"), ("for", "do"), ("while", "do")] {
                     let Some(from) = words.iter().position(|w| *w == header) else { continue };
                     if !words[from..].contains(&wanted) {
-                        let mut attempt = put(last.end(), format!(" {wanted}"), token.line, format!("{wanted} is missing at the end of this line"), 0.1);
+                        let mut attempt =
+                            put(last.end(), format!(" {wanted}"), token.line, format!("{wanted} is missing at the end of this line"), 0.1);
                         attempt.seen.push((token.line, format!("{header} opens a block that {wanted} has to begin")));
                         out.push(attempt);
                     }
@@ -244,7 +289,11 @@ fn opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
                             attempt.seen.push((next.line, "what follows stands deeper, as in a function".to_owned()));
                             out.push(attempt);
                         } else if called && k > at && matches!(tokens[k - 1].text, "." | ":") {
-                            let start = (at..k).rev().take_while(|j| tokens[*j].sort == Sort::Word || matches!(tokens[*j].text, "." | ":")).last().unwrap_or(at);
+                            let start = (at..k)
+                                .rev()
+                                .take_while(|j| tokens[*j].sort == Sort::Word || matches!(tokens[*j].text, "." | ":"))
+                                .last()
+                                .unwrap_or(at);
                             let mut attempt = put(tokens[start].start, "function ", token.line, "the word function is missing", 0.2);
                             attempt.seen.push((next.line, "what follows stands deeper, as in a function".to_owned()));
                             out.push(attempt);
@@ -260,10 +309,8 @@ fn opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
                 }
             }
             Language::Python => {
-                let compound = matches!(
-                    words[0],
-                    "if" | "elif" | "else" | "for" | "while" | "def" | "class" | "try" | "except" | "finally" | "with" | "async"
-                );
+                let compound =
+                    matches!(words[0], "if" | "elif" | "else" | "for" | "while" | "def" | "class" | "try" | "except" | "finally" | "with" | "async");
                 if compound && last.text != ":" && (deeper || look.hot(token.line)) {
                     out.push(put(last.end(), ":", token.line, "the colon at the end of this line is missing", 0.1));
                 }
@@ -271,7 +318,9 @@ fn opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
             _ => {}
         }
         if curly && deeper && !inside[end] && !matches!(last.text, "{" | "(" | "[" | "," | "=" | "+" | "&&" | "||" | "?" | "." | "=>") {
-            let header = matches!(words[0], "if" | "for" | "while" | "else" | "try" | "switch" | "do" | "catch" | "finally" | "class" | "function" | "}") || last.text == ")";
+            let header =
+                matches!(words[0], "if" | "for" | "while" | "else" | "try" | "switch" | "do" | "catch" | "finally" | "class" | "function" | "}")
+                    || last.text == ")";
             let mut attempt = put(last.end(), " {", token.line, "the opening { is missing", if header { 0.2 } else { 0.5 });
             attempt.to_line = next.line;
             attempt.seen.push((next.line, "what follows stands deeper, and nothing opens a block for it".to_owned()));
@@ -305,7 +354,7 @@ fn bracket_opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
             let before = at.checked_sub(1).map(|b| &tokens[b]);
             let after_name = before.is_some_and(|b| b.line == token.line && (b.sort == Sort::Word || matches!(b.text, ")" | "]")));
             let fits = match token.sort {
-                Sort::Sign => matches!(token.text, ")" | "]" | "(" | "[" | "{" | "-" | "!" | "#" | "...") ,
+                Sort::Sign => matches!(token.text, ")" | "]" | "(" | "[" | "{" | "-" | "!" | "#" | "..."),
                 _ => before.is_none_or(|b| !matches!(b.text, "." | ":" | "?." | "::")) || after_name,
             };
             if fits {
@@ -313,6 +362,22 @@ fn bracket_opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
                 let mut attempt = put(token.start, opener, token.line, format!("the opening {opener} is missing"), near);
                 attempt.seen.push((closer.line, format!("this {} closes nothing that was opened for it", closer.text)));
                 out.push(attempt);
+            }
+        }
+        // Two names grown together where the bracket stood between them.
+        for token in
+            tokens[..close].iter().rev().take_while(|t| t.line + 12 >= closer.line).filter(|t| t.sort == Sort::Word && t.text.len() > 3).take(40)
+        {
+            let known = |w: &str| tokens.iter().filter(|t| t.sort == Sort::Word && t.text == w && t.start != token.start).count();
+            if known(token.text) > 0 {
+                continue;
+            }
+            for cut in (3..token.text.len()).filter(|c| token.text.is_char_boundary(*c)) {
+                let (head, tail) = token.text.split_at(cut);
+                if known(tail) > 0 && (known(head) > 0 || tail.len() == 1) {
+                    let cost = if known(head) > 0 { 0.35 } else { 0.6 };
+                    out.push(put(token.start + cut, opener, token.line, format!("the opening {opener} between {head} and {tail} is missing"), cost));
+                }
             }
         }
         // A bracket whose opener ended the line above.
@@ -367,11 +432,88 @@ fn exchanged(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
 }
 
 const KEYWORDS: &[&str] = &[
-    "and", "or", "not", "in", "is", "if", "else", "elseif", "elif", "then", "do", "end", "for", "while", "return", "local", "function", "var", "let", "const",
-    "new", "class", "public", "private", "protected", "static", "void", "final", "def", "import", "from", "as", "await", "async", "typeof", "throw", "raise",
-    "case", "default", "repeat", "until", "instanceof", "extends", "implements", "throws", "try", "catch", "finally", "with", "lambda", "yield", "del", "using",
-    "break", "continue", "goto", "override", "abstract", "readonly", "unsafe", "export", "package", "namespace", "enum", "interface", "struct", "of", "int", "double",
-    "String", "string", "bool", "boolean", "long", "float", "char", "byte", "global", "assert", "pass", "delete", "switch",
+    "and",
+    "or",
+    "not",
+    "in",
+    "is",
+    "if",
+    "else",
+    "elseif",
+    "elif",
+    "then",
+    "do",
+    "end",
+    "for",
+    "while",
+    "return",
+    "local",
+    "function",
+    "var",
+    "let",
+    "const",
+    "new",
+    "class",
+    "public",
+    "private",
+    "protected",
+    "static",
+    "void",
+    "final",
+    "def",
+    "import",
+    "from",
+    "as",
+    "await",
+    "async",
+    "typeof",
+    "throw",
+    "raise",
+    "case",
+    "default",
+    "repeat",
+    "until",
+    "instanceof",
+    "extends",
+    "implements",
+    "throws",
+    "try",
+    "catch",
+    "finally",
+    "with",
+    "lambda",
+    "yield",
+    "del",
+    "using",
+    "break",
+    "continue",
+    "goto",
+    "override",
+    "abstract",
+    "readonly",
+    "unsafe",
+    "export",
+    "package",
+    "namespace",
+    "enum",
+    "interface",
+    "struct",
+    "of",
+    "int",
+    "double",
+    "String",
+    "string",
+    "bool",
+    "boolean",
+    "long",
+    "float",
+    "char",
+    "byte",
+    "global",
+    "assert",
+    "pass",
+    "delete",
+    "switch",
 ];
 
 fn is_operand_end(t: &Token<'_>) -> bool {
@@ -406,8 +548,15 @@ fn between_neighbours(look: &Look<'_>) -> Vec<Try> {
         let broken = a.line != b.line;
         // Written as words, an operator may stand beside another: `a or not b`.
         let both = is_operand_end(a) && is_operand_start(b);
+        // What was taken out leaves a space behind: at the end of the one line, or at the beginning of the other.
+        let gap = &look.text[a.end()..b.start];
+        let first_gap = gap.split('\n').next().unwrap_or("");
+        let leads = broken && first_gap.trim_end_matches('\r').is_empty() && b.indent > a.indent && gap.ends_with(' ') && b.indent % 2 == 1;
+        let line = if leads { b.line } else { a.line };
+        // What the console says it met stands right behind the gap.
+        let told = look.near.as_deref() == Some(b.text) && look.noticed == Some(b.line);
         let mut add = |sign: &str, what: String, cost: f32| {
-            let mut attempt = put(a.end(), sign, a.line, what, cost + if broken { 0.05 } else { 0.0 });
+            let mut attempt = put(a.end(), sign, line, what, cost + if broken { 0.05 } else { 0.0 } - if told { 0.2 } else { 0.0 });
             attempt.seen.push((a.line, format!("{} and {} stand side by side with nothing between them", short(a.text), short(b.text))));
             out.push(attempt);
         };
@@ -449,7 +598,9 @@ fn short(text: &str) -> String {
 fn quotes(look: &Look<'_>) -> Vec<Try> {
     let mut out = Vec::new();
     let tokens = look.tokens;
-    for (at, token) in tokens.iter().enumerate().filter(|(_, t)| t.sort == Sort::Unclosed) {
+    // A long text that ends where reading stopped may have taken in code that only looks like its end.
+    let ends_hot = |t: &Token<'_>| t.sort == Sort::Text && t.text.contains('\n') && look.hot(t.line + t.text.matches('\n').count() as u32);
+    for (at, token) in tokens.iter().enumerate().filter(|(_, t)| t.sort == Sort::Unclosed || ends_hot(t)) {
         let body = token.text.trim_start_matches(|c: char| c.is_ascii_alphabetic() || matches!(c, '@' | '$'));
         let long = body.starts_with('[') || body.starts_with("\"\"\"") || body.starts_with("'''") || body.starts_with('`');
         if long {
@@ -465,7 +616,10 @@ fn quotes(look: &Look<'_>) -> Vec<Try> {
             for (k, row) in token.text.lines().enumerate().take(MOST) {
                 let end = byte + row.trim_end().len();
                 let line = token.line + k as u32;
-                let mut attempt = put(end, closer.clone(), line, format!("the closing {closer} of this text is missing"), 0.2 + 0.01 * k as f32);
+                // A free line is where a closer of its own stood.
+                let free = if k > 0 && row.trim().is_empty() { 0.015 } else { 0.0 };
+                let mut attempt =
+                    put(end, closer.clone(), line, format!("the closing {closer} of this text is missing"), 0.2 + 0.01 * k as f32 - free);
                 attempt.seen.push((token.line, "the text begins here".to_owned()));
                 out.push(attempt);
                 // Behind it on the same line something may follow.
@@ -478,7 +632,13 @@ fn quotes(look: &Look<'_>) -> Vec<Try> {
             for earlier in tokens[..at].iter().filter(|t| t.sort == Sort::Text && t.text.contains('\n') && t.text.ends_with(&closer)) {
                 let row = earlier.text.lines().next().unwrap_or("").trim_end();
                 if row.len() > 3 {
-                    out.push(put(earlier.start + row.len(), closer.clone(), earlier.line, format!("the closing {closer} of this text is missing"), 0.35));
+                    out.push(put(
+                        earlier.start + row.len(),
+                        closer.clone(),
+                        earlier.line,
+                        format!("the closing {closer} of this text is missing"),
+                        0.35,
+                    ));
                 }
                 let rows = earlier.text.lines().count() as u32;
                 if closer.starts_with(['"', '\'', '`']) && rows > 1 {
@@ -497,7 +657,16 @@ fn quotes(look: &Look<'_>) -> Vec<Try> {
         let quote = &body[..1];
         let row = token.text.trim_end();
         let mut ends: Vec<usize> = vec![row.len()];
-        ends.extend(row.char_indices().skip(1).filter(|(_, c)| matches!(c, ')' | ',' | ';' | ']' | '}' | ' ' | ':' | '.')).map(|(i, _)| i).collect::<Vec<_>>().into_iter().rev().take(14));
+        ends.extend(
+            row.char_indices()
+                .skip(1)
+                .filter(|(_, c)| matches!(c, ')' | ',' | ';' | ']' | '}' | ' ' | ':' | '.'))
+                .map(|(i, _)| i)
+                .collect::<Vec<_>>()
+                .into_iter()
+                .rev()
+                .take(14),
+        );
         for end in ends {
             out.push(put(token.start + end, quote, token.line, "the closing quotation mark is missing", 0.3));
         }

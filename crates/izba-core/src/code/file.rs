@@ -60,13 +60,7 @@ impl Language {
     pub fn is_code(self) -> bool {
         matches!(
             self,
-            Language::Lua
-                | Language::JavaScript
-                | Language::TypeScript
-                | Language::Java
-                | Language::CSharp
-                | Language::Python
-                | Language::Kotlin
+            Language::Lua | Language::JavaScript | Language::TypeScript | Language::Java | Language::CSharp | Language::Python | Language::Kotlin
         )
     }
 

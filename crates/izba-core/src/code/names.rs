@@ -66,7 +66,7 @@ pub fn slip(a: &str, b: &str) -> Option<Slip> {
             _ => {}
         }
         if shorter >= 4 && distance(&bare_a, &bare_b) == 1 {
-            return Some(Slip::Letter);
+            return Some(Slip::Letters);
         }
     }
     let (long, short) = if a.len() > b.len() { (a, b) } else { (b, a) };

@@ -63,7 +63,7 @@ impl<'a> At<'a> {
     /// Of a target: whether it gets nothing at all at its declaration.
     pub fn is_bare(self) -> bool {
         let Some(assign) = self.parent().filter(|p| p.is(Kind::Targets)).and_then(At::parent) else { return false };
-        assign.is(Kind::Assign) && assign.part(Kind::Values).is_none_or(|v| v.children().next().is_none())
+        assign.is(Kind::Assign) && !assign.has(Flag::Augmented) && assign.part(Kind::Values).is_none_or(|v| v.children().next().is_none())
     }
 }
 

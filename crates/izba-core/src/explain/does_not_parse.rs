@@ -11,7 +11,7 @@ pub static FAMILY: Family = Family {
         sure(88, r"'?(?<want>[^']+)'? expected near '?(?<near>.+?)'?$"),
         sure(
             88,
-            r"(?:unexpected symbol|syntax error|unfinished (?:string|long string|long comment)|malformed number|invalid escape sequence .*) near '?(?<near>.+?)'?$",
+            r"(?:unexpected symbol|syntax error|unfinished (?:string|long string|long comment)|malformed number|invalid escape sequence .*) (?:\(starting at line (?<line>\d+)\) )?near '?(?<near>.+?)'?$",
         ),
         sure(85, r"(?:no visible label|<goto |break outside|attempt to assign to const)"),
         sure(86, r"SyntaxError: missing (?<want>\S+) "),

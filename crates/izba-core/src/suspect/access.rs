@@ -14,18 +14,26 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
         let elsewhere = stand.file.path != at.path;
         let (closed, method) = match node.kind() {
             Kind::Func => (node.has(Flag::Private), true),
-            _ => (node.makes() == Some(How::Assigned) && node.parent().and_then(At::parent).is_some_and(|p| p.has(Flag::Private) && p.has(Flag::Member)), false),
+            _ => (
+                node.makes() == Some(How::Assigned)
+                    && node.parent().and_then(At::parent).is_some_and(|p| p.has(Flag::Private) && p.has(Flag::Member)),
+                false,
+            ),
         };
         if closed && elsewhere && (ask.family() == "not-open" || ask.said.contains("method group")) {
             // Fields are usually closed on purpose, and have something open that gives them.
             let class = node.class();
             let siblings: Vec<At<'_>> = class.into_iter().flat_map(At::children).filter(|m| m.is(Kind::Assign)).collect();
             let open = siblings.iter().filter(|m| m.has(Flag::Export) || !m.has(Flag::Private)).count();
-            let getter = class.into_iter().flat_map(At::children).any(|m| m.is(Kind::Func) && m.text().is_some_and(|t| t.to_lowercase().ends_with(&asked.to_lowercase()) && t != asked));
+            let getter = class
+                .into_iter()
+                .flat_map(At::children)
+                .any(|m| m.is(Kind::Func) && m.text().is_some_and(|t| t.to_lowercase().ends_with(&asked.to_lowercase()) && t != asked));
             let on_purpose = !method && (getter || open == 0 && siblings.len() > 1);
             let uses = ask.words.stands(asked).iter().filter(|s| s.file.path != stand.file.path).count();
             let confidence = if on_purpose { 0.4 } else { 0.8 + 0.03 * uses.min(3) as f32 };
-            let suspect = seen.suspect(&stand.file.path, node.line(), confidence, format!("{asked} is closed to others here, and {} asks for it", at.name()));
+            let suspect =
+                seen.suspect(&stand.file.path, node.line(), confidence, format!("{asked} is closed to others here, and {} asks for it", at.name()));
             suspect.saw(&at.path, ask.line, format!("{asked} is asked for here"));
         }
         // Made in a file, and not offered by it.
@@ -42,16 +50,21 @@ fn offered(ask: &Ask<'_>, home: &FileFacts, node: At<'_>, asked: &str, seen: &mu
     }
     match home.language {
         Language::Lua if node.has(Flag::Local) => {
-            let handed = home.tree.named(asked).any(|n| n.is(Kind::Name) && n.parent().is_some_and(|p| matches!(p.kind(), Kind::Values | Kind::Pair | Kind::Return)) || n.is(Kind::Field) && n.makes().is_some());
+            let handed = home.tree.named(asked).any(|n| {
+                n.is(Kind::Name) && n.parent().is_some_and(|p| matches!(p.kind(), Kind::Values | Kind::Pair | Kind::Return))
+                    || n.is(Kind::Field) && n.makes().is_some()
+            });
             if !handed {
-                let suspect = seen.suspect(&home.path, node.line(), 0.88, format!("{asked} is local to {} and so not part of what it hands out", home.name()));
+                let suspect =
+                    seen.suspect(&home.path, node.line(), 0.88, format!("{asked} is local to {} and so not part of what it hands out", home.name()));
                 if let Some(path) = ask.path() {
                     suspect.saw(path, ask.line, format!("{asked} is asked for here"));
                 }
             }
         }
         Language::JavaScript | Language::TypeScript => {
-            let is_export = |n: &At<'_>| n.is(Kind::Field) && n.is_called("exports") || n.is(Kind::Name) && n.is_called("exports") || n.has(Flag::Export);
+            let is_export =
+                |n: &At<'_>| n.is(Kind::Field) && n.is_called("exports") || n.is(Kind::Name) && n.is_called("exports") || n.has(Flag::Export);
             let exports: Vec<At<'_>> = home.tree.all().filter(|n| is_export(n)).map(At::step).collect();
             let handed = exports.iter().any(|e| e.whole().any(|n| n.text() == Some(asked)));
             if handed || exports.is_empty() {

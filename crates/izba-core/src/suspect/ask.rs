@@ -49,10 +49,16 @@ pub struct Ask<'a> {
     pub words: Words<'a>,
 }
 
+/// Endings of files that programs name.
+const ENDINGS: &[&str] =
+    &["png", "jpg", "jpeg", "gif", "ogg", "wav", "mp3", "json", "xml", "csv", "txt", "toml", "yaml", "yml", "ini", "properties", "ttf"];
+
 /// A project of at most this many files is looked at as a whole.
 const WHOLE: usize = 80;
 
-static QUOTED: LazyLock<Regex> = LazyLock::new(|| Regex::new(r#"'([^']{1,80})'|"([^"]{1,80})"|`([^`']{1,80})['`]|‘([^’]{1,80})’|symbol:\s+\w+ ([\w$]+)"#).expect("the pattern is fixed"));
+static QUOTED: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(r#"'([^']{1,80})'|"([^"]{1,80})"|`([^`']{1,80})['`]|‘([^’]{1,80})’|symbol:\s+\w+ ([\w$]+)"#).expect("the pattern is fixed")
+});
 static FILE_NAME: LazyLock<Regex> = LazyLock::new(|| Regex::new(r"[\w./-]*\w\.\w{2,4}\b").expect("the pattern is fixed"));
 
 impl<'a> Ask<'a> {
@@ -71,15 +77,23 @@ impl<'a> Ask<'a> {
         let mut mentioned: Vec<String> = Vec::new();
         for key in ["name", "member", "index", "callee", "path", "text", "scope"] {
             let fact = entry.facts.get(key).map(|f| f.trim_matches(['\'', '"', '`']).to_owned());
-            mentioned.extend(fact.filter(|f| key != "scope" || f.len() > 2 && !matches!(f.as_str(), "local" | "field" | "global" | "method" | "upvalue" | "constant" | "private")));
+            mentioned.extend(fact.filter(|f| {
+                key != "scope" || f.len() > 2 && !matches!(f.as_str(), "local" | "field" | "global" | "method" | "upvalue" | "constant" | "private")
+            }));
         }
         let quoted = QUOTED.captures_iter(&said).filter_map(|c| c.iter().skip(1).flatten().next());
         mentioned.extend(quoted.map(|m| m.as_str().trim_end_matches("()").to_owned()));
         let mut seen = Vec::new();
-        mentioned.retain(|m| m.chars().any(char::is_alphanumeric) && !seen.contains(m) && { seen.push(m.clone()); true });
+        mentioned.retain(|m| {
+            m.chars().any(char::is_alphanumeric) && !seen.contains(m) && {
+                seen.push(m.clone());
+                true
+            }
+        });
         let scope = scope(index, &steps, file);
         let words = Words::of(&scope, index);
-        let mut ask = Ask { entry, index, syntax, said, file, line, steps, subjects: Vec::new(), mentioned, asked: None, trail: Vec::new(), scope, words };
+        let mut ask =
+            Ask { entry, index, syntax, said, file, line, steps, subjects: Vec::new(), mentioned, asked: None, trail: Vec::new(), scope, words };
         ask.subjects = ask.find_subjects();
         ask.asked = ask.find_asked();
         ask.trail = trace(&ask);
@@ -96,9 +110,20 @@ impl<'a> Ask<'a> {
         self.file.map(|f| &f.path)
     }
 
-    /// File names that the sentence holds.
+    /// File names that the sentence holds: with an ending that files of the project, or pictures and sounds, have.
     pub fn file_names(&self) -> impl Iterator<Item = &str> {
-        FILE_NAME.find_iter(&self.said).map(|m| m.as_str())
+        let known = |name: &str| {
+            let ending = name.rsplit('.').next().unwrap_or("");
+            ENDINGS.contains(&ending) || self.index.on_disk.iter().any(|p| p.rsplit_once('.').is_some_and(|(_, e)| e == ending))
+        };
+        FILE_NAME.find_iter(&self.said).map(|m| m.as_str()).filter(move |n| known(n))
+    }
+
+    /// Whether a word stands anywhere in what the console said, also in the outer sentences.
+    pub fn says(&self, word: &str) -> bool {
+        let report = &self.entry.report;
+        let all = [self.said.as_str(), report.message.as_str()].into_iter().chain(report.causes.iter().map(|c| c.message.as_str()));
+        all.flat_map(|t| t.split(|c: char| !(c.is_alphanumeric() || matches!(c, '_' | '$' | '-')))).any(|w| w == word)
     }
 
     /// Nodes that begin on the reported line.
@@ -158,10 +183,14 @@ impl<'a> Ask<'a> {
         if found.is_empty() && (self.said.contains("not a function") || self.said.contains("attempt to call") || self.said.contains("not callable")) {
             found.extend(nodes.iter().filter(|n| n.is(Kind::Call)).filter_map(|n| n.child(0)));
         }
-        let operands = ["arithmetic", "concatenate", "compare", "operand", "divi", "modulo", "concatenate"].iter().any(|w| self.said.to_lowercase().contains(w));
+        let operands =
+            ["arithmetic", "concatenate", "compare", "operand", "divi", "modulo", "concatenate"].iter().any(|w| self.said.to_lowercase().contains(w));
         if found.is_empty() && operands {
             for bin in nodes.iter().filter(|n| n.is(Kind::Bin) || n.is(Kind::Assign) && n.has(crate::code::Flag::Augmented)) {
-                found.extend(bin.whole().skip(1).filter(|n| matches!(n.kind(), Kind::Name | Kind::Field | Kind::Index | Kind::Call) && n.parent().is_some_and(|p| !matches!(p.kind(), Kind::Field))));
+                found.extend(bin.whole().skip(1).filter(|n| {
+                    matches!(n.kind(), Kind::Name | Kind::Field | Kind::Index | Kind::Call)
+                        && n.parent().is_some_and(|p| !matches!(p.kind(), Kind::Field))
+                }));
             }
         }
         if found.is_empty() && matches!(self.family(), "out-of-range") || self.said.contains("KeyError") || self.said.contains("KeyNotFound") {
@@ -169,14 +198,25 @@ impl<'a> Ask<'a> {
         }
         if found.is_empty() {
             // Something of the line: what anything is asked of, then what is handed over.
-            found.extend(nodes.iter().filter(|n| matches!(n.kind(), Kind::Field | Kind::Index)).filter_map(|n| n.child(0)).filter(|n| !matches!(n.text(), Some("self" | "this"))));
+            found.extend(
+                nodes
+                    .iter()
+                    .filter(|n| matches!(n.kind(), Kind::Field | Kind::Index))
+                    .filter_map(|n| n.child(0))
+                    .filter(|n| !matches!(n.text(), Some("self" | "this"))),
+            );
             found.extend(nodes.iter().filter(|n| matches!(n.kind(), Kind::Call | Kind::New)).flat_map(|n| n.arguments()));
         }
         if found.is_empty() {
             found.extend(nodes.iter().filter(|n| called(n) && n.makes().is_none()).copied());
         }
         let mut known = Vec::new();
-        found.retain(|n| !known.contains(&n.id()) && { known.push(n.id()); true });
+        found.retain(|n| {
+            !known.contains(&n.id()) && {
+                known.push(n.id());
+                true
+            }
+        });
         found.truncate(24);
         found
     }
@@ -186,7 +226,10 @@ impl<'a> Ask<'a> {
         // Of `Room.Describe()` and `farm.Report` the last part.
         let last = |w: &str| w.rsplit(['.', ':']).next().unwrap_or(w).trim_end_matches("()").to_owned();
         let nil_of = self.said.contains("NoneType") || self.said.contains("of undefined") || self.said.contains("of null");
-        let names_value = matches!(self.family(), "value-not-there") && !self.said.contains("attempt to call") && !self.said.contains("KeyError") && !self.said.contains("has no attribute");
+        let names_value = matches!(self.family(), "value-not-there")
+            && !self.said.contains("attempt to call")
+            && !self.said.contains("KeyError")
+            && !self.said.contains("has no attribute");
         if names_value || nil_of {
             return None;
         }
@@ -244,12 +287,21 @@ fn scope<'a>(index: &'a Index, steps: &[Step<'a>], file: Option<&'a FileFacts>) 
     }
     names.sort();
     names.dedup();
-    chosen.extend(all.iter().map(AsRef::as_ref).filter(|f| names.binary_search_by(|n| n.as_str().cmp(f.stem())).is_ok() || names.binary_search_by(|n| n.as_str().cmp(f.name())).is_ok()));
+    chosen.extend(
+        all.iter()
+            .map(AsRef::as_ref)
+            .filter(|f| names.binary_search_by(|n| n.as_str().cmp(f.stem())).is_ok() || names.binary_search_by(|n| n.as_str().cmp(f.name())).is_ok()),
+    );
     let folder = |f: &FileFacts| f.path.rsplit_once('/').map_or(String::new(), |(d, _)| d.to_owned());
     let folders: Vec<String> = steps.iter().map(|s| folder(s.file)).collect();
     chosen.extend(all.iter().map(AsRef::as_ref).filter(|f| folders.contains(&folder(f))));
     let mut known = Vec::new();
-    chosen.retain(|f| !known.contains(&f.path.as_ref()) && { known.push(f.path.as_ref()); true });
+    chosen.retain(|f| {
+        !known.contains(&f.path.as_ref()) && {
+            known.push(f.path.as_ref());
+            true
+        }
+    });
     chosen.truncate(WHOLE);
     chosen
 }

@@ -113,7 +113,13 @@ impl<'a> Walk<'a, '_> {
                 .scope
                 .iter()
                 .flat_map(|f| f.tree.named(name).map(move |n| (*f, n)))
-                .filter(|(f, n)| n.makes().is_some_and(|h| h != How::Parameter && h != How::Loop) && (f.path != file.path || n.has(Flag::Member) || n.parent().and_then(At::parent).is_some_and(|p| p.has(Flag::Member)) || n.function().is_none()))
+                .filter(|(f, n)| {
+                    n.makes().is_some_and(|h| h != How::Parameter && h != How::Loop)
+                        && (f.path != file.path
+                            || n.has(Flag::Member)
+                            || n.parent().and_then(At::parent).is_some_and(|p| p.has(Flag::Member))
+                            || n.function().is_none())
+                })
                 .collect();
             for (f, n) in elsewhere {
                 self.made(f, n, weight * 0.85);
@@ -143,7 +149,8 @@ impl<'a> Walk<'a, '_> {
             }
             Some(How::Loop) => {
                 let gone_through = node.parent().and_then(At::parent);
-                for part in gone_through.into_iter().flat_map(At::children).filter(|c| !matches!(c.kind(), Kind::Targets | Kind::Block | Kind::Type)) {
+                for part in gone_through.into_iter().flat_map(At::children).filter(|c| !matches!(c.kind(), Kind::Targets | Kind::Block | Kind::Type))
+                {
                     self.expression(file, part, weight * 0.85);
                 }
             }
@@ -212,11 +219,18 @@ impl<'a> Walk<'a, '_> {
             .iter()
             .flat_map(|f| f.tree.named(name).map(move |n| (*f, n)))
             .filter(|(_, n)| match n.makes() {
-                Some(How::Assigned) => n.is(Kind::Field) || n.parent().and_then(At::parent).is_some_and(|p| p.has(Flag::Member)) || n.function().is_none(),
+                Some(How::Assigned) => {
+                    n.is(Kind::Field) || n.parent().and_then(At::parent).is_some_and(|p| p.has(Flag::Member)) || n.function().is_none()
+                }
                 Some(How::Function | How::Key | How::Class) => true,
                 _ => false,
             })
-            .filter(|(f, n)| !own || class.is_none() || f.path == file.path && n.class() == class || n.is(Kind::Field) && !matches!(n.child(0).and_then(At::text), Some("self" | "this")) || n.is(Kind::Pair))
+            .filter(|(f, n)| {
+                !own || class.is_none()
+                    || f.path == file.path && n.class() == class
+                    || n.is(Kind::Field) && !matches!(n.child(0).and_then(At::text), Some("self" | "this"))
+                    || n.is(Kind::Pair)
+            })
             .take(40)
             .collect();
         let share = if makers.len() > 6 { 0.75 } else { 0.9 };

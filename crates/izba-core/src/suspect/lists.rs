@@ -5,7 +5,8 @@ use crate::code::{At, Datum, FileFacts, How, Kind, Role};
 use std::collections::BTreeMap;
 
 /// The check.
-pub static CHECK: Check = Check { id: "lists", applies: |ask| matches!(ask.family(), "value-not-there" | "out-of-range" | "wrong-kind" | "other"), look };
+pub static CHECK: Check =
+    Check { id: "lists", applies: |ask| matches!(ask.family(), "value-not-there" | "out-of-range" | "wrong-kind" | "other"), look };
 
 fn look(ask: &Ask<'_>, seen: &mut Seen) {
     let mut any = false;
@@ -18,7 +19,11 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
     any |= literals(ask, seen);
     any |= bounds(ask, seen);
     if !any && let Some(path) = ask.path().filter(|_| ask.family() == "out-of-range") {
-        let evidence = vec![Evidence { file: path.clone(), line: ask.line, saw: "every loop on the way stops within its bounds, as far as they are written out".to_owned() }];
+        let evidence = vec![Evidence {
+            file: path.clone(),
+            line: ask.line,
+            saw: "every loop on the way stops within its bounds, as far as they are written out".to_owned(),
+        }];
         seen.reason(Verdict::RuledOut, "a loop runs one step too far", evidence);
     }
 }
@@ -43,9 +48,11 @@ fn odd_entries(ask: &Ask<'_>, file: &FileFacts, table: At<'_>, seen: &mut Seen) 
     let relevance = ask.relevance(file, table.line()).max(entries.iter().map(|e| ask.relevance(file, e.line())).fold(0.0, f32::max));
     // One that holds nothing among others that hold something.
     let empty: Vec<&At<'_>> = entries.iter().filter(|e| e.is(Kind::Nil)).collect();
+    // Under a name of its own nothing is often meant, to begin with.
+    let meant = if positional { 0.5 } else { 0.3 };
     if entries.len() >= 2 && empty.len() == 1 && entries.len() > empty.len() {
         let hole = empty[0];
-        seen.suspect(&file.path, hole.line(), 0.5 + 0.36 * relevance, "this entry holds nothing, while its neighbours hold something");
+        seen.suspect(&file.path, hole.line(), meant + 0.36 * relevance, "this entry holds nothing, while its neighbours hold something");
         any |= relevance > 0.3;
     }
     // One of another kind than all the others.
@@ -65,12 +72,20 @@ fn odd_entries(ask: &Ask<'_>, file: &FileFacts, table: At<'_>, seen: &mut Seen) 
         }
     }
     // Numbered entries with a gap.
-    let numbers: Vec<(i64, At<'_>)> = table.children().filter(|c| c.is(Kind::Pair)).filter_map(|c| Some((c.child(0)?.text()?.parse().ok()?, c))).collect();
-    if numbers.len() >= 2 && numbers.len() == table.children().count() {
+    let numbers: Vec<(i64, At<'_>)> =
+        table.children().filter(|c| c.is(Kind::Pair)).filter_map(|c| Some((c.child(0)?.text()?.parse().ok()?, c))).collect();
+    let gaps = numbers.windows(2).filter(|p| p[1].0 != p[0].0 + 1).count();
+    // With several gaps it is no list, but a table with some numbers.
+    if numbers.len() >= 2 && numbers.len() == table.children().count() && gaps <= 1 {
         for pair in numbers.windows(2) {
             if pair[1].0 == pair[0].0 + 2 {
                 let line = pair[0].1.line();
-                let suspect = seen.suspect(&file.path, line, 0.45 + 0.4 * relevance, format!("entry {} is missing between {} and {}", pair[0].0 + 1, pair[0].0, pair[1].0));
+                let suspect = seen.suspect(
+                    &file.path,
+                    line,
+                    0.45 + 0.4 * relevance,
+                    format!("entry {} is missing between {} and {}", pair[0].0 + 1, pair[0].0, pair[1].0),
+                );
                 suspect.to(pair[1].1.line());
                 any |= relevance > 0.3;
             }
@@ -93,7 +108,12 @@ fn odd_data(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
     let number = |d: &&&Datum| d.text.parse::<f64>().is_ok();
     for group in natures.values().filter(|g| g.len() >= 2) {
         let (numbers, words): (Vec<&&Datum>, Vec<&&Datum>) = group.iter().partition(|d| number(d));
-        let kind = ask.family() == "wrong-kind" || ask.said.contains("Format") || ask.said.contains("NaN") || ask.said.contains("parse") || ask.said.contains("invalid literal") || ask.said.contains("number");
+        let kind = ask.family() == "wrong-kind"
+            || ask.said.contains("Format")
+            || ask.said.contains("NaN")
+            || ask.said.contains("parse")
+            || ask.said.contains("invalid literal")
+            || ask.said.contains("number");
         if let ([odd], true) = (words.as_slice(), !numbers.is_empty()) {
             let confidence = if kind { 0.8 } else { 0.4 + 0.3 * ask.relevance(file, odd.line) };
             seen.suspect(&file.path, odd.line, confidence, format!("{} stands where all others have a number", odd.text));
@@ -107,7 +127,12 @@ fn odd_data(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
             let (last, before) = (sorted[sorted.len() - 1], sorted[sorted.len() - 2]);
             if last.0 == before.0 + 1.0 || last.0 > before.0 * 1.5 {
                 let relevance = ask.relevance(file, last.1.line);
-                seen.suspect(&file.path, last.1.line, 0.3 + 0.3 * relevance, format!("{} is the highest of its kind, and may go past the end", last.1.text));
+                seen.suspect(
+                    &file.path,
+                    last.1.line,
+                    0.3 + 0.3 * relevance,
+                    format!("{} is the highest of its kind, and may go past the end", last.1.text),
+                );
             }
         }
     }
@@ -128,10 +153,14 @@ fn literals(ask: &Ask<'_>, seen: &mut Seen) -> bool {
         _ => None,
     };
     let kinds: Vec<Kind> = match kind {
-        Some(kind) => vec![kind],
+        // A compiler shows the very place where the two meet.
+        Some(_) if ask.entry.report.code.is_some() || ask.entry.report.reader == "diagnostic" => return false,
         None if said.contains("unsupported operand") && said.contains("str") => vec![Kind::Str],
+        // A compiler shows the very place where the two meet.
+        Some(_) if ask.entry.report.code.is_some() || ask.entry.report.reader == "diagnostic" => return false,
         None if said.contains("unsupported operand") && said.contains("NoneType") => vec![Kind::Nil],
         None if said.contains("not a function") && ask.family() != "name-not-there" => vec![Kind::Str, Kind::Num, Kind::Table],
+        Some(kind) => vec![kind],
         None => return false,
     };
     let mut any = false;
@@ -139,18 +168,49 @@ fn literals(ask: &Ask<'_>, seen: &mut Seen) -> bool {
         let Some(node) = mark.node.filter(|n| kinds.contains(&n.kind())) else { continue };
         let on_report = mark.line() == ask.line && Some(mark.path()) == ask.path();
         // Handed over or assigned as it stands.
-        let direct = node.parent().is_some_and(|p| matches!(p.kind(), Kind::Values | Kind::Call | Kind::New | Kind::Pair | Kind::Table | Kind::Return | Kind::Param));
+        let direct = node
+            .parent()
+            .is_some_and(|p| matches!(p.kind(), Kind::Values | Kind::Call | Kind::New | Kind::Pair | Kind::Table | Kind::Return | Kind::Param));
         if !direct || on_report {
             continue;
         }
         let written = node.text().map_or("this".to_owned(), |t| format!("“{t}”"));
         // In quotes, the name of something that is there as a variable.
-        let variable = node.is(Kind::Str) && node.text().is_some_and(|t| mark.file.tree.named(t).any(|n| n.makes().is_some() && n.is(Kind::Name) || n.is(Kind::Param)));
-        let reason = if variable { format!("{written} stands in quotes here: it is the word, not the variable of that name") } else { format!("{written} is {} where something else is needed further on", sort(node).unwrap_or("a value")) };
-        seen.suspect(&mark.file.path, node.line(), 0.5 + 0.3 * mark.weight + if variable { 0.1 } else { 0.0 }, reason);
-        any = true;
+        let variable = node.is(Kind::Str)
+            && node.text().is_some_and(|t| mark.file.tree.named(t).any(|n| n.makes().is_some() && n.is(Kind::Name) || n.is(Kind::Param)));
+        let reason = if variable {
+            format!("{written} stands in quotes here: it is the word, not the variable of that name")
+        } else {
+            format!("{written} is {} where something else is needed further on", sort(node).unwrap_or("a value"))
+        };
+        let usual = if variable {
+            0.6
+        } else if by_design(ask, node) {
+            0.22
+        } else {
+            0.5
+        };
+        seen.suspect(&mark.file.path, node.line(), usual + 0.3 * mark.weight, reason);
+        any |= usual >= 0.5;
     }
     any
+}
+
+/// Whether everything that is put where this literal is put is of its kind: then it is meant so.
+fn by_design(ask: &Ask<'_>, literal: At<'_>) -> bool {
+    let Some(parent) = literal.parent() else { return false };
+    let name = match parent.kind() {
+        Kind::Values => parent.parent().and_then(|a| a.part(Kind::Targets)).and_then(|t| t.child(0)).and_then(At::last_name),
+        Kind::Pair => parent.text(),
+        _ => None,
+    };
+    let Some(name) = name else { return false };
+    let values = ask.words.stands(name).iter().filter_map(|s| s.node).filter_map(|n| match n.kind() {
+        Kind::Pair => n.children().last(),
+        _ => n.assigned_value(),
+    });
+    let others: Vec<At<'_>> = values.filter(|v| v.id() != literal.id()).collect();
+    !others.is_empty() && others.iter().all(|v| v.kind() == literal.kind() || v.is(Kind::Un) && literal.is(Kind::Bool))
 }
 
 /// Loops that run one step too far.
@@ -159,7 +219,9 @@ fn bounds(ask: &Ask<'_>, seen: &mut Seen) -> bool {
         return false;
     }
     let mut any = false;
-    let length = |n: At<'_>| n.whole().any(|c| matches!(c.last_name(), Some("length" | "size" | "len" | "Length" | "Count")) || c.is(Kind::Un) && c.is_called("#"));
+    let length = |n: At<'_>| {
+        n.whole().any(|c| matches!(c.last_name(), Some("length" | "size" | "len" | "Length" | "Count")) || c.is(Kind::Un) && c.is_called("#"))
+    };
     for mark in &ask.trail {
         let Some(node) = mark.node.filter(|n| n.makes() == Some(How::Loop)) else { continue };
         let Some(counting) = node.parent().and_then(At::parent).filter(|p| p.is(Kind::For)) else { continue };
@@ -169,7 +231,13 @@ fn bounds(ask: &Ask<'_>, seen: &mut Seen) -> bool {
         let ends_past = !lua && limit.is_some_and(|l| matches!(l.text(), Some("<=")) && l.child(1).is_some_and(|r| length(r) && !r.is(Kind::Bin)));
         let begins_at_zero = lua && start.is_some_and(|s| s.is(Kind::Num) && s.is_called("0"));
         if begins_past || ends_past || begins_at_zero {
-            let what = if begins_at_zero { "the loop begins at 0, where Lua's lists begin at 1" } else if begins_past { "the loop begins at the length itself, one past the last" } else { "the loop goes on to the length itself, one past the last" };
+            let what = if begins_at_zero {
+                "the loop begins at 0, where Lua's lists begin at 1"
+            } else if begins_past {
+                "the loop begins at the length itself, one past the last"
+            } else {
+                "the loop goes on to the length itself, one past the last"
+            };
             seen.suspect(&mark.file.path, counting.line(), 0.86, what);
             any = true;
         }

@@ -21,12 +21,17 @@ pub struct Arrow {
 
 /// Every ring of files, each once, as its arrows in order; the last one closes it: met when its target is still being loaded.
 pub fn rings(index: &Index, begin: Option<&str>) -> Vec<Vec<Arrow>> {
-    let files: Vec<&FileFacts> = index.code().filter(|f| !matches!(f.language, crate::code::Language::Java | crate::code::Language::CSharp | crate::code::Language::Kotlin)).collect();
+    let files: Vec<&FileFacts> = index
+        .code()
+        .filter(|f| !matches!(f.language, crate::code::Language::Java | crate::code::Language::CSharp | crate::code::Language::Kotlin))
+        .collect();
     let arrows: Vec<Vec<(u32, usize)>> = files
         .iter()
         .map(|f| {
             let imports = f.tree.all().filter(|n| n.is(Kind::Import) && n.function().is_none());
-            imports.filter_map(|n| Some((n.line(), files.iter().position(|t| t.path != f.path && n.text().is_some_and(|text| names_file(text, t)))?))).collect()
+            imports
+                .filter_map(|n| Some((n.line(), files.iter().position(|t| t.path != f.path && n.text().is_some_and(|text| names_file(text, t)))?)))
+                .collect()
         })
         .collect();
     let mut state = vec![0u8; files.len()];
@@ -52,11 +57,14 @@ pub fn rings(index: &Index, begin: Option<&str>) -> Vec<Vec<Arrow>> {
             let from = *file;
             if state[to] == 1 {
                 let begins = way.iter().position(|(f, _)| *f == to).unwrap_or(0);
-                let mut ring: Vec<Arrow> = way[begins..].windows(2).map(|pair| {
-                    let (a, taken) = pair[0];
-                    let (line, _) = arrows[a][taken - 1];
-                    Arrow { from: files[a].path.clone(), line, to: files[pair[1].0].path.clone() }
-                }).collect();
+                let mut ring: Vec<Arrow> = way[begins..]
+                    .windows(2)
+                    .map(|pair| {
+                        let (a, taken) = pair[0];
+                        let (line, _) = arrows[a][taken - 1];
+                        Arrow { from: files[a].path.clone(), line, to: files[pair[1].0].path.clone() }
+                    })
+                    .collect();
                 ring.push(Arrow { from: files[from].path.clone(), line, to: files[to].path.clone() });
                 found.push(ring);
             } else if state[to] == 0 {
@@ -76,20 +84,58 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
 fn files(ask: &Ask<'_>, seen: &mut Seen) {
     let begin = ask.steps.last().map(|s| s.file.path.as_ref());
     let rings = rings(ask.index, begin);
-    let about = ask.family() == "dependency-ring" || ask.said.contains("partially initialized") || ask.said.contains("loop or previous error") || ask.said.contains("error loading module") || ask.said.contains("stack overflow");
+    let about = ask.family() == "dependency-ring"
+        || ask.said.contains("partially initialized")
+        || ask.said.contains("loop or previous error")
+        || ask.said.contains("error loading module")
+        || ask.said.contains("stack overflow");
     for ring in &rings {
-        let Some(last) = ring.last() else { continue };
+        let Some(last) = odd_arrow(ask.index, ring, begin) else { continue };
         let touched = ask.steps.iter().any(|s| ring.iter().any(|a| a.from == s.file.path || a.to == s.file.path));
-        let confidence = if about { 0.88 } else if touched && matches!(ask.family(), "name-not-there" | "value-not-there" | "other" | "wrong-kind") { 0.8 } else { 0.35 };
-        let names: Vec<&str> = ring.iter().map(|a| a.from.rsplit('/').next().unwrap_or(&a.from)).chain([last.to.rsplit('/').next().unwrap_or(&last.to)]).collect();
+        let confidence = if about {
+            0.88
+        } else if touched && matches!(ask.family(), "name-not-there" | "value-not-there" | "other" | "wrong-kind") {
+            0.8
+        } else {
+            0.35
+        };
+        let names: Vec<&str> =
+            ring.iter().map(|a| a.from.rsplit('/').next().unwrap_or(&a.from)).chain([last.to.rsplit('/').next().unwrap_or(&last.to)]).collect();
         let suspect = seen.suspect(&last.from, last.line, confidence, format!("here the ring closes: {}", names.join(" → ")));
         for arrow in ring {
             suspect.saw(&arrow.from, arrow.line, format!("brings in {}", arrow.to));
         }
     }
-    if rings.is_empty() && ask.family() == "dependency-ring" && let Some(path) = ask.path() {
-        seen.reason(Verdict::RuledOut, "files bring one another in, in a ring", vec![Evidence { file: path.clone(), line: ask.line, saw: "what the files bring in makes no ring".into() }]);
+    if rings.is_empty()
+        && ask.family() == "dependency-ring"
+        && let Some(path) = ask.path()
+    {
+        seen.reason(
+            Verdict::RuledOut,
+            "files bring one another in, in a ring",
+            vec![Evidence { file: path.clone(), line: ask.line, saw: "what the files bring in makes no ring".into() }],
+        );
     }
+}
+
+/// The arrow of a ring that is most likely one too many: one that leads back to where the program begins, or out of a file that
+/// many others lean on.
+pub fn odd_arrow<'r>(index: &Index, ring: &'r [Arrow], begin: Option<&str>) -> Option<&'r Arrow> {
+    let file = |path: &str| index.file(path);
+    let leaning = |path: &str| {
+        file(path).map_or(0, |target| {
+            index
+                .code()
+                .filter(|f| f.path.as_ref() != path && f.tree.all().any(|n| n.is(Kind::Import) && n.text().is_some_and(|t| names_file(t, target))))
+                .count()
+        })
+    };
+    let leans = |path: &str| file(path).map_or(0, |f| f.tree.all().filter(|n| n.is(Kind::Import)).count());
+    let inside = |path: &str| ring.iter().filter(|a| a.to.as_ref() == path).count();
+    ring.iter().rev().max_by_key(|arrow| {
+        let to_begin = begin == Some(arrow.to.as_ref()) || leaning(&arrow.to) <= inside(&arrow.to);
+        (to_begin, leaning(&arrow.from) as i64 - leans(&arrow.from) as i64)
+    })
 }
 
 /// The steps repeat: the call that goes round.
@@ -109,14 +155,28 @@ fn calls(ask: &Ask<'_>, seen: &mut Seen) {
     }
     let most = counts.iter().map(|(_, n)| *n).max().unwrap_or(1);
     let ring: Vec<(&Arc<str>, u32)> = counts.iter().filter(|(_, n)| *n * 2 >= most && most > 1).map(|(k, _)| *k).collect();
-    let mut lines: Vec<(&Arc<str>, u32)> = if ring.is_empty() { ask.steps.first().map(|s| (&s.file.path, s.line)).into_iter().collect() } else { ring };
+    let mut lines: Vec<(&Arc<str>, u32)> =
+        if ring.is_empty() { ask.steps.first().map(|s| (&s.file.path, s.line)).into_iter().collect() } else { ring };
     lines.truncate(8);
     for (path, line) in lines {
         let Some(file) = ask.index.file(path) else { continue };
         let function = file.tree.all().filter(|n| n.is(Kind::Func) && n.line() <= line && n.last_line() >= line).last();
         let name = function.and_then(At::text);
-        let itself = file.tree.on_line(line).any(|n| matches!(n.kind(), Kind::Call | Kind::New) && n.last_name().is_some() && (n.last_name() == name || function.is_some_and(|f| f.class().and_then(At::text) == n.last_name())));
+        let itself = file.tree.on_line(line).any(|n| {
+            matches!(n.kind(), Kind::Call | Kind::New)
+                && n.last_name().is_some()
+                && (n.last_name() == name || function.is_some_and(|f| f.class().and_then(At::text) == n.last_name()))
+        });
         let confidence = if itself { 0.84 } else { 0.6 };
-        seen.suspect(path, line, confidence, if itself { "this calls itself, and nothing ends it".to_owned() } else { "this call is part of a ring that goes round without end".to_owned() });
+        seen.suspect(
+            path,
+            line,
+            confidence,
+            if itself {
+                "this calls itself, and nothing ends it".to_owned()
+            } else {
+                "this call is part of a ring that goes round without end".to_owned()
+            },
+        );
     }
 }

@@ -6,7 +6,10 @@ use crate::code::{At, FileFacts, Flag, How, Kind, Language};
 /// The check.
 pub static CHECK: Check = Check {
     id: "missing",
-    applies: |ask| ask.file.is_some() && matches!(ask.family(), "name-not-there" | "value-not-there" | "out-of-range" | "wrong-kind" | "other" | "loose-wiring" | "overlap"),
+    applies: |ask| {
+        ask.file.is_some()
+            && matches!(ask.family(), "name-not-there" | "value-not-there" | "out-of-range" | "wrong-kind" | "other" | "loose-wiring" | "overlap")
+    },
     look,
 };
 
@@ -21,10 +24,18 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
         let here = |saw: String| vec![Evidence { file: path.clone(), line: ask.line, saw }];
         let names = ask.subject_names().join(", ");
         if !bare && !names.is_empty() {
-            seen.reason(Verdict::RuledOut, format!("{names} is declared and never given a value"), here("every declaration of it has a value".into()));
+            seen.reason(
+                Verdict::RuledOut,
+                format!("{names} is declared and never given a value"),
+                here("every declaration of it has a value".into()),
+            );
         }
         if !gone && !names.is_empty() {
-            seen.reason(Verdict::RuledOut, format!("{names} was taken away again"), here("no line empties it, removes it or sets it to nothing".into()));
+            seen.reason(
+                Verdict::RuledOut,
+                format!("{names} was taken away again"),
+                here("no line empties it, removes it or sets it to nothing".into()),
+            );
         }
     }
 }
@@ -53,10 +64,64 @@ const KNOWN: &[(&str, &str, &str)] = &[
 
 /// Types of the standard libraries that have to be brought in.
 const KNOWN_TYPES: &[&str] = &[
-    "List", "ArrayList", "Map", "HashMap", "Set", "HashSet", "Arrays", "Scanner", "Random", "Collections", "Iterator", "LinkedList", "Deque", "ArrayDeque", "File", "Files",
-    "Path", "Paths", "IOException", "Properties", "BufferedReader", "FileReader", "Collectors", "Stream", "Function", "Consumer", "Supplier", "Optional", "Dictionary", "Queue",
-    "Stack", "XmlDocument", "XmlElement", "StringBuilder", "Console", "Math", "Exception", "IEnumerable", "Action", "Func", "Stopwatch", "Thread", "Task", "Regex", "Encoding", "TreeMap",
-    "LinkedHashMap", "PriorityQueue", "UUID", "Timer", "LocalDate", "Instant", "Duration", "Method", "Objects", "StandardCharsets", "KeyValuePair", "SortedDictionary",
+    "List",
+    "ArrayList",
+    "Map",
+    "HashMap",
+    "Set",
+    "HashSet",
+    "Arrays",
+    "Scanner",
+    "Random",
+    "Collections",
+    "Iterator",
+    "LinkedList",
+    "Deque",
+    "ArrayDeque",
+    "File",
+    "Files",
+    "Path",
+    "Paths",
+    "IOException",
+    "Properties",
+    "BufferedReader",
+    "FileReader",
+    "Collectors",
+    "Stream",
+    "Function",
+    "Consumer",
+    "Supplier",
+    "Optional",
+    "Dictionary",
+    "Queue",
+    "Stack",
+    "XmlDocument",
+    "XmlElement",
+    "StringBuilder",
+    "Console",
+    "Math",
+    "Exception",
+    "IEnumerable",
+    "Action",
+    "Func",
+    "Stopwatch",
+    "Thread",
+    "Task",
+    "Regex",
+    "Encoding",
+    "TreeMap",
+    "LinkedHashMap",
+    "PriorityQueue",
+    "UUID",
+    "Timer",
+    "LocalDate",
+    "Instant",
+    "Duration",
+    "Method",
+    "Objects",
+    "StandardCharsets",
+    "KeyValuePair",
+    "SortedDictionary",
 ];
 
 /// The name is made elsewhere, and this file never brings it in.
@@ -77,7 +142,12 @@ fn imports(ask: &Ask<'_>, seen: &mut Seen) {
         })
     };
     let made_here = makes(file, &wanted) || file.tree.named(&wanted).any(|n| n.makes().is_some());
-    let homes: Vec<&FileFacts> = ask.scope.iter().copied().filter(|f| f.path != file.path && f.language.is_code() && (makes(f, &wanted) || f.stem().eq_ignore_ascii_case(&wanted))).collect();
+    let homes: Vec<&FileFacts> = ask
+        .scope
+        .iter()
+        .copied()
+        .filter(|f| f.path != file.path && f.language.is_code() && (makes(f, &wanted) || f.stem().eq_ignore_ascii_case(&wanted)))
+        .collect();
     let known = KNOWN.iter().any(|(n, l, _)| *n == wanted && l.eq_ignore_ascii_case(file.language.name()));
     let known_type = matches!(file.language, Language::Java | Language::CSharp) && KNOWN_TYPES.contains(&wanted.as_str());
     if made_here || homes.is_empty() && !known && !known_type {
@@ -90,13 +160,22 @@ fn imports(ask: &Ask<'_>, seen: &mut Seen) {
     // A line that brings in something else of the same file.
     let same = imports.iter().find(|i| homes.iter().any(|h| i.text().is_some_and(|t| names_file(t, h))));
     // Lua's modules put their names there for all.
-    if file.language == Language::Lua && (same.is_some() || ask.scope.iter().any(|f| f.tree.all().any(|n| n.is(Kind::Import) && homes.iter().any(|h| n.text().is_some_and(|t| names_file(t, h)))) && loads(ask, f, file))) {
+    if file.language == Language::Lua
+        && (same.is_some()
+            || ask.scope.iter().any(|f| {
+                f.tree.all().any(|n| n.is(Kind::Import) && homes.iter().any(|h| n.text().is_some_and(|t| names_file(t, h)))) && loads(ask, f, file)
+            }))
+    {
         return;
     }
     let home = homes.first();
     let place = home.map_or_else(|| "the standard library".to_owned(), |h| h.name().to_owned());
     // What a script of this kind needs is usually loaded by the one that begins.
-    let begins = home.filter(|_| file.language == Language::Lua && imports.is_empty()).and_then(|_| ask.steps.last()).map(|s| s.file).filter(|f| f.path != file.path);
+    let begins = home
+        .filter(|_| file.language == Language::Lua && imports.is_empty())
+        .and_then(|_| ask.steps.last())
+        .map(|s| s.file)
+        .filter(|f| f.path != file.path);
     let (at, line) = match (same, imports.last(), begins) {
         (Some(same), ..) => (file, same.line()),
         (None, _, Some(main)) => (main, main.tree.all().filter(|n| n.is(Kind::Import)).last().map_or(1, At::line)),
@@ -118,7 +197,9 @@ fn imports(ask: &Ask<'_>, seen: &mut Seen) {
 
 /// Whether `by` is loaded before or with `file`, as far as one look tells.
 fn loads(ask: &Ask<'_>, by: &FileFacts, file: &FileFacts) -> bool {
-    by.path == file.path || ask.steps.iter().any(|s| s.file.path == by.path) || by.tree.all().any(|n| n.is(Kind::Import) && n.text().is_some_and(|t| names_file(t, file)))
+    by.path == file.path
+        || ask.steps.iter().any(|s| s.file.path == by.path)
+        || by.tree.all().any(|n| n.is(Kind::Import) && n.text().is_some_and(|t| names_file(t, file)))
 }
 
 /// Whether what an import names is this file: `./lib/world`, `lib.world`, `world`.
@@ -127,19 +208,22 @@ pub fn names_file(import: &str, file: &FileFacts) -> bool {
     let bare = bare.rsplit_once('.').filter(|(_, e)| matches!(*e, "js" | "mjs" | "cjs" | "ts" | "json" | "lua" | "py")).map_or(bare, |(b, _)| b);
     let wanted = bare.replace(['.', '\\'], "/");
     let path = file.path.rsplit_once('.').map_or(file.path.as_ref(), |(p, _)| p);
-    !wanted.is_empty() && (path == wanted || path.ends_with(&format!("/{wanted}")) || path == format!("{wanted}/index") || path == format!("{wanted}/__init__"))
+    !wanted.is_empty()
+        && (path == wanted || path.ends_with(&format!("/{wanted}")) || path == format!("{wanted}/index") || path == format!("{wanted}/__init__"))
 }
 
 /// Declared, and given nothing.
 fn never_given(ask: &Ask<'_>, seen: &mut Seen) -> bool {
     let mut any = false;
     for mark in &ask.trail {
-        let Some(node) = mark.node.filter(|n| n.is_bare()) else { continue };
+        // Python declares the fields of a type so.
+        let Some(node) = mark.node.filter(|n| n.is_bare() && mark.file.language != Language::Python) else { continue };
         let Some(name) = node.text() else { continue };
         // Given a value somewhere else, its declaration is well.
         let given = mark.file.tree.named(name).any(|n| n.makes() == Some(How::Assigned) && !n.is_bare() && (n.is(Kind::Name) || n.is(Kind::Field)));
         if !given && !mark.file.language.is_checked() {
-            let suspect = seen.suspect(&mark.file.path, mark.line(), 0.5 + 0.36 * mark.weight, format!("{name} is declared here and never given a value"));
+            let suspect =
+                seen.suspect(&mark.file.path, mark.line(), 0.5 + 0.36 * mark.weight, format!("{name} is declared here and never given a value"));
             suspect.saw(&mark.file.path, mark.line(), "no other line gives it one");
             any = true;
         }
@@ -164,7 +248,12 @@ fn unused_parameters(ask: &Ask<'_>, seen: &mut Seen) {
                 let before = function.params().take_while(|p| *p != param).filter_map(At::text).last();
                 let kept = |word: &str| function.whole().find(|n| n.is(Kind::Field) && n.is_called(word) && n.makes().is_some()).map(At::line);
                 let line = before.and_then(kept).unwrap_or(function.part(Kind::Block).and_then(|b| b.child(0)).map_or(function.line(), At::line));
-                let suspect = seen.suspect(&file.path, line, 0.84, format!("{name} is handed over here and not kept: no line says that the object's {name} is it"));
+                let suspect = seen.suspect(
+                    &file.path,
+                    line,
+                    0.84,
+                    format!("{name} is handed over here and not kept: no line says that the object's {name} is it"),
+                );
                 suspect.to(line + 1).saw(&file.path, param.line(), format!("{name} is taken as a parameter"));
             }
         }
@@ -172,20 +261,56 @@ fn unused_parameters(ask: &Ask<'_>, seen: &mut Seen) {
 }
 
 const REMOVES: &[&str] = &[
-    "remove", "removeAt", "RemoveAt", "Remove", "RemoveAll", "delete", "clear", "Clear", "pop", "popleft", "shift", "splice", "discard", "destroy", "Destroy", "dispose", "Dispose",
-    "removeFirst", "removeLast", "poll", "Dequeue", "removeIf", "RemoveRange", "truncate",
+    "remove",
+    "removeAt",
+    "RemoveAt",
+    "Remove",
+    "RemoveAll",
+    "delete",
+    "clear",
+    "Clear",
+    "pop",
+    "popleft",
+    "shift",
+    "splice",
+    "discard",
+    "destroy",
+    "Destroy",
+    "dispose",
+    "Dispose",
+    "removeFirst",
+    "removeLast",
+    "poll",
+    "Dequeue",
+    "removeIf",
+    "RemoveRange",
+    "truncate",
 ];
 
 /// Lines that empty, remove or set to nothing what the error reads.
 fn taken_away(ask: &Ask<'_>, seen: &mut Seen) -> bool {
     let mut any = false;
     let asks_zero = ask.said.to_lowercase().contains("divi") || ask.said.contains("changed size") || ask.family() == "out-of-range";
-    if !(ask.family() == "value-not-there" || asks_zero || ask.said.contains("KeyError") || ask.said.contains("KeyNotFound") || ask.said.contains("not iterable") || ask.said.contains("NoneType") || ask.said.contains("nil value")) {
+    if !(ask.family() == "value-not-there"
+        || asks_zero
+        || ask.said.contains("KeyError")
+        || ask.said.contains("KeyNotFound")
+        || ask.said.contains("not iterable")
+        || ask.said.contains("NoneType")
+        || ask.said.contains("nil value"))
+    {
         return false;
     }
     let mut names: Vec<&str> = ask.subject_names();
     // The containers that the value was taken out of.
-    names.extend(ask.trail.iter().filter(|m| m.weight > 0.4).filter_map(|m| m.node).filter(|n| matches!(n.kind(), Kind::Field | Kind::Name | Kind::Index)).filter_map(At::last_name));
+    names.extend(
+        ask.trail
+            .iter()
+            .filter(|m| m.weight > 0.4)
+            .filter_map(|m| m.node)
+            .filter(|n| matches!(n.kind(), Kind::Field | Kind::Name | Kind::Index))
+            .filter_map(At::last_name),
+    );
     names.sort_unstable();
     names.dedup();
     for file in ask.scope.iter().filter(|f| f.language.is_code()) {
@@ -200,18 +325,22 @@ fn taken_away(ask: &Ask<'_>, seen: &mut Seen) -> bool {
                     let owner = called.child(0).filter(|o| !o.is_called("table")).or_else(|| node.arguments().next());
                     (owner.and_then(At::last_name), "something is removed from", 0.3)
                 }
-                Kind::Un if matches!(node.text(), Some("delete" | "del")) => (node.whole().skip(1).find_map(At::last_name), "something is deleted from", 0.3),
+                Kind::Un if matches!(node.text(), Some("delete" | "del")) => {
+                    (node.whole().skip(1).find_map(At::last_name), "something is deleted from", 0.3)
+                }
                 Kind::Nil => {
                     let assigned = node.parent().filter(|p| p.is(Kind::Values)).and_then(At::parent);
                     let target = assigned.and_then(|a| a.part(Kind::Targets)).and_then(|t| t.child(0));
                     // A first value is no removal; one in a constructor neither.
-                    let first = assigned.is_some_and(|a| a.has(Flag::Local) || a.has(Flag::Member)) || node.function().is_none_or(|f| f.has(Flag::Constructor) || matches!(f.text(), Some("new")));
+                    let first = assigned.is_some_and(|a| a.has(Flag::Local) || a.has(Flag::Member))
+                        || node.function().is_none_or(|f| f.has(Flag::Constructor) || matches!(f.text(), Some("new")));
                     (target.filter(|_| !first).and_then(At::last_name), "nothing is put into", 0.42)
                 }
                 Kind::Table if node.children().next().is_none() => {
                     let assigned = node.parent().filter(|p| p.is(Kind::Values)).and_then(At::parent);
                     let target = assigned.and_then(|a| a.part(Kind::Targets)).and_then(|t| t.child(0));
-                    let first = assigned.is_some_and(|a| a.has(Flag::Local) || a.has(Flag::Member)) || node.function().is_none_or(|f| f.has(Flag::Constructor) || matches!(f.text(), Some("new")));
+                    let first = assigned.is_some_and(|a| a.has(Flag::Local) || a.has(Flag::Member))
+                        || node.function().is_none_or(|f| f.has(Flag::Constructor) || matches!(f.text(), Some("new")));
                     (target.filter(|_| !first).and_then(At::last_name), "an empty list is put into", 0.4)
                 }
                 _ => continue,
@@ -220,7 +349,8 @@ fn taken_away(ask: &Ask<'_>, seen: &mut Seen) -> bool {
             let weight = ask.trail.iter().filter(|m| m.node.is_some_and(|n| n.last_name() == Some(name))).map(|m| m.weight).fold(0.3, f32::max);
             // Where it is taken away on the way to the error itself, that says more.
             let near = ask.steps.iter().any(|s| s.function.is_some() && s.function == node.function());
-            let confidence = strength + 0.3 * weight + if near { 0.05 } else { 0.0 };
+            let confidence =
+                strength + 0.3 * weight + if near { 0.05 } else { 0.0 } + if asks_zero && ask.family() != "out-of-range" { 0.12 } else { 0.0 };
             let suspect = seen.suspect(&file.path, node.line(), confidence, format!("{how} {name} here, and later it is still needed"));
             if let Some(path) = ask.path() {
                 suspect.saw(path, ask.line, format!("{name} is needed here"));

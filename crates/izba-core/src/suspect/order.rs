@@ -4,13 +4,24 @@ use super::{Ask, Check, Evidence, Seen, Verdict};
 use crate::code::{At, FileFacts, How, Kind};
 
 /// The check.
-pub static CHECK: Check = Check { id: "order", applies: |ask| ask.file.is_some() && matches!(ask.family(), "value-not-there" | "name-not-there" | "out-of-range" | "wrong-kind" | "other"), look };
+pub static CHECK: Check = Check {
+    id: "order",
+    applies: |ask| ask.file.is_some() && matches!(ask.family(), "value-not-there" | "name-not-there" | "out-of-range" | "wrong-kind" | "other"),
+    look,
+};
 
 fn look(ask: &Ask<'_>, seen: &mut Seen) {
     let mut names: Vec<&str> = ask.subject_names();
     names.extend(ask.asked.as_deref());
     // What the values on the way are called, since the reported name is often that of a parameter.
-    let trail: Vec<&str> = ask.trail.iter().filter(|m| m.weight > 0.45).filter_map(|m| m.node).filter(|n| matches!(n.kind(), Kind::Name | Kind::Field)).filter_map(At::text).collect();
+    let trail: Vec<&str> = ask
+        .trail
+        .iter()
+        .filter(|m| m.weight > 0.45)
+        .filter_map(|m| m.node)
+        .filter(|n| matches!(n.kind(), Kind::Name | Kind::Field))
+        .filter_map(At::text)
+        .collect();
     let mut found = false;
     for (depth, step) in ask.steps.iter().enumerate().take(12) {
         let end = step.function.map_or(u32::MAX, At::last_line);
@@ -21,13 +32,20 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
                 Some(How::Assigned | How::Class | How::Function) => {
                     let Some(name) = node.text() else { continue };
                     let direct = names.contains(&name);
-                    if !direct && !trail.contains(&name) {
+                    // Of what lies further back only what the step itself reads.
+                    let read_by_step = || step.file.tree.named(name).any(|n| n.line() == step.line && n.makes().is_none());
+                    if !direct && !(trail.contains(&name) && read_by_step()) {
                         continue;
                     }
                     // The reading line has to read it before: by name in the same function, or as a field anywhere.
-                    let read_before = step.file.tree.named(name).any(|n| n.line() <= step.line && n.makes().is_none() && (inside(n) || n.is(Kind::Field)));
-                    let given_before = step.file.tree.named(name).any(|n| n.makes().is_some_and(|h| h != How::Key) && n.line() <= step.line && (n.function() == step.function) && !n.is_bare());
-                    if given_before && !node.is(Kind::Field) || node.parent().and_then(At::parent).is_some_and(|p| p.has(crate::code::Flag::Augmented)) {
+                    let read_before =
+                        step.file.tree.named(name).any(|n| n.line() <= step.line && n.makes().is_none() && (inside(n) || n.is(Kind::Field)));
+                    let given_before = step.file.tree.named(name).any(|n| {
+                        n.makes().is_some_and(|h| h != How::Key) && n.line() <= step.line && (n.function() == step.function) && !n.is_bare()
+                    });
+                    if given_before && !node.is(Kind::Field)
+                        || node.parent().and_then(At::parent).is_some_and(|p| p.has(crate::code::Flag::Augmented))
+                    {
                         continue;
                     }
                     if !read_before && !node.is(Kind::Field) {
@@ -46,17 +64,34 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
                 _ if node.is(Kind::Call) && node.step() == node || node.is(Kind::Call) && node.parent().is_some_and(|p| p.is(Kind::Values)) => {
                     // A call further down that would have set it.
                     let Some(function) = node.last_name().and_then(|n| called(ask, n)) else { continue };
-                    let sets = function.1.whole().find(|n| n.makes() == Some(How::Assigned) && n.is(Kind::Field) | n.is(Kind::Name) && n.text().is_some_and(|t| names.contains(&t)) && n.assigned_value().is_none_or(|v| !v.is(Kind::Nil)));
+                    let sets = function.1.whole().find(|n| {
+                        n.makes() == Some(How::Assigned)
+                            && (n.is(Kind::Field) || n.is(Kind::Name) && outlives(*n, function.1))
+                            && n.text().is_some_and(|t| names.contains(&t))
+                            && n.assigned_value().is_none_or(|v| !v.is(Kind::Nil))
+                    });
                     let Some(sets) = sets else { continue };
                     // Called before too, it is not too late.
-                    let before = step.file.tree.named(node.last_name().unwrap_or("")).any(|n| n.line() <= step.line && inside(n) && n.parent().is_some_and(|p| p.is(Kind::Call)));
+                    let before = step
+                        .file
+                        .tree
+                        .named(node.last_name().unwrap_or(""))
+                        .any(|n| n.line() <= step.line && inside(n) && n.parent().is_some_and(|p| p.is(Kind::Call)));
                     let name = sets.text().unwrap_or_default();
                     if before || step.function.is_none() && ask.steps.len() == 1 && sets.is(Kind::Name) {
                         continue;
                     }
-                    let reason = format!("{} gives {name} its value, and is called only here, after line {} has needed it", node.last_name().unwrap_or_default(), step.line);
+                    let reason = format!(
+                        "{} gives {name} its value, and is called only here, after line {} has needed it",
+                        node.last_name().unwrap_or_default(),
+                        step.line
+                    );
                     let suspect = seen.suspect(&step.file.path, node.line(), 0.8 * weight, reason);
-                    suspect.saw(&function.0.path, sets.line(), format!("{name} gets its value here")).saw(&step.file.path, step.line, "this runs first");
+                    suspect.saw(&function.0.path, sets.line(), format!("{name} gets its value here")).saw(
+                        &step.file.path,
+                        step.line,
+                        "this runs first",
+                    );
                     found = true;
                 }
                 _ => {}
@@ -69,7 +104,8 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
         for text in file.tree.named(asked).filter(|n| n.is(Kind::Str) && n.line() > ask.line && n.function() == function) {
             let target = text.parent().filter(|p| p.is(Kind::Index) && p.parent().is_some_and(|t| t.is(Kind::Targets)));
             if target.is_some() {
-                let suspect = seen.suspect(&file.path, text.line(), 0.85, format!("{asked} is put in only here, after line {} has looked for it", ask.line));
+                let suspect =
+                    seen.suspect(&file.path, text.line(), 0.85, format!("{asked} is put in only here, after line {} has looked for it", ask.line));
                 suspect.saw(&file.path, ask.line, "this runs first");
                 found = true;
             }
@@ -79,10 +115,29 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
         && let (Some(path), "value-not-there") = (ask.path(), ask.family())
         && !ask.steps.is_empty()
     {
-        let evidence: Vec<Evidence> = ask.steps.iter().take(4).map(|s| Evidence { file: s.file.path.clone(), line: s.line, saw: "nothing below this step gives it a value".to_owned() }).collect();
+        let evidence: Vec<Evidence> = ask
+            .steps
+            .iter()
+            .take(4)
+            .map(|s| Evidence { file: s.file.path.clone(), line: s.line, saw: "nothing below this step gives it a value".to_owned() })
+            .collect();
         let _ = path;
         seen.reason(Verdict::RuledOut, "the value comes too late: it is set further down the way that was running", evidence);
     }
+}
+
+/// Whether a variable that a function sets is still there when it has ended.
+fn outlives(target: At<'_>, function: At<'_>) -> bool {
+    let local = target.parent().and_then(At::parent).is_some_and(|a| a.has(crate::code::Flag::Local));
+    let taken = function.params().any(|p| p.text() == target.text());
+    // Lua's and JavaScript's undeclared variables are everybody's; Python's are the function's own.
+    !local
+        && !taken
+        && !function.whole().any(|n| {
+            n.makes() == Some(How::Assigned)
+                && n.text() == target.text()
+                && n.parent().and_then(At::parent).is_some_and(|a| a.has(crate::code::Flag::Local))
+        })
 }
 
 fn called<'a>(ask: &Ask<'a>, name: &str) -> Option<(&'a FileFacts, At<'a>)> {

@@ -8,10 +8,12 @@ pub static CHECK: Check = Check { id: "paths", applies: |ask| ask.family() == "f
 
 fn wanted<'b>(ask: &'b Ask<'_>) -> impl Iterator<Item = &'b str> {
     // Names of the project's own scripts in the sentence are places, not what is asked for.
-    ask.file_names().filter(|n| {
-        let name = n.rsplit('/').next().unwrap_or(n);
-        !matches!(name.rsplit('.').next(), Some("lua" | "js" | "java" | "cs" | "py" | "kt" | "ts")) || ask.family() == "file-not-there"
-    }).filter(|n| !ask.index.on_disk.iter().any(|p| p.as_ref() == *n || n.ends_with(&format!("/{p}"))))
+    ask.file_names()
+        .filter(|n| {
+            let name = n.rsplit('/').next().unwrap_or(n);
+            !matches!(name.rsplit('.').next(), Some("lua" | "js" | "java" | "cs" | "py" | "kt" | "ts")) || ask.family() == "file-not-there"
+        })
+        .filter(|n| !ask.index.on_disk.iter().any(|p| p.as_ref() == *n || n.ends_with(&format!("/{p}"))))
 }
 
 fn look(ask: &Ask<'_>, seen: &mut Seen) {
@@ -29,17 +31,27 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
         let base = |p: &str| p.rsplit('/').next().unwrap_or(p).to_owned();
         // The same name in another folder: a folder is misspelt.
         let same: Vec<&&str> = disk.iter().filter(|p| base(p) == name).collect();
-        let near: Vec<&&str> = disk.iter().filter(|p| { let b = base(p); slip(&b, name).is_some() || slip(b.split_once('.').map_or(&b, |(s, _)| s), stem).is_some() }).collect();
+        let near: Vec<&&str> = disk
+            .iter()
+            .filter(|p| {
+                let b = base(p);
+                slip(&b, name).is_some() || slip(b.split_once('.').map_or(&b, |(s, _)| s), stem).is_some()
+            })
+            .collect();
         let mut named = Vec::new();
         for file in &ask.scope {
             for node in file.tree.all().filter(|n| matches!(n.kind(), Kind::Str | Kind::Import)) {
                 let text = node.text().unwrap_or("");
-                let holds = text == name || text.ends_with(&format!("/{name}")) || text == stem && stem.len() > 3 || text.trim_start_matches("./") == path;
+                let holds =
+                    text == name || text.ends_with(&format!("/{name}")) || text == stem && stem.len() > 3 || text.trim_start_matches("./") == path;
                 if holds {
                     named.push((&file.path, node.line(), if text == stem && text != name { 0.7 } else { 1.0 }));
                 }
             }
-            for datum in file.data.iter().filter(|d| d.role == Role::Value && (d.text.as_ref() == name || d.text.ends_with(&format!("/{name}")) || d.text.as_ref() == stem && stem.len() > 2)) {
+            for datum in file.data.iter().filter(|d| {
+                d.role == Role::Value
+                    && (d.text.as_ref() == name || d.text.ends_with(&format!("/{name}")) || d.text.as_ref() == stem && stem.len() > 2)
+            }) {
                 named.push((&file.path, datum.line, if datum.text.as_ref() == stem && stem != name { 0.7 } else { 1.0 }));
             }
         }
@@ -48,11 +60,22 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
             // Which folder of the way is the odd one?
             let folders: Vec<&str> = other.split('/').rev().skip(1).collect();
             let asked_folders: Vec<&str> = parts.iter().rev().skip(1).copied().collect();
-            let odd = asked_folders.iter().zip(&folders).find(|(a, b)| a != b).map(|(a, _)| *a).or_else(|| asked_folders.first().copied()).unwrap_or("");
+            let odd =
+                asked_folders.iter().zip(&folders).find(|(a, b)| a != b).map(|(a, _)| *a).or_else(|| asked_folders.first().copied()).unwrap_or("");
             for file in ask.scope.iter().filter(|f| f.language.is_code()) {
-                for node in file.tree.all().filter(|n| n.is(Kind::Str) && !odd.is_empty() && n.text().is_some_and(|t| t.split('/').any(|p| p == odd))) {
-                    let suspect = seen.suspect(&file.path, node.line(), 0.86 - 0.05 * nth as f32, format!("the folder is called {odd} here; {name} lies in {other}"));
-                    suspect.saw(&ask.index.on_disk.iter().find(|p| p.as_ref() == **other).cloned().unwrap_or_else(|| file.path.clone()), 0, "this is where it lies");
+                for node in file.tree.all().filter(|n| n.is(Kind::Str) && !odd.is_empty() && n.text().is_some_and(|t| t.split('/').any(|p| p == odd)))
+                {
+                    let suspect = seen.suspect(
+                        &file.path,
+                        node.line(),
+                        0.86 - 0.05 * nth as f32,
+                        format!("the folder is called {odd} here; {name} lies in {other}"),
+                    );
+                    suspect.saw(
+                        &ask.index.on_disk.iter().find(|p| p.as_ref() == **other).cloned().unwrap_or_else(|| file.path.clone()),
+                        0,
+                        "this is where it lies",
+                    );
                     found = true;
                 }
             }
@@ -60,7 +83,12 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
         if let Some(other) = near.iter().find(|p| base(p) != name) {
             let other_name = base(other);
             for (nth, (file, line, sure)) in named.iter().enumerate() {
-                let suspect = seen.suspect(file, *line, (0.88 - 0.04 * nth as f32) * sure, format!("{name} is asked for here; what lies on the disk is {other_name}"));
+                let suspect = seen.suspect(
+                    file,
+                    *line,
+                    (0.88 - 0.04 * nth as f32) * sure,
+                    format!("{name} is asked for here; what lies on the disk is {other_name}"),
+                );
                 if let Some(path) = ask.index.on_disk.iter().find(|p| p.as_ref() == **other) {
                     suspect.saw(path, 0, "a file of nearly this name");
                 }
@@ -78,7 +106,12 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
             if let Some(node) = ask.on_line().find(|n| n.is(Kind::Str) && n.text() == Some(path.as_str())) {
                 let variable = ask.file.is_some_and(|f| f.tree.named(path).any(|n| n.makes().is_some()));
                 if variable {
-                    seen.suspect(ask.path().expect("the line has a file"), node.line(), 0.85, format!("{path} stands in quotes: it is the word, not what the variable {path} holds"));
+                    seen.suspect(
+                        ask.path().expect("the line has a file"),
+                        node.line(),
+                        0.85,
+                        format!("{path} stands in quotes: it is the word, not what the variable {path} holds"),
+                    );
                     found = true;
                 }
             }

@@ -18,21 +18,26 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
     // An index that is counted on by hand is what usually goes too far.
     let shifted = nodes.iter().filter(|n| n.is(Kind::Index)).filter_map(|n| n.child(1)).any(|key| {
         key.is(Kind::Bin) && matches!(key.text(), Some("+" | "-")) && key.child(1).is_some_and(|n| n.is(Kind::Num))
-            || key.whole().any(|k| matches!(k.kind(), Kind::Call | Kind::Field) && matches!(k.last_name(), Some("len" | "length" | "size" | "Length" | "Count")))
+            || key.whole().any(|k| {
+                matches!(k.kind(), Kind::Call | Kind::Field) && matches!(k.last_name(), Some("len" | "length" | "size" | "Length" | "Count"))
+            })
     });
     if shifted && (ask.family() == "out-of-range" || ask.family() == "value-not-there") {
         confidence = 0.74;
         reason = "this line counts on from the index itself, which goes past the end".to_owned();
     }
     let literal = |kind: Kind| nodes.iter().any(|n| n.is(kind));
-    if ask.family() == "wrong-kind" && literal(Kind::Str) && ask.said.contains("cannot convert") {
-        confidence = 0.6;
+    // A compiler that checks kinds shows where two of them meet.
+    let compiled = ask.entry.report.code.is_some() || ask.entry.report.reader == "diagnostic";
+    if ask.family() == "wrong-kind" && compiled && ask.file.is_some_and(|f| f.language.is_checked()) && (literal(Kind::Str) || literal(Kind::Num)) {
+        confidence = 0.66;
     }
     let raises = nodes.iter().any(|n| n.is(Kind::Throw) || n.is(Kind::Call) && matches!(n.last_name(), Some("error" | "fail" | "panic")));
     if raises {
         confidence = 0.3;
         reason = "the program raises this error here itself; what made it do so lies before".to_owned();
-        let evidence = vec![Evidence { file: place.file.clone(), line: ask.line, saw: ask.entry.line_text.clone().unwrap_or_default().trim().to_owned() }];
+        let evidence =
+            vec![Evidence { file: place.file.clone(), line: ask.line, saw: ask.entry.line_text.clone().unwrap_or_default().trim().to_owned() }];
         seen.reason(Verdict::Likely, "the program noticed something wrong and raised this error on purpose", evidence);
     }
     seen.suspect(&place.file, ask.line, confidence, reason);

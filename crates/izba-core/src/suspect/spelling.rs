@@ -8,20 +8,26 @@ use crate::code::{How, Slip};
 pub static CHECK: Check = Check { id: "spelling", applies: |ask| ask.file.is_some() && ask.family() != "does-not-parse", look };
 
 fn look(ask: &Ask<'_>, seen: &mut Seen) {
-    let mut asked: Vec<String> = ask.asked.iter().cloned().collect();
+    // Of a value of the wrong kind the name is right.
+    let mut asked: Vec<String> = ask.asked.iter().filter(|_| ask.family() != "wrong-kind").cloned().collect();
     asked.extend(ask.mentioned.iter().map(|m| m.rsplit(['.', ':', '/']).next().unwrap_or(m).to_owned()).filter(|m| is_name(m)));
     asked.extend(ask.subject_names().into_iter().map(str::to_owned));
     asked.dedup();
     let mut found = 0;
     for (nth, name) in asked.iter().enumerate() {
-        found += of_asked(ask, name, nth == 0 && ask.asked.is_some(), seen);
+        found += of_asked(ask, name, nth == 0 && ask.asked.as_ref() == Some(name), seen);
     }
     lone(ask, &asked, seen);
-    if found == 0 && let Some(name) = &ask.asked {
+    if found == 0
+        && let Some(name) = &ask.asked
+    {
         let evidence = ask.path().map(|path| Evidence { file: path.clone(), line: ask.line, saw: name.clone() }).into_iter().collect();
         seen.reason(Verdict::RuledOut, format!("{name} is misspelt: no name of the project is near it"), evidence);
     }
 }
+
+/// Names that the runtime itself calls, so that they stand once in a healthy program.
+const BEGINNINGS: &[&str] = &["main", "Main", "toString", "ToString", "self", "this", "__init__", "__main__", "__name__", "constructor"];
 
 /// The name that the error asks for: misspelt where it is used, or where it is made.
 fn of_asked(ask: &Ask<'_>, name: &str, first: bool, seen: &mut Seen) -> usize {
@@ -34,9 +40,25 @@ fn of_asked(ask: &Ask<'_>, name: &str, first: bool, seen: &mut Seen) -> usize {
         w != name && stands.iter().any(|s| matches!(s.as_what, As::Made(_) | As::DataKey | As::File | As::Text | As::DataValue))
     });
     let mut found = 0;
-    for (other, slip) in near.into_iter().take(4) {
+    // A variable is often called like its type, in small letters: that is no slip.
+    let called = ask
+        .words
+        .stands(name)
+        .iter()
+        .filter_map(|s| s.node)
+        .any(|n| n.parent().is_some_and(|p| p.is(crate::code::Kind::Call) && p.child(0) == Some(n)));
+    let of_type = |other: &str| {
+        !called
+            && other.eq_ignore_ascii_case(name)
+            && other.get(1..) == name.get(1..)
+            && ask.words.stands(other).iter().any(|s| matches!(s.as_what, As::Made(How::Class | How::Function | How::Import)))
+    };
+    for (other, slip) in near.into_iter().filter(|(o, _)| !of_type(o)).take(4) {
         let stands = ask.words.stands(other);
         let count = ask.words.count(other);
+        if BEGINNINGS.contains(&other) {
+            continue;
+        }
         let makers: Vec<_> = stands.iter().filter(|s| matches!(s.as_what, As::Made(_) | As::DataKey)).collect();
         let strong = if first { 1.0 } else { 0.86 };
         // Used once, the near one often: the use is wrong. The near one made once and used nowhere: where it is made is wrong.
@@ -51,13 +73,46 @@ fn of_asked(ask: &Ask<'_>, name: &str, first: bool, seen: &mut Seen) -> usize {
             if !first && !reported && slip > Slip::Letter {
                 continue;
             }
-            let suspect = seen.suspect(file, line, 0.84 * slip.weight() * strong, format!("{name} stands only here; {other} is nearly the same, and {}", slip.words()));
+            let suspect = seen.suspect(
+                file,
+                line,
+                0.84 * slip.weight() * strong,
+                format!("{name} stands only here; {other} is nearly the same, and {}", slip.words()),
+            );
             if let Some(maker) = makers.first() {
                 suspect.saw(&maker.file.path, maker.line, format!("{other} is made here"));
             }
             found += 1;
         } else if count <= makers.len().max(1) && !makers.is_empty() && makers.len() == 1 {
             let maker = makers[0];
+            // Both once and in one function: it is as likely the use that is wrong, and the console names that.
+            let capital = |w: &str| w.starts_with(char::is_uppercase);
+            let functions = ask.words.iter().filter(|(_, s)| s.iter().any(|s| s.as_what == As::Made(How::Function)));
+            let (upper, all) = functions.fold((0, 0), |(u, n), (w, _)| (u + usize::from(capital(w)), n + 1));
+            // Where only the first letter differs, the one that is unlike the project's other names is wrong.
+            let odd_use = slip == Slip::Case && uses <= 1 && capital(name) != capital(other) && capital(name) != (upper * 2 > all);
+            let local = odd_use
+                || uses <= 1
+                    && ask.path() == Some(&maker.file.path)
+                    && maker.node.is_some_and(|n| n.function().is_some() && matches!(n.makes(), Some(How::Assigned | How::Parameter | How::Loop)));
+            if let (true, Some(path)) = (
+                local
+                    || uses <= 1
+                        && ask.path() == Some(&maker.file.path)
+                        && matches!(maker.as_what, As::Made(How::Assigned))
+                        && maker.node.is_some_and(|n| n.is(crate::code::Kind::Name)),
+                ask.path(),
+            ) {
+                let suspect = seen.suspect(
+                    path,
+                    ask.line,
+                    0.8 * slip.weight() * strong,
+                    format!("{name} stands only here; {other} is nearly the same, and {}", slip.words()),
+                );
+                suspect.saw(&maker.file.path, maker.line, format!("{other} is made here"));
+                found += 1;
+                continue;
+            }
             let suspect = seen.suspect(
                 &maker.file.path,
                 maker.line,
@@ -88,6 +143,7 @@ fn lone(ask: &Ask<'_>, asked: &[String], seen: &mut Seen) {
         let real: Vec<_> = stands.iter().filter(|s| s.as_what != As::File).collect();
         if let [only] = real.as_slice()
             && word.len() >= 3
+            && !BEGINNINGS.contains(&word)
             && !matches!(only.as_what, As::Made(How::Import) | As::DataValue)
             && !asked.iter().any(|a| a == word)
         {
@@ -113,8 +169,19 @@ fn lone(ask: &Ask<'_>, asked: &[String], seen: &mut Seen) {
             continue;
         }
         let about = asked.iter().any(|a| a == other);
-        let confidence = (0.32 + 0.4 * relevance) * slip.weight() + if about { 0.18 } else { 0.0 };
-        let suspect = seen.suspect(&only.file.path, only.line, confidence.min(0.8), format!("{word} stands only here; {other} is nearly the same, and {}", slip.words()));
+        // One is made and never used, the other used and never made: that is how a slip looks.
+        let fits = match only.as_what {
+            As::Made(_) => !ask.words.is_made(other),
+            As::Used => !ask.words.is_made(word) && ask.words.is_made(other) && word.len() >= 4,
+            _ => true,
+        };
+        let confidence = ((0.32 + 0.4 * relevance) * slip.weight() + if about { 0.18 } else { 0.0 }) * if fits { 1.0 } else { 0.55 };
+        let suspect = seen.suspect(
+            &only.file.path,
+            only.line,
+            confidence.min(0.8),
+            format!("{word} stands only here; {other} is nearly the same, and {}", slip.words()),
+        );
         if let Some(stand) = ask.words.stands(other).first() {
             suspect.saw(&stand.file.path, stand.line, format!("{other} stands here"));
         }

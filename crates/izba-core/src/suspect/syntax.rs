@@ -8,7 +8,8 @@ pub static CHECK: Check = Check { id: "syntax", applies: |ask| !ask.syntax.is_em
 fn look(ask: &Ask<'_>, seen: &mut Seen) {
     let (Some(path), Some(fault)) = (ask.path(), ask.syntax.first()) else { return };
     let file = ask.file.map(|f| f.name().to_owned()).unwrap_or_default();
-    let reason = if fault.line == fault.noticed { fault.what.clone() } else { format!("{}; it was noticed only at line {}", fault.what, fault.noticed) };
+    let reason =
+        if fault.line == fault.noticed { fault.what.clone() } else { format!("{}; it was noticed only at line {}", fault.what, fault.noticed) };
     let suspect = seen.suspect(path, fault.line, fault.confidence.max(0.56), reason);
     suspect.to(fault.to_line);
     for (line, saw) in &fault.seen {

@@ -31,7 +31,12 @@ fn dots_and_colons(ask: &Ask<'_>, seen: &mut Seen) {
             let uses_self = function.whole().any(|n| n.is(Kind::Name) && n.is_called("self"));
             if !colon && !takes_self && calls.iter().any(|(_, c)| c.has(Flag::Method)) {
                 let confidence = if relevant || uses_self { 0.88 } else { 0.5 };
-                let suspect = seen.suspect(&file.path, function.line(), confidence, format!("{name} is made with a dot, and called with a colon: its parameters shift by one"));
+                let suspect = seen.suspect(
+                    &file.path,
+                    function.line(),
+                    confidence,
+                    format!("{name} is made with a dot, and called with a colon: its parameters shift by one"),
+                );
                 if let Some((f, c)) = calls.iter().find(|(_, c)| c.has(Flag::Method)) {
                     suspect.saw(&f.path, c.line(), format!("it is called with a colon here"));
                 }
@@ -39,7 +44,8 @@ fn dots_and_colons(ask: &Ask<'_>, seen: &mut Seen) {
             if colon || takes_self {
                 for (f, call) in calls.iter().filter(|(_, c)| !c.has(Flag::Method)) {
                     // `Base.new(self, …)` hands the object over by hand.
-                    let by_hand = call.parent().and_then(|p| p.arguments().next()).is_some_and(|a| a.last_name() == Some("self") || a.last_name() == Some("o"));
+                    let by_hand =
+                        call.parent().and_then(|p| p.arguments().next()).is_some_and(|a| a.last_name() == Some("self") || a.last_name() == Some("o"));
                     let on_type = call.child(0).and_then(At::last_name).is_some_and(|o| o.starts_with(char::is_uppercase));
                     let owner = function.part(Kind::Owner).and_then(At::last_name);
                     if by_hand || on_type && call.child(0).and_then(At::last_name) != owner {
@@ -47,7 +53,12 @@ fn dots_and_colons(ask: &Ask<'_>, seen: &mut Seen) {
                     }
                     let on_way = ask.steps.iter().any(|s| s.file.path == f.path && s.line == call.line());
                     let confidence = if relevant || on_way { 0.87 } else { 0.45 };
-                    let suspect = seen.suspect(&f.path, call.line(), confidence, format!("{name} is called with a dot: it does not learn whose it is, and what it gets shifts by one"));
+                    let suspect = seen.suspect(
+                        &f.path,
+                        call.line(),
+                        confidence,
+                        format!("{name} is called with a dot: it does not learn whose it is, and what it gets shifts by one"),
+                    );
                     suspect.saw(&file.path, function.line(), format!("{name} is made with a colon"));
                 }
             }
@@ -65,7 +76,12 @@ fn hidden_object(ask: &Ask<'_>, seen: &mut Seen) {
         for stand in ask.words.stands(name) {
             let Some(function) = stand.node.filter(|n| n.is(Kind::Func) && n.has(Flag::Method)) else { continue };
             if !function.params().next().is_some_and(|p| matches!(p.text(), Some("self" | "cls"))) {
-                seen.suspect(&stand.file.path, function.line(), 0.9, format!("{name} is a method without the parameter self, so what it is handed shifts by one"));
+                seen.suspect(
+                    &stand.file.path,
+                    function.line(),
+                    0.9,
+                    format!("{name} is a method without the parameter self, so what it is handed shifts by one"),
+                );
             }
         }
     }
@@ -74,7 +90,12 @@ fn hidden_object(ask: &Ask<'_>, seen: &mut Seen) {
     for stand in ask.words.stands(name) {
         let Some(function) = stand.node.filter(|n| n.is(Kind::Func) && n.has(Flag::Method)) else { continue };
         if !function.params().next().is_some_and(|p| matches!(p.text(), Some("self" | "cls"))) {
-            seen.suspect(&stand.file.path, function.line(), 0.9, format!("{name} is a method without the parameter self, so what it is handed shifts by one"));
+            seen.suspect(
+                &stand.file.path,
+                function.line(),
+                0.9,
+                format!("{name} is a method without the parameter self, so what it is handed shifts by one"),
+            );
         } else if said.contains("missing 1 required positional argument: 'self'") {
             if let Some(path) = ask.path() {
                 seen.suspect(path, ask.line, 0.8, format!("{name} is called on the type, not on one of its objects"));
@@ -96,7 +117,12 @@ fn types_for_objects(ask: &Ask<'_>, seen: &mut Seen) {
                 _ => false,
             };
             if bare && !node.class().is_some_and(|c| c.is_called(class)) {
-                seen.suspect(&stand.file.path, node.line(), 0.86, format!("the type {class} itself is put here, without the brackets that make one of its objects"));
+                seen.suspect(
+                    &stand.file.path,
+                    node.line(),
+                    0.86,
+                    format!("the type {class} itself is put here, without the brackets that make one of its objects"),
+                );
             }
         }
     }
@@ -112,7 +138,13 @@ fn types_for_objects(ask: &Ask<'_>, seen: &mut Seen) {
             },
         };
         let class = member.class().and_then(At::text);
-        let uses: Vec<(&FileFacts, At<'_>)> = ask.words.stands(asked).iter().filter_map(|s| Some((s.file, s.node?))).filter(|(_, n)| n.is(Kind::Field) && n.makes().is_none()).collect();
+        let uses: Vec<(&FileFacts, At<'_>)> = ask
+            .words
+            .stands(asked)
+            .iter()
+            .filter_map(|s| Some((s.file, s.node?)))
+            .filter(|(_, n)| n.is(Kind::Field) && n.makes().is_none())
+            .collect();
         let on_type = uses.iter().filter(|(_, n)| n.child(0).and_then(At::last_name) == class).count();
         if fixed && ask.said.contains("not a function") && on_type == 0 {
             seen.suspect(&stand.file.path, member.line(), 0.88, format!("{asked} is static here: it belongs to the type, and is asked of an object"));
@@ -120,7 +152,11 @@ fn types_for_objects(ask: &Ask<'_>, seen: &mut Seen) {
         let wants_static = ask.said.contains("non-static") || ask.said.contains("object reference");
         if !fixed && wants_static && on_type > 0 {
             // Someone holds an object of the type under its name in small letters: the call is the slip.
-            let object = class.is_some_and(|c| ask.file.is_some_and(|f| f.tree.all().any(|n| n.makes().is_some() && n.is(Kind::Name) && n.text().is_some_and(|t| t != c && t.eq_ignore_ascii_case(c)))));
+            let object = class.is_some_and(|c| {
+                ask.file.is_some_and(|f| {
+                    f.tree.all().any(|n| n.makes().is_some() && n.is(Kind::Name) && n.text().is_some_and(|t| t != c && t.eq_ignore_ascii_case(c)))
+                })
+            });
             let others = member.class().into_iter().flat_map(At::children).filter(|m| m.has(Flag::Static)).count();
             let confidence = if object { 0.4 } else { 0.7 + 0.05 * others.min(2) as f32 };
             seen.suspect(&stand.file.path, member.line(), confidence, format!("{asked} is asked of the type everywhere, and is not static here"));
@@ -130,16 +166,32 @@ fn types_for_objects(ask: &Ask<'_>, seen: &mut Seen) {
     if (ask.said.contains("non-static") || ask.said.contains("invalid method reference") || ask.said.contains("static context"))
         && let Some(step) = ask.steps.first()
     {
-        let functions = step.function.into_iter().map(|f| (step.file, f)).chain(ask.scope.iter().flat_map(|f| f.tree.all().filter(|n| n.is(Kind::Func)).map(move |n| (*f, n))).filter(|(_, n)| {
-            ask.on_line().any(|l| l.is(Kind::Field) && l.text().is_some() && l.text() == n.text())
-        }));
+        let functions = step.function.into_iter().map(|f| (step.file, f)).chain(
+            ask.scope
+                .iter()
+                .flat_map(|f| f.tree.all().filter(|n| n.is(Kind::Func)).map(move |n| (*f, n)))
+                .filter(|(_, n)| ask.on_line().any(|l| l.is(Kind::Field) && l.text().is_some() && l.text() == n.text())),
+        );
         for (file, function) in functions.filter(|(_, f)| f.has(Flag::Static) && f.text() != Some("main") && f.text() != Some("Main")) {
-            let members: Vec<&str> = function.class().into_iter().flat_map(At::whole).filter(|n| n.makes() == Some(How::Assigned) && n.parent().and_then(At::parent).is_some_and(|p| p.has(Flag::Member) && !p.has(Flag::Static))).filter_map(At::text).collect();
+            let members: Vec<&str> = function
+                .class()
+                .into_iter()
+                .flat_map(At::whole)
+                .filter(|n| {
+                    n.makes() == Some(How::Assigned) && n.parent().and_then(At::parent).is_some_and(|p| p.has(Flag::Member) && !p.has(Flag::Static))
+                })
+                .filter_map(At::text)
+                .collect();
             let uses = function.whole().filter(|n| n.is(Kind::Name) && n.makes().is_none()).filter_map(At::text).find(|t| members.contains(t));
             let reported_static = ask.said.contains("method reference");
             if uses.is_some() || reported_static {
                 let name = function.text().unwrap_or_default();
-                seen.suspect(&file.path, function.line(), 0.84, format!("{name} is static here, and uses {} of one object", uses.unwrap_or("what is")));
+                seen.suspect(
+                    &file.path,
+                    function.line(),
+                    0.84,
+                    format!("{name} is static here, and uses {} of one object", uses.unwrap_or("what is")),
+                );
             }
         }
     }
@@ -158,7 +210,8 @@ fn orders(ask: &Ask<'_>, seen: &mut Seen) {
             let Some(name) = name else { continue };
             let calls = calls_of(ask, name, constructs, function);
             let relevance = ask.relevance(file, function.line()).max(calls.iter().map(|(f, c)| ask.relevance(f, c.line())).fold(0.0, f32::max));
-            let on_way = ask.steps.iter().any(|s| calls.iter().any(|(f, c)| f.path == s.file.path && c.line() == s.line)) || ask.steps.iter().any(|s| s.function == Some(function));
+            let on_way = ask.steps.iter().any(|s| calls.iter().any(|(f, c)| f.path == s.file.path && c.line() == s.line))
+                || ask.steps.iter().any(|s| s.function == Some(function));
             let boost = if on_way { 0.3 } else { 0.26 * relevance };
             // The order in which a constructor keeps what it takes.
             let kept: Vec<&str> = if constructs { kept_order(function, &params) } else { Vec::new() };
@@ -166,9 +219,20 @@ fn orders(ask: &Ask<'_>, seen: &mut Seen) {
             for (f, call) in &calls {
                 let handed: Vec<Option<&str>> = call.arguments().filter(|a| !a.is(Kind::Pair)).map(main_word).collect();
                 let Some((a, b)) = crossed(&handed, &params) else { continue };
-                let reason = |what: &str| format!("{what}: {} and {} stand the other way round than in the {}", params[a], params[b], if swapped_def { "calls" } else { "definition" });
+                let reason = |what: &str| {
+                    format!(
+                        "{what}: {} and {} stand the other way round than in the {}",
+                        params[a],
+                        params[b],
+                        if swapped_def { "calls" } else { "definition" }
+                    )
+                };
                 // Which of the two is wrong? The definition, when other calls or the order of keeping speak against it.
-                let others = calls.iter().filter(|(_, c)| c.id() != call.id()).filter(|(_, c)| crossed(&c.arguments().map(main_word).collect::<Vec<_>>(), &params).is_some()).count();
+                let others = calls
+                    .iter()
+                    .filter(|(_, c)| c.id() != call.id())
+                    .filter(|(_, c)| crossed(&c.arguments().map(main_word).collect::<Vec<_>>(), &params).is_some())
+                    .count();
                 if swapped_def || others > 0 {
                     let suspect = seen.suspect(&file.path, function.line(), 0.62 + boost, reason("the parameters"));
                     suspect.saw(&f.path, call.line(), "it is called in the other order here");
@@ -178,7 +242,13 @@ fn orders(ask: &Ask<'_>, seen: &mut Seen) {
                 }
             }
             if swapped_def && !calls.iter().any(|(_, c)| crossed(&c.arguments().map(main_word).collect::<Vec<_>>(), &params).is_some()) {
-                let suspect = seen.suspect(&file.path, function.line(), 0.4 + boost, format!("the parameters {} stand in another order than they are kept in", params.join(", ")));
+                let about = params.iter().any(|p| ask.asked.as_deref() == Some(p) || ask.subject_names().contains(p) || ask.says(p));
+                let suspect = seen.suspect(
+                    &file.path,
+                    function.line(),
+                    if about { 0.45 } else { 0.22 } + boost,
+                    format!("the parameters {} stand in another order than they are kept in", params.join(", ")),
+                );
                 suspect.saw(&file.path, function.line(), format!("they are kept as {}", kept.join(", ")));
             }
         }
@@ -222,7 +292,12 @@ fn crossed(handed: &[Option<&str>], params: &[&str]) -> Option<(usize, usize)> {
     let same = |a: Option<&str>, p: &str| a.is_some_and(|a| a.eq_ignore_ascii_case(p));
     for a in 0..handed.len().min(params.len()) {
         for b in 0..handed.len().min(params.len()) {
-            if a != b && same(handed[a], params[b]) && !same(handed[a], params[a]) && !same(handed[b], params[b]) && (same(handed[b], params[a]) || a < b || handed[b].is_none()) {
+            if a != b
+                && same(handed[a], params[b])
+                && !same(handed[a], params[a])
+                && !same(handed[b], params[b])
+                && (same(handed[b], params[a]) || a < b || handed[b].is_none())
+            {
                 return Some((a, b));
             }
         }

@@ -22,7 +22,11 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
     any |= places_of_key(ask, seen);
     let data: Vec<&FileFacts> = ask.scope.iter().copied().filter(|f| !f.data.is_empty()).collect();
     if !any && !data.is_empty() {
-        let evidence: Vec<Evidence> = data.iter().take(3).map(|f| Evidence { file: f.path.clone(), line: 0, saw: format!("each of its {} names leads somewhere", f.data.len()) }).collect();
+        let evidence: Vec<Evidence> = data
+            .iter()
+            .take(3)
+            .map(|f| Evidence { file: f.path.clone(), line: 0, saw: format!("each of its {} names leads somewhere", f.data.len()) })
+            .collect();
         seen.reason(Verdict::RuledOut, "a data file names something that is not there", evidence);
     }
 }
@@ -31,15 +35,19 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
 fn answered(ask: &Ask<'_>, datum: &Datum) -> bool {
     ask.words.stands(&datum.text).iter().any(|s| match s.as_what {
         As::Made(How::Function | How::Class | How::Key | How::Assigned) | As::Text | As::DataKey | As::File => true,
-        // The same name stands as a value of another nature: it is a reference there or here.
-        As::DataValue => s.line != datum.line,
         _ => false,
+    }) || ask.words.stands(&datum.text).iter().filter(|s| s.as_what == As::DataValue).any(|s| {
+        // The same name stands as a value of another nature: it is a reference there or here.
+        s.file.data.iter().any(|d| d.line == s.line && d.text == datum.text && d.path != datum.path)
     })
 }
 
 /// Values of one nature, most of which lead somewhere.
 fn values(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
     let mut any = false;
+    let calls = ["not a function", "attempt to call", "NoSuchMethod", "has no attribute", "not callable", "Key", "is null"]
+        .iter()
+        .any(|w| ask.said.contains(w));
     let mut natures: BTreeMap<&str, Vec<&Datum>> = BTreeMap::new();
     for datum in file.data.iter().filter(|d| d.role == Role::Value && is_name(&d.text)) {
         natures.entry(&datum.path).or_default().push(datum);
@@ -54,8 +62,14 @@ fn values(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
         let wider: &Vec<&Datum> = parents.get(path.rsplit_once('/').map_or("", |(p, _)| p)).filter(|_| group.len() == 1).unwrap_or(group);
         let led = wider.iter().filter(|d| answered(ask, d)).count();
         for datum in group.iter().filter(|d| !answered(ask, d)) {
-            let mentioned = ask.mentioned.iter().any(|m| m == datum.text.as_ref() || m.rsplit(['.', ':', '/']).next().is_some_and(|l| l.trim_end_matches("()") == datum.text.as_ref())) || ask.said.split(|c: char| !(c.is_alphanumeric() || c == '_')).any(|w| w == datum.text.as_ref());
-            let near = ask.words.near(&datum.text, |w, stands| w.len() > 1 && stands.iter().any(|s| matches!(s.as_what, As::Made(How::Function | How::Class | How::Key | How::Assigned) | As::DataKey | As::Text | As::File) || s.as_what == As::DataValue && ask.words.count(w) > 1));
+            let mentioned = ask.says(&datum.text);
+            let near = ask.words.near(&datum.text, |w, stands| {
+                w.len() > 1
+                    && stands.iter().any(|s| {
+                        matches!(s.as_what, As::Made(How::Function | How::Class | How::Key | How::Assigned) | As::DataKey | As::Text | As::File)
+                            || s.as_what == As::DataValue && ask.words.count(w) > 1
+                    })
+            });
             let near = near.into_iter().find(|(_, s)| *s <= Slip::Letters || *s == Slip::Word);
             let share = led as f32 / wider.len() as f32;
             let mut confidence = match &near {
@@ -64,6 +78,11 @@ fn values(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
                 None if led >= 1 && share >= 0.5 => 0.3 + 0.25 * share,
                 None => 0.15,
             };
+            // Several that say the same are right, and what they nearly name is the odd one.
+            let same = group.iter().filter(|d| d.text == datum.text).count();
+            if same > 1 && near.as_ref().is_some_and(|(w, _)| ask.words.count(w) == 1 && ask.words.is_made(w)) {
+                confidence -= 0.25;
+            }
             if mentioned {
                 confidence += 0.22;
             } else {
@@ -71,6 +90,11 @@ fn values(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
             }
             if near.is_none() && !mentioned && led == 0 {
                 continue;
+            }
+            // What is called and not there was named by data, where its neighbours name functions.
+            let to_functions = |word: &str| ask.words.stands(word).iter().any(|s| s.as_what == As::Made(How::Function));
+            if calls && (wider.iter().any(|d| to_functions(&d.text)) || near.as_ref().is_some_and(|(w, _)| to_functions(w))) {
+                confidence += 0.14;
             }
             let reason = match &near {
                 Some((other, slip)) => format!("{} leads nowhere; {other} is nearly the same, and {}", datum.text, slip.words()),
@@ -107,7 +131,8 @@ fn keys(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
         let Some((other, slip)) = near.filter(|_| alone) else { continue };
         let about = ask.asked.as_deref() == Some(other) || ask.mentioned.iter().any(|m| m == other) || ask.subject_names().contains(&other);
         let confidence = (if about { 0.88 } else { 0.56 + 0.2 * ask.relevance(file, datum.line) }) * slip.weight();
-        let suspect = seen.suspect(&file.path, datum.line, confidence, format!("no code asks for {}; it asks for {other}, and {}", datum.text, slip.words()));
+        let suspect =
+            seen.suspect(&file.path, datum.line, confidence, format!("no code asks for {}; it asks for {other}, and {}", datum.text, slip.words()));
         if let Some(stand) = ask.words.stands(other).first() {
             suspect.saw(&stand.file.path, stand.line, format!("{other} is asked for here"));
         }
@@ -170,12 +195,16 @@ fn registrations(ask: &Ask<'_>, seen: &mut Seen) -> bool {
         let handed = |f: At<'_>| {
             let name = f.text().unwrap_or("");
             ask.words.stands(name).iter().filter_map(|s| Some((s.file, s.node?))).find(|(_, n)| {
-                matches!(n.kind(), Kind::Name | Kind::Field) && n.makes().is_none() && !n.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(*n))
+                matches!(n.kind(), Kind::Name | Kind::Field)
+                    && n.makes().is_none()
+                    && !n.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(*n))
             })
         };
         for (nth, function) in functions.iter().enumerate() {
             let name = function.text().unwrap_or("");
-            if ask.words.count(name) != 1 || name.len() < 3 || name.starts_with("__") {
+            // Data may name it; code does not.
+            let in_code = ask.words.stands(name).iter().filter(|s| s.node.is_some() && s.as_what != As::Text).count();
+            if in_code != 1 || name.len() < 3 || name.starts_with("__") {
                 continue;
             }
             // Its siblings: functions of the same owner that are handed over by name.
@@ -185,19 +214,31 @@ fn registrations(ask: &Ask<'_>, seen: &mut Seen) -> bool {
                 .filter(|(at, f)| *at != nth && f.class() == function.class() && f.has(Flag::Method) == function.has(Flag::Method))
                 .filter_map(|(at, f)| handed(*f).map(|(file, n)| (at, file, n)))
                 .collect();
-            if siblings.is_empty() {
+            let words = stem_words(name);
+            // One sibling is enough where both are called alike; else several have to be put in in the same way.
+            let akin = siblings.iter().any(|(at, ..)| functions[*at].text().is_some_and(|t| stem_words(t).iter().any(|w| words.contains(w))));
+            let way = |n: At<'_>| n.parent().map(|p| (p.kind(), p.last_name().map(str::to_owned)));
+            let alike = siblings.iter().any(|(_, _, a)| siblings.iter().filter(|(_, _, b)| way(*a) == way(*b)).count() >= 2);
+            if siblings.is_empty() || !akin && !alike {
                 continue;
             }
-            let words = stem_words(name);
             let about = |w: &str| stem_words(w).iter().any(|p| words.contains(p) && p.len() > 2);
-            let asked = ask.asked.as_deref().is_some_and(about) || ask.mentioned.iter().any(|m| about(m)) || ask.trail.iter().filter(|m| m.weight > 0.3).filter_map(|m| m.node).any(|n| n.is(Kind::Str) && n.text().is_some_and(about));
+            let asked = ask.says(name)
+                || ask.asked.as_deref().is_some_and(about)
+                || ask.mentioned.iter().any(|m| about(m))
+                || ask.trail.iter().filter(|m| m.weight > 0.3).filter_map(|m| m.node).any(|n| n.is(Kind::Str) && n.text().is_some_and(about));
             // Put in after the sibling that is made before it.
-            let (_, home, before) = siblings.iter().filter(|(at, ..)| *at < nth).max_by_key(|(at, ..)| *at).or_else(|| siblings.first()).copied().expect("there is one");
+            let (_, home, before) =
+                siblings.iter().filter(|(at, ..)| *at < nth).max_by_key(|(at, ..)| *at).or_else(|| siblings.first()).copied().expect("there is one");
             let follows = siblings.iter().any(|(at, ..)| *at < nth);
             let line = if follows { before.line() } else { before.line().saturating_sub(1).max(1) };
-            let confidence = if asked { 0.8 } else { 0.5 };
+            let confidence = if asked { 0.87 } else { 0.5 };
             let suspect = seen.suspect(&home.path, line, confidence, format!("{name} is made and never put in here, as its siblings are"));
-            suspect.to(line + 1).saw(&file.path, function.line(), format!("{name} is made here, and nothing names it")).saw(&home.path, before.line(), "a sibling is put in here");
+            suspect.to(line + 1).saw(&file.path, function.line(), format!("{name} is made here, and nothing names it")).saw(
+                &home.path,
+                before.line(),
+                "a sibling is put in here",
+            );
             any |= asked;
         }
     }

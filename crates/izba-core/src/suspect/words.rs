@@ -41,7 +41,9 @@ pub struct Words<'a> {
 
 /// Whether a text is written like a name: no spaces, some letter.
 pub fn is_name(text: &str) -> bool {
-    (2..=40).contains(&text.len()) && text.chars().all(|c| c.is_alphanumeric() || matches!(c, '_' | '$' | '-' | '#')) && text.chars().any(char::is_alphabetic)
+    (2..=40).contains(&text.len())
+        && text.chars().all(|c| c.is_alphanumeric() || matches!(c, '_' | '$' | '-' | '#'))
+        && text.chars().any(char::is_alphabetic)
 }
 
 impl<'a> Words<'a> {
@@ -100,8 +102,12 @@ impl<'a> Words<'a> {
 
     /// The words nearest to this one that fit, best first.
     pub fn near(&self, word: &str, fits: impl Fn(&str, &[Stand<'a>]) -> bool) -> Vec<(&'a str, Slip)> {
-        let mut found: Vec<(&'a str, Slip)> =
-            self.all.iter().filter(|(w, _)| w.len().abs_diff(word.len()) <= 6).filter_map(|(w, stands)| Some((*w, slip(word, w)?)).filter(|_| fits(w, stands))).collect();
+        let mut found: Vec<(&'a str, Slip)> = self
+            .all
+            .iter()
+            .filter(|(w, _)| w.len().abs_diff(word.len()) <= 6)
+            .filter_map(|(w, stands)| Some((*w, slip(word, w)?)).filter(|_| fits(w, stands)))
+            .collect();
         found.sort_by(|a, b| b.1.weight().total_cmp(&a.1.weight()).then_with(|| self.count(b.0).cmp(&self.count(a.0))).then(a.0.cmp(b.0)));
         found
     }

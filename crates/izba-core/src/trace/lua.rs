@@ -19,7 +19,7 @@ static INTERPRETER: LazyLock<Regex> = LazyLock::new(|| Regex::new(r"^(?:\S*/)?lu
 static SAYS_LUA: LazyLock<Regex> = LazyLock::new(|| {
     Regex::new(concat!(
         r"^attempt to (?:index|call|perform|concatenate|get length|compare|yield|resume|modify|divide|use|assign)|^bad argument #\d+ to |",
-        r"(?:expected|symbol|string|number|comment|error|escape sequence|sequence|block) (?:\(to close .* at line \d+\) )?near |^'[^']+' expected|",
+        r"(?:expected|symbol|string|number|comment|error|escape sequence|sequence|block) (?:\((?:to close .* at|starting at) line \d+\) )?near |^'[^']+' expected|",
         r"^number has no integer|^stack overflow|^module '.*' not found|^(?:label|break|goto|no visible label)|^invalid |^wrong number of arguments"
     ))
     .expect("the pattern is fixed")
