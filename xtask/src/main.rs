@@ -1,9 +1,10 @@
-//! Chores of the repository, in Rust: `cargo xtask test | shots | samples | faults | bench | layers | sizes | ci`.
+//! Chores of the repository, in Rust: `cargo xtask test | shots | samples | faults | seed-faults | bench | layers | sizes | ci`.
 
 mod bench;
 mod layers;
 mod packages;
 mod samples;
+mod seed;
 mod shots;
 
 use std::path::{Path, PathBuf};
@@ -26,12 +27,13 @@ fn main() -> ExitCode {
         "bench" => bench::run(&rest),
         "samples" => packages::for_tests().and_then(|()| samples::run()),
         "faults" => faults(),
+        "seed-faults" => packages::for_tests().and_then(|()| seed::run()),
         "layers" => layers::run(),
         "sizes" => sizes(),
         "ci" => cargo(&["fmt", "--check"])
             .and_then(|()| cargo(&["clippy", "--workspace", "--all-targets", "--", "-D", "warnings"]))
             .and_then(|()| layers::run()),
-        _ => Err("say which chore: test, shots, samples, faults, bench, layers, sizes or ci".into()),
+        _ => Err("say which chore: test, shots, samples, faults, seed-faults, bench, layers, sizes or ci".into()),
     };
     match outcome {
         Ok(()) => ExitCode::SUCCESS,

@@ -60,6 +60,10 @@ pub enum Action {
     FromHere,
     /// Room Runs.
     RoomRuns,
+    /// Room Checks.
+    RoomChecks,
+    /// A suspect is innocent.
+    RuleOut,
     /// The run before.
     Earlier,
     /// The run after.
@@ -113,6 +117,8 @@ pub enum Scope {
     Lines,
     /// In room Runs.
     Runs,
+    /// In room Checks.
+    Checks,
     /// Everywhere in the demo, and only there.
     Demo,
 }
@@ -176,6 +182,8 @@ pub static BINDINGS: &[Binding] = &[
     bind(Action::RoomNow, &["1"], "room Now", "Now: what to fix first, and the four questions about it", Scope::Everywhere),
     bind(Action::RoomLines, &["2"], "room Lines", "Lines: everything as it arrived", Scope::Everywhere),
     bind(Action::RoomRuns, &["3"], "room Runs", "Runs: each group over the runs, what is new, quiet and back", Scope::Everywhere),
+    bind(Action::RoomChecks, &["5"], "room Checks", "Checks: what is found wrong in the code and data without running them", Scope::Everywhere),
+    bind(Action::RuleOut, &["-"], "rule out", "In Where: the chosen suspect is innocent; the next one is shown", Scope::Now),
     bind(Action::Sources, &["c"], "sources", "Sources: what is watched and how it goes; add one, hold it, take it away", Scope::Everywhere),
     bind(Action::Teach, &["l"], "how it is read", "How the chosen line is divided into its parts; correct it, or teach it", Scope::Lines),
     bind(Action::Palette, &[":"], "commands", "All commands by name", Scope::Everywhere),
@@ -199,6 +207,7 @@ pub fn action_of(key: &str, room: Room, demo: bool) -> Option<Action> {
         Scope::Now => room == Room::Now,
         Scope::Lines => room == Room::Lines,
         Scope::Runs => room == Room::Runs,
+        Scope::Checks => room == Room::Checks,
         Scope::Demo => demo,
     };
     BINDINGS.iter().find(|b| fits(b.scope) && b.keys.contains(&key)).map(|b| b.action)
@@ -259,7 +268,7 @@ mod tests {
 
     #[test]
     fn no_key_means_two_things_in_one_room_and_every_action_is_reached() {
-        for scope in [Scope::Now, Scope::Lines, Scope::Runs] {
+        for scope in [Scope::Now, Scope::Lines, Scope::Runs, Scope::Checks] {
             let mut seen = std::collections::HashSet::new();
             let here = BINDINGS.iter().filter(|b| b.scope == scope || matches!(b.scope, Scope::Everywhere | Scope::Demo));
             for key in here.flat_map(|b| b.keys) {

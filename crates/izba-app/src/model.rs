@@ -4,7 +4,9 @@ pub use crate::teach::Teach;
 use crate::theme::Theme;
 use crate::watch::{LineRow, Published};
 use izba_core::filter::{Around, Offer, Problem};
-use izba_core::{GroupId, GroupView, Phrase, StackFrame, State};
+use izba_core::checks::Remark;
+use izba_core::suspect::{Findings, Suspect};
+use izba_core::{GroupId, GroupView, Phrase, Place, StackFrame, State};
 use ratatui::layout::Rect;
 use std::sync::Arc;
 use tui_input::Input;
@@ -18,6 +20,8 @@ pub enum Room {
     Lines,
     /// Groups over runs.
     Runs,
+    /// What can be found wrong without running.
+    Checks,
 }
 
 /// The four questions of room Now.
@@ -203,7 +207,7 @@ pub struct Model {
     pub order: Vec<GroupId>,
     /// The group the user chose; `None` while the first one is shown.
     pub chosen: Option<GroupId>,
-    /// Own step that is shown in Where, from 0, the fault itself.
+    /// The place that is shown in Where, from 0, as [`Model::places`] lists them.
     pub step: usize,
     /// Rows scrolled away in Where and Why.
     pub scroll: (usize, usize),
@@ -233,6 +237,8 @@ pub struct Model {
     pub joining: Option<GroupId>,
     /// Room Runs.
     pub runs: RunsState,
+    /// Room Checks: the chosen remark, by its key, and rows scrolled.
+    pub remark: Option<String>,
     /// Number of the last search.
     pub finds: u64,
     /// Offset of local time from UTC in seconds.
@@ -266,6 +272,7 @@ impl Model {
             peek: false,
             joining: None,
             runs: RunsState::default(),
+            remark: None,
             finds: 0,
             utc_offset,
         }
@@ -343,6 +350,68 @@ impl Model {
         below.filter(|id| better.contains(id)).count()
     }
 
+    /// What was found out about who did it; `None` while nobody looked.
+    pub fn findings(&self, group: &GroupView) -> Option<&Arc<Findings>> {
+        self.shown.code.findings.get(&group.id)
+    }
+
+    /// The key by which a suspect of a group is ruled out by the user.
+    pub fn suspect_key(group: &GroupView, suspect: &Suspect) -> String {
+        format!("suspect {} {} {}", group.identity, suspect.file, suspect.reason)
+    }
+
+    /// The suspects of a group that are worth a row, most likely first; none while the reported line is all there is.
+    pub fn suspects<'a>(&'a self, group: &GroupView) -> Vec<&'a Suspect> {
+        let Some(findings) = self.findings(group) else { return Vec::new() };
+        let open = findings.suspects.iter().filter(|s| !self.live.known.contains(&Model::suspect_key(group, s)));
+        let mut listed: Vec<&Suspect> = open.filter(|s| s.confidence >= WORTH_A_ROW).take(SUSPECTS_SHOWN).collect();
+        if listed.iter().all(|s| s.check == "reported") {
+            listed.clear();
+        }
+        listed
+    }
+
+    /// The places that Where can show, in the order of its rows: suspects, then the steps that led here.
+    pub fn places<'a>(&'a self, group: &'a GroupView) -> Vec<Shown<'a>> {
+        let reported = |place: &Place| group.entry.place.as_ref().is_some_and(|p| p.file == place.file && p.line == place.line);
+        let mut shown: Vec<Shown<'a>> = Vec::new();
+        for suspect in self.suspects(group) {
+            let place = Place { file: suspect.file.clone(), line: Some(suspect.line.max(1)), column: None };
+            shown.push(if reported(&place) { Shown::Reported(Some(suspect)) } else { Shown::Suspect(suspect) });
+        }
+        let told = shown.iter().any(|s| matches!(s, Shown::Reported(_)));
+        let steps = Model::own_steps(group);
+        if steps.is_empty() && !told {
+            shown.push(Shown::Reported(None));
+        }
+        for (at, frame) in steps.into_iter().enumerate() {
+            if at == 0 && !told && frame.place().is_none_or(|p| reported(&p)) {
+                shown.push(Shown::Reported(None));
+            } else if !(at == 0 && told) {
+                shown.push(Shown::Step(at, frame));
+            }
+        }
+        if !shown.iter().any(|s| matches!(s, Shown::Reported(_))) {
+            shown.insert(0, Shown::Reported(None));
+        }
+        shown
+    }
+
+    /// What Where shows now.
+    pub fn place_shown<'a>(&'a self, group: &'a GroupView) -> Option<(Shown<'a>, Place)> {
+        let places = self.places(group);
+        let shown = *places.get(self.step.min(places.len().saturating_sub(1)))?;
+        Some((shown, shown.place(group)?))
+    }
+
+    /// Remarks about the code, those that the user knows last.
+    pub fn remarks(&self) -> Vec<&Remark> {
+        let all = self.shown.code.remarks.as_ref().map_or(&[][..], |r| r.as_slice());
+        let mut listed: Vec<&Remark> = all.iter().collect();
+        listed.sort_by_key(|r| self.live.known.contains(&r.key()));
+        listed
+    }
+
     /// The steps of a group's path that are own, the fault first.
     pub fn own_steps(group: &GroupView) -> Vec<&StackFrame> {
         path_of(group).iter().filter(|f| f.own.is_some()).collect()
@@ -351,6 +420,33 @@ impl Model {
     /// Whether the screen is too narrow for two columns.
     pub fn is_narrow(&self) -> bool {
         self.size.0 < 110 || self.size.1 < 30
+    }
+}
+
+/// Suspects with less confidence are not shown.
+const WORTH_A_ROW: f32 = 0.4;
+/// At most so many suspects are shown.
+const SUSPECTS_SHOWN: usize = 4;
+
+/// One place that Where can show.
+#[derive(Debug, Clone, Copy)]
+pub enum Shown<'a> {
+    /// The line that the console names; with what makes it a suspect itself.
+    Reported(Option<&'a Suspect>),
+    /// A place that may be guilty.
+    Suspect(&'a Suspect),
+    /// A step that led there, by its number from 0.
+    Step(usize, &'a StackFrame),
+}
+
+impl Shown<'_> {
+    /// Where it is.
+    pub fn place(self, group: &GroupView) -> Option<Place> {
+        match self {
+            Shown::Reported(_) => group.entry.place.clone(),
+            Shown::Suspect(s) => Some(Place { file: s.file.clone(), line: Some(s.line.max(1)), column: None }),
+            Shown::Step(_, frame) => frame.place(),
+        }
     }
 }
 

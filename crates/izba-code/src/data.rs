@@ -258,6 +258,7 @@ pub fn faults(language: Language, text: &str) -> Vec<SyntaxFault> {
     let above = told.contains("expected `,`") || told.contains("expected `:`");
     let row = text.lines().nth(line as usize - 1).unwrap_or("");
     let begins = row.len() - row.trim_start().len() + 1 >= error.column();
+    let above = above || told.contains("trailing comma");
     let shown = if above && begins && line > 1 { line - 1 } else { line };
     let what = match told {
         t if t.contains("expected `,`") => "a comma is missing here".to_owned(),

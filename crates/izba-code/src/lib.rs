@@ -20,7 +20,7 @@ pub const LARGEST: usize = 1 << 20;
 /// The facts of one file; `None` when it is neither code nor data that is known, or too large.
 pub fn read(path: &Arc<str>, text: &Arc<str>) -> Option<FileFacts> {
     let language = Language::of(path).filter(|_| text.len() <= LARGEST)?;
-    let mut facts = FileFacts { path: path.clone(), language, text: text.clone(), tree: Tree::default(), data: Vec::new(), faults: Vec::new() };
+    let mut facts = FileFacts { path: path.clone(), language, text: text.clone(), tree: Tree::default(), data: Vec::new(), faults: Vec::new(), slanted: Vec::new() };
     if language.is_code() {
         let broken = lang::with_parser(language, |parser| {
             let parsed = parser.parse(text, None)?;
@@ -30,11 +30,31 @@ pub fn read(path: &Arc<str>, text: &Arc<str>) -> Option<FileFacts> {
         if broken.flatten() == Some(true) {
             facts.faults = mend::faults(language, text, None);
         }
+        if language != Language::Python {
+            facts.slanted = ladder(language, text);
+            facts.slanted.retain(|r| r.clash != izba_core::code::Clash::None);
+        }
     } else {
         facts.data = data::read(language, text);
         facts.faults = data::faults(language, text);
     }
     Some(facts)
+}
+
+/// The index of these files, made from an earlier one: only what differs is read anew.
+pub fn updated<'a>(before: &Index, files: impl IntoIterator<Item = (&'a Arc<str>, Option<&'a Arc<str>>)>) -> Index {
+    let files: Vec<_> = files.into_iter().collect();
+    let same = |path: &str, text: &Arc<str>| before.file(path).is_some_and(|f| Arc::ptr_eq(&f.text, text) || f.text == *text);
+    let anew: Vec<_> = files.iter().filter(|(path, text)| text.is_some_and(|t| !same(path, t))).collect();
+    let mut paths: Vec<&str> = files.iter().map(|(path, _)| path.as_ref()).collect();
+    paths.sort_unstable();
+    let gone: Vec<Arc<str>> = before.files().iter().filter(|f| paths.binary_search(&f.path.as_ref()).is_err()).map(|f| f.path.clone()).collect();
+    if anew.is_empty() && gone.is_empty() && before.on_disk.len() == paths.len() {
+        return before.clone();
+    }
+    let facts = anew.par_iter().filter_map(|(path, text)| read(path, (*text)?).map(Arc::new)).collect();
+    let on_disk: Vec<Arc<str>> = files.iter().map(|(path, _)| (*path).clone()).collect();
+    before.with(facts, &gone, on_disk.into())
 }
 
 /// The facts of many files, on all cores.

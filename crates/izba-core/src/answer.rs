@@ -231,6 +231,9 @@ pub fn text(engine: &Engine, choice: &Choice<'_>) -> String {
             let kind = entry.root_kind.as_ref().map_or(String::new(), |k| format!("{k}: "));
             let _ = writeln!(out, "{:19}because: {}", "", SafeText::new(&format!("{kind}{}", entry.root_message)));
         }
+        if let Some(finder) = choice.finder {
+            tell_suspects(&mut out, &(finder.0)(entry), entry);
+        }
         for line in group.explanation.plain.iter().flat_map(|p| crate::text::wrap(p, 80)) {
             let _ = writeln!(out, "{:19}{}", "", SafeText::new(&line));
         }
@@ -247,6 +250,23 @@ pub fn text(engine: &Engine, choice: &Choice<'_>) -> String {
         );
     }
     out
+}
+
+/// Who may have done it, in a line each, where that is not just the reported line.
+fn tell_suspects(out: &mut String, found: &Findings, entry: &Entry) {
+    let worth = found.suspects.iter().filter(|s| s.confidence >= 0.45).take(3);
+    let here = |s: &Suspect| entry.place.as_ref().is_some_and(|p| p.file == s.file && p.line == Some(s.line));
+    let told: Vec<&Suspect> = worth.filter(|s| s.check != "reported").collect();
+    for (at, suspect) in told.iter().enumerate() {
+        let head = match (at, suspect.confidence >= crate::suspect::LIKELY) {
+            (0, true) => "Likely:",
+            (0, false) => "Perhaps:",
+            _ => "or:",
+        };
+        let line = if suspect.line == 0 { String::new() } else { format!(":{}", suspect.line) };
+        let place = if here(suspect) { String::new() } else { format!("{}{line}  ", suspect.file) };
+        let _ = writeln!(out, "{:19}{head} {}", "", SafeText::new(&format!("{place}{}", suspect.reason)));
+    }
 }
 
 /// Groups of one kind in a comparison of two runs.

@@ -6,6 +6,7 @@
 
 pub mod answer;
 mod bundle;
+pub mod checks;
 pub mod code;
 mod digest;
 pub mod engine;
@@ -18,6 +19,7 @@ pub mod model;
 pub mod project;
 pub mod read;
 mod setting;
+pub mod silence;
 pub mod suspect;
 pub mod text;
 pub mod timeline;

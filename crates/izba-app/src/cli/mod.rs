@@ -1,5 +1,6 @@
 //! The command line: one file for each command, and the one place where errors become sentences and exit codes.
 
+mod check;
 mod demo;
 mod follow;
 mod listen;
@@ -51,6 +52,8 @@ enum Commands {
     Read(read::Args),
     /// Tell how lines are read, check reader files, try them on a log
     Readers(readers::Args),
+    /// Tell what is wrong in the code and data, without running them
+    Check(check::Args),
     /// List the runs that are kept of this project
     Runs(runs::Args),
     /// Tell what is new, back and gone between two runs
@@ -96,6 +99,7 @@ pub fn main() -> ExitCode {
         Some(Commands::Listen(args)) => listen::run(&shared, &args),
         Some(Commands::Read(args)) => read::run(&shared, &args),
         Some(Commands::Readers(args)) => readers::run(&shared, &args),
+        Some(Commands::Check(args)) => check::run(&shared, &args),
         Some(Commands::Runs(args)) => runs::run(&shared, &args),
         Some(Commands::Compare(args)) => runs::run_compare(&shared, &args),
         Some(Commands::Demo(args)) => demo::run(&shared, args),

@@ -1,5 +1,6 @@
 //! The one place where state changes: a message comes in, effects go out. No clock, no files, no terminal.
 
+pub mod checks;
 mod filter;
 mod input;
 mod lines;
@@ -317,6 +318,10 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
             }
         }
         Action::Edit => return edit(model),
+        Action::RoomChecks => model.room = Room::Checks,
+        Action::RuleOut => return now::rule_out(model),
+        Action::Mute if model.room == Room::Checks => return checks::act(model, action),
+        Action::Back if model.room == Room::Checks => model.room = Room::Now,
         // A filter is taken away before anything else is left.
         Action::Back
             if model.filter.phrase.is_some() && model.zoom.is_none() && (model.room != Room::Now || model.focus == crate::model::Question::What) =>
@@ -325,6 +330,7 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
         }
         _ if model.room == Room::Lines => return act_in_lines(model, action),
         _ if model.room == Room::Runs => return runs::act(model, action),
+        _ if model.room == Room::Checks => return checks::act(model, action),
         _ => return act_in_now(model, action),
     }
     Vec::new()

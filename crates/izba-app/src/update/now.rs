@@ -2,7 +2,7 @@
 
 use super::{Effect, say};
 use crate::keymap::Action;
-use crate::model::{Layout, Model, Question, Room, list_window};
+use crate::model::{Layout, Model, Question, Room, Shown, list_window};
 use crate::watch::Order;
 use izba_core::{GroupBy, GroupId, LineRef, SourceId};
 
@@ -120,7 +120,7 @@ pub(super) fn select(model: &mut Model, id: GroupId) {
 }
 
 pub(super) fn step(model: &mut Model, action: Action) {
-    let steps = model.selected().map_or(0, |g| Model::own_steps(g).len());
+    let steps = model.selected().map_or(0, |g| model.places(g).len());
     let last = steps.saturating_sub(1);
     model.step = match action {
         Action::Up => model.step.saturating_sub(1),
@@ -130,19 +130,40 @@ pub(super) fn step(model: &mut Model, action: Action) {
     };
 }
 
+/// Takes a suspect off the list, because the user has seen that it is innocent.
+pub(super) fn rule_out(model: &mut Model) -> Vec<Effect> {
+    let Some(group) = model.selected().cloned() else { return Vec::new() };
+    let suspect = match model.place_shown(&group) {
+        Some((Shown::Suspect(s) | Shown::Reported(Some(s)), _)) => s.clone(),
+        _ => {
+            say(model, "choose a suspect in Where first (Tab, then ↓); steps cannot be ruled out");
+            return Vec::new();
+        }
+    };
+    let key = Model::suspect_key(&group, &suspect);
+    model.step = 0;
+    let said = format!("{}:{} is ruled out by you; u takes it back", suspect.file, suspect.line);
+    vec![Effect::Order(Order::Wish(vec![izba_core::Wish::Known(key, true)], said))]
+}
+
 pub(super) fn edit(model: &mut Model) -> Vec<Effect> {
+    if model.room == Room::Checks {
+        return super::checks::edit(model);
+    }
     let (group, step) = match model.room {
-        Room::Now | Room::Runs => (model.selected().cloned(), model.step),
+        Room::Now | Room::Runs | Room::Checks => (model.selected().cloned(), Some(model.step)),
         Room::Lines => {
             let row = model.lines.rows.iter().find(|r| r.row == model.lines.cursor);
-            (row.and_then(|r| r.group).and_then(|(id, _)| model.group(id)).cloned(), 0)
+            (row.and_then(|r| r.group).and_then(|(id, _)| model.group(id)).cloned(), None)
         }
     };
     let Some(group) = group else {
         say(model, if model.room != Room::Lines { "there is nothing to mend yet" } else { "this line belongs to no error; choose one that does" });
         return Vec::new();
     };
-    let place = if step == 0 { group.entry.place.clone() } else { Model::own_steps(&group).get(step).and_then(|f| f.place()) };
+    let shown = step.and_then(|_| model.place_shown(&group));
+    let reported = shown.as_ref().is_none_or(|(s, _)| matches!(s, Shown::Reported(_)));
+    let place = shown.map(|(_, place)| place).or_else(|| group.entry.place.clone());
     let Some(place) = place else {
         say(model, "this error names no line in your own files");
         return Vec::new();
@@ -152,7 +173,7 @@ pub(super) fn edit(model: &mut Model) -> Vec<Effect> {
     let old = place.line.unwrap_or(1);
     let line = project.line_today(&published.today, &place.file, old);
     let text = project.line(&place.file, old).unwrap_or("");
-    let byte = if step == 0 { group.explanation.token.map(|(start, _)| start) } else { None };
+    let byte = if reported { group.explanation.token.map(|(start, _)| start) } else { None };
     let byte = byte.or_else(|| place.column.map(|c| c.to_byte(text))).unwrap_or(0);
     let column = text.get(..byte).map_or(1, |head| head.chars().count() as u32 + 1);
     vec![Effect::Edit { file: place.file.to_string(), line, column }]

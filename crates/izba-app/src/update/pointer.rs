@@ -13,6 +13,7 @@ pub(super) fn on_click(model: &mut Model, column: u16, row: u16) -> Vec<Effect> 
             Some(Room::Now) => act(model, Action::RoomNow),
             Some(Room::Lines) => act(model, Action::RoomLines),
             Some(Room::Runs) => act(model, Action::RoomRuns),
+            Some(Room::Checks) => act(model, Action::RoomChecks),
             None => Vec::new(),
         };
     }
@@ -59,6 +60,9 @@ pub(super) fn on_wheel(model: &mut Model, column: u16, row: u16, by: i32) -> Vec
     let mut effects = Vec::new();
     if model.room == Room::Runs {
         return super::runs::act(model, action);
+    }
+    if model.room == Room::Checks {
+        return super::checks::act(model, action);
     }
     if model.room == Room::Lines {
         for _ in 0..3 {

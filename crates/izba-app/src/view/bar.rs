@@ -2,7 +2,7 @@
 
 use super::pen::{lasting, put, put_right, safe};
 use crate::keymap::{Action, binding};
-use crate::model::{Model, Question, Room};
+use crate::model::{Model, Question, Room, Shown};
 use crate::theme::{Ground, Ink};
 use crate::watch::is_over;
 use izba_core::answer::counted;
@@ -11,7 +11,7 @@ use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};
 
-const ROOMS: [(&str, Room); 3] = [("Now", Room::Now), ("Lines", Room::Lines), ("Runs", Room::Runs)];
+const ROOMS: [(&str, Room); 4] = [("Now", Room::Now), ("Lines", Room::Lines), ("Runs", Room::Runs), ("Checks", Room::Checks)];
 
 fn rooms_at(model: &Model) -> u16 {
     let name = model.shown.snapshot.project.name();
@@ -149,6 +149,14 @@ pub fn headline(model: &Model, area: Rect, buf: &mut Buffer) {
                 };
                 pieces.push((safe(&part.text), style));
             }
+            if let Some((Shown::Suspect(suspect), _)) = model.places(group).first().and_then(|s| Some((*s, s.place(group)?)))
+                && suspect.confidence >= izba_core::suspect::LIKELY
+            {
+                let name = safe(suspect.file.rsplit('/').next().unwrap_or(""));
+                let place = if suspect.line == 0 { name } else { format!("{name}:{}", suspect.line) };
+                pieces.push(("  Look first at ".into(), theme.ink(Ink::Smoke)));
+                pieces.push((place, theme.ink(Ink::Ice).add_modifier(Modifier::BOLD)));
+            }
             pieces.push((format!("  {}", safe(&tail(group))), theme.ink(Ink::Smoke)));
         }
         None => {
@@ -245,7 +253,7 @@ pub fn footer(model: &Model, area: Rect, buf: &mut Buffer) {
     let mut keys: Vec<(String, String)> = Vec::new();
     let mut arrows = |words: &str| keys.push(("↑↓".to_owned(), words.to_owned()));
     match (model.room, model.focus) {
-        (Room::Lines | Room::Runs, _) | (_, Question::What) => arrows("choose"),
+        (Room::Lines | Room::Runs | Room::Checks, _) | (_, Question::What) => arrows("choose"),
         (_, Question::Where) => arrows("step"),
         (_, Question::Why) => arrows("scroll"),
         (_, Question::When) => {}
@@ -284,6 +292,12 @@ pub fn footer(model: &Model, area: Rect, buf: &mut Buffer) {
                 add(Action::Again, "");
             }
             add(Action::Filter, "");
+            add(Action::RoomNow, "");
+        }
+        Room::Checks => {
+            add(Action::Deeper, "edit the line");
+            add(Action::Mute, "I know");
+            add(Action::Undo, "");
             add(Action::RoomNow, "");
         }
         Room::Lines => {

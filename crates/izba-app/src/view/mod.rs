@@ -1,6 +1,7 @@
 //! Drawing: the state goes in, cells come out. Same state, same cells; nothing is computed here but looks.
 
 mod bar;
+mod checks;
 mod filter;
 mod lines;
 mod overlay;
@@ -42,6 +43,7 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
         Room::Now => bar::headline(model, layout.headline, buf),
         Room::Lines => lines::draw(model, area, buf),
         Room::Runs => runs::draw(model, area, buf),
+        Room::Checks => checks::draw(model, area, buf),
     }
     match model.room {
         // Before anything is watched there is nothing to ask about.

@@ -51,6 +51,7 @@ fn help(model: &Model, scroll: usize, area: Rect, buf: &mut Buffer) {
     let (room, scope, about) = match model.room {
         Room::Now => ("Now", Scope::Now, "What to fix first, and four questions about it: when, what, where, why."),
         Room::Lines => ("Lines", Scope::Lines, "Everything as it arrived. Marked lines belong to an error or a warning."),
+        Room::Checks => ("Checks", Scope::Checks, "What is found wrong in the code and data without running them, after each save."),
         Room::Runs => ("Runs", Scope::Runs, "Each group over the runs of its source: what is new, still there, quiet or back."),
     };
     let bindings: Vec<_> =

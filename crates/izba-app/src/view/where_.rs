@@ -1,27 +1,50 @@
 //! Where: the source around the line with the very token underlined, and the steps that led there.
 
 use super::pen::{put, safe, title};
-use crate::model::{Model, Question, path_of};
+use crate::model::{Model, Question, Shown, path_of};
 use crate::theme::{Ground, Ink};
 use izba_core::text::{fit_path, width_cells, wrap};
+use izba_core::code::{Clash, Language};
+use izba_core::suspect::Suspect;
 use izba_core::{Excerpt, GroupView, Place, StackFrame};
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};
 
-/// One row of the list of steps.
+/// One row below the source: a heading, a suspect, an own step with its number, or steps outside.
 enum Step<'a> {
-    Own(usize, &'a StackFrame),
+    Heading(&'static str),
+    Suspect(usize, Shown<'a>, &'a Suspect),
+    Own(usize, usize, &'a StackFrame),
     Outside(Vec<&'a StackFrame>),
 }
 
-fn steps(group: &GroupView) -> Vec<Step<'_>> {
+/// The rows; suspects and own steps carry their index among [`Model::places`].
+fn steps<'a>(model: &'a Model, group: &'a GroupView) -> Vec<Step<'a>> {
     let mut rows: Vec<Step<'_>> = Vec::new();
+    let places = model.places(group);
+    for (at, shown) in places.iter().enumerate() {
+        if let Shown::Suspect(suspect) | Shown::Reported(Some(suspect)) = shown {
+            if rows.is_empty() {
+                rows.push(Step::Heading("Who may have done it"));
+            }
+            rows.push(Step::Suspect(at, *shown, suspect));
+        }
+    }
+    let path = path_of(group);
+    if !path.is_empty() {
+        rows.push(Step::Heading("Steps that led here"));
+    }
     let mut own = 0;
-    for frame in path_of(group) {
+    for frame in path {
         match (frame.own.is_some(), rows.last_mut()) {
             (true, _) => {
-                rows.push(Step::Own(own, frame));
+                let index = places.iter().position(|p| match p {
+                    Shown::Step(at, _) => *at == own,
+                    Shown::Reported(_) => own == 0,
+                    Shown::Suspect(_) => false,
+                });
+                rows.push(Step::Own(index.unwrap_or(0), own, frame));
                 own += 1;
             }
             (false, Some(Step::Outside(run))) => run.push(frame),
@@ -31,18 +54,20 @@ fn steps(group: &GroupView) -> Vec<Step<'_>> {
     rows
 }
 
-/// The place that the pane shows: that of the chosen step.
-fn shown_place(model: &Model, group: &GroupView) -> Option<Place> {
-    if model.step == 0 {
-        return group.entry.place.clone();
-    }
-    Model::own_steps(group).get(model.step).and_then(|f| f.place())
+/// What the pane shows: the chosen suspect or step, and its place.
+fn shown_place<'a>(model: &'a Model, group: &'a GroupView) -> Option<(Shown<'a>, Place)> {
+    model.place_shown(group)
+}
+
+/// Whether the line is shown that the console names.
+fn is_reported(model: &Model, group: &GroupView) -> bool {
+    shown_place(model, group).is_none_or(|(shown, _)| matches!(shown, Shown::Reported(_)))
 }
 
 fn excerpt_rows(model: &Model, area: Rect) -> u16 {
     let zoomed = model.zoom == Some(Question::Where);
-    let steps = model.selected().map_or(0, |g| steps(g).len()) as u16;
-    let for_steps = if steps == 0 { 0 } else { (steps + 3).min(area.height / 2) };
+    let steps = model.selected().map_or(0, |g| steps(model, g).len()) as u16;
+    let for_steps = if steps == 0 { 0 } else { (steps + 2).min(area.height / 2) };
     // Title, file name and the note under the token stand besides.
     let room = area.height.saturating_sub(3 + for_steps + u16::from(area.height >= 14));
     if zoomed { room } else { room.min(11) }
@@ -52,20 +77,19 @@ fn excerpt_rows(model: &Model, area: Rect) -> u16 {
 pub fn step_at(model: &Model, area: Rect, row: u16) -> Option<usize> {
     let group = model.selected()?;
     let first = steps_at(model, group, area)?;
-    let into = row.checked_sub(first + 1)?;
-    match steps(group).get(usize::from(into))? {
-        Step::Own(at, _) => Some(*at),
-        Step::Outside(_) => None,
+    let into = row.checked_sub(first)?;
+    match steps(model, group).get(usize::from(into))? {
+        Step::Own(at, ..) | Step::Suspect(at, ..) => Some(*at),
+        Step::Outside(_) | Step::Heading(_) => None,
     }
 }
 
 /// The row where “Steps that led here” stands.
 fn steps_at(model: &Model, group: &GroupView, area: Rect) -> Option<u16> {
-    let steps = steps(group);
-    if steps.is_empty() {
+    if steps(model, group).is_empty() {
         return None;
     }
-    let excerpt = shown_place(model, group).map_or(0, |place| {
+    let excerpt = shown_place(model, group).map_or(0, |(_, place)| {
         let rows = excerpt_rows(model, area);
         excerpt(model, &place, rows).map_or(1, |e| {
             let above = opener(model, group, &place).is_some_and(|(line, _)| e.rows.first().is_some_and(|r| line < r.number));
@@ -81,7 +105,7 @@ fn excerpt(model: &Model, place: &Place, rows: u16) -> Option<Excerpt> {
     let group = model.selected()?;
     let project = &model.shown.snapshot.project;
     let line = place.line?;
-    let token = if model.step == 0 {
+    let token = if is_reported(model, group) {
         group.explanation.token
     } else {
         let text = project.line(&place.file, line)?;
@@ -119,7 +143,7 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     who.dedup();
     title(buf, theme, area, "Where", focused, &who.join("   "));
     let mut y = area.y + 1 + u16::from(area.height >= 14);
-    let Some(place) = shown_place(model, group) else {
+    let Some((_, place)) = shown_place(model, group) else {
         let told = group.entry.report.head.as_ref().or(group.entry.report.frames.first()).and_then(|f| f.file.as_deref());
         let project = &model.shown.snapshot.project;
         let words = match told {
@@ -170,10 +194,25 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     }
 }
 
+/// The rungs of the ladder of blocks that an excerpt shows, with what disagrees; only where the script does not parse.
+fn ladder_of(model: &Model, group: &GroupView, excerpt: &Excerpt) -> Vec<(u16, (u32, u32), Clash)> {
+    if group.entry.family.id != "does-not-parse" {
+        return Vec::new();
+    }
+    let project = &model.shown.snapshot.project;
+    let text = project.file(&excerpt.file).and_then(|f| f.text.clone());
+    let (Some(text), Some(language)) = (text, Language::of(&excerpt.file)) else { return Vec::new() };
+    let (Some(first), Some(last)) = (excerpt.rows.first().map(|r| r.number), excerpt.rows.last().map(|r| r.number)) else { return Vec::new() };
+    let rungs = izba_code::ladder(language, &text);
+    let shown: Vec<_> = rungs.iter().map(|r| (r.depth, (r.from, r.to.unwrap_or(excerpt.total + 1)), r.clash)).filter(|(_, (from, to), _)| from != to && *from <= last && *to >= first).collect();
+    let least = shown.iter().map(|(d, ..)| *d).min().unwrap_or(0);
+    shown.into_iter().map(|(depth, span, clash)| ((depth - least) as u16, span, clash)).collect()
+}
+
 /// The line that opens what is never closed, when the console names one above the excerpt.
 fn opener(model: &Model, group: &GroupView, place: &Place) -> Option<(u32, String)> {
     let line: u32 = group.entry.facts.get("line")?.parse().ok()?;
-    let shown = model.step == 0 && group.entry.family.id == "does-not-parse";
+    let shown = is_reported(model, group) && group.entry.family.id == "does-not-parse";
     let text = model.shown.snapshot.project.line(&place.file, line).filter(|_| shown)?;
     Some((line, text.to_owned()))
 }
@@ -203,7 +242,10 @@ fn draw_excerpt(model: &Model, group: &GroupView, excerpt: &Excerpt, area: Rect,
     let theme = model.theme;
     let digits = excerpt.rows.last().map_or(1, |r| r.number.to_string().len()) as u16;
     let fault_ink = if group.level() < izba_core::Level::Error { Ink::Straw } else { Ink::Ember };
-    let code_at = area.x + digits + 3;
+    let ladder = ladder_of(model, group, excerpt);
+    let rungs = ladder.iter().map(|(depth, _, _)| depth + 1).max().unwrap_or(0).min(8);
+    let ladder_at = area.x + digits + 2;
+    let code_at = area.x + digits + 3 + rungs;
     let width = area.right().saturating_sub(code_at);
     // Shared indentation is taken off when the marked part would else lie outside the pane.
     let indent = excerpt
@@ -225,9 +267,14 @@ fn draw_excerpt(model: &Model, group: &GroupView, excerpt: &Excerpt, area: Rect,
         put(buf, area.x, y, digits + 1, &[(&format!("{:>w$}", row.number, w = usize::from(digits) + 1), number_ink)]);
         put(buf, code_at, y, width, &[(text, theme.ink(if row.at_fault { Ink::Chalk } else { Ink::Slate }))]);
         soften(model, &excerpt.file, text, code_at, y, width, buf);
+        for (depth, rung, clash) in ladder.iter().filter(|(d, r, _)| *d < 8 && (r.0..=r.1).contains(&row.number)) {
+            let sign = if row.number == rung.0 { "╷" } else if row.number == rung.1 && *clash != Clash::Open { "╵" } else { "│" };
+            let ink = if *clash == Clash::None { Ink::Ash } else { fault_ink };
+            put(buf, ladder_at + depth, y, 1, &[(sign, theme.ink(ink))]);
+        }
         y += 1;
         let Some((start, end)) = row.marked.map(|(a, b)| (a.saturating_sub(indent), b.saturating_sub(indent))) else {
-            if row.at_fault && model.step == 0 && y < area.bottom() {
+            if row.at_fault && !matches!(shown_place(model, group), Some((Shown::Step(..), _))) && y < area.bottom() {
                 let at = width_cells(text) - width_cells(text.trim_start());
                 note(model, group, code_at + at as u16, y, area, fault_ink, buf);
                 y += 1;
@@ -236,7 +283,7 @@ fn draw_excerpt(model: &Model, group: &GroupView, excerpt: &Excerpt, area: Rect,
         };
         let mark = Rect::new(code_at + (start as u16).min(width), y - 1, ((end - start) as u16).min(width.saturating_sub(start as u16)), 1);
         buf.set_style(mark, theme.ink(fault_ink).add_modifier(Modifier::UNDERLINED));
-        if model.step == 0 && y < area.bottom() {
+        if is_reported(model, group) && y < area.bottom() {
             note(model, group, code_at + (start as u16).min(width), y, area, fault_ink, buf);
             y += 1;
         }
@@ -245,7 +292,11 @@ fn draw_excerpt(model: &Model, group: &GroupView, excerpt: &Excerpt, area: Rect,
 }
 
 fn note(model: &Model, group: &GroupView, x: u16, y: u16, area: Rect, ink: Ink, buf: &mut Buffer) {
-    let text = safe(&group.explanation.note);
+    let text = match shown_place(model, group) {
+        Some((Shown::Suspect(suspect), _)) => safe(&suspect.reason),
+        _ => safe(&group.explanation.note),
+    };
+    let text = izba_core::text::fit(&text, usize::from(area.width)).into_owned();
     let width = width_cells(&text) as u16;
     // A note that would run out of the pane begins further left.
     let x = x.min(area.right().saturating_sub(width.min(area.width)));
@@ -269,17 +320,20 @@ fn soften(model: &Model, file: &str, text: &str, x: u16, y: u16, width: u16, buf
 }
 
 fn draw_steps(model: &Model, group: &GroupView, area: Rect, buf: &mut Buffer) {
-    let rows = steps(group);
+    let rows = steps(model, group);
     if area.height < 2 || rows.is_empty() {
         return;
     }
     let theme = model.theme;
-    put(buf, area.x, area.y, area.width, &[("Steps that led here", theme.ink(Ink::Smoke))]);
     let zoomed = model.zoom == Some(Question::Where);
-    let mut y = area.y + 1;
+    let mut y = area.y;
     let name_width = rows
         .iter()
-        .filter_map(|r| if let Step::Own(_, f) = r { f.own.as_ref().map(|p| width_cells(p.rsplit('/').next().unwrap_or("")) + 6) } else { None })
+        .filter_map(|r| match r {
+            Step::Own(_, _, f) => f.own.as_ref().map(|p| width_cells(p.rsplit('/').next().unwrap_or("")) + 6),
+            Step::Suspect(_, _, s) => Some(width_cells(s.file.rsplit('/').next().unwrap_or("")) + 6),
+            _ => None,
+        })
         .max()
         .unwrap_or(10)
         .clamp(10, 36);
@@ -293,8 +347,41 @@ fn draw_steps(model: &Model, group: &GroupView, area: Rect, buf: &mut Buffer) {
             return;
         }
         match row {
-            Step::Own(number, frame) => {
-                let here = *number == model.step;
+            Step::Heading(words) => {
+                put(buf, area.x, y, area.width, &[(words, theme.ink(Ink::Smoke))]);
+                y += 1;
+            }
+            Step::Suspect(index, shown, suspect) => {
+                let here = *index == model.step;
+                if here && model.focus == Question::Where {
+                    buf.set_style(Rect::new(area.x, y, area.width, 1), theme.ground(Ground::Bench));
+                }
+                let likely = suspect.confidence >= izba_core::suspect::LIKELY;
+                let name = match suspect.line {
+                    0 => safe(suspect.file.rsplit('/').next().unwrap_or("")),
+                    line => format!("{}:{line}", safe(suspect.file.rsplit('/').next().unwrap_or(""))),
+                };
+                let reason = match shown {
+                    Shown::Reported(_) if suspect.check == "reported" => "the line that the console names".to_owned(),
+                    _ => safe(&suspect.reason),
+                };
+                let room = usize::from(area.width).saturating_sub(name_width + 6);
+                put(
+                    buf,
+                    area.x,
+                    y,
+                    area.width,
+                    &[
+                        (if likely { " ● " } else { " ◐ " }, theme.ink(if here { Ink::Ember } else { Ink::Smoke })),
+                        (&format!("{name:<name_width$}"), theme.ink(Ink::Ice)),
+                        ("  ", Style::new()),
+                        (&izba_core::text::fit(&reason, room), theme.ink(if here { Ink::Chalk } else { Ink::Smoke })),
+                    ],
+                );
+                y += 1;
+            }
+            Step::Own(index, number, frame) => {
+                let here = *index == model.step;
                 if here && model.focus == Question::Where {
                     buf.set_style(Rect::new(area.x, y, area.width, 1), theme.ground(Ground::Bench));
                 }

@@ -3,6 +3,7 @@
 use super::pen::{put, safe, title};
 use crate::model::{Model, Question};
 use crate::theme::Ink;
+use izba_core::suspect::Verdict;
 use izba_core::text::wrap;
 use izba_core::{GroupView, State};
 use ratatui::buffer::Buffer;
@@ -40,7 +41,16 @@ fn text(model: &Model, group: &GroupView, width: usize) -> Vec<(Ink, String)> {
     for cause in &report.causes {
         labelled("because", &said(cause.kind.as_deref(), &cause.message), Ink::Chalk);
     }
-    for paragraph in &group.explanation.plain {
+    // What it means comes first, then what was found out, then how to mend it; what is only usual stands below.
+    let looked = model.findings(group).is_some();
+    let paragraphs = &group.explanation.plain;
+    for paragraph in paragraphs.iter().take(if looked { 1 } else { usize::MAX }) {
+        lines.push((Ink::Smoke, String::new()));
+        lines.extend(wrap(&safe(paragraph), width).into_iter().map(|l| (Ink::Smoke, l)));
+    }
+    reasons(model, group, width, &mut lines);
+    ways(model, group, width, &mut lines);
+    for paragraph in paragraphs.iter().skip(if looked { 1 } else { usize::MAX }) {
         lines.push((Ink::Smoke, String::new()));
         lines.extend(wrap(&safe(paragraph), width).into_iter().map(|l| (Ink::Smoke, l)));
     }
@@ -66,6 +76,53 @@ fn text(model: &Model, group: &GroupView, width: usize) -> Vec<(Ink, String)> {
         lines.extend(wrap(sentence, width).into_iter().map(|l| (Ink::Smoke, l)));
     }
     lines
+}
+
+/// The reasons that were looked into, each with its verdict and what was seen.
+fn reasons(model: &Model, group: &GroupView, width: usize, lines: &mut Vec<(Ink, String)>) {
+    let Some(findings) = model.findings(group) else { return };
+    let known = &model.live.known;
+    let mut first = true;
+    for reason in &findings.reasons {
+        // What the user has ruled out is told as that.
+        let by_user = findings.suspects.iter().any(|s| s.reason == reason.text && known.contains(&Model::suspect_key(group, s)));
+        let (sign, word) = match reason.verdict {
+            _ if by_user => ("○", "ruled out by you"),
+            Verdict::Likely => ("●", "likely"),
+            Verdict::CantTell => ("◐", "can't tell"),
+            Verdict::RuledOut => ("○", "ruled out"),
+        };
+        if first {
+            lines.push((Ink::Smoke, String::new()));
+            first = false;
+        }
+        let ink = if reason.verdict == Verdict::Likely && !by_user { Ink::Slate } else { Ink::Smoke };
+        let text = format!("{word}: {}", safe(&reason.text));
+        for (at, line) in wrap(&text, width.saturating_sub(2)).into_iter().enumerate() {
+            lines.push((ink, format!("{} {line}", if at == 0 { sign } else { " " })));
+        }
+        for seen in reason.evidence.iter().take(3) {
+            let place = match seen.line {
+                0 => safe(&seen.file),
+                line => format!("{}:{line}", safe(&seen.file)),
+            };
+            let told = izba_core::text::fit(&format!("{place}  {}", safe(&seen.saw)), width.saturating_sub(4)).into_owned();
+            lines.push((Ink::Ash, format!("    {told}")));
+        }
+    }
+}
+
+/// The quick way to mend it and the right one, told apart.
+fn ways(model: &Model, group: &GroupView, width: usize, lines: &mut Vec<(Ink, String)>) {
+    let Some(ways) = model.findings(group).and_then(|f| f.ways.as_ref()) else { return };
+    lines.push((Ink::Smoke, String::new()));
+    let sketch = ways.sketch.as_ref().map(|s| format!("for example  {s}"));
+    for (label, words) in [("quick way", Some(&ways.quick)), ("", sketch.as_ref()), ("right way", Some(&ways.right))] {
+        let Some(words) = words else { continue };
+        for (at, line) in wrap(&safe(words), width.saturating_sub(11).max(10)).into_iter().enumerate() {
+            lines.push((Ink::Slate, format!("{:<11}{line}", if at == 0 { label } else { "" })));
+        }
+    }
 }
 
 fn capital(sentence: &str) -> String {

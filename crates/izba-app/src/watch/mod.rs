@@ -3,11 +3,13 @@
 //! It alone owns the engine. The screen gets an immutable [`Published`] through a one-slot swap, at most 60 times a
 //! second, and rows by asking for a window of them; no lock is shared with the interface.
 
+mod detecting;
 mod filtering;
 mod keeping;
 mod rows;
 mod sources;
 
+pub use detecting::Code;
 pub use keeping::Past;
 pub(crate) use keeping::{Keeping, decided};
 
@@ -59,6 +61,10 @@ pub struct Published {
     pub filters: Vec<(String, String)>,
     /// The run that is looked at, when it is one of an earlier session.
     pub past: Option<u32>,
+    /// What is known of the code, and who did it.
+    pub code: Arc<Code>,
+    /// What Izba remarks about the code and the user knows already.
+    pub known: Arc<std::collections::BTreeSet<String>>,
 }
 
 /// What the user decided about a source.
@@ -102,6 +108,8 @@ pub struct LineRow {
 pub enum Order {
     /// Something was appended to a spool.
     Wake,
+    /// Something was found out about the code.
+    Detected,
     /// Start the command again.
     Again,
     /// End the program.
@@ -294,6 +302,7 @@ struct Worker {
     finding: Option<Finding>,
     filtering: filtering::Filtering,
     keeping: keeping::Keeping,
+    detecting: detecting::Detecting,
     past: Option<u32>,
     /// Source maps as they were found last, and when that was.
     maps: (Vec<FoundMap>, Option<Instant>),
@@ -342,7 +351,13 @@ impl Watch {
             awaited: Vec::new(),
             filters: Vec::new(),
             past: None,
+            code: Arc::default(),
+            known: Arc::default(),
         };
+        let told = orders.clone();
+        let detecting = detecting::Detecting::start(Arc::new(move || match told.try_send(Order::Detected) {
+            Ok(()) | Err(TrySendError::Full(_) | TrySendError::Disconnected(_)) => {}
+        }));
         let store = setup.session.parent().unwrap_or(&setup.session).to_owned();
         let (mut keeping, said) = keeping::Keeping::open(&store, &setup.root);
         let heard = keeping.hear(&mut engine);
@@ -365,6 +380,7 @@ impl Watch {
             finding: None,
             filtering: filtering::Filtering::default(),
             keeping,
+            detecting,
             past: setup.past.as_ref().map(|p| p.run.card.number),
             maps: (maps, None),
             saved: None,
@@ -512,6 +528,7 @@ impl Worker {
     fn obey(&mut self, order: Order) -> bool {
         match order {
             Order::Wake | Order::Quit => {}
+            Order::Detected => return true,
             Order::Again => self.again(|_| true),
             Order::Add(typed) => {
                 self.add(&typed);
@@ -718,6 +735,10 @@ impl Worker {
     fn publish(&mut self) {
         self.engine.tick(izba_sources::now());
         let snapshot = self.engine.snapshot();
+        self.detecting.files(&self.project, &self.today);
+        for group in snapshot.groups.iter().filter(|g| g.state != izba_core::State::Quiet) {
+            self.detecting.look(group.id, &group.entry);
+        }
         // A program whose end was read is over, even if its last thread still tidies up.
         let over = |at: usize| matches!(snapshot.sources.get(at).map(|s| &s.mark), Some(RunMark::Ended { .. })) && self.sources[at].next.is_none();
         let running = self.sources.iter().enumerate().any(|(at, s)| s.running.as_ref().is_some_and(|r| !r.has_ended()) && !over(at));
@@ -732,6 +753,8 @@ impl Worker {
             awaited: self.globs.iter().filter(|g| g.seen.is_empty()).map(|g| g.pattern.clone()).collect(),
             filters: self.engine.wishes().filters().map(|(n, p)| (n.to_owned(), p.to_owned())).collect(),
             past: self.past,
+            code: self.detecting.code(),
+            known: self.engine.wishes().known(),
         };
         self.slot.store(Arc::new(published));
         // Told once until somebody looks: while the editor is open nobody does.

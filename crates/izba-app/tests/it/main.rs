@@ -3,6 +3,7 @@
 mod commands;
 mod demo;
 mod faults;
+mod guilty;
 mod keys;
 mod ledger;
 mod listen;

@@ -72,6 +72,8 @@ pub fn published_of(engine: &Engine) -> Arc<Published> {
         awaited: Vec::new(),
         filters: Vec::new(),
         past: None,
+        code: Arc::default(),
+        known: Arc::default(),
     })
 }
 

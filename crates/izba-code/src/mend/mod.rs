@@ -220,10 +220,15 @@ fn best(parsed: &Parsed, text: &str, noticed: Option<&Noticed>, first: u32, weig
     judged.sort_by(|a, b| a.0.total_cmp(&b.0));
     let (mark, left, winner) = judged.first().cloned()?;
     let rivals: Vec<&(f32, usize, Try)> = judged.iter().skip(1).filter(|(_, _, t)| t.line != winner.line).collect();
-    let gap = rivals.first().map_or(3.0, |r| (r.0 - mark).clamp(0.0, 3.0));
+    // Of two closers in neighbouring lines either is right.
+    let gap = rivals.iter().find(|(_, _, t)| t.line.abs_diff(winner.line) > 1).map_or(3.0, |r| (r.0 - mark).clamp(0.0, 3.0));
     let confidence = if left == 0 { 0.45 + 0.17 * gap } else { 0.25 + 0.08 * gap };
     let mended = winner.apply(text);
-    let line_after = mended.lines().nth(winner.line as usize - 1).map(str::to_owned);
+    // What goes on a line of its own is told by itself.
+    let line_after = match winner.insert.strip_prefix('\n') {
+        Some(own) => Some(own.to_owned()),
+        None => mended.lines().nth(winner.line as usize - 1).map(str::to_owned).filter(|l| !l.trim().is_empty()),
+    };
     let fault = SyntaxFault {
         line: winner.line,
         to_line: winner.to_line,

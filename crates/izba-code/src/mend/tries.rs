@@ -555,6 +555,12 @@ fn between_neighbours(look: &Look<'_>) -> Vec<Try> {
         let line = if leads { b.line } else { a.line };
         // What the console says it met stands right behind the gap.
         let told = look.near.as_deref() == Some(b.text) && look.noticed == Some(b.line);
+        let dangling = a.sort == Sort::Sign && matches!(a.text, "+" | "-" | "*" | "/" | "%" | ".." | "==" | "<" | ">" | "<=" | ">=" | "&&" | "||" | "=" | "~=" | "!=");
+        if dangling && matches!(b.text, ";" | ")" | "]" | "}" | "," | "then" | "do" | "end" | "local" | "return" | "if" | "for") {
+            let mut attempt = put(a.end(), " 0", a.line, format!("something is missing after {}", a.text), 0.45);
+            attempt.seen.push((a.line, format!("{} comes right after it", b.text)));
+            out.push(attempt);
+        }
         let mut add = |sign: &str, what: String, cost: f32| {
             let mut attempt = put(a.end(), sign, line, what, cost + if broken { 0.05 } else { 0.0 } - if told { 0.2 } else { 0.0 });
             attempt.seen.push((a.line, format!("{} and {} stand side by side with nothing between them", short(a.text), short(b.text))));

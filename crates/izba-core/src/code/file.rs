@@ -156,6 +156,8 @@ pub struct FileFacts {
     pub data: Vec<Datum>,
     /// What does not parse, first one first.
     pub faults: Vec<SyntaxFault>,
+    /// Blocks that end at another depth than they begin.
+    pub slanted: Vec<Rung>,
 }
 
 impl FileFacts {

@@ -13,10 +13,12 @@ mod other;
 mod out_of_range;
 mod sentence;
 mod value_not_there;
+mod ways;
 mod wrong_kind;
 
 pub use other::FAMILY as OTHER;
 pub use sentence::{Part, Sentence, Tone};
+pub use ways::{Ways, ways};
 
 use crate::excerpt::{find_word, receiver_of};
 use crate::model::Entry;

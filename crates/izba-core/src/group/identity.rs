@@ -29,6 +29,12 @@ pub struct Likeness {
     pub caller: Option<String>,
 }
 
+impl std::fmt::Display for Identity {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        f.write_str(&self.0)
+    }
+}
+
 impl Identity {
     /// The identity of everything that is not kept apart any more, because there are too many groups already.
     pub fn beyond() -> Identity {

@@ -5,7 +5,8 @@ use super::Identity;
 use crate::filter::Phrase;
 use crate::model::Millis;
 use serde::{Deserialize, Serialize};
-use std::collections::{BTreeMap, HashMap, HashSet};
+use std::collections::{BTreeMap, BTreeSet, HashMap, HashSet};
+use std::sync::Arc;
 
 /// By what the parts of a group are told apart.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
@@ -74,6 +75,8 @@ pub enum Wish {
     Join(Identity, Option<Identity>),
     /// Keep a phrase under a name, or no longer.
     Filter(String, Option<String>),
+    /// What Izba remarks about the code, or suspects, is known to the user and no news; or no longer. By its key.
+    Known(String, bool),
     /// The first is the second after its line was edited. Found by Izba.
     Edited(Identity, Option<Identity>),
 }
@@ -88,6 +91,7 @@ pub struct Wishes {
     joins: HashMap<Identity, Identity>,
     edited: HashMap<Identity, Identity>,
     filters: BTreeMap<String, String>,
+    known: Arc<BTreeSet<String>>,
 }
 
 fn set<V: Clone>(map: &mut HashMap<Identity, V>, key: &Identity, value: Option<V>) -> Option<V> {
@@ -123,6 +127,11 @@ impl Wishes {
                 };
                 Wish::Filter(name.clone(), was)
             }
+            Wish::Known(key, on) => {
+                let known = Arc::make_mut(&mut self.known);
+                let was = if *on { !known.insert(key.clone()) } else { known.remove(key) };
+                Wish::Known(key.clone(), was)
+            }
             Wish::Edited(group, was) => Wish::Edited(group.clone(), set(&mut self.edited, group, was.clone())),
         }
     }
@@ -140,6 +149,11 @@ impl Wishes {
     /// The phrases that are kept, by name.
     pub fn filters(&self) -> impl Iterator<Item = (&str, &str)> {
         self.filters.iter().map(|(name, phrase)| (name.as_str(), phrase.as_str()))
+    }
+
+    /// What the user knows of the code, or ruled out, by key.
+    pub fn known(&self) -> Arc<BTreeSet<String>> {
+        self.known.clone()
     }
 
     /// When a group was called fixed.

@@ -21,8 +21,11 @@ mod wiring;
 mod words;
 
 pub use ask::Ask;
+pub use loops::{Arrow, odd_arrow, rings};
+pub use words::{As, Stand, Words, is_name};
 
-use crate::code::{Index, SyntaxFault};
+use crate::code::{Index, Language, SyntaxFault};
+use crate::explain::{Ways, ways};
 use crate::model::Entry;
 use serde::Serialize;
 use std::sync::Arc;
@@ -102,6 +105,8 @@ pub struct Findings {
     pub suspects: Vec<Suspect>,
     /// Reasons: likely ones first, then those that cannot be told, then those ruled out.
     pub reasons: Vec<Reason>,
+    /// How to mend it.
+    pub ways: Option<Ways>,
     /// Version of the index that was looked at.
     pub version: u64,
 }
@@ -217,7 +222,22 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
         reasons.push(Reason { text: suspect.reason.clone(), verdict, evidence, check: "" });
     }
     reasons.sort_by_key(|r| r.verdict);
-    Findings { suspects: kept, reasons, version: index.version }
+    let language = ask.file.map_or("", |f| match f.language {
+        Language::Lua => "lua",
+        Language::JavaScript | Language::TypeScript => "javascript",
+        Language::Python => "python",
+        Language::Java => "java",
+        Language::CSharp => "csharp",
+        Language::Kotlin => "kotlin",
+        _ => "",
+    });
+    let name = ask.asked.clone().or_else(|| {
+        let subject = ask.subjects.first()?;
+        let text = ask.file?.text.get(subject.span().0..subject.span().1)?;
+        (text.len() < 40 && !text.contains('\n')).then(|| text.to_owned())
+    });
+    let ways = ways(ask.family(), language, name.as_deref(), kept.first());
+    Findings { suspects: kept, reasons, ways, version: index.version }
 }
 
 fn text_of(index: &Index, suspect: &Suspect) -> String {

@@ -1,0 +1,95 @@
+//! `izba check`: what is found wrong in the code and data without running them.
+
+use super::{Outcome, Shared, print};
+use crate::command_error::exit;
+use crate::guilty::Guilty;
+use izba_core::SafeText;
+use izba_core::answer::counted;
+use izba_core::checks::{self, Remark, title_of};
+use std::fmt::Write;
+use std::sync::Arc;
+
+/// How the answer is written.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, clap::ValueEnum)]
+pub enum Form {
+    /// Sentences for people
+    Text,
+    /// One JSON object for each remark
+    Jsonl,
+}
+
+#[derive(clap::Args, Debug)]
+#[command(
+    after_help = "Examples:\n  izba check\n  izba check --project ~/ferry --as jsonl\n  izba check --all            also what you said that you know of\n  izba check --silent onPull  nothing happens when it should: what Izba can see of onPull"
+)]
+pub struct Args {
+    /// How to write the answer
+    #[arg(long = "as", value_name = "FORM", default_value = "text")]
+    form: Form,
+    /// Also what you said that you know of
+    #[arg(long)]
+    all: bool,
+    /// Nothing happens, and nothing is told: look into this object, handler or script, step by step
+    #[arg(long, value_name = "NAME")]
+    silent: Option<String>,
+}
+
+pub fn run(shared: &Shared, args: &Args) -> Outcome {
+    let project = Arc::new(izba_sources::scan(&shared.root()));
+    let guilty = Guilty::of(&project);
+    if let Some(name) = &args.silent {
+        let steps = izba_core::silence::look(name, guilty.index());
+        let mut out = format!("Nothing happens with {}:\n\n", SafeText::new(name));
+        for step in &steps {
+            let _ = writeln!(out, "{:<11} {}", step.verdict.word(), SafeText::new(&step.text));
+            for seen in &step.evidence {
+                let line = if seen.line == 0 { String::new() } else { format!(":{}", seen.line) };
+                let _ = writeln!(out, "{:<11}   {}{line}  {}", "", SafeText::new(&seen.file), SafeText::new(&seen.saw));
+            }
+        }
+        print(&out);
+        return Ok(if steps.iter().any(|s| s.verdict == izba_core::suspect::Verdict::Likely) { exit::FOUND } else { exit::WELL });
+    }
+    let mut engine = izba_core::Engine::new(project.clone());
+    super::read::follow_wishes(shared, &mut engine)?;
+    let known = engine.wishes().known();
+    let all = checks::all(guilty.index());
+    let (told, left_out): (Vec<&Remark>, Vec<&Remark>) = all.iter().partition(|r| args.all || !known.contains(&r.key()));
+    let mut out = String::new();
+    match args.form {
+        Form::Jsonl => {
+            for remark in &told {
+                // A struct of strings and numbers always has a JSON form.
+                out.push_str(&serde_json::to_string(remark).unwrap_or_default());
+                out.push('\n');
+            }
+        }
+        Form::Text => {
+            let read = counted(guilty.index().files().len() as u64, "file", "files");
+            let mut under = "";
+            for remark in &told {
+                if remark.check != under {
+                    let count = told.iter().filter(|r| r.check == remark.check).count();
+                    let _ = writeln!(out, "{}{}  {count}", if under.is_empty() { "" } else { "\n" }, title_of(remark.check));
+                    under = remark.check;
+                }
+                let line = if remark.line == 0 { String::new() } else { format!(":{}", remark.line) };
+                let _ = writeln!(out, "  {}{line}  {}", SafeText::new(&remark.file), SafeText::new(&remark.text));
+                for seen in remark.evidence.iter().take(4) {
+                    let line = if seen.line == 0 { String::new() } else { format!(":{}", seen.line) };
+                    let _ = writeln!(out, "      {}{line}  {}", SafeText::new(&seen.file), SafeText::new(&seen.saw));
+                }
+            }
+            if told.is_empty() {
+                let _ = writeln!(out, "Nothing is found wrong in {read} of code and data.");
+            } else {
+                let _ = writeln!(out, "\n{} in {read}.", counted(told.len() as u64, "remark", "remarks"));
+            }
+            if !left_out.is_empty() {
+                let _ = writeln!(out, "{} that you know of; --all tells them.", counted(left_out.len() as u64, "remark", "remarks"));
+            }
+        }
+    }
+    print(&out);
+    Ok(if told.iter().any(|r| r.stops || r.confidence >= izba_core::suspect::LIKELY) { exit::FOUND } else { exit::WELL })
+}

@@ -1,0 +1,152 @@
+//! Who did it, while watching: a thread of its own keeps the index of the code and looks into each group once; what it finds is
+//! published through a one-slot swap, so that the engine never waits for it.
+
+use crate::guilty;
+use arc_swap::ArcSwap;
+use izba_core::checks::{self, Remark};
+use izba_core::code::Index;
+use izba_core::suspect::Findings;
+use izba_core::{Entry, GroupId, Project};
+use izba_sources::Bell;
+use std::collections::HashMap;
+use std::sync::Arc;
+use std::sync::mpsc::{Receiver, Sender, channel};
+use std::thread::JoinHandle;
+
+/// What is known of the code, at one moment.
+#[derive(Debug, Clone, Default)]
+pub struct Code {
+    /// The facts of the files as they were when the newest run began.
+    pub index: Arc<Index>,
+    /// What was found out about groups.
+    pub findings: HashMap<GroupId, Arc<Findings>>,
+    /// What can be found wrong without running, in the files as they are now; `None` before it was looked at.
+    pub remarks: Option<Arc<Vec<Remark>>>,
+}
+
+enum Job {
+    /// The files of the newest run.
+    Run(Arc<Project>),
+    /// The files as they are now.
+    Today(Arc<Project>),
+    /// Look into a group.
+    Group(GroupId, Arc<Entry>),
+}
+
+/// The handle of the thread.
+pub(super) struct Detecting {
+    jobs: Option<Sender<Job>>,
+    slot: Arc<ArcSwap<Code>>,
+    thread: Option<JoinHandle<()>>,
+    asked: HashMap<GroupId, usize>,
+    run: Option<Arc<Project>>,
+    today: Option<Arc<Project>>,
+    runs: usize,
+}
+
+/// Groups that are looked into; a console with more mistakes than that is looked into from the top.
+const MOST: usize = 400;
+
+impl Detecting {
+    /// Starts the thread; `bell` is rung when something was found.
+    pub(super) fn start(bell: Bell) -> Detecting {
+        let (jobs, inbox) = channel();
+        let slot = Arc::new(ArcSwap::from_pointee(Code::default()));
+        let out = slot.clone();
+        let thread = std::thread::Builder::new().name("code".into()).spawn(move || work(&inbox, &out, &bell)).ok();
+        Detecting { jobs: Some(jobs), slot, thread, asked: HashMap::new(), run: None, today: None, runs: 0 }
+    }
+
+    /// What is known by now.
+    pub(super) fn code(&self) -> Arc<Code> {
+        self.slot.load_full()
+    }
+
+    /// The files of the newest run, and those of today, whenever they are others.
+    pub(super) fn files(&mut self, run: &Arc<Project>, today: &Arc<Project>) {
+        if !self.run.as_ref().is_some_and(|r| Arc::ptr_eq(r, run)) {
+            self.run = Some(run.clone());
+            self.runs += 1;
+            self.send(Job::Run(run.clone()));
+        }
+        if !self.today.as_ref().is_some_and(|t| Arc::ptr_eq(t, today)) {
+            self.today = Some(today.clone());
+            self.send(Job::Today(today.clone()));
+        }
+    }
+
+    /// Has a group looked into, once for each state of the files.
+    pub(super) fn look(&mut self, group: GroupId, entry: &Arc<Entry>) {
+        if self.asked.get(&group) == Some(&self.runs) || self.asked.len() >= MOST && !self.asked.contains_key(&group) {
+            return;
+        }
+        self.asked.insert(group, self.runs);
+        self.send(Job::Group(group, entry.clone()));
+    }
+
+    fn send(&self, job: Job) {
+        if let Some(jobs) = &self.jobs {
+            // The thread ends only with this handle.
+            let _ = jobs.send(job);
+        }
+    }
+}
+
+impl Drop for Detecting {
+    fn drop(&mut self) {
+        self.jobs = None;
+        if let Some(thread) = self.thread.take() {
+            let _ = thread.join();
+        }
+    }
+}
+
+fn files_of(project: &Project) -> impl Iterator<Item = (&Arc<str>, Option<&Arc<str>>)> {
+    project.files().iter().map(|f| (&f.path, f.text.as_ref()))
+}
+
+fn work(inbox: &Receiver<Job>, slot: &ArcSwap<Code>, bell: &Bell) {
+    let mut code = Code::default();
+    let mut today = Arc::new(Index::default());
+    let mut look_again = false;
+    loop {
+        // What comes first for the user: the code, then groups, and checks when nothing else waits.
+        let job = if look_again {
+            match inbox.try_recv() {
+                Ok(job) => Some(job),
+                Err(std::sync::mpsc::TryRecvError::Empty) => None,
+                Err(std::sync::mpsc::TryRecvError::Disconnected) => return,
+            }
+        } else {
+            match inbox.recv() {
+                Ok(job) => Some(job),
+                Err(_) => return,
+            }
+        };
+        match job {
+            Some(Job::Run(project)) => {
+                let before = if code.index.files().is_empty() { &today } else { &code.index };
+                code.index = Arc::new(izba_code::updated(before, files_of(&project)));
+            }
+            Some(Job::Today(project)) => {
+                let before = if today.files().is_empty() { &code.index } else { &today };
+                today = Arc::new(izba_code::updated(before, files_of(&project)));
+                look_again = true;
+                continue;
+            }
+            Some(Job::Group(group, entry)) => {
+                let stale = code.findings.get(&group).is_none_or(|f| f.version != code.index.version);
+                if stale {
+                    let found = guilty::find(&entry, &code.index);
+                    code.findings.insert(group, Arc::new(found));
+                }
+            }
+            None => {
+                code.remarks = Some(Arc::new(checks::all(&today)));
+                look_again = false;
+            }
+        }
+        slot.store(Arc::new(code.clone()));
+        bell();
+    }
+}
