@@ -69,7 +69,11 @@ pub fn run() -> Outcome {
     }
     fs::write(seeds.join("cases.jsonl"), out).map_err(|e| e.to_string())?;
     let total: usize = counts.values().sum();
-    crate::say(&format!("{total} cases of {} projects: {}", projects.len(), counts.iter().map(|(s, n)| format!("{s} {n}")).collect::<Vec<_>>().join(", ")));
+    crate::say(&format!(
+        "{total} cases of {} projects: {}",
+        projects.len(),
+        counts.iter().map(|(s, n)| format!("{s} {n}")).collect::<Vec<_>>().join(", ")
+    ));
     Ok(())
 }
 
@@ -130,7 +134,8 @@ fn attempt(name: &str, files: &BTreeMap<String, String>) -> Result<(bool, String
                 None => std::thread::sleep(Duration::from_millis(10)),
             }
         };
-        let said = String::from_utf8_lossy(&fs::read(&output).map_err(|e| e.to_string())?).replace(&*folder.to_string_lossy(), &format!("/seeds/{name}"));
+        let said =
+            String::from_utf8_lossy(&fs::read(&output).map_err(|e| e.to_string())?).replace(&*folder.to_string_lossy(), &format!("/seeds/{name}"));
         let said: String = said.chars().take(6_000).collect();
         match status {
             Some(status) if status.success() => {}
@@ -167,10 +172,80 @@ fn typo(word: &str) -> String {
 }
 
 const WORDS_OF_LANGUAGES: &[&str] = &[
-    "local", "function", "return", "then", "else", "elseif", "while", "repeat", "until", "true", "false", "null", "none", "None", "self", "this", "class", "const", "static",
-    "public", "private", "final", "void", "import", "from", "using", "for", "foreach", "string", "String", "double", "require", "module", "exports", "pairs", "ipairs", "print",
-    "table", "insert", "concat", "sort", "setmetatable", "tonumber", "console", "JSON", "parse", "Math", "java", "util", "System", "Main", "main", "args", "with", "open", "super",
-    "enum", "length", "push", "find", "join", "sorted", "lambda", "range", "enumerate", "Console", "WriteLine", "Exception", "throw", "new", "yield", "def", "except", "lines",
+    "local",
+    "function",
+    "return",
+    "then",
+    "else",
+    "elseif",
+    "while",
+    "repeat",
+    "until",
+    "true",
+    "false",
+    "null",
+    "none",
+    "None",
+    "self",
+    "this",
+    "class",
+    "const",
+    "static",
+    "public",
+    "private",
+    "final",
+    "void",
+    "import",
+    "from",
+    "using",
+    "for",
+    "foreach",
+    "string",
+    "String",
+    "double",
+    "require",
+    "module",
+    "exports",
+    "pairs",
+    "ipairs",
+    "print",
+    "table",
+    "insert",
+    "concat",
+    "sort",
+    "setmetatable",
+    "tonumber",
+    "console",
+    "JSON",
+    "parse",
+    "Math",
+    "java",
+    "util",
+    "System",
+    "Main",
+    "main",
+    "args",
+    "with",
+    "open",
+    "super",
+    "enum",
+    "length",
+    "push",
+    "find",
+    "join",
+    "sorted",
+    "lambda",
+    "range",
+    "enumerate",
+    "Console",
+    "WriteLine",
+    "Exception",
+    "throw",
+    "new",
+    "yield",
+    "def",
+    "except",
+    "lines",
 ];
 
 fn words(line: &str) -> Vec<(usize, &str)> {
@@ -197,7 +272,8 @@ fn changes(files: &BTreeMap<String, String>) -> Vec<Change> {
     let count = |word: &str| files.values().flat_map(|t| t.lines()).flat_map(words).filter(|(_, w)| *w == word).count();
     for (file, text) in files {
         let lines: Vec<&str> = text.lines().collect();
-        let code = !file.ends_with("json") && !file.ends_with("txt") && !file.ends_with("csv") && !file.ends_with("ini") && !file.ends_with("properties");
+        let code =
+            !file.ends_with("json") && !file.ends_with("txt") && !file.ends_with("csv") && !file.ends_with("ini") && !file.ends_with("properties");
         for (index, line) in lines.iter().enumerate() {
             let at = index + 1;
             let mut one = |slip: &'static str, put: String, cause: String| {
@@ -220,14 +296,38 @@ fn changes(files: &BTreeMap<String, String>) -> Vec<Change> {
                 if let Some(found) = line.rfind(closer) {
                     let rest = format!("{}{}", &line[..found], &line[found + 1..]);
                     if rest.trim().is_empty() {
-                        all.push(Change { slip: "closer-gone", file: file.clone(), at, take: 1, put: vec![], guilty: (at - 1, at), cause: format!("the {closer} is gone") });
+                        all.push(Change {
+                            slip: "closer-gone",
+                            file: file.clone(),
+                            at,
+                            take: 1,
+                            put: vec![],
+                            guilty: (at - 1, at),
+                            cause: format!("the {closer} is gone"),
+                        });
                     } else {
-                        all.push(Change { slip: "closer-gone", file: file.clone(), at, take: 1, put: vec![rest], guilty: (at, at), cause: format!("the {closer} is gone") });
+                        all.push(Change {
+                            slip: "closer-gone",
+                            file: file.clone(),
+                            at,
+                            take: 1,
+                            put: vec![rest],
+                            guilty: (at, at),
+                            cause: format!("the {closer} is gone"),
+                        });
                     }
                 }
             }
             if line.trim() == "end" {
-                all.push(Change { slip: "closer-gone", file: file.clone(), at, take: 1, put: vec![], guilty: (at - 1, at), cause: "the end is gone".into() });
+                all.push(Change {
+                    slip: "closer-gone",
+                    file: file.clone(),
+                    at,
+                    take: 1,
+                    put: vec![],
+                    guilty: (at - 1, at),
+                    cause: "the end is gone".into(),
+                });
             }
             let mut one = |slip: &'static str, put: String, cause: String| {
                 all.push(Change { slip, file: file.clone(), at, take: 1, put: vec![put], guilty: (at, at), cause });
@@ -253,27 +353,53 @@ fn changes(files: &BTreeMap<String, String>) -> Vec<Change> {
                 if parts.len() >= 2 && parts.iter().all(|p| !p.is_empty() && !p.contains(['(', '{', '['])) && !line.contains("for ") {
                     let mut swapped = parts.clone();
                     swapped.swap(0, 1);
-                    one("order-swapped", format!("{}{}{}", &line[..=open], swapped.join(", "), &line[close..]), "two stand in the wrong order".into());
+                    one(
+                        "order-swapped",
+                        format!("{}{}{}", &line[..=open], swapped.join(", "), &line[close..]),
+                        "two stand in the wrong order".into(),
+                    );
                 }
             }
-            let number = line.char_indices().find(|(k, c)| c.is_ascii_digit() && line[..*k].ends_with([' ', '(']) && !line[..*k].contains(['"', '\'', '[']));
+            let number =
+                line.char_indices().find(|(k, c)| c.is_ascii_digit() && line[..*k].ends_with([' ', '(']) && !line[..*k].contains(['"', '\'', '[']));
             if let Some((from, _)) = number {
                 let digits = line[from..].bytes().take_while(u8::is_ascii_digit).count();
                 if line[from + digits..].starts_with([',', ' ', ')', ';']) || line.len() == from + digits {
                     one("wrong-kind", format!("{}\"many\"{}", &line[..from], &line[from + digits..]), "a word stands where a number belongs".into());
-                    let nothing = if file.ends_with("lua") { "nil" } else if file.ends_with("py") { "None" } else { "null" };
+                    let nothing = if file.ends_with("lua") {
+                        "nil"
+                    } else if file.ends_with("py") {
+                        "None"
+                    } else {
+                        "null"
+                    };
                     one("emptied", format!("{}{nothing}{}", &line[..from], &line[from + digits..]), "nothing stands where a number belongs".into());
                 }
             }
             let trimmed = line.trim();
-            let sets = trimmed.contains(" = ") && !trimmed.starts_with("for ") && (trimmed.ends_with(';') || !trimmed.ends_with(['{', ',', '('])) && !trimmed.starts_with("if ");
-            let registers = trimmed.starts_with("board.bind") || trimmed.starts_with("deeds[") || trimmed.starts_with("table.add") || trimmed.starts_with("exports.");
-            let brings = trimmed.starts_with("import ") || trimmed.starts_with("from ") || trimmed.starts_with("using ") || trimmed.contains("require(");
+            let sets = trimmed.contains(" = ")
+                && !trimmed.starts_with("for ")
+                && (trimmed.ends_with(';') || !trimmed.ends_with(['{', ',', '(']))
+                && !trimmed.starts_with("if ");
+            let registers = trimmed.starts_with("board.bind")
+                || trimmed.starts_with("deeds[")
+                || trimmed.starts_with("table.add")
+                || trimmed.starts_with("exports.");
+            let brings =
+                trimmed.starts_with("import ") || trimmed.starts_with("from ") || trimmed.starts_with("using ") || trimmed.contains("require(");
             if (sets || registers || brings) && index > 0 {
                 let slip = if brings { "import-gone" } else { "line-gone" };
                 all.push(Change { slip, file: file.clone(), at, take: 1, put: vec![], guilty: (at - 1, at), cause: format!("gone: {trimmed}") });
             } else if brings {
-                all.push(Change { slip: "import-gone", file: file.clone(), at, take: 1, put: vec![], guilty: (1, 1), cause: format!("gone: {trimmed}") });
+                all.push(Change {
+                    slip: "import-gone",
+                    file: file.clone(),
+                    at,
+                    take: 1,
+                    put: vec![],
+                    guilty: (1, 1),
+                    cause: format!("gone: {trimmed}"),
+                });
             }
             // What gives a value, moved below its neighbour.
             let indent = |l: &str| l.len() - l.trim_start().len();
@@ -283,7 +409,15 @@ fn changes(files: &BTreeMap<String, String>) -> Vec<Change> {
                 && !next.trim().is_empty()
                 && !next.trim().ends_with(['{', '}'])
             {
-                all.push(Change { slip: "too-late", file: file.clone(), at, take: 2, put: vec![(*next).to_owned(), (*line).to_owned()], guilty: (at + 1, at + 1), cause: format!("too late: {trimmed}") });
+                all.push(Change {
+                    slip: "too-late",
+                    file: file.clone(),
+                    at,
+                    take: 2,
+                    put: vec![(*next).to_owned(), (*line).to_owned()],
+                    guilty: (at + 1, at + 1),
+                    cause: format!("too late: {trimmed}"),
+                });
             }
         }
     }
@@ -301,4 +435,3 @@ fn changes(files: &BTreeMap<String, String>) -> Vec<Change> {
         })
         .collect()
 }
-

@@ -4,7 +4,7 @@ pub mod cli;
 pub mod command_error;
 pub mod editor;
 pub mod guilty;
-mod keymap;
+pub mod keymap;
 pub mod model;
 pub mod readers;
 pub mod shell;

@@ -3,8 +3,8 @@
 pub use crate::teach::Teach;
 use crate::theme::Theme;
 use crate::watch::{LineRow, Published};
-use izba_core::filter::{Around, Offer, Problem};
 use izba_core::checks::Remark;
+use izba_core::filter::{Around, Offer, Problem};
 use izba_core::suspect::{Findings, Suspect};
 use izba_core::{GroupId, GroupView, Phrase, Place, StackFrame, State};
 use ratatui::layout::Rect;

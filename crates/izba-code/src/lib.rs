@@ -20,7 +20,15 @@ pub const LARGEST: usize = 1 << 20;
 /// The facts of one file; `None` when it is neither code nor data that is known, or too large.
 pub fn read(path: &Arc<str>, text: &Arc<str>) -> Option<FileFacts> {
     let language = Language::of(path).filter(|_| text.len() <= LARGEST)?;
-    let mut facts = FileFacts { path: path.clone(), language, text: text.clone(), tree: Tree::default(), data: Vec::new(), faults: Vec::new(), slanted: Vec::new() };
+    let mut facts = FileFacts {
+        path: path.clone(),
+        language,
+        text: text.clone(),
+        tree: Tree::default(),
+        data: Vec::new(),
+        faults: Vec::new(),
+        slanted: Vec::new(),
+    };
     if language.is_code() {
         let broken = lang::with_parser(language, |parser| {
             let parsed = parser.parse(text, None)?;

@@ -11,10 +11,19 @@ pub fn look(name: &str, index: &Index) -> Vec<Reason> {
     let bare = bare.split_once('.').map_or(bare, |(stem, _)| stem);
     let mut steps: Vec<Reason> = Vec::new();
     let mut say = |verdict: Verdict, text: String, evidence: Vec<Evidence>| steps.push(Reason { text, verdict, evidence, check: "silence" });
-    let homes: Vec<_> = files.iter().filter(|f| f.stem().eq_ignore_ascii_case(bare) || f.tree.named(bare).any(|n| matches!(n.makes(), Some(How::Function | How::Class)))).collect();
+    let homes: Vec<_> = files
+        .iter()
+        .filter(|f| f.stem().eq_ignore_ascii_case(bare) || f.tree.named(bare).any(|n| matches!(n.makes(), Some(How::Function | How::Class))))
+        .collect();
     if homes.is_empty() {
-        let near: Vec<_> = words.near(bare, |_, stands| stands.iter().any(|s| matches!(s.as_what, As::Made(_) | As::File))).into_iter().take(3).collect();
-        let evidence = near.iter().filter_map(|(w, _)| words.stands(w).first().map(|s| Evidence { file: s.file.path.clone(), line: s.line, saw: format!("{w} is near it") })).collect();
+        let near: Vec<_> =
+            words.near(bare, |_, stands| stands.iter().any(|s| matches!(s.as_what, As::Made(_) | As::File))).into_iter().take(3).collect();
+        let evidence = near
+            .iter()
+            .filter_map(|(w, _)| {
+                words.stands(w).first().map(|s| Evidence { file: s.file.path.clone(), line: s.line, saw: format!("{w} is near it") })
+            })
+            .collect();
         say(Verdict::Likely, format!("nothing in the project is called {bare}"), evidence);
         return steps;
     }
@@ -26,24 +35,39 @@ pub fn look(name: &str, index: &Index) -> Vec<Reason> {
                 format!("{} cannot be read, so none of it runs", home.name()),
                 vec![Evidence { file: home.path.clone(), line: fault.line, saw: fault.what.clone() }],
             ),
-            None => say(Verdict::RuledOut, format!("{} cannot be read", home.name()), vec![Evidence { file: home.path.clone(), line: 0, saw: "it parses from end to end".into() }]),
+            None => say(
+                Verdict::RuledOut,
+                format!("{} cannot be read", home.name()),
+                vec![Evidence { file: home.path.clone(), line: 0, saw: "it parses from end to end".into() }],
+            ),
         }
         // Is it loaded by anything?
         let stem = home.stem();
         let loaded: Vec<Evidence> = files
             .iter()
             .flat_map(|f| {
-                let code = f.tree.all().filter(|n| matches!(n.kind(), Kind::Import | Kind::Str | Kind::New | Kind::Type) && n.text().is_some_and(|t| t.trim_end_matches(".lua").trim_end_matches(".js").rsplit(['/', '.']).next() == Some(stem)));
-                let data = f.data.iter().filter(|d| d.role == Role::Value && d.text.rsplit('/').next().is_some_and(|t| t.split('.').next() == Some(stem)));
+                let code = f.tree.all().filter(|n| {
+                    matches!(n.kind(), Kind::Import | Kind::Str | Kind::New | Kind::Type)
+                        && n.text().is_some_and(|t| t.trim_end_matches(".lua").trim_end_matches(".js").rsplit(['/', '.']).next() == Some(stem))
+                });
+                let data =
+                    f.data.iter().filter(|d| d.role == Role::Value && d.text.rsplit('/').next().is_some_and(|t| t.split('.').next() == Some(stem)));
                 let path = &f.path;
-                code.map(|n| n.line()).chain(data.map(|d| d.line)).map(move |line| Evidence { file: path.clone(), line, saw: format!("names {stem}") }).collect::<Vec<_>>()
+                code.map(|n| n.line())
+                    .chain(data.map(|d| d.line))
+                    .map(move |line| Evidence { file: path.clone(), line, saw: format!("names {stem}") })
+                    .collect::<Vec<_>>()
             })
             .filter(|e| e.file != home.path)
             .take(3)
             .collect();
         if home.language.is_code() {
             match loaded.is_empty() {
-                true => say(Verdict::CantTell, format!("nothing in code or data names {}: unless the engine loads it by its place, it never runs", home.name()), Vec::new()),
+                true => say(
+                    Verdict::CantTell,
+                    format!("nothing in code or data names {}: unless the engine loads it by its place, it never runs", home.name()),
+                    Vec::new(),
+                ),
                 false => say(Verdict::RuledOut, format!("{} is never loaded", home.name()), loaded),
             }
         }
@@ -58,7 +82,11 @@ pub fn look(name: &str, index: &Index) -> Vec<Reason> {
             .map(|s| Evidence { file: s.file.path.clone(), line: s.line, saw: "it is named here".into() })
             .collect();
         if named.is_empty() {
-            let near: Vec<_> = words.near(bare, |w, s| !s.iter().any(|s| matches!(s.as_what, As::Made(_))) && w.len() > 3).into_iter().filter(|(_, slip)| *slip <= Slip::Letters).collect();
+            let near: Vec<_> = words
+                .near(bare, |w, s| !s.iter().any(|s| matches!(s.as_what, As::Made(_))) && w.len() > 3)
+                .into_iter()
+                .filter(|(_, slip)| *slip <= Slip::Letters)
+                .collect();
             match near.first() {
                 Some((other, slip)) => {
                     let at = words.stands(other)[0];
@@ -91,7 +119,11 @@ pub fn look(name: &str, index: &Index) -> Vec<Reason> {
             false => say(Verdict::Likely, format!("a name in or around {} leads nowhere", home.name()), slips),
         }
     }
-    say(Verdict::CantTell, "it is there and hidden: switched invisible, behind a layer, or outside the picture. That shows only while it runs".into(), Vec::new());
+    say(
+        Verdict::CantTell,
+        "it is there and hidden: switched invisible, behind a layer, or outside the picture. That shows only while it runs".into(),
+        Vec::new(),
+    );
     say(Verdict::CantTell, "the condition that leads to it is never true. Print its values, or pause there".into(), Vec::new());
     steps
 }

@@ -239,6 +239,7 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
             None => say(model, "there is no filter to keep; / types one"),
         },
         Action::MuteFiltered => return filter::mute_filtered(model),
+        Action::Mute if model.room == Room::Checks => return checks::act(model, action),
         Action::Mute => return filter::mute(model),
         Action::Fixed => return filter::fixed(model),
         Action::Undo => return vec![Effect::Order(Order::Undo)],
@@ -320,7 +321,6 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
         Action::Edit => return edit(model),
         Action::RoomChecks => model.room = Room::Checks,
         Action::RuleOut => return now::rule_out(model),
-        Action::Mute if model.room == Room::Checks => return checks::act(model, action),
         Action::Back if model.room == Room::Checks => model.room = Room::Now,
         // A filter is taken away before anything else is left.
         Action::Back

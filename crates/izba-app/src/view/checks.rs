@@ -4,10 +4,10 @@ use super::pen::{put, put_right, safe};
 use crate::model::Model;
 use crate::theme::{Ground, Ink};
 use crate::update::checks::chosen;
+use izba_core::Excerpt;
 use izba_core::answer::counted;
 use izba_core::checks::{Remark, title_of};
 use izba_core::text::{fit, fit_path, wrap};
-use izba_core::Excerpt;
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};
@@ -51,7 +51,8 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
         return;
     };
     let fresh = remarks.iter().filter(|r| !model.live.known.contains(&r.key())).count();
-    let stops = remarks.iter().filter(|r| r.stops && !model.live.known.contains(&r.key())).map(|r| &r.file).collect::<std::collections::BTreeSet<_>>().len();
+    let stops =
+        remarks.iter().filter(|r| r.stops && !model.live.known.contains(&r.key())).map(|r| &r.file).collect::<std::collections::BTreeSet<_>>().len();
     let read = counted(model.shown.code.index.files().len() as u64, "file", "files");
     let sentence = match (fresh, stops) {
         (0, _) => format!("Nothing is found wrong in {read} of code and data."),
@@ -62,7 +63,8 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     let ink = if fresh == 0 { Ink::Moss } else { Ink::Chalk };
     put(buf, inner.x, inner.y, inner.width, &[(&sentence, theme.ink(ink).add_modifier(Modifier::BOLD))]);
     if remarks.is_empty() {
-        let words = "Izba looks again after every save: parse errors, rings of files, names that lead nowhere, missing files, handlers that nothing calls.";
+        let words =
+            "Izba looks again after every save: parse errors, rings of files, names that lead nowhere, missing files, handlers that nothing calls.";
         for (at, line) in wrap(words, usize::from(inner.width.min(100))).into_iter().enumerate() {
             put(buf, inner.x, inner.y + 2 + at as u16, inner.width, &[(&line, theme.ink(Ink::Smoke))]);
         }
@@ -140,7 +142,13 @@ fn draw_remark(model: &Model, remark: &Remark, area: Rect, buf: &mut Buffer) {
             break;
         }
         let place = if seen.line == 0 { safe(&seen.file) } else { format!("{}:{}", safe(&seen.file), seen.line) };
-        put(buf, area.x, y, area.width, &[("  ", Style::new()), (&place, theme.ink(Ink::Ice)), ("  ", Style::new()), (&safe(&seen.saw), theme.ink(Ink::Smoke))]);
+        put(
+            buf,
+            area.x,
+            y,
+            area.width,
+            &[("  ", Style::new()), (&place, theme.ink(Ink::Ice)), ("  ", Style::new()), (&safe(&seen.saw), theme.ink(Ink::Smoke))],
+        );
         y += 1;
     }
     let room = area.bottom().saturating_sub(y + 1);
@@ -157,7 +165,16 @@ fn draw_remark(model: &Model, remark: &Remark, area: Rect, buf: &mut Buffer) {
             buf.set_style(Rect::new(area.x, y, area.width, 1), theme.ground(Ground::Bench));
         }
         let number = theme.ink(if within { Ink::Straw } else { Ink::Smoke });
-        put(buf, area.x, y, area.width, &[(&format!("{:>w$}  ", row.number, w = digits + 1), number), (row.text.as_str(), theme.ink(if within { Ink::Chalk } else { Ink::Slate }))]);
+        put(
+            buf,
+            area.x,
+            y,
+            area.width,
+            &[
+                (&format!("{:>w$}  ", row.number, w = digits + 1), number),
+                (row.text.as_str(), theme.ink(if within { Ink::Chalk } else { Ink::Slate })),
+            ],
+        );
         y += 1;
     }
 }

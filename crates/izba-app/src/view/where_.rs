@@ -3,9 +3,9 @@
 use super::pen::{put, safe, title};
 use crate::model::{Model, Question, Shown, path_of};
 use crate::theme::{Ground, Ink};
-use izba_core::text::{fit_path, width_cells, wrap};
 use izba_core::code::{Clash, Language};
 use izba_core::suspect::Suspect;
+use izba_core::text::{fit_path, width_cells, wrap};
 use izba_core::{Excerpt, GroupView, Place, StackFrame};
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
@@ -204,7 +204,11 @@ fn ladder_of(model: &Model, group: &GroupView, excerpt: &Excerpt) -> Vec<(u16, (
     let (Some(text), Some(language)) = (text, Language::of(&excerpt.file)) else { return Vec::new() };
     let (Some(first), Some(last)) = (excerpt.rows.first().map(|r| r.number), excerpt.rows.last().map(|r| r.number)) else { return Vec::new() };
     let rungs = izba_code::ladder(language, &text);
-    let shown: Vec<_> = rungs.iter().map(|r| (r.depth, (r.from, r.to.unwrap_or(excerpt.total + 1)), r.clash)).filter(|(_, (from, to), _)| from != to && *from <= last && *to >= first).collect();
+    let shown: Vec<_> = rungs
+        .iter()
+        .map(|r| (r.depth, (r.from, r.to.unwrap_or(excerpt.total + 1)), r.clash))
+        .filter(|(_, (from, to), _)| from != to && *from <= last && *to >= first)
+        .collect();
     let least = shown.iter().map(|(d, ..)| *d).min().unwrap_or(0);
     shown.into_iter().map(|(depth, span, clash)| ((depth - least) as u16, span, clash)).collect()
 }
@@ -268,7 +272,13 @@ fn draw_excerpt(model: &Model, group: &GroupView, excerpt: &Excerpt, area: Rect,
         put(buf, code_at, y, width, &[(text, theme.ink(if row.at_fault { Ink::Chalk } else { Ink::Slate }))]);
         soften(model, &excerpt.file, text, code_at, y, width, buf);
         for (depth, rung, clash) in ladder.iter().filter(|(d, r, _)| *d < 8 && (r.0..=r.1).contains(&row.number)) {
-            let sign = if row.number == rung.0 { "╷" } else if row.number == rung.1 && *clash != Clash::Open { "╵" } else { "│" };
+            let sign = if row.number == rung.0 {
+                "╷"
+            } else if row.number == rung.1 && *clash != Clash::Open {
+                "╵"
+            } else {
+                "│"
+            };
             let ink = if *clash == Clash::None { Ink::Ash } else { fault_ink };
             put(buf, ladder_at + depth, y, 1, &[(sign, theme.ink(ink))]);
         }

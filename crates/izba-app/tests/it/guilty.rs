@@ -52,7 +52,7 @@ fn judge(folder: &Path, case: Case) -> Outcome {
     }
     let project = Arc::new(Project::new(format!("/seeds/{}", case.project), files));
     let mut engine = Engine::new(project.clone());
-    let source = engine.add_source("console".into());
+    let source = engine.add_source("console");
     engine.start_run(source, None, project.clone());
     engine.feed(source, Stream::Out, None, 0, case.console.as_bytes());
     engine.finish();
@@ -119,7 +119,9 @@ fn the_guilty_line_is_named_in_seeded_faults() {
     let missed: String = tuned
         .iter()
         .filter(|o| !o.first)
-        .map(|o| format!("{} {} {}:{}-{} {}\n    {}\n", o.case.project, o.case.slip, o.case.file, o.case.guilty.0, o.case.guilty.1, o.case.cause, o.got))
+        .map(|o| {
+            format!("{} {} {}:{}-{} {}\n    {}\n", o.case.project, o.case.slip, o.case.file, o.case.guilty.0, o.case.guilty.1, o.case.cause, o.got)
+        })
         .collect();
     let report = format!("{told}{told_aside}{missed}");
     let out = Path::new(env!("CARGO_TARGET_TMPDIR")).join("guilty.txt");

@@ -555,7 +555,8 @@ fn between_neighbours(look: &Look<'_>) -> Vec<Try> {
         let line = if leads { b.line } else { a.line };
         // What the console says it met stands right behind the gap.
         let told = look.near.as_deref() == Some(b.text) && look.noticed == Some(b.line);
-        let dangling = a.sort == Sort::Sign && matches!(a.text, "+" | "-" | "*" | "/" | "%" | ".." | "==" | "<" | ">" | "<=" | ">=" | "&&" | "||" | "=" | "~=" | "!=");
+        let dangling = a.sort == Sort::Sign
+            && matches!(a.text, "+" | "-" | "*" | "/" | "%" | ".." | "==" | "<" | ">" | "<=" | ">=" | "&&" | "||" | "=" | "~=" | "!=");
         if dangling && matches!(b.text, ";" | ")" | "]" | "}" | "," | "then" | "do" | "end" | "local" | "return" | "if" | "for") {
             let mut attempt = put(a.end(), " 0", a.line, format!("something is missing after {}", a.text), 0.45);
             attempt.seen.push((a.line, format!("{} comes right after it", b.text)));

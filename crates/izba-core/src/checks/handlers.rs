@@ -35,7 +35,9 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
 /// Where a function is handed over by its name: in code, or by data.
 fn handed<'a>(look: &Look<'a>, name: &str) -> Option<(&'a FileFacts, At<'a>)> {
     look.words.stands(name).iter().filter_map(|s| Some((s.file, s.node?, s.as_what))).find_map(|(file, n, as_what)| {
-        let by_name = matches!(n.kind(), Kind::Name | Kind::Field) && as_what == As::Used && !n.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(n));
+        let by_name = matches!(n.kind(), Kind::Name | Kind::Field)
+            && as_what == As::Used
+            && !n.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(n));
         by_name.then_some((file, n))
     })
 }

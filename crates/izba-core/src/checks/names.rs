@@ -32,7 +32,11 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                     continue;
                 }
                 let text = format!("{word} is made here and never used; {other} is used and never made, and {}", slip.words());
-                found.push(remark(CHECK.id, only.file, only.line, 0.9 * slip.weight(), text).saw(&stand.file.path, stand.line, format!("{other} is used here")));
+                found.push(remark(CHECK.id, only.file, only.line, 0.9 * slip.weight(), text).saw(
+                    &stand.file.path,
+                    stand.line,
+                    format!("{other} is used here"),
+                ));
             }
             // Used and never made; or given a value on a slip, which no one notices.
             As::Used => {
@@ -44,7 +48,11 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                 let stand = look.words.stands(other).iter().find(|s| matches!(s.as_what, As::Made(_)) && s.file.language == only.file.language);
                 let Some(stand) = stand else { continue };
                 let text = format!("nothing makes {word}; {other} is nearly the same, and {}", slip.words());
-                found.push(remark(CHECK.id, only.file, only.line, 0.85 * slip.weight(), text).saw(&stand.file.path, stand.line, format!("{other} is made here")));
+                found.push(remark(CHECK.id, only.file, only.line, 0.85 * slip.weight(), text).saw(
+                    &stand.file.path,
+                    stand.line,
+                    format!("{other} is made here"),
+                ));
             }
             _ => {}
         }
@@ -53,14 +61,24 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
     for (word, stands) in look.words.iter().filter(|(w, s)| s.len() == 1 && w.len() >= 4) {
         let only = &stands[0];
         let Some(node) = only.node.filter(|n| only.as_what == As::Made(How::Assigned) && n.is(Kind::Field)) else { continue };
-        let near = look.words.near(word, |_, others| others.iter().filter(|s| s.node.is_some_and(|n| n.is(Kind::Field) || n.parent().and_then(At::parent).is_some_and(|p| p.has(Flag::Member)))).count() >= 2);
+        let near = look.words.near(word, |_, others| {
+            others
+                .iter()
+                .filter(|s| s.node.is_some_and(|n| n.is(Kind::Field) || n.parent().and_then(At::parent).is_some_and(|p| p.has(Flag::Member))))
+                .count()
+                >= 2
+        });
         let Some((other, slip)) = near.into_iter().find(|(_, s)| matches!(s, Slip::Letter | Slip::Case)) else { continue };
         if found.iter().any(|r| r.file == only.file.path && r.line == only.line) || format!("{word}s") == other || format!("{other}s") == word {
             continue;
         }
         let stand = look.words.stands(other)[0];
         let text = format!("{word} gets a value here and is never read; {other} is nearly the same, and {}", slip.words());
-        found.push(remark(CHECK.id, only.file, node.line(), 0.8 * slip.weight(), text).saw(&stand.file.path, stand.line, format!("{other} stands here")));
+        found.push(remark(CHECK.id, only.file, node.line(), 0.8 * slip.weight(), text).saw(
+            &stand.file.path,
+            stand.line,
+            format!("{other} stands here"),
+        ));
     }
     found
 }
@@ -72,7 +90,9 @@ fn outside(look: &Look<'_>, stand: &Stand<'_>) -> bool {
         Kind::Field => match node.child(0) {
             Some(owner) => match owner.kind() {
                 Kind::Name if matches!(owner.text(), Some("self" | "this")) => false,
-                Kind::Name => owner.text().is_none_or(|t| !look.words.stands(t).iter().any(|s| matches!(s.as_what, As::Made(How::Class | How::Assigned)))),
+                Kind::Name => {
+                    owner.text().is_none_or(|t| !look.words.stands(t).iter().any(|s| matches!(s.as_what, As::Made(How::Class | How::Assigned))))
+                }
                 _ => true,
             },
             None => true,

@@ -16,7 +16,11 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                 one = one.saw(&file.path, *line, saw.clone());
             }
             if fault.noticed != fault.line {
-                one = one.saw(&file.path, fault.noticed, if fault.noticed > fault.line { "it is noticed only here".to_owned() } else { "reading goes wrong from here on".to_owned() });
+                one = one.saw(
+                    &file.path,
+                    fault.noticed,
+                    if fault.noticed > fault.line { "it is noticed only here".to_owned() } else { "reading goes wrong from here on".to_owned() },
+                );
             }
             if let Some(mended) = &fault.mended {
                 one = one.saw(&file.path, fault.line, format!("it can be read as: {}", mended.trim()));

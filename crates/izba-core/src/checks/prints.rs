@@ -20,7 +20,9 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
             let texts: Vec<String> = call.arguments().filter(|a| a.is(Kind::Str)).filter_map(|a| a.text()).map(|t| t.trim().to_lowercase()).collect();
             let bare = texts.iter().any(|t| LOOKING.contains(&t.trim_end_matches(['!', '.', ':', ' ', '1', '2', '3'])) && !t.is_empty());
             // `print("oil", self.oil)`: a name, and what it holds.
-            let labelled = call.arguments().count() == 2 && texts.len() == 1 && call.arguments().nth(1).and_then(At::last_name).is_some_and(|n| texts[0].trim_end_matches([':', '=', ' ']) == n.to_lowercase());
+            let labelled = call.arguments().count() == 2
+                && texts.len() == 1
+                && call.arguments().nth(1).and_then(At::last_name).is_some_and(|n| texts[0].trim_end_matches([':', '=', ' ']) == n.to_lowercase());
             if bare || labelled {
                 found.push(remark(CHECK.id, file, call.line(), 0.7, "this print looks as if it was put in to see something, and forgotten"));
             }

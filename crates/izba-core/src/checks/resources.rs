@@ -7,7 +7,32 @@ use crate::code::{FileFacts, Kind, Role, slip};
 pub static CHECK: Check = Check { id: "resources", title: "Are not on the disk", look };
 
 /// Endings of what programs load.
-const LOADED: &[&str] = &["png", "jpg", "jpeg", "gif", "webp", "bmp", "ogg", "wav", "mp3", "flac", "ttf", "otf", "json", "xml", "csv", "ini", "toml", "yaml", "yml", "txt", "properties", "tmx", "lua", "svg"];
+const LOADED: &[&str] = &[
+    "png",
+    "jpg",
+    "jpeg",
+    "gif",
+    "webp",
+    "bmp",
+    "ogg",
+    "wav",
+    "mp3",
+    "flac",
+    "ttf",
+    "otf",
+    "json",
+    "xml",
+    "csv",
+    "ini",
+    "toml",
+    "yaml",
+    "yml",
+    "txt",
+    "properties",
+    "tmx",
+    "lua",
+    "svg",
+];
 
 fn look(look: &Look<'_>) -> Vec<Remark> {
     let mut found = Vec::new();
@@ -15,7 +40,13 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
         if file.language.is_code() {
             for node in file.tree.all().filter(|n| n.is(Kind::Str)) {
                 // What is written is not loaded.
-                let written = node.ancestors().take(3).any(|a| a.is(Kind::Call) && a.last_name().is_some_and(|n| { let n = n.to_lowercase(); ["write", "save", "append", "create", "mkdir", "print", "log"].iter().any(|w| n.contains(w)) }));
+                let written = node.ancestors().take(3).any(|a| {
+                    a.is(Kind::Call)
+                        && a.last_name().is_some_and(|n| {
+                            let n = n.to_lowercase();
+                            ["write", "save", "append", "create", "mkdir", "print", "log"].iter().any(|w| n.contains(w))
+                        })
+                });
                 if !written {
                     found.extend(named(look, file, node.text().unwrap_or(""), node.line()));
                 }
@@ -47,9 +78,15 @@ fn named(look: &Look<'_>, file: &FileFacts, text: &str, line: u32) -> Option<Rem
             let folders = text.contains('/') && !text.starts_with(['/', '.']);
             let fits = !folders || look.index.on_disk.iter().any(|p| p.ends_with(text));
             let other = look.index.on_disk.iter().find(|p| base(p) == name)?;
-            (!fits && text.matches('/').count() == 1).then(|| remark(CHECK.id, file, line, 0.7, format!("{text} is named here; {name} lies in {other}")).saw(other, 0, "this is where it lies"))
+            (!fits && text.matches('/').count() == 1).then(|| {
+                remark(CHECK.id, file, line, 0.7, format!("{text} is named here; {name} lies in {other}")).saw(other, 0, "this is where it lies")
+            })
         }
-        (false, Some(near)) => Some(remark(CHECK.id, file, line, 0.9, format!("{name} is named here; what lies on the disk is {}", base(near))).saw(near, 0, "a file of nearly this name")),
+        (false, Some(near)) => Some(remark(CHECK.id, file, line, 0.9, format!("{name} is named here; what lies on the disk is {}", base(near))).saw(
+            near,
+            0,
+            "a file of nearly this name",
+        )),
         (false, None) if kind => Some(remark(CHECK.id, file, line, 0.6, format!("{name} is named here, and no such file is in the project"))),
         _ => None,
     }

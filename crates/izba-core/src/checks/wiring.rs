@@ -41,12 +41,18 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                 // A key that no code asks for, near one that code asks for and data never has.
                 let alone = look.words.count(&datum.text) == 1 && datum.text.len() >= 4;
                 let near = look.words.near(&datum.text, |w, stands| {
-                    stands.iter().any(|s| matches!(s.as_what, As::Text | As::Used)) && !(w.len() < 4) && !stands.iter().any(|s| s.as_what == As::DataKey && s.file.path == file.path && look.words.count(w) < 3)
+                    stands.iter().any(|s| matches!(s.as_what, As::Text | As::Used))
+                        && !(w.len() < 4)
+                        && !stands.iter().any(|s| s.as_what == As::DataKey && s.file.path == file.path && look.words.count(w) < 3)
                 });
                 if let Some((other, slip)) = near.into_iter().find(|(w, s)| alone && *s <= Slip::Letter && !look.words.is_made(w)) {
                     let stand = look.words.stands(other)[0];
                     let text = format!("no code asks for {}; it asks for {other}, and {}", datum.text, slip.words());
-                    found.push(remark(CHECK.id, file, datum.line, 0.8 * slip.weight(), text).saw(&stand.file.path, stand.line, format!("{other} is asked for here")));
+                    found.push(remark(CHECK.id, file, datum.line, 0.8 * slip.weight(), text).saw(
+                        &stand.file.path,
+                        stand.line,
+                        format!("{other} is asked for here"),
+                    ));
                 }
             }
         }
@@ -54,14 +60,19 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
             if group.iter().any(|d| d.text.len() > 30) {
                 continue;
             }
-            let led = group.iter().filter(|d| look.words.stands(&d.text).iter().any(|s| matches!(s.as_what, As::Made(How::Function | How::Class)))).count();
+            let led =
+                group.iter().filter(|d| look.words.stands(&d.text).iter().any(|s| matches!(s.as_what, As::Made(How::Function | How::Class)))).count();
             for datum in group.iter().filter(|d| !leads(&look.words, &d.text)) {
-                let near = look.words.near(&datum.text, |_, stands| stands.iter().any(|s| matches!(s.as_what, As::Made(How::Function | How::Class | How::Key) | As::DataKey)));
+                let near = look.words.near(&datum.text, |_, stands| {
+                    stands.iter().any(|s| matches!(s.as_what, As::Made(How::Function | How::Class | How::Key) | As::DataKey))
+                });
                 let near = near.into_iter().find(|(w, s)| (*s <= Slip::Letter || *s == Slip::Word && led > 0) && !plural(w, &datum.text));
                 let (text, confidence) = match (&near, led * 2 >= group.len() && led > 0) {
                     (Some((other, slip)), true) => (format!("{} leads nowhere; {other} is nearly the same, and {}", datum.text, slip.words()), 0.9),
                     (None, true) => (format!("nothing in the code is called {}, as its neighbours are", datum.text), 0.75),
-                    (Some((other, slip)), false) if *slip <= Slip::Letter && datum.text.len() > 4 => (format!("{} leads nowhere; {other} is nearly the same, and {}", datum.text, slip.words()), 0.65),
+                    (Some((other, slip)), false) if *slip <= Slip::Letter && datum.text.len() > 4 => {
+                        (format!("{} leads nowhere; {other} is nearly the same, and {}", datum.text, slip.words()), 0.65)
+                    }
                     _ => continue,
                 };
                 let mut one = remark(CHECK.id, file, datum.line, confidence, text);

@@ -263,8 +263,10 @@ fn steps<'a>(entry: &Entry, index: &'a Index) -> Vec<Step<'a>> {
         .into_iter()
         .filter_map(|(path, line)| {
             let file = index.file(&path)?;
-            // The innermost function that begins before the line and reaches it.
-            let function = file.tree.all().filter(|n| n.is(Kind::Func) && n.line() <= line && n.last_line() >= line).last();
+            // The innermost function that begins above the line and reaches it; one written on the line itself only where there is no other.
+            let around = || file.tree.all().filter(|n| n.is(Kind::Func) && n.line() <= line && n.last_line() >= line);
+            let named = around().filter(|n| n.line() == line && n.text().is_some()).last();
+            let function = named.or_else(|| around().filter(|n| n.line() < line).last());
             Some(Step { file, line, function })
         })
         .collect()

@@ -49,7 +49,13 @@ fn odd_entries(ask: &Ask<'_>, file: &FileFacts, table: At<'_>, seen: &mut Seen) 
     // One that holds nothing among others that hold something.
     let empty: Vec<&At<'_>> = entries.iter().filter(|e| e.is(Kind::Nil)).collect();
     // Under a name of its own nothing is often meant, to begin with.
-    let meant = if positional { 0.5 } else { 0.3 };
+    let alike = entries.len() >= 3
+        && entries
+            .iter()
+            .filter(|e| !e.is(Kind::Nil))
+            .map(|e| sort(*e))
+            .all(|s| s.is_some() && s == entries.iter().find(|e| !e.is(Kind::Nil)).and_then(|e| sort(*e)));
+    let meant = if positional || alike { 0.5 } else { 0.3 };
     if entries.len() >= 2 && empty.len() == 1 && entries.len() > empty.len() {
         let hole = empty[0];
         seen.suspect(&file.path, hole.line(), meant + 0.36 * relevance, "this entry holds nothing, while its neighbours hold something");

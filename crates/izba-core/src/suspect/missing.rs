@@ -146,7 +146,11 @@ fn imports(ask: &Ask<'_>, seen: &mut Seen) {
         .scope
         .iter()
         .copied()
-        .filter(|f| f.path != file.path && f.language.is_code() && (makes(f, &wanted) || f.stem().eq_ignore_ascii_case(&wanted)))
+        .filter(|f| {
+            f.path != file.path
+                && (f.language.is_code() || matches!(f.language, Language::Json))
+                && (makes(f, &wanted) || f.stem().eq_ignore_ascii_case(&wanted))
+        })
         .collect();
     let known = KNOWN.iter().any(|(n, l, _)| *n == wanted && l.eq_ignore_ascii_case(file.language.name()));
     let known_type = matches!(file.language, Language::Java | Language::CSharp) && KNOWN_TYPES.contains(&wanted.as_str());
@@ -179,6 +183,8 @@ fn imports(ask: &Ask<'_>, seen: &mut Seen) {
     let (at, line) = match (same, imports.last(), begins) {
         (Some(same), ..) => (file, same.line()),
         (None, _, Some(main)) => (main, main.tree.all().filter(|n| n.is(Kind::Import)).last().map_or(1, At::line)),
+        // What comes with the runtime usually stands before what is one's own.
+        (None, Some(_), _) if homes.is_empty() => (file, imports[0].line()),
         (None, Some(last), _) => (file, last.line()),
         (None, None, None) => (file, 1),
     };
@@ -216,6 +222,32 @@ pub fn names_file(import: &str, file: &FileFacts) -> bool {
 fn never_given(ask: &Ask<'_>, seen: &mut Seen) -> bool {
     let mut any = false;
     for mark in &ask.trail {
+        // Begun with nothing, where every other line counts on from it.
+        if let Some(node) =
+            mark.node.filter(|n| n.makes() == Some(How::Assigned) && n.is(Kind::Name) && n.assigned_value().is_some_and(|v| v.is(Kind::Nil)))
+            && let Some(name) = node.text()
+            && mark.file.language != Language::Python
+        {
+            let mut others = mark
+                .file
+                .tree
+                .named(name)
+                .filter(|n| *n != node && n.is(Kind::Name) && n.makes() == Some(How::Assigned) && n.function() == node.function())
+                .peekable();
+            let counts_on = |n: At<'_>| {
+                n.parent().and_then(At::parent).is_some_and(|a| a.has(Flag::Augmented))
+                    || n.assigned_value().is_some_and(|v| v.whole().any(|w| w.is(Kind::Name) && w.is_called(name)))
+            };
+            if others.peek().is_none() || others.all(counts_on) {
+                seen.suspect(
+                    &mark.file.path,
+                    mark.line(),
+                    0.5 + 0.3 * mark.weight,
+                    format!("{name} begins with nothing here, and every other line counts on from that"),
+                );
+                any = true;
+            }
+        }
         // Python declares the fields of a type so.
         let Some(node) = mark.node.filter(|n| n.is_bare() && mark.file.language != Language::Python) else { continue };
         let Some(name) = node.text() else { continue };
@@ -241,7 +273,10 @@ fn unused_parameters(ask: &Ask<'_>, seen: &mut Seen) {
                 let Some(function) = param.ancestors().find(|n| n.is(Kind::Func)) else { continue };
                 let constructs = function.has(Flag::Constructor) || matches!(function.text(), Some("new" | "init" | "create"));
                 let used = function.whole().any(|n| n.is(Kind::Name) && n.is_called(name));
-                if !constructs || used {
+                // Its neighbours are kept under their own names, and it is not.
+                let keeps = |word: &str| function.whole().any(|n| n.is(Kind::Field) && n.is_called(word) && n.makes().is_some());
+                let forgotten = !keeps(name) && function.params().filter(|p| *p != param).filter_map(At::text).filter(|p| keeps(p)).count() >= 1;
+                if !constructs || used && !forgotten {
                     continue;
                 }
                 // It was meant to stand where its neighbours among the parameters are kept.

@@ -1,6 +1,6 @@
 //! spelling: a name that stands nowhere else, one slip away from one that does.
 
-use super::words::{As, is_name};
+use super::words::{As, BEGINNINGS, is_name, plural};
 use super::{Ask, Check, Evidence, Seen, Verdict};
 use crate::code::{How, Slip};
 
@@ -25,9 +25,6 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
         seen.reason(Verdict::RuledOut, format!("{name} is misspelt: no name of the project is near it"), evidence);
     }
 }
-
-/// Names that the runtime itself calls, so that they stand once in a healthy program.
-const BEGINNINGS: &[&str] = &["main", "Main", "toString", "ToString", "self", "this", "__init__", "__main__", "__name__", "constructor"];
 
 /// The name that the error asks for: misspelt where it is used, or where it is made.
 fn of_asked(ask: &Ask<'_>, name: &str, first: bool, seen: &mut Seen) -> usize {
@@ -56,7 +53,8 @@ fn of_asked(ask: &Ask<'_>, name: &str, first: bool, seen: &mut Seen) -> usize {
     for (other, slip) in near.into_iter().filter(|(o, _)| !of_type(o)).take(4) {
         let stands = ask.words.stands(other);
         let count = ask.words.count(other);
-        if BEGINNINGS.contains(&other) {
+        // Where both are made, or could be, a plural is a name of its own.
+        if plural(name, other) && ask.file.is_some_and(|f| f.stem() != name) && count > 1 {
             continue;
         }
         let makers: Vec<_> = stands.iter().filter(|s| matches!(s.as_what, As::Made(_) | As::DataKey)).collect();
@@ -165,7 +163,7 @@ fn lone(ask: &Ask<'_>, asked: &[String], seen: &mut Seen) {
         });
         let Some((other, slip)) = near.into_iter().find(|(_, s)| *s <= Slip::Letters) else { continue };
         // A plural is a name of its own.
-        if format!("{word}s") == other || format!("{other}s") == word {
+        if plural(word, other) {
             continue;
         }
         let about = asked.iter().any(|a| a == other);

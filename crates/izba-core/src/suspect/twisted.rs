@@ -10,6 +10,7 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
     dots_and_colons(ask, seen);
     hidden_object(ask, seen);
     types_for_objects(ask, seen);
+    self_not_first(ask, seen);
     orders(ask, seen);
 }
 
@@ -197,6 +198,18 @@ fn types_for_objects(ask: &Ask<'_>, seen: &mut Seen) {
     }
 }
 
+/// Python: a method whose `self` does not come first.
+fn self_not_first(ask: &Ask<'_>, seen: &mut Seen) {
+    for file in ask.scope.iter().filter(|f| f.language == Language::Python) {
+        for function in file.tree.all().filter(|n| n.is(Kind::Func) && n.has(Flag::Method)) {
+            if function.params().skip(1).any(|p| p.is_called("self")) {
+                let name = function.text().unwrap_or_default();
+                seen.suspect(&file.path, function.line(), 0.93, format!("self has to be the first parameter of {name}"));
+            }
+        }
+    }
+}
+
 /// Arguments that bear the names of parameters at other places; parameters in another order than they are kept in.
 fn orders(ask: &Ask<'_>, seen: &mut Seen) {
     for file in ask.scope.iter().filter(|f| f.language.is_code()) {
@@ -233,7 +246,16 @@ fn orders(ask: &Ask<'_>, seen: &mut Seen) {
                     .filter(|(_, c)| c.id() != call.id())
                     .filter(|(_, c)| crossed(&c.arguments().map(main_word).collect::<Vec<_>>(), &params).is_some())
                     .count();
-                if swapped_def || others > 0 {
+                // Functions beside it that take the same two tell which order is usual.
+                let place = |ps: &[&str], n: &str| ps.iter().position(|p| *p == n);
+                let beside = file.tree.all().filter(|n| n.is(Kind::Func) && *n != function).filter_map(|n| {
+                    let ps: Vec<&str> = n.params().filter_map(At::text).collect();
+                    Some(place(&ps, params[a])? < place(&ps, params[b])?)
+                });
+                let (usual, other) = beside.fold((0, 0), |(u, o), first| if first == (a < b) { (u + 1, o) } else { (u, o + 1) });
+                let on_report = ask.path() == Some(&f.path) && call.line() == ask.line;
+                let def_is_odd = other > usual || usual == other && !on_report && calls.len() == 1;
+                if swapped_def || others > 0 || def_is_odd {
                     let suspect = seen.suspect(&file.path, function.line(), 0.62 + boost, reason("the parameters"));
                     suspect.saw(&f.path, call.line(), "it is called in the other order here");
                 } else {

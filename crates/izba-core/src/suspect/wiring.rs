@@ -1,6 +1,6 @@
 //! wiring: names in data (and in texts of code) that should lead to something and don't; handlers that nothing names.
 
-use super::words::{As, is_name};
+use super::words::{As, Stand, is_name};
 use super::{Ask, Check, Evidence, Seen, Verdict};
 use crate::code::{At, Datum, FileFacts, Flag, How, Kind, Role, Slip, stem_words};
 use std::collections::{BTreeMap, HashMap};
@@ -42,6 +42,11 @@ fn answered(ask: &Ask<'_>, datum: &Datum) -> bool {
     })
 }
 
+/// Whether a word stands as a value where this value stands in its own record.
+fn same_nature(stand: &Stand<'_>, word: &str, datum: &Datum) -> bool {
+    stand.file.data.iter().any(|d| d.line == stand.line && d.text.as_ref() == word && d.path == datum.path && d.line != datum.line)
+}
+
 /// Values of one nature, most of which lead somewhere.
 fn values(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
     let mut any = false;
@@ -67,7 +72,7 @@ fn values(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
                 w.len() > 1
                     && stands.iter().any(|s| {
                         matches!(s.as_what, As::Made(How::Function | How::Class | How::Key | How::Assigned) | As::DataKey | As::Text | As::File)
-                            || s.as_what == As::DataValue && ask.words.count(w) > 1
+                            || s.as_what == As::DataValue && (ask.words.count(w) > 1 || same_nature(s, w, datum))
                     })
             });
             let near = near.into_iter().find(|(_, s)| *s <= Slip::Letters || *s == Slip::Word);
@@ -204,7 +209,7 @@ fn registrations(ask: &Ask<'_>, seen: &mut Seen) -> bool {
             let name = function.text().unwrap_or("");
             // Data may name it; code does not.
             let in_code = ask.words.stands(name).iter().filter(|s| s.node.is_some() && s.as_what != As::Text).count();
-            if in_code != 1 || name.len() < 3 || name.starts_with("__") {
+            if in_code != 1 || name.len() < 3 || name.starts_with("__") || super::words::BEGINNINGS.contains(&name) {
                 continue;
             }
             // Its siblings: functions of the same owner that are handed over by name.
@@ -223,7 +228,10 @@ fn registrations(ask: &Ask<'_>, seen: &mut Seen) -> bool {
                 continue;
             }
             let about = |w: &str| stem_words(w).iter().any(|p| words.contains(p) && p.len() > 2);
-            let asked = ask.says(name)
+            let calls = ["not a function", "attempt to call", "has no attribute", "Key"].iter().any(|w| ask.said.contains(w));
+            let by_data = calls && ask.words.stands(name).iter().any(|s| s.as_what == As::DataValue);
+            let asked = by_data
+                || ask.says(name)
                 || ask.asked.as_deref().is_some_and(about)
                 || ask.mentioned.iter().any(|m| about(m))
                 || ask.trail.iter().filter(|m| m.weight > 0.3).filter_map(|m| m.node).any(|n| n.is(Kind::Str) && n.text().is_some_and(about));

@@ -39,6 +39,15 @@ pub struct Words<'a> {
     all: HashMap<&'a str, Vec<Stand<'a>>>,
 }
 
+/// Names that the runtime itself calls, so that they stand once in a healthy program.
+pub const BEGINNINGS: &[&str] = &["main", "Main", "toString", "ToString", "self", "this", "__init__", "__main__", "__name__", "constructor"];
+
+/// Whether one name is the plural of the other: both are names of their own.
+pub fn plural(a: &str, b: &str) -> bool {
+    let (short, long) = if a.len() < b.len() { (a, b) } else { (b, a) };
+    long.strip_suffix('s').is_some_and(|l| l == short)
+}
+
 /// Whether a text is written like a name: no spaces, some letter.
 pub fn is_name(text: &str) -> bool {
     (2..=40).contains(&text.len())
@@ -105,7 +114,7 @@ impl<'a> Words<'a> {
         let mut found: Vec<(&'a str, Slip)> = self
             .all
             .iter()
-            .filter(|(w, _)| w.len().abs_diff(word.len()) <= 6)
+            .filter(|(w, _)| w.len().abs_diff(word.len()) <= 6 && !BEGINNINGS.contains(w))
             .filter_map(|(w, stands)| Some((*w, slip(word, w)?)).filter(|_| fits(w, stands)))
             .collect();
         found.sort_by(|a, b| b.1.weight().total_cmp(&a.1.weight()).then_with(|| self.count(b.0).cmp(&self.count(a.0))).then(a.0.cmp(b.0)));
