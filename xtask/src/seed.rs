@@ -164,8 +164,8 @@ fn typo(word: &str) -> String {
         }
         2 => out.insert(at, chars[at]),
         _ => {
-            let flip = |c: char| if c.is_uppercase() { c.to_ascii_lowercase() } else { c.to_ascii_uppercase() };
-            out[0] = flip(chars[0]);
+            let first = chars[0];
+            out[0] = if first.is_uppercase() { first.to_ascii_lowercase() } else { first.to_ascii_uppercase() };
         }
     }
     out.into_iter().collect()

@@ -22,7 +22,19 @@ use Step::{Keys, Mend, Until};
 /// Name of the picture, and the way to it from a fresh demo.
 const SHOTS: &[(&str, &[Step])] = &[
     ("tour", &[Until("wick has")]),
-    ("now", &[Until("wick has"), Keys(&["T", "Down", "Down", "Down", "Down", "Down", "Down", "Down", "Enter"]), Until("nothing is in wick")]),
+    ("now", &[Until("wick has"), Keys(&["T", "Down", "Down", "Down", "Down", "Down", "Down", "Down", "Enter"]), Until("is past the end")]),
+    ("where", &[Until("wick has"), Keys(&["T", "Down", "Down", "Down", "Down", "Enter"]), Until("the end of this if is missing"), Keys(&["z"])]),
+    (
+        "why",
+        &[
+            Until("wick has"),
+            Keys(&["T", "Down", "Down", "Down", "Down", "Down", "Down", "Down", "Tab", "Tab"]),
+            Until("is past the end"),
+            Keys(&["z"]),
+            Until("right way"),
+        ],
+    ),
+    ("checks", &[Until("wick has"), Keys(&["T", "5"]), Until("Need one another"), Keys(&["Down", "Down"]), Until("opened here")]),
     (
         "lines",
         &[

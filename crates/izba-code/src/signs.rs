@@ -366,11 +366,8 @@ pub fn unrest(language: Language, tokens: &[Token<'_>]) -> f32 {
     // Indent of the line of a statement, whether it ends with a colon, whether it goes on.
     let mut logical: Option<(u32, bool, bool)> = None;
     for (at, token) in tokens.iter().enumerate() {
-        if token.first
-            && !shuts[at]
-            && !(language == Language::Lua && matches!(token.text, "else" | "elseif"))
-            && !matches!(token.text, "case" | "default")
-        {
+        let part = matches!(token.text, "case" | "default") || language == Language::Lua && matches!(token.text, "else" | "elseif");
+        if token.first && !shuts[at] && !part {
             if let Some((line, indent, siblings)) = stack.last_mut() {
                 if token.line > *line {
                     if token.indent <= *indent {

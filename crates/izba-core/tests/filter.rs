@@ -344,7 +344,7 @@ fn what_comes_right_after_a_save_is_told_so_and_what_was_there_before_is_not() {
     let mut engine = Engine::new(project());
     let source = engine.add_source("game");
     engine.start_run(source, Some(Millis(START)), project());
-    let mut say = |engine: &mut Engine, at: i64, name: &str, line: u32| {
+    let say = |engine: &mut Engine, at: i64, name: &str, line: u32| {
         let words = format!("0.1 | error | Lantern#1.tick | scripts/lantern.lua:{line}: attempt to index a nil value (global '{name}')\n");
         engine.feed(source, Stream::Out, Some(Millis(START + at)), at as u64, words.as_bytes());
     };

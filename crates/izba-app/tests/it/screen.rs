@@ -32,6 +32,10 @@ fn the_demo_is_met_found_mended_and_proved() {
     assert_eq!(tmux.value("pane_title"), "izba: ferry, 3 new errors");
 
     tmux.keys(&["Down", "Enter"]);
+    // The line at fault is in another file than the one that the console names.
+    let found = tmux.wait_for("9 is past the end: the list holds 7 entries");
+    assert!(found.contains("\"with\": { \"level\": 9 }"), "{found}");
+    tmux.keys(&["Down"]);
     let found = tmux.wait_for("nil: nothing is in wick");
     assert!(found.contains("34    self.flame = wick.length * BRIGHT * self.oil"), "{found}");
     assert!(found.contains("2 lantern.lua:39"), "the steps that led there\n{found}");

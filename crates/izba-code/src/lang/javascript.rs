@@ -51,7 +51,7 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
         }
         "lexical_declaration" | "variable_declaration" => w.each(node),
         "variable_declarator" => {
-            let targets = part("name").map(|n| pattern(w, n)).unwrap_or_default();
+            let targets = part("name").map(|n| pattern(n)).unwrap_or_default();
             let value: Vec<Node<'_>> = part("value").into_iter().collect();
             // Names taken out of a module are brought in from there.
             if let Some(module) = value.first().and_then(|v| required(w, *v)) {
@@ -163,7 +163,7 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
         }
         "for_in_statement" => {
             w.with(Kind::ForIn, 0, None, node, |w| {
-                let targets = part("left").map(|n| pattern(w, n)).unwrap_or_default();
+                let targets = part("left").map(|n| pattern(n)).unwrap_or_default();
                 w.list(Kind::Targets, node, &targets);
                 w.part(node, "right");
                 w.body(part("body"));
@@ -270,7 +270,7 @@ fn function(w: &mut Writer<'_>, node: Node<'_>) {
                     if matches!(named.kind(), "object_pattern" | "array_pattern") { None } else { Some(w.text(named).trim_start_matches("...")) };
                 w.with(Kind::Param, 0, text, p, |w| {
                     if text.is_none() {
-                        for n in pattern(w, named) {
+                        for n in pattern(named) {
                             let text = w.text(n);
                             w.leaf(Kind::Param, 0, Some(text), n);
                         }
@@ -295,12 +295,12 @@ fn function(w: &mut Writer<'_>, node: Node<'_>) {
 }
 
 /// The names that a pattern binds.
-fn pattern<'n>(w: &Writer<'_>, node: Node<'n>) -> Vec<Node<'n>> {
+fn pattern(node: Node<'_>) -> Vec<Node<'_>> {
     match node.kind() {
-        "object_pattern" | "array_pattern" => children(node).into_iter().flat_map(|c| pattern(w, c)).collect(),
-        "pair_pattern" => node.child_by_field_name("value").map(|v| pattern(w, v)).unwrap_or_default(),
-        "assignment_pattern" | "object_assignment_pattern" => node.child_by_field_name("left").map(|v| pattern(w, v)).unwrap_or_default(),
-        "rest_pattern" => children(node).into_iter().flat_map(|c| pattern(w, c)).collect(),
+        "object_pattern" | "array_pattern" => children(node).into_iter().flat_map(|c| pattern(c)).collect(),
+        "pair_pattern" => node.child_by_field_name("value").map(|v| pattern(v)).unwrap_or_default(),
+        "assignment_pattern" | "object_assignment_pattern" => node.child_by_field_name("left").map(|v| pattern(v)).unwrap_or_default(),
+        "rest_pattern" => children(node).into_iter().flat_map(|c| pattern(c)).collect(),
         _ => vec![node],
     }
 }

@@ -159,7 +159,7 @@ fn closer_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
                 || matches!(tokens[at].text, ")" | "]" | "}" | "," | ";" | "{" | ":" | "then" | "do")
                 || tokens[at].sort == Sort::Sign && bracket
                 || closer == "end";
-            if gap && before.line == opener.line || gap && at > end {
+            if gap && (before.line == opener.line || at > end) {
                 let index = opener.text == "[" && open > 0 && is_operand_end(&tokens[open - 1]);
                 add(
                     before.end(),
@@ -612,7 +612,7 @@ fn quotes(look: &Look<'_>) -> Vec<Try> {
         let long = body.starts_with('[') || body.starts_with("\"\"\"") || body.starts_with("'''") || body.starts_with('`');
         if long {
             let closer = if body.starts_with('[') {
-                let signs = body[1..].bytes().take_while(|b| *b == b'=').count();
+                let signs = body.bytes().skip(1).take_while(|b| *b == b'=').count();
                 format!("]{}]", "=".repeat(signs))
             } else if body.starts_with('`') {
                 "`".to_owned()

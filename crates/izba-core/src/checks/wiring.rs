@@ -10,11 +10,7 @@ pub static CHECK: Check = Check { id: "wiring", title: "Lead nowhere", look };
 
 /// Whether something in code answers to a name.
 fn leads(words: &Words<'_>, text: &str) -> bool {
-    words.stands(text).iter().any(|s| match s.as_what {
-        As::Made(How::Function | How::Class | How::Key) | As::DataKey => true,
-        As::Text => true,
-        _ => false,
-    }) || {
+    words.stands(text).iter().any(|s| matches!(s.as_what, As::Made(How::Function | How::Class | How::Key) | As::DataKey | As::Text)) || {
         // A type or file is often called like its object, in other letters.
         let stands = [text.to_lowercase(), capital(text)];
         stands.iter().any(|t| words.stands(t).iter().any(|s| matches!(s.as_what, As::File | As::Made(How::Class) | As::DataKey)))
@@ -42,7 +38,7 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                 let alone = look.words.count(&datum.text) == 1 && datum.text.len() >= 4;
                 let near = look.words.near(&datum.text, |w, stands| {
                     stands.iter().any(|s| matches!(s.as_what, As::Text | As::Used))
-                        && !(w.len() < 4)
+                        && (w.len() >= 4)
                         && !stands.iter().any(|s| s.as_what == As::DataKey && s.file.path == file.path && look.words.count(w) < 3)
                 });
                 if let Some((other, slip)) = near.into_iter().find(|(w, s)| alone && *s <= Slip::Letter && !look.words.is_made(w)) {

@@ -136,18 +136,12 @@ pub struct Tree {
 }
 
 /// Puts a tree together from its root inwards.
-#[derive(Debug)]
+#[derive(Debug, Default)]
 pub struct Builder {
     nodes: Vec<Node>,
     words: Vec<Box<str>>,
     known: HashMap<Box<str>, u32>,
     open: Vec<(NodeId, Option<NodeId>)>,
-}
-
-impl Default for Builder {
-    fn default() -> Builder {
-        Builder { nodes: Vec::new(), words: Vec::new(), known: HashMap::new(), open: Vec::new() }
-    }
 }
 
 impl Builder {

@@ -3,7 +3,7 @@
 
 use super::flow::{Mark, trace};
 use super::words::Words;
-use crate::code::{At, FileFacts, Index, Kind, SyntaxFault};
+use crate::code::{At, FileFacts, Index, Kind, Language, SyntaxFault};
 use crate::model::Entry;
 use regex::Regex;
 use std::sync::{Arc, LazyLock};
@@ -121,6 +121,9 @@ impl<'a> Ask<'a> {
 
     /// Whether a word stands anywhere in what the console said, also in the outer sentences.
     pub fn says(&self, word: &str) -> bool {
+        if word.is_empty() {
+            return false;
+        }
         let report = &self.entry.report;
         let all = [self.said.as_str(), report.message.as_str()].into_iter().chain(report.causes.iter().map(|c| c.message.as_str()));
         all.flat_map(|t| t.split(|c: char| !(c.is_alphanumeric() || matches!(c, '_' | '$' | '-')))).any(|w| w == word)
@@ -147,6 +150,37 @@ impl<'a> Ask<'a> {
         let mut names: Vec<&str> = self.subjects.iter().filter_map(|s| s.last_name()).filter(|n| !matches!(*n, "self" | "this")).collect();
         names.dedup();
         names
+    }
+
+    /// How much a line of data can have to do with the error, 0 to 1: whole where the code of the error names its file, or its
+    /// record names a script on the way; little where it belongs to another part of the project.
+    pub fn data_tie(&self, file: &FileFacts, record: u32, text: &str) -> f32 {
+        if self.file.is_none() {
+            // Nothing ties what has no place to a file but the words that it says.
+            return if self.says(text) { 0.5 } else { 0.0 };
+        }
+        if self.says(text) {
+            return 1.0;
+        }
+        let name = file.name();
+        let named = self.scope.iter().filter(|f| f.language.is_code()).any(|f| {
+            f.tree.all().any(|n| {
+                matches!(n.kind(), Kind::Str | Kind::Import)
+                    && n.text().is_some_and(|t| t == name || t.ends_with(&format!("/{name}")) || t.trim_start_matches("./") == file.path.as_ref())
+            })
+        });
+        if named {
+            return 1.0;
+        }
+        let script = |text: &str| {
+            self.steps.iter().any(|s| text == s.file.path.as_ref() || text.ends_with(&format!("/{}", s.file.name())) || text == s.file.name())
+        };
+        let mut naming = file.data.iter().filter(|d| script(&d.text)).peekable();
+        if naming.peek().is_some() {
+            return if naming.any(|d| d.record.abs_diff(record) <= 1) { 1.0 } else { 0.5 };
+        }
+        let data = self.index.data().filter(|f| !f.data.is_empty()).count();
+        if data <= 3 { 0.9 } else { 0.3 }
     }
 
     fn find_subjects(&self) -> Vec<At<'a>> {
@@ -273,9 +307,17 @@ fn steps<'a>(entry: &Entry, index: &'a Index) -> Vec<Step<'a>> {
 }
 
 fn scope<'a>(index: &'a Index, steps: &[Step<'a>], file: Option<&'a FileFacts>) -> Vec<&'a FileFacts> {
-    let all = index.files();
+    // Scripts of other languages are another program, though they may lie in the same folder.
+    let kin = |f: &FileFacts| match (file.map(|f| f.language), f.language) {
+        _ if !f.language.is_code() => true,
+        (None, _) => false,
+        (Some(Language::JavaScript | Language::TypeScript), l) => matches!(l, Language::JavaScript | Language::TypeScript),
+        (Some(Language::Java | Language::Kotlin), l) => matches!(l, Language::Java | Language::Kotlin),
+        (Some(own), l) => own == l,
+    };
+    let all: Vec<&'a FileFacts> = index.files().iter().map(AsRef::as_ref).filter(|f| kin(f)).collect();
     if all.len() <= WHOLE {
-        return all.iter().map(AsRef::as_ref).collect();
+        return all;
     }
     let mut chosen: Vec<&FileFacts> = file.into_iter().chain(steps.iter().map(|s| s.file)).collect();
     // What those files bring in or name, then what lies beside them.
@@ -291,12 +333,12 @@ fn scope<'a>(index: &'a Index, steps: &[Step<'a>], file: Option<&'a FileFacts>) 
     names.dedup();
     chosen.extend(
         all.iter()
-            .map(AsRef::as_ref)
+            .copied()
             .filter(|f| names.binary_search_by(|n| n.as_str().cmp(f.stem())).is_ok() || names.binary_search_by(|n| n.as_str().cmp(f.name())).is_ok()),
     );
     let folder = |f: &FileFacts| f.path.rsplit_once('/').map_or(String::new(), |(d, _)| d.to_owned());
     let folders: Vec<String> = steps.iter().map(|s| folder(s.file)).collect();
-    chosen.extend(all.iter().map(AsRef::as_ref).filter(|f| folders.contains(&folder(f))));
+    chosen.extend(all.iter().copied().filter(|f| folders.contains(&folder(f))));
     let mut known = Vec::new();
     chosen.retain(|f| {
         !known.contains(&f.path.as_ref()) && {

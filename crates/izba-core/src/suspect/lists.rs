@@ -18,6 +18,7 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
     }
     any |= literals(ask, seen);
     any |= bounds(ask, seen);
+    any |= past_the_end(ask, seen);
     if !any && let Some(path) = ask.path().filter(|_| ask.family() == "out-of-range") {
         let evidence = vec![Evidence {
             file: path.clone(),
@@ -198,6 +199,47 @@ fn literals(ask: &Ask<'_>, seen: &mut Seen) -> bool {
         };
         seen.suspect(&mark.file.path, node.line(), usual + 0.3 * mark.weight, reason);
         any |= usual >= 0.5;
+    }
+    any
+}
+
+/// A number on the way to the index that the list, as far as it is written out, does not reach.
+fn past_the_end(ask: &Ask<'_>, seen: &mut Seen) -> bool {
+    if !matches!(ask.family(), "out-of-range" | "value-not-there") {
+        return false;
+    }
+    let lists: Vec<(&FileFacts, At<'_>)> = ask
+        .trail
+        .iter()
+        .filter_map(|m| Some((m.file, m.node?)))
+        .filter(|(_, n)| n.is(Kind::Table) && n.children().next().is_some() && n.children().all(|c| !c.is(Kind::Pair)))
+        .filter(|(_, n)| n.parent().is_some_and(|p| p.is(Kind::Values)))
+        .collect();
+    let [(home, list)] = lists.as_slice() else { return false };
+    let length = list.children().count() as i64;
+    let from = i64::from(home.language == crate::code::Language::Lua);
+    let keys: Vec<&str> =
+        ask.trail.iter().filter_map(|m| m.node).filter(|n| n.is(Kind::Index)).filter_map(|n| n.child(1)).filter_map(At::last_name).collect();
+    let outside = |text: &str| text.parse::<i64>().is_ok_and(|n| n < from || n >= from + length);
+    let mut any = false;
+    let mut tell = |file: &FileFacts, line: u32, number: &str| {
+        let suspect = seen.suspect(&file.path, line, 0.88, format!("{number} is past the end: the list holds {length} entries, counted from {from}"));
+        suspect.saw(&home.path, list.line(), format!("the list of {length}"));
+        any = true;
+    };
+    for key in &keys {
+        for file in ask.scope.iter() {
+            for datum in file.data.iter().filter(|d| d.role == Role::Value && d.path.rsplit('/').next() == Some(key) && outside(&d.text)) {
+                if ask.data_tie(file, datum.record, "") >= 0.5 {
+                    tell(file, datum.line, &datum.text);
+                }
+            }
+            for value in file.tree.named(key).filter_map(At::assigned_value).filter(|v| v.is(Kind::Num)) {
+                if let Some(number) = value.text().filter(|t| outside(t) && *t != "0") {
+                    tell(file, value.line(), number);
+                }
+            }
+        }
     }
     any
 }

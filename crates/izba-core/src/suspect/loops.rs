@@ -92,6 +92,9 @@ fn files(ask: &Ask<'_>, seen: &mut Seen) {
     for ring in &rings {
         let Some(last) = odd_arrow(ask.index, ring, begin) else { continue };
         let touched = ask.steps.iter().any(|s| ring.iter().any(|a| a.from == s.file.path || a.to == s.file.path));
+        if ask.file.is_none() && !about {
+            continue;
+        }
         let confidence = if about {
             0.88
         } else if touched && matches!(ask.family(), "name-not-there" | "value-not-there" | "other" | "wrong-kind") {

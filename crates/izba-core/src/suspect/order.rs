@@ -34,7 +34,7 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
                     let direct = names.contains(&name);
                     // Of what lies further back only what the step itself reads.
                     let read_by_step = || step.file.tree.named(name).any(|n| n.line() == step.line && n.makes().is_none());
-                    if !direct && !(trail.contains(&name) && read_by_step()) {
+                    if !(direct || trail.contains(&name) && read_by_step()) {
                         continue;
                     }
                     // The reading line has to read it before: by name in the same function, or as a field anywhere.

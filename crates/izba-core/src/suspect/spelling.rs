@@ -121,13 +121,15 @@ fn of_asked(ask: &Ask<'_>, name: &str, first: bool, seen: &mut Seen) -> usize {
                 suspect.saw(path, ask.line, format!("{name} is asked for here"));
             }
             found += 1;
-        } else if first && uses <= 2 && !makers.is_empty() {
-            if let Some(path) = ask.path() {
-                let reported = ask.words.stands(name).iter().any(|s| s.line == ask.line && &s.file.path == path);
-                if reported {
-                    seen.suspect(path, ask.line, 0.6 * slip.weight(), format!("{name} is nearly {other}, which is there, and {}", slip.words()));
-                    found += 1;
-                }
+        } else if first
+            && uses <= 2
+            && !makers.is_empty()
+            && let Some(path) = ask.path()
+        {
+            let reported = ask.words.stands(name).iter().any(|s| s.line == ask.line && &s.file.path == path);
+            if reported {
+                seen.suspect(path, ask.line, 0.6 * slip.weight(), format!("{name} is nearly {other}, which is there, and {}", slip.words()));
+                found += 1;
             }
         }
     }

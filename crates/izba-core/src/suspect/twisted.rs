@@ -39,7 +39,7 @@ fn dots_and_colons(ask: &Ask<'_>, seen: &mut Seen) {
                     format!("{name} is made with a dot, and called with a colon: its parameters shift by one"),
                 );
                 if let Some((f, c)) = calls.iter().find(|(_, c)| c.has(Flag::Method)) {
-                    suspect.saw(&f.path, c.line(), format!("it is called with a colon here"));
+                    suspect.saw(&f.path, c.line(), "it is called with a colon here".to_string());
                 }
             }
             if colon || takes_self {
@@ -97,10 +97,10 @@ fn hidden_object(ask: &Ask<'_>, seen: &mut Seen) {
                 0.9,
                 format!("{name} is a method without the parameter self, so what it is handed shifts by one"),
             );
-        } else if said.contains("missing 1 required positional argument: 'self'") {
-            if let Some(path) = ask.path() {
-                seen.suspect(path, ask.line, 0.8, format!("{name} is called on the type, not on one of its objects"));
-            }
+        } else if said.contains("missing 1 required positional argument: 'self'")
+            && let Some(path) = ask.path()
+        {
+            seen.suspect(path, ask.line, 0.8, format!("{name} is called on the type, not on one of its objects"));
         }
     }
 }

@@ -1,6 +1,6 @@
 //! wiring: names in data (and in texts of code) that should lead to something and don't; handlers that nothing names.
 
-use super::words::{As, Stand, is_name};
+use super::words::{As, Stand, is_name, plural};
 use super::{Ask, Check, Evidence, Seen, Verdict};
 use crate::code::{At, Datum, FileFacts, Flag, How, Kind, Role, Slip, stem_words};
 use std::collections::{BTreeMap, HashMap};
@@ -21,7 +21,7 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
     any |= registrations(ask, seen);
     any |= places_of_key(ask, seen);
     let data: Vec<&FileFacts> = ask.scope.iter().copied().filter(|f| !f.data.is_empty()).collect();
-    if !any && !data.is_empty() {
+    if !any && !data.is_empty() && ask.file.is_some() {
         let evidence: Vec<Evidence> = data
             .iter()
             .take(3)
@@ -33,13 +33,14 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
 
 /// Whether anything answers to a name that stands as a value in data.
 fn answered(ask: &Ask<'_>, datum: &Datum) -> bool {
-    ask.words.stands(&datum.text).iter().any(|s| match s.as_what {
-        As::Made(How::Function | How::Class | How::Key | How::Assigned) | As::Text | As::DataKey | As::File => true,
-        _ => false,
-    }) || ask.words.stands(&datum.text).iter().filter(|s| s.as_what == As::DataValue).any(|s| {
-        // The same name stands as a value of another nature: it is a reference there or here.
-        s.file.data.iter().any(|d| d.line == s.line && d.text == datum.text && d.path != datum.path)
-    })
+    ask.words
+        .stands(&datum.text)
+        .iter()
+        .any(|s| matches!(s.as_what, As::Made(How::Function | How::Class | How::Key | How::Assigned) | As::Text | As::DataKey | As::File))
+        || ask.words.stands(&datum.text).iter().filter(|s| s.as_what == As::DataValue).any(|s| {
+            // The same name stands as a value of another nature: it is a reference there or here.
+            s.file.data.iter().any(|d| d.line == s.line && d.text == datum.text && d.path != datum.path)
+        })
 }
 
 /// Whether a word stands as a value where this value stands in its own record.
@@ -105,6 +106,10 @@ fn values(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
                 Some((other, slip)) => format!("{} leads nowhere; {other} is nearly the same, and {}", datum.text, slip.words()),
                 None => format!("{} leads nowhere: nothing in the code or data is called so", datum.text),
             };
+            let confidence = confidence * ask.data_tie(file, datum.record, &datum.text);
+            if confidence < 0.1 {
+                continue;
+            }
             let suspect = seen.suspect(&file.path, datum.line, confidence, reason);
             if let Some(stand) = near.and_then(|(other, _)| ask.words.stands(other).first().copied()) {
                 suspect.saw(&stand.file.path, stand.line, "what it is near to");
@@ -133,9 +138,13 @@ fn keys(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
         let near = ask.words.near(&datum.text, |_, stands| stands.iter().any(|s| matches!(s.as_what, As::Used | As::Text | As::Made(_))));
         let near = near.into_iter().find(|(_, s)| *s <= Slip::Letters);
         let alone = natures.get(datum.path.as_ref()).and_then(|n| n.get(datum.text.as_ref())).map_or(0, Vec::len) == 1;
-        let Some((other, slip)) = near.filter(|_| alone) else { continue };
+        let Some((other, slip)) = near.filter(|(w, _)| alone && !plural(w, &datum.text) && w.len() > 2) else { continue };
         let about = ask.asked.as_deref() == Some(other) || ask.mentioned.iter().any(|m| m == other) || ask.subject_names().contains(&other);
-        let confidence = (if about { 0.88 } else { 0.56 + 0.2 * ask.relevance(file, datum.line) }) * slip.weight();
+        let tie = if about { 1.0 } else { ask.data_tie(file, datum.record, &datum.text) };
+        let confidence = (if about { 0.88 } else { 0.56 + 0.2 * ask.relevance(file, datum.line) }) * slip.weight() * tie;
+        if confidence < 0.1 {
+            continue;
+        }
         let suspect =
             seen.suspect(&file.path, datum.line, confidence, format!("no code asks for {}; it asks for {other}, and {}", datum.text, slip.words()));
         if let Some(stand) = ask.words.stands(other).first() {
@@ -162,7 +171,11 @@ fn keys(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
                 }
                 let about = ask.asked.as_deref() == Some(*key) || ask.mentioned.iter().any(|m| m == key) || ask.subject_names().contains(key);
                 let line = record.last().map_or(1, |d| d.line);
-                let confidence = if about { 0.82 } else { 0.4 };
+                let tie = record.first().map_or(0.0, |d| ask.data_tie(file, d.record, ""));
+                let confidence = if about { 0.82 } else { 0.4 * tie };
+                if confidence < 0.1 {
+                    continue;
+                }
                 let suspect = seen.suspect(&file.path, line, confidence, format!("here {key} is missing; the {} others have it", group.len() - 1));
                 suspect.to(line + 1);
                 any |= about;
