@@ -109,7 +109,22 @@ mod tests {
             ]
             .map(|(a, b)| format!("{a} {b}: {}", told(a, b)))
             .join("\n"),
-            @""
+            @r"
+            harvest Harvest: Case
+            total toal: Letter
+            length __length: Edge
+            smoke smoke2: Edge
+            smoke old_smoke: Word
+            onPull old_onPull: Word
+            light_all lighta_ll: Letter
+            letters letter: Letter
+            x y: -
+            left right: -
+            oil oils: Letter
+            ferry fairy: Letters
+            out oit: Letter
+            in on: -
+            "
         );
     }
 }
