@@ -5,7 +5,7 @@ use crate::theme::Theme;
 use crate::watch::{LineRow, Published};
 use izba_core::checks::Remark;
 use izba_core::filter::{Around, Offer, Problem};
-use izba_core::suspect::{Findings, Suspect};
+use izba_core::suspect::{Findings, LIKELY, Suspect};
 use izba_core::{GroupId, GroupView, Phrase, Place, StackFrame, State};
 use ratatui::layout::Rect;
 use std::sync::Arc;
@@ -365,6 +365,10 @@ impl Model {
         let Some(findings) = self.findings(group) else { return Vec::new() };
         let open = findings.suspects.iter().filter(|s| !self.live.known.contains(&Model::suspect_key(group, s)));
         let mut listed: Vec<&Suspect> = open.filter(|s| s.confidence >= WORTH_A_ROW).take(SUSPECTS_SHOWN).collect();
+        // Beside a likely one, what is only thinkable would take the room of the steps.
+        if listed.first().is_some_and(|s| s.confidence >= LIKELY) {
+            listed.retain(|s| s.confidence >= BESIDE_LIKELY);
+        }
         if listed.iter().all(|s| s.check == "reported") {
             listed.clear();
         }
@@ -425,6 +429,8 @@ impl Model {
 
 /// Suspects with less confidence are not shown.
 const WORTH_A_ROW: f32 = 0.4;
+/// The same, where one is likely.
+const BESIDE_LIKELY: f32 = 0.5;
 /// At most so many suspects are shown.
 const SUSPECTS_SHOWN: usize = 4;
 
