@@ -6,7 +6,7 @@ use arc_swap::ArcSwap;
 use izba_core::checks::{self, Remark};
 use izba_core::code::Index;
 use izba_core::suspect::Findings;
-use izba_core::{Entry, GroupId, Project};
+use izba_core::{Entry, GroupId, Place, Project};
 use izba_sources::Bell;
 use std::collections::HashMap;
 use std::sync::Arc;
@@ -38,11 +38,14 @@ pub(super) struct Detecting {
     jobs: Option<Sender<Job>>,
     slot: Arc<ArcSwap<Code>>,
     thread: Option<JoinHandle<()>>,
-    asked: HashMap<GroupId, usize>,
+    /// For which state of the files, place and family each group was looked into: a row may come to stand for another entry.
+    asked: HashMap<GroupId, Asked>,
     run: Option<Arc<Project>>,
     today: Option<Arc<Project>>,
     runs: usize,
 }
+
+type Asked = (usize, Option<Place>, &'static str);
 
 /// Groups that are looked into; a console with more mistakes than that is looked into from the top.
 const MOST: usize = 400;
@@ -77,10 +80,14 @@ impl Detecting {
 
     /// Has a group looked into, once for each state of the files.
     pub(super) fn look(&mut self, group: GroupId, entry: &Arc<Entry>) {
-        if self.asked.get(&group) == Some(&self.runs) || self.asked.len() >= MOST && !self.asked.contains_key(&group) {
+        let known = self.asked.get(&group);
+        if known.is_some_and(|(runs, place, family)| *runs == self.runs && *place == entry.place && *family == entry.family.id) {
             return;
         }
-        self.asked.insert(group, self.runs);
+        if known.is_none() && self.asked.len() >= MOST {
+            return;
+        }
+        self.asked.insert(group, (self.runs, entry.place.clone(), entry.family.id));
         self.send(Job::Group(group, entry.clone()));
     }
 
@@ -135,11 +142,8 @@ fn work(inbox: &Receiver<Job>, slot: &ArcSwap<Code>, bell: &Bell) {
                 continue;
             }
             Some(Job::Group(group, entry)) => {
-                let stale = code.findings.get(&group).is_none_or(|f| f.version != code.index.version);
-                if stale {
-                    let found = guilty::find(&entry, &code.index);
-                    code.findings.insert(group, Arc::new(found));
-                }
+                let found = guilty::find(&entry, &code.index);
+                code.findings.insert(group, Arc::new(found));
             }
             None => {
                 code.remarks = Some(Arc::new(checks::all(&today)));
