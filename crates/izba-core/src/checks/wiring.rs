@@ -2,7 +2,7 @@
 
 use super::{Check, Look, Remark, remark};
 use crate::code::{Datum, How, Role, Slip};
-use crate::suspect::{As, Words, is_name};
+use crate::suspect::{As, Words, is_name, plural};
 use std::collections::BTreeMap;
 
 /// The check.
@@ -20,10 +20,6 @@ fn leads(words: &Words<'_>, text: &str) -> bool {
 fn capital(text: &str) -> String {
     let mut chars = text.chars();
     chars.next().map_or_else(String::new, |c| c.to_uppercase().collect::<String>() + chars.as_str())
-}
-
-fn plural(a: &str, b: &str) -> bool {
-    format!("{a}s") == b || format!("{b}s") == a
 }
 
 fn look(look: &Look<'_>) -> Vec<Remark> {

@@ -22,7 +22,7 @@ mod words;
 
 pub use ask::Ask;
 pub use loops::{Arrow, odd_arrow, rings};
-pub use words::{As, Stand, Words, is_name};
+pub use words::{As, Stand, Words, is_name, plural};
 
 use crate::code::{Index, Language, SyntaxFault};
 use crate::explain::{Ways, ways};

@@ -111,17 +111,13 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
             }
         }
     }
-    if !found
-        && let (Some(path), "value-not-there") = (ask.path(), ask.family())
-        && !ask.steps.is_empty()
-    {
+    if !found && ask.path().is_some() && ask.family() == "value-not-there" && !ask.steps.is_empty() {
         let evidence: Vec<Evidence> = ask
             .steps
             .iter()
             .take(4)
             .map(|s| Evidence { file: s.file.path.clone(), line: s.line, saw: "nothing below this step gives it a value".to_owned() })
             .collect();
-        let _ = path;
         seen.reason(Verdict::RuledOut, "the value comes too late: it is set further down the way that was running", evidence);
     }
 }
