@@ -10,17 +10,23 @@ use std::sync::{Arc, OnceLock};
 pub struct Guilty {
     project: Arc<Project>,
     index: OnceLock<Index>,
+    repaired: OnceLock<Index>,
 }
 
 impl Guilty {
     /// For the files of `project`; nothing is read before the first question.
     pub fn of(project: &Arc<Project>) -> Guilty {
-        Guilty { project: project.clone(), index: OnceLock::new() }
+        Guilty { project: project.clone(), index: OnceLock::new(), repaired: OnceLock::new() }
     }
 
     /// The facts of all files.
     pub fn index(&self) -> &Index {
         self.index.get_or_init(|| izba_code::index(self.project.files().iter().map(|f| (&f.path, f.text.as_ref()))))
+    }
+
+    /// The facts of all files, with the repairs of those that do not parse.
+    pub fn repaired(&self) -> &Index {
+        self.repaired.get_or_init(|| izba_code::all_repaired(self.index()))
     }
 
     /// Who is guilty of one error.

@@ -26,6 +26,7 @@ pub fn read(path: &Arc<str>, text: &Arc<str>) -> Option<FileFacts> {
         text: text.clone(),
         tree: Tree::default(),
         data: Vec::new(),
+        broken: false,
         faults: Vec::new(),
         slanted: Vec::new(),
     };
@@ -35,9 +36,7 @@ pub fn read(path: &Arc<str>, text: &Arc<str>) -> Option<FileFacts> {
             facts.tree = lang::tree(language, text, &parsed);
             Some(parsed.root_node().has_error())
         });
-        if broken.flatten() == Some(true) {
-            facts.faults = mend::faults(language, text, None);
-        }
+        facts.broken = broken.flatten() == Some(true);
         if language != Language::Python {
             facts.slanted = ladder(language, text);
             facts.slanted.retain(|r| r.clash != izba_core::code::Clash::None);
@@ -45,8 +44,22 @@ pub fn read(path: &Arc<str>, text: &Arc<str>) -> Option<FileFacts> {
     } else {
         facts.data = data::read(language, text);
         facts.faults = data::faults(language, text);
+        facts.broken = !facts.faults.is_empty();
     }
     Some(facts)
+}
+
+/// A file that does not parse, with the repairs that let it be read; `None` when there is nothing to be found out.
+///
+/// Trying repairs takes a thousand times as long as reading, so that it is done apart, when someone asks.
+pub fn repaired(file: &FileFacts) -> Option<FileFacts> {
+    (file.broken && file.faults.is_empty()).then(|| FileFacts { faults: mend::faults(file.language, &file.text, None), ..file.clone() })
+}
+
+/// The index with the repairs of all files that do not parse, on all cores.
+pub fn all_repaired(index: &Index) -> Index {
+    let repaired: Vec<Arc<FileFacts>> = index.files().par_iter().filter_map(|f| repaired(f).map(Arc::new)).collect();
+    if repaired.is_empty() { index.clone() } else { index.with(repaired, &[], index.on_disk.clone()) }
 }
 
 /// The index of these files, made from an earlier one: only what differs is read anew.

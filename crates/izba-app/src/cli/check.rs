@@ -38,7 +38,7 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
     let project = Arc::new(izba_sources::scan(&shared.root()));
     let guilty = Guilty::of(&project);
     if let Some(name) = &args.silent {
-        let steps = izba_core::silence::look(name, guilty.index());
+        let steps = izba_core::silence::look(name, guilty.repaired());
         let mut out = format!("Nothing happens with {}:\n\n", SafeText::new(name));
         for step in &steps {
             let _ = writeln!(out, "{:<11} {}", step.verdict.word(), SafeText::new(&step.text));
@@ -53,7 +53,7 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
     let mut engine = izba_core::Engine::new(project.clone());
     super::read::follow_wishes(shared, &mut engine)?;
     let known = engine.wishes().known();
-    let all = checks::all(guilty.index());
+    let all = checks::all(guilty.repaired());
     let (told, left_out): (Vec<&Remark>, Vec<&Remark>) = all.iter().partition(|r| args.all || !known.contains(&r.key()));
     let mut out = String::new();
     match args.form {

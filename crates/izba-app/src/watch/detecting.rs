@@ -146,6 +146,12 @@ fn work(inbox: &Receiver<Job>, slot: &ArcSwap<Code>, bell: &Bell) {
                 code.findings.insert(group, Arc::new(found));
             }
             None => {
+                // One repair at a time, so that nothing else waits for all of them.
+                if let Some(file) = today.files().iter().find_map(|f| izba_code::repaired(f)) {
+                    let on_disk = today.on_disk.clone();
+                    today = Arc::new(today.with(vec![Arc::new(file)], &[], on_disk));
+                    continue;
+                }
                 code.remarks = Some(Arc::new(checks::all(&today)));
                 look_again = false;
             }

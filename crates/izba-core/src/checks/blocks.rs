@@ -11,7 +11,7 @@ const CARELESS: usize = 3;
 
 fn look(look: &Look<'_>) -> Vec<Remark> {
     let mut found = Vec::new();
-    for file in look.index.code().filter(|f| f.faults.is_empty()) {
+    for file in look.index.code().filter(|f| !f.broken) {
         let slanted: Vec<_> = file.slanted.iter().filter(|r| r.clash == Clash::Slanted).collect();
         if slanted.len() > CARELESS {
             continue;

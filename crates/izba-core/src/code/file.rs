@@ -154,7 +154,9 @@ pub struct FileFacts {
     pub tree: Tree,
     /// Keys and values of data; empty for code.
     pub data: Vec<Datum>,
-    /// What does not parse, first one first.
+    /// Whether it does not parse as it stands.
+    pub broken: bool,
+    /// What does not parse, first one first. Of code it stays empty until repairs were tried, which takes its time.
     pub faults: Vec<SyntaxFault>,
     /// Blocks that end at another depth than they begin.
     pub slanted: Vec<Rung>,

@@ -13,6 +13,6 @@ mod walk;
 pub use datum::{Datum, Role};
 pub use file::{Clash, FileFacts, Language, Rung, SyntaxFault};
 pub use index::Index;
-pub use names::{Slip, distance, slip, stem_words};
+pub use names::{Slip, distance, letters_of, may_slip, slip, stem_words};
 pub use tree::{At, Builder, Flag, Kind, NodeId, Tree};
 pub use walk::{Definition, How};

@@ -166,15 +166,13 @@ impl<'a> Ask<'a> {
         let named = self.scope.iter().filter(|f| f.language.is_code()).any(|f| {
             f.tree.all().any(|n| {
                 matches!(n.kind(), Kind::Str | Kind::Import)
-                    && n.text().is_some_and(|t| t == name || t.ends_with(&format!("/{name}")) || t.trim_start_matches("./") == file.path.as_ref())
+                    && n.text().is_some_and(|t| t.rsplit('/').next() == Some(name) || t.trim_start_matches("./") == file.path.as_ref())
             })
         });
         if named {
             return 1.0;
         }
-        let script = |text: &str| {
-            self.steps.iter().any(|s| text == s.file.path.as_ref() || text.ends_with(&format!("/{}", s.file.name())) || text == s.file.name())
-        };
+        let script = |text: &str| self.steps.iter().any(|s| text == s.file.path.as_ref() || text.rsplit('/').next() == Some(s.file.name()));
         let mut naming = file.data.iter().filter(|d| script(&d.text)).peekable();
         if naming.peek().is_some() {
             return if naming.any(|d| d.record.abs_diff(record) <= 1) { 1.0 } else { 0.5 };

@@ -3,6 +3,7 @@
 use super::missing::names_file;
 use super::{Ask, Check, Evidence, Seen, Verdict};
 use crate::code::{At, FileFacts, Index, Kind};
+use std::collections::{HashMap, HashSet};
 use std::sync::Arc;
 
 /// The check.
@@ -25,21 +26,30 @@ pub fn rings(index: &Index, begin: Option<&str>) -> Vec<Vec<Arrow>> {
         .code()
         .filter(|f| !matches!(f.language, crate::code::Language::Java | crate::code::Language::CSharp | crate::code::Language::Kotlin))
         .collect();
+    // Only a file whose name is the last part of what is brought in can be meant, or one that stands for its folder.
+    let mut called: HashMap<&str, Vec<usize>> = HashMap::new();
+    for (at, file) in files.iter().enumerate() {
+        for part in file.path.rsplit(['/', '.']).skip(1).take(2) {
+            called.entry(part).or_default().push(at);
+        }
+    }
+    let meant = |by: &FileFacts, text: &str| {
+        let parts = text.rsplit(['/', '.', '\\']).filter_map(|part| called.get(part)).flatten();
+        parts.copied().filter(|at| files[*at].path != by.path && names_file(text, files[*at])).min()
+    };
     let arrows: Vec<Vec<(u32, usize)>> = files
         .iter()
         .map(|f| {
             let imports = f.tree.all().filter(|n| n.is(Kind::Import) && n.function().is_none());
-            imports
-                .filter_map(|n| Some((n.line(), files.iter().position(|t| t.path != f.path && n.text().is_some_and(|text| names_file(text, t)))?)))
-                .collect()
+            imports.filter_map(|n| Some((n.line(), meant(f, n.text()?)?))).collect()
         })
         .collect();
     let mut state = vec![0u8; files.len()];
     let mut found = Vec::new();
     let first = begin.and_then(|b| files.iter().position(|f| f.path.as_ref() == b));
     // Where nothing is known, loading begins at a file that no other brings in.
-    let brought: Vec<bool> = (0..files.len()).map(|at| arrows.iter().flatten().any(|(_, to)| *to == at)).collect();
-    let starts = first.into_iter().chain((0..files.len()).filter(|at| !brought[*at])).chain(0..files.len());
+    let brought: HashSet<usize> = arrows.iter().flatten().map(|(_, to)| *to).collect();
+    let starts = first.into_iter().chain((0..files.len()).filter(|at| !brought.contains(at))).chain(0..files.len());
     for start in starts.collect::<Vec<_>>() {
         // Depth first without recursion: each entry is a file with the next of its arrows to follow.
         let mut way: Vec<(usize, usize)> = Vec::new();

@@ -212,10 +212,13 @@ fn loads(ask: &Ask<'_>, by: &FileFacts, file: &FileFacts) -> bool {
 pub fn names_file(import: &str, file: &FileFacts) -> bool {
     let bare = import.trim_start_matches(['.', '/']);
     let bare = bare.rsplit_once('.').filter(|(_, e)| matches!(*e, "js" | "mjs" | "cjs" | "ts" | "json" | "lua" | "py")).map_or(bare, |(b, _)| b);
-    let wanted = bare.replace(['.', '\\'], "/");
     let path = file.path.rsplit_once('.').map_or(file.path.as_ref(), |(p, _)| p);
-    !wanted.is_empty()
-        && (path == wanted || path.ends_with(&format!("/{wanted}")) || path == format!("{wanted}/index") || path == format!("{wanted}/__init__"))
+    // This is asked of every import of every file: nothing is put together for it.
+    let ends = |path: &str| {
+        let mut parts = path.rsplit('/');
+        bare.rsplit(['.', '\\', '/']).all(|part| parts.next() == Some(part))
+    };
+    !bare.is_empty() && (ends(path) || ["/index", "/__init__"].iter().any(|end| path.strip_suffix(end).is_some_and(ends)))
 }
 
 /// Declared, and given nothing.

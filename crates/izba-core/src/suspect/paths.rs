@@ -42,16 +42,16 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
         for file in &ask.scope {
             for node in file.tree.all().filter(|n| matches!(n.kind(), Kind::Str | Kind::Import)) {
                 let text = node.text().unwrap_or("");
-                let holds =
-                    text == name || text.ends_with(&format!("/{name}")) || text == stem && stem.len() > 3 || text.trim_start_matches("./") == path;
+                let holds = text.rsplit('/').next() == Some(name) || text == stem && stem.len() > 3 || text.trim_start_matches("./") == path;
                 if holds {
                     named.push((&file.path, node.line(), if text == stem && text != name { 0.7 } else { 1.0 }));
                 }
             }
-            for datum in file.data.iter().filter(|d| {
-                d.role == Role::Value
-                    && (d.text.as_ref() == name || d.text.ends_with(&format!("/{name}")) || d.text.as_ref() == stem && stem.len() > 2)
-            }) {
+            for datum in file
+                .data
+                .iter()
+                .filter(|d| d.role == Role::Value && (d.text.rsplit('/').next() == Some(name) || d.text.as_ref() == stem && stem.len() > 2))
+            {
                 named.push((&file.path, datum.line, if datum.text.as_ref() == stem && stem != name { 0.7 } else { 1.0 }));
             }
         }
