@@ -124,8 +124,11 @@ fn xml(text: &str, out: &mut Out) {
         if inside.starts_with(['?', '!']) {
             continue;
         }
-        if let Some(_name) = inside.strip_prefix('/') {
-            path.pop();
+        if let Some(name) = inside.strip_prefix('/') {
+            // Some elements of pages are never closed.
+            if let Some(open) = path.iter().rposition(|p| p.eq_ignore_ascii_case(name.trim())) {
+                path.truncate(open);
+            }
             continue;
         }
         let name_len = inside.find(|c: char| c.is_whitespace() || c == '/').unwrap_or(inside.len());
@@ -150,6 +153,9 @@ fn xml(text: &str, out: &mut Out) {
         }
         if inside.ends_with('/') {
             path.pop();
+        } else if matches!(name, "script" | "style") {
+            // What stands in it is another language.
+            rest = text[rest..].find(&format!("</{name}")).map_or(text.len(), |end| rest + end);
         }
     }
 }

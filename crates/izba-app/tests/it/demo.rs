@@ -4,6 +4,7 @@
 use crate::tmux::{Tmux, connect, free_address, izba};
 use izba_standins::world::{Fault, faults};
 use std::collections::BTreeMap;
+use std::fmt::Write;
 use std::io::Read;
 use std::path::{Path, PathBuf};
 use std::process::{Command, Stdio};
@@ -104,6 +105,57 @@ fn every_fault_that_a_console_tells_is_understood() {
         }
     }
     assert!(missing.is_empty(), "not understood: {missing:?}");
+}
+
+/// What Izba says of each fault, to be read aloud: the guilty place and as which suspect it stands, the explanation, reasons, ways.
+#[test]
+fn the_guilty_line_of_every_fault_is_named_and_explained() {
+    let world = World::new();
+    world.demo(&["--reset"]);
+    let (_, checked) = world.izba(&["check", "--project", "ferry", "--as", "jsonl"]);
+    let remarks: Vec<serde_json::Value> = checked.lines().filter_map(|l| serde_json::from_str(l).ok()).collect();
+    let consoles = world.consoles();
+    let mut out = String::new();
+    let mut first = 0;
+    for (source, console) in &consoles {
+        let groups = world.read(console);
+        for fault in faults().iter().filter(|f| f.source == *source) {
+            let guilty = (fault.guilty.file.as_str(), fault.guilty.line(&world.project()).expect("it stands there") as u64);
+            let _ = writeln!(out, "{} ({source}, {}): guilty is {}:{}", fault.id, fault.family, guilty.0, guilty.1);
+            let places: Vec<&serde_json::Value> = match groups.iter().find(|g| is_fault(fault, g, &world.project())).filter(|_| !fault.silent) {
+                Some(group) => {
+                    let _ = writeln!(out, "  {}", group["explanation"].as_str().unwrap_or("no explanation"));
+                    let list = |key: &str| group[key].as_array().cloned().unwrap_or_default();
+                    for reason in list("reasons") {
+                        let seen = reason["evidence"].as_array().map_or(0, Vec::len);
+                        let _ = writeln!(out, "  {:<10} {} ({seen} seen)", text_of(&reason["verdict"]), text_of(&reason["text"]));
+                    }
+                    for way in ["quick", "right"] {
+                        if let Some(way) = group["ways"][way].as_str() {
+                            let _ = writeln!(out, "  {way}: {way}");
+                        }
+                    }
+                    group["suspects"].as_array().into_iter().flatten().collect()
+                }
+                None => remarks.iter().filter(|r| text_of(&r["file"]) == guilty.0).collect(),
+            };
+            let range = |s: &serde_json::Value| s["line"].as_u64().unwrap_or(0)..=s["to_line"].as_u64().unwrap_or(0);
+            let rank = places.iter().position(|s| text_of(&s["file"]) == guilty.0 && (range(s).contains(&guilty.1) || s["line"] == 0));
+            first += usize::from(rank == Some(0) || fault.silent && rank.is_some());
+            let told = if fault.silent { "found without running" } else { "suspect" };
+            let rank = rank.map_or("NOT FOUND".to_owned(), |r| format!("{told} {}", r + 1));
+            let _ = writeln!(out, "  {rank} of {}", places.len());
+            for place in places.iter().take(2) {
+                let why = if fault.silent { &place["text"] } else { &place["reason"] };
+                let _ = writeln!(out, "    {}:{} {}", text_of(&place["file"]), place["line"], text_of(why));
+            }
+        }
+    }
+    insta::assert_snapshot!(format!("{first} of {} come first\n\n{out}", faults().len()));
+}
+
+fn text_of(value: &serde_json::Value) -> String {
+    value.as_str().unwrap_or_default().to_owned()
 }
 
 #[test]

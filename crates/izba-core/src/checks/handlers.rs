@@ -1,7 +1,7 @@
 //! handlers: functions that nothing names, though their siblings are put in somewhere.
 
 use super::{Check, Look, Remark, remark};
-use crate::code::{At, FileFacts, Flag, Kind, stem_words};
+use crate::code::{At, FileFacts, Flag, How, Kind, Slip, stem_words};
 use crate::suspect::As;
 
 /// The check.
@@ -23,6 +23,13 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                 let alike = stem_words(other).first() == words.first() && words.len() > 1;
                 alike.then(|| handed(look, other)).flatten().map(|(file, at)| (other, file, at))
             });
+            if sibling.is_none()
+                && let Some((other, home, line, slip)) = nearly_a_handler(look, file, name)
+            {
+                let text = format!("nothing calls {name}; other scripts have {other}, and {}", slip.words());
+                found.push(remark(CHECK.id, file, function.line(), 0.7, text).saw(&home.path, line, format!("{other} is made here")));
+                continue;
+            }
             if let Some((other, home, at)) = sibling {
                 let one = remark(CHECK.id, file, function.line(), 0.8, format!("nothing calls {name} or hands it on; {other} is handed on"));
                 found.push(one.saw(&home.path, at.line(), format!("{other} is put in here")));
@@ -30,6 +37,17 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
         }
     }
     found
+}
+
+/// A function of other scripts, called by no code, that the engine therefore calls by its name; nearly called like this one.
+fn nearly_a_handler<'a>(look: &Look<'a>, file: &FileFacts, name: &str) -> Option<(&'a str, &'a FileFacts, u32, Slip)> {
+    let near = look.words.near(name, |_, stands| {
+        stands.iter().any(|s| s.as_what == As::Made(How::Function) && s.file.path != file.path && s.file.language == file.language)
+            && !stands.iter().any(|s| s.file.path == file.path || s.as_what == As::Used)
+    });
+    let (other, slip) = near.into_iter().find(|(_, slip)| *slip <= Slip::Letters)?;
+    let stand = look.words.stands(other).iter().find(|s| s.as_what == As::Made(How::Function))?;
+    Some((other, stand.file, stand.line, slip))
 }
 
 /// Where a function is handed over by its name: in code, or by data.

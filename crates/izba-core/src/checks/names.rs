@@ -61,12 +61,15 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
     for (word, stands) in look.words.iter().filter(|(w, s)| s.len() == 1 && w.len() >= 4) {
         let only = &stands[0];
         let Some(node) = only.node.filter(|n| only.as_what == As::Made(How::Assigned) && n.is(Kind::Field)) else { continue };
-        let near = look.words.near(word, |_, others| {
-            others
-                .iter()
-                .filter(|s| s.node.is_some_and(|n| n.is(Kind::Field) || n.parent().and_then(At::parent).is_some_and(|p| p.has(Flag::Member))))
-                .count()
-                >= 2
+        let near = look.words.near(word, |w, others| {
+            // Data that gives a field its first value, or a field that several lines know.
+            let by_data = w.len() >= 5 && others.iter().any(|s| s.as_what == As::DataKey) && !others.iter().any(|s| matches!(s.as_what, As::Made(_)));
+            by_data
+                || others
+                    .iter()
+                    .filter(|s| s.node.is_some_and(|n| n.is(Kind::Field) || n.parent().and_then(At::parent).is_some_and(|p| p.has(Flag::Member))))
+                    .count()
+                    >= 2
         });
         let Some((other, slip)) = near.into_iter().find(|(_, s)| matches!(s, Slip::Letter | Slip::Case)) else { continue };
         if found.iter().any(|r| r.file == only.file.path && r.line == only.line) || format!("{word}s") == other || format!("{other}s") == word {

@@ -54,6 +54,7 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
             }
             let led =
                 group.iter().filter(|d| look.words.stands(&d.text).iter().any(|s| matches!(s.as_what, As::Made(How::Function | How::Class)))).count();
+            let led_anywhere = group.iter().filter(|d| leads(&look.words, &d.text)).count();
             for datum in group.iter().filter(|d| !leads(&look.words, &d.text)) {
                 let near = look.words.near(&datum.text, |_, stands| {
                     stands.iter().any(|s| matches!(s.as_what, As::Made(How::Function | How::Class | How::Key) | As::DataKey))
@@ -62,6 +63,9 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                 let (text, confidence) = match (&near, led * 2 >= group.len() && led > 0) {
                     (Some((other, slip)), true) => (format!("{} leads nowhere; {other} is nearly the same, and {}", datum.text, slip.words()), 0.9),
                     (None, true) => (format!("nothing in the code is called {}, as its neighbours are", datum.text), 0.75),
+                    (Some((other, Slip::Letter)), false) if led_anywhere >= 2 && led_anywhere * 4 >= group.len() * 3 => {
+                        (format!("{} leads nowhere; {other} is nearly the same, and {}", datum.text, Slip::Letter.words()), 0.8)
+                    }
                     (Some((other, slip)), false) if *slip <= Slip::Letter && datum.text.len() > 4 => {
                         (format!("{} leads nowhere; {other} is nearly the same, and {}", datum.text, slip.words()), 0.65)
                     }

@@ -47,13 +47,18 @@ impl Language {
             "py" | "pyw" => Language::Python,
             "kt" | "kts" => Language::Kotlin,
             "json" => Language::Json,
-            "xml" | "svg" | "fxml" | "xaml" | "xhtml" => Language::Xml,
+            "xml" | "svg" | "fxml" | "xaml" | "xhtml" | "html" | "htm" => Language::Xml,
             "toml" => Language::Toml,
             "yaml" | "yml" => Language::Yaml,
             "ini" | "cfg" | "conf" | "properties" => Language::Ini,
             "csv" | "tsv" | "txt" => Language::Table,
             _ => return None,
         })
+    }
+
+    /// Whether this is the ending of a file of code.
+    pub fn is_ending(ending: &str) -> bool {
+        Language::of(&format!("x.{ending}")).is_some_and(Language::is_code)
     }
 
     /// Whether it is code rather than data.

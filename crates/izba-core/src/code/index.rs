@@ -1,7 +1,7 @@
 //! All files that are known, as one value that is never changed: a new one shares what did not change.
 
-use super::{At, FileFacts};
-use std::sync::Arc;
+use super::{At, FileFacts, Parts};
+use std::sync::{Arc, OnceLock};
 
 /// All files, sorted by path.
 #[derive(Debug, Clone, Default)]
@@ -11,13 +11,14 @@ pub struct Index {
     pub version: u64,
     /// Paths of all own files, also of those that are no code and no data (pictures, sounds), sorted.
     pub on_disk: Arc<[Arc<str>]>,
+    parts: Arc<OnceLock<Parts>>,
 }
 
 impl Index {
     /// An index of these files.
     pub fn new(mut files: Vec<Arc<FileFacts>>, on_disk: Arc<[Arc<str>]>) -> Index {
         files.sort_by(|a, b| a.path.cmp(&b.path));
-        Index { files, version: 1, on_disk }
+        Index { files, version: 1, on_disk, parts: Arc::default() }
     }
 
     /// The same with some files anew and others gone.
@@ -30,7 +31,7 @@ impl Index {
                 Err(at) => files.insert(at, file),
             }
         }
-        Index { files, version: self.version + 1, on_disk }
+        Index { files, version: self.version + 1, on_disk, parts: Arc::default() }
     }
 
     /// All files by path.
@@ -42,6 +43,11 @@ impl Index {
     pub fn file(&self, path: &str) -> Option<&FileFacts> {
         let at = self.files.binary_search_by(|f| f.path.as_ref().cmp(path)).ok()?;
         Some(&self.files[at])
+    }
+
+    /// Which files are one program; found out when it is first asked for.
+    pub fn parts(&self) -> &Parts {
+        self.parts.get_or_init(|| Parts::of(self))
     }
 
     /// Files of code.

@@ -7,6 +7,7 @@ mod datum;
 mod file;
 mod index;
 mod names;
+mod parts;
 mod tree;
 mod walk;
 
@@ -14,5 +15,6 @@ pub use datum::{Datum, Role};
 pub use file::{Clash, FileFacts, Language, Rung, SyntaxFault};
 pub use index::Index;
 pub use names::{Slip, distance, letters_of, may_slip, slip, stem_words};
+pub use parts::Parts;
 pub use tree::{At, Builder, Flag, Kind, NodeId, Tree};
 pub use walk::{Definition, How};

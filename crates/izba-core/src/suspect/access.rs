@@ -29,7 +29,11 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
                 .into_iter()
                 .flat_map(At::children)
                 .any(|m| m.is(Kind::Func) && m.text().is_some_and(|t| t.to_lowercase().ends_with(&asked.to_lowercase()) && t != asked));
-            let on_purpose = !method && (getter || open == 0 && siblings.len() > 1);
+            // In C# what is open begins with a capital, and what begins with a small letter is meant to be closed.
+            let names = siblings.iter().filter(|m| !m.has(Flag::Private)).filter_map(|m| m.whole().find(|n| n.makes() == Some(How::Assigned)));
+            let capitals = names.filter_map(At::text).all(|n| n.starts_with(char::is_uppercase));
+            let small = stand.file.language == Language::CSharp && open > 0 && capitals && asked.starts_with(char::is_lowercase);
+            let on_purpose = !method && (getter || small || open == 0 && siblings.len() > 1);
             let uses = ask.words.stands(asked).iter().filter(|s| s.file.path != stand.file.path).count();
             let confidence = if on_purpose { 0.4 } else { 0.8 + 0.03 * uses.min(3) as f32 };
             let suspect =

@@ -2,8 +2,9 @@
 //! there; each looked up once for all checks.
 
 use super::flow::{Mark, trace};
+use super::raised;
 use super::words::Words;
-use crate::code::{At, FileFacts, Index, Kind, Language, SyntaxFault};
+use crate::code::{At, FileFacts, Index, Kind, Language, Role, SyntaxFault};
 use crate::model::Entry;
 use regex::Regex;
 use std::sync::{Arc, LazyLock};
@@ -65,15 +66,20 @@ impl<'a> Ask<'a> {
     /// Looks up what an error asks for.
     pub fn new(entry: &'a Entry, index: &'a Index, syntax: &'a [SyntaxFault]) -> Ask<'a> {
         let place = entry.place.as_ref();
-        let file = place.and_then(|p| index.file(&p.file));
-        let line = place.and_then(|p| p.line).unwrap_or(0);
+        let (file, line) = match place {
+            Some(place) => (index.file(&place.file), place.line.unwrap_or(0)),
+            None => said_here(entry, index).map_or((None, 0), |(file, line)| (Some(file), line)),
+        };
         let mut said = entry.root_kind.as_deref().map_or(String::new(), |k| format!("{k}: "));
         said.push_str(&entry.root_message);
         for detail in &entry.report.details {
             said.push('\n');
             said.push_str(detail);
         }
-        let steps = steps(entry, index);
+        let mut steps = steps(entry, index);
+        if let (true, Some(file)) = (steps.is_empty(), file) {
+            steps.push(step(file, line));
+        }
         let mut mentioned: Vec<String> = Vec::new();
         for key in ["name", "member", "index", "callee", "path", "text", "scope"] {
             let fact = entry.facts.get(key).map(|f| f.trim_matches(['\'', '"', '`']).to_owned());
@@ -163,21 +169,31 @@ impl<'a> Ask<'a> {
             return 1.0;
         }
         let name = file.name();
-        let named = self.scope.iter().filter(|f| f.language.is_code()).any(|f| {
+        let names_it = |f: &&&FileFacts| {
             f.tree.all().any(|n| {
                 matches!(n.kind(), Kind::Str | Kind::Import)
                     && n.text().is_some_and(|t| t.rsplit('/').next() == Some(name) || t.trim_start_matches("./") == file.path.as_ref())
             })
-        });
-        if named {
-            return 1.0;
+        };
+        let on_way = |f: &&&FileFacts| self.steps.iter().any(|s| s.file.path == f.path) || self.trail.iter().any(|m| m.path() == &f.path);
+        let mut namers = self.scope.iter().filter(|f| f.language.is_code()).filter(names_it).peekable();
+        if namers.peek().is_some() {
+            return if namers.any(|f| on_way(&f)) { 1.0 } else { 0.7 };
         }
         let script = |text: &str| self.steps.iter().any(|s| text == s.file.path.as_ref() || text.rsplit('/').next() == Some(s.file.name()));
         let mut naming = file.data.iter().filter(|d| script(&d.text)).peekable();
         if naming.peek().is_some() {
             return if naming.any(|d| d.record.abs_diff(record) <= 1) { 1.0 } else { 0.5 };
         }
-        let data = self.index.data().filter(|f| !f.data.is_empty()).count();
+        // What lists it beside a script on the way ties them.
+        let beside = |f: &&FileFacts| {
+            let names = |end: &str| f.data.iter().any(|d| d.role == Role::Value && d.text.rsplit('/').next() == Some(end));
+            names(name) && f.data.iter().any(|d| script(&d.text))
+        };
+        if self.scope.iter().filter(|f| !f.language.is_code()).any(|f| beside(f)) {
+            return 0.75;
+        }
+        let data = self.scope.iter().filter(|f| !f.data.is_empty()).count();
         if data <= 3 { 0.9 } else { 0.3 }
     }
 
@@ -186,6 +202,13 @@ impl<'a> Ask<'a> {
         let called = |n: &At<'a>| matches!(n.kind(), Kind::Name | Kind::Field);
         let mut found: Vec<At<'a>> = Vec::new();
         let fact = |key: &str| self.entry.facts.get(key).map(String::as_str).filter(|f| !f.is_empty() && *f != "?");
+        // What the program itself asked before it raised the error.
+        if let Some(file) = self.file.filter(|f| raised::raises(f, self.line)) {
+            found.extend(raised::conditions(file, self.line).flat_map(At::whole).filter(|n| {
+                matches!(n.kind(), Kind::Name | Kind::Field | Kind::Index)
+                    && !n.parent().is_some_and(|p| p.is(Kind::Field) || p.is(Kind::Call) && p.child(0) == Some(*n))
+            }));
+        }
         // What a member is read of.
         if let Some(member) = fact("member") {
             let of_member = nodes.iter().filter(|n| n.is(Kind::Field) && n.is_called(member)).copied();
@@ -291,17 +314,35 @@ fn steps<'a>(entry: &Entry, index: &'a Index) -> Vec<Step<'a>> {
             frames.push((file.clone(), line));
         }
     }
-    frames
-        .into_iter()
-        .filter_map(|(path, line)| {
-            let file = index.file(&path)?;
-            // The innermost function that begins above the line and reaches it; one written on the line itself only where there is no other.
-            let around = || file.tree.all().filter(|n| n.is(Kind::Func) && n.line() <= line && n.last_line() >= line);
-            let named = around().filter(|n| n.line() == line && n.text().is_some()).last();
-            let function = named.or_else(|| around().filter(|n| n.line() < line).last());
-            Some(Step { file, line, function })
+    frames.into_iter().filter_map(|(path, line)| Some(step(index.file(&path)?, line))).collect()
+}
+
+fn step(file: &FileFacts, line: u32) -> Step<'_> {
+    // The innermost function that begins above the line and reaches it; one written on the line itself only where there is no other.
+    let around = || file.tree.all().filter(|n| n.is(Kind::Func) && n.line() <= line && n.last_line() >= line);
+    let named = around().filter(|n| n.line() == line && n.text().is_some()).last();
+    let function = named.or_else(|| around().filter(|n| n.line() < line).last());
+    Step { file, line, function }
+}
+
+/// A shorter text than this says nothing of where it is said.
+const SAID: usize = 10;
+
+/// Of an error without a place: the one line of code that holds a good part of its sentence.
+fn said_here<'a>(entry: &Entry, index: &'a Index) -> Option<(&'a FileFacts, u32)> {
+    let holds = |f: &'a FileFacts| {
+        f.tree.all().filter(|n| n.is(Kind::Str)).filter_map(move |n| {
+            let text = n.text()?.trim();
+            (text.len() >= SAID && text.contains(' ') && entry.root_message.contains(text)).then(|| (f, n.line(), text.len()))
         })
-        .collect()
+    };
+    let mut found: Vec<_> = index.code().flat_map(holds).collect();
+    found.sort_by_key(|(.., len)| std::cmp::Reverse(*len));
+    match found.as_slice() {
+        [(file, line, _)] => Some((file, *line)),
+        [(file, line, len), (_, _, next), ..] if len > next => Some((file, *line)),
+        _ => None,
+    }
 }
 
 fn scope<'a>(index: &'a Index, steps: &[Step<'a>], file: Option<&'a FileFacts>) -> Vec<&'a FileFacts> {
@@ -313,7 +354,9 @@ fn scope<'a>(index: &'a Index, steps: &[Step<'a>], file: Option<&'a FileFacts>) 
         (Some(Language::Java | Language::Kotlin), l) => matches!(l, Language::Java | Language::Kotlin),
         (Some(own), l) => own == l,
     };
-    let all: Vec<&'a FileFacts> = index.files().iter().map(AsRef::as_ref).filter(|f| kin(f)).collect();
+    let parts = index.parts();
+    let ours = |f: &FileFacts| steps.is_empty() || steps.iter().any(|s| parts.together(&s.file.path, &f.path));
+    let all: Vec<&'a FileFacts> = index.files().iter().map(AsRef::as_ref).filter(|f| kin(f) && ours(f)).collect();
     if all.len() <= WHOLE {
         return all;
     }

@@ -93,7 +93,12 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
 
 fn files(ask: &Ask<'_>, seen: &mut Seen) {
     let begin = ask.steps.last().map(|s| s.file.path.as_ref());
-    let rings = rings(ask.index, begin);
+    let mut rings = rings(ask.index, begin);
+    // A ring of another program says nothing of this one.
+    rings.retain(|ring| match ask.file {
+        Some(_) => ring.iter().any(|a| ask.scope.iter().any(|f| f.path == a.from)),
+        None => ring.iter().any(|a| ask.says(a.from.rsplit('/').next().and_then(|n| n.split('.').next()).unwrap_or(&a.from))),
+    });
     let about = ask.family() == "dependency-ring"
         || ask.said.contains("partially initialized")
         || ask.said.contains("loop or previous error")
@@ -112,8 +117,11 @@ fn files(ask: &Ask<'_>, seen: &mut Seen) {
         } else {
             0.35
         };
-        let names: Vec<&str> =
-            ring.iter().map(|a| a.from.rsplit('/').next().unwrap_or(&a.from)).chain([last.to.rsplit('/').next().unwrap_or(&last.to)]).collect();
+        let names: Vec<&str> = ring
+            .iter()
+            .map(|a| a.from.rsplit('/').next().unwrap_or(&a.from))
+            .chain(ring.last().map(|a| a.to.rsplit('/').next().unwrap_or(&a.to)))
+            .collect();
         let suspect = seen.suspect(&last.from, last.line, confidence, format!("here the ring closes: {}", names.join(" → ")));
         for arrow in ring {
             suspect.saw(&arrow.from, arrow.line, format!("brings in {}", arrow.to));
@@ -145,8 +153,11 @@ pub fn odd_arrow<'r>(index: &Index, ring: &'r [Arrow], begin: Option<&str>) -> O
     };
     let leans = |path: &str| file(path).map_or(0, |f| f.tree.all().filter(|n| n.is(Kind::Import)).count());
     let inside = |path: &str| ring.iter().filter(|a| a.to.as_ref() == path).count();
-    ring.iter().rev().max_by_key(|arrow| {
-        let to_begin = begin == Some(arrow.to.as_ref()) || leaning(&arrow.to) <= inside(&arrow.to);
+    let entered = ring.iter().any(|a| leaning(&a.to) > inside(&a.to));
+    ring.iter().max_by_key(|arrow| {
+        // Where files outside the ring come in, the arrow that leads back there closes it.
+        let comes_in = if entered { leaning(&arrow.to) > inside(&arrow.to) } else { leaning(&arrow.to) <= inside(&arrow.to) };
+        let to_begin = begin == Some(arrow.to.as_ref()) || begin.is_none() && comes_in || begin.is_some() && leaning(&arrow.to) <= inside(&arrow.to);
         (to_begin, leaning(&arrow.from) as i64 - leans(&arrow.from) as i64)
     })
 }

@@ -325,6 +325,27 @@ const REMOVES: &[&str] = &[
     "truncate",
 ];
 
+/// An object that takes itself away, though others were asked for by the name of its type and are kept.
+fn destroyed(ask: &Ask<'_>, file: &FileFacts, call: At<'_>, seen: &mut Seen) -> bool {
+    let takes = call.child(0).and_then(At::last_name).is_some_and(|name| REMOVES.contains(&name));
+    let own = |n: At<'_>| matches!(n.text(), Some("self" | "this"));
+    let itself = call.arguments().next().is_some_and(own) || call.child(0).and_then(|c| c.child(0)).is_some_and(own);
+    let part_of_it = call.child(0).and_then(|c| c.child(0)).is_some_and(|owner| owner.is(Kind::Field));
+    if !takes || !itself || part_of_it || ask.path() == Some(&file.path) {
+        return false;
+    }
+    // Whoever reads it got it under the name of its type.
+    let called = |n: At<'_>| matches!(n.kind(), Kind::Str | Kind::New | Kind::Type) && n.text().is_some_and(|t| t.eq_ignore_ascii_case(file.stem()));
+    let Some(kept) = ask.trail.iter().find(|m| m.node.is_some_and(|n| n.whole().any(called))) else { return false };
+    let what = format!("{} is taken away here, and {} still keeps it", file.stem(), kept.file.name());
+    let suspect = seen.suspect(&file.path, call.line(), 0.74, what);
+    suspect.saw(kept.path(), kept.line(), "it is asked for and kept here");
+    if let Some(path) = ask.path() {
+        suspect.saw(path, ask.line, "it is needed here");
+    }
+    true
+}
+
 /// Lines that empty, remove or set to nothing what the error reads.
 fn taken_away(ask: &Ask<'_>, seen: &mut Seen) -> bool {
     let mut any = false;
@@ -355,6 +376,7 @@ fn taken_away(ask: &Ask<'_>, seen: &mut Seen) -> bool {
         for node in file.tree.all() {
             let (name, how, strength) = match node.kind() {
                 Kind::Call => {
+                    any |= destroyed(ask, file, node, seen);
                     let Some(called) = node.child(0).filter(|c| c.is(Kind::Field)) else { continue };
                     if !called.text().is_some_and(|t| REMOVES.contains(&t)) {
                         continue;

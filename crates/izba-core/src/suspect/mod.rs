@@ -8,15 +8,20 @@
 mod access;
 mod ask;
 mod flow;
+mod kinds;
 mod lists;
 mod loops;
 mod missing;
 mod order;
+mod overlap;
 mod paths;
+mod raised;
 mod reported;
 mod spelling;
 mod syntax;
+mod texts;
 mod twisted;
+mod unread;
 mod wiring;
 mod words;
 
@@ -124,15 +129,20 @@ pub struct Check {
 /// All checks.
 pub static CHECKS: &[&Check] = &[
     &access::CHECK,
+    &kinds::CHECK,
     &lists::CHECK,
     &loops::CHECK,
     &missing::CHECK,
     &order::CHECK,
+    &overlap::CHECK,
     &paths::CHECK,
+    &raised::CHECK,
     &reported::CHECK,
     &spelling::CHECK,
     &syntax::CHECK,
+    &texts::CHECK,
     &twisted::CHECK,
+    &unread::CHECK,
     &wiring::CHECK,
 ];
 
@@ -184,6 +194,8 @@ impl Suspect {
 pub const LIKELY: f32 = 0.6;
 /// At most this many suspects are told.
 const MOST: usize = 12;
+/// What is less sure than this is not told: a newcomer walks down every wrong way that is pointed out.
+const TOLD: f32 = 0.24;
 
 /// Looks for who did it.
 ///
@@ -212,6 +224,7 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
         }
     }
     kept.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));
+    kept.retain(|s| s.confidence >= TOLD || s.check == "reported");
     kept.truncate(MOST);
     for suspect in kept.iter().filter(|s| s.check != "reported").take(4) {
         let verdict = if suspect.confidence >= LIKELY { Verdict::Likely } else { Verdict::CantTell };

@@ -1,12 +1,15 @@
 //! order: what gives the value stands there, and runs too late.
 
 use super::{Ask, Check, Evidence, Seen, Verdict};
-use crate::code::{At, FileFacts, How, Kind};
+use crate::code::{At, Datum, FileFacts, How, Kind, Role};
 
 /// The check.
 pub static CHECK: Check = Check {
     id: "order",
-    applies: |ask| ask.file.is_some() && matches!(ask.family(), "value-not-there" | "name-not-there" | "out-of-range" | "wrong-kind" | "other"),
+    applies: |ask| {
+        ask.file.is_some_and(|f| !super::raised::raises(f, ask.line))
+            && matches!(ask.family(), "value-not-there" | "name-not-there" | "out-of-range" | "wrong-kind" | "other")
+    },
     look,
 };
 
@@ -38,8 +41,11 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
                         continue;
                     }
                     // The reading line has to read it before: by name in the same function, or as a field anywhere.
+                    // So may what it calls: the steps further in have run before the line below it.
+                    let by_inner = || ask.steps[..depth].iter().any(|s| s.file.tree.named(name).any(|n| n.line() == s.line && n.makes().is_none()));
                     let read_before =
-                        step.file.tree.named(name).any(|n| n.line() <= step.line && n.makes().is_none() && (inside(n) || n.is(Kind::Field)));
+                        step.file.tree.named(name).any(|n| n.line() <= step.line && n.makes().is_none() && (inside(n) || n.is(Kind::Field)))
+                            || by_inner();
                     let given_before = step.file.tree.named(name).any(|n| {
                         n.makes().is_some_and(|h| h != How::Key) && n.line() <= step.line && (n.function() == step.function) && !n.is_bare()
                     });
@@ -98,6 +104,7 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
             }
         }
     }
+    found |= made_later(ask, seen);
     // A key that is put in by the same function further down.
     if let (Some(file), Some(asked)) = (ask.file, &ask.asked) {
         let function = ask.steps.first().and_then(|s| s.function);
@@ -120,6 +127,40 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
             .collect();
         seen.reason(Verdict::RuledOut, "the value comes too late: it is set further down the way that was running", evidence);
     }
+}
+
+/// Of two parts that begin in the order in which a list of data names them, the one that gives the value begins later.
+fn made_later(ask: &Ask<'_>, seen: &mut Seen) -> bool {
+    let Some(step) = ask.steps.first() else { return false };
+    let Some(begins) = step.function.and_then(At::text) else { return false };
+    let names = ask.subject_names();
+    let makers = ask.scope.iter().filter(|f| f.path != step.file.path).flat_map(|f| {
+        let fields = names.iter().flat_map(move |name| f.tree.named(name));
+        fields
+            .filter(|n| n.is(Kind::Field) && n.makes() == Some(How::Assigned) && n.function().and_then(At::text) == Some(begins))
+            .map(move |n| (*f, n))
+    });
+    let mut any = false;
+    for (maker, node) in makers {
+        let names_file =
+            |d: &Datum, f: &FileFacts| d.role == Role::Value && (d.text.rsplit('/').next() == Some(f.name()) || d.text.as_ref() == f.stem());
+        for data in ask.scope.iter().filter(|f| !f.data.is_empty()) {
+            let reader = data.data.iter().find(|d| names_file(d, step.file));
+            let later = data.data.iter().find(|d| names_file(d, maker));
+            let (Some(reader), Some(later)) = (reader, later) else { continue };
+            if later.record <= reader.record || later.path != reader.path {
+                continue;
+            }
+            let name = node.text().unwrap_or_default();
+            let reason =
+                format!("{} gives {name} its value in {begins}, and stands here after {}, whose {begins} needs it", maker.name(), step.file.name());
+            let suspect = seen.suspect(&data.path, later.line, 0.84, reason);
+            suspect.saw(&data.path, reader.line, format!("{} begins first", step.file.name()));
+            suspect.saw(&maker.path, node.line(), format!("{name} gets its value here"));
+            any = true;
+        }
+    }
+    any
 }
 
 /// Whether a variable that a function sets is still there when it has ended.

@@ -13,13 +13,21 @@ fn wanted<'b>(ask: &'b Ask<'_>) -> impl Iterator<Item = &'b str> {
             let name = n.rsplit('/').next().unwrap_or(n);
             !matches!(name.rsplit('.').next(), Some("lua" | "js" | "java" | "cs" | "py" | "kt" | "ts")) || ask.family() == "file-not-there"
         })
-        .filter(|n| !ask.index.on_disk.iter().any(|p| p.as_ref() == *n || n.ends_with(&format!("/{p}"))))
+        .filter(|n| !ask.index.on_disk.iter().any(|p| lies_there(p, n)))
+}
+
+/// Whether a path that the console names is this file: either may begin further out than the other.
+fn lies_there(file: &str, named: &str) -> bool {
+    let ends = |long: &str, short: &str| long.strip_suffix(short).is_some_and(|rest| rest.is_empty() || rest.ends_with('/'));
+    ends(file, named) || ends(named, file)
 }
 
 fn look(ask: &Ask<'_>, seen: &mut Seen) {
     let mut asked: Vec<String> = wanted(ask).map(str::to_owned).collect();
     if ask.family() == "file-not-there" {
-        asked.extend(ask.mentioned.iter().filter(|m| !m.contains(' ') && m.len() > 2).cloned());
+        asked.extend(
+            ask.mentioned.iter().filter(|m| !m.contains(' ') && m.len() > 2).filter(|m| !ask.index.on_disk.iter().any(|p| lies_there(p, m))).cloned(),
+        );
     }
     asked.sort_by_key(|a| std::cmp::Reverse(a.len()));
     asked.dedup();

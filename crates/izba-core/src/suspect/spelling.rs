@@ -2,7 +2,7 @@
 
 use super::words::{As, BEGINNINGS, is_name, plural};
 use super::{Ask, Check, Evidence, Seen, Verdict};
-use crate::code::{How, Slip};
+use crate::code::{How, Language, Role, Slip, slip};
 
 /// The check.
 pub static CHECK: Check = Check { id: "spelling", applies: |ask| ask.file.is_some() && ask.family() != "does-not-parse", look };
@@ -18,6 +18,7 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
         found += of_asked(ask, name, nth == 0 && ask.asked.as_ref() == Some(name), seen);
     }
     lone(ask, &asked, seen);
+    found += of_language(ask, seen);
     if found == 0
         && let Some(name) = &ask.asked
     {
@@ -89,6 +90,9 @@ fn of_asked(ask: &Ask<'_>, name: &str, first: bool, seen: &mut Seen) -> usize {
             let (upper, all) = functions.fold((0, 0), |(u, n), (w, _)| (u + usize::from(capital(w)), n + 1));
             // Where only the first letter differs, the one that is unlike the project's other names is wrong.
             let odd_use = slip == Slip::Case && uses <= 1 && capital(name) != capital(other) && capital(name) != (upper * 2 > all);
+            // A capital inside a name is put there on purpose, and forgotten by a slip.
+            let inside = |w: &str| w.chars().skip(1).filter(|c| c.is_uppercase()).count();
+            let odd_use = odd_use || slip == Slip::Case && uses <= 1 && inside(name) < inside(other);
             let local = odd_use
                 || uses <= 1
                     && ask.path() == Some(&maker.file.path)
@@ -134,6 +138,35 @@ fn of_asked(ask: &Ask<'_>, name: &str, first: bool, seen: &mut Seen) -> usize {
         }
     }
     found
+}
+
+/// The language's own names, and those of libraries and engines that the user taught under `names` in `izba.toml`.
+fn outside_names<'b>(ask: &'b Ask<'_>) -> impl Iterator<Item = &'b str> {
+    let own = match ask.file.map(|f| f.language) {
+        Some(Language::JavaScript | Language::TypeScript) => include_str!("../../words/names/javascript.txt"),
+        Some(Language::Lua) => include_str!("../../words/names/lua.txt"),
+        Some(Language::Python) => include_str!("../../words/names/python.txt"),
+        Some(Language::Java) => include_str!("../../words/names/java.txt"),
+        Some(Language::CSharp) => include_str!("../../words/names/csharp.txt"),
+        Some(Language::Kotlin) => include_str!("../../words/names/kotlin.txt"),
+        _ => "",
+    };
+    let settings = ask.index.file("izba.toml");
+    let taught = settings.into_iter().flat_map(|f| &f.data).filter(|d| d.role == Role::Value && d.path.as_ref() == "names");
+    own.split_whitespace().chain(taught.map(|d| d.text.as_ref()))
+}
+
+/// The name that the error asks for is one slip away from one that comes with the language, a library or the engine.
+fn of_language(ask: &Ask<'_>, seen: &mut Seen) -> usize {
+    let (Some(name), Some(path), Some(file)) = (&ask.asked, ask.path(), ask.file) else { return 0 };
+    if ask.family() != "name-not-there" || ask.words.is_made(name) || outside_names(ask).any(|n| n == name) {
+        return 0;
+    }
+    let near = outside_names(ask).filter_map(|n| Some((n, slip(name, n).filter(|s| *s <= Slip::Letters)?))).min_by_key(|(_, slip)| *slip);
+    let Some((other, slip)) = near else { return 0 };
+    let reason = format!("{name} is no name of {}; {other} is, and {}", file.language.name(), slip.words());
+    seen.suspect(path, ask.line, 0.86 * slip.weight(), reason).saw(path, ask.line, name.clone());
+    1
 }
 
 /// Names that stand once and near another, on the way that the value took.

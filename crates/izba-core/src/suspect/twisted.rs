@@ -159,8 +159,16 @@ fn types_for_objects(ask: &Ask<'_>, seen: &mut Seen) {
                 })
             });
             let others = member.class().into_iter().flat_map(At::children).filter(|m| m.has(Flag::Static)).count();
-            let confidence = if object { 0.4 } else { 0.7 + 0.05 * others.min(2) as f32 };
-            seen.suspect(&stand.file.path, member.line(), confidence, format!("{asked} is asked of the type everywhere, and is not static here"));
+            // Where others ask an object for it, those who ask the type are wrong.
+            let of_objects = uses.len() - on_type;
+            let confidence = if object || of_objects > 0 { 0.4 } else { 0.7 + 0.05 * others.min(2) as f32 };
+            let where_asked = if of_objects > 0 { "here" } else { "everywhere" };
+            seen.suspect(
+                &stand.file.path,
+                member.line(),
+                confidence,
+                format!("{asked} is not static here, and the type is asked for it {where_asked}"),
+            );
         }
     }
     // A method was made static, and uses what only an object has.

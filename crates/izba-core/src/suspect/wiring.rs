@@ -102,11 +102,19 @@ fn values(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
             if calls && (wider.iter().any(|d| to_functions(&d.text)) || near.as_ref().is_some_and(|(w, _)| to_functions(w))) {
                 confidence += 0.14;
             }
+            // What is looked for on the way is the very name that is nearly this one.
+            let looked_for =
+                |word: &str| ask.trail.iter().filter(|m| m.weight > 0.25).filter_map(|m| m.node).any(|n| n.is(Kind::Str) && n.is_called(word));
+            let wanted = near.as_ref().is_some_and(|(w, slip)| *slip <= Slip::Letter && looked_for(w));
+            if wanted {
+                confidence += 0.2;
+            }
             let reason = match &near {
                 Some((other, slip)) => format!("{} leads nowhere; {other} is nearly the same, and {}", datum.text, slip.words()),
                 None => format!("{} leads nowhere: nothing in the code or data is called so", datum.text),
             };
-            let confidence = confidence * ask.data_tie(file, datum.record, &datum.text);
+            let tie = ask.data_tie(file, datum.record, &datum.text);
+            let confidence = confidence * if wanted { tie.max(0.8) } else { tie };
             if confidence < 0.1 {
                 continue;
             }
@@ -118,9 +126,39 @@ fn values(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
                 suspect.saw(&file.path, datum.line, format!("{led} of its {} neighbours lead somewhere", wider.len()));
             }
             any |= confidence >= 0.5;
+            if mentioned && near.is_none() {
+                any |= listed_in_code(ask, datum, group, seen);
+            }
         }
     }
     any
+}
+
+/// Where code lists what the neighbours of a value are called, and not this one.
+fn listed_in_code(ask: &Ask<'_>, datum: &Datum, group: &[&Datum], seen: &mut Seen) -> bool {
+    let mut others: Vec<&str> = group.iter().map(|d| d.text.as_ref()).filter(|t| *t != datum.text.as_ref()).collect();
+    others.sort_unstable();
+    others.dedup();
+    let mut homes: BTreeMap<(&str, u32), (Vec<At<'_>>, &FileFacts)> = BTreeMap::new();
+    for other in &others {
+        for stand in ask.words.stands(other).iter().filter(|s| s.as_what == As::Text) {
+            let Some(node) = stand.node else { continue };
+            let function = node.function().map_or(0, At::line);
+            homes.entry((&stand.file.path, function)).or_insert_with(|| (Vec::new(), stand.file)).0.push(node);
+        }
+    }
+    let Some((nodes, file)) = homes.into_values().filter(|(nodes, _)| nodes.len() >= 2 || others.len() == 1).max_by_key(|(nodes, _)| nodes.len())
+    else {
+        return false;
+    };
+    let (from, to) = (nodes.iter().map(|n| n.line()).min().unwrap_or(1), nodes.iter().map(|n| n.line()).max().unwrap_or(1));
+    let names = nodes.iter().filter_map(|n| n.text()).collect::<Vec<_>>().join(", ");
+    let suspect = seen.suspect(&file.path, from.saturating_sub(1).max(1), 0.78, format!("{names} are listed here, and {} is not", datum.text));
+    suspect.to(to + 1);
+    for node in nodes {
+        suspect.saw(&file.path, node.line(), node.text().unwrap_or_default());
+    }
+    true
 }
 
 /// Keys that the code never asks for, near one that it does; and records that lack what their siblings have.
@@ -188,6 +226,15 @@ fn keys(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
 /// A key was looked for and is nowhere: where its siblings are put in.
 fn places_of_key(ask: &Ask<'_>, seen: &mut Seen) -> bool {
     let Some(asked) = ask.asked.as_deref() else { return false };
+    if ask.family() == "loose-wiring" {
+        let mut any = false;
+        for stand in ask.words.stands(asked).iter().filter(|s| s.as_what == As::DataValue) {
+            let suspect = seen.suspect(&stand.file.path, stand.line, 0.86, format!("{asked} is tied to here, and the code has nothing of that name"));
+            suspect.saw(&stand.file.path, stand.line, asked.to_owned());
+            any = true;
+        }
+        return any;
+    }
     if !(ask.said.contains("Key") || ask.family() == "value-not-there" || ask.said.contains("not found") || ask.said.contains("unknown")) {
         return false;
     }
