@@ -10,6 +10,8 @@ pub struct Parts {
     part: HashMap<String, usize>,
     /// Programs that hold code.
     coded: HashSet<usize>,
+    /// Of these those that are one script, which nothing brings in: perhaps someone forgot to.
+    lone: HashSet<usize>,
 }
 
 /// A name that more files have than this ties none of them.
@@ -96,13 +98,20 @@ impl Parts {
             }
         }
         let part: HashMap<String, usize> = (0..files.len()).map(|at| (files[at].path.to_string(), root(&mut tied, at))).collect();
-        let coded = files.iter().filter(|f| f.language.is_code()).map(|f| part[f.path.as_ref()]).collect();
-        Parts { part, coded }
+        let mut scripts: HashMap<usize, usize> = HashMap::new();
+        files.iter().filter(|f| f.language.is_code()).for_each(|f| *scripts.entry(part[f.path.as_ref()]).or_default() += 1);
+        let lone = scripts.iter().filter(|(_, n)| **n == 1).map(|(part, _)| *part).collect();
+        let coded = scripts.into_keys().collect();
+        Parts { part, coded, lone }
     }
 
     /// Whether two files are of one program. What is not known belongs to none.
     pub fn together(&self, a: &str, b: &str) -> bool {
+        let beside = shared_folders(a, b) > 0;
         let (Some(a), Some(b)) = (self.part.get(a), self.part.get(b)) else { return false };
+        if beside && (self.lone.contains(a) || self.lone.contains(b)) {
+            return true;
+        }
         // Data that no code names may be anybody's, where there is only one program.
         a == b || self.coded.len() == 1 && !(self.coded.contains(a) && self.coded.contains(b))
     }

@@ -183,7 +183,9 @@ impl<'a> Ask<'a> {
         let script = |text: &str| self.steps.iter().any(|s| text == s.file.path.as_ref() || text.rsplit('/').next() == Some(s.file.name()));
         let mut naming = file.data.iter().filter(|d| script(&d.text)).peekable();
         if naming.peek().is_some() {
-            return if naming.any(|d| d.record.abs_diff(record) <= 1) { 1.0 } else { 0.5 };
+            // Elements of XML count one by one, so that what belongs together lies in neighbours.
+            let reach = u32::from(file.language == Language::Xml);
+            return if naming.any(|d| d.record.abs_diff(record) <= reach) { 1.0 } else { 0.5 };
         }
         // What lists it beside a script on the way ties them.
         let beside = |f: &&FileFacts| {

@@ -134,6 +134,12 @@ fn odd_data(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
             let (last, before) = (sorted[sorted.len() - 1], sorted[sorted.len() - 2]);
             if last.0 == before.0 + 1.0 || last.0 > before.0 * 1.5 {
                 let relevance = ask.relevance(file, last.1.line);
+                // A number that no one on the way asks for by its name is no index.
+                let key = last.1.path.rsplit('/').next().unwrap_or_default();
+                let asked_for = ask.trail.iter().filter_map(|m| m.node).any(|n| n.last_name() == Some(key) || n.is(Kind::Str) && n.is_called(key));
+                if !asked_for && ask.data_tie(file, last.1.record, "") < 0.75 {
+                    continue;
+                }
                 seen.suspect(
                     &file.path,
                     last.1.line,

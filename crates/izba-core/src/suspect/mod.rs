@@ -196,6 +196,8 @@ pub const LIKELY: f32 = 0.6;
 const MOST: usize = 12;
 /// What is less sure than this is not told: a newcomer walks down every wrong way that is pointed out.
 const TOLD: f32 = 0.24;
+/// What is less sure than this is a place to look at, and no reason.
+const WORTH: f32 = 0.34;
 
 /// Looks for who did it.
 ///
@@ -226,7 +228,7 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
     kept.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));
     kept.retain(|s| s.confidence >= TOLD || s.check == "reported");
     kept.truncate(MOST);
-    for suspect in kept.iter().filter(|s| s.check != "reported").take(4) {
+    for suspect in kept.iter().filter(|s| s.check != "reported" && s.confidence >= WORTH).take(4) {
         let verdict = if suspect.confidence >= LIKELY { Verdict::Likely } else { Verdict::CantTell };
         let mut evidence = vec![Evidence { file: suspect.file.clone(), line: suspect.line, saw: text_of(index, suspect) }];
         evidence.extend(suspect.evidence.iter().cloned());
