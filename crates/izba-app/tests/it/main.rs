@@ -14,5 +14,6 @@ mod runs;
 mod screen;
 mod sheets;
 mod tmux;
+mod verdicts;
 mod views;
 mod watch;

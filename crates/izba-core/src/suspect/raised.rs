@@ -60,16 +60,41 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
         if identified {
             weight += 0.2;
         }
+        // What does not meet the condition as it is written may do so once it was counted on.
+        if met(ask, &key, &datum.text) == Some(false) {
+            weight -= if identified { 0.1 } else { 0.3 };
+        }
         found.push((mark.file, mark.line(), weight, format!("{key} is {} here, and the condition that raises the error reads it", datum.text)));
     }
     let alone = found.len() == 1;
     let any_identified = found.iter().any(|(_, _, w, _)| *w >= 0.7);
     for (data, line, weight, reason) in found {
-        let weight = if alone { weight.max(0.68) } else { weight };
+        let weight = if alone && weight >= 0.5 { weight.max(0.68) } else { weight };
         let weight = if any_identified && weight < 0.7 { weight - 0.3 } else { weight };
         let suspect = seen.suspect(&data.path, line, weight.min(0.86), reason);
         suspect.saw(&file.path, ask.line, "the error is raised here");
     }
+}
+
+/// Whether a number meets the condition, where that compares it with another one.
+fn met(ask: &Ask<'_>, key: &str, value: &str) -> Option<bool> {
+    let condition = condition(ask).filter(|c| c.is(Kind::Bin))?;
+    let (left, right) = (condition.child(0)?, condition.child(1)?);
+    let number = |n: At<'_>| n.text().filter(|_| n.is(Kind::Num)).and_then(|t| t.parse::<f64>().ok());
+    let value: f64 = value.parse().ok()?;
+    let (a, b) = match (left.last_name() == Some(key), right.last_name() == Some(key)) {
+        (true, false) => (value, number(right)?),
+        (false, true) => (number(left)?, value),
+        _ => return None,
+    };
+    Some(match condition.text()? {
+        ">" => a > b,
+        ">=" => a >= b,
+        "<" => a < b,
+        "<=" => a <= b,
+        "==" | "===" => (a - b).abs() < f64::EPSILON,
+        _ => return None,
+    })
 }
 
 fn value_on_trail(ask: &Ask<'_>, path: &str) -> bool {

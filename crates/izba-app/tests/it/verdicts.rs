@@ -1,0 +1,299 @@
+//! Each check, asked twice: once where what it looks for is there, and once after the evidence was changed. What it says has to
+//! change with it.
+
+use izba_app::guilty::Guilty;
+use izba_core::checks;
+use izba_core::suspect::{Findings, LIKELY, Verdict};
+use izba_core::{Engine, Project, ProjectFile, Stream};
+use std::fmt::Write;
+use std::sync::Arc;
+
+/// A check, the files with what stands in them, what the console says, and the edit that takes the evidence away: what is written
+/// for what, or another name for the file where nothing is to be found in it.
+struct Case {
+    check: &'static str,
+    files: &'static [(&'static str, &'static str)],
+    console: &'static str,
+    edit: (&'static str, &'static str, &'static str),
+}
+
+const CASES: &[Case] = &[
+    Case {
+        check: "access",
+        files: &[
+            ("Boat.java", "class Boat {\n    private int load() { return 4; }\n}\n"),
+            ("Quay.java", "class Quay {\n    int sum(Boat boat) {\n        return boat.load();\n    }\n}\n"),
+        ],
+        console: "Quay.java:3: error: load() has private access in Boat\n        return boat.load();\n                   ^\n1 error\n",
+        edit: ("Boat.java", "private int load", "int load"),
+    },
+    Case {
+        check: "kinds",
+        files: &[("wind.lua", "local set = read(\"wind.json\")\nlocal gust = set.force * 2\n"), ("wind.json", "{\n  \"force\": \"4 knots\"\n}\n")],
+        console: "lua5.4: wind.lua:2: attempt to perform arithmetic on a string value (field 'force')\n",
+        edit: ("wind.json", "\"4 knots\"", "4"),
+    },
+    Case {
+        check: "lists",
+        files: &[(
+            "crew.lua",
+            "local hands = { \"first\", \"second\" }\nfor seat = 0, #hands do\n  local hand = hands[seat]\n  print(hand:upper())\nend\n",
+        )],
+        console: "lua5.4: crew.lua:4: attempt to index a nil value (local 'hand')\n",
+        edit: ("crew.lua", "seat = 0", "seat = 1"),
+    },
+    Case {
+        check: "loops",
+        files: &[
+            ("main.js", "const tide = require(\"./tide\");\ntide.turn();\n"),
+            ("tide.js", "const moon = require(\"./moon\");\nexports.turn = () => moon.pull();\n"),
+            ("moon.js", "const tide = require(\"./tide\");\nconst now = tide.turn();\nexports.pull = () => now;\n"),
+        ],
+        console: "/ferry/moon.js:2\nconst now = tide.turn();\n                 ^\n\nTypeError: tide.turn is not a function\n    at Object.<anonymous> (/ferry/moon.js:2:18)\n    at Object.<anonymous> (/ferry/tide.js:1:14)\n    at Object.<anonymous> (/ferry/main.js:1:14)\n",
+        edit: ("tide.js", "require(\"./moon\")", "require(\"./stars\")"),
+    },
+    Case {
+        check: "missing",
+        files: &[
+            ("log.lua", "local Log = {}\nfunction Log.keep()\n  return Knots.holds(3)\nend\nprint(Log.keep())\n"),
+            ("knots.lua", "Knots = {}\nfunction Knots.holds(n)\n  return n > 2\nend\n"),
+        ],
+        console: "lua5.4: log.lua:3: attempt to index a nil value (global 'Knots')\n",
+        edit: ("log.lua", "local Log = {}", "require(\"knots\") local Log = {}"),
+    },
+    Case {
+        check: "order",
+        files: &[(
+            "bell.lua",
+            "local Bell = {}\nfunction Bell.ring()\n  return Bell.rope.length\nend\nprint(Bell.ring())\nBell.rope = { length = 4 }\n",
+        )],
+        console: "lua5.4: bell.lua:3: attempt to index a nil value (field 'rope')\nstack traceback:\n\tbell.lua:3: in function 'Bell.ring'\n\tbell.lua:5: in main chunk\n",
+        edit: ("bell.lua", "\nBell.rope = { length = 4 }", ""),
+    },
+    Case {
+        check: "overlap",
+        files: &[(
+            "ferry.lua",
+            "local Ferry = { way = 0 }\nfunction Ferry:crossing()\n  if self.way > 0 then\n    error(\"under way already\")\n  end\n  self.way = 1\n  wait(4)\n  self.way = 0\nend\nfunction Ferry:cast_off()\n  routine(self.crossing, self)\nend\nreturn Ferry\n",
+        )],
+        console: "lua5.4: ferry.lua:4: under way already\n",
+        edit: ("ferry.lua", "  self.way = 1\n", ""),
+    },
+    Case {
+        check: "paths",
+        files: &[("chart.lua", "local chart = io.open(\"maps/north.txt\")\nprint(chart:read())\n"), ("maps/nort.txt", "north 4\n")],
+        console: "lua5.4: chart.lua:1: maps/north.txt: No such file or directory\n",
+        edit: ("maps/nort.txt", "", "maps/north.txt"),
+    },
+    Case {
+        check: "raised",
+        files: &[
+            ("lantern.lua", "local me = read(\"scene.json\")\nif me.level > 5 then\n  error(\"lantern 2 fell into the water\")\nend\n"),
+            (
+                "scene.json",
+                "[\n  { \"script\": \"lantern.lua\", \"id\": 1, \"level\": 2 },\n  { \"script\": \"lantern.lua\", \"id\": 2, \"level\": 7 }\n]\n",
+            ),
+        ],
+        console: "lua5.4: lantern.lua:3: lantern 2 fell into the water\n",
+        edit: ("lantern.lua", "me.level", "broken"),
+    },
+    Case {
+        check: "reported",
+        files: &[("seats.lua", "local seats = { 1, 2 }\nlocal n = #seats\nprint(seats[n + 1].row)\n")],
+        console: "lua5.4: seats.lua:3: attempt to index a nil value (field '?')\n",
+        edit: ("seats.lua", "seats[n + 1]", "seats[n]"),
+    },
+    Case {
+        check: "spelling",
+        files: &[("tide.lua", "local function height(hour)\n  return hour / 6\nend\nprint(height(2))\nprint(heigth(3))\n")],
+        console: "lua5.4: tide.lua:5: attempt to call a nil value (global 'heigth')\n",
+        edit: ("tide.lua", "local function height(hour)\n  return hour / 6\nend\nprint(height(2))\n", "\n\n\n\n"),
+    },
+    Case {
+        check: "syntax",
+        files: &[("fog.lua", "local Fog = {}\nfunction Fog.tick(dt)\n  if dt > 1 then\n    Fog.depth = 0\nend\nreturn Fog\n")],
+        console: "lua5.4: fog.lua:7: 'end' expected (to close 'function' at line 2) near <eof>\n",
+        edit: ("fog.lua", "    Fog.depth = 0\n", "    Fog.depth = 0\n  end\n"),
+    },
+    Case {
+        check: "texts",
+        files: &[("signal.lua", "local target = \"Bell\"\ntarget:ring()\n"), ("scene.json", "{\n  \"kind\": \"Bell\"\n}\n")],
+        console: "lua5.4: signal.lua:2: attempt to call a nil value (method 'ring')\n",
+        edit: ("signal.lua", "\"Bell\"", "find(4)"),
+    },
+    Case {
+        check: "twisted",
+        files: &[(
+            "oil.lua",
+            "local Oil = {}\nfunction Oil.burn(self, share)\n  return self.left * share\nend\nlocal oil = { left = 2, burn = Oil.burn }\nprint(oil.burn(3))\n",
+        )],
+        console: "lua5.4: oil.lua:3: attempt to index a number value (local 'self')\nstack traceback:\n\toil.lua:3: in function 'burn'\n\toil.lua:6: in main chunk\n",
+        edit: ("oil.lua", "oil.burn(3)", "oil:burn(3)"),
+    },
+    Case {
+        check: "unread",
+        files: &[
+            (
+                "RouteBook.java",
+                "class RouteBook {\n    String first() {\n        Route route = load(\"routes.json\");\n        return route.name();\n    }\n}\n",
+            ),
+            ("routes.json", "[\n  { \"name\": \"north\" },\n]\n"),
+        ],
+        console: "Exception in thread \"main\" java.lang.NullPointerException: Cannot invoke \"Route.name()\" because \"<local1>\" is null\n\tat RouteBook.first(RouteBook.java:4)\n",
+        edit: ("routes.json", "},\n]", "}\n]"),
+    },
+    Case {
+        check: "wiring",
+        files: &[
+            (
+                "game.lua",
+                "local scene = read(\"scene.json\")\nlocal handlers = {}\nfunction handlers.touch() end\nfunction handlers.leave() end\nhandlers[scene.on]()\n",
+            ),
+            ("scene.json", "[\n  { \"on\": \"toch\" },\n  { \"on\": \"leave\" }\n]\n"),
+        ],
+        console: "lua5.4: game.lua:5: attempt to call a nil value (field '?')\n",
+        edit: ("scene.json", "toch", "touch"),
+    },
+];
+
+fn project(files: &[(&str, String)]) -> Arc<Project> {
+    let files = files.iter().map(|(path, text)| ProjectFile { path: (*path).into(), text: Some(text.as_str().into()) }).collect();
+    Arc::new(Project::new("/ferry", files))
+}
+
+fn edited(case: &Case, edit: bool) -> Arc<Project> {
+    let (file, find, put) = case.edit;
+    let files: Vec<(&str, String)> = case
+        .files
+        .iter()
+        .map(|(path, text)| {
+            assert!(*path != file || text.contains(find), "{}: nothing to edit", case.check);
+            if edit && *path == file && find.is_empty() {
+                return (put, (*text).to_owned());
+            }
+            (*path, if edit && *path == file { text.replace(find, put) } else { (*text).to_owned() })
+        })
+        .collect();
+    project(&files)
+}
+
+fn find(project: &Arc<Project>, console: &str) -> Findings {
+    let mut engine = Engine::new(project.clone());
+    let source = engine.add_source("console");
+    engine.start_run(source, None, project.clone());
+    engine.feed(source, Stream::Out, None, 0, console.as_bytes());
+    engine.finish();
+    let groups = engine.groups();
+    Guilty::of(project).find(&groups.first().expect("the console tells an error").entry)
+}
+
+/// What one check says: the surest of its suspects, or the verdict of the reason that it looked into.
+fn said(check: &str, found: &Findings) -> (String, String) {
+    let suspect = found.suspects.iter().find(|s| s.check == check);
+    let reason = found.reasons.iter().find(|r| r.check == check);
+    let verdict = match (suspect, reason) {
+        (Some(s), _) if s.confidence >= LIKELY => "likely",
+        (Some(_), _) => Verdict::CantTell.word(),
+        (None, Some(r)) => r.verdict.word(),
+        (None, None) => "nothing",
+    };
+    let text = suspect.map(|s| format!("{}:{} {}", s.file, s.line, s.reason)).or_else(|| reason.map(|r| r.text.clone())).unwrap_or_default();
+    (verdict.to_owned(), text)
+}
+
+#[test]
+fn the_verdict_of_each_check_changes_with_its_evidence() {
+    let mut out = String::new();
+    let mut stuck = Vec::new();
+    for case in CASES {
+        let (before, after) = (find(&edited(case, false), case.console), find(&edited(case, true), case.console));
+        let ((was, said_before), (is, said_after)) = (said(case.check, &before), said(case.check, &after));
+        let _ = writeln!(out, "{}\n  {was}: {said_before}\n  {is}: {said_after}", case.check);
+        if was != "likely" || is == "likely" {
+            stuck.push(case.check);
+        }
+    }
+    assert!(stuck.is_empty(), "likely before and not after: {stuck:?}\n{out}");
+    let checked: Vec<&str> = CASES.iter().map(|c| c.check).collect();
+    let unasked: Vec<&str> = izba_core::suspect::CHECKS.iter().map(|c| c.id).filter(|id| !checked.contains(id)).collect();
+    assert!(unasked.is_empty(), "no case for {unasked:?}");
+    insta::assert_snapshot!(out);
+}
+
+/// A check of what can be found without running, the files, and the edit after which it has nothing to say.
+const REMARKS: &[Case] = &[
+    Case { check: "parses", files: &[("fog.lua", "local depth = (4\nprint(depth)\n")], console: "", edit: ("fog.lua", "(4", "(4)") },
+    Case {
+        check: "rings",
+        files: &[
+            ("tide.js", "import { pull } from \"./moon.js\";\nexport const turn = pull;\n"),
+            ("moon.js", "import { turn } from \"./tide.js\";\nexport const pull = turn;\n"),
+        ],
+        console: "",
+        edit: ("moon.js", "import { turn } from \"./tide.js\";", "const turn = 2;"),
+    },
+    Case {
+        check: "wiring",
+        files: &[
+            ("game.lua", "local on = {}\nfunction on.touch() end\nfunction on.leave() end\nreturn on\n"),
+            ("scene.json", "[\n  { \"on\": \"toch\" },\n  { \"on\": \"leave\" },\n  { \"on\": \"touch\" }\n]\n"),
+        ],
+        console: "",
+        edit: ("scene.json", "toch", "touch"),
+    },
+    Case {
+        check: "resources",
+        files: &[("chart.lua", "show(\"pictures/moon.png\")\n"), ("pictures/mon.png", "")],
+        console: "",
+        edit: ("chart.lua", "moon.png", "mon.png"),
+    },
+    Case {
+        check: "names",
+        files: &[("lamp.lua", "local Lamp = {}\nfunction Lamp.shine()\n  return brightnes\nend\nbrightness = 4\nreturn Lamp\n")],
+        console: "",
+        edit: ("lamp.lua", "brightnes\n", "brightness\n"),
+    },
+    Case {
+        check: "handlers",
+        files: &[
+            ("gull.lua", "local Gull = {}\nfunction Gull:touched()\n  self.up = true\nend\nreturn Gull\n"),
+            ("lantern.lua", "local Lantern = {}\nfunction Lantern:touch()\n  self.up = true\nend\nreturn Lantern\n"),
+        ],
+        console: "",
+        edit: ("gull.lua", "touched", "touch"),
+    },
+    Case {
+        check: "blocks",
+        files: &[("reeds.js", "function sway(wind) {\n  if (wind > 1) {\n    bend(wind);\n}\n  }\n")],
+        console: "",
+        edit: ("reeds.js", "}\n  }\n", "  }\n}\n"),
+    },
+    Case {
+        check: "prints",
+        files: &[("bell.py", "def ring(times):\n    print(\"here\")\n    return times\n")],
+        console: "",
+        edit: ("bell.py", "print(\"here\")", "times += 1"),
+    },
+];
+
+#[test]
+fn a_remark_goes_with_what_it_is_about() {
+    let mut out = String::new();
+    let mut stuck = Vec::new();
+    for case in REMARKS {
+        let told = |edit: bool| {
+            let project = edited(case, edit);
+            let guilty = Guilty::of(&project);
+            checks::all(guilty.repaired()).into_iter().find(|r| r.check == case.check)
+        };
+        let (before, after) = (told(false), told(true));
+        let _ = writeln!(out, "{}: {}", case.check, before.as_ref().map_or("nothing".into(), |r| format!("{}:{} {}", r.file, r.line, r.text)));
+        if before.is_none() || after.is_some() {
+            stuck.push((case.check, after.map(|r| r.text)));
+        }
+    }
+    assert!(stuck.is_empty(), "told before and not after: {stuck:?}\n{out}");
+    let asked: Vec<&str> = REMARKS.iter().map(|c| c.check).collect();
+    assert_eq!(checks::CHECKS.iter().map(|c| c.id).filter(|id| !asked.contains(id)).count(), 0, "a check without a case");
+    insta::assert_snapshot!(out);
+}
