@@ -3,7 +3,7 @@
 //! Written by hand so that a broken file still gives what can be read, and every value its line; whether a file is right is
 //! asked of the standard reader of its format.
 
-use izba_core::code::{Datum, Language, Role, SyntaxFault};
+use izba_core::code::{Datum, Language, Role};
 
 /// Longer values are no names; they are kept cut.
 const LONGEST: usize = 200;
@@ -248,30 +248,4 @@ fn table(text: &str, out: &mut Out) {
             }
         }
     }
-}
-
-/// Whether the file is right as its format wants it; the first thing that is not.
-pub fn faults(language: Language, text: &str) -> Vec<SyntaxFault> {
-    if language != Language::Json || text.trim().is_empty() {
-        return Vec::new();
-    }
-    let Err(error) = serde_json::from_str::<serde_json::Value>(text) else { return Vec::new() };
-    let line = (error.line() as u32).max(1);
-    let at = text.lines().take(line as usize - 1).map(|l| l.len() + 1).sum::<usize>();
-    let told = error.to_string();
-    let told = told.split(" at line ").next().unwrap_or("");
-    // A comma or bracket that is missed here is missing on the line above.
-    let above = told.contains("expected `,`") || told.contains("expected `:`");
-    let row = text.lines().nth(line as usize - 1).unwrap_or("");
-    let begins = row.len() - row.trim_start().len() + 1 >= error.column();
-    let above = above || told.contains("trailing comma");
-    let shown = if above && begins && line > 1 { line - 1 } else { line };
-    let what = match told {
-        t if t.contains("expected `,`") => "a comma is missing here".to_owned(),
-        t if t.contains("trailing comma") => "there is a comma too many before the closing bracket".to_owned(),
-        t if t.contains("EOF") => "something that was opened is never closed".to_owned(),
-        t if t.contains("key must be a string") => "a name has to stand in double quotes".to_owned(),
-        t => t.to_owned(),
-    };
-    vec![SyntaxFault { line: shown, to_line: line, at, what, seen: Vec::new(), confidence: 0.8, mended: None, others: Vec::new(), noticed: line }]
 }

@@ -7,6 +7,7 @@ mod data;
 mod lang;
 pub mod mend;
 mod signs;
+mod wellformed;
 
 pub use signs::ladder;
 
@@ -43,7 +44,7 @@ pub fn read(path: &Arc<str>, text: &Arc<str>) -> Option<FileFacts> {
         }
     } else {
         facts.data = data::read(language, text);
-        facts.faults = data::faults(language, text);
+        facts.faults = wellformed::faults(path, language, text);
         facts.broken = !facts.faults.is_empty();
     }
     Some(facts)
