@@ -5,7 +5,7 @@ use crate::theme::Theme;
 use crate::watch::{LineRow, Published};
 use izba_core::checks::Remark;
 use izba_core::filter::{Around, Offer, Problem};
-use izba_core::suspect::{Findings, LIKELY, Suspect};
+use izba_core::suspect::{Alike, Findings, LIKELY, Suspect};
 use izba_core::{GroupId, GroupView, Phrase, Place, StackFrame, State};
 use ratatui::layout::Rect;
 use std::sync::Arc;
@@ -53,6 +53,8 @@ impl Question {
 pub enum Overlay {
     /// Help for the room, scrolled by so many rows.
     Help(usize),
+    /// What the words of the chosen error mean, scrolled by so many rows.
+    Words(usize),
     /// All commands; what was typed and which of those that fit is chosen.
     Palette(Input, usize),
     /// An answer for the program.
@@ -383,6 +385,10 @@ impl Model {
             let place = Place { file: suspect.file.clone(), line: Some(suspect.line.max(1)), column: None };
             shown.push(if reported(&place) { Shown::Reported(Some(suspect)) } else { Shown::Suspect(suspect) });
         }
+        let alike = self.findings(group).map_or(&[][..], |f| f.alike.as_slice());
+        if shown.iter().any(|s| matches!(s, Shown::Suspect(_) | Shown::Reported(Some(_)))) {
+            shown.extend(alike.iter().map(Shown::Alike));
+        }
         let told = shown.iter().any(|s| matches!(s, Shown::Reported(_)));
         let steps = Model::own_steps(group);
         if steps.is_empty() && !told {
@@ -443,6 +449,8 @@ pub enum Shown<'a> {
     Suspect(&'a Suspect),
     /// A step that led there, by its number from 0.
     Step(usize, &'a StackFrame),
+    /// Where the same is done in the same way.
+    Alike(&'a Alike),
 }
 
 impl Shown<'_> {
@@ -452,6 +460,7 @@ impl Shown<'_> {
             Shown::Reported(_) => group.entry.place.clone(),
             Shown::Suspect(s) => Some(Place { file: s.file.clone(), line: Some(s.line.max(1)), column: None }),
             Shown::Step(_, frame) => frame.place(),
+            Shown::Alike(other) => Some(Place { file: other.file.clone(), line: Some(other.line), column: None }),
         }
     }
 }

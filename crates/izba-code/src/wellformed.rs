@@ -55,7 +55,12 @@ fn xml(text: &str) -> Option<SyntaxFault> {
     let line = error.pos().row;
     let opened = |name: &str| {
         let opener = format!("<{name}");
-        text.lines().take(line as usize).enumerate().filter(|(_, l)| l.contains(&opener) && !l.contains("/>") && !l.contains(&format!("</{name}"))).last().map(|(at, _)| at as u32 + 1)
+        text.lines()
+            .take(line as usize)
+            .enumerate()
+            .filter(|(_, l)| l.contains(&opener) && !l.contains("/>") && !l.contains(&format!("</{name}")))
+            .last()
+            .map(|(at, _)| at as u32 + 1)
     };
     let (shown, what) = match &error {
         Error::UnexpectedCloseTag(expected, actual, _) => {

@@ -267,6 +267,13 @@ fn tell_suspects(out: &mut String, found: &Findings, entry: &Entry) {
         let place = if here(suspect) { String::new() } else { format!("{}{line}  ", suspect.file) };
         let _ = writeln!(out, "{:19}{head} {}", "", SafeText::new(&format!("{place}{}", suspect.reason)));
     }
+    if let Some(other) = found.alike.first().filter(|_| !told.is_empty()) {
+        let more = match found.alike.len() {
+            1 => String::new(),
+            n => format!(", and in {}", counted(n as u64 - 1, "place more", "places more")),
+        };
+        let _ = writeln!(out, "{:19}Done in the same way at {}{more}", "", SafeText::new(&format!("{}:{}", other.file, other.line)));
+    }
 }
 
 /// Groups of one kind in a comparison of two runs.

@@ -1,11 +1,12 @@
 //! `izba check`: what is found wrong in the code and data without running them.
 
 use super::{Outcome, Shared, print};
-use crate::command_error::exit;
+use crate::command_error::{CommandError, exit};
 use crate::guilty::Guilty;
 use izba_core::SafeText;
 use izba_core::answer::counted;
 use izba_core::checks::{self, Remark, title_of};
+use izba_core::suspect::alike;
 use std::fmt::Write;
 use std::sync::Arc;
 
@@ -20,7 +21,7 @@ pub enum Form {
 
 #[derive(clap::Args, Debug)]
 #[command(
-    after_help = "Examples:\n  izba check\n  izba check --project ~/ferry --as jsonl\n  izba check --all            also what you said that you know of\n  izba check --silent onPull  nothing happens when it should: what Izba can see of onPull"
+    after_help = "Examples:\n  izba check\n  izba check --project ~/ferry --as jsonl\n  izba check --all            also what you said that you know of\n  izba check --like scripts/jetty.lua:14   where else it is done in the same way\n  izba check --silent onPull  nothing happens when it should: what Izba can see of onPull"
 )]
 pub struct Args {
     /// How to write the answer
@@ -29,6 +30,9 @@ pub struct Args {
     /// Also what you said that you know of
     #[arg(long)]
     all: bool,
+    /// Where else is it done in the same way as at this line?
+    #[arg(long, value_name = "FILE:LINE")]
+    like: Option<String>,
     /// Nothing happens, and nothing is told: look into this object, handler or script, step by step
     #[arg(long, value_name = "NAME")]
     silent: Option<String>,
@@ -49,6 +53,9 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
         }
         print(&out);
         return Ok(if steps.iter().any(|s| s.verdict == izba_core::suspect::Verdict::Likely) { exit::FOUND } else { exit::WELL });
+    }
+    if let Some(place) = &args.like {
+        return like(&guilty, place);
     }
     let mut engine = izba_core::Engine::new(project.clone());
     super::read::follow_wishes(shared, &mut engine)?;
@@ -92,4 +99,25 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
     }
     print(&out);
     Ok(if told.iter().any(|r| r.stops || r.confidence >= izba_core::suspect::LIKELY) { exit::FOUND } else { exit::WELL })
+}
+
+/// Tells where the same is done in the same way.
+fn like(guilty: &Guilty, place: &str) -> Outcome {
+    let parted = place.rsplit_once(':').and_then(|(file, line)| Some((file.trim_start_matches("./"), line.parse::<u32>().ok()?)));
+    let Some((file, line)) = parted.filter(|(_, line)| *line > 0) else {
+        return Err(CommandError::wrong_use(format!("“{place}” names no line."), "Write it as FILE:LINE, such as scripts/jetty.lua:14."));
+    };
+    if guilty.index().file(file).is_none_or(|f| !f.language.is_code()) {
+        return Err(CommandError::wrong_use(format!("{file} is no script of this project."), "Its path is written from the project's folder."));
+    }
+    let found = alike(guilty.index(), file, line);
+    let mut out = match found.len() {
+        0 => format!("Nothing else in the project is done in the same way as {}.\n", SafeText::new(place)),
+        n => format!("Done in the same way as {}, in {}:\n", SafeText::new(place), counted(n as u64, "place", "places")),
+    };
+    for other in &found {
+        let _ = writeln!(out, "  {}:{}  {}", SafeText::new(&other.file), other.line, SafeText::new(&other.text));
+    }
+    print(&out);
+    Ok(exit::WELL)
 }

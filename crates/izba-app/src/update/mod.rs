@@ -320,6 +320,7 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
         }
         Action::Edit => return edit(model),
         Action::RoomChecks => model.room = Room::Checks,
+        Action::Words => model.overlay = Some(Overlay::Words(0)),
         Action::RuleOut => return now::rule_out(model),
         Action::Back if model.room == Room::Checks => model.room = Room::Now,
         // A filter is taken away before anything else is left.

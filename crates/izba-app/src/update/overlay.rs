@@ -16,6 +16,13 @@ pub(super) fn on_overlay_key(model: &mut Model, key: &str) -> Vec<Effect> {
             "↓" | "j" => model.overlay = Some(Overlay::Help((scroll + 1).min(BINDINGS.len()))),
             _ => model.overlay = Some(Overlay::Help(scroll)),
         },
+        Overlay::Words(scroll) => match key {
+            "Esc" | "d" | "q" | "Enter" => {}
+            "Ctrl+C" => return act(model, Action::Interrupt),
+            "↑" | "k" => model.overlay = Some(Overlay::Words(scroll.saturating_sub(1))),
+            "↓" | "j" => model.overlay = Some(Overlay::Words((scroll + 1).min(crate::view::words_rows(model)))),
+            _ => model.overlay = Some(Overlay::Words(scroll)),
+        },
         Overlay::GoTo(mut input) => match key {
             "Esc" | "Ctrl+C" => {}
             "Enter" => {

@@ -51,7 +51,7 @@ pub(super) fn on_click(model: &mut Model, column: u16, row: u16) -> Vec<Effect> 
 
 pub(super) fn on_wheel(model: &mut Model, column: u16, row: u16, by: i32) -> Vec<Effect> {
     let action = if by > 0 { Action::Down } else { Action::Up };
-    if let Some(Overlay::Help(_)) = model.overlay {
+    if let Some(Overlay::Help(_) | Overlay::Words(_)) = model.overlay {
         return on_overlay_key(model, if by > 0 { "↓" } else { "↑" });
     }
     if model.overlay.is_some() {

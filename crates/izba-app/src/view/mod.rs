@@ -15,6 +15,7 @@ mod where_;
 mod why;
 
 pub use bar::room_at;
+pub use overlay::words_rows;
 pub use runs::{run_at, run_row_at};
 pub use what::group_at;
 pub use where_::step_at;

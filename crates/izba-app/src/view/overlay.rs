@@ -12,6 +12,7 @@ use ratatui::style::{Modifier, Style};
 pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     match &model.overlay {
         Some(Overlay::Help(scroll)) => help(model, *scroll, area, buf),
+        Some(Overlay::Words(scroll)) => words(model, *scroll, area, buf),
         Some(Overlay::Palette(input, chosen)) => palette(model, input.value(), *chosen, area, buf),
         Some(Overlay::Reply(input)) => {
             let inner = sheet(model, area, 78, 5, "Reply", "Enter sends it, Esc leaves it", buf);
@@ -88,6 +89,46 @@ fn help(model: &Model, scroll: usize, area: Rect, buf: &mut Buffer) {
     for (at, row) in rows.iter().skip(scroll).take(room).enumerate() {
         let pieces: Vec<(&str, Style)> = row.iter().map(|(t, s)| (t.as_str(), *s)).collect();
         put(buf, inner.x, inner.y + at as u16, inner.width, &pieces);
+    }
+    if rows.len() > scroll + room {
+        super::pen::put_right(buf, inner.right(), inner.bottom().saturating_sub(1), inner.width, &[(" more ↓ ", theme.ink(Ink::Smoke))]);
+    }
+}
+
+/// The width in which meanings are set.
+const WORDS_WIDTH: u16 = 84;
+
+/// The words of the chosen error that the glossary knows, each with its meaning below it.
+fn word_rows(model: &Model) -> Vec<(Ink, String)> {
+    let Some(group) = model.selected() else { return Vec::new() };
+    let mut text = super::why::whole(model, group);
+    if let Some(line) = &group.entry.line_text {
+        text.push_str(line);
+    }
+    let mut rows = Vec::new();
+    for (word, meaning) in izba_core::explain::glossary(&text) {
+        rows.push((Ink::Chalk, word.to_owned()));
+        rows.extend(izba_core::text::wrap(meaning, usize::from(WORDS_WIDTH - 8)).into_iter().map(|l| (Ink::Smoke, format!("  {l}"))));
+    }
+    rows
+}
+
+/// How many rows the words of the chosen error take.
+pub fn words_rows(model: &Model) -> usize {
+    word_rows(model).len()
+}
+
+fn words(model: &Model, scroll: usize, area: Rect, buf: &mut Buffer) {
+    let theme = model.theme;
+    let rows = word_rows(model);
+    let inner = sheet(model, area, WORDS_WIDTH, (rows.len() as u16 + 4).clamp(5, 34), "What the words mean", "Esc closes", buf);
+    if rows.is_empty() {
+        put(buf, inner.x, inner.y, inner.width, &[("No word of this error is in the list of words.", theme.ink(Ink::Smoke))]);
+    }
+    let room = usize::from(inner.height);
+    let scroll = scroll.min(rows.len().saturating_sub(room));
+    for (at, (ink, row)) in rows.iter().skip(scroll).take(room).enumerate() {
+        put(buf, inner.x, inner.y + at as u16, inner.width, &[(row, theme.ink(*ink))]);
     }
     if rows.len() > scroll + room {
         super::pen::put_right(buf, inner.right(), inner.bottom().saturating_sub(1), inner.width, &[(" more ↓ ", theme.ink(Ink::Smoke))]);

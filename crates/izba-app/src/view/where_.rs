@@ -4,7 +4,7 @@ use super::pen::{put, safe, title};
 use crate::model::{Model, Question, Shown, path_of};
 use crate::theme::{Ground, Ink};
 use izba_core::code::{Clash, Language};
-use izba_core::suspect::Suspect;
+use izba_core::suspect::{Alike, Suspect};
 use izba_core::text::{fit_path, width_cells, wrap};
 use izba_core::{Excerpt, GroupView, Place, StackFrame};
 use ratatui::buffer::Buffer;
@@ -15,6 +15,7 @@ use ratatui::style::{Modifier, Style};
 enum Step<'a> {
     Heading(&'static str),
     Suspect(usize, Shown<'a>, &'a Suspect),
+    Alike(usize, &'a Alike),
     Own(usize, usize, &'a StackFrame),
     Outside(Vec<&'a StackFrame>),
 }
@@ -30,6 +31,12 @@ fn steps<'a>(model: &'a Model, group: &'a GroupView) -> Vec<Step<'a>> {
             }
             rows.push(Step::Suspect(at, *shown, suspect));
         }
+        if let Shown::Alike(other) = shown {
+            if !matches!(rows.last(), Some(Step::Alike(..))) {
+                rows.push(Step::Heading("Done in the same way here too"));
+            }
+            rows.push(Step::Alike(at, other));
+        }
     }
     let path = path_of(group);
     if !path.is_empty() {
@@ -42,7 +49,7 @@ fn steps<'a>(model: &'a Model, group: &'a GroupView) -> Vec<Step<'a>> {
                 let index = places.iter().position(|p| match p {
                     Shown::Step(at, _) => *at == own,
                     Shown::Reported(_) => own == 0,
-                    Shown::Suspect(_) => false,
+                    Shown::Suspect(_) | Shown::Alike(_) => false,
                 });
                 rows.push(Step::Own(index.unwrap_or(0), own, frame));
                 own += 1;
@@ -79,7 +86,7 @@ pub fn step_at(model: &Model, area: Rect, row: u16) -> Option<usize> {
     let first = steps_at(model, group, area)?;
     let into = row.checked_sub(first)?;
     match steps(model, group).get(usize::from(into))? {
-        Step::Own(at, ..) | Step::Suspect(at, ..) => Some(*at),
+        Step::Own(at, ..) | Step::Suspect(at, ..) | Step::Alike(at, _) => Some(*at),
         Step::Outside(_) | Step::Heading(_) => None,
     }
 }
@@ -342,6 +349,7 @@ fn draw_steps(model: &Model, group: &GroupView, area: Rect, buf: &mut Buffer) {
         .filter_map(|r| match r {
             Step::Own(_, _, f) => f.own.as_ref().map(|p| width_cells(p.rsplit('/').next().unwrap_or("")) + 6),
             Step::Suspect(_, _, s) => Some(width_cells(s.file.rsplit('/').next().unwrap_or("")) + 6),
+            Step::Alike(_, a) => Some(width_cells(a.file.rsplit('/').next().unwrap_or("")) + 6),
             _ => None,
         })
         .max()
@@ -388,6 +396,22 @@ fn draw_steps(model: &Model, group: &GroupView, area: Rect, buf: &mut Buffer) {
                         (&izba_core::text::fit(&reason, room), theme.ink(if here { Ink::Chalk } else { Ink::Smoke })),
                     ],
                 );
+                y += 1;
+            }
+            Step::Alike(index, other) => {
+                let here = *index == model.step;
+                if here && model.focus == Question::Where {
+                    buf.set_style(Rect::new(area.x, y, area.width, 1), theme.ground(Ground::Bench));
+                }
+                let name = format!("{}:{}", safe(other.file.rsplit('/').next().unwrap_or("")), other.line);
+                let text = izba_core::text::fit(&safe(&other.text), usize::from(area.width).saturating_sub(name_width + 6)).into_owned();
+                let parts = [
+                    (" · ", theme.ink(if here { Ink::Ember } else { Ink::Smoke })),
+                    (&format!("{name:<name_width$}"), theme.ink(Ink::Ice)),
+                    ("  ", Style::new()),
+                    (&text, theme.ink(if here { Ink::Chalk } else { Ink::Smoke })),
+                ];
+                put(buf, area.x, y, area.width, &parts);
                 y += 1;
             }
             Step::Own(index, number, frame) => {

@@ -14,6 +14,11 @@ pub fn rows(model: &Model) -> usize {
     model.selected().map_or(0, |g| text(model, g, 60).len())
 }
 
+/// All words of the pane in one text.
+pub fn whole(model: &Model, group: &GroupView) -> String {
+    text(model, group, usize::MAX).into_iter().fold(String::new(), |all, (_, line)| all + &line + " ")
+}
+
 /// Lines of the pane: what they are, and their words.
 fn text(model: &Model, group: &GroupView, width: usize) -> Vec<(Ink, String)> {
     let entry = &*group.entry;

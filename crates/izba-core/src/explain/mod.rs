@@ -6,6 +6,7 @@
 mod dependency_ring;
 mod does_not_parse;
 mod file_not_there;
+mod glossary;
 mod loose_wiring;
 mod name_not_there;
 mod not_open;
@@ -16,6 +17,7 @@ mod value_not_there;
 mod ways;
 mod wrong_kind;
 
+pub use glossary::glossary;
 pub use other::FAMILY as OTHER;
 pub use sentence::{Part, Sentence, Tone};
 pub use ways::{Ways, ways};

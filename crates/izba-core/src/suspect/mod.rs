@@ -6,6 +6,7 @@
 //! in [`CHECKS`]; every check may be asked by every family, since one sentence can have many origins.
 
 mod access;
+mod alike;
 mod ask;
 mod flow;
 mod kinds;
@@ -25,6 +26,7 @@ mod unread;
 mod wiring;
 mod words;
 
+pub use alike::{Alike, alike};
 pub use ask::Ask;
 pub use loops::{Arrow, odd_arrow, rings};
 pub use words::{As, Stand, Words, is_name, plural};
@@ -112,6 +114,8 @@ pub struct Findings {
     pub reasons: Vec<Reason>,
     /// How to mend it.
     pub ways: Option<Ways>,
+    /// Where the same is done in the same way as at the first suspect, if that is a likely one.
+    pub alike: Vec<Alike>,
     /// Version of the index that was looked at.
     pub version: u64,
 }
@@ -252,7 +256,9 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
         (text.len() < 40 && !text.contains('\n')).then(|| text.to_owned())
     });
     let ways = ways(ask.family(), language, name.as_deref(), kept.first());
-    Findings { suspects: kept, reasons, ways, version: index.version }
+    let first = kept.first().filter(|s| s.confidence >= LIKELY && ask.family() != "does-not-parse");
+    let alike = first.map_or_else(Vec::new, |s| alike(index, &s.file, s.line));
+    Findings { suspects: kept, reasons, ways, alike, version: index.version }
 }
 
 fn text_of(index: &Index, suspect: &Suspect) -> String {
