@@ -249,7 +249,13 @@ pub fn notice(model: &Model, area: Rect, buf: &mut Buffer) {
 pub fn footer(model: &Model, area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
     buf.set_style(area, theme.ground(Ground::Plank));
-    let line = model.selected().and_then(|g| g.entry.place.as_ref()).and_then(|p| p.line);
+    // What would be edited: the place that Where shows, which need not be the one that the console names.
+    let edits = model.selected().and_then(|g| {
+        let place = model.place_shown(g).map(|(_, place)| place).or_else(|| g.entry.place.clone())?;
+        let here = g.entry.place.as_ref().is_some_and(|p| p.file == place.file);
+        let name = safe(place.file.rsplit('/').next().unwrap_or(&place.file));
+        place.line.map(|line| if here { format!("edit line {line}") } else { format!("edit {name}:{line}") })
+    });
     let mut keys: Vec<(String, String)> = Vec::new();
     let mut arrows = |words: &str| keys.push(("↑↓".to_owned(), words.to_owned()));
     match (model.room, model.focus) {
@@ -269,8 +275,8 @@ pub fn footer(model: &Model, area: Rect, buf: &mut Buffer) {
             } else {
                 add(Action::Deeper, if model.focus == Question::What { "where it is" } else { "full screen" });
             }
-            if let Some(line) = line {
-                add(Action::Edit, &format!("edit line {line}"));
+            if let Some(edits) = &edits {
+                add(Action::Edit, edits);
             }
             if model.live.can_run_again {
                 add(Action::Again, "");

@@ -137,8 +137,16 @@ fn draw_remark(model: &Model, remark: &Remark, area: Rect, buf: &mut Buffer) {
         put(buf, area.x, y, area.width, &[(&line, theme.ink(Ink::Chalk))]);
         y += 1;
     }
+    if !remark.ring.is_empty() {
+        y = super::ring::draw(
+            theme,
+            &remark.ring,
+            Rect::new(area.x + 2, y + 1, area.width.saturating_sub(2), area.bottom().saturating_sub(y + 1)),
+            buf,
+        );
+    }
     for seen in remark.evidence.iter().take(4) {
-        if y + 4 >= area.bottom() && area.height >= 8 {
+        if y >= area.bottom() || y + 4 >= area.bottom() && area.height >= 8 {
             break;
         }
         let place = if seen.line == 0 { safe(&seen.file) } else { format!("{}:{}", safe(&seen.file), seen.line) };

@@ -6,6 +6,7 @@ mod filter;
 mod lines;
 mod overlay;
 mod pen;
+mod ring;
 mod runs;
 mod sheets;
 mod tour;

@@ -123,7 +123,8 @@ fn words(model: &Model, scroll: usize, area: Rect, buf: &mut Buffer) {
     let rows = word_rows(model);
     let inner = sheet(model, area, WORDS_WIDTH, (rows.len() as u16 + 4).clamp(5, 34), "What the words mean", "Esc closes", buf);
     if rows.is_empty() {
-        put(buf, inner.x, inner.y, inner.width, &[("No word of this error is in the list of words.", theme.ink(Ink::Smoke))]);
+        let words = if model.selected().is_some() { "No word of this error is in the list of words." } else { "Choose an error first." };
+        put(buf, inner.x, inner.y, inner.width, &[(words, theme.ink(Ink::Smoke))]);
     }
     let room = usize::from(inner.height);
     let scroll = scroll.min(rows.len().saturating_sub(room));

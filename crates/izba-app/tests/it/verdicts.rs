@@ -34,13 +34,19 @@ const CASES: &[Case] = &[
         edit: ("wind.json", "\"4 knots\"", "4"),
     },
     Case {
-        check: "lists",
+        check: "bounds",
         files: &[(
             "crew.lua",
             "local hands = { \"first\", \"second\" }\nfor seat = 0, #hands do\n  local hand = hands[seat]\n  print(hand:upper())\nend\n",
         )],
         console: "lua5.4: crew.lua:4: attempt to index a nil value (local 'hand')\n",
         edit: ("crew.lua", "seat = 0", "seat = 1"),
+    },
+    Case {
+        check: "lists",
+        files: &[("names.py", "NAMES = [\n    \"first\",\n    None,\n    \"third\",\n]\nfor name in NAMES:\n    print(name.upper())\n")],
+        console: "Traceback (most recent call last):\n  File \"/ferry/names.py\", line 7, in <module>\n    print(name.upper())\n          ^^^^^^^^^^\nAttributeError: 'NoneType' object has no attribute 'upper'\n",
+        edit: ("names.py", "    None,\n", "    \"second\",\n"),
     },
     Case {
         check: "loops",

@@ -101,6 +101,20 @@ pub fn engine_of_two_runs() -> Engine {
     engine
 }
 
+/// The demo, with its code read and each error looked into.
+fn looked_into(size: (u16, u16)) -> Model {
+    let engine = engine();
+    let mut published = (*published_of(&engine)).clone();
+    let files = project();
+    let index = izba_code::index(files.files().iter().map(|f| (&f.path, f.text.as_ref())));
+    let findings = engine.groups().iter().map(|g| (g.id, Arc::new(izba_app::guilty::find(&g.entry, &index)))).collect();
+    let remarks = izba_core::checks::all(&izba_code::all_repaired(&index));
+    published.code = Arc::new(watch::Code { index: Arc::new(index), findings, remarks: Some(Arc::new(remarks)) });
+    let mut model = Model::new(published_of(&Engine::new(project())), size, Theme { depth: Depth::True, light: false }, 0);
+    let _ = update(&mut model, Msg::Published(Arc::new(published)));
+    model
+}
+
 fn keys(model: &mut Model, keys: &[&str]) {
     for key in keys {
         let _ = update(model, Msg::Key((*key).to_owned()));
@@ -166,6 +180,42 @@ fn help_palette_and_lines() {
     model.size = (80, 24);
     keys(&mut model, &["m"]);
     insta::assert_snapshot!("taught_small", picture(&model));
+}
+
+#[test]
+fn who_did_it_is_told_where_and_why() {
+    // A script that cannot be read, with the ladder of its blocks.
+    let mut model = looked_into((142, 42));
+    keys(&mut model, &["Tab"]);
+    insta::assert_snapshot!("ladder", picture(&model));
+    keys(&mut model, &["Tab", "z"]);
+    insta::assert_snapshot!("why_unread", picture(&model));
+    // A value that is not there, led back to the data that it comes from; likely, can't tell, and ruled out.
+    let mut model = looked_into((142, 42));
+    keys(&mut model, &["↓", "Tab", "Tab", "z"]);
+    insta::assert_snapshot!("why_three_verdicts", picture(&model));
+    keys(&mut model, &["Esc", "d"]);
+    insta::assert_snapshot!("words", picture(&model));
+    // The first suspect is innocent, says the user: the next one is shown.
+    keys(&mut model, &["Esc"]);
+    let mut small = looked_into((80, 24));
+    keys(&mut small, &["↓", "Tab"]);
+    insta::assert_snapshot!("where_small", picture(&small));
+}
+
+#[test]
+fn checks_are_listed_with_the_chosen_one_below() {
+    let mut model = looked_into((142, 42));
+    keys(&mut model, &["5"]);
+    insta::assert_snapshot!("checks", picture(&model));
+    keys(&mut model, &["↓"; 8]);
+    insta::assert_snapshot!("checks_ring", picture(&model));
+    let mut small = looked_into((80, 24));
+    keys(&mut small, &["5", "↓", "↓", "↓", "↓", "↓", "↓", "↓", "↓"]);
+    insta::assert_snapshot!("checks_small", picture(&small));
+    let mut none = demo((80, 24));
+    keys(&mut none, &["5"]);
+    insta::assert_snapshot!("checks_not_yet", picture(&none));
 }
 
 #[test]

@@ -60,6 +60,8 @@ const MOST: usize = 160;
 pub fn all(look: &Look<'_>) -> Vec<Try> {
     let pairs = pairs(look.language, look.tokens);
     let mut out = Vec::new();
+    let hot: Vec<u32> = [look.noticed, look.stumbles].into_iter().flatten().collect();
+    let mark = |t: &Try| t.cost + 0.004 * hot.iter().map(|h| h.abs_diff(t.line)).min().unwrap_or(0).min(100) as f32;
     for tries in [
         one_too_many(look, &pairs),
         closer_missing(look, &pairs),
@@ -69,6 +71,9 @@ pub fn all(look: &Look<'_>) -> Vec<Try> {
         between_neighbours(look),
         quotes(look),
     ] {
+        // Dense code gives many; the usual ones and those nearest to where it was noticed come first.
+        let mut tries = tries;
+        tries.sort_by(|a, b| mark(a).total_cmp(&mark(b)));
         out.extend(tries.into_iter().take(MOST));
     }
     out
@@ -123,8 +128,6 @@ fn one_too_many(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
         }
         out.push(attempt);
     }
-    // Those that stand out come first, lest the limit cuts them.
-    out.sort_by_key(|t| (t.seen.is_empty(), u32::MAX - t.line));
     out
 }
 
@@ -214,7 +217,11 @@ fn closer_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
                         && (cut == end + 1 || look.is_closer(cut) || matches!(tokens[cut].text, "," | ";" | "{" | ":" | "then" | "do"))
                     {
                         let dedents = look.first_of_next_line(next).is_none_or(|n| tokens[n].indent <= opener.indent);
-                        add(tokens[cut - 1].end(), closer.to_owned(), token.line, token.line, if dedents { 0.3 } else { 0.75 }, None);
+                        // On the line that is free, where the opener ended its line and its closer would have one of its own.
+                        let own =
+                            dedents && cut == end + 1 && look.last_of_line(open) == open && tokens.get(cut).is_some_and(|t| t.line > token.line + 1);
+                        let line = token.line + u32::from(own);
+                        add(tokens[cut - 1].end(), closer.to_owned(), line, line, if dedents { 0.3 } else { 0.75 }, None);
                     }
                 }
                 if steps > 60 || out_again && steps > 2 {
@@ -242,9 +249,6 @@ fn closer_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
             add(last.end(), format!("\n{}{closer}", " ".repeat(opener.indent as usize)), last.line, last.line, 0.5, None);
         }
     }
-    // Dense code gives many; those nearest to where it was noticed come first.
-    let hot = look.noticed.or(look.stumbles).unwrap_or(0);
-    out.sort_by(|a, b| a.cost.total_cmp(&b.cost).then(a.line.abs_diff(hot).cmp(&b.line.abs_diff(hot))));
     out
 }
 
@@ -321,7 +325,9 @@ fn opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
             let header =
                 matches!(words[0], "if" | "for" | "while" | "else" | "try" | "switch" | "do" | "catch" | "finally" | "class" | "function" | "}")
                     || last.text == ")";
-            let mut attempt = put(last.end(), " {", token.line, "the opening { is missing", if header { 0.2 } else { 0.5 });
+            // On the line that is free, where there is one.
+            let line = if next.line == last.line + 2 { last.line + 1 } else { token.line };
+            let mut attempt = put(last.end(), " {", line, "the opening { is missing", if header { 0.2 } else { 0.5 });
             attempt.to_line = next.line;
             attempt.seen.push((next.line, "what follows stands deeper, and nothing opens a block for it".to_owned()));
             out.push(attempt);
@@ -335,8 +341,6 @@ fn opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
             }
         }
     }
-    let hot = look.noticed.or(look.stumbles).unwrap_or(0);
-    out.sort_by_key(|t| t.line.abs_diff(hot));
     out
 }
 
@@ -368,7 +372,9 @@ fn bracket_opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
         for token in
             tokens[..close].iter().rev().take_while(|t| t.line + 12 >= closer.line).filter(|t| t.sort == Sort::Word && t.text.len() > 3).take(40)
         {
-            let known = |w: &str| tokens.iter().filter(|t| t.sort == Sort::Word && t.text == w && t.start != token.start).count();
+            let in_file = |w: &str| tokens.iter().filter(|t| t.sort == Sort::Word && t.text == w && t.start != token.start).count();
+            let of_language = izba_core::suspect::names_of(look.language);
+            let known = |w: &str| in_file(w) + usize::from(of_language.split_whitespace().any(|n| n == w));
             if known(token.text) > 0 {
                 continue;
             }
@@ -540,12 +546,16 @@ fn between_neighbours(look: &Look<'_>) -> Vec<Try> {
         Language::Python => &[" == ", " + ", " and ", " or ", " in "],
         _ => &[" == ", " + ", " && ", " || ", " * ", " < "],
     };
-    for pair in look.tokens.windows(2) {
-        let [a, b] = pair else { continue };
+    // A sign that carries a line on to the next one stands between nothing.
+    let carries = |t: &Token<'_>| python && t.text == "\\";
+    let read: Vec<(&Token<'_>, bool)> =
+        look.tokens.iter().enumerate().filter(|(_, t)| !carries(t)).map(|(at, t)| (t, at > 0 && carries(&look.tokens[at - 1]))).collect();
+    for pair in read.windows(2) {
+        let [(a, _), (b, carried)] = pair else { continue };
         if !(look.hot(a.line) || look.hot(b.line)) {
             continue;
         }
-        let broken = a.line != b.line;
+        let broken = a.line != b.line && !carried;
         // Written as words, an operator may stand beside another: `a or not b`.
         let both = is_operand_end(a) && is_operand_start(b);
         // What was taken out leaves a space behind: at the end of the one line, or at the beginning of the other.
@@ -624,11 +634,16 @@ fn quotes(look: &Look<'_>) -> Vec<Try> {
                 let end = byte + row.trim_end().len();
                 let line = token.line + k as u32;
                 // A free line is where a closer of its own stood.
-                let free = if k > 0 && row.trim().is_empty() { 0.015 } else { 0.0 };
+                let free = if k > 0 && row.trim().is_empty() { 0.03 } else { 0.0 };
                 let mut attempt =
                     put(end, closer.clone(), line, format!("the closing {closer} of this text is missing"), 0.2 + 0.01 * k as f32 - free);
                 attempt.seen.push((token.line, "the text begins here".to_owned()));
                 out.push(attempt);
+                // A comment that stands in it was written behind its end.
+                let lead = row.len() - row.trim_start().len();
+                if k > 0 && row[lead..].starts_with("--") {
+                    out.push(put(byte + lead, closer.clone(), line, format!("the closing {closer} of this text is missing"), 0.17 + 0.01 * k as f32));
+                }
                 // Behind it on the same line something may follow.
                 for (cut, _) in row.char_indices().rev().filter(|(_, c)| matches!(c, ')' | ',' | ';' | '}')).take(2) {
                     out.push(put(byte + cut, closer.clone(), line, format!("the closing {closer} of this text is missing"), 0.3 + 0.01 * k as f32));
@@ -647,16 +662,8 @@ fn quotes(look: &Look<'_>) -> Vec<Try> {
                         0.35,
                     ));
                 }
-                let rows = earlier.text.lines().count() as u32;
-                if closer.starts_with(['"', '\'', '`']) && rows > 1 {
-                    // What was meant as the closer opens: the text before it lost its opener.
-                    if let Some(stumbles) = look.stumbles.filter(|s| *s <= earlier.line) {
-                        for line in stumbles.saturating_sub(3).max(1)..=stumbles + 1 {
-                            if let Some(first) = tokens.iter().find(|t| t.first && t.line == line) {
-                                out.push(put(first.start, closer.clone(), line, format!("the opening {closer} of this text is missing"), 0.4));
-                            }
-                        }
-                    }
+                if closer.starts_with(['"', '\'', '`']) && earlier.text.contains('\n') {
+                    opener_of_text_missing(look, earlier, &closer, &mut out);
                 }
             }
             continue;
@@ -697,4 +704,41 @@ fn quotes(look: &Look<'_>) -> Vec<Try> {
         }
     }
     out
+}
+
+/// What was meant as the closer of a long text opens one: the text before it lost its opener.
+fn opener_of_text_missing(look: &Look<'_>, closes: &Token<'_>, closer: &str, out: &mut Vec<Try>) {
+    let tokens = look.tokens;
+    let mut lines: Vec<u32> = Vec::new();
+    if let Some(stumbles) = look.stumbles.filter(|s| *s <= closes.line) {
+        lines.extend(stumbles.saturating_sub(3).max(1)..=stumbles + 1);
+    }
+    // Alone on its line it looks like a closer: the text began below what begins a block.
+    let alone = closes.first && closes.text.lines().next().is_some_and(|row| row.trim_end() == closer);
+    let block = tokens
+        .iter()
+        .rev()
+        .skip_while(|t| t.line >= closes.line)
+        .take_while(|t| t.line + 60 >= closes.line)
+        .find(|t| t.text == ":" && look.text[t.end()..].split('\n').next().is_some_and(|rest| rest.trim().is_empty()));
+    if let Some(block) = block.filter(|_| alone) {
+        lines.extend(block.line + 1..=block.line + 2);
+    }
+    lines.sort_unstable();
+    lines.dedup();
+    let what = format!("the opening {closer} of this text is missing");
+    for line in lines {
+        // On a free line of its own.
+        let above = tokens.iter().rfind(|t| t.line < line);
+        let free = look.text.lines().nth(line as usize - 1).is_some_and(|l| l.trim().is_empty());
+        if let Some(above) = above.filter(|a| free && a.line + 1 == line && a.text == ":") {
+            let below = tokens.iter().find(|t| t.line > line).map_or(0, |t| t.indent as usize);
+            if look.text.as_bytes().get(above.end()) == Some(&b'\n') {
+                out.push(put(above.end() + 1, format!("{}{closer}", " ".repeat(below)), line, what.clone(), 0.36));
+            }
+        }
+        if let Some(first) = tokens.iter().find(|t| t.first && t.line == line) {
+            out.push(put(first.start, closer, line, what.clone(), 0.4));
+        }
+    }
 }

@@ -12,7 +12,7 @@ mod rings;
 mod wiring;
 
 use crate::code::{FileFacts, Index};
-use crate::suspect::{Evidence, Words};
+use crate::suspect::{Arrow, Evidence, Words};
 use serde::Serialize;
 use std::sync::Arc;
 
@@ -35,6 +35,9 @@ pub struct Remark {
     pub evidence: Vec<Evidence>,
     /// Whether it stops the script from running at all.
     pub stops: bool,
+    /// Of a ring its arrows in order; the last one closes it and is the cheapest to cut.
+    #[serde(skip_serializing_if = "Vec::is_empty")]
+    pub ring: Vec<Arrow>,
 }
 
 impl Remark {
@@ -98,5 +101,15 @@ pub fn all(index: &Index) -> Vec<Remark> {
 }
 
 fn remark(check: &'static str, file: &FileFacts, line: u32, confidence: f32, text: impl Into<String>) -> Remark {
-    Remark { check, file: file.path.clone(), line, to_line: line, text: text.into(), confidence, evidence: Vec::new(), stops: false }
+    Remark {
+        check,
+        file: file.path.clone(),
+        line,
+        to_line: line,
+        text: text.into(),
+        confidence,
+        evidence: Vec::new(),
+        stops: false,
+        ring: Vec::new(),
+    }
 }

@@ -1,7 +1,7 @@
 //! names: a name that stands once, one slip from another one: the one is made and never used, the other used and never made.
 
 use super::{Check, Look, Remark, remark};
-use crate::code::{At, Flag, How, Kind, Slip};
+use crate::code::{At, Datum, Flag, How, Kind, Role, Slip};
 use crate::suspect::{As, Stand, is_name};
 
 /// The check.
@@ -61,9 +61,14 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
     for (word, stands) in look.words.iter().filter(|(w, s)| s.len() == 1 && w.len() >= 4) {
         let only = &stands[0];
         let Some(node) = only.node.filter(|n| only.as_what == As::Made(How::Assigned) && n.is(Kind::Field)) else { continue };
+        // A field of the data's record of this very script gets its first value there.
+        let of_script = |s: &Stand<'_>| {
+            let names = |d: &Datum| d.role == Role::Value && d.text.rsplit('/').next() == Some(only.file.name());
+            let record = s.file.data.iter().find(|d| d.line == s.line).map(|d| d.record);
+            s.as_what == As::DataKey && s.file.data.iter().any(|d| Some(d.record) == record && names(d))
+        };
         let near = look.words.near(word, |w, others| {
-            // Data that gives a field its first value, or a field that several lines know.
-            let by_data = w.len() >= 5 && others.iter().any(|s| s.as_what == As::DataKey) && !others.iter().any(|s| matches!(s.as_what, As::Made(_)));
+            let by_data = w.len() >= 5 && others.iter().any(of_script) && !others.iter().any(|s| matches!(s.as_what, As::Made(_)));
             by_data
                 || others
                     .iter()

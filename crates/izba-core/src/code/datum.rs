@@ -1,7 +1,7 @@
 //! What a data file holds: keys and values with their lines, whatever its format.
 
 /// What a datum is to its file.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
 pub enum Role {
     /// A name under which something stands: a key, the name of an element or attribute, a section.
     Key,

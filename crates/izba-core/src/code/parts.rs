@@ -1,7 +1,7 @@
 //! Which files belong together: those that name one another, directly or through others, are one program. A folder often holds
 //! several (a game, its page, a tool), and what is odd in one of them says nothing of an error in another.
 
-use super::{FileFacts, Index, Kind, Language};
+use super::{FileFacts, Index, Kind, Language, Role};
 use std::collections::{HashMap, HashSet};
 
 /// For each file of an index the number of the program that it belongs to.
@@ -78,7 +78,7 @@ impl Parts {
                 let last = node.text().unwrap_or("").rsplit(['/', '.', '\\']).find(|part| part.len() > 2 && !Language::is_ending(part)).unwrap_or("");
                 ends(known(&stems, last).into_iter().filter(|to| alike(file, &files[*to])).collect());
             }
-            for datum in &file.data {
+            for datum in file.data.iter().filter(|d| d.role == Role::Value) {
                 ends(place(&datum.text));
                 if datum.text.len() >= 4 {
                     let by_stem = known(&stems, &datum.text).into_iter().filter(|to| !files[*to].language.is_code() || is_type(&datum.text));

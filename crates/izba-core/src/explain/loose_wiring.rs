@@ -8,6 +8,8 @@ pub static FAMILY: Family = Family {
     title: "a wire that leads nowhere",
     patterns: &[
         sure(88, r"(?<path>[\w./-]+\.\w+) asks (?<have>[\w.]+) for the (?<want>field|handler|method|property) (?<name>\w+), which it does not have"),
+        sure(78, r"NoSuch(?<want>Method|Field)Exception: (?:(?<have>[\w.$]+)\.)?(?<name>[\w$]+)(?:\(|$)"),
+        sure(78, r"MissingMethodException: .*?[Mm]ethod '?(?:[\w.]+ )?(?<have>[\w.+]+)\.(?<name>\w+)\b"),
         sure(80, r"(?i)could not find (?:a )?(?<want>handler|method|field|property) '?(?<name>\w+)'? (?:\([^)]*\) )?(?:in|on) (?<have>[\w.]+)"),
     ],
     explain,

@@ -4,11 +4,21 @@ use super::{Ask, Check, Seen};
 use crate::code::{At, FileFacts, Flag, How, Kind, Language};
 
 /// The check.
-pub static CHECK: Check = Check { id: "access", applies: |ask| ask.asked.is_some() && ask.family() != "does-not-parse", look };
+pub static CHECK: Check = Check { id: "access", applies: |ask| ask.file.is_some() && ask.family() != "does-not-parse", look };
 
 fn look(ask: &Ask<'_>, seen: &mut Seen) {
-    let Some(asked) = ask.asked.as_deref() else { return };
     let Some(at) = ask.file else { return };
+    // A method of the same name stood in for the closed one: the sentence speaks of it without its name.
+    let group = ask.said.contains("method group");
+    let mut names: Vec<&str> = ask.asked.as_deref().into_iter().collect();
+    names.extend(ask.subject_names().into_iter().filter(|_| group));
+    names.dedup();
+    for asked in names {
+        closed_to_others(ask, at, asked, seen);
+    }
+}
+
+fn closed_to_others(ask: &Ask<'_>, at: &FileFacts, asked: &str, seen: &mut Seen) {
     for stand in ask.words.stands(asked) {
         let Some(node) = stand.node else { continue };
         let elsewhere = stand.file.path != at.path;

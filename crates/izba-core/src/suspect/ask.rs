@@ -192,7 +192,7 @@ impl<'a> Ask<'a> {
             let names = |end: &str| f.data.iter().any(|d| d.role == Role::Value && d.text.rsplit('/').next() == Some(end));
             names(name) && f.data.iter().any(|d| script(&d.text))
         };
-        if self.scope.iter().filter(|f| !f.language.is_code()).any(|f| beside(f)) {
+        if self.scope.iter().filter(|f| !f.language.is_code()).any(beside) {
             return 0.75;
         }
         let data = self.scope.iter().filter(|f| !f.data.is_empty()).count();

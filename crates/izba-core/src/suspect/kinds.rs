@@ -13,6 +13,9 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
 
 /// A field that is counted with, and whose value in data is a text.
 fn texts_in_data(ask: &Ask<'_>, seen: &mut Seen) {
+    if ask.entry.facts.get("want").is_some_and(|want| !matches!(want.as_str(), "number" | "int" | "float" | "Integer" | "Double")) {
+        return;
+    }
     let number = |text: &str| text.parse::<f64>().is_ok() || matches!(text, "true" | "false" | "null");
     for name in ask.subject_names() {
         // Whatever else gives it a value may be the one.

@@ -1,32 +1,28 @@
-//! lists: an entry of a list or table that is of another kind than its neighbours, is empty, or is missing; bounds of loops.
+//! lists: an entry of a list or table that is of another kind than its neighbours, is empty, or is missing.
 
-use super::{Ask, Check, Evidence, Seen, Verdict};
-use crate::code::{At, Datum, FileFacts, How, Kind, Role};
+use super::{Ask, Check, Seen};
+use crate::code::{At, Datum, FileFacts, Kind, Role};
 use std::collections::BTreeMap;
 
 /// The check.
-pub static CHECK: Check =
-    Check { id: "lists", applies: |ask| matches!(ask.family(), "value-not-there" | "out-of-range" | "wrong-kind" | "other"), look };
+pub static CHECK: Check = Check {
+    id: "lists",
+    applies: |ask| matches!(ask.family(), "value-not-there" | "out-of-range" | "wrong-kind" | "other" | "name-not-there"),
+    look,
+};
 
 fn look(ask: &Ask<'_>, seen: &mut Seen) {
-    let mut any = false;
+    // What a text or number lacks is no entry of a list.
+    if ask.family() == "name-not-there" {
+        return literals(ask, seen);
+    }
     for file in &ask.scope {
         for table in file.tree.all().filter(|n| n.is(Kind::Table)) {
-            any |= odd_entries(ask, file, table, seen);
+            odd_entries(ask, file, table, seen);
         }
-        any |= odd_data(ask, file, seen);
+        odd_data(ask, file, seen);
     }
-    any |= literals(ask, seen);
-    any |= bounds(ask, seen);
-    any |= past_the_end(ask, seen);
-    if !any && let Some(path) = ask.path().filter(|_| ask.family() == "out-of-range") {
-        let evidence = vec![Evidence {
-            file: path.clone(),
-            line: ask.line,
-            saw: "every loop on the way stops within its bounds, as far as they are written out".to_owned(),
-        }];
-        seen.reason(Verdict::RuledOut, "a loop runs one step too far", evidence);
-    }
+    literals(ask, seen);
 }
 
 /// What kind of value a literal is: none, text, number, table, or something to compute.
@@ -42,8 +38,7 @@ fn sort(node: At<'_>) -> Option<&'static str> {
     })
 }
 
-fn odd_entries(ask: &Ask<'_>, file: &FileFacts, table: At<'_>, seen: &mut Seen) -> bool {
-    let mut any = false;
+fn odd_entries(ask: &Ask<'_>, file: &FileFacts, table: At<'_>, seen: &mut Seen) {
     let entries: Vec<At<'_>> = table.children().map(|c| if c.is(Kind::Pair) { c.children().last().unwrap_or(c) } else { c }).collect();
     let positional = table.children().all(|c| !c.is(Kind::Pair));
     let relevance = ask.relevance(file, table.line()).max(entries.iter().map(|e| ask.relevance(file, e.line())).fold(0.0, f32::max));
@@ -60,7 +55,6 @@ fn odd_entries(ask: &Ask<'_>, file: &FileFacts, table: At<'_>, seen: &mut Seen) 
     if entries.len() >= 2 && empty.len() == 1 && entries.len() > empty.len() {
         let hole = empty[0];
         seen.suspect(&file.path, hole.line(), meant + 0.36 * relevance, "this entry holds nothing, while its neighbours hold something");
-        any |= relevance > 0.3;
     }
     // One of another kind than all the others.
     if positional && entries.len() >= 3 {
@@ -74,7 +68,6 @@ fn odd_entries(ask: &Ask<'_>, file: &FileFacts, table: At<'_>, seen: &mut Seen) 
             {
                 let entry = entries[at];
                 seen.suspect(&file.path, entry.line(), 0.4 + 0.4 * relevance, format!("this entry is {odd}, while all its neighbours are {usual}"));
-                any |= relevance > 0.3;
             }
         }
     }
@@ -94,25 +87,24 @@ fn odd_entries(ask: &Ask<'_>, file: &FileFacts, table: At<'_>, seen: &mut Seen) 
                     format!("entry {} is missing between {} and {}", pair[0].0 + 1, pair[0].0, pair[1].0),
                 );
                 suspect.to(pair[1].1.line());
-                any |= relevance > 0.3;
             }
         }
         if ask.file.is_some_and(|f| f.language == crate::code::Language::Lua) && numbers[0].0 == 2 {
             seen.suspect(&file.path, numbers[0].1.line(), 0.45 + 0.4 * relevance, "the list has no entry 1: Lua counts from 1");
-            any |= relevance > 0.3;
         }
     }
-    any
 }
 
 /// Values of data that are of another kind than those of the same nature.
-fn odd_data(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
-    let mut any = false;
+fn odd_data(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) {
     let mut natures: BTreeMap<&str, Vec<&Datum>> = BTreeMap::new();
     for datum in file.data.iter().filter(|d| d.role == Role::Value) {
         natures.entry(&datum.path).or_default().push(datum);
     }
     let number = |d: &&&Datum| d.text.parse::<f64>().is_ok();
+    for group in natures.values().filter(|g| g.len() >= 3) {
+        broken_count(ask, file, group, seen);
+    }
     for group in natures.values().filter(|g| g.len() >= 2) {
         let (numbers, words): (Vec<&&Datum>, Vec<&&Datum>) = group.iter().partition(|d| number(d));
         let kind = ask.family() == "wrong-kind"
@@ -124,7 +116,6 @@ fn odd_data(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
         if let ([odd], true) = (words.as_slice(), !numbers.is_empty()) {
             let confidence = if kind { 0.8 } else { 0.4 + 0.3 * ask.relevance(file, odd.line) };
             seen.suspect(&file.path, odd.line, confidence, format!("{} stands where all others have a number", odd.text));
-            any |= kind;
         }
         // A number that goes beyond all others, where something is out of range.
         let out = ask.family() == "out-of-range" || ask.family() == "value-not-there";
@@ -149,11 +140,31 @@ fn odd_data(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
             }
         }
     }
-    any
+}
+
+/// Numbers of data that count up one by one, but for one of them.
+fn broken_count(ask: &Ask<'_>, file: &FileFacts, group: &[&Datum], seen: &mut Seen) {
+    let Some(numbers) = group.iter().map(|d| d.text.parse::<i64>().ok()).collect::<Option<Vec<i64>>>() else { return };
+    let odd = |from: i64| -> Vec<usize> { (0..numbers.len()).filter(|at| numbers[*at] != from + *at as i64).collect() };
+    let last = numbers.len() as i64 - 1;
+    let begins = [numbers[0], numbers[last as usize] - last];
+    let Some((from, at)) = begins.iter().find_map(|from| if let [one] = odd(*from)[..] { Some((*from, one)) } else { None }) else { return };
+    let datum = group[at];
+    let key = datum.path.rsplit('/').next().unwrap_or_default();
+    let asked_for = ask.trail.iter().filter_map(|m| m.node).any(|n| n.last_name() == Some(key) || n.is(Kind::Str) && n.is_called(key));
+    if !asked_for || !matches!(ask.family(), "out-of-range" | "value-not-there") || ask.data_tie(file, datum.record, "") < 0.5 {
+        return;
+    }
+    let expected = from + at as i64;
+    let reason = format!("{key} is {} here; its neighbours count up one by one, and {expected} would be next", datum.text);
+    let suspect = seen.suspect(&file.path, datum.line, 0.72, reason);
+    for beside in [at.checked_sub(1), Some(at + 1)].into_iter().flatten().filter_map(|n| group.get(n)) {
+        suspect.saw(&file.path, beside.line, format!("{key} is {} here", beside.text));
+    }
 }
 
 /// The message says what kind of value it met: a literal of that kind on the way is where it came in.
-fn literals(ask: &Ask<'_>, seen: &mut Seen) -> bool {
+fn literals(ask: &Ask<'_>, seen: &mut Seen) {
     let have = ask.entry.facts.get("have").map(String::as_str).unwrap_or("");
     let said = &ask.said;
     let kind = match have.rsplit('.').next().unwrap_or(have) {
@@ -162,21 +173,18 @@ fn literals(ask: &Ask<'_>, seen: &mut Seen) -> bool {
         "number" | "int" | "float" | "Integer" => Some(Kind::Num),
         "boolean" | "bool" => Some(Kind::Bool),
         "NoneType" => Some(Kind::Nil),
-        _ if said.contains("not a function") || said.contains("Cannot create property") || said.contains("is not iterable") => None,
         _ => None,
     };
     let kinds: Vec<Kind> = match kind {
         // A compiler shows the very place where the two meet.
-        Some(_) if ask.entry.report.code.is_some() || ask.entry.report.reader == "diagnostic" => return false,
+        Some(_) if ask.entry.report.code.is_some() || ask.entry.report.reader == "diagnostic" => return,
         None if said.contains("unsupported operand") && said.contains("str") => vec![Kind::Str],
-        // A compiler shows the very place where the two meet.
-        Some(_) if ask.entry.report.code.is_some() || ask.entry.report.reader == "diagnostic" => return false,
         None if said.contains("unsupported operand") && said.contains("NoneType") => vec![Kind::Nil],
-        None if said.contains("not a function") && ask.family() != "name-not-there" => vec![Kind::Str, Kind::Num, Kind::Table],
+        None if said.contains("not a function") && ask.family() == "name-not-there" => vec![Kind::Str],
+        None if said.contains("not a function") => vec![Kind::Str, Kind::Num, Kind::Table],
         Some(kind) => vec![kind],
-        None => return false,
+        None => return,
     };
-    let mut any = false;
     for mark in &ask.trail {
         let Some(node) = mark.node.filter(|n| kinds.contains(&n.kind())) else { continue };
         let on_report = mark.line() == ask.line && Some(mark.path()) == ask.path();
@@ -184,7 +192,9 @@ fn literals(ask: &Ask<'_>, seen: &mut Seen) -> bool {
         let direct = node
             .parent()
             .is_some_and(|p| matches!(p.kind(), Kind::Values | Kind::Call | Kind::New | Kind::Pair | Kind::Table | Kind::Return | Kind::Param));
-        if !direct || on_report {
+        // What a function of the library is given is not what it gives back.
+        let to_library = node.parent().filter(|p| p.is(Kind::Call)).and_then(At::last_name).is_some_and(|name| !ask.words.is_made(name));
+        if !direct || on_report || to_library {
             continue;
         }
         let written = node.text().map_or("this".to_owned(), |t| format!("“{t}”"));
@@ -198,56 +208,15 @@ fn literals(ask: &Ask<'_>, seen: &mut Seen) -> bool {
         };
         let usual = if variable {
             0.6
+        } else if ask.family() == "name-not-there" && have.is_empty() {
+            continue;
         } else if by_design(ask, node) {
             0.22
         } else {
             0.5
         };
         seen.suspect(&mark.file.path, node.line(), usual + 0.3 * mark.weight, reason);
-        any |= usual >= 0.5;
     }
-    any
-}
-
-/// A number on the way to the index that the list, as far as it is written out, does not reach.
-fn past_the_end(ask: &Ask<'_>, seen: &mut Seen) -> bool {
-    if !matches!(ask.family(), "out-of-range" | "value-not-there") {
-        return false;
-    }
-    let lists: Vec<(&FileFacts, At<'_>)> = ask
-        .trail
-        .iter()
-        .filter_map(|m| Some((m.file, m.node?)))
-        .filter(|(_, n)| n.is(Kind::Table) && n.children().next().is_some() && n.children().all(|c| !c.is(Kind::Pair)))
-        .filter(|(_, n)| n.parent().is_some_and(|p| p.is(Kind::Values)))
-        .collect();
-    let [(home, list)] = lists.as_slice() else { return false };
-    let length = list.children().count() as i64;
-    let from = i64::from(home.language == crate::code::Language::Lua);
-    let keys: Vec<&str> =
-        ask.trail.iter().filter_map(|m| m.node).filter(|n| n.is(Kind::Index)).filter_map(|n| n.child(1)).filter_map(At::last_name).collect();
-    let outside = |text: &str| text.parse::<i64>().is_ok_and(|n| n < from || n >= from + length);
-    let mut any = false;
-    let mut tell = |file: &FileFacts, line: u32, number: &str| {
-        let suspect = seen.suspect(&file.path, line, 0.88, format!("{number} is past the end: the list holds {length} entries, counted from {from}"));
-        suspect.saw(&home.path, list.line(), format!("the list of {length}"));
-        any = true;
-    };
-    for key in &keys {
-        for file in ask.scope.iter() {
-            for datum in file.data.iter().filter(|d| d.role == Role::Value && d.path.rsplit('/').next() == Some(key) && outside(&d.text)) {
-                if ask.data_tie(file, datum.record, "") >= 0.5 {
-                    tell(file, datum.line, &datum.text);
-                }
-            }
-            for value in file.tree.named(key).filter_map(At::assigned_value).filter(|v| v.is(Kind::Num)) {
-                if let Some(number) = value.text().filter(|t| outside(t) && *t != "0") {
-                    tell(file, value.line(), number);
-                }
-            }
-        }
-    }
-    any
 }
 
 /// Whether everything that is put where this literal is put is of its kind: then it is meant so.
@@ -265,46 +234,4 @@ fn by_design(ask: &Ask<'_>, literal: At<'_>) -> bool {
     });
     let others: Vec<At<'_>> = values.filter(|v| v.id() != literal.id()).collect();
     !others.is_empty() && others.iter().all(|v| v.kind() == literal.kind() || v.is(Kind::Un) && literal.is(Kind::Bool))
-}
-
-/// Loops that run one step too far.
-fn bounds(ask: &Ask<'_>, seen: &mut Seen) -> bool {
-    if !matches!(ask.family(), "out-of-range" | "value-not-there") {
-        return false;
-    }
-    let mut any = false;
-    let length = |n: At<'_>| {
-        n.whole().any(|c| matches!(c.last_name(), Some("length" | "size" | "len" | "Length" | "Count")) || c.is(Kind::Un) && c.is_called("#"))
-    };
-    for mark in &ask.trail {
-        let Some(node) = mark.node.filter(|n| n.makes() == Some(How::Loop)) else { continue };
-        let Some(counting) = node.parent().and_then(At::parent).filter(|p| p.is(Kind::For)) else { continue };
-        let (start, limit) = (counting.child(1), counting.child(2));
-        let lua = mark.file.language == crate::code::Language::Lua;
-        let begins_past = !lua && start.is_some_and(|s| length(s) && !s.is(Kind::Bin));
-        let ends_past = !lua && limit.is_some_and(|l| matches!(l.text(), Some("<=")) && l.child(1).is_some_and(|r| length(r) && !r.is(Kind::Bin)));
-        let begins_at_zero = lua && start.is_some_and(|s| s.is(Kind::Num) && s.is_called("0"));
-        if begins_past || ends_past || begins_at_zero {
-            let what = if begins_at_zero {
-                "the loop begins at 0, where Lua's lists begin at 1"
-            } else if begins_past {
-                "the loop begins at the length itself, one past the last"
-            } else {
-                "the loop goes on to the length itself, one past the last"
-            };
-            seen.suspect(&mark.file.path, counting.line(), 0.86, what);
-            any = true;
-        }
-    }
-    // An index that was shifted before it got here.
-    for mark in ask.trail.iter().filter(|m| m.weight > 0.3) {
-        let Some(node) = mark.node.filter(|n| n.is(Kind::Bin) && matches!(n.text(), Some("+" | "-"))) else { continue };
-        let one = node.child(1).is_some_and(|c| c.is(Kind::Num) && matches!(c.text(), Some("1")));
-        let on_report = mark.line() == ask.line && Some(mark.path()) == ask.path();
-        if one && !on_report && ask.family() == "out-of-range" {
-            seen.suspect(&mark.file.path, node.line(), 0.4 + 0.3 * mark.weight, "one is counted on here before it is used as an index");
-            any = true;
-        }
-    }
-    any
 }

@@ -3,6 +3,7 @@
 use super::missing::names_file;
 use super::{Ask, Check, Evidence, Seen, Verdict};
 use crate::code::{At, FileFacts, Index, Kind};
+use serde::Serialize;
 use std::collections::{HashMap, HashSet};
 use std::sync::Arc;
 
@@ -10,7 +11,7 @@ use std::sync::Arc;
 pub static CHECK: Check = Check { id: "loops", applies: |ask| ask.family() != "does-not-parse" || ask.said.contains("loading"), look };
 
 /// One arrow of the ring: `from` brings in `to` at `line`.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize)]
 pub struct Arrow {
     /// The file that brings in.
     pub from: Arc<str>,

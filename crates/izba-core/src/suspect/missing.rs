@@ -224,6 +224,12 @@ pub fn names_file(import: &str, file: &FileFacts) -> bool {
 /// Declared, and given nothing.
 fn never_given(ask: &Ask<'_>, seen: &mut Seen) -> bool {
     let mut any = false;
+    // Where the sentence tells what kind of value was met, there was one.
+    let met =
+        ask.entry.facts.get("have").is_some_and(|have| !matches!(have.as_str(), "nil" | "null" | "undefined" | "None" | "NoneType" | "no value"));
+    if met && ask.family() == "wrong-kind" {
+        return false;
+    }
     for mark in &ask.trail {
         // Begun with nothing, where every other line counts on from it.
         if let Some(node) =
@@ -277,7 +283,9 @@ fn unused_parameters(ask: &Ask<'_>, seen: &mut Seen) {
                 let constructs = function.has(Flag::Constructor) || matches!(function.text(), Some("new" | "init" | "create"));
                 let used = function.whole().any(|n| n.is(Kind::Name) && n.is_called(name));
                 // Its neighbours are kept under their own names, and it is not.
-                let keeps = |word: &str| function.whole().any(|n| n.is(Kind::Field) && n.is_called(word) && n.makes().is_some());
+                // Kept under an underline it is kept.
+                let same = |n: At<'_>, word: &str| n.text().is_some_and(|t| t.trim_matches('_') == word.trim_matches('_'));
+                let keeps = |word: &str| function.whole().any(|n| n.is(Kind::Field) && same(n, word) && n.makes().is_some());
                 let forgotten = !keeps(name) && function.params().filter(|p| *p != param).filter_map(At::text).filter(|p| keeps(p)).count() >= 1;
                 if !constructs || used && !forgotten {
                     continue;
@@ -401,7 +409,8 @@ fn taken_away(ask: &Ask<'_>, seen: &mut Seen) -> bool {
                     let target = assigned.and_then(|a| a.part(Kind::Targets)).and_then(|t| t.child(0));
                     let first = assigned.is_some_and(|a| a.has(Flag::Local) || a.has(Flag::Member))
                         || node.function().is_none_or(|f| f.has(Flag::Constructor) || matches!(f.text(), Some("new")));
-                    (target.filter(|_| !first).and_then(At::last_name), "an empty list is put into", 0.4)
+                    // Put in under a key it empties nothing but that entry.
+                    (target.filter(|t| !first && !t.is(Kind::Index)).and_then(At::last_name), "an empty list is put into", 0.4)
                 }
                 _ => continue,
             };

@@ -8,7 +8,9 @@
 mod access;
 mod alike;
 mod ask;
+mod bounds;
 mod flow;
+mod holes;
 mod kinds;
 mod lists;
 mod loops;
@@ -29,6 +31,7 @@ mod words;
 pub use alike::{Alike, alike};
 pub use ask::Ask;
 pub use loops::{Arrow, odd_arrow, rings};
+pub use spelling::names_of;
 pub use words::{As, Stand, Words, is_name, plural};
 
 use crate::code::{Index, Language, SyntaxFault};
@@ -133,6 +136,8 @@ pub struct Check {
 /// All checks.
 pub static CHECKS: &[&Check] = &[
     &access::CHECK,
+    &bounds::CHECK,
+    &holes::CHECK,
     &kinds::CHECK,
     &lists::CHECK,
     &loops::CHECK,
@@ -201,7 +206,12 @@ const MOST: usize = 12;
 /// What is less sure than this is not told: a newcomer walks down every wrong way that is pointed out.
 const TOLD: f32 = 0.24;
 /// What is less sure than this is a place to look at, and no reason.
-const WORTH: f32 = 0.34;
+const WORTH: f32 = 0.42;
+
+/// So many suspects of one check, none surer than the others by more than [`ALIKE`], tell nothing; they are then as sure as [`CROWDED`].
+const CROWD: usize = 3;
+const ALIKE: f32 = 0.05;
+const CROWDED: f32 = 0.48;
 
 /// Looks for who did it.
 ///
@@ -230,6 +240,7 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
         }
     }
     kept.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));
+    shut_out(&mut kept);
     kept.retain(|s| s.confidence >= TOLD || s.check == "reported");
     kept.truncate(MOST);
     for suspect in kept.iter().filter(|s| s.check != "reported" && s.confidence >= WORTH).take(4) {
@@ -259,6 +270,27 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
     let first = kept.first().filter(|s| s.confidence >= LIKELY && ask.family() != "does-not-parse");
     let alike = first.map_or_else(Vec::new, |s| alike(index, &s.file, s.line));
     Findings { suspects: kept, reasons, ways, alike, version: index.version }
+}
+
+/// One mistake has one place: of suspects that shut one another out only the surest can be likely. Where one check finds many
+/// that are all alike, it has told none of them apart.
+fn shut_out(kept: &mut [Suspect]) {
+    if let Some(lead) = kept.first().filter(|s| s.confidence >= LIKELY) {
+        let (check, confidence) = (lead.check, lead.confidence);
+        let alike = |s: &Suspect| s.check == check && s.confidence >= LIKELY && confidence - s.confidence <= ALIKE;
+        let crowd = kept.iter().filter(|s| alike(s)).count() >= CROWD && check != "syntax";
+        for suspect in kept.iter_mut().filter(|s| crowd && alike(s)) {
+            suspect.confidence -= confidence - CROWDED;
+        }
+        if crowd {
+            kept.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));
+            return shut_out(kept);
+        }
+    }
+    let most = LIKELY - 0.02;
+    for suspect in kept.iter_mut().skip(1) {
+        suspect.confidence = suspect.confidence.min(most);
+    }
 }
 
 fn text_of(index: &Index, suspect: &Suspect) -> String {

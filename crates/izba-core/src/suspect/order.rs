@@ -1,7 +1,8 @@
 //! order: what gives the value stands there, and runs too late.
 
+use super::words::BEGINNINGS;
 use super::{Ask, Check, Evidence, Seen, Verdict};
-use crate::code::{At, Datum, FileFacts, How, Kind, Role};
+use crate::code::{At, Datum, FileFacts, Flag, How, Kind, Language, Role};
 
 /// The check.
 pub static CHECK: Check = Check {
@@ -42,16 +43,18 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
                     }
                     // The reading line has to read it before: by name in the same function, or as a field anywhere.
                     // So may what it calls: the steps further in have run before the line below it.
-                    let by_inner = || ask.steps[..depth].iter().any(|s| s.file.tree.named(name).any(|n| n.line() == s.line && n.makes().is_none()));
+                    // A variable of the step's own function is not seen there, and a field is no variable.
+                    let everybodys =
+                        node.is(Kind::Field) || step.function.is_none_or(|f| outlives(node, f) && step.file.language != Language::Python);
+                    let reads = |n: At<'_>, line: u32| n.line() == line && n.makes().is_none() && n.is(Kind::Field) == node.is(Kind::Field);
+                    let by_inner = || everybodys && ask.steps[..depth].iter().any(|s| s.file.tree.named(name).any(|n| reads(n, s.line)));
                     let read_before =
                         step.file.tree.named(name).any(|n| n.line() <= step.line && n.makes().is_none() && (inside(n) || n.is(Kind::Field)))
                             || by_inner();
                     let given_before = step.file.tree.named(name).any(|n| {
                         n.makes().is_some_and(|h| h != How::Key) && n.line() <= step.line && (n.function() == step.function) && !n.is_bare()
                     });
-                    if given_before && !node.is(Kind::Field)
-                        || node.parent().and_then(At::parent).is_some_and(|p| p.has(crate::code::Flag::Augmented))
-                    {
+                    if given_before && !node.is(Kind::Field) || node.parent().and_then(At::parent).is_some_and(|p| p.has(Flag::Augmented)) {
                         continue;
                     }
                     if !read_before && !node.is(Kind::Field) {
@@ -70,13 +73,7 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
                 _ if node.is(Kind::Call) && node.step() == node || node.is(Kind::Call) && node.parent().is_some_and(|p| p.is(Kind::Values)) => {
                     // A call further down that would have set it.
                     let Some(function) = node.last_name().and_then(|n| called(ask, n)) else { continue };
-                    let sets = function.1.whole().find(|n| {
-                        n.makes() == Some(How::Assigned)
-                            && (n.is(Kind::Field) || n.is(Kind::Name) && outlives(*n, function.1))
-                            && n.text().is_some_and(|t| names.contains(&t))
-                            && n.assigned_value().is_none_or(|v| !v.is(Kind::Nil))
-                    });
-                    let Some(sets) = sets else { continue };
+                    let Some((home, sets)) = sets(ask, function, &names, &trail, 2) else { continue };
                     // Called before too, it is not too late.
                     let before = step
                         .file
@@ -93,11 +90,7 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
                         step.line
                     );
                     let suspect = seen.suspect(&step.file.path, node.line(), 0.8 * weight, reason);
-                    suspect.saw(&function.0.path, sets.line(), format!("{name} gets its value here")).saw(
-                        &step.file.path,
-                        step.line,
-                        "this runs first",
-                    );
+                    suspect.saw(&home.path, sets.line(), format!("{name} gets its value here")).saw(&step.file.path, step.line, "this runs first");
                     found = true;
                 }
                 _ => {}
@@ -105,6 +98,7 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
         }
     }
     found |= made_later(ask, seen);
+    found |= never_called(ask, &names, seen);
     // A key that is put in by the same function further down.
     if let (Some(file), Some(asked)) = (ask.file, &ask.asked) {
         let function = ask.steps.first().and_then(|s| s.function);
@@ -127,6 +121,50 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
             .collect();
         seen.reason(Verdict::RuledOut, "the value comes too late: it is set further down the way that was running", evidence);
     }
+}
+
+/// Where a function, or one that it calls, gives one of these names a value that is still there afterwards. Of what lies further
+/// back on the trail only variables that belong to everybody count.
+fn sets<'a>(ask: &Ask<'a>, of: (&'a FileFacts, At<'a>), names: &[&str], trail: &[&str], deep: u32) -> Option<(&'a FileFacts, At<'a>)> {
+    let (file, function) = of;
+    let gives = |n: &At<'a>| {
+        let lasting = n.is(Kind::Field) || n.is(Kind::Name) && outlives(*n, function) && file.language != Language::Python;
+        let asked = |t: &str| names.contains(&t) || n.is(Kind::Name) && trail.contains(&t);
+        n.makes() == Some(How::Assigned) && lasting && n.text().is_some_and(asked) && n.assigned_value().is_none_or(|v| !v.is(Kind::Nil))
+    };
+    if let Some(found) = function.whole().find(gives) {
+        return Some((file, found));
+    }
+    let inner = function.whole().filter(|n| n.is(Kind::Call) && deep > 0).filter_map(At::last_name);
+    inner.filter_map(|name| called(ask, name)).filter(|(_, f)| *f != function).find_map(|f| sets(ask, f, names, trail, deep - 1))
+}
+
+/// A function that gives the value, and that nobody calls: its call is missing above the line where the program began.
+fn never_called(ask: &Ask<'_>, names: &[&str], seen: &mut Seen) -> bool {
+    let Some(begin) = ask.steps.iter().rev().find(|s| s.function.is_none()).or(ask.steps.last()) else { return false };
+    let mut any = false;
+    for file in ask.scope.iter().filter(|f| f.language.is_code()) {
+        for function in file.tree.all().filter(|n| n.is(Kind::Func) && !n.has(Flag::Method) && !n.has(Flag::Constructor)) {
+            let Some(name) = function.text().filter(|n| ask.words.count(n) == 1 && !BEGINNINGS.contains(n)) else { continue };
+            if function.line() <= begin.line && function.last_line() >= begin.line {
+                continue;
+            }
+            let key = |n: &At<'_>| {
+                n.is(Kind::Index)
+                    && n.parent().is_some_and(|p| p.is(Kind::Targets))
+                    && n.child(1).is_some_and(|k| ask.asked.is_some() && k.text() == ask.asked.as_deref())
+            };
+            let given = function.whole().find(key).or_else(|| sets(ask, (file, function), names, &[], 0).map(|(_, n)| n));
+            let Some(given) = given else { continue };
+            let what = ask.asked.as_deref().filter(|_| given.is(Kind::Index)).or(given.text()).unwrap_or_default();
+            let reason = format!("{name} gives {what} its value, and nothing calls {name}: its call is missing before this line");
+            let suspect = seen.suspect(&begin.file.path, begin.line.saturating_sub(1).max(1), 0.84, reason);
+            suspect.to(begin.line).saw(&file.path, given.line(), format!("{what} gets its value here"));
+            suspect.saw(&file.path, function.line(), format!("{name} is made here, and stands nowhere else"));
+            any = true;
+        }
+    }
+    any
 }
 
 /// Of two parts that begin in the order in which a list of data names them, the one that gives the value begins later.
@@ -165,15 +203,13 @@ fn made_later(ask: &Ask<'_>, seen: &mut Seen) -> bool {
 
 /// Whether a variable that a function sets is still there when it has ended.
 fn outlives(target: At<'_>, function: At<'_>) -> bool {
-    let local = target.parent().and_then(At::parent).is_some_and(|a| a.has(crate::code::Flag::Local));
+    let local = target.parent().and_then(At::parent).is_some_and(|a| a.has(Flag::Local));
     let taken = function.params().any(|p| p.text() == target.text());
     // Lua's and JavaScript's undeclared variables are everybody's; Python's are the function's own.
     !local
         && !taken
         && !function.whole().any(|n| {
-            n.makes() == Some(How::Assigned)
-                && n.text() == target.text()
-                && n.parent().and_then(At::parent).is_some_and(|a| a.has(crate::code::Flag::Local))
+            n.makes() == Some(How::Assigned) && n.text() == target.text() && n.parent().and_then(At::parent).is_some_and(|a| a.has(Flag::Local))
         })
 }
 

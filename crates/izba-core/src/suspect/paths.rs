@@ -1,10 +1,31 @@
 //! paths: a file is asked for that is not there; who names it, and what lies there instead.
 
 use super::{Ask, Check, Evidence, Seen, Verdict};
-use crate::code::{Kind, Role, slip};
+use crate::code::{Kind, Role, Slip, slip};
 
 /// The check.
-pub static CHECK: Check = Check { id: "paths", applies: |ask| ask.family() == "file-not-there" || wanted(ask).next().is_some(), look };
+pub static CHECK: Check = Check { id: "paths", applies: |ask| ask.family() == "file-not-there" || ask.file_names().next().is_some(), look };
+
+/// Said to be not there, and yet it lies in a folder: texts that are one slip away from the folder's name.
+fn misnamed_folders(ask: &Ask<'_>, seen: &mut Seen) -> bool {
+    let mut any = false;
+    let lost = ["not found", "cannot open", "could not", "missing", "no such", "can't"].iter().any(|w| ask.said.to_lowercase().contains(w));
+    let names: Vec<String> = ask.file_names().map(|n| n.rsplit('/').next().unwrap_or(n).to_owned()).filter(|_| lost).collect();
+    let folders = || ask.index.on_disk.iter().flat_map(|p| p.split('/').rev().skip(1));
+    for file in ask.index.on_disk.iter().filter(|p| names.iter().any(|n| p.rsplit('/').next() == Some(n))) {
+        let Some(folder) = file.rsplit('/').nth(1) else { continue };
+        for home in ask.scope.iter().filter(|f| f.language.is_code()) {
+            for node in home.tree.all().filter(|n| n.is(Kind::Str)) {
+                let near = |part: &&str| !folders().any(|f| f == *part) && matches!(slip(part, folder), Some(Slip::Letter | Slip::Case));
+                let Some(part) = node.text().unwrap_or("").split('/').find(near) else { continue };
+                let reason = format!("{part} stands here; the folder that {} lies in is called {folder}", file.rsplit('/').next().unwrap_or(file));
+                seen.suspect(&home.path, node.line(), 0.86, reason).saw(file, 0, "this is where it lies");
+                any = true;
+            }
+        }
+    }
+    any
+}
 
 fn wanted<'b>(ask: &'b Ask<'_>) -> impl Iterator<Item = &'b str> {
     // Names of the project's own scripts in the sentence are places, not what is asked for.
@@ -31,7 +52,7 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
     }
     asked.sort_by_key(|a| std::cmp::Reverse(a.len()));
     asked.dedup();
-    let mut found = false;
+    let mut found = misnamed_folders(ask, seen);
     for path in &asked {
         let name = path.rsplit(['/', '\\']).next().unwrap_or(path);
         let stem = name.split_once('.').map_or(name, |(s, _)| s);
@@ -125,7 +146,7 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
             }
         }
     }
-    if let (false, Some(path)) = (found, ask.path()) {
+    if let (false, false, Some(path)) = (found, asked.is_empty(), ask.path()) {
         let evidence = vec![Evidence { file: path.clone(), line: ask.line, saw: asked.join(", ") }];
         seen.reason(Verdict::CantTell, "the name is put together while the program runs; no line of the project holds it", evidence);
     }

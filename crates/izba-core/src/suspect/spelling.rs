@@ -2,7 +2,7 @@
 
 use super::words::{As, BEGINNINGS, is_name, plural};
 use super::{Ask, Check, Evidence, Seen, Verdict};
-use crate::code::{How, Language, Role, Slip, slip};
+use crate::code::{How, Kind, Language, Role, Slip, slip};
 
 /// The check.
 pub static CHECK: Check = Check { id: "spelling", applies: |ask| ask.file.is_some() && ask.family() != "does-not-parse", look };
@@ -19,6 +19,7 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
     }
     lone(ask, &asked, seen);
     found += of_language(ask, seen);
+    found += of_constructor(ask, seen);
     if found == 0
         && let Some(name) = &ask.asked
     {
@@ -34,17 +35,24 @@ fn of_asked(ask: &Ask<'_>, name: &str, first: bool, seen: &mut Seen) -> usize {
     if ask.words.is_made(name) && first && ask.words.stands(name).iter().any(|s| matches!(s.as_what, As::Made(How::Function | How::Class))) {
         return 0;
     }
+    // What the language itself has is spelt right: it is asked of the wrong thing.
+    if first && !ask.words.is_made(name) && outside_names(ask).any(|n| n == name) {
+        return 0;
+    }
+    // So is what bears the name of a script that nothing brings in.
+    let script = |f: &&crate::code::FileFacts| f.language.is_code() && f.stem().eq_ignore_ascii_case(name) && ask.path() != Some(&f.path);
+    let brought = |f: &crate::code::FileFacts| {
+        ask.file.is_some_and(|own| own.tree.all().any(|n| n.is(Kind::Import) && n.text().is_some_and(|t| super::missing::names_file(t, f))))
+    };
+    let unread = ask.scope.iter().copied().find(script).is_some_and(|f| !brought(f));
     let near = ask.words.near(name, |w, stands| {
-        w != name && stands.iter().any(|s| matches!(s.as_what, As::Made(_) | As::DataKey | As::File | As::Text | As::DataValue))
+        w != name
+            && !(unread && w.eq_ignore_ascii_case(name))
+            && stands.iter().any(|s| matches!(s.as_what, As::Made(_) | As::DataKey | As::File | As::Text | As::DataValue))
     });
     let mut found = 0;
     // A variable is often called like its type, in small letters: that is no slip.
-    let called = ask
-        .words
-        .stands(name)
-        .iter()
-        .filter_map(|s| s.node)
-        .any(|n| n.parent().is_some_and(|p| p.is(crate::code::Kind::Call) && p.child(0) == Some(n)));
+    let called = ask.words.stands(name).iter().filter_map(|s| s.node).any(|n| n.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(n)));
     let of_type = |other: &str| {
         !called
             && other.eq_ignore_ascii_case(name)
@@ -102,7 +110,7 @@ fn of_asked(ask: &Ask<'_>, name: &str, first: bool, seen: &mut Seen) -> usize {
                     || uses <= 1
                         && ask.path() == Some(&maker.file.path)
                         && matches!(maker.as_what, As::Made(How::Assigned))
-                        && maker.node.is_some_and(|n| n.is(crate::code::Kind::Name)),
+                        && maker.node.is_some_and(|n| n.is(Kind::Name)),
                 ask.path(),
             ) {
                 let suspect = seen.suspect(
@@ -140,17 +148,22 @@ fn of_asked(ask: &Ask<'_>, name: &str, first: bool, seen: &mut Seen) -> usize {
     found
 }
 
+/// The names that come with a language and its libraries, divided by white space.
+pub fn names_of(language: Language) -> &'static str {
+    match language {
+        Language::JavaScript | Language::TypeScript => include_str!("../../words/names/javascript.txt"),
+        Language::Lua => include_str!("../../words/names/lua.txt"),
+        Language::Python => include_str!("../../words/names/python.txt"),
+        Language::Java => include_str!("../../words/names/java.txt"),
+        Language::CSharp => include_str!("../../words/names/csharp.txt"),
+        Language::Kotlin => include_str!("../../words/names/kotlin.txt"),
+        _ => "",
+    }
+}
+
 /// The language's own names, and those of libraries and engines that the user taught under `names` in `izba.toml`.
 fn outside_names<'b>(ask: &'b Ask<'_>) -> impl Iterator<Item = &'b str> {
-    let own = match ask.file.map(|f| f.language) {
-        Some(Language::JavaScript | Language::TypeScript) => include_str!("../../words/names/javascript.txt"),
-        Some(Language::Lua) => include_str!("../../words/names/lua.txt"),
-        Some(Language::Python) => include_str!("../../words/names/python.txt"),
-        Some(Language::Java) => include_str!("../../words/names/java.txt"),
-        Some(Language::CSharp) => include_str!("../../words/names/csharp.txt"),
-        Some(Language::Kotlin) => include_str!("../../words/names/kotlin.txt"),
-        _ => "",
-    };
+    let own = ask.file.map_or("", |f| names_of(f.language));
     let settings = ask.index.file("izba.toml");
     let taught = settings.into_iter().flat_map(|f| &f.data).filter(|d| d.role == Role::Value && d.path.as_ref() == "names");
     own.split_whitespace().chain(taught.map(|d| d.text.as_ref()))
@@ -166,6 +179,26 @@ fn of_language(ask: &Ask<'_>, seen: &mut Seen) -> usize {
     let Some((other, slip)) = near else { return 0 };
     let reason = format!("{name} is no name of {}; {other} is, and {}", file.language.name(), slip.words());
     seen.suspect(path, ask.line, 0.86 * slip.weight(), reason).saw(path, ask.line, name.clone());
+    1
+}
+
+/// A method without a type that is nearly called like its class was meant as the class's constructor.
+fn of_constructor(ask: &Ask<'_>, seen: &mut Seen) -> usize {
+    let (Some(file), Some(path)) = (ask.file, ask.path()) else { return 0 };
+    if !ask.said.contains("return type") {
+        return 0;
+    }
+    let Some(class) = file.tree.all().filter(|n| n.is(Kind::Class) && n.line() <= ask.line && n.last_line() >= ask.line).last() else { return 0 };
+    let Some(name) = class.text() else { return 0 };
+    let Some(line) = file.line(ask.line) else { return 0 };
+    let written = line.split('(').next().unwrap_or(line).split_whitespace().next_back().unwrap_or("");
+    let Some(slip) = slip(name, written) else { return 0 };
+    // The others say which of the two is right, and so does the name of the file.
+    let right = |word: &str| ask.words.count(word) + usize::from(file.stem() == word);
+    let (at, wrong, other) = if right(written) > right(name) { (class.line(), name, written) } else { (ask.line, written, name) };
+    let reason = format!("{wrong} is written here, and {other} elsewhere: a constructor is called like its class, and {}", slip.words());
+    let suspect = seen.suspect(path, at, 0.88, reason);
+    suspect.saw(path, if at == class.line() { ask.line } else { class.line() }, other.to_owned());
     1
 }
 

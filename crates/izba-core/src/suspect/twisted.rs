@@ -1,5 +1,6 @@
 //! twisted: arguments in another order than the parameters, a hidden object left out, a type where one of its objects belongs.
 
+use super::flow::bindings;
 use super::{Ask, Check, Seen};
 use crate::code::{At, FileFacts, Flag, How, Kind, Language};
 
@@ -10,6 +11,8 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
     dots_and_colons(ask, seen);
     hidden_object(ask, seen);
     types_for_objects(ask, seen);
+    made_static(ask, seen);
+    handed_over_crosswise(ask, seen);
     self_not_first(ask, seen);
     orders(ask, seen);
 }
@@ -171,7 +174,10 @@ fn types_for_objects(ask: &Ask<'_>, seen: &mut Seen) {
             );
         }
     }
-    // A method was made static, and uses what only an object has.
+}
+
+/// A method was made static, and uses what only an object has.
+fn made_static(ask: &Ask<'_>, seen: &mut Seen) {
     if (ask.said.contains("non-static") || ask.said.contains("invalid method reference") || ask.said.contains("static context"))
         && let Some(step) = ask.steps.first()
     {
@@ -202,6 +208,29 @@ fn types_for_objects(ask: &Ask<'_>, seen: &mut Seen) {
                     format!("{name} is static here, and uses {} of one object", uses.unwrap_or("what is")),
                 );
             }
+        }
+    }
+}
+
+/// A function of the library wants another kind of value as this argument, and another argument of the same call is of that kind.
+fn handed_over_crosswise(ask: &Ask<'_>, seen: &mut Seen) {
+    let fact = |key: &str| ask.entry.facts.get(key).map(String::as_str);
+    let (Some(callee), Some(arg), Some(want)) = (fact("callee"), fact("arg").and_then(|n| n.parse::<usize>().ok()), fact("want")) else { return };
+    let kind = match want {
+        "table" | "list" | "dict" => Kind::Table,
+        "string" | "str" => Kind::Str,
+        "number" | "int" | "float" => Kind::Num,
+        "function" => Kind::Func,
+        _ => return,
+    };
+    let (Some(file), Some(path)) = (ask.file, ask.path()) else { return };
+    let given =
+        |n: At<'_>| n.is(kind) || n.text().is_some_and(|t| bindings(file, n, t).iter().any(|b| b.assigned_value().is_some_and(|v| v.is(kind))));
+    for call in ask.on_line().filter(|n| n.is(Kind::Call) && n.last_name() == Some(callee)) {
+        let crossed = call.arguments().enumerate().find(|(at, n)| at + 1 != arg && given(*n)).map(|(at, _)| at + 1);
+        if let Some(at) = crossed {
+            let reason = format!("{callee} wants a {want} as argument {arg} here, and argument {at} is one: they stand the other way round");
+            seen.suspect(path, ask.line, 0.86, reason);
         }
     }
 }

@@ -208,7 +208,16 @@ fn keys(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
                     continue;
                 }
                 let about = ask.asked.as_deref() == Some(*key) || ask.mentioned.iter().any(|m| m == key) || ask.subject_names().contains(key);
-                let line = record.last().map_or(1, |d| d.line);
+                // Where it stands in its siblings: after the key that comes before it there.
+                let before = group.iter().find_map(|r| {
+                    let at = r.iter().position(|d| d.text.as_ref() == *key)?;
+                    Some(at.checked_sub(1).map(|b| r[b].text.as_ref()))
+                });
+                let line = match before.flatten().and_then(|b| record.iter().find(|d| d.text.as_ref() == b)) {
+                    Some(datum) => datum.line,
+                    None if before == Some(None) => record.first().map_or(1, |d| d.line.saturating_sub(1).max(1)),
+                    None => record.last().map_or(1, |d| d.line),
+                };
                 let tie = record.first().map_or(0.0, |d| ask.data_tie(file, d.record, ""));
                 let confidence = if about { 0.82 } else { 0.4 * tie };
                 if confidence < 0.1 {
@@ -245,7 +254,9 @@ fn places_of_key(ask: &Ask<'_>, seen: &mut Seen) -> bool {
     let mut any = false;
     // Where data holds other such keys.
     for stand in ask.words.stands(asked).iter().filter(|s| s.as_what == As::DataValue) {
-        let suspect = seen.suspect(&stand.file.path, stand.line, 0.64, format!("{asked} is named here, and nothing of that name is there"));
+        let alone = ask.words.stands(asked).iter().filter(|s| s.as_what == As::DataValue).count() == 1;
+        let confidence = if alone { 0.64 } else { 0.52 };
+        let suspect = seen.suspect(&stand.file.path, stand.line, confidence, format!("{asked} is named here, and nothing of that name is there"));
         suspect.saw(&stand.file.path, stand.line, asked.to_owned());
         any = true;
     }
@@ -300,7 +311,7 @@ fn registrations(ask: &Ask<'_>, seen: &mut Seen) -> bool {
                 siblings.iter().filter(|(at, ..)| *at < nth).max_by_key(|(at, ..)| *at).or_else(|| siblings.first()).copied().expect("there is one");
             let follows = siblings.iter().any(|(at, ..)| *at < nth);
             let line = if follows { before.line() } else { before.line().saturating_sub(1).max(1) };
-            let confidence = if asked { 0.87 } else { 0.5 };
+            let confidence = if asked { 0.87 } else { 0.53 };
             let suspect = seen.suspect(&home.path, line, confidence, format!("{name} is made and never put in here, as its siblings are"));
             suspect.to(line + 1).saw(&file.path, function.line(), format!("{name} is made here, and nothing names it")).saw(
                 &home.path,
