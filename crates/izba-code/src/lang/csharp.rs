@@ -246,7 +246,9 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
         }
         "block" => w.block(node),
         "break_statement" | "continue_statement" => w.leaf(Kind::Leave, 0, None, node),
-        "modifier" | "comment" | "attribute_list" | "array_rank_specifier" => {}
+        "modifier" | "comment" | "attribute_list" => {}
+        // The length of an array that is made.
+        "array_rank_specifier" => w.each(node),
         "expression_statement" | "parenthesized_expression" | "global_statement" => w.each(node),
         _ => w.other(node),
     }

@@ -1,5 +1,6 @@
 //! access: the member is there, and not open to those who ask for it.
 
+use super::missing::names_file;
 use super::{Ask, Check, Seen};
 use crate::code::{At, FileFacts, Flag, How, Kind, Language};
 
@@ -81,7 +82,16 @@ fn offered(ask: &Ask<'_>, home: &FileFacts, node: At<'_>, asked: &str, seen: &mu
                 |n: &At<'_>| n.is(Kind::Field) && n.is_called("exports") || n.is(Kind::Name) && n.is_called("exports") || n.has(Flag::Export);
             let exports: Vec<At<'_>> = home.tree.all().filter(|n| is_export(n)).map(At::step).collect();
             let handed = exports.iter().any(|e| e.whole().any(|n| n.text() == Some(asked)));
-            if handed || exports.is_empty() {
+            if handed {
+                return;
+            }
+            if exports.is_empty() {
+                let brought = ask.file.is_some_and(|f| f.tree.all().any(|n| n.is(Kind::Import) && n.text().is_some_and(|t| names_file(t, home))));
+                if brought {
+                    let end = home.text.lines().count().max(1) as u32;
+                    let reason = format!("{} hands out nothing: no line of it says what others may use", home.name());
+                    seen.suspect(&home.path, end, 0.86, reason).saw(&home.path, node.line(), format!("{asked} is made here"));
+                }
                 return;
             }
             // One line for all, or one for each in the order in which they are made.

@@ -240,8 +240,23 @@ impl<'a> Ask<'a> {
         if found.is_empty() && (self.said.contains("not a function") || self.said.contains("attempt to call") || self.said.contains("not callable")) {
             found.extend(nodes.iter().filter(|n| n.is(Kind::Call)).filter_map(|n| n.child(0)));
         }
-        let operands =
-            ["arithmetic", "concatenate", "compare", "operand", "divi", "modulo", "concatenate"].iter().any(|w| self.said.to_lowercase().contains(w));
+        let operands = [
+            "arithmetic",
+            "concatenate",
+            "compare",
+            "operand",
+            "divi",
+            "modulo",
+            "to add",
+            "to sub",
+            "to mul",
+            "to div",
+            "to mod",
+            "to pow",
+            "to idiv",
+        ]
+        .iter()
+        .any(|w| self.said.to_lowercase().contains(w));
         if found.is_empty() && operands {
             for bin in nodes.iter().filter(|n| n.is(Kind::Bin) || n.is(Kind::Assign) && n.has(crate::code::Flag::Augmented)) {
                 found.extend(bin.whole().skip(1).filter(|n| {

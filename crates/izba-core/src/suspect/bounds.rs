@@ -7,7 +7,7 @@ use crate::code::{At, FileFacts, How, Kind, Role};
 pub static CHECK: Check = Check { id: "bounds", applies: |ask| matches!(ask.family(), "value-not-there" | "out-of-range"), look };
 
 fn look(ask: &Ask<'_>, seen: &mut Seen) {
-    let any = bounds(ask, seen) | past_the_end(ask, seen);
+    let any = bounds(ask, seen) | past_the_end(ask, seen) | at_the_length(ask, seen);
     if !any && let Some(path) = ask.path().filter(|_| ask.family() == "out-of-range") {
         let evidence = vec![Evidence {
             file: path.clone(),
@@ -51,6 +51,29 @@ fn past_the_end(ask: &Ask<'_>, seen: &mut Seen) -> bool {
                     tell(file, value.line(), number);
                 }
             }
+        }
+    }
+    any
+}
+
+/// An entry read at the length of its own list: one past the last, where lists begin at 0.
+fn at_the_length(ask: &Ask<'_>, seen: &mut Seen) -> bool {
+    let mut any = false;
+    let zero = |m: &&super::flow::Mark<'_>| m.file.language != crate::code::Language::Lua;
+    for mark in ask.trail.iter().filter(|m| m.weight > 0.2).filter(zero) {
+        let Some(node) = mark.node.filter(|n| n.is(Kind::Index) && !n.parent().is_some_and(|p| p.is(Kind::Targets))) else { continue };
+        let (Some(list), Some(key)) = (node.child(0).and_then(At::last_name), node.child(1)) else { continue };
+        let length = match key.kind() {
+            Kind::Field if matches!(key.text(), Some("length" | "Length" | "Count" | "size")) => key.child(0),
+            Kind::Call if matches!(key.last_name(), Some("len" | "size" | "Count")) => {
+                key.arguments().next().or_else(|| key.child(0).and_then(|c| c.child(0)))
+            }
+            _ => None,
+        };
+        if length.and_then(At::last_name) == Some(list) {
+            let reason = format!("{list} is read at its own length here; its last entry stands one before that");
+            seen.suspect(&mark.file.path, node.line(), 0.88, reason);
+            any = true;
         }
     }
     any

@@ -2,7 +2,7 @@
 
 use super::words::{As, is_name};
 use super::{Ask, Check, Seen};
-use crate::code::{At, Datum, FileFacts, How, Kind, Role};
+use crate::code::{At, Datum, FileFacts, How, Kind, Role, Slip, slip};
 use std::collections::BTreeMap;
 
 /// The check.
@@ -126,6 +126,14 @@ fn lookups(ask: &Ask<'_>, seen: &mut Seen) {
         // Where most are no keys of it, they are no keys at all.
         let [lacking] = lacking[..] else { continue };
         if !values.iter().any(|(v, ..)| keys.contains(v)) {
+            continue;
+        }
+        // One slip away from a key, and written once: the slip is where it is written.
+        let slipped = keys.iter().find_map(|key| slip(lacking, key).filter(|s| *s <= Slip::Letter).map(|s| (*key, s)));
+        let mut written = values.iter().filter(|(v, ..)| *v == lacking);
+        if let (Some((near, slip)), Some((_, file, line)), None) = (slipped, written.next(), written.next()) {
+            let reason = format!("{lacking} is looked up, and what is listed is {near}: {}", slip.words());
+            seen.suspect(&file.path, *line, 0.8, reason).saw(&home.path, literal.line(), keys.join(", "));
             continue;
         }
         let reason = format!("{} are listed here, and {lacking} is not, though it is looked up", keys.join(", "));

@@ -17,6 +17,8 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
     imports(ask, seen);
     let bare = never_given(ask, seen);
     unused_parameters(ask, seen);
+    never_read(ask, seen);
+    undeclared(ask, seen);
     let gone = taken_away(ask, seen);
     if ask.family() == "value-not-there"
         && let Some(path) = ask.path()
@@ -63,7 +65,7 @@ const KNOWN: &[(&str, &str, &str)] = &[
 ];
 
 /// Types of the standard libraries that have to be brought in.
-const KNOWN_TYPES: &[&str] = &[
+pub(super) const KNOWN_TYPES: &[&str] = &[
     "List",
     "ArrayList",
     "Map",
@@ -153,7 +155,8 @@ fn imports(ask: &Ask<'_>, seen: &mut Seen) {
         })
         .collect();
     let known = KNOWN.iter().any(|(n, l, _)| *n == wanted && l.eq_ignore_ascii_case(file.language.name()));
-    let known_type = matches!(file.language, Language::Java | Language::CSharp) && KNOWN_TYPES.contains(&wanted.as_str());
+    let known_type =
+        matches!(file.language, Language::Java | Language::CSharp) && (KNOWN_TYPES.contains(&wanted.as_str()) || wanted.ends_with("Exception"));
     if made_here || homes.is_empty() && !known && !known_type {
         return;
     }
@@ -185,7 +188,18 @@ fn imports(ask: &Ask<'_>, seen: &mut Seen) {
         (None, _, Some(main)) => (main, main.tree.all().filter(|n| n.is(Kind::Import)).last().map_or(1, At::line)),
         // What comes with the runtime usually stands before what is one's own.
         (None, Some(_), _) if homes.is_empty() => (file, imports[0].line()),
-        (None, Some(last), _) => (file, last.line()),
+        // Where they stand in order, in that order.
+        (None, Some(last), _) => {
+            let own: Vec<At<'_>> = imports.iter().copied().filter(|i| ask.scope.iter().any(|f| i.text().is_some_and(|t| names_file(t, f)))).collect();
+            let stem = |i: &At<'_>| i.text().map(|t| t.rsplit(['/', '.']).next().unwrap_or(t).to_lowercase());
+            let wanted = homes.first().map(|h| h.stem().to_lowercase());
+            let in_order = own.len() >= 2 && own.windows(2).all(|w| stem(&w[0]) <= stem(&w[1]));
+            let before = own.iter().rev().find(|i| stem(i) <= wanted).map(|i| i.line());
+            match in_order {
+                true => (file, before.unwrap_or_else(|| own[0].line().saturating_sub(1).max(1))),
+                false => (file, last.line()),
+            }
+        }
         (None, None, None) => (file, 1),
     };
     let (confidence, reason) = match same {
@@ -303,6 +317,75 @@ fn unused_parameters(ask: &Ask<'_>, seen: &mut Seen) {
                 suspect.to(line + 1).saw(&file.path, param.line(), format!("{name} is taken as a parameter"));
             }
         }
+    }
+}
+
+/// A constructor takes what bears the name of one of its class's fields, never reads it, and nothing else fills that field.
+fn never_read(ask: &Ask<'_>, seen: &mut Seen) {
+    let same = |a: &str, b: &str| a.trim_matches('_').eq_ignore_ascii_case(b.trim_matches('_'));
+    for file in ask.scope.iter().filter(|f| f.language.is_code()) {
+        for function in file.tree.all().filter(|n| n.is(Kind::Func) && n.has(Flag::Constructor)) {
+            let (Some(class), Some(block)) = (function.class(), function.part(Kind::Block)) else { continue };
+            for param in function.params() {
+                let Some(name) = param.text().filter(|t| !matches!(*t, "self" | "this")) else { continue };
+                let read = function.whole().any(|n| n.is(Kind::Name) && n.is_called(name));
+                let member = |n: &At<'_>| {
+                    n.makes().is_some() && n.function().is_none() && n.parent().and_then(At::parent).is_some_and(|p| p.has(Flag::Member))
+                };
+                let Some(field) = class.whole().filter(|n| n.text().is_some_and(|t| same(t, name))).find(member) else { continue };
+                let filled = class.whole().any(|n| {
+                    n.text().is_some_and(|t| same(t, name))
+                        && n.makes() == Some(How::Assigned)
+                        && n.assigned_value().is_some()
+                        && n.function().is_some()
+                });
+                if read || filled {
+                    continue;
+                }
+                let kept = |word: &str| block.whole().find(|n| n.makes().is_some() && n.text().is_some_and(|t| same(t, word))).map(At::line);
+                let before = function.params().take_while(|p| *p != param).filter_map(At::text).last();
+                let line = before.and_then(kept).unwrap_or(block.line());
+                let field_name = field.text().unwrap_or(name);
+                let about = ask.subject_names().iter().chain(ask.asked.as_deref().iter()).any(|n| same(n, name)) || ask.says(name);
+                let confidence = if about { 0.86 } else { 0.52 + 0.2 * ask.relevance(file, function.line()) };
+                let reason = format!("{name} is taken here and never read: no line keeps it as {field_name}");
+                let suspect = seen.suspect(&file.path, line, confidence, reason);
+                suspect.to(line + 1).saw(&file.path, field.line(), format!("{field_name} is declared here, and nothing fills it"));
+            }
+        }
+    }
+}
+
+/// A variable that a function reads and writes and that nothing declares: its first line is missing.
+fn undeclared(ask: &Ask<'_>, seen: &mut Seen) {
+    let (Some(name), Some(step)) = (ask.asked.as_deref(), ask.steps.first()) else { return };
+    let unset = ask.family() == "name-not-there" || ask.said.contains("UnboundLocalError") || ask.said.contains("local variable");
+    if !unset || !name.starts_with(|c: char| c.is_lowercase()) {
+        return;
+    }
+    // Counting on is no making, and neither is giving a value where a compiler wants a declaration.
+    let counts_on =
+        |n: At<'_>| n.parent().and_then(At::parent).is_some_and(|a| a.has(Flag::Augmented) || step.file.language.is_checked() && !a.has(Flag::Local));
+    if step
+        .file
+        .tree
+        .named(name)
+        .any(|n| n.makes().is_some_and(|how| how != How::Assigned) || n.makes().is_some() && n.is(Kind::Name) && !counts_on(n))
+    {
+        return;
+    }
+    let uses: Vec<At<'_>> = step.file.tree.named(name).filter(|n| n.is(Kind::Name) && n.function() == step.function).collect();
+    let Some(first) = uses.first().filter(|_| uses.len() >= 2) else { return };
+    // The step of the function's own block that reads it first; a loop is begun above it.
+    let block = step.function.and_then(|f| f.part(Kind::Block));
+    let Some(begin) = first.ancestors().find(|a| a.parent() == block && block.is_some()) else { return };
+    let line = begin.line().saturating_sub(1).max(1);
+    let reason =
+        format!("{name} is read and written in this function, and no line declares it: its first value is missing above line {}", begin.line());
+    let suspect = seen.suspect(&step.file.path, line, 0.82, reason);
+    suspect.to(begin.line());
+    for one in uses.iter().take(3) {
+        suspect.saw(&step.file.path, one.line(), name.to_owned());
     }
 }
 

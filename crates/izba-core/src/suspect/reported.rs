@@ -32,7 +32,8 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
     if ask.family() == "wrong-kind" && compiled && ask.file.is_some_and(|f| f.language.is_checked()) && (literal(Kind::Str) || literal(Kind::Num)) {
         confidence = 0.66;
     }
-    let raises = nodes.iter().any(|n| n.is(Kind::Throw) || n.is(Kind::Call) && matches!(n.last_name(), Some("error" | "fail" | "panic")));
+    let raises =
+        !compiled && nodes.iter().any(|n| n.is(Kind::Throw) || n.is(Kind::Call) && matches!(n.last_name(), Some("error" | "fail" | "panic")));
     if raises {
         confidence = 0.3;
         reason = "the program raises this error here itself; what made it do so lies before".to_owned();

@@ -172,7 +172,9 @@ fn outside_names<'b>(ask: &'b Ask<'_>) -> impl Iterator<Item = &'b str> {
 /// The name that the error asks for is one slip away from one that comes with the language, a library or the engine.
 fn of_language(ask: &Ask<'_>, seen: &mut Seen) -> usize {
     let (Some(name), Some(path), Some(file)) = (&ask.asked, ask.path(), ask.file) else { return 0 };
-    if ask.family() != "name-not-there" || ask.words.is_made(name) || outside_names(ask).any(|n| n == name) {
+    // What stands in several lines is a name of its own, whose making is missing; and some types only have to be brought in.
+    let own = file.tree.named(name).count() > 1 || super::missing::KNOWN_TYPES.contains(&name.as_str());
+    if ask.family() != "name-not-there" || own || ask.words.is_made(name) || outside_names(ask).any(|n| n == name) {
         return 0;
     }
     let near = outside_names(ask).filter_map(|n| Some((n, slip(name, n).filter(|s| *s <= Slip::Letters)?))).min_by_key(|(_, slip)| *slip);
