@@ -3,6 +3,9 @@
 use crate::code::{How, Index, Kind, Role, Slip};
 use crate::suspect::{As, Evidence, Reason, Verdict, Words};
 
+/// What says of an object whether it is shown or does anything.
+const SWITCHES: &[&str] = &["visible", "shown", "enabled", "active", "alive"];
+
 /// Looks into an object, handler or script of which nothing is heard, in the order in which people should look.
 pub fn look(name: &str, index: &Index) -> Vec<Reason> {
     let files: Vec<_> = index.files().iter().map(AsRef::as_ref).collect();
@@ -59,8 +62,10 @@ pub fn look(name: &str, index: &Index) -> Vec<Reason> {
                     .collect::<Vec<_>>()
             })
             .filter(|e| e.file != home.path)
-            .take(3)
             .collect();
+        let mut loaded = loaded;
+        loaded.dedup();
+        loaded.truncate(3);
         if home.language.is_code() {
             match loaded.is_empty() {
                 true => say(
@@ -119,11 +124,40 @@ pub fn look(name: &str, index: &Index) -> Vec<Reason> {
             false => say(Verdict::Likely, format!("a name in or around {} leads nowhere", home.name()), slips),
         }
     }
-    say(
-        Verdict::CantTell,
-        "it is there and hidden: switched invisible, behind a layer, or outside the picture. That shows only while it runs".into(),
-        Vec::new(),
-    );
+    // Is it hidden, as far as data tells?
+    let before: Vec<Evidence> = crate::checks::all(index)
+        .into_iter()
+        .filter(|r| r.check == "hidden")
+        .filter_map(|r| {
+            let named = |e: &&Evidence| e.saw.split(' ').next().is_some_and(|n| n.eq_ignore_ascii_case(bare));
+            r.evidence.iter().find(named).map(|e| [Evidence { file: r.file.clone(), line: r.line, saw: r.text.clone() }, e.clone()])
+        })
+        .flatten()
+        .collect();
+    // Is it switched off, in its own script or where data places it?
+    let off = |node: crate::code::At<'_>| node.assigned_value().is_some_and(|v| v.is(Kind::Bool) && v.is_called("false"));
+    let switched = homes.iter().filter(|h| h.language.is_code()).flat_map(|h| {
+        let nodes = SWITCHES.iter().flat_map(|word| h.tree.named(word)).filter(|n| n.makes() == Some(How::Assigned) && off(*n));
+        nodes.map(|n| Evidence { file: h.path.clone(), line: n.line(), saw: format!("{} is set to false here", n.text().unwrap_or_default()) })
+    });
+    let placed = files.iter().flat_map(|f| {
+        let own = |record: u32| f.data.iter().any(|d| d.record == record && d.text.eq_ignore_ascii_case(bare));
+        let off = f.data.iter().filter(move |d| d.role == Role::Value && d.text.as_ref() == "false" && own(d.record));
+        let named = off.filter(|d| d.path.rsplit('/').next().is_some_and(|key| SWITCHES.contains(&key)));
+        named.map(|d| Evidence {
+            file: f.path.clone(),
+            line: d.line,
+            saw: format!("{} is false here", d.path.rsplit('/').next().unwrap_or_default()),
+        })
+    });
+    let switched: Vec<Evidence> = placed.chain(switched).take(4).collect();
+    if !switched.is_empty() {
+        say(Verdict::Likely, format!("{bare} is switched off; look whether anything switches it on again"), switched);
+    }
+    if !before.is_empty() {
+        say(Verdict::Likely, format!("{bare} is hidden: something opaque stands before it"), before);
+    }
+    say(Verdict::CantTell, "it is there and hidden: switched invisible, or outside the picture. That shows only while it runs".into(), Vec::new());
     say(Verdict::CantTell, "the condition that leads to it is never true. Print its values, or pause there".into(), Vec::new());
     steps
 }

@@ -4,6 +4,7 @@
 
 mod blocks;
 mod handlers;
+mod hidden;
 mod names;
 mod parses;
 mod prints;
@@ -72,8 +73,17 @@ pub struct Check {
 }
 
 /// All checks, in the order in which they are shown.
-pub static CHECKS: &[&Check] =
-    &[&parses::CHECK, &rings::CHECK, &wiring::CHECK, &resources::CHECK, &names::CHECK, &handlers::CHECK, &blocks::CHECK, &prints::CHECK];
+pub static CHECKS: &[&Check] = &[
+    &parses::CHECK,
+    &rings::CHECK,
+    &wiring::CHECK,
+    &resources::CHECK,
+    &names::CHECK,
+    &hidden::CHECK,
+    &handlers::CHECK,
+    &blocks::CHECK,
+    &prints::CHECK,
+];
 
 /// The heading of a check.
 pub fn title_of(id: &str) -> &'static str {

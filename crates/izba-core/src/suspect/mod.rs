@@ -9,6 +9,7 @@ mod access;
 mod alike;
 mod ask;
 mod bounds;
+mod far;
 mod flow;
 mod holes;
 mod kinds;
@@ -137,6 +138,7 @@ pub struct Check {
 pub static CHECKS: &[&Check] = &[
     &access::CHECK,
     &bounds::CHECK,
+    &far::CHECK,
     &holes::CHECK,
     &kinds::CHECK,
     &lists::CHECK,
@@ -207,6 +209,7 @@ const MOST: usize = 12;
 const TOLD: f32 = 0.24;
 /// What is less sure than this is a place to look at, and no reason.
 const WORTH: f32 = 0.42;
+const WORTH_BESIDE: f32 = 0.5;
 
 /// So many suspects of one check, none surer than the others by more than [`ALIKE`], tell nothing; they are then as sure as [`CROWDED`].
 const CROWD: usize = 3;
@@ -243,7 +246,9 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
     shut_out(&mut kept);
     kept.retain(|s| s.confidence >= TOLD || s.check == "reported");
     kept.truncate(MOST);
-    for suspect in kept.iter().filter(|s| s.check != "reported" && s.confidence >= WORTH).take(4) {
+    // Beside a likely one only what is nearly so: the rest would lead away from it.
+    let worth = if kept.first().is_some_and(|s| s.confidence >= LIKELY) { WORTH_BESIDE } else { WORTH };
+    for suspect in kept.iter().filter(|s| s.check != "reported" && s.confidence >= worth).take(4) {
         let verdict = if suspect.confidence >= LIKELY { Verdict::Likely } else { Verdict::CantTell };
         let mut evidence = vec![Evidence { file: suspect.file.clone(), line: suspect.line, saw: text_of(index, suspect) }];
         evidence.extend(suspect.evidence.iter().cloned());
