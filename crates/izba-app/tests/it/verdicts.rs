@@ -59,6 +59,33 @@ const CASES: &[Case] = &[
         edit: ("tide.js", "require(\"./moon\")", "require(\"./stars\")"),
     },
     Case {
+        check: "far",
+        files: &[
+            (
+                "page.js",
+                "async function nextSeat(seat) {\n  const answer = await fetch(\"/seats/next?seat=\" + seat);\n  if (!answer.ok) {\n    throw new Error(await answer.text());\n  }\n}\nnextSeat(3);\n",
+            ),
+            (
+                "Seats.kt",
+                "class Seats {\n    private val free = listOf(\"bow\", \"stern\")\n    fun next(seat: Int): String {\n        return free[seat]\n    }\n}\n",
+            ),
+        ],
+        console: "/ferry/page.js:4\n    throw new Error(await answer.text());\n    ^\n\nError: java.lang.IndexOutOfBoundsException: Index 3 out of bounds for length 2\n    at nextSeat (/ferry/page.js:4:11)\n",
+        edit: ("Seats.kt", "free[seat]", "free.getOrElse(seat) { \"none\" }"),
+    },
+    Case {
+        check: "holes",
+        files: &[
+            (
+                "lamps.js",
+                "const setup = require(\"./setup.json\");\nconst oil = setup.oil.litres;\nconst wind = setup.wind.knots;\nconsole.log(oil, wind, setup.title);\n",
+            ),
+            ("setup.json", "{\n  \"title\": \"lamps\",\n  \"wind\": { \"knots\": 4 }\n}\n"),
+        ],
+        console: "/ferry/lamps.js:2\nconst oil = setup.oil.litres;\n                      ^\n\nTypeError: Cannot read properties of undefined (reading 'litres')\n    at Object.<anonymous> (/ferry/lamps.js:2:23)\n",
+        edit: ("setup.json", "\"title\"", "\"oil\": { \"litres\": 2 },\n  \"title\""),
+    },
+    Case {
         check: "missing",
         files: &[
             ("log.lua", "local Log = {}\nfunction Log.keep()\n  return Knots.holds(3)\nend\nprint(Log.keep())\n"),
@@ -258,6 +285,15 @@ const REMARKS: &[Case] = &[
         files: &[("lamp.lua", "local Lamp = {}\nfunction Lamp.shine()\n  return brightnes\nend\nbrightness = 4\nreturn Lamp\n")],
         console: "",
         edit: ("lamp.lua", "brightnes\n", "brightness\n"),
+    },
+    Case {
+        check: "hidden",
+        files: &[(
+            "scene.json",
+            "{\n  \"layers\": [\"far\", \"near\"],\n  \"pictures\": { \"fog\": { \"size\": [40, 40], \"opaque\": true }, \"gull\": { \"size\": [4, 4] } },\n  \"objects\": [\n    { \"kind\": \"Fog\", \"picture\": \"fog\", \"layer\": \"near\", \"at\": [20, 20] },\n    { \"kind\": \"Gull\", \"picture\": \"gull\", \"layer\": \"far\", \"at\": [30, 10] }\n  ]\n}\n",
+        )],
+        console: "",
+        edit: ("scene.json", "[30, 10]", "[90, 10]"),
     },
     Case {
         check: "handlers",

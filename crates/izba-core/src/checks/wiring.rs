@@ -2,7 +2,7 @@
 
 use super::{Check, Look, Remark, remark};
 use crate::code::{Datum, How, Role, Slip};
-use crate::suspect::{As, Words, is_name, plural};
+use crate::suspect::{As, Stand, Words, is_name, plural};
 use std::collections::BTreeMap;
 
 /// The check.
@@ -24,7 +24,10 @@ fn capital(text: &str) -> String {
 
 fn look(look: &Look<'_>) -> Vec<Remark> {
     let mut found = Vec::new();
+    let parts = look.index.parts();
     for file in look.index.data() {
+        // Of another program in the same folder the names are others'.
+        let ours = |s: &Stand<'_>| parts.together(&s.file.path, &file.path);
         let mut natures: BTreeMap<&str, Vec<&Datum>> = BTreeMap::new();
         for datum in file.data.iter().filter(|d| is_name(&d.text)) {
             if datum.role == Role::Value {
@@ -57,7 +60,7 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
             let led_anywhere = group.iter().filter(|d| leads(&look.words, &d.text)).count();
             for datum in group.iter().filter(|d| !leads(&look.words, &d.text)) {
                 let near = look.words.near(&datum.text, |_, stands| {
-                    stands.iter().any(|s| matches!(s.as_what, As::Made(How::Function | How::Class | How::Key) | As::DataKey))
+                    stands.iter().any(|s| matches!(s.as_what, As::Made(How::Function | How::Class | How::Key) | As::DataKey) && ours(s))
                 });
                 let near = near.into_iter().find(|(w, s)| (*s <= Slip::Letter || *s == Slip::Word && led > 0) && !plural(w, &datum.text));
                 let (text, confidence) = match (&near, led * 2 >= group.len() && led > 0) {
@@ -72,7 +75,7 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                     _ => continue,
                 };
                 let mut one = remark(CHECK.id, file, datum.line, confidence, text);
-                if let Some(stand) = near.and_then(|(other, _)| look.words.stands(other).first().copied()) {
+                if let Some(stand) = near.and_then(|(other, _)| look.words.stands(other).iter().find(|s| ours(s)).copied()) {
                     one = one.saw(&stand.file.path, stand.line, "what it is near to");
                 }
                 if led > 0 {

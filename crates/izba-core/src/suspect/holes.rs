@@ -36,7 +36,7 @@ fn section(ask: &Ask<'_>, name: &str, seen: &mut Seen) {
     let owner = |n: At<'_>| n.child(0).and_then(At::last_name).map(str::to_owned);
     let Some(asked) = ask.subjects.iter().copied().find(|s| s.is(Kind::Field) && s.is_called(name)) else { return };
     let Some(of) = owner(asked).filter(|o| !matches!(o.as_str(), "self" | "this")) else { return };
-    if ask.words.stands(name).iter().any(|s| matches!(s.as_what, As::Made(_))) {
+    if ask.words.stands(name).iter().filter_map(|s| s.node).any(|n| n.makes().is_some() && !n.is(Kind::Name)) {
         return;
     }
     // What else is read of the same owner.

@@ -135,6 +135,10 @@ fn imports(ask: &Ask<'_>, seen: &mut Seen) {
     }
     // Of a field the file of its owner has to be brought in.
     let of_field = ask.subjects.first().filter(|s| s.is(Kind::Field)).and_then(|s| s.child(0)).and_then(At::last_name);
+    // Asked of the module itself, which the file does bring in.
+    if of_field.is_some_and(|owner| file.language != Language::Lua && file.tree.named(owner).any(|n| n.makes() == Some(How::Import))) {
+        return;
+    }
     let wanted = of_field.filter(|_| file.language == Language::Lua).map_or(name.clone(), str::to_owned);
     let makes = |f: &FileFacts, word: &str| {
         f.tree.named(word).any(|n| match n.makes() {

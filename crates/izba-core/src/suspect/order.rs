@@ -31,6 +31,10 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
         let end = step.function.map_or(u32::MAX, At::last_line);
         let inside = |n: At<'_>| n.function() == step.function;
         let weight = 1.0 - 0.03 * depth as f32;
+        // All that a script makes comes after what it brings in: where that needs it, they need one another, which is told as a ring.
+        if depth > 0 && step.file.tree.on_line(step.line).any(|n| n.is(Kind::Import)) {
+            continue;
+        }
         for node in step.file.tree.all().filter(|n| n.line() > step.line && n.line() <= end && inside(*n)) {
             match node.makes() {
                 Some(How::Assigned | How::Class | How::Function) => {
