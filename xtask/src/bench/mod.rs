@@ -1,11 +1,12 @@
 //! Benchmarks, each against something on the same machine in the same run: `cargo xtask bench`. The results are written to
-//! docs/BENCHMARKS.md. One part alone: `cargo xtask bench read|live|idle|session|ledger|kill|flood`.
+//! docs/BENCHMARKS.md. One part alone: `cargo xtask bench read|live|idle|session|suspects|ledger|kill|flood`.
 
 mod flood;
 mod ledger;
 mod live;
 mod log;
 mod read;
+mod suspects;
 mod terminal;
 
 use crate::{Outcome, cargo, root, say};
@@ -26,8 +27,15 @@ impl Report {
 
 type Part = (&'static str, fn(&std::path::Path, &mut Report) -> Result<(), String>);
 
-const PARTS: [Part; 6] =
-    [("read", read::run), ("live", live::flood), ("idle", live::idle), ("session", live::session), ("ledger", ledger::run), ("kill", ledger::kill)];
+const PARTS: [Part; 7] = [
+    ("read", read::run),
+    ("live", live::flood),
+    ("idle", live::idle),
+    ("session", live::session),
+    ("suspects", suspects::run),
+    ("ledger", ledger::run),
+    ("kill", ledger::kill),
+];
 
 pub fn run(words: &[String]) -> Outcome {
     match words.first().map(String::as_str) {
@@ -44,7 +52,7 @@ pub fn run(words: &[String]) -> Outcome {
     }
     let parts: Vec<&Part> = PARTS.iter().filter(|(name, _)| words.is_empty() || words.iter().any(|w| w == name)).collect();
     if parts.is_empty() {
-        return Err("say which benchmark: read, live, idle, session, ledger, kill, flood, or none for all of them".into());
+        return Err("say which benchmark: read, live, idle, session, suspects, ledger, kill, flood, or none for all of them".into());
     }
     cargo(&["build", "--profile", "dist", "--package", "izba-app"])?;
     let mut report = Report::default();

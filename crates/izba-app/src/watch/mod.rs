@@ -489,7 +489,9 @@ impl Worker {
             } else {
                 QUIET_TICK
             };
-            match inbox.recv_timeout(wait) {
+            let settles = self.engine.settles_at();
+            let until = |at: izba_core::Millis| Duration::from_millis(at.since(izba_sources::now()).max(1));
+            match inbox.recv_timeout(settles.map_or(wait, |at| wait.min(until(at)))) {
                 Ok(Order::Quit) | Err(RecvTimeoutError::Disconnected) => break,
                 Ok(order) => changed |= self.obey(order),
                 Err(RecvTimeoutError::Timeout) => {}
@@ -511,7 +513,8 @@ impl Worker {
             if changed || busy {
                 busy_at = Instant::now();
             }
-            if (changed && shown.elapsed() >= FRAME) || shown.elapsed() >= TICK {
+            let settled = settles.is_some_and(|at| izba_sources::now() >= at);
+            if ((changed || settled) && shown.elapsed() >= FRAME) || shown.elapsed() >= TICK {
                 self.publish();
                 shown = Instant::now();
                 changed = false;

@@ -18,8 +18,9 @@ use jiff::tz::TimeZone;
 use serde::{Deserialize, Serialize};
 use std::sync::Arc;
 
-/// An entry that nothing has followed for this long is shown as it stands.
-const SETTLED_MS: u64 = 150;
+/// An entry that nothing has followed for this long is shown as it stands: traces are written line by line, though without a
+/// pause. What comes later still belongs to it.
+const SETTLED_MS: u64 = 20;
 
 /// Layouts of one source.
 const LAYOUTS: usize = 8;
@@ -525,6 +526,17 @@ impl Engine {
     fn views(&self, table: &GroupTable) -> Vec<Arc<GroupView>> {
         let sources: Vec<SourceNow<'_>> = self.sources.iter().map(Source::now).collect();
         table.views(&sources, self.by, self.now)
+    }
+
+    /// When the next entry that is still open will count as it stands, if any was open and too young at the last tick.
+    pub fn settles_at(&self) -> Option<Millis> {
+        let now = self.now.unwrap_or_default();
+        let lanes = self.sources.iter().flat_map(|s| s.assemblers.iter());
+        let moments = lanes.filter_map(|a| {
+            let at = Millis(a.newest()?.0.saturating_add(SETTLED_MS as i64));
+            (at > now && a.peek().next().is_some()).then_some(at)
+        });
+        moments.min()
     }
 
     /// Everything a screen shows, as of the last tick. An entry that nothing has followed for a moment counts as it stands.
