@@ -23,18 +23,40 @@ use Step::{Keys, Mend, Until};
 const SHOTS: &[(&str, &[Step])] = &[
     ("tour", &[Until("wick has")]),
     ("now", &[Until("wick has"), Keys(&["T", "Down", "Down", "Down", "Down", "Down", "Down", "Down", "Enter"]), Until("is past the end")]),
-    ("where", &[Until("wick has"), Keys(&["T", "Down", "Down", "Down", "Down", "Enter"]), Until("the end of this if is missing"), Keys(&["z"])]),
+    (
+        "where",
+        &[
+            Until("wick has"),
+            Keys(&["T", "/", "i", "n", "Space", "f", "o", "g", ".", "l", "u", "a", "Enter"]),
+            Until("1 of"),
+            Keys(&["Enter"]),
+            Until("the end of this if is missing"),
+            Keys(&["z"]),
+        ],
+    ),
     (
         "why",
         &[
             Until("wick has"),
-            Keys(&["T", "Down", "Down", "Down", "Down", "Down", "Down", "Down", "Tab", "Tab"]),
-            Until("is past the end"),
+            Keys(&["T", "/", "i", "n", "Space", "c", "a", "b", "i", "n", ".", "l", "u", "a", "Enter"]),
+            Until("cabin.lua:12"),
+            Keys(&["Tab", "Tab"]),
+            Until("begins at 0"),
             Keys(&["z"]),
             Until("right way"),
         ],
     ),
     ("checks", &[Until("wick has"), Keys(&["T", "5"]), Until("Need one another"), Keys(&["Down", "Down"]), Until("opened here")]),
+    (
+        "ring",
+        &[
+            Until("wick has"),
+            Keys(&["T", "5"]),
+            Until("Need one another"),
+            Keys(&["Down", "Down", "Down", "Down", "Down", "Down", "Down", "Down"]),
+            Until("cheapest to cut"),
+        ],
+    ),
     (
         "lines",
         &[

@@ -9,7 +9,7 @@ pub mod mend;
 mod signs;
 mod wellformed;
 
-pub use signs::ladder;
+pub use signs::{ladder, reindented};
 
 use izba_core::code::{FileFacts, Index, Language, Tree};
 use rayon::prelude::*;

@@ -334,6 +334,46 @@ pub fn ladder(language: Language, text: &str) -> Vec<Rung> {
     rungs
 }
 
+/// The lines of a script as they would stand if they were indented by their blocks, however broken those are: from where an
+/// opener or closer is missing on, everything stands too deep or too far out. Python's blocks are its indentation; it stays.
+pub fn reindented(language: Language, text: &str) -> Vec<String> {
+    let lines: Vec<&str> = text.lines().collect();
+    if language == Language::Python || !language.is_code() {
+        return lines.into_iter().map(str::to_owned).collect();
+    }
+    let tokens = tokens(language, text);
+    let unit = tokens.iter().filter(|t| t.first && t.indent > 0).map(|t| t.indent).min().unwrap_or(2).clamp(2, 8) as usize;
+    let mut depths = vec![0usize; lines.len() + 2];
+    let mut openers = std::collections::HashSet::new();
+    for pair in pairs(language, &tokens) {
+        let Some(open) = pair.open.map(|t| &tokens[t]) else { continue };
+        let close = pair.close.map(|t| (&tokens[t], t));
+        // What closes at the beginning of a line stands as far out as what it closes.
+        let leading = |t: usize| (0..=t).rev().take_while(|at| tokens[*at].line == tokens[t].line).all(|at| closes(language, tokens[at].text));
+        let end = close.map_or(lines.len() as u32 + 1, |(token, at)| if leading(at) { token.line } else { token.line + 1 });
+        // Two that open on one line and close together are one step.
+        if end > open.line + 1 && openers.insert((open.line, end)) {
+            (open.line + 1..end).for_each(|line| depths[(line as usize).min(lines.len() + 1)] += 1);
+        }
+    }
+    let within_text: std::collections::HashSet<u32> = tokens
+        .iter()
+        .filter(|t| matches!(t.sort, Sort::Text | Sort::Unclosed))
+        .flat_map(|t| t.line + 1..=t.line + t.text.matches('\n').count() as u32)
+        .collect();
+    let back = |line: u32| tokens.iter().any(|t| t.first && t.line == line && language == Language::Lua && matches!(t.text, "else" | "elseif"));
+    let indented = |(at, text): (usize, &&str)| {
+        let line = at as u32 + 1;
+        let bare = text.trim_start();
+        if bare.is_empty() || within_text.contains(&line) {
+            return (*text).to_owned();
+        }
+        let depth = depths[at + 1].saturating_sub(usize::from(back(line)));
+        format!("{}{bare}", " ".repeat(depth * unit))
+    };
+    lines.iter().enumerate().map(indented).collect()
+}
+
 /// How much brackets, block words and indentation disagree; 0 for a script that is well and well indented.
 pub fn unrest(language: Language, tokens: &[Token<'_>]) -> f32 {
     let mut cost = 0.0;

@@ -177,3 +177,42 @@ proptest! {
         prop_assert!(std::ptr::eq(next.file("a.lua").expect("kept"), index.file("a.lua").expect("there")));
     }
 }
+
+#[test]
+fn a_healthy_script_is_indented_as_it_is_and_a_broken_one_drifts_from_its_fault_on() {
+    let (mut lines, mut moved) = (0, Vec::new());
+    for (path, text) in healthy() {
+        let language = Language::of(&path.to_string_lossy()).expect("known");
+        for (at, (is, was)) in izba_code::reindented(language, &text).iter().zip(text.lines()).enumerate() {
+            lines += 1;
+            if is != was {
+                moved.push(format!("{}:{} {was}", path.file_name().unwrap_or_default().to_string_lossy(), at + 1));
+            }
+        }
+    }
+    // Lines that go on from the one above are indented as their writer likes.
+    assert!(moved.len() * 50 < lines, "{} of {lines}: {moved:#?}", moved.len());
+    let broken = "function tide(h)\n  if h > 2 then\n    rise(h)\nend\n\nfunction ebb(h)\n  fall(h)\nend\n";
+    insta::assert_snapshot!(izba_code::reindented(Language::Lua, broken).join("\n"), @r"
+    function tide(h)
+      if h > 2 then
+        rise(h)
+      end
+
+      function ebb(h)
+        fall(h)
+      end
+    ");
+}
+
+proptest! {
+    #[test]
+    fn any_text_can_be_indented(text in "[a-z(){}\\[\\]\"'\n ]{0,200}", lua in any::<bool>()) {
+        let language = if lua { Language::Lua } else { Language::JavaScript };
+        let lines = izba_code::reindented(language, &text);
+        prop_assert_eq!(lines.len(), text.lines().count());
+        for (is, was) in lines.iter().zip(text.lines()) {
+            prop_assert_eq!(is.trim_start(), was.trim_start());
+        }
+    }
+}

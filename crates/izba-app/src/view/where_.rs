@@ -116,11 +116,22 @@ fn excerpt(model: &Model, place: &Place, rows: u16) -> Option<Excerpt> {
         group.explanation.token
     } else {
         let text = project.line(&place.file, line)?;
-        place.column.map(|c| izba_core::excerpt::token_at(text, c.to_byte(text)))
+        let named = match shown_place(model, group) {
+            Some((Shown::Suspect(suspect), _)) => spoken_of(&suspect.reason).and_then(|w| izba_core::excerpt::find_word(text, w, None)),
+            _ => None,
+        };
+        named.or_else(|| place.column.map(|c| izba_core::excerpt::token_at(text, c.to_byte(text))))
     };
     let above = u32::from(rows.saturating_sub(1)) * 3 / 5;
     let below = u32::from(rows.saturating_sub(1)) - above;
     Excerpt::around(project, &place.file, line, above, below, token)
+}
+
+/// The name or number that a reason speaks of: it begins with that, or with a word of the language that it is told in.
+fn spoken_of(reason: &str) -> Option<&str> {
+    const TOLD: &[&str] = &["the", "a", "an", "this", "there", "here", "it", "no", "nothing", "one", "something", "an", "what"];
+    let word = reason.split_whitespace().next()?.trim_matches(['“', '”', ',', ';']);
+    (!TOLD.contains(&word) && (word.len() > 1 || word.starts_with(|c: char| c.is_ascii_digit()))).then_some(word)
 }
 
 /// Draws the pane.
@@ -220,6 +231,19 @@ fn ladder_of(model: &Model, group: &GroupView, excerpt: &Excerpt) -> Vec<(u16, (
     shown.into_iter().map(|(depth, span, clash)| ((depth - least) as u16, span, clash)).collect()
 }
 
+/// The whole script as its blocks indent it, where there is room for it beside the source.
+fn by_blocks(model: &Model, excerpt: &Excerpt, broken: bool, area: Rect) -> Vec<String> {
+    let language = Language::of(&excerpt.file).filter(|l| l.is_code() && *l != Language::Python);
+    let text = model.shown.snapshot.project.file(&excerpt.file).and_then(|f| f.text.clone());
+    match (text, language) {
+        (Some(text), Some(language)) if broken && area.width >= BESIDE => izba_code::reindented(language, &text),
+        _ => Vec::new(),
+    }
+}
+
+/// From this width on the script as its blocks indent it stands beside the source.
+const BESIDE: u16 = 100;
+
 /// The line that opens what is never closed, when the console names one above the excerpt.
 fn opener(model: &Model, group: &GroupView, place: &Place) -> Option<(u32, String)> {
     let line: u32 = group.entry.facts.get("line")?.parse().ok()?;
@@ -254,10 +278,15 @@ fn draw_excerpt(model: &Model, group: &GroupView, excerpt: &Excerpt, area: Rect,
     let digits = excerpt.rows.last().map_or(1, |r| r.number.to_string().len()) as u16;
     let fault_ink = if group.level() < izba_core::Level::Error { Ink::Straw } else { Ink::Ember };
     let ladder = ladder_of(model, group, excerpt);
+    let beside = by_blocks(model, excerpt, !ladder.is_empty(), area);
     let rungs = ladder.iter().map(|(depth, _, _)| depth + 1).max().unwrap_or(0).min(8);
     let ladder_at = area.x + digits + 2;
     let code_at = area.x + digits + 3 + rungs;
-    let width = area.right().saturating_sub(code_at);
+    let right = if beside.is_empty() { area.right() } else { area.x + area.width / 2 };
+    let width = right.saturating_sub(code_at);
+    if !beside.is_empty() {
+        put(buf, right + 1, y - 1, area.right().saturating_sub(right + 1), &[("indented by its blocks, as they stand", theme.ink(Ink::Smoke))]);
+    }
     // Shared indentation is taken off when the marked part would else lie outside the pane.
     let indent = excerpt
         .rows
@@ -266,11 +295,18 @@ fn draw_excerpt(model: &Model, group: &GroupView, excerpt: &Excerpt, area: Rect,
         .map(|r| r.text.as_str().len() - r.text.as_str().trim_start().len())
         .min()
         .unwrap_or(0);
+    // A long line is shown from where the marked part is seen.
+    let marked = excerpt.rows.iter().find_map(|r| r.marked).map_or((0, 0), |(a, b)| (a.saturating_sub(indent), b.saturating_sub(indent)));
+    let shift =
+        if marked.1 + 2 > usize::from(width) { (marked.1 + 12).saturating_sub(usize::from(width)).min(marked.0.saturating_sub(2)) } else { 0 };
     for row in &excerpt.rows {
         if y >= area.bottom() {
             break;
         }
         let text = row.text.as_str().get(indent..).unwrap_or("");
+        let shifted: String =
+            if text.trim().is_empty() { String::new() } else { std::iter::once('…').chain(text.chars().skip(shift + 1)).collect() };
+        let text = if shift > 0 { shifted.as_str() } else { text };
         if row.at_fault {
             buf.set_style(Rect::new(area.x, y, area.width, 1), theme.ground(Ground::Bench));
         }
@@ -278,6 +314,11 @@ fn draw_excerpt(model: &Model, group: &GroupView, excerpt: &Excerpt, area: Rect,
         put(buf, area.x, y, digits + 1, &[(&format!("{:>w$}", row.number, w = usize::from(digits) + 1), number_ink)]);
         put(buf, code_at, y, width, &[(text, theme.ink(if row.at_fault { Ink::Chalk } else { Ink::Slate }))]);
         soften(model, &excerpt.file, text, code_at, y, width, buf);
+        if let Some(moved) = beside.get(row.number as usize - 1) {
+            let same = moved.len() - moved.trim_start().len() == row.text.as_str().len() - row.text.as_str().trim_start().len();
+            let ink = if same || moved.trim().is_empty() { Ink::Smoke } else { Ink::Straw };
+            put(buf, right + 1, y, area.right().saturating_sub(right + 1), &[(&safe(moved), theme.ink(ink))]);
+        }
         for (depth, rung, clash) in ladder.iter().filter(|(d, r, _)| *d < 8 && (r.0..=r.1).contains(&row.number)) {
             let sign = if row.number == rung.0 {
                 "╷"
@@ -290,7 +331,7 @@ fn draw_excerpt(model: &Model, group: &GroupView, excerpt: &Excerpt, area: Rect,
             put(buf, ladder_at + depth, y, 1, &[(sign, theme.ink(ink))]);
         }
         y += 1;
-        let Some((start, end)) = row.marked.map(|(a, b)| (a.saturating_sub(indent), b.saturating_sub(indent))) else {
+        let Some((start, end)) = row.marked.map(|(a, b)| (a.saturating_sub(indent + shift), b.saturating_sub(indent + shift))) else {
             if row.at_fault && !matches!(shown_place(model, group), Some((Shown::Step(..), _))) && y < area.bottom() {
                 let at = width_cells(text) - width_cells(text.trim_start());
                 note(model, group, code_at + at as u16, y, area, fault_ink, buf);
@@ -300,7 +341,7 @@ fn draw_excerpt(model: &Model, group: &GroupView, excerpt: &Excerpt, area: Rect,
         };
         let mark = Rect::new(code_at + (start as u16).min(width), y - 1, ((end - start) as u16).min(width.saturating_sub(start as u16)), 1);
         buf.set_style(mark, theme.ink(fault_ink).add_modifier(Modifier::UNDERLINED));
-        if is_reported(model, group) && y < area.bottom() {
+        if !matches!(shown_place(model, group), Some((Shown::Step(..), _))) && y < area.bottom() {
             note(model, group, code_at + (start as u16).min(width), y, area, fault_ink, buf);
             y += 1;
         }

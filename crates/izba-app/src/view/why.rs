@@ -4,7 +4,7 @@ use super::pen::{put, safe, title};
 use crate::model::{Model, Question};
 use crate::theme::Ink;
 use izba_core::suspect::Verdict;
-use izba_core::text::wrap;
+use izba_core::text::{width_cells, wrap};
 use izba_core::{GroupView, State};
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
@@ -16,19 +16,28 @@ pub fn rows(model: &Model) -> usize {
 
 /// All words of the pane in one text.
 pub fn whole(model: &Model, group: &GroupView) -> String {
-    text(model, group, usize::MAX).into_iter().fold(String::new(), |all, (_, line)| all + &line + " ")
+    let words = |row: Row| row.into_iter().map(|(_, part)| part).collect::<String>();
+    text(model, group, usize::MAX).into_iter().fold(String::new(), |all, row| all + &words(row) + " ")
 }
 
-/// Lines of the pane: what they are, and their words.
-fn text(model: &Model, group: &GroupView, width: usize) -> Vec<(Ink, String)> {
+/// One row: parts, each with its ink.
+type Row = Vec<(Ink, String)>;
+
+fn paragraph(lines: &mut Vec<Row>, ink: Ink, words: &str, width: usize) {
+    lines.push(Row::new());
+    lines.extend(wrap(words, width).into_iter().map(|line| vec![(ink, line)]));
+}
+
+/// Rows of the pane.
+fn text(model: &Model, group: &GroupView, width: usize) -> Vec<Row> {
     let entry = &*group.entry;
     let report = &entry.report;
-    let mut lines: Vec<(Ink, String)> = Vec::new();
-    let mut labelled = |label: &str, words: &str, ink: Ink| {
+    let mut lines: Vec<Row> = Vec::new();
+    let mut labelled = |label: &str, words: &str| {
         let indent = 9;
         for (at, line) in words.lines().flat_map(|l| wrap(&safe(l), width.saturating_sub(indent).max(10))).enumerate() {
             let head = if at == 0 { label } else { "" };
-            lines.push((ink, format!("{head:<indent$}{line}")));
+            lines.push(vec![(Ink::Smoke, format!("{head:<indent$}")), (Ink::Chalk, line)]);
         }
     };
     let said = |kind: Option<&str>, message: &str| match (kind, message.is_empty()) {
@@ -36,28 +45,28 @@ fn text(model: &Model, group: &GroupView, width: usize) -> Vec<(Ink, String)> {
         (Some(kind), true) => kind.to_owned(),
         (None, _) => message.to_owned(),
     };
-    labelled("It says", &said(report.kind.as_deref(), &report.message), Ink::Chalk);
+    labelled("It says", &said(report.kind.as_deref(), &report.message));
     for detail in &report.details {
-        labelled("", detail, Ink::Chalk);
+        labelled("", detail);
     }
     if let Some(code) = &report.code {
-        labelled("code", code, Ink::Chalk);
+        labelled("code", code);
     }
     for cause in &report.causes {
-        labelled("because", &said(cause.kind.as_deref(), &cause.message), Ink::Chalk);
+        labelled("because", &said(cause.kind.as_deref(), &cause.message));
     }
-    // What it means comes first, then what was found out, then how to mend it; what is only usual stands below.
-    let looked = model.findings(group).is_some();
+    // What it means comes first, then what was found out, then how to mend it; what is only usual stands below, where nothing
+    // likely was found.
+    let found = model.findings(group);
     let paragraphs = &group.explanation.plain;
-    for paragraph in paragraphs.iter().take(if looked { 1 } else { usize::MAX }) {
-        lines.push((Ink::Smoke, String::new()));
-        lines.extend(wrap(&safe(paragraph), width).into_iter().map(|l| (Ink::Smoke, l)));
+    for words in paragraphs.iter().take(if found.is_some() { 1 } else { usize::MAX }) {
+        paragraph(&mut lines, Ink::Chalk, &safe(words), width);
     }
     reasons(model, group, width, &mut lines);
     ways(model, group, width, &mut lines);
-    for paragraph in paragraphs.iter().skip(if looked { 1 } else { usize::MAX }) {
-        lines.push((Ink::Smoke, String::new()));
-        lines.extend(wrap(&safe(paragraph), width).into_iter().map(|l| (Ink::Smoke, l)));
+    let likely = found.is_some_and(|f| f.reasons.iter().any(|r| r.verdict == Verdict::Likely));
+    for words in paragraphs.iter().skip(if found.is_some() { 1 } else { usize::MAX }).filter(|_| !likely) {
+        paragraph(&mut lines, Ink::Smoke, &safe(words), width);
     }
     let mut told: Vec<String> = Vec::new();
     if group.state == State::Quiet || group.state == State::Back || group.after_save.is_some() || group.hangs {
@@ -77,14 +86,13 @@ fn text(model: &Model, group: &GroupView, width: usize) -> Vec<(Ink, String)> {
     }
     told.push(group.reason.clone());
     for sentence in told.iter().filter(|s| !s.is_empty()) {
-        lines.push((Ink::Smoke, String::new()));
-        lines.extend(wrap(sentence, width).into_iter().map(|l| (Ink::Smoke, l)));
+        paragraph(&mut lines, Ink::Smoke, sentence, width);
     }
     lines
 }
 
 /// The reasons that were looked into, each with its verdict and what was seen.
-fn reasons(model: &Model, group: &GroupView, width: usize, lines: &mut Vec<(Ink, String)>) {
+fn reasons(model: &Model, group: &GroupView, width: usize, lines: &mut Vec<Row>) {
     let Some(findings) = model.findings(group) else { return };
     let known = &model.live.known;
     let mut first = true;
@@ -98,34 +106,34 @@ fn reasons(model: &Model, group: &GroupView, width: usize, lines: &mut Vec<(Ink,
             Verdict::RuledOut => ("○", "ruled out"),
         };
         if first {
-            lines.push((Ink::Smoke, String::new()));
+            lines.push(Row::new());
             first = false;
         }
-        let ink = if reason.verdict == Verdict::Likely && !by_user { Ink::Slate } else { Ink::Smoke };
+        let ink = if reason.verdict == Verdict::Likely && !by_user { Ink::Chalk } else { Ink::Smoke };
         let text = format!("{word}: {}", safe(&reason.text));
         for (at, line) in wrap(&text, width.saturating_sub(2)).into_iter().enumerate() {
-            lines.push((ink, format!("{} {line}", if at == 0 { sign } else { " " })));
+            lines.push(vec![(ink, format!("{} {line}", if at == 0 { sign } else { " " }))]);
         }
         for seen in reason.evidence.iter().take(3) {
             let place = match seen.line {
                 0 => safe(&seen.file),
                 line => format!("{}:{line}", safe(&seen.file)),
             };
-            let told = izba_core::text::fit(&format!("{place}  {}", safe(&seen.saw)), width.saturating_sub(4)).into_owned();
-            lines.push((Ink::Ash, format!("    {told}")));
+            let told = izba_core::text::fit(&safe(&seen.saw), width.saturating_sub(6 + width_cells(&place))).into_owned();
+            lines.push(vec![(Ink::Ice, format!("    {place}")), (Ink::Smoke, format!("  {told}"))]);
         }
     }
 }
 
 /// The quick way to mend it and the right one, told apart.
-fn ways(model: &Model, group: &GroupView, width: usize, lines: &mut Vec<(Ink, String)>) {
+fn ways(model: &Model, group: &GroupView, width: usize, lines: &mut Vec<Row>) {
     let Some(ways) = model.findings(group).and_then(|f| f.ways.as_ref()) else { return };
-    lines.push((Ink::Smoke, String::new()));
+    lines.push(Row::new());
     let sketch = ways.sketch.as_ref().map(|s| format!("for example  {s}"));
     for (label, words) in [("quick way", Some(&ways.quick)), ("", sketch.as_ref()), ("right way", Some(&ways.right))] {
         let Some(words) = words else { continue };
         for (at, line) in wrap(&safe(words), width.saturating_sub(11).max(10)).into_iter().enumerate() {
-            lines.push((Ink::Slate, format!("{:<11}{line}", if at == 0 { label } else { "" })));
+            lines.push(vec![(Ink::Smoke, format!("{:<11}", if at == 0 { label } else { "" })), (Ink::Chalk, line)]);
         }
     }
 }
@@ -151,11 +159,9 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     let lines = text(model, group, usize::from(area.width.min(100)));
     let room = usize::from(area.bottom().saturating_sub(y));
     let scroll = model.scroll.1.min(lines.len().saturating_sub(room));
-    for (at, (ink, line)) in lines.iter().skip(scroll).take(room).enumerate() {
-        let row = y + at as u16;
-        // The label steps back behind what the console said.
-        let (label, words) = if *ink == Ink::Chalk && line.len() >= 9 && line.is_char_boundary(9) { line.split_at(9) } else { ("", line.as_str()) };
-        put(buf, area.x, row, area.width, &[(label, theme.ink(Ink::Smoke)), (words, theme.ink(if label.is_empty() { Ink::Chalk } else { *ink }))]);
+    for (at, row) in lines.iter().skip(scroll).take(room).enumerate() {
+        let parts: Vec<(&str, ratatui::style::Style)> = row.iter().map(|(ink, words)| (words.as_str(), theme.ink(*ink))).collect();
+        put(buf, area.x, y + at as u16, area.width, &parts);
     }
     let below = lines.len().saturating_sub(scroll + room);
     if below > 0 {
