@@ -134,11 +134,19 @@ impl Project {
     /// cut on the left (`...pts/lantern.lua`) has to match by its last characters. Of several that fit, the one that
     /// shares most wins; with a draw there is no answer rather than a guess.
     pub fn find(&self, printed: &str) -> Option<Arc<str>> {
+        match self.find_all(printed).as_slice() {
+            [one] => Some(one.clone()),
+            _ => None,
+        }
+    }
+
+    /// All own files that a console may mean by `printed`: those of [`Project::find`] between which nothing decides.
+    pub fn find_all(&self, printed: &str) -> Vec<Arc<str>> {
         // Nearly all that is asked for is outside: a name that no file here has.
         let name = printed.rsplit(['/', '\\']).next().unwrap_or(printed).trim_start_matches('@');
         let name = name.split(['?', '#']).next().unwrap_or(name);
         if !self.by_name.contains_key(name) && !printed.starts_with("...") {
-            return None;
+            return Vec::new();
         }
         let unified = printed.replace('\\', "/");
         let mut path = unified.as_str();
@@ -150,40 +158,41 @@ impl Project {
         }
         let path = path.split(['?', '#']).next().unwrap_or(path);
         if let Some(relative) = path.strip_prefix(&self.root).and_then(|r| r.strip_prefix('/')) {
-            return self.file(&normalise(relative)).map(|f| f.path.clone());
+            return self.file(&normalise(relative)).map(|f| f.path.clone()).into_iter().collect();
         }
         if OUTSIDE.iter().any(|mark| path.contains(mark)) {
-            return None;
+            return Vec::new();
         }
         let cut = path.strip_prefix("...").map(str::to_owned);
         let path = normalise(path.trim_start_matches('/'));
         let candidates = self.by_name.get(base_name(cut.as_deref().unwrap_or(&path)));
         if let Some(cut) = cut {
-            let mut fitting = self.files.iter().filter(|f| f.path.ends_with(cut.as_str()) || cut.ends_with(&format!("/{}", f.path)));
-            let first = fitting.next()?;
-            return fitting.next().is_none().then(|| first.path.clone());
+            let fitting = self.files.iter().filter(|f| f.path.ends_with(cut.as_str()) || cut.ends_with(&format!("/{}", f.path)));
+            return fitting.map(|f| f.path.clone()).collect();
         }
-        let mut best: Option<(usize, Arc<str>)> = None;
-        let mut draw = false;
-        for file in candidates?.iter().filter_map(|i| self.files.get(*i as usize)) {
+        let mut most = 0;
+        let mut best: Vec<Arc<str>> = Vec::new();
+        for file in candidates.into_iter().flatten().filter_map(|i| self.files.get(*i as usize)) {
             let shared = shared_tail(&path, &file.path);
             let own_parts = file.path.split('/').count();
             if shared != own_parts && shared != path.split('/').count() {
                 continue;
             }
-            match &best {
-                Some((most, _)) if *most > shared => {}
-                Some((most, _)) if *most == shared => draw = true,
-                _ => {
-                    draw = false;
-                    best = Some((shared, file.path.clone()));
-                }
-            }
             if *file.path == path {
-                return Some(file.path.clone());
+                return vec![file.path.clone()];
+            }
+            if shared > most {
+                (most, best) = (shared, Vec::new());
+            }
+            if shared == most {
+                best.push(file.path.clone());
             }
         }
-        best.filter(|_| !draw).map(|(_, path)| path).or_else(|| self.find_in_package(&path))
+        match best.len() {
+            1 => best,
+            // Of several, and of none, what the file says of its own package decides.
+            _ => self.find_in_package(&path).map_or(best, |one| vec![one]),
+        }
     }
 
     /// The own source of a class whose package is printed as folders, wherever its file lies: the file itself names the

@@ -48,3 +48,31 @@ proptest! {
         prop_assert_eq!(say(a), say(b));
     }
 }
+
+/// A path that is cut on the left may mean several own files: the name in that line, then the function decides; where neither
+/// does, all are offered and none is claimed.
+#[test]
+fn of_several_files_of_one_name_what_the_console_says_decides() {
+    let module = |function: &str, name: &str| format!("local M = {{}}\nfunction M.{function}({name})\n  return {name}.depth\nend\nreturn M\n");
+    let files = [("tide/init.lua", module("rise", "moon")), ("fog/init.lua", module("drift", "wind"))];
+    let project = std::sync::Arc::new(Project::new(
+        "/ferry",
+        files.iter().map(|(path, text)| ProjectFile { path: (*path).into(), text: Some(text.as_str().into()) }).collect(),
+    ));
+    let placed = |name: &str, function: &str| {
+        let mut engine = izba_core::Engine::new(project.clone());
+        let source = engine.add_source("console");
+        engine.start_run(source, None, project.clone());
+        let console = format!(
+            "lua5.4: ...init.lua:3: attempt to index a nil value (local '{name}')\nstack traceback:\n\t...init.lua:3: in function '{function}'\n\t[C]: in ?\n"
+        );
+        engine.feed(source, izba_core::Stream::Out, None, 0, console.as_bytes());
+        engine.finish();
+        let entry = engine.groups()[0].entry.clone();
+        let may_be: Vec<&str> = entry.may_be.iter().map(|p| &*p.file).collect();
+        format!("{} | {}", entry.place.as_ref().map_or("none", |p| &*p.file), may_be.join(", "))
+    };
+    assert_eq!(placed("wind", "M.spin"), "fog/init.lua | ");
+    assert_eq!(placed("height", "M.rise"), "tide/init.lua | ");
+    assert_eq!(placed("height", "M.spin"), "none | fog/init.lua, tide/init.lua");
+}

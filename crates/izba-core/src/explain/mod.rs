@@ -289,7 +289,13 @@ impl<'a> Case<'a> {
         match (self.file_name(), line) {
             (Some(file), Some(line)) => start.text(" at line ").text(&line.to_string()).text(" of ").place(file).text("."),
             (Some(file), None) => start.text(" in ").place(file).text("."),
-            _ => start.text(", outside your own files."),
+            _ => match self.entry.may_be.as_slice() {
+                [] => start.text(", outside your own files."),
+                [first, ..] => {
+                    let name = first.file.rsplit('/').next().unwrap_or(&first.file);
+                    start.text(&format!(", in one of your {} files called {name}.", self.entry.may_be.len()))
+                }
+            },
         }
     }
 }

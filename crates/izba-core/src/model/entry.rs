@@ -7,7 +7,7 @@ use crate::project::Project;
 use crate::read::layout::Printed;
 use regex::Regex;
 use serde::{Deserialize, Deserializer, Serialize};
-use std::sync::LazyLock;
+use std::sync::{Arc, LazyLock};
 
 /// A chained or nested exception, as its reader found it.
 #[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
@@ -88,22 +88,24 @@ struct Kept {
     root_kind: Option<String>,
     token: Option<(usize, usize)>,
     time: Option<Millis>,
+    #[serde(default)]
+    may_be: Vec<Place>,
 }
 
 impl From<Entry> for Kept {
     fn from(entry: Entry) -> Kept {
-        let Entry { report, place, function, line_text, root_message, root_kind, token, time, .. } = entry;
-        Kept { report, place, function, line_text, root_message, root_kind, token, time }
+        let Entry { report, place, function, line_text, root_message, root_kind, token, time, may_be, .. } = entry;
+        Kept { report, place, function, line_text, root_message, root_kind, token, time, may_be }
     }
 }
 
 impl From<Kept> for Entry {
     fn from(kept: Kept) -> Entry {
-        let Kept { report, place, function, line_text, root_message, root_kind, token, time } = kept;
+        let Kept { report, place, function, line_text, root_message, root_kind, token, time, may_be } = kept;
         let (family, facts) = explain::classify(root_kind.as_deref(), &root_message, &report.details);
         // A text that was written down may have been cut elsewhere since.
         let token = token.filter(|(from, to)| line_text.as_deref().is_some_and(|t| t.get(*from..*to).is_some()));
-        Entry { report, place, function, line_text, root_message, root_kind, token, family, facts, time }
+        Entry { report, place, function, line_text, root_message, root_kind, token, family, facts, time, may_be }
     }
 }
 
@@ -155,6 +157,8 @@ pub struct Entry {
     pub facts: Facts,
     /// When its first line arrived; `None` when a file without known times was read.
     pub time: Option<Millis>,
+    /// Where no place is sure: the lines of own files between which nothing decides.
+    pub may_be: Vec<Place>,
 }
 
 static ENDED: LazyLock<Regex> = LazyLock::new(|| {
@@ -210,18 +214,55 @@ impl Entry {
             let same = report.frames.iter().find(|f| f.own == frame.own && f.line == frame.line);
             frame.function = same.and_then(|f| f.function.clone());
         }
+        let (family, facts) = explain::classify(root_kind.as_deref(), &root_message, &report.details);
+        let mut may_be = Vec::new();
+        if frame.is_none() {
+            // The console cuts its paths, and several own files fit: what it says of the line may tell which.
+            let told = report.head.iter().chain(&report.frames).chain(report.causes.iter().flat_map(|c| &c.frames));
+            let drawn = told.filter_map(|f| Some((f, project.find_all(f.file.as_deref()?)))).find(|(_, files)| files.len() > 1);
+            if let Some((told, files)) = drawn {
+                let mut told = told.clone();
+                let decided = decide(&told, &files, project, facts.get("name").map(String::as_str));
+                if let Some(file) = decided {
+                    told.own = Some(file.clone());
+                    frame = Some(told);
+                } else {
+                    may_be = files.iter().take(6).filter_map(|file| StackFrame { own: Some(file.clone()), ..told.clone() }.place()).collect();
+                }
+            }
+        }
         let mut place = frame.as_ref().and_then(StackFrame::place);
         let line_text = place.as_ref().and_then(|p| project.line(&p.file, p.line?)).map(str::to_owned);
         let token = mark_token(&report, place.as_mut(), line_text.as_deref());
-        let (family, facts) = explain::classify(root_kind.as_deref(), &root_message, &report.details);
         let function = frame.and_then(|f| f.function);
-        Entry { report, place, function, line_text, root_message, root_kind, token, family, facts, time }
+        Entry { report, place, function, line_text, root_message, root_kind, token, family, facts, time, may_be }
     }
+}
+
+/// Of several files that bear the printed name the one that alone has what the console tells: the name in that very line, or the
+/// function.
+fn decide<'a>(told: &StackFrame, files: &'a [Arc<str>], project: &Project, name: Option<&str>) -> Option<&'a Arc<str>> {
+    let only = |fits: &dyn Fn(&str) -> bool| {
+        let mut fitting = files.iter().filter(|f| fits(f));
+        fitting.next().filter(|_| fitting.next().is_none())
+    };
+    let line = told.line?;
+    let has_word = |text: &str, word: &str| crate::excerpt::find_word(text, word, None).is_some();
+    let last = |name: &str| name.rsplit(['.', ':', '#']).next().unwrap_or(name).trim_end_matches("()").to_owned();
+    let by_name = name.map(last).and_then(|name| only(&|file| project.line(file, line).is_some_and(|text| has_word(text, &name))));
+    by_name.or_else(|| {
+        let function = last(told.function.as_deref()?);
+        let above = |file: &str| {
+            project.file(file).and_then(|f| f.text.clone()).is_some_and(|t| t.lines().take(line as usize).any(|l| has_word(l, &function)))
+        };
+        only(&|file| project.line(file, line).is_some() && above(file))
+    })
 }
 
 fn mark_own(frames: &mut [StackFrame], project: &Project) {
     for frame in frames {
-        frame.own = frame.file.as_deref().and_then(|file| project.find(file));
+        let files = frame.file.as_deref().map_or_else(Vec::new, |file| project.find_all(file));
+        frame.own = if files.len() > 1 { decide(frame, &files, project, None).cloned() } else { files.into_iter().next() };
         if frame.own.is_none()
             && let (Some(file), Some(line), Some(column)) = (&frame.file, frame.line, frame.column)
             && let Some((path, line, number)) = project.written(file, line, column.number)

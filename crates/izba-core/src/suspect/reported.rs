@@ -5,13 +5,21 @@ use super::{Ask, Check, Evidence, Seen, Verdict};
 use crate::code::Kind;
 
 /// The check.
-pub static CHECK: Check = Check { id: "reported", applies: |ask| ask.entry.place.as_ref().is_some_and(|p| p.line.is_some()), look };
+pub static CHECK: Check =
+    Check { id: "reported", applies: |ask| ask.entry.place.as_ref().is_some_and(|p| p.line.is_some()) || !ask.entry.may_be.is_empty(), look };
 
 /// How sure the reported line is by itself.
 const ALONE: f32 = 0.5;
 
 fn look(ask: &Ask<'_>, seen: &mut Seen) {
-    let Some(place) = &ask.entry.place else { return };
+    let Some(place) = &ask.entry.place else {
+        for place in &ask.entry.may_be {
+            let name = place.file.rsplit('/').next().unwrap_or(&place.file);
+            let reason = format!("the console names {name} and not its folder; this is one of {} that it may mean", ask.entry.may_be.len());
+            seen.suspect(&place.file, place.line.unwrap_or(1), 0.4, reason);
+        }
+        return;
+    };
     let mut confidence: f32 = ALONE;
     let mut reason = "the console names this line".to_owned();
     let nodes: Vec<_> = ask.on_line().collect();
