@@ -59,6 +59,30 @@ const CASES: &[Case] = &[
         edit: ("tide.js", "require(\"./moon\")", "require(\"./stars\")"),
     },
     Case {
+        check: "changing",
+        files: &[(
+            "crew.py",
+            "crew = {\"first\": 1, \"second\": 2}\n\ndef leave(name):\n    crew.pop(name)\n\nfor name in crew:\n    if crew[name] < 2:\n        leave(name)\n",
+        )],
+        console: "Traceback (most recent call last):\n  File \"/ferry/crew.py\", line 6, in <module>\n    for name in crew:\nRuntimeError: dictionary changed size during iteration\n",
+        edit: ("crew.py", "for name in crew:", "for name in list(names):"),
+    },
+    Case {
+        check: "circles",
+        files: &[
+            (
+                "winch.js",
+                "const gears = require(\"./gears.json\");\nfunction turn(id) {\n  const gear = gears.find((g) => g.id === id);\n  return turn(gear.drives) + 1;\n}\nturn(\"drum\");\n",
+            ),
+            (
+                "gears.json",
+                "[\n  { \"id\": \"drum\", \"drives\": \"pawl\" },\n  { \"id\": \"pawl\", \"drives\": \"chain\" },\n  { \"id\": \"chain\", \"drives\": \"drum\" }\n]\n",
+            ),
+        ],
+        console: "/ferry/winch.js:3\n  const gear = gears.find((g) => g.id === id);\n                     ^\n\nRangeError: gear drum: the circle has no end, stack overflow\n    at turn (/ferry/winch.js:3:22)\n    at turn (/ferry/winch.js:4:10)\n",
+        edit: ("gears.json", "\"drives\": \"drum\"", "\"drives\": \"chain-end\""),
+    },
+    Case {
         check: "far",
         files: &[
             (

@@ -18,6 +18,9 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
     let mut names: Vec<&str> = ask.asked.as_deref().into_iter().collect();
     names.extend(ask.mentioned.iter().map(String::as_str));
     names.extend(ask.subject_names());
+    // What the sentence says without quotes, and data holds.
+    let values = ask.scope.iter().flat_map(|f| &f.data).filter(|d| d.role == Role::Value && is_name(&d.text));
+    names.extend(values.map(|d| d.text.as_ref()).filter(|t| t.len() > 2 && ask.says(t)));
     names.sort_unstable();
     names.dedup();
     for name in names.into_iter().filter(|n| is_name(n)) {
@@ -56,15 +59,25 @@ fn section(ask: &Ask<'_>, name: &str, seen: &mut Seen) {
     }
 }
 
+/// What stands where a value stands in the other records, each once; of records that begin with a word of their own only those
+/// that begin with the same one.
+pub fn beside<'a>(file: &'a FileFacts, datum: &Datum) -> Vec<&'a str> {
+    let begins = |record: u32| file.data.iter().find(|d| d.role == Role::Value && d.record == record).map(|d| d.text.as_ref());
+    let others = || file.data.iter().filter(|d| d.role == Role::Value && d.path == datum.path && d.text != datum.text);
+    let same = others().any(|d| begins(d.record) == begins(datum.record));
+    let mut found: Vec<&str> = others().filter(|d| !same || begins(d.record) == begins(datum.record)).map(|d| d.text.as_ref()).collect();
+    found.sort_unstable();
+    found.dedup();
+    found
+}
+
 /// Data names it, and other data, which lists what its neighbours name, does not list it.
 fn listed_in_data(ask: &Ask<'_>, name: &str, seen: &mut Seen) {
     let stands: Vec<_> = ask.words.stands(name).iter().filter(|s| s.as_what == As::DataValue).collect();
     let Some(first) = stands.first() else { return };
-    let Some(path) = first.file.data.iter().find(|d| d.line == first.line && d.text.as_ref() == name).map(|d| &d.path) else { return };
-    let mut beside: Vec<&str> =
-        first.file.data.iter().filter(|d| d.role == Role::Value && d.path == *path && d.text.as_ref() != name).map(|d| d.text.as_ref()).collect();
-    beside.sort_unstable();
-    beside.dedup();
+    let Some(datum) = first.file.data.iter().find(|d| d.line == first.line && d.text.as_ref() == name) else { return };
+    let path = &datum.path;
+    let beside = beside(first.file, datum);
     for file in ask.scope.iter().filter(|f| !f.data.is_empty()) {
         let mut lists: BTreeMap<(Role, &str), Vec<&Datum>> = BTreeMap::new();
         for datum in &file.data {
@@ -72,8 +85,10 @@ fn listed_in_data(ask: &Ask<'_>, name: &str, seen: &mut Seen) {
                 lists.entry((datum.role, &datum.path)).or_default().push(datum);
             }
         }
-        // All that its neighbours name stands there, once each.
-        let Some(list) = lists.into_values().find(|l| l.len() == beside.len() && l.len() >= 2) else { continue };
+        // All that its neighbours name stands there, once each; or all that stands there is named by them.
+        let whole = |role: Role, path: &str| file.data.iter().filter(|d| d.role == role && d.path.as_ref() == path).count();
+        let fits = |(role, path): &(Role, &str), l: &Vec<&Datum>| l.len() >= 2 && (l.len() == beside.len() || l.len() == whole(*role, path));
+        let Some((_, list)) = lists.into_iter().find(|(at, l)| fits(at, l)) else { continue };
         let confidence = if stands.len() >= 2 { 0.7 } else { 0.46 };
         let names = list.iter().take(3).map(|d| d.text.as_ref()).collect::<Vec<_>>().join(", ");
         tell(ask, seen, confidence, file, &list, format!("{names} are listed here, and {name} is not, though {} names it", first.file.name()));

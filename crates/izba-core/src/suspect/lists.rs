@@ -211,7 +211,7 @@ fn literals(ask: &Ask<'_>, seen: &mut Seen) {
         } else if ask.family() == "name-not-there" && have.is_empty() {
             continue;
         } else if by_design(ask, node) {
-            0.22
+            0.18
         } else {
             0.5
         };
@@ -232,6 +232,11 @@ fn by_design(ask: &Ask<'_>, literal: At<'_>) -> bool {
         Kind::Pair => n.children().last(),
         _ => n.assigned_value(),
     });
+    // What is asked for as a condition is meant to be yes or no.
+    let asked = |n: At<'_>| n.parent().is_some_and(|p| p.is(Kind::If) || p.is(Kind::Un) && matches!(p.text(), Some("not" | "!")));
+    if literal.is(Kind::Bool) && ask.words.stands(name).iter().filter_map(|s| s.node).any(asked) {
+        return true;
+    }
     let others: Vec<At<'_>> = values.filter(|v| v.id() != literal.id()).collect();
     !others.is_empty() && others.iter().all(|v| v.kind() == literal.kind() || v.is(Kind::Un) && literal.is(Kind::Bool))
 }

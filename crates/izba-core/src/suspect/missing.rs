@@ -393,7 +393,7 @@ fn undeclared(ask: &Ask<'_>, seen: &mut Seen) {
     }
 }
 
-const REMOVES: &[&str] = &[
+pub(super) const REMOVES: &[&str] = &[
     "remove",
     "removeAt",
     "RemoveAt",

@@ -9,6 +9,8 @@ mod access;
 mod alike;
 mod ask;
 mod bounds;
+mod changing;
+mod circles;
 mod far;
 mod flow;
 mod holes;
@@ -31,6 +33,7 @@ mod words;
 
 pub use alike::{Alike, alike};
 pub use ask::Ask;
+pub use circles::{circles, words as circle_words};
 pub use loops::{Arrow, odd_arrow, rings};
 pub use spelling::names_of;
 pub use words::{As, Stand, Words, is_name, plural};
@@ -138,6 +141,8 @@ pub struct Check {
 pub static CHECKS: &[&Check] = &[
     &access::CHECK,
     &bounds::CHECK,
+    &changing::CHECK,
+    &circles::CHECK,
     &far::CHECK,
     &holes::CHECK,
     &kinds::CHECK,

@@ -127,7 +127,7 @@ fn values(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
             }
             any |= confidence >= 0.5;
             if mentioned && near.is_none() {
-                any |= listed_in_code(ask, datum, group, seen);
+                any |= listed_in_code(ask, file, datum, seen);
             }
         }
     }
@@ -135,10 +135,8 @@ fn values(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
 }
 
 /// Where code lists what the neighbours of a value are called, and not this one.
-fn listed_in_code(ask: &Ask<'_>, datum: &Datum, group: &[&Datum], seen: &mut Seen) -> bool {
-    let mut others: Vec<&str> = group.iter().map(|d| d.text.as_ref()).filter(|t| *t != datum.text.as_ref()).collect();
-    others.sort_unstable();
-    others.dedup();
+fn listed_in_code(ask: &Ask<'_>, file: &FileFacts, datum: &Datum, seen: &mut Seen) -> bool {
+    let others = super::holes::beside(file, datum);
     let mut homes: BTreeMap<(&str, u32), (Vec<At<'_>>, &FileFacts)> = BTreeMap::new();
     for other in &others {
         for stand in ask.words.stands(other).iter().filter(|s| s.as_what == As::Text) {
@@ -147,7 +145,10 @@ fn listed_in_code(ask: &Ask<'_>, datum: &Datum, group: &[&Datum], seen: &mut See
             homes.entry((&stand.file.path, function)).or_insert_with(|| (Vec::new(), stand.file)).0.push(node);
         }
     }
-    let Some((nodes, file)) = homes.into_values().filter(|(nodes, _)| nodes.len() >= 2 || others.len() == 1).max_by_key(|(nodes, _)| nodes.len())
+    let Some((nodes, file)) = homes
+        .into_values()
+        .filter(|(nodes, _)| nodes.len() * 2 >= others.len() && nodes.len() >= 2 || others.len() == 1)
+        .max_by_key(|(nodes, _)| nodes.len())
     else {
         return false;
     };
