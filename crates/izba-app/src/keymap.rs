@@ -185,7 +185,7 @@ pub static BINDINGS: &[Binding] = &[
     bind(Action::RoomLines, &["2"], "room Lines", "Lines: everything as it arrived", Scope::Everywhere),
     bind(Action::RoomRuns, &["3"], "room Runs", "Runs: each group over the runs, what is new, quiet and back", Scope::Everywhere),
     bind(Action::RoomChecks, &["5"], "room Checks", "Checks: what is found wrong in the code and data without running them", Scope::Everywhere),
-    bind(Action::RuleOut, &["-"], "rule out", "In Where: the chosen suspect is innocent; the next one is shown", Scope::Now),
+    bind(Action::RuleOut, &["-"], "rule out", "In Where: the chosen suspect or step is innocent", Scope::Now),
     bind(Action::Words, &["d"], "what words mean", "What the words mean that stand in the chosen error", Scope::Now),
     bind(Action::Sources, &["c"], "sources", "Sources: what is watched and how it goes; add one, hold it, take it away", Scope::Everywhere),
     bind(Action::Teach, &["l"], "how it is read", "How the chosen line is divided into its parts; correct it, or teach it", Scope::Lines),

@@ -362,6 +362,11 @@ impl Model {
         format!("suspect {} {} {}", group.identity, suspect.file, suspect.reason)
     }
 
+    /// The key by which a step that led there is ruled out by the user.
+    pub fn step_key(group: &GroupView, place: &Place) -> String {
+        format!("step {} {}:{}", group.identity, place.file, place.line.unwrap_or(0))
+    }
+
     /// The suspects of a group that are worth a row, most likely first; none while the reported line is all there is.
     pub fn suspects<'a>(&'a self, group: &GroupView) -> Vec<&'a Suspect> {
         let Some(findings) = self.findings(group) else { return Vec::new() };

@@ -133,16 +133,21 @@ pub(super) fn step(model: &mut Model, action: Action) {
 /// Takes a suspect off the list, because the user has seen that it is innocent.
 pub(super) fn rule_out(model: &mut Model) -> Vec<Effect> {
     let Some(group) = model.selected().cloned() else { return Vec::new() };
-    let suspect = match model.place_shown(&group) {
-        Some((Shown::Suspect(s) | Shown::Reported(Some(s)), _)) => s.clone(),
+    let (key, place) = match model.place_shown(&group) {
+        Some((Shown::Suspect(s) | Shown::Reported(Some(s)), _)) => (Model::suspect_key(&group, s), format!("{}:{}", s.file, s.line)),
+        Some((Shown::Step(..) | Shown::Reported(None), place)) => {
+            (Model::step_key(&group, &place), format!("the step {}:{}", place.file, place.line.unwrap_or(0)))
+        }
         _ => {
-            say(model, "choose a suspect in Where first (Tab, then ↓); steps cannot be ruled out");
+            say(model, "choose a suspect or a step in Where first (Tab, then ↓)");
             return Vec::new();
         }
     };
-    let key = Model::suspect_key(&group, &suspect);
-    model.step = 0;
-    let said = format!("{}:{} is ruled out by you; u takes it back", suspect.file, suspect.line);
+    // A suspect leaves the list, and the next one is shown; a step stays on the way, marked.
+    if key.starts_with("suspect") {
+        model.step = 0;
+    }
+    let said = format!("{place} is ruled out by you; u takes it back");
     vec![Effect::Order(Order::Wish(vec![izba_core::Wish::Known(key, true)], said))]
 }
 

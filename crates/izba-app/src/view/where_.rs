@@ -464,13 +464,16 @@ fn draw_steps(model: &Model, group: &GroupView, area: Rect, buf: &mut Buffer) {
                 let file = frame.own.as_deref().unwrap_or("");
                 let name = format!("{}:{}", safe(file.rsplit('/').next().unwrap_or(file)), frame.line.unwrap_or(0));
                 let function = frame.function.as_deref().map(safe).unwrap_or_default();
+                let out = frame.place().is_some_and(|p| model.live.known.contains(&Model::step_key(group, &p)));
+                let head = if out { " ○ ".to_owned() } else { format!("{:>2} ", number + 1) };
+                let function = if out { format!("{function}  ruled out by you").trim_start().to_owned() } else { function };
                 put(
                     buf,
                     area.x,
                     y,
                     area.width,
                     &[
-                        (&format!("{:>2} ", number + 1), theme.ink(if here { Ink::Ember } else { Ink::Smoke }).add_modifier(bold)),
+                        (&head, theme.ink(if here { Ink::Ember } else { Ink::Smoke }).add_modifier(bold)),
                         (&format!("{name:<name_width$}"), theme.ink(Ink::Ice)),
                         ("  ", Style::new()),
                         (&function, theme.ink(if here { Ink::Chalk } else { Ink::Smoke })),

@@ -2,7 +2,7 @@
 
 use izba_app::model::{Layout, Model, Overlay, Question, Room};
 use izba_app::theme::{Depth, Theme};
-use izba_app::update::{Msg, update};
+use izba_app::update::{Effect, Msg, update};
 use izba_app::watch::{Answer, LineRow, Published};
 use izba_app::{view, watch};
 use izba_core::{Engine, GroupId, LineRef, Millis, Project, ProjectFile, SafeText, SourceId, Stream};
@@ -196,11 +196,38 @@ fn who_did_it_is_told_where_and_why() {
     insta::assert_snapshot!("why_three_verdicts", picture(&model));
     keys(&mut model, &["Esc", "d"]);
     insta::assert_snapshot!("words", picture(&model));
-    // The first suspect is innocent, says the user: the next one is shown.
-    keys(&mut model, &["Esc"]);
     let mut small = looked_into((80, 24));
     keys(&mut small, &["↓", "Tab"]);
     insta::assert_snapshot!("where_small", picture(&small));
+}
+
+#[test]
+fn suspects_and_steps_are_ruled_out_by_the_user() {
+    let mut model = looked_into((142, 42));
+    // Pressing a key gives a decision; the engine's thread keeps it and publishes what is known.
+    let mut decide = |model: &mut Model| {
+        let effects = update(model, Msg::Key("-".to_owned()));
+        let [Effect::Order(watch::Order::Wish(wishes, said))] = effects.as_slice() else { panic!("{effects:?}") };
+        let mut published = (*model.live).clone();
+        for wish in wishes {
+            let izba_core::Wish::Known(key, true) = wish else { panic!("{wish:?}") };
+            Arc::make_mut(&mut published.known).insert(key.clone());
+        }
+        let _ = update(model, Msg::Published(Arc::new(published)));
+        said.clone()
+    };
+    keys(&mut model, &["↓", "Tab"]);
+    assert!(picture(&model).contains("scene.json:30  "), "{}", picture(&model));
+    assert_eq!(decide(&mut model), "scene.json:30 is ruled out by you; u takes it back");
+    keys(&mut model, &["End", "z"]);
+    let said = decide(&mut model);
+    assert!(said.starts_with("the step scripts/lantern.lua:"), "{said}");
+    let text = picture(&model);
+    assert!(text.contains("○ lantern.lua:") && text.contains("ruled out by you"), "{text}");
+    keys(&mut model, &["Esc", "Tab"]);
+    let text = picture(&model);
+    assert!(text.contains("ruled out by you: 9 is past the end"), "{text}");
+    assert!(!text.contains("● scene.json:30"), "{text}");
 }
 
 #[test]

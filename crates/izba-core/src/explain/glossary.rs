@@ -22,7 +22,8 @@ pub fn glossary(text: &str) -> Vec<(&'static str, &'static str)> {
     };
     let mut found: Vec<(usize, &'static str, &'static str)> = Vec::new();
     for (words, meaning) in GLOSSARY.iter() {
-        if let Some((at, word)) = words.iter().filter_map(|w| Some((stands(w)?, w))).min() {
+        // Of two that begin at one place the longer one is meant.
+        if let Some((at, word)) = words.iter().filter_map(|w| Some((stands(w)?, w))).min_by_key(|(at, w)| (*at, usize::MAX - w.len())) {
             found.push((at, word.as_str(), meaning.as_str()));
         }
     }
