@@ -111,6 +111,24 @@ const CASES: &[Case] = &[
     },
     Case {
         check: "missing",
+        files: &[(
+            "boat.js",
+            "class Boat {\n  constructor(name, load) {\n    this.name = name;\n  }\n\n  weigh() {\n    return this.load.tons;\n  }\n}\nnew Boat(\"skiff\", { tons: 3 }).weigh();\n",
+        )],
+        console: "/ferry/boat.js:7\n    return this.load.tons;\n                     ^\n\nTypeError: Cannot read properties of undefined (reading 'tons')\n    at Boat.weigh (/ferry/boat.js:7:22)\n    at Object.<anonymous> (/ferry/boat.js:10:35)\n",
+        edit: ("boat.js", "this.name = name;", "this.name = name;\n    this.load = load;"),
+    },
+    Case {
+        check: "taken",
+        files: &[(
+            "lamp.lua",
+            "local lamp = { wick = { length = 3 } }\nlocal function out()\n  lamp.wick = nil\nend\nout()\nprint(lamp.wick.length)\n",
+        )],
+        console: "lua5.4: lamp.lua:6: attempt to index a nil value (field 'wick')\n",
+        edit: ("lamp.lua", "lamp.wick = nil", "lamp.lit = false"),
+    },
+    Case {
+        check: "imports",
         files: &[
             ("log.lua", "local Log = {}\nfunction Log.keep()\n  return Knots.holds(3)\nend\nprint(Log.keep())\n"),
             ("knots.lua", "Knots = {}\nfunction Knots.holds(n)\n  return n > 2\nend\n"),

@@ -1,6 +1,6 @@
 //! access: the member is there, and not open to those who ask for it.
 
-use super::missing::names_file;
+use super::imports::names_file;
 use super::{Ask, Check, Seen};
 use crate::code::{At, FileFacts, Flag, How, Kind, Language};
 

@@ -1,6 +1,6 @@
 //! changing: a list is changed while a loop goes through it.
 
-use super::missing::REMOVES;
+use super::taken::REMOVES;
 use super::{Ask, Check, Seen};
 use crate::code::{At, FileFacts, Kind};
 

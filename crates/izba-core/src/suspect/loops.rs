@@ -1,6 +1,6 @@
 //! loops: files that need one another in a ring, and functions that call themselves without end.
 
-use super::missing::names_file;
+use super::imports::names_file;
 use super::{Ask, Check, Evidence, Seen, Verdict};
 use crate::code::{At, FileFacts, Index, Kind};
 use serde::Serialize;

@@ -14,6 +14,7 @@ mod circles;
 mod far;
 mod flow;
 mod holes;
+mod imports;
 mod kinds;
 mod lists;
 mod loops;
@@ -25,6 +26,7 @@ mod raised;
 mod reported;
 mod spelling;
 mod syntax;
+mod taken;
 mod texts;
 mod twisted;
 mod unread;
@@ -145,6 +147,7 @@ pub static CHECKS: &[&Check] = &[
     &circles::CHECK,
     &far::CHECK,
     &holes::CHECK,
+    &imports::CHECK,
     &kinds::CHECK,
     &lists::CHECK,
     &loops::CHECK,
@@ -156,6 +159,7 @@ pub static CHECKS: &[&Check] = &[
     &reported::CHECK,
     &spelling::CHECK,
     &syntax::CHECK,
+    &taken::CHECK,
     &texts::CHECK,
     &twisted::CHECK,
     &unread::CHECK,

@@ -42,7 +42,7 @@ fn of_asked(ask: &Ask<'_>, name: &str, first: bool, seen: &mut Seen) -> usize {
     // So is what bears the name of a script that nothing brings in.
     let script = |f: &&crate::code::FileFacts| f.language.is_code() && f.stem().eq_ignore_ascii_case(name) && ask.path() != Some(&f.path);
     let brought = |f: &crate::code::FileFacts| {
-        ask.file.is_some_and(|own| own.tree.all().any(|n| n.is(Kind::Import) && n.text().is_some_and(|t| super::missing::names_file(t, f))))
+        ask.file.is_some_and(|own| own.tree.all().any(|n| n.is(Kind::Import) && n.text().is_some_and(|t| super::imports::names_file(t, f))))
     };
     let unread = ask.scope.iter().copied().find(script).is_some_and(|f| !brought(f));
     let near = ask.words.near(name, |w, stands| {
@@ -173,7 +173,7 @@ fn outside_names<'b>(ask: &'b Ask<'_>) -> impl Iterator<Item = &'b str> {
 fn of_language(ask: &Ask<'_>, seen: &mut Seen) -> usize {
     let (Some(name), Some(path), Some(file)) = (&ask.asked, ask.path(), ask.file) else { return 0 };
     // What stands in several lines is a name of its own, whose making is missing; and some types only have to be brought in.
-    let own = file.tree.named(name).count() > 1 || super::missing::KNOWN_TYPES.contains(&name.as_str());
+    let own = file.tree.named(name).count() > 1 || super::imports::KNOWN_TYPES.contains(&name.as_str());
     if ask.family() != "name-not-there" || own || ask.words.is_made(name) || outside_names(ask).any(|n| n == name) {
         return 0;
     }
