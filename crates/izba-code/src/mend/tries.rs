@@ -386,12 +386,15 @@ fn bracket_opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
                 }
             }
         }
-        // A bracket whose opener ended the line above.
-        if let Some(first) = (0..=close).rev().find(|at| tokens[*at].first)
-            && first > 0
-        {
+        // A bracket whose opener ended the line above: what follows a name stands deeper than its line.
+        let lines = (1..=close).rev().filter(|at| tokens[*at].first && tokens[*at].line + 12 >= closer.line);
+        for (nth, first) in lines.enumerate().take(12) {
             let above = &tokens[first - 1];
-            out.push(put(above.end(), opener, above.line, format!("the opening {opener} is missing"), 0.55));
+            let begun = tokens[..first].iter().rfind(|t| t.first).map_or(0, |t| t.indent);
+            let deeper = tokens[first].indent > begun && above.sort == Sort::Word && !KEYWORDS.contains(&above.text);
+            if nth == 0 || deeper {
+                out.push(put(above.end(), opener, above.line, format!("the opening {opener} is missing"), if deeper { 0.4 } else { 0.55 }));
+            }
         }
     }
     out

@@ -20,6 +20,12 @@ static WARNING: LazyLock<Regex> =
 static CANNOT_OPEN: LazyLock<Regex> =
     LazyLock::new(|| Regex::new(r"^(?:\S*/)?python[\d.]*: (?P<message>can't open file .*)$").expect("the pattern is fixed"));
 
+/// A script that does not parse, told in one line.
+static COMPILED: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(r"^(?:Sorry: )?(?P<kind>(?:Syntax|Indentation|Tab)Error): (?P<message>.*) \((?P<file>[^()]+\.pyw?), line (?P<line>\d+)\)$")
+        .expect("the pattern is fixed")
+});
+
 const HEADER: &str = "Traceback (most recent call last):";
 const LINKS: [&str; 2] = ["The above exception was the direct cause of", "During handling of the above exception"];
 
@@ -55,6 +61,11 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     } else if let Some(found) = CANNOT_OPEN.found(start.text) {
         let report = Report::new(READER.id, Level::Error, &found["message"]);
         return Begin::new(70, Told { report, echoed: true });
+    } else if let Some(found) = COMPILED.found(start.rest().trim_end()) {
+        let mut report = Report::new(READER.id, Level::Error, &found["message"]);
+        report.kind = Some(found["kind"].to_owned());
+        report.head = Some(StackFrame { file: Some(found["file"].to_owned()), line: found["line"].parse().ok(), ..StackFrame::default() });
+        return Begin::new(80, Told { report, echoed: true });
     } else if let Some(found) = WARNING.found(start.rest()) {
         let mut report = Report::new(READER.id, Level::Warning, &found["message"]);
         report.kind = Some(found["kind"].to_owned());

@@ -1,0 +1,3 @@
+oil = 4
+  wick = 2
+print(oil)
