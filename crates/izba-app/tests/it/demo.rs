@@ -215,7 +215,7 @@ fn the_tour_leads_from_the_first_screen_to_a_mended_mistake() {
 fn each_source_can_be_started_alone() {
     for (source, name, words) in [
         ("addon", "add-on loader", "pier has no value"),
-        ("page", "timetable page", "foreach is not a name that is known"),
+        ("page", "timetable page", "departures has no function foreach"),
         ("phone", "ticket phone", "seats is used before it has a value"),
         ("build", "ticket build", "Tiket is not a name that is known"),
     ] {

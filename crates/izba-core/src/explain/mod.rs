@@ -290,7 +290,9 @@ impl<'a> Case<'a> {
             (Some(file), Some(line)) => start.text(" at line ").text(&line.to_string()).text(" of ").place(file).text("."),
             (Some(file), None) => start.text(" in ").place(file).text("."),
             _ => match self.entry.may_be.as_slice() {
-                [] => start.text(", outside your own files."),
+                // Named, and no file of the project; or nothing is named at all.
+                [] if self.entry.report.head.is_some() || !self.entry.report.frames.is_empty() => start.text(", outside your own files."),
+                [] => start.text("; the console names no line."),
                 [first, ..] => {
                     let name = first.file.rsplit('/').next().unwrap_or(&first.file);
                     start.text(&format!(", in one of your {} files called {name}.", self.entry.may_be.len()))

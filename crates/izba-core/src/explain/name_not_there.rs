@@ -64,6 +64,27 @@ fn explain(case: &Case<'_>) -> Explanation {
         (Some("field"), _) => "field",
         _ => "name",
     };
+    // Asked of something, as a part of it: then that may be another thing than thought.
+    let line = case.line();
+    let asked_of = called
+        && case.fact("have").is_none()
+        && crate::excerpt::find_word(line, short_name, None).is_some_and(|(at, _)| line[..at].trim_end().ends_with(['.', ':', '?']));
+    if asked_of {
+        let owner = case.receiver(short_name).and_then(|(from, to)| line.get(from..to)).filter(|o| !matches!(*o, "self" | "this"));
+        let owner = owner.unwrap_or("what it is asked of").to_owned();
+        return Explanation {
+            headline: case.at_place(Sentence::from_name(&owner).text(" has no function ").text(short_name)),
+            short: format!("{owner} has no function {short_name}"),
+            note: format!("no function {short_name} here"),
+            plain: vec![
+                format!("{short_name} is called as a function of {owner}, and {owner} has none of that name at this moment."),
+                format!(
+                    "Either {owner} is another thing here than you think (a text, a number, another object), or {short_name} is spelt otherwise where it is made: one letter, one capital."
+                ),
+            ],
+            token: case.word(short_name).or(case.entry.token),
+        };
+    }
     let mut plain = vec![match case.fact("have") {
         Some(owner) => format!("{name} is asked of {owner}, and {owner} has no {} of that name.", if what == "name" { "part" } else { what }),
         None if called => {

@@ -59,7 +59,10 @@ fn explain(case: &Case<'_>) -> Explanation {
     let (short, plain) = match (&subject, have, want.or(case.fact("other"))) {
         _ if case.fact("text").is_some() => {
             let text = case.fact("text").unwrap_or_default();
-            (format!("the text “{text}” is not a number"), format!("The text “{text}” is to be turned into a number here, and it is not one."))
+            let pointed = text.replace(',', ".");
+            let comma = text.matches(',').count() == 1 && pointed.parse::<f64>().is_ok();
+            let hint = if comma { format!(" Numbers are written with a point here: {pointed} would be one.") } else { String::new() };
+            (format!("the text “{text}” is not a number"), format!("The text “{text}” is to be turned into a number here, and it is not one.{hint}"))
         }
         _ if case.fact("why").is_some() => {
             let (subject, why) = (subject.as_deref().unwrap_or("an argument"), case.fact("why").unwrap_or_default());

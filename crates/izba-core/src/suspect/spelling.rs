@@ -21,7 +21,7 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
     found += of_language(ask, seen);
     found += of_constructor(ask, seen);
     if found == 0
-        && let Some(name) = &ask.asked
+        && let Some(name) = ask.asked.as_ref().filter(|_| ask.family() != "wrong-kind")
     {
         let evidence = ask.path().map(|path| Evidence { file: path.clone(), line: ask.line, saw: name.clone() }).into_iter().collect();
         seen.reason(Verdict::RuledOut, format!("{name} is misspelt: no name of the project is near it"), evidence);
