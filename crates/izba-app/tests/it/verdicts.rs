@@ -328,6 +328,13 @@ const REMARKS: &[Case] = &[
         console: "",
         edit: ("lamp.lua", "brightnes\n", "brightness\n"),
     },
+    // Silent: the engine's own name, taught in izba.toml, is misspelt on assignment.
+    Case {
+        check: "names",
+        files: &[("izba.toml", "names = [\"brightness\"]\n"), ("lamp.lua", "brigthness = 4\nprint(\"lit\")\n")],
+        console: "",
+        edit: ("lamp.lua", "brigthness", "brightness"),
+    },
     Case {
         check: "hidden",
         files: &[(

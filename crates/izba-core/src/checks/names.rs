@@ -1,8 +1,9 @@
 //! names: a name that stands once, one slip from another one: the one is made and never used, the other used and never made.
 
 use super::{Check, Look, Remark, remark};
-use crate::code::{At, Datum, Flag, How, Kind, Role, Slip};
-use crate::suspect::{As, Stand, is_name};
+use crate::code::{At, Datum, Flag, How, Kind, Role, Slip, letters_of, may_slip, slip};
+use crate::suspect::{As, Stand, is_name, names_of, plural, taught};
+use std::collections::HashMap;
 
 /// The check.
 pub static CHECK: Check = Check { id: "names", title: "Stand alone, next to one nearly the same", look };
@@ -13,6 +14,11 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
         let real: Vec<&Stand<'_>> = stands.iter().filter(|s| s.as_what != As::File).collect();
         let [only] = real.as_slice() else { continue };
         if !is_name(word) || word.len() < 4 || only.node.is_none() {
+            continue;
+        }
+        // What the language or the engine has is spelt right.
+        let mut known = names_of(only.file.language).split_whitespace().chain(taught(look.index));
+        if known.any(|n| n == word) {
             continue;
         }
         match only.as_what {
@@ -88,7 +94,37 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
             format!("{other} stands here"),
         ));
     }
+    outside_slips(look, &mut found);
     found
+}
+
+/// Given a value once and read by nothing here, under a name nearly one of the language, its library or the engine: so the real
+/// one never changes, and nobody says a word.
+fn outside_slips(look: &Look<'_>, found: &mut Vec<Remark>) {
+    // Each with its letters, so that most are told apart without comparing.
+    let mut of_language: HashMap<&str, Vec<(&str, u64)>> = HashMap::new();
+    for (word, stands) in look.words.iter().filter(|(w, s)| s.len() == 1 && w.len() >= 5) {
+        let only = &stands[0];
+        let Some(node) = only.node.filter(|_| only.as_what == As::Made(How::Assigned)) else { continue };
+        let local = node.parent().and_then(At::parent).is_some_and(|a| a.has(Flag::Local) || a.has(Flag::Member));
+        if local || only.file.language.is_checked() || found.iter().any(|r| r.file == only.file.path && r.line == only.line) {
+            continue;
+        }
+        let known = of_language.entry(only.file.language.name()).or_insert_with(|| {
+            let names = names_of(only.file.language).split_whitespace().chain(taught(look.index));
+            names.filter(|n| n.len() >= 5).map(|n| (n, letters_of(n))).collect()
+        });
+        let letters = letters_of(word);
+        if known.iter().any(|(n, _)| *n == word) {
+            continue;
+        }
+        let near = known.iter().filter(|(n, l)| may_slip(letters, *l) && !plural(n, word));
+        let near = near.map(|(n, _)| *n).find_map(|n| Some((n, slip(word, n).filter(|s| *s <= Slip::Letter)?)));
+        let Some((other, slip)) = near else { continue };
+        let from = if taught(look.index).any(|n| n == other) { "izba.toml names".to_owned() } else { format!("{} has", only.file.language.name()) };
+        let text = format!("{word} gets a value here and is never read; {from} {other}, and {}", slip.words());
+        found.push(remark(CHECK.id, only.file, node.line(), 0.8 * slip.weight(), text));
+    }
 }
 
 /// Whether a name is asked of something that no file of the project makes, such as a library.

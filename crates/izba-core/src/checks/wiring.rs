@@ -2,7 +2,7 @@
 
 use super::{Check, Look, Remark, remark};
 use crate::code::{Datum, How, Role, Slip};
-use crate::suspect::{As, Stand, Words, is_name, plural};
+use crate::suspect::{As, Stand, Words, capital_of_words, is_name, plural};
 use std::collections::BTreeMap;
 
 /// The check.
@@ -62,7 +62,9 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                 let near = look.words.near(&datum.text, |_, stands| {
                     stands.iter().any(|s| matches!(s.as_what, As::Made(How::Function | How::Class | How::Key) | As::DataKey) && ours(s))
                 });
-                let near = near.into_iter().find(|(w, s)| (*s <= Slip::Letter || *s == Slip::Word && led > 0) && !plural(w, &datum.text));
+                let words = |other: &str| group.len() > 1 && capital_of_words(&datum.text, other, group.iter().map(|d| d.text.as_ref()));
+                let near =
+                    near.into_iter().find(|(w, s)| (*s <= Slip::Letter || *s == Slip::Word && led > 0) && !plural(w, &datum.text) && !words(w));
                 let (text, confidence) = match (&near, led * 2 >= group.len() && led > 0) {
                     (Some((other, slip)), true) => (format!("{} leads nowhere; {other} is nearly the same, and {}", datum.text, slip.words()), 0.9),
                     (None, true) => (format!("nothing in the code is called {}, as its neighbours are", datum.text), 0.75),

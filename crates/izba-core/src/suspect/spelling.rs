@@ -2,7 +2,7 @@
 
 use super::words::{As, BEGINNINGS, is_name, plural};
 use super::{Ask, Check, Evidence, Seen, Verdict};
-use crate::code::{How, Kind, Language, Role, Slip, slip};
+use crate::code::{How, Index, Kind, Language, Role, Slip, slip};
 
 /// The check.
 pub static CHECK: Check = Check { id: "spelling", applies: |ask| ask.file.is_some() && ask.family() != "does-not-parse", look };
@@ -164,9 +164,14 @@ pub fn names_of(language: Language) -> &'static str {
 /// The language's own names, and those of libraries and engines that the user taught under `names` in `izba.toml`.
 fn outside_names<'b>(ask: &'b Ask<'_>) -> impl Iterator<Item = &'b str> {
     let own = ask.file.map_or("", |f| names_of(f.language));
-    let settings = ask.index.file("izba.toml");
-    let taught = settings.into_iter().flat_map(|f| &f.data).filter(|d| d.role == Role::Value && d.path.as_ref() == "names");
-    own.split_whitespace().chain(taught.map(|d| d.text.as_ref()))
+    own.split_whitespace().chain(taught(ask.index))
+}
+
+/// The names of libraries and engines that the user taught, under `names` in `izba.toml`.
+pub fn taught(index: &Index) -> impl Iterator<Item = &str> {
+    let settings = index.file("izba.toml");
+    let named = settings.into_iter().flat_map(|f| &f.data).filter(|d| d.role == Role::Value && d.path.as_ref() == "names");
+    named.map(|d| d.text.as_ref())
 }
 
 /// The name that the error asks for is one slip away from one that comes with the language, a library or the engine.
@@ -179,7 +184,11 @@ fn of_language(ask: &Ask<'_>, seen: &mut Seen) -> usize {
     }
     let near = outside_names(ask).filter_map(|n| Some((n, slip(name, n).filter(|s| *s <= Slip::Letters)?))).min_by_key(|(_, slip)| *slip);
     let Some((other, slip)) = near else { return 0 };
-    let reason = format!("{name} is no name of {}; {other} is, and {}", file.language.name(), slip.words());
+    let reason = if taught(ask.index).any(|n| n == other) {
+        format!("nothing makes {name}; izba.toml names {other}, and {}", slip.words())
+    } else {
+        format!("{name} is no name of {}; {other} is, and {}", file.language.name(), slip.words())
+    };
     seen.suspect(path, ask.line, 0.86 * slip.weight(), reason).saw(path, ask.line, name.clone());
     1
 }
@@ -214,6 +223,7 @@ fn lone(ask: &Ask<'_>, asked: &[String], seen: &mut Seen) {
             && !BEGINNINGS.contains(&word)
             && !matches!(only.as_what, As::Made(How::Import) | As::DataValue)
             && !asked.iter().any(|a| a == word)
+            && !outside_names(ask).any(|n| n == word)
         {
             lines.push((word, only));
         }

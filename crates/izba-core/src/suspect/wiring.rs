@@ -1,6 +1,6 @@
 //! wiring: names in data (and in texts of code) that should lead to something and don't; handlers that nothing names.
 
-use super::words::{As, Stand, is_name, plural};
+use super::words::{As, Stand, capital_of_words, is_name, plural};
 use super::{Ask, Check, Evidence, Seen, Verdict};
 use crate::code::{At, Datum, FileFacts, Flag, How, Kind, Role, Slip, stem_words};
 use std::collections::{BTreeMap, HashMap};
@@ -76,7 +76,8 @@ fn values(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
                             || s.as_what == As::DataValue && (ask.words.count(w) > 1 || same_nature(s, w, datum))
                     })
             });
-            let near = near.into_iter().find(|(_, s)| *s <= Slip::Letters || *s == Slip::Word);
+            let words = |other: &str| group.len() > 1 && capital_of_words(&datum.text, other, group.iter().map(|d| d.text.as_ref()));
+            let near = near.into_iter().find(|(w, s)| (*s <= Slip::Letters || *s == Slip::Word) && !words(w));
             let share = led as f32 / wider.len() as f32;
             let mut confidence = match &near {
                 Some((_, slip)) => (0.5 + 0.25 * share) * slip.weight().max(0.7),

@@ -94,6 +94,12 @@ pub fn plural(a: &str, b: &str) -> bool {
     long.strip_suffix('s').is_some_and(|l| l == short)
 }
 
+/// Whether one of several values of one nature only begins with a capital where another name does not, as all of them do: they are
+/// words for people.
+pub fn capital_of_words<'a>(value: &str, other: &str, mut all: impl Iterator<Item = &'a str>) -> bool {
+    value.get(1..) == other.get(1..) && value.eq_ignore_ascii_case(other) && all.all(|v| v.starts_with(char::is_uppercase))
+}
+
 /// Whether a text is written like a name: no spaces, some letter.
 pub fn is_name(text: &str) -> bool {
     (2..=40).contains(&text.len())
