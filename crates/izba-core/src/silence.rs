@@ -1,10 +1,19 @@
 //! Nothing happens, and nothing is told: a list of what may be the reason, each step looked into as far as the code tells.
 
 use crate::code::{How, Index, Kind, Role, Slip};
-use crate::suspect::{As, Evidence, Reason, Verdict, Words};
+use crate::suspect::{As, Evidence, Reason, Stand, Verdict, Words};
 
 /// What says of an object whether it is shown or does anything.
 const SWITCHES: &[&str] = &["visible", "shown", "enabled", "active", "alive"];
+
+/// Whether a word is asked for where it stands: called, read, named by data; what is only printed is not.
+fn asks(stand: &Stand<'_>) -> bool {
+    let printed = |n: crate::code::At<'_>| {
+        let call = n.parent().filter(|p| p.is(Kind::Call)).and_then(crate::code::At::last_name);
+        call.is_some_and(|name| matches!(name.to_lowercase().as_str(), "print" | "println" | "log" | "writeline" | "error" | "warn"))
+    };
+    !matches!(stand.as_what, As::File) && !stand.node.is_some_and(printed)
+}
 
 /// Looks into an object, handler or script of which nothing is heard, in the order in which people should look.
 pub fn look(name: &str, index: &Index) -> Vec<Reason> {
@@ -88,7 +97,7 @@ pub fn look(name: &str, index: &Index) -> Vec<Reason> {
             .collect();
         if named.is_empty() {
             let near: Vec<_> = words
-                .near(bare, |w, s| !s.iter().any(|s| matches!(s.as_what, As::Made(_))) && w.len() > 3)
+                .near(bare, |w, s| !s.iter().any(|s| matches!(s.as_what, As::Made(_))) && w.len() > 3 && s.iter().any(asks))
                 .into_iter()
                 .filter(|(_, slip)| *slip <= Slip::Letters)
                 .collect();

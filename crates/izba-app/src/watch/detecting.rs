@@ -160,3 +160,39 @@ fn work(inbox: &Receiver<Job>, slot: &ArcSwap<Code>, bell: &Bell) {
         bell();
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use izba_core::{Engine, ProjectFile, Stream};
+    use std::sync::atomic::{AtomicUsize, Ordering};
+
+    #[test]
+    fn a_flood_is_looked_into_once() {
+        let file = ProjectFile { path: "lamp.lua".into(), text: Some("local wick\nprint(wick.length)\n".into()) };
+        let project = Arc::new(Project::new("/ferry", vec![file]));
+        let mut engine = Engine::new(project.clone());
+        let source = engine.add_source("console");
+        engine.start_run(source, None, project.clone());
+        let (rung, bell) = std::sync::mpsc::channel();
+        let told = Arc::new(AtomicUsize::new(0));
+        let counted = told.clone();
+        let mut detecting = Detecting::start(Arc::new(move || {
+            counted.fetch_add(1, Ordering::AcqRel);
+            let _ = rung.send(());
+        }));
+        detecting.files(&project, &project);
+        for _ in 0..500 {
+            engine.feed(source, Stream::Err, None, 0, b"lua5.4: lamp.lua:2: attempt to index a nil value (local 'wick')\n");
+            for group in engine.groups() {
+                detecting.look(group.id, &group.entry);
+            }
+        }
+        // The run's files, the group once, and the remarks.
+        while detecting.code().findings.is_empty() || detecting.code().remarks.is_none() {
+            bell.recv_timeout(std::time::Duration::from_secs(60)).expect("what is asked is looked into");
+        }
+        drop(detecting);
+        assert_eq!(told.load(Ordering::Acquire), 3);
+    }
+}

@@ -131,3 +131,47 @@ fn the_guilty_line_is_named_in_seeded_faults() {
         assert!(figures[2] >= 0.90, "{name}, the runtime's own right line: {report}");
     }
 }
+
+proptest::proptest! {
+    #![proptest_config(proptest::test_runner::Config { cases: 60, ..proptest::test_runner::Config::default() })]
+
+    /// Whatever the code is at the moment of an error, looking for the guilty one ends well, and points into it.
+    #[test]
+    fn who_did_it_is_looked_for_in_any_text(which in proptest::prelude::any::<proptest::sample::Index>(), edits in proptest::collection::vec((0usize..60, 0usize..4, "[a-z(){}\\[\\]\"'=.,:;\n 0-9]{0,12}"), 1..5)) {
+        let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../seeds");
+        let kept = std::fs::read_to_string(folder.join("cases.jsonl")).expect("the cases are there");
+        let lines: Vec<&str> = kept.lines().collect();
+        let case: Case = serde_json::from_str(lines[which.index(lines.len())]).expect("a case is JSON");
+        let files: Vec<ProjectFile> = std::fs::read_dir(folder.join(&case.project)).expect("it is there").flatten().map(|entry| {
+            let mut lines: Vec<String> = std::fs::read_to_string(entry.path()).expect("text").lines().map(str::to_owned).collect();
+            for (at, take, put) in &edits {
+                let at = (*at).min(lines.len());
+                lines.splice(at..(at + take).min(lines.len()), [put.clone()]);
+            }
+            ProjectFile { path: entry.file_name().to_string_lossy().into_owned().into(), text: Some(lines.join("\n").into()) }
+        }).collect();
+        let project = Arc::new(Project::new(format!("/seeds/{}", case.project), files));
+        let mut engine = Engine::new(project.clone());
+        let source = engine.add_source("console");
+        engine.start_run(source, None, project.clone());
+        engine.feed(source, Stream::Out, None, 0, case.console.as_bytes());
+        engine.finish();
+        let guilty = Guilty::of(&project);
+        for group in engine.groups() {
+            let found = guilty.find(&group.entry);
+            for pair in found.suspects.windows(2) {
+                proptest::prop_assert!(pair[0].confidence >= pair[1].confidence);
+            }
+            // One mistake has one place.
+            proptest::prop_assert!(found.suspects.iter().filter(|s| s.confidence >= LIKELY).count() <= 1);
+            for suspect in &found.suspects {
+                let file = project.file(&suspect.file).expect("a suspect lies in the project");
+                let lines = file.text.as_deref().unwrap_or("").lines().count() as u32;
+                let reported = group.entry.place.as_ref().is_some_and(|p| p.file == suspect.file);
+                proptest::prop_assert!((0.0..=1.0).contains(&suspect.confidence) && suspect.line <= suspect.to_line);
+                proptest::prop_assert!(reported || suspect.line <= lines + 1, "{}:{} of {lines}", suspect.file, suspect.line);
+            }
+        }
+        let _ = izba_core::checks::all(guilty.repaired());
+    }
+}

@@ -1,5 +1,6 @@
 //! The whole program, driven as a user drives it: a file for each part of it.
 
+mod checks;
 mod commands;
 mod demo;
 mod faults;

@@ -205,7 +205,7 @@ fn who_did_it_is_told_where_and_why() {
 fn suspects_and_steps_are_ruled_out_by_the_user() {
     let mut model = looked_into((142, 42));
     // Pressing a key gives a decision; the engine's thread keeps it and publishes what is known.
-    let mut decide = |model: &mut Model| {
+    let decide = |model: &mut Model| {
         let effects = update(model, Msg::Key("-".to_owned()));
         let [Effect::Order(watch::Order::Wish(wishes, said))] = effects.as_slice() else { panic!("{effects:?}") };
         let mut published = (*model.live).clone();
