@@ -33,7 +33,11 @@ pub fn connect(
                 std::thread::sleep(LOOK);
                 continue;
             };
-            if device.set_read_timeout(Some(LOOK)).is_err() {
+            // On the own machine a connection may get the very number that it looks for as its own, and so meet itself.
+            let itself = device.local_addr().is_ok_and(|own| own == address);
+            if itself || device.set_read_timeout(Some(LOOK)).is_err() {
+                drop(device);
+                std::thread::sleep(LOOK);
                 continue;
             }
             sink.append(&Event::Start, address.to_string().as_bytes());

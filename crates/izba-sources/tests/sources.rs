@@ -176,7 +176,15 @@ fn a_device_is_waited_for_fetched_and_fetched_again_when_it_is_back() {
     let stop = Arc::new(AtomicBool::new(false));
     let thread = connect(address, spool.writer.clone(), spool.bell.clone(), stop.clone()).expect("a thread");
     for (time, text) in ["first\n", "second\n"].into_iter().enumerate() {
-        let device = std::net::TcpListener::bind(address).expect("the port is free again");
+        // The port may be held for a moment by somebody else's connection.
+        let begun = std::time::Instant::now();
+        let device = loop {
+            match std::net::TcpListener::bind(address) {
+                Ok(device) => break device,
+                Err(e) => assert!(begun.elapsed() < std::time::Duration::from_secs(20), "the port is free again: {e}"),
+            }
+            std::thread::yield_now();
+        };
         device.accept().expect("it is looked for").0.write_all(text.as_bytes()).expect("somebody listens");
         drop(device);
         spool.wait("the device to go away", |told| told.iter().filter(|(e, _)| matches!(e, Event::End { .. })).count() == time + 1);

@@ -13,6 +13,7 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
     types_for_objects(ask, seen);
     made_static(ask, seen);
     handed_over_crosswise(ask, seen);
+    kinds_crossed(ask, seen);
     self_not_first(ask, seen);
     orders(ask, seen);
 }
@@ -208,6 +209,85 @@ fn made_static(ask: &Ask<'_>, seen: &mut Seen) {
                     format!("{name} is static here, and uses {} of one object", uses.unwrap_or("what is")),
                 );
             }
+        }
+    }
+}
+
+/// The name of the type of an expression, as far as it is written down: of a literal, of what is made new, of a declared variable.
+fn type_of<'a>(file: &'a FileFacts, node: At<'a>) -> Option<&'a str> {
+    match node.kind() {
+        Kind::Str => Some("string"),
+        Kind::Num => Some("number"),
+        Kind::Bool => Some("bool"),
+        Kind::New => node.text(),
+        Kind::Name => bindings(file, node, node.text()?).into_iter().find_map(|made| {
+            let declared = if made.is(Kind::Param) { Some(made) } else { made.parent().and_then(At::parent) };
+            declared.and_then(|d| d.part(Kind::Type)).and_then(At::text).or_else(|| made.assigned_value().and_then(|v| type_of(file, v)))
+        }),
+        _ => None,
+    }
+}
+
+/// Whether a value of one type is taken where the other is written.
+fn taken_as(given: &str, wanted: &str) -> bool {
+    let plain = |t: &str| match t {
+        "String" | "string" | "str" => "string".to_owned(),
+        "int" | "long" | "double" | "float" | "Integer" | "Double" | "Long" | "short" | "byte" | "decimal" | "Int" | "number" => "number".to_owned(),
+        "boolean" | "Boolean" | "bool" => "bool".to_owned(),
+        other => other.to_owned(),
+    };
+    plain(given) == plain(wanted)
+}
+
+/// A compiler refuses two arguments that would fit each other's parameters: the call stands the other way round, or the definition,
+/// where all calls or the functions beside it speak against that.
+fn kinds_crossed(ask: &Ask<'_>, seen: &mut Seen) {
+    let refused =
+        ["cannot be converted", "cannot convert", "invalid arguments", "cannot be applied", "mismatch"].iter().any(|w| ask.said.contains(w));
+    let (true, Some(file), Some(path)) = (refused, ask.file.filter(|f| f.language.is_checked()), ask.path()) else { return };
+    let crossed_in = |home: &FileFacts, call: At<'_>, function: At<'_>| {
+        let wanted: Vec<&str> = function.params().map(|p| p.part(Kind::Type).and_then(At::text).unwrap_or("")).collect();
+        let given: Vec<&str> = call.arguments().map(|a| type_of(home, a).unwrap_or("")).collect();
+        let fits = |a: usize, b: usize| !given[a].is_empty() && !wanted[b].is_empty() && taken_as(given[a], wanted[b]);
+        let known = given.len() == wanted.len();
+        (0..given.len())
+            .flat_map(|a| (a + 1..given.len()).map(move |b| (a, b)))
+            .find(|(a, b)| known && fits(*a, *b) && fits(*b, *a) && !fits(*a, *a) && !fits(*b, *b))
+    };
+    for call in ask.on_line().filter(|n| matches!(n.kind(), Kind::Call | Kind::New)) {
+        let Some(name) = call.last_name() else { continue };
+        let made = ask.scope.iter().flat_map(|f| f.tree.all().map(move |n| (*f, n))).filter(|(_, n)| {
+            n.is(Kind::Func)
+                && if call.is(Kind::New) { n.has(Flag::Constructor) && n.class().is_some_and(|c| c.is_called(name)) } else { n.is_called(name) }
+        });
+        for (home, function) in made {
+            let Some((a, b)) = crossed_in(file, call, function) else { continue };
+            let params: Vec<&str> = function.params().filter_map(At::text).collect();
+            let calls = calls_of(ask, name, call.is(Kind::New), function);
+            let others = calls.iter().filter(|(f, c)| c.id() != call.id() && crossed_in(f, *c, function).is_some()).count();
+            let right = calls.iter().filter(|(f, c)| c.id() != call.id() && crossed_in(f, *c, function).is_none()).count();
+            // Functions beside it that take the same two tell which order is usual; so does the order in which they are kept.
+            let place = |ps: &[&str], n: &str| ps.iter().position(|p| *p == n);
+            let beside = home.tree.all().filter(|n| n.is(Kind::Func) && *n != function).filter_map(|n| {
+                let ps: Vec<&str> = n.params().filter_map(At::text).collect();
+                Some(place(&ps, params[a])? > place(&ps, params[b])?)
+            });
+            let against = beside.filter(|odd| *odd).count() > 0;
+            let kept = kept_order(function, &params);
+            let kept = kept.len() == params.len() && swap(&kept, &params).is_some();
+            let (at, line, confidence) =
+                if right == 0 && (others > 0 || against || kept) { (&home.path, function.line(), 0.86) } else { (path, call.line(), 0.7) };
+            let reason = format!(
+                "{} and {} stand the other way round than in the {}",
+                params[a],
+                params[b],
+                if at == path && line == call.line() { "definition" } else { "calls" }
+            );
+            seen.suspect(at, line, confidence, reason).saw(&home.path, function.line(), format!("the parameters are {}", params.join(", "))).saw(
+                path,
+                call.line(),
+                "it is called here",
+            );
         }
     }
 }
