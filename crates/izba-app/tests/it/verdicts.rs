@@ -196,6 +196,16 @@ const CASES: &[Case] = &[
         console: "lua5.4: signal.lua:2: attempt to call a nil value (method 'ring')\n",
         edit: ("signal.lua", "\"Bell\"", "find(4)"),
     },
+    // No name tells which is which, but their kinds do, and both calls speak against the definition.
+    Case {
+        check: "twisted",
+        files: &[(
+            "Yard.cs",
+            "public class Yard\n{\n    public void Lay(int metres, string mark)\n    {\n        Note(mark + metres);\n    }\n    public static void Main()\n    {\n        Yard yard = new Yard();\n        yard.Lay(\"bow\", 12);\n        yard.Lay(\"stern\", 9);\n    }\n}\n",
+        )],
+        console: "Yard.cs(10,14): error CS1502: The best overloaded method match for `Yard.Lay(int, string)' has some invalid arguments\nYard.cs(10,18): error CS1503: Argument `#1' cannot convert `string' expression to type `int'\n",
+        edit: ("Yard.cs", "Lay(int metres, string mark)", "Lay(string mark, int metres)"),
+    },
     Case {
         check: "twisted",
         files: &[(

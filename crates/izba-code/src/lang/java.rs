@@ -8,7 +8,7 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
     let part = |field| node.child_by_field_name(field);
     match node.kind() {
         "identifier" | "this" | "super" => w.name(node),
-        "type_identifier" => {
+        "type_identifier" | "integral_type" | "floating_point_type" | "boolean_type" => {
             let text = w.text(node);
             w.leaf(Kind::Type, 0, Some(text), node);
         }
