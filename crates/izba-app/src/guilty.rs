@@ -21,7 +21,8 @@ impl Guilty {
 
     /// The facts of all files.
     pub fn index(&self) -> &Index {
-        self.index.get_or_init(|| izba_code::index(self.project.files().iter().map(|f| (&f.path, f.text.as_ref()))))
+        let read = || izba_code::index(self.project.files().iter().map(|f| (&f.path, f.text.as_ref())));
+        self.index.get_or_init(|| read().with_library(self.project.library()))
     }
 
     /// The facts of all files, with the repairs of those that do not parse.

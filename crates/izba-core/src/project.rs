@@ -21,6 +21,8 @@ pub struct Project {
     files: Vec<ProjectFile>,
     by_name: HashMap<Box<str>, Vec<u32>>,
     bundles: Arc<[Bundle]>,
+    /// Names that the installed libraries offer.
+    library: Arc<[Box<str>]>,
 }
 
 /// Folders that mark code as somebody else's wherever they stand in a printed path.
@@ -47,7 +49,7 @@ impl Project {
         for (index, file) in files.iter().enumerate() {
             by_name.entry(base_name(&file.path).into()).or_default().push(index as u32);
         }
-        Project { root: root.into().trim_end_matches('/').to_owned(), files, by_name, bundles: Arc::default() }
+        Project { root: root.into().trim_end_matches('/').to_owned(), files, by_name, bundles: Arc::default(), library: Arc::default() }
     }
 
     /// Absolute path of the folder.
@@ -59,6 +61,20 @@ impl Project {
     #[must_use]
     pub fn with_bundles(&self, maps: Vec<(Arc<str>, Arc<str>)>) -> Project {
         Project { bundles: maps.into_iter().map(|(path, text)| Bundle::new(path, text)).collect(), ..self.clone() }
+    }
+
+    /// The same project, with the names that its installed libraries offer.
+    #[must_use]
+    pub fn with_library(&self, names: impl IntoIterator<Item = Box<str>>) -> Project {
+        let mut library: Vec<Box<str>> = names.into_iter().collect();
+        library.sort_unstable();
+        library.dedup();
+        Project { library: library.into(), ..self.clone() }
+    }
+
+    /// Names that the installed libraries offer: functions, types and members, sorted, each once.
+    pub fn library(&self) -> &Arc<[Box<str>]> {
+        &self.library
     }
 
     /// The own place behind a printed one that lies in a bundle: path, line, and column in UTF-16 units, both from 1.
@@ -110,7 +126,7 @@ impl Project {
         let mut files: Vec<ProjectFile> =
             self.files.iter().filter(|f| !gone.contains(&f.path) && !changed.iter().any(|c| c.path == f.path)).cloned().collect();
         files.extend(changed);
-        Project { bundles: self.bundles.clone(), ..Project::new(self.root.clone(), files) }
+        Project { bundles: self.bundles.clone(), library: self.library.clone(), ..Project::new(self.root.clone(), files) }
     }
 
     /// Paths of the own files whose text is another than in `before`, or that are in one of both alone.

@@ -10,6 +10,7 @@ mod follow;
 mod http;
 mod input;
 mod interpreter;
+mod libraries;
 mod listen;
 mod otlp;
 mod page;

@@ -77,7 +77,7 @@ pub fn scan(root: &Path) -> Project {
         files.push(file);
     }
     let maps = read_maps(&find_maps(&root));
-    Project::new(root.to_string_lossy(), files).with_bundles(maps)
+    Project::new(root.to_string_lossy(), files).with_bundles(maps).with_library(crate::libraries::library_names(&root))
 }
 
 /// More maps than this are not read.

@@ -133,11 +133,11 @@ fn work(inbox: &Receiver<Job>, slot: &ArcSwap<Code>, bell: &Bell) {
         match job {
             Some(Job::Run(project)) => {
                 let before = if code.index.files().is_empty() { &today } else { &code.index };
-                code.index = Arc::new(izba_code::updated(before, files_of(&project)));
+                code.index = Arc::new(izba_code::updated(before, files_of(&project)).with_library(project.library()));
             }
             Some(Job::Today(project)) => {
                 let before = if today.files().is_empty() { &code.index } else { &today };
-                today = Arc::new(izba_code::updated(before, files_of(&project)));
+                today = Arc::new(izba_code::updated(before, files_of(&project)).with_library(project.library()));
                 look_again = true;
                 continue;
             }

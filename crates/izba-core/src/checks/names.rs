@@ -2,7 +2,7 @@
 
 use super::{Check, Look, Remark, remark};
 use crate::code::{At, Datum, Flag, How, Kind, Role, Slip, letters_of, may_slip, slip};
-use crate::suspect::{As, Stand, is_name, names_of, plural, taught};
+use crate::suspect::{As, Stand, is_name, is_outside_name, names_of, plural, taught};
 use std::collections::HashMap;
 
 /// The check.
@@ -17,8 +17,7 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
             continue;
         }
         // What the language or the engine has is spelt right.
-        let mut known = names_of(only.file.language).split_whitespace().chain(taught(look.index));
-        if known.any(|n| n == word) {
+        if is_outside_name(look.index, only.file.language, word) {
             continue;
         }
         match only.as_what {
@@ -111,7 +110,7 @@ fn outside_slips(look: &Look<'_>, found: &mut Vec<Remark>) {
             continue;
         }
         let known = of_language.entry(only.file.language.name()).or_insert_with(|| {
-            let names = names_of(only.file.language).split_whitespace().chain(taught(look.index));
+            let names = names_of(only.file.language).split_whitespace().chain(taught(look.index)).chain(look.index.library.iter().map(AsRef::as_ref));
             names.filter(|n| n.len() >= 5).map(|n| (n, letters_of(n))).collect()
         });
         let letters = letters_of(word);
@@ -121,7 +120,13 @@ fn outside_slips(look: &Look<'_>, found: &mut Vec<Remark>) {
         let near = known.iter().filter(|(n, l)| may_slip(letters, *l) && !plural(n, word));
         let near = near.map(|(n, _)| *n).find_map(|n| Some((n, slip(word, n).filter(|s| *s <= Slip::Letter)?)));
         let Some((other, slip)) = near else { continue };
-        let from = if taught(look.index).any(|n| n == other) { "izba.toml names".to_owned() } else { format!("{} has", only.file.language.name()) };
+        let from = if taught(look.index).any(|n| n == other) {
+            "izba.toml names".to_owned()
+        } else if look.index.library.iter().any(|n| n.as_ref() == other) {
+            "an installed library has".to_owned()
+        } else {
+            format!("{} has", only.file.language.name())
+        };
         let text = format!("{word} gets a value here and is never read; {from} {other}, and {}", slip.words());
         found.push(remark(CHECK.id, only.file, node.line(), 0.8 * slip.weight(), text));
     }

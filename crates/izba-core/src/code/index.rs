@@ -11,6 +11,8 @@ pub struct Index {
     pub version: u64,
     /// Paths of all own files, also of those that are no code and no data (pictures, sounds), sorted.
     pub on_disk: Arc<[Arc<str>]>,
+    /// Names that the installed libraries offer, sorted.
+    pub library: Arc<[Box<str>]>,
     parts: Arc<OnceLock<Parts>>,
 }
 
@@ -18,7 +20,7 @@ impl Index {
     /// An index of these files.
     pub fn new(mut files: Vec<Arc<FileFacts>>, on_disk: Arc<[Arc<str>]>) -> Index {
         files.sort_by(|a, b| a.path.cmp(&b.path));
-        Index { files, version: 1, on_disk, parts: Arc::default() }
+        Index { files, version: 1, on_disk, library: Arc::default(), parts: Arc::default() }
     }
 
     /// The same with some files anew and others gone.
@@ -31,7 +33,13 @@ impl Index {
                 Err(at) => files.insert(at, file),
             }
         }
-        Index { files, version: self.version + 1, on_disk, parts: Arc::default() }
+        Index { files, version: self.version + 1, on_disk, library: self.library.clone(), parts: Arc::default() }
+    }
+
+    /// The same, with the names that installed libraries offer.
+    #[must_use]
+    pub fn with_library(self, library: &Arc<[Box<str>]>) -> Index {
+        Index { library: library.clone(), ..self }
     }
 
     /// All files by path.

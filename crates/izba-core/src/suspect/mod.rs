@@ -37,7 +37,7 @@ pub use alike::{Alike, alike};
 pub use ask::Ask;
 pub use circles::{circles, words as circle_words};
 pub use loops::{Arrow, odd_arrow, rings};
-pub use spelling::{names_of, taught};
+pub use spelling::{is_outside_name, names_of, taught};
 pub use words::{As, Stand, Words, capital_of_words, is_name, plural};
 
 use crate::code::{Index, Language, SyntaxFault};

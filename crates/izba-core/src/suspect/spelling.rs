@@ -36,7 +36,7 @@ fn of_asked(ask: &Ask<'_>, name: &str, first: bool, seen: &mut Seen) -> usize {
         return 0;
     }
     // What the language itself has is spelt right: it is asked of the wrong thing.
-    if first && !ask.words.is_made(name) && outside_names(ask).any(|n| n == name) {
+    if first && !ask.words.is_made(name) && is_outside_name(ask.index, ask.file.map_or(Language::Lua, |f| f.language), name) {
         return 0;
     }
     // So is what bears the name of a script that nothing brings in.
@@ -164,7 +164,12 @@ pub fn names_of(language: Language) -> &'static str {
 /// The language's own names, and those of libraries and engines that the user taught under `names` in `izba.toml`.
 fn outside_names<'b>(ask: &'b Ask<'_>) -> impl Iterator<Item = &'b str> {
     let own = ask.file.map_or("", |f| names_of(f.language));
-    own.split_whitespace().chain(taught(ask.index))
+    own.split_whitespace().chain(taught(ask.index)).chain(ask.index.library.iter().map(AsRef::as_ref))
+}
+
+/// Whether a language, what the user taught, or an installed library has a name.
+pub fn is_outside_name(index: &Index, language: Language, name: &str) -> bool {
+    names_of(language).split_whitespace().chain(taught(index)).any(|n| n == name) || index.library.binary_search_by(|n| n.as_ref().cmp(name)).is_ok()
 }
 
 /// The names of libraries and engines that the user taught, under `names` in `izba.toml`.
@@ -179,13 +184,19 @@ fn of_language(ask: &Ask<'_>, seen: &mut Seen) -> usize {
     let (Some(name), Some(path), Some(file)) = (&ask.asked, ask.path(), ask.file) else { return 0 };
     // What stands in several lines is a name of its own, whose making is missing; and some types only have to be brought in.
     let own = file.tree.named(name).count() > 1 || super::imports::KNOWN_TYPES.contains(&name.as_str());
-    if ask.family() != "name-not-there" || own || ask.words.is_made(name) || outside_names(ask).any(|n| n == name) {
+    if ask.family() != "name-not-there"
+        || own
+        || ask.words.is_made(name)
+        || is_outside_name(ask.index, ask.file.map_or(Language::Lua, |f| f.language), name)
+    {
         return 0;
     }
     let near = outside_names(ask).filter_map(|n| Some((n, slip(name, n).filter(|s| *s <= Slip::Letters)?))).min_by_key(|(_, slip)| *slip);
     let Some((other, slip)) = near else { return 0 };
     let reason = if taught(ask.index).any(|n| n == other) {
         format!("nothing makes {name}; izba.toml names {other}, and {}", slip.words())
+    } else if ask.index.library.iter().any(|n| n.as_ref() == other) {
+        format!("nothing makes {name}; an installed library has {other}, and {}", slip.words())
     } else {
         format!("{name} is no name of {}; {other} is, and {}", file.language.name(), slip.words())
     };
@@ -223,7 +234,7 @@ fn lone(ask: &Ask<'_>, asked: &[String], seen: &mut Seen) {
             && !BEGINNINGS.contains(&word)
             && !matches!(only.as_what, As::Made(How::Import) | As::DataValue)
             && !asked.iter().any(|a| a == word)
-            && !outside_names(ask).any(|n| n == word)
+            && !is_outside_name(ask.index, only.file.language, word)
         {
             lines.push((word, only));
         }
