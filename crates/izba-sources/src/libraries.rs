@@ -61,13 +61,18 @@ fn stubs(root: &Path) -> Vec<PathBuf> {
 
 /// The outermost modules of the packages of a Python environment.
 fn modules(root: &Path) -> Vec<PathBuf> {
-    let folders = |path: PathBuf| std::fs::read_dir(path).into_iter().flatten().flatten().map(|e| e.path()).filter(|p| p.is_dir());
+    let inside = |path: PathBuf| std::fs::read_dir(path).into_iter().flatten().flatten().map(|e| e.path());
+    // A module is a folder that begins with a file of its own, or one file.
+    let module = |p: PathBuf| match p.is_dir() {
+        true => ["__init__.pyi", "__init__.py"].into_iter().map(|name| p.join(name)).find(|p| p.is_file()),
+        false => p.extension().is_some_and(|e| e == "py" || e == "pyi").then_some(p),
+    };
     let mut packages: Vec<PathBuf> = [".venv", "venv", "env"]
         .into_iter()
-        .flat_map(|name| folders(root.join(name).join("lib")))
-        .flat_map(|python| folders(python.join("site-packages")))
+        .flat_map(|name| inside(root.join(name).join("lib")))
+        .flat_map(|python| inside(python.join("site-packages")))
         .filter(|p| !p.file_name().is_some_and(|n| n.to_string_lossy().contains(".dist-info") || n.to_string_lossy().starts_with(['_', '.'])))
-        .filter_map(|p| ["__init__.pyi", "__init__.py"].into_iter().map(|name| p.join(name)).find(|p| p.is_file()))
+        .filter_map(module)
         .collect();
     packages.sort();
     packages.truncate(PACKAGES);
@@ -98,10 +103,11 @@ mod tests {
             ".venv/lib/python3.11/site-packages/wind/__init__.py",
             "import os\nKNOTS = 4\ndef blow(force):\n    inner = force\nclass Gale:\n    pass\n",
         );
+        write(".venv/lib/python3.11/site-packages/fog.py", "def drift(depth):\n    return depth\n");
         let names: Vec<String> = library_names(root.path()).into_iter().map(String::from).collect();
-        assert_eq!(names, ["ChurchBell", "Gale", "KNOTS", "Moon", "blow", "phase", "riseOver", "strike", "turnTide"]);
+        assert_eq!(names, ["ChurchBell", "Gale", "KNOTS", "Moon", "blow", "drift", "phase", "riseOver", "strike", "turnTide"]);
         // Broken, it is as if it were not there.
         write("package.json", "{ \"dependencies\": ");
-        assert_eq!(library_names(root.path()).len(), 3);
+        assert_eq!(library_names(root.path()).len(), 4);
     }
 }
