@@ -216,3 +216,11 @@ proptest! {
         }
     }
 }
+
+#[test]
+fn what_is_found_behind_a_repair_is_told_by_the_lines_of_the_file() {
+    let text = "function rise(h)\n  if h > 2 then\n    lift(h)\nend\n\nfunction ebb(h)\n  if h < 1 then\n    fall(h)\nend\n";
+    let faults = mend::faults(Language::Lua, text, None);
+    let told: Vec<String> = faults.iter().map(|f| format!("{}: {}", f.line, f.what)).collect();
+    assert_eq!(told, ["3: the end of this if is missing", "8: the end of this if is missing"]);
+}

@@ -42,6 +42,8 @@ pub fn faults(language: Language, text: &str, noticed: Option<Noticed>) -> Vec<S
     }
     let mut text = text.to_owned();
     let mut found: Vec<SyntaxFault> = Vec::new();
+    // Lines that repairs put in: behind which line, and how many. What is found later is told by the lines of the file as it is.
+    let mut put_in: Vec<(u32, u32)> = Vec::new();
     for round in 0..FAULTS {
         let noticed = noticed.as_ref().filter(|_| round == 0);
         let Some(parsed) = Parsed::new(language, &text) else { break };
@@ -49,12 +51,20 @@ pub fn faults(language: Language, text: &str, noticed: Option<Noticed>) -> Vec<S
         if weight == 0 && noticed.is_none() {
             break;
         }
-        let Some((fault, mended)) = best(&parsed, &text, noticed, first, weight) else {
+        let Some((mut fault, mended)) = best(&parsed, &text, noticed, first, weight) else {
             if weight > 0 {
-                found.push(unmended(&text, noticed.map_or(first, |n| n.line)));
+                let mut fault = unmended(&text, noticed.map_or(first, |n| n.line));
+                as_written(&mut fault, &put_in);
+                found.push(fault);
             }
             break;
         };
+        let more = mended.matches('\n').count().saturating_sub(text.matches('\n').count()) as u32;
+        let behind = text.as_bytes().iter().take(fault.at).filter(|b| **b == b'\n').count() as u32 + 1;
+        as_written(&mut fault, &put_in);
+        if more > 0 {
+            put_in.push((behind, more));
+        }
         found.push(fault);
         if mended == text {
             break;
@@ -62,6 +72,18 @@ pub fn faults(language: Language, text: &str, noticed: Option<Noticed>) -> Vec<S
         text = mended;
     }
     found
+}
+
+/// Takes the lines that repairs put in out of the places of a fault.
+fn as_written(fault: &mut SyntaxFault, put_in: &[(u32, u32)]) {
+    let back = |line: &mut u32| {
+        for (behind, more) in put_in.iter().rev() {
+            *line -= line.saturating_sub(*behind).min(*more);
+        }
+    };
+    [&mut fault.line, &mut fault.to_line, &mut fault.noticed].into_iter().for_each(back);
+    fault.seen.iter_mut().for_each(|(line, _)| back(line));
+    fault.others.iter_mut().for_each(|(line, ..)| back(line));
 }
 
 fn unmended(text: &str, line: u32) -> SyntaxFault {
