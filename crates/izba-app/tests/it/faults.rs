@@ -16,8 +16,7 @@ fn a_full_disk_is_told_and_the_program_is_not_held_up() {
     tmux.wait_for("the disk is full: what the program prints now is not kept");
     wait_for("the program to get to its end", || tmux.path("done").exists());
     tmux.keys(&["2", "Home"]);
-    let lines = tmux.wait_for("first words");
-    assert!(lines.contains("line 20 of a long night"), "{lines}");
+    tmux.wait_until("the first lines", |s| s.contains("first words") && s.contains("line 20 of a long night"));
     tmux.keys(&["q", "q"]);
     tmux.wait_for("shell>");
 }

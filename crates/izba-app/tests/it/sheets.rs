@@ -8,8 +8,10 @@ fn what_fits_the_folder_is_offered_and_sources_come_and_go() {
     tmux.write("tide.log", "20:00:01 | error | the tide is out\n");
     tmux.write("Makefile", "all:\n\techo built\n");
     tmux.command(izba());
-    let offered = tmux.wait_for("What shall Izba watch?");
-    assert!(offered.contains("run     make") && offered.contains("follow  tide.log") && offered.contains("Nothing is watched yet"), "{offered}");
+    // A screen may be looked at while it is drawn: all of it is waited for.
+    tmux.wait_until("what fits the folder", |s| {
+        ["What shall Izba watch?", "run     make", "follow  tide.log", "Nothing is watched yet"].iter().all(|words| s.contains(words))
+    });
     tmux.keys(&["Down", "Enter"]);
     tmux.wait_for("the tide is out, says nobody's script".split(',').next().expect("words"));
     // A pattern that no file fits yet, then one does.
