@@ -38,6 +38,16 @@ struct Outcome {
     got: String,
 }
 
+/// What a console said, read against a project.
+fn read(project: &Arc<Project>, console: &str) -> Engine {
+    let mut engine = Engine::new(project.clone());
+    let source = engine.add_source("console");
+    engine.start_run(source, None, project.clone());
+    engine.feed(source, Stream::Out, None, 0, console.as_bytes());
+    engine.finish();
+    engine
+}
+
 fn judge(folder: &Path, case: Case) -> Outcome {
     let mut files: Vec<ProjectFile> = Vec::new();
     for entry in std::fs::read_dir(folder.join(&case.project)).expect("the project is there").flatten() {
@@ -51,11 +61,7 @@ fn judge(folder: &Path, case: Case) -> Outcome {
         files.push(ProjectFile { path: name.into(), text: Some(text.into()) });
     }
     let project = Arc::new(Project::new(format!("/seeds/{}", case.project), files));
-    let mut engine = Engine::new(project.clone());
-    let source = engine.add_source("console");
-    engine.start_run(source, None, project.clone());
-    engine.feed(source, Stream::Out, None, 0, case.console.as_bytes());
-    engine.finish();
+    let engine = read(&project, &case.console);
     let groups = engine.groups();
     let guilty = Guilty::of(&project);
     let found = groups.first().map(|g| guilty.find(&g.entry)).unwrap_or_default();
@@ -151,11 +157,7 @@ proptest::proptest! {
             ProjectFile { path: entry.file_name().to_string_lossy().into_owned().into(), text: Some(lines.join("\n").into()) }
         }).collect();
         let project = Arc::new(Project::new(format!("/seeds/{}", case.project), files));
-        let mut engine = Engine::new(project.clone());
-        let source = engine.add_source("console");
-        engine.start_run(source, None, project.clone());
-        engine.feed(source, Stream::Out, None, 0, case.console.as_bytes());
-        engine.finish();
+        let engine = read(&project, &case.console);
         let guilty = Guilty::of(&project);
         for group in engine.groups() {
             let found = guilty.find(&group.entry);
