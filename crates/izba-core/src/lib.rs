@@ -16,6 +16,7 @@ pub mod filter;
 pub mod group;
 mod learn;
 pub mod model;
+pub mod pause;
 pub mod project;
 pub mod read;
 mod setting;

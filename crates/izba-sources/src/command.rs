@@ -76,15 +76,13 @@ impl Command {
     ///
     /// [`SourceError::Start`] when it is not there or may not be run; the spool has no record then.
     pub fn start(&self, spool: Arc<std::sync::Mutex<SpoolWriter>>, bell: Bell) -> Result<Running, SourceError> {
-        // Several commands may be started within one millisecond; each has to be told from the others.
-        static STARTED: AtomicU64 = AtomicU64::new(0);
-        let token = format!("{}-{}-{}", std::process::id(), crate::now().0, STARTED.fetch_add(1, Ordering::Relaxed));
+        let token = new_token();
         let mut command = std::process::Command::new(&self.words[0]);
         command
             .args(&self.words[1..])
             .current_dir(&self.spec.folder)
             .envs(self.spec.environment.iter().map(|(name, value)| (name, value)))
-            .env("IZBA_RUN", &token);
+            .env(MARK, &token);
         let (err_read, err_write) = pipe().map_err(|e| SourceError::system("make a pipe")(e.into()))?;
         let (out_read, input) = if self.spec.pipes {
             let (out_read, out_write) = pipe().map_err(|e| SourceError::system("make a pipe")(e.into()))?;
@@ -143,8 +141,17 @@ impl Command {
     }
 }
 
+/// The variable by which whatever a started program leaves behind is found.
+pub(crate) const MARK: &str = "IZBA_RUN";
+
+/// A mark for one started program. Several may be started within one millisecond; each has to be told from the others.
+pub(crate) fn new_token() -> String {
+    static STARTED: AtomicU64 = AtomicU64::new(0);
+    format!("{}-{}-{}", std::process::id(), crate::now().0, STARTED.fetch_add(1, Ordering::Relaxed))
+}
+
 /// Even when Izba is killed outright, the program it started goes with it.
-fn end_with_us() -> nix::Result<()> {
+pub(crate) fn end_with_us() -> nix::Result<()> {
     nix::sys::prctl::set_pdeathsig(Signal::SIGHUP)
 }
 
@@ -344,18 +351,22 @@ impl Pump {
         (self.bell)();
     }
 
-    /// Signals the program's group, and whatever else carries its mark in its environment.
     fn end_descendants(&self, signal: Signal) {
-        let _ = killpg(self.pid, signal);
-        let mark = format!("IZBA_RUN={}", self.token);
-        let Ok(entries) = std::fs::read_dir("/proc") else { return };
-        for entry in entries.flatten() {
-            let Some(pid) = entry.file_name().to_str().and_then(|n| n.parse::<i32>().ok()) else { continue };
-            let marked = std::fs::read(Path::new("/proc").join(pid.to_string()).join("environ"))
-                .is_ok_and(|environment| environment.split(|b| *b == 0).any(|variable| variable == mark.as_bytes()));
-            if marked {
-                let _ = kill(Pid::from_raw(pid), signal);
-            }
+        end_marked(self.pid, &self.token, signal);
+    }
+}
+
+/// Signals a program's group, and whatever else carries its mark in its environment.
+pub(crate) fn end_marked(pid: Pid, token: &str, signal: Signal) {
+    let _ = killpg(pid, signal);
+    let mark = format!("{MARK}={token}");
+    let Ok(entries) = std::fs::read_dir("/proc") else { return };
+    for entry in entries.flatten() {
+        let Some(pid) = entry.file_name().to_str().and_then(|n| n.parse::<i32>().ok()) else { continue };
+        let marked = std::fs::read(Path::new("/proc").join(pid.to_string()).join("environ"))
+            .is_ok_and(|environment| environment.split(|b| *b == 0).any(|variable| variable == mark.as_bytes()));
+        if marked {
+            let _ = kill(Pid::from_raw(pid), signal);
         }
     }
 }

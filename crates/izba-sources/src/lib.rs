@@ -3,6 +3,7 @@
 //! A source only appends what arrived to its spool and rings a bell. Whoever reads the spool may lag, and the program
 //! that writes is never held up by it.
 
+mod adapter;
 mod command;
 mod connect;
 mod error;
@@ -24,6 +25,7 @@ mod utf8;
 mod versions;
 mod watcher;
 
+pub use adapter::{Adapter, Reach};
 pub use command::{Command, CommandSpec, Running};
 pub use connect::connect;
 pub use error::{SourceError, plain_io};

@@ -35,6 +35,9 @@ pub enum StandIn {
         /// Don't wait between ticks
         #[arg(long)]
         hurried: bool,
+        /// Be a debug adapter too, at this address, or over standard input and output: stdio
+        #[arg(long, value_name = "ADDR")]
+        adapter: Option<String>,
     },
     /// Compile the ticket tool
     Build {
@@ -126,9 +129,9 @@ pub enum StandIn {
 /// A sentence when it cannot begin.
 pub fn run(which: StandIn) -> Result<i32, String> {
     match which {
-        StandIn::Engine { folder, scene, rate, seconds, play, seed, form, hurried } => {
+        StandIn::Engine { folder, scene, rate, seconds, play, seed, form, hurried, adapter } => {
             let form = Form::named(&form).ok_or_else(|| format!("there is no form “{form}”: lines, report or json"))?;
-            engine::run(&engine::Settings { folder, scene, rate, seconds, play, seed, form, hurried })
+            engine::run(&engine::Settings { folder, scene, rate, seconds, play, seed, form, hurried, adapter })
         }
         StandIn::Build { folder } => build::run(&folder.join("tickets"), "tickets"),
         StandIn::Addon { folder, log, rotate, seconds, hurried } => {

@@ -1,6 +1,8 @@
 //! How the engine talks: three forms of the same words, all its own.
 
+use super::adapter::Adapter;
 use std::io::{self, Write};
+use std::rc::Rc;
 use std::time::Instant;
 
 /// A form of output.
@@ -42,12 +44,14 @@ pub struct Console {
     pub game_time: Option<f64>,
     /// Whether nobody listens any more.
     pub closed: bool,
+    /// Speaks for the game where standard output belongs to the debug adapter.
+    pub adapter: Option<Rc<Adapter>>,
 }
 
 impl Console {
     /// A voice that speaks in a form; time counts from now.
     pub fn new(form: Form) -> Console {
-        Console { form, start: Instant::now(), game_time: None, closed: false }
+        Console { form, start: Instant::now(), game_time: None, closed: false, adapter: None }
     }
 
     /// Says one line.
@@ -77,6 +81,9 @@ impl Console {
                 format!("{object}\n")
             }
         };
+        if let Some(adapter) = &self.adapter {
+            return adapter.print(if failed || level == "warn" { "stderr" } else { "stdout" }, &said);
+        }
         let written = if failed || level == "warn" {
             io::stderr().lock().write_all(said.as_bytes())
         } else {

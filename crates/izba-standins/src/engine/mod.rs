@@ -4,10 +4,12 @@
 //! scripted player call other handlers at their time. An error in a handler is told and the game goes on; a fatal one ends
 //! it. A script that is saved while the game runs is read again.
 
+mod adapter;
 mod console;
 mod noise;
 mod scene;
 
+use adapter::Adapter;
 pub use console::Form;
 use console::{Console, Step};
 use mlua::{Function, Lua, LuaOptions, StdLib, Table, Value};
@@ -38,12 +40,14 @@ pub struct Settings {
     pub form: Form,
     /// Runs as fast as it can; times told are those of the game.
     pub hurried: bool,
+    /// Where its debug adapter is reached: an address, or `stdio`; nowhere when `None`.
+    pub adapter: Option<String>,
 }
 
 impl Settings {
     /// A scene in `folder` as it is usually run.
     pub fn new(folder: PathBuf) -> Settings {
-        Settings { folder, scene: "scene.json".into(), rate: 30, seconds: None, play: None, seed: 1, form: Form::Lines, hurried: false }
+        Settings { folder, scene: "scene.json".into(), rate: 30, seconds: None, play: None, seed: 1, form: Form::Lines, hurried: false, adapter: None }
     }
 }
 
@@ -71,7 +75,11 @@ pub fn run(settings: &Settings) -> Result<i32, String> {
         }
         None => Vec::new(),
     };
+    let adapter = settings.adapter.as_deref().map(|at| Adapter::serve(at, &settings.folder)).transpose()?;
     let mut console = Console::new(settings.form);
+    if settings.adapter.as_deref() == Some("stdio") {
+        console.adapter = adapter.clone();
+    }
     console.game_time = settings.hurried.then_some(0.0);
     console.say("note", "engine", &format!("marsh engine 0.4, {} ticks a second, seed {}", settings.rate, settings.seed));
     let scene: Scene = match serde_json::from_str(&text) {
@@ -84,11 +92,15 @@ pub fn run(settings: &Settings) -> Result<i32, String> {
     console.say("note", "engine", &format!("scene “{}”, {} objects, {} cues", scene.title, scene.objects.len(), scene.cues.len()));
     Noise::opening(&mut console);
     let console = Rc::new(RefCell::new(console));
-    let played = Game::new(settings, &scene, console.clone()).and_then(|mut game| game.play(&deeds));
-    played.or_else(|e| {
+    let played = Game::new(settings, &scene, console.clone(), adapter.clone()).and_then(|mut game| game.play(&deeds));
+    let code = played.unwrap_or_else(|e| {
         console.borrow_mut().say("fatal", "engine", first_line(&e.to_string()));
-        Ok(FATAL)
-    })
+        FATAL
+    });
+    if let Some(adapter) = adapter {
+        adapter.over(code);
+    }
+    Ok(code)
 }
 
 struct Game<'a> {
@@ -102,14 +114,29 @@ struct Game<'a> {
     scripts: BTreeMap<&'a str, (Option<SystemTime>, bool)>,
     /// Objects that stand in the scene, by their place in its file.
     placed: Vec<bool>,
+    /// The debug adapter, with its part in Lua.
+    adapter: Option<(Rc<Adapter>, Table)>,
 }
 
 impl<'a> Game<'a> {
-    fn new(settings: &'a Settings, scene: &'a Scene, console: Rc<RefCell<Console>>) -> mlua::Result<Game<'a>> {
-        let lua = Lua::new_with(StdLib::ALL_SAFE, LuaOptions::default())?;
+    fn new(settings: &'a Settings, scene: &'a Scene, console: Rc<RefCell<Console>>, adapter: Option<Rc<Adapter>>) -> mlua::Result<Game<'a>> {
+        let lua = match &adapter {
+            // SAFETY: what is unsafe of the libraries is `debug` alone; the adapter's own Lua gets it, and no script does.
+            Some(_) => unsafe { Lua::unsafe_new_with(StdLib::ALL_SAFE | StdLib::DEBUG, LuaOptions::default()) },
+            None => Lua::new_with(StdLib::ALL_SAFE, LuaOptions::default())?,
+        };
         let fatal = Rc::new(RefCell::new(false));
-        let host = host(&lua, settings, &console, &fatal)?;
+        let current = Rc::new(RefCell::new(("engine".to_owned(), String::new())));
+        let host = host(&lua, settings, &console, &fatal, &current)?;
         let engine: Table = lua.load(PRELUDE).set_name("@marsh-engine/loop.lua").call(host)?;
+        let adapter = match adapter {
+            Some(adapter) => {
+                let api = adapter.load(&lua, &engine, move || current.borrow().1.clone())?;
+                engine.get::<Function>("looked_at")?.call::<()>(&api)?;
+                Some((adapter, api))
+            }
+            None => None,
+        };
         lua.load(format!("math.randomseed({})", settings.seed)).exec()?;
         let pictures = lua.create_table()?;
         for (name, picture) in &scene.pictures {
@@ -121,7 +148,7 @@ impl<'a> Game<'a> {
         }
         engine.get::<Function>("drawn")?.call::<()>((scene.layers.clone(), pictures))?;
         let placed = vec![false; scene.objects.len()];
-        Ok(Game { settings, scene, console, lua, engine, fatal, scripts: BTreeMap::new(), placed })
+        Ok(Game { settings, scene, console, lua, engine, fatal, scripts: BTreeMap::new(), placed, adapter })
     }
 
     fn say(&self, level: &str, who: &str, text: &str) {
@@ -148,6 +175,15 @@ impl<'a> Game<'a> {
                 self.say("note", "engine", "the game ends");
                 return Ok(0);
             }
+            if let Some((adapter, api)) = &self.adapter {
+                if adapter.is_ending() {
+                    self.say("note", "engine", "the game is ended");
+                    return Ok(0);
+                }
+                if adapter.has_changed() {
+                    api.get::<Function>("refresh")?.call::<()>(())?;
+                }
+            }
             tick.call::<()>(step)?;
             for cue in self.scene.cues.iter().filter(|c| c.is_due(ticks, rate)) {
                 if !self.engine.get::<Function>("call")?.call::<bool>((cue.on.as_str(), cue.call.as_str()))? {
@@ -166,7 +202,9 @@ impl<'a> Game<'a> {
                 if u64::from(ticks).is_multiple_of(tick_of(LOOK, rate).max(1)) {
                     self.read_again()?;
                 }
-                std::thread::sleep(Duration::from_secs_f64(f64::from(ticks + 1) * step).saturating_sub(begun.elapsed()));
+                // While a script is stopped the game's time stands still.
+                let stood = self.adapter.as_ref().map_or(Duration::ZERO, |(adapter, _)| adapter.stood.get());
+                std::thread::sleep((Duration::from_secs_f64(f64::from(ticks + 1) * step) + stood).saturating_sub(begun.elapsed()));
             }
         }
         Ok(0)
@@ -224,6 +262,9 @@ impl<'a> Game<'a> {
             let loaded = self.load(script)?;
             if loaded {
                 self.say("note", "engine", &format!("{script} was saved and is read again"));
+                if let Some((adapter, _)) = &self.adapter {
+                    adapter.reread(script);
+                }
             }
             any |= loaded;
             let before = self.scripts[script].1;
@@ -269,9 +310,14 @@ impl<'a> Game<'a> {
 const STILL: u32 = 15;
 
 /// What the engine's own Lua may ask of the engine.
-fn host(lua: &Lua, settings: &Settings, console: &Rc<RefCell<Console>>, fatal: &Rc<RefCell<bool>>) -> mlua::Result<Table> {
+fn host(
+    lua: &Lua,
+    settings: &Settings,
+    console: &Rc<RefCell<Console>>,
+    fatal: &Rc<RefCell<bool>>,
+    current: &Rc<RefCell<(String, String)>>,
+) -> mlua::Result<Table> {
     let host = lua.create_table()?;
-    let current = Rc::new(RefCell::new(("engine".to_owned(), String::new())));
     let who = |current: &RefCell<(String, String)>| {
         let (object, handler) = &*current.borrow();
         if handler.is_empty() { object.clone() } else { format!("{object}.{handler}") }
@@ -315,7 +361,8 @@ fn host(lua: &Lua, settings: &Settings, console: &Rc<RefCell<Console>>, fatal: &
             Ok(())
         })?,
     )?;
-    host.set("whose", lua.create_function(move |_, ()| Ok(current.borrow().clone()))?)?;
+    let whose = current.clone();
+    host.set("whose", lua.create_function(move |_, ()| Ok(whose.borrow().clone()))?)?;
     let folder = settings.folder.clone();
     host.set("text", lua.create_function(move |_, path: String| Ok(std::fs::read_to_string(folder.join(path)).ok()))?)?;
     Ok(host)

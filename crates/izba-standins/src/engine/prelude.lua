@@ -32,8 +32,14 @@ function fatal(message)
   error(setmetatable({ message = tostring(message) }, Fatal), 2)
 end
 
+local adapter
+
 local function tell(problem)
   local ends = getmetatable(problem) == Fatal
+  if adapter and adapter.raised(ends and problem.message or tostring(problem), ends) then
+    ends = false
+    problem = problem.message
+  end
   host.failed(ends and problem.message or tostring(problem), ends)
 end
 
@@ -89,6 +95,9 @@ function routine(body, ...)
   local co = coroutine.create(function(...)
     xpcall(body, tell, ...)
   end)
+  if adapter then
+    adapter.watch(co)
+  end
   local who, handler = host.whose()
   routines[#routines + 1] = { co = co, wake = now, who = who, handler = handler, first = table.pack(...) }
 end
@@ -117,6 +126,16 @@ function bring(path)
 end
 
 local engine = {}
+
+-- Somebody may look inside from now on.
+function engine.looked_at(by)
+  adapter = by
+end
+
+-- All objects of the scene, in their order.
+function engine.objects()
+  return objects
+end
 
 -- Sets what there is to be drawn.
 function engine.drawn(with_layers, with_pictures)
@@ -237,6 +256,9 @@ local function resume_all()
   for _, one in ipairs(due) do
     if one.wake <= now then
       host.who(one.who, one.handler)
+      if adapter then
+        adapter.watch(one.co)
+      end
       local first = one.first or { n = 0 }
       one.first = nil
       local _, seconds = coroutine.resume(one.co, table.unpack(first, 1, first.n))
