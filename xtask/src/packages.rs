@@ -30,6 +30,9 @@ const SHOTS: &[Need] = &[
     Need { program: "fc-list", package: "fontconfig" },
 ];
 
+/// What the tests use without a program of its own, told by a file: a debug adapter that nobody here wrote.
+const TEST_FILES: &[(&str, &str)] = &[("/usr/lib/python3/dist-packages/debugpy", "python3-debugpy")];
+
 /// Fonts and drivers without a program of their own, told by a file.
 const SHOT_FILES: &[(&str, &str)] = &[
     ("/usr/share/fonts/truetype/jetbrains-mono", "fonts-jetbrains-mono"),
@@ -39,14 +42,20 @@ const SHOT_FILES: &[(&str, &str)] = &[
 
 /// What the tests run: five languages, a terminal and a browser.
 pub fn for_tests() -> Outcome {
-    install(missing(TESTS))
+    let mut packages = missing(TESTS);
+    packages.extend(missing_files(TEST_FILES));
+    install(packages)
 }
 
 /// What the pictures need: a screen without a screen.
 pub fn for_shots() -> Outcome {
     let mut packages = missing(SHOTS);
-    packages.extend(SHOT_FILES.iter().filter(|(file, _)| !Path::new(file).exists()).map(|(_, package)| *package));
+    packages.extend(missing_files(SHOT_FILES));
     install(packages)
+}
+
+fn missing_files(files: &'static [(&'static str, &'static str)]) -> impl Iterator<Item = &'static str> {
+    files.iter().filter(|(file, _)| !Path::new(file).exists()).map(|(_, package)| *package)
 }
 
 fn missing(needs: &[Need]) -> Vec<&'static str> {

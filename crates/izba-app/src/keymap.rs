@@ -62,6 +62,40 @@ pub enum Action {
     RoomRuns,
     /// Room Checks.
     RoomChecks,
+    /// Room Pause.
+    RoomPause,
+    /// Stop the program now.
+    PauseNow,
+    /// Let it go on.
+    GoOn,
+    /// To the next line.
+    Over,
+    /// Into the call.
+    Into,
+    /// Back to the caller.
+    Out,
+    /// Until the handler begins again.
+    OneTick,
+    /// To the chosen line.
+    RunHere,
+    /// A breakpoint at the line that is shown.
+    Breakpoint,
+    /// Stop just before the chosen error next time.
+    StopBefore,
+    /// Stop when the chosen error happens again.
+    StopAgain,
+    /// At which errors to stop.
+    StopsAt,
+    /// Watch an expression.
+    WatchValue,
+    /// Change the chosen value.
+    SetValue,
+    /// The chosen value as a table, or the table by another column.
+    AsTable,
+    /// Take a breakpoint or a watched expression off.
+    TakeOff,
+    /// The next pane of room Pause.
+    NextPane,
     /// A suspect is innocent.
     RuleOut,
     /// What the words mean.
@@ -121,6 +155,8 @@ pub enum Scope {
     Runs,
     /// In room Checks.
     Checks,
+    /// In room Pause.
+    Pause,
     /// Everywhere in the demo, and only there.
     Demo,
 }
@@ -185,6 +221,29 @@ pub static BINDINGS: &[Binding] = &[
     bind(Action::RoomLines, &["2"], "room Lines", "Lines: everything as it arrived", Scope::Everywhere),
     bind(Action::RoomRuns, &["3"], "room Runs", "Runs: each group over the runs, what is new, quiet and back", Scope::Everywhere),
     bind(Action::RoomChecks, &["5"], "room Checks", "Checks: what is found wrong in the code and data without running them", Scope::Everywhere),
+    bind(Action::RoomPause, &["6"], "room Pause", "Pause: the program stopped, with its values; where it shall stop", Scope::Everywhere),
+    bind(Action::StopBefore, &["B"], "stop before it", "Stop the program just before the chosen error happens next time", Scope::Now),
+    bind(Action::StopAgain, &["N"], "stop at it", "Stop the program when the chosen error happens again, and only then", Scope::Now),
+    bind(
+        Action::Breakpoint,
+        &["b"],
+        "breakpoint",
+        "Stop at the line that is shown; with a condition, a count, or a text to write",
+        Scope::Everywhere,
+    ),
+    bind(Action::PauseNow, &["P"], "pause now", "Stop the program now, wherever it is", Scope::Everywhere),
+    bind(Action::GoOn, &["G"], "go on", "Let the stopped program go on; an error raised on purpose is passed over", Scope::Everywhere),
+    bind(Action::Over, &["→"], "one line", "To the next line of this function", Scope::Pause),
+    bind(Action::Into, &[">"], "into the call", "Into what this line calls; code outside your project is stepped past", Scope::Pause),
+    bind(Action::Out, &["<"], "out", "Back to the line that called this function", Scope::Pause),
+    bind(Action::OneTick, &["+"], "one tick", "Until this handler begins again for the same object", Scope::Pause),
+    bind(Action::RunHere, &["h"], "run to here", "Go on to the line chosen in the source", Scope::Pause),
+    bind(Action::WatchValue, &["y"], "watch", "Watch an expression at each stop", Scope::Pause),
+    bind(Action::SetValue, &["="], "set value", "Give the chosen name another value", Scope::Pause),
+    bind(Action::AsTable, &["o"], "as a table", "A list of objects or of lists as a table; again to order it by the next column", Scope::Pause),
+    bind(Action::TakeOff, &["-"], "take off", "Take the chosen breakpoint or watched expression off", Scope::Pause),
+    bind(Action::StopsAt, &["n"], "stop at errors", "At which errors the program stops: at none, those that nobody catches, all", Scope::Pause),
+    bind(Action::NextPane, &["Tab"], "next pane", "Go to the next pane: values, source, steps", Scope::Pause),
     bind(Action::RuleOut, &["-"], "rule out", "In Where: the chosen suspect or step is innocent", Scope::Now),
     bind(Action::Words, &["d"], "what words mean", "What the words mean that stand in the chosen error", Scope::Now),
     bind(Action::Sources, &["c"], "sources", "Sources: what is watched and how it goes; add one, hold it, take it away", Scope::Everywhere),
@@ -211,6 +270,7 @@ pub fn action_of(key: &str, room: Room, demo: bool) -> Option<Action> {
         Scope::Lines => room == Room::Lines,
         Scope::Runs => room == Room::Runs,
         Scope::Checks => room == Room::Checks,
+        Scope::Pause => room == Room::Pause,
         Scope::Demo => demo,
     };
     BINDINGS.iter().find(|b| fits(b.scope) && b.keys.contains(&key)).map(|b| b.action)
@@ -271,7 +331,7 @@ mod tests {
 
     #[test]
     fn no_key_means_two_things_in_one_room_and_every_action_is_reached() {
-        for scope in [Scope::Now, Scope::Lines, Scope::Runs, Scope::Checks] {
+        for scope in [Scope::Now, Scope::Lines, Scope::Runs, Scope::Checks, Scope::Pause] {
             let mut seen = std::collections::HashSet::new();
             let here = BINDINGS.iter().filter(|b| b.scope == scope || matches!(b.scope, Scope::Everywhere | Scope::Demo));
             for key in here.flat_map(|b| b.keys) {

@@ -1,5 +1,6 @@
 //! The state of the screen: plain values that only `update` changes.
 
+pub use crate::pausing::{BreakSheet, PausePane, PauseState};
 pub use crate::teach::Teach;
 use crate::theme::Theme;
 use crate::watch::{LineRow, Published};
@@ -22,6 +23,8 @@ pub enum Room {
     Runs,
     /// What can be found wrong without running.
     Checks,
+    /// The program, stopped.
+    Pause,
 }
 
 /// The four questions of room Now.
@@ -71,6 +74,12 @@ pub enum Overlay {
     Compare(usize, u32, u32, usize),
     /// A name for the filter.
     NameFilter(Input),
+    /// A breakpoint, as it shall be.
+    Break(BreakSheet),
+    /// An expression to be watched.
+    Watch(Input),
+    /// A new value: its owner's reference, its name, what is typed.
+    SetValue(i64, String, Input),
 }
 
 /// The filter phrase, one for all rooms.
@@ -241,6 +250,8 @@ pub struct Model {
     pub runs: RunsState,
     /// Room Checks: the chosen remark, by its key, and rows scrolled.
     pub remark: Option<String>,
+    /// Room Pause.
+    pub pause: PauseState,
     /// Number of the last search.
     pub finds: u64,
     /// Offset of local time from UTC in seconds.
@@ -275,6 +286,7 @@ impl Model {
             joining: None,
             runs: RunsState::default(),
             remark: None,
+            pause: PauseState::default(),
             finds: 0,
             utc_offset,
         }

@@ -1,7 +1,8 @@
 //! What is to be watched, as people name it: in `izba.toml`, on the screen, and as offers of what fits a folder.
 
 use crate::command_error::CommandError;
-use izba_sources::{Command, CommandSpec};
+use izba_dap::Begin;
+use izba_sources::{Command, CommandSpec, Reach};
 use serde::Deserialize;
 use std::collections::BTreeMap;
 use std::net::SocketAddr;
@@ -48,6 +49,8 @@ pub const KINDS: &[(Kind, &str, &str)] = &[
 pub enum Origin {
     /// A command, which can be started again.
     Command(Command),
+    /// A program that can be paused.
+    Debugged(Debugged),
     /// A file that grows.
     File(PathBuf),
     /// Standard input.
@@ -64,8 +67,51 @@ pub enum Origin {
     Reports(SocketAddr),
 }
 
+/// A program under a debug adapter.
+#[derive(Debug)]
+pub struct Debugged {
+    /// The program, where Izba starts it itself; else the adapter does.
+    pub command: Option<Command>,
+    /// Where the adapter is.
+    pub reach: Reach,
+    /// How it begins.
+    pub begin: Begin,
+}
+
+impl Debugged {
+    /// A program whose adapter listens at an address, once it runs.
+    pub fn at(command: Command, address: SocketAddr) -> Debugged {
+        Debugged { command: Some(command), reach: Reach::Address(address), begin: Begin::Attach(serde_json::json!({})) }
+    }
+
+    /// An adapter, as a command line, that starts a program: the words of what to run, and what the adapter asks for beyond
+    /// that in words of its own.
+    pub fn by(adapter: &str, words: &[String], folder: &Path, environment: &BTreeMap<String, String>, launch: &toml::Table) -> Debugged {
+        let program = words.first().map_or("", String::as_str);
+        let path = folder.join(program);
+        let program = if path.is_file() { path.to_string_lossy().into_owned() } else { program.to_owned() };
+        let mut arguments = serde_json::json!({
+            "name": "izba", "type": "izba", "request": "launch", "program": program, "args": words.get(1..).unwrap_or_default(),
+            "cwd": folder.to_string_lossy(), "env": environment, "console": "internalConsole", "stopOnEntry": false
+        });
+        // What the user says of it comes first.
+        for (name, value) in launch {
+            arguments[name] = serde_json::to_value(value).unwrap_or_default();
+        }
+        let reach = match adapter.parse::<SocketAddr>() {
+            Ok(address) => Reach::Address(address),
+            Err(_) => Reach::Command {
+                words: ["sh", "-c", &format!("exec {adapter}")].map(Into::into).to_vec(),
+                folder: folder.to_owned(),
+                environment: environment.iter().map(|(n, v)| (n.into(), v.into())).collect(),
+            },
+        };
+        Debugged { command: None, reach, begin: Begin::Launch(arguments) }
+    }
+}
+
 /// One source as somebody named it.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq)]
 pub struct Wanted {
     /// What people call it; else what it is.
     pub name: Option<String>,
@@ -85,6 +131,10 @@ pub struct Wanted {
     pub pipes: bool,
     /// A text in lines that tell of an action of the user, so that a silence is measured by what was tried.
     pub action: Option<String>,
+    /// A debug adapter, so that the command can be paused: a command line, or the address at which the program itself listens.
+    pub adapter: Option<String>,
+    /// What the adapter is told when it starts the program, beyond what it is told anyway.
+    pub launch: toml::Table,
 }
 
 impl Wanted {
@@ -100,6 +150,8 @@ impl Wanted {
             environment: BTreeMap::new(),
             pipes: false,
             action: None,
+            adapter: None,
+            launch: toml::Table::new(),
         }
     }
 
@@ -148,9 +200,20 @@ impl Wanted {
                 if !folder.is_dir() {
                     return Err(format!("the folder {} is not there", folder.display()));
                 }
+                let address = self.adapter.as_ref().and_then(|a| a.parse::<SocketAddr>().ok());
+                if let (Some(adapter), None) = (&self.adapter, address) {
+                    let words: Vec<String> = what.split_whitespace().map(str::to_owned).collect();
+                    let debugged = Debugged::by(adapter, &words, &folder, &self.environment, &self.launch);
+                    return Ok((self.name.clone().unwrap_or(what.to_owned()), Origin::Debugged(debugged)));
+                }
                 let environment = self.environment.iter().map(|(name, value)| (name.into(), value.into())).collect();
                 let spec = CommandSpec { words, folder, environment, pipes: self.pipes, inherit_input: false };
-                (what.to_owned(), Origin::Command(Command::new(spec).map_err(|e| e.sentence())?))
+                let command = Command::new(spec).map_err(|e| e.sentence())?;
+                let origin = match address {
+                    Some(address) => Origin::Debugged(Debugged::at(command, address)),
+                    None => Origin::Command(command),
+                };
+                (what.to_owned(), origin)
             }
             Kind::Follow => {
                 let path = root.join(what);
@@ -190,8 +253,10 @@ impl Wanted {
                 table.insert(word.into(), true.into());
             }
         }
-        if let Some(action) = &self.action {
-            table.insert("action".into(), action.clone().into());
+        for (word, said) in [("action", &self.action), ("adapter", &self.adapter)] {
+            if let Some(said) = said {
+                table.insert(word.into(), said.clone().into());
+            }
         }
         if let Some(folder) = &self.folder {
             table.insert("folder".into(), folder.to_string_lossy().into_owned().into());
@@ -201,7 +266,8 @@ impl Wanted {
         }
         let environment: toml::Table = self.environment.iter().map(|(name, value)| (name.clone(), value.clone().into())).collect();
         let environment = if environment.is_empty() { String::new() } else { format!("\n[source.environment]\n{environment}") };
-        format!("[[source]]\n{table}{environment}")
+        let launch = if self.launch.is_empty() { String::new() } else { format!("\n[source.launch]\n{}", self.launch) };
+        format!("[[source]]\n{table}{environment}{launch}")
     }
 }
 
@@ -240,6 +306,9 @@ struct Source {
     #[serde(default)]
     pipes: bool,
     action: Option<String>,
+    adapter: Option<String>,
+    #[serde(default)]
+    launch: toml::Table,
 }
 
 /// The sources that the project's file names; none when there is no file.
@@ -271,8 +340,11 @@ pub fn read_file(root: &Path) -> Result<Vec<Wanted>, CommandError> {
         if named.next().is_some() {
             return Err(format!("it names several things to watch; each source is one of {kinds}"));
         }
-        let Source { name, again_on_save, own, folder, environment, pipes, action, .. } = source;
-        let wanted = Wanted { name, kind, what, again_on_save, own, folder, environment, pipes, action };
+        let Source { name, again_on_save, own, folder, environment, pipes, action, adapter, launch, .. } = source;
+        if adapter.is_some() && kind != Kind::Run {
+            return Err("only what is run can have an adapter".into());
+        }
+        let wanted = Wanted { name, kind, what, again_on_save, own, folder, environment, pipes, action, adapter, launch };
         wanted.origin(root).map(|_| wanted)
     };
     let numbered = settings.source.into_iter().enumerate();

@@ -48,17 +48,14 @@ pub fn can(body: &Json, before: Can) -> Can {
 
 /// The ids of the adapter's filters that stand for a choice of errors.
 pub fn filters(offered: &[(String, String, bool)], errors: &Errors) -> Vec<String> {
-    let says = |(id, label, _): &&(String, String, bool), words: &[&str]| {
-        let both = format!("{id} {label}").to_lowercase();
-        words.iter().any(|w| both.contains(w))
-    };
-    let uncaught = ["uncaught", "unhandled"];
+    let says = |(id, label, _): &(String, String, bool), word: &str| format!("{id} {label}").to_lowercase().contains(word);
     let ids = |found: Vec<&(String, String, bool)>| found.into_iter().map(|(id, ..)| id.clone()).collect::<Vec<_>>();
     match errors {
         Errors::None => Vec::new(),
         Errors::Uncaught => {
-            let found: Vec<_> = offered.iter().filter(|f| says(f, &uncaught)).collect();
-            ids(if found.is_empty() { offered.iter().filter(|f| f.2).collect() } else { found })
+            // Two filters that mean nearly the same would stop twice at one error.
+            let found = ["uncaught", "unhandled"].into_iter().find_map(|word| offered.iter().find(|f| says(f, word)));
+            ids(found.map_or_else(|| offered.iter().filter(|f| f.2).collect(), |f| vec![f]))
         }
         Errors::All => ids(offered.iter().collect()),
         // What is caught nowhere is what the console told of; what the program catches is passed by cheaper unseen.

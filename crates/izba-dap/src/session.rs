@@ -289,8 +289,9 @@ impl Session {
             let why = if oldest.asked == Asked::End { "was told to end and did not answer" } else { "never answered" };
             return self.end(format!("the adapter {why} in {} s", waited / 1000));
         }
-        self.state.late =
-            (waited > LATE).then(|| format!("the adapter has not answered “{}” for {} s; what the program prints is read all the same", oldest.command, waited / 1000));
+        self.state.late = (waited > LATE).then(|| {
+            format!("the adapter has not answered “{}” for {} s; what the program prints is read all the same", oldest.command, waited / 1000)
+        });
     }
 
     fn on_request(&mut self, message: &Json) {
@@ -317,7 +318,9 @@ impl Session {
             Asked::Initialize => {
                 self.state.can = requests::can(body, self.state.can);
                 let filters = body.get("exceptionBreakpointFilters").and_then(Json::as_array).map_or(&[][..], Vec::as_slice);
-                let one = |f: &Json| Some((text(f, "filter")?, text(f, "label").unwrap_or_default(), f.get("default").and_then(Json::as_bool).unwrap_or(false)));
+                let one = |f: &Json| {
+                    Some((text(f, "filter")?, text(f, "label").unwrap_or_default(), f.get("default").and_then(Json::as_bool).unwrap_or(false)))
+                };
                 self.offered = filters.iter().filter_map(one).take(40).collect();
                 match self.begin.clone() {
                     Begin::Launch(arguments) => self.ask("launch", arguments, Asked::Begin),
@@ -398,7 +401,9 @@ impl Session {
                 }
             }
             "stopped" => self.on_stopped(body),
-            "thread" if body.get("reason").and_then(Json::as_str) == Some("started") => self.main_thread = self.main_thread.or(number(body, "threadId")),
+            "thread" if body.get("reason").and_then(Json::as_str) == Some("started") => {
+                self.main_thread = self.main_thread.or(number(body, "threadId"))
+            }
             "continued" => self.leave(),
             "invalidated" => self.look_again(world),
             "breakpoint" => {

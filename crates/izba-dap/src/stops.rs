@@ -158,7 +158,8 @@ impl Session {
 
     fn on_threads(&mut self, number: u64, body: &Json) {
         let threads = body.get("threads").and_then(Json::as_array).map_or(&[][..], Vec::as_slice);
-        let named: Vec<(i64, String)> = threads.iter().filter_map(|t| Some((requests::number(t, "id")?, text(t, "name").unwrap_or_default()))).take(400).collect();
+        let named: Vec<(i64, String)> =
+            threads.iter().filter_map(|t| Some((requests::number(t, "id")?, text(t, "name").unwrap_or_default()))).take(400).collect();
         let waits = self.waiting.remove("threads");
         let Some(stop) = self.current(number) else { return };
         if waits {
@@ -194,7 +195,11 @@ impl Session {
             Auto::Tick { file, line, receiver, left } if left > 0 && here == Some((file.as_str().into(), line)) => {
                 if let (Some((expression, was)), Some(frame)) = (receiver, top) {
                     self.waiting.insert("receiver");
-                    return self.ask("evaluate", json!({"expression": expression, "frameId": frame, "context": "watch"}), Asked::Receiver(number, was));
+                    return self.ask(
+                        "evaluate",
+                        json!({"expression": expression, "frameId": frame, "context": "watch"}),
+                        Asked::Receiver(number, was),
+                    );
                 }
             }
             _ => {}
@@ -364,7 +369,8 @@ impl Session {
                 // What the object was shown as at this stop tells it from its like.
                 let shown = |name: &String| {
                     let stop = self.stop.as_ref()?;
-                    let of_line = stop.line.iter().find(|(s, _)| s.text == *name).and_then(|(_, v)| v.as_ref()?.as_ref().ok()).map(|v| v.shown.clone());
+                    let of_line =
+                        stop.line.iter().find(|(s, _)| s.text == *name).and_then(|(_, v)| v.as_ref()?.as_ref().ok()).map(|v| v.shown.clone());
                     let named = || stop.children.values().flat_map(|c| c.iter()).find(|v| v.name == *name).map(|v| v.value.shown.clone());
                     of_line.or_else(named)
                 };

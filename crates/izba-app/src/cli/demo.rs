@@ -3,7 +3,7 @@
 
 use super::{Outcome, Shared, has_screen, print, run};
 use crate::command_error::{CommandError, exit};
-use crate::wanted::Origin;
+use crate::wanted::{Debugged, Origin};
 use crate::watch::Setup;
 use izba_sources::{Command, CommandSpec, SourceError, Store};
 use izba_standins::world::{self, faults};
@@ -72,6 +72,8 @@ struct Addresses {
     log: SocketAddr,
     /// Where its app answers the page.
     tickets: SocketAddr,
+    /// Where the engine's debug adapter listens.
+    adapter: SocketAddr,
 }
 
 const LOADER_LOG: &str = "addon/logs/loader.log";
@@ -93,7 +95,7 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
     }
     std::env::set_current_dir(dir).map_err(|e| CommandError::input(format!("cannot go to {}: {e}", dir.display())))?;
     let shared = Shared { project: Some(PathBuf::from(".")), ..shared.clone() };
-    let addresses = Addresses { log: free_address()?, tickets: free_address()? };
+    let addresses = Addresses { log: free_address()?, tickets: free_address()?, adapter: free_address()? };
     let words = |source: Source| words_of(source, addresses, args.seconds);
     if !has_screen() {
         return match args.source.unwrap_or(Source::Engine) {
@@ -125,7 +127,8 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
                 setup.helpers.push(command);
                 Origin::Address(addresses.log)
             }
-            Source::Engine | Source::Page | Source::Build => Origin::Command(command),
+            Source::Engine => Origin::Debugged(Debugged::at(command, addresses.adapter)),
+            Source::Page | Source::Build => Origin::Command(command),
         };
         setup.sources.push((source.name().into(), origin));
     }
@@ -153,9 +156,9 @@ fn stand_in(words: &[&str], seconds: Option<f64>) -> Result<Vec<OsString>, Comma
 }
 
 fn words_of(source: Source, addresses: Addresses, seconds: Option<f64>) -> Result<Vec<OsString>, CommandError> {
-    let (log, tickets) = (addresses.log.to_string(), addresses.tickets.to_string());
+    let (log, tickets, adapter) = (addresses.log.to_string(), addresses.tickets.to_string(), addresses.adapter.to_string());
     match source {
-        Source::Engine => stand_in(&["engine", "--play", "play/evening.json"], seconds),
+        Source::Engine => stand_in(&["engine", "--play", "play/evening.json", "--adapter", &adapter], seconds),
         Source::Addon => stand_in(&["addon", "--log", LOADER_LOG], seconds),
         Source::Page => stand_in(&["page", "--tickets", &tickets], seconds),
         Source::Phone => stand_in(&["phone", "--listen", &log, "--service", &tickets], seconds),

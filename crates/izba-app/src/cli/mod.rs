@@ -1,6 +1,7 @@
 //! The command line: one file for each command, and the one place where errors become sentences and exit codes.
 
 mod check;
+mod debugged;
 mod demo;
 mod follow;
 mod listen;

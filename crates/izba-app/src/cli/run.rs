@@ -13,7 +13,7 @@ use std::sync::{Arc, Mutex};
 
 #[derive(clap::Args, Debug)]
 #[command(
-    after_help = "Examples:\n  izba run main.py\n  izba run -- node server.js --port 8000\n  izba run --pipes -- ./game\n  izba run --on-save -- python3 main.py"
+    after_help = "Examples:\n  izba run main.py\n  izba run -- node server.js --port 8000\n  izba run --pipes -- ./game\n  izba run --on-save -- python3 main.py\n  izba run --adapter 'python3 -m debugpy.adapter' main.py\n  izba run --adapter 127.0.0.1:4711 -- ./game --debug-port 4711"
 )]
 pub struct Args {
     /// Start it again when one of your files is saved
@@ -22,13 +22,22 @@ pub struct Args {
     /// Plain pipes instead of a terminal of its own for the program
     #[arg(long)]
     pipes: bool,
+    /// A debug adapter, so that the program can be paused: a command that starts it, or the address at which the program itself listens
+    #[arg(long, value_name = "CMD|ADDR")]
+    adapter: Option<String>,
+    /// What the adapter is told beyond that, as JSON, in its own words
+    #[arg(long, value_name = "JSON", requires = "adapter")]
+    launch: Option<String>,
     /// The program and its arguments; a script alone finds its interpreter
     #[arg(required = true, trailing_var_arg = true, allow_hyphen_values = true, value_name = "CMD")]
     words: Vec<OsString>,
 }
 
 pub fn run(shared: &Shared, args: Args) -> Outcome {
-    start(shared, None, args.words, args.pipes, args.on_save)
+    match args.adapter {
+        Some(adapter) => super::debugged::start(shared, &adapter, args.launch.as_deref(), args.words, args.pipes, args.on_save),
+        None => start(shared, None, args.words, args.pipes, args.on_save),
+    }
 }
 
 /// Runs `words` in this folder and watches them, under a name or the command itself; the exit code is theirs.

@@ -23,7 +23,16 @@ pub(super) fn edit_input(input: &mut Input, key: &str) {
 pub(super) fn type_char(model: &mut Model, c: char) {
     let typing_find = model.room == Room::Lines && model.overlay.is_none();
     let input = match &mut model.overlay {
-        Some(Overlay::Palette(input, _) | Overlay::Reply(input) | Overlay::GoTo(input) | Overlay::NameFilter(input)) => Some(input),
+        Some(
+            Overlay::Palette(input, _)
+            | Overlay::Reply(input)
+            | Overlay::GoTo(input)
+            | Overlay::NameFilter(input)
+            | Overlay::Watch(input)
+            | Overlay::SetValue(_, _, input),
+        ) => Some(input),
+        Some(Overlay::Break(sheet)) => sheet.input(),
+        None if model.room == Room::Pause && model.pause.typing => Some(&mut model.pause.filter),
         Some(Overlay::Sources(sheet)) => sheet.adding.as_mut(),
         None if model.filter.typing => Some(&mut model.filter.input),
         _ => model.lines.find.as_mut().filter(|f| f.typing && typing_find).map(|f| &mut f.input),

@@ -6,6 +6,7 @@ mod input;
 mod lines;
 mod now;
 mod overlay;
+mod pause;
 mod pointer;
 mod runs;
 mod sheets;
@@ -112,7 +113,7 @@ fn on_published(model: &mut Model, published: Arc<Published>) -> Vec<Effect> {
     if model.notice.as_ref().is_some_and(|(_, until)| model.live.snapshot.now.0 > *until) {
         model.notice = None;
     }
-    if model.held && !new_run {
+    if model.held && !new_run && model.room != Room::Pause {
         tour::after_news(model, saved);
         return Vec::new();
     }
@@ -128,6 +129,9 @@ fn on_published(model: &mut Model, published: Arc<Published>) -> Vec<Effect> {
         sort_list(model, new_run)
     }
     tour::after_news(model, saved);
+    if model.room == Room::Pause {
+        return pause::after_news(model);
+    }
     if model.room == Room::Lines && model.line_filter().is_some() {
         return Vec::new();
     }
@@ -184,6 +188,7 @@ fn on_answer(model: &mut Model, answer: Answer) -> Vec<Effect> {
             return ask_rows(model);
         }
         Answer::Trouble(sentence) => say(model, sentence),
+        Answer::Stopped => pause::stopped(model),
     }
     Vec::new()
 }
@@ -194,6 +199,9 @@ fn on_key(model: &mut Model, key: &str) -> Vec<Effect> {
     }
     if model.filter.typing {
         return filter::on_filter_key(model, key);
+    }
+    if model.room == Room::Pause && model.pause.typing {
+        return pause::on_filter_key(model, key);
     }
     if model.lines.find.as_ref().is_some_and(|f| f.typing) && model.room == Room::Lines {
         return on_find_key(model, key);
@@ -232,6 +240,7 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
             return if effects.is_empty() { order_rows(model) } else { effects };
         }
         Action::RoomRuns => runs::open(model),
+        Action::Filter if model.room == Room::Pause => pause::filter(model),
         Action::Filter => filter::open(model),
         Action::Peek => return filter::peek(model),
         Action::KeepFilter => match &model.filter.phrase {
@@ -318,6 +327,10 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
                 say(model, format!("the tour is over; {} begins it again", binding(Action::Tour).keys[0]));
             }
         }
+        Action::RoomPause => return pause::open(model),
+        Action::Breakpoint => pause::open_break(model),
+        Action::StopBefore | Action::StopAgain | Action::PauseNow | Action::GoOn => return pause::act(model, action),
+        Action::Edit if model.room == Room::Pause => return pause::edit(model),
         Action::Edit => return edit(model),
         Action::RoomChecks => model.room = Room::Checks,
         Action::Words => model.overlay = Some(Overlay::Words(0)),
@@ -325,10 +338,14 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
         Action::Back if model.room == Room::Checks => model.room = Room::Now,
         // A filter is taken away before anything else is left.
         Action::Back
-            if model.filter.phrase.is_some() && model.zoom.is_none() && (model.room != Room::Now || model.focus == crate::model::Question::What) =>
+            if model.filter.phrase.is_some()
+                && model.zoom.is_none()
+                && model.room != Room::Pause
+                && (model.room != Room::Now || model.focus == crate::model::Question::What) =>
         {
             return filter::set(model, None);
         }
+        _ if model.room == Room::Pause => return pause::act(model, action),
         _ if model.room == Room::Lines => return act_in_lines(model, action),
         _ if model.room == Room::Runs => return runs::act(model, action),
         _ if model.room == Room::Checks => return checks::act(model, action),

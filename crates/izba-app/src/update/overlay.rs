@@ -60,6 +60,27 @@ pub(super) fn on_overlay_key(model: &mut Model, key: &str) -> Vec<Effect> {
                 model.overlay = Some(Overlay::NameFilter(input));
             }
         },
+        Overlay::Break(sheet) => return super::pause::on_break_key(model, sheet, key),
+        Overlay::Watch(mut input) => match key {
+            "Esc" | "Ctrl+C" => {}
+            "Enter" if input.value().trim().is_empty() => {}
+            "Enter" => return vec![Effect::Order(Order::Pause(crate::watch::PauseOrder::Watch(input.value().trim().to_owned())))],
+            _ => {
+                edit_input(&mut input, key);
+                model.overlay = Some(Overlay::Watch(input));
+            }
+        },
+        Overlay::SetValue(owner, name, mut input) => match key {
+            "Esc" | "Ctrl+C" => {}
+            "Enter" => {
+                let want = izba_dap::Want::Set(owner, name, input.value().trim().to_owned());
+                return vec![Effect::Order(Order::Pause(crate::watch::PauseOrder::Want(want)))];
+            }
+            _ => {
+                edit_input(&mut input, key);
+                model.overlay = Some(Overlay::SetValue(owner, name, input));
+            }
+        },
         Overlay::Sources(sheet) => return super::sheets::on_sources_key(model, sheet, key),
         Overlay::Teach(teach) => return super::sheets::on_teach_key(model, teach, key),
         Overlay::AskQuit => match key {

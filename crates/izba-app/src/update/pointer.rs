@@ -14,6 +14,7 @@ pub(super) fn on_click(model: &mut Model, column: u16, row: u16) -> Vec<Effect> 
             Some(Room::Lines) => act(model, Action::RoomLines),
             Some(Room::Runs) => act(model, Action::RoomRuns),
             Some(Room::Checks) => act(model, Action::RoomChecks),
+            Some(Room::Pause) => act(model, Action::RoomPause),
             None => Vec::new(),
         };
     }
@@ -28,6 +29,9 @@ pub(super) fn on_click(model: &mut Model, column: u16, row: u16) -> Vec<Effect> 
             go_to_row(model, chosen);
             return ask_rows(model);
         }
+        return Vec::new();
+    }
+    if model.room == Room::Pause {
         return Vec::new();
     }
     let layout = Layout::of(model);
@@ -63,6 +67,9 @@ pub(super) fn on_wheel(model: &mut Model, column: u16, row: u16, by: i32) -> Vec
     }
     if model.room == Room::Checks {
         return super::checks::act(model, action);
+    }
+    if model.room == Room::Pause {
+        return super::pause::act(model, action);
     }
     if model.room == Room::Lines {
         for _ in 0..3 {

@@ -11,7 +11,7 @@ use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};
 
-const ROOMS: [(&str, Room); 4] = [("Now", Room::Now), ("Lines", Room::Lines), ("Runs", Room::Runs), ("Checks", Room::Checks)];
+const ROOMS: [(&str, Room); 5] = [("Now", Room::Now), ("Lines", Room::Lines), ("Runs", Room::Runs), ("Checks", Room::Checks), ("Pause", Room::Pause)];
 
 fn rooms_at(model: &Model) -> u16 {
     let name = model.shown.snapshot.project.name();
@@ -63,6 +63,9 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     }
     if model.held {
         words.push(("held still".into(), theme.ink(Ink::Heather)));
+    }
+    if model.live.pause.state.stop.is_some() && model.room != Room::Pause {
+        words.push((format!("the program waits; {} shows where", binding(Action::RoomPause).keys[0]), theme.ink(Ink::Straw)));
     }
     if model.live.backlog > 1 << 20 {
         words.push((format!("{} MB still to read", model.live.backlog >> 20), theme.ink(Ink::Straw)));
@@ -259,7 +262,7 @@ pub fn footer(model: &Model, area: Rect, buf: &mut Buffer) {
     let mut keys: Vec<(String, String)> = Vec::new();
     let mut arrows = |words: &str| keys.push(("↑↓".to_owned(), words.to_owned()));
     match (model.room, model.focus) {
-        (Room::Lines | Room::Runs | Room::Checks, _) | (_, Question::What) => arrows("choose"),
+        (Room::Lines | Room::Runs | Room::Checks | Room::Pause, _) | (_, Question::What) => arrows("choose"),
         (_, Question::Where) => arrows("step"),
         (_, Question::Why) => arrows("scroll"),
         (_, Question::When) => {}
@@ -285,6 +288,9 @@ pub fn footer(model: &Model, area: Rect, buf: &mut Buffer) {
             if model.live.running {
                 add(Action::Stop, "");
             }
+            if model.live.pause.source.is_some() {
+                add(Action::StopBefore, "");
+            }
             add(Action::Across, "its lines");
             add(Action::Filter, "");
             add(Action::Mute, "");
@@ -298,6 +304,25 @@ pub fn footer(model: &Model, area: Rect, buf: &mut Buffer) {
                 add(Action::Again, "");
             }
             add(Action::Filter, "");
+            add(Action::RoomNow, "");
+        }
+        Room::Pause if model.live.pause.state.stop.is_some() => {
+            add(Action::GoOn, "");
+            add(Action::Over, "");
+            add(Action::Into, "");
+            add(Action::Out, "");
+            add(Action::OneTick, "");
+            add(Action::Deeper, "open");
+            add(Action::Breakpoint, "");
+            add(Action::AsTable, "");
+            add(Action::NextPane, "");
+            add(Action::RoomNow, "");
+        }
+        Room::Pause => {
+            add(Action::PauseNow, "");
+            add(Action::StopsAt, "");
+            add(Action::Deeper, "change it");
+            add(Action::TakeOff, "take it off");
             add(Action::RoomNow, "");
         }
         Room::Checks => {

@@ -5,6 +5,7 @@ mod checks;
 mod filter;
 mod lines;
 mod overlay;
+mod pause;
 mod pen;
 mod ring;
 mod runs;
@@ -17,6 +18,7 @@ mod why;
 
 pub use bar::room_at;
 pub use overlay::words_rows;
+pub use pause::{source_rows, table_page};
 pub use runs::{run_at, run_row_at};
 pub use what::group_at;
 pub use where_::step_at;
@@ -46,6 +48,7 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
         Room::Lines => lines::draw(model, area, buf),
         Room::Runs => runs::draw(model, area, buf),
         Room::Checks => checks::draw(model, area, buf),
+        Room::Pause => pause::draw(model, area, buf),
     }
     match model.room {
         // Before anything is watched there is nothing to ask about.
@@ -58,7 +61,8 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
         _ => {}
     }
     tour::draw(model, layout.tour, buf);
-    let filtered = filter::line(model, layout.notice, buf);
+    // Values of a stop are not what the phrase speaks of.
+    let filtered = model.room != Room::Pause && filter::line(model, layout.notice, buf);
     if model.notice.is_some() && !model.filter.typing {
         pen::clear(buf, layout.notice, model.theme.ground(Ground::Tar));
         bar::notice(model, layout.notice, buf);

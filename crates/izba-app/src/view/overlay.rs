@@ -43,6 +43,25 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
                 &[("q", key), (" leave   ", theme.ink(Ink::Smoke)), ("Esc", key), (" stay", theme.ink(Ink::Smoke))],
             );
         }
+        Some(Overlay::Break(state)) => super::pause::break_sheet(model, state, area, buf),
+        Some(Overlay::Watch(input)) => {
+            let inner = sheet(model, area, 78, 5, "Watch", "Enter watches it, Esc leaves it", buf);
+            let theme = model.theme;
+            put(
+                buf,
+                inner.x,
+                inner.y,
+                inner.width,
+                &[("An expression as your program writes it; it is worked out at each stop.", theme.ink(Ink::Smoke))],
+            );
+            put(buf, inner.x, inner.y + 1, inner.width, &[(&safe(input.value()), theme.ink(Ink::Chalk)), ("▏", theme.ink(Ink::Ice))]);
+        }
+        Some(Overlay::SetValue(_, name, input)) => {
+            let inner = sheet(model, area, 78, 5, "Another value", "Enter sets it, Esc leaves it", buf);
+            let theme = model.theme;
+            put(buf, inner.x, inner.y, inner.width, &[(&format!("{} shall be, as your program writes it:", safe(name)), theme.ink(Ink::Smoke))]);
+            put(buf, inner.x, inner.y + 1, inner.width, &[(&safe(input.value()), theme.ink(Ink::Chalk)), ("▏", theme.ink(Ink::Ice))]);
+        }
         Some(Overlay::Compare(..) | Overlay::NameFilter(_)) | None => {}
     }
 }
@@ -53,6 +72,7 @@ fn help(model: &Model, scroll: usize, area: Rect, buf: &mut Buffer) {
         Room::Now => ("Now", Scope::Now, "What to fix first, and four questions about it: when, what, where, why."),
         Room::Lines => ("Lines", Scope::Lines, "Everything as it arrived. Marked lines belong to an error or a warning."),
         Room::Checks => ("Checks", Scope::Checks, "What is found wrong in the code and data without running them, after each save."),
+        Room::Pause => ("Pause", Scope::Pause, "The program, stopped: what has which value there, and how to go on from line to line."),
         Room::Runs => ("Runs", Scope::Runs, "Each group over the runs of its source: what is new, still there, quiet or back."),
     };
     let bindings: Vec<_> =

@@ -5,6 +5,7 @@ use crate::guilty;
 use arc_swap::ArcSwap;
 use izba_core::checks::{self, Remark};
 use izba_core::code::Index;
+use izba_core::pause::{Witness, weigh};
 use izba_core::suspect::Findings;
 use izba_core::{Entry, GroupId, Place, Project};
 use izba_sources::Bell;
@@ -31,6 +32,8 @@ enum Job {
     Today(Arc<Project>),
     /// Look into a group.
     Group(GroupId, Arc<Entry>),
+    /// The program stopped, and this was seen.
+    Seen(Arc<Witness>),
 }
 
 /// The handle of the thread.
@@ -91,6 +94,11 @@ impl Detecting {
         self.send(Job::Group(group, entry.clone()));
     }
 
+    /// Lets what was seen at a stop count as evidence.
+    pub(super) fn seen(&self, witness: Witness) {
+        self.send(Job::Seen(Arc::new(witness)));
+    }
+
     fn send(&self, job: Job) {
         if let Some(jobs) = &self.jobs {
             // The thread ends only with this handle.
@@ -116,6 +124,8 @@ fn work(inbox: &Receiver<Job>, slot: &ArcSwap<Code>, bell: &Bell) {
     let mut code = Code::default();
     let mut today = Arc::new(Index::default());
     let mut look_again = false;
+    let mut found: HashMap<GroupId, (Arc<Entry>, Findings)> = HashMap::new();
+    let mut witnesses: Vec<Arc<Witness>> = Vec::new();
     loop {
         // What comes first for the user: the code, then groups, and checks when nothing else waits.
         let job = if look_again {
@@ -142,8 +152,18 @@ fn work(inbox: &Receiver<Job>, slot: &ArcSwap<Code>, bell: &Bell) {
                 continue;
             }
             Some(Job::Group(group, entry)) => {
-                let found = guilty::find(&entry, &code.index);
-                code.findings.insert(group, Arc::new(found));
+                let first = guilty::find(&entry, &code.index);
+                code.findings.insert(group, Arc::new(weighed(&entry, &first, &witnesses, &code.index)));
+                found.insert(group, (entry, first));
+            }
+            Some(Job::Seen(witness)) => {
+                witnesses.retain(|w| (&w.file, &w.text) != (&witness.file, &witness.text));
+                witnesses.push(witness);
+                let many = witnesses.len().saturating_sub(WITNESSES);
+                witnesses.drain(..many);
+                for (group, (entry, first)) in &found {
+                    code.findings.insert(*group, Arc::new(weighed(entry, first, &witnesses, &code.index)));
+                }
             }
             None => {
                 // One repair at a time, so that nothing else waits for all of them.
@@ -159,6 +179,20 @@ fn work(inbox: &Receiver<Job>, slot: &ArcSwap<Code>, bell: &Bell) {
         slot.store(Arc::new(code.clone()));
         bell();
     }
+}
+
+/// Stops that are remembered as evidence.
+const WITNESSES: usize = 60;
+
+/// What was found about an error, weighed by what was seen when the program stopped in its line.
+fn weighed(entry: &Entry, found: &Findings, witnesses: &[Arc<Witness>], index: &Index) -> Findings {
+    let mut findings = found.clone();
+    let Some((place, file)) = entry.place.as_ref().and_then(|p| Some((p, index.file(&p.file)?))) else { return findings };
+    let text = place.line.and_then(|l| file.line(l)).map(str::trim);
+    for witness in witnesses.iter().filter(|w| w.file == place.file && Some(w.text.as_str()) == text) {
+        weigh(&mut findings, witness, file.language);
+    }
+    findings
 }
 
 #[cfg(test)]

@@ -6,12 +6,14 @@
 mod detecting;
 mod filtering;
 mod keeping;
+mod pausing;
 mod rows;
 mod sources;
 
 pub use detecting::Code;
 pub use keeping::Past;
 pub(crate) use keeping::{Keeping, decided};
+pub use pausing::{BreakRow, PauseOrder, PauseView, Stops};
 
 use crate::wanted::{Origin, Wanted};
 use arc_swap::ArcSwap;
@@ -65,6 +67,8 @@ pub struct Published {
     pub code: Arc<Code>,
     /// What Izba remarks about the code and the user knows already.
     pub known: Arc<std::collections::BTreeSet<String>>,
+    /// The program under a debug adapter, and where it shall stop.
+    pub pause: Arc<PauseView>,
 }
 
 /// What the user decided about a source.
@@ -184,6 +188,8 @@ pub enum Order {
     Mine(usize, String),
     /// Read lines of this source like this from now on, those that arrived too, and keep the reader.
     Teach(usize, Arc<Layout>),
+    /// Pause a program, and look into it.
+    Pause(PauseOrder),
     /// End.
     Quit,
 }
@@ -235,6 +241,8 @@ pub enum Answer {
     Row(u64),
     /// Something went wrong; one sentence.
     Trouble(String),
+    /// The program stopped, and its stop is in the snapshot.
+    Stopped,
 }
 
 /// What is to be watched.
@@ -303,6 +311,7 @@ struct Worker {
     filtering: filtering::Filtering,
     keeping: keeping::Keeping,
     detecting: detecting::Detecting,
+    pausing: pausing::Pausing,
     past: Option<u32>,
     /// Source maps as they were found last, and when that was.
     maps: (Vec<FoundMap>, Option<Instant>),
@@ -353,6 +362,7 @@ impl Watch {
             past: None,
             code: Arc::default(),
             known: Arc::default(),
+            pause: Arc::default(),
         };
         let told = orders.clone();
         let detecting = detecting::Detecting::start(Arc::new(move || match told.try_send(Order::Detected) {
@@ -381,6 +391,7 @@ impl Watch {
             filtering: filtering::Filtering::default(),
             keeping,
             detecting,
+            pausing: pausing::Pausing::default(),
             past: setup.past.as_ref().map(|p| p.run.card.number),
             maps: (maps, None),
             saved: None,
@@ -509,6 +520,7 @@ impl Worker {
             self.filter();
             changed |= self.keep_looking();
             self.start_again_when_ended();
+            changed |= self.look_at_sessions();
             changed |= self.look_for_files();
             if changed || busy {
                 busy_at = Instant::now();
@@ -548,6 +560,10 @@ impl Worker {
                 return true;
             }
             Order::Keep => self.keep(),
+            Order::Pause(order) => {
+                self.obey_pause(order);
+                return true;
+            }
             Order::Mine(source, text) => {
                 self.mine(source, &text);
                 return true;
@@ -557,8 +573,8 @@ impl Worker {
                 return true;
             }
             Order::Stop => {
-                for running in self.sources.iter().filter_map(|s| s.running.as_ref()) {
-                    running.stop();
+                for source in &self.sources {
+                    source.end_program();
                 }
             }
             Order::Type(text) => {
@@ -744,12 +760,12 @@ impl Worker {
         }
         // A program whose end was read is over, even if its last thread still tidies up.
         let over = |at: usize| matches!(snapshot.sources.get(at).map(|s| &s.mark), Some(RunMark::Ended { .. })) && self.sources[at].next.is_none();
-        let running = self.sources.iter().enumerate().any(|(at, s)| s.running.as_ref().is_some_and(|r| !r.has_ended()) && !over(at));
+        let running = self.sources.iter().enumerate().any(|(at, s)| s.is_running() && !over(at));
         let published = Published {
             snapshot,
             today: self.today.clone(),
             running,
-            can_run_again: self.sources.iter().any(|s| s.command.is_some()),
+            can_run_again: self.sources.iter().any(WatchedSource::can_start),
             backlog: self.backlog(),
             troubles: self.troubles.clone(),
             sources: self.states(),
@@ -758,6 +774,7 @@ impl Worker {
             past: self.past,
             code: self.detecting.code(),
             known: self.engine.wishes().known(),
+            pause: self.pause_view(),
         };
         self.slot.store(Arc::new(published));
         // Told once until somebody looks: while the editor is open nobody does.

@@ -1,10 +1,10 @@
 //! The sources of the engine thread: opened, held, taken away, started again.
 
 use super::{Past, SourceState, Worker};
-use crate::wanted::{self, Origin, Wanted};
+use crate::wanted::{self, Debugged, Origin, Wanted};
 use izba_core::read::Layout;
 use izba_core::{KeptLine, Project, SourceId};
-use izba_sources::{Command, Running, SourceError, SpoolReader, SpoolWriter};
+use izba_sources::{Adapter, Command, Running, SourceError, SpoolReader, SpoolWriter};
 use std::path::PathBuf;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex};
@@ -34,6 +34,9 @@ pub(super) struct WatchedSource {
     pub(super) past: Option<Arc<Project>>,
     pub(super) command: Option<Command>,
     pub(super) running: Option<Running>,
+    /// How it is paused, where it can be, and the session with its adapter.
+    pub(super) debugged: Option<Debugged>,
+    pub(super) adapter: Option<Adapter>,
     pub(super) complained: bool,
     pub(super) held: bool,
     taken: bool,
@@ -54,6 +57,26 @@ pub(super) struct Glob {
 }
 
 impl WatchedSource {
+    /// Whether it is a program that can be started again.
+    pub(super) fn can_start(&self) -> bool {
+        self.command.is_some() || self.debugged.is_some()
+    }
+
+    /// Whether its program runs.
+    pub(super) fn is_running(&self) -> bool {
+        let launched = self.debugged.as_ref().is_some_and(|d| d.command.is_none());
+        self.running.as_ref().is_some_and(|r| !r.has_ended()) || launched && self.adapter.as_ref().is_some_and(|a| !a.has_ended())
+    }
+
+    /// Ends its program, if it runs.
+    pub(super) fn end_program(&self) {
+        if let Some(running) = self.running.as_ref().filter(|r| !r.has_ended()) {
+            running.stop();
+        } else if let Some(adapter) = self.adapter.as_ref().filter(|a| !a.has_ended()) {
+            adapter.want(izba_dap::Want::End);
+        }
+    }
+
     /// Names under which what is the user's speaks; empty when all is.
     pub(super) fn own_names(&self) -> &[String] {
         &self.own
@@ -77,10 +100,18 @@ impl Worker {
         let (reader, stop, bell) = (SpoolReader::open(&path)?, Arc::new(AtomicBool::new(false)), self.bell.clone());
         let (mut command, mut running, mut closing) = (None, None, None);
         let to = writer.clone();
+        let mut debugged = None;
         match origin {
             Origin::Command(wanted) => {
                 running = Some(wanted.start(to, bell)?);
                 command = Some(wanted);
+            }
+            Origin::Debugged(mut wanted) => {
+                if let Some(program) = wanted.command.take() {
+                    running = Some(program.start(to, bell)?);
+                    command = Some(program);
+                }
+                debugged = Some(wanted);
             }
             Origin::File(path) => drop(izba_sources::follow(&path, to, bell, stop.clone())?),
             Origin::Input(input) => izba_sources::read_input(input, to, bell)?,
@@ -108,6 +139,8 @@ impl Worker {
             past: None,
             command,
             running,
+            debugged,
+            adapter: None,
             complained,
             held,
             taken,
@@ -117,6 +150,7 @@ impl Worker {
             closing,
             again,
         });
+        self.start_session(self.sources.len() - 1);
         Ok(())
     }
 
@@ -136,6 +170,8 @@ impl Worker {
             past: Some(past.project.clone()),
             command: None,
             running: None,
+            debugged: None,
+            adapter: None,
             complained: false,
             held: false,
             taken: false,
@@ -164,9 +200,7 @@ impl Worker {
         let Some(source) = self.sources.get_mut(at) else { return };
         source.stop.store(true, Ordering::Release);
         (source.taken, source.again) = (true, false);
-        if let Some(running) = source.running.as_ref().filter(|r| !r.has_ended()) {
-            running.stop();
-        }
+        source.end_program();
     }
 
     /// Writes the sources to the project's file.
@@ -277,12 +311,10 @@ impl Worker {
 
     /// Stops the commands that `which` names, to start them again.
     pub(super) fn again(&mut self, which: impl Fn(&WatchedSource) -> bool) {
-        for source in self.sources.iter_mut().filter(|s| s.command.is_some() && !s.taken) {
+        for source in self.sources.iter_mut().filter(|s| s.can_start() && !s.taken) {
             if which(source) {
                 source.again = true;
-                if let Some(running) = source.running.as_ref().filter(|r| !r.has_ended()) {
-                    running.stop();
-                }
+                source.end_program();
             }
         }
     }
@@ -294,7 +326,7 @@ impl Worker {
             let all = self.again_on_save;
             self.again(|source| source.wanted.as_ref().map_or(all, |w| w.again_on_save));
         }
-        let over = |s: &WatchedSource| s.running.as_ref().is_none_or(Running::has_ended) && (s.held || s.reader.backlog() == 0 && s.next.is_none());
+        let over = |s: &WatchedSource| !s.is_running() && (s.held || s.reader.backlog() == 0 && s.next.is_none());
         if !self.sources.iter().any(|s| s.again) || !self.sources.iter().all(|s| !s.again || over(s)) {
             return;
         }
@@ -302,8 +334,11 @@ impl Worker {
         self.project = Arc::new(izba_sources::scan(&self.root));
         self.today = self.project.clone();
         let mut failed = None;
-        for source in self.sources.iter_mut().filter(|s| s.again) {
+        let mut sessions = Vec::new();
+        for (at, source) in self.sources.iter_mut().enumerate().filter(|(_, s)| s.again) {
             source.again = false;
+            source.adapter = None;
+            sessions.push(at);
             let Some(command) = &source.command else { continue };
             source.running = None;
             let Some(writer) = source.writer.clone() else { continue };
@@ -311,6 +346,9 @@ impl Worker {
                 Ok(running) => source.running = Some(running),
                 Err(error) => failed = Some(error.sentence()),
             }
+        }
+        for at in sessions {
+            self.start_session(at);
         }
         if let Some(sentence) = failed {
             self.trouble(sentence);
@@ -321,6 +359,7 @@ impl Worker {
     pub(super) fn close(&mut self) {
         for source in &mut self.sources {
             source.stop.store(true, Ordering::Release);
+            source.adapter = None;
             // Dropping a running program ends it and all that it started.
             if let Some(running) = source.running.take()
                 && running.has_ended()

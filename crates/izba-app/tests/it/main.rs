@@ -11,6 +11,7 @@ mod listen;
 mod live;
 mod open;
 mod page;
+mod pause;
 mod runs;
 mod screen;
 mod sheets;

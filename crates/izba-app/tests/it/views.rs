@@ -74,6 +74,7 @@ pub fn published_of(engine: &Engine) -> Arc<Published> {
         past: None,
         code: Arc::default(),
         known: Arc::default(),
+        pause: Arc::default(),
     })
 }
 
@@ -121,7 +122,7 @@ fn keys(model: &mut Model, keys: &[&str]) {
     }
 }
 
-fn picture(model: &Model) -> String {
+pub fn picture(model: &Model) -> String {
     let mut terminal = Terminal::new(TestBackend::new(model.size.0, model.size.1)).expect("a test backend has no errors");
     terminal.draw(|frame| view::draw(model, frame.area(), frame.buffer_mut())).expect("a test backend has no errors");
     terminal.backend().to_string()

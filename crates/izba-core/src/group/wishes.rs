@@ -4,6 +4,7 @@
 use super::Identity;
 use crate::filter::Phrase;
 use crate::model::Millis;
+use crate::pause::Breakpoint;
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, BTreeSet, HashMap, HashSet};
 use std::sync::Arc;
@@ -77,6 +78,8 @@ pub enum Wish {
     Filter(String, Option<String>),
     /// What Izba remarks about the code, or suspects, is known to the user and no news; or no longer. By its key.
     Known(String, bool),
+    /// A breakpoint by its key, or none any more.
+    Breakpoint(String, Option<Breakpoint>),
     /// The first is the second after its line was edited. Found by Izba.
     Edited(Identity, Option<Identity>),
 }
@@ -92,6 +95,7 @@ pub struct Wishes {
     edited: HashMap<Identity, Identity>,
     filters: BTreeMap<String, String>,
     known: Arc<BTreeSet<String>>,
+    breakpoints: BTreeMap<String, Breakpoint>,
 }
 
 fn set<V: Clone>(map: &mut HashMap<Identity, V>, key: &Identity, value: Option<V>) -> Option<V> {
@@ -127,6 +131,13 @@ impl Wishes {
                 };
                 Wish::Filter(name.clone(), was)
             }
+            Wish::Breakpoint(key, wanted) => {
+                let was = match wanted {
+                    Some(breakpoint) => self.breakpoints.insert(key.clone(), breakpoint.clone()),
+                    None => self.breakpoints.remove(key),
+                };
+                Wish::Breakpoint(key.clone(), was)
+            }
             Wish::Known(key, on) => {
                 let known = Arc::make_mut(&mut self.known);
                 let was = if *on { !known.insert(key.clone()) } else { known.remove(key) };
@@ -154,6 +165,11 @@ impl Wishes {
     /// What the user knows of the code, or ruled out, by key.
     pub fn known(&self) -> Arc<BTreeSet<String>> {
         self.known.clone()
+    }
+
+    /// The breakpoints, by file and line.
+    pub fn breakpoints(&self) -> impl Iterator<Item = (&str, &Breakpoint)> {
+        self.breakpoints.iter().map(|(key, breakpoint)| (key.as_str(), breakpoint))
     }
 
     /// When a group was called fixed.

@@ -7,7 +7,7 @@ mod spoken;
 mod weigh;
 
 pub use breakpoint::Breakpoint;
-pub use remark::{Remark, remarks};
+pub use remark::{Remark, Shows, remarks};
 pub use spoken::{Part, Spoken, before_fault, first_line_of_handler, spoken};
 pub use weigh::weigh;
 

@@ -2,7 +2,7 @@
 //! what it was given last. Calls are left out: asking for them would run them.
 
 use super::{length_of, nothing_test};
-use crate::code::{At, FileFacts, Flag, Kind};
+use crate::code::{At, FileFacts, Flag, Kind, Language};
 use crate::suspect::bindings;
 
 /// What an expression is to the others.
@@ -83,7 +83,11 @@ fn is_read(node: At<'_>) -> bool {
 fn add(file: &FileFacts, node: At<'_>, line: u32, found: &mut Vec<Spoken>) -> Option<usize> {
     let (from, to) = node.span();
     let text = file.text.get(from..to)?.trim();
-    if text.is_empty() || text.len() > 80 || text.contains(['\n', '"']) || node.whole().any(|n| matches!(n.kind(), Kind::Call | Kind::New | Kind::Func)) {
+    if text.is_empty()
+        || text.len() > 80
+        || text.contains(['\n', '"'])
+        || node.whole().any(|n| matches!(n.kind(), Kind::Call | Kind::New | Kind::Func))
+    {
         return None;
     }
     if let Some(at) = found.iter().position(|s| s.text == text) {
@@ -133,6 +137,9 @@ pub fn first_line_of_handler(file: &FileFacts, line: u32) -> Option<(u32, Option
     let outermost = inside.min_by_key(|f| f.span().0)?;
     let block = outermost.part(Kind::Block)?;
     let first = block.children().map(At::line).find(|l| *l >= outermost.line())?;
-    let receiver = ["self", "this"].into_iter().find(|r| outermost.has(Flag::Method) || outermost.params().any(|p| p.is_called(r)) || *r == "this" && outermost.has(Flag::Member));
+    let name = if matches!(file.language, Language::Lua | Language::Python) { "self" } else { "this" };
+    let has =
+        outermost.has(Flag::Method) || outermost.params().any(|p| p.is_called(name)) || outermost.has(Flag::Member) && !outermost.has(Flag::Static);
+    let receiver = has.then_some(name);
     Some((first, receiver))
 }

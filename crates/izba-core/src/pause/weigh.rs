@@ -17,7 +17,7 @@ const OF_ABSENCE: &[&str] = &["taken", "missing", "unread", "order"];
 pub fn weigh(findings: &mut Findings, witness: &Witness, language: Language) {
     let remarks = remarks(language, &witness.values);
     let evidence = |saw: String| Evidence { file: witness.file.clone(), line: witness.line, saw };
-    let when = if witness.at_error { "when it failed" } else { "when it stopped here" };
+    let when = if witness.at_error { "when it failed" } else { "when it stopped just before" };
     let out_of_range = remarks.iter().find(|r| r.shows == Shows::OutOfRange);
     // Something is there that a reason says is gone.
     let there: Vec<(&str, String)> = witness
@@ -26,18 +26,18 @@ pub fn weigh(findings: &mut Findings, witness: &Witness, language: Language) {
         .filter_map(|(spoken, seen)| {
             let seen = seen.as_ref().filter(|s| !is_nothing(language, &s.shown))?;
             let more = seen.fields.filter(|n| *n > 1).map_or(String::new(), |n| format!(", with {n} fields"));
-            Some((spoken.text.as_str(), format!("{when}, {} was {}{more}", spoken.text, seen.shown)))
+            Some((spoken.text.as_str(), format!("{when}: {} is {}{more}", spoken.text, seen.shown)))
         })
         .collect();
     let speaks = |check: &str, text: &str| -> Option<(Verdict, String)> {
         if let Some(remark) = out_of_range.filter(|_| OF_RANGE.contains(&check)) {
-            return Some((Verdict::Likely, format!("{when}, {}", remark.text)));
+            return Some((Verdict::Likely, format!("{when}: {}", remark.text)));
         }
         if !OF_ABSENCE.contains(&check) {
             return None;
         }
         if let Some(remark) = out_of_range {
-            return Some((Verdict::RuledOut, format!("{when}, {}", remark.text)));
+            return Some((Verdict::RuledOut, format!("{when}: {}", remark.text)));
         }
         let name = text.split_whitespace().next()?;
         there.iter().find(|(spoken, _)| *spoken == name).map(|(_, saw)| (Verdict::RuledOut, saw.clone()))
@@ -54,34 +54,21 @@ pub fn weigh(findings: &mut Findings, witness: &Witness, language: Language) {
         }
     }
     for reason in &mut findings.reasons {
-        let said = weighed.iter().find(|(text, _)| *text == reason.text).and_then(|(_, said)| said.clone()).or_else(|| speaks(reason.check, &reason.text));
+        let said =
+            weighed.iter().find(|(text, _)| *text == reason.text).and_then(|(_, said)| said.clone()).or_else(|| speaks(reason.check, &reason.text));
         if let Some((verdict, saw)) = said.filter(|(v, _)| !(*v == Verdict::RuledOut && reason.verdict == Verdict::RuledOut)) {
             reason.verdict = verdict;
             reason.evidence.push(evidence(saw));
         }
     }
-    // What no check could know without the program: it is a reason of its own.
+    // What no check could know without the program: a suspect of its own.
     let known = findings.suspects.iter().any(|s| s.confidence >= LIKELY && OF_RANGE.contains(&s.check));
-    for remark in &remarks {
-        let told = remark.shows == Shows::OutOfRange && known;
-        if told {
-            continue;
-        }
-        let at = witness.values[remark.at].0.line;
-        let verdict = if remark.shows == Shows::OutOfRange { Verdict::Likely } else { Verdict::CantTell };
-        let text = if remark.shows == Shows::OutOfRange { remark.text.clone() } else { format!("{}, as seen {when}", remark.text) };
-        findings.reasons.push(Reason { text: text.clone(), verdict, evidence: vec![evidence(format!("{when}: {}", witness.text))], check: "seen" });
-        if remark.shows == Shows::OutOfRange {
-            findings.suspects.push(Suspect {
-                file: witness.file.clone(),
-                line: at,
-                to_line: at,
-                reason: text,
-                confidence: LIKELY,
-                evidence: vec![evidence(format!("{when}, {}", remark.text))],
-                check: "seen",
-            });
-        }
+    if let Some(remark) = out_of_range.filter(|_| !known) {
+        let line = witness.values[remark.at].0.line;
+        let seen = evidence(format!("{when}: {}", witness.text));
+        findings.reasons.push(Reason { text: remark.text.clone(), verdict: Verdict::Likely, evidence: vec![seen.clone()], check: "seen" });
+        let (file, reason) = (witness.file.clone(), remark.text.clone());
+        findings.suspects.push(Suspect { file, line, to_line: line, reason, confidence: LIKELY, evidence: vec![seen], check: "seen" });
     }
     findings.suspects.retain(|s| s.confidence > 0.0);
     findings.suspects.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));

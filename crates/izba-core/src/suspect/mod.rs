@@ -35,8 +35,8 @@ mod words;
 
 pub use alike::{Alike, alike};
 pub use ask::Ask;
-pub(crate) use flow::bindings;
 pub use circles::{circles, words as circle_words};
+pub(crate) use flow::bindings;
 pub use loops::{Arrow, odd_arrow, rings};
 pub use spelling::{is_outside_name, names_of, taught};
 pub use words::{As, Stand, Words, capital_of_words, is_name, plural};

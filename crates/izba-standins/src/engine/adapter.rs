@@ -243,11 +243,14 @@ impl Adapter {
                 }
                 break how;
             }
-            shared.answer(&request, look(api, shared, &request).map_err(|e| {
-                let text = e.to_string();
-                let first = text.lines().next().unwrap_or("");
-                first.strip_prefix("runtime error: ").unwrap_or(first).to_owned()
-            }));
+            shared.answer(
+                &request,
+                look(api, shared, &request).map_err(|e| {
+                    let text = e.to_string();
+                    let first = text.lines().next().unwrap_or("");
+                    first.strip_prefix("runtime error: ").unwrap_or(first).to_owned()
+                }),
+            );
         };
         shared.stopped.store(false, Ordering::Release);
         self.stood.set(self.stood.get() + begun.elapsed());
@@ -382,7 +385,13 @@ fn read(input: &mut impl BufRead) -> Option<Json> {
         }
         match line.trim() {
             "" if length.is_some() => break,
-            line => length = line.split_once(':').filter(|(name, _)| name.eq_ignore_ascii_case("content-length")).and_then(|(_, n)| n.trim().parse().ok()).or(length),
+            line => {
+                length = line
+                    .split_once(':')
+                    .filter(|(name, _)| name.eq_ignore_ascii_case("content-length"))
+                    .and_then(|(_, n)| n.trim().parse().ok())
+                    .or(length)
+            }
         }
     }
     let mut body = vec![0u8; length.filter(|n| *n <= LONGEST)?];
@@ -439,7 +448,13 @@ fn obey(shared: &Arc<Shared>, to: &Sender<Json>, request: &Json) {
         "setExceptionBreakpoints" => {
             let chosen = |name: &str| arguments["filters"].as_array().is_some_and(|f| f.iter().any(|f| f == name));
             if let Ok(mut wanted) = shared.wanted.lock() {
-                wanted.errors = if chosen("all") { "all" } else if chosen("uncaught") { "uncaught" } else { "none" };
+                wanted.errors = if chosen("all") {
+                    "all"
+                } else if chosen("uncaught") {
+                    "uncaught"
+                } else {
+                    "none"
+                };
             }
             shared.changed.store(true, Ordering::Release);
             well(json!({}));

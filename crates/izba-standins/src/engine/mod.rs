@@ -47,7 +47,17 @@ pub struct Settings {
 impl Settings {
     /// A scene in `folder` as it is usually run.
     pub fn new(folder: PathBuf) -> Settings {
-        Settings { folder, scene: "scene.json".into(), rate: 30, seconds: None, play: None, seed: 1, form: Form::Lines, hurried: false, adapter: None }
+        Settings {
+            folder,
+            scene: "scene.json".into(),
+            rate: 30,
+            seconds: None,
+            play: None,
+            seed: 1,
+            form: Form::Lines,
+            hurried: false,
+            adapter: None,
+        }
     }
 }
 

@@ -1,0 +1,372 @@
+//! Programs that can be paused: the sessions with their adapters, the breakpoints as they stand in the files that run, and what
+//! a stop tells as evidence.
+
+use super::{Answer, Worker};
+use izba_core::code::{Index, Language};
+use izba_core::pause::{Breakpoint, Seen, Spoken, Witness, before_fault, first_line_of_handler, spoken};
+use izba_core::suspect::Ask;
+use izba_core::{GroupId, Project, Wish};
+use izba_dap::{Errors, Phase, Plan, Point, State, Want, World};
+use izba_sources::Adapter;
+use std::collections::{BTreeMap, BTreeSet};
+use std::path::{Path, PathBuf};
+use std::sync::Arc;
+
+/// At which errors the program shall stop.
+#[derive(Debug, Clone, PartialEq, Eq, Default)]
+pub enum Stops {
+    /// At none.
+    #[default]
+    None,
+    /// At those that nobody catches.
+    Uncaught,
+    /// At all of them.
+    All,
+    /// Only where this group fails: its headline, its file and line.
+    Group(GroupId, String, Arc<str>, u32),
+}
+
+/// What is asked of a program that can be paused.
+#[derive(Debug, Clone, PartialEq)]
+pub enum PauseOrder {
+    /// Something of the session.
+    Want(Want),
+    /// At which errors to stop: none, those that nobody catches, all.
+    Errors(Stops),
+    /// Stop when this group fails again.
+    Again(GroupId),
+    /// Stop just before this group fails again.
+    Before(GroupId),
+    /// Until the handler that runs begins again for the same object.
+    Tick,
+    /// Watch an expression.
+    Watch(String),
+    /// Watch it no longer.
+    Unwatch(usize),
+}
+
+/// A breakpoint as it stands.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct BreakRow {
+    /// Its key among the decisions.
+    pub key: String,
+    /// As it was set.
+    pub breakpoint: Breakpoint,
+    /// Its line in the files as they are now; `None` when its line is gone.
+    pub today: Option<u32>,
+    /// What the adapter said of it, where it did not take it.
+    pub refused: Option<String>,
+}
+
+/// What the screen shows of pausing.
+#[derive(Debug, Clone, Default, PartialEq)]
+pub struct PauseView {
+    /// The source whose session is shown; `None` while nothing can be paused.
+    pub source: Option<usize>,
+    /// Its name.
+    pub name: String,
+    /// What is known of the session.
+    pub state: Arc<State>,
+    /// At which errors it stops.
+    pub stops: Stops,
+    /// The breakpoints.
+    pub breakpoints: Vec<BreakRow>,
+    /// Watched expressions.
+    pub watches: Vec<String>,
+}
+
+/// What the engine thread keeps of pausing.
+#[derive(Default)]
+pub(super) struct Pausing {
+    stops: Stops,
+    watches: Vec<String>,
+    /// Files that the running program read again, by which its lines are those of today.
+    reread: BTreeSet<Arc<str>>,
+    /// For which project and index the sessions know what stands where.
+    told: Option<(Arc<Project>, Arc<Index>)>,
+    plan: Option<Plan>,
+    /// The state that was looked at last, of each source.
+    seen: BTreeMap<usize, Arc<State>>,
+    /// The stop that was counted as evidence last, of each source.
+    witnessed: BTreeMap<usize, u64>,
+    view: Arc<PauseView>,
+}
+
+/// What a session has to know of the project.
+struct Files {
+    root: PathBuf,
+    project: Arc<Project>,
+    today: Arc<Project>,
+    reread: BTreeSet<Arc<str>>,
+    index: Arc<Index>,
+}
+
+impl World for Files {
+    fn own(&self, path: &str) -> Option<Arc<str>> {
+        let inside = Path::new(path).strip_prefix(&self.root).ok().map(|p| p.to_string_lossy().into_owned());
+        let found = inside.and_then(|p| self.today.file(&p)).map(|f| f.path.clone());
+        found.or_else(|| if path.starts_with('/') { None } else { self.today.find(path) })
+    }
+
+    fn absolute(&self, file: &str) -> String {
+        self.root.join(file).to_string_lossy().into_owned()
+    }
+
+    fn spoken(&self, file: &str, line: u32) -> Vec<Spoken> {
+        let text = if self.reread.contains(file) { self.today.line(file, line) } else { self.project.line(file, line) };
+        let Some(facts) = self.index.file(file) else { return Vec::new() };
+        // The index may be of another version of the file than the one that runs.
+        let line = if facts.line(line) == text {
+            line
+        } else {
+            let Some(found) = text.and_then(|t| (1..=facts.text.lines().count() as u32).find(|l| facts.line(*l) == Some(t))) else {
+                return Vec::new();
+            };
+            found
+        };
+        spoken(facts, line)
+    }
+}
+
+impl Worker {
+    /// Begins the session of a source that can be paused.
+    pub(super) fn start_session(&mut self, at: usize) {
+        let Some(source) = self.sources.get(at) else { return };
+        let Some(debugged) = &source.debugged else { return };
+        self.pausing.reread.clear();
+        self.pausing.witnessed.remove(&at);
+        // The program's own console is read where Izba started it.
+        let spool = if source.command.is_some() { None } else { source.writer.clone() };
+        let (reach, begin) = (debugged.reach.clone(), debugged.begin.clone());
+        let plan = self.plan();
+        match Adapter::start(reach, begin, plan, self.world(), spool, self.bell.clone()) {
+            Ok(adapter) => self.sources[at].adapter = Some(adapter),
+            Err(error) => self.trouble(format!("{} cannot be paused: {}", self.sources[at].name, error.sentence())),
+        }
+    }
+
+    fn world(&self) -> Arc<Files> {
+        Arc::new(Files {
+            root: self.root.canonicalize().unwrap_or_else(|_| self.root.clone()),
+            project: self.project.clone(),
+            today: self.today.clone(),
+            reread: self.pausing.reread.clone(),
+            index: self.detecting.code().index.clone(),
+        })
+    }
+
+    /// The line of a breakpoint in the file that runs.
+    fn running_line(&self, breakpoint: &Breakpoint) -> Option<u32> {
+        let reread = self.pausing.reread.contains(breakpoint.file.as_str());
+        breakpoint.line_in(if reread { &self.today } else { &self.project }).or_else(|| breakpoint.line_in(&self.today))
+    }
+
+    fn plan(&self) -> Plan {
+        let points = self.engine.wishes().breakpoints().filter(|(_, b)| !b.off).filter_map(|(_, b)| {
+            let line = self.running_line(b)?;
+            Some(Point { file: b.file.clone(), line, condition: b.condition.clone(), hits: b.hits, log: b.log.clone() })
+        });
+        let errors = match &self.pausing.stops {
+            Stops::None => Errors::None,
+            Stops::Uncaught => Errors::Uncaught,
+            Stops::All => Errors::All,
+            Stops::Group(_, _, file, line) => Errors::Only(file.clone(), *line),
+        };
+        Plan { errors, points: points.collect(), watches: self.pausing.watches.clone() }
+    }
+
+    /// Looks at what the sessions know by now; whether anything is new.
+    pub(super) fn look_at_sessions(&mut self) -> bool {
+        if self.sources.iter().all(|s| s.adapter.is_none()) {
+            return false;
+        }
+        let mut changed = false;
+        let today = self.today.clone();
+        for at in 0..self.sources.len() {
+            let Some(adapter) = &self.sources[at].adapter else { continue };
+            for path in adapter.reread() {
+                if let Some(own) = self.world().own(&path) {
+                    changed |= self.pausing.reread.insert(own);
+                    self.pausing.told = None;
+                }
+            }
+            let Some(adapter) = &self.sources[at].adapter else { continue };
+            let state = adapter.state();
+            if self.pausing.seen.get(&at).is_some_and(|seen| Arc::ptr_eq(seen, &state)) {
+                continue;
+            }
+            changed = true;
+            let before = self.pausing.seen.insert(at, state.clone());
+            if let Some(sentence) = state.troubles.last().filter(|t| before.as_ref().and_then(|b| b.troubles.last()) != Some(*t)) {
+                let _ = self.answers.send(Answer::Trouble(sentence.clone()));
+            }
+            if let (Phase::Ended(how), true) = (&state.phase, before.as_ref().is_none_or(|b| b.phase != state.phase))
+                && how.contains("adapter")
+                && self.sources[at].is_running()
+            {
+                self.trouble(format!("{} cannot be paused any more: {how}", self.sources[at].name));
+            }
+            let stopped = before.as_ref().is_none_or(|b| b.stop.as_ref().map(|s| s.number) != state.stop.as_ref().map(|s| s.number));
+            if state.stop.is_some() && stopped {
+                self.publish();
+                let _ = self.answers.send(Answer::Stopped);
+            }
+            self.witness(at, &state, &today);
+        }
+        let index = self.detecting.code().index.clone();
+        let known = self.pausing.told.as_ref().is_some_and(|(p, i)| Arc::ptr_eq(p, &self.today) && Arc::ptr_eq(i, &index));
+        if !known {
+            self.pausing.told = Some((self.today.clone(), index));
+            let world = self.world();
+            for adapter in self.sources.iter().filter_map(|s| s.adapter.as_ref()) {
+                adapter.set_world(world.clone());
+            }
+        }
+        let plan = self.plan();
+        if self.pausing.plan.as_ref() != Some(&plan) {
+            for adapter in self.sources.iter().filter_map(|s| s.adapter.as_ref()) {
+                adapter.want(Want::Plan(plan.clone()));
+            }
+            self.pausing.plan = Some(plan);
+            changed = true;
+        }
+        changed
+    }
+
+    /// Lets a stop whose values are told count as evidence.
+    fn witness(&mut self, at: usize, state: &State, today: &Project) {
+        let Some(stop) = &state.stop else { return };
+        if self.pausing.witnessed.get(&at) == Some(&stop.number) || stop.line.is_empty() || stop.line.iter().any(|(_, told)| told.is_none()) {
+            return;
+        }
+        let first = stop.frames.iter().position(|f| f.own.is_some());
+        let Some(frame) = stop.chosen().filter(|_| first == Some(stop.frame)) else { return };
+        let Some(file) = &frame.own else { return };
+        let text = if self.pausing.reread.contains(file) { today.line(file, frame.line) } else { self.project.line(file, frame.line) };
+        let Some(text) = text else { return };
+        self.pausing.witnessed.insert(at, stop.number);
+        let seen = |told: &Option<Result<izba_dap::Value, String>>| match told {
+            Some(Ok(v)) => Some(Seen { shown: v.shown.clone(), kind: v.kind.clone(), entries: v.entries, fields: v.fields }),
+            _ => None,
+        };
+        let values = stop.line.iter().map(|(s, told)| (s.clone(), seen(told))).collect();
+        let at_error = stop.reason == "exception";
+        self.detecting.seen(Witness { file: file.clone(), line: frame.line, text: text.trim().to_owned(), at_error, values });
+    }
+
+    /// The source whose session the user means: the one that is stopped, else the first.
+    fn session(&self) -> Option<usize> {
+        let with = || self.sources.iter().enumerate().filter_map(|(at, s)| s.adapter.as_ref().map(|a| (at, a)));
+        with().find(|(_, a)| a.state().stop.is_some()).or_else(|| with().find(|(_, a)| !a.has_ended())).or_else(|| with().next()).map(|(at, _)| at)
+    }
+
+    /// Does what is asked of a program that can be paused.
+    pub(super) fn obey_pause(&mut self, order: PauseOrder) {
+        let say = |worker: &Worker, sentence: String| drop(worker.answers.send(Answer::Trouble(sentence)));
+        let session = self.session();
+        match order {
+            PauseOrder::Want(want) => match session.and_then(|at| self.sources[at].adapter.as_ref()) {
+                Some(adapter) => adapter.want(want),
+                None => say(self, NO_ADAPTER.into()),
+            },
+            PauseOrder::Errors(stops) => self.pausing.stops = stops,
+            PauseOrder::Watch(expression) => {
+                if !self.pausing.watches.contains(&expression) && self.pausing.watches.len() < 40 {
+                    self.pausing.watches.push(expression);
+                }
+            }
+            PauseOrder::Unwatch(at) => {
+                if at < self.pausing.watches.len() {
+                    self.pausing.watches.remove(at);
+                }
+            }
+            PauseOrder::Again(group) => {
+                let snapshot = self.engine.snapshot();
+                let Some(view) = snapshot.groups.iter().find(|g| g.holds(group)) else { return };
+                let place = view.entry.place.as_ref().and_then(|p| Some((p.file.clone(), p.line?)));
+                let Some((file, line)) = place else {
+                    return say(self, "this error names no own line, so Izba cannot wait for it there; n chooses to stop at all errors".into());
+                };
+                let line = self.line_where_it_runs(&file, line);
+                let said = format!("the program stops when this happens again, at {file}:{line}");
+                self.pausing.stops = Stops::Group(group, view.explanation.headline.to_string(), file, line);
+                say(self, if session.is_some() { said } else { NO_ADAPTER.into() });
+            }
+            PauseOrder::Before(group) => self.stop_before(group, session.is_some()),
+            PauseOrder::Tick => {
+                let Some(adapter) = session.and_then(|at| self.sources[at].adapter.as_ref()) else { return say(self, NO_ADAPTER.into()) };
+                let state = adapter.state();
+                let Some(stop) = &state.stop else { return say(self, "the program is not stopped".into()) };
+                let outermost = stop.frames.iter().rev().find_map(|f| Some((f.own.clone()?, f.line)));
+                let index = self.detecting.code().index.clone();
+                let first = outermost.as_ref().and_then(|(file, line)| Some((file, first_line_of_handler(index.file(file)?, *line)?)));
+                let Some((file, (line, receiver))) = first else {
+                    return say(self, "no own handler runs here, so there is no turn of it to wait for".into());
+                };
+                adapter.want(Want::Tick { file: file.to_string(), line, receiver: receiver.map(str::to_owned) });
+            }
+        }
+    }
+
+    /// A line of the run's files in the file that runs now.
+    fn line_where_it_runs(&self, file: &str, line: u32) -> u32 {
+        if self.pausing.reread.contains(file) { self.project.line_today(&self.today, file, line) } else { line }
+    }
+
+    /// Sets a breakpoint at the line of a group, with the condition under which it is about to fail, where one is known.
+    fn stop_before(&mut self, group: GroupId, can: bool) {
+        let say = |worker: &Worker, sentence: String| drop(worker.answers.send(Answer::Trouble(sentence)));
+        let snapshot = self.engine.snapshot();
+        let Some(view) = snapshot.groups.iter().find(|g| g.holds(group)) else { return };
+        let place = view.entry.place.as_ref().and_then(|p| Some((p.file.clone(), p.line?)));
+        let Some((file, line)) = place.filter(|(file, _)| Language::of(file).is_some_and(Language::is_code)) else {
+            return say(self, "this error names no line of your code before which to stop".into());
+        };
+        if view.entry.family.id == "does-not-parse" {
+            return say(self, "this script does not parse, so it never runs and cannot be stopped in".into());
+        }
+        let code = self.detecting.code();
+        let condition = code.index.file(&file).and_then(|facts| {
+            let ask = Ask::new(&view.entry, &code.index, &[]);
+            let subject = ask.subjects.first().and_then(|s| facts.text.get(s.span().0..s.span().1));
+            // Only what has no value can be told before it fails.
+            matches!(view.entry.family.id, "value-not-there" | "name-not-there" | "wrong-kind").then(|| before_fault(facts, line, subject)).flatten()
+        });
+        let today = self.project.line_today(&self.today, &file, line);
+        let Some(mut breakpoint) = Breakpoint::at(&self.today, &file, today) else {
+            return say(self, format!("{file} has no line {today} any more"));
+        };
+        breakpoint.condition = condition;
+        let when = breakpoint.condition.as_ref().map_or_else(|| "each time that line is reached".to_owned(), |c| format!("when {c}"));
+        let said = if can { format!("the program stops just before it, at {file}:{today}, {when}") } else { NO_ADAPTER.into() };
+        let trouble = self.keeping.wish(&mut self.engine, &[Wish::Breakpoint(breakpoint.key(), Some(breakpoint))]);
+        say(self, trouble.unwrap_or(said));
+    }
+
+    /// What the screen shows of pausing.
+    pub(super) fn pause_view(&mut self) -> Arc<PauseView> {
+        let session = self.session();
+        let state = session.and_then(|at| self.sources[at].adapter.as_ref()).map(Adapter::state).unwrap_or_default();
+        let row = |(key, b): (&str, &Breakpoint)| {
+            let bound = self.running_line(b).and_then(|line| state.bound.get(&(b.file.clone(), line)));
+            let refused = bound.filter(|b| !b.taken).and_then(|b| b.message.clone());
+            BreakRow { key: key.to_owned(), breakpoint: b.clone(), today: b.line_in(&self.today), refused }
+        };
+        let breakpoints = self.engine.wishes().breakpoints().map(row).collect();
+        let view = PauseView {
+            source: session,
+            name: session.map(|at| self.sources[at].name.clone()).unwrap_or_default(),
+            state,
+            stops: self.pausing.stops.clone(),
+            breakpoints,
+            watches: self.pausing.watches.clone(),
+        };
+        if *self.pausing.view != view {
+            self.pausing.view = Arc::new(view);
+        }
+        self.pausing.view.clone()
+    }
+}
+
+/// What to do when nothing can be paused.
+const NO_ADAPTER: &str = "nothing here runs under a debug adapter: name one with izba run --adapter, or as adapter = \"…\" in izba.toml";

@@ -1,0 +1,564 @@
+//! Programs that are paused: the stand-in engine and a debug adapter that nobody here wrote, through the same client; an adapter
+//! that breaks every rule; and the room, by keys in a real terminal.
+
+use crate::tmux::{Tmux, izba};
+use crate::views::picture;
+use izba_app::model::{Model, Room};
+use izba_app::theme::{Depth, Theme};
+use izba_app::update::{Msg, update};
+use izba_app::wanted::{Debugged, Origin};
+use izba_app::watch::{Order, PauseOrder, Published, Setup, Stops, Watch};
+use izba_core::Wish;
+use izba_core::code::Language;
+use izba_core::pause::{Breakpoint, before_fault, first_line_of_handler, spoken};
+use izba_dap::{Begin, Phase, Stop, Want};
+use izba_sources::Reach;
+use serde_json::{Value, json};
+use std::collections::BTreeMap;
+use std::io::{BufRead, BufReader, Read, Write};
+use std::net::{SocketAddr, TcpListener, TcpStream};
+use std::path::Path;
+use std::sync::Arc;
+use std::time::{Duration, Instant};
+
+const BOUND: Duration = Duration::from_secs(40);
+
+struct Paused {
+    watch: Watch,
+    _folder: tempfile::TempDir,
+}
+
+fn watch(files: &[(&str, &str)], debugged: impl FnOnce(&Path) -> Debugged) -> Paused {
+    let folder = tempfile::tempdir().expect("a temporary folder");
+    let project = folder.path().join("project");
+    std::fs::create_dir_all(folder.path().join("spool")).expect("room");
+    for (name, text) in files {
+        let path = project.join(name);
+        std::fs::create_dir_all(path.parent().expect("it lies in the project")).expect("room");
+        std::fs::write(path, text).expect("room");
+    }
+    let origin = Origin::Debugged(debugged(&project));
+    let setup = Setup::new(project, folder.path().join("spool"), vec![("game".into(), origin)]);
+    Paused { watch: Watch::start(setup).expect("it starts"), _folder: folder }
+}
+
+/// The demo's game, under the adapter of its own engine.
+fn ferry() -> Paused {
+    let files = izba_standins::world::files();
+    let files: Vec<(&str, &str)> = files.iter().map(|(path, text)| (path.as_ref(), text.as_ref())).collect();
+    watch(&files, |project| {
+        let words = [izba(), "stand-in", "engine", "--adapter", "stdio"].map(Into::into).to_vec();
+        let reach = Reach::Command { words, folder: project.to_owned(), environment: Vec::new() };
+        Debugged { command: None, reach, begin: Begin::Launch(json!({})) }
+    })
+}
+
+/// Python under the adapter that its packagers ship.
+fn python(files: &[(&str, &str)]) -> Paused {
+    watch(files, |project| {
+        let words = vec!["main.py".to_owned()];
+        Debugged::by("/usr/bin/python3 -m debugpy.adapter", &words, project, &BTreeMap::new(), &toml::Table::new())
+    })
+}
+
+impl Paused {
+    #[track_caller]
+    fn until(&self, what: &str, holds: impl Fn(&Published) -> bool) -> Arc<Published> {
+        let begun = Instant::now();
+        loop {
+            let published = self.watch.published();
+            if holds(&published) {
+                return published;
+            }
+            assert!(begun.elapsed() < BOUND, "waited in vain for {what}: {:#?}", published.pause.state);
+            let _ = self.watch.answer(Duration::from_millis(20));
+        }
+    }
+
+    fn order(&self, order: PauseOrder) {
+        self.watch.order(Order::Pause(order));
+    }
+
+    fn want(&self, want: Want) {
+        self.order(PauseOrder::Want(want));
+    }
+
+    /// The stop after number `after`, with everything told that is asked for by itself.
+    #[track_caller]
+    fn stop(&self, after: u64) -> Arc<Stop> {
+        let whole = |s: &Stop| {
+            let told = s.line.iter().all(|(_, v)| v.is_some()) && s.watches.iter().all(|(_, v)| v.is_some());
+            s.number > after && told && !s.scopes.is_empty() && s.children.contains_key(&s.scopes[0].reference)
+        };
+        let published = self.until("a stop", |p| p.pause.state.stop.as_ref().is_some_and(|s| whole(s)));
+        published.pause.state.stop.clone().expect("it was there")
+    }
+
+    fn set(&self, file: &str, line: u32, change: impl FnOnce(&mut Breakpoint)) {
+        let mut breakpoint = Breakpoint::at(&self.watch.published().today, file, line).expect("the line is there");
+        change(&mut breakpoint);
+        self.watch.order(Order::Wish(vec![Wish::Breakpoint(breakpoint.key(), Some(breakpoint))], "set".into()));
+    }
+}
+
+fn at(stop: &Stop) -> String {
+    let frame = stop.chosen().expect("it stands somewhere");
+    format!("{}:{} {}", frame.own.as_deref().unwrap_or("outside"), frame.line, stop.reason)
+}
+
+fn shown(stop: &Stop, expression: &str) -> String {
+    let told = stop.line.iter().map(|(s, v)| (&s.text, v)).chain(stop.watches.iter().map(|(e, v)| (e, v)));
+    let (_, value) = told.into_iter().find(|(e, _)| *e == expression).unwrap_or_else(|| panic!("{expression} was not asked for: {:?}", stop.line));
+    match value.as_ref().expect("it was told") {
+        Ok(value) => value.shown.clone(),
+        Err(why) => format!("not told: {why}"),
+    }
+}
+
+#[test]
+fn the_game_stops_just_before_the_error_and_shows_why() {
+    let game = ferry();
+    let published = game.until("the error, looked into", |p| {
+        p.snapshot
+            .groups
+            .iter()
+            .any(|g| g.entry.place.as_ref().is_some_and(|l| &*l.file == "scripts/lantern.lua") && p.code.findings.contains_key(&g.id))
+    });
+    let group =
+        published.snapshot.groups.iter().find(|g| g.entry.place.as_ref().is_some_and(|l| &*l.file == "scripts/lantern.lua")).expect("it is there").id;
+    game.order(PauseOrder::Before(group));
+    let stop = game.stop(0);
+    assert_eq!(at(&stop), "scripts/lantern.lua:34 breakpoint");
+    assert_eq!((shown(&stop, "wick"), shown(&stop, "self.level"), shown(&stop, "#self.wicks")), ("nil".into(), "9".into(), "7".into()));
+
+    // What was seen is evidence.
+    let weighed = game.until("evidence", |p| {
+        p.code
+            .findings
+            .get(&group)
+            .is_some_and(|f| f.reasons.iter().any(|r| r.evidence.iter().any(|e| e.saw.contains("self.level is 9, but self.wicks holds 7 entries"))))
+    });
+    let mut model = Model::new(weighed, (142, 42), Theme { depth: Depth::True, light: false }, 0);
+    model.room = Room::Pause;
+    let mut settings = insta::Settings::clone_current();
+    // How much oil is left depends on the tick in which it was stopped.
+    settings.add_filter(r"0\.9\d+( +was 0\.9\d+)? *", "0.9… ");
+    settings.add_filter(r"game run 1 .*│", "game run 1 │");
+    settings.bind(|| {
+        insta::assert_snapshot!("stopped_just_before_it", picture(&model));
+        let _ = update(&mut model, Msg::Resized(80, 24));
+        insta::assert_snapshot!("stopped_just_before_it_80x24", picture(&model));
+    });
+
+    // A turn later it is the same lantern again; a line further another line.
+    game.order(PauseOrder::Tick);
+    let next = game.stop(stop.number);
+    assert_eq!((at(&next), shown(&next, "self")), ("scripts/lantern.lua:38 breakpoint".into(), "Lantern#3".into()));
+    game.want(Want::Into { outside: false });
+    let inner = game.stop(next.number);
+    assert!(at(&inner).starts_with("scripts/lantern.lua:3"), "{}", at(&inner));
+    game.want(Want::Over);
+    let over = game.stop(inner.number);
+    assert!(over.number > inner.number);
+    // Mended by hand in the running game: no error any more.
+    let scope = over.scopes[1].reference;
+    game.until("the object's fields", |p| p.pause.state.stop.as_ref().is_some_and(|s| s.children.contains_key(&scope)));
+    game.want(Want::Set(scope, "level".into(), "#self.wicks".into()));
+    game.until("the new value", |p| {
+        let stop = p.pause.state.stop.as_ref();
+        stop.and_then(|s| s.children.get(&scope))
+            .is_some_and(|c| c.iter().any(|v| v.name == "level" && v.value.shown == "7" && v.was.as_deref() != Some("7")))
+    });
+    game.want(Want::Go);
+    game.until("it runs", |p| p.pause.state.phase == Phase::Running);
+    game.want(Want::Pause);
+    let anywhere = game.stop(over.number);
+    assert_eq!(anywhere.reason, "pause");
+    game.want(Want::End);
+    game.until("the end", |p| matches!(p.pause.state.phase, Phase::Ended(_)) && !p.running);
+}
+
+#[test]
+fn errors_that_are_caught_or_raised_on_purpose_can_be_waited_for_and_passed_over() {
+    let scripts = [
+        ("scene.json", r#"{"title": "pier", "objects": [{"kind": "Pier", "id": 1, "script": "pier.lua"}]}"#),
+        (
+            "pier.lua",
+            "local Pier = {}\nfunction Pier:begin() self.n = 0 end\nfunction Pier:tick()\n  self.n = self.n + 1\n  local ok = pcall(error, \"caught \" .. self.n)\n  if self.n == 40 then\n    fatal(\"the pier is full\")\n  end\n  if self.n == 60 then print(\"still here\") end\nend\nreturn Pier\n",
+        ),
+    ];
+    let game = watch(&scripts, |project| {
+        let words = [izba(), "stand-in", "engine", "--adapter", "stdio"].map(Into::into).to_vec();
+        Debugged {
+            command: None,
+            reach: Reach::Command { words, folder: project.to_owned(), environment: Vec::new() },
+            begin: Begin::Launch(json!({})),
+        }
+    });
+    game.order(PauseOrder::Errors(Stops::All));
+    let caught = game.stop(0);
+    assert_eq!(at(&caught), "pier.lua:5 exception");
+    assert!(caught.error.as_ref().is_some_and(|e| e.message.starts_with("caught ")), "{:?}", caught.error);
+    game.order(PauseOrder::Errors(Stops::Uncaught));
+    // A breakpoint that writes instead of stopping, and one that counts.
+    game.set("pier.lua", 4, |b| b.log = Some("tick {self.n + 1}".into()));
+    game.want(Want::Go);
+    let raised = game.stop(caught.number);
+    assert_eq!((at(&raised).as_str(), raised.error.as_ref().map(|e| e.kind.as_str())), ("pier.lua:7 exception", Some("fatal")));
+    // Passed over: the game that would have ended goes on.
+    game.set("pier.lua", 6, |b| b.hits = Some(5));
+    game.want(Want::Go);
+    let counted = game.stop(raised.number);
+    assert_eq!(at(&counted), "pier.lua:6 breakpoint");
+    let n: u32 = shown(&counted, "self.n").parse().expect("a number");
+    assert_eq!(n, 46, "after five times");
+    let printed = game.until("what was written", |p| p.snapshot.rows > 40);
+    drop(printed);
+    game.want(Want::End);
+    game.until("the end", |p| !p.running);
+}
+
+#[test]
+fn an_adapter_that_nobody_here_wrote_is_spoken_to() {
+    let main = "import helper\n\nclass Lantern:\n    def __init__(self, level):\n        self.level = level\n        self.wicks = [[1, 2], [3, 4]]\n\n    def shine(self):\n        wick = self.wicks[self.level]\n        return wick[0]\n\nprint('begin')\nfor level in range(4):\n    lantern = Lantern(level)\n    helper.tell(level)\n    print(lantern.shine())\n";
+    let helper = "import json\n\ndef tell(level):\n    text = json.dumps(level)\n    print('level', text)\n";
+    let game = python(&[("main.py", main), ("helper.py", helper)]);
+    game.set("main.py", 15, |b| b.condition = Some("level == 1".into()));
+    game.order(PauseOrder::Errors(Stops::Uncaught));
+    game.order(PauseOrder::Watch("level * 10".into()));
+    let stop = game.stop(0);
+    // The breakpoint may have come too late for the first of them, never for the condition.
+    assert_eq!((at(&stop).as_str(), shown(&stop, "level * 10").as_str()), ("main.py:15 breakpoint", "10"));
+    game.want(Want::Into { outside: false });
+    let inside = game.stop(stop.number);
+    assert_eq!(at(&inside), "helper.py:4 step");
+    // The standard library is stepped past.
+    game.want(Want::Into { outside: false });
+    let past = game.stop(inside.number);
+    assert!(at(&past).starts_with("helper.py:"), "{}", at(&past));
+    game.want(Want::Out);
+    let back = game.stop(past.number);
+    assert!(at(&back).starts_with("main.py:1"), "{}", at(&back));
+    game.want(Want::Go);
+    let failed = game.stop(back.number);
+    assert_eq!(at(&failed), "main.py:9 exception");
+    assert_eq!((shown(&failed, "self.level"), shown(&failed, "len(self.wicks)")), ("2".into(), "2".into()));
+    assert!(failed.error.as_ref().is_some_and(|e| e.message.contains("list index out of range")), "{:?}", failed.error);
+    // It opens piece by piece.
+    let lists = failed.line.iter().find(|(s, _)| s.text == "self.wicks").and_then(|(_, v)| v.clone()?.ok()).expect("it is told").reference;
+    game.want(Want::Children(lists));
+    game.until("the lists in the list", |p| {
+        p.pause.state.stop.as_ref().and_then(|s| s.children.get(&lists)).is_some_and(|c| c.iter().any(|v| v.value.shown == "[3, 4]"))
+    });
+    game.want(Want::Go);
+    let over =
+        game.until("the end", |p| matches!(p.pause.state.phase, Phase::Ended(_)) && !p.running && p.backlog == 0 && !p.snapshot.groups.is_empty());
+    let group = &over.snapshot.groups[0];
+    assert_eq!((group.entry.family.id, group.entry.place.as_ref().and_then(|p| p.line)), ("out-of-range", Some(9)), "the console is kept as ever");
+}
+
+/// One adapter that does not keep to the rules: what it does once it was asked for the first time.
+type Rogue = fn(&mut TcpStream, &mut BufReader<TcpStream>);
+
+fn heard(input: &mut BufReader<TcpStream>) -> Option<Value> {
+    let mut length = 0;
+    loop {
+        let mut line = String::new();
+        if input.read_line(&mut line).ok()? == 0 {
+            return None;
+        }
+        if line.trim().is_empty() && length > 0 {
+            break;
+        }
+        length = line.split_once(':').and_then(|(_, n)| n.trim().parse().ok()).unwrap_or(length);
+    }
+    let mut body = vec![0; length];
+    input.read_exact(&mut body).ok()?;
+    serde_json::from_slice(&body).ok()
+}
+
+fn say(out: &mut TcpStream, message: &Value) {
+    let body = message.to_string();
+    let _ = write!(out, "Content-Length: {}\r\n\r\n{body}", body.len());
+}
+
+fn answer(out: &mut TcpStream, request: &Value, body: Value) {
+    say(out, &json!({"seq": 1, "type": "response", "request_seq": request["seq"], "command": request["command"], "success": true, "body": body}));
+}
+
+/// Answers everything with `body_of`, after an orderly beginning and a stop.
+fn stop_and_answer(out: &mut TcpStream, input: &mut BufReader<TcpStream>, body_of: fn(&str) -> Value) {
+    while let Some(request) = heard(input) {
+        let command = request["command"].as_str().unwrap_or("").to_owned();
+        answer(out, &request, body_of(&command));
+        match command.as_str() {
+            "attach" => say(out, &json!({"seq": 2, "type": "event", "event": "initialized"})),
+            "initialize" => {}
+            "setExceptionBreakpoints" | "setBreakpoints" => {}
+            "threads" | "stackTrace" | "scopes" | "variables" | "evaluate" => {}
+            _ => say(out, &json!({"seq": 3, "type": "event", "event": "stopped", "body": {"reason": "breakpoint", "threadId": 7}})),
+        }
+        if command == "attach" {
+            say(out, &json!({"seq": 3, "type": "event", "event": "stopped", "body": {"reason": "breakpoint", "threadId": 7}}));
+        }
+    }
+}
+
+/// Each rule broken in turn, and a word of the sentence that tells it; none where it can be lived with.
+const ROGUES: &[(&str, Rogue, &str)] = &[
+    ("goes away at once", |_, _| {}, "went away"),
+    ("tells no length", |out, _| drop(out.write_all(b"Content-Length: many\r\n\r\n{}")), "length"),
+    ("tells a length beyond all bounds", |out, _| drop(out.write_all(b"Content-Length: 99999999999\r\n\r\n")), "more than Izba takes"),
+    ("sends what is no message", |out, _| drop(out.write_all(&vec![b'x'; 200_000])), "no message of the protocol"),
+    ("sends a header without end", |out, _| drop(out.write_all(&[b"Content-Length: 5\r\n".as_slice(), &vec![b'y'; 20_000]].concat())), "header"),
+    ("sends broken JSON again and again", |out, _| (0..40).for_each(|_| drop(out.write_all(b"Content-Length: 3\r\n\r\n{]}"))), "no JSON"),
+    (
+        "answers what was not asked",
+        |out, _| (0..40).for_each(|n| say(out, &json!({"seq": n, "type": "response", "request_seq": 900 + n, "success": true}))),
+        "not asked",
+    ),
+    ("sends messages of no kind", |out, _| (0..40).for_each(|n| say(out, &json!({"seq": n, "kind": "?"}))), "kind"),
+    (
+        "refuses to begin",
+        |out, input| {
+            if let Some(request) = heard(input) {
+                say(out, &json!({"type": "response", "request_seq": request["seq"], "success": false, "message": "not today"}));
+            }
+            let _ = heard(input);
+        },
+        "not today",
+    ),
+    (
+        "asks of us what we cannot do",
+        |out, input| {
+            while let Some(request) = heard(input) {
+                say(out, &json!({"seq": 9, "type": "request", "command": "runInTerminal", "arguments": {"args": ["rm"]}}));
+                if request["type"] == "response" {
+                    return;
+                }
+            }
+        },
+        "went away",
+    ),
+    ("stops and tells nothing but nulls", |out, input| stop_and_answer(out, input, |_| Value::Null), ""),
+    (
+        "answers with the wrong kinds of values",
+        |out, input| {
+            stop_and_answer(
+                out,
+                input,
+                |_| json!({"stackFrames": [1, {"id": "x"}, {"id": 1, "line": -5, "source": 3}], "scopes": {"a": 1}, "variables": [null, {"name": 3}], "threads": "none"}),
+            );
+        },
+        "",
+    ),
+    (
+        "tells steps and values without end",
+        |out, input| {
+            stop_and_answer(out, input, |command| match command {
+                "stackTrace" => {
+                    json!({"stackFrames": (0..5_000).map(|n| json!({"id": n, "name": "deep".repeat(500), "line": n})).collect::<Vec<_>>()})
+                }
+                "scopes" => json!({"scopes": (0..200).map(|n| json!({"name": "x", "variablesReference": n + 1})).collect::<Vec<_>>()}),
+                "variables" => {
+                    json!({"variables": (0..20_000).map(|n| json!({"name": n.to_string(), "value": "v".repeat(900), "variablesReference": n + 1})).collect::<Vec<_>>()})
+                }
+                _ => json!({}),
+            });
+        },
+        "",
+    ),
+    (
+        "stops without an end",
+        |out, input| {
+            let request = heard(input);
+            answer(out, &request.unwrap_or_default(), json!({}));
+            for _ in 0..20_000 {
+                say(out, &json!({"type": "event", "event": "stopped", "body": {"reason": "exception"}}));
+            }
+        },
+        "went away",
+    ),
+    (
+        "says that it ended, and goes on talking",
+        |out, input| {
+            let request = heard(input);
+            answer(out, &request.unwrap_or_default(), json!({}));
+            say(out, &json!({"type": "event", "event": "terminated"}));
+            for _ in 0..100 {
+                say(out, &json!({"type": "event", "event": "stopped", "body": {"reason": "step", "threadId": 1}}));
+            }
+        },
+        "ended",
+    ),
+];
+
+#[test]
+fn an_adapter_that_breaks_every_rule_harms_nothing() {
+    for (what, rogue, word) in ROGUES {
+        let listener = TcpListener::bind("127.0.0.1:0").expect("a free port");
+        let address: SocketAddr = listener.local_addr().expect("it has one");
+        let served = std::thread::spawn(move || {
+            let (mut out, _) = listener.accept().expect("Izba comes");
+            let mut input = BufReader::new(out.try_clone().expect("a copy"));
+            rogue(&mut out, &mut input);
+            // What it said arrives whole: a connection with unread bytes would be torn.
+            let _ = out.shutdown(std::net::Shutdown::Write);
+            let _ = std::io::copy(&mut input, &mut std::io::sink());
+        });
+        let game =
+            watch(&[("main.lua", "print(1)\n")], |_| Debugged { command: None, reach: Reach::Address(address), begin: Begin::Attach(json!({})) });
+        if word.is_empty() {
+            // It can be lived with: the session goes on, and what is wanted is done or told.
+            game.until(what, |p| p.pause.state.stops > 0);
+            for want in [Want::Frame(3), Want::Children(1), Want::Over, Want::Set(1, "a".into(), "1".into()), Want::Go, Want::Pause] {
+                game.want(want);
+            }
+            game.want(Want::End);
+        }
+        let over = game.until(what, |p| matches!(p.pause.state.phase, Phase::Ended(_)));
+        let Phase::Ended(how) = &over.pause.state.phase else { unreachable!("it was waited for") };
+        assert!(how.contains(word), "{what}: {how}");
+        drop(game);
+        served.join().expect("the rogue itself does not fail");
+    }
+}
+
+#[test]
+fn an_adapter_that_never_answers_holds_nothing_up() {
+    let listener = TcpListener::bind("127.0.0.1:0").expect("a free port");
+    let address = listener.local_addr().expect("it has one");
+    let game = watch(&[("main.lua", "print(1)\n")], |project| {
+        let spec = izba_sources::CommandSpec {
+            words: ["sh", "-c", "echo boarding; exec sleep 60"].map(Into::into).to_vec(),
+            folder: project.to_owned(),
+            environment: Vec::new(),
+            pipes: false,
+            inherit_input: false,
+        };
+        Debugged::at(izba_sources::Command::new(spec).expect("sh is there"), address)
+    });
+    let (silent, _) = listener.accept().expect("Izba comes");
+    let published = game.until("a sentence about the silence", |p| p.pause.state.late.is_some() && p.snapshot.rows > 0);
+    assert!(published.pause.state.late.as_ref().is_some_and(|l| l.contains("“initialize”")), "{:?}", published.pause.state.late);
+    let begun = Instant::now();
+    drop(game);
+    assert!(begun.elapsed() < Duration::from_secs(10), "leaving took {:?}", begun.elapsed());
+    drop(silent);
+}
+
+#[test]
+fn the_expressions_of_a_line_are_those_that_are_read_there() {
+    let asked = |path: &str, text: &str, line: u32| {
+        let file = izba_code::read(&path.into(), &text.into()).expect("it is code");
+        let all: Vec<String> =
+            spoken(&file, line).into_iter().map(|s| if s.line == line { s.text } else { format!("{} ({})", s.text, s.line) }).collect();
+        format!("{} | {} | {:?}", all.join(", "), before_fault(&file, line, None).unwrap_or_default(), first_line_of_handler(&file, line))
+    };
+    let lua =
+        "function Lantern:shine(dt)\n  local wick = self.wicks[self.level]\n  self.flame = wick.length * dt + tide()\n  bell:ring(self.x)\nend\n";
+    insta::assert_snapshot!(asked("a.lua", lua, 2), @r#"self.wicks, self.level, #self.wicks, self.wicks[self.level], self | self.wicks == nil | Some((2, Some("self")))"#);
+    insta::assert_snapshot!(asked("a.lua", lua, 3), @r#"self, wick.length, wick, dt, self.wicks (2), self.level (2), #self.wicks (2), self.wicks[self.level] (2) |  | Some((2, Some("self")))"#);
+    insta::assert_snapshot!(asked("a.lua", lua, 4), @r#"bell, self.x, self | bell == nil | Some((2, Some("self")))"#);
+    let python = "class Lantern:\n    def shine(self, at):\n        wick = self.wicks[at]\n        return wick.length\n";
+    insta::assert_snapshot!(asked("a.py", python, 4), @r#"wick.length, wick, self.wicks (3), at (3), len(self.wicks) (3), self.wicks[at] (3), self (3) | wick is None | Some((3, Some("self")))"#);
+    let javascript = "function fare(stops, n) {\n  const last = stops[n];\n  return last.price + extra;\n}\n";
+    insta::assert_snapshot!(asked("a.js", javascript, 3), @"last.price, last, extra, stops (2), n (2), stops.length (2), stops[n] (2) |  | Some((2, None))");
+    let java = "class A {\n  int fare(Boat boat) {\n    Crew crew = boat.crew;\n    return crew.size() + this.extra[boat.row];\n  }\n}\n";
+    insta::assert_snapshot!(asked("A.java", java, 4), @r#"crew, this.extra, boat.row, this.extra[boat.row], this, boat, boat.crew (3) |  | Some((3, Some("this")))"#);
+    assert!(Language::of("a.lua").is_some());
+}
+
+#[test]
+fn from_a_flood_to_just_before_it_to_quiet() {
+    let tmux = Tmux::start(142, 42);
+    tmux.command(&format!("{} demo engine --dir ferry", izba()));
+    tmux.wait_for("1 of 5  See");
+    tmux.keys(&["T"]);
+    tmux.wait_for("wick has no value here");
+    tmux.keys(&["/"]);
+    tmux.text("in lantern.lua");
+    tmux.keys(&["Enter"]);
+    tmux.wait_until("the one group", |s| {
+        s.contains("18 filtered out") || s.contains("filtered out") && s.contains("› ") || s.contains("wick has no value here")
+    });
+    tmux.wait_for("9 is past the end");
+    tmux.keys(&["B"]);
+    let stopped = tmux.wait_until("the stop with its values", |s| {
+        s.contains("Stopped just before it") && s.contains("self.level is 9, but self.wicks holds 7 entries")
+    });
+    assert!(stopped.contains("marsh engine waits and looks frozen") && stopped.contains("self.level              9"), "{stopped}");
+    // Nothing is printed while it waits; it is told in the other rooms too.
+    tmux.keys(&["1"]);
+    let now = tmux
+        .wait_until("what the stop showed, as evidence", |s| s.contains("the program waits; 6 shows where") && s.contains("when it stopped just"));
+    assert!(now.contains("likely: 9 is past the end"), "{now}");
+    // Mended, run again: neither the error nor the stop.
+    let scene = std::fs::read_to_string(tmux.path("ferry/scene.json")).expect("it was laid out");
+    tmux.write("ferry/scene.json", &scene.replace("\"level\": 9", "\"level\": 7"));
+    tmux.wait_for("scene.json saved");
+    tmux.keys(&["a"]);
+    tmux.wait_for("run 2");
+    tmux.wait_until("the group as quiet", |s| s.lines().any(|l| l.contains("lantern.lua:34") && l.contains("quiet")));
+    tmux.keys(&["6"]);
+    // The breakpoint outlived the run, and finds its line after an edit above it.
+    tmux.wait_until("the breakpoint", |s| s.contains("marsh engine runs.") && s.contains("lantern.lua:34") && s.contains("only when wick == nil"));
+    let script = std::fs::read_to_string(tmux.path("ferry/scripts/lantern.lua")).expect("it was laid out");
+    tmux.write("ferry/scripts/lantern.lua", &format!("-- one\n-- two\n{script}"));
+    tmux.wait_for("lantern.lua:36");
+    tmux.keys(&["q"]);
+    tmux.wait_for("Leave?");
+    tmux.keys(&["q"]);
+    tmux.wait_for("shell>");
+    // And Izba itself.
+    tmux.command(&format!("{} demo engine --dir ferry", izba()));
+    tmux.wait_for("1 of 5  See");
+    tmux.keys(&["T", "6"]);
+    tmux.wait_until("the breakpoint again", |s| s.contains("lantern.lua:36") && s.contains("only when wick == nil"));
+}
+
+#[test]
+fn conditions_one_tick_and_a_table_of_objects() {
+    let tmux = Tmux::start(142, 42);
+    tmux.command(&format!("{} demo engine --dir ferry", izba()));
+    tmux.wait_for("1 of 5  See");
+    tmux.keys(&["T"]);
+    tmux.wait_for("wick has no value here");
+    tmux.keys(&["/"]);
+    tmux.text("in lantern.lua");
+    tmux.keys(&["Enter"]);
+    tmux.wait_for("9 is past the end");
+    // The second place that Where shows is the line that the console names.
+    tmux.keys(&["Tab", "Down"]);
+    tmux.wait_for("nil: nothing is in wick");
+    tmux.keys(&["b"]);
+    tmux.wait_until("the sheet", |s| s.contains("Stop at line") && s.contains("34    self.flame"));
+    tmux.keys(&["Up", "Up"]);
+    tmux.wait_until("another line", |s| s.lines().any(|l| l.contains("Stop at line") && l.contains("32")));
+    tmux.keys(&["Tab"]);
+    tmux.text("self.id == 2");
+    tmux.keys(&["Enter"]);
+    let stopped = tmux
+        .wait_until("the stop", |s| s.contains("Stopped at your breakpoint scripts/lantern.lua:32, since self.id == 2") && s.contains("Lantern#2"));
+    assert!(stopped.contains("Steps that led here") && stopped.contains("lantern.lua:39"), "{stopped}");
+    tmux.keys(&["+"]);
+    tmux.wait_until("the next turn of the same lantern", |s| {
+        s.contains("lantern.lua:38") && s.contains("Lantern#2") && s.contains("if self.oil > 0 then   waits here")
+    });
+    tmux.keys(&["End"]);
+    tmux.wait_for("Globals");
+    tmux.keys(&["Up", "Up", "o"]);
+    tmux.wait_until("all objects", |s| s.contains("Objects ") && s.contains("Lantern#3") && s.contains("Ferry#1") && !s.contains("still asked for"));
+    tmux.keys(&["/"]);
+    tmux.text("lantern");
+    tmux.keys(&["Enter"]);
+    let table = tmux.wait_until("three lanterns", |s| s.contains("3 rows, 17 hidden"));
+    let row = |name: &str| table.lines().find(|l| l.contains(name)).map(str::to_owned).unwrap_or_default();
+    assert!(row("Lantern#1").contains("  2  ") && row("Lantern#3").contains("  9  "), "{table}");
+    tmux.keys(&["Escape"]);
+    tmux.wait_for("On this line");
+    tmux.keys(&["G"]);
+    tmux.wait_for("Stopped at your breakpoint");
+    tmux.keys(&["s"]);
+    tmux.wait_until("the program is over", |s| s.contains("a runs it again") || s.contains("was stopped") || s.contains("cannot be paused now"));
+}
