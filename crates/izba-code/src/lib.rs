@@ -6,9 +6,11 @@
 mod data;
 mod lang;
 pub mod mend;
+mod pieces;
 mod signs;
 mod wellformed;
 
+pub use pieces::pieces;
 pub use signs::{ladder, reindented};
 
 use izba_core::code::{FileFacts, Index, Language, Tree};

@@ -8,6 +8,7 @@ pub mod answer;
 mod bundle;
 pub mod checks;
 pub mod code;
+pub mod corner;
 mod digest;
 pub mod engine;
 pub mod excerpt;

@@ -1,10 +1,11 @@
 //! Benchmarks, each against something on the same machine in the same run: `cargo xtask bench`. The results are written to
-//! docs/BENCHMARKS.md. One part alone: `cargo xtask bench read|live|idle|session|suspects|ledger|kill|flood`.
+//! docs/BENCHMARKS.md. One part alone: `cargo xtask bench read|live|idle|session|suspects|pause|ledger|kill|flood`.
 
 mod flood;
 mod ledger;
 mod live;
 mod log;
+mod pause;
 mod read;
 mod suspects;
 mod terminal;
@@ -27,12 +28,13 @@ impl Report {
 
 type Part = (&'static str, fn(&std::path::Path, &mut Report) -> Result<(), String>);
 
-const PARTS: [Part; 7] = [
+const PARTS: [Part; 8] = [
     ("read", read::run),
     ("live", live::flood),
     ("idle", live::idle),
     ("session", live::session),
     ("suspects", suspects::run),
+    ("pause", pause::run),
     ("ledger", ledger::run),
     ("kill", ledger::kill),
 ];
@@ -52,7 +54,7 @@ pub fn run(words: &[String]) -> Outcome {
     }
     let parts: Vec<&Part> = PARTS.iter().filter(|(name, _)| words.is_empty() || words.iter().any(|w| w == name)).collect();
     if parts.is_empty() {
-        return Err("say which benchmark: read, live, idle, session, suspects, ledger, kill, flood, or none for all of them".into());
+        return Err("say which benchmark: read, live, idle, session, suspects, pause, ledger, kill, flood, or none for all of them".into());
     }
     cargo(&["build", "--profile", "dist", "--package", "izba-app"])?;
     let mut report = Report::default();

@@ -139,12 +139,11 @@ function api.refresh()
   if host.pausing() then
     mode = { kind = "pause" }
   end
-  if not host.attached() then
-    debug.sethook()
-  elseif mode or next(lines) then
+  -- Any hook at all makes each instruction slower, so there is none while nothing is waited for.
+  if host.attached() and (mode or next(lines)) then
     debug.sethook(onhook, "l", 10000)
   else
-    debug.sethook(onhook, "", 10000)
+    debug.sethook()
   end
 end
 
@@ -153,7 +152,15 @@ function api.watch(co)
   local hook, mask, count = debug.gethook()
   if hook then
     debug.sethook(co, hook, mask, count)
+  else
+    debug.sethook(co)
   end
+  host.runs(co)
+end
+
+-- The routine has waited or is over: the game's own thread runs again.
+function api.unwatch()
+  host.runs(nil)
 end
 
 -- An error was raised; true when it shall be passed over although it would end the game.

@@ -1,8 +1,10 @@
 //! The engine's debug adapter: speaks the Debug Adapter Protocol for the Lua inside, over standard input and output or at an
 //! address. A thread of its own reads requests; those that look into a stopped script are answered by the game's thread,
-//! which waits in the very line.
+//! which waits in the very line. A script that never comes to an end of its turn is interrupted by a signal.
 
-use mlua::{Function, Lua, Table, Value};
+use mlua::{Function, Lua, Table, Thread, Value, ffi};
+use nix::libc;
+use nix::sys::signal::{SaFlags, SigAction, SigHandler, SigSet, Signal, sigaction};
 use serde_json::{Value as Json, json};
 use std::cell::{Cell, RefCell};
 use std::collections::BTreeMap;
@@ -10,7 +12,7 @@ use std::io::{self, BufRead, BufReader, Read, Write};
 use std::net::TcpListener;
 use std::path::{Path, PathBuf};
 use std::rc::Rc;
-use std::sync::atomic::{AtomicBool, AtomicI64, AtomicU64, Ordering};
+use std::sync::atomic::{AtomicBool, AtomicI64, AtomicPtr, AtomicU64, Ordering};
 use std::sync::mpsc::{Receiver, Sender, channel};
 use std::sync::{Arc, Condvar, Mutex};
 use std::time::{Duration, Instant};
@@ -20,6 +22,40 @@ const SCRIPT: &str = include_str!("adapter.lua");
 
 /// The longest request that is read, in bytes.
 const LONGEST: usize = 4 << 20;
+
+/// How long a script may take to the end of its turn before it is interrupted, once it shall stop.
+const TURN: Duration = Duration::from_millis(300);
+
+/// Where the adapter's `refresh` lies among the things that only we see.
+const REFRESH: &str = "izba_refresh";
+
+/// The Lua thread that runs now, for the signal; and the game's own one.
+static RUNNING: AtomicPtr<ffi::lua_State> = AtomicPtr::new(std::ptr::null_mut());
+static MAIN: AtomicPtr<ffi::lua_State> = AtomicPtr::new(std::ptr::null_mut());
+/// The system thread that runs scripts.
+static GAME: AtomicU64 = AtomicU64::new(0);
+
+/// The signal arrived in the thread that runs scripts: whatever runs is looked at before its next instruction. Setting a hook
+/// is the one thing that Lua allows in a signal handler.
+extern "C" fn interrupted(_: libc::c_int) {
+    let running = RUNNING.load(Ordering::Acquire);
+    if !running.is_null() {
+        // SAFETY: the pointer is of a Lua thread that this very system thread is running; `lua_sethook` may be called then.
+        unsafe { ffi::lua_sethook(running, Some(look_up), ffi::LUA_MASKCALL | ffi::LUA_MASKRET | ffi::LUA_MASKCOUNT, 1) };
+    }
+}
+
+/// Between two instructions of the interrupted script: asks what is wanted.
+unsafe extern "C-unwind" fn look_up(state: *mut ffi::lua_State, _: *mut ffi::lua_Debug) {
+    // SAFETY: Lua calls this with its own state, with room for a few values.
+    unsafe {
+        ffi::lua_sethook(state, None, 0, 0);
+        ffi::lua_getfield(state, ffi::LUA_REGISTRYINDEX, c"izba_refresh".as_ptr());
+        if ffi::lua_isfunction(state, -1) == 0 || ffi::lua_pcall(state, 0, 0, 0) != 0 {
+            ffi::lua_pop(state, 1);
+        }
+    }
+}
 
 /// A line at which to stop.
 #[derive(Debug, Clone)]
@@ -206,6 +242,22 @@ impl Adapter {
             })?,
         )?;
         host.set("handler", lua.create_function(move |_, ()| Ok(handler()))?)?;
+        // SAFETY: the state is only read here.
+        unsafe { lua.exec_raw::<()>((), |state| MAIN.store(state, Ordering::Release))? };
+        RUNNING.store(MAIN.load(Ordering::Acquire), Ordering::Release);
+        // SAFETY: it has no conditions.
+        GAME.store(unsafe { libc::pthread_self() }, Ordering::Release);
+        let action = SigAction::new(SigHandler::Handler(interrupted), SaFlags::SA_RESTART, SigSet::empty());
+        // SAFETY: the handler does nothing but what may be done in one.
+        unsafe { sigaction(Signal::SIGUSR1, &action) }.map_err(|e| mlua::Error::runtime(e.to_string()))?;
+        host.set(
+            "runs",
+            lua.create_function(|_, routine: Option<Thread>| {
+                let state = routine.map_or_else(|| MAIN.load(Ordering::Acquire), |t| Value::Thread(t).to_pointer().cast_mut().cast());
+                RUNNING.store(state, Ordering::Release);
+                Ok(())
+            })?,
+        )?;
         let api: Rc<RefCell<Option<Table>>> = Rc::default();
         let (me, answers) = (self.clone(), api.clone());
         let stopped = lua.create_function(move |_, (reason, text): (String, Option<String>)| {
@@ -214,6 +266,7 @@ impl Adapter {
         })?;
         host.set("stopped", stopped)?;
         let loaded: Table = lua.load(SCRIPT).set_name("@marsh-engine/adapter.lua").call((host, debug, engine))?;
+        lua.set_named_registry_value(REFRESH, loaded.get::<Function>("refresh")?)?;
         *api.borrow_mut() = Some(loaded.clone());
         Ok(loaded)
     }
@@ -468,6 +521,19 @@ fn obey(shared: &Arc<Shared>, to: &Sender<Json>, request: &Json) {
             well(json!({}));
             if !shared.stopped.load(Ordering::Acquire) {
                 shared.pausing.store(true, Ordering::Release);
+                let late = shared.clone();
+                let interrupt = move || {
+                    std::thread::sleep(TURN);
+                    // A script that is still at its turn does not come by itself.
+                    if late.pausing.load(Ordering::Acquire) && !late.ending.load(Ordering::Acquire) {
+                        let game = GAME.load(Ordering::Acquire);
+                        if game != 0 {
+                            // SAFETY: the game's thread lives as long as the process.
+                            unsafe { libc::pthread_kill(game, libc::SIGUSR1) };
+                        }
+                    }
+                };
+                let _ = std::thread::Builder::new().name("interrupt".into()).spawn(interrupt);
             }
         }
         "terminate" | "disconnect" => {

@@ -95,9 +95,6 @@ function routine(body, ...)
   local co = coroutine.create(function(...)
     xpcall(body, tell, ...)
   end)
-  if adapter then
-    adapter.watch(co)
-  end
   local who, handler = host.whose()
   routines[#routines + 1] = { co = co, wake = now, who = who, handler = handler, first = table.pack(...) }
 end
@@ -262,6 +259,9 @@ local function resume_all()
       local first = one.first or { n = 0 }
       one.first = nil
       local _, seconds = coroutine.resume(one.co, table.unpack(first, 1, first.n))
+      if adapter then
+        adapter.unwatch()
+      end
       one.wake = now + (tonumber(seconds) or 0)
     end
     if coroutine.status(one.co) ~= "dead" then
