@@ -82,6 +82,8 @@ pub enum Action {
     Breakpoint,
     /// Stop just before the chosen error next time.
     StopBefore,
+    /// Narrow the program down to what the chosen error needs.
+    Corner,
     /// Stop when the chosen error happens again.
     StopAgain,
     /// At which errors to stop.
@@ -223,6 +225,7 @@ pub static BINDINGS: &[Binding] = &[
     bind(Action::RoomChecks, &["5"], "room Checks", "Checks: what is found wrong in the code and data without running them", Scope::Everywhere),
     bind(Action::RoomPause, &["6"], "room Pause", "Pause: the program stopped, with its values; where it shall stop", Scope::Everywhere),
     bind(Action::StopBefore, &["B"], "stop before it", "Stop the program just before the chosen error happens next time", Scope::Now),
+    bind(Action::Corner, &["C"], "corner it", "Run a copy with parts left out, until only what the chosen error needs is left", Scope::Now),
     bind(Action::StopAgain, &["N"], "stop at it", "Stop the program when the chosen error happens again, and only then", Scope::Now),
     bind(
         Action::Breakpoint,

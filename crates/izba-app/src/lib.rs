@@ -2,6 +2,7 @@
 
 pub mod cli;
 pub mod command_error;
+pub mod cornering;
 pub mod editor;
 pub mod guilty;
 pub mod keymap;

@@ -76,6 +76,8 @@ pub enum Overlay {
     NameFilter(Input),
     /// A breakpoint, as it shall be.
     Break(BreakSheet),
+    /// What is left of the error that is cornered, scrolled by so many rows.
+    Corner(usize),
     /// An expression to be watched.
     Watch(Input),
     /// A new value: its owner's reference, its name, what is typed.

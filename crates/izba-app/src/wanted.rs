@@ -76,12 +76,14 @@ pub struct Debugged {
     pub reach: Reach,
     /// How it begins.
     pub begin: Begin,
+    /// The program by itself, without any adapter, where the adapter starts it.
+    pub alone: Option<Command>,
 }
 
 impl Debugged {
     /// A program whose adapter listens at an address, once it runs.
     pub fn at(command: Command, address: SocketAddr) -> Debugged {
-        Debugged { command: Some(command), reach: Reach::Address(address), begin: Begin::Attach(serde_json::json!({})) }
+        Debugged { command: Some(command), reach: Reach::Address(address), begin: Begin::Attach(serde_json::json!({})), alone: None }
     }
 
     /// An adapter, as a command line, that starts a program: the words of what to run, and what the adapter asks for beyond
@@ -106,7 +108,14 @@ impl Debugged {
                 environment: environment.iter().map(|(n, v)| (n.into(), v.into())).collect(),
             },
         };
-        Debugged { command: None, reach, begin: Begin::Launch(arguments) }
+        let spec = CommandSpec {
+            words: words.iter().map(Into::into).collect(),
+            folder: folder.to_owned(),
+            environment: environment.iter().map(|(n, v)| (n.into(), v.into())).collect(),
+            pipes: true,
+            inherit_input: false,
+        };
+        Debugged { command: None, reach, begin: Begin::Launch(arguments), alone: Command::new(spec).ok() }
     }
 }
 

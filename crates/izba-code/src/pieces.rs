@@ -192,7 +192,9 @@ mod tests {
         let spans: Vec<String> = all
             .pieces
             .iter()
-            .map(|p| format!("{} in {}", text[p.span.0..p.span.1].lines().next().unwrap_or(""), p.parent.map_or("the file".into(), |n| n.to_string())))
+            .map(|p| {
+                format!("{} in {}", text[p.span.0..p.span.1].lines().next().unwrap_or(""), p.parent.map_or("the file".into(), |n| n.to_string()))
+            })
             .collect();
         insta::assert_snapshot!(spans.join("\n"), @r"
         def fare(kind): in the file

@@ -57,6 +57,13 @@ impl Project {
         &self.root
     }
 
+    /// The same project, as it lies in another folder.
+    #[must_use]
+    pub fn at(mut self, root: &str) -> Project {
+        self.root = root.trim_end_matches('/').to_owned();
+        self
+    }
+
     /// The same project, with bundled scripts (paths below it) and the texts of their source maps.
     #[must_use]
     pub fn with_bundles(&self, maps: Vec<(Arc<str>, Arc<str>)>) -> Project {

@@ -65,6 +65,21 @@ impl Command {
         Ok(Command { spec, words })
     }
 
+    /// The program and its arguments, with the interpreter that was found.
+    pub fn words(&self) -> &[OsString] {
+        &self.words
+    }
+
+    /// Where it runs.
+    pub fn folder(&self) -> &Path {
+        &self.spec.folder
+    }
+
+    /// Variables that it gets.
+    pub fn environment(&self) -> &[(OsString, OsString)] {
+        &self.spec.environment
+    }
+
     /// The command as one line, for people.
     pub fn line(&self) -> String {
         self.spec.words.iter().map(|w| w.to_string_lossy()).collect::<Vec<_>>().join(" ")

@@ -1,6 +1,7 @@
 //! The command line: one file for each command, and the one place where errors become sentences and exit codes.
 
 mod check;
+mod corner;
 mod debugged;
 mod demo;
 mod follow;
@@ -13,6 +14,8 @@ mod run;
 mod runs;
 mod stand_in;
 mod store;
+
+pub use corner::how as how_cornered;
 
 use crate::command_error::CommandError;
 use clap::{Parser, Subcommand};
@@ -55,6 +58,8 @@ enum Commands {
     Readers(readers::Args),
     /// Tell what is wrong in the code and data, without running them
     Check(check::Args),
+    /// Run a copy with parts left out, until only what an error needs is left
+    Corner(corner::Args),
     /// List the runs that are kept of this project
     Runs(runs::Args),
     /// Tell what is new, back and gone between two runs
@@ -95,6 +100,7 @@ pub fn main() -> ExitCode {
     let shared = Shared { store: cli.store, project: cli.project };
     let outcome = match cli.command {
         Some(Commands::Run(args)) => run::run(&shared, args),
+        Some(Commands::Corner(args)) => corner::run(&shared, args),
         Some(Commands::Follow(args)) => follow::run(&shared, args),
         Some(Commands::Page(args)) => page::run(&shared, args),
         Some(Commands::Listen(args)) => listen::run(&shared, &args),

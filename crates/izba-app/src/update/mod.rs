@@ -327,6 +327,7 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
                 say(model, format!("the tour is over; {} begins it again", binding(Action::Tour).keys[0]));
             }
         }
+        Action::Corner => return now::corner(model),
         Action::RoomPause => return pause::open(model),
         Action::Breakpoint => pause::open_break(model),
         Action::StopBefore | Action::StopAgain | Action::PauseNow | Action::GoOn => return pause::act(model, action),

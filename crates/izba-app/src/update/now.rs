@@ -2,7 +2,7 @@
 
 use super::{Effect, say};
 use crate::keymap::Action;
-use crate::model::{Layout, Model, Question, Room, Shown, list_window};
+use crate::model::{Layout, Model, Overlay, Question, Room, Shown, list_window};
 use crate::watch::Order;
 use izba_core::{GroupBy, GroupId, LineRef, SourceId};
 
@@ -149,6 +149,19 @@ pub(super) fn rule_out(model: &mut Model) -> Vec<Effect> {
     }
     let said = format!("{place} is ruled out by you; u takes it back");
     vec![Effect::Order(Order::Wish(vec![izba_core::Wish::Known(key, true)], said))]
+}
+
+/// Opens the sheet on which the chosen error is cornered; a new one begins at once.
+pub(super) fn corner(model: &mut Model) -> Vec<Effect> {
+    let Some(group) = model.selected().map(|g| g.id) else {
+        say(model, "there is no error to corner yet");
+        return Vec::new();
+    };
+    model.overlay = Some(Overlay::Corner(0));
+    if model.live.corner.as_ref().is_some_and(|c| c.group == group) {
+        return Vec::new();
+    }
+    vec![Effect::Order(Order::Corner(group, false))]
 }
 
 pub(super) fn edit(model: &mut Model) -> Vec<Effect> {

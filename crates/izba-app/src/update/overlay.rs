@@ -60,6 +60,27 @@ pub(super) fn on_overlay_key(model: &mut Model, key: &str) -> Vec<Effect> {
                 model.overlay = Some(Overlay::NameFilter(input));
             }
         },
+        Overlay::Corner(scroll) => match key {
+            "Esc" | "q" | "Enter" => {}
+            "Ctrl+C" => return act(model, Action::Interrupt),
+            _ => {
+                let rows = crate::view::corner_rows(model);
+                let group = model.live.corner.as_ref().map(|c| c.group);
+                let scroll = match key {
+                    "↑" | "k" => scroll.saturating_sub(1),
+                    "↓" | "j" => (scroll + 1).min(rows),
+                    _ => scroll,
+                };
+                model.overlay = Some(Overlay::Corner(scroll));
+                return match (key, group) {
+                    ("s", _) => vec![Effect::Order(Order::StopCorner)],
+                    ("w", _) => vec![Effect::Order(Order::KeepCorner)],
+                    ("y", Some(group)) => vec![Effect::Order(Order::Corner(group, true))],
+                    ("a", Some(group)) => vec![Effect::Order(Order::Corner(group, false))],
+                    _ => Vec::new(),
+                };
+            }
+        },
         Overlay::Break(sheet) => return super::pause::on_break_key(model, sheet, key),
         Overlay::Watch(mut input) => match key {
             "Esc" | "Ctrl+C" => {}

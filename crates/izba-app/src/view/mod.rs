@@ -2,6 +2,7 @@
 
 mod bar;
 mod checks;
+mod corner;
 mod filter;
 mod lines;
 mod overlay;
@@ -17,6 +18,7 @@ mod where_;
 mod why;
 
 pub use bar::room_at;
+pub use corner::rows as corner_rows;
 pub use overlay::words_rows;
 pub use pause::{source_rows, table_page};
 pub use runs::{run_at, run_row_at};

@@ -43,6 +43,7 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
                 &[("q", key), (" leave   ", theme.ink(Ink::Smoke)), ("Esc", key), (" stay", theme.ink(Ink::Smoke))],
             );
         }
+        Some(Overlay::Corner(scroll)) => super::corner::draw(model, *scroll, area, buf),
         Some(Overlay::Break(state)) => super::pause::break_sheet(model, state, area, buf),
         Some(Overlay::Watch(input)) => {
             let inner = sheet(model, area, 78, 5, "Watch", "Enter watches it, Esc leaves it", buf);

@@ -1,6 +1,7 @@
 //! Who did it, while watching: a thread of its own keeps the index of the code and looks into each group once; what it finds is
 //! published through a one-slot swap, so that the engine never waits for it.
 
+use crate::cornering::Cornered;
 use crate::guilty;
 use arc_swap::ArcSwap;
 use izba_core::checks::{self, Remark};
@@ -34,6 +35,8 @@ enum Job {
     Group(GroupId, Arc<Entry>),
     /// The program stopped, and this was seen.
     Seen(Arc<Witness>),
+    /// A group was cornered.
+    Cornered(GroupId, Arc<Cornered>),
 }
 
 /// The handle of the thread.
@@ -99,6 +102,11 @@ impl Detecting {
         self.send(Job::Seen(Arc::new(witness)));
     }
 
+    /// Lets what is left of a cornered group count as evidence.
+    pub(super) fn cornered(&self, group: GroupId, cornered: Arc<Cornered>) {
+        self.send(Job::Cornered(group, cornered));
+    }
+
     fn send(&self, job: Job) {
         if let Some(jobs) = &self.jobs {
             // The thread ends only with this handle.
@@ -125,7 +133,7 @@ fn work(inbox: &Receiver<Job>, slot: &ArcSwap<Code>, bell: &Bell) {
     let mut today = Arc::new(Index::default());
     let mut look_again = false;
     let mut found: HashMap<GroupId, (Arc<Entry>, Findings)> = HashMap::new();
-    let mut witnesses: Vec<Arc<Witness>> = Vec::new();
+    let mut seen = Evidence::default();
     loop {
         // What comes first for the user: the code, then groups, and checks when nothing else waits.
         let job = if look_again {
@@ -153,16 +161,22 @@ fn work(inbox: &Receiver<Job>, slot: &ArcSwap<Code>, bell: &Bell) {
             }
             Some(Job::Group(group, entry)) => {
                 let first = guilty::find(&entry, &code.index);
-                code.findings.insert(group, Arc::new(weighed(&entry, &first, &witnesses, &code.index)));
+                code.findings.insert(group, Arc::new(seen.weigh(group, &entry, &first, &code.index)));
                 found.insert(group, (entry, first));
             }
             Some(Job::Seen(witness)) => {
-                witnesses.retain(|w| (&w.file, &w.text) != (&witness.file, &witness.text));
-                witnesses.push(witness);
-                let many = witnesses.len().saturating_sub(WITNESSES);
-                witnesses.drain(..many);
+                seen.witnesses.retain(|w| (&w.file, &w.text) != (&witness.file, &witness.text));
+                seen.witnesses.push(witness);
+                let many = seen.witnesses.len().saturating_sub(WITNESSES);
+                seen.witnesses.drain(..many);
                 for (group, (entry, first)) in &found {
-                    code.findings.insert(*group, Arc::new(weighed(entry, first, &witnesses, &code.index)));
+                    code.findings.insert(*group, Arc::new(seen.weigh(*group, entry, first, &code.index)));
+                }
+            }
+            Some(Job::Cornered(group, cornered)) => {
+                seen.cornered.insert(group, cornered);
+                if let Some((entry, first)) = found.get(&group) {
+                    code.findings.insert(group, Arc::new(seen.weigh(group, entry, first, &code.index)));
                 }
             }
             None => {
@@ -184,15 +198,29 @@ fn work(inbox: &Receiver<Job>, slot: &ArcSwap<Code>, bell: &Bell) {
 /// Stops that are remembered as evidence.
 const WITNESSES: usize = 60;
 
-/// What was found about an error, weighed by what was seen when the program stopped in its line.
-fn weighed(entry: &Entry, found: &Findings, witnesses: &[Arc<Witness>], index: &Index) -> Findings {
-    let mut findings = found.clone();
-    let Some((place, file)) = entry.place.as_ref().and_then(|p| Some((p, index.file(&p.file)?))) else { return findings };
-    let text = place.line.and_then(|l| file.line(l)).map(str::trim);
-    for witness in witnesses.iter().filter(|w| w.file == place.file && Some(w.text.as_str()) == text) {
-        weigh(&mut findings, witness, file.language);
+/// What the program itself showed: stops, and what was left of cornered errors.
+#[derive(Default)]
+struct Evidence {
+    witnesses: Vec<Arc<Witness>>,
+    cornered: HashMap<GroupId, Arc<Cornered>>,
+}
+
+impl Evidence {
+    /// What was found about an error, weighed by all of it.
+    fn weigh(&self, group: GroupId, entry: &Entry, found: &Findings, index: &Index) -> Findings {
+        let mut findings = found.clone();
+        let place = entry.place.as_ref();
+        if let Some((place, file)) = place.and_then(|p| Some((p, index.file(&p.file)?))) {
+            let text = place.line.and_then(|l| file.line(l)).map(str::trim);
+            for witness in self.witnesses.iter().filter(|w| w.file == place.file && Some(w.text.as_str()) == text) {
+                weigh(&mut findings, witness, file.language);
+            }
+        }
+        if let Some(cornered) = self.cornered.get(&group) {
+            cornered.weigh(&mut findings, place.and_then(|p| Some((&*p.file, p.line?))));
+        }
+        findings
     }
-    findings
 }
 
 #[cfg(test)]

@@ -319,6 +319,37 @@ fn past(store: &Path, files: &Files, run: RunRow, root: &str) -> Result<Past, St
     Ok(Past { segment, run, project })
 }
 
+/// The project as it was in an earlier run: the one of that number, else the last one in which the error was not seen. Its number
+/// comes along.
+pub(crate) fn before_run(
+    store: &Path,
+    root: &Path,
+    source: &str,
+    since: Option<u32>,
+    group: &izba_core::GroupView,
+) -> Result<(u32, Project), String> {
+    let ledger = Ledger::open(store).map_err(|e| e.to_string())?;
+    let project = root.canonicalize().unwrap_or_else(|_| root.to_owned()).to_string_lossy().into_owned();
+    let grid = ledger.grid(&project, source).map_err(|e| e.to_string())?;
+    if grid.runs.is_empty() {
+        return Err(format!("no earlier run of “{source}” is kept; izba run {source} keeps one each time"));
+    }
+    // Edits move the line and may change the function, so what it says counts here.
+    let (kind, message) = (&group.entry.root_kind, &group.entry.root_message);
+    let same = |e: &izba_core::Entry| e.family.id == group.entry.family.id && e.root_kind == *kind && e.root_message == *message;
+    let saw = |run: u32| grid.rows.iter().filter(|r| same(&r.entry)).any(|r| r.cells.iter().any(|c| c.run == run && c.count > 0));
+    let fits = |r: &&RunRow| since.map_or_else(|| !saw(r.card.number), |number| r.card.number == number);
+    let found = grid.runs.iter().rev().filter(|r| r.card.files.is_some()).find(fits);
+    let run = found.ok_or_else(|| match since {
+        Some(number) => format!("run {number} of “{source}” is not kept; izba runs lists those that are"),
+        None => "in every run that is kept the error was there; name one with --since".into(),
+    })?;
+    let files = Files::of(store);
+    let list = run.card.files.as_deref().and_then(|f| files.list(f)).unwrap_or_default();
+    let file = |(path, hash): (String, String)| ProjectFile { text: files.text(&hash).map(Into::into), path: path.into() };
+    Ok((run.card.number, Project::new(project, list.into_iter().map(file).collect())))
+}
+
 /// The thread that writes.
 struct Writer {
     ledger: Option<Ledger>,

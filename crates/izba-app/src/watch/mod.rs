@@ -3,6 +3,7 @@
 //! It alone owns the engine. The screen gets an immutable [`Published`] through a one-slot swap, at most 60 times a
 //! second, and rows by asking for a window of them; no lock is shared with the interface.
 
+mod cornered;
 mod detecting;
 mod filtering;
 mod keeping;
@@ -10,9 +11,10 @@ mod pausing;
 mod rows;
 mod sources;
 
+pub use cornered::{Corner, CornerView};
 pub use detecting::Code;
 pub use keeping::Past;
-pub(crate) use keeping::{Keeping, decided};
+pub(crate) use keeping::{Keeping, before_run, decided};
 pub use pausing::{BreakRow, PauseOrder, PauseView, Stops};
 
 use crate::wanted::{Origin, Wanted};
@@ -67,6 +69,8 @@ pub struct Published {
     pub code: Arc<Code>,
     /// What Izba remarks about the code and the user knows already.
     pub known: Arc<std::collections::BTreeSet<String>>,
+    /// The error that is being cornered, or was last.
+    pub corner: Option<Arc<CornerView>>,
     /// The program under a debug adapter, and where it shall stop.
     pub pause: Arc<PauseView>,
 }
@@ -188,6 +192,12 @@ pub enum Order {
     Mine(usize, String),
     /// Read lines of this source like this from now on, those that arrived too, and keep the reader.
     Teach(usize, Arc<Layout>),
+    /// Corner an error: the group, and whether by the user's edits.
+    Corner(GroupId, bool),
+    /// Corner no longer; what is known by then stays.
+    StopCorner,
+    /// Keep the little program that still shows it.
+    KeepCorner,
     /// Pause a program, and look into it.
     Pause(PauseOrder),
     /// End.
@@ -312,6 +322,7 @@ struct Worker {
     keeping: keeping::Keeping,
     detecting: detecting::Detecting,
     pausing: pausing::Pausing,
+    cornering: Option<cornered::Cornering>,
     past: Option<u32>,
     /// Source maps as they were found last, and when that was.
     maps: (Vec<FoundMap>, Option<Instant>),
@@ -363,6 +374,7 @@ impl Watch {
             code: Arc::default(),
             known: Arc::default(),
             pause: Arc::default(),
+            corner: None,
         };
         let told = orders.clone();
         let detecting = detecting::Detecting::start(Arc::new(move || match told.try_send(Order::Detected) {
@@ -392,6 +404,7 @@ impl Watch {
             keeping,
             detecting,
             pausing: pausing::Pausing::default(),
+            cornering: None,
             past: setup.past.as_ref().map(|p| p.run.card.number),
             maps: (maps, None),
             saved: None,
@@ -521,6 +534,7 @@ impl Worker {
             changed |= self.keep_looking();
             self.start_again_when_ended();
             changed |= self.look_at_sessions();
+            changed |= self.look_at_corner();
             changed |= self.look_for_files();
             if changed || busy {
                 busy_at = Instant::now();
@@ -560,6 +574,16 @@ impl Worker {
                 return true;
             }
             Order::Keep => self.keep(),
+            Order::Corner(group, edits) => {
+                self.corner(group, edits);
+                return true;
+            }
+            Order::StopCorner => {
+                if let Some(cornering) = &self.cornering {
+                    cornering.stop();
+                }
+            }
+            Order::KeepCorner => self.keep_corner(),
             Order::Pause(order) => {
                 self.obey_pause(order);
                 return true;
@@ -775,6 +799,7 @@ impl Worker {
             code: self.detecting.code(),
             known: self.engine.wishes().known(),
             pause: self.pause_view(),
+            corner: self.cornering.as_ref().map(cornered::Cornering::view),
         };
         self.slot.store(Arc::new(published));
         // Told once until somebody looks: while the editor is open nobody does.

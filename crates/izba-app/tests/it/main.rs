@@ -2,6 +2,7 @@
 
 mod checks;
 mod commands;
+mod corner;
 mod demo;
 mod faults;
 mod guilty;

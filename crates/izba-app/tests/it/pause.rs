@@ -49,7 +49,7 @@ fn ferry() -> Paused {
     watch(&files, |project| {
         let words = [izba(), "stand-in", "engine", "--adapter", "stdio"].map(Into::into).to_vec();
         let reach = Reach::Command { words, folder: project.to_owned(), environment: Vec::new() };
-        Debugged { command: None, reach, begin: Begin::Launch(json!({})) }
+        Debugged { command: None, reach, begin: Begin::Launch(json!({})), alone: None }
     })
 }
 
@@ -193,6 +193,7 @@ fn errors_that_are_caught_or_raised_on_purpose_can_be_waited_for_and_passed_over
             command: None,
             reach: Reach::Command { words, folder: project.to_owned(), environment: Vec::new() },
             begin: Begin::Launch(json!({})),
+            alone: None,
         }
     });
     game.order(PauseOrder::Errors(Stops::All));
@@ -406,8 +407,12 @@ fn an_adapter_that_breaks_every_rule_harms_nothing() {
             let _ = out.shutdown(std::net::Shutdown::Write);
             let _ = std::io::copy(&mut input, &mut std::io::sink());
         });
-        let game =
-            watch(&[("main.lua", "print(1)\n")], |_| Debugged { command: None, reach: Reach::Address(address), begin: Begin::Attach(json!({})) });
+        let game = watch(&[("main.lua", "print(1)\n")], |_| Debugged {
+            command: None,
+            reach: Reach::Address(address),
+            begin: Begin::Attach(json!({})),
+            alone: None,
+        });
         if word.is_empty() {
             // It can be lived with: the session goes on, and what is wanted is done or told.
             game.until(what, |p| p.pause.state.stops > 0);

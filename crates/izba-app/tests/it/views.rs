@@ -75,6 +75,7 @@ pub fn published_of(engine: &Engine) -> Arc<Published> {
         code: Arc::default(),
         known: Arc::default(),
         pause: Arc::default(),
+        corner: None,
     })
 }
 

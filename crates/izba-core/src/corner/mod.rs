@@ -6,9 +6,11 @@
 //! is left out into the text of a file. Lines keep their numbers, so that the error stays where it was.
 
 mod hunks;
+mod needs;
 mod pieces;
 mod search;
 
 pub use hunks::{Hunk, hunks, with_hunks};
+pub use needs::needs;
 pub use pieces::{Group, Piece, Pieces};
 pub use search::{Search, Unit};

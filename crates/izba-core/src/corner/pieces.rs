@@ -38,6 +38,23 @@ pub struct Pieces {
 }
 
 impl Pieces {
+    /// The innermost piece that holds a byte of the file.
+    pub fn at(&self, byte: usize) -> Option<usize> {
+        // Parts stand behind what holds them.
+        self.pieces.iter().rposition(|p| p.span.0 <= byte && byte < p.span.1)
+    }
+
+    /// The smallest piece that holds a line, from 1.
+    pub fn on_line(&self, line: u32) -> Option<usize> {
+        let holding = self.pieces.iter().enumerate().filter(|(_, p)| p.lines.0 <= line && line <= p.lines.1);
+        holding.min_by_key(|(_, p)| p.span.1 - p.span.0).map(|(at, _)| at)
+    }
+
+    /// Whether a piece lies in another one.
+    pub fn is_within(&self, piece: usize, other: usize) -> bool {
+        std::iter::successors(self.pieces[piece].parent, |p| self.pieces[*p].parent).any(|p| p == other)
+    }
+
     /// The text without the pieces that are `gone`: blanks in their place, so that all that is left keeps its line and column.
     pub fn without(&self, gone: &[bool]) -> String {
         let mut bytes = self.text.as_bytes().to_vec();
@@ -51,8 +68,8 @@ impl Pieces {
             let kept: Vec<bool> = group.items.iter().map(|i| !is_gone(i)).collect();
             for (at, comma) in group.commas.iter().enumerate() {
                 let before = kept.iter().take(at + 1).any(|k| *k);
-                // Behind the last item a comma may stand; between two it has to.
-                let needed = if at + 1 < kept.len() { before && kept[at + 1] } else { before };
+                // Between two a comma has to stand, behind the last one it need not.
+                let needed = before && kept.get(at + 1).copied().unwrap_or(false);
                 if !needed && bytes.get(*comma) == Some(&b',') {
                     bytes[*comma] = b' ';
                 }

@@ -9,6 +9,15 @@ pub struct Unit {
     pub parent: Option<usize>,
     /// How deep it lies: units of one depth are tried together, the outermost first.
     pub depth: u16,
+    /// What it cannot mean the same without: it is left out with any of them.
+    pub needs: Vec<usize>,
+}
+
+impl Unit {
+    /// A unit that needs nothing.
+    pub fn new(parent: Option<usize>, depth: u16) -> Unit {
+        Unit { parent, depth, needs: Vec::new() }
+    }
 }
 
 /// One level under way: candidates from `at` downwards, so many at a time.
@@ -36,6 +45,10 @@ pub struct Search {
     rounds: u32,
     asked: Vec<usize>,
     tried: HashSet<Vec<u64>>,
+    /// Units that are never left out.
+    kept: Vec<usize>,
+    /// Who needs each unit.
+    needed_by: Vec<Vec<usize>>,
     over: bool,
 }
 
@@ -48,7 +61,36 @@ impl Search {
         let deepest = units.iter().map(|u| u.depth).max().unwrap_or(0);
         let gone = vec![false; units.len()];
         let over = units.is_empty();
-        Search { units, gone, level: None, depth: 0, deepest, changed: false, rounds: 1, asked: Vec::new(), tried: HashSet::new(), over }
+        let mut needed_by = vec![Vec::new(); units.len()];
+        for (at, unit) in units.iter().enumerate() {
+            if let Some(parent) = unit.parent.filter(|p| *p < units.len()) {
+                needed_by[parent].push(at);
+            }
+            for need in unit.needs.iter().filter(|n| **n < units.len()) {
+                needed_by[*need].push(at);
+            }
+        }
+        Search {
+            units,
+            gone,
+            level: None,
+            depth: 0,
+            deepest,
+            changed: false,
+            rounds: 1,
+            asked: Vec::new(),
+            tried: HashSet::new(),
+            kept: Vec::new(),
+            needed_by,
+            over,
+        }
+    }
+
+    /// A search that never leaves these out, since the error would not be told then.
+    #[must_use]
+    pub fn keeping(mut self, units: Vec<usize>) -> Search {
+        self.kept = units;
+        self
     }
 
     /// Which units to leave out in the next try; `None` when nothing more can be.
@@ -84,7 +126,8 @@ impl Search {
             for (at, gone) in without.iter().enumerate().filter(|(_, gone)| **gone) {
                 key[at / 64] |= u64::from(*gone) << (at % 64);
             }
-            if !self.tried.insert(key) {
+            let pointless = self.kept.iter().any(|k| without[*k]);
+            if pointless || !self.tried.insert(key) {
                 self.answer(false);
                 continue;
             }
@@ -98,19 +141,19 @@ impl Search {
         let Some(level) = &mut self.level else { return };
         let from = level.at.saturating_sub(level.chunk);
         if same {
-            for unit in std::mem::take(&mut self.asked) {
-                self.gone[unit] = true;
-            }
-            level.candidates.drain(from..level.at);
             level.progressed = true;
             self.changed = true;
-        }
-        level.at = from;
-        if same {
             let mut gone = std::mem::take(&mut self.gone);
+            for unit in std::mem::take(&mut self.asked) {
+                gone[unit] = true;
+            }
             self.spread(&mut gone);
             self.gone = gone;
         }
+        let Some(level) = &mut self.level else { return };
+        // Others of the level may have gone with it.
+        level.at = level.candidates[..from].iter().filter(|c| !self.gone[**c]).count();
+        level.candidates.retain(|c| !self.gone[*c]);
     }
 
     /// Which units are left out by now, those within others too.
@@ -128,11 +171,14 @@ impl Search {
         self.over
     }
 
-    /// What lies in something that is gone is gone too. Parents come before their parts.
+    /// What lies in something that is gone, or needs it, is gone too.
     fn spread(&self, gone: &mut [bool]) {
-        for at in 0..self.units.len() {
-            if self.units[at].parent.is_some_and(|p| p < at && gone[p]) {
-                gone[at] = true;
+        let mut open: Vec<usize> = (0..gone.len()).filter(|at| gone[*at]).collect();
+        while let Some(at) = open.pop() {
+            for other in &self.needed_by[at] {
+                if !std::mem::replace(&mut gone[*other], true) {
+                    open.push(*other);
+                }
             }
         }
     }
@@ -179,7 +225,7 @@ mod tests {
     }
 
     fn flat(count: usize) -> Vec<Unit> {
-        vec![Unit { parent: None, depth: 0 }; count]
+        vec![Unit::new(None, 0); count]
     }
 
     #[test]
@@ -203,9 +249,29 @@ mod tests {
         }
 
         #[test]
+        fn what_needs_something_goes_with_it(needs in prop::collection::vec((0usize..40, 0usize..40), 0..30), kept in 0usize..40) {
+            let mut units = flat(40);
+            for (a, b) in &needs {
+                units[*a].needs.push(*b);
+            }
+            let mut search = Search::new(units).keeping(vec![kept]);
+            while let Some(without) = search.next_try() {
+                prop_assert!(!without[kept]);
+                prop_assert!(needs.iter().all(|(a, b)| without[*a] || !without[*b]), "nothing is kept without what it needs");
+                search.answer(true);
+            }
+            let mut closed = std::collections::BTreeSet::from([kept]);
+            while let Some((_, b)) = needs.iter().find(|(a, b)| closed.contains(a) && !closed.contains(b)) {
+                closed.insert(*b);
+            }
+            let left: std::collections::BTreeSet<usize> = (0..40).filter(|u| !search.gone()[*u]).collect();
+            prop_assert_eq!(left, closed);
+        }
+
+        #[test]
         fn parts_go_with_what_holds_them(needed in 0usize..40) {
             // Each tenth unit holds the nine that follow.
-            let units: Vec<Unit> = (0..40).map(|u| if u % 10 == 0 { Unit { parent: None, depth: 0 } } else { Unit { parent: Some(u / 10 * 10), depth: 1 } }).collect();
+            let units: Vec<Unit> = (0..40).map(|u| if u % 10 == 0 { Unit::new(None, 0) } else { Unit::new(Some(u / 10 * 10), 1) }).collect();
             let (left, _) = run(units, |without| !without[needed]);
             let mut expected = vec![needed / 10 * 10, needed];
             expected.dedup();

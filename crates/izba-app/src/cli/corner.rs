@@ -1,0 +1,189 @@
+//! `izba corner -- CMD…`: what an error needs, found by running a copy of the project with parts left out; or which of the edits
+//! since an earlier run brought it.
+
+use super::{Outcome, Shared, print};
+use crate::command_error::{CommandError, exit};
+use crate::cornering::{self, Cornered, Edit, Mistake, Needs, Progress, Start};
+use crate::watch::before_run;
+use izba_core::answer::counted;
+use izba_core::{Level, SafeText};
+use izba_sources::{Command, CommandSpec, Store};
+use std::ffi::OsString;
+use std::fmt::Write as _;
+use std::io::{IsTerminal, Write};
+use std::path::PathBuf;
+use std::sync::Arc;
+use std::sync::atomic::AtomicBool;
+use std::time::Duration;
+
+#[derive(clap::Args, Debug)]
+#[command(
+    after_help = "Examples:\n  izba corner main.lua                         what the first error needs, of the whole project\n  izba corner --of \"in tide.lua\" -- lua5.4 main.lua\n  izba corner --save small main.py             keep the little program that still shows it\n  izba corner --edits main.py                  which of my edits since the last good run brought it\n\nIt works on a copy; your files are not touched. What the program does outside its folder it does each time."
+)]
+pub struct Args {
+    /// Which error, where there are several: a filter phrase
+    #[arg(long, value_name = "PHRASE")]
+    of: Option<String>,
+    /// Which of the edits since an earlier run brought it
+    #[arg(long)]
+    edits: bool,
+    /// Since this run of the ledger; else the last one without the error
+    #[arg(long, value_name = "RUN", requires = "edits")]
+    since: Option<u32>,
+    /// Runs at most
+    #[arg(long, value_name = "N", default_value_t = 2_000)]
+    runs: u32,
+    /// Seconds at most
+    #[arg(long, value_name = "N", default_value_t = 600)]
+    seconds: u64,
+    /// Keep the little program that still shows the error in this folder
+    #[arg(long, value_name = "DIR", conflicts_with = "edits")]
+    save: Option<PathBuf>,
+    /// As JSON: {"v":1,"left":[{"file","lines"}],"of","runs","complete"}
+    #[arg(long)]
+    json: bool,
+    /// Leave as little as possible, even where the error may then have another origin that looks the same
+    #[arg(long)]
+    least: bool,
+    /// Switch off halves of the reported file, as people do by hand, for comparison
+    #[arg(long, hide = true)]
+    halves: bool,
+    /// The program and its arguments; a script alone finds its interpreter
+    #[arg(required = true, trailing_var_arg = true, allow_hyphen_values = true, value_name = "CMD")]
+    words: Vec<OsString>,
+}
+
+pub fn run(shared: &Shared, args: Args) -> Outcome {
+    let here = std::env::current_dir().map_err(|e| CommandError::input(format!("the folder we are in cannot be read: {e}")))?;
+    let root = shared.root().canonicalize().unwrap_or_else(|_| shared.root());
+    let within = here.canonicalize().unwrap_or(here.clone()).strip_prefix(&root).map(PathBuf::from).unwrap_or_default();
+    let spec = CommandSpec { words: args.words.clone(), folder: here, environment: Vec::new(), pipes: true, inherit_input: false };
+    let command = Command::new(spec)?;
+    let store = Store::open(shared.store.clone())?;
+    let session = store.session()?;
+    let start = Start {
+        project: Arc::new(izba_sources::scan(&root)),
+        root: root.clone(),
+        words: command.words().to_vec(),
+        within,
+        environment: Vec::new(),
+        beside: session.join("copy"),
+        budget: (args.runs, Duration::from_secs(args.seconds)),
+        needs: if args.least { Needs::Loose } else { Needs::Kept },
+    };
+    let stop = Arc::new(AtomicBool::new(false));
+    for signal in [signal_hook::consts::SIGINT, signal_hook::consts::SIGTERM] {
+        let _ = signal_hook::flag::register(signal, stop.clone());
+    }
+    let phrase = super::read::phrase_of(args.of.as_deref())?;
+    let groups = cornering::look(&start, &stop).map_err(CommandError::input)?;
+    let names = vec!["copy".to_owned()];
+    let around = izba_core::filter::Around { sources: &names, now: None, utc_offset: 0 };
+    let fits = |g: &&Arc<izba_core::GroupView>| g.level() >= Level::Error && phrase.as_ref().is_none_or(|p| p.fits_group(g, &around));
+    let Some(group) = groups.iter().find(fits) else {
+        print("No such error came when the program ran, so there is nothing to corner.\n");
+        return Ok(exit::WELL);
+    };
+    let mistake = Mistake::of(group);
+    if !args.json {
+        print(&format!("Cornering  {}\n", SafeText::new(&mistake.headline)));
+    }
+    let shows = std::io::stderr().is_terminal();
+    let mut tell = |p: &Progress| {
+        if shows {
+            let what = if p.edits { "edits" } else { "lines" };
+            let _ = write!(std::io::stderr(), "\r  {} left of {} {what}, {} runs, {} s   ", p.left.0, p.left.1, p.runs, p.took_ms / 1000);
+        }
+    };
+    if args.edits {
+        let name = command.line();
+        let (number, before) = before_run(store.folder(), &root, &name, args.since, group).map_err(CommandError::input)?;
+        let found = cornering::corner_edits(&start, &before, &mistake, &stop, &mut tell).map_err(CommandError::input)?;
+        clear(shows);
+        print(&edits(&found.0, &found.1, found.2, number, args.json));
+        return Ok(exit::FOUND);
+    }
+    let cornered =
+        if args.halves { cornering::corner_by_halves(&start, &mistake, &stop) } else { cornering::corner(&start, &mistake, &stop, &mut tell) };
+    let cornered = cornered.map_err(CommandError::input)?;
+    clear(shows);
+    if args.json {
+        print(&json(&cornered));
+    } else {
+        print(&text(&cornered));
+    }
+    if let Some(folder) = &args.save {
+        cornering::save(&cornered, folder).map_err(CommandError::input)?;
+        if !args.json {
+            print(&format!("\nThe little program is kept in {}.\n", folder.display()));
+        }
+    }
+    Ok(exit::FOUND)
+}
+
+fn clear(shows: bool) {
+    if shows {
+        let _ = write!(std::io::stderr(), "\r{:70}\r", "");
+    }
+}
+
+fn json(cornered: &Cornered) -> String {
+    let left: Vec<_> = cornered.left.iter().map(|(file, lines)| serde_json::json!({"file": &**file, "lines": lines})).collect();
+    let p = &cornered.progress;
+    format!(
+        "{}\n",
+        serde_json::json!({"v": 1, "left": left, "of": p.left.1, "runs": p.runs, "ms": p.took_ms, "seen": [p.seen.0, p.seen.1], "complete": cornered.complete})
+    )
+}
+
+/// How it went, in sentences.
+pub fn how(p: &Progress, complete: bool) -> String {
+    let what = if p.edits { counted(p.left.0 as u64, "edit is", "edits are") } else { counted(p.left.0 as u64, "line is", "lines are") };
+    let mut said = format!("{what} left of {}, after {} in {:.1} s.", p.left.1, counted(u64::from(p.runs), "run", "runs"), p.took_ms as f64 / 1000.0);
+    if p.seen.0 < p.seen.1 {
+        let _ = write!(
+            said,
+            " The error does not always come: it was there in {} of {} runs of the whole, so each try was repeated.",
+            p.seen.0, p.seen.1
+        );
+    }
+    if !complete {
+        said += " It was ended before all was tried; more may be left out.";
+    }
+    said
+}
+
+fn text(cornered: &Cornered) -> String {
+    let mut out = format!("{}\nWithout any one of these the error is gone:\n", how(&cornered.progress, cornered.complete));
+    for (file, lines) in &cornered.left {
+        let _ = writeln!(out, "\n{}", SafeText::new(file));
+        let text = cornered.texts.iter().find(|(p, _)| p == file).map_or("", |(_, t)| t.as_str());
+        for (line, _) in
+            text.lines().zip(1u32..).filter(|(_, n)| lines.contains(n)).map(|(l, n)| (format!("{n:>5}  {}", SafeText::new(l.trim_end())), n))
+        {
+            let _ = writeln!(out, "{line}");
+        }
+    }
+    out
+}
+
+fn edits(found: &[Edit], progress: &Progress, complete: bool, run: u32, as_json: bool) -> String {
+    if as_json {
+        let made: Vec<_> =
+            found.iter().map(|e| serde_json::json!({"file": &*e.file, "line": e.line, "before": e.before, "after": e.after})).collect();
+        return format!(
+            "{}\n",
+            serde_json::json!({"v": 1, "edits": made, "of": progress.left.1, "runs": progress.runs, "complete": complete, "since": run})
+        );
+    }
+    let mut out = format!("{}\nSince run {run}, this brought it:\n", how(progress, complete));
+    for edit in found {
+        let _ = writeln!(out, "\n{}:{}", SafeText::new(&edit.file), edit.line);
+        for (sign, lines) in [("was ", &edit.before), ("is  ", &edit.after)] {
+            for line in lines.iter().take(40) {
+                let _ = writeln!(out, "  {sign} {}", SafeText::new(line));
+            }
+        }
+    }
+    out
+}

@@ -1,0 +1,599 @@
+//! Cornering an error: a copy of the project is run again and again with parts left out, until only what the error needs is left;
+//! or with some of the user's edits alone, until only those are left that brought it.
+
+use izba_core::corner::{Hunk, Pieces, Search, Unit, hunks, with_hunks};
+use izba_core::suspect::{Evidence, Findings, LIKELY, Reason, Suspect, Verdict};
+use izba_core::{Engine, GroupView, Project, ProjectFile, Stream};
+use izba_sources::{Copied, TryEnd};
+use std::collections::BTreeMap;
+use std::ffi::OsString;
+use std::path::{Path, PathBuf};
+use std::sync::Arc;
+use std::sync::atomic::{AtomicBool, Ordering};
+use std::time::{Duration, Instant};
+
+/// The error that is cornered, as it is known again in another run.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Mistake {
+    family: &'static str,
+    kind: Option<String>,
+    message: String,
+    place: Option<(Arc<str>, u32)>,
+    /// The sentence about it.
+    pub headline: String,
+}
+
+/// A message without its numbers: they may come from parts that are left out.
+fn bare(message: &str) -> String {
+    message.chars().map(|c| if c.is_ascii_digit() { '0' } else { c }).collect()
+}
+
+impl Mistake {
+    /// Of a group.
+    pub fn of(group: &GroupView) -> Mistake {
+        let entry = &group.entry;
+        let place = entry.place.as_ref().and_then(|p| Some((p.file.clone(), p.line?)));
+        Mistake {
+            family: entry.family.id,
+            kind: entry.root_kind.clone(),
+            message: bare(&entry.root_message),
+            place,
+            headline: group.explanation.headline.to_string(),
+        }
+    }
+
+    fn is(&self, group: &GroupView) -> bool {
+        let other = Mistake::of(group);
+        let place = match (&self.place, &other.place) {
+            // Where lines move, the file has to do.
+            (Some((file, 0)), Some((found, _))) => file == found,
+            (mine, found) => mine == found,
+        };
+        place && (self.family, &self.kind, &self.message) == (other.family, &other.kind, &other.message)
+    }
+}
+
+/// What is to be run.
+#[derive(Debug, Clone)]
+pub struct Start {
+    /// The project's folder.
+    pub root: PathBuf,
+    /// The files as they are now.
+    pub project: Arc<Project>,
+    /// The program and its arguments.
+    pub words: Vec<OsString>,
+    /// Where it runs, within the project.
+    pub within: PathBuf,
+    /// Variables that it gets.
+    pub environment: Vec<(OsString, OsString)>,
+    /// A folder of ours for the copy.
+    pub beside: PathBuf,
+    /// Runs at most, and the longest time in all.
+    pub budget: (u32, Duration),
+    /// Whether what is read keeps what gives it its value.
+    pub needs: Needs,
+}
+
+/// Whether what is read keeps what gives it its value.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
+pub enum Needs {
+    /// It does: the error that is left has the origin that it had.
+    #[default]
+    Kept,
+    /// Less is left, at times with an error of another origin that looks the same.
+    Loose,
+}
+
+/// What is known on the way.
+#[derive(Debug, Clone, Default, PartialEq, Eq)]
+pub struct Progress {
+    /// Runs so far.
+    pub runs: u32,
+    /// Lines, or edits, that are left, of so many.
+    pub left: (usize, usize),
+    /// Whether edits are counted.
+    pub edits: bool,
+    /// How long it takes by now, in milliseconds.
+    pub took_ms: u64,
+    /// It came in so many of so many runs of the whole.
+    pub seen: (u32, u32),
+}
+
+/// What came of it.
+#[derive(Debug, Clone, PartialEq, Eq, Default)]
+pub struct Cornered {
+    /// The error.
+    pub headline: String,
+    /// The lines that are left, by file.
+    pub left: Vec<(Arc<str>, Vec<u32>)>,
+    /// The files with what is left in them; the lines keep their numbers.
+    pub texts: Vec<(Arc<str>, String)>,
+    /// What was counted.
+    pub progress: Progress,
+    /// Whether nothing more can be left out; else it was stopped before.
+    pub complete: bool,
+}
+
+impl Cornered {
+    /// Whether a line is among what is left.
+    pub fn holds(&self, file: &str, from: u32, to: u32) -> bool {
+        self.left.iter().any(|(f, lines)| **f == *file && lines.iter().any(|l| (from..=to.max(from)).contains(l)))
+    }
+
+    /// Weighs what was found about the error: what was left out while it still came is innocent; what is left is needed for it.
+    pub fn weigh(&self, findings: &mut Findings, reported: Option<(&str, u32)>) {
+        let whole = self.left.iter().map(|(_, l)| l.len()).sum::<usize>();
+        let runs = self.progress.runs;
+        let mut innocent = Vec::new();
+        for suspect in findings.suspects.iter_mut().filter(|s| s.line > 0 && s.check != "reported") {
+            let was_tried = self.texts.iter().any(|(f, _)| *f == suspect.file);
+            if self.holds(&suspect.file, suspect.line, suspect.to_line) {
+                suspect.saw(&suspect.file.clone(), suspect.line, format!("cornered in {runs} runs: without this line the error is gone"));
+                suspect.confidence = (suspect.confidence + 0.15).min(0.97);
+            } else if was_tried {
+                suspect.confidence = 0.0;
+                innocent.push((suspect.reason.clone(), suspect.file.clone(), suspect.line));
+            }
+        }
+        for (text, file, line) in innocent {
+            for reason in findings.reasons.iter_mut().filter(|r| r.text == text) {
+                reason.verdict = Verdict::RuledOut;
+                reason.evidence =
+                    vec![Evidence { file: file.clone(), line, saw: format!("left out in {runs} runs of a copy: the error came all the same") }];
+            }
+        }
+        findings.suspects.retain(|s| s.confidence > 0.0);
+        // Where nothing was suspected, what is left is where to look: nearest to the reported line first.
+        let none = !findings.suspects.iter().any(|s| s.confidence >= LIKELY && s.check != "reported");
+        if none && whole <= FEW {
+            let at_report = |file: &str, line: u32| reported.is_some_and(|(f, l)| f == file && l == line);
+            let near = |file: &str, line: u32| match reported {
+                Some((f, l)) if f == file => l.abs_diff(line),
+                _ => 10_000,
+            };
+            let mut places: Vec<(Arc<str>, u32)> = self.left.iter().flat_map(|(f, lines)| lines.iter().map(|l| (f.clone(), *l))).collect();
+            places.retain(|(f, l)| !at_report(f, *l) && !findings.suspects.iter().any(|s| s.file == *f && s.line == *l));
+            places.sort_by_key(|(f, l)| near(f, *l));
+            for (file, line) in places.into_iter().take(3) {
+                let reason = "the error needs this line: without it the error is gone".to_owned();
+                let evidence = vec![Evidence {
+                    file: file.clone(),
+                    line,
+                    saw: format!("{whole} lines are left of {}, after {runs} runs of a copy", self.progress.left.1),
+                }];
+                findings.reasons.push(Reason { text: reason.clone(), verdict: Verdict::CantTell, evidence: evidence.clone(), check: "cornered" });
+                findings.suspects.push(Suspect { file, line, to_line: line, reason, confidence: 0.5, evidence, check: "cornered" });
+            }
+        }
+        findings.suspects.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));
+        findings.reasons.sort_by_key(|r| r.verdict);
+    }
+}
+
+/// Of so few lines each may be a suspect.
+const FEW: usize = 40;
+/// Runs of the whole, before anything is left out.
+const FIRST: u32 = 3;
+/// A program that has not ended by itself has this long before its error counts as not seen, beyond what it took at first.
+const BEYOND: Duration = Duration::from_millis(300);
+/// The longest first run.
+const LONGEST: Duration = Duration::from_secs(30);
+/// Runs of one try of an error that does not always come.
+const REPEATS: u32 = 6;
+
+/// A bench on which versions of the project are tried.
+struct Bench<'a> {
+    start: &'a Start,
+    copied: Copied,
+    words: Vec<OsString>,
+    mistake: &'a Mistake,
+    /// What each file of the copy holds now, where that is not what the project's does.
+    written: BTreeMap<Arc<str>, Option<String>>,
+    bound: Duration,
+    repeats: u32,
+    begun: Instant,
+    runs: u32,
+}
+
+impl<'a> Bench<'a> {
+    fn new(start: &'a Start, mistake: &'a Mistake) -> Result<Bench<'a>, String> {
+        let copied = Copied::of(&start.root, &start.beside).map_err(|e| e.sentence())?;
+        // Whoever names the project by its whole path means the copy now.
+        let root = start.root.canonicalize().unwrap_or_else(|_| start.root.clone());
+        let moved = |word: &OsString| Path::new(word).strip_prefix(&root).map_or_else(|_| word.clone(), |p| copied.folder().join(p).into_os_string());
+        let words = start.words.iter().map(moved).collect();
+        Ok(Bench { start, copied, words, mistake, written: BTreeMap::new(), bound: LONGEST, repeats: 1, begun: Instant::now(), runs: 0 })
+    }
+
+    /// Puts these files into the copy in place of what they were; whatever else was changed before is put back.
+    fn put(&mut self, texts: &[(Arc<str>, Option<String>)]) -> Result<(), String> {
+        let original = |path: &str| self.start.project.file(path).and_then(|f| f.text.as_deref());
+        let mut wanted: BTreeMap<Arc<str>, Option<String>> = texts.iter().cloned().collect();
+        for path in self.written.keys().filter(|p| !texts.iter().any(|(t, _)| t == *p)) {
+            wanted.insert(path.clone(), original(path).map(str::to_owned));
+        }
+        for (path, text) in &wanted {
+            if self.written.get(path) == Some(text) {
+                continue;
+            }
+            match text {
+                Some(text) => self.copied.write(path, text).map_err(|e| e.sentence())?,
+                None => self.copied.remove(path),
+            }
+        }
+        self.written.extend(wanted);
+        Ok(())
+    }
+
+    /// The files as they are in the copy now.
+    fn project(&self) -> Arc<Project> {
+        let (mut changed, mut gone) = (Vec::new(), Vec::new());
+        for (path, text) in &self.written {
+            match text {
+                Some(text) => changed.push(ProjectFile { path: path.clone(), text: Some(text.as_str().into()) }),
+                None => gone.push(path.clone()),
+            }
+        }
+        // Paths that the program prints are those of the copy.
+        Arc::new(self.start.project.with_changes(changed, &gone).at(&self.copied.folder().to_string_lossy()))
+    }
+
+    /// Runs the copy once: whether the error came, and how long that took. `None` when it was stopped.
+    fn once(&mut self, stop: &AtomicBool) -> Result<Option<(bool, Duration)>, String> {
+        self.runs += 1;
+        let project = self.project();
+        let mut engine = Engine::new(project.clone());
+        let source = engine.add_source("copy");
+        engine.start_run(source, None, project);
+        let (begun, mut seen, mut offset, mut quiet) = (Instant::now(), false, 0u64, 0u32);
+        let mistake = self.mistake;
+        let now = |begun: Instant| izba_core::Millis(i64::try_from(begun.elapsed().as_millis()).unwrap_or(i64::MAX));
+        let end = self.copied.run(&self.words, &self.start.within, &self.start.environment, self.bound, stop, &mut |stream: Stream, bytes: &[u8]| {
+            if bytes.is_empty() {
+                // Nothing more comes for now: what was said is whole.
+                quiet += 1;
+                engine.tick(now(begun));
+                if quiet == 1 || quiet.is_multiple_of(10) {
+                    seen = engine.groups().iter().any(|g| mistake.is(g));
+                }
+                return seen;
+            }
+            quiet = 0;
+            engine.feed(source, stream, Some(now(begun)), offset, bytes);
+            offset += bytes.len() as u64;
+            false
+        });
+        match end.map_err(|e| e.sentence())? {
+            TryEnd::Stopped => return Ok(None),
+            TryEnd::Enough => {}
+            TryEnd::Ended | TryEnd::TooLong => {
+                engine.finish();
+                seen = engine.groups().iter().any(|g| mistake.is(g));
+            }
+        }
+        Ok(Some((seen, begun.elapsed())))
+    }
+
+    /// Whether the error comes with the copy as it is, in any of as many runs as it takes to be fairly sure.
+    fn comes(&mut self, stop: &AtomicBool) -> Result<Option<bool>, String> {
+        for _ in 0..self.repeats {
+            match self.once(stop)? {
+                None => return Ok(None),
+                Some((true, _)) => return Ok(Some(true)),
+                Some((false, _)) => {}
+            }
+        }
+        Ok(Some(false))
+    }
+
+    /// Runs the whole a few times, to see how often the error comes and how long to wait for it.
+    fn settle(&mut self, stop: &AtomicBool) -> Result<Option<(u32, u32)>, String> {
+        let (mut seen, mut longest) = (0, Duration::ZERO);
+        for _ in 0..FIRST {
+            let Some((came, took)) = self.once(stop)? else { return Ok(None) };
+            if came {
+                seen += 1;
+                longest = longest.max(took);
+            }
+        }
+        if seen == 0 {
+            return Err(format!("the error did not come in {FIRST} runs of a copy of the project, so it cannot be cornered by running it"));
+        }
+        self.bound = longest * 2 + BEYOND;
+        self.repeats = if seen == FIRST { 1 } else { REPEATS };
+        Ok(Some((seen, FIRST)))
+    }
+
+    fn is_spent(&self) -> bool {
+        self.runs >= self.start.budget.0 || self.begun.elapsed() > self.start.budget.1
+    }
+
+    fn progress(&self, left: (usize, usize), edits: bool, seen: (u32, u32)) -> Progress {
+        Progress { runs: self.runs, left, edits, took_ms: u64::try_from(self.begun.elapsed().as_millis()).unwrap_or(u64::MAX), seen }
+    }
+}
+
+/// The pieces of a project's files, as one list of units.
+struct Parts {
+    files: Vec<Pieces>,
+    units: Vec<Unit>,
+    /// The first unit of each file: the file as a whole, then its pieces.
+    first: Vec<usize>,
+}
+
+impl Parts {
+    fn of(project: &Project, needs: Needs) -> Parts {
+        let mut parts = Parts { files: Vec::new(), units: Vec::new(), first: Vec::new() };
+        for file in project.files() {
+            let Some(text) = file.text.as_ref().filter(|t| !t.is_empty()) else { continue };
+            let pieces = izba_code::pieces(&file.path, text);
+            if pieces.pieces.is_empty() {
+                continue;
+            }
+            let whole = parts.units.len();
+            parts.first.push(whole);
+            parts.units.push(Unit::new(None, 0));
+            for piece in &pieces.pieces {
+                let parent = piece.parent.map_or(whole, |p| whole + 1 + p);
+                let depth = parts.units[parent].depth + 1;
+                parts.units.push(Unit::new(Some(parent), depth));
+            }
+            parts.files.push(pieces);
+        }
+        if needs == Needs::Kept {
+            let index = izba_code::index(project.files().iter().map(|f| (&f.path, f.text.as_ref())));
+            let all = izba_core::corner::needs(&parts.files, &index);
+            for (file, pieces) in all.into_iter().enumerate() {
+                for (piece, needed) in pieces.into_iter().enumerate() {
+                    let unit = |(file, piece): (usize, usize)| parts.first[file] + 1 + piece;
+                    let (user, needed) = (unit((file, piece)), needed.into_iter().map(unit).collect());
+                    parts.units[user].needs = needed;
+                }
+            }
+        }
+        parts
+    }
+
+    /// The unit in which a line stands: without it the error would not be told.
+    fn at_line(&self, file: &str, line: u32) -> Option<usize> {
+        let at = self.files.iter().position(|f| *f.path == *file)?;
+        Some(self.first[at] + 1 + self.files[at].on_line(line)?)
+    }
+
+    /// The texts of the files in which something is left out.
+    fn texts(&self, gone: &[bool]) -> Vec<(Arc<str>, Option<String>)> {
+        let mut texts = Vec::new();
+        for (pieces, first) in self.files.iter().zip(&self.first) {
+            let of = &gone[*first..=*first + pieces.pieces.len()];
+            if of[0] {
+                let blank: String = pieces.text.chars().map(|c| if c == '\n' { '\n' } else { ' ' }).collect();
+                texts.push((pieces.path.clone(), Some(blank)));
+            } else if of[1..].contains(&true) {
+                texts.push((pieces.path.clone(), Some(pieces.without(&of[1..]))));
+            }
+        }
+        texts
+    }
+
+    /// The lines that still say something, by file, and what stands in each file.
+    fn left(&self, gone: &[bool]) -> Vec<(Arc<str>, Vec<u32>, String)> {
+        let changed: BTreeMap<Arc<str>, String> = self.texts(gone).into_iter().filter_map(|(p, t)| Some((p, t?))).collect();
+        let one = |pieces: &Pieces| {
+            let text = changed.get(&pieces.path).cloned().unwrap_or_else(|| pieces.text.to_string());
+            (pieces.path.clone(), pieces.telling(&text), text)
+        };
+        self.files.iter().map(one).collect()
+    }
+
+    fn lines(&self, gone: &[bool]) -> usize {
+        self.left(gone).iter().map(|(_, lines, _)| lines.len()).sum()
+    }
+}
+
+/// Narrows the project down to what the error needs. `tell` hears how far it is, and `stop` ends it; what is known by then is kept.
+///
+/// # Errors
+///
+/// A sentence, when the project cannot be copied or run, or the error does not come in the copy.
+pub fn corner(start: &Start, mistake: &Mistake, stop: &AtomicBool, tell: &mut dyn FnMut(&Progress)) -> Result<Cornered, String> {
+    let mut bench = Bench::new(start, mistake)?;
+    let parts = Parts::of(&start.project, start.needs);
+    if parts.units.is_empty() {
+        return Err("no file of the project is in a language that Izba can take apart".into());
+    }
+    let told = mistake.place.as_ref().and_then(|(file, line)| parts.at_line(file, *line));
+    let mut search = Search::new(parts.units.clone()).keeping(told.into_iter().collect());
+    let total = parts.lines(search.gone());
+    tell(&bench.progress((total, total), false, (0, 0)));
+    let Some(seen) = bench.settle(stop)? else { return Err("it was stopped before anything was known".into()) };
+    while !bench.is_spent() && !stop.load(Ordering::Acquire) {
+        let Some(without) = search.next_try() else { break };
+        bench.put(&parts.texts(&without))?;
+        let Some(same) = bench.comes(stop)? else { break };
+        search.answer(same);
+        tell(&bench.progress((parts.lines(search.gone()), total), false, seen));
+    }
+    let left = parts.left(search.gone());
+    let lines = left.iter().map(|(_, l, _)| l.len()).sum();
+    Ok(Cornered {
+        headline: mistake.headline.clone(),
+        left: left.iter().filter(|(_, l, _)| !l.is_empty()).map(|(p, l, _)| (p.clone(), l.clone())).collect(),
+        texts: left.into_iter().map(|(p, _, t)| (p, t)).collect(),
+        progress: bench.progress((lines, total), false, seen),
+        complete: search.is_over(),
+    })
+}
+
+/// Runs a copy of the project once, and gives what it said went wrong, most important first.
+///
+/// # Errors
+///
+/// A sentence, when the project cannot be copied or run.
+pub fn look(start: &Start, stop: &AtomicBool) -> Result<Vec<Arc<GroupView>>, String> {
+    let nothing = Mistake { family: "", kind: None, message: String::new(), place: None, headline: String::new() };
+    let bench = Bench::new(start, &nothing)?;
+    let project = bench.project();
+    let mut engine = Engine::new(project.clone());
+    let source = engine.add_source("copy");
+    engine.start_run(source, None, project);
+    let mut offset = 0u64;
+    let hear = &mut |stream: Stream, bytes: &[u8]| {
+        engine.feed(source, stream, None, offset, bytes);
+        offset += bytes.len() as u64;
+        false
+    };
+    let within = &start.within;
+    bench.copied.run(&bench.words, within, &start.environment, start.budget.1.min(LONGEST), stop, hear).map_err(|e| e.sentence())?;
+    engine.finish();
+    Ok(engine.groups())
+}
+
+/// What people do by hand, for comparison: of the reported file's lines one half is switched off, then the other, and what
+/// still fails is halved again, until neither half alone does.
+///
+/// # Errors
+///
+/// As [`corner`].
+pub fn corner_by_halves(start: &Start, mistake: &Mistake, stop: &AtomicBool) -> Result<Cornered, String> {
+    let mut bench = Bench::new(start, mistake)?;
+    let file = mistake.place.as_ref().and_then(|(f, _)| start.project.file(f)).ok_or("the error names no file of the project")?;
+    let text = file.text.as_deref().unwrap_or("");
+    let Some(seen) = bench.settle(stop)? else { return Err("it was stopped before anything was known".into()) };
+    let total = text.lines().count();
+    let only = |from: usize, to: usize| -> String {
+        text.lines().enumerate().map(|(n, l)| if (from..to).contains(&n) { format!("{l}\n") } else { "\n".to_owned() }).collect()
+    };
+    let (mut from, mut to) = (0, total);
+    while to - from > 1 && !bench.is_spent() {
+        let middle = from + (to - from) / 2;
+        let mut found = None;
+        for half in [(middle, to), (from, middle)] {
+            bench.put(&[(file.path.clone(), Some(only(half.0, half.1)))])?;
+            if bench.comes(stop)? == Some(true) {
+                found = Some(half);
+                break;
+            }
+        }
+        match found {
+            Some(half) => (from, to) = half,
+            None => break,
+        }
+    }
+    let whole = |f: &ProjectFile| (f.path.clone(), f.text.as_deref().unwrap_or("").to_owned());
+    let mut texts: Vec<(Arc<str>, String)> = start.project.files().iter().filter(|f| f.text.is_some()).map(whole).collect();
+    texts.iter_mut().filter(|(p, _)| *p == file.path).for_each(|(_, t)| *t = only(from, to));
+    let telling = |(path, text): &(Arc<str>, String)| (path.clone(), Pieces::default().telling(text));
+    let left: Vec<(Arc<str>, Vec<u32>)> = texts.iter().map(telling).filter(|(_, l)| !l.is_empty()).collect();
+    let lines = left.iter().map(|(_, l)| l.len()).sum();
+    Ok(Cornered { headline: mistake.headline.clone(), left, texts, progress: bench.progress((lines, total), false, seen), complete: true })
+}
+
+/// One edit of the user's.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Edit {
+    /// The file.
+    pub file: Arc<str>,
+    /// First line in the file as it is now, from 1.
+    pub line: u32,
+    /// The lines that went.
+    pub before: Vec<String>,
+    /// The lines that came.
+    pub after: Vec<String>,
+}
+
+/// Which of the edits since an earlier version brought the error: the smallest set of them with which it comes.
+///
+/// # Errors
+///
+/// As [`corner`]; also when nothing was edited, or the earlier version has the error too.
+pub fn corner_edits(
+    start: &Start,
+    before: &Project,
+    mistake: &Mistake,
+    stop: &AtomicBool,
+    tell: &mut dyn FnMut(&Progress),
+) -> Result<(Vec<Edit>, Progress, bool), String> {
+    let mut bench = Bench::new(start, mistake)?;
+    let mut edits: Vec<(usize, usize)> = Vec::new();
+    let mut files: Vec<(Arc<str>, Option<Arc<str>>, Option<Arc<str>>, Vec<Hunk>)> = Vec::new();
+    let paths: std::collections::BTreeSet<Arc<str>> = before.files().iter().chain(start.project.files()).map(|f| f.path.clone()).collect();
+    for path in paths {
+        let text = |project: &Project| project.file(&path).and_then(|f| f.text.clone());
+        let (old, new) = (text(before), text(&start.project));
+        if old == new {
+            continue;
+        }
+        let found = match (&old, &new) {
+            (Some(old), Some(new)) => hunks(old, new),
+            // A file that came or went is one edit.
+            _ => vec![Hunk { old: (0, 0), new: (0, 0) }],
+        };
+        edits.extend((0..found.len()).map(|n| (files.len(), n)));
+        files.push((path, old, new, found));
+    }
+    if edits.is_empty() {
+        return Err("nothing was edited since then".into());
+    }
+    // An edit that is left out is one that was not made yet.
+    let texts = |without: &[bool]| -> Vec<(Arc<str>, Option<String>)> {
+        let text = |at: usize| {
+            let (path, old, new, found) = &files[at];
+            let made = |n: usize| edits.iter().position(|e| *e == (at, n)).is_none_or(|unit| !without[unit]);
+            let text = match (old, new) {
+                (Some(old), Some(new)) => Some(with_hunks(old, new, found, made)),
+                (old, new) => if made(0) { new } else { old }.as_ref().map(ToString::to_string),
+            };
+            (path.clone(), text)
+        };
+        (0..files.len()).map(text).collect()
+    };
+    let total = edits.len();
+    tell(&bench.progress((total, total), true, (0, 0)));
+    let Some(seen) = bench.settle(stop)? else { return Err("it was stopped before anything was known".into()) };
+    bench.put(&texts(&vec![true; total]))?;
+    if bench.comes(stop)? == Some(true) {
+        return Err("the error came before these edits too, so none of them brought it".into());
+    }
+    // Lines move with the edits that are left out, so the place is no mark of the error here.
+    let loose = Mistake { place: mistake.place.as_ref().map(|(f, _)| (f.clone(), 0)), ..mistake.clone() };
+    bench.mistake = &loose;
+    let mut search = Search::new(vec![Unit::new(None, 0); total]);
+    while !bench.is_spent() && !stop.load(Ordering::Acquire) {
+        let Some(without) = search.next_try() else { break };
+        bench.put(&texts(&without))?;
+        let Some(same) = bench.comes(stop)? else { break };
+        search.answer(same);
+        tell(&bench.progress((search.left(), total), true, seen));
+    }
+    let lines = |text: &Option<Arc<str>>, (from, to): (usize, usize)| -> Vec<String> {
+        text.as_ref().map_or_else(Vec::new, |t| t.lines().skip(from).take(to - from).map(str::to_owned).collect())
+    };
+    let made = edits.iter().zip(search.gone()).filter(|(_, gone)| !**gone).map(|((at, n), _)| {
+        let (path, old, new, found) = &files[*at];
+        let hunk = &found[*n];
+        let whole = old.is_none() || new.is_none();
+        let span = |text: &Option<Arc<str>>, span| if whole { (0, text.as_ref().map_or(0, |t| t.lines().count())) } else { span };
+        Edit { file: path.clone(), line: hunk.new.0 as u32 + 1, before: lines(old, span(old, hunk.old)), after: lines(new, span(new, hunk.new)) }
+    });
+    let made = made.collect();
+    Ok((made, bench.progress((search.left(), total), true, seen), search.is_over()))
+}
+
+/// The little program that still shows the error, without the lines that say nothing any more, in a folder of its own.
+///
+/// # Errors
+///
+/// A sentence, when the folder cannot be written.
+pub fn save(cornered: &Cornered, folder: &Path) -> Result<(), String> {
+    let failed = |e: std::io::Error| format!("{} cannot be written: {}", folder.display(), izba_sources::plain_io(&e));
+    for (path, lines) in &cornered.left {
+        let Some((_, text)) = cornered.texts.iter().find(|(p, _)| p == path) else { continue };
+        let target = folder.join(path.as_ref());
+        if let Some(parent) = target.parent() {
+            std::fs::create_dir_all(parent).map_err(failed)?;
+        }
+        let kept: Vec<&str> = text.lines().zip(1u32..).filter(|(l, n)| lines.contains(n) || l.trim() == "pass").map(|(l, _)| l.trim_end()).collect();
+        std::fs::write(&target, kept.join("\n") + "\n").map_err(failed)?;
+    }
+    Ok(())
+}

@@ -1,0 +1,185 @@
+//! Trying things out beside the user's project: a copy of it, and bounded runs of a program in that copy.
+
+use crate::SourceError;
+use crate::command::{MARK, end_marked, end_with_us, new_token};
+use izba_core::Stream;
+use nix::poll::{PollFd, PollFlags, PollTimeout, poll};
+use nix::sys::signal::{Signal, killpg};
+use nix::unistd::{Pid, read};
+use std::ffi::OsString;
+use std::fs;
+use std::os::fd::{AsFd, OwnedFd};
+use std::os::unix::process::CommandExt;
+use std::path::{Path, PathBuf};
+use std::process::Stdio;
+use std::sync::atomic::{AtomicBool, Ordering};
+use std::time::{Duration, Instant};
+
+/// A project larger than this is not copied, in bytes.
+pub const COPIED: u64 = 500 << 20;
+
+/// A copy of a project. Dropping it removes it, and ends whatever was started in it.
+#[derive(Debug)]
+pub struct Copied {
+    folder: PathBuf,
+    token: String,
+}
+
+/// How a try ended.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum TryEnd {
+    /// The program ended by itself.
+    Ended,
+    /// What it said was enough.
+    Enough,
+    /// It took longer than it may.
+    TooLong,
+    /// Nobody wants to know any more.
+    Stopped,
+}
+
+impl Copied {
+    /// Copies the project at `root` to `folder`, but for what version control keeps. Links that lead out of it are left out, so
+    /// that nothing written in the copy can reach the project itself.
+    ///
+    /// # Errors
+    ///
+    /// When it is larger than [`COPIED`], or cannot be read or written.
+    pub fn of(root: &Path, folder: &Path) -> Result<Copied, SourceError> {
+        let root = root.canonicalize().map_err(SourceError::io("read", root))?;
+        fs::create_dir_all(folder).map_err(SourceError::io("make the folder", folder))?;
+        let copied = Copied { folder: folder.canonicalize().map_err(SourceError::io("read", folder))?, token: new_token() };
+        let mut bytes = 0;
+        copied.copy(&root, &root, &copied.folder, &mut bytes)?;
+        Ok(copied)
+    }
+
+    fn copy(&self, root: &Path, from: &Path, to: &Path, bytes: &mut u64) -> Result<(), SourceError> {
+        for entry in fs::read_dir(from).map_err(SourceError::io("read", from))?.flatten() {
+            let (path, name) = (entry.path(), entry.file_name());
+            let target = to.join(&name);
+            let Ok(kind) = entry.file_type() else { continue };
+            if kind.is_symlink() {
+                let inside = fs::read_link(&path).ok().filter(|l| l.is_relative()).filter(|_| path.canonicalize().is_ok_and(|p| p.starts_with(root)));
+                if let Some(link) = inside {
+                    let _ = std::os::unix::fs::symlink(link, &target);
+                }
+            } else if kind.is_dir() {
+                // The copy may lie in the project's own folder.
+                if [".git", ".hg", ".svn"].iter().any(|v| name == *v) || self.folder.starts_with(&path) {
+                    continue;
+                }
+                fs::create_dir_all(&target).map_err(SourceError::io("make the folder", &target))?;
+                self.copy(root, &path, &target, bytes)?;
+            } else if kind.is_file() {
+                *bytes += entry.metadata().map_or(0, |m| m.len());
+                if *bytes > COPIED {
+                    let why = format!("the project holds more than {} MB", COPIED >> 20);
+                    return Err(SourceError::system("copy the project")(std::io::Error::other(why)));
+                }
+                fs::copy(&path, &target).map_err(SourceError::io("copy", &path))?;
+            }
+        }
+        Ok(())
+    }
+
+    /// Where it lies.
+    pub fn folder(&self) -> &Path {
+        &self.folder
+    }
+
+    /// Writes a file of the copy.
+    ///
+    /// # Errors
+    ///
+    /// When it cannot be written.
+    pub fn write(&self, path: &str, text: &str) -> Result<(), SourceError> {
+        let target = self.folder.join(path);
+        fs::write(&target, text).map_err(SourceError::io("write to", &target))
+    }
+
+    /// Removes a file of the copy, if it is there.
+    pub fn remove(&self, path: &str) {
+        let _ = fs::remove_file(self.folder.join(path));
+    }
+
+    /// Runs a program in the copy, at most for `bound`. What it says is handed to `hear`, which tells when it is enough; it is
+    /// also asked now and then when nothing is said.
+    ///
+    /// # Errors
+    ///
+    /// [`SourceError::Start`] when the program cannot be started.
+    pub fn run(
+        &self,
+        words: &[OsString],
+        within: &Path,
+        environment: &[(OsString, OsString)],
+        bound: Duration,
+        stop: &AtomicBool,
+        hear: &mut dyn FnMut(Stream, &[u8]) -> bool,
+    ) -> Result<TryEnd, SourceError> {
+        let pipe = || nix::unistd::pipe2(nix::fcntl::OFlag::O_CLOEXEC).map_err(|e| SourceError::system("make a pipe")(e.into()));
+        let ((out, out_write), (err, err_write)) = (pipe()?, pipe()?);
+        let mut command = std::process::Command::new(&words[0]);
+        command.args(&words[1..]).current_dir(self.folder.join(within)).envs(environment.iter().map(|(n, v)| (n, v))).env(MARK, &self.token);
+        command.stdin(Stdio::null()).stdout(Stdio::from(out_write)).stderr(Stdio::from(err_write));
+        // SAFETY: between fork and exec only system calls that are safe there are made.
+        unsafe {
+            command.pre_exec(|| {
+                nix::unistd::setpgid(Pid::from_raw(0), Pid::from_raw(0))?;
+                Ok(end_with_us()?)
+            });
+        }
+        let name = words[0].to_string_lossy().into_owned();
+        let mut child = command.spawn().map_err(|cause| SourceError::Start { command: name, cause })?;
+        drop(command);
+        let begun = Instant::now();
+        let mut open: Vec<(Stream, OwnedFd)> = vec![(Stream::Out, out), (Stream::Err, err)];
+        let mut buffer = vec![0u8; 64 * 1024];
+        let end = loop {
+            if stop.load(Ordering::Acquire) {
+                break TryEnd::Stopped;
+            }
+            if begun.elapsed() > bound {
+                break TryEnd::TooLong;
+            }
+            let ready: Vec<bool> = {
+                let mut waits: Vec<PollFd<'_>> = open.iter().map(|(_, fd)| PollFd::new(fd.as_fd(), PollFlags::POLLIN)).collect();
+                let _ = poll(&mut waits, PollTimeout::from(20u8));
+                waits.iter().map(|w| w.revents().is_some_and(|r| !r.is_empty())).collect()
+            };
+            let mut enough = false;
+            let mut closed = Vec::new();
+            for (at, (stream, fd)) in open.iter().enumerate().filter(|(at, _)| ready[*at]) {
+                match read(fd.as_fd(), &mut buffer) {
+                    Ok(0) | Err(_) => closed.push(at),
+                    Ok(count) => enough |= hear(*stream, &buffer[..count]),
+                }
+            }
+            if !ready.contains(&true) {
+                enough |= hear(Stream::Out, b"");
+            }
+            if enough {
+                break TryEnd::Enough;
+            }
+            for at in closed.into_iter().rev() {
+                open.remove(at);
+            }
+            // What it left behind may hold the pipes open; it has ended all the same.
+            if open.is_empty() || !ready.contains(&true) && matches!(child.try_wait(), Ok(Some(_))) {
+                break TryEnd::Ended;
+            }
+        };
+        let _ = killpg(Pid::from_raw(child.id().cast_signed()), Signal::SIGKILL);
+        let _ = child.wait();
+        Ok(end)
+    }
+}
+
+impl Drop for Copied {
+    fn drop(&mut self) {
+        // No process of ours has this number; only what carries the mark is meant.
+        end_marked(Pid::from_raw(i32::MAX), &self.token, Signal::SIGKILL);
+        let _ = fs::remove_dir_all(&self.folder);
+    }
+}
