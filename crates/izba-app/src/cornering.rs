@@ -19,11 +19,25 @@ pub struct Mistake {
     kind: Option<String>,
     message: String,
     place: Option<(Arc<str>, u32)>,
+    /// The own steps that led there.
+    steps: Vec<(Arc<str>, u32)>,
     /// The sentence about it.
     pub headline: String,
 }
 
-/// A message without its numbers: they may come from parts that are left out.
+/// How alike two sightings have to be to be the same error. The more has to be alike, the surer it is that what is left shows the
+/// error for the reason that it had.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+struct Alike {
+    /// To the letter; else numbers may differ.
+    message: bool,
+    /// The line.
+    line: bool,
+    /// The own steps that led there.
+    steps: bool,
+}
+
+/// A message without its numbers: addresses and times are others each time.
 fn bare(message: &str) -> String {
     message.chars().map(|c| if c.is_ascii_digit() { '0' } else { c }).collect()
 }
@@ -36,20 +50,18 @@ impl Mistake {
         Mistake {
             family: entry.family.id,
             kind: entry.root_kind.clone(),
-            message: bare(&entry.root_message),
+            message: entry.root_message.clone(),
             place,
+            steps: crate::model::path_of(group).iter().filter_map(|f| Some((f.own.clone()?, f.line.unwrap_or(0)))).collect(),
             headline: group.explanation.headline.to_string(),
         }
     }
 
-    fn is(&self, group: &GroupView) -> bool {
-        let other = Mistake::of(group);
-        let place = match (&self.place, &other.place) {
-            // Where lines move, the file has to do.
-            (Some((file, 0)), Some((found, _))) => file == found,
-            (mine, found) => mine == found,
-        };
-        place && (self.family, &self.kind, &self.message) == (other.family, &other.kind, &other.message)
+    fn is(&self, other: &Mistake, alike: Alike) -> bool {
+        let message = if alike.message { self.message == other.message } else { bare(&self.message) == bare(&other.message) };
+        let line = |place: &Option<(Arc<str>, u32)>| place.as_ref().map(|(f, l)| (f.clone(), if alike.line { *l } else { 0 }));
+        let steps = !alike.steps || self.steps == other.steps;
+        message && steps && (self.family, &self.kind, line(&self.place)) == (other.family, &other.kind, line(&other.place))
     }
 }
 
@@ -191,6 +203,7 @@ struct Bench<'a> {
     written: BTreeMap<Arc<str>, Option<String>>,
     bound: Duration,
     repeats: u32,
+    alike: Alike,
     begun: Instant,
     runs: u32,
 }
@@ -202,7 +215,18 @@ impl<'a> Bench<'a> {
         let root = start.root.canonicalize().unwrap_or_else(|_| start.root.clone());
         let moved = |word: &OsString| Path::new(word).strip_prefix(&root).map_or_else(|_| word.clone(), |p| copied.folder().join(p).into_os_string());
         let words = start.words.iter().map(moved).collect();
-        Ok(Bench { start, copied, words, mistake, written: BTreeMap::new(), bound: LONGEST, repeats: 1, begun: Instant::now(), runs: 0 })
+        Ok(Bench {
+            start,
+            copied,
+            words,
+            mistake,
+            written: BTreeMap::new(),
+            bound: LONGEST,
+            repeats: 1,
+            alike: Alike { message: false, line: true, steps: false },
+            begun: Instant::now(),
+            runs: 0,
+        })
     }
 
     /// Puts these files into the copy in place of what they were; whatever else was changed before is put back.
@@ -238,15 +262,16 @@ impl<'a> Bench<'a> {
         Arc::new(self.start.project.with_changes(changed, &gone).at(&self.copied.folder().to_string_lossy()))
     }
 
-    /// Runs the copy once: whether the error came, and how long that took. `None` when it was stopped.
-    fn once(&mut self, stop: &AtomicBool) -> Result<Option<(bool, Duration)>, String> {
+    /// Runs the copy once: the error as it came, if it did, and how long that took. `None` when it was stopped.
+    fn once(&mut self, stop: &AtomicBool) -> Result<Option<(Option<Mistake>, Duration)>, String> {
         self.runs += 1;
         let project = self.project();
         let mut engine = Engine::new(project.clone());
         let source = engine.add_source("copy");
         engine.start_run(source, None, project);
-        let (begun, mut seen, mut offset, mut quiet) = (Instant::now(), false, 0u64, 0u32);
-        let mistake = self.mistake;
+        let (begun, mut seen, mut offset, mut quiet) = (Instant::now(), None, 0u64, 0u32);
+        let (mistake, alike) = (self.mistake, self.alike);
+        let came = |engine: &Engine| engine.groups().iter().map(|g| Mistake::of(g)).find(|m| mistake.is(m, alike));
         let now = |begun: Instant| izba_core::Millis(i64::try_from(begun.elapsed().as_millis()).unwrap_or(i64::MAX));
         let end = self.copied.run(&self.words, &self.start.within, &self.start.environment, self.bound, stop, &mut |stream: Stream, bytes: &[u8]| {
             if bytes.is_empty() {
@@ -254,9 +279,9 @@ impl<'a> Bench<'a> {
                 quiet += 1;
                 engine.tick(now(begun));
                 if quiet == 1 || quiet.is_multiple_of(10) {
-                    seen = engine.groups().iter().any(|g| mistake.is(g));
+                    seen = came(&engine);
                 }
-                return seen;
+                return seen.is_some();
             }
             quiet = 0;
             engine.feed(source, stream, Some(now(begun)), offset, bytes);
@@ -268,7 +293,7 @@ impl<'a> Bench<'a> {
             TryEnd::Enough => {}
             TryEnd::Ended | TryEnd::TooLong => {
                 engine.finish();
-                seen = engine.groups().iter().any(|g| mistake.is(g));
+                seen = came(&engine);
             }
         }
         Ok(Some((seen, begun.elapsed())))
@@ -279,8 +304,8 @@ impl<'a> Bench<'a> {
         for _ in 0..self.repeats {
             match self.once(stop)? {
                 None => return Ok(None),
-                Some((true, _)) => return Ok(Some(true)),
-                Some((false, _)) => {}
+                Some((Some(_), _)) => return Ok(Some(true)),
+                Some((None, _)) => {}
             }
         }
         Ok(Some(false))
@@ -289,12 +314,19 @@ impl<'a> Bench<'a> {
     /// Runs the whole a few times, to see how often the error comes and how long to wait for it.
     fn settle(&mut self, stop: &AtomicBool) -> Result<Option<(u32, u32)>, String> {
         let (mut seen, mut longest) = (0, Duration::ZERO);
+        let mut all: Vec<Mistake> = Vec::new();
         for _ in 0..FIRST {
             let Some((came, took)) = self.once(stop)? else { return Ok(None) };
-            if came {
+            if let Some(came) = came {
                 seen += 1;
                 longest = longest.max(took);
+                all.push(came);
             }
+        }
+        // What was the same each time has to be the same from now on.
+        if self.alike.line {
+            self.alike.message = all.iter().all(|m| m.message == self.mistake.message);
+            self.alike.steps = all.iter().all(|m| m.steps == self.mistake.steps);
         }
         if seen == 0 {
             return Err(format!("the error did not come in {FIRST} runs of a copy of the project, so it cannot be cornered by running it"));
@@ -430,7 +462,7 @@ pub fn corner(start: &Start, mistake: &Mistake, stop: &AtomicBool, tell: &mut dy
 ///
 /// A sentence, when the project cannot be copied or run.
 pub fn look(start: &Start, stop: &AtomicBool) -> Result<Vec<Arc<GroupView>>, String> {
-    let nothing = Mistake { family: "", kind: None, message: String::new(), place: None, headline: String::new() };
+    let nothing = Mistake { family: "", kind: None, message: String::new(), place: None, steps: Vec::new(), headline: String::new() };
     let bench = Bench::new(start, &nothing)?;
     let project = bench.project();
     let mut engine = Engine::new(project.clone());
@@ -547,6 +579,8 @@ pub fn corner_edits(
         };
         (0..files.len()).map(text).collect()
     };
+    // Lines move with the edits that are left out, so they are no mark of the error here.
+    bench.alike.line = false;
     let total = edits.len();
     tell(&bench.progress((total, total), true, (0, 0)));
     let Some(seen) = bench.settle(stop)? else { return Err("it was stopped before anything was known".into()) };
@@ -554,9 +588,6 @@ pub fn corner_edits(
     if bench.comes(stop)? == Some(true) {
         return Err("the error came before these edits too, so none of them brought it".into());
     }
-    // Lines move with the edits that are left out, so the place is no mark of the error here.
-    let loose = Mistake { place: mistake.place.as_ref().map(|(f, _)| (f.clone(), 0)), ..mistake.clone() };
-    bench.mistake = &loose;
     let mut search = Search::new(vec![Unit::new(None, 0); total]);
     while !bench.is_spent() && !stop.load(Ordering::Acquire) {
         let Some(without) = search.next_try() else { break };

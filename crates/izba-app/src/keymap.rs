@@ -84,6 +84,8 @@ pub enum Action {
     StopBefore,
     /// Narrow the program down to what the chosen error needs.
     Corner,
+    /// The paths that were printed on purpose.
+    Paths,
     /// Stop when the chosen error happens again.
     StopAgain,
     /// At which errors to stop.
@@ -250,6 +252,7 @@ pub static BINDINGS: &[Binding] = &[
     bind(Action::RuleOut, &["-"], "rule out", "In Where: the chosen suspect or step is innocent", Scope::Now),
     bind(Action::Words, &["d"], "what words mean", "What the words mean that stand in the chosen error", Scope::Now),
     bind(Action::Sources, &["c"], "sources", "Sources: what is watched and how it goes; add one, hold it, take it away", Scope::Everywhere),
+    bind(Action::Paths, &["o"], "printed paths", "Paths that the program printed on purpose: who calls from where, how often", Scope::Lines),
     bind(Action::Teach, &["l"], "how it is read", "How the chosen line is divided into its parts; correct it, or teach it", Scope::Lines),
     bind(Action::Palette, &[":"], "commands", "All commands by name", Scope::Everywhere),
     bind(Action::SelectText, &["v"], "select text", "Let the mouse select text as the terminal does; again to get it back", Scope::Everywhere),

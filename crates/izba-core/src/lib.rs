@@ -17,6 +17,7 @@ pub mod filter;
 pub mod group;
 mod learn;
 pub mod model;
+pub mod paths;
 pub mod pause;
 pub mod project;
 pub mod read;

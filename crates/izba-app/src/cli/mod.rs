@@ -8,6 +8,7 @@ mod follow;
 mod listen;
 mod open;
 mod page;
+mod paths;
 mod read;
 mod readers;
 mod run;
@@ -54,6 +55,8 @@ enum Commands {
     Listen(listen::Args),
     /// Read a log without a screen
     Read(read::Args),
+    /// Tell who calls from where, by the paths that a program printed on purpose
+    Paths(paths::Args),
     /// Tell how lines are read, check reader files, try them on a log
     Readers(readers::Args),
     /// Tell what is wrong in the code and data, without running them
@@ -100,6 +103,7 @@ pub fn main() -> ExitCode {
     let shared = Shared { store: cli.store, project: cli.project };
     let outcome = match cli.command {
         Some(Commands::Run(args)) => run::run(&shared, args),
+        Some(Commands::Paths(args)) => paths::run(&shared, &args),
         Some(Commands::Corner(args)) => corner::run(&shared, args),
         Some(Commands::Follow(args)) => follow::run(&shared, args),
         Some(Commands::Page(args)) => page::run(&shared, args),

@@ -327,6 +327,10 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
                 say(model, format!("the tour is over; {} begins it again", binding(Action::Tour).keys[0]));
             }
         }
+        Action::Paths => {
+            model.overlay = Some(Overlay::Paths(0));
+            return vec![Effect::Order(Order::Paths)];
+        }
         Action::Corner => return now::corner(model),
         Action::RoomPause => return pause::open(model),
         Action::Breakpoint => pause::open_break(model),

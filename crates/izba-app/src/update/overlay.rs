@@ -60,6 +60,39 @@ pub(super) fn on_overlay_key(model: &mut Model, key: &str) -> Vec<Effect> {
                 model.overlay = Some(Overlay::NameFilter(input));
             }
         },
+        Overlay::Paths(chosen) => {
+            let paths = model.live.paths.clone().unwrap_or_default();
+            let rows = paths.rows();
+            let chosen = chosen.min(rows.len().saturating_sub(1));
+            let next = match key {
+                "Esc" | "q" | "o" => return Vec::new(),
+                "Ctrl+C" => return act(model, Action::Interrupt),
+                "↑" | "k" => chosen.saturating_sub(1),
+                "↓" | "j" => (chosen + 1).min(rows.len().saturating_sub(1)),
+                "Home" => 0,
+                "End" => rows.len().saturating_sub(1),
+                "e" => {
+                    let place = rows.get(chosen).and_then(|r| r.step.place());
+                    if let Some(place) = place {
+                        let line = model.live.snapshot.project.line_today(&model.live.today, &place.file, place.line.unwrap_or(1));
+                        model.overlay = Some(Overlay::Paths(chosen));
+                        return vec![Effect::Edit { file: place.file.to_string(), line, column: 1 }];
+                    }
+                    chosen
+                }
+                // To the lines themselves: the newest path of the line that printed it.
+                "Enter" => {
+                    let newest = rows[..(chosen + 1).min(rows.len())].iter().rev().find_map(|r| r.printed).map(|p| p.newest);
+                    if let Some(row) = newest {
+                        super::lines::go_to_row(model, row);
+                        return super::lines::ask_rows(model);
+                    }
+                    chosen
+                }
+                _ => chosen,
+            };
+            model.overlay = Some(Overlay::Paths(next));
+        }
         Overlay::Corner(scroll) => match key {
             "Esc" | "q" | "Enter" => {}
             "Ctrl+C" => return act(model, Action::Interrupt),

@@ -339,6 +339,7 @@ pub fn footer(model: &Model, area: Rect, buf: &mut Buffer) {
             }
             add(Action::Find, "");
             add(Action::Teach, "");
+            add(Action::Paths, "");
             add(Action::Last, "newest");
             add(Action::Hold, if model.held { "go on" } else { "hold" });
             add(Action::RoomNow, "");

@@ -6,6 +6,7 @@ mod corner;
 mod filter;
 mod lines;
 mod overlay;
+mod paths;
 mod pause;
 mod pen;
 mod ring;

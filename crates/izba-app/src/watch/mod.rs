@@ -10,6 +10,7 @@ mod keeping;
 mod pausing;
 mod rows;
 mod sources;
+mod walking;
 
 pub use cornered::{Corner, CornerView};
 pub use detecting::Code;
@@ -69,6 +70,8 @@ pub struct Published {
     pub code: Arc<Code>,
     /// What Izba remarks about the code and the user knows already.
     pub known: Arc<std::collections::BTreeSet<String>>,
+    /// Paths that were printed on purpose, folded; `None` while nobody asked for them.
+    pub paths: Option<Arc<izba_core::paths::Folded>>,
     /// The error that is being cornered, or was last.
     pub corner: Option<Arc<CornerView>>,
     /// The program under a debug adapter, and where it shall stop.
@@ -192,6 +195,8 @@ pub enum Order {
     Mine(usize, String),
     /// Read lines of this source like this from now on, those that arrived too, and keep the reader.
     Teach(usize, Arc<Layout>),
+    /// Look for paths that were printed on purpose, from now on too.
+    Paths,
     /// Corner an error: the group, and whether by the user's edits.
     Corner(GroupId, bool),
     /// Corner no longer; what is known by then stays.
@@ -323,6 +328,7 @@ struct Worker {
     detecting: detecting::Detecting,
     pausing: pausing::Pausing,
     cornering: Option<cornered::Cornering>,
+    walking: Option<walking::Walking>,
     past: Option<u32>,
     /// Source maps as they were found last, and when that was.
     maps: (Vec<FoundMap>, Option<Instant>),
@@ -375,6 +381,7 @@ impl Watch {
             known: Arc::default(),
             pause: Arc::default(),
             corner: None,
+            paths: None,
         };
         let told = orders.clone();
         let detecting = detecting::Detecting::start(Arc::new(move || match told.try_send(Order::Detected) {
@@ -405,6 +412,7 @@ impl Watch {
             detecting,
             pausing: pausing::Pausing::default(),
             cornering: None,
+            walking: None,
             past: setup.past.as_ref().map(|p| p.run.card.number),
             maps: (maps, None),
             saved: None,
@@ -503,7 +511,10 @@ impl Worker {
         let mut changed = true;
         let mut busy_at = Instant::now();
         loop {
-            let busy = self.backlog() > 0 || self.finding.is_some() || self.filtering.is_busy(self.engine.rows());
+            let busy = self.backlog() > 0
+                || self.finding.is_some()
+                || self.filtering.is_busy(self.engine.rows())
+                || self.walking.as_ref().is_some_and(|w| w.is_busy(self.engine.rows()));
             let wait = if busy {
                 Duration::ZERO
             } else if changed {
@@ -535,6 +546,7 @@ impl Worker {
             self.start_again_when_ended();
             changed |= self.look_at_sessions();
             changed |= self.look_at_corner();
+            changed |= self.walk();
             changed |= self.look_for_files();
             if changed || busy {
                 busy_at = Instant::now();
@@ -576,6 +588,10 @@ impl Worker {
             Order::Keep => self.keep(),
             Order::Corner(group, edits) => {
                 self.corner(group, edits);
+                return true;
+            }
+            Order::Paths => {
+                self.walking.get_or_insert_with(walking::Walking::default);
                 return true;
             }
             Order::StopCorner => {
@@ -800,6 +816,7 @@ impl Worker {
             known: self.engine.wishes().known(),
             pause: self.pause_view(),
             corner: self.cornering.as_ref().map(cornered::Cornering::view),
+            paths: self.walking.as_ref().map(walking::Walking::folded),
         };
         self.slot.store(Arc::new(published));
         // Told once until somebody looks: while the editor is open nobody does.

@@ -12,6 +12,7 @@ mod listen;
 mod live;
 mod open;
 mod page;
+mod paths;
 mod pause;
 mod runs;
 mod screen;

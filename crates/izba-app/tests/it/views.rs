@@ -76,6 +76,7 @@ pub fn published_of(engine: &Engine) -> Arc<Published> {
         known: Arc::default(),
         pause: Arc::default(),
         corner: None,
+        paths: None,
     })
 }
 

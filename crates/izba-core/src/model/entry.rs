@@ -259,7 +259,8 @@ fn decide<'a>(told: &StackFrame, files: &'a [Arc<str>], project: &Project, name:
     })
 }
 
-fn mark_own(frames: &mut [StackFrame], project: &Project) {
+/// Finds the own files of steps.
+pub(crate) fn mark_own(frames: &mut [StackFrame], project: &Project) {
     for frame in frames {
         let files = frame.file.as_deref().map_or_else(Vec::new, |file| project.find_all(file));
         frame.own = if files.len() > 1 { decide(frame, &files, project, None).cloned() } else { files.into_iter().next() };

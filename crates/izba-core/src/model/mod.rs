@@ -4,6 +4,7 @@ mod entry;
 mod level;
 mod place;
 
+pub(crate) use entry::mark_own;
 pub use entry::{Caret, Cause, Entry, Report};
 pub use level::Level;
 pub use place::{Column, ColumnUnit, Place, StackFrame};

@@ -67,6 +67,11 @@ fn read_step(text: &str) -> Option<(&'static AtForm, StackFrame)> {
     AT_FORMS.iter().find_map(|form| Some((*form, (form.step)(step)?)))
 }
 
+/// A step of any of the forms.
+pub(super) fn step(text: &str) -> Option<StackFrame> {
+    read_step(text).map(|(_, frame)| frame)
+}
+
 #[derive(Debug, Clone, Default)]
 struct Thrown {
     kind: Option<String>,

@@ -101,21 +101,27 @@ fn read_sentence(text: &str, level: Level) -> Option<Report> {
     Some(report)
 }
 
+/// One step of a traceback.
+pub(super) fn step(text: &str) -> Option<StackFrame> {
+    let step = STEP.found(text)?;
+    let place = &step["place"];
+    Some(StackFrame {
+        file: (place != "[C]").then(|| place.to_owned()),
+        line: step.name("line").and_then(|l| l.as_str().parse().ok()),
+        function: function_name(&step["what"]),
+        ..StackFrame::default()
+    })
+}
+
 impl Draft for Lua {
     fn take(&mut self, text: &str, _project: &Project) -> Take {
         if text.trim() == "stack traceback:" {
             self.in_traceback = true;
             return Take::Took;
         }
-        if let Some(step) = STEP.found(text) {
+        if let Some(frame) = step(text) {
             if self.report.frames.len() < FRAME_CAP {
-                let place = &step["place"];
-                self.report.frames.push(StackFrame {
-                    file: (place != "[C]").then(|| place.to_owned()),
-                    line: step.name("line").and_then(|l| l.as_str().parse().ok()),
-                    function: function_name(&step["what"]),
-                    ..StackFrame::default()
-                });
+                self.report.frames.push(frame);
             }
             return Take::Took;
         }

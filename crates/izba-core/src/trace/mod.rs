@@ -27,7 +27,7 @@ mod taught;
 pub use assembler::{Assembled, Assembler};
 pub use lanes::Lanes;
 
-use crate::model::Report;
+use crate::model::{Report, StackFrame};
 use crate::project::Project;
 use crate::read::{Layouts, Prefix};
 
@@ -53,6 +53,26 @@ pub static READERS: &[&Reader] = &[
 
 /// Forms of steps that begin with `at`, strictest first: the first that reads a step has it.
 static AT_FORMS: &[&at_frames::AtForm] = &[&jvm::FORM, &dotnet::FORM, &javascript::FORM];
+
+/// In which order the steps of a path are printed.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum Order {
+    /// The newest first.
+    InnermostFirst,
+    /// As Python does.
+    OutermostFirst,
+}
+
+/// Reads one line as a step of a path, in any of the forms that are known; no step is made out of a sentence.
+pub fn printed_step(text: &str) -> Option<(StackFrame, Order)> {
+    if let Some(frame) = python::step(text) {
+        return Some((frame, Order::OutermostFirst));
+    }
+    // What was made safe to be shown has blanks for its tab.
+    let tabbed = || text.contains(": in ").then(|| format!("\t{}", text.trim_start()));
+    let plain = at_frames::step(text).or_else(|| lua::step(&tabbed()?)).or_else(|| general::indented_step(text))?;
+    Some((plain, Order::InnermostFirst))
+}
 
 /// One form of trace that Izba understands.
 #[derive(Debug)]

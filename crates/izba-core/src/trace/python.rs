@@ -29,6 +29,13 @@ static COMPILED: LazyLock<Regex> = LazyLock::new(|| {
 const HEADER: &str = "Traceback (most recent call last):";
 const LINKS: [&str; 2] = ["The above exception was the direct cause of", "During handling of the above exception"];
 
+/// One step, with its function.
+pub(super) fn step(text: &str) -> Option<StackFrame> {
+    let found = FILE.found(text)?;
+    let function = Some(found.name("function")?.as_str().to_owned());
+    Some(StackFrame { file: Some(found["file"].to_owned()), line: found["line"].parse().ok(), function, ..StackFrame::default() })
+}
+
 #[derive(Debug, Default, Clone)]
 struct Segment {
     frames: Vec<StackFrame>,
@@ -45,10 +52,12 @@ struct Segment {
 struct Python {
     segments: Vec<Segment>,
     linked: bool,
+    /// Whether it began with the line that begins every trace of an error.
+    headed: bool,
 }
 
 fn begins(start: &Start<'_>) -> Option<Begin> {
-    let mut draft = Python { segments: vec![Segment::default()], linked: false };
+    let mut draft = Python { segments: vec![Segment::default()], linked: false, headed: true };
     let confidence = if start.rest().trim_end() == HEADER {
         90
     } else if start.text.trim_end().ends_with(HEADER) {
@@ -57,6 +66,7 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     } else if FILE.is_match(start.text) {
         // A script that does not parse is told without a header.
         draft.file_line(start.text);
+        draft.headed = false;
         70
     } else if let Some(found) = CANNOT_OPEN.found(start.text) {
         let report = Report::new(READER.id, Level::Error, &found["message"]);
@@ -151,6 +161,10 @@ impl Draft for Python {
         if outer.kind.is_none() && outer.parsed.is_some() && outer.frames.is_empty() {
             return None;
         }
+        // Steps without a header and without an error at their end were printed on purpose.
+        if !self.headed && outer.parsed.is_none() && !outer.kind.as_deref().is_some_and(is_error) {
+            return None;
+        }
         let mut report = Report::new(READER.id, Level::Error, outer.message.clone());
         report.kind = outer.kind.clone();
         report.frames = outer.frames.iter().rev().cloned().collect();
@@ -163,6 +177,13 @@ impl Draft for Python {
             .collect();
         Some(report)
     }
+}
+
+/// Whether this may be the name of an error.
+fn is_error(kind: &str) -> bool {
+    let name = kind.rsplit('.').next().unwrap_or(kind);
+    let known = ["KeyboardInterrupt", "SystemExit", "StopIteration", "GeneratorExit", "StopAsyncIteration"];
+    name.ends_with("Error") || name.ends_with("Exception") || name.ends_with("Warning") || name.ends_with("Timeout") || known.contains(&name)
 }
 
 /// A sentence of one line, perhaps with the source line echoed under it.
@@ -185,7 +206,7 @@ impl Draft for Told {
 
 /// Reads lines as one trace; one that holds no steps is a sentence with its kind.
 pub(super) fn trace_of(lines: &[String]) -> Option<Report> {
-    let mut draft = Python { segments: vec![Segment::default()], linked: false };
+    let mut draft = Python { segments: vec![Segment::default()], linked: false, headed: true };
     for line in lines.iter().filter(|l| l.trim_end() != HEADER) {
         draft.take(line, &Project::default());
     }
