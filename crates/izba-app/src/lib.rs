@@ -7,7 +7,7 @@ pub mod editor;
 pub mod guilty;
 pub mod keymap;
 pub mod model;
-mod pausing;
+pub mod pausing;
 pub mod readers;
 pub mod shell;
 mod side_by_side;
