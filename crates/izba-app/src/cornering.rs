@@ -118,6 +118,8 @@ pub struct Cornered {
     pub headline: String,
     /// The lines that are left, by file.
     pub left: Vec<(Arc<str>, Vec<u32>)>,
+    /// The same lines, as people read them.
+    pub shown: Vec<(Arc<str>, Vec<(u32, String)>)>,
     /// The files with what is left in them; the lines keep their numbers.
     pub texts: Vec<(Arc<str>, String)>,
     /// What was counted.
@@ -447,7 +449,12 @@ pub fn corner(start: &Start, mistake: &Mistake, stop: &AtomicBool, tell: &mut dy
     }
     let left = parts.left(search.gone());
     let lines = left.iter().map(|(_, l, _)| l.len()).sum();
+    let read = |(path, lines, text): &(Arc<str>, Vec<u32>, String)| {
+        let one = |(line, n): (&str, u32)| (n, Pieces::shown(line, start.project.line(path, n).unwrap_or("")));
+        (path.clone(), text.lines().zip(1u32..).filter(|(_, n)| lines.contains(n)).map(one).collect())
+    };
     Ok(Cornered {
+        shown: left.iter().filter(|(_, l, _)| !l.is_empty()).map(read).collect(),
         headline: mistake.headline.clone(),
         left: left.iter().filter(|(_, l, _)| !l.is_empty()).map(|(p, l, _)| (p.clone(), l.clone())).collect(),
         texts: left.into_iter().map(|(p, _, t)| (p, t)).collect(),
@@ -517,7 +524,14 @@ pub fn corner_by_halves(start: &Start, mistake: &Mistake, stop: &AtomicBool) -> 
     let telling = |(path, text): &(Arc<str>, String)| (path.clone(), Pieces::default().telling(text));
     let left: Vec<(Arc<str>, Vec<u32>)> = texts.iter().map(telling).filter(|(_, l)| !l.is_empty()).collect();
     let lines = left.iter().map(|(_, l)| l.len()).sum();
-    Ok(Cornered { headline: mistake.headline.clone(), left, texts, progress: bench.progress((lines, total), false, seen), complete: true })
+    Ok(Cornered {
+        headline: mistake.headline.clone(),
+        shown: Vec::new(),
+        left,
+        texts,
+        progress: bench.progress((lines, total), false, seen),
+        complete: true,
+    })
 }
 
 /// One edit of the user's.
@@ -617,13 +631,15 @@ pub fn corner_edits(
 /// A sentence, when the folder cannot be written.
 pub fn save(cornered: &Cornered, folder: &Path) -> Result<(), String> {
     let failed = |e: std::io::Error| format!("{} cannot be written: {}", folder.display(), izba_sources::plain_io(&e));
+    // A comma by itself says nothing, and yet what is around it may need it.
+    let is_sign = |l: &str| matches!(l.trim(), "pass" | "," | ";");
     for (path, lines) in &cornered.left {
         let Some((_, text)) = cornered.texts.iter().find(|(p, _)| p == path) else { continue };
         let target = folder.join(path.as_ref());
         if let Some(parent) = target.parent() {
             std::fs::create_dir_all(parent).map_err(failed)?;
         }
-        let kept: Vec<&str> = text.lines().zip(1u32..).filter(|(l, n)| lines.contains(n) || l.trim() == "pass").map(|(l, _)| l.trim_end()).collect();
+        let kept: Vec<&str> = text.lines().zip(1u32..).filter(|(l, n)| lines.contains(n) || is_sign(l)).map(|(l, _)| l.trim_end()).collect();
         std::fs::write(&target, kept.join("\n") + "\n").map_err(failed)?;
     }
     Ok(())

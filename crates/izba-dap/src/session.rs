@@ -100,6 +100,8 @@ pub enum Out {
     Send(Json),
     /// The program said this.
     Print(Stream, String),
+    /// The adapter said this, or a breakpoint wrote it.
+    Note(String),
     /// The program read this source again; its path as the adapter tells it.
     Reread(String),
     /// The program is over: its exit code, where one is told.
@@ -391,14 +393,13 @@ impl Session {
             "initialized" => self.configure(world),
             "capabilities" => self.state.can = requests::can(body.get("capabilities").unwrap_or(&nothing), self.state.can),
             "output" => {
-                let stream = match body.get("category").and_then(Json::as_str).unwrap_or("console") {
+                let Some(said) = body.get("output").and_then(Json::as_str).map(str::to_owned) else { return };
+                self.out.push(match body.get("category").and_then(Json::as_str).unwrap_or("console") {
                     "telemetry" => return,
-                    "stderr" | "important" => Stream::Err,
-                    _ => Stream::Out,
-                };
-                if let Some(said) = body.get("output").and_then(Json::as_str) {
-                    self.out.push(Out::Print(stream, said.to_owned()));
-                }
+                    "stdout" => Out::Print(Stream::Out, said),
+                    "stderr" => Out::Print(Stream::Err, said),
+                    _ => Out::Note(said),
+                });
             }
             "stopped" => self.on_stopped(body),
             "thread" if body.get("reason").and_then(Json::as_str) == Some("started") => {

@@ -86,8 +86,9 @@ impl std::fmt::Debug for In {
 }
 
 impl Adapter {
-    /// Starts a session. What the program prints by way of the adapter goes to `spool`, with records for its start and end;
-    /// without one it is left, since it is read elsewhere. `bell` is rung whenever something changed.
+    /// Starts a session. What the program prints by way of the adapter goes to `spool`, with records for its start and end; unless
+    /// it is `read_elsewhere`: then only what breakpoints write, and what the adapter itself says, goes there. `bell` is rung
+    /// whenever something changed.
     ///
     /// # Errors
     ///
@@ -97,7 +98,8 @@ impl Adapter {
         begin: Begin,
         plan: Plan,
         world: TheWorld,
-        spool: Option<Arc<Mutex<SpoolWriter>>>,
+        spool: Arc<Mutex<SpoolWriter>>,
+        read_elsewhere: bool,
         bell: Bell,
     ) -> Result<Adapter, SourceError> {
         let (to, inbox) = sync_channel(256);
@@ -108,8 +110,9 @@ impl Adapter {
         };
         let state = Arc::new(Mutex::new(Arc::new(State::default())));
         let (reread, ended) = (Arc::default(), Arc::new(AtomicBool::new(false)));
-        let sink = spool.map(|spool| Sink::new(spool, bell.clone()));
-        let mut holder = Holder { to: to.clone(), state: state.clone(), reread: Arc::clone(&reread), words, world, sink, bell, shown: None };
+        let notes = Sink::new(spool, bell.clone());
+        let sink = (!read_elsewhere).then(|| notes.clone());
+        let mut holder = Holder { to: to.clone(), state: state.clone(), reread: Arc::clone(&reread), words, world, sink, notes, bell, shown: None };
         let over = ended.clone();
         let run = move || {
             holder.run(reach, link, begin, plan, &inbox);
@@ -291,6 +294,7 @@ struct Holder {
     words: Arc<Mutex<VecDeque<String>>>,
     world: TheWorld,
     sink: Option<Sink>,
+    notes: Sink,
     bell: Bell,
     /// What was shown last.
     shown: Option<State>,
@@ -416,6 +420,7 @@ impl Holder {
                         sink.append(&Event::Bytes(stream), text.as_bytes());
                     }
                 }
+                Out::Note(text) => self.notes.append(&Event::Bytes(izba_core::Stream::Out), text.as_bytes()),
                 Out::Reread(path) => {
                     if let Ok(mut reread) = self.reread.lock() {
                         reread.push(path);

@@ -155,13 +155,10 @@ pub fn how(p: &Progress, complete: bool) -> String {
 
 fn text(cornered: &Cornered) -> String {
     let mut out = format!("{}\nWithout any one of these the error is gone:\n", how(&cornered.progress, cornered.complete));
-    for (file, lines) in &cornered.left {
+    for (file, lines) in &cornered.shown {
         let _ = writeln!(out, "\n{}", SafeText::new(file));
-        let text = cornered.texts.iter().find(|(p, _)| p == file).map_or("", |(_, t)| t.as_str());
-        for (line, _) in
-            text.lines().zip(1u32..).filter(|(_, n)| lines.contains(n)).map(|(l, n)| (format!("{n:>5}  {}", SafeText::new(l.trim_end())), n))
-        {
-            let _ = writeln!(out, "{line}");
+        for (number, line) in lines {
+            let _ = writeln!(out, "{number:>5}  {}", SafeText::new(line));
         }
     }
     out

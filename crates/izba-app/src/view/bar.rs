@@ -216,7 +216,10 @@ pub fn put_wrapped(buf: &mut Buffer, area: Rect, pieces: &[(String, Style)]) {
         if x == area.x && y > area.y && word.trim().is_empty() {
             continue;
         }
-        x += put(buf, x, y, area.right().saturating_sub(x), &[(word, *style)]);
+        let room = area.right().saturating_sub(x);
+        // At the very edge there is no room for the blank behind a word, and no need of it.
+        let word = if izba_core::text::width_cells(word) > usize::from(room) { word.trim_end() } else { word };
+        x += put(buf, x, y, room, &[(word, *style)]);
     }
 }
 

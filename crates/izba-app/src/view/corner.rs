@@ -41,12 +41,10 @@ fn lines(model: &Model, width: usize) -> Vec<Line> {
         Corner::Left(cornered) => {
             words(&crate::cli::how_cornered(&cornered.progress, cornered.complete), chalk);
             words("Without any one of these the error is gone:", smoke);
-            for (file, left) in &cornered.left {
+            for (file, left) in &cornered.shown {
                 rows.push(Vec::new());
                 rows.push(vec![(safe(file), ice)]);
-                let text = cornered.texts.iter().find(|(p, _)| p == file).map_or("", |(_, t)| t.as_str());
-                let kept = text.lines().zip(1u32..).filter(|(_, n)| left.contains(n));
-                rows.extend(kept.map(|(line, n)| vec![(format!("{n:>5}  "), smoke), (safe(line.trim_end()), theme.ink(Ink::Slate))]));
+                rows.extend(left.iter().map(|(n, line)| vec![(format!("{n:>5}  "), smoke), (safe(line), theme.ink(Ink::Slate))]));
             }
         }
         Corner::Edits(made, p, complete, run) => {

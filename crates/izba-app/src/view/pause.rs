@@ -218,7 +218,11 @@ fn draw_source(model: &Model, stop: &Stop, area: Rect, buf: &mut Buffer) {
             (true, None) => ("   waits here".to_owned(), theme.ink(Ink::Straw)),
             _ => continue,
         };
-        put(buf, area.x + used, y, area.width.saturating_sub(used), &[(&safe(&aside.0), aside.1)]);
+        let room = area.width.saturating_sub(used);
+        let fits = width_cells(&aside.0) <= usize::from(room);
+        if fits || !here || set.is_some() {
+            put(buf, area.x + used, y, room, &[(&safe(&aside.0), aside.1)]);
+        }
     }
 }
 

@@ -136,10 +136,11 @@ impl Worker {
         self.pausing.reread.clear();
         self.pausing.witnessed.remove(&at);
         // The program's own console is read where Izba started it.
-        let spool = if source.command.is_some() { None } else { source.writer.clone() };
+        let Some(spool) = source.writer.clone() else { return };
+        let read_elsewhere = source.command.is_some();
         let (reach, begin) = (debugged.reach.clone(), debugged.begin.clone());
         let plan = self.plan();
-        match Adapter::start(reach, begin, plan, self.world(), spool, self.bell.clone()) {
+        match Adapter::start(reach, begin, plan, self.world(), spool, read_elsewhere, self.bell.clone()) {
             Ok(adapter) => self.sources[at].adapter = Some(adapter),
             Err(error) => self.trouble(format!("{} cannot be paused: {}", self.sources[at].name, error.sentence())),
         }

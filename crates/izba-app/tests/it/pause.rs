@@ -251,6 +251,22 @@ fn an_adapter_that_nobody_here_wrote_is_spoken_to() {
     game.until("the lists in the list", |p| {
         p.pause.state.stop.as_ref().and_then(|s| s.children.get(&lists)).is_some_and(|c| c.iter().any(|v| v.value.shown == "[3, 4]"))
     });
+    // As a grid: rows and columns by their numbers.
+    let mut model = Model::new(game.watch.published(), (100, 30), Theme { depth: Depth::True, light: false }, 0);
+    model.room = Room::Pause;
+    model.pause.table = Some(izba_app::pausing::TableState { path: "line/self.wicks".into(), title: "self.wicks".into(), ..Default::default() });
+    game.until("the grid", |p| {
+        model.live = Arc::new(p.clone());
+        for effect in update(&mut model, Msg::Published(Arc::new(p.clone()))) {
+            if let Effect::Order(order) = effect {
+                game.watch.order(order);
+            }
+        }
+        izba_app::pausing::table(&model).is_some_and(|t| t.waiting == 0 && t.rows.len() >= 2 && t.columns.len() >= 3)
+    });
+    let table = izba_app::pausing::table(&model).expect("it is there");
+    let cells = |name: &str| table.rows.iter().find(|r| r[0] == name).map(|r| r[1..3].to_vec()).unwrap_or_default();
+    assert_eq!((cells("0"), cells("1")), (vec!["1".to_owned(), "2".to_owned()], vec!["3".to_owned(), "4".to_owned()]), "{table:?}");
     game.want(Want::Go);
     let over =
         game.until("the end", |p| matches!(p.pause.state.phase, Phase::Ended(_)) && !p.running && p.backlog == 0 && !p.snapshot.groups.is_empty());

@@ -92,12 +92,29 @@ impl Pieces {
         String::from_utf8(bytes).unwrap_or_else(|e| String::from_utf8_lossy(e.as_bytes()).into_owned())
     }
 
+    /// A line of what is left, as people read it: what was left out within it is a gap of one blank. `was` is the whole line.
+    pub fn shown(line: &str, was: &str) -> String {
+        if line.trim_end() == was.trim_end() {
+            return line.trim_end().to_owned();
+        }
+        let code = line.trim_start();
+        let indent = &line[..line.len() - code.len()];
+        let mut shown = String::from(indent);
+        for part in code.split("  ").map(str::trim).filter(|p| !p.is_empty()) {
+            if shown.len() > indent.len() && !part.starts_with([',', ';', ')']) {
+                shown.push(' ');
+            }
+            shown.push_str(part);
+        }
+        shown
+    }
+
     /// Lines, from 1, that still say something: not empty, and not only a comment or what was put in place of a piece.
     pub fn telling(&self, text: &str) -> Vec<u32> {
         let comment = ["--", "//", "#", "/*", "*"];
         let says = |line: &str| {
             let line = line.trim();
-            !line.is_empty() && !comment.iter().any(|c| line.starts_with(c)) && line != "pass"
+            !line.is_empty() && line != "," && line != ";" && !comment.iter().any(|c| line.starts_with(c)) && line != "pass"
         };
         text.lines().zip(1..).filter(|(line, _)| says(line)).map(|(_, number)| number).collect()
     }
