@@ -46,6 +46,26 @@ const SHOTS: &[(&str, &[Step])] = &[
             Until("right way"),
         ],
     ),
+    (
+        "pause",
+        &[
+            Until("wick has"),
+            Keys(&["T", "/", "i", "n", "Space", "l", "a", "n", "t", "e", "r", "n", ".", "l", "u", "a", "Enter"]),
+            Until("9 is past the end"),
+            Keys(&["B"]),
+            Until("self.level is 9, but self.wicks holds 7 entries"),
+        ],
+    ),
+    (
+        "corner",
+        &[
+            Until("wick has"),
+            Keys(&["T", "/", "i", "n", "Space", "l", "a", "n", "t", "e", "r", "n", ".", "l", "u", "a", "Enter"]),
+            Until("9 is past the end"),
+            Keys(&["C"]),
+            Until("Without any one of these"),
+        ],
+    ),
     ("checks", &[Until("wick has"), Keys(&["T", "5"]), Until("Need one another"), Keys(&["Down", "Down"]), Until("opened here")]),
     (
         "ring",
