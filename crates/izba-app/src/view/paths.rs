@@ -19,7 +19,7 @@ pub fn draw(model: &Model, chosen: usize, area: Rect, buf: &mut Buffer) {
     let (chalk, smoke, ice) = (theme.ink(Ink::Chalk), theme.ink(Ink::Smoke), theme.ink(Ink::Ice));
     let paths = model.live.paths.clone().unwrap_or_default();
     let rows = paths.rows();
-    let height = (rows.len() as u16 + SOURCE + 7).clamp(16, area.height.saturating_sub(4).max(16));
+    let height = (rows.len() as u16 + SOURCE + 7).clamp(18, area.height.saturating_sub(4).max(16));
     let inner = sheet(model, area, 118, height, "Printed paths", "Esc closes", buf);
     if rows.is_empty() {
         let words = "No path was printed yet. Let your program print how it came to a line (debug.traceback in Lua, console.trace in JavaScript, traceback.print_stack in Python, Thread.dumpStack in Java, Environment.StackTrace in C#): each such line is listed here with who calls it from where, and how often.";
@@ -29,7 +29,7 @@ pub fn draw(model: &Model, chosen: usize, area: Rect, buf: &mut Buffer) {
         return;
     }
     let chosen = chosen.min(rows.len() - 1);
-    let below = if inner.height > SOURCE + 6 { SOURCE } else { 0 };
+    let below = if inner.height >= SOURCE + 5 { SOURCE } else { 0 };
     let room = usize::from(inner.height.saturating_sub(below + 3));
     let first = (chosen + 2).saturating_sub(room).min(rows.len().saturating_sub(room));
     for (at, row) in rows.iter().enumerate().skip(first).take(room) {

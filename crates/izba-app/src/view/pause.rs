@@ -36,7 +36,8 @@ fn areas(model: &Model, area: Rect) -> Areas {
     let width = area.width.saturating_sub(2 * side);
     if model.is_narrow() {
         let source = (height * 2 / 5).clamp(4, 9);
-        let steps = if model.pause.pane == PausePane::Steps { (height - source).min(8) } else { 0 };
+        let own = model.live.pause.state.stop.as_ref().map_or(0, |s| s.frames.iter().filter(|f| f.own.is_some()).count()) as u16;
+        let steps = if model.pause.pane == PausePane::Steps { (own + 2).clamp(3, 8).min(height - source) } else { 0 };
         return Areas {
             sentence,
             source: Rect::new(side, at, width, source),
@@ -482,6 +483,8 @@ fn running(model: &Model, area: Rect, areas: &Areas, buf: &mut Buffer) {
         let tail = match (&row.today, &row.refused) {
             (None, _) => "its line is gone".to_owned(),
             (_, Some(why)) => format!("not taken: {why}"),
+            // A line that is never reached is an answer, too.
+            _ if b.terms().is_empty() && !row.reached && view.state.phase == Phase::Running => "not reached in this run so far".to_owned(),
             _ => b.terms(),
         };
         let drawn = line(

@@ -56,6 +56,8 @@ pub struct BreakRow {
     pub today: Option<u32>,
     /// What the adapter said of it, where it did not take it.
     pub refused: Option<String>,
+    /// Whether the program stopped at it in this run.
+    pub reached: bool,
 }
 
 /// What the screen shows of pausing.
@@ -87,6 +89,8 @@ pub(super) struct Pausing {
     plan: Option<Plan>,
     /// The state that was looked at last, of each source.
     seen: BTreeMap<usize, Arc<State>>,
+    /// Breakpoints that were reached in this run, by their keys.
+    reached: BTreeSet<String>,
     /// The stop that was counted as evidence last, of each source.
     witnessed: BTreeMap<usize, u64>,
     view: Arc<PauseView>,
@@ -134,6 +138,7 @@ impl Worker {
         let Some(source) = self.sources.get(at) else { return };
         let Some(debugged) = &source.debugged else { return };
         self.pausing.reread.clear();
+        self.pausing.reached.clear();
         self.pausing.witnessed.remove(&at);
         // The program's own console is read where Izba started it.
         let Some(spool) = source.writer.clone() else { return };
@@ -208,7 +213,11 @@ impl Worker {
                 self.trouble(format!("{} cannot be paused any more: {how}", self.sources[at].name));
             }
             let stopped = before.as_ref().is_none_or(|b| b.stop.as_ref().map(|s| s.number) != state.stop.as_ref().map(|s| s.number));
-            if state.stop.is_some() && stopped {
+            if let Some(stop) = state.stop.as_ref().filter(|_| stopped) {
+                let here = stop.frames.first().and_then(|f| Some((f.own.clone()?, f.line)));
+                let at_it = |b: &Breakpoint| here.as_ref().is_some_and(|(file, line)| b.file == **file && self.running_line(b) == Some(*line));
+                let keys: Vec<String> = self.engine.wishes().breakpoints().filter(|(_, b)| at_it(b)).map(|(k, _)| k.to_owned()).collect();
+                self.pausing.reached.extend(keys);
                 self.publish();
                 let _ = self.answers.send(Answer::Stopped);
             }
@@ -351,7 +360,8 @@ impl Worker {
         let row = |(key, b): (&str, &Breakpoint)| {
             let bound = self.running_line(b).and_then(|line| state.bound.get(&(b.file.clone(), line)));
             let refused = bound.filter(|b| !b.taken).and_then(|b| b.message.clone());
-            BreakRow { key: key.to_owned(), breakpoint: b.clone(), today: b.line_in(&self.today), refused }
+            let reached = self.pausing.reached.contains(key);
+            BreakRow { key: key.to_owned(), breakpoint: b.clone(), today: b.line_in(&self.today), refused, reached }
         };
         let breakpoints = self.engine.wishes().breakpoints().map(row).collect();
         let view = PauseView {

@@ -638,6 +638,11 @@ fn conditions_one_tick_and_a_table_of_objects() {
     assert!(row("Lantern#1").contains("  2  ") && row("Lantern#3").contains("  9  "), "{table}");
     tmux.keys(&["Escape"]);
     tmux.wait_for("On this line");
+    // On to a line chosen in the source.
+    tmux.keys(&["Tab"]);
+    tmux.wait_for("if self.oil > 0 then   waits here");
+    tmux.keys(&["Down", "h"]);
+    tmux.wait_for("self:shine(dt)   waits here");
     tmux.keys(&["G"]);
     tmux.wait_for("Stopped at your breakpoint");
     tmux.keys(&["s"]);
