@@ -50,7 +50,7 @@ pub enum Origin {
     /// A command, which can be started again.
     Command(Command),
     /// A program that can be paused.
-    Debugged(Debugged),
+    Debugged(Box<Debugged>),
     /// A file that grows.
     File(PathBuf),
     /// Standard input.
@@ -213,13 +213,13 @@ impl Wanted {
                 if let (Some(adapter), None) = (&self.adapter, address) {
                     let words: Vec<String> = what.split_whitespace().map(str::to_owned).collect();
                     let debugged = Debugged::by(adapter, &words, &folder, &self.environment, &self.launch);
-                    return Ok((self.name.clone().unwrap_or(what.to_owned()), Origin::Debugged(debugged)));
+                    return Ok((self.name.clone().unwrap_or(what.to_owned()), Origin::Debugged(Box::new(debugged))));
                 }
                 let environment = self.environment.iter().map(|(name, value)| (name.into(), value.into())).collect();
                 let spec = CommandSpec { words, folder, environment, pipes: self.pipes, inherit_input: false };
                 let command = Command::new(spec).map_err(|e| e.sentence())?;
                 let origin = match address {
-                    Some(address) => Origin::Debugged(Debugged::at(command, address)),
+                    Some(address) => Origin::Debugged(Box::new(Debugged::at(command, address))),
                     None => Origin::Command(command),
                 };
                 (what.to_owned(), origin)

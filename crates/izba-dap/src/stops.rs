@@ -54,6 +54,10 @@ impl Session {
         self.stop.as_mut().filter(|s| s.number == number)
     }
 
+    fn is_current(&self, number: u64) -> bool {
+        self.stop.as_ref().is_some_and(|s| s.number == number)
+    }
+
     /// Puts what is known of the stop where it can be seen.
     pub(crate) fn show(&mut self) {
         if self.waiting.is_empty()
@@ -111,11 +115,9 @@ impl Session {
                 let is = value(body, "result").shown;
                 self.decide_turn(number, is == was, world);
             }
-            Asked::Set(number, reference) => {
-                if self.current(number).is_some() {
-                    self.ask_children(reference);
-                    self.look_again_at_expressions(world);
-                }
+            Asked::Set(number, reference) if self.is_current(number) => {
+                self.ask_children(reference);
+                self.look_again_at_expressions(world);
             }
             _ => {}
         }
@@ -123,23 +125,15 @@ impl Session {
 
     pub(crate) fn on_refusal(&mut self, asked: Asked, why: String, world: &dyn World) {
         match asked {
-            Asked::Threads(number) if self.waiting.remove("threads") => {
-                if self.current(number).is_some() {
-                    self.ask_stack(number);
-                }
+            Asked::Threads(number) if self.is_current(number) && self.waiting.remove("threads") => self.ask_stack(number),
+            Asked::Stack(number) if self.is_current(number) => {
+                self.trouble(format!("the adapter does not tell the steps that led here: {why}"));
+                self.waiting.remove("stack");
+                self.settle(world);
             }
-            Asked::Stack(number) => {
-                if self.current(number).is_some() {
-                    self.trouble(format!("the adapter does not tell the steps that led here: {why}"));
-                    self.waiting.remove("stack");
-                    self.settle(world);
-                }
-            }
-            Asked::Exception(number) => {
-                if self.current(number).is_some() {
-                    self.waiting.remove("exception");
-                    self.settle(world);
-                }
+            Asked::Exception(number) if self.is_current(number) => {
+                self.waiting.remove("exception");
+                self.settle(world);
             }
             Asked::Scopes(..) => self.trouble(format!("the adapter does not tell what can be seen here: {why}")),
             Asked::Children(number, reference) => {

@@ -3,7 +3,7 @@
 
 use super::{Outcome, Shared, print};
 use crate::command_error::{CommandError, exit};
-use crate::cornering::{self, Cornered, Edit, Mistake, Needs, Progress, Start};
+use crate::cornering::{self, Cornered, Edit, Left, Mistake, Needs, Progress, Start};
 use crate::watch::before_run;
 use izba_core::answer::counted;
 use izba_core::{Level, SafeText};
@@ -155,7 +155,7 @@ pub fn how(p: &Progress, complete: bool) -> String {
 
 fn text(cornered: &Cornered) -> String {
     let mut out = format!("{}\nWithout any one of these the error is gone:\n", how(&cornered.progress, cornered.complete));
-    for (file, lines) in &cornered.shown {
+    for Left { file, lines } in &cornered.shown {
         let _ = writeln!(out, "\n{}", SafeText::new(file));
         for (number, line) in lines {
             let _ = writeln!(out, "{number:>5}  {}", SafeText::new(line));

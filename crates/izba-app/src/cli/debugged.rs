@@ -34,7 +34,7 @@ pub fn start(shared: &Shared, adapter: &str, launch: Option<&str>, words: Vec<Os
     };
     let session = Store::open(shared.store.clone())?.session()?;
     let name = text.join(" ");
-    let setup = Setup { again_on_save: on_save, ..Setup::new(shared.root(), session, vec![(name.clone(), Origin::Debugged(debugged))]) };
+    let setup = Setup { again_on_save: on_save, ..Setup::new(shared.root(), session, vec![(name.clone(), Origin::Debugged(Box::new(debugged)))]) };
     if has_screen() { crate::shell::open(setup) } else { without_screen(setup, &name) }
 }
 

@@ -127,7 +127,7 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
                 setup.helpers.push(command);
                 Origin::Address(addresses.log)
             }
-            Source::Engine => Origin::Debugged(Debugged::at(command, addresses.adapter)),
+            Source::Engine => Origin::Debugged(Box::new(Debugged::at(command, addresses.adapter))),
             Source::Page | Source::Build => Origin::Command(command),
         };
         setup.sources.push((source.name().into(), origin));

@@ -35,7 +35,7 @@ pub(super) struct WatchedSource {
     pub(super) command: Option<Command>,
     pub(super) running: Option<Running>,
     /// How it is paused, where it can be, and the session with its adapter.
-    pub(super) debugged: Option<Debugged>,
+    pub(super) debugged: Option<Box<Debugged>>,
     pub(super) adapter: Option<Adapter>,
     pub(super) complained: bool,
     pub(super) held: bool,

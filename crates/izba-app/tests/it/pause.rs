@@ -37,7 +37,7 @@ fn watch(files: &[(&str, &str)], debugged: impl FnOnce(&Path) -> Debugged) -> Pa
         std::fs::create_dir_all(path.parent().expect("it lies in the project")).expect("room");
         std::fs::write(path, text).expect("room");
     }
-    let origin = Origin::Debugged(debugged(&project));
+    let origin = Origin::Debugged(Box::new(debugged(&project)));
     let setup = Setup::new(project, folder.path().join("spool"), vec![("game".into(), origin)]);
     Paused { watch: Watch::start(setup).expect("it starts"), _folder: folder }
 }
@@ -45,7 +45,7 @@ fn watch(files: &[(&str, &str)], debugged: impl FnOnce(&Path) -> Debugged) -> Pa
 /// The demo's game, under the adapter of its own engine.
 fn ferry() -> Paused {
     let files = izba_standins::world::files();
-    let files: Vec<(&str, &str)> = files.iter().map(|(path, text)| (path.as_ref(), text.as_ref())).collect();
+    let files: Vec<(&str, &str)> = files.iter().map(|(path, text)| (path.as_ref(), *text)).collect();
     watch(&files, |project| {
         let words = [izba(), "stand-in", "engine", "--adapter", "stdio"].map(Into::into).to_vec();
         let reach = Reach::Command { words, folder: project.to_owned(), environment: Vec::new() };

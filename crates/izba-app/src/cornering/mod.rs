@@ -1,16 +1,21 @@
 //! Cornering an error: a copy of the project is run again and again with parts left out, until only what the error needs is left;
 //! or with some of the user's edits alone, until only those are left that brought it.
 
-use izba_core::corner::{Hunk, Pieces, Search, Unit, hunks, with_hunks};
+mod bench;
+mod edits;
+
+pub use edits::{Edit, corner_edits};
+
+use bench::{Bench, LONGEST};
+use izba_core::corner::{Pieces, Search, Unit};
 use izba_core::suspect::{Evidence, Findings, LIKELY, Reason, Suspect, Verdict};
 use izba_core::{Engine, GroupView, Project, ProjectFile, Stream};
-use izba_sources::{Copied, TryEnd};
 use std::collections::BTreeMap;
 use std::ffi::OsString;
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
-use std::time::{Duration, Instant};
+use std::time::Duration;
 
 /// The error that is cornered, as it is known again in another run.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -111,6 +116,15 @@ pub struct Progress {
     pub seen: (u32, u32),
 }
 
+/// What is left of one file.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Left {
+    /// Path relative to the project.
+    pub file: Arc<str>,
+    /// Its lines with their numbers.
+    pub lines: Vec<(u32, String)>,
+}
+
 /// What came of it.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
 pub struct Cornered {
@@ -119,7 +133,7 @@ pub struct Cornered {
     /// The lines that are left, by file.
     pub left: Vec<(Arc<str>, Vec<u32>)>,
     /// The same lines, as people read them.
-    pub shown: Vec<(Arc<str>, Vec<(u32, String)>)>,
+    pub shown: Vec<Left>,
     /// The files with what is left in them; the lines keep their numbers.
     pub texts: Vec<(Arc<str>, String)>,
     /// What was counted.
@@ -186,167 +200,6 @@ impl Cornered {
 
 /// Of so few lines each may be a suspect.
 const FEW: usize = 40;
-/// Runs of the whole, before anything is left out.
-const FIRST: u32 = 3;
-/// A program that has not ended by itself has this long before its error counts as not seen, beyond what it took at first.
-const BEYOND: Duration = Duration::from_millis(300);
-/// The longest first run.
-const LONGEST: Duration = Duration::from_secs(30);
-/// Runs of one try of an error that does not always come.
-const REPEATS: u32 = 6;
-
-/// A bench on which versions of the project are tried.
-struct Bench<'a> {
-    start: &'a Start,
-    copied: Copied,
-    words: Vec<OsString>,
-    mistake: &'a Mistake,
-    /// What each file of the copy holds now, where that is not what the project's does.
-    written: BTreeMap<Arc<str>, Option<String>>,
-    bound: Duration,
-    repeats: u32,
-    alike: Alike,
-    begun: Instant,
-    runs: u32,
-}
-
-impl<'a> Bench<'a> {
-    fn new(start: &'a Start, mistake: &'a Mistake) -> Result<Bench<'a>, String> {
-        let copied = Copied::of(&start.root, &start.beside).map_err(|e| e.sentence())?;
-        // Whoever names the project by its whole path means the copy now.
-        let root = start.root.canonicalize().unwrap_or_else(|_| start.root.clone());
-        let moved = |word: &OsString| Path::new(word).strip_prefix(&root).map_or_else(|_| word.clone(), |p| copied.folder().join(p).into_os_string());
-        let words = start.words.iter().map(moved).collect();
-        Ok(Bench {
-            start,
-            copied,
-            words,
-            mistake,
-            written: BTreeMap::new(),
-            bound: LONGEST,
-            repeats: 1,
-            alike: Alike { message: false, line: true, steps: false },
-            begun: Instant::now(),
-            runs: 0,
-        })
-    }
-
-    /// Puts these files into the copy in place of what they were; whatever else was changed before is put back.
-    fn put(&mut self, texts: &[(Arc<str>, Option<String>)]) -> Result<(), String> {
-        let original = |path: &str| self.start.project.file(path).and_then(|f| f.text.as_deref());
-        let mut wanted: BTreeMap<Arc<str>, Option<String>> = texts.iter().cloned().collect();
-        for path in self.written.keys().filter(|p| !texts.iter().any(|(t, _)| t == *p)) {
-            wanted.insert(path.clone(), original(path).map(str::to_owned));
-        }
-        for (path, text) in &wanted {
-            if self.written.get(path) == Some(text) {
-                continue;
-            }
-            match text {
-                Some(text) => self.copied.write(path, text).map_err(|e| e.sentence())?,
-                None => self.copied.remove(path),
-            }
-        }
-        self.written.extend(wanted);
-        Ok(())
-    }
-
-    /// The files as they are in the copy now.
-    fn project(&self) -> Arc<Project> {
-        let (mut changed, mut gone) = (Vec::new(), Vec::new());
-        for (path, text) in &self.written {
-            match text {
-                Some(text) => changed.push(ProjectFile { path: path.clone(), text: Some(text.as_str().into()) }),
-                None => gone.push(path.clone()),
-            }
-        }
-        // Paths that the program prints are those of the copy.
-        Arc::new(self.start.project.with_changes(changed, &gone).at(&self.copied.folder().to_string_lossy()))
-    }
-
-    /// Runs the copy once: the error as it came, if it did, and how long that took. `None` when it was stopped.
-    fn once(&mut self, stop: &AtomicBool) -> Result<Option<(Option<Mistake>, Duration)>, String> {
-        self.runs += 1;
-        let project = self.project();
-        let mut engine = Engine::new(project.clone());
-        let source = engine.add_source("copy");
-        engine.start_run(source, None, project);
-        let (begun, mut seen, mut offset, mut quiet) = (Instant::now(), None, 0u64, 0u32);
-        let (mistake, alike) = (self.mistake, self.alike);
-        let came = |engine: &Engine| engine.groups().iter().map(|g| Mistake::of(g)).find(|m| mistake.is(m, alike));
-        let now = |begun: Instant| izba_core::Millis(i64::try_from(begun.elapsed().as_millis()).unwrap_or(i64::MAX));
-        let end = self.copied.run(&self.words, &self.start.within, &self.start.environment, self.bound, stop, &mut |stream: Stream, bytes: &[u8]| {
-            if bytes.is_empty() {
-                // Nothing more comes for now: what was said is whole.
-                quiet += 1;
-                engine.tick(now(begun));
-                if quiet == 1 || quiet.is_multiple_of(10) {
-                    seen = came(&engine);
-                }
-                return seen.is_some();
-            }
-            quiet = 0;
-            engine.feed(source, stream, Some(now(begun)), offset, bytes);
-            offset += bytes.len() as u64;
-            false
-        });
-        match end.map_err(|e| e.sentence())? {
-            TryEnd::Stopped => return Ok(None),
-            TryEnd::Enough => {}
-            TryEnd::Ended | TryEnd::TooLong => {
-                engine.finish();
-                seen = came(&engine);
-            }
-        }
-        Ok(Some((seen, begun.elapsed())))
-    }
-
-    /// Whether the error comes with the copy as it is, in any of as many runs as it takes to be fairly sure.
-    fn comes(&mut self, stop: &AtomicBool) -> Result<Option<bool>, String> {
-        for _ in 0..self.repeats {
-            match self.once(stop)? {
-                None => return Ok(None),
-                Some((Some(_), _)) => return Ok(Some(true)),
-                Some((None, _)) => {}
-            }
-        }
-        Ok(Some(false))
-    }
-
-    /// Runs the whole a few times, to see how often the error comes and how long to wait for it.
-    fn settle(&mut self, stop: &AtomicBool) -> Result<Option<(u32, u32)>, String> {
-        let (mut seen, mut longest) = (0, Duration::ZERO);
-        let mut all: Vec<Mistake> = Vec::new();
-        for _ in 0..FIRST {
-            let Some((came, took)) = self.once(stop)? else { return Ok(None) };
-            if let Some(came) = came {
-                seen += 1;
-                longest = longest.max(took);
-                all.push(came);
-            }
-        }
-        // What was the same each time has to be the same from now on.
-        if self.alike.line {
-            self.alike.message = all.iter().all(|m| m.message == self.mistake.message);
-            self.alike.steps = all.iter().all(|m| m.steps == self.mistake.steps);
-        }
-        if seen == 0 {
-            return Err(format!("the error did not come in {FIRST} runs of a copy of the project, so it cannot be cornered by running it"));
-        }
-        self.bound = longest * 2 + BEYOND;
-        self.repeats = if seen == FIRST { 1 } else { REPEATS };
-        Ok(Some((seen, FIRST)))
-    }
-
-    fn is_spent(&self) -> bool {
-        self.runs >= self.start.budget.0 || self.begun.elapsed() > self.start.budget.1
-    }
-
-    fn progress(&self, left: (usize, usize), edits: bool, seen: (u32, u32)) -> Progress {
-        Progress { runs: self.runs, left, edits, took_ms: u64::try_from(self.begun.elapsed().as_millis()).unwrap_or(u64::MAX), seen }
-    }
-}
-
 /// The pieces of a project's files, as one list of units.
 struct Parts {
     files: Vec<Pieces>,
@@ -451,7 +304,7 @@ pub fn corner(start: &Start, mistake: &Mistake, stop: &AtomicBool, tell: &mut dy
     let lines = left.iter().map(|(_, l, _)| l.len()).sum();
     let read = |(path, lines, text): &(Arc<str>, Vec<u32>, String)| {
         let one = |(line, n): (&str, u32)| (n, Pieces::shown(line, start.project.line(path, n).unwrap_or("")));
-        (path.clone(), text.lines().zip(1u32..).filter(|(_, n)| lines.contains(n)).map(one).collect())
+        Left { file: path.clone(), lines: text.lines().zip(1u32..).filter(|(_, n)| lines.contains(n)).map(one).collect() }
     };
     Ok(Cornered {
         shown: left.iter().filter(|(_, l, _)| !l.is_empty()).map(read).collect(),
@@ -532,96 +385,6 @@ pub fn corner_by_halves(start: &Start, mistake: &Mistake, stop: &AtomicBool) -> 
         progress: bench.progress((lines, total), false, seen),
         complete: true,
     })
-}
-
-/// One edit of the user's.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Edit {
-    /// The file.
-    pub file: Arc<str>,
-    /// First line in the file as it is now, from 1.
-    pub line: u32,
-    /// The lines that went.
-    pub before: Vec<String>,
-    /// The lines that came.
-    pub after: Vec<String>,
-}
-
-/// Which of the edits since an earlier version brought the error: the smallest set of them with which it comes.
-///
-/// # Errors
-///
-/// As [`corner`]; also when nothing was edited, or the earlier version has the error too.
-pub fn corner_edits(
-    start: &Start,
-    before: &Project,
-    mistake: &Mistake,
-    stop: &AtomicBool,
-    tell: &mut dyn FnMut(&Progress),
-) -> Result<(Vec<Edit>, Progress, bool), String> {
-    let mut bench = Bench::new(start, mistake)?;
-    let mut edits: Vec<(usize, usize)> = Vec::new();
-    let mut files: Vec<(Arc<str>, Option<Arc<str>>, Option<Arc<str>>, Vec<Hunk>)> = Vec::new();
-    let paths: std::collections::BTreeSet<Arc<str>> = before.files().iter().chain(start.project.files()).map(|f| f.path.clone()).collect();
-    for path in paths {
-        let text = |project: &Project| project.file(&path).and_then(|f| f.text.clone());
-        let (old, new) = (text(before), text(&start.project));
-        if old == new {
-            continue;
-        }
-        let found = match (&old, &new) {
-            (Some(old), Some(new)) => hunks(old, new),
-            // A file that came or went is one edit.
-            _ => vec![Hunk { old: (0, 0), new: (0, 0) }],
-        };
-        edits.extend((0..found.len()).map(|n| (files.len(), n)));
-        files.push((path, old, new, found));
-    }
-    if edits.is_empty() {
-        return Err("nothing was edited since then".into());
-    }
-    // An edit that is left out is one that was not made yet.
-    let texts = |without: &[bool]| -> Vec<(Arc<str>, Option<String>)> {
-        let text = |at: usize| {
-            let (path, old, new, found) = &files[at];
-            let made = |n: usize| edits.iter().position(|e| *e == (at, n)).is_none_or(|unit| !without[unit]);
-            let text = match (old, new) {
-                (Some(old), Some(new)) => Some(with_hunks(old, new, found, made)),
-                (old, new) => if made(0) { new } else { old }.as_ref().map(ToString::to_string),
-            };
-            (path.clone(), text)
-        };
-        (0..files.len()).map(text).collect()
-    };
-    // Lines move with the edits that are left out, so they are no mark of the error here.
-    bench.alike.line = false;
-    let total = edits.len();
-    tell(&bench.progress((total, total), true, (0, 0)));
-    let Some(seen) = bench.settle(stop)? else { return Err("it was stopped before anything was known".into()) };
-    bench.put(&texts(&vec![true; total]))?;
-    if bench.comes(stop)? == Some(true) {
-        return Err("the error came before these edits too, so none of them brought it".into());
-    }
-    let mut search = Search::new(vec![Unit::new(None, 0); total]);
-    while !bench.is_spent() && !stop.load(Ordering::Acquire) {
-        let Some(without) = search.next_try() else { break };
-        bench.put(&texts(&without))?;
-        let Some(same) = bench.comes(stop)? else { break };
-        search.answer(same);
-        tell(&bench.progress((search.left(), total), true, seen));
-    }
-    let lines = |text: &Option<Arc<str>>, (from, to): (usize, usize)| -> Vec<String> {
-        text.as_ref().map_or_else(Vec::new, |t| t.lines().skip(from).take(to - from).map(str::to_owned).collect())
-    };
-    let made = edits.iter().zip(search.gone()).filter(|(_, gone)| !**gone).map(|((at, n), _)| {
-        let (path, old, new, found) = &files[*at];
-        let hunk = &found[*n];
-        let whole = old.is_none() || new.is_none();
-        let span = |text: &Option<Arc<str>>, span| if whole { (0, text.as_ref().map_or(0, |t| t.lines().count())) } else { span };
-        Edit { file: path.clone(), line: hunk.new.0 as u32 + 1, before: lines(old, span(old, hunk.old)), after: lines(new, span(new, hunk.new)) }
-    });
-    let made = made.collect();
-    Ok((made, bench.progress((search.left(), total), true, seen), search.is_over()))
 }
 
 /// The little program that still shows the error, without the lines that say nothing any more, in a folder of its own.
