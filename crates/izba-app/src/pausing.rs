@@ -296,13 +296,18 @@ impl Lister<'_> {
         if children.is_empty() {
             return self.words(depth, "nothing in it", path);
         }
-        for variable in children.iter().take(PARTS) {
+        let more = format!("{path}/…");
+        let shown = if self.model.pause.open.contains(&more) { children.len() } else { PARTS };
+        for variable in children.iter().take(shown) {
             let path = format!("{path}/{}", variable.name);
             let extra = Extra { was: variable.was.clone(), ..Extra::default() };
             self.value(depth, variable.name.clone(), Some(Ok(variable.value.clone())), &path, reference, extra);
         }
-        if children.len() > PARTS {
-            self.words(depth, &format!("{} more", children.len() - PARTS), path);
+        if children.len() > shown {
+            self.words(depth, &format!("{} more; Enter lists them", children.len() - shown), path);
+            if let Some(Row::Value(row)) = self.rows.last_mut() {
+                row.open = Some(false);
+            }
         }
     }
 }

@@ -40,7 +40,7 @@ pub use project::{FoundMap, find_maps, find_root, read_maps, scan, scan_file};
 pub use reports::take_reports;
 pub use spool::{Event, Record, SEALED, SpoolReader, SpoolWriter, now, seal};
 pub use store::{STORE_BUDGET, Segment, Store};
-pub use trial::{COPIED, Copied, TryEnd};
+pub use trial::{COPIED, Copied, Program, TryEnd};
 pub use utf8::ToUtf8;
 pub use versions::{told_versions, versions};
 pub use watcher::{Saved, Watch, watch_saves};

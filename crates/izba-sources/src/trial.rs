@@ -25,6 +25,19 @@ pub struct Copied {
     token: String,
 }
 
+/// What is run in a copy.
+#[derive(Debug, Clone, Default)]
+pub struct Program {
+    /// The program and its arguments.
+    pub words: Vec<OsString>,
+    /// Where it runs, within the project.
+    pub within: PathBuf,
+    /// Variables that it gets.
+    pub environment: Vec<(OsString, OsString)>,
+    /// What it reads from its standard input.
+    pub input: String,
+}
+
 /// How a try ended.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum TryEnd {
@@ -83,6 +96,11 @@ impl Copied {
         Ok(())
     }
 
+    /// Where what the program reads lies: beside the copy, since it is no part of the project.
+    fn input(&self) -> PathBuf {
+        self.folder.with_extension("input")
+    }
+
     /// Where it lies.
     pub fn folder(&self) -> &Path {
         &self.folder
@@ -111,18 +129,24 @@ impl Copied {
     /// [`SourceError::Start`] when the program cannot be started.
     pub fn run(
         &self,
-        words: &[OsString],
-        within: &Path,
-        environment: &[(OsString, OsString)],
+        program: &Program,
         bound: Duration,
         stop: &AtomicBool,
         hear: &mut dyn FnMut(Stream, &[u8]) -> bool,
     ) -> Result<TryEnd, SourceError> {
         let pipe = || nix::unistd::pipe2(nix::fcntl::OFlag::O_CLOEXEC).map_err(|e| SourceError::system("make a pipe")(e.into()));
         let ((out, out_write), (err, err_write)) = (pipe()?, pipe()?);
+        let Program { words, within, environment, input } = program;
         let mut command = std::process::Command::new(&words[0]);
         command.args(&words[1..]).current_dir(self.folder.join(within)).envs(environment.iter().map(|(n, v)| (n, v))).env(MARK, &self.token);
-        command.stdin(Stdio::null()).stdout(Stdio::from(out_write)).stderr(Stdio::from(err_write));
+        let given = self.input();
+        let input = if input.is_empty() {
+            Stdio::null()
+        } else {
+            fs::write(&given, input).map_err(SourceError::io("write to", &given))?;
+            Stdio::from(fs::File::open(&given).map_err(SourceError::io("read", &given))?)
+        };
+        command.stdin(input).stdout(Stdio::from(out_write)).stderr(Stdio::from(err_write));
         // SAFETY: between fork and exec only system calls that are safe there are made.
         unsafe {
             command.pre_exec(|| {
@@ -180,6 +204,7 @@ impl Drop for Copied {
     fn drop(&mut self) {
         // No process of ours has this number; only what carries the mark is meant.
         end_marked(Pid::from_raw(i32::MAX), &self.token, Signal::SIGKILL);
+        let _ = fs::remove_file(self.input());
         let _ = fs::remove_dir_all(&self.folder);
     }
 }

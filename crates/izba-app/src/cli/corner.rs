@@ -7,7 +7,7 @@ use crate::cornering::{self, Cornered, Edit, Left, Mistake, Needs, Progress, Sta
 use crate::watch::before_run;
 use izba_core::answer::counted;
 use izba_core::{Level, SafeText};
-use izba_sources::{Command, CommandSpec, Store};
+use izba_sources::{Command, CommandSpec, Program, Store};
 use std::ffi::OsString;
 use std::fmt::Write as _;
 use std::io::{IsTerminal, Write};
@@ -42,6 +42,9 @@ pub struct Args {
     /// As JSON: {"v":1,"left":[{"file","lines"}],"of","runs","complete"}
     #[arg(long)]
     json: bool,
+    /// What the program reads from its standard input each time
+    #[arg(long, value_name = "FILE")]
+    input: Option<PathBuf>,
     /// Leave as little as possible, even where the error may then have another origin that looks the same
     #[arg(long)]
     least: bool,
@@ -59,14 +62,19 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
     let within = here.canonicalize().unwrap_or(here.clone()).strip_prefix(&root).map(PathBuf::from).unwrap_or_default();
     let spec = CommandSpec { words: args.words.clone(), folder: here, environment: Vec::new(), pipes: true, inherit_input: false };
     let command = Command::new(spec)?;
+    let input = match &args.input {
+        Some(path) => {
+            let failed = |e: std::io::Error| CommandError::input(format!("{} cannot be read: {}", path.display(), izba_sources::plain_io(&e)));
+            std::fs::read_to_string(path).map_err(failed)?
+        }
+        None => String::new(),
+    };
     let store = Store::open(shared.store.clone())?;
     let session = store.session()?;
     let start = Start {
         project: Arc::new(izba_sources::scan(&root)),
         root: root.clone(),
-        words: command.words().to_vec(),
-        within,
-        environment: Vec::new(),
+        program: Program { words: command.words().to_vec(), within, environment: Vec::new(), input },
         beside: session.join("copy"),
         budget: (args.runs, Duration::from_secs(args.seconds)),
         needs: if args.least { Needs::Loose } else { Needs::Kept },

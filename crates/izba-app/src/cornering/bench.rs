@@ -2,7 +2,7 @@
 
 use super::{Alike, Mistake, Progress, Start};
 use izba_core::{Engine, Project, ProjectFile, Stream};
-use izba_sources::{Copied, TryEnd};
+use izba_sources::{Copied, Program, TryEnd};
 use std::collections::BTreeMap;
 use std::ffi::OsString;
 use std::path::Path;
@@ -23,7 +23,7 @@ const REPEATS: u32 = 6;
 pub(super) struct Bench<'a> {
     start: &'a Start,
     pub(super) copied: Copied,
-    pub(super) words: Vec<OsString>,
+    pub(super) program: Program,
     mistake: &'a Mistake,
     /// What each file of the copy holds now, where that is not what the project's does.
     written: BTreeMap<Arc<str>, Option<String>>,
@@ -40,11 +40,11 @@ impl<'a> Bench<'a> {
         // Whoever names the project by its whole path means the copy now.
         let root = start.root.canonicalize().unwrap_or_else(|_| start.root.clone());
         let moved = |word: &OsString| Path::new(word).strip_prefix(&root).map_or_else(|_| word.clone(), |p| copied.folder().join(p).into_os_string());
-        let words = start.words.iter().map(moved).collect();
+        let program = Program { words: start.program.words.iter().map(moved).collect(), ..start.program.clone() };
         Ok(Bench {
             start,
             copied,
-            words,
+            program,
             mistake,
             written: BTreeMap::new(),
             bound: LONGEST,
@@ -99,7 +99,7 @@ impl<'a> Bench<'a> {
         let (mistake, alike) = (self.mistake, self.alike);
         let came = |engine: &Engine| engine.groups().iter().map(|g| Mistake::of(g)).find(|m| mistake.is(m, alike));
         let now = |begun: Instant| izba_core::Millis(i64::try_from(begun.elapsed().as_millis()).unwrap_or(i64::MAX));
-        let end = self.copied.run(&self.words, &self.start.within, &self.start.environment, self.bound, stop, &mut |stream: Stream, bytes: &[u8]| {
+        let end = self.copied.run(&self.program, self.bound, stop, &mut |stream: Stream, bytes: &[u8]| {
             if bytes.is_empty() {
                 // Nothing more comes for now: what was said is whole.
                 quiet += 1;
@@ -167,6 +167,13 @@ impl<'a> Bench<'a> {
     }
 
     pub(super) fn progress(&self, left: (usize, usize), edits: bool, seen: (u32, u32)) -> Progress {
-        Progress { runs: self.runs, left, edits, took_ms: u64::try_from(self.begun.elapsed().as_millis()).unwrap_or(u64::MAX), seen }
+        Progress {
+            runs: self.runs,
+            left,
+            edits,
+            trying: String::new(),
+            took_ms: u64::try_from(self.begun.elapsed().as_millis()).unwrap_or(u64::MAX),
+            seen,
+        }
     }
 }

@@ -10,8 +10,8 @@ use bench::{Bench, LONGEST};
 use izba_core::corner::{Pieces, Search, Unit};
 use izba_core::suspect::{Evidence, Findings, LIKELY, Reason, Suspect, Verdict};
 use izba_core::{Engine, GroupView, Project, ProjectFile, Stream};
+use izba_sources::Program;
 use std::collections::BTreeMap;
-use std::ffi::OsString;
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
@@ -77,12 +77,8 @@ pub struct Start {
     pub root: PathBuf,
     /// The files as they are now.
     pub project: Arc<Project>,
-    /// The program and its arguments.
-    pub words: Vec<OsString>,
-    /// Where it runs, within the project.
-    pub within: PathBuf,
-    /// Variables that it gets.
-    pub environment: Vec<(OsString, OsString)>,
+    /// What is run.
+    pub program: Program,
     /// A folder of ours for the copy.
     pub beside: PathBuf,
     /// Runs at most, and the longest time in all.
@@ -112,6 +108,8 @@ pub struct Progress {
     pub edits: bool,
     /// How long it takes by now, in milliseconds.
     pub took_ms: u64,
+    /// What is left out just now.
+    pub trying: String,
     /// It came in so many of so many runs of the whole.
     pub seen: (u32, u32),
 }
@@ -262,6 +260,22 @@ impl Parts {
         texts
     }
 
+    /// Units as people are told of them.
+    fn named(&self, units: &[usize]) -> String {
+        let Some(first) = units.first() else { return String::new() };
+        let file = self.first.partition_point(|f| f <= first) - 1;
+        let pieces = &self.files[file];
+        let place = match first.checked_sub(self.first[file] + 1).and_then(|piece| pieces.pieces.get(piece)) {
+            None => pieces.path.to_string(),
+            Some(piece) if piece.lines.0 == piece.lines.1 => format!("{}:{}", pieces.path, piece.lines.0),
+            Some(piece) => format!("{}:{}-{}", pieces.path, piece.lines.0, piece.lines.1),
+        };
+        match units.len() {
+            1 => format!("without {place}"),
+            n => format!("without {place} and {} more", n - 1),
+        }
+    }
+
     /// The lines that still say something, by file, and what stands in each file.
     fn left(&self, gone: &[bool]) -> Vec<(Arc<str>, Vec<u32>, String)> {
         let changed: BTreeMap<Arc<str>, String> = self.texts(gone).into_iter().filter_map(|(p, t)| Some((p, t?))).collect();
@@ -295,10 +309,11 @@ pub fn corner(start: &Start, mistake: &Mistake, stop: &AtomicBool, tell: &mut dy
     let Some(seen) = bench.settle(stop)? else { return Err("it was stopped before anything was known".into()) };
     while !bench.is_spent() && !stop.load(Ordering::Acquire) {
         let Some(without) = search.next_try() else { break };
+        let left = (parts.lines(search.gone()), total);
+        tell(&Progress { trying: parts.named(search.asked()), ..bench.progress(left, false, seen) });
         bench.put(&parts.texts(&without))?;
         let Some(same) = bench.comes(stop)? else { break };
         search.answer(same);
-        tell(&bench.progress((parts.lines(search.gone()), total), false, seen));
     }
     let left = parts.left(search.gone());
     let lines = left.iter().map(|(_, l, _)| l.len()).sum();
@@ -334,8 +349,7 @@ pub fn look(start: &Start, stop: &AtomicBool) -> Result<Vec<Arc<GroupView>>, Str
         offset += bytes.len() as u64;
         false
     };
-    let within = &start.within;
-    bench.copied.run(&bench.words, within, &start.environment, start.budget.1.min(LONGEST), stop, hear).map_err(|e| e.sentence())?;
+    bench.copied.run(&bench.program, start.budget.1.min(LONGEST), stop, hear).map_err(|e| e.sentence())?;
     engine.finish();
     Ok(engine.groups())
 }

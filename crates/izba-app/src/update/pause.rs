@@ -172,7 +172,7 @@ fn in_pane(model: &mut Model, action: Action) -> Vec<Effect> {
             model.pause.row = moved(model.pause.row, rows.len(), action);
             // A heading is no value, and a remark neither; they are stepped over.
             let idle = |at: usize| match rows.get(at) {
-                Some(Row::Value(v)) => v.path.ends_with('…') && v.value.is_none(),
+                Some(Row::Value(v)) => v.path.ends_with('…') && v.value.is_none() && v.open.is_none(),
                 Some(Row::Heading(_)) => true,
                 None => false,
             };

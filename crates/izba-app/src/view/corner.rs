@@ -31,6 +31,7 @@ fn lines(model: &Model, width: usize) -> Vec<Line> {
                 _ => format!("{} of {} {what} left   {} runs   {} s", p.left.0, p.left.1, p.runs, p.took_ms / 1000),
             };
             words(&left, chalk);
+            words(&safe(&p.trying), smoke);
             if p.left.1 > 0 {
                 let cells = width.min(80);
                 let full = (cells * p.left.0 / p.left.1.max(1)).min(cells);

@@ -3,7 +3,7 @@
 use super::{Answer, Worker, before_run};
 use crate::cornering::{self, Cornered, Edit, Mistake, Needs, Progress, Start};
 use izba_core::GroupId;
-use izba_sources::Reach;
+use izba_sources::{Program, Reach};
 use std::path::PathBuf;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex};
@@ -87,9 +87,13 @@ impl Worker {
         let root = self.root.canonicalize().unwrap_or_else(|_| self.root.clone());
         let folder = command.folder().canonicalize().unwrap_or_else(|_| command.folder().to_owned());
         let start = Start {
-            words: words.collect(),
-            within: folder.strip_prefix(&root).map(PathBuf::from).unwrap_or_default(),
-            environment: command.environment().to_vec(),
+            program: Program {
+                words: words.collect(),
+                within: folder.strip_prefix(&root).map(PathBuf::from).unwrap_or_default(),
+                environment: command.environment().to_vec(),
+                // What the user typed in this run is typed again.
+                input: source.typed.clone(),
+            },
             project: self.today.clone(),
             beside: self.session.join("copy"),
             budget: BUDGET,

@@ -618,12 +618,13 @@ impl Worker {
                 }
             }
             Order::Type(text) => {
-                let asked = self.sources.iter().find(|s| s.running.as_ref().is_some_and(|r| !r.has_ended()));
+                let asked = self.sources.iter_mut().find(|s| s.running.as_ref().is_some_and(|r| !r.has_ended()));
                 let typed = asked.and_then(|source| {
                     if let Some(mut writer) = source.writer.as_ref().and_then(|w| w.lock().ok()) {
                         // What the program answers comes after this mark.
                         let _ = writer.append(&Event::Typed, b"");
                     }
+                    source.typed += &text;
                     source.running.as_ref().map(|r| r.type_in(&text))
                 });
                 match typed {

@@ -37,6 +37,8 @@ pub(super) struct WatchedSource {
     /// How it is paused, where it can be, and the session with its adapter.
     pub(super) debugged: Option<Box<Debugged>>,
     pub(super) adapter: Option<Adapter>,
+    /// What the user typed to the program in this run.
+    pub(super) typed: String,
     pub(super) complained: bool,
     pub(super) held: bool,
     taken: bool,
@@ -141,6 +143,7 @@ impl Worker {
             running,
             debugged,
             adapter: None,
+            typed: String::new(),
             complained,
             held,
             taken,
@@ -172,6 +175,7 @@ impl Worker {
             running: None,
             debugged: None,
             adapter: None,
+            typed: String::new(),
             complained: false,
             held: false,
             taken: false,
@@ -338,6 +342,7 @@ impl Worker {
         for (at, source) in self.sources.iter_mut().enumerate().filter(|(_, s)| s.again) {
             source.again = false;
             source.adapter = None;
+            source.typed.clear();
             sessions.push(at);
             let Some(command) = &source.command else { continue };
             source.running = None;

@@ -131,6 +131,16 @@ fn what_cannot_be_cornered_is_said() {
 }
 
 #[test]
+fn what_the_program_was_told_is_told_again() {
+    let folder = tempfile::tempdir().expect("room");
+    let script = "print('who rides?')\nname = input()\nprint('and who more?')\nother = input()\nprices = {'adult': 4}\nprint(prices[other])\n";
+    std::fs::write(folder.path().join("main.py"), script).expect("room");
+    std::fs::write(folder.path().join("answers.txt"), "adult\nchild\n").expect("room");
+    let out = said(&run(folder.path(), &["corner", "--input", "answers.txt", "main.py"]));
+    assert!(out.contains("other = input()") && out.contains("print(prices[other])") && !out.contains("who rides"), "{out}");
+}
+
+#[test]
 fn an_error_is_cornered_from_the_screen_and_the_result_is_evidence() {
     let tmux = Tmux::start(142, 42);
     pier(&tmux.path(""));

@@ -3,6 +3,8 @@
 
 use izba_app::guilty::Guilty;
 use izba_core::checks;
+use izba_core::code::Language;
+use izba_core::pause::{Part, Seen, Spoken, Witness, weigh};
 use izba_core::suspect::{Findings, LIKELY, Verdict};
 use izba_core::{Engine, Project, ProjectFile, Stream};
 use std::fmt::Write;
@@ -397,4 +399,55 @@ fn a_remark_goes_with_what_it_is_about() {
     let asked: Vec<&str> = REMARKS.iter().map(|c| c.check).collect();
     assert_eq!(checks::CHECKS.iter().map(|c| c.id).filter(|id| !asked.contains(id)).count(), 0, "a check without a case");
     insta::assert_snapshot!(out);
+}
+
+/// A stop in a line, with what each expression of it was.
+fn stop(file: &str, line: u32, values: &[(&str, Part, &str, Option<u64>)]) -> Witness {
+    let one = |(text, part, shown, fields): &(&str, Part, &str, Option<u64>)| {
+        let spoken = Spoken { text: (*text).into(), line, part: *part, asked: true };
+        (spoken, Some(Seen { shown: (*shown).into(), kind: None, entries: None, fields: *fields }))
+    };
+    Witness { file: file.into(), line, text: String::new(), at_error: true, values: values.iter().map(one).collect() }
+}
+
+#[test]
+fn what_a_stop_shows_changes_the_verdict() {
+    // Whether the index is past the end, only the program knows: how far it counts comes from outside.
+    let script = "local crew = { \"first\", \"second\" }\nlocal seat = tonumber(arg[1])\nlocal hand = crew[seat]\nprint(hand.name)\n";
+    let project = Arc::new(Project::new("/ferry", vec![ProjectFile { path: "crew.lua".into(), text: Some(script.into()) }]));
+    let found = find(&project, "lua5.4: crew.lua:4: attempt to index a nil value (local 'hand')\n");
+    let told = |found: &Findings| -> Vec<String> { found.reasons.iter().filter(|r| r.verdict == Verdict::Likely).map(|r| r.text.clone()).collect() };
+    let before = told(&found);
+    let values = |seat: &'static str| {
+        let entry = Part::Entry { list: 0, index: 1 };
+        stop(
+            "crew.lua",
+            4,
+            &[
+                ("crew", Part::Value, "list of 2", None),
+                ("seat", Part::Value, seat, None),
+                ("#crew", Part::Length { of: 0 }, "2", None),
+                ("crew[seat]", entry, "nil", None),
+            ],
+        )
+    };
+    let mut past = found.clone();
+    weigh(&mut past, &values("5"), Language::Lua);
+    assert!(told(&past).iter().any(|t| t == "seat is 5, but crew holds 2 entries"), "{:?}", past.reasons);
+    let mut within = found.clone();
+    weigh(&mut within, &values("2"), Language::Lua);
+    assert_eq!(told(&within), before, "an index within its list says nothing");
+
+    // Something that a reason says was taken away was there all the same.
+    let files = izba_standins::world::files().into_iter().map(|(path, text)| ProjectFile { path: path.into(), text: Some(text.into()) }).collect();
+    let project = Arc::new(Project::new("/ferry", files));
+    let found = find(&project, "lua5.4: scripts/bell.lua:16: attempt to call a nil value (method 'sitdown')\n");
+    let of_taken = |found: &Findings| found.reasons.iter().find(|r| r.text.starts_with("passenger is taken away")).map(|r| r.verdict);
+    assert_eq!(of_taken(&found), Some(Verdict::CantTell), "{:?}", found.reasons);
+    let mut there = found.clone();
+    weigh(&mut there, &stop("scripts/bell.lua", 16, &[("passenger", Part::Value, "Passenger#1", Some(9))]), Language::Lua);
+    assert_eq!(of_taken(&there), Some(Verdict::RuledOut));
+    let mut gone = found.clone();
+    weigh(&mut gone, &stop("scripts/bell.lua", 16, &[("passenger", Part::Value, "nil", None)]), Language::Lua);
+    assert_eq!(of_taken(&gone), Some(Verdict::CantTell));
 }

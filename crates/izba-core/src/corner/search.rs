@@ -156,6 +156,11 @@ impl Search {
         level.candidates.retain(|c| !self.gone[*c]);
     }
 
+    /// What is left out now for the first time: what the next answer is about.
+    pub fn asked(&self) -> &[usize] {
+        &self.asked
+    }
+
     /// Which units are left out by now, those within others too.
     pub fn gone(&self) -> &[bool] {
         &self.gone
