@@ -445,7 +445,7 @@ impl Model {
 
     /// The steps of a group's path that are own, the fault first.
     pub fn own_steps(group: &GroupView) -> Vec<&StackFrame> {
-        path_of(group).iter().filter(|f| f.own.is_some()).collect()
+        group.path().iter().filter(|f| f.own.is_some()).collect()
     }
 
     /// Whether the screen is too narrow for two columns.
@@ -484,13 +484,6 @@ impl Shown<'_> {
             Shown::Alike(other) => Some(Place { file: other.file.clone(), line: Some(other.line), column: None }),
         }
     }
-}
-
-/// The path that leads to the place of a group: that of the deepest cause with own steps, else the outermost one.
-pub fn path_of(group: &GroupView) -> &[StackFrame] {
-    let report = &group.entry.report;
-    let own = |frames: &[StackFrame]| frames.iter().any(|f| f.own.is_some());
-    report.causes.iter().rev().map(|c| c.frames.as_slice()).find(|f| own(f)).unwrap_or(&report.frames)
 }
 
 /// Where the panes of room Now lie; one function serves drawing and the mouse.

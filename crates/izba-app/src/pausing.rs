@@ -162,15 +162,19 @@ impl ValueRow {
 const PARTS: usize = 200;
 
 struct Lister<'a> {
-    model: &'a Model,
+    state: &'a PauseState,
     stop: &'a Stop,
     rows: Vec<Row>,
 }
 
 /// The rows of the values, as they are open now.
 pub fn rows(model: &Model) -> Vec<Row> {
-    let Some(stop) = &model.live.pause.state.stop else { return Vec::new() };
-    let mut lister = Lister { model, stop, rows: Vec::new() };
+    model.live.pause.state.stop.as_ref().map_or_else(Vec::new, |stop| rows_of(stop, &model.pause))
+}
+
+/// The rows of the values of a stop.
+pub fn rows_of(stop: &Stop, state: &PauseState) -> Vec<Row> {
+    let mut lister = Lister { state, stop, rows: Vec::new() };
     lister.line();
     if !stop.watches.is_empty() {
         lister.rows.push(Row::Heading("Watched".into()));
@@ -182,7 +186,7 @@ pub fn rows(model: &Model) -> Vec<Row> {
     for (at, scope) in stop.scopes.iter().enumerate() {
         let path = format!("scope/{}", scope.name);
         // What takes long, and what is not of this step, waits until it is asked for.
-        let open = if at < 2 && !scope.expensive { !model.pause.closed.contains(&path) } else { model.pause.open.contains(&path) };
+        let open = if at < 2 && !scope.expensive { !state.closed.contains(&path) } else { state.open.contains(&path) };
         let value = Value { reference: scope.reference, ..Value::default() };
         lister.rows.push(Row::Value(ValueRow {
             depth: 0,
@@ -263,7 +267,7 @@ impl Lister<'_> {
 
     fn value(&mut self, depth: u16, name: String, value: Option<Result<Value, String>>, path: &str, owner: i64, extra: Extra) {
         let reference = value.as_ref().and_then(|v| v.as_ref().ok()).map_or(0, |v| v.reference);
-        let open = (reference > 0).then(|| self.model.pause.open.contains(path));
+        let open = (reference > 0).then(|| self.state.open.contains(path));
         self.rows.push(Row::Value(ValueRow {
             depth,
             name,
@@ -297,7 +301,7 @@ impl Lister<'_> {
             return self.words(depth, "nothing in it", path);
         }
         let more = format!("{path}/…");
-        let shown = if self.model.pause.open.contains(&more) { children.len() } else { PARTS };
+        let shown = if self.state.open.contains(&more) { children.len() } else { PARTS };
         for variable in children.iter().take(shown) {
             let path = format!("{path}/{}", variable.name);
             let extra = Extra { was: variable.was.clone(), ..Extra::default() };

@@ -3,7 +3,7 @@
 //! Nobody waits for an adapter: what is wanted is put in a queue, what is known lies ready to be read. When the adapter is
 //! gone, hangs or talks nonsense, that is a sentence in the state; what the program printed is in the spool by then.
 
-use crate::command::{MARK, end_marked, end_with_us, new_token};
+use crate::command::{MARK, end_marked, in_own_group, new_token};
 use crate::sink::Sink;
 use crate::spool::{Event, SpoolWriter};
 use crate::{Bell, SourceError};
@@ -15,7 +15,6 @@ use std::collections::VecDeque;
 use std::ffi::OsString;
 use std::io::{BufRead, BufReader, Read, Write};
 use std::net::{Shutdown, SocketAddr, TcpStream};
-use std::os::unix::process::CommandExt;
 use std::path::PathBuf;
 use std::process::{Child, Stdio};
 use std::sync::atomic::{AtomicBool, Ordering};
@@ -179,13 +178,7 @@ impl Link {
         let mut command = std::process::Command::new(&words[0]);
         command.args(&words[1..]).current_dir(folder).envs(environment.iter().map(|(n, v)| (n, v))).env(MARK, &token);
         command.stdin(Stdio::piped()).stdout(Stdio::piped()).stderr(Stdio::piped());
-        // SAFETY: between fork and exec only system calls that are safe there are made.
-        unsafe {
-            command.pre_exec(|| {
-                nix::unistd::setpgid(Pid::from_raw(0), Pid::from_raw(0))?;
-                Ok(end_with_us()?)
-            });
-        }
+        in_own_group(&mut command);
         let name = words[0].to_string_lossy().into_owned();
         let mut child = command.spawn().map_err(|cause| SourceError::Start { command: name, cause })?;
         let (input, output, error) = (child.stdin.take(), child.stdout.take(), child.stderr.take());

@@ -102,13 +102,7 @@ impl Command {
         let (out_read, input) = if self.spec.pipes {
             let (out_read, out_write) = pipe().map_err(|e| SourceError::system("make a pipe")(e.into()))?;
             command.stdout(Stdio::from(out_write)).stdin(if self.spec.inherit_input { Stdio::inherit() } else { Stdio::null() });
-            // SAFETY: between fork and exec only system calls that are safe there are made.
-            unsafe {
-                command.pre_exec(|| {
-                    nix::unistd::setpgid(Pid::from_raw(0), Pid::from_raw(0))?;
-                    Ok(end_with_us()?)
-                });
-            }
+            in_own_group(&mut command);
             (out_read, None)
         } else {
             let terminal = open_terminal()?;
@@ -165,8 +159,19 @@ pub(crate) fn new_token() -> String {
     format!("{}-{}-{}", std::process::id(), crate::now().0, STARTED.fetch_add(1, Ordering::Relaxed))
 }
 
+/// Gives a program a process group of its own, so that all it starts can be ended with it.
+pub(crate) fn in_own_group(command: &mut std::process::Command) {
+    // SAFETY: between fork and exec only system calls that are safe there are made.
+    unsafe {
+        command.pre_exec(|| {
+            nix::unistd::setpgid(Pid::from_raw(0), Pid::from_raw(0))?;
+            Ok(end_with_us()?)
+        });
+    }
+}
+
 /// Even when Izba is killed outright, the program it started goes with it.
-pub(crate) fn end_with_us() -> nix::Result<()> {
+fn end_with_us() -> nix::Result<()> {
     nix::sys::prctl::set_pdeathsig(Signal::SIGHUP)
 }
 

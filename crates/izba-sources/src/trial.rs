@@ -1,7 +1,7 @@
 //! Trying things out beside the user's project: a copy of it, and bounded runs of a program in that copy.
 
 use crate::SourceError;
-use crate::command::{MARK, end_marked, end_with_us, new_token};
+use crate::command::{MARK, end_marked, in_own_group, new_token};
 use izba_core::Stream;
 use nix::poll::{PollFd, PollFlags, PollTimeout, poll};
 use nix::sys::signal::{Signal, killpg};
@@ -9,7 +9,6 @@ use nix::unistd::{Pid, read};
 use std::ffi::OsString;
 use std::fs;
 use std::os::fd::{AsFd, OwnedFd};
-use std::os::unix::process::CommandExt;
 use std::path::{Path, PathBuf};
 use std::process::Stdio;
 use std::sync::atomic::{AtomicBool, Ordering};
@@ -147,13 +146,7 @@ impl Copied {
             Stdio::from(fs::File::open(&given).map_err(SourceError::io("read", &given))?)
         };
         command.stdin(input).stdout(Stdio::from(out_write)).stderr(Stdio::from(err_write));
-        // SAFETY: between fork and exec only system calls that are safe there are made.
-        unsafe {
-            command.pre_exec(|| {
-                nix::unistd::setpgid(Pid::from_raw(0), Pid::from_raw(0))?;
-                Ok(end_with_us()?)
-            });
-        }
+        in_own_group(&mut command);
         let name = words[0].to_string_lossy().into_owned();
         let mut child = command.spawn().map_err(|cause| SourceError::Start { command: name, cause })?;
         drop(command);

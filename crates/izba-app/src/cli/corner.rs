@@ -5,7 +5,6 @@ use super::{Outcome, Shared, print};
 use crate::command_error::{CommandError, exit};
 use crate::cornering::{self, Cornered, Edit, Left, Mistake, Needs, Progress, Start};
 use crate::watch::before_run;
-use izba_core::answer::counted;
 use izba_core::{Level, SafeText};
 use izba_sources::{Command, CommandSpec, Program, Store};
 use std::ffi::OsString;
@@ -144,25 +143,8 @@ fn json(cornered: &Cornered) -> String {
     )
 }
 
-/// How it went, in sentences.
-pub fn how(p: &Progress, complete: bool) -> String {
-    let what = if p.edits { counted(p.left.0 as u64, "edit is", "edits are") } else { counted(p.left.0 as u64, "line is", "lines are") };
-    let mut said = format!("{what} left of {}, after {} in {:.1} s.", p.left.1, counted(u64::from(p.runs), "run", "runs"), p.took_ms as f64 / 1000.0);
-    if p.seen.0 < p.seen.1 {
-        let _ = write!(
-            said,
-            " The error does not always come: it was there in {} of {} runs of the whole, so each try was repeated.",
-            p.seen.0, p.seen.1
-        );
-    }
-    if !complete {
-        said += " It was ended before all was tried; more may be left out.";
-    }
-    said
-}
-
 fn text(cornered: &Cornered) -> String {
-    let mut out = format!("{}\nWithout any one of these the error is gone:\n", how(&cornered.progress, cornered.complete));
+    let mut out = format!("{}\nWithout any one of these the error is gone:\n", cornering::how(&cornered.progress, cornered.complete));
     for Left { file, lines } in &cornered.shown {
         let _ = writeln!(out, "\n{}", SafeText::new(file));
         for (number, line) in lines {
@@ -181,7 +163,7 @@ fn edits(found: &[Edit], progress: &Progress, complete: bool, run: u32, as_json:
             serde_json::json!({"v": 1, "edits": made, "of": progress.left.1, "runs": progress.runs, "complete": complete, "since": run})
         );
     }
-    let mut out = format!("{}\nSince run {run}, this brought it:\n", how(progress, complete));
+    let mut out = format!("{}\nSince run {run}, this brought it:\n", cornering::how(progress, complete));
     for edit in found {
         let _ = writeln!(out, "\n{}:{}", SafeText::new(&edit.file), edit.line);
         for (sign, lines) in [("was ", &edit.before), ("is  ", &edit.after)] {

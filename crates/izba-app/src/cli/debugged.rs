@@ -3,7 +3,7 @@
 
 use super::{Outcome, Shared, has_screen, print};
 use crate::command_error::{CommandError, exit};
-use crate::pausing::{self, Row};
+use crate::pausing::{self, PauseState, Row};
 use crate::wanted::{Debugged, Origin};
 use crate::watch::{Answer, Order, PauseOrder, Setup, Stops, Watch};
 use izba_core::answer;
@@ -76,7 +76,7 @@ fn without_screen(setup: Setup, name: &str) -> Outcome {
             }
             let whole = stop.line.iter().all(|(_, v)| v.is_some()) && stop.scopes.first().is_none_or(|s| stop.children.contains_key(&s.reference));
             if whole || since.elapsed() > VALUES {
-                print(&report(&published, stop));
+                print(&report(stop));
                 watch.order(Order::Pause(PauseOrder::Want(Want::Go)));
                 // The next look has to see that it goes on.
                 while watch.published().pause.state.stop.as_ref().is_some_and(|s| s.number == told) && since.elapsed() < 2 * VALUES {
@@ -108,12 +108,11 @@ fn without_screen(setup: Setup, name: &str) -> Outcome {
 }
 
 /// One stop as text: what, where, the values of the line, the way there.
-fn report(published: &std::sync::Arc<crate::watch::Published>, stop: &Stop) -> String {
-    let model = crate::model::Model::new(published.clone(), (100, 40), crate::theme::Theme::from_environment(|_| None), 0);
+fn report(stop: &Stop) -> String {
     let error = stop.error.as_ref().map(|e| e.message.clone()).or_else(|| stop.text.clone()).unwrap_or_default();
     let place = stop.chosen().map(|f| format!("{}:{}", f.own.as_deref().or(f.path.as_deref()).unwrap_or("?"), f.line)).unwrap_or_default();
     let mut said = format!("\n◎ stopped at {place}: {}\n", error.lines().next().unwrap_or(""));
-    for row in pausing::rows(&model) {
+    for row in pausing::rows_of(stop, &PauseState::default()) {
         match row {
             Row::Heading(words) => said += &format!("  {words}\n"),
             Row::Value(v) if v.path.starts_with("line/") && v.depth == 0 => {

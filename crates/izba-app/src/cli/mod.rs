@@ -16,8 +16,6 @@ mod runs;
 mod stand_in;
 mod store;
 
-pub use corner::how as how_cornered;
-
 use crate::command_error::CommandError;
 use clap::{Parser, Subcommand};
 use std::io::{IsTerminal, Write};

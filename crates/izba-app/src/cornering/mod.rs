@@ -7,11 +7,13 @@ mod edits;
 pub use edits::{Edit, corner_edits};
 
 use bench::{Bench, LONGEST};
+use izba_core::answer::counted;
 use izba_core::corner::{Pieces, Search, Unit};
 use izba_core::suspect::{Evidence, Findings, LIKELY, Reason, Suspect, Verdict};
 use izba_core::{Engine, GroupView, Project, ProjectFile, Stream};
 use izba_sources::Program;
 use std::collections::BTreeMap;
+use std::fmt::Write as _;
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
@@ -57,7 +59,7 @@ impl Mistake {
             kind: entry.root_kind.clone(),
             message: entry.root_message.clone(),
             place,
-            steps: crate::model::path_of(group).iter().filter_map(|f| Some((f.own.clone()?, f.line.unwrap_or(0)))).collect(),
+            steps: group.path().iter().filter_map(|f| Some((f.own.clone()?, f.line.unwrap_or(0)))).collect(),
             headline: group.explanation.headline.to_string(),
         }
     }
@@ -399,6 +401,23 @@ pub fn corner_by_halves(start: &Start, mistake: &Mistake, stop: &AtomicBool) -> 
         progress: bench.progress((lines, total), false, seen),
         complete: true,
     })
+}
+
+/// How it went, in sentences.
+pub fn how(p: &Progress, complete: bool) -> String {
+    let what = if p.edits { counted(p.left.0 as u64, "edit is", "edits are") } else { counted(p.left.0 as u64, "line is", "lines are") };
+    let mut said = format!("{what} left of {}, after {} in {:.1} s.", p.left.1, counted(u64::from(p.runs), "run", "runs"), p.took_ms as f64 / 1000.0);
+    if p.seen.0 < p.seen.1 {
+        let _ = write!(
+            said,
+            " The error does not always come: it was there in {} of {} runs of the whole, so each try was repeated.",
+            p.seen.0, p.seen.1
+        );
+    }
+    if !complete {
+        said += " It was ended before all was tried; more may be left out.";
+    }
+    said
 }
 
 /// The little program that still shows the error, without the lines that say nothing any more, in a folder of its own.

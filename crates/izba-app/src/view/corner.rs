@@ -40,7 +40,7 @@ fn lines(model: &Model, width: usize) -> Vec<Line> {
         }
         Corner::Failed(why) => words(&format!("It could not be cornered: {}.", safe(why)), theme.ink(Ink::Straw)),
         Corner::Left(cornered) => {
-            words(&crate::cli::how_cornered(&cornered.progress, cornered.complete), chalk);
+            words(&crate::cornering::how(&cornered.progress, cornered.complete), chalk);
             words("Without any one of these the error is gone:", smoke);
             for crate::cornering::Left { file, lines: left } in &cornered.shown {
                 rows.push(Vec::new());
@@ -49,7 +49,7 @@ fn lines(model: &Model, width: usize) -> Vec<Line> {
             }
         }
         Corner::Edits(made, p, complete, run) => {
-            words(&crate::cli::how_cornered(p, *complete), chalk);
+            words(&crate::cornering::how(p, *complete), chalk);
             words(&format!("Of your edits since run {run}, this brought it:"), smoke);
             for edit in made.iter() {
                 rows.push(Vec::new());

@@ -1,7 +1,7 @@
 //! Where: the source around the line with the very token underlined, and the steps that led there.
 
 use super::pen::{put, safe, title};
-use crate::model::{Model, Question, Shown, path_of};
+use crate::model::{Model, Question, Shown};
 use crate::theme::{Ground, Ink};
 use izba_core::code::{Clash, Language};
 use izba_core::suspect::{Alike, Suspect};
@@ -38,7 +38,7 @@ fn steps<'a>(model: &'a Model, group: &'a GroupView) -> Vec<Step<'a>> {
             rows.push(Step::Alike(at, other));
         }
     }
-    let path = path_of(group);
+    let path = group.path();
     if !path.is_empty() {
         rows.push(Step::Heading("Steps that led here"));
     }

@@ -116,6 +116,13 @@ pub struct GroupView {
 }
 
 impl GroupView {
+    /// The path that leads to its place: that of the deepest cause with own steps, else the outermost one.
+    pub fn path(&self) -> &[crate::model::StackFrame] {
+        let report = &self.entry.report;
+        let own = |frames: &[crate::model::StackFrame]| frames.iter().any(|f| f.own.is_some());
+        report.causes.iter().rev().map(|c| c.frames.as_slice()).find(|f| own(f)).unwrap_or(&report.frames)
+    }
+
     /// Level of its entries.
     pub fn level(&self) -> Level {
         self.entry.report.level
