@@ -5,7 +5,7 @@ use super::{Effect, say};
 use crate::keymap::{Action, binding};
 use crate::model::{BreakSheet, Model, Overlay, PausePane, Room};
 use crate::pausing::{self, Row, TableState, ValueRow};
-use crate::watch::{Order, PauseOrder, Stops};
+use crate::watch::{Order, PauseOrder};
 use izba_core::Wish;
 use izba_core::pause::Breakpoint;
 use izba_dap::Want;
@@ -91,14 +91,7 @@ pub(super) fn act(model: &mut Model, action: Action) -> Vec<Effect> {
             };
             return order(if action == Action::StopBefore { PauseOrder::Before(group) } else { PauseOrder::Again(group) });
         }
-        Action::StopsAt => {
-            let next = match &model.live.pause.stops {
-                Stops::None => Stops::Uncaught,
-                Stops::Uncaught => Stops::All,
-                Stops::All | Stops::Group(..) => Stops::None,
-            };
-            return order(PauseOrder::Errors(next));
-        }
+        Action::StopsAt => return order(PauseOrder::NextErrors),
         Action::WatchValue => {
             // What is chosen is what one wants to watch, more often than not.
             let name = chosen(model).filter(|v| stopped && v.path.starts_with("line/")).map(|v| v.name).unwrap_or_default();

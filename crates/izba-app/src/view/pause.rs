@@ -7,7 +7,6 @@ use crate::keymap::{Action, binding};
 use crate::model::{BreakSheet, Model, PausePane};
 use crate::pausing::{self, Row, Table, ValueRow};
 use crate::theme::{Ground, Ink};
-use crate::watch::Stops;
 use izba_core::answer::counted;
 use izba_core::code::Kind;
 use izba_core::text::{fit, fit_path, width_cells, wrap};
@@ -458,12 +457,7 @@ fn running(model: &Model, area: Rect, areas: &Areas, buf: &mut Buffer) {
         y += 1;
         y - 1
     };
-    let stops = match &view.stops {
-        Stops::None => "at no error".to_owned(),
-        Stops::Uncaught => "at each error that nobody catches".to_owned(),
-        Stops::All => "at each error, also those that the program catches".to_owned(),
-        Stops::Group(_, headline, file, at) => format!("when this happens again, at {file}:{at}: {headline}"),
-    };
+    let stops = view.stops.words();
     let key = |action: Action| binding(action).keys[0];
     line(&[(" ", smoke), (key(Action::StopsAt), theme.ink(Ink::Ice)), ("  ", smoke), (&safe(&stops), chalk)], buf);
     line(&[], buf);

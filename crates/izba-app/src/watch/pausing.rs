@@ -26,6 +26,18 @@ pub enum Stops {
     Group(GroupId, String, Arc<str>, u32),
 }
 
+impl Stops {
+    /// As the end of a sentence: it stops …
+    pub fn words(&self) -> String {
+        match self {
+            Stops::None => "at no error".to_owned(),
+            Stops::Uncaught => "at each error that nobody catches".to_owned(),
+            Stops::All => "at each error, also those that the program catches".to_owned(),
+            Stops::Group(_, headline, file, at) => format!("when this happens again, at {file}:{at}: {headline}"),
+        }
+    }
+}
+
 /// What is asked of a program that can be paused.
 #[derive(Debug, Clone, PartialEq)]
 pub enum PauseOrder {
@@ -33,6 +45,8 @@ pub enum PauseOrder {
     Want(Want),
     /// At which errors to stop: none, those that nobody catches, all.
     Errors(Stops),
+    /// At which errors to stop: the next choice.
+    NextErrors,
     /// Stop when this group fails again.
     Again(GroupId),
     /// Stop just before this group fails again.
@@ -280,6 +294,14 @@ impl Worker {
                 None => say(self, NO_ADAPTER.into()),
             },
             PauseOrder::Errors(stops) => self.pausing.stops = stops,
+            PauseOrder::NextErrors => {
+                self.pausing.stops = match &self.pausing.stops {
+                    Stops::None => Stops::Uncaught,
+                    Stops::Uncaught => Stops::All,
+                    Stops::All | Stops::Group(..) => Stops::None,
+                };
+                say(self, format!("from now on the program stops {}", self.pausing.stops.words()));
+            }
             PauseOrder::Watch(expression) => {
                 if !self.pausing.watches.contains(&expression) && self.pausing.watches.len() < 40 {
                     self.pausing.watches.push(expression);
