@@ -84,6 +84,8 @@ pub enum Action {
     StopBefore,
     /// Narrow the program down to what the chosen error needs.
     Corner,
+    /// Tell others: a request for help.
+    Tell,
     /// The paths that were printed on purpose.
     Paths,
     /// Stop when the chosen error happens again.
@@ -249,6 +251,7 @@ pub static BINDINGS: &[Binding] = &[
     bind(Action::TakeOff, &["-"], "take off", "Take the chosen breakpoint or watched expression off", Scope::Pause),
     bind(Action::StopsAt, &["n"], "stop at errors", "At which errors the program stops: at none, those that nobody catches, all", Scope::Pause),
     bind(Action::NextPane, &["Tab"], "next pane", "Go to the next pane: values, source, steps", Scope::Pause),
+    bind(Action::Tell, &["t"], "tell others", "Write what a stranger needs to help with the chosen error; see it first", Scope::Everywhere),
     bind(Action::RuleOut, &["-"], "rule out", "In Where: the chosen suspect or step is innocent", Scope::Now),
     bind(Action::Words, &["d"], "what words mean", "What the words mean that stand in the chosen error", Scope::Now),
     bind(Action::Sources, &["c"], "sources", "Sources: what is watched and how it goes; add one, hold it, take it away", Scope::Everywhere),

@@ -12,6 +12,7 @@ pub mod readers;
 pub mod shell;
 mod side_by_side;
 pub mod teach;
+pub mod telling;
 pub mod theme;
 pub mod tour;
 pub mod update;

@@ -76,6 +76,8 @@ pub enum Overlay {
     NameFilter(Input),
     /// A breakpoint, as it shall be.
     Break(BreakSheet),
+    /// A request for help: whether as plain text, and rows scrolled.
+    Tell(Arc<crate::telling::Telling>, bool, usize),
     /// Paths that were printed on purpose: the chosen row.
     Paths(usize),
     /// What is left of the error that is cornered, scrolled by so many rows.

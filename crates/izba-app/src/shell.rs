@@ -7,6 +7,7 @@ use crate::model::Model;
 use crate::theme::Theme;
 use crate::update::{Effect, Msg, title, update};
 use crate::watch::{Answer, Order, Setup, Watch};
+use crossterm::clipboard::CopyToClipboard;
 use crossterm::event::{
     self, DisableBracketedPaste, DisableMouseCapture, EnableBracketedPaste, EnableMouseCapture, Event, KeyEventKind, MouseButton, MouseEventKind,
 };
@@ -214,6 +215,17 @@ fn run(screen: &mut Screen, watch: &Watch, root: &Path, leave: &AtomicBool, plac
                             Ok(()) => format!("mended: {}", fault.mend),
                             Err(why) => why,
                         };
+                        let _ = update(&mut model, Msg::Say(said));
+                    }
+                    Effect::Copy(text) => {
+                        // The terminal is asked too: it may be on another machine than the clipboard of this one.
+                        execute!(stdout(), CopyToClipboard::to_clipboard_from(&text))?;
+                        let by = crate::telling::to_clipboard(&text)
+                            .map_or_else(|| "by the terminal, if it lets programs do that".to_owned(), |p| format!("by the terminal and {p}"));
+                        let _ = update(&mut model, Msg::Say(format!("copied {by}")));
+                    }
+                    Effect::KeepText(text, ending) => {
+                        let said = crate::telling::to_file(&text, &place.session, ending).map_or_else(|why| why, |path| format!("kept in {path}"));
                         let _ = update(&mut model, Msg::Say(said));
                     }
                     Effect::Mouse(true) => execute!(stdout(), EnableMouseCapture)?,

@@ -15,6 +15,7 @@ pub mod excerpt;
 pub mod explain;
 pub mod filter;
 pub mod group;
+pub mod help;
 mod learn;
 pub mod model;
 pub mod paths;

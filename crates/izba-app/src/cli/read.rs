@@ -4,9 +4,9 @@ use super::{Outcome, Shared, print};
 use crate::command_error::{CommandError, exit};
 use crate::guilty::Guilty;
 use crate::{readers, side_by_side};
-use izba_core::{Engine, Level, Phrase, answer};
+use izba_core::{Engine, Level, Phrase, answer, help};
 use std::fs::File;
-use std::io::Read;
+use std::io::{Read, Write};
 use std::path::PathBuf;
 use std::sync::Arc;
 
@@ -17,11 +17,13 @@ pub enum Form {
     Text,
     /// One JSON object for each group, most important first
     Jsonl,
+    /// A request for help for the first group, or for the first ones that a filter lets through
+    Markdown,
 }
 
 #[derive(clap::Args, Debug)]
 #[command(
-    after_help = "Examples:\n  izba read console.log\n  izba read --project ~/ferry --as jsonl console.log\n  make 2>&1 | izba read -\n  izba read --filter \"error+ in lantern.lua\" console.log\n  izba read --against 12 console.log   what is new since run 12"
+    after_help = "Examples:\n  izba read console.log\n  izba read --project ~/ferry --as jsonl console.log\n  make 2>&1 | izba read -\n  izba read --filter \"error+ in lantern.lua\" console.log\n  izba read --as markdown console.log   what a stranger needs to help\n  izba read --against 12 console.log   what is new since run 12"
 )]
 pub struct Args {
     /// Log files; - is standard input
@@ -33,6 +35,9 @@ pub struct Args {
     /// How to write the answer
     #[arg(long = "as", value_name = "FORM", default_value = "text")]
     form: Form,
+    /// Leave names, addresses and keys in a request for help
+    #[arg(long)]
+    whole: bool,
     /// Only groups that this phrase fits, such as: error+ in lantern.lua
     #[arg(long, value_name = "PHRASE")]
     filter: Option<String>,
@@ -121,8 +126,55 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
     print(&match args.form {
         Form::Text => answer::text(&engine, &choice),
         Form::Jsonl => answer::jsonl(&engine, &choice),
+        Form::Markdown => markdown(&engine, &choice, &project, &find, args),
     });
     Ok(verdict(&engine, &choice))
+}
+
+/// Requests for help at most that one call writes.
+const REQUESTS: usize = 5;
+
+/// The requests for help; what was taken out of them is told beside them.
+fn markdown(
+    engine: &Engine,
+    choice: &answer::Choice<'_>,
+    project: &Arc<izba_core::Project>,
+    find: &dyn Fn(&izba_core::Entry) -> izba_core::suspect::Findings,
+    args: &Args,
+) -> String {
+    let groups = answer::chosen(engine, choice);
+    let most = if args.filter.is_some() { REQUESTS } else { 1 };
+    let mut text = String::new();
+    for group in groups.iter().filter(|g| !g.muted).take(most) {
+        let findings = find(&group.entry);
+        let request = help::Request {
+            group,
+            findings: Some(&findings),
+            project,
+            command: None,
+            told: &[],
+            before: &[],
+            versions: &izba_sources::versions(std::path::Path::new(project.root())),
+            tried: &[],
+            cornered: None,
+        };
+        if !text.is_empty() {
+            text.push_str("\n---\n\n");
+        }
+        text += &help::request(&request, help::Form::Markdown);
+    }
+    if text.is_empty() {
+        return "Nothing went wrong here, so there is nothing to ask for help with.\n".into();
+    }
+    if args.whole {
+        return text;
+    }
+    let redacted = help::redact(&text, &crate::telling::owner());
+    for taken in &redacted.taken {
+        let _ =
+            writeln!(std::io::stderr(), "izba: taken out: {} ({}), {}", taken.what, taken.was, answer::counted(taken.count.into(), "time", "times"));
+    }
+    redacted.text
 }
 
 /// The exit code that tells whether an error was found.

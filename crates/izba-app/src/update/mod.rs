@@ -65,6 +65,10 @@ pub enum Effect {
     Mend(&'static Fault),
     /// Take or release the mouse.
     Mouse(bool),
+    /// Copy a text.
+    Copy(String),
+    /// Keep a text in a file with this ending.
+    KeepText(String, &'static str),
     /// Leave.
     Quit,
     /// Look at a run of an earlier session.
@@ -188,6 +192,7 @@ fn on_answer(model: &mut Model, answer: Answer) -> Vec<Effect> {
             return ask_rows(model);
         }
         Answer::Trouble(sentence) => say(model, sentence),
+        Answer::Telling(telling) => model.overlay = Some(Overlay::Tell(telling, false, 0)),
         Answer::Stopped => pause::stopped(model),
     }
     Vec::new()
@@ -327,6 +332,10 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
                 say(model, format!("the tour is over; {} begins it again", binding(Action::Tour).keys[0]));
             }
         }
+        Action::Tell => match model.selected().map(|g| g.id) {
+            Some(group) => return vec![Effect::Order(Order::Tell(group))],
+            None => say(model, "there is no error to tell others about"),
+        },
         Action::Paths => {
             model.overlay = Some(Overlay::Paths(0));
             return vec![Effect::Order(Order::Paths)];

@@ -60,6 +60,25 @@ pub(super) fn on_overlay_key(model: &mut Model, key: &str) -> Vec<Effect> {
                 model.overlay = Some(Overlay::NameFilter(input));
             }
         },
+        Overlay::Tell(telling, plain, scroll) => {
+            let text = |plain: bool| if plain { telling.plain.text.clone() } else { telling.markdown.text.clone() };
+            let rows = crate::view::tell_rows(model, &telling, plain);
+            let (plain, scroll, effect) = match key {
+                "Esc" | "q" | "t" => return Vec::new(),
+                "Ctrl+C" => return act(model, Action::Interrupt),
+                "↑" | "k" => (plain, scroll.saturating_sub(1), None),
+                "↓" | "j" => (plain, (scroll + 1).min(rows), None),
+                "PgUp" => (plain, scroll.saturating_sub(20), None),
+                "PgDn" | "Space" => (plain, (scroll + 20).min(rows), None),
+                "p" => (!plain, 0, None),
+                "c" | "Enter" => (plain, scroll, Some(Effect::Copy(text(plain)))),
+                "s" => (plain, scroll, Some(Effect::Copy(telling.sentence.clone()))),
+                "w" => (plain, scroll, Some(Effect::KeepText(text(plain), if plain { "txt" } else { "md" }))),
+                _ => (plain, scroll, None),
+            };
+            model.overlay = Some(Overlay::Tell(telling, plain, scroll));
+            return effect.into_iter().collect();
+        }
         Overlay::Paths(chosen) => {
             let paths = model.live.paths.clone().unwrap_or_default();
             let rows = paths.rows();

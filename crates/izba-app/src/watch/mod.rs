@@ -11,6 +11,7 @@ mod orders;
 mod pausing;
 mod rows;
 mod sources;
+mod telling;
 mod walking;
 
 pub use cornered::{Corner, CornerView};
@@ -379,6 +380,7 @@ impl Worker {
                 self.walking.get_or_insert_with(walking::Walking::default);
                 return true;
             }
+            Order::Tell(group) => self.tell(group),
             Order::StopCorner => {
                 if let Some(cornering) = &self.cornering {
                     cornering.stop();

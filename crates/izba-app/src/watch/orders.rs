@@ -1,6 +1,7 @@
 //! What the engine thread is asked for, what it answers, and what it publishes.
 
 use super::{Code, CornerView, Past, PauseOrder, PauseView};
+use crate::telling::Telling;
 use izba_core::paths::Folded;
 use izba_core::read::Layout;
 use izba_core::{GroupBy, GroupId, Level, LineRef, Millis, Phrase, Project, SafeText, Snapshot, Stream, Wish};
@@ -161,6 +162,8 @@ pub enum Order {
     Teach(usize, Arc<Layout>),
     /// Look for paths that were printed on purpose, from now on too.
     Paths,
+    /// Write a request for help for a group.
+    Tell(GroupId),
     /// Corner an error: the group, and whether by the user's edits.
     Corner(GroupId, bool),
     /// Corner no longer; what is known by then stays.
@@ -220,6 +223,8 @@ pub enum Answer {
     Row(u64),
     /// Something went wrong; one sentence.
     Trouble(String),
+    /// A request for help.
+    Telling(Arc<Telling>),
     /// The program stopped, and its stop is in the snapshot.
     Stopped,
 }

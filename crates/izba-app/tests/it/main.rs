@@ -17,6 +17,7 @@ mod pause;
 mod runs;
 mod screen;
 mod sheets;
+mod tell;
 mod tmux;
 mod verdicts;
 mod views;

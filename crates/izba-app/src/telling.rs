@@ -1,0 +1,68 @@
+//! What a request for help has to know of the one who asks, and the ways in which it leaves.
+
+use izba_core::help::{self, Owner, Redacted};
+use std::io::Write;
+use std::path::Path;
+use std::process::{Command, Stdio};
+
+/// Whose machine this is.
+pub fn owner() -> Owner {
+    let variable = |name: &str| std::env::var(name).ok().filter(|v| !v.is_empty());
+    let machine = std::fs::read_to_string("/etc/hostname").ok().map(|t| t.trim().to_owned()).filter(|t| !t.is_empty());
+    Owner { home: variable("HOME"), user: variable("USER").or_else(|| variable("LOGNAME")), machine }
+}
+
+/// A request for help in both forms, with what is nobody's business taken out.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Telling {
+    /// The sentence of the error alone.
+    pub sentence: String,
+    /// As Markdown.
+    pub markdown: Redacted,
+    /// As plain text.
+    pub plain: Redacted,
+}
+
+impl Telling {
+    /// Writes a request.
+    pub fn of(request: &help::Request<'_>) -> Telling {
+        let owner = owner();
+        let written = |form| help::redact(&help::request(request, form), &owner);
+        Telling {
+            sentence: help::redact(&help::sentence(request.group), &owner).text,
+            markdown: written(help::Form::Markdown),
+            plain: written(help::Form::Plain),
+        }
+    }
+}
+
+/// Programs that put their input on the system's clipboard, with what has to be set for them to work.
+const CLIPBOARDS: &[(&str, &[&str], &str)] = &[
+    ("wl-copy", &[], "WAYLAND_DISPLAY"),
+    ("xclip", &["-selection", "clipboard"], "DISPLAY"),
+    ("xsel", &["--clipboard", "--input"], "DISPLAY"),
+    ("pbcopy", &[], "HOME"),
+];
+
+/// Puts a text on the system's clipboard, where there is a program for that; which one it was.
+pub fn to_clipboard(text: &str) -> Option<&'static str> {
+    CLIPBOARDS.iter().filter(|(_, _, needs)| std::env::var_os(needs).is_some()).find_map(|(program, words, _)| {
+        let mut child = Command::new(program).args(*words).stdin(Stdio::piped()).stdout(Stdio::null()).stderr(Stdio::null()).spawn().ok()?;
+        let written = child.stdin.take()?.write_all(text.as_bytes()).is_ok();
+        // Some stay to serve what they hold; nobody waits for them.
+        let _ = std::thread::Builder::new().name("clipboard".into()).spawn(move || drop(child.wait()));
+        written.then_some(*program)
+    })
+}
+
+/// Keeps a text in a file of this folder under a name that is free; its path.
+///
+/// # Errors
+///
+/// A sentence, when the file cannot be written.
+pub fn to_file(text: &str, folder: &Path, ending: &str) -> Result<String, String> {
+    let free = (1..1000).map(|n| folder.join(format!("help-{n}.{ending}"))).find(|p| !p.exists());
+    let path = free.ok_or("there are a thousand requests already")?;
+    std::fs::write(&path, text).map_err(|e| format!("{} cannot be written: {}", path.display(), izba_sources::plain_io(&e)))?;
+    Ok(path.to_string_lossy().into_owned())
+}

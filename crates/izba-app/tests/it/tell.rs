@@ -1,0 +1,128 @@
+//! Requests for help: what is in them, that no fence can be broken, what is taken out, and the ways in which they leave.
+
+use crate::tmux::{Tmux, izba};
+use proptest::prelude::*;
+use std::process::Command;
+
+fn markdown(files: &[(&str, &str)], log: &str, words: &[&str]) -> (String, String) {
+    let folder = tempfile::tempdir().expect("room");
+    for (name, text) in files.iter().chain(&[("console.log", log)]) {
+        std::fs::write(folder.path().join(name), text).expect("room");
+    }
+    let out = Command::new(izba())
+        .args(["read", "--project", ".", "--as", "markdown", "console.log"])
+        .args(words)
+        .current_dir(folder.path())
+        .env("XDG_STATE_HOME", folder.path().join("state"))
+        .env("USER", "ferryman")
+        .env("HOME", "/home/ferryman")
+        .output()
+        .expect("it runs");
+    (String::from_utf8_lossy(&out.stdout).into_owned(), String::from_utf8_lossy(&out.stderr).into_owned())
+}
+
+#[test]
+fn a_stranger_gets_what_it_takes_and_nothing_that_is_nobodys_business() {
+    let script = "local tide = {}\n\nfunction tide.read(gauge)\n  return gauge.height * 10\nend\n\n-- /home/ferryman/secret.txt, password = \"eel-pie-island\"\nprint(tide.read(nil))\n";
+    let log = "asked 10.20.30.40 for the tide, token=abcdef0123456789\nlua5.4: /home/ferryman/game/tide.lua:4: attempt to index a nil value (local 'gauge')\nstack traceback:\n\t/home/ferryman/game/tide.lua:4: in function 'tide.read'\n\t/home/ferryman/game/tide.lua:8: in main chunk\n\t[C]: in ?\n";
+    let (text, taken) = markdown(&[("tide.lua", script)], log, &[]);
+    insta::assert_snapshot!(text, @r#"
+    # gauge has no value when tide.lua reads it at line 4
+
+    `attempt to index a nil value (local 'gauge')`
+
+    `tide.lua:4` in `tide.read`, 1 time, first met in this run.
+
+    ```lua
+     2
+     3  function tide.read(gauge)
+    >4    return gauge.height * 10
+     5  end
+     6
+    ```
+
+    ## What the console says
+
+    ```
+    attempt to index a nil value (local 'gauge')
+        ~/game/tide.lua:4 in tide.read
+        ~/game/tide.lua:8 in main chunk
+        native code
+    ```
+
+    ## The code
+
+    `tide.lua:4`:
+
+    ```lua
+     1  local tide = {}
+     2
+     3  function tide.read(gauge)
+    >4    return gauge.height * 10
+     5  end
+     6
+     7  -- ~/secret.txt, password = "‹secret›"
+     8  print(tide.read(nil))
+    ```
+
+
+    ## Looked into
+
+    - ruled out: gauge is declared and never given a value (`tide.lua:4`: every declaration of it has a value)
+    - ruled out: the value comes too late: it is set further down the way that was running (`tide.lua:4`: nothing below this step gives it a value)
+    - ruled out: gauge was taken away again (`tide.lua:4`: no line empties it, removes it or sets it to nothing)
+    "#);
+    insta::assert_snapshot!(taken, @r#"
+    izba: taken out: home folder (/home/ferryman), 3 times
+    izba: taken out: secret (eel-pie-island), 1 time
+    "#);
+    let (whole, told) = markdown(&[("tide.lua", script)], log, &["--whole"]);
+    assert!(whole.contains("eel-pie-island") && told.is_empty(), "{told}");
+    let (nothing, _) = markdown(&[], "all is well\n", &[]);
+    insta::assert_snapshot!(nothing, @"Nothing went wrong here, so there is nothing to ask for help with.");
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 24, ..ProptestConfig::default() })]
+    #[test]
+    fn no_code_breaks_out_of_its_fence(line in "[`~# a-z]{0,30}", message in "[`# a-z]{1,20}") {
+        let script = format!("{line}\nprint(nil + 1)\n{line}\n");
+        let log = format!("lua5.4: tide.lua:2: attempt to perform arithmetic on a nil value {message}\n");
+        let (text, _) = markdown(&[("tide.lua", &script)], &log, &[]);
+        let mut fence: Option<String> = None;
+        for line in text.lines() {
+            match &fence {
+                Some(open) if line.trim_end() == open => fence = None,
+                Some(_) => {}
+                None if line.starts_with("```") => fence = Some(line.chars().take_while(|c| *c == '`').collect()),
+                None => prop_assert!(!line.starts_with('>') || line.len() < 2, "{text}"),
+            }
+        }
+        prop_assert!(fence.is_none(), "{text}");
+    }
+}
+
+#[test]
+fn it_is_seen_before_it_leaves() {
+    let tmux = Tmux::start(142, 42);
+    tmux.write("tide.lua", "print(\"low water at 192.168.7.9\")\nlocal gauge\nprint(gauge.height)\n");
+    tmux.command(&format!("{} run tide.lua", izba()));
+    tmux.wait_for("gauge has no value when tide.lua reads it at line 3");
+    tmux.keys(&["t"]);
+    let seen = tmux.wait_until("the request", |s| s.contains("Tell others") && s.contains("Taken out of it") && s.contains("192.168.7.9   "));
+    assert!(seen.contains("# gauge has no value when tide.lua reads it at line 3") && seen.contains("as Markdown"), "{seen}");
+    tmux.keys(&["p"]);
+    tmux.wait_until("plain text", |s| s.contains("as plain text") && s.contains("====="));
+    tmux.keys(&["c"]);
+    tmux.wait_for("copied by the terminal");
+    tmux.keys(&["w"]);
+    let kept = tmux.wait_for("kept in ");
+    assert!(kept.contains(".txt"), "{kept}");
+    let find = Command::new("sh").args(["-c", "cat $(find . -name 'help-1.txt')"]).current_dir(tmux.path("")).output().expect("sh is there");
+    let text = String::from_utf8_lossy(&find.stdout).into_owned();
+    assert!(text.contains("low water at ‹address›") && text.contains("attempt to index a nil value (local 'gauge')"), "{text}");
+    tmux.keys(&["Escape"]);
+    tmux.wait_until("the room again", |s| !s.contains("Tell others"));
+    tmux.keys(&["q"]);
+    tmux.wait_for("shell>");
+}

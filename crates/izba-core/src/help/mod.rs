@@ -1,0 +1,7 @@
+//! Help from others: the text that a stranger needs to help, and what is taken out of it before it leaves.
+
+mod redact;
+mod request;
+
+pub use redact::{Owner, Redacted, Taken, redact};
+pub use request::{Form, Request, request, sentence};
