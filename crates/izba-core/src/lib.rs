@@ -22,6 +22,7 @@ pub mod paths;
 pub mod pause;
 pub mod project;
 pub mod read;
+pub mod sarif;
 mod setting;
 pub mod silence;
 pub mod suspect;

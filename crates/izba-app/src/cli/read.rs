@@ -17,6 +17,8 @@ pub enum Form {
     Text,
     /// One JSON object for each group, most important first
     Jsonl,
+    /// SARIF 2.1.0, for editors and trackers that read it
+    Sarif,
     /// A request for help for the first group, or for the first ones that a filter lets through
     Markdown,
 }
@@ -126,6 +128,7 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
     print(&match args.form {
         Form::Text => answer::text(&engine, &choice),
         Form::Jsonl => answer::jsonl(&engine, &choice),
+        Form::Sarif => format!("{:#}\n", izba_core::sarif::sarif(&engine, &choice, env!("CARGO_PKG_VERSION"))),
         Form::Markdown => markdown(&engine, &choice, &project, &find, args),
     });
     Ok(verdict(&engine, &choice))

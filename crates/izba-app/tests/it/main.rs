@@ -15,6 +15,7 @@ mod page;
 mod paths;
 mod pause;
 mod runs;
+mod sarif;
 mod screen;
 mod sheets;
 mod tell;

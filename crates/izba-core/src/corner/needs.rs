@@ -107,9 +107,17 @@ fn makers(files: &[Pieces], index: &Index, language: Language, word: &str, file_
     for data in index.data() {
         let Some(file) = file_of(&data.path) else { continue };
         let lines = data.data.iter().filter(|d| d.role == Role::Key && *d.text == *word).map(|d| d.line);
-        found.extend(lines.map(|line| (file, files[file].on_line(line))));
+        found.extend(lines.map(|line| (file, key_piece(&files[file], line, word))));
     }
     if found.len() > MANY { Vec::new() } else { found }
+}
+
+/// The piece of a data file that begins with this key in a line.
+fn key_piece(pieces: &Pieces, line: u32, key: &str) -> Option<usize> {
+    let from: usize = pieces.text.split_inclusive('\n').take(line as usize - 1).map(str::len).sum();
+    let text = pieces.text.get(from..)?.lines().next()?;
+    let at = text.find(&format!("\"{key}\"")).or_else(|| text.find(key));
+    at.and_then(|at| pieces.at(from + at)).or_else(|| pieces.on_line(line))
 }
 
 /// Where a name is made that is nearly this one.

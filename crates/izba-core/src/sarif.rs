@@ -1,0 +1,138 @@
+//! The answer as SARIF 2.1.0 (OASIS, “Static Analysis Results Interchange Format”): families are rules, groups are results, suspects
+//! are related locations, what the user set aside is suppressed.
+
+use crate::answer::{Choice, chosen};
+use crate::engine::Engine;
+use crate::explain::Family;
+use crate::group::GroupView;
+use crate::model::{ColumnUnit, Level, Place, StackFrame};
+use crate::suspect::{Findings, Suspect, Verdict};
+use serde_json::{Value, json};
+use std::collections::BTreeMap;
+
+/// Where the standard's schema lies.
+const SCHEMA: &str = "https://docs.oasis-open.org/sarif/sarif/v2.1.0/errata01/os/schemas/sarif-schema-2.1.0.json";
+/// What paths are relative to.
+const BASE: &str = "PROJECT";
+/// Steps of one path.
+const STEPS: usize = 200;
+
+/// The groups that are chosen, as one log of one run; `version` is that of the program that writes it.
+pub fn sarif(engine: &Engine, choice: &Choice<'_>, version: &str) -> Value {
+    let groups = chosen(engine, choice);
+    let mut rules: BTreeMap<&'static str, &'static Family> = BTreeMap::new();
+    for group in &groups {
+        rules.insert(group.entry.family.id, group.entry.family);
+    }
+    let index: Vec<&str> = rules.keys().copied().collect();
+    let results: Vec<Value> = groups.iter().map(|g| result(g, &index, choice)).collect();
+    let described: Vec<Value> = rules
+        .values()
+        .map(|f| json!({"id": f.id, "name": f.id, "shortDescription": {"text": sentence(f.title)}, "fullDescription": {"text": sentence(f.docs)}, "defaultConfiguration": {"level": "error"}}))
+        .collect();
+    json!({
+        "$schema": SCHEMA,
+        "version": "2.1.0",
+        "runs": [{
+            "tool": {"driver": {"name": "Izba", "semanticVersion": version, "rules": described}},
+            "columnKind": "unicodeCodePoints",
+            "results": results
+        }]
+    })
+}
+
+/// A sentence ends with a full stop, as the standard asks.
+fn sentence(text: &str) -> String {
+    // It may begin with a name, which keeps its letters.
+    let text = text.trim().to_owned();
+    if text.ends_with(['.', '!', '?']) { text } else { text + "." }
+}
+
+fn result(group: &GroupView, rules: &[&str], choice: &Choice<'_>) -> Value {
+    let entry = &*group.entry;
+    let report = &entry.report;
+    let found: Findings = choice.finder.map(|f| (f.0)(entry)).unwrap_or_default();
+    let kind = report.kind.as_ref().map_or(String::new(), |k| format!("{k}: "));
+    let level = match report.level {
+        Level::Fatal | Level::Error => "error",
+        Level::Warning => "warning",
+        _ => "note",
+    };
+    let mut result = json!({
+        "ruleId": entry.family.id,
+        "ruleIndex": rules.iter().position(|r| *r == entry.family.id),
+        "level": level,
+        "message": {"text": format!("{} {}", sentence(&group.explanation.headline.to_string()), sentence(&format!("It says: {kind}{}", report.message)))},
+        "occurrenceCount": group.count.max(1),
+        "partialFingerprints": {"izbaGroup/v1": group.identity.to_string()}
+    });
+    if let Some(place) = &entry.place {
+        let mut location = json!({"physicalLocation": physical(place)});
+        if let Some(function) = &entry.function {
+            location["logicalLocations"] = json!([{"name": function, "kind": "function"}]);
+        }
+        result["locations"] = json!([location]);
+    }
+    let related: Vec<Value> = found.suspects.iter().filter(|s| s.check != "reported").enumerate().map(|(at, s)| suspect(at, s)).collect();
+    if !related.is_empty() {
+        result["relatedLocations"] = related.into();
+    }
+    if !report.frames.is_empty() {
+        let frames: Vec<Value> = report.frames.iter().take(STEPS).map(frame).collect();
+        result["stacks"] = json!([{"message": {"text": sentence("steps that led here, the newest first")}, "frames": frames}]);
+    }
+    if group.muted {
+        result["suppressions"] = json!([{"kind": "external", "justification": "set aside by the user"}]);
+    }
+    let told = |verdict: Verdict| found.reasons.iter().filter(|r| r.verdict == verdict).map(|r| r.text.clone()).collect::<Vec<_>>();
+    result["properties"] = json!({"likely": told(Verdict::Likely), "cannotTell": told(Verdict::CantTell), "ruledOut": told(Verdict::RuledOut)});
+    result
+}
+
+/// A path as a reference: what a reference may not hold is escaped.
+fn reference(path: &str) -> String {
+    let mut out = String::with_capacity(path.len());
+    for byte in path.bytes() {
+        match byte {
+            b'a'..=b'z' | b'A'..=b'Z' | b'0'..=b'9' | b'-' | b'.' | b'_' | b'~' | b'/' => out.push(char::from(byte)),
+            _ => out.push_str(&format!("%{byte:02X}")),
+        }
+    }
+    out
+}
+
+fn physical(place: &Place) -> Value {
+    let mut physical = json!({"artifactLocation": {"uri": reference(&place.file), "uriBaseId": BASE}});
+    if let Some(line) = place.line.filter(|l| *l > 0) {
+        physical["region"] = json!({"startLine": line});
+        if let Some(column) = place.column.filter(|c| c.number > 0 && c.unit == ColumnUnit::Chars) {
+            physical["region"]["startColumn"] = column.number.into();
+        }
+    }
+    physical
+}
+
+fn suspect(at: usize, suspect: &Suspect) -> Value {
+    let place = Place { file: suspect.file.clone(), line: Some(suspect.line), column: None };
+    let mut physical = physical(&place);
+    if suspect.line > 0 && suspect.to_line > suspect.line {
+        physical["region"]["endLine"] = suspect.to_line.into();
+    }
+    json!({"id": at, "physicalLocation": physical, "message": {"text": sentence(&suspect.reason)}, "properties": {"confidence": suspect.confidence}})
+}
+
+fn frame(frame: &StackFrame) -> Value {
+    let mut location = json!({});
+    if let Some(place) = frame.place() {
+        location["physicalLocation"] = physical(&place);
+    } else if let Some(file) = &frame.file {
+        location["physicalLocation"] = json!({"artifactLocation": {"uri": reference(file)}});
+        if let Some(line) = frame.line.filter(|l| *l > 0) {
+            location["physicalLocation"]["region"] = json!({"startLine": line});
+        }
+    }
+    if let Some(function) = &frame.function {
+        location["logicalLocations"] = json!([{"name": function, "kind": "function"}]);
+    }
+    json!({"location": location})
+}
