@@ -159,7 +159,7 @@ fn markdown(
             before: &[],
             versions: &izba_sources::versions(std::path::Path::new(project.root())),
             tried: &[],
-            cornered: None,
+            little: None,
         };
         if !text.is_empty() {
             text.push_str("\n---\n\n");

@@ -52,10 +52,9 @@ impl Worker {
         }
         let cornering = self.cornering.as_ref().map(super::cornered::Cornering::view).filter(|c| c.group == view.id);
         let little = cornering.as_ref().and_then(|c| if let Corner::Left(left) = &c.how { Some(left.clone()) } else { None });
-        let files: Option<(Vec<(Arc<str>, String)>, String)> = little.map(|left| {
-            let text = |l: &crate::cornering::Left| (l.file.clone(), l.lines.iter().map(|(_, t)| format!("{t}\n")).collect());
-            (left.shown.iter().map(text).collect(), crate::cornering::how(&left.progress, left.complete))
-        });
+        let text = |l: &crate::cornering::Left| (l.file.clone(), l.lines.iter().map(|(_, t)| format!("{t}\n")).collect::<String>());
+        let files: Vec<_> = little.iter().flat_map(|left| left.shown.iter().map(text)).collect();
+        let how = little.as_ref().map(|left| crate::cornering::how(&left.progress, left.complete));
         let command = self.sources.get(view.source).and_then(|s| s.command.as_ref()).map(izba_sources::Command::line);
         let versions = izba_sources::versions(&self.root);
         let request = help::Request {
@@ -67,7 +66,7 @@ impl Worker {
             before: &before,
             versions: &versions,
             tried: &tried,
-            cornered: files.as_ref().map(|(files, how)| (files.as_slice(), how.as_str())),
+            little: how.as_deref().map(|how| help::Little { files: &files, how }),
         };
         let _ = self.answers.send(Answer::Telling(Arc::new(Telling::of(&request))));
     }

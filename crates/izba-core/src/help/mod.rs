@@ -4,4 +4,4 @@ mod redact;
 mod request;
 
 pub use redact::{Owner, Redacted, Taken, redact};
-pub use request::{Form, Request, request, sentence};
+pub use request::{Form, Little, Request, request, sentence};

@@ -28,8 +28,17 @@ pub struct Request<'a> {
     pub versions: &'a [(String, String)],
     /// What the user tried or ruled out, a sentence each.
     pub tried: &'a [String],
-    /// The little program that still shows it, by file, and how it was found.
-    pub cornered: Option<(&'a [(Arc<str>, String)], &'a str)>,
+    /// The little program that still shows it, where there is one.
+    pub little: Option<Little<'a>>,
+}
+
+/// A little program that still shows the error.
+#[derive(Debug, Clone, Copy)]
+pub struct Little<'a> {
+    /// Its files with their texts.
+    pub files: &'a [(Arc<str>, String)],
+    /// How it was found, in sentences.
+    pub how: &'a str,
 }
 
 /// How the request is written.
@@ -160,7 +169,7 @@ pub fn request(request: &Request<'_>, form: Form) -> String {
             told.push((file, line));
         }
     }
-    if let Some((files, how)) = request.cornered {
+    if let Some(Little { files, how }) = request.little {
         w.title(2, "A little program that still shows it");
         w.line(how);
         for (file, text) in files {
