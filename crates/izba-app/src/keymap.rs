@@ -84,6 +84,18 @@ pub enum Action {
     StopBefore,
     /// Narrow the program down to what the chosen error needs.
     Corner,
+    /// Room Values.
+    RoomValues,
+    /// Draw the chosen series beside others.
+    Beside,
+    /// A shorter stretch of time.
+    Closer,
+    /// A longer one.
+    Wider,
+    /// The stretch before.
+    EarlierStretch,
+    /// The stretch after.
+    LaterStretch,
     /// Tell others: a request for help.
     Tell,
     /// The paths that were printed on purpose.
@@ -163,6 +175,8 @@ pub enum Scope {
     Checks,
     /// In room Pause.
     Pause,
+    /// In room Values.
+    Values,
     /// Everywhere in the demo, and only there.
     Demo,
 }
@@ -226,6 +240,12 @@ pub static BINDINGS: &[Binding] = &[
     bind(Action::RoomNow, &["1"], "room Now", "Now: what to fix first, and the four questions about it", Scope::Everywhere),
     bind(Action::RoomLines, &["2"], "room Lines", "Lines: everything as it arrived", Scope::Everywhere),
     bind(Action::RoomRuns, &["3"], "room Runs", "Runs: each group over the runs, what is new, quiet and back", Scope::Everywhere),
+    bind(Action::RoomValues, &["4"], "room Values", "Values: what the program prints under a name, over time", Scope::Everywhere),
+    bind(Action::Beside, &["y"], "draw beside", "Draw this series beside the chosen one on the same axis, or no longer", Scope::Values),
+    bind(Action::Closer, &["+"], "closer", "A shorter stretch of time", Scope::Values),
+    bind(Action::Wider, &["-"], "wider", "A longer stretch of time", Scope::Values),
+    bind(Action::EarlierStretch, &["←"], "earlier", "The stretch of time before", Scope::Values),
+    bind(Action::LaterStretch, &["→"], "later", "The stretch of time after", Scope::Values),
     bind(Action::RoomChecks, &["5"], "room Checks", "Checks: what is found wrong in the code and data without running them", Scope::Everywhere),
     bind(Action::RoomPause, &["6"], "room Pause", "Pause: the program stopped, with its values; where it shall stop", Scope::Everywhere),
     bind(Action::StopBefore, &["B"], "stop before it", "Stop the program just before the chosen error happens next time", Scope::Now),
@@ -280,6 +300,7 @@ pub fn action_of(key: &str, room: Room, demo: bool) -> Option<Action> {
         Scope::Runs => room == Room::Runs,
         Scope::Checks => room == Room::Checks,
         Scope::Pause => room == Room::Pause,
+        Scope::Values => room == Room::Values,
         Scope::Demo => demo,
     };
     BINDINGS.iter().find(|b| fits(b.scope) && b.keys.contains(&key)).map(|b| b.action)
@@ -340,7 +361,7 @@ mod tests {
 
     #[test]
     fn no_key_means_two_things_in_one_room_and_every_action_is_reached() {
-        for scope in [Scope::Now, Scope::Lines, Scope::Runs, Scope::Checks, Scope::Pause] {
+        for scope in [Scope::Now, Scope::Lines, Scope::Runs, Scope::Checks, Scope::Pause, Scope::Values] {
             let mut seen = std::collections::HashSet::new();
             let here = BINDINGS.iter().filter(|b| b.scope == scope || matches!(b.scope, Scope::Everywhere | Scope::Demo));
             for key in here.flat_map(|b| b.keys) {

@@ -25,6 +25,8 @@ pub enum Room {
     Checks,
     /// The program, stopped.
     Pause,
+    /// What the program prints under a name, over time.
+    Values,
 }
 
 /// The four questions of room Now.
@@ -124,6 +126,19 @@ pub struct RunsState {
     pub source: usize,
     /// The chosen run; `None` while that is the newest.
     pub run: Option<u32>,
+}
+
+/// Room Values.
+#[derive(Debug, Clone, Default)]
+pub struct ValuesState {
+    /// The chosen series.
+    pub row: usize,
+    /// Series that are drawn beside it, by who and name.
+    pub beside: std::collections::BTreeSet<(String, String)>,
+    /// How often the time that is shown was halved.
+    pub zoom: u32,
+    /// Which of the stretches of that length is shown, counted back from the newest.
+    pub back: u64,
 }
 
 /// The sheet of sources.
@@ -258,6 +273,8 @@ pub struct Model {
     pub remark: Option<String>,
     /// Room Pause.
     pub pause: PauseState,
+    /// Room Values.
+    pub values: ValuesState,
     /// Number of the last search.
     pub finds: u64,
     /// Offset of local time from UTC in seconds.
@@ -293,6 +310,7 @@ impl Model {
             runs: RunsState::default(),
             remark: None,
             pause: PauseState::default(),
+            values: ValuesState::default(),
             finds: 0,
             utc_offset,
         }

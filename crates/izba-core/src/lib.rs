@@ -29,6 +29,7 @@ pub mod suspect;
 pub mod text;
 pub mod timeline;
 pub mod trace;
+pub mod values;
 
 pub use digest::Digest;
 pub use engine::{Engine, LineRef, RunMark, RunSpan, Snapshot, SourceId, SourceView, Window};

@@ -10,6 +10,7 @@ mod pause;
 mod pointer;
 mod runs;
 mod sheets;
+mod values;
 
 use input::{edit_input, type_char};
 use lines::{act_in_lines, ask_rows, go_to_row, on_find_key, order_rows};
@@ -117,7 +118,7 @@ fn on_published(model: &mut Model, published: Arc<Published>) -> Vec<Effect> {
     if model.notice.as_ref().is_some_and(|(_, until)| model.live.snapshot.now.0 > *until) {
         model.notice = None;
     }
-    if model.held && !new_run && model.room != Room::Pause {
+    if model.held && !new_run && !matches!(model.room, Room::Pause | Room::Values) {
         tour::after_news(model, saved);
         return Vec::new();
     }
@@ -341,6 +342,10 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
             return vec![Effect::Order(Order::Paths)];
         }
         Action::Corner => return now::corner(model),
+        Action::RoomValues => {
+            model.room = Room::Values;
+            return vec![Effect::Order(Order::Values)];
+        }
         Action::RoomPause => return pause::open(model),
         Action::Breakpoint => pause::open_break(model),
         Action::StopBefore | Action::StopAgain | Action::PauseNow | Action::GoOn => return pause::act(model, action),
@@ -360,6 +365,7 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
             return filter::set(model, None);
         }
         _ if model.room == Room::Pause => return pause::act(model, action),
+        _ if model.room == Room::Values => return values::act(model, action),
         _ if model.room == Room::Lines => return act_in_lines(model, action),
         _ if model.room == Room::Runs => return runs::act(model, action),
         _ if model.room == Room::Checks => return checks::act(model, action),

@@ -15,6 +15,7 @@ pub(super) fn on_click(model: &mut Model, column: u16, row: u16) -> Vec<Effect> 
             Some(Room::Runs) => act(model, Action::RoomRuns),
             Some(Room::Checks) => act(model, Action::RoomChecks),
             Some(Room::Pause) => act(model, Action::RoomPause),
+            Some(Room::Values) => act(model, Action::RoomValues),
             None => Vec::new(),
         };
     }
@@ -31,7 +32,7 @@ pub(super) fn on_click(model: &mut Model, column: u16, row: u16) -> Vec<Effect> 
         }
         return Vec::new();
     }
-    if model.room == Room::Pause {
+    if matches!(model.room, Room::Pause | Room::Values) {
         return Vec::new();
     }
     let layout = Layout::of(model);
@@ -70,6 +71,9 @@ pub(super) fn on_wheel(model: &mut Model, column: u16, row: u16, by: i32) -> Vec
     }
     if model.room == Room::Pause {
         return super::pause::act(model, action);
+    }
+    if model.room == Room::Values {
+        return super::values::act(model, action);
     }
     if model.room == Room::Lines {
         for _ in 0..3 {

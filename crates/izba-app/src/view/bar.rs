@@ -11,7 +11,8 @@ use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};
 
-const ROOMS: [(&str, Room); 5] = [("Now", Room::Now), ("Lines", Room::Lines), ("Runs", Room::Runs), ("Checks", Room::Checks), ("Pause", Room::Pause)];
+const ROOMS: [(&str, Room); 6] =
+    [("Now", Room::Now), ("Lines", Room::Lines), ("Runs", Room::Runs), ("Values", Room::Values), ("Checks", Room::Checks), ("Pause", Room::Pause)];
 
 fn rooms_at(model: &Model) -> u16 {
     let name = model.shown.snapshot.project.name();
@@ -265,7 +266,7 @@ pub fn footer(model: &Model, area: Rect, buf: &mut Buffer) {
     let mut keys: Vec<(String, String)> = Vec::new();
     let mut arrows = |words: &str| keys.push(("↑↓".to_owned(), words.to_owned()));
     match (model.room, model.focus) {
-        (Room::Lines | Room::Runs | Room::Checks | Room::Pause, _) | (_, Question::What) => arrows("choose"),
+        (Room::Lines | Room::Runs | Room::Checks | Room::Pause | Room::Values, _) | (_, Question::What) => arrows("choose"),
         (_, Question::Where) => arrows("step"),
         (_, Question::Why) => arrows("scroll"),
         (_, Question::When) => {}
@@ -326,6 +327,15 @@ pub fn footer(model: &Model, area: Rect, buf: &mut Buffer) {
             add(Action::StopsAt, "");
             add(Action::Deeper, "change it");
             add(Action::TakeOff, "take it off");
+            add(Action::RoomNow, "");
+        }
+        Room::Values => {
+            add(Action::Beside, "");
+            add(Action::Closer, "");
+            add(Action::Wider, "");
+            add(Action::EarlierStretch, "");
+            add(Action::LaterStretch, "");
+            add(Action::Deeper, "its newest line");
             add(Action::RoomNow, "");
         }
         Room::Checks => {

@@ -14,6 +14,7 @@ mod runs;
 mod sheets;
 mod tell;
 mod tour;
+mod values;
 mod what;
 mod when;
 mod where_;
@@ -54,6 +55,7 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
         Room::Runs => runs::draw(model, area, buf),
         Room::Checks => checks::draw(model, area, buf),
         Room::Pause => pause::draw(model, area, buf),
+        Room::Values => values::draw(model, area, buf),
     }
     match model.room {
         // Before anything is watched there is nothing to ask about.
@@ -67,7 +69,7 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     }
     tour::draw(model, layout.tour, buf);
     // Values of a stop are not what the phrase speaks of.
-    let filtered = model.room != Room::Pause && filter::line(model, layout.notice, buf);
+    let filtered = !matches!(model.room, Room::Pause | Room::Values) && filter::line(model, layout.notice, buf);
     if model.notice.is_some() && !model.filter.typing {
         pen::clear(buf, layout.notice, model.theme.ground(Ground::Tar));
         bar::notice(model, layout.notice, buf);

@@ -75,6 +75,7 @@ fn help(model: &Model, scroll: usize, area: Rect, buf: &mut Buffer) {
         Room::Now => ("Now", Scope::Now, "What to fix first, and four questions about it: when, what, where, why."),
         Room::Lines => ("Lines", Scope::Lines, "Everything as it arrived. Marked lines belong to an error or a warning."),
         Room::Checks => ("Checks", Scope::Checks, "What is found wrong in the code and data without running them, after each save."),
+        Room::Values => ("Values", Scope::Values, "What the program prints under a name, over time; errors of the chosen group are marked."),
         Room::Pause => ("Pause", Scope::Pause, "The program, stopped: what has which value there, and how to go on from line to line."),
         Room::Runs => ("Runs", Scope::Runs, "Each group over the runs of its source: what is new, still there, quiet or back."),
     };

@@ -19,7 +19,7 @@ pub fn draw(model: &Model, chosen: usize, area: Rect, buf: &mut Buffer) {
     let (chalk, smoke, ice) = (theme.ink(Ink::Chalk), theme.ink(Ink::Smoke), theme.ink(Ink::Ice));
     let paths = model.live.paths.clone().unwrap_or_default();
     let rows = paths.rows();
-    let height = (rows.len() as u16 + SOURCE + 7).clamp(18, area.height.saturating_sub(4).max(16));
+    let height = (rows.len() as u16 + SOURCE + 7).max(18).min(area.height.saturating_sub(4));
     let inner = sheet(model, area, 118, height, "Printed paths", "Esc closes", buf);
     if rows.is_empty() {
         let words = "No path was printed yet. Let your program print how it came to a line (debug.traceback in Lua, console.trace in JavaScript, traceback.print_stack in Python, Thread.dumpStack in Java, Environment.StackTrace in C#): each such line is listed here with who calls it from where, and how often.";
@@ -57,7 +57,7 @@ pub fn draw(model: &Model, chosen: usize, area: Rect, buf: &mut Buffer) {
         && let Some(place) = rows[chosen].step.place()
         && let Some(line) = place.line
     {
-        let top = inner.bottom() - below - 1;
+        let top = inner.bottom().saturating_sub(below + 1);
         put(buf, inner.x, top, inner.width, &[(&safe(&place.file), ice)]);
         let around = u32::from(below - 2) / 2;
         if let Some(excerpt) = Excerpt::around(&model.live.snapshot.project, &place.file, line, around, around, None) {
@@ -80,9 +80,9 @@ pub fn draw(model: &Model, chosen: usize, area: Rect, buf: &mut Buffer) {
         ("Enter", key),
         (" the newest of them among the lines", smoke),
     ];
-    put(buf, inner.x, inner.bottom() - 1, inner.width, keys);
+    put(buf, inner.x, inner.bottom().saturating_sub(1), inner.width, keys);
     let left = rows.len().saturating_sub(first + room);
     if left > 0 {
-        put_right(buf, inner.right(), inner.bottom() - 1, 14, &[(&format!(" {left} more ↓"), smoke)]);
+        put_right(buf, inner.right(), inner.bottom().saturating_sub(1), 14, &[(&format!(" {left} more ↓"), smoke)]);
     }
 }

@@ -12,6 +12,7 @@ mod pausing;
 mod rows;
 mod sources;
 mod telling;
+mod valuing;
 mod walking;
 
 pub use cornered::{Corner, CornerView};
@@ -20,6 +21,7 @@ pub use keeping::Past;
 pub(crate) use keeping::{Keeping, before_run, decided};
 pub use orders::{Answer, LineRow, Order, Published, SourceState};
 pub use pausing::{BreakRow, PauseOrder, PauseView, Stops};
+pub use valuing::ValuesView;
 
 use crate::wanted::{Origin, Wanted};
 use arc_swap::ArcSwap;
@@ -115,6 +117,7 @@ struct Worker {
     pausing: pausing::Pausing,
     cornering: Option<cornered::Cornering>,
     walking: Option<walking::Walking>,
+    valuing: Option<valuing::Valuing>,
     past: Option<u32>,
     /// Source maps as they were found last, and when that was.
     maps: (Vec<FoundMap>, Option<Instant>),
@@ -168,6 +171,7 @@ impl Watch {
             pause: Arc::default(),
             corner: None,
             paths: None,
+            values: None,
         };
         let told = orders.clone();
         let detecting = detecting::Detecting::start(Arc::new(move || match told.try_send(Order::Detected) {
@@ -199,6 +203,7 @@ impl Watch {
             pausing: pausing::Pausing::default(),
             cornering: None,
             walking: None,
+            valuing: None,
             past: setup.past.as_ref().map(|p| p.run.card.number),
             maps: (maps, None),
             saved: None,
@@ -300,7 +305,8 @@ impl Worker {
             let busy = self.backlog() > 0
                 || self.finding.is_some()
                 || self.filtering.is_busy(self.engine.rows())
-                || self.walking.as_ref().is_some_and(|w| w.is_busy(self.engine.rows()));
+                || self.walking.as_ref().is_some_and(|w| w.is_busy(self.engine.rows()))
+                || self.valuing.as_ref().is_some_and(|v| v.is_busy(self.engine.rows()));
             let wait = if busy {
                 Duration::ZERO
             } else if changed {
@@ -333,6 +339,7 @@ impl Worker {
             changed |= self.look_at_sessions();
             changed |= self.look_at_corner();
             changed |= self.walk();
+            changed |= self.value();
             changed |= self.look_for_files();
             if changed || busy {
                 busy_at = Instant::now();
@@ -381,6 +388,10 @@ impl Worker {
                 return true;
             }
             Order::Tell(group) => self.tell(group),
+            Order::Values => {
+                self.valuing.get_or_insert_with(valuing::Valuing::default);
+                return true;
+            }
             Order::StopCorner => {
                 if let Some(cornering) = &self.cornering {
                     cornering.stop();
@@ -605,6 +616,7 @@ impl Worker {
             pause: self.pause_view(),
             corner: self.cornering.as_ref().map(cornered::Cornering::view),
             paths: self.walking.as_ref().map(walking::Walking::folded),
+            values: self.valuing.as_ref().map(valuing::Valuing::view),
         };
         self.slot.store(Arc::new(published));
         // Told once until somebody looks: while the editor is open nobody does.

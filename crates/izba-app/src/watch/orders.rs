@@ -1,6 +1,6 @@
 //! What the engine thread is asked for, what it answers, and what it publishes.
 
-use super::{Code, CornerView, Past, PauseOrder, PauseView};
+use super::{Code, CornerView, Past, PauseOrder, PauseView, ValuesView};
 use crate::telling::Telling;
 use izba_core::paths::Folded;
 use izba_core::read::Layout;
@@ -37,6 +37,8 @@ pub struct Published {
     pub known: Arc<std::collections::BTreeSet<String>>,
     /// Paths that were printed on purpose, folded; `None` while nobody asked for them.
     pub paths: Option<Arc<Folded>>,
+    /// Values that are printed; `None` while nobody asked for them.
+    pub values: Option<Arc<ValuesView>>,
     /// The error that is being cornered, or was last.
     pub corner: Option<Arc<CornerView>>,
     /// The program under a debug adapter, and where it shall stop.
@@ -162,6 +164,8 @@ pub enum Order {
     Teach(usize, Arc<Layout>),
     /// Look for paths that were printed on purpose, from now on too.
     Paths,
+    /// Look for values, from now on too.
+    Values,
     /// Write a request for help for a group.
     Tell(GroupId),
     /// Corner an error: the group, and whether by the user's edits.

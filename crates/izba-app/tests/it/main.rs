@@ -20,6 +20,7 @@ mod screen;
 mod sheets;
 mod tell;
 mod tmux;
+mod values;
 mod verdicts;
 mod views;
 mod watch;

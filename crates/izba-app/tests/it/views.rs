@@ -77,6 +77,7 @@ pub fn published_of(engine: &Engine) -> Arc<Published> {
         pause: Arc::default(),
         corner: None,
         paths: None,
+        values: None,
     })
 }
 
@@ -471,14 +472,48 @@ fn a_terminal_that_became_smaller_than_is_known_yet_is_drawn_on() {
     }
 }
 
+/// A program that stands still, and values that it printed before.
+fn stopped_with_values(model: &mut Model) {
+    use izba_core::values::{Store, told};
+    let frame = |id, line, own: Option<&str>| izba_dap::Frame { id, name: "shine".into(), path: Some("x".into()), own: own.map(Into::into), line };
+    let value = |shown: &str, reference| izba_dap::Value { shown: shown.into(), reference, ..izba_dap::Value::default() };
+    let scope = izba_dap::Scope { name: "Locals".into(), hint: None, reference: 1, expensive: false, count: None };
+    let variable = |name: &str, reference| izba_dap::Variable {
+        name: name.into(),
+        value: value("list of 2", reference),
+        expression: None,
+        was: Some("nil".into()),
+    };
+    let children = [(1, vec![variable("wicks", 2)]), (2, vec![variable("1", 3), variable("2", 0)]), (3, vec![variable("length", 0)])];
+    let stop = izba_dap::Stop {
+        number: 1,
+        reason: "breakpoint".into(),
+        frames: vec![frame(1, 34, Some("scripts/lantern.lua")), frame(2, 5, None)],
+        scopes: vec![scope],
+        children: children.into_iter().map(|(reference, all)| (reference, Arc::new(all))).collect(),
+        ..izba_dap::Stop::default()
+    };
+    let state = izba_dap::State { phase: izba_dap::Phase::Stopped, stop: Some(Arc::new(stop)), ..izba_dap::State::default() };
+    let mut store = Store::default();
+    for at in 0..40 {
+        store.line(0, "Tide", at, START + at as i64 * 250, told(&format!("tide={at} gate={}", if at % 9 < 4 { "open" } else { "shut" })));
+    }
+    let mut published = (*model.live).clone();
+    published.pause = Arc::new(watch::PauseView { source: Some(0), state: Arc::new(state), ..watch::PauseView::default() });
+    published.values = Some(Arc::new(watch::ValuesView { series: store.listed(), ..watch::ValuesView::default() }));
+    model.live = Arc::new(published);
+    model.shown = model.live.clone();
+}
+
 proptest! {
     #![proptest_config(ProptestConfig::with_cases(200))]
     #[test]
     fn every_size_draws(w in 0u16..60, h in 0u16..20, room in any::<bool>(), keys in proptest::collection::vec(prop_oneof![
-        Just("↓"), Just("↑"), Just("Enter"), Just("Tab"), Just("z"), Just("Esc"), Just("?"), Just(":"), Just("2"), Just("1"), Just("/"), Just("x"), Just("3"), Just("="), Just("p"), Just("o"), Just("S"), Just("Space")
+        Just("↓"), Just("↑"), Just("Enter"), Just("Tab"), Just("z"), Just("Esc"), Just("?"), Just(":"), Just("2"), Just("1"), Just("/"), Just("x"), Just("3"), Just("="), Just("p"), Just("o"), Just("S"), Just("Space"), Just("4"), Just("5"), Just("6"), Just("b"), Just("C"), Just("y"), Just("+"), Just("-"), Just("←"), Just("→")
     ], 0..8)) {
         static DEMO: std::sync::LazyLock<Model> = std::sync::LazyLock::new(|| demo((142, 42)));
         let mut model = DEMO.clone();
+        stopped_with_values(&mut model);
         model.room = if room { Room::Now } else { Room::Lines };
         for key in keys {
             let _ = update(&mut model, Msg::Key(key.to_owned()));

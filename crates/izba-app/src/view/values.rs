@@ -1,0 +1,217 @@
+//! Room Values: a list of what is printed under a name, and the chosen one large, with the moments at which the chosen error came.
+
+use super::pen::{ago, lasting, put, put_right, safe, title};
+use crate::model::Model;
+use crate::theme::{Ground, Ink};
+use izba_core::Millis;
+use izba_core::answer::counted;
+use izba_core::text::{fit, wrap};
+use izba_core::values::{Kept, Series, number};
+use ratatui::buffer::Buffer;
+use ratatui::layout::Rect;
+use ratatui::style::{Modifier, Style};
+use ratatui::symbols::Marker;
+use ratatui::widgets::{Axis, Chart, Dataset, GraphType, Widget};
+use std::sync::Arc;
+
+/// Cells of a small chart in the list.
+const SMALL: usize = 16;
+const BARS: [&str; 8] = ["▁", "▂", "▃", "▄", "▅", "▆", "▇", "█"];
+/// Colours of series that are drawn beside one another; the chosen one has the first.
+const INKS: [Ink; 4] = [Ink::Ice, Ink::Moss, Ink::Heather, Ink::Straw];
+
+/// Draws the room.
+pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
+    let theme = model.theme;
+    let side = if area.width >= 100 { 2 } else { 1 };
+    let inner = Rect::new(side, 2, area.width.saturating_sub(2 * side), area.height.saturating_sub(4 + crate::model::tour_rows(model)));
+    let view = model.live.values.clone().unwrap_or_default();
+    let told = match view.waiting {
+        0 => counted(view.series.len() as u64, "value", "values"),
+        n => format!("{}, {} still to read", counted(view.series.len() as u64, "value", "values"), counted(n, "line", "lines")),
+    };
+    if view.series.is_empty() {
+        title(buf, theme, inner, "Values", true, &told);
+        let words = "No value was printed yet. Whatever your program prints under a name is followed here by itself: fuel=0.4, tide: 1.82, passengers 12 of 30, the fields of a JSON line, a number in an otherwise fixed message, a state such as gate=open.";
+        for (at, line) in wrap(words, usize::from(inner.width.min(100))).into_iter().enumerate() {
+            put(buf, inner.x, inner.y + 2 + at as u16, inner.width, &[(&line, theme.ink(Ink::Smoke))]);
+        }
+        return;
+    }
+    let chosen = model.values.row.min(view.series.len() - 1);
+    let (list, chart) = if model.is_narrow() {
+        let upper = inner.height / 2;
+        (Rect::new(inner.x, inner.y, inner.width, upper), Rect::new(inner.x, inner.y + upper, inner.width, inner.height - upper))
+    } else {
+        let left = (inner.width * 48 / 100).clamp(48, 84);
+        (Rect::new(inner.x, inner.y, left, inner.height), Rect::new(inner.x + left + 3, inner.y, inner.width - left - 3, inner.height))
+    };
+    draw_list(model, &view.series, chosen, list, &told, buf);
+    draw_chart(model, &view.series, chosen, chart, buf);
+}
+
+fn draw_list(model: &Model, all: &[Arc<Series>], chosen: usize, area: Rect, told: &str, buf: &mut Buffer) {
+    let theme = model.theme;
+    title(buf, theme, area, "Values", true, told);
+    let room = usize::from(area.height.saturating_sub(1));
+    let first = (chosen + 2).saturating_sub(room).min(all.len().saturating_sub(room));
+    let now = model.live.snapshot.now;
+    let bold = theme.ink(Ink::Chalk).add_modifier(Modifier::BOLD);
+    for (at, series) in all.iter().enumerate().skip(first).take(room) {
+        let y = area.y + 1 + (at - first) as u16;
+        if at == chosen {
+            buf.set_style(Rect::new(area.x, y, area.width, 1), theme.ground(Ground::Bench));
+        }
+        let beside = model.values.beside.contains(&(series.who.clone(), series.name.clone()));
+        let mark = if beside { "+ " } else { "  " };
+        let name = fit(&safe(&series.name), 20).into_owned();
+        let who = fit(&safe(&series.who), 12).into_owned();
+        let unit = series.unit.as_deref().map(|u| format!(" {}", safe(u))).unwrap_or_default();
+        let last = fit(&format!("{}{unit}", safe(&series.last)), 12).into_owned();
+        put(
+            buf,
+            area.x,
+            y,
+            area.width,
+            &[(mark, theme.ink(Ink::Ice)), (&format!("{name:<20}"), theme.ink(Ink::Chalk)), (&format!(" {who:<12}"), theme.ink(Ink::Smoke))],
+        );
+        put_right(buf, area.right(), y, 11, &[(&format!(" {}", ago(Millis(series.changed), now)), theme.ink(Ink::Smoke))]);
+        let mut right = area.right().saturating_sub(12);
+        if area.width >= 64 {
+            put_right(buf, right, y, SMALL as u16, &[(&small(series), theme.ink(Ink::Ice))]);
+            right = right.saturating_sub(SMALL as u16 + 1);
+        }
+        put_right(buf, right, y, 12, &[(&last, bold)]);
+    }
+    let left = all.len().saturating_sub(first + room);
+    if left > 0 {
+        put_right(buf, area.right(), area.bottom().saturating_sub(1), 14, &[(&format!(" {left} more ↓ "), theme.ink(Ink::Smoke))]);
+    }
+}
+
+/// A series in a few cells: of each stretch the peak.
+fn small(series: &Series) -> String {
+    let (Kept::Numbers(buckets), Some((least, most)), Some((from, to))) = (&series.kept, series.range(), series.span()) else { return String::new() };
+    let (height, length) = ((most - least).max(f64::MIN_POSITIVE), (to - from).max(1));
+    let mut cells: Vec<Option<f64>> = vec![None; SMALL];
+    for bucket in buckets {
+        let at = usize::try_from((bucket.from - from) * SMALL as i64 / (length + 1)).unwrap_or(0).min(SMALL - 1);
+        cells[at] = Some(cells[at].map_or(bucket.most, |m: f64| m.max(bucket.most)));
+    }
+    let mut before = least;
+    let cell = |value: Option<f64>| {
+        before = value.unwrap_or(before);
+        BARS[(((before - least) / height) * 7.0).round().clamp(0.0, 7.0) as usize]
+    };
+    cells.into_iter().map(cell).collect()
+}
+
+/// The stretch of time that is shown.
+fn stretch(model: &Model, drawn: &[&Arc<Series>]) -> (i64, i64) {
+    let spans = || drawn.iter().filter_map(|s| s.span());
+    let (from, to) = (spans().map(|s| s.0).min().unwrap_or(0), spans().map(|s| s.1).max().unwrap_or(1));
+    let length = ((to - from) >> model.values.zoom).max(1);
+    let end = to - length * i64::try_from(model.values.back).unwrap_or(0);
+    ((end - length).max(from), end.max(from + 1))
+}
+
+fn draw_chart(model: &Model, all: &[Arc<Series>], chosen: usize, area: Rect, buf: &mut Buffer) {
+    let theme = model.theme;
+    let one = &all[chosen];
+    let who = if one.who.is_empty() { String::new() } else { safe(&one.who) };
+    title(buf, theme, area, &fit(&safe(&one.name), usize::from(area.width / 2)), false, &who);
+    let mut drawn: Vec<&Arc<Series>> = vec![one];
+    let beside = |s: &&Arc<Series>| !Arc::ptr_eq(s, one) && model.values.beside.contains(&(s.who.clone(), s.name.clone()));
+    drawn.extend(all.iter().filter(beside).take(INKS.len() - 1));
+    let (from, to) = stretch(model, &drawn);
+    let seconds = |ms: i64| (ms - from) as f64 / 1000.0;
+    let unit = one.unit.as_deref().map(|u| format!(" {}", safe(u))).unwrap_or_default();
+    let times = counted(one.count, "time", "times");
+    let sum = match one.range() {
+        Some((least, most)) => format!("last {}{unit}   least {}   most {}   {times}", one.last, number(least), number(most)),
+        None => format!("now {}   {times}", safe(&one.last)),
+    };
+    put(buf, area.x, area.y + 1, area.width, &[(&sum, theme.ink(Ink::Smoke))]);
+    let body = Rect::new(area.x, area.y + 3, area.width, area.height.saturating_sub(8).max(3));
+    if let Kept::States(names, changes) = &one.kept {
+        let lanes = Rect::new(body.x, body.y, body.width, body.height.min(names.len() as u16 * 2));
+        draw_states(model, names, changes, (from, to), lanes, buf);
+        return draw_errors(model, (from, to), Rect::new(area.x, lanes.bottom() + 1, area.width, 2), buf);
+    }
+    let shown = |series: &Series| -> Vec<(f64, f64)> {
+        let Kept::Numbers(buckets) = &series.kept else { return Vec::new() };
+        let inside = buckets.iter().filter(|b| b.to >= from && b.from <= to);
+        let ends = |b: &izba_core::values::Bucket| {
+            if b.least == b.most { vec![(seconds(b.to), b.last)] } else { vec![(seconds(b.from), b.least), (seconds(b.to), b.most)] }
+        };
+        inside.flat_map(ends).collect()
+    };
+    let points: Vec<Vec<(f64, f64)>> = drawn.iter().map(|s| shown(s)).collect();
+    let values = || points.iter().flatten().map(|p| p.1);
+    let (least, most) = (values().fold(f64::INFINITY, f64::min), values().fold(f64::NEG_INFINITY, f64::max));
+    if least > most {
+        put(buf, body.x, body.y, body.width, &[("Nothing was printed in this stretch of time.", theme.ink(Ink::Smoke))]);
+        return;
+    }
+    let margin = if most > least { (most - least) * 0.05 } else { most.abs().max(1.0) * 0.1 };
+    let line = |(points, ink)| Dataset::default().marker(Marker::Braille).graph_type(GraphType::Line).style(theme.ink(ink)).data(points);
+    let datasets = points.iter().map(Vec::as_slice).zip(INKS).map(line).collect();
+    let smoke = theme.ink(Ink::Smoke);
+    let label = |v: f64| ratatui::text::Span::styled(number((v * 1000.0).round() / 1000.0), smoke);
+    let axis = || Axis::default().style(theme.ink(Ink::Ash));
+    let length = seconds(to).max(0.001);
+    let clock = |s: f64| {
+        let then = Millis(from + (s * 1000.0) as i64);
+        ratatui::text::Span::styled(format!("{} ago", lasting(model.live.snapshot.now.since(then))), smoke)
+    };
+    Chart::new(datasets)
+        .x_axis(axis().bounds([0.0, length]).labels([clock(0.0), clock(length / 2.0), clock(length)]))
+        .y_axis(axis().bounds([least - margin, most + margin]).labels([label(least), label(f64::midpoint(least, most)), label(most)]))
+        .legend_position(None)
+        .style(theme.ground(Ground::Tar))
+        .render(body, buf);
+    draw_errors(model, (from, to), Rect::new(area.x, body.bottom(), area.width, 2), buf);
+    for (at, (series, ink)) in drawn.iter().zip(INKS).enumerate().filter(|_| drawn.len() > 1) {
+        let y = area.bottom().saturating_sub(drawn.len() as u16) + at as u16;
+        let parts = [("▬ ", theme.ink(ink)), (&*safe(&series.name), theme.ink(Ink::Chalk)), ("  ", Style::new()), (&*safe(&series.who), smoke)];
+        put(buf, area.x, y, area.width, &parts);
+    }
+}
+
+/// Which state held when.
+fn draw_states(model: &Model, names: &[String], changes: &[(i64, u16)], (from, to): (i64, i64), area: Rect, buf: &mut Buffer) {
+    let theme = model.theme;
+    let left = names.iter().map(|n| n.chars().count()).max().unwrap_or(4).min(18) + 2;
+    let width = usize::from(area.width).saturating_sub(left).max(1);
+    for (lane, name) in names.iter().enumerate() {
+        let y = area.y + lane as u16 * 2;
+        if y >= area.bottom() {
+            return;
+        }
+        put(buf, area.x, y, area.width, &[(&fit(&safe(name), left - 1), theme.ink(Ink::Chalk))]);
+        let holds = |cell: usize| {
+            let time = from + (to - from) * cell as i64 / width as i64;
+            let at = changes.partition_point(|(t, _)| *t <= time);
+            if at > 0 && usize::from(changes[at - 1].1) == lane { '█' } else { '·' }
+        };
+        let line: String = (0..width).map(holds).collect();
+        put(buf, area.x + left as u16, y, area.width.saturating_sub(left as u16), &[(&line, theme.ink(Ink::Ice))]);
+    }
+}
+
+/// When the chosen error came, under the axis of time.
+fn draw_errors(model: &Model, (from, to): (i64, i64), area: Rect, buf: &mut Buffer) {
+    let theme = model.theme;
+    let (Some(group), Some(view)) = (model.selected(), &model.live.values) else { return };
+    let seen: Vec<i64> = group.members.iter().flat_map(|id| view.errors.of(*id)).copied().filter(|t| (from..=to).contains(t)).collect();
+    let words = format!("◆ {}  {} in this stretch", safe(&group.explanation.short), counted(seen.len() as u64, "time", "times"));
+    let width = usize::from(area.width);
+    let mut cells = vec![' '; width];
+    for time in seen {
+        let at = usize::try_from((time - from) * width as i64 / (to - from + 1)).unwrap_or(0).min(width.saturating_sub(1));
+        cells[at] = '◆';
+    }
+    let line: String = cells.into_iter().collect();
+    put(buf, area.x, area.y, area.width, &[(&line, theme.ink(Ink::Ember))]);
+    put(buf, area.x, area.y + 1, area.width, &[(&words, theme.ink(Ink::Ember))]);
+}

@@ -1,0 +1,30 @@
+//! Room Values: what a program prints under a name is there by itself, drawn over time, with the moments of the chosen error.
+
+use crate::tmux::{Tmux, izba};
+
+#[test]
+fn values_appear_by_themselves_and_lead_to_their_lines() {
+    let tmux = Tmux::start(142, 42);
+    let script = "local fuel = 1.0\nlocal t0 = os.clock()\nfor i = 1, 40 do\n  fuel = fuel - 0.02\n  print(string.format(\"fuel=%.2f passengers=%d\", fuel, i % 7))\n  print(\"tide: \" .. 2 + i / 10 .. \" m\")\n  print(\"gate=\" .. (i % 20 < 10 and \"open\" or \"shut\"))\n  io.stdout:flush()\n  local wait = os.clock() + 0.01\n  while os.clock() < wait do end\n  pcall(function() if i > 30 then io.stderr:write(\"lua5.4: ferry.lua:5: the tide is too high\\n\") end end)\nend\n";
+    tmux.write("ferry.lua", script);
+    tmux.command(&format!("{} run ferry.lua", izba()));
+    tmux.wait_for("the tide is too high");
+    tmux.wait_for("ended well");
+    tmux.keys(&["4"]);
+    let values = tmux.wait_until("four values", |s| s.contains("4 values") && ["fuel", "passengers", "tide", "gate"].iter().all(|n| s.contains(n)));
+    // The first is drawn: its last, least and most, and the errors below the axis.
+    assert!(values.contains("last 0.2   least 0.2   most 0.98   40 times"), "{values}");
+    assert!(values.contains("times in this stretch"), "{values}");
+    let row = |name: &str| values.lines().find(|l| l.contains(name)).map(str::to_owned).unwrap_or_default();
+    assert!(row("tide").contains("6 m") && row("gate").contains("open"), "{values}");
+    // A state has a lane for each of its words.
+    tmux.keys(&["Down"]);
+    tmux.wait_until("the states", |s| s.contains("now open") && s.lines().any(|l| l.contains("shut") && l.contains("███")));
+    tmux.keys(&["End", "y", "Up", "+"]);
+    let beside = tmux.wait_until("two series on one axis", |s| s.matches('▬').count() == 2);
+    assert!(beside.contains("▬ tide"), "{beside}");
+    tmux.keys(&["Enter"]);
+    tmux.wait_until("its newest line", |s| s.contains("Lines ") && s.contains("passengers=5"));
+    tmux.keys(&["q"]);
+    tmux.wait_for("shell>");
+}

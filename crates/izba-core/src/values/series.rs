@@ -1,0 +1,262 @@
+//! Series of values over time, in bounded memory: the newest values as they came, older ones in buckets that keep least and most.
+
+use super::Told;
+use crate::group::GroupId;
+use std::collections::{BTreeMap, HashMap};
+use std::sync::Arc;
+
+/// Buckets of one series; when there are more, each two neighbours become one.
+const BUCKETS: usize = 2_048;
+/// Series that are kept apart.
+pub const SERIES: usize = 1_000;
+/// States that one series tells apart.
+const STATES: usize = 40;
+/// Sightings of one group that are kept.
+const SIGHTINGS: usize = 4_096;
+
+/// Values of a stretch of time.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Bucket {
+    /// First and last moment, in milliseconds.
+    pub from: i64,
+    /// Last moment.
+    pub to: i64,
+    /// The least value, and the most.
+    pub least: f64,
+    /// The most.
+    pub most: f64,
+    /// The last one.
+    pub last: f64,
+    /// How many.
+    pub count: u64,
+}
+
+/// What is kept of the values.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Kept {
+    /// Numbers.
+    Numbers(Vec<Bucket>),
+    /// Words: their names, and since when which of them holds.
+    States(Vec<String>, Vec<(i64, u16)>),
+}
+
+/// One series.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Series {
+    /// Under which name it is printed.
+    pub name: String,
+    /// Who prints it: an object, logger or source.
+    pub who: String,
+    /// The source.
+    pub source: usize,
+    /// Its unit, where one is printed.
+    pub unit: Option<String>,
+    /// How many values came.
+    pub count: u64,
+    /// The last value as text.
+    pub last: String,
+    /// When it was last another one than before.
+    pub changed: i64,
+    /// When the last one came.
+    pub at: i64,
+    /// The row of the line that told the last one.
+    pub row: u64,
+    /// The values.
+    pub kept: Kept,
+}
+
+impl Series {
+    /// The least and the most; `None` for states.
+    pub fn range(&self) -> Option<(f64, f64)> {
+        let Kept::Numbers(buckets) = &self.kept else { return None };
+        let least = buckets.iter().map(|b| b.least).fold(f64::INFINITY, f64::min);
+        let most = buckets.iter().map(|b| b.most).fold(f64::NEG_INFINITY, f64::max);
+        (least <= most).then_some((least, most))
+    }
+
+    /// First and last moment that are kept.
+    pub fn span(&self) -> Option<(i64, i64)> {
+        match &self.kept {
+            Kept::Numbers(buckets) => Some((buckets.first()?.from, buckets.last()?.to)),
+            Kept::States(_, changes) => Some((changes.first()?.0, self.at)),
+        }
+    }
+
+    fn add(&mut self, time: i64, told: Told) {
+        self.count += 1;
+        self.at = self.at.max(time);
+        match (told, &mut self.kept) {
+            (Told::Number(_, value, unit), Kept::Numbers(buckets)) => {
+                let text = number(value);
+                if text != self.last {
+                    self.changed = time;
+                }
+                self.last = text;
+                self.unit = unit.or(self.unit.take());
+                // Two values of one moment are one bucket; so the number of buckets is bounded by time and by the cap.
+                match buckets.last_mut() {
+                    Some(b) if b.to == time => {
+                        (b.least, b.most, b.last, b.count) = (b.least.min(value), b.most.max(value), value, b.count + 1);
+                    }
+                    _ => buckets.push(Bucket { from: time, to: time, least: value, most: value, last: value, count: 1 }),
+                }
+                if buckets.len() > BUCKETS {
+                    thin(buckets);
+                }
+            }
+            (Told::State(_, word), Kept::States(names, changes)) => {
+                let id = match names.iter().position(|n| *n == word) {
+                    Some(at) => at,
+                    None if names.len() < STATES => {
+                        names.push(word.clone());
+                        names.len() - 1
+                    }
+                    None => return,
+                };
+                if word != self.last {
+                    self.changed = time;
+                    changes.push((time, id as u16));
+                    if changes.len() > 2 * BUCKETS {
+                        changes.drain(..BUCKETS);
+                    }
+                }
+                self.last = word;
+            }
+            _ => {}
+        }
+    }
+}
+
+/// The older half becomes half as many buckets: what is new stays sharp.
+fn thin(buckets: &mut Vec<Bucket>) {
+    let old = buckets.len() / 2;
+    let merged: Vec<Bucket> = buckets[..old]
+        .chunks(2)
+        .map(|pair| {
+            pair[1..].iter().fold(pair[0], |a, b| Bucket {
+                from: a.from,
+                to: b.to,
+                least: a.least.min(b.least),
+                most: a.most.max(b.most),
+                last: b.last,
+                count: a.count + b.count,
+            })
+        })
+        .collect();
+    buckets.splice(..old, merged);
+}
+
+/// A number as people write it: without the dust of binary fractions.
+pub fn number(value: f64) -> String {
+    let text = format!("{value:.6}");
+    let text = text.trim_end_matches('0').trim_end_matches('.');
+    if text == "-0" { "0".into() } else { text.to_owned() }
+}
+
+/// When each group was seen.
+#[derive(Debug, Clone, Default, PartialEq, Eq)]
+pub struct Errors {
+    seen: HashMap<GroupId, Vec<i64>>,
+}
+
+impl Errors {
+    /// The moments at which a group was seen, oldest first; of very many each other one.
+    pub fn of(&self, group: GroupId) -> &[i64] {
+        self.seen.get(&group).map_or(&[], Vec::as_slice)
+    }
+}
+
+/// All series of a project.
+#[derive(Debug, Clone, Default)]
+pub struct Store {
+    /// Shared with whoever looks, so that a look costs nothing.
+    series: BTreeMap<(usize, String, String), Arc<Series>>,
+    /// Names that were found when there was no room for more.
+    pub beyond: u64,
+    errors: Arc<Errors>,
+}
+
+impl Store {
+    /// Takes the values of one line.
+    pub fn line(&mut self, source: usize, who: &str, row: u64, time: i64, values: Vec<Told>) {
+        for told in values {
+            let (name, is_number) = match &told {
+                Told::Number(name, ..) => (name.clone(), true),
+                Told::State(name, _) => (name.clone(), false),
+            };
+            let key = (source, who.to_owned(), name);
+            if !self.series.contains_key(&key) {
+                if self.series.len() >= SERIES {
+                    self.beyond += 1;
+                    continue;
+                }
+                let kept = if is_number { Kept::Numbers(Vec::new()) } else { Kept::States(Vec::new(), Vec::new()) };
+                let fresh = Series {
+                    name: key.2.clone(),
+                    who: who.to_owned(),
+                    source,
+                    unit: None,
+                    count: 0,
+                    last: String::new(),
+                    changed: time,
+                    at: time,
+                    row,
+                    kept,
+                };
+                self.series.insert(key.clone(), Arc::new(fresh));
+            }
+            if let Some(series) = self.series.get_mut(&key) {
+                let series = Arc::make_mut(series);
+                series.row = row;
+                series.add(time, told);
+            }
+        }
+    }
+
+    /// Notes that a group was seen.
+    pub fn error(&mut self, group: GroupId, time: i64) {
+        let seen = Arc::make_mut(&mut self.errors).seen.entry(group).or_default();
+        seen.push(time);
+        if seen.len() > SIGHTINGS {
+            let mut keep = true;
+            seen.retain(|_| {
+                keep = !keep;
+                keep
+            });
+        }
+    }
+
+    /// The series that are worth a row: printed more than once.
+    pub fn listed(&self) -> Vec<Arc<Series>> {
+        self.series.values().filter(|s| s.count > 1).cloned().collect()
+    }
+
+    /// When groups were seen.
+    pub fn errors(&self) -> Arc<Errors> {
+        self.errors.clone()
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    proptest! {
+        #[test]
+        fn a_long_series_keeps_its_peaks_and_its_count(values in prop::collection::vec(-1000.0f64..1000.0, 1..9_000)) {
+            let mut store = Store::default();
+            for (at, value) in values.iter().enumerate() {
+                store.line(0, "tide", at as u64, at as i64, vec![Told::Number("height".into(), *value, None)]);
+            }
+            let series = store.series.values().next().expect("one name");
+            let Kept::Numbers(buckets) = &series.kept else { panic!("it is a number") };
+            prop_assert!(buckets.len() <= BUCKETS);
+            let (least, most) = series.range().expect("it has values");
+            prop_assert_eq!(least, values.iter().copied().fold(f64::INFINITY, f64::min));
+            prop_assert_eq!(most, values.iter().copied().fold(f64::NEG_INFINITY, f64::max));
+            prop_assert_eq!(buckets.iter().map(|b| b.count).sum::<u64>(), values.len() as u64);
+            prop_assert!(buckets.windows(2).all(|w| w[0].to < w[1].from), "in order, none twice");
+        }
+    }
+}
