@@ -87,6 +87,8 @@ impl Collector {
                 let rest = split_prefix(&text).rest_at;
                 let said = text.get(rest..).unwrap_or("").trim();
                 let said = if said == "stack traceback:" || said.starts_with("Stack (most recent") { "" } else { said };
+                // An error without words that was made for its path says nothing itself.
+                let said = if said == "Error" { "" } else { said.strip_suffix(" Error").unwrap_or(said) };
                 (at, said.strip_prefix("Trace: ").unwrap_or(said).to_owned())
             }
             None => (number, String::new()),

@@ -21,6 +21,11 @@ const PROGRAMS: &[(&str, &str, &str)] = &[
         "function tide() { console.trace(\"tide asked\"); return 1; }\nfunction sail() {\n  return tide() + 1;\n}\nfor (let i = 0; i < 2; i++) sail();\ntide();\nconsole.log(\"done\");\n",
     ),
     (
+        "mark.js",
+        "node mark.js",
+        "function tide() { console.log(\"tide asked\", new Error().stack); console.log(new Error().stack); }\nfor (let i = 0; i < 2; i++) tide();\nconsole.log(\"done\");\n",
+    ),
+    (
         "Tide.java",
         "javac Tide.java && java Tide",
         "public class Tide {\n  static int tide() {\n    Thread.dumpStack();\n    return 1;\n  }\n  static int sail() {\n    return tide() + 1;\n  }\n  public static void main(String[] words) {\n    for (int i = 0; i < 2; i++) sail();\n    tide();\n    System.out.println(\"done\");\n  }\n}\n",
@@ -64,6 +69,11 @@ fn paths_printed_on_purpose_are_folded_and_no_error() {
         from tide.js:5  Object.<anonymous>  2 times
       from tide.js:6  Object.<anonymous>  1 time
     No errors and no warnings in 30 lines.
+    mark.js:1  tide  “tide asked”  2 times
+      from mark.js:2  Object.<anonymous>  2 times
+    mark.js:1  tide  2 times
+      from mark.js:2  Object.<anonymous>  2 times
+    No errors and no warnings in 37 lines.
     Tide.java:3  Tide.tide  “java.lang.Exception: Stack trace”  3 times
       from Tide.java:7  Tide.sail  2 times
         from Tide.java:10  Tide.main  2 times

@@ -127,6 +127,10 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         if sentence.is_empty() || sentence.len() > 500 || sentence.starts_with("Trace") || read_step(before).is_some() {
             return None;
         }
+        // The path of an error without words, made only to be printed.
+        if form.id == ANNOUNCES && sentence.ends_with(" Error") {
+            return None;
+        }
         // What calls itself information is no exception, whatever follows it.
         if crate::read::split_prefix(before).level.is_some_and(|level| level < Level::Warning) {
             return None;
@@ -181,6 +185,14 @@ impl AtDraft {
         let parent = self.current;
         self.thrown.push(Thrown { kind, message, frames: Vec::new(), parent, suppressed });
         self.current = self.thrown.len() - 1;
+    }
+
+    /// An error of JavaScript without words that nobody threw: it was made to print its path, for which the language has no other way
+    /// that goes to any console.
+    fn made_for_its_path(&self) -> bool {
+        let [only] = &self.thrown[..] else { return false };
+        let thrown = self.announced.is_some() || self.lead || self.code.is_some() || self.properties > 0;
+        self.form == Some(ANNOUNCES) && !thrown && only.message.is_empty() && only.kind.as_deref() == Some("Error")
     }
 
     fn has_frames(&self) -> bool {
@@ -293,7 +305,7 @@ impl Draft for AtDraft {
     fn report(&self) -> Option<Report> {
         let outer = self.thrown.first()?;
         // A path that the program printed on purpose is no error.
-        if outer.frames.first().and_then(|f| f.function.as_deref()).is_some_and(|f| f.ends_with("Thread.dumpStack")) {
+        if outer.frames.first().and_then(|f| f.function.as_deref()).is_some_and(|f| f.ends_with("Thread.dumpStack")) || self.made_for_its_path() {
             return None;
         }
         let reader = self.form.unwrap_or(if self.announced.is_some() { ANNOUNCES } else { READER.id });
