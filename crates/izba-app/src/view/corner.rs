@@ -71,7 +71,7 @@ pub fn rows(model: &Model) -> usize {
 /// Draws the sheet.
 pub fn draw(model: &Model, scroll: usize, area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
-    let all = lines(model, usize::from(WIDTH.min(area.width.saturating_sub(2)) - 4));
+    let all = lines(model, usize::from(WIDTH.min(area.width.saturating_sub(2)).saturating_sub(4)));
     let height = (all.len() as u16 + 6).max(12).min(area.height.saturating_sub(4));
     let inner = sheet(model, area, WIDTH, height, "Corner it", "Esc closes; it goes on meanwhile", buf);
     let room = usize::from(inner.height.saturating_sub(2));

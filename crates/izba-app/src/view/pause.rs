@@ -34,7 +34,7 @@ fn areas(model: &Model, area: Rect) -> Areas {
     let height = area.height.saturating_sub(at + 2 + crate::model::tour_rows(model));
     let width = area.width.saturating_sub(2 * side);
     if model.is_narrow() {
-        let source = (height * 2 / 5).clamp(4, 9);
+        let source = (height * 2 / 5).clamp(4, 9).min(height);
         let own = model.live.pause.state.stop.as_ref().map_or(0, |s| s.frames.iter().filter(|f| f.own.is_some()).count()) as u16;
         let steps = if model.pause.pane == PausePane::Steps { (own + 2).clamp(3, 8).min(height - source) } else { 0 };
         return Areas {
@@ -281,7 +281,7 @@ fn draw_values(model: &Model, area: Rect, buf: &mut Buffer) {
     title(buf, theme, area, "Values", focused, "");
     let room = usize::from(area.height.saturating_sub(1));
     let chosen = model.pause.row.min(rows.len().saturating_sub(1));
-    let first = (chosen + 2).saturating_sub(room).min(rows.len().saturating_sub(room));
+    let first = (chosen + 2).saturating_sub(room).min(rows.len().saturating_sub(room)).min(chosen);
     let name_width = rows
         .iter()
         .filter_map(|r| match r {
@@ -416,7 +416,7 @@ fn draw_table(model: &Model, area: Rect, buf: &mut Buffer) {
     draw_row(area.y + 3, &|c| columns[c].clone(), &heading);
     let room = usize::from(area.height.saturating_sub(4));
     let chosen = state.row.min(rows.len().saturating_sub(1));
-    let first = (chosen + 2).saturating_sub(room).min(rows.len().saturating_sub(room));
+    let first = (chosen + 2).saturating_sub(room).min(rows.len().saturating_sub(room)).min(chosen);
     for (at, row) in rows.iter().enumerate().skip(first).take(room) {
         let y = area.y + 4 + (at - first) as u16;
         draw_row(y, &|c| row[c].clone(), &|c| theme.ink(if c == 0 { Ink::Ice } else { Ink::Chalk }));

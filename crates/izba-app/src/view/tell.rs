@@ -47,7 +47,7 @@ pub fn rows(model: &Model, telling: &Telling, plain: bool) -> usize {
 /// Draws the sheet.
 pub fn draw(model: &Model, telling: &Telling, plain: bool, scroll: usize, area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
-    let all = lines(model, telling, plain, usize::from(WIDTH.min(area.width.saturating_sub(2)) - 4));
+    let all = lines(model, telling, plain, usize::from(WIDTH.min(area.width.saturating_sub(2)).saturating_sub(4)));
     let form = if plain { "plain text" } else { "Markdown" };
     let inner = sheet(model, area, WIDTH, area.height.saturating_sub(4), "Tell others", &format!("as {form}; Esc closes"), buf);
     let room = usize::from(inner.height.saturating_sub(2));

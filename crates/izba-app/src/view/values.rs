@@ -54,7 +54,7 @@ fn draw_list(model: &Model, all: &[Arc<Series>], chosen: usize, area: Rect, told
     let theme = model.theme;
     title(buf, theme, area, "Values", true, told);
     let room = usize::from(area.height.saturating_sub(1));
-    let first = (chosen + 2).saturating_sub(room).min(all.len().saturating_sub(room));
+    let first = (chosen + 2).saturating_sub(room).min(all.len().saturating_sub(room)).min(chosen);
     let now = model.live.snapshot.now;
     let bold = theme.ink(Ink::Chalk).add_modifier(Modifier::BOLD);
     for (at, series) in all.iter().enumerate().skip(first).take(room) {
@@ -132,7 +132,11 @@ fn draw_chart(model: &Model, all: &[Arc<Series>], chosen: usize, area: Rect, buf
         None => format!("now {}   {times}", safe(&one.last)),
     };
     put(buf, area.x, area.y + 1, area.width, &[(&sum, theme.ink(Ink::Smoke))]);
-    let body = Rect::new(area.x, area.y + 3, area.width, area.height.saturating_sub(8).max(3));
+    // Where there is no room for a chart none is drawn; a widget must not reach beyond the screen.
+    let body = Rect::new(area.x, area.y + 3, area.width, area.height.saturating_sub(8).max(3)).intersection(area);
+    if body.height < 3 {
+        return;
+    }
     if let Kept::States(names, changes) = &one.kept {
         let lanes = Rect::new(body.x, body.y, body.width, body.height.min(names.len() as u16 * 2));
         draw_states(model, names, changes, (from, to), lanes, buf);

@@ -506,10 +506,10 @@ fn stopped_with_values(model: &mut Model) {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(200))]
+    #![proptest_config(ProptestConfig::with_cases(400))]
     #[test]
     fn every_size_draws(w in 0u16..60, h in 0u16..20, room in any::<bool>(), keys in proptest::collection::vec(prop_oneof![
-        Just("↓"), Just("↑"), Just("Enter"), Just("Tab"), Just("z"), Just("Esc"), Just("?"), Just(":"), Just("2"), Just("1"), Just("/"), Just("x"), Just("3"), Just("="), Just("p"), Just("o"), Just("S"), Just("Space"), Just("4"), Just("5"), Just("6"), Just("b"), Just("C"), Just("y"), Just("+"), Just("-"), Just("←"), Just("→")
+        Just("↓"), Just("↑"), Just("Enter"), Just("Tab"), Just("z"), Just("Esc"), Just("?"), Just(":"), Just("2"), Just("1"), Just("/"), Just("x"), Just("3"), Just("="), Just("p"), Just("o"), Just("S"), Just("Space"), Just("4"), Just("5"), Just("6"), Just("b"), Just("C"), Just("t"), Just("y"), Just("+"), Just("-"), Just("←"), Just("→")
     ], 0..8)) {
         static DEMO: std::sync::LazyLock<Model> = std::sync::LazyLock::new(|| demo((142, 42)));
         let mut model = DEMO.clone();
