@@ -113,7 +113,8 @@ impl Tmux {
         let begun = Instant::now();
         loop {
             let screen = self.screen();
-            if holds(&screen) {
+            // A screen may be caught while it is drawn: it counts once it is the same twice, or seen for long enough.
+            if holds(&screen) && (self.screen() == screen || begun.elapsed() > BOUND / 4) {
                 return screen;
             }
             assert!(begun.elapsed() < BOUND, "waited in vain for {what}; the screen shows\n{screen}");
