@@ -19,6 +19,9 @@ enum Step {
 
 use Step::{Keys, Mend, Until};
 
+/// From the tour to the errors of the lantern alone.
+const TO_LANTERN: &[&str] = &["T", "/", "i", "n", "Space", "l", "a", "n", "t", "e", "r", "n", ".", "l", "u", "a", "Enter"];
+
 /// Name of the picture, and the way to it from a fresh demo.
 const SHOTS: &[(&str, &[Step])] = &[
     ("tour", &[Until("wick has")]),
@@ -48,24 +51,9 @@ const SHOTS: &[(&str, &[Step])] = &[
     ),
     (
         "pause",
-        &[
-            Until("wick has"),
-            Keys(&["T", "/", "i", "n", "Space", "l", "a", "n", "t", "e", "r", "n", ".", "l", "u", "a", "Enter"]),
-            Until("9 is past the end"),
-            Keys(&["B"]),
-            Until("self.level is 9, but self.wicks holds 7 entries"),
-        ],
+        &[Until("wick has"), Keys(TO_LANTERN), Until("9 is past the end"), Keys(&["B"]), Until("self.level is 9, but self.wicks holds 7 entries")],
     ),
-    (
-        "corner",
-        &[
-            Until("wick has"),
-            Keys(&["T", "/", "i", "n", "Space", "l", "a", "n", "t", "e", "r", "n", ".", "l", "u", "a", "Enter"]),
-            Until("9 is past the end"),
-            Keys(&["C"]),
-            Until("Without any one of these"),
-        ],
-    ),
+    ("corner", &[Until("wick has"), Keys(TO_LANTERN), Until("9 is past the end"), Keys(&["C"]), Until("Without any one of these")]),
     ("checks", &[Until("wick has"), Keys(&["T", "5"]), Until("Need one another"), Keys(&["Down", "Down"]), Until("opened here")]),
     (
         "ring",

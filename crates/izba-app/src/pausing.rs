@@ -3,7 +3,7 @@
 
 use crate::model::{Model, Room};
 use izba_core::code::Language;
-use izba_core::pause::{self, Breakpoint, Part, Seen, Shows};
+use izba_core::pause::{self, Breakpoint, Part, Shows};
 use izba_dap::{Stop, Value, Variable};
 use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
@@ -99,9 +99,11 @@ pub struct PauseState {
     pub pane: PausePane,
     /// The chosen row of the values, or, while the program runs, of the breakpoints.
     pub row: usize,
+    /// What the user chose among the values, by its path: rows that come above it do not take its place.
+    pub chosen: Option<String>,
     /// The chosen line of the source; `None` while that is the one where it stopped.
     pub line: Option<u32>,
-    /// Rows that were opened, and those that are open by themselves and were closed.
+    /// Rows that were opened, by their paths.
     pub open: BTreeSet<String>,
     /// Rows that are open by themselves and were closed.
     pub closed: BTreeSet<String>,
@@ -129,7 +131,7 @@ pub enum Row {
 }
 
 /// A value with its name.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, Default, PartialEq)]
 pub struct ValueRow {
     /// How deep it lies in others.
     pub depth: u16,
@@ -189,15 +191,12 @@ pub fn rows_of(stop: &Stop, state: &PauseState) -> Vec<Row> {
         let open = if at < 2 && !scope.expensive { !state.closed.contains(&path) } else { state.open.contains(&path) };
         let value = Value { reference: scope.reference, ..Value::default() };
         lister.rows.push(Row::Value(ValueRow {
-            depth: 0,
             name: scope.name.clone(),
             value: Some(Ok(value)),
-            was: None,
             path: path.clone(),
-            owner: 0,
             open: Some(open),
             remark: Some(String::new()),
-            watch: None,
+            ..ValueRow::default()
         }));
         if open {
             lister.parts(1, scope.reference, &path);
@@ -219,14 +218,7 @@ impl Lister<'_> {
         let stop = self.stop;
         let Some(frame) = stop.chosen() else { return };
         let language = frame.own.as_deref().and_then(Language::of);
-        let seen: Vec<_> = stop
-            .line
-            .iter()
-            .map(|(spoken, told)| {
-                let seen = |v: &Value| Seen { shown: v.shown.clone(), kind: v.kind.clone(), entries: v.entries, fields: v.fields };
-                (spoken.clone(), told.as_ref().and_then(|t| t.as_ref().ok()).map(seen))
-            })
-            .collect();
+        let seen = stop.seen();
         let remarks = language.map_or_else(Vec::new, |l| pause::remarks(l, &seen));
         // Of something that is not there nothing more can be told.
         let nothing: Vec<&str> = remarks.iter().filter(|r| r.shows == Shows::Nothing).map(|r| seen[r.at].0.text.as_str()).collect();
@@ -286,7 +278,7 @@ impl Lister<'_> {
 
     fn words(&mut self, depth: u16, text: &str, path: &str) {
         let (name, path) = (text.to_owned(), format!("{path}/…"));
-        self.rows.push(Row::Value(ValueRow { depth, name, value: None, was: None, path, owner: 0, open: None, remark: None, watch: None }));
+        self.rows.push(Row::Value(ValueRow { depth, name, path, ..ValueRow::default() }));
     }
 
     fn parts(&mut self, depth: u16, reference: i64, path: &str) {

@@ -42,7 +42,6 @@ pub fn can(body: &Json, before: Can) -> Can {
         terminate: is("supportsTerminateRequest", before.terminate),
         exceptions: is("supportsExceptionInfoRequest", before.exceptions),
         configuration: is("supportsConfigurationDoneRequest", before.configuration),
-        paging: before.paging,
     }
 }
 
@@ -92,7 +91,6 @@ pub fn scopes(body: &Json) -> Vec<Scope> {
     let one = |from: &Json| {
         Some(Scope {
             name: text(from, "name")?,
-            hint: text(from, "presentationHint"),
             reference: number(from, "variablesReference").filter(|r| *r > 0)?,
             expensive: from.get("expensive").and_then(Json::as_bool).unwrap_or(false),
             count: count(from, "namedVariables").map(|n| n + count(from, "indexedVariables").unwrap_or(0)),

@@ -1,6 +1,6 @@
 //! What a session knows, for the screen: plain values, cheap to copy.
 
-use izba_core::pause::Spoken;
+use izba_core::pause::{Seen, Spoken};
 use std::collections::BTreeMap;
 use std::sync::Arc;
 
@@ -51,8 +51,6 @@ pub struct Can {
     pub exceptions: bool,
     /// Be told that the set-up is over.
     pub configuration: bool,
-    /// Read long lists in parts.
-    pub paging: bool,
 }
 
 /// What became of a breakpoint.
@@ -99,8 +97,6 @@ pub struct Variable {
 pub struct Scope {
     /// What the adapter calls it.
     pub name: String,
-    /// What it holds, as the protocol's hint says: `arguments`, `locals`, `registers` …
-    pub hint: Option<String>,
     /// By which its variables are asked for.
     pub reference: i64,
     /// Whether asking takes long, or there are very many.
@@ -167,6 +163,12 @@ pub struct Stop {
 }
 
 impl Stop {
+    /// The expressions of the line with what was seen of them; `None` where it is not told, or could not be.
+    pub fn seen(&self) -> Vec<(Spoken, Option<Seen>)> {
+        let seen = |v: &Value| Seen { shown: v.shown.clone(), kind: v.kind.clone(), entries: v.entries, fields: v.fields };
+        self.line.iter().map(|(spoken, told)| (spoken.clone(), told.as_ref().and_then(|t| t.as_ref().ok()).map(seen))).collect()
+    }
+
     /// The chosen step.
     pub fn chosen(&self) -> Option<&Frame> {
         self.frames.get(self.frame)

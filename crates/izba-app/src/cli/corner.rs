@@ -135,7 +135,11 @@ fn clear(shows: bool) {
 }
 
 fn json(cornered: &Cornered) -> String {
-    let left: Vec<_> = cornered.left.iter().map(|(file, lines)| serde_json::json!({"file": &**file, "lines": lines})).collect();
+    let left: Vec<_> = cornered
+        .left
+        .iter()
+        .map(|left| serde_json::json!({"file": &*left.file, "lines": left.lines.iter().map(|(number, _)| number).collect::<Vec<_>>()}))
+        .collect();
     let p = &cornered.progress;
     format!(
         "{}\n",
@@ -145,7 +149,7 @@ fn json(cornered: &Cornered) -> String {
 
 fn text(cornered: &Cornered) -> String {
     let mut out = format!("{}\nWithout any one of these the error is gone:\n", cornering::how(&cornered.progress, cornered.complete));
-    for Left { file, lines } in &cornered.shown {
+    for Left { file, lines } in &cornered.left {
         let _ = writeln!(out, "\n{}", SafeText::new(file));
         for (number, line) in lines {
             let _ = writeln!(out, "{number:>5}  {}", SafeText::new(line));

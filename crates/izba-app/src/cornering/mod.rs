@@ -121,8 +121,15 @@ pub struct Progress {
 pub struct Left {
     /// Path relative to the project.
     pub file: Arc<str>,
-    /// Its lines with their numbers.
+    /// Its lines with their numbers, from 1, as people read them.
     pub lines: Vec<(u32, String)>,
+}
+
+impl Left {
+    /// Whether a line is left.
+    fn has(&self, line: u32) -> bool {
+        self.lines.iter().any(|(number, _)| *number == line)
+    }
 }
 
 /// What came of it.
@@ -131,9 +138,7 @@ pub struct Cornered {
     /// The error.
     pub headline: String,
     /// The lines that are left, by file.
-    pub left: Vec<(Arc<str>, Vec<u32>)>,
-    /// The same lines, as people read them.
-    pub shown: Vec<Left>,
+    pub left: Vec<Left>,
     /// The files with what is left in them; the lines keep their numbers.
     pub texts: Vec<(Arc<str>, String)>,
     /// What was counted.
@@ -145,12 +150,12 @@ pub struct Cornered {
 impl Cornered {
     /// Whether a line is among what is left.
     pub fn holds(&self, file: &str, from: u32, to: u32) -> bool {
-        self.left.iter().any(|(f, lines)| **f == *file && lines.iter().any(|l| (from..=to.max(from)).contains(l)))
+        self.left.iter().any(|left| *left.file == *file && (from..=to.max(from)).any(|line| left.has(line)))
     }
 
     /// Weighs what was found about the error: what was left out while it still came is innocent; what is left is needed for it.
     pub fn weigh(&self, findings: &mut Findings, reported: Option<(&str, u32)>) {
-        let whole = self.left.iter().map(|(_, l)| l.len()).sum::<usize>();
+        let whole = self.left.iter().map(|left| left.lines.len()).sum::<usize>();
         let runs = self.progress.runs;
         let mut innocent = Vec::new();
         for suspect in findings.suspects.iter_mut().filter(|s| s.line > 0 && s.check != "reported") {
@@ -179,7 +184,8 @@ impl Cornered {
                 Some((f, l)) if f == file => l.abs_diff(line),
                 _ => 10_000,
             };
-            let mut places: Vec<(Arc<str>, u32)> = self.left.iter().flat_map(|(f, lines)| lines.iter().map(|l| (f.clone(), *l))).collect();
+            let mut places: Vec<(Arc<str>, u32)> =
+                self.left.iter().flat_map(|left| left.lines.iter().map(|(line, _)| (left.file.clone(), *line))).collect();
             places.retain(|(f, l)| !at_report(f, *l) && !findings.suspects.iter().any(|s| s.file == *f && s.line == *l));
             places.sort_by_key(|(f, l)| near(f, *l));
             for (file, line) in places.into_iter().take(3) {
@@ -307,26 +313,27 @@ pub fn corner(start: &Start, mistake: &Mistake, stop: &AtomicBool, tell: &mut dy
     let told = mistake.place.as_ref().and_then(|(file, line)| parts.at_line(file, *line));
     let mut search = Search::new(parts.units.clone()).keeping(told.into_iter().collect());
     let total = parts.lines(search.gone());
+    let mut lines = total;
     tell(&bench.progress((total, total), false, (0, 0)));
     let Some(seen) = bench.settle(stop)? else { return Err("it was stopped before anything was known".into()) };
     while !bench.is_spent() && !stop.load(Ordering::Acquire) {
         let Some(without) = search.next_try() else { break };
-        let left = (parts.lines(search.gone()), total);
-        tell(&Progress { trying: parts.named(search.asked()), ..bench.progress(left, false, seen) });
+        tell(&Progress { trying: parts.named(search.asked()), ..bench.progress((lines, total), false, seen) });
         bench.put(&parts.texts(&without))?;
         let Some(same) = bench.comes(stop)? else { break };
         search.answer(same);
+        if same {
+            lines = parts.lines(search.gone());
+        }
     }
     let left = parts.left(search.gone());
-    let lines = left.iter().map(|(_, l, _)| l.len()).sum();
     let read = |(path, lines, text): &(Arc<str>, Vec<u32>, String)| {
         let one = |(line, n): (&str, u32)| (n, Pieces::shown(line, start.project.line(path, n).unwrap_or("")));
         Left { file: path.clone(), lines: text.lines().zip(1u32..).filter(|(_, n)| lines.contains(n)).map(one).collect() }
     };
     Ok(Cornered {
-        shown: left.iter().filter(|(_, l, _)| !l.is_empty()).map(read).collect(),
         headline: mistake.headline.clone(),
-        left: left.iter().filter(|(_, l, _)| !l.is_empty()).map(|(p, l, _)| (p.clone(), l.clone())).collect(),
+        left: left.iter().filter(|(_, l, _)| !l.is_empty()).map(read).collect(),
         texts: left.into_iter().map(|(p, _, t)| (p, t)).collect(),
         progress: bench.progress((lines, total), false, seen),
         complete: search.is_over(),
@@ -390,17 +397,14 @@ pub fn corner_by_halves(start: &Start, mistake: &Mistake, stop: &AtomicBool) -> 
     let whole = |f: &ProjectFile| (f.path.clone(), f.text.as_deref().unwrap_or("").to_owned());
     let mut texts: Vec<(Arc<str>, String)> = start.project.files().iter().filter(|f| f.text.is_some()).map(whole).collect();
     texts.iter_mut().filter(|(p, _)| *p == file.path).for_each(|(_, t)| *t = only(from, to));
-    let telling = |(path, text): &(Arc<str>, String)| (path.clone(), Pieces::default().telling(text));
-    let left: Vec<(Arc<str>, Vec<u32>)> = texts.iter().map(telling).filter(|(_, l)| !l.is_empty()).collect();
-    let lines = left.iter().map(|(_, l)| l.len()).sum();
-    Ok(Cornered {
-        headline: mistake.headline.clone(),
-        shown: Vec::new(),
-        left,
-        texts,
-        progress: bench.progress((lines, total), false, seen),
-        complete: true,
-    })
+    let telling = |(path, text): &(Arc<str>, String)| {
+        let lines = Pieces::default().telling(text);
+        let numbered = text.lines().zip(1u32..).filter(|(_, n)| lines.contains(n)).map(|(line, n)| (n, line.to_owned()));
+        Left { file: path.clone(), lines: numbered.collect() }
+    };
+    let left: Vec<Left> = texts.iter().map(telling).filter(|l| !l.lines.is_empty()).collect();
+    let lines = left.iter().map(|l| l.lines.len()).sum();
+    Ok(Cornered { headline: mistake.headline.clone(), left, texts, progress: bench.progress((lines, total), false, seen), complete: true })
 }
 
 /// How it went, in sentences.
@@ -429,13 +433,13 @@ pub fn save(cornered: &Cornered, folder: &Path) -> Result<(), String> {
     let failed = |e: std::io::Error| format!("{} cannot be written: {}", folder.display(), izba_sources::plain_io(&e));
     // A comma by itself says nothing, and yet what is around it may need it.
     let is_sign = |l: &str| matches!(l.trim(), "pass" | "," | ";");
-    for (path, lines) in &cornered.left {
-        let Some((_, text)) = cornered.texts.iter().find(|(p, _)| p == path) else { continue };
-        let target = folder.join(path.as_ref());
+    for left in &cornered.left {
+        let Some((_, text)) = cornered.texts.iter().find(|(p, _)| *p == left.file) else { continue };
+        let target = folder.join(left.file.as_ref());
         if let Some(parent) = target.parent() {
             std::fs::create_dir_all(parent).map_err(failed)?;
         }
-        let kept: Vec<&str> = text.lines().zip(1u32..).filter(|(l, n)| lines.contains(n) || is_sign(l)).map(|(l, _)| l.trim_end()).collect();
+        let kept: Vec<&str> = text.lines().zip(1u32..).filter(|(l, n)| left.has(*n) || is_sign(l)).map(|(l, _)| l.trim_end()).collect();
         std::fs::write(&target, kept.join("\n") + "\n").map_err(failed)?;
     }
     Ok(())

@@ -53,6 +53,11 @@ pub(super) fn after_news(model: &mut Model) -> Vec<Effect> {
         model.pause.line = None;
         model.pause.asked.clear();
     }
+    if let Some(path) = &model.pause.chosen
+        && let Some(at) = pausing::rows(model).iter().position(|r| matches!(r, Row::Value(v) if v.path == *path))
+    {
+        model.pause.row = at;
+    }
     let wanted = pausing::wanted(model);
     model.pause.asked.extend(wanted.iter().map(|r| (number, *r)));
     wanted.into_iter().flat_map(|r| want(Want::Children(r))).collect()
@@ -176,6 +181,7 @@ fn in_pane(model: &mut Model, action: Action) -> Vec<Effect> {
                 let down = !matches!(action, Action::Up | Action::PageUp) || model.pause.row == 0;
                 model.pause.row = if down { (model.pause.row + 1).min(rows.len() - 1) } else { model.pause.row - 1 };
             }
+            model.pause.chosen = chosen(model).map(|v| v.path);
         }
         PausePane::Source => {
             let Some((file, line)) = pausing::place(model) else { return Vec::new() };

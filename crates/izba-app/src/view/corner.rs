@@ -42,7 +42,7 @@ fn lines(model: &Model, width: usize) -> Vec<Line> {
         Corner::Left(cornered) => {
             words(&crate::cornering::how(&cornered.progress, cornered.complete), chalk);
             words("Without any one of these the error is gone:", smoke);
-            for crate::cornering::Left { file, lines: left } in &cornered.shown {
+            for crate::cornering::Left { file, lines: left } in &cornered.left {
                 rows.push(Vec::new());
                 rows.push(vec![(safe(file), ice)]);
                 rows.extend(left.iter().map(|(n, line)| vec![(format!("{n:>5}  "), smoke), (safe(line), theme.ink(Ink::Slate))]));

@@ -8,6 +8,9 @@ use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};
 
+/// Bars of one cell, from none to a full one.
+pub const BARS: [&str; 9] = [" ", "▁", "▂", "▃", "▄", "▅", "▆", "▇", "█"];
+
 /// Puts pieces one after another from `x` on, at most `width` cells, with an ellipsis where something is left out. Returns the cells used.
 pub fn put(buf: &mut Buffer, x: u16, y: u16, width: u16, pieces: &[(&str, Style)]) -> u16 {
     let area = buf.area;

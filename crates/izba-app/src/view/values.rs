@@ -1,6 +1,6 @@
 //! Room Values: a list of what is printed under a name, and the chosen one large, with the moments at which the chosen error came.
 
-use super::pen::{ago, lasting, put, put_right, safe, title};
+use super::pen::{BARS, ago, lasting, put, put_right, safe, title};
 use crate::model::Model;
 use crate::theme::{Ground, Ink};
 use izba_core::Millis;
@@ -16,7 +16,6 @@ use std::sync::Arc;
 
 /// Cells of a small chart in the list.
 const SMALL: usize = 16;
-const BARS: [&str; 8] = ["▁", "▂", "▃", "▄", "▅", "▆", "▇", "█"];
 /// Colours of series that are drawn beside one another; the chosen one has the first.
 const INKS: [Ink; 4] = [Ink::Ice, Ink::Moss, Ink::Heather, Ink::Straw];
 
@@ -101,7 +100,7 @@ fn small(series: &Series) -> String {
     let mut before = least;
     let cell = |value: Option<f64>| {
         before = value.unwrap_or(before);
-        BARS[(((before - least) / height) * 7.0).round().clamp(0.0, 7.0) as usize]
+        BARS[1 + (((before - least) / height) * 7.0).round().clamp(0.0, 7.0) as usize]
     };
     cells.into_iter().map(cell).collect()
 }

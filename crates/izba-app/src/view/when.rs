@@ -1,6 +1,6 @@
 //! When: errors over lines, on one axis of time, with the starts of runs and saves; opened, a lane for each source.
 
-use super::pen::{clock, lasting, put, safe, title};
+use super::pen::{BARS, clock, lasting, put, safe, title};
 use crate::model::{Model, Question};
 use crate::theme::Ink;
 use crate::watch::is_over;
@@ -9,8 +9,6 @@ use izba_core::timeline::{Bucket, MarkKind};
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::Style;
-
-const BARS: [&str; 9] = [" ", "▁", "▂", "▃", "▄", "▅", "▆", "▇", "█"];
 
 /// A bar for `count` against the `most` of the strip, on a log scale, so that one error beside thousands is seen.
 fn bar(count: u32, most: u32) -> &'static str {

@@ -1,6 +1,6 @@
 //! Cornering while watching: one error at a time, on a thread of its own; what comes of it is told as evidence.
 
-use super::{Answer, Worker, before_run};
+use super::{Worker, before_run};
 use crate::cornering::{self, Cornered, Edit, Mistake, Needs, Progress, Start};
 use izba_core::GroupId;
 use izba_sources::{Program, Reach};
@@ -70,13 +70,12 @@ impl Drop for Cornering {
 impl Worker {
     /// Begins to corner a group.
     pub(super) fn corner(&mut self, group: GroupId, edits: bool) {
-        let say = |worker: &Worker, sentence: &str| drop(worker.answers.send(Answer::Trouble(sentence.into())));
         let snapshot = self.engine.snapshot();
         let Some(view) = snapshot.groups.iter().find(|g| g.holds(group)).cloned() else { return };
         let Some(source) = self.sources.get(view.source) else { return };
         let alone = source.debugged.as_ref().and_then(|d| d.alone.as_ref());
         let Some(command) = source.command.as_ref().or(alone) else {
-            return say(self, "Izba did not start this program, so it cannot run a copy of it");
+            return self.say("Izba did not start this program, so it cannot run a copy of it");
         };
         // A copy must not take the address at which the program itself listens.
         let address = source.debugged.as_ref().and_then(|d| if let Reach::Address(a) = &d.reach { Some(a.to_string()) } else { None });
@@ -161,6 +160,6 @@ impl Worker {
             }
             _ => "nothing is cornered yet that could be kept".into(),
         };
-        let _ = self.answers.send(Answer::Trouble(said));
+        self.say(said);
     }
 }

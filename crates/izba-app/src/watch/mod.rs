@@ -12,6 +12,7 @@ mod pausing;
 mod rows;
 mod sources;
 mod telling;
+mod unread;
 mod valuing;
 mod walking;
 
@@ -442,13 +443,13 @@ impl Worker {
             Order::FilterNothing => self.filtering = filtering::Filtering::default(),
             Order::Wish(wishes, said) => {
                 let trouble = self.keeping.wish(&mut self.engine, &wishes);
-                let _ = self.answers.send(Answer::Trouble(trouble.unwrap_or(said)));
+                self.say(trouble.unwrap_or(said));
                 return true;
             }
             Order::Undo => {
                 let (undone, trouble) = self.keeping.undo(&mut self.engine);
                 let said = trouble.unwrap_or_else(|| if undone { "taken back" } else { "there is nothing to take back in this session" }.into());
-                let _ = self.answers.send(Answer::Trouble(said));
+                self.say(said);
                 return true;
             }
             Order::GroupBy(by) => {
@@ -490,8 +491,14 @@ impl Worker {
         false
     }
 
+    /// Tells the screen a sentence once; nothing keeps it.
+    fn say(&self, sentence: impl Into<String>) {
+        // A screen that is gone hears nothing.
+        let _ = self.answers.send(Answer::Trouble(sentence.into()));
+    }
+
     fn trouble(&mut self, sentence: String) {
-        let _ = self.answers.send(Answer::Trouble(sentence.clone()));
+        self.say(sentence.clone());
         if !self.troubles.contains(&sentence) && self.troubles.len() < 20 {
             self.troubles.push(sentence);
         }

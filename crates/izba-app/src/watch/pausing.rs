@@ -3,7 +3,7 @@
 
 use super::{Answer, Worker};
 use izba_core::code::{Index, Language};
-use izba_core::pause::{Breakpoint, Seen, Spoken, Witness, before_fault, first_line_of_handler, spoken};
+use izba_core::pause::{Breakpoint, Spoken, Witness, before_fault, first_line_of_handler, spoken};
 use izba_core::suspect::Ask;
 use izba_core::{GroupId, Project, Wish};
 use izba_dap::{Errors, Phase, Plan, Point, State, Want, World};
@@ -218,7 +218,7 @@ impl Worker {
             changed = true;
             let before = self.pausing.seen.insert(at, state.clone());
             if let Some(sentence) = state.troubles.last().filter(|t| before.as_ref().and_then(|b| b.troubles.last()) != Some(*t)) {
-                let _ = self.answers.send(Answer::Trouble(sentence.clone()));
+                self.say(sentence);
             }
             if let (Phase::Ended(how), true) = (&state.phase, before.as_ref().is_none_or(|b| b.phase != state.phase))
                 && how.contains("adapter")
@@ -269,11 +269,7 @@ impl Worker {
         let text = if self.pausing.reread.contains(file) { today.line(file, frame.line) } else { self.project.line(file, frame.line) };
         let Some(text) = text else { return };
         self.pausing.witnessed.insert(at, stop.number);
-        let seen = |told: &Option<Result<izba_dap::Value, String>>| match told {
-            Some(Ok(v)) => Some(Seen { shown: v.shown.clone(), kind: v.kind.clone(), entries: v.entries, fields: v.fields }),
-            _ => None,
-        };
-        let values = stop.line.iter().map(|(s, told)| (s.clone(), seen(told))).collect();
+        let values = stop.seen();
         let at_error = stop.reason == "exception";
         self.detecting.seen(Witness { file: file.clone(), line: frame.line, text: text.trim().to_owned(), at_error, values });
     }
@@ -286,12 +282,11 @@ impl Worker {
 
     /// Does what is asked of a program that can be paused.
     pub(super) fn obey_pause(&mut self, order: PauseOrder) {
-        let say = |worker: &Worker, sentence: String| drop(worker.answers.send(Answer::Trouble(sentence)));
         let session = self.session();
         match order {
             PauseOrder::Want(want) => match session.and_then(|at| self.sources[at].adapter.as_ref()) {
                 Some(adapter) => adapter.want(want),
-                None => say(self, NO_ADAPTER.into()),
+                None => self.say(NO_ADAPTER),
             },
             PauseOrder::Errors(stops) => self.pausing.stops = stops,
             PauseOrder::NextErrors => {
@@ -300,7 +295,7 @@ impl Worker {
                     Stops::Uncaught => Stops::All,
                     Stops::All | Stops::Group(..) => Stops::None,
                 };
-                say(self, format!("from now on the program stops {}", self.pausing.stops.words()));
+                self.say(format!("from now on the program stops {}", self.pausing.stops.words()));
             }
             PauseOrder::Watch(expression) => {
                 if !self.pausing.watches.contains(&expression) && self.pausing.watches.len() < 40 {
@@ -317,23 +312,23 @@ impl Worker {
                 let Some(view) = snapshot.groups.iter().find(|g| g.holds(group)) else { return };
                 let place = view.entry.place.as_ref().and_then(|p| Some((p.file.clone(), p.line?)));
                 let Some((file, line)) = place else {
-                    return say(self, "this error names no own line, so Izba cannot wait for it there; n chooses to stop at all errors".into());
+                    return self.say("this error names no own line, so Izba cannot wait for it there; n chooses to stop at all errors");
                 };
                 let line = self.line_where_it_runs(&file, line);
                 let said = format!("the program stops when this happens again, at {file}:{line}");
                 self.pausing.stops = Stops::Group(group, view.explanation.headline.to_string(), file, line);
-                say(self, if session.is_some() { said } else { NO_ADAPTER.into() });
+                self.say(if session.is_some() { said } else { NO_ADAPTER.into() });
             }
             PauseOrder::Before(group) => self.stop_before(group, session.is_some()),
             PauseOrder::Tick => {
-                let Some(adapter) = session.and_then(|at| self.sources[at].adapter.as_ref()) else { return say(self, NO_ADAPTER.into()) };
+                let Some(adapter) = session.and_then(|at| self.sources[at].adapter.as_ref()) else { return self.say(NO_ADAPTER) };
                 let state = adapter.state();
-                let Some(stop) = &state.stop else { return say(self, "the program is not stopped".into()) };
+                let Some(stop) = &state.stop else { return self.say("the program is not stopped") };
                 let outermost = stop.frames.iter().rev().find_map(|f| Some((f.own.clone()?, f.line)));
                 let index = self.detecting.code().index.clone();
                 let first = outermost.as_ref().and_then(|(file, line)| Some((file, first_line_of_handler(index.file(file)?, *line)?)));
                 let Some((file, (line, receiver))) = first else {
-                    return say(self, "no own handler runs here, so there is no turn of it to wait for".into());
+                    return self.say("no own handler runs here, so there is no turn of it to wait for");
                 };
                 adapter.want(Want::Tick { file: file.to_string(), line, receiver: receiver.map(str::to_owned) });
             }
@@ -347,15 +342,14 @@ impl Worker {
 
     /// Sets a breakpoint at the line of a group, with the condition under which it is about to fail, where one is known.
     fn stop_before(&mut self, group: GroupId, can: bool) {
-        let say = |worker: &Worker, sentence: String| drop(worker.answers.send(Answer::Trouble(sentence)));
         let snapshot = self.engine.snapshot();
         let Some(view) = snapshot.groups.iter().find(|g| g.holds(group)) else { return };
         let place = view.entry.place.as_ref().and_then(|p| Some((p.file.clone(), p.line?)));
         let Some((file, line)) = place.filter(|(file, _)| Language::of(file).is_some_and(Language::is_code)) else {
-            return say(self, "this error names no line of your code before which to stop".into());
+            return self.say("this error names no line of your code before which to stop");
         };
         if view.entry.family.id == "does-not-parse" {
-            return say(self, "this script does not parse, so it never runs and cannot be stopped in".into());
+            return self.say("this script does not parse, so it never runs and cannot be stopped in");
         }
         let code = self.detecting.code();
         let condition = code.index.file(&file).and_then(|facts| {
@@ -366,13 +360,13 @@ impl Worker {
         });
         let today = self.project.line_today(&self.today, &file, line);
         let Some(mut breakpoint) = Breakpoint::at(&self.today, &file, today) else {
-            return say(self, format!("{file} has no line {today} any more"));
+            return self.say(format!("{file} has no line {today} any more"));
         };
         breakpoint.condition = condition;
         let when = breakpoint.condition.as_ref().map_or_else(|| "each time that line is reached".to_owned(), |c| format!("when {c}"));
         let said = if can { format!("the program stops just before it, at {file}:{today}, {when}") } else { NO_ADAPTER.into() };
         let trouble = self.keeping.wish(&mut self.engine, &[Wish::Breakpoint(breakpoint.key(), Some(breakpoint))]);
-        say(self, trouble.unwrap_or(said));
+        self.say(trouble.unwrap_or(said));
     }
 
     /// What the screen shows of pausing.

@@ -195,7 +195,7 @@ impl Worker {
             self.open(name, origin, Some(wanted)).map_err(|e| e.sentence())
         });
         if let Err(sentence) = opened {
-            let _ = self.answers.send(super::Answer::Trouble(sentence));
+            self.say(sentence);
         }
     }
 
@@ -219,7 +219,7 @@ impl Worker {
             ),
             Err(sentence) => sentence,
         };
-        let _ = self.answers.send(super::Answer::Trouble(said));
+        self.say(said);
     }
 
     /// What the user decided about each source.
@@ -237,9 +237,8 @@ impl Worker {
     /// Who speaks in a line is the user's from now on, or is not any more.
     pub(super) fn mine(&mut self, at: usize, text: &str) {
         let Some(source) = self.sources.get_mut(at) else { return };
-        let say = |sentence: String| drop(self.answers.send(super::Answer::Trouble(sentence)));
         let Some(speaker) = self.engine.layouts(source.id).speaker_of(text) else {
-            return say("this line does not tell who speaks; l tells how it is read".into());
+            return self.say("this line does not tell who speaks; l tells how it is read");
         };
         let had = source.own.len();
         source.own.retain(|own| *own != speaker);
@@ -251,10 +250,11 @@ impl Worker {
         if let Some(wanted) = &mut source.wanted {
             wanted.own.clone_from(&source.own);
             if let Err(sentence) = wanted::keep_own(&self.root, wanted) {
-                return say(sentence);
+                return self.say(sentence);
             }
         }
-        say(match (mine, source.own.len()) {
+        let left = source.own.len();
+        self.say(match (mine, left) {
             (true, _) => format!("{speaker} is yours: what others say here ranks below"),
             (false, 0) => format!("{speaker} is not yours any more; all that speak here rank alike"),
             (false, _) => format!("{speaker} is not yours any more"),
@@ -284,7 +284,7 @@ impl Worker {
             crate::readers::FILE,
             izba_core::answer::counted(lines.len() as u64, "line that arrived is", "lines that arrived are")
         );
-        let _ = self.answers.send(super::Answer::Trouble(said));
+        self.say(said);
     }
 
     /// Begins to watch files that fit a pattern and were not there before.

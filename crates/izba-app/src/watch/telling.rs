@@ -53,7 +53,7 @@ impl Worker {
         let cornering = self.cornering.as_ref().map(super::cornered::Cornering::view).filter(|c| c.group == view.id);
         let little = cornering.as_ref().and_then(|c| if let Corner::Left(left) = &c.how { Some(left.clone()) } else { None });
         let text = |l: &crate::cornering::Left| (l.file.clone(), l.lines.iter().map(|(_, t)| format!("{t}\n")).collect::<String>());
-        let files: Vec<_> = little.iter().flat_map(|left| left.shown.iter().map(text)).collect();
+        let files: Vec<_> = little.iter().flat_map(|left| left.left.iter().map(text)).collect();
         let how = little.as_ref().map(|left| crate::cornering::how(&left.progress, left.complete));
         let command = self.sources.get(view.source).and_then(|s| s.command.as_ref()).map(izba_sources::Command::line);
         let versions = izba_sources::versions(&self.root);

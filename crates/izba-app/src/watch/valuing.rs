@@ -1,13 +1,11 @@
 //! Values that the program prints: looked for in the lines that are there once somebody asks, and in those that come.
 
 use super::Worker;
+use super::unread::Unread;
 use izba_core::values::{Errors, Series, Store, told};
 use std::sync::Arc;
 use std::time::{Duration, Instant};
 
-/// Rows that are read in one go, and how far back they are read at most.
-const STEP: u64 = 4_000;
-const BACK: u64 = 400_000;
 /// How often what is known is shown.
 const SHOWN: Duration = Duration::from_millis(400);
 
@@ -27,7 +25,7 @@ pub struct ValuesView {
 /// What was found so far.
 #[derive(Default)]
 pub(super) struct Valuing {
-    next: Option<u64>,
+    unread: Unread,
     store: Store,
     shown: Option<Instant>,
     view: Arc<ValuesView>,
@@ -41,7 +39,7 @@ impl Valuing {
 
     /// Whether there are rows that were not looked at.
     pub(super) fn is_busy(&self, rows: u64) -> bool {
-        self.next.is_none_or(|next| next < rows)
+        self.unread.is_busy(rows)
     }
 }
 
@@ -50,42 +48,36 @@ impl Worker {
     pub(super) fn value(&mut self) -> bool {
         let rows = self.engine.rows();
         let Some(mut valuing) = self.valuing.take() else { return false };
-        let next = valuing.next.unwrap_or(rows.saturating_sub(BACK));
-        if next < rows {
-            let read = self.rows(next, STEP);
-            valuing.next = Some(read.last().map_or(rows, |r| r.row + 1));
-            for row in &read {
-                let Some(time) = row.time else { continue };
-                if let Some((group, first)) = row.group {
-                    if first {
-                        valuing.store.error(group, time.0);
-                    }
-                    continue;
+        let read = valuing.unread.take(self);
+        for row in &read {
+            let Some(time) = row.time else { continue };
+            if let Some((group, first)) = row.group {
+                if first {
+                    valuing.store.error(group, time.0);
                 }
-                let text = row.text.as_str();
-                // Most lines hold no digit and no sign of a state.
-                if !text.bytes().any(|b| b.is_ascii_digit() || b == b'=' || b == b':') {
-                    continue;
-                }
-                let prefix = self.engine.layouts(row.line.source).prefix(text);
-                let who = prefix.object.or(prefix.name).unwrap_or_default();
-                // A name before a number looks like one who speaks; it is that only where a time or level stands with it.
-                let speaks = prefix.timed || prefix.level.is_some();
-                let mut values = if speaks { told(text.get(prefix.rest_at..).unwrap_or("")) } else { Vec::new() };
-                let who = if values.is_empty() { String::new() } else { who };
-                // A bare number may look like a time, and its name like one who speaks.
-                if values.is_empty() && prefix.level.is_none() {
-                    values = told(text);
-                }
-                valuing.store.line(row.line.source.0, &who, row.row, time.0, values);
+                continue;
             }
-        } else {
-            valuing.next = Some(next);
+            let text = row.text.as_str();
+            // Most lines hold no digit and no sign of a state.
+            if !text.bytes().any(|b| b.is_ascii_digit() || b == b'=' || b == b':') {
+                continue;
+            }
+            let prefix = self.engine.layouts(row.line.source).prefix(text);
+            let who = prefix.object.or(prefix.name).unwrap_or_default();
+            // A name before a number looks like one who speaks; it is that only where a time or level stands with it.
+            let speaks = prefix.timed || prefix.level.is_some();
+            let mut values = if speaks { told(text.get(prefix.rest_at..).unwrap_or("")) } else { Vec::new() };
+            let who = if values.is_empty() { String::new() } else { who };
+            // A bare number may look like a time, and its name like one who speaks.
+            if values.is_empty() && prefix.level.is_none() {
+                values = told(text);
+            }
+            valuing.store.line(row.line.source.0, &who, row.row, time.0, values);
         }
-        let due = valuing.shown.is_none_or(|s| s.elapsed() >= SHOWN) && (next < rows || valuing.view.waiting > 0 || valuing.shown.is_none());
+        let due = valuing.shown.is_none_or(|s| s.elapsed() >= SHOWN) && (!read.is_empty() || valuing.view.waiting > 0 || valuing.shown.is_none());
         if due {
             valuing.shown = Some(Instant::now());
-            let waiting = rows.saturating_sub(valuing.next.unwrap_or(0));
+            let waiting = valuing.unread.waiting(rows);
             valuing.view =
                 Arc::new(ValuesView { series: valuing.store.listed(), errors: valuing.store.errors(), waiting, beyond: valuing.store.beyond });
         }

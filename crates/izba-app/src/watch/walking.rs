@@ -1,19 +1,16 @@
 //! Paths that were printed on purpose: looked for in the lines that are there once somebody asks, and in those that come.
 
 use super::Worker;
+use super::unread::Unread;
 use izba_core::Stream;
 use izba_core::paths::{Collector, Folded};
 use std::collections::BTreeMap;
 use std::sync::Arc;
 
-/// Rows that are read in one go, and how far back they are read at most.
-const STEP: u64 = 4_000;
-const BACK: u64 = 400_000;
-
 /// What was found so far.
 #[derive(Default)]
 pub(super) struct Walking {
-    next: Option<u64>,
+    unread: Unread,
     /// Each stream of each source has paths of its own.
     collectors: BTreeMap<(usize, bool), Collector>,
     all: Folded,
@@ -28,31 +25,23 @@ impl Walking {
 
     /// Whether there are rows that were not looked at.
     pub(super) fn is_busy(&self, rows: u64) -> bool {
-        self.next.is_none_or(|next| next < rows)
+        self.unread.is_busy(rows)
     }
 }
 
 impl Worker {
     /// Looks at the next rows; whether anything was found.
     pub(super) fn walk(&mut self) -> bool {
-        let rows = self.engine.rows();
         let Some(mut walking) = self.walking.take() else { return false };
-        let next = walking.next.unwrap_or(rows.saturating_sub(BACK));
         let mut any = false;
-        if next < rows {
-            let read = self.rows(next, STEP);
-            walking.next = Some(read.last().map_or(rows, |r| r.row + 1));
-            let project = self.project.clone();
-            for row in &read {
-                let collector = walking.collectors.entry((row.line.source.0, row.stream == Stream::Err)).or_default();
-                collector.line(row.row, row.text.as_str(), row.group.is_some(), &project);
-                for walk in collector.take() {
-                    walking.all.add(&walk);
-                    any = true;
-                }
+        let project = self.project.clone();
+        for row in walking.unread.take(self) {
+            let collector = walking.collectors.entry((row.line.source.0, row.stream == Stream::Err)).or_default();
+            collector.line(row.row, row.text.as_str(), row.group.is_some(), &project);
+            for walk in collector.take() {
+                walking.all.add(&walk);
+                any = true;
             }
-        } else {
-            walking.next = Some(next);
         }
         if any {
             walking.folded = Arc::new(walking.all.clone().sorted());

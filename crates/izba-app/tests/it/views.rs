@@ -477,7 +477,7 @@ fn stopped_with_values(model: &mut Model) {
     use izba_core::values::{Store, told};
     let frame = |id, line, own: Option<&str>| izba_dap::Frame { id, name: "shine".into(), path: Some("x".into()), own: own.map(Into::into), line };
     let value = |shown: &str, reference| izba_dap::Value { shown: shown.into(), reference, ..izba_dap::Value::default() };
-    let scope = izba_dap::Scope { name: "Locals".into(), hint: None, reference: 1, expensive: false, count: None };
+    let scope = izba_dap::Scope { name: "Locals".into(), reference: 1, expensive: false, count: None };
     let variable = |name: &str, reference| izba_dap::Variable {
         name: name.into(),
         value: value("list of 2", reference),
@@ -503,6 +503,28 @@ fn stopped_with_values(model: &mut Model) {
     published.values = Some(Arc::new(watch::ValuesView { series: store.listed(), ..watch::ValuesView::default() }));
     model.live = Arc::new(published);
     model.shown = model.live.clone();
+}
+
+#[test]
+fn the_chosen_value_stays_chosen_when_others_arrive_above_it() {
+    let mut model = demo((142, 42));
+    stopped_with_values(&mut model);
+    keys(&mut model, &["6", "End"]);
+    let chosen = |model: &Model| izba_app::pausing::rows(model)[model.pause.row].clone();
+    let before = chosen(&model);
+    assert!(matches!(&before, izba_app::pausing::Row::Value(v) if v.name == "wicks"), "{before:?}");
+    let mut published = (*model.live).clone();
+    let mut state = (*published.pause.state).clone();
+    let mut stop = (**state.stop.as_ref().expect("it stands")).clone();
+    let locals = stop.children.get_mut(&1).map(Arc::make_mut).expect("they are told");
+    locals.insert(0, izba_dap::Variable { name: "boat".into(), ..izba_dap::Variable::default() });
+    state.stop = Some(Arc::new(stop));
+    let mut pause = (*published.pause).clone();
+    pause.state = Arc::new(state);
+    published.pause = Arc::new(pause);
+    let at = model.pause.row;
+    let _ = update(&mut model, Msg::Published(Arc::new(published)));
+    assert_eq!((chosen(&model), model.pause.row), (before, at + 1));
 }
 
 proptest! {

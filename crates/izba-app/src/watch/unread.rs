@@ -1,0 +1,37 @@
+//! Rows that somebody has not looked at yet: those that are there once they ask, some at a time, and then those that come.
+
+use super::{LineRow, Worker};
+
+/// Rows that are read in one go, and how far back they are read at most.
+const STEP: u64 = 4_000;
+const BACK: u64 = 400_000;
+
+/// How far somebody has read.
+#[derive(Debug, Default)]
+pub(super) struct Unread {
+    next: Option<u64>,
+}
+
+impl Unread {
+    /// Whether there are rows that were not looked at, of so many.
+    pub(super) fn is_busy(&self, rows: u64) -> bool {
+        self.next.is_none_or(|next| next < rows)
+    }
+
+    /// How many rows wait.
+    pub(super) fn waiting(&self, rows: u64) -> u64 {
+        rows.saturating_sub(self.next.unwrap_or(0))
+    }
+
+    /// The next rows, none when all were read.
+    pub(super) fn take(&mut self, worker: &mut Worker) -> Vec<LineRow> {
+        let rows = worker.engine.rows();
+        let next = self.next.unwrap_or(rows.saturating_sub(BACK));
+        let read = if next < rows { worker.rows(next, STEP) } else { Vec::new() };
+        self.next = Some(match read.last() {
+            Some(last) => last.row + 1,
+            None => next.max(rows),
+        });
+        read
+    }
+}
