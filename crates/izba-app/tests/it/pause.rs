@@ -46,11 +46,14 @@ fn watch(files: &[(&str, &str)], debugged: impl FnOnce(&Path) -> Debugged) -> Pa
 fn ferry() -> Paused {
     let files = izba_standins::world::files();
     let files: Vec<(&str, &str)> = files.iter().map(|(path, text)| (path.as_ref(), *text)).collect();
-    watch(&files, |project| {
-        let words = [izba(), "stand-in", "engine", "--adapter", "stdio"].map(Into::into).to_vec();
-        let reach = Reach::Command { words, folder: project.to_owned(), environment: Vec::new() };
-        Debugged { command: None, reach, begin: Begin::Launch(json!({})), alone: None }
-    })
+    watch(&files, engine)
+}
+
+/// The stand-in engine, which is an adapter itself.
+fn engine(project: &Path) -> Debugged {
+    let words = [izba(), "stand-in", "engine", "--adapter", "stdio"].map(Into::into).to_vec();
+    let reach = Reach::Command { words, folder: project.to_owned(), environment: Vec::new() };
+    Debugged { command: None, reach, begin: Begin::Launch(json!({})), alone: None }
 }
 
 /// Python under the adapter that its packagers ship.
@@ -181,22 +184,9 @@ fn the_game_stops_just_before_the_error_and_shows_why() {
 
 #[test]
 fn errors_that_are_caught_or_raised_on_purpose_can_be_waited_for_and_passed_over() {
-    let scripts = [
-        ("scene.json", r#"{"title": "pier", "objects": [{"kind": "Pier", "id": 1, "script": "pier.lua"}]}"#),
-        (
-            "pier.lua",
-            "local Pier = {}\nfunction Pier:begin() self.n = 0 end\nfunction Pier:tick()\n  self.n = self.n + 1\n  local ok = pcall(error, \"caught \" .. self.n)\n  if self.n == 40 then\n    fatal(\"the pier is full\")\n  end\n  if self.n == 60 then print(\"still here\") end\nend\nreturn Pier\n",
-        ),
-    ];
-    let game = watch(&scripts, |project| {
-        let words = [izba(), "stand-in", "engine", "--adapter", "stdio"].map(Into::into).to_vec();
-        Debugged {
-            command: None,
-            reach: Reach::Command { words, folder: project.to_owned(), environment: Vec::new() },
-            begin: Begin::Launch(json!({})),
-            alone: None,
-        }
-    });
+    let game = pier(
+        "local Pier = {}\nfunction Pier:begin() self.n = 0 end\nfunction Pier:tick()\n  self.n = self.n + 1\n  local ok = pcall(error, \"caught \" .. self.n)\n  if self.n == 40 then\n    fatal(\"the pier is full\")\n  end\n  if self.n == 60 then print(\"still here\") end\nend\nreturn Pier\n",
+    );
     game.order(PauseOrder::Errors(Stops::All));
     let caught = game.stop(0);
     assert_eq!(at(&caught), "pier.lua:5 exception");
@@ -278,11 +268,48 @@ fn an_adapter_that_nobody_here_wrote_is_spoken_to() {
 /// A scene of one object, under the adapter of the stand-in engine.
 fn pier(script: &str) -> Paused {
     let scene = r#"{"title": "pier", "objects": [{"kind": "Pier", "id": 1, "script": "pier.lua"}]}"#;
-    watch(&[("scene.json", scene), ("pier.lua", script)], |project| {
-        let words = [izba(), "stand-in", "engine", "--adapter", "stdio"].map(Into::into).to_vec();
-        let reach = Reach::Command { words, folder: project.to_owned(), environment: Vec::new() };
-        Debugged { command: None, reach, begin: Begin::Launch(json!({})), alone: None }
-    })
+    watch(&[("scene.json", scene), ("pier.lua", script)], engine)
+}
+
+#[test]
+fn what_is_large_or_holds_itself_opens_piece_by_piece() {
+    let game = pier(
+        "local Pier = {}\nfunction Pier:begin()\n  self.planks = {}\n  for n = 1, 5000 do self.planks[n] = n * 2 end\n  self.home = { owner = self }\nend\nfunction Pier:tick()\n  self.turn = (self.turn or 0) + 1\nend\nreturn Pier\n",
+    );
+    game.set("pier.lua", 8, |_| ());
+    let stop = game.stop(0);
+    let part = |of: i64, name: &str| {
+        game.want(Want::Children(of));
+        let told = game.until("the parts", |p| p.pause.state.stop.as_ref().is_some_and(|s| s.children.contains_key(&of)));
+        let stop = told.pause.state.stop.clone().expect("it stands");
+        stop.children[&of].iter().find(|v| v.name == name).unwrap_or_else(|| panic!("no {name} in {:?}", stop.children[&of])).value.clone()
+    };
+    // Round and round: the object, its home, the home's owner, which is the object.
+    let object = stop.line.iter().find(|(s, _)| s.text == "self").and_then(|(_, v)| v.clone()?.ok()).expect("it is told");
+    let owner = part(part(object.reference, "home").reference, "owner");
+    assert_eq!(owner.shown, object.shown);
+    let planks = part(part(part(owner.reference, "home").reference, "owner").reference, "planks");
+    assert_eq!(planks.entries, Some(5000), "{planks:?}");
+    assert_eq!(part(planks.reference, "1999").shown, "3998");
+    // Of the long list some rows are listed, and one that lists the others.
+    let mut model = Model::new(game.watch.published(), (142, 42), Theme { depth: Depth::True, light: false }, 0);
+    model.room = Room::Pause;
+    for path in ["line/self", "line/self/planks"] {
+        model.pause.open.insert(path.into());
+    }
+    let shown = game.until("the list, open", |p| {
+        let live = Arc::new(p.clone());
+        for effect in update(&mut model, Msg::Published(live)) {
+            if let Effect::Order(order) = effect {
+                game.watch.order(order);
+            }
+        }
+        izba_app::pausing::rows(&model).iter().any(|r| matches!(r, izba_app::pausing::Row::Value(v) if v.name.ends_with("more; Enter lists them")))
+    });
+    drop(shown);
+    assert!(izba_app::pausing::rows(&model).len() < 400, "{}", izba_app::pausing::rows(&model).len());
+    game.want(Want::End);
+    game.until("the end", |p| !p.running);
 }
 
 #[test]
