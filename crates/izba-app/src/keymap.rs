@@ -88,6 +88,16 @@ pub enum Action {
     RoomValues,
     /// Draw the chosen series beside others.
     Beside,
+    /// Pin the chosen series to room Now, or no longer.
+    Pin,
+    /// Read the values off at an earlier moment.
+    ReadEarlier,
+    /// At a later one.
+    ReadLater,
+    /// To the value that differs before the chosen error.
+    Differing,
+    /// The prints in the source.
+    Prints,
     /// A shorter stretch of time.
     Closer,
     /// A longer one.
@@ -246,6 +256,11 @@ pub static BINDINGS: &[Binding] = &[
     bind(Action::Wider, &["-"], "wider", "A longer stretch of time", Scope::Values),
     bind(Action::EarlierStretch, &["←"], "earlier", "The stretch of time before", Scope::Values),
     bind(Action::LaterStretch, &["→"], "later", "The stretch of time after", Scope::Values),
+    bind(Action::ReadEarlier, &["<"], "read off", "Read the values off at a moment, further back each time; Esc ends it", Scope::Values),
+    bind(Action::ReadLater, &[">"], "read off later", "Read the values off at a later moment", Scope::Values),
+    bind(Action::Differing, &["d"], "what differs", "To the value that differs most just before the chosen error; again to the next", Scope::Values),
+    bind(Action::Pin, &["h"], "pin to Now", "Keep this value in sight in room Now, or no longer", Scope::Values),
+    bind(Action::Prints, &["l"], "prints", "The prints that stand in your source, and the values they told", Scope::Values),
     bind(Action::RoomChecks, &["5"], "room Checks", "Checks: what is found wrong in the code and data without running them", Scope::Everywhere),
     bind(Action::RoomPause, &["6"], "room Pause", "Pause: the program stopped, with its values; where it shall stop", Scope::Everywhere),
     bind(Action::StopBefore, &["B"], "stop before it", "Stop the program just before the chosen error happens next time", Scope::Now),

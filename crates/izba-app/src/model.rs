@@ -7,6 +7,7 @@ use crate::watch::{LineRow, Published};
 use izba_core::checks::Remark;
 use izba_core::filter::{Around, Offer, Problem};
 use izba_core::suspect::{Alike, Findings, LIKELY, Suspect};
+use izba_core::values::{Series, pin_key};
 use izba_core::{GroupId, GroupView, Phrase, Place, StackFrame, State};
 use ratatui::layout::Rect;
 use std::sync::Arc;
@@ -80,6 +81,8 @@ pub enum Overlay {
     Break(BreakSheet),
     /// A request for help: whether as plain text, and rows scrolled.
     Tell(Arc<crate::telling::Telling>, bool, usize),
+    /// Prints that stand in the source: the chosen row.
+    Prints(usize),
     /// Paths that were printed on purpose: the chosen row.
     Paths(usize),
     /// What is left of the error that is cornered, scrolled by so many rows.
@@ -139,6 +142,12 @@ pub struct ValuesState {
     pub zoom: u32,
     /// Which of the stretches of that length is shown, counted back from the newest.
     pub back: u64,
+    /// The moment that is read off, in Unix milliseconds.
+    pub read: Option<i64>,
+    /// The group about which the engine thread was asked.
+    pub asked: Option<GroupId>,
+    /// Which of the values that differ was gone to last.
+    pub differing: usize,
 }
 
 /// The sheet of sources.
@@ -463,6 +472,12 @@ impl Model {
         listed
     }
 
+    /// The series that are pinned to room Now.
+    pub fn pinned(&self) -> Vec<&Arc<Series>> {
+        let all = self.live.values.as_ref().map_or(&[][..], |v| v.series.as_slice());
+        all.iter().filter(|s| self.live.known.contains(&pin_key(&s.who, &s.name))).collect()
+    }
+
     /// The steps of a group's path that are own, the fault first.
     pub fn own_steps(group: &GroupView) -> Vec<&StackFrame> {
         group.path().iter().filter(|f| f.own.is_some()).collect()
@@ -511,6 +526,8 @@ impl Shown<'_> {
 pub struct Layout {
     /// The sentence on top.
     pub headline: Rect,
+    /// Values that are pinned; empty when there are none.
+    pub pins: Rect,
     /// The four panes; empty when not shown.
     pub when: Rect,
     /// The list.
@@ -538,7 +555,9 @@ impl Layout {
         let headline_at = if roomy { 2 } else { 1 };
         let headline_rows = if model.is_narrow() { 2 } else { 1 };
         layout.headline = full(headline_at, headline_rows);
-        let body_at = headline_at + headline_rows + u16::from(roomy);
+        let pins = u16::from(!model.pinned().is_empty());
+        layout.pins = full(headline_at + headline_rows, pins);
+        let body_at = headline_at + headline_rows + u16::from(roomy) + pins;
         // The last row is the footer, the one above it belongs to notices.
         layout.notice = full(h.saturating_sub(2), 1);
         let body_end = h.saturating_sub(2 + tour_rows(model));

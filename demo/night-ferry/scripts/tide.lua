@@ -1,7 +1,7 @@
 -- The tide rises and falls; the clock on the jetty shows it.
 local TideClock = {}
 
-local PERIOD = 40
+local PERIOD = 16
 
 function TideClock:begin()
   self.time = 0

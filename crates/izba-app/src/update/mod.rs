@@ -137,6 +137,9 @@ fn on_published(model: &mut Model, published: Arc<Published>) -> Vec<Effect> {
     if model.room == Room::Pause {
         return pause::after_news(model);
     }
+    if model.room == Room::Values {
+        return values::ask(model, false);
+    }
     if model.room == Room::Lines && model.line_filter().is_some() {
         return Vec::new();
     }
@@ -342,14 +345,12 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
             return vec![Effect::Order(Order::Paths)];
         }
         Action::Corner => return now::corner(model),
-        Action::RoomValues => {
-            model.room = Room::Values;
-            return vec![Effect::Order(Order::Values)];
-        }
+        Action::RoomValues => return values::open(model),
         Action::RoomPause => return pause::open(model),
         Action::Breakpoint => pause::open_break(model),
         Action::StopBefore | Action::StopAgain | Action::PauseNow | Action::GoOn => return pause::act(model, action),
         Action::Edit if model.room == Room::Pause => return pause::edit(model),
+        Action::Edit if model.room == Room::Values => return values::act(model, action),
         Action::Edit => return edit(model),
         Action::RoomChecks => model.room = Room::Checks,
         Action::Words => model.overlay = Some(Overlay::Words(0)),

@@ -112,6 +112,37 @@ pub(super) fn on_overlay_key(model: &mut Model, key: &str) -> Vec<Effect> {
             };
             model.overlay = Some(Overlay::Paths(next));
         }
+        Overlay::Prints(chosen) => {
+            let rows = crate::view::prints_rows(model);
+            let chosen = chosen.min(rows.len().saturating_sub(1));
+            let next = match key {
+                "Esc" | "q" | "l" => return Vec::new(),
+                "Ctrl+C" => return act(model, Action::Interrupt),
+                "↑" | "k" => chosen.saturating_sub(1),
+                "↓" | "j" => (chosen + 1).min(rows.len().saturating_sub(1)),
+                "PgUp" => chosen.saturating_sub(15),
+                "PgDn" => (chosen + 15).min(rows.len().saturating_sub(1)),
+                "Home" => 0,
+                "End" => rows.len().saturating_sub(1),
+                "e" if chosen < rows.len() => {
+                    let (file, line) = (rows[chosen].print.file.to_string(), rows[chosen].print.line);
+                    model.overlay = Some(Overlay::Prints(chosen));
+                    return vec![Effect::Edit { file, line, column: 1 }];
+                }
+                "Enter" => match rows.get(chosen).and_then(|r| r.told.first()) {
+                    Some(at) => {
+                        model.values.row = *at;
+                        return Vec::new();
+                    }
+                    None => {
+                        say(model, "this print told no value so far");
+                        chosen
+                    }
+                },
+                _ => chosen,
+            };
+            model.overlay = Some(Overlay::Prints(next));
+        }
         Overlay::Corner(scroll) => match key {
             "Esc" | "q" | "Enter" => {}
             "Ctrl+C" => return act(model, Action::Interrupt),

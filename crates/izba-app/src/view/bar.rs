@@ -330,12 +330,14 @@ pub fn footer(model: &Model, area: Rect, buf: &mut Buffer) {
             add(Action::RoomNow, "");
         }
         Room::Values => {
+            add(Action::Differing, "");
+            add(Action::Pin, "");
             add(Action::Beside, "");
+            add(Action::ReadEarlier, "");
             add(Action::Closer, "");
-            add(Action::Wider, "");
             add(Action::EarlierStretch, "");
-            add(Action::LaterStretch, "");
-            add(Action::Deeper, "its newest line");
+            add(Action::Prints, "");
+            add(Action::Deeper, "its line");
             add(Action::RoomNow, "");
         }
         Room::Checks => {

@@ -9,6 +9,7 @@ mod overlay;
 mod paths;
 mod pause;
 mod pen;
+mod prints;
 mod ring;
 mod runs;
 mod sheets;
@@ -24,8 +25,10 @@ pub use bar::room_at;
 pub use corner::rows as corner_rows;
 pub use overlay::words_rows;
 pub use pause::{source_rows, table_page};
+pub use prints::rows as prints_rows;
 pub use runs::{run_at, run_row_at};
 pub use tell::rows as tell_rows;
+pub use values::stretch;
 pub use what::group_at;
 pub use where_::step_at;
 pub use why::rows as why_rows;
@@ -60,6 +63,7 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     match model.room {
         // Before anything is watched there is nothing to ask about.
         Room::Now if !model.shown.snapshot.sources.is_empty() => {
+            values::pins(model, layout.pins, buf);
             when::draw(model, layout.when, buf);
             what::draw(model, layout.what, buf);
             where_::draw(model, layout.where_, buf);

@@ -1,12 +1,12 @@
 //! Room Values: a list of what is printed under a name, and the chosen one large, with the moments at which the chosen error came.
 
-use super::pen::{BARS, ago, lasting, put, put_right, safe, title};
+use super::pen::{BARS, ago, clock, put, put_right, safe, title};
 use crate::model::Model;
 use crate::theme::{Ground, Ink};
 use izba_core::Millis;
 use izba_core::answer::counted;
-use izba_core::text::{fit, wrap};
-use izba_core::values::{Kept, Series, number};
+use izba_core::text::{fit, width_cells, wrap};
+use izba_core::values::{Kept, LOOKS, Series, number, pin_key, printed_by};
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};
@@ -16,6 +16,8 @@ use std::sync::Arc;
 
 /// Cells of a small chart in the list.
 const SMALL: usize = 16;
+/// Cells for the numbers beside a chart.
+const GUTTER: u16 = 9;
 /// Colours of series that are drawn beside one another; the chosen one has the first.
 const INKS: [Ink; 4] = [Ink::Ice, Ink::Moss, Ink::Heather, Ink::Straw];
 
@@ -56,31 +58,34 @@ fn draw_list(model: &Model, all: &[Arc<Series>], chosen: usize, area: Rect, told
     let first = (chosen + 2).saturating_sub(room).min(all.len().saturating_sub(room)).min(chosen);
     let now = model.live.snapshot.now;
     let bold = theme.ink(Ink::Chalk).add_modifier(Modifier::BOLD);
-    for (at, series) in all.iter().enumerate().skip(first).take(room) {
+    let shown = || all.iter().enumerate().skip(first).take(room);
+    let widest = shown().map(|(_, s)| width_cells(&s.name)).max().unwrap_or(0).clamp(6, 20);
+    for (at, series) in shown() {
         let y = area.y + 1 + (at - first) as u16;
         if at == chosen {
             buf.set_style(Rect::new(area.x, y, area.width, 1), theme.ground(Ground::Bench));
         }
         let beside = model.values.beside.contains(&(series.who.clone(), series.name.clone()));
-        let mark = if beside { "+ " } else { "  " };
-        let name = fit(&safe(&series.name), 20).into_owned();
-        let who = fit(&safe(&series.who), 12).into_owned();
-        let unit = series.unit.as_deref().map(|u| format!(" {}", safe(u))).unwrap_or_default();
-        let last = fit(&format!("{}{unit}", safe(&series.last)), 12).into_owned();
-        put(
-            buf,
-            area.x,
-            y,
-            area.width,
-            &[(mark, theme.ink(Ink::Ice)), (&format!("{name:<20}"), theme.ink(Ink::Chalk)), (&format!(" {who:<12}"), theme.ink(Ink::Smoke))],
-        );
+        let pinned = model.live.known.contains(&pin_key(&series.who, &series.name));
+        let mark = if beside {
+            "+ "
+        } else if pinned {
+            "▪ "
+        } else {
+            "  "
+        };
+        let name = fit(&safe(&series.name), widest).into_owned();
+        let last = with_unit(series);
+        put(buf, area.x, y, area.width, &[(mark, theme.ink(Ink::Ice)), (&name, theme.ink(Ink::Chalk))]);
         put_right(buf, area.right(), y, 11, &[(&format!(" {}", ago(Millis(series.changed), now)), theme.ink(Ink::Smoke))]);
         let mut right = area.right().saturating_sub(12);
         if area.width >= 64 {
             put_right(buf, right, y, SMALL as u16, &[(&small(series), theme.ink(Ink::Ice))]);
             right = right.saturating_sub(SMALL as u16 + 1);
         }
-        put_right(buf, right, y, 12, &[(&last, bold)]);
+        let number = put_right(buf, right, y, 12, &[(&last, bold)]);
+        let who = area.x + 4 + widest as u16;
+        put(buf, who, y, number.saturating_sub(who + 1), &[(&safe(&series.who), theme.ink(Ink::Smoke))]);
     }
     let left = all.len().saturating_sub(first + room);
     if left > 0 {
@@ -100,18 +105,90 @@ fn small(series: &Series) -> String {
     let mut before = least;
     let cell = |value: Option<f64>| {
         before = value.unwrap_or(before);
-        BARS[1 + (((before - least) / height) * 7.0).round().clamp(0.0, 7.0) as usize]
+        // Never full, so that one row is told from the next.
+        BARS[1 + (((before - least) / height) * 5.0).round().clamp(0.0, 5.0) as usize]
     };
     cells.into_iter().map(cell).collect()
 }
 
 /// The stretch of time that is shown.
-fn stretch(model: &Model, drawn: &[&Arc<Series>]) -> (i64, i64) {
+pub fn stretch(model: &Model, drawn: &[&Arc<Series>]) -> (i64, i64) {
     let spans = || drawn.iter().filter_map(|s| s.span());
     let (from, to) = (spans().map(|s| s.0).min().unwrap_or(0), spans().map(|s| s.1).max().unwrap_or(1));
     let length = ((to - from) >> model.values.zoom).max(1);
     let end = to - length * i64::try_from(model.values.back).unwrap_or(0);
     ((end - length).max(from), end.max(from + 1))
+}
+
+/// The values that are pinned, in one row of room Now.
+pub fn pins(model: &Model, area: Rect, buf: &mut Buffer) {
+    let theme = model.theme;
+    let mut x = area.x;
+    for series in model.pinned() {
+        if area.height == 0 || x + 12 > area.right() {
+            return;
+        }
+        let (name, last, chart) = (fit(&safe(&series.name), 20).into_owned(), with_unit(series), small(series));
+        let pieces = [
+            (&*name, theme.ink(Ink::Smoke)),
+            (" ", Style::new()),
+            (&*last, theme.ink(Ink::Chalk)),
+            (" ", Style::new()),
+            (&*chart, theme.ink(Ink::Ice)),
+        ];
+        x += put(buf, x, area.y, area.right() - x, &pieces) + 3;
+    }
+}
+
+/// The last value with its unit, cut to a column.
+fn with_unit(series: &Series) -> String {
+    let unit = series.unit.as_deref().map(|u| format!(" {}", safe(u))).unwrap_or_default();
+    fit(&format!("{}{unit}", safe(&series.last)), 12).into_owned()
+}
+
+/// What differs before the chosen error: rows, each with its ink.
+fn differing(model: &Model, width: usize) -> Vec<(Ink, String)> {
+    let (Some(group), Some(view)) = (model.selected(), &model.live.values) else { return Vec::new() };
+    let mut rows = vec![(Ink::Chalk, format!("Just before: {}", safe(&group.explanation.short)))];
+    let Some(differing) = view.differing.as_ref().filter(|d| group.holds(d.group)) else { return Vec::new() };
+    let Some(before) = &differing.before else {
+        rows.push((Ink::Smoke, format!("looking at {} …", counted(differing.series.len() as u64, "value", "values"))));
+        return rows;
+    };
+    let next = LOOKS.iter().find(|l| **l > before.known);
+    if before.moments == 0 {
+        let words = format!("{} so far; after {} it is looked at", counted(before.known as u64, "time", "times"), LOOKS[0]);
+        rows.push((Ink::Smoke, words));
+        return rows;
+    }
+    let told = before.found.iter().filter(|f| f.sure || f.chance < 0.5).take(3);
+    let mut any = false;
+    for found in told {
+        let Some(series) = differing.series.get(found.series) else { continue };
+        any = true;
+        let (sign, word) = if found.sure { ("●", "likely") } else { ("◐", "can't tell") };
+        let sentence = format!("{sign} {word}: {}", safe(&found.sentence(series, before.moments)));
+        rows.extend(wrap(&sentence, width).into_iter().map(|l| (Ink::Chalk, l)));
+        rows.extend(wrap(&found.trust(before.looked), width).into_iter().map(|l| (Ink::Smoke, format!("  {l}"))));
+    }
+    if !any {
+        rows.push((Ink::Smoke, format!("nothing stands out in {}", counted(before.looked as u64, "value that changes", "values that change"))));
+    }
+    if let Some(next) = next.filter(|_| !before.found.first().is_some_and(|f| f.sure)) {
+        rows.push((Ink::Smoke, format!("looked at {} times of {}; again after {next}", before.moments, before.known)));
+    }
+    rows
+}
+
+/// The values at the moment that is read off.
+fn read_off(model: &Model, drawn: &[&Arc<Series>], time: i64) -> String {
+    let value = |series: &Series| match &series.kept {
+        Kept::Numbers(buckets) => buckets.partition_point(|b| b.from <= time).checked_sub(1).map(|at| number(buckets[at].last)),
+        Kept::States(names, changes) => changes.partition_point(|c| c.0 <= time).checked_sub(1).map(|at| names[usize::from(changes[at].1)].clone()),
+    };
+    let told = drawn.iter().map(|s| format!("{} {}", safe(&s.name), value(s).map_or_else(|| "not yet".into(), |v| safe(&v))));
+    let told = told.collect::<Vec<_>>().join("   ");
+    format!("{} ({})   {told}", clock(Millis(time), model.utc_offset), ago(Millis(time), model.live.snapshot.now))
 }
 
 fn draw_chart(model: &Model, all: &[Arc<Series>], chosen: usize, area: Rect, buf: &mut Buffer) {
@@ -131,15 +208,28 @@ fn draw_chart(model: &Model, all: &[Arc<Series>], chosen: usize, area: Rect, buf
         None => format!("now {}   {times}", safe(&one.last)),
     };
     put(buf, area.x, area.y + 1, area.width, &[(&sum, theme.ink(Ink::Smoke))]);
+    let read = model.values.read.map(|t| t.clamp(from, to));
+    match (read, printed_by(&model.live.code.prints, &one.line)) {
+        (Some(time), _) => drop(put(buf, area.x, area.y + 2, area.width, &[(&read_off(model, &drawn, time), theme.ink(Ink::Heather))])),
+        (None, Some(print)) => {
+            let place = format!("{}:{}", safe(&print.file), print.line);
+            put(buf, area.x, area.y + 2, area.width, &[("printed by ", theme.ink(Ink::Smoke)), (&place, theme.ink(Ink::Ice))]);
+        }
+        _ => {}
+    }
+    let words = differing(model, usize::from(area.width));
+    let words = &words[..words.len().min(usize::from(area.height / 3))];
     // Where there is no room for a chart none is drawn; a widget must not reach beyond the screen.
-    let body = Rect::new(area.x, area.y + 3, area.width, area.height.saturating_sub(8).max(3)).intersection(area);
+    let body = Rect::new(area.x, area.y + 3, area.width, area.height.saturating_sub(8 + words.len() as u16).max(3)).intersection(area);
     if body.height < 3 {
         return;
     }
     if let Kept::States(names, changes) = &one.kept {
         let lanes = Rect::new(body.x, body.y, body.width, body.height.min(names.len() as u16 * 2));
         draw_states(model, names, changes, (from, to), lanes, buf);
-        return draw_errors(model, (from, to), Rect::new(area.x, lanes.bottom() + 1, area.width, 2), buf);
+        let left = lane_names(names);
+        draw_errors(model, (from, to), Rect::new(area.x + left, lanes.bottom(), area.width.saturating_sub(left), 2), buf);
+        return draw_words(model, words, Rect::new(area.x, lanes.bottom() + 4, area.width, words.len() as u16).intersection(area), buf);
     }
     let shown = |series: &Series| -> Vec<(f64, f64)> {
         let Kept::Numbers(buckets) = &series.kept else { return Vec::new() };
@@ -158,22 +248,36 @@ fn draw_chart(model: &Model, all: &[Arc<Series>], chosen: usize, area: Rect, buf
     }
     let margin = if most > least { (most - least) * 0.05 } else { most.abs().max(1.0) * 0.1 };
     let line = |(points, ink)| Dataset::default().marker(Marker::Braille).graph_type(GraphType::Line).style(theme.ink(ink)).data(points);
-    let datasets = points.iter().map(Vec::as_slice).zip(INKS).map(line).collect();
+    let mark: Vec<(f64, f64)> = read.iter().flat_map(|t| [(seconds(*t), least - margin), (seconds(*t), most + margin)]).collect();
+    let mut datasets: Vec<Dataset<'_>> = points.iter().map(Vec::as_slice).zip(INKS).map(line).collect();
+    datasets.push(line((mark.as_slice(), Ink::Heather)));
     let smoke = theme.ink(Ink::Smoke);
-    let label = |v: f64| ratatui::text::Span::styled(number((v * 1000.0).round() / 1000.0), smoke);
-    let axis = || Axis::default().style(theme.ink(Ink::Ash));
+    // The axes are drawn here, so that the marks of errors below stand at their moments.
+    let plot = Rect::new(body.x + GUTTER, body.y, body.width.saturating_sub(GUTTER), body.height - 1);
     let length = seconds(to).max(0.001);
-    let clock = |s: f64| {
-        let then = Millis(from + (s * 1000.0) as i64);
-        ratatui::text::Span::styled(format!("{} ago", lasting(model.live.snapshot.now.since(then))), smoke)
-    };
+    let axis = || Axis::default().style(theme.ink(Ink::Ash));
     Chart::new(datasets)
-        .x_axis(axis().bounds([0.0, length]).labels([clock(0.0), clock(length / 2.0), clock(length)]))
-        .y_axis(axis().bounds([least - margin, most + margin]).labels([label(least), label(f64::midpoint(least, most)), label(most)]))
+        .x_axis(axis().bounds([0.0, length]))
+        .y_axis(axis().bounds([least - margin, most + margin]))
         .legend_position(None)
         .style(theme.ground(Ground::Tar))
-        .render(body, buf);
-    draw_errors(model, (from, to), Rect::new(area.x, body.bottom(), area.width, 2), buf);
+        .render(plot, buf);
+    let high = f64::from(plot.height.saturating_sub(1));
+    for value in [most, f64::midpoint(least, most), least] {
+        let y = plot.y + ((most + margin - value) / (most - least + 2.0 * margin) * high).round() as u16;
+        put_right(buf, plot.x - 1, y, GUTTER - 1, &[(&fit(&number((value * 1000.0).round() / 1000.0), usize::from(GUTTER) - 1), smoke)]);
+        // A faint line across, where nothing else is drawn.
+        for x in plot.left()..plot.right() {
+            if let Some(cell) = buf.cell_mut((x, y)).filter(|c| c.symbol() == " ") {
+                cell.set_symbol("┈").set_style(theme.ink(Ink::Ash));
+            }
+        }
+    }
+    let when = |time: i64| ago(Millis(time), model.live.snapshot.now);
+    put(buf, plot.x, plot.bottom(), plot.width, &[(&when(from), smoke)]);
+    put_right(buf, plot.right(), plot.bottom(), plot.width / 2, &[(&when(to), smoke)]);
+    draw_errors(model, (from, to), Rect::new(plot.x, plot.bottom() + 1, plot.width, 2), buf);
+    draw_words(model, words, Rect::new(area.x, body.bottom() + 3, area.width, words.len() as u16).intersection(area), buf);
     for (at, (series, ink)) in drawn.iter().zip(INKS).enumerate().filter(|_| drawn.len() > 1) {
         let y = area.bottom().saturating_sub(drawn.len() as u16) + at as u16;
         let parts = [("▬ ", theme.ink(ink)), (&*safe(&series.name), theme.ink(Ink::Chalk)), ("  ", Style::new()), (&*safe(&series.who), smoke)];
@@ -181,10 +285,21 @@ fn draw_chart(model: &Model, all: &[Arc<Series>], chosen: usize, area: Rect, buf
     }
 }
 
+/// Cells for the names of states.
+fn lane_names(names: &[String]) -> u16 {
+    names.iter().map(|n| n.chars().count()).max().unwrap_or(4).min(18) as u16 + 2
+}
+
+fn draw_words(model: &Model, words: &[(Ink, String)], area: Rect, buf: &mut Buffer) {
+    for (at, (ink, text)) in words.iter().take(usize::from(area.height)).enumerate() {
+        put(buf, area.x, area.y + at as u16, area.width, &[(text, model.theme.ink(*ink))]);
+    }
+}
+
 /// Which state held when.
 fn draw_states(model: &Model, names: &[String], changes: &[(i64, u16)], (from, to): (i64, i64), area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
-    let left = names.iter().map(|n| n.chars().count()).max().unwrap_or(4).min(18) + 2;
+    let left = usize::from(lane_names(names));
     let width = usize::from(area.width).saturating_sub(left).max(1);
     for (lane, name) in names.iter().enumerate() {
         let y = area.y + lane as u16 * 2;

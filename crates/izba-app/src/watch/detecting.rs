@@ -8,6 +8,7 @@ use izba_core::checks::{self, Remark};
 use izba_core::code::Index;
 use izba_core::pause::{Witness, weigh};
 use izba_core::suspect::Findings;
+use izba_core::values::{Print, prints};
 use izba_core::{Entry, GroupId, Place, Project};
 use izba_sources::Bell;
 use std::collections::HashMap;
@@ -24,6 +25,8 @@ pub struct Code {
     pub findings: HashMap<GroupId, Arc<Findings>>,
     /// What can be found wrong without running, in the files as they are now; `None` before it was looked at.
     pub remarks: Option<Arc<Vec<Remark>>>,
+    /// The prints in them.
+    pub prints: Arc<Vec<Print>>,
 }
 
 enum Job {
@@ -187,6 +190,7 @@ fn work(inbox: &Receiver<Job>, slot: &ArcSwap<Code>, bell: &Bell) {
                     continue;
                 }
                 code.remarks = Some(Arc::new(checks::all(&today)));
+                code.prints = Arc::new(prints(&today));
                 look_again = false;
             }
         }

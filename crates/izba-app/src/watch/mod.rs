@@ -22,7 +22,7 @@ pub use keeping::Past;
 pub(crate) use keeping::{Keeping, before_run, decided};
 pub use orders::{Answer, LineRow, Order, Published, SourceState};
 pub use pausing::{BreakRow, PauseOrder, PauseView, Stops};
-pub use valuing::ValuesView;
+pub use valuing::{Differing, ValuesView};
 
 use crate::wanted::{Origin, Wanted};
 use arc_swap::ArcSwap;
@@ -389,8 +389,8 @@ impl Worker {
                 return true;
             }
             Order::Tell(group) => self.tell(group),
-            Order::Values => {
-                self.valuing.get_or_insert_with(valuing::Valuing::default);
+            Order::Values(group) => {
+                self.valuing.get_or_insert_with(valuing::Valuing::default).ask(group);
                 return true;
             }
             Order::StopCorner => {

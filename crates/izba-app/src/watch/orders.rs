@@ -164,8 +164,8 @@ pub enum Order {
     Teach(usize, Arc<Layout>),
     /// Look for paths that were printed on purpose, from now on too.
     Paths,
-    /// Look for values, from now on too.
-    Values,
+    /// Look for values, from now on too, and for those that differ before this group.
+    Values(Option<GroupId>),
     /// Write a request for help for a group.
     Tell(GroupId),
     /// Corner an error: the group, and whether by the user's edits.

@@ -2,8 +2,10 @@
 
 use super::Worker;
 use super::unread::Unread;
-use izba_core::values::{Errors, Series, Store, told};
+use izba_core::GroupId;
+use izba_core::values::{Before, Errors, LOOKS, Series, Store, before, pin_key, told};
 use std::sync::Arc;
+use std::sync::mpsc::{Receiver, TryRecvError, channel};
 use std::time::{Duration, Instant};
 
 /// How often what is known is shown.
@@ -20,6 +22,19 @@ pub struct ValuesView {
     pub waiting: u64,
     /// Values that found no room.
     pub beyond: u64,
+    /// What differs before the group that was asked about.
+    pub differing: Option<Differing>,
+}
+
+/// What differs before a group.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Differing {
+    /// The group.
+    pub group: GroupId,
+    /// What was found, by numbers in `series`; `None` while it is worked out.
+    pub before: Option<Arc<Before>>,
+    /// The series that were looked at.
+    pub series: Vec<Arc<Series>>,
 }
 
 /// What was found so far.
@@ -29,6 +44,11 @@ pub(super) struct Valuing {
     store: Store,
     shown: Option<Instant>,
     view: Arc<ValuesView>,
+    /// The group that is asked about, and what is known of it.
+    asked: Option<GroupId>,
+    differing: Option<Differing>,
+    /// A look under way.
+    looking: Option<Receiver<Before>>,
 }
 
 impl Valuing {
@@ -37,9 +57,55 @@ impl Valuing {
         self.view.clone()
     }
 
+    /// Asks what differs before a group.
+    pub(super) fn ask(&mut self, group: Option<GroupId>) {
+        self.asked = group;
+    }
+
     /// Whether there are rows that were not looked at.
     pub(super) fn is_busy(&self, rows: u64) -> bool {
         self.unread.is_busy(rows)
+    }
+}
+
+impl Valuing {
+    /// Looks for what differs before the group that is asked about, on a thread of its own, whenever there is enough news for a look.
+    fn differ(&mut self, members: &[GroupId]) {
+        match self.looking.as_ref().map(Receiver::try_recv) {
+            Some(Err(TryRecvError::Empty)) => return,
+            Some(found) => {
+                self.looking = None;
+                if let (Some(differing), Ok(found)) = (&mut self.differing, found) {
+                    differing.before = Some(Arc::new(found));
+                }
+            }
+            None => {}
+        }
+        let Some(group) = self.asked else { return };
+        let mut errors: Vec<i64> = members.iter().flat_map(|id| self.store.of(*id)).copied().collect();
+        errors.sort_unstable();
+        let known = before(&[], &errors).known;
+        let looks = |known: usize| LOOKS.iter().filter(|l| **l <= known).count();
+        if let Some(differing) = self.differing.as_mut().filter(|d| d.group == group) {
+            let Some(found) = &mut differing.before else { return };
+            // Between two looks only the count goes on.
+            if looks(found.known) == looks(known) {
+                if found.known != known {
+                    Arc::make_mut(found).known = known;
+                }
+                return;
+            }
+        }
+        let series = self.store.listed();
+        self.differing = Some(Differing { group, before: None, series: series.clone() });
+        let (told, looking) = channel();
+        let job = move || {
+            // Nobody may listen any more.
+            let _ = told.send(before(&series, &errors));
+        };
+        if std::thread::Builder::new().name("values".into()).spawn(job).is_ok() {
+            self.looking = Some(looking);
+        }
     }
 }
 
@@ -47,6 +113,10 @@ impl Worker {
     /// Looks at the next rows; whether there is anything new to be shown.
     pub(super) fn value(&mut self) -> bool {
         let rows = self.engine.rows();
+        // What is pinned to room Now is followed without being asked for again.
+        if self.valuing.is_none() && self.engine.wishes().known().iter().any(|k| k.starts_with(pin_key("", "").trim_end())) {
+            self.valuing = Some(Valuing::default());
+        }
         let Some(mut valuing) = self.valuing.take() else { return false };
         let read = valuing.unread.take(self);
         for row in &read {
@@ -72,14 +142,24 @@ impl Worker {
             if values.is_empty() && prefix.level.is_none() {
                 values = told(text);
             }
-            valuing.store.line(row.line.source.0, &who, row.row, time.0, values);
+            valuing.store.line(row.line.source.0, &who, row.row, time.0, text, values);
         }
-        let due = valuing.shown.is_none_or(|s| s.elapsed() >= SHOWN) && (!read.is_empty() || valuing.view.waiting > 0 || valuing.shown.is_none());
+        let news = !read.is_empty() || valuing.view.waiting > 0 || valuing.shown.is_none() || valuing.view.differing != valuing.differing;
+        let due = valuing.shown.is_none_or(|s| s.elapsed() >= SHOWN) && (news || valuing.looking.is_some());
         if due {
             valuing.shown = Some(Instant::now());
+            if valuing.unread.waiting(rows) == 0 {
+                let group = valuing.asked.and_then(|id| self.engine.groups().into_iter().find(|g| g.holds(id)));
+                valuing.differ(group.as_ref().map_or(&[], |g| g.members.as_slice()));
+            }
             let waiting = valuing.unread.waiting(rows);
-            valuing.view =
-                Arc::new(ValuesView { series: valuing.store.listed(), errors: valuing.store.errors(), waiting, beyond: valuing.store.beyond });
+            valuing.view = Arc::new(ValuesView {
+                series: valuing.store.listed(),
+                errors: valuing.store.errors(),
+                waiting,
+                beyond: valuing.store.beyond,
+                differing: valuing.differing.clone(),
+            });
         }
         self.valuing = Some(valuing);
         due

@@ -20,6 +20,18 @@ fn values_appear_by_themselves_and_lead_to_their_lines() {
     // A state has a lane for each of its words.
     tmux.keys(&["Down"]);
     tmux.wait_until("the states", |s| s.contains("now open") && s.lines().any(|l| l.contains("shut") && l.contains("███")));
+    // A value leads to its print and back; pinned, it stands in room Now.
+    tmux.keys(&["End"]);
+    tmux.wait_for("printed by ferry.lua:6");
+    tmux.keys(&["l"]);
+    tmux.wait_until("the prints", |s| s.contains("4 prints") && s.lines().any(|l| l.contains("ferry.lua:5") && l.contains("fuel 0.2, passengers 5")));
+    tmux.keys(&["Home", "Enter", "h"]);
+    tmux.wait_for("fuel is pinned to room Now");
+    tmux.keys(&["1"]);
+    tmux.wait_until("the pinned value", |s| s.lines().any(|l| l.trim_start().starts_with("fuel 0.2")));
+    tmux.keys(&["4", "<"]);
+    tmux.wait_until("read off", |s| s.contains("fuel 0.2") && s.contains(" ago)"));
+    tmux.keys(&["Escape"]);
     tmux.keys(&["End", "y", "Up", "+"]);
     let beside = tmux.wait_until("two series on one axis", |s| s.matches('▬').count() == 2);
     assert!(beside.contains("▬ tide"), "{beside}");

@@ -113,7 +113,7 @@ fn looked_into(size: (u16, u16)) -> Model {
     let index = izba_code::index(files.files().iter().map(|f| (&f.path, f.text.as_ref())));
     let findings = engine.groups().iter().map(|g| (g.id, Arc::new(izba_app::guilty::find(&g.entry, &index)))).collect();
     let remarks = izba_core::checks::all(&izba_code::all_repaired(&index));
-    published.code = Arc::new(watch::Code { index: Arc::new(index), findings, remarks: Some(Arc::new(remarks)) });
+    published.code = Arc::new(watch::Code { index: Arc::new(index), findings, remarks: Some(Arc::new(remarks)), prints: Arc::default() });
     let mut model = Model::new(published_of(&Engine::new(project())), size, Theme { depth: Depth::True, light: false }, 0);
     let _ = update(&mut model, Msg::Published(Arc::new(published)));
     model
@@ -221,8 +221,8 @@ fn suspects_and_steps_are_ruled_out_by_the_user() {
         said.clone()
     };
     keys(&mut model, &["↓", "Tab"]);
-    assert!(picture(&model).contains("scene.json:30  "), "{}", picture(&model));
-    assert_eq!(decide(&mut model), "scene.json:30 is ruled out by you; u takes it back");
+    assert!(picture(&model).contains("scene.json:31  "), "{}", picture(&model));
+    assert_eq!(decide(&mut model), "scene.json:31 is ruled out by you; u takes it back");
     keys(&mut model, &["End", "z"]);
     let said = decide(&mut model);
     assert!(said.starts_with("the step scripts/lantern.lua:"), "{said}");
@@ -231,7 +231,7 @@ fn suspects_and_steps_are_ruled_out_by_the_user() {
     keys(&mut model, &["Esc", "Tab"]);
     let text = picture(&model);
     assert!(text.contains("ruled out by you: 9 is past the end"), "{text}");
-    assert!(!text.contains("● scene.json:30"), "{text}");
+    assert!(!text.contains("● scene.json:31"), "{text}");
 }
 
 #[test]
@@ -496,13 +496,51 @@ fn stopped_with_values(model: &mut Model) {
     let state = izba_dap::State { phase: izba_dap::Phase::Stopped, stop: Some(Arc::new(stop)), ..izba_dap::State::default() };
     let mut store = Store::default();
     for at in 0..40 {
-        store.line(0, "Tide", at, START + at as i64 * 250, told(&format!("tide={at} gate={}", if at % 9 < 4 { "open" } else { "shut" })));
+        let line = format!("tide={at} gate={}", if at % 9 < 4 { "open" } else { "shut" });
+        store.line(0, "Tide", at, START + at as i64 * 250, &line, told(&line));
     }
     let mut published = (*model.live).clone();
     published.pause = Arc::new(watch::PauseView { source: Some(0), state: Arc::new(state), ..watch::PauseView::default() });
     published.values = Some(Arc::new(watch::ValuesView { series: store.listed(), ..watch::ValuesView::default() }));
     model.live = Arc::new(published);
     model.shown = model.live.clone();
+}
+
+#[test]
+fn the_value_that_differs_before_an_error_is_said_and_shown() {
+    use izba_core::values::{Store, before, pin_key, printed_by, prints, told};
+    let mut model = looked_into((142, 42));
+    let group = model.selected().expect("there are errors").id;
+    let (mut store, mut errors) = (Store::default(), Vec::new());
+    for second in 0..128_i64 {
+        let tide = 1.2 + 0.8 * (second as f64 / 16.0 * std::f64::consts::TAU).sin();
+        let at = START + second * 1_000;
+        for line in [format!("tide {tide:.2}"), format!("fuel={:.2} passengers={}", 1.0 - second as f64 / 200.0, second * 7 % 13)] {
+            store.line(0, "TideClock#1", second as u64, at, &line, told(&line));
+        }
+        if tide > 1.8 && second % 2 == 0 {
+            errors.push(at + 100);
+            store.error(group, at + 100);
+        }
+    }
+    let series = store.listed();
+    let differing = watch::Differing { group, before: Some(Arc::new(before(&series, &errors))), series: series.clone() };
+    let mut published = (*model.live).clone();
+    let mut code = (*published.code).clone();
+    code.prints = Arc::new(prints(&code.index));
+    // The print of a value is found by its texts, and only where one fits better than all others.
+    assert_eq!(printed_by(&code.prints, "tide 1.82").map(|p| (&*p.file, p.line)), Some(("scripts/tide.lua", 15)));
+    assert_eq!(printed_by(&code.prints, "depth 1.82"), None);
+    published.code = Arc::new(code);
+    published.known = Arc::new([pin_key("TideClock#1", "fuel")].into());
+    published.snapshot.now = Millis(START + 130_000);
+    published.values =
+        Some(Arc::new(watch::ValuesView { series, errors: store.errors(), differing: Some(differing), ..watch::ValuesView::default() }));
+    let _ = update(&mut model, Msg::Published(Arc::new(published)));
+    keys(&mut model, &["4", "d", "<", "<", "<", "<"]);
+    insta::assert_snapshot!("values_142x42", picture(&model));
+    keys(&mut model, &["1"]);
+    assert!(picture(&model).contains("fuel 0.36 "), "a pinned value stands in room Now");
 }
 
 #[test]
@@ -531,7 +569,7 @@ proptest! {
     #![proptest_config(ProptestConfig::with_cases(400))]
     #[test]
     fn every_size_draws(w in 0u16..60, h in 0u16..20, room in any::<bool>(), keys in proptest::collection::vec(prop_oneof![
-        Just("↓"), Just("↑"), Just("Enter"), Just("Tab"), Just("z"), Just("Esc"), Just("?"), Just(":"), Just("2"), Just("1"), Just("/"), Just("x"), Just("3"), Just("="), Just("p"), Just("o"), Just("S"), Just("Space"), Just("4"), Just("5"), Just("6"), Just("b"), Just("C"), Just("t"), Just("y"), Just("+"), Just("-"), Just("←"), Just("→")
+        Just("↓"), Just("↑"), Just("Enter"), Just("Tab"), Just("z"), Just("Esc"), Just("?"), Just(":"), Just("2"), Just("1"), Just("/"), Just("x"), Just("3"), Just("="), Just("p"), Just("o"), Just("S"), Just("Space"), Just("4"), Just("5"), Just("6"), Just("b"), Just("C"), Just("t"), Just("y"), Just("+"), Just("-"), Just("←"), Just("→"), Just("<"), Just("d"), Just("h"), Just("l")
     ], 0..8)) {
         static DEMO: std::sync::LazyLock<Model> = std::sync::LazyLock::new(|| demo((142, 42)));
         let mut model = DEMO.clone();

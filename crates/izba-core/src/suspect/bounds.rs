@@ -7,7 +7,7 @@ use crate::code::{At, FileFacts, How, Kind, Role};
 pub static CHECK: Check = Check { id: "bounds", applies: |ask| matches!(ask.family(), "value-not-there" | "out-of-range"), look };
 
 fn look(ask: &Ask<'_>, seen: &mut Seen) {
-    let any = bounds(ask, seen) | past_the_end(ask, seen) | at_the_length(ask, seen);
+    let any = bounds(ask, seen) | past_the_end(ask, seen) | at_the_length(ask, seen) | worked_out(ask, seen);
     if !any && let Some(path) = ask.path().filter(|_| ask.family() == "out-of-range") {
         let evidence = vec![Evidence {
             file: path.clone(),
@@ -52,6 +52,35 @@ fn past_the_end(ask: &Ask<'_>, seen: &mut Seen) -> bool {
                 }
             }
         }
+    }
+    any
+}
+
+/// An index that is worked out and kept within nothing, into a list that is written out: the list may be too short for it.
+fn worked_out(ask: &Ask<'_>, seen: &mut Seen) -> bool {
+    let mut any = false;
+    for mark in ask.trail.iter().filter(|m| m.weight > 0.2) {
+        let Some(node) = mark.node.filter(|n| n.is(Kind::Index)) else { continue };
+        let (Some(list), Some(key)) = (node.child(0).and_then(At::last_name), node.child(1)) else { continue };
+        let bound = |n: At<'_>| {
+            n.is(Kind::Un) && n.is_called("#")
+                || n.is(Kind::Bin) && n.is_called("%")
+                || matches!(n.last_name(), Some("min" | "clamp" | "length" | "len" | "size" | "Length" | "Count"))
+        };
+        if !matches!(key.kind(), Kind::Bin | Kind::Call) || key.whole().any(bound) {
+            continue;
+        }
+        let made: Vec<At<'_>> = mark.file.tree.named(list).filter_map(At::assigned_value).filter(|v| v.is(Kind::Table)).collect();
+        let [table] = made.as_slice() else { continue };
+        let length = table.children().count();
+        if length == 0 || table.children().any(|c| c.is(Kind::Pair)) {
+            continue;
+        }
+        let reason =
+            format!("{list} holds {length} entries, and the index into it is worked out at line {}; nothing keeps it within them", node.line());
+        let file = &mark.file.path;
+        seen.suspect(file, table.line(), 0.58, reason).saw(file, node.line(), "the index is worked out here");
+        any = true;
     }
     any
 }

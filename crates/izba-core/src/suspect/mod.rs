@@ -255,6 +255,9 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
     kept.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));
     shut_out(&mut kept);
     kept.retain(|s| s.confidence >= TOLD || s.check == "reported");
+    // A file may have become shorter than it was when the console named a line of it.
+    let place = entry.place.as_ref();
+    kept.retain(|s| place.is_some_and(|p| p.file == s.file) || index.file(&s.file).is_none_or(|f| s.line <= f.text.lines().count() as u32 + 1));
     kept.truncate(MOST);
     // Beside a likely one only what is nearly so: the rest would lead away from it.
     let worth = if kept.first().is_some_and(|s| s.confidence >= LIKELY) { WORTH_BESIDE } else { WORTH };

@@ -260,6 +260,8 @@ fn lone(ask: &Ask<'_>, asked: &[String], seen: &mut Seen) {
         let about = asked.iter().any(|a| a == other);
         // One is made and never used, the other used and never made: that is how a slip looks.
         let fits = match only.as_what {
+            // What the language itself has need not be made; a value under a name near it is no slip.
+            As::Made(How::Assigned) => !ask.words.is_made(other) && !names_of(only.file.language).split_whitespace().any(|n| n == other),
             As::Made(_) => !ask.words.is_made(other),
             As::Used => !ask.words.is_made(word) && ask.words.is_made(other) && word.len() >= 4,
             _ => true,

@@ -1,8 +1,13 @@
 //! What a program prints under a name, followed over time: numbers and states, found by the shape of the messages with nothing to
 //! set up. A long series is thinned so that its peaks stay.
 
+mod asked;
+mod before;
 mod find;
+mod prints;
 mod series;
 
+pub use before::{Before, Differs, How, LOOKS, before};
 pub use find::{Told, told};
-pub use series::{Bucket, Errors, Kept, Series, Store, number};
+pub use prints::{Print, printed_by, prints};
+pub use series::{Bucket, Errors, Kept, Series, Store, number, pin_key};

@@ -11,6 +11,8 @@ const BUCKETS: usize = 2_048;
 pub const SERIES: usize = 1_000;
 /// States that one series tells apart.
 const STATES: usize = 40;
+/// Characters of its newest line that are kept.
+const LINE: usize = 200;
 /// Sightings of one group that are kept.
 const SIGHTINGS: usize = 4_096;
 
@@ -61,6 +63,8 @@ pub struct Series {
     pub at: i64,
     /// The row of the line that told the last one.
     pub row: u64,
+    /// That line, cut to what a print can be told by.
+    pub line: Arc<str>,
     /// The values.
     pub kept: Kept,
 }
@@ -146,6 +150,11 @@ fn thin(buckets: &mut Vec<Bucket>) {
     buckets.splice(..old, merged);
 }
 
+/// The key under which it is kept that a series is pinned to room Now.
+pub fn pin_key(who: &str, name: &str) -> String {
+    format!("pin {who} {name}")
+}
+
 /// A number as people write it: without the dust of binary fractions.
 pub fn number(value: f64) -> String {
     let text = format!("{value:.6}");
@@ -178,7 +187,8 @@ pub struct Store {
 
 impl Store {
     /// Takes the values of one line.
-    pub fn line(&mut self, source: usize, who: &str, row: u64, time: i64, values: Vec<Told>) {
+    pub fn line(&mut self, source: usize, who: &str, row: u64, time: i64, text: &str, values: Vec<Told>) {
+        let line: Option<Arc<str>> = if values.is_empty() { None } else { Some(text.chars().take(LINE).collect::<String>().into()) };
         for told in values {
             let (name, is_number) = match &told {
                 Told::Number(name, ..) => (name.clone(), true),
@@ -201,6 +211,7 @@ impl Store {
                     changed: time,
                     at: time,
                     row,
+                    line: Arc::default(),
                     kept,
                 };
                 self.series.insert(key.clone(), Arc::new(fresh));
@@ -208,6 +219,7 @@ impl Store {
             if let Some(series) = self.series.get_mut(&key) {
                 let series = Arc::make_mut(series);
                 series.row = row;
+                series.line = line.clone().unwrap_or_default();
                 series.add(time, told);
             }
         }
@@ -231,6 +243,11 @@ impl Store {
         self.series.values().filter(|s| s.count > 1).cloned().collect()
     }
 
+    /// When a group was seen.
+    pub fn of(&self, group: GroupId) -> &[i64] {
+        self.errors.of(group)
+    }
+
     /// When groups were seen.
     pub fn errors(&self) -> Arc<Errors> {
         self.errors.clone()
@@ -247,7 +264,7 @@ mod tests {
         fn a_long_series_keeps_its_peaks_and_its_count(values in prop::collection::vec(-1000.0f64..1000.0, 1..9_000)) {
             let mut store = Store::default();
             for (at, value) in values.iter().enumerate() {
-                store.line(0, "tide", at as u64, at as i64, vec![Told::Number("height".into(), *value, None)]);
+                store.line(0, "tide", at as u64, at as i64, "height", vec![Told::Number("height".into(), *value, None)]);
             }
             let series = store.series.values().next().expect("one name");
             let Kept::Numbers(buckets) = &series.kept else { panic!("it is a number") };
