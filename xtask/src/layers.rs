@@ -5,10 +5,11 @@ use std::process::Command;
 
 /// Each crate with those of ours that it may use.
 const RULE: &[(&str, &[&str])] = &[
-    ("izba-app", &["izba-code", "izba-core", "izba-dap", "izba-sources", "izba-standins", "izba-store"]),
+    ("izba-app", &["izba-code", "izba-core", "izba-dap", "izba-draw", "izba-sources", "izba-standins", "izba-store"]),
     ("izba-code", &["izba-core"]),
     ("izba-core", &[]),
     ("izba-dap", &["izba-core"]),
+    ("izba-draw", &["izba-core"]),
     ("izba-sources", &["izba-core", "izba-dap"]),
     ("izba-standins", &[]),
     ("izba-store", &["izba-core"]),

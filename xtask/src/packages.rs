@@ -18,6 +18,7 @@ const TESTS: &[Need] = &[
     Need { program: "mcs", package: "mono-mcs" },
     Need { program: "mono", package: "mono-runtime" },
     Need { program: "tmux", package: "tmux" },
+    Need { program: "pdftotext", package: "poppler-utils" },
     Need { program: "chromium", package: "chromium" },
     Need { program: "chromedriver", package: "chromium-driver" },
 ];

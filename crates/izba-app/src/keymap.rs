@@ -98,6 +98,8 @@ pub enum Action {
     Differing,
     /// The prints in the source.
     Prints,
+    /// Draw what is shown.
+    Draw,
     /// A shorter stretch of time.
     Closer,
     /// A longer one.
@@ -287,6 +289,7 @@ pub static BINDINGS: &[Binding] = &[
     bind(Action::StopsAt, &["n"], "stop at errors", "At which errors the program stops: at none, those that nobody catches, all", Scope::Pause),
     bind(Action::NextPane, &["Tab"], "next pane", "Go to the next pane: values, source, steps", Scope::Pause),
     bind(Action::Tell, &["t"], "tell others", "Write what a stranger needs to help with the chosen error; see it first", Scope::Everywhere),
+    bind(Action::Draw, &["D"], "draw", "Draw what is shown as SVG or PDF, or keep the numbers behind it", Scope::Everywhere),
     bind(Action::RuleOut, &["-"], "rule out", "In Where: the chosen suspect or step is innocent", Scope::Now),
     bind(Action::Words, &["d"], "what words mean", "What the words mean that stand in the chosen error", Scope::Now),
     bind(Action::Sources, &["c"], "sources", "Sources: what is watched and how it goes; add one, hold it, take it away", Scope::Everywhere),

@@ -3,6 +3,7 @@
 pub mod cli;
 pub mod command_error;
 pub mod cornering;
+pub mod drawing;
 pub mod editor;
 pub mod guilty;
 pub mod keymap;

@@ -81,6 +81,8 @@ pub enum Overlay {
     Break(BreakSheet),
     /// A request for help: whether as plain text, and rows scrolled.
     Tell(Arc<crate::telling::Telling>, bool, usize),
+    /// What shall be drawn, and how.
+    Draw(DrawSheet),
     /// Prints that stand in the source: the chosen row.
     Prints(usize),
     /// Paths that were printed on purpose: the chosen row.
@@ -148,6 +150,15 @@ pub struct ValuesState {
     pub asked: Option<GroupId>,
     /// Which of the values that differ was gone to last.
     pub differing: usize,
+}
+
+/// The sheet of drawings.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct DrawSheet {
+    /// The chosen drawing, by its place in the registry.
+    pub chosen: usize,
+    /// Dark on white.
+    pub paper: bool,
 }
 
 /// The sheet of sources.

@@ -224,8 +224,14 @@ fn run(screen: &mut Screen, watch: &Watch, root: &Path, leave: &AtomicBool, plac
                             .map_or_else(|| "by the terminal, if it lets programs do that".to_owned(), |p| format!("by the terminal and {p}"));
                         let _ = update(&mut model, Msg::Say(format!("copied {by}")));
                     }
+                    Effect::KeepFile(bytes, stem, ending) => {
+                        let said =
+                            crate::telling::to_file(&bytes, &place.session, stem, ending).map_or_else(|why| why, |path| format!("kept in {path}"));
+                        let _ = update(&mut model, Msg::Say(said));
+                    }
                     Effect::KeepText(text, ending) => {
-                        let said = crate::telling::to_file(&text, &place.session, ending).map_or_else(|why| why, |path| format!("kept in {path}"));
+                        let said = crate::telling::to_file(text.as_bytes(), &place.session, "help", ending)
+                            .map_or_else(|why| why, |path| format!("kept in {path}"));
                         let _ = update(&mut model, Msg::Say(said));
                     }
                     Effect::Mouse(true) => execute!(stdout(), EnableMouseCapture)?,

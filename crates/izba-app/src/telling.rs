@@ -55,14 +55,14 @@ pub fn to_clipboard(text: &str) -> Option<&'static str> {
     })
 }
 
-/// Keeps a text in a file of this folder under a name that is free; its path.
+/// Keeps bytes in a file of this folder under a name that is free; its path.
 ///
 /// # Errors
 ///
 /// A sentence, when the file cannot be written.
-pub fn to_file(text: &str, folder: &Path, ending: &str) -> Result<String, String> {
-    let free = (1..1000).map(|n| folder.join(format!("help-{n}.{ending}"))).find(|p| !p.exists());
-    let path = free.ok_or("there are a thousand requests already")?;
-    std::fs::write(&path, text).map_err(|e| format!("{} cannot be written: {}", path.display(), izba_sources::plain_io(&e)))?;
+pub fn to_file(bytes: &[u8], folder: &Path, stem: &str, ending: &str) -> Result<String, String> {
+    let free = (1..1000).map(|n| folder.join(format!("{stem}-{n}.{ending}"))).find(|p| !p.exists());
+    let path = free.ok_or("there are a thousand such files already")?;
+    std::fs::write(&path, bytes).map_err(|e| format!("{} cannot be written: {}", path.display(), izba_sources::plain_io(&e)))?;
     Ok(path.to_string_lossy().into_owned())
 }

@@ -1,29 +1,8 @@
 //! Colours by meaning. A log house at dusk; each meaning also has a sign or a word, so that it works without colour.
 
+pub use izba_draw::Ink;
+use izba_draw::Rgb;
 use ratatui::style::{Color, Modifier, Style};
-
-/// What a piece of text means.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Ink {
-    /// Text.
-    Chalk,
-    /// Code around the line at fault.
-    Slate,
-    /// Secondary text.
-    Smoke,
-    /// Rules and quiet bars.
-    Ash,
-    /// An error.
-    Ember,
-    /// A warning.
-    Straw,
-    /// Focus, links, places.
-    Ice,
-    /// Quiet and well.
-    Moss,
-    /// What the user did.
-    Heather,
-}
 
 /// What a piece of screen is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -58,8 +37,6 @@ pub struct Theme {
     pub light: bool,
 }
 
-type Rgb = (u8, u8, u8);
-
 impl Theme {
     /// Chooses by what the terminal says of itself: `NO_COLOR`, `COLORTERM`, `TERM`, `COLORFGBG`.
     pub fn from_environment(get: impl Fn(&str) -> Option<String>) -> Theme {
@@ -79,26 +56,7 @@ impl Theme {
     }
 
     fn rgb(self, ink: Ink) -> Rgb {
-        match (ink, self.light) {
-            (Ink::Chalk, false) => (0xda, 0xdd, 0xe4),
-            (Ink::Slate, false) => (0xb2, 0xb8, 0xc4),
-            (Ink::Smoke, false) => (0x8d, 0x94, 0xa3),
-            (Ink::Ash, false) => (0x4a, 0x51, 0x60),
-            (Ink::Ember, false) => (0xee, 0x6c, 0x4d),
-            (Ink::Straw, false) => (0xe3, 0xc1, 0x6f),
-            (Ink::Ice, false) => (0x7d, 0xbf, 0xe0),
-            (Ink::Moss, false) => (0x86, 0xbf, 0x92),
-            (Ink::Heather, false) => (0xb5, 0x9b, 0xe3),
-            (Ink::Chalk, true) => (0x1f, 0x23, 0x2b),
-            (Ink::Slate, true) => (0x3c, 0x42, 0x4e),
-            (Ink::Smoke, true) => (0x5a, 0x61, 0x70),
-            (Ink::Ash, true) => (0xb9, 0xbe, 0xc8),
-            (Ink::Ember, true) => (0xa8, 0x34, 0x18),
-            (Ink::Straw, true) => (0x7d, 0x5a, 0x00),
-            (Ink::Ice, true) => (0x14, 0x62, 0x8c),
-            (Ink::Moss, true) => (0x2c, 0x6b, 0x3a),
-            (Ink::Heather, true) => (0x6a, 0x45, 0xb0),
-        }
+        ink.rgb(self.light)
     }
 
     fn ground_rgb(self, ground: Ground) -> Rgb {

@@ -4,6 +4,7 @@ mod check;
 mod corner;
 mod debugged;
 mod demo;
+mod draw;
 mod follow;
 mod listen;
 mod open;
@@ -65,6 +66,8 @@ enum Commands {
     Runs(runs::Args),
     /// Tell what is new, back and gone between two runs
     Compare(runs::CompareArgs),
+    /// Draw a run, its values, an error's path or the code, as SVG or PDF
+    Draw(draw::Args),
     /// Lay out the demo project Night Ferry, run it and watch it
     Demo(demo::Args),
     /// Tell where Izba keeps what it watched, how much it is, and delete it
@@ -111,6 +114,7 @@ pub fn main() -> ExitCode {
         Some(Commands::Check(args)) => check::run(&shared, &args),
         Some(Commands::Runs(args)) => runs::run(&shared, &args),
         Some(Commands::Compare(args)) => runs::run_compare(&shared, &args),
+        Some(Commands::Draw(args)) => draw::run(&shared, &args),
         Some(Commands::Demo(args)) => demo::run(&shared, args),
         Some(Commands::Store(args)) => store::run(&shared, args),
         Some(Commands::StandIn(args)) => stand_in::run(args),

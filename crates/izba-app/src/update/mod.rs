@@ -1,6 +1,7 @@
 //! The one place where state changes: a message comes in, effects go out. No clock, no files, no terminal.
 
 pub mod checks;
+mod draw;
 mod filter;
 mod input;
 mod lines;
@@ -68,6 +69,8 @@ pub enum Effect {
     Mouse(bool),
     /// Copy a text.
     Copy(String),
+    /// Keep bytes in a file that begins with this word and has this ending.
+    KeepFile(Vec<u8>, &'static str, &'static str),
     /// Keep a text in a file with this ending.
     KeepText(String, &'static str),
     /// Leave.
@@ -344,6 +347,7 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
             model.overlay = Some(Overlay::Paths(0));
             return vec![Effect::Order(Order::Paths)];
         }
+        Action::Draw => draw::open(model),
         Action::Corner => return now::corner(model),
         Action::RoomValues => return values::open(model),
         Action::RoomPause => return pause::open(model),

@@ -44,6 +44,7 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
             );
         }
         Some(Overlay::Tell(telling, plain, scroll)) => super::tell::draw(model, telling, *plain, *scroll, area, buf),
+        Some(Overlay::Draw(state)) => super::sheets::draw(model, *state, area, buf),
         Some(Overlay::Prints(chosen)) => super::prints::draw(model, *chosen, area, buf),
         Some(Overlay::Paths(chosen)) => super::paths::draw(model, *chosen, area, buf),
         Some(Overlay::Corner(scroll)) => super::corner::draw(model, *scroll, area, buf),

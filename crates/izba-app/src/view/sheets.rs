@@ -1,7 +1,8 @@
 //! The sheets of sources and of teaching: what is watched and how it goes; how a line is divided into its parts.
 
 use super::pen::{lasting, put, put_right, safe, sheet};
-use crate::model::{Model, Sources, Teach};
+use crate::drawing::DRAWINGS;
+use crate::model::{DrawSheet, Model, Sources, Teach};
 use crate::teach::part_word;
 use crate::theme::{Ground, Ink};
 use crate::wanted::KINDS;
@@ -96,6 +97,39 @@ fn goes(model: &Model, source: &SourceView, decided: &SourceState) -> (String, I
         RunMark::Running => (format!("watching{since}{run}"), Ink::Chalk),
         RunMark::Ended { how, well } => (format!("{}{run}", safe(how)), if *well { Ink::Smoke } else { Ink::Ember }),
     }
+}
+
+/// Draws the sheet of drawings.
+pub fn draw(model: &Model, state: DrawSheet, area: Rect, buf: &mut Buffer) {
+    let theme = model.theme;
+    let (chalk, smoke, ice) = (theme.ink(Ink::Chalk), theme.ink(Ink::Smoke), theme.ink(Ink::Ice));
+    let inner = sheet(model, area, 92, DRAWINGS.len() as u16 + 8, "Draw", "Esc closes", buf);
+    for (at, known) in DRAWINGS.iter().enumerate() {
+        let y = inner.y + 1 + at as u16;
+        if y >= inner.bottom() {
+            return;
+        }
+        if at == state.chosen {
+            buf.set_style(Rect::new(inner.x, y, inner.width, 1), theme.ground(Ground::Bench));
+        }
+        put(buf, inner.x, y, inner.width, &[(&format!("{:<9}", known.id), ice), (known.says, chalk)]);
+    }
+    let ground = if state.paper { "on white, to be printed" } else { "in the colours of the screen" };
+    put(buf, inner.x, inner.bottom().saturating_sub(2), inner.width, &[(ground, smoke)]);
+    let key = ice.add_modifier(Modifier::BOLD);
+    let keys: &[(&str, Style)] = &[
+        ("s", key),
+        (" SVG   ", smoke),
+        ("p", key),
+        (" PDF   ", smoke),
+        ("c", key),
+        (" its numbers as CSV   ", smoke),
+        ("j", key),
+        (" as JSON lines   ", smoke),
+        ("l", key),
+        (if state.paper { " dark" } else { " light" }, smoke),
+    ];
+    put(buf, inner.x, inner.bottom().saturating_sub(1), inner.width, keys);
 }
 
 /// Draws how a line is read.

@@ -319,6 +319,35 @@ fn past(store: &Path, files: &Files, run: RunRow, root: &str) -> Result<Past, St
     Ok(Past { segment, run, project })
 }
 
+/// A run that is kept, with what was known before it.
+#[derive(Debug)]
+pub struct KeptRun {
+    /// The run.
+    pub past: Past,
+    /// The runs before it.
+    pub runs: Vec<RunSpan>,
+    /// What they saw.
+    pub groups: Vec<Recalled>,
+}
+
+/// A run of the project at `root`: the newest whose lines are kept, or that of a number; of one source, or of any.
+pub(crate) fn kept_run(store: &Path, root: &Path, source: Option<&str>, number: Option<u32>) -> Result<KeptRun, String> {
+    let said = |e: izba_store::StoreError| e.to_string();
+    let none = || format!("nothing was watched yet that is kept in {}; a run is kept by: izba run CMD…", store.display());
+    let ledger = Ledger::look(store).map_err(said)?.ok_or_else(none)?;
+    let project = root.canonicalize().unwrap_or_else(|_| root.to_owned()).to_string_lossy().into_owned();
+    let all = ledger.runs(&project, source).map_err(said)?;
+    let fits = |r: &&RunRow| number.map_or(!r.pruned, |n| r.card.number == n);
+    let run = all.iter().filter(fits).max_by_key(|r| r.card.started).cloned().ok_or_else(|| {
+        let whose = source.map(|s| format!(" of “{s}”")).unwrap_or_default();
+        let which = number.map_or("no run".to_owned(), |n| format!("no run {n}"));
+        format!("{which}{whose} is kept of this project; izba runs lists those that are")
+    })?;
+    let (runs, groups) = ledger.history(&project, &run.card.source, Some(run.card.number)).map_err(said)?;
+    let past = past(store, &Files::of(store), run, &project)?;
+    Ok(KeptRun { past, runs, groups })
+}
+
 /// The project as it was in an earlier run: the one of that number, else the last one in which the error was not seen. Its number
 /// comes along.
 pub(crate) fn before_run(

@@ -19,7 +19,7 @@ mod walking;
 pub use cornered::{Corner, CornerView};
 pub use detecting::Code;
 pub use keeping::Past;
-pub(crate) use keeping::{Keeping, before_run, decided};
+pub(crate) use keeping::{Keeping, before_run, decided, kept_run};
 pub use orders::{Answer, LineRow, Order, Published, SourceState};
 pub use pausing::{BreakRow, PauseOrder, PauseView, Stops};
 pub use valuing::{Differing, ValuesView};

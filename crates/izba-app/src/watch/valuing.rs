@@ -3,7 +3,7 @@
 use super::Worker;
 use super::unread::Unread;
 use izba_core::GroupId;
-use izba_core::values::{Before, Errors, LOOKS, Series, Store, before, pin_key, told};
+use izba_core::values::{Before, Errors, LOOKS, Series, Store, before, pin_key};
 use std::sync::Arc;
 use std::sync::mpsc::{Receiver, TryRecvError, channel};
 use std::time::{Duration, Instant};
@@ -127,22 +127,7 @@ impl Worker {
                 }
                 continue;
             }
-            let text = row.text.as_str();
-            // Most lines hold no digit and no sign of a state.
-            if !text.bytes().any(|b| b.is_ascii_digit() || b == b'=' || b == b':') {
-                continue;
-            }
-            let prefix = self.engine.layouts(row.line.source).prefix(text);
-            let who = prefix.object.or(prefix.name).unwrap_or_default();
-            // A name before a number looks like one who speaks; it is that only where a time or level stands with it.
-            let speaks = prefix.timed || prefix.level.is_some();
-            let mut values = if speaks { told(text.get(prefix.rest_at..).unwrap_or("")) } else { Vec::new() };
-            let who = if values.is_empty() { String::new() } else { who };
-            // A bare number may look like a time, and its name like one who speaks.
-            if values.is_empty() && prefix.level.is_none() {
-                values = told(text);
-            }
-            valuing.store.line(row.line.source.0, &who, row.row, time.0, text, values);
+            valuing.store.read(row.line.source.0, &self.engine.layouts(row.line.source), row.row, time.0, row.text.as_str());
         }
         let news = !read.is_empty() || valuing.view.waiting > 0 || valuing.shown.is_none() || valuing.view.differing != valuing.differing;
         let due = valuing.shown.is_none_or(|s| s.elapsed() >= SHOWN) && (news || valuing.looking.is_some());

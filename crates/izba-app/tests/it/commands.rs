@@ -5,7 +5,7 @@ use std::io::Write;
 use std::path::Path;
 use std::process::{Command, Output, Stdio};
 
-fn izba_in(folder: &Path, words: &[&str], input: &[u8]) -> Output {
+pub fn izba_in(folder: &Path, words: &[&str], input: &[u8]) -> Output {
     let mut child = Command::new(izba())
         .args(words)
         .current_dir(folder)
@@ -23,7 +23,7 @@ fn izba_in(folder: &Path, words: &[&str], input: &[u8]) -> Output {
 }
 
 /// Exit code, and the first lines of what was said.
-fn said(out: &Output) -> String {
+pub fn said(out: &Output) -> String {
     let text = [&out.stdout[..], &out.stderr[..]].concat();
     let text = String::from_utf8_lossy(&text);
     let first: Vec<&str> = text.lines().take(3).collect();

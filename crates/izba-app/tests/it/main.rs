@@ -4,6 +4,7 @@ mod checks;
 mod commands;
 mod corner;
 mod demo;
+mod draw;
 mod faults;
 mod guilty;
 mod keys;

@@ -11,7 +11,7 @@ use ratatui::Terminal;
 use ratatui::backend::TestBackend;
 use std::sync::Arc;
 
-const START: i64 = 1_796_000_000_000;
+pub const START: i64 = 1_796_000_000_000;
 
 fn project() -> Arc<Project> {
     let file = |path: &str, text: &str| ProjectFile { path: path.into(), text: Some(text.into()) };
@@ -106,7 +106,7 @@ pub fn engine_of_two_runs() -> Engine {
 }
 
 /// The demo, with its code read and each error looked into.
-fn looked_into(size: (u16, u16)) -> Model {
+pub fn looked_into(size: (u16, u16)) -> Model {
     let engine = engine();
     let mut published = (*published_of(&engine)).clone();
     let files = project();

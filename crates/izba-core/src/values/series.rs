@@ -1,7 +1,8 @@
 //! Series of values over time, in bounded memory: the newest values as they came, older ones in buckets that keep least and most.
 
-use super::Told;
+use super::{Told, told};
 use crate::group::GroupId;
+use crate::read::layout::Layouts;
 use std::collections::{BTreeMap, HashMap};
 use std::sync::Arc;
 
@@ -186,6 +187,25 @@ pub struct Store {
 }
 
 impl Store {
+    /// Takes the values that a line tells, of who speaks in it.
+    pub fn read(&mut self, source: usize, layouts: &Layouts, row: u64, time: i64, text: &str) {
+        // Most lines hold no digit and no sign of a state.
+        if !text.bytes().any(|b| b.is_ascii_digit() || b == b'=' || b == b':') {
+            return;
+        }
+        let prefix = layouts.prefix(text);
+        let who = prefix.object.or(prefix.name).unwrap_or_default();
+        // A name before a number looks like one who speaks; it is that only where a time or level stands with it.
+        let speaks = prefix.timed || prefix.level.is_some();
+        let mut values = if speaks { told(text.get(prefix.rest_at..).unwrap_or("")) } else { Vec::new() };
+        let who = if values.is_empty() { String::new() } else { who };
+        // A bare number may look like a time, and its name like one who speaks.
+        if values.is_empty() && prefix.level.is_none() {
+            values = told(text);
+        }
+        self.line(source, &who, row, time, text, values);
+    }
+
     /// Takes the values of one line.
     pub fn line(&mut self, source: usize, who: &str, row: u64, time: i64, text: &str, values: Vec<Told>) {
         let line: Option<Arc<str>> = if values.is_empty() { None } else { Some(text.chars().take(LINE).collect::<String>().into()) };
