@@ -98,6 +98,10 @@ pub enum Action {
     Differing,
     /// The prints in the source.
     Prints,
+    /// Room Notes.
+    RoomNotes,
+    /// Write a note about the chosen error.
+    Note,
     /// Draw what is shown.
     Draw,
     /// A shorter stretch of time.
@@ -189,6 +193,8 @@ pub enum Scope {
     Pause,
     /// In room Values.
     Values,
+    /// In room Notes.
+    Notes,
     /// Everywhere in the demo, and only there.
     Demo,
 }
@@ -265,6 +271,14 @@ pub static BINDINGS: &[Binding] = &[
     bind(Action::Prints, &["l"], "prints", "The prints that stand in your source, and the values they told", Scope::Values),
     bind(Action::RoomChecks, &["5"], "room Checks", "Checks: what is found wrong in the code and data without running them", Scope::Everywhere),
     bind(Action::RoomPause, &["6"], "room Pause", "Pause: the program stopped, with its values; where it shall stop", Scope::Everywhere),
+    bind(
+        Action::RoomNotes,
+        &["7"],
+        "room Notes",
+        "Notes: what you wrote about errors; they are offered when one like them appears",
+        Scope::Everywhere,
+    ),
+    bind(Action::Note, &["w"], "write a note", "Write down what the chosen error meant and what fixed it", Scope::Everywhere),
     bind(Action::StopBefore, &["B"], "stop before it", "Stop the program just before the chosen error happens next time", Scope::Now),
     bind(Action::Corner, &["C"], "corner it", "Run a copy with parts left out, until only what the chosen error needs is left", Scope::Now),
     bind(Action::StopAgain, &["N"], "stop at it", "Stop the program when the chosen error happens again, and only then", Scope::Now),
@@ -319,6 +333,7 @@ pub fn action_of(key: &str, room: Room, demo: bool) -> Option<Action> {
         Scope::Checks => room == Room::Checks,
         Scope::Pause => room == Room::Pause,
         Scope::Values => room == Room::Values,
+        Scope::Notes => room == Room::Notes,
         Scope::Demo => demo,
     };
     BINDINGS.iter().find(|b| fits(b.scope) && b.keys.contains(&key)).map(|b| b.action)
@@ -379,7 +394,7 @@ mod tests {
 
     #[test]
     fn no_key_means_two_things_in_one_room_and_every_action_is_reached() {
-        for scope in [Scope::Now, Scope::Lines, Scope::Runs, Scope::Checks, Scope::Pause, Scope::Values] {
+        for scope in [Scope::Now, Scope::Lines, Scope::Runs, Scope::Checks, Scope::Pause, Scope::Values, Scope::Notes] {
             let mut seen = std::collections::HashSet::new();
             let here = BINDINGS.iter().filter(|b| b.scope == scope || matches!(b.scope, Scope::Everywhere | Scope::Demo));
             for key in here.flat_map(|b| b.keys) {

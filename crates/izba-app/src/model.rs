@@ -6,10 +6,13 @@ use crate::theme::Theme;
 use crate::watch::{LineRow, Published};
 use izba_core::checks::Remark;
 use izba_core::filter::{Around, Offer, Problem};
+use izba_core::notes::Likely;
 use izba_core::suspect::{Alike, Findings, LIKELY, Suspect};
 use izba_core::values::{Series, pin_key};
 use izba_core::{GroupId, GroupView, Phrase, Place, StackFrame, State};
+use izba_store::KeptNote;
 use ratatui::layout::Rect;
+use ratatui_textarea::TextArea;
 use std::sync::Arc;
 use tui_input::Input;
 
@@ -28,6 +31,8 @@ pub enum Room {
     Pause,
     /// What the program prints under a name, over time.
     Values,
+    /// What the user wrote about errors.
+    Notes,
 }
 
 /// The four questions of room Now.
@@ -81,6 +86,8 @@ pub enum Overlay {
     Break(BreakSheet),
     /// A request for help: whether as plain text, and rows scrolled.
     Tell(Arc<crate::telling::Telling>, bool, usize),
+    /// A note that is being written.
+    Note(Box<NoteSheet>),
     /// What shall be drawn, and how.
     Draw(DrawSheet),
     /// Prints that stand in the source: the chosen row.
@@ -150,6 +157,32 @@ pub struct ValuesState {
     pub asked: Option<GroupId>,
     /// Which of the values that differ was gone to last.
     pub differing: usize,
+}
+
+/// Room Notes.
+#[derive(Debug, Clone, Default)]
+pub struct NotesState {
+    /// The chosen row of those that fit.
+    pub row: usize,
+    /// What is looked for.
+    pub search: Input,
+    /// Whether it is being typed.
+    pub typing: bool,
+    /// Rows scrolled away in the note.
+    pub scroll: usize,
+}
+
+/// A note that is being written.
+#[derive(Debug, Clone)]
+pub struct NoteSheet {
+    /// What it is about.
+    pub head: izba_core::notes::Head,
+    /// The file that it is written over, when it was read from one.
+    pub path: Option<std::path::PathBuf>,
+    /// Its text, with a line of tags above.
+    pub area: TextArea<'static>,
+    /// What it was before.
+    pub before: String,
 }
 
 /// The sheet of drawings.
@@ -295,6 +328,8 @@ pub struct Model {
     pub pause: PauseState,
     /// Room Values.
     pub values: ValuesState,
+    /// Room Notes.
+    pub notes: NotesState,
     /// Number of the last search.
     pub finds: u64,
     /// Offset of local time from UTC in seconds.
@@ -331,6 +366,7 @@ impl Model {
             remark: None,
             pause: PauseState::default(),
             values: ValuesState::default(),
+            notes: NotesState::default(),
             finds: 0,
             utc_offset,
         }
@@ -481,6 +517,18 @@ impl Model {
         let mut listed: Vec<&Remark> = all.iter().collect();
         listed.sort_by_key(|r| self.live.known.contains(&r.key()));
         listed
+    }
+
+    /// The notes that fit what is looked for in room Notes.
+    pub fn notes(&self) -> Vec<&KeptNote> {
+        let words: Vec<String> = self.notes.search.value().split_whitespace().map(str::to_lowercase).collect();
+        self.live.notes.iter().filter(|k| k.note.holds(&words)).collect()
+    }
+
+    /// The notes that are about an error like this one, the nearest first, each with why.
+    pub fn offered(&self, group: &GroupView) -> Vec<(&KeptNote, Likely)> {
+        let found = izba_core::notes::offered(self.live.notes.iter().map(|k| &k.note), group);
+        found.into_iter().filter_map(|a| Some((self.live.notes.get(a.note)?, a.likely))).collect()
     }
 
     /// The series that are pinned to room Now.

@@ -18,6 +18,7 @@ pub mod group;
 pub mod help;
 mod learn;
 pub mod model;
+pub mod notes;
 pub mod paths;
 pub mod pause;
 pub mod project;

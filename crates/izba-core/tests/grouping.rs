@@ -4,39 +4,18 @@
 #![expect(clippy::disallowed_methods, reason = "samples are read from disk")]
 #![expect(clippy::print_stdout, reason = "the figures are shown with --nocapture")]
 
-use izba_core::{Engine, LineRef, Millis, Project, ProjectFile, SourceId, Stream};
+mod labelled;
+
+use izba_core::{Engine, LineRef, Millis, SourceId, Stream};
+use labelled::{labels, log, programs, project};
 use std::collections::{BTreeMap, BTreeSet};
-use std::path::{Path, PathBuf};
-use std::sync::Arc;
+use std::path::Path;
 
 /// Programs that were not looked at before everything was built; the others were used to build with.
 const SET_ASIDE: &[&str] = &["lua-2", "python-1", "node-2", "java-1", "csharp-2", "ruby-1", "php-2"];
 
-fn folder() -> PathBuf {
-    Path::new(env!("CARGO_MANIFEST_DIR")).join("../../labelled")
-}
-
-fn project(root: &Path) -> Arc<Project> {
-    fn walk(root: &Path, at: &Path, out: &mut Vec<ProjectFile>) {
-        for entry in std::fs::read_dir(at).expect("a folder").flatten() {
-            let path = entry.path();
-            if path.is_dir() {
-                walk(root, &path, out);
-                continue;
-            }
-            let name = path.strip_prefix(root).expect("below it").to_string_lossy().into_owned();
-            out.push(ProjectFile { path: name.into(), text: Some(std::fs::read_to_string(&path).expect("text").into()) });
-        }
-    }
-    let mut files = Vec::new();
-    walk(root, root, &mut files);
-    Arc::new(Project::new("/home/me/ferry", files))
-}
-
 /// For each entry its label and the group it was put into.
 fn read(program: &Path) -> Vec<(String, Option<u32>)> {
-    let log = |run: u32| zstd::decode_all(&*std::fs::read(program.join(format!("run-{run}.log.zst"))).expect("it is there")).expect("a log");
-    let labels = std::fs::read_to_string(program.join("labels.tsv")).expect("it is there");
     let mut engine = Engine::new(project(&program.join("src-1")));
     let source = engine.add_source("ferry");
     let mut begins = BTreeMap::new();
@@ -44,7 +23,7 @@ fn read(program: &Path) -> Vec<(String, Option<u32>)> {
     for run in [1, 2] {
         engine.start_run(source, Some(Millis(i64::from(run) * 1_000_000)), project(&program.join(format!("src-{run}"))));
         begins.insert(run, engine.rows());
-        let bytes = log(run);
+        let bytes = log(program, run);
         engine.feed(source, Stream::Out, None, offset, &bytes);
         offset += bytes.len() as u64;
         engine.end_run(source, Some(Millis(i64::from(run) * 1_000_000 + 900_000)), "ended".into(), true);
@@ -55,16 +34,7 @@ fn read(program: &Path) -> Vec<(String, Option<u32>)> {
         let (id, _) = engine.group_at(LineRef { source: SourceId(0), line }, Stream::Out)?;
         rows.iter().find(|r| r.holds(id)).map(|r| r.id.0)
     };
-    labels
-        .lines()
-        .skip(1)
-        .map(|line| {
-            let mut parts = line.split('\t');
-            let mut next = || parts.next().expect("three columns");
-            let (run, line, id) = (next().parse::<u32>().expect("a number"), next().parse::<u64>().expect("a number"), next().to_owned());
-            (id, found(begins[&run] + line))
-        })
-        .collect()
+    labels(program).into_iter().map(|(run, line, id)| (id, found(begins[&run] + line))).collect()
 }
 
 /// Share of entries whose group is exactly the true set, and the F1 of pairs that are rightly in one group.
@@ -95,9 +65,7 @@ fn score(entries: &[(String, Option<u32>)]) -> (f64, f64) {
 
 #[test]
 fn entries_are_put_into_the_groups_of_the_mistakes_that_made_them() {
-    let mut programs: Vec<PathBuf> =
-        std::fs::read_dir(folder()).expect("samples").flatten().map(|e| e.path()).filter(|p| p.join("labels.tsv").is_file()).collect();
-    programs.sort();
+    let programs = programs();
     let (mut seen, mut aside) = (Vec::new(), Vec::new());
     let mut mistakes = 0;
     for program in &programs {

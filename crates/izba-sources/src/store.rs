@@ -41,6 +41,14 @@ impl Store {
         &self.folder
     }
 
+    /// The user's collection of notes: in the XDG data folder, or, where the store was named, in it.
+    pub fn notes_of(folder: &Path) -> PathBuf {
+        use etcetera::BaseStrategy;
+        let base = etcetera::choose_base_strategy().ok();
+        let usual = base.filter(|b| b.state_dir().unwrap_or_else(|| b.data_dir()).join("izba") == folder);
+        usual.map_or_else(|| folder.join("notes"), |b| b.data_dir().join("izba").join("notes"))
+    }
+
     /// Makes the folder of one session.
     ///
     /// # Errors

@@ -8,6 +8,7 @@ mod error;
 mod files;
 mod journal;
 mod ledger;
+mod notes;
 mod schema;
 
 pub use card::RunCard;
@@ -15,3 +16,4 @@ pub use error::StoreError;
 pub use files::{Files, hash};
 pub use journal::Journal;
 pub use ledger::{Cell, Grid, GridRow, Ledger, Progress, RunRow};
+pub use notes::{KeptNote, Notes, SHARED};

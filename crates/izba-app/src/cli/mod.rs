@@ -7,6 +7,7 @@ mod demo;
 mod draw;
 mod follow;
 mod listen;
+mod notes;
 mod open;
 mod page;
 mod paths;
@@ -66,6 +67,8 @@ enum Commands {
     Runs(runs::Args),
     /// Tell what is new, back and gone between two runs
     Compare(runs::CompareArgs),
+    /// What was written about errors: find, read, add, share
+    Notes(notes::Args),
     /// Draw a run, its values, an error's path or the code, as SVG or PDF
     Draw(draw::Args),
     /// Lay out the demo project Night Ferry, run it and watch it
@@ -114,6 +117,7 @@ pub fn main() -> ExitCode {
         Some(Commands::Check(args)) => check::run(&shared, &args),
         Some(Commands::Runs(args)) => runs::run(&shared, &args),
         Some(Commands::Compare(args)) => runs::run_compare(&shared, &args),
+        Some(Commands::Notes(args)) => notes::run(&shared, args),
         Some(Commands::Draw(args)) => draw::run(&shared, &args),
         Some(Commands::Demo(args)) => demo::run(&shared, args),
         Some(Commands::Store(args)) => store::run(&shared, args),

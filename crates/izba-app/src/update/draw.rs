@@ -14,7 +14,7 @@ pub(super) fn open(model: &mut Model) {
         Room::Now if model.focus == Question::When => "when",
         Room::Runs => "runs",
         Room::Values => "values",
-        Room::Lines => "when",
+        Room::Lines | Room::Notes => "when",
         Room::Checks if remark().is_some_and(|r| !r.ring.is_empty()) => "ring",
         Room::Checks => "ladder",
         Room::Now | Room::Pause if broken() => "ladder",

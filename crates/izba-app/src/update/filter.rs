@@ -183,7 +183,7 @@ fn chosen(model: &mut Model) -> Option<Arc<GroupView>> {
             let row = model.lines.rows.iter().find(|r| r.row == model.lines.cursor);
             row.and_then(|r| r.group).and_then(|(id, _)| model.group(id)).cloned()
         }
-        Room::Now | Room::Runs | Room::Checks | Room::Pause | Room::Values => model.selected().cloned(),
+        Room::Now | Room::Runs | Room::Checks | Room::Pause | Room::Values | Room::Notes => model.selected().cloned(),
     };
     if group.is_none() {
         say(model, "choose a group first");

@@ -21,6 +21,10 @@ pub(super) fn edit_input(input: &mut Input, key: &str) {
 }
 
 pub(super) fn type_char(model: &mut Model, c: char) {
+    if let Some(Overlay::Note(sheet)) = &mut model.overlay {
+        sheet.area.insert_char(c);
+        return;
+    }
     let typing_find = model.room == Room::Lines && model.overlay.is_none();
     let input = match &mut model.overlay {
         Some(
@@ -32,6 +36,7 @@ pub(super) fn type_char(model: &mut Model, c: char) {
             | Overlay::SetValue(_, _, input),
         ) => Some(input),
         Some(Overlay::Break(sheet)) => sheet.input(),
+        None if model.room == Room::Notes && model.notes.typing => Some(&mut model.notes.search),
         None if model.room == Room::Pause && model.pause.typing => Some(&mut model.pause.filter),
         Some(Overlay::Sources(sheet)) => sheet.adding.as_mut(),
         None if model.filter.typing => Some(&mut model.filter.input),

@@ -5,6 +5,7 @@ mod draw;
 mod filter;
 mod input;
 mod lines;
+mod notes;
 mod now;
 mod overlay;
 mod pause;
@@ -199,6 +200,7 @@ fn on_answer(model: &mut Model, answer: Answer) -> Vec<Effect> {
             return ask_rows(model);
         }
         Answer::Trouble(sentence) => say(model, sentence),
+        Answer::Note(note, path) => notes::write(model, *note, path),
         Answer::Telling(telling) => model.overlay = Some(Overlay::Tell(telling, false, 0)),
         Answer::Stopped => pause::stopped(model),
     }
@@ -211,6 +213,9 @@ fn on_key(model: &mut Model, key: &str) -> Vec<Effect> {
     }
     if model.filter.typing {
         return filter::on_filter_key(model, key);
+    }
+    if model.room == Room::Notes && model.notes.typing {
+        return notes::on_search_key(model, key);
     }
     if model.room == Room::Pause && model.pause.typing {
         return pause::on_filter_key(model, key);
@@ -253,6 +258,7 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
         }
         Action::RoomRuns => runs::open(model),
         Action::Filter if model.room == Room::Pause => pause::filter(model),
+        Action::Filter if model.room == Room::Notes => model.notes.typing = true,
         Action::Filter => filter::open(model),
         Action::Peek => return filter::peek(model),
         Action::KeepFilter => match &model.filter.phrase {
@@ -348,6 +354,8 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
             return vec![Effect::Order(Order::Paths)];
         }
         Action::Draw => draw::open(model),
+        Action::RoomNotes => return notes::open(model),
+        Action::Note => return notes::note(model),
         Action::Corner => return now::corner(model),
         Action::RoomValues => return values::open(model),
         Action::RoomPause => return pause::open(model),
@@ -355,6 +363,8 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
         Action::StopBefore | Action::StopAgain | Action::PauseNow | Action::GoOn => return pause::act(model, action),
         Action::Edit if model.room == Room::Pause => return pause::edit(model),
         Action::Edit if model.room == Room::Values => return values::act(model, action),
+        Action::Edit if model.room == Room::Notes => return notes::act(model, action),
+
         Action::Edit => return edit(model),
         Action::RoomChecks => model.room = Room::Checks,
         Action::Words => model.overlay = Some(Overlay::Words(0)),
@@ -364,13 +374,14 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
         Action::Back
             if model.filter.phrase.is_some()
                 && model.zoom.is_none()
-                && model.room != Room::Pause
+                && !matches!(model.room, Room::Pause | Room::Notes)
                 && (model.room != Room::Now || model.focus == crate::model::Question::What) =>
         {
             return filter::set(model, None);
         }
         _ if model.room == Room::Pause => return pause::act(model, action),
         _ if model.room == Room::Values => return values::act(model, action),
+        _ if model.room == Room::Notes => return notes::act(model, action),
         _ if model.room == Room::Lines => return act_in_lines(model, action),
         _ if model.room == Room::Runs => return runs::act(model, action),
         _ if model.room == Room::Checks => return checks::act(model, action),

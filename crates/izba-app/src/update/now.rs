@@ -169,7 +169,7 @@ pub(super) fn edit(model: &mut Model) -> Vec<Effect> {
         return super::checks::edit(model);
     }
     let (group, step) = match model.room {
-        Room::Now | Room::Runs | Room::Checks | Room::Pause | Room::Values => (model.selected().cloned(), Some(model.step)),
+        Room::Now | Room::Runs | Room::Checks | Room::Pause | Room::Values | Room::Notes => (model.selected().cloned(), Some(model.step)),
         Room::Lines => {
             let row = model.lines.rows.iter().find(|r| r.row == model.lines.cursor);
             (row.and_then(|r| r.group).and_then(|(id, _)| model.group(id)).cloned(), None)

@@ -112,6 +112,7 @@ pub(super) fn on_overlay_key(model: &mut Model, key: &str) -> Vec<Effect> {
             };
             model.overlay = Some(Overlay::Paths(next));
         }
+        Overlay::Note(sheet) => return super::notes::on_key(model, sheet, key),
         Overlay::Draw(sheet) => return super::draw::on_key(model, sheet, key),
         Overlay::Prints(chosen) => {
             let rows = crate::view::prints_rows(model);

@@ -5,7 +5,8 @@ use crate::keymap::Action;
 use crate::model::{Layout, Model, Overlay, Question, Room};
 
 pub(super) fn on_click(model: &mut Model, column: u16, row: u16) -> Vec<Effect> {
-    if model.overlay.take().is_some() {
+    // What is being written is not lost by a click.
+    if matches!(model.overlay, Some(crate::model::Overlay::Note(_))) || model.overlay.take().is_some() {
         return Vec::new();
     }
     if row == 0 {
@@ -16,6 +17,7 @@ pub(super) fn on_click(model: &mut Model, column: u16, row: u16) -> Vec<Effect> 
             Some(Room::Checks) => act(model, Action::RoomChecks),
             Some(Room::Pause) => act(model, Action::RoomPause),
             Some(Room::Values) => act(model, Action::RoomValues),
+            Some(Room::Notes) => act(model, Action::RoomNotes),
             None => Vec::new(),
         };
     }

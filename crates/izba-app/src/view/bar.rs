@@ -11,8 +11,15 @@ use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};
 
-const ROOMS: [(&str, Room); 6] =
-    [("Now", Room::Now), ("Lines", Room::Lines), ("Runs", Room::Runs), ("Values", Room::Values), ("Checks", Room::Checks), ("Pause", Room::Pause)];
+const ROOMS: [(&str, Room); 7] = [
+    ("Now", Room::Now),
+    ("Lines", Room::Lines),
+    ("Runs", Room::Runs),
+    ("Values", Room::Values),
+    ("Checks", Room::Checks),
+    ("Pause", Room::Pause),
+    ("Notes", Room::Notes),
+];
 
 fn rooms_at(model: &Model) -> u16 {
     let name = model.shown.snapshot.project.name();
@@ -266,7 +273,7 @@ pub fn footer(model: &Model, area: Rect, buf: &mut Buffer) {
     let mut keys: Vec<(String, String)> = Vec::new();
     let mut arrows = |words: &str| keys.push(("↑↓".to_owned(), words.to_owned()));
     match (model.room, model.focus) {
-        (Room::Lines | Room::Runs | Room::Checks | Room::Pause | Room::Values, _) | (_, Question::What) => arrows("choose"),
+        (Room::Lines | Room::Runs | Room::Checks | Room::Pause | Room::Values | Room::Notes, _) | (_, Question::What) => arrows("choose"),
         (_, Question::Where) => arrows("step"),
         (_, Question::Why) => arrows("scroll"),
         (_, Question::When) => {}
@@ -338,6 +345,12 @@ pub fn footer(model: &Model, area: Rect, buf: &mut Buffer) {
             add(Action::EarlierStretch, "");
             add(Action::Prints, "");
             add(Action::Deeper, "its line");
+            add(Action::RoomNow, "");
+        }
+        Room::Notes => {
+            add(Action::Deeper, "write in it");
+            add(Action::Edit, "edit the file");
+            add(Action::Filter, "look for words");
             add(Action::RoomNow, "");
         }
         Room::Checks => {

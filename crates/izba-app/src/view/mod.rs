@@ -5,6 +5,7 @@ mod checks;
 mod corner;
 mod filter;
 mod lines;
+mod notes;
 mod overlay;
 mod paths;
 mod pause;
@@ -59,6 +60,7 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
         Room::Checks => checks::draw(model, area, buf),
         Room::Pause => pause::draw(model, area, buf),
         Room::Values => values::draw(model, area, buf),
+        Room::Notes => notes::draw(model, area, buf),
     }
     match model.room {
         // Before anything is watched there is nothing to ask about.
@@ -73,7 +75,7 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     }
     tour::draw(model, layout.tour, buf);
     // Values of a stop are not what the phrase speaks of.
-    let filtered = !matches!(model.room, Room::Pause | Room::Values) && filter::line(model, layout.notice, buf);
+    let filtered = !matches!(model.room, Room::Pause | Room::Values | Room::Notes) && filter::line(model, layout.notice, buf);
     if model.notice.is_some() && !model.filter.typing {
         pen::clear(buf, layout.notice, model.theme.ground(Ground::Tar));
         bar::notice(model, layout.notice, buf);

@@ -44,6 +44,7 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
             );
         }
         Some(Overlay::Tell(telling, plain, scroll)) => super::tell::draw(model, telling, *plain, *scroll, area, buf),
+        Some(Overlay::Note(state)) => super::notes::write(model, state, area, buf),
         Some(Overlay::Draw(state)) => super::sheets::draw(model, *state, area, buf),
         Some(Overlay::Prints(chosen)) => super::prints::draw(model, *chosen, area, buf),
         Some(Overlay::Paths(chosen)) => super::paths::draw(model, *chosen, area, buf),
@@ -78,6 +79,7 @@ fn help(model: &Model, scroll: usize, area: Rect, buf: &mut Buffer) {
         Room::Lines => ("Lines", Scope::Lines, "Everything as it arrived. Marked lines belong to an error or a warning."),
         Room::Checks => ("Checks", Scope::Checks, "What is found wrong in the code and data without running them, after each save."),
         Room::Values => ("Values", Scope::Values, "What the program prints under a name, over time; errors of the chosen group are marked."),
+        Room::Notes => ("Notes", Scope::Notes, "What you wrote about errors; it is offered when one like them appears."),
         Room::Pause => ("Pause", Scope::Pause, "The program, stopped: what has which value there, and how to go on from line to line."),
         Room::Runs => ("Runs", Scope::Runs, "Each group over the runs of its source: what is new, still there, quiet or back."),
     };

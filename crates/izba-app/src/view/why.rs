@@ -55,6 +55,11 @@ fn text(model: &Model, group: &GroupView, width: usize) -> Vec<Row> {
     for cause in &report.causes {
         labelled("because", &said(cause.kind.as_deref(), &cause.message));
     }
+    // What the user knows of it comes before all that can be guessed.
+    if let Some((met, meant)) = super::notes::offer(model, group) {
+        paragraph(&mut lines, Ink::Heather, &met, width);
+        lines.extend(meant.into_iter().flat_map(|m| wrap(&format!("“{m}”"), width)).map(|l| vec![(Ink::Chalk, l)]));
+    }
     // What it means comes first, then what was found out, then how to mend it; what is only usual stands below, where nothing
     // likely was found.
     let found = model.findings(group);

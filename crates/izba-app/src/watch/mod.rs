@@ -7,6 +7,7 @@ mod cornered;
 mod detecting;
 mod filtering;
 mod keeping;
+mod noting;
 mod orders;
 mod pausing;
 mod rows;
@@ -119,6 +120,7 @@ struct Worker {
     cornering: Option<cornered::Cornering>,
     walking: Option<walking::Walking>,
     valuing: Option<valuing::Valuing>,
+    noting: noting::Noting,
     past: Option<u32>,
     /// Source maps as they were found last, and when that was.
     maps: (Vec<FoundMap>, Option<Instant>),
@@ -173,6 +175,7 @@ impl Watch {
             corner: None,
             paths: None,
             values: None,
+            notes: Arc::default(),
         };
         let told = orders.clone();
         let detecting = detecting::Detecting::start(Arc::new(move || match told.try_send(Order::Detected) {
@@ -181,6 +184,7 @@ impl Watch {
         let store = setup.session.parent().unwrap_or(&setup.session).to_owned();
         let (mut keeping, said) = keeping::Keeping::open(&store, &setup.root);
         let heard = keeping.hear(&mut engine);
+        let (noting, unread) = noting::Noting::open(izba_store::Notes::of(&setup.root, &izba_sources::Store::notes_of(&store)));
         let slot = Arc::new(ArcSwap::from_pointee(first));
         let announced = Arc::new(AtomicBool::new(false));
         let mut worker = Worker {
@@ -195,7 +199,7 @@ impl Watch {
             bell,
             answers,
             slot: slot.clone(),
-            troubles: watcher.as_ref().err().map(SourceError::sentence).into_iter().chain(said).chain(heard).collect(),
+            troubles: watcher.as_ref().err().map(SourceError::sentence).into_iter().chain(said).chain(heard).chain(unread).collect(),
             utc_offset: jiff::Zoned::now().offset().seconds(),
             finding: None,
             filtering: filtering::Filtering::default(),
@@ -205,6 +209,7 @@ impl Watch {
             cornering: None,
             walking: None,
             valuing: None,
+            noting,
             past: setup.past.as_ref().map(|p| p.run.card.number),
             maps: (maps, None),
             saved: None,
@@ -389,6 +394,15 @@ impl Worker {
                 return true;
             }
             Order::Tell(group) => self.tell(group),
+            Order::Note(group) => self.note(group),
+            Order::KeepNote(note, over) => {
+                self.keep_note(&note, over);
+                return true;
+            }
+            Order::ReadNotes => {
+                self.read_notes();
+                return true;
+            }
             Order::Values(group) => {
                 self.valuing.get_or_insert_with(valuing::Valuing::default).ask(group);
                 return true;
@@ -624,6 +638,7 @@ impl Worker {
             corner: self.cornering.as_ref().map(cornered::Cornering::view),
             paths: self.walking.as_ref().map(walking::Walking::folded),
             values: self.valuing.as_ref().map(valuing::Valuing::view),
+            notes: self.noting.kept(),
         };
         self.slot.store(Arc::new(published));
         // Told once until somebody looks: while the editor is open nobody does.

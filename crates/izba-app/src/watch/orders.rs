@@ -2,10 +2,13 @@
 
 use super::{Code, CornerView, Past, PauseOrder, PauseView, ValuesView};
 use crate::telling::Telling;
+use izba_core::notes::Note;
 use izba_core::paths::Folded;
 use izba_core::read::Layout;
 use izba_core::{GroupBy, GroupId, Level, LineRef, Millis, Phrase, Project, SafeText, Snapshot, Stream, Wish};
 use izba_sources::Saved;
+use izba_store::KeptNote;
+use std::path::PathBuf;
 use std::sync::Arc;
 
 /// What the screen shows, at one moment.
@@ -39,6 +42,8 @@ pub struct Published {
     pub paths: Option<Arc<Folded>>,
     /// Values that are printed; `None` while nobody asked for them.
     pub values: Option<Arc<ValuesView>>,
+    /// What the user wrote about errors, here and in other projects, the newest first.
+    pub notes: Arc<Vec<KeptNote>>,
     /// The error that is being cornered, or was last.
     pub corner: Option<Arc<CornerView>>,
     /// The program under a debug adapter, and where it shall stop.
@@ -168,6 +173,12 @@ pub enum Order {
     Values(Option<GroupId>),
     /// Write a request for help for a group.
     Tell(GroupId),
+    /// Make a note about a group ready to be written, or the one that is there.
+    Note(GroupId),
+    /// Keep a note, over the file it was read from.
+    KeepNote(Box<Note>, Option<PathBuf>),
+    /// Read the notes again: they may have been changed in an editor.
+    ReadNotes,
     /// Corner an error: the group, and whether by the user's edits.
     Corner(GroupId, bool),
     /// Corner no longer; what is known by then stays.
@@ -227,6 +238,8 @@ pub enum Answer {
     Row(u64),
     /// Something went wrong; one sentence.
     Trouble(String),
+    /// A note ready to be written, and the file it came from.
+    Note(Box<Note>, Option<PathBuf>),
     /// A request for help.
     Telling(Arc<Telling>),
     /// The program stopped, and its stop is in the snapshot.

@@ -12,7 +12,7 @@ mod wishes;
 
 pub use follow::Follow;
 pub use identity::{Identity, Likeness, SCHEME};
-pub use mask::{Masked, mask};
+pub use mask::{Masked, function_name, mask};
 pub use quiet::{Exposure, Silence, Verdict};
 pub use sight::{Gaps, Part, Recalled, RunTally};
 pub use table::{GroupId, GroupTable, RunNow, Sighting};
