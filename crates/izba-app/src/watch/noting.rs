@@ -44,6 +44,8 @@ impl Worker {
         }
         let diff = self.edit_that_helped(&view);
         let start = self.sources.get(view.source).and_then(|s| s.command.as_ref()).map(izba_sources::Command::line);
+        // A note may be shared; where this user's home lies is nobody's business.
+        let start = start.map(|s| izba_core::help::redact(&s, &crate::telling::owner()).text);
         let note = Note::about(&view, &snapshot.project, izba_sources::now(), diff.as_deref(), start.as_deref());
         let _ = self.answers.send(Answer::Note(Box::new(note), None));
     }

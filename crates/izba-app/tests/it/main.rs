@@ -11,6 +11,7 @@ mod keys;
 mod ledger;
 mod listen;
 mod live;
+mod notes;
 mod open;
 mod page;
 mod paths;

@@ -78,6 +78,7 @@ pub fn published_of(engine: &Engine) -> Arc<Published> {
         corner: None,
         paths: None,
         values: None,
+        notes: Arc::default(),
     })
 }
 
@@ -569,14 +570,18 @@ proptest! {
     #![proptest_config(ProptestConfig::with_cases(400))]
     #[test]
     fn every_size_draws(w in 0u16..60, h in 0u16..20, room in any::<bool>(), keys in proptest::collection::vec(prop_oneof![
-        Just("↓"), Just("↑"), Just("Enter"), Just("Tab"), Just("z"), Just("Esc"), Just("?"), Just(":"), Just("2"), Just("1"), Just("/"), Just("x"), Just("3"), Just("="), Just("p"), Just("o"), Just("S"), Just("Space"), Just("4"), Just("5"), Just("6"), Just("b"), Just("C"), Just("t"), Just("y"), Just("+"), Just("-"), Just("←"), Just("→"), Just("<"), Just("d"), Just("h"), Just("l")
+        Just("↓"), Just("↑"), Just("Enter"), Just("Tab"), Just("z"), Just("Esc"), Just("?"), Just(":"), Just("2"), Just("1"), Just("/"), Just("x"), Just("3"), Just("="), Just("p"), Just("o"), Just("S"), Just("Space"), Just("4"), Just("5"), Just("6"), Just("b"), Just("C"), Just("t"), Just("y"), Just("+"), Just("-"), Just("←"), Just("→"), Just("<"), Just("d"), Just("h"), Just("l"), Just("7"), Just("w"), Just("D"), Just("s")
     ], 0..8)) {
-        static DEMO: std::sync::LazyLock<Model> = std::sync::LazyLock::new(|| demo((142, 42)));
-        let mut model = DEMO.clone();
+        thread_local! { static DEMO: Model = demo((142, 42)); }
+        let mut model = DEMO.with(Clone::clone);
         stopped_with_values(&mut model);
         model.room = if room { Room::Now } else { Room::Lines };
         for key in keys {
             let _ = update(&mut model, Msg::Key(key.to_owned()));
+            if key == "w" {
+                let note = izba_core::notes::Note { body: "## What it meant\n\nA slip.\n".repeat(h.into()), ..Default::default() };
+                let _ = update(&mut model, Msg::Answer(Answer::Note(Box::new(note), None)));
+            }
         }
         let _ = update(&mut model, Msg::Resized(w, h));
         if w > 0 && h > 0 {
