@@ -92,6 +92,8 @@ pub enum Overlay {
     Draw(DrawSheet),
     /// Prints that stand in the source: the chosen row.
     Prints(usize),
+    /// What is packed with a request for help.
+    Pack(PackSheet),
     /// Paths that were printed on purpose: the chosen row.
     Paths(usize),
     /// What is left of the error that is cornered, scrolled by so many rows.
@@ -183,6 +185,23 @@ pub struct NoteSheet {
     pub area: TextArea<'static>,
     /// What it was before.
     pub before: String,
+}
+
+/// What is packed with a request for help.
+#[derive(Debug, Clone)]
+pub struct PackSheet {
+    /// The error.
+    pub group: GroupId,
+    /// The request.
+    pub telling: Arc<crate::telling::Telling>,
+    /// Own files, those on the way to the error first.
+    pub files: Vec<Arc<str>>,
+    /// Which of them go along.
+    pub chosen: std::collections::BTreeSet<usize>,
+    /// The chosen row.
+    pub row: usize,
+    /// What came of it.
+    pub packed: Option<Arc<crate::telling::Packed>>,
 }
 
 /// The sheet of drawings.

@@ -36,6 +36,57 @@ impl Telling {
     }
 }
 
+/// A request with the log and scripts, packed for somebody else.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Packed {
+    /// Where it lies.
+    pub path: String,
+    /// The files in it.
+    pub files: Vec<String>,
+    /// What was taken out of them, most often first.
+    pub taken: Vec<help::Taken>,
+}
+
+/// Packs a request, a log and scripts, with what is nobody's business taken out of all of them; `keep` writes the zip and tells where.
+///
+/// # Errors
+///
+/// A sentence, when it cannot be written.
+pub fn pack(
+    telling: &Telling,
+    log: &str,
+    scripts: &[(String, String)],
+    keep: impl FnOnce(&[u8]) -> Result<String, String>,
+) -> Result<Packed, String> {
+    let owner = owner();
+    let mut taken: std::collections::BTreeMap<(&'static str, String), u32> = std::collections::BTreeMap::new();
+    let mut clean = |text: &str| {
+        let redacted = help::redact(text, &owner);
+        for t in redacted.taken {
+            *taken.entry((t.what, t.was)).or_default() += t.count;
+        }
+        redacted.text
+    };
+    let mut files = vec![("help.md".to_owned(), telling.markdown.text.clone()), ("help.txt".to_owned(), telling.plain.text.clone())];
+    files.push(("console.log".into(), clean(log)));
+    // A name of a file may tell as much as its text.
+    files.extend(scripts.iter().map(|(name, text)| (format!("project/{}", clean(name)), clean(text))).collect::<Vec<_>>());
+    for t in &telling.markdown.taken {
+        *taken.entry((t.what, t.was.clone())).or_default() += t.count;
+    }
+    let failed = |e: zip::result::ZipError| format!("the zip cannot be written: {e}");
+    let mut zip = zip::ZipWriter::new(std::io::Cursor::new(Vec::new()));
+    for (name, text) in &files {
+        zip.start_file(name.as_str(), zip::write::SimpleFileOptions::default()).map_err(failed)?;
+        zip.write_all(text.as_bytes()).map_err(|e| format!("the zip cannot be written: {e}"))?;
+    }
+    let bytes = zip.finish().map_err(failed)?.into_inner();
+    let path = keep(&bytes)?;
+    let mut taken: Vec<help::Taken> = taken.into_iter().map(|((what, was), count)| help::Taken { what, was, count }).collect();
+    taken.sort_by_key(|t| std::cmp::Reverse(t.count));
+    Ok(Packed { path, files: files.into_iter().map(|(name, _)| name).collect(), taken })
+}
+
 /// Programs that put their input on the system's clipboard, with what has to be set for them to work.
 const CLIPBOARDS: &[(&str, &[&str], &str)] = &[
     ("wl-copy", &[], "WAYLAND_DISPLAY"),

@@ -40,6 +40,9 @@ pub struct Args {
     /// Leave names, addresses and keys in a request for help
     #[arg(long)]
     whole: bool,
+    /// Pack the request with the logs and the scripts on the way to the error as a zip, for somebody who helps
+    #[arg(long, value_name = "FILE")]
+    pack: Option<PathBuf>,
     /// Only groups that this phrase fits, such as: error+ in lantern.lua
     #[arg(long, value_name = "PHRASE")]
     filter: Option<String>,
@@ -129,7 +132,7 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
         Form::Text => answer::text(&engine, &choice),
         Form::Jsonl => answer::jsonl(&engine, &choice),
         Form::Sarif => format!("{:#}\n", izba_core::sarif::sarif(&engine, &choice, env!("CARGO_PKG_VERSION"))),
-        Form::Markdown => markdown(&engine, &choice, &project, &find, args),
+        Form::Markdown => markdown(&engine, &choice, &project, &find, args)?,
     });
     Ok(verdict(&engine, &choice))
 }
@@ -144,7 +147,7 @@ fn markdown(
     project: &Arc<izba_core::Project>,
     find: &dyn Fn(&izba_core::Entry) -> izba_core::suspect::Findings,
     args: &Args,
-) -> String {
+) -> Result<String, CommandError> {
     let groups = answer::chosen(engine, choice);
     let most = if args.filter.is_some() { REQUESTS } else { 1 };
     let mut text = String::new();
@@ -164,20 +167,56 @@ fn markdown(
         if !text.is_empty() {
             text.push_str("\n---\n\n");
         }
+        if let Some(zip) = args.pack.as_deref().filter(|_| text.is_empty()) {
+            packed(&request, zip, args)?;
+        }
         text += &help::request(&request, help::Form::Markdown);
     }
     if text.is_empty() {
-        return "Nothing went wrong here, so there is nothing to ask for help with.\n".into();
+        return Ok("Nothing went wrong here, so there is nothing to ask for help with.\n".into());
     }
     if args.whole {
-        return text;
+        return Ok(text);
     }
     let redacted = help::redact(&text, &crate::telling::owner());
     for taken in &redacted.taken {
         let _ =
             writeln!(std::io::stderr(), "izba: taken out: {} ({}), {}", taken.what, taken.was, answer::counted(taken.count.into(), "time", "times"));
     }
-    redacted.text
+    Ok(redacted.text)
+}
+
+/// Bytes of the logs that are packed at most; the newest.
+const LOGS: u64 = 8 << 20;
+
+/// Packs a request with the logs, and the scripts on the way to the error.
+fn packed(request: &help::Request<'_>, zip: &std::path::Path, args: &Args) -> Result<(), CommandError> {
+    use std::io::{Seek, SeekFrom};
+    let mut log = String::new();
+    for path in args.files.iter().filter(|f| f.as_os_str() != "-") {
+        let failed = |e: std::io::Error| CommandError::input(format!("cannot read {}: {}", path.display(), izba_sources::plain_io(&e)));
+        let mut file = File::open(path).map_err(failed)?;
+        let length = file.metadata().map_err(failed)?.len();
+        file.seek(SeekFrom::Start(length.saturating_sub(LOGS))).map_err(failed)?;
+        let mut bytes = Vec::new();
+        file.take(LOGS).read_to_end(&mut bytes).map_err(failed)?;
+        log.push_str(&String::from_utf8_lossy(&bytes));
+    }
+    let group = request.group;
+    let mut names: Vec<&str> = group.entry.place.iter().map(|p| &*p.file).chain(group.path().iter().filter_map(|f| f.own.as_deref())).collect();
+    names.extend(request.findings.iter().flat_map(|f| &f.suspects).filter(|s| s.confidence >= izba_core::suspect::LIKELY).map(|s| &*s.file));
+    names.sort_unstable();
+    names.dedup();
+    let scripts: Vec<(String, String)> =
+        names.iter().filter_map(|n| Some(((*n).to_owned(), request.project.file(n)?.text.as_deref()?.to_owned()))).collect();
+    let keep = |bytes: &[u8]| {
+        std::fs::write(zip, bytes)
+            .map(|()| zip.display().to_string())
+            .map_err(|e| format!("{} cannot be written: {}", zip.display(), izba_sources::plain_io(&e)))
+    };
+    let packed = crate::telling::pack(&crate::telling::Telling::of(request), &log, &scripts, keep).map_err(CommandError::input)?;
+    let _ = writeln!(std::io::stderr(), "izba: packed in {}: {}", packed.path, packed.files.join(", "));
+    Ok(())
 }
 
 /// The exit code that tells whether an error was found.

@@ -8,6 +8,7 @@ mod lines;
 mod notes;
 mod now;
 mod overlay;
+mod pack;
 mod pause;
 mod pointer;
 mod runs;
@@ -201,6 +202,7 @@ fn on_answer(model: &mut Model, answer: Answer) -> Vec<Effect> {
         }
         Answer::Trouble(sentence) => say(model, sentence),
         Answer::Note(note, path) => notes::write(model, *note, path),
+        Answer::Packed(packed) => pack::done(model, *packed),
         Answer::Telling(telling) => model.overlay = Some(Overlay::Tell(telling, false, 0)),
         Answer::Stopped => pause::stopped(model),
     }

@@ -74,6 +74,10 @@ pub(super) fn on_overlay_key(model: &mut Model, key: &str) -> Vec<Effect> {
                 "c" | "Enter" => (plain, scroll, Some(Effect::Copy(text(plain)))),
                 "s" => (plain, scroll, Some(Effect::Copy(telling.sentence.clone()))),
                 "w" => (plain, scroll, Some(Effect::KeepText(text(plain), if plain { "txt" } else { "md" }))),
+                "z" => {
+                    super::pack::open(model, telling);
+                    return Vec::new();
+                }
                 _ => (plain, scroll, None),
             };
             model.overlay = Some(Overlay::Tell(telling, plain, scroll));
@@ -113,6 +117,7 @@ pub(super) fn on_overlay_key(model: &mut Model, key: &str) -> Vec<Effect> {
             model.overlay = Some(Overlay::Paths(next));
         }
         Overlay::Note(sheet) => return super::notes::on_key(model, sheet, key),
+        Overlay::Pack(sheet) => return super::pack::on_key(model, sheet, key),
         Overlay::Draw(sheet) => return super::draw::on_key(model, sheet, key),
         Overlay::Prints(chosen) => {
             let rows = crate::view::prints_rows(model);

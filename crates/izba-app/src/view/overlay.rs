@@ -45,6 +45,7 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
         }
         Some(Overlay::Tell(telling, plain, scroll)) => super::tell::draw(model, telling, *plain, *scroll, area, buf),
         Some(Overlay::Note(state)) => super::notes::write(model, state, area, buf),
+        Some(Overlay::Pack(state)) => super::tell::pack(model, state, area, buf),
         Some(Overlay::Draw(state)) => super::sheets::draw(model, *state, area, buf),
         Some(Overlay::Prints(chosen)) => super::prints::draw(model, *chosen, area, buf),
         Some(Overlay::Paths(chosen)) => super::paths::draw(model, *chosen, area, buf),

@@ -1,7 +1,7 @@
 //! What the engine thread is asked for, what it answers, and what it publishes.
 
 use super::{Code, CornerView, Past, PauseOrder, PauseView, ValuesView};
-use crate::telling::Telling;
+use crate::telling::{Packed, Telling};
 use izba_core::notes::Note;
 use izba_core::paths::Folded;
 use izba_core::read::Layout;
@@ -173,6 +173,8 @@ pub enum Order {
     Values(Option<GroupId>),
     /// Write a request for help for a group.
     Tell(GroupId),
+    /// Pack the request for a group with its log and these own files.
+    Pack(GroupId, Arc<Telling>, Vec<String>),
     /// Make a note about a group ready to be written, or the one that is there.
     Note(GroupId),
     /// Keep a note, over the file it was read from.
@@ -238,6 +240,8 @@ pub enum Answer {
     Row(u64),
     /// Something went wrong; one sentence.
     Trouble(String),
+    /// A request is packed.
+    Packed(Box<Packed>),
     /// A note ready to be written, and the file it came from.
     Note(Box<Note>, Option<PathBuf>),
     /// A request for help.

@@ -1,15 +1,52 @@
 //! A request for help for a group: what the console said and said before, what was looked into, how it was started.
 
 use super::{Answer, Corner, Worker};
-use crate::telling::Telling;
+use crate::telling::{Telling, pack, to_file};
 use izba_core::{GroupId, LineRef, SourceId, help};
 use std::sync::Arc;
 
+/// Edits that are told at most.
+const EDITS: usize = 4;
 /// Lines of the console before the error, and of the error itself at most.
 const BEFORE: u64 = 15;
 const TOLD: u64 = 200;
 
+/// Lines of the log that are packed at most, and bytes; the newest.
+const LOG_LINES: u64 = 200_000;
+const LOG_BYTES: usize = 8 << 20;
+/// Lines that are read in one go.
+const STEP: u64 = 4_000;
+
 impl Worker {
+    /// Packs a request with the log of the run that saw the group, and own files.
+    pub(super) fn pack(&mut self, group: GroupId, telling: &Telling, scripts: &[String]) {
+        let snapshot = self.engine.snapshot();
+        let Some(view) = snapshot.groups.iter().find(|g| g.holds(group)).cloned() else { return };
+        let source = SourceId(view.source);
+        let first = self.engine.runs_of(source).iter().find(|r| r.run == view.last_run).map_or(0, |r| r.first_line);
+        let first = self.engine.row_of(LineRef { source, line: first }).unwrap_or(0);
+        let end = self.engine.rows();
+        let mut row = first.max(end.saturating_sub(LOG_LINES));
+        let mut log = String::new();
+        while row < end {
+            for line in self.rows(row, STEP).into_iter().filter(|r| r.line.source == source) {
+                log.push_str(line.text.as_str());
+                log.push('\n');
+            }
+            row += STEP;
+            if log.len() > 2 * LOG_BYTES {
+                log = newest(&log).to_owned();
+            }
+        }
+        let log = newest(&log);
+        let texts = scripts.iter().filter_map(|name| Some((name.clone(), self.today.file(name)?.text.as_deref()?.to_owned())));
+        let texts: Vec<(String, String)> = texts.collect();
+        match pack(telling, log, &texts, |bytes| to_file(bytes, &self.session, "help", "zip")) {
+            Ok(packed) => drop(self.answers.send(Answer::Packed(Box::new(packed)))),
+            Err(sentence) => self.say(sentence),
+        }
+    }
+
     /// Writes the request and sends it.
     pub(super) fn tell(&mut self, group: GroupId) {
         let snapshot = self.engine.snapshot();
@@ -50,6 +87,20 @@ impl Worker {
                 view.first_run, view.last_run
             ));
         }
+        for span in spans.iter().filter(|r| r.run > view.first_run && r.run <= view.last_run && !r.edits.is_empty()).rev().take(EDITS) {
+            let files: Vec<&str> = span.edits.iter().take(4).map(|e| e.rsplit('/').next().unwrap_or(e)).collect();
+            let more = if span.edits.len() > files.len() { " and others" } else { "" };
+            tried.push(format!("changed {}{more} before run {}, and it was still there", files.join(", "), span.run));
+        }
+        if view.fixed.is_some() {
+            tried.push("called fixed once".into());
+        }
+        for found in izba_core::notes::offered(self.noting.kept().iter().map(|k| &k.note), &view).into_iter().take(1) {
+            let note = &self.noting.kept()[found.note].note;
+            if !note.meant().is_empty() {
+                tried.push(format!("met before, on {}: {}", note.head.met, note.meant()));
+            }
+        }
         let cornering = self.cornering.as_ref().map(super::cornered::Cornering::view).filter(|c| c.group == view.id);
         let little = cornering.as_ref().and_then(|c| if let Corner::Left(left) = &c.how { Some(left.clone()) } else { None });
         let text = |l: &crate::cornering::Left| (l.file.clone(), l.lines.iter().map(|(_, t)| format!("{t}\n")).collect::<String>());
@@ -70,4 +121,11 @@ impl Worker {
         };
         let _ = self.answers.send(Answer::Telling(Arc::new(Telling::of(&request))));
     }
+}
+
+/// The newest lines that fit.
+fn newest(log: &str) -> &str {
+    let from = log.len().saturating_sub(LOG_BYTES);
+    let from = log.as_bytes()[from..].iter().position(|b| *b == b'\n').filter(|_| from > 0).map_or(0, |at| from + at + 1);
+    &log[from..]
 }

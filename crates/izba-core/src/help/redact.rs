@@ -50,25 +50,29 @@ macro_rules! rule {
 }
 
 /// The rules, the most telling first: what one took out no later one sees.
-static RULES: [Rule; 9] = [
+static RULES: [Rule; 10] = [
     rule!("private key", "‹key›", r"-----BEGIN [A-Z ]*PRIVATE KEY-----(?s:.*?)(?:-----END [A-Z ]*PRIVATE KEY-----|\z)"),
     rule!("token", "‹token›", r"\beyJ[A-Za-z0-9_-]{8,}\.[A-Za-z0-9_-]{4,}\.[A-Za-z0-9_-]*"),
-    rule!("password", "‹password›", r"(?P<kept>[a-z][a-z0-9+.-]*://[^\s/:@]+:)[^\s/@]+(?P<tail>@)"),
+    rule!("password", "‹password›", r"(?P<kept>[a-z][a-z0-9+.-]*://[^\s/:@]*:)[^\s/@]+(?P<tail>@)"),
     rule!(
         "secret",
         "‹secret›",
-        r#"(?i)(?P<kept>\b[\w.-]*(?:api[_-]?key|access[_-]?key|secret|token|passw(?:or)?d|passphrase|credential|cookie|session[_-]?id)\b["']?\s*[:=]\s*["']?)[^\s"',;&)}\]]{3,}"#
+        r#"(?i)(?P<kept>\b[\w.-]*(?:api[_-]?key|access[_-]?key|secret|token|passw(?:or)?d|passphrase|credential|cookie|sid|session[_-]?id)\b(?:\\?["'])?(?:\s*[:=]\s*(?:\\?["'\x{2018}\x{201c}])?|\s+\\?["'\x{2018}\x{201c}]))[^\s"',;&)}\]\\\x{2018}\x{2019}\x{201c}\x{201d}‹]{3,}"#
     ),
     rule!("token", "‹token›", r"(?i)(?P<kept>\b(?:bearer|basic)\s+)[A-Za-z0-9._~+/=-]{8,}"),
     rule!("mail address", "‹mail›", r"\b[A-Za-z0-9._%+-]+@[A-Za-z0-9-]+(?:\.[A-Za-z0-9-]+)+\b"),
     rule!("address", "‹address›", r"\b(?:\d{1,3}\.){3}\d{1,3}\b"),
     rule!("address", "‹address›", r"\b(?:[0-9a-fA-F]{1,4}:){4,7}[0-9a-fA-F]{1,4}\b|\b(?:[0-9A-Fa-f]{2}:){5}[0-9A-Fa-f]{2}\b"),
-    rule!("key", "‹key›", r"\b[A-Za-z0-9_-]{32,}\b"),
+    rule!("key", "‹key›", r"\b[A-Za-z0-9_-]{32,}\b|\b[A-Za-z0-9]{20,}\b"),
+    rule!("key", "‹key›", r"\b[A-Z0-9]{16,}\b"),
 ];
+
+/// What is taken out wherever it stands, once it was found at one place.
+const SECRET: &[&str] = &["password", "secret", "token", "key"];
 
 /// Folders in which the homes of users lie, whoever they are.
 static HOMES: LazyLock<Regex> =
-    LazyLock::new(|| Regex::new(r"(?:/home/|/Users/|[A-Za-z]:\\Users\\)(?P<name>[^/\\\s:\x22']+)").expect("the pattern is fixed"));
+    LazyLock::new(|| Regex::new(r"(?:/home/|/Users/|[A-Za-z]:\\{1,4}Users\\{1,4})(?P<name>[^/\\\s:\x22']+)").expect("the pattern is fixed"));
 
 /// Names of users that say nothing of anyone.
 const NOBODY: &[&str] = &["root", "user", "admin", "runner", "ubuntu", "debian", "pi", "test", "me", "demo"];
@@ -108,6 +112,11 @@ pub fn redact(text: &str, owner: &Owner) -> Redacted {
                 format!("{}{}{}", part("kept"), rule.instead, part("tail"))
             })
             .into_owned();
+    }
+    // What was a secret at one place is one wherever it stands: in a message, or in what was found out about it.
+    let secrets: Vec<String> = taken.keys().filter(|(what, was)| SECRET.contains(what) && was.chars().count() >= 5).map(|(_, was)| was.clone()).collect();
+    for secret in secrets.iter().filter(|s| !s.ends_with('…')) {
+        text = swap(&text, secret, "‹secret›", "secret", &mut taken, true);
     }
     Redacted { text, taken: taken.into_iter().map(|((what, was), count)| Taken { what, was, count }).collect() }
 }
