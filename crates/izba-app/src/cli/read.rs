@@ -153,13 +153,15 @@ fn markdown(
     let mut text = String::new();
     for group in groups.iter().filter(|g| !g.muted).take(most) {
         let findings = find(&group.entry);
+        let told = args.files.get(group.source).map(|path| console(engine, group, path)).unwrap_or_default();
         let request = help::Request {
             group,
             findings: Some(&findings),
             project,
             command: None,
-            told: &[],
-            before: &[],
+            told: &told.told,
+            before: &told.before,
+            begins: told.begins.as_deref(),
             versions: &izba_sources::versions(std::path::Path::new(project.root())),
             tried: &[],
             little: None,
@@ -188,6 +190,60 @@ fn markdown(
 
 /// Bytes of the logs that are packed at most; the newest.
 const LOGS: u64 = 8 << 20;
+
+/// What a console said of an error, and around it.
+#[derive(Default)]
+struct Console {
+    begins: Option<String>,
+    before: Vec<String>,
+    told: Vec<String>,
+}
+
+/// Lines before the error that are told, and of it at most.
+const BEFORE: usize = 15;
+const TOLD: usize = 200;
+
+/// Reads the newest sighting of an error again; nothing where the log cannot be read twice.
+fn console(engine: &Engine, group: &izba_core::GroupView, path: &std::path::Path) -> Console {
+    let mut console = Console::default();
+    let (Ok(mut file), true) = (File::open(path), path.is_file()) else { return console };
+    let (mut splitter, mut chunk, mut offset) = (izba_core::Splitter::default(), vec![0; 1 << 16], 0u64);
+    let source = izba_core::SourceId(group.source);
+    let mut over = false;
+    let (mut before, mut flood) = (std::collections::VecDeque::new(), None);
+    let mut each = |number: u64, line: izba_core::RawLine<'_>| {
+        let text = || izba_core::SafeText::new(&izba_core::text::decode(&line.bytes)).as_str().to_owned();
+        if number == 0 {
+            console.begins = Some(text());
+        }
+        if number < group.last_line {
+            // Of other errors only what they say, and of a flood one: the steps would push out what tells something.
+            let other = engine.group_at(izba_core::LineRef { source, line: number }, line.stream);
+            if other.is_none_or(|(id, first)| first && flood != Some(id)) {
+                before.push_back(text());
+                if before.len() > BEFORE {
+                    before.pop_front();
+                }
+            }
+            flood = other.map(|(id, _)| id);
+        }
+        if number >= group.last_line && !over {
+            let of_it = engine.group_at(izba_core::LineRef { source, line: number }, line.stream);
+            let same = of_it.is_some_and(|(id, first)| group.holds(id) && (number == group.last_line || !first));
+            over = !same || console.told.len() >= TOLD;
+            if !over {
+                console.told.push(text());
+            }
+        }
+    };
+    while let Ok(read @ 1..) = file.read(&mut chunk) {
+        splitter.feed(izba_core::Stream::Out, None, offset, &chunk[..read], &mut each);
+        offset += read as u64;
+    }
+    splitter.finish(None, &mut each);
+    console.before = before.into();
+    console
+}
 
 /// Packs a request with the logs, and the scripts on the way to the error.
 fn packed(request: &help::Request<'_>, zip: &std::path::Path, args: &Args) -> Result<(), CommandError> {

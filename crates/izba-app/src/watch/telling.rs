@@ -9,6 +9,7 @@ use std::sync::Arc;
 const EDITS: usize = 4;
 /// Lines of the console before the error, and of the error itself at most.
 const BEFORE: u64 = 15;
+const BACK: u64 = 600;
 const TOLD: u64 = 200;
 
 /// Lines of the log that are packed at most, and bytes; the newest.
@@ -56,11 +57,16 @@ impl Worker {
         let mut told = Vec::new();
         let mut before = Vec::new();
         if let Some(row) = at {
-            let from = row.saturating_sub(BEFORE * 4);
+            let from = row.saturating_sub(BACK);
+            let mut flood = None;
             for line in self.rows(from, row - from + TOLD).into_iter().filter(|r| r.line.source.0 == view.source) {
                 let of_it = line.group.is_some_and(|(id, _)| view.holds(id));
                 if line.row < row {
-                    before.push(line.text.as_str().to_owned());
+                    // Of other errors only what they say, and of a flood one: the steps would push out what tells something.
+                    if line.group.is_none_or(|(id, first)| first && flood != Some(id)) {
+                        before.push(line.text.as_str().to_owned());
+                    }
+                    flood = line.group.map(|(id, _)| id);
                 } else if of_it && (told.is_empty() || !line.group.is_some_and(|(_, first)| first)) {
                     told.push(line.text.as_str().to_owned());
                 } else {
@@ -70,6 +76,10 @@ impl Worker {
             let many = before.len().saturating_sub(BEFORE as usize);
             before.drain(..many);
         }
+        let spans = self.engine.runs_of(SourceId(view.source));
+        let first = spans.iter().find(|r| r.run == view.last_run).map_or(0, |r| r.first_line);
+        let first = self.engine.row_of(LineRef { source: SourceId(view.source), line: first });
+        let begins = first.and_then(|row| self.rows(row, 1).pop()).map(|l| l.text.as_str().to_owned());
         let code = self.detecting.code();
         let known = self.engine.wishes().known();
         let mut tried: Vec<String> = Vec::new();
@@ -115,6 +125,7 @@ impl Worker {
             command: command.as_deref(),
             told: &told,
             before: &before,
+            begins: begins.as_deref(),
             versions: &versions,
             tried: &tried,
             little: how.as_deref().map(|how| help::Little { files: &files, how }),

@@ -114,7 +114,8 @@ pub fn redact(text: &str, owner: &Owner) -> Redacted {
             .into_owned();
     }
     // What was a secret at one place is one wherever it stands: in a message, or in what was found out about it.
-    let secrets: Vec<String> = taken.keys().filter(|(what, was)| SECRET.contains(what) && was.chars().count() >= 5).map(|(_, was)| was.clone()).collect();
+    let secrets: Vec<String> =
+        taken.keys().filter(|(what, was)| SECRET.contains(what) && was.chars().count() >= 5).map(|(_, was)| was.clone()).collect();
     for secret in secrets.iter().filter(|s| !s.ends_with('…')) {
         text = swap(&text, secret, "‹secret›", "secret", &mut taken, true);
     }

@@ -24,6 +24,8 @@ pub struct Request<'a> {
     pub told: &'a [String],
     /// The lines before it.
     pub before: &'a [String],
+    /// The first line of its run: what starts there often says its version.
+    pub begins: Option<&'a str>,
     /// Names of languages, engines and libraries with their versions.
     pub versions: &'a [(String, String)],
     /// What the user tried or ruled out, a sentence each.
@@ -180,14 +182,24 @@ pub fn request(request: &Request<'_>, form: Form) -> String {
             w.fenced(language(file), text.lines().map(str::to_owned));
         }
     }
-    if request.command.is_some() || !request.before.is_empty() {
+    let begins = request.begins.filter(|b| !b.trim().is_empty() && request.before.first().is_none_or(|f| f != b));
+    if request.command.is_some() || begins.is_some() || !request.before.is_empty() {
         w.title(2, "How it happens");
         if let Some(command) = request.command {
             let command = w.code(command);
             w.line(&format!("Started with {command}."));
         }
+        if let Some(begins) = begins {
+            let begins = w.code(crate::text::fit(begins.trim(), 160).as_ref());
+            if request.command.is_some() {
+                w.line("");
+            }
+            w.line(&format!("It begins with {begins}."));
+        }
         if !request.before.is_empty() {
-            w.line("");
+            if request.command.is_some() || begins.is_some() {
+                w.line("");
+            }
             w.line("Printed just before:");
             w.line("");
             w.fenced("", request.before.iter().cloned());
