@@ -1,6 +1,7 @@
-//! Chores of the repository, in Rust: `cargo xtask test | shots | samples | faults | seed-faults | bench | layers | sizes | ci`.
+//! Chores of the repository, in Rust: `cargo xtask test | shots | drawings | samples | faults | seed-faults | bench | layers | sizes | ci`.
 
 mod bench;
+mod drawings;
 mod layers;
 mod packages;
 mod samples;
@@ -24,6 +25,7 @@ fn main() -> ExitCode {
             cargo(&all)
         }),
         "shots" => packages::for_shots().and_then(|()| shots::run(&rest)),
+        "drawings" => drawings::drawings(),
         "bench" => bench::run(&rest),
         "samples" => packages::for_tests().and_then(|()| samples::run()),
         "faults" => faults(),
@@ -33,7 +35,7 @@ fn main() -> ExitCode {
         "ci" => cargo(&["fmt", "--check"])
             .and_then(|()| cargo(&["clippy", "--workspace", "--all-targets", "--", "-D", "warnings"]))
             .and_then(|()| layers::run()),
-        _ => Err("say which chore: test, shots, samples, faults, seed-faults, bench, layers, sizes or ci".into()),
+        _ => Err("say which chore: test, shots, drawings, samples, faults, seed-faults, bench, layers, sizes or ci".into()),
     };
     match outcome {
         Ok(()) => ExitCode::SUCCESS,

@@ -56,16 +56,6 @@ const SHOTS: &[(&str, &[Step])] = &[
     ("corner", &[Until("wick has"), Keys(TO_LANTERN), Until("9 is past the end"), Keys(&["C"]), Until("Without any one of these")]),
     ("checks", &[Until("wick has"), Keys(&["T", "5"]), Until("Need one another"), Keys(&["Down", "Down"]), Until("opened here")]),
     (
-        "ring",
-        &[
-            Until("wick has"),
-            Keys(&["T", "5"]),
-            Until("Need one another"),
-            Keys(&["Down", "Down", "Down", "Down", "Down", "Down", "Down", "Down"]),
-            Until("cheapest to cut"),
-        ],
-    ),
-    (
         "lines",
         &[
             Until("wick has"),
@@ -162,6 +152,33 @@ const SHOTS: &[(&str, &[Step])] = &[
             Until("How this line is read"),
         ],
     ),
+    (
+        "values",
+        &[
+            Until("wick has"),
+            Keys(&["T", "/", "i", "n", "Space", "g", "a", "u", "g", "e", ".", "l", "u", "a", "Enter"]),
+            Until("gauge.lua:22"),
+            Keys(&["4"]),
+            Until("likely: tide was"),
+            Keys(&["d"]),
+            Until("printed by scripts/tide.lua"),
+        ],
+    ),
+    (
+        "notes",
+        &[
+            Until("wick has"),
+            Keys(TO_LANTERN),
+            Until("9 is past the end"),
+            Keys(&["w"]),
+            Until("throw away"),
+            Keys(&["The third lantern asks for the ninth wick, and there are seven.", "Tab", "Level 7 in scene.json.", "Escape"]),
+            Until("You met this on"),
+            Keys(&["7"]),
+            Until("yours"),
+        ],
+    ),
+    ("tell", &[Until("wick has"), Keys(TO_LANTERN), Until("9 is past the end"), Keys(&["t"]), Until("keep in a file")]),
     ("help", &[Until("wick has"), Keys(&["T", "?"]), Until("Keys in room Now")]),
     (
         "mended",
@@ -181,7 +198,7 @@ const SHOTS: &[(&str, &[Step])] = &[
     ),
 ];
 
-const BOUND: Duration = Duration::from_secs(40);
+const BOUND: Duration = Duration::from_secs(150);
 const SETTLE: Duration = Duration::from_millis(600);
 const POLL: Duration = Duration::from_millis(50);
 

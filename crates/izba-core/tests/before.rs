@@ -115,3 +115,26 @@ fn a_planted_relation_is_found_and_chance_is_seldom_taken_for_one() {
 fn many_runs() {
     println!("{}\n{}\n{}", planted(200), nothing_planted(200, false, usize::MAX), nothing_planted(200, true, usize::MAX));
 }
+
+proptest::proptest! {
+    #![proptest_config(proptest::test_runner::Config { cases: 40, ..proptest::test_runner::Config::default() })]
+    /// A clock may be set back, values may be as large as can be, errors may come before the first value and after the last.
+    #[test]
+    fn any_values_and_errors_are_answered(
+        lines in proptest::collection::vec((-5_000i64..900_000, proptest::prop_oneof![-1e300f64..1e300, 0.0..3.0f64]), 0..80),
+        mut errors in proptest::collection::vec(-9_000i64..2_000_000, 0..40),
+    ) {
+        let mut store = Store::default();
+        for (at, (time, value)) in lines.iter().enumerate() {
+            let told = vec![Told::Number("tide".into(), *value, None), Told::State("gate".into(), if *value > 1.0 { "open" } else { "shut" }.into())];
+            store.line(0, "", at as u64, *time, "", told);
+        }
+        errors.sort_unstable();
+        let listed = store.listed();
+        let found = before(&listed, &errors);
+        for one in &found.found {
+            proptest::prop_assert!(one.times <= found.moments && (0.0..=1.0).contains(&one.chance) && one.elsewhere.is_finite());
+            proptest::prop_assert!(!one.sentence(&listed[one.series], found.moments).is_empty());
+        }
+    }
+}

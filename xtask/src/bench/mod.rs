@@ -1,5 +1,5 @@
 //! Benchmarks, each against something on the same machine in the same run: `cargo xtask bench`. The results are written to
-//! docs/BENCHMARKS.md. One part alone: `cargo xtask bench read|live|idle|session|suspects|pause|ledger|kill|flood`.
+//! docs/BENCHMARKS.md. One part alone: `cargo xtask bench read|live|idle|session|suspects|pause|values|ledger|kill|flood`.
 
 mod flood;
 mod ledger;
@@ -9,6 +9,7 @@ mod pause;
 mod read;
 mod suspects;
 mod terminal;
+mod values;
 
 use crate::{Outcome, cargo, root, say};
 use std::fs::File;
@@ -28,13 +29,14 @@ impl Report {
 
 type Part = (&'static str, fn(&std::path::Path, &mut Report) -> Result<(), String>);
 
-const PARTS: [Part; 8] = [
+const PARTS: [Part; 9] = [
     ("read", read::run),
     ("live", live::flood),
     ("idle", live::idle),
     ("session", live::session),
     ("suspects", suspects::run),
     ("pause", pause::run),
+    ("values", values::run),
     ("ledger", ledger::run),
     ("kill", ledger::kill),
 ];
@@ -54,7 +56,7 @@ pub fn run(words: &[String]) -> Outcome {
     }
     let parts: Vec<&Part> = PARTS.iter().filter(|(name, _)| words.is_empty() || words.iter().any(|w| w == name)).collect();
     if parts.is_empty() {
-        return Err("say which benchmark: read, live, idle, session, suspects, pause, ledger, kill, flood, or none for all of them".into());
+        return Err("say which benchmark: read, live, idle, session, suspects, pause, values, ledger, kill, flood, or none for all of them".into());
     }
     cargo(&["build", "--profile", "dist", "--package", "izba-app"])?;
     let mut report = Report::default();

@@ -4,7 +4,7 @@ use super::pen::{BARS, ago, clock, put, put_right, safe, title};
 use crate::model::Model;
 use crate::theme::{Ground, Ink};
 use izba_core::Millis;
-use izba_core::answer::counted;
+use izba_core::answer::{counted, thousands};
 use izba_core::text::{fit, width_cells, wrap};
 use izba_core::values::{Kept, LOOKS, Series, number, pin_key, printed_by};
 use ratatui::buffer::Buffer;
@@ -31,6 +31,13 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
         0 => counted(view.series.len() as u64, "value", "values"),
         n => format!("{}, {} still to read", counted(view.series.len() as u64, "value", "values"), counted(n, "line", "lines")),
     };
+    let mut told = told;
+    if view.left_out > 0 {
+        told = format!("{told}; {} before them not read", counted(view.left_out, "line", "lines"));
+    }
+    if view.beyond > 0 {
+        told = format!("{told}; {} found no room", thousands(view.beyond));
+    }
     if view.series.is_empty() {
         title(buf, theme, inner, "Values", true, &told);
         let words = "No value was printed yet. Whatever your program prints under a name is followed here by itself: fuel=0.4, tide: 1.82, passengers 12 of 30, the fields of a JSON line, a number in an otherwise fixed message, a state such as gate=open.";

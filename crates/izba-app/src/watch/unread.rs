@@ -4,18 +4,24 @@ use super::{LineRow, Worker};
 
 /// Rows that are read in one go, and how far back they are read at most.
 const STEP: u64 = 4_000;
-const BACK: u64 = 400_000;
+const BACK: u64 = 2_000_000;
 
 /// How far somebody has read.
 #[derive(Debug, Default)]
 pub(super) struct Unread {
     next: Option<u64>,
+    left_out: u64,
 }
 
 impl Unread {
     /// Whether there are rows that were not looked at, of so many.
     pub(super) fn is_busy(&self, rows: u64) -> bool {
         self.next.is_none_or(|next| next < rows)
+    }
+
+    /// How many rows before the first one that was read are not looked at.
+    pub(super) fn left_out(&self) -> u64 {
+        self.left_out
     }
 
     /// How many rows wait.
@@ -26,7 +32,10 @@ impl Unread {
     /// The next rows, none when all were read.
     pub(super) fn take(&mut self, worker: &mut Worker) -> Vec<LineRow> {
         let rows = worker.engine.rows();
-        let next = self.next.unwrap_or(rows.saturating_sub(BACK));
+        let next = self.next.unwrap_or_else(|| {
+            self.left_out = rows.saturating_sub(BACK);
+            self.left_out
+        });
         let read = if next < rows { worker.rows(next, STEP) } else { Vec::new() };
         self.next = Some(match read.last() {
             Some(last) => last.row + 1,

@@ -20,6 +20,8 @@ pub struct ValuesView {
     pub errors: Arc<Errors>,
     /// Lines that were not looked at yet.
     pub waiting: u64,
+    /// Older lines that are not looked at.
+    pub left_out: u64,
     /// Values that found no room.
     pub beyond: u64,
     /// What differs before the group that was asked about.
@@ -143,6 +145,7 @@ impl Worker {
                 errors: valuing.store.errors(),
                 waiting,
                 beyond: valuing.store.beyond,
+                left_out: valuing.unread.left_out(),
                 differing: valuing.differing.clone(),
             });
         }

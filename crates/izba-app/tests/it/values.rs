@@ -35,6 +35,16 @@ fn values_appear_by_themselves_and_lead_to_their_lines() {
     tmux.keys(&["End", "y", "Up", "+"]);
     let beside = tmux.wait_until("two series on one axis", |s| s.matches('▬').count() == 2);
     assert!(beside.contains("▬ tide"), "{beside}");
+    // What is shown is drawn, both of them.
+    tmux.keys(&["D"]);
+    tmux.wait_until("the sheet of drawings", |s| s.contains("files that bring one another in") && s.contains("in the colours of the screen"));
+    tmux.keys(&["l"]);
+    tmux.wait_for("on white, to be printed");
+    tmux.keys(&["s"]);
+    let kept = tmux.wait_for("values-1.svg");
+    let path = kept.lines().find_map(|l| l.split("kept in ").nth(1)).expect("it is told where").trim().to_owned();
+    let svg = std::fs::read_to_string(&path).unwrap_or_else(|e| panic!("{path}: {e}"));
+    assert!(svg.contains("passengers") && svg.contains("tide") && svg.contains("the tide is too high") && svg.contains("#ffffff"), "{svg}");
     tmux.keys(&["Enter"]);
     tmux.wait_until("its newest line", |s| s.contains("Lines ") && s.contains("passengers=5"));
     tmux.keys(&["q"]);

@@ -1,8 +1,10 @@
 //! One series, made ready to be asked how much it stands out at some moments.
 
-use super::before::{GRAIN, Time};
+use super::time::Time;
 use super::{Kept, Series};
 
+/// Ages are never told apart more finely than by so many milliseconds.
+const GRAIN: i64 = 500;
 /// States of one series that are looked at.
 const STATES: usize = 8;
 /// Stretches of time in the table by which a value is looked up.

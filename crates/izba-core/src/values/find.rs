@@ -17,11 +17,14 @@ pub enum Told {
 
 /// Values of one line that are taken.
 const MOST: usize = 24;
+/// The longest name of one word.
+const LONG: usize = 41;
 /// Depth of nested JSON that is gone into.
 const DEEP: usize = 4;
 
-static PAIR: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r#"(?P<name>[A-Za-z_][\w.-]{0,40}(?: [A-Za-z_][\w-]{0,20})?)(?P<sign>\s*=\s*|:\s+)(?:(?P<number>-?\d+(?:\.\d+)?(?:[eE][+-]?\d+)?)(?P<unit>%|[a-zA-Zµ°]{1,8}(?:/[a-z]{1,3})?| (?:m|km|cm|mm|s|ms|µs|min|h|kn|kg|g|l|%|°C?|fps|px|[kMG]i?B|B|Hz|V|A|W)\b)?|"?(?P<word>[A-Za-z_][\w-]{0,30})"?)(?:[\s,;)\]]|$)"#)
+/// What stands behind the sign of a pair: a number with its unit, or a word.
+static VALUE: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(r#"^(?:(?P<number>-?[0-9]+(?:\.[0-9]+)?(?:[eE][+-]?[0-9]+)?)(?P<unit>%|[a-zA-Zµ°]{1,8}(?:/[a-z]{1,3})?| (?:m|km|cm|mm|s|ms|µs|min|h|kn|kg|g|l|%|°C?|fps|px|[kMG]i?B|B|Hz|V|A|W)\b)?|"?(?P<word>[A-Za-z_][0-9A-Za-z_-]{0,30})"?)(?:[\s,;)\]]|$)"#)
         .expect("the pattern is fixed")
 });
 static COUNTED: LazyLock<Regex> = LazyLock::new(|| {
@@ -52,23 +55,7 @@ pub fn told(text: &str) -> Vec<Told> {
         }
         return found;
     }
-    for pair in PAIR.captures_iter(text) {
-        if found.len() >= MOST {
-            return found;
-        }
-        let name = pair["name"].trim();
-        let name = name.rsplit(' ').next().filter(|_| pair["sign"].contains('=')).unwrap_or(name).to_owned();
-        match (pair.name("number"), pair.name("word")) {
-            (Some(number), _) => {
-                if let Ok(value) = number.as_str().parse() {
-                    found.push(Told::Number(name, value, pair.name("unit").map(|u| u.as_str().trim().to_owned())));
-                }
-            }
-            // After a colon any sentence may follow; a state stands alone.
-            (None, Some(word)) if pair["sign"].contains('=') || word.end() == text.len() => found.push(Told::State(name, word.as_str().to_owned())),
-            _ => {}
-        }
-    }
+    pairs(text, &mut found);
     if !found.is_empty() {
         return found;
     }
@@ -77,7 +64,7 @@ pub fn told(text: &str) -> Vec<Told> {
         if NO_NAME.contains(&name.to_ascii_lowercase().as_str()) || found.len() >= MOST {
             continue;
         }
-        if let Ok(value) = counted["number"].parse() {
+        if let Some(value) = finite(&counted["number"]) {
             found.push(Told::Number(name.to_owned(), value, counted.name("unit").map(|u| u.as_str().to_owned())));
         }
     }
@@ -87,7 +74,7 @@ pub fn told(text: &str) -> Vec<Told> {
     // One number in an otherwise fixed message goes by the message.
     let numbers: Vec<_> = NUMBER.captures_iter(text).collect();
     if let [one] = numbers.as_slice()
-        && let Ok(value) = one["number"].parse()
+        && let Some(value) = finite(&one["number"])
     {
         let shape = mask(text, "").shape;
         // The place of the number is a gap in the name.
@@ -97,6 +84,61 @@ pub fn told(text: &str) -> Vec<Told> {
         }
     }
     found
+}
+
+/// Names before `=` or `: `, with what stands behind. Lines are full of neither, and there are very many lines, so the signs are looked
+/// for first.
+fn pairs(text: &str, found: &mut Vec<Told>) {
+    let mut from = 0;
+    while let Some(at) = memchr::memchr2(b'=', b':', &text.as_bytes()[from..]).map(|at| from + at) {
+        let behind = &text[at + 1..];
+        let value = behind.trim_start();
+        let begins = text.len() - value.len();
+        let is_pair = text.as_bytes()[at] == b'=';
+        let name = name_before(&text[from..at], is_pair);
+        from = at + 1;
+        // After a colon without a space goes a path, a time or an address.
+        let Some(name) = name.filter(|_| is_pair || value.len() < behind.len()) else { continue };
+        let Some(values) = VALUE.captures(value) else { continue };
+        if found.len() >= MOST {
+            return;
+        }
+        from = begins + values.get(0).map_or(0, |m| m.end());
+        match (values.name("number"), values.name("word")) {
+            (Some(number), _) => {
+                if let Some(value) = finite(number.as_str()) {
+                    found.push(Told::Number(name.to_owned(), value, values.name("unit").map(|u| u.as_str().trim().to_owned())));
+                }
+            }
+            // After a colon any sentence may follow; a state stands alone.
+            (None, Some(word)) if is_pair || word.end() == value.len() => found.push(Told::State(name.to_owned(), word.as_str().to_owned())),
+            _ => {}
+        }
+    }
+}
+
+/// The word before a sign; before a colon two of them may be one name.
+fn name_before(text: &str, one_word: bool) -> Option<&str> {
+    let text = if one_word { text.trim_end() } else { text };
+    let word = |text: &str| -> Option<usize> {
+        let within = |c: char| c.is_alphanumeric() || matches!(c, '_' | '.' | '-');
+        let begins = text.char_indices().rev().take_while(|(_, c)| within(*c)).last()?.0;
+        // What a name cannot begin with stands before it.
+        let first = text[begins..].find(|c: char| c.is_ascii_alphabetic() || c == '_')?;
+        (text.len() - begins - first <= LONG).then_some(begins + first)
+    };
+    let begins = word(text)?;
+    if one_word {
+        return Some(&text[begins..]);
+    }
+    let before = text[..begins].strip_suffix(' ').and_then(|head| word(head).map(|at| (head, at)));
+    let begins = before.filter(|(head, at)| !head[*at..].contains('.')).map_or(begins, |(_, at)| at);
+    Some(&text[begins..])
+}
+
+/// A number that can be drawn; one beyond all bounds is none.
+fn finite(text: &str) -> Option<f64> {
+    text.parse().ok().filter(|v: &f64| v.is_finite())
 }
 
 fn json(name: &str, value: &Json, depth: usize, found: &mut Vec<Told>) {
@@ -173,6 +215,8 @@ mod tests {
         fn any_line_is_answered(text in "\\PC{0,80}", pairs in "([a-z]{1,5}[=:] ?-?[0-9]{1,20}(\\.[0-9]{1,5})?[ ,]){0,30}") {
             prop_assert!(told(&text).len() <= MOST);
             prop_assert!(told(&pairs).len() <= MOST);
+            let numbers = told(&format!("{pairs} far=1e999 near=-1E308"));
+            prop_assert!(numbers.iter().all(|t| !matches!(t, Told::Number(_, v, _) if !v.is_finite())));
         }
     }
 }

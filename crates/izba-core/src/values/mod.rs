@@ -6,6 +6,7 @@ mod before;
 mod find;
 mod prints;
 mod series;
+mod time;
 
 pub use before::{Before, Differs, How, LOOKS, before};
 pub use find::{Told, told};

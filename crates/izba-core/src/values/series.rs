@@ -3,7 +3,7 @@
 use super::{Told, told};
 use crate::group::GroupId;
 use crate::read::layout::Layouts;
-use std::collections::{BTreeMap, HashMap};
+use std::collections::HashMap;
 use std::sync::Arc;
 
 /// Buckets of one series; when there are more, each two neighbours become one.
@@ -180,7 +180,9 @@ impl Errors {
 #[derive(Debug, Clone, Default)]
 pub struct Store {
     /// Shared with whoever looks, so that a look costs nothing.
-    series: BTreeMap<(usize, String, String), Arc<Series>>,
+    series: Vec<Arc<Series>>,
+    /// Which one a name of a speaker of a source is; asked for each value, so nothing is copied for it.
+    by_name: HashMap<usize, HashMap<String, HashMap<String, usize>>>,
     /// Names that were found when there was no room for more.
     pub beyond: u64,
     errors: Arc<Errors>,
@@ -197,6 +199,8 @@ impl Store {
         let who = prefix.object.or(prefix.name).unwrap_or_default();
         // A name before a number looks like one who speaks; it is that only where a time or level stands with it.
         let speaks = prefix.timed || prefix.level.is_some();
+        // Where the head of a line is a pair itself, it is none.
+        let speaks = speaks && !text.get(..prefix.rest_at).unwrap_or("").contains('=');
         let mut values = if speaks { told(text.get(prefix.rest_at..).unwrap_or("")) } else { Vec::new() };
         let who = if values.is_empty() { String::new() } else { who };
         // A bare number may look like a time, and its name like one who speaks.
@@ -209,39 +213,45 @@ impl Store {
     /// Takes the values of one line.
     pub fn line(&mut self, source: usize, who: &str, row: u64, time: i64, text: &str, values: Vec<Told>) {
         let line: Option<Arc<str>> = if values.is_empty() { None } else { Some(text.chars().take(LINE).collect::<String>().into()) };
+        let Some(line) = line else { return };
+        let beyond = self.series.len() >= SERIES;
+        let of_source = self.by_name.entry(source).or_default();
+        if !of_source.contains_key(who) {
+            of_source.insert(who.to_owned(), HashMap::new());
+        }
+        let Some(names) = of_source.get_mut(who) else { return };
         for told in values {
-            let (name, is_number) = match &told {
-                Told::Number(name, ..) => (name.clone(), true),
-                Told::State(name, _) => (name.clone(), false),
-            };
-            let key = (source, who.to_owned(), name);
-            if !self.series.contains_key(&key) {
-                if self.series.len() >= SERIES {
+            let (Told::Number(name, ..) | Told::State(name, _)) = &told;
+            let at = match names.get(name.as_str()) {
+                Some(at) => *at,
+                None if beyond || self.series.len() >= SERIES => {
                     self.beyond += 1;
                     continue;
                 }
-                let kept = if is_number { Kept::Numbers(Vec::new()) } else { Kept::States(Vec::new(), Vec::new()) };
-                let fresh = Series {
-                    name: key.2.clone(),
-                    who: who.to_owned(),
-                    source,
-                    unit: None,
-                    count: 0,
-                    last: String::new(),
-                    changed: time,
-                    at: time,
-                    row,
-                    line: Arc::default(),
-                    kept,
-                };
-                self.series.insert(key.clone(), Arc::new(fresh));
-            }
-            if let Some(series) = self.series.get_mut(&key) {
-                let series = Arc::make_mut(series);
-                series.row = row;
-                series.line = line.clone().unwrap_or_default();
-                series.add(time, told);
-            }
+                None => {
+                    let kept = if matches!(told, Told::Number(..)) { Kept::Numbers(Vec::new()) } else { Kept::States(Vec::new(), Vec::new()) };
+                    let fresh = Series {
+                        name: name.clone(),
+                        who: who.to_owned(),
+                        source,
+                        unit: None,
+                        count: 0,
+                        last: String::new(),
+                        changed: time,
+                        at: time,
+                        row,
+                        line: Arc::default(),
+                        kept,
+                    };
+                    names.insert(name.clone(), self.series.len());
+                    self.series.push(Arc::new(fresh));
+                    self.series.len() - 1
+                }
+            };
+            let series = Arc::make_mut(&mut self.series[at]);
+            series.row = row;
+            series.line = line.clone();
+            series.add(time, told);
         }
     }
 
@@ -260,7 +270,9 @@ impl Store {
 
     /// The series that are worth a row: printed more than once.
     pub fn listed(&self) -> Vec<Arc<Series>> {
-        self.series.values().filter(|s| s.count > 1).cloned().collect()
+        let mut listed: Vec<Arc<Series>> = self.series.iter().filter(|s| s.count > 1).cloned().collect();
+        listed.sort_by(|a, b| (a.source, &a.who, &a.name).cmp(&(b.source, &b.who, &b.name)));
+        listed
     }
 
     /// When a group was seen.
@@ -286,7 +298,7 @@ mod tests {
             for (at, value) in values.iter().enumerate() {
                 store.line(0, "tide", at as u64, at as i64, "height", vec![Told::Number("height".into(), *value, None)]);
             }
-            let series = store.series.values().next().expect("one name");
+            let series = store.series.first().expect("one name");
             let Kept::Numbers(buckets) = &series.kept else { panic!("it is a number") };
             prop_assert!(buckets.len() <= BUCKETS);
             let (least, most) = series.range().expect("it has values");
