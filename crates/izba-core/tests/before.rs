@@ -1,5 +1,7 @@
 //! How well the finder of values that differ before an error does on simulated runs: sixty values, with a relation planted and without.
 
+#![expect(clippy::print_stdout, reason = "the figures are shown with --nocapture")]
+
 use izba_core::values::{How, LOOKS, Store, Told, before};
 
 /// Numbers by chance, the same ones each time.

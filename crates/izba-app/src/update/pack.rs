@@ -41,10 +41,10 @@ pub(super) fn on_key(model: &mut Model, mut sheet: PackSheet, key: &str) -> Vec<
         "↓" | "j" => sheet.row = (sheet.row + 1).min(last),
         "PgUp" => sheet.row = sheet.row.saturating_sub(15),
         "PgDn" => sheet.row = (sheet.row + 15).min(last),
+        // What was taken along is left, what was left is taken along.
         "Space" if sheet.packed.is_none() && !sheet.files.is_empty() => {
-            if !sheet.chosen.remove(&sheet.row) {
-                sheet.chosen.insert(sheet.row);
-            }
+            let (row, all) = (sheet.row, std::mem::take(&mut sheet.chosen));
+            sheet.chosen = all.symmetric_difference(&BTreeSet::from([row])).copied().collect();
         }
         "Enter" if sheet.packed.is_none() => {
             let files = sheet.chosen.iter().filter_map(|n| sheet.files.get(*n)).map(|f| f.to_string()).collect();

@@ -261,4 +261,34 @@ mod tests {
         drop(detecting);
         assert_eq!(told.load(Ordering::Acquire), 3);
     }
+
+    #[test]
+    fn a_row_that_comes_to_stand_for_another_entry_is_looked_into_again() {
+        let text = "local wick\nprint(wick.length)\nlocal rope\nprint(rope.length)\n";
+        let project = Arc::new(Project::new("/ferry", vec![ProjectFile { path: "lamp.lua".into(), text: Some(text.into()) }]));
+        let mut engine = Engine::new(project.clone());
+        let source = engine.add_source("console");
+        engine.start_run(source, None, project.clone());
+        for (line, name) in [(2, "wick"), (4, "rope")] {
+            let told = format!("lua5.4: lamp.lua:{line}: attempt to index a nil value (local '{name}')\n");
+            engine.feed(source, Stream::Err, None, 0, told.as_bytes());
+        }
+        engine.finish();
+        let entries: Vec<Arc<Entry>> = engine.groups().iter().map(|g| g.entry.clone()).collect();
+        let (rung, bell) = std::sync::mpsc::channel();
+        let mut detecting = Detecting::start(Arc::new(move || {
+            let _ = rung.send(());
+        }));
+        detecting.files(&project, &project);
+        let row = engine.groups()[0].id;
+        for entry in &entries {
+            let line = entry.place.as_ref().and_then(|p| p.line);
+            detecting.look(row, entry);
+            let there = |found: &Findings| found.suspects.iter().any(|s| Some(s.line) == line);
+            while !detecting.code().findings.get(&row).is_some_and(|f| there(f)) {
+                bell.recv_timeout(std::time::Duration::from_secs(60)).expect("the row is looked into for this entry too");
+            }
+        }
+        assert_eq!(entries.len(), 2);
+    }
 }

@@ -223,6 +223,7 @@ impl Worker {
             if let (Phase::Ended(how), true) = (&state.phase, before.as_ref().is_none_or(|b| b.phase != state.phase))
                 && how.contains("adapter")
                 && self.sources[at].is_running()
+                && !self.sources[at].again
             {
                 self.trouble(format!("{} cannot be paused any more: {how}", self.sources[at].name));
             }

@@ -44,10 +44,11 @@ fn a_stranger_gets_what_it_takes_and_nothing_that_is_nobodys_business() {
     ## What the console says
 
     ```
-    attempt to index a nil value (local 'gauge')
-        ~/game/tide.lua:4 in tide.read
-        ~/game/tide.lua:8 in main chunk
-        native code
+    lua5.4: ~/game/tide.lua:4: attempt to index a nil value (local 'gauge')
+    stack traceback:
+            ~/game/tide.lua:4: in function 'tide.read'
+            ~/game/tide.lua:8: in main chunk
+            [C]: in ?
     ```
 
     ## The code
@@ -66,6 +67,14 @@ fn a_stranger_gets_what_it_takes_and_nothing_that_is_nobodys_business() {
     ```
 
 
+    ## How it happens
+
+    Printed just before:
+
+    ```
+    asked ‹address› for the tide, token=‹secret›
+    ```
+
     ## Looked into
 
     - ruled out: gauge is declared and never given a value (`tide.lua:4`: every declaration of it has a value)
@@ -73,7 +82,9 @@ fn a_stranger_gets_what_it_takes_and_nothing_that_is_nobodys_business() {
     - ruled out: gauge was taken away again (`tide.lua:4`: no line empties it, removes it or sets it to nothing)
     "#);
     insta::assert_snapshot!(taken, @r#"
-    izba: taken out: home folder (/home/ferryman), 3 times
+    izba: taken out: address (10.20.30.40), 1 time
+    izba: taken out: home folder (/home/ferryman), 4 times
+    izba: taken out: secret (abcdef0123456789), 1 time
     izba: taken out: secret (eel-pie-island), 1 time
     "#);
     let (whole, told) = markdown(&[("tide.lua", script)], log, &["--whole"]);

@@ -147,7 +147,9 @@ impl Asked {
     /// How far it stands out at some moments, in each way in which it can.
     pub(super) fn shows<'a>(&self, moments: &[i64], scratch: &'a mut Scratch) -> std::iter::Copied<std::slice::Iter<'a, Shown>> {
         let Scratch { held, ages, shown } = scratch;
-        (held.clear(), ages.clear(), shown.clear());
+        held.clear();
+        ages.clear();
+        shown.clear();
         for moment in moments {
             if let Some(n) = self.held(*moment) {
                 held.push(n as u32);
