@@ -9,8 +9,8 @@ use crate::watch::{Code, ValuesView, feed_record, kept_run};
 use izba_core::filter::Around;
 use izba_core::read::Splitter;
 use izba_core::text::decode;
-use izba_core::values::Store as Values;
-use izba_core::{Engine, GroupView, LineRef, Project, RawLine, SourceId, Stream};
+use izba_core::values::{Differs, Store as Values, before};
+use izba_core::{Engine, GroupView, LineRef, Project, RawLine, SafeText, SourceId, Stream};
 use izba_draw::{Form, Look, Setting, write};
 use izba_sources::{Event, SpoolReader, Store};
 use std::fs::File;
@@ -20,7 +20,7 @@ use std::sync::Arc;
 
 #[derive(clap::Args, Debug)]
 #[command(
-    after_help = "Examples:\n  izba draw when -o evening.svg                 the newest run that is kept\n  izba draw values tide fuel --of \"in gauge.lua\" -o tide.pdf --paper\n  izba draw path --of \"in lantern.lua\" -o path.svg\n  izba draw runs --source \"marsh engine\" -o runs.svg\n  izba draw ladder scripts/fog.lua -o fog.pdf\n  izba draw ring -o ring.svg\n  izba draw values --from console.log -o values.csv   the numbers behind it\n  izba draw list                                what can be drawn"
+    after_help = "Examples:\n  izba draw when -o evening.svg                 the newest run that is kept\n  izba draw values tide fuel --of \"in gauge.lua\" -o tide.pdf --paper   and says what differs just before it\n  izba draw path --of \"in lantern.lua\" -o path.svg\n  izba draw runs --source \"marsh engine\" -o runs.svg\n  izba draw ladder scripts/fog.lua -o fog.pdf\n  izba draw ring -o ring.svg\n  izba draw values --from console.log -o values.csv   the numbers behind it\n  izba draw list                                what can be drawn"
 )]
 pub struct Args {
     /// when, runs, values, path, ladder or ring; list tells what each shows
@@ -96,7 +96,23 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
     std::fs::write(output, &bytes)
         .map_err(|e| CommandError::input(format!("{} cannot be written: {}", output.display(), izba_sources::plain_io(&e))))?;
     print(&format!("{}: {}\n", output.display(), drawing.title));
+    if let (Some(group), "values") = (group, known.id) {
+        print(&differs(&values, group));
+    }
     Ok(exit::WELL)
+}
+
+/// What differs just before an error, of all values that were printed, in sentences; nothing where it came too seldom.
+fn differs(values: &ValuesView, group: &GroupView) -> String {
+    let mut times: Vec<i64> = group.members.iter().flat_map(|id| values.errors.of(*id)).copied().collect();
+    times.sort_unstable();
+    let found = before(&values.series, &times);
+    let told = found.found.iter().filter(|f| f.sure || f.chance < 0.5).take(3);
+    let line = |f: &Differs| {
+        let verdict = if f.sure { "likely" } else { "can't tell" };
+        format!("{verdict}: {}; {}\n", SafeText::new(&f.sentence(&values.series[f.series], found.moments)), f.trust(found.looked))
+    };
+    told.map(line).collect()
 }
 
 fn gather(shared: &Shared, args: &Args, what: &str) -> Result<Gathered, CommandError> {

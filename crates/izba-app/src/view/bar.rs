@@ -21,9 +21,20 @@ const ROOMS: [(&str, Room); 7] = [
     ("Notes", Room::Notes),
 ];
 
+/// Whether there is room for all: else the name of the program is left out, and rooms stand closer.
+fn is_tight(model: &Model) -> bool {
+    model.size.0 < 110
+}
+
 fn rooms_at(model: &Model) -> u16 {
-    let name = model.shown.snapshot.project.name();
-    (8 + izba_core::text::width_cells(name).min(24) as u16 + 4).min(model.size.0 / 3)
+    let name = izba_core::text::width_cells(model.shown.snapshot.project.name()).min(24) as u16;
+    let (before, behind) = if is_tight(model) { (3, 1) } else { (8, 4) };
+    (before + name + behind).min(model.size.0 / if is_tight(model) { 5 } else { 3 })
+}
+
+/// Cells between the names of two rooms, beside the one on each side that belongs to a name.
+fn between(model: &Model) -> u16 {
+    u16::from(!is_tight(model))
 }
 
 /// The room whose name stands at a column of the bar.
@@ -34,7 +45,7 @@ pub fn room_at(model: &Model, column: u16) -> Option<Room> {
         if (x..x + width).contains(&column) {
             return Some(room);
         }
-        x += width + 1;
+        x += width + between(model);
     }
     None
 }
@@ -54,15 +65,15 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
         rooms - 2,
         &[
             ("◎ ", theme.ink(Ink::Ember)),
-            ("izba", theme.ink(Ink::Chalk).add_modifier(Modifier::BOLD)),
-            ("  ", Style::new()),
+            (if is_tight(model) { "" } else { "izba" }, theme.ink(Ink::Chalk).add_modifier(Modifier::BOLD)),
+            (if is_tight(model) { "" } else { "  " }, Style::new()),
             (&name, theme.ink(Ink::Smoke)),
         ],
     );
     let mut x = area.x + rooms;
     for (name, room) in ROOMS {
         let style = if room == model.room { theme.chosen_room() } else { theme.ink(Ink::Smoke) };
-        x += put(buf, x, area.y, area.right().saturating_sub(x), &[(&format!(" {name} "), style)]) + 1;
+        x += put(buf, x, area.y, area.right().saturating_sub(x), &[(&format!(" {name} "), style)]) + between(model);
     }
     let mut words: Vec<(String, Style)> = Vec::new();
     if let Some(run) = model.live.past {

@@ -657,7 +657,7 @@ fn conditions_one_tick_and_a_table_of_objects() {
     tmux.keys(&["/"]);
     tmux.text("lantern");
     tmux.keys(&["Enter"]);
-    let table = tmux.wait_until("three lanterns", |s| s.contains("3 rows, 17 hidden"));
+    let table = tmux.wait_until("three lanterns", |s| s.contains("3 rows, 18 hidden"));
     let row = |name: &str| table.lines().find(|l| l.contains(name)).map(str::to_owned).unwrap_or_default();
     assert!(row("Lantern#1").contains("  2  ") && row("Lantern#3").contains("  9  "), "{table}");
     tmux.keys(&["Escape"]);
