@@ -23,7 +23,7 @@ const ROOMS: [(&str, Room); 7] = [
 
 /// Whether there is room for all: else the name of the program is left out, and rooms stand closer.
 fn is_tight(model: &Model) -> bool {
-    model.size.0 < 110
+    model.size.0 < 100
 }
 
 fn rooms_at(model: &Model) -> u16 {
