@@ -160,6 +160,7 @@ fn gather(shared: &Shared, args: &Args, what: &str) -> Result<Gathered, CommandE
         feed_record(&mut gathered.engine, source, &record, &project);
         gathered.engine.tick(record.time);
     }
+    gathered.engine.note_edits(source, &kept.past.run.card.edits);
     gathered.engine.finish();
     if what == "values" {
         let mut reader = SpoolReader::open_one(&kept.past.segment)?;

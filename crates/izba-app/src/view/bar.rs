@@ -119,7 +119,7 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
         pieces.push(("   ", Style::new()));
     }
     pieces.pop();
-    let room = (area.right() - 1).saturating_sub(x);
+    let room = (area.right() - 1).saturating_sub(x + 1);
     put_right(buf, area.right() - 1, area.y, room, &pieces);
 }
 

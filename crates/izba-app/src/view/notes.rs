@@ -29,7 +29,7 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
         words => format!("{} of {} with {}", notes.len(), counted(all as u64, "note", "notes"), safe(words)),
     };
     let (list, whole) = if model.is_narrow() {
-        let upper = inner.height / 2;
+        let upper = (inner.height / 2).min((notes.len().min(20) as u16).max(1) * ROWS + 3);
         (Rect::new(inner.x, inner.y, inner.width, upper), Rect::new(inner.x, inner.y + upper, inner.width, inner.height - upper))
     } else {
         let left = inner.width * 42 / 100;

@@ -48,7 +48,7 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     }
     let chosen = model.values.row.min(view.series.len() - 1);
     let (list, chart) = if model.is_narrow() {
-        let upper = inner.height / 2;
+        let upper = (inner.height / 2).min(view.series.len() as u16 + 2);
         (Rect::new(inner.x, inner.y, inner.width, upper), Rect::new(inner.x, inner.y + upper, inner.width, inner.height - upper))
     } else {
         let left = (inner.width * 48 / 100).clamp(48, 84);
