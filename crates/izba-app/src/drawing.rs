@@ -80,8 +80,7 @@ fn values(subject: &Subject<'_>) -> Result<Drawing, String> {
     if chosen.is_empty() {
         return Err("no value was printed under a name".into());
     }
-    let mut times: Vec<i64> = subject.group.iter().flat_map(|g| &g.members).flat_map(|id| view.errors.of(*id)).copied().collect();
-    times.sort_unstable();
+    let times = subject.group.map_or_else(Vec::new, |g| view.errors.of_all(&g.members));
     let error = subject.group.map(|g| (g.explanation.short.as_str(), times.as_slice()));
     Ok(izba_draw::values(&chosen, error.filter(|e| !e.1.is_empty()), &subject.setting))
 }

@@ -104,9 +104,7 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
 
 /// What differs just before an error, of all values that were printed, in sentences; nothing where it came too seldom.
 fn differs(values: &ValuesView, group: &GroupView) -> String {
-    let mut times: Vec<i64> = group.members.iter().flat_map(|id| values.errors.of(*id)).copied().collect();
-    times.sort_unstable();
-    let found = before(&values.series, &times);
+    let found = before(&values.series, &values.errors.of_all(&group.members));
     let told = found.found.iter().filter(|f| f.sure || f.chance < 0.5).take(3);
     let line = |f: &Differs| {
         let verdict = if f.sure { "likely" } else { "can't tell" };
@@ -121,19 +119,8 @@ fn gather(shared: &Shared, args: &Args, what: &str) -> Result<Gathered, CommandE
     let taught = readers::read_file(&root.join(readers::FILE)).map_err(CommandError::input)?;
     if !args.from.is_empty() {
         let project = scan();
-        let mut gathered = Gathered { engine: engine(&project), project, values: Values::default(), by_lines: false };
-        super::read::follow_wishes(shared, &mut gathered.engine)?;
-        for path in &args.from {
-            let name = path.to_string_lossy().into_owned();
-            let source = gathered.engine.add_source(name.clone());
-            gathered.engine.start_run(source, None, gathered.project.clone());
-            let plain = path.file_name().map(|n| n.to_string_lossy().into_owned()).unwrap_or_default();
-            gathered.engine.set_taught(source, readers::of_source(&taught, &plain));
-            let failed = |e: std::io::Error| CommandError::input(format!("cannot read {name}: {}", izba_sources::plain_io(&e)));
-            let mut input = File::open(path).map_err(failed)?;
-            crate::side_by_side::feed_all(&mut gathered.engine, source, &mut input).map_err(failed)?;
-        }
-        gathered.engine.finish();
+        let engine = super::read::logs(shared, &project, &args.from)?;
+        let mut gathered = Gathered { engine, project, values: Values::default(), by_lines: false };
         if what == "values" {
             for (at, path) in args.from.iter().enumerate() {
                 values_of_file(&mut gathered, SourceId(at), path)?;

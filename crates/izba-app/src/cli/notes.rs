@@ -7,7 +7,6 @@ use izba_core::{Engine, SafeText, answer};
 use izba_sources::Store;
 use izba_store::{KeptNote, Notes};
 use std::fmt::Write;
-use std::fs::File;
 use std::path::PathBuf;
 use std::sync::Arc;
 
@@ -158,16 +157,5 @@ fn safe_lines(text: &str) -> String {
 }
 
 fn read(shared: &Shared, logs: &[PathBuf]) -> Result<Engine, CommandError> {
-    let project = Arc::new(izba_sources::scan(&shared.root()));
-    let mut engine = Engine::new(project.clone());
-    engine.set_zone(jiff::tz::TimeZone::system());
-    for log in logs {
-        let source = engine.add_source(log.to_string_lossy());
-        engine.start_run(source, None, project.clone());
-        let failed = |e: std::io::Error| CommandError::input(format!("cannot read {}: {}", log.display(), izba_sources::plain_io(&e)));
-        let mut input = File::open(log).map_err(failed)?;
-        crate::side_by_side::feed_all(&mut engine, source, &mut input).map_err(failed)?;
-    }
-    engine.finish();
-    Ok(engine)
+    super::read::logs(shared, &Arc::new(izba_sources::scan(&shared.root())), logs)
 }

@@ -86,6 +86,29 @@ pub fn follow_wishes(shared: &Shared, engine: &mut Engine) -> Result<(), Command
     Ok(())
 }
 
+/// Reads whole logs as `izba read` does: with what the user decided, and as the project's readers were taught.
+///
+/// # Errors
+///
+/// When a log, the readers or the store cannot be read.
+pub fn logs(shared: &Shared, project: &Arc<izba_core::Project>, files: &[PathBuf]) -> Result<Engine, CommandError> {
+    let taught = readers::read_file(&shared.root().join(readers::FILE)).map_err(CommandError::input)?;
+    let mut engine = Engine::new(project.clone());
+    engine.set_zone(jiff::tz::TimeZone::system());
+    follow_wishes(shared, &mut engine)?;
+    for path in files {
+        let source = engine.add_source(path.to_string_lossy());
+        engine.start_run(source, None, project.clone());
+        let plain = path.file_name().map(|n| n.to_string_lossy().into_owned()).unwrap_or_default();
+        engine.set_taught(source, readers::of_source(&taught, &plain));
+        let failed = |e: std::io::Error| CommandError::input(format!("cannot read {}: {}", path.display(), izba_sources::plain_io(&e)));
+        let mut input = File::open(path).map_err(failed)?;
+        side_by_side::feed_all(&mut engine, source, &mut input).map_err(failed)?;
+    }
+    engine.finish();
+    Ok(engine)
+}
+
 pub fn run(shared: &Shared, args: &Args) -> Outcome {
     let phrase = phrase_of(args.filter.as_deref())?;
     let against = match args.against {

@@ -328,7 +328,7 @@ fn draw_states(model: &Model, names: &[String], changes: &[(i64, u16)], (from, t
 fn draw_errors(model: &Model, (from, to): (i64, i64), area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
     let (Some(group), Some(view)) = (model.selected(), &model.live.values) else { return };
-    let seen: Vec<i64> = group.members.iter().flat_map(|id| view.errors.of(*id)).copied().filter(|t| (from..=to).contains(t)).collect();
+    let seen: Vec<i64> = view.errors.of_all(&group.members).into_iter().filter(|t| (from..=to).contains(t)).collect();
     let words = format!("◆ {}  {} in this stretch", safe(&group.explanation.short), counted(seen.len() as u64, "time", "times"));
     let width = usize::from(area.width);
     let mut cells = vec![' '; width];

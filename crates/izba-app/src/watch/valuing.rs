@@ -3,7 +3,7 @@
 use super::Worker;
 use super::unread::Unread;
 use izba_core::GroupId;
-use izba_core::values::{Before, Errors, LOOKS, Series, Store, before, pin_key};
+use izba_core::values::{Before, Errors, LOOKS, PIN, Series, Store, before};
 use std::sync::Arc;
 use std::sync::mpsc::{Receiver, TryRecvError, channel};
 use std::time::{Duration, Instant};
@@ -51,6 +51,8 @@ pub(super) struct Valuing {
     differing: Option<Differing>,
     /// A look under way.
     looking: Option<Receiver<Before>>,
+    /// Whether there is something to be shown that no row brought.
+    news: bool,
 }
 
 impl Valuing {
@@ -62,15 +64,14 @@ impl Valuing {
     /// Asks what differs before a group.
     pub(super) fn ask(&mut self, group: Option<GroupId>) {
         self.asked = group;
+        self.news = true;
     }
 
     /// Whether there are rows that were not looked at.
     pub(super) fn is_busy(&self, rows: u64) -> bool {
         self.unread.is_busy(rows)
     }
-}
 
-impl Valuing {
     /// Looks for what differs before the group that is asked about, on a thread of its own, whenever there is enough news for a look.
     fn differ(&mut self, members: &[GroupId]) {
         match self.looking.as_ref().map(Receiver::try_recv) {
@@ -84,8 +85,7 @@ impl Valuing {
             None => {}
         }
         let Some(group) = self.asked else { return };
-        let mut errors: Vec<i64> = members.iter().flat_map(|id| self.store.of(*id)).copied().collect();
-        errors.sort_unstable();
+        let errors = self.store.errors().of_all(members);
         let known = before(&[], &errors).known;
         let looks = |known: usize| LOOKS.iter().filter(|l| **l <= known).count();
         if let Some(differing) = self.differing.as_mut().filter(|d| d.group == group) {
@@ -116,7 +116,7 @@ impl Worker {
     pub(super) fn value(&mut self) -> bool {
         let rows = self.engine.rows();
         // What is pinned to room Now is followed without being asked for again.
-        if self.valuing.is_none() && self.engine.wishes().known().iter().any(|k| k.starts_with(pin_key("", "").trim_end())) {
+        if self.valuing.is_none() && self.engine.wishes().known().iter().any(|k| k.starts_with(PIN)) {
             self.valuing = Some(Valuing::default());
         }
         let Some(mut valuing) = self.valuing.take() else { return false };
@@ -131,13 +131,16 @@ impl Worker {
             }
             valuing.store.read(row.line.source.0, &self.engine.layouts(row.line.source), row.row, time.0, row.text.as_str());
         }
-        let news = !read.is_empty() || valuing.view.waiting > 0 || valuing.shown.is_none() || valuing.view.differing != valuing.differing;
-        let due = valuing.shown.is_none_or(|s| s.elapsed() >= SHOWN) && (news || valuing.looking.is_some());
+        let news = !read.is_empty() || valuing.view.waiting > 0 || valuing.shown.is_none() || valuing.news || valuing.looking.is_some();
+        let due = valuing.shown.is_none_or(|s| s.elapsed() >= SHOWN) && news;
         if due {
             valuing.shown = Some(Instant::now());
             if valuing.unread.waiting(rows) == 0 {
-                let group = valuing.asked.and_then(|id| self.engine.groups().into_iter().find(|g| g.holds(id)));
-                valuing.differ(group.as_ref().map_or(&[], |g| g.members.as_slice()));
+                // The rows as they were published last: to make them anew takes long.
+                let published = self.slot.load();
+                let group = valuing.asked.and_then(|id| published.snapshot.groups.iter().find(|g| g.holds(id)));
+                valuing.differ(group.map_or(&[], |g| g.members.as_slice()));
+                valuing.news = false;
             }
             let waiting = valuing.unread.waiting(rows);
             valuing.view = Arc::new(ValuesView {

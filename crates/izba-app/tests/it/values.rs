@@ -50,3 +50,19 @@ fn values_appear_by_themselves_and_lead_to_their_lines() {
     tmux.keys(&["q"]);
     tmux.wait_for("shell>");
 }
+
+#[test]
+fn what_differs_is_looked_for_when_another_error_is_chosen_after_the_end() {
+    let tmux = Tmux::start(142, 42);
+    let script = "for i = 1, 6 do print(\"tide=\" .. i) end\nio.stdout:flush()\nio.stderr:write(\"lua5.4: ferry.lua:1: the tide is too high\\n\")\nio.stderr:write(\"lua5.4: ferry.lua:2: the lamp is out of oil\\n\")\n";
+    tmux.write("ferry.lua", script);
+    tmux.command(&format!("{} run ferry.lua", izba()));
+    tmux.wait_for("ended well");
+    tmux.keys(&["Down", "4"]);
+    tmux.wait_until("the second error", |s| s.contains("Just before: the lamp is out of oil") && s.contains("1 time so far"));
+    // Nothing is printed any more; the other one is looked into all the same.
+    tmux.keys(&["1", "Up", "4"]);
+    tmux.wait_until("the first error", |s| s.contains("Just before: the tide is too high") && s.contains("1 time so far"));
+    tmux.keys(&["q"]);
+    tmux.wait_for("shell>");
+}

@@ -25,6 +25,8 @@ const BURST: i64 = 1_000;
 pub const LOOKS: [usize; 6] = [4, 8, 16, 32, 64, 128];
 /// How often something may be called sure in all those looks together although nothing is behind it.
 const DOUBT: f64 = 0.05;
+/// The part of it that each look has, but for the first.
+const DOUBT_OF_A_LOOK: f64 = DOUBT / (LOOKS.len() - 1) as f64;
 
 /// Values that are told at most.
 const FOUND: usize = 5;
@@ -66,18 +68,7 @@ impl Differs {
     pub fn sentence(&self, series: &Series, moments: usize) -> String {
         let name = &series.name;
         let unit = series.unit.as_deref().map(|u| if u == "%" { u.to_owned() } else { format!(" {u}") }).unwrap_or_default();
-        // Three figures are what a reader compares; the bound itself lies somewhere near.
-        let short = |v: f64| {
-            format!(
-                "{}{unit}",
-                number(if v == 0.0 {
-                    v
-                } else {
-                    let by = 10f64.powi(2 - v.abs().log10().floor() as i32);
-                    (v * by).round() / by
-                })
-            )
-        };
+        let short = |v: f64| format!("{}{unit}", number(three_figures(v)));
         let was = match &self.how {
             How::AtLeast(low) => format!("{name} was {} or more", short(*low)),
             How::AtMost(high) => format!("{name} was {} or less", short(*high)),
@@ -91,10 +82,18 @@ impl Differs {
     /// How far that can be trusted, in one sentence.
     pub fn trust(&self, looked: usize) -> String {
         if self.sure {
-            return format!("by chance any of {looked} values would look like this at most once in 100 times");
+            let times = number(DOUBT_OF_A_LOOK * 100.0);
+            return format!("by chance any of {looked} values would look like this at most {times} times in 100");
         }
         format!("by chance one of {looked} values would look like this about {:.0} times in 100", (self.chance * 100.0).max(1.0))
     }
+}
+
+/// Three figures are what a reader compares; a bound that was found lies somewhere near.
+fn three_figures(value: f64) -> f64 {
+    let by = 10f64.powi(2 - value.abs().max(f64::MIN_POSITIVE).log10().floor() as i32);
+    // Beyond what can be multiplied there is nothing to round.
+    if value == 0.0 || !by.is_finite() || by == 0.0 { value } else { (value * by).round() / by }
 }
 
 /// What a look found.
@@ -174,7 +173,8 @@ fn high(ratios: &[f32]) -> f32 {
     sorted[..part].iter().sum::<f32>() / part as f32
 }
 
-/// The values that differ most just before an error from all other times. `errors` are the moments of its sightings, in order.
+/// The values that differ most just before an error from all other times. `errors` are the moments of its sightings in Unix
+/// milliseconds, in order; without series only how many moments are known is told.
 pub fn before(series: &[Arc<Series>], errors: &[i64]) -> Before {
     let mut moments = moments_of(errors);
     let known = moments.len();
@@ -215,7 +215,7 @@ pub fn before(series: &[Arc<Series>], errors: &[i64]) -> Before {
     let mut seen: Vec<(usize, Shown, f32)> =
         ways.iter().zip(&scales).map(|((number, shown, ratios), scale)| (*number, *shown, ratios[0] / scale.max(floor))).collect();
     seen.sort_by(|a, b| b.2.total_cmp(&a.2));
-    let allowed = if look == 0 { 0.0 } else { DOUBT / (LOOKS.len() - 1) as f64 };
+    let allowed = if look == 0 { 0.0 } else { DOUBT_OF_A_LOOK };
     let mut found: Vec<Differs> = Vec::new();
     for (number, shown, stands) in seen {
         let one = &asked[number];

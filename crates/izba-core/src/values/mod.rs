@@ -11,4 +11,4 @@ mod time;
 pub use before::{Before, Differs, How, LOOKS, before};
 pub use find::{Told, told};
 pub use prints::{Print, printed_by, prints};
-pub use series::{Bucket, Errors, Kept, Series, Store, number, pin_key};
+pub use series::{Bucket, Errors, Kept, PIN, Series, Store, number, pin_key};

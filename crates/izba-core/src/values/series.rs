@@ -151,9 +151,12 @@ fn thin(buckets: &mut Vec<Bucket>) {
     buckets.splice(..old, merged);
 }
 
+/// What the key of a pinned series begins with.
+pub const PIN: &str = "pin ";
+
 /// The key under which it is kept that a series is pinned to room Now.
 pub fn pin_key(who: &str, name: &str) -> String {
-    format!("pin {who} {name}")
+    format!("{PIN}{who} {name}")
 }
 
 /// A number as people write it: without the dust of binary fractions.
@@ -173,6 +176,13 @@ impl Errors {
     /// The moments at which a group was seen, oldest first; of very many each other one.
     pub fn of(&self, group: GroupId) -> &[i64] {
         self.seen.get(&group).map_or(&[], Vec::as_slice)
+    }
+
+    /// The moments at which any of several groups was seen, in Unix milliseconds, oldest first.
+    pub fn of_all(&self, groups: &[GroupId]) -> Vec<i64> {
+        let mut all: Vec<i64> = groups.iter().flat_map(|id| self.of(*id)).copied().collect();
+        all.sort_unstable();
+        all
     }
 }
 
@@ -273,11 +283,6 @@ impl Store {
         let mut listed: Vec<Arc<Series>> = self.series.iter().filter(|s| s.count > 1).cloned().collect();
         listed.sort_by(|a, b| (a.source, &a.who, &a.name).cmp(&(b.source, &b.who, &b.name)));
         listed
-    }
-
-    /// When a group was seen.
-    pub fn of(&self, group: GroupId) -> &[i64] {
-        self.errors.of(group)
     }
 
     /// When groups were seen.
