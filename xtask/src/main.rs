@@ -1,5 +1,7 @@
-//! Chores of the repository, in Rust: `cargo xtask test | shots | drawings | samples | faults | seed-faults | bench | layers | sizes | ci`.
+//! Chores of the repository, in Rust: `cargo xtask test | shots | drawings | samples | faults |
+//! seed-faults | answers | bench | layers | sizes | ci`.
 
+mod answers;
 mod bench;
 mod drawings;
 mod layers;
@@ -19,23 +21,30 @@ fn main() -> ExitCode {
     let chore = words.next().unwrap_or_default();
     let rest: Vec<String> = words.collect();
     let outcome = match chore.as_str() {
-        "test" => packages::for_tests().and_then(|()| cargo(&["build", "--workspace"])).and_then(|()| {
-            let mut all = vec!["test", "--workspace"];
-            all.extend(rest.iter().map(String::as_str));
-            cargo(&all)
-        }),
+        "test" => {
+            packages::for_tests().and_then(|()| cargo(&["build", "--workspace"])).and_then(|()| {
+                let mut all = vec!["test", "--workspace"];
+                all.extend(rest.iter().map(String::as_str));
+                cargo(&all)
+            })
+        }
         "shots" => packages::for_shots().and_then(|()| shots::run(&rest)),
         "drawings" => drawings::drawings(),
         "bench" => bench::run(&rest),
         "samples" => packages::for_tests().and_then(|()| samples::run()),
         "faults" => faults(),
         "seed-faults" => packages::for_tests().and_then(|()| seed::run()),
+        "answers" => answers::run(&rest),
         "layers" => layers::run(),
         "sizes" => sizes(),
         "ci" => cargo(&["fmt", "--check"])
-            .and_then(|()| cargo(&["clippy", "--workspace", "--all-targets", "--", "-D", "warnings"]))
+            .and_then(|()| {
+                cargo(&["clippy", "--workspace", "--all-targets", "--", "-D", "warnings"])
+            })
             .and_then(|()| layers::run()),
-        _ => Err("say which chore: test, shots, drawings, samples, faults, seed-faults, bench, layers, sizes or ci".into()),
+        _ => Err("say which chore: test, shots, drawings, samples, faults, seed-faults, answers, \
+            bench, layers, sizes or ci"
+            .into()),
     };
     match outcome {
         Ok(()) => ExitCode::SUCCESS,
@@ -59,12 +68,19 @@ fn root() -> PathBuf {
 /// Makes the page of the demo's faults from their list.
 fn faults() -> Outcome {
     let cargo = std::env::var("CARGO").unwrap_or_else(|_| "cargo".into());
-    let made = Command::new(cargo).args(["run", "-q", "-p", "izba-standins", "--bin", "night-ferry", "faults"]).current_dir(root()).output();
+    let made = Command::new(cargo)
+        .args(["run", "-q", "-p", "izba-standins", "--bin", "night-ferry", "faults"])
+        .current_dir(root())
+        .output();
     let page = made.map_err(|e| format!("cargo could not be started: {e}"))?;
     if !page.status.success() {
-        return Err(format!("the list of faults cannot be read: {}", String::from_utf8_lossy(&page.stderr)));
+        return Err(format!(
+            "the list of faults cannot be read: {}",
+            String::from_utf8_lossy(&page.stderr)
+        ));
     }
-    std::fs::write(root().join("demo/night-ferry/FAULTS.md"), page.stdout).map_err(|e| format!("FAULTS.md cannot be written: {e}"))
+    std::fs::write(root().join("demo/night-ferry/FAULTS.md"), page.stdout)
+        .map_err(|e| format!("FAULTS.md cannot be written: {e}"))
 }
 
 fn cargo(words: &[&str]) -> Outcome {
@@ -79,10 +95,19 @@ fn run(command: &mut Command, what: &str) -> Outcome {
 
 /// The ten largest source files, as news.
 fn sizes() -> Outcome {
-    let listed = Command::new("git").args(["ls-files", "*.rs"]).current_dir(root()).output().map_err(|e| e.to_string())?;
+    let listed = Command::new("git")
+        .args(["ls-files", "*.rs"])
+        .current_dir(root())
+        .output()
+        .map_err(|e| e.to_string())?;
     let mut sizes: Vec<(usize, String)> = String::from_utf8_lossy(&listed.stdout)
         .lines()
-        .map(|path| (std::fs::read_to_string(root().join(path)).map_or(0, |t| t.lines().count()), path.to_owned()))
+        .map(|path| {
+            (
+                std::fs::read_to_string(root().join(path)).map_or(0, |t| t.lines().count()),
+                path.to_owned(),
+            )
+        })
         .collect();
     sizes.sort();
     for (lines, path) in sizes.iter().rev().take(10) {

@@ -1,4 +1,5 @@
-//! Puts in place what tests and pictures need: Debian packages, by apt-get where we may, else named for the user.
+//! Puts in place what tests and pictures need: Debian packages, by apt-get where we may, else named
+//! for the user.
 
 use crate::{Outcome, say};
 use std::path::Path;
@@ -31,8 +32,10 @@ const SHOTS: &[Need] = &[
     Need { program: "fc-list", package: "fontconfig" },
 ];
 
-/// What the tests use without a program of its own, told by a file: a debug adapter that nobody here wrote.
-const TEST_FILES: &[(&str, &str)] = &[("/usr/lib/python3/dist-packages/debugpy", "python3-debugpy")];
+/// What the tests use without a program of its own, told by a file: a debug adapter that nobody
+/// here wrote.
+const TEST_FILES: &[(&str, &str)] =
+    &[("/usr/lib/python3/dist-packages/debugpy", "python3-debugpy")];
 
 /// Fonts and drivers without a program of their own, told by a file.
 const SHOT_FILES: &[(&str, &str)] = &[
@@ -55,13 +58,16 @@ pub fn for_shots() -> Outcome {
     install(packages)
 }
 
-fn missing_files(files: &'static [(&'static str, &'static str)]) -> impl Iterator<Item = &'static str> {
+fn missing_files(
+    files: &'static [(&'static str, &'static str)],
+) -> impl Iterator<Item = &'static str> {
     files.iter().filter(|(file, _)| !Path::new(file).exists()).map(|(_, package)| *package)
 }
 
 fn missing(needs: &[Need]) -> Vec<&'static str> {
     let path = std::env::var_os("PATH").unwrap_or_default();
-    let there = |program: &str| std::env::split_paths(&path).any(|folder| folder.join(program).is_file());
+    let there =
+        |program: &str| std::env::split_paths(&path).any(|folder| folder.join(program).is_file());
     needs.iter().filter(|n| !there(n.program)).map(|n| n.package).collect()
 }
 

@@ -15,7 +15,8 @@ pub fn run() -> Outcome {
             std::fs::create_dir_all(PLACE).map_err(failed)?;
             for file in std::fs::read_dir(&sample).map_err(failed)?.flatten() {
                 if file.file_name() != "console.txt" {
-                    std::fs::copy(file.path(), Path::new(PLACE).join(file.file_name())).map_err(failed)?;
+                    std::fs::copy(file.path(), Path::new(PLACE).join(file.file_name()))
+                        .map_err(failed)?;
                 }
             }
             let command = std::fs::read_to_string(sample.join("command")).map_err(failed)?;
@@ -33,8 +34,12 @@ pub fn run() -> Outcome {
 }
 
 fn folders(of: &Path) -> Result<Vec<std::path::PathBuf>, String> {
-    let mut found: Vec<_> =
-        std::fs::read_dir(of).map_err(|e| format!("{}: {e}", of.display()))?.flatten().map(|e| e.path()).filter(|p| p.is_dir()).collect();
+    let mut found: Vec<_> = std::fs::read_dir(of)
+        .map_err(|e| format!("{}: {e}", of.display()))?
+        .flatten()
+        .map(|e| e.path())
+        .filter(|p| p.is_dir())
+        .collect();
     found.sort();
     Ok(found)
 }

@@ -1,8 +1,9 @@
-//! `cargo xtask seed-faults`: breaks the healthy projects of `seeds/` in the ways in which beginners break theirs, runs them for
-//! real, and keeps what failed with the line that is guilty: `seeds/cases.jsonl`.
+//! `cargo xtask seed-faults`: breaks the healthy projects of `seeds/` in the ways in which
+//! beginners break theirs, runs them for real, and keeps what failed with the line that is guilty:
+//! `seeds/cases.jsonl`.
 //!
-//! Each case is one change of one file. A change after which the program still runs is no fault and is dropped. Needs lua5.4,
-//! node, python3, a JDK and mono.
+//! Each case is one change of one file. A change after which the program still runs is no fault and
+//! is dropped. Needs lua5.4, node, python3, a JDK and mono.
 
 use crate::{Outcome, root};
 use serde_json::json;
@@ -34,7 +35,12 @@ struct Change {
 /// Runs the chore.
 pub fn run() -> Outcome {
     let seeds = root().join("seeds");
-    let mut projects: Vec<PathBuf> = fs::read_dir(&seeds).map_err(|e| e.to_string())?.flatten().map(|e| e.path()).filter(|p| p.is_dir()).collect();
+    let mut projects: Vec<PathBuf> = fs::read_dir(&seeds)
+        .map_err(|e| e.to_string())?
+        .flatten()
+        .map(|e| e.path())
+        .filter(|p| p.is_dir())
+        .collect();
     projects.sort();
     let mut out = String::new();
     let mut counts: BTreeMap<String, usize> = BTreeMap::new();
@@ -134,8 +140,8 @@ fn attempt(name: &str, files: &BTreeMap<String, String>) -> Result<(bool, String
                 None => std::thread::sleep(Duration::from_millis(10)),
             }
         };
-        let said =
-            String::from_utf8_lossy(&fs::read(&output).map_err(|e| e.to_string())?).replace(&*folder.to_string_lossy(), &format!("/seeds/{name}"));
+        let said = String::from_utf8_lossy(&fs::read(&output).map_err(|e| e.to_string())?)
+            .replace(&*folder.to_string_lossy(), &format!("/seeds/{name}"));
         let said: String = said.chars().take(6_000).collect();
         match status {
             Some(status) if status.success() => {}
@@ -149,7 +155,8 @@ fn attempt(name: &str, files: &BTreeMap<String, String>) -> Result<(bool, String
 
 /// A number that depends on a text only, to choose among many without chance.
 fn mix(text: &str) -> u64 {
-    text.bytes().fold(0xcbf2_9ce4_8422_2325, |h, b| (h ^ u64::from(b)).wrapping_mul(0x0100_0000_01b3))
+    text.bytes()
+        .fold(0xcbf2_9ce4_8422_2325, |h, b| (h ^ u64::from(b)).wrapping_mul(0x0100_0000_01b3))
 }
 
 /// One letter wrong, by the place: swapped, left out, doubled, or another capital.
@@ -165,7 +172,11 @@ fn typo(word: &str) -> String {
         2 => out.insert(at, chars[at]),
         _ => {
             let first = chars[0];
-            out[0] = if first.is_uppercase() { first.to_ascii_lowercase() } else { first.to_ascii_uppercase() };
+            out[0] = if first.is_uppercase() {
+                first.to_ascii_lowercase()
+            } else {
+                first.to_ascii_uppercase()
+            };
         }
     }
     out.into_iter().collect()
@@ -262,22 +273,39 @@ fn words(line: &str) -> Vec<(usize, &str)> {
             _ => {}
         }
     }
-    out.retain(|(_, w)| w.len() >= 4 && w.starts_with(|c: char| c.is_alphabetic()) && !WORDS_OF_LANGUAGES.contains(w));
+    out.retain(|(_, w)| {
+        w.len() >= 4
+            && w.starts_with(|c: char| c.is_alphabetic())
+            && !WORDS_OF_LANGUAGES.contains(w)
+    });
     out
 }
 
 /// Every change worth trying, the same each time.
 fn changes(files: &BTreeMap<String, String>) -> Vec<Change> {
     let mut all: Vec<Change> = Vec::new();
-    let count = |word: &str| files.values().flat_map(|t| t.lines()).flat_map(words).filter(|(_, w)| *w == word).count();
+    let count = |word: &str| {
+        files.values().flat_map(|t| t.lines()).flat_map(words).filter(|(_, w)| *w == word).count()
+    };
     for (file, text) in files {
         let lines: Vec<&str> = text.lines().collect();
-        let code =
-            !file.ends_with("json") && !file.ends_with("txt") && !file.ends_with("csv") && !file.ends_with("ini") && !file.ends_with("properties");
+        let code = !file.ends_with("json")
+            && !file.ends_with("txt")
+            && !file.ends_with("csv")
+            && !file.ends_with("ini")
+            && !file.ends_with("properties");
         for (index, line) in lines.iter().enumerate() {
             let at = index + 1;
             let mut one = |slip: &'static str, put: String, cause: String| {
-                all.push(Change { slip, file: file.clone(), at, take: 1, put: vec![put], guilty: (at, at), cause });
+                all.push(Change {
+                    slip,
+                    file: file.clone(),
+                    at,
+                    take: 1,
+                    put: vec![put],
+                    guilty: (at, at),
+                    cause,
+                });
             };
             for (from, word) in words(line) {
                 let wrong = typo(word);
@@ -285,8 +313,14 @@ fn changes(files: &BTreeMap<String, String>) -> Vec<Change> {
                 if !code {
                     one("data-typo", changed, format!("{word} is written {wrong}"));
                 } else if count(word) >= 2 {
-                    let named = [".csv", ".json", ".txt", ".ini", ".properties"].iter().any(|e| line[from + word.len()..].starts_with(e));
-                    one(if named { "file-typo" } else { "name-typo" }, changed, format!("{word} is written {wrong}"));
+                    let named = [".csv", ".json", ".txt", ".ini", ".properties"]
+                        .iter()
+                        .any(|e| line[from + word.len()..].starts_with(e));
+                    one(
+                        if named { "file-typo" } else { "name-typo" },
+                        changed,
+                        format!("{word} is written {wrong}"),
+                    );
                 }
             }
             if !code {
@@ -330,27 +364,54 @@ fn changes(files: &BTreeMap<String, String>) -> Vec<Change> {
                 });
             }
             let mut one = |slip: &'static str, put: String, cause: String| {
-                all.push(Change { slip, file: file.clone(), at, take: 1, put: vec![put], guilty: (at, at), cause });
+                all.push(Change {
+                    slip,
+                    file: file.clone(),
+                    at,
+                    take: 1,
+                    put: vec![put],
+                    guilty: (at, at),
+                    cause,
+                });
             };
             if matches!(line.trim(), "end" | "}" | ")" | "};" | "});") {
                 let closer = if line.trim() == "end" { " end" } else { "}" };
                 one("closer-extra", format!("{line}{closer}"), "one closer too many".into());
             }
             if let Some(found) = line.rfind(['"', '\'']) {
-                one("quote-gone", format!("{}{}", &line[..found], &line[found + 1..]), "a quotation mark is gone".into());
+                one(
+                    "quote-gone",
+                    format!("{}{}", &line[..found], &line[found + 1..]),
+                    "a quotation mark is gone".into(),
+                );
             }
             if let Some(found) = line.find(", ") {
-                one("comma-gone", format!("{}{}", &line[..found], &line[found + 1..]), "a comma is gone".into());
+                one(
+                    "comma-gone",
+                    format!("{}{}", &line[..found], &line[found + 1..]),
+                    "a comma is gone".into(),
+                );
             }
-            for (from, to) in [("[i]", "[i + 1]"), (" < ", " <= "), ("- 1]", "]"), ("[1]", "[2]"), ("[0]", "[1]"), (" - 1)", ")")] {
+            for (from, to) in [
+                ("[i]", "[i + 1]"),
+                (" < ", " <= "),
+                ("- 1]", "]"),
+                ("[1]", "[2]"),
+                ("[0]", "[1]"),
+                (" - 1)", ")"),
+            ] {
                 if line.contains(from) {
                     one("off-by-one", line.replacen(from, to, 1), format!("{from} became {to}"));
                 }
             }
             let open = line.find('(').filter(|_| line.matches('(').count() == 1);
             if let Some((open, close)) = open.zip(line.rfind(')')) {
-                let parts: Vec<&str> = line.get(open + 1..close).unwrap_or("").split(", ").collect();
-                if parts.len() >= 2 && parts.iter().all(|p| !p.is_empty() && !p.contains(['(', '{', '['])) && !line.contains("for ") {
+                let parts: Vec<&str> =
+                    line.get(open + 1..close).unwrap_or("").split(", ").collect();
+                if parts.len() >= 2
+                    && parts.iter().all(|p| !p.is_empty() && !p.contains(['(', '{', '[']))
+                    && !line.contains("for ")
+                {
                     let mut swapped = parts.clone();
                     swapped.swap(0, 1);
                     one(
@@ -360,12 +421,21 @@ fn changes(files: &BTreeMap<String, String>) -> Vec<Change> {
                     );
                 }
             }
-            let number =
-                line.char_indices().find(|(k, c)| c.is_ascii_digit() && line[..*k].ends_with([' ', '(']) && !line[..*k].contains(['"', '\'', '[']));
+            let number = line.char_indices().find(|(k, c)| {
+                c.is_ascii_digit()
+                    && line[..*k].ends_with([' ', '('])
+                    && !line[..*k].contains(['"', '\'', '['])
+            });
             if let Some((from, _)) = number {
                 let digits = line[from..].bytes().take_while(u8::is_ascii_digit).count();
-                if line[from + digits..].starts_with([',', ' ', ')', ';']) || line.len() == from + digits {
-                    one("wrong-kind", format!("{}\"many\"{}", &line[..from], &line[from + digits..]), "a word stands where a number belongs".into());
+                if line[from + digits..].starts_with([',', ' ', ')', ';'])
+                    || line.len() == from + digits
+                {
+                    one(
+                        "wrong-kind",
+                        format!("{}\"many\"{}", &line[..from], &line[from + digits..]),
+                        "a word stands where a number belongs".into(),
+                    );
                     let nothing = if file.ends_with("lua") {
                         "nil"
                     } else if file.ends_with("py") {
@@ -373,7 +443,11 @@ fn changes(files: &BTreeMap<String, String>) -> Vec<Change> {
                     } else {
                         "null"
                     };
-                    one("emptied", format!("{}{nothing}{}", &line[..from], &line[from + digits..]), "nothing stands where a number belongs".into());
+                    one(
+                        "emptied",
+                        format!("{}{nothing}{}", &line[..from], &line[from + digits..]),
+                        "nothing stands where a number belongs".into(),
+                    );
                 }
             }
             let trimmed = line.trim();
@@ -385,11 +459,21 @@ fn changes(files: &BTreeMap<String, String>) -> Vec<Change> {
                 || trimmed.starts_with("deeds[")
                 || trimmed.starts_with("table.add")
                 || trimmed.starts_with("exports.");
-            let brings =
-                trimmed.starts_with("import ") || trimmed.starts_with("from ") || trimmed.starts_with("using ") || trimmed.contains("require(");
+            let brings = trimmed.starts_with("import ")
+                || trimmed.starts_with("from ")
+                || trimmed.starts_with("using ")
+                || trimmed.contains("require(");
             if (sets || registers || brings) && index > 0 {
                 let slip = if brings { "import-gone" } else { "line-gone" };
-                all.push(Change { slip, file: file.clone(), at, take: 1, put: vec![], guilty: (at - 1, at), cause: format!("gone: {trimmed}") });
+                all.push(Change {
+                    slip,
+                    file: file.clone(),
+                    at,
+                    take: 1,
+                    put: vec![],
+                    guilty: (at - 1, at),
+                    cause: format!("gone: {trimmed}"),
+                });
             } else if brings {
                 all.push(Change {
                     slip: "import-gone",

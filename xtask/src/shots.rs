@@ -1,4 +1,5 @@
-//! Remakes every picture in docs/screenshots from the demo: an X server without a screen, a terminal, tmux, the program.
+//! Remakes every picture in docs/screenshots from the demo: an X server without a screen, a
+//! terminal, tmux, the program.
 //!
 //! `cargo xtask shots [NAME…]`. Pictures are 1280x800, 142 columns by 42 rows.
 
@@ -20,12 +21,20 @@ enum Step {
 use Step::{Keys, Mend, Until};
 
 /// From the tour to the errors of the lantern alone.
-const TO_LANTERN: &[&str] = &["T", "/", "i", "n", "Space", "l", "a", "n", "t", "e", "r", "n", ".", "l", "u", "a", "Enter"];
+const TO_LANTERN: &[&str] =
+    &["T", "/", "i", "n", "Space", "l", "a", "n", "t", "e", "r", "n", ".", "l", "u", "a", "Enter"];
 
 /// Name of the picture, and the way to it from a fresh demo.
 const SHOTS: &[(&str, &[Step])] = &[
     ("tour", &[Until("wick has")]),
-    ("now", &[Until("wick has"), Keys(&["T", "Down", "Down", "Down", "Down", "Down", "Down", "Down", "Enter"]), Until("is past the end")]),
+    (
+        "now",
+        &[
+            Until("wick has"),
+            Keys(&["T", "Down", "Down", "Down", "Down", "Down", "Down", "Down", "Enter"]),
+            Until("is past the end"),
+        ],
+    ),
     (
         "where",
         &[
@@ -41,7 +50,9 @@ const SHOTS: &[(&str, &[Step])] = &[
         "why",
         &[
             Until("wick has"),
-            Keys(&["T", "/", "i", "n", "Space", "c", "a", "b", "i", "n", ".", "l", "u", "a", "Enter"]),
+            Keys(&[
+                "T", "/", "i", "n", "Space", "c", "a", "b", "i", "n", ".", "l", "u", "a", "Enter",
+            ]),
             Until("cabin.lua:12"),
             Keys(&["Tab", "Tab"]),
             Until("begins at 0"),
@@ -51,10 +62,34 @@ const SHOTS: &[(&str, &[Step])] = &[
     ),
     (
         "pause",
-        &[Until("wick has"), Keys(TO_LANTERN), Until("9 is past the end"), Keys(&["B"]), Until("self.level is 9, but self.wicks holds 7 entries")],
+        &[
+            Until("wick has"),
+            Keys(TO_LANTERN),
+            Until("9 is past the end"),
+            Keys(&["B"]),
+            Until("self.level is 9, but self.wicks holds 7 entries"),
+        ],
     ),
-    ("corner", &[Until("wick has"), Keys(TO_LANTERN), Until("9 is past the end"), Keys(&["C"]), Until("Without any one of these")]),
-    ("checks", &[Until("wick has"), Keys(&["T", "5"]), Until("Need one another"), Keys(&["Down", "Down"]), Until("opened here")]),
+    (
+        "corner",
+        &[
+            Until("wick has"),
+            Keys(TO_LANTERN),
+            Until("9 is past the end"),
+            Keys(&["C"]),
+            Until("Without any one of these"),
+        ],
+    ),
+    (
+        "checks",
+        &[
+            Until("wick has"),
+            Keys(&["T", "5"]),
+            Until("Need one another"),
+            Keys(&["Down", "Down"]),
+            Until("opened here"),
+        ],
+    ),
     (
         "lines",
         &[
@@ -67,7 +102,13 @@ const SHOTS: &[(&str, &[Step])] = &[
     ),
     (
         "cascade",
-        &[Until("wick has"), Keys(&["T", "/"]), Keys(&["o", "n", "Space", "L", "*", "Enter"]), Until("follows the one above"), Keys(&["Down"])],
+        &[
+            Until("wick has"),
+            Keys(&["T", "/"]),
+            Keys(&["o", "n", "Space", "L", "*", "Enter"]),
+            Until("follows the one above"),
+            Keys(&["Down"]),
+        ],
     ),
     (
         "filter",
@@ -76,8 +117,8 @@ const SHOTS: &[(&str, &[Step])] = &[
             Keys(&["T", "2"]),
             Until("Lantern#3.tick"),
             Keys(&[
-                "/", "e", "r", "r", "o", "r", "Space", "n", "o", "t", "Space", "o", "n", "Space", "L", "a", "n", "t", "e", "r", "n", "#", "3",
-                "Enter",
+                "/", "e", "r", "r", "o", "r", "Space", "n", "o", "t", "Space", "o", "n", "Space",
+                "L", "a", "n", "t", "e", "r", "n", "#", "3", "Enter",
             ]),
             Until(" hidden"),
         ],
@@ -141,7 +182,14 @@ const SHOTS: &[(&str, &[Step])] = &[
             Until("Run 1 and run 2"),
         ],
     ),
-    ("sources", &[Until("wick has"), Keys(&["T", "c", "Down", "Down", "Space"]), Until("held still; what it says")]),
+    (
+        "sources",
+        &[
+            Until("wick has"),
+            Keys(&["T", "c", "Down", "Down", "Space"]),
+            Until("held still; what it says"),
+        ],
+    ),
     (
         "teach",
         &[
@@ -156,7 +204,9 @@ const SHOTS: &[(&str, &[Step])] = &[
         "values",
         &[
             Until("wick has"),
-            Keys(&["T", "/", "i", "n", "Space", "g", "a", "u", "g", "e", ".", "l", "u", "a", "Enter"]),
+            Keys(&[
+                "T", "/", "i", "n", "Space", "g", "a", "u", "g", "e", ".", "l", "u", "a", "Enter",
+            ]),
             Until("gauge.lua:22"),
             Keys(&["4"]),
             Until("likely: tide was"),
@@ -172,13 +222,27 @@ const SHOTS: &[(&str, &[Step])] = &[
             Until("9 is past the end"),
             Keys(&["w"]),
             Until("throw away"),
-            Keys(&["The third lantern asks for the ninth wick, and there are seven.", "Tab", "Level 7 in scene.json.", "Escape"]),
+            Keys(&[
+                "The third lantern asks for the ninth wick, and there are seven.",
+                "Tab",
+                "Level 7 in scene.json.",
+                "Escape",
+            ]),
             Until("You met this on"),
             Keys(&["7"]),
             Until("yours"),
         ],
     ),
-    ("tell", &[Until("wick has"), Keys(TO_LANTERN), Until("9 is past the end"), Keys(&["t"]), Until("keep in a file")]),
+    (
+        "tell",
+        &[
+            Until("wick has"),
+            Keys(TO_LANTERN),
+            Until("9 is past the end"),
+            Keys(&["t"]),
+            Until("keep in a file"),
+        ],
+    ),
     ("help", &[Until("wick has"), Keys(&["T", "?"]), Until("Keys in room Now")]),
     (
         "mended",
@@ -206,7 +270,9 @@ pub fn run(wanted: &[String]) -> Outcome {
     cargo(&["build", "--release", "--package", "izba-app"])?;
     let pictures = root().join("docs/screenshots");
     std::fs::create_dir_all(&pictures).map_err(|e| e.to_string())?;
-    for (name, steps) in SHOTS.iter().filter(|(name, _)| wanted.is_empty() || wanted.iter().any(|w| w == name)) {
+    for (name, steps) in
+        SHOTS.iter().filter(|(name, _)| wanted.is_empty() || wanted.iter().any(|w| w == name))
+    {
         shoot(&pictures.join(format!("{name}.png")), steps)?;
         say(&format!("docs/screenshots/{name}.png"));
     }
@@ -244,18 +310,50 @@ fn shoot(picture: &Path, steps: &[Step]) -> Outcome {
     let folder = tempfile::tempdir().map_err(|e| e.to_string())?;
     let at = folder.path();
     let display = free_display().ok_or("no free display")?;
-    let _server = start(Command::new("Xvfb").args([&display, "-screen", "0", "1280x800x24", "-nolisten", "tcp"]))?;
+    let _server = start(Command::new("Xvfb").args([
+        &display,
+        "-screen",
+        "0",
+        "1280x800x24",
+        "-nolisten",
+        "tcp",
+    ]))?;
     wait("the X server", || Path::new(&format!("/tmp/.X11-unix/X{}", &display[1..])).exists())?;
-    let config = "set -g default-terminal tmux-256color\nset -g terminal-features '*:RGB:usstyle'\nset -g status off\nset -g escape-time 0\n";
-    let write = |name: &str, text: &str| std::fs::write(at.join(name), text).map_err(|e| e.to_string());
+    let config = "set -g default-terminal tmux-256color\nset -g terminal-features '*:RGB:usstyle'\nset \
+        -g status off\nset -g escape-time 0\n";
+    let write =
+        |name: &str, text: &str| std::fs::write(at.join(name), text).map_err(|e| e.to_string());
     write("tmux.conf", config)?;
     let program = root().join("target/release/izba");
-    write("run", &format!("export COLORTERM=truecolor TZ=UTC; cd '{0}' && exec '{1}' demo --store '{0}/store'\n", at.display(), program.display()))?;
+    write(
+        "run",
+        &format!(
+            "export COLORTERM=truecolor TZ=UTC; cd '{0}' && exec '{1}' demo --store '{0}/store'\n",
+            at.display(),
+            program.display()
+        ),
+    )?;
     let (socket, conf, script) = (at.join("socket"), at.join("tmux.conf"), at.join("run"));
-    let tmux = |words: &[&str]| Command::new("tmux").arg("-u").arg("-S").arg(&socket).arg("-f").arg(&conf).args(words).output();
+    let tmux = |words: &[&str]| {
+        Command::new("tmux")
+            .arg("-u")
+            .arg("-S")
+            .arg(&socket)
+            .arg("-f")
+            .arg(&conf)
+            .args(words)
+            .output()
+    };
     let mut terminal = Command::new("kitty");
-    terminal.env("DISPLAY", &display).env("LIBGL_ALWAYS_SOFTWARE", "1").env("LC_ALL", "C.UTF-8").env("DBUS_SESSION_BUS_ADDRESS", "disabled:");
-    terminal.env("KITTY_CONFIG_DIRECTORY", at).env("KITTY_CACHE_DIRECTORY", at).args(["--config", "NONE"]);
+    terminal
+        .env("DISPLAY", &display)
+        .env("LIBGL_ALWAYS_SOFTWARE", "1")
+        .env("LC_ALL", "C.UTF-8")
+        .env("DBUS_SESSION_BUS_ADDRESS", "disabled:");
+    terminal
+        .env("KITTY_CONFIG_DIRECTORY", at)
+        .env("KITTY_CACHE_DIRECTORY", at)
+        .args(["--config", "NONE"]);
     for option in [
         "linux_display_server=x11",
         "remember_window_size=no",
@@ -275,15 +373,30 @@ fn shoot(picture: &Path, steps: &[Step]) -> Outcome {
     ] {
         terminal.args(["-o", option]);
     }
-    terminal.arg("tmux").arg("-u").arg("-S").arg(&socket).arg("-f").arg(&conf).args(["new-session", "sh"]).arg(&script);
+    terminal
+        .arg("tmux")
+        .arg("-u")
+        .arg("-S")
+        .arg(&socket)
+        .arg("-f")
+        .arg(&conf)
+        .args(["new-session", "sh"])
+        .arg(&script);
     let _terminal = start(&mut terminal)?;
-    let screen = || tmux(&["capture-pane", "-p"]).map(|o| String::from_utf8_lossy(&o.stdout).into_owned()).unwrap_or_default();
+    let screen = || {
+        tmux(&["capture-pane", "-p"])
+            .map(|o| String::from_utf8_lossy(&o.stdout).into_owned())
+            .unwrap_or_default()
+    };
     let outcome = walk(steps, at, &screen, &|keys| drop(tmux(&[&["send-keys"], keys].concat())));
     let outcome = outcome.and_then(|()| {
         // One more look of the program at its clock, so that the last key has had its effect.
         std::thread::sleep(SETTLE);
         crate::run(
-            Command::new("import").args(["-silent", "-window", "root"]).arg(format!("PNG24:{}", picture.display())).env("DISPLAY", &display),
+            Command::new("import")
+                .args(["-silent", "-window", "root"])
+                .arg(format!("PNG24:{}", picture.display()))
+                .env("DISPLAY", &display),
             "import",
         )
     });
@@ -308,6 +421,9 @@ fn walk(steps: &[Step], at: &Path, screen: &dyn Fn() -> String, keys: &dyn Fn(&[
 
 fn free_display() -> Option<String> {
     (90..200)
-        .find(|n| !Path::new(&format!("/tmp/.X11-unix/X{n}")).exists() && !Path::new(&format!("/tmp/.X{n}-lock")).exists())
+        .find(|n| {
+            !Path::new(&format!("/tmp/.X11-unix/X{n}")).exists()
+                && !Path::new(&format!("/tmp/.X{n}-lock")).exists()
+        })
         .map(|n| format!(":{n}"))
 }

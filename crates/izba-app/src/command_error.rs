@@ -49,15 +49,22 @@ impl From<SourceError> for CommandError {
     fn from(error: SourceError) -> CommandError {
         let text = error.sentence();
         match error {
-            SourceError::Start { .. } => {
-                CommandError { code: exit::INPUT, text, hint: Some("check the spelling, or give the whole path to the program".into()) }
+            SourceError::Start { .. } => CommandError {
+                code: exit::INPUT,
+                text,
+                hint: Some("check the spelling, or give the whole path to the program".into()),
+            },
+            SourceError::NoInterpreter { .. } => CommandError {
+                code: exit::INPUT,
+                text,
+                hint: Some(
+                    "install one of them, or give the command in full: izba run -- COMMAND …"
+                        .into(),
+                ),
+            },
+            SourceError::Io { .. } | SourceError::System { .. } => {
+                CommandError { code: exit::INPUT, text, hint: None }
             }
-            SourceError::NoInterpreter { .. } => {
-                CommandError {
-                    code: exit::INPUT, text, hint: Some("install one of them, or give the command in full: izba run -- COMMAND …".into())
-                }
-            }
-            SourceError::Io { .. } | SourceError::System { .. } => CommandError { code: exit::INPUT, text, hint: None },
         }
     }
 }

@@ -22,23 +22,48 @@ struct Manner {
 }
 
 const MANNERS: &[Manner] = &[
-    Manner { names: &["vim", "nvim", "view"], arguments: &["+call cursor({l},{c})", "{f}"], windowed: false },
+    Manner {
+        names: &["vim", "nvim", "view"],
+        arguments: &["+call cursor({l},{c})", "{f}"],
+        windowed: false,
+    },
     Manner { names: &["gvim"], arguments: &["+call cursor({l},{c})", "{f}"], windowed: true },
-    Manner { names: &["vi", "joe", "jed", "mg", "mcedit", "pico"], arguments: &["+{l}", "{f}"], windowed: false },
+    Manner {
+        names: &["vi", "joe", "jed", "mg", "mcedit", "pico"],
+        arguments: &["+{l}", "{f}"],
+        windowed: false,
+    },
     Manner { names: &["nano", "ne"], arguments: &["+{l},{c}", "{f}"], windowed: false },
-    Manner { names: &["emacs", "emacsclient", "micro", "kak"], arguments: &["+{l}:{c}", "{f}"], windowed: false },
+    Manner {
+        names: &["emacs", "emacsclient", "micro", "kak"],
+        arguments: &["+{l}:{c}", "{f}"],
+        windowed: false,
+    },
     Manner { names: &["hx", "helix"], arguments: &["{f}:{l}:{c}"], windowed: false },
-    Manner { names: &["code", "codium", "code-insiders"], arguments: &["--goto", "{f}:{l}:{c}"], windowed: true },
+    Manner {
+        names: &["code", "codium", "code-insiders"],
+        arguments: &["--goto", "{f}:{l}:{c}"],
+        windowed: true,
+    },
     Manner { names: &["subl", "zed", "zeditor"], arguments: &["{f}:{l}:{c}"], windowed: true },
     Manner { names: &["gedit", "xed", "pluma"], arguments: &["+{l}:{c}", "{f}"], windowed: true },
-    Manner { names: &["kate", "kwrite", "mousepad"], arguments: &["--line", "{l}", "--column", "{c}", "{f}"], windowed: true },
-    Manner { names: &["geany"], arguments: &["--line", "{l}", "--column", "{c}", "{f}"], windowed: true },
+    Manner {
+        names: &["kate", "kwrite", "mousepad"],
+        arguments: &["--line", "{l}", "--column", "{c}", "{f}"],
+        windowed: true,
+    },
+    Manner {
+        names: &["geany"],
+        arguments: &["--line", "{l}", "--column", "{c}", "{f}"],
+        windowed: true,
+    },
 ];
 
 /// Editors that a newcomer can leave again; taken when none is set.
 const GENTLE: [&str; 2] = ["nano", "micro"];
 
-/// What to start for a place, from `$VISUAL` or `$EDITOR`, or a gentle editor that `installed` knows.
+/// What to start for a place, from `$VISUAL` or `$EDITOR`, or a gentle editor that `installed`
+/// knows.
 ///
 /// # Errors
 ///
@@ -50,12 +75,24 @@ pub fn command_for(
     line: u32,
     column: u32,
 ) -> Result<EditorCommand, String> {
-    let set = ["VISUAL", "EDITOR"].iter().filter_map(|name| get(name)).map(|v| v.trim().to_owned()).find(|v| !v.is_empty());
-    let Some(set) = set.or_else(|| GENTLE.iter().find(|e| installed(e)).map(|e| (*e).to_owned())) else {
-        return Err(format!("no editor is set; say which with EDITOR=… and open {} at line {line} meanwhile", file.display()));
+    let set = ["VISUAL", "EDITOR"]
+        .iter()
+        .filter_map(|name| get(name))
+        .map(|v| v.trim().to_owned())
+        .find(|v| !v.is_empty());
+    let Some(set) = set.or_else(|| GENTLE.iter().find(|e| installed(e)).map(|e| (*e).to_owned()))
+    else {
+        return Err(format!(
+            "no editor is set; say which with EDITOR=… and open {} at line {line} meanwhile",
+            file.display()
+        ));
     };
     let mut words: Vec<OsString> = set.split_whitespace().map(OsString::from).collect();
-    let name = words.first().and_then(|w| Path::new(w).file_name()).map(|n| n.to_string_lossy().into_owned()).unwrap_or_default();
+    let name = words
+        .first()
+        .and_then(|w| Path::new(w).file_name())
+        .map(|n| n.to_string_lossy().into_owned())
+        .unwrap_or_default();
     let manner = MANNERS.iter().find(|m| m.names.contains(&name.as_str()));
     let Some(manner) = manner else {
         words.push(file.into());
@@ -85,16 +122,35 @@ mod tests {
     #[test]
     fn each_editor_is_told_the_line_in_its_own_way() {
         let line = |editor: &'static str| {
-            let get = move |name: &str| (name == "EDITOR" && !editor.is_empty()).then(|| editor.to_owned());
+            let get = move |name: &str| {
+                (name == "EDITOR" && !editor.is_empty()).then(|| editor.to_owned())
+            };
             match command_for(get, |_| false, Path::new("/p/lantern.lua"), 34, 16) {
                 Ok(c) => {
                     let words: Vec<_> = c.words.iter().map(|w| w.to_string_lossy()).collect();
-                    format!("{}{}{}", words.join(" "), if c.windowed { "  (window)" } else { "" }, if c.at_line { "" } else { "  (no line)" })
+                    format!(
+                        "{}{}{}",
+                        words.join(" "),
+                        if c.windowed { "  (window)" } else { "" },
+                        if c.at_line { "" } else { "  (no line)" }
+                    )
                 }
                 Err(sentence) => sentence,
             }
         };
-        let all = ["vim", "/usr/bin/vi", "nano", "emacs -nw", "hx", "micro", "code --wait", "kate", "gedit", "strange --flag", ""];
+        let all = [
+            "vim",
+            "/usr/bin/vi",
+            "nano",
+            "emacs -nw",
+            "hx",
+            "micro",
+            "code --wait",
+            "kate",
+            "gedit",
+            "strange --flag",
+            "",
+        ];
         insta::assert_snapshot!(all.map(line).join("\n"), @r"
         vim +call cursor(34,16) /p/lantern.lua
         /usr/bin/vi +34 /p/lantern.lua

@@ -1,4 +1,5 @@
-//! Who did it: the index of the project's code, made when it is first asked for, and the answer for one error.
+//! Who did it: the index of the project's code, made when it is first asked for, and the answer for
+//! one error.
 
 use izba_core::code::{FileFacts, Index, SyntaxFault};
 use izba_core::suspect::{self, Findings};
@@ -21,7 +22,8 @@ impl Guilty {
 
     /// The facts of all files.
     pub fn index(&self) -> &Index {
-        let read = || izba_code::index(self.project.files().iter().map(|f| (&f.path, f.text.as_ref())));
+        let read =
+            || izba_code::index(self.project.files().iter().map(|f| (&f.path, f.text.as_ref())));
         self.index.get_or_init(|| read().with_library(self.project.library()))
     }
 
@@ -53,5 +55,9 @@ fn syntax(entry: &Entry, file: &FileFacts) -> Vec<SyntaxFault> {
     }
     let line = entry.place.as_ref().and_then(|p| p.line).unwrap_or(1);
     let opener = entry.facts.get("line").and_then(|l| l.parse().ok());
-    izba_code::mend::faults(file.language, &file.text, Some(izba_code::mend::Noticed { line, opener, near: entry.facts.get("near").cloned() }))
+    izba_code::mend::faults(
+        file.language,
+        &file.text,
+        Some(izba_code::mend::Noticed { line, opener, near: entry.facts.get("near").cloned() }),
+    )
 }

@@ -1,4 +1,5 @@
-//! Izba's face: command line and full-screen terminal. Everything it shows is computed in `izba-core`.
+//! Izba's face: command line and full-screen terminal. Everything it shows is computed in
+//! `izba-core`.
 
 pub mod cli;
 pub mod command_error;

@@ -78,7 +78,8 @@ pub enum Overlay {
     Sources(Sources),
     /// How a line is read.
     Teach(Teach),
-    /// Two runs of a source side by side: the source, the earlier run, the later one, rows scrolled.
+    /// Two runs of a source side by side: the source, the earlier run, the later one, rows
+    /// scrolled.
     Compare(usize, u32, u32, usize),
     /// A name for the filter.
     NameFilter(Input),
@@ -319,7 +320,8 @@ pub struct Model {
     pub lines: LinesState,
     /// What lies over the room.
     pub overlay: Option<Overlay>,
-    /// One sentence for the user, and until which second of the clock (Unix, milliseconds) it stands.
+    /// One sentence for the user, and until which second of the clock (Unix, milliseconds) it
+    /// stands.
     pub notice: Option<(String, i64)>,
     /// Columns and rows of the terminal.
     pub size: (u16, u16),
@@ -357,7 +359,12 @@ pub struct Model {
 
 impl Model {
     /// The state at the start.
-    pub fn new(published: Arc<Published>, size: (u16, u16), theme: Theme, utc_offset: i32) -> Model {
+    pub fn new(
+        published: Arc<Published>,
+        size: (u16, u16),
+        theme: Theme,
+        utc_offset: i32,
+    ) -> Model {
         Model {
             live: published.clone(),
             shown: published,
@@ -393,7 +400,12 @@ impl Model {
 
     /// A group by its number.
     pub fn group(&self, id: GroupId) -> Option<&Arc<GroupView>> {
-        self.shown.snapshot.groups.iter().find(|g| g.id == id).or_else(|| self.shown.snapshot.groups.iter().find(|g| g.holds(id)))
+        self.shown
+            .snapshot
+            .groups
+            .iter()
+            .find(|g| g.id == id)
+            .or_else(|| self.shown.snapshot.groups.iter().find(|g| g.holds(id)))
     }
 
     /// The groups in the order of the list: those of this run, then those that went quiet.
@@ -406,7 +418,8 @@ impl Model {
         self.chosen.and_then(|id| self.group(id)).or_else(|| self.listed().next())
     }
 
-    /// Groups seen in this run, and quiet ones; those that are set aside and those that only follow another are left out.
+    /// Groups seen in this run, and quiet ones; those that are set aside and those that only follow
+    /// another are left out.
     pub fn tally(&self) -> (usize, usize) {
         let counted = || self.shown.snapshot.groups.iter().filter(|g| !g.muted);
         let quiet = counted().filter(|g| g.state == State::Quiet).count();
@@ -417,7 +430,8 @@ impl Model {
     pub fn left_out(&self) -> (usize, usize, usize) {
         let groups = &self.shown.snapshot.groups;
         let muted = groups.iter().filter(|g| g.muted).count();
-        let follow = groups.iter().filter(|g| !g.muted && g.hangs && g.state != State::Quiet).count();
+        let follow =
+            groups.iter().filter(|g| !g.muted && g.hangs && g.state != State::Quiet).count();
         let hidden = groups.iter().filter(|g| !g.muted && !self.passes(g)).count();
         (muted, follow, hidden)
     }
@@ -429,7 +443,8 @@ impl Model {
         phrase.fits_group(group, &self.around(&names))
     }
 
-    /// Whether a group stands in lists: not set aside, and let through; or everything is shown for a moment.
+    /// Whether a group stands in lists: not set aside, and let through; or everything is shown for
+    /// a moment.
     pub fn is_listed(&self, group: &GroupView) -> bool {
         self.peek || (!group.muted || self.filter.phrase.is_some()) && self.passes(group)
     }
@@ -457,8 +472,15 @@ impl Model {
     /// How many groups rank before the chosen one but stand below it in the list.
     pub fn more_urgent(&self) -> usize {
         let Some(chosen) = self.chosen else { return 0 };
-        let better: Vec<GroupId> =
-            self.shown.snapshot.groups.iter().filter(|g| self.is_listed(g)).map(|g| g.id).take_while(|id| *id != chosen).collect();
+        let better: Vec<GroupId> = self
+            .shown
+            .snapshot
+            .groups
+            .iter()
+            .filter(|g| self.is_listed(g))
+            .map(|g| g.id)
+            .take_while(|id| *id != chosen)
+            .collect();
         let below = self.order.iter().skip_while(|id| **id != chosen);
         below.filter(|id| better.contains(id)).count()
     }
@@ -478,11 +500,16 @@ impl Model {
         format!("step {} {}:{}", group.identity, place.file, place.line.unwrap_or(0))
     }
 
-    /// The suspects of a group that are worth a row, most likely first; none while the reported line is all there is.
+    /// The suspects of a group that are worth a row, most likely first; none while the reported
+    /// line is all there is.
     pub fn suspects<'a>(&'a self, group: &GroupView) -> Vec<&'a Suspect> {
         let Some(findings) = self.findings(group) else { return Vec::new() };
-        let open = findings.suspects.iter().filter(|s| !self.live.known.contains(&Model::suspect_key(group, s)));
-        let mut listed: Vec<&Suspect> = open.filter(|s| s.confidence >= WORTH_A_ROW).take(SUSPECTS_SHOWN).collect();
+        let open = findings
+            .suspects
+            .iter()
+            .filter(|s| !self.live.known.contains(&Model::suspect_key(group, s)));
+        let mut listed: Vec<&Suspect> =
+            open.filter(|s| s.confidence >= WORTH_A_ROW).take(SUSPECTS_SHOWN).collect();
         // Beside a likely one, what is only thinkable would take the room of the steps.
         if listed.first().is_some_and(|s| s.confidence >= LIKELY) {
             listed.retain(|s| s.confidence >= BESIDE_LIKELY);
@@ -493,13 +520,21 @@ impl Model {
         listed
     }
 
-    /// The places that Where can show, in the order of its rows: suspects, then the steps that led here.
+    /// The places that Where can show, in the order of its rows: suspects, then the steps that led
+    /// here.
     pub fn places<'a>(&'a self, group: &'a GroupView) -> Vec<Shown<'a>> {
-        let reported = |place: &Place| group.entry.place.as_ref().is_some_and(|p| p.file == place.file && p.line == place.line);
+        let reported = |place: &Place| {
+            group.entry.place.as_ref().is_some_and(|p| p.file == place.file && p.line == place.line)
+        };
         let mut shown: Vec<Shown<'a>> = Vec::new();
         for suspect in self.suspects(group) {
-            let place = Place { file: suspect.file.clone(), line: Some(suspect.line.max(1)), column: None };
-            shown.push(if reported(&place) { Shown::Reported(Some(suspect)) } else { Shown::Suspect(suspect) });
+            let place =
+                Place { file: suspect.file.clone(), line: Some(suspect.line.max(1)), column: None };
+            shown.push(if reported(&place) {
+                Shown::Reported(Some(suspect))
+            } else {
+                Shown::Suspect(suspect)
+            });
         }
         let alike = self.findings(group).map_or(&[][..], |f| f.alike.as_slice());
         if shown.iter().any(|s| matches!(s, Shown::Suspect(_) | Shown::Reported(Some(_)))) {
@@ -540,7 +575,8 @@ impl Model {
 
     /// The notes that fit what is looked for in room Notes.
     pub fn notes(&self) -> Vec<&KeptNote> {
-        let words: Vec<String> = self.notes.search.value().split_whitespace().map(str::to_lowercase).collect();
+        let words: Vec<String> =
+            self.notes.search.value().split_whitespace().map(str::to_lowercase).collect();
         self.live.notes.iter().filter(|k| k.note.holds(&words)).collect()
     }
 
@@ -592,9 +628,13 @@ impl Shown<'_> {
     pub fn place(self, group: &GroupView) -> Option<Place> {
         match self {
             Shown::Reported(_) => group.entry.place.clone(),
-            Shown::Suspect(s) => Some(Place { file: s.file.clone(), line: Some(s.line.max(1)), column: None }),
+            Shown::Suspect(s) => {
+                Some(Place { file: s.file.clone(), line: Some(s.line.max(1)), column: None })
+            }
             Shown::Step(_, frame) => frame.place(),
-            Shown::Alike(other) => Some(Place { file: other.file.clone(), line: Some(other.line), column: None }),
+            Shown::Alike(other) => {
+                Some(Place { file: other.file.clone(), line: Some(other.line), column: None })
+            }
         }
     }
 }
@@ -627,8 +667,16 @@ impl Layout {
     pub fn of(model: &Model) -> Layout {
         let (w, h) = model.size;
         let side = if w >= 100 { 2 } else { 1 };
-        let full = |y: u16, height: u16| Rect::new(side.min(w), y.min(h), w.saturating_sub(2 * side), height.min(h.saturating_sub(y)));
-        let mut layout = Layout { footer: Rect::new(0, h.saturating_sub(1), w, h.min(1)), ..Layout::default() };
+        let full = |y: u16, height: u16| {
+            Rect::new(
+                side.min(w),
+                y.min(h),
+                w.saturating_sub(2 * side),
+                height.min(h.saturating_sub(y)),
+            )
+        };
+        let mut layout =
+            Layout { footer: Rect::new(0, h.saturating_sub(1), w, h.min(1)), ..Layout::default() };
         let roomy = h >= 30;
         let headline_at = if roomy { 2 } else { 1 };
         let headline_rows = if model.is_narrow() { 2 } else { 1 };
@@ -656,7 +704,8 @@ impl Layout {
         let panes_at = body_at + when_rows + u16::from(roomy);
         let panes = body_end.saturating_sub(panes_at);
         if model.is_narrow() {
-            let lower = if model.focus == Question::Why { &mut layout.why } else { &mut layout.where_ };
+            let lower =
+                if model.focus == Question::Why { &mut layout.why } else { &mut layout.where_ };
             let upper = panes * 2 / 5;
             *lower = full(panes_at + upper, panes - upper);
             layout.what = full(panes_at, upper);
@@ -676,10 +725,15 @@ impl Layout {
     /// The question at a cell.
     pub fn question_at(&self, column: u16, row: u16) -> Option<Question> {
         let at = ratatui::layout::Position::new(column, row);
-        [(self.when, Question::When), (self.what, Question::What), (self.where_, Question::Where), (self.why, Question::Why)]
-            .into_iter()
-            .find(|(area, _)| area.contains(at))
-            .map(|(_, question)| question)
+        [
+            (self.when, Question::When),
+            (self.what, Question::What),
+            (self.where_, Question::Where),
+            (self.why, Question::Why),
+        ]
+        .into_iter()
+        .find(|(area, _)| area.contains(at))
+        .map(|(_, question)| question)
     }
 }
 
@@ -708,7 +762,8 @@ pub fn list_window(model: &Model, area: Rect) -> (usize, usize) {
     // What does not fit is told in a row of its own.
     let full = room.is_multiple_of(rows) && model.order.len() > usize::from(room / rows);
     let fits = (room.saturating_sub(u16::from(full)) / rows).max(1) as usize;
-    let chosen = model.selected().and_then(|g| model.order.iter().position(|id| *id == g.id)).unwrap_or(0);
+    let chosen =
+        model.selected().and_then(|g| model.order.iter().position(|id| *id == g.id)).unwrap_or(0);
     let first = (chosen + 1).saturating_sub(fits);
     (first, fits)
 }

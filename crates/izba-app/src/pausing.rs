@@ -1,5 +1,5 @@
-//! What room Pause lists: the values of a stop as rows that open, and a list of objects or lists as a table. Plain values of
-//! the model; who draws and who takes keys both read them here.
+//! What room Pause lists: the values of a stop as rows that open, and a list of objects or lists as
+//! a table. Plain values of the model; who draws and who takes keys both read them here.
 
 use crate::model::{Model, Room};
 use izba_core::code::Language;
@@ -99,7 +99,8 @@ pub struct PauseState {
     pub pane: PausePane,
     /// The chosen row of the values, or, while the program runs, of the breakpoints.
     pub row: usize,
-    /// What the user chose among the values, by its path: rows that come above it do not take its place.
+    /// What the user chose among the values, by its path: rows that come above it do not take its
+    /// place.
     pub chosen: Option<String>,
     /// The chosen line of the source; `None` while that is the one where it stopped.
     pub line: Option<u32>,
@@ -182,13 +183,24 @@ pub fn rows_of(stop: &Stop, state: &PauseState) -> Vec<Row> {
         lister.rows.push(Row::Heading("Watched".into()));
         for (at, (expression, value)) in stop.watches.iter().enumerate() {
             let path = format!("watch/{expression}");
-            lister.value(0, expression.clone(), value.clone(), &path, 0, Extra { watch: Some(at), ..Extra::default() });
+            lister.value(
+                0,
+                expression.clone(),
+                value.clone(),
+                &path,
+                0,
+                Extra { watch: Some(at), ..Extra::default() },
+            );
         }
     }
     for (at, scope) in stop.scopes.iter().enumerate() {
         let path = format!("scope/{}", scope.name);
         // What takes long, and what is not of this step, waits until it is asked for.
-        let open = if at < 2 && !scope.expensive { !state.closed.contains(&path) } else { state.open.contains(&path) };
+        let open = if at < 2 && !scope.expensive {
+            !state.closed.contains(&path)
+        } else {
+            state.open.contains(&path)
+        };
         let value = Value { reference: scope.reference, ..Value::default() };
         lister.rows.push(Row::Value(ValueRow {
             name: scope.name.clone(),
@@ -221,21 +233,34 @@ impl Lister<'_> {
         let seen = stop.seen();
         let remarks = language.map_or_else(Vec::new, |l| pause::remarks(l, &seen));
         // Of something that is not there nothing more can be told.
-        let nothing: Vec<&str> = remarks.iter().filter(|r| r.shows == Shows::Nothing).map(|r| seen[r.at].0.text.as_str()).collect();
+        let nothing: Vec<&str> = remarks
+            .iter()
+            .filter(|r| r.shows == Shows::Nothing)
+            .map(|r| seen[r.at].0.text.as_str())
+            .collect();
         let idle = |at: usize| {
             let (spoken, told) = &stop.line[at];
-            let of_nothing =
-                matches!(told, Some(Err(_))) && nothing.iter().any(|n| spoken.text.strip_prefix(*n).is_some_and(|r| r.starts_with(['.', '[', ':'])));
+            let of_nothing = matches!(told, Some(Err(_)))
+                && nothing.iter().any(|n| {
+                    spoken.text.strip_prefix(*n).is_some_and(|r| r.starts_with(['.', '[', ':']))
+                });
             matches!(spoken.part, Part::Length { .. }) || of_nothing
         };
         // What tells most comes first, whose line it is last.
-        let rank = |at: usize| match (remarks.iter().any(|r| r.at == at), stop.line[at].0.text.as_str()) {
-            (true, _) => 0,
-            (false, "self" | "this") => 2,
-            _ => 1,
-        };
+        let rank =
+            |at: usize| match (remarks.iter().any(|r| r.at == at), stop.line[at].0.text.as_str()) {
+                (true, _) => 0,
+                (false, "self" | "this") => 2,
+                _ => 1,
+            };
         let mut order: Vec<usize> = (0..stop.line.len()).filter(|at| !idle(*at)).collect();
-        order.sort_by_key(|at| (stop.line[*at].0.line < frame.line, std::cmp::Reverse(stop.line[*at].0.line), rank(*at)));
+        order.sort_by_key(|at| {
+            (
+                stop.line[*at].0.line < frame.line,
+                std::cmp::Reverse(stop.line[*at].0.line),
+                rank(*at),
+            )
+        });
         let mut heading = 0;
         for at in order {
             let (spoken, told) = &stop.line[at];
@@ -250,14 +275,29 @@ impl Lister<'_> {
             }
             let remark = remarks.iter().find(|r| r.at == at);
             let extra = Extra { remark: remark.map(|r| r.text.clone()), ..Extra::default() };
-            self.value(0, spoken.text.clone(), told.clone(), &format!("line/{}", spoken.text), 0, extra);
+            self.value(
+                0,
+                spoken.text.clone(),
+                told.clone(),
+                &format!("line/{}", spoken.text),
+                0,
+                extra,
+            );
             if let Some(remark) = remark.filter(|r| r.shows == Shows::OutOfRange) {
                 self.words(1, &remark.text, "says");
             }
         }
     }
 
-    fn value(&mut self, depth: u16, name: String, value: Option<Result<Value, String>>, path: &str, owner: i64, extra: Extra) {
+    fn value(
+        &mut self,
+        depth: u16,
+        name: String,
+        value: Option<Result<Value, String>>,
+        path: &str,
+        owner: i64,
+        extra: Extra,
+    ) {
         let reference = value.as_ref().and_then(|v| v.as_ref().ok()).map_or(0, |v| v.reference);
         let open = (reference > 0).then(|| self.state.open.contains(path));
         self.rows.push(Row::Value(ValueRow {
@@ -288,7 +328,9 @@ impl Lister<'_> {
         if let Some(why) = self.stop.refused.get(&reference) {
             return self.words(depth, &format!("not told: {why}"), path);
         }
-        let Some(children) = self.stop.children.get(&reference).cloned() else { return self.words(depth, "asking …", path) };
+        let Some(children) = self.stop.children.get(&reference).cloned() else {
+            return self.words(depth, "asking …", path);
+        };
         if children.is_empty() {
             return self.words(depth, "nothing in it", path);
         }
@@ -297,7 +339,14 @@ impl Lister<'_> {
         for variable in children.iter().take(shown) {
             let path = format!("{path}/{}", variable.name);
             let extra = Extra { was: variable.was.clone(), ..Extra::default() };
-            self.value(depth, variable.name.clone(), Some(Ok(variable.value.clone())), &path, reference, extra);
+            self.value(
+                depth,
+                variable.name.clone(),
+                Some(Ok(variable.value.clone())),
+                &path,
+                reference,
+                extra,
+            );
         }
         if children.len() > shown {
             self.words(depth, &format!("{} more; Enter lists them", children.len() - shown), path);
@@ -311,7 +360,11 @@ impl Lister<'_> {
 /// References whose parts are open and not known; each is asked for once in a stop.
 pub fn wanted(model: &Model) -> Vec<i64> {
     let Some(stop) = &model.live.pause.state.stop else { return Vec::new() };
-    let unknown = |reference: i64| reference > 0 && !stop.children.contains_key(&reference) && !stop.refused.contains_key(&reference);
+    let unknown = |reference: i64| {
+        reference > 0
+            && !stop.children.contains_key(&reference)
+            && !stop.refused.contains_key(&reference)
+    };
     let mut wanted: Vec<i64> = rows(model)
         .iter()
         .filter_map(|row| match row {
@@ -335,7 +388,9 @@ pub fn wanted(model: &Model) -> Vec<i64> {
 pub fn reference_at(model: &Model, path: &str) -> Option<i64> {
     let stop = model.live.pause.state.stop.as_ref()?;
     let (kind, rest) = path.split_once('/')?;
-    let within = |reference: i64, name: &str| Some(stop.children.get(&reference)?.iter().find(|v| v.name == name)?.value.reference);
+    let within = |reference: i64, name: &str| {
+        Some(stop.children.get(&reference)?.iter().find(|v| v.name == name)?.value.reference)
+    };
     match kind {
         "scope" => {
             let mut parts = rest.split('/');
@@ -344,9 +399,15 @@ pub fn reference_at(model: &Model, path: &str) -> Option<i64> {
             parts.try_fold(first, within)
         }
         "line" | "watch" => {
-            let told = stop.line.iter().map(|(s, v)| (s.text.as_str(), v)).chain(stop.watches.iter().map(|(e, v)| (e.as_str(), v)));
+            let told = stop
+                .line
+                .iter()
+                .map(|(s, v)| (s.text.as_str(), v))
+                .chain(stop.watches.iter().map(|(e, v)| (e.as_str(), v)));
             // An expression may hold a stroke of its own, as a division does.
-            let (expression, value) = told.filter(|(e, _)| rest == *e || rest.starts_with(&format!("{e}/"))).max_by_key(|(e, _)| e.len())?;
+            let (expression, value) = told
+                .filter(|(e, _)| rest == *e || rest.starts_with(&format!("{e}/")))
+                .max_by_key(|(e, _)| e.len())?;
             let first = value.as_ref()?.as_ref().ok()?.reference;
             rest[expression.len()..].split('/').filter(|p| !p.is_empty()).try_fold(first, within)
         }
@@ -376,8 +437,11 @@ pub fn table(model: &Model) -> Option<Table> {
     let state = model.pause.table.as_ref()?;
     let stop = model.live.pause.state.stop.as_ref()?;
     let reference = reference_at(model, &state.path)?;
-    let Some(list) = stop.children.get(&reference) else { return Some(Table { waiting: 1, ..Table::default() }) };
-    let words: Vec<String> = model.pause.filter.value().split_whitespace().map(str::to_lowercase).collect();
+    let Some(list) = stop.children.get(&reference) else {
+        return Some(Table { waiting: 1, ..Table::default() });
+    };
+    let words: Vec<String> =
+        model.pause.filter.value().split_whitespace().map(str::to_lowercase).collect();
     let mut waiting = 0;
     let mut kept: Vec<(String, Arc<Vec<Variable>>, String)> = Vec::new();
     let mut hidden = 0;
@@ -391,7 +455,8 @@ pub fn table(model: &Model) -> Option<Table> {
             Arc::default()
         };
         let text = |v: &Variable| format!("{} {}", v.name, v.value.shown).to_lowercase();
-        let all = format!("{} {}", text(variable), fields.iter().map(text).collect::<Vec<_>>().join(" "));
+        let all =
+            format!("{} {}", text(variable), fields.iter().map(text).collect::<Vec<_>>().join(" "));
         if words.iter().all(|w| all.contains(w.as_str())) {
             kept.push((variable.name.clone(), fields, variable.value.shown.clone()));
         } else {
@@ -401,7 +466,9 @@ pub fn table(model: &Model) -> Option<Table> {
     // What most of them have comes first; entries of lists in their order.
     let mut often: BTreeMap<&str, (usize, usize)> = BTreeMap::new();
     for (_, fields, _) in &kept {
-        for (at, field) in fields.iter().filter(|f| !f.value.shown.starts_with("function")).enumerate() {
+        for (at, field) in
+            fields.iter().filter(|f| !f.value.shown.starts_with("function")).enumerate()
+        {
             let entry = often.entry(&field.name).or_insert((0, at));
             entry.0 += 1;
             entry.1 = entry.1.min(at);
@@ -418,13 +485,26 @@ pub fn table(model: &Model) -> Option<Table> {
     names.truncate(COLUMNS);
     let plain = names.is_empty();
     let columns: Vec<String> = std::iter::once(String::new())
-        .chain(if plain { vec!["value".to_owned()] } else { names.iter().map(|(n, _)| (*n).to_owned()).collect() })
+        .chain(if plain {
+            vec!["value".to_owned()]
+        } else {
+            names.iter().map(|(n, _)| (*n).to_owned()).collect()
+        })
         .collect();
     let mut rows: Vec<Vec<String>> = kept
         .iter()
         .map(|(name, fields, shown)| {
-            let cell = |column: &&str| fields.iter().find(|f| f.name == **column).map_or(String::new(), |f| f.value.shown.clone());
-            let cells: Vec<String> = if plain { vec![shown.clone()] } else { names.iter().map(|(n, _)| cell(n)).collect() };
+            let cell = |column: &&str| {
+                fields
+                    .iter()
+                    .find(|f| f.name == **column)
+                    .map_or(String::new(), |f| f.value.shown.clone())
+            };
+            let cells: Vec<String> = if plain {
+                vec![shown.clone()]
+            } else {
+                names.iter().map(|(n, _)| cell(n)).collect()
+            };
             std::iter::once(name.clone()).chain(cells).collect()
         })
         .collect();

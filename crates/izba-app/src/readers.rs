@@ -1,5 +1,6 @@
-//! The reader file, `izba-readers.toml`: how to read lines that Izba does not understand by itself. Written by the screen, by
-//! hand, or by somebody else who uses the same console. Its form is told in docs/READERS.md.
+//! The reader file, `izba-readers.toml`: how to read lines that Izba does not understand by itself.
+//! Written by the screen, by hand, or by somebody else who uses the same console. Its form is told
+//! in docs/READERS.md.
 
 use izba_core::Level;
 use izba_core::read::layout::{Layout, Origin, Template};
@@ -46,20 +47,34 @@ pub fn parse(text: &str) -> Result<Vec<Arc<Layout>>, String> {
         .into_iter()
         .map(|spanned| {
             let at = line_at(spanned.span().start);
-            layout(spanned.into_inner()).map_err(|why| format!("the reader in line {at}: {why}")).map(Arc::new)
+            layout(spanned.into_inner())
+                .map_err(|why| format!("the reader in line {at}: {why}"))
+                .map(Arc::new)
         })
         .collect()
 }
 
 fn layout(reader: Reader) -> Result<Layout, String> {
     let Reader { name, line, source, level, levels } = reader;
-    let level_of =
-        |word: &str| Level::from_word(word).ok_or_else(|| format!("“{word}” is no level; the levels are fatal, error, warning, info, debug"));
-    let template = Template::parse(&line)
-        .map_err(|e| format!("at character {} of its line: {}", line[..e.at.min(line.len())].chars().count() + 1, e.sentence))?;
-    let levels = levels.into_iter().map(|(word, level)| Ok((word, level_of(&level)?))).collect::<Result<_, String>>()?;
+    let level_of = |word: &str| {
+        Level::from_word(word).ok_or_else(|| {
+            format!("“{word}” is no level; the levels are fatal, error, warning, info, debug")
+        })
+    };
+    let template = Template::parse(&line).map_err(|e| {
+        format!(
+            "at character {} of its line: {}",
+            line[..e.at.min(line.len())].chars().count() + 1,
+            e.sentence
+        )
+    })?;
+    let levels = levels
+        .into_iter()
+        .map(|(word, level)| Ok((word, level_of(&level)?)))
+        .collect::<Result<_, String>>()?;
     let level = level.as_deref().map(level_of).transpose()?;
-    let mut layout = Layout::new(template, levels, level, Origin::Taught { name }).map_err(|e| e.sentence)?;
+    let mut layout =
+        Layout::new(template, levels, level, Origin::Taught { name }).map_err(|e| e.sentence)?;
     layout.source = source;
     Ok(layout)
 }
@@ -71,9 +86,12 @@ fn layout(reader: Reader) -> Result<Layout, String> {
 /// One sentence with file and line.
 pub fn read_file(path: &Path) -> Result<Vec<Arc<Layout>>, String> {
     match std::fs::read_to_string(path) {
-        Ok(text) => {
-            parse(&text).map_err(|why| format!("{}, {why}", path.file_name().map_or_else(|| FILE.into(), |n| n.to_string_lossy().into_owned())))
-        }
+        Ok(text) => parse(&text).map_err(|why| {
+            format!(
+                "{}, {why}",
+                path.file_name().map_or_else(|| FILE.into(), |n| n.to_string_lossy().into_owned())
+            )
+        }),
         Err(e) if e.kind() == std::io::ErrorKind::NotFound => Ok(Vec::new()),
         Err(e) => Err(format!("{} cannot be read: {}", path.display(), izba_sources::plain_io(&e))),
     }
@@ -97,7 +115,8 @@ pub fn keep(root: &Path, layout: &Layout) -> Result<(), String> {
         text.push_str(if text.ends_with('\n') { "\n" } else { "\n\n" });
     }
     text += &written(layout)?;
-    std::fs::write(&path, text).map_err(|e| format!("{FILE} cannot be written: {}", izba_sources::plain_io(&e)))
+    std::fs::write(&path, text)
+        .map_err(|e| format!("{FILE} cannot be written: {}", izba_sources::plain_io(&e)))
 }
 
 /// A layout as the file has it.
@@ -118,8 +137,12 @@ pub fn written(layout: &Layout) -> Result<String, String> {
         level: layout.level.map(word),
         levels: layout.levels.iter().map(|(w, l)| (w.clone(), word(*l))).collect(),
     };
-    let table = toml::to_string(&reader).map_err(|e| format!("the reader cannot be written: {e}"))?;
-    Ok(format!("[[reader]]\n{}", table.replace("\n[levels]", "\n[reader.levels]").replace("[levels]\n", "[reader.levels]\n")))
+    let table =
+        toml::to_string(&reader).map_err(|e| format!("the reader cannot be written: {e}"))?;
+    Ok(format!(
+        "[[reader]]\n{}",
+        table.replace("\n[levels]", "\n[reader.levels]").replace("[levels]\n", "[reader.levels]\n")
+    ))
 }
 
 #[cfg(test)]
@@ -129,9 +152,14 @@ mod tests {
 
     #[test]
     fn mistakes_are_told_with_their_line_and_what_is_written_is_read_again() {
-        let told = |text: &str| parse(text).map_or_else(|why| why, |all| all.iter().map(|l| written(l).expect("it can be")).collect());
-        let good =
-            "[[reader]]\nname = \"gauge\"\nline = \"{level} {script} line {line} > {message}\"\nlevels = { \"!!\" = \"error\", \".\" = \"info\" }\n";
+        let told = |text: &str| {
+            parse(text).map_or_else(
+                |why| why,
+                |all| all.iter().map(|l| written(l).expect("it can be")).collect(),
+            )
+        };
+        let good = "[[reader]]\nname = \"gauge\"\nline = \"{level} {script} line {line} > \
+            {message}\"\nlevels = { \"!!\" = \"error\", \".\" = \"info\" }\n";
         insta::assert_snapshot!(
             [
                 told(good),
@@ -174,7 +202,8 @@ mod tests {
 
     proptest! {
         #[test]
-        fn any_file_is_answered(text in "(\\[\\[reader\\]\\]\n|name = |line = |\"|\\{level\\}|\\{message\\}|level|s|=|\n|[ -~]){0,20}") {
+        fn any_file_is_answered(text in "(\\[\\[reader\\]\\]\n|name = |line = |\"|\\{level\\}|\\{message\\}|level|s|=|\n|[ \
+            -~]){0,20}") {
             let _ = parse(&text);
         }
     }

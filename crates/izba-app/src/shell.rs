@@ -1,4 +1,5 @@
-//! The impure edge: terminal, keys, clock, editor. It turns what happens into messages and does the effects.
+//! The impure edge: terminal, keys, clock, editor. It turns what happens into messages and does the
+//! effects.
 
 use crate::command_error::{CommandError, exit};
 use crate::editor;
@@ -9,10 +10,13 @@ use crate::update::{Effect, Msg, title, update};
 use crate::watch::{Answer, Order, Setup, Watch};
 use crossterm::clipboard::CopyToClipboard;
 use crossterm::event::{
-    self, DisableBracketedPaste, DisableMouseCapture, EnableBracketedPaste, EnableMouseCapture, Event, KeyEventKind, MouseButton, MouseEventKind,
+    self, DisableBracketedPaste, DisableMouseCapture, EnableBracketedPaste, EnableMouseCapture,
+    Event, KeyEventKind, MouseButton, MouseEventKind,
 };
 use crossterm::style::Print;
-use crossterm::terminal::{EnterAlternateScreen, LeaveAlternateScreen, SetTitle, disable_raw_mode, enable_raw_mode};
+use crossterm::terminal::{
+    EnterAlternateScreen, LeaveAlternateScreen, SetTitle, disable_raw_mode, enable_raw_mode,
+};
 use crossterm::{cursor, execute};
 use ratatui::Terminal;
 use ratatui::backend::CrosstermBackend;
@@ -43,7 +47,8 @@ impl Screen {
     fn enter() -> io::Result<Screen> {
         let before = std::panic::take_hook();
         std::panic::set_hook(Box::new(move |info| {
-            // Whatever thread it was: first the terminal, then the words. Programs end when their terminal closes.
+            // Whatever thread it was: first the terminal, then the words. Programs end when their
+            // terminal closes.
             give_back();
             before(info);
             std::process::exit(101);
@@ -63,32 +68,50 @@ impl Drop for Screen {
 fn take(mouse: bool) -> io::Result<()> {
     enable_raw_mode()?;
     // The terminal keeps the title it had, to be put back at the end.
-    execute!(stdout(), Print("\x1b[22;0t"), EnterAlternateScreen, EnableBracketedPaste, cursor::Hide)?;
+    execute!(
+        stdout(),
+        Print("\x1b[22;0t"),
+        EnterAlternateScreen,
+        EnableBracketedPaste,
+        cursor::Hide
+    )?;
     if mouse { execute!(stdout(), EnableMouseCapture) } else { Ok(()) }
 }
 
 fn give_back() {
-    let _ = execute!(stdout(), DisableMouseCapture, DisableBracketedPaste, LeaveAlternateScreen, Print("\x1b[23;0t"), cursor::Show);
+    let _ = execute!(
+        stdout(),
+        DisableMouseCapture,
+        DisableBracketedPaste,
+        LeaveAlternateScreen,
+        Print("\x1b[23;0t"),
+        cursor::Show
+    );
     let _ = disable_raw_mode();
 }
 
-/// Opens the screen on what is to be watched, until the user leaves; gives the exit code of the watched command.
+/// Opens the screen on what is to be watched, until the user leaves; gives the exit code of the
+/// watched command.
 ///
 /// # Errors
 ///
-/// When a source cannot be opened or the terminal cannot be drawn on; the terminal is as before then.
+/// When a source cannot be opened or the terminal cannot be drawn on; the terminal is as before
+/// then.
 pub fn open(setup: Setup) -> Result<u8, CommandError> {
     let root = setup.root.canonicalize().unwrap_or_else(|_| setup.root.clone());
     let (demo, session) = (setup.demo, setup.session.clone());
     let watch = Watch::start(setup)?;
     let leave = Arc::new(AtomicBool::new(false));
-    for signal in [signal_hook::consts::SIGTERM, signal_hook::consts::SIGHUP, signal_hook::consts::SIGINT] {
+    for signal in
+        [signal_hook::consts::SIGTERM, signal_hook::consts::SIGHUP, signal_hook::consts::SIGINT]
+    {
         let _ = signal_hook::flag::register(signal, leave.clone());
     }
     let over = Arc::new(AtomicBool::new(false));
     let guard = guard(leave.clone(), over.clone(), watch.ender());
-    let drawn =
-        guard.and_then(|()| Screen::enter()).and_then(|mut screen| run(&mut screen, &watch, &root, &leave, &Place { demo, session }).map(|_| ()));
+    let drawn = guard.and_then(|()| Screen::enter()).and_then(|mut screen| {
+        run(&mut screen, &watch, &root, &leave, &Place { demo, session }).map(|_| ())
+    });
     let code = watch.end();
     over.store(true, Ordering::Release);
     drawn.map_err(|e| CommandError::input(format!("the terminal cannot be drawn on: {e}")))?;
@@ -97,8 +120,13 @@ pub fn open(setup: Setup) -> Result<u8, CommandError> {
 
 /// Sees to it that Izba and what it started end when the terminal is gone.
 ///
-/// Reading keys from a terminal that has hung up never returns, so the thread that draws cannot be relied on then.
-fn guard(leave: Arc<AtomicBool>, over: Arc<AtomicBool>, ender: crate::watch::Ender) -> io::Result<()> {
+/// Reading keys from a terminal that has hung up never returns, so the thread that draws cannot be
+/// relied on then.
+fn guard(
+    leave: Arc<AtomicBool>,
+    over: Arc<AtomicBool>,
+    ender: crate::watch::Ender,
+) -> io::Result<()> {
     use nix::poll::{PollFd, PollFlags, PollTimeout, poll};
     std::thread::Builder::new().name("guard".into()).spawn(move || {
         let terminal = stdout();
@@ -107,7 +135,9 @@ fn guard(leave: Arc<AtomicBool>, over: Arc<AtomicBool>, ender: crate::watch::End
             // No event is asked for; a hang-up is told all the same.
             let mut waits = [PollFd::new(terminal.as_fd(), PollFlags::empty())];
             let _ = poll(&mut waits, PollTimeout::from(GUARD_MS));
-            let gone = waits[0].revents().is_some_and(|r| r.intersects(PollFlags::POLLHUP | PollFlags::POLLERR | PollFlags::POLLNVAL));
+            let gone = waits[0].revents().is_some_and(|r| {
+                r.intersects(PollFlags::POLLHUP | PollFlags::POLLERR | PollFlags::POLLNVAL)
+            });
             if gone || leave.load(Ordering::Acquire) {
                 leave.store(true, Ordering::Release);
                 let since = *asked.get_or_insert_with(std::time::Instant::now);
@@ -131,7 +161,8 @@ fn guard(leave: Arc<AtomicBool>, over: Arc<AtomicBool>, ender: crate::watch::End
 ///
 /// When the terminal cannot be taken.
 pub fn panic_on_screen() -> Result<u8, CommandError> {
-    let failed = |e: io::Error| CommandError::input(format!("the terminal cannot be drawn on: {e}"));
+    let failed =
+        |e: io::Error| CommandError::input(format!("the terminal cannot be drawn on: {e}"));
     let _screen = Screen::enter().map_err(failed)?;
     let thread = std::thread::Builder::new().spawn(|| panic!("this panic is asked for"));
     let _ = thread.map_err(failed)?.join();
@@ -152,22 +183,32 @@ enum Left {
     ThisRun,
 }
 
-fn run(screen: &mut Screen, watch: &Watch, root: &Path, leave: &AtomicBool, place: &Place) -> io::Result<Left> {
+fn run(
+    screen: &mut Screen,
+    watch: &Watch,
+    root: &Path,
+    leave: &AtomicBool,
+    place: &Place,
+) -> io::Result<Left> {
     let size = screen.terminal.size()?;
     let theme = Theme::from_environment(|name| std::env::var(name).ok());
     let now = jiff::Zoned::now();
-    let mut model = Model::new(watch.published(), (size.width, size.height), theme, now.offset().seconds());
+    let mut model =
+        Model::new(watch.published(), (size.width, size.height), theme, now.offset().seconds());
     (model.demo, model.tour) = (place.demo, place.demo.then_some(crate::model::Tour::BEGIN));
     if model.shown.snapshot.sources.is_empty() {
         // Nothing is watched yet: what could be is offered.
-        model.offers = crate::wanted::offers(root).iter().map(crate::wanted::Wanted::phrase).collect();
+        model.offers =
+            crate::wanted::offers(root).iter().map(crate::wanted::Wanted::phrase).collect();
         model.overlay = Some(crate::model::Overlay::Sources(crate::model::Sources::default()));
     }
     let mut shown_title = String::new();
     let mut dirty = true;
     loop {
         if dirty {
-            screen.terminal.draw(|frame| crate::view::draw(&model, frame.area(), frame.buffer_mut()))?;
+            screen
+                .terminal
+                .draw(|frame| crate::view::draw(&model, frame.area(), frame.buffer_mut()))?;
             let title = title(&model);
             if title != shown_title {
                 execute!(stdout(), SetTitle(crate::view::plain(&title)))?;
@@ -182,7 +223,11 @@ fn run(screen: &mut Screen, watch: &Watch, root: &Path, leave: &AtomicBool, plac
         }
         let mut published = false;
         while let Some(answer) = watch.answer(Duration::ZERO) {
-            if matches!(answer, Answer::Published) { published = true } else { messages.push(Msg::Answer(answer)) }
+            if matches!(answer, Answer::Published) {
+                published = true
+            } else {
+                messages.push(Msg::Answer(answer))
+            }
         }
         if published {
             messages.push(Msg::Published(watch.published()));
@@ -194,10 +239,19 @@ fn run(screen: &mut Screen, watch: &Watch, root: &Path, leave: &AtomicBool, plac
                     Effect::Quit => return Ok(Left::Izba),
                     Effect::LeavePast => return Ok(Left::ThisRun),
                     Effect::OpenPast(past) => {
-                        let setup = Setup { past: Some(*past), ..Setup::new(root.to_owned(), place.session.clone(), Vec::new()) };
+                        let setup = Setup {
+                            past: Some(*past),
+                            ..Setup::new(root.to_owned(), place.session.clone(), Vec::new())
+                        };
                         match Watch::start(setup) {
                             Ok(earlier) => {
-                                let left = run(screen, &earlier, root, leave, &Place { demo: false, session: place.session.clone() });
+                                let left = run(
+                                    screen,
+                                    &earlier,
+                                    root,
+                                    leave,
+                                    &Place { demo: false, session: place.session.clone() },
+                                );
                                 earlier.end();
                                 if let Left::Izba = left? {
                                     return Ok(Left::Izba);
@@ -218,20 +272,28 @@ fn run(screen: &mut Screen, watch: &Watch, root: &Path, leave: &AtomicBool, plac
                         let _ = update(&mut model, Msg::Say(said));
                     }
                     Effect::Copy(text) => {
-                        // The terminal is asked too: it may be on another machine than the clipboard of this one.
+                        // The terminal is asked too: it may be on another machine than the
+                        // clipboard of this one.
                         execute!(stdout(), CopyToClipboard::to_clipboard_from(&text))?;
-                        let by = crate::telling::to_clipboard(&text)
-                            .map_or_else(|| "by the terminal, if it lets programs do that".to_owned(), |p| format!("by the terminal and {p}"));
+                        let by = crate::telling::to_clipboard(&text).map_or_else(
+                            || "by the terminal, if it lets programs do that".to_owned(),
+                            |p| format!("by the terminal and {p}"),
+                        );
                         let _ = update(&mut model, Msg::Say(format!("copied {by}")));
                     }
                     Effect::KeepFile(bytes, stem, ending) => {
-                        let said =
-                            crate::telling::to_file(&bytes, &place.session, stem, ending).map_or_else(|why| why, |path| format!("kept in {path}"));
+                        let said = crate::telling::to_file(&bytes, &place.session, stem, ending)
+                            .map_or_else(|why| why, |path| format!("kept in {path}"));
                         let _ = update(&mut model, Msg::Say(said));
                     }
                     Effect::KeepText(text, ending) => {
-                        let said = crate::telling::to_file(text.as_bytes(), &place.session, "help", ending)
-                            .map_or_else(|why| why, |path| format!("kept in {path}"));
+                        let said = crate::telling::to_file(
+                            text.as_bytes(),
+                            &place.session,
+                            "help",
+                            ending,
+                        )
+                        .map_or_else(|why| why, |path| format!("kept in {path}"));
                         let _ = update(&mut model, Msg::Say(said));
                     }
                     Effect::Mouse(true) => execute!(stdout(), EnableMouseCapture)?,
@@ -276,25 +338,39 @@ fn message(event: &Event) -> Option<Msg> {
 }
 
 /// Opens the editor and comes back; what to tell the user, if anything.
-fn edit(screen: &mut Screen, file: &Path, line: u32, column: u32, mouse: bool) -> io::Result<Option<String>> {
+fn edit(
+    screen: &mut Screen,
+    file: &Path,
+    line: u32,
+    column: u32,
+    mouse: bool,
+) -> io::Result<Option<String>> {
     if !file.is_file() {
         return Ok(Some(format!("{} is not there any more", file.display())));
     }
-    let on_path = |program: &str| std::env::var_os("PATH").is_some_and(|p| std::env::split_paths(&p).any(|f| f.join(program).is_file()));
-    let wanted = match editor::command_for(|name| std::env::var(name).ok(), on_path, file, line, column) {
-        Ok(wanted) => wanted,
-        Err(sentence) => return Ok(Some(sentence)),
+    let on_path = |program: &str| {
+        std::env::var_os("PATH")
+            .is_some_and(|p| std::env::split_paths(&p).any(|f| f.join(program).is_file()))
     };
+    let wanted =
+        match editor::command_for(|name| std::env::var(name).ok(), on_path, file, line, column) {
+            Ok(wanted) => wanted,
+            Err(sentence) => return Ok(Some(sentence)),
+        };
     let mut command = std::process::Command::new(&wanted.words[0]);
     command.args(&wanted.words[1..]);
     let name = wanted.words[0].to_string_lossy().into_owned();
-    let failed = |e: io::Error| format!("the editor {name} could not be started: {}", izba_sources::plain_io(&e));
+    let failed = |e: io::Error| {
+        format!("the editor {name} could not be started: {}", izba_sources::plain_io(&e))
+    };
     if wanted.windowed {
         command.stdin(Stdio::null()).stdout(Stdio::null()).stderr(Stdio::null());
         return Ok(Some(match command.spawn() {
             Ok(mut child) => {
                 // Somebody has to hear of its end, or it stays as a dead process.
-                let _ = std::thread::Builder::new().name("editor".into()).spawn(move || drop(child.wait()));
+                let _ = std::thread::Builder::new()
+                    .name("editor".into())
+                    .spawn(move || drop(child.wait()));
                 format!("opened in {name} at line {line}")
             }
             Err(e) => failed(e),
@@ -310,8 +386,13 @@ fn edit(screen: &mut Screen, file: &Path, line: u32, column: u32, mouse: bool) -
     screen.terminal.clear()?;
     Ok(match status {
         Ok(status) if status.success() && wanted.at_line => None,
-        Ok(status) if status.success() => Some(format!("{name} is not known to Izba, so it was not told the line: it is {line}")),
-        Ok(status) => Some(format!("the editor {name} ended with {}", status.code().map_or("a signal".into(), |c| format!("exit code {c}")))),
+        Ok(status) if status.success() => {
+            Some(format!("{name} is not known to Izba, so it was not told the line: it is {line}"))
+        }
+        Ok(status) => Some(format!(
+            "the editor {name} ended with {}",
+            status.code().map_or("a signal".into(), |c| format!("exit code {c}"))
+        )),
         Err(e) => Some(failed(e)),
     })
 }

@@ -1,5 +1,5 @@
-//! Whole inputs on all cores: batches of chunks are read on their own side by side, while the batch before goes through the
-//! engine in order.
+//! Whole inputs on all cores: batches of chunks are read on their own side by side, while the batch
+//! before goes through the engine in order.
 
 use izba_core::{Digest, Engine, SourceId, Stream};
 use izba_sources::ToUtf8;
@@ -19,11 +19,17 @@ type Batch = Vec<(Vec<u8>, Option<Digest>)>;
 /// # Errors
 ///
 /// When reading fails; what was read before is in the engine.
-pub fn feed_all(engine: &mut Engine, source: SourceId, input: &mut (dyn Read + Send)) -> std::io::Result<()> {
+pub fn feed_all(
+    engine: &mut Engine,
+    source: SourceId,
+    input: &mut (dyn Read + Send),
+) -> std::io::Result<()> {
     let most = CHUNKS * rayon::current_num_threads();
-    // Small at first: what a source's lines look like is found in the first of them, and holds for those after.
+    // Small at first: what a source's lines look like is found in the first of them, and holds for
+    // those after.
     let mut chunks = 1;
-    // Three batches are under way: one is read from the disk, one on its own, one goes through the engine.
+    // Three batches are under way: one is read from the disk, one on its own, one goes through the
+    // engine.
     let (mut read, mut digested, mut spare) = (Batch::new(), Batch::new(), Batch::new());
     let (mut offset, mut outcome, mut ended, mut text) = (0, Ok(()), false, ToUtf8::default());
     while !(ended && read.is_empty() && digested.is_empty()) {
@@ -39,7 +45,9 @@ pub fn feed_all(engine: &mut Engine, source: SourceId, input: &mut (dyn Read + S
                 }
             },
             || {
-                let digest = |(bytes, digest): &mut (Vec<u8>, Option<Digest>)| *digest = Some(Digest::of(bytes, Stream::Out, None, &setting));
+                let digest = |(bytes, digest): &mut (Vec<u8>, Option<Digest>)| {
+                    *digest = Some(Digest::of(bytes, Stream::Out, None, &setting))
+                };
                 rayon::join(
                     || read.par_iter_mut().for_each(digest),
                     || {
@@ -59,7 +67,13 @@ pub fn feed_all(engine: &mut Engine, source: SourceId, input: &mut (dyn Read + S
 }
 
 /// Reads the next batch; an empty one is the end.
-fn fill(batch: &mut Batch, spare: &mut Batch, chunks: usize, input: &mut dyn Read, text: &mut ToUtf8) -> std::io::Result<()> {
+fn fill(
+    batch: &mut Batch,
+    spare: &mut Batch,
+    chunks: usize,
+    input: &mut dyn Read,
+    text: &mut ToUtf8,
+) -> std::io::Result<()> {
     while batch.len() < chunks {
         let mut bytes = spare.pop().map_or_else(Vec::new, |(bytes, _)| bytes);
         bytes.resize(CHUNK, 0);

@@ -1,4 +1,5 @@
-//! Teaching Izba to read a line: its words, what each of them is, and the template that comes of it. Values only.
+//! Teaching Izba to read a line: its words, what each of them is, and the template that comes of
+//! it. Values only.
 
 use izba_core::Level;
 use izba_core::read::layout::{Layout, Origin, PARTS, Part, Parts, Piece, Template, guess_parts};
@@ -44,7 +45,12 @@ const CHOICES: [Option<Part>; 16] = [
 
 impl Teach {
     /// A line with what is known of it: the parts of its layout, if it has one.
-    pub fn new(source: (usize, String), text: &str, known: Option<&Layout>, others: Vec<String>) -> Teach {
+    pub fn new(
+        source: (usize, String),
+        text: &str,
+        known: Option<&Layout>,
+        others: Vec<String>,
+    ) -> Teach {
         let mut pieces = guess_parts(text);
         let mut from = "its parts are not known yet".to_owned();
         let mut level = Level::Error;
@@ -65,7 +71,10 @@ impl Teach {
         if let Some(parts) = found {
             let mut at = 0;
             for (piece, part) in &mut pieces {
-                *part = parts.iter().find(|(_, text, from)| (*from..from + text.len()).contains(&at)).map(|(part, ..)| *part);
+                *part = parts
+                    .iter()
+                    .find(|(_, text, from)| (*from..from + text.len()).contains(&at))
+                    .map(|(part, ..)| *part);
                 at += piece.len();
             }
         }
@@ -93,7 +102,8 @@ impl Teach {
         self.set(next);
     }
 
-    /// Names the chosen piece; a part stands once, so that it leaves any other piece that does not touch this one.
+    /// Names the chosen piece; a part stands once, so that it leaves any other piece that does not
+    /// touch this one.
     pub fn set(&mut self, part: Option<Part>) {
         let at = self.at;
         if part == Some(Part::Level) && self.level < Level::Warning {
@@ -107,7 +117,12 @@ impl Teach {
         } else {
             if self.pieces[at].1 == Some(Part::Message) {
                 // The sentence begins behind it.
-                let next = self.pieces.iter().skip(at + 1).position(|(p, _)| !p.trim().is_empty()).map_or(self.pieces.len(), |n| at + 1 + n);
+                let next = self
+                    .pieces
+                    .iter()
+                    .skip(at + 1)
+                    .position(|(p, _)| !p.trim().is_empty())
+                    .map_or(self.pieces.len(), |n| at + 1 + n);
                 for (_, p) in &mut self.pieces[at..next] {
                     *p = None;
                 }
@@ -117,7 +132,9 @@ impl Teach {
         if let Some(part) = part.filter(|p| *p != Part::Other) {
             let touches = |teach: &Teach, other: usize| {
                 let (from, to) = (other.min(at), other.max(at));
-                teach.pieces[from..=to].iter().all(|(piece, p)| *p == Some(part) || piece.trim().is_empty() && from != to && p.is_none())
+                teach.pieces[from..=to].iter().all(|(piece, p)| {
+                    *p == Some(part) || piece.trim().is_empty() && from != to && p.is_none()
+                })
             };
             for other in 0..self.pieces.len() {
                 if other != at && self.pieces[other].1 == Some(part) && !touches(self, other) {
@@ -144,16 +161,22 @@ impl Teach {
             // White space between two pieces of one part belongs to it.
             let around = |a: Option<&(String, Option<Part>)>| a.and_then(|(_, p)| *p);
             let between = text.trim().is_empty() && part.is_none() && at > 0;
-            let part = if between && around(self.pieces.get(at - 1)).is_some() && around(self.pieces.get(at - 1)) == around(self.pieces.get(at + 1)) {
+            let part = if between
+                && around(self.pieces.get(at - 1)).is_some()
+                && around(self.pieces.get(at - 1)) == around(self.pieces.get(at + 1))
+            {
                 around(self.pieces.get(at - 1))
             } else {
                 *part
             };
             // A number that stays text changes from line to line.
-            let changes = part.is_none() && text.len() > 1 && text.bytes().any(|b| b.is_ascii_digit());
+            let changes =
+                part.is_none() && text.len() > 1 && text.bytes().any(|b| b.is_ascii_digit());
             match (part.or(changes.then_some(Part::Other)), pieces.last_mut()) {
                 (Some(part), Some(Piece::Part(last))) if *last == part => {}
-                (Some(part), Some(Piece::Part(_))) => pieces.extend([Piece::Text(" ".into()), Piece::Part(part)]),
+                (Some(part), Some(Piece::Part(_))) => {
+                    pieces.extend([Piece::Text(" ".into()), Piece::Part(part)])
+                }
                 (Some(part), _) => pieces.push(Piece::Part(part)),
                 (None, Some(Piece::Text(last))) => last.push_str(text),
                 (None, _) => pieces.push(Piece::Text(text.clone())),
@@ -169,14 +192,20 @@ impl Teach {
     /// A sentence that says what is missing.
     pub fn layout(&self) -> Result<Layout, String> {
         let template = Template::parse(&self.template().to_string()).map_err(|e| e.sentence)?;
-        let word: String = self.pieces.iter().filter(|(_, p)| *p == Some(Part::Level)).map(|(t, _)| t.as_str()).collect();
+        let word: String = self
+            .pieces
+            .iter()
+            .filter(|(_, p)| *p == Some(Part::Level))
+            .map(|(t, _)| t.as_str())
+            .collect();
         let mut levels = BTreeMap::new();
         if !word.is_empty() {
             levels.insert(word, self.level);
         }
         let name = format!("{} lines", self.source.1);
         let level = levels.is_empty().then_some(self.level);
-        let mut layout = Layout::new(template, levels, level, Origin::Taught { name }).map_err(|e| e.sentence)?;
+        let mut layout = Layout::new(template, levels, level, Origin::Taught { name })
+            .map_err(|e| e.sentence)?;
         layout.source = Some(self.source.1.clone());
         Ok(layout)
     }
@@ -191,13 +220,22 @@ impl Teach {
 fn by_shape(text: &str) -> Option<(Parts<'_>, Level)> {
     let prefix = split_prefix(text);
     let level = prefix.level?;
-    let mut parts: Parts<'_> = prefix.time.map(|(from, to)| (Part::Time, &text[from..to], from)).into_iter().collect();
+    let mut parts: Parts<'_> =
+        prefix.time.map(|(from, to)| (Part::Time, &text[from..to], from)).into_iter().collect();
     let head = &text[..prefix.rest_at];
     let words = head.split(|c: char| !c.is_alphanumeric()).filter(|w| !w.is_empty());
     let at = |word: &str| word.as_ptr() as usize - text.as_ptr() as usize;
-    parts.extend(words.clone().find(|w| Level::from_word(w) == Some(level)).map(|w| (Part::Level, w, at(w))));
-    for (part, name) in [(Part::Object, &prefix.object), (Part::Handler, &prefix.handler), (Part::Name, &prefix.name)] {
-        parts.extend(name.as_ref().and_then(|n| Some((part, &text[head.find(n.as_str())?..][..n.len()], head.find(n.as_str())?))));
+    parts.extend(
+        words.clone().find(|w| Level::from_word(w) == Some(level)).map(|w| (Part::Level, w, at(w))),
+    );
+    for (part, name) in [
+        (Part::Object, &prefix.object),
+        (Part::Handler, &prefix.handler),
+        (Part::Name, &prefix.name),
+    ] {
+        parts.extend(name.as_ref().and_then(|n| {
+            Some((part, &text[head.find(n.as_str())?..][..n.len()], head.find(n.as_str())?))
+        }));
     }
     let mut rest = prefix.rest_at;
     if let Some(place) = find_place(text, rest).filter(|p| p.span.0 == rest && p.column.is_none()) {
@@ -205,7 +243,9 @@ fn by_shape(text: &str) -> Option<(Parts<'_>, Level)> {
         let number = rest + text[rest..place.span.1].rfind(&line)?;
         parts.push((Part::Script, place.file, rest));
         parts.push((Part::Line, &text[number..number + line.len()], number));
-        rest = place.span.1 + (text[place.span.1..].len() - text[place.span.1..].trim_start_matches([':', ' ', ')']).len());
+        rest = place.span.1
+            + (text[place.span.1..].len()
+                - text[place.span.1..].trim_start_matches([':', ' ', ')']).len());
     }
     parts.push((Part::Message, &text[rest..], rest));
     Some((parts, level))

@@ -8,8 +8,15 @@ use std::process::{Command, Stdio};
 /// Whose machine this is.
 pub fn owner() -> Owner {
     let variable = |name: &str| std::env::var(name).ok().filter(|v| !v.is_empty());
-    let machine = std::fs::read_to_string("/etc/hostname").ok().map(|t| t.trim().to_owned()).filter(|t| !t.is_empty());
-    Owner { home: variable("HOME"), user: variable("USER").or_else(|| variable("LOGNAME")), machine }
+    let machine = std::fs::read_to_string("/etc/hostname")
+        .ok()
+        .map(|t| t.trim().to_owned())
+        .filter(|t| !t.is_empty());
+    Owner {
+        home: variable("HOME"),
+        user: variable("USER").or_else(|| variable("LOGNAME")),
+        machine,
+    }
 }
 
 /// A request for help in both forms, with what is nobody's business taken out.
@@ -47,7 +54,8 @@ pub struct Packed {
     pub taken: Vec<help::Taken>,
 }
 
-/// Packs a request, a log and scripts, with what is nobody's business taken out of all of them; `keep` writes the zip and tells where.
+/// Packs a request, a log and scripts, with what is nobody's business taken out of all of them;
+/// `keep` writes the zip and tells where.
 ///
 /// # Errors
 ///
@@ -59,7 +67,8 @@ pub fn pack(
     keep: impl FnOnce(&[u8]) -> Result<String, String>,
 ) -> Result<Packed, String> {
     let owner = owner();
-    let mut taken: std::collections::BTreeMap<(&'static str, String), u32> = std::collections::BTreeMap::new();
+    let mut taken: std::collections::BTreeMap<(&'static str, String), u32> =
+        std::collections::BTreeMap::new();
     let mut clean = |text: &str| {
         let redacted = help::redact(text, &owner);
         for t in redacted.taken {
@@ -67,10 +76,18 @@ pub fn pack(
         }
         redacted.text
     };
-    let mut files = vec![("help.md".to_owned(), telling.markdown.text.clone()), ("help.txt".to_owned(), telling.plain.text.clone())];
+    let mut files = vec![
+        ("help.md".to_owned(), telling.markdown.text.clone()),
+        ("help.txt".to_owned(), telling.plain.text.clone()),
+    ];
     files.push(("console.log".into(), clean(log)));
     // A name of a file may tell as much as its text.
-    files.extend(scripts.iter().map(|(name, text)| (format!("project/{}", clean(name)), clean(text))).collect::<Vec<_>>());
+    files.extend(
+        scripts
+            .iter()
+            .map(|(name, text)| (format!("project/{}", clean(name)), clean(text)))
+            .collect::<Vec<_>>(),
+    );
     for t in &telling.markdown.taken {
         *taken.entry((t.what, t.was.clone())).or_default() += t.count;
     }
@@ -82,12 +99,14 @@ pub fn pack(
     }
     let bytes = zip.finish().map_err(failed)?.into_inner();
     let path = keep(&bytes)?;
-    let mut taken: Vec<help::Taken> = taken.into_iter().map(|((what, was), count)| help::Taken { what, was, count }).collect();
+    let mut taken: Vec<help::Taken> =
+        taken.into_iter().map(|((what, was), count)| help::Taken { what, was, count }).collect();
     taken.sort_by_key(|t| std::cmp::Reverse(t.count));
     Ok(Packed { path, files: files.into_iter().map(|(name, _)| name).collect(), taken })
 }
 
-/// Programs that put their input on the system's clipboard, with what has to be set for them to work.
+/// Programs that put their input on the system's clipboard, with what has to be set for them to
+/// work.
 const CLIPBOARDS: &[(&str, &[&str], &str)] = &[
     ("wl-copy", &[], "WAYLAND_DISPLAY"),
     ("xclip", &["-selection", "clipboard"], "DISPLAY"),
@@ -97,13 +116,23 @@ const CLIPBOARDS: &[(&str, &[&str], &str)] = &[
 
 /// Puts a text on the system's clipboard, where there is a program for that; which one it was.
 pub fn to_clipboard(text: &str) -> Option<&'static str> {
-    CLIPBOARDS.iter().filter(|(_, _, needs)| std::env::var_os(needs).is_some()).find_map(|(program, words, _)| {
-        let mut child = Command::new(program).args(*words).stdin(Stdio::piped()).stdout(Stdio::null()).stderr(Stdio::null()).spawn().ok()?;
-        let written = child.stdin.take()?.write_all(text.as_bytes()).is_ok();
-        // Some stay to serve what they hold; nobody waits for them.
-        let _ = std::thread::Builder::new().name("clipboard".into()).spawn(move || drop(child.wait()));
-        written.then_some(*program)
-    })
+    CLIPBOARDS.iter().filter(|(_, _, needs)| std::env::var_os(needs).is_some()).find_map(
+        |(program, words, _)| {
+            let mut child = Command::new(program)
+                .args(*words)
+                .stdin(Stdio::piped())
+                .stdout(Stdio::null())
+                .stderr(Stdio::null())
+                .spawn()
+                .ok()?;
+            let written = child.stdin.take()?.write_all(text.as_bytes()).is_ok();
+            // Some stay to serve what they hold; nobody waits for them.
+            let _ = std::thread::Builder::new()
+                .name("clipboard".into())
+                .spawn(move || drop(child.wait()));
+            written.then_some(*program)
+        },
+    )
 }
 
 /// Keeps bytes in a file of this folder under a name that is free; its path.
@@ -114,6 +143,8 @@ pub fn to_clipboard(text: &str) -> Option<&'static str> {
 pub fn to_file(bytes: &[u8], folder: &Path, stem: &str, ending: &str) -> Result<String, String> {
     let free = (1..1000).map(|n| folder.join(format!("{stem}-{n}.{ending}"))).find(|p| !p.exists());
     let path = free.ok_or("there are a thousand such files already")?;
-    std::fs::write(&path, bytes).map_err(|e| format!("{} cannot be written: {}", path.display(), izba_sources::plain_io(&e)))?;
+    std::fs::write(&path, bytes).map_err(|e| {
+        format!("{} cannot be written: {}", path.display(), izba_sources::plain_io(&e))
+    })?;
     Ok(path.to_string_lossy().into_owned())
 }

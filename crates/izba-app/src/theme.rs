@@ -1,4 +1,5 @@
-//! Colours by meaning. A log house at dusk; each meaning also has a sign or a word, so that it works without colour.
+//! Colours by meaning. A log house at dusk; each meaning also has a sign or a word, so that it
+//! works without colour.
 
 pub use izba_draw::Ink;
 use izba_draw::Rgb;
@@ -43,7 +44,9 @@ impl Theme {
         let term = get("TERM").unwrap_or_default();
         let depth = if get("NO_COLOR").is_some_and(|v| !v.is_empty()) || term == "dumb" {
             Depth::None
-        } else if get("COLORTERM").is_some_and(|c| c.contains("truecolor") || c.contains("24bit")) || term.ends_with("-direct") {
+        } else if get("COLORTERM").is_some_and(|c| c.contains("truecolor") || c.contains("24bit"))
+            || term.ends_with("-direct")
+        {
             Depth::True
         } else if term.contains("256") {
             Depth::Indexed
@@ -51,7 +54,9 @@ impl Theme {
             Depth::Sixteen
         };
         // The last number of COLORFGBG is the background: 7 and 15 are light.
-        let light = get("COLORFGBG").and_then(|v| v.rsplit(';').next().map(str::to_owned)).is_some_and(|b| b == "7" || b == "15");
+        let light = get("COLORFGBG")
+            .and_then(|v| v.rsplit(';').next().map(str::to_owned))
+            .is_some_and(|b| b == "7" || b == "15");
         Theme { depth, light }
     }
 
@@ -94,15 +99,22 @@ impl Theme {
         self.color(self.rgb(ink), sixteen).map_or_else(Style::new, |c| Style::new().fg(c))
     }
 
-    /// The style of a piece of screen. Few colours give no quiet ground, so a chosen row is bold there and has a sign.
+    /// The style of a piece of screen. Few colours give no quiet ground, so a chosen row is bold
+    /// there and has a sign.
     pub fn ground(self, ground: Ground) -> Style {
         if self.signs_chosen_rows() {
-            return if ground == Ground::Bench { Style::new().add_modifier(Modifier::BOLD) } else { Style::new() };
+            return if ground == Ground::Bench {
+                Style::new().add_modifier(Modifier::BOLD)
+            } else {
+                Style::new()
+            };
         }
-        self.color(self.ground_rgb(ground), Color::Reset).map_or_else(Style::new, |c| Style::new().bg(c))
+        self.color(self.ground_rgb(ground), Color::Reset)
+            .map_or_else(Style::new, |c| Style::new().bg(c))
     }
 
-    /// A number on a ground that is the warmer the more of `share` (0 to 1) there is; without quiet grounds it is bold.
+    /// A number on a ground that is the warmer the more of `share` (0 to 1) there is; without quiet
+    /// grounds it is bold.
     pub fn warmth(self, ink: Ink, share: f64) -> Style {
         if self.signs_chosen_rows() {
             return self.ink(ink).add_modifier(Modifier::BOLD);
@@ -142,13 +154,21 @@ impl Theme {
 fn nearest((r, g, b): Rgb) -> u8 {
     const STEPS: [u8; 6] = [0, 95, 135, 175, 215, 255];
     let step = |v: u8| (0..6).min_by_key(|i| STEPS[*i].abs_diff(v)).unwrap_or(0);
-    let distance = |x: Rgb| u32::from(x.0.abs_diff(r)).pow(2) + u32::from(x.1.abs_diff(g)).pow(2) + u32::from(x.2.abs_diff(b)).pow(2);
+    let distance = |x: Rgb| {
+        u32::from(x.0.abs_diff(r)).pow(2)
+            + u32::from(x.1.abs_diff(g)).pow(2)
+            + u32::from(x.2.abs_diff(b)).pow(2)
+    };
     let (i, j, k) = (step(r), step(g), step(b));
     let cube = distance((STEPS[i], STEPS[j], STEPS[k]));
     let average = (u16::from(r) + u16::from(g) + u16::from(b)) / 3;
     let level = (average.saturating_sub(3) / 10).min(23) as u8;
     let value = 8 + level * 10;
-    if distance((value, value, value)) < cube { 232 + level } else { (16 + 36 * i + 6 * j + k) as u8 }
+    if distance((value, value, value)) < cube {
+        232 + level
+    } else {
+        (16 + 36 * i + 6 * j + k) as u8
+    }
 }
 
 #[cfg(test)]
@@ -167,7 +187,16 @@ mod tests {
     fn text_stands_out_from_every_ground() {
         for light in [false, true] {
             let theme = Theme { depth: Depth::True, light };
-            for ink in [Ink::Chalk, Ink::Slate, Ink::Smoke, Ink::Ember, Ink::Straw, Ink::Ice, Ink::Moss, Ink::Heather] {
+            for ink in [
+                Ink::Chalk,
+                Ink::Slate,
+                Ink::Smoke,
+                Ink::Ember,
+                Ink::Straw,
+                Ink::Ice,
+                Ink::Moss,
+                Ink::Heather,
+            ] {
                 for ground in [Ground::Tar, Ground::Plank, Ground::Bench] {
                     let (a, b) = (luminance(theme.rgb(ink)), luminance(theme.ground_rgb(ground)));
                     let contrast = (a.max(b) + 0.05) / (a.min(b) + 0.05);
@@ -179,11 +208,18 @@ mod tests {
 
     #[test]
     fn a_number_on_a_warm_ground_can_be_read() {
-        for (light, ink, share) in
-            [(false, Ink::Ember, 1.0), (false, Ink::Straw, 1.0), (true, Ink::Ember, 1.0), (true, Ink::Straw, 0.5), (false, Ink::Ember, 0.0)]
-        {
+        for (light, ink, share) in [
+            (false, Ink::Ember, 1.0),
+            (false, Ink::Straw, 1.0),
+            (true, Ink::Ember, 1.0),
+            (true, Ink::Straw, 0.5),
+            (false, Ink::Ember, 0.0),
+        ] {
             let style = Theme { depth: Depth::True, light }.warmth(ink, share);
-            let (Some(Color::Rgb(r, g, b)), Some(Color::Rgb(x, y, z))) = (style.fg, style.bg) else { panic!("true colours") };
+            let (Some(Color::Rgb(r, g, b)), Some(Color::Rgb(x, y, z))) = (style.fg, style.bg)
+            else {
+                panic!("true colours")
+            };
             let (a, b) = (luminance((r, g, b)), luminance((x, y, z)));
             assert!((a.max(b) + 0.05) / (a.min(b) + 0.05) >= 4.5, "{ink:?} {share} light {light}");
         }
@@ -191,10 +227,20 @@ mod tests {
 
     #[test]
     fn the_terminal_says_what_it_can() {
-        let theme = |pairs: &'static [(&str, &str)]| Theme::from_environment(|k| pairs.iter().find(|(n, _)| *n == k).map(|(_, v)| (*v).to_owned()));
-        assert_eq!(theme(&[("TERM", "xterm-256color"), ("COLORTERM", "truecolor")]).depth, Depth::True);
+        let theme = |pairs: &'static [(&str, &str)]| {
+            Theme::from_environment(|k| {
+                pairs.iter().find(|(n, _)| *n == k).map(|(_, v)| (*v).to_owned())
+            })
+        };
+        assert_eq!(
+            theme(&[("TERM", "xterm-256color"), ("COLORTERM", "truecolor")]).depth,
+            Depth::True
+        );
         assert_eq!(theme(&[("TERM", "xterm-256color"), ("NO_COLOR", "1")]).depth, Depth::None);
-        assert_eq!(theme(&[("TERM", "xterm-256color"), ("COLORFGBG", "0;15")]), Theme { depth: Depth::Indexed, light: true });
+        assert_eq!(
+            theme(&[("TERM", "xterm-256color"), ("COLORFGBG", "0;15")]),
+            Theme { depth: Depth::Indexed, light: true }
+        );
         assert_eq!(theme(&[("TERM", "linux")]).depth, Depth::Sixteen);
     }
 }

@@ -1,5 +1,6 @@
-//! The guided tour of the demo: five steps that go on by what the user does, and can be left at any time. Also which
-//! planted fault a group is, so that the demo can mend it for those who want to see it go quiet.
+//! The guided tour of the demo: five steps that go on by what the user does, and can be left at any
+//! time. Also which planted fault a group is, so that the demo can mend it for those who want to
+//! see it go quiet.
 
 use crate::keymap::{Action, binding};
 use crate::model::{Model, Question, Room, Tour, TourStep};
@@ -13,9 +14,13 @@ impl Tour {
         let key = |action: Action| binding(action).keys[0];
         let (mistakes, _) = model.tally();
         match self.step {
-            TourStep::See if mistakes == 0 => {
-                (1, "See", "The game and its helpers start. What goes wrong will stand under What, one row for each mistake.".into())
-            }
+            TourStep::See if mistakes == 0 => (
+                1,
+                "See",
+                "The game and its helpers start. What goes wrong will stand under What, \
+                    one row for each mistake."
+                    .into(),
+            ),
             TourStep::See => (
                 1,
                 "See",
@@ -29,7 +34,8 @@ impl Tour {
                 2,
                 "Choose",
                 format!(
-                    "The arrows go through the list; each row says what is wrong and in which script. {} goes to the place.",
+                    "The arrows go through the list; each row says what is wrong and in \
+                        which script. {} goes to the place.",
                     key(Action::Deeper)
                 ),
             ),
@@ -37,7 +43,8 @@ impl Tour {
                 3,
                 "Find",
                 format!(
-                    "This one names no line; Why says what is known. {} mends it for you, {} goes back to the list.",
+                    "This one names no line; Why says what is known. {} mends it for you, \
+                        {} goes back to the list.",
                     key(Action::MendForMe),
                     key(Action::Back)
                 ),
@@ -46,28 +53,55 @@ impl Tour {
                 3,
                 "Find",
                 format!(
-                    "The shaded line is where it struck; Why says what it means. {} opens your editor there, {} mends it for you.",
+                    "The shaded line is where it struck; Why says what it means. {} opens \
+                        your editor there, {} mends it for you.",
                     key(Action::Edit),
                     key(Action::MendForMe)
                 ),
             ),
-            TourStep::Mend => (4, "Mend", format!("The change is saved. {} runs everything again, to see whether it helped.", key(Action::Again))),
+            TourStep::Mend => (
+                4,
+                "Mend",
+                format!(
+                    "The change is saved. {} runs everything again, to see whether it helped.",
+                    key(Action::Again)
+                ),
+            ),
             TourStep::Prove => match self.group.and_then(|id| model.group(id)) {
-                // A script that could not be read is certain at once; a fault at run time takes a while to show.
-                Some(group) if group.state == State::Quiet && group.entry.family.id != "does-not-parse" && is_too_early(model, group) => {
-                    (5, "Prove", "It runs again, and so far it was not met. A moment more, to be sure.".into())
+                // A script that could not be read is certain at once; a fault at run time takes a
+                // while to show.
+                Some(group)
+                    if group.state == State::Quiet
+                        && group.entry.family.id != "does-not-parse"
+                        && is_too_early(model, group) =>
+                {
+                    (
+                        5,
+                        "Prove",
+                        "It runs again, and so far it was not met. A moment more, to be sure."
+                            .into(),
+                    )
                 }
                 Some(group) if group.state == State::Quiet => (
                     5,
                     "Prove",
                     format!(
-                        "Gone: not met in this run. It stands among the quiet ones, and would be called back. {} ends the tour.",
+                        "Gone: not met in this run. It stands among the quiet ones, and \
+                            would be called back. {} ends the tour.",
                         key(Action::Tour)
                     ),
                 ),
                 Some(group) => {
                     let seen = counted(group.count, "time", "times");
-                    (5, "Prove", format!("It is still there, {seen} in this run. {} shows where; mend it and run again.", key(Action::Deeper)))
+                    (
+                        5,
+                        "Prove",
+                        format!(
+                            "It is still there, {seen} in this run. {} shows where; mend it and \
+                        run again.",
+                            key(Action::Deeper)
+                        ),
+                    )
                 }
                 None => (5, "Prove", format!("It is gone. {} ends the tour.", key(Action::Tour))),
             },
@@ -80,20 +114,30 @@ const SOON: u64 = 3_000;
 
 fn is_too_early(model: &Model, group: &GroupView) -> bool {
     let snapshot = &model.shown.snapshot;
-    snapshot
-        .sources
-        .get(group.source)
-        .is_some_and(|s| s.mark == RunMark::Running && s.run_started.is_some_and(|start| snapshot.now.since(start) < SOON))
+    snapshot.sources.get(group.source).is_some_and(|s| {
+        s.mark == RunMark::Running
+            && s.run_started.is_some_and(|start| snapshot.now.since(start) < SOON)
+    })
 }
 
 /// Goes on when the user has done what the step asks for.
 pub fn after_action(model: &mut Model, action: Action) {
     let Some(mut tour) = model.tour else { return };
     tour.step = match (tour.step, action) {
-        (TourStep::See, Action::Up | Action::Down | Action::First | Action::Last | Action::PageUp | Action::PageDown) if model.chosen.is_some() => {
-            TourStep::Choose
+        (
+            TourStep::See,
+            Action::Up
+            | Action::Down
+            | Action::First
+            | Action::Last
+            | Action::PageUp
+            | Action::PageDown,
+        ) if model.chosen.is_some() => TourStep::Choose,
+        (TourStep::See | TourStep::Choose, Action::Deeper)
+            if model.focus == Question::Where && model.room == Room::Now =>
+        {
+            TourStep::Find
         }
-        (TourStep::See | TourStep::Choose, Action::Deeper) if model.focus == Question::Where && model.room == Room::Now => TourStep::Find,
         (TourStep::Mend, Action::Again) => TourStep::Prove,
         (step, _) => step,
     };
@@ -126,10 +170,22 @@ pub fn fault_of(model: &Model, group: &GroupView) -> Option<&'static Fault> {
         let (Some(told), Some(place)) = (&fault.told, &group.entry.place) else { return false };
         let last = told.find.lines().last().unwrap_or("");
         let there = place.line.and_then(|line| project.line(&place.file, line));
-        told.file == *place.file && there.map_or(last.is_empty(), |text| !last.is_empty() && text.contains(last))
+        told.file == *place.file
+            && there.map_or(last.is_empty(), |text| !last.is_empty() && text.contains(last))
     };
     let message = group.entry.report.message.as_str();
     let said = |fault: &&Fault| message.len() > 12 && fault.says.contains(message);
-    let causes = |fault: &&Fault| group.entry.report.causes.iter().any(|c| c.message.len() > 12 && fault.says.contains(&c.message));
-    faults().iter().find(by_place).or_else(|| faults().iter().find(said)).or_else(|| faults().iter().find(causes))
+    let causes = |fault: &&Fault| {
+        group
+            .entry
+            .report
+            .causes
+            .iter()
+            .any(|c| c.message.len() > 12 && fault.says.contains(&c.message))
+    };
+    faults()
+        .iter()
+        .find(by_place)
+        .or_else(|| faults().iter().find(said))
+        .or_else(|| faults().iter().find(causes))
 }

@@ -1,4 +1,5 @@
-//! What is to be watched, as people name it: in `izba.toml`, on the screen, and as offers of what fits a folder.
+//! What is to be watched, as people name it: in `izba.toml`, on the screen, and as offers of what
+//! fits a folder.
 
 use crate::command_error::CommandError;
 use izba_dap::Begin;
@@ -57,7 +58,8 @@ pub enum Origin {
     Input(std::fs::File),
     /// A device that serves its console at an address.
     Address(SocketAddr),
-    /// A web page, by its address; in a browser of its own, or in the one that waits for debuggers at an address.
+    /// A web page, by its address; in a browser of its own, or in the one that waits for debuggers
+    /// at an address.
     Page(String, Option<SocketAddr>),
     /// Senders of lines or syslog messages to an address of ours.
     Senders(SocketAddr),
@@ -83,15 +85,27 @@ pub struct Debugged {
 impl Debugged {
     /// A program whose adapter listens at an address, once it runs.
     pub fn at(command: Command, address: SocketAddr) -> Debugged {
-        Debugged { command: Some(command), reach: Reach::Address(address), begin: Begin::Attach(serde_json::json!({})), alone: None }
+        Debugged {
+            command: Some(command),
+            reach: Reach::Address(address),
+            begin: Begin::Attach(serde_json::json!({})),
+            alone: None,
+        }
     }
 
-    /// An adapter, as a command line, that starts a program: the words of what to run, and what the adapter asks for beyond
-    /// that in words of its own.
-    pub fn by(adapter: &str, words: &[String], folder: &Path, environment: &BTreeMap<String, String>, launch: &toml::Table) -> Debugged {
+    /// An adapter, as a command line, that starts a program: the words of what to run, and what the
+    /// adapter asks for beyond that in words of its own.
+    pub fn by(
+        adapter: &str,
+        words: &[String],
+        folder: &Path,
+        environment: &BTreeMap<String, String>,
+        launch: &toml::Table,
+    ) -> Debugged {
         let program = words.first().map_or("", String::as_str);
         let path = folder.join(program);
-        let program = if path.is_file() { path.to_string_lossy().into_owned() } else { program.to_owned() };
+        let program =
+            if path.is_file() { path.to_string_lossy().into_owned() } else { program.to_owned() };
         let mut arguments = serde_json::json!({
             "name": "izba", "type": "izba", "request": "launch", "program": program, "args": words.get(1..).unwrap_or_default(),
             "cwd": folder.to_string_lossy(), "env": environment, "console": "internalConsole", "stopOnEntry": false
@@ -115,7 +129,12 @@ impl Debugged {
             pipes: true,
             inherit_input: false,
         };
-        Debugged { command: None, reach, begin: Begin::Launch(arguments), alone: Command::new(spec).ok() }
+        Debugged {
+            command: None,
+            reach,
+            begin: Begin::Launch(arguments),
+            alone: Command::new(spec).ok(),
+        }
     }
 }
 
@@ -138,9 +157,11 @@ pub struct Wanted {
     pub environment: BTreeMap<String, String>,
     /// Plain pipes instead of a terminal of its own for a command.
     pub pipes: bool,
-    /// A text in lines that tell of an action of the user, so that a silence is measured by what was tried.
+    /// A text in lines that tell of an action of the user, so that a silence is measured by what
+    /// was tried.
     pub action: Option<String>,
-    /// A debug adapter, so that the command can be paused: a command line, or the address at which the program itself listens.
+    /// A debug adapter, so that the command can be paused: a command line, or the address at which
+    /// the program itself listens.
     pub adapter: Option<String>,
     /// What the adapter is told when it starts the program, beyond what it is told anyway.
     pub launch: toml::Table,
@@ -164,7 +185,8 @@ impl Wanted {
         }
     }
 
-    /// Reads what somebody typed: a kind and what to watch, or just a command, file or address of a page.
+    /// Reads what somebody typed: a kind and what to watch, or just a command, file or address of a
+    /// page.
     ///
     /// # Errors
     ///
@@ -173,16 +195,26 @@ impl Wanted {
         let text = text.trim();
         let (first, rest) = text.split_once(char::is_whitespace).unwrap_or((text, ""));
         if let Some((kind, word, what)) = KINDS.iter().find(|(_, word, _)| *word == first) {
-            return if rest.trim().is_empty() { Err(format!("behind “{word}” stands {what}")) } else { Ok(Wanted::new(*kind, rest.trim())) };
+            return if rest.trim().is_empty() {
+                Err(format!("behind “{word}” stands {what}"))
+            } else {
+                Ok(Wanted::new(*kind, rest.trim()))
+            };
         }
         if text.is_empty() {
-            return Err("type what to watch: a command, a log file, or the address of a page".into());
+            return Err(
+                "type what to watch: a command, a log file, or the address of a page".into()
+            );
         }
         let one_word = rest.is_empty();
         if one_word && text.contains("://") {
             return Ok(Wanted::new(Kind::Page, text));
         }
-        if one_word && (root.join(text).is_file() && text.ends_with("log") || text.contains('*') || root.join(text).is_dir()) {
+        if one_word
+            && (root.join(text).is_file() && text.ends_with("log")
+                || text.contains('*')
+                || root.join(text).is_dir())
+        {
             return Ok(Wanted::new(Kind::Follow, text));
         }
         Ok(Wanted::new(Kind::Run, text))
@@ -190,7 +222,8 @@ impl Wanted {
 
     /// How it is typed.
     pub fn phrase(&self) -> String {
-        let word = KINDS.iter().find(|(kind, ..)| *kind == self.kind).map_or("run", |(_, word, _)| word);
+        let word =
+            KINDS.iter().find(|(kind, ..)| *kind == self.kind).map_or("run", |(_, word, _)| word);
         format!("{word} {}", self.what)
     }
 
@@ -201,7 +234,10 @@ impl Wanted {
     /// A sentence, when it cannot be opened as it is named.
     pub fn origin(&self, root: &Path) -> Result<(String, Origin), String> {
         let what = self.what.as_str();
-        let address = || what.parse::<SocketAddr>().map_err(|_| format!("“{what}” is no address; one looks like 127.0.0.1:5514"));
+        let address = || {
+            what.parse::<SocketAddr>()
+                .map_err(|_| format!("“{what}” is no address; one looks like 127.0.0.1:5514"))
+        };
         let (name, origin) = match self.kind {
             Kind::Run => {
                 let words = vec!["sh".into(), "-c".into(), what.into()];
@@ -212,11 +248,25 @@ impl Wanted {
                 let address = self.adapter.as_ref().and_then(|a| a.parse::<SocketAddr>().ok());
                 if let (Some(adapter), None) = (&self.adapter, address) {
                     let words: Vec<String> = what.split_whitespace().map(str::to_owned).collect();
-                    let debugged = Debugged::by(adapter, &words, &folder, &self.environment, &self.launch);
-                    return Ok((self.name.clone().unwrap_or(what.to_owned()), Origin::Debugged(Box::new(debugged))));
+                    let debugged =
+                        Debugged::by(adapter, &words, &folder, &self.environment, &self.launch);
+                    return Ok((
+                        self.name.clone().unwrap_or(what.to_owned()),
+                        Origin::Debugged(Box::new(debugged)),
+                    ));
                 }
-                let environment = self.environment.iter().map(|(name, value)| (name.into(), value.into())).collect();
-                let spec = CommandSpec { words, folder, environment, pipes: self.pipes, inherit_input: false };
+                let environment = self
+                    .environment
+                    .iter()
+                    .map(|(name, value)| (name.into(), value.into()))
+                    .collect();
+                let spec = CommandSpec {
+                    words,
+                    folder,
+                    environment,
+                    pipes: self.pipes,
+                    inherit_input: false,
+                };
                 let command = Command::new(spec).map_err(|e| e.sentence())?;
                 let origin = match address {
                     Some(address) => Origin::Debugged(Box::new(Debugged::at(command, address))),
@@ -226,21 +276,42 @@ impl Wanted {
             }
             Kind::Follow => {
                 let path = root.join(what);
-                (if what.contains('*') || path.is_dir() { what.to_owned() } else { file_name(&path) }, Origin::File(path))
+                (
+                    if what.contains('*') || path.is_dir() {
+                        what.to_owned()
+                    } else {
+                        file_name(&path)
+                    },
+                    Origin::File(path),
+                )
             }
             Kind::Page if what.contains(" join ") => {
                 let (url, address) = what.split_once(" join ").unwrap_or((what, ""));
-                let address =
-                    address.trim().parse().map_err(|_| format!("“{}” is no address of a browser; one looks like 127.0.0.1:9222", address.trim()))?;
-                let name = url.split_once("://").map_or(url, |(_, rest)| rest).trim_end_matches('/').to_owned();
+                let address = address.trim().parse().map_err(|_| {
+                    format!(
+                        "“{}” is no address of a browser; one looks like 127.0.0.1:9222",
+                        address.trim()
+                    )
+                })?;
+                let name = url
+                    .split_once("://")
+                    .map_or(url, |(_, rest)| rest)
+                    .trim_end_matches('/')
+                    .to_owned();
                 (name, Origin::Page(url.trim().to_owned(), Some(address)))
             }
             Kind::Page if !what.contains("://") => {
-                return Err(format!("“{what}” is no address of a page; begin it with http://, https:// or file://"));
+                return Err(format!(
+                    "“{what}” is no address of a page; begin it with http://, https:// or file://"
+                ));
             }
-            Kind::Page => {
-                (what.split_once("://").map_or(what, |(_, rest)| rest).trim_end_matches('/').to_owned(), Origin::Page(what.to_owned(), None))
-            }
+            Kind::Page => (
+                what.split_once("://")
+                    .map_or(what, |(_, rest)| rest)
+                    .trim_end_matches('/')
+                    .to_owned(),
+                Origin::Page(what.to_owned(), None),
+            ),
             Kind::Connect => (what.to_owned(), Origin::Address(address()?)),
             Kind::Syslog => (format!("syslog {what}"), Origin::Senders(address()?)),
             Kind::Lines => (format!("lines {what}"), Origin::Senders(address()?)),
@@ -255,7 +326,8 @@ impl Wanted {
         if let Some(name) = &self.name {
             table.insert("name".into(), name.clone().into());
         }
-        let word = KINDS.iter().find(|(kind, ..)| *kind == self.kind).map_or("run", |(_, word, _)| word);
+        let word =
+            KINDS.iter().find(|(kind, ..)| *kind == self.kind).map_or("run", |(_, word, _)| word);
         table.insert(word.into(), self.what.clone().into());
         for (word, is) in [("again_on_save", self.again_on_save), ("pipes", self.pipes)] {
             if is {
@@ -273,16 +345,29 @@ impl Wanted {
         if !self.own.is_empty() {
             table.insert("own".into(), self.own.clone().into());
         }
-        let environment: toml::Table = self.environment.iter().map(|(name, value)| (name.clone(), value.clone().into())).collect();
-        let environment = if environment.is_empty() { String::new() } else { format!("\n[source.environment]\n{environment}") };
-        let launch = if self.launch.is_empty() { String::new() } else { format!("\n[source.launch]\n{}", self.launch) };
+        let environment: toml::Table = self
+            .environment
+            .iter()
+            .map(|(name, value)| (name.clone(), value.clone().into()))
+            .collect();
+        let environment = if environment.is_empty() {
+            String::new()
+        } else {
+            format!("\n[source.environment]\n{environment}")
+        };
+        let launch = if self.launch.is_empty() {
+            String::new()
+        } else {
+            format!("\n[source.launch]\n{}", self.launch)
+        };
         format!("[[source]]\n{table}{environment}{launch}")
     }
 }
 
 /// A name for a file as a source.
 pub fn file_name(path: &Path) -> String {
-    path.file_name().map_or_else(|| path.to_string_lossy().into_owned(), |n| n.to_string_lossy().into_owned())
+    path.file_name()
+        .map_or_else(|| path.to_string_lossy().into_owned(), |n| n.to_string_lossy().into_owned())
 }
 
 #[derive(Deserialize, Default)]
@@ -328,9 +413,14 @@ struct Source {
 pub fn read_file(root: &Path) -> Result<Vec<Wanted>, CommandError> {
     let Ok(text) = std::fs::read_to_string(root.join(FILE)) else { return Ok(Vec::new()) };
     let settings: Settings = toml::from_str(&text).map_err(|e| {
-        let line = e.span().map_or(1, |span| 1 + text[..span.start.min(text.len())].matches('\n').count());
+        let line =
+            e.span().map_or(1, |span| 1 + text[..span.start.min(text.len())].matches('\n').count());
         let hint = "a source looks like this: [[source]] name = \"game\" run = \"lua5.4 main.lua\"";
-        CommandError::input(format!("{FILE}, line {line}: {}", e.message().lines().next().unwrap_or_default())).hint(hint)
+        CommandError::input(format!(
+            "{FILE}, line {line}: {}",
+            e.message().lines().next().unwrap_or_default()
+        ))
+        .hint(hint)
     })?;
     let one = |source: Source| -> Result<Wanted, String> {
         let named = [
@@ -345,19 +435,48 @@ pub fn read_file(root: &Path) -> Result<Vec<Wanted>, CommandError> {
         ];
         let mut named = named.into_iter().filter_map(|(kind, what)| Some((kind, what?)));
         let kinds = KINDS.iter().map(|(_, word, _)| *word).collect::<Vec<_>>().join(", ");
-        let (kind, what) = named.next().ok_or_else(|| format!("it says not what to watch: one of {kinds}"))?;
+        let (kind, what) =
+            named.next().ok_or_else(|| format!("it says not what to watch: one of {kinds}"))?;
         if named.next().is_some() {
             return Err(format!("it names several things to watch; each source is one of {kinds}"));
         }
-        let Source { name, again_on_save, own, folder, environment, pipes, action, adapter, launch, .. } = source;
+        let Source {
+            name,
+            again_on_save,
+            own,
+            folder,
+            environment,
+            pipes,
+            action,
+            adapter,
+            launch,
+            ..
+        } = source;
         if adapter.is_some() && kind != Kind::Run {
             return Err("only what is run can have an adapter".into());
         }
-        let wanted = Wanted { name, kind, what, again_on_save, own, folder, environment, pipes, action, adapter, launch };
+        let wanted = Wanted {
+            name,
+            kind,
+            what,
+            again_on_save,
+            own,
+            folder,
+            environment,
+            pipes,
+            action,
+            adapter,
+            launch,
+        };
         wanted.origin(root).map(|_| wanted)
     };
     let numbered = settings.source.into_iter().enumerate();
-    numbered.map(|(at, source)| one(source).map_err(|why| CommandError::input(format!("{FILE}, source {}: {why}", at + 1)))).collect()
+    numbered
+        .map(|(at, source)| {
+            one(source)
+                .map_err(|why| CommandError::input(format!("{FILE}, source {}: {why}", at + 1)))
+        })
+        .collect()
 }
 
 /// Adds sources to the project's file, unless they stand there; how many were added.
@@ -367,7 +486,10 @@ pub fn read_file(root: &Path) -> Result<Vec<Wanted>, CommandError> {
 /// A sentence, when the file cannot be written or read.
 pub fn keep(root: &Path, sources: &[Wanted]) -> Result<usize, String> {
     let known = read_file(root).map_err(|e| e.text)?;
-    let new: Vec<&Wanted> = sources.iter().filter(|s| !known.iter().any(|k| k.kind == s.kind && k.what == s.what)).collect();
+    let new: Vec<&Wanted> = sources
+        .iter()
+        .filter(|s| !known.iter().any(|k| k.kind == s.kind && k.what == s.what))
+        .collect();
     let path = root.join(FILE);
     let mut text = std::fs::read_to_string(&path).unwrap_or_default();
     for source in &new {
@@ -376,11 +498,13 @@ pub fn keep(root: &Path, sources: &[Wanted]) -> Result<usize, String> {
         }
         text += &source.to_toml();
     }
-    std::fs::write(&path, text).map_err(|e| format!("{FILE} cannot be written: {}", izba_sources::plain_io(&e)))?;
+    std::fs::write(&path, text)
+        .map_err(|e| format!("{FILE} cannot be written: {}", izba_sources::plain_io(&e)))?;
     Ok(new.len())
 }
 
-/// Writes who is the user's in a source to the project's file, when the file names the source; its words and order stay.
+/// Writes who is the user's in a source to the project's file, when the file names the source; its
+/// words and order stay.
 ///
 /// # Errors
 ///
@@ -388,10 +512,14 @@ pub fn keep(root: &Path, sources: &[Wanted]) -> Result<usize, String> {
 pub fn keep_own(root: &Path, wanted: &Wanted) -> Result<(), String> {
     let path = root.join(FILE);
     let Ok(text) = std::fs::read_to_string(&path) else { return Ok(()) };
-    let mut file: toml_edit::DocumentMut = text.parse().map_err(|e| format!("{FILE} cannot be read: {e}"))?;
-    let word = KINDS.iter().find(|(kind, ..)| *kind == wanted.kind).map_or("run", |(_, word, _)| word);
+    let mut file: toml_edit::DocumentMut =
+        text.parse().map_err(|e| format!("{FILE} cannot be read: {e}"))?;
+    let word =
+        KINDS.iter().find(|(kind, ..)| *kind == wanted.kind).map_or("run", |(_, word, _)| word);
     let tables = file.get_mut("source").and_then(|s| s.as_array_of_tables_mut());
-    let Some(table) = tables.and_then(|all| all.iter_mut().find(|t| t.get(word).and_then(|v| v.as_str()) == Some(wanted.what.as_str()))) else {
+    let Some(table) = tables.and_then(|all| {
+        all.iter_mut().find(|t| t.get(word).and_then(|v| v.as_str()) == Some(wanted.what.as_str()))
+    }) else {
         return Ok(());
     };
     if wanted.own.is_empty() {
@@ -399,19 +527,34 @@ pub fn keep_own(root: &Path, wanted: &Wanted) -> Result<(), String> {
     } else {
         table["own"] = toml_edit::value(wanted.own.iter().collect::<toml_edit::Array>());
     }
-    std::fs::write(&path, file.to_string()).map_err(|e| format!("{FILE} cannot be written: {}", izba_sources::plain_io(&e)))
+    std::fs::write(&path, file.to_string())
+        .map_err(|e| format!("{FILE} cannot be written: {}", izba_sources::plain_io(&e)))
 }
 
 /// What could be watched here, by what lies in the folder; the likeliest first.
 pub fn offers(root: &Path) -> Vec<Wanted> {
     let mut offers: Vec<Wanted> = Vec::new();
-    let scripts = std::fs::read_to_string(root.join("package.json")).ok().and_then(|t| serde_json::from_str::<serde_json::Value>(&t).ok());
+    let scripts = std::fs::read_to_string(root.join("package.json"))
+        .ok()
+        .and_then(|t| serde_json::from_str::<serde_json::Value>(&t).ok());
     if let Some(scripts) = scripts.as_ref().and_then(|p| p["scripts"].as_object()) {
-        let likely = ["start", "dev", "serve", "test"].into_iter().filter(|s| scripts.contains_key(*s));
+        let likely =
+            ["start", "dev", "serve", "test"].into_iter().filter(|s| scripts.contains_key(*s));
         offers.extend(likely.take(2).map(|s| Wanted::new(Kind::Run, format!("npm run {s}"))));
     }
-    let marks = [("Cargo.toml", "cargo run"), ("go.mod", "go run ."), ("Makefile", "make"), ("pom.xml", "mvn test"), ("build.gradle", "gradle run")];
-    offers.extend(marks.iter().filter(|(mark, _)| root.join(mark).exists()).map(|(_, command)| Wanted::new(Kind::Run, *command)));
+    let marks = [
+        ("Cargo.toml", "cargo run"),
+        ("go.mod", "go run ."),
+        ("Makefile", "make"),
+        ("pom.xml", "mvn test"),
+        ("build.gradle", "gradle run"),
+    ];
+    offers.extend(
+        marks
+            .iter()
+            .filter(|(mark, _)| root.join(mark).exists())
+            .map(|(_, command)| Wanted::new(Kind::Run, *command)),
+    );
     let main = [
         ("main.py", "python3"),
         ("app.py", "python3"),
@@ -423,7 +566,11 @@ pub fn offers(root: &Path) -> Vec<Wanted> {
         ("index.php", "php"),
         ("Main.java", "java"),
     ];
-    offers.extend(main.iter().filter(|(m, _)| root.join(m).exists()).map(|(m, with)| Wanted::new(Kind::Run, format!("{with} {m}"))));
+    offers.extend(
+        main.iter()
+            .filter(|(m, _)| root.join(m).exists())
+            .map(|(m, with)| Wanted::new(Kind::Run, format!("{with} {m}"))),
+    );
     let mut logs: Vec<(std::time::SystemTime, PathBuf)> = ["", "logs", "log"]
         .iter()
         .flat_map(|folder| std::fs::read_dir(root.join(folder)).into_iter().flatten().flatten())
@@ -432,13 +579,20 @@ pub fn offers(root: &Path) -> Vec<Wanted> {
         .collect();
     logs.sort();
     let logs = logs.into_iter().rev().take(3);
-    offers.extend(logs.map(|(_, path)| Wanted::new(Kind::Follow, path.strip_prefix(root).unwrap_or(&path).to_string_lossy())));
+    offers.extend(logs.map(|(_, path)| {
+        Wanted::new(Kind::Follow, path.strip_prefix(root).unwrap_or(&path).to_string_lossy())
+    }));
     offers.extend(
         ["index.html", "public/index.html"]
             .iter()
             .map(|p| root.join(p))
             .filter(|p| p.exists())
-            .filter_map(|p| Some(Wanted::new(Kind::Page, format!("file://{}", p.canonicalize().ok()?.display())))),
+            .filter_map(|p| {
+                Some(Wanted::new(
+                    Kind::Page,
+                    format!("file://{}", p.canonicalize().ok()?.display()),
+                ))
+            }),
     );
     offers.truncate(8);
     offers
@@ -454,7 +608,11 @@ mod tests {
         let folder = tempfile::tempdir().expect("a folder");
         let root = folder.path();
         std::fs::write(root.join("tide.log"), "").expect("room");
-        std::fs::write(root.join(FILE), "# mine\n[[source]]\nname = \"game\"\nrun = \"lua5.4 main.lua\"").expect("room");
+        std::fs::write(
+            root.join(FILE),
+            "# mine\n[[source]]\nname = \"game\"\nrun = \"lua5.4 main.lua\"",
+        )
+        .expect("room");
         let read = |text: &str| Wanted::parse(text, root).map_or_else(|why| why, |w| w.phrase());
         insta::assert_snapshot!(["npm start", "tide.log", "logs/*.log", "http://localhost:8000/", "follow gone.log", "syslog", ""].map(read).join("\n"), @"
             run npm start
@@ -465,7 +623,8 @@ mod tests {
             behind “syslog” stands an address of this machine that takes syslog: 127.0.0.1:5514
             type what to watch: a command, a log file, or the address of a page
             ");
-        let wanted = ["npm start", "tide.log", "run lua5.4 main.lua"].map(|t| Wanted::parse(t, root).expect("sense"));
+        let wanted = ["npm start", "tide.log", "run lua5.4 main.lua"]
+            .map(|t| Wanted::parse(t, root).expect("sense"));
         assert_eq!(keep(root, &wanted), Ok(2));
         assert_eq!(keep(root, &wanted), Ok(0));
         insta::assert_snapshot!(std::fs::read_to_string(root.join(FILE)).expect("it was written"), @r#"

@@ -1,7 +1,8 @@
-//! Data files as keys and values with their lines: JSON, XML, TOML, YAML, settings, and columns or lines of words.
+//! Data files as keys and values with their lines: JSON, XML, TOML, YAML, settings, and columns or
+//! lines of words.
 //!
-//! Written by hand so that a broken file still gives what can be read, and every value its line; whether a file is right is
-//! asked of the standard reader of its format.
+//! Written by hand so that a broken file still gives what can be read, and every value its line;
+//! whether a file is right is asked of the standard reader of its format.
 
 use izba_core::code::{Datum, Language, Role};
 
@@ -17,7 +18,13 @@ impl Out {
     fn add(&mut self, role: Role, text: &str, line: u32, path: &str) {
         let text = text.trim();
         if !text.is_empty() && text.len() <= LONGEST {
-            self.data.push(Datum { role, text: text.into(), line, path: path.into(), record: self.record });
+            self.data.push(Datum {
+                role,
+                text: text.into(),
+                line,
+                path: path.into(),
+                record: self.record,
+            });
         }
     }
 }
@@ -71,7 +78,9 @@ fn json(text: &str, out: &mut Out) {
                     out.add(Role::Key, inside, line, &here);
                     key = Some(inside.to_owned());
                 } else {
-                    let here = key.as_ref().map_or(here.clone(), |k| if here.is_empty() { k.clone() } else { format!("{here}/{k}") });
+                    let here = key.as_ref().map_or(here.clone(), |k| {
+                        if here.is_empty() { k.clone() } else { format!("{here}/{k}") }
+                    });
                     out.add(Role::Value, inside, line, &here);
                     key = None;
                 }
@@ -79,9 +88,13 @@ fn json(text: &str, out: &mut Out) {
                 at = end;
             }
             c if c.is_ascii_alphanumeric() || c == b'-' => {
-                let len = text[at..].find(|c: char| !(c.is_ascii_alphanumeric() || matches!(c, '-' | '+' | '.'))).unwrap_or(text.len() - at);
+                let len = text[at..]
+                    .find(|c: char| !(c.is_ascii_alphanumeric() || matches!(c, '-' | '+' | '.')))
+                    .unwrap_or(text.len() - at);
                 let here = joined(&path);
-                let here = key.as_ref().map_or(here.clone(), |k| if here.is_empty() { k.clone() } else { format!("{here}/{k}") });
+                let here = key.as_ref().map_or(here.clone(), |k| {
+                    if here.is_empty() { k.clone() } else { format!("{here}/{k}") }
+                });
                 out.add(Role::Value, &text[at..at + len], line, &here);
                 key = None;
                 at += len.max(1) - 1;
@@ -107,7 +120,9 @@ fn end_of_text(bytes: &[u8], from: usize) -> usize {
 fn xml(text: &str, out: &mut Out) {
     let mut path: Vec<String> = Vec::new();
     let mut rest = 0;
-    let line_of = |byte: usize| text.as_bytes()[..byte.min(text.len())].iter().filter(|b| **b == b'\n').count() as u32 + 1;
+    let line_of = |byte: usize| {
+        text.as_bytes()[..byte.min(text.len())].iter().filter(|b| **b == b'\n').count() as u32 + 1
+    };
     while let Some(open) = text[rest..].find('<').map(|p| rest + p) {
         let between = text[rest..open].trim();
         if !between.is_empty() {
@@ -143,12 +158,22 @@ fn xml(text: &str, out: &mut Out) {
             let quote = value.chars().next().filter(|c| matches!(c, '"' | '\''));
             let start = eq + 1 + (inside.len() - eq - 1 - value.len());
             let (text_at, end) = match quote {
-                Some(q) => (start + 1, inside[start + 1..].find(q).map_or(inside.len(), |p| start + 1 + p)),
-                None => (start, inside[start..].find(char::is_whitespace).map_or(inside.len(), |p| start + p)),
+                Some(q) => {
+                    (start + 1, inside[start + 1..].find(q).map_or(inside.len(), |p| start + 1 + p))
+                }
+                None => (
+                    start,
+                    inside[start..].find(char::is_whitespace).map_or(inside.len(), |p| start + p),
+                ),
             };
             let here = path.join("/");
             out.add(Role::Key, key, line_of(open + 1 + eq), &here);
-            out.add(Role::Value, inside.get(text_at..end).unwrap_or(""), line_of(open + 1 + text_at), &format!("{here}/{key}"));
+            out.add(
+                Role::Value,
+                inside.get(text_at..end).unwrap_or(""),
+                line_of(open + 1 + text_at),
+                &format!("{here}/{key}"),
+            );
             from = (end + 1).min(inside.len());
         }
         if inside.ends_with('/') {
@@ -165,10 +190,17 @@ fn settings(language: Language, text: &str, out: &mut Out) {
     let mut levels: Vec<(usize, String)> = Vec::new();
     for (line, row) in (1u32..).zip(text.lines()) {
         let bare = row.trim();
-        if bare.is_empty() || bare.starts_with('#') || bare.starts_with(';') && language == Language::Ini {
+        if bare.is_empty()
+            || bare.starts_with('#')
+            || bare.starts_with(';') && language == Language::Ini
+        {
             continue;
         }
-        if let Some(name) = bare.strip_prefix('[').and_then(|b| b.split(']').next()).filter(|_| language != Language::Yaml && bare.ends_with(']')) {
+        if let Some(name) = bare
+            .strip_prefix('[')
+            .and_then(|b| b.split(']').next())
+            .filter(|_| language != Language::Yaml && bare.ends_with(']'))
+        {
             section = name.trim_matches(['[', ' ', '"']).to_owned();
             out.record += 1;
             out.add(Role::Key, &section, line, "");
@@ -187,17 +219,24 @@ fn settings(language: Language, text: &str, out: &mut Out) {
         } else {
             String::new()
         };
-        match bare.split_once(sign).or_else(|| if language == Language::Ini { bare.split_once(':') } else { None }) {
+        match bare
+            .split_once(sign)
+            .or_else(|| if language == Language::Ini { bare.split_once(':') } else { None })
+        {
             Some((key, value)) => {
                 let (key, value) = (key.trim().trim_matches('"'), value.trim());
-                // The sections of settings hold records of the same nature: their names are no part of the way.
+                // The sections of settings hold records of the same nature: their names are no part
+                // of the way.
                 out.add(Role::Key, key, line, &here);
                 if let Some((group, last)) = key.rsplit_once('.') {
                     out.add(Role::Key, last, line, group);
                 }
-                let value_path = if here.is_empty() { key.to_owned() } else { format!("{here}/{key}") };
+                let value_path =
+                    if here.is_empty() { key.to_owned() } else { format!("{here}/{key}") };
                 let inner = value.trim_start_matches('[').trim_end_matches(']');
-                for part in if inner.len() < value.len() { inner.split(',').collect() } else { vec![value] } {
+                for part in
+                    if inner.len() < value.len() { inner.split(',').collect() } else { vec![value] }
+                {
                     out.add(Role::Value, part.trim().trim_matches(['"', '\'']), line, &value_path);
                 }
                 if language == Language::Yaml && value.is_empty() {
@@ -214,7 +253,8 @@ fn table(text: &str, out: &mut Out) {
     let rows: Vec<&str> = text.lines().collect();
     let count = |c: char| rows.iter().filter(|r| r.contains(c)).count();
     let filled = rows.iter().filter(|r| !r.trim().is_empty()).count();
-    let separator = [',', ';', '\t', '|'].into_iter().find(|c| filled > 0 && count(*c) * 10 >= filled * 8);
+    let separator =
+        [',', ';', '\t', '|'].into_iter().find(|c| filled > 0 && count(*c) * 10 >= filled * 8);
     // The first row names the columns when it holds no numbers and others do.
     let cells = |row: &str| -> Vec<String> {
         match separator {
@@ -224,11 +264,18 @@ fn table(text: &str, out: &mut Out) {
     };
     let number = |cell: &String| cell.parse::<f64>().is_ok();
     let head = rows.first().map(|r| cells(r)).unwrap_or_default();
-    let named = separator.is_some() && !head.iter().any(number) && rows.iter().skip(1).any(|r| cells(r).iter().any(number));
+    let named = separator.is_some()
+        && !head.iter().any(number)
+        && rows.iter().skip(1).any(|r| cells(r).iter().any(number));
     // Running text has no columns.
     if separator.is_none() {
-        let lengths: Vec<usize> = rows.iter().map(|r| r.split_whitespace().count()).filter(|n| *n > 0).collect();
-        let usual = lengths.iter().max_by_key(|n| lengths.iter().filter(|m| m == n).count()).copied().unwrap_or(0);
+        let lengths: Vec<usize> =
+            rows.iter().map(|r| r.split_whitespace().count()).filter(|n| *n > 0).collect();
+        let usual = lengths
+            .iter()
+            .max_by_key(|n| lengths.iter().filter(|m| m == n).count())
+            .copied()
+            .unwrap_or(0);
         let fitting = lengths.iter().filter(|n| n.abs_diff(usual) <= 1).count();
         if usual > 6 || fitting * 3 < lengths.len() * 2 || lengths.is_empty() {
             return;
@@ -243,7 +290,11 @@ fn table(text: &str, out: &mut Out) {
             if named && at == 0 {
                 out.add(Role::Key, &cell, 1, "");
             } else {
-                let path = if named { head.get(column).cloned().unwrap_or_default() } else { column.to_string() };
+                let path = if named {
+                    head.get(column).cloned().unwrap_or_default()
+                } else {
+                    column.to_string()
+                };
                 out.add(Role::Value, &cell, at as u32 + 1, &path);
             }
         }

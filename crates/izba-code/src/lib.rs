@@ -1,7 +1,9 @@
-//! Text in, facts out: what a script or data file names, calls, assigns and opens, whatever its language.
+//! Text in, facts out: what a script or data file names, calls, assigns and opens, whatever its
+//! language.
 //!
-//! The grammars of the languages live here and nowhere else. No file is opened here. What must work on broken text (blocks,
-//! brackets, quotes, indentation) is our own: [`mend`] says what does not parse and which repair lets the rest be read.
+//! The grammars of the languages live here and nowhere else. No file is opened here. What must work
+//! on broken text (blocks, brackets, quotes, indentation) is our own: [`mend`] says what does not
+//! parse and which repair lets the rest be read.
 
 mod data;
 mod lang;
@@ -52,31 +54,53 @@ pub fn read(path: &Arc<str>, text: &Arc<str>) -> Option<FileFacts> {
     Some(facts)
 }
 
-/// A file that does not parse, with the repairs that let it be read; `None` when there is nothing to be found out.
+/// A file that does not parse, with the repairs that let it be read; `None` when there is nothing
+/// to be found out.
 ///
-/// Trying repairs takes a thousand times as long as reading, so that it is done apart, when someone asks.
+/// Trying repairs takes a thousand times as long as reading, so that it is done apart, when someone
+/// asks.
 pub fn repaired(file: &FileFacts) -> Option<FileFacts> {
-    (file.broken && file.faults.is_empty()).then(|| FileFacts { faults: mend::faults(file.language, &file.text, None), ..file.clone() })
+    (file.broken && file.faults.is_empty()).then(|| FileFacts {
+        faults: mend::faults(file.language, &file.text, None),
+        ..file.clone()
+    })
 }
 
 /// The index with the repairs of all files that do not parse, on all cores.
 pub fn all_repaired(index: &Index) -> Index {
-    let repaired: Vec<Arc<FileFacts>> = index.files().par_iter().filter_map(|f| repaired(f).map(Arc::new)).collect();
-    if repaired.is_empty() { index.clone() } else { index.with(repaired, &[], index.on_disk.clone()) }
+    let repaired: Vec<Arc<FileFacts>> =
+        index.files().par_iter().filter_map(|f| repaired(f).map(Arc::new)).collect();
+    if repaired.is_empty() {
+        index.clone()
+    } else {
+        index.with(repaired, &[], index.on_disk.clone())
+    }
 }
 
 /// The index of these files, made from an earlier one: only what differs is read anew.
-pub fn updated<'a>(before: &Index, files: impl IntoIterator<Item = (&'a Arc<str>, Option<&'a Arc<str>>)>) -> Index {
+pub fn updated<'a>(
+    before: &Index,
+    files: impl IntoIterator<Item = (&'a Arc<str>, Option<&'a Arc<str>>)>,
+) -> Index {
     let files: Vec<_> = files.into_iter().collect();
-    let same = |path: &str, text: &Arc<str>| before.file(path).is_some_and(|f| Arc::ptr_eq(&f.text, text) || f.text == *text);
-    let anew: Vec<_> = files.iter().filter(|(path, text)| text.is_some_and(|t| !same(path, t))).collect();
+    let same = |path: &str, text: &Arc<str>| {
+        before.file(path).is_some_and(|f| Arc::ptr_eq(&f.text, text) || f.text == *text)
+    };
+    let anew: Vec<_> =
+        files.iter().filter(|(path, text)| text.is_some_and(|t| !same(path, t))).collect();
     let mut paths: Vec<&str> = files.iter().map(|(path, _)| path.as_ref()).collect();
     paths.sort_unstable();
-    let gone: Vec<Arc<str>> = before.files().iter().filter(|f| paths.binary_search(&f.path.as_ref()).is_err()).map(|f| f.path.clone()).collect();
+    let gone: Vec<Arc<str>> = before
+        .files()
+        .iter()
+        .filter(|f| paths.binary_search(&f.path.as_ref()).is_err())
+        .map(|f| f.path.clone())
+        .collect();
     if anew.is_empty() && gone.is_empty() && before.on_disk.len() == paths.len() {
         return before.clone();
     }
-    let facts = anew.par_iter().filter_map(|(path, text)| read(path, (*text)?).map(Arc::new)).collect();
+    let facts =
+        anew.par_iter().filter_map(|(path, text)| read(path, (*text)?).map(Arc::new)).collect();
     let on_disk: Vec<Arc<str>> = files.iter().map(|(path, _)| (*path).clone()).collect();
     before.with(facts, &gone, on_disk.into())
 }
@@ -85,6 +109,7 @@ pub fn updated<'a>(before: &Index, files: impl IntoIterator<Item = (&'a Arc<str>
 pub fn index<'a>(files: impl IntoIterator<Item = (&'a Arc<str>, Option<&'a Arc<str>>)>) -> Index {
     let files: Vec<_> = files.into_iter().collect();
     let on_disk: Vec<Arc<str>> = files.iter().map(|(path, _)| (*path).clone()).collect();
-    let facts = files.par_iter().filter_map(|(path, text)| read(path, (*text)?).map(Arc::new)).collect();
+    let facts =
+        files.par_iter().filter_map(|(path, text)| read(path, (*text)?).map(Arc::new)).collect();
     Index::new(facts, on_disk.into())
 }

@@ -1,4 +1,5 @@
-//! A file in pieces that can be left out so that the rest still parses: statements, members, branches, entries of lists.
+//! A file in pieces that can be left out so that the rest still parses: statements, members,
+//! branches, entries of lists.
 
 use crate::lang;
 use izba_core::code::Language;
@@ -20,20 +21,33 @@ struct Words {
 
 fn words(language: Language) -> Option<Words> {
     Some(match language {
-        Language::Lua => {
-            Words { blocks: &["chunk", "block"], lists: &["table_constructor"], branches: &["elseif_statement", "else_statement"], if_empty: None }
-        }
+        Language::Lua => Words {
+            blocks: &["chunk", "block"],
+            lists: &["table_constructor"],
+            branches: &["elseif_statement", "else_statement"],
+            if_empty: None,
+        },
         Language::JavaScript | Language::TypeScript => Words {
             blocks: &["program", "statement_block", "class_body", "switch_body"],
             lists: &["array", "object"],
             branches: &["else_clause"],
             if_empty: None,
         },
-        Language::Python => {
-            Words { blocks: &["module", "block"], lists: &["list", "dictionary"], branches: &["elif_clause", "else_clause"], if_empty: Some("pass") }
-        }
+        Language::Python => Words {
+            blocks: &["module", "block"],
+            lists: &["list", "dictionary"],
+            branches: &["elif_clause", "else_clause"],
+            if_empty: Some("pass"),
+        },
         Language::Java => Words {
-            blocks: &["program", "block", "class_body", "constructor_body", "interface_body", "switch_block"],
+            blocks: &[
+                "program",
+                "block",
+                "class_body",
+                "constructor_body",
+                "interface_body",
+                "switch_block",
+            ],
             lists: &["array_initializer"],
             branches: &[],
             if_empty: None,
@@ -44,7 +58,12 @@ fn words(language: Language) -> Option<Words> {
             branches: &[],
             if_empty: None,
         },
-        Language::Kotlin => Words { blocks: &["source_file", "block", "class_body"], lists: &[], branches: &[], if_empty: None },
+        Language::Kotlin => Words {
+            blocks: &["source_file", "block", "class_body"],
+            lists: &[],
+            branches: &[],
+            if_empty: None,
+        },
         _ => return None,
     })
 }
@@ -96,7 +115,11 @@ fn lines(text: &str, found: &mut Pieces) {
     let mut from = 0;
     for (line, number) in text.split_inclusive('\n').zip(1..) {
         if !line.trim().is_empty() {
-            found.pieces.push(Piece { parent: None, span: (from, from + line.trim_end().len()), lines: (number, number) });
+            found.pieces.push(Piece {
+                parent: None,
+                span: (from, from + line.trim_end().len()),
+                lines: (number, number),
+            });
         }
         from += line.len();
     }
@@ -111,7 +134,10 @@ fn walk(node: Node<'_>, parent: Option<usize>, depth: usize, words: &Words, foun
     }
     let kind = node.kind();
     let (is_block, is_list) = (words.blocks.contains(&kind), words.lists.contains(&kind));
-    let mut group = Group { if_empty: words.if_empty.filter(|_| is_block && node.parent().is_some()), ..Group::default() };
+    let mut group = Group {
+        if_empty: words.if_empty.filter(|_| is_block && node.parent().is_some()),
+        ..Group::default()
+    };
     let mut cursor = node.walk();
     for child in node.children(&mut cursor) {
         if is_list && child.kind() == "," && group.commas.len() + 1 == group.items.len() {
@@ -120,10 +146,16 @@ fn walk(node: Node<'_>, parent: Option<usize>, depth: usize, words: &Words, foun
         if !child.is_named() || child.is_extra() {
             continue;
         }
-        let is_piece = (is_block || is_list) && child.end_byte() > child.start_byte() || words.branches.contains(&child.kind());
+        let is_piece = (is_block || is_list) && child.end_byte() > child.start_byte()
+            || words.branches.contains(&child.kind());
         let inner = if is_piece {
-            let lines = (child.start_position().row as u32 + 1, child.end_position().row as u32 + 1);
-            found.pieces.push(Piece { parent, span: (child.start_byte(), child.end_byte()), lines });
+            let lines =
+                (child.start_position().row as u32 + 1, child.end_position().row as u32 + 1);
+            found.pieces.push(Piece {
+                parent,
+                span: (child.start_byte(), child.end_byte()),
+                lines,
+            });
             let at = found.pieces.len() - 1;
             if is_block || is_list {
                 group.items.push(at);
@@ -152,7 +184,11 @@ mod tests {
             let mut gone = vec![false; all.pieces.len()];
             gone[at] = true;
             let left: Arc<str> = all.without(&gone).into();
-            assert_eq!((left.len(), left.lines().count()), (text.len(), text.lines().count()), "all keeps its place");
+            assert_eq!(
+                (left.len(), left.lines().count()),
+                (text.len(), text.lines().count()),
+                "all keeps its place"
+            );
             if crate::read(&path, &left).is_some_and(|f| f.broken) {
                 failed.push(text[piece.span.0..piece.span.1].to_owned());
             }
@@ -172,9 +208,11 @@ mod tests {
                     folders.push(path);
                     continue;
                 }
-                let name = path.file_name().map(|n| n.to_string_lossy().into_owned()).unwrap_or_default();
+                let name =
+                    path.file_name().map(|n| n.to_string_lossy().into_owned()).unwrap_or_default();
                 let Ok(text) = std::fs::read_to_string(&path) else { continue };
-                let healthy = crate::read(&name.as_str().into(), &text.as_str().into()).is_some_and(|f| !f.broken);
+                let healthy = crate::read(&name.as_str().into(), &text.as_str().into())
+                    .is_some_and(|f| !f.broken);
                 if healthy {
                     let (count, failed) = broken(&name, &text);
                     counted += count;
@@ -187,13 +225,18 @@ mod tests {
 
     #[test]
     fn nested_pieces_and_empty_blocks() {
-        let text = "def fare(kind):\n    if kind:\n        return [1,\n                2]\n    return 0\n";
+        let text =
+            "def fare(kind):\n    if kind:\n        return [1,\n                2]\n    return 0\n";
         let all = pieces(&"a.py".into(), &text.into());
         let spans: Vec<String> = all
             .pieces
             .iter()
             .map(|p| {
-                format!("{} in {}", text[p.span.0..p.span.1].lines().next().unwrap_or(""), p.parent.map_or("the file".into(), |n| n.to_string()))
+                format!(
+                    "{} in {}",
+                    text[p.span.0..p.span.1].lines().next().unwrap_or(""),
+                    p.parent.map_or("the file".into(), |n| n.to_string())
+                )
             })
             .collect();
         insta::assert_snapshot!(spans.join("\n"), @r"
@@ -205,7 +248,13 @@ mod tests {
         return 0 in 0
         ");
         let gone = |which: &[usize]| (0..6).map(|at| which.contains(&at)).collect::<Vec<bool>>();
-        assert_eq!(all.without(&gone(&[3])), "def fare(kind):\n    if kind:\n        return [  \n                2]\n    return 0\n");
-        assert_eq!(all.without(&gone(&[2, 3, 4, 5])), "def fare(kind):\n    if kind:\n        pass      \n                  \n            \n");
+        assert_eq!(
+            all.without(&gone(&[3])),
+            "def fare(kind):\n    if kind:\n        return [  \n                2]\n    return 0\n"
+        );
+        assert_eq!(
+            all.without(&gone(&[2, 3, 4, 5])),
+            "def fare(kind):\n    if kind:\n        pass      \n                  \n            \n"
+        );
     }
 }

@@ -1,5 +1,5 @@
-//! Words, signs and texts of a script, read without any grammar, so that it works on broken text too; and the ladder of
-//! blocks that brackets and block words make, held against the indentation.
+//! Words, signs and texts of a script, read without any grammar, so that it works on broken text
+//! too; and the ladder of blocks that brackets and block words make, held against the indentation.
 
 use izba_core::code::{Clash, Language, Rung};
 
@@ -114,13 +114,18 @@ fn comment(language: Language, rest: &str) -> Option<usize> {
         Language::Lua => {
             let body = rest.strip_prefix("--")?;
             match long_bracket(body) {
-                Some((open, close)) => Some(body[open..].find(&close).map_or(rest.len(), |e| 2 + open + e + close.len())),
+                Some((open, close)) => Some(
+                    body[open..].find(&close).map_or(rest.len(), |e| 2 + open + e + close.len()),
+                ),
                 None => Some(to_line_end()),
             }
         }
         Language::Python => rest.starts_with('#').then(to_line_end),
         _ => {
-            if rest.starts_with("//") || rest.starts_with("#!") || (language == Language::CSharp && rest.starts_with('#')) {
+            if rest.starts_with("//")
+                || rest.starts_with("#!")
+                || (language == Language::CSharp && rest.starts_with('#'))
+            {
                 return Some(to_line_end());
             }
             rest.starts_with("/*").then(|| rest[2..].find("*/").map_or(rest.len(), |e| e + 4))
@@ -147,7 +152,10 @@ fn next(language: Language, rest: &str, before: Option<&Token<'_>>) -> (Sort, us
     }
     let quoted_at = match language {
         Language::Python => {
-            let marks = rest.bytes().take_while(|b| matches!(b, b'r' | b'R' | b'b' | b'B' | b'f' | b'F' | b'u' | b'U')).count();
+            let marks = rest
+                .bytes()
+                .take_while(|b| matches!(b, b'r' | b'R' | b'b' | b'B' | b'f' | b'F' | b'u' | b'U'))
+                .count();
             (marks <= 2 && rest[marks..].starts_with(['"', '\''])).then_some(marks)
         }
         Language::CSharp => {
@@ -163,10 +171,16 @@ fn next(language: Language, rest: &str, before: Option<&Token<'_>>) -> (Sort, us
         return template(rest);
     }
     if c.is_alphabetic() || c == '_' || c == '$' {
-        return (Sort::Word, rest.find(|c: char| !(c.is_alphanumeric() || c == '_' || c == '$')).unwrap_or(rest.len()));
+        return (
+            Sort::Word,
+            rest.find(|c: char| !(c.is_alphanumeric() || c == '_' || c == '$'))
+                .unwrap_or(rest.len()),
+        );
     }
     if c.is_ascii_digit() {
-        let len = rest.find(|c: char| !(c.is_alphanumeric() || c == '.' || c == '_')).unwrap_or(rest.len());
+        let len = rest
+            .find(|c: char| !(c.is_alphanumeric() || c == '.' || c == '_'))
+            .unwrap_or(rest.len());
         // `1..2` joins texts in Lua.
         let len = rest[..len].find("..").unwrap_or(len);
         return (Sort::Number, len.max(1));
@@ -179,8 +193,8 @@ fn next(language: Language, rest: &str, before: Option<&Token<'_>>) -> (Sort, us
         return (Sort::Text, len);
     }
     let long = [
-        "...", "===", "!==", "**=", ">>>", "->", "=>", "==", "~=", "!=", "<=", ">=", "&&", "||", "++", "--", "+=", "-=", "*=", "/=", "..", "::",
-        "//", "**", "?.", "??", ":=",
+        "...", "===", "!==", "**=", ">>>", "->", "=>", "==", "~=", "!=", "<=", ">=", "&&", "||",
+        "++", "--", "+=", "-=", "*=", "/=", "..", "::", "//", "**", "?.", "??", ":=",
     ];
     let len = long.iter().find(|s| rest.starts_with(**s)).map_or(c.len_utf8(), |s| s.len());
     (Sort::Sign, len)
@@ -191,7 +205,9 @@ fn quoted(language: Language, rest: &str, marks: usize) -> (Sort, usize) {
     let quote = &body[..1];
     let triple = quote.repeat(3);
     if body.starts_with(&triple)
-        && (language == Language::Python || quote == "\"" && matches!(language, Language::Java | Language::Kotlin | Language::CSharp))
+        && (language == Language::Python
+            || quote == "\""
+                && matches!(language, Language::Java | Language::Kotlin | Language::CSharp))
     {
         return match body[3..].find(&triple) {
             Some(end) => (Sort::Text, marks + end + 6),
@@ -231,7 +247,10 @@ fn begins_pattern(before: Option<&Token<'_>>) -> bool {
     match before {
         None => true,
         Some(t) => match t.sort {
-            Sort::Word => matches!(t.text, "return" | "typeof" | "case" | "in" | "of" | "delete" | "void" | "throw" | "new"),
+            Sort::Word => matches!(
+                t.text,
+                "return" | "typeof" | "case" | "in" | "of" | "delete" | "void" | "throw" | "new"
+            ),
             Sort::Number | Sort::Text | Sort::Unclosed => false,
             Sort::Sign => !matches!(t.text, ")" | "]" | "}"),
         },
@@ -247,7 +266,11 @@ fn pattern(rest: &str) -> Option<usize> {
             '\n' => return None,
             '[' => set = true,
             ']' => set = false,
-            '/' if !set => return Some(at + 1 + rest[at + 1..].bytes().take_while(u8::is_ascii_alphabetic).count()),
+            '/' if !set => {
+                return Some(
+                    at + 1 + rest[at + 1..].bytes().take_while(u8::is_ascii_alphabetic).count(),
+                );
+            }
             _ => {}
         }
     }
@@ -279,7 +302,10 @@ pub fn pairs(language: Language, tokens: &[Token<'_>]) -> Vec<Pair> {
             continue;
         }
         let text = token.text;
-        let member = at > 0 && tokens[at - 1].sort == Sort::Sign && matches!(tokens[at - 1].text, "." | ":") && token.sort == Sort::Word;
+        let member = at > 0
+            && tokens[at - 1].sort == Sort::Sign
+            && matches!(tokens[at - 1].text, "." | ":")
+            && token.sort == Sort::Word;
         let opens = match text {
             "(" | "[" | "{" => true,
             "function" | "if" | "for" | "while" | "repeat" => lua && !member,
@@ -322,35 +348,59 @@ pub fn ladder(language: Language, text: &str) -> Vec<Rung> {
         let clash = match (open, close) {
             (Some(_), None) => Clash::Open,
             (None, Some(_)) => Clash::Stray,
-            (Some(o), Some(c)) if pair.mixed || c.first && c.line > o.line && c.indent != o.indent => Clash::Slanted,
+            (Some(o), Some(c))
+                if pair.mixed || c.first && c.line > o.line && c.indent != o.indent =>
+            {
+                Clash::Slanted
+            }
             _ => Clash::None,
         };
         if from != to || clash != Clash::None {
             let opener = open.or(close).map_or("", |t| t.text);
-            rungs.push(Rung { opener: opener.into(), from: from.or(to).unwrap_or(1), to, depth: pair.depth, clash });
+            rungs.push(Rung {
+                opener: opener.into(),
+                from: from.or(to).unwrap_or(1),
+                to,
+                depth: pair.depth,
+                clash,
+            });
         }
     }
     rungs.sort_by_key(|r| r.from);
     rungs
 }
 
-/// The lines of a script as they would stand if they were indented by their blocks, however broken those are: from where an
-/// opener or closer is missing on, everything stands too deep or too far out. Python's blocks are its indentation; it stays.
+/// The lines of a script as they would stand if they were indented by their blocks, however broken
+/// those are: from where an opener or closer is missing on, everything stands too deep or too far
+/// out. Python's blocks are its indentation; it stays.
 pub fn reindented(language: Language, text: &str) -> Vec<String> {
     let lines: Vec<&str> = text.lines().collect();
     if language == Language::Python || !language.is_code() {
         return lines.into_iter().map(str::to_owned).collect();
     }
     let tokens = tokens(language, text);
-    let unit = tokens.iter().filter(|t| t.first && t.indent > 0).map(|t| t.indent).min().unwrap_or(2).clamp(2, 8) as usize;
+    let unit = tokens
+        .iter()
+        .filter(|t| t.first && t.indent > 0)
+        .map(|t| t.indent)
+        .min()
+        .unwrap_or(2)
+        .clamp(2, 8) as usize;
     let mut depths = vec![0usize; lines.len() + 2];
     let mut openers = std::collections::HashSet::new();
     for pair in pairs(language, &tokens) {
         let Some(open) = pair.open.map(|t| &tokens[t]) else { continue };
         let close = pair.close.map(|t| (&tokens[t], t));
         // What closes at the beginning of a line stands as far out as what it closes.
-        let leading = |t: usize| (0..=t).rev().take_while(|at| tokens[*at].line == tokens[t].line).all(|at| closes(language, tokens[at].text));
-        let end = close.map_or(lines.len() as u32 + 1, |(token, at)| if leading(at) { token.line } else { token.line + 1 });
+        let leading = |t: usize| {
+            (0..=t)
+                .rev()
+                .take_while(|at| tokens[*at].line == tokens[t].line)
+                .all(|at| closes(language, tokens[at].text))
+        };
+        let end = close.map_or(lines.len() as u32 + 1, |(token, at)| {
+            if leading(at) { token.line } else { token.line + 1 }
+        });
         // Two that open on one line and close together are one step.
         if end > open.line + 1 && openers.insert((open.line, end)) {
             (open.line + 1..end).for_each(|line| depths[(line as usize).min(lines.len() + 1)] += 1);
@@ -361,7 +411,14 @@ pub fn reindented(language: Language, text: &str) -> Vec<String> {
         .filter(|t| matches!(t.sort, Sort::Text | Sort::Unclosed))
         .flat_map(|t| t.line + 1..=t.line + t.text.matches('\n').count() as u32)
         .collect();
-    let back = |line: u32| tokens.iter().any(|t| t.first && t.line == line && language == Language::Lua && matches!(t.text, "else" | "elseif"));
+    let back = |line: u32| {
+        tokens.iter().any(|t| {
+            t.first
+                && t.line == line
+                && language == Language::Lua
+                && matches!(t.text, "else" | "elseif")
+        })
+    };
     let indented = |(at, text): (usize, &&str)| {
         let line = at as u32 + 1;
         let bare = text.trim_start();
@@ -374,7 +431,8 @@ pub fn reindented(language: Language, text: &str) -> Vec<String> {
     lines.iter().enumerate().map(indented).collect()
 }
 
-/// How much brackets, block words and indentation disagree; 0 for a script that is well and well indented.
+/// How much brackets, block words and indentation disagree; 0 for a script that is well and well
+/// indented.
 pub fn unrest(language: Language, tokens: &[Token<'_>]) -> f32 {
     let mut cost = 0.0;
     let pairs = pairs(language, tokens);
@@ -400,20 +458,23 @@ pub fn unrest(language: Language, tokens: &[Token<'_>]) -> f32 {
             _ => cost += 3.0,
         }
     }
-    // What stands in a block stands deeper than the line that opens it, and as deep as its siblings.
+    // What stands in a block stands deeper than the line that opens it, and as deep as its
+    // siblings.
     let mut stack: Vec<(u32, u32, Option<u32>)> = Vec::new();
     let mut before: Option<&Token<'_>> = None;
     // Indent of the line of a statement, whether it ends with a colon, whether it goes on.
     let mut logical: Option<(u32, bool, bool)> = None;
     for (at, token) in tokens.iter().enumerate() {
-        let part = matches!(token.text, "case" | "default") || language == Language::Lua && matches!(token.text, "else" | "elseif");
+        let part = matches!(token.text, "case" | "default")
+            || language == Language::Lua && matches!(token.text, "else" | "elseif");
         if token.first && !shuts[at] && !part {
             if let Some((line, indent, siblings)) = stack.last_mut() {
                 if token.line > *line {
                     if token.indent <= *indent {
                         cost += 1.0;
                     }
-                    let begins = before.is_none_or(|b| matches!(b.text, ";" | "{" | "}" | "end" | "then" | "do"));
+                    let begins = before
+                        .is_none_or(|b| matches!(b.text, ";" | "{" | "}" | "end" | "then" | "do"));
                     match siblings {
                         None => *siblings = Some(token.indent),
                         Some(first) if begins && token.indent > *first => cost += 0.5,
@@ -421,7 +482,8 @@ pub fn unrest(language: Language, tokens: &[Token<'_>]) -> f32 {
                     }
                 }
             } else if python {
-                // A line may stand deeper than the one before only where that one ends with a colon.
+                // A line may stand deeper than the one before only where that one ends with a
+                // colon.
                 if let Some(last) = logical.filter(|l| token.indent > l.0 && !l.1) {
                     cost += if last.2 { 0.0 } else { 1.0 };
                 }

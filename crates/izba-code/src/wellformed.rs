@@ -1,8 +1,10 @@
-//! Whether a data file is what its format wants: asked of the standard reader of each format, told with the line to mend.
+//! Whether a data file is what its format wants: asked of the standard reader of each format, told
+//! with the line to mend.
 
 use izba_core::code::{Language, SyntaxFault};
 
-/// The first thing that is not as the format wants it; empty for formats without rules, and for empty files.
+/// The first thing that is not as the format wants it; empty for formats without rules, and for
+/// empty files.
 pub fn faults(path: &str, language: Language, text: &str) -> Vec<SyntaxFault> {
     if text.trim().is_empty() {
         return Vec::new();
@@ -23,7 +25,17 @@ fn fault(text: &str, line: u32, noticed: u32, what: String) -> SyntaxFault {
     let lines = text.lines().count().max(1) as u32;
     let (line, noticed) = (line.clamp(1, lines), noticed.clamp(1, lines));
     let at = text.split_inclusive('\n').take(line as usize - 1).map(str::len).sum();
-    SyntaxFault { line, to_line: noticed.max(line), at, what, seen: Vec::new(), confidence: 0.8, mended: None, others: Vec::new(), noticed }
+    SyntaxFault {
+        line,
+        to_line: noticed.max(line),
+        at,
+        what,
+        seen: Vec::new(),
+        confidence: 0.8,
+        mended: None,
+        others: Vec::new(),
+        noticed,
+    }
 }
 
 fn json(text: &str) -> Option<SyntaxFault> {
@@ -39,9 +51,13 @@ fn json(text: &str) -> Option<SyntaxFault> {
     let shown = if above && begins && line > 1 { line - 1 } else { line };
     let what = match told {
         t if t.contains("expected `,`") => "a comma is missing here".to_owned(),
-        t if t.contains("trailing comma") => "there is a comma too many before the closing bracket".to_owned(),
+        t if t.contains("trailing comma") => {
+            "there is a comma too many before the closing bracket".to_owned()
+        }
         t if t.contains("EOF") => "something that was opened is never closed".to_owned(),
-        t if t.contains("key must be a string") => "a name has to stand in double quotes".to_owned(),
+        t if t.contains("key must be a string") => {
+            "a name has to stand in double quotes".to_owned()
+        }
         t if t.contains("expected value") => "a value is missing here, or has no quotes".to_owned(),
         t => t.to_owned(),
     };
@@ -58,7 +74,9 @@ fn xml(text: &str) -> Option<SyntaxFault> {
         text.lines()
             .take(line as usize)
             .enumerate()
-            .filter(|(_, l)| l.contains(&opener) && !l.contains("/>") && !l.contains(&format!("</{name}")))
+            .filter(|(_, l)| {
+                l.contains(&opener) && !l.contains("/>") && !l.contains(&format!("</{name}"))
+            })
             .last()
             .map(|(at, _)| at as u32 + 1)
     };
@@ -68,13 +86,24 @@ fn xml(text: &str) -> Option<SyntaxFault> {
             (from, format!("<{expected}> is opened here and not closed before </{actual}>"))
         }
         Error::UnclosedRootNode => (1, "the first element is never closed".to_owned()),
-        Error::UnexpectedEntityCloseTag(_) | Error::UnknownEntityReference(..) | Error::MalformedEntityReference(_) => {
+        Error::UnexpectedEntityCloseTag(_)
+        | Error::UnknownEntityReference(..)
+        | Error::MalformedEntityReference(_) => {
             (line, "an & has to be written &amp; here".to_owned())
         }
-        Error::DuplicatedAttribute(name, _) => (line, format!("{name} stands twice in one element")),
-        Error::InvalidChar2(expected, ..) if *expected == "a quote" => (line, "the value of an attribute has to stand in quotes".to_owned()),
-        Error::InvalidAttributeValue(_) => (line, "a < stands in the value of an attribute: is its closing quote missing?".to_owned()),
-        Error::UnexpectedEndOfStream => (line, "the file ends in the middle of an element".to_owned()),
+        Error::DuplicatedAttribute(name, _) => {
+            (line, format!("{name} stands twice in one element"))
+        }
+        Error::InvalidChar2(expected, ..) if *expected == "a quote" => {
+            (line, "the value of an attribute has to stand in quotes".to_owned())
+        }
+        Error::InvalidAttributeValue(_) => (
+            line,
+            "a < stands in the value of an attribute: is its closing quote missing?".to_owned(),
+        ),
+        Error::UnexpectedEndOfStream => {
+            (line, "the file ends in the middle of an element".to_owned())
+        }
         _ => (line, "the element is not written as XML wants it".to_owned()),
     };
     Some(fault(text, shown, line, what))
@@ -82,13 +111,22 @@ fn xml(text: &str) -> Option<SyntaxFault> {
 
 fn toml(text: &str) -> Option<SyntaxFault> {
     let error = toml::from_str::<toml::Table>(text).err()?;
-    let line = error.span().map_or(1, |span| text.as_bytes()[..span.start.min(text.len())].iter().filter(|b| **b == b'\n').count() as u32 + 1);
+    let line = error.span().map_or(1, |span| {
+        text.as_bytes()[..span.start.min(text.len())].iter().filter(|b| **b == b'\n').count() as u32
+            + 1
+    });
     let told = error.message().lines().next().unwrap_or_default();
     let what = match told {
         t if t.contains("duplicate key") => "this name stands twice".to_owned(),
-        t if t.contains("string") && t.contains("invalid") || t.contains("quote") => "the closing quotation mark is missing".to_owned(),
-        t if t.contains("unclosed") || t.contains("expected `]`") => "the closing bracket is missing".to_owned(),
-        t if t.contains("expected `=`") || t.contains("key with no value") => "a name has to be followed by = and a value".to_owned(),
+        t if t.contains("string") && t.contains("invalid") || t.contains("quote") => {
+            "the closing quotation mark is missing".to_owned()
+        }
+        t if t.contains("unclosed") || t.contains("expected `]`") => {
+            "the closing bracket is missing".to_owned()
+        }
+        t if t.contains("expected `=`") || t.contains("key with no value") => {
+            "a name has to be followed by = and a value".to_owned()
+        }
         t => t.to_owned(),
     };
     Some(fault(text, line, line, what))
@@ -97,14 +135,27 @@ fn toml(text: &str) -> Option<SyntaxFault> {
 fn yaml(text: &str) -> Option<SyntaxFault> {
     let error = saphyr_parser::Parser::new_from_str(text).find_map(Result::err)?;
     let line = (error.marker().line() as u32).max(1);
-    let tab = text.lines().enumerate().find(|(_, l)| l.trim_start_matches(' ').starts_with('\t') && !l.trim().is_empty());
+    let tab = text
+        .lines()
+        .enumerate()
+        .find(|(_, l)| l.trim_start_matches(' ').starts_with('\t') && !l.trim().is_empty());
     let (line, what) = match (tab, error.info()) {
-        (Some((at, _)), _) => (at as u32 + 1, "lines are set in with spaces here, never with a tab".to_owned()),
-        (None, t) if t.contains("simple key") || t.contains("':'") => (line, "a name has to be followed by : and a space".to_owned()),
-        (None, t) if t.contains("indent") || t.contains("did not find expected") || t.contains("block") => {
+        (Some((at, _)), _) => {
+            (at as u32 + 1, "lines are set in with spaces here, never with a tab".to_owned())
+        }
+        (None, t) if t.contains("simple key") || t.contains("':'") => {
+            (line, "a name has to be followed by : and a space".to_owned())
+        }
+        (None, t)
+            if t.contains("indent")
+                || t.contains("did not find expected")
+                || t.contains("block") =>
+        {
             (line, "this line is not set in as deep as its neighbours".to_owned())
         }
-        (None, t) if t.contains("quoted") || t.contains("scalar") => (line, "the closing quotation mark is missing".to_owned()),
+        (None, t) if t.contains("quoted") || t.contains("scalar") => {
+            (line, "the closing quotation mark is missing".to_owned())
+        }
         (None, t) => (line, t.to_owned()),
     };
     Some(fault(text, line, line, what))

@@ -1,5 +1,6 @@
-//! Text in, facts out: the same small program in all languages gives the same tree, nothing that can be typed brings the reading
-//! down, and a sign that is taken out of a healthy script is found again.
+//! Text in, facts out: the same small program in all languages gives the same tree, nothing that
+//! can be typed brings the reading down, and a sign that is taken out of a healthy script is found
+//! again.
 
 use izba_code::{mend, read};
 use izba_core::code::{FileFacts, Language};
@@ -12,18 +13,44 @@ fn facts(path: &str, text: &str) -> FileFacts {
     read(&Arc::from(path), &Arc::from(text)).expect("its language is known")
 }
 
-/// A function with a parameter, a field that is set from a list, a condition and a call with a text.
+/// A function with a parameter, a field that is set from a list, a condition and a call with a
+/// text.
 const PROGRAMS: &[(&str, &str)] = &[
-    ("bell.lua", "local bell = {}\nfunction bell.ring(times)\n  bell.last = hours[times]\n  if times > 2 then\n    say(\"late\")\n  end\nend\n"),
-    ("bell.js", "const bell = {};\nfunction ring(times) {\n  bell.last = hours[times];\n  if (times > 2) {\n    say(\"late\");\n  }\n}\n"),
-    ("bell.ts", "const bell = {};\nfunction ring(times: number) {\n  bell.last = hours[times];\n  if (times > 2) {\n    say(\"late\");\n  }\n}\n"),
-    ("bell.py", "bell = {}\ndef ring(times):\n    bell.last = hours[times]\n    if times > 2:\n        say(\"late\")\n"),
+    (
+        "bell.lua",
+        "local bell = {}\nfunction bell.ring(times)\n  bell.last = hours[times]\n  if \
+            times > 2 then\n    say(\"late\")\n  end\nend\n",
+    ),
+    (
+        "bell.js",
+        "const bell = {};\nfunction ring(times) {\n  bell.last = hours[times];\n  if \
+            (times > 2) {\n    say(\"late\");\n  }\n}\n",
+    ),
+    (
+        "bell.ts",
+        "const bell = {};\nfunction ring(times: number) {\n  bell.last = hours[times];\n  \
+            if (times > 2) {\n    say(\"late\");\n  }\n}\n",
+    ),
+    (
+        "bell.py",
+        "bell = {}\ndef ring(times):\n    bell.last = hours[times]\n    if times > \
+            2:\n        say(\"late\")\n",
+    ),
     (
         "Bell.java",
-        "class Bell {\n  void ring(int times) {\n    bell.last = hours[times];\n    if (times > 2) {\n      say(\"late\");\n    }\n  }\n}\n",
+        "class Bell {\n  void ring(int times) {\n    bell.last = hours[times];\n    if \
+            (times > 2) {\n      say(\"late\");\n    }\n  }\n}\n",
     ),
-    ("Bell.cs", "class Bell {\n  void Ring(int times) {\n    bell.last = hours[times];\n    if (times > 2) {\n      say(\"late\");\n    }\n  }\n}\n"),
-    ("Bell.kt", "class Bell {\n  fun ring(times: Int) {\n    bell.last = hours[times]\n    if (times > 2) {\n      say(\"late\")\n    }\n  }\n}\n"),
+    (
+        "Bell.cs",
+        "class Bell {\n  void Ring(int times) {\n    bell.last = hours[times];\n    if \
+            (times > 2) {\n      say(\"late\");\n    }\n  }\n}\n",
+    ),
+    (
+        "Bell.kt",
+        "class Bell {\n  fun ring(times: Int) {\n    bell.last = hours[times]\n    if \
+            (times > 2) {\n      say(\"late\")\n    }\n  }\n}\n",
+    ),
 ];
 
 #[test]
@@ -32,7 +59,11 @@ fn one_program_in_seven_languages_gives_one_tree() {
     for (path, text) in PROGRAMS {
         let facts = facts(path, text);
         assert!(!facts.broken, "{path} parses");
-        let ring = facts.tree.all().find(|n| n.text().is_some_and(|t| t.eq_ignore_ascii_case("ring"))).expect("the function");
+        let ring = facts
+            .tree
+            .all()
+            .find(|n| n.text().is_some_and(|t| t.eq_ignore_ascii_case("ring")))
+            .expect("the function");
         let _ = writeln!(out, "{path}\n  {}", ring.sketch());
     }
     insta::assert_snapshot!(out);
@@ -61,8 +92,14 @@ fn what_is_wrong_in_data_is_said_with_its_line() {
     let mut out = String::new();
     for (path, text) in files {
         let facts = facts(path, text);
-        let said = facts.faults.first().map_or("well".to_owned(), |f| format!("line {}, noticed at {}: {}", f.line, f.noticed, f.what));
-        let _ = writeln!(out, "{path} {:?}\n  {said}", text.lines().take(3).collect::<Vec<_>>().join(" / "));
+        let said = facts.faults.first().map_or("well".to_owned(), |f| {
+            format!("line {}, noticed at {}: {}", f.line, f.noticed, f.what)
+        });
+        let _ = writeln!(
+            out,
+            "{path} {:?}\n  {said}",
+            text.lines().take(3).collect::<Vec<_>>().join(" / ")
+        );
     }
     insta::assert_snapshot!(out);
 }
@@ -70,9 +107,19 @@ fn what_is_wrong_in_data_is_said_with_its_line() {
 /// All healthy scripts that the seeded faults are made from.
 fn healthy() -> Vec<(PathBuf, String)> {
     let seeds = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../seeds");
-    let folders = std::fs::read_dir(seeds).expect("the seeds are there").flatten().map(|d| d.path()).filter(|p| p.is_dir());
+    let folders = std::fs::read_dir(seeds)
+        .expect("the seeds are there")
+        .flatten()
+        .map(|d| d.path())
+        .filter(|p| p.is_dir());
     let mut files: Vec<(PathBuf, String)> = folders
-        .flat_map(|folder| std::fs::read_dir(folder).expect("a folder").flatten().map(|f| f.path()).collect::<Vec<_>>())
+        .flat_map(|folder| {
+            std::fs::read_dir(folder)
+                .expect("a folder")
+                .flatten()
+                .map(|f| f.path())
+                .collect::<Vec<_>>()
+        })
         .filter(|p| Language::of(&p.to_string_lossy()).is_some_and(Language::is_code))
         .map(|p| (p.clone(), std::fs::read_to_string(&p).expect("text")))
         .collect();
@@ -80,8 +127,9 @@ fn healthy() -> Vec<(PathBuf, String)> {
     files
 }
 
-/// Takes one bracket, quote or block word after the other out of healthy scripts, and counts how often the first fault is told
-/// at its line (or, of closers that could stand in either, the line beside it).
+/// Takes one bracket, quote or block word after the other out of healthy scripts, and counts how
+/// often the first fault is told at its line (or, of closers that could stand in either, the line
+/// beside it).
 #[test]
 fn a_sign_that_is_taken_out_is_found_again() {
     let signs: &[(&str, &[&str])] = &[
@@ -97,14 +145,26 @@ fn a_sign_that_is_taken_out_is_found_again() {
         let language = Language::of(&format!("x.{ending}")).expect("known");
         for sign in *signs {
             let (mut tried, mut found) = (0, 0);
-            for (_, text) in files.iter().filter(|(p, _)| p.extension().is_some_and(|e| e == *ending)).take(3) {
-                let places: Vec<usize> = text.match_indices(sign).map(|(at, _)| at).filter(|at| is_word(text, *at, sign)).collect();
+            for (_, text) in
+                files.iter().filter(|(p, _)| p.extension().is_some_and(|e| e == *ending)).take(3)
+            {
+                let places: Vec<usize> = text
+                    .match_indices(sign)
+                    .map(|(at, _)| at)
+                    .filter(|at| is_word(text, *at, sign))
+                    .collect();
                 for at in places.iter().step_by(places.len().div_ceil(4).max(1)) {
                     let broken = format!("{}{}", &text[..*at], &text[at + sign.len()..]);
                     let line = text[..*at].matches('\n').count() as u32 + 1;
-                    let Some(fault) = mend::faults(language, &broken, None).into_iter().next() else { continue };
+                    let Some(fault) = mend::faults(language, &broken, None).into_iter().next()
+                    else {
+                        continue;
+                    };
                     tried += 1;
-                    found += usize::from(fault.line.abs_diff(line) <= 1 || (fault.line..=fault.to_line).contains(&line));
+                    found += usize::from(
+                        fault.line.abs_diff(line) <= 1
+                            || (fault.line..=fault.to_line).contains(&line),
+                    );
                 }
             }
             let _ = writeln!(out, "{ending:<5} {sign:<5} {found} of {tried}");
@@ -116,7 +176,9 @@ fn a_sign_that_is_taken_out_is_found_again() {
 /// Whether a sign stands for itself there: a word not inside a longer one.
 fn is_word(text: &str, at: usize, sign: &str) -> bool {
     let letter = |c: Option<char>| c.is_some_and(char::is_alphanumeric);
-    !sign.starts_with(char::is_alphabetic) || !letter(text[..at].chars().next_back()) && !letter(text[at + sign.len()..].chars().next())
+    !sign.starts_with(char::is_alphabetic)
+        || !letter(text[..at].chars().next_back())
+            && !letter(text[at + sign.len()..].chars().next())
 }
 
 /// Anything that looks a little like code or data, and anything at all.
@@ -129,7 +191,8 @@ fn texts() -> impl Strategy<Value = String> {
         Just("\n  ".to_owned()),
         Just("\t".to_owned()),
         prop::sample::select(vec![
-            "end", "then", "function", "if", "for", "class", "def", "do", "return", "\"\"\"", "[[", "]]", "--", "//", "/*", "*/", "${", "\\", "<!--"
+            "end", "then", "function", "if", "for", "class", "def", "do", "return", "\"\"\"", "[[",
+            "]]", "--", "//", "/*", "*/", "${", "\\", "<!--"
         ])
         .prop_map(str::to_owned),
         "\\PC{0,3}",
@@ -137,7 +200,10 @@ fn texts() -> impl Strategy<Value = String> {
     prop::collection::vec(piece, 0..40).prop_map(|parts| parts.join(" "))
 }
 
-const ENDINGS: &[&str] = &["lua", "js", "ts", "py", "java", "cs", "kt", "json", "xml", "html", "toml", "yaml", "ini", "csv", "txt"];
+const ENDINGS: &[&str] = &[
+    "lua", "js", "ts", "py", "java", "cs", "kt", "json", "xml", "html", "toml", "yaml", "ini",
+    "csv", "txt",
+];
 
 proptest! {
     #![proptest_config(ProptestConfig { cases: 96, failure_persistence: None, ..ProptestConfig::default() })]
@@ -183,16 +249,23 @@ fn a_healthy_script_is_indented_as_it_is_and_a_broken_one_drifts_from_its_fault_
     let (mut lines, mut moved) = (0, Vec::new());
     for (path, text) in healthy() {
         let language = Language::of(&path.to_string_lossy()).expect("known");
-        for (at, (is, was)) in izba_code::reindented(language, &text).iter().zip(text.lines()).enumerate() {
+        for (at, (is, was)) in
+            izba_code::reindented(language, &text).iter().zip(text.lines()).enumerate()
+        {
             lines += 1;
             if is != was {
-                moved.push(format!("{}:{} {was}", path.file_name().unwrap_or_default().to_string_lossy(), at + 1));
+                moved.push(format!(
+                    "{}:{} {was}",
+                    path.file_name().unwrap_or_default().to_string_lossy(),
+                    at + 1
+                ));
             }
         }
     }
     // Lines that go on from the one above are indented as their writer likes.
     assert!(moved.len() * 50 < lines, "{} of {lines}: {moved:#?}", moved.len());
-    let broken = "function tide(h)\n  if h > 2 then\n    rise(h)\nend\n\nfunction ebb(h)\n  fall(h)\nend\n";
+    let broken =
+        "function tide(h)\n  if h > 2 then\n    rise(h)\nend\n\nfunction ebb(h)\n  fall(h)\nend\n";
     insta::assert_snapshot!(izba_code::reindented(Language::Lua, broken).join("\n"), @r"
     function tide(h)
       if h > 2 then
@@ -219,7 +292,8 @@ proptest! {
 
 #[test]
 fn what_is_found_behind_a_repair_is_told_by_the_lines_of_the_file() {
-    let text = "function rise(h)\n  if h > 2 then\n    lift(h)\nend\n\nfunction ebb(h)\n  if h < 1 then\n    fall(h)\nend\n";
+    let text = "function rise(h)\n  if h > 2 then\n    lift(h)\nend\n\nfunction ebb(h)\n  if h < 1 \
+        then\n    fall(h)\nend\n";
     let faults = mend::faults(Language::Lua, text, None);
     let told: Vec<String> = faults.iter().map(|f| format!("{}: {}", f.line, f.what)).collect();
     assert_eq!(told, ["3: the end of this if is missing", "8: the end of this if is missing"]);

@@ -113,13 +113,27 @@ pub struct Choice<'a> {
 pub fn chosen(engine: &Engine, choice: &Choice<'_>) -> Vec<Arc<GroupView>> {
     let names: Vec<String> = engine.snapshot().sources.into_iter().map(|s| s.name).collect();
     let around = Around { sources: &names, now: choice.now, utc_offset: choice.utc_offset };
-    engine.groups().into_iter().filter(|g| choice.phrase.is_none_or(|p| p.fits_group(g, &around))).collect()
+    engine
+        .groups()
+        .into_iter()
+        .filter(|g| choice.phrase.is_none_or(|p| p.fits_group(g, &around)))
+        .collect()
 }
 
-fn group_out<'a>(rank: usize, group: &'a GroupView, source: &'a str, choice: &Choice<'_>, follows: Option<usize>) -> GroupOut<'a> {
+fn group_out<'a>(
+    rank: usize,
+    group: &'a GroupView,
+    source: &'a str,
+    choice: &Choice<'_>,
+    follows: Option<usize>,
+) -> GroupOut<'a> {
     let entry = &*group.entry;
     let report = &entry.report;
-    let found = choice.finder.filter(|_| rank <= EXPLAINED).map(|finder| (finder.0)(entry)).unwrap_or_default();
+    let found = choice
+        .finder
+        .filter(|_| rank <= EXPLAINED)
+        .map(|finder| (finder.0)(entry))
+        .unwrap_or_default();
     GroupOut {
         v: VERSION,
         rank,
@@ -146,7 +160,11 @@ fn group_out<'a>(rank: usize, group: &'a GroupView, source: &'a str, choice: &Ch
         source,
         suspects: found.suspects,
         reasons: found.reasons,
-        explanation: format!("{} {}", group.explanation.headline, group.explanation.plain.join(" ")),
+        explanation: format!(
+            "{} {}",
+            group.explanation.headline,
+            group.explanation.plain.join(" ")
+        ),
     }
 }
 
@@ -156,10 +174,14 @@ pub fn jsonl(engine: &Engine, choice: &Choice<'_>) -> String {
     let mut out = String::new();
     let groups = chosen(engine, choice);
     for (at, group) in groups.iter().enumerate() {
-        let follows = group.follows.and_then(|f| groups.iter().position(|g| g.holds(f.of))).map(|at| at + 1);
+        let follows =
+            group.follows.and_then(|f| groups.iter().position(|g| g.holds(f.of))).map(|at| at + 1);
         let source = names.get(group.source).map_or("", String::as_str);
         // A struct of strings and numbers always has a JSON form.
-        out.push_str(&serde_json::to_string(&group_out(at + 1, group, source, choice, follows)).unwrap_or_default());
+        out.push_str(
+            &serde_json::to_string(&group_out(at + 1, group, source, choice, follows))
+                .unwrap_or_default(),
+        );
         out.push('\n');
     }
     out
@@ -183,11 +205,15 @@ pub fn thousands(number: u64) -> String {
     out
 }
 
-/// The groups as text: a sentence on top, then each group with its place and the console's own words.
+/// The groups as text: a sentence on top, then each group with its place and the console's own
+/// words.
 pub fn text(engine: &Engine, choice: &Choice<'_>) -> String {
     let all = chosen(engine, choice);
     let muted = all.iter().filter(|g| g.muted).count() as u64;
-    let groups: Vec<_> = all.into_iter().filter(|g| !g.muted && (choice.compared || g.state != State::Quiet)).collect();
+    let groups: Vec<_> = all
+        .into_iter()
+        .filter(|g| !g.muted && (choice.compared || g.state != State::Quiet))
+        .collect();
     let mut out = String::new();
     if let Some(sentence) = engine.unexplained_end() {
         let _ = writeln!(out, "{}", SafeText::new(&sentence));
@@ -195,9 +221,18 @@ pub fn text(engine: &Engine, choice: &Choice<'_>) -> String {
     let Some(first) = groups.first() else {
         let _ = match choice.phrase {
             Some(phrase) => {
-                writeln!(out, "Nothing in {} passes the filter {}.", counted(engine.rows(), "line", "lines"), SafeText::new(phrase.text()))
+                writeln!(
+                    out,
+                    "Nothing in {} passes the filter {}.",
+                    counted(engine.rows(), "line", "lines"),
+                    SafeText::new(phrase.text())
+                )
             }
-            None => writeln!(out, "No errors and no warnings in {}.", counted(engine.rows(), "line", "lines")),
+            None => writeln!(
+                out,
+                "No errors and no warnings in {}.",
+                counted(engine.rows(), "line", "lines")
+            ),
         };
         if muted > 0 {
             let _ = writeln!(out, "{} set aside by you.", counted(muted, "group is", "groups are"));
@@ -205,10 +240,16 @@ pub fn text(engine: &Engine, choice: &Choice<'_>) -> String {
         return out;
     };
     let _ = writeln!(out, "Fix first: {}", SafeText::new(&first.explanation.headline.to_string()));
-    let _ = writeln!(out, "{} in {}\n", counted(groups.len() as u64, "group", "groups"), counted(engine.rows(), "line", "lines"));
+    let _ = writeln!(
+        out,
+        "{} in {}\n",
+        counted(groups.len() as u64, "group", "groups"),
+        counted(engine.rows(), "line", "lines")
+    );
     for group in &groups {
         let entry = &*group.entry;
-        let state = if choice.compared { format!("  ({})", group.state.word()) } else { String::new() };
+        let state =
+            if choice.compared { format!("  ({})", group.state.word()) } else { String::new() };
         let _ = writeln!(
             out,
             "{:>8}  {:<8} {}{state}",
@@ -218,7 +259,9 @@ pub fn text(engine: &Engine, choice: &Choice<'_>) -> String {
         );
         let mut details: Vec<String> = Vec::new();
         if let Some(place) = &entry.place {
-            details.push(place.line.map_or(place.file.to_string(), |line| format!("{}:{line}", place.file)));
+            details.push(
+                place.line.map_or(place.file.to_string(), |line| format!("{}:{line}", place.file)),
+            );
         }
         details.extend(entry.function.as_ref().map(|f| format!("in {f}")));
         details.extend(entry.report.object.as_ref().map(|o| format!("object {o}")));
@@ -226,10 +269,20 @@ pub fn text(engine: &Engine, choice: &Choice<'_>) -> String {
             let _ = writeln!(out, "{:19}{}", "", SafeText::new(&details.join("  ")));
         }
         let kind = entry.report.kind.as_ref().map_or(String::new(), |k| format!("{k}: "));
-        let _ = writeln!(out, "{:19}It says: {}", "", SafeText::new(&format!("{kind}{}", entry.report.message)));
+        let _ = writeln!(
+            out,
+            "{:19}It says: {}",
+            "",
+            SafeText::new(&format!("{kind}{}", entry.report.message))
+        );
         if entry.root_message != entry.report.message {
             let kind = entry.root_kind.as_ref().map_or(String::new(), |k| format!("{k}: "));
-            let _ = writeln!(out, "{:19}because: {}", "", SafeText::new(&format!("{kind}{}", entry.root_message)));
+            let _ = writeln!(
+                out,
+                "{:19}because: {}",
+                "",
+                SafeText::new(&format!("{kind}{}", entry.root_message))
+            );
         }
         if let Some(finder) = choice.finder {
             tell_suspects(&mut out, &(finder.0)(entry), entry);
@@ -245,7 +298,8 @@ pub fn text(engine: &Engine, choice: &Choice<'_>) -> String {
     if engine.project().files().is_empty() {
         let _ = writeln!(
             out,
-            "No source was found in {}, so no line could be told; name your project's folder with --project.",
+            "No source was found in {}, so no line could be told; name your project's \
+                folder with --project.",
             SafeText::new(engine.project().root())
         );
     }
@@ -255,7 +309,9 @@ pub fn text(engine: &Engine, choice: &Choice<'_>) -> String {
 /// Who may have done it, in a line each, where that is not just the reported line.
 fn tell_suspects(out: &mut String, found: &Findings, entry: &Entry) {
     let worth = found.suspects.iter().filter(|s| s.confidence >= 0.45).take(3);
-    let here = |s: &Suspect| entry.place.as_ref().is_some_and(|p| p.file == s.file && p.line == Some(s.line));
+    let here = |s: &Suspect| {
+        entry.place.as_ref().is_some_and(|p| p.file == s.file && p.line == Some(s.line))
+    };
     let told: Vec<&Suspect> = worth.filter(|s| s.check != "reported").collect();
     for (at, suspect) in told.iter().enumerate() {
         let head = match (at, suspect.confidence >= crate::suspect::LIKELY) {
@@ -265,14 +321,24 @@ fn tell_suspects(out: &mut String, found: &Findings, entry: &Entry) {
         };
         let line = if suspect.line == 0 { String::new() } else { format!(":{}", suspect.line) };
         let place = if here(suspect) { String::new() } else { format!("{}{line}  ", suspect.file) };
-        let _ = writeln!(out, "{:19}{head} {}", "", SafeText::new(&format!("{place}{}", suspect.reason)));
+        let _ = writeln!(
+            out,
+            "{:19}{head} {}",
+            "",
+            SafeText::new(&format!("{place}{}", suspect.reason))
+        );
     }
     if let Some(other) = found.alike.first().filter(|_| !told.is_empty()) {
         let more = match found.alike.len() {
             1 => String::new(),
             n => format!(", and in {}", counted(n as u64 - 1, "place more", "places more")),
         };
-        let _ = writeln!(out, "{:19}Done in the same way at {}{more}", "", SafeText::new(&format!("{}:{}", other.file, other.line)));
+        let _ = writeln!(
+            out,
+            "{:19}Done in the same way at {}{more}",
+            "",
+            SafeText::new(&format!("{}:{}", other.file, other.line))
+        );
     }
 }
 
@@ -287,19 +353,27 @@ pub struct Compared {
     pub groups: Vec<(Arc<GroupView>, u64, u64)>,
 }
 
-/// Two runs of one source side by side, by the counts of its groups; what is new comes first, kinds without a group are left out.
+/// Two runs of one source side by side, by the counts of its groups; what is new comes first, kinds
+/// without a group are left out.
 pub fn compare(groups: &[Arc<GroupView>], earlier: u32, later: u32) -> Vec<Compared> {
-    let count = |group: &GroupView, run: u32| group.runs.iter().find(|t| t.run == run).map_or(0, |t| t.count);
+    let count = |group: &GroupView, run: u32| {
+        group.runs.iter().find(|t| t.run == run).map_or(0, |t| t.count)
+    };
     let known_before = |group: &GroupView| group.runs.iter().any(|t| t.run < earlier);
     let of = |state: State, title: &'static str, fits: &dyn Fn(u64, u64, bool) -> bool| {
-        let mut list: Vec<_> =
-            groups.iter().map(|g| (g.clone(), count(g, earlier), count(g, later))).filter(|(g, a, b)| fits(*a, *b, known_before(g))).collect();
+        let mut list: Vec<_> = groups
+            .iter()
+            .map(|g| (g.clone(), count(g, earlier), count(g, later)))
+            .filter(|(g, a, b)| fits(*a, *b, known_before(g)))
+            .collect();
         list.sort_by_key(|(g, a, b)| (std::cmp::Reverse(g.level()), std::cmp::Reverse(a + b)));
         Compared { state, title, groups: list }
     };
     let mut parts = vec![
         of(State::New, "new", &|a, b, known| a == 0 && b > 0 && !known),
-        of(State::Back, "back: silent in the earlier run, known from before it", &|a, b, known| a == 0 && b > 0 && known),
+        of(State::Back, "back: silent in the earlier run, known from before it", &|a, b, known| {
+            a == 0 && b > 0 && known
+        }),
         of(State::Quiet, "gone quiet", &|a, b, _| a > 0 && b == 0),
         of(State::Still, "in both", &|a, b, _| a > 0 && b > 0),
     ];

@@ -1,5 +1,7 @@
-//! From a place in a bundled script to the one that somebody wrote, by the bundle's source map (ECMA-426).
+//! From a place in a bundled script to the one that somebody wrote, by the bundle's source map
+//! (ECMA-426).
 
+use crate::source_map::SourceMap;
 use std::fmt;
 use std::sync::{Arc, OnceLock};
 
@@ -8,12 +10,15 @@ pub struct Bundle {
     /// Path of the script below the project, with `/`.
     path: Arc<str>,
     text: Arc<str>,
-    map: OnceLock<Option<sourcemap::SourceMap>>,
+    map: OnceLock<Option<SourceMap>>,
 }
 
 impl fmt::Debug for Bundle {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        f.debug_struct("Bundle").field("path", &self.path).field("map_bytes", &self.text.len()).finish()
+        f.debug_struct("Bundle")
+            .field("path", &self.path)
+            .field("map_bytes", &self.text.len())
+            .finish()
     }
 }
 
@@ -28,15 +33,20 @@ impl Bundle {
         &self.path
     }
 
-    /// The written place of line and column (from 1, in UTF-16 units): a path below the project, as far as the map leads
-    /// there, with line and column counted in the same way.
+    /// The written place of line and column (from 1, in UTF-16 units): a path below the project, as
+    /// far as the map leads there, with line and column counted in the same way.
     pub fn written(&self, line: u32, column: u32) -> Option<(String, u32, u32)> {
-        let map = self.map.get_or_init(|| sourcemap::decode_slice(self.text.as_bytes()).ok().and_then(flat)).as_ref()?;
-        let token = map.lookup_token(line.checked_sub(1)?, column.checked_sub(1)?)?;
-        let source = token.get_source()?;
-        let source = source.split_once("://").map_or(source, |(_, path)| path.split_once('/').map_or(path, |(_, rest)| rest));
+        let map = self.map.get_or_init(|| SourceMap::decode(&self.text)).as_ref()?;
+        let (source, line, column) = map.written(line.checked_sub(1)?, column.checked_sub(1)?)?;
+        let source = source
+            .split_once("://")
+            .map_or(source, |(_, path)| path.split_once('/').map_or(path, |(_, rest)| rest));
         let folder = self.path.rsplit_once('/').map_or("", |(folder, _)| folder);
-        let mut parts: Vec<&str> = if source.starts_with('/') { Vec::new() } else { folder.split('/').filter(|p| !p.is_empty()).collect() };
+        let mut parts: Vec<&str> = if source.starts_with('/') {
+            Vec::new()
+        } else {
+            folder.split('/').filter(|p| !p.is_empty()).collect()
+        };
         for part in source.split('/') {
             match part {
                 "" | "." => {}
@@ -44,16 +54,7 @@ impl Bundle {
                 other => parts.push(other),
             }
         }
-        Some((parts.join("/"), token.get_src_line() + 1, token.get_src_col() + 1))
-    }
-}
-
-/// A map of maps as one.
-fn flat(map: sourcemap::DecodedMap) -> Option<sourcemap::SourceMap> {
-    match map {
-        sourcemap::DecodedMap::Regular(map) => Some(map),
-        sourcemap::DecodedMap::Index(index) => index.flatten().ok(),
-        sourcemap::DecodedMap::Hermes(_) => None,
+        Some((parts.join("/"), line + 1, column + 1))
     }
 }
 

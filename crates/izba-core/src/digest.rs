@@ -1,7 +1,9 @@
-//! What can be told of a chunk on its own, before what stood above it is known: so that chunks are read side by side.
+//! What can be told of a chunk on its own, before what stood above it is known: so that chunks are
+//! read side by side.
 //!
-//! A digest reads its chunk as if nothing were open above. Where an entry was, the engine reads on in order until nothing is
-//! open at a line at which nothing was open here either; from there on both would do the same, and the digest's work is taken.
+//! A digest reads its chunk as if nothing were open above. Where an entry was, the engine reads on
+//! in order until nothing is open at a line at which nothing was open here either; from there on
+//! both would do the same, and the digest's work is taken.
 
 use crate::group::Likeness;
 use crate::model::{Entry, Millis};
@@ -51,7 +53,13 @@ impl Digest {
     /// Reads `chunk`, which arrived at `time`, as the source's lines are read now.
     pub fn of(chunk: &[u8], stream: Stream, time: Option<Millis>, setting: &Setting) -> Digest {
         let scan = Scan::of(chunk, &setting.layouts);
-        let mut digest = Digest { scan: Scan::default(), setting: setting.clone(), placed: Vec::new(), idle: Vec::new(), end: Lanes::default() };
+        let mut digest = Digest {
+            scan: Scan::default(),
+            setting: setting.clone(),
+            placed: Vec::new(),
+            idle: Vec::new(),
+            end: Lanes::default(),
+        };
         Splitter::default().feed_scanned(stream, time, None, chunk, &scan, &mut digest);
         digest.scan = scan;
         digest
@@ -62,8 +70,8 @@ impl Digest {
         self.setting.is(setting)
     }
 
-    /// Takes what was found from line `line` of the chunk on, if nothing was open before it; `base` is the number of the
-    /// chunk's first line.
+    /// Takes what was found from line `line` of the chunk on, if nothing was open before it; `base`
+    /// is the number of the chunk's first line.
     pub(crate) fn rest_from(&mut self, line: u32, base: u64) -> Option<Rest> {
         let at = self.idle.binary_search_by_key(&line, |(line, _)| *line).ok()?;
         let mut placed = self.placed.split_off(self.idle[at].1 as usize);
@@ -88,7 +96,9 @@ impl LineSink for Digest {
             self.idle.push((number as u32, self.placed.len() as u32));
         }
         let (placed, setting) = (&mut self.placed, &self.setting);
-        self.end.line(number, line.time, &decode(&line.bytes), setting.reading(), &mut |done| placed.push(Placed::new(done, setting)));
+        self.end.line(number, line.time, &decode(&line.bytes), setting.reading(), &mut |done| {
+            placed.push(Placed::new(done, setting))
+        });
     }
 
     fn is_idle(&self, _: Stream) -> bool {

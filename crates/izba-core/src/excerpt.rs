@@ -29,10 +29,19 @@ pub struct Excerpt {
 }
 
 impl Excerpt {
-    /// The rows `line - above ..= line + below` of `file`, with the bytes `token` of that line marked.
+    /// The rows `line - above ..= line + below` of `file`, with the bytes `token` of that line
+    /// marked.
     ///
-    /// A line past the end of the file shows the end; the one right behind the last stands there as the end itself.
-    pub fn around(project: &Project, file: &str, line: u32, above: u32, below: u32, token: Option<(usize, usize)>) -> Option<Excerpt> {
+    /// A line past the end of the file shows the end; the one right behind the last stands there as
+    /// the end itself.
+    pub fn around(
+        project: &Project,
+        file: &str,
+        line: u32,
+        above: u32,
+        below: u32,
+        token: Option<(usize, usize)>,
+    ) -> Option<Excerpt> {
         let found = project.file(file)?;
         let text = found.text.as_deref().unwrap_or("");
         let total = text.lines().count() as u32;
@@ -46,14 +55,22 @@ impl Excerpt {
             .map(|(index, raw)| {
                 let number = index as u32 + 1;
                 let marked = token.filter(|_| number == line).and_then(|(start, end)| {
-                    let cells = |at: usize| raw.get(..at).map(|head| crate::text::width_cells(SafeText::new(head).as_str()));
+                    let cells = |at: usize| {
+                        raw.get(..at)
+                            .map(|head| crate::text::width_cells(SafeText::new(head).as_str()))
+                    };
                     Some((cells(start)?, cells(end)?))
                 });
                 ExcerptRow { number, text: SafeText::new(raw), marked, at_fault: number == line }
             })
             .collect();
         if line == total + 1 {
-            rows.push(ExcerptRow { number: line, text: SafeText::new("‹the end of the file›"), marked: None, at_fault: true });
+            rows.push(ExcerptRow {
+                number: line,
+                text: SafeText::new("‹the end of the file›"),
+                marked: None,
+                at_fault: true,
+            });
         }
         Some(Excerpt { file: found.path.clone(), rows, total })
     }
@@ -74,7 +91,12 @@ pub fn token_at(line: &str, at: usize) -> (usize, usize) {
     if !is_word(first) {
         return (at, at + first.len_utf8());
     }
-    let start = line[..at].char_indices().rev().take_while(|(_, c)| is_word(*c)).last().map_or(at, |(i, _)| i);
+    let start = line[..at]
+        .char_indices()
+        .rev()
+        .take_while(|(_, c)| is_word(*c))
+        .last()
+        .map_or(at, |(i, _)| i);
     let len: usize = line[at..].chars().take_while(|c| is_word(*c)).map(char::len_utf8).sum();
     (start, at + len)
 }
@@ -103,7 +125,9 @@ pub fn receiver_of(line: &str, member: &str, near: Option<usize>) -> Option<(usi
         .min_by_key(|(at, _)| near.map_or(*at, |n| n.abs_diff(*at)))
         .map(|(at, _)| line[..at].trim_end().trim_end_matches(['.', ':', '?']).len());
     // `a[member]` asks the member of `a` as well.
-    let end = dotted.or_else(|| line.find(&format!("[{member}]")).or_else(|| line.find(&format!("['{member}']"))))?;
+    let end = dotted.or_else(|| {
+        line.find(&format!("[{member}]")).or_else(|| line.find(&format!("['{member}']")))
+    })?;
     let mut depth = 0usize;
     let mut start = end;
     for (at, c) in line[..end].char_indices().rev() {
@@ -115,7 +139,8 @@ pub fn receiver_of(line: &str, member: &str, near: Option<usize>) -> Option<(usi
         }
         start = at;
     }
-    let start = start + (line[start..end].len() - line[start..end].trim_start_matches([' ', '.', ':']).len());
+    let start = start
+        + (line[start..end].len() - line[start..end].trim_start_matches([' ', '.', ':']).len());
     (start < end).then_some((start, end))
 }
 
@@ -132,8 +157,16 @@ mod tests {
 
     #[test]
     fn tokens_and_receivers_are_found() {
-        check("self.flame = wick.length * 2", find_word("self.flame = wick.length * 2", "wick", None), "             ^^^^");
-        check("let n = this.rows[i + 1].name;", receiver_of("let n = this.rows[i + 1].name;", "name", None), "        ^^^^^^^^^^^^^^^^");
+        check(
+            "self.flame = wick.length * 2",
+            find_word("self.flame = wick.length * 2", "wick", None),
+            "             ^^^^",
+        );
+        check(
+            "let n = this.rows[i + 1].name;",
+            receiver_of("let n = this.rows[i + 1].name;", "name", None),
+            "        ^^^^^^^^^^^^^^^^",
+        );
         check("x = f(a).b", receiver_of("x = f(a).b", "b", None), "    ^^^^");
         check("  total = tide + 1", Some(token_at("  total = tide + 1", 12)), "          ^^^^");
     }
@@ -141,14 +174,23 @@ mod tests {
     #[test]
     fn an_excerpt_stays_inside_its_file() {
         let text = "a\n\tb = wick.x\nc\n";
-        let project = Project::new("/p", vec![crate::project::ProjectFile { path: "m.lua".into(), text: Some(text.into()) }]);
+        let project = Project::new(
+            "/p",
+            vec![crate::project::ProjectFile { path: "m.lua".into(), text: Some(text.into()) }],
+        );
         let rows = |line, above, below| {
-            let excerpt = Excerpt::around(&project, "m.lua", line, above, below, Some((5, 9))).expect("it is own");
+            let excerpt = Excerpt::around(&project, "m.lua", line, above, below, Some((5, 9)))
+                .expect("it is own");
             excerpt
                 .rows
                 .iter()
                 .map(|r| {
-                    format!("{}{}{}", r.number, if r.at_fault { "!" } else { "" }, r.marked.map_or(String::new(), |(a, b)| format!(" {a}..{b}")))
+                    format!(
+                        "{}{}{}",
+                        r.number,
+                        if r.at_fault { "!" } else { "" },
+                        r.marked.map_or(String::new(), |(a, b)| format!(" {a}..{b}"))
+                    )
                 })
                 .collect::<Vec<_>>()
                 .join(" ")

@@ -1,11 +1,13 @@
-//! When the layouts of a source are looked for: at fixed lines, whatever the chunks, so that any cut gives the same groups.
+//! When the layouts of a source are looked for: at fixed lines, whatever the chunks, so that any
+//! cut gives the same groups.
 
 use crate::model::Millis;
 use crate::read::Stream;
 
 /// Lines of the first window after which layouts are looked for.
 const FIRST: [u64; 3] = [16, 64, 256];
-/// Lines of a later window, which begins at each power of four from 1,024 on: a source may change its mind.
+/// Lines of a later window, which begins at each power of four from 1,024 on: a source may change
+/// its mind.
 const LATER: u64 = 128;
 /// Bytes of a line that are kept.
 const KEPT: usize = 512;
@@ -47,8 +49,13 @@ impl Learner {
     /// How many lines there are before the next one at which something changes.
     pub(crate) fn until_change(&self, line: u64) -> u64 {
         let at = line - self.run_from.min(line);
-        let next = FIRST.into_iter().find(|n| *n > at).or_else(|| later(at).map(|from| from + LATER).filter(|end| *end > at));
-        let next = next.unwrap_or_else(|| (5..).map(|power| 4u64.pow(power)).find(|n| *n > at).unwrap_or(u64::MAX));
+        let next = FIRST
+            .into_iter()
+            .find(|n| *n > at)
+            .or_else(|| later(at).map(|from| from + LATER).filter(|end| *end > at));
+        let next = next.unwrap_or_else(|| {
+            (5..).map(|power| 4u64.pow(power)).find(|n| *n > at).unwrap_or(u64::MAX)
+        });
         next - at
     }
 
@@ -59,14 +66,20 @@ impl Learner {
             self.kept.clear();
             self.looked = 0;
         }
-        let end = (0..=text.len().min(KEPT)).rev().find(|at| text.is_char_boundary(*at)).unwrap_or(0);
+        let end =
+            (0..=text.len().min(KEPT)).rev().find(|at| text.is_char_boundary(*at)).unwrap_or(0);
         self.kept.push(KeptLine { number, time, stream, text: text[..end].to_owned() });
     }
 
-    /// Whether the window at which layouts are looked for ends right before the line of this number.
+    /// Whether the window at which layouts are looked for ends right before the line of this
+    /// number.
     pub(crate) fn is_due(&self, line: u64) -> bool {
         let at = line - self.run_from.min(line);
-        FIRST.contains(&at) || at > FIRST[2] && at >= LATER && later(at - LATER) == Some(at - LATER) && self.kept.len() as u64 == LATER
+        FIRST.contains(&at)
+            || at > FIRST[2]
+                && at >= LATER
+                && later(at - LATER) == Some(at - LATER)
+                && self.kept.len() as u64 == LATER
     }
 
     /// Whether lines were kept since layouts were looked for last; they are looked for now.

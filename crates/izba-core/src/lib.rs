@@ -1,8 +1,10 @@
-//! The computation of Izba: bytes of consoles in, groups of errors with their places and explanations out.
+//! The computation of Izba: bytes of consoles in, groups of errors with their places and
+//! explanations out.
 //!
 //! Nothing here opens a file, asks the clock, starts a thread or knows a terminal. The way through:
-//! [`Engine::feed`] → lines ([`read`]) → entries ([`trace`]) → resolved against the [`Project`] → groups
-//! ([`group`]) with an explanation ([`explain`]) → [`Engine::snapshot`] for a screen, [`answer`] for a script.
+//! [`Engine::feed`] → lines ([`read`]) → entries ([`trace`]) → resolved against the [`Project`] →
+//! groups ([`group`]) with an explanation ([`explain`]) → [`Engine::snapshot`] for a screen,
+//! [`answer`] for a script.
 
 pub mod answer;
 mod bundle;
@@ -26,6 +28,7 @@ pub mod read;
 pub mod sarif;
 mod setting;
 pub mod silence;
+mod source_map;
 pub mod suspect;
 pub mod text;
 pub mod timeline;

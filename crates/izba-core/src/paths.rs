@@ -1,5 +1,6 @@
-//! Paths that a program printed on purpose, to see how a line was reached: nothing is wrong, and they look like an error. They are
-//! found among the lines that belong to no entry, tied to the line that printed them, and folded into who calls it from where.
+//! Paths that a program printed on purpose, to see how a line was reached: nothing is wrong, and
+//! they look like an error. They are found among the lines that belong to no entry, tied to the
+//! line that printed them, and folded into who calls it from where.
 
 use crate::group::mask;
 use crate::model::{StackFrame, mark_own};
@@ -37,16 +38,23 @@ pub struct Collector {
 }
 
 impl Collector {
-    /// Looks at the next line of a stream. Lines that belong to an error or warning are `in_entry` and begin nothing.
+    /// Looks at the next line of a stream. Lines that belong to an error or warning are `in_entry`
+    /// and begin nothing.
     pub fn line(&mut self, number: u64, text: &str, in_entry: bool, project: &Project) {
         if in_entry {
             self.close(project);
             (self.said, self.headed) = (None, false);
             return;
         }
-        let step = if text.starts_with([' ', '\t']) || text.starts_with("at ") { printed_step(text) } else { None };
+        let step = if text.starts_with([' ', '\t']) || text.starts_with("at ") {
+            printed_step(text)
+        } else {
+            None
+        };
         // Where the call that prints a path stands in it, each path begins with that.
-        let begins = step.as_ref().is_some_and(|(f, _)| f.function.as_deref().is_some_and(|n| PRINTERS.iter().any(|p| n.contains(p))));
+        let begins = step.as_ref().is_some_and(|(f, _)| {
+            f.function.as_deref().is_some_and(|n| PRINTERS.iter().any(|p| n.contains(p)))
+        });
         match (step, &mut self.open) {
             (Some((frame, order)), Some(_)) if begins => {
                 self.close(project);
@@ -55,8 +63,11 @@ impl Collector {
             (Some((frame, order)), Some((walk, open))) if *open == order => {
                 if walk.steps.len() < STEPS {
                     // Printed once more from the outermost step on: it is the next path.
-                    let again =
-                        order == Order::OutermostFirst && walk.steps.first().is_some_and(|f| f.file == frame.file && f.function == frame.function);
+                    let again = order == Order::OutermostFirst
+                        && walk
+                            .steps
+                            .first()
+                            .is_some_and(|f| f.file == frame.file && f.function == frame.function);
                     if again && walk.steps.len() > 1 {
                         self.close(project);
                         self.begin(number, frame, order);
@@ -70,10 +81,13 @@ impl Collector {
                 self.close(project);
                 self.begin(number, frame, order);
             }
-            (None, Some((walk, Order::OutermostFirst))) if text.starts_with("    ") => walk.last = number,
+            (None, Some((walk, Order::OutermostFirst))) if text.starts_with("    ") => {
+                walk.last = number
+            }
             (None, _) => {
                 self.close(project);
-                self.headed = text.trim_end() == "stack traceback:" || text.starts_with("Stack (most recent call last)");
+                self.headed = text.trim_end() == "stack traceback:"
+                    || text.starts_with("Stack (most recent call last)");
                 if !self.headed || self.said.is_none() {
                     self.said = Some((number, text.to_owned()));
                 }
@@ -86,9 +100,14 @@ impl Collector {
             Some((at, text)) => {
                 let rest = split_prefix(&text).rest_at;
                 let said = text.get(rest..).unwrap_or("").trim();
-                let said = if said == "stack traceback:" || said.starts_with("Stack (most recent") { "" } else { said };
+                let said = if said == "stack traceback:" || said.starts_with("Stack (most recent") {
+                    ""
+                } else {
+                    said
+                };
                 // An error without words that was made for its path says nothing itself.
-                let said = if said == "Error" { "" } else { said.strip_suffix(" Error").unwrap_or(said) };
+                let said =
+                    if said == "Error" { "" } else { said.strip_suffix(" Error").unwrap_or(said) };
                 (at, said.strip_prefix("Trace: ").unwrap_or(said).to_owned())
             }
             None => (number, String::new()),
@@ -172,7 +191,13 @@ impl Folded {
             Some(at) => at,
             None if self.lines.len() >= CALLERS => return,
             None => {
-                self.lines.push(Walked { step: step.clone(), said: shape, count: 0, newest: 0, callers: Vec::new() });
+                self.lines.push(Walked {
+                    step: step.clone(),
+                    said: shape,
+                    count: 0,
+                    newest: 0,
+                    callers: Vec::new(),
+                });
                 self.lines.len() - 1
             }
         };
@@ -211,13 +236,23 @@ impl Folded {
     pub fn rows(&self) -> Vec<PathRow<'_>> {
         fn add<'a>(callers: &'a [Caller], depth: u16, rows: &mut Vec<PathRow<'a>>) {
             for caller in callers {
-                rows.push(PathRow { depth, step: &caller.step, count: caller.count, printed: None });
+                rows.push(PathRow {
+                    depth,
+                    step: &caller.step,
+                    count: caller.count,
+                    printed: None,
+                });
                 add(&caller.callers, depth + 1, rows);
             }
         }
         let mut rows = Vec::new();
         for line in &self.lines {
-            rows.push(PathRow { depth: 0, step: &line.step, count: line.count, printed: Some(line) });
+            rows.push(PathRow {
+                depth: 0,
+                step: &line.step,
+                count: line.count,
+                printed: Some(line),
+            });
             add(&line.callers, 1, &mut rows);
         }
         rows
@@ -238,7 +273,10 @@ pub struct PathRow<'a> {
 }
 
 /// The paths in a whole text, folded; lines count from 0. For scripts and tests.
-pub fn folded<'a>(lines: impl Iterator<Item = (u64, &'a str, bool)>, project: &Arc<Project>) -> Folded {
+pub fn folded<'a>(
+    lines: impl Iterator<Item = (u64, &'a str, bool)>,
+    project: &Arc<Project>,
+) -> Folded {
     let mut collector = Collector::default();
     for (number, text, in_entry) in lines {
         collector.line(number, text, in_entry, project);

@@ -1,4 +1,5 @@
-//! The developer's own files, as they were at one moment, and the way from a printed file name to one of them.
+//! The developer's own files, as they were at one moment, and the way from a printed file name to
+//! one of them.
 
 use crate::bundle::Bundle;
 use std::collections::HashMap;
@@ -49,7 +50,13 @@ impl Project {
         for (index, file) in files.iter().enumerate() {
             by_name.entry(base_name(&file.path).into()).or_default().push(index as u32);
         }
-        Project { root: root.into().trim_end_matches('/').to_owned(), files, by_name, bundles: Arc::default(), library: Arc::default() }
+        Project {
+            root: root.into().trim_end_matches('/').to_owned(),
+            files,
+            by_name,
+            bundles: Arc::default(),
+            library: Arc::default(),
+        }
     }
 
     /// Absolute path of the folder.
@@ -67,7 +74,10 @@ impl Project {
     /// The same project, with bundled scripts (paths below it) and the texts of their source maps.
     #[must_use]
     pub fn with_bundles(&self, maps: Vec<(Arc<str>, Arc<str>)>) -> Project {
-        Project { bundles: maps.into_iter().map(|(path, text)| Bundle::new(path, text)).collect(), ..self.clone() }
+        Project {
+            bundles: maps.into_iter().map(|(path, text)| Bundle::new(path, text)).collect(),
+            ..self.clone()
+        }
     }
 
     /// The same project, with the names that its installed libraries offer.
@@ -84,16 +94,21 @@ impl Project {
         &self.library
     }
 
-    /// The own place behind a printed one that lies in a bundle: path, line, and column in UTF-16 units, both from 1.
+    /// The own place behind a printed one that lies in a bundle: path, line, and column in UTF-16
+    /// units, both from 1.
     ///
-    /// Of several bundles of that name the one that shares most of the printed path is meant; with a draw none.
+    /// Of several bundles of that name the one that shares most of the printed path is meant; with
+    /// a draw none.
     pub fn written(&self, printed: &str, line: u32, column: u32) -> Option<(Arc<str>, u32, u32)> {
         let printed = printed.replace('\\', "/");
         let printed = printed.split(['?', '#']).next()?;
-        let printed = printed.split_once("://").map_or(printed, |(_, rest)| rest.split_once('/').map_or(rest, |(_, path)| path));
+        let printed = printed
+            .split_once("://")
+            .map_or(printed, |(_, rest)| rest.split_once('/').map_or(rest, |(_, path)| path));
         let shared = |bundle: &Bundle| {
             let shared = shared_tail(printed, bundle.path());
-            let whole = shared == bundle.path().split('/').count() || shared == printed.trim_start_matches('/').split('/').count();
+            let whole = shared == bundle.path().split('/').count()
+                || shared == printed.trim_start_matches('/').split('/').count();
             (whole && shared > 0).then_some(shared)
         };
         let most = self.bundles.iter().filter_map(shared).max()?;
@@ -130,13 +145,22 @@ impl Project {
 
     /// The same project with these files as they are now; `None` as text source takes a file away.
     pub fn with_changes(&self, changed: Vec<ProjectFile>, gone: &[Arc<str>]) -> Project {
-        let mut files: Vec<ProjectFile> =
-            self.files.iter().filter(|f| !gone.contains(&f.path) && !changed.iter().any(|c| c.path == f.path)).cloned().collect();
+        let mut files: Vec<ProjectFile> = self
+            .files
+            .iter()
+            .filter(|f| !gone.contains(&f.path) && !changed.iter().any(|c| c.path == f.path))
+            .cloned()
+            .collect();
         files.extend(changed);
-        Project { bundles: self.bundles.clone(), library: self.library.clone(), ..Project::new(self.root.clone(), files) }
+        Project {
+            bundles: self.bundles.clone(),
+            library: self.library.clone(),
+            ..Project::new(self.root.clone(), files)
+        }
     }
 
-    /// Paths of the own files whose text is another than in `before`, or that are in one of both alone.
+    /// Paths of the own files whose text is another than in `before`, or that are in one of both
+    /// alone.
     pub fn changed_since(&self, before: &Project) -> Vec<String> {
         if std::ptr::eq(self, before) {
             return Vec::new();
@@ -146,16 +170,18 @@ impl Project {
             (None, None) => true,
             _ => false,
         };
-        let changed = self.files.iter().filter(|f| !before.file(&f.path).is_some_and(|b| same(f, b)));
+        let changed =
+            self.files.iter().filter(|f| !before.file(&f.path).is_some_and(|b| same(f, b)));
         let gone = before.files.iter().filter(|f| self.file(&f.path).is_none());
         changed.chain(gone).map(|f| f.path.to_string()).collect()
     }
 
     /// The own file that a console means by `printed`, whatever folders it prints before it.
     ///
-    /// Either the printed path ends with the whole own path, or the own path ends with the whole printed one; a name
-    /// cut on the left (`...pts/lantern.lua`) has to match by its last characters. Of several that fit, the one that
-    /// shares most wins; with a draw there is no answer rather than a guess.
+    /// Either the printed path ends with the whole own path, or the own path ends with the whole
+    /// printed one; a name cut on the left (`...pts/lantern.lua`) has to match by its last
+    /// characters. Of several that fit, the one that shares most wins; with a draw there is no
+    /// answer rather than a guess.
     pub fn find(&self, printed: &str) -> Option<Arc<str>> {
         match self.find_all(printed).as_slice() {
             [one] => Some(one.clone()),
@@ -163,7 +189,8 @@ impl Project {
         }
     }
 
-    /// All own files that a console may mean by `printed`: those of [`Project::find`] between which nothing decides.
+    /// All own files that a console may mean by `printed`: those of [`Project::find`] between which
+    /// nothing decides.
     pub fn find_all(&self, printed: &str) -> Vec<Arc<str>> {
         // Nearly all that is asked for is outside: a name that no file here has.
         let name = printed.rsplit(['/', '\\']).next().unwrap_or(printed).trim_start_matches('@');
@@ -190,7 +217,9 @@ impl Project {
         let path = normalise(path.trim_start_matches('/'));
         let candidates = self.by_name.get(base_name(cut.as_deref().unwrap_or(&path)));
         if let Some(cut) = cut {
-            let fitting = self.files.iter().filter(|f| f.path.ends_with(cut.as_str()) || cut.ends_with(&format!("/{}", f.path)));
+            let fitting = self.files.iter().filter(|f| {
+                f.path.ends_with(cut.as_str()) || cut.ends_with(&format!("/{}", f.path))
+            });
             return fitting.map(|f| f.path.clone()).collect();
         }
         let mut most = 0;
@@ -218,8 +247,8 @@ impl Project {
         }
     }
 
-    /// The own source of a class whose package is printed as folders, wherever its file lies: the file itself names the
-    /// package. With several there is no answer rather than a guess.
+    /// The own source of a class whose package is printed as folders, wherever its file lies: the
+    /// file itself names the package. With several there is no answer rather than a guess.
     fn find_in_package(&self, path: &str) -> Option<Arc<str>> {
         let (folders, name) = path.rsplit_once('/')?;
         if !PACKAGED.iter().any(|ending| name.ends_with(ending)) {
@@ -238,10 +267,13 @@ impl Project {
 
     /// Where line `line` of `path` stands in `now`, which may have been edited since.
     ///
-    /// Above the first change and below the last one lines are certain; between them the nearest line of the same
-    /// text is taken, else the number stays.
+    /// Above the first change and below the last one lines are certain; between them the nearest
+    /// line of the same text is taken, else the number stays.
     pub fn line_today(&self, now: &Project, path: &str, line: u32) -> u32 {
-        let (Some(old), Some(new)) = (self.file(path).and_then(|f| f.text.as_deref()), now.file(path).and_then(|f| f.text.as_deref())) else {
+        let (Some(old), Some(new)) = (
+            self.file(path).and_then(|f| f.text.as_deref()),
+            now.file(path).and_then(|f| f.text.as_deref()),
+        ) else {
             return line;
         };
         if old == new {
@@ -259,7 +291,11 @@ impl Project {
             return (new.len() - from_end + 1) as u32;
         }
         let text = old[index].trim();
-        let nearest = new.iter().enumerate().filter(|(_, l)| l.trim() == text).min_by_key(|(at, _)| at.abs_diff(index));
+        let nearest = new
+            .iter()
+            .enumerate()
+            .filter(|(_, l)| l.trim() == text)
+            .min_by_key(|(at, _)| at.abs_diff(index));
         nearest.map_or(line.min(new.len().max(1) as u32), |(at, _)| at as u32 + 1)
     }
 }
@@ -294,20 +330,41 @@ mod tests {
     use super::*;
 
     fn project(paths: &[(&str, &str)]) -> Project {
-        Project::new("/home/me/ferry", paths.iter().map(|(p, t)| ProjectFile { path: (*p).into(), text: Some((*t).into()) }).collect())
+        Project::new(
+            "/home/me/ferry",
+            paths
+                .iter()
+                .map(|(p, t)| ProjectFile { path: (*p).into(), text: Some((*t).into()) })
+                .collect(),
+        )
     }
 
     #[test]
     fn printed_names_find_their_file() {
-        let p = project(&[("main.lua", ""), ("scripts/lantern.lua", ""), ("src/night/Ferry.java", ""), ("a/util.lua", ""), ("b/util.lua", "")]);
+        let p = project(&[
+            ("main.lua", ""),
+            ("scripts/lantern.lua", ""),
+            ("src/night/Ferry.java", ""),
+            ("a/util.lua", ""),
+            ("b/util.lua", ""),
+        ]);
         let find = |printed: &str| p.find(printed).map(|f| f.to_string());
         assert_eq!(find("./main.lua").as_deref(), Some("main.lua"));
-        assert_eq!(find("/home/me/ferry/scripts/lantern.lua").as_deref(), Some("scripts/lantern.lua"));
-        assert_eq!(find("/srv/elsewhere/scripts/lantern.lua").as_deref(), Some("scripts/lantern.lua"));
+        assert_eq!(
+            find("/home/me/ferry/scripts/lantern.lua").as_deref(),
+            Some("scripts/lantern.lua")
+        );
+        assert_eq!(
+            find("/srv/elsewhere/scripts/lantern.lua").as_deref(),
+            Some("scripts/lantern.lua")
+        );
         assert_eq!(find(r"C:\dev\scripts\lantern.lua").as_deref(), Some("scripts/lantern.lua"));
         assert_eq!(find("...ripts/lantern.lua").as_deref(), Some("scripts/lantern.lua"));
         assert_eq!(find("night/Ferry.java").as_deref(), Some("src/night/Ferry.java"));
-        assert_eq!(find("http://localhost:8000/scripts/lantern.lua?v=2").as_deref(), Some("scripts/lantern.lua"));
+        assert_eq!(
+            find("http://localhost:8000/scripts/lantern.lua?v=2").as_deref(),
+            Some("scripts/lantern.lua")
+        );
         assert_eq!(find("util.lua"), None, "two fit equally");
         assert_eq!(find("/usr/lib/python3.11/main.lua"), None);
         assert_eq!(find("/home/me/ferry/node_modules/x/main.lua"), None);

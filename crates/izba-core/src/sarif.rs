@@ -1,5 +1,6 @@
-//! The answer as SARIF 2.1.0 (OASIS, “Static Analysis Results Interchange Format”): families are rules, groups are results, suspects
-//! are related locations, what the user set aside is suppressed.
+//! The answer as SARIF 2.1.0 (OASIS, “Static Analysis Results Interchange Format”): families are
+//! rules, groups are results, suspects are related locations, what the user set aside is
+//! suppressed.
 
 use crate::answer::{Choice, chosen};
 use crate::engine::Engine;
@@ -11,13 +12,15 @@ use serde_json::{Value, json};
 use std::collections::BTreeMap;
 
 /// Where the standard's schema lies.
-const SCHEMA: &str = "https://docs.oasis-open.org/sarif/sarif/v2.1.0/errata01/os/schemas/sarif-schema-2.1.0.json";
+const SCHEMA: &str =
+    "https://docs.oasis-open.org/sarif/sarif/v2.1.0/errata01/os/schemas/sarif-schema-2.1.0.json";
 /// What paths are relative to.
 const BASE: &str = "PROJECT";
 /// Steps of one path.
 const STEPS: usize = 200;
 
-/// The groups that are chosen, as one log of one run; `version` is that of the program that writes it.
+/// The groups that are chosen, as one log of one run; `version` is that of the program that writes
+/// it.
 pub fn sarif(engine: &Engine, choice: &Choice<'_>, version: &str) -> Value {
     let groups = chosen(engine, choice);
     let mut rules: BTreeMap<&'static str, &'static Family> = BTreeMap::new();
@@ -73,7 +76,13 @@ fn result(group: &GroupView, rules: &[&str], choice: &Choice<'_>) -> Value {
         }
         result["locations"] = json!([location]);
     }
-    let related: Vec<Value> = found.suspects.iter().filter(|s| s.check != "reported").enumerate().map(|(at, s)| suspect(at, s)).collect();
+    let related: Vec<Value> = found
+        .suspects
+        .iter()
+        .filter(|s| s.check != "reported")
+        .enumerate()
+        .map(|(at, s)| suspect(at, s))
+        .collect();
     if !related.is_empty() {
         result["relatedLocations"] = related.into();
     }
@@ -82,9 +91,17 @@ fn result(group: &GroupView, rules: &[&str], choice: &Choice<'_>) -> Value {
         result["stacks"] = json!([{"message": {"text": sentence("steps that led here, the newest first")}, "frames": frames}]);
     }
     if group.muted {
-        result["suppressions"] = json!([{"kind": "external", "justification": "set aside by the user"}]);
+        result["suppressions"] =
+            json!([{"kind": "external", "justification": "set aside by the user"}]);
     }
-    let told = |verdict: Verdict| found.reasons.iter().filter(|r| r.verdict == verdict).map(|r| r.text.clone()).collect::<Vec<_>>();
+    let told = |verdict: Verdict| {
+        found
+            .reasons
+            .iter()
+            .filter(|r| r.verdict == verdict)
+            .map(|r| r.text.clone())
+            .collect::<Vec<_>>()
+    };
     result["properties"] = json!({"likely": told(Verdict::Likely), "cannotTell": told(Verdict::CantTell), "ruledOut": told(Verdict::RuledOut)});
     result
 }
@@ -94,7 +111,9 @@ fn reference(path: &str) -> String {
     let mut out = String::with_capacity(path.len());
     for byte in path.bytes() {
         match byte {
-            b'a'..=b'z' | b'A'..=b'Z' | b'0'..=b'9' | b'-' | b'.' | b'_' | b'~' | b'/' => out.push(char::from(byte)),
+            b'a'..=b'z' | b'A'..=b'Z' | b'0'..=b'9' | b'-' | b'.' | b'_' | b'~' | b'/' => {
+                out.push(char::from(byte))
+            }
             _ => out.push_str(&format!("%{byte:02X}")),
         }
     }
@@ -102,7 +121,8 @@ fn reference(path: &str) -> String {
 }
 
 fn physical(place: &Place) -> Value {
-    let mut physical = json!({"artifactLocation": {"uri": reference(&place.file), "uriBaseId": BASE}});
+    let mut physical =
+        json!({"artifactLocation": {"uri": reference(&place.file), "uriBaseId": BASE}});
     if let Some(line) = place.line.filter(|l| *l > 0) {
         physical["region"] = json!({"startLine": line});
         if let Some(column) = place.column.filter(|c| c.number > 0 && c.unit == ColumnUnit::Chars) {

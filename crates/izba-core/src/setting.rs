@@ -5,7 +5,8 @@ use crate::read::Layouts;
 use jiff::tz::TimeZone;
 use std::sync::Arc;
 
-/// The project, the layouts of the source's lines and where its clock stands. Cheap to share, never changed.
+/// The project, the layouts of the source's lines and where its clock stands. Cheap to share, never
+/// changed.
 #[derive(Debug, Clone)]
 pub struct Setting {
     /// The project as it was when the run started.
@@ -36,7 +37,8 @@ impl Setting {
         Setting { project, layouts: Arc::default(), zone: TimeZone::UTC }
     }
 
-    /// Whether lines would be read alike; not by content, so that a copy of the same files is another project.
+    /// Whether lines would be read alike; not by content, so that a copy of the same files is
+    /// another project.
     pub(crate) fn is(&self, other: &Setting) -> bool {
         Arc::ptr_eq(&self.project, &other.project) && Arc::ptr_eq(&self.layouts, &other.layouts)
     }

@@ -1,4 +1,5 @@
-//! Foreign text made harmless and measured: what a console printed becomes text that a terminal shows and never obeys.
+//! Foreign text made harmless and measured: what a console printed becomes text that a terminal
+//! shows and never obeys.
 
 use std::borrow::Cow;
 use unicode_segmentation::UnicodeSegmentation;
@@ -11,7 +12,8 @@ use unicode_width::UnicodeWidthStr;
 pub struct SafeText(String);
 
 impl SafeText {
-    /// Makes `foreign` safe. What can't be shown stands as a visible sign, so nothing silently vanishes.
+    /// Makes `foreign` safe. What can't be shown stands as a visible sign, so nothing silently
+    /// vanishes.
     pub fn new(foreign: &str) -> Self {
         let mut out = String::with_capacity(foreign.len());
         let mut cells = 0;
@@ -25,7 +27,11 @@ impl SafeText {
                 }
                 '\u{0}'..='\u{1f}' => out.push(char::from_u32(0x2400 + ch as u32).unwrap_or('?')),
                 '\u{7f}' => out.push('\u{2421}'),
-                '\u{80}'..='\u{9f}' | '\u{200b}'..='\u{200f}' | '\u{202a}'..='\u{202e}' | '\u{2060}'..='\u{2069}' | '\u{feff}' => {
+                '\u{80}'..='\u{9f}'
+                | '\u{200b}'..='\u{200f}'
+                | '\u{202a}'..='\u{202e}'
+                | '\u{2060}'..='\u{2069}'
+                | '\u{feff}' => {
                     out.push('\u{fffd}');
                 }
                 _ => out.push(ch),
@@ -47,8 +53,9 @@ impl std::fmt::Display for SafeText {
     }
 }
 
-/// Decodes the bytes of one line for reading: invalid UTF-8 becomes U+FFFD, escape sequences (ECMA-48) are taken
-/// out, of a line redrawn with carriage returns the last drawing is kept, and a byte order mark is dropped.
+/// Decodes the bytes of one line for reading: invalid UTF-8 becomes U+FFFD, escape sequences
+/// (ECMA-48) are taken out, of a line redrawn with carriage returns the last drawing is kept, and a
+/// byte order mark is dropped.
 pub fn decode(bytes: &[u8]) -> Cow<'_, str> {
     let bytes = bytes.strip_suffix(b"\r").unwrap_or(bytes);
     let bytes = bytes.strip_prefix(b"\xef\xbb\xbf").unwrap_or(bytes);
@@ -58,7 +65,8 @@ pub fn decode(bytes: &[u8]) -> Cow<'_, str> {
     };
     if memchr::memchr2(0x1b, 0x9b, bytes).is_none() {
         // Nearly all lines are whole; finding that out is quicker than looking for what is not.
-        return std::str::from_utf8(bytes).map_or_else(|_| String::from_utf8_lossy(bytes), Cow::Borrowed);
+        return std::str::from_utf8(bytes)
+            .map_or_else(|_| String::from_utf8_lossy(bytes), Cow::Borrowed);
     }
     Cow::Owned(without_escapes(&String::from_utf8_lossy(bytes)))
 }
@@ -133,7 +141,9 @@ pub fn fit_path(path: &str, cells: usize) -> Cow<'_, str> {
     let name_at = path.rfind('/').map_or(0, |at| at);
     let name = &path[name_at..];
     if name_at == 0 || name.width() + 2 > cells {
-        return fit(path.trim_start_matches('/').rsplit('/').next().unwrap_or(path), cells).into_owned().into();
+        return fit(path.trim_start_matches('/').rsplit('/').next().unwrap_or(path), cells)
+            .into_owned()
+            .into();
     }
     let head = take_cells(&path[..name_at], cells - name.width() - 1);
     Cow::Owned(format!("{head}…{name}"))
@@ -178,7 +188,10 @@ mod tests {
 
     #[test]
     fn escapes_are_taken_out_and_the_words_stay() {
-        assert_eq!(decode(b"\x1b[31mred\x1b[0m \x1b]0;title\x07plain \x1b]8;;http://x\x1b\\link"), "red plain link");
+        assert_eq!(
+            decode(b"\x1b[31mred\x1b[0m \x1b]0;title\x07plain \x1b]8;;http://x\x1b\\link"),
+            "red plain link"
+        );
         assert_eq!(decode(b"10%\r50%\r100%\r"), "100%");
         assert_eq!(decode(b"caf\xe9"), "caf\u{fffd}");
         assert_eq!(SafeText::new("a\tb\u{7}\u{202e}").as_str(), "a       b␇\u{fffd}");

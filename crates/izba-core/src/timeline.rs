@@ -1,4 +1,5 @@
-//! When: how many lines and errors came in each stretch of time, in a fixed amount of memory, and the marks between.
+//! When: how many lines and errors came in each stretch of time, in a fixed amount of memory, and
+//! the marks between.
 
 use crate::model::{Level, Millis};
 
@@ -107,7 +108,10 @@ impl Timeline {
         while since / self.width_ms >= BUCKETS as i64 {
             self.width_ms *= 2;
             for lane in &mut self.lanes {
-                let halved = lane.chunks(2).map(|pair| pair.iter().fold(Bucket::default(), |mut a, b| (a.add(*b), a).1)).collect();
+                let halved = lane
+                    .chunks(2)
+                    .map(|pair| pair.iter().fold(Bucket::default(), |mut a, b| (a.add(*b), a).1))
+                    .collect();
                 *lane = halved;
             }
         }
@@ -127,25 +131,43 @@ impl Timeline {
         })
     }
 
-    /// The stretch `from..to` cut into `columns` equal parts; `source` picks one lane, `None` sums them all.
+    /// The stretch `from..to` cut into `columns` equal parts; `source` picks one lane, `None` sums
+    /// them all.
     ///
-    /// A bucket is shared out among the parts that it covers, so that there are no gaps between and no waves; what is
-    /// left of a count in a part is rounded up, so that one error is always seen.
-    pub fn strip(&self, source: Option<usize>, from: Millis, to: Millis, columns: usize) -> Vec<Bucket> {
+    /// A bucket is shared out among the parts that it covers, so that there are no gaps between and
+    /// no waves; what is left of a count in a part is rounded up, so that one error is always seen.
+    pub fn strip(
+        &self,
+        source: Option<usize>,
+        from: Millis,
+        to: Millis,
+        columns: usize,
+    ) -> Vec<Bucket> {
         let mut parts = vec![[0.0f64; 3]; columns];
         if let (Some(start), true) = (self.start, columns > 0 && to > from) {
             let part_ms = to.since(from) as f64 / columns as f64;
-            for (_, lane) in self.lanes.iter().enumerate().filter(|(at, _)| source.is_none_or(|s| s == *at)) {
-                for (index, bucket) in lane.iter().enumerate().filter(|(_, b)| **b != Bucket::default()) {
-                    let begins = ((start.0 - from.0) as f64 + index as f64 * self.width_ms as f64) / part_ms;
+            for (_, lane) in
+                self.lanes.iter().enumerate().filter(|(at, _)| source.is_none_or(|s| s == *at))
+            {
+                for (index, bucket) in
+                    lane.iter().enumerate().filter(|(_, b)| **b != Bucket::default())
+                {
+                    let begins =
+                        ((start.0 - from.0) as f64 + index as f64 * self.width_ms as f64) / part_ms;
                     let ends = begins + self.width_ms as f64 / part_ms;
                     if ends <= 0.0 || begins >= columns as f64 {
                         continue;
                     }
-                    let (first, last) = (begins.max(0.0) as usize, (ends.ceil() as usize).clamp(1, columns));
-                    for (at, part) in parts.iter_mut().enumerate().take(last).skip(first.min(columns - 1)) {
-                        let covered = (ends.min(at as f64 + 1.0) - begins.max(at as f64)) / (ends - begins);
-                        for (sum, count) in part.iter_mut().zip([bucket.lines, bucket.warnings, bucket.errors]) {
+                    let (first, last) =
+                        (begins.max(0.0) as usize, (ends.ceil() as usize).clamp(1, columns));
+                    for (at, part) in
+                        parts.iter_mut().enumerate().take(last).skip(first.min(columns - 1))
+                    {
+                        let covered =
+                            (ends.min(at as f64 + 1.0) - begins.max(at as f64)) / (ends - begins);
+                        for (sum, count) in
+                            part.iter_mut().zip([bucket.lines, bucket.warnings, bucket.errors])
+                        {
                             *sum += covered.max(0.0) * f64::from(count);
                         }
                     }
@@ -154,7 +176,14 @@ impl Timeline {
         }
         // A hair less, so that shares which add up to a whole number stay that number.
         let whole = |share: f64| (share - 1e-6).ceil().max(0.0) as u32;
-        parts.into_iter().map(|[lines, warnings, errors]| Bucket { lines: whole(lines), warnings: whole(warnings), errors: whole(errors) }).collect()
+        parts
+            .into_iter()
+            .map(|[lines, warnings, errors]| Bucket {
+                lines: whole(lines),
+                warnings: whole(warnings),
+                errors: whole(errors),
+            })
+            .collect()
     }
 }
 

@@ -1,4 +1,5 @@
-//! How well the finder of values that differ before an error does on simulated runs: sixty values, with a relation planted and without.
+//! How well the finder of values that differ before an error does on simulated runs: sixty values,
+//! with a relation planted and without.
 
 #![expect(clippy::print_stdout, reason = "the figures are shown with --nocapture")]
 
@@ -9,17 +10,20 @@ struct Dice(u64);
 
 impl Dice {
     fn next(&mut self) -> f64 {
-        self.0 = self.0.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1_442_695_040_888_963_407);
+        self.0 =
+            self.0.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1_442_695_040_888_963_407);
         (self.0 >> 11) as f64 / (1u64 << 53) as f64
     }
 }
 
-/// Ten minutes of sixty values: tides, walks, steps, noise and states; the error comes when `strikes` says so of the first.
+/// Ten minutes of sixty values: tides, walks, steps, noise and states; the error comes when
+/// `strikes` says so of the first.
 fn run(seed: u64, mut strikes: impl FnMut(&mut Dice, f64) -> bool) -> (Store, Vec<i64>) {
     let mut dice = Dice(seed.wrapping_mul(0x9E37_79B9_7F4A_7C15) | 1);
     let (mut store, mut errors) = (Store::default(), Vec::new());
     let mut walks = [0.0; 60];
-    let phases: Vec<(f64, f64)> = (0..60).map(|_| (dice.next() * 6.3, 20.0 + 100.0 * dice.next())).collect();
+    let phases: Vec<(f64, f64)> =
+        (0..60).map(|_| (dice.next() * 6.3, 20.0 + 100.0 * dice.next())).collect();
     for tick in 0..3_000_i64 {
         let time = tick * 200;
         let mut first = 0.0;
@@ -60,25 +64,31 @@ fn run(seed: u64, mut strikes: impl FnMut(&mut Dice, f64) -> bool) -> (Store, Ve
     (store, errors)
 }
 
-/// How often the right value is named, in `many` runs in which the tide, when it is over 2.2, often brings the error; now and then
-/// it comes for another reason.
+/// How often the right value is named, in `many` runs in which the tide, when it is over 2.2, often
+/// brings the error; now and then it comes for another reason.
 fn planted(many: u64) -> String {
     let (mut right, mut sure, mut wrong) = (0, 0, 0);
     for seed in 0..many {
-        let (store, errors) = run(seed, |dice, tide| dice.next() < if tide > 2.2 { 0.06 } else { 0.0003 });
+        let (store, errors) =
+            run(seed, |dice, tide| dice.next() < if tide > 2.2 { 0.06 } else { 0.0003 });
         let listed = store.listed();
         let before = before(&listed, &errors);
         let Some(first) = before.found.first() else { continue };
-        let is_right = listed[first.series].name == "value0" && matches!(first.how, How::AtLeast(_));
+        let is_right =
+            listed[first.series].name == "value0" && matches!(first.how, How::AtLeast(_));
         right += u32::from(is_right);
         sure += u32::from(is_right && first.sure);
         wrong += u32::from(!is_right && first.sure);
     }
-    format!("planted: the right one first in {right} of {many}, sure in {sure}; another one sure in {wrong}")
+    format!(
+        "planted: the right one first in {right} of {many}, sure in {sure}; another one \
+            sure in {wrong}"
+    )
 }
 
-/// How often a value is called sure in runs in which the error comes by chance: singly, or in clusters with a weather of which no value
-/// tells anything. Looked at after each sighting, as somebody does who keeps the room open; only some of those are a look.
+/// How often a value is called sure in runs in which the error comes by chance: singly, or in
+/// clusters with a weather of which no value tells anything. Looked at after each sighting, as
+/// somebody does who keeps the room open; only some of those are a look.
 fn nothing_planted(many: u64, clustered: bool, sightings: usize) -> String {
     let (mut ever, mut looks) = (0, 0);
     for seed in 100..100 + many {
@@ -96,10 +106,16 @@ fn nothing_planted(many: u64, clustered: bool, sightings: usize) -> String {
             known = now;
             grew
         });
-        let named = anew.map(|n| before(&all, &errors[..n])).inspect(|_| looks += 1).any(|b| b.found.first().is_some_and(|f| f.sure));
+        let named = anew
+            .map(|n| before(&all, &errors[..n]))
+            .inspect(|_| looks += 1)
+            .any(|b| b.found.first().is_some_and(|f| f.sure));
         ever += u32::from(named);
     }
-    format!("nothing planted, errors {}: one called sure in {ever} of {many} runs, {looks} looks", if clustered { "in clusters" } else { "singly" })
+    format!(
+        "nothing planted, errors {}: one called sure in {ever} of {many} runs, {looks} looks",
+        if clustered { "in clusters" } else { "singly" }
+    )
 }
 
 #[test]
@@ -111,16 +127,23 @@ fn a_planted_relation_is_found_and_chance_is_seldom_taken_for_one() {
     ");
 }
 
-/// The figures of docs/BENCHMARKS.md: `cargo test --release -p izba-core --test before -- --ignored --nocapture`.
+/// The figures of docs/BENCHMARKS.md: `cargo test --release -p izba-core --test before -- --ignored
+/// --nocapture`.
 #[test]
 #[ignore = "takes minutes"]
 fn many_runs() {
-    println!("{}\n{}\n{}", planted(200), nothing_planted(200, false, usize::MAX), nothing_planted(200, true, usize::MAX));
+    println!(
+        "{}\n{}\n{}",
+        planted(200),
+        nothing_planted(200, false, usize::MAX),
+        nothing_planted(200, true, usize::MAX)
+    );
 }
 
 proptest::proptest! {
     #![proptest_config(proptest::test_runner::Config { cases: 40, ..proptest::test_runner::Config::default() })]
-    /// A clock may be set back, values may be as large as can be, errors may come before the first value and after the last.
+    /// A clock may be set back, values may be as large as can be, errors may come before the first
+    /// value and after the last.
     #[test]
     fn any_values_and_errors_are_answered(
         lines in proptest::collection::vec((-5_000i64..900_000, proptest::prop_oneof![-1e300f64..1e300, 0.0..3.0f64]), 0..80),

@@ -1,18 +1,23 @@
-//! The engine as a watcher uses it: runs and states, rows over several sources, entries that are still open.
+//! The engine as a watcher uses it: runs and states, rows over several sources, entries that are
+//! still open.
 
 use izba_core::{Engine, LineRef, Millis, Project, ProjectFile, SourceId, Splitter, State, Stream};
 use proptest::prelude::*;
 use std::sync::Arc;
 
 fn project(text: &str) -> Arc<Project> {
-    Arc::new(Project::new("/p", vec![ProjectFile { path: "boat.lua".into(), text: Some(text.into()) }]))
+    Arc::new(Project::new(
+        "/p",
+        vec![ProjectFile { path: "boat.lua".into(), text: Some(text.into()) }],
+    ))
 }
 
 const SCRIPT: &str = "local boat = {}\nprint(boat.mast.height)\nprint(boat.oar.length)\n";
 const MAST: &str = "lua: boat.lua:2: attempt to index a nil value (field 'mast')\n";
 const OAR: &str = "lua: boat.lua:3: attempt to index a nil value (field 'oar')\n";
 
-/// Runs of one source, each with what it printed; the states of the groups in the last one, by place.
+/// Runs of one source, each with what it printed; the states of the groups in the last one, by
+/// place.
 fn states(runs: &[&str]) -> Vec<(u32, State, u64, u64)> {
     let mut engine = Engine::new(project(SCRIPT));
     let source = engine.add_source("boat");
@@ -24,8 +29,13 @@ fn states(runs: &[&str]) -> Vec<(u32, State, u64, u64)> {
         engine.end_run(source, time, "ended well".into(), true);
         offset += printed.len() as u64;
     }
-    let mut states: Vec<_> =
-        engine.groups().iter().map(|g| (g.entry.place.as_ref().and_then(|p| p.line).unwrap_or(0), g.state, g.count, g.total)).collect();
+    let mut states: Vec<_> = engine
+        .groups()
+        .iter()
+        .map(|g| {
+            (g.entry.place.as_ref().and_then(|p| p.line).unwrap_or(0), g.state, g.count, g.total)
+        })
+        .collect();
     states.sort_by_key(|s| s.0);
     states
 }
@@ -50,7 +60,10 @@ fn a_group_is_known_again_after_an_edit_above_it() {
     engine.finish();
     let groups = engine.groups();
     assert_eq!(groups.len(), 1);
-    assert_eq!((groups[0].state, groups[0].entry.place.as_ref().and_then(|p| p.line)), (State::Still, Some(4)));
+    assert_eq!(
+        (groups[0].state, groups[0].entry.place.as_ref().and_then(|p| p.line)),
+        (State::Still, Some(4))
+    );
 }
 
 #[test]
@@ -75,8 +88,11 @@ fn ever_new_errors_do_not_fill_the_memory() {
     let mut engine = Engine::new(project(SCRIPT));
     let source = engine.add_source("boat");
     engine.start_run(source, None, project(SCRIPT));
-    let word = |n: u32| n.to_string().bytes().map(|digit| char::from(b'a' + digit - b'0')).collect::<String>();
-    let text: String = (0..5_000).map(|n| format!("ERROR: no boat is called {}\n", word(n))).collect();
+    let word = |n: u32| {
+        n.to_string().bytes().map(|digit| char::from(b'a' + digit - b'0')).collect::<String>()
+    };
+    let text: String =
+        (0..5_000).map(|n| format!("ERROR: no boat is called {}\n", word(n))).collect();
     engine.feed(source, Stream::Out, None, 0, text.as_bytes());
     engine.finish();
     let groups = engine.groups();
@@ -127,7 +143,10 @@ fn a_bad_end_without_a_word_is_told() {
         engine.end_run(source, None, "was ended by signal 11, SIGSEGV".into(), well);
         engine.unexplained_end()
     };
-    assert_eq!(end("hello\n", false).as_deref(), Some("boat was ended by signal 11, SIGSEGV, and its console does not say why."));
+    assert_eq!(
+        end("hello\n", false).as_deref(),
+        Some("boat was ended by signal 11, SIGSEGV, and its console does not say why.")
+    );
     assert!(end("WARNING: the fog is thick\n", false).is_some(), "a warning explains no end");
     assert_eq!(end(MAST, false), None);
     assert_eq!(end("hello\n", true), None);

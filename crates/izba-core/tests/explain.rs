@@ -6,7 +6,10 @@ use std::fmt::Write;
 
 /// Explains one error at the line `source` of a file, with the column where it is printed.
 fn explained(file: &str, kind: &str, message: &str, source: &str, column: Option<u32>) -> String {
-    let project = Project::new("/p", vec![ProjectFile { path: file.into(), text: Some(format!("{source}\n").into()) }]);
+    let project = Project::new(
+        "/p",
+        vec![ProjectFile { path: file.into(), text: Some(format!("{source}\n").into()) }],
+    );
     let reader = match file.rsplit('.').next() {
         Some("lua") => "lua",
         Some("py") => "python",
@@ -15,11 +18,16 @@ fn explained(file: &str, kind: &str, message: &str, source: &str, column: Option
     };
     let mut report = Report::new(reader, Level::Error, message);
     report.kind = (!kind.is_empty()).then(|| kind.to_owned());
-    report.head =
-        Some(StackFrame { file: Some(file.to_owned()), line: Some(1), column: column.map(izba_core::Column::chars), ..StackFrame::default() });
+    report.head = Some(StackFrame {
+        file: Some(file.to_owned()),
+        line: Some(1),
+        column: column.map(izba_core::Column::chars),
+        ..StackFrame::default()
+    });
     let entry = Entry::resolve(report, &project, None);
     let said = explain::explain(&entry);
-    let mut out = format!("{kind} {message}\n  {}: {}\n  | {source}\n", entry.family.id, said.headline);
+    let mut out =
+        format!("{kind} {message}\n  {}: {}\n  | {source}\n", entry.family.id, said.headline);
     if let Some((start, end)) = said.token {
         assert!(source.get(start..end).is_some(), "the token lies in the line");
         let _ = writeln!(
@@ -35,20 +43,50 @@ fn explained(file: &str, kind: &str, message: &str, source: &str, column: Option
 }
 
 fn all(cases: &[(&str, &str, &str, &str, Option<u32>)]) -> String {
-    cases.iter().map(|(file, kind, message, source, column)| explained(file, kind, message, source, *column)).collect::<Vec<_>>().join("\n")
+    cases
+        .iter()
+        .map(|(file, kind, message, source, column)| {
+            explained(file, kind, message, source, *column)
+        })
+        .collect::<Vec<_>>()
+        .join("\n")
 }
 
 #[test]
 fn lua_sentences() {
     insta::assert_snapshot!(all(&[
-        ("a.lua", "", "attempt to index a nil value (field '?')", "self.flame = wicks[9].length", None),
+        (
+            "a.lua",
+            "",
+            "attempt to index a nil value (field '?')",
+            "self.flame = wicks[9].length",
+            None
+        ),
         ("a.lua", "", "attempt to index a nil value (upvalue 'tide')", "return tide.height", None),
         ("a.lua", "", "attempt to call a nil value (method 'rign')", "bell:rign(3)", None),
         ("a.lua", "", "attempt to call a table value (local 'bell')", "bell(3)", None),
         ("a.lua", "", "attempt to compare number with nil", "if depth < self.limit then", None),
-        ("a.lua", "", "attempt to concatenate a nil value (local 'name')", "print('welcome ' .. name)", None),
-        ("a.lua", "", "bad argument #1 to 'ipairs' (table expected, got nil)", "for _, seat in ipairs(seats) do", None),
-        ("a.lua", "", "bad argument #2 to 'random' (interval is empty)", "return math.random(5, 1)", None),
+        (
+            "a.lua",
+            "",
+            "attempt to concatenate a nil value (local 'name')",
+            "print('welcome ' .. name)",
+            None
+        ),
+        (
+            "a.lua",
+            "",
+            "bad argument #1 to 'ipairs' (table expected, got nil)",
+            "for _, seat in ipairs(seats) do",
+            None
+        ),
+        (
+            "a.lua",
+            "",
+            "bad argument #2 to 'random' (interval is empty)",
+            "return math.random(5, 1)",
+            None
+        ),
         ("a.lua", "", "'=' expected near 'then'", "if tide then", None),
         ("a.lua", "", "unfinished string near '\"near bank)'", "print(\"near bank)", None),
         ("a.lua", "", "stack overflow", "return deeper(n + 1)", None),
@@ -66,33 +104,105 @@ fn javascript_sentences() {
             "document.querySelector('#tide').textContent = '1.8';",
             Some(33)
         ),
-        ("a.js", "TypeError", "Cannot destructure property 'name' of 'passenger' as it is undefined.", "const { name } = passenger;", Some(9)),
+        (
+            "a.js",
+            "TypeError",
+            "Cannot destructure property 'name' of 'passenger' as it is undefined.",
+            "const { name } = passenger;",
+            Some(9)
+        ),
         ("a.js", "TypeError", "bell.rign is not a function", "bell.rign();", Some(6)),
         ("a.js", "TypeError", "seats is not iterable", "for (const seat of seats) {}", Some(20)),
-        ("a.js", "ReferenceError", "Cannot access 'tide' before initialization", "console.log(tide);", Some(13)),
-        ("a.js", "SyntaxError", "Identifier 'tide' has already been declared", "let tide = 2;", Some(5)),
+        (
+            "a.js",
+            "ReferenceError",
+            "Cannot access 'tide' before initialization",
+            "console.log(tide);",
+            Some(13)
+        ),
+        (
+            "a.js",
+            "SyntaxError",
+            "Identifier 'tide' has already been declared",
+            "let tide = 2;",
+            Some(5)
+        ),
         ("a.js", "SyntaxError", "missing ) after argument list", "ring(3;", Some(7)),
         ("a.js", "RangeError", "Invalid array length", "const seats = new Array(-1);", Some(15)),
         ("a.js", "RangeError", "Maximum call stack size exceeded", "return deeper();", Some(8)),
-        ("a.js", "Error", "Cannot find module './berth'", "const berth = require('./berth');", None),
+        (
+            "a.js",
+            "Error",
+            "Cannot find module './berth'",
+            "const berth = require('./berth');",
+            None
+        ),
     ]));
 }
 
 #[test]
 fn python_sentences() {
     insta::assert_snapshot!(all(&[
-        ("a.py", "AttributeError", "'Ferry' object has no attribute 'pasengers'. Did you mean: 'passengers'?", "print(ferry.pasengers)", None),
-        ("a.py", "AttributeError", "module 'math' has no attribute 'squareroot'", "math.squareroot(4)", None),
-        ("a.py", "UnboundLocalError", "cannot access local variable 'tide' where it is not associated with a value", "return tide", None),
+        (
+            "a.py",
+            "AttributeError",
+            "'Ferry' object has no attribute 'pasengers'. Did you mean: 'passengers'?",
+            "print(ferry.pasengers)",
+            None
+        ),
+        (
+            "a.py",
+            "AttributeError",
+            "module 'math' has no attribute 'squareroot'",
+            "math.squareroot(4)",
+            None
+        ),
+        (
+            "a.py",
+            "UnboundLocalError",
+            "cannot access local variable 'tide' where it is not associated with a value",
+            "return tide",
+            None
+        ),
         ("a.py", "KeyError", "'child'", "return PRICES['child']", None),
         ("a.py", "TypeError", "'NoneType' object is not subscriptable", "return row[0]", None),
-        ("a.py", "TypeError", "board() missing 1 required positional argument: 'seat'", "board('Ada')", None),
+        (
+            "a.py",
+            "TypeError",
+            "board() missing 1 required positional argument: 'seat'",
+            "board('Ada')",
+            None
+        ),
         ("a.py", "TypeError", "'int' object is not callable", "tide()", None),
-        ("a.py", "ValueError", "invalid literal for int() with base 10: 'twelve'", "seats = int('twelve')", None),
-        ("a.py", "IndentationError", "expected an indented block after function definition on line 1", "print(1)", None),
-        ("a.py", "ImportError", "cannot import name 'fars' from 'tickets' (/p/tickets.py)", "from tickets import fars", None),
+        (
+            "a.py",
+            "ValueError",
+            "invalid literal for int() with base 10: 'twelve'",
+            "seats = int('twelve')",
+            None
+        ),
+        (
+            "a.py",
+            "IndentationError",
+            "expected an indented block after function definition on line 1",
+            "print(1)",
+            None
+        ),
+        (
+            "a.py",
+            "ImportError",
+            "cannot import name 'fars' from 'tickets' (/p/tickets.py)",
+            "from tickets import fars",
+            None
+        ),
         ("a.py", "ZeroDivisionError", "division by zero", "return fuel / trips", None),
-        ("a.py", "FileNotFoundError", "[Errno 2] No such file or directory: 'tide.csv'", "open('tide.csv')", None),
+        (
+            "a.py",
+            "FileNotFoundError",
+            "[Errno 2] No such file or directory: 'tide.csv'",
+            "open('tide.csv')",
+            None
+        ),
     ]));
 }
 
@@ -102,7 +212,8 @@ fn java_and_csharp_sentences() {
         (
             "A.java",
             "java.lang.NullPointerException",
-            "Cannot read field \"oil\" because the return value of \"Lantern.find(String)\" is null",
+            "Cannot read field \"oil\" because the return value \
+                of \"Lantern.find(String)\" is null",
             "return find(name).oil;",
             None
         ),
@@ -110,15 +221,40 @@ fn java_and_csharp_sentences() {
         (
             "A.java",
             "java.lang.ClassCastException",
-            "class java.lang.String cannot be cast to class java.lang.Integer (java.lang.String and java.lang.Integer are in module java.base)",
+            "class java.lang.String cannot be cast to class java.lang.Integer \
+                (java.lang.String and java.lang.Integer are in module java.base)",
             "int n = (Integer) value;",
             None
         ),
-        ("A.java", "java.lang.NumberFormatException", "For input string: \"twelve\"", "int n = Integer.parseInt(text);", None),
-        ("A.java", "java.lang.StringIndexOutOfBoundsException", "begin 0, end 9, length 4", "return name.substring(0, 9);", None),
-        ("A.java", "java.lang.IndexOutOfBoundsException", "Index 0 out of bounds for length 0", "return seats.get(0);", None),
+        (
+            "A.java",
+            "java.lang.NumberFormatException",
+            "For input string: \"twelve\"",
+            "int n = Integer.parseInt(text);",
+            None
+        ),
+        (
+            "A.java",
+            "java.lang.StringIndexOutOfBoundsException",
+            "begin 0, end 9, length 4",
+            "return name.substring(0, 9);",
+            None
+        ),
+        (
+            "A.java",
+            "java.lang.IndexOutOfBoundsException",
+            "Index 0 out of bounds for length 0",
+            "return seats.get(0);",
+            None
+        ),
         ("A.java", "", "reached end of file while parsing", "}", Some(2)),
-        ("A.cs", "System.ArgumentNullException", "Value cannot be null. (Parameter 'ticket')", "Open(ticket);", None),
+        (
+            "A.cs",
+            "System.ArgumentNullException",
+            "Value cannot be null. (Parameter 'ticket')",
+            "Open(ticket);",
+            None
+        ),
         (
             "A.cs",
             "System.Collections.Generic.KeyNotFoundException",
@@ -126,8 +262,20 @@ fn java_and_csharp_sentences() {
             "return booked[\"A12\"];",
             None
         ),
-        ("A.cs", "System.FormatException", "Input string was not in a correct format.", "return int.Parse(text);", None),
+        (
+            "A.cs",
+            "System.FormatException",
+            "Input string was not in a correct format.",
+            "return int.Parse(text);",
+            None
+        ),
         ("A.cs", "", "`Gate' does not contain a definition for `Opn'", "gate.Opn();", Some(6)),
-        ("A.cs", "System.IO.FileNotFoundException", "Could not find file \"/p/tide.json\"", "File.ReadAllText(\"tide.json\");", None),
+        (
+            "A.cs",
+            "System.IO.FileNotFoundException",
+            "Could not find file \"/p/tide.json\"",
+            "File.ReadAllText(\"tide.json\");",
+            None
+        ),
     ]));
 }

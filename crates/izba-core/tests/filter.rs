@@ -1,8 +1,11 @@
-//! The filter phrase: what it lets through, what is said of a mistake in it, and what is offered while it is typed.
+//! The filter phrase: what it lets through, what is said of a mistake in it, and what is offered
+//! while it is typed.
 
 use izba_core::filter::{Around, LineFacts, offers};
 use izba_core::group::Split;
-use izba_core::{Engine, GroupBy, Level, Millis, Phrase, Project, ProjectFile, SourceId, State, Stream, Wish};
+use izba_core::{
+    Engine, GroupBy, Level, Millis, Phrase, Project, ProjectFile, SourceId, State, Stream, Wish,
+};
 use proptest::prelude::*;
 use std::sync::Arc;
 
@@ -18,7 +21,8 @@ fn project() -> Arc<Project> {
     Arc::new(Project::new("/p", scripts.into()))
 }
 
-/// Two sources, two runs of the first: a flood of two lanterns, a name that is not there, a warning, an error of the page.
+/// Two sources, two runs of the first: a flood of two lanterns, a name that is not there, a
+/// warning, an error of the page.
 fn engine() -> Engine {
     let mut engine = Engine::new(project());
     let (game, page) = (engine.add_source("marsh engine"), engine.add_source("times page"));
@@ -36,7 +40,11 @@ fn engine() -> Engine {
                 &mut engine,
                 game,
                 base + tick * 100,
-                &format!("0.1 | error | Lantern#{}.tick | scripts/lantern.lua:3: attempt to index a nil value (global 'wick')", tick % 2 + 1),
+                &format!(
+                    "0.1 | error | Lantern#{}.tick | scripts/lantern.lua:3: attempt to \
+                        index a nil value (global 'wick')",
+                    tick % 2 + 1
+                ),
             );
         }
         if run == 0 {
@@ -44,13 +52,20 @@ fn engine() -> Engine {
                 &mut engine,
                 game,
                 5_000,
-                "0.2 | error | TideClock#1.turn | scripts/tide.lua:1: attempt to perform arithmetic on a nil value (global 'tideheigth')",
+                "0.2 | error | TideClock#1.turn | scripts/tide.lua:1: attempt to perform \
+                    arithmetic on a nil value (global 'tideheigth')",
             );
         }
         say(&mut engine, game, base + 6_000, "0.3 | warn | sound | no device answers");
     }
     engine.start_run(page, Some(Millis(START)), project());
-    say(&mut engine, page, 90_000, "Uncaught TypeError: Cannot read properties of undefined (reading 'draw')\n    at paint (web/times.js:1:15)");
+    say(
+        &mut engine,
+        page,
+        90_000,
+        "Uncaught TypeError: Cannot read properties of undefined (reading 'draw')\n    at \
+            paint (web/times.js:1:15)",
+    );
     engine.finish();
     engine.tick(Millis(START + 110_000));
     engine
@@ -70,7 +85,11 @@ fn a_phrase_lets_through_what_it_says() {
     let groups = engine.groups();
     let told = |text: &str| {
         let phrase = Phrase::parse(text).expect("it can be understood");
-        let fit: Vec<&str> = groups.iter().filter(|g| phrase.fits_group(g, &around(&names))).map(|g| g.explanation.short.as_str()).collect();
+        let fit: Vec<&str> = groups
+            .iter()
+            .filter(|g| phrase.fits_group(g, &around(&names)))
+            .map(|g| g.explanation.short.as_str())
+            .collect();
         format!("{text:<42} {}", fit.join(", "))
     };
     let phrases = [
@@ -138,7 +157,9 @@ fn a_phrase_lets_through_what_it_says() {
 #[test]
 fn lines_are_judged_by_what_is_known_of_them() {
     let names = names();
-    let fits = |phrase: &str, facts: LineFacts<'_>| Phrase::parse(phrase).expect("it can be understood").fits_line(&facts, &around(&names));
+    let fits = |phrase: &str, facts: LineFacts<'_>| {
+        Phrase::parse(phrase).expect("it can be understood").fits_line(&facts, &around(&names))
+    };
     let line = LineFacts {
         text: "the tide turns at scripts/tide.lua:9",
         level: Some(Level::Info),
@@ -164,8 +185,19 @@ fn lines_are_judged_by_what_is_known_of_them() {
     ] {
         assert!(fits(phrase, line), "{phrase}");
     }
-    for phrase in ["lantern", "error+", "in tide.lua 10-20", "by lantern", "from page", "outside", "run 1", "last 5s", "new", "seen 1+", "on Ferry#1"]
-    {
+    for phrase in [
+        "lantern",
+        "error+",
+        "in tide.lua 10-20",
+        "by lantern",
+        "from page",
+        "outside",
+        "run 1",
+        "last 5s",
+        "new",
+        "seen 1+",
+        "on Ferry#1",
+    ] {
         assert!(!fits(phrase, line), "{phrase}");
     }
 }
@@ -190,7 +222,11 @@ fn a_mistake_is_underlined_with_what_was_expected() {
     ]
     .map(|text| {
         let problem = Phrase::parse(text).expect_err("it is wrong");
-        format!("{text}\n{}{} {problem}", " ".repeat(problem.at.start), "^".repeat(problem.at.len().max(1)))
+        format!(
+            "{text}\n{}{} {problem}",
+            " ".repeat(problem.at.start),
+            "^".repeat(problem.at.len().max(1))
+        )
     });
     insta::assert_snapshot!(told.join("\n"), @r#"
     error in
@@ -230,7 +266,14 @@ fn what_fits_here_is_offered_with_what_it_would_leave() {
     let groups = engine.groups();
     let told = |text: &str| {
         let offers = offers(text, &groups, &around(&names));
-        format!("{text:?}: {}", offers.iter().map(|o| o.leaves.map_or(o.text.clone(), |n| format!("{} {n}", o.text))).collect::<Vec<_>>().join(" · "))
+        format!(
+            "{text:?}: {}",
+            offers
+                .iter()
+                .map(|o| o.leaves.map_or(o.text.clone(), |n| format!("{} {n}", o.text)))
+                .collect::<Vec<_>>()
+                .join(" · ")
+        )
     };
     insta::assert_snapshot!(["in ", "er", "on ", "error in ti", "lantern", "kind Ty", "not mu", "from "].map(told).join("\n"), @r#"
     "in ": scripts/lantern.lua 20 · scripts/tide.lua 1 · web/times.js 1
@@ -247,8 +290,13 @@ fn what_fits_here_is_offered_with_what_it_would_leave() {
 #[test]
 fn decisions_hold_and_can_be_taken_back() {
     let mut engine = engine();
-    let wick =
-        |engine: &Engine| engine.groups().into_iter().find(|g| g.explanation.short.contains("wick") || g.identities.len() > 1).expect("it is there");
+    let wick = |engine: &Engine| {
+        engine
+            .groups()
+            .into_iter()
+            .find(|g| g.explanation.short.contains("wick") || g.identities.len() > 1)
+            .expect("it is there")
+    };
     let group = wick(&engine);
     assert_eq!(
         (group.objects.len(), group.differs.first()),
@@ -256,8 +304,12 @@ fn decisions_hold_and_can_be_taken_back() {
         "one helper of two objects is one group, its objects told apart"
     );
     let back = engine.wish(&Wish::Split(group.identity.clone(), Some(Split::Object)));
-    let rows: Vec<(Option<String>, u64)> =
-        engine.groups().iter().filter(|g| g.explanation.short.starts_with("wick")).map(|g| (g.heading.clone(), g.count)).collect();
+    let rows: Vec<(Option<String>, u64)> = engine
+        .groups()
+        .iter()
+        .filter(|g| g.explanation.short.starts_with("wick"))
+        .map(|g| (g.heading.clone(), g.count))
+        .collect();
     assert_eq!(rows, [(Some("Lantern#1".into()), 10), (Some("Lantern#2".into()), 10)]);
     engine.wish(&back);
     assert_eq!(wick(&engine).count, 20);
@@ -278,7 +330,12 @@ fn decisions_hold_and_can_be_taken_back() {
     assert_eq!(wick(&engine).state, State::Back);
     for by in GroupBy::ALL {
         engine.group_by(by);
-        let here = engine.groups().iter().filter(|g| g.state != State::Quiet).map(|g| g.count).sum::<u64>();
+        let here = engine
+            .groups()
+            .iter()
+            .filter(|g| g.state != State::Quiet)
+            .map(|g| g.count)
+            .sum::<u64>();
         assert_eq!(here, 20 + 1 + 1, "grouped by {} nothing is lost or counted twice", by.word());
     }
 }
@@ -298,7 +355,11 @@ fn what_two_sources_tell_is_one_and_counted_once() {
             Stream::Out,
             at,
             tick as u64 * 200,
-            format!("lua: {words}\nstack traceback:\n\tscripts/lantern.lua:3: in function 'light'\n\t[C]: in ?\n").as_bytes(),
+            format!(
+                "lua: {words}\nstack traceback:\n\tscripts/lantern.lua:3: in function \
+                'light'\n\t[C]: in ?\n"
+            )
+            .as_bytes(),
         );
         engine.feed(
             file,
@@ -310,18 +371,29 @@ fn what_two_sources_tell_is_one_and_counted_once() {
     }
     engine.finish();
     let groups = engine.groups();
-    let told: Vec<_> = groups.iter().map(|g| (g.explanation.short.as_str(), g.count, g.tellers.as_slice())).collect();
+    let told: Vec<_> = groups
+        .iter()
+        .map(|g| (g.explanation.short.as_str(), g.count, g.tellers.as_slice()))
+        .collect();
     assert_eq!(told, [("wick is not a name that is known here", 5, &[0, 1][..])]);
 }
 
 #[test]
 fn an_edited_line_is_still_the_same_mistake() {
     let with = |line: &str| {
-        Arc::new(Project::new("/p", vec![ProjectFile { path: "a.lua".into(), text: Some(format!("function light()\n  {line}\nend\n").into()) }]))
+        Arc::new(Project::new(
+            "/p",
+            vec![ProjectFile {
+                path: "a.lua".into(),
+                text: Some(format!("function light()\n  {line}\nend\n").into()),
+            }],
+        ))
     };
     let mut engine = Engine::new(with("oil = wick.length"));
     let source = engine.add_source("game");
-    for (run, line) in ["oil = wick.length", "oil = wick.length * 2", "oil = wick.length * 2"].iter().enumerate() {
+    for (run, line) in
+        ["oil = wick.length", "oil = wick.length * 2", "oil = wick.length * 2"].iter().enumerate()
+    {
         let at = Some(Millis(START + run as i64 * 60_000));
         engine.start_run(source, at, with(line));
         engine.feed(
@@ -345,7 +417,10 @@ fn what_comes_right_after_a_save_is_told_so_and_what_was_there_before_is_not() {
     let source = engine.add_source("game");
     engine.start_run(source, Some(Millis(START)), project());
     let say = |engine: &mut Engine, at: i64, name: &str, line: u32| {
-        let words = format!("0.1 | error | Lantern#1.tick | scripts/lantern.lua:{line}: attempt to index a nil value (global '{name}')\n");
+        let words = format!(
+            "0.1 | error | Lantern#1.tick | scripts/lantern.lua:{line}: attempt to index a \
+                nil value (global '{name}')\n"
+        );
         engine.feed(source, Stream::Out, Some(Millis(START + at)), at as u64, words.as_bytes());
     };
     say(&mut engine, 1_000, "wick", 3);
@@ -354,13 +429,20 @@ fn what_comes_right_after_a_save_is_told_so_and_what_was_there_before_is_not() {
     say(&mut engine, 6_000, "oil", 2);
     say(&mut engine, 20_000, "flame", 1);
     engine.finish();
-    let told: Vec<_> = engine.groups().iter().map(|g| (g.entry.place.as_ref().and_then(|p| p.line), g.after_save.is_some())).collect();
+    let told: Vec<_> = engine
+        .groups()
+        .iter()
+        .map(|g| (g.entry.place.as_ref().and_then(|p| p.line), g.after_save.is_some()))
+        .collect();
     assert_eq!(told.len(), 3);
     for (line, after) in told {
         assert_eq!(after, line == Some(2), "line {line:?}");
     }
     assert!(
-        engine.groups().iter().all(|g| g.reason.starts_with("It stands ") && g.reason.ends_with('.')),
+        engine
+            .groups()
+            .iter()
+            .all(|g| g.reason.starts_with("It stands ") && g.reason.ends_with('.')),
         "each row says why it stands where it does"
     );
 }

@@ -1,5 +1,5 @@
-//! Forms of consoles that no sample covers: a few lines each, and what is made of them. The project has a file of sixty lines
-//! for every language.
+//! Forms of consoles that no sample covers: a few lines each, and what is made of them. The project
+//! has a file of sixty lines for every language.
 
 use izba_core::{Engine, Project, ProjectFile, Stream};
 use std::fmt::Write;
@@ -9,7 +9,9 @@ const FILES: [&str; 7] = ["a.py", "Main.kt", "app.c", "app.js", "Foo.cs", "main.
 
 fn project() -> Arc<Project> {
     let text: String = (1..=60).map(|n| format!("line {n}\n")).collect();
-    let files = FILES.iter().map(|f| ProjectFile { path: format!("src/{f}").into(), text: Some(text.as_str().into()) });
+    let files = FILES
+        .iter()
+        .map(|f| ProjectFile { path: format!("src/{f}").into(), text: Some(text.as_str().into()) });
     Arc::new(Project::new("/srv/x", files.collect()))
 }
 
@@ -24,11 +26,18 @@ fn found(console: &str) -> String {
     let mut seen = String::new();
     for group in engine.groups() {
         let report = &group.entry.report;
-        let place =
-            group.entry.place.as_ref().map_or("-".into(), |p| format!("{}:{}:{}", p.file, p.line.unwrap_or(0), p.column.map_or(0, |c| c.number)));
+        let place = group.entry.place.as_ref().map_or("-".into(), |p| {
+            format!("{}:{}:{}", p.file, p.line.unwrap_or(0), p.column.map_or(0, |c| c.number))
+        });
         let kind = report.kind.as_deref().unwrap_or("-");
         let function = group.entry.function.as_deref().unwrap_or("-");
-        let _ = writeln!(seen, "  {} {kind} | {} | {place} in {function}, {} steps", report.level.word(), report.message, report.frames.len());
+        let _ = writeln!(
+            seen,
+            "  {} {kind} | {} | {place} in {function}, {} steps",
+            report.level.word(),
+            report.message,
+            report.frames.len()
+        );
     }
     if seen.is_empty() { "  nothing\n".into() } else { seen }
 }
@@ -232,7 +241,10 @@ fn consoles_of_many_forms_are_read() {
 /// Lines that hold the words of trouble and mean no harm.
 #[test]
 fn harmless_lines_stay_lines() {
-    let lines = "0 errors, 0 warnings\nerror handling is set up\nno exception was raised\nINFO: the fatal flaw is mended\n[info] panic button tested\nfailed attempts: 0\nERRORS=0\n==========\nwarnings are off\n{\"level\":\"info\",\"errors\":[]}\nat least 3 boats\nloaded error.lua:12 symbols\n";
+    let lines = "0 errors, 0 warnings\nerror handling is set up\nno exception was raised\nINFO: the \
+        fatal flaw is mended\n[info] panic button tested\nfailed attempts: \
+        0\nERRORS=0\n==========\nwarnings are off\n{\"level\":\"info\",\"errors\":[]}\nat \
+        least 3 boats\nloaded error.lua:12 symbols\n";
     assert_eq!(found(lines), "  nothing\n");
 }
 
@@ -240,7 +252,9 @@ fn harmless_lines_stay_lines() {
 #[test]
 fn rulers_do_not_hide_what_stands_below_them() {
     let found = found(
-        "====================\nERROR: no rope\n----- the boat has failed -----\nall hands\nTraceback (most recent call last):\n  File \"src/a.py\", line 12, in tie\n    line 12\nKeyError: 'rope'\n",
+        "====================\nERROR: no rope\n----- the boat has failed -----\nall \
+            hands\nTraceback (most recent call last):\n  File \"src/a.py\", line 12, in \
+            tie\n    line 12\nKeyError: 'rope'\n",
     );
     assert!(found.contains("| no rope |") && found.contains("src/a.py:12:0 in tie"), "{found}");
 }

@@ -1,5 +1,6 @@
-//! Grouping, scored on the labelled entries of `labelled`: 14 programs in seven languages, each run, edited so that its
-//! lines move, and run again. The labels are the ids of the mistakes that were planted.
+//! Grouping, scored on the labelled entries of `labelled`: 14 programs in seven languages, each
+//! run, edited so that its lines move, and run again. The labels are the ids of the mistakes that
+//! were planted.
 
 #![expect(clippy::disallowed_methods, reason = "samples are read from disk")]
 #![expect(clippy::print_stdout, reason = "the figures are shown with --nocapture")]
@@ -11,8 +12,10 @@ use labelled::{labels, log, programs, project};
 use std::collections::{BTreeMap, BTreeSet};
 use std::path::Path;
 
-/// Programs that were not looked at before everything was built; the others were used to build with.
-const SET_ASIDE: &[&str] = &["lua-2", "python-1", "node-2", "java-1", "csharp-2", "ruby-1", "php-2"];
+/// Programs that were not looked at before everything was built; the others were used to build
+/// with.
+const SET_ASIDE: &[&str] =
+    &["lua-2", "python-1", "node-2", "java-1", "csharp-2", "ruby-1", "php-2"];
 
 /// For each entry its label and the group it was put into.
 fn read(program: &Path) -> Vec<(String, Option<u32>)> {
@@ -21,12 +24,21 @@ fn read(program: &Path) -> Vec<(String, Option<u32>)> {
     let mut begins = BTreeMap::new();
     let mut offset = 0;
     for run in [1, 2] {
-        engine.start_run(source, Some(Millis(i64::from(run) * 1_000_000)), project(&program.join(format!("src-{run}"))));
+        engine.start_run(
+            source,
+            Some(Millis(i64::from(run) * 1_000_000)),
+            project(&program.join(format!("src-{run}"))),
+        );
         begins.insert(run, engine.rows());
         let bytes = log(program, run);
         engine.feed(source, Stream::Out, None, offset, &bytes);
         offset += bytes.len() as u64;
-        engine.end_run(source, Some(Millis(i64::from(run) * 1_000_000 + 900_000)), "ended".into(), true);
+        engine.end_run(
+            source,
+            Some(Millis(i64::from(run) * 1_000_000 + 900_000)),
+            "ended".into(),
+            true,
+        );
     }
     engine.finish();
     let rows = engine.groups();
@@ -37,7 +49,8 @@ fn read(program: &Path) -> Vec<(String, Option<u32>)> {
     labels(program).into_iter().map(|(run, line, id)| (id, found(begins[&run] + line))).collect()
 }
 
-/// Share of entries whose group is exactly the true set, and the F1 of pairs that are rightly in one group.
+/// Share of entries whose group is exactly the true set, and the F1 of pairs that are rightly in
+/// one group.
 fn score(entries: &[(String, Option<u32>)]) -> (f64, f64) {
     let mut truth: BTreeMap<&str, BTreeSet<usize>> = BTreeMap::new();
     let mut told: BTreeMap<(bool, u32), BTreeSet<usize>> = BTreeMap::new();
@@ -46,7 +59,8 @@ fn score(entries: &[(String, Option<u32>)]) -> (f64, f64) {
         // What was not found is in no group with anything.
         told.entry(group.map_or((false, at as u32), |g| (true, g))).or_default().insert(at);
     }
-    let exact: usize = told.values().filter(|set| truth.values().any(|t| t == *set)).map(BTreeSet::len).sum();
+    let exact: usize =
+        told.values().filter(|set| truth.values().any(|t| t == *set)).map(BTreeSet::len).sum();
     let pairs = |n: usize| n as f64 * (n as f64 - 1.0) / 2.0;
     let both: f64 = told
         .values()
@@ -58,8 +72,10 @@ fn score(entries: &[(String, Option<u32>)]) -> (f64, f64) {
             of.values().map(|n| pairs(*n)).sum::<f64>()
         })
         .sum();
-    let (p, r) =
-        (both / told.values().map(|s| pairs(s.len())).sum::<f64>().max(1.0), both / truth.values().map(|s| pairs(s.len())).sum::<f64>().max(1.0));
+    let (p, r) = (
+        both / told.values().map(|s| pairs(s.len())).sum::<f64>().max(1.0),
+        both / truth.values().map(|s| pairs(s.len())).sum::<f64>().max(1.0),
+    );
     (exact as f64 / entries.len() as f64, 2.0 * p * r / (p + r))
 }
 
@@ -82,11 +98,24 @@ fn entries_are_put_into_the_groups_of_the_mistakes_that_made_them() {
             println!("{table:#?}");
         }
         let unique = |(label, group): (String, Option<u32>)| {
-            (format!("{name} {label}"), group.map(|g| g + 10_000 * programs.iter().position(|p| p == program).unwrap_or(0) as u32))
+            (
+                format!("{name} {label}"),
+                group.map(|g| {
+                    g + 10_000 * programs.iter().position(|p| p == program).unwrap_or(0) as u32
+                }),
+            )
         };
-        if SET_ASIDE.contains(&name.as_str()) { aside.extend(entries.into_iter().map(unique)) } else { seen.extend(entries.into_iter().map(unique)) }
+        if SET_ASIDE.contains(&name.as_str()) {
+            aside.extend(entries.into_iter().map(unique))
+        } else {
+            seen.extend(entries.into_iter().map(unique))
+        }
     }
-    assert!(seen.len() + aside.len() >= 5_000 && mistakes >= 150, "{} entries, {mistakes} mistakes", seen.len() + aside.len());
+    assert!(
+        seen.len() + aside.len() >= 5_000 && mistakes >= 150,
+        "{} entries, {mistakes} mistakes",
+        seen.len() + aside.len()
+    );
     for (which, entries) in [("built with", &seen), ("set aside", &aside)] {
         let (accuracy, f1) = score(entries);
         println!("{which}: {} entries, accuracy {accuracy:.4}, pairs {f1:.4}", entries.len());

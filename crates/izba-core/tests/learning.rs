@@ -1,5 +1,5 @@
-//! Layouts in the engine: found while reading, taught by the user, the same however the bytes come; and chunks that were read
-//! side by side.
+//! Layouts in the engine: found while reading, taught by the user, the same however the bytes come;
+//! and chunks that were read side by side.
 
 #![expect(clippy::disallowed_methods, reason = "tests read the samples from disk")]
 
@@ -12,7 +12,8 @@ use std::sync::Arc;
 
 fn project() -> Arc<Project> {
     let text: String = (1..=60).map(|n| format!("line {n}\n")).collect();
-    let files = ["gate.lua", "deck.py", "Main.java"].map(|f| ProjectFile { path: f.into(), text: Some(text.as_str().into()) });
+    let files = ["gate.lua", "deck.py", "Main.java"]
+        .map(|f| ProjectFile { path: f.into(), text: Some(text.as_str().into()) });
     Arc::new(Project::new("/srv/x", files.into()))
 }
 
@@ -23,7 +24,8 @@ fn begun() -> (Engine, SourceId) {
     (engine, source)
 }
 
-/// A log in a layout that no code lists: its levels are words of two letters, its times have letters between.
+/// A log in a layout that no code lists: its levels are words of two letters, its times have
+/// letters between.
 fn odd_log(lines: u64) -> String {
     (0..lines)
         .map(|n| {
@@ -31,7 +33,10 @@ fn odd_log(lines: u64) -> String {
             match n % 23 {
                 3 => format!("{when} ~ er ~ gate ~ gate.lua:{}: the rope is torn\n", 10 + n % 2),
                 11 => format!("{when} ~ wa ~ deck ~ low oil in lamp {n}\n"),
-                17 => format!("{when} ~ in ~ deck ~ boards\nTraceback (most recent call last):\n  File \"/srv/x/deck.py\", line 4, in seat\n    return x\nKeyError: {n}\n"),
+                17 => format!(
+                    "{when} ~ in ~ deck ~ boards\nTraceback (most recent call last):\n  \
+                    File \"/srv/x/deck.py\", line 4, in seat\n    return x\nKeyError: {n}\n"
+                ),
                 _ => format!("{when} ~ in ~ deck ~ tide {n} is told\n"),
             }
         })
@@ -45,15 +50,34 @@ fn levels_of_a_new_layout_are_found_also_in_the_lines_before_it_was() {
         engine.feed(source, Stream::Out, None, 0, odd_log(lines).as_bytes());
         engine.finish();
         let told = |level: Level, words: &str| -> u64 {
-            engine.groups().iter().filter(|g| g.level() == level && g.entry.report.message.contains(words)).map(|g| g.count).sum()
+            engine
+                .groups()
+                .iter()
+                .filter(|g| g.level() == level && g.entry.report.message.contains(words))
+                .map(|g| g.count)
+                .sum()
         };
         let met = |at: u64| (0..lines).filter(|n| n % 23 == at).count() as u64;
         let layout = engine.layouts(source).all().first().map(|l| l.template.to_string());
         assert_eq!(layout.as_deref(), Some("{time} ~ {level} ~ {name} ~ {message}"), "{lines}");
-        assert_eq!((told(Level::Error, "the rope is torn"), told(Level::Warning, "low oil")), (met(3), met(11)), "{lines}");
-        assert!(engine.groups().iter().any(|g| g.entry.place.as_ref().is_some_and(|p| *p.file == *"gate.lua" && matches!(p.line, Some(10 | 11)))));
         assert_eq!(
-            engine.groups().iter().filter(|g| g.entry.report.kind.as_deref() == Some("KeyError")).map(|g| g.count).sum::<u64>(),
+            (told(Level::Error, "the rope is torn"), told(Level::Warning, "low oil")),
+            (met(3), met(11)),
+            "{lines}"
+        );
+        assert!(engine.groups().iter().any(|g| {
+            g.entry
+                .place
+                .as_ref()
+                .is_some_and(|p| *p.file == *"gate.lua" && matches!(p.line, Some(10 | 11)))
+        }));
+        assert_eq!(
+            engine
+                .groups()
+                .iter()
+                .filter(|g| g.entry.report.kind.as_deref() == Some("KeyError"))
+                .map(|g| g.count)
+                .sum::<u64>(),
             met(17),
             "{lines}"
         );
@@ -66,8 +90,15 @@ fn what_the_user_taught_comes_first_and_reads_what_had_arrived() {
     let log = "7 >> gate.lua (12) [Gate#2] too heavy\n7 >> all is well\n".repeat(20);
     engine.feed(source, Stream::Out, Some(Millis(1_000)), 0, log.as_bytes());
     assert!(engine.groups().is_empty());
-    let template = Template::parse("{*} >> {script} ({line}) [{object}] {message}").expect("a template");
-    let layout = Layout::new(template, BTreeMap::new(), Some(Level::Error), Origin::Taught { name: "gate".into() }).expect("a layout");
+    let template =
+        Template::parse("{*} >> {script} ({line}) [{object}] {message}").expect("a template");
+    let layout = Layout::new(
+        template,
+        BTreeMap::new(),
+        Some(Level::Error),
+        Origin::Taught { name: "gate".into() },
+    )
+    .expect("a layout");
     engine.set_taught(source, vec![Arc::new(layout)]);
     let kept: Vec<izba_core::KeptLine> = (0..40)
         .map(|number| izba_core::KeptLine {
@@ -97,7 +128,8 @@ fn the_moments_that_a_log_prints_are_first_and_last() {
         engine.feed(source, Stream::Out, None, 0, log.as_bytes());
         engine.finish();
         let lines = answer::jsonl(&engine, &answer::Choice::default());
-        let group: serde_json::Value = serde_json::from_str(lines.lines().next().expect("a group")).expect("JSON");
+        let group: serde_json::Value =
+            serde_json::from_str(lines.lines().next().expect("a group")).expect("JSON");
         format!("{} {}", group["first"], group["last"])
     };
     insta::assert_snapshot!(
@@ -121,11 +153,22 @@ fn the_moments_that_a_log_prints_are_first_and_last() {
 #[test]
 fn what_others_say_ranks_below_what_is_mine() {
     let (mut engine, source) = begun();
-    let line = |severity: u8, app: &str, said: &str| format!("<{severity}>1 2026-11-23T20:00:00Z phone {app} 12 - - {said}\n");
-    let log = line(10, "radio", "no tide table") + &line(11, "tickets", "no fare") + &line(12, "tickets", "low ink");
+    let line = |severity: u8, app: &str, said: &str| {
+        format!("<{severity}>1 2026-11-23T20:00:00Z phone {app} 12 - - {said}\n")
+    };
+    let log = line(10, "radio", "no tide table")
+        + &line(11, "tickets", "no fare")
+        + &line(12, "tickets", "low ink");
     engine.feed(source, Stream::Out, None, 0, log.as_bytes());
     engine.finish();
-    let order = |engine: &Engine| engine.groups().iter().map(|g| format!("{} {}", g.entry.report.message, g.foreign)).collect::<Vec<_>>().join(", ");
+    let order = |engine: &Engine| {
+        engine
+            .groups()
+            .iter()
+            .map(|g| format!("{} {}", g.entry.report.message, g.foreign))
+            .collect::<Vec<_>>()
+            .join(", ")
+    };
     assert_eq!(order(&engine), "no tide table false, no fare false, low ink false");
     engine.set_own(source, vec!["tickets".into()]);
     assert_eq!(order(&engine), "no fare false, low ink false, no tide table true");
@@ -146,16 +189,28 @@ fn that_a_program_ended_is_no_error_beside_its_error() {
 
 fn samples() -> Vec<u8> {
     let root = Path::new(concat!(env!("CARGO_MANIFEST_DIR"), "/../../samples"));
-    let folders = |of: &Path| std::fs::read_dir(of).into_iter().flatten().flatten().map(|e| e.path()).filter(|p| p.is_dir()).collect::<Vec<_>>();
-    let mut files: Vec<_> = folders(root).iter().flat_map(|language| folders(language)).map(|f| f.join("console.txt")).collect();
+    let folders = |of: &Path| {
+        std::fs::read_dir(of)
+            .into_iter()
+            .flatten()
+            .flatten()
+            .map(|e| e.path())
+            .filter(|p| p.is_dir())
+            .collect::<Vec<_>>()
+    };
+    let mut files: Vec<_> = folders(root)
+        .iter()
+        .flat_map(|language| folders(language))
+        .map(|f| f.join("console.txt"))
+        .collect();
     files.sort();
     files.iter().flat_map(|f| std::fs::read(f).expect("a sample")).collect()
 }
 
 proptest! {
     #![proptest_config(ProptestConfig::with_cases(24))]
-    /// However the bytes are cut, whether chunks were read on their own before or not, and with whatever they were read: the
-    /// answer is the same.
+    /// However the bytes are cut, whether chunks were read on their own before or not, and with
+    /// whatever they were read: the answer is the same.
     #[test]
     fn chunks_read_side_by_side_say_the_same(cuts in proptest::collection::vec(0usize..100_000, 0..10), ahead in 0usize..4, odd in any::<bool>()) {
         let mut bytes = samples();

@@ -1,5 +1,6 @@
-//! Notes, scored on the labelled entries: a note is written about each mistake of the first run; in the second the program was edited,
-//! lies in another project at another path, and prints other numbers. The right note has to be offered, and none for a mere relative.
+//! Notes, scored on the labelled entries: a note is written about each mistake of the first run; in
+//! the second the program was edited, lies in another project at another path, and prints other
+//! numbers. The right note has to be offered, and none for a mere relative.
 
 #![expect(clippy::disallowed_methods, reason = "samples are read from disk")]
 #![expect(clippy::print_stdout, reason = "what was missed is shown with --nocapture")]
@@ -14,7 +15,12 @@ use std::path::Path;
 use std::sync::Arc;
 
 /// The mistakes of one run with the rows that tell them.
-fn read(program: &Path, run: u32, project: &Arc<Project>, log: &[u8]) -> BTreeMap<String, Arc<GroupView>> {
+fn read(
+    program: &Path,
+    run: u32,
+    project: &Arc<Project>,
+    log: &[u8],
+) -> BTreeMap<String, Arc<GroupView>> {
     let mut engine = Engine::new(project.clone());
     let source = engine.add_source("ferry");
     engine.start_run(source, Some(Millis(1_000_000)), project.clone());
@@ -25,15 +31,24 @@ fn read(program: &Path, run: u32, project: &Arc<Project>, log: &[u8]) -> BTreeMa
         let (id, _) = engine.group_at(LineRef { source, line }, Stream::Out)?;
         groups.iter().find(|g| g.holds(id)).cloned()
     };
-    labels(program).into_iter().filter(|(r, ..)| *r == run).filter_map(|(_, line, label)| Some((label, of(line)?))).collect()
+    labels(program)
+        .into_iter()
+        .filter(|(r, ..)| *r == run)
+        .filter_map(|(_, line, label)| Some((label, of(line)?)))
+        .collect()
 }
 
-/// The same files and log under another root and a folder of their own, with the printed paths moved along.
+/// The same files and log under another root and a folder of their own, with the printed paths
+/// moved along.
 fn moved(name: &str, project: &Project, log: &[u8]) -> (Arc<Project>, Vec<u8>) {
-    let file = |f: &ProjectFile| ProjectFile { path: format!("boats/{}", f.path).into(), text: f.text.clone() };
+    let file = |f: &ProjectFile| ProjectFile {
+        path: format!("boats/{}", f.path).into(),
+        text: f.text.clone(),
+    };
     let files = project.files().iter().map(file).collect();
     // Where the programs lay when their logs were made.
-    let text = String::from_utf8_lossy(log).replace(&format!("/work/main/samples/groups/{name}/src-2/"), "/srv/games/harbour/boats/");
+    let text = String::from_utf8_lossy(log)
+        .replace(&format!("/work/main/samples/groups/{name}/src-2/"), "/srv/games/harbour/boats/");
     (Arc::new(Project::new("/srv/games/harbour", files)), text.into_bytes())
 }
 
@@ -45,10 +60,16 @@ fn the_right_note_is_offered_in_another_project_and_none_for_a_relative() {
         let name = program.file_name().expect("a name").to_string_lossy().into_owned();
         let files = project(&program.join("src-1"));
         for (label, group) in read(program, 1, &files, &log(program, 1)) {
-            notes.push((format!("{name} {label}"), Note::about(&group, &files, Millis(0), None, None)));
+            notes.push((
+                format!("{name} {label}"),
+                Note::about(&group, &files, Millis(0), None, None),
+            ));
         }
     }
-    let all: Vec<Note> = notes.iter().map(|(_, n)| Note::parse(&n.write()).expect("a note can be read again")).collect();
+    let all: Vec<Note> = notes
+        .iter()
+        .map(|(_, n)| Note::parse(&n.write()).expect("a note can be read again"))
+        .collect();
     let (mut met, mut right, mut wrong_too, mut only_wrong, mut relatives) = (0, 0, 0, 0, 0);
     let mut missed = Vec::new();
     for program in &programs {
@@ -57,16 +78,32 @@ fn the_right_note_is_offered_in_another_project_and_none_for_a_relative() {
         for (label, group) in read(program, 2, &files, &told) {
             let label = format!("{name} {label}");
             met += 1;
-            let offers: Vec<&str> = offered(&all, &group).iter().map(|a| notes[a.note].0.as_str()).collect();
-            // The two programs of a language have some mistakes in common, line by line: that is the same one met in another project.
-            let same =
-                |other: &str| other == label || other.split_once('-').map(|o| (o.0, &o.1[1..])) == label.split_once('-').map(|o| (o.0, &o.1[1..]));
-            relatives += notes.iter().filter(|(l, n)| !same(l) && n.head.family == group.entry.family.id).count();
-            match (offers.first().is_some_and(|l| same(l)), offers.iter().filter(|l| !same(l)).count()) {
+            let offers: Vec<&str> =
+                offered(&all, &group).iter().map(|a| notes[a.note].0.as_str()).collect();
+            // The two programs of a language have some mistakes in common, line by line: that is
+            // the same one met in another project.
+            let same = |other: &str| {
+                other == label
+                    || other.split_once('-').map(|o| (o.0, &o.1[1..]))
+                        == label.split_once('-').map(|o| (o.0, &o.1[1..]))
+            };
+            relatives += notes
+                .iter()
+                .filter(|(l, n)| !same(l) && n.head.family == group.entry.family.id)
+                .count();
+            match (
+                offers.first().is_some_and(|l| same(l)),
+                offers.iter().filter(|l| !same(l)).count(),
+            ) {
                 (true, others) => (right, wrong_too) = (right + 1, wrong_too + others),
                 (false, 0) => {
-                    let own = &notes.iter().find(|(l, _)| *l == label).expect("each was met").1.head;
-                    missed.push(format!("{label}\n  {:?}\n  {:?}", own, Note::about(&group, &files, Millis(0), None, None).head));
+                    let own =
+                        &notes.iter().find(|(l, _)| *l == label).expect("each was met").1.head;
+                    missed.push(format!(
+                        "{label}\n  {:?}\n  {:?}",
+                        own,
+                        Note::about(&group, &files, Millis(0), None, None).head
+                    ));
                 }
                 (false, others) => {
                     (only_wrong, wrong_too) = (only_wrong + 1, wrong_too + others);

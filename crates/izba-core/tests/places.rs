@@ -1,4 +1,5 @@
-//! From a printed file name to an own file, and from a line then to the line now: properties over projects at random.
+//! From a printed file name to an own file, and from a line then to the line now: properties over
+//! projects at random.
 
 use izba_core::group::mask;
 use izba_core::{Project, ProjectFile};
@@ -6,11 +7,18 @@ use proptest::prelude::*;
 use std::collections::BTreeSet;
 
 fn path() -> impl Strategy<Value = String> {
-    proptest::collection::vec("[a-c]{1,2}", 1..4).prop_map(|parts| format!("{}.lua", parts.join("/")))
+    proptest::collection::vec("[a-c]{1,2}", 1..4)
+        .prop_map(|parts| format!("{}.lua", parts.join("/")))
 }
 
 fn project(paths: &BTreeSet<String>) -> Project {
-    Project::new("/home/me/ferry", paths.iter().map(|p| ProjectFile { path: p.as_str().into(), text: Some("".into()) }).collect())
+    Project::new(
+        "/home/me/ferry",
+        paths
+            .iter()
+            .map(|p| ProjectFile { path: p.as_str().into(), text: Some("".into()) })
+            .collect(),
+    )
 }
 
 proptest! {
@@ -49,22 +57,34 @@ proptest! {
     }
 }
 
-/// A path that is cut on the left may mean several own files: the name in that line, then the function decides; where neither
-/// does, all are offered and none is claimed.
+/// A path that is cut on the left may mean several own files: the name in that line, then the
+/// function decides; where neither does, all are offered and none is claimed.
 #[test]
 fn of_several_files_of_one_name_what_the_console_says_decides() {
-    let module = |function: &str, name: &str| format!("local M = {{}}\nfunction M.{function}({name})\n  return {name}.depth\nend\nreturn M\n");
-    let files = [("tide/init.lua", module("rise", "moon")), ("fog/init.lua", module("drift", "wind"))];
+    let module = |function: &str, name: &str| {
+        format!(
+            "local M = {{}}\nfunction M.{function}({name})\n  return {name}.depth\nend\nreturn M\n"
+        )
+    };
+    let files =
+        [("tide/init.lua", module("rise", "moon")), ("fog/init.lua", module("drift", "wind"))];
     let project = std::sync::Arc::new(Project::new(
         "/ferry",
-        files.iter().map(|(path, text)| ProjectFile { path: (*path).into(), text: Some(text.as_str().into()) }).collect(),
+        files
+            .iter()
+            .map(|(path, text)| ProjectFile {
+                path: (*path).into(),
+                text: Some(text.as_str().into()),
+            })
+            .collect(),
     ));
     let placed = |name: &str, function: &str| {
         let mut engine = izba_core::Engine::new(project.clone());
         let source = engine.add_source("console");
         engine.start_run(source, None, project.clone());
         let console = format!(
-            "lua5.4: ...init.lua:3: attempt to index a nil value (local '{name}')\nstack traceback:\n\t...init.lua:3: in function '{function}'\n\t[C]: in ?\n"
+            "lua5.4: ...init.lua:3: attempt to index a nil value (local '{name}')\nstack \
+                traceback:\n\t...init.lua:3: in function '{function}'\n\t[C]: in ?\n"
         );
         engine.feed(source, izba_core::Stream::Out, None, 0, console.as_bytes());
         engine.finish();

@@ -9,11 +9,13 @@ use std::sync::Arc;
 
 /// The project as it was where the sample ran.
 fn project(folder: &Path) -> Arc<Project> {
-    let files = std::fs::read_dir(folder).expect("the sample's folder").flatten().filter_map(|entry| {
-        let name = entry.file_name().into_string().ok()?;
-        let text = std::fs::read_to_string(entry.path()).ok()?;
-        (!["console.txt", "command", "truth"].contains(&name.as_str())).then(|| ProjectFile { path: name.into(), text: Some(text.into()) })
-    });
+    let files =
+        std::fs::read_dir(folder).expect("the sample's folder").flatten().filter_map(|entry| {
+            let name = entry.file_name().into_string().ok()?;
+            let text = std::fs::read_to_string(entry.path()).ok()?;
+            (!["console.txt", "command", "truth"].contains(&name.as_str()))
+                .then(|| ProjectFile { path: name.into(), text: Some(text.into()) })
+        });
     Arc::new(Project::new("/tmp/night-ferry", files.collect()))
 }
 
@@ -42,7 +44,12 @@ fn every_sample_is_read_as_a_person_would() {
             let (entry, said) = (&group.entry, &group.explanation);
             let report = &entry.report;
             let place = entry.place.as_ref().map_or("no own place".to_owned(), |p| {
-                format!("{}:{}:{}", p.file, p.line.unwrap_or(0), p.column.map_or("-".to_owned(), |c| c.number.to_string()))
+                format!(
+                    "{}:{}:{}",
+                    p.file,
+                    p.line.unwrap_or(0),
+                    p.column.map_or("-".to_owned(), |c| c.number.to_string())
+                )
             });
             let function = entry.function.as_deref().unwrap_or("-");
             let _ = writeln!(
@@ -53,13 +60,29 @@ fn every_sample_is_read_as_a_person_would() {
                 group.count,
                 report.frames.len()
             );
-            let _ = writeln!(seen, "  says     {}: {}", report.kind.as_deref().unwrap_or("-"), report.message);
+            let _ = writeln!(
+                seen,
+                "  says     {}: {}",
+                report.kind.as_deref().unwrap_or("-"),
+                report.message
+            );
             for cause in &report.causes {
-                let _ = writeln!(seen, "  because  {}: {}", cause.kind.as_deref().unwrap_or("-"), cause.message);
+                let _ = writeln!(
+                    seen,
+                    "  because  {}: {}",
+                    cause.kind.as_deref().unwrap_or("-"),
+                    cause.message
+                );
             }
             let _ = writeln!(seen, "  fix      {}", said.headline);
             if let (Some(line), Some((start, end))) = (&entry.line_text, said.token) {
-                let _ = writeln!(seen, "  | {line}\n  | {}{} {}", " ".repeat(line[..start].chars().count()), "^".repeat(end - start), said.note);
+                let _ = writeln!(
+                    seen,
+                    "  | {line}\n  | {}{} {}",
+                    " ".repeat(line[..start].chars().count()),
+                    "^".repeat(end - start),
+                    said.note
+                );
             }
             for paragraph in &said.plain {
                 let _ = writeln!(seen, "  > {paragraph}");
@@ -96,7 +119,9 @@ proptest! {
     #[test]
     fn any_bytes_are_read(parts in proptest::collection::vec(prop_oneof![
         proptest::collection::vec(any::<u8>(), 0..40),
-        "(Traceback \\(most recent call last\\):|  File \"a.lua\", line 3|\tat a.B.c\\(B.java:4\\)|Caused by: x.Y: z|lua: a.lua:1: no|stack traceback:|a.js:3|    \\^|\\[ERROR\\] x| ---> a.B: c)".prop_map(String::into_bytes),
+        "(Traceback \\(most recent call last\\):|  File \"a.lua\", line 3|\tat \
+            a.B.c\\(B.java:4\\)|Caused by: x.Y: z|lua: a.lua:1: no|stack \
+            traceback:|a.js:3|    \\^|\\[ERROR\\] x| ---> a.B: c)".prop_map(String::into_bytes),
     ], 0..30)) {
         let project = Arc::new(Project::new("/p", vec![ProjectFile { path: "a.lua".into(), text: Some("x = 1\ny = x.z\n".into()) }]));
         let bytes = parts.join(&b'\n');
@@ -106,7 +131,14 @@ proptest! {
 }
 
 fn walk(samples: &Path) -> Vec<std::path::PathBuf> {
-    let folders = |of: &Path| -> Vec<_> { std::fs::read_dir(of).expect("samples").flatten().map(|e| e.path()).filter(|p| p.is_dir()).collect() };
+    let folders = |of: &Path| -> Vec<_> {
+        std::fs::read_dir(of)
+            .expect("samples")
+            .flatten()
+            .map(|e| e.path())
+            .filter(|p| p.is_dir())
+            .collect()
+    };
     let mut all: Vec<_> = folders(samples).iter().flat_map(|language| folders(language)).collect();
     all.sort();
     all
@@ -114,14 +146,18 @@ fn walk(samples: &Path) -> Vec<std::path::PathBuf> {
 
 #[test]
 fn the_page_of_families_is_true() {
-    let page = std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/../../docs/FAMILIES.md")).expect("the page");
+    let page =
+        std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/../../docs/FAMILIES.md"))
+            .expect("the page");
     let listed: Vec<&str> = page.lines().filter(|l| l.starts_with("- `")).collect();
-    let known: Vec<String> = izba_core::explain::FAMILIES.iter().map(|f| format!("- `{}`: {}", f.id, f.docs)).collect();
+    let known: Vec<String> =
+        izba_core::explain::FAMILIES.iter().map(|f| format!("- `{}`: {}", f.id, f.docs)).collect();
     assert_eq!(listed, known);
 }
 
-/// Where a truth lies beside the output, written by hand: a line for each event with level (`?` when it may be left out), kind,
-/// own place, steps, count and how its sentence begins. Every event is found, nothing else is.
+/// Where a truth lies beside the output, written by hand: a line for each event with level (`?`
+/// when it may be left out), kind, own place, steps, count and how its sentence begins. Every event
+/// is found, nothing else is.
 #[test]
 fn what_is_found_is_what_is_true() {
     let mut wrong = String::new();
@@ -129,15 +165,26 @@ fn what_is_found_is_what_is_true() {
     for folder in walk(Path::new(concat!(env!("CARGO_MANIFEST_DIR"), "/../../samples"))) {
         let Ok(truth) = std::fs::read_to_string(folder.join("truth")) else { continue };
         let project = project(&folder);
-        let engine = read(&project, &[&std::fs::read(folder.join("console.txt")).expect("the sample")], |_| ());
+        let engine = read(
+            &project,
+            &[&std::fs::read(folder.join("console.txt")).expect("the sample")],
+            |_| (),
+        );
         let mut found: Vec<String> = engine
             .groups()
             .iter()
             .map(|g| {
                 let (report, place) = (&g.entry.report, g.entry.place.as_ref());
-                let place = place.map_or("-".to_owned(), |p| format!("{}:{}", p.file, p.line.unwrap_or(0)));
+                let place =
+                    place.map_or("-".to_owned(), |p| format!("{}:{}", p.file, p.line.unwrap_or(0)));
                 let kind = report.kind.as_deref().unwrap_or("-");
-                format!("{} {kind} {place} {} {} {}", report.level.word(), report.frames.len(), g.count, report.message)
+                format!(
+                    "{} {kind} {place} {} {} {}",
+                    report.level.word(),
+                    report.frames.len(),
+                    g.count,
+                    report.message
+                )
             })
             .collect();
         for line in truth.lines() {
@@ -169,28 +216,46 @@ fn no_field_of_the_answer_lies() {
         for (at, line) in lines.lines().enumerate() {
             let group: serde_json::Value = serde_json::from_str(line).expect("JSON");
             let name = folder.display();
-            assert_eq!((group["v"].as_u64(), group["rank"].as_u64()), (Some(1), Some(at as u64 + 1)), "{name}");
+            assert_eq!(
+                (group["v"].as_u64(), group["rank"].as_u64()),
+                (Some(1), Some(at as u64 + 1)),
+                "{name}"
+            );
             let message = group["message"].as_str().expect("a message");
             assert!(text.contains(message), "{name}: the console never said {message}");
             let family = group["family"].as_str().expect("a family");
-            assert!(izba_core::explain::FAMILIES.iter().any(|f| f.id == family), "{name}: {family}");
+            assert!(
+                izba_core::explain::FAMILIES.iter().any(|f| f.id == family),
+                "{name}: {family}"
+            );
             if let (Some(file), Some(line)) = (group["file"].as_str(), group["line"].as_u64()) {
                 assert!(project.file(file).is_some(), "{name}: {file} is not own");
                 assert!(text.contains(&line.to_string()), "{name}: line {line} was never printed");
             }
             for frame in group["frames"].as_array().expect("frames") {
                 let own = frame["own"].as_bool().expect("own or not");
-                assert_eq!(own, frame["file"].as_str().is_some_and(|f| project.file(f).is_some()), "{name}: {frame}");
+                assert_eq!(
+                    own,
+                    frame["file"].as_str().is_some_and(|f| project.file(f).is_some()),
+                    "{name}: {frame}"
+                );
             }
             for cause in group["causes"].as_array().expect("causes") {
-                assert!(text.contains(cause["message"].as_str().expect("a message")), "{name}: {cause}");
+                assert!(
+                    text.contains(cause["message"].as_str().expect("a message")),
+                    "{name}: {cause}"
+                );
             }
             for nothing in ["state", "follows"] {
                 assert!(group[nothing].is_null(), "{name}: {nothing} has no meaning yet");
             }
             // A moment that is told is one that the log prints.
-            for moment in ["first", "last"].map(|m| &group[m]).into_iter().filter_map(|m| m.as_str()) {
-                let clock = text.split(|c: char| !c.is_ascii_digit()).any(|n| n == &moment[14..16] || n.len() >= 10);
+            for moment in
+                ["first", "last"].map(|m| &group[m]).into_iter().filter_map(|m| m.as_str())
+            {
+                let clock = text
+                    .split(|c: char| !c.is_ascii_digit())
+                    .any(|n| n == &moment[14..16] || n.len() >= 10);
                 assert!(clock, "{name}: {moment}");
             }
         }

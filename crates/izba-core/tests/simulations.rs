@@ -1,10 +1,14 @@
-//! What is told by estimate, measured on made-up programs whose truth is known: how often a silence is wrongly called the end of
-//! a mistake, how soon it is rightly called so, and which follow-ons are found among noise.
+//! What is told by estimate, measured on made-up programs whose truth is known: how often a silence
+//! is wrongly called the end of a mistake, how soon it is rightly called so, and which follow-ons
+//! are found among noise.
 
 #![expect(clippy::print_stdout, reason = "the figures are shown with --nocapture")]
 
 use izba_core::group::{GroupTable, Likeness, RunNow, Sighting, Verdict};
-use izba_core::{Engine, Entry, GroupBy, GroupId, Level, Millis, Project, ProjectFile, Report, SourceId, StackFrame, Stream};
+use izba_core::{
+    Engine, Entry, GroupBy, GroupId, Level, Millis, Project, ProjectFile, Report, SourceId,
+    StackFrame, Stream,
+};
 use std::collections::BTreeMap;
 use std::sync::Arc;
 
@@ -42,10 +46,12 @@ enum Habit {
     Action,
 }
 
-/// The sightings of one run of `ms` milliseconds; for actions all actions, each with whether it failed.
+/// The sightings of one run of `ms` milliseconds; for actions all actions, each with whether it
+/// failed.
 fn run(dice: &mut Dice, habit: Habit, mean: f64, ms: f64) -> Vec<(f64, bool)> {
     let mut out = Vec::new();
-    let pace = if habit == Habit::Action { [0.3, 1.0, 3.0][(dice.next() % 3) as usize] } else { 1.0 };
+    let pace =
+        if habit == Habit::Action { [0.3, 1.0, 3.0][(dice.next() % 3) as usize] } else { 1.0 };
     let mut at = 0.0;
     loop {
         match habit {
@@ -94,13 +100,26 @@ impl World {
     /// A run begins, after an edit.
     fn start(&mut self) {
         self.edits += 1;
-        let file = ProjectFile { path: "a.lua".into(), text: Some(format!("-- edit {}\nx.y()\n", self.edits).into()) };
+        let file = ProjectFile {
+            path: "a.lua".into(),
+            text: Some(format!("-- edit {}\nx.y()\n", self.edits).into()),
+        };
         self.now += 60_000;
-        self.engine.start_run(self.source, Some(Millis(self.now)), Arc::new(Project::new("/p", vec![file])));
+        self.engine.start_run(
+            self.source,
+            Some(Millis(self.now)),
+            Arc::new(Project::new("/p", vec![file])),
+        );
     }
 
     fn say(&mut self, at: f64, line: &str) {
-        self.engine.feed(self.source, Stream::Out, Some(Millis(self.now + at as i64)), self.offset, line.as_bytes());
+        self.engine.feed(
+            self.source,
+            Stream::Out,
+            Some(Millis(self.now + at as i64)),
+            self.offset,
+            line.as_bytes(),
+        );
         self.offset += line.len() as u64;
     }
 
@@ -110,7 +129,11 @@ impl World {
                 self.say(*at, "you pressed the bell\n");
             }
             if *fails {
-                self.say(*at, "lua: a.lua:2: attempt to index a nil value (global 'x')\nstack traceback:\n\ta.lua:2: in main chunk\n\t[C]: in ?\n\n");
+                self.say(
+                    *at,
+                    "lua: a.lua:2: attempt to index a nil value (global 'x')\nstack \
+                    traceback:\n\ta.lua:2: in main chunk\n\t[C]: in ?\n\n",
+                );
             }
         }
     }
@@ -159,12 +182,24 @@ fn silences(habit: Habit, worlds: u64) -> (f64, f64) {
             at += mean / 10.0;
         }
         wrongly += u64::from(said);
-        world.play(&next.iter().copied().filter(|(t, _)| *t >= first && *t <= 12.0 * mean).collect::<Vec<_>>(), habit);
+        world.play(
+            &next
+                .iter()
+                .copied()
+                .filter(|(t, _)| *t >= first && *t <= 12.0 * mean)
+                .collect::<Vec<_>>(),
+            habit,
+        );
         world.end(12.0 * mean);
-        // An edit that mends it: looked at after five mean gaps, of time or, where they are told, of actions.
+        // An edit that mends it: looked at after five mean gaps, of time or, where they are told,
+        // of actions.
         world.start();
         let silent = run(&mut dice, habit, mean, 60.0 * mean);
-        let until = if habit == Habit::Action { silent.get(19).map_or(60.0 * mean, |(t, _)| *t) } else { 5.0 * mean };
+        let until = if habit == Habit::Action {
+            silent.get(19).map_or(60.0 * mean, |(t, _)| *t)
+        } else {
+            5.0 * mean
+        };
         for (t, _) in silent.iter().filter(|(t, _)| *t <= until && habit == Habit::Action) {
             world.say(*t, "you pressed the bell\n");
         }
@@ -178,7 +213,11 @@ fn a_silence_is_seldom_taken_for_the_end_and_the_end_is_noticed_soon() {
     let mut told = String::new();
     for habit in [Habit::Steady, Habit::Bursty, Habit::Action] {
         let (wrongly, soon) = silences(habit, 200);
-        told += &format!("{habit:?}: wrongly called gone {:.1} %, rightly within five mean gaps {:.1} %\n", wrongly * 100.0, soon * 100.0);
+        told += &format!(
+            "{habit:?}: wrongly called gone {:.1} %, rightly within five mean gaps {:.1} %\n",
+            wrongly * 100.0,
+            soon * 100.0
+        );
         assert!(wrongly <= 0.05 && soon >= 0.80, "{told}");
     }
     println!("{told}");
@@ -190,13 +229,30 @@ fn table_of(mut sightings: Vec<(f64, u32)>) -> (GroupTable, BTreeMap<u32, GroupI
     let project = Project::default();
     let (mut table, mut ids) = (GroupTable::default(), BTreeMap::new());
     for (line, (at, group)) in sightings.into_iter().enumerate() {
-        let mut report =
-            Report::new("general", Level::Error, format!("the {} is gone", ["rope", "bell", "fog", "wick", "jetty"][group as usize % 5]));
-        report.head = Some(StackFrame { file: Some(format!("f{group}.lua")), line: Some(group), ..StackFrame::default() });
+        let mut report = Report::new(
+            "general",
+            Level::Error,
+            format!("the {} is gone", ["rope", "bell", "fog", "wick", "jetty"][group as usize % 5]),
+        );
+        report.head = Some(StackFrame {
+            file: Some(format!("f{group}.lua")),
+            line: Some(group),
+            ..StackFrame::default()
+        });
         let entry = Entry::resolve(report, &project, Some(Millis(at as i64)));
         let like = Likeness::of(&entry, &project);
         let now = RunNow { run: 1, started: Some(Millis(0)), ..RunNow::default() };
-        ids.insert(group, table.record(Sighting { source: 0, now, line: line as u64, entry, like, project: &project }));
+        ids.insert(
+            group,
+            table.record(Sighting {
+                source: 0,
+                now,
+                line: line as u64,
+                entry,
+                like,
+                project: &project,
+            }),
+        );
     }
     (table, ids)
 }
@@ -205,7 +261,8 @@ fn table_of(mut sightings: Vec<(f64, u32)>) -> (GroupTable, BTreeMap<u32, GroupI
 fn follows(table: &GroupTable, ids: &BTreeMap<u32, GroupId>) -> Vec<(u32, u32)> {
     let by_id: BTreeMap<GroupId, u32> = ids.iter().map(|(n, id)| (*id, *n)).collect();
     let views = table.views(&[], GroupBy::Mistake, None);
-    let mut found: Vec<(u32, u32)> = views.iter().filter_map(|v| Some((by_id[&v.id], by_id[&v.follows?.of]))).collect();
+    let mut found: Vec<(u32, u32)> =
+        views.iter().filter_map(|v| Some((by_id[&v.id], by_id[&v.follows?.of]))).collect();
     found.sort_unstable();
     found
 }
@@ -247,12 +304,23 @@ fn follow_ons_are_found_among_noise_and_none_where_there_are_none() {
         }
         for (b, a) in found {
             // 12 follows 10 as truly as it follows 11.
-            if (b == 11 && a == 10) || (b == 12 && (a == 11 || a == 10)) { right += 1 } else { wrong += 1 }
+            if (b == 11 && a == 10) || (b == 12 && (a == 11 || a == 10)) {
+                right += 1
+            } else {
+                wrong += 1
+            }
         }
     }
-    let (precision, recall) = (f64::from(right) / f64::from((right + wrong).max(1)), f64::from(right) / f64::from((right + missed).max(1)));
-    println!(
-        "follow-ons: {right} right, {wrong} wrong, {missed} missed (precision {precision:.3}, recall {recall:.3}); where none was planted {out_of_nothing}"
+    let (precision, recall) = (
+        f64::from(right) / f64::from((right + wrong).max(1)),
+        f64::from(right) / f64::from((right + missed).max(1)),
     );
-    assert!(precision >= 0.97 && recall >= 0.85 && out_of_nothing <= 1, "{right} {wrong} {missed} {out_of_nothing}");
+    println!(
+        "follow-ons: {right} right, {wrong} wrong, {missed} missed (precision \
+            {precision:.3}, recall {recall:.3}); where none was planted {out_of_nothing}"
+    );
+    assert!(
+        precision >= 0.97 && recall >= 0.85 && out_of_nothing <= 1,
+        "{right} {wrong} {missed} {out_of_nothing}"
+    );
 }

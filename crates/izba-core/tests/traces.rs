@@ -6,7 +6,8 @@ use std::sync::Arc;
 
 /// Reads `console` against a project of the usual files and tells each group in a line or two.
 fn read(console: &str) -> String {
-    let file = |path: &str| ProjectFile { path: path.into(), text: Some("line\n".repeat(60).into()) };
+    let file =
+        |path: &str| ProjectFile { path: path.into(), text: Some("line\n".repeat(60).into()) };
     let files = [
         "main.lua",
         "scripts/levels/marsh/lantern.lua",
@@ -29,9 +30,18 @@ fn read(console: &str) -> String {
     groups.sort_by_key(|g| g.first_line);
     for group in groups {
         let (entry, report) = (&group.entry, &group.entry.report);
-        let place = entry.place.as_ref().map_or("-".into(), |p| format!("{}:{}", p.file, p.line.map_or("?".into(), |l| l.to_string())));
+        let place = entry.place.as_ref().map_or("-".into(), |p| {
+            format!("{}:{}", p.file, p.line.map_or("?".into(), |l| l.to_string()))
+        });
         let kind = report.kind.as_deref().map_or(String::new(), |k| format!("{k}: "));
-        let _ = write!(told, "{}× {} {place} {kind}{} [{} frames]", group.count, report.level.word(), report.message, report.frames.len());
+        let _ = write!(
+            told,
+            "{}× {} {place} {kind}{} [{} frames]",
+            group.count,
+            report.level.word(),
+            report.message,
+            report.frames.len()
+        );
         for cause in &report.causes {
             let _ = write!(told, " <- {}: {}", cause.kind.as_deref().unwrap_or("-"), cause.message);
         }
@@ -111,6 +121,7 @@ fn ordinary_words_are_no_errors_and_any_console_may_warn() {
 #[test]
 fn an_entry_ends_where_another_begins_and_waiting_lines_are_not_lost() {
     insta::assert_snapshot!(read(
-        "Error: first\n[ERROR] second\nTypeError: third\nnot a step\n[WARN] fourth\n    at nothing\nError: fifth\n\n\n[ERROR] sixth\n"
+        "Error: first\n[ERROR] second\nTypeError: third\nnot a step\n[WARN] fourth\n    at \
+            nothing\nError: fifth\n\n\n[ERROR] sixth\n"
     ));
 }

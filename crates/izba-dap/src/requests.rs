@@ -1,4 +1,5 @@
-//! What Izba asks of an adapter, and what it takes out of the answers. Texts are cut, numbers are checked: an adapter is a stranger.
+//! What Izba asks of an adapter, and what it takes out of the answers. Texts are cut, numbers are
+//! checked: an adapter is a stranger.
 
 use crate::state::{Can, Errors, Frame, Scope, Value, Variable};
 use crate::wire::cut;
@@ -47,17 +48,24 @@ pub fn can(body: &Json, before: Can) -> Can {
 
 /// The ids of the adapter's filters that stand for a choice of errors.
 pub fn filters(offered: &[(String, String, bool)], errors: &Errors) -> Vec<String> {
-    let says = |(id, label, _): &(String, String, bool), word: &str| format!("{id} {label}").to_lowercase().contains(word);
-    let ids = |found: Vec<&(String, String, bool)>| found.into_iter().map(|(id, ..)| id.clone()).collect::<Vec<_>>();
+    let says = |(id, label, _): &(String, String, bool), word: &str| {
+        format!("{id} {label}").to_lowercase().contains(word)
+    };
+    let ids = |found: Vec<&(String, String, bool)>| {
+        found.into_iter().map(|(id, ..)| id.clone()).collect::<Vec<_>>()
+    };
     match errors {
         Errors::None => Vec::new(),
         Errors::Uncaught => {
             // Two filters that mean nearly the same would stop twice at one error.
-            let found = ["uncaught", "unhandled"].into_iter().find_map(|word| offered.iter().find(|f| says(f, word)));
+            let found = ["uncaught", "unhandled"]
+                .into_iter()
+                .find_map(|word| offered.iter().find(|f| says(f, word)));
             ids(found.map_or_else(|| offered.iter().filter(|f| f.2).collect(), |f| vec![f]))
         }
         Errors::All => ids(offered.iter().collect()),
-        // What is caught nowhere is what the console told of; what the program catches is passed by cheaper unseen.
+        // What is caught nowhere is what the console told of; what the program catches is passed by
+        // cheaper unseen.
         Errors::Only(..) => {
             let found = filters(offered, &Errors::Uncaught);
             if found.is_empty() { ids(offered.iter().collect()) } else { found }
@@ -93,7 +101,8 @@ pub fn scopes(body: &Json) -> Vec<Scope> {
             name: text(from, "name")?,
             reference: number(from, "variablesReference").filter(|r| *r > 0)?,
             expensive: from.get("expensive").and_then(Json::as_bool).unwrap_or(false),
-            count: count(from, "namedVariables").map(|n| n + count(from, "indexedVariables").unwrap_or(0)),
+            count: count(from, "namedVariables")
+                .map(|n| n + count(from, "indexedVariables").unwrap_or(0)),
         })
     };
     all.iter().filter_map(one).take(40).collect()
@@ -107,7 +116,13 @@ pub fn frames(body: &Json, own: impl Fn(&str) -> Option<std::sync::Arc<str>>) ->
         let subtle = from.get("presentationHint").and_then(Json::as_str) == Some("label");
         let own = path.as_deref().filter(|_| !subtle).and_then(&own);
         let line = number(from, "line").and_then(|l| u32::try_from(l).ok()).unwrap_or(0);
-        Some(Frame { id: number(from, "id")?, name: text(from, "name").unwrap_or_default(), path, own, line })
+        Some(Frame {
+            id: number(from, "id")?,
+            name: text(from, "name").unwrap_or_default(),
+            path,
+            own,
+            line,
+        })
     };
     all.iter().filter_map(one).take(STEPS).collect()
 }
@@ -117,7 +132,15 @@ pub fn failure(message: &Json) -> String {
     let error = message.pointer("/body/error");
     let format = error.and_then(|e| text(e, "format")).map(|format| {
         let variables = error.and_then(|e| e.get("variables")).and_then(Json::as_object);
-        variables.into_iter().flatten().fold(format, |said, (name, value)| said.replace(&format!("{{{name}}}"), value.as_str().unwrap_or("")))
+        variables.into_iter().flatten().fold(format, |said, (name, value)| {
+            said.replace(&format!("{{{name}}}"), value.as_str().unwrap_or(""))
+        })
     });
-    format.or_else(|| text(message, "message")).unwrap_or_else(|| "it says not why".into()).lines().next().unwrap_or("").to_owned()
+    format
+        .or_else(|| text(message, "message"))
+        .unwrap_or_else(|| "it says not why".into())
+        .lines()
+        .next()
+        .unwrap_or("")
+        .to_owned()
 }

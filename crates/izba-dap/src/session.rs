@@ -77,7 +77,8 @@ pub enum Want {
     Frame(usize),
     /// Read the parts of a value.
     Children(i64),
-    /// Change a part of a value: its owner's reference, its name, the new value as the language writes it.
+    /// Change a part of a value: its owner's reference, its name, the new value as the language
+    /// writes it.
     Set(i64, String, String),
     /// End the program.
     End,
@@ -108,7 +109,8 @@ pub enum Out {
     Ended(Option<i64>),
 }
 
-/// How long an answer is waited for before that is told, in milliseconds; and how long the first one.
+/// How long an answer is waited for before that is told, in milliseconds; and how long the first
+/// one.
 const LATE: i64 = 5_000;
 const GIVE_UP: i64 = 20_000;
 /// So many broken messages end a session.
@@ -183,7 +185,8 @@ pub struct Session {
 }
 
 impl Session {
-    /// A session at its beginning; `now` in milliseconds. The first request is in what [`Session::take`] gives.
+    /// A session at its beginning; `now` in milliseconds. The first request is in what
+    /// [`Session::take`] gives.
     pub fn new(begin: Begin, plan: Plan, now: i64) -> Session {
         let mut session = Session {
             seq: 0,
@@ -230,7 +233,9 @@ impl Session {
     pub(crate) fn ask(&mut self, command: &'static str, arguments: Json, asked: Asked) {
         self.seq += 1;
         self.pending.insert(self.seq, Pending { asked, command, since: self.now });
-        self.out.push(Out::Send(json!({"seq": self.seq, "type": "request", "command": command, "arguments": arguments})));
+        self.out.push(Out::Send(
+            json!({"seq": self.seq, "type": "request", "command": command, "arguments": arguments}),
+        ));
     }
 
     pub(crate) fn trouble(&mut self, sentence: String) {
@@ -266,7 +271,10 @@ impl Session {
                 Some("response") => self.on_response(&message, world),
                 Some("event") => self.on_event(&message, world),
                 Some("request") => self.on_request(&message),
-                other => self.violation(format!("a message of it is of the kind “{}”", crate::wire::cut(other.unwrap_or("none"), 40))),
+                other => self.violation(format!(
+                    "a message of it is of the kind “{}”",
+                    crate::wire::cut(other.unwrap_or("none"), 40)
+                )),
             },
         }
     }
@@ -282,17 +290,31 @@ impl Session {
     /// Looks at the clock.
     pub fn tick(&mut self, now: i64) {
         self.now = now;
-        let Some(oldest) = self.pending.values().filter(|p| !matches!(p.asked, Asked::Begin) || !self.begun).min_by_key(|p| p.since) else {
+        let Some(oldest) = self
+            .pending
+            .values()
+            .filter(|p| !matches!(p.asked, Asked::Begin) || !self.begun)
+            .min_by_key(|p| p.since)
+        else {
             self.state.late = None;
             return;
         };
         let waited = now - oldest.since;
         if matches!(oldest.asked, Asked::Initialize | Asked::End) && waited > GIVE_UP {
-            let why = if oldest.asked == Asked::End { "was told to end and did not answer" } else { "never answered" };
+            let why = if oldest.asked == Asked::End {
+                "was told to end and did not answer"
+            } else {
+                "never answered"
+            };
             return self.end(format!("the adapter {why} in {} s", waited / 1000));
         }
         self.state.late = (waited > LATE).then(|| {
-            format!("the adapter has not answered “{}” for {} s; what the program prints is read all the same", oldest.command, waited / 1000)
+            format!(
+                "the adapter has not answered “{}” for {} s; what the program prints is read \
+                all the same",
+                oldest.command,
+                waited / 1000
+            )
         });
     }
 
@@ -303,11 +325,16 @@ impl Session {
         self.out.push(Out::Send(json!({
             "seq": self.seq, "type": "response", "request_seq": seq, "success": false, "command": command, "message": "notSupported"
         })));
-        self.trouble(format!("the adapter asked for “{}”, which Izba does not do", crate::wire::cut(&command, 40)));
+        self.trouble(format!(
+            "the adapter asked for “{}”, which Izba does not do",
+            crate::wire::cut(&command, 40)
+        ));
     }
 
     fn on_response(&mut self, message: &Json, world: &dyn World) {
-        let Some(Pending { asked, command, .. }) = number(message, "request_seq").and_then(|seq| self.pending.remove(&seq)) else {
+        let Some(Pending { asked, command, .. }) =
+            number(message, "request_seq").and_then(|seq| self.pending.remove(&seq))
+        else {
             return self.violation("it answered what it was not asked".into());
         };
         let well = message.get("success").and_then(Json::as_bool).unwrap_or(false);
@@ -319,9 +346,16 @@ impl Session {
         match asked {
             Asked::Initialize => {
                 self.state.can = requests::can(body, self.state.can);
-                let filters = body.get("exceptionBreakpointFilters").and_then(Json::as_array).map_or(&[][..], Vec::as_slice);
+                let filters = body
+                    .get("exceptionBreakpointFilters")
+                    .and_then(Json::as_array)
+                    .map_or(&[][..], Vec::as_slice);
                 let one = |f: &Json| {
-                    Some((text(f, "filter")?, text(f, "label").unwrap_or_default(), f.get("default").and_then(Json::as_bool).unwrap_or(false)))
+                    Some((
+                        text(f, "filter")?,
+                        text(f, "label").unwrap_or_default(),
+                        f.get("default").and_then(Json::as_bool).unwrap_or(false),
+                    ))
                 };
                 self.offered = filters.iter().filter_map(one).take(40).collect();
                 match self.begin.clone() {
@@ -348,7 +382,10 @@ impl Session {
             Asked::End => self.end("the program was ended".into()),
             Asked::Points(file, lines) => {
                 for line in lines {
-                    self.state.bound.insert((file.clone(), line), Bound { taken: false, line: None, message: Some(why.clone()) });
+                    self.state.bound.insert(
+                        (file.clone(), line),
+                        Bound { taken: false, line: None, message: Some(why.clone()) },
+                    );
                 }
             }
             Asked::Move(stop) => {
@@ -358,13 +395,17 @@ impl Session {
                     self.show();
                 }
             }
-            Asked::Pause | Asked::Filters | Asked::Configured => self.trouble(format!("the adapter would not do “{command}”: {why}")),
+            Asked::Pause | Asked::Filters | Asked::Configured => {
+                self.trouble(format!("the adapter would not do “{command}”: {why}"))
+            }
             asked => self.on_refusal(asked, why, world),
         }
     }
 
     fn runs(&mut self) {
-        if self.state.phase == Phase::Starting && (self.begun && (self.configured || !self.state.can.configuration)) {
+        if self.state.phase == Phase::Starting
+            && (self.begun && (self.configured || !self.state.can.configuration))
+        {
             self.state.phase = Phase::Running;
         }
     }
@@ -391,15 +432,23 @@ impl Session {
         let body = message.get("body").unwrap_or(&nothing);
         match message.get("event").and_then(Json::as_str).unwrap_or("") {
             "initialized" => self.configure(world),
-            "capabilities" => self.state.can = requests::can(body.get("capabilities").unwrap_or(&nothing), self.state.can),
+            "capabilities" => {
+                self.state.can =
+                    requests::can(body.get("capabilities").unwrap_or(&nothing), self.state.can)
+            }
             "output" => {
-                let Some(said) = body.get("output").and_then(Json::as_str).map(str::to_owned) else { return };
-                self.out.push(match body.get("category").and_then(Json::as_str).unwrap_or("console") {
-                    "telemetry" => return,
-                    "stdout" => Out::Print(Stream::Out, said),
-                    "stderr" => Out::Print(Stream::Err, said),
-                    _ => Out::Note(said),
-                });
+                let Some(said) = body.get("output").and_then(Json::as_str).map(str::to_owned)
+                else {
+                    return;
+                };
+                self.out.push(
+                    match body.get("category").and_then(Json::as_str).unwrap_or("console") {
+                        "telemetry" => return,
+                        "stdout" => Out::Print(Stream::Out, said),
+                        "stderr" => Out::Print(Stream::Err, said),
+                        _ => Out::Note(said),
+                    },
+                );
             }
             "stopped" => self.on_stopped(body),
             "thread" if body.get("reason").and_then(Json::as_str) == Some("started") => {
@@ -414,7 +463,11 @@ impl Session {
                 }
             }
             "loadedSource" if body.get("reason").and_then(Json::as_str) == Some("changed") => {
-                self.out.extend(body.pointer("/source/path").and_then(Json::as_str).map(|p| Out::Reread(p.to_owned())));
+                self.out.extend(
+                    body.pointer("/source/path")
+                        .and_then(Json::as_str)
+                        .map(|p| Out::Reread(p.to_owned())),
+                );
             }
             "exited" => self.exit = number(body, "exitCode"),
             "terminated" => {
@@ -425,7 +478,8 @@ impl Session {
                 self.ask("disconnect", json!({}), Asked::End);
                 self.end(how);
             }
-            // Threads, modules, progress and whatever else an adapter tells are none of our business.
+            // Threads, modules, progress and whatever else an adapter tells are none of our
+            // business.
             _ => {}
         }
     }
@@ -446,8 +500,11 @@ impl Session {
 
     /// Breakpoints and errors that are wanted from now on; what did not change is not sent again.
     fn send_plan(&mut self, plan: Plan, world: &dyn World, all: bool) {
-        let files = |plan: &Plan| plan.points.iter().map(|p| p.file.clone()).collect::<BTreeSet<_>>();
-        let of = |plan: &Plan, file: &str| plan.points.iter().filter(|p| p.file == file).cloned().collect::<Vec<_>>();
+        let files =
+            |plan: &Plan| plan.points.iter().map(|p| p.file.clone()).collect::<BTreeSet<_>>();
+        let of = |plan: &Plan, file: &str| {
+            plan.points.iter().filter(|p| p.file == file).cloned().collect::<Vec<_>>()
+        };
         let (old, errors) = (std::mem::replace(&mut self.plan, plan), all);
         for file in files(&old).union(&files(&self.plan)) {
             if all || of(&old, file) != of(&self.plan, file) {
@@ -465,7 +522,8 @@ impl Session {
         let mut lines = Vec::new();
         let mut told = Vec::new();
         self.state.bound.retain(|(f, _), _| f != file);
-        let points: Vec<Point> = self.plan.points.iter().filter(|p| p.file == file).cloned().collect();
+        let points: Vec<Point> =
+            self.plan.points.iter().filter(|p| p.file == file).cloned().collect();
         for point in points {
             let mut one = json!({"line": point.line});
             let mut unable = Vec::new();
@@ -486,13 +544,16 @@ impl Session {
                 None => {}
             }
             if !unable.is_empty() {
-                let message = format!("this adapter knows {}: it stops each time", unable.join(" and "));
+                let message =
+                    format!("this adapter knows {}: it stops each time", unable.join(" and "));
                 self.trouble(format!("{file}:{}: {message}", point.line));
             }
             lines.push(point.line);
             told.push(one);
         }
-        if let Some((_, line)) = self.temporary.as_ref().filter(|(f, line)| f == file && !lines.contains(line)) {
+        if let Some((_, line)) =
+            self.temporary.as_ref().filter(|(f, line)| f == file && !lines.contains(line))
+        {
             lines.push(*line);
             told.push(json!({"line": line}));
         }

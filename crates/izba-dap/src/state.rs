@@ -163,10 +163,21 @@ pub struct Stop {
 }
 
 impl Stop {
-    /// The expressions of the line with what was seen of them; `None` where it is not told, or could not be.
+    /// The expressions of the line with what was seen of them; `None` where it is not told, or
+    /// could not be.
     pub fn seen(&self) -> Vec<(Spoken, Option<Seen>)> {
-        let seen = |v: &Value| Seen { shown: v.shown.clone(), kind: v.kind.clone(), entries: v.entries, fields: v.fields };
-        self.line.iter().map(|(spoken, told)| (spoken.clone(), told.as_ref().and_then(|t| t.as_ref().ok()).map(seen))).collect()
+        let seen = |v: &Value| Seen {
+            shown: v.shown.clone(),
+            kind: v.kind.clone(),
+            entries: v.entries,
+            fields: v.fields,
+        };
+        self.line
+            .iter()
+            .map(|(spoken, told)| {
+                (spoken.clone(), told.as_ref().and_then(|t| t.as_ref().ok()).map(seen))
+            })
+            .collect()
     }
 
     /// The chosen step.

@@ -1,4 +1,5 @@
-//! The program, stopped: what is asked for then, in which order, and what is passed by without a word.
+//! The program, stopped: what is asked for then, in which order, and what is passed by without a
+//! word.
 
 use crate::requests::{self, number, text, value};
 use crate::session::{Asked, Auto, OUTSIDE, Session, TURNS, Want, World};
@@ -6,7 +7,8 @@ use crate::state::{Errors, Phase, Raised, Stop, Value};
 use serde_json::{Value as Json, json};
 use std::sync::Arc;
 
-/// Scopes whose variables are read at once, and the most variables that are read without being asked for.
+/// Scopes whose variables are read at once, and the most variables that are read without being
+/// asked for.
 const AT_ONCE: usize = 3;
 const FEW: u64 = 300;
 
@@ -20,7 +22,9 @@ impl Session {
         let stop = Stop {
             number: self.state.stops,
             reason: text(body, "reason").unwrap_or_default(),
-            text: text(body, "text").or_else(|| text(body, "description")).filter(|t| !t.is_empty()),
+            text: text(body, "text")
+                .or_else(|| text(body, "description"))
+                .filter(|t| !t.is_empty()),
             thread: thread.unwrap_or(0),
             ..Stop::default()
         };
@@ -46,7 +50,11 @@ impl Session {
     fn ask_stack(&mut self, stop: u64) {
         self.waiting.insert("stack");
         let thread = self.stop.as_ref().map_or(0, |s| s.thread);
-        self.ask("stackTrace", json!({"threadId": thread, "startFrame": 0, "levels": requests::STEPS}), Asked::Stack(stop));
+        self.ask(
+            "stackTrace",
+            json!({"threadId": thread, "startFrame": 0, "levels": requests::STEPS}),
+            Asked::Stack(stop),
+        );
     }
 
     /// The stop that an answer belongs to, if that is still the one.
@@ -79,7 +87,8 @@ impl Session {
 
     /// Values may have changed without a step.
     pub(crate) fn look_again(&mut self, world: &dyn World) {
-        if let Some(frame) = self.stop.as_ref().filter(|_| self.waiting.is_empty()).map(|s| s.frame) {
+        if let Some(frame) = self.stop.as_ref().filter(|_| self.waiting.is_empty()).map(|s| s.frame)
+        {
             self.look_at(frame, world);
         }
     }
@@ -98,8 +107,13 @@ impl Session {
             }
             Asked::Exception(number) => {
                 let details = body.get("details").unwrap_or(&Json::Null);
-                let kind = text(details, "typeName").or_else(|| text(body, "exceptionId")).unwrap_or_default();
-                let message = text(body, "description").filter(|t| !t.is_empty()).or_else(|| text(details, "message")).unwrap_or_default();
+                let kind = text(details, "typeName")
+                    .or_else(|| text(body, "exceptionId"))
+                    .unwrap_or_default();
+                let message = text(body, "description")
+                    .filter(|t| !t.is_empty())
+                    .or_else(|| text(details, "message"))
+                    .unwrap_or_default();
                 let uncaught = body.get("breakMode").and_then(Json::as_str) == Some("unhandled");
                 if let Some(stop) = self.current(number) {
                     stop.error = Some(Raised { kind, message, uncaught });
@@ -109,8 +123,12 @@ impl Session {
             }
             Asked::Scopes(number, frame) => self.on_scopes(number, frame, body),
             Asked::Children(number, reference) => self.on_children(number, reference, body),
-            Asked::Line(number, frame, at) => self.on_line(number, frame, at, Ok(value(body, "result"))),
-            Asked::Watch(number, frame, at) => self.on_watch(number, frame, at, Ok(value(body, "result"))),
+            Asked::Line(number, frame, at) => {
+                self.on_line(number, frame, at, Ok(value(body, "result")))
+            }
+            Asked::Watch(number, frame, at) => {
+                self.on_watch(number, frame, at, Ok(value(body, "result")))
+            }
             Asked::Receiver(number, was) => {
                 let is = value(body, "result").shown;
                 self.decide_turn(number, is == was, world);
@@ -125,7 +143,9 @@ impl Session {
 
     pub(crate) fn on_refusal(&mut self, asked: Asked, why: String, world: &dyn World) {
         match asked {
-            Asked::Threads(number) if self.is_current(number) && self.waiting.remove("threads") => self.ask_stack(number),
+            Asked::Threads(number) if self.is_current(number) && self.waiting.remove("threads") => {
+                self.ask_stack(number)
+            }
             Asked::Stack(number) if self.is_current(number) => {
                 self.trouble(format!("the adapter does not tell the steps that led here: {why}"));
                 self.waiting.remove("stack");
@@ -135,7 +155,9 @@ impl Session {
                 self.waiting.remove("exception");
                 self.settle(world);
             }
-            Asked::Scopes(..) => self.trouble(format!("the adapter does not tell what can be seen here: {why}")),
+            Asked::Scopes(..) => {
+                self.trouble(format!("the adapter does not tell what can be seen here: {why}"))
+            }
             Asked::Children(number, reference) => {
                 if let Some(stop) = self.current(number) {
                     stop.refused.insert(reference, why);
@@ -152,15 +174,21 @@ impl Session {
 
     fn on_threads(&mut self, number: u64, body: &Json) {
         let threads = body.get("threads").and_then(Json::as_array).map_or(&[][..], Vec::as_slice);
-        let named: Vec<(i64, String)> =
-            threads.iter().filter_map(|t| Some((requests::number(t, "id")?, text(t, "name").unwrap_or_default()))).take(400).collect();
+        let named: Vec<(i64, String)> = threads
+            .iter()
+            .filter_map(|t| Some((requests::number(t, "id")?, text(t, "name").unwrap_or_default())))
+            .take(400)
+            .collect();
         let waits = self.waiting.remove("threads");
         let Some(stop) = self.current(number) else { return };
         if waits {
             stop.thread = named.first().map_or(0, |(id, _)| *id);
         }
         // With one thread its name tells nothing.
-        stop.thread_name = named.iter().find(|(id, _)| *id == stop.thread && named.len() > 1).map(|(_, name)| name.clone());
+        stop.thread_name = named
+            .iter()
+            .find(|(id, _)| *id == stop.thread && named.len() > 1)
+            .map(|(_, name)| name.clone());
         if waits {
             self.ask_stack(number);
         }
@@ -182,11 +210,15 @@ impl Session {
             return self.pass("continue");
         }
         match self.auto.clone() {
-            Auto::Into(left) if !top_is_own && here.is_some() && left > 0 && stop.reason == "step" => {
+            Auto::Into(left)
+                if !top_is_own && here.is_some() && left > 0 && stop.reason == "step" =>
+            {
                 self.auto = Auto::Into(left - 1);
                 return self.pass("stepOut");
             }
-            Auto::Tick { file, line, receiver, left } if left > 0 && here == Some((file.as_str().into(), line)) => {
+            Auto::Tick { file, line, receiver, left }
+                if left > 0 && here == Some((file.as_str().into(), line)) =>
+            {
                 if let (Some((expression, was)), Some(frame)) = (receiver, top) {
                     self.waiting.insert("receiver");
                     return self.ask(
@@ -258,12 +290,17 @@ impl Session {
     fn look_again_at_expressions(&mut self, world: &dyn World) {
         let Some(stop) = &mut self.stop else { return };
         let Some(chosen) = stop.frames.get(stop.frame) else { return };
-        let spoken = chosen.own.as_ref().map_or_else(Vec::new, |own| world.spoken(own, chosen.line));
+        let spoken =
+            chosen.own.as_ref().map_or_else(Vec::new, |own| world.spoken(own, chosen.line));
         let (number, frame, id) = (stop.number, stop.frame, chosen.id);
         let expressions: Vec<String> = spoken.iter().map(|s| s.text.clone()).collect();
         stop.line = spoken.into_iter().map(|s| (s, None)).collect();
         for (at, expression) in expressions.into_iter().enumerate() {
-            self.ask("evaluate", json!({"expression": expression, "frameId": id, "context": "watch"}), Asked::Line(number, frame, at));
+            self.ask(
+                "evaluate",
+                json!({"expression": expression, "frameId": id, "context": "watch"}),
+                Asked::Line(number, frame, at),
+            );
         }
         self.ask_watches();
     }
@@ -275,7 +312,11 @@ impl Session {
         stop.watches = watches.iter().map(|w| (w.clone(), None)).collect();
         let (number, frame) = (stop.number, stop.frame);
         for (at, expression) in watches.into_iter().enumerate() {
-            self.ask("evaluate", json!({"expression": expression, "frameId": id, "context": "watch"}), Asked::Watch(number, frame, at));
+            self.ask(
+                "evaluate",
+                json!({"expression": expression, "frameId": id, "context": "watch"}),
+                Asked::Watch(number, frame, at),
+            );
         }
         self.show();
     }
@@ -302,9 +343,14 @@ impl Session {
         let scopes = requests::scopes(body);
         let Some(stop) = self.current(number).filter(|s| s.frame == frame) else { return };
         let function = stop.frames.get(frame).map_or(String::new(), |f| f.name.clone());
-        let at_once: Vec<i64> =
-            scopes.iter().filter(|s| !s.expensive && s.count.is_none_or(|n| n <= FEW)).take(AT_ONCE).map(|s| s.reference).collect();
-        let paths: Vec<(i64, String)> = scopes.iter().map(|s| (s.reference, format!("{function}\u{1}{}", s.name))).collect();
+        let at_once: Vec<i64> = scopes
+            .iter()
+            .filter(|s| !s.expensive && s.count.is_none_or(|n| n <= FEW))
+            .take(AT_ONCE)
+            .map(|s| s.reference)
+            .collect();
+        let paths: Vec<(i64, String)> =
+            scopes.iter().map(|s| (s.reference, format!("{function}\u{1}{}", s.name))).collect();
         stop.scopes = scopes;
         self.paths.extend(paths);
         self.show();
@@ -317,7 +363,11 @@ impl Session {
         let Some(stop) = &mut self.stop else { return };
         stop.refused.remove(&reference);
         let number = stop.number;
-        self.ask("variables", json!({"variablesReference": reference}), Asked::Children(number, reference));
+        self.ask(
+            "variables",
+            json!({"variablesReference": reference}),
+            Asked::Children(number, reference),
+        );
     }
 
     fn on_children(&mut self, number: u64, reference: i64, body: &Json) {
@@ -328,7 +378,8 @@ impl Session {
         if let Some(path) = self.paths.get(&reference).cloned() {
             for variable in &mut variables {
                 let key = format!("{path}\u{1}{}", variable.name);
-                variable.was = self.before.get(&key).filter(|was| **was != variable.value.shown).cloned();
+                variable.was =
+                    self.before.get(&key).filter(|was| **was != variable.value.shown).cloned();
                 if variable.value.reference > 0 {
                     self.paths.insert(variable.value.reference, key.clone());
                 }
@@ -363,9 +414,19 @@ impl Session {
                 // What the object was shown as at this stop tells it from its like.
                 let shown = |name: &String| {
                     let stop = self.stop.as_ref()?;
-                    let of_line =
-                        stop.line.iter().find(|(s, _)| s.text == *name).and_then(|(_, v)| v.as_ref()?.as_ref().ok()).map(|v| v.shown.clone());
-                    let named = || stop.children.values().flat_map(|c| c.iter()).find(|v| v.name == *name).map(|v| v.value.shown.clone());
+                    let of_line = stop
+                        .line
+                        .iter()
+                        .find(|(s, _)| s.text == *name)
+                        .and_then(|(_, v)| v.as_ref()?.as_ref().ok())
+                        .map(|v| v.shown.clone());
+                    let named = || {
+                        stop.children
+                            .values()
+                            .flat_map(|c| c.iter())
+                            .find(|v| v.name == *name)
+                            .map(|v| v.value.shown.clone())
+                    };
                     of_line.or_else(named)
                 };
                 let receiver = receiver.and_then(|name| shown(&name).map(|was| (name, was)));
@@ -381,7 +442,11 @@ impl Session {
                 if !self.state.can.set {
                     return self.trouble("this adapter cannot change values".into());
                 }
-                self.ask("setVariable", json!({"variablesReference": reference, "name": name, "value": new}), Asked::Set(number, reference));
+                self.ask(
+                    "setVariable",
+                    json!({"variablesReference": reference, "name": name, "value": new}),
+                    Asked::Set(number, reference),
+                );
             }
             Want::Plan(_) | Want::Pause | Want::End => {}
         }

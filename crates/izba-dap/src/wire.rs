@@ -1,4 +1,5 @@
-//! Messages on the wire: a header that tells the length, an empty line, JSON (“Base Protocol” of the specification).
+//! Messages on the wire: a header that tells the length, an empty line, JSON (“Base Protocol” of
+//! the specification).
 
 use serde_json::Value;
 
@@ -14,7 +15,8 @@ const JUNK: usize = 64 << 10;
 pub enum Piece {
     /// A message.
     Message(Value),
-    /// Text that stood where a message should begin; programs that share the adapter's output print such.
+    /// Text that stood where a message should begin; programs that share the adapter's output print
+    /// such.
     Text(String),
     /// A message that is none; the next one can still be read.
     Broken(String),
@@ -64,7 +66,10 @@ impl Decoder {
         }
         let Some(begin) = find_header(&self.buffer) else {
             if self.buffer.len() > JUNK {
-                return Some(self.lose(format!("it sent {} bytes that are no message of the protocol", self.buffer.len())));
+                return Some(self.lose(format!(
+                    "it sent {} bytes that are no message of the protocol",
+                    self.buffer.len()
+                )));
             }
             return None;
         };
@@ -76,15 +81,20 @@ impl Decoder {
             }
         }
         let Some((end, body)) = end_of_header(&self.buffer[..self.buffer.len().min(HEADER)]) else {
-            return (self.buffer.len() >= HEADER).then(|| self.lose("a header of it does not end".into()));
+            return (self.buffer.len() >= HEADER)
+                .then(|| self.lose("a header of it does not end".into()));
         };
         let header = String::from_utf8_lossy(&self.buffer[NAME.len()..end]).into_owned();
         let told = header.lines().next().unwrap_or("").trim();
         let Ok(length) = told.parse::<usize>() else {
-            return Some(self.lose(format!("a header of it tells “{}” as a length", cut(told, 40))));
+            return Some(
+                self.lose(format!("a header of it tells “{}” as a length", cut(told, 40))),
+            );
         };
         if length > LONGEST {
-            return Some(self.lose(format!("a message of it would be {length} bytes long, more than Izba takes")));
+            return Some(self.lose(format!(
+                "a message of it would be {length} bytes long, more than Izba takes"
+            )));
         }
         if self.buffer.len() < body + length {
             return None;
@@ -112,7 +122,8 @@ pub fn encode(message: &Value) -> Vec<u8> {
     bytes
 }
 
-/// The first `most` bytes of a text, cut between characters, with an ellipsis where something is left out.
+/// The first `most` bytes of a text, cut between characters, with an ellipsis where something is
+/// left out.
 pub fn cut(text: &str, most: usize) -> String {
     if text.len() <= most {
         return text.to_owned();

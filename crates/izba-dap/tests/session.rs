@@ -1,4 +1,5 @@
-//! A session as others meet it: an orderly one as the list of what is sent, and whatever an adapter may send instead.
+//! A session as others meet it: an orderly one as the list of what is sent, and whatever an adapter
+//! may send instead.
 
 use izba_core::pause::{Part, Spoken};
 use izba_dap::wire::Piece;
@@ -23,16 +24,26 @@ impl World for Pier {
     }
 }
 
-/// What is sent, as a line for each request; `answers` holds what the adapter says after each of them.
-fn told(session: &mut Session, log: &mut Vec<String>, answers: &dyn Fn(&str, &Value) -> Vec<Value>) {
+/// What is sent, as a line for each request; `answers` holds what the adapter says after each of
+/// them.
+fn told(
+    session: &mut Session,
+    log: &mut Vec<String>,
+    answers: &dyn Fn(&str, &Value) -> Vec<Value>,
+) {
     loop {
-        let sent: Vec<Value> = session.take().into_iter().filter_map(|o| if let Out::Send(m) = o { Some(m) } else { None }).collect();
+        let sent: Vec<Value> = session
+            .take()
+            .into_iter()
+            .filter_map(|o| if let Out::Send(m) = o { Some(m) } else { None })
+            .collect();
         if sent.is_empty() {
             return;
         }
         for request in sent {
             let command = request["command"].as_str().unwrap_or("").to_owned();
-            let arguments = if command == "initialize" { Value::Null } else { request["arguments"].clone() };
+            let arguments =
+                if command == "initialize" { Value::Null } else { request["arguments"].clone() };
             log.push(format!("{command} {arguments}"));
             for mut message in answers(&command, &request) {
                 if message["type"] == "response" {
@@ -50,15 +61,23 @@ fn well(body: Value) -> Value {
 
 fn orderly(command: &str, _: &Value) -> Vec<Value> {
     match command {
-        "initialize" => vec![well(json!({"supportsConfigurationDoneRequest": true, "supportsConditionalBreakpoints": true,
-            "exceptionBreakpointFilters": [{"filter": "raised", "label": "Raised"}, {"filter": "uncaught", "label": "Uncaught", "default": true}]}))],
+        "initialize" => vec![well(
+            json!({"supportsConfigurationDoneRequest": true, "supportsConditionalBreakpoints": true,
+            "exceptionBreakpointFilters": [{"filter": "raised", "label": "Raised"}, {"filter": "uncaught", "label": "Uncaught", "default": true}]}),
+        )],
         "launch" => vec![json!({"type": "event", "event": "initialized"}), well(json!({}))],
-        "setBreakpoints" => vec![well(json!({"breakpoints": [{"id": 4, "verified": true, "line": 3}]}))],
+        "setBreakpoints" => {
+            vec![well(json!({"breakpoints": [{"id": 4, "verified": true, "line": 3}]}))]
+        }
         "threads" => vec![well(json!({"threads": [{"id": 1, "name": "main"}]}))],
         "stackTrace" => vec![well(json!({"stackFrames": [
             {"id": 1, "name": "inner", "line": 9, "source": {"path": "/usr/lib/x.py"}}, {"id": 2, "name": "sail", "line": 3, "source": {"path": "/pier/boat.py"}}]}))],
-        "scopes" => vec![well(json!({"scopes": [{"name": "Locals", "variablesReference": 5, "expensive": false}]}))],
-        "variables" => vec![well(json!({"variables": [{"name": "boat", "value": "None", "variablesReference": 0}]}))],
+        "scopes" => vec![well(
+            json!({"scopes": [{"name": "Locals", "variablesReference": 5, "expensive": false}]}),
+        )],
+        "variables" => vec![well(
+            json!({"variables": [{"name": "boat", "value": "None", "variablesReference": 0}]}),
+        )],
         "evaluate" => vec![well(json!({"result": "None", "variablesReference": 0}))],
         _ => vec![well(json!({}))],
     }
@@ -66,8 +85,15 @@ fn orderly(command: &str, _: &Value) -> Vec<Value> {
 
 #[test]
 fn an_orderly_session_asks_for_what_it_needs_and_no_more() {
-    let point = |line| Point { file: "boat.py".into(), line, condition: Some("boat is None".into()), hits: Some(2), log: None };
-    let plan = Plan { errors: Errors::Uncaught, points: vec![point(3)], watches: vec!["1 + 1".into()] };
+    let point = |line| Point {
+        file: "boat.py".into(),
+        line,
+        condition: Some("boat is None".into()),
+        hits: Some(2),
+        log: None,
+    };
+    let plan =
+        Plan { errors: Errors::Uncaught, points: vec![point(3)], watches: vec!["1 + 1".into()] };
     let mut session = Session::new(Begin::Launch(json!({"program": "boat.py"})), plan.clone(), 0);
     let mut log = Vec::new();
     told(&mut session, &mut log, &orderly);
@@ -76,16 +102,30 @@ fn an_orderly_session_asks_for_what_it_needs_and_no_more() {
     session.receive(Piece::Message(json!({"type": "event", "event": "stopped", "body": {"reason": "breakpoint", "threadId": 1}})), &Pier, 0);
     told(&mut session, &mut log, &orderly);
     let stop = session.state().stop.clone().expect("it is stopped");
-    assert_eq!((stop.chosen().and_then(|f| f.own.as_deref()), stop.frame), (Some("boat.py"), 1), "the own step is shown");
+    assert_eq!(
+        (stop.chosen().and_then(|f| f.own.as_deref()), stop.frame),
+        (Some("boat.py"), 1),
+        "the own step is shown"
+    );
     log.push("-- the same plan again, then another one, then into and on".into());
     session.want(Want::Plan(plan.clone()), &Pier, 0);
     session.want(Want::Plan(Plan { errors: Errors::All, points: Vec::new(), ..plan }), &Pier, 0);
     session.want(Want::Into { outside: false }, &Pier, 0);
     told(&mut session, &mut log, &orderly);
     // It lands outside, and is stepped out again.
-    session.receive(Piece::Message(json!({"type": "event", "event": "stopped", "body": {"reason": "step", "threadId": 1}})), &Pier, 0);
+    session.receive(
+        Piece::Message(
+            json!({"type": "event", "event": "stopped", "body": {"reason": "step", "threadId": 1}}),
+        ),
+        &Pier,
+        0,
+    );
     told(&mut session, &mut log, &orderly);
-    session.receive(Piece::Message(json!({"type": "event", "event": "exited", "body": {"exitCode": 3}})), &Pier, 0);
+    session.receive(
+        Piece::Message(json!({"type": "event", "event": "exited", "body": {"exitCode": 3}})),
+        &Pier,
+        0,
+    );
     session.receive(Piece::Message(json!({"type": "event", "event": "terminated"})), &Pier, 0);
     assert_eq!(session.state().phase, Phase::Ended("the program ended with exit code 3".into()));
     insta::assert_snapshot!(log.join("\n"));
@@ -109,7 +149,14 @@ fn any_json() -> impl Strategy<Value = Value> {
         (-3i64..70_000).prop_map(Value::from),
         Just(json!(u64::MAX)),
         "\\PC{0,12}".prop_map(Value::from),
-        prop_oneof![Just("exception"), Just("step"), Just("/pier/boat.py"), Just("changed"), Just("unhandled")].prop_map(Value::from)
+        prop_oneof![
+            Just("exception"),
+            Just("step"),
+            Just("/pier/boat.py"),
+            Just("changed"),
+            Just("unhandled")
+        ]
+        .prop_map(Value::from)
     ];
     let keys = prop_oneof![
         Just("stackFrames"),
@@ -188,7 +235,11 @@ fn any_want() -> impl Strategy<Value = Want> {
         (-2i64..9).prop_map(Want::Children),
         Just(Want::Set(1, "boat".into(), "2".into())),
         Just(Want::Tick { file: "boat.py".into(), line: 3, receiver: Some("self".into()) }),
-        Just(Want::Plan(Plan { errors: Errors::Only("boat.py".into(), 3), points: Vec::new(), watches: vec!["boat".into()] }))
+        Just(Want::Plan(Plan {
+            errors: Errors::Only("boat.py".into(), 3),
+            points: Vec::new(),
+            watches: vec!["boat".into()]
+        }))
     ]
 }
 

@@ -1,4 +1,5 @@
-//! The description of a drawing: shapes in a space of its own, with title, legend, date and the numbers behind it.
+//! The description of a drawing: shapes in a space of its own, with title, legend, date and the
+//! numbers behind it.
 
 use crate::font;
 use crate::look::Ink;
@@ -106,7 +107,8 @@ impl Setting {
 
     /// Day and time of day.
     pub fn date(&self) -> String {
-        let local = Millis(self.now.0 + i64::from(self.utc_offset) * 1000).to_rfc3339().unwrap_or_default();
+        let local =
+            Millis(self.now.0 + i64::from(self.utc_offset) * 1000).to_rfc3339().unwrap_or_default();
         local.get(..16).unwrap_or(&local).replace('T', " ")
     }
 }
@@ -138,8 +140,17 @@ pub(crate) const SMALL: f64 = 11.0;
 pub(crate) const PLAIN: f64 = 13.0;
 
 impl Drawing {
-    pub(crate) fn new(title: impl Into<String>, under: &str, setting: &Setting, columns: &'static [&'static str]) -> Drawing {
-        let under = if under.is_empty() { setting.project.clone() } else { format!("{}, {under}", setting.project) };
+    pub(crate) fn new(
+        title: impl Into<String>,
+        under: &str,
+        setting: &Setting,
+        columns: &'static [&'static str],
+    ) -> Drawing {
+        let under = if under.is_empty() {
+            setting.project.clone()
+        } else {
+            format!("{}, {under}", setting.project)
+        };
         Drawing {
             title: plain(&title.into()),
             under: plain(&under),
@@ -153,7 +164,17 @@ impl Drawing {
 
     /// Adds a text, cut to the room that it has.
     #[expect(clippy::too_many_arguments, reason = "a text has a place, a look and room")]
-    pub(crate) fn text(&mut self, x: f64, y: f64, room: f64, text: &str, ink: Ink, size: f64, anchor: Anchor, bold: bool) -> f64 {
+    pub(crate) fn text(
+        &mut self,
+        x: f64,
+        y: f64,
+        room: f64,
+        text: &str,
+        ink: Ink,
+        size: f64,
+        anchor: Anchor,
+        bold: bool,
+    ) -> f64 {
         let text = font::fit(&plain(text), size, bold, room);
         let width = font::width(&text, size, bold);
         self.shapes.push(Shape::Text { x, y, text, ink, size, anchor, bold });
@@ -164,7 +185,14 @@ impl Drawing {
         self.shapes.push(Shape::Line { points, ink, width, dash });
     }
 
-    pub(crate) fn rect(&mut self, (x, y): (f64, f64), (w, h): (f64, f64), ink: Ink, fill: f64, outline: bool) {
+    pub(crate) fn rect(
+        &mut self,
+        (x, y): (f64, f64),
+        (w, h): (f64, f64),
+        ink: Ink,
+        fill: f64,
+        outline: bool,
+    ) {
         self.shapes.push(Shape::Rect { x, y, w: w.max(0.0), h: h.max(0.0), ink, fill, outline });
     }
 
@@ -186,20 +214,36 @@ pub(crate) fn ticks(low: f64, high: f64, count: usize) -> Vec<f64> {
     }
     let rough = length / count as f64;
     let power = 10f64.powf(rough.log10().floor());
-    let step = [1.0, 2.0, 5.0, 10.0].into_iter().map(|s| s * power).find(|s| *s >= rough).unwrap_or(10.0 * power);
+    let step = [1.0, 2.0, 5.0, 10.0]
+        .into_iter()
+        .map(|s| s * power)
+        .find(|s| *s >= rough)
+        .unwrap_or(10.0 * power);
     let first = (low / step).ceil() as i64;
-    (first..).map(|n| n as f64 * step).take_while(|v| *v <= high + step * 1e-9).take(4 * count + 2).collect()
+    (first..)
+        .map(|n| n as f64 * step)
+        .take_while(|v| *v <= high + step * 1e-9)
+        .take(4 * count + 2)
+        .collect()
 }
 
 /// Moments for an axis of time, with round steps.
 pub(crate) fn moments(setting: &Setting, from: Millis, to: Millis, count: usize) -> Vec<Millis> {
     if setting.by_lines {
-        return ticks(from.0 as f64, to.0 as f64, count).into_iter().map(|t| Millis(t as i64)).collect();
+        return ticks(from.0 as f64, to.0 as f64, count)
+            .into_iter()
+            .map(|t| Millis(t as i64))
+            .collect();
     }
-    const STEPS: [i64; 15] = [1, 2, 5, 10, 15, 30, 60, 120, 300, 600, 900, 1800, 3600, 7200, 21_600];
+    const STEPS: [i64; 15] =
+        [1, 2, 5, 10, 15, 30, 60, 120, 300, 600, 900, 1800, 3600, 7200, 21_600];
     let length = (to.0 - from.0).max(1);
     let rough = length / count.max(1) as i64;
-    let step = STEPS.iter().map(|s| s * 1000).find(|s| *s >= rough).unwrap_or_else(|| (rough / 86_400_000 + 1) * 86_400_000);
+    let step = STEPS
+        .iter()
+        .map(|s| s * 1000)
+        .find(|s| *s >= rough)
+        .unwrap_or_else(|| (rough / 86_400_000 + 1) * 86_400_000);
     let first = from.0.div_euclid(step) + i64::from(from.0.rem_euclid(step) > 0);
     (first..).map(|n| Millis(n * step)).take_while(|t| t.0 <= to.0).take(4 * count + 2).collect()
 }

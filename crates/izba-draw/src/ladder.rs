@@ -1,4 +1,5 @@
-//! The ladder of blocks of a script: what opens where and closes where, with what disagrees, beside its lines.
+//! The ladder of blocks of a script: what opens where and closes where, with what disagrees, beside
+//! its lines.
 
 use crate::drawing::{Anchor, Dash, Drawing, Key, SMALL, Setting, WIDTH};
 use crate::look::Ink;
@@ -18,13 +19,27 @@ pub fn ladder(name: &str, text: &str, rungs: &[Rung], setting: &Setting) -> Draw
     let odd = |r: &&Rung| r.clash != Clash::None;
     let count = rungs.iter().filter(odd).count() as u64;
     let under = match count {
-        0 => format!("{}, all of them closed where they stand", counted(rungs.len() as u64, "block", "blocks")),
+        0 => format!(
+            "{}, all of them closed where they stand",
+            counted(rungs.len() as u64, "block", "blocks")
+        ),
         n => format!("{} of {} disagree", n, counted(rungs.len() as u64, "block", "blocks")),
     };
-    let mut drawing = Drawing::new(format!("Blocks of {name}"), &under, setting, &["opener", "from", "to", "depth", "clash"]);
+    let mut drawing = Drawing::new(
+        format!("Blocks of {name}"),
+        &under,
+        setting,
+        &["opener", "from", "to", "depth", "clash"],
+    );
     for rung in rungs {
         let clash = word(rung.clash);
-        drawing.table.row(vec![rung.opener.to_string().into(), rung.from.into(), rung.to.into(), rung.depth.into(), clash.into()]);
+        drawing.table.row(vec![
+            rung.opener.to_string().into(),
+            rung.from.into(),
+            rung.to.into(),
+            rung.depth.into(),
+            clash.into(),
+        ]);
     }
     let lines: Vec<&str> = text.lines().collect();
     let all = lines.len() as u32;
@@ -48,7 +63,16 @@ pub fn ladder(name: &str, text: &str, rungs: &[Rung], setting: &Setting) -> Draw
         // Spaces of a proportional font are narrow; the indentation is what is to be seen here.
         let bare = line.trim_start();
         let indent = (line.len() - bare.len()) as f64 * 7.0;
-        drawing.text(code + indent, y, WIDTH - code - indent, bare, if at_fault { Ink::Chalk } else { Ink::Slate }, SMALL, Anchor::Start, false);
+        drawing.text(
+            code + indent,
+            y,
+            WIDTH - code - indent,
+            bare,
+            if at_fault { Ink::Chalk } else { Ink::Slate },
+            SMALL,
+            Anchor::Start,
+            false,
+        );
     }
     for rung in rungs.iter().filter(|r| r.from <= last && r.to.unwrap_or(last) >= first) {
         let x = 44.0 + f64::from(rung.depth.min(DEEP)) * STEP;
@@ -68,14 +92,27 @@ pub fn ladder(name: &str, text: &str, rungs: &[Rung], setting: &Setting) -> Draw
     let mut bottom = y_of(last) + 10.0;
     if last - first + 1 < all {
         let words = format!("lines {first} to {last} of {all}");
-        drawing.text(code, bottom + 10.0, WIDTH - code, &words, Ink::Smoke, SMALL, Anchor::Start, false);
+        drawing.text(
+            code,
+            bottom + 10.0,
+            WIDTH - code,
+            &words,
+            Ink::Smoke,
+            SMALL,
+            Anchor::Start,
+            false,
+        );
         bottom += 18.0;
     }
     drawing.size.1 = bottom;
     drawing.legend = vec![
         Key::Line(Ink::Smoke, Dash::Solid, "opened and closed at one depth".into()),
         Key::Line(Ink::Ember, Dash::Long, "nothing closes it".into()),
-        Key::Line(Ink::Straw, Dash::Mixed, "its end stands at another depth, or closes what nothing opened".into()),
+        Key::Line(
+            Ink::Straw,
+            Dash::Mixed,
+            "its end stands at another depth, or closes what nothing opened".into(),
+        ),
     ];
     drawing
 }

@@ -1,13 +1,16 @@
-//! Drawings of what Izba knows. Each is described once ([`Drawing`]) and written as SVG or PDF ([`write`]) from that description, with
-//! real text, in the colours of the screen or light ones for paper; the numbers behind it go out as CSV or JSON lines.
+//! Drawings of what Izba knows. Each is described once ([`Drawing`]) and written as SVG or PDF
+//! ([`write`]) from that description, with real text, in the colours of the screen or light ones
+//! for paper; the numbers behind it go out as CSV or JSON lines.
 //!
-//! Nothing is told by colour alone: errors are filled diamonds, warnings hollow ones, series differ by their dashes, so that a copy in
-//! black and white reads the same. One drawing is one file here, and one line in the registry of `izba draw`.
+//! Nothing is told by colour alone: errors are filled diamonds, warnings hollow ones, series differ
+//! by their dashes, so that a copy in black and white reads the same. One drawing is one file here,
+//! and one line in the registry of `izba draw`.
 
 mod drawing;
 mod font;
 mod ladder;
 mod look;
+mod page;
 mod path;
 mod pdf;
 mod ring;
@@ -42,7 +45,8 @@ pub enum Form {
 
 impl Form {
     /// All of them, by ending.
-    pub const ALL: [(&'static str, Form); 4] = [("svg", Form::Svg), ("pdf", Form::Pdf), ("csv", Form::Csv), ("jsonl", Form::Jsonl)];
+    pub const ALL: [(&'static str, Form); 4] =
+        [("svg", Form::Svg), ("pdf", Form::Pdf), ("csv", Form::Csv), ("jsonl", Form::Jsonl)];
 
     /// The form that an ending means.
     pub fn of_ending(ending: &str) -> Option<Form> {
@@ -53,7 +57,7 @@ impl Form {
 /// Why a drawing could not be written.
 #[derive(Debug, thiserror::Error)]
 pub enum DrawError {
-    /// The SVG could not be turned into a PDF.
+    /// The font could not be cut down to what the page says.
     #[error("the drawing could not be written as PDF: {0}")]
     Pdf(String),
     /// The numbers could not be written.
@@ -68,8 +72,8 @@ pub enum DrawError {
 /// When the PDF or the CSV could not be made of it; the libraries' own words are in the sentence.
 pub fn write(drawing: &Drawing, form: Form, look: Look) -> Result<Vec<u8>, DrawError> {
     match form {
-        Form::Svg => Ok(svg::svg(drawing, look).into_bytes()),
-        Form::Pdf => pdf::pdf(&svg::svg(drawing, look)),
+        Form::Svg => Ok(svg::svg(&page::page(drawing, look)).into_bytes()),
+        Form::Pdf => pdf::pdf(&page::page(drawing, look)),
         Form::Csv => drawing.table.csv(),
         Form::Jsonl => Ok(drawing.table.jsonl().into_bytes()),
     }

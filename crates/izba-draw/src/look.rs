@@ -72,9 +72,11 @@ impl Look {
     }
 
     /// An ink, mixed with the ground: all of it at 1.
-    pub(crate) fn mixed(self, ink: Ink, part: f64) -> String {
+    pub(crate) fn mixed(self, ink: Ink, part: f64) -> Rgb {
         let (from, to) = (self.ground(), ink.rgb(self == Look::Paper));
-        let mix = |a: u8, b: u8| (f64::from(a) + (f64::from(b) - f64::from(a)) * part.clamp(0.0, 1.0)).round() as u8;
-        format!("#{:02x}{:02x}{:02x}", mix(from.0, to.0), mix(from.1, to.1), mix(from.2, to.2))
+        let mix = |a: u8, b: u8| {
+            (f64::from(a) + (f64::from(b) - f64::from(a)) * part.clamp(0.0, 1.0)).round() as u8
+        };
+        (mix(from.0, to.0), mix(from.1, to.1), mix(from.2, to.2))
     }
 }

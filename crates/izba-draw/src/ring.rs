@@ -10,7 +10,8 @@ use std::f64::consts::TAU;
 /// Draws a ring; its arrows stand in order, and the last one closes it.
 pub fn ring(arrows: &[Arrow], setting: &Setting) -> Drawing {
     let under = format!("{} bring one another in", counted(arrows.len() as u64, "file", "files"));
-    let mut drawing = Drawing::new("A ring of files", &under, setting, &["from", "line", "to", "cut"]);
+    let mut drawing =
+        Drawing::new("A ring of files", &under, setting, &["from", "line", "to", "cut"]);
     let many = arrows.len().max(1) as f64;
     // Room for each name on the circle.
     let radius = (many * 70.0 / TAU * 1.6).clamp(120.0, 360.0);
@@ -19,7 +20,8 @@ pub fn ring(arrows: &[Arrow], setting: &Setting) -> Drawing {
         let angle = TAU * n as f64 / many - TAU / 4.0;
         (middle.0 + radius * angle.cos(), middle.1 + radius * angle.sin())
     };
-    let half = |n: usize| font::width(name(&arrows[n % arrows.len()].from), PLAIN, true) / 2.0 + 14.0;
+    let half =
+        |n: usize| font::width(name(&arrows[n % arrows.len()].from), PLAIN, true) / 2.0 + 14.0;
     for (n, arrow) in arrows.iter().enumerate() {
         let cut = n + 1 == arrows.len();
         let (from, to) = (at(n), at(n + 1));
@@ -36,25 +38,53 @@ pub fn ring(arrows: &[Arrow], setting: &Setting) -> Drawing {
         }
         let (x, y) = (f64::midpoint(begin.0, end.0), f64::midpoint(begin.1, end.1));
         // Words stand outside the ring, where nothing else is.
-        let outwards = if (x - middle.0).abs() < 20.0 { 0.0 } else { (x - middle.0).signum() * 12.0 };
+        let outwards =
+            if (x - middle.0).abs() < 20.0 { 0.0 } else { (x - middle.0).signum() * 12.0 };
         let anchor = match outwards {
             o if o > 0.0 => Anchor::Start,
             o if o < 0.0 => Anchor::End,
             _ => Anchor::Middle,
         };
-        let words = if cut { format!("line {}, cheapest to cut", arrow.line) } else { format!("line {}", arrow.line) };
+        let words = if cut {
+            format!("line {}, cheapest to cut", arrow.line)
+        } else {
+            format!("line {}", arrow.line)
+        };
         let lower = match outwards {
             0.0 if y < middle.1 => -8.0,
             0.0 => 18.0,
             _ => 0.0,
         };
-        drawing.text(x + outwards, y + lower, WIDTH / 2.0 - radius / 2.0, &words, if cut { Ink::Straw } else { Ink::Smoke }, SMALL, anchor, false);
-        drawing.table.row(vec![arrow.from.to_string().into(), arrow.line.into(), arrow.to.to_string().into(), cut.into()]);
+        drawing.text(
+            x + outwards,
+            y + lower,
+            WIDTH / 2.0 - radius / 2.0,
+            &words,
+            if cut { Ink::Straw } else { Ink::Smoke },
+            SMALL,
+            anchor,
+            false,
+        );
+        drawing.table.row(vec![
+            arrow.from.to_string().into(),
+            arrow.line.into(),
+            arrow.to.to_string().into(),
+            cut.into(),
+        ]);
     }
     for (n, arrow) in arrows.iter().enumerate() {
         let (x, y) = at(n);
         drawing.rect((x - half(n), y - 16.0), (half(n) * 2.0, 32.0), Ink::Ice, 0.14, true);
-        drawing.text(x, y + 4.5, half(n) * 2.0 - 8.0, name(&arrow.from), Ink::Chalk, PLAIN, Anchor::Middle, true);
+        drawing.text(
+            x,
+            y + 4.5,
+            half(n) * 2.0 - 8.0,
+            name(&arrow.from),
+            Ink::Chalk,
+            PLAIN,
+            Anchor::Middle,
+            true,
+        );
     }
     drawing.size.1 = 2.0 * radius + 80.0;
     drawing.legend = vec![

@@ -1,4 +1,5 @@
-//! Groups by runs: in each row a mistake, in each column a run, so that what is new, quiet and back is seen in one look.
+//! Groups by runs: in each row a mistake, in each column a run, so that what is new, quiet and back
+//! is seen in one look.
 
 use crate::drawing::{Anchor, Dash, Drawing, Key, PLAIN, SMALL, Setting, Sign, WIDTH};
 use crate::look::Ink;
@@ -16,34 +17,83 @@ const STATE: f64 = 60.0;
 const ROW: f64 = 34.0;
 
 /// Draws the grid of one source.
-pub fn runs(source: &str, runs: &[RunSpan], groups: &[Arc<GroupView>], setting: &Setting) -> Drawing {
+pub fn runs(
+    source: &str,
+    runs: &[RunSpan],
+    groups: &[Arc<GroupView>],
+    setting: &Setting,
+) -> Drawing {
     let shown = &runs[runs.len().saturating_sub(RUNS)..];
     let left_out = runs.len() - shown.len();
     let mut under = format!("{source}, {}", counted(runs.len() as u64, "run", "runs"));
     if left_out > 0 {
         under += &format!(", the newest {}", shown.len());
     }
-    let mut drawing = Drawing::new("Mistakes by runs", &under, setting, &["level", "message", "file", "line", "state", "run", "started", "count"]);
+    let mut drawing = Drawing::new(
+        "Mistakes by runs",
+        &under,
+        setting,
+        &["level", "message", "file", "line", "state", "run", "started", "count"],
+    );
     if shown.is_empty() || groups.is_empty() {
         drawing.size.1 = 40.0;
-        drawing.text(0.0, 24.0, WIDTH, "No error and no warning in any run of this source.", Ink::Smoke, PLAIN, Anchor::Start, false);
+        drawing.text(
+            0.0,
+            24.0,
+            WIDTH,
+            "No error and no warning in any run of this source.",
+            Ink::Smoke,
+            PLAIN,
+            Anchor::Start,
+            false,
+        );
         return drawing;
     }
     let left = WORDS + STATE;
     let cell = ((WIDTH - left) / shown.len() as f64).min(64.0);
     for (row, label) in ["run", "ran for", "changed files"].iter().enumerate() {
-        drawing.text(left - 10.0, 12.0 + row as f64 * 16.0, STATE + 40.0, label, Ink::Smoke, SMALL, Anchor::End, false);
+        drawing.text(
+            left - 10.0,
+            12.0 + row as f64 * 16.0,
+            STATE + 40.0,
+            label,
+            Ink::Smoke,
+            SMALL,
+            Anchor::End,
+            false,
+        );
     }
     for (at, run) in shown.iter().enumerate() {
         let middle = left + (at as f64 + 0.5) * cell;
-        drawing.text(middle, 12.0, cell, &run.run.to_string(), Ink::Chalk, PLAIN, Anchor::Middle, true);
+        drawing.text(
+            middle,
+            12.0,
+            cell,
+            &run.run.to_string(),
+            Ink::Chalk,
+            PLAIN,
+            Anchor::Middle,
+            true,
+        );
         let seconds = run.ran_ms / 1000;
-        let ran = if seconds < 60 { format!("{seconds} s") } else { format!("{} min", seconds / 60) };
+        let ran =
+            if seconds < 60 { format!("{seconds} s") } else { format!("{} min", seconds / 60) };
         drawing.text(middle, 28.0, cell, &ran, Ink::Smoke, SMALL, Anchor::Middle, false);
-        let edits = if run.edits.is_empty() { "·".to_owned() } else { format!("▴ {}", run.edits.len()) };
-        drawing.text(middle, 44.0, cell, &edits, if run.edits.is_empty() { Ink::Ash } else { Ink::Heather }, SMALL, Anchor::Middle, false);
+        let edits =
+            if run.edits.is_empty() { "·".to_owned() } else { format!("▴ {}", run.edits.len()) };
+        drawing.text(
+            middle,
+            44.0,
+            cell,
+            &edits,
+            if run.edits.is_empty() { Ink::Ash } else { Ink::Heather },
+            SMALL,
+            Anchor::Middle,
+            false,
+        );
     }
-    let most = groups.iter().flat_map(|g| g.runs.iter().map(|t| t.count)).max().unwrap_or(1).max(20) as f64;
+    let most = groups.iter().flat_map(|g| g.runs.iter().map(|t| t.count)).max().unwrap_or(1).max(20)
+        as f64;
     let top = 56.0;
     for (at, group) in groups.iter().take(GROUPS).enumerate() {
         let y = top + at as f64 * ROW;
@@ -51,10 +101,30 @@ pub fn runs(source: &str, runs: &[RunSpan], groups: &[Arc<GroupView>], setting: 
         let is_error = group.level() >= Level::Error;
         drawing.sign(7.0, y + 13.0, if is_error { Sign::Error } else { Sign::Warning });
         let ink = if group.state == State::Quiet { Ink::Smoke } else { Ink::Chalk };
-        drawing.text(20.0, y + 17.0 - 1.0, WORDS - 24.0, &group.explanation.short, ink, 12.0, Anchor::Start, false);
+        drawing.text(
+            20.0,
+            y + 17.0 - 1.0,
+            WORDS - 24.0,
+            &group.explanation.short,
+            ink,
+            12.0,
+            Anchor::Start,
+            false,
+        );
         let place = group.entry.place.as_ref();
-        let told = place.map_or("outside your files".to_owned(), |p| p.line.map_or(p.file.to_string(), |l| format!("{}:{l}", p.file)));
-        drawing.text(20.0, y + 29.0, WORDS - 24.0, &told, if place.is_some() { Ink::Ice } else { Ink::Smoke }, 10.0, Anchor::Start, false);
+        let told = place.map_or("outside your files".to_owned(), |p| {
+            p.line.map_or(p.file.to_string(), |l| format!("{}:{l}", p.file))
+        });
+        drawing.text(
+            20.0,
+            y + 29.0,
+            WORDS - 24.0,
+            &told,
+            if place.is_some() { Ink::Ice } else { Ink::Smoke },
+            10.0,
+            Anchor::Start,
+            false,
+        );
         let state = if group.muted { "aside" } else { group.state.word() };
         let state_ink = if group.state == State::Quiet { Ink::Moss } else { Ink::Slate };
         drawing.text(left - 10.0, y + 16.0, STATE, state, state_ink, SMALL, Anchor::End, false);
@@ -62,12 +132,36 @@ pub fn runs(source: &str, runs: &[RunSpan], groups: &[Arc<GroupView>], setting: 
             let x = left + column as f64 * cell;
             let count = group.runs.iter().find(|t| t.run == run.run).map_or(0, |t| t.count);
             if count == 0 {
-                drawing.text(x + cell / 2.0, y + 21.0, cell, "·", Ink::Ash, PLAIN, Anchor::Middle, false);
+                drawing.text(
+                    x + cell / 2.0,
+                    y + 21.0,
+                    cell,
+                    "·",
+                    Ink::Ash,
+                    PLAIN,
+                    Anchor::Middle,
+                    false,
+                );
                 continue;
             }
             let share = ((count + 1) as f64).ln() / (most + 1.0).ln();
-            drawing.rect((x + 2.0, y + 5.0), (cell - 4.0, ROW - 10.0), if is_error { Ink::Ember } else { Ink::Straw }, 0.12 + 0.4 * share, true);
-            drawing.text(x + cell / 2.0, y + 21.0, cell - 6.0, &short(count), Ink::Chalk, SMALL, Anchor::Middle, true);
+            drawing.rect(
+                (x + 2.0, y + 5.0),
+                (cell - 4.0, ROW - 10.0),
+                if is_error { Ink::Ember } else { Ink::Straw },
+                0.12 + 0.4 * share,
+                true,
+            );
+            drawing.text(
+                x + cell / 2.0,
+                y + 21.0,
+                cell - 6.0,
+                &short(count),
+                Ink::Chalk,
+                SMALL,
+                Anchor::Middle,
+                true,
+            );
             drawing.table.row(vec![
                 group.level().word().into(),
                 group.explanation.short.clone().into(),
@@ -83,7 +177,16 @@ pub fn runs(source: &str, runs: &[RunSpan], groups: &[Arc<GroupView>], setting: 
     let drawn = groups.len().min(GROUPS);
     let mut bottom = top + drawn as f64 * ROW;
     if groups.len() > drawn {
-        drawing.text(20.0, bottom + 16.0, WORDS, &format!("and {} more", groups.len() - drawn), Ink::Smoke, SMALL, Anchor::Start, false);
+        drawing.text(
+            20.0,
+            bottom + 16.0,
+            WORDS,
+            &format!("and {} more", groups.len() - drawn),
+            Ink::Smoke,
+            SMALL,
+            Anchor::Start,
+            false,
+        );
         bottom += 22.0;
     }
     drawing.size.1 = bottom;

@@ -55,5 +55,9 @@ impl Table {
 
 /// A text from a log that a spreadsheet would take for a formula is marked as text.
 fn guarded(text: &str) -> String {
-    if text.starts_with(['=', '+', '-', '@', '\t', '\r']) { format!("'{text}") } else { text.to_owned() }
+    if text.starts_with(['=', '+', '-', '@', '\t', '\r']) {
+        format!("'{text}")
+    } else {
+        text.to_owned()
+    }
 }

@@ -1,4 +1,5 @@
-//! The lanes of When: for each source how many lines and errors came over time, with starts of runs and saves.
+//! The lanes of When: for each source how many lines and errors came over time, with starts of runs
+//! and saves.
 
 use crate::drawing::{Anchor, Dash, Drawing, Key, PLAIN, SMALL, Setting, Sign, WIDTH, moments};
 use crate::look::Ink;
@@ -17,11 +18,29 @@ const LANE: f64 = UP + DOWN + 62.0;
 /// Draws the lanes. Counts are on a log scale, so that one error beside thousands is seen.
 pub fn when(snapshot: &Snapshot, setting: &Setting) -> Drawing {
     let all: u64 = snapshot.sources.iter().map(|s| s.lines).sum();
-    let under = format!("{} from {}", counted(all, "line", "lines"), counted(snapshot.sources.len() as u64, "source", "sources"));
-    let mut drawing = Drawing::new("When: lines and errors over time", &under, setting, &["source", "from", "to", "lines", "warnings", "errors"]);
+    let under = format!(
+        "{} from {}",
+        counted(all, "line", "lines"),
+        counted(snapshot.sources.len() as u64, "source", "sources")
+    );
+    let mut drawing = Drawing::new(
+        "When: lines and errors over time",
+        &under,
+        setting,
+        &["source", "from", "to", "lines", "warnings", "errors"],
+    );
     let (Some(from), Some(end)) = (snapshot.timeline.start(), snapshot.timeline.end()) else {
         drawing.size.1 = 40.0;
-        drawing.text(0.0, 24.0, WIDTH, "Nothing came at a known time.", Ink::Smoke, PLAIN, Anchor::Start, false);
+        drawing.text(
+            0.0,
+            24.0,
+            WIDTH,
+            "Nothing came at a known time.",
+            Ink::Smoke,
+            PLAIN,
+            Anchor::Start,
+            false,
+        );
         return drawing;
     };
     let to = Millis(end.0.max(from.0 + 1000));
@@ -38,13 +57,35 @@ pub fn when(snapshot: &Snapshot, setting: &Setting) -> Drawing {
             counted(total.errors.into(), "error", "errors"),
             counted(total.warnings.into(), "warning", "warnings")
         );
-        let named = drawing.text(0.0, top + 12.0, WIDTH / 2.0, &source.name, Ink::Chalk, PLAIN, Anchor::Start, true);
-        drawing.text(named + 14.0, top + 12.0, WIDTH / 2.0 - 20.0, &counts, Ink::Smoke, SMALL, Anchor::Start, false);
+        let named = drawing.text(
+            0.0,
+            top + 12.0,
+            WIDTH / 2.0,
+            &source.name,
+            Ink::Chalk,
+            PLAIN,
+            Anchor::Start,
+            true,
+        );
+        drawing.text(
+            named + 14.0,
+            top + 12.0,
+            WIDTH / 2.0 - 20.0,
+            &counts,
+            Ink::Smoke,
+            SMALL,
+            Anchor::Start,
+            false,
+        );
         let rule = top + 24.0 + UP;
         let most_lines = strip.iter().map(|b| b.lines).max().unwrap_or(0);
         let most = strip.iter().map(|b| b.errors.max(b.warnings)).max().unwrap_or(0);
         let high = |count: u32, most: u32, room: f64| {
-            if count == 0 { 0.0 } else { (f64::from(count + 1).ln() / f64::from(most + 1).ln() * room).max(2.0) }
+            if count == 0 {
+                0.0
+            } else {
+                (f64::from(count + 1).ln() / f64::from(most + 1).ln() * room).max(2.0)
+            }
         };
         for (n, bucket) in strip.iter().enumerate() {
             let x = n as f64 * part;
@@ -52,16 +93,27 @@ pub fn when(snapshot: &Snapshot, setting: &Setting) -> Drawing {
             if lines > 0.0 {
                 drawing.rect((x, rule + 1.0), (part - 0.6, lines), Ink::Ash, 1.0, false);
             }
-            let (errors, warnings) = (high(bucket.errors, most, UP), high(bucket.warnings, most, UP));
+            let (errors, warnings) =
+                (high(bucket.errors, most, UP), high(bucket.warnings, most, UP));
             if errors > 0.0 {
                 drawing.rect((x, rule - errors), (part - 0.6, errors), Ink::Ember, 1.0, false);
             } else if warnings > 0.0 {
-                drawing.rect((x + 0.5, rule - warnings), (part - 1.6, warnings), Ink::Straw, 0.0, true);
+                drawing.rect(
+                    (x + 0.5, rule - warnings),
+                    (part - 1.6, warnings),
+                    Ink::Straw,
+                    0.0,
+                    true,
+                );
             }
             if bucket.lines + bucket.errors + bucket.warnings > 0 {
-                let time = |n: usize| Millis(from.0 + (length * n as f64 / PARTS as f64) as i64).to_rfc3339();
+                let time = |n: usize| {
+                    Millis(from.0 + (length * n as f64 / PARTS as f64) as i64).to_rfc3339()
+                };
                 let counts = [bucket.lines, bucket.warnings, bucket.errors].map(Into::into);
-                let cells = [source.name.clone().into(), time(n).into(), time(n + 1).into()].into_iter().chain(counts);
+                let cells = [source.name.clone().into(), time(n).into(), time(n + 1).into()]
+                    .into_iter()
+                    .chain(counts);
                 drawing.table.row(cells.collect());
             }
         }
@@ -70,15 +122,30 @@ pub fn when(snapshot: &Snapshot, setting: &Setting) -> Drawing {
         let mut free = 0.0;
         for mark in snapshot.timeline.marks() {
             let (sign, words) = match &mark.what {
-                MarkKind::RunStart(which, run) if *which == at => (Sign::Start, format!("run {run}")),
+                MarkKind::RunStart(which, run) if *which == at => {
+                    (Sign::Start, format!("run {run}"))
+                }
                 MarkKind::RunStart(..) => continue,
-                MarkKind::Saved(path) => (Sign::Save, path.rsplit('/').next().unwrap_or(path).to_owned()),
+                MarkKind::Saved(path) => {
+                    (Sign::Save, path.rsplit('/').next().unwrap_or(path).to_owned())
+                }
             };
             let x = x_of(mark.time).clamp(0.0, WIDTH);
             drawing.sign(x, below, sign);
             // Words are left out where those before them still stand.
             if x >= free && x < WIDTH - 40.0 {
-                free = x + 12.0 + drawing.text(x + 8.0, below + 4.0, WIDTH - x - 8.0, &words, Ink::Smoke, SMALL, Anchor::Start, false);
+                free = x
+                    + 12.0
+                    + drawing.text(
+                        x + 8.0,
+                        below + 4.0,
+                        WIDTH - x - 8.0,
+                        &words,
+                        Ink::Smoke,
+                        SMALL,
+                        Anchor::Start,
+                        false,
+                    );
             }
         }
     }
@@ -87,9 +154,27 @@ pub fn when(snapshot: &Snapshot, setting: &Setting) -> Drawing {
     for time in moments(setting, from, to, 6) {
         let x = x_of(time);
         drawing.line(vec![(x, bottom), (x, bottom + 4.0)], Ink::Smoke, 0.8, Dash::Solid);
-        drawing.text(x, bottom + 17.0, 80.0, &setting.clock(time), Ink::Smoke, SMALL, if x < 30.0 { Anchor::Start } else { Anchor::Middle }, false);
+        drawing.text(
+            x,
+            bottom + 17.0,
+            80.0,
+            &setting.clock(time),
+            Ink::Smoke,
+            SMALL,
+            if x < 30.0 { Anchor::Start } else { Anchor::Middle },
+            false,
+        );
     }
-    drawing.text(WIDTH, bottom + 33.0, WIDTH, setting.axis(), Ink::Smoke, SMALL, Anchor::End, false);
+    drawing.text(
+        WIDTH,
+        bottom + 33.0,
+        WIDTH,
+        setting.axis(),
+        Ink::Smoke,
+        SMALL,
+        Anchor::End,
+        false,
+    );
     drawing.size.1 = bottom + 38.0;
     drawing.legend = vec![
         Key::Box(Ink::Ember, 1.0, "errors, above the rule".into()),

@@ -1,21 +1,46 @@
-//! Whatever stands in a log, a drawing of it is well-formed SVG, becomes a PDF, and its numbers can be read again.
+//! Whatever stands in a log, a drawing of it is well-formed SVG, becomes a PDF, and its numbers can
+//! be read again.
 
 use izba_draw::{Anchor, Dash, Drawing, Form, Ink, Key, Look, Shape, Sign, Table, write};
 use proptest::prelude::*;
 
 fn drawing(words: &str, far: f64) -> Drawing {
-    let text = |anchor| Shape::Text { x: far, y: 10.0, text: words.to_owned(), ink: Ink::Chalk, size: 11.0, anchor, bold: far > 0.0 };
+    let text = |anchor| Shape::Text {
+        x: far,
+        y: 10.0,
+        text: words.to_owned(),
+        ink: Ink::Chalk,
+        size: 11.0,
+        anchor,
+        bold: far > 0.0,
+    };
     let shapes = vec![
         text(Anchor::Start),
         text(Anchor::Middle),
         text(Anchor::End),
-        Shape::Line { points: vec![(0.0, 0.0), (far, far)], ink: Ink::Ice, width: 1.0, dash: Dash::Mixed },
+        Shape::Line {
+            points: vec![(0.0, 0.0), (far, far)],
+            ink: Ink::Ice,
+            width: 1.0,
+            dash: Dash::Mixed,
+        },
         Shape::Arrow { from: (far, 0.0), to: (far, 0.0), ink: Ink::Smoke, dash: Dash::Solid },
-        Shape::Rect { x: 0.0, y: 0.0, w: 0.0, h: far.abs(), ink: Ink::Ember, fill: far, outline: true },
+        Shape::Rect {
+            x: 0.0,
+            y: 0.0,
+            w: 0.0,
+            h: far.abs(),
+            ink: Ink::Ember,
+            fill: far,
+            outline: true,
+        },
         Shape::Sign { x: far, y: far, sign: Sign::Warning },
     ];
-    let legend =
-        vec![Key::Sign(Sign::Save, words.to_owned()), Key::Line(Ink::Moss, Dash::Dots, words.to_owned()), Key::Box(Ink::Ash, 0.5, words.to_owned())];
+    let legend = vec![
+        Key::Sign(Sign::Save, words.to_owned()),
+        Key::Line(Ink::Moss, Dash::Dots, words.to_owned()),
+        Key::Box(Ink::Ash, 0.5, words.to_owned()),
+    ];
     Drawing {
         title: words.to_owned(),
         under: words.to_owned(),

@@ -1,7 +1,9 @@
-//! A debug adapter, started as a command or reached at an address: threads that read and write, and one that holds the session.
+//! A debug adapter, started as a command or reached at an address: threads that read and write, and
+//! one that holds the session.
 //!
-//! Nobody waits for an adapter: what is wanted is put in a queue, what is known lies ready to be read. When the adapter is
-//! gone, hangs or talks nonsense, that is a sentence in the state; what the program printed is in the spool by then.
+//! Nobody waits for an adapter: what is wanted is put in a queue, what is known lies ready to be
+//! read. When the adapter is gone, hangs or talks nonsense, that is a sentence in the state; what
+//! the program printed is in the spool by then.
 
 use crate::command::{MARK, end_marked, in_own_group, new_token};
 use crate::sink::Sink;
@@ -62,7 +64,8 @@ enum In {
     Quit,
 }
 
-/// A session with an adapter. Dropping it ends the session, and the program when the adapter started it.
+/// A session with an adapter. Dropping it ends the session, and the program when the adapter
+/// started it.
 #[derive(Debug)]
 pub struct Adapter {
     inbox: SyncSender<In>,
@@ -85,13 +88,15 @@ impl std::fmt::Debug for In {
 }
 
 impl Adapter {
-    /// Starts a session. What the program prints by way of the adapter goes to `spool`, with records for its start and end; unless
-    /// it is `read_elsewhere`: then only what breakpoints write, and what the adapter itself says, goes there. `bell` is rung
-    /// whenever something changed.
+    /// Starts a session. What the program prints by way of the adapter goes to `spool`, with
+    /// records for its start and end; unless it is `read_elsewhere`: then only what breakpoints
+    /// write, and what the adapter itself says, goes there. `bell` is rung whenever something
+    /// changed.
     ///
     /// # Errors
     ///
-    /// [`SourceError::Start`] when the adapter's program is not there. An address at which nobody answers is told in the state.
+    /// [`SourceError::Start`] when the adapter's program is not there. An address at which nobody
+    /// answers is told in the state.
     pub fn start(
         reach: Reach,
         begin: Begin,
@@ -104,21 +109,36 @@ impl Adapter {
         let (to, inbox) = sync_channel(256);
         let words = Arc::new(Mutex::new(VecDeque::new()));
         let link = match &reach {
-            Reach::Command { words: program, folder, environment } => Some(Link::of_command(program, folder, environment, &to, &words)?),
+            Reach::Command { words: program, folder, environment } => {
+                Some(Link::of_command(program, folder, environment, &to, &words)?)
+            }
             Reach::Address(_) => None,
         };
         let state = Arc::new(Mutex::new(Arc::new(State::default())));
         let (reread, ended) = (Arc::default(), Arc::new(AtomicBool::new(false)));
         let notes = Sink::new(spool, bell.clone());
         let sink = (!read_elsewhere).then(|| notes.clone());
-        let mut holder = Holder { to: to.clone(), state: state.clone(), reread: Arc::clone(&reread), words, world, sink, notes, bell, shown: None };
+        let mut holder = Holder {
+            to: to.clone(),
+            state: state.clone(),
+            reread: Arc::clone(&reread),
+            words,
+            world,
+            sink,
+            notes,
+            bell,
+            shown: None,
+        };
         let over = ended.clone();
         let run = move || {
             holder.run(reach, link, begin, plan, &inbox);
             over.store(true, Ordering::Release);
             (holder.bell)();
         };
-        let thread = std::thread::Builder::new().name("adapter".into()).spawn(run).map_err(SourceError::system("start a thread"))?;
+        let thread = std::thread::Builder::new()
+            .name("adapter".into())
+            .spawn(run)
+            .map_err(SourceError::system("start a thread"))?;
         Ok(Adapter { inbox: to, state, reread, ended, thread: Some(thread) })
     }
 
@@ -176,20 +196,31 @@ impl Link {
     ) -> Result<Link, SourceError> {
         let token = new_token();
         let mut command = std::process::Command::new(&words[0]);
-        command.args(&words[1..]).current_dir(folder).envs(environment.iter().map(|(n, v)| (n, v))).env(MARK, &token);
+        command
+            .args(&words[1..])
+            .current_dir(folder)
+            .envs(environment.iter().map(|(n, v)| (n, v)))
+            .env(MARK, &token);
         command.stdin(Stdio::piped()).stdout(Stdio::piped()).stderr(Stdio::piped());
         in_own_group(&mut command);
         let name = words[0].to_string_lossy().into_owned();
-        let mut child = command.spawn().map_err(|cause| SourceError::Start { command: name, cause })?;
+        let mut child =
+            command.spawn().map_err(|cause| SourceError::Start { command: name, cause })?;
         let (input, output, error) = (child.stdin.take(), child.stdout.take(), child.stderr.take());
         let (Some(input), Some(output), Some(error)) = (input, output, error) else {
-            return Err(SourceError::system("talk to the adapter")(std::io::Error::other("it has no input or output")));
+            return Err(SourceError::system("talk to the adapter")(std::io::Error::other(
+                "it has no input or output",
+            )));
         };
         let last = last.clone();
         std::thread::Builder::new()
             .name("adapter-words".into())
             .spawn(move || {
-                for line in BufReader::new(error.take(16 << 20)).lines().map_while(Result::ok).filter(|l| !l.trim().is_empty()) {
+                for line in BufReader::new(error.take(16 << 20))
+                    .lines()
+                    .map_while(Result::ok)
+                    .filter(|l| !l.trim().is_empty())
+                {
                     let Ok(mut last) = last.lock() else { return };
                     last.push_back(line.chars().take(400).collect());
                     if last.len() > WORDS {
@@ -245,8 +276,14 @@ impl Link {
                 }
             }
         };
-        for (name, work) in [("adapter-in", Box::new(read) as Box<dyn FnOnce() + Send>), ("adapter-out", Box::new(write))] {
-            std::thread::Builder::new().name(name.into()).spawn(work).map_err(SourceError::system("start a thread"))?;
+        for (name, work) in [
+            ("adapter-in", Box::new(read) as Box<dyn FnOnce() + Send>),
+            ("adapter-out", Box::new(write)),
+        ] {
+            std::thread::Builder::new()
+                .name(name.into())
+                .spawn(work)
+                .map_err(SourceError::system("start a thread"))?;
         }
         Ok(Link { writer, unread, child, stream })
     }
@@ -298,10 +335,19 @@ fn ms() -> i64 {
 }
 
 impl Holder {
-    fn run(&mut self, reach: Reach, link: Option<Link>, begin: Begin, plan: Plan, inbox: &Receiver<In>) {
+    fn run(
+        &mut self,
+        reach: Reach,
+        link: Option<Link>,
+        begin: Begin,
+        plan: Plan,
+        inbox: &Receiver<In>,
+    ) {
         let mut session = Session::new(begin, plan, ms());
         let line = match &reach {
-            Reach::Command { words, .. } => words.iter().map(|w| w.to_string_lossy()).collect::<Vec<_>>().join(" "),
+            Reach::Command { words, .. } => {
+                words.iter().map(|w| w.to_string_lossy()).collect::<Vec<_>>().join(" ")
+            }
             Reach::Address(address) => address.to_string(),
         };
         if let Some(sink) = &self.sink {
@@ -366,20 +412,31 @@ impl Holder {
     }
 
     /// Waits for an adapter that is not there yet.
-    fn look_for(&mut self, address: SocketAddr, session: &mut Session, inbox: &Receiver<In>) -> Option<Link> {
+    fn look_for(
+        &mut self,
+        address: SocketAddr,
+        session: &mut Session,
+        inbox: &Receiver<In>,
+    ) -> Option<Link> {
         let begun = Instant::now();
         loop {
             match TcpStream::connect_timeout(&address, Duration::from_millis(500)) {
-                // On the own machine a connection may get the very number that it looks for as its own, and so meet itself.
-                Ok(stream) if stream.local_addr().ok() != Some(address) => match Link::of_stream(stream, &self.to) {
-                    Ok(link) => return Some(link),
-                    Err(error) => {
-                        session.end(error.sentence());
-                        return None;
+                // On the own machine a connection may get the very number that it looks for as its
+                // own, and so meet itself.
+                Ok(stream) if stream.local_addr().ok() != Some(address) => {
+                    match Link::of_stream(stream, &self.to) {
+                        Ok(link) => return Some(link),
+                        Err(error) => {
+                            session.end(error.sentence());
+                            return None;
+                        }
                     }
-                },
+                }
                 _ if begun.elapsed() > LOOKED_FOR => {
-                    session.end(format!("no debug adapter answers at {address}; the program may have been started without one"));
+                    session.end(format!(
+                        "no debug adapter answers at {address}; the program may have been \
+                        started without one"
+                    ));
                     return None;
                 }
                 _ => {}
@@ -413,7 +470,9 @@ impl Holder {
                         sink.append(&Event::Bytes(stream), text.as_bytes());
                     }
                 }
-                Out::Note(text) => self.notes.append(&Event::Bytes(izba_core::Stream::Out), text.as_bytes()),
+                Out::Note(text) => {
+                    self.notes.append(&Event::Bytes(izba_core::Stream::Out), text.as_bytes())
+                }
                 Out::Reread(path) => {
                     if let Ok(mut reread) = self.reread.lock() {
                         reread.push(path);
@@ -447,7 +506,10 @@ impl Holder {
                 Some(code) => format!("ended with exit code {code}"),
                 None => how.clone(),
             };
-            sink.append(&Event::End { well: code.unwrap_or(0) == 0 && !how.contains("adapter") }, words.as_bytes());
+            sink.append(
+                &Event::End { well: code.unwrap_or(0) == 0 && !how.contains("adapter") },
+                words.as_bytes(),
+            );
         }
     }
 }

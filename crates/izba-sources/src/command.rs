@@ -1,7 +1,9 @@
-//! A command that Izba starts: its output on a pseudo-terminal, its errors on a pipe, in one poll loop.
+//! A command that Izba starts: its output on a pseudo-terminal, its errors on a pipe, in one poll
+//! loop.
 //!
-//! Within each stream the order is exact; across the two it is that of arrival, good to about a millisecond. The
-//! pseudo-terminal makes programs print line by line, as they do in front of a person.
+//! Within each stream the order is exact; across the two it is that of arrival, good to about a
+//! millisecond. The pseudo-terminal makes programs print line by line, as they do in front of a
+//! person.
 
 use crate::spool::{Event, SpoolWriter};
 use crate::{Bell, SourceError, interpreter};
@@ -59,7 +61,8 @@ impl Command {
     ///
     /// # Errors
     ///
-    /// [`SourceError::NoInterpreter`] when a script was given and nothing that runs it is installed.
+    /// [`SourceError::NoInterpreter`] when a script was given and nothing that runs it is
+    /// installed.
     pub fn new(spec: CommandSpec) -> Result<Command, SourceError> {
         let words = interpreter::find_interpreter(&spec.words, &spec.folder)?;
         Ok(Command { spec, words })
@@ -90,7 +93,11 @@ impl Command {
     /// # Errors
     ///
     /// [`SourceError::Start`] when it is not there or may not be run; the spool has no record then.
-    pub fn start(&self, spool: Arc<std::sync::Mutex<SpoolWriter>>, bell: Bell) -> Result<Running, SourceError> {
+    pub fn start(
+        &self,
+        spool: Arc<std::sync::Mutex<SpoolWriter>>,
+        bell: Bell,
+    ) -> Result<Running, SourceError> {
         let token = new_token();
         let mut command = std::process::Command::new(&self.words[0]);
         command
@@ -98,20 +105,29 @@ impl Command {
             .current_dir(&self.spec.folder)
             .envs(self.spec.environment.iter().map(|(name, value)| (name, value)))
             .env(MARK, &token);
-        let (err_read, err_write) = pipe().map_err(|e| SourceError::system("make a pipe")(e.into()))?;
+        let (err_read, err_write) =
+            pipe().map_err(|e| SourceError::system("make a pipe")(e.into()))?;
         let (out_read, input) = if self.spec.pipes {
-            let (out_read, out_write) = pipe().map_err(|e| SourceError::system("make a pipe")(e.into()))?;
-            command.stdout(Stdio::from(out_write)).stdin(if self.spec.inherit_input { Stdio::inherit() } else { Stdio::null() });
+            let (out_read, out_write) =
+                pipe().map_err(|e| SourceError::system("make a pipe")(e.into()))?;
+            command.stdout(Stdio::from(out_write)).stdin(if self.spec.inherit_input {
+                Stdio::inherit()
+            } else {
+                Stdio::null()
+            });
             in_own_group(&mut command);
             (out_read, None)
         } else {
             let terminal = open_terminal()?;
-            let slave_out = terminal.1.try_clone().map_err(SourceError::system("copy a file handle"))?;
+            let slave_out =
+                terminal.1.try_clone().map_err(SourceError::system("copy a file handle"))?;
             command.stdout(Stdio::from(slave_out));
             command.stdin(if self.spec.inherit_input {
                 Stdio::inherit()
             } else {
-                Stdio::from(terminal.1.try_clone().map_err(SourceError::system("copy a file handle"))?)
+                Stdio::from(
+                    terminal.1.try_clone().map_err(SourceError::system("copy a file handle"))?,
+                )
             });
             let slave = terminal.1;
             // SAFETY: between fork and exec only system calls that are safe there are made.
@@ -124,7 +140,8 @@ impl Command {
                     Ok(end_with_us()?)
                 });
             }
-            let input = terminal.0.try_clone().map_err(SourceError::system("copy a file handle"))?;
+            let input =
+                terminal.0.try_clone().map_err(SourceError::system("copy a file handle"))?;
             (terminal.0, Some(Arc::new(input)))
         };
         command.stderr(Stdio::from(err_write));
@@ -136,7 +153,16 @@ impl Command {
         let ended = Arc::new(AtomicBool::new(false));
         let code = Arc::new(AtomicI32::new(0));
         let stopping = Arc::new(AtomicBool::new(false));
-        let pump = Pump { child, pid, token, out: Some(out_read), err: Some(err_read), spool, bell, stopping: stopping.clone() };
+        let pump = Pump {
+            child,
+            pid,
+            token,
+            out: Some(out_read),
+            err: Some(err_read),
+            spool,
+            bell,
+            stopping: stopping.clone(),
+        };
         let (done, exit) = (ended.clone(), code.clone());
         let line = self.line();
         let thread = std::thread::Builder::new()
@@ -153,7 +179,8 @@ impl Command {
 /// The variable by which whatever a started program leaves behind is found.
 pub(crate) const MARK: &str = "IZBA_RUN";
 
-/// A mark for one started program. Several may be started within one millisecond; each has to be told from the others.
+/// A mark for one started program. Several may be started within one millisecond; each has to be
+/// told from the others.
 pub(crate) fn new_token() -> String {
     static STARTED: AtomicU64 = AtomicU64::new(0);
     format!("{}-{}-{}", std::process::id(), crate::now().0, STARTED.fetch_add(1, Ordering::Relaxed))
@@ -218,17 +245,23 @@ impl Running {
     ///
     /// When the program reads from elsewhere, or is gone.
     pub fn type_in(&self, text: &str) -> Result<(), SourceError> {
-        let no_input = || SourceError::system("type to the program")(io::Error::other("it does not read from this terminal"));
+        let no_input = || {
+            SourceError::system("type to the program")(io::Error::other(
+                "it does not read from this terminal",
+            ))
+        };
         let input = self.input.as_ref().ok_or_else(no_input)?;
         let mut bytes = text.as_bytes();
         while !bytes.is_empty() {
-            let written = write(input.as_fd(), bytes).map_err(|e| SourceError::system("type to the program")(e.into()))?;
+            let written = write(input.as_fd(), bytes)
+                .map_err(|e| SourceError::system("type to the program")(e.into()))?;
             bytes = &bytes[written..];
         }
         Ok(())
     }
 
-    /// Asks the program to end; what still lives after a grace of two seconds is killed. Returns at once.
+    /// Asks the program to end; what still lives after a grace of two seconds is killed. Returns at
+    /// once.
     pub fn stop(&self) {
         self.stopping.store(true, Ordering::Release);
         let _ = killpg(self.pid, Signal::SIGTERM);
@@ -307,8 +340,11 @@ impl Pump {
 
     fn wait_and_read(&mut self, buffer: &mut [u8]) {
         let ready: Vec<bool> = {
-            let mut waits: Vec<PollFd<'_>> =
-                [&self.out, &self.err].into_iter().flatten().map(|fd| PollFd::new(fd.as_fd(), PollFlags::POLLIN)).collect();
+            let mut waits: Vec<PollFd<'_>> = [&self.out, &self.err]
+                .into_iter()
+                .flatten()
+                .map(|fd| PollFd::new(fd.as_fd(), PollFlags::POLLIN))
+                .collect();
             if waits.is_empty() {
                 std::thread::sleep(Duration::from_millis(5));
                 return;
@@ -324,8 +360,8 @@ impl Pump {
                 continue;
             }
             if stream == Stream::Err {
-                // A terminal hands on what was printed a little later than a pipe does, and little at a time. What came
-                // before an error is read before it.
+                // A terminal hands on what was printed a little later than a pipe does, and little
+                // at a time. What came before an error is read before it.
                 self.read_output(buffer);
             }
             let Some(fd) = self.end_of(stream) else { continue };
@@ -344,7 +380,8 @@ impl Pump {
         for _ in 0..OUTPUT_READS {
             let Some(fd) = &self.out else { return };
             let mut waits = [PollFd::new(fd.as_fd(), PollFlags::POLLIN)];
-            let more = poll(&mut waits, PollTimeout::from(SETTLE_MS)).is_ok() && waits[0].revents().is_some_and(|r| r.contains(PollFlags::POLLIN));
+            let more = poll(&mut waits, PollTimeout::from(SETTLE_MS)).is_ok()
+                && waits[0].revents().is_some_and(|r| r.contains(PollFlags::POLLIN));
             if !more {
                 return;
             }
@@ -382,9 +419,13 @@ pub(crate) fn end_marked(pid: Pid, token: &str, signal: Signal) {
     let mark = format!("{MARK}={token}");
     let Ok(entries) = std::fs::read_dir("/proc") else { return };
     for entry in entries.flatten() {
-        let Some(pid) = entry.file_name().to_str().and_then(|n| n.parse::<i32>().ok()) else { continue };
+        let Some(pid) = entry.file_name().to_str().and_then(|n| n.parse::<i32>().ok()) else {
+            continue;
+        };
         let marked = std::fs::read(Path::new("/proc").join(pid.to_string()).join("environ"))
-            .is_ok_and(|environment| environment.split(|b| *b == 0).any(|variable| variable == mark.as_bytes()));
+            .is_ok_and(|environment| {
+                environment.split(|b| *b == 0).any(|variable| variable == mark.as_bytes())
+            });
         if marked {
             let _ = kill(Pid::from_raw(pid), signal);
         }
@@ -395,11 +436,22 @@ pub(crate) fn end_marked(pid: Pid, token: &str, signal: Signal) {
 fn told(status: ExitStatus, stopped: bool) -> (i32, String, bool) {
     match (status.code(), status.signal()) {
         (_, Some(signal)) => {
-            let name = Signal::try_from(signal).map_or_else(|_| format!("signal {signal}"), |s| format!("signal {signal}, {}", s.as_str()));
-            (128 + signal, if stopped { "was stopped".to_owned() } else { format!("was ended by {name}") }, stopped)
+            let name = Signal::try_from(signal).map_or_else(
+                |_| format!("signal {signal}"),
+                |s| format!("signal {signal}, {}", s.as_str()),
+            );
+            (
+                128 + signal,
+                if stopped { "was stopped".to_owned() } else { format!("was ended by {name}") },
+                stopped,
+            )
         }
         (Some(0), _) => (0, "ended well".to_owned(), true),
-        (Some(code), _) => (code, if stopped { "was stopped".to_owned() } else { format!("ended with exit code {code}") }, stopped),
+        (Some(code), _) => (
+            code,
+            if stopped { "was stopped".to_owned() } else { format!("ended with exit code {code}") },
+            stopped,
+        ),
         (None, None) => (1, "ended; how is not known".to_owned(), false),
     }
 }

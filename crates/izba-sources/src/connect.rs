@@ -1,4 +1,5 @@
-//! A console that is served at an address: it is fetched over TCP, and fetched again when the device comes back.
+//! A console that is served at an address: it is fetched over TCP, and fetched again when the
+//! device comes back.
 
 use crate::sink::Sink;
 use crate::spool::{Event, SpoolWriter};
@@ -10,11 +11,12 @@ use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex};
 use std::time::Duration;
 
-/// How often a device that is not there is looked for, and how often an end that was asked for is noticed.
+/// How often a device that is not there is looked for, and how often an end that was asked for is
+/// noticed.
 const LOOK: Duration = Duration::from_millis(200);
 
-/// Fetches what `address` serves until `stop` is set. A device that is not there yet, or goes away, is waited for; each time
-/// it answers a run begins.
+/// Fetches what `address` serves until `stop` is set. A device that is not there yet, or goes away,
+/// is waited for; each time it answers a run begins.
 ///
 /// # Errors
 ///
@@ -33,7 +35,8 @@ pub fn connect(
                 std::thread::sleep(LOOK);
                 continue;
             };
-            // On the own machine a connection may get the very number that it looks for as its own, and so meet itself.
+            // On the own machine a connection may get the very number that it looks for as its own,
+            // and so meet itself.
             let itself = device.local_addr().is_ok_and(|own| own == address);
             if itself || device.set_read_timeout(Some(LOOK)).is_err() {
                 drop(device);
@@ -45,12 +48,19 @@ pub fn connect(
                 match device.read(&mut buffer) {
                     Ok(0) => break,
                     Ok(count) => sink.append(&Event::Bytes(Stream::Out), &buffer[..count]),
-                    Err(e) if matches!(e.kind(), ErrorKind::WouldBlock | ErrorKind::TimedOut | ErrorKind::Interrupted) => {}
+                    Err(e)
+                        if matches!(
+                            e.kind(),
+                            ErrorKind::WouldBlock | ErrorKind::TimedOut | ErrorKind::Interrupted
+                        ) => {}
                     Err(_) => break,
                 }
             }
             sink.append(&Event::End { well: true }, b"went away");
         }
     };
-    std::thread::Builder::new().name("connect".into()).spawn(look).map_err(SourceError::system("start a thread"))
+    std::thread::Builder::new()
+        .name("connect".into())
+        .spawn(look)
+        .map_err(SourceError::system("start a thread"))
 }

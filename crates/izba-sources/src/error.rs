@@ -46,7 +46,10 @@ pub enum SourceError {
 }
 
 impl SourceError {
-    pub(crate) fn io(doing: &'static str, path: impl Into<PathBuf>) -> impl FnOnce(io::Error) -> SourceError {
+    pub(crate) fn io(
+        doing: &'static str,
+        path: impl Into<PathBuf>,
+    ) -> impl FnOnce(io::Error) -> SourceError {
         let path = path.into();
         move |cause| SourceError::Io { doing, path, cause }
     }

@@ -1,5 +1,5 @@
-//! A file that grows: not there yet, growing, truncated, replaced; or the newest file of a folder, whichever that is at the
-//! time. It is copied to the spool as it grows.
+//! A file that grows: not there yet, growing, truncated, replaced; or the newest file of a folder,
+//! whichever that is at the time. It is copied to the spool as it grows.
 
 use crate::sink::Sink;
 use crate::spool::{Event, SpoolWriter};
@@ -24,13 +24,18 @@ const WAITS: Duration = Duration::from_millis(500);
 /// How often a folder is looked through for a newer file.
 const LOOK_FOLDER: Duration = Duration::from_millis(500);
 
-/// Follows `path` until `stop` is set. A file that is truncated or replaced begins a new run; so does a newer file when `path`
-/// is a folder.
+/// Follows `path` until `stop` is set. A file that is truncated or replaced begins a new run; so
+/// does a newer file when `path` is a folder.
 ///
 /// # Errors
 ///
 /// When no thread can be started. A file that is not there yet is waited for.
-pub fn follow(path: &Path, spool: Arc<Mutex<SpoolWriter>>, bell: Bell, stop: Arc<AtomicBool>) -> Result<std::thread::JoinHandle<()>, SourceError> {
+pub fn follow(
+    path: &Path,
+    spool: Arc<Mutex<SpoolWriter>>,
+    bell: Bell,
+    stop: Arc<AtomicBool>,
+) -> Result<std::thread::JoinHandle<()>, SourceError> {
     let folder = path.is_dir().then(|| path.to_owned());
     let path = folder.as_deref().and_then(newest).unwrap_or_else(|| path.to_owned());
     std::thread::Builder::new()
@@ -51,8 +56,14 @@ pub fn follow(path: &Path, spool: Arc<Mutex<SpoolWriter>>, bell: Bell, stop: Arc
                 if follower.look() {
                     grew = Instant::now();
                 } else {
-                    std::thread::sleep(if grew.elapsed() < 20 * QUIET_LOOK { LOOK } else { QUIET_LOOK });
-                    if let Some(folder) = folder.as_deref().filter(|_| looked.elapsed() >= LOOK_FOLDER) {
+                    std::thread::sleep(if grew.elapsed() < 20 * QUIET_LOOK {
+                        LOOK
+                    } else {
+                        QUIET_LOOK
+                    });
+                    if let Some(folder) =
+                        folder.as_deref().filter(|_| looked.elapsed() >= LOOK_FOLDER)
+                    {
                         looked = Instant::now();
                         follower.go_over_to(newest(folder));
                     }
@@ -76,8 +87,16 @@ struct Follower {
 
 /// The file of a folder that was written to last.
 fn newest(folder: &Path) -> Option<PathBuf> {
-    let files = std::fs::read_dir(folder).ok()?.flatten().filter(|e| !e.file_name().to_string_lossy().starts_with('.'));
-    files.filter_map(|e| Some((e.metadata().ok().filter(|m| m.is_file())?.modified().ok()?, e.path()))).max().map(|(_, path)| path)
+    let files = std::fs::read_dir(folder)
+        .ok()?
+        .flatten()
+        .filter(|e| !e.file_name().to_string_lossy().starts_with('.'));
+    files
+        .filter_map(|e| {
+            Some((e.metadata().ok().filter(|m| m.is_file())?.modified().ok()?, e.path()))
+        })
+        .max()
+        .map(|(_, path)| path)
 }
 
 impl Follower {
@@ -116,7 +135,8 @@ impl Follower {
         self.copy(false)
     }
 
-    /// Copies what is new, of a file that nobody writes to any more to its `last` byte; `true` when there may be more at once.
+    /// Copies what is new, of a file that nobody writes to any more to its `last` byte; `true` when
+    /// there may be more at once.
     fn copy(&mut self, last: bool) -> bool {
         let Some((file, _)) = &mut self.open else { return false };
         if file.metadata().is_ok_and(|m| m.len() == self.at) {

@@ -1,4 +1,5 @@
-//! Listeners over HTTP: one thread each, with bounds on the size of a request, the time it takes and how many there are.
+//! Listeners over HTTP: one thread each, with bounds on the size of a request, the time it takes
+//! and how many there are.
 
 use crate::sink::Sink;
 use crate::spool::{Event, SpoolWriter};
@@ -40,10 +41,14 @@ pub(crate) fn serve(
     stop: Arc<AtomicBool>,
     take: fn(&HeaderMap, &Bytes) -> Taken,
 ) -> Result<SocketAddr, SourceError> {
-    let listener = std::net::TcpListener::bind(address).map_err(SourceError::system("listen at this address"))?;
+    let listener = std::net::TcpListener::bind(address)
+        .map_err(SourceError::system("listen at this address"))?;
     let bound = listener.local_addr().map_err(SourceError::system("listen at this address"))?;
     listener.set_nonblocking(true).map_err(SourceError::system("listen at this address"))?;
-    let runtime = tokio::runtime::Builder::new_current_thread().enable_all().build().map_err(SourceError::system("start a thread"))?;
+    let runtime = tokio::runtime::Builder::new_current_thread()
+        .enable_all()
+        .build()
+        .map_err(SourceError::system("start a thread"))?;
     let sink = Sink::new(spool, bell);
     sink.append(&Event::Start, bound.to_string().as_bytes());
     let taking = sink.clone();
@@ -60,11 +65,26 @@ pub(crate) fn serve(
         std::future::ready(answer)
     };
     // A page elsewhere may send here only when it is told so first.
-    let allowed = || async { ([("access-control-allow-origin", "*"), ("access-control-allow-headers", "content-type")], "").into_response() };
+    let allowed = || async {
+        (
+            [
+                ("access-control-allow-origin", "*"),
+                ("access-control-allow-headers", "content-type"),
+            ],
+            "",
+        )
+            .into_response()
+    };
     let router = Router::new()
         .route(path, post(handle).options(allowed))
         .layer(DefaultBodyLimit::max(REQUEST))
-        .fallback(move || async move { (axum::http::StatusCode::NOT_FOUND, format!("this listener takes what is sent to {path}")).into_response() });
+        .fallback(move || async move {
+            (
+                axum::http::StatusCode::NOT_FOUND,
+                format!("this listener takes what is sent to {path}"),
+            )
+                .into_response()
+        });
     let run = move || {
         runtime.block_on(async move {
             let Ok(listener) = TcpListener::from_std(listener) else { return };
@@ -81,7 +101,10 @@ pub(crate) fn serve(
         });
         sink.append(&Event::End { well: true }, b"is no longer listened to");
     };
-    std::thread::Builder::new().name("http".into()).spawn(run).map_err(SourceError::system("start a thread"))?;
+    std::thread::Builder::new()
+        .name("http".into())
+        .spawn(run)
+        .map_err(SourceError::system("start a thread"))?;
     Ok(bound)
 }
 
@@ -99,8 +122,11 @@ impl axum::serve::Listener for Bounded {
         loop {
             let permit = self.senders.clone().acquire_owned().await;
             match (permit, self.listener.accept().await) {
-                (Ok(permit), Ok((stream, address))) => return (Admitted { stream, _permit: permit }, address),
-                // Too many files are open, or the sender is gone already: a moment later it may be better.
+                (Ok(permit), Ok((stream, address))) => {
+                    return (Admitted { stream, _permit: permit }, address);
+                }
+                // Too many files are open, or the sender is gone already: a moment later it may be
+                // better.
                 _ => tokio::time::sleep(LOOK).await,
             }
         }
@@ -128,15 +154,25 @@ impl tokio::io::AsyncRead for Admitted {
 }
 
 impl tokio::io::AsyncWrite for Admitted {
-    fn poll_write(mut self: std::pin::Pin<&mut Self>, cx: &mut std::task::Context<'_>, buf: &[u8]) -> std::task::Poll<std::io::Result<usize>> {
+    fn poll_write(
+        mut self: std::pin::Pin<&mut Self>,
+        cx: &mut std::task::Context<'_>,
+        buf: &[u8],
+    ) -> std::task::Poll<std::io::Result<usize>> {
         std::pin::Pin::new(&mut self.stream).poll_write(cx, buf)
     }
 
-    fn poll_flush(mut self: std::pin::Pin<&mut Self>, cx: &mut std::task::Context<'_>) -> std::task::Poll<std::io::Result<()>> {
+    fn poll_flush(
+        mut self: std::pin::Pin<&mut Self>,
+        cx: &mut std::task::Context<'_>,
+    ) -> std::task::Poll<std::io::Result<()>> {
         std::pin::Pin::new(&mut self.stream).poll_flush(cx)
     }
 
-    fn poll_shutdown(mut self: std::pin::Pin<&mut Self>, cx: &mut std::task::Context<'_>) -> std::task::Poll<std::io::Result<()>> {
+    fn poll_shutdown(
+        mut self: std::pin::Pin<&mut Self>,
+        cx: &mut std::task::Context<'_>,
+    ) -> std::task::Poll<std::io::Result<()>> {
         std::pin::Pin::new(&mut self.stream).poll_shutdown(cx)
     }
 }

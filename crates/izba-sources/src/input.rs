@@ -13,7 +13,11 @@ use std::sync::{Arc, Mutex};
 /// # Errors
 ///
 /// When no thread can be started.
-pub fn read_input(mut input: impl Read + Send + 'static, spool: Arc<Mutex<SpoolWriter>>, bell: Bell) -> Result<(), SourceError> {
+pub fn read_input(
+    mut input: impl Read + Send + 'static,
+    spool: Arc<Mutex<SpoolWriter>>,
+    bell: Bell,
+) -> Result<(), SourceError> {
     let sink = Sink::new(spool, bell);
     std::thread::Builder::new()
         .name("input".into())
@@ -23,9 +27,16 @@ pub fn read_input(mut input: impl Read + Send + 'static, spool: Arc<Mutex<SpoolW
             loop {
                 match input.read(&mut buffer) {
                     Ok(0) => break sink.append(&Event::End { well: true }, b"ended"),
-                    Ok(count) => sink.append(&Event::Bytes(Stream::Out), &text.feed(&buffer[..count])),
+                    Ok(count) => {
+                        sink.append(&Event::Bytes(Stream::Out), &text.feed(&buffer[..count]))
+                    }
                     Err(e) if e.kind() == ErrorKind::Interrupted => {}
-                    Err(e) => break sink.append(&Event::End { well: false }, format!("could not be read any more: {e}").as_bytes()),
+                    Err(e) => {
+                        break sink.append(
+                            &Event::End { well: false },
+                            format!("could not be read any more: {e}").as_bytes(),
+                        );
+                    }
                 }
             }
         })

@@ -21,32 +21,46 @@ const RUNNERS: &[Runner] = &[
     Runner { endings: &["sh"], programs: &[&["sh"]] },
 ];
 
-/// C# is compiled first and then run, with debug information and nothing inlined, so that each step has its own place.
-const CSHARP: &str =
-    r#"out=$(mktemp -d) && trap 'rm -rf "$out"' EXIT && mcs -debug -out:"$out/program.exe" "$0" && mono --debug -O=-inline "$out/program.exe" "$@""#;
+/// C# is compiled first and then run, with debug information and nothing inlined, so that each step
+/// has its own place.
+const CSHARP: &str = r#"out=$(mktemp -d) && trap 'rm -rf "$out"' EXIT && mcs -debug -out:"$out/program.exe" "$0" && mono --debug -O=-inline "$out/program.exe" "$@""#;
 
-/// The words to start: `words` as they are, or with the interpreter of the script that they begin with.
+/// The words to start: `words` as they are, or with the interpreter of the script that they begin
+/// with.
 ///
 /// # Errors
 ///
-/// [`SourceError::NoInterpreter`] when the first word is a script and nothing that runs it is installed.
+/// [`SourceError::NoInterpreter`] when the first word is a script and nothing that runs it is
+/// installed.
 pub fn find_interpreter(words: &[OsString], folder: &Path) -> Result<Vec<OsString>, SourceError> {
     let Some(first) = words.first() else {
-        return Err(SourceError::Start { command: String::new(), cause: std::io::Error::other("no command was given") });
+        return Err(SourceError::Start {
+            command: String::new(),
+            cause: std::io::Error::other("no command was given"),
+        });
     };
     let script = folder.join(first);
     let ending = Path::new(first).extension().and_then(|e| e.to_str()).unwrap_or("");
     if !script.is_file() || is_executable(&script) {
         return Ok(words.to_vec());
     }
-    let missing = |looked_for: String| SourceError::NoInterpreter { script: first.to_string_lossy().into_owned(), looked_for };
+    let missing = |looked_for: String| SourceError::NoInterpreter {
+        script: first.to_string_lossy().into_owned(),
+        looked_for,
+    };
     if ending == "cs" {
         if on_path("mcs").is_none() || on_path("mono").is_none() {
             return Err(missing("mcs and mono".into()));
         }
-        return Ok(["sh", "-c", CSHARP].into_iter().map(OsString::from).chain(words.iter().cloned()).collect());
+        return Ok(["sh", "-c", CSHARP]
+            .into_iter()
+            .map(OsString::from)
+            .chain(words.iter().cloned())
+            .collect());
     }
-    let Some(runner) = RUNNERS.iter().find(|r| r.endings.contains(&ending)) else { return Ok(words.to_vec()) };
+    let Some(runner) = RUNNERS.iter().find(|r| r.endings.contains(&ending)) else {
+        return Ok(words.to_vec());
+    };
     let Some(program) = runner.programs.iter().find(|p| on_path(p[0]).is_some()) else {
         return Err(missing(runner.programs.iter().map(|p| p[0]).collect::<Vec<_>>().join(", ")));
     };
@@ -73,19 +87,32 @@ mod tests {
         for name in ["main.py", "main.js", "main.strange", "tool.sh"] {
             std::fs::write(folder.path().join(name), "\n").expect("room");
         }
-        let made_runnable = std::process::Command::new("chmod").arg("+x").arg(folder.path().join("tool.sh")).status();
+        let made_runnable = std::process::Command::new("chmod")
+            .arg("+x")
+            .arg(folder.path().join("tool.sh"))
+            .status();
         assert!(made_runnable.is_ok_and(|s| s.success()));
         let words = |all: &[&str]| {
             let all: Vec<OsString> = all.iter().map(OsString::from).collect();
             let found = find_interpreter(&all, folder.path()).map_err(|e| e.sentence());
-            found.map(|w| w.iter().map(|w| w.to_string_lossy().into_owned()).collect::<Vec<_>>().join(" "))
+            found.map(|w| {
+                w.iter().map(|w| w.to_string_lossy().into_owned()).collect::<Vec<_>>().join(" ")
+            })
         };
         assert_eq!(words(&["main.py", "--night"]).as_deref(), Ok("python3 main.py --night"));
         assert_eq!(words(&["main.js"]).as_deref(), Ok("node main.js"));
-        assert_eq!(words(&["main.strange"]).as_deref(), Ok("main.strange"), "the system will say what it thinks of it");
+        assert_eq!(
+            words(&["main.strange"]).as_deref(),
+            Ok("main.strange"),
+            "the system will say what it thinks of it"
+        );
         assert_eq!(words(&["tool.sh"]).as_deref(), Ok("tool.sh"), "it can be run by itself");
         assert_eq!(words(&["python3", "main.py"]).as_deref(), Ok("python3 main.py"));
-        assert_eq!(words(&["nowhere.py"]).as_deref(), Ok("nowhere.py"), "what is not there is no script");
+        assert_eq!(
+            words(&["nowhere.py"]).as_deref(),
+            Ok("nowhere.py"),
+            "what is not there is no script"
+        );
         assert!(words(&[]).is_err_and(|e| e.contains("no command was given")));
     }
 }

@@ -1,7 +1,8 @@
-//! Where bytes come from: commands, files, standard input; the spool they are written to first; the project on disk.
+//! Where bytes come from: commands, files, standard input; the spool they are written to first; the
+//! project on disk.
 //!
-//! A source only appends what arrived to its spool and rings a bell. Whoever reads the spool may lag, and the program
-//! that writes is never held up by it.
+//! A source only appends what arrived to its spool and rings a bell. Whoever reads the spool may
+//! lag, and the program that writes is never held up by it.
 
 mod adapter;
 mod command;
@@ -14,6 +15,7 @@ mod interpreter;
 mod libraries;
 mod listen;
 mod otlp;
+mod otlp_wire;
 mod page;
 mod project;
 mod reports;
@@ -47,5 +49,6 @@ pub use watcher::{Saved, Watch, watch_saves};
 
 use std::sync::Arc;
 
-/// Rung after something was appended to a spool. Ringing twice before anyone looks is the same as ringing once.
+/// Rung after something was appended to a spool. Ringing twice before anyone looks is the same as
+/// ringing once.
 pub type Bell = Arc<dyn Fn() + Send + Sync>;

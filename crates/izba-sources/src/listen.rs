@@ -1,5 +1,6 @@
-//! A listener for syslog (RFC 5424): messages over TCP (RFC 6587: one a line, or with their length before them) and over
-//! UDP (RFC 5426: one a datagram). Every sender's lines stay whole; what is too much is dropped and counted.
+//! A listener for syslog (RFC 5424): messages over TCP (RFC 6587: one a line, or with their length
+//! before them) and over UDP (RFC 5426: one a datagram). Every sender's lines stay whole; what is
+//! too much is dropped and counted.
 
 use crate::sink::Sink;
 use crate::spool::{Event, SpoolWriter};
@@ -20,12 +21,18 @@ const SENDERS: usize = 200;
 /// A message longer than this, in bytes, is cut into lines of this length.
 const MESSAGE: usize = 256 * 1024;
 
-/// Listens at `address`, over TCP and UDP, until `stop` is set. The run begins with the first message.
+/// Listens at `address`, over TCP and UDP, until `stop` is set. The run begins with the first
+/// message.
 ///
 /// # Errors
 ///
 /// [`SourceError::System`] when the address cannot be used: it is taken, or not this machine's.
-pub fn listen(address: SocketAddr, spool: Arc<Mutex<SpoolWriter>>, bell: Bell, stop: Arc<AtomicBool>) -> Result<SocketAddr, SourceError> {
+pub fn listen(
+    address: SocketAddr,
+    spool: Arc<Mutex<SpoolWriter>>,
+    bell: Bell,
+    stop: Arc<AtomicBool>,
+) -> Result<SocketAddr, SourceError> {
     let failed = || SourceError::system("listen at this address");
     let tcp = TcpListener::bind(address).map_err(failed())?;
     // Port 0 takes a free one, and both have to be reached under the same number.
@@ -50,14 +57,21 @@ pub fn listen(address: SocketAddr, spool: Arc<Mutex<SpoolWriter>>, bell: Bell, s
                     let more = now - lost;
                     tell(
                         &lines,
-                        format!("<12>1 - - izba - - - {more} datagrams came faster than they could be read and are lost, {now} in all").as_bytes(),
+                        format!(
+                            "<12>1 - - izba - - - {more} datagrams came faster than they could \
+                            be read and are lost, {now} in all"
+                        )
+                        .as_bytes(),
                     );
                     lost = now;
                 }
             }
         }
     };
-    std::thread::Builder::new().name("syslog udp".into()).spawn(datagrams).map_err(SourceError::system("start a thread"))?;
+    std::thread::Builder::new()
+        .name("syslog udp".into())
+        .spawn(datagrams)
+        .map_err(SourceError::system("start a thread"))?;
     let senders = Arc::new(AtomicUsize::new(0));
     let accept = move || {
         while !stop.load(Ordering::Acquire) {
@@ -66,7 +80,14 @@ pub fn listen(address: SocketAddr, spool: Arc<Mutex<SpoolWriter>>, bell: Bell, s
                     if senders.fetch_add(1, Ordering::AcqRel) >= SENDERS {
                         senders.fetch_sub(1, Ordering::AcqRel);
                         // Closing tells the sender; the console tells the user.
-                        tell(&sink, format!("<12>1 - - izba - - - {from} was turned away: {SENDERS} senders are connected already").as_bytes());
+                        tell(
+                            &sink,
+                            format!(
+                                "<12>1 - - izba - - - {from} was turned away: {SENDERS} senders \
+                            are connected already"
+                            )
+                            .as_bytes(),
+                        );
                         continue;
                     }
                     let (sink, stop, there) = (sink.clone(), stop.clone(), senders.clone());
@@ -83,17 +104,26 @@ pub fn listen(address: SocketAddr, spool: Arc<Mutex<SpoolWriter>>, bell: Bell, s
         }
         sink.append(&Event::End { well: true }, b"is no longer listened to");
     };
-    std::thread::Builder::new().name("syslog".into()).spawn(accept).map_err(SourceError::system("start a thread"))?;
+    std::thread::Builder::new()
+        .name("syslog".into())
+        .spawn(accept)
+        .map_err(SourceError::system("start a thread"))?;
     Ok(bound)
 }
 
-/// Datagrams for a port of this machine that the system dropped because nobody took them in time: the last column of its own
-/// table, which counts since the port was opened.
+/// Datagrams for a port of this machine that the system dropped because nobody took them in time:
+/// the last column of its own table, which counts since the port was opened.
 fn lost_datagrams(port: u16) -> u64 {
     let wanted = format!(":{port:04X}");
-    let tables = ["/proc/net/udp", "/proc/net/udp6"].map(|t| std::fs::read_to_string(t).unwrap_or_default());
-    let rows = tables.iter().flat_map(|t| t.lines().skip(1)).map(|row| row.split_whitespace().collect::<Vec<_>>());
-    rows.filter(|row| row.get(1).is_some_and(|local| local.ends_with(&wanted))).filter_map(|row| row.last()?.parse::<u64>().ok()).sum()
+    let tables =
+        ["/proc/net/udp", "/proc/net/udp6"].map(|t| std::fs::read_to_string(t).unwrap_or_default());
+    let rows = tables
+        .iter()
+        .flat_map(|t| t.lines().skip(1))
+        .map(|row| row.split_whitespace().collect::<Vec<_>>());
+    rows.filter(|row| row.get(1).is_some_and(|local| local.ends_with(&wanted)))
+        .filter_map(|row| row.last()?.parse::<u64>().ok())
+        .sum()
 }
 
 /// Hands on a message as a line of its own; line breaks inside it become lines of the same message.
@@ -123,7 +153,11 @@ fn receive(mut sender: TcpStream, sink: &Sink, stop: &AtomicBool) {
                     tell(sink, &std::mem::take(&mut pending));
                 }
             }
-            Err(e) if matches!(e.kind(), ErrorKind::WouldBlock | ErrorKind::TimedOut | ErrorKind::Interrupted) => {}
+            Err(e)
+                if matches!(
+                    e.kind(),
+                    ErrorKind::WouldBlock | ErrorKind::TimedOut | ErrorKind::Interrupted
+                ) => {}
             Err(_) => break,
         }
     }
@@ -137,7 +171,9 @@ fn whole_messages(bytes: &[u8], mut each: impl FnMut(&[u8])) -> usize {
         let rest = &bytes[at..];
         let digits = rest.iter().take(7).take_while(|b| b.is_ascii_digit()).count();
         // A length, a space, and a message that begins as messages do.
-        let counted = digits > 0 && rest.get(digits) == Some(&b' ') && rest.get(digits + 1).is_none_or(|b| *b == b'<');
+        let counted = digits > 0
+            && rest.get(digits) == Some(&b' ')
+            && rest.get(digits + 1).is_none_or(|b| *b == b'<');
         if counted {
             let length = rest[..digits].iter().fold(0usize, |n, b| n * 10 + usize::from(b - b'0'));
             let Some(message) = rest.get(digits + 1..digits + 1 + length) else { return at };
@@ -159,7 +195,8 @@ mod tests {
     fn messages_are_cut_by_lines_and_by_lengths_and_the_rest_waits() {
         let cut = |bytes: &[u8]| {
             let mut found = Vec::new();
-            let used = whole_messages(bytes, |m| found.push(String::from_utf8_lossy(m).into_owned()));
+            let used =
+                whole_messages(bytes, |m| found.push(String::from_utf8_lossy(m).into_owned()));
             (found, used)
         };
         assert_eq!(cut(b"<1>a\n<2>b\n<3>c"), (vec!["<1>a".into(), "<2>b".into()], 10));

@@ -1,14 +1,13 @@
-//! A listener for OpenTelemetry logs over HTTP (OTLP, as protobuf or JSON): each log record becomes one line, a JSON object with
-//! the record's level, sentence, logger, place and exception.
+//! A listener for OpenTelemetry logs over HTTP (OTLP, as protobuf or JSON): each log record becomes
+//! one line, a JSON object with the record's level, sentence, logger, place and exception.
 
 use crate::http::{Taken, serve};
+use crate::otlp_wire;
 use crate::spool::SpoolWriter;
 use crate::{Bell, SourceError};
 use axum::body::Bytes;
 use axum::http::{HeaderMap, StatusCode};
 use axum::response::{IntoResponse, Response};
-use opentelemetry_proto::tonic::collector::logs::v1::{ExportLogsServiceRequest, ExportLogsServiceResponse};
-use prost::Message;
 use serde_json::{Map, Value, json};
 use std::net::SocketAddr;
 use std::sync::atomic::AtomicBool;
@@ -22,33 +21,49 @@ const PROTOBUF: &str = "application/x-protobuf";
 /// # Errors
 ///
 /// [`SourceError::System`] when the address cannot be used.
-pub fn take_logs(address: SocketAddr, spool: Arc<Mutex<SpoolWriter>>, bell: Bell, stop: Arc<AtomicBool>) -> Result<SocketAddr, SourceError> {
+pub fn take_logs(
+    address: SocketAddr,
+    spool: Arc<Mutex<SpoolWriter>>,
+    bell: Bell,
+    stop: Arc<AtomicBool>,
+) -> Result<SocketAddr, SourceError> {
     serve(address, "/v1/logs", spool, bell, stop, take)
 }
 
 fn take(headers: &HeaderMap, body: &Bytes) -> Taken {
     let header = |name: &str| headers.get(name).and_then(|v| v.to_str().ok()).unwrap_or("");
     if !header("content-encoding").is_empty() {
-        return Err(refuse(StatusCode::UNSUPPORTED_MEDIA_TYPE, "send logs without compression: OTEL_EXPORTER_OTLP_COMPRESSION=none"));
+        return Err(refuse(
+            StatusCode::UNSUPPORTED_MEDIA_TYPE,
+            "send logs without compression: OTEL_EXPORTER_OTLP_COMPRESSION=none",
+        ));
     }
     let kind = header("content-type");
     if kind.starts_with(JSON) {
-        let told = serde_json::from_slice(body).map_err(|_| refuse(StatusCode::BAD_REQUEST, "the body is not JSON"))?;
+        let told = serde_json::from_slice(body)
+            .map_err(|_| refuse(StatusCode::BAD_REQUEST, "the body is not JSON"))?;
         let answer = ([("content-type", JSON)], "{\"partialSuccess\":{}}").into_response();
         return Ok((lines(&told), answer));
     }
     if kind.starts_with(PROTOBUF) {
-        let request = ExportLogsServiceRequest::decode(body.clone())
-            .map_err(|_| refuse(StatusCode::BAD_REQUEST, "the body is no ExportLogsServiceRequest in protobuf"))?;
-        let told = serde_json::to_value(&request).map_err(|_| refuse(StatusCode::BAD_REQUEST, "the records cannot be told as JSON"))?;
-        let answer = ([("content-type", PROTOBUF)], ExportLogsServiceResponse::default().encode_to_vec()).into_response();
+        let told = otlp_wire::request(body).map_err(|_| {
+            refuse(StatusCode::BAD_REQUEST, "the body is no ExportLogsServiceRequest in protobuf")
+        })?;
+        // An answer without anything refused is an empty message.
+        let answer = ([("content-type", PROTOBUF)], "").into_response();
         return Ok((lines(&told), answer));
     }
-    Err(refuse(StatusCode::UNSUPPORTED_MEDIA_TYPE, "send logs as protobuf or JSON: OTEL_EXPORTER_OTLP_PROTOCOL=http/protobuf"))
+    Err(refuse(
+        StatusCode::UNSUPPORTED_MEDIA_TYPE,
+        "send logs as protobuf or JSON: OTEL_EXPORTER_OTLP_PROTOCOL=http/protobuf",
+    ))
 }
 
 fn refuse(status: StatusCode, why: &str) -> Box<Response> {
-    Box::new((status, [("content-type", JSON)], json!({"code": 3, "message": why}).to_string()).into_response())
+    Box::new(
+        (status, [("content-type", JSON)], json!({"code": 3, "message": why}).to_string())
+            .into_response(),
+    )
 }
 
 /// One line for each record of an export request.
@@ -60,8 +75,13 @@ fn lines(told: &Value) -> String {
         for scope in all(&resource["scopeLogs"]) {
             for record in all(&scope["logRecords"]) {
                 let mut line = Map::new();
-                let mut put = |name: &str, value: Option<Value>| drop(value.filter(|v| !v.is_null()).map(|v| line.insert(name.to_owned(), v)));
-                put("time", record.get("timeUnixNano").or(record.get("observedTimeUnixNano")).cloned());
+                let mut put = |name: &str, value: Option<Value>| {
+                    drop(value.filter(|v| !v.is_null()).map(|v| line.insert(name.to_owned(), v)))
+                };
+                put(
+                    "time",
+                    record.get("timeUnixNano").or(record.get("observedTimeUnixNano")).cloned(),
+                );
                 put("level", Some(level(&record)));
                 put("app", service.clone());
                 put("logger", scope["scope"]["name"].as_str().map(Into::into));
@@ -72,7 +92,12 @@ fn lines(told: &Value) -> String {
                 put("function", of("code.function.name").or_else(|| of("code.function")));
                 let (kind, stack) = (of("exception.type"), of("exception.stacktrace"));
                 if kind.is_some() || stack.is_some() {
-                    put("exception", Some(json!({"type": kind, "message": of("exception.message"), "stack": stack})));
+                    put(
+                        "exception",
+                        Some(
+                            json!({"type": kind, "message": of("exception.message"), "stack": stack}),
+                        ),
+                    );
                 }
                 put("trace", record["traceId"].as_str().filter(|t| !t.is_empty()).map(Into::into));
                 lines += &format!("{}\n", Value::Object(line));
@@ -84,7 +109,9 @@ fn lines(told: &Value) -> String {
 
 /// The level by its number (1 to 24, in steps of four), else by its word.
 fn level(record: &Value) -> Value {
-    let number = record["severityNumber"].as_u64().or_else(|| record["severityNumber"].as_str().and_then(|s| s.parse().ok()));
+    let number = record["severityNumber"]
+        .as_u64()
+        .or_else(|| record["severityNumber"].as_str().and_then(|s| s.parse().ok()));
     match number {
         Some(1..=8) => "debug".into(),
         Some(9..=12) => "info".into(),

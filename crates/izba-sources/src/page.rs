@@ -1,8 +1,10 @@
-//! A web page in a real browser, over W3C WebDriver BiDi: what its console says, what nobody caught, what was not loaded.
+//! A web page in a real browser, over W3C WebDriver BiDi: what its console says, what nobody
+//! caught, what was not loaded.
 //!
-//! The installed driver starts the browser. What the page says becomes lines of a console of ours; a script that runs before
-//! those of the page tells what the protocol leaves out (the place of a script that cannot be read, the words of a rejected
-//! promise). Each navigation of the page is a run.
+//! The installed driver starts the browser. What the page says becomes lines of a console of ours;
+//! a script that runs before those of the page tells what the protocol leaves out (the place of a
+//! script that cannot be read, the words of a rejected promise). Each navigation of the page is a
+//! run.
 
 use crate::sink::Sink;
 use crate::spool::{Event, SpoolWriter};
@@ -51,12 +53,13 @@ const PRELOAD: &str = r#"(channel) => {
 /// How long after a browser went away another one is started, at first and at most.
 const AGAIN: [Duration; 2] = [Duration::from_secs(1), Duration::from_secs(30)];
 
-/// Opens `url` in a browser of its own, or in the one that waits for debuggers at `join`, and watches it until `stop` is set. A
-/// browser that goes away is started, or looked for, again.
+/// Opens `url` in a browser of its own, or in the one that waits for debuggers at `join`, and
+/// watches it until `stop` is set. A browser that goes away is started, or looked for, again.
 ///
 /// # Errors
 ///
-/// [`SourceError::System`] when driver or browser is not there or does not start; nothing is left running then.
+/// [`SourceError::System`] when driver or browser is not there or does not start; nothing is left
+/// running then.
 pub fn open_page(
     url: &str,
     join: Option<SocketAddr>,
@@ -78,13 +81,18 @@ pub fn open_page(
                     if let Some(said) = session.told(&event) {
                         match said {
                             Said::Navigated(url) => sink.append(&Event::Start, url.as_bytes()),
-                            Said::Lines(lines) => sink.append(&Event::Bytes(Stream::Out), lines.as_bytes()),
+                            Said::Lines(lines) => {
+                                sink.append(&Event::Bytes(Stream::Out), lines.as_bytes())
+                            }
                         }
                     }
                 }
                 Ok(None) => {}
                 Err(_) => {
-                    sink.append(&Event::End { well: false }, b"ended: the browser went away; another one is opened");
+                    sink.append(
+                        &Event::End { well: false },
+                        b"ended: the browser went away; another one is opened",
+                    );
                     let Some(next) = again(&stop, || open(&url)) else { return };
                     session = next;
                 }
@@ -93,7 +101,10 @@ pub fn open_page(
         session.end();
         sink.append(&Event::End { well: true }, b"was closed");
     };
-    std::thread::Builder::new().name("page".into()).spawn(watching).map_err(SourceError::system("start a thread"))
+    std::thread::Builder::new()
+        .name("page".into())
+        .spawn(watching)
+        .map_err(SourceError::system("start a thread"))
 }
 
 /// Tries until it works, ever more rarely; `None` when the end was asked for.
@@ -125,34 +136,54 @@ impl Driver {
         let mut failure = None;
         for name in DRIVERS {
             let mut command = Command::new(name);
-            command.arg("--port=0").stdin(Stdio::null()).stdout(Stdio::piped()).stderr(Stdio::null()).process_group(0);
+            command
+                .arg("--port=0")
+                .stdin(Stdio::null())
+                .stdout(Stdio::piped())
+                .stderr(Stdio::null())
+                .process_group(0);
             // SAFETY: between fork and exec only a system call that is safe there is made.
             unsafe {
-                command.pre_exec(|| Ok(nix::sys::prctl::set_pdeathsig(nix::sys::signal::Signal::SIGTERM)?));
+                command.pre_exec(|| {
+                    Ok(nix::sys::prctl::set_pdeathsig(nix::sys::signal::Signal::SIGTERM)?)
+                });
             }
             match command.spawn() {
                 Ok(mut process) => {
-                    let said = BufReader::new(process.stdout.take().ok_or_else(|| missing("the driver says nothing"))?);
+                    let said = BufReader::new(
+                        process.stdout.take().ok_or_else(|| missing("the driver says nothing"))?,
+                    );
                     // Its words go on; somebody has to read them, or it stops at a full pipe.
                     let (port, found) = std::sync::mpsc::channel();
                     let read = move || {
                         for line in said.lines().map_while(Result::ok) {
-                            let number = line.rsplit("on port ").next().and_then(|n| n.trim_end_matches('.').parse::<u16>().ok());
-                            if let Some(number) = number.filter(|n| *n > 0 && line.contains("on port ")) {
+                            let number = line
+                                .rsplit("on port ")
+                                .next()
+                                .and_then(|n| n.trim_end_matches('.').parse::<u16>().ok());
+                            if let Some(number) =
+                                number.filter(|n| *n > 0 && line.contains("on port "))
+                            {
                                 let _ = port.send(number);
                             }
                         }
                     };
-                    std::thread::Builder::new().name("driver".into()).spawn(read).map_err(SourceError::system("start a thread"))?;
+                    std::thread::Builder::new()
+                        .name("driver".into())
+                        .spawn(read)
+                        .map_err(SourceError::system("start a thread"))?;
                     let mut driver = Driver { process, port: 0 };
-                    driver.port = found.recv_timeout(PATIENCE).map_err(|_| missing("the driver did not say on which port it listens"))?;
+                    driver.port = found
+                        .recv_timeout(PATIENCE)
+                        .map_err(|_| missing("the driver did not say on which port it listens"))?;
                     return Ok(driver);
                 }
                 Err(e) => failure = Some(e),
             }
         }
         Err(SourceError::System {
-            doing: "start chromedriver, which opens the page (Debian packages chromium and chromium-driver)",
+            doing: "start chromedriver, which opens the page (Debian packages chromium and \
+                chromium-driver)",
             cause: failure.unwrap_or_else(|| ErrorKind::NotFound.into()),
         })
     }
@@ -163,7 +194,9 @@ impl Drop for Driver {
         let group = nix::unistd::Pid::from_raw(self.process.id().cast_signed());
         let _ = nix::sys::signal::killpg(group, nix::sys::signal::Signal::SIGTERM);
         let begun = Instant::now();
-        while begun.elapsed() < Duration::from_secs(3) && matches!(self.process.try_wait(), Ok(None)) {
+        while begun.elapsed() < Duration::from_secs(3)
+            && matches!(self.process.try_wait(), Ok(None))
+        {
             std::thread::sleep(Duration::from_millis(20));
         }
         let _ = nix::sys::signal::killpg(group, nix::sys::signal::Signal::SIGKILL);
@@ -176,7 +209,10 @@ fn missing(what: &'static str) -> SourceError {
 }
 
 fn broken(cause: impl std::fmt::Display) -> SourceError {
-    SourceError::System { doing: "talk to the browser", cause: std::io::Error::other(cause.to_string()) }
+    SourceError::System {
+        doing: "talk to the browser",
+        cause: std::io::Error::other(cause.to_string()),
+    }
 }
 
 /// What an event of the browser means for the console.
@@ -197,7 +233,8 @@ struct Session {
     waiting: Vec<Value>,
     /// Addresses that were told as not loaded, so that the same failure is told once.
     failed: Vec<String>,
-    /// Errors that one side has told and the other not yet, by their words: the browser's log (above nought) or the page itself.
+    /// Errors that one side has told and the other not yet, by their words: the browser's log
+    /// (above nought) or the page itself.
     told: HashMap<String, i32>,
     /// Ends browser and driver with the session; declared last, so dropped last.
     _driver: Driver,
@@ -226,11 +263,18 @@ impl Session {
             None => json!({"args": args}),
         };
         let wanted = json!({"capabilities": {"alwaysMatch": {"webSocketUrl": true, "goog:chromeOptions": options}}});
-        let agent: ureq::Agent = ureq::Agent::config_builder().timeout_global(Some(PATIENCE)).http_status_as_error(false).proxy(None).build().into();
-        let mut answer = agent.post(format!("{base}/session")).header("content-type", "application/json").send(wanted.to_string()).map_err(broken)?;
-        let answer: Value = serde_json::from_str(&answer.body_mut().read_to_string().map_err(broken)?).map_err(broken)?;
+        let answer = minreq::post(format!("{base}/session"))
+            .with_header("content-type", "application/json")
+            .with_body(wanted.to_string())
+            .with_timeout(PATIENCE.as_secs())
+            .send()
+            .map_err(broken)?;
+        let answer: Value =
+            serde_json::from_str(answer.as_str().map_err(broken)?).map_err(broken)?;
         let value = &answer["value"];
-        let (Some(id), Some(address)) = (value["sessionId"].as_str(), value["capabilities"]["webSocketUrl"].as_str()) else {
+        let (Some(id), Some(address)) =
+            (value["sessionId"].as_str(), value["capabilities"]["webSocketUrl"].as_str())
+        else {
             return Err(broken(value["message"].as_str().unwrap_or("it opened no session")));
         };
         let (socket, _) = tungstenite::connect(address).map_err(broken)?;
@@ -251,16 +295,31 @@ impl Session {
         })
     }
 
-    /// Subscribes to what is told, and goes to the page; in a browser that was joined a page that is open there is left as it is.
+    /// Subscribes to what is told, and goes to the page; in a browser that was joined a page that
+    /// is open there is left as it is.
     fn watch(&mut self, url: &str, joined: bool) -> Result<(), SourceError> {
         url.clone_into(&mut self.address);
-        let events = ["log.entryAdded", "script.message", "network.responseCompleted", "network.fetchError", "browsingContext.navigationStarted"];
+        let events = [
+            "log.entryAdded",
+            "script.message",
+            "network.responseCompleted",
+            "network.fetchError",
+            "browsingContext.navigationStarted",
+        ];
         self.ask("session.subscribe", json!({"events": events}))?;
         let channel = json!([{"type": "channel", "value": {"channel": "izba"}}]);
-        self.ask("script.addPreloadScript", json!({"functionDeclaration": PRELOAD, "arguments": channel}))?;
+        self.ask(
+            "script.addPreloadScript",
+            json!({"functionDeclaration": PRELOAD, "arguments": channel}),
+        )?;
         let tree = self.ask("browsingContext.getTree", json!({}))?;
         let contexts = tree["contexts"].as_array().cloned().unwrap_or_default();
-        let there = contexts.iter().find(|c| joined && c["url"].as_str().is_some_and(|u| u.trim_end_matches('/') == url.trim_end_matches('/')));
+        let there = contexts.iter().find(|c| {
+            joined
+                && c["url"]
+                    .as_str()
+                    .is_some_and(|u| u.trim_end_matches('/') == url.trim_end_matches('/'))
+        });
         if let Some(page) = there.and_then(|c| c["context"].as_str()) {
             self.page = page.to_owned();
             self.waiting.push(json!({"method": "browsingContext.navigationStarted", "params": {"context": page, "url": url}}));
@@ -270,7 +329,11 @@ impl Session {
             let made = self.ask("browsingContext.create", json!({"type": "tab"}))?;
             made["context"].as_str().ok_or_else(|| missing("the browser opens no tab"))?.to_owned()
         } else {
-            contexts.first().and_then(|c| c["context"].as_str()).ok_or_else(|| missing("the browser has no page"))?.to_owned()
+            contexts
+                .first()
+                .and_then(|c| c["context"].as_str())
+                .ok_or_else(|| missing("the browser has no page"))?
+                .to_owned()
         };
         let page = self.page.clone();
         self.ask("browsingContext.navigate", json!({"context": page, "url": url, "wait": "none"}))?;
@@ -280,7 +343,9 @@ impl Session {
     fn ask(&mut self, method: &str, params: Value) -> Result<Value, SourceError> {
         self.commands += 1;
         let id = self.commands;
-        self.socket.send(Message::text(json!({"id": id, "method": method, "params": params}).to_string())).map_err(broken)?;
+        self.socket
+            .send(Message::text(json!({"id": id, "method": method, "params": params}).to_string()))
+            .map_err(broken)?;
         let begun = Instant::now();
         while begun.elapsed() < PATIENCE {
             let Some(message) = self.receive()? else { continue };
@@ -300,7 +365,11 @@ impl Session {
             Ok(Message::Text(text)) => Ok(serde_json::from_str(&text).ok()),
             Ok(Message::Close(_)) => Err(missing("the browser was closed")),
             Ok(_) => Ok(None),
-            Err(tungstenite::Error::Io(e)) if matches!(e.kind(), ErrorKind::WouldBlock | ErrorKind::TimedOut) => Ok(None),
+            Err(tungstenite::Error::Io(e))
+                if matches!(e.kind(), ErrorKind::WouldBlock | ErrorKind::TimedOut) =>
+            {
+                Ok(None)
+            }
             Err(e) => Err(broken(e)),
         }
     }
@@ -321,18 +390,25 @@ impl Session {
             }
             "script.message" if params["channel"] == "izba" => {
                 let told: Value = serde_json::from_str(params["data"]["value"].as_str()?).ok()?;
-                // Of a script from elsewhere, as all are in a page that was opened as a file, the page hears no more than this.
-                let message = told["message"].as_str().unwrap_or_default().trim_start_matches("Uncaught ");
+                // Of a script from elsewhere, as all are in a page that was opened as a file, the
+                // page hears no more than this.
+                let message =
+                    told["message"].as_str().unwrap_or_default().trim_start_matches("Uncaught ");
                 if message == "Script error." || self.is_told(message, -1) {
                     return None;
                 }
                 from_page(&told)?
             }
-            // What nobody caught is told by the page itself, with its place; where the page hears nothing, the log does.
+            // What nobody caught is told by the page itself, with its place; where the page hears
+            // nothing, the log does.
             "log.entryAdded" if params["type"] == "javascript" => {
                 let message = params["text"].as_str().unwrap_or_default();
-                let message = message.trim_start_matches("Uncaught ").trim_start_matches("(in promise) ").trim_start_matches("Uncaught ");
-                let placed = params["stackTrace"]["callFrames"].as_array().is_some_and(|f| !f.is_empty());
+                let message = message
+                    .trim_start_matches("Uncaught ")
+                    .trim_start_matches("(in promise) ")
+                    .trim_start_matches("Uncaught ");
+                let placed =
+                    params["stackTrace"]["callFrames"].as_array().is_some_and(|f| !f.is_empty());
                 if !placed || !self.address.starts_with("file:") || self.is_told(message, 1) {
                     return None;
                 }
@@ -342,18 +418,26 @@ impl Session {
             "network.responseCompleted" => {
                 let status = params["response"]["status"].as_u64().filter(|s| *s >= 400)?;
                 self.first_failure(&text(&params["response"]["url"]))?;
-                format!("[page error] {} was not loaded: the server answers {status}\n", text(&params["response"]["url"]))
+                format!(
+                    "[page error] {} was not loaded: the server answers {status}\n",
+                    text(&params["response"]["url"])
+                )
             }
             "network.fetchError" => {
                 self.first_failure(&text(&params["request"]["url"]))?;
-                format!("[page error] {} was not loaded: {}\n", text(&params["request"]["url"]), text(&params["errorText"]))
+                format!(
+                    "[page error] {} was not loaded: {}\n",
+                    text(&params["request"]["url"]),
+                    text(&params["errorText"])
+                )
             }
             _ => return None,
         };
         Some(Said::Lines(lines))
     }
 
-    /// Whether the other side has told an error of these words already; else this side (1 or -1) has now.
+    /// Whether the other side has told an error of these words already; else this side (1 or -1)
+    /// has now.
     fn is_told(&mut self, message: &str, side: i32) -> bool {
         if self.told.len() > 1_000 {
             self.told.clear();
@@ -376,9 +460,10 @@ impl Session {
     }
 
     fn end(&mut self) {
-        // The driver ends the browser when its session is deleted; whatever is left goes with the driver.
-        let agent: ureq::Agent = ureq::Agent::config_builder().timeout_global(Some(Duration::from_secs(3))).proxy(None).build().into();
-        let _ = agent.delete(format!("{}/session/{}", self.base, self.id)).call();
+        // The driver ends the browser when its session is deleted; whatever is left goes with the
+        // driver.
+        let session = format!("{}/session/{}", self.base, self.id);
+        let _ = minreq::delete(session).with_timeout(3).send();
     }
 }
 
@@ -389,16 +474,28 @@ fn from_page(told: &Value) -> Option<String> {
     let stack = text("stack");
     let place = || match (text("url"), told["line"].as_u64()) {
         ("", _) | (_, None | Some(0)) => String::new(),
-        (url, Some(line)) => format!("\n    at {url}:{line}:{}", told["column"].as_u64().unwrap_or(1).max(1)),
+        (url, Some(line)) => {
+            format!("\n    at {url}:{line}:{}", told["column"].as_u64().unwrap_or(1).max(1))
+        }
     };
-    let words = if stack.contains(message.split_once(": ").map_or(message, |(_, m)| m)) { stack.to_owned() } else { format!("{message}{}", place()) };
+    let words = if stack.contains(message.split_once(": ").map_or(message, |(_, m)| m)) {
+        stack.to_owned()
+    } else {
+        format!("{message}{}", place())
+    };
     Some(match text("kind") {
         // A script that cannot be read has only the place that the event tells.
-        "error" if message.starts_with("SyntaxError") => format!("[page error] {message}{}\n", place()),
+        "error" if message.starts_with("SyntaxError") => {
+            format!("[page error] {message}{}\n", place())
+        }
         "error" => format!("[page error] {words}\n"),
         "rejection" => format!("[page error] nobody caught this promise: {words}\n"),
         // Failed loads are told by the network, with the status.
-        "policy" => format!("[page error] {} was not let in: the policy {message} forbids it{}\n", text("blocked"), place()),
+        "policy" => format!(
+            "[page error] {} was not let in: the policy {message} forbids it{}\n",
+            text("blocked"),
+            place()
+        ),
         _ => return None,
     })
 }
@@ -414,9 +511,14 @@ fn from_console(params: &Value, words: &str) -> String {
     if level != "note" {
         for frame in params["stackTrace"]["callFrames"].as_array().into_iter().flatten() {
             let number = |name: &str| frame[name].as_u64().unwrap_or(0) + 1;
-            let (function, url) = (frame["functionName"].as_str().unwrap_or(""), frame["url"].as_str().unwrap_or(""));
+            let (function, url) =
+                (frame["functionName"].as_str().unwrap_or(""), frame["url"].as_str().unwrap_or(""));
             let place = format!("{url}:{}:{}", number("lineNumber"), number("columnNumber"));
-            lines += &if function.is_empty() { format!("    at {place}\n") } else { format!("    at {function} ({place})\n") };
+            lines += &if function.is_empty() {
+                format!("    at {place}\n")
+            } else {
+                format!("    at {function} ({place})\n")
+            };
         }
     }
     lines

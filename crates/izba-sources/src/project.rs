@@ -32,30 +32,52 @@ const MARKS: &[&str] = &[
 ];
 
 /// Folders that hold what was fetched or built.
-const NOT_OWN: &[&str] =
-    &["node_modules", "target", "build", "dist", "bin", "obj", "out", "vendor", "third_party", "venv", "__pycache__", "site-packages"];
+const NOT_OWN: &[&str] = &[
+    "node_modules",
+    "target",
+    "build",
+    "dist",
+    "bin",
+    "obj",
+    "out",
+    "vendor",
+    "third_party",
+    "venv",
+    "__pycache__",
+    "site-packages",
+];
 
 /// Endings of files that are no source.
-const NO_SOURCE: &[&str] = &["log", "zip", "gz", "class", "exe", "dll", "so", "o", "pyc", "mdb", "pdb", "db"];
+const NO_SOURCE: &[&str] =
+    &["log", "zip", "gz", "class", "exe", "dll", "so", "o", "pyc", "mdb", "pdb", "db"];
 
 /// Endings of pictures and sounds: they are listed, since code and data name them, but never read.
-const RESOURCES: &[&str] = &["png", "jpg", "jpeg", "gif", "bmp", "webp", "ogg", "wav", "mp3", "flac", "ttf", "otf", "mp4"];
+const RESOURCES: &[&str] =
+    &["png", "jpg", "jpeg", "gif", "bmp", "webp", "ogg", "wav", "mp3", "flac", "ttf", "otf", "mp4"];
 
-/// The folder of the project that `start` belongs to: the nearest one upwards with a mark, else `start` itself.
+/// The folder of the project that `start` belongs to: the nearest one upwards with a mark, else
+/// `start` itself.
 pub fn find_root(start: &Path) -> PathBuf {
     let start = start.canonicalize().unwrap_or_else(|_| start.to_owned());
     let home = std::env::var_os("HOME").map(PathBuf::from);
     let marked = |folder: &&Path| {
         MARKS.iter().any(|mark| folder.join(mark).exists())
-            || std::fs::read_dir(folder).is_ok_and(|d| d.flatten().any(|e| e.path().extension().is_some_and(|x| x == "csproj" || x == "sln")))
+            || std::fs::read_dir(folder).is_ok_and(|d| {
+                d.flatten()
+                    .any(|e| e.path().extension().is_some_and(|x| x == "csproj" || x == "sln"))
+            })
     };
-    let found = start.ancestors().take_while(|f| Some(*f) != home.as_deref() && f.parent().is_some()).find(marked);
+    let found = start
+        .ancestors()
+        .take_while(|f| Some(*f) != home.as_deref() && f.parent().is_some())
+        .find(marked);
     found.unwrap_or(&start).to_owned()
 }
 
 /// Reads the own files below `root` as they are now.
 ///
-/// What `.gitignore` leaves out, what was fetched or built, hidden files, and what cannot be read, is not own.
+/// What `.gitignore` leaves out, what was fetched or built, hidden files, and what cannot be read,
+/// is not own.
 pub fn scan(root: &Path) -> Project {
     let root = root.canonicalize().unwrap_or_else(|_| root.to_owned());
     let mut files = Vec::new();
@@ -63,7 +85,11 @@ pub fn scan(root: &Path) -> Project {
     let walk = WalkBuilder::new(&root)
         .require_git(false)
         .git_global(false)
-        .filter_entry(|e| e.depth() == 0 || !(e.file_type().is_some_and(|t| t.is_dir()) && NOT_OWN.iter().any(|n| e.file_name() == *n)))
+        .filter_entry(|e| {
+            e.depth() == 0
+                || !(e.file_type().is_some_and(|t| t.is_dir())
+                    && NOT_OWN.iter().any(|n| e.file_name() == *n))
+        })
         .build();
     for entry in walk.flatten().filter(|e| e.file_type().is_some_and(|t| t.is_file())) {
         if files.len() == FILES_CAP {
@@ -77,7 +103,9 @@ pub fn scan(root: &Path) -> Project {
         files.push(file);
     }
     let maps = read_maps(&find_maps(&root));
-    Project::new(root.to_string_lossy(), files).with_bundles(maps).with_library(crate::libraries::library_names(&root))
+    Project::new(root.to_string_lossy(), files)
+        .with_bundles(maps)
+        .with_library(crate::libraries::library_names(&root))
 }
 
 /// More maps than this are not read.
@@ -85,7 +113,8 @@ const MAPS_CAP: usize = 200;
 /// A larger map is not read, in bytes.
 const MAP_CAP: u64 = 16 << 20;
 
-/// A source map on disk: the script it belongs to (below the project), its file, and when it was written.
+/// A source map on disk: the script it belongs to (below the project), its file, and when it was
+/// written.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct FoundMap {
     script: String,
@@ -94,24 +123,43 @@ pub struct FoundMap {
     bytes: u64,
 }
 
-/// The source maps below `root`, also in folders that hold what was built, but not in those of fetched libraries.
+/// The source maps below `root`, also in folders that hold what was built, but not in those of
+/// fetched libraries.
 ///
-/// Told apart by path, size and time of writing, so that two lists are equal as long as nothing was built anew.
+/// Told apart by path, size and time of writing, so that two lists are equal as long as nothing was
+/// built anew.
 pub fn find_maps(root: &Path) -> Vec<FoundMap> {
     let root = &root.canonicalize().unwrap_or_else(|_| root.to_owned());
-    let fetched = ["node_modules", "vendor", "third_party", "venv", "site-packages", "target", "obj", "__pycache__"];
+    let fetched = [
+        "node_modules",
+        "vendor",
+        "third_party",
+        "venv",
+        "site-packages",
+        "target",
+        "obj",
+        "__pycache__",
+    ];
     let walk = WalkBuilder::new(root)
         .standard_filters(false)
         .filter_entry(move |e| {
             let name = e.file_name().to_string_lossy();
-            e.depth() == 0 || !(e.file_type().is_some_and(|t| t.is_dir()) && (name.starts_with('.') || fetched.contains(&&*name)))
+            e.depth() == 0
+                || !(e.file_type().is_some_and(|t| t.is_dir())
+                    && (name.starts_with('.') || fetched.contains(&&*name)))
         })
         .max_depth(Some(8))
         .build();
     let mut found = Vec::new();
-    for entry in walk.flatten().take(FILES_CAP).filter(|e| e.file_type().is_some_and(|t| t.is_file())) {
+    for entry in
+        walk.flatten().take(FILES_CAP).filter(|e| e.file_type().is_some_and(|t| t.is_file()))
+    {
         let path = entry.path();
-        let Some(script) = path.to_str().and_then(|p| p.strip_suffix(".map")).filter(|p| p.ends_with("js")) else { continue };
+        let Some(script) =
+            path.to_str().and_then(|p| p.strip_suffix(".map")).filter(|p| p.ends_with("js"))
+        else {
+            continue;
+        };
         let Ok(meta) = entry.metadata() else { continue };
         let Ok(script) = Path::new(script).strip_prefix(root) else { continue };
         if found.len() < MAPS_CAP && meta.len() <= MAP_CAP {
@@ -128,7 +176,12 @@ pub fn find_maps(root: &Path) -> Vec<FoundMap> {
 
 /// The texts of maps, each with the script that it belongs to.
 pub fn read_maps(found: &[FoundMap]) -> Vec<(std::sync::Arc<str>, std::sync::Arc<str>)> {
-    found.iter().filter_map(|map| Some((map.script.as_str().into(), std::fs::read_to_string(&map.path).ok()?.into()))).collect()
+    found
+        .iter()
+        .filter_map(|map| {
+            Some((map.script.as_str().into(), std::fs::read_to_string(&map.path).ok()?.into()))
+        })
+        .collect()
 }
 
 /// Reads one own file; `None` when it is not below `root`, or no source.
@@ -140,7 +193,12 @@ pub fn scan_file(root: &Path, path: &Path) -> Option<ProjectFile> {
     }
     let small = !RESOURCES.contains(&ending.as_str()) && path.metadata().ok()?.len() <= FILE_CAP;
     let bytes = if small { std::fs::read(path).ok() } else { None };
-    let text = bytes.filter(|b| !b.contains(&0)).map(|b| String::from_utf8_lossy(&b).as_ref().into());
-    let path = relative.components().map(|c| c.as_os_str().to_string_lossy()).collect::<Vec<_>>().join("/");
+    let text =
+        bytes.filter(|b| !b.contains(&0)).map(|b| String::from_utf8_lossy(&b).as_ref().into());
+    let path = relative
+        .components()
+        .map(|c| c.as_os_str().to_string_lossy())
+        .collect::<Vec<_>>()
+        .join("/");
     Some(ProjectFile { path: path.into(), text })
 }

@@ -1,5 +1,5 @@
-//! Reports that browsers send (W3C Reporting API): crashes, policies that were broken, features that are going away. Each
-//! becomes one line, a JSON object with level, sentence and place.
+//! Reports that browsers send (W3C Reporting API): crashes, policies that were broken, features
+//! that are going away. Each becomes one line, a JSON object with level, sentence and place.
 
 use crate::http::{Taken, serve};
 use crate::spool::SpoolWriter;
@@ -18,7 +18,12 @@ use std::sync::{Arc, Mutex};
 /// # Errors
 ///
 /// [`SourceError::System`] when the address cannot be used.
-pub fn take_reports(address: SocketAddr, spool: Arc<Mutex<SpoolWriter>>, bell: Bell, stop: Arc<AtomicBool>) -> Result<SocketAddr, SourceError> {
+pub fn take_reports(
+    address: SocketAddr,
+    spool: Arc<Mutex<SpoolWriter>>,
+    bell: Bell,
+    stop: Arc<AtomicBool>,
+) -> Result<SocketAddr, SourceError> {
     serve(address, "/reports", spool, bell, stop, take)
 }
 
@@ -40,31 +45,48 @@ fn take(_: &HeaderMap, body: &Bytes) -> Taken {
 
 fn line(report: &Value) -> Value {
     let body = &report["body"];
-    let text = |names: &[&str]| names.iter().find_map(|n| body[n].as_str().filter(|t| !t.is_empty()));
+    let text =
+        |names: &[&str]| names.iter().find_map(|n| body[n].as_str().filter(|t| !t.is_empty()));
     let kind = report["type"].as_str().unwrap_or("report");
     let level = match kind {
-        "deprecation" | "intervention" | "coep" | "coop" | "permissions-policy-violation" => "warning",
+        "deprecation" | "intervention" | "coep" | "coop" | "permissions-policy-violation" => {
+            "warning"
+        }
         "crash" => "fatal",
         _ => "error",
     };
     let said = match (text(&["message"]), kind) {
         (Some(message), _) => message.to_owned(),
-        (None, "crash") => format!("the page crashed: {}", text(&["reason"]).unwrap_or("the browser does not say why")),
+        (None, "crash") => format!(
+            "the page crashed: {}",
+            text(&["reason"]).unwrap_or("the browser does not say why")
+        ),
         (None, "csp-violation") => format!(
             "the page's own policy {} refused {}",
-            text(&["effectiveDirective", "effective-directive", "violated-directive"]).unwrap_or("(unnamed)"),
+            text(&["effectiveDirective", "effective-directive", "violated-directive"])
+                .unwrap_or("(unnamed)"),
             text(&["blockedURL", "blocked-uri"]).unwrap_or("something")
         ),
-        (None, other) => format!("{other}: {}", text(&["reason", "id", "type", "policyId"]).unwrap_or("no more is told")),
+        (None, other) => format!(
+            "{other}: {}",
+            text(&["reason", "id", "type", "policyId"]).unwrap_or("no more is told")
+        ),
     };
     let mut line = Map::new();
-    let mut put = |name: &str, value: Value| drop((!value.is_null()).then(|| line.insert(name.to_owned(), value)));
+    let mut put = |name: &str, value: Value| {
+        drop((!value.is_null()).then(|| line.insert(name.to_owned(), value)))
+    };
     put("level", level.into());
     put("message", said.into());
     put("code", text(&["id"]).map_or(Value::Null, Into::into));
     put("file", text(&["sourceFile", "source-file"]).map_or(Value::Null, Into::into));
-    for (name, names) in [("line", ["lineNumber", "line-number"]), ("column", ["columnNumber", "column-number"])] {
-        put(name, names.iter().map(|n| &body[n]).find(|v| v.is_number()).cloned().unwrap_or(Value::Null));
+    for (name, names) in
+        [("line", ["lineNumber", "line-number"]), ("column", ["columnNumber", "column-number"])]
+    {
+        put(
+            name,
+            names.iter().map(|n| &body[n]).find(|v| v.is_number()).cloned().unwrap_or(Value::Null),
+        );
     }
     put("page", report["url"].clone());
     Value::Object(line)
@@ -78,7 +100,10 @@ mod tests {
     #[test]
     fn reports_become_lines_with_level_sentence_and_place() {
         let crash = json!({"type": "crash", "url": "http://localhost/", "body": {"reason": "oom"}});
-        assert_eq!(line(&crash), json!({"level": "fatal", "message": "the page crashed: oom", "page": "http://localhost/"}));
+        assert_eq!(
+            line(&crash),
+            json!({"level": "fatal", "message": "the page crashed: oom", "page": "http://localhost/"})
+        );
         let policy = json!({"type": "csp-violation", "body": {"effectiveDirective": "script-src-elem", "blockedURL": "http://elsewhere/x.js", "sourceFile": "http://localhost/app.js", "lineNumber": 12, "columnNumber": 3}});
         assert_eq!(
             line(&policy),

@@ -4,7 +4,8 @@ use crate::Bell;
 use crate::spool::{Event, SpoolWriter};
 use std::sync::{Arc, Mutex};
 
-/// The way from a source into its spool. What the disk refuses is counted by the spool, and the source goes on.
+/// The way from a source into its spool. What the disk refuses is counted by the spool, and the
+/// source goes on.
 #[derive(Clone)]
 pub(crate) struct Sink {
     spool: Arc<Mutex<SpoolWriter>>,

@@ -1,5 +1,5 @@
-//! Notices in a file that goes on growing that the program which writes it was started anew: the lines with which the file
-//! began come again.
+//! Notices in a file that goes on growing that the program which writes it was started anew: the
+//! lines with which the file began come again.
 
 /// Lines that have to come again, one right after the other.
 const LINES: usize = 2;
@@ -20,8 +20,8 @@ pub(crate) struct Starts {
 }
 
 impl Starts {
-    /// Looks at what came; where in `text` runs begin, and how much of it can be taken: a last line that may be a beginning
-    /// waits for the next, and half a line for its end.
+    /// Looks at what came; where in `text` runs begin, and how much of it can be taken: a last line
+    /// that may be a beginning waits for the next, and half a line for its end.
     pub(crate) fn look(&mut self, text: &[u8]) -> (Vec<usize>, usize) {
         let (mut found, mut at) = (Vec::new(), 0);
         while let Some(end) = memchr::memchr(b'\n', &text[at..]).map(|n| at + n + 1) {
@@ -33,7 +33,9 @@ impl Starts {
             if self.first.len() < LINES {
                 self.first.push(line);
             } else if !self.ordinary && line == self.first[0] {
-                let Some(next) = memchr::memchr(b'\n', &text[end..]).map(|n| end + n + 1) else { return (found, at) };
+                let Some(next) = memchr::memchr(b'\n', &text[end..]).map(|n| end + n + 1) else {
+                    return (found, at);
+                };
                 if masked(&text[end..next]) == self.first[1] {
                     if self.since < LEAST {
                         self.ordinary = true;
@@ -80,7 +82,13 @@ mod tests {
 
     #[test]
     fn a_start_is_noticed_when_the_first_lines_come_again_and_not_what_is_said_all_the_time() {
-        let run = |pid: u32| format!("20:00:0{} marsh engine 1.4 as {pid}\n20:00:01 loads scene\n{}", pid % 10, "tick\n".repeat(9));
+        let run = |pid: u32| {
+            format!(
+                "20:00:0{} marsh engine 1.4 as {pid}\n20:00:01 loads scene\n{}",
+                pid % 10,
+                "tick\n".repeat(9)
+            )
+        };
         let mut starts = Starts::default();
         let both = format!("{}{}", run(412), run(977));
         assert_eq!(starts.look(both.as_bytes()), (vec![run(412).len()], both.len()));

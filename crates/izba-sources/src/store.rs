@@ -1,4 +1,5 @@
-//! The folder in which everything lies that Izba keeps: a folder of spools for each session, and its budget.
+//! The folder in which everything lies that Izba keeps: a folder of spools for each session, and
+//! its budget.
 
 use crate::SourceError;
 use crate::spool::{SEALED, seal};
@@ -27,12 +28,18 @@ impl Store {
             Some(folder) => folder,
             None => {
                 use etcetera::BaseStrategy;
-                let base = etcetera::choose_base_strategy()
-                    .map_err(|e| SourceError::System { doing: "find the user's folders", cause: io::Error::other(e) })?;
+                let base = etcetera::choose_base_strategy().map_err(|e| SourceError::System {
+                    doing: "find the user's folders",
+                    cause: io::Error::other(e),
+                })?;
                 base.state_dir().unwrap_or_else(|| base.data_dir()).join("izba")
             }
         };
-        fs::DirBuilder::new().recursive(true).mode(0o700).create(&folder).map_err(SourceError::io("make", &folder))?;
+        fs::DirBuilder::new()
+            .recursive(true)
+            .mode(0o700)
+            .create(&folder)
+            .map_err(SourceError::io("make", &folder))?;
         Ok(Store { folder })
     }
 
@@ -41,11 +48,13 @@ impl Store {
         &self.folder
     }
 
-    /// The user's collection of notes: in the XDG data folder, or, where the store was named, in it.
+    /// The user's collection of notes: in the XDG data folder, or, where the store was named, in
+    /// it.
     pub fn notes_of(folder: &Path) -> PathBuf {
         use etcetera::BaseStrategy;
         let base = etcetera::choose_base_strategy().ok();
-        let usual = base.filter(|b| b.state_dir().unwrap_or_else(|| b.data_dir()).join("izba") == folder);
+        let usual =
+            base.filter(|b| b.state_dir().unwrap_or_else(|| b.data_dir()).join("izba") == folder);
         usual.map_or_else(|| folder.join("notes"), |b| b.data_dir().join("izba").join("notes"))
     }
 
@@ -57,15 +66,23 @@ impl Store {
     pub fn session(&self) -> Result<PathBuf, SourceError> {
         let stamp = jiff::Timestamp::now().strftime("%Y%m%dT%H%M%S%3f");
         let folder = self.folder.join(format!("{stamp}-{}", std::process::id()));
-        fs::DirBuilder::new().recursive(true).mode(0o700).create(&folder).map_err(SourceError::io("make", &folder))?;
+        fs::DirBuilder::new()
+            .recursive(true)
+            .mode(0o700)
+            .create(&folder)
+            .map_err(SourceError::io("make", &folder))?;
         Ok(folder)
     }
 
     /// The sessions, oldest first, with their size in bytes.
     pub fn sessions(&self) -> Vec<(PathBuf, u64)> {
         let Ok(entries) = fs::read_dir(&self.folder) else { return Vec::new() };
-        let mut found: Vec<_> =
-            entries.flatten().map(|e| e.path()).filter(|p| p.is_dir() && process_of(p).is_some()).map(|p| (p.clone(), folder_size(&p))).collect();
+        let mut found: Vec<_> = entries
+            .flatten()
+            .map(|e| e.path())
+            .filter(|p| p.is_dir() && process_of(p).is_some())
+            .map(|p| (p.clone(), folder_size(&p)))
+            .collect();
         found.sort();
         found
     }
@@ -81,7 +98,11 @@ impl Store {
                 .filter_map(|e| {
                     let path = e.path();
                     let ending = path.extension()?.to_string_lossy().into_owned();
-                    (ending == "seg" || ending == SEALED).then(|| Segment { bytes: e.metadata().map_or(0, |m| m.len()), alive, path })
+                    (ending == "seg" || ending == SEALED).then(|| Segment {
+                        bytes: e.metadata().map_or(0, |m| m.len()),
+                        alive,
+                        path,
+                    })
                 })
                 .collect();
             // Runs of one source in their order; of several they began about together.
@@ -91,7 +112,8 @@ impl Store {
         all
     }
 
-    /// Takes away the oldest runs beyond `budget` bytes, never those of a process that lives; gives what went.
+    /// Takes away the oldest runs beyond `budget` bytes, never those of a process that lives; gives
+    /// what went.
     pub fn prune(&self, budget: u64) -> Vec<PathBuf> {
         let segments = self.segments();
         let mut total: u64 = segments.iter().map(|s| s.bytes).sum();
@@ -145,7 +167,9 @@ fn is_alive(session: &Path) -> bool {
 }
 
 fn folder_size(folder: &Path) -> u64 {
-    fs::read_dir(folder).map_or(0, |entries| entries.flatten().filter_map(|e| e.metadata().ok()).map(|m| m.len()).sum())
+    fs::read_dir(folder).map_or(0, |entries| {
+        entries.flatten().filter_map(|e| e.metadata().ok()).map(|m| m.len()).sum()
+    })
 }
 
 #[cfg(test)]

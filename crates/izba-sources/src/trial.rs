@@ -1,4 +1,5 @@
-//! Trying things out beside the user's project: a copy of it, and bounded runs of a program in that copy.
+//! Trying things out beside the user's project: a copy of it, and bounded runs of a program in that
+//! copy.
 
 use crate::SourceError;
 use crate::command::{MARK, end_marked, in_own_group, new_token};
@@ -51,8 +52,9 @@ pub enum TryEnd {
 }
 
 impl Copied {
-    /// Copies the project at `root` to `folder`, but for what version control keeps. Links that lead out of it are left out, so
-    /// that nothing written in the copy can reach the project itself.
+    /// Copies the project at `root` to `folder`, but for what version control keeps. Links that
+    /// lead out of it are left out, so that nothing written in the copy can reach the project
+    /// itself.
     ///
     /// # Errors
     ///
@@ -60,25 +62,39 @@ impl Copied {
     pub fn of(root: &Path, folder: &Path) -> Result<Copied, SourceError> {
         let root = root.canonicalize().map_err(SourceError::io("read", root))?;
         fs::create_dir_all(folder).map_err(SourceError::io("make the folder", folder))?;
-        let copied = Copied { folder: folder.canonicalize().map_err(SourceError::io("read", folder))?, token: new_token() };
+        let copied = Copied {
+            folder: folder.canonicalize().map_err(SourceError::io("read", folder))?,
+            token: new_token(),
+        };
         let mut bytes = 0;
         copied.copy(&root, &root, &copied.folder, &mut bytes)?;
         Ok(copied)
     }
 
-    fn copy(&self, root: &Path, from: &Path, to: &Path, bytes: &mut u64) -> Result<(), SourceError> {
+    fn copy(
+        &self,
+        root: &Path,
+        from: &Path,
+        to: &Path,
+        bytes: &mut u64,
+    ) -> Result<(), SourceError> {
         for entry in fs::read_dir(from).map_err(SourceError::io("read", from))?.flatten() {
             let (path, name) = (entry.path(), entry.file_name());
             let target = to.join(&name);
             let Ok(kind) = entry.file_type() else { continue };
             if kind.is_symlink() {
-                let inside = fs::read_link(&path).ok().filter(|l| l.is_relative()).filter(|_| path.canonicalize().is_ok_and(|p| p.starts_with(root)));
+                let inside = fs::read_link(&path)
+                    .ok()
+                    .filter(|l| l.is_relative())
+                    .filter(|_| path.canonicalize().is_ok_and(|p| p.starts_with(root)));
                 if let Some(link) = inside {
                     let _ = std::os::unix::fs::symlink(link, &target);
                 }
             } else if kind.is_dir() {
                 // The copy may lie in the project's own folder.
-                if [".git", ".hg", ".svn"].iter().any(|v| name == *v) || self.folder.starts_with(&path) {
+                if [".git", ".hg", ".svn"].iter().any(|v| name == *v)
+                    || self.folder.starts_with(&path)
+                {
                     continue;
                 }
                 fs::create_dir_all(&target).map_err(SourceError::io("make the folder", &target))?;
@@ -87,7 +103,9 @@ impl Copied {
                 *bytes += entry.metadata().map_or(0, |m| m.len());
                 if *bytes > COPIED {
                     let why = format!("the project holds more than {} MB", COPIED >> 20);
-                    return Err(SourceError::system("copy the project")(std::io::Error::other(why)));
+                    return Err(SourceError::system("copy the project")(std::io::Error::other(
+                        why,
+                    )));
                 }
                 fs::copy(&path, &target).map_err(SourceError::io("copy", &path))?;
             }
@@ -120,8 +138,8 @@ impl Copied {
         let _ = fs::remove_file(self.folder.join(path));
     }
 
-    /// Runs a program in the copy, at most for `bound`. What it says is handed to `hear`, which tells when it is enough; it is
-    /// also asked now and then when nothing is said.
+    /// Runs a program in the copy, at most for `bound`. What it says is handed to `hear`, which
+    /// tells when it is enough; it is also asked now and then when nothing is said.
     ///
     /// # Errors
     ///
@@ -133,11 +151,18 @@ impl Copied {
         stop: &AtomicBool,
         hear: &mut dyn FnMut(Stream, &[u8]) -> bool,
     ) -> Result<TryEnd, SourceError> {
-        let pipe = || nix::unistd::pipe2(nix::fcntl::OFlag::O_CLOEXEC).map_err(|e| SourceError::system("make a pipe")(e.into()));
+        let pipe = || {
+            nix::unistd::pipe2(nix::fcntl::OFlag::O_CLOEXEC)
+                .map_err(|e| SourceError::system("make a pipe")(e.into()))
+        };
         let ((out, out_write), (err, err_write)) = (pipe()?, pipe()?);
         let Program { words, within, environment, input } = program;
         let mut command = std::process::Command::new(&words[0]);
-        command.args(&words[1..]).current_dir(self.folder.join(within)).envs(environment.iter().map(|(n, v)| (n, v))).env(MARK, &self.token);
+        command
+            .args(&words[1..])
+            .current_dir(self.folder.join(within))
+            .envs(environment.iter().map(|(n, v)| (n, v)))
+            .env(MARK, &self.token);
         let given = self.input();
         let input = if input.is_empty() {
             Stdio::null()
@@ -148,7 +173,8 @@ impl Copied {
         command.stdin(input).stdout(Stdio::from(out_write)).stderr(Stdio::from(err_write));
         in_own_group(&mut command);
         let name = words[0].to_string_lossy().into_owned();
-        let mut child = command.spawn().map_err(|cause| SourceError::Start { command: name, cause })?;
+        let mut child =
+            command.spawn().map_err(|cause| SourceError::Start { command: name, cause })?;
         drop(command);
         let begun = Instant::now();
         let mut open: Vec<(Stream, OwnedFd)> = vec![(Stream::Out, out), (Stream::Err, err)];
@@ -161,7 +187,8 @@ impl Copied {
                 break TryEnd::TooLong;
             }
             let ready: Vec<bool> = {
-                let mut waits: Vec<PollFd<'_>> = open.iter().map(|(_, fd)| PollFd::new(fd.as_fd(), PollFlags::POLLIN)).collect();
+                let mut waits: Vec<PollFd<'_>> =
+                    open.iter().map(|(_, fd)| PollFd::new(fd.as_fd(), PollFlags::POLLIN)).collect();
                 let _ = poll(&mut waits, PollTimeout::from(20u8));
                 waits.iter().map(|w| w.revents().is_some_and(|r| !r.is_empty())).collect()
             };
@@ -183,7 +210,8 @@ impl Copied {
                 open.remove(at);
             }
             // What it left behind may hold the pipes open; it has ended all the same.
-            if open.is_empty() || !ready.contains(&true) && matches!(child.try_wait(), Ok(Some(_))) {
+            if open.is_empty() || !ready.contains(&true) && matches!(child.try_wait(), Ok(Some(_)))
+            {
                 break TryEnd::Ended;
             }
         };

@@ -1,5 +1,5 @@
-//! Bytes of a text in UTF-16, as some systems write their logs, become UTF-8 before anything else sees them. Only a mark at the
-//! beginning tells (Unicode, section 23.8).
+//! Bytes of a text in UTF-16, as some systems write their logs, become UTF-8 before anything else
+//! sees them. Only a mark at the beginning tells (Unicode, section 23.8).
 
 use std::borrow::Cow;
 
@@ -32,8 +32,12 @@ impl ToUtf8 {
         };
         if matches!(self.state, State::Beginning | State::Half(_)) {
             self.state = match *joined {
-                [0xff, 0xfe, ..] => State::Wide(Box::new(encoding_rs::UTF_16LE.new_decoder_with_bom_removal())),
-                [0xfe, 0xff, ..] => State::Wide(Box::new(encoding_rs::UTF_16BE.new_decoder_with_bom_removal())),
+                [0xff, 0xfe, ..] => {
+                    State::Wide(Box::new(encoding_rs::UTF_16LE.new_decoder_with_bom_removal()))
+                }
+                [0xfe, 0xff, ..] => {
+                    State::Wide(Box::new(encoding_rs::UTF_16BE.new_decoder_with_bom_removal()))
+                }
                 [one @ (0xff | 0xfe)] => {
                     self.state = State::Half(one);
                     return Cow::Borrowed(&[]);
@@ -42,7 +46,9 @@ impl ToUtf8 {
             };
         }
         let State::Wide(decoder) = &mut self.state else { return joined };
-        let mut text = String::with_capacity(decoder.max_utf8_buffer_length(joined.len()).unwrap_or(joined.len() * 3));
+        let mut text = String::with_capacity(
+            decoder.max_utf8_buffer_length(joined.len()).unwrap_or(joined.len() * 3),
+        );
         let _ = decoder.decode_to_string(&joined, &mut text, false);
         Cow::Owned(text.into_bytes())
     }

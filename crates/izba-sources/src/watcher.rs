@@ -25,23 +25,32 @@ pub struct Watch {
 /// Folders watched at most; a larger project is looked at anew at each run only.
 const FOLDERS_CAP: usize = 2_000;
 
-/// Calls `each` for every own file that is saved with another text than before, until the watcher is dropped.
+/// Calls `each` for every own file that is saved with another text than before, until the watcher
+/// is dropped.
 ///
 /// # Errors
 ///
 /// When the system offers no watching; runs still begin with the files as they are then.
-pub fn watch_saves(project: &Project, mut each: impl FnMut(Saved) + Send + 'static) -> Result<Watch, SourceError> {
+pub fn watch_saves(
+    project: &Project,
+    mut each: impl FnMut(Saved) + Send + 'static,
+) -> Result<Watch, SourceError> {
     let root = PathBuf::from(project.root());
     let mut folders: BTreeSet<PathBuf> = BTreeSet::from([root.clone()]);
-    let mut known: std::collections::HashMap<Arc<str>, Option<Arc<str>>> = std::collections::HashMap::new();
+    let mut known: std::collections::HashMap<Arc<str>, Option<Arc<str>>> =
+        std::collections::HashMap::new();
     for file in project.files() {
         folders.extend(root.join(file.path.as_ref()).parent().map(Path::to_owned));
         known.insert(file.path.clone(), file.text.clone());
     }
-    let failed = |e: notify::Error| SourceError::System { doing: "watch the project's files", cause: std::io::Error::other(e) };
+    let failed = |e: notify::Error| SourceError::System {
+        doing: "watch the project's files",
+        cause: std::io::Error::other(e),
+    };
     let mut watcher = notify::recommended_watcher(move |event: notify::Result<Event>| {
         let Ok(event) = event else { return };
-        if !matches!(event.kind, EventKind::Create(_) | EventKind::Modify(_) | EventKind::Remove(_)) {
+        if !matches!(event.kind, EventKind::Create(_) | EventKind::Modify(_) | EventKind::Remove(_))
+        {
             return;
         }
         for path in event.paths {

@@ -1,8 +1,10 @@
-//! Sources with real programs and files: what they put into the spool, and what they say when they cannot.
+//! Sources with real programs and files: what they put into the spool, and what they say when they
+//! cannot.
 
 use izba_core::Stream;
 use izba_sources::{
-    Bell, Command, CommandSpec, Event, Running, SpoolReader, SpoolWriter, Store, connect, find_root, follow, listen, scan, watch_saves,
+    Bell, Command, CommandSpec, Event, Running, SpoolReader, SpoolWriter, Store, connect,
+    find_root, follow, listen, scan, watch_saves,
 };
 use std::path::{Path, PathBuf};
 use std::sync::atomic::{AtomicBool, Ordering};
@@ -26,19 +28,36 @@ fn spool() -> Spool {
     let writer = Arc::new(Mutex::new(SpoolWriter::create(&path).expect("a new file")));
     let reader = SpoolReader::open(&path).expect("it was made");
     let (ring, rung) = mpsc::channel();
-    Spool { folder, writer, reader, rung, bell: Arc::new(move || ring.send(()).unwrap_or_default()), told: Vec::new() }
+    Spool {
+        folder,
+        writer,
+        reader,
+        rung,
+        bell: Arc::new(move || ring.send(()).unwrap_or_default()),
+        told: Vec::new(),
+    }
 }
 
 impl Spool {
     fn start(&self, words: &[&str], pipes: bool) -> Result<Running, izba_sources::SourceError> {
         let words = words.iter().map(Into::into).collect();
-        let spec = CommandSpec { words, folder: self.folder.path().to_owned(), environment: Vec::new(), pipes, inherit_input: false };
+        let spec = CommandSpec {
+            words,
+            folder: self.folder.path().to_owned(),
+            environment: Vec::new(),
+            pipes,
+            inherit_input: false,
+        };
         Command::new(spec)?.start(self.writer.clone(), self.bell.clone())
     }
 
     /// Reads until `enough` is true of what was told.
     #[track_caller]
-    fn wait(&mut self, what: &str, enough: impl Fn(&[(Event, String)]) -> bool) -> &[(Event, String)] {
+    fn wait(
+        &mut self,
+        what: &str,
+        enough: impl Fn(&[(Event, String)]) -> bool,
+    ) -> &[(Event, String)] {
         let begun = Instant::now();
         loop {
             while let Some(record) = self.reader.next_record().expect("whole records") {
@@ -53,7 +72,11 @@ impl Spool {
     }
 
     fn text(&self, stream: Stream) -> String {
-        self.told.iter().filter(|(e, _)| *e == Event::Bytes(stream)).map(|(_, t)| t.as_str()).collect()
+        self.told
+            .iter()
+            .filter(|(e, _)| *e == Event::Bytes(stream))
+            .map(|(_, t)| t.as_str())
+            .collect()
     }
 }
 
@@ -62,20 +85,35 @@ fn ended(told: &[(Event, String)]) -> bool {
 }
 
 fn end_of(told: &[(Event, String)]) -> (bool, String) {
-    told.iter().find_map(|(e, t)| if let Event::End { well } = e { Some((*well, t.clone())) } else { None }).expect("it ended")
+    told.iter()
+        .find_map(
+            |(e, t)| if let Event::End { well } = e { Some((*well, t.clone())) } else { None },
+        )
+        .expect("it ended")
 }
 
 #[test]
 fn a_command_has_a_terminal_and_its_errors_are_told_apart() {
     for pipes in [false, true] {
         let mut spool = spool();
-        let running =
-            spool.start(&["sh", "-c", "test -t 1 && echo terminal || echo pipe; test -t 2 && echo terminal >&2 || echo pipe >&2; exit 3"], pipes);
+        let running = spool.start(
+            &[
+                "sh",
+                "-c",
+                "test -t 1 && echo terminal || echo pipe; test -t 2 && echo terminal >&2 || \
+                echo pipe >&2; exit 3",
+            ],
+            pipes,
+        );
         let mut running = running.expect("sh is there");
         spool.wait("the end", ended);
         running.wait();
         assert_eq!((running.has_ended(), running.code()), (true, 3));
-        assert_eq!(spool.text(Stream::Out), if pipes { "pipe\n" } else { "terminal\n" }, "no carriage return is added");
+        assert_eq!(
+            spool.text(Stream::Out),
+            if pipes { "pipe\n" } else { "terminal\n" },
+            "no carriage return is added"
+        );
         assert_eq!(spool.text(Stream::Err), "pipe\n");
         assert_eq!(spool.told[0].0, Event::Start);
         assert_eq!(end_of(&spool.told), (false, "ended with exit code 3".to_owned()));
@@ -85,7 +123,9 @@ fn a_command_has_a_terminal_and_its_errors_are_told_apart() {
 #[test]
 fn what_is_typed_is_read_by_the_program() {
     let mut spool = spool();
-    let running = spool.start(&["sh", "-c", "printf 'who? '; read who; echo \"welcome $who\""], false).expect("sh is there");
+    let running = spool
+        .start(&["sh", "-c", "printf 'who? '; read who; echo \"welcome $who\""], false)
+        .expect("sh is there");
     spool.wait("the question", |t| t.iter().any(|(_, t)| t.contains("who? ")));
     running.type_in("Ada\n").expect("it reads");
     spool.wait("the end", ended);
@@ -96,7 +136,8 @@ fn what_is_typed_is_read_by_the_program() {
 #[test]
 fn a_program_that_will_not_stop_is_stopped_with_all_its_children() {
     let mut spool = spool();
-    let script = "trap '' TERM HUP; sh -c 'trap \"\" TERM HUP; echo $$ > grandchild; while :; do sleep 1; done' & echo up; while :; do sleep 1; done";
+    let script = "trap '' TERM HUP; sh -c 'trap \"\" TERM HUP; echo $$ > grandchild; while :; do sleep \
+        1; done' & echo up; while :; do sleep 1; done";
     let mut running = spool.start(&["sh", "-c", script], false).expect("sh is there");
     let grandchild = spool.folder.path().join("grandchild");
     spool.wait("both", |_| std::fs::read_to_string(&grandchild).is_ok_and(|t| t.ends_with('\n')));
@@ -107,7 +148,10 @@ fn a_program_that_will_not_stop_is_stopped_with_all_its_children() {
     assert_eq!(end_of(&spool.told), (true, "was stopped".to_owned()), "the user wanted it");
     let pid = std::fs::read_to_string(grandchild).expect("it wrote its number");
     let begun = Instant::now();
-    let lives = || std::fs::read_to_string(format!("/proc/{}/stat", pid.trim())).is_ok_and(|s| !s.contains(") Z"));
+    let lives = || {
+        std::fs::read_to_string(format!("/proc/{}/stat", pid.trim()))
+            .is_ok_and(|s| !s.contains(") Z"))
+    };
     while lives() {
         assert!(begun.elapsed() < BOUND, "the grandchild still lives");
         std::thread::sleep(Duration::from_millis(20));
@@ -116,10 +160,15 @@ fn a_program_that_will_not_stop_is_stopped_with_all_its_children() {
 
 #[test]
 fn commands_started_together_bear_different_marks() {
-    // By its mark everything that a command started is ended with it; with the same mark one would take others along.
+    // By its mark everything that a command started is ended with it; with the same mark one would
+    // take others along.
     let mut spool = spool();
-    let all: Vec<_> = (0..40).map(|_| spool.start(&["printenv", "IZBA_RUN"], true).expect("it is there")).collect();
-    spool.wait("all marks", |told| told.iter().filter(|(e, _)| matches!(e, Event::End { .. })).count() == all.len());
+    let all: Vec<_> = (0..40)
+        .map(|_| spool.start(&["printenv", "IZBA_RUN"], true).expect("it is there"))
+        .collect();
+    spool.wait("all marks", |told| {
+        told.iter().filter(|(e, _)| matches!(e, Event::End { .. })).count() == all.len()
+    });
     let text = spool.text(Stream::Out);
     let marks: std::collections::BTreeSet<&str> = text.lines().collect();
     assert_eq!(marks.len(), all.len(), "{marks:?}");
@@ -135,11 +184,17 @@ fn a_command_that_is_not_there_is_told_in_a_sentence() {
 #[test]
 fn output_before_an_error_is_read_before_it() {
     let mut spool = spool();
-    let script = "i=0; while [ $i -lt 3000 ]; do echo \"tide $i\"; i=$((i+1)); done; echo failed >&2";
+    let script =
+        "i=0; while [ $i -lt 3000 ]; do echo \"tide $i\"; i=$((i+1)); done; echo failed >&2";
     let _running = spool.start(&["sh", "-c", script], false).expect("sh is there");
     spool.wait("the end", ended);
-    let failed = spool.told.iter().position(|(e, _)| *e == Event::Bytes(Stream::Err)).expect("it failed");
-    let before: String = spool.told[..failed].iter().filter(|(e, _)| *e == Event::Bytes(Stream::Out)).map(|(_, t)| t.as_str()).collect();
+    let failed =
+        spool.told.iter().position(|(e, _)| *e == Event::Bytes(Stream::Err)).expect("it failed");
+    let before: String = spool.told[..failed]
+        .iter()
+        .filter(|(e, _)| *e == Event::Bytes(Stream::Out))
+        .map(|(_, t)| t.as_str())
+        .collect();
     assert_eq!(before.lines().count(), 3000);
 }
 
@@ -147,7 +202,8 @@ fn output_before_an_error_is_read_before_it() {
 fn a_file_is_waited_for_followed_and_followed_again_when_it_is_replaced() {
     let mut spool = spool();
     let (path, stop) = (spool.folder.path().join("game.log"), Arc::new(AtomicBool::new(false)));
-    let thread = follow(&path, spool.writer.clone(), spool.bell.clone(), stop.clone()).expect("a file that is not there yet");
+    let thread = follow(&path, spool.writer.clone(), spool.bell.clone(), stop.clone())
+        .expect("a file that is not there yet");
     let append = |text: &str| {
         use std::io::Write;
         let file = std::fs::OpenOptions::new().create(true).append(true).open(&path);
@@ -164,7 +220,12 @@ fn a_file_is_waited_for_followed_and_followed_again_when_it_is_replaced() {
     spool.wait("the line of the truncated file", |t| t.iter().any(|(_, t)| t == "4\n"));
     stop.store(true, Ordering::Release);
     thread.join().expect("it ends");
-    assert_eq!(spool.told.iter().filter(|(e, _)| *e == Event::Start).count(), 3, "each file is a run: {:?}", spool.told);
+    assert_eq!(
+        spool.told.iter().filter(|(e, _)| *e == Event::Start).count(),
+        3,
+        "each file is a run: {:?}",
+        spool.told
+    );
     assert_eq!(spool.text(Stream::Out), "one\ntwo\nthree\n4\n");
 }
 
@@ -172,22 +233,35 @@ fn a_file_is_waited_for_followed_and_followed_again_when_it_is_replaced() {
 fn a_device_is_waited_for_fetched_and_fetched_again_when_it_is_back() {
     use std::io::Write;
     let mut spool = spool();
-    let address = std::net::TcpListener::bind("127.0.0.1:0").and_then(|l| l.local_addr()).expect("a free port");
+    let address = std::net::TcpListener::bind("127.0.0.1:0")
+        .and_then(|l| l.local_addr())
+        .expect("a free port");
     let stop = Arc::new(AtomicBool::new(false));
-    let thread = connect(address, spool.writer.clone(), spool.bell.clone(), stop.clone()).expect("a thread");
+    let thread =
+        connect(address, spool.writer.clone(), spool.bell.clone(), stop.clone()).expect("a thread");
     for (time, text) in ["first\n", "second\n"].into_iter().enumerate() {
         // The port may be held for a moment by somebody else's connection.
         let begun = std::time::Instant::now();
         let device = loop {
             match std::net::TcpListener::bind(address) {
                 Ok(device) => break device,
-                Err(e) => assert!(begun.elapsed() < std::time::Duration::from_secs(20), "the port is free again: {e}"),
+                Err(e) => assert!(
+                    begun.elapsed() < std::time::Duration::from_secs(20),
+                    "the port is free again: {e}"
+                ),
             }
             std::thread::yield_now();
         };
-        device.accept().expect("it is looked for").0.write_all(text.as_bytes()).expect("somebody listens");
+        device
+            .accept()
+            .expect("it is looked for")
+            .0
+            .write_all(text.as_bytes())
+            .expect("somebody listens");
         drop(device);
-        spool.wait("the device to go away", |told| told.iter().filter(|(e, _)| matches!(e, Event::End { .. })).count() == time + 1);
+        spool.wait("the device to go away", |told| {
+            told.iter().filter(|(e, _)| matches!(e, Event::End { .. })).count() == time + 1
+        });
     }
     assert_eq!(spool.text(Stream::Out), "first\nsecond\n");
     assert_eq!(spool.told.iter().filter(|(e, _)| *e == Event::Start).count(), 2);
@@ -202,21 +276,39 @@ fn senders_of_syslog_are_heard_over_tcp_and_udp_and_too_many_are_turned_away() {
     let mut spool = spool();
     let stop = Arc::new(AtomicBool::new(false));
     let any = "127.0.0.1:0".parse().expect("an address");
-    let address = listen(any, spool.writer.clone(), spool.bell.clone(), stop.clone()).expect("a free port");
-    let taken = listen(address, spool.writer.clone(), spool.bell.clone(), stop.clone()).expect_err("it is taken").sentence();
+    let address =
+        listen(any, spool.writer.clone(), spool.bell.clone(), stop.clone()).expect("a free port");
+    let taken = listen(address, spool.writer.clone(), spool.bell.clone(), stop.clone())
+        .expect_err("it is taken")
+        .sentence();
     assert!(taken.contains("listen at this address") && taken.contains("in use"), "{taken}");
-    let send = |text: &[u8]| std::net::TcpStream::connect(address).expect("somebody listens").write_all(text).expect("it is read");
+    let send = |text: &[u8]| {
+        std::net::TcpStream::connect(address)
+            .expect("somebody listens")
+            .write_all(text)
+            .expect("it is read")
+    };
     send(b"<11>1 - h a - - - by line\n<14>1 - h a - - - unfinished");
     send(b"24 <11>1 - h a - - - counte<14>");
-    std::net::UdpSocket::bind("127.0.0.1:0").and_then(|s| s.send_to(b"<12>1 - h a - - - by datagram", address)).expect("it is sent");
+    std::net::UdpSocket::bind("127.0.0.1:0")
+        .and_then(|s| s.send_to(b"<12>1 - h a - - - by datagram", address))
+        .expect("it is sent");
     let heard = |told: &[(Event, String)], text: &str| told.iter().any(|(_, t)| t == text);
     spool.wait("all messages", |told| {
-        ["<11>1 - h a - - - by line\n", "<14>1 - h a - - - unfinished\n", "<11>1 - h a - - - counte\n", "<12>1 - h a - - - by datagram\n"]
-            .iter()
-            .all(|t| heard(told, t))
+        [
+            "<11>1 - h a - - - by line\n",
+            "<14>1 - h a - - - unfinished\n",
+            "<11>1 - h a - - - counte\n",
+            "<12>1 - h a - - - by datagram\n",
+        ]
+        .iter()
+        .all(|t| heard(told, t))
     });
-    let mut many: Vec<_> = (0..260).filter_map(|_| std::net::TcpStream::connect(address).ok()).collect();
-    spool.wait("the last ones to be turned away", |told| told.iter().any(|(_, t)| t.contains("was turned away: 200 senders are connected already")));
+    let mut many: Vec<_> =
+        (0..260).filter_map(|_| std::net::TcpStream::connect(address).ok()).collect();
+    spool.wait("the last ones to be turned away", |told| {
+        told.iter().any(|(_, t)| t.contains("was turned away: 200 senders are connected already"))
+    });
     // One that was turned away is told by the end of its connection; one that is heard goes on.
     let last = many.last_mut().expect("many");
     assert_eq!(last.read(&mut [0; 8]).unwrap_or(0), 0);
@@ -230,7 +322,13 @@ fn senders_of_syslog_are_heard_over_tcp_and_udp_and_too_many_are_turned_away() {
 fn datagrams_that_come_too_fast_are_counted_and_told() {
     let mut spool = spool();
     let stop = Arc::new(AtomicBool::new(false));
-    let address = listen("127.0.0.1:0".parse().expect("an address"), spool.writer.clone(), spool.bell.clone(), stop.clone()).expect("a free port");
+    let address = listen(
+        "127.0.0.1:0".parse().expect("an address"),
+        spool.writer.clone(),
+        spool.bell.clone(),
+        stop.clone(),
+    )
+    .expect("a free port");
     let sender = std::net::UdpSocket::bind("127.0.0.1:0").expect("a port");
     {
         // While the spool is held nobody reads, and the system's buffer is soon full.
@@ -239,8 +337,15 @@ fn datagrams_that_come_too_fast_are_counted_and_told() {
             sender.send_to(&[b'x'; 1_000], address).expect("it is sent");
         }
     }
-    let told = spool.wait("the count of what is lost", |told| told.iter().any(|(_, t)| t.contains("datagrams came faster than they could be read")));
-    let lost: usize = told.iter().filter_map(|(_, t)| t.split(" - - - ").nth(1)?.split(" datagrams").next()?.parse::<usize>().ok()).sum();
+    let told = spool.wait("the count of what is lost", |told| {
+        told.iter().any(|(_, t)| t.contains("datagrams came faster than they could be read"))
+    });
+    let lost: usize = told
+        .iter()
+        .filter_map(|(_, t)| {
+            t.split(" - - - ").nth(1)?.split(" datagrams").next()?.parse::<usize>().ok()
+        })
+        .sum();
     let heard = told.iter().filter(|(_, t)| t.starts_with("xxx")).count();
     assert_eq!(lost + heard, 4_000);
     stop.store(true, Ordering::Release);
@@ -253,14 +358,20 @@ fn of_a_folder_the_newest_file_is_followed_and_wide_text_is_read() {
     let logs = spool.folder.path().join("logs");
     write(&logs, "monday.log", b"one\n");
     let stop = Arc::new(AtomicBool::new(false));
-    let thread = follow(&logs, spool.writer.clone(), spool.bell.clone(), stop.clone()).expect("a folder");
+    let thread =
+        follow(&logs, spool.writer.clone(), spool.bell.clone(), stop.clone()).expect("a folder");
     spool.wait("the only file", |t| t.iter().any(|(_, t)| t.contains("one")));
     let wide: Vec<u8> = "\u{feff}two ≈ 2\n".encode_utf16().flat_map(u16::to_le_bytes).collect();
     write(&logs, "tuesday.log", &wide);
     spool.wait("the newer file", |t| t.iter().any(|(_, t)| t.contains("two ≈ 2")));
     stop.store(true, Ordering::Release);
     thread.join().expect("it ends");
-    assert_eq!(spool.told.iter().filter(|(e, _)| *e == Event::Start).count(), 2, "each file is a run: {:?}", spool.told);
+    assert_eq!(
+        spool.told.iter().filter(|(e, _)| *e == Event::Start).count(),
+        2,
+        "each file is a run: {:?}",
+        spool.told
+    );
 }
 
 #[test]
@@ -269,9 +380,11 @@ fn a_program_that_starts_anew_in_the_same_file_begins_a_run() {
     let mut spool = spool();
     let path = spool.folder.path().join("deck.log");
     let stop = Arc::new(AtomicBool::new(false));
-    let thread = follow(&path, spool.writer.clone(), spool.bell.clone(), stop.clone()).expect("a file that is not there yet");
+    let thread = follow(&path, spool.writer.clone(), spool.bell.clone(), stop.clone())
+        .expect("a file that is not there yet");
     for run in 0..3 {
-        let mut file = std::fs::OpenOptions::new().create(true).append(true).open(&path).expect("room");
+        let mut file =
+            std::fs::OpenOptions::new().create(true).append(true).open(&path).expect("room");
         // Line by line, as programs write.
         for line in 0..12 {
             let text = match line {
@@ -281,12 +394,21 @@ fn a_program_that_starts_anew_in_the_same_file_begins_a_run() {
             };
             file.write_all(text.as_bytes()).expect("room");
         }
-        write!(file, "end of {run}, without a line end").and_then(|()| file.write_all(b"\n")).expect("room");
-        spool.wait("the end of the run", |t| t.iter().any(|(_, t)| t.contains(&format!("end of {run}"))));
+        write!(file, "end of {run}, without a line end")
+            .and_then(|()| file.write_all(b"\n"))
+            .expect("room");
+        spool.wait("the end of the run", |t| {
+            t.iter().any(|(_, t)| t.contains(&format!("end of {run}")))
+        });
     }
     stop.store(true, Ordering::Release);
     thread.join().expect("it ends");
-    assert_eq!(spool.told.iter().filter(|(e, _)| *e == Event::Start).count(), 3, "{:?}", spool.told);
+    assert_eq!(
+        spool.told.iter().filter(|(e, _)| *e == Event::Start).count(),
+        3,
+        "{:?}",
+        spool.told
+    );
     assert_eq!(end_of(&spool.told), (true, "was started anew".into()));
     assert_eq!(spool.text(Stream::Out).lines().count(), 39);
 }
@@ -297,18 +419,23 @@ fn a_file_that_is_rotated_while_it_is_written_loses_no_line() {
     let mut spool = spool();
     let path = spool.folder.path().join("deck.log");
     let stop = Arc::new(AtomicBool::new(false));
-    let thread = follow(&path, spool.writer.clone(), spool.bell.clone(), stop.clone()).expect("a file that is not there yet");
+    let thread = follow(&path, spool.writer.clone(), spool.bell.clone(), stop.clone())
+        .expect("a file that is not there yet");
     let rotated = path.clone();
-    // A writer of 3,000 lines that puts the file aside twice, the first time in the middle of a line, and never waits for anybody.
+    // A writer of 3,000 lines that puts the file aside twice, the first time in the middle of a
+    // line, and never waits for anybody.
     let writer = std::thread::spawn(move || {
-        let open = || std::fs::OpenOptions::new().create(true).append(true).open(&rotated).expect("room");
+        let open =
+            || std::fs::OpenOptions::new().create(true).append(true).open(&rotated).expect("room");
         let mut file = open();
         for number in 0..3_000 {
             write!(file, "{number},").expect("room");
             if number % 1_000 == 999 && number < 2_999 {
-                // The one that rotates waits as long as a follower looks away, as those do that keep what they put aside.
+                // The one that rotates waits as long as a follower looks away, as those do that
+                // keep what they put aside.
                 std::thread::sleep(Duration::from_millis(120));
-                std::fs::rename(&rotated, rotated.with_extension(format!("{number}"))).expect("it is there");
+                std::fs::rename(&rotated, rotated.with_extension(format!("{number}")))
+                    .expect("it is there");
                 file = open();
             }
         }
@@ -317,7 +444,8 @@ fn a_file_that_is_rotated_while_it_is_written_loses_no_line() {
     spool.wait("the last number", |t| t.iter().any(|(_, t)| t.ends_with("2999,")));
     stop.store(true, Ordering::Release);
     thread.join().expect("it ends");
-    let told: Vec<u32> = spool.text(Stream::Out).split_terminator(',').filter_map(|n| n.parse().ok()).collect();
+    let told: Vec<u32> =
+        spool.text(Stream::Out).split_terminator(',').filter_map(|n| n.parse().ok()).collect();
     assert_eq!(told, (0..3_000).collect::<Vec<_>>());
 }
 
@@ -328,18 +456,28 @@ fn a_thousand_senders_of_logs_are_all_answered_and_a_bad_one_hurts_nobody() {
     let mut spool = spool();
     let stop = Arc::new(AtomicBool::new(false));
     let any = "127.0.0.1:0".parse().expect("an address");
-    let address = take_logs(any, spool.writer.clone(), spool.bell.clone(), stop.clone()).expect("a free port");
+    let address = take_logs(any, spool.writer.clone(), spool.bell.clone(), stop.clone())
+        .expect("a free port");
     // One that never ends its request, and one that sends more than is taken.
     let mut slow = std::net::TcpStream::connect(address).expect("somebody listens");
-    slow.write_all(b"POST /v1/logs HTTP/1.1\r\nHost: h\r\nContent-Length: 500\r\n\r\n{").expect("it is taken");
+    slow.write_all(b"POST /v1/logs HTTP/1.1\r\nHost: h\r\nContent-Length: 500\r\n\r\n{")
+        .expect("it is taken");
     let ask = |head: &str, body: &str| {
         let mut stream = std::net::TcpStream::connect(address).expect("somebody listens");
-        let _ = write!(stream, "POST /v1/logs HTTP/1.1\r\nHost: h\r\nConnection: close\r\n{head}Content-Length: {}\r\n\r\n{body}", body.len());
+        let _ = write!(
+            stream,
+            "POST /v1/logs HTTP/1.1\r\nHost: h\r\nConnection: \
+                close\r\n{head}Content-Length: {}\r\n\r\n{body}",
+            body.len()
+        );
         let mut answer = String::new();
         let _ = stream.read_to_string(&mut answer);
         answer.lines().next().unwrap_or_default().to_owned()
     };
-    assert!(ask("Content-Type: application/json\r\n", &format!("\"{}\"", "x".repeat(9 << 20))).contains("413"));
+    assert!(
+        ask("Content-Type: application/json\r\n", &format!("\"{}\"", "x".repeat(9 << 20)))
+            .contains("413")
+    );
     let one = |number: usize| {
         let body = format!(
             r#"{{"resourceLogs":[{{"scopeLogs":[{{"logRecords":[{{"severityNumber":17,"body":{{"stringValue":"no seat {number}."}}}}]}}]}}]}}"#
@@ -351,7 +489,9 @@ fn a_thousand_senders_of_logs_are_all_answered_and_a_bad_one_hurts_nobody() {
             scope.spawn(move || (0..50).for_each(|n| assert!(one(from * 50 + n).contains("200"))));
         }
     });
-    spool.wait("all thousand", |told| told.iter().map(|(_, t)| t.matches("no seat").count()).sum::<usize>() == 1_000);
+    spool.wait("all thousand", |told| {
+        told.iter().map(|(_, t)| t.matches("no seat").count()).sum::<usize>() == 1_000
+    });
     stop.store(true, Ordering::Release);
     spool.wait("the end", ended);
 }
@@ -379,8 +519,15 @@ fn own_files_are_those_that_nobody_fetched_built_or_ignored() {
     write(folder.path(), "scene.bin", b"a\0b");
     write(folder.path(), "large.lua", &vec![b'x'; 2 << 20]);
     let project = scan(folder.path());
-    let files: Vec<String> = project.files().iter().map(|f| format!("{}{}", f.path, if f.text.is_some() { "" } else { " (no text)" })).collect();
-    assert_eq!(files, ["large.lua (no text)", "main.lua", "scene.bin (no text)", "scripts/tide.lua"]);
+    let files: Vec<String> = project
+        .files()
+        .iter()
+        .map(|f| format!("{}{}", f.path, if f.text.is_some() { "" } else { " (no text)" }))
+        .collect();
+    assert_eq!(
+        files,
+        ["large.lua (no text)", "main.lua", "scene.bin (no text)", "scripts/tide.lua"]
+    );
     assert_eq!(project.line("scripts/tide.lua", 1), Some("return {}"));
 }
 
@@ -406,8 +553,10 @@ fn saves_are_noticed_once_and_only_when_they_change_something() {
     write(folder.path(), "main.lua", b"print(1)\n");
     let project = scan(folder.path());
     let (send, saved) = mpsc::channel();
-    let _watch =
-        watch_saves(&project, move |s| send.send((s.path.to_string(), s.file.and_then(|f| f.text))).unwrap_or_default()).expect("inotify is there");
+    let _watch = watch_saves(&project, move |s| {
+        send.send((s.path.to_string(), s.file.and_then(|f| f.text))).unwrap_or_default()
+    })
+    .expect("inotify is there");
     write(folder.path(), "scripts/.tide.lua.swp", b"an editor's own");
     write(folder.path(), "main.lua", b"print(1)\n");
     write(folder.path(), "scripts/tide.lua", b"return 2\n");
@@ -426,7 +575,8 @@ fn sessions_are_private_and_counted() {
     let session = store.session().expect("room");
     let mut writer = SpoolWriter::create(&session.join("a.seg")).expect("room");
     writer.append(&Event::Start, b"ferry").expect("room");
-    let mode = |path: &Path| std::fs::metadata(path).expect("it is there").permissions().mode() & 0o777;
+    let mode =
+        |path: &Path| std::fs::metadata(path).expect("it is there").permissions().mode() & 0o777;
     assert_eq!((mode(&session), mode(&session.join("a.seg"))), (0o700, 0o600));
     assert_eq!(store.sessions(), [(session, 25)]);
 }

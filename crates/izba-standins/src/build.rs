@@ -1,4 +1,5 @@
-//! The stand-in build of the ticket tool: compiles its targets one after another and prints what the compiler says.
+//! The stand-in build of the ticket tool: compiles its targets one after another and prints what
+//! the compiler says.
 
 use crate::curly::{self, Class, Language, Problem};
 use serde::Deserialize;
@@ -35,14 +36,17 @@ pub fn compile(language: Language, sources: &[(String, String)]) -> (Vec<Class>,
     (classes, problems)
 }
 
-/// Builds what `build.json` in `folder` names; `shown` is how that folder is called in what is printed. Returns the exit code.
+/// Builds what `build.json` in `folder` names; `shown` is how that folder is called in what is
+/// printed. Returns the exit code.
 ///
 /// # Errors
 ///
 /// A sentence when the plan or one of its files cannot be read.
 pub fn run(folder: &Path, shown: &str) -> Result<i32, String> {
-    let text = std::fs::read_to_string(folder.join("build.json")).map_err(|e| format!("cannot read {shown}/build.json: {e}"))?;
-    let plan: Plan = serde_json::from_str(&text).map_err(|e| format!("{shown}/build.json:{}: this is no build plan: {e}", e.line()))?;
+    let text = std::fs::read_to_string(folder.join("build.json"))
+        .map_err(|e| format!("cannot read {shown}/build.json: {e}"))?;
+    let plan: Plan = serde_json::from_str(&text)
+        .map_err(|e| format!("{shown}/build.json:{}: this is no build plan: {e}", e.line()))?;
     let mut out = io::stdout().lock();
     let mut failed = 0;
     let mut say = |line: String| drop(writeln!(out, "{line}").and_then(|()| out.flush()));
@@ -50,7 +54,8 @@ pub fn run(folder: &Path, shown: &str) -> Result<i32, String> {
     for target in &plan.targets {
         let mut sources = Vec::new();
         for file in &target.files {
-            let text = std::fs::read_to_string(folder.join(file)).map_err(|e| format!("cannot read {shown}/{file}: {e}"))?;
+            let text = std::fs::read_to_string(folder.join(file))
+                .map_err(|e| format!("cannot read {shown}/{file}: {e}"))?;
             sources.push((format!("{shown}/{file}"), text));
         }
         let (_, problems) = compile(Language::CSharp, &sources);

@@ -1,4 +1,5 @@
-//! The command line of the stand-ins: the same words in Izba's own program and in the one for tests.
+//! The command line of the stand-ins: the same words in Izba's own program and in the one for
+//! tests.
 
 use crate::engine::{self, Form};
 use crate::{build, loader, page, phone, rude};
@@ -130,24 +131,64 @@ pub enum StandIn {
 pub fn run(which: StandIn) -> Result<i32, String> {
     match which {
         StandIn::Engine { folder, scene, rate, seconds, play, seed, form, hurried, adapter } => {
-            let form = Form::named(&form).ok_or_else(|| format!("there is no form “{form}”: lines, report or json"))?;
-            engine::run(&engine::Settings { folder, scene, rate, seconds, play, seed, form, hurried, adapter })
+            let form = Form::named(&form)
+                .ok_or_else(|| format!("there is no form “{form}”: lines, report or json"))?;
+            engine::run(&engine::Settings {
+                folder,
+                scene,
+                rate,
+                seconds,
+                play,
+                seed,
+                form,
+                hurried,
+                adapter,
+            })
         }
         StandIn::Build { folder } => build::run(&folder.join("tickets"), "tickets"),
         StandIn::Addon { folder, log, rotate, seconds, hurried } => {
-            loader::run(&loader::Settings { folder: folder.join("addon"), shown: "addon".into(), log, rotate, seconds, hurried })
+            loader::run(&loader::Settings {
+                folder: folder.join("addon"),
+                shown: "addon".into(),
+                log,
+                rotate,
+                seconds,
+                hurried,
+            })
         }
         StandIn::Page { folder, listen, tickets, bundled, seconds, hurried } => {
-            page::run(&page::Settings { folder: folder.join("web"), listen, tickets, bundled, seconds, hurried })
+            page::run(&page::Settings {
+                folder: folder.join("web"),
+                listen,
+                tickets,
+                bundled,
+                seconds,
+                hurried,
+            })
         }
         StandIn::Phone { folder, listen, service, seconds, hurried } => {
-            phone::run(&phone::Settings { folder: folder.join("phone"), listen, service, seconds, hurried })
+            phone::run(&phone::Settings {
+                folder: folder.join("phone"),
+                listen,
+                service,
+                seconds,
+                hurried,
+            })
         }
         StandIn::Rude { lines, errors, seconds, stamps, told } => {
             let begun = std::time::Instant::now();
             // A reader that went away is a quiet end.
-            let Ok(busy) = rude::write(&rude::Rude { lines, errors, seconds, stamps, told }, std::io::stdout().lock()) else { return Ok(0) };
-            let said = format!("wrote for {:.3} s of {:.3} s\n", busy.as_secs_f64(), begun.elapsed().as_secs_f64());
+            let Ok(busy) = rude::write(
+                &rude::Rude { lines, errors, seconds, stamps, told },
+                std::io::stdout().lock(),
+            ) else {
+                return Ok(0);
+            };
+            let said = format!(
+                "wrote for {:.3} s of {:.3} s\n",
+                busy.as_secs_f64(),
+                begun.elapsed().as_secs_f64()
+            );
             let _ = std::io::stdout().lock().write_all(said.as_bytes());
             Ok(0)
         }

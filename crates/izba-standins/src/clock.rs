@@ -2,7 +2,8 @@
 
 use std::time::{Duration, SystemTime, UNIX_EPOCH};
 
-/// A clock; a hurried one begins at eight in the evening and goes on by what is waited, without waiting.
+/// A clock; a hurried one begins at eight in the evening and goes on by what is waited, without
+/// waiting.
 #[derive(Debug)]
 pub struct Clock {
     hurried: bool,
@@ -19,13 +20,23 @@ impl Clock {
     }
 
     fn since_epoch(&self) -> Duration {
-        if self.hurried { EVENING + self.waited } else { SystemTime::now().duration_since(UNIX_EPOCH).unwrap_or(EVENING) }
+        if self.hurried {
+            EVENING + self.waited
+        } else {
+            SystemTime::now().duration_since(UNIX_EPOCH).unwrap_or(EVENING)
+        }
     }
 
     /// `20:00:01.250`, in UTC.
     pub fn time(&self) -> String {
         let ms = self.since_epoch().as_millis();
-        format!("{:02}:{:02}:{:02}.{:03}", ms / 3_600_000 % 24, ms / 60_000 % 60, ms / 1000 % 60, ms % 1000)
+        format!(
+            "{:02}:{:02}:{:02}.{:03}",
+            ms / 3_600_000 % 24,
+            ms / 60_000 % 60,
+            ms / 1000 % 60,
+            ms % 1000
+        )
     }
 
     /// RFC 3339 with milliseconds, in UTC.
@@ -38,7 +49,11 @@ impl Clock {
         let shifted = (5 * of_year + 2) / 153;
         let month = if shifted < 10 { shifted + 3 } else { shifted - 9 };
         let year = year + era * 400 + i64::from(month <= 2);
-        format!("{year:04}-{month:02}-{:02}T{}Z", of_year - (153 * shifted + 2) / 5 + 1, self.time())
+        format!(
+            "{year:04}-{month:02}-{:02}T{}Z",
+            of_year - (153 * shifted + 2) / 5 + 1,
+            self.time()
+        )
     }
 
     /// Waits.

@@ -1,6 +1,8 @@
-//! The demo world Night Ferry: the programs that behave like the consoles of real projects, and the project they run.
+//! The demo world Night Ferry: the programs that behave like the consoles of real projects, and the
+//! project they run.
 //!
-//! Nothing here knows Izba, so that no stand-in can find a fault with the code that is to be shown by it.
+//! Nothing here knows Izba, so that no stand-in can find a fault with the code that is to be shown
+//! by it.
 
 pub mod build;
 pub mod cli;
@@ -14,7 +16,8 @@ pub mod phone;
 pub mod rude;
 pub mod world;
 
-/// When the newest of the files below `folder` with one of these endings was changed; what cannot be read counts as not there.
+/// When the newest of the files below `folder` with one of these endings was changed; what cannot
+/// be read counts as not there.
 fn newest(folder: &std::path::Path, endings: &[&str]) -> Option<std::time::SystemTime> {
     let mut newest = None;
     let mut folders = vec![folder.to_owned()];

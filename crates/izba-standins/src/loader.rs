@@ -1,6 +1,6 @@
-//! The stand-in add-on loader: compiles the Java parts of a pack, follows its data from routes to landings to sounds and
-//! pictures, calls its hooks, and writes all that to a log file that rotates. What it cannot load is replaced by a
-//! placeholder. A pack that changes is read again.
+//! The stand-in add-on loader: compiles the Java parts of a pack, follows its data from routes to
+//! landings to sounds and pictures, calls its hooks, and writes all that to a log file that
+//! rotates. What it cannot load is replaced by a placeholder. A pack that changes is read again.
 
 use crate::clock::Clock;
 use crate::curly::{Frame, Language, Machine, Problem, Raised, Value};
@@ -77,7 +77,11 @@ impl Log {
     }
 
     fn trace(&mut self, thread: &str, text: &str, raised: &Raised) {
-        let said = format!("{} [{thread}] ERROR {text}\n{}\n", self.clock.time(), jvm::trace(raised).join("\n"));
+        let said = format!(
+            "{} [{thread}] ERROR {text}\n{}\n",
+            self.clock.time(),
+            jvm::trace(raised).join("\n")
+        );
         self.raw(&said);
     }
 
@@ -89,7 +93,9 @@ impl Log {
         self.written += text.len() as u64;
         let _ = match &mut self.file {
             Some(file) => file.write_all(text.as_bytes()),
-            None => io::stdout().lock().write_all(text.as_bytes()).and_then(|()| io::stdout().flush()),
+            None => {
+                io::stdout().lock().write_all(text.as_bytes()).and_then(|()| io::stdout().flush())
+            }
         };
     }
 }
@@ -100,7 +106,13 @@ impl Log {
 ///
 /// A sentence when the log cannot be written.
 pub fn run(settings: &Settings) -> Result<i32, String> {
-    let mut log = Log { path: settings.log.clone(), file: None, written: 0, limit: settings.rotate, clock: Clock::new(settings.hurried) };
+    let mut log = Log {
+        path: settings.log.clone(),
+        file: None,
+        written: 0,
+        limit: settings.rotate,
+        clock: Clock::new(settings.hurried),
+    };
     let mut seconds = 0.0;
     let mut read_at = None;
     loop {
@@ -108,7 +120,15 @@ pub fn run(settings: &Settings) -> Result<i32, String> {
         if read_at != now {
             // The log begins anew with each reading of the pack.
             log.open().map_err(|e| format!("the log cannot be written: {e}"))?;
-            log.line("main", "INFO", if read_at.is_some() { "loader: the pack has changed and is read again" } else { "loader: marsh loader 2.1" });
+            log.line(
+                "main",
+                "INFO",
+                if read_at.is_some() {
+                    "loader: the pack has changed and is read again"
+                } else {
+                    "loader: marsh loader 2.1"
+                },
+            );
             read_at = now;
             load(settings, &mut log);
         }
@@ -120,10 +140,18 @@ pub fn run(settings: &Settings) -> Result<i32, String> {
         seconds += 0.5;
         let turn = (seconds * 2.0) as u64;
         if turn.is_multiple_of(7) {
-            log.line("turn", "INFO", &format!("turn: {turn} turns, 3 landings, 0.{} ms each", 2 + turn % 5));
+            log.line(
+                "turn",
+                "INFO",
+                &format!("turn: {turn} turns, 3 landings, 0.{} ms each", 2 + turn % 5),
+            );
         }
         if turn.is_multiple_of(31) {
-            log.line("pack-7", "WARN", "reeds-and-rushes: texture 12 is larger than it needs to be");
+            log.line(
+                "pack-7",
+                "WARN",
+                "reeds-and-rushes: texture 12 is larger than it needs to be",
+            );
         }
     }
 }
@@ -146,18 +174,32 @@ fn below(class: &str, method: &str, line: usize) -> Vec<Frame> {
 fn load(settings: &Settings, log: &mut Log) {
     let shown = &settings.shown;
     let pack: Pack = match read_data(&settings.folder, shown, "pack.json").and_then(|json| {
-        serde_json::from_value(json)
-            .map_err(|e| jvm::raised("marsh.loader.DataException", &format!("{shown}/pack.json: {e}"), below("Data", "pack", 44), None))
+        serde_json::from_value(json).map_err(|e| {
+            jvm::raised(
+                "marsh.loader.DataException",
+                &format!("{shown}/pack.json: {e}"),
+                below("Data", "pack", 44),
+                None,
+            )
+        })
     }) {
         Ok(pack) => pack,
         Err(raised) => return log.trace("main", "loader: there is no pack", &raised),
     };
-    log.line("main", "INFO", &format!("loader: pack “{}” {} with {} parts", pack.name, pack.version, pack.parts.len()));
+    log.line(
+        "main",
+        "INFO",
+        &format!("loader: pack “{}” {} with {} parts", pack.name, pack.version, pack.parts.len()),
+    );
     let mut machine = compile(settings, &pack, log);
     let routes = match read_data(&settings.folder, shown, &pack.routes) {
         Ok(Json::Array(routes)) => routes,
         Ok(_) => {
-            log.line("pack-1", "ERROR", &format!("routes: {shown}/{} is no list of routes", pack.routes));
+            log.line(
+                "pack-1",
+                "ERROR",
+                &format!("routes: {shown}/{} is no list of routes", pack.routes),
+            );
             Vec::new()
         }
         Err(raised) => {
@@ -171,33 +213,61 @@ fn load(settings: &Settings, log: &mut Log) {
             Ok(title) => log.line("pack-1", "INFO", &format!("routes: {name} lands at {title}")),
             Err(cause) => {
                 let message = format!("route “{name}” has no landing");
-                let raised = jvm::raised("marsh.loader.RouteException", &message, below("Routes", "lay", 96), Some(cause));
-                log.trace("pack-1", &format!("routes: a placeholder stands for a landing of {name}"), &raised);
+                let raised = jvm::raised(
+                    "marsh.loader.RouteException",
+                    &message,
+                    below("Routes", "lay", 96),
+                    Some(cause),
+                );
+                log.trace(
+                    "pack-1",
+                    &format!("routes: a placeholder stands for a landing of {name}"),
+                    &raised,
+                );
             }
         }
     }
     for hook in &pack.hooks {
         let Some((class, method)) = hook.call.split_once('.') else { continue };
         if !machine.has(class) {
-            log.line("pack-2", "WARN", &format!("hooks: {} is not called: its part was left out", hook.call));
+            log.line(
+                "pack-2",
+                "WARN",
+                &format!("hooks: {} is not called: its part was left out", hook.call),
+            );
             continue;
         }
         let given: Vec<Vec<Value>> = match (&hook.with, &hook.each) {
             (Some(_), _) => vec![vec![Value::from_json(&Json::Array(routes.clone()))]],
-            (None, Some(key)) => routes.iter().filter(|r| r.is_object()).map(|r| vec![Value::text(&word(r, key))]).collect(),
+            (None, Some(key)) => routes
+                .iter()
+                .filter(|r| r.is_object())
+                .map(|r| vec![Value::text(&word(r, key))])
+                .collect(),
             (None, None) => vec![Vec::new()],
         };
         for given in given {
-            let done = machine.make(class, Vec::new()).and_then(|object| machine.call(&object, method, given));
+            let done = machine
+                .make(class, Vec::new())
+                .and_then(|object| machine.call(&object, method, given));
             for said in machine.take_said() {
                 log.line("pack-2", "INFO", &format!("{class}: {said}"));
             }
             match done {
-                Ok(value) => log.line("pack-2", "INFO", &format!("hooks: {} gives {}", hook.call, value.spoken())),
+                Ok(value) => log.line(
+                    "pack-2",
+                    "INFO",
+                    &format!("hooks: {} gives {}", hook.call, value.spoken()),
+                ),
                 Err(raised) => {
                     let below = below("Hooks", "call", 61);
                     let cause = jvm::called_from(&raised, &below);
-                    let raised = jvm::raised("marsh.loader.HookException", &format!("{} could not be called", hook.call), below, Some(cause));
+                    let raised = jvm::raised(
+                        "marsh.loader.HookException",
+                        &format!("{} could not be called", hook.call),
+                        below,
+                        Some(cause),
+                    );
                     log.trace("pack-2", "hooks: the pack goes on without a hook", &raised);
                 }
             }
@@ -214,11 +284,19 @@ fn compile(settings: &Settings, pack: &Pack, log: &mut Log) -> Machine {
     for part in &pack.parts {
         match fs::read_to_string(settings.folder.join(part)) {
             Ok(text) => sources.push((format!("{}/{part}", settings.shown), text)),
-            Err(_) => log.line("pack-1", "ERROR", &format!("compile: there is no part {}/{part}", settings.shown)),
+            Err(_) => log.line(
+                "pack-1",
+                "ERROR",
+                &format!("compile: there is no part {}/{part}", settings.shown),
+            ),
         }
     }
     // Parts are compiled one by one, so that a broken one leaves the others alone.
-    let all: Vec<_> = sources.iter().filter_map(|(file, text)| crate::curly::parse(file, text, Language::Java).ok()).flatten().collect();
+    let all: Vec<_> = sources
+        .iter()
+        .filter_map(|(file, text)| crate::curly::parse(file, text, Language::Java).ok())
+        .flatten()
+        .collect();
     let mut whole = Vec::new();
     for (file, text) in &sources {
         let found = match crate::curly::parse(file, text, Language::Java) {
@@ -232,7 +310,11 @@ fn compile(settings: &Settings, pack: &Pack, log: &mut Log) -> Machine {
             Err(problem) => vec![problem],
         };
         for problem in &found {
-            let said = format!("{} [pack-1] ERROR compile: {}", log.clock.time(), diagnostic(problem, text));
+            let said = format!(
+                "{} [pack-1] ERROR compile: {}",
+                log.clock.time(),
+                diagnostic(problem, text)
+            );
             log.raw(&said);
         }
         if !found.is_empty() {
@@ -246,7 +328,8 @@ fn compile(settings: &Settings, pack: &Pack, log: &mut Log) -> Machine {
 fn diagnostic(problem: &Problem, text: &str) -> String {
     let mut message = problem.message.lines();
     let line = text.lines().nth(problem.line - 1).unwrap_or("");
-    let mut said = format!("{}:{}: error: {}\n", problem.file, problem.line, message.next().unwrap_or(""));
+    let mut said =
+        format!("{}:{}: error: {}\n", problem.file, problem.line, message.next().unwrap_or(""));
     said += &format!("{line}\n{}^\n", " ".repeat(problem.column - 1));
     message.for_each(|more| said += &format!("{more}\n"));
     said
@@ -260,20 +343,31 @@ fn build_landing(settings: &Settings, landing: &str) -> Result<String, Rc<Raised
         let name = word(&found, kind);
         read_data(folder, shown, &format!("{folder_name}/{name}.json")).map_err(|cause| {
             let message = format!("landing “{landing}” has no {kind} “{name}”");
-            jvm::raised("marsh.loader.LandingException", &message, below("Landings", kind, 71), Some(cause))
+            jvm::raised(
+                "marsh.loader.LandingException",
+                &message,
+                below("Landings", kind, 71),
+                Some(cause),
+            )
         })?;
     }
     Ok(word(&found, "title"))
 }
 
-/// Reads a data file as the loader does: leniently, so that an empty place in a list is a missing value.
+/// Reads a data file as the loader does: leniently, so that an empty place in a list is a missing
+/// value.
 fn read_data(folder: &Path, shown: &str, path: &str) -> Result<Json, Rc<Raised>> {
     let whole = format!("{shown}/{path}");
     let text = fs::read_to_string(folder.join(path)).map_err(|_| {
         let mut frames = vec![
             outside("sun.nio.fs.UnixException", "translateToIOException", "UnixException.java", 92),
             outside("sun.nio.fs.UnixException", "rethrowAsIOException", "UnixException.java", 106),
-            outside("sun.nio.fs.UnixFileSystemProvider", "newByteChannel", "UnixFileSystemProvider.java", 218),
+            outside(
+                "sun.nio.fs.UnixFileSystemProvider",
+                "newByteChannel",
+                "UnixFileSystemProvider.java",
+                218,
+            ),
             outside("java.nio.file.Files", "newByteChannel", "Files.java", 380),
             outside("java.nio.file.Files", "readString", "Files.java", 3238),
         ];
@@ -281,7 +375,8 @@ fn read_data(folder: &Path, shown: &str, path: &str) -> Result<Json, Rc<Raised>>
         jvm::raised("java.nio.file.NoSuchFileException", &whole, frames, None)
     })?;
     serde_json::from_str(&leniently(&text)).map_err(|e| {
-        let message = format!("{whole}, line {}: the data ends or turns where it should not", e.line());
+        let message =
+            format!("{whole}, line {}: the data ends or turns where it should not", e.line());
         jvm::raised("marsh.loader.DataException", &message, below("Data", "read", 52), None)
     })
 }
@@ -316,7 +411,8 @@ mod tests {
 
     #[test]
     fn empty_places_in_lists_are_missing_values() {
-        let read = |text: &str| serde_json::from_str::<Json>(&leniently(text)).expect("it can be read");
+        let read =
+            |text: &str| serde_json::from_str::<Json>(&leniently(text)).expect("it can be read");
         assert_eq!(
             read(
                 r#"[1, "a,]", {"b": 2,},

@@ -1,6 +1,7 @@
-//! The stand-in phone: a device that serves its log over TCP as RFC 5424 messages, one a line. Most of it is the business
-//! of other apps. Ours opens its screens one after another; when it crashes, the device starts it again under another
-//! process id. The device goes away now and then and comes back, and sends what was said meanwhile.
+//! The stand-in phone: a device that serves its log over TCP as RFC 5424 messages, one a line. Most
+//! of it is the business of other apps. Ours opens its screens one after another; when it crashes,
+//! the device starts it again under another process id. The device goes away now and then and comes
+//! back, and sends what was said meanwhile.
 
 use crate::clock::Clock;
 use crate::curly::{self, Frame, Language, Machine, Raised, Value};
@@ -77,7 +78,11 @@ struct Voice {
 
 impl Voice {
     fn say(&mut self, severity: Severity, app: &str, pid: u32, id: &str, text: &str) {
-        let line = format!("<{}>1 {} reedphone {app} {pid} {id} - {text}\n", 8 + severity as u8, self.clock.date());
+        let line = format!(
+            "<{}>1 {} reedphone {app} {pid} {id} - {text}\n",
+            8 + severity as u8,
+            self.clock.date()
+        );
         if let Ok(mut lines) = self.log.lines.lock() {
             while lines.0.len() >= self.log.room {
                 lines.0.pop_front();
@@ -116,7 +121,8 @@ impl Voice {
 ///
 /// A sentence when an address cannot be used.
 pub fn run(settings: &Settings) -> Result<i32, String> {
-    let listener = TcpListener::bind(settings.listen).map_err(|e| format!("the phone cannot be reached at {}: {e}", settings.listen))?;
+    let listener = TcpListener::bind(settings.listen)
+        .map_err(|e| format!("the phone cannot be reached at {}: {e}", settings.listen))?;
     let log = Arc::new(Log { lines: Mutex::default(), rings: Condvar::new(), room: 20_000 });
     if let Some(address) = settings.service {
         serve_tickets(settings, address, log.clone())?;
@@ -127,7 +133,8 @@ pub fn run(settings: &Settings) -> Result<i32, String> {
         let half = log.lines.lock().map_or(0, |l| l.0.len()) / 2;
         // Half of it is told, then the device goes away; the rest is told when it is back.
         for share in [half, usize::MAX] {
-            let (client, _) = listener.accept().map_err(|e| format!("nobody fetches the log: {e}"))?;
+            let (client, _) =
+                listener.accept().map_err(|e| format!("nobody fetches the log: {e}"))?;
             tell(&client, &log, share);
         }
         return Ok(0);
@@ -168,7 +175,10 @@ fn attach(listener: TcpListener, address: SocketAddr, log: &Log) {
         while there && std::time::Instant::now() < until {
             there = tell(&client, log, usize::MAX);
             if there && log.lines.lock().is_ok_and(|l| l.0.is_empty()) {
-                let waited = log.lines.lock().map(|lines| log.rings.wait_timeout(lines, Duration::from_millis(300)).is_ok());
+                let waited = log
+                    .lines
+                    .lock()
+                    .map(|lines| log.rings.wait_timeout(lines, Duration::from_millis(300)).is_ok());
                 drop(waited);
             }
         }
@@ -199,12 +209,18 @@ struct App {
 
 /// Reads the app as it is now.
 fn install(settings: &Settings) -> Result<App, String> {
-    let read = |name: &str| fs::read_to_string(settings.folder.join(name)).map_err(|_| format!("there is no {name}"));
-    let manifest: Manifest = serde_json::from_str(&read("manifest.json")?).map_err(|e| format!("manifest.json, line {}: {e}", e.line()))?;
+    let read = |name: &str| {
+        fs::read_to_string(settings.folder.join(name)).map_err(|_| format!("there is no {name}"))
+    };
+    let manifest: Manifest = serde_json::from_str(&read("manifest.json")?)
+        .map_err(|e| format!("manifest.json, line {}: {e}", e.line()))?;
     let mut classes = Vec::new();
     for source in &manifest.sources {
         let found = curly::parse(&format!("phone/{source}"), &read(source)?, Language::Kotlin);
-        classes.extend(found.map_err(|p| format!("error: {}:{}:{}: {}", p.file, p.line, p.column, p.message))?);
+        classes
+            .extend(found.map_err(|p| {
+                format!("error: {}:{}:{}: {}", p.file, p.line, p.column, p.message)
+            })?);
     }
     Ok(App { manifest, machine: Machine::new(Language::Kotlin, classes) })
 }
@@ -212,7 +228,12 @@ fn install(settings: &Settings) -> Result<App, String> {
 /// The steps below whatever the device calls in an app.
 fn below() -> Vec<Frame> {
     let reed = |class: &str, method: &str, line| {
-        outside(&format!("reed.{class}"), method, &format!("{}.kt", class.rsplit('.').next().unwrap_or(class)), line)
+        outside(
+            &format!("reed.{class}"),
+            method,
+            &format!("{}.kt", class.rsplit('.').next().unwrap_or(class)),
+            line,
+        )
     };
     vec![
         reed("screen.Stage", "show", 311),
@@ -232,7 +253,13 @@ fn evening(settings: &Settings, voice: &mut Voice, first_pid: u32) {
     let mut app = match install(settings) {
         Ok(app) => app,
         Err(why) => {
-            voice.say(Severity::Error, "sys.install", 233, "-", &format!("ferry-tickets is not installed: {why}"));
+            voice.say(
+                Severity::Error,
+                "sys.install",
+                233,
+                "-",
+                &format!("ferry-tickets is not installed: {why}"),
+            );
             return;
         }
     };
@@ -247,7 +274,8 @@ fn evening(settings: &Settings, voice: &mut Voice, first_pid: u32) {
         voice.say(Severity::Info, &name, pid, "screen", &format!("opens {shown}"));
         let opened = match &screen.form {
             Some(form) => open_form(settings, &app, form),
-            None => open_screen(settings, &mut app, &shown, screen.with.as_deref()).map_err(Crash::Raised),
+            None => open_screen(settings, &mut app, &shown, screen.with.as_deref())
+                .map_err(Crash::Raised),
         };
         for said in app.machine.take_said() {
             voice.say(Severity::Info, &name, pid, "out", &said);
@@ -255,14 +283,26 @@ fn evening(settings: &Settings, voice: &mut Voice, first_pid: u32) {
         let Err(crash) = opened else { continue };
         match crash {
             Crash::Raised(raised) => {
-                voice.say(Severity::Critical, &name, pid, "crash", "ferry-tickets has crashed on thread main");
+                voice.say(
+                    Severity::Critical,
+                    &name,
+                    pid,
+                    "crash",
+                    "ferry-tickets has crashed on thread main",
+                );
                 for line in jvm::trace(&raised) {
                     voice.say(Severity::Critical, &name, pid, "crash", &line);
                 }
             }
             Crash::Reason(reason) => dump(voice, &name, pid, &reason),
         }
-        voice.say(Severity::Notice, "sys.apps", 201, "-", &format!("process {pid} ({name}) has ended, signal 6"));
+        voice.say(
+            Severity::Notice,
+            "sys.apps",
+            201,
+            "-",
+            &format!("process {pid} ({name}) has ended, signal 6"),
+        );
         pid += 3 + u32::from(shown.len() as u8 % 5);
         voice.others(9);
         voice.clock.wait(1.0);
@@ -276,13 +316,21 @@ enum Crash {
     Reason(String),
 }
 
-fn open_screen(settings: &Settings, app: &mut App, class: &str, with: Option<&str>) -> Result<(), Rc<Raised>> {
+fn open_screen(
+    settings: &Settings,
+    app: &mut App,
+    class: &str,
+    with: Option<&str>,
+) -> Result<(), Rc<Raised>> {
     let mut given = Vec::new();
     if with.is_some() {
         let text = fs::read_to_string(settings.folder.join(&app.manifest.data)).unwrap_or_default();
         given.push(Value::from_json(&serde_json::from_str(&text).unwrap_or_default()));
     }
-    let ran = app.machine.make(class, Vec::new()).and_then(|screen| app.machine.call(&screen, "show", given));
+    let ran = app
+        .machine
+        .make(class, Vec::new())
+        .and_then(|screen| app.machine.call(&screen, "show", given));
     ran.map(drop).map_err(|raised| {
         let below = below();
         let cause = jvm::called_from(&raised, &below);
@@ -292,13 +340,19 @@ fn open_screen(settings: &Settings, app: &mut App, class: &str, with: Option<&st
 }
 
 fn open_form(settings: &Settings, app: &App, form: &str) -> Result<(), Crash> {
-    let text = fs::read_to_string(settings.folder.join(form)).map_err(|_| Crash::Reason(format!("there is no form {form}")))?;
-    let read = roxmltree::Document::parse(&text).map_err(|e| Crash::Reason(format!("the form {form} cannot be read: {e}")))?;
+    let text = fs::read_to_string(settings.folder.join(form))
+        .map_err(|_| Crash::Reason(format!("there is no form {form}")))?;
+    let read = roxmltree::Document::parse(&text)
+        .map_err(|e| Crash::Reason(format!("the form {form} cannot be read: {e}")))?;
     let class = read.root_element().attribute("for").unwrap_or_default();
     for part in read.root_element().descendants() {
         for (what, attribute) in [("field", "bind"), ("handler", "call")] {
-            if let Some(name) = part.attribute(attribute).filter(|name| !app.machine.has_member(class, name)) {
-                return Err(Crash::Reason(format!("the form {form} asks {class} for the {what} {name}, which it does not have")));
+            if let Some(name) =
+                part.attribute(attribute).filter(|name| !app.machine.has_member(class, name))
+            {
+                return Err(Crash::Reason(format!(
+                    "the form {form} asks {class} for the {what} {name}, which it does not have"
+                )));
             }
         }
     }
@@ -313,11 +367,21 @@ fn dump(voice: &mut Voice, app: &str, pid: u32, reason: &str) {
     say("build reed-12.4.1-r3, uptime 4 d 11 h");
     say(&format!("reason: {reason}"));
     for bank in 0..6 {
-        let words: Vec<String> = (0..4).map(|w| format!("{:016x}", (bank * 4 + w + 1) as u64 * 0x01f3_58d7_a1c9_0b35)).collect();
+        let words: Vec<String> = (0..4)
+            .map(|w| format!("{:016x}", (bank * 4 + w + 1) as u64 * 0x01f3_58d7_a1c9_0b35))
+            .collect();
         say(&format!("  r{:02} {}", bank * 4, words.join(" ")));
     }
-    for (depth, place) in
-        ["libreed_form.so", "libreed_form.so", "libreed_screen.so", "libreed_screen.so", "libreed_app.so", "libc.so"].iter().enumerate()
+    for (depth, place) in [
+        "libreed_form.so",
+        "libreed_form.so",
+        "libreed_screen.so",
+        "libreed_screen.so",
+        "libreed_app.so",
+        "libc.so",
+    ]
+    .iter()
+    .enumerate()
     {
         say(&format!("  #{depth:02} pc {:08x} {place}", 0x0004_1c20 + depth * 0x1d4));
     }
@@ -331,7 +395,8 @@ fn dump(voice: &mut Voice, app: &str, pid: u32, reason: &str) {
 
 /// Answers the timetable page: `GET /tickets/next?number=N`.
 fn serve_tickets(settings: &Settings, address: SocketAddr, log: Arc<Log>) -> Result<(), String> {
-    let server = tiny_http::Server::http(address).map_err(|e| format!("the app cannot answer at {address}: {e}"))?;
+    let server = tiny_http::Server::http(address)
+        .map_err(|e| format!("the app cannot answer at {address}: {e}"))?;
     let settings = settings.clone();
     std::thread::spawn(move || {
         let mut voice = Voice { log, clock: Clock::new(settings.hurried), turn: 0 };
@@ -349,24 +414,44 @@ fn serve_tickets(settings: &Settings, address: SocketAddr, log: Arc<Log>) -> Res
 }
 
 fn answer(settings: &Settings, voice: &mut Voice, request: &tiny_http::Request) -> (u16, String) {
-    let number = request.url().rsplit_once("number=").and_then(|(_, n)| n.parse().ok()).unwrap_or(0);
+    let number =
+        request.url().rsplit_once("number=").and_then(|(_, n)| n.parse().ok()).unwrap_or(0);
     // The trace id of W3C Trace Context, which ties what two consoles say.
-    let parent = request.headers().iter().find(|h| h.field.equiv("traceparent")).map_or("", |h| h.value.as_str());
+    let parent = request
+        .headers()
+        .iter()
+        .find(|h| h.field.equiv("traceparent"))
+        .map_or("", |h| h.value.as_str());
     let trace = parent.split('-').nth(1).unwrap_or("none").to_owned();
     let mut app = match install(settings) {
         Ok(app) => app,
         Err(why) => return (503, why),
     };
     let (name, service) = (app.manifest.app.clone(), app.manifest.service.clone());
-    let done = app.machine.make(&service, Vec::new()).and_then(|s| app.machine.call(&s, "next", vec![Value::Int(number)]));
+    let done = app
+        .machine
+        .make(&service, Vec::new())
+        .and_then(|s| app.machine.call(&s, "next", vec![Value::Int(number)]));
     match done {
         Ok(value) => {
-            voice.say(Severity::Info, &name, 4290, "service", &format!("ticket {number} was given, trace {trace}"));
+            voice.say(
+                Severity::Info,
+                &name,
+                4290,
+                "service",
+                &format!("ticket {number} was given, trace {trace}"),
+            );
             (200, value.spoken())
         }
         Err(raised) => {
             let raised = jvm::called_from(&raised, &below()[3..]);
-            voice.say(Severity::Error, &name, 4290, "service", &format!("ticket {number} could not be given, trace {trace}"));
+            voice.say(
+                Severity::Error,
+                &name,
+                4290,
+                "service",
+                &format!("ticket {number} could not be given, trace {trace}"),
+            );
             for line in jvm::trace(&raised) {
                 voice.say(Severity::Error, &name, 4290, "service", &line);
             }

@@ -18,7 +18,8 @@ pub struct Rude {
     pub told: Option<std::path::PathBuf>,
 }
 
-/// Writes to `out` until the time is over; says on the error stream how long the writing itself took.
+/// Writes to `out` until the time is over; says on the error stream how long the writing itself
+/// took.
 ///
 /// # Errors
 ///
@@ -61,7 +62,8 @@ pub fn write(rude: &Rude, out: impl Write) -> io::Result<Duration> {
             }
             writeln!(
                 out,
-                "{:8.3} | error | Lantern#3.tick | scripts/lantern.lua:33: attempt to index a nil value (local 'wick')",
+                "{:8.3} | error | Lantern#3.tick | scripts/lantern.lua:33: attempt to \
+                    index a nil value (local 'wick')",
                 passed.as_secs_f64()
             )?;
             writeln!(out, "         from scripts/lantern.lua:33 in Lantern.shine")?;

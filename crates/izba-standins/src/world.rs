@@ -30,16 +30,21 @@ pub fn files() -> BTreeMap<String, &'static str> {
     found
 }
 
-/// Lays the project out in `folder`. Files that are there already are left as they are, so that mended scripts stay mended;
-/// one that a cure put under another name is not laid out again.
+/// Lays the project out in `folder`. Files that are there already are left as they are, so that
+/// mended scripts stay mended; one that a cure put under another name is not laid out again.
 ///
 /// # Errors
 ///
-/// When the folder holds something else (kind [`io::ErrorKind::AlreadyExists`]), or cannot be written.
+/// When the folder holds something else (kind [`io::ErrorKind::AlreadyExists`]), or cannot be
+/// written.
 pub fn lay_out(folder: &Path) -> io::Result<()> {
     check_ours(folder)?;
     for (path, text) in files() {
-        let moved = faults().iter().flat_map(|f| &f.cure).filter(|edit| edit.file == path).filter_map(|edit| edit.rename.as_ref());
+        let moved = faults()
+            .iter()
+            .flat_map(|f| &f.cure)
+            .filter(|edit| edit.file == path)
+            .filter_map(|edit| edit.rename.as_ref());
         if !folder.join(&path).exists() && !moved.into_iter().any(|to| folder.join(to).exists()) {
             write(folder, &path, text)?;
         }
@@ -65,7 +70,11 @@ pub fn reset(folder: &Path) -> io::Result<()> {
 fn check_ours(folder: &Path) -> io::Result<()> {
     let ours = folder.join(MARK).exists();
     let empty = !folder.exists() || fs::read_dir(folder)?.next().is_none();
-    if ours || empty { Ok(()) } else { Err(io::Error::new(io::ErrorKind::AlreadyExists, "the folder holds something else")) }
+    if ours || empty {
+        Ok(())
+    } else {
+        Err(io::Error::new(io::ErrorKind::AlreadyExists, "the folder holds something else"))
+    }
 }
 
 fn write(folder: &Path, path: &str, text: &str) -> io::Result<()> {
@@ -90,8 +99,9 @@ pub struct Fault {
     pub seems: Option<String>,
     /// The needs of newcomers that it stands for.
     pub needs: Vec<String>,
-    /// What the console says, in lines that follow one another closely; `…` stands for anything. `{line}` is the line where
-    /// [`Fault::told`] stands now, `{@text}` the line of that text in the same file. For a fault that says nothing, what the console says only once it is mended.
+    /// What the console says, in lines that follow one another closely; `…` stands for anything.
+    /// `{line}` is the line where [`Fault::told`] stands now, `{@text}` the line of that text in
+    /// the same file. For a fault that says nothing, what the console says only once it is mended.
     pub says: String,
     /// Whether it says nothing.
     #[serde(default)]
@@ -106,11 +116,13 @@ pub struct Fault {
     pub teaches: String,
     /// What mends it.
     pub cure: Vec<Edit>,
-    /// The same mistake under another name, planted into the mended project; for each kind of fault.
+    /// The same mistake under another name, planted into the mended project; for each kind of
+    /// fault.
     pub again: Option<Again>,
     /// What another source says of the same mistake.
     pub twin: Option<Twin>,
-    /// The runtime that, where it is installed, runs the same file for comparison; and what it is asked.
+    /// The runtime that, where it is installed, runs the same file for comparison; and what it is
+    /// asked.
     pub real: Option<Real>,
 }
 
@@ -213,7 +225,8 @@ pub fn faults() -> &'static [Fault] {
     struct List {
         fault: Vec<Fault>,
     }
-    static FAULTS: LazyLock<List> = LazyLock::new(|| toml::from_str(LIST).expect("a test reads the list"));
+    static FAULTS: LazyLock<List> =
+        LazyLock::new(|| toml::from_str(LIST).expect("a test reads the list"));
     &FAULTS.fault
 }
 
@@ -221,7 +234,8 @@ pub fn faults() -> &'static [Fault] {
 ///
 /// # Errors
 ///
-/// A sentence when a file, or the text that is to be replaced, is not there; nothing is changed by that edit then.
+/// A sentence when a file, or the text that is to be replaced, is not there; nothing is changed by
+/// that edit then.
 pub fn apply(folder: &Path, edits: &[Edit]) -> Result<(), String> {
     for edit in edits {
         let path = folder.join(&edit.file);
@@ -236,7 +250,11 @@ pub fn apply(folder: &Path, edits: &[Edit]) -> Result<(), String> {
         }
         let text = fs::read_to_string(&path).map_err(failed)?;
         if !text.contains(&edit.find) {
-            return Err(format!("{} no longer holds “{}”; it may be mended already", edit.file, edit.find.lines().next().unwrap_or_default()));
+            return Err(format!(
+                "{} no longer holds “{}”; it may be mended already",
+                edit.file,
+                edit.find.lines().next().unwrap_or_default()
+            ));
         }
         fs::write(&path, text.replacen(&edit.find, &edit.put, 1)).map_err(failed)?;
     }
@@ -260,7 +278,11 @@ pub fn page() -> String {
             source = &fault.source;
             page += &format!("\n## {source}\n");
         }
-        let says = if fault.silent { "nothing".to_owned() } else { format!("`{}`", without_lines(&fault.says).replace('\n', "` … `")) };
+        let says = if fault.silent {
+            "nothing".to_owned()
+        } else {
+            format!("`{}`", without_lines(&fault.says).replace('\n', "` … `"))
+        };
         page += &format!(
             "\n### {}\n\n{}\n\n- family: {} ({})\n- the console says: {says}\n",
             fault.id,
@@ -269,24 +291,38 @@ pub fn page() -> String {
             fault.needs.join(", ")
         );
         if let Some(twin) = &fault.twin {
-            page += &format!("- the {} says as well: `{}`\n", twin.source, without_lines(&twin.says).replace('\n', "` … `"));
+            page += &format!(
+                "- the {} says as well: `{}`\n",
+                twin.source,
+                without_lines(&twin.says).replace('\n', "` … `")
+            );
         }
         if let Some(told) = fault.told.as_ref().filter(|_| fault.is_elsewhere()) {
             page += &format!("- it names: {}\n", spot(told));
         }
-        page += &format!("- guilty: {}\n- to mend: {}, or `izba demo --mend {}`\n", spot(&fault.guilty), fault.mend, fault.id);
+        page += &format!(
+            "- guilty: {}\n- to mend: {}, or `izba demo --mend {}`\n",
+            spot(&fault.guilty),
+            fault.mend,
+            fault.id
+        );
     }
     page
 }
 
 fn family_of(fault: &Fault) -> String {
-    fault.seems.as_ref().map_or_else(|| fault.family.clone(), |seems| format!("{}, though by its sentence alone {seems}", fault.family))
+    fault.seems.as_ref().map_or_else(
+        || fault.family.clone(),
+        |seems| format!("{}, though by its sentence alone {seems}", fault.family),
+    )
 }
 
 fn without_lines(says: &str) -> String {
     let mut parts = says.split("{@");
     let first = parts.next().unwrap_or_default().to_owned();
-    parts.fold(first, |text, part| text + "…" + part.split_once('}').map_or(part, |(_, rest)| rest)).replace("{line}", "…")
+    parts
+        .fold(first, |text, part| text + "…" + part.split_once('}').map_or(part, |(_, rest)| rest))
+        .replace("{line}", "…")
 }
 
 fn spot(spot: &Spot) -> String {
@@ -316,14 +352,19 @@ mod tests {
         lay_out(folder.path()).expect("an empty folder");
         fs::write(&script, "mended").expect("it can be written");
         fs::write(folder.path().join("mine.lua"), "-- mine").expect("it can be written");
-        let renamed: Vec<Edit> = faults().iter().flat_map(|f| f.cure.clone()).filter(|e| e.rename.is_some()).collect();
+        let renamed: Vec<Edit> =
+            faults().iter().flat_map(|f| f.cure.clone()).filter(|e| e.rename.is_some()).collect();
         apply(folder.path(), &renamed).expect("the files are there");
         lay_out(folder.path()).expect("our own folder");
         assert_eq!(fs::read_to_string(&script).expect("it is there"), "mended");
-        assert!(renamed.iter().all(|e| !folder.path().join(&e.file).exists()), "a cured name came back");
+        assert!(
+            renamed.iter().all(|e| !folder.path().join(&e.file).exists()),
+            "a cured name came back"
+        );
         reset(folder.path()).expect("our own folder");
         assert_eq!(fs::read_to_string(&script).expect("it is there"), files()["scripts/fog.lua"]);
-        assert!(renamed.iter().all(|e| folder.path().join(&e.file).exists() && !folder.path().join(e.rename.as_ref().expect("one")).exists()));
+        assert!(renamed.iter().all(|e| folder.path().join(&e.file).exists()
+            && !folder.path().join(e.rename.as_ref().expect("one")).exists()));
         assert!(folder.path().join("mine.lua").exists(), "what the user added stays");
         let strange = tempfile::tempdir().expect("a temporary folder");
         fs::write(strange.path().join("letter.txt"), "dear").expect("it can be written");

@@ -1,4 +1,5 @@
-//! The card of a run: what is known of it at its start, beside its bytes on the disk, so that the database can be made again.
+//! The card of a run: what is known of it at its start, beside its bytes on the disk, so that the
+//! database can be made again.
 
 use crate::StoreError;
 use serde::{Deserialize, Serialize};
@@ -45,7 +46,8 @@ impl RunCard {
         self.put(segment, true)
     }
 
-    /// As [`RunCard::write`], without waiting for the disk: after a power cut it may be missing, but never half.
+    /// As [`RunCard::write`], without waiting for the disk: after a power cut it may be missing,
+    /// but never half.
     ///
     /// # Errors
     ///
@@ -60,13 +62,19 @@ impl RunCard {
         let failed = StoreError::io("write", &path);
         // A value of strings and numbers always has a JSON form.
         let text = serde_json::to_vec(self).unwrap_or_default();
-        let written = fs::OpenOptions::new().write(true).create(true).truncate(true).mode(0o600).open(&half).and_then(|mut file| {
-            file.write_all(&text)?;
-            if sync {
-                file.sync_data()?;
-            }
-            fs::rename(&half, &path)
-        });
+        let written = fs::OpenOptions::new()
+            .write(true)
+            .create(true)
+            .truncate(true)
+            .mode(0o600)
+            .open(&half)
+            .and_then(|mut file| {
+                file.write_all(&text)?;
+                if sync {
+                    file.sync_data()?;
+                }
+                fs::rename(&half, &path)
+            });
         written.map_err(failed)
     }
 

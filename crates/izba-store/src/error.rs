@@ -25,7 +25,8 @@ pub enum StoreError {
         cause: rusqlite::Error,
     },
     /// The database was written by a newer Izba.
-    #[error("the ledger in {} was written by a newer Izba (version {found}, this one knows {known}); it is left as it is, and the runs of this session are kept beside it", path.display())]
+    #[error("the ledger in {} was written by a newer Izba (version {found}, this one knows \
+        {known}); it is left as it is, and the runs of this session are kept beside it", path.display())]
     Newer {
         /// The database.
         path: PathBuf,
@@ -50,7 +51,9 @@ impl StoreError {
     pub fn is_damage(&self) -> bool {
         use rusqlite::ErrorCode::{DatabaseCorrupt, NotADatabase};
         match self {
-            StoreError::Database { cause: rusqlite::Error::SqliteFailure(cause, _), .. } => matches!(cause.code, DatabaseCorrupt | NotADatabase),
+            StoreError::Database { cause: rusqlite::Error::SqliteFailure(cause, _), .. } => {
+                matches!(cause.code, DatabaseCorrupt | NotADatabase)
+            }
             _ => false,
         }
     }

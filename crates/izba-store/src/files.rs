@@ -44,7 +44,12 @@ impl Files {
                 fs::DirBuilder::new().recursive(true).mode(0o700).create(folder)?;
             }
             let half = path.with_extension(format!("half-{}", std::process::id()));
-            let mut file = fs::OpenOptions::new().write(true).create(true).truncate(true).mode(0o600).open(&half)?;
+            let mut file = fs::OpenOptions::new()
+                .write(true)
+                .create(true)
+                .truncate(true)
+                .mode(0o600)
+                .open(&half)?;
             file.write_all(&zstd::bulk::compress(text, 3)?)?;
             fs::rename(&half, &path)
         };
@@ -56,7 +61,10 @@ impl Files {
     /// # Errors
     ///
     /// When the disk refuses.
-    pub fn keep_all<'a>(&self, files: impl Iterator<Item = (&'a str, &'a str)>) -> Result<String, StoreError> {
+    pub fn keep_all<'a>(
+        &self,
+        files: impl Iterator<Item = (&'a str, &'a str)>,
+    ) -> Result<String, StoreError> {
         let mut list: BTreeMap<&str, String> = BTreeMap::new();
         for (path, text) in files.filter(|(_, text)| text.len() <= TEXT_CAP) {
             let hash = hash(text.as_bytes());
@@ -86,7 +94,14 @@ impl Files {
         let mut named: std::collections::HashSet<String> = lists.iter().cloned().collect();
         named.extend(lists.iter().filter_map(|l| self.list(l)).flat_map(BTreeMap::into_values));
         let mut freed = 0;
-        for file in fs::read_dir(&self.folder).into_iter().flatten().flatten().flat_map(|d| fs::read_dir(d.path())).flatten().flatten() {
+        for file in fs::read_dir(&self.folder)
+            .into_iter()
+            .flatten()
+            .flatten()
+            .flat_map(|d| fs::read_dir(d.path()))
+            .flatten()
+            .flatten()
+        {
             let name = file.file_name().to_string_lossy().into_owned();
             let bytes = file.metadata().map_or(0, |m| m.len());
             if !named.contains(&name) && fs::remove_file(file.path()).is_ok() {

@@ -1,4 +1,5 @@
-//! What the user decided, one line of JSON for each decision, in the order in which it was made; never rewritten, synced at once.
+//! What the user decided, one line of JSON for each decision, in the order in which it was made;
+//! never rewritten, synced at once.
 
 use crate::StoreError;
 use izba_core::Wish;
@@ -30,7 +31,8 @@ impl Journal {
         Journal { path: store.join("decided.jsonl"), at: 0 }
     }
 
-    /// Reads what was decided for a project since the last call, by this Izba or another one; and how many lines say nothing.
+    /// Reads what was decided for a project since the last call, by this Izba or another one; and
+    /// how many lines say nothing.
     ///
     /// # Errors
     ///
@@ -42,7 +44,9 @@ impl Journal {
                 if file.metadata().map_or(0, |m| m.len()) == self.at {
                     return Ok((Vec::new(), 0));
                 }
-                file.seek(SeekFrom::Start(self.at)).and_then(|_| file.read_to_end(&mut text)).map_err(StoreError::io("read", &self.path))?;
+                file.seek(SeekFrom::Start(self.at))
+                    .and_then(|_| file.read_to_end(&mut text))
+                    .map_err(StoreError::io("read", &self.path))?;
             }
             Err(e) if e.kind() == std::io::ErrorKind::NotFound => return Ok((Vec::new(), 0)),
             Err(cause) => return Err(StoreError::io("read", &self.path)(cause)),
@@ -71,7 +75,13 @@ impl Journal {
         let line = Line { v: 1, at, project: project.to_owned(), wish: wish.clone() };
         let mut text = serde_json::to_vec(&line).unwrap_or_default();
         text.push(b'\n');
-        let mut file = OpenOptions::new().read(true).append(true).create(true).mode(0o600).open(&self.path).map_err(failed)?;
+        let mut file = OpenOptions::new()
+            .read(true)
+            .append(true)
+            .create(true)
+            .mode(0o600)
+            .open(&self.path)
+            .map_err(failed)?;
         let len = file.metadata().map_or(0, |m| m.len());
         let mut last = [b'\n'];
         if len > 0 {

@@ -78,8 +78,8 @@ pub struct Grid {
     pub rows: Vec<GridRow>,
 }
 
-const RUN: &str =
-    "id, segment, project, source, number, command, started, ran_ms, ended, well, lines, bytes, edits, files, versions, actions, pruned";
+const RUN: &str = "id, segment, project, source, number, command, started, ran_ms, ended, well, lines, \
+    bytes, edits, files, versions, actions, pruned";
 
 fn run_row(row: &Row<'_>) -> rusqlite::Result<RunRow> {
     let list = |text: String| serde_json::from_str(&text).unwrap_or_default();
@@ -125,7 +125,8 @@ impl Ledger {
     ///
     /// # Errors
     ///
-    /// [`StoreError::Newer`] when a newer Izba wrote it; [`StoreError::is_damage`] tells when it has to be made anew.
+    /// [`StoreError::Newer`] when a newer Izba wrote it; [`StoreError::is_damage`] tells when it
+    /// has to be made anew.
     pub fn open(store: &Path) -> Result<Ledger, StoreError> {
         let path = Ledger::path(store);
         let failed = StoreError::database;
@@ -143,9 +144,13 @@ impl Ledger {
             return Err(StoreError::Newer { path, found, known: schema::VERSION });
         }
         // Damage in the middle would show much later, and then cost what was written until then.
-        let sound: String = db.query_row("PRAGMA quick_check(1)", [], |row| row.get(0)).map_err(failed("read"))?;
+        let sound: String =
+            db.query_row("PRAGMA quick_check(1)", [], |row| row.get(0)).map_err(failed("read"))?;
         if sound != "ok" {
-            let cause = rusqlite::Error::SqliteFailure(rusqlite::ffi::Error::new(rusqlite::ffi::SQLITE_CORRUPT), Some(sound));
+            let cause = rusqlite::Error::SqliteFailure(
+                rusqlite::ffi::Error::new(rusqlite::ffi::SQLITE_CORRUPT),
+                Some(sound),
+            );
             return Err(StoreError::Database { doing: "read", cause });
         }
         Ok(Ledger { db })
@@ -162,9 +167,11 @@ impl Ledger {
             return Ok(None);
         }
         let failed = StoreError::database;
-        let db = Connection::open_with_flags(&path, OpenFlags::SQLITE_OPEN_READ_WRITE).map_err(failed("opened"))?;
+        let db = Connection::open_with_flags(&path, OpenFlags::SQLITE_OPEN_READ_WRITE)
+            .map_err(failed("opened"))?;
         db.busy_timeout(BUSY).map_err(failed("opened"))?;
-        let version: i64 = db.query_row("PRAGMA user_version", [], |row| row.get(0)).map_err(failed("read"))?;
+        let version: i64 =
+            db.query_row("PRAGMA user_version", [], |row| row.get(0)).map_err(failed("read"))?;
         if version > schema::VERSION {
             return Err(StoreError::Newer { path, found: version, known: schema::VERSION });
         }
@@ -222,15 +229,37 @@ impl Ledger {
     /// # Errors
     ///
     /// When the database refuses; nothing of this call is in it then.
-    pub fn note(&mut self, run: i64, card: &RunCard, progress: &Progress, met: &[Recalled]) -> Result<(), StoreError> {
+    pub fn note(
+        &mut self,
+        run: i64,
+        card: &RunCard,
+        progress: &Progress,
+        met: &[Recalled],
+    ) -> Result<(), StoreError> {
         let failed = StoreError::database;
-        let step = self.db.transaction_with_behavior(TransactionBehavior::Immediate).map_err(failed("written"))?;
+        let step = self
+            .db
+            .transaction_with_behavior(TransactionBehavior::Immediate)
+            .map_err(failed("written"))?;
         {
             let mut update = step
-                .prepare_cached("UPDATE run SET ran_ms = ?2, ended = ?3, well = ?4, lines = ?5, bytes = ?6, actions = ?7 WHERE id = ?1")
+                .prepare_cached(
+                    "UPDATE run SET ran_ms = ?2, ended = ?3, well = ?4, lines = ?5, bytes = \
+                    ?6, actions = ?7 WHERE id = ?1",
+                )
                 .map_err(failed("written"))?;
             let Progress { ran_ms, ended, well, lines, bytes, actions } = progress;
-            update.execute(params![run, signed(*ran_ms), ended, well, signed(*lines), signed(*bytes), actions]).map_err(failed("written"))?;
+            update
+                .execute(params![
+                    run,
+                    signed(*ran_ms),
+                    ended,
+                    well,
+                    signed(*lines),
+                    signed(*bytes),
+                    actions
+                ])
+                .map_err(failed("written"))?;
             let mut mistake = step
                 .prepare_cached(
                     "INSERT INTO mistake (project, source, identity, across, edited, entry, gaps) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7)
@@ -244,18 +273,36 @@ impl Ledger {
                 )
                 .map_err(failed("written"))?;
             for group in met {
-                let Some(tally) = group.runs.last().filter(|t| t.run == card.number) else { continue };
+                let Some(tally) = group.runs.last().filter(|t| t.run == card.number) else {
+                    continue;
+                };
                 // Values of strings and numbers always have a JSON form.
                 let entry = serde_json::to_string(&group.entry).unwrap_or_default();
                 let gaps = serde_json::to_string(&group.gaps).unwrap_or_default();
                 let edited = group.edited.as_ref().map(Identity::as_str);
                 let id: i64 = mistake
-                    .query_row(params![card.project, card.source, group.identity.as_str(), group.across.as_str(), edited, entry, gaps], |row| {
-                        row.get(0)
-                    })
+                    .query_row(
+                        params![
+                            card.project,
+                            card.source,
+                            group.identity.as_str(),
+                            group.across.as_str(),
+                            edited,
+                            entry,
+                            gaps
+                        ],
+                        |row| row.get(0),
+                    )
                     .map_err(failed("written"))?;
-                seen.execute(params![run, id, signed(tally.count), tally.first.map(|t| t.0), tally.last.map(|t| t.0), signed(tally.line)])
-                    .map_err(failed("written"))?;
+                seen.execute(params![
+                    run,
+                    id,
+                    signed(tally.count),
+                    tally.first.map(|t| t.0),
+                    tally.last.map(|t| t.0),
+                    signed(tally.line)
+                ])
+                .map_err(failed("written"))?;
             }
         }
         step.commit().map_err(failed("written"))
@@ -266,13 +313,24 @@ impl Ledger {
     /// # Errors
     ///
     /// When the database refuses.
-    pub fn set_versions(&mut self, run: i64, versions: &[(String, String)]) -> Result<(), StoreError> {
+    pub fn set_versions(
+        &mut self,
+        run: i64,
+        versions: &[(String, String)],
+    ) -> Result<(), StoreError> {
         let text = serde_json::json!(versions).to_string();
-        self.db.execute("UPDATE run SET versions = ?2 WHERE id = ?1", params![run, text]).map_err(StoreError::database("written"))?;
+        self.db
+            .execute("UPDATE run SET versions = ?2 WHERE id = ?1", params![run, text])
+            .map_err(StoreError::database("written"))?;
         Ok(())
     }
 
-    fn query<T>(&self, sql: &str, args: impl rusqlite::Params, of: impl FnMut(&Row<'_>) -> rusqlite::Result<T>) -> Result<Vec<T>, StoreError> {
+    fn query<T>(
+        &self,
+        sql: &str,
+        args: impl rusqlite::Params,
+        of: impl FnMut(&Row<'_>) -> rusqlite::Result<T>,
+    ) -> Result<Vec<T>, StoreError> {
         let mut query = self.db.prepare_cached(sql).map_err(StoreError::database("read"))?;
         let rows = query.query_map(args, of).and_then(Iterator::collect);
         rows.map_err(StoreError::database("read"))
@@ -284,7 +342,10 @@ impl Ledger {
     ///
     /// When the database cannot be read.
     pub fn runs(&self, project: &str, source: Option<&str>) -> Result<Vec<RunRow>, StoreError> {
-        let sql = format!("SELECT {RUN} FROM run WHERE project = ?1 AND (?2 IS NULL OR source = ?2) ORDER BY started, id");
+        let sql = format!(
+            "SELECT {RUN} FROM run WHERE project = ?1 AND (?2 IS NULL OR source = ?2) \
+                ORDER BY started, id"
+        );
         self.query(&sql, params![project, source], run_row)
     }
 
@@ -297,13 +358,18 @@ impl Ledger {
         self.query(&format!("SELECT {RUN} FROM run ORDER BY started, id"), [], run_row)
     }
 
-    /// What earlier sessions knew of a source, for the engine: its runs, and its mistakes as they were left. `before` leaves out
-    /// the runs from this number on.
+    /// What earlier sessions knew of a source, for the engine: its runs, and its mistakes as they
+    /// were left. `before` leaves out the runs from this number on.
     ///
     /// # Errors
     ///
     /// When the database cannot be read. A mistake that cannot be read is left out.
-    pub fn history(&self, project: &str, source: &str, before: Option<u32>) -> Result<(Vec<RunSpan>, Vec<Recalled>), StoreError> {
+    pub fn history(
+        &self,
+        project: &str,
+        source: &str,
+        before: Option<u32>,
+    ) -> Result<(Vec<RunSpan>, Vec<Recalled>), StoreError> {
         let before = before.unwrap_or(u32::MAX);
         let runs = self.runs(project, Some(source))?;
         let spans = runs.iter().filter(|r| r.card.number < before).map(|r| RunSpan {
@@ -334,7 +400,8 @@ impl Ledger {
             of.entry(mistake).or_default().push(tally);
         }
         let kept = self.query(
-            "SELECT id, identity, across, edited, entry, gaps FROM mistake WHERE project = ?1 AND source = ?2 ORDER BY id",
+            "SELECT id, identity, across, edited, entry, gaps FROM mistake WHERE project = \
+                ?1 AND source = ?2 ORDER BY id",
             params![project, source],
             |row| {
                 Ok((
@@ -347,16 +414,17 @@ impl Ledger {
                 ))
             },
         )?;
-        let recalled = kept.into_iter().filter_map(|(id, identity, across, edited, entry, gaps)| {
-            Some(Recalled {
-                identity: Identity::from_text(identity),
-                across: Identity::from_text(across),
-                edited: edited.map(Identity::from_text),
-                entry: serde_json::from_str(&entry).ok()?,
-                runs: of.remove(&id)?,
-                gaps: serde_json::from_str::<Gaps>(&gaps).unwrap_or_default(),
-            })
-        });
+        let recalled =
+            kept.into_iter().filter_map(|(id, identity, across, edited, entry, gaps)| {
+                Some(Recalled {
+                    identity: Identity::from_text(identity),
+                    across: Identity::from_text(across),
+                    edited: edited.map(Identity::from_text),
+                    entry: serde_json::from_str(&entry).ok()?,
+                    runs: of.remove(&id)?,
+                    gaps: serde_json::from_str::<Gaps>(&gaps).unwrap_or_default(),
+                })
+            });
         let recalled = recalled.collect();
         Ok((spans.collect(), recalled))
     }
@@ -383,8 +451,14 @@ impl Ledger {
     ///
     /// When the database cannot be read.
     pub fn last_run(&self, project: &str, source: &str) -> Result<Option<RunRow>, StoreError> {
-        let sql = format!("SELECT {RUN} FROM run WHERE project = ?1 AND source = ?2 ORDER BY number DESC, id DESC LIMIT 1");
-        self.db.query_row(&sql, params![project, source], run_row).optional().map_err(StoreError::database("read"))
+        let sql = format!(
+            "SELECT {RUN} FROM run WHERE project = ?1 AND source = ?2 ORDER BY number \
+                DESC, id DESC LIMIT 1"
+        );
+        self.db
+            .query_row(&sql, params![project, source], run_row)
+            .optional()
+            .map_err(StoreError::database("read"))
     }
 
     /// Notes that the lines of these runs were pruned, by their segments.
@@ -395,21 +469,28 @@ impl Ledger {
     pub fn pruned(&mut self, segments: &[String]) -> Result<(), StoreError> {
         let step = self.db.transaction().map_err(StoreError::database("written"))?;
         for segment in segments {
-            step.execute("UPDATE run SET pruned = 1 WHERE segment = ?1", [segment]).map_err(StoreError::database("written"))?;
+            step.execute("UPDATE run SET pruned = 1 WHERE segment = ?1", [segment])
+                .map_err(StoreError::database("written"))?;
         }
         step.commit().map_err(StoreError::database("written"))
     }
 
-    /// Forgets the runs that started before a moment, and the mistakes that no run saw any more; gives how many runs went.
+    /// Forgets the runs that started before a moment, and the mistakes that no run saw any more;
+    /// gives how many runs went.
     ///
     /// # Errors
     ///
     /// When the database refuses.
     pub fn forget_before(&mut self, moment: i64) -> Result<usize, StoreError> {
         let failed = StoreError::database;
-        let gone = self.db.execute("DELETE FROM run WHERE started < ?1", [moment]).map_err(failed("written"))?;
+        let gone = self
+            .db
+            .execute("DELETE FROM run WHERE started < ?1", [moment])
+            .map_err(failed("written"))?;
         if gone > 0 {
-            self.db.execute("DELETE FROM mistake WHERE id NOT IN (SELECT mistake FROM seen)", []).map_err(failed("written"))?;
+            self.db
+                .execute("DELETE FROM mistake WHERE id NOT IN (SELECT mistake FROM seen)", [])
+                .map_err(failed("written"))?;
         }
         Ok(gone)
     }

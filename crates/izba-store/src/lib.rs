@@ -1,7 +1,9 @@
-//! What is kept beyond a session: the ledger of runs, what the user decided, and the project's files as they were.
+//! What is kept beyond a session: the ledger of runs, what the user decided, and the project's
+//! files as they were.
 //!
-//! The database holds only what can be made again from the runs' own files: their bytes and the card beside them ([`RunCard`]).
-//! What the user decided cannot be made again; it stands in a journal of its own, a line for each decision, synced at once.
+//! The database holds only what can be made again from the runs' own files: their bytes and the
+//! card beside them ([`RunCard`]). What the user decided cannot be made again; it stands in a
+//! journal of its own, a line for each decision, synced at once.
 
 mod card;
 mod error;

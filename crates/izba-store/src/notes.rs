@@ -1,5 +1,6 @@
-//! Notes on disk: plain Markdown files in the user's own collection, and in the project's folder `izba-notes` where there is one, which
-//! can be shared in version control. The collection remembers the folders of projects, so that what was met in one is offered in all.
+//! Notes on disk: plain Markdown files in the user's own collection, and in the project's folder
+//! `izba-notes` where there is one, which can be shared in version control. The collection
+//! remembers the folders of projects, so that what was met in one is offered in all.
 
 use crate::StoreError;
 use izba_core::notes::Note;
@@ -36,12 +37,14 @@ pub struct Notes {
 }
 
 impl Notes {
-    /// For the project at `root`, with the user's own collection in `collection`; neither has to be there.
+    /// For the project at `root`, with the user's own collection in `collection`; neither has to be
+    /// there.
     pub fn of(root: &Path, collection: &Path) -> Notes {
         Notes { collection: collection.to_owned(), project: root.join(SHARED) }
     }
 
-    /// The folder in which new notes are kept: the project's where there is one, else the collection.
+    /// The folder in which new notes are kept: the project's where there is one, else the
+    /// collection.
     pub fn home(&self) -> &Path {
         if self.project.is_dir() { &self.project } else { &self.collection }
     }
@@ -49,7 +52,11 @@ impl Notes {
     /// The collection, and the folders of projects that are known.
     fn folders(&self) -> Vec<(PathBuf, bool)> {
         let known = fs::read_to_string(self.collection.join(FOLDERS)).unwrap_or_default();
-        let known = known.lines().map(PathBuf::from).filter(|p| p.is_absolute() && *p != self.project).take(REMEMBERED);
+        let known = known
+            .lines()
+            .map(PathBuf::from)
+            .filter(|p| p.is_absolute() && *p != self.project)
+            .take(REMEMBERED);
         let shared = std::iter::once(self.project.clone()).chain(known).map(|p| (p, true));
         shared.chain([(self.collection.clone(), false)]).filter(|(p, _)| p.is_dir()).collect()
     }
@@ -61,7 +68,8 @@ impl Notes {
         }
         let Ok(project) = self.project.canonicalize() else { return };
         let list = self.collection.join(FOLDERS);
-        let mut known: BTreeSet<String> = fs::read_to_string(&list).unwrap_or_default().lines().map(str::to_owned).collect();
+        let mut known: BTreeSet<String> =
+            fs::read_to_string(&list).unwrap_or_default().lines().map(str::to_owned).collect();
         if known.len() < REMEMBERED && known.insert(project.to_string_lossy().into_owned()) {
             let all = known.into_iter().map(|l| l + "\n").collect::<String>();
             // What cannot be remembered is found again when the project is opened.
@@ -69,17 +77,26 @@ impl Notes {
         }
     }
 
-    /// All notes, by the day they were met, the newest first; and what could not be read, in sentences.
+    /// All notes, by the day they were met, the newest first; and what could not be read, in
+    /// sentences.
     pub fn read(&self) -> (Vec<KeptNote>, Vec<String>) {
         self.remember();
         let (mut notes, mut troubles, mut seen) = (Vec::new(), Vec::new(), BTreeSet::new());
         for (folder, shared) in self.folders() {
             let Ok(entries) = fs::read_dir(&folder) else { continue };
-            for path in entries.flatten().map(|e| e.path()).filter(|p| p.extension().is_some_and(|e| e == "md")) {
-                if notes.len() >= MOST || !seen.insert(path.canonicalize().unwrap_or_else(|_| path.clone())) {
+            for path in entries
+                .flatten()
+                .map(|e| e.path())
+                .filter(|p| p.extension().is_some_and(|e| e == "md"))
+            {
+                if notes.len() >= MOST
+                    || !seen.insert(path.canonicalize().unwrap_or_else(|_| path.clone()))
+                {
                     continue;
                 }
-                let read = fs::read_to_string(&path).map_err(|e| e.to_string()).and_then(|t| Note::parse(&t).map_err(|p| p.to_string()));
+                let read = fs::read_to_string(&path)
+                    .map_err(|e| e.to_string())
+                    .and_then(|t| Note::parse(&t).map_err(|p| p.to_string()));
                 match read {
                     Ok(note) => notes.push(KeptNote { path, note, shared }),
                     // Other Markdown may lie beside the notes, such as a page that explains them.
@@ -92,8 +109,8 @@ impl Notes {
         (notes, troubles)
     }
 
-    /// Keeps a note: over the file it was read from, or under a name that is free. Its file is written beside and then moved, so that a
-    /// crash leaves the old one.
+    /// Keeps a note: over the file it was read from, or under a name that is free. Its file is
+    /// written beside and then moved, so that a crash leaves the old one.
     ///
     /// # Errors
     ///
@@ -106,7 +123,9 @@ impl Notes {
                 fs::create_dir_all(home).map_err(StoreError::io("make", home))?;
                 let name = note.file_name();
                 let numbered = (2..10_000).map(|n| home.join(format!("{name}-{n}.md")));
-                let mut free = std::iter::once(home.join(format!("{name}.md"))).chain(numbered).filter(|p| !p.exists());
+                let mut free = std::iter::once(home.join(format!("{name}.md")))
+                    .chain(numbered)
+                    .filter(|p| !p.exists());
                 free.next().unwrap_or_else(|| home.join(format!("{name}.md")))
             }
         };
@@ -142,7 +161,11 @@ mod tests {
     #[test]
     fn notes_are_kept_shared_and_met_in_other_projects() {
         let folder = tempfile::tempdir().expect("a folder");
-        let (ferry, harbour, collection) = (folder.path().join("ferry"), folder.path().join("harbour"), folder.path().join("notes"));
+        let (ferry, harbour, collection) = (
+            folder.path().join("ferry"),
+            folder.path().join("harbour"),
+            folder.path().join("notes"),
+        );
         fs::create_dir_all(&ferry).and_then(|()| fs::create_dir_all(&harbour)).expect("room");
         let note = |title: &str, met: &str| Note {
             head: Head { title: title.into(), met: met.into(), ..Head::default() },
@@ -150,24 +173,45 @@ mod tests {
         };
         let notes = Notes::of(&ferry, &collection);
         assert_eq!(notes.read(), (Vec::new(), Vec::new()));
-        let first = notes.keep(&note("wick has no value: here!", "2026-11-20"), None).expect("it is kept");
-        let second = notes.keep(&note("wick has no value: here!", "2026-11-21"), None).expect("it is kept beside");
-        assert!(first.ends_with("notes/wick-has-no-value-here.md") && second.ends_with("notes/wick-has-no-value-here-2.md"), "{first:?} {second:?}");
-        notes.keep(&note("wick has no value: mended", "2026-11-21"), Some(&second)).expect("it is written over");
+        let first =
+            notes.keep(&note("wick has no value: here!", "2026-11-20"), None).expect("it is kept");
+        let second = notes
+            .keep(&note("wick has no value: here!", "2026-11-21"), None)
+            .expect("it is kept beside");
+        assert!(
+            first.ends_with("notes/wick-has-no-value-here.md")
+                && second.ends_with("notes/wick-has-no-value-here-2.md"),
+            "{first:?} {second:?}"
+        );
+        notes
+            .keep(&note("wick has no value: mended", "2026-11-21"), Some(&second))
+            .expect("it is written over");
         fs::write(collection.join("broken.md"), "+++\ntitle = 3\n+++\n")
             .and_then(|()| fs::write(collection.join("about.md"), "no note\n"))
             .expect("room");
         let (all, troubles) = notes.read();
-        assert_eq!(all.iter().map(|k| k.note.head.title.as_str()).collect::<Vec<_>>(), ["wick has no value: mended", "wick has no value: here!"]);
-        assert!(troubles.len() == 1 && troubles[0].contains("broken.md is no note: line 2"), "{troubles:?}");
-        // Shared in the project's folder it is read by others, and offered in other projects of this user.
+        assert_eq!(
+            all.iter().map(|k| k.note.head.title.as_str()).collect::<Vec<_>>(),
+            ["wick has no value: mended", "wick has no value: here!"]
+        );
+        assert!(
+            troubles.len() == 1 && troubles[0].contains("broken.md is no note: line 2"),
+            "{troubles:?}"
+        );
+        // Shared in the project's folder it is read by others, and offered in other projects of
+        // this user.
         let shared = notes.share(&all[0]).expect("it moves");
-        assert!(shared.ends_with("ferry/izba-notes/wick-has-no-value-mended.md") && !second.exists());
+        assert!(
+            shared.ends_with("ferry/izba-notes/wick-has-no-value-mended.md") && !second.exists()
+        );
         let (here, _) = notes.read();
         assert_eq!(here.iter().filter(|k| k.shared).count(), 1);
         let (there, _) = Notes::of(&harbour, &collection).read();
         assert_eq!(there.len(), 2, "{there:?}");
         let (stranger, _) = Notes::of(&ferry, &folder.path().join("elsewhere")).read();
-        assert_eq!(stranger.iter().map(|k| k.note.head.title.as_str()).collect::<Vec<_>>(), ["wick has no value: mended"]);
+        assert_eq!(
+            stranger.iter().map(|k| k.note.head.title.as_str()).collect::<Vec<_>>(),
+            ["wick has no value: mended"]
+        );
     }
 }

@@ -55,8 +55,10 @@ pub(crate) const VERSION: i64 = STEPS.len() as i64;
 pub(crate) fn bring_up(db: &mut Connection) -> Result<Option<i64>, StoreError> {
     let failed = StoreError::database;
     // Two Izbas may open it at the same moment; the second waits and finds it done.
-    let step = db.transaction_with_behavior(TransactionBehavior::Immediate).map_err(failed("opened"))?;
-    let version: i64 = step.query_row("PRAGMA user_version", [], |row| row.get(0)).map_err(failed("read"))?;
+    let step =
+        db.transaction_with_behavior(TransactionBehavior::Immediate).map_err(failed("opened"))?;
+    let version: i64 =
+        step.query_row("PRAGMA user_version", [], |row| row.get(0)).map_err(failed("read"))?;
     if version > VERSION {
         return Ok(Some(version));
     }

@@ -1,4 +1,5 @@
-//! What is kept beyond a session: older and newer databases, the journal after a power cut, texts kept once.
+//! What is kept beyond a session: older and newer databases, the journal after a power cut, texts
+//! kept once.
 
 use izba_core::group::{Gaps, Recalled, RunTally};
 use izba_core::{Entry, Identity, Level, Millis, Project, Report, Wish};
@@ -24,7 +25,13 @@ fn met(number: u32, count: u64) -> Recalled {
         across: Identity::from_text("across wick"),
         edited: None,
         entry: Entry::resolve(report, &Project::default(), Some(Millis(5))),
-        runs: vec![RunTally { run: number, count, first: Some(Millis(1)), last: Some(Millis(9)), line: 3 }],
+        runs: vec![RunTally {
+            run: number,
+            count,
+            first: Some(Millis(1)),
+            last: Some(Millis(9)),
+            line: 3,
+        }],
         gaps: Gaps::default(),
     }
 }
@@ -35,12 +42,19 @@ fn what_a_run_saw_is_there_for_the_next_one() {
     let mut ledger = Ledger::open(folder.path()).expect("room");
     for number in 1..=3 {
         let run = ledger.begin(&format!("s/{number}.seg"), &card(number)).expect("room");
-        let seen: Vec<Recalled> = (number != 2).then(|| met(number, 10 + u64::from(number))).into_iter().collect();
+        let seen: Vec<Recalled> =
+            (number != 2).then(|| met(number, 10 + u64::from(number))).into_iter().collect();
         ledger
             .note(
                 run,
                 &card(number),
-                &Progress { ran_ms: 1000, ended: Some("ended well".into()), well: Some(true), lines: 7, ..Progress::default() },
+                &Progress {
+                    ran_ms: 1000,
+                    ended: Some("ended well".into()),
+                    well: Some(true),
+                    lines: 7,
+                    ..Progress::default()
+                },
                 &seen,
             )
             .expect("room");
@@ -49,7 +63,10 @@ fn what_a_run_saw_is_there_for_the_next_one() {
     let ledger = Ledger::open(folder.path()).expect("it is there");
     let (runs, groups) = ledger.history("/home/me/ferry", "engine", None).expect("it can be read");
     assert_eq!(runs.iter().map(|r| r.run).collect::<Vec<_>>(), [1, 2, 3]);
-    assert_eq!(groups[0].runs.iter().map(|t| (t.run, t.count)).collect::<Vec<_>>(), [(1, 11), (3, 13)]);
+    assert_eq!(
+        groups[0].runs.iter().map(|t| (t.run, t.count)).collect::<Vec<_>>(),
+        [(1, 11), (3, 13)]
+    );
     assert_eq!(groups[0].entry, met(3, 13).entry, "the entry is the same after being written down");
     let (before, _) = ledger.history("/home/me/ferry", "engine", Some(3)).expect("it can be read");
     assert_eq!(before.len(), 2, "what a past run knew is what was before it");
@@ -65,7 +82,11 @@ fn an_older_ledger_is_brought_up_and_a_newer_one_left_alone() {
     let ledger = Ledger::open(folder.path()).expect("it is brought up");
     let runs = ledger.all_runs().expect("it can be read");
     assert_eq!((runs[0].card.number, runs[0].progress.lines, runs[0].pruned), (4, 812, false));
-    assert_eq!(ledger.history("/home/me/ferry", "engine", None).expect("it can be read").1[0].runs[0].count, 119);
+    assert_eq!(
+        ledger.history("/home/me/ferry", "engine", None).expect("it can be read").1[0].runs[0]
+            .count,
+        119
+    );
     drop(ledger);
     let newer = rusqlite::Connection::open(Ledger::path(folder.path())).expect("it is there");
     newer.pragma_update(None, "user_version", 99).expect("room");
@@ -77,7 +98,8 @@ fn an_older_ledger_is_brought_up_and_a_newer_one_left_alone() {
 
 proptest! {
     #![proptest_config(ProptestConfig::with_cases(24))]
-    /// A power cut leaves some beginning of the journal, and perhaps a last block of anything; what is decided then is kept too.
+    /// A power cut leaves some beginning of the journal, and perhaps a last block of anything; what
+    /// is decided then is kept too.
     #[test]
     fn the_journal_outlives_a_power_cut(names in proptest::collection::vec("[a-z ]{1,12}", 1..5), torn in proptest::collection::vec(any::<u8>(), 0..40)) {
         let folder = tempfile::tempdir().expect("a temporary folder");
@@ -109,9 +131,13 @@ fn texts_are_kept_once_and_go_with_the_last_run_that_names_them() {
     let folder = tempfile::tempdir().expect("a temporary folder");
     let files = Files::of(folder.path());
     let first = files.keep_all([("a.lua", "x = 1"), ("b.lua", "y = 2")].into_iter()).expect("room");
-    let second = files.keep_all([("a.lua", "x = 3"), ("b.lua", "y = 2")].into_iter()).expect("room");
+    let second =
+        files.keep_all([("a.lua", "x = 3"), ("b.lua", "y = 2")].into_iter()).expect("room");
     assert_ne!(first, second);
-    assert_eq!(files.list(&second).expect("it is there")["b.lua"], files.list(&first).expect("it is there")["b.lua"]);
+    assert_eq!(
+        files.list(&second).expect("it is there")["b.lua"],
+        files.list(&first).expect("it is there")["b.lua"]
+    );
     assert!(files.prune(std::slice::from_ref(&second)) > 0);
     assert!(files.list(&first).is_none());
     let list = files.list(&second).expect("it is there");

@@ -32,17 +32,27 @@ pub fn run(folder: &Path, report: &mut Report) -> Result<(), String> {
     for night in 0..RUNS {
         let file = project.join("night.log");
         let mut out = BufWriter::new(File::create(&file).map_err(failed("write a log"))?);
-        let written = log::write_night(&mut out, RUN_BYTES, night).map_err(failed("write a log"))?;
+        let written =
+            log::write_night(&mut out, RUN_BYTES, night).map_err(failed("write a log"))?;
         drop(out);
         lines += written.lines;
         raw += written.bytes;
         let bytes = fs::read(&file).map_err(failed("read"))?;
         packed += zstd::bulk::compress(&bytes, 3).map_err(failed("compress"))?.len() as u64;
         if night % 5 == 0 {
-            fs::write(project.join("scripts/lantern.lua"), format!("-- as of night {night}\n")).map_err(failed("write"))?;
+            fs::write(project.join("scripts/lantern.lua"), format!("-- as of night {night}\n"))
+                .map_err(failed("write"))?;
         }
         let done = Command::new(&izba)
-            .args(["--store".as_ref(), store.as_os_str(), "run".as_ref(), "--pipes".as_ref(), "--".as_ref(), "cat".as_ref(), "night.log".as_ref()])
+            .args([
+                "--store".as_ref(),
+                store.as_os_str(),
+                "run".as_ref(),
+                "--pipes".as_ref(),
+                "--".as_ref(),
+                "cat".as_ref(),
+                "night.log".as_ref(),
+            ])
             .current_dir(&project)
             .env("HOME", folder)
             .stdin(Stdio::null())
@@ -84,13 +94,20 @@ pub fn run(folder: &Path, report: &mut Report) -> Result<(), String> {
         let list = Command::new("ls").arg("-lR").arg(&store).stdout(Stdio::null()).status();
         list.map_err(failed("start ls"))?;
         listed.push(begun.elapsed().as_secs_f64() * 1000.0);
-        let (program, place) = (izba.to_string_lossy().into_owned(), store.to_string_lossy().into_owned());
+        let (program, place) =
+            (izba.to_string_lossy().into_owned(), store.to_string_lossy().into_owned());
         let begun = Instant::now();
-        let mut terminal = Terminal::start(&project, &[&program, "--store", &place, "run", "--pipes", "--", "cat", "night.log"], |_| {})?;
+        let mut terminal = Terminal::start(
+            &project,
+            &[&program, "--store", &place, "run", "--pipes", "--", "cat", "night.log"],
+            |_| {},
+        )?;
         terminal.wait("the project", BOUND, |t| t.contains("What") && t.contains("quiet"))?;
         open.push(begun.elapsed().as_secs_f64() * 1000.0);
         terminal.keys("3");
-        let shown = terminal.wait("room Runs", BOUND, |t| t.contains("ran for") && t.contains(" runs ") && t.contains("quiet"))?;
+        let shown = terminal.wait("room Runs", BOUND, |t| {
+            t.contains("ran for") && t.contains(" runs ") && t.contains("quiet")
+        })?;
         room.push(shown.as_secs_f64() * 1000.0);
         terminal.end();
     }
@@ -100,16 +117,33 @@ pub fn run(folder: &Path, report: &mut Report) -> Result<(), String> {
     };
     let size = |path: &Path| -> u64 {
         fn walk(path: &Path) -> u64 {
-            fs::read_dir(path)
-                .map_or(0, |d| d.flatten().map(|e| if e.path().is_dir() { walk(&e.path()) } else { e.metadata().map_or(0, |m| m.len()) }).sum())
+            fs::read_dir(path).map_or(0, |d| {
+                d.flatten()
+                    .map(|e| {
+                        if e.path().is_dir() {
+                            walk(&e.path())
+                        } else {
+                            e.metadata().map_or(0, |m| m.len())
+                        }
+                    })
+                    .sum()
+            })
         }
         walk(path)
     };
     let whole = size(&store);
-    report.row(&format!("a ledger of {RUNS} runs with {} lines, made in", super::thousands(lines)), &format!("{:.0} s", made.as_secs_f64()));
+    report.row(
+        &format!("a ledger of {RUNS} runs with {} lines, made in", super::thousands(lines)),
+        &format!("{:.0} s", made.as_secs_f64()),
+    );
     report.row(
         "opening the project with it; then room Runs (aim 500 ms); `ls -lR` of the store",
-        &format!("{:.0} ms; {:.0} ms; {:.0} ms", median(&mut open), median(&mut room), median(&mut listed)),
+        &format!(
+            "{:.0} ms; {:.0} ms; {:.0} ms",
+            median(&mut open),
+            median(&mut room),
+            median(&mut listed)
+        ),
     );
     report.row(
         "its size on disk, all told, against the same text by zstd -3",
@@ -135,7 +169,17 @@ pub fn kill(folder: &Path, report: &mut Report) -> Result<(), String> {
             .arg(&store)
             .args(["run", "--pipes", "--"])
             .arg(&izba)
-            .args(["stand-in", "rude", "--lines", "20000", "--errors", "60", "--seconds", "60", "--stamps"])
+            .args([
+                "stand-in",
+                "rude",
+                "--lines",
+                "20000",
+                "--errors",
+                "60",
+                "--seconds",
+                "60",
+                "--stamps",
+            ])
             .current_dir(folder)
             .env("HOME", folder)
             .stdin(Stdio::null())
@@ -168,7 +212,11 @@ pub fn kill(folder: &Path, report: &mut Report) -> Result<(), String> {
         for found in text.split("nothing to tell, line ").skip(1) {
             let (number, rest) = found.split_once(" at ").unwrap_or((found, ""));
             let stamp: String = rest.chars().take_while(char::is_ascii_digit).collect();
-            let (Ok(number), Ok(stamp), 13) = (number.parse::<u64>(), stamp.parse::<u64>(), stamp.len()) else { continue };
+            let (Ok(number), Ok(stamp), 13) =
+                (number.parse::<u64>(), stamp.parse::<u64>(), stamp.len())
+            else {
+                continue;
+            };
             // A line that two records share may hide one number behind a head; never two.
             wrong += u64::from(number < next || number > next + 1);
             next = number + 1;
@@ -179,7 +227,8 @@ pub fn kill(folder: &Path, report: &mut Report) -> Result<(), String> {
     }
     report.row(
         &format!(
-            "killed outright {KILLS} times while 20,000 lines a second arrive: lines out of order or missing; the most that was lost (aim 200 ms)"
+            "killed outright {KILLS} times while 20,000 lines a second arrive: lines out \
+                of order or missing; the most that was lost (aim 200 ms)"
         ),
         &format!("{wrong} of {}; {worst} ms", super::thousands(lines)),
     );

@@ -1,4 +1,5 @@
-//! Live: a program that writes 200,000 lines a second for a minute; five quiet sources; ten million lines in one session.
+//! Live: a program that writes 200,000 lines a second for a minute; five quiet sources; ten million
+//! lines in one session.
 
 use super::terminal::{Terminal, cpu, memory, now_ms};
 use super::{Report, median, percentile};
@@ -25,21 +26,38 @@ fn stamp(text: &str) -> Option<u64> {
 
 /// Both streams of numbers in words: median and 99th percentile against their aims.
 fn row(report: &mut Report, what: &str, delays: &mut [f64], aims: (u32, u32)) {
-    let words = format!("{:.0} ms and {:.0} ms of {}", median(delays), percentile(delays, 99), delays.len());
-    report.row(&format!("{what}: median and 99th percentile (aims {} and {} ms)", aims.0, aims.1), &words);
+    let words = format!(
+        "{:.0} ms and {:.0} ms of {}",
+        median(delays),
+        percentile(delays, 99),
+        delays.len()
+    );
+    report.row(
+        &format!("{what}: median and 99th percentile (aims {} and {} ms)", aims.0, aims.1),
+        &words,
+    );
 }
 
 pub fn flood(folder: &Path, report: &mut Report) -> Result<(), String> {
     let izba = izba();
-    let writer = |told: &str| format!("{izba} stand-in rude --lines 200000 --errors 5 --stamps --seconds {SECONDS} --told {told}");
+    let writer = |told: &str| {
+        format!(
+            "{izba} stand-in rude --lines 200000 --errors 5 --stamps --seconds {SECONDS} \
+                --told {told}"
+        )
+    };
     say("the writer into cat >file");
     let begun = Instant::now();
-    let status = Command::new("sh").args(["-c", &format!("{} | cat > plain.log", writer("/dev/null"))]).current_dir(folder).status();
+    let status = Command::new("sh")
+        .args(["-c", &format!("{} | cat > plain.log", writer("/dev/null"))])
+        .current_dir(folder)
+        .status();
     status.map_err(|e| e.to_string())?;
     let plain = begun.elapsed().as_secs_f64();
     say("the writer under izba");
     std::fs::create_dir_all(folder.join("scripts")).map_err(|e| e.to_string())?;
-    std::fs::write(folder.join("scripts/lantern.lua"), "-- a lantern\n".repeat(40)).map_err(|e| e.to_string())?;
+    std::fs::write(folder.join("scripts/lantern.lua"), "-- a lantern\n".repeat(40))
+        .map_err(|e| e.to_string())?;
     let newest = Arc::new(AtomicU64::new(0));
     let shown = newest.clone();
     let seen = move |screen: &vt100::Screen| {
@@ -49,7 +67,8 @@ pub fn flood(folder: &Path, report: &mut Report) -> Result<(), String> {
     };
     let told = folder.join("told");
     let line = writer(&told.to_string_lossy());
-    let words: Vec<&str> = [izba.as_str(), "run", "--"].into_iter().chain(line.split(' ')).collect();
+    let words: Vec<&str> =
+        [izba.as_str(), "run", "--"].into_iter().chain(line.split(' ')).collect();
     let begun = Instant::now();
     let mut terminal = Terminal::start(folder, &words, seen)?;
     terminal.wait("the first error", BOUND, |t| t.contains("wick has no value"))?;
@@ -66,7 +85,9 @@ pub fn flood(folder: &Path, report: &mut Report) -> Result<(), String> {
     let mut keys = Vec::new();
     for _ in 0..KEYS {
         terminal.keys("?");
-        keys.push(terminal.wait("help", BOUND, |t| t.contains("Esc closes"))?.as_secs_f64() * 1000.0);
+        keys.push(
+            terminal.wait("help", BOUND, |t| t.contains("Esc closes"))?.as_secs_f64() * 1000.0,
+        );
         terminal.keys("\x1b");
         terminal.wait("help to close", BOUND, |t| !t.contains("Esc closes"))?;
         std::thread::sleep(Duration::from_millis(100));
@@ -85,7 +106,9 @@ pub fn flood(folder: &Path, report: &mut Report) -> Result<(), String> {
         let at = now_ms();
         last = count(&terminal.text()).unwrap_or(last);
         let moments = std::fs::read_to_string(&told).unwrap_or_default();
-        let moment = moments.lines().find_map(|l| l.strip_prefix(&format!("{last} at ")).and_then(|m| m.parse::<u64>().ok()));
+        let moment = moments.lines().find_map(|l| {
+            l.strip_prefix(&format!("{last} at ")).and_then(|m| m.parse::<u64>().ok())
+        });
         counts.extend(moment.map(|m| at.saturating_sub(m) as f64));
     }
     terminal.wait("its end", BOUND, |t| t.contains("ended"))?;
@@ -100,7 +123,10 @@ pub fn flood(folder: &Path, report: &mut Report) -> Result<(), String> {
         .ok_or("the writer's last words cannot be read")?;
     terminal.end();
     report.row(
-        &format!("a program that writes 200,000 lines a second for {SECONDS} s: its wall time into `cat >file`, and under izba"),
+        &format!(
+            "a program that writes 200,000 lines a second for {SECONDS} s: its wall time into \
+            `cat >file`, and under izba"
+        ),
         &format!("{plain:.2} s, {watched:.2} s"),
     );
     report.row("ratio (aim 1.1)", &format!("{:.3}", watched / plain));
@@ -114,7 +140,8 @@ pub fn flood(folder: &Path, report: &mut Report) -> Result<(), String> {
 pub fn idle(folder: &Path, report: &mut Report) -> Result<(), String> {
     let mut named = String::new();
     for number in 1..=5 {
-        std::fs::write(folder.join(format!("quiet-{number}.log")), "all is well\n").map_err(|e| e.to_string())?;
+        std::fs::write(folder.join(format!("quiet-{number}.log")), "all is well\n")
+            .map_err(|e| e.to_string())?;
         named += &format!("[[source]]\nfollow = \"quiet-{number}.log\"\n");
     }
     std::fs::write(folder.join("izba.toml"), named).map_err(|e| e.to_string())?;
@@ -134,7 +161,8 @@ pub fn idle(folder: &Path, report: &mut Report) -> Result<(), String> {
 pub fn session(folder: &Path, report: &mut Report) -> Result<(), String> {
     let path = super::read::large_log(folder)?;
     let izba = izba();
-    let mut terminal = Terminal::start(folder, &[&izba, "follow", &path.to_string_lossy()], |_| {})?;
+    let mut terminal =
+        Terminal::start(folder, &[&izba, "follow", &path.to_string_lossy()], |_| {})?;
     terminal.keys("2");
     let begun = Instant::now();
     // Numbers are divided by spaces of some width.
@@ -166,30 +194,49 @@ pub fn session(folder: &Path, report: &mut Report) -> Result<(), String> {
         terminal.keys("\r");
         let there = format!("line{shown}of");
         // The line stands there once its row of text is not empty.
-        let taken = terminal.wait("the line", BOUND, |t| close(t).contains(&there) && t.lines().filter(|l| l.trim().len() > 40).count() > 30)?;
+        let taken = terminal.wait("the line", BOUND, |t| {
+            close(t).contains(&there) && t.lines().filter(|l| l.trim().len() > 40).count() > 30
+        })?;
         Ok(taken.as_secs_f64() * 1000.0)
     };
     let far = go(&mut terminal, 9_000_000.min(had - 100))?;
     let middle = go(&mut terminal, 4_321_000.min(had / 2))?;
     terminal.keys("\x1b[F");
-    let back = terminal.wait("the tail", BOUND, |t| t.contains("with what arrives"))?.as_secs_f64() * 1000.0;
+    let back = terminal.wait("the tail", BOUND, |t| t.contains("with what arrives"))?.as_secs_f64()
+        * 1000.0;
     // The filter: a screenful of lines that fit, then all of them counted.
     terminal.keys("/fog thins\r");
-    let first = terminal.wait("the first that fit", BOUND, |t| t.lines().filter(|l| l.contains("fog thins")).count() > 20)?.as_secs_f64() * 1000.0;
+    let first = terminal
+        .wait("the first that fit", BOUND, |t| {
+            t.lines().filter(|l| l.contains("fog thins")).count() > 20
+        })?
+        .as_secs_f64()
+        * 1000.0;
     let all = terminal.wait("all counted", BOUND, |t| t.contains(" hidden"))?.as_secs_f64();
-    let fit = terminal.text().lines().find(|l| l.contains(" hidden")).map(close).unwrap_or_default();
+    let fit =
+        terminal.text().lines().find(|l| l.contains(" hidden")).map(close).unwrap_or_default();
     report.row(
         "lines of that session filtered by a text: a screenful; all counted",
-        &format!("{first:.0} ms; {:.1} s ({})", all + first / 1000.0, fit.split("Esc").next().unwrap_or("").trim_start_matches("Filterfogthins")),
+        &format!(
+            "{first:.0} ms; {:.1} s ({})",
+            all + first / 1000.0,
+            fit.split("Esc").next().unwrap_or("").trim_start_matches("Filterfogthins")
+        ),
     );
     terminal.keys("\x1b");
     let (now, most) = (memory(terminal.pid(), "VmRSS"), memory(terminal.pid(), "VmHWM"));
     terminal.end();
     report.row(
-        &format!("one session with {} lines of 1 GiB: copied, read and grouped in", super::thousands(had)),
+        &format!(
+            "one session with {} lines of 1 GiB: copied, read and grouped in",
+            super::thousands(had)
+        ),
         &format!("{:.1} s", read.as_secs_f64()),
     );
-    report.row("to line 9,000,000; to one in the middle; back to the newest", &format!("{far:.0} ms; {middle:.0} ms; {back:.0} ms"));
+    report.row(
+        "to line 9,000,000; to one in the middle; back to the newest",
+        &format!("{far:.0} ms; {middle:.0} ms; {back:.0} ms"),
+    );
     report.row("memory then, and the most", &format!("{now:.0} MB, {most:.0} MB"));
     Ok(())
 }

@@ -1,5 +1,5 @@
-//! A log of a busy night, made up: five layouts of lines in one file, one line in a hundred begins an error with its trace,
-//! 300 different mistakes. The same for the same size, whoever makes it.
+//! A log of a busy night, made up: five layouts of lines in one file, one line in a hundred begins
+//! an error with its trace, 300 different mistakes. The same for the same size, whoever makes it.
 
 use std::io::{self, Write};
 
@@ -85,11 +85,13 @@ fn clock(ms: u64) -> (u64, u64, u64, u64) {
 fn ordinary(out: &mut Vec<u8>, ms: u64, chance: &mut Chance) -> io::Result<()> {
     let (h, m, s, f) = clock(ms);
     let object = OBJECTS[chance.below(7) as usize];
-    let (script, deed, n) = (SCRIPTS[chance.below(6) as usize], DEEDS[chance.below(8) as usize], chance.below(10_000));
+    let (script, deed, n) =
+        (SCRIPTS[chance.below(6) as usize], DEEDS[chance.below(8) as usize], chance.below(10_000));
     match chance.below(5) {
         0 => writeln!(
             out,
-            "2026-11-23 {h:02}:{m:02}:{s:02}.{f:03} [worker-{}] INFO  ferry.{script} - {deed} {n}, {object} looks on from its place",
+            "2026-11-23 {h:02}:{m:02}:{s:02}.{f:03} [worker-{}] INFO  ferry.{script} - \
+                {deed} {n}, {object} looks on from its place",
             n % 4
         ),
         1 => writeln!(
@@ -104,8 +106,17 @@ fn ordinary(out: &mut Vec<u8>, ms: u64, chance: &mut Chance) -> io::Result<()> {
             n % 80,
             n % 25
         ),
-        3 => writeln!(out, "{:>9}.{f:03} | info  | {object}#{}.tick | {deed} {n} while the others wait for the night to end", ms / 1000, n % 9),
-        _ => writeln!(out, r#"ts=2026-11-23T{h:02}:{m:02}:{s:02}.{f:03}Z level=debug app={script} object={object} took={n}us msg="{deed} {n}""#),
+        3 => writeln!(
+            out,
+            "{:>9}.{f:03} | info  | {object}#{}.tick | {deed} {n} while the others wait \
+                for the night to end",
+            ms / 1000,
+            n % 9
+        ),
+        _ => writeln!(
+            out,
+            r#"ts=2026-11-23T{h:02}:{m:02}:{s:02}.{f:03}Z level=debug app={script} object={object} took={n}us msg="{deed} {n}""#
+        ),
     }
 }
 
@@ -113,14 +124,29 @@ fn ordinary(out: &mut Vec<u8>, ms: u64, chance: &mut Chance) -> io::Result<()> {
 fn error(out: &mut Vec<u8>, ms: u64, chance: &mut Chance) -> io::Result<u64> {
     let (h, m, s, f) = clock(ms);
     let mistake = chance.below(MISTAKES);
-    let (script, object, n) = (SCRIPTS[(mistake % 6) as usize], OBJECTS[(mistake % 7) as usize], chance.below(10_000));
+    let (script, object, n) =
+        (SCRIPTS[(mistake % 6) as usize], OBJECTS[(mistake % 7) as usize], chance.below(10_000));
     let at = 10 + mistake;
     match mistake % 5 {
         0 => {
-            writeln!(out, "2026-11-23 {h:02}:{m:02}:{s:02}.{f:03} [worker-{}] ERROR ferry.{script} - step {n} of the crossing failed", n % 4)?;
+            writeln!(
+                out,
+                "2026-11-23 {h:02}:{m:02}:{s:02}.{f:03} [worker-{}] ERROR ferry.{script} - \
+                    step {n} of the crossing failed",
+                n % 4
+            )?;
             writeln!(out, "java.lang.IllegalStateException: no rope for {object} {n}")?;
-            writeln!(out, "\tat ferry.{script}.Deck.tie(Deck.java:{at})\n\tat ferry.{script}.Deck.land(Deck.java:{})", at + 40)?;
-            writeln!(out, "\tat java.base/java.util.ArrayList.forEach(ArrayList.java:1511)\n\tat ferry.Main.main(Main.java:12)")?;
+            writeln!(
+                out,
+                "\tat ferry.{script}.Deck.tie(Deck.java:{at})\n\tat \
+                    ferry.{script}.Deck.land(Deck.java:{})",
+                at + 40
+            )?;
+            writeln!(
+                out,
+                "\tat java.base/java.util.ArrayList.forEach(ArrayList.java:1511)\n\tat \
+                    ferry.Main.main(Main.java:12)"
+            )?;
             Ok(6)
         }
         1 => {
@@ -141,21 +167,33 @@ fn error(out: &mut Vec<u8>, ms: u64, chance: &mut Chance) -> io::Result<u64> {
         3 => {
             writeln!(
                 out,
-                "{:>9}.{f:03} | error | {object}#{}.tick | scripts/{script}.lua:{at}: attempt to perform arithmetic on a nil value (local 'depth{at}')",
+                "{:>9}.{f:03} | error | {object}#{}.tick | scripts/{script}.lua:{at}: \
+                    attempt to perform arithmetic on a nil value (local 'depth{at}')",
                 ms / 1000,
                 n % 9
             )?;
             writeln!(
                 out,
-                "stack traceback:\n\tscripts/{script}.lua:{at}: in upvalue 'sink'\n\tscripts/{script}.lua:{}: in function <scripts/{script}.lua:{}>\n\t[C]: in ?",
+                "stack traceback:\n\tscripts/{script}.lua:{at}: in upvalue \
+                    'sink'\n\tscripts/{script}.lua:{}: in function \
+                    <scripts/{script}.lua:{}>\n\t[C]: in ?",
                 at + 20,
                 at + 12
             )?;
             Ok(5)
         }
         _ => {
-            writeln!(out, "Traceback (most recent call last):\n  File \"/home/ferry/{script}.py\", line {}, in tick\n    land(seat)", at + 30)?;
-            writeln!(out, "  File \"/home/ferry/{script}.py\", line {at}, in land\n    return seats[seat]\nKeyError: 'seat{n}'")?;
+            writeln!(
+                out,
+                "Traceback (most recent call last):\n  File \"/home/ferry/{script}.py\", \
+                    line {}, in tick\n    land(seat)",
+                at + 30
+            )?;
+            writeln!(
+                out,
+                "  File \"/home/ferry/{script}.py\", line {at}, in land\n    return \
+                    seats[seat]\nKeyError: 'seat{n}'"
+            )?;
             Ok(6)
         }
     }

@@ -1,5 +1,6 @@
-//! Benchmarks, each against something on the same machine in the same run: `cargo xtask bench`. The results are written to
-//! docs/BENCHMARKS.md. One part alone: `cargo xtask bench read|live|idle|session|suspects|pause|values|ledger|kill|flood`.
+//! Benchmarks, each against something on the same machine in the same run: `cargo xtask bench`. The
+//! results are written to docs/BENCHMARKS.md. One part alone: `cargo xtask bench
+//! read|live|idle|session|suspects|pause|values|ledger|kill|flood`.
 
 mod flood;
 mod ledger;
@@ -45,18 +46,33 @@ pub fn run(words: &[String]) -> Outcome {
     match words.first().map(String::as_str) {
         Some("flood") => return flood::run(&words[1..]),
         Some("log") => {
-            let [_, path, size] = words else { return Err("say where to, and how many MiB".into()) };
+            let [_, path, size] = words else {
+                return Err("say where to, and how many MiB".into());
+            };
             let size: u64 = size.parse().map_err(|_| format!("{size} is no number of MiB"))?;
             let mut file = File::create(path).map_err(|e| format!("{path}: {e}"))?;
             let written = log::write(&mut file, size << 20).map_err(|e| format!("{path}: {e}"))?;
-            say(&format!("{} lines, {} errors of {} kinds, {} bytes", written.lines, written.errors, log::MISTAKES, written.bytes));
+            say(&format!(
+                "{} lines, {} errors of {} kinds, {} bytes",
+                written.lines,
+                written.errors,
+                log::MISTAKES,
+                written.bytes
+            ));
             return Ok(());
         }
         _ => {}
     }
-    let parts: Vec<&Part> = PARTS.iter().filter(|(name, _)| words.is_empty() || words.iter().any(|w| w == name)).collect();
+    let parts: Vec<&Part> = PARTS
+        .iter()
+        .filter(|(name, _)| words.is_empty() || words.iter().any(|w| w == name))
+        .collect();
     if parts.is_empty() {
-        return Err("say which benchmark: read, live, idle, session, suspects, pause, values, ledger, kill, flood, or none for all of them".into());
+        return Err(
+            "say which benchmark: read, live, idle, session, suspects, pause, values, ledger, \
+            kill, flood, or none for all of them"
+                .into(),
+        );
     }
     cargo(&["build", "--profile", "dist", "--package", "izba-app"])?;
     let mut report = Report::default();
@@ -78,7 +94,12 @@ fn write_page(report: &Report) -> Outcome {
     let notes = old.find("\n## ").map_or(String::new(), |at| old[at..].to_owned());
     let of = |file: &str, name: &str| {
         let text = std::fs::read_to_string(file).unwrap_or_default();
-        text.lines().find(|l| l.starts_with(name)).and_then(|l| l.split(':').nth(1)).unwrap_or("unknown").trim().to_owned()
+        text.lines()
+            .find(|l| l.starts_with(name))
+            .and_then(|l| l.split(':').nth(1))
+            .unwrap_or("unknown")
+            .trim()
+            .to_owned()
     };
     let cores = std::thread::available_parallelism().map_or(1, usize::from);
     let system = of("/etc/os-release", "PRETTY_NAME");
@@ -94,14 +115,18 @@ fn write_page(report: &Report) -> Outcome {
         system
     };
     let mut page = format!(
-        "# Benchmarks\n\nMade by `cargo xtask bench` with the `dist` profile. Each is measured beside something else on the same machine in the same\nrun; of repeated runs the median is told.\n\nMachine: {} ({cores} cores), {} of memory, {system}.\n\n| what | result |\n| --- | --- |\n",
+        "# Benchmarks\n\nMade by `cargo xtask bench` with the `dist` profile. Each is \
+            measured beside something else on the same machine in the same\nrun; of repeated \
+            runs the median is told.\n\nMachine: {} ({cores} cores), {} of memory, \
+            {system}.\n\n| what | result |\n| --- | --- |\n",
         of("/proc/cpuinfo", "model name"),
         of("/proc/meminfo", "MemTotal"),
     );
     for (what, value) in &report.rows {
         page += &format!("| {} | {} |\n", what.replace('|', "\\|"), value.replace('|', "\\|"));
     }
-    std::fs::write(&path, page + &notes).map_err(|e| format!("docs/BENCHMARKS.md cannot be written: {e}"))
+    std::fs::write(&path, page + &notes)
+        .map_err(|e| format!("docs/BENCHMARKS.md cannot be written: {e}"))
 }
 
 /// The middle one.
@@ -112,11 +137,20 @@ fn median(values: &mut [f64]) -> f64 {
 /// The value below which so many of a hundred lie.
 fn percentile(values: &mut [f64], percent: usize) -> f64 {
     values.sort_by(f64::total_cmp);
-    values.get((values.len() * percent / 100).min(values.len().saturating_sub(1))).copied().unwrap_or(f64::NAN)
+    values
+        .get((values.len() * percent / 100).min(values.len().saturating_sub(1)))
+        .copied()
+        .unwrap_or(f64::NAN)
 }
 
 /// A number with commas.
 fn thousands(number: u64) -> String {
     let digits = number.to_string();
-    digits.as_bytes().rchunks(3).rev().map(|c| String::from_utf8_lossy(c).into_owned()).collect::<Vec<_>>().join(",")
+    digits
+        .as_bytes()
+        .rchunks(3)
+        .rev()
+        .map(|c| String::from_utf8_lossy(c).into_owned())
+        .collect::<Vec<_>>()
+        .join(",")
 }

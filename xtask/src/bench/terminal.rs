@@ -1,4 +1,5 @@
-//! A program in a terminal of our own: what it wrote becomes a screen, with the moment at which it changed.
+//! A program in a terminal of our own: what it wrote becomes a screen, with the moment at which it
+//! changed.
 
 use portable_pty::{CommandBuilder, MasterPty, PtySize, native_pty_system};
 use std::io::{Read, Write};
@@ -20,8 +21,13 @@ pub fn now_ms() -> u64 {
 }
 
 impl Terminal {
-    /// Starts a program in a terminal of 142 by 42 cells. `seen` is called with the screen after each piece of output.
-    pub fn start(folder: &Path, words: &[&str], mut seen: impl FnMut(&vt100::Screen) + Send + 'static) -> Result<Terminal, String> {
+    /// Starts a program in a terminal of 142 by 42 cells. `seen` is called with the screen after
+    /// each piece of output.
+    pub fn start(
+        folder: &Path,
+        words: &[&str],
+        mut seen: impl FnMut(&vt100::Screen) + Send + 'static,
+    ) -> Result<Terminal, String> {
         let size = PtySize { rows: 42, cols: 142, pixel_width: 0, pixel_height: 0 };
         let pair = native_pty_system().openpty(size).map_err(|e| e.to_string())?;
         let mut command = CommandBuilder::new(words[0]);
@@ -62,7 +68,12 @@ impl Terminal {
     }
 
     /// Waits until the screen is as `holds` wants it; how long that took.
-    pub fn wait(&self, what: &str, bound: Duration, holds: impl Fn(&str) -> bool) -> Result<Duration, String> {
+    pub fn wait(
+        &self,
+        what: &str,
+        bound: Duration,
+        holds: impl Fn(&str) -> bool,
+    ) -> Result<Duration, String> {
         let begun = Instant::now();
         let mut parser = self.screen.0.lock().map_err(|_| "the screen is broken")?;
         loop {
@@ -72,7 +83,12 @@ impl Terminal {
             if begun.elapsed() > bound {
                 return Err(format!("waited in vain for {what}:\n{}", parser.screen().contents()));
             }
-            parser = self.screen.1.wait_timeout(parser, Duration::from_millis(50)).map_err(|_| "the screen is broken")?.0;
+            parser = self
+                .screen
+                .1
+                .wait_timeout(parser, Duration::from_millis(50))
+                .map_err(|_| "the screen is broken")?
+                .0;
         }
     }
 
@@ -98,7 +114,8 @@ impl Terminal {
 /// A value of `/proc/PID/status`, such as `VmRSS`, in MB.
 pub fn memory(pid: u32, name: &str) -> f64 {
     let status = std::fs::read_to_string(format!("/proc/{pid}/status")).unwrap_or_default();
-    let row = status.lines().find(|l| l.starts_with(name)).and_then(|v| v.split_whitespace().nth(1));
+    let row =
+        status.lines().find(|l| l.starts_with(name)).and_then(|v| v.split_whitespace().nth(1));
     row.and_then(|v| v.parse::<f64>().ok()).unwrap_or(0.0) * 1024.0 / 1e6
 }
 
@@ -106,6 +123,7 @@ pub fn memory(pid: u32, name: &str) -> f64 {
 pub fn cpu(pid: u32) -> f64 {
     let stat = std::fs::read_to_string(format!("/proc/{pid}/stat")).unwrap_or_default();
     let behind = stat.rsplit(") ").next().unwrap_or_default();
-    let ticks: Vec<f64> = behind.split_whitespace().skip(11).take(2).filter_map(|t| t.parse().ok()).collect();
+    let ticks: Vec<f64> =
+        behind.split_whitespace().skip(11).take(2).filter_map(|t| t.parse().ok()).collect();
     ticks.iter().sum::<f64>() / 100.0
 }

@@ -1,5 +1,6 @@
-//! Values: ten million of them under five hundred names, printed by a program that is watched; how long until the first chart stands
-//! after the room is opened, until all are read, and the memory. Beside it, what it takes to find the same numbers in the same text.
+//! Values: ten million of them under five hundred names, printed by a program that is watched; how
+//! long until the first chart stands after the room is opened, until all are read, and the memory.
+//! Beside it, what it takes to find the same numbers in the same text.
 
 use super::Report;
 use super::terminal::{Terminal, memory};
@@ -23,7 +24,12 @@ pub fn run(folder: &Path, report: &mut Report) -> Result<(), String> {
     for n in 0..LINES {
         line.clear();
         for value in 0..BESIDE {
-            let _ = write!(line, "v{}={:.3} ", n % KINDS * BESIDE + value, ((n * 7 + value * 31) % 10_000) as f64 / 1000.0);
+            let _ = write!(
+                line,
+                "v{}={:.3} ",
+                n % KINDS * BESIDE + value,
+                ((n * 7 + value * 31) % 10_000) as f64 / 1000.0
+            );
         }
         writeln!(out, "{}", line.trim_end()).map_err(failed)?;
     }
@@ -46,14 +52,20 @@ pub fn run(folder: &Path, report: &mut Report) -> Result<(), String> {
     terminal.wait("all lines", BOUND, |t| t.contains(&lines) || t.contains("v499="))?;
     let before = memory(terminal.pid(), "VmRSS");
     terminal.keys("4");
-    let first = terminal.wait("the first chart", BOUND, |t| t.contains("least ") && t.contains("┈"))?;
-    let all = terminal.wait("all values", BOUND, |t| t.contains("500 values") && !t.contains("still to read"))?;
+    let first =
+        terminal.wait("the first chart", BOUND, |t| t.contains("least ") && t.contains("┈"))?;
+    let all = terminal
+        .wait("all values", BOUND, |t| t.contains("500 values") && !t.contains("still to read"))?;
     let after = memory(terminal.pid(), "VmRSS");
     terminal.end();
     report.row(
-        &format!("{count} values of {} names: from the key to the first chart, and until all are read", KINDS * BESIDE),
         &format!(
-            "{:.2} s, {:.1} s; splitting the same text and reading its numbers (sum {sum:.0}) takes {plain:.2} s: {:.1} times that",
+            "{count} values of {} names: from the key to the first chart, and until all are read",
+            KINDS * BESIDE
+        ),
+        &format!(
+            "{:.2} s, {:.1} s; splitting the same text and reading its numbers (sum \
+                {sum:.0}) takes {plain:.2} s: {:.1} times that",
             first.as_secs_f64(),
             (first + all).as_secs_f64(),
             (first + all).as_secs_f64() / plain

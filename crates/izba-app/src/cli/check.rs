@@ -21,7 +21,10 @@ pub enum Form {
 
 #[derive(clap::Args, Debug)]
 #[command(
-    after_help = "Examples:\n  izba check\n  izba check --project ~/ferry --as jsonl\n  izba check --all            also what you said that you know of\n  izba check --like scripts/jetty.lua:14   where else it is done in the same way\n  izba check --silent onPull  nothing happens when it should: what Izba can see of onPull"
+    after_help = "Examples:\n  izba check\n  izba check --project ~/ferry --as jsonl\n  izba check \
+        --all            also what you said that you know of\n  izba check --like \
+        scripts/jetty.lua:14   where else it is done in the same way\n  izba check --silent \
+        onPull  nothing happens when it should: what Izba can see of onPull"
 )]
 pub struct Args {
     /// How to write the answer
@@ -48,11 +51,21 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
             let _ = writeln!(out, "{:<11} {}", step.verdict.word(), SafeText::new(&step.text));
             for seen in &step.evidence {
                 let line = if seen.line == 0 { String::new() } else { format!(":{}", seen.line) };
-                let _ = writeln!(out, "{:<11}   {}{line}  {}", "", SafeText::new(&seen.file), SafeText::new(&seen.saw));
+                let _ = writeln!(
+                    out,
+                    "{:<11}   {}{line}  {}",
+                    "",
+                    SafeText::new(&seen.file),
+                    SafeText::new(&seen.saw)
+                );
             }
         }
         print(&out);
-        return Ok(if steps.iter().any(|s| s.verdict == izba_core::suspect::Verdict::Likely) { exit::FOUND } else { exit::WELL });
+        return Ok(if steps.iter().any(|s| s.verdict == izba_core::suspect::Verdict::Likely) {
+            exit::FOUND
+        } else {
+            exit::WELL
+        });
     }
     if let Some(place) = &args.like {
         return like(&guilty, place);
@@ -61,7 +74,8 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
     super::read::follow_wishes(shared, &mut engine)?;
     let known = engine.wishes().known();
     let all = checks::all(guilty.repaired());
-    let (told, left_out): (Vec<&Remark>, Vec<&Remark>) = all.iter().partition(|r| args.all || !known.contains(&r.key()));
+    let (told, left_out): (Vec<&Remark>, Vec<&Remark>) =
+        all.iter().partition(|r| args.all || !known.contains(&r.key()));
     let mut out = String::new();
     match args.form {
         Form::Jsonl => {
@@ -77,46 +91,96 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
             for remark in &told {
                 if remark.check != under {
                     let count = told.iter().filter(|r| r.check == remark.check).count();
-                    let _ = writeln!(out, "{}{}  {count}", if under.is_empty() { "" } else { "\n" }, title_of(remark.check));
+                    let _ = writeln!(
+                        out,
+                        "{}{}  {count}",
+                        if under.is_empty() { "" } else { "\n" },
+                        title_of(remark.check)
+                    );
                     under = remark.check;
                 }
-                let line = if remark.line == 0 { String::new() } else { format!(":{}", remark.line) };
-                let _ = writeln!(out, "  {}{line}  {}", SafeText::new(&remark.file), SafeText::new(&remark.text));
+                let line =
+                    if remark.line == 0 { String::new() } else { format!(":{}", remark.line) };
+                let _ = writeln!(
+                    out,
+                    "  {}{line}  {}",
+                    SafeText::new(&remark.file),
+                    SafeText::new(&remark.text)
+                );
                 for seen in remark.evidence.iter().take(4) {
-                    let line = if seen.line == 0 { String::new() } else { format!(":{}", seen.line) };
-                    let _ = writeln!(out, "      {}{line}  {}", SafeText::new(&seen.file), SafeText::new(&seen.saw));
+                    let line =
+                        if seen.line == 0 { String::new() } else { format!(":{}", seen.line) };
+                    let _ = writeln!(
+                        out,
+                        "      {}{line}  {}",
+                        SafeText::new(&seen.file),
+                        SafeText::new(&seen.saw)
+                    );
                 }
             }
             if told.is_empty() {
                 let _ = writeln!(out, "Nothing is found wrong in {read} of code and data.");
             } else {
-                let _ = writeln!(out, "\n{} in {read}.", counted(told.len() as u64, "remark", "remarks"));
+                let _ = writeln!(
+                    out,
+                    "\n{} in {read}.",
+                    counted(told.len() as u64, "remark", "remarks")
+                );
             }
             if !left_out.is_empty() {
-                let _ = writeln!(out, "{} that you know of; --all tells them.", counted(left_out.len() as u64, "remark", "remarks"));
+                let _ = writeln!(
+                    out,
+                    "{} that you know of; --all tells them.",
+                    counted(left_out.len() as u64, "remark", "remarks")
+                );
             }
         }
     }
     print(&out);
-    Ok(if told.iter().any(|r| r.stops || r.confidence >= izba_core::suspect::LIKELY) { exit::FOUND } else { exit::WELL })
+    Ok(if told.iter().any(|r| r.stops || r.confidence >= izba_core::suspect::LIKELY) {
+        exit::FOUND
+    } else {
+        exit::WELL
+    })
 }
 
 /// Tells where the same is done in the same way.
 fn like(guilty: &Guilty, place: &str) -> Outcome {
-    let parted = place.rsplit_once(':').and_then(|(file, line)| Some((file.trim_start_matches("./"), line.parse::<u32>().ok()?)));
+    let parted = place
+        .rsplit_once(':')
+        .and_then(|(file, line)| Some((file.trim_start_matches("./"), line.parse::<u32>().ok()?)));
     let Some((file, line)) = parted.filter(|(_, line)| *line > 0) else {
-        return Err(CommandError::wrong_use(format!("“{place}” names no line."), "Write it as FILE:LINE, such as scripts/jetty.lua:14."));
+        return Err(CommandError::wrong_use(
+            format!("“{place}” names no line."),
+            "Write it as FILE:LINE, such as scripts/jetty.lua:14.",
+        ));
     };
     if guilty.index().file(file).is_none_or(|f| !f.language.is_code()) {
-        return Err(CommandError::wrong_use(format!("{file} is no script of this project."), "Its path is written from the project's folder."));
+        return Err(CommandError::wrong_use(
+            format!("{file} is no script of this project."),
+            "Its path is written from the project's folder.",
+        ));
     }
     let found = alike(guilty.index(), file, line);
     let mut out = match found.len() {
-        0 => format!("Nothing else in the project is done in the same way as {}.\n", SafeText::new(place)),
-        n => format!("Done in the same way as {}, in {}:\n", SafeText::new(place), counted(n as u64, "place", "places")),
+        0 => format!(
+            "Nothing else in the project is done in the same way as {}.\n",
+            SafeText::new(place)
+        ),
+        n => format!(
+            "Done in the same way as {}, in {}:\n",
+            SafeText::new(place),
+            counted(n as u64, "place", "places")
+        ),
     };
     for other in &found {
-        let _ = writeln!(out, "  {}:{}  {}", SafeText::new(&other.file), other.line, SafeText::new(&other.text));
+        let _ = writeln!(
+            out,
+            "  {}:{}  {}",
+            SafeText::new(&other.file),
+            other.line,
+            SafeText::new(&other.text)
+        );
     }
     print(&out);
     Ok(exit::WELL)

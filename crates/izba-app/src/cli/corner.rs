@@ -1,5 +1,5 @@
-//! `izba corner -- CMD…`: what an error needs, found by running a copy of the project with parts left out; or which of the edits
-//! since an earlier run brought it.
+//! `izba corner -- CMD…`: what an error needs, found by running a copy of the project with parts
+//! left out; or which of the edits since an earlier run brought it.
 
 use super::{Outcome, Shared, print};
 use crate::command_error::{CommandError, exit};
@@ -17,7 +17,12 @@ use std::time::Duration;
 
 #[derive(clap::Args, Debug)]
 #[command(
-    after_help = "Examples:\n  izba corner main.lua                         what the first error needs, of the whole project\n  izba corner --of \"in tide.lua\" -- lua5.4 main.lua\n  izba corner --save small main.py             keep the little program that still shows it\n  izba corner --edits main.py                  which of my edits since the last good run brought it\n\nIt works on a copy; your files are not touched. What the program does outside its folder it does each time."
+    after_help = "Examples:\n  izba corner main.lua                         what the first error needs, \
+        of the whole project\n  izba corner --of \"in tide.lua\" -- lua5.4 main.lua\n  izba \
+        corner --save small main.py             keep the little program that still shows it\n  \
+        izba corner --edits main.py                  which of my edits since the last good run \
+        brought it\n\nIt works on a copy; your files are not touched. What the program does \
+        outside its folder it does each time."
 )]
 pub struct Args {
     /// Which error, where there are several: a filter phrase
@@ -44,26 +49,50 @@ pub struct Args {
     /// What the program reads from its standard input each time
     #[arg(long, value_name = "FILE")]
     input: Option<PathBuf>,
-    /// Leave as little as possible, even where the error may then have another origin that looks the same
+    /// Leave as little as possible, even where the error may then have another origin that looks
+    /// the same
     #[arg(long)]
     least: bool,
     /// Switch off halves of the reported file, as people do by hand, for comparison
     #[arg(long, hide = true)]
     halves: bool,
     /// The program and its arguments; a script alone finds its interpreter
-    #[arg(required = true, trailing_var_arg = true, allow_hyphen_values = true, value_name = "CMD")]
+    #[arg(
+        required = true,
+        trailing_var_arg = true,
+        allow_hyphen_values = true,
+        value_name = "CMD"
+    )]
     words: Vec<OsString>,
 }
 
 pub fn run(shared: &Shared, args: Args) -> Outcome {
-    let here = std::env::current_dir().map_err(|e| CommandError::input(format!("the folder we are in cannot be read: {e}")))?;
+    let here = std::env::current_dir()
+        .map_err(|e| CommandError::input(format!("the folder we are in cannot be read: {e}")))?;
     let root = shared.root().canonicalize().unwrap_or_else(|_| shared.root());
-    let within = here.canonicalize().unwrap_or(here.clone()).strip_prefix(&root).map(PathBuf::from).unwrap_or_default();
-    let spec = CommandSpec { words: args.words.clone(), folder: here, environment: Vec::new(), pipes: true, inherit_input: false };
+    let within = here
+        .canonicalize()
+        .unwrap_or(here.clone())
+        .strip_prefix(&root)
+        .map(PathBuf::from)
+        .unwrap_or_default();
+    let spec = CommandSpec {
+        words: args.words.clone(),
+        folder: here,
+        environment: Vec::new(),
+        pipes: true,
+        inherit_input: false,
+    };
     let command = Command::new(spec)?;
     let input = match &args.input {
         Some(path) => {
-            let failed = |e: std::io::Error| CommandError::input(format!("{} cannot be read: {}", path.display(), izba_sources::plain_io(&e)));
+            let failed = |e: std::io::Error| {
+                CommandError::input(format!(
+                    "{} cannot be read: {}",
+                    path.display(),
+                    izba_sources::plain_io(&e)
+                ))
+            };
             std::fs::read_to_string(path).map_err(failed)?
         }
         None => String::new(),
@@ -73,7 +102,12 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
     let start = Start {
         project: Arc::new(izba_sources::scan(&root)),
         root: root.clone(),
-        program: Program { words: command.words().to_vec(), within, environment: Vec::new(), input },
+        program: Program {
+            words: command.words().to_vec(),
+            within,
+            environment: Vec::new(),
+            input,
+        },
         beside: session.join("copy"),
         budget: (args.runs, Duration::from_secs(args.seconds)),
         needs: if args.least { Needs::Loose } else { Needs::Kept },
@@ -86,7 +120,9 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
     let groups = cornering::look(&start, &stop).map_err(CommandError::input)?;
     let names = vec!["copy".to_owned()];
     let around = izba_core::filter::Around { sources: &names, now: None, utc_offset: 0 };
-    let fits = |g: &&Arc<izba_core::GroupView>| g.level() >= Level::Error && phrase.as_ref().is_none_or(|p| p.fits_group(g, &around));
+    let fits = |g: &&Arc<izba_core::GroupView>| {
+        g.level() >= Level::Error && phrase.as_ref().is_none_or(|p| p.fits_group(g, &around))
+    };
     let Some(group) = groups.iter().find(fits) else {
         print("No such error came when the program ran, so there is nothing to corner.\n");
         return Ok(exit::WELL);
@@ -99,19 +135,31 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
     let mut tell = |p: &Progress| {
         if shows {
             let what = if p.edits { "edits" } else { "lines" };
-            let _ = write!(std::io::stderr(), "\r  {} left of {} {what}, {} runs, {} s   ", p.left.0, p.left.1, p.runs, p.took_ms / 1000);
+            let _ = write!(
+                std::io::stderr(),
+                "\r  {} left of {} {what}, {} runs, {} s   ",
+                p.left.0,
+                p.left.1,
+                p.runs,
+                p.took_ms / 1000
+            );
         }
     };
     if args.edits {
         let name = command.line();
-        let (number, before) = before_run(store.folder(), &root, &name, args.since, group).map_err(CommandError::input)?;
-        let found = cornering::corner_edits(&start, &before, &mistake, &stop, &mut tell).map_err(CommandError::input)?;
+        let (number, before) = before_run(store.folder(), &root, &name, args.since, group)
+            .map_err(CommandError::input)?;
+        let found = cornering::corner_edits(&start, &before, &mistake, &stop, &mut tell)
+            .map_err(CommandError::input)?;
         clear(shows);
         print(&edits(&found.0, &found.1, found.2, number, args.json));
         return Ok(exit::FOUND);
     }
-    let cornered =
-        if args.halves { cornering::corner_by_halves(&start, &mistake, &stop) } else { cornering::corner(&start, &mistake, &stop, &mut tell) };
+    let cornered = if args.halves {
+        cornering::corner_by_halves(&start, &mistake, &stop)
+    } else {
+        cornering::corner(&start, &mistake, &stop, &mut tell)
+    };
     let cornered = cornered.map_err(CommandError::input)?;
     clear(shows);
     if args.json {
@@ -148,7 +196,10 @@ fn json(cornered: &Cornered) -> String {
 }
 
 fn text(cornered: &Cornered) -> String {
-    let mut out = format!("{}\nWithout any one of these the error is gone:\n", cornering::how(&cornered.progress, cornered.complete));
+    let mut out = format!(
+        "{}\nWithout any one of these the error is gone:\n",
+        cornering::how(&cornered.progress, cornered.complete)
+    );
     for Left { file, lines } in &cornered.left {
         let _ = writeln!(out, "\n{}", SafeText::new(file));
         for (number, line) in lines {
@@ -167,7 +218,8 @@ fn edits(found: &[Edit], progress: &Progress, complete: bool, run: u32, as_json:
             serde_json::json!({"v": 1, "edits": made, "of": progress.left.1, "runs": progress.runs, "complete": complete, "since": run})
         );
     }
-    let mut out = format!("{}\nSince run {run}, this brought it:\n", cornering::how(progress, complete));
+    let mut out =
+        format!("{}\nSince run {run}, this brought it:\n", cornering::how(progress, complete));
     for edit in found {
         let _ = writeln!(out, "\n{}:{}", SafeText::new(&edit.file), edit.line);
         for (sign, lines) in [("was ", &edit.before), ("is  ", &edit.after)] {

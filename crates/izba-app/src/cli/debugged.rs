@@ -1,5 +1,6 @@
-//! `izba run --adapter …`: a program under a debug adapter, on the screen; or without one, where each stop at an error that nobody
-//! catches is told with the values of its line, and the program goes on.
+//! `izba run --adapter …`: a program under a debug adapter, on the screen; or without one, where
+//! each stop at an error that nobody catches is told with the values of its line, and the program
+//! goes on.
 
 use super::{Outcome, Shared, has_screen, print};
 use crate::command_error::{CommandError, exit};
@@ -16,25 +17,45 @@ use std::net::SocketAddr;
 use std::time::Duration;
 
 /// Runs `words` under a debug adapter, as a command line or an address.
-pub fn start(shared: &Shared, adapter: &str, launch: Option<&str>, words: Vec<OsString>, pipes: bool, on_save: bool) -> Outcome {
-    let folder = std::env::current_dir().map_err(|e| CommandError::input(format!("the folder we are in cannot be read: {e}")))?;
+pub fn start(
+    shared: &Shared,
+    adapter: &str,
+    launch: Option<&str>,
+    words: Vec<OsString>,
+    pipes: bool,
+    on_save: bool,
+) -> Outcome {
+    let folder = std::env::current_dir()
+        .map_err(|e| CommandError::input(format!("the folder we are in cannot be read: {e}")))?;
     let text: Vec<String> = words.iter().map(|w| w.to_string_lossy().into_owned()).collect();
-    let wrong =
-        |why: String| CommandError::wrong_use(format!("--launch is no JSON object: {why}"), "it looks like this: --launch '{\"justMyCode\": false}'");
+    let wrong = |why: String| {
+        CommandError::wrong_use(
+            format!("--launch is no JSON object: {why}"),
+            "it looks like this: --launch '{\"justMyCode\": false}'",
+        )
+    };
     let launch: toml::Table = match launch {
         Some(json) => serde_json::from_str(json).map_err(|e| wrong(e.to_string()))?,
         None => toml::Table::new(),
     };
     let debugged = match adapter.parse::<SocketAddr>() {
         Ok(address) if launch.is_empty() => {
-            let spec = CommandSpec { words, folder, environment: Vec::new(), pipes, inherit_input: false };
+            let spec =
+                CommandSpec { words, folder, environment: Vec::new(), pipes, inherit_input: false };
             Debugged::at(Command::new(spec)?, address)
         }
         _ => Debugged::by(adapter, &text, &folder, &BTreeMap::new(), &launch),
     };
     let session = Store::open(shared.store.clone())?.session()?;
     let name = text.join(" ");
-    let setup = Setup { again_on_save: on_save, ..Setup::new(shared.root(), session, vec![(name.clone(), Origin::Debugged(Box::new(debugged)))]) };
+    let setup = Setup {
+        again_on_save: on_save,
+        ..Setup::new(
+            shared.root(),
+            session,
+            vec![(name.clone(), Origin::Debugged(Box::new(debugged)))],
+        )
+    };
     if has_screen() { crate::shell::open(setup) } else { without_screen(setup, &name) }
 }
 
@@ -44,7 +65,8 @@ const VALUES: Duration = Duration::from_secs(3);
 /// Lines that are passed on at a time.
 const WINDOW: u64 = 500;
 
-/// Prints each stop at an error that nobody catches, lets it go on, and in the end what `read --as text` prints.
+/// Prints each stop at an error that nobody catches, lets it go on, and in the end what `read --as
+/// text` prints.
 fn without_screen(setup: Setup, name: &str) -> Outcome {
     let watch = Watch::start(setup)?;
     watch.order(Order::Pause(PauseOrder::Errors(Stops::Uncaught)));
@@ -54,7 +76,9 @@ fn without_screen(setup: Setup, name: &str) -> Outcome {
     loop {
         // Answers wake us; what they say stands in what is published.
         match watch.answer(Duration::from_millis(40)) {
-            Some(Answer::Trouble(sentence)) => drop(writeln!(std::io::stderr(), "izba: {sentence}")),
+            Some(Answer::Trouble(sentence)) => {
+                drop(writeln!(std::io::stderr(), "izba: {sentence}"))
+            }
             Some(Answer::Window { rows, .. }) => {
                 for row in rows.iter().filter(|r| r.row >= printed) {
                     print(&format!("{}\n", row.text.as_str()));
@@ -74,12 +98,15 @@ fn without_screen(setup: Setup, name: &str) -> Outcome {
             if stop.number != told {
                 (told, since) = (stop.number, std::time::Instant::now());
             }
-            let whole = stop.line.iter().all(|(_, v)| v.is_some()) && stop.scopes.first().is_none_or(|s| stop.children.contains_key(&s.reference));
+            let whole = stop.line.iter().all(|(_, v)| v.is_some())
+                && stop.scopes.first().is_none_or(|s| stop.children.contains_key(&s.reference));
             if whole || since.elapsed() > VALUES {
                 print(&report(stop));
                 watch.order(Order::Pause(PauseOrder::Want(Want::Go)));
                 // The next look has to see that it goes on.
-                while watch.published().pause.state.stop.as_ref().is_some_and(|s| s.number == told) && since.elapsed() < 2 * VALUES {
+                while watch.published().pause.state.stop.as_ref().is_some_and(|s| s.number == told)
+                    && since.elapsed() < 2 * VALUES
+                {
                     let _ = watch.answer(Duration::from_millis(10));
                 }
             }
@@ -100,17 +127,33 @@ fn without_screen(setup: Setup, name: &str) -> Outcome {
     };
     print(&format!("\n◎ {name} {how}.\n"));
     for group in published.snapshot.groups.iter().filter(|g| g.level() >= izba_core::Level::Error) {
-        print(&format!("{}  {}\n", answer::counted(group.total, "time ", "times"), group.explanation.headline));
+        print(&format!(
+            "{}  {}\n",
+            answer::counted(group.total, "time ", "times"),
+            group.explanation.headline
+        ));
     }
     let failed = published.snapshot.groups.iter().any(|g| g.level() >= izba_core::Level::Error);
     let code = watch.end();
-    Ok(u8::try_from(code).ok().filter(|c| *c != 0).unwrap_or(if failed { exit::FOUND } else { exit::WELL }))
+    Ok(u8::try_from(code).ok().filter(|c| *c != 0).unwrap_or(if failed {
+        exit::FOUND
+    } else {
+        exit::WELL
+    }))
 }
 
 /// One stop as text: what, where, the values of the line, the way there.
 fn report(stop: &Stop) -> String {
-    let error = stop.error.as_ref().map(|e| e.message.clone()).or_else(|| stop.text.clone()).unwrap_or_default();
-    let place = stop.chosen().map(|f| format!("{}:{}", f.own.as_deref().or(f.path.as_deref()).unwrap_or("?"), f.line)).unwrap_or_default();
+    let error = stop
+        .error
+        .as_ref()
+        .map(|e| e.message.clone())
+        .or_else(|| stop.text.clone())
+        .unwrap_or_default();
+    let place = stop
+        .chosen()
+        .map(|f| format!("{}:{}", f.own.as_deref().or(f.path.as_deref()).unwrap_or("?"), f.line))
+        .unwrap_or_default();
     let mut said = format!("\n◎ stopped at {place}: {}\n", error.lines().next().unwrap_or(""));
     for row in pausing::rows_of(stop, &PauseState::default()) {
         match row {
@@ -122,14 +165,23 @@ fn report(stop: &Stop) -> String {
                     None => "not told in time".into(),
                 };
                 let remark = v.remark.map_or(String::new(), |r| format!("   ← {r}"));
-                said += &format!("    {:<24} {}{remark}\n", v.name, shown.lines().next().unwrap_or(""));
+                said +=
+                    &format!("    {:<24} {}{remark}\n", v.name, shown.lines().next().unwrap_or(""));
             }
             Row::Value(v) if v.path.starts_with("scope/") || v.path.starts_with("watch/") => break,
             Row::Value(_) => {}
         }
     }
     for frame in stop.frames.iter().filter(|f| f.own.is_some()) {
-        said += &format!("  from {}:{} in {}\n", frame.own.as_deref().unwrap_or(""), frame.line, frame.name);
+        said += &format!(
+            "  from {}:{} in {}\n",
+            frame.own.as_deref().unwrap_or(""),
+            frame.line,
+            frame.name
+        );
     }
-    said.split('\n').map(|l| izba_core::SafeText::new(l).as_str().to_owned()).collect::<Vec<_>>().join("\n")
+    said.split('\n')
+        .map(|l| izba_core::SafeText::new(l).as_str().to_owned())
+        .collect::<Vec<_>>()
+        .join("\n")
 }

@@ -1,5 +1,6 @@
-//! `izba demo`: lays the demo project out in a folder, runs its five sources and opens the screen with a guided tour. Each
-//! source can be started alone; its faults can be listed, mended and put back.
+//! `izba demo`: lays the demo project out in a folder, runs its five sources and opens the screen
+//! with a guided tour. Each source can be started alone; its faults can be listed, mended and put
+//! back.
 
 use super::{Outcome, Shared, has_screen, print, run};
 use crate::command_error::{CommandError, exit};
@@ -13,7 +14,10 @@ use std::path::{Path, PathBuf};
 
 #[derive(clap::Args, Debug)]
 #[command(
-    after_help = "Examples:\n  izba demo                        all five sources, with a guided tour\n  izba demo engine                 the game alone\n  izba demo --list                 the mistakes that are planted in it\n  izba demo --mend lantern-level   mend one of them\n  izba demo --reset                plant them all again"
+    after_help = "Examples:\n  izba demo                        all five sources, with a guided tour\n  \
+        izba demo engine                 the game alone\n  izba demo --list                 \
+        the mistakes that are planted in it\n  izba demo --mend lantern-level   mend one of \
+        them\n  izba demo --reset                plant them all again"
 )]
 pub struct Args {
     /// Start one source alone
@@ -51,7 +55,8 @@ enum Source {
     Build,
 }
 
-const ALL: [Source; 5] = [Source::Engine, Source::Addon, Source::Page, Source::Phone, Source::Build];
+const ALL: [Source; 5] =
+    [Source::Engine, Source::Addon, Source::Page, Source::Phone, Source::Build];
 
 impl Source {
     fn name(self) -> &'static str {
@@ -93,15 +98,26 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
     if let Some(id) = &args.mend {
         return mend(dir, id);
     }
-    std::env::set_current_dir(dir).map_err(|e| CommandError::input(format!("cannot go to {}: {e}", dir.display())))?;
+    std::env::set_current_dir(dir)
+        .map_err(|e| CommandError::input(format!("cannot go to {}: {e}", dir.display())))?;
     let shared = Shared { project: Some(PathBuf::from(".")), ..shared.clone() };
-    let addresses = Addresses { log: free_address()?, tickets: free_address()?, adapter: free_address()? };
+    let addresses =
+        Addresses { log: free_address()?, tickets: free_address()?, adapter: free_address()? };
     let words = |source: Source| words_of(source, addresses, args.seconds);
     if !has_screen() {
         return match args.source.unwrap_or(Source::Engine) {
-            Source::Phone => Err(CommandError::wrong_use("the phone serves its log to a screen", "start it in a terminal")),
+            Source::Phone => Err(CommandError::wrong_use(
+                "the phone serves its log to a screen",
+                "start it in a terminal",
+            )),
             // Without a screen the loader tells its log instead of writing it.
-            Source::Addon => run::start(&shared, Some(Source::Addon.name()), stand_in(&["addon"], args.seconds)?, false, false),
+            Source::Addon => run::start(
+                &shared,
+                Some(Source::Addon.name()),
+                stand_in(&["addon"], args.seconds)?,
+                false,
+                false,
+            ),
             source => run::start(&shared, Some(source.name()), words(source)?, false, false),
         };
     }
@@ -137,16 +153,20 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
 
 fn cannot_lay_out(dir: &Path, error: &std::io::Error) -> CommandError {
     let why = izba_sources::plain_io(error);
-    CommandError::input(format!("cannot lay the demo project out in {}: {why}", dir.display())).hint("name another folder with --dir")
+    CommandError::input(format!("cannot lay the demo project out in {}: {why}", dir.display()))
+        .hint("name another folder with --dir")
 }
 
 fn free_address() -> Result<SocketAddr, CommandError> {
     let found = TcpListener::bind("127.0.0.1:0").and_then(|l| l.local_addr());
-    found.map_err(|cause| SourceError::System { doing: "find a free port on this machine", cause }.into())
+    found.map_err(|cause| {
+        SourceError::System { doing: "find a free port on this machine", cause }.into()
+    })
 }
 
 fn stand_in(words: &[&str], seconds: Option<f64>) -> Result<Vec<OsString>, CommandError> {
-    let program = std::env::current_exe().map_err(|e| CommandError::input(format!("cannot find the program itself: {e}")))?;
+    let program = std::env::current_exe()
+        .map_err(|e| CommandError::input(format!("cannot find the program itself: {e}")))?;
     let mut all = vec![program.into_os_string(), "stand-in".into()];
     all.extend(words.iter().map(OsString::from));
     if let Some(seconds) = seconds {
@@ -155,10 +175,17 @@ fn stand_in(words: &[&str], seconds: Option<f64>) -> Result<Vec<OsString>, Comma
     Ok(all)
 }
 
-fn words_of(source: Source, addresses: Addresses, seconds: Option<f64>) -> Result<Vec<OsString>, CommandError> {
-    let (log, tickets, adapter) = (addresses.log.to_string(), addresses.tickets.to_string(), addresses.adapter.to_string());
+fn words_of(
+    source: Source,
+    addresses: Addresses,
+    seconds: Option<f64>,
+) -> Result<Vec<OsString>, CommandError> {
+    let (log, tickets, adapter) =
+        (addresses.log.to_string(), addresses.tickets.to_string(), addresses.adapter.to_string());
     match source {
-        Source::Engine => stand_in(&["engine", "--play", "play/evening.json", "--adapter", &adapter], seconds),
+        Source::Engine => {
+            stand_in(&["engine", "--play", "play/evening.json", "--adapter", &adapter], seconds)
+        }
         Source::Addon => stand_in(&["addon", "--log", LOADER_LOG], seconds),
         Source::Page => stand_in(&["page", "--tickets", &tickets], seconds),
         Source::Phone => stand_in(&["phone", "--listen", &log, "--service", &tickets], seconds),
@@ -176,7 +203,10 @@ fn list(dir: &Path) -> String {
         }
         // Where the project is laid out, the line as it is now.
         let line = fault.guilty.line(dir).map_or_else(String::new, |line| format!(":{line}"));
-        text += &format!("  {:<20} {}{line}\n{:23}{}\n", fault.id, fault.guilty.file, "", fault.teaches);
+        text += &format!(
+            "  {:<20} {}{line}\n{:23}{}\n",
+            fault.id, fault.guilty.file, "", fault.teaches
+        );
     }
     text += "\nMend one: izba demo --mend ID · all about them: FAULTS.md in the demo project\n";
     text
@@ -184,9 +214,15 @@ fn list(dir: &Path) -> String {
 
 fn mend(dir: &Path, id: &str) -> Outcome {
     let Some(fault) = faults().iter().find(|f| f.id == id) else {
-        return Err(CommandError::wrong_use(format!("there is no fault “{id}” in the demo"), "izba demo --list tells them all"));
+        return Err(CommandError::wrong_use(
+            format!("there is no fault “{id}” in the demo"),
+            "izba demo --list tells them all",
+        ));
     };
     world::apply(dir, &fault.cure).map_err(CommandError::input)?;
-    print(&format!("Mended {}: {}.\nIt shows with the next run of the {}.\n", fault.id, fault.mend, fault.source));
+    print(&format!(
+        "Mended {}: {}.\nIt shows with the next run of the {}.\n",
+        fault.id, fault.mend, fault.source
+    ));
     Ok(exit::WELL)
 }

@@ -1,4 +1,5 @@
-//! `izba draw WHAT -o FILE`: a drawing of a kept run, of logs, or of the code, as SVG or PDF, or the numbers behind it.
+//! `izba draw WHAT -o FILE`: a drawing of a kept run, of logs, or of the code, as SVG or PDF, or
+//! the numbers behind it.
 
 use super::read::phrase_of;
 use super::{Outcome, Shared, print};
@@ -20,7 +21,13 @@ use std::sync::Arc;
 
 #[derive(clap::Args, Debug)]
 #[command(
-    after_help = "Examples:\n  izba draw when -o evening.svg                 the newest run that is kept\n  izba draw values tide fuel --of \"in gauge.lua\" -o tide.pdf --paper   and says what differs just before it\n  izba draw path --of \"in lantern.lua\" -o path.svg\n  izba draw runs --source \"marsh engine\" -o runs.svg\n  izba draw ladder scripts/fog.lua -o fog.pdf\n  izba draw ring -o ring.svg\n  izba draw values --from console.log -o values.csv   the numbers behind it\n  izba draw list                                what can be drawn"
+    after_help = "Examples:\n  izba draw when -o evening.svg                 the newest run that is \
+        kept\n  izba draw values tide fuel --of \"in gauge.lua\" -o tide.pdf --paper   and \
+        says what differs just before it\n  izba draw path --of \"in lantern.lua\" -o \
+        path.svg\n  izba draw runs --source \"marsh engine\" -o runs.svg\n  izba draw ladder \
+        scripts/fog.lua -o fog.pdf\n  izba draw ring -o ring.svg\n  izba draw values --from \
+        console.log -o values.csv   the numbers behind it\n  izba draw \
+        list                                what can be drawn"
 )]
 pub struct Args {
     /// when, runs, values, path, ladder or ring; list tells what each shows
@@ -63,15 +70,24 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
     }
     let known = Known::of(&args.what).ok_or_else(|| {
         let all: Vec<&str> = DRAWINGS.iter().map(|k| k.id).collect();
-        CommandError::wrong_use(format!("{} is nothing that can be drawn", args.what), format!("it can be {}", all.join(", ")))
+        CommandError::wrong_use(
+            format!("{} is nothing that can be drawn", args.what),
+            format!("it can be {}", all.join(", ")),
+        )
     })?;
-    let output = args
-        .output
-        .as_deref()
-        .ok_or_else(|| CommandError::wrong_use("where to write it is missing", format!("add -o {}.svg, or .pdf, .csv, .jsonl", known.id)))?;
+    let output = args.output.as_deref().ok_or_else(|| {
+        CommandError::wrong_use(
+            "where to write it is missing",
+            format!("add -o {}.svg, or .pdf, .csv, .jsonl", known.id),
+        )
+    })?;
     let ending = output.extension().map(|e| e.to_string_lossy().into_owned()).unwrap_or_default();
-    let form = Form::of_ending(&ending)
-        .ok_or_else(|| CommandError::wrong_use(format!("a drawing cannot be written as .{ending}"), "it can be .svg, .pdf, .csv or .jsonl"))?;
+    let form = Form::of_ending(&ending).ok_or_else(|| {
+        CommandError::wrong_use(
+            format!("a drawing cannot be written as .{ending}"),
+            "it can be .svg, .pdf, .csv or .jsonl",
+        )
+    })?;
     let phrase = phrase_of(args.of.as_deref())?;
     let gathered = gather(shared, args, known.id)?;
     let snapshot = gathered.engine.snapshot();
@@ -79,22 +95,47 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
     let now = izba_sources::now();
     let utc_offset = jiff::Zoned::now().offset().seconds();
     let around = Around { sources: &names, now: Some(now), utc_offset };
-    let fits = |g: &&Arc<GroupView>| !g.muted && phrase.as_ref().is_none_or(|p| p.fits_group(g, &around));
+    let fits =
+        |g: &&Arc<GroupView>| !g.muted && phrase.as_ref().is_none_or(|p| p.fits_group(g, &around));
     // Of values only the error that was asked for is marked; a path is that of the first one.
-    let group = snapshot.groups.iter().find(fits).filter(|_| phrase.is_some() || known.id != "values");
+    let group =
+        snapshot.groups.iter().find(fits).filter(|_| phrase.is_some() || known.id != "values");
     if let (Some(text), None) = (&args.of, group) {
         return Err(CommandError::input(format!("no error fits {text}")));
     }
-    let index = izba_code::index(gathered.project.files().iter().map(|f| (&f.path, f.text.as_ref())));
+    let index =
+        izba_code::index(gathered.project.files().iter().map(|f| (&f.path, f.text.as_ref())));
     let code = Code { index: Arc::new(index), ..Code::default() };
-    let values = ValuesView { series: gathered.values.listed(), errors: gathered.values.errors(), ..ValuesView::default() };
-    let setting = Setting { project: gathered.project.name().to_owned(), now, utc_offset, by_lines: gathered.by_lines };
-    let subject = Subject { snapshot: &snapshot, code: &code, values: Some(&values), group, source: 0, names: &args.names, setting };
+    let values = ValuesView {
+        series: gathered.values.listed(),
+        errors: gathered.values.errors(),
+        ..ValuesView::default()
+    };
+    let setting = Setting {
+        project: gathered.project.name().to_owned(),
+        now,
+        utc_offset,
+        by_lines: gathered.by_lines,
+    };
+    let subject = Subject {
+        snapshot: &snapshot,
+        code: &code,
+        values: Some(&values),
+        group,
+        source: 0,
+        names: &args.names,
+        setting,
+    };
     let drawing = known.draw(&subject).map_err(CommandError::input)?;
     let look = if args.paper { Look::Paper } else { Look::Dusk };
     let bytes = write(&drawing, form, look).map_err(|e| CommandError::input(e.to_string()))?;
-    std::fs::write(output, &bytes)
-        .map_err(|e| CommandError::input(format!("{} cannot be written: {}", output.display(), izba_sources::plain_io(&e))))?;
+    std::fs::write(output, &bytes).map_err(|e| {
+        CommandError::input(format!(
+            "{} cannot be written: {}",
+            output.display(),
+            izba_sources::plain_io(&e)
+        ))
+    })?;
     print(&format!("{}: {}\n", output.display(), drawing.title));
     if let (Some(group), "values") = (group, known.id) {
         print(&differs(&values, group));
@@ -102,13 +143,18 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
     Ok(exit::WELL)
 }
 
-/// What differs just before an error, of all values that were printed, in sentences; nothing where it came too seldom.
+/// What differs just before an error, of all values that were printed, in sentences; nothing where
+/// it came too seldom.
 fn differs(values: &ValuesView, group: &GroupView) -> String {
     let found = before(&values.series, &values.errors.of_all(&group.members));
     let told = found.found.iter().filter(|f| f.sure || f.chance < 0.5).take(3);
     let line = |f: &Differs| {
         let verdict = if f.sure { "likely" } else { "can't tell" };
-        format!("{verdict}: {}; {}\n", SafeText::new(&f.sentence(&values.series[f.series], found.moments)), f.trust(found.looked))
+        format!(
+            "{verdict}: {}; {}\n",
+            SafeText::new(&f.sentence(&values.series[f.series], found.moments)),
+            f.trust(found.looked)
+        )
     };
     told.map(line).collect()
 }
@@ -131,12 +177,23 @@ fn gather(shared: &Shared, args: &Args, what: &str) -> Result<Gathered, CommandE
     // What is drawn of the code alone needs no run.
     if matches!(what, "ladder" | "ring") && args.run.is_none() && args.of.is_none() {
         let project = scan();
-        return Ok(Gathered { engine: engine(&project), project, values: Values::default(), by_lines: false });
+        return Ok(Gathered {
+            engine: engine(&project),
+            project,
+            values: Values::default(),
+            by_lines: false,
+        });
     }
     let store = Store::open(shared.store.clone())?;
-    let kept = kept_run(store.folder(), &root, args.source.as_deref(), args.run).map_err(CommandError::input)?;
+    let kept = kept_run(store.folder(), &root, args.source.as_deref(), args.run)
+        .map_err(CommandError::input)?;
     let project = kept.past.project.clone();
-    let mut gathered = Gathered { engine: engine(&project), project: project.clone(), values: Values::default(), by_lines: false };
+    let mut gathered = Gathered {
+        engine: engine(&project),
+        project: project.clone(),
+        values: Values::default(),
+        by_lines: false,
+    };
     let name = kept.past.run.card.source.clone();
     let source = gathered.engine.add_source(name.clone());
     gathered.engine.set_taught(source, readers::of_source(&taught, &name));
@@ -153,11 +210,21 @@ fn gather(shared: &Shared, args: &Args, what: &str) -> Result<Gathered, CommandE
         let mut reader = SpoolReader::open_one(&kept.past.segment)?;
         let mut splitter = Splitter::default();
         let Gathered { engine, values, .. } = &mut gathered;
-        let mut each = |number: u64, line: RawLine<'_>| take(engine, values, source, number, &line, line.time.map(|t| t.0));
+        let mut each = |number: u64, line: RawLine<'_>| {
+            take(engine, values, source, number, &line, line.time.map(|t| t.0))
+        };
         while let Some(record) = reader.next_record()? {
             match record.event {
-                Event::Bytes(stream) => splitter.feed(stream, Some(record.time), record.offset, &record.bytes, &mut each),
-                Event::Start | Event::End { .. } | Event::Typed => splitter.finish(Some(record.time), &mut each),
+                Event::Bytes(stream) => splitter.feed(
+                    stream,
+                    Some(record.time),
+                    record.offset,
+                    &record.bytes,
+                    &mut each,
+                ),
+                Event::Start | Event::End { .. } | Event::Typed => {
+                    splitter.finish(Some(record.time), &mut each)
+                }
             }
         }
     }
@@ -171,7 +238,14 @@ fn engine(project: &Arc<Project>) -> Engine {
 }
 
 /// Values and sightings of one line.
-fn take(engine: &Engine, values: &mut Values, source: SourceId, number: u64, line: &RawLine<'_>, time: Option<i64>) {
+fn take(
+    engine: &Engine,
+    values: &mut Values,
+    source: SourceId,
+    number: u64,
+    line: &RawLine<'_>,
+    time: Option<i64>,
+) {
     let Some(time) = time else { return };
     match engine.group_at(LineRef { source, line: number }, line.stream) {
         Some((group, true)) => values.error(group, time),
@@ -180,9 +254,20 @@ fn take(engine: &Engine, values: &mut Values, source: SourceId, number: u64, lin
     }
 }
 
-/// Values of a log: at the times that its lines print, or, where none does, by the numbers of its lines.
-fn values_of_file(gathered: &mut Gathered, source: SourceId, path: &Path) -> Result<(), CommandError> {
-    let failed = |e: std::io::Error| CommandError::input(format!("cannot read {}: {}", path.display(), izba_sources::plain_io(&e)));
+/// Values of a log: at the times that its lines print, or, where none does, by the numbers of its
+/// lines.
+fn values_of_file(
+    gathered: &mut Gathered,
+    source: SourceId,
+    path: &Path,
+) -> Result<(), CommandError> {
+    let failed = |e: std::io::Error| {
+        CommandError::input(format!(
+            "cannot read {}: {}",
+            path.display(),
+            izba_sources::plain_io(&e)
+        ))
+    };
     let zone = jiff::tz::TimeZone::system();
     let layouts = gathered.engine.layouts(source);
     let by_lines = gathered.engine.snapshot().timeline.start().is_none();
@@ -193,10 +278,19 @@ fn values_of_file(gathered: &mut Gathered, source: SourceId, path: &Path) -> Res
     let Gathered { engine, values, .. } = gathered;
     let mut each = |number: u64, line: RawLine<'_>| {
         let text = decode(&line.bytes);
-        let printed = layouts.prefix(&text).time.and_then(|(from, to)| izba_core::read::layout::printed(text.get(from..to)?)?.at(&zone));
+        let printed = layouts.prefix(&text).time.and_then(|(from, to)| {
+            izba_core::read::layout::printed(text.get(from..to)?)?.at(&zone)
+        });
         // A line without a time came right after the one before it.
         last = printed.map(|t| t.0).or(last);
-        take(engine, values, source, number, &line, if by_lines { Some(number as i64) } else { last });
+        take(
+            engine,
+            values,
+            source,
+            number,
+            &line,
+            if by_lines { Some(number as i64) } else { last },
+        );
     };
     loop {
         let read = input.read(&mut chunk).map_err(failed)?;

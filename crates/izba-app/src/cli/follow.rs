@@ -9,7 +9,9 @@ use std::path::PathBuf;
 
 #[derive(clap::Args, Debug)]
 #[command(
-    after_help = "Examples:\n  izba follow game.log\n  izba follow server.log client.log\n  izba follow logs            the newest file of a folder, whichever that is\n  izba follow 'logs/*.log'    all files that fit, also those that come later"
+    after_help = "Examples:\n  izba follow game.log\n  izba follow server.log client.log\n  izba follow \
+        logs            the newest file of a folder, whichever that is\n  izba follow \
+        'logs/*.log'    all files that fit, also those that come later"
 )]
 pub struct Args {
     /// Files that grow (one that is not there yet is waited for), folders, or patterns in quotes
@@ -19,7 +21,10 @@ pub struct Args {
 
 pub fn run(shared: &Shared, args: Args) -> Outcome {
     if !has_screen() {
-        return Err(CommandError::wrong_use("follow needs a terminal to draw on", "without one, use: izba read FILE…"));
+        return Err(CommandError::wrong_use(
+            "follow needs a terminal to draw on",
+            "without one, use: izba read FILE…",
+        ));
     }
     let session = Store::open(shared.store.clone())?.session()?;
     let sources = args.files.into_iter().map(|f| (file_name(&f), Origin::File(f))).collect();

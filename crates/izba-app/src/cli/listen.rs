@@ -9,7 +9,10 @@ use std::net::SocketAddr;
 
 #[derive(clap::Args, Debug)]
 #[command(
-    after_help = "Examples:\n  izba listen --syslog 127.0.0.1:5514\n  izba listen --otlp 127.0.0.1:4318 --lines 127.0.0.1:5170\n  logger --server 127.0.0.1 --port 5514 --tcp --rfc5424 'no rope'\n\nOnly this machine can reach an address that begins with 127; to let others in, name an address of the network."
+    after_help = "Examples:\n  izba listen --syslog 127.0.0.1:5514\n  izba listen --otlp 127.0.0.1:4318 \
+        --lines 127.0.0.1:5170\n  logger --server 127.0.0.1 --port 5514 --tcp --rfc5424 'no \
+        rope'\n\nOnly this machine can reach an address that begins with 127; to let others \
+        in, name an address of the network."
 )]
 pub struct Args {
     /// Take syslog messages (RFC 5424) at this address, over TCP and UDP
@@ -35,7 +38,10 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
     sources.extend(named("reports", &args.reports, Origin::Reports));
     sources.extend(named("lines", &args.lines, Origin::Senders));
     if sources.is_empty() {
-        return Err(CommandError::wrong_use("there is no address to listen at", "name one: izba listen --syslog 127.0.0.1:5514"));
+        return Err(CommandError::wrong_use(
+            "there is no address to listen at",
+            "name one: izba listen --syslog 127.0.0.1:5514",
+        ));
     }
     if !has_screen() {
         return Err(CommandError::wrong_use(

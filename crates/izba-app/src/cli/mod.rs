@@ -1,4 +1,5 @@
-//! The command line: one file for each command, and the one place where errors become sentences and exit codes.
+//! The command line: one file for each command, and the one place where errors become sentences and
+//! exit codes.
 
 mod check;
 mod corner;
@@ -30,7 +31,8 @@ use std::process::ExitCode;
     name = "izba",
     version,
     about,
-    after_help = "Examples:\n  izba run main.py\n  izba run -- npm start\n  make 2>&1 | izba\n  izba demo\n  izba                 what izba.toml names, or what could be watched here"
+    after_help = "Examples:\n  izba run main.py\n  izba run -- npm start\n  make 2>&1 | izba\n  izba \
+        demo\n  izba                 what izba.toml names, or what could be watched here"
 )]
 struct Cli {
     #[command(subcommand)]
@@ -94,7 +96,9 @@ impl Shared {
     fn root(&self) -> PathBuf {
         match &self.project {
             Some(folder) => folder.clone(),
-            None => izba_sources::find_root(&std::env::current_dir().unwrap_or_else(|_| PathBuf::from("."))),
+            None => izba_sources::find_root(
+                &std::env::current_dir().unwrap_or_else(|_| PathBuf::from(".")),
+            ),
         }
     }
 }

@@ -1,4 +1,5 @@
-//! `izba notes`: what was written about errors, found by words, read, added from a log, offered for one, shared with a project.
+//! `izba notes`: what was written about errors, found by words, read, added from a log, offered for
+//! one, shared with a project.
 
 use super::{Outcome, Shared, print};
 use crate::command_error::{CommandError, exit};
@@ -12,7 +13,12 @@ use std::sync::Arc;
 
 #[derive(clap::Args, Debug)]
 #[command(
-    after_help = "Examples:\n  izba notes                          all of them, the newest first\n  izba notes find wick nil            those that hold both words\n  izba notes show wick-has-no-value-here\n  izba notes add console.log --of \"in lantern.lua\" --meant \"the list has seven wicks\" --fixed \"the level is 7 now\" --tag lists\n  izba notes for console.log          those that fit the errors of a log\n  izba notes share wick-has-no-value-here   move it to izba-notes of this project"
+    after_help = "Examples:\n  izba notes                          all of them, the newest first\n  \
+        izba notes find wick nil            those that hold both words\n  izba notes show \
+        wick-has-no-value-here\n  izba notes add console.log --of \"in lantern.lua\" \
+        --meant \"the list has seven wicks\" --fixed \"the level is 7 now\" --tag lists\n  \
+        izba notes for console.log          those that fit the errors of a log\n  izba notes \
+        share wick-has-no-value-here   move it to izba-notes of this project"
 )]
 pub struct Args {
     #[command(subcommand)]
@@ -70,7 +76,8 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
     let notes = Notes::of(&shared.root(), &Store::notes_of(store.folder()));
     let (all, troubles) = notes.read();
     for trouble in troubles {
-        let _ = std::io::Write::write_fmt(&mut std::io::stderr(), format_args!("izba: {trouble}\n"));
+        let _ =
+            std::io::Write::write_fmt(&mut std::io::stderr(), format_args!("izba: {trouble}\n"));
     }
     match args.what {
         None => print(&list(&all, notes.home())),
@@ -83,21 +90,38 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
             }
             print(&list(&found, notes.home()));
         }
-        Some(What::Show { name }) => print(&format!("{}\n", safe_lines(&named(&all, &name)?.note.write()))),
+        Some(What::Show { name }) => {
+            print(&format!("{}\n", safe_lines(&named(&all, &name)?.note.write())))
+        }
         Some(What::Share { name }) => {
-            let path = notes.share(named(&all, &name)?).map_err(|e| CommandError::input(e.to_string()))?;
+            let path =
+                notes.share(named(&all, &name)?).map_err(|e| CommandError::input(e.to_string()))?;
             print(&format!("{}\n", path.display()));
         }
         Some(What::Add { log, of, meant, fixed, how, tags }) => {
             let engine = read(shared, &[log])?;
             let phrase = super::read::phrase_of(of.as_deref())?;
             let utc_offset = jiff::Zoned::now().offset().seconds();
-            let choice = answer::Choice { finder: None, phrase: phrase.as_ref(), compared: false, now: Some(izba_sources::now()), utc_offset };
+            let choice = answer::Choice {
+                finder: None,
+                phrase: phrase.as_ref(),
+                compared: false,
+                now: Some(izba_sources::now()),
+                utc_offset,
+            };
             let groups = answer::chosen(&engine, &choice);
-            let group = groups.iter().find(|g| !g.muted).ok_or_else(|| CommandError::input("there is no such error in this log"))?;
+            let group = groups
+                .iter()
+                .find(|g| !g.muted)
+                .ok_or_else(|| CommandError::input("there is no such error in this log"))?;
             let mut note = Note::about(group, engine.project(), izba_sources::now(), None, None);
             note.head.tags = tags;
-            note.body = [meant, fixed, how].iter().zip(PARTS).map(|(text, part)| format!("## {part}\n\n{text}\n")).collect::<Vec<_>>().join("\n");
+            note.body = [meant, fixed, how]
+                .iter()
+                .zip(PARTS)
+                .map(|(text, part)| format!("## {part}\n\n{text}\n"))
+                .collect::<Vec<_>>()
+                .join("\n");
             let path = notes.keep(&note, None).map_err(|e| CommandError::input(e.to_string()))?;
             print(&format!("{}\n", path.display()));
         }
@@ -134,20 +158,38 @@ fn name_of(kept: &KeptNote) -> String {
 
 fn named<'a>(all: &'a [KeptNote], name: &str) -> Result<&'a KeptNote, CommandError> {
     let name = name.strip_suffix(".md").unwrap_or(name);
-    all.iter().find(|k| name_of(k) == name).ok_or_else(|| CommandError::input(format!("there is no note {name}")).hint("izba notes lists them"))
+    all.iter().find(|k| name_of(k) == name).ok_or_else(|| {
+        CommandError::input(format!("there is no note {name}")).hint("izba notes lists them")
+    })
 }
 
 fn list(all: &[KeptNote], home: &std::path::Path) -> String {
     if all.is_empty() {
-        return format!("No note was written yet; new ones are kept in {}.\nOn the screen w writes one about the chosen error.\n", home.display());
+        return format!(
+            "No note was written yet; new ones are kept in {}.\nOn the screen w writes one \
+                about the chosen error.\n",
+            home.display()
+        );
     }
     let mut out = String::new();
     for kept in all {
         let head = &kept.note.head;
         let place = if kept.shared { ", shared" } else { "" };
-        let _ = writeln!(out, "{}  {}  ({}{place})", SafeText::new(&head.met), SafeText::new(&head.title), SafeText::new(&head.project));
+        let _ = writeln!(
+            out,
+            "{}  {}  ({}{place})",
+            SafeText::new(&head.met),
+            SafeText::new(&head.title),
+            SafeText::new(&head.project)
+        );
         let meant = kept.note.meant();
-        let _ = writeln!(out, "            {}{}{}", name_of(kept), if meant.is_empty() { "" } else { ": " }, SafeText::new(meant));
+        let _ = writeln!(
+            out,
+            "            {}{}{}",
+            name_of(kept),
+            if meant.is_empty() { "" } else { ": " },
+            SafeText::new(meant)
+        );
     }
     out
 }

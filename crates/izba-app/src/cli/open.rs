@@ -1,4 +1,5 @@
-//! `izba` alone: what is piped in; else what `izba.toml` names, or a choice of what could be watched here.
+//! `izba` alone: what is piped in; else what `izba.toml` names, or a choice of what could be
+//! watched here.
 
 use super::{Outcome, Shared, has_screen, print, read};
 use crate::command_error::CommandError;
@@ -19,19 +20,32 @@ pub fn run(shared: &Shared) -> Outcome {
     }
     if has_screen() {
         // Keys come from the controlling terminal; the pipe is the program's alone.
-        let input = stdin.as_fd().try_clone_to_owned().map_err(|e| CommandError::input(format!("standard input cannot be read: {e}")))?;
+        let input = stdin
+            .as_fd()
+            .try_clone_to_owned()
+            .map_err(|e| CommandError::input(format!("standard input cannot be read: {e}")))?;
         let session = Store::open(shared.store.clone())?.session()?;
-        return crate::shell::open(Setup::new(shared.root(), session, vec![("standard input".into(), Origin::Input(input.into()))]));
+        return crate::shell::open(Setup::new(
+            shared.root(),
+            session,
+            vec![("standard input".into(), Origin::Input(input.into()))],
+        ));
     }
     let project = Arc::new(izba_sources::scan(&shared.root()));
     let mut engine = Engine::new(project.clone());
     engine.set_zone(jiff::tz::TimeZone::system());
     read::follow_wishes(shared, &mut engine)?;
     let source = engine.add_source("standard input");
-    let taught = readers::read_file(&shared.root().join(readers::FILE)).map_err(CommandError::input)?;
+    let taught =
+        readers::read_file(&shared.root().join(readers::FILE)).map_err(CommandError::input)?;
     engine.set_taught(source, readers::of_source(&taught, "standard input"));
     engine.start_run(source, None, project);
-    let failed = |e: std::io::Error| CommandError::input(format!("standard input cannot be read: {}", izba_sources::plain_io(&e)));
+    let failed = |e: std::io::Error| {
+        CommandError::input(format!(
+            "standard input cannot be read: {}",
+            izba_sources::plain_io(&e)
+        ))
+    };
     crate::side_by_side::feed_all(&mut engine, source, &mut std::io::stdin()).map_err(failed)?;
     engine.finish();
     let choice = answer::Choice::default();
@@ -45,7 +59,10 @@ fn project(shared: &Shared) -> Outcome {
     if !has_screen() {
         return Err(match named.is_empty() {
             true => CommandError::wrong_use("nothing to watch yet", offers(&root)),
-            false => CommandError::wrong_use("izba needs a terminal to draw on", "without one, use: izba run CMD… or izba read FILE…"),
+            false => CommandError::wrong_use(
+                "izba needs a terminal to draw on",
+                "without one, use: izba run CMD… or izba read FILE…",
+            ),
         });
     }
     let session = Store::open(shared.store.clone())?.session()?;
@@ -62,8 +79,12 @@ fn offers(root: &Path) -> String {
         })
         .collect();
     if offers.is_empty() {
-        return "start a program with it: izba run main.py · or pipe one in: make 2>&1 | izba · or try: izba demo".into();
+        return "start a program with it: izba run main.py · or pipe one in: make 2>&1 | izba · or \
+            try: izba demo".into();
     }
     offers.truncate(4);
-    format!("here you could: {} · or name several in {FILE} · or try: izba demo", offers.join(" · "))
+    format!(
+        "here you could: {} · or name several in {FILE} · or try: izba demo",
+        offers.join(" · ")
+    )
 }

@@ -7,9 +7,10 @@ use crate::watch::Setup;
 use izba_sources::Store;
 
 #[derive(clap::Args, Debug)]
-#[command(
-    after_help = "Examples:\n  izba page http://localhost:8000/\n  izba page file:///home/me/game/index.html\n  chromium --remote-debugging-port=9222 & izba page http://localhost:8000/ --join 127.0.0.1:9222\n\nNeeds Chromium and its driver (Debian packages chromium and chromium-driver)."
-)]
+#[command(after_help = "Examples:\n  izba page http://localhost:8000/\n  izba page \
+        file:///home/me/game/index.html\n  chromium --remote-debugging-port=9222 & izba page \
+        http://localhost:8000/ --join 127.0.0.1:9222\n\nNeeds Chromium and its driver (Debian \
+        packages chromium and chromium-driver).")]
 pub struct Args {
     /// The address of the page
     url: String,
@@ -20,12 +21,27 @@ pub struct Args {
 
 pub fn run(shared: &Shared, args: Args) -> Outcome {
     if !has_screen() {
-        return Err(CommandError::wrong_use("page needs a terminal to draw on", "start it in a terminal"));
+        return Err(CommandError::wrong_use(
+            "page needs a terminal to draw on",
+            "start it in a terminal",
+        ));
     }
     if !args.url.contains("://") {
-        return Err(CommandError::wrong_use(format!("“{}” is no address of a page", args.url), "begin it with http://, https:// or file://"));
+        return Err(CommandError::wrong_use(
+            format!("“{}” is no address of a page", args.url),
+            "begin it with http://, https:// or file://",
+        ));
     }
     let session = Store::open(shared.store.clone())?.session()?;
-    let name = args.url.split_once("://").map_or(args.url.as_str(), |(_, rest)| rest).trim_end_matches('/').to_owned();
-    crate::shell::open(Setup::new(shared.root(), session, vec![(name, Origin::Page(args.url, args.join))]))
+    let name = args
+        .url
+        .split_once("://")
+        .map_or(args.url.as_str(), |(_, rest)| rest)
+        .trim_end_matches('/')
+        .to_owned();
+    crate::shell::open(Setup::new(
+        shared.root(),
+        session,
+        vec![(name, Origin::Page(args.url, args.join))],
+    ))
 }

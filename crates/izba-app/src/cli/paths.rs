@@ -1,4 +1,5 @@
-//! `izba paths FILE…`: the paths that a program printed on purpose, folded into who calls from where, how often.
+//! `izba paths FILE…`: the paths that a program printed on purpose, folded into who calls from
+//! where, how often.
 
 use super::{Outcome, Shared, print};
 use crate::command_error::{CommandError, exit};
@@ -12,12 +13,16 @@ use std::path::PathBuf;
 use std::sync::Arc;
 
 #[derive(clap::Args, Debug)]
-#[command(after_help = "Examples:\n  izba paths console.log\n  izba paths --json console.log   one object for each line that printed paths")]
+#[command(
+    after_help = "Examples:\n  izba paths console.log\n  izba paths --json console.log   one object for \
+        each line that printed paths"
+)]
 pub struct Args {
     /// Log files
     #[arg(required = true)]
     files: Vec<PathBuf>,
-    /// As JSON: {"v":1,"file","line","function","said","count","callers":[{"file","line","function","count","callers"}]}
+    /// As JSON:
+    /// {"v":1,"file","line","function","said","count","callers":[{"file","line","function","count","callers"}]}
     #[arg(long)]
     json: bool,
 }
@@ -26,7 +31,13 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
     let project = Arc::new(izba_sources::scan(&shared.root()));
     let mut out = String::new();
     for path in &args.files {
-        let failed = |e: std::io::Error| CommandError::input(format!("{} cannot be read: {}", path.display(), izba_sources::plain_io(&e)));
+        let failed = |e: std::io::Error| {
+            CommandError::input(format!(
+                "{} cannot be read: {}",
+                path.display(),
+                izba_sources::plain_io(&e)
+            ))
+        };
         let bytes = std::fs::read(path).map_err(failed)?;
         // What belongs to an error or warning is no path that was printed on purpose.
         let mut engine = Engine::new(project.clone());
@@ -36,8 +47,16 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
         engine.finish();
         let lines = bytes.split(|b| *b == b'\n').map(decode).collect::<Vec<_>>();
         let numbered = lines.iter().zip(0u64..);
-        let found =
-            folded(numbered.map(|(text, line)| (line, text.as_ref(), engine.group_at(LineRef { source, line }, Stream::Out).is_some())), &project);
+        let found = folded(
+            numbered.map(|(text, line)| {
+                (
+                    line,
+                    text.as_ref(),
+                    engine.group_at(LineRef { source, line }, Stream::Out).is_some(),
+                )
+            }),
+            &project,
+        );
         out += &if args.json { json(&found) } else { text(&found, &path.to_string_lossy()) };
     }
     print(&out);
@@ -54,15 +73,29 @@ fn text(found: &Folded, name: &str) -> String {
     }
     let mut out = String::new();
     for row in found.rows() {
-        let function = row.step.function.as_deref().map(|f| format!("  {}", SafeText::new(f))).unwrap_or_default();
+        let function = row
+            .step
+            .function
+            .as_deref()
+            .map(|f| format!("  {}", SafeText::new(f)))
+            .unwrap_or_default();
         let count = counted(row.count, "time", "times");
         match row.printed {
             Some(printed) => {
-                let said = if printed.said.is_empty() { String::new() } else { format!("  “{}”", SafeText::new(&printed.said)) };
+                let said = if printed.said.is_empty() {
+                    String::new()
+                } else {
+                    format!("  “{}”", SafeText::new(&printed.said))
+                };
                 let _ = writeln!(out, "{}{function}{said}  {count}", place(row.step));
             }
             None => {
-                let _ = writeln!(out, "{}from {}{function}  {count}", "  ".repeat(usize::from(row.depth)), place(row.step));
+                let _ = writeln!(
+                    out,
+                    "{}from {}{function}  {count}",
+                    "  ".repeat(usize::from(row.depth)),
+                    place(row.step)
+                );
             }
         }
     }

@@ -25,7 +25,10 @@ pub enum Form {
 
 #[derive(clap::Args, Debug)]
 #[command(
-    after_help = "Examples:\n  izba read console.log\n  izba read --project ~/ferry --as jsonl console.log\n  make 2>&1 | izba read -\n  izba read --filter \"error+ in lantern.lua\" console.log\n  izba read --as markdown console.log   what a stranger needs to help\n  izba read --against 12 console.log   what is new since run 12"
+    after_help = "Examples:\n  izba read console.log\n  izba read --project ~/ferry --as jsonl \
+        console.log\n  make 2>&1 | izba read -\n  izba read --filter \"error+ in lantern.lua\" \
+        console.log\n  izba read --as markdown console.log   what a stranger needs to help\n  \
+        izba read --against 12 console.log   what is new since run 12"
 )]
 pub struct Args {
     /// Log files; - is standard input
@@ -40,7 +43,8 @@ pub struct Args {
     /// Leave names, addresses and keys in a request for help
     #[arg(long)]
     whole: bool,
-    /// Pack the request with the logs and the scripts on the way to the error as a zip, for somebody who helps
+    /// Pack the request with the logs and the scripts on the way to the error as a zip, for
+    /// somebody who helps
     #[arg(long, value_name = "FILE")]
     pack: Option<PathBuf>,
     /// Only groups that this phrase fits, such as: error+ in lantern.lua
@@ -86,13 +90,19 @@ pub fn follow_wishes(shared: &Shared, engine: &mut Engine) -> Result<(), Command
     Ok(())
 }
 
-/// Reads whole logs as `izba read` does: with what the user decided, and as the project's readers were taught.
+/// Reads whole logs as `izba read` does: with what the user decided, and as the project's readers
+/// were taught.
 ///
 /// # Errors
 ///
 /// When a log, the readers or the store cannot be read.
-pub fn logs(shared: &Shared, project: &Arc<izba_core::Project>, files: &[PathBuf]) -> Result<Engine, CommandError> {
-    let taught = readers::read_file(&shared.root().join(readers::FILE)).map_err(CommandError::input)?;
+pub fn logs(
+    shared: &Shared,
+    project: &Arc<izba_core::Project>,
+    files: &[PathBuf],
+) -> Result<Engine, CommandError> {
+    let taught =
+        readers::read_file(&shared.root().join(readers::FILE)).map_err(CommandError::input)?;
     let mut engine = Engine::new(project.clone());
     engine.set_zone(jiff::tz::TimeZone::system());
     follow_wishes(shared, &mut engine)?;
@@ -101,7 +111,13 @@ pub fn logs(shared: &Shared, project: &Arc<izba_core::Project>, files: &[PathBuf
         engine.start_run(source, None, project.clone());
         let plain = path.file_name().map(|n| n.to_string_lossy().into_owned()).unwrap_or_default();
         engine.set_taught(source, readers::of_source(&taught, &plain));
-        let failed = |e: std::io::Error| CommandError::input(format!("cannot read {}: {}", path.display(), izba_sources::plain_io(&e)));
+        let failed = |e: std::io::Error| {
+            CommandError::input(format!(
+                "cannot read {}: {}",
+                path.display(),
+                izba_sources::plain_io(&e)
+            ))
+        };
         let mut input = File::open(path).map_err(failed)?;
         side_by_side::feed_all(&mut engine, source, &mut input).map_err(failed)?;
     }
@@ -112,11 +128,14 @@ pub fn logs(shared: &Shared, project: &Arc<izba_core::Project>, files: &[PathBuf
 pub fn run(shared: &Shared, args: &Args) -> Outcome {
     let phrase = phrase_of(args.filter.as_deref())?;
     let against = match args.against {
-        Some(run) => Some(super::runs::history(shared, &[run], args.source.as_deref(), Some(run + 1))?),
+        Some(run) => {
+            Some(super::runs::history(shared, &[run], args.source.as_deref(), Some(run + 1))?)
+        }
         None => None,
     };
     let project = Arc::new(izba_sources::scan(&shared.root()));
-    let mut taught = readers::read_file(&shared.root().join(readers::FILE)).map_err(CommandError::input)?;
+    let mut taught =
+        readers::read_file(&shared.root().join(readers::FILE)).map_err(CommandError::input)?;
     if let Some(file) = &args.readers {
         if !file.exists() {
             return Err(CommandError::input(format!("{} is not there", file.display())));
@@ -129,7 +148,11 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
     let compared = against.is_some();
     let mut against = against;
     for file in &args.files {
-        let name = if file.as_os_str() == "-" { "standard input".into() } else { file.to_string_lossy().into_owned() };
+        let name = if file.as_os_str() == "-" {
+            "standard input".into()
+        } else {
+            file.to_string_lossy().into_owned()
+        };
         let source = engine.add_source(name.clone());
         if let Some((_, runs, groups)) = against.take() {
             engine.recall(source, runs, groups);
@@ -137,24 +160,36 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
         engine.start_run(source, None, project.clone());
         let plain = file.file_name().map(|n| n.to_string_lossy().into_owned()).unwrap_or_default();
         engine.set_taught(source, readers::of_source(&taught, &plain));
-        let failed = |e: std::io::Error| CommandError::input(format!("cannot read {name}: {}", izba_sources::plain_io(&e)));
+        let failed = |e: std::io::Error| {
+            CommandError::input(format!("cannot read {name}: {}", izba_sources::plain_io(&e)))
+        };
         if file.is_dir() {
             return Err(CommandError::input(format!("{name} is a folder; name a log file in it")));
         }
-        let mut input: Box<dyn Read + Send> =
-            if file.as_os_str() == "-" { Box::new(std::io::stdin()) } else { Box::new(File::open(file).map_err(failed)?) };
+        let mut input: Box<dyn Read + Send> = if file.as_os_str() == "-" {
+            Box::new(std::io::stdin())
+        } else {
+            Box::new(File::open(file).map_err(failed)?)
+        };
         side_by_side::feed_all(&mut engine, source, &mut input).map_err(failed)?;
     }
     engine.finish();
     let utc_offset = jiff::Zoned::now().offset().seconds();
     let guilty = Guilty::of(&project);
     let find = |entry: &izba_core::Entry| guilty.find(entry);
-    let choice =
-        answer::Choice { finder: Some(answer::Finder(&find)), phrase: phrase.as_ref(), compared, now: Some(izba_sources::now()), utc_offset };
+    let choice = answer::Choice {
+        finder: Some(answer::Finder(&find)),
+        phrase: phrase.as_ref(),
+        compared,
+        now: Some(izba_sources::now()),
+        utc_offset,
+    };
     print(&match args.form {
         Form::Text => answer::text(&engine, &choice),
         Form::Jsonl => answer::jsonl(&engine, &choice),
-        Form::Sarif => format!("{:#}\n", izba_core::sarif::sarif(&engine, &choice, env!("CARGO_PKG_VERSION"))),
+        Form::Sarif => {
+            format!("{:#}\n", izba_core::sarif::sarif(&engine, &choice, env!("CARGO_PKG_VERSION")))
+        }
         Form::Markdown => markdown(&engine, &choice, &project, &find, args)?,
     });
     Ok(verdict(&engine, &choice))
@@ -176,7 +211,11 @@ fn markdown(
     let mut text = String::new();
     for group in groups.iter().filter(|g| !g.muted).take(most) {
         let findings = find(&group.entry);
-        let told = args.files.get(group.source).map(|path| console(engine, group, path)).unwrap_or_default();
+        let told = args
+            .files
+            .get(group.source)
+            .map(|path| console(engine, group, path))
+            .unwrap_or_default();
         let request = help::Request {
             group,
             findings: Some(&findings),
@@ -205,8 +244,13 @@ fn markdown(
     }
     let redacted = help::redact(&text, &crate::telling::owner());
     for taken in &redacted.taken {
-        let _ =
-            writeln!(std::io::stderr(), "izba: taken out: {} ({}), {}", taken.what, taken.was, answer::counted(taken.count.into(), "time", "times"));
+        let _ = writeln!(
+            std::io::stderr(),
+            "izba: taken out: {} ({}), {}",
+            taken.what,
+            taken.was,
+            answer::counted(taken.count.into(), "time", "times")
+        );
     }
     Ok(redacted.text)
 }
@@ -230,17 +274,20 @@ const TOLD: usize = 200;
 fn console(engine: &Engine, group: &izba_core::GroupView, path: &std::path::Path) -> Console {
     let mut console = Console::default();
     let (Ok(mut file), true) = (File::open(path), path.is_file()) else { return console };
-    let (mut splitter, mut chunk, mut offset) = (izba_core::Splitter::default(), vec![0; 1 << 16], 0u64);
+    let (mut splitter, mut chunk, mut offset) =
+        (izba_core::Splitter::default(), vec![0; 1 << 16], 0u64);
     let source = izba_core::SourceId(group.source);
     let mut over = false;
     let (mut before, mut flood) = (std::collections::VecDeque::new(), None);
     let mut each = |number: u64, line: izba_core::RawLine<'_>| {
-        let text = || izba_core::SafeText::new(&izba_core::text::decode(&line.bytes)).as_str().to_owned();
+        let text =
+            || izba_core::SafeText::new(&izba_core::text::decode(&line.bytes)).as_str().to_owned();
         if number == 0 {
             console.begins = Some(text());
         }
         if number < group.last_line {
-            // Of other errors only what they say, and of a flood one: the steps would push out what tells something.
+            // Of other errors only what they say, and of a flood one: the steps would push out what
+            // tells something.
             let other = engine.group_at(izba_core::LineRef { source, line: number }, line.stream);
             if other.is_none_or(|(id, first)| first && flood != Some(id)) {
                 before.push_back(text());
@@ -252,7 +299,9 @@ fn console(engine: &Engine, group: &izba_core::GroupView, path: &std::path::Path
         }
         if number >= group.last_line && !over {
             let of_it = engine.group_at(izba_core::LineRef { source, line: number }, line.stream);
-            let same = of_it.is_some_and(|(id, first)| group.holds(id) && (number == group.last_line || !first));
+            let same = of_it.is_some_and(|(id, first)| {
+                group.holds(id) && (number == group.last_line || !first)
+            });
             over = !same || console.told.len() >= TOLD;
             if !over {
                 console.told.push(text());
@@ -269,11 +318,21 @@ fn console(engine: &Engine, group: &izba_core::GroupView, path: &std::path::Path
 }
 
 /// Packs a request with the logs, and the scripts on the way to the error.
-fn packed(request: &help::Request<'_>, zip: &std::path::Path, args: &Args) -> Result<(), CommandError> {
+fn packed(
+    request: &help::Request<'_>,
+    zip: &std::path::Path,
+    args: &Args,
+) -> Result<(), CommandError> {
     use std::io::{Seek, SeekFrom};
     let mut log = String::new();
     for path in args.files.iter().filter(|f| f.as_os_str() != "-") {
-        let failed = |e: std::io::Error| CommandError::input(format!("cannot read {}: {}", path.display(), izba_sources::plain_io(&e)));
+        let failed = |e: std::io::Error| {
+            CommandError::input(format!(
+                "cannot read {}: {}",
+                path.display(),
+                izba_sources::plain_io(&e)
+            ))
+        };
         let mut file = File::open(path).map_err(failed)?;
         let length = file.metadata().map_err(failed)?.len();
         file.seek(SeekFrom::Start(length.saturating_sub(LOGS))).map_err(failed)?;
@@ -282,24 +341,45 @@ fn packed(request: &help::Request<'_>, zip: &std::path::Path, args: &Args) -> Re
         log.push_str(&String::from_utf8_lossy(&bytes));
     }
     let group = request.group;
-    let mut names: Vec<&str> = group.entry.place.iter().map(|p| &*p.file).chain(group.path().iter().filter_map(|f| f.own.as_deref())).collect();
-    names.extend(request.findings.iter().flat_map(|f| &f.suspects).filter(|s| s.confidence >= izba_core::suspect::LIKELY).map(|s| &*s.file));
+    let mut names: Vec<&str> = group
+        .entry
+        .place
+        .iter()
+        .map(|p| &*p.file)
+        .chain(group.path().iter().filter_map(|f| f.own.as_deref()))
+        .collect();
+    names.extend(
+        request
+            .findings
+            .iter()
+            .flat_map(|f| &f.suspects)
+            .filter(|s| s.confidence >= izba_core::suspect::LIKELY)
+            .map(|s| &*s.file),
+    );
     names.sort_unstable();
     names.dedup();
-    let scripts: Vec<(String, String)> =
-        names.iter().filter_map(|n| Some(((*n).to_owned(), request.project.file(n)?.text.as_deref()?.to_owned()))).collect();
+    let scripts: Vec<(String, String)> = names
+        .iter()
+        .filter_map(|n| {
+            Some(((*n).to_owned(), request.project.file(n)?.text.as_deref()?.to_owned()))
+        })
+        .collect();
     let keep = |bytes: &[u8]| {
-        std::fs::write(zip, bytes)
-            .map(|()| zip.display().to_string())
-            .map_err(|e| format!("{} cannot be written: {}", zip.display(), izba_sources::plain_io(&e)))
+        std::fs::write(zip, bytes).map(|()| zip.display().to_string()).map_err(|e| {
+            format!("{} cannot be written: {}", zip.display(), izba_sources::plain_io(&e))
+        })
     };
-    let packed = crate::telling::pack(&crate::telling::Telling::of(request), &log, &scripts, keep).map_err(CommandError::input)?;
-    let _ = writeln!(std::io::stderr(), "izba: packed in {}: {}", packed.path, packed.files.join(", "));
+    let packed = crate::telling::pack(&crate::telling::Telling::of(request), &log, &scripts, keep)
+        .map_err(CommandError::input)?;
+    let _ =
+        writeln!(std::io::stderr(), "izba: packed in {}: {}", packed.path, packed.files.join(", "));
     Ok(())
 }
 
 /// The exit code that tells whether an error was found.
 pub fn verdict(engine: &Engine, choice: &answer::Choice<'_>) -> u8 {
-    let counts = |g: &&std::sync::Arc<izba_core::GroupView>| g.level() >= Level::Error && !g.muted && g.state != izba_core::State::Quiet;
+    let counts = |g: &&std::sync::Arc<izba_core::GroupView>| {
+        g.level() >= Level::Error && !g.muted && g.state != izba_core::State::Quiet
+    };
     if answer::chosen(engine, choice).iter().any(|g| counts(&g)) { exit::FOUND } else { exit::WELL }
 }

@@ -15,7 +15,9 @@ const EXAMPLES: usize = 3;
 
 #[derive(clap::Args, Debug)]
 #[command(
-    after_help = "Examples:\n  izba readers                              check the project's readers\n  izba readers gauge.toml --try gauge.log   what these readers would read in a log\n  izba readers --try game.log               which layouts Izba finds in it by itself"
+    after_help = "Examples:\n  izba readers                              check the project's readers\n  \
+        izba readers gauge.toml --try gauge.log   what these readers would read in a log\n  \
+        izba readers --try game.log               which layouts Izba finds in it by itself"
 )]
 pub struct Args {
     /// Reader files; without one, izba-readers.toml of the project
@@ -26,7 +28,8 @@ pub struct Args {
 }
 
 pub fn run(shared: &Shared, args: &Args) -> Outcome {
-    let files = if args.files.is_empty() { vec![shared.root().join(FILE)] } else { args.files.clone() };
+    let files =
+        if args.files.is_empty() { vec![shared.root().join(FILE)] } else { args.files.clone() };
     let (mut taught, mut out) = (Vec::new(), String::new());
     for file in &files {
         if !file.exists() && !args.files.is_empty() {
@@ -35,20 +38,43 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
         taught.extend(readers::read_file(file).map_err(CommandError::input)?);
     }
     let Some(log) = &args.log else {
-        let words = counted(taught.len() as u64, "reader, and it can be used", "readers, and all can be used");
-        let _ = writeln!(out, "{}", if taught.is_empty() { format!("No readers: there is no {FILE} here, or nothing in it.") } else { words });
+        let words = counted(
+            taught.len() as u64,
+            "reader, and it can be used",
+            "readers, and all can be used",
+        );
+        let _ = writeln!(
+            out,
+            "{}",
+            if taught.is_empty() {
+                format!("No readers: there is no {FILE} here, or nothing in it.")
+            } else {
+                words
+            }
+        );
         for layout in &taught {
             let _ = write!(out, "\n{}", readers::written(layout).map_err(CommandError::input)?);
         }
         print(&out);
         return Ok(exit::WELL);
     };
-    let failed = |e: std::io::Error| CommandError::input(format!("cannot read {}: {}", log.display(), izba_sources::plain_io(&e)));
+    let failed = |e: std::io::Error| {
+        CommandError::input(format!(
+            "cannot read {}: {}",
+            log.display(),
+            izba_sources::plain_io(&e)
+        ))
+    };
     let mut engine = Engine::new(Arc::default());
     let source = engine.add_source("log");
     engine.start_run(source, None, Arc::default());
     engine.set_taught(source, taught);
-    crate::side_by_side::feed_all(&mut engine, source, &mut std::fs::File::open(log).map_err(failed)?).map_err(failed)?;
+    crate::side_by_side::feed_all(
+        &mut engine,
+        source,
+        &mut std::fs::File::open(log).map_err(failed)?,
+    )
+    .map_err(failed)?;
     engine.finish();
     let layouts = engine.layouts(source);
     let mut seen = vec![(0u64, Vec::<String>::new()); layouts.all().len()];
@@ -83,7 +109,11 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
         }
         out.push('\n');
     }
-    let _ = writeln!(out, "# {} in none of these layouts; steps of traces are such lines.", counted(other, "line is", "lines are"));
+    let _ = writeln!(
+        out,
+        "# {} in none of these layouts; steps of traces are such lines.",
+        counted(other, "line is", "lines are")
+    );
     print(&out);
     Ok(exit::WELL)
 }

@@ -13,7 +13,10 @@ use std::sync::{Arc, Mutex};
 
 #[derive(clap::Args, Debug)]
 #[command(
-    after_help = "Examples:\n  izba run main.py\n  izba run -- node server.js --port 8000\n  izba run --pipes -- ./game\n  izba run --on-save -- python3 main.py\n  izba run --adapter 'python3 -m debugpy.adapter' main.py\n  izba run --adapter 127.0.0.1:4711 -- ./game --debug-port 4711"
+    after_help = "Examples:\n  izba run main.py\n  izba run -- node server.js --port 8000\n  izba run \
+        --pipes -- ./game\n  izba run --on-save -- python3 main.py\n  izba run --adapter \
+        'python3 -m debugpy.adapter' main.py\n  izba run --adapter 127.0.0.1:4711 -- ./game \
+        --debug-port 4711"
 )]
 pub struct Args {
     /// Start it again when one of your files is saved
@@ -22,40 +25,76 @@ pub struct Args {
     /// Plain pipes instead of a terminal of its own for the program
     #[arg(long)]
     pipes: bool,
-    /// A debug adapter, so that the program can be paused: a command that starts it, or the address at which the program itself listens
+    /// A debug adapter, so that the program can be paused: a command that starts it, or the address
+    /// at which the program itself listens
     #[arg(long, value_name = "CMD|ADDR")]
     adapter: Option<String>,
     /// What the adapter is told beyond that, as JSON, in its own words
     #[arg(long, value_name = "JSON", requires = "adapter")]
     launch: Option<String>,
     /// The program and its arguments; a script alone finds its interpreter
-    #[arg(required = true, trailing_var_arg = true, allow_hyphen_values = true, value_name = "CMD")]
+    #[arg(
+        required = true,
+        trailing_var_arg = true,
+        allow_hyphen_values = true,
+        value_name = "CMD"
+    )]
     words: Vec<OsString>,
 }
 
 pub fn run(shared: &Shared, args: Args) -> Outcome {
     match args.adapter {
-        Some(adapter) => super::debugged::start(shared, &adapter, args.launch.as_deref(), args.words, args.pipes, args.on_save),
+        Some(adapter) => super::debugged::start(
+            shared,
+            &adapter,
+            args.launch.as_deref(),
+            args.words,
+            args.pipes,
+            args.on_save,
+        ),
         None => start(shared, None, args.words, args.pipes, args.on_save),
     }
 }
 
-/// Runs `words` in this folder and watches them, under a name or the command itself; the exit code is theirs.
-pub fn start(shared: &Shared, name: Option<&str>, words: Vec<OsString>, pipes: bool, on_save: bool) -> Outcome {
-    let folder = std::env::current_dir().map_err(|e| CommandError::input(format!("the folder we are in cannot be read: {e}")))?;
+/// Runs `words` in this folder and watches them, under a name or the command itself; the exit code
+/// is theirs.
+pub fn start(
+    shared: &Shared,
+    name: Option<&str>,
+    words: Vec<OsString>,
+    pipes: bool,
+    on_save: bool,
+) -> Outcome {
+    let folder = std::env::current_dir()
+        .map_err(|e| CommandError::input(format!("the folder we are in cannot be read: {e}")))?;
     let screen = has_screen();
-    let command = Command::new(CommandSpec { words, folder, environment: Vec::new(), pipes, inherit_input: !screen })?;
+    let command = Command::new(CommandSpec {
+        words,
+        folder,
+        environment: Vec::new(),
+        pipes,
+        inherit_input: !screen,
+    })?;
     let store = Store::open(shared.store.clone())?;
     let session = store.session()?;
     if screen {
-        let setup = Setup::new(shared.root(), session, vec![(name.map_or_else(|| command.line(), str::to_owned), Origin::Command(command))]);
+        let setup = Setup::new(
+            shared.root(),
+            session,
+            vec![(name.map_or_else(|| command.line(), str::to_owned), Origin::Command(command))],
+        );
         return crate::shell::open(Setup { again_on_save: on_save, ..setup });
     }
     without_screen(shared, &name.map_or_else(|| command.line(), str::to_owned), &command, &session)
 }
 
 /// Passes on what the program prints, then prints what `read --as text` would.
-fn without_screen(shared: &Shared, name: &str, command: &Command, session: &std::path::Path) -> Outcome {
+fn without_screen(
+    shared: &Shared,
+    name: &str,
+    command: &Command,
+    session: &std::path::Path,
+) -> Outcome {
     let project = Arc::new(izba_sources::scan(&shared.root()));
     let path = session.join("source-1.seg");
     let writer = Arc::new(Mutex::new(SpoolWriter::create(&path)?));
@@ -63,7 +102,8 @@ fn without_screen(shared: &Shared, name: &str, command: &Command, session: &std:
     let mut engine = Engine::new(project.clone());
     engine.set_zone(jiff::tz::TimeZone::system());
     let source = engine.add_source(name);
-    let taught = readers::read_file(&shared.root().join(readers::FILE)).map_err(CommandError::input)?;
+    let taught =
+        readers::read_file(&shared.root().join(readers::FILE)).map_err(CommandError::input)?;
     engine.set_taught(source, readers::of_source(&taught, name));
     let store = session.parent().unwrap_or(session);
     let (mut keeping, said) = Keeping::open(store, &shared.root());
@@ -77,7 +117,9 @@ fn without_screen(shared: &Shared, name: &str, command: &Command, session: &std:
     let (ring, bell) = std::sync::mpsc::sync_channel(1);
     // The signal is passed on to the program, whose end then ends us.
     let asked = Arc::new(std::sync::atomic::AtomicBool::new(false));
-    for signal in [signal_hook::consts::SIGINT, signal_hook::consts::SIGTERM, signal_hook::consts::SIGHUP] {
+    for signal in
+        [signal_hook::consts::SIGINT, signal_hook::consts::SIGTERM, signal_hook::consts::SIGHUP]
+    {
         let _ = signal_hook::flag::register(signal, asked.clone());
     }
     let running = command.start(
@@ -90,13 +132,26 @@ fn without_screen(shared: &Shared, name: &str, command: &Command, session: &std:
     loop {
         while let Some(record) = reader.next_record()? {
             if let Event::Bytes(stream) = record.event {
-                let target: &mut dyn Write = if stream == izba_core::Stream::Out { &mut std::io::stdout() } else { &mut std::io::stderr() };
+                let target: &mut dyn Write = if stream == izba_core::Stream::Out {
+                    &mut std::io::stdout()
+                } else {
+                    &mut std::io::stderr()
+                };
                 let _ = target.write_all(&record.bytes).and_then(|()| target.flush());
             }
             feed_record(&mut engine, source, &record, &project);
             match record.event {
-                Event::Start => keeping.begin(&mut engine, 0, &record, reader.segment_of(record.offset), name, &project),
-                Event::End { well } => keeping.end(&engine, 0, &String::from_utf8_lossy(&record.bytes), well),
+                Event::Start => keeping.begin(
+                    &mut engine,
+                    0,
+                    &record,
+                    reader.segment_of(record.offset),
+                    name,
+                    &project,
+                ),
+                Event::End { well } => {
+                    keeping.end(&engine, 0, &String::from_utf8_lossy(&record.bytes), well)
+                }
                 _ => {}
             }
         }
@@ -130,6 +185,10 @@ fn without_screen(shared: &Shared, name: &str, command: &Command, session: &std:
         Some(izba_core::RunMark::Ended { how, .. }) => how,
         _ => "ended".into(),
     };
-    print(&format!("\n◎ {} {how}.\n{}", command.line(), answer::text(&engine, &answer::Choice::default())));
+    print(&format!(
+        "\n◎ {} {how}.\n{}",
+        command.line(),
+        answer::text(&engine, &answer::Choice::default())
+    ));
     Ok(u8::try_from(running.code()).unwrap_or(1))
 }

@@ -10,7 +10,9 @@ use std::fmt::Write;
 use std::sync::Arc;
 
 #[derive(clap::Args, Debug)]
-#[command(after_help = "Examples:\n  izba runs\n  izba runs --source \"marsh engine\"\n  izba runs --as jsonl")]
+#[command(
+    after_help = "Examples:\n  izba runs\n  izba runs --source \"marsh engine\"\n  izba runs --as jsonl"
+)]
 pub struct Args {
     /// The runs of one source alone
     #[arg(long, value_name = "NAME")]
@@ -21,9 +23,8 @@ pub struct Args {
 }
 
 #[derive(clap::Args, Debug)]
-#[command(
-    after_help = "Examples:\n  izba compare 11 12\n  izba compare 3 12 --source \"marsh engine\"\n\nEnds with 1 when something is new or back in the later run."
-)]
+#[command(after_help = "Examples:\n  izba compare 11 12\n  izba compare 3 12 --source \"marsh \
+        engine\"\n\nEnds with 1 when something is new or back in the later run.")]
 pub struct CompareArgs {
     /// The earlier run, by its number
     earlier: u32,
@@ -44,14 +45,20 @@ pub fn ledger(shared: &Shared) -> Result<(Ledger, String), CommandError> {
     let project = root.canonicalize().unwrap_or(root).to_string_lossy().into_owned();
     let ledger = Ledger::look(store.folder()).map_err(|e| CommandError::input(e.to_string()))?;
     let none = || {
-        CommandError::input(format!("nothing was watched yet that is kept in {}", store.folder().display())).hint("a run is kept by: izba run CMD…")
+        CommandError::input(format!(
+            "nothing was watched yet that is kept in {}",
+            store.folder().display()
+        ))
+        .hint("a run is kept by: izba run CMD…")
     };
     Ok((ledger.ok_or_else(none)?, project))
 }
 
 pub fn run(shared: &Shared, args: &Args) -> Outcome {
     let (ledger, project) = ledger(shared)?;
-    let runs = ledger.runs(&project, args.source.as_deref()).map_err(|e| CommandError::input(e.to_string()))?;
+    let runs = ledger
+        .runs(&project, args.source.as_deref())
+        .map_err(|e| CommandError::input(e.to_string()))?;
     if args.form == super::read::Form::Jsonl {
         let line = |r: &RunRow| {
             serde_json::json!({"v": 1, "source": r.card.source, "run": r.card.number, "command": r.card.command, "started": izba_core::Millis(r.card.started).to_rfc3339(),
@@ -78,7 +85,8 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
             before = None;
             let _ = writeln!(out, "{}", SafeText::new(&source));
         }
-        let when = jiff::Timestamp::from_millisecond(run.card.started).map(|t| t.to_zoned(zone.clone()).strftime("%Y-%m-%d %H:%M:%S").to_string());
+        let when = jiff::Timestamp::from_millisecond(run.card.started)
+            .map(|t| t.to_zoned(zone.clone()).strftime("%Y-%m-%d %H:%M:%S").to_string());
         let ended = run.progress.ended.clone().unwrap_or_else(|| "its end was not seen".into());
         let _ = writeln!(
             out,
@@ -109,12 +117,14 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
                 .iter()
                 .filter_map(|(name, version)| {
                     let was = old.iter().find(|(n, _)| n == name).map(|(_, v)| v.as_str());
-                    (was != Some(version)).then(|| format!("{name} {} to {version}", was.unwrap_or("none")))
+                    (was != Some(version))
+                        .then(|| format!("{name} {} to {version}", was.unwrap_or("none")))
                 })
                 .take(5)
                 .collect();
             if !changed.is_empty() {
-                let _ = writeln!(out, "{:7}other versions: {}", "", SafeText::new(&changed.join(", ")));
+                let _ =
+                    writeln!(out, "{:7}other versions: {}", "", SafeText::new(&changed.join(", ")));
             }
         }
         before = Some(run);
@@ -124,11 +134,20 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
 }
 
 /// Whose run of this number is meant.
-fn source_of(runs: &[RunRow], numbers: &[u32], named: Option<&str>) -> Result<String, CommandError> {
+fn source_of(
+    runs: &[RunRow],
+    numbers: &[u32],
+    named: Option<&str>,
+) -> Result<String, CommandError> {
     let mut names: Vec<&str> = Vec::new();
     for run in runs {
-        let has = |number: &u32| runs.iter().any(|r| r.card.source == run.card.source && r.card.number == *number);
-        if named.is_none_or(|n| n == run.card.source) && numbers.iter().all(has) && !names.contains(&run.card.source.as_str()) {
+        let has = |number: &u32| {
+            runs.iter().any(|r| r.card.source == run.card.source && r.card.number == *number)
+        };
+        if named.is_none_or(|n| n == run.card.source)
+            && numbers.iter().all(has)
+            && !names.contains(&run.card.source.as_str())
+        {
             names.push(&run.card.source);
         }
     }
@@ -137,11 +156,15 @@ fn source_of(runs: &[RunRow], numbers: &[u32], named: Option<&str>) -> Result<St
         [one] => Ok((*one).to_owned()),
         [] => {
             let whose = named.map(|n| format!(" of “{n}”")).unwrap_or_default();
-            Err(CommandError::input(format!("there is no run {told}{whose} in the ledger of this project")).hint("izba runs lists them"))
+            Err(CommandError::input(format!(
+                "there is no run {told}{whose} in the ledger of this project"
+            ))
+            .hint("izba runs lists them"))
         }
-        many => {
-            Err(CommandError::wrong_use(format!("several sources have a run {told}"), format!("name one: --source \"{}\"", many.join("\" or \""))))
-        }
+        many => Err(CommandError::wrong_use(
+            format!("several sources have a run {told}"),
+            format!("name one: --source \"{}\"", many.join("\" or \"")),
+        )),
     }
 }
 
@@ -162,19 +185,30 @@ pub fn history(
 
 pub fn run_compare(shared: &Shared, args: &CompareArgs) -> Outcome {
     let phrase = super::read::phrase_of(args.filter.as_deref())?;
-    let (name, spans, groups) = history(shared, &[args.earlier, args.later], args.source.as_deref(), None)?;
+    let (name, spans, groups) =
+        history(shared, &[args.earlier, args.later], args.source.as_deref(), None)?;
     let mut engine = Engine::new(Arc::new(izba_core::Project::default()));
     let source = engine.add_source(name.clone());
-    let edits: Vec<String> = spans.iter().filter(|r| r.run > args.earlier && r.run <= args.later).flat_map(|r| r.edits.clone()).collect();
+    let edits: Vec<String> = spans
+        .iter()
+        .filter(|r| r.run > args.earlier && r.run <= args.later)
+        .flat_map(|r| r.edits.clone())
+        .collect();
     engine.recall(source, spans, groups);
     super::read::follow_wishes(shared, &mut engine)?;
     let names = [name.clone()];
-    let around = izba_core::filter::Around { sources: &names, now: Some(izba_sources::now()), utc_offset: jiff::Zoned::now().offset().seconds() };
-    let wanted = |g: &Arc<GroupView>| !g.muted && phrase.as_ref().is_none_or(|p| p.fits_group(g, &around));
+    let around = izba_core::filter::Around {
+        sources: &names,
+        now: Some(izba_sources::now()),
+        utc_offset: jiff::Zoned::now().offset().seconds(),
+    };
+    let wanted =
+        |g: &Arc<GroupView>| !g.muted && phrase.as_ref().is_none_or(|p| p.fits_group(g, &around));
     let groups: Vec<Arc<GroupView>> = engine.groups().into_iter().filter(wanted).collect();
     let parts = compare(&groups, args.earlier, args.later);
     let mut out = String::new();
-    let _ = writeln!(out, "Run {} and run {} of {}", args.earlier, args.later, SafeText::new(&name));
+    let _ =
+        writeln!(out, "Run {} and run {} of {}", args.earlier, args.later, SafeText::new(&name));
     match edits.is_empty() {
         true => writeln!(out, "No file of yours was changed between them."),
         false => writeln!(out, "Changed between them: {}", SafeText::new(&edits.join(", "))),
@@ -186,8 +220,9 @@ pub fn run_compare(shared: &Shared, args: &CompareArgs) -> Outcome {
     for part in &parts {
         let _ = writeln!(out, "\n{} {}", part.groups.len(), part.title);
         for (group, a, b) in &part.groups {
-            let place =
-                group.entry.place.as_ref().map_or(String::new(), |p| p.line.map_or_else(|| p.file.to_string(), |l| format!("{}:{l}", p.file)));
+            let place = group.entry.place.as_ref().map_or(String::new(), |p| {
+                p.line.map_or_else(|| p.file.to_string(), |l| format!("{}:{l}", p.file))
+            });
             let count = |n: u64| if n == 0 { "·".to_owned() } else { thousands(n) };
             let _ = writeln!(
                 out,

@@ -1,4 +1,5 @@
-//! `izba stand-in …`: the demo's own programs, which ship inside this one. Hidden from help; `izba demo` starts them.
+//! `izba stand-in …`: the demo's own programs, which ship inside this one. Hidden from help; `izba
+//! demo` starts them.
 
 use super::Outcome;
 use crate::command_error::CommandError;

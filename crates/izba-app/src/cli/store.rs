@@ -20,22 +20,37 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
     let bytes: u64 = sessions.iter().map(|(_, size)| size).sum();
     let mut out = String::new();
     let runs = store.segments().len() as u64;
-    let beside =
-        ["ledger.db", "ledger.db-wal", "decided.jsonl"].iter().filter_map(|f| store.folder().join(f).metadata().ok()).map(|m| m.len()).sum::<u64>();
-    let kept = format!("{}, {} of output and {} of ledger", counted(runs, "run", "runs"), size(bytes), size(beside));
+    let beside = ["ledger.db", "ledger.db-wal", "decided.jsonl"]
+        .iter()
+        .filter_map(|f| store.folder().join(f).metadata().ok())
+        .map(|m| m.len())
+        .sum::<u64>();
+    let kept = format!(
+        "{}, {} of output and {} of ledger",
+        counted(runs, "run", "runs"),
+        size(bytes),
+        size(beside)
+    );
     if args.delete {
         for rest in ["ledger.db", "ledger.db-wal", "ledger.db-shm"] {
             let _ = std::fs::remove_file(store.folder().join(rest));
         }
         let _ = std::fs::remove_dir_all(store.folder().join("files"));
         for (path, _) in &sessions {
-            std::fs::remove_dir_all(path).map_err(|e| CommandError::input(format!("cannot delete {}: {e}", path.display())))?;
+            std::fs::remove_dir_all(path).map_err(|e| {
+                CommandError::input(format!("cannot delete {}: {e}", path.display()))
+            })?;
         }
-        let _ = writeln!(out, "Deleted {kept} in {}. What you decided about groups stays, in decided.jsonl.", store.folder().display());
+        let _ = writeln!(
+            out,
+            "Deleted {kept} in {}. What you decided about groups stays, in decided.jsonl.",
+            store.folder().display()
+        );
     } else {
         let _ = writeln!(
             out,
-            "{}\n{kept}; the oldest runs go once their output is more than {}, and after a year. Delete all with: izba store --delete",
+            "{}\n{kept}; the oldest runs go once their output is more than {}, and after a \
+                year. Delete all with: izba store --delete",
             store.folder().display(),
             size(izba_sources::STORE_BUDGET)
         );

@@ -12,7 +12,8 @@ use std::time::{Duration, Instant};
 
 /// Runs of the whole, before anything is left out.
 const FIRST: u32 = 3;
-/// A program that has not ended by itself has this long before its error counts as not seen, beyond what it took at first.
+/// A program that has not ended by itself has this long before its error counts as not seen, beyond
+/// what it took at first.
 const BEYOND: Duration = Duration::from_millis(300);
 /// The longest first run.
 pub(super) const LONGEST: Duration = Duration::from_secs(30);
@@ -39,8 +40,15 @@ impl<'a> Bench<'a> {
         let copied = Copied::of(&start.root, &start.beside).map_err(|e| e.sentence())?;
         // Whoever names the project by its whole path means the copy now.
         let root = start.root.canonicalize().unwrap_or_else(|_| start.root.clone());
-        let moved = |word: &OsString| Path::new(word).strip_prefix(&root).map_or_else(|_| word.clone(), |p| copied.folder().join(p).into_os_string());
-        let program = Program { words: start.program.words.iter().map(moved).collect(), ..start.program.clone() };
+        let moved = |word: &OsString| {
+            Path::new(word)
+                .strip_prefix(&root)
+                .map_or_else(|_| word.clone(), |p| copied.folder().join(p).into_os_string())
+        };
+        let program = Program {
+            words: start.program.words.iter().map(moved).collect(),
+            ..start.program.clone()
+        };
         Ok(Bench {
             start,
             copied,
@@ -55,7 +63,8 @@ impl<'a> Bench<'a> {
         })
     }
 
-    /// Puts these files into the copy in place of what they were; whatever else was changed before is put back.
+    /// Puts these files into the copy in place of what they were; whatever else was changed before
+    /// is put back.
     pub(super) fn put(&mut self, texts: &[(Arc<str>, Option<String>)]) -> Result<(), String> {
         let original = |path: &str| self.start.project.file(path).and_then(|f| f.text.as_deref());
         let mut wanted: BTreeMap<Arc<str>, Option<String>> = texts.iter().cloned().collect();
@@ -80,15 +89,22 @@ impl<'a> Bench<'a> {
         let (mut changed, mut gone) = (Vec::new(), Vec::new());
         for (path, text) in &self.written {
             match text {
-                Some(text) => changed.push(ProjectFile { path: path.clone(), text: Some(text.as_str().into()) }),
+                Some(text) => changed
+                    .push(ProjectFile { path: path.clone(), text: Some(text.as_str().into()) }),
                 None => gone.push(path.clone()),
             }
         }
         // Paths that the program prints are those of the copy.
-        Arc::new(self.start.project.with_changes(changed, &gone).at(&self.copied.folder().to_string_lossy()))
+        Arc::new(
+            self.start
+                .project
+                .with_changes(changed, &gone)
+                .at(&self.copied.folder().to_string_lossy()),
+        )
     }
 
-    /// Runs the copy once: the error as it came, if it did, and how long that took. `None` when it was stopped.
+    /// Runs the copy once: the error as it came, if it did, and how long that took. `None` when it
+    /// was stopped.
     fn once(&mut self, stop: &AtomicBool) -> Result<Option<(Option<Mistake>, Duration)>, String> {
         self.runs += 1;
         let project = self.project();
@@ -97,23 +113,32 @@ impl<'a> Bench<'a> {
         engine.start_run(source, None, project);
         let (begun, mut seen, mut offset, mut quiet) = (Instant::now(), None, 0u64, 0u32);
         let (mistake, alike) = (self.mistake, self.alike);
-        let came = |engine: &Engine| engine.groups().iter().map(|g| Mistake::of(g)).find(|m| mistake.is(m, alike));
-        let now = |begun: Instant| izba_core::Millis(i64::try_from(begun.elapsed().as_millis()).unwrap_or(i64::MAX));
-        let end = self.copied.run(&self.program, self.bound, stop, &mut |stream: Stream, bytes: &[u8]| {
-            if bytes.is_empty() {
-                // Nothing more comes for now: what was said is whole.
-                quiet += 1;
-                engine.tick(now(begun));
-                if quiet == 1 || quiet.is_multiple_of(10) {
-                    seen = came(&engine);
+        let came = |engine: &Engine| {
+            engine.groups().iter().map(|g| Mistake::of(g)).find(|m| mistake.is(m, alike))
+        };
+        let now = |begun: Instant| {
+            izba_core::Millis(i64::try_from(begun.elapsed().as_millis()).unwrap_or(i64::MAX))
+        };
+        let end = self.copied.run(
+            &self.program,
+            self.bound,
+            stop,
+            &mut |stream: Stream, bytes: &[u8]| {
+                if bytes.is_empty() {
+                    // Nothing more comes for now: what was said is whole.
+                    quiet += 1;
+                    engine.tick(now(begun));
+                    if quiet == 1 || quiet.is_multiple_of(10) {
+                        seen = came(&engine);
+                    }
+                    return seen.is_some();
                 }
-                return seen.is_some();
-            }
-            quiet = 0;
-            engine.feed(source, stream, Some(now(begun)), offset, bytes);
-            offset += bytes.len() as u64;
-            false
-        });
+                quiet = 0;
+                engine.feed(source, stream, Some(now(begun)), offset, bytes);
+                offset += bytes.len() as u64;
+                false
+            },
+        );
         match end.map_err(|e| e.sentence())? {
             TryEnd::Stopped => return Ok(None),
             TryEnd::Enough => {}
@@ -125,7 +150,8 @@ impl<'a> Bench<'a> {
         Ok(Some((seen, begun.elapsed())))
     }
 
-    /// Whether the error comes with the copy as it is, in any of as many runs as it takes to be fairly sure.
+    /// Whether the error comes with the copy as it is, in any of as many runs as it takes to be
+    /// fairly sure.
     pub(super) fn comes(&mut self, stop: &AtomicBool) -> Result<Option<bool>, String> {
         for _ in 0..self.repeats {
             match self.once(stop)? {
@@ -155,7 +181,10 @@ impl<'a> Bench<'a> {
             self.alike.steps = all.iter().all(|m| m.steps == self.mistake.steps);
         }
         if seen == 0 {
-            return Err(format!("the error did not come in {FIRST} runs of a copy of the project, so it cannot be cornered by running it"));
+            return Err(format!(
+                "the error did not come in {FIRST} runs of a copy of the project, so it \
+                    cannot be cornered by running it"
+            ));
         }
         self.bound = longest * 2 + BEYOND;
         self.repeats = if seen == FIRST { 1 } else { REPEATS };

@@ -28,7 +28,8 @@ struct Edited {
     hunks: Vec<Hunk>,
 }
 
-/// Which of the edits since an earlier version brought the error: the smallest set of them with which it comes.
+/// Which of the edits since an earlier version brought the error: the smallest set of them with
+/// which it comes.
 ///
 /// # Errors
 ///
@@ -43,7 +44,8 @@ pub fn corner_edits(
     let mut bench = Bench::new(start, mistake)?;
     let mut edits: Vec<(usize, usize)> = Vec::new();
     let mut files: Vec<Edited> = Vec::new();
-    let paths: std::collections::BTreeSet<Arc<str>> = before.files().iter().chain(start.project.files()).map(|f| f.path.clone()).collect();
+    let paths: std::collections::BTreeSet<Arc<str>> =
+        before.files().iter().chain(start.project.files()).map(|f| f.path.clone()).collect();
     for path in paths {
         let text = |project: &Project| project.file(&path).and_then(|f| f.text.clone());
         let (old, new) = (text(before), text(&start.project));
@@ -65,7 +67,9 @@ pub fn corner_edits(
     let texts = |without: &[bool]| -> Vec<(Arc<str>, Option<String>)> {
         let text = |at: usize| {
             let Edited { path, old, new, hunks: found } = &files[at];
-            let made = |n: usize| edits.iter().position(|e| *e == (at, n)).is_none_or(|unit| !without[unit]);
+            let made = |n: usize| {
+                edits.iter().position(|e| *e == (at, n)).is_none_or(|unit| !without[unit])
+            };
             let text = match (old, new) {
                 (Some(old), Some(new)) => Some(with_hunks(old, new, found, made)),
                 (old, new) => if made(0) { new } else { old }.as_ref().map(ToString::to_string),
@@ -78,7 +82,9 @@ pub fn corner_edits(
     bench.alike.line = false;
     let total = edits.len();
     tell(&bench.progress((total, total), true, (0, 0)));
-    let Some(seen) = bench.settle(stop)? else { return Err("it was stopped before anything was known".into()) };
+    let Some(seen) = bench.settle(stop)? else {
+        return Err("it was stopped before anything was known".into());
+    };
     bench.put(&texts(&vec![true; total]))?;
     if bench.comes(stop)? == Some(true) {
         return Err("the error came before these edits too, so none of them brought it".into());
@@ -92,14 +98,23 @@ pub fn corner_edits(
         tell(&bench.progress((search.left(), total), true, seen));
     }
     let lines = |text: &Option<Arc<str>>, (from, to): (usize, usize)| -> Vec<String> {
-        text.as_ref().map_or_else(Vec::new, |t| t.lines().skip(from).take(to - from).map(str::to_owned).collect())
+        text.as_ref().map_or_else(Vec::new, |t| {
+            t.lines().skip(from).take(to - from).map(str::to_owned).collect()
+        })
     };
     let made = edits.iter().zip(search.gone()).filter(|(_, gone)| !**gone).map(|((at, n), _)| {
         let Edited { path, old, new, hunks: found } = &files[*at];
         let hunk = &found[*n];
         let whole = old.is_none() || new.is_none();
-        let span = |text: &Option<Arc<str>>, span| if whole { (0, text.as_ref().map_or(0, |t| t.lines().count())) } else { span };
-        Edit { file: path.clone(), line: hunk.new.0 as u32 + 1, before: lines(old, span(old, hunk.old)), after: lines(new, span(new, hunk.new)) }
+        let span = |text: &Option<Arc<str>>, span| {
+            if whole { (0, text.as_ref().map_or(0, |t| t.lines().count())) } else { span }
+        };
+        Edit {
+            file: path.clone(),
+            line: hunk.new.0 as u32 + 1,
+            before: lines(old, span(old, hunk.old)),
+            after: lines(new, span(new, hunk.new)),
+        }
     });
     let made = made.collect();
     Ok((made, bench.progress((search.left(), total), true, seen), search.is_over()))

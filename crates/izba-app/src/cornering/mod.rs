@@ -1,5 +1,6 @@
-//! Cornering an error: a copy of the project is run again and again with parts left out, until only what the error needs is left;
-//! or with some of the user's edits alone, until only those are left that brought it.
+//! Cornering an error: a copy of the project is run again and again with parts left out, until only
+//! what the error needs is left; or with some of the user's edits alone, until only those are left
+//! that brought it.
 
 mod bench;
 mod edits;
@@ -32,8 +33,8 @@ pub struct Mistake {
     pub headline: String,
 }
 
-/// How alike two sightings have to be to be the same error. The more has to be alike, the surer it is that what is left shows the
-/// error for the reason that it had.
+/// How alike two sightings have to be to be the same error. The more has to be alike, the surer it
+/// is that what is left shows the error for the reason that it had.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 struct Alike {
     /// To the letter; else numbers may differ.
@@ -59,16 +60,29 @@ impl Mistake {
             kind: entry.root_kind.clone(),
             message: entry.root_message.clone(),
             place,
-            steps: group.path().iter().filter_map(|f| Some((f.own.clone()?, f.line.unwrap_or(0)))).collect(),
+            steps: group
+                .path()
+                .iter()
+                .filter_map(|f| Some((f.own.clone()?, f.line.unwrap_or(0))))
+                .collect(),
             headline: group.explanation.headline.to_string(),
         }
     }
 
     fn is(&self, other: &Mistake, alike: Alike) -> bool {
-        let message = if alike.message { self.message == other.message } else { bare(&self.message) == bare(&other.message) };
-        let line = |place: &Option<(Arc<str>, u32)>| place.as_ref().map(|(f, l)| (f.clone(), if alike.line { *l } else { 0 }));
+        let message = if alike.message {
+            self.message == other.message
+        } else {
+            bare(&self.message) == bare(&other.message)
+        };
+        let line = |place: &Option<(Arc<str>, u32)>| {
+            place.as_ref().map(|(f, l)| (f.clone(), if alike.line { *l } else { 0 }))
+        };
         let steps = !alike.steps || self.steps == other.steps;
-        message && steps && (self.family, &self.kind, line(&self.place)) == (other.family, &other.kind, line(&other.place))
+        message
+            && steps
+            && (self.family, &self.kind, line(&self.place))
+                == (other.family, &other.kind, line(&other.place))
     }
 }
 
@@ -150,18 +164,26 @@ pub struct Cornered {
 impl Cornered {
     /// Whether a line is among what is left.
     pub fn holds(&self, file: &str, from: u32, to: u32) -> bool {
-        self.left.iter().any(|left| *left.file == *file && (from..=to.max(from)).any(|line| left.has(line)))
+        self.left
+            .iter()
+            .any(|left| *left.file == *file && (from..=to.max(from)).any(|line| left.has(line)))
     }
 
-    /// Weighs what was found about the error: what was left out while it still came is innocent; what is left is needed for it.
+    /// Weighs what was found about the error: what was left out while it still came is innocent;
+    /// what is left is needed for it.
     pub fn weigh(&self, findings: &mut Findings, reported: Option<(&str, u32)>) {
         let whole = self.left.iter().map(|left| left.lines.len()).sum::<usize>();
         let runs = self.progress.runs;
         let mut innocent = Vec::new();
-        for suspect in findings.suspects.iter_mut().filter(|s| s.line > 0 && s.check != "reported") {
+        for suspect in findings.suspects.iter_mut().filter(|s| s.line > 0 && s.check != "reported")
+        {
             let was_tried = self.texts.iter().any(|(f, _)| *f == suspect.file);
             if self.holds(&suspect.file, suspect.line, suspect.to_line) {
-                suspect.saw(&suspect.file.clone(), suspect.line, format!("cornered in {runs} runs: without this line the error is gone"));
+                suspect.saw(
+                    &suspect.file.clone(),
+                    suspect.line,
+                    format!("cornered in {runs} runs: without this line the error is gone"),
+                );
                 suspect.confidence = (suspect.confidence + 0.15).min(0.97);
             } else if was_tried {
                 suspect.confidence = 0.0;
@@ -171,32 +193,59 @@ impl Cornered {
         for (text, file, line) in innocent {
             for reason in findings.reasons.iter_mut().filter(|r| r.text == text) {
                 reason.verdict = Verdict::RuledOut;
-                reason.evidence =
-                    vec![Evidence { file: file.clone(), line, saw: format!("left out in {runs} runs of a copy: the error came all the same") }];
+                reason.evidence = vec![Evidence {
+                    file: file.clone(),
+                    line,
+                    saw: format!("left out in {runs} runs of a copy: the error came all the same"),
+                }];
             }
         }
         findings.suspects.retain(|s| s.confidence > 0.0);
-        // Where nothing was suspected, what is left is where to look: nearest to the reported line first.
-        let none = !findings.suspects.iter().any(|s| s.confidence >= LIKELY && s.check != "reported");
+        // Where nothing was suspected, what is left is where to look: nearest to the reported line
+        // first.
+        let none =
+            !findings.suspects.iter().any(|s| s.confidence >= LIKELY && s.check != "reported");
         if none && whole <= FEW {
-            let at_report = |file: &str, line: u32| reported.is_some_and(|(f, l)| f == file && l == line);
+            let at_report =
+                |file: &str, line: u32| reported.is_some_and(|(f, l)| f == file && l == line);
             let near = |file: &str, line: u32| match reported {
                 Some((f, l)) if f == file => l.abs_diff(line),
                 _ => 10_000,
             };
-            let mut places: Vec<(Arc<str>, u32)> =
-                self.left.iter().flat_map(|left| left.lines.iter().map(|(line, _)| (left.file.clone(), *line))).collect();
-            places.retain(|(f, l)| !at_report(f, *l) && !findings.suspects.iter().any(|s| s.file == *f && s.line == *l));
+            let mut places: Vec<(Arc<str>, u32)> = self
+                .left
+                .iter()
+                .flat_map(|left| left.lines.iter().map(|(line, _)| (left.file.clone(), *line)))
+                .collect();
+            places.retain(|(f, l)| {
+                !at_report(f, *l) && !findings.suspects.iter().any(|s| s.file == *f && s.line == *l)
+            });
             places.sort_by_key(|(f, l)| near(f, *l));
             for (file, line) in places.into_iter().take(3) {
                 let reason = "the error needs this line: without it the error is gone".to_owned();
                 let evidence = vec![Evidence {
                     file: file.clone(),
                     line,
-                    saw: format!("{whole} lines are left of {}, after {runs} runs of a copy", self.progress.left.1),
+                    saw: format!(
+                        "{whole} lines are left of {}, after {runs} runs of a copy",
+                        self.progress.left.1
+                    ),
                 }];
-                findings.reasons.push(Reason { text: reason.clone(), verdict: Verdict::CantTell, evidence: evidence.clone(), check: "cornered" });
-                findings.suspects.push(Suspect { file, line, to_line: line, reason, confidence: 0.5, evidence, check: "cornered" });
+                findings.reasons.push(Reason {
+                    text: reason.clone(),
+                    verdict: Verdict::CantTell,
+                    evidence: evidence.clone(),
+                    check: "cornered",
+                });
+                findings.suspects.push(Suspect {
+                    file,
+                    line,
+                    to_line: line,
+                    reason,
+                    confidence: 0.5,
+                    evidence,
+                    check: "cornered",
+                });
             }
         }
         findings.suspects.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));
@@ -234,12 +283,14 @@ impl Parts {
             parts.files.push(pieces);
         }
         if needs == Needs::Kept {
-            let index = izba_code::index(project.files().iter().map(|f| (&f.path, f.text.as_ref())));
+            let index =
+                izba_code::index(project.files().iter().map(|f| (&f.path, f.text.as_ref())));
             let all = izba_core::corner::needs(&parts.files, &index);
             for (file, pieces) in all.into_iter().enumerate() {
                 for (piece, needed) in pieces.into_iter().enumerate() {
                     let unit = |(file, piece): (usize, usize)| parts.first[file] + 1 + piece;
-                    let (user, needed) = (unit((file, piece)), needed.into_iter().map(unit).collect());
+                    let (user, needed) =
+                        (unit((file, piece)), needed.into_iter().map(unit).collect());
                     parts.units[user].needs = needed;
                 }
             }
@@ -259,7 +310,8 @@ impl Parts {
         for (pieces, first) in self.files.iter().zip(&self.first) {
             let of = &gone[*first..=*first + pieces.pieces.len()];
             if of[0] {
-                let blank: String = pieces.text.chars().map(|c| if c == '\n' { '\n' } else { ' ' }).collect();
+                let blank: String =
+                    pieces.text.chars().map(|c| if c == '\n' { '\n' } else { ' ' }).collect();
                 texts.push((pieces.path.clone(), Some(blank)));
             } else if of[1..].contains(&true) {
                 texts.push((pieces.path.clone(), Some(pieces.without(&of[1..]))));
@@ -273,9 +325,14 @@ impl Parts {
         let Some(first) = units.first() else { return String::new() };
         let file = self.first.partition_point(|f| f <= first) - 1;
         let pieces = &self.files[file];
-        let place = match first.checked_sub(self.first[file] + 1).and_then(|piece| pieces.pieces.get(piece)) {
+        let place = match first
+            .checked_sub(self.first[file] + 1)
+            .and_then(|piece| pieces.pieces.get(piece))
+        {
             None => pieces.path.to_string(),
-            Some(piece) if piece.lines.0 == piece.lines.1 => format!("{}:{}", pieces.path, piece.lines.0),
+            Some(piece) if piece.lines.0 == piece.lines.1 => {
+                format!("{}:{}", pieces.path, piece.lines.0)
+            }
             Some(piece) => format!("{}:{}-{}", pieces.path, piece.lines.0, piece.lines.1),
         };
         match units.len() {
@@ -286,9 +343,11 @@ impl Parts {
 
     /// The lines that still say something, by file, and what stands in each file.
     fn left(&self, gone: &[bool]) -> Vec<(Arc<str>, Vec<u32>, String)> {
-        let changed: BTreeMap<Arc<str>, String> = self.texts(gone).into_iter().filter_map(|(p, t)| Some((p, t?))).collect();
+        let changed: BTreeMap<Arc<str>, String> =
+            self.texts(gone).into_iter().filter_map(|(p, t)| Some((p, t?))).collect();
         let one = |pieces: &Pieces| {
-            let text = changed.get(&pieces.path).cloned().unwrap_or_else(|| pieces.text.to_string());
+            let text =
+                changed.get(&pieces.path).cloned().unwrap_or_else(|| pieces.text.to_string());
             (pieces.path.clone(), pieces.telling(&text), text)
         };
         self.files.iter().map(one).collect()
@@ -299,12 +358,18 @@ impl Parts {
     }
 }
 
-/// Narrows the project down to what the error needs. `tell` hears how far it is, and `stop` ends it; what is known by then is kept.
+/// Narrows the project down to what the error needs. `tell` hears how far it is, and `stop` ends
+/// it; what is known by then is kept.
 ///
 /// # Errors
 ///
 /// A sentence, when the project cannot be copied or run, or the error does not come in the copy.
-pub fn corner(start: &Start, mistake: &Mistake, stop: &AtomicBool, tell: &mut dyn FnMut(&Progress)) -> Result<Cornered, String> {
+pub fn corner(
+    start: &Start,
+    mistake: &Mistake,
+    stop: &AtomicBool,
+    tell: &mut dyn FnMut(&Progress),
+) -> Result<Cornered, String> {
     let mut bench = Bench::new(start, mistake)?;
     let parts = Parts::of(&start.project, start.needs);
     if parts.units.is_empty() {
@@ -315,10 +380,15 @@ pub fn corner(start: &Start, mistake: &Mistake, stop: &AtomicBool, tell: &mut dy
     let total = parts.lines(search.gone());
     let mut lines = total;
     tell(&bench.progress((total, total), false, (0, 0)));
-    let Some(seen) = bench.settle(stop)? else { return Err("it was stopped before anything was known".into()) };
+    let Some(seen) = bench.settle(stop)? else {
+        return Err("it was stopped before anything was known".into());
+    };
     while !bench.is_spent() && !stop.load(Ordering::Acquire) {
         let Some(without) = search.next_try() else { break };
-        tell(&Progress { trying: parts.named(search.asked()), ..bench.progress((lines, total), false, seen) });
+        tell(&Progress {
+            trying: parts.named(search.asked()),
+            ..bench.progress((lines, total), false, seen)
+        });
         bench.put(&parts.texts(&without))?;
         let Some(same) = bench.comes(stop)? else { break };
         search.answer(same);
@@ -328,8 +398,13 @@ pub fn corner(start: &Start, mistake: &Mistake, stop: &AtomicBool, tell: &mut dy
     }
     let left = parts.left(search.gone());
     let read = |(path, lines, text): &(Arc<str>, Vec<u32>, String)| {
-        let one = |(line, n): (&str, u32)| (n, Pieces::shown(line, start.project.line(path, n).unwrap_or("")));
-        Left { file: path.clone(), lines: text.lines().zip(1u32..).filter(|(_, n)| lines.contains(n)).map(one).collect() }
+        let one = |(line, n): (&str, u32)| {
+            (n, Pieces::shown(line, start.project.line(path, n).unwrap_or("")))
+        };
+        Left {
+            file: path.clone(),
+            lines: text.lines().zip(1u32..).filter(|(_, n)| lines.contains(n)).map(one).collect(),
+        }
     };
     Ok(Cornered {
         headline: mistake.headline.clone(),
@@ -346,7 +421,14 @@ pub fn corner(start: &Start, mistake: &Mistake, stop: &AtomicBool, tell: &mut dy
 ///
 /// A sentence, when the project cannot be copied or run.
 pub fn look(start: &Start, stop: &AtomicBool) -> Result<Vec<Arc<GroupView>>, String> {
-    let nothing = Mistake { family: "", kind: None, message: String::new(), place: None, steps: Vec::new(), headline: String::new() };
+    let nothing = Mistake {
+        family: "",
+        kind: None,
+        message: String::new(),
+        place: None,
+        steps: Vec::new(),
+        headline: String::new(),
+    };
     let bench = Bench::new(start, &nothing)?;
     let project = bench.project();
     let mut engine = Engine::new(project.clone());
@@ -358,25 +440,41 @@ pub fn look(start: &Start, stop: &AtomicBool) -> Result<Vec<Arc<GroupView>>, Str
         offset += bytes.len() as u64;
         false
     };
-    bench.copied.run(&bench.program, start.budget.1.min(LONGEST), stop, hear).map_err(|e| e.sentence())?;
+    bench
+        .copied
+        .run(&bench.program, start.budget.1.min(LONGEST), stop, hear)
+        .map_err(|e| e.sentence())?;
     engine.finish();
     Ok(engine.groups())
 }
 
-/// What people do by hand, for comparison: of the reported file's lines one half is switched off, then the other, and what
-/// still fails is halved again, until neither half alone does.
+/// What people do by hand, for comparison: of the reported file's lines one half is switched off,
+/// then the other, and what still fails is halved again, until neither half alone does.
 ///
 /// # Errors
 ///
 /// As [`corner`].
-pub fn corner_by_halves(start: &Start, mistake: &Mistake, stop: &AtomicBool) -> Result<Cornered, String> {
+pub fn corner_by_halves(
+    start: &Start,
+    mistake: &Mistake,
+    stop: &AtomicBool,
+) -> Result<Cornered, String> {
     let mut bench = Bench::new(start, mistake)?;
-    let file = mistake.place.as_ref().and_then(|(f, _)| start.project.file(f)).ok_or("the error names no file of the project")?;
+    let file = mistake
+        .place
+        .as_ref()
+        .and_then(|(f, _)| start.project.file(f))
+        .ok_or("the error names no file of the project")?;
     let text = file.text.as_deref().unwrap_or("");
-    let Some(seen) = bench.settle(stop)? else { return Err("it was stopped before anything was known".into()) };
+    let Some(seen) = bench.settle(stop)? else {
+        return Err("it was stopped before anything was known".into());
+    };
     let total = text.lines().count();
     let only = |from: usize, to: usize| -> String {
-        text.lines().enumerate().map(|(n, l)| if (from..to).contains(&n) { format!("{l}\n") } else { "\n".to_owned() }).collect()
+        text.lines()
+            .enumerate()
+            .map(|(n, l)| if (from..to).contains(&n) { format!("{l}\n") } else { "\n".to_owned() })
+            .collect()
     };
     let (mut from, mut to) = (0, total);
     while to - from > 1 && !bench.is_spent() {
@@ -395,26 +493,47 @@ pub fn corner_by_halves(start: &Start, mistake: &Mistake, stop: &AtomicBool) -> 
         }
     }
     let whole = |f: &ProjectFile| (f.path.clone(), f.text.as_deref().unwrap_or("").to_owned());
-    let mut texts: Vec<(Arc<str>, String)> = start.project.files().iter().filter(|f| f.text.is_some()).map(whole).collect();
+    let mut texts: Vec<(Arc<str>, String)> =
+        start.project.files().iter().filter(|f| f.text.is_some()).map(whole).collect();
     texts.iter_mut().filter(|(p, _)| *p == file.path).for_each(|(_, t)| *t = only(from, to));
     let telling = |(path, text): &(Arc<str>, String)| {
         let lines = Pieces::default().telling(text);
-        let numbered = text.lines().zip(1u32..).filter(|(_, n)| lines.contains(n)).map(|(line, n)| (n, line.to_owned()));
+        let numbered = text
+            .lines()
+            .zip(1u32..)
+            .filter(|(_, n)| lines.contains(n))
+            .map(|(line, n)| (n, line.to_owned()));
         Left { file: path.clone(), lines: numbered.collect() }
     };
     let left: Vec<Left> = texts.iter().map(telling).filter(|l| !l.lines.is_empty()).collect();
     let lines = left.iter().map(|l| l.lines.len()).sum();
-    Ok(Cornered { headline: mistake.headline.clone(), left, texts, progress: bench.progress((lines, total), false, seen), complete: true })
+    Ok(Cornered {
+        headline: mistake.headline.clone(),
+        left,
+        texts,
+        progress: bench.progress((lines, total), false, seen),
+        complete: true,
+    })
 }
 
 /// How it went, in sentences.
 pub fn how(p: &Progress, complete: bool) -> String {
-    let what = if p.edits { counted(p.left.0 as u64, "edit is", "edits are") } else { counted(p.left.0 as u64, "line is", "lines are") };
-    let mut said = format!("{what} left of {}, after {} in {:.1} s.", p.left.1, counted(u64::from(p.runs), "run", "runs"), p.took_ms as f64 / 1000.0);
+    let what = if p.edits {
+        counted(p.left.0 as u64, "edit is", "edits are")
+    } else {
+        counted(p.left.0 as u64, "line is", "lines are")
+    };
+    let mut said = format!(
+        "{what} left of {}, after {} in {:.1} s.",
+        p.left.1,
+        counted(u64::from(p.runs), "run", "runs"),
+        p.took_ms as f64 / 1000.0
+    );
     if p.seen.0 < p.seen.1 {
         let _ = write!(
             said,
-            " The error does not always come: it was there in {} of {} runs of the whole, so each try was repeated.",
+            " The error does not always come: it was there in {} of {} runs of the whole, \
+                so each try was repeated.",
             p.seen.0, p.seen.1
         );
     }
@@ -424,22 +543,32 @@ pub fn how(p: &Progress, complete: bool) -> String {
     said
 }
 
-/// The little program that still shows the error, without the lines that say nothing any more, in a folder of its own.
+/// The little program that still shows the error, without the lines that say nothing any more, in a
+/// folder of its own.
 ///
 /// # Errors
 ///
 /// A sentence, when the folder cannot be written.
 pub fn save(cornered: &Cornered, folder: &Path) -> Result<(), String> {
-    let failed = |e: std::io::Error| format!("{} cannot be written: {}", folder.display(), izba_sources::plain_io(&e));
+    let failed = |e: std::io::Error| {
+        format!("{} cannot be written: {}", folder.display(), izba_sources::plain_io(&e))
+    };
     // A comma by itself says nothing, and yet what is around it may need it.
     let is_sign = |l: &str| matches!(l.trim(), "pass" | "," | ";");
     for left in &cornered.left {
-        let Some((_, text)) = cornered.texts.iter().find(|(p, _)| *p == left.file) else { continue };
+        let Some((_, text)) = cornered.texts.iter().find(|(p, _)| *p == left.file) else {
+            continue;
+        };
         let target = folder.join(left.file.as_ref());
         if let Some(parent) = target.parent() {
             std::fs::create_dir_all(parent).map_err(failed)?;
         }
-        let kept: Vec<&str> = text.lines().zip(1u32..).filter(|(l, n)| left.has(*n) || is_sign(l)).map(|(l, _)| l.trim_end()).collect();
+        let kept: Vec<&str> = text
+            .lines()
+            .zip(1u32..)
+            .filter(|(l, n)| left.has(*n) || is_sign(l))
+            .map(|(l, _)| l.trim_end())
+            .collect();
         std::fs::write(&target, kept.join("\n") + "\n").map_err(failed)?;
     }
     Ok(())

@@ -10,7 +10,11 @@ use izba_core::checks::Remark;
 /// The chosen remark, or the first.
 pub fn chosen(model: &Model) -> Option<(usize, Remark)> {
     let remarks = model.remarks();
-    let at = model.remark.as_ref().and_then(|key| remarks.iter().position(|r| r.key() == *key)).unwrap_or(0);
+    let at = model
+        .remark
+        .as_ref()
+        .and_then(|key| remarks.iter().position(|r| r.key() == *key))
+        .unwrap_or(0);
     remarks.get(at).map(|r| (at, (*r).clone()))
 }
 

@@ -9,7 +9,12 @@ use izba_draw::{Form, Look, Setting, write};
 /// Opens the sheet on the drawing that fits the room.
 pub(super) fn open(model: &mut Model) {
     let broken = || model.selected().is_some_and(|g| g.entry.family.id == "does-not-parse");
-    let remark = || model.remarks().into_iter().find(|r| model.remark.as_ref().is_none_or(|key| *key == r.key()));
+    let remark = || {
+        model
+            .remarks()
+            .into_iter()
+            .find(|r| model.remark.as_ref().is_none_or(|key| *key == r.key()))
+    };
     let id = match model.room {
         Room::Now if model.focus == Question::When => "when",
         Room::Runs => "runs",
@@ -68,7 +73,12 @@ fn drawn(model: &Model, known: &Known, form: Form, paper: bool) -> Result<Vec<u8
             .collect(),
         _ => Vec::new(),
     };
-    let setting = Setting { project: live.snapshot.project.name().to_owned(), now: live.snapshot.now, utc_offset: model.utc_offset, by_lines: false };
+    let setting = Setting {
+        project: live.snapshot.project.name().to_owned(),
+        now: live.snapshot.now,
+        utc_offset: model.utc_offset,
+        by_lines: false,
+    };
     let subject = Subject {
         snapshot: &live.snapshot,
         code: &live.code,
@@ -86,8 +96,10 @@ fn drawn(model: &Model, known: &Known, form: Form, paper: bool) -> Result<Vec<u8
 fn value_names(model: &Model) -> Vec<String> {
     let all = model.live.values.as_ref().map_or(&[][..], |v| v.series.as_slice());
     let chosen = all.get(model.values.row.min(all.len().saturating_sub(1)));
-    let beside = all.iter().filter(|s| model.values.beside.contains(&(s.who.clone(), s.name.clone())));
-    let mut names: Vec<String> = chosen.into_iter().chain(beside).map(|s| format!("{} {}", s.who, s.name)).collect();
+    let beside =
+        all.iter().filter(|s| model.values.beside.contains(&(s.who.clone(), s.name.clone())));
+    let mut names: Vec<String> =
+        chosen.into_iter().chain(beside).map(|s| format!("{} {}", s.who, s.name)).collect();
     names.dedup();
     names
 }

@@ -19,7 +19,8 @@ const USED: usize = 50;
 pub(super) fn open(model: &mut Model) {
     let filter = &mut model.filter;
     filter.before = filter.phrase.clone();
-    filter.input = Input::new(filter.phrase.as_ref().map(|p| p.text().to_owned()).unwrap_or_default());
+    filter.input =
+        Input::new(filter.phrase.as_ref().map(|p| p.text().to_owned()).unwrap_or_default());
     (filter.typing, filter.back, filter.chosen) = (true, 0, None);
     model.peek = false;
     look(model);
@@ -32,9 +33,19 @@ fn look(model: &mut Model) {
     let names = model.source_names();
     let mut found = offers(&text, &model.shown.snapshot.groups, &model.around(&names));
     // Filters that are kept are offered by their names.
-    let kept = model.live.filters.iter().filter(|(name, _)| !text.is_empty() && name.starts_with(text.as_str()));
-    let kept: Vec<Offer> =
-        kept.map(|(_, phrase)| Offer { text: phrase.clone(), at: 0..text.len(), leaves: None, means: "a filter that you kept" }).collect();
+    let kept = model
+        .live
+        .filters
+        .iter()
+        .filter(|(name, _)| !text.is_empty() && name.starts_with(text.as_str()));
+    let kept: Vec<Offer> = kept
+        .map(|(_, phrase)| Offer {
+            text: phrase.clone(),
+            at: 0..text.len(),
+            leaves: None,
+            means: "a filter that you kept",
+        })
+        .collect();
     found.splice(0..0, kept);
     model.filter.chosen = model.filter.chosen.filter(|at| *at < found.len());
     model.filter.offers = found;
@@ -44,8 +55,10 @@ fn look(model: &mut Model) {
 fn accept(model: &mut Model, at: usize) {
     let Some(offer) = model.filter.offers.get(at).cloned() else { return };
     let text = model.filter.input.value();
-    let more = if offer.leaves.is_none() && !offer.means.starts_with("a filter") { " " } else { "" };
-    let (head, tail) = (text.get(..offer.at.start).unwrap_or(""), text.get(offer.at.end..).unwrap_or(""));
+    let more =
+        if offer.leaves.is_none() && !offer.means.starts_with("a filter") { " " } else { "" };
+    let (head, tail) =
+        (text.get(..offer.at.start).unwrap_or(""), text.get(offer.at.end..).unwrap_or(""));
     model.filter.input = Input::new(format!("{head}{}{more}{tail}", offer.text));
     model.filter.chosen = None;
     look(model);
@@ -96,7 +109,9 @@ pub(super) fn on_filter_key(model: &mut Model, key: &str) -> Vec<Effect> {
             // What was used before.
             let used = &model.filter.used;
             model.filter.back = (model.filter.back + 1).min(used.len());
-            if let Some(text) = used.len().checked_sub(model.filter.back).and_then(|at| used.get(at)) {
+            if let Some(text) =
+                used.len().checked_sub(model.filter.back).and_then(|at| used.get(at))
+            {
                 model.filter.input = Input::new(text.clone());
             }
         }
@@ -183,7 +198,9 @@ fn chosen(model: &mut Model) -> Option<Arc<GroupView>> {
             let row = model.lines.rows.iter().find(|r| r.row == model.lines.cursor);
             row.and_then(|r| r.group).and_then(|(id, _)| model.group(id)).cloned()
         }
-        Room::Now | Room::Runs | Room::Checks | Room::Pause | Room::Values | Room::Notes => model.selected().cloned(),
+        Room::Now | Room::Runs | Room::Checks | Room::Pause | Room::Values | Room::Notes => {
+            model.selected().cloned()
+        }
     };
     if group.is_none() {
         say(model, "choose a group first");
@@ -198,13 +215,24 @@ fn wish(wishes: Vec<Wish>, said: String) -> Vec<Effect> {
 /// Sets the chosen group aside, or takes it back.
 pub(super) fn mute(model: &mut Model) -> Vec<Effect> {
     let Some(group) = chosen(model) else { return Vec::new() };
-    let said = if group.muted { "taken back: it is listed again" } else { "set aside; p shows it, u takes that back" };
+    let said = if group.muted {
+        "taken back: it is listed again"
+    } else {
+        "set aside; p shows it, u takes that back"
+    };
     // The cursor stays where it was: on what comes next.
     if !group.muted && !model.peek && model.room != Room::Lines {
         let at = model.order.iter().position(|id| *id == group.id);
-        model.chosen = at.and_then(|at| model.order.get(at + 1).or(at.checked_sub(1).and_then(|b| model.order.get(b)))).copied();
+        model.chosen = at
+            .and_then(|at| {
+                model.order.get(at + 1).or(at.checked_sub(1).and_then(|b| model.order.get(b)))
+            })
+            .copied();
     }
-    wish(group.identities.iter().map(|i| Wish::Mute(i.clone(), !group.muted)).collect(), said.into())
+    wish(
+        group.identities.iter().map(|i| Wish::Mute(i.clone(), !group.muted)).collect(),
+        said.into(),
+    )
 }
 
 /// Sets aside whatever the filter lets through.
@@ -215,21 +243,33 @@ pub(super) fn mute_filtered(model: &mut Model) -> Vec<Effect> {
     };
     let text = phrase.text().to_owned();
     let mut effects = set(model, None);
-    effects.extend(wish(vec![Wish::MutePhrase(text.clone(), true)], format!("set aside from now on: {text}; u takes that back")));
+    effects.extend(wish(
+        vec![Wish::MutePhrase(text.clone(), true)],
+        format!("set aside from now on: {text}; u takes that back"),
+    ));
     effects
 }
 
 /// Keeps the filter under a name; an empty one is no name.
 pub(super) fn keep(model: &mut Model, name: &str) -> Vec<Effect> {
-    let Some(phrase) = model.filter.phrase.clone().filter(|_| !name.is_empty()) else { return Vec::new() };
-    wish(vec![Wish::Filter(name.to_owned(), Some(phrase.text().to_owned()))], format!("kept as {name}: typing the name in the filter offers it"))
+    let Some(phrase) = model.filter.phrase.clone().filter(|_| !name.is_empty()) else {
+        return Vec::new();
+    };
+    wish(
+        vec![Wish::Filter(name.to_owned(), Some(phrase.text().to_owned()))],
+        format!("kept as {name}: typing the name in the filter offers it"),
+    )
 }
 
 /// Calls the chosen group fixed, or no longer.
 pub(super) fn fixed(model: &mut Model) -> Vec<Effect> {
     let Some(group) = chosen(model) else { return Vec::new() };
     let at = if group.fixed.is_some() { None } else { Some(model.live.snapshot.now.0) };
-    let said = if at.is_some() { "called fixed; if it comes again it is told as back" } else { "no longer called fixed" };
+    let said = if at.is_some() {
+        "called fixed; if it comes again it is told as back"
+    } else {
+        "no longer called fixed"
+    };
     wish(group.identities.iter().map(|i| Wish::Fixed(i.clone(), at)).collect(), said.into())
 }
 
@@ -238,7 +278,10 @@ pub(super) fn split(model: &mut Model) -> Vec<Effect> {
     let Some(group) = chosen(model) else { return Vec::new() };
     if group.split.is_some() {
         model.chosen = None;
-        return wish(group.identities.iter().map(|i| Wish::Split(i.clone(), None)).collect(), "one group again".into());
+        return wish(
+            group.identities.iter().map(|i| Wish::Split(i.clone(), None)).collect(),
+            "one group again".into(),
+        );
     }
     let Some(by) = group.differs.first().copied() else {
         say(model, "all its sightings are alike: the same object, caller and words");
@@ -250,7 +293,10 @@ pub(super) fn split(model: &mut Model) -> Vec<Effect> {
         Split::Words => "words",
     };
     model.chosen = None;
-    wish(group.identities.iter().map(|i| Wish::Split(i.clone(), Some(by))).collect(), format!("told apart by {what}; S makes it one again"))
+    wish(
+        group.identities.iter().map(|i| Wish::Split(i.clone(), Some(by))).collect(),
+        format!("told apart by {what}; S makes it one again"),
+    )
 }
 
 /// Counts one group with another.
@@ -264,12 +310,18 @@ pub(super) fn join(model: &mut Model) -> Vec<Effect> {
     if first.id == group.id {
         if first.identities.len() > 1 {
             // Twice on the same row takes a join apart.
-            return wish(first.identities.iter().map(|i| Wish::Join(i.clone(), None)).collect(), "no longer counted as one".into());
+            return wish(
+                first.identities.iter().map(|i| Wish::Join(i.clone(), None)).collect(),
+                "no longer counted as one".into(),
+            );
         }
         say(model, "that is the same group; nothing was joined");
         return Vec::new();
     }
     let with = group.identity.clone();
     model.chosen = None;
-    wish(first.identities.iter().map(|i| Wish::Join(i.clone(), Some(with.clone()))).collect(), "counted as one; u takes that back".into())
+    wish(
+        first.identities.iter().map(|i| Wish::Join(i.clone(), Some(with.clone()))).collect(),
+        "counted as one; u takes that back".into(),
+    )
 }

@@ -6,7 +6,16 @@ use crate::model::{Find, FindOutcome, LinesState, Model, Question, Room};
 use crate::watch::Order;
 
 pub(super) fn act_in_lines(model: &mut Model, action: Action) -> Vec<Effect> {
-    if model.line_filter().is_some() && matches!(action, Action::Up | Action::Down | Action::PageUp | Action::PageDown | Action::First | Action::Last)
+    if model.line_filter().is_some()
+        && matches!(
+            action,
+            Action::Up
+                | Action::Down
+                | Action::PageUp
+                | Action::PageDown
+                | Action::First
+                | Action::Last
+        )
     {
         return act_filtered(model, action);
     }
@@ -23,18 +32,28 @@ pub(super) fn act_in_lines(model: &mut Model, action: Action) -> Vec<Effect> {
         Action::Find => {
             model.finds += 1;
             let typed = model.lines.find.take().map(|f| f.input).unwrap_or_default();
-            model.lines.find = Some(Find { id: model.finds, input: typed, typing: true, outcome: FindOutcome::Idle });
+            model.lines.find = Some(Find {
+                id: model.finds,
+                input: typed,
+                typing: true,
+                outcome: FindOutcome::Idle,
+            });
         }
         Action::Mine => {
             let Some(row) = model.lines.rows.iter().find(|r| r.row == cursor) else {
                 say(model, "that line is still being fetched; try once more");
                 return Vec::new();
             };
-            return vec![Effect::Order(Order::Mine(row.line.source.0, row.text.as_str().to_owned()))];
+            return vec![Effect::Order(Order::Mine(
+                row.line.source.0,
+                row.text.as_str().to_owned(),
+            ))];
         }
         Action::Deeper | Action::Across => {
             let row = model.lines.rows.iter().find(|r| r.row == cursor);
-            let Some((id, _)) = row.and_then(|r| r.group).filter(|(id, _)| model.group(*id).is_some()) else {
+            let Some((id, _)) =
+                row.and_then(|r| r.group).filter(|(id, _)| model.group(*id).is_some())
+            else {
                 say(model, "this line belongs to no error or warning");
                 return Vec::new();
             };
@@ -80,7 +99,8 @@ pub(super) fn ask_rows(model: &mut Model) -> Vec<Effect> {
     }
     let page = crate::model::lines_page(model);
     if model.lines.follow {
-        // The screen moves on when the newest rows are at hand: however fast they come, it is never empty.
+        // The screen moves on when the newest rows are at hand: however fast they come, it is never
+        // empty.
         let rows = model.shown.snapshot.rows;
         if !follow_rows(model, rows) && rows > 0 {
             return order_rows(model);
@@ -98,7 +118,9 @@ pub(super) fn ask_rows(model: &mut Model) -> Vec<Effect> {
 /// Moves to the newest of the rows at hand; whether those are all of them.
 pub(super) fn follow_rows(model: &mut Model, all: u64) -> bool {
     let page = crate::model::lines_page(model);
-    let Some(newest) = model.lines.rows.last().map(|r| r.row).filter(|newest| *newest < all) else { return false };
+    let Some(newest) = model.lines.rows.last().map(|r| r.row).filter(|newest| *newest < all) else {
+        return false;
+    };
     model.lines.top = (newest + 1).saturating_sub(page);
     model.lines.cursor = newest;
     newest + 1 == all
@@ -110,12 +132,21 @@ pub(super) fn ask_matching(model: &mut Model) -> Vec<Effect> {
     let page = crate::model::lines_page(model) as usize;
     model.finds += 1;
     (model.filter.ids.0, model.filter.settled) = (model.finds, false);
-    let (from, up, down) = if model.lines.follow { (u64::MAX, 2 * page, 0) } else { (model.lines.cursor, 2 * page, 2 * page) };
+    let (from, up, down) = if model.lines.follow {
+        (u64::MAX, 2 * page, 0)
+    } else {
+        (model.lines.cursor, 2 * page, 2 * page)
+    };
     vec![Effect::Order(Order::Matching { id: model.finds, phrase, from, up, down })]
 }
 
 /// Lines that fit came.
-pub(super) fn on_matching(model: &mut Model, id: u64, rows: Vec<crate::watch::LineRow>, done: bool) -> Vec<Effect> {
+pub(super) fn on_matching(
+    model: &mut Model,
+    id: u64,
+    rows: Vec<crate::watch::LineRow>,
+    done: bool,
+) -> Vec<Effect> {
     if id != model.filter.ids.0 || model.line_filter().is_none() {
         return Vec::new();
     }
@@ -143,8 +174,14 @@ pub(super) fn on_counted(model: &mut Model, id: u64, matched: u64, looked: u64) 
     }
     let more = model.filter.counted.is_some_and(|(before, _)| matched > before);
     model.filter.counted = Some((matched, looked));
-    // While the count still goes through what was there before, the newest lines are at hand already.
-    if more && model.room == Room::Lines && model.lines.follow && model.filter.settled && looked >= model.shown.snapshot.rows {
+    // While the count still goes through what was there before, the newest lines are at hand
+    // already.
+    if more
+        && model.room == Room::Lines
+        && model.lines.follow
+        && model.filter.settled
+        && looked >= model.shown.snapshot.rows
+    {
         return ask_matching(model);
     }
     Vec::new()
@@ -185,7 +222,9 @@ fn act_filtered(model: &mut Model, action: Action) -> Vec<Effect> {
     model.lines.cursor = row;
     show_filtered(model, next);
     // Near the end of those at hand more are asked for.
-    if model.filter.settled && (next < page / 2 && model.lines.rows[0].row > 0 || next + page / 2 >= count) {
+    if model.filter.settled
+        && (next < page / 2 && model.lines.rows[0].row > 0 || next + page / 2 >= count)
+    {
         ask_matching(model)
     } else {
         Vec::new()
@@ -201,7 +240,10 @@ pub(super) fn order_rows(model: &Model) -> Vec<Effect> {
         let from = model.shown.snapshot.rows.saturating_sub(2 * page);
         return vec![Effect::Order(Order::Window { from, count: 2 * page })];
     }
-    vec![Effect::Order(Order::Window { from: model.lines.top.saturating_sub(page), count: 3 * page })]
+    vec![Effect::Order(Order::Window {
+        from: model.lines.top.saturating_sub(page),
+        count: 3 * page,
+    })]
 }
 
 pub(super) fn on_find_key(model: &mut Model, key: &str) -> Vec<Effect> {
@@ -213,7 +255,8 @@ pub(super) fn on_find_key(model: &mut Model, key: &str) -> Vec<Effect> {
             vec![Effect::Order(Order::FindNothing)]
         }
         "Enter" | "↓" | "↑" => {
-            let words: Vec<String> = find.input.value().split_whitespace().map(str::to_lowercase).collect();
+            let words: Vec<String> =
+                find.input.value().split_whitespace().map(str::to_lowercase).collect();
             if words.is_empty() {
                 return Vec::new();
             }
@@ -221,7 +264,11 @@ pub(super) fn on_find_key(model: &mut Model, key: &str) -> Vec<Effect> {
             model.finds += 1;
             find.id = model.finds;
             find.outcome = FindOutcome::Searching(0);
-            let from = if up { cursor } else { cursor + u64::from(key == "↓" || matches!(find.outcome, FindOutcome::Found(_))) };
+            let from = if up {
+                cursor
+            } else {
+                cursor + u64::from(key == "↓" || matches!(find.outcome, FindOutcome::Found(_)))
+            };
             let from = if model.lines.follow && !up { 0 } else { from };
             vec![Effect::Order(Order::Find { id: find.id, words, from, up })]
         }

@@ -1,4 +1,5 @@
-//! The one place where state changes: a message comes in, effects go out. No clock, no files, no terminal.
+//! The one place where state changes: a message comes in, effects go out. No clock, no files, no
+//! terminal.
 
 pub mod checks;
 mod draw;
@@ -129,7 +130,8 @@ fn on_published(model: &mut Model, published: Arc<Published>) -> Vec<Effect> {
     }
     model.held = false;
     let grew = model.shown.snapshot.rows != model.live.snapshot.rows;
-    let sighted = |published: &Published| published.snapshot.groups.iter().map(|g| g.total).sum::<u64>();
+    let sighted =
+        |published: &Published| published.snapshot.groups.iter().map(|g| g.total).sum::<u64>();
     // Lines that were read before their entry was whole know their group now.
     let regrouped = sighted(&model.shown) != sighted(&model.live);
     model.shown = model.live.clone();
@@ -174,17 +176,22 @@ fn on_answer(model: &mut Model, answer: Answer) -> Vec<Effect> {
                 return Vec::new();
             }
             let first = rows.first().map_or(from, |r| r.row);
-            // What was asked for before the latest scrolling may still be of use, but never hides what is.
+            // What was asked for before the latest scrolling may still be of use, but never hides
+            // what is.
             let wanted = model.lines.top;
             if first <= wanted || model.lines.rows.is_empty() {
                 model.lines.rows = rows;
             }
         }
         Answer::Matching { id, rows, done } => return lines::on_matching(model, id, rows, done),
-        Answer::Counted { id, matched, looked } => return lines::on_counted(model, id, matched, looked),
+        Answer::Counted { id, matched, looked } => {
+            return lines::on_counted(model, id, matched, looked);
+        }
         Answer::Past(past) => return vec![Effect::OpenPast(past)],
         Answer::Found { id, row, done, searched } => {
-            let Some(find) = model.lines.find.as_mut().filter(|f| f.id == id) else { return Vec::new() };
+            let Some(find) = model.lines.find.as_mut().filter(|f| f.id == id) else {
+                return Vec::new();
+            };
             find.outcome = match (row, done) {
                 (Some(row), _) => FindOutcome::Found(row),
                 (None, true) => FindOutcome::Nowhere,
@@ -299,10 +306,21 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
         }
         Action::Again => {
             if !model.live.can_run_again {
-                say(model, "Izba did not start this program, so it cannot start it again; start it where you did before");
+                say(
+                    model,
+                    "Izba did not start this program, so it cannot start it again; start \
+                        it where you did before",
+                );
                 return Vec::new();
             }
-            say(model, if model.live.running { "stopping the program, then running it again" } else { "running it again" });
+            say(
+                model,
+                if model.live.running {
+                    "stopping the program, then running it again"
+                } else {
+                    "running it again"
+                },
+            );
             // The screen goes back to what is first.
             (model.chosen, model.step, model.scroll) = (None, 0, (0, 0));
             return vec![Effect::Order(Order::Again)];
@@ -337,14 +355,24 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
         }
         Action::SelectText => {
             model.mouse = !model.mouse;
-            say(model, if model.mouse { "the mouse chooses and scrolls again" } else { "the mouse selects text now; v gives it back" });
+            say(
+                model,
+                if model.mouse {
+                    "the mouse chooses and scrolls again"
+                } else {
+                    "the mouse selects text now; v gives it back"
+                },
+            );
             return vec![Effect::Mouse(model.mouse)];
         }
         Action::MendForMe => return mend(model),
         Action::Tour => {
             model.tour = if model.tour.is_some() { None } else { Some(Tour::BEGIN) };
             if model.tour.is_none() {
-                say(model, format!("the tour is over; {} begins it again", binding(Action::Tour).keys[0]));
+                say(
+                    model,
+                    format!("the tour is over; {} begins it again", binding(Action::Tour).keys[0]),
+                );
             }
         }
         Action::Tell => match model.selected().map(|g| g.id) {
@@ -362,7 +390,9 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
         Action::RoomValues => return values::open(model),
         Action::RoomPause => return pause::open(model),
         Action::Breakpoint => pause::open_break(model),
-        Action::StopBefore | Action::StopAgain | Action::PauseNow | Action::GoOn => return pause::act(model, action),
+        Action::StopBefore | Action::StopAgain | Action::PauseNow | Action::GoOn => {
+            return pause::act(model, action);
+        }
         Action::Edit if model.room == Room::Pause => return pause::edit(model),
         Action::Edit if model.room == Room::Values => return values::act(model, action),
         Action::Edit if model.room == Room::Notes => return notes::act(model, action),
@@ -395,10 +425,18 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
 /// The title of the terminal: what can be seen while the game's window is in front.
 pub fn title(model: &Model) -> String {
     let groups = &model.live.snapshot.groups;
-    let errors = groups.iter().filter(|g| g.state == State::New && !g.muted && !g.hangs && g.level() >= izba_core::Level::Error).count();
+    let errors = groups
+        .iter()
+        .filter(|g| {
+            g.state == State::New && !g.muted && !g.hangs && g.level() >= izba_core::Level::Error
+        })
+        .count();
     let name = model.live.snapshot.project.name();
     match errors {
         0 => format!("izba: {name}, nothing new"),
-        n => format!("izba: {name}, {}", izba_core::answer::counted(n as u64, "new error", "new errors")),
+        n => format!(
+            "izba: {name}, {}",
+            izba_core::answer::counted(n as u64, "new error", "new errors")
+        ),
     }
 }

@@ -24,7 +24,10 @@ pub(super) fn note(model: &mut Model) -> Vec<Effect> {
         let chosen = model.notes().get(model.notes.row).map(|k| (k.note.clone(), k.path.clone()));
         match chosen {
             Some((note, path)) => write(model, note, Some(path)),
-            None => say(model, "there is no note here yet; in room Now w writes one about the chosen error"),
+            None => say(
+                model,
+                "there is no note here yet; in room Now w writes one about the chosen error",
+            ),
         }
         return Vec::new();
     }
@@ -48,7 +51,8 @@ pub(super) fn write(model: &mut Model, note: Note, path: Option<PathBuf>) {
         area.move_cursor(CursorMove::Down);
     }
     area.move_cursor(CursorMove::End);
-    model.overlay = Some(Overlay::Note(Box::new(NoteSheet { head: note.head, path, area, before })));
+    model.overlay =
+        Some(Overlay::Note(Box::new(NoteSheet { head: note.head, path, area, before })));
 }
 
 fn text_of(note: &Note) -> String {
@@ -61,9 +65,19 @@ fn note_of(sheet: &NoteSheet) -> Note {
     let mut head = sheet.head.clone();
     let tagged = lines.first().and_then(|l| l.trim().strip_prefix(TAGS));
     if let Some(tags) = tagged {
-        head.tags = tags.split([',', ' ']).map(str::trim).filter(|t| !t.is_empty()).map(str::to_owned).collect();
+        head.tags = tags
+            .split([',', ' '])
+            .map(str::trim)
+            .filter(|t| !t.is_empty())
+            .map(str::to_owned)
+            .collect();
     }
-    let body = lines.iter().skip(usize::from(tagged.is_some())).map(|l| l.trim_end()).collect::<Vec<_>>().join("\n");
+    let body = lines
+        .iter()
+        .skip(usize::from(tagged.is_some()))
+        .map(|l| l.trim_end())
+        .collect::<Vec<_>>()
+        .join("\n");
     Note { head, body: body.trim_matches('\n').to_owned() }
 }
 
@@ -76,7 +90,10 @@ pub(super) fn on_key(model: &mut Model, mut sheet: Box<NoteSheet>, key: &str) ->
                 say(model, "nothing was written, so no note is kept");
                 return Vec::new();
             }
-            return vec![Effect::Order(Order::KeepNote(Box::new(note_of(&sheet)), sheet.path.clone()))];
+            return vec![Effect::Order(Order::KeepNote(
+                Box::new(note_of(&sheet)),
+                sheet.path.clone(),
+            ))];
         }
         "Ctrl+X" => {
             say(model, "thrown away");
@@ -110,7 +127,13 @@ pub(super) fn on_key(model: &mut Model, mut sheet: Box<NoteSheet>, key: &str) ->
 /// Below the next heading; from the last to the first.
 fn to_next_part(area: &mut TextArea<'static>) {
     let row = area.cursor().0;
-    let headings: Vec<usize> = area.lines().iter().enumerate().filter(|(_, l)| l.starts_with("## ")).map(|(at, _)| at + 2).collect();
+    let headings: Vec<usize> = area
+        .lines()
+        .iter()
+        .enumerate()
+        .filter(|(_, l)| l.starts_with("## "))
+        .map(|(at, _)| at + 2)
+        .collect();
     let next = headings.iter().find(|at| **at > row).or(headings.first()).copied().unwrap_or(0);
     area.move_cursor(CursorMove::Jump(u16::try_from(next).unwrap_or(u16::MAX), 0));
     area.move_cursor(CursorMove::End);
@@ -120,7 +143,9 @@ fn to_next_part(area: &mut TextArea<'static>) {
 pub(super) fn on_search_key(model: &mut Model, key: &str) -> Vec<Effect> {
     match key {
         "Enter" => model.notes.typing = false,
-        "Esc" | "Ctrl+C" => (model.notes.typing, model.notes.search) = (false, tui_input::Input::default()),
+        "Esc" | "Ctrl+C" => {
+            (model.notes.typing, model.notes.search) = (false, tui_input::Input::default())
+        }
         "↑" | "↓" => return act(model, if key == "↑" { Action::Up } else { Action::Down }),
         _ => {
             edit_input(&mut model.notes.search, key);
@@ -147,11 +172,17 @@ pub(super) fn act(model: &mut Model, action: Action) -> Vec<Effect> {
         Action::Edit => {
             let path = model.notes().get(row).map(|k| k.path.clone());
             if let Some(path) = path {
-                // Read again when the room is opened or a note is kept; an editor may be another window.
-                return vec![Effect::Edit { file: path.to_string_lossy().into_owned(), line: 1, column: 1 }, Effect::Order(Order::ReadNotes)];
+                // Read again when the room is opened or a note is kept; an editor may be another
+                // window.
+                return vec![
+                    Effect::Edit { file: path.to_string_lossy().into_owned(), line: 1, column: 1 },
+                    Effect::Order(Order::ReadNotes),
+                ];
             }
         }
-        Action::Back if !state.search.value().is_empty() => state.search = tui_input::Input::default(),
+        Action::Back if !state.search.value().is_empty() => {
+            state.search = tui_input::Input::default()
+        }
         Action::Back => return act_anywhere(model, Action::RoomNow),
         _ => {}
     }

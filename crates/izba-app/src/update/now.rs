@@ -6,10 +6,13 @@ use crate::model::{Layout, Model, Overlay, Question, Room, Shown, list_window};
 use crate::watch::Order;
 use izba_core::{GroupBy, GroupId, LineRef, SourceId};
 
-/// Puts the list into the order of the snapshot, unless the user is choosing in it; then only adds what is new below.
+/// Puts the list into the order of the snapshot, unless the user is choosing in it; then only adds
+/// what is new below.
 pub(super) fn sort_list(model: &mut Model, anew: bool) {
-    let listed: Vec<GroupId> = model.shown.snapshot.groups.iter().filter(|g| model.is_listed(g)).map(|g| g.id).collect();
-    let choosing = model.chosen.is_some() && model.focus == Question::What && model.room == Room::Now && !anew;
+    let listed: Vec<GroupId> =
+        model.shown.snapshot.groups.iter().filter(|g| model.is_listed(g)).map(|g| g.id).collect();
+    let choosing =
+        model.chosen.is_some() && model.focus == Question::What && model.room == Room::Now && !anew;
     if !choosing {
         model.order = listed;
         return;
@@ -24,7 +27,12 @@ pub(super) fn sort_list(model: &mut Model, anew: bool) {
 
 pub(super) fn act_in_now(model: &mut Model, action: Action) -> Vec<Effect> {
     match action {
-        Action::Up | Action::Down | Action::PageUp | Action::PageDown | Action::First | Action::Last => match model.focus {
+        Action::Up
+        | Action::Down
+        | Action::PageUp
+        | Action::PageDown
+        | Action::First
+        | Action::Last => match model.focus {
             Question::What => choose(model, action),
             Question::Where => step(model, action),
             Question::Why => {
@@ -36,7 +44,8 @@ pub(super) fn act_in_now(model: &mut Model, action: Action) -> Vec<Effect> {
                     Action::First => -10_000,
                     _ => 10_000,
                 };
-                model.scroll.1 = model.scroll.1.saturating_add_signed(by).min(crate::view::why_rows(model));
+                model.scroll.1 =
+                    model.scroll.1.saturating_add_signed(by).min(crate::view::why_rows(model));
             }
             Question::When => {}
         },
@@ -99,7 +108,8 @@ pub(super) fn choose(model: &mut Model, action: Action) {
     if count == 0 {
         return;
     }
-    let now = model.selected().and_then(|g| model.order.iter().position(|id| *id == g.id)).unwrap_or(0);
+    let now =
+        model.selected().and_then(|g| model.order.iter().position(|id| *id == g.id)).unwrap_or(0);
     let page = list_window(model, Layout::of(model).what).1.max(1);
     let next = match action {
         Action::Up => now.saturating_sub(1),
@@ -134,10 +144,13 @@ pub(super) fn step(model: &mut Model, action: Action) {
 pub(super) fn rule_out(model: &mut Model) -> Vec<Effect> {
     let Some(group) = model.selected().cloned() else { return Vec::new() };
     let (key, place) = match model.place_shown(&group) {
-        Some((Shown::Suspect(s) | Shown::Reported(Some(s)), _)) => (Model::suspect_key(&group, s), format!("{}:{}", s.file, s.line)),
-        Some((Shown::Step(..) | Shown::Reported(None), place)) => {
-            (Model::step_key(&group, &place), format!("the step {}:{}", place.file, place.line.unwrap_or(0)))
+        Some((Shown::Suspect(s) | Shown::Reported(Some(s)), _)) => {
+            (Model::suspect_key(&group, s), format!("{}:{}", s.file, s.line))
         }
+        Some((Shown::Step(..) | Shown::Reported(None), place)) => (
+            Model::step_key(&group, &place),
+            format!("the step {}:{}", place.file, place.line.unwrap_or(0)),
+        ),
         _ => {
             say(model, "choose a suspect or a step in Where first (Tab, then ↓)");
             return Vec::new();
@@ -169,14 +182,23 @@ pub(super) fn edit(model: &mut Model) -> Vec<Effect> {
         return super::checks::edit(model);
     }
     let (group, step) = match model.room {
-        Room::Now | Room::Runs | Room::Checks | Room::Pause | Room::Values | Room::Notes => (model.selected().cloned(), Some(model.step)),
+        Room::Now | Room::Runs | Room::Checks | Room::Pause | Room::Values | Room::Notes => {
+            (model.selected().cloned(), Some(model.step))
+        }
         Room::Lines => {
             let row = model.lines.rows.iter().find(|r| r.row == model.lines.cursor);
             (row.and_then(|r| r.group).and_then(|(id, _)| model.group(id)).cloned(), None)
         }
     };
     let Some(group) = group else {
-        say(model, if model.room != Room::Lines { "there is nothing to mend yet" } else { "this line belongs to no error; choose one that does" });
+        say(
+            model,
+            if model.room != Room::Lines {
+                "there is nothing to mend yet"
+            } else {
+                "this line belongs to no error; choose one that does"
+            },
+        );
         return Vec::new();
     };
     let shown = step.and_then(|_| model.place_shown(&group));
@@ -206,7 +228,11 @@ pub(super) fn mend(model: &mut Model) -> Vec<Effect> {
     match crate::tour::fault_of(model, &group) {
         Some(fault) => vec![Effect::Mend(fault)],
         None => {
-            say(model, "this is not one of the planted mistakes, so the demo has no cure for it; choose another");
+            say(
+                model,
+                "this is not one of the planted mistakes, so the demo has no cure for it; \
+                    choose another",
+            );
             Vec::new()
         }
     }

@@ -20,7 +20,10 @@ pub(super) fn on_overlay_key(model: &mut Model, key: &str) -> Vec<Effect> {
             "Esc" | "d" | "q" | "Enter" => {}
             "Ctrl+C" => return act(model, Action::Interrupt),
             "↑" | "k" => model.overlay = Some(Overlay::Words(scroll.saturating_sub(1))),
-            "↓" | "j" => model.overlay = Some(Overlay::Words((scroll + 1).min(crate::view::words_rows(model)))),
+            "↓" | "j" => {
+                model.overlay =
+                    Some(Overlay::Words((scroll + 1).min(crate::view::words_rows(model))))
+            }
             _ => model.overlay = Some(Overlay::Words(scroll)),
         },
         Overlay::GoTo(mut input) => match key {
@@ -31,7 +34,10 @@ pub(super) fn on_overlay_key(model: &mut Model, key: &str) -> Vec<Effect> {
                     say(model, "type the number of a line, such as 9000000");
                     return Vec::new();
                 };
-                super::lines::go_to_row(model, number.clamp(1, model.shown.snapshot.rows.max(1)) - 1);
+                super::lines::go_to_row(
+                    model,
+                    number.clamp(1, model.shown.snapshot.rows.max(1)) - 1,
+                );
                 return super::lines::ask_rows(model);
             }
             _ => {
@@ -42,12 +48,25 @@ pub(super) fn on_overlay_key(model: &mut Model, key: &str) -> Vec<Effect> {
         Overlay::Compare(source, earlier, later, scroll) => match key {
             "Esc" | "=" | "q" | "Enter" => {}
             "Ctrl+C" => return act(model, Action::Interrupt),
-            "↑" | "k" => model.overlay = Some(Overlay::Compare(source, earlier, later, scroll.saturating_sub(1))),
-            "↓" | "j" => model.overlay = Some(Overlay::Compare(source, earlier, later, scroll + 1)),
+            "↑" | "k" => {
+                model.overlay =
+                    Some(Overlay::Compare(source, earlier, later, scroll.saturating_sub(1)))
+            }
+            "↓" | "j" => {
+                model.overlay = Some(Overlay::Compare(source, earlier, later, scroll + 1))
+            }
             // The earlier one goes further back, or comes nearer.
-            "←" => model.overlay = Some(Overlay::Compare(source, super::runs::beside(model, source, earlier, true).unwrap_or(earlier), later, 0)),
+            "←" => {
+                model.overlay = Some(Overlay::Compare(
+                    source,
+                    super::runs::beside(model, source, earlier, true).unwrap_or(earlier),
+                    later,
+                    0,
+                ))
+            }
             "→" => {
-                let nearer = super::runs::beside(model, source, earlier, false).filter(|run| *run < later);
+                let nearer =
+                    super::runs::beside(model, source, earlier, false).filter(|run| *run < later);
                 model.overlay = Some(Overlay::Compare(source, nearer.unwrap_or(earlier), later, 0));
             }
             _ => model.overlay = Some(Overlay::Compare(source, earlier, later, scroll)),
@@ -61,7 +80,9 @@ pub(super) fn on_overlay_key(model: &mut Model, key: &str) -> Vec<Effect> {
             }
         },
         Overlay::Tell(telling, plain, scroll) => {
-            let text = |plain: bool| if plain { telling.plain.text.clone() } else { telling.markdown.text.clone() };
+            let text = |plain: bool| {
+                if plain { telling.plain.text.clone() } else { telling.markdown.text.clone() }
+            };
             let rows = crate::view::tell_rows(model, &telling, plain);
             let (plain, scroll, effect) = match key {
                 "Esc" | "q" | "t" => return Vec::new(),
@@ -73,7 +94,11 @@ pub(super) fn on_overlay_key(model: &mut Model, key: &str) -> Vec<Effect> {
                 "p" => (!plain, 0, None),
                 "c" | "Enter" => (plain, scroll, Some(Effect::Copy(text(plain)))),
                 "s" => (plain, scroll, Some(Effect::Copy(telling.sentence.clone()))),
-                "w" => (plain, scroll, Some(Effect::KeepText(text(plain), if plain { "txt" } else { "md" }))),
+                "w" => (
+                    plain,
+                    scroll,
+                    Some(Effect::KeepText(text(plain), if plain { "txt" } else { "md" })),
+                ),
                 "z" => {
                     super::pack::open(model, telling);
                     return Vec::new();
@@ -97,15 +122,27 @@ pub(super) fn on_overlay_key(model: &mut Model, key: &str) -> Vec<Effect> {
                 "e" => {
                     let place = rows.get(chosen).and_then(|r| r.step.place());
                     if let Some(place) = place {
-                        let line = model.live.snapshot.project.line_today(&model.live.today, &place.file, place.line.unwrap_or(1));
+                        let line = model.live.snapshot.project.line_today(
+                            &model.live.today,
+                            &place.file,
+                            place.line.unwrap_or(1),
+                        );
                         model.overlay = Some(Overlay::Paths(chosen));
-                        return vec![Effect::Edit { file: place.file.to_string(), line, column: 1 }];
+                        return vec![Effect::Edit {
+                            file: place.file.to_string(),
+                            line,
+                            column: 1,
+                        }];
                     }
                     chosen
                 }
                 // To the lines themselves: the newest path of the line that printed it.
                 "Enter" => {
-                    let newest = rows[..(chosen + 1).min(rows.len())].iter().rev().find_map(|r| r.printed).map(|p| p.newest);
+                    let newest = rows[..(chosen + 1).min(rows.len())]
+                        .iter()
+                        .rev()
+                        .find_map(|r| r.printed)
+                        .map(|p| p.newest);
                     if let Some(row) = newest {
                         super::lines::go_to_row(model, row);
                         return super::lines::ask_rows(model);
@@ -132,7 +169,8 @@ pub(super) fn on_overlay_key(model: &mut Model, key: &str) -> Vec<Effect> {
                 "Home" => 0,
                 "End" => rows.len().saturating_sub(1),
                 "e" if chosen < rows.len() => {
-                    let (file, line) = (rows[chosen].print.file.to_string(), rows[chosen].print.line);
+                    let (file, line) =
+                        (rows[chosen].print.file.to_string(), rows[chosen].print.line);
                     model.overlay = Some(Overlay::Prints(chosen));
                     return vec![Effect::Edit { file, line, column: 1 }];
                 }
@@ -175,7 +213,11 @@ pub(super) fn on_overlay_key(model: &mut Model, key: &str) -> Vec<Effect> {
         Overlay::Watch(mut input) => match key {
             "Esc" | "Ctrl+C" => {}
             "Enter" if input.value().trim().is_empty() => {}
-            "Enter" => return vec![Effect::Order(Order::Pause(crate::watch::PauseOrder::Watch(input.value().trim().to_owned())))],
+            "Enter" => {
+                return vec![Effect::Order(Order::Pause(crate::watch::PauseOrder::Watch(
+                    input.value().trim().to_owned(),
+                )))];
+            }
             _ => {
                 edit_input(&mut input, key);
                 model.overlay = Some(Overlay::Watch(input));
@@ -214,13 +256,17 @@ pub(super) fn on_overlay_key(model: &mut Model, key: &str) -> Vec<Effect> {
         Overlay::Palette(mut input, chosen) => match key {
             "Esc" | "Ctrl+C" => {}
             "Enter" => {
-                if let Some(binding) = crate::keymap::palette_matches(input.value(), model.demo).get(chosen) {
+                if let Some(binding) =
+                    crate::keymap::palette_matches(input.value(), model.demo).get(chosen)
+                {
                     return act(model, binding.action);
                 }
             }
             "↑" => model.overlay = Some(Overlay::Palette(input, chosen.saturating_sub(1))),
             "↓" => {
-                let last = crate::keymap::palette_matches(input.value(), model.demo).len().saturating_sub(1);
+                let last = crate::keymap::palette_matches(input.value(), model.demo)
+                    .len()
+                    .saturating_sub(1);
                 model.overlay = Some(Overlay::Palette(input, (chosen + 1).min(last)));
             }
             _ => {

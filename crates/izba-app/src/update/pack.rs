@@ -8,7 +8,8 @@ use crate::watch::Order;
 use std::collections::BTreeSet;
 use std::sync::Arc;
 
-/// Opens the sheet; what lies on the way to the error, and who may have done it, goes along unless it is left out.
+/// Opens the sheet; what lies on the way to the error, and who may have done it, goes along unless
+/// it is left out.
 pub(super) fn open(model: &mut Model, telling: Arc<Telling>) {
     let Some(group) = model.selected().cloned() else { return };
     let place = group.entry.place.iter().map(|p| p.file.clone());
@@ -21,10 +22,18 @@ pub(super) fn open(model: &mut Model, telling: Arc<Telling>) {
         }
     }
     let chosen: BTreeSet<usize> = (0..files.len()).collect();
-    let others = model.live.today.files().iter().filter(|f| f.text.is_some()).map(|f| f.path.clone());
+    let others =
+        model.live.today.files().iter().filter(|f| f.text.is_some()).map(|f| f.path.clone());
     let others: Vec<Arc<str>> = others.filter(|f| !files.contains(f)).collect();
     files.extend(others);
-    model.overlay = Some(Overlay::Pack(PackSheet { group: group.id, telling, files, chosen, row: 0, packed: None }));
+    model.overlay = Some(Overlay::Pack(PackSheet {
+        group: group.id,
+        telling,
+        files,
+        chosen,
+        row: 0,
+        packed: None,
+    }));
 }
 
 /// A key on the sheet.
@@ -33,7 +42,11 @@ pub(super) fn on_key(model: &mut Model, mut sheet: PackSheet, key: &str) -> Vec<
     let mut effects = Vec::new();
     match key {
         "Esc" | "q" => {
-            model.overlay = if sheet.packed.is_some() { None } else { Some(Overlay::Tell(sheet.telling, false, 0)) };
+            model.overlay = if sheet.packed.is_some() {
+                None
+            } else {
+                Some(Overlay::Tell(sheet.telling, false, 0))
+            };
             return effects;
         }
         "Ctrl+C" => return act(model, Action::Interrupt),
@@ -47,7 +60,12 @@ pub(super) fn on_key(model: &mut Model, mut sheet: PackSheet, key: &str) -> Vec<
             sheet.chosen = all.symmetric_difference(&BTreeSet::from([row])).copied().collect();
         }
         "Enter" if sheet.packed.is_none() => {
-            let files = sheet.chosen.iter().filter_map(|n| sheet.files.get(*n)).map(|f| f.to_string()).collect();
+            let files = sheet
+                .chosen
+                .iter()
+                .filter_map(|n| sheet.files.get(*n))
+                .map(|f| f.to_string())
+                .collect();
             effects.push(Effect::Order(Order::Pack(sheet.group, sheet.telling.clone(), files)));
         }
         _ => {}

@@ -33,9 +33,14 @@ pub(super) fn stopped(model: &mut Model) {
     if model.room == Room::Pause {
         return;
     }
-    let busy = model.overlay.is_some() || model.filter.typing || model.lines.find.as_ref().is_some_and(|f| f.typing);
+    let busy = model.overlay.is_some()
+        || model.filter.typing
+        || model.lines.find.as_ref().is_some_and(|f| f.typing);
     if busy {
-        return say(model, format!("the program stopped; {} shows where", binding(Action::RoomPause).keys[0]));
+        return say(
+            model,
+            format!("the program stopped; {} shows where", binding(Action::RoomPause).keys[0]),
+        );
     }
     model.pause.from = Some(model.room);
     model.room = Room::Pause;
@@ -54,7 +59,8 @@ pub(super) fn after_news(model: &mut Model) -> Vec<Effect> {
         model.pause.asked.clear();
     }
     if let Some(path) = &model.pause.chosen
-        && let Some(at) = pausing::rows(model).iter().position(|r| matches!(r, Row::Value(v) if v.path == *path))
+        && let Some(at) =
+            pausing::rows(model).iter().position(|r| matches!(r, Row::Value(v) if v.path == *path))
     {
         model.pause.row = at;
     }
@@ -94,18 +100,27 @@ pub(super) fn act(model: &mut Model, action: Action) -> Vec<Effect> {
                 say(model, "there is no error to wait for yet");
                 return Vec::new();
             };
-            return order(if action == Action::StopBefore { PauseOrder::Before(group) } else { PauseOrder::Again(group) });
+            return order(if action == Action::StopBefore {
+                PauseOrder::Before(group)
+            } else {
+                PauseOrder::Again(group)
+            });
         }
         Action::StopsAt => return order(PauseOrder::NextErrors),
         Action::WatchValue => {
             // What is chosen is what one wants to watch, more often than not.
-            let name = chosen(model).filter(|v| stopped && v.path.starts_with("line/")).map(|v| v.name).unwrap_or_default();
+            let name = chosen(model)
+                .filter(|v| stopped && v.path.starts_with("line/"))
+                .map(|v| v.name)
+                .unwrap_or_default();
             model.overlay = Some(Overlay::Watch(Input::new(name)));
         }
-        Action::TakeOff if stopped && model.pause.pane == PausePane::Values => match chosen(model).and_then(|v| v.watch) {
-            Some(at) => return order(PauseOrder::Unwatch(at)),
-            None => say(model, "choose a watched expression, to watch it no longer"),
-        },
+        Action::TakeOff if stopped && model.pause.pane == PausePane::Values => {
+            match chosen(model).and_then(|v| v.watch) {
+                Some(at) => return order(PauseOrder::Unwatch(at)),
+                None => say(model, "choose a watched expression, to watch it no longer"),
+            }
+        }
         Action::TakeOff => return take_off(model),
         Action::Back => return back(model),
         Action::NextPane if stopped => model.pause.pane = model.pause.pane.next(),
@@ -170,7 +185,9 @@ fn in_pane(model: &mut Model, action: Action) -> Vec<Effect> {
             model.pause.row = moved(model.pause.row, rows.len(), action);
             // A heading is no value, and a remark neither; they are stepped over.
             let idle = |at: usize| match rows.get(at) {
-                Some(Row::Value(v)) => v.path.ends_with('…') && v.value.is_none() && v.open.is_none(),
+                Some(Row::Value(v)) => {
+                    v.path.ends_with('…') && v.value.is_none() && v.open.is_none()
+                }
                 Some(Row::Heading(_)) => true,
                 None => false,
             };
@@ -179,13 +196,22 @@ fn in_pane(model: &mut Model, action: Action) -> Vec<Effect> {
                     break;
                 }
                 let down = !matches!(action, Action::Up | Action::PageUp) || model.pause.row == 0;
-                model.pause.row = if down { (model.pause.row + 1).min(rows.len() - 1) } else { model.pause.row - 1 };
+                model.pause.row = if down {
+                    (model.pause.row + 1).min(rows.len() - 1)
+                } else {
+                    model.pause.row - 1
+                };
             }
             model.pause.chosen = chosen(model).map(|v| v.path);
         }
         PausePane::Source => {
             let Some((file, line)) = pausing::place(model) else { return Vec::new() };
-            let total = model.live.today.file(&file).and_then(|f| f.text.as_deref()).map_or(1, |t| t.lines().count().max(1));
+            let total = model
+                .live
+                .today
+                .file(&file)
+                .and_then(|f| f.text.as_deref())
+                .map_or(1, |t| t.lines().count().max(1));
             if action == Action::Deeper {
                 open_break(model);
                 return Vec::new();
@@ -195,8 +221,10 @@ fn in_pane(model: &mut Model, action: Action) -> Vec<Effect> {
         PausePane::Steps => {
             let Some(stop) = &model.live.pause.state.stop else { return Vec::new() };
             // Own steps are what is gone through; those outside only where there is no other.
-            let own: Vec<usize> = (0..stop.frames.len()).filter(|at| stop.frames[*at].own.is_some()).collect();
-            let all: Vec<usize> = if own.is_empty() { (0..stop.frames.len()).collect() } else { own };
+            let own: Vec<usize> =
+                (0..stop.frames.len()).filter(|at| stop.frames[*at].own.is_some()).collect();
+            let all: Vec<usize> =
+                if own.is_empty() { (0..stop.frames.len()).collect() } else { own };
             let now = all.iter().position(|at| *at == stop.frame).unwrap_or(0);
             let next = moved(now, all.len(), action);
             if let Some(frame) = all.get(next).filter(|f| **f != stop.frame) {
@@ -227,7 +255,8 @@ fn as_table(model: &mut Model) -> Vec<Effect> {
         say(model, "choose a list of objects or of lists, such as Objects, to see it as a table");
         return Vec::new();
     };
-    model.pause.table = Some(TableState { path: value.path, title: value.name, ..TableState::default() });
+    model.pause.table =
+        Some(TableState { path: value.path, title: value.name, ..TableState::default() });
     after_news(model)
 }
 
@@ -266,14 +295,28 @@ pub(super) fn on_filter_key(model: &mut Model, key: &str) -> Vec<Effect> {
 fn set_value(model: &mut Model) -> Vec<Effect> {
     let Some(value) = chosen(model) else { return Vec::new() };
     let Some(stop) = &model.live.pause.state.stop else { return Vec::new() };
-    // A name of the line is changed where it lives: among the locals, or in the object that it is a field of.
+    // A name of the line is changed where it lives: among the locals, or in the object that it is a
+    // field of.
     let found = if value.owner > 0 {
         Some((value.owner, value.name.clone()))
     } else {
-        let named =
-            |name: &str| stop.scopes.iter().find_map(|s| stop.children.get(&s.reference)?.iter().find(|v| v.name == name).map(|_| s.reference));
+        let named = |name: &str| {
+            stop.scopes.iter().find_map(|s| {
+                stop.children
+                    .get(&s.reference)?
+                    .iter()
+                    .find(|v| v.name == name)
+                    .map(|_| s.reference)
+            })
+        };
         let field = value.name.rsplit_once('.').and_then(|(owner, name)| {
-            let of = stop.scopes.iter().find_map(|s| stop.children.get(&s.reference)?.iter().find(|v| v.name == owner).map(|v| v.value.reference));
+            let of = stop.scopes.iter().find_map(|s| {
+                stop.children
+                    .get(&s.reference)?
+                    .iter()
+                    .find(|v| v.name == owner)
+                    .map(|v| v.value.reference)
+            });
             let scope = named(name).filter(|_| matches!(owner, "self" | "this"));
             of.filter(|r| *r > 0).or(scope).map(|owner| (owner, name.to_owned()))
         });
@@ -284,7 +327,9 @@ fn set_value(model: &mut Model) -> Vec<Effect> {
             let shown = value.value.and_then(Result::ok).map(|v| v.shown).unwrap_or_default();
             model.overlay = Some(Overlay::SetValue(owner, name, Input::new(shown)));
         }
-        None => say(model, "choose a name among the locals or in an object, to give it another value"),
+        None => {
+            say(model, "choose a name among the locals or in an object, to give it another value")
+        }
     }
     Vec::new()
 }
@@ -293,15 +338,31 @@ fn among_breakpoints(model: &mut Model, action: Action) -> Vec<Effect> {
     let rows = &model.live.pause.breakpoints;
     match (action, rows.get(model.pause.row)) {
         (Action::Deeper, Some(row)) => {
-            model.overlay = Some(Overlay::Break(BreakSheet::of(&row.key, &row.breakpoint, row.today.unwrap_or(row.breakpoint.line))));
+            model.overlay = Some(Overlay::Break(BreakSheet::of(
+                &row.key,
+                &row.breakpoint,
+                row.today.unwrap_or(row.breakpoint.line),
+            )));
         }
         (Action::Mute, Some(row)) => {
             let mut other = row.breakpoint.clone();
             other.off = !other.off;
             let said = if other.off { "kept, but switched off" } else { "switched on" };
-            return vec![Effect::Order(Order::Wish(vec![Wish::Breakpoint(row.key.clone(), Some(other))], said.into()))];
+            return vec![Effect::Order(Order::Wish(
+                vec![Wish::Breakpoint(row.key.clone(), Some(other))],
+                said.into(),
+            ))];
         }
-        (Action::Over | Action::Into | Action::Out | Action::OneTick | Action::RunHere | Action::SetValue | Action::AsTable, _) => {
+        (
+            Action::Over
+            | Action::Into
+            | Action::Out
+            | Action::OneTick
+            | Action::RunHere
+            | Action::SetValue
+            | Action::AsTable,
+            _,
+        ) => {
             say(model, "the program is not stopped");
         }
         _ => model.pause.row = moved(model.pause.row, rows.len(), action),
@@ -311,12 +372,20 @@ fn among_breakpoints(model: &mut Model, action: Action) -> Vec<Effect> {
 
 fn take_off(model: &mut Model) -> Vec<Effect> {
     let at = match pausing::place(model) {
-        Some((file, line)) => model.live.pause.breakpoints.iter().find(|b| b.breakpoint.file == *file && b.today == Some(line)),
+        Some((file, line)) => model
+            .live
+            .pause
+            .breakpoints
+            .iter()
+            .find(|b| b.breakpoint.file == *file && b.today == Some(line)),
         None => model.live.pause.breakpoints.get(model.pause.row),
     };
     match at {
         Some(row) => {
-            let said = format!("the breakpoint at {}:{} is off; u sets it again", row.breakpoint.file, row.breakpoint.line);
+            let said = format!(
+                "the breakpoint at {}:{} is off; u sets it again",
+                row.breakpoint.file, row.breakpoint.line
+            );
             let gone = Wish::Breakpoint(row.key.clone(), None);
             return vec![Effect::Order(Order::Wish(vec![gone], said))];
         }
@@ -344,44 +413,69 @@ pub(super) fn edit(model: &mut Model) -> Vec<Effect> {
 pub(super) fn open_break(model: &mut Model) {
     let place = match model.room {
         Room::Pause => pausing::place(model).map(|(f, l)| (f.to_string(), l)),
-        Room::Checks => super::checks::chosen(model).map(|(_, r)| (r.file.to_string(), r.line.max(1))),
+        Room::Checks => {
+            super::checks::chosen(model).map(|(_, r)| (r.file.to_string(), r.line.max(1)))
+        }
         _ => model.selected().cloned().and_then(|group| {
-            let place = model.place_shown(&group).map(|(_, p)| p).or_else(|| group.entry.place.clone())?;
-            let line = model.live.snapshot.project.line_today(&model.live.today, &place.file, place.line?);
+            let place =
+                model.place_shown(&group).map(|(_, p)| p).or_else(|| group.entry.place.clone())?;
+            let line =
+                model.live.snapshot.project.line_today(&model.live.today, &place.file, place.line?);
             Some((place.file.to_string(), line))
         }),
     };
     let Some((file, line)) = place else {
         return say(model, "no line of your own is shown here at which a program could stop");
     };
-    let known = model.live.pause.breakpoints.iter().find(|b| b.breakpoint.file == file && b.today == Some(line));
-    let sheet = known.map(|row| BreakSheet::of(&row.key, &row.breakpoint, line)).unwrap_or(BreakSheet { file, line, ..BreakSheet::default() });
+    let known = model
+        .live
+        .pause
+        .breakpoints
+        .iter()
+        .find(|b| b.breakpoint.file == file && b.today == Some(line));
+    let sheet = known
+        .map(|row| BreakSheet::of(&row.key, &row.breakpoint, line))
+        .unwrap_or(BreakSheet { file, line, ..BreakSheet::default() });
     model.overlay = Some(Overlay::Break(sheet));
 }
 
 /// A key on the sheet of a breakpoint.
 pub(super) fn on_break_key(model: &mut Model, mut sheet: BreakSheet, key: &str) -> Vec<Effect> {
-    let total = model.live.today.file(&sheet.file).and_then(|f| f.text.as_deref()).map_or(1, |t| t.lines().count().max(1)) as u32;
+    let total = model
+        .live
+        .today
+        .file(&sheet.file)
+        .and_then(|f| f.text.as_deref())
+        .map_or(1, |t| t.lines().count().max(1)) as u32;
     match key {
         "Esc" | "Ctrl+C" => return Vec::new(),
         "Tab" => sheet.field = (sheet.field + 1) % 4,
         "Shift+Tab" => sheet.field = (sheet.field + 3) % 4,
         "↑" | "↓" if sheet.field == 0 => {
-            sheet.line = if key == "↑" { sheet.line.saturating_sub(1).max(1) } else { (sheet.line + 1).min(total) }
+            sheet.line = if key == "↑" {
+                sheet.line.saturating_sub(1).max(1)
+            } else {
+                (sheet.line + 1).min(total)
+            }
         }
         "↑" => sheet.field -= 1,
         "↓" => sheet.field = (sheet.field + 1).min(3),
         "Delete" if sheet.field == 0 && sheet.key.is_some() => {
             let key = sheet.key.take().unwrap_or_default();
-            return vec![Effect::Order(Order::Wish(vec![Wish::Breakpoint(key, None)], "the breakpoint is off; u sets it again".into()))];
+            return vec![Effect::Order(Order::Wish(
+                vec![Wish::Breakpoint(key, None)],
+                "the breakpoint is off; u sets it again".into(),
+            ))];
         }
         "Enter" => {
-            let Some(mut breakpoint) = Breakpoint::at(&model.live.today, &sheet.file, sheet.line) else {
+            let Some(mut breakpoint) = Breakpoint::at(&model.live.today, &sheet.file, sheet.line)
+            else {
                 say(model, format!("{} has no line {}", sheet.file, sheet.line));
                 model.overlay = Some(Overlay::Break(sheet));
                 return Vec::new();
             };
-            let typed = |input: &Input| Some(input.value().trim().to_owned()).filter(|t| !t.is_empty());
+            let typed =
+                |input: &Input| Some(input.value().trim().to_owned()).filter(|t| !t.is_empty());
             (breakpoint.condition, breakpoint.log) = (typed(&sheet.condition), typed(&sheet.log));
             if let Some(hits) = typed(&sheet.hits) {
                 let Ok(hits) = hits.parse::<u32>() else {
@@ -396,7 +490,8 @@ pub(super) fn on_break_key(model: &mut Model, mut sheet: BreakSheet, key: &str) 
             let cannot = model.live.pause.source.is_none();
             let tail = if cannot { "; nothing here runs under a debug adapter yet" } else { "" };
             let said = format!("breakpoint at {}:{}{terms}{tail}", sheet.file, sheet.line);
-            let mut wishes: Vec<Wish> = sheet.key.iter().map(|key| Wish::Breakpoint(key.clone(), None)).collect();
+            let mut wishes: Vec<Wish> =
+                sheet.key.iter().map(|key| Wish::Breakpoint(key.clone(), None)).collect();
             wishes.push(Wish::Breakpoint(breakpoint.key(), Some(breakpoint)));
             return vec![Effect::Order(Order::Wish(wishes, said))];
         }

@@ -6,7 +6,9 @@ use crate::model::{Layout, Model, Overlay, Question, Room};
 
 pub(super) fn on_click(model: &mut Model, column: u16, row: u16) -> Vec<Effect> {
     // What is being written is not lost by a click.
-    if matches!(model.overlay, Some(crate::model::Overlay::Note(_))) || model.overlay.take().is_some() {
+    if matches!(model.overlay, Some(crate::model::Overlay::Note(_)))
+        || model.overlay.take().is_some()
+    {
         return Vec::new();
     }
     if row == 0 {
@@ -28,7 +30,8 @@ pub(super) fn on_click(model: &mut Model, column: u16, row: u16) -> Vec<Effect> 
     if model.room == Room::Lines {
         let top = crate::model::LINES_TOP;
         if row >= top && u64::from(row - top) < crate::model::lines_page(model) {
-            let chosen = (model.lines.top + u64::from(row - top)).min(model.shown.snapshot.rows.saturating_sub(1));
+            let chosen = (model.lines.top + u64::from(row - top))
+                .min(model.shown.snapshot.rows.saturating_sub(1));
             go_to_row(model, chosen);
             return ask_rows(model);
         }

@@ -15,9 +15,15 @@ pub(super) fn open(model: &mut Model) {
     let changed = |at: &usize| {
         // In a first run everything is new.
         let first = snapshot.sources[*at].run <= 1;
-        snapshot.groups.iter().filter(|g| g.tellers.contains(at) && g.state != State::Still && !first).count()
+        snapshot
+            .groups
+            .iter()
+            .filter(|g| g.tellers.contains(at) && g.state != State::Still && !first)
+            .count()
     };
-    let liveliest = (0..snapshot.sources.len()).rev().max_by_key(|at| (changed(at), snapshot.sources[*at].runs.len()));
+    let liveliest = (0..snapshot.sources.len())
+        .rev()
+        .max_by_key(|at| (changed(at), snapshot.sources[*at].runs.len()));
     model.runs.source = of_chosen.or(liveliest).unwrap_or(0);
     model.runs.run = None;
     model.room = Room::Runs;
@@ -30,8 +36,15 @@ pub(super) fn sort_runs(model: &mut Model) {
     let source = model.runs.source;
     let groups = &model.shown.snapshot.groups;
     model.order.retain(|id| groups.iter().any(|g| g.id == *id && g.tellers.contains(&source)));
-    // What the last change brought stands first: what is new or back, then what went quiet by it, then what stayed.
-    let changed = model.shown.snapshot.sources.get(source).and_then(|s| s.runs.iter().rev().find(|r| !r.edits.is_empty())).map_or(0, |r| r.run);
+    // What the last change brought stands first: what is new or back, then what went quiet by it,
+    // then what stayed.
+    let changed = model
+        .shown
+        .snapshot
+        .sources
+        .get(source)
+        .and_then(|s| s.runs.iter().rev().find(|r| !r.edits.is_empty()))
+        .map_or(0, |r| r.run);
     let rank = |id: &izba_core::GroupId| {
         let Some(group) = groups.iter().find(|g| g.id == *id) else { return (false, 9) };
         let class = match group.state {
@@ -45,7 +58,11 @@ pub(super) fn sort_runs(model: &mut Model) {
     // What follows another stays under it.
     let root = |id: &izba_core::GroupId| {
         let (mut at, mut steps) = (*id, 0);
-        while let Some(up) = groups.iter().find(|g| g.id == at && g.hangs).and_then(|g| g.follows).and_then(|f| groups.iter().find(|g| g.holds(f.of)))
+        while let Some(up) = groups
+            .iter()
+            .find(|g| g.id == at && g.hangs)
+            .and_then(|g| g.follows)
+            .and_then(|f| groups.iter().find(|g| g.holds(f.of)))
         {
             (at, steps) = (up.id, steps + 1);
             if steps > groups.len() {
@@ -80,9 +97,15 @@ fn chosen_run(model: &Model) -> Option<u32> {
 
 pub(super) fn act(model: &mut Model, action: Action) -> Vec<Effect> {
     match action {
-        Action::Up | Action::Down | Action::PageUp | Action::PageDown | Action::First | Action::Last => choose(model, action),
+        Action::Up
+        | Action::Down
+        | Action::PageUp
+        | Action::PageDown
+        | Action::First
+        | Action::Last => choose(model, action),
         Action::Earlier | Action::Later => {
-            let next = chosen_run(model).and_then(|run| beside(model, model.runs.source, run, action == Action::Earlier));
+            let next = chosen_run(model)
+                .and_then(|run| beside(model, model.runs.source, run, action == Action::Earlier));
             if next.is_some() {
                 model.runs.run = next;
             }
@@ -96,7 +119,9 @@ pub(super) fn act(model: &mut Model, action: Action) -> Vec<Effect> {
             let later = chosen_run(model);
             let earlier = later.and_then(|run| beside(model, model.runs.source, run, true));
             match earlier.zip(later) {
-                Some((earlier, later)) => model.overlay = Some(Overlay::Compare(model.runs.source, earlier, later, 0)),
+                Some((earlier, later)) => {
+                    model.overlay = Some(Overlay::Compare(model.runs.source, earlier, later, 0))
+                }
                 None => say(model, "there is no run before this one to compare it with"),
             }
         }

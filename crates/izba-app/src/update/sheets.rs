@@ -49,7 +49,10 @@ pub(super) fn on_sources_key(model: &mut Model, mut sheet: Sources, key: &str) -
         "Enter" => {
             let last = model.live.snapshot.sources[chosen].lines;
             if last > 0 {
-                return vec![Effect::Order(Order::RowOf(LineRef { source: izba_core::SourceId(chosen), line: last - 1 }))];
+                return vec![Effect::Order(Order::RowOf(LineRef {
+                    source: izba_core::SourceId(chosen),
+                    line: last - 1,
+                }))];
             }
             say(model, "it has said nothing yet");
         }
@@ -73,7 +76,13 @@ pub(super) fn open_teach(model: &mut Model) {
     let text = row.text.as_str();
     let layouts = model.shown.sources.get(at).map(|s| s.layouts.as_slice()).unwrap_or_default();
     let known = layouts.iter().find(|l| l.parts(text).is_some());
-    let others = model.lines.rows.iter().filter(|r| r.line.source == row.line.source).map(|r| r.text.as_str().to_owned()).collect();
+    let others = model
+        .lines
+        .rows
+        .iter()
+        .filter(|r| r.line.source == row.line.source)
+        .map(|r| r.text.as_str().to_owned())
+        .collect();
     if text.trim().is_empty() {
         return say(model, "this line is empty");
     }
@@ -98,7 +107,9 @@ pub(super) fn on_teach_key(model: &mut Model, mut teach: Teach, key: &str) -> Ve
         "x" => teach.set(None),
         "g" => teach.next_level(),
         "Enter" => match teach.layout() {
-            Ok(layout) => return vec![Effect::Order(Order::Teach(teach.source.0, Arc::new(layout)))],
+            Ok(layout) => {
+                return vec![Effect::Order(Order::Teach(teach.source.0, Arc::new(layout)))];
+            }
             Err(sentence) => say(model, sentence),
         },
         _ => {}

@@ -12,7 +12,8 @@ const ZOOM: u32 = 12;
 /// The moment that is read off moves by one of so many parts of the stretch.
 const READ_STEPS: i64 = 60;
 
-/// Opens the room; the engine thread looks for values from then on, and for what differs before the chosen error.
+/// Opens the room; the engine thread looks for values from then on, and for what differs before the
+/// chosen error.
 pub(super) fn open(model: &mut Model) -> Vec<Effect> {
     model.room = Room::Values;
     ask(model, true)
@@ -40,7 +41,9 @@ pub(super) fn act(model: &mut Model, action: Action) -> Vec<Effect> {
         Action::PageDown => state.row = (state.row + 10).min(last),
         Action::First => state.row = 0,
         Action::Last => state.row = last,
-        Action::Closer if state.zoom < ZOOM => (state.zoom, state.back) = (state.zoom + 1, state.back * 2),
+        Action::Closer if state.zoom < ZOOM => {
+            (state.zoom, state.back) = (state.zoom + 1, state.back * 2)
+        }
         Action::Wider => (state.zoom, state.back) = (state.zoom.saturating_sub(1), state.back / 2),
         Action::EarlierStretch => state.back = (state.back + 1).min((1 << state.zoom) - 1),
         Action::LaterStretch => state.back = state.back.saturating_sub(1),
@@ -56,8 +59,11 @@ pub(super) fn act(model: &mut Model, action: Action) -> Vec<Effect> {
             if let Some(one) = series.series.get(state.row) {
                 let key = pin_key(&one.who, &one.name);
                 let on = !model.live.known.contains(&key);
-                let said =
-                    if on { format!("{} is pinned to room Now; u takes it back", one.name) } else { format!("{} is pinned no longer", one.name) };
+                let said = if on {
+                    format!("{} is pinned to room Now; u takes it back", one.name)
+                } else {
+                    format!("{} is pinned no longer", one.name)
+                };
                 return vec![Effect::Order(Order::Wish(vec![Wish::Known(key, on)], said))];
             }
         }
@@ -76,8 +82,15 @@ pub(super) fn act(model: &mut Model, action: Action) -> Vec<Effect> {
                 return Vec::new();
             };
             let found = differing.before.as_ref().map_or(&[][..], |b| b.found.as_slice());
-            let next = found.get(state.differing % found.len().max(1)).and_then(|f| differing.series.get(f.series));
-            let row = next.and_then(|n| series.series.iter().position(|s| (s.source, &s.who, &s.name) == (n.source, &n.who, &n.name)));
+            let next = found
+                .get(state.differing % found.len().max(1))
+                .and_then(|f| differing.series.get(f.series));
+            let row = next.and_then(|n| {
+                series
+                    .series
+                    .iter()
+                    .position(|s| (s.source, &s.who, &s.name) == (n.source, &n.who, &n.name))
+            });
             match row {
                 Some(row) => (state.row, state.differing) = (row, state.differing + 1),
                 None => say(model, "no value stands out before this error so far"),
@@ -90,7 +103,11 @@ pub(super) fn act(model: &mut Model, action: Action) -> Vec<Effect> {
                 say(model, format!("no print in your files was found that tells {}", one.name));
                 return Vec::new();
             };
-            return vec![Effect::Edit { file: print.file.to_string(), line: print.line, column: 1 }];
+            return vec![Effect::Edit {
+                file: print.file.to_string(),
+                line: print.line,
+                column: 1,
+            }];
         }
         Action::Back if state.read.is_some() => state.read = None,
         Action::Deeper => {

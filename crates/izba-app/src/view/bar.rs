@@ -65,7 +65,10 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
         rooms - 2,
         &[
             ("◎ ", theme.ink(Ink::Ember)),
-            (if is_tight(model) { "" } else { "izba" }, theme.ink(Ink::Chalk).add_modifier(Modifier::BOLD)),
+            (
+                if is_tight(model) { "" } else { "izba" },
+                theme.ink(Ink::Chalk).add_modifier(Modifier::BOLD),
+            ),
             (if is_tight(model) { "" } else { "  " }, Style::new()),
             (&name, theme.ink(Ink::Smoke)),
         ],
@@ -73,7 +76,8 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     let mut x = area.x + rooms;
     for (name, room) in ROOMS {
         let style = if room == model.room { theme.chosen_room() } else { theme.ink(Ink::Smoke) };
-        x += put(buf, x, area.y, area.right().saturating_sub(x), &[(&format!(" {name} "), style)]) + between(model);
+        x += put(buf, x, area.y, area.right().saturating_sub(x), &[(&format!(" {name} "), style)])
+            + between(model);
     }
     let mut words: Vec<(String, Style)> = Vec::new();
     if let Some(run) = model.live.past {
@@ -84,20 +88,32 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
         words.push(("held still".into(), theme.ink(Ink::Heather)));
     }
     if model.live.pause.state.stop.is_some() && model.room != Room::Pause {
-        words.push((format!("the program waits; {} shows where", binding(Action::RoomPause).keys[0]), theme.ink(Ink::Straw)));
+        words.push((
+            format!("the program waits; {} shows where", binding(Action::RoomPause).keys[0]),
+            theme.ink(Ink::Straw),
+        ));
     }
     if model.live.backlog > 1 << 20 {
-        words.push((format!("{} MB still to read", model.live.backlog >> 20), theme.ink(Ink::Straw)));
+        words.push((
+            format!("{} MB still to read", model.live.backlog >> 20),
+            theme.ink(Ink::Straw),
+        ));
     }
     match snapshot.sources.as_slice() {
         [one] => {
             // A long command is shortened, never how it goes.
             let room = usize::from(area.width / 2).saturating_sub(18);
-            let name_for = |beside: usize| izba_core::text::fit(&safe(&one.name), room.saturating_sub(beside).max(8)).into_owned();
+            let name_for = |beside: usize| {
+                izba_core::text::fit(&safe(&one.name), room.saturating_sub(beside).max(8))
+                    .into_owned()
+            };
             let how = match &one.mark {
                 RunMark::Waiting => ("waiting".to_owned(), Ink::Smoke),
                 RunMark::Running => (format!("watching {}", name_for(9)), Ink::Chalk),
-                RunMark::Ended { how, well } => (format!("{} {}", name_for(how.len()), safe(how)), if *well { Ink::Moss } else { Ink::Chalk }),
+                RunMark::Ended { how, well } => (
+                    format!("{} {}", name_for(how.len()), safe(how)),
+                    if *well { Ink::Moss } else { Ink::Chalk },
+                ),
             };
             words.push((how.0, theme.ink(how.1)));
             if one.run > 0 {
@@ -110,7 +126,10 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
         [] => words.push(("nothing is watched yet".into(), theme.ink(Ink::Smoke))),
         many => {
             let watching = many.iter().filter(|s| s.mark == RunMark::Running).count();
-            words.push((format!("watching {watching} of {} sources", many.len()), theme.ink(Ink::Chalk)));
+            words.push((
+                format!("watching {watching} of {} sources", many.len()),
+                theme.ink(Ink::Chalk),
+            ));
         }
     }
     let mut pieces: Vec<(&str, Style)> = Vec::new();
@@ -155,7 +174,10 @@ pub fn headline(model: &Model, area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
     let snapshot = &model.shown.snapshot;
     // A program that ended badly without a word is worse than what warns.
-    let first = model.first().filter(|g| g.state != State::Quiet && (g.level() >= Level::Error || snapshot.unexplained_end().is_none()));
+    let first = model.first().filter(|g| {
+        g.state != State::Quiet
+            && (g.level() >= Level::Error || snapshot.unexplained_end().is_none())
+    });
     let mut pieces: Vec<(String, Style)> = Vec::new();
     let plain = theme.ink(Ink::Chalk);
     match first {
@@ -166,16 +188,20 @@ pub fn headline(model: &Model, area: Rect, buf: &mut Buffer) {
             for part in &group.explanation.headline.parts {
                 let style = match part.tone {
                     Tone::Text => plain,
-                    Tone::Name => theme.ink(if warns { Ink::Straw } else { Ink::Ember }).add_modifier(Modifier::BOLD),
+                    Tone::Name => theme
+                        .ink(if warns { Ink::Straw } else { Ink::Ember })
+                        .add_modifier(Modifier::BOLD),
                     Tone::Place => theme.ink(Ink::Ice),
                 };
                 pieces.push((safe(&part.text), style));
             }
-            if let Some((Shown::Suspect(suspect), _)) = model.places(group).first().and_then(|s| Some((*s, s.place(group)?)))
+            if let Some((Shown::Suspect(suspect), _)) =
+                model.places(group).first().and_then(|s| Some((*s, s.place(group)?)))
                 && suspect.confidence >= izba_core::suspect::LIKELY
             {
                 let name = safe(suspect.file.rsplit('/').next().unwrap_or(""));
-                let place = if suspect.line == 0 { name } else { format!("{name}:{}", suspect.line) };
+                let place =
+                    if suspect.line == 0 { name } else { format!("{name}:{}", suspect.line) };
                 pieces.push(("  Look first at ".into(), theme.ink(Ink::Smoke)));
                 pieces.push((place, theme.ink(Ink::Ice).add_modifier(Modifier::BOLD)));
             }
@@ -190,19 +216,40 @@ pub fn headline(model: &Model, area: Rect, buf: &mut Buffer) {
                 pieces.push(("  Its last lines are in room Lines.".into(), theme.ink(Ink::Smoke)));
             } else if snapshot.sources.is_empty() {
                 pieces.push(("Nothing is watched yet.".into(), plain));
-                pieces.push(("  New here? izba demo shows how it goes.".into(), theme.ink(Ink::Smoke)));
+                pieces.push((
+                    "  New here? izba demo shows how it goes.".into(),
+                    theme.ink(Ink::Smoke),
+                ));
             } else if snapshot.rows == 0 && !over {
                 pieces.push(("Nothing has been printed yet.".into(), plain));
-                pieces.push(("  What the program says will appear here.".into(), theme.ink(Ink::Smoke)));
+                pieces.push((
+                    "  What the program says will appear here.".into(),
+                    theme.ink(Ink::Smoke),
+                ));
             } else if quiet > 0 {
                 pieces.push(("No errors in this run".into(), well.add_modifier(Modifier::BOLD)));
-                pieces.push((format!(", {} since the last.", counted(quiet as u64, "is gone quiet", "are gone quiet")), well));
+                pieces.push((
+                    format!(
+                        ", {} since the last.",
+                        counted(quiet as u64, "is gone quiet", "are gone quiet")
+                    ),
+                    well,
+                ));
                 if !over {
-                    pieces.push(("  Do the same thing again, harder, to be sure.".into(), theme.ink(Ink::Smoke)));
+                    pieces.push((
+                        "  Do the same thing again, harder, to be sure.".into(),
+                        theme.ink(Ink::Smoke),
+                    ));
                 }
             } else {
-                pieces.push((if over { "No errors. " } else { "No errors so far." }.into(), well.add_modifier(Modifier::BOLD)));
-                pieces.push((format!("  {} read.", counted(snapshot.rows, "line", "lines")), theme.ink(Ink::Smoke)));
+                pieces.push((
+                    if over { "No errors. " } else { "No errors so far." }.into(),
+                    well.add_modifier(Modifier::BOLD),
+                ));
+                pieces.push((
+                    format!("  {} read.", counted(snapshot.rows, "line", "lines")),
+                    theme.ink(Ink::Smoke),
+                ));
             }
         }
     }
@@ -211,12 +258,19 @@ pub fn headline(model: &Model, area: Rect, buf: &mut Buffer) {
 
 /// Puts pieces into an area, broken at spaces.
 pub fn put_wrapped(buf: &mut Buffer, area: Rect, pieces: &[(String, Style)]) {
-    let words: Vec<(&str, Style)> = pieces.iter().flat_map(|(text, style)| text.split_inclusive(' ').map(move |w| (w, *style))).collect();
+    let words: Vec<(&str, Style)> = pieces
+        .iter()
+        .flat_map(|(text, style)| text.split_inclusive(' ').map(move |w| (w, *style)))
+        .collect();
     let (mut x, mut y) = (area.x, area.y);
     for (at, (word, style)) in words.iter().enumerate() {
         // What follows without a space between, such as a comma, stays with its word.
-        let glued = words[at..].iter().position(|(w, _)| w.ends_with(' ')).map_or(words.len(), |spaced| at + spaced + 1);
-        let width: usize = words[at..glued].iter().map(|(w, _)| izba_core::text::width_cells(w.trim_end())).sum();
+        let glued = words[at..]
+            .iter()
+            .position(|(w, _)| w.ends_with(' '))
+            .map_or(words.len(), |spaced| at + spaced + 1);
+        let width: usize =
+            words[at..glued].iter().map(|(w, _)| izba_core::text::width_cells(w.trim_end())).sum();
         let width = width as u16;
         let width = width.min(area.width);
         if x + width > area.right() && x > area.x {
@@ -237,7 +291,11 @@ pub fn put_wrapped(buf: &mut Buffer, area: Rect, pieces: &[(String, Style)]) {
         }
         let room = area.right().saturating_sub(x);
         // At the very edge there is no room for the blank behind a word, and no need of it.
-        let word = if izba_core::text::width_cells(word) > usize::from(room) { word.trim_end() } else { word };
+        let word = if izba_core::text::width_cells(word) > usize::from(room) {
+            word.trim_end()
+        } else {
+            word
+        };
         x += put(buf, x, y, room, &[(word, *style)]);
     }
 }
@@ -246,14 +304,32 @@ pub fn put_wrapped(buf: &mut Buffer, area: Rect, pieces: &[(String, Style)]) {
 pub fn notice(model: &Model, area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
     if let Some((sentence, _)) = &model.notice {
-        put(buf, area.x, area.y, area.width, &[("◎ ", theme.ink(Ink::Heather)), (&safe(sentence), theme.ink(Ink::Chalk))]);
+        put(
+            buf,
+            area.x,
+            area.y,
+            area.width,
+            &[("◎ ", theme.ink(Ink::Heather)), (&safe(sentence), theme.ink(Ink::Chalk))],
+        );
         return;
     }
     if let Some(trouble) = model.live.troubles.last() {
-        put(buf, area.x, area.y, area.width, &[("◇ ", theme.ink(Ink::Straw)), (&safe(trouble), theme.ink(Ink::Straw))]);
+        put(
+            buf,
+            area.x,
+            area.y,
+            area.width,
+            &[("◇ ", theme.ink(Ink::Straw)), (&safe(trouble), theme.ink(Ink::Straw))],
+        );
         return;
     }
-    let asks = model.live.snapshot.sources.iter().filter(|s| s.mark == RunMark::Running).find_map(|s| s.unfinished.as_ref());
+    let asks = model
+        .live
+        .snapshot
+        .sources
+        .iter()
+        .filter(|s| s.mark == RunMark::Running)
+        .find_map(|s| s.unfinished.as_ref());
     if let Some(asks) = asks.filter(|_| model.live.running) {
         put(
             buf,
@@ -274,31 +350,42 @@ pub fn notice(model: &Model, area: Rect, buf: &mut Buffer) {
 pub fn footer(model: &Model, area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
     buf.set_style(area, theme.ground(Ground::Plank));
-    // What would be edited: the place that Where shows, which need not be the one that the console names.
+    // What would be edited: the place that Where shows, which need not be the one that the console
+    // names.
     let edits = model.selected().and_then(|g| {
-        let place = model.place_shown(g).map(|(_, place)| place).or_else(|| g.entry.place.clone())?;
+        let place =
+            model.place_shown(g).map(|(_, place)| place).or_else(|| g.entry.place.clone())?;
         let here = g.entry.place.as_ref().is_some_and(|p| p.file == place.file);
         let name = safe(place.file.rsplit('/').next().unwrap_or(&place.file));
-        place.line.map(|line| if here { format!("edit line {line}") } else { format!("edit {name}:{line}") })
+        place.line.map(|line| {
+            if here { format!("edit line {line}") } else { format!("edit {name}:{line}") }
+        })
     });
     let mut keys: Vec<(String, String)> = Vec::new();
     let mut arrows = |words: &str| keys.push(("↑↓".to_owned(), words.to_owned()));
     match (model.room, model.focus) {
-        (Room::Lines | Room::Runs | Room::Checks | Room::Pause | Room::Values | Room::Notes, _) | (_, Question::What) => arrows("choose"),
+        (Room::Lines | Room::Runs | Room::Checks | Room::Pause | Room::Values | Room::Notes, _)
+        | (_, Question::What) => arrows("choose"),
         (_, Question::Where) => arrows("step"),
         (_, Question::Why) => arrows("scroll"),
         (_, Question::When) => {}
     }
     let mut add = |action: Action, words: &str| {
         let b = binding(action);
-        keys.push((b.keys[0].to_owned(), if words.is_empty() { b.label.to_owned() } else { words.to_owned() }));
+        keys.push((
+            b.keys[0].to_owned(),
+            if words.is_empty() { b.label.to_owned() } else { words.to_owned() },
+        ));
     };
     match model.room {
         Room::Now => {
             if model.zoom.is_some() {
                 add(Action::Back, "all four");
             } else {
-                add(Action::Deeper, if model.focus == Question::What { "where it is" } else { "full screen" });
+                add(
+                    Action::Deeper,
+                    if model.focus == Question::What { "where it is" } else { "full screen" },
+                );
             }
             if let Some(edits) = &edits {
                 add(Action::Edit, edits);
@@ -389,7 +476,11 @@ pub fn footer(model: &Model, area: Rect, buf: &mut Buffer) {
     // The last two, help and the way out, are always there.
     let always = keys.split_off(keys.len().saturating_sub(2));
     let width_of = |keys: &[(String, String)]| -> u16 {
-        keys.iter().map(|(k, w)| (izba_core::text::width_cells(k) + izba_core::text::width_cells(w) + 4) as u16).sum()
+        keys.iter()
+            .map(|(k, w)| {
+                (izba_core::text::width_cells(k) + izba_core::text::width_cells(w) + 4) as u16
+            })
+            .sum()
     };
     let mut room = area.width.saturating_sub(1 + width_of(&always));
     keys.retain(|key| {
@@ -401,7 +492,8 @@ pub fn footer(model: &Model, area: Rect, buf: &mut Buffer) {
     keys.extend(always);
     let mut x = area.x + 1;
     for (key, words) in &keys {
-        let width = (izba_core::text::width_cells(key) + 1 + izba_core::text::width_cells(words)) as u16;
+        let width =
+            (izba_core::text::width_cells(key) + 1 + izba_core::text::width_cells(words)) as u16;
         if x + width > area.right() {
             break;
         }
@@ -410,7 +502,11 @@ pub fn footer(model: &Model, area: Rect, buf: &mut Buffer) {
             x,
             area.y,
             width,
-            &[(key, theme.ink(Ink::Ice).add_modifier(Modifier::BOLD)), (" ", Style::new()), (words, theme.ink(Ink::Smoke))],
+            &[
+                (key, theme.ink(Ink::Ice).add_modifier(Modifier::BOLD)),
+                (" ", Style::new()),
+                (words, theme.ink(Ink::Smoke)),
+            ],
         ) + 3;
     }
 }

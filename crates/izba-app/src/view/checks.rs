@@ -25,7 +25,9 @@ fn rows(model: &Model) -> Vec<Row<'_>> {
     for (at, remark) in model.remarks().into_iter().enumerate() {
         let heading = if known(remark) { "known" } else { remark.check };
         if heading != under {
-            let of = |r: &&&Remark| if heading == "known" { known(r) } else { r.check == heading && !known(r) };
+            let of = |r: &&&Remark| {
+                if heading == "known" { known(r) } else { r.check == heading && !known(r) }
+            };
             let all = model.remarks();
             let count = all.iter().filter(of).count();
             if !rows.is_empty() {
@@ -44,29 +46,65 @@ fn rows(model: &Model) -> Vec<Row<'_>> {
 pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
     let side = if area.width >= 100 { 2 } else { 1 };
-    let inner = Rect::new(side, 2, area.width.saturating_sub(2 * side), area.height.saturating_sub(4 + crate::model::tour_rows(model)));
+    let inner = Rect::new(
+        side,
+        2,
+        area.width.saturating_sub(2 * side),
+        area.height.saturating_sub(4 + crate::model::tour_rows(model)),
+    );
     let Some(remarks) = &model.shown.code.remarks else {
         let files = model.live.today.files().len() as u64;
-        put(buf, inner.x, inner.y, inner.width, &[(&format!("Reading {} …", counted(files, "file", "files")), theme.ink(Ink::Smoke))]);
+        put(
+            buf,
+            inner.x,
+            inner.y,
+            inner.width,
+            &[(&format!("Reading {} …", counted(files, "file", "files")), theme.ink(Ink::Smoke))],
+        );
         return;
     };
     let fresh = remarks.iter().filter(|r| !model.live.known.contains(&r.key())).count();
-    let stops =
-        remarks.iter().filter(|r| r.stops && !model.live.known.contains(&r.key())).map(|r| &r.file).collect::<std::collections::BTreeSet<_>>().len();
+    let stops = remarks
+        .iter()
+        .filter(|r| r.stops && !model.live.known.contains(&r.key()))
+        .map(|r| &r.file)
+        .collect::<std::collections::BTreeSet<_>>()
+        .len();
     let read = counted(model.shown.code.index.files().len() as u64, "file", "files");
     let sentence = match (fresh, stops) {
         (0, _) => format!("Nothing is found wrong in {read} of code and data."),
-        (_, 0) => format!("{} in {read}; every script can be read.", counted(fresh as u64, "remark", "remarks")),
-        (_, 1) => format!("{} in {read}. One file cannot be read at all, so nothing in it runs.", counted(fresh as u64, "remark", "remarks")),
-        (_, n) => format!("{} in {read}. {n} files cannot be read at all, so nothing in them runs.", counted(fresh as u64, "remark", "remarks")),
+        (_, 0) => format!(
+            "{} in {read}; every script can be read.",
+            counted(fresh as u64, "remark", "remarks")
+        ),
+        (_, 1) => format!(
+            "{} in {read}. One file cannot be read at all, so nothing in it runs.",
+            counted(fresh as u64, "remark", "remarks")
+        ),
+        (_, n) => format!(
+            "{} in {read}. {n} files cannot be read at all, so nothing in them runs.",
+            counted(fresh as u64, "remark", "remarks")
+        ),
     };
     let ink = if fresh == 0 { Ink::Moss } else { Ink::Chalk };
-    put(buf, inner.x, inner.y, inner.width, &[(&sentence, theme.ink(ink).add_modifier(Modifier::BOLD))]);
+    put(
+        buf,
+        inner.x,
+        inner.y,
+        inner.width,
+        &[(&sentence, theme.ink(ink).add_modifier(Modifier::BOLD))],
+    );
     if remarks.is_empty() {
-        let words =
-            "Izba looks again after every save: parse errors, rings of files, names that lead nowhere, missing files, handlers that nothing calls.";
+        let words = "Izba looks again after every save: parse errors, rings of files, names that lead \
+            nowhere, missing files, handlers that nothing calls.";
         for (at, line) in wrap(words, usize::from(inner.width.min(100))).into_iter().enumerate() {
-            put(buf, inner.x, inner.y + 2 + at as u16, inner.width, &[(&line, theme.ink(Ink::Smoke))]);
+            put(
+                buf,
+                inner.x,
+                inner.y + 2 + at as u16,
+                inner.width,
+                &[(&line, theme.ink(Ink::Smoke))],
+            );
         }
         return;
     }
@@ -81,7 +119,8 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
 fn draw_list(model: &Model, area: Rect, now: usize, buf: &mut Buffer) {
     let theme = model.theme;
     let rows = rows(model);
-    let at = rows.iter().position(|r| matches!(r, Row::Remark(index, ..) if *index == now)).unwrap_or(0);
+    let at =
+        rows.iter().position(|r| matches!(r, Row::Remark(index, ..) if *index == now)).unwrap_or(0);
     let room = usize::from(area.height);
     let first = (at + 2).saturating_sub(room).min(rows.len().saturating_sub(room));
     let place_width = (usize::from(area.width) * 3 / 10).clamp(16, 40);
@@ -89,7 +128,13 @@ fn draw_list(model: &Model, area: Rect, now: usize, buf: &mut Buffer) {
         let y = area.y + y as u16;
         match row {
             Row::Heading(words) => {
-                put(buf, area.x, y, area.width, &[(words, theme.ink(Ink::Smoke).add_modifier(Modifier::BOLD))]);
+                put(
+                    buf,
+                    area.x,
+                    y,
+                    area.width,
+                    &[(words, theme.ink(Ink::Smoke).add_modifier(Modifier::BOLD))],
+                );
             }
             Row::Remark(index, remark, known) => {
                 let here = *index == now;
@@ -101,8 +146,10 @@ fn draw_list(model: &Model, area: Rect, now: usize, buf: &mut Buffer) {
                     (true, _) => ("◆", Ink::Ember),
                     (false, _) => ("◇", Ink::Straw),
                 };
-                let line = if remark.line == 0 { String::new() } else { format!(":{}", remark.line) };
-                let path = fit_path(&safe(&remark.file), place_width.saturating_sub(line.len())).into_owned();
+                let line =
+                    if remark.line == 0 { String::new() } else { format!(":{}", remark.line) };
+                let path = fit_path(&safe(&remark.file), place_width.saturating_sub(line.len()))
+                    .into_owned();
                 let place = format!("{:<place_width$}", format!("{path}{line}"));
                 let text = safe(&remark.text);
                 let words = fit(&text, usize::from(area.width).saturating_sub(place_width + 5));
@@ -116,7 +163,12 @@ fn draw_list(model: &Model, area: Rect, now: usize, buf: &mut Buffer) {
                         (&format!(" {sign} "), theme.ink(ink)),
                         (&place, theme.ink(if *known { Ink::Smoke } else { Ink::Ice })),
                         ("  ", Style::new()),
-                        (&words, theme.ink(if *known { Ink::Smoke } else { Ink::Chalk }).add_modifier(bold)),
+                        (
+                            &words,
+                            theme
+                                .ink(if *known { Ink::Smoke } else { Ink::Chalk })
+                                .add_modifier(bold),
+                        ),
                     ],
                 );
             }
@@ -124,7 +176,13 @@ fn draw_list(model: &Model, area: Rect, now: usize, buf: &mut Buffer) {
     }
     let left = rows.len().saturating_sub(first + room);
     if left > 0 {
-        put_right(buf, area.right(), area.bottom(), area.width, &[(&format!(" {left} more ↓ "), theme.ink(Ink::Smoke))]);
+        put_right(
+            buf,
+            area.right(),
+            area.bottom(),
+            area.width,
+            &[(&format!(" {left} more ↓ "), theme.ink(Ink::Smoke))],
+        );
     }
 }
 
@@ -141,7 +199,12 @@ fn draw_remark(model: &Model, remark: &Remark, area: Rect, buf: &mut Buffer) {
         y = super::ring::draw(
             theme,
             &remark.ring,
-            Rect::new(area.x + 2, y + 1, area.width.saturating_sub(2), area.bottom().saturating_sub(y + 1)),
+            Rect::new(
+                area.x + 2,
+                y + 1,
+                area.width.saturating_sub(2),
+                area.bottom().saturating_sub(y + 1),
+            ),
             buf,
         );
     }
@@ -149,13 +212,22 @@ fn draw_remark(model: &Model, remark: &Remark, area: Rect, buf: &mut Buffer) {
         if y >= area.bottom() || y + 4 >= area.bottom() && area.height >= 8 {
             break;
         }
-        let place = if seen.line == 0 { safe(&seen.file) } else { format!("{}:{}", safe(&seen.file), seen.line) };
+        let place = if seen.line == 0 {
+            safe(&seen.file)
+        } else {
+            format!("{}:{}", safe(&seen.file), seen.line)
+        };
         put(
             buf,
             area.x,
             y,
             area.width,
-            &[("  ", Style::new()), (&place, theme.ink(Ink::Ice)), ("  ", Style::new()), (&safe(&seen.saw), theme.ink(Ink::Smoke))],
+            &[
+                ("  ", Style::new()),
+                (&place, theme.ink(Ink::Ice)),
+                ("  ", Style::new()),
+                (&safe(&seen.saw), theme.ink(Ink::Smoke)),
+            ],
         );
         y += 1;
     }
@@ -164,7 +236,16 @@ fn draw_remark(model: &Model, remark: &Remark, area: Rect, buf: &mut Buffer) {
         return;
     }
     let above = u32::from(room.saturating_sub(1)) / 2;
-    let Some(excerpt) = Excerpt::around(&model.live.today, &remark.file, remark.line, above, u32::from(room) - 1 - above, None) else { return };
+    let Some(excerpt) = Excerpt::around(
+        &model.live.today,
+        &remark.file,
+        remark.line,
+        above,
+        u32::from(room) - 1 - above,
+        None,
+    ) else {
+        return;
+    };
     y += 1;
     let digits = excerpt.rows.last().map_or(1, |r| r.number.to_string().len());
     for row in &excerpt.rows {

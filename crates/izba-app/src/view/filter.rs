@@ -19,12 +19,25 @@ pub fn line(model: &Model, area: Rect, buf: &mut Buffer) -> bool {
     clear(buf, area, theme.ground(Ground::Plank));
     let smoke = theme.ink(Ink::Smoke);
     let name = "Filter  ";
-    let mut x = area.x + put(buf, area.x, area.y, area.width, &[(name, theme.ink(Ink::Ice).add_modifier(Modifier::BOLD))]);
+    let mut x = area.x
+        + put(
+            buf,
+            area.x,
+            area.y,
+            area.width,
+            &[(name, theme.ink(Ink::Ice).add_modifier(Modifier::BOLD))],
+        );
     if !filter.typing {
         let text = safe(filter.phrase.as_ref().map_or("", |p| p.text()));
         x += put(buf, x, area.y, area.right() - x, &[(&text, theme.ink(Ink::Chalk))]);
         let words = format!("   {}", outcome(model));
-        put(buf, x, area.y, area.right().saturating_sub(x), &[(&words, smoke), ("   Esc ends it", smoke)]);
+        put(
+            buf,
+            x,
+            area.y,
+            area.right().saturating_sub(x),
+            &[(&words, smoke), ("   Esc ends it", smoke)],
+        );
         return true;
     }
     let text = filter.input.value();
@@ -32,7 +45,11 @@ pub fn line(model: &Model, area: Rect, buf: &mut Buffer) -> bool {
     let from = x;
     for (at, c) in text.char_indices() {
         let bad = wrong.as_ref().is_some_and(|w| w.contains(&at));
-        let style = if bad { theme.ink(Ink::Straw).add_modifier(Modifier::UNDERLINED) } else { theme.ink(Ink::Chalk) };
+        let style = if bad {
+            theme.ink(Ink::Straw).add_modifier(Modifier::UNDERLINED)
+        } else {
+            theme.ink(Ink::Chalk)
+        };
         x += put(buf, x, area.y, area.right().saturating_sub(x), &[(&safe(&c.to_string()), style)]);
     }
     // The cursor stands where the next character goes.
@@ -42,12 +59,19 @@ pub fn line(model: &Model, area: Rect, buf: &mut Buffer) -> bool {
         if cursor == x {
             x += put(buf, x, area.y, 1, &[("▏", theme.ink(Ink::Ice))]);
         } else {
-            buf.set_style(Rect::new(cursor, area.y, 1, 1), Style::new().add_modifier(Modifier::REVERSED));
+            buf.set_style(
+                Rect::new(cursor, area.y, 1, 1),
+                Style::new().add_modifier(Modifier::REVERSED),
+            );
         }
     }
     let words = match &filter.problem {
         Some(problem) => (format!("   {}", safe(&problem.expected)), Ink::Straw),
-        None if text.trim().is_empty() => ("   such as: error+ in lantern.lua   or   new or back   or   \"has no value\"".to_owned(), Ink::Smoke),
+        None if text.trim().is_empty() => (
+            "   such as: error+ in lantern.lua   or   new or back   or   \"has no value\""
+                .to_owned(),
+            Ink::Smoke,
+        ),
         None => (format!("   {}", outcome(model)), Ink::Smoke),
     };
     x += put(buf, x, area.y, area.right().saturating_sub(x), &[(&words.0, theme.ink(words.1))]);
@@ -68,10 +92,19 @@ fn outcome(model: &Model) -> String {
         let all = model.shown.snapshot.rows;
         return match model.filter.counted {
             Some((matched, looked)) if looked >= all => {
-                format!("{} fit, {} hidden", counted(matched, "line", "lines"), thousands(all.saturating_sub(matched)))
+                format!(
+                    "{} fit, {} hidden",
+                    counted(matched, "line", "lines"),
+                    thousands(all.saturating_sub(matched))
+                )
             }
             Some((matched, looked)) => {
-                format!("{} fit so far; {} of {} looked through", counted(matched, "line", "lines"), thousands(looked), thousands(all))
+                format!(
+                    "{} fit so far; {} of {} looked through",
+                    counted(matched, "line", "lines"),
+                    thousands(looked),
+                    thousands(all)
+                )
             }
             None => "looking".into(),
         };
@@ -79,7 +112,12 @@ fn outcome(model: &Model) -> String {
     let groups = &model.shown.snapshot.groups;
     let fit = groups.iter().filter(|g| model.passes(g));
     let (groups_left, entries) = fit.fold((0u64, 0u64), |(n, sum), g| (n + 1, sum + g.count));
-    format!("{} of {}, seen {}", groups_left, counted(groups.len() as u64, "group", "groups"), counted(entries, "time", "times"))
+    format!(
+        "{} of {}, seen {}",
+        groups_left,
+        counted(groups.len() as u64, "group", "groups"),
+        counted(entries, "time", "times")
+    )
 }
 
 /// What fits here, above the line; the best one next to it.
@@ -106,7 +144,11 @@ fn offers(model: &Model, area: Rect, buf: &mut Buffer) {
             row.x,
             y,
             end.saturating_sub(row.x + 1),
-            &[(mark, theme.ink(Ink::Ice)), (&text, theme.ink(Ink::Chalk)), (offer.means, theme.ink(Ink::Smoke))],
+            &[
+                (mark, theme.ink(Ink::Ice)),
+                (&text, theme.ink(Ink::Chalk)),
+                (offer.means, theme.ink(Ink::Smoke)),
+            ],
         );
     }
 }
@@ -117,17 +159,30 @@ pub fn sheets(model: &Model, area: Rect, buf: &mut Buffer) {
     match &model.overlay {
         Some(Overlay::NameFilter(input)) => {
             let text = model.filter.phrase.as_ref().map_or("", |p| p.text());
-            let inner = sheet(model, area, 70, 5, "Keep the filter", "Enter keeps it, Esc leaves it", buf);
+            let inner =
+                sheet(model, area, 70, 5, "Keep the filter", "Enter keeps it, Esc leaves it", buf);
             put(buf, inner.x, inner.y, inner.width, &[(&safe(text), theme.ink(Ink::Smoke))]);
-            let name = [("under the name  ", theme.ink(Ink::Smoke)), (&*safe(input.value()), theme.ink(Ink::Chalk)), ("▏", theme.ink(Ink::Ice))];
+            let name = [
+                ("under the name  ", theme.ink(Ink::Smoke)),
+                (&*safe(input.value()), theme.ink(Ink::Chalk)),
+                ("▏", theme.ink(Ink::Ice)),
+            ];
             put(buf, inner.x, inner.y + 1, inner.width, &name);
         }
-        Some(Overlay::Compare(source, earlier, later, scroll)) => compare(model, (*source, *earlier, *later), *scroll, area, buf),
+        Some(Overlay::Compare(source, earlier, later, scroll)) => {
+            compare(model, (*source, *earlier, *later), *scroll, area, buf)
+        }
         _ => {}
     }
 }
 
-fn compare(model: &Model, (source, earlier, later): (usize, u32, u32), scroll: usize, area: Rect, buf: &mut Buffer) {
+fn compare(
+    model: &Model,
+    (source, earlier, later): (usize, u32, u32),
+    scroll: usize,
+    area: Rect,
+    buf: &mut Buffer,
+) {
     let theme = model.theme;
     let inner = sheet(
         model,
@@ -140,14 +195,19 @@ fn compare(model: &Model, (source, earlier, later): (usize, u32, u32), scroll: u
     );
     let snapshot = &model.shown.snapshot;
     let Some(runs) = snapshot.sources.get(source).map(|s| &s.runs) else { return };
-    let edits: Vec<String> = runs.iter().filter(|r| r.run > earlier && r.run <= later).flat_map(|r| r.edits.iter().map(|e| safe(e))).collect();
+    let edits: Vec<String> = runs
+        .iter()
+        .filter(|r| r.run > earlier && r.run <= later)
+        .flat_map(|r| r.edits.iter().map(|e| safe(e)))
+        .collect();
     let mut rows: Vec<Vec<(String, Style)>> = Vec::new();
     let smoke = theme.ink(Ink::Smoke);
     rows.push(vec![match edits.is_empty() {
         true => ("No file of yours was changed between them.".into(), smoke),
         false => (format!("Changed between them: {}", edits.join(", ")), theme.ink(Ink::Heather)),
     }]);
-    let groups: Vec<_> = snapshot.groups.iter().filter(|g| g.tellers.contains(&source)).cloned().collect();
+    let groups: Vec<_> =
+        snapshot.groups.iter().filter(|g| g.tellers.contains(&source)).cloned().collect();
     for part in izba_core::answer::compare(&groups, earlier, later) {
         rows.push(Vec::new());
         let ink = match part.state {
@@ -157,12 +217,16 @@ fn compare(model: &Model, (source, earlier, later): (usize, u32, u32), scroll: u
         };
         rows.push(vec![
             (format!("{:>9} {:>9}  ", format!("run {earlier}"), format!("run {later}")), smoke),
-            (format!("{} {}", part.groups.len(), part.title), theme.ink(ink).add_modifier(Modifier::BOLD)),
+            (
+                format!("{} {}", part.groups.len(), part.title),
+                theme.ink(ink).add_modifier(Modifier::BOLD),
+            ),
         ]);
         for (group, before, after) in part.groups {
             let (sign, ink) = super::what::sign(group.level());
-            let place =
-                group.entry.place.as_ref().map_or(String::new(), |p| p.line.map_or_else(|| p.file.to_string(), |l| format!("{}:{l}", p.file)));
+            let place = group.entry.place.as_ref().map_or(String::new(), |p| {
+                p.line.map_or_else(|| p.file.to_string(), |l| format!("{}:{l}", p.file))
+            });
             let count = |n: u64| if n == 0 { "·".to_owned() } else { thousands(n) };
             rows.push(vec![
                 (format!("{:>9} {:>9}  ", count(before), count(after)), smoke),

@@ -1,4 +1,5 @@
-//! Drawing: the state goes in, cells come out. Same state, same cells; nothing is computed here but looks.
+//! Drawing: the state goes in, cells come out. Same state, same cells; nothing is computed here but
+//! looks.
 
 mod bar;
 mod checks;
@@ -48,7 +49,13 @@ pub fn plain(text: &str) -> String {
 pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     buf.set_style(area, model.theme.ground(Ground::Tar));
     if area.width < 20 || area.height < 6 {
-        pen::put(buf, area.x, area.y, area.width, &[("izba: too small", model.theme.ink(crate::theme::Ink::Chalk))]);
+        pen::put(
+            buf,
+            area.x,
+            area.y,
+            area.width,
+            &[("izba: too small", model.theme.ink(crate::theme::Ink::Chalk))],
+        );
         return;
     }
     let layout = Layout::of(model);
@@ -75,7 +82,8 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     }
     tour::draw(model, layout.tour, buf);
     // Values of a stop are not what the phrase speaks of.
-    let filtered = !matches!(model.room, Room::Pause | Room::Values | Room::Notes) && filter::line(model, layout.notice, buf);
+    let filtered = !matches!(model.room, Room::Pause | Room::Values | Room::Notes)
+        && filter::line(model, layout.notice, buf);
     if model.notice.is_some() && !model.filter.typing {
         pen::clear(buf, layout.notice, model.theme.ground(Ground::Tar));
         bar::notice(model, layout.notice, buf);

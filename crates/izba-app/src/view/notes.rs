@@ -1,4 +1,5 @@
-//! Room Notes: a list of what was written, and the chosen note whole; and the sheet on which one is written.
+//! Room Notes: a list of what was written, and the chosen note whole; and the sheet on which one is
+//! written.
 
 use super::pen::{put, put_right, safe, sheet, title};
 use crate::model::{Model, NoteSheet};
@@ -19,21 +20,37 @@ const ROWS: u16 = 3;
 pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
     let side = if area.width >= 100 { 2 } else { 1 };
-    let inner = Rect::new(side, 2, area.width.saturating_sub(2 * side), area.height.saturating_sub(4 + crate::model::tour_rows(model)));
+    let inner = Rect::new(
+        side,
+        2,
+        area.width.saturating_sub(2 * side),
+        area.height.saturating_sub(4 + crate::model::tour_rows(model)),
+    );
     let notes = model.notes();
     let (smoke, ice) = (theme.ink(Ink::Smoke), theme.ink(Ink::Ice));
     let all = model.live.notes.len();
     let looked_for = model.notes.search.value();
     let told = match looked_for {
         "" => counted(all as u64, "note", "notes"),
-        words => format!("{} of {} with {}", notes.len(), counted(all as u64, "note", "notes"), safe(words)),
+        words => format!(
+            "{} of {} with {}",
+            notes.len(),
+            counted(all as u64, "note", "notes"),
+            safe(words)
+        ),
     };
     let (list, whole) = if model.is_narrow() {
         let upper = (inner.height / 2).min((notes.len().min(20) as u16).max(1) * ROWS + 3);
-        (Rect::new(inner.x, inner.y, inner.width, upper), Rect::new(inner.x, inner.y + upper, inner.width, inner.height - upper))
+        (
+            Rect::new(inner.x, inner.y, inner.width, upper),
+            Rect::new(inner.x, inner.y + upper, inner.width, inner.height - upper),
+        )
     } else {
         let left = inner.width * 42 / 100;
-        (Rect::new(inner.x, inner.y, left, inner.height), Rect::new(inner.x + left + 3, inner.y, inner.width - left - 3, inner.height))
+        (
+            Rect::new(inner.x, inner.y, left, inner.height),
+            Rect::new(inner.x + left + 3, inner.y, inner.width - left - 3, inner.height),
+        )
     };
     title(buf, theme, list, "Notes", true, &told);
     let mut top = list.y + 2;
@@ -43,14 +60,22 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
             list.x,
             list.y + 1,
             list.width,
-            &[("look for ", smoke), (&safe(looked_for), theme.ink(Ink::Chalk)), (if model.notes.typing { "▏" } else { "" }, ice)],
+            &[
+                ("look for ", smoke),
+                (&safe(looked_for), theme.ink(Ink::Chalk)),
+                (if model.notes.typing { "▏" } else { "" }, ice),
+            ],
         );
         top += 1;
     }
     if notes.is_empty() {
         let words = match all {
             0 => {
-                "No note was written yet. In room Now, w writes down what the chosen error meant and what fixed it; when an error like it appears, in this project or another one, the note is offered by itself. Notes are plain Markdown files; a folder izba-notes in the project is shared with all who work on it."
+                "No note was written yet. In room Now, w writes down what the chosen error \
+                    meant and what fixed it; when an error like it appears, in this project or \
+                    another one, the note is offered by itself. Notes are plain Markdown \
+                    files; a folder izba-notes in the project is shared with all who work on \
+                    it."
             }
             _ => "No note holds these words.",
         };
@@ -63,7 +88,13 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     let room = usize::from(list.bottom().saturating_sub(top) / ROWS).max(1);
     let first = (chosen + 1).saturating_sub(room);
     for (at, kept) in notes.iter().enumerate().skip(first).take(room) {
-        row(model, kept, at == chosen, Rect::new(list.x, top + (at - first) as u16 * ROWS, list.width, ROWS - 1), buf);
+        row(
+            model,
+            kept,
+            at == chosen,
+            Rect::new(list.x, top + (at - first) as u16 * ROWS, list.width, ROWS - 1),
+            buf,
+        );
     }
     draw_note(model, notes[chosen], whole, buf);
 }
@@ -74,14 +105,31 @@ fn row(model: &Model, kept: &KeptNote, chosen: bool, area: Rect, buf: &mut Buffe
     if chosen {
         buf.set_style(area.intersection(buf.area), theme.ground(Ground::Bench));
     }
-    let style = if chosen { theme.ink(Ink::Chalk).add_modifier(Modifier::BOLD) } else { theme.ink(Ink::Chalk) };
+    let style = if chosen {
+        theme.ink(Ink::Chalk).add_modifier(Modifier::BOLD)
+    } else {
+        theme.ink(Ink::Chalk)
+    };
     put(buf, area.x, area.y, area.width.saturating_sub(12), &[(&safe(&head.title), style)]);
     put_right(buf, area.right(), area.y, 11, &[(&safe(&head.met), theme.ink(Ink::Smoke))]);
     let meant = safe(kept.note.meant());
-    let meant = if meant.is_empty() { "nothing is written about what it meant".to_owned() } else { meant };
+    let meant =
+        if meant.is_empty() { "nothing is written about what it meant".to_owned() } else { meant };
     let project = fit(&safe(&head.project), 18).into_owned();
-    let right = put_right(buf, area.right(), area.y + 1, 20, &[(&format!(" {project}"), theme.ink(Ink::Smoke))]);
-    put(buf, area.x + 2, area.y + 1, right.saturating_sub(area.x + 2), &[(&meant, theme.ink(Ink::Slate))]);
+    let right = put_right(
+        buf,
+        area.right(),
+        area.y + 1,
+        20,
+        &[(&format!(" {project}"), theme.ink(Ink::Smoke))],
+    );
+    put(
+        buf,
+        area.x + 2,
+        area.y + 1,
+        right.saturating_sub(area.x + 2),
+        &[(&meant, theme.ink(Ink::Slate))],
+    );
 }
 
 fn draw_note(model: &Model, kept: &KeptNote, area: Rect, buf: &mut Buffer) {
@@ -101,7 +149,12 @@ fn draw_note(model: &Model, kept: &KeptNote, area: Rect, buf: &mut Buffer) {
     let mut fact = |name: &str, value: &str| {
         if !value.is_empty() {
             let lines = wrap(&safe(value), width.saturating_sub(10));
-            rows.extend(lines.into_iter().enumerate().map(|(at, l)| (format!("{:<9} {l}", if at == 0 { name } else { "" }), smoke)));
+            rows.extend(
+                lines
+                    .into_iter()
+                    .enumerate()
+                    .map(|(at, l)| (format!("{:<9} {l}", if at == 0 { name } else { "" }), smoke)),
+            );
         }
     };
     fact("It says", &head.message);
@@ -150,9 +203,17 @@ pub fn offer(model: &Model, group: &GroupView) -> Option<(String, Option<String>
     let head = &kept.note.head;
     let here = head.project == model.live.snapshot.project.name();
     let place = if here { String::new() } else { format!(" in {}", safe(&head.project)) };
-    let more = if offered.len() > 1 { format!(", and {} more", counted(offered.len() as u64 - 1, "note", "notes")) } else { String::new() };
+    let more = if offered.len() > 1 {
+        format!(", and {} more", counted(offered.len() as u64 - 1, "note", "notes"))
+    } else {
+        String::new()
+    };
     let meant = kept.note.meant();
-    let met = format!("You met this on {}{place}: {}{more}.  w opens the note", safe(&head.met), likely.why());
+    let met = format!(
+        "You met this on {}{place}: {}{more}.  w opens the note",
+        safe(&head.met),
+        likely.why()
+    );
     Some((met, (!meant.is_empty()).then(|| safe(meant))))
 }
 

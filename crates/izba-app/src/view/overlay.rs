@@ -1,4 +1,5 @@
-//! What lies over a room: help, the palette of commands, an answer for the program, a question before leaving.
+//! What lies over a room: help, the palette of commands, an answer for the program, a question
+//! before leaving.
 
 use super::pen::{put, safe, sheet};
 use crate::keymap::{BINDINGS, Scope, palette_matches};
@@ -17,33 +18,70 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
         Some(Overlay::Reply(input)) => {
             let inner = sheet(model, area, 78, 5, "Reply", "Enter sends it, Esc leaves it", buf);
             let theme = model.theme;
-            let asks =
-                model.live.snapshot.sources.iter().find_map(|s| s.unfinished.as_ref()).map(|t| t.as_str().trim().to_owned()).unwrap_or_default();
+            let asks = model
+                .live
+                .snapshot
+                .sources
+                .iter()
+                .find_map(|s| s.unfinished.as_ref())
+                .map(|t| t.as_str().trim().to_owned())
+                .unwrap_or_default();
             put(buf, inner.x, inner.y, inner.width, &[(&asks, theme.ink(Ink::Smoke))]);
-            put(buf, inner.x, inner.y + 1, inner.width, &[(&safe(input.value()), theme.ink(Ink::Chalk)), ("▏", theme.ink(Ink::Ice))]);
+            put(
+                buf,
+                inner.x,
+                inner.y + 1,
+                inner.width,
+                &[(&safe(input.value()), theme.ink(Ink::Chalk)), ("▏", theme.ink(Ink::Ice))],
+            );
         }
         Some(Overlay::GoTo(input)) => {
-            let words = format!("1 to {}, Enter goes there", izba_core::answer::thousands(model.shown.snapshot.rows));
+            let words = format!(
+                "1 to {}, Enter goes there",
+                izba_core::answer::thousands(model.shown.snapshot.rows)
+            );
             let inner = sheet(model, area, 60, 4, "Go to line", &words, buf);
             let theme = model.theme;
-            put(buf, inner.x, inner.y, inner.width, &[(&safe(input.value()), theme.ink(Ink::Chalk)), ("▏", theme.ink(Ink::Ice))]);
+            put(
+                buf,
+                inner.x,
+                inner.y,
+                inner.width,
+                &[(&safe(input.value()), theme.ink(Ink::Chalk)), ("▏", theme.ink(Ink::Ice))],
+            );
         }
         Some(Overlay::Sources(state)) => super::sheets::sources(model, state, area, buf),
         Some(Overlay::Teach(state)) => super::sheets::teach(model, state, area, buf),
         Some(Overlay::AskQuit) => {
             let inner = sheet(model, area, 66, 5, "Leave?", "", buf);
             let theme = model.theme;
-            put(buf, inner.x, inner.y, inner.width, &[("A program that Izba started still runs; leaving ends it.", theme.ink(Ink::Chalk))]);
+            put(
+                buf,
+                inner.x,
+                inner.y,
+                inner.width,
+                &[(
+                    "A program that Izba started still runs; leaving ends it.",
+                    theme.ink(Ink::Chalk),
+                )],
+            );
             let key = theme.ink(Ink::Ice).add_modifier(Modifier::BOLD);
             put(
                 buf,
                 inner.x,
                 inner.y + 1,
                 inner.width,
-                &[("q", key), (" leave   ", theme.ink(Ink::Smoke)), ("Esc", key), (" stay", theme.ink(Ink::Smoke))],
+                &[
+                    ("q", key),
+                    (" leave   ", theme.ink(Ink::Smoke)),
+                    ("Esc", key),
+                    (" stay", theme.ink(Ink::Smoke)),
+                ],
             );
         }
-        Some(Overlay::Tell(telling, plain, scroll)) => super::tell::draw(model, telling, *plain, *scroll, area, buf),
+        Some(Overlay::Tell(telling, plain, scroll)) => {
+            super::tell::draw(model, telling, *plain, *scroll, area, buf)
+        }
         Some(Overlay::Note(state)) => super::notes::write(model, state, area, buf),
         Some(Overlay::Pack(state)) => super::tell::pack(model, state, area, buf),
         Some(Overlay::Draw(state)) => super::sheets::draw(model, *state, area, buf),
@@ -59,15 +97,40 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
                 inner.x,
                 inner.y,
                 inner.width,
-                &[("An expression as your program writes it; it is worked out at each stop.", theme.ink(Ink::Smoke))],
+                &[(
+                    "An expression as your program writes it; it is worked out at each stop.",
+                    theme.ink(Ink::Smoke),
+                )],
             );
-            put(buf, inner.x, inner.y + 1, inner.width, &[(&safe(input.value()), theme.ink(Ink::Chalk)), ("▏", theme.ink(Ink::Ice))]);
+            put(
+                buf,
+                inner.x,
+                inner.y + 1,
+                inner.width,
+                &[(&safe(input.value()), theme.ink(Ink::Chalk)), ("▏", theme.ink(Ink::Ice))],
+            );
         }
         Some(Overlay::SetValue(_, name, input)) => {
-            let inner = sheet(model, area, 78, 5, "Another value", "Enter sets it, Esc leaves it", buf);
+            let inner =
+                sheet(model, area, 78, 5, "Another value", "Enter sets it, Esc leaves it", buf);
             let theme = model.theme;
-            put(buf, inner.x, inner.y, inner.width, &[(&format!("{} shall be, as your program writes it:", safe(name)), theme.ink(Ink::Smoke))]);
-            put(buf, inner.x, inner.y + 1, inner.width, &[(&safe(input.value()), theme.ink(Ink::Chalk)), ("▏", theme.ink(Ink::Ice))]);
+            put(
+                buf,
+                inner.x,
+                inner.y,
+                inner.width,
+                &[(
+                    &format!("{} shall be, as your program writes it:", safe(name)),
+                    theme.ink(Ink::Smoke),
+                )],
+            );
+            put(
+                buf,
+                inner.x,
+                inner.y + 1,
+                inner.width,
+                &[(&safe(input.value()), theme.ink(Ink::Chalk)), ("▏", theme.ink(Ink::Ice))],
+            );
         }
         Some(Overlay::Compare(..) | Overlay::NameFilter(_)) | None => {}
     }
@@ -76,19 +139,55 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
 fn help(model: &Model, scroll: usize, area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
     let (room, scope, about) = match model.room {
-        Room::Now => ("Now", Scope::Now, "What to fix first, and four questions about it: when, what, where, why."),
-        Room::Lines => ("Lines", Scope::Lines, "Everything as it arrived. Marked lines belong to an error or a warning."),
-        Room::Checks => ("Checks", Scope::Checks, "What is found wrong in the code and data without running them, after each save."),
-        Room::Values => ("Values", Scope::Values, "What the program prints under a name, over time; errors of the chosen group are marked."),
-        Room::Notes => ("Notes", Scope::Notes, "What you wrote about errors; it is offered when one like them appears."),
-        Room::Pause => ("Pause", Scope::Pause, "The program, stopped: what has which value there, and how to go on from line to line."),
-        Room::Runs => ("Runs", Scope::Runs, "Each group over the runs of its source: what is new, still there, quiet or back."),
+        Room::Now => (
+            "Now",
+            Scope::Now,
+            "What to fix first, and four questions about it: when, what, where, why.",
+        ),
+        Room::Lines => (
+            "Lines",
+            Scope::Lines,
+            "Everything as it arrived. Marked lines belong to an error or a warning.",
+        ),
+        Room::Checks => (
+            "Checks",
+            Scope::Checks,
+            "What is found wrong in the code and data without running them, after each save.",
+        ),
+        Room::Values => (
+            "Values",
+            Scope::Values,
+            "What the program prints under a name, over time; errors of the chosen group \
+                are marked.",
+        ),
+        Room::Notes => (
+            "Notes",
+            Scope::Notes,
+            "What you wrote about errors; it is offered when one like them appears.",
+        ),
+        Room::Pause => (
+            "Pause",
+            Scope::Pause,
+            "The program, stopped: what has which value there, and how to go on from line to line.",
+        ),
+        Room::Runs => (
+            "Runs",
+            Scope::Runs,
+            "Each group over the runs of its source: what is new, still there, quiet or back.",
+        ),
     };
-    let bindings: Vec<_> =
-        BINDINGS.iter().filter(|b| b.scope == scope || b.scope == Scope::Everywhere || (model.demo && b.scope == Scope::Demo)).collect();
+    let bindings: Vec<_> = BINDINGS
+        .iter()
+        .filter(|b| {
+            b.scope == scope
+                || b.scope == Scope::Everywhere
+                || (model.demo && b.scope == Scope::Demo)
+        })
+        .collect();
     let height = bindings.len() as u16 + 7;
     let inner = sheet(model, area, 104, height, &format!("Keys in room {room}"), "Esc closes", buf);
-    let mut rows: Vec<Vec<(String, Style)>> = vec![vec![(about.to_owned(), theme.ink(Ink::Chalk))], Vec::new()];
+    let mut rows: Vec<Vec<(String, Style)>> =
+        vec![vec![(about.to_owned(), theme.ink(Ink::Chalk))], Vec::new()];
     for binding in &bindings {
         let keys = binding.keys.join(" ");
         rows.push(vec![
@@ -120,7 +219,13 @@ fn help(model: &Model, scroll: usize, area: Rect, buf: &mut Buffer) {
         put(buf, inner.x, inner.y + at as u16, inner.width, &pieces);
     }
     if rows.len() > scroll + room {
-        super::pen::put_right(buf, inner.right(), inner.bottom().saturating_sub(1), inner.width, &[(" more ↓ ", theme.ink(Ink::Smoke))]);
+        super::pen::put_right(
+            buf,
+            inner.right(),
+            inner.bottom().saturating_sub(1),
+            inner.width,
+            &[(" more ↓ ", theme.ink(Ink::Smoke))],
+        );
     }
 }
 
@@ -137,7 +242,11 @@ fn word_rows(model: &Model) -> Vec<(Ink, String)> {
     let mut rows = Vec::new();
     for (word, meaning) in izba_core::explain::glossary(&text) {
         rows.push((Ink::Chalk, word.to_owned()));
-        rows.extend(izba_core::text::wrap(meaning, usize::from(WORDS_WIDTH - 8)).into_iter().map(|l| (Ink::Smoke, format!("  {l}"))));
+        rows.extend(
+            izba_core::text::wrap(meaning, usize::from(WORDS_WIDTH - 8))
+                .into_iter()
+                .map(|l| (Ink::Smoke, format!("  {l}"))),
+        );
     }
     rows
 }
@@ -150,9 +259,21 @@ pub fn words_rows(model: &Model) -> usize {
 fn words(model: &Model, scroll: usize, area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
     let rows = word_rows(model);
-    let inner = sheet(model, area, WORDS_WIDTH, (rows.len() as u16 + 4).clamp(5, 34), "What the words mean", "Esc closes", buf);
+    let inner = sheet(
+        model,
+        area,
+        WORDS_WIDTH,
+        (rows.len() as u16 + 4).clamp(5, 34),
+        "What the words mean",
+        "Esc closes",
+        buf,
+    );
     if rows.is_empty() {
-        let words = if model.selected().is_some() { "No word of this error is in the list of words." } else { "Choose an error first." };
+        let words = if model.selected().is_some() {
+            "No word of this error is in the list of words."
+        } else {
+            "Choose an error first."
+        };
         put(buf, inner.x, inner.y, inner.width, &[(words, theme.ink(Ink::Smoke))]);
     }
     let room = usize::from(inner.height);
@@ -161,19 +282,37 @@ fn words(model: &Model, scroll: usize, area: Rect, buf: &mut Buffer) {
         put(buf, inner.x, inner.y + at as u16, inner.width, &[(row, theme.ink(*ink))]);
     }
     if rows.len() > scroll + room {
-        super::pen::put_right(buf, inner.right(), inner.bottom().saturating_sub(1), inner.width, &[(" more ↓ ", theme.ink(Ink::Smoke))]);
+        super::pen::put_right(
+            buf,
+            inner.right(),
+            inner.bottom().saturating_sub(1),
+            inner.width,
+            &[(" more ↓ ", theme.ink(Ink::Smoke))],
+        );
     }
 }
 
 fn palette(model: &Model, typed: &str, chosen: usize, area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
     let inner = sheet(model, area, 84, 16, "Commands", "type a word, Enter does it", buf);
-    put(buf, inner.x, inner.y, inner.width, &[(&safe(typed), theme.ink(Ink::Chalk)), ("▏", theme.ink(Ink::Ice))]);
+    put(
+        buf,
+        inner.x,
+        inner.y,
+        inner.width,
+        &[(&safe(typed), theme.ink(Ink::Chalk)), ("▏", theme.ink(Ink::Ice))],
+    );
     let matches = palette_matches(typed, model.demo);
     let room = usize::from(inner.height.saturating_sub(1));
     let first = (chosen + 1).saturating_sub(room);
     if matches.is_empty() {
-        put(buf, inner.x, inner.y + 1, inner.width, &[("no command fits; try another word", theme.ink(Ink::Smoke))]);
+        put(
+            buf,
+            inner.x,
+            inner.y + 1,
+            inner.width,
+            &[("no command fits; try another word", theme.ink(Ink::Smoke))],
+        );
     }
     for (at, binding) in matches.iter().enumerate().skip(first).take(room) {
         let y = inner.y + 1 + (at - first) as u16;

@@ -11,7 +11,8 @@ use ratatui::style::{Modifier, Style};
 /// Bars of one cell, from none to a full one.
 pub const BARS: [&str; 9] = [" ", "▁", "▂", "▃", "▄", "▅", "▆", "▇", "█"];
 
-/// Puts pieces one after another from `x` on, at most `width` cells, with an ellipsis where something is left out. Returns the cells used.
+/// Puts pieces one after another from `x` on, at most `width` cells, with an ellipsis where
+/// something is left out. Returns the cells used.
 pub fn put(buf: &mut Buffer, x: u16, y: u16, width: u16, pieces: &[(&str, Style)]) -> u16 {
     let area = buf.area;
     if y < area.y || y >= area.bottom() || x >= area.right() {
@@ -40,7 +41,13 @@ pub fn clear(buf: &mut Buffer, area: Rect, style: Style) {
 }
 
 /// Puts pieces so that they end before `right`. Returns the column where they begin.
-pub fn put_right(buf: &mut Buffer, right: u16, y: u16, width: u16, pieces: &[(&str, Style)]) -> u16 {
+pub fn put_right(
+    buf: &mut Buffer,
+    right: u16,
+    y: u16,
+    width: u16,
+    pieces: &[(&str, Style)],
+) -> u16 {
     let total: usize = pieces.iter().map(|(t, _)| width_cells(t)).sum();
     let take = (total as u16).min(width);
     let x = right.saturating_sub(take);
@@ -53,7 +60,11 @@ pub fn title(buf: &mut Buffer, theme: Theme, area: Rect, name: &str, focused: bo
     if area.height == 0 || area.width < 4 {
         return;
     }
-    let style = if focused { theme.ink(Ink::Ice).add_modifier(Modifier::BOLD) } else { theme.ink(Ink::Smoke).add_modifier(Modifier::BOLD) };
+    let style = if focused {
+        theme.ink(Ink::Ice).add_modifier(Modifier::BOLD)
+    } else {
+        theme.ink(Ink::Smoke).add_modifier(Modifier::BOLD)
+    };
     let used = put(buf, area.x, area.y, area.width, &[(name, style), (" ", style)]);
     let room = area.width.saturating_sub(used + 2);
     let words = fit(words, usize::from(room));
@@ -67,15 +78,33 @@ pub fn title(buf: &mut Buffer, theme: Theme, area: Rect, name: &str, focused: bo
 }
 
 /// A sheet over the room, with its title; returns the area inside.
-pub(super) fn sheet(model: &Model, area: Rect, width: u16, height: u16, name: &str, words: &str, buf: &mut Buffer) -> Rect {
+pub(super) fn sheet(
+    model: &Model,
+    area: Rect,
+    width: u16,
+    height: u16,
+    name: &str,
+    words: &str,
+    buf: &mut Buffer,
+) -> Rect {
     let width = width.min(area.width.saturating_sub(2));
     let height = height.min(area.height.saturating_sub(2));
-    let sheet = Rect::new(area.x + (area.width - width) / 2, area.y + ((area.height - height) / 3).max(1), width, height);
+    let sheet = Rect::new(
+        area.x + (area.width - width) / 2,
+        area.y + ((area.height - height) / 3).max(1),
+        width,
+        height,
+    );
     for y in sheet.top()..sheet.bottom() {
         buf.set_string(sheet.x, y, " ".repeat(usize::from(width)), Style::reset());
     }
     buf.set_style(sheet, model.theme.ground(Ground::Plank));
-    let inner = Rect::new(sheet.x + 2, sheet.y + 1, sheet.width.saturating_sub(4), sheet.height.saturating_sub(2));
+    let inner = Rect::new(
+        sheet.x + 2,
+        sheet.y + 1,
+        sheet.width.saturating_sub(4),
+        sheet.height.saturating_sub(2),
+    );
     title(buf, model.theme, Rect::new(inner.x, inner.y, inner.width, 1), name, true, words);
     Rect::new(inner.x, inner.y + 1, inner.width, inner.height.saturating_sub(1))
 }

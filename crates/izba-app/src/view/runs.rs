@@ -38,18 +38,35 @@ fn runs(model: &Model) -> &[RunSpan] {
 fn parts(model: &Model) -> Parts {
     let (w, h) = model.size;
     let side = if w >= 100 { 2 } else { 1 };
-    let inner = Rect::new(side, 2, w.saturating_sub(2 * side), h.saturating_sub(4 + crate::model::tour_rows(model)));
+    let inner = Rect::new(
+        side,
+        2,
+        w.saturating_sub(2 * side),
+        h.saturating_sub(4 + crate::model::tour_rows(model)),
+    );
     let words = (inner.width * 36 / 100).clamp(20.min(inner.width), 52);
     let state = inner.x + words + 1;
     let grid = state + 9;
     let all = runs(model);
     let room = usize::from(inner.right().saturating_sub(grid) / CELL).max(1);
-    let chosen = model.runs.run.and_then(|run| all.iter().position(|r| r.run == run)).unwrap_or(all.len().saturating_sub(1));
+    let chosen = model
+        .runs
+        .run
+        .and_then(|run| all.iter().position(|r| r.run == run))
+        .unwrap_or(all.len().saturating_sub(1));
     let shown = room.min(all.len());
     // The newest are shown, unless an earlier one is chosen.
     let first = (all.len() - shown).min(chosen);
     let roomy = h >= 30;
-    Parts { inner, state, runs: grid, first, shown, body: inner.y + if roomy { 8 } else { 6 }, gap: u16::from(roomy) }
+    Parts {
+        inner,
+        state,
+        runs: grid,
+        first,
+        shown,
+        body: inner.y + if roomy { 8 } else { 6 },
+        gap: u16::from(roomy),
+    }
 }
 
 /// The run whose column is at a cell of the screen.
@@ -69,8 +86,10 @@ pub fn run_row_at(model: &Model, row: u16) -> Option<GroupId> {
 
 /// First group shown, and how many fit.
 fn window(model: &Model, parts: &Parts) -> (usize, usize) {
-    let fits = usize::from(parts.inner.bottom().saturating_sub(parts.body) / (ROWS + parts.gap)).max(1);
-    let chosen = model.selected().and_then(|g| model.order.iter().position(|id| *id == g.id)).unwrap_or(0);
+    let fits =
+        usize::from(parts.inner.bottom().saturating_sub(parts.body) / (ROWS + parts.gap)).max(1);
+    let chosen =
+        model.selected().and_then(|g| model.order.iter().position(|id| *id == g.id)).unwrap_or(0);
     ((chosen + 1).saturating_sub(fits), fits)
 }
 
@@ -85,16 +104,31 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
             inner.x,
             inner.y,
             inner.width,
-            &[("Each run of what is watched will be a column here, each error and warning a row.", theme.ink(Ink::Smoke))],
+            &[(
+                "Each run of what is watched will be a column here, each error and warning a row.",
+                theme.ink(Ink::Smoke),
+            )],
         );
         return;
     };
     headline(model, Rect::new(inner.x, inner.y, inner.width, 1), buf);
     let all = runs(model);
     let many = model.shown.snapshot.sources.len();
-    let span = all.first().and_then(|r| r.started).map(|first| in_days(first, model.shown.snapshot.now)).unwrap_or_default();
-    let which = if many > 1 { format!(" ({} of {many} sources, Tab)", model.runs.source + 1) } else { String::new() };
-    let words = format!("{}{which}   {}{span}", safe(&source.name), counted(all.len() as u64, "run", "runs"));
+    let span = all
+        .first()
+        .and_then(|r| r.started)
+        .map(|first| in_days(first, model.shown.snapshot.now))
+        .unwrap_or_default();
+    let which = if many > 1 {
+        format!(" ({} of {many} sources, Tab)", model.runs.source + 1)
+    } else {
+        String::new()
+    };
+    let words = format!(
+        "{}{which}   {}{span}",
+        safe(&source.name),
+        counted(all.len() as u64, "run", "runs")
+    );
     title(buf, theme, Rect::new(inner.x, inner.y + 2, inner.width, 1), "Runs", true, &words);
     head(model, &parts, buf);
     if model.order.is_empty() {
@@ -134,17 +168,29 @@ fn in_days(first: Millis, now: Millis) -> String {
 /// What the last change brought.
 fn headline(model: &Model, area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
-    let groups: Vec<_> = model.shown.snapshot.groups.iter().filter(|g| g.tellers.contains(&model.runs.source) && !g.muted).collect();
+    let groups: Vec<_> = model
+        .shown
+        .snapshot
+        .groups
+        .iter()
+        .filter(|g| g.tellers.contains(&model.runs.source) && !g.muted)
+        .collect();
     let count = |state: State| groups.iter().filter(|g| g.state == state).count() as u64;
-    let (quiet, new, back, still) = (count(State::Quiet), count(State::New), count(State::Back), count(State::Still));
+    let (quiet, new, back, still) =
+        (count(State::Quiet), count(State::New), count(State::Back), count(State::Still));
     let smoke = theme.ink(Ink::Smoke);
     let all = runs(model);
     let changed = all.iter().rev().find(|r| !r.edits.is_empty());
-    let mut pieces: Vec<(String, Style)> = vec![(if changed.is_some() { "Since your last change  " } else { "In this run  " }.into(), smoke)];
+    let mut pieces: Vec<(String, Style)> = vec![(
+        if changed.is_some() { "Since your last change  " } else { "In this run  " }.into(),
+        smoke,
+    )];
     let loud = |ink: Ink| theme.ink(ink).add_modifier(Modifier::BOLD);
     // What went quiet before the last change is no news of it.
     let since = changed.map_or(0, |r| r.run);
-    let gone = groups.iter().filter(|g| g.state == State::Quiet && g.last_run + 1 >= since.max(1)).count() as u64;
+    let gone =
+        groups.iter().filter(|g| g.state == State::Quiet && g.last_run + 1 >= since.max(1)).count()
+            as u64;
     let told = [
         (new, "new", Ink::Ember),
         (back, "back", Ink::Ember),
@@ -160,11 +206,16 @@ fn headline(model: &Model, area: Rect, buf: &mut Buffer) {
     }
     pieces.push((".".into(), theme.ink(Ink::Chalk)));
     if let Some(run) = changed {
-        let names: Vec<String> = run.edits.iter().take(3).map(|e| safe(e.rsplit('/').next().unwrap_or(e))).collect();
+        let names: Vec<String> =
+            run.edits.iter().take(3).map(|e| safe(e.rsplit('/').next().unwrap_or(e))).collect();
         let more = run.edits.len().saturating_sub(3);
         pieces.push(("  You changed ".into(), smoke));
         pieces.push((names.join(", "), theme.ink(Ink::Ice)));
-        let tail = if more > 0 { format!(" and {more} more before run {}.", run.run) } else { format!(" before run {}.", run.run) };
+        let tail = if more > 0 {
+            format!(" and {more} more before run {}.", run.run)
+        } else {
+            format!(" before run {}.", run.run)
+        };
         pieces.push((tail, smoke));
     }
     let pieces: Vec<(&str, Style)> = pieces.iter().map(|(t, s)| (t.as_str(), *s)).collect();
@@ -202,12 +253,20 @@ fn head(model: &Model, parts: &Parts, buf: &mut Buffer) {
     let chosen = model.runs.run.or(newest);
     for (at, run) in runs(model).iter().skip(parts.first).take(parts.shown).enumerate() {
         let right = parts.runs + (at as u16 + 1) * CELL - 1;
-        let style = if Some(run.run) == chosen { theme.chosen_room() } else { theme.ink(Ink::Chalk) };
-        let number = if Some(run.run) == chosen { format!(" {} ", run.run) } else { format!("{} ", run.run) };
+        let style =
+            if Some(run.run) == chosen { theme.chosen_room() } else { theme.ink(Ink::Chalk) };
+        let number = if Some(run.run) == chosen {
+            format!(" {} ", run.run)
+        } else {
+            format!("{} ", run.run)
+        };
         put_right(buf, right + 1, y, CELL, &[(&number, style)]);
         put_right(buf, right, y + 1, CELL, &[(&length(run.ran_ms), smoke)]);
-        let edits =
-            if run.edits.is_empty() { ("·".to_owned(), theme.ink(Ink::Ash)) } else { (format!("▴{}", run.edits.len()), theme.ink(Ink::Heather)) };
+        let edits = if run.edits.is_empty() {
+            ("·".to_owned(), theme.ink(Ink::Ash))
+        } else {
+            (format!("▴{}", run.edits.len()), theme.ink(Ink::Heather))
+        };
         put_right(buf, right, y + 2, CELL, &[(&edits.0, edits.1)]);
     }
     if parts.first > 0 {
@@ -232,17 +291,30 @@ fn row(model: &Model, parts: &Parts, group: &GroupView, y: u16, selected: bool, 
     let indent = if group.hangs { 2 } else { 0 };
     let words = (parts.state - inner.x).saturating_sub(1 + indent);
     let loud = if selected { Modifier::BOLD } else { Modifier::empty() };
-    let text = theme.ink(if quiet || group.muted { Ink::Smoke } else { Ink::Chalk }).add_modifier(loud);
+    let text =
+        theme.ink(if quiet || group.muted { Ink::Smoke } else { Ink::Chalk }).add_modifier(loud);
     let head = if group.hangs { "╰ " } else { "" };
     let said = group.heading.as_deref().unwrap_or(&group.explanation.short);
-    put(buf, inner.x + indent, y, words, &[(head, theme.ink(Ink::Smoke)), (mark, theme.ink(ink)), (" ", text), (&safe(said), text)]);
+    put(
+        buf,
+        inner.x + indent,
+        y,
+        words,
+        &[(head, theme.ink(Ink::Smoke)), (mark, theme.ink(ink)), (" ", text), (&safe(said), text)],
+    );
     let place = group.entry.place.as_ref().map_or("outside your files".to_owned(), |p| {
         let room = usize::from(words.saturating_sub(8));
         let file = izba_core::text::fit_path(&p.file, room).into_owned();
         p.line.map_or(file.clone(), |line| format!("{file}:{line}"))
     });
     let place_ink = if group.is_own() { Ink::Ice } else { Ink::Smoke };
-    put(buf, inner.x + indent + 2, y + 1, words.saturating_sub(2), &[(&safe(&place), theme.ink(place_ink))]);
+    put(
+        buf,
+        inner.x + indent + 2,
+        y + 1,
+        words.saturating_sub(2),
+        &[(&safe(&place), theme.ink(place_ink))],
+    );
     let state = if group.muted { "aside" } else { group.state.word() };
     let state_ink = if quiet {
         Ink::Moss
@@ -253,7 +325,9 @@ fn row(model: &Model, parts: &Parts, group: &GroupView, y: u16, selected: bool, 
     };
     put_right(buf, parts.runs - 1, y, 8, &[(state, theme.ink(state_ink))]);
     // One scale for all rows: a flood is warmer than what came once.
-    let most = model.listed().flat_map(|g| g.runs.iter().map(|t| t.count)).max().unwrap_or(1).max(20) as f64;
+    let most =
+        model.listed().flat_map(|g| g.runs.iter().map(|t| t.count)).max().unwrap_or(1).max(20)
+            as f64;
     for (at, run) in runs(model).iter().skip(parts.first).take(parts.shown).enumerate() {
         let right = parts.runs + (at as u16 + 1) * CELL - 1;
         let count = group.runs.iter().find(|t| t.run == run.run).map_or(0, |t| t.count);
@@ -270,7 +344,10 @@ fn row(model: &Model, parts: &Parts, group: &GroupView, y: u16, selected: bool, 
     let ink = if quiet { Ink::Moss } else { Ink::Smoke };
     // Where the columns are few the sentence begins further left.
     let x = if width_cells(&said) > usize::from(room) {
-        inner.right().saturating_sub(width_cells(&said) as u16).max(inner.x + indent + 4 + width_cells(&place) as u16)
+        inner
+            .right()
+            .saturating_sub(width_cells(&said) as u16)
+            .max(inner.x + indent + 4 + width_cells(&place) as u16)
     } else {
         parts.runs
     };
@@ -280,24 +357,35 @@ fn row(model: &Model, parts: &Parts, group: &GroupView, y: u16, selected: bool, 
 /// What the runs say of a group.
 pub fn sentence(model: &Model, group: &GroupView) -> String {
     let source = model.shown.snapshot.sources.get(group.source);
-    let started = source.and_then(|s| s.run_started).map(|t| clock(t, model.utc_offset)[..5].to_owned());
+    let started =
+        source.and_then(|s| s.run_started).map(|t| clock(t, model.utc_offset)[..5].to_owned());
     if group.muted {
         return "set aside by you".into();
     }
     if group.hangs
         && let Some(follow) = &group.follows
     {
-        return format!("follows the one above: {} of {} times", follow.cases, follow.cases + follow.misses);
+        return format!(
+            "follows the one above: {} of {} times",
+            follow.cases,
+            follow.cases + follow.misses
+        );
     }
     match group.state {
         State::Quiet if group.entry.family.id == "does-not-parse" => match started {
-            Some(at) if group.last_run < source.map_or(0, |s| s.run) => format!("read again at {at}: gone"),
+            Some(at) if group.last_run < source.map_or(0, |s| s.run) => {
+                format!("read again at {at}: gone")
+            }
             _ => "read again: gone".into(),
         },
         State::Quiet => match &group.silence {
             Some(silence) => silence.sentence(),
             None if group.count == 1 => format!("once in run {}; too early to say", group.last_run),
-            None => format!("{} in run {}; too early to say", counted(group.count, "time", "times"), group.last_run),
+            None => format!(
+                "{} in run {}; too early to say",
+                counted(group.count, "time", "times"),
+                group.last_run
+            ),
         },
         State::Back => {
             let before = group.runs.iter().rev().map(|t| t.run).find(|r| *r < group.last_run);
@@ -308,7 +396,10 @@ pub fn sentence(model: &Model, group: &GroupView) -> String {
             }
         }
         State::New => match &group.after_save {
-            Some(path) => format!("came right after {} was saved; perhaps only that", path.rsplit('/').next().unwrap_or(path)),
+            Some(path) => format!(
+                "came right after {} was saved; perhaps only that",
+                path.rsplit('/').next().unwrap_or(path)
+            ),
             None => "first met in this run".into(),
         },
         State::Still => format!("met since run {}", group.first_run),

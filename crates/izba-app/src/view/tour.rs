@@ -16,11 +16,18 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     buf.set_style(area, theme.ground(Ground::Bench));
     let (number, name, words) = tour.words(model);
     let head = format!(" ◎ {number} of 5  {name}  ");
-    let used = put(buf, area.x, area.y, area.width, &[(&head, theme.ink(Ink::Heather).add_modifier(Modifier::BOLD))]);
+    let used = put(
+        buf,
+        area.x,
+        area.y,
+        area.width,
+        &[(&head, theme.ink(Ink::Heather).add_modifier(Modifier::BOLD))],
+    );
     let words_of_leaving = if area.width >= 100 { "leaves the tour" } else { "leaves" };
     let leave = format!("{} {words_of_leaving} ", binding(Action::Tour).keys[0]);
     let right = izba_core::text::width_cells(&leave) as u16;
-    let text = Rect::new(area.x + used, area.y, area.width.saturating_sub(used + right + 2), area.height);
+    let text =
+        Rect::new(area.x + used, area.y, area.width.saturating_sub(used + right + 2), area.height);
     put_wrapped(buf, text, &[(words, theme.ink(Ink::Chalk))]);
     let x = area.right().saturating_sub(right);
     put(
@@ -28,6 +35,10 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
         x,
         area.y,
         right,
-        &[(&leave[..1], theme.ink(Ink::Ice).add_modifier(Modifier::BOLD)), (&leave[1..], theme.ink(Ink::Smoke)), ("", Style::new())],
+        &[
+            (&leave[..1], theme.ink(Ink::Ice).add_modifier(Modifier::BOLD)),
+            (&leave[1..], theme.ink(Ink::Smoke)),
+            ("", Style::new()),
+        ],
     );
 }

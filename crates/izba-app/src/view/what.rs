@@ -1,4 +1,5 @@
-//! What: the groups. The count leads, then what it says, its place and object, and its state as half a sentence.
+//! What: the groups. The count leads, then what it says, its place and object, and its state as
+//! half a sentence.
 
 use super::pen::{ago, clock, put, put_right, rate, safe, title};
 use crate::model::{LIST_HEAD, Model, Question, item_rows, list_window};
@@ -43,13 +44,21 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     let (here, quiet) = model.tally();
     // The groups are those of this run, and so are the lines.
     let rows = model.shown.snapshot.sources.iter().map(|s| s.run_lines).sum();
-    let mut words = format!("{} in {}", counted(here as u64, "group", "groups"), counted(rows, "line", "lines"));
+    let mut words = format!(
+        "{} in {}",
+        counted(here as u64, "group", "groups"),
+        counted(rows, "line", "lines")
+    );
     let by = model.shown.snapshot.by;
     if by != GroupBy::Mistake {
         words = format!("a row for each {}, o changes that", by.word());
     }
     let (muted, follow, hidden) = model.left_out();
-    let left_out = [(follow, "follow"), (if model.peek { 0 } else { muted }, "aside"), (if model.peek { 0 } else { hidden }, "filtered out")];
+    let left_out = [
+        (follow, "follow"),
+        (if model.peek { 0 } else { muted }, "aside"),
+        (if model.peek { 0 } else { hidden }, "filtered out"),
+    ];
     for (count, word) in left_out.into_iter().filter(|(n, _)| *n > 0) {
         words.push_str(&format!(", {count} {word}"));
     }
@@ -60,12 +69,24 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     title(buf, theme, area, "What", focused, &words);
     if model.order.is_empty() && here + quiet + muted > 0 {
         let y = area.y + head_rows(area);
-        put(buf, area.x, y, area.width, &[("All is filtered out or set aside; p shows it.", theme.ink(Ink::Smoke))]);
+        put(
+            buf,
+            area.x,
+            y,
+            area.width,
+            &[("All is filtered out or set aside; p shows it.", theme.ink(Ink::Smoke))],
+        );
         return;
     }
     if here + quiet + muted == 0 {
         let y = area.y + head_rows(area);
-        put(buf, area.x, y, area.width, &[("Errors and warnings will stand here, those alike as one.", theme.ink(Ink::Smoke))]);
+        put(
+            buf,
+            area.x,
+            y,
+            area.width,
+            &[("Errors and warnings will stand here, those alike as one.", theme.ink(Ink::Smoke))],
+        );
         return;
     }
     let (first, fits) = list_window(model, area);
@@ -80,7 +101,13 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     }
     let hidden = listed.len().saturating_sub(first + fits);
     if hidden > 0 && y < area.bottom() {
-        put_right(buf, area.right(), area.bottom() - 1, area.width, &[(&format!("{hidden} more below"), theme.ink(Ink::Smoke))]);
+        put_right(
+            buf,
+            area.right(),
+            area.bottom() - 1,
+            area.width,
+            &[(&format!("{hidden} more below"), theme.ink(Ink::Smoke))],
+        );
     }
 }
 
@@ -99,7 +126,13 @@ fn item(model: &Model, group: &GroupView, area: Rect, selected: bool, buf: &mut 
     let column = 8.min(area.width / 4);
     let loud = if selected { Modifier::BOLD } else { Modifier::empty() };
     if !quiet {
-        put_right(buf, area.x + column, area.y, column, &[(&thousands(group.count), theme.ink(Ink::Chalk).add_modifier(loud))]);
+        put_right(
+            buf,
+            area.x + column,
+            area.y,
+            column,
+            &[(&thousands(group.count), theme.ink(Ink::Chalk).add_modifier(loud))],
+        );
         if let Some(rate) = rate(group.rate).filter(|_| group.count >= 5) {
             put_right(buf, area.x + column, area.y + 1, column, &[(&rate, theme.ink(Ink::Smoke))]);
         }
@@ -112,7 +145,8 @@ fn item(model: &Model, group: &GroupView, area: Rect, selected: bool, buf: &mut 
     }
     let room = area.right().saturating_sub(x + 1);
     let quiet = quiet || group.muted;
-    let words = if quiet { theme.ink(Ink::Smoke) } else { theme.ink(Ink::Chalk).add_modifier(loud) };
+    let words =
+        if quiet { theme.ink(Ink::Smoke) } else { theme.ink(Ink::Chalk).add_modifier(loud) };
     let said = match &group.heading {
         Some(heading) if model.shown.snapshot.by != GroupBy::Mistake => heading.clone(),
         Some(heading) => format!("{}: {heading}", group.explanation.short),
@@ -123,9 +157,15 @@ fn item(model: &Model, group: &GroupView, area: Rect, selected: bool, buf: &mut 
     let room = area.right().saturating_sub(x + 1);
     let speaker = group.entry.report.speaker.as_deref().filter(|_| group.foreign);
     let place = group.entry.place.as_ref().map_or_else(
-        || speaker.map_or("outside your files".to_owned(), |s| format!("from {}, not yours", safe(s))),
+        || {
+            speaker
+                .map_or("outside your files".to_owned(), |s| format!("from {}, not yours", safe(s)))
+        },
         |p| {
-            let name = safe(&fit_path(p.file.rsplit('/').next().unwrap_or(&p.file), usize::from(room / 2)));
+            let name = safe(&fit_path(
+                p.file.rsplit('/').next().unwrap_or(&p.file),
+                usize::from(room / 2),
+            ));
             p.line.map_or(name.clone(), |line| format!("{name}:{line}"))
         },
     );
@@ -138,23 +178,34 @@ fn item(model: &Model, group: &GroupView, area: Rect, selected: bool, buf: &mut 
     let zoomed = model.zoom == Some(Question::What);
     let mut room = room;
     if let (true, Some(first), Some(last)) = (zoomed, group.first, group.last) {
-        let times = format!("first {}   last {}", clock(first, model.utc_offset), clock(last, model.utc_offset));
-        let at = put_right(buf, area.right() - 1, area.y + 1, room, &[(&times, theme.ink(Ink::Smoke))]);
+        let times = format!(
+            "first {}   last {}",
+            clock(first, model.utc_offset),
+            clock(last, model.utc_offset)
+        );
+        let at =
+            put_right(buf, area.right() - 1, area.y + 1, room, &[(&times, theme.ink(Ink::Smoke))]);
         room = at.saturating_sub(x + 1);
     }
     // A steady stream is told by its rate; what is rarer by its last time.
-    let last = group.last.filter(|_| !quiet && !zoomed && rate(group.rate).is_none_or(|_| group.count < 5));
+    let last = group
+        .last
+        .filter(|_| !quiet && !zoomed && rate(group.rate).is_none_or(|_| group.count < 5));
     let last = last.map(|t| ago(t, model.shown.snapshot.now));
     let state = match (&last, group.state) {
         _ if group.muted => "set aside by you".into(),
         _ if group.hangs && group.state != State::Quiet => super::runs::sentence(model, group),
-        (Some(ago), State::New) if group.after_save.is_some() => format!("{}, {ago}", state(model, group)),
+        (Some(ago), State::New) if group.after_save.is_some() => {
+            format!("{}, {ago}", state(model, group))
+        }
         (Some(ago), State::New) if group.count == 1 => format!("first met {ago}"),
         (Some(ago), _) => format!("{}, {ago}", state(model, group)),
         (None, _) => state(model, group),
     };
     // Where not all fits, how it stands matters more than the object, which Where tells as well.
-    let needed = [&place, &object, &state].iter().map(|t| izba_core::text::width_cells(t)).sum::<usize>() + 2;
+    let needed =
+        [&place, &object, &state].iter().map(|t| izba_core::text::width_cells(t)).sum::<usize>()
+            + 2;
     let object = if needed > usize::from(room) { String::new() } else { object };
     put(
         buf,
@@ -183,7 +234,9 @@ fn state(model: &Model, group: &GroupView) -> String {
         State::Still => format!("met since run {}", group.first_run),
         State::Back if group.fixed.is_some() => "back: you had called it fixed".into(),
         State::Back => "back: it had been silent".into(),
-        State::Quiet if group.entry.family.id == "does-not-parse" => "quiet: read again without it".into(),
+        State::Quiet if group.entry.family.id == "does-not-parse" => {
+            "quiet: read again without it".into()
+        }
         State::Quiet if group.silence.is_some() => match group.silence.map(|s| s.verdict) {
             Some(Verdict::VeryLikely) => "quiet: very likely gone".into(),
             Some(Verdict::Likely) => "quiet: likely gone".into(),
@@ -191,6 +244,8 @@ fn state(model: &Model, group: &GroupView) -> String {
             _ => "quiet: too early to say".into(),
         },
         State::Quiet if group.count == 1 => format!("quiet; once in run {}", group.last_run),
-        State::Quiet => format!("quiet; {} times in run {}", thousands(group.count), group.last_run),
+        State::Quiet => {
+            format!("quiet; {} times in run {}", thousands(group.count), group.last_run)
+        }
     }
 }

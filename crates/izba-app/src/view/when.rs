@@ -1,4 +1,5 @@
-//! When: errors over lines, on one axis of time, with the starts of runs and saves; opened, a lane for each source.
+//! When: errors over lines, on one axis of time, with the starts of runs and saves; opened, a lane
+//! for each source.
 
 use super::pen::{BARS, clock, lasting, put, safe, title};
 use crate::model::{Model, Question};
@@ -10,7 +11,8 @@ use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::Style;
 
-/// A bar for `count` against the `most` of the strip, on a log scale, so that one error beside thousands is seen.
+/// A bar for `count` against the `most` of the strip, on a log scale, so that one error beside
+/// thousands is seen.
 fn bar(count: u32, most: u32) -> &'static str {
     if count == 0 {
         return BARS[0];
@@ -19,7 +21,12 @@ fn bar(count: u32, most: u32) -> &'static str {
     BARS[(share * 8.0).ceil().clamp(1.0, 8.0) as usize]
 }
 
-fn strip(model: &Model, source: Option<usize>, span: (Millis, Millis), columns: usize) -> Vec<Bucket> {
+fn strip(
+    model: &Model,
+    source: Option<usize>,
+    span: (Millis, Millis),
+    columns: usize,
+) -> Vec<Bucket> {
     model.shown.snapshot.timeline.strip(source, span.0, span.1, columns)
 }
 
@@ -63,8 +70,12 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     let end = Millis(end.unwrap_or(snapshot.now).0.max(start.0 + 1000));
     let many = snapshot.sources.len() > 1;
     let zoomed = model.zoom == Some(Question::When);
-    let words =
-        format!("{}{}{}", lasting(end.since(start)), if many { ", all sources" } else { "" }, if zoomed { "" } else { "   z opens the lanes" });
+    let words = format!(
+        "{}{}{}",
+        lasting(end.since(start)),
+        if many { ", all sources" } else { "" },
+        if zoomed { "" } else { "   z opens the lanes" }
+    );
     title(buf, theme, area, "When", focused, &words);
     let span = (start, end);
     if zoomed {
@@ -84,7 +95,13 @@ fn lanes(model: &Model, area: Rect, span: (Millis, Millis), buf: &mut Buffer) {
     let mut y = area.y + 2;
     for (at, source) in model.shown.snapshot.sources.iter().enumerate() {
         if y + 4 > area.bottom() {
-            put(buf, area.x, y, area.width, &[("more sources than fit here", theme.ink(Ink::Smoke))]);
+            put(
+                buf,
+                area.x,
+                y,
+                area.width,
+                &[("more sources than fit here", theme.ink(Ink::Smoke))],
+            );
             return;
         }
         let buckets = strip(model, Some(at), span, usize::from(area.width));
@@ -96,25 +113,41 @@ fn lanes(model: &Model, area: Rect, span: (Millis, Millis), buf: &mut Buffer) {
             izba_core::answer::counted(errors, "error", "errors"),
             izba_core::answer::counted(warnings, "warning", "warnings")
         );
-        put(buf, area.x, y, area.width, &[(&safe(&source.name), theme.ink(Ink::Chalk)), (&counts, theme.ink(Ink::Smoke))]);
-        draw_strip(model, &buckets, area.x, y + 1, true, buf);
-        marks(model, Some(at), Rect::new(area.x, y + 3, area.width, 1), span, buf);
-        y += 5;
-    }
-    if y < area.bottom() {
-        let ends = format!("{} to {}", clock(span.0, model.utc_offset), clock(span.1, model.utc_offset));
         put(
             buf,
             area.x,
             y,
             area.width,
-            &[(&ends, theme.ink(Ink::Smoke)), ("   errors above, lines below; both on a log scale", theme.ink(Ink::Smoke))],
+            &[(&safe(&source.name), theme.ink(Ink::Chalk)), (&counts, theme.ink(Ink::Smoke))],
+        );
+        draw_strip(model, &buckets, area.x, y + 1, true, buf);
+        marks(model, Some(at), Rect::new(area.x, y + 3, area.width, 1), span, buf);
+        y += 5;
+    }
+    if y < area.bottom() {
+        let ends =
+            format!("{} to {}", clock(span.0, model.utc_offset), clock(span.1, model.utc_offset));
+        put(
+            buf,
+            area.x,
+            y,
+            area.width,
+            &[
+                (&ends, theme.ink(Ink::Smoke)),
+                ("   errors above, lines below; both on a log scale", theme.ink(Ink::Smoke)),
+            ],
         );
     }
 }
 
 /// Starts of runs and saves under the strip; newer words win where there is no room for all.
-fn marks(model: &Model, source: Option<usize>, area: Rect, span: (Millis, Millis), buf: &mut Buffer) {
+fn marks(
+    model: &Model,
+    source: Option<usize>,
+    area: Rect,
+    span: (Millis, Millis),
+    buf: &mut Buffer,
+) {
     let theme = model.theme;
     let width = u64::from(area.width.max(1));
     let length = span.1.since(span.0).max(1);
@@ -125,16 +158,28 @@ fn marks(model: &Model, source: Option<usize>, area: Rect, span: (Millis, Millis
         let x = area.x + column;
         let (sign, words, ink) = match &mark.what {
             MarkKind::RunStart(which, run) => {
-                if source.is_some_and(|s| s != *which) || (several && source.is_none() && *run == 1 && *which > 0) {
+                if source.is_some_and(|s| s != *which)
+                    || (several && source.is_none() && *run == 1 && *which > 0)
+                {
                     continue;
                 }
                 ("╷", format!("run {run} starts"), Ink::Smoke)
             }
-            MarkKind::Saved(path) => ("▴", format!("{} saved", safe(path.rsplit('/').next().unwrap_or(path))), Ink::Heather),
+            MarkKind::Saved(path) => (
+                "▴",
+                format!("{} saved", safe(path.rsplit('/').next().unwrap_or(path))),
+                Ink::Heather,
+            ),
         };
         let needs = izba_core::text::width_cells(&words) as u16 + 3;
         if x + needs <= free_until {
-            put(buf, x, area.y, needs, &[(sign, theme.ink(ink)), (" ", Style::new()), (&words, theme.ink(ink))]);
+            put(
+                buf,
+                x,
+                area.y,
+                needs,
+                &[(sign, theme.ink(ink)), (" ", Style::new()), (&words, theme.ink(ink))],
+            );
         } else if x < free_until {
             put(buf, x, area.y, 1, &[(sign, theme.ink(ink))]);
         }

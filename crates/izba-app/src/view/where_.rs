@@ -99,7 +99,8 @@ fn steps_at(model: &Model, group: &GroupView, area: Rect) -> Option<u16> {
     let excerpt = shown_place(model, group).map_or(0, |(_, place)| {
         let rows = excerpt_rows(model, area);
         excerpt(model, &place, rows).map_or(1, |e| {
-            let above = opener(model, group, &place).is_some_and(|(line, _)| e.rows.first().is_some_and(|r| line < r.number));
+            let above = opener(model, group, &place)
+                .is_some_and(|(line, _)| e.rows.first().is_some_and(|r| line < r.number));
             e.rows.len() as u16 + 1 + if above { 2 } else { 0 }
         })
     });
@@ -117,7 +118,8 @@ fn excerpt(model: &Model, place: &Place, rows: u16) -> Option<Excerpt> {
     } else {
         let text = project.line(&place.file, line)?;
         let named = match shown_place(model, group) {
-            Some((Shown::Suspect(suspect), _)) => spoken_of(&suspect.reason).and_then(|w| izba_core::excerpt::find_word(text, w, None)),
+            Some((Shown::Suspect(suspect), _)) => spoken_of(&suspect.reason)
+                .and_then(|w| izba_core::excerpt::find_word(text, w, None)),
             _ => None,
         };
         named.or_else(|| place.column.map(|c| izba_core::excerpt::token_at(text, c.to_byte(text))))
@@ -127,11 +129,27 @@ fn excerpt(model: &Model, place: &Place, rows: u16) -> Option<Excerpt> {
     Excerpt::around(project, &place.file, line, above, below, token)
 }
 
-/// The name or number that a reason speaks of: it begins with that, or with a word of the language that it is told in.
+/// The name or number that a reason speaks of: it begins with that, or with a word of the language
+/// that it is told in.
 fn spoken_of(reason: &str) -> Option<&str> {
-    const TOLD: &[&str] = &["the", "a", "an", "this", "there", "here", "it", "no", "nothing", "one", "something", "an", "what"];
+    const TOLD: &[&str] = &[
+        "the",
+        "a",
+        "an",
+        "this",
+        "there",
+        "here",
+        "it",
+        "no",
+        "nothing",
+        "one",
+        "something",
+        "an",
+        "what",
+    ];
     let word = reason.split_whitespace().next()?.trim_matches(['“', '”', ',', ';']);
-    (!TOLD.contains(&word) && (word.len() > 1 || word.starts_with(|c: char| c.is_ascii_digit()))).then_some(word)
+    (!TOLD.contains(&word) && (word.len() > 1 || word.starts_with(|c: char| c.is_ascii_digit())))
+        .then_some(word)
 }
 
 /// Draws the pane.
@@ -152,21 +170,35 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
         );
         return;
     };
-    let who: Vec<String> = [group.objects.first().map(|(o, _)| o.clone()), group.entry.report.handler.clone(), group.entry.function.clone()]
-        .into_iter()
-        .flatten()
-        .map(|s| safe(&s))
-        .collect();
+    let who: Vec<String> = [
+        group.objects.first().map(|(o, _)| o.clone()),
+        group.entry.report.handler.clone(),
+        group.entry.function.clone(),
+    ]
+    .into_iter()
+    .flatten()
+    .map(|s| safe(&s))
+    .collect();
     let mut who = who;
     who.dedup();
     title(buf, theme, area, "Where", focused, &who.join("   "));
     let mut y = area.y + 1 + u16::from(area.height >= 14);
     let Some((_, place)) = shown_place(model, group) else {
-        let told = group.entry.report.head.as_ref().or(group.entry.report.frames.first()).and_then(|f| f.file.as_deref());
+        let told = group
+            .entry
+            .report
+            .head
+            .as_ref()
+            .or(group.entry.report.frames.first())
+            .and_then(|f| f.file.as_deref());
         let project = &model.shown.snapshot.project;
         let words = match told {
             _ if project.files().is_empty() => {
-                format!("No source was found in {}. Start Izba in your project's folder, or name it with --project.", safe(project.root()))
+                format!(
+                    "No source was found in {}. Start Izba in your project's folder, or \
+                        name it with --project.",
+                    safe(project.root())
+                )
             }
             Some(file) => format!("It names {}, which is outside your own files.", safe(file)),
             None => "The console names no place.".to_owned(),
@@ -175,18 +207,28 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
             put(buf, area.x, y, area.width, &[(&line, theme.ink(Ink::Smoke))]);
             y += 1;
         }
-        draw_steps(model, group, Rect::new(area.x, y + 1, area.width, area.bottom().saturating_sub(y + 1)), buf);
+        draw_steps(
+            model,
+            group,
+            Rect::new(area.x, y + 1, area.width, area.bottom().saturating_sub(y + 1)),
+            buf,
+        );
         return;
     };
     let rows = excerpt_rows(model, area);
-    let edited = model.live.today.file(&place.file).map(|f| &f.text) != model.shown.snapshot.project.file(&place.file).map(|f| &f.text);
-    let aside = if edited { "   as it was when this run started; you have saved it since" } else { "" };
+    let edited = model.live.today.file(&place.file).map(|f| &f.text)
+        != model.shown.snapshot.project.file(&place.file).map(|f| &f.text);
+    let aside =
+        if edited { "   as it was when this run started; you have saved it since" } else { "" };
     put(
         buf,
         area.x,
         y,
         area.width,
-        &[(&safe(&fit_path(&place.file, usize::from(area.width))), theme.ink(Ink::Ice)), (aside, theme.ink(Ink::Heather))],
+        &[
+            (&safe(&fit_path(&place.file, usize::from(area.width))), theme.ink(Ink::Ice)),
+            (aside, theme.ink(Ink::Heather)),
+        ],
     );
     y += 1;
     match excerpt(model, &place, rows).filter(|e| !e.rows.is_empty()) {
@@ -195,32 +237,57 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
             y = draw_excerpt(model, group, &excerpt, area, y, buf);
         }
         None => {
-            put(buf, area.x, y, area.width, &[("  its text is not at hand", theme.ink(Ink::Smoke))]);
+            put(
+                buf,
+                area.x,
+                y,
+                area.width,
+                &[("  its text is not at hand", theme.ink(Ink::Smoke))],
+            );
             y += 1;
         }
     }
     let line = place.line.unwrap_or(0);
-    let total = model.shown.snapshot.project.file(&place.file).and_then(|f| f.text.as_deref()).map_or(0, |t| t.lines().count() as u32);
+    let total = model
+        .shown
+        .snapshot
+        .project
+        .file(&place.file)
+        .and_then(|f| f.text.as_deref())
+        .map_or(0, |t| t.lines().count() as u32);
     if line > total + 1 && total > 0 && y < area.bottom() {
-        let words = format!("line {line} is past the end of the file as it is here ({total} lines)");
+        let words =
+            format!("line {line} is past the end of the file as it is here ({total} lines)");
         put(buf, area.x, y, area.width, &[(&words, theme.ink(Ink::Straw))]);
     }
     if let Some(at) = steps_at(model, group, area) {
         // A row stays free before what stands below.
         let free = u16::from(area.height >= 14 && model.zoom.is_none());
-        draw_steps(model, group, Rect::new(area.x, at, area.width, (area.bottom() - at).saturating_sub(free)), buf);
+        draw_steps(
+            model,
+            group,
+            Rect::new(area.x, at, area.width, (area.bottom() - at).saturating_sub(free)),
+            buf,
+        );
     }
 }
 
-/// The rungs of the ladder of blocks that an excerpt shows, with what disagrees; only where the script does not parse.
+/// The rungs of the ladder of blocks that an excerpt shows, with what disagrees; only where the
+/// script does not parse.
 fn ladder_of(model: &Model, group: &GroupView, excerpt: &Excerpt) -> Vec<(u16, (u32, u32), Clash)> {
     if group.entry.family.id != "does-not-parse" {
         return Vec::new();
     }
     let project = &model.shown.snapshot.project;
     let text = project.file(&excerpt.file).and_then(|f| f.text.clone());
-    let (Some(text), Some(language)) = (text, Language::of(&excerpt.file)) else { return Vec::new() };
-    let (Some(first), Some(last)) = (excerpt.rows.first().map(|r| r.number), excerpt.rows.last().map(|r| r.number)) else { return Vec::new() };
+    let (Some(text), Some(language)) = (text, Language::of(&excerpt.file)) else {
+        return Vec::new();
+    };
+    let (Some(first), Some(last)) =
+        (excerpt.rows.first().map(|r| r.number), excerpt.rows.last().map(|r| r.number))
+    else {
+        return Vec::new();
+    };
     let rungs = izba_code::ladder(language, &text);
     let shown: Vec<_> = rungs
         .iter()
@@ -236,7 +303,9 @@ fn by_blocks(model: &Model, excerpt: &Excerpt, broken: bool, area: Rect) -> Vec<
     let language = Language::of(&excerpt.file).filter(|l| l.is_code() && *l != Language::Python);
     let text = model.shown.snapshot.project.file(&excerpt.file).and_then(|f| f.text.clone());
     match (text, language) {
-        (Some(text), Some(language)) if broken && area.width >= BESIDE => izba_code::reindented(language, &text),
+        (Some(text), Some(language)) if broken && area.width >= BESIDE => {
+            izba_code::reindented(language, &text)
+        }
         _ => Vec::new(),
     }
 }
@@ -252,10 +321,20 @@ fn opener(model: &Model, group: &GroupView, place: &Place) -> Option<(u32, Strin
     Some((line, text.to_owned()))
 }
 
-fn draw_opener(model: &Model, group: &GroupView, place: &Place, excerpt: &Excerpt, area: Rect, y: u16, buf: &mut Buffer) -> u16 {
+fn draw_opener(
+    model: &Model,
+    group: &GroupView,
+    place: &Place,
+    excerpt: &Excerpt,
+    area: Rect,
+    y: u16,
+    buf: &mut Buffer,
+) -> u16 {
     let theme = model.theme;
     let first = excerpt.rows.first().map_or(0, |r| r.number);
-    let Some((line, text)) = opener(model, group, place).filter(|(line, _)| *line < first) else { return y };
+    let Some((line, text)) = opener(model, group, place).filter(|(line, _)| *line < first) else {
+        return y;
+    };
     if y + 2 >= area.bottom() {
         return y;
     }
@@ -267,13 +346,30 @@ fn draw_opener(model: &Model, group: &GroupView, place: &Place, excerpt: &Excerp
         area.x,
         y,
         area.width,
-        &[(&number, theme.ink(Ink::Straw).add_modifier(Modifier::BOLD)), (&text, theme.ink(Ink::Chalk)), ("   opened here", theme.ink(Ink::Straw))],
+        &[
+            (&number, theme.ink(Ink::Straw).add_modifier(Modifier::BOLD)),
+            (&text, theme.ink(Ink::Chalk)),
+            ("   opened here", theme.ink(Ink::Straw)),
+        ],
     );
-    put(buf, area.x, y + 1, area.width, &[(&format!("{:>w$}", "┊", w = digits + 1), theme.ink(Ink::Ash))]);
+    put(
+        buf,
+        area.x,
+        y + 1,
+        area.width,
+        &[(&format!("{:>w$}", "┊", w = digits + 1), theme.ink(Ink::Ash))],
+    );
     y + 2
 }
 
-fn draw_excerpt(model: &Model, group: &GroupView, excerpt: &Excerpt, area: Rect, mut y: u16, buf: &mut Buffer) -> u16 {
+fn draw_excerpt(
+    model: &Model,
+    group: &GroupView,
+    excerpt: &Excerpt,
+    area: Rect,
+    mut y: u16,
+    buf: &mut Buffer,
+) -> u16 {
     let theme = model.theme;
     let digits = excerpt.rows.last().map_or(1, |r| r.number.to_string().len()) as u16;
     let fault_ink = if group.level() < izba_core::Level::Error { Ink::Straw } else { Ink::Ember };
@@ -285,7 +381,13 @@ fn draw_excerpt(model: &Model, group: &GroupView, excerpt: &Excerpt, area: Rect,
     let right = if beside.is_empty() { area.right() } else { area.x + area.width / 2 };
     let width = right.saturating_sub(code_at);
     if !beside.is_empty() {
-        put(buf, right + 1, y - 1, area.right().saturating_sub(right + 1), &[("indented by its blocks, as they stand", theme.ink(Ink::Smoke))]);
+        put(
+            buf,
+            right + 1,
+            y - 1,
+            area.right().saturating_sub(right + 1),
+            &[("indented by its blocks, as they stand", theme.ink(Ink::Smoke))],
+        );
     }
     // Shared indentation is taken off when the marked part would else lie outside the pane.
     let indent = excerpt
@@ -296,30 +398,65 @@ fn draw_excerpt(model: &Model, group: &GroupView, excerpt: &Excerpt, area: Rect,
         .min()
         .unwrap_or(0);
     // A long line is shown from where the marked part is seen.
-    let marked = excerpt.rows.iter().find_map(|r| r.marked).map_or((0, 0), |(a, b)| (a.saturating_sub(indent), b.saturating_sub(indent)));
-    let shift =
-        if marked.1 + 2 > usize::from(width) { (marked.1 + 12).saturating_sub(usize::from(width)).min(marked.0.saturating_sub(2)) } else { 0 };
+    let marked = excerpt
+        .rows
+        .iter()
+        .find_map(|r| r.marked)
+        .map_or((0, 0), |(a, b)| (a.saturating_sub(indent), b.saturating_sub(indent)));
+    let shift = if marked.1 + 2 > usize::from(width) {
+        (marked.1 + 12).saturating_sub(usize::from(width)).min(marked.0.saturating_sub(2))
+    } else {
+        0
+    };
     for row in &excerpt.rows {
         if y >= area.bottom() {
             break;
         }
         let text = row.text.as_str().get(indent..).unwrap_or("");
-        let shifted: String =
-            if text.trim().is_empty() { String::new() } else { std::iter::once('…').chain(text.chars().skip(shift + 1)).collect() };
+        let shifted: String = if text.trim().is_empty() {
+            String::new()
+        } else {
+            std::iter::once('…').chain(text.chars().skip(shift + 1)).collect()
+        };
         let text = if shift > 0 { shifted.as_str() } else { text };
         if row.at_fault {
             buf.set_style(Rect::new(area.x, y, area.width, 1), theme.ground(Ground::Bench));
         }
-        let number_ink = if row.at_fault { theme.ink(fault_ink).add_modifier(Modifier::BOLD) } else { theme.ink(Ink::Smoke) };
-        put(buf, area.x, y, digits + 1, &[(&format!("{:>w$}", row.number, w = usize::from(digits) + 1), number_ink)]);
-        put(buf, code_at, y, width, &[(text, theme.ink(if row.at_fault { Ink::Chalk } else { Ink::Slate }))]);
+        let number_ink = if row.at_fault {
+            theme.ink(fault_ink).add_modifier(Modifier::BOLD)
+        } else {
+            theme.ink(Ink::Smoke)
+        };
+        put(
+            buf,
+            area.x,
+            y,
+            digits + 1,
+            &[(&format!("{:>w$}", row.number, w = usize::from(digits) + 1), number_ink)],
+        );
+        put(
+            buf,
+            code_at,
+            y,
+            width,
+            &[(text, theme.ink(if row.at_fault { Ink::Chalk } else { Ink::Slate }))],
+        );
         soften(model, &excerpt.file, text, code_at, y, width, buf);
         if let Some(moved) = beside.get(row.number as usize - 1) {
-            let same = moved.len() - moved.trim_start().len() == row.text.as_str().len() - row.text.as_str().trim_start().len();
+            let same = moved.len() - moved.trim_start().len()
+                == row.text.as_str().len() - row.text.as_str().trim_start().len();
             let ink = if same || moved.trim().is_empty() { Ink::Smoke } else { Ink::Straw };
-            put(buf, right + 1, y, area.right().saturating_sub(right + 1), &[(&safe(moved), theme.ink(ink))]);
+            put(
+                buf,
+                right + 1,
+                y,
+                area.right().saturating_sub(right + 1),
+                &[(&safe(moved), theme.ink(ink))],
+            );
         }
-        for (depth, rung, clash) in ladder.iter().filter(|(d, r, _)| *d < 8 && (r.0..=r.1).contains(&row.number)) {
+        for (depth, rung, clash) in
+            ladder.iter().filter(|(d, r, _)| *d < 8 && (r.0..=r.1).contains(&row.number))
+        {
             let sign = if row.number == rung.0 {
                 "╷"
             } else if row.number == rung.1 && *clash != Clash::Open {
@@ -331,15 +468,26 @@ fn draw_excerpt(model: &Model, group: &GroupView, excerpt: &Excerpt, area: Rect,
             put(buf, ladder_at + depth, y, 1, &[(sign, theme.ink(ink))]);
         }
         y += 1;
-        let Some((start, end)) = row.marked.map(|(a, b)| (a.saturating_sub(indent + shift), b.saturating_sub(indent + shift))) else {
-            if row.at_fault && !matches!(shown_place(model, group), Some((Shown::Step(..), _))) && y < area.bottom() {
+        let Some((start, end)) = row
+            .marked
+            .map(|(a, b)| (a.saturating_sub(indent + shift), b.saturating_sub(indent + shift)))
+        else {
+            if row.at_fault
+                && !matches!(shown_place(model, group), Some((Shown::Step(..), _)))
+                && y < area.bottom()
+            {
                 let at = width_cells(text) - width_cells(text.trim_start());
                 note(model, group, code_at + at as u16, y, area, fault_ink, buf);
                 y += 1;
             }
             continue;
         };
-        let mark = Rect::new(code_at + (start as u16).min(width), y - 1, ((end - start) as u16).min(width.saturating_sub(start as u16)), 1);
+        let mark = Rect::new(
+            code_at + (start as u16).min(width),
+            y - 1,
+            ((end - start) as u16).min(width.saturating_sub(start as u16)),
+            1,
+        );
         buf.set_style(mark, theme.ink(fault_ink).add_modifier(Modifier::UNDERLINED));
         if !matches!(shown_place(model, group), Some((Shown::Step(..), _))) && y < area.bottom() {
             note(model, group, code_at + (start as u16).min(width), y, area, fault_ink, buf);
@@ -388,8 +536,12 @@ fn draw_steps(model: &Model, group: &GroupView, area: Rect, buf: &mut Buffer) {
     let name_width = rows
         .iter()
         .filter_map(|r| match r {
-            Step::Own(_, _, f) => f.own.as_ref().map(|p| width_cells(p.rsplit('/').next().unwrap_or("")) + 6),
-            Step::Suspect(_, _, s) => Some(width_cells(s.file.rsplit('/').next().unwrap_or("")) + 6),
+            Step::Own(_, _, f) => {
+                f.own.as_ref().map(|p| width_cells(p.rsplit('/').next().unwrap_or("")) + 6)
+            }
+            Step::Suspect(_, _, s) => {
+                Some(width_cells(s.file.rsplit('/').next().unwrap_or("")) + 6)
+            }
             Step::Alike(_, a) => Some(width_cells(a.file.rsplit('/').next().unwrap_or("")) + 6),
             _ => None,
         })
@@ -402,7 +554,13 @@ fn draw_steps(model: &Model, group: &GroupView, area: Rect, buf: &mut Buffer) {
         }
         let left = rows.len() - at;
         if y + 1 == area.bottom() && left > 1 {
-            put(buf, area.x, y, area.width, &[(&format!("   {left} more; z opens all"), theme.ink(Ink::Smoke))]);
+            put(
+                buf,
+                area.x,
+                y,
+                area.width,
+                &[(&format!("   {left} more; z opens all"), theme.ink(Ink::Smoke))],
+            );
             return;
         }
         match row {
@@ -418,10 +576,14 @@ fn draw_steps(model: &Model, group: &GroupView, area: Rect, buf: &mut Buffer) {
                 let likely = suspect.confidence >= izba_core::suspect::LIKELY;
                 let name = match suspect.line {
                     0 => safe(suspect.file.rsplit('/').next().unwrap_or("")),
-                    line => format!("{}:{line}", safe(suspect.file.rsplit('/').next().unwrap_or(""))),
+                    line => {
+                        format!("{}:{line}", safe(suspect.file.rsplit('/').next().unwrap_or("")))
+                    }
                 };
                 let reason = match shown {
-                    Shown::Reported(_) if suspect.check == "reported" => "the line that the console names".to_owned(),
+                    Shown::Reported(_) if suspect.check == "reported" => {
+                        "the line that the console names".to_owned()
+                    }
                     _ => safe(&suspect.reason),
                 };
                 let room = usize::from(area.width).saturating_sub(name_width + 6);
@@ -431,10 +593,16 @@ fn draw_steps(model: &Model, group: &GroupView, area: Rect, buf: &mut Buffer) {
                     y,
                     area.width,
                     &[
-                        (if likely { " ● " } else { " ◐ " }, theme.ink(if here { Ink::Ember } else { Ink::Smoke })),
+                        (
+                            if likely { " ● " } else { " ◐ " },
+                            theme.ink(if here { Ink::Ember } else { Ink::Smoke }),
+                        ),
                         (&format!("{name:<name_width$}"), theme.ink(Ink::Ice)),
                         ("  ", Style::new()),
-                        (&izba_core::text::fit(&reason, room), theme.ink(if here { Ink::Chalk } else { Ink::Smoke })),
+                        (
+                            &izba_core::text::fit(&reason, room),
+                            theme.ink(if here { Ink::Chalk } else { Ink::Smoke }),
+                        ),
                     ],
                 );
                 y += 1;
@@ -444,8 +612,13 @@ fn draw_steps(model: &Model, group: &GroupView, area: Rect, buf: &mut Buffer) {
                 if here && model.focus == Question::Where {
                     buf.set_style(Rect::new(area.x, y, area.width, 1), theme.ground(Ground::Bench));
                 }
-                let name = format!("{}:{}", safe(other.file.rsplit('/').next().unwrap_or("")), other.line);
-                let text = izba_core::text::fit(&safe(&other.text), usize::from(area.width).saturating_sub(name_width + 6)).into_owned();
+                let name =
+                    format!("{}:{}", safe(other.file.rsplit('/').next().unwrap_or("")), other.line);
+                let text = izba_core::text::fit(
+                    &safe(&other.text),
+                    usize::from(area.width).saturating_sub(name_width + 6),
+                )
+                .into_owned();
                 let parts = [
                     (" · ", theme.ink(if here { Ink::Ember } else { Ink::Smoke })),
                     (&format!("{name:<name_width$}"), theme.ink(Ink::Ice)),
@@ -462,18 +635,33 @@ fn draw_steps(model: &Model, group: &GroupView, area: Rect, buf: &mut Buffer) {
                 }
                 let bold = if here { Modifier::BOLD } else { Modifier::empty() };
                 let file = frame.own.as_deref().unwrap_or("");
-                let name = format!("{}:{}", safe(file.rsplit('/').next().unwrap_or(file)), frame.line.unwrap_or(0));
+                let name = format!(
+                    "{}:{}",
+                    safe(file.rsplit('/').next().unwrap_or(file)),
+                    frame.line.unwrap_or(0)
+                );
                 let function = frame.function.as_deref().map(safe).unwrap_or_default();
-                let out = frame.place().is_some_and(|p| model.live.known.contains(&Model::step_key(group, &p)));
+                let out = frame
+                    .place()
+                    .is_some_and(|p| model.live.known.contains(&Model::step_key(group, &p)));
                 let head = if out { " ○ ".to_owned() } else { format!("{:>2} ", number + 1) };
-                let function = if out { format!("{function}  ruled out by you").trim_start().to_owned() } else { function };
+                let function = if out {
+                    format!("{function}  ruled out by you").trim_start().to_owned()
+                } else {
+                    function
+                };
                 put(
                     buf,
                     area.x,
                     y,
                     area.width,
                     &[
-                        (&head, theme.ink(if here { Ink::Ember } else { Ink::Smoke }).add_modifier(bold)),
+                        (
+                            &head,
+                            theme
+                                .ink(if here { Ink::Ember } else { Ink::Smoke })
+                                .add_modifier(bold),
+                        ),
                         (&format!("{name:<name_width$}"), theme.ink(Ink::Ice)),
                         ("  ", Style::new()),
                         (&function, theme.ink(if here { Ink::Chalk } else { Ink::Smoke })),
@@ -486,16 +674,36 @@ fn draw_steps(model: &Model, group: &GroupView, area: Rect, buf: &mut Buffer) {
                     if y >= area.bottom() {
                         return;
                     }
-                    let place = frame.file.as_deref().map_or("native code".to_owned(), |f| format!("{}:{}", safe(f), frame.line.unwrap_or(0)));
+                    let place = frame.file.as_deref().map_or("native code".to_owned(), |f| {
+                        format!("{}:{}", safe(f), frame.line.unwrap_or(0))
+                    });
                     let function = frame.function.as_deref().map(safe).unwrap_or_default();
-                    put(buf, area.x, y, area.width, &[(" ┊ ", theme.ink(Ink::Ash)), (&format!("{place}  {function}"), theme.ink(Ink::Smoke))]);
+                    put(
+                        buf,
+                        area.x,
+                        y,
+                        area.width,
+                        &[
+                            (" ┊ ", theme.ink(Ink::Ash)),
+                            (&format!("{place}  {function}"), theme.ink(Ink::Smoke)),
+                        ],
+                    );
                     y += 1;
                 }
             }
             Step::Outside(frames) => {
-                let words =
-                    if frames.len() == 1 { "one step outside your files".to_owned() } else { format!("{} steps outside your files", frames.len()) };
-                put(buf, area.x, y, area.width, &[(" ┊ ", theme.ink(Ink::Ash)), (&words, theme.ink(Ink::Smoke))]);
+                let words = if frames.len() == 1 {
+                    "one step outside your files".to_owned()
+                } else {
+                    format!("{} steps outside your files", frames.len())
+                };
+                put(
+                    buf,
+                    area.x,
+                    y,
+                    area.width,
+                    &[(" ┊ ", theme.ink(Ink::Ash)), (&words, theme.ink(Ink::Smoke))],
+                );
                 y += 1;
             }
         }

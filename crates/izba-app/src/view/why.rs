@@ -17,7 +17,9 @@ pub fn rows(model: &Model) -> usize {
 /// All words of the pane in one text.
 pub fn whole(model: &Model, group: &GroupView) -> String {
     let words = |row: Row| row.into_iter().map(|(_, part)| part).collect::<String>();
-    text(model, group, usize::MAX).into_iter().fold(String::new(), |all, row| all + &words(row) + " ")
+    text(model, group, usize::MAX)
+        .into_iter()
+        .fold(String::new(), |all, row| all + &words(row) + " ")
 }
 
 /// One row: parts, each with its ink.
@@ -35,7 +37,11 @@ fn text(model: &Model, group: &GroupView, width: usize) -> Vec<Row> {
     let mut lines: Vec<Row> = Vec::new();
     let mut labelled = |label: &str, words: &str| {
         let indent = 9;
-        for (at, line) in words.lines().flat_map(|l| wrap(&safe(l), width.saturating_sub(indent).max(10))).enumerate() {
+        for (at, line) in words
+            .lines()
+            .flat_map(|l| wrap(&safe(l), width.saturating_sub(indent).max(10)))
+            .enumerate()
+        {
             let head = if at == 0 { label } else { "" };
             lines.push(vec![(Ink::Smoke, format!("{head:<indent$}")), (Ink::Chalk, line)]);
         }
@@ -58,10 +64,15 @@ fn text(model: &Model, group: &GroupView, width: usize) -> Vec<Row> {
     // What the user knows of it comes before all that can be guessed.
     if let Some((met, meant)) = super::notes::offer(model, group) {
         paragraph(&mut lines, Ink::Heather, &met, width);
-        lines.extend(meant.into_iter().flat_map(|m| wrap(&format!("“{m}”"), width)).map(|l| vec![(Ink::Chalk, l)]));
+        lines.extend(
+            meant
+                .into_iter()
+                .flat_map(|m| wrap(&format!("“{m}”"), width))
+                .map(|l| vec![(Ink::Chalk, l)]),
+        );
     }
-    // What it means comes first, then what was found out, then how to mend it; what is only usual stands below, where nothing
-    // likely was found.
+    // What it means comes first, then what was found out, then how to mend it; what is only usual
+    // stands below, where nothing likely was found.
     let found = model.findings(group);
     let paragraphs = &group.explanation.plain;
     for words in paragraphs.iter().take(if found.is_some() { 1 } else { usize::MAX }) {
@@ -70,24 +81,47 @@ fn text(model: &Model, group: &GroupView, width: usize) -> Vec<Row> {
     reasons(model, group, width, &mut lines);
     ways(model, group, width, &mut lines);
     let likely = found.is_some_and(|f| f.reasons.iter().any(|r| r.verdict == Verdict::Likely));
-    for words in paragraphs.iter().skip(if found.is_some() { 1 } else { usize::MAX }).filter(|_| !likely) {
+    for words in
+        paragraphs.iter().skip(if found.is_some() { 1 } else { usize::MAX }).filter(|_| !likely)
+    {
         paragraph(&mut lines, Ink::Smoke, &safe(words), width);
     }
     let mut told: Vec<String> = Vec::new();
-    if group.state == State::Quiet || group.state == State::Back || group.after_save.is_some() || group.hangs {
+    if group.state == State::Quiet
+        || group.state == State::Back
+        || group.after_save.is_some()
+        || group.hangs
+    {
         told.push(capital(&format!("{}.", super::runs::sentence(model, group))));
     }
     for (what, names) in [("Called by", &group.callers), ("Objects", &group.objects)] {
         if names.len() > 1 {
-            let listed: Vec<String> =
-                names.iter().take(6).map(|(name, count)| format!("{} {}×", safe(name), izba_core::answer::thousands(*count))).collect();
+            let listed: Vec<String> = names
+                .iter()
+                .take(6)
+                .map(|(name, count)| {
+                    format!("{} {}×", safe(name), izba_core::answer::thousands(*count))
+                })
+                .collect();
             let more = names.len().saturating_sub(6);
-            told.push(format!("{what}: {}{}.", listed.join(", "), if more > 0 { format!(" and {more} more") } else { String::new() }));
+            told.push(format!(
+                "{what}: {}{}.",
+                listed.join(", "),
+                if more > 0 { format!(" and {more} more") } else { String::new() }
+            ));
         }
     }
     if group.tellers.len() > 1 {
-        let names: Vec<String> = group.tellers.iter().filter_map(|at| model.shown.snapshot.sources.get(*at)).map(|s| safe(&s.name)).collect();
-        told.push(format!("Told by {}; what they tell together is counted once.", names.join(" and ")));
+        let names: Vec<String> = group
+            .tellers
+            .iter()
+            .filter_map(|at| model.shown.snapshot.sources.get(*at))
+            .map(|s| safe(&s.name))
+            .collect();
+        told.push(format!(
+            "Told by {}; what they tell together is counted once.",
+            names.join(" and ")
+        ));
     }
     told.push(group.reason.clone());
     for sentence in told.iter().filter(|s| !s.is_empty()) {
@@ -103,7 +137,10 @@ fn reasons(model: &Model, group: &GroupView, width: usize, lines: &mut Vec<Row>)
     let mut first = true;
     for reason in &findings.reasons {
         // What the user has ruled out is told as that.
-        let by_user = findings.suspects.iter().any(|s| s.reason == reason.text && known.contains(&Model::suspect_key(group, s)));
+        let by_user = findings
+            .suspects
+            .iter()
+            .any(|s| s.reason == reason.text && known.contains(&Model::suspect_key(group, s)));
         let (sign, word) = match reason.verdict {
             _ if by_user => ("○", "ruled out by you"),
             Verdict::Likely => ("●", "likely"),
@@ -114,7 +151,8 @@ fn reasons(model: &Model, group: &GroupView, width: usize, lines: &mut Vec<Row>)
             lines.push(Row::new());
             first = false;
         }
-        let ink = if reason.verdict == Verdict::Likely && !by_user { Ink::Chalk } else { Ink::Smoke };
+        let ink =
+            if reason.verdict == Verdict::Likely && !by_user { Ink::Chalk } else { Ink::Smoke };
         let text = format!("{word}: {}", safe(&reason.text));
         for (at, line) in wrap(&text, width.saturating_sub(2)).into_iter().enumerate() {
             lines.push(vec![(ink, format!("{} {line}", if at == 0 { sign } else { " " }))]);
@@ -124,7 +162,11 @@ fn reasons(model: &Model, group: &GroupView, width: usize, lines: &mut Vec<Row>)
                 0 => safe(&seen.file),
                 line => format!("{}:{line}", safe(&seen.file)),
             };
-            let told = izba_core::text::fit(&safe(&seen.saw), width.saturating_sub(6 + width_cells(&place))).into_owned();
+            let told = izba_core::text::fit(
+                &safe(&seen.saw),
+                width.saturating_sub(6 + width_cells(&place)),
+            )
+            .into_owned();
             lines.push(vec![(Ink::Ice, format!("    {place}")), (Ink::Smoke, format!("  {told}"))]);
         }
     }
@@ -135,10 +177,17 @@ fn ways(model: &Model, group: &GroupView, width: usize, lines: &mut Vec<Row>) {
     let Some(ways) = model.findings(group).and_then(|f| f.ways.as_ref()) else { return };
     lines.push(Row::new());
     let sketch = ways.sketch.as_ref().map(|s| format!("for example  {s}"));
-    for (label, words) in [("quick way", Some(&ways.quick)), ("", sketch.as_ref()), ("right way", Some(&ways.right))] {
+    for (label, words) in
+        [("quick way", Some(&ways.quick)), ("", sketch.as_ref()), ("right way", Some(&ways.right))]
+    {
         let Some(words) = words else { continue };
-        for (at, line) in wrap(&safe(words), width.saturating_sub(11).max(10)).into_iter().enumerate() {
-            lines.push(vec![(Ink::Smoke, format!("{:<11}", if at == 0 { label } else { "" })), (Ink::Chalk, line)]);
+        for (at, line) in
+            wrap(&safe(words), width.saturating_sub(11).max(10)).into_iter().enumerate()
+        {
+            lines.push(vec![
+                (Ink::Smoke, format!("{:<11}", if at == 0 { label } else { "" })),
+                (Ink::Chalk, line),
+            ]);
         }
     }
 }
@@ -165,12 +214,19 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     let room = usize::from(area.bottom().saturating_sub(y));
     let scroll = model.scroll.1.min(lines.len().saturating_sub(room));
     for (at, row) in lines.iter().skip(scroll).take(room).enumerate() {
-        let parts: Vec<(&str, ratatui::style::Style)> = row.iter().map(|(ink, words)| (words.as_str(), theme.ink(*ink))).collect();
+        let parts: Vec<(&str, ratatui::style::Style)> =
+            row.iter().map(|(ink, words)| (words.as_str(), theme.ink(*ink))).collect();
         put(buf, area.x, y + at as u16, area.width, &parts);
     }
     let below = lines.len().saturating_sub(scroll + room);
     if below > 0 {
         let words = format!(" {below} more ↓ ");
-        super::pen::put_right(buf, area.right(), area.bottom() - 1, area.width, &[(&words, theme.ink(Ink::Smoke))]);
+        super::pen::put_right(
+            buf,
+            area.right(),
+            area.bottom() - 1,
+            area.width,
+            &[(&words, theme.ink(Ink::Smoke))],
+        );
     }
 }

@@ -1,4 +1,5 @@
-//! Cornering while watching: one error at a time, on a thread of its own; what comes of it is told as evidence.
+//! Cornering while watching: one error at a time, on a thread of its own; what comes of it is told
+//! as evidence.
 
 use super::{Worker, before_run};
 use crate::cornering::{self, Cornered, Edit, Mistake, Needs, Progress, Start};
@@ -78,13 +79,18 @@ impl Worker {
             return self.say("Izba did not start this program, so it cannot run a copy of it");
         };
         // A copy must not take the address at which the program itself listens.
-        let address = source.debugged.as_ref().and_then(|d| if let Reach::Address(a) = &d.reach { Some(a.to_string()) } else { None });
+        let address = source.debugged.as_ref().and_then(|d| {
+            if let Reach::Address(a) = &d.reach { Some(a.to_string()) } else { None }
+        });
         let words = command.words().iter().map(|w| match &address {
-            Some(address) if w.to_string_lossy().contains(address.as_str()) => w.to_string_lossy().replace(address.as_str(), "127.0.0.1:0").into(),
+            Some(address) if w.to_string_lossy().contains(address.as_str()) => {
+                w.to_string_lossy().replace(address.as_str(), "127.0.0.1:0").into()
+            }
             _ => w.clone(),
         });
         let root = self.root.canonicalize().unwrap_or_else(|_| self.root.clone());
-        let folder = command.folder().canonicalize().unwrap_or_else(|_| command.folder().to_owned());
+        let folder =
+            command.folder().canonicalize().unwrap_or_else(|_| command.folder().to_owned());
         let start = Start {
             program: Program {
                 words: words.collect(),
@@ -103,11 +109,13 @@ impl Worker {
         let headline = mistake.headline.clone();
         let show = |how| Arc::new(CornerView { group, headline: headline.clone(), how });
         let slot = Arc::new(Mutex::new(show(Corner::Running(Progress::default()))));
-        let (store, name) = (self.session.parent().unwrap_or(&self.session).to_owned(), source.name.clone());
+        let (store, name) =
+            (self.session.parent().unwrap_or(&self.session).to_owned(), source.name.clone());
         // The one before ends first: both would use one folder.
         self.cornering = None;
         let stop = Arc::new(AtomicBool::new(false));
-        let (ended, out, bell, told) = (stop.clone(), slot.clone(), self.bell.clone(), headline.clone());
+        let (ended, out, bell, told) =
+            (stop.clone(), slot.clone(), self.bell.clone(), headline.clone());
         let work = move || {
             let put = |how| {
                 if let Ok(mut slot) = out.lock() {
@@ -117,10 +125,18 @@ impl Worker {
             };
             let mut tell = |p: &Progress| put(Corner::Running(p.clone()));
             let how = if edits {
-                let found = before_run(&store, &start.root, &name, None, &view)
-                    .and_then(|(run, before)| Ok((run, cornering::corner_edits(&start, &before, &mistake, &ended, &mut tell)?)));
+                let found = before_run(&store, &start.root, &name, None, &view).and_then(
+                    |(run, before)| {
+                        Ok((
+                            run,
+                            cornering::corner_edits(&start, &before, &mistake, &ended, &mut tell)?,
+                        ))
+                    },
+                );
                 match found {
-                    Ok((run, (made, progress, complete))) => Corner::Edits(Arc::new(made), progress, complete, run),
+                    Ok((run, (made, progress, complete))) => {
+                        Corner::Edits(Arc::new(made), progress, complete, run)
+                    }
                     Err(why) => Corner::Failed(why),
                 }
             } else {
@@ -156,7 +172,8 @@ impl Worker {
             Some(Corner::Left(cornered)) => {
                 let folder = self.session.join("cornered");
                 let _ = std::fs::remove_dir_all(&folder);
-                cornering::save(cornered, &folder).map_or_else(|why| why, |()| format!("kept in {}", folder.display()))
+                cornering::save(cornered, &folder)
+                    .map_or_else(|why| why, |()| format!("kept in {}", folder.display()))
             }
             _ => "nothing is cornered yet that could be kept".into(),
         };

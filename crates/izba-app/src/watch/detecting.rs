@@ -1,5 +1,6 @@
-//! Who did it, while watching: a thread of its own keeps the index of the code and looks into each group once; what it finds is
-//! published through a one-slot swap, so that the engine never waits for it.
+//! Who did it, while watching: a thread of its own keeps the index of the code and looks into each
+//! group once; what it finds is published through a one-slot swap, so that the engine never waits
+//! for it.
 
 use crate::cornering::Cornered;
 use crate::guilty;
@@ -23,7 +24,8 @@ pub struct Code {
     pub index: Arc<Index>,
     /// What was found out about groups.
     pub findings: HashMap<GroupId, Arc<Findings>>,
-    /// What can be found wrong without running, in the files as they are now; `None` before it was looked at.
+    /// What can be found wrong without running, in the files as they are now; `None` before it was
+    /// looked at.
     pub remarks: Option<Arc<Vec<Remark>>>,
     /// The prints in them.
     pub prints: Arc<Vec<Print>>,
@@ -47,7 +49,8 @@ pub(super) struct Detecting {
     jobs: Option<Sender<Job>>,
     slot: Arc<ArcSwap<Code>>,
     thread: Option<JoinHandle<()>>,
-    /// For which state of the files, place and family each group was looked into: a row may come to stand for another entry.
+    /// For which state of the files, place and family each group was looked into: a row may come to
+    /// stand for another entry.
     asked: HashMap<GroupId, Asked>,
     run: Option<Arc<Project>>,
     today: Option<Arc<Project>>,
@@ -65,8 +68,19 @@ impl Detecting {
         let (jobs, inbox) = channel();
         let slot = Arc::new(ArcSwap::from_pointee(Code::default()));
         let out = slot.clone();
-        let thread = std::thread::Builder::new().name("code".into()).spawn(move || work(&inbox, &out, &bell)).ok();
-        Detecting { jobs: Some(jobs), slot, thread, asked: HashMap::new(), run: None, today: None, runs: 0 }
+        let thread = std::thread::Builder::new()
+            .name("code".into())
+            .spawn(move || work(&inbox, &out, &bell))
+            .ok();
+        Detecting {
+            jobs: Some(jobs),
+            slot,
+            thread,
+            asked: HashMap::new(),
+            run: None,
+            today: None,
+            runs: 0,
+        }
     }
 
     /// What is known by now.
@@ -90,7 +104,9 @@ impl Detecting {
     /// Has a group looked into, once for each state of the files.
     pub(super) fn look(&mut self, group: GroupId, entry: &Arc<Entry>) {
         let known = self.asked.get(&group);
-        if known.is_some_and(|(runs, place, family)| *runs == self.runs && *place == entry.place && *family == entry.family.id) {
+        if known.is_some_and(|(runs, place, family)| {
+            *runs == self.runs && *place == entry.place && *family == entry.family.id
+        }) {
             return;
         }
         if known.is_none() && self.asked.len() >= MOST {
@@ -154,17 +170,22 @@ fn work(inbox: &Receiver<Job>, slot: &ArcSwap<Code>, bell: &Bell) {
         match job {
             Some(Job::Run(project)) => {
                 let before = if code.index.files().is_empty() { &today } else { &code.index };
-                code.index = Arc::new(izba_code::updated(before, files_of(&project)).with_library(project.library()));
+                code.index = Arc::new(
+                    izba_code::updated(before, files_of(&project)).with_library(project.library()),
+                );
             }
             Some(Job::Today(project)) => {
                 let before = if today.files().is_empty() { &code.index } else { &today };
-                today = Arc::new(izba_code::updated(before, files_of(&project)).with_library(project.library()));
+                today = Arc::new(
+                    izba_code::updated(before, files_of(&project)).with_library(project.library()),
+                );
                 look_again = true;
                 continue;
             }
             Some(Job::Group(group, entry)) => {
                 let first = guilty::find(&entry, &code.index);
-                code.findings.insert(group, Arc::new(seen.weigh(group, &entry, &first, &code.index)));
+                code.findings
+                    .insert(group, Arc::new(seen.weigh(group, &entry, &first, &code.index)));
                 found.insert(group, (entry, first));
             }
             Some(Job::Seen(witness)) => {
@@ -173,13 +194,15 @@ fn work(inbox: &Receiver<Job>, slot: &ArcSwap<Code>, bell: &Bell) {
                 let many = seen.witnesses.len().saturating_sub(WITNESSES);
                 seen.witnesses.drain(..many);
                 for (group, (entry, first)) in &found {
-                    code.findings.insert(*group, Arc::new(seen.weigh(*group, entry, first, &code.index)));
+                    code.findings
+                        .insert(*group, Arc::new(seen.weigh(*group, entry, first, &code.index)));
                 }
             }
             Some(Job::Cornered(group, cornered)) => {
                 seen.cornered.insert(group, cornered);
                 if let Some((entry, first)) = found.get(&group) {
-                    code.findings.insert(group, Arc::new(seen.weigh(group, entry, first, &code.index)));
+                    code.findings
+                        .insert(group, Arc::new(seen.weigh(group, entry, first, &code.index)));
                 }
             }
             None => {
@@ -216,7 +239,11 @@ impl Evidence {
         let place = entry.place.as_ref();
         if let Some((place, file)) = place.and_then(|p| Some((p, index.file(&p.file)?))) {
             let text = place.line.and_then(|l| file.line(l)).map(str::trim);
-            for witness in self.witnesses.iter().filter(|w| w.file == place.file && Some(w.text.as_str()) == text) {
+            for witness in self
+                .witnesses
+                .iter()
+                .filter(|w| w.file == place.file && Some(w.text.as_str()) == text)
+            {
                 weigh(&mut findings, witness, file.language);
             }
         }
@@ -235,7 +262,10 @@ mod tests {
 
     #[test]
     fn a_flood_is_looked_into_once() {
-        let file = ProjectFile { path: "lamp.lua".into(), text: Some("local wick\nprint(wick.length)\n".into()) };
+        let file = ProjectFile {
+            path: "lamp.lua".into(),
+            text: Some("local wick\nprint(wick.length)\n".into()),
+        };
         let project = Arc::new(Project::new("/ferry", vec![file]));
         let mut engine = Engine::new(project.clone());
         let source = engine.add_source("console");
@@ -249,14 +279,21 @@ mod tests {
         }));
         detecting.files(&project, &project);
         for _ in 0..500 {
-            engine.feed(source, Stream::Err, None, 0, b"lua5.4: lamp.lua:2: attempt to index a nil value (local 'wick')\n");
+            engine.feed(
+                source,
+                Stream::Err,
+                None,
+                0,
+                b"lua5.4: lamp.lua:2: attempt to index a nil value (local 'wick')\n",
+            );
             for group in engine.groups() {
                 detecting.look(group.id, &group.entry);
             }
         }
         // The run's files, the group once, and the remarks.
         while detecting.code().findings.is_empty() || detecting.code().remarks.is_none() {
-            bell.recv_timeout(std::time::Duration::from_secs(60)).expect("what is asked is looked into");
+            bell.recv_timeout(std::time::Duration::from_secs(60))
+                .expect("what is asked is looked into");
         }
         drop(detecting);
         assert_eq!(told.load(Ordering::Acquire), 3);
@@ -265,12 +302,16 @@ mod tests {
     #[test]
     fn a_row_that_comes_to_stand_for_another_entry_is_looked_into_again() {
         let text = "local wick\nprint(wick.length)\nlocal rope\nprint(rope.length)\n";
-        let project = Arc::new(Project::new("/ferry", vec![ProjectFile { path: "lamp.lua".into(), text: Some(text.into()) }]));
+        let project = Arc::new(Project::new(
+            "/ferry",
+            vec![ProjectFile { path: "lamp.lua".into(), text: Some(text.into()) }],
+        ));
         let mut engine = Engine::new(project.clone());
         let source = engine.add_source("console");
         engine.start_run(source, None, project.clone());
         for (line, name) in [(2, "wick"), (4, "rope")] {
-            let told = format!("lua5.4: lamp.lua:{line}: attempt to index a nil value (local '{name}')\n");
+            let told =
+                format!("lua5.4: lamp.lua:{line}: attempt to index a nil value (local '{name}')\n");
             engine.feed(source, Stream::Err, None, 0, told.as_bytes());
         }
         engine.finish();
@@ -286,7 +327,8 @@ mod tests {
             detecting.look(row, entry);
             let there = |found: &Findings| found.suspects.iter().any(|s| Some(s.line) == line);
             while !detecting.code().findings.get(&row).is_some_and(|f| there(f)) {
-                bell.recv_timeout(std::time::Duration::from_secs(60)).expect("the row is looked into for this entry too");
+                bell.recv_timeout(std::time::Duration::from_secs(60))
+                    .expect("the row is looked into for this entry too");
             }
         }
         assert_eq!(entries.len(), 2);

@@ -1,5 +1,6 @@
-//! Lines that a phrase fits: those around a row, and how many there are in all. Both go on a slice at a time between other work,
-//! so that the first screenful is there at once, the count grows, and a newer request takes the place of an older one.
+//! Lines that a phrase fits: those around a row, and how many there are in all. Both go on a slice
+//! at a time between other work, so that the first screenful is there at once, the count grows, and
+//! a newer request takes the place of an older one.
 
 use super::{Answer, LineRow, Worker};
 use izba_core::Phrase;
@@ -41,13 +42,29 @@ pub(super) struct Filtering {
 }
 
 impl Filtering {
-    pub(super) fn look(&mut self, id: u64, phrase: Arc<Phrase>, from: u64, up: usize, down: usize, rows: u64) {
+    pub(super) fn look(
+        &mut self,
+        id: u64,
+        phrase: Arc<Phrase>,
+        from: u64,
+        up: usize,
+        down: usize,
+        rows: u64,
+    ) {
         let from = from.min(rows);
-        self.around = Some(Around { id, phrase, up: (from, up), down: (from, down), above: Vec::new(), below: Vec::new() });
+        self.around = Some(Around {
+            id,
+            phrase,
+            up: (from, up),
+            down: (from, down),
+            above: Vec::new(),
+            below: Vec::new(),
+        });
     }
 
     pub(super) fn count(&mut self, id: u64, phrase: Arc<Phrase>) {
-        self.count = Some(Count { id, phrase, matched: 0, from: u64::MAX, to: u64::MAX, told: u64::MAX });
+        self.count =
+            Some(Count { id, phrase, matched: 0, from: u64::MAX, to: u64::MAX, told: u64::MAX });
     }
 
     /// Whether there is something to do at once.
@@ -69,7 +86,9 @@ impl Worker {
                 if around.up.1 > 0 && around.up.0 > 0 {
                     let from = around.up.0.saturating_sub(STRETCH);
                     let mut found = Vec::new();
-                    self.rows_that_fit(from, around.up.0 - from, &around.phrase, &mut |row| found.push(row));
+                    self.rows_that_fit(from, around.up.0 - from, &around.phrase, &mut |row| {
+                        found.push(row)
+                    });
                     let take = found.len().min(around.up.1);
                     around.up = (from, around.up.1 - take);
                     found.drain(..found.len() - take);
@@ -79,12 +98,15 @@ impl Worker {
                 if around.down.1 > 0 && around.down.0 < rows {
                     let count = STRETCH.min(rows - around.down.0);
                     let mut found = Vec::new();
-                    self.rows_that_fit(around.down.0, count, &around.phrase, &mut |row| found.push(row));
+                    self.rows_that_fit(around.down.0, count, &around.phrase, &mut |row| {
+                        found.push(row)
+                    });
                     found.truncate(around.down.1);
                     around.down = (around.down.0 + count, around.down.1 - found.len());
                     around.below.append(&mut found);
                 }
-                done = (around.up.1 == 0 || around.up.0 == 0) && (around.down.1 == 0 || around.down.0 >= rows);
+                done = (around.up.1 == 0 || around.up.0 == 0)
+                    && (around.down.1 == 0 || around.down.0 >= rows);
             }
             if done || around.above.len() + around.below.len() > had {
                 let rows = around.above.iter().chain(&around.below).cloned().collect();
@@ -113,7 +135,11 @@ impl Worker {
             let looked = count.to - count.from;
             if looked != count.told {
                 count.told = looked;
-                let _ = self.answers.send(Answer::Counted { id: count.id, matched: count.matched, looked });
+                let _ = self.answers.send(Answer::Counted {
+                    id: count.id,
+                    matched: count.matched,
+                    looked,
+                });
             }
             self.filtering.count = Some(count);
         }

@@ -1,5 +1,6 @@
-//! What outlives the session: the ledger of runs, the user's decisions, the files as they were. A thread of its own writes, so
-//! that a slow disk holds up nobody; the engine thread only tells it what is new, about once a second.
+//! What outlives the session: the ledger of runs, the user's decisions, the files as they were. A
+//! thread of its own writes, so that a slow disk holds up nobody; the engine thread only tells it
+//! what is new, about once a second.
 
 use izba_core::{Engine, Identity, Project, ProjectFile, Recalled, RunSpan, SourceId, Wish};
 use izba_sources::{Event, Record, SpoolReader, Store};
@@ -36,7 +37,8 @@ struct Kept {
     end_told: bool,
     /// How often each group had been met when it was told last.
     told: HashMap<Identity, u64>,
-    /// Own files that were changed since the last run of an earlier session; noted with the first run.
+    /// Own files that were changed since the last run of an earlier session; noted with the first
+    /// run.
     edits: Vec<String>,
 }
 
@@ -79,10 +81,13 @@ impl Keeping {
             Ok(ledger) => (Some(ledger), false),
             Err(error) if error.is_damage() => {
                 let stamp = jiff::Timestamp::now().strftime("%Y%m%dT%H%M%S").to_string();
-                match Ledger::put_aside(store, &stamp).and_then(|aside| Ok((aside, Ledger::open(store)?))) {
+                match Ledger::put_aside(store, &stamp)
+                    .and_then(|aside| Ok((aside, Ledger::open(store)?)))
+                {
                     Ok((aside, ledger)) => {
                         said.push(format!(
-                            "the ledger could not be read; it is put aside as {} and made anew from what the runs left",
+                            "the ledger could not be read; it is put aside as {} and made \
+                                anew from what the runs left",
                             crate::wanted::file_name(&aside)
                         ));
                         (Some(ledger), true)
@@ -96,8 +101,18 @@ impl Keeping {
         let (tell, troubles) = channel();
         let writing = if ledger.is_some() { Ledger::open(store).ok() } else { None };
         let files = Files::of(store);
-        let writer = |tell| Writer { ledger: None, store: store.to_owned(), files: files.clone(), runs: HashMap::new(), tell, told: false };
-        let mut tidier = Writer { ledger: if ledger.is_some() { Ledger::open(store).ok() } else { None }, ..writer(tell.clone()) };
+        let writer = |tell| Writer {
+            ledger: None,
+            store: store.to_owned(),
+            files: files.clone(),
+            runs: HashMap::new(),
+            tell,
+            told: false,
+        };
+        let mut tidier = Writer {
+            ledger: if ledger.is_some() { Ledger::open(store).ok() } else { None },
+            ..writer(tell.clone())
+        };
         let mut writer = Writer { ledger: writing, ..writer(tell) };
         // What takes long for what earlier sessions left never holds up what comes now.
         let tidying = std::thread::Builder::new().name("tidy".into()).spawn(move || {
@@ -109,7 +124,8 @@ impl Keeping {
                 writer.keep(keep);
             }
         });
-        let project = root.canonicalize().unwrap_or_else(|_| root.to_owned()).to_string_lossy().into_owned();
+        let project =
+            root.canonicalize().unwrap_or_else(|_| root.to_owned()).to_string_lossy().into_owned();
         let keeping = Keeping {
             store: store.to_owned(),
             project,
@@ -144,7 +160,15 @@ impl Keeping {
     }
 
     /// A run began: `segment` holds its bytes.
-    pub(crate) fn begin(&mut self, engine: &mut Engine, source: usize, record: &Record, segment: PathBuf, name: &str, project: &Arc<Project>) {
+    pub(crate) fn begin(
+        &mut self,
+        engine: &mut Engine,
+        source: usize,
+        record: &Record,
+        segment: PathBuf,
+        name: &str,
+        project: &Arc<Project>,
+    ) {
         let Some(kept) = self.kept.get_mut(source) else { return };
         let id = SourceId(source);
         engine.note_edits(id, &std::mem::take(&mut kept.edits));
@@ -161,8 +185,10 @@ impl Keeping {
             versions: self.versions.clone(),
         };
         kept.told.clear();
-        (kept.fed, kept.progress, kept.end_told) = (engine.bytes_of(id), Progress::default(), false);
-        // Whatever happens from now on, the run is known; what takes longer is added by the other thread.
+        (kept.fed, kept.progress, kept.end_told) =
+            (engine.bytes_of(id), Progress::default(), false);
+        // Whatever happens from now on, the run is known; what takes longer is added by the other
+        // thread.
         let _ = card.write_soon(&segment);
         self.send(Keep::Begin { source, segment, card, project: project.clone() });
     }
@@ -179,11 +205,21 @@ impl Keeping {
     fn note(&mut self, engine: &Engine, source: usize) {
         let Some(kept) = self.kept.get_mut(source) else { return };
         let id = SourceId(source);
-        let Some((run, lines)) = engine.runs_of(id).last().zip(engine.run_lines(id)) else { return };
-        let progress = Progress { ran_ms: run.ran_ms, lines, bytes: engine.bytes_of(id) - kept.fed, actions: run.actions, ..kept.progress.clone() };
-        let ended = progress.ended.is_some() && !std::mem::replace(&mut kept.end_told, progress.ended.is_some());
+        let Some((run, lines)) = engine.runs_of(id).last().zip(engine.run_lines(id)) else {
+            return;
+        };
+        let progress = Progress {
+            ran_ms: run.ran_ms,
+            lines,
+            bytes: engine.bytes_of(id) - kept.fed,
+            actions: run.actions,
+            ..kept.progress.clone()
+        };
+        let ended = progress.ended.is_some()
+            && !std::mem::replace(&mut kept.end_told, progress.ended.is_some());
         let told = &mut kept.told;
-        let met = engine.kept(id, |identity, count| told.insert(identity.clone(), count) != Some(count));
+        let met =
+            engine.kept(id, |identity, count| told.insert(identity.clone(), count) != Some(count));
         if met.is_empty() && progress == kept.progress && !ended {
             return;
         }
@@ -191,8 +227,13 @@ impl Keeping {
         self.send(Keep::Note { source, progress, met });
     }
 
-    /// What has to be done about once a second: tell what is new, sync what was written, hear what another Izba decided.
-    pub(crate) fn look(&mut self, engine: &mut Engine, unsynced: impl Iterator<Item = Arc<File>>) -> Vec<String> {
+    /// What has to be done about once a second: tell what is new, sync what was written, hear what
+    /// another Izba decided.
+    pub(crate) fn look(
+        &mut self,
+        engine: &mut Engine,
+        unsynced: impl Iterator<Item = Arc<File>>,
+    ) -> Vec<String> {
         let mut said: Vec<String> = self.troubles.try_iter().collect();
         if self.told.elapsed() < EVERY {
             return said;
@@ -206,7 +247,12 @@ impl Keeping {
             self.note(engine, source);
         }
         for wish in engine.take_found() {
-            said.extend(self.journal.append(&self.project, izba_sources::now().0, &wish).err().map(|e| e.to_string()));
+            said.extend(
+                self.journal
+                    .append(&self.project, izba_sources::now().0, &wish)
+                    .err()
+                    .map(|e| e.to_string()),
+            );
         }
         said.extend(self.hear(engine));
         said
@@ -220,7 +266,10 @@ impl Keeping {
                     engine.wish(wish);
                 }
                 (unread > 0).then(|| {
-                    format!("{} in decided.jsonl cannot be read and is passed over", izba_core::answer::counted(unread as u64, "line", "lines"))
+                    format!(
+                        "{} in decided.jsonl cannot be read and is passed over",
+                        izba_core::answer::counted(unread as u64, "line", "lines")
+                    )
                 })
             }
             Err(error) => Some(error.to_string()),
@@ -237,7 +286,10 @@ impl Keeping {
 
     fn write(&mut self, wishes: &[Wish]) -> Option<String> {
         let now = izba_sources::now().0;
-        wishes.iter().find_map(|wish| self.journal.append(&self.project, now, wish).err()).map(|e| e.to_string())
+        wishes
+            .iter()
+            .find_map(|wish| self.journal.append(&self.project, now, wish).err())
+            .map(|e| e.to_string())
     }
 
     /// Takes the last wish back; `false` when there is none.
@@ -254,13 +306,18 @@ impl Keeping {
         let ledger = self.ledger.as_ref().ok_or("there is no ledger")?;
         let runs = ledger.runs(&self.project, Some(source)).map_err(|e| e.to_string())?;
         let run = runs.into_iter().rev().find(|r| r.card.number == number);
-        let run = run.ok_or_else(|| format!("run {number} is not in the ledger yet; try again in a second"))?;
+        let run = run.ok_or_else(|| {
+            format!("run {number} is not in the ledger yet; try again in a second")
+        })?;
         past(&self.store, &self.files, run, &self.project)
     }
 
     /// Puts in what was known before a past run.
     pub(super) fn before(&mut self, run: &RunRow) -> (Vec<RunSpan>, Vec<Recalled>) {
-        let known = self.ledger.as_ref().and_then(|l| l.history(&self.project, &run.card.source, Some(run.card.number)).ok());
+        let known = self
+            .ledger
+            .as_ref()
+            .and_then(|l| l.history(&self.project, &run.card.source, Some(run.card.number)).ok());
         known.unwrap_or_default()
     }
 
@@ -301,7 +358,9 @@ impl Keeping {
 /// Own files whose text is another now than when a list of them was made.
 fn changed(then: &std::collections::BTreeMap<String, String>, now: &Project) -> Vec<String> {
     let texts = || now.files().iter().filter_map(|f| Some((f.path.as_ref(), f.text.as_deref()?)));
-    let other = texts().filter(|(path, text)| then.get(*path).is_some_and(|hash| *hash != izba_store::hash(text.as_bytes())));
+    let other = texts().filter(|(path, text)| {
+        then.get(*path).is_some_and(|hash| *hash != izba_store::hash(text.as_bytes()))
+    });
     let new = texts().filter(|(path, _)| !then.contains_key(*path));
     let gone = then.keys().filter(|path| now.file(path).is_none()).map(String::as_str);
     other.chain(new).map(|(path, _)| path).chain(gone).map(str::to_owned).collect()
@@ -312,9 +371,14 @@ fn past(store: &Path, files: &Files, run: RunRow, root: &str) -> Result<Past, St
     let plain = store.join(&run.segment);
     let sealed = plain.with_extension(izba_sources::SEALED);
     let segment = [plain, sealed].into_iter().find(|p| p.exists());
-    let segment = segment.ok_or_else(|| format!("the lines of run {} were pruned; what it saw is still counted", run.card.number))?;
+    let segment = segment.ok_or_else(|| {
+        format!("the lines of run {} were pruned; what it saw is still counted", run.card.number)
+    })?;
     let list = run.card.files.as_deref().and_then(|f| files.list(f)).unwrap_or_default();
-    let file = |(path, hash): (String, String)| ProjectFile { text: files.text(&hash).map(Into::into), path: path.into() };
+    let file = |(path, hash): (String, String)| ProjectFile {
+        text: files.text(&hash).map(Into::into),
+        path: path.into(),
+    };
     let project = Arc::new(Project::new(root, list.into_iter().map(file).collect()));
     Ok(Past { segment, run, project })
 }
@@ -330,12 +394,24 @@ pub struct KeptRun {
     pub groups: Vec<Recalled>,
 }
 
-/// A run of the project at `root`: the newest whose lines are kept, or that of a number; of one source, or of any.
-pub(crate) fn kept_run(store: &Path, root: &Path, source: Option<&str>, number: Option<u32>) -> Result<KeptRun, String> {
+/// A run of the project at `root`: the newest whose lines are kept, or that of a number; of one
+/// source, or of any.
+pub(crate) fn kept_run(
+    store: &Path,
+    root: &Path,
+    source: Option<&str>,
+    number: Option<u32>,
+) -> Result<KeptRun, String> {
     let said = |e: izba_store::StoreError| e.to_string();
-    let none = || format!("nothing was watched yet that is kept in {}; a run is kept by: izba run CMD…", store.display());
+    let none = || {
+        format!(
+            "nothing was watched yet that is kept in {}; a run is kept by: izba run CMD…",
+            store.display()
+        )
+    };
     let ledger = Ledger::look(store).map_err(said)?.ok_or_else(none)?;
-    let project = root.canonicalize().unwrap_or_else(|_| root.to_owned()).to_string_lossy().into_owned();
+    let project =
+        root.canonicalize().unwrap_or_else(|_| root.to_owned()).to_string_lossy().into_owned();
     let all = ledger.runs(&project, source).map_err(said)?;
     let fits = |r: &&RunRow| number.map_or(!r.pruned, |n| r.card.number == n);
     let run = all.iter().filter(fits).max_by_key(|r| r.card.started).cloned().ok_or_else(|| {
@@ -343,13 +419,14 @@ pub(crate) fn kept_run(store: &Path, root: &Path, source: Option<&str>, number: 
         let which = number.map_or("no run".to_owned(), |n| format!("no run {n}"));
         format!("{which}{whose} is kept of this project; izba runs lists those that are")
     })?;
-    let (runs, groups) = ledger.history(&project, &run.card.source, Some(run.card.number)).map_err(said)?;
+    let (runs, groups) =
+        ledger.history(&project, &run.card.source, Some(run.card.number)).map_err(said)?;
     let past = past(store, &Files::of(store), run, &project)?;
     Ok(KeptRun { past, runs, groups })
 }
 
-/// The project as it was in an earlier run: the one of that number, else the last one in which the error was not seen. Its number
-/// comes along.
+/// The project as it was in an earlier run: the one of that number, else the last one in which the
+/// error was not seen. Its number comes along.
 pub(crate) fn before_run(
     store: &Path,
     root: &Path,
@@ -358,24 +435,40 @@ pub(crate) fn before_run(
     group: &izba_core::GroupView,
 ) -> Result<(u32, Project), String> {
     let ledger = Ledger::open(store).map_err(|e| e.to_string())?;
-    let project = root.canonicalize().unwrap_or_else(|_| root.to_owned()).to_string_lossy().into_owned();
+    let project =
+        root.canonicalize().unwrap_or_else(|_| root.to_owned()).to_string_lossy().into_owned();
     let grid = ledger.grid(&project, source).map_err(|e| e.to_string())?;
     if grid.runs.is_empty() {
-        return Err(format!("no earlier run of “{source}” is kept; izba run {source} keeps one each time"));
+        return Err(format!(
+            "no earlier run of “{source}” is kept; izba run {source} keeps one each time"
+        ));
     }
     // Edits move the line and may change the function, so what it says counts here.
     let (kind, message) = (&group.entry.root_kind, &group.entry.root_message);
-    let same = |e: &izba_core::Entry| e.family.id == group.entry.family.id && e.root_kind == *kind && e.root_message == *message;
-    let saw = |run: u32| grid.rows.iter().filter(|r| same(&r.entry)).any(|r| r.cells.iter().any(|c| c.run == run && c.count > 0));
-    let fits = |r: &&RunRow| since.map_or_else(|| !saw(r.card.number), |number| r.card.number == number);
+    let same = |e: &izba_core::Entry| {
+        e.family.id == group.entry.family.id && e.root_kind == *kind && e.root_message == *message
+    };
+    let saw = |run: u32| {
+        grid.rows
+            .iter()
+            .filter(|r| same(&r.entry))
+            .any(|r| r.cells.iter().any(|c| c.run == run && c.count > 0))
+    };
+    let fits =
+        |r: &&RunRow| since.map_or_else(|| !saw(r.card.number), |number| r.card.number == number);
     let found = grid.runs.iter().rev().filter(|r| r.card.files.is_some()).find(fits);
     let run = found.ok_or_else(|| match since {
-        Some(number) => format!("run {number} of “{source}” is not kept; izba runs lists those that are"),
+        Some(number) => {
+            format!("run {number} of “{source}” is not kept; izba runs lists those that are")
+        }
         None => "in every run that is kept the error was there; name one with --since".into(),
     })?;
     let files = Files::of(store);
     let list = run.card.files.as_deref().and_then(|f| files.list(f)).unwrap_or_default();
-    let file = |(path, hash): (String, String)| ProjectFile { text: files.text(&hash).map(Into::into), path: path.into() };
+    let file = |(path, hash): (String, String)| ProjectFile {
+        text: files.text(&hash).map(Into::into),
+        path: path.into(),
+    };
     Ok((run.card.number, Project::new(project, list.into_iter().map(file).collect())))
 }
 
@@ -399,7 +492,9 @@ impl Writer {
                 }
                 Ok(())
             }
-            Keep::Begin { source, segment, card, project } => self.begin(source, &segment, card, &project),
+            Keep::Begin { source, segment, card, project } => {
+                self.begin(source, &segment, card, &project)
+            }
             Keep::Note { source, progress, met } => self.note(source, &progress, &met),
         };
         if let Err(error) = done {
@@ -414,8 +509,17 @@ impl Writer {
         }
     }
 
-    fn note(&mut self, source: usize, progress: &Progress, met: &[Recalled]) -> Result<(), StoreError> {
-        let (Some((run, card, segment)), Some(ledger)) = (self.runs.get_mut(&source), &mut self.ledger) else { return Ok(()) };
+    fn note(
+        &mut self,
+        source: usize,
+        progress: &Progress,
+        met: &[Recalled],
+    ) -> Result<(), StoreError> {
+        let (Some((run, card, segment)), Some(ledger)) =
+            (self.runs.get_mut(&source), &mut self.ledger)
+        else {
+            return Ok(());
+        };
         if progress.ended.is_some() {
             // What the program told of its own version, when it began.
             let told = izba_sources::told_versions(&head_of(segment));
@@ -429,11 +533,19 @@ impl Writer {
         ledger.note(*run, card, progress, met)
     }
 
-    fn begin(&mut self, source: usize, segment: &Path, mut card: RunCard, project: &Project) -> Result<(), StoreError> {
-        let texts = project.files().iter().filter_map(|f| Some((f.path.as_ref(), f.text.as_deref()?)));
+    fn begin(
+        &mut self,
+        source: usize,
+        segment: &Path,
+        mut card: RunCard,
+        project: &Project,
+    ) -> Result<(), StoreError> {
+        let texts =
+            project.files().iter().filter_map(|f| Some((f.path.as_ref(), f.text.as_deref()?)));
         card.files = self.files.keep_all(texts).map_err(|e| self.trouble(&e)).ok();
         card.write(segment)?;
-        let within = segment.strip_prefix(&self.store).unwrap_or(segment).to_string_lossy().into_owned();
+        let within =
+            segment.strip_prefix(&self.store).unwrap_or(segment).to_string_lossy().into_owned();
         if let Some(ledger) = &mut self.ledger {
             let run = ledger.begin(&within, &card)?;
             self.runs.insert(source, (run, card, segment.to_owned()));
@@ -447,7 +559,12 @@ impl Writer {
         let gone = store.prune(izba_sources::STORE_BUDGET);
         store.seal();
         let Some(ledger) = &mut self.ledger else { return };
-        let within = |p: &PathBuf| p.with_extension("seg").strip_prefix(&self.store).ok().map(|p| p.to_string_lossy().into_owned());
+        let within = |p: &PathBuf| {
+            p.with_extension("seg")
+                .strip_prefix(&self.store)
+                .ok()
+                .map(|p| p.to_string_lossy().into_owned())
+        };
         let gone: Vec<String> = gone.iter().filter_map(within).collect();
         let pruned = if gone.is_empty() { Ok(()) } else { ledger.pruned(&gone) };
         let forgotten = pruned.and_then(|()| ledger.forget_before(izba_sources::now().0 - AGE_MS));
@@ -456,29 +573,38 @@ impl Writer {
             Ok(_) => {
                 // Texts that no run names any more go with the runs.
                 if let Ok(runs) = ledger.all_runs() {
-                    self.files.prune(&runs.into_iter().filter_map(|r| r.card.files).collect::<Vec<_>>());
+                    self.files
+                        .prune(&runs.into_iter().filter_map(|r| r.card.files).collect::<Vec<_>>());
                 }
             }
             Err(error) => self.trouble(&error),
         }
     }
 
-    /// Enters what a killed Izba left, or, into a new ledger, everything: again from the runs' own files.
+    /// Enters what a killed Izba left, or, into a new ledger, everything: again from the runs' own
+    /// files.
     fn enter_what_was_left(&mut self, anew: bool) {
         let Ok(store) = Store::open(Some(self.store.clone())) else { return };
         let Some(ledger) = &mut self.ledger else { return };
-        let known: HashMap<String, bool> =
-            ledger.all_runs().map(|all| all.into_iter().map(|r| (r.segment, r.progress.ended.is_some())).collect()).unwrap_or_default();
+        let known: HashMap<String, bool> = ledger
+            .all_runs()
+            .map(|all| all.into_iter().map(|r| (r.segment, r.progress.ended.is_some())).collect())
+            .unwrap_or_default();
         let mut made = 0;
         for segment in store.segments().into_iter().filter(|s| !s.alive) {
             let plain = segment.path.with_extension("seg");
-            let within = plain.strip_prefix(&self.store).unwrap_or(&plain).to_string_lossy().into_owned();
+            let within =
+                plain.strip_prefix(&self.store).unwrap_or(&plain).to_string_lossy().into_owned();
             if known.get(&within) != Some(&true) {
-                made += u64::from(remake(ledger, &self.store, &self.files, &segment.path).is_some());
+                made +=
+                    u64::from(remake(ledger, &self.store, &self.files, &segment.path).is_some());
             }
         }
         if anew {
-            let _ = self.tell.send(format!("the ledger is made anew: {}", izba_core::answer::counted(made, "run", "runs")));
+            let _ = self.tell.send(format!(
+                "the ledger is made anew: {}",
+                izba_core::answer::counted(made, "run", "runs")
+            ));
         }
     }
 }
@@ -504,9 +630,16 @@ fn head_of(segment: &Path) -> String {
 /// Enters one run again from its card and its bytes.
 fn remake(ledger: &mut Ledger, store: &Path, files: &Files, segment: &Path) -> Option<()> {
     let card = RunCard::read(segment)?;
-    let within = segment.with_extension("seg").strip_prefix(store).ok()?.to_string_lossy().into_owned();
+    let within =
+        segment.with_extension("seg").strip_prefix(store).ok()?.to_string_lossy().into_owned();
     let id = ledger.begin(&within, &card).ok()?;
-    let run = RunRow { id, segment: within, card: card.clone(), progress: Progress::default(), pruned: false };
+    let run = RunRow {
+        id,
+        segment: within,
+        card: card.clone(),
+        progress: Progress::default(),
+        pruned: false,
+    };
     let past = past(store, files, run, &card.project).ok()?;
     let mut engine = Engine::new(past.project.clone());
     engine.set_zone(jiff::tz::TimeZone::system());
@@ -532,7 +665,8 @@ fn read_past(engine: &mut Engine, source: SourceId, past: &Past, progress: &mut 
     // A torn end is where it ends.
     while let Ok(Some(record)) = reader.next_record() {
         if let Event::End { well } = record.event {
-            (progress.ended, progress.well) = (Some(String::from_utf8_lossy(&record.bytes).into_owned()), Some(well));
+            (progress.ended, progress.well) =
+                (Some(String::from_utf8_lossy(&record.bytes).into_owned()), Some(well));
         }
         super::feed_record(engine, source, &record, &past.project);
     }

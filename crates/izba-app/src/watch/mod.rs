@@ -1,7 +1,9 @@
-//! The engine thread: reads the spools, feeds the engine, publishes snapshots and answers questions about lines.
+//! The engine thread: reads the spools, feeds the engine, publishes snapshots and answers questions
+//! about lines.
 //!
-//! It alone owns the engine. The screen gets an immutable [`Published`] through a one-slot swap, at most 60 times a
-//! second, and rows by asking for a window of them; no lock is shared with the interface.
+//! It alone owns the engine. The screen gets an immutable [`Published`] through a one-slot swap, at
+//! most 60 times a second, and rows by asking for a window of them; no lock is shared with the
+//! interface.
 
 mod cornered;
 mod detecting;
@@ -33,14 +35,17 @@ use izba_sources::{Bell, Command, Event, FoundMap, Record, SourceError, SpoolWri
 use sources::{Glob, WatchedSource};
 use std::path::PathBuf;
 use std::sync::atomic::{AtomicBool, Ordering};
-use std::sync::mpsc::{Receiver, RecvTimeoutError, Sender, SyncSender, TrySendError, channel, sync_channel};
+use std::sync::mpsc::{
+    Receiver, RecvTimeoutError, Sender, SyncSender, TrySendError, channel, sync_channel,
+};
 use std::sync::{Arc, Mutex};
 use std::thread::JoinHandle;
 use std::time::{Duration, Instant};
 
 /// Shortest time between two snapshots.
 const FRAME: Duration = Duration::from_millis(16);
-/// Longest time without looking at the clock while something happens, and when nothing has for a while.
+/// Longest time without looking at the clock while something happens, and when nothing has for a
+/// while.
 const TICK: Duration = Duration::from_millis(200);
 const QUIET_TICK: Duration = Duration::from_secs(1);
 /// How long spools are read before orders are looked at again.
@@ -74,7 +79,16 @@ pub struct Setup {
 impl Setup {
     /// Sources of a project, with nothing beside them.
     pub fn new(root: PathBuf, session: PathBuf, sources: Vec<(String, Origin)>) -> Setup {
-        Setup { root, session, sources, wanted: Vec::new(), helpers: Vec::new(), demo: false, again_on_save: false, past: None }
+        Setup {
+            root,
+            session,
+            sources,
+            wanted: Vec::new(),
+            helpers: Vec::new(),
+            demo: false,
+            again_on_save: false,
+            past: None,
+        }
     }
 }
 
@@ -151,13 +165,15 @@ impl Watch {
         let mut helpers = Vec::new();
         for (at, helper) in setup.helpers.into_iter().enumerate() {
             // What a helper prints is kept, but nobody is told.
-            let writer = SpoolWriter::create(&setup.session.join(format!("helper-{}.seg", at + 1)))?;
+            let writer =
+                SpoolWriter::create(&setup.session.join(format!("helper-{}.seg", at + 1)))?;
             helpers.push(helper.start(Arc::new(Mutex::new(writer)), Arc::new(|| {}))?);
         }
         let mut engine = Engine::new(project.clone());
         engine.set_zone(jiff::tz::TimeZone::system());
         let saves = orders.clone();
-        let watcher = izba_sources::watch_saves(&project, move |saved| drop(saves.send(Order::Saved(saved))));
+        let watcher =
+            izba_sources::watch_saves(&project, move |saved| drop(saves.send(Order::Saved(saved))));
         let first = Published {
             snapshot: engine.snapshot(),
             today: project.clone(),
@@ -178,13 +194,17 @@ impl Watch {
             notes: Arc::default(),
         };
         let told = orders.clone();
-        let detecting = detecting::Detecting::start(Arc::new(move || match told.try_send(Order::Detected) {
-            Ok(()) | Err(TrySendError::Full(_) | TrySendError::Disconnected(_)) => {}
-        }));
+        let detecting =
+            detecting::Detecting::start(Arc::new(move || match told.try_send(Order::Detected) {
+                Ok(()) | Err(TrySendError::Full(_) | TrySendError::Disconnected(_)) => {}
+            }));
         let store = setup.session.parent().unwrap_or(&setup.session).to_owned();
         let (mut keeping, said) = keeping::Keeping::open(&store, &setup.root);
         let heard = keeping.hear(&mut engine);
-        let (noting, unread) = noting::Noting::open(izba_store::Notes::of(&setup.root, &izba_sources::Store::notes_of(&store)));
+        let (noting, unread) = noting::Noting::open(izba_store::Notes::of(
+            &setup.root,
+            &izba_sources::Store::notes_of(&store),
+        ));
         let slot = Arc::new(ArcSwap::from_pointee(first));
         let announced = Arc::new(AtomicBool::new(false));
         let mut worker = Worker {
@@ -199,7 +219,15 @@ impl Watch {
             bell,
             answers,
             slot: slot.clone(),
-            troubles: watcher.as_ref().err().map(SourceError::sentence).into_iter().chain(said).chain(heard).chain(unread).collect(),
+            troubles: watcher
+                .as_ref()
+                .err()
+                .map(SourceError::sentence)
+                .into_iter()
+                .chain(said)
+                .chain(heard)
+                .chain(unread)
+                .collect(),
             utc_offset: jiff::Zoned::now().offset().seconds(),
             finding: None,
             filtering: filtering::Filtering::default(),
@@ -228,8 +256,10 @@ impl Watch {
             worker.open(name, origin, None)?;
         }
         for wanted in setup.wanted {
-            let (name, origin) =
-                wanted.origin(&setup.root).map_err(|why| SourceError::System { doing: "watch a source", cause: std::io::Error::other(why) })?;
+            let (name, origin) = wanted.origin(&setup.root).map_err(|why| SourceError::System {
+                doing: "watch a source",
+                cause: std::io::Error::other(why),
+            })?;
             worker.open(name, origin, Some(wanted))?;
         }
         // What is watched stands on the screen from its first picture on.
@@ -317,13 +347,17 @@ impl Worker {
                 Duration::ZERO
             } else if changed {
                 FRAME.saturating_sub(shown.elapsed())
-            } else if busy_at.elapsed() < 2 * QUIET_TICK || self.saved.is_some() || self.sources.iter().any(|s| s.again) {
+            } else if busy_at.elapsed() < 2 * QUIET_TICK
+                || self.saved.is_some()
+                || self.sources.iter().any(|s| s.again)
+            {
                 TICK
             } else {
                 QUIET_TICK
             };
             let settles = self.engine.settles_at();
-            let until = |at: izba_core::Millis| Duration::from_millis(at.since(izba_sources::now()).max(1));
+            let until =
+                |at: izba_core::Millis| Duration::from_millis(at.since(izba_sources::now()).max(1));
             match inbox.recv_timeout(settles.map_or(wait, |at| wait.min(until(at)))) {
                 Ok(Order::Quit) | Err(RecvTimeoutError::Disconnected) => break,
                 Ok(order) => changed |= self.obey(order),
@@ -361,7 +395,9 @@ impl Worker {
     }
 
     fn backlog(&self) -> u64 {
-        let waiting = |s: &WatchedSource| s.reader.backlog() + s.next.as_ref().map_or(0, |r| r.bytes.len().max(1) as u64);
+        let waiting = |s: &WatchedSource| {
+            s.reader.backlog() + s.next.as_ref().map_or(0, |r| r.bytes.len().max(1) as u64)
+        };
         self.sources.iter().filter(|s| !s.held).map(waiting).sum()
     }
 
@@ -432,7 +468,10 @@ impl Worker {
                 }
             }
             Order::Type(text) => {
-                let asked = self.sources.iter_mut().find(|s| s.running.as_ref().is_some_and(|r| !r.has_ended()));
+                let asked = self
+                    .sources
+                    .iter_mut()
+                    .find(|s| s.running.as_ref().is_some_and(|r| !r.has_ended()));
                 let typed = asked.and_then(|source| {
                     if let Some(mut writer) = source.writer.as_ref().and_then(|w| w.lock().ok()) {
                         // What the program answers comes after this mark.
@@ -451,9 +490,13 @@ impl Worker {
                 let rows = self.rows(from, count);
                 let _ = self.answers.send(Answer::Window { from, rows });
             }
-            Order::Find { id, words, from, up } => self.finding = Some(Finding { id, words, at: from, up, searched: 0 }),
+            Order::Find { id, words, from, up } => {
+                self.finding = Some(Finding { id, words, at: from, up, searched: 0 })
+            }
             Order::FindNothing => self.finding = None,
-            Order::Matching { id, phrase, from, up, down } => self.filtering.look(id, phrase, from, up, down, self.engine.rows()),
+            Order::Matching { id, phrase, from, up, down } => {
+                self.filtering.look(id, phrase, from, up, down, self.engine.rows())
+            }
             Order::Count { id, phrase } => self.filtering.count(id, phrase),
             Order::FilterNothing => self.filtering = filtering::Filtering::default(),
             Order::Wish(wishes, said) => {
@@ -463,7 +506,14 @@ impl Worker {
             }
             Order::Undo => {
                 let (undone, trouble) = self.keeping.undo(&mut self.engine);
-                let said = trouble.unwrap_or_else(|| if undone { "taken back" } else { "there is nothing to take back in this session" }.into());
+                let said = trouble.unwrap_or_else(|| {
+                    if undone {
+                        "taken back"
+                    } else {
+                        "there is nothing to take back in this session"
+                    }
+                    .into()
+                });
                 self.say(said);
                 return true;
             }
@@ -472,9 +522,18 @@ impl Worker {
                 return true;
             }
             Order::FromHere(which) => {
-                for (at, source) in self.sources.iter().enumerate().filter(|(at, _)| which.is_none_or(|w| w == *at)) {
+                for (at, source) in
+                    self.sources.iter().enumerate().filter(|(at, _)| which.is_none_or(|w| w == *at))
+                {
                     if let Some(mut writer) = source.writer.as_ref().and_then(|w| w.lock().ok()) {
-                        let _ = writer.append(&Event::Start, format!("from here on ({})", self.engine.runs_of(SourceId(at)).len() + 1).as_bytes());
+                        let _ = writer.append(
+                            &Event::Start,
+                            format!(
+                                "from here on ({})",
+                                self.engine.runs_of(SourceId(at)).len() + 1
+                            )
+                            .as_bytes(),
+                        );
                     }
                 }
                 return true;
@@ -528,7 +587,9 @@ impl Worker {
         // What arrived first is read first, whichever source it came from.
         while begun.elapsed() < SLICE {
             let next = |s: &WatchedSource| s.next.as_ref().filter(|_| !s.held).map(|r| r.time);
-            let earliest = (0..self.sources.len()).filter(|at| next(&self.sources[*at]).is_some()).min_by_key(|at| next(&self.sources[*at]));
+            let earliest = (0..self.sources.len())
+                .filter(|at| next(&self.sources[*at]).is_some())
+                .min_by_key(|at| next(&self.sources[*at]));
             let Some(at) = earliest else { break };
             self.read_record(at);
             self.look_at(at);
@@ -547,9 +608,17 @@ impl Worker {
             Ok(next @ Some(_)) => source.next = next,
             Ok(None) => {
                 // Only looked at while there is nothing to read.
-                if !source.complained && source.writer.as_ref().and_then(|w| w.try_lock().ok()).is_some_and(|w| w.lost() > 0) {
+                if !source.complained
+                    && source
+                        .writer
+                        .as_ref()
+                        .and_then(|w| w.try_lock().ok())
+                        .is_some_and(|w| w.lost() > 0)
+                {
                     source.complained = true;
-                    self.trouble("the disk is full: what the program prints now is not kept".into());
+                    self.trouble(
+                        "the disk is full: what the program prints now is not kept".into(),
+                    );
                 }
             }
             Err(error) => {
@@ -563,7 +632,9 @@ impl Worker {
 
     fn read_record(&mut self, at: usize) {
         let Some(record) = self.sources[at].next.take() else { return };
-        if matches!(record.event, Event::Bytes(_)) && memchr::memmem::find(&record.bytes, b"js:").is_some() {
+        if matches!(record.event, Event::Bytes(_))
+            && memchr::memmem::find(&record.bytes, b"js:").is_some()
+        {
             self.look_for_maps();
         }
         if record.event == Event::Start && self.past.is_none() {
@@ -575,17 +646,21 @@ impl Worker {
         feed_record(&mut self.engine, source.id, &record, &project);
         match record.event {
             Event::Start if self.past.is_none() => {
-                let (segment, name) = (source.reader.segment_of(record.offset), source.name.clone());
+                let (segment, name) =
+                    (source.reader.segment_of(record.offset), source.name.clone());
                 self.keeping.begin(&mut self.engine, at, &record, segment, &name, &project);
             }
-            Event::End { well } => self.keeping.end(&self.engine, at, &String::from_utf8_lossy(&record.bytes), well),
+            Event::End { well } => {
+                self.keeping.end(&self.engine, at, &String::from_utf8_lossy(&record.bytes), well)
+            }
             _ => {}
         }
     }
 
     /// Keeps what is new, about once a second.
     fn keep_looking(&mut self) -> bool {
-        let unsynced = self.sources.iter().filter_map(|s| s.writer.as_ref()?.try_lock().ok()?.unsynced());
+        let unsynced =
+            self.sources.iter().filter_map(|s| s.writer.as_ref()?.try_lock().ok()?.unsynced());
         let said = self.keeping.look(&mut self.engine, unsynced);
         let any = !said.is_empty();
         for sentence in said {
@@ -594,7 +669,8 @@ impl Worker {
         any
     }
 
-    /// Bundles may be built while a program runs: their maps are looked for when a place in a script is told.
+    /// Bundles may be built while a program runs: their maps are looked for when a place in a
+    /// script is told.
     fn look_for_maps(&mut self) {
         if self.maps.1.is_some_and(|looked| looked.elapsed() < MAPS) {
             return;
@@ -620,7 +696,10 @@ impl Worker {
             self.detecting.look(group.id, &group.entry);
         }
         // A program whose end was read is over, even if its last thread still tidies up.
-        let over = |at: usize| matches!(snapshot.sources.get(at).map(|s| &s.mark), Some(RunMark::Ended { .. })) && self.sources[at].next.is_none();
+        let over = |at: usize| {
+            matches!(snapshot.sources.get(at).map(|s| &s.mark), Some(RunMark::Ended { .. }))
+                && self.sources[at].next.is_none()
+        };
         let running = self.sources.iter().enumerate().any(|(at, s)| s.is_running() && !over(at));
         let published = Published {
             snapshot,
@@ -630,8 +709,18 @@ impl Worker {
             backlog: self.backlog(),
             troubles: self.troubles.clone(),
             sources: self.states(),
-            awaited: self.globs.iter().filter(|g| g.seen.is_empty()).map(|g| g.pattern.clone()).collect(),
-            filters: self.engine.wishes().filters().map(|(n, p)| (n.to_owned(), p.to_owned())).collect(),
+            awaited: self
+                .globs
+                .iter()
+                .filter(|g| g.seen.is_empty())
+                .map(|g| g.pattern.clone())
+                .collect(),
+            filters: self
+                .engine
+                .wishes()
+                .filters()
+                .map(|(n, p)| (n.to_owned(), p.to_owned()))
+                .collect(),
             past: self.past,
             code: self.detecting.code(),
             known: self.engine.wishes().known(),
@@ -656,11 +745,15 @@ pub fn feed_record(engine: &mut Engine, source: SourceId, record: &Record, proje
         Event::Bytes(stream) => engine.feed(source, stream, time, record.offset, &record.bytes),
         Event::Typed => engine.end_unfinished(source, time),
         Event::Start => engine.start_run(source, time, project.clone()),
-        Event::End { well } => engine.end_run(source, time, String::from_utf8_lossy(&record.bytes).into_owned(), well),
+        Event::End { well } => {
+            engine.end_run(source, time, String::from_utf8_lossy(&record.bytes).into_owned(), well)
+        }
     }
 }
 
 /// Whether all sources have ended and all they said is read.
 pub fn is_over(published: &Published) -> bool {
-    published.backlog == 0 && !published.running && published.snapshot.sources.iter().all(|s| matches!(s.mark, RunMark::Ended { .. }))
+    published.backlog == 0
+        && !published.running
+        && published.snapshot.sources.iter().all(|s| matches!(s.mark, RunMark::Ended { .. }))
 }

@@ -1,4 +1,5 @@
-//! Notes, while watching: read from their folders, offered to the screen, written for a group with what can be offered of itself.
+//! Notes, while watching: read from their folders, offered to the screen, written for a group with
+//! what can be offered of itself.
 
 use super::{Answer, Worker, before_run};
 use izba_core::notes::{Likely, Note, offered};
@@ -33,20 +34,35 @@ impl Noting {
 }
 
 impl Worker {
-    /// Sends a note about a group to be written: the one that is there, or a new one with the edit that made it quiet.
+    /// Sends a note about a group to be written: the one that is there, or a new one with the edit
+    /// that made it quiet.
     pub(super) fn note(&mut self, group: GroupId) {
         let snapshot = self.engine.snapshot();
         let Some(view) = snapshot.groups.iter().find(|g| g.holds(group)).cloned() else { return };
-        let found = offered(self.noting.kept.iter().map(|k| &k.note), &view).into_iter().find(|a| a.likely != Likely::Edited);
+        let found = offered(self.noting.kept.iter().map(|k| &k.note), &view)
+            .into_iter()
+            .find(|a| a.likely != Likely::Edited);
         if let Some(kept) = found.and_then(|a| self.noting.kept.get(a.note)) {
-            let _ = self.answers.send(Answer::Note(Box::new(kept.note.clone()), Some(kept.path.clone())));
+            let _ = self
+                .answers
+                .send(Answer::Note(Box::new(kept.note.clone()), Some(kept.path.clone())));
             return;
         }
         let diff = self.edit_that_helped(&view);
-        let start = self.sources.get(view.source).and_then(|s| s.command.as_ref()).map(izba_sources::Command::line);
+        let start = self
+            .sources
+            .get(view.source)
+            .and_then(|s| s.command.as_ref())
+            .map(izba_sources::Command::line);
         // A note may be shared; where this user's home lies is nobody's business.
         let start = start.map(|s| izba_core::help::redact(&s, &crate::telling::owner()).text);
-        let note = Note::about(&view, &snapshot.project, izba_sources::now(), diff.as_deref(), start.as_deref());
+        let note = Note::about(
+            &view,
+            &snapshot.project,
+            izba_sources::now(),
+            diff.as_deref(),
+            start.as_deref(),
+        );
         let _ = self.answers.send(Answer::Note(Box::new(note), None));
     }
 
@@ -57,7 +73,8 @@ impl Worker {
         }
         let store = self.session.parent()?;
         let source = self.sources.get(group.source)?;
-        let (_, then) = before_run(store, &self.root, &source.name, Some(group.last_run), group).ok()?;
+        let (_, then) =
+            before_run(store, &self.root, &source.name, Some(group.last_run), group).ok()?;
         difference(&then, &self.today, group)
     }
 
@@ -89,7 +106,11 @@ fn difference(then: &Project, now: &Project, group: &GroupView) -> Option<String
     };
     let mut changed: Vec<(&str, &str, &str)> = Vec::new();
     for file in now.files() {
-        let (Some(text), Some(was)) = (file.text.as_deref(), then.file(&file.path).and_then(|f| f.text.as_deref())) else { continue };
+        let (Some(text), Some(was)) =
+            (file.text.as_deref(), then.file(&file.path).and_then(|f| f.text.as_deref()))
+        else {
+            continue;
+        };
         if text != was {
             changed.push((&file.path, was, text));
         }

@@ -5,7 +5,9 @@ use crate::telling::{Packed, Telling};
 use izba_core::notes::Note;
 use izba_core::paths::Folded;
 use izba_core::read::Layout;
-use izba_core::{GroupBy, GroupId, Level, LineRef, Millis, Phrase, Project, SafeText, Snapshot, Stream, Wish};
+use izba_core::{
+    GroupBy, GroupId, Level, LineRef, Millis, Phrase, Project, SafeText, Snapshot, Stream, Wish,
+};
 use izba_sources::Saved;
 use izba_store::KeptNote;
 use std::path::PathBuf;
@@ -165,7 +167,8 @@ pub enum Order {
     Keep,
     /// Who speaks in this line of the source is the user's, or is not any more.
     Mine(usize, String),
-    /// Read lines of this source like this from now on, those that arrived too, and keep the reader.
+    /// Read lines of this source like this from now on, those that arrived too, and keep the
+    /// reader.
     Teach(usize, Arc<Layout>),
     /// Look for paths that were printed on purpose, from now on too.
     Paths,

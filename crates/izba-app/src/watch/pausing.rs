@@ -1,5 +1,5 @@
-//! Programs that can be paused: the sessions with their adapters, the breakpoints as they stand in the files that run, and what
-//! a stop tells as evidence.
+//! Programs that can be paused: the sessions with their adapters, the breakpoints as they stand in
+//! the files that run, and what a stop tells as evidence.
 
 use super::{Answer, Worker};
 use izba_core::code::{Index, Language};
@@ -33,7 +33,9 @@ impl Stops {
             Stops::None => "at no error".to_owned(),
             Stops::Uncaught => "at each error that nobody catches".to_owned(),
             Stops::All => "at each error, also those that the program catches".to_owned(),
-            Stops::Group(_, headline, file, at) => format!("when this happens again, at {file}:{at}: {headline}"),
+            Stops::Group(_, headline, file, at) => {
+                format!("when this happens again, at {file}:{at}: {headline}")
+            }
         }
     }
 }
@@ -121,7 +123,8 @@ struct Files {
 
 impl World for Files {
     fn own(&self, path: &str) -> Option<Arc<str>> {
-        let inside = Path::new(path).strip_prefix(&self.root).ok().map(|p| p.to_string_lossy().into_owned());
+        let inside =
+            Path::new(path).strip_prefix(&self.root).ok().map(|p| p.to_string_lossy().into_owned());
         let found = inside.and_then(|p| self.today.file(&p)).map(|f| f.path.clone());
         found.or_else(|| if path.starts_with('/') { None } else { self.today.find(path) })
     }
@@ -131,13 +134,19 @@ impl World for Files {
     }
 
     fn spoken(&self, file: &str, line: u32) -> Vec<Spoken> {
-        let text = if self.reread.contains(file) { self.today.line(file, line) } else { self.project.line(file, line) };
+        let text = if self.reread.contains(file) {
+            self.today.line(file, line)
+        } else {
+            self.project.line(file, line)
+        };
         let Some(facts) = self.index.file(file) else { return Vec::new() };
         // The index may be of another version of the file than the one that runs.
         let line = if facts.line(line) == text {
             line
         } else {
-            let Some(found) = text.and_then(|t| (1..=facts.text.lines().count() as u32).find(|l| facts.line(*l) == Some(t))) else {
+            let Some(found) = text.and_then(|t| {
+                (1..=facts.text.lines().count() as u32).find(|l| facts.line(*l) == Some(t))
+            }) else {
                 return Vec::new();
             };
             found
@@ -159,9 +168,21 @@ impl Worker {
         let read_elsewhere = source.command.is_some();
         let (reach, begin) = (debugged.reach.clone(), debugged.begin.clone());
         let plan = self.plan();
-        match Adapter::start(reach, begin, plan, self.world(), spool, read_elsewhere, self.bell.clone()) {
+        match Adapter::start(
+            reach,
+            begin,
+            plan,
+            self.world(),
+            spool,
+            read_elsewhere,
+            self.bell.clone(),
+        ) {
             Ok(adapter) => self.sources[at].adapter = Some(adapter),
-            Err(error) => self.trouble(format!("{} cannot be paused: {}", self.sources[at].name, error.sentence())),
+            Err(error) => self.trouble(format!(
+                "{} cannot be paused: {}",
+                self.sources[at].name,
+                error.sentence()
+            )),
         }
     }
 
@@ -178,14 +199,23 @@ impl Worker {
     /// The line of a breakpoint in the file that runs.
     fn running_line(&self, breakpoint: &Breakpoint) -> Option<u32> {
         let reread = self.pausing.reread.contains(breakpoint.file.as_str());
-        breakpoint.line_in(if reread { &self.today } else { &self.project }).or_else(|| breakpoint.line_in(&self.today))
+        breakpoint
+            .line_in(if reread { &self.today } else { &self.project })
+            .or_else(|| breakpoint.line_in(&self.today))
     }
 
     fn plan(&self) -> Plan {
-        let points = self.engine.wishes().breakpoints().filter(|(_, b)| !b.off).filter_map(|(_, b)| {
-            let line = self.running_line(b)?;
-            Some(Point { file: b.file.clone(), line, condition: b.condition.clone(), hits: b.hits, log: b.log.clone() })
-        });
+        let points =
+            self.engine.wishes().breakpoints().filter(|(_, b)| !b.off).filter_map(|(_, b)| {
+                let line = self.running_line(b)?;
+                Some(Point {
+                    file: b.file.clone(),
+                    line,
+                    condition: b.condition.clone(),
+                    hits: b.hits,
+                    log: b.log.clone(),
+                })
+            });
         let errors = match &self.pausing.stops {
             Stops::None => Errors::None,
             Stops::Uncaught => Errors::Uncaught,
@@ -217,21 +247,38 @@ impl Worker {
             }
             changed = true;
             let before = self.pausing.seen.insert(at, state.clone());
-            if let Some(sentence) = state.troubles.last().filter(|t| before.as_ref().and_then(|b| b.troubles.last()) != Some(*t)) {
+            if let Some(sentence) = state
+                .troubles
+                .last()
+                .filter(|t| before.as_ref().and_then(|b| b.troubles.last()) != Some(*t))
+            {
                 self.say(sentence);
             }
-            if let (Phase::Ended(how), true) = (&state.phase, before.as_ref().is_none_or(|b| b.phase != state.phase))
+            if let (Phase::Ended(how), true) =
+                (&state.phase, before.as_ref().is_none_or(|b| b.phase != state.phase))
                 && how.contains("adapter")
                 && self.sources[at].is_running()
                 && !self.sources[at].again
             {
                 self.trouble(format!("{} cannot be paused any more: {how}", self.sources[at].name));
             }
-            let stopped = before.as_ref().is_none_or(|b| b.stop.as_ref().map(|s| s.number) != state.stop.as_ref().map(|s| s.number));
+            let stopped = before.as_ref().is_none_or(|b| {
+                b.stop.as_ref().map(|s| s.number) != state.stop.as_ref().map(|s| s.number)
+            });
             if let Some(stop) = state.stop.as_ref().filter(|_| stopped) {
                 let here = stop.frames.first().and_then(|f| Some((f.own.clone()?, f.line)));
-                let at_it = |b: &Breakpoint| here.as_ref().is_some_and(|(file, line)| b.file == **file && self.running_line(b) == Some(*line));
-                let keys: Vec<String> = self.engine.wishes().breakpoints().filter(|(_, b)| at_it(b)).map(|(k, _)| k.to_owned()).collect();
+                let at_it = |b: &Breakpoint| {
+                    here.as_ref().is_some_and(|(file, line)| {
+                        b.file == **file && self.running_line(b) == Some(*line)
+                    })
+                };
+                let keys: Vec<String> = self
+                    .engine
+                    .wishes()
+                    .breakpoints()
+                    .filter(|(_, b)| at_it(b))
+                    .map(|(k, _)| k.to_owned())
+                    .collect();
                 self.pausing.reached.extend(keys);
                 self.publish();
                 let _ = self.answers.send(Answer::Stopped);
@@ -239,7 +286,11 @@ impl Worker {
             self.witness(at, &state, &today);
         }
         let index = self.detecting.code().index.clone();
-        let known = self.pausing.told.as_ref().is_some_and(|(p, i)| Arc::ptr_eq(p, &self.today) && Arc::ptr_eq(i, &index));
+        let known = self
+            .pausing
+            .told
+            .as_ref()
+            .is_some_and(|(p, i)| Arc::ptr_eq(p, &self.today) && Arc::ptr_eq(i, &index));
         if !known {
             self.pausing.told = Some((self.today.clone(), index));
             let world = self.world();
@@ -261,34 +312,58 @@ impl Worker {
     /// Lets a stop whose values are told count as evidence.
     fn witness(&mut self, at: usize, state: &State, today: &Project) {
         let Some(stop) = &state.stop else { return };
-        if self.pausing.witnessed.get(&at) == Some(&stop.number) || stop.line.is_empty() || stop.line.iter().any(|(_, told)| told.is_none()) {
+        if self.pausing.witnessed.get(&at) == Some(&stop.number)
+            || stop.line.is_empty()
+            || stop.line.iter().any(|(_, told)| told.is_none())
+        {
             return;
         }
         let first = stop.frames.iter().position(|f| f.own.is_some());
         let Some(frame) = stop.chosen().filter(|_| first == Some(stop.frame)) else { return };
         let Some(file) = &frame.own else { return };
-        let text = if self.pausing.reread.contains(file) { today.line(file, frame.line) } else { self.project.line(file, frame.line) };
+        let text = if self.pausing.reread.contains(file) {
+            today.line(file, frame.line)
+        } else {
+            self.project.line(file, frame.line)
+        };
         let Some(text) = text else { return };
         self.pausing.witnessed.insert(at, stop.number);
         let values = stop.seen();
         let at_error = stop.reason == "exception";
-        self.detecting.seen(Witness { file: file.clone(), line: frame.line, text: text.trim().to_owned(), at_error, values });
+        self.detecting.seen(Witness {
+            file: file.clone(),
+            line: frame.line,
+            text: text.trim().to_owned(),
+            at_error,
+            values,
+        });
     }
 
     /// The source whose session the user means: the one that is stopped, else the first.
     fn session(&self) -> Option<usize> {
-        let with = || self.sources.iter().enumerate().filter_map(|(at, s)| s.adapter.as_ref().map(|a| (at, a)));
-        with().find(|(_, a)| a.state().stop.is_some()).or_else(|| with().find(|(_, a)| !a.has_ended())).or_else(|| with().next()).map(|(at, _)| at)
+        let with = || {
+            self.sources
+                .iter()
+                .enumerate()
+                .filter_map(|(at, s)| s.adapter.as_ref().map(|a| (at, a)))
+        };
+        with()
+            .find(|(_, a)| a.state().stop.is_some())
+            .or_else(|| with().find(|(_, a)| !a.has_ended()))
+            .or_else(|| with().next())
+            .map(|(at, _)| at)
     }
 
     /// Does what is asked of a program that can be paused.
     pub(super) fn obey_pause(&mut self, order: PauseOrder) {
         let session = self.session();
         match order {
-            PauseOrder::Want(want) => match session.and_then(|at| self.sources[at].adapter.as_ref()) {
-                Some(adapter) => adapter.want(want),
-                None => self.say(NO_ADAPTER),
-            },
+            PauseOrder::Want(want) => {
+                match session.and_then(|at| self.sources[at].adapter.as_ref()) {
+                    Some(adapter) => adapter.want(want),
+                    None => self.say(NO_ADAPTER),
+                }
+            }
             PauseOrder::Errors(stops) => self.pausing.stops = stops,
             PauseOrder::NextErrors => {
                 self.pausing.stops = match &self.pausing.stops {
@@ -313,72 +388,115 @@ impl Worker {
                 let Some(view) = snapshot.groups.iter().find(|g| g.holds(group)) else { return };
                 let place = view.entry.place.as_ref().and_then(|p| Some((p.file.clone(), p.line?)));
                 let Some((file, line)) = place else {
-                    return self.say("this error names no own line, so Izba cannot wait for it there; n chooses to stop at all errors");
+                    return self.say(
+                        "this error names no own line, so Izba cannot wait for it there; n \
+                        chooses to stop at all errors",
+                    );
                 };
                 let line = self.line_where_it_runs(&file, line);
                 let said = format!("the program stops when this happens again, at {file}:{line}");
-                self.pausing.stops = Stops::Group(group, view.explanation.headline.to_string(), file, line);
+                self.pausing.stops =
+                    Stops::Group(group, view.explanation.headline.to_string(), file, line);
                 self.say(if session.is_some() { said } else { NO_ADAPTER.into() });
             }
             PauseOrder::Before(group) => self.stop_before(group, session.is_some()),
             PauseOrder::Tick => {
-                let Some(adapter) = session.and_then(|at| self.sources[at].adapter.as_ref()) else { return self.say(NO_ADAPTER) };
+                let Some(adapter) = session.and_then(|at| self.sources[at].adapter.as_ref()) else {
+                    return self.say(NO_ADAPTER);
+                };
                 let state = adapter.state();
                 let Some(stop) = &state.stop else { return self.say("the program is not stopped") };
-                let outermost = stop.frames.iter().rev().find_map(|f| Some((f.own.clone()?, f.line)));
+                let outermost =
+                    stop.frames.iter().rev().find_map(|f| Some((f.own.clone()?, f.line)));
                 let index = self.detecting.code().index.clone();
-                let first = outermost.as_ref().and_then(|(file, line)| Some((file, first_line_of_handler(index.file(file)?, *line)?)));
+                let first = outermost.as_ref().and_then(|(file, line)| {
+                    Some((file, first_line_of_handler(index.file(file)?, *line)?))
+                });
                 let Some((file, (line, receiver))) = first else {
-                    return self.say("no own handler runs here, so there is no turn of it to wait for");
+                    return self
+                        .say("no own handler runs here, so there is no turn of it to wait for");
                 };
-                adapter.want(Want::Tick { file: file.to_string(), line, receiver: receiver.map(str::to_owned) });
+                adapter.want(Want::Tick {
+                    file: file.to_string(),
+                    line,
+                    receiver: receiver.map(str::to_owned),
+                });
             }
         }
     }
 
     /// A line of the run's files in the file that runs now.
     fn line_where_it_runs(&self, file: &str, line: u32) -> u32 {
-        if self.pausing.reread.contains(file) { self.project.line_today(&self.today, file, line) } else { line }
+        if self.pausing.reread.contains(file) {
+            self.project.line_today(&self.today, file, line)
+        } else {
+            line
+        }
     }
 
-    /// Sets a breakpoint at the line of a group, with the condition under which it is about to fail, where one is known.
+    /// Sets a breakpoint at the line of a group, with the condition under which it is about to
+    /// fail, where one is known.
     fn stop_before(&mut self, group: GroupId, can: bool) {
         let snapshot = self.engine.snapshot();
         let Some(view) = snapshot.groups.iter().find(|g| g.holds(group)) else { return };
         let place = view.entry.place.as_ref().and_then(|p| Some((p.file.clone(), p.line?)));
-        let Some((file, line)) = place.filter(|(file, _)| Language::of(file).is_some_and(Language::is_code)) else {
+        let Some((file, line)) =
+            place.filter(|(file, _)| Language::of(file).is_some_and(Language::is_code))
+        else {
             return self.say("this error names no line of your code before which to stop");
         };
         if view.entry.family.id == "does-not-parse" {
-            return self.say("this script does not parse, so it never runs and cannot be stopped in");
+            return self
+                .say("this script does not parse, so it never runs and cannot be stopped in");
         }
         let code = self.detecting.code();
         let condition = code.index.file(&file).and_then(|facts| {
             let ask = Ask::new(&view.entry, &code.index, &[]);
             let subject = ask.subjects.first().and_then(|s| facts.text.get(s.span().0..s.span().1));
             // Only what has no value can be told before it fails.
-            matches!(view.entry.family.id, "value-not-there" | "name-not-there" | "wrong-kind").then(|| before_fault(facts, line, subject)).flatten()
+            matches!(view.entry.family.id, "value-not-there" | "name-not-there" | "wrong-kind")
+                .then(|| before_fault(facts, line, subject))
+                .flatten()
         });
         let today = self.project.line_today(&self.today, &file, line);
         let Some(mut breakpoint) = Breakpoint::at(&self.today, &file, today) else {
             return self.say(format!("{file} has no line {today} any more"));
         };
         breakpoint.condition = condition;
-        let when = breakpoint.condition.as_ref().map_or_else(|| "each time that line is reached".to_owned(), |c| format!("when {c}"));
-        let said = if can { format!("the program stops just before it, at {file}:{today}, {when}") } else { NO_ADAPTER.into() };
-        let trouble = self.keeping.wish(&mut self.engine, &[Wish::Breakpoint(breakpoint.key(), Some(breakpoint))]);
+        let when = breakpoint
+            .condition
+            .as_ref()
+            .map_or_else(|| "each time that line is reached".to_owned(), |c| format!("when {c}"));
+        let said = if can {
+            format!("the program stops just before it, at {file}:{today}, {when}")
+        } else {
+            NO_ADAPTER.into()
+        };
+        let trouble = self
+            .keeping
+            .wish(&mut self.engine, &[Wish::Breakpoint(breakpoint.key(), Some(breakpoint))]);
         self.say(trouble.unwrap_or(said));
     }
 
     /// What the screen shows of pausing.
     pub(super) fn pause_view(&mut self) -> Arc<PauseView> {
         let session = self.session();
-        let state = session.and_then(|at| self.sources[at].adapter.as_ref()).map(Adapter::state).unwrap_or_default();
+        let state = session
+            .and_then(|at| self.sources[at].adapter.as_ref())
+            .map(Adapter::state)
+            .unwrap_or_default();
         let row = |(key, b): (&str, &Breakpoint)| {
-            let bound = self.running_line(b).and_then(|line| state.bound.get(&(b.file.clone(), line)));
+            let bound =
+                self.running_line(b).and_then(|line| state.bound.get(&(b.file.clone(), line)));
             let refused = bound.filter(|b| !b.taken).and_then(|b| b.message.clone());
             let reached = self.pausing.reached.contains(key);
-            BreakRow { key: key.to_owned(), breakpoint: b.clone(), today: b.line_in(&self.today), refused, reached }
+            BreakRow {
+                key: key.to_owned(),
+                breakpoint: b.clone(),
+                today: b.line_in(&self.today),
+                refused,
+                reached,
+            }
         };
         let breakpoints = self.engine.wishes().breakpoints().map(row).collect();
         let view = PauseView {
@@ -397,4 +515,5 @@ impl Worker {
 }
 
 /// What to do when nothing can be paused.
-const NO_ADAPTER: &str = "nothing here runs under a debug adapter: name one with izba run --adapter, or as adapter = \"…\" in izba.toml";
+const NO_ADAPTER: &str = "nothing here runs under a debug adapter: name one with izba run --adapter, or as adapter \
+    = \"…\" in izba.toml";

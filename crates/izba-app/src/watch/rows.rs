@@ -7,20 +7,44 @@ use izba_core::text::decode;
 use izba_core::{GroupId, Level, LineRef, Phrase, SafeText, Splitter};
 use izba_sources::Event;
 
-fn row_of(row: u64, at: LineRef, line: &izba_core::RawLine<'_>, text: &str, group: Option<(GroupId, bool)>, level: Option<Level>) -> LineRow {
+fn row_of(
+    row: u64,
+    at: LineRef,
+    line: &izba_core::RawLine<'_>,
+    text: &str,
+    group: Option<(GroupId, bool)>,
+    level: Option<Level>,
+) -> LineRow {
     let cut_from = (line.len > LINE_CAP as u64).then_some(line.len);
-    LineRow { row, line: at, stream: line.stream, time: line.time, text: SafeText::new(text), cut_from, group, level }
+    LineRow {
+        row,
+        line: at,
+        stream: line.stream,
+        time: line.time,
+        text: SafeText::new(text),
+        cut_from,
+        group,
+        level,
+    }
 }
 
 impl Worker {
     /// Reads rows again from the spools, each from the checkpoint before it.
     pub(super) fn rows(&mut self, from: u64, count: u64) -> Vec<LineRow> {
-        let levels: std::collections::HashMap<GroupId, Level> =
-            self.slot.load().snapshot.groups.iter().flat_map(|g| g.members.iter().map(|id| (*id, g.level()))).collect();
+        let levels: std::collections::HashMap<GroupId, Level> = self
+            .slot
+            .load()
+            .snapshot
+            .groups
+            .iter()
+            .flat_map(|g| g.members.iter().map(|id| (*id, g.level())))
+            .collect();
         let mut rows = Vec::new();
         for window in self.engine.windows(from, count) {
             let Some(source) = self.sources.get(window.source.0) else { continue };
-            let Ok(mut reader) = source.reader.reopen_at(window.checkpoint.offset) else { continue };
+            let Ok(mut reader) = source.reader.reopen_at(window.checkpoint.offset) else {
+                continue;
+            };
             let mut splitter = Splitter::resume(&window.checkpoint);
             let end = window.first + window.count;
             let (engine, rows) = (&self.engine, &mut rows);
@@ -31,14 +55,29 @@ impl Worker {
                 let at = LineRef { source: window.source, line: number };
                 let group = engine.group_at(at, line.stream);
                 let level = group.and_then(|(id, _)| levels.get(&id).copied());
-                rows.push(row_of(window.row + (number - window.first), at, &line, &decode(&line.bytes), group, level));
+                rows.push(row_of(
+                    window.row + (number - window.first),
+                    at,
+                    &line,
+                    &decode(&line.bytes),
+                    group,
+                    level,
+                ));
             };
             while splitter.lines() < end {
                 match reader.next_record() {
                     Ok(Some(record)) => match record.event {
-                        Event::Bytes(stream) => splitter.feed(stream, Some(record.time), record.offset, &record.bytes, &mut keep),
+                        Event::Bytes(stream) => splitter.feed(
+                            stream,
+                            Some(record.time),
+                            record.offset,
+                            &record.bytes,
+                            &mut keep,
+                        ),
                         // A run's end also ends its last line, and so does an answer to it.
-                        Event::Start | Event::End { .. } | Event::Typed => splitter.finish(Some(record.time), &mut keep),
+                        Event::Start | Event::End { .. } | Event::Typed => {
+                            splitter.finish(Some(record.time), &mut keep)
+                        }
                     },
                     Ok(None) | Err(_) => break,
                 }
@@ -48,16 +87,32 @@ impl Worker {
     }
 
     /// Reads the rows of a stretch that a phrase fits, in order.
-    pub(super) fn rows_that_fit(&self, from: u64, count: u64, phrase: &Phrase, keep: &mut dyn FnMut(LineRow)) {
+    pub(super) fn rows_that_fit(
+        &self,
+        from: u64,
+        count: u64,
+        phrase: &Phrase,
+        keep: &mut dyn FnMut(LineRow),
+    ) {
         let published = self.slot.load();
-        let groups: std::collections::HashMap<GroupId, &izba_core::GroupView> =
-            published.snapshot.groups.iter().flat_map(|g| g.members.iter().map(move |id| (*id, &**g))).collect();
+        let groups: std::collections::HashMap<GroupId, &izba_core::GroupView> = published
+            .snapshot
+            .groups
+            .iter()
+            .flat_map(|g| g.members.iter().map(move |id| (*id, &**g)))
+            .collect();
         let names: Vec<String> = self.sources.iter().map(|s| s.name.clone()).collect();
-        let around = Around { sources: &names, now: Some(published.snapshot.now), utc_offset: self.utc_offset };
+        let around = Around {
+            sources: &names,
+            now: Some(published.snapshot.now),
+            utc_offset: self.utc_offset,
+        };
         let is_text = phrase.is_text();
         for window in self.engine.windows(from, count) {
             let Some(source) = self.sources.get(window.source.0) else { continue };
-            let Ok(mut reader) = source.reader.reopen_at(window.checkpoint.offset) else { continue };
+            let Ok(mut reader) = source.reader.reopen_at(window.checkpoint.offset) else {
+                continue;
+            };
             let mut splitter = Splitter::resume(&window.checkpoint);
             let end = window.first + window.count;
             let layouts = self.engine.layouts(window.source);
@@ -71,26 +126,57 @@ impl Worker {
                 let fits = if is_text {
                     phrase.fits_line(&LineFacts { text: &text, ..LineFacts::default() }, &around)
                 } else {
-                    let group = self.engine.group_at(at, line.stream).and_then(|(id, _)| groups.get(&id).copied());
-                    let level = group.map(izba_core::GroupView::level).or_else(|| layouts.prefix(&text).level);
+                    let group = self
+                        .engine
+                        .group_at(at, line.stream)
+                        .and_then(|(id, _)| groups.get(&id).copied());
+                    let level = group
+                        .map(izba_core::GroupView::level)
+                        .or_else(|| layouts.prefix(&text).level);
                     let speaker = layouts.speaker_of(&text);
-                    let own = source.own_names().is_empty() || speaker.as_ref().is_some_and(|s| source.own_names().contains(s));
-                    let run = runs[..runs.partition_point(|r| r.first_line <= number)].last().map_or(0, |r| r.run);
-                    let facts =
-                        LineFacts { text: &text, level, speaker: speaker.as_deref(), source: window.source.0, own, time: line.time, run, group };
+                    let own = source.own_names().is_empty()
+                        || speaker.as_ref().is_some_and(|s| source.own_names().contains(s));
+                    let run = runs[..runs.partition_point(|r| r.first_line <= number)]
+                        .last()
+                        .map_or(0, |r| r.run);
+                    let facts = LineFacts {
+                        text: &text,
+                        level,
+                        speaker: speaker.as_deref(),
+                        source: window.source.0,
+                        own,
+                        time: line.time,
+                        run,
+                        group,
+                    };
                     phrase.fits_line(&facts, &around)
                 };
                 if fits {
                     let group = self.engine.group_at(at, line.stream);
                     let level = group.and_then(|(id, _)| groups.get(&id)).map(|g| g.level());
-                    keep(row_of(window.row + (number - window.first), at, &line, &text, group, level));
+                    keep(row_of(
+                        window.row + (number - window.first),
+                        at,
+                        &line,
+                        &text,
+                        group,
+                        level,
+                    ));
                 }
             };
             while splitter.lines() < end {
                 match reader.next_record() {
                     Ok(Some(record)) => match record.event {
-                        Event::Bytes(stream) => splitter.feed(stream, Some(record.time), record.offset, &record.bytes, &mut look),
-                        Event::Start | Event::End { .. } | Event::Typed => splitter.finish(Some(record.time), &mut look),
+                        Event::Bytes(stream) => splitter.feed(
+                            stream,
+                            Some(record.time),
+                            record.offset,
+                            &record.bytes,
+                            &mut look,
+                        ),
+                        Event::Start | Event::End { .. } | Event::Typed => {
+                            splitter.finish(Some(record.time), &mut look)
+                        }
                     },
                     Ok(None) | Err(_) => break,
                 }

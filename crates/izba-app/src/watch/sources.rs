@@ -67,7 +67,8 @@ impl WatchedSource {
     /// Whether its program runs.
     pub(super) fn is_running(&self) -> bool {
         let launched = self.debugged.as_ref().is_some_and(|d| d.command.is_none());
-        self.running.as_ref().is_some_and(|r| !r.has_ended()) || launched && self.adapter.as_ref().is_some_and(|a| !a.has_ended())
+        self.running.as_ref().is_some_and(|r| !r.has_ended())
+            || launched && self.adapter.as_ref().is_some_and(|a| !a.has_ended())
     }
 
     /// Ends its program, if it runs.
@@ -87,7 +88,12 @@ impl WatchedSource {
 
 impl Worker {
     /// Opens a source.
-    pub(super) fn open(&mut self, name: String, origin: Origin, wanted: Option<Wanted>) -> Result<(), SourceError> {
+    pub(super) fn open(
+        &mut self,
+        name: String,
+        origin: Origin,
+        wanted: Option<Wanted>,
+    ) -> Result<(), SourceError> {
         if let Origin::File(path) = &origin
             && path.to_string_lossy().contains('*')
             && !path.exists()
@@ -99,7 +105,8 @@ impl Worker {
         }
         let path = self.session.join(format!("source-{}.seg", self.sources.len() + 1));
         let writer = Arc::new(Mutex::new(SpoolWriter::create(&path)?));
-        let (reader, stop, bell) = (SpoolReader::open(&path)?, Arc::new(AtomicBool::new(false)), self.bell.clone());
+        let (reader, stop, bell) =
+            (SpoolReader::open(&path)?, Arc::new(AtomicBool::new(false)), self.bell.clone());
         let (mut command, mut running, mut closing) = (None, None, None);
         let to = writer.clone();
         let mut debugged = None;
@@ -117,11 +124,21 @@ impl Worker {
             }
             Origin::File(path) => drop(izba_sources::follow(&path, to, bell, stop.clone())?),
             Origin::Input(input) => izba_sources::read_input(input, to, bell)?,
-            Origin::Page(url, join) => closing = Some(izba_sources::open_page(&url, join, to, bell, stop.clone())?),
-            Origin::Otlp(address) => drop(izba_sources::take_logs(address, to, bell, stop.clone())?),
-            Origin::Reports(address) => drop(izba_sources::take_reports(address, to, bell, stop.clone())?),
-            Origin::Senders(address) => drop(izba_sources::listen(address, to, bell, stop.clone())?),
-            Origin::Address(address) => drop(izba_sources::connect(address, to, bell, stop.clone())?),
+            Origin::Page(url, join) => {
+                closing = Some(izba_sources::open_page(&url, join, to, bell, stop.clone())?)
+            }
+            Origin::Otlp(address) => {
+                drop(izba_sources::take_logs(address, to, bell, stop.clone())?)
+            }
+            Origin::Reports(address) => {
+                drop(izba_sources::take_reports(address, to, bell, stop.clone())?)
+            }
+            Origin::Senders(address) => {
+                drop(izba_sources::listen(address, to, bell, stop.clone())?)
+            }
+            Origin::Address(address) => {
+                drop(izba_sources::connect(address, to, bell, stop.clone())?)
+            }
         }
         let taught = crate::readers::of_source(&self.readers, &name);
         let id = self.engine.add_source(name.clone());
@@ -209,7 +226,8 @@ impl Worker {
 
     /// Writes the sources to the project's file.
     pub(super) fn keep(&mut self) {
-        let named: Vec<Wanted> = self.sources.iter().filter(|s| !s.taken).filter_map(|s| s.wanted.clone()).collect();
+        let named: Vec<Wanted> =
+            self.sources.iter().filter(|s| !s.taken).filter_map(|s| s.wanted.clone()).collect();
         let said = match wanted::keep(&self.root, &named) {
             Ok(0) => format!("{} names them all already", wanted::FILE),
             Ok(n) => format!(
@@ -256,7 +274,9 @@ impl Worker {
         let left = source.own.len();
         self.say(match (mine, left) {
             (true, _) => format!("{speaker} is yours: what others say here ranks below"),
-            (false, 0) => format!("{speaker} is not yours any more; all that speak here rank alike"),
+            (false, 0) => {
+                format!("{speaker} is not yours any more; all that speak here rank alike")
+            }
             (false, _) => format!("{speaker} is not yours any more"),
         });
     }
@@ -275,14 +295,25 @@ impl Worker {
         let mut lines = Vec::new();
         for at in (from..self.engine.rows()).step_by(REREAD_STEP) {
             let rows = self.rows(at, REREAD_STEP as u64);
-            let like = rows.into_iter().filter(|r| r.line.source == id && r.group.is_none() && layout.parts(r.text.as_str()).is_some());
-            lines.extend(like.map(|r| KeptLine { number: r.line.line, time: r.time, stream: r.stream, text: r.text.to_string() }));
+            let like = rows.into_iter().filter(|r| {
+                r.line.source == id && r.group.is_none() && layout.parts(r.text.as_str()).is_some()
+            });
+            lines.extend(like.map(|r| KeptLine {
+                number: r.line.line,
+                time: r.time,
+                stream: r.stream,
+                text: r.text.to_string(),
+            }));
         }
         self.engine.read_anew(id, &lines);
         let said = format!(
             "kept in {}; {} now read",
             crate::readers::FILE,
-            izba_core::answer::counted(lines.len() as u64, "line that arrived is", "lines that arrived are")
+            izba_core::answer::counted(
+                lines.len() as u64,
+                "line that arrived is",
+                "lines that arrived are"
+            )
         );
         self.say(said);
     }
@@ -295,7 +326,8 @@ impl Worker {
                 continue;
             }
             glob.looked = Instant::now();
-            let found = glob::glob(&glob.pattern).into_iter().flatten().flatten().filter(|p| p.is_file());
+            let found =
+                glob::glob(&glob.pattern).into_iter().flatten().flatten().filter(|p| p.is_file());
             for path in found {
                 if glob.seen.len() < FILES_CAP && !glob.seen.contains(&path) {
                     glob.seen.push(path.clone());
@@ -330,8 +362,12 @@ impl Worker {
             let all = self.again_on_save;
             self.again(|source| source.wanted.as_ref().map_or(all, |w| w.again_on_save));
         }
-        let over = |s: &WatchedSource| !s.is_running() && (s.held || s.reader.backlog() == 0 && s.next.is_none());
-        if !self.sources.iter().any(|s| s.again) || !self.sources.iter().all(|s| !s.again || over(s)) {
+        let over = |s: &WatchedSource| {
+            !s.is_running() && (s.held || s.reader.backlog() == 0 && s.next.is_none())
+        };
+        if !self.sources.iter().any(|s| s.again)
+            || !self.sources.iter().all(|s| !s.again || over(s))
+        {
             return;
         }
         // The new run is read against the files as they are at its start.

@@ -1,4 +1,5 @@
-//! Rows that somebody has not looked at yet: those that are there once they ask, some at a time, and then those that come.
+//! Rows that somebody has not looked at yet: those that are there once they ask, some at a time,
+//! and then those that come.
 
 use super::{LineRow, Worker};
 

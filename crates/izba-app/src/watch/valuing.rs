@@ -1,4 +1,5 @@
-//! Values that the program prints: looked for in the lines that are there once somebody asks, and in those that come.
+//! Values that the program prints: looked for in the lines that are there once somebody asks, and
+//! in those that come.
 
 use super::Worker;
 use super::unread::Unread;
@@ -72,7 +73,8 @@ impl Valuing {
         self.unread.is_busy(rows)
     }
 
-    /// Looks for what differs before the group that is asked about, on a thread of its own, whenever there is enough news for a look.
+    /// Looks for what differs before the group that is asked about, on a thread of its own,
+    /// whenever there is enough news for a look.
     fn differ(&mut self, members: &[GroupId]) {
         match self.looking.as_ref().map(Receiver::try_recv) {
             Some(Err(TryRecvError::Empty)) => return,
@@ -116,7 +118,8 @@ impl Worker {
     pub(super) fn value(&mut self) -> bool {
         let rows = self.engine.rows();
         // What is pinned to room Now is followed without being asked for again.
-        if self.valuing.is_none() && self.engine.wishes().known().iter().any(|k| k.starts_with(PIN)) {
+        if self.valuing.is_none() && self.engine.wishes().known().iter().any(|k| k.starts_with(PIN))
+        {
             self.valuing = Some(Valuing::default());
         }
         let Some(mut valuing) = self.valuing.take() else { return false };
@@ -129,16 +132,28 @@ impl Worker {
                 }
                 continue;
             }
-            valuing.store.read(row.line.source.0, &self.engine.layouts(row.line.source), row.row, time.0, row.text.as_str());
+            valuing.store.read(
+                row.line.source.0,
+                &self.engine.layouts(row.line.source),
+                row.row,
+                time.0,
+                row.text.as_str(),
+            );
         }
-        let news = !read.is_empty() || valuing.view.waiting > 0 || valuing.shown.is_none() || valuing.news || valuing.looking.is_some();
+        let news = !read.is_empty()
+            || valuing.view.waiting > 0
+            || valuing.shown.is_none()
+            || valuing.news
+            || valuing.looking.is_some();
         let due = valuing.shown.is_none_or(|s| s.elapsed() >= SHOWN) && news;
         if due {
             valuing.shown = Some(Instant::now());
             if valuing.unread.waiting(rows) == 0 {
                 // The rows as they were published last: to make them anew takes long.
                 let published = self.slot.load();
-                let group = valuing.asked.and_then(|id| published.snapshot.groups.iter().find(|g| g.holds(id)));
+                let group = valuing
+                    .asked
+                    .and_then(|id| published.snapshot.groups.iter().find(|g| g.holds(id)));
                 valuing.differ(group.map_or(&[], |g| g.members.as_slice()));
                 valuing.news = false;
             }

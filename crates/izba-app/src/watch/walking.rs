@@ -1,4 +1,5 @@
-//! Paths that were printed on purpose: looked for in the lines that are there once somebody asks, and in those that come.
+//! Paths that were printed on purpose: looked for in the lines that are there once somebody asks,
+//! and in those that come.
 
 use super::Worker;
 use super::unread::Unread;
@@ -36,7 +37,10 @@ impl Worker {
         let mut any = false;
         let project = self.project.clone();
         for row in walking.unread.take(self) {
-            let collector = walking.collectors.entry((row.line.source.0, row.stream == Stream::Err)).or_default();
+            let collector = walking
+                .collectors
+                .entry((row.line.source.0, row.stream == Stream::Err))
+                .or_default();
             collector.line(row.row, row.text.as_str(), row.group.is_some(), &project);
             for walk in collector.take() {
                 walking.all.add(&walk);

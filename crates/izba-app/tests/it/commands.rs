@@ -36,12 +36,24 @@ fn bad_input_gets_a_clear_sentence() {
     let at = folder.path();
     std::fs::write(at.join("empty.log"), "").expect("room");
     std::fs::write(at.join("no-end.log"), "ERROR: no newline behind this").expect("room");
-    std::fs::write(at.join("bytes.log"), b"ok\nERROR: caf\xe9 is \xff\xfe closed\n\x00\x01\n").expect("room");
-    std::fs::write(at.join("long.log"), [vec![b'x'; 50_000_000], b"\nERROR: after the long line\n".to_vec()].concat()).expect("room");
+    std::fs::write(at.join("bytes.log"), b"ok\nERROR: caf\xe9 is \xff\xfe closed\n\x00\x01\n")
+        .expect("room");
+    std::fs::write(
+        at.join("long.log"),
+        [vec![b'x'; 50_000_000], b"\nERROR: after the long line\n".to_vec()].concat(),
+    )
+    .expect("room");
     std::fs::create_dir(at.join("logs")).expect("room");
-    let wide: Vec<u8> = "\u{feff}ERROR: the tide ≈ 3 m is too high\r\n".encode_utf16().flat_map(u16::to_le_bytes).collect();
+    let wide: Vec<u8> = "\u{feff}ERROR: the tide ≈ 3 m is too high\r\n"
+        .encode_utf16()
+        .flat_map(u16::to_le_bytes)
+        .collect();
     std::fs::write(at.join("wide.log"), wide).expect("room");
-    std::fs::write(at.join("bad.toml"), "[[reader]]\nname = \"gauge\"\nline = \"{time} {who} {message}\"\n").expect("room");
+    std::fs::write(
+        at.join("bad.toml"),
+        "[[reader]]\nname = \"gauge\"\nline = \"{time} {who} {message}\"\n",
+    )
+    .expect("room");
     let mut all = String::new();
     for words in [
         vec!["read", "empty.log"],
@@ -72,7 +84,11 @@ fn bad_input_gets_a_clear_sentence() {
 #[test]
 fn the_answer_for_scripts_keeps_its_contract() {
     let folder = tempfile::tempdir().expect("a temporary folder");
-    std::fs::write(folder.path().join("main.py"), "def seat(row):\n    return row.name\n\nseat(None)\n").expect("room");
+    std::fs::write(
+        folder.path().join("main.py"),
+        "def seat(row):\n    return row.name\n\nseat(None)\n",
+    )
+    .expect("room");
     let log = b"Traceback (most recent call last):\n  File \"/srv/x/main.py\", line 4, in <module>\n    seat(None)\n  File \"/srv/x/main.py\", line 2, in seat\n    return row.name\n           ^^^^^^^^\nAttributeError: 'NoneType' object has no attribute 'name'\n";
     let out = izba_in(folder.path(), &["read", "--as", "jsonl", "-"], &log.repeat(3));
     assert_eq!(out.status.code(), Some(1));
@@ -82,7 +98,9 @@ fn the_answer_for_scripts_keeps_its_contract() {
 #[test]
 fn the_exit_code_of_the_program_is_passed_on() {
     let folder = tempfile::tempdir().expect("a temporary folder");
-    let code = |script: &str| izba_in(folder.path(), &["run", "--", "sh", "-c", script], b"").status.code();
+    let code = |script: &str| {
+        izba_in(folder.path(), &["run", "--", "sh", "-c", script], b"").status.code()
+    };
     assert_eq!(code("exit 0"), Some(0));
     assert_eq!(code("exit 7"), Some(7));
     assert_eq!(code("kill -SEGV $$"), Some(128 + 11));
@@ -91,13 +109,15 @@ fn the_exit_code_of_the_program_is_passed_on() {
 #[test]
 fn output_and_errors_keep_their_order_and_children_end_with_the_program() {
     let folder = tempfile::tempdir().expect("a temporary folder");
-    let script = "echo one; echo two >&2; (setsid sh -c 'echo $$ > grandchild; exec sleep 300' &); while [ ! -s grandchild ]; do :; done; echo three";
+    let script = "echo one; echo two >&2; (setsid sh -c 'echo $$ > grandchild; exec sleep 300' &); \
+        while [ ! -s grandchild ]; do :; done; echo three";
     let out = izba_in(folder.path(), &["run", "--", "sh", "-c", script], b"");
     let printed = String::from_utf8_lossy(&out.stdout);
     assert!(printed.starts_with("one\nthree\n"), "{printed}");
     assert!(String::from_utf8_lossy(&out.stderr).starts_with("two\n"));
     assert!(printed.contains("ended well"), "{printed}");
-    let pid = std::fs::read_to_string(folder.path().join("grandchild")).expect("it wrote its number");
+    let pid =
+        std::fs::read_to_string(folder.path().join("grandchild")).expect("it wrote its number");
     let state = std::fs::read_to_string(format!("/proc/{}/stat", pid.trim())).unwrap_or_default();
     // Nobody may have buried it yet, but it lives no more.
     assert!(state.is_empty() || state.contains(") Z"), "a grandchild was left behind: {state}");
@@ -122,7 +142,9 @@ fn a_large_log_says_the_same_on_one_core_and_on_several() {
     let folder = tempfile::tempdir().expect("a temporary folder");
     let samples = concat!(env!("CARGO_MANIFEST_DIR"), "/../../samples");
     let mut all = Vec::new();
-    for language in std::fs::read_dir(samples).expect("samples").flatten().filter(|l| l.path().is_dir()) {
+    for language in
+        std::fs::read_dir(samples).expect("samples").flatten().filter(|l| l.path().is_dir())
+    {
         for sample in std::fs::read_dir(language.path()).expect("samples").flatten() {
             all.extend(std::fs::read(sample.path().join("console.txt")).unwrap_or_default());
         }
@@ -131,7 +153,11 @@ fn a_large_log_says_the_same_on_one_core_and_on_several() {
     std::fs::write(&path, all.repeat(400)).expect("room");
     let read = |threads: &str| {
         let mut command = std::process::Command::new(env!("CARGO_BIN_EXE_izba"));
-        command.args(["read", "--as", "jsonl", "--project"]).arg(folder.path()).arg(&path).env("RAYON_NUM_THREADS", threads);
+        command
+            .args(["read", "--as", "jsonl", "--project"])
+            .arg(folder.path())
+            .arg(&path)
+            .env("RAYON_NUM_THREADS", threads);
         String::from_utf8_lossy(&command.output().expect("it runs").stdout).into_owned()
     };
     let one = read("1");

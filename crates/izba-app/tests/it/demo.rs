@@ -1,5 +1,5 @@
-//! The demo as a user meets it: every fault that a console tells is understood, each can be mended by its name, and a
-//! mended world is quiet.
+//! The demo as a user meets it: every fault that a console tells is understood, each can be mended
+//! by its name, and a mended world is quiet.
 
 use crate::tmux::{Tmux, connect, free_address, izba};
 use izba_standins::world::{Fault, faults};
@@ -25,9 +25,13 @@ impl World {
     /// Runs izba in the folder above the project; exit code, and what it says on both streams.
     fn izba(&self, words: &[&str]) -> (i32, String) {
         let mut command = Command::new(izba());
-        command.current_dir(self.folder.path()).args(words).env("XDG_STATE_HOME", self.folder.path().join("state"));
+        command
+            .current_dir(self.folder.path())
+            .args(words)
+            .env("XDG_STATE_HOME", self.folder.path().join("state"));
         let out = command.stdin(Stdio::null()).output().expect("it runs");
-        let said = String::from_utf8_lossy(&out.stdout).into_owned() + &String::from_utf8_lossy(&out.stderr);
+        let said = String::from_utf8_lossy(&out.stdout).into_owned()
+            + &String::from_utf8_lossy(&out.stderr);
         (out.status.code().unwrap_or(-1), said)
     }
 
@@ -36,24 +40,60 @@ impl World {
     }
 
     fn stand_in(&self, words: &[&str]) -> String {
-        let out = Command::new(izba()).arg("stand-in").args(words).current_dir(self.project()).output().expect("the stand-in");
+        let out = Command::new(izba())
+            .arg("stand-in")
+            .args(words)
+            .current_dir(self.project())
+            .output()
+            .expect("the stand-in");
         String::from_utf8_lossy(&out.stdout).into_owned() + &String::from_utf8_lossy(&out.stderr)
     }
 
     /// What all sources say, by their names.
     fn consoles(&self) -> BTreeMap<&'static str, String> {
         let (listen, service) = (free_address(), free_address());
-        let words = ["stand-in", "phone", "--hurried", "--listen", &listen.to_string(), "--service", &service.to_string()];
-        let mut phone = Command::new(izba()).args(words).current_dir(self.project()).spawn().expect("the phone");
+        let words = [
+            "stand-in",
+            "phone",
+            "--hurried",
+            "--listen",
+            &listen.to_string(),
+            "--service",
+            &service.to_string(),
+        ];
+        let mut phone = Command::new(izba())
+            .args(words)
+            .current_dir(self.project())
+            .spawn()
+            .expect("the phone");
         drop(connect(service));
-        let page = self.stand_in(&["page", "--hurried", "--seconds", "5", "--tickets", &service.to_string()]);
+        let page = self.stand_in(&[
+            "page",
+            "--hurried",
+            "--seconds",
+            "5",
+            "--tickets",
+            &service.to_string(),
+        ]);
         let mut log = String::new();
         for _ in 0..2 {
             connect(listen).read_to_string(&mut log).expect("text");
         }
         phone.wait().expect("it ends");
         BTreeMap::from([
-            ("engine", self.stand_in(&["engine", "--hurried", "--seconds", "85", "--rate", "10", "--play", "play/evening.json"])),
+            (
+                "engine",
+                self.stand_in(&[
+                    "engine",
+                    "--hurried",
+                    "--seconds",
+                    "85",
+                    "--rate",
+                    "10",
+                    "--play",
+                    "play/evening.json",
+                ]),
+            ),
             ("addon", self.stand_in(&["addon", "--hurried", "--seconds", "4"])),
             ("page", page),
             ("phone", log),
@@ -66,11 +106,14 @@ impl World {
         let path = self.folder.path().join("console.log");
         std::fs::write(&path, console).expect("room");
         let (_, said) = self.izba(&["read", "console.log", "--project", "ferry", "--as", "jsonl"]);
-        said.lines().map(|l| serde_json::from_str(l).unwrap_or_else(|e| panic!("{e}: {l}"))).collect()
+        said.lines()
+            .map(|l| serde_json::from_str(l).unwrap_or_else(|e| panic!("{e}: {l}")))
+            .collect()
     }
 }
 
-/// Whether a group is the fault: of its family, at the place that the console tells, or with its words.
+/// Whether a group is the fault: of its family, at the place that the console tells, or with its
+/// words.
 fn is_fault(fault: &Fault, group: &serde_json::Value, project: &Path) -> bool {
     let text = |name: &str| group[name].as_str().unwrap_or_default().to_owned();
     if text("family") != *fault.seems.as_ref().unwrap_or(&fault.family) {
@@ -78,13 +121,17 @@ fn is_fault(fault: &Fault, group: &serde_json::Value, project: &Path) -> bool {
     }
     match &fault.told {
         Some(told) => {
-            // A file that ends without what was wanted is reported one line further than it has lines.
+            // A file that ends without what was wanted is reported one line further than it has
+            // lines.
             let line = told.line(project).expect("its place is there") as u64;
-            text("file") == told.file && (group["line"].as_u64() == Some(line) || told.find.is_empty())
+            text("file") == told.file
+                && (group["line"].as_u64() == Some(line) || told.find.is_empty())
         }
         None => fault.says.lines().any(|says| {
-            let words = says.rsplit(": ").next().unwrap_or(says).rsplit("] ").next().unwrap_or(says);
-            let words = words.rsplit(" | ").next().unwrap_or(words).rsplit('…').next().unwrap_or(words);
+            let words =
+                says.rsplit(": ").next().unwrap_or(says).rsplit("] ").next().unwrap_or(says);
+            let words =
+                words.rsplit(" | ").next().unwrap_or(words).rsplit('…').next().unwrap_or(words);
             group.to_string().contains(words)
         }),
     }
@@ -107,28 +154,50 @@ fn every_fault_that_a_console_tells_is_understood() {
     assert!(missing.is_empty(), "not understood: {missing:?}");
 }
 
-/// What Izba says of each fault, to be read aloud: the guilty place and as which suspect it stands, the explanation, reasons, ways.
+/// What Izba says of each fault, to be read aloud: the guilty place and as which suspect it stands,
+/// the explanation, reasons, ways.
 #[test]
 fn the_guilty_line_of_every_fault_is_named_and_explained() {
     let world = World::new();
     world.demo(&["--reset"]);
     let (_, checked) = world.izba(&["check", "--project", "ferry", "--as", "jsonl"]);
-    let remarks: Vec<serde_json::Value> = checked.lines().filter_map(|l| serde_json::from_str(l).ok()).collect();
+    let remarks: Vec<serde_json::Value> =
+        checked.lines().filter_map(|l| serde_json::from_str(l).ok()).collect();
     let consoles = world.consoles();
     let mut out = String::new();
     let mut first = 0;
     for (source, console) in &consoles {
         let groups = world.read(console);
         for fault in faults().iter().filter(|f| f.source == *source) {
-            let guilty = (fault.guilty.file.as_str(), fault.guilty.line(&world.project()).expect("it stands there") as u64);
-            let _ = writeln!(out, "{} ({source}, {}): guilty is {}:{}", fault.id, fault.family, guilty.0, guilty.1);
-            let places: Vec<&serde_json::Value> = match groups.iter().find(|g| is_fault(fault, g, &world.project())).filter(|_| !fault.silent) {
+            let guilty = (
+                fault.guilty.file.as_str(),
+                fault.guilty.line(&world.project()).expect("it stands there") as u64,
+            );
+            let _ = writeln!(
+                out,
+                "{} ({source}, {}): guilty is {}:{}",
+                fault.id, fault.family, guilty.0, guilty.1
+            );
+            let places: Vec<&serde_json::Value> = match groups
+                .iter()
+                .find(|g| is_fault(fault, g, &world.project()))
+                .filter(|_| !fault.silent)
+            {
                 Some(group) => {
-                    let _ = writeln!(out, "  {}", group["explanation"].as_str().unwrap_or("no explanation"));
+                    let _ = writeln!(
+                        out,
+                        "  {}",
+                        group["explanation"].as_str().unwrap_or("no explanation")
+                    );
                     let list = |key: &str| group[key].as_array().cloned().unwrap_or_default();
                     for reason in list("reasons") {
                         let seen = reason["evidence"].as_array().map_or(0, Vec::len);
-                        let _ = writeln!(out, "  {:<10} {} ({seen} seen)", text_of(&reason["verdict"]), text_of(&reason["text"]));
+                        let _ = writeln!(
+                            out,
+                            "  {:<10} {} ({seen} seen)",
+                            text_of(&reason["verdict"]),
+                            text_of(&reason["text"])
+                        );
                     }
                     for way in ["quick", "right"] {
                         if let Some(way) = group["ways"][way].as_str() {
@@ -139,15 +208,25 @@ fn the_guilty_line_of_every_fault_is_named_and_explained() {
                 }
                 None => remarks.iter().filter(|r| text_of(&r["file"]) == guilty.0).collect(),
             };
-            let range = |s: &serde_json::Value| s["line"].as_u64().unwrap_or(0)..=s["to_line"].as_u64().unwrap_or(0);
-            let rank = places.iter().position(|s| text_of(&s["file"]) == guilty.0 && (range(s).contains(&guilty.1) || s["line"] == 0));
+            let range = |s: &serde_json::Value| {
+                s["line"].as_u64().unwrap_or(0)..=s["to_line"].as_u64().unwrap_or(0)
+            };
+            let rank = places.iter().position(|s| {
+                text_of(&s["file"]) == guilty.0 && (range(s).contains(&guilty.1) || s["line"] == 0)
+            });
             first += usize::from(rank == Some(0) || fault.silent && rank.is_some());
             let told = if fault.silent { "found without running" } else { "suspect" };
             let rank = rank.map_or("NOT FOUND".to_owned(), |r| format!("{told} {}", r + 1));
             let _ = writeln!(out, "  {rank} of {}", places.len());
             for place in places.iter().take(2) {
                 let why = if fault.silent { &place["text"] } else { &place["reason"] };
-                let _ = writeln!(out, "    {}:{} {}", text_of(&place["file"]), place["line"], text_of(why));
+                let _ = writeln!(
+                    out,
+                    "    {}:{} {}",
+                    text_of(&place["file"]),
+                    place["line"],
+                    text_of(why)
+                );
             }
         }
     }
@@ -165,7 +244,11 @@ fn faults_are_listed_mended_by_name_and_put_back() {
     assert_eq!(code, 0, "{listed}");
     assert!(faults().iter().all(|f| listed.contains(&f.id) && listed.contains(&f.teaches)));
     let (code, said) = world.demo(&["--mend", "lantren-level"]);
-    assert_eq!((code, said.contains("there is no fault “lantren-level” in the demo")), (2, true), "{said}");
+    assert_eq!(
+        (code, said.contains("there is no fault “lantren-level” in the demo")),
+        (2, true),
+        "{said}"
+    );
     for fault in faults() {
         let (code, said) = world.demo(&["--mend", &fault.id]);
         assert_eq!(code, 0, "{}: {said}", fault.id);
@@ -175,7 +258,10 @@ fn faults_are_listed_mended_by_name_and_put_back() {
     let wrong = |world: &World| {
         let consoles = world.consoles();
         let groups = consoles.values().flat_map(|c| world.read(c));
-        groups.filter(|g| g["level"] != "warning" && !g["file"].is_null()).map(|g| g.to_string()).collect::<Vec<_>>()
+        groups
+            .filter(|g| g["level"] != "warning" && !g["file"].is_null())
+            .map(|g| g.to_string())
+            .collect::<Vec<_>>()
     };
     let still = wrong(&world);
     assert!(still.is_empty(), "{still:#?}");

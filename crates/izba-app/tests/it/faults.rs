@@ -9,14 +9,17 @@ fn a_full_disk_is_told_and_the_program_is_not_held_up() {
     let tmux = Tmux::start(142, 42);
     tmux.write(
         "much.sh",
-        "echo first words\ni=0\nwhile [ $i -lt 3000 ]; do echo line $i of a long night on the marsh; i=$((i+1)); done\necho done > done\nsleep 60\n",
+        "echo first words\ni=0\nwhile [ $i -lt 3000 ]; do echo line $i of a long night on \
+            the marsh; i=$((i+1)); done\necho done > done\nsleep 60\n",
     );
     // No file may grow beyond 40 blocks: for Izba that is a full disk.
     tmux.command(&format!("trap '' XFSZ; ulimit -f 40; {} run sh much.sh", izba()));
     tmux.wait_for("the disk is full: what the program prints now is not kept");
     wait_for("the program to get to its end", || tmux.path("done").exists());
     tmux.keys(&["2", "Home"]);
-    tmux.wait_until("the first lines", |s| s.contains("first words") && s.contains("line 20 of a long night"));
+    tmux.wait_until("the first lines", |s| {
+        s.contains("first words") && s.contains("line 20 of a long night")
+    });
     tmux.keys(&["q", "q"]);
     tmux.wait_for("shell>");
 }
@@ -35,7 +38,9 @@ fn a_sender_that_never_ends_its_line_hurts_nobody_and_its_words_are_kept() {
     tmux.wait_until("the other sender", |s| s.contains("the rope is torn"));
     drop(endless);
     tmux.keys(&["2"]);
-    tmux.wait_until("the long line, cut where it is shown", |s| s.contains("xxxx") && s.contains("bytes in all"));
+    tmux.wait_until("the long line, cut where it is shown", |s| {
+        s.contains("xxxx") && s.contains("bytes in all")
+    });
     let pid: u32 = Command::new("pgrep")
         .args(["-f", &format!("listen --lines {address}")])
         .output()
@@ -43,7 +48,10 @@ fn a_sender_that_never_ends_its_line_hurts_nobody_and_its_words_are_kept() {
         .and_then(|o| String::from_utf8_lossy(&o.stdout).lines().next()?.parse().ok())
         .expect("it runs");
     let status = std::fs::read_to_string(format!("/proc/{pid}/status")).expect("it runs");
-    let peak: u64 = status.lines().find_map(|l| l.strip_prefix("VmHWM:")?.split_whitespace().next()?.parse().ok()).expect("a number");
+    let peak: u64 = status
+        .lines()
+        .find_map(|l| l.strip_prefix("VmHWM:")?.split_whitespace().next()?.parse().ok())
+        .expect("a number");
     assert!(peak < 150_000, "{peak} kB");
 }
 
@@ -58,10 +66,12 @@ fn a_browser_that_goes_away_is_told_and_opened_again() {
     // The driver dies; whoever else watches a page has one of their own.
     let ours = tmux.value("pane_pid");
     let under = |of: &str| {
-        String::from_utf8_lossy(&Command::new("pgrep").args(["-P", of]).output().expect("pgrep").stdout)
-            .split_whitespace()
-            .map(str::to_owned)
-            .collect::<Vec<_>>()
+        String::from_utf8_lossy(
+            &Command::new("pgrep").args(["-P", of]).output().expect("pgrep").stdout,
+        )
+        .split_whitespace()
+        .map(str::to_owned)
+        .collect::<Vec<_>>()
     };
     let driver = under(&ours).iter().flat_map(|izba| under(izba)).next().expect("the driver");
     assert!(Command::new("kill").args(["-9", &driver]).status().expect("kill").success());
@@ -79,7 +89,8 @@ fn a_browser_that_runs_already_is_joined_and_left_running() {
     let tmux = Tmux::start(142, 42);
     tmux.write("index.html", "<script src=\"tide.js\"></script>");
     tmux.write("tide.js", "setInterval(() => { null.height; }, 200);\n");
-    let (page, port) = (format!("file://{}", tmux.path("index.html").display()), free_address().port());
+    let (page, port) =
+        (format!("file://{}", tmux.path("index.html").display()), free_address().port());
     let flags = [
         "--headless=new",
         "--no-sandbox",
@@ -90,8 +101,18 @@ fn a_browser_that_runs_already_is_joined_and_left_running() {
         "--disable-sync",
     ];
     let mut browser = Command::new("chromium");
-    browser.args(flags).arg(format!("--user-data-dir={}", tmux.path("profile").display())).arg(format!("--remote-debugging-port={port}")).arg(&page);
-    let _browser = Ends(browser.stdout(Stdio::null()).stderr(Stdio::null()).spawn().expect("chromium is installed: cargo xtask test sees to it"));
+    browser
+        .args(flags)
+        .arg(format!("--user-data-dir={}", tmux.path("profile").display()))
+        .arg(format!("--remote-debugging-port={port}"))
+        .arg(&page);
+    let _browser = Ends(
+        browser
+            .stdout(Stdio::null())
+            .stderr(Stdio::null())
+            .spawn()
+            .expect("chromium is installed: cargo xtask test sees to it"),
+    );
     drop(connect(std::net::SocketAddr::from(([127, 0, 0, 1], port))));
     tmux.command(&format!("clear; {} page {page} --join 127.0.0.1:{port}", izba()));
     tmux.wait_until("what goes wrong in it", |s| s.contains("tide.js:1") && s.contains("watching"));

@@ -1,5 +1,6 @@
-//! Who did it, scored: healthy projects of several files, each broken on purpose in one line and run for real
-//! (`cargo xtask seed-faults`). A third of the projects was set aside before anything was tuned.
+//! Who did it, scored: healthy projects of several files, each broken on purpose in one line and
+//! run for real (`cargo xtask seed-faults`). A third of the projects was set aside before anything
+//! was tuned.
 
 use izba_app::guilty::Guilty;
 use izba_core::suspect::{LIKELY, Verdict};
@@ -50,7 +51,9 @@ fn read(project: &Arc<Project>, console: &str) -> Engine {
 
 fn judge(folder: &Path, case: Case) -> Outcome {
     let mut files: Vec<ProjectFile> = Vec::new();
-    for entry in std::fs::read_dir(folder.join(&case.project)).expect("the project is there").flatten() {
+    for entry in
+        std::fs::read_dir(folder.join(&case.project)).expect("the project is there").flatten()
+    {
         let name = entry.file_name().to_string_lossy().into_owned();
         let mut text = std::fs::read_to_string(entry.path()).expect("it is text");
         if name == case.file {
@@ -65,7 +68,9 @@ fn judge(folder: &Path, case: Case) -> Outcome {
     let groups = engine.groups();
     let guilty = Guilty::of(&project);
     let found = groups.first().map(|g| guilty.find(&g.entry)).unwrap_or_default();
-    let hit = |file: &str, line: u32| file == case.file && (case.guilty.0..=case.guilty.1).contains(&line);
+    let hit = |file: &str, line: u32| {
+        file == case.file && (case.guilty.0..=case.guilty.1).contains(&line)
+    };
     let place = groups.first().and_then(|g| g.entry.place.clone());
     let likely: Vec<_> = found.suspects.iter().filter(|s| s.confidence >= LIKELY).collect();
     Outcome {
@@ -73,8 +78,17 @@ fn judge(folder: &Path, case: Case) -> Outcome {
         within_three: found.suspects.iter().take(3).any(|s| hit(&s.file, s.line)),
         reported: place.is_some_and(|p| hit(&p.file, p.line.unwrap_or(0))),
         likely: (likely.len(), likely.iter().filter(|s| hit(&s.file, s.line)).count()),
-        reasons: (found.reasons.len(), found.reasons.iter().filter(|r| r.verdict != Verdict::CantTell).count()),
-        got: found.suspects.iter().take(3).map(|s| format!("{}:{} {:.2} {}", s.file, s.line, s.confidence, s.reason)).collect::<Vec<_>>().join(" | "),
+        reasons: (
+            found.reasons.len(),
+            found.reasons.iter().filter(|r| r.verdict != Verdict::CantTell).count(),
+        ),
+        got: found
+            .suspects
+            .iter()
+            .take(3)
+            .map(|s| format!("{}:{} {:.2} {}", s.file, s.line, s.confidence, s.reason))
+            .collect::<Vec<_>>()
+            .join(" | "),
         case,
     }
 }
@@ -89,9 +103,17 @@ fn table(title: &str, outcomes: &[&Outcome]) -> (String, [f64; 5]) {
     let kept = share(of(&|o| o.reported && o.first), reported);
     let likely = outcomes.iter().fold((0, 0), |(n, r), o| (n + o.likely.0, r + o.likely.1));
     let reasons = outcomes.iter().fold((0, 0), |(n, r), o| (n + o.reasons.0, r + o.reasons.1));
-    let figures = [share(first, outcomes.len()), share(three, outcomes.len()), kept, share(likely.1, likely.0), share(reasons.1, reasons.0)];
+    let figures = [
+        share(first, outcomes.len()),
+        share(three, outcomes.len()),
+        kept,
+        share(likely.1, likely.0),
+        share(reasons.1, reasons.0),
+    ];
     let mut text = format!(
-        "{title}: {} cases, runtime right {:.2}, first {:.3}, within three {:.3}, kept first where the runtime was right {:.3}, likely and right {:.3}, reasons told {:.3}\n",
+        "{title}: {} cases, runtime right {:.2}, first {:.3}, within three {:.3}, kept \
+            first where the runtime was right {:.3}, likely and right {:.3}, reasons told \
+            {:.3}\n",
         outcomes.len(),
         share(reported, outcomes.len()),
         figures[0],
@@ -106,7 +128,12 @@ fn table(title: &str, outcomes: &[&Outcome]) -> (String, [f64; 5]) {
         *slot = (slot.0 + 1, slot.1 + usize::from(o.first), slot.2 + usize::from(o.within_three));
     }
     for (slip, (n, first, three)) in slips {
-        let _ = writeln!(text, "  {slip:<14} {n:>3}  first {:.2}  within three {:.2}", share(first, n), share(three, n));
+        let _ = writeln!(
+            text,
+            "  {slip:<14} {n:>3}  first {:.2}  within three {:.2}",
+            share(first, n),
+            share(three, n)
+        );
     }
     (text, figures)
 }
@@ -115,10 +142,12 @@ fn table(title: &str, outcomes: &[&Outcome]) -> (String, [f64; 5]) {
 fn the_guilty_line_is_named_in_seeded_faults() {
     let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../seeds");
     let kept = std::fs::read_to_string(folder.join("cases.jsonl")).expect("the cases are there");
-    let cases: Vec<Case> = kept.lines().map(|l| serde_json::from_str(l).expect("a case is JSON")).collect();
+    let cases: Vec<Case> =
+        kept.lines().map(|l| serde_json::from_str(l).expect("a case is JSON")).collect();
     assert!(cases.len() >= 150, "{} cases", cases.len());
     let outcomes: Vec<Outcome> = cases.into_par_iter().map(|case| judge(&folder, case)).collect();
-    let (aside, tuned): (Vec<&Outcome>, Vec<&Outcome>) = outcomes.iter().partition(|o| SET_ASIDE.contains(&o.case.project.as_str()));
+    let (aside, tuned): (Vec<&Outcome>, Vec<&Outcome>) =
+        outcomes.iter().partition(|o| SET_ASIDE.contains(&o.case.project.as_str()));
     let (told, of_tuned) = table("tuned with", &tuned);
     let (told_aside, of_aside) = table("set aside", &aside);
     // Which ones were missed is told of those only that may be looked at.
@@ -126,7 +155,16 @@ fn the_guilty_line_is_named_in_seeded_faults() {
         .iter()
         .filter(|o| !o.first)
         .map(|o| {
-            format!("{} {} {}:{}-{} {}\n    {}\n", o.case.project, o.case.slip, o.case.file, o.case.guilty.0, o.case.guilty.1, o.case.cause, o.got)
+            format!(
+                "{} {} {}:{}-{} {}\n    {}\n",
+                o.case.project,
+                o.case.slip,
+                o.case.file,
+                o.case.guilty.0,
+                o.case.guilty.1,
+                o.case.cause,
+                o.got
+            )
         })
         .collect();
     let report = format!("{told}{told_aside}{missed}");
@@ -141,7 +179,8 @@ fn the_guilty_line_is_named_in_seeded_faults() {
 proptest::proptest! {
     #![proptest_config(proptest::test_runner::Config { cases: 60, ..proptest::test_runner::Config::default() })]
 
-    /// Whatever the code is at the moment of an error, looking for the guilty one ends well, and points into it.
+    /// Whatever the code is at the moment of an error, looking for the guilty one ends well, and
+    /// points into it.
     #[test]
     fn who_did_it_is_looked_for_in_any_text(which in proptest::prelude::any::<proptest::sample::Index>(), edits in proptest::collection::vec((0usize..60, 0usize..4, "[a-z(){}\\[\\]\"'=.,:;\n 0-9]{0,12}"), 1..5)) {
         let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../seeds");

@@ -78,8 +78,15 @@ fn the_editor_goes_to_where_the_line_stands_today() {
     assert_eq!(at(&mut model), ("scripts/lantern.lua".to_owned(), 34, 16));
     // Two lines were put above it since the run began.
     let mut published = (*model.live).clone();
-    let text = published.today.file("scripts/lantern.lua").and_then(|f| f.text.clone()).expect("it is own");
-    let edited = ProjectFile { path: "scripts/lantern.lua".into(), text: Some(format!("-- one\n-- two\n{text}").into()) };
+    let text = published
+        .today
+        .file("scripts/lantern.lua")
+        .and_then(|f| f.text.clone())
+        .expect("it is own");
+    let edited = ProjectFile {
+        path: "scripts/lantern.lua".into(),
+        text: Some(format!("-- one\n-- two\n{text}").into()),
+    };
     published.today = Arc::new(published.today.with_changes(vec![edited], &[]));
     let _ = update(&mut model, Msg::Published(Arc::new(published)));
     assert_eq!(at(&mut model), ("scripts/lantern.lua".to_owned(), 36, 16));
@@ -131,7 +138,9 @@ fn lines_are_asked_for_once_and_a_line_leads_to_its_group() {
     let mut model = demo((142, 42));
     let effects = press(&mut model, &["2"]);
     let total = model.shown.snapshot.rows;
-    let Some(Effect::Order(Order::Window { from, count })) = effects.first() else { panic!("no rows were asked for: {effects:?}") };
+    let Some(Effect::Order(Order::Window { from, count })) = effects.first() else {
+        panic!("no rows were asked for: {effects:?}")
+    };
     assert!(from + count >= total, "the newest are among them");
     let group = model.shown.snapshot.groups[1].id;
     let rows = (*from..total).map(|n| row(n, "tide", Some((group, true)))).collect();
@@ -151,18 +160,33 @@ fn a_search_goes_on_from_where_it_is_and_late_answers_are_dropped() {
     let mut model = demo((142, 42));
     press(&mut model, &["2", "Home", "i", "W", "i", "c", "k"]);
     let effects = press(&mut model, &["Enter"]);
-    let Some(Effect::Order(Order::Find { id, words, from, up })) = effects.first() else { panic!("nothing is looked for: {effects:?}") };
+    let Some(Effect::Order(Order::Find { id, words, from, up })) = effects.first() else {
+        panic!("nothing is looked for: {effects:?}")
+    };
     assert_eq!((words.as_slice(), *from, *up), (["wick".to_owned()].as_slice(), 0, false));
-    let _ = update(&mut model, Msg::Answer(Answer::Found { id: id + 7, row: Some(3), done: true, searched: 4 }));
+    let _ = update(
+        &mut model,
+        Msg::Answer(Answer::Found { id: id + 7, row: Some(3), done: true, searched: 4 }),
+    );
     assert_eq!(model.lines.cursor, 0, "that answer was to another search");
-    let _ = update(&mut model, Msg::Answer(Answer::Found { id: *id, row: Some(900), done: true, searched: 901 }));
+    let _ = update(
+        &mut model,
+        Msg::Answer(Answer::Found { id: *id, row: Some(900), done: true, searched: 901 }),
+    );
     assert_eq!(model.lines.cursor, 900);
     let effects = press(&mut model, &["↓"]);
-    assert!(matches!(effects.first(), Some(Effect::Order(Order::Find { from: 901, up: false, .. }))), "{effects:?}");
+    assert!(
+        matches!(effects.first(), Some(Effect::Order(Order::Find { from: 901, up: false, .. }))),
+        "{effects:?}"
+    );
     let effects = press(&mut model, &["↑"]);
-    assert!(matches!(effects.first(), Some(Effect::Order(Order::Find { from: 900, up: true, .. }))), "{effects:?}");
+    assert!(
+        matches!(effects.first(), Some(Effect::Order(Order::Find { from: 900, up: true, .. }))),
+        "{effects:?}"
+    );
     let id = model.lines.find.as_ref().map_or(0, |f| f.id);
-    let _ = update(&mut model, Msg::Answer(Answer::Found { id, row: None, done: true, searched: 900 }));
+    let _ =
+        update(&mut model, Msg::Answer(Answer::Found { id, row: None, done: true, searched: 900 }));
     assert_eq!(model.lines.find.as_ref().map(|f| f.outcome), Some(FindOutcome::Nowhere));
     press(&mut model, &["Esc"]);
     assert!(model.lines.find.is_none());
@@ -177,7 +201,11 @@ fn the_wheel_scrolls_what_it_is_over_and_a_click_leaves_an_overlay() {
     assert!(model.overlay.is_none());
     let layout = izba_app::model::Layout::of(&model);
     let _ = update(&mut model, Msg::Wheel(layout.where_.x + 3, layout.where_.y + 3, 1));
-    assert_eq!((model.step, model.focus), (1, Question::What), "the path went on a step, the keys stay where they were");
+    assert_eq!(
+        (model.step, model.focus),
+        (1, Question::What),
+        "the path went on a step, the keys stay where they were"
+    );
     let _ = update(&mut model, Msg::Wheel(layout.what.x + 3, layout.what.y + 3, 1));
     assert_eq!(model.chosen, Some(model.order[2]));
     let _ = update(&mut model, Msg::Paste("pasted\u{1b}[2J".into()));

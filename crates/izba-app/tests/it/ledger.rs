@@ -1,4 +1,5 @@
-//! What is kept: nothing lost when Izba is killed, the disk is full, the ledger damaged, or two Izbas write at once.
+//! What is kept: nothing lost when Izba is killed, the disk is full, the ledger damaged, or two
+//! Izbas write at once.
 
 use crate::tmux::{Tmux, izba, wait_for};
 use izba_sources::{Event, SpoolReader};
@@ -34,7 +35,11 @@ impl Place {
 
     fn command(&self, words: &[&str]) -> Command {
         let mut command = Command::new(izba());
-        command.arg("--store").arg(self.store()).args(words).current_dir(self.folder.path().join("ferry"));
+        command
+            .arg("--store")
+            .arg(self.store())
+            .args(words)
+            .current_dir(self.folder.path().join("ferry"));
         command.env("HOME", self.folder.path()).env("TZ", "UTC").stdin(Stdio::null());
         command
     }
@@ -56,7 +61,12 @@ impl Place {
 }
 
 fn glob(store: &Path) -> Vec<PathBuf> {
-    let sessions = std::fs::read_dir(store).into_iter().flatten().flatten().map(|e| e.path()).filter(|p| p.is_dir());
+    let sessions = std::fs::read_dir(store)
+        .into_iter()
+        .flatten()
+        .flatten()
+        .map(|e| e.path())
+        .filter(|p| p.is_dir());
     sessions
         .flat_map(|s| std::fs::read_dir(s).into_iter().flatten().flatten().map(|e| e.path()))
         .filter(|p| p.extension().is_some_and(|e| e == "seg" || e == "segz"))
@@ -75,19 +85,42 @@ fn text_of(segment: &Path) -> Vec<u8> {
     all
 }
 
-/// A rude writer under an Izba that is killed once so many bytes lie on the disk; gives when that was, and the segment.
+/// A rude writer under an Izba that is killed once so many bytes lie on the disk; gives when that
+/// was, and the segment.
 fn killed_after(place: &Place, bytes: u64) -> (u128, PathBuf) {
     let before = place.segments();
-    let writer = [izba(), "stand-in", "rude", "--lines", "20000", "--errors", "60", "--seconds", "60", "--stamps"];
+    let writer = [
+        izba(),
+        "stand-in",
+        "rude",
+        "--lines",
+        "20000",
+        "--errors",
+        "60",
+        "--seconds",
+        "60",
+        "--stamps",
+    ];
     let mut words = vec!["run", "--pipes", "--"];
     words.extend(writer);
-    let mut child: Child = place.command(&words).stdout(Stdio::null()).stderr(Stdio::null()).spawn().expect("it starts");
+    let mut child: Child = place
+        .command(&words)
+        .stdout(Stdio::null())
+        .stderr(Stdio::null())
+        .spawn()
+        .expect("it starts");
     // Those of earlier sessions are made small meanwhile, under another name.
-    let new = || place.segments().into_iter().find(|s| before.iter().all(|b| b.parent() != s.parent()));
-    wait_for("enough on the disk", || new().and_then(|s| s.metadata().ok()).is_some_and(|m| m.len() > bytes));
+    let new =
+        || place.segments().into_iter().find(|s| before.iter().all(|b| b.parent() != s.parent()));
+    wait_for("enough on the disk", || {
+        new().and_then(|s| s.metadata().ok()).is_some_and(|m| m.len() > bytes)
+    });
     let segment = new().expect("it is there");
     child.kill().expect("it lives");
-    let at = std::time::SystemTime::now().duration_since(std::time::UNIX_EPOCH).expect("after 1970").as_millis();
+    let at = std::time::SystemTime::now()
+        .duration_since(std::time::UNIX_EPOCH)
+        .expect("after 1970")
+        .as_millis();
     child.wait().expect("it ends");
     (at, segment)
 }
@@ -104,19 +137,32 @@ fn killed_at_any_moment_it_has_lost_no_more_than_the_last_moment_and_nothing_twi
         let (mut next, mut newest) = (1u64, 0u128);
         for line in text.lines().filter_map(|l| l.split_once("nothing to tell, line ")) {
             let (number, stamp) = line.1.split_once(" at ").expect("a stamp");
-            assert_eq!(number.parse::<u64>().expect("a number"), next, "round {round}: nothing missing between, nothing twice");
+            assert_eq!(
+                number.parse::<u64>().expect("a number"),
+                next,
+                "round {round}: nothing missing between, nothing twice"
+            );
             next += 1;
             newest = stamp.parse().expect("a moment");
         }
-        assert!(next > 300 && newest + 200 >= killed, "round {round}: {next} lines, the newest {} ms before the kill", killed - newest);
+        assert!(
+            next > 300 && newest + 200 >= killed,
+            "round {round}: {next} lines, the newest {} ms before the kill",
+            killed - newest
+        );
     }
     // The next Izba enters what the killed ones left: their runs, with what they saw.
     wait_for("all ten runs to be entered, by one that runs long enough or by several", || {
         let _ = place.izba(&["run", "--pipes", "--", "true"]);
         place.out(&["runs"]).matches("was cut off: Izba itself was ended").count() == 10
     });
-    let compared =
-        place.out(&["compare", "1", "10", "--source", &format!("{} stand-in rude --lines 20000 --errors 60 --seconds 60 --stamps", izba())]);
+    let compared = place.out(&[
+        "compare",
+        "1",
+        "10",
+        "--source",
+        &format!("{} stand-in rude --lines 20000 --errors 60 --seconds 60 --stamps", izba()),
+    ]);
     assert!(compared.contains("1 in both"), "{compared}");
 }
 
@@ -129,8 +175,14 @@ fn a_damaged_ledger_is_put_aside_and_made_anew_from_what_the_runs_left() {
     place.write("main.lua", "local boats = {}\nprint('under way')\n");
     let _ = place.izba(&["run", "main.lua"]);
     let compared = place.out(&["compare", "2", "3"]);
-    assert!(compared.contains("1 gone quiet") && compared.contains("boats[1] has no value here"), "{compared}");
-    for damage in ["this is no database, and never was; it is only long enough to look like one. ".repeat(100), String::new()] {
+    assert!(
+        compared.contains("1 gone quiet") && compared.contains("boats[1] has no value here"),
+        "{compared}"
+    );
+    for damage in [
+        "this is no database, and never was; it is only long enough to look like one. ".repeat(100),
+        String::new(),
+    ] {
         let ledger = place.store().join("ledger.db");
         let mut bytes = std::fs::read(&ledger).expect("it is there");
         if damage.is_empty() {
@@ -147,16 +199,31 @@ fn a_damaged_ledger_is_put_aside_and_made_anew_from_what_the_runs_left() {
         std::fs::write(&ledger, bytes).expect("room");
         let out = place.izba(&["run", "main.lua"]);
         let said = String::from_utf8_lossy(&out.stderr);
-        assert!(said.contains("the ledger could not be read; it is put aside as ledger.damaged-"), "{said}");
-        assert_eq!(place.out(&["compare", "2", "3"]), compared, "what was known before is known again");
+        assert!(
+            said.contains("the ledger could not be read; it is put aside as ledger.damaged-"),
+            "{said}"
+        );
+        assert_eq!(
+            place.out(&["compare", "2", "3"]),
+            compared,
+            "what was known before is known again"
+        );
     }
 }
 
 #[test]
 fn two_izbas_on_one_project_keep_all_runs_and_hear_of_each_others_decisions() {
     let place = Place::new();
-    let both: Vec<Child> =
-        (0..2).map(|_| place.command(&["run", "main.lua"]).stdout(Stdio::null()).stderr(Stdio::piped()).spawn().expect("it starts")).collect();
+    let both: Vec<Child> = (0..2)
+        .map(|_| {
+            place
+                .command(&["run", "main.lua"])
+                .stdout(Stdio::null())
+                .stderr(Stdio::piped())
+                .spawn()
+                .expect("it starts")
+        })
+        .collect();
     for child in both {
         let out = child.wait_with_output().expect("it ends");
         let said = String::from_utf8_lossy(&out.stderr);
@@ -181,7 +248,9 @@ fn two_izbas_on_one_project_keep_all_runs_and_hear_of_each_others_decisions() {
     first.wait_for("set aside; p shows it");
     second.wait_until("the other's decision", |s| s.contains("1 aside"));
     first.keys(&["u"]);
-    second.wait_until("it taken back", |s| !s.contains("1 aside") && s.contains("◆ boats[1] has no value here"));
+    second.wait_until("it taken back", |s| {
+        !s.contains("1 aside") && s.contains("◆ boats[1] has no value here")
+    });
 }
 
 #[test]
@@ -191,18 +260,25 @@ fn a_full_disk_costs_what_finds_no_room_and_says_so() {
     std::fs::create_dir(place.store()).expect("room");
     let writer = format!("{} stand-in rude --lines 20000 --errors 60 --seconds 2", izba());
     let inner = format!(
-        "mount -t tmpfs -o size=1m tmpfs {store} && {izba} --store {store} run --pipes -- {writer} >/dev/null; echo code $?; {izba} --store {store} runs",
+        "mount -t tmpfs -o size=1m tmpfs {store} && {izba} --store {store} run --pipes -- \
+            {writer} >/dev/null; echo code $?; {izba} --store {store} runs",
         store = place.store().display(),
         izba = izba()
     );
-    let out =
-        Command::new("unshare").args(["-m", "sh", "-c", &inner]).current_dir(place.path("")).output().expect("unshare is part of the base system");
+    let out = Command::new("unshare")
+        .args(["-m", "sh", "-c", &inner])
+        .current_dir(place.path(""))
+        .output()
+        .expect("unshare is part of the base system");
     let (said, told) = (String::from_utf8_lossy(&out.stderr), String::from_utf8_lossy(&out.stdout));
     if said.contains("Operation not permitted") || said.contains("permission denied") {
         eprintln!("skipped: this user may not mount a small disk of its own ({said})");
         return;
     }
-    assert!(said.contains("the disk was full: ") && said.contains("could not be kept"), "{said}{told}");
+    assert!(
+        said.contains("the disk was full: ") && said.contains("could not be kept"),
+        "{said}{told}"
+    );
     assert!(told.contains("code 0"), "the program itself was not held up\n{said}{told}");
     assert!(!said.contains("panicked"), "{said}");
 }

@@ -1,4 +1,5 @@
-//! Senders over the network: syslog, lines and OpenTelemetry logs reach the screen, each as a source of its own.
+//! Senders over the network: syslog, lines and OpenTelemetry logs reach the screen, each as a
+//! source of its own.
 
 use crate::tmux::{Tmux, connect, free_address, izba};
 use std::io::{Read, Write};
@@ -23,31 +24,66 @@ fn send(address: SocketAddr, bytes: &[u8], until: &str) -> String {
 fn what_is_sent_is_watched_and_what_is_wrong_is_answered() {
     let tmux = Tmux::start(142, 42);
     tmux.write("deck.py", "def seat(names):\n    return names[3]\n");
-    let (syslog, lines, otlp, reports) = (free_address(), free_address(), free_address(), free_address());
-    tmux.command(&format!("{} listen --syslog {syslog} --lines {lines} --otlp {otlp} --reports {reports}", izba()));
+    let (syslog, lines, otlp, reports) =
+        (free_address(), free_address(), free_address(), free_address());
+    tmux.command(&format!(
+        "{} listen --syslog {syslog} --lines {lines} --otlp {otlp} --reports {reports}",
+        izba()
+    ));
     send(syslog, b"<11>1 2026-11-23T20:00:00Z h ferry 12 - - the rope is torn\n", "");
     send(lines, b"{\"level\":\"error\",\"msg\":\"the lamp is out\"}\n", "");
     let body = r#"{"resourceLogs":[{"scopeLogs":[{"logRecords":[{"severityNumber":17,"body":{"stringValue":"boarding failed"},"attributes":[{"key":"exception.type","value":{"stringValue":"IndexError"}},{"key":"exception.stacktrace","value":{"stringValue":"Traceback (most recent call last):\n  File \"deck.py\", line 2, in seat\n    return names[3]\nIndexError: list index out of range"}}]}]}]}]}"#;
-    let post =
-        |kind: &str, body: &str| format!("POST /v1/logs HTTP/1.1\r\nHost: h\r\nContent-Type: {kind}\r\nContent-Length: {}\r\n\r\n{body}", body.len());
-    assert!(send(otlp, post("application/json", body).as_bytes(), "partialSuccess").contains("200"));
+    let post = |kind: &str, body: &str| {
+        format!(
+            "POST /v1/logs HTTP/1.1\r\nHost: h\r\nContent-Type: {kind}\r\nContent-Length: \
+                {}\r\n\r\n{body}",
+            body.len()
+        )
+    };
+    assert!(
+        send(otlp, post("application/json", body).as_bytes(), "partialSuccess").contains("200")
+    );
     // The same protocol as protobuf: one record, severity 17, “no bell”.
     let protobuf = "\n\x11\x12\x0f\x12\r\x10\x11*\t\n\x07no bell";
-    assert!(send(otlp, post("application/x-protobuf", protobuf).as_bytes(), "application/x-protobuf").contains("200"));
-    assert!(send(otlp, post("text/plain", "x").as_bytes(), "send logs as protobuf or JSON").contains("415"));
-    assert!(send(otlp, post("application/json", "{").as_bytes(), "the body is not JSON").contains("400"));
+    assert!(
+        send(otlp, post("application/x-protobuf", protobuf).as_bytes(), "application/x-protobuf")
+            .contains("200")
+    );
+    assert!(
+        send(otlp, post("text/plain", "x").as_bytes(), "send logs as protobuf or JSON")
+            .contains("415")
+    );
+    assert!(
+        send(otlp, post("application/json", "{").as_bytes(), "the body is not JSON")
+            .contains("400")
+    );
     let report = r#"[{"type":"crash","url":"http://localhost/","body":{"reason":"oom"}}]"#;
     let post = |body: &str| {
-        format!("POST /reports HTTP/1.1\r\nHost: h\r\nContent-Type: application/reports+json\r\nContent-Length: {}\r\n\r\n{body}", body.len())
+        format!(
+            "POST /reports HTTP/1.1\r\nHost: h\r\nContent-Type: \
+                application/reports+json\r\nContent-Length: {}\r\n\r\n{body}",
+            body.len()
+        )
     };
     assert!(send(reports, post(report).as_bytes(), "204").contains("204"));
-    for words in ["the rope is torn", "the lamp is out", "deck.py:2", "no bell", "the page crashed: oom", "watching 4 of 4 sources"] {
+    for words in [
+        "the rope is torn",
+        "the lamp is out",
+        "deck.py:2",
+        "no bell",
+        "the page crashed: oom",
+        "watching 4 of 4 sources",
+    ] {
         tmux.wait_for(words);
     }
     tmux.keys(&["q"]);
     tmux.wait_for("shell>");
     // The address is taken: a sentence, and nothing is left running.
     let taken = TcpListener::bind("127.0.0.1:0").expect("a free port");
-    tmux.command(&format!("{} listen --syslog {}", izba(), taken.local_addr().expect("its address")));
+    tmux.command(&format!(
+        "{} listen --syslog {}",
+        izba(),
+        taken.local_addr().expect("its address")
+    ));
     tmux.wait_for("cannot listen at this address");
 }

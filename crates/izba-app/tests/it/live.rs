@@ -1,4 +1,5 @@
-//! The five languages, run live under `izba run`: the sentence has to name the right own file and line.
+//! The five languages, run live under `izba run`: the sentence has to name the right own file and
+//! line.
 
 use crate::tmux::izba;
 use std::path::Path;
@@ -11,10 +12,20 @@ fn check(language: &str, script: &str) {
     let mut seen = 0;
     for sample in std::fs::read_dir(&samples).expect("samples").flatten().map(|e| e.path()) {
         let folder = tempfile::tempdir().expect("a temporary folder");
-        for file in std::fs::read_dir(&sample).expect("a sample").flatten().filter(|f| f.file_name() != "console.txt") {
+        for file in std::fs::read_dir(&sample)
+            .expect("a sample")
+            .flatten()
+            .filter(|f| f.file_name() != "console.txt")
+        {
             std::fs::copy(file.path(), folder.path().join(file.file_name())).expect("room");
         }
-        let kept = first_line(Command::new(izba()).args(["--project"]).arg(&sample).arg("read").arg(sample.join("console.txt")));
+        let kept = first_line(
+            Command::new(izba())
+                .args(["--project"])
+                .arg(&sample)
+                .arg("read")
+                .arg(sample.join("console.txt")),
+        );
         let mut live = Command::new(izba());
         live.current_dir(folder.path()).args(["--project", ".", "run", script]);
         let live = first_line(&mut live);
@@ -27,7 +38,12 @@ fn check(language: &str, script: &str) {
 
 fn first_line(command: &mut Command) -> String {
     let state = tempfile::tempdir().expect("a temporary folder");
-    let out = command.env("XDG_STATE_HOME", state.path()).env_remove("PYTHONUNBUFFERED").stdin(Stdio::null()).output().expect("it runs");
+    let out = command
+        .env("XDG_STATE_HOME", state.path())
+        .env_remove("PYTHONUNBUFFERED")
+        .stdin(Stdio::null())
+        .output()
+        .expect("it runs");
     let text = String::from_utf8_lossy(&out.stdout).into_owned();
     text.lines().find(|l| l.starts_with("Fix first: ")).map(str::to_owned).unwrap_or(text)
 }

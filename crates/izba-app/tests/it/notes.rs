@@ -1,10 +1,12 @@
-//! Notes: written on the screen with the edit that helped, offered in another project, and the command.
+//! Notes: written on the screen with the edit that helped, offered in another project, and the
+//! command.
 
 use crate::commands::{izba_in, said};
 use crate::tmux::{Tmux, izba};
 use std::fs;
 
-const BROKEN: &str = "local wicks = { 3, 4 }\nlocal function shine(level)\n  return wicks[level] + 1\nend\nprint(shine(3))\n";
+const BROKEN: &str = "local wicks = { 3, 4 }\nlocal function shine(level)\n  return wicks[level] + \
+    1\nend\nprint(shine(3))\n";
 
 #[test]
 fn a_note_is_written_with_the_edit_that_helped_and_offered_in_another_project() {
@@ -19,12 +21,16 @@ fn a_note_is_written_with_the_edit_that_helped_and_offered_in_another_project() 
     // What is quiet now can still be chosen, and the edit that made it so is offered.
     tmux.wait_until("it is quiet", |s| s.contains("ended well") && s.contains("quiet"));
     tmux.keys(&["w"]);
-    tmux.wait_until("the sheet with the edit", |s| s.contains("What it meant") && s.contains("+local wicks = { 3, 4, 5 }"));
+    tmux.wait_until("the sheet with the edit", |s| {
+        s.contains("What it meant") && s.contains("+local wicks = { 3, 4, 5 }")
+    });
     tmux.text("the list was one too short");
     tmux.keys(&["Escape"]);
     tmux.wait_for("the note is kept in");
     tmux.keys(&["7"]);
-    let room = tmux.wait_until("the room", |s| s.contains("1 note") && s.matches("the list was one too short").count() == 2);
+    let room = tmux.wait_until("the room", |s| {
+        s.contains("1 note") && s.matches("the list was one too short").count() == 2
+    });
     assert!(room.contains("+local wicks = { 3, 4, 5 }") && room.contains("lantern.lua"), "{room}");
     tmux.keys(&["/"]);
     tmux.text("heron");
@@ -34,11 +40,18 @@ fn a_note_is_written_with_the_edit_that_helped_and_offered_in_another_project() 
     tmux.keys(&["q"]);
     tmux.wait_for("shell>");
     // Elsewhere, with lines above it, another number and another script's name before it.
-    tmux.write("harbour/boats/lantern.lua", &format!("-- boats\n\n{}", BROKEN.replace("shine(3)", "shine(7)")));
+    tmux.write(
+        "harbour/boats/lantern.lua",
+        &format!("-- boats\n\n{}", BROKEN.replace("shine(3)", "shine(7)")),
+    );
     tmux.write("harbour/izba.toml", "");
     tmux.command(&format!("cd ../harbour && {} --store ../store run boats/lantern.lua", izba()));
     let offered = tmux.wait_for("You met this on");
-    assert!(offered.contains("in ferry: it says the same about the same") && offered.contains("“the list was one too short”"), "{offered}");
+    assert!(
+        offered.contains("in ferry: it says the same about the same")
+            && offered.contains("“the list was one too short”"),
+        "{offered}"
+    );
     // It opens whole; what is thrown away changes nothing.
     tmux.keys(&["w"]);
     tmux.wait_for("the list was one too short");
@@ -47,7 +60,11 @@ fn a_note_is_written_with_the_edit_that_helped_and_offered_in_another_project() 
     tmux.wait_for("thrown away");
     tmux.keys(&["q"]);
     tmux.wait_for("shell>");
-    let notes: Vec<_> = fs::read_dir(tmux.path("store/notes")).expect("it is there").flatten().map(|e| e.path()).collect();
+    let notes: Vec<_> = fs::read_dir(tmux.path("store/notes"))
+        .expect("it is there")
+        .flatten()
+        .map(|e| e.path())
+        .collect();
     let text = fs::read_to_string(&notes[0]).expect("it is there");
     assert!(notes.len() == 1 && !text.contains("!!!") && text.starts_with("+++\n"), "{text}");
 }
@@ -57,14 +74,24 @@ fn the_command_adds_finds_shows_offers_and_shares() {
     let folder = tempfile::tempdir().expect("a folder");
     let at = folder.path();
     fs::write(at.join("ferry.lua"), BROKEN).expect("room");
-    let trace =
-        "lua5.4: ferry.lua:3: attempt to perform arithmetic on a nil value (field '?')\nstack traceback:\n\tferry.lua:3: in upvalue 'shine'\n";
+    let trace = "lua5.4: ferry.lua:3: attempt to perform arithmetic on a nil value (field '?')\nstack \
+        traceback:\n\tferry.lua:3: in upvalue 'shine'\n";
     fs::write(at.join("play.log"), trace).expect("room");
     fs::write(at.join("fine.log"), "tide=1\n").expect("room");
     let calls: [&[&str]; 11] = [
         &["notes"],
         &["notes", "for", "play.log"],
-        &["notes", "add", "play.log", "--meant", "the list is too short", "--fixed", "a third wick", "--tag", "lists"],
+        &[
+            "notes",
+            "add",
+            "play.log",
+            "--meant",
+            "the list is too short",
+            "--fixed",
+            "a third wick",
+            "--tag",
+            "lists",
+        ],
         &["notes", "add", "fine.log"],
         &["notes", "find", "LISTS", "wick"],
         &["notes", "find", "heron"],

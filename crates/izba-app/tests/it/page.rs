@@ -8,19 +8,28 @@ use std::process::{Command, Stdio};
 fn a_page_in_a_real_browser_is_watched() {
     let tmux = Tmux::start(142, 60);
     let ferry = tmux.path("ferry");
-    let reset = Command::new(izba()).args(["demo", "--reset", "--dir"]).arg(&ferry).output().expect("it runs");
+    let reset = Command::new(izba())
+        .args(["demo", "--reset", "--dir"])
+        .arg(&ferry)
+        .output()
+        .expect("it runs");
     assert!(reset.status.success());
     let clock = std::fs::read_to_string(ferry.join("web/js/clock.js")).expect("it was laid out");
-    std::fs::write(ferry.join("web/js/clock.js"), clock.replace("console.log(", "console.error(")).expect("room");
+    std::fs::write(ferry.join("web/js/clock.js"), clock.replace("console.log(", "console.error("))
+        .expect("room");
     let mut server = Command::new(izba());
     server.args(["stand-in", "page"]).arg(&ferry).stdout(Stdio::piped());
     let mut server = Ends(server.spawn().expect("the server"));
-    let mut lines = BufReader::new(server.0.stdout.take().expect("its output")).lines().map_while(Result::ok);
-    let address = lines.find_map(|l| l.split("serves the timetable at ").nth(1).map(str::to_owned)).expect("it says where");
+    let mut lines =
+        BufReader::new(server.0.stdout.take().expect("its output")).lines().map_while(Result::ok);
+    let address = lines
+        .find_map(|l| l.split("serves the timetable at ").nth(1).map(str::to_owned))
+        .expect("it says where");
     // Somebody has to read on, or the server stops at a full pipe.
     std::thread::spawn(move || lines.for_each(drop));
     tmux.command(&format!("{} --project ferry page {address}", izba()));
-    // An uncaught error through the source map, one in a plain script, a rejection, a console error, a missing script.
+    // An uncaught error through the source map, one in a plain script, a rejection, a console
+    // error, a missing script.
     for (words, place) in [
         ("boats is used before it has a value", "berths.js:4"),
         ("departures has no function foreach", "board.js:10"),

@@ -8,32 +8,46 @@ const PROGRAMS: &[(&str, &str, &str)] = &[
     (
         "tide.lua",
         "lua5.4 tide.lua",
-        "local function tide() print(debug.traceback(\"tide asked\")) return 1 end\nlocal function sail()\n  return tide() + 1\nend\nfor i = 1, 2 do sail() end\nlocal x = tide()\nprint(\"done\")\n",
+        "local function tide() print(debug.traceback(\"tide asked\")) return 1 end\nlocal \
+            function sail()\n  return tide() + 1\nend\nfor i = 1, 2 do sail() end\nlocal x = \
+            tide()\nprint(\"done\")\n",
     ),
     (
         "tide.py",
         "python3 tide.py",
-        "import traceback\ndef tide():\n    traceback.print_stack()\n    return 1\ndef sail():\n    return tide() + 1\nfor i in range(2):\n    sail()\ntide()\nprint(\"done\")\n",
+        "import traceback\ndef tide():\n    traceback.print_stack()\n    return 1\ndef \
+            sail():\n    return tide() + 1\nfor i in range(2):\n    \
+            sail()\ntide()\nprint(\"done\")\n",
     ),
     (
         "tide.js",
         "node tide.js",
-        "function tide() { console.trace(\"tide asked\"); return 1; }\nfunction sail() {\n  return tide() + 1;\n}\nfor (let i = 0; i < 2; i++) sail();\ntide();\nconsole.log(\"done\");\n",
+        "function tide() { console.trace(\"tide asked\"); return 1; }\nfunction sail() \
+            {\n  return tide() + 1;\n}\nfor (let i = 0; i < 2; i++) \
+            sail();\ntide();\nconsole.log(\"done\");\n",
     ),
     (
         "mark.js",
         "node mark.js",
-        "function tide() { console.log(\"tide asked\", new Error().stack); console.log(new Error().stack); }\nfor (let i = 0; i < 2; i++) tide();\nconsole.log(\"done\");\n",
+        "function tide() { console.log(\"tide asked\", new Error().stack); console.log(new \
+            Error().stack); }\nfor (let i = 0; i < 2; i++) tide();\nconsole.log(\"done\");\n",
     ),
     (
         "Tide.java",
         "javac Tide.java && java Tide",
-        "public class Tide {\n  static int tide() {\n    Thread.dumpStack();\n    return 1;\n  }\n  static int sail() {\n    return tide() + 1;\n  }\n  public static void main(String[] words) {\n    for (int i = 0; i < 2; i++) sail();\n    tide();\n    System.out.println(\"done\");\n  }\n}\n",
+        "public class Tide {\n  static int tide() {\n    Thread.dumpStack();\n    return \
+            1;\n  }\n  static int sail() {\n    return tide() + 1;\n  }\n  public static void \
+            main(String[] words) {\n    for (int i = 0; i < 2; i++) sail();\n    tide();\n    \
+            System.out.println(\"done\");\n  }\n}\n",
     ),
     (
         "Tide.cs",
         "mcs -debug -out:tide.exe Tide.cs && MONO_INLINELIMIT=0 mono --debug tide.exe",
-        "using System;\nclass Tide {\n  static int Now() {\n    Console.WriteLine(Environment.StackTrace);\n    return 1;\n  }\n  static int Sail() {\n    int now = Now();\n    return now + 1;\n  }\n  static void Main() {\n    for (int i = 0; i < 2; i++) Sail();\n    Now();\n    Console.WriteLine(\"done\");\n  }\n}\n",
+        "using System;\nclass Tide {\n  static int Now() {\n    \
+            Console.WriteLine(Environment.StackTrace);\n    return 1;\n  }\n  static int \
+            Sail() {\n    int now = Now();\n    return now + 1;\n  }\n  static void Main() \
+            {\n    for (int i = 0; i < 2; i++) Sail();\n    Now();\n    \
+            Console.WriteLine(\"done\");\n  }\n}\n",
     ),
 ];
 
@@ -45,10 +59,19 @@ fn paths_printed_on_purpose_are_folded_and_no_error() {
         let project = folder.path().join(name.replace('.', "-"));
         std::fs::create_dir(&project).expect("room");
         std::fs::write(project.join(name), text).expect("room");
-        let log = Command::new("sh").args(["-c", &format!("({command}) > console.log 2>&1")]).current_dir(&project).status();
+        let log = Command::new("sh")
+            .args(["-c", &format!("({command}) > console.log 2>&1")])
+            .current_dir(&project)
+            .status();
         assert!(log.expect("sh is there").success(), "{name}");
         let told = |words: &[&str]| {
-            let out = Command::new(izba()).args(words).args(["--project", "."]).arg("console.log").current_dir(&project).output().expect("it runs");
+            let out = Command::new(izba())
+                .args(words)
+                .args(["--project", "."])
+                .arg("console.log")
+                .current_dir(&project)
+                .output()
+                .expect("it runs");
             String::from_utf8_lossy(&out.stdout).into_owned()
         };
         all += &format!("{}{}\n", told(&["paths"]), told(&["read"]).lines().next().unwrap_or(""));
@@ -98,13 +121,17 @@ fn from_a_printed_path_to_who_calls_from_where() {
     tmux.keys(&["2"]);
     tmux.wait_for("stack traceback:");
     tmux.keys(&["o"]);
-    let sheet = tmux.wait_until("the paths", |s| s.contains("Printed paths") && s.contains("from tide.lua:3  sail") && s.contains("3 times"));
+    let sheet = tmux.wait_until("the paths", |s| {
+        s.contains("Printed paths") && s.contains("from tide.lua:3  sail") && s.contains("3 times")
+    });
     assert!(sheet.contains("tide asked") && sheet.contains("from tide.lua:6"), "{sheet}");
     tmux.keys(&["Down"]);
     // The chosen step's own source stands below.
     tmux.wait_until("its source", |s| s.contains("    3    return tide() + 1"));
     tmux.keys(&["Enter"]);
-    tmux.wait_until("the lines again", |s| !s.contains("Printed paths") && s.contains("stack traceback:"));
+    tmux.wait_until("the lines again", |s| {
+        !s.contains("Printed paths") && s.contains("stack traceback:")
+    });
     tmux.keys(&["q"]);
     tmux.wait_for("shell>");
 }

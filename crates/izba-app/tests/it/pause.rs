@@ -1,5 +1,6 @@
-//! Programs that are paused: the stand-in engine and a debug adapter that nobody here wrote, through the same client; an adapter
-//! that breaks every rule; and the room, by keys in a real terminal.
+//! Programs that are paused: the stand-in engine and a debug adapter that nobody here wrote,
+//! through the same client; an adapter that breaks every rule; and the room, by keys in a real
+//! terminal.
 
 use crate::tmux::{Tmux, izba};
 use crate::views::picture;
@@ -45,7 +46,8 @@ fn watch(files: &[(&str, &str)], debugged: impl FnOnce(&Path) -> Debugged) -> Pa
 /// The demo's game, under the adapter of its own engine.
 fn ferry() -> Paused {
     let files = izba_standins::world::files();
-    let files: Vec<(&str, &str)> = files.iter().map(|(path, text)| (path.as_ref(), *text)).collect();
+    let files: Vec<(&str, &str)> =
+        files.iter().map(|(path, text)| (path.as_ref(), *text)).collect();
     watch(&files, engine)
 }
 
@@ -60,7 +62,13 @@ fn engine(project: &Path) -> Debugged {
 fn python(files: &[(&str, &str)]) -> Paused {
     watch(files, |project| {
         let words = vec!["main.py".to_owned()];
-        Debugged::by("/usr/bin/python3 -m debugpy.adapter", &words, project, &BTreeMap::new(), &toml::Table::new())
+        Debugged::by(
+            "/usr/bin/python3 -m debugpy.adapter",
+            &words,
+            project,
+            &BTreeMap::new(),
+            &toml::Table::new(),
+        )
     })
 }
 
@@ -73,7 +81,11 @@ impl Paused {
             if holds(&published) {
                 return published;
             }
-            assert!(begun.elapsed() < BOUND, "waited in vain for {what}: {:#?}", published.pause.state);
+            assert!(
+                begun.elapsed() < BOUND,
+                "waited in vain for {what}: {:#?}",
+                published.pause.state
+            );
             let _ = self.watch.answer(Duration::from_millis(20));
         }
     }
@@ -90,17 +102,26 @@ impl Paused {
     #[track_caller]
     fn stop(&self, after: u64) -> Arc<Stop> {
         let whole = |s: &Stop| {
-            let told = s.line.iter().all(|(_, v)| v.is_some()) && s.watches.iter().all(|(_, v)| v.is_some());
-            s.number > after && told && !s.scopes.is_empty() && s.children.contains_key(&s.scopes[0].reference)
+            let told = s.line.iter().all(|(_, v)| v.is_some())
+                && s.watches.iter().all(|(_, v)| v.is_some());
+            s.number > after
+                && told
+                && !s.scopes.is_empty()
+                && s.children.contains_key(&s.scopes[0].reference)
         };
-        let published = self.until("a stop", |p| p.pause.state.stop.as_ref().is_some_and(|s| whole(s)));
+        let published =
+            self.until("a stop", |p| p.pause.state.stop.as_ref().is_some_and(|s| whole(s)));
         published.pause.state.stop.clone().expect("it was there")
     }
 
     fn set(&self, file: &str, line: u32, change: impl FnOnce(&mut Breakpoint)) {
-        let mut breakpoint = Breakpoint::at(&self.watch.published().today, file, line).expect("the line is there");
+        let mut breakpoint =
+            Breakpoint::at(&self.watch.published().today, file, line).expect("the line is there");
         change(&mut breakpoint);
-        self.watch.order(Order::Wish(vec![Wish::Breakpoint(breakpoint.key(), Some(breakpoint))], "set".into()));
+        self.watch.order(Order::Wish(
+            vec![Wish::Breakpoint(breakpoint.key(), Some(breakpoint))],
+            "set".into(),
+        ));
     }
 }
 
@@ -110,8 +131,12 @@ fn at(stop: &Stop) -> String {
 }
 
 fn shown(stop: &Stop, expression: &str) -> String {
-    let told = stop.line.iter().map(|(s, v)| (&s.text, v)).chain(stop.watches.iter().map(|(e, v)| (e, v)));
-    let (_, value) = told.into_iter().find(|(e, _)| *e == expression).unwrap_or_else(|| panic!("{expression} was not asked for: {:?}", stop.line));
+    let told =
+        stop.line.iter().map(|(s, v)| (&s.text, v)).chain(stop.watches.iter().map(|(e, v)| (e, v)));
+    let (_, value) = told
+        .into_iter()
+        .find(|(e, _)| *e == expression)
+        .unwrap_or_else(|| panic!("{expression} was not asked for: {:?}", stop.line));
     match value.as_ref().expect("it was told") {
         Ok(value) => value.shown.clone(),
         Err(why) => format!("not told: {why}"),
@@ -122,24 +147,35 @@ fn shown(stop: &Stop, expression: &str) -> String {
 fn the_game_stops_just_before_the_error_and_shows_why() {
     let game = ferry();
     let published = game.until("the error, looked into", |p| {
-        p.snapshot
-            .groups
-            .iter()
-            .any(|g| g.entry.place.as_ref().is_some_and(|l| &*l.file == "scripts/lantern.lua") && p.code.findings.contains_key(&g.id))
+        p.snapshot.groups.iter().any(|g| {
+            g.entry.place.as_ref().is_some_and(|l| &*l.file == "scripts/lantern.lua")
+                && p.code.findings.contains_key(&g.id)
+        })
     });
-    let group =
-        published.snapshot.groups.iter().find(|g| g.entry.place.as_ref().is_some_and(|l| &*l.file == "scripts/lantern.lua")).expect("it is there").id;
+    let group = published
+        .snapshot
+        .groups
+        .iter()
+        .find(|g| g.entry.place.as_ref().is_some_and(|l| &*l.file == "scripts/lantern.lua"))
+        .expect("it is there")
+        .id;
     game.order(PauseOrder::Before(group));
     let stop = game.stop(0);
     assert_eq!(at(&stop), "scripts/lantern.lua:34 breakpoint");
-    assert_eq!((shown(&stop, "wick"), shown(&stop, "self.level"), shown(&stop, "#self.wicks")), ("nil".into(), "9".into(), "7".into()));
+    assert_eq!(
+        (shown(&stop, "wick"), shown(&stop, "self.level"), shown(&stop, "#self.wicks")),
+        ("nil".into(), "9".into(), "7".into())
+    );
 
     // What was seen is evidence.
     let weighed = game.until("evidence", |p| {
-        p.code
-            .findings
-            .get(&group)
-            .is_some_and(|f| f.reasons.iter().any(|r| r.evidence.iter().any(|e| e.saw.contains("self.level is 9, but self.wicks holds 7 entries"))))
+        p.code.findings.get(&group).is_some_and(|f| {
+            f.reasons.iter().any(|r| {
+                r.evidence
+                    .iter()
+                    .any(|e| e.saw.contains("self.level is 9, but self.wicks holds 7 entries"))
+            })
+        })
     });
     let mut model = Model::new(weighed, (142, 42), Theme { depth: Depth::True, light: false }, 0);
     model.room = Room::Pause;
@@ -157,7 +193,10 @@ fn the_game_stops_just_before_the_error_and_shows_why() {
     // A turn later it is the same lantern again; a line further another line.
     game.order(PauseOrder::Tick);
     let next = game.stop(stop.number);
-    assert_eq!((at(&next), shown(&next, "self")), ("scripts/lantern.lua:38 breakpoint".into(), "Lantern#3".into()));
+    assert_eq!(
+        (at(&next), shown(&next, "self")),
+        ("scripts/lantern.lua:38 breakpoint".into(), "Lantern#3".into())
+    );
     game.want(Want::Into { outside: false });
     let inner = game.stop(next.number);
     assert!(at(&inner).starts_with("scripts/lantern.lua:3"), "{}", at(&inner));
@@ -166,12 +205,16 @@ fn the_game_stops_just_before_the_error_and_shows_why() {
     assert!(over.number > inner.number);
     // Mended by hand in the running game: no error any more.
     let scope = over.scopes[1].reference;
-    game.until("the object's fields", |p| p.pause.state.stop.as_ref().is_some_and(|s| s.children.contains_key(&scope)));
+    game.until("the object's fields", |p| {
+        p.pause.state.stop.as_ref().is_some_and(|s| s.children.contains_key(&scope))
+    });
     game.want(Want::Set(scope, "level".into(), "#self.wicks".into()));
     game.until("the new value", |p| {
         let stop = p.pause.state.stop.as_ref();
-        stop.and_then(|s| s.children.get(&scope))
-            .is_some_and(|c| c.iter().any(|v| v.name == "level" && v.value.shown == "7" && v.was.as_deref() != Some("7")))
+        stop.and_then(|s| s.children.get(&scope)).is_some_and(|c| {
+            c.iter()
+                .any(|v| v.name == "level" && v.value.shown == "7" && v.was.as_deref() != Some("7"))
+        })
     });
     game.want(Want::Go);
     game.until("it runs", |p| p.pause.state.phase == Phase::Running);
@@ -185,18 +228,28 @@ fn the_game_stops_just_before_the_error_and_shows_why() {
 #[test]
 fn errors_that_are_caught_or_raised_on_purpose_can_be_waited_for_and_passed_over() {
     let game = pier(
-        "local Pier = {}\nfunction Pier:begin() self.n = 0 end\nfunction Pier:tick()\n  self.n = self.n + 1\n  local ok = pcall(error, \"caught \" .. self.n)\n  if self.n == 40 then\n    fatal(\"the pier is full\")\n  end\n  if self.n == 60 then print(\"still here\") end\nend\nreturn Pier\n",
+        "local Pier = {}\nfunction Pier:begin() self.n = 0 end\nfunction Pier:tick()\n  \
+            self.n = self.n + 1\n  local ok = pcall(error, \"caught \" .. self.n)\n  if self.n \
+            == 40 then\n    fatal(\"the pier is full\")\n  end\n  if self.n == 60 then \
+            print(\"still here\") end\nend\nreturn Pier\n",
     );
     game.order(PauseOrder::Errors(Stops::All));
     let caught = game.stop(0);
     assert_eq!(at(&caught), "pier.lua:5 exception");
-    assert!(caught.error.as_ref().is_some_and(|e| e.message.starts_with("caught ")), "{:?}", caught.error);
+    assert!(
+        caught.error.as_ref().is_some_and(|e| e.message.starts_with("caught ")),
+        "{:?}",
+        caught.error
+    );
     game.order(PauseOrder::Errors(Stops::Uncaught));
     // A breakpoint that writes instead of stopping, and one that counts.
     game.set("pier.lua", 4, |b| b.log = Some("tick {self.n + 1}".into()));
     game.want(Want::Go);
     let raised = game.stop(caught.number);
-    assert_eq!((at(&raised).as_str(), raised.error.as_ref().map(|e| e.kind.as_str())), ("pier.lua:7 exception", Some("fatal")));
+    assert_eq!(
+        (at(&raised).as_str(), raised.error.as_ref().map(|e| e.kind.as_str())),
+        ("pier.lua:7 exception", Some("fatal"))
+    );
     // Passed over: the game that would have ended goes on.
     game.set("pier.lua", 6, |b| b.hits = Some(5));
     game.want(Want::Go);
@@ -212,15 +265,23 @@ fn errors_that_are_caught_or_raised_on_purpose_can_be_waited_for_and_passed_over
 
 #[test]
 fn an_adapter_that_nobody_here_wrote_is_spoken_to() {
-    let main = "import helper\n\nclass Lantern:\n    def __init__(self, level):\n        self.level = level\n        self.wicks = [[1, 2], [3, 4]]\n\n    def shine(self):\n        wick = self.wicks[self.level]\n        return wick[0]\n\nprint('begin')\nfor level in range(4):\n    lantern = Lantern(level)\n    helper.tell(level)\n    print(lantern.shine())\n";
-    let helper = "import json\n\ndef tell(level):\n    text = json.dumps(level)\n    print('level', text)\n";
+    let main = "import helper\n\nclass Lantern:\n    def __init__(self, level):\n        self.level = \
+        level\n        self.wicks = [[1, 2], [3, 4]]\n\n    def shine(self):\n        wick = \
+        self.wicks[self.level]\n        return wick[0]\n\nprint('begin')\nfor level in \
+        range(4):\n    lantern = Lantern(level)\n    helper.tell(level)\n    \
+        print(lantern.shine())\n";
+    let helper =
+        "import json\n\ndef tell(level):\n    text = json.dumps(level)\n    print('level', text)\n";
     let game = python(&[("main.py", main), ("helper.py", helper)]);
     game.set("main.py", 15, |b| b.condition = Some("level == 1".into()));
     game.order(PauseOrder::Errors(Stops::Uncaught));
     game.order(PauseOrder::Watch("level * 10".into()));
     let stop = game.stop(0);
     // The breakpoint may have come too late for the first of them, never for the condition.
-    assert_eq!((at(&stop).as_str(), shown(&stop, "level * 10").as_str()), ("main.py:15 breakpoint", "10"));
+    assert_eq!(
+        (at(&stop).as_str(), shown(&stop, "level * 10").as_str()),
+        ("main.py:15 breakpoint", "10")
+    );
     game.want(Want::Into { outside: false });
     let inside = game.stop(stop.number);
     assert_eq!(at(&inside), "helper.py:4 step");
@@ -234,18 +295,45 @@ fn an_adapter_that_nobody_here_wrote_is_spoken_to() {
     game.want(Want::Go);
     let failed = game.stop(back.number);
     assert_eq!(at(&failed), "main.py:9 exception");
-    assert_eq!((shown(&failed, "self.level"), shown(&failed, "len(self.wicks)")), ("2".into(), "2".into()));
-    assert!(failed.error.as_ref().is_some_and(|e| e.message.contains("list index out of range")), "{:?}", failed.error);
+    assert_eq!(
+        (shown(&failed, "self.level"), shown(&failed, "len(self.wicks)")),
+        ("2".into(), "2".into())
+    );
+    assert!(
+        failed.error.as_ref().is_some_and(|e| e.message.contains("list index out of range")),
+        "{:?}",
+        failed.error
+    );
     // It opens piece by piece.
-    let lists = failed.line.iter().find(|(s, _)| s.text == "self.wicks").and_then(|(_, v)| v.clone()?.ok()).expect("it is told").reference;
+    let lists = failed
+        .line
+        .iter()
+        .find(|(s, _)| s.text == "self.wicks")
+        .and_then(|(_, v)| v.clone()?.ok())
+        .expect("it is told")
+        .reference;
     game.want(Want::Children(lists));
     game.until("the lists in the list", |p| {
-        p.pause.state.stop.as_ref().and_then(|s| s.children.get(&lists)).is_some_and(|c| c.iter().any(|v| v.value.shown == "[3, 4]"))
+        p.pause
+            .state
+            .stop
+            .as_ref()
+            .and_then(|s| s.children.get(&lists))
+            .is_some_and(|c| c.iter().any(|v| v.value.shown == "[3, 4]"))
     });
     // As a grid: rows and columns by their numbers.
-    let mut model = Model::new(game.watch.published(), (100, 30), Theme { depth: Depth::True, light: false }, 0);
+    let mut model = Model::new(
+        game.watch.published(),
+        (100, 30),
+        Theme { depth: Depth::True, light: false },
+        0,
+    );
     model.room = Room::Pause;
-    model.pause.table = Some(izba_app::pausing::TableState { path: "line/self.wicks".into(), title: "self.wicks".into(), ..Default::default() });
+    model.pause.table = Some(izba_app::pausing::TableState {
+        path: "line/self.wicks".into(),
+        title: "self.wicks".into(),
+        ..Default::default()
+    });
     game.until("the grid", |p| {
         model.live = Arc::new(p.clone());
         for effect in update(&mut model, Msg::Published(Arc::new(p.clone()))) {
@@ -253,46 +341,81 @@ fn an_adapter_that_nobody_here_wrote_is_spoken_to() {
                 game.watch.order(order);
             }
         }
-        izba_app::pausing::table(&model).is_some_and(|t| t.waiting == 0 && t.rows.len() >= 2 && t.columns.len() >= 3)
+        izba_app::pausing::table(&model)
+            .is_some_and(|t| t.waiting == 0 && t.rows.len() >= 2 && t.columns.len() >= 3)
     });
     let table = izba_app::pausing::table(&model).expect("it is there");
-    let cells = |name: &str| table.rows.iter().find(|r| r[0] == name).map(|r| r[1..3].to_vec()).unwrap_or_default();
-    assert_eq!((cells("0"), cells("1")), (vec!["1".to_owned(), "2".to_owned()], vec!["3".to_owned(), "4".to_owned()]), "{table:?}");
+    let cells = |name: &str| {
+        table.rows.iter().find(|r| r[0] == name).map(|r| r[1..3].to_vec()).unwrap_or_default()
+    };
+    assert_eq!(
+        (cells("0"), cells("1")),
+        (vec!["1".to_owned(), "2".to_owned()], vec!["3".to_owned(), "4".to_owned()]),
+        "{table:?}"
+    );
     game.want(Want::Go);
-    let over =
-        game.until("the end", |p| matches!(p.pause.state.phase, Phase::Ended(_)) && !p.running && p.backlog == 0 && !p.snapshot.groups.is_empty());
+    let over = game.until("the end", |p| {
+        matches!(p.pause.state.phase, Phase::Ended(_))
+            && !p.running
+            && p.backlog == 0
+            && !p.snapshot.groups.is_empty()
+    });
     let group = &over.snapshot.groups[0];
-    assert_eq!((group.entry.family.id, group.entry.place.as_ref().and_then(|p| p.line)), ("out-of-range", Some(9)), "the console is kept as ever");
+    assert_eq!(
+        (group.entry.family.id, group.entry.place.as_ref().and_then(|p| p.line)),
+        ("out-of-range", Some(9)),
+        "the console is kept as ever"
+    );
 }
 
 /// A scene of one object, under the adapter of the stand-in engine.
 fn pier(script: &str) -> Paused {
-    let scene = r#"{"title": "pier", "objects": [{"kind": "Pier", "id": 1, "script": "pier.lua"}]}"#;
+    let scene =
+        r#"{"title": "pier", "objects": [{"kind": "Pier", "id": 1, "script": "pier.lua"}]}"#;
     watch(&[("scene.json", scene), ("pier.lua", script)], engine)
 }
 
 #[test]
 fn what_is_large_or_holds_itself_opens_piece_by_piece() {
     let game = pier(
-        "local Pier = {}\nfunction Pier:begin()\n  self.planks = {}\n  for n = 1, 5000 do self.planks[n] = n * 2 end\n  self.home = { owner = self }\nend\nfunction Pier:tick()\n  self.turn = (self.turn or 0) + 1\nend\nreturn Pier\n",
+        "local Pier = {}\nfunction Pier:begin()\n  self.planks = {}\n  for n = 1, 5000 do \
+            self.planks[n] = n * 2 end\n  self.home = { owner = self }\nend\nfunction \
+            Pier:tick()\n  self.turn = (self.turn or 0) + 1\nend\nreturn Pier\n",
     );
     game.set("pier.lua", 8, |_| ());
     let stop = game.stop(0);
     let part = |of: i64, name: &str| {
         game.want(Want::Children(of));
-        let told = game.until("the parts", |p| p.pause.state.stop.as_ref().is_some_and(|s| s.children.contains_key(&of)));
+        let told = game.until("the parts", |p| {
+            p.pause.state.stop.as_ref().is_some_and(|s| s.children.contains_key(&of))
+        });
         let stop = told.pause.state.stop.clone().expect("it stands");
-        stop.children[&of].iter().find(|v| v.name == name).unwrap_or_else(|| panic!("no {name} in {:?}", stop.children[&of])).value.clone()
+        stop.children[&of]
+            .iter()
+            .find(|v| v.name == name)
+            .unwrap_or_else(|| panic!("no {name} in {:?}", stop.children[&of]))
+            .value
+            .clone()
     };
     // Round and round: the object, its home, the home's owner, which is the object.
-    let object = stop.line.iter().find(|(s, _)| s.text == "self").and_then(|(_, v)| v.clone()?.ok()).expect("it is told");
+    let object = stop
+        .line
+        .iter()
+        .find(|(s, _)| s.text == "self")
+        .and_then(|(_, v)| v.clone()?.ok())
+        .expect("it is told");
     let owner = part(part(object.reference, "home").reference, "owner");
     assert_eq!(owner.shown, object.shown);
     let planks = part(part(part(owner.reference, "home").reference, "owner").reference, "planks");
     assert_eq!(planks.entries, Some(5000), "{planks:?}");
     assert_eq!(part(planks.reference, "1999").shown, "3998");
     // Of the long list some rows are listed, and one that lists the others.
-    let mut model = Model::new(game.watch.published(), (142, 42), Theme { depth: Depth::True, light: false }, 0);
+    let mut model = Model::new(
+        game.watch.published(),
+        (142, 42),
+        Theme { depth: Depth::True, light: false },
+        0,
+    );
     model.room = Room::Pause;
     for path in ["line/self", "line/self/planks"] {
         model.pause.open.insert(path.into());
@@ -307,7 +430,11 @@ fn what_is_large_or_holds_itself_opens_piece_by_piece() {
         izba_app::pausing::rows(&model).iter().any(|r| matches!(r, izba_app::pausing::Row::Value(v) if v.name.ends_with("more; Enter lists them")))
     });
     drop(shown);
-    assert!(izba_app::pausing::rows(&model).len() < 400, "{}", izba_app::pausing::rows(&model).len());
+    assert!(
+        izba_app::pausing::rows(&model).len() < 400,
+        "{}",
+        izba_app::pausing::rows(&model).len()
+    );
     game.want(Want::End);
     game.until("the end", |p| !p.running);
 }
@@ -315,13 +442,25 @@ fn what_is_large_or_holds_itself_opens_piece_by_piece() {
 #[test]
 fn only_the_chosen_error_stops_the_program() {
     let game = pier(
-        "local Pier = {}\nfunction Pier:tick()\n  pcall(error, \"one\")\n  self:two()\nend\nfunction Pier:two()\n  self.n = (self.n or 0) + 1\n  if self.n % 2 == 0 then\n    local gone = nil\n    print(gone.length)\n  end\n  error(\"three\")\nend\nreturn Pier\n",
+        "local Pier = {}\nfunction Pier:tick()\n  pcall(error, \"one\")\n  \
+            self:two()\nend\nfunction Pier:two()\n  self.n = (self.n or 0) + 1\n  if self.n % \
+            2 == 0 then\n    local gone = nil\n    print(gone.length)\n  end\n  \
+            error(\"three\")\nend\nreturn Pier\n",
     );
-    let at_ten = |p: &Published| p.snapshot.groups.iter().find(|g| g.entry.place.as_ref().is_some_and(|l| l.line == Some(10))).map(|g| g.id);
+    let at_ten = |p: &Published| {
+        p.snapshot
+            .groups
+            .iter()
+            .find(|g| g.entry.place.as_ref().is_some_and(|l| l.line == Some(10)))
+            .map(|g| g.id)
+    };
     let published = game.until("the error of line 10", |p| at_ten(p).is_some());
     game.order(PauseOrder::Again(at_ten(&published).expect("it was there")));
     let stop = game.stop(0);
-    assert_eq!((at(&stop).as_str(), shown(&stop, "gone").as_str()), ("pier.lua:10 exception", "nil"));
+    assert_eq!(
+        (at(&stop).as_str(), shown(&stop, "gone").as_str()),
+        ("pier.lua:10 exception", "nil")
+    );
     game.want(Want::Go);
     let again = game.stop(stop.number);
     assert_eq!(at(&again), "pier.lua:10 exception");
@@ -334,14 +473,18 @@ fn only_the_chosen_error_stops_the_program() {
 #[test]
 fn a_script_that_never_comes_to_an_end_can_be_paused() {
     let game = pier(
-        "local Pier = {}\nfunction Pier:tick()\n  self.n = (self.n or 0) + 1\n  if self.n == 3 then\n    print(\"round and round\")\n    while self.n > 0 do\n      self.n = self.n + 1\n    end\n  end\n  if self.n < 0 then print(\"out of it\") self.n = 100 end\nend\nreturn Pier\n",
+        "local Pier = {}\nfunction Pier:tick()\n  self.n = (self.n or 0) + 1\n  if self.n \
+            == 3 then\n    print(\"round and round\")\n    while self.n > 0 do\n      self.n = \
+            self.n + 1\n    end\n  end\n  if self.n < 0 then print(\"out of it\") self.n = 100 \
+            end\nend\nreturn Pier\n",
     );
     game.until("the loop", |p| p.snapshot.rows > 0 && p.pause.state.phase == Phase::Running);
     let begun = Instant::now();
     loop {
         // It may still be on the way to its loop: where it stops is looked at.
         game.want(Want::Pause);
-        let stop = game.stop(game.watch.published().pause.state.stop.as_ref().map_or(0, |s| s.number - 1));
+        let stop =
+            game.stop(game.watch.published().pause.state.stop.as_ref().map_or(0, |s| s.number - 1));
         let line = stop.chosen().map_or(0, |f| f.line);
         if (6..=7).contains(&line) {
             let scope = stop.scopes[1].reference;
@@ -354,7 +497,9 @@ fn a_script_that_never_comes_to_an_end_can_be_paused() {
         game.until("it runs", |p| p.pause.state.stop.as_ref().is_none_or(|s| s.number != number));
     }
     game.until("the new value", |p| {
-        p.pause.state.stop.as_ref().is_some_and(|s| s.children.values().any(|c| c.iter().any(|v| v.name == "n" && v.value.shown == "-1")))
+        p.pause.state.stop.as_ref().is_some_and(|s| {
+            s.children.values().any(|c| c.iter().any(|v| v.name == "n" && v.value.shown == "-1"))
+        })
     });
     game.want(Want::Go);
     game.until("out of the loop", |p| p.pause.state.phase == Phase::Running && p.snapshot.rows > 1);
@@ -388,11 +533,18 @@ fn say(out: &mut TcpStream, message: &Value) {
 }
 
 fn answer(out: &mut TcpStream, request: &Value, body: Value) {
-    say(out, &json!({"seq": 1, "type": "response", "request_seq": request["seq"], "command": request["command"], "success": true, "body": body}));
+    say(
+        out,
+        &json!({"seq": 1, "type": "response", "request_seq": request["seq"], "command": request["command"], "success": true, "body": body}),
+    );
 }
 
 /// Answers everything with `body_of`, after an orderly beginning and a stop.
-fn stop_and_answer(out: &mut TcpStream, input: &mut BufReader<TcpStream>, body_of: fn(&str) -> Value) {
+fn stop_and_answer(
+    out: &mut TcpStream,
+    input: &mut BufReader<TcpStream>,
+    body_of: fn(&str) -> Value,
+) {
     while let Some(request) = heard(input) {
         let command = request["command"].as_str().unwrap_or("").to_owned();
         answer(out, &request, body_of(&command));
@@ -401,33 +553,74 @@ fn stop_and_answer(out: &mut TcpStream, input: &mut BufReader<TcpStream>, body_o
             "initialize" => {}
             "setExceptionBreakpoints" | "setBreakpoints" => {}
             "threads" | "stackTrace" | "scopes" | "variables" | "evaluate" => {}
-            _ => say(out, &json!({"seq": 3, "type": "event", "event": "stopped", "body": {"reason": "breakpoint", "threadId": 7}})),
+            _ => say(
+                out,
+                &json!({"seq": 3, "type": "event", "event": "stopped", "body": {"reason": "breakpoint", "threadId": 7}}),
+            ),
         }
         if command == "attach" {
-            say(out, &json!({"seq": 3, "type": "event", "event": "stopped", "body": {"reason": "breakpoint", "threadId": 7}}));
+            say(
+                out,
+                &json!({"seq": 3, "type": "event", "event": "stopped", "body": {"reason": "breakpoint", "threadId": 7}}),
+            );
         }
     }
 }
 
-/// Each rule broken in turn, and a word of the sentence that tells it; none where it can be lived with.
+/// Each rule broken in turn, and a word of the sentence that tells it; none where it can be lived
+/// with.
 const ROGUES: &[(&str, Rogue, &str)] = &[
     ("goes away at once", |_, _| {}, "went away"),
     ("tells no length", |out, _| drop(out.write_all(b"Content-Length: many\r\n\r\n{}")), "length"),
-    ("tells a length beyond all bounds", |out, _| drop(out.write_all(b"Content-Length: 99999999999\r\n\r\n")), "more than Izba takes"),
-    ("sends what is no message", |out, _| drop(out.write_all(&vec![b'x'; 200_000])), "no message of the protocol"),
-    ("sends a header without end", |out, _| drop(out.write_all(&[b"Content-Length: 5\r\n".as_slice(), &vec![b'y'; 20_000]].concat())), "header"),
-    ("sends broken JSON again and again", |out, _| (0..40).for_each(|_| drop(out.write_all(b"Content-Length: 3\r\n\r\n{]}"))), "no JSON"),
+    (
+        "tells a length beyond all bounds",
+        |out, _| drop(out.write_all(b"Content-Length: 99999999999\r\n\r\n")),
+        "more than Izba takes",
+    ),
+    (
+        "sends what is no message",
+        |out, _| drop(out.write_all(&vec![b'x'; 200_000])),
+        "no message of the protocol",
+    ),
+    (
+        "sends a header without end",
+        |out, _| {
+            drop(
+                out.write_all(&[b"Content-Length: 5\r\n".as_slice(), &vec![b'y'; 20_000]].concat()),
+            )
+        },
+        "header",
+    ),
+    (
+        "sends broken JSON again and again",
+        |out, _| (0..40).for_each(|_| drop(out.write_all(b"Content-Length: 3\r\n\r\n{]}"))),
+        "no JSON",
+    ),
     (
         "answers what was not asked",
-        |out, _| (0..40).for_each(|n| say(out, &json!({"seq": n, "type": "response", "request_seq": 900 + n, "success": true}))),
+        |out, _| {
+            (0..40).for_each(|n| {
+                say(
+                    out,
+                    &json!({"seq": n, "type": "response", "request_seq": 900 + n, "success": true}),
+                )
+            })
+        },
         "not asked",
     ),
-    ("sends messages of no kind", |out, _| (0..40).for_each(|n| say(out, &json!({"seq": n, "kind": "?"}))), "kind"),
+    (
+        "sends messages of no kind",
+        |out, _| (0..40).for_each(|n| say(out, &json!({"seq": n, "kind": "?"}))),
+        "kind",
+    ),
     (
         "refuses to begin",
         |out, input| {
             if let Some(request) = heard(input) {
-                say(out, &json!({"type": "response", "request_seq": request["seq"], "success": false, "message": "not today"}));
+                say(
+                    out,
+                    &json!({"type": "response", "request_seq": request["seq"], "success": false, "message": "not today"}),
+                );
             }
             let _ = heard(input);
         },
@@ -437,7 +630,10 @@ const ROGUES: &[(&str, Rogue, &str)] = &[
         "asks of us what we cannot do",
         |out, input| {
             while let Some(request) = heard(input) {
-                say(out, &json!({"seq": 9, "type": "request", "command": "runInTerminal", "arguments": {"args": ["rm"]}}));
+                say(
+                    out,
+                    &json!({"seq": 9, "type": "request", "command": "runInTerminal", "arguments": {"args": ["rm"]}}),
+                );
                 if request["type"] == "response" {
                     return;
                 }
@@ -445,7 +641,11 @@ const ROGUES: &[(&str, Rogue, &str)] = &[
         },
         "went away",
     ),
-    ("stops and tells nothing but nulls", |out, input| stop_and_answer(out, input, |_| Value::Null), ""),
+    (
+        "stops and tells nothing but nulls",
+        |out, input| stop_and_answer(out, input, |_| Value::Null),
+        "",
+    ),
     (
         "answers with the wrong kinds of values",
         |out, input| {
@@ -464,7 +664,9 @@ const ROGUES: &[(&str, Rogue, &str)] = &[
                 "stackTrace" => {
                     json!({"stackFrames": (0..5_000).map(|n| json!({"id": n, "name": "deep".repeat(500), "line": n})).collect::<Vec<_>>()})
                 }
-                "scopes" => json!({"scopes": (0..200).map(|n| json!({"name": "x", "variablesReference": n + 1})).collect::<Vec<_>>()}),
+                "scopes" => {
+                    json!({"scopes": (0..200).map(|n| json!({"name": "x", "variablesReference": n + 1})).collect::<Vec<_>>()})
+                }
                 "variables" => {
                     json!({"variables": (0..20_000).map(|n| json!({"name": n.to_string(), "value": "v".repeat(900), "variablesReference": n + 1})).collect::<Vec<_>>()})
                 }
@@ -479,7 +681,10 @@ const ROGUES: &[(&str, Rogue, &str)] = &[
             let request = heard(input);
             answer(out, &request.unwrap_or_default(), json!({}));
             for _ in 0..20_000 {
-                say(out, &json!({"type": "event", "event": "stopped", "body": {"reason": "exception"}}));
+                say(
+                    out,
+                    &json!({"type": "event", "event": "stopped", "body": {"reason": "exception"}}),
+                );
             }
         },
         "went away",
@@ -491,7 +696,10 @@ const ROGUES: &[(&str, Rogue, &str)] = &[
             answer(out, &request.unwrap_or_default(), json!({}));
             say(out, &json!({"type": "event", "event": "terminated"}));
             for _ in 0..100 {
-                say(out, &json!({"type": "event", "event": "stopped", "body": {"reason": "step", "threadId": 1}}));
+                say(
+                    out,
+                    &json!({"type": "event", "event": "stopped", "body": {"reason": "step", "threadId": 1}}),
+                );
             }
         },
         "ended",
@@ -520,7 +728,14 @@ fn an_adapter_that_breaks_every_rule_harms_nothing() {
         if word.is_empty() {
             // It can be lived with: the session goes on, and what is wanted is done or told.
             game.until(what, |p| p.pause.state.stops > 0);
-            for want in [Want::Frame(3), Want::Children(1), Want::Over, Want::Set(1, "a".into(), "1".into()), Want::Go, Want::Pause] {
+            for want in [
+                Want::Frame(3),
+                Want::Children(1),
+                Want::Over,
+                Want::Set(1, "a".into(), "1".into()),
+                Want::Go,
+                Want::Pause,
+            ] {
                 game.want(want);
             }
             game.want(Want::End);
@@ -548,8 +763,14 @@ fn an_adapter_that_never_answers_holds_nothing_up() {
         Debugged::at(izba_sources::Command::new(spec).expect("sh is there"), address)
     });
     let (silent, _) = listener.accept().expect("Izba comes");
-    let published = game.until("a sentence about the silence", |p| p.pause.state.late.is_some() && p.snapshot.rows > 0);
-    assert!(published.pause.state.late.as_ref().is_some_and(|l| l.contains("“initialize”")), "{:?}", published.pause.state.late);
+    let published = game.until("a sentence about the silence", |p| {
+        p.pause.state.late.is_some() && p.snapshot.rows > 0
+    });
+    assert!(
+        published.pause.state.late.as_ref().is_some_and(|l| l.contains("“initialize”")),
+        "{:?}",
+        published.pause.state.late
+    );
     let begun = Instant::now();
     drop(game);
     assert!(begun.elapsed() < Duration::from_secs(10), "leaving took {:?}", begun.elapsed());
@@ -560,20 +781,30 @@ fn an_adapter_that_never_answers_holds_nothing_up() {
 fn the_expressions_of_a_line_are_those_that_are_read_there() {
     let asked = |path: &str, text: &str, line: u32| {
         let file = izba_code::read(&path.into(), &text.into()).expect("it is code");
-        let all: Vec<String> =
-            spoken(&file, line).into_iter().map(|s| if s.line == line { s.text } else { format!("{} ({})", s.text, s.line) }).collect();
-        format!("{} | {} | {:?}", all.join(", "), before_fault(&file, line, None).unwrap_or_default(), first_line_of_handler(&file, line))
+        let all: Vec<String> = spoken(&file, line)
+            .into_iter()
+            .map(|s| if s.line == line { s.text } else { format!("{} ({})", s.text, s.line) })
+            .collect();
+        format!(
+            "{} | {} | {:?}",
+            all.join(", "),
+            before_fault(&file, line, None).unwrap_or_default(),
+            first_line_of_handler(&file, line)
+        )
     };
-    let lua =
-        "function Lantern:shine(dt)\n  local wick = self.wicks[self.level]\n  self.flame = wick.length * dt + tide()\n  bell:ring(self.x)\nend\n";
+    let lua = "function Lantern:shine(dt)\n  local wick = self.wicks[self.level]\n  self.flame = \
+        wick.length * dt + tide()\n  bell:ring(self.x)\nend\n";
     insta::assert_snapshot!(asked("a.lua", lua, 2), @r#"self.wicks, self.level, #self.wicks, self.wicks[self.level], self | self.wicks == nil | Some((2, Some("self")))"#);
     insta::assert_snapshot!(asked("a.lua", lua, 3), @r#"self, wick.length, wick, dt, self.wicks (2), self.level (2), #self.wicks (2), self.wicks[self.level] (2) |  | Some((2, Some("self")))"#);
     insta::assert_snapshot!(asked("a.lua", lua, 4), @r#"bell, self.x, self | bell == nil | Some((2, Some("self")))"#);
-    let python = "class Lantern:\n    def shine(self, at):\n        wick = self.wicks[at]\n        return wick.length\n";
+    let python = "class Lantern:\n    def shine(self, at):\n        wick = self.wicks[at]\n        \
+        return wick.length\n";
     insta::assert_snapshot!(asked("a.py", python, 4), @r#"wick.length, wick, self.wicks (3), at (3), len(self.wicks) (3), self.wicks[at] (3), self (3) | wick is None | Some((3, Some("self")))"#);
-    let javascript = "function fare(stops, n) {\n  const last = stops[n];\n  return last.price + extra;\n}\n";
+    let javascript =
+        "function fare(stops, n) {\n  const last = stops[n];\n  return last.price + extra;\n}\n";
     insta::assert_snapshot!(asked("a.js", javascript, 3), @"last.price, last, extra, stops (2), n (2), stops.length (2), stops[n] (2) |  | Some((2, None))");
-    let java = "class A {\n  int fare(Boat boat) {\n    Crew crew = boat.crew;\n    return crew.size() + this.extra[boat.row];\n  }\n}\n";
+    let java = "class A {\n  int fare(Boat boat) {\n    Crew crew = boat.crew;\n    return \
+        crew.size() + this.extra[boat.row];\n  }\n}\n";
     insta::assert_snapshot!(asked("A.java", java, 4), @r#"crew, this.extra, boat.row, this.extra[boat.row], this, boat, boat.crew (3) |  | Some((3, Some("this")))"#);
     assert!(Language::of("a.lua").is_some());
 }
@@ -597,13 +828,19 @@ fn from_a_flood_to_just_before_it_to_quiet() {
     tmux.wait_for("9 is past the end");
     tmux.keys(&["B"]);
     let stopped = tmux.wait_until("the stop with its values", |s| {
-        s.contains("Stopped just before it") && s.contains("self.level is 9, but self.wicks holds 7 entries")
+        s.contains("Stopped just before it")
+            && s.contains("self.level is 9, but self.wicks holds 7 entries")
     });
-    assert!(stopped.contains("marsh engine waits and looks frozen") && stopped.contains("self.level              9"), "{stopped}");
+    assert!(
+        stopped.contains("marsh engine waits and looks frozen")
+            && stopped.contains("self.level              9"),
+        "{stopped}"
+    );
     // Nothing is printed while it waits; it is told in the other rooms too.
     tmux.keys(&["1"]);
-    let now = tmux
-        .wait_until("what the stop showed, as evidence", |s| s.contains("the program waits; 6 shows where") && s.contains("when it stopped just"));
+    let now = tmux.wait_until("what the stop showed, as evidence", |s| {
+        s.contains("the program waits; 6 shows where") && s.contains("when it stopped just")
+    });
     assert!(now.contains("likely: 9 is past the end"), "{now}");
     // Mended, run again: neither the error nor the stop.
     let scene = std::fs::read_to_string(tmux.path("ferry/scene.json")).expect("it was laid out");
@@ -611,11 +848,18 @@ fn from_a_flood_to_just_before_it_to_quiet() {
     tmux.wait_for("scene.json saved");
     tmux.keys(&["a"]);
     tmux.wait_for("run 2");
-    tmux.wait_until("the group as quiet", |s| s.lines().any(|l| l.contains("lantern.lua:34") && l.contains("quiet")));
+    tmux.wait_until("the group as quiet", |s| {
+        s.lines().any(|l| l.contains("lantern.lua:34") && l.contains("quiet"))
+    });
     tmux.keys(&["6"]);
     // The breakpoint outlived the run, and finds its line after an edit above it.
-    tmux.wait_until("the breakpoint", |s| s.contains("marsh engine runs.") && s.contains("lantern.lua:34") && s.contains("only when wick == nil"));
-    let script = std::fs::read_to_string(tmux.path("ferry/scripts/lantern.lua")).expect("it was laid out");
+    tmux.wait_until("the breakpoint", |s| {
+        s.contains("marsh engine runs.")
+            && s.contains("lantern.lua:34")
+            && s.contains("only when wick == nil")
+    });
+    let script =
+        std::fs::read_to_string(tmux.path("ferry/scripts/lantern.lua")).expect("it was laid out");
     tmux.write("ferry/scripts/lantern.lua", &format!("-- one\n-- two\n{script}"));
     tmux.wait_for("lantern.lua:36");
     tmux.keys(&["q"]);
@@ -626,7 +870,9 @@ fn from_a_flood_to_just_before_it_to_quiet() {
     tmux.command(&format!("{} demo engine --dir ferry", izba()));
     tmux.wait_for("1 of 5  See");
     tmux.keys(&["T", "6"]);
-    tmux.wait_until("the breakpoint again", |s| s.contains("lantern.lua:36") && s.contains("only when wick == nil"));
+    tmux.wait_until("the breakpoint again", |s| {
+        s.contains("lantern.lua:36") && s.contains("only when wick == nil")
+    });
 }
 
 #[test]
@@ -639,26 +885,42 @@ fn conditions_one_tick_and_a_table_of_objects() {
     tmux.keys(&["b"]);
     tmux.wait_until("the sheet", |s| s.contains("Stop at line") && s.contains("34    self.flame"));
     tmux.keys(&["Up", "Up"]);
-    tmux.wait_until("another line", |s| s.lines().any(|l| l.contains("Stop at line") && l.contains("32")));
+    tmux.wait_until("another line", |s| {
+        s.lines().any(|l| l.contains("Stop at line") && l.contains("32"))
+    });
     tmux.keys(&["Tab"]);
     tmux.text("self.id == 2");
     tmux.keys(&["Enter"]);
-    let stopped = tmux
-        .wait_until("the stop", |s| s.contains("Stopped at your breakpoint scripts/lantern.lua:32, since self.id == 2") && s.contains("Lantern#2"));
-    assert!(stopped.contains("Steps that led here") && stopped.contains("lantern.lua:39"), "{stopped}");
+    let stopped = tmux.wait_until("the stop", |s| {
+        s.contains("Stopped at your breakpoint scripts/lantern.lua:32, since self.id == 2")
+            && s.contains("Lantern#2")
+    });
+    assert!(
+        stopped.contains("Steps that led here") && stopped.contains("lantern.lua:39"),
+        "{stopped}"
+    );
     tmux.keys(&["+"]);
     tmux.wait_until("the next turn of the same lantern", |s| {
-        s.contains("lantern.lua:38") && s.contains("Lantern#2") && s.contains("if self.oil > 0 then   waits here")
+        s.contains("lantern.lua:38")
+            && s.contains("Lantern#2")
+            && s.contains("if self.oil > 0 then   waits here")
     });
     tmux.keys(&["End"]);
     tmux.wait_for("Globals");
     tmux.keys(&["Up", "Up", "o"]);
-    tmux.wait_until("all objects", |s| s.contains("Objects ") && s.contains("Lantern#3") && s.contains("Ferry#1") && !s.contains("still asked for"));
+    tmux.wait_until("all objects", |s| {
+        s.contains("Objects ")
+            && s.contains("Lantern#3")
+            && s.contains("Ferry#1")
+            && !s.contains("still asked for")
+    });
     tmux.keys(&["/"]);
     tmux.text("lantern");
     tmux.keys(&["Enter"]);
     let table = tmux.wait_until("three lanterns", |s| s.contains("3 rows, 18 hidden"));
-    let row = |name: &str| table.lines().find(|l| l.contains(name)).map(str::to_owned).unwrap_or_default();
+    let row = |name: &str| {
+        table.lines().find(|l| l.contains(name)).map(str::to_owned).unwrap_or_default()
+    };
     assert!(row("Lantern#1").contains("  2  ") && row("Lantern#3").contains("  9  "), "{table}");
     tmux.keys(&["Escape"]);
     tmux.wait_for("On this line");
@@ -670,5 +932,9 @@ fn conditions_one_tick_and_a_table_of_objects() {
     tmux.keys(&["G"]);
     tmux.wait_for("Stopped at your breakpoint");
     tmux.keys(&["s"]);
-    tmux.wait_until("the program is over", |s| s.contains("a runs it again") || s.contains("was stopped") || s.contains("cannot be paused now"));
+    tmux.wait_until("the program is over", |s| {
+        s.contains("a runs it again")
+            || s.contains("was stopped")
+            || s.contains("cannot be paused now")
+    });
 }

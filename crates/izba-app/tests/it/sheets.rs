@@ -1,4 +1,5 @@
-//! The sheets in a real terminal: what could be watched, sources added, held and taken away, a line taught.
+//! The sheets in a real terminal: what could be watched, sources added, held and taken away, a line
+//! taught.
 
 use crate::tmux::{Tmux, izba, wait_for_file};
 
@@ -10,7 +11,9 @@ fn what_fits_the_folder_is_offered_and_sources_come_and_go() {
     tmux.command(izba());
     // A screen may be looked at while it is drawn: all of it is waited for.
     tmux.wait_until("what fits the folder", |s| {
-        ["What shall Izba watch?", "run     make", "follow  tide.log", "Nothing is watched yet"].iter().all(|words| s.contains(words))
+        ["What shall Izba watch?", "run     make", "follow  tide.log", "Nothing is watched yet"]
+            .iter()
+            .all(|words| s.contains(words))
     });
     tmux.keys(&["Down", "Enter"]);
     tmux.wait_for("the tide is out, says nobody's script".split(',').next().expect("words"));
@@ -23,7 +26,10 @@ fn what_fits_the_folder_is_offered_and_sources_come_and_go() {
     tmux.wait_for("deck-1.log");
     tmux.keys(&["Space"]);
     tmux.wait_for("held still; what it says is kept");
-    tmux.write("tide.log", "20:00:01 | error | the tide is out\n20:00:03 | error | the moon is out\n");
+    tmux.write(
+        "tide.log",
+        "20:00:01 | error | the tide is out\n20:00:03 | error | the moon is out\n",
+    );
     tmux.keys(&["Down", "d"]);
     tmux.wait_for("taken away; what it said stays");
     tmux.keys(&["Up", "Space"]);
@@ -43,7 +49,10 @@ fn what_fits_the_folder_is_offered_and_sources_come_and_go() {
 #[test]
 fn a_line_is_taught_those_that_arrived_are_read_and_the_next_session_knows_it() {
     let tmux = Tmux::start(142, 42);
-    tmux.write("gate.lua", "local gate = {}\nfunction gate.lift()\n  return gate.rope.length\nend\n");
+    tmux.write(
+        "gate.lua",
+        "local gate = {}\nfunction gate.lift()\n  return gate.rope.length\nend\n",
+    );
     let log: String = (0..30)
         .map(|n| match n % 10 {
             9 => format!("{n:03} >> gate.lua ({}) the gate is too heavy\n", 3),
@@ -65,7 +74,9 @@ fn a_line_is_taught_those_that_arrived_are_read_and_the_next_session_knows_it() 
     tmux.keys(&["Enter"]);
     tmux.wait_for("3 lines that arrived are now read");
     tmux.keys(&["1"]);
-    tmux.wait_until("the place that was taught", |s| s.contains("gate.lua:3") && s.contains("return gate.rope.length"));
+    tmux.wait_until("the place that was taught", |s| {
+        s.contains("gate.lua:3") && s.contains("return gate.rope.length")
+    });
     tmux.keys(&["q"]);
     tmux.wait_for("shell>");
     tmux.command(&format!("clear; {} read odd.log; {} readers", izba(), izba()));
@@ -76,7 +87,9 @@ fn a_line_is_taught_those_that_arrived_are_read_and_the_next_session_knows_it() 
 #[test]
 fn what_is_mine_is_said_once_and_holds_for_the_next_process() {
     let tmux = Tmux::start(142, 42);
-    let line = |severity: u8, app: &str, pid: u32, said: &str| format!("<{severity}>1 2026-11-23T20:00:00Z phone {app} {pid} - - {said}\n");
+    let line = |severity: u8, app: &str, pid: u32, said: &str| {
+        format!("<{severity}>1 2026-11-23T20:00:00Z phone {app} {pid} - - {said}\n")
+    };
     let others: String = (0..4).map(|_| line(10, "radio", 12, "no tide table")).collect();
     tmux.write("phone.log", &(others.clone() + &line(11, "tickets", 400, "no fare for a dog")));
     tmux.write("izba.toml", "# the phone\n[[source]]\nfollow = \"phone.log\"\n");
@@ -94,7 +107,9 @@ fn what_is_mine_is_said_once_and_holds_for_the_next_process() {
     });
     assert!(said, "{}", tmux.screen());
     tmux.keys(&["1"]);
-    tmux.wait_until("mine first", |s| s.contains("Fix first  no fare for a dog") && s.contains("from radio, not yours"));
+    tmux.wait_until("mine first", |s| {
+        s.contains("Fix first  no fare for a dog") && s.contains("from radio, not yours")
+    });
     let kept = wait_for_file(&tmux.path("izba.toml"), |text| text.contains("own"));
     assert_eq!(kept, "# the phone\n[[source]]\nfollow = \"phone.log\"\nown = [\"tickets\"]\n");
     // Another session, another process.
@@ -112,10 +127,16 @@ fn a_program_starts_again_when_a_file_is_saved_and_only_when_that_was_asked_for(
     tmux.command(&format!("{} run --on-save main.py", izba()));
     tmux.wait_for("rope is not a name that is known");
     tmux.write("main.py", "rope = 3\nprint(rope)\n");
-    tmux.wait_until("the next run, without it", |s| s.contains("ended well   run 2") && s.contains("No errors in this run"));
+    tmux.wait_until("the next run, without it", |s| {
+        s.contains("ended well   run 2") && s.contains("No errors in this run")
+    });
     tmux.keys(&["q"]);
     tmux.wait_for("shell>");
-    tmux.write("izba.toml", "[[source]]\nname = \"once\"\nrun = \"echo begun >> once; sleep 60\"\n[[source]]\nname = \"often\"\nrun = \"echo begun >> often; sleep 60\"\nagain_on_save = true\n");
+    tmux.write(
+        "izba.toml",
+        "[[source]]\nname = \"once\"\nrun = \"echo begun >> once; sleep 60\"\n[[source]]\nname \
+        = \"often\"\nrun = \"echo begun >> often; sleep 60\"\nagain_on_save = true\n",
+    );
     tmux.command(&format!("clear; {}", izba()));
     wait_for_file(&tmux.path("often"), |t| t.lines().count() == 1);
     tmux.wait_for("watching 2 of 2 sources");

@@ -1,4 +1,5 @@
-//! A terminal for tests: tmux with a server of its own, keys in, screen out, everything awaited with a bound.
+//! A terminal for tests: tmux with a server of its own, keys in, screen out, everything awaited
+//! with a bound.
 
 use std::path::{Path, PathBuf};
 use std::process::{Child, Command, Output};
@@ -18,13 +19,35 @@ impl Tmux {
     /// A terminal of this size with a shell in an empty folder.
     pub fn start(columns: u16, rows: u16) -> Tmux {
         let folder = tempfile::tempdir().expect("a temporary folder");
-        let socket = format!("izba-test-{}-{}", std::process::id(), folder.path().file_name().expect("it has a name").to_string_lossy());
+        let socket = format!(
+            "izba-test-{}-{}",
+            std::process::id(),
+            folder.path().file_name().expect("it has a name").to_string_lossy()
+        );
         let tmux = Tmux { socket, folder };
         let size = (columns.to_string(), rows.to_string());
         let home = format!("HOME={}", tmux.path("").display());
-        let words = ["new-session", "-d", "-x", &size.0, "-y", &size.1, "-c", &tmux.path("").to_string_lossy()].map(str::to_owned);
+        let words = [
+            "new-session",
+            "-d",
+            "-x",
+            &size.0,
+            "-y",
+            &size.1,
+            "-c",
+            &tmux.path("").to_string_lossy(),
+        ]
+        .map(str::to_owned);
         let mut all = words.to_vec();
-        for variable in [home.as_str(), "PS1=shell> ", "COLORTERM=truecolor", "TZ=UTC", "NO_COLOR=", "VISUAL=", "EDITOR="] {
+        for variable in [
+            home.as_str(),
+            "PS1=shell> ",
+            "COLORTERM=truecolor",
+            "TZ=UTC",
+            "NO_COLOR=",
+            "VISUAL=",
+            "EDITOR=",
+        ] {
             all.extend(["-e".to_owned(), variable.to_owned()]);
         }
         all.extend(["sh", "-i"].map(str::to_owned));
@@ -113,11 +136,15 @@ impl Tmux {
         let begun = Instant::now();
         loop {
             let screen = self.screen();
-            // A screen may be caught while it is drawn: it counts once it is the same twice, or seen for long enough.
+            // A screen may be caught while it is drawn: it counts once it is the same twice, or
+            // seen for long enough.
             if holds(&screen) && (self.screen() == screen || begun.elapsed() > BOUND / 4) {
                 return screen;
             }
-            assert!(begun.elapsed() < BOUND, "waited in vain for {what}; the screen shows\n{screen}");
+            assert!(
+                begun.elapsed() < BOUND,
+                "waited in vain for {what}; the screen shows\n{screen}"
+            );
             std::thread::sleep(Duration::from_millis(25));
         }
     }
@@ -170,7 +197,10 @@ pub fn connect(address: std::net::SocketAddr) -> std::net::TcpStream {
     loop {
         match std::net::TcpStream::connect(address) {
             Ok(stream) => return stream,
-            Err(e) => assert!(begun.elapsed() < std::time::Duration::from_secs(20), "nobody answers at {address}: {e}"),
+            Err(e) => assert!(
+                begun.elapsed() < std::time::Duration::from_secs(20),
+                "nobody answers at {address}: {e}"
+            ),
         }
         std::thread::yield_now();
     }

@@ -1,5 +1,5 @@
-//! Each check, asked twice: once where what it looks for is there, and once after the evidence was changed. What it says has to
-//! change with it.
+//! Each check, asked twice: once where what it looks for is there, and once after the evidence was
+//! changed. What it says has to change with it.
 
 use izba_app::guilty::Guilty;
 use izba_core::checks;
@@ -10,8 +10,9 @@ use izba_core::{Engine, Project, ProjectFile, Stream};
 use std::fmt::Write;
 use std::sync::Arc;
 
-/// A check, the files with what stands in them, what the console says, and the edit that takes the evidence away: what is written
-/// for what, or another name for the file where nothing is to be found in it.
+/// A check, the files with what stands in them, what the console says, and the edit that takes the
+/// evidence away: what is written for what, or another name for the file where nothing is to be
+/// found in it.
 struct Case {
     check: &'static str,
     files: &'static [(&'static str, &'static str)],
@@ -24,14 +25,21 @@ const CASES: &[Case] = &[
         check: "access",
         files: &[
             ("Boat.java", "class Boat {\n    private int load() { return 4; }\n}\n"),
-            ("Quay.java", "class Quay {\n    int sum(Boat boat) {\n        return boat.load();\n    }\n}\n"),
+            (
+                "Quay.java",
+                "class Quay {\n    int sum(Boat boat) {\n        return boat.load();\n    }\n}\n",
+            ),
         ],
-        console: "Quay.java:3: error: load() has private access in Boat\n        return boat.load();\n                   ^\n1 error\n",
+        console: "Quay.java:3: error: load() has private access in Boat\n        return \
+            boat.load();\n                   ^\n1 error\n",
         edit: ("Boat.java", "private int load", "int load"),
     },
     Case {
         check: "kinds",
-        files: &[("wind.lua", "local set = read(\"wind.json\")\nlocal gust = set.force * 2\n"), ("wind.json", "{\n  \"force\": \"4 knots\"\n}\n")],
+        files: &[
+            ("wind.lua", "local set = read(\"wind.json\")\nlocal gust = set.force * 2\n"),
+            ("wind.json", "{\n  \"force\": \"4 knots\"\n}\n"),
+        ],
         console: "lua5.4: wind.lua:2: attempt to perform arithmetic on a string value (field 'force')\n",
         edit: ("wind.json", "\"4 knots\"", "4"),
     },
@@ -39,15 +47,22 @@ const CASES: &[Case] = &[
         check: "bounds",
         files: &[(
             "crew.lua",
-            "local hands = { \"first\", \"second\" }\nfor seat = 0, #hands do\n  local hand = hands[seat]\n  print(hand:upper())\nend\n",
+            "local hands = { \"first\", \"second\" }\nfor seat = 0, #hands do\n  local \
+                hand = hands[seat]\n  print(hand:upper())\nend\n",
         )],
         console: "lua5.4: crew.lua:4: attempt to index a nil value (local 'hand')\n",
         edit: ("crew.lua", "seat = 0", "seat = 1"),
     },
     Case {
         check: "lists",
-        files: &[("names.py", "NAMES = [\n    \"first\",\n    None,\n    \"third\",\n]\nfor name in NAMES:\n    print(name.upper())\n")],
-        console: "Traceback (most recent call last):\n  File \"/ferry/names.py\", line 7, in <module>\n    print(name.upper())\n          ^^^^^^^^^^\nAttributeError: 'NoneType' object has no attribute 'upper'\n",
+        files: &[(
+            "names.py",
+            "NAMES = [\n    \"first\",\n    None,\n    \"third\",\n]\nfor name in \
+                NAMES:\n    print(name.upper())\n",
+        )],
+        console: "Traceback (most recent call last):\n  File \"/ferry/names.py\", line 7, in \
+            <module>\n    print(name.upper())\n          ^^^^^^^^^^\nAttributeError: \
+            'NoneType' object has no attribute 'upper'\n",
         edit: ("names.py", "    None,\n", "    \"second\",\n"),
     },
     Case {
@@ -55,18 +70,29 @@ const CASES: &[Case] = &[
         files: &[
             ("main.js", "const tide = require(\"./tide\");\ntide.turn();\n"),
             ("tide.js", "const moon = require(\"./moon\");\nexports.turn = () => moon.pull();\n"),
-            ("moon.js", "const tide = require(\"./tide\");\nconst now = tide.turn();\nexports.pull = () => now;\n"),
+            (
+                "moon.js",
+                "const tide = require(\"./tide\");\nconst now = tide.turn();\nexports.pull \
+                    = () => now;\n",
+            ),
         ],
-        console: "/ferry/moon.js:2\nconst now = tide.turn();\n                 ^\n\nTypeError: tide.turn is not a function\n    at Object.<anonymous> (/ferry/moon.js:2:18)\n    at Object.<anonymous> (/ferry/tide.js:1:14)\n    at Object.<anonymous> (/ferry/main.js:1:14)\n",
+        console: "/ferry/moon.js:2\nconst now = tide.turn();\n                 ^\n\nTypeError: \
+            tide.turn is not a function\n    at Object.<anonymous> (/ferry/moon.js:2:18)\n    \
+            at Object.<anonymous> (/ferry/tide.js:1:14)\n    at Object.<anonymous> \
+            (/ferry/main.js:1:14)\n",
         edit: ("tide.js", "require(\"./moon\")", "require(\"./stars\")"),
     },
     Case {
         check: "changing",
         files: &[(
             "crew.py",
-            "crew = {\"first\": 1, \"second\": 2}\n\ndef leave(name):\n    crew.pop(name)\n\nfor name in crew:\n    if crew[name] < 2:\n        leave(name)\n",
+            "crew = {\"first\": 1, \"second\": 2}\n\ndef leave(name):\n    \
+                crew.pop(name)\n\nfor name in crew:\n    if crew[name] < 2:\n        \
+                leave(name)\n",
         )],
-        console: "Traceback (most recent call last):\n  File \"/ferry/crew.py\", line 6, in <module>\n    for name in crew:\nRuntimeError: dictionary changed size during iteration\n",
+        console: "Traceback (most recent call last):\n  File \"/ferry/crew.py\", line 6, in \
+            <module>\n    for name in crew:\nRuntimeError: dictionary changed size during \
+            iteration\n",
         edit: ("crew.py", "for name in crew:", "for name in list(names):"),
     },
     Case {
@@ -74,14 +100,21 @@ const CASES: &[Case] = &[
         files: &[
             (
                 "winch.js",
-                "const gears = require(\"./gears.json\");\nfunction turn(id) {\n  const gear = gears.find((g) => g.id === id);\n  return turn(gear.drives) + 1;\n}\nturn(\"drum\");\n",
+                "const gears = require(\"./gears.json\");\nfunction turn(id) {\n  const \
+                    gear = gears.find((g) => g.id === id);\n  return turn(gear.drives) + \
+                    1;\n}\nturn(\"drum\");\n",
             ),
             (
                 "gears.json",
-                "[\n  { \"id\": \"drum\", \"drives\": \"pawl\" },\n  { \"id\": \"pawl\", \"drives\": \"chain\" },\n  { \"id\": \"chain\", \"drives\": \"drum\" }\n]\n",
+                "[\n  { \"id\": \"drum\", \"drives\": \"pawl\" },\n  \
+                    { \"id\": \"pawl\", \"drives\": \"chain\" },\n  \
+                    { \"id\": \"chain\", \"drives\": \"drum\" }\n]\n",
             ),
         ],
-        console: "/ferry/winch.js:3\n  const gear = gears.find((g) => g.id === id);\n                     ^\n\nRangeError: gear drum: the circle has no end, stack overflow\n    at turn (/ferry/winch.js:3:22)\n    at turn (/ferry/winch.js:4:10)\n",
+        console: "/ferry/winch.js:3\n  const gear = gears.find((g) => g.id === \
+            id);\n                     ^\n\nRangeError: gear drum: the circle has no end, \
+            stack overflow\n    at turn (/ferry/winch.js:3:22)\n    at turn \
+            (/ferry/winch.js:4:10)\n",
         edit: ("gears.json", "\"drives\": \"drum\"", "\"drives\": \"chain-end\""),
     },
     Case {
@@ -89,14 +122,19 @@ const CASES: &[Case] = &[
         files: &[
             (
                 "page.js",
-                "async function nextSeat(seat) {\n  const answer = await fetch(\"/seats/next?seat=\" + seat);\n  if (!answer.ok) {\n    throw new Error(await answer.text());\n  }\n}\nnextSeat(3);\n",
+                "async function nextSeat(seat) {\n  const answer = await \
+                    fetch(\"/seats/next?seat=\" + seat);\n  if (!answer.ok) {\n    throw new \
+                    Error(await answer.text());\n  }\n}\nnextSeat(3);\n",
             ),
             (
                 "Seats.kt",
-                "class Seats {\n    private val free = listOf(\"bow\", \"stern\")\n    fun next(seat: Int): String {\n        return free[seat]\n    }\n}\n",
+                "class Seats {\n    private val free = listOf(\"bow\", \"stern\")\n    fun \
+                    next(seat: Int): String {\n        return free[seat]\n    }\n}\n",
             ),
         ],
-        console: "/ferry/page.js:4\n    throw new Error(await answer.text());\n    ^\n\nError: java.lang.IndexOutOfBoundsException: Index 3 out of bounds for length 2\n    at nextSeat (/ferry/page.js:4:11)\n",
+        console: "/ferry/page.js:4\n    throw new Error(await answer.text());\n    ^\n\nError: \
+            java.lang.IndexOutOfBoundsException: Index 3 out of bounds for length 2\n    at \
+            nextSeat (/ferry/page.js:4:11)\n",
         edit: ("Seats.kt", "free[seat]", "free.getOrElse(seat) { \"none\" }"),
     },
     Case {
@@ -104,27 +142,37 @@ const CASES: &[Case] = &[
         files: &[
             (
                 "lamps.js",
-                "const setup = require(\"./setup.json\");\nconst oil = setup.oil.litres;\nconst wind = setup.wind.knots;\nconsole.log(oil, wind, setup.title);\n",
+                "const setup = require(\"./setup.json\");\nconst oil = \
+                    setup.oil.litres;\nconst wind = setup.wind.knots;\nconsole.log(oil, wind, \
+                    setup.title);\n",
             ),
             ("setup.json", "{\n  \"title\": \"lamps\",\n  \"wind\": { \"knots\": 4 }\n}\n"),
         ],
-        console: "/ferry/lamps.js:2\nconst oil = setup.oil.litres;\n                      ^\n\nTypeError: Cannot read properties of undefined (reading 'litres')\n    at Object.<anonymous> (/ferry/lamps.js:2:23)\n",
+        console: "/ferry/lamps.js:2\nconst oil = setup.oil.litres;\n                      \
+            ^\n\nTypeError: Cannot read properties of undefined (reading 'litres')\n    at \
+            Object.<anonymous> (/ferry/lamps.js:2:23)\n",
         edit: ("setup.json", "\"title\"", "\"oil\": { \"litres\": 2 },\n  \"title\""),
     },
     Case {
         check: "missing",
         files: &[(
             "boat.js",
-            "class Boat {\n  constructor(name, load) {\n    this.name = name;\n  }\n\n  weigh() {\n    return this.load.tons;\n  }\n}\nnew Boat(\"skiff\", { tons: 3 }).weigh();\n",
+            "class Boat {\n  constructor(name, load) {\n    this.name = name;\n  }\n\n  \
+                weigh() {\n    return this.load.tons;\n  }\n}\nnew Boat(\"skiff\", { tons: 3 \
+                }).weigh();\n",
         )],
-        console: "/ferry/boat.js:7\n    return this.load.tons;\n                     ^\n\nTypeError: Cannot read properties of undefined (reading 'tons')\n    at Boat.weigh (/ferry/boat.js:7:22)\n    at Object.<anonymous> (/ferry/boat.js:10:35)\n",
+        console: "/ferry/boat.js:7\n    return this.load.tons;\n                     \
+            ^\n\nTypeError: Cannot read properties of undefined (reading 'tons')\n    at \
+            Boat.weigh (/ferry/boat.js:7:22)\n    at Object.<anonymous> \
+            (/ferry/boat.js:10:35)\n",
         edit: ("boat.js", "this.name = name;", "this.name = name;\n    this.load = load;"),
     },
     Case {
         check: "taken",
         files: &[(
             "lamp.lua",
-            "local lamp = { wick = { length = 3 } }\nlocal function out()\n  lamp.wick = nil\nend\nout()\nprint(lamp.wick.length)\n",
+            "local lamp = { wick = { length = 3 } }\nlocal function out()\n  lamp.wick = \
+                nil\nend\nout()\nprint(lamp.wick.length)\n",
         )],
         console: "lua5.4: lamp.lua:6: attempt to index a nil value (field 'wick')\n",
         edit: ("lamp.lua", "lamp.wick = nil", "lamp.lit = false"),
@@ -132,7 +180,11 @@ const CASES: &[Case] = &[
     Case {
         check: "imports",
         files: &[
-            ("log.lua", "local Log = {}\nfunction Log.keep()\n  return Knots.holds(3)\nend\nprint(Log.keep())\n"),
+            (
+                "log.lua",
+                "local Log = {}\nfunction Log.keep()\n  return \
+                    Knots.holds(3)\nend\nprint(Log.keep())\n",
+            ),
             ("knots.lua", "Knots = {}\nfunction Knots.holds(n)\n  return n > 2\nend\n"),
         ],
         console: "lua5.4: log.lua:3: attempt to index a nil value (global 'Knots')\n",
@@ -142,33 +194,46 @@ const CASES: &[Case] = &[
         check: "order",
         files: &[(
             "bell.lua",
-            "local Bell = {}\nfunction Bell.ring()\n  return Bell.rope.length\nend\nprint(Bell.ring())\nBell.rope = { length = 4 }\n",
+            "local Bell = {}\nfunction Bell.ring()\n  return \
+                Bell.rope.length\nend\nprint(Bell.ring())\nBell.rope = { length = 4 }\n",
         )],
-        console: "lua5.4: bell.lua:3: attempt to index a nil value (field 'rope')\nstack traceback:\n\tbell.lua:3: in function 'Bell.ring'\n\tbell.lua:5: in main chunk\n",
+        console: "lua5.4: bell.lua:3: attempt to index a nil value (field 'rope')\nstack \
+            traceback:\n\tbell.lua:3: in function 'Bell.ring'\n\tbell.lua:5: in main chunk\n",
         edit: ("bell.lua", "\nBell.rope = { length = 4 }", ""),
     },
     Case {
         check: "overlap",
         files: &[(
             "ferry.lua",
-            "local Ferry = { way = 0 }\nfunction Ferry:crossing()\n  if self.way > 0 then\n    error(\"under way already\")\n  end\n  self.way = 1\n  wait(4)\n  self.way = 0\nend\nfunction Ferry:cast_off()\n  routine(self.crossing, self)\nend\nreturn Ferry\n",
+            "local Ferry = { way = 0 }\nfunction Ferry:crossing()\n  if self.way > 0 \
+                then\n    error(\"under way already\")\n  end\n  self.way = 1\n  wait(4)\n  \
+                self.way = 0\nend\nfunction Ferry:cast_off()\n  routine(self.crossing, \
+                self)\nend\nreturn Ferry\n",
         )],
         console: "lua5.4: ferry.lua:4: under way already\n",
         edit: ("ferry.lua", "  self.way = 1\n", ""),
     },
     Case {
         check: "paths",
-        files: &[("chart.lua", "local chart = io.open(\"maps/north.txt\")\nprint(chart:read())\n"), ("maps/nort.txt", "north 4\n")],
+        files: &[
+            ("chart.lua", "local chart = io.open(\"maps/north.txt\")\nprint(chart:read())\n"),
+            ("maps/nort.txt", "north 4\n"),
+        ],
         console: "lua5.4: chart.lua:1: maps/north.txt: No such file or directory\n",
         edit: ("maps/nort.txt", "", "maps/north.txt"),
     },
     Case {
         check: "raised",
         files: &[
-            ("lantern.lua", "local me = read(\"scene.json\")\nif me.level > 5 then\n  error(\"lantern 2 fell into the water\")\nend\n"),
+            (
+                "lantern.lua",
+                "local me = read(\"scene.json\")\nif me.level > 5 then\n  error(\"lantern \
+                    2 fell into the water\")\nend\n",
+            ),
             (
                 "scene.json",
-                "[\n  { \"script\": \"lantern.lua\", \"id\": 1, \"level\": 2 },\n  { \"script\": \"lantern.lua\", \"id\": 2, \"level\": 7 }\n]\n",
+                "[\n  { \"script\": \"lantern.lua\", \"id\": 1, \"level\": 2 },\n  \
+                    { \"script\": \"lantern.lua\", \"id\": 2, \"level\": 7 }\n]\n",
             ),
         ],
         console: "lua5.4: lantern.lua:3: lantern 2 fell into the water\n",
@@ -176,45 +241,71 @@ const CASES: &[Case] = &[
     },
     Case {
         check: "reported",
-        files: &[("seats.lua", "local seats = { 1, 2 }\nlocal n = #seats\nprint(seats[n + 1].row)\n")],
+        files: &[(
+            "seats.lua",
+            "local seats = { 1, 2 }\nlocal n = #seats\nprint(seats[n + 1].row)\n",
+        )],
         console: "lua5.4: seats.lua:3: attempt to index a nil value (field '?')\n",
         edit: ("seats.lua", "seats[n + 1]", "seats[n]"),
     },
     Case {
         check: "spelling",
-        files: &[("tide.lua", "local function height(hour)\n  return hour / 6\nend\nprint(height(2))\nprint(heigth(3))\n")],
+        files: &[(
+            "tide.lua",
+            "local function height(hour)\n  return hour / \
+                6\nend\nprint(height(2))\nprint(heigth(3))\n",
+        )],
         console: "lua5.4: tide.lua:5: attempt to call a nil value (global 'heigth')\n",
-        edit: ("tide.lua", "local function height(hour)\n  return hour / 6\nend\nprint(height(2))\n", "\n\n\n\n"),
+        edit: (
+            "tide.lua",
+            "local function height(hour)\n  return hour / 6\nend\nprint(height(2))\n",
+            "\n\n\n\n",
+        ),
     },
     Case {
         check: "syntax",
-        files: &[("fog.lua", "local Fog = {}\nfunction Fog.tick(dt)\n  if dt > 1 then\n    Fog.depth = 0\nend\nreturn Fog\n")],
+        files: &[(
+            "fog.lua",
+            "local Fog = {}\nfunction Fog.tick(dt)\n  if dt > 1 then\n    Fog.depth = \
+                0\nend\nreturn Fog\n",
+        )],
         console: "lua5.4: fog.lua:7: 'end' expected (to close 'function' at line 2) near <eof>\n",
         edit: ("fog.lua", "    Fog.depth = 0\n", "    Fog.depth = 0\n  end\n"),
     },
     Case {
         check: "texts",
-        files: &[("signal.lua", "local target = \"Bell\"\ntarget:ring()\n"), ("scene.json", "{\n  \"kind\": \"Bell\"\n}\n")],
+        files: &[
+            ("signal.lua", "local target = \"Bell\"\ntarget:ring()\n"),
+            ("scene.json", "{\n  \"kind\": \"Bell\"\n}\n"),
+        ],
         console: "lua5.4: signal.lua:2: attempt to call a nil value (method 'ring')\n",
         edit: ("signal.lua", "\"Bell\"", "find(4)"),
     },
-    // No name tells which is which, but their kinds do, and both calls speak against the definition.
+    // No name tells which is which, but their kinds do, and both calls speak against the
+    // definition.
     Case {
         check: "twisted",
         files: &[(
             "Yard.cs",
-            "public class Yard\n{\n    public void Lay(int metres, string mark)\n    {\n        Note(mark + metres);\n    }\n    public static void Main()\n    {\n        Yard yard = new Yard();\n        yard.Lay(\"bow\", 12);\n        yard.Lay(\"stern\", 9);\n    }\n}\n",
+            "public class Yard\n{\n    public void Lay(int metres, string mark)\n    \
+                {\n        Note(mark + metres);\n    }\n    public static void Main()\n    \
+                {\n        Yard yard = new Yard();\n        yard.Lay(\"bow\", 12);\n        \
+                yard.Lay(\"stern\", 9);\n    }\n}\n",
         )],
-        console: "Yard.cs(10,14): error CS1502: The best overloaded method match for `Yard.Lay(int, string)' has some invalid arguments\nYard.cs(10,18): error CS1503: Argument `#1' cannot convert `string' expression to type `int'\n",
+        console: "Yard.cs(10,14): error CS1502: The best overloaded method match for `Yard.Lay(int, \
+            string)' has some invalid arguments\nYard.cs(10,18): error CS1503: Argument `#1' \
+            cannot convert `string' expression to type `int'\n",
         edit: ("Yard.cs", "Lay(int metres, string mark)", "Lay(string mark, int metres)"),
     },
     Case {
         check: "twisted",
         files: &[(
             "oil.lua",
-            "local Oil = {}\nfunction Oil.burn(self, share)\n  return self.left * share\nend\nlocal oil = { left = 2, burn = Oil.burn }\nprint(oil.burn(3))\n",
+            "local Oil = {}\nfunction Oil.burn(self, share)\n  return self.left * \
+                share\nend\nlocal oil = { left = 2, burn = Oil.burn }\nprint(oil.burn(3))\n",
         )],
-        console: "lua5.4: oil.lua:3: attempt to index a number value (local 'self')\nstack traceback:\n\toil.lua:3: in function 'burn'\n\toil.lua:6: in main chunk\n",
+        console: "lua5.4: oil.lua:3: attempt to index a number value (local 'self')\nstack \
+            traceback:\n\toil.lua:3: in function 'burn'\n\toil.lua:6: in main chunk\n",
         edit: ("oil.lua", "oil.burn(3)", "oil:burn(3)"),
     },
     Case {
@@ -222,11 +313,14 @@ const CASES: &[Case] = &[
         files: &[
             (
                 "RouteBook.java",
-                "class RouteBook {\n    String first() {\n        Route route = load(\"routes.json\");\n        return route.name();\n    }\n}\n",
+                "class RouteBook {\n    String first() {\n        Route route = \
+                    load(\"routes.json\");\n        return route.name();\n    }\n}\n",
             ),
             ("routes.json", "[\n  { \"name\": \"north\" },\n]\n"),
         ],
-        console: "Exception in thread \"main\" java.lang.NullPointerException: Cannot invoke \"Route.name()\" because \"<local1>\" is null\n\tat RouteBook.first(RouteBook.java:4)\n",
+        console: "Exception in thread \"main\" java.lang.NullPointerException: Cannot \
+            invoke \"Route.name()\" because \"<local1>\" is null\n\tat \
+            RouteBook.first(RouteBook.java:4)\n",
         edit: ("routes.json", "},\n]", "}\n]"),
     },
     Case {
@@ -234,7 +328,9 @@ const CASES: &[Case] = &[
         files: &[
             (
                 "game.lua",
-                "local scene = read(\"scene.json\")\nlocal handlers = {}\nfunction handlers.touch() end\nfunction handlers.leave() end\nhandlers[scene.on]()\n",
+                "local scene = read(\"scene.json\")\nlocal handlers = {}\nfunction \
+                    handlers.touch() end\nfunction handlers.leave() \
+                    end\nhandlers[scene.on]()\n",
             ),
             ("scene.json", "[\n  { \"on\": \"toch\" },\n  { \"on\": \"leave\" }\n]\n"),
         ],
@@ -244,7 +340,10 @@ const CASES: &[Case] = &[
 ];
 
 fn project(files: &[(&str, String)]) -> Arc<Project> {
-    let files = files.iter().map(|(path, text)| ProjectFile { path: (*path).into(), text: Some(text.as_str().into()) }).collect();
+    let files = files
+        .iter()
+        .map(|(path, text)| ProjectFile { path: (*path).into(), text: Some(text.as_str().into()) })
+        .collect();
     Arc::new(Project::new("/ferry", files))
 }
 
@@ -258,7 +357,10 @@ fn edited(case: &Case, edit: bool) -> Arc<Project> {
             if edit && *path == file && find.is_empty() {
                 return (put, (*text).to_owned());
             }
-            (*path, if edit && *path == file { text.replace(find, put) } else { (*text).to_owned() })
+            (
+                *path,
+                if edit && *path == file { text.replace(find, put) } else { (*text).to_owned() },
+            )
         })
         .collect();
     project(&files)
@@ -274,7 +376,8 @@ fn find(project: &Arc<Project>, console: &str) -> Findings {
     Guilty::of(project).find(&groups.first().expect("the console tells an error").entry)
 }
 
-/// What one check says: the surest of its suspects, or the verdict of the reason that it looked into.
+/// What one check says: the surest of its suspects, or the verdict of the reason that it looked
+/// into.
 fn said(check: &str, found: &Findings) -> (String, String) {
     let suspect = found.suspects.iter().find(|s| s.check == check);
     let reason = found.reasons.iter().find(|r| r.check == check);
@@ -284,7 +387,10 @@ fn said(check: &str, found: &Findings) -> (String, String) {
         (None, Some(r)) => r.verdict.word(),
         (None, None) => "nothing",
     };
-    let text = suspect.map(|s| format!("{}:{} {}", s.file, s.line, s.reason)).or_else(|| reason.map(|r| r.text.clone())).unwrap_or_default();
+    let text = suspect
+        .map(|s| format!("{}:{} {}", s.file, s.line, s.reason))
+        .or_else(|| reason.map(|r| r.text.clone()))
+        .unwrap_or_default();
     (verdict.to_owned(), text)
 }
 
@@ -293,8 +399,10 @@ fn the_verdict_of_each_check_changes_with_its_evidence() {
     let mut out = String::new();
     let mut stuck = Vec::new();
     for case in CASES {
-        let (before, after) = (find(&edited(case, false), case.console), find(&edited(case, true), case.console));
-        let ((was, said_before), (is, said_after)) = (said(case.check, &before), said(case.check, &after));
+        let (before, after) =
+            (find(&edited(case, false), case.console), find(&edited(case, true), case.console));
+        let ((was, said_before), (is, said_after)) =
+            (said(case.check, &before), said(case.check, &after));
         let _ = writeln!(out, "{}\n  {was}: {said_before}\n  {is}: {said_after}", case.check);
         if was != "likely" || is == "likely" {
             stuck.push(case.check);
@@ -302,14 +410,24 @@ fn the_verdict_of_each_check_changes_with_its_evidence() {
     }
     assert!(stuck.is_empty(), "likely before and not after: {stuck:?}\n{out}");
     let checked: Vec<&str> = CASES.iter().map(|c| c.check).collect();
-    let unasked: Vec<&str> = izba_core::suspect::CHECKS.iter().map(|c| c.id).filter(|id| !checked.contains(id)).collect();
+    let unasked: Vec<&str> = izba_core::suspect::CHECKS
+        .iter()
+        .map(|c| c.id)
+        .filter(|id| !checked.contains(id))
+        .collect();
     assert!(unasked.is_empty(), "no case for {unasked:?}");
     insta::assert_snapshot!(out);
 }
 
-/// A check of what can be found without running, the files, and the edit after which it has nothing to say.
+/// A check of what can be found without running, the files, and the edit after which it has nothing
+/// to say.
 const REMARKS: &[Case] = &[
-    Case { check: "parses", files: &[("fog.lua", "local depth = (4\nprint(depth)\n")], console: "", edit: ("fog.lua", "(4", "(4)") },
+    Case {
+        check: "parses",
+        files: &[("fog.lua", "local depth = (4\nprint(depth)\n")],
+        console: "",
+        edit: ("fog.lua", "(4", "(4)"),
+    },
     Case {
         check: "rings",
         files: &[
@@ -322,8 +440,15 @@ const REMARKS: &[Case] = &[
     Case {
         check: "wiring",
         files: &[
-            ("game.lua", "local on = {}\nfunction on.touch() end\nfunction on.leave() end\nreturn on\n"),
-            ("scene.json", "[\n  { \"on\": \"toch\" },\n  { \"on\": \"leave\" },\n  { \"on\": \"touch\" }\n]\n"),
+            (
+                "game.lua",
+                "local on = {}\nfunction on.touch() end\nfunction on.leave() end\nreturn on\n",
+            ),
+            (
+                "scene.json",
+                "[\n  { \"on\": \"toch\" },\n  { \"on\": \"leave\" },\n  \
+                    { \"on\": \"touch\" }\n]\n",
+            ),
         ],
         console: "",
         edit: ("scene.json", "toch", "touch"),
@@ -336,14 +461,21 @@ const REMARKS: &[Case] = &[
     },
     Case {
         check: "names",
-        files: &[("lamp.lua", "local Lamp = {}\nfunction Lamp.shine()\n  return brightnes\nend\nbrightness = 4\nreturn Lamp\n")],
+        files: &[(
+            "lamp.lua",
+            "local Lamp = {}\nfunction Lamp.shine()\n  return brightnes\nend\nbrightness = \
+                4\nreturn Lamp\n",
+        )],
         console: "",
         edit: ("lamp.lua", "brightnes\n", "brightness\n"),
     },
     // Silent: the engine's own name, taught in izba.toml, is misspelt on assignment.
     Case {
         check: "names",
-        files: &[("izba.toml", "names = [\"brightness\"]\n"), ("lamp.lua", "brigthness = 4\nprint(\"lit\")\n")],
+        files: &[
+            ("izba.toml", "names = [\"brightness\"]\n"),
+            ("lamp.lua", "brigthness = 4\nprint(\"lit\")\n"),
+        ],
         console: "",
         edit: ("lamp.lua", "brigthness", "brightness"),
     },
@@ -351,7 +483,11 @@ const REMARKS: &[Case] = &[
         check: "hidden",
         files: &[(
             "scene.json",
-            "{\n  \"layers\": [\"far\", \"near\"],\n  \"pictures\": { \"fog\": { \"size\": [40, 40], \"opaque\": true }, \"gull\": { \"size\": [4, 4] } },\n  \"objects\": [\n    { \"kind\": \"Fog\", \"picture\": \"fog\", \"layer\": \"near\", \"at\": [20, 20] },\n    { \"kind\": \"Gull\", \"picture\": \"gull\", \"layer\": \"far\", \"at\": [30, 10] }\n  ]\n}\n",
+            "{\n  \"layers\": [\"far\", \"near\"],\n  \"pictures\": { \"fog\": { \"size\": \
+                [40, 40], \"opaque\": true }, \"gull\": { \"size\": [4, 4] } \
+                },\n  \"objects\": [\n    \
+                { \"kind\": \"Fog\", \"picture\": \"fog\", \"layer\": \"near\", \"at\": [20, \
+                20] },\n    { \"kind\": \"Gull\", \"picture\": \"gull\", \"layer\": \"far\", \"at\": [30, 10] }\n  ]\n}\n",
         )],
         console: "",
         edit: ("scene.json", "[30, 10]", "[90, 10]"),
@@ -359,15 +495,25 @@ const REMARKS: &[Case] = &[
     Case {
         check: "handlers",
         files: &[
-            ("gull.lua", "local Gull = {}\nfunction Gull:touched()\n  self.up = true\nend\nreturn Gull\n"),
-            ("lantern.lua", "local Lantern = {}\nfunction Lantern:touch()\n  self.up = true\nend\nreturn Lantern\n"),
+            (
+                "gull.lua",
+                "local Gull = {}\nfunction Gull:touched()\n  self.up = true\nend\nreturn Gull\n",
+            ),
+            (
+                "lantern.lua",
+                "local Lantern = {}\nfunction Lantern:touch()\n  self.up = \
+                    true\nend\nreturn Lantern\n",
+            ),
         ],
         console: "",
         edit: ("gull.lua", "touched", "touch"),
     },
     Case {
         check: "blocks",
-        files: &[("reeds.js", "function sway(wind) {\n  if (wind > 1) {\n    bend(wind);\n}\n  }\n")],
+        files: &[(
+            "reeds.js",
+            "function sway(wind) {\n  if (wind > 1) {\n    bend(wind);\n}\n  }\n",
+        )],
         console: "",
         edit: ("reeds.js", "}\n  }\n", "  }\n}\n"),
     },
@@ -390,14 +536,25 @@ fn a_remark_goes_with_what_it_is_about() {
             checks::all(guilty.repaired()).into_iter().find(|r| r.check == case.check)
         };
         let (before, after) = (told(false), told(true));
-        let _ = writeln!(out, "{}: {}", case.check, before.as_ref().map_or("nothing".into(), |r| format!("{}:{} {}", r.file, r.line, r.text)));
+        let _ = writeln!(
+            out,
+            "{}: {}",
+            case.check,
+            before
+                .as_ref()
+                .map_or("nothing".into(), |r| format!("{}:{} {}", r.file, r.line, r.text))
+        );
         if before.is_none() || after.is_some() {
             stuck.push((case.check, after.map(|r| r.text)));
         }
     }
     assert!(stuck.is_empty(), "told before and not after: {stuck:?}\n{out}");
     let asked: Vec<&str> = REMARKS.iter().map(|c| c.check).collect();
-    assert_eq!(checks::CHECKS.iter().map(|c| c.id).filter(|id| !asked.contains(id)).count(), 0, "a check without a case");
+    assert_eq!(
+        checks::CHECKS.iter().map(|c| c.id).filter(|id| !asked.contains(id)).count(),
+        0,
+        "a check without a case"
+    );
     insta::assert_snapshot!(out);
 }
 
@@ -407,16 +564,34 @@ fn stop(file: &str, line: u32, values: &[(&str, Part, &str, Option<u64>)]) -> Wi
         let spoken = Spoken { text: (*text).into(), line, part: *part, asked: true };
         (spoken, Some(Seen { shown: (*shown).into(), kind: None, entries: None, fields: *fields }))
     };
-    Witness { file: file.into(), line, text: String::new(), at_error: true, values: values.iter().map(one).collect() }
+    Witness {
+        file: file.into(),
+        line,
+        text: String::new(),
+        at_error: true,
+        values: values.iter().map(one).collect(),
+    }
 }
 
 #[test]
 fn what_a_stop_shows_changes_the_verdict() {
-    // Whether the index is past the end, only the program knows: how far it counts comes from outside.
-    let script = "local crew = { \"first\", \"second\" }\nlocal seat = tonumber(arg[1])\nlocal hand = crew[seat]\nprint(hand.name)\n";
-    let project = Arc::new(Project::new("/ferry", vec![ProjectFile { path: "crew.lua".into(), text: Some(script.into()) }]));
+    // Whether the index is past the end, only the program knows: how far it counts comes from
+    // outside.
+    let script = "local crew = { \"first\", \"second\" }\nlocal seat = tonumber(arg[1])\nlocal hand = \
+        crew[seat]\nprint(hand.name)\n";
+    let project = Arc::new(Project::new(
+        "/ferry",
+        vec![ProjectFile { path: "crew.lua".into(), text: Some(script.into()) }],
+    ));
     let found = find(&project, "lua5.4: crew.lua:4: attempt to index a nil value (local 'hand')\n");
-    let told = |found: &Findings| -> Vec<String> { found.reasons.iter().filter(|r| r.verdict == Verdict::Likely).map(|r| r.text.clone()).collect() };
+    let told = |found: &Findings| -> Vec<String> {
+        found
+            .reasons
+            .iter()
+            .filter(|r| r.verdict == Verdict::Likely)
+            .map(|r| r.text.clone())
+            .collect()
+    };
     let before = told(&found);
     let values = |seat: &'static str| {
         let entry = Part::Entry { list: 0, index: 1 };
@@ -433,21 +608,45 @@ fn what_a_stop_shows_changes_the_verdict() {
     };
     let mut past = found.clone();
     weigh(&mut past, &values("5"), Language::Lua);
-    assert!(told(&past).iter().any(|t| t == "seat is 5, but crew holds 2 entries"), "{:?}", past.reasons);
+    assert!(
+        told(&past).iter().any(|t| t == "seat is 5, but crew holds 2 entries"),
+        "{:?}",
+        past.reasons
+    );
     let mut within = found.clone();
     weigh(&mut within, &values("2"), Language::Lua);
     assert_eq!(told(&within), before, "an index within its list says nothing");
 
     // Something that a reason says was taken away was there all the same.
-    let files = izba_standins::world::files().into_iter().map(|(path, text)| ProjectFile { path: path.into(), text: Some(text.into()) }).collect();
+    let files = izba_standins::world::files()
+        .into_iter()
+        .map(|(path, text)| ProjectFile { path: path.into(), text: Some(text.into()) })
+        .collect();
     let project = Arc::new(Project::new("/ferry", files));
-    let found = find(&project, "lua5.4: scripts/bell.lua:16: attempt to call a nil value (method 'sitdown')\n");
-    let of_taken = |found: &Findings| found.reasons.iter().find(|r| r.text.starts_with("passenger is taken away")).map(|r| r.verdict);
+    let found = find(
+        &project,
+        "lua5.4: scripts/bell.lua:16: attempt to call a nil value (method 'sitdown')\n",
+    );
+    let of_taken = |found: &Findings| {
+        found
+            .reasons
+            .iter()
+            .find(|r| r.text.starts_with("passenger is taken away"))
+            .map(|r| r.verdict)
+    };
     assert_eq!(of_taken(&found), Some(Verdict::CantTell), "{:?}", found.reasons);
     let mut there = found.clone();
-    weigh(&mut there, &stop("scripts/bell.lua", 16, &[("passenger", Part::Value, "Passenger#1", Some(9))]), Language::Lua);
+    weigh(
+        &mut there,
+        &stop("scripts/bell.lua", 16, &[("passenger", Part::Value, "Passenger#1", Some(9))]),
+        Language::Lua,
+    );
     assert_eq!(of_taken(&there), Some(Verdict::RuledOut));
     let mut gone = found.clone();
-    weigh(&mut gone, &stop("scripts/bell.lua", 16, &[("passenger", Part::Value, "nil", None)]), Language::Lua);
+    weigh(
+        &mut gone,
+        &stop("scripts/bell.lua", 16, &[("passenger", Part::Value, "nil", None)]),
+        Language::Lua,
+    );
     assert_eq!(of_taken(&gone), Some(Verdict::CantTell));
 }

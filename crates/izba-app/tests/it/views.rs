@@ -5,7 +5,9 @@ use izba_app::theme::{Depth, Theme};
 use izba_app::update::{Effect, Msg, update};
 use izba_app::watch::{Answer, LineRow, Published};
 use izba_app::{view, watch};
-use izba_core::{Engine, GroupId, LineRef, Millis, Project, ProjectFile, SafeText, SourceId, Stream};
+use izba_core::{
+    Engine, GroupId, LineRef, Millis, Project, ProjectFile, SafeText, SourceId, Stream,
+};
 use proptest::prelude::*;
 use ratatui::Terminal;
 use ratatui::backend::TestBackend;
@@ -32,14 +34,41 @@ fn engine() -> Engine {
         offset += line.len() as u64;
     };
     say(&mut engine, 0, Stream::Out, "note  | engine | marsh engine 0.3, 30 ticks a second");
-    say(&mut engine, 1, Stream::Err, "warn  | sound | no device answers; sounds are played silently");
-    say(&mut engine, 2, Stream::Err, "error | engine | scripts/fog.lua:20: 'end' expected (to close 'function' at line 8) near <eof>");
+    say(
+        &mut engine,
+        1,
+        Stream::Err,
+        "warn  | sound | no device answers; sounds are played silently",
+    );
+    say(
+        &mut engine,
+        2,
+        Stream::Err,
+        "error | engine | scripts/fog.lua:20: 'end' expected (to close 'function' at line \
+            8) near <eof>",
+    );
     for tick in 0..360 {
         let at = 10 + tick * 33;
-        say(&mut engine, at, Stream::Err, "error | Lantern#3.tick | scripts/lantern.lua:34: attempt to index a nil value (local 'wick')");
-        for step in ["scripts/lantern.lua:34 in shine", "scripts/lantern.lua:39 in tick", "marsh-engine/loop.lua:36 in tick"] {
+        say(
+            &mut engine,
+            at,
+            Stream::Err,
+            "error | Lantern#3.tick | scripts/lantern.lua:34: attempt to index a nil value \
+                (local 'wick')",
+        );
+        for step in [
+            "scripts/lantern.lua:34 in shine",
+            "scripts/lantern.lua:39 in tick",
+            "marsh-engine/loop.lua:36 in tick",
+        ] {
             let line = format!("         from {step}\n");
-            engine.feed(source, Stream::Err, Some(Millis(START + at)), 1_000_000 + at as u64, line.as_bytes());
+            engine.feed(
+                source,
+                Stream::Err,
+                Some(Millis(START + at)),
+                1_000_000 + at as u64,
+                line.as_bytes(),
+            );
         }
         if tick % 30 == 29 {
             say(&mut engine, at, Stream::Out, "print | TideClock#1.tick | tide 1.82");
@@ -49,7 +78,8 @@ fn engine() -> Engine {
                 &mut engine,
                 at,
                 Stream::Err,
-                "error | TideClock#1.turn | scripts/tide.lua:23: attempt to perform arithmetic on a nil value (global 'tideheigth')",
+                "error | TideClock#1.turn | scripts/tide.lua:23: attempt to perform \
+                    arithmetic on a nil value (global 'tideheigth')",
             );
         }
     }
@@ -95,12 +125,20 @@ pub fn demo(size: (u16, u16)) -> Model {
 pub fn engine_of_two_runs() -> Engine {
     let mut engine = engine();
     let again = [
-        "error | engine | scripts/fog.lua:20: 'end' expected (to close 'function' at line 8) near <eof>",
-        "error | Lantern#3.tick | scripts/lantern.lua:34: attempt to index a nil value (local 'wick')\n         from scripts/lantern.lua:34 in shine",
+        "error | engine | scripts/fog.lua:20: 'end' expected (to close 'function' at line \
+            8) near <eof>",
+        "error | Lantern#3.tick | scripts/lantern.lua:34: attempt to index a nil value \
+            (local 'wick')\n         from scripts/lantern.lua:34 in shine",
     ];
     engine.start_run(SourceId(0), Some(Millis(START + 20_000)), project());
     for (at, line) in again.iter().enumerate() {
-        engine.feed(SourceId(0), Stream::Err, Some(Millis(START + 20_100)), 5_000_000 + at as u64, format!("{line}\n").as_bytes());
+        engine.feed(
+            SourceId(0),
+            Stream::Err,
+            Some(Millis(START + 20_100)),
+            5_000_000 + at as u64,
+            format!("{line}\n").as_bytes(),
+        );
     }
     engine.tick(Millis(START + 30_000));
     engine
@@ -112,10 +150,24 @@ pub fn looked_into(size: (u16, u16)) -> Model {
     let mut published = (*published_of(&engine)).clone();
     let files = project();
     let index = izba_code::index(files.files().iter().map(|f| (&f.path, f.text.as_ref())));
-    let findings = engine.groups().iter().map(|g| (g.id, Arc::new(izba_app::guilty::find(&g.entry, &index)))).collect();
+    let findings = engine
+        .groups()
+        .iter()
+        .map(|g| (g.id, Arc::new(izba_app::guilty::find(&g.entry, &index))))
+        .collect();
     let remarks = izba_core::checks::all(&izba_code::all_repaired(&index));
-    published.code = Arc::new(watch::Code { index: Arc::new(index), findings, remarks: Some(Arc::new(remarks)), prints: Arc::default() });
-    let mut model = Model::new(published_of(&Engine::new(project())), size, Theme { depth: Depth::True, light: false }, 0);
+    published.code = Arc::new(watch::Code {
+        index: Arc::new(index),
+        findings,
+        remarks: Some(Arc::new(remarks)),
+        prints: Arc::default(),
+    });
+    let mut model = Model::new(
+        published_of(&Engine::new(project())),
+        size,
+        Theme { depth: Depth::True, light: false },
+        0,
+    );
     let _ = update(&mut model, Msg::Published(Arc::new(published)));
     model
 }
@@ -127,8 +179,11 @@ fn keys(model: &mut Model, keys: &[&str]) {
 }
 
 pub fn picture(model: &Model) -> String {
-    let mut terminal = Terminal::new(TestBackend::new(model.size.0, model.size.1)).expect("a test backend has no errors");
-    terminal.draw(|frame| view::draw(model, frame.area(), frame.buffer_mut())).expect("a test backend has no errors");
+    let mut terminal = Terminal::new(TestBackend::new(model.size.0, model.size.1))
+        .expect("a test backend has no errors");
+    terminal
+        .draw(|frame| view::draw(model, frame.area(), frame.buffer_mut()))
+        .expect("a test backend has no errors");
     terminal.backend().to_string()
 }
 
@@ -143,7 +198,9 @@ fn room_now_at_three_sizes() {
 
 #[test]
 fn each_question_has_the_whole_screen_when_asked() {
-    for (question, name) in [(Question::When, "when"), (Question::Where, "where"), (Question::Why, "why")] {
+    for (question, name) in
+        [(Question::When, "when"), (Question::Where, "where"), (Question::Why, "why")]
+    {
         let mut model = demo((100, 30));
         keys(&mut model, &["↓"]);
         (model.focus, model.zoom) = (question, Some(question));
@@ -173,9 +230,24 @@ fn help_palette_and_lines() {
     };
     let rows = vec![
         row(0, "the game begins", None, None),
-        row(1, "warn  | sound | no device answers", Some((GroupId(0), true)), Some(izba_core::Level::Warning)),
-        row(2, "error | Lantern#3.tick | scripts/lantern.lua:34: attempt", Some((GroupId(1), true)), Some(izba_core::Level::Error)),
-        row(3, "         from scripts/lantern.lua:34 in shine", Some((GroupId(1), false)), Some(izba_core::Level::Error)),
+        row(
+            1,
+            "warn  | sound | no device answers",
+            Some((GroupId(0), true)),
+            Some(izba_core::Level::Warning),
+        ),
+        row(
+            2,
+            "error | Lantern#3.tick | scripts/lantern.lua:34: attempt",
+            Some((GroupId(1), true)),
+            Some(izba_core::Level::Error),
+        ),
+        row(
+            3,
+            "         from scripts/lantern.lua:34 in shine",
+            Some((GroupId(1), false)),
+            Some(izba_core::Level::Error),
+        ),
     ];
     let _ = update(&mut model, Msg::Answer(Answer::Window { from: 0, rows }));
     insta::assert_snapshot!("lines", picture(&model));
@@ -195,7 +267,8 @@ fn who_did_it_is_told_where_and_why() {
     insta::assert_snapshot!("ladder", picture(&model));
     keys(&mut model, &["Tab", "z"]);
     insta::assert_snapshot!("why_unread", picture(&model));
-    // A value that is not there, led back to the data that it comes from; likely, can't tell, and ruled out.
+    // A value that is not there, led back to the data that it comes from; likely, can't tell, and
+    // ruled out.
     let mut model = looked_into((142, 42));
     keys(&mut model, &["↓", "Tab", "Tab", "z"]);
     insta::assert_snapshot!("why_three_verdicts", picture(&model));
@@ -212,7 +285,9 @@ fn suspects_and_steps_are_ruled_out_by_the_user() {
     // Pressing a key gives a decision; the engine's thread keeps it and publishes what is known.
     let decide = |model: &mut Model| {
         let effects = update(model, Msg::Key("-".to_owned()));
-        let [Effect::Order(watch::Order::Wish(wishes, said))] = effects.as_slice() else { panic!("{effects:?}") };
+        let [Effect::Order(watch::Order::Wish(wishes, said))] = effects.as_slice() else {
+            panic!("{effects:?}")
+        };
         let mut published = (*model.live).clone();
         for wish in wishes {
             let izba_core::Wish::Known(key, true) = wish else { panic!("{wish:?}") };
@@ -258,7 +333,8 @@ fn sources_and_what_could_be_one() {
     keys(&mut model, &["c", "↓"]);
     insta::assert_snapshot!("offers", picture(&model));
     let mut several = (*published_of(&engine_of_two_runs())).clone();
-    several.sources = vec![watch::SourceState { held: true, backlog: 7 << 20, ..watch::SourceState::default() }];
+    several.sources =
+        vec![watch::SourceState { held: true, backlog: 7 << 20, ..watch::SourceState::default() }];
     several.awaited = vec!["logs/*.log".into()];
     let _ = update(&mut model, Msg::Published(Arc::new(several)));
     keys(&mut model, &["+", "f", "o"]);
@@ -297,7 +373,9 @@ fn held_still_is_held_and_clicks_choose() {
     let _ = update(&mut model, Msg::Published(published_of(&more)));
     assert_eq!((model.shown.snapshot.rows, model.live.snapshot.rows), (before, before + 2));
     let list = Layout::of(&model).what;
-    let row = (list.top()..list.bottom()).find(|row| view::group_at(&model, list, *row) == Some(model.order[2])).expect("it is listed");
+    let row = (list.top()..list.bottom())
+        .find(|row| view::group_at(&model, list, *row) == Some(model.order[2]))
+        .expect("it is listed");
     let _ = update(&mut model, Msg::Click(20, row));
     assert_eq!(model.chosen, Some(model.order[2]));
     keys(&mut model, &["Space"]);
@@ -330,7 +408,11 @@ fn what_lies_over_the_room_and_what_went_quiet() {
     keys(&mut model, &["q"]);
     insta::assert_snapshot!("leave", picture(&model));
     keys(&mut model, &["Esc", "r", "A", "d", "a"]);
-    assert!(picture(&model).contains("Ada▏") && picture(&model).contains("Enter sends it"), "{}", picture(&model));
+    assert!(
+        picture(&model).contains("Ada▏") && picture(&model).contains("Enter sends it"),
+        "{}",
+        picture(&model)
+    );
     keys(&mut model, &["Esc"]);
     let _ = update(&mut model, Msg::Published(published_of(&engine_of_two_runs())));
     insta::assert_snapshot!("second_run", picture(&model));
@@ -342,7 +424,10 @@ fn the_chosen_row_is_told_without_colour_too() {
     model.theme = Theme { depth: Depth::None, light: false };
     keys(&mut model, &["↓"]);
     let picture = picture(&model);
-    let row = picture.lines().find(|l| l.contains("wick has no value here") && l.contains('◆')).expect("it is listed");
+    let row = picture
+        .lines()
+        .find(|l| l.contains("wick has no value here") && l.contains('◆'))
+        .expect("it is listed");
     assert!(row.contains('›'), "{row}");
 }
 
@@ -355,8 +440,15 @@ fn several_sources_have_a_lane_each_and_a_mark_for_each_start() {
         let start = START + at as i64 * 4_000;
         engine.start_run(source, Some(Millis(start)), project.clone());
         for line in 0..200i64 {
-            let text = if line % 50 == 7 { "WARNING: the tide turns\n" } else { "note: all is well\n" };
-            engine.feed(source, Stream::Out, Some(Millis(start + line * 20)), line as u64 * 100, text.as_bytes());
+            let text =
+                if line % 50 == 7 { "WARNING: the tide turns\n" } else { "note: all is well\n" };
+            engine.feed(
+                source,
+                Stream::Out,
+                Some(Millis(start + line * 20)),
+                line as u64 * 100,
+                text.as_bytes(),
+            );
         }
     }
     engine.tick(Millis(START + 13_000));
@@ -373,18 +465,29 @@ fn a_place_outside_the_project_and_a_file_edited_since_are_told() {
     assert!(picture(&model).contains("The console names no place."), "{}", picture(&model));
     keys(&mut model, &["Home", "↓"]);
     let mut edited = (*model.live).clone();
-    let file = ProjectFile { path: "scripts/lantern.lua".into(), text: Some("-- nothing\n".into()) };
+    let file =
+        ProjectFile { path: "scripts/lantern.lua".into(), text: Some("-- nothing\n".into()) };
     edited.today = Arc::new(edited.today.with_changes(vec![file], &[]));
     let _ = update(&mut model, Msg::Published(Arc::new(edited)));
     assert!(picture(&model).contains("as it was when this run started"), "{}", picture(&model));
 }
 
-/// Twelve runs of one game: a flood that was mended, one that is steady, one that comes back, one that is new.
+/// Twelve runs of one game: a flood that was mended, one that is steady, one that comes back, one
+/// that is new.
 fn engine_of_many_runs() -> Engine {
     let file = |text: String| {
-        Arc::new(Project::new("/home/me/night-ferry", vec![ProjectFile { path: "scripts/ferry.lua".into(), text: Some(text.into()) }]))
+        Arc::new(Project::new(
+            "/home/me/night-ferry",
+            vec![ProjectFile { path: "scripts/ferry.lua".into(), text: Some(text.into()) }],
+        ))
     };
-    let script = |run: i64| file(format!("-- edit {}\nlight = wick.length\nrope = knots.many\nbell = sitdown.ring\nfog = mist.deep\n", run / 3));
+    let script = |run: i64| {
+        file(format!(
+            "-- edit {}\nlight = wick.length\nrope = knots.many\nbell = sitdown.ring\nfog \
+                = mist.deep\n",
+            run / 3
+        ))
+    };
     let mut engine = Engine::new(script(0));
     let source = engine.add_source("marsh engine");
     let day = 86_400_000;
@@ -393,9 +496,17 @@ fn engine_of_many_runs() -> Engine {
         engine.start_run(source, Some(Millis(begun)), script(run));
         let mut say = |at: i64, line: u32, name: &str| {
             let words = format!(
-                "lua: scripts/ferry.lua:{line}: attempt to index a nil value (global '{name}')\nstack traceback:\n\tscripts/ferry.lua:{line}: in main chunk\n\t[C]: in ?\n"
+                "lua: scripts/ferry.lua:{line}: attempt to index a nil value (global \
+                    '{name}')\nstack traceback:\n\tscripts/ferry.lua:{line}: in main \
+                    chunk\n\t[C]: in ?\n"
             );
-            engine.feed(source, Stream::Err, Some(Millis(begun + at)), (run * 1_000_000 + at) as u64, words.as_bytes());
+            engine.feed(
+                source,
+                Stream::Err,
+                Some(Millis(begun + at)),
+                (run * 1_000_000 + at) as u64,
+                words.as_bytes(),
+            );
         };
         if (2..9).contains(&run) {
             (0..120).for_each(|tick| say(1_000 + tick * 100, 2, "wick"));
@@ -407,7 +518,13 @@ fn engine_of_many_runs() -> Engine {
         if run == 11 {
             say(3_000, 5, "mist");
         }
-        engine.feed(source, Stream::Out, Some(Millis(begun + 90_000)), 9_000_000 + run as u64, b"the ferry is moored\n");
+        engine.feed(
+            source,
+            Stream::Out,
+            Some(Millis(begun + 90_000)),
+            9_000_000 + run as u64,
+            b"the ferry is moored\n",
+        );
         if run < 11 {
             engine.end_run(source, Some(Millis(begun + 90_000)), "ended well".into(), true);
         }
@@ -438,7 +555,12 @@ fn a_filter_is_typed_underlined_where_it_is_wrong_and_hides() {
     keys(&mut model, &["Backspace"]);
     insta::assert_snapshot!("filter_typed", picture(&model));
     keys(&mut model, &["1", "0", "0", "+", "Enter"]);
-    assert!(picture(&model).contains("1 of 4 groups, seen 360 times") || picture(&model).contains("seen 359 times"), "{}", picture(&model));
+    assert!(
+        picture(&model).contains("1 of 4 groups, seen 360 times")
+            || picture(&model).contains("seen 359 times"),
+        "{}",
+        picture(&model)
+    );
     assert_eq!(model.order.len(), 1);
     keys(&mut model, &["p"]);
     assert!(model.order.len() > 1);
@@ -467,8 +589,11 @@ fn a_terminal_that_became_smaller_than_is_known_yet_is_drawn_on() {
     ] {
         keys(&mut model, typed);
         for size in [(80, 24), (30, 8), (21, 6)] {
-            let mut terminal = Terminal::new(TestBackend::new(size.0, size.1)).expect("a test backend has no errors");
-            terminal.draw(|frame| view::draw(&model, frame.area(), frame.buffer_mut())).expect("a test backend has no errors");
+            let mut terminal = Terminal::new(TestBackend::new(size.0, size.1))
+                .expect("a test backend has no errors");
+            terminal
+                .draw(|frame| view::draw(&model, frame.area(), frame.buffer_mut()))
+                .expect("a test backend has no errors");
         }
     }
 }
@@ -476,16 +601,31 @@ fn a_terminal_that_became_smaller_than_is_known_yet_is_drawn_on() {
 /// A program that stands still, and values that it printed before.
 fn stopped_with_values(model: &mut Model) {
     use izba_core::values::{Store, told};
-    let frame = |id, line, own: Option<&str>| izba_dap::Frame { id, name: "shine".into(), path: Some("x".into()), own: own.map(Into::into), line };
-    let value = |shown: &str, reference| izba_dap::Value { shown: shown.into(), reference, ..izba_dap::Value::default() };
-    let scope = izba_dap::Scope { name: "Locals".into(), reference: 1, expensive: false, count: None };
+    let frame = |id, line, own: Option<&str>| izba_dap::Frame {
+        id,
+        name: "shine".into(),
+        path: Some("x".into()),
+        own: own.map(Into::into),
+        line,
+    };
+    let value = |shown: &str, reference| izba_dap::Value {
+        shown: shown.into(),
+        reference,
+        ..izba_dap::Value::default()
+    };
+    let scope =
+        izba_dap::Scope { name: "Locals".into(), reference: 1, expensive: false, count: None };
     let variable = |name: &str, reference| izba_dap::Variable {
         name: name.into(),
         value: value("list of 2", reference),
         expression: None,
         was: Some("nil".into()),
     };
-    let children = [(1, vec![variable("wicks", 2)]), (2, vec![variable("1", 3), variable("2", 0)]), (3, vec![variable("length", 0)])];
+    let children = [
+        (1, vec![variable("wicks", 2)]),
+        (2, vec![variable("1", 3), variable("2", 0)]),
+        (3, vec![variable("length", 0)]),
+    ];
     let stop = izba_dap::Stop {
         number: 1,
         reason: "breakpoint".into(),
@@ -494,15 +634,26 @@ fn stopped_with_values(model: &mut Model) {
         children: children.into_iter().map(|(reference, all)| (reference, Arc::new(all))).collect(),
         ..izba_dap::Stop::default()
     };
-    let state = izba_dap::State { phase: izba_dap::Phase::Stopped, stop: Some(Arc::new(stop)), ..izba_dap::State::default() };
+    let state = izba_dap::State {
+        phase: izba_dap::Phase::Stopped,
+        stop: Some(Arc::new(stop)),
+        ..izba_dap::State::default()
+    };
     let mut store = Store::default();
     for at in 0..40 {
         let line = format!("tide={at} gate={}", if at % 9 < 4 { "open" } else { "shut" });
         store.line(0, "Tide", at, START + at as i64 * 250, &line, told(&line));
     }
     let mut published = (*model.live).clone();
-    published.pause = Arc::new(watch::PauseView { source: Some(0), state: Arc::new(state), ..watch::PauseView::default() });
-    published.values = Some(Arc::new(watch::ValuesView { series: store.listed(), ..watch::ValuesView::default() }));
+    published.pause = Arc::new(watch::PauseView {
+        source: Some(0),
+        state: Arc::new(state),
+        ..watch::PauseView::default()
+    });
+    published.values = Some(Arc::new(watch::ValuesView {
+        series: store.listed(),
+        ..watch::ValuesView::default()
+    }));
     model.live = Arc::new(published);
     model.shown = model.live.clone();
 }
@@ -516,7 +667,10 @@ fn the_value_that_differs_before_an_error_is_said_and_shown() {
     for second in 0..128_i64 {
         let tide = 1.2 + 0.8 * (second as f64 / 16.0 * std::f64::consts::TAU).sin();
         let at = START + second * 1_000;
-        for line in [format!("tide {tide:.2}"), format!("fuel={:.2} passengers={}", 1.0 - second as f64 / 200.0, second * 7 % 13)] {
+        for line in [
+            format!("tide {tide:.2}"),
+            format!("fuel={:.2} passengers={}", 1.0 - second as f64 / 200.0, second * 7 % 13),
+        ] {
             store.line(0, "TideClock#1", second as u64, at, &line, told(&line));
         }
         if tide > 1.8 && second % 2 == 0 {
@@ -525,18 +679,29 @@ fn the_value_that_differs_before_an_error_is_said_and_shown() {
         }
     }
     let series = store.listed();
-    let differing = watch::Differing { group, before: Some(Arc::new(before(&series, &errors))), series: series.clone() };
+    let differing = watch::Differing {
+        group,
+        before: Some(Arc::new(before(&series, &errors))),
+        series: series.clone(),
+    };
     let mut published = (*model.live).clone();
     let mut code = (*published.code).clone();
     code.prints = Arc::new(prints(&code.index));
     // The print of a value is found by its texts, and only where one fits better than all others.
-    assert_eq!(printed_by(&code.prints, "tide 1.82").map(|p| (&*p.file, p.line)), Some(("scripts/tide.lua", 15)));
+    assert_eq!(
+        printed_by(&code.prints, "tide 1.82").map(|p| (&*p.file, p.line)),
+        Some(("scripts/tide.lua", 15))
+    );
     assert_eq!(printed_by(&code.prints, "depth 1.82"), None);
     published.code = Arc::new(code);
     published.known = Arc::new([pin_key("TideClock#1", "fuel")].into());
     published.snapshot.now = Millis(START + 130_000);
-    published.values =
-        Some(Arc::new(watch::ValuesView { series, errors: store.errors(), differing: Some(differing), ..watch::ValuesView::default() }));
+    published.values = Some(Arc::new(watch::ValuesView {
+        series,
+        errors: store.errors(),
+        differing: Some(differing),
+        ..watch::ValuesView::default()
+    }));
     let _ = update(&mut model, Msg::Published(Arc::new(published)));
     keys(&mut model, &["4", "d", "<", "<", "<", "<"]);
     insta::assert_snapshot!("values_142x42", picture(&model));

@@ -18,9 +18,11 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
             let text = w.text(node);
             w.leaf(Kind::Type, 0, Some(text), node);
         }
-        "string_literal" | "verbatim_string_literal" | "raw_string_literal" | "character_literal" | "interpolated_string_expression" => {
-            w.string(node, INSERTED)
-        }
+        "string_literal"
+        | "verbatim_string_literal"
+        | "raw_string_literal"
+        | "character_literal"
+        | "interpolated_string_expression" => w.string(node, INSERTED),
         "integer_literal" | "real_literal" => {
             let text = w.text(node);
             w.leaf(Kind::Num, 0, Some(text), node);
@@ -56,7 +58,12 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
         }
         "invocation_expression" => {
             let called = part("function");
-            let line = called.and_then(|c| c.child_by_field_name("name")).unwrap_or(node).start_position().row as u32 + 1;
+            let line = called
+                .and_then(|c| c.child_by_field_name("name"))
+                .unwrap_or(node)
+                .start_position()
+                .row as u32
+                + 1;
             w.with_line(Kind::Call, 0, None, node, line, |w| {
                 w.part(node, "function");
                 if let Some(arguments) = part("arguments") {
@@ -92,11 +99,15 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
             w.with(Kind::Assign, flags, None, node, |w| {
                 let name: Vec<Node<'_>> = part("name").into_iter().collect();
                 w.list(Kind::Targets, node, &name);
-                let value: Vec<Node<'_>> = part("value").filter(|v| v.kind() != "arrow_expression_clause").into_iter().collect();
+                let value: Vec<Node<'_>> = part("value")
+                    .filter(|v| v.kind() != "arrow_expression_clause")
+                    .into_iter()
+                    .collect();
                 w.list(Kind::Values, node, &value);
                 w.part(node, "type");
                 w.part(node, "accessors");
-                if let Some(arrow) = part("value").filter(|v| v.kind() == "arrow_expression_clause") {
+                if let Some(arrow) = part("value").filter(|v| v.kind() == "arrow_expression_clause")
+                {
                     w.each(arrow);
                 }
             });
@@ -122,12 +133,17 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
                 w.with(Kind::Un, 0, Some(sign), node, |w| w.each(node));
             }
         }
-        "method_declaration" | "constructor_declaration" | "local_function_statement" | "destructor_declaration" => {
+        "method_declaration"
+        | "constructor_declaration"
+        | "local_function_statement"
+        | "destructor_declaration" => {
             let name = part("name");
             let mut flags = modifiers(w, node) | Flag::Member as u16;
             match node.kind() {
                 "constructor_declaration" => flags |= Flag::Constructor as u16,
-                "method_declaration" if flags & Flag::Static as u16 == 0 => flags |= Flag::Method as u16,
+                "method_declaration" if flags & Flag::Static as u16 == 0 => {
+                    flags |= Flag::Method as u16
+                }
                 _ => {}
             }
             let line = name.unwrap_or(node).start_position().row as u32 + 1;
@@ -150,7 +166,11 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
                 body(w, part("body").or_else(|| child(node, "block")));
             });
         }
-        "class_declaration" | "struct_declaration" | "interface_declaration" | "enum_declaration" | "record_declaration" => {
+        "class_declaration"
+        | "struct_declaration"
+        | "interface_declaration"
+        | "enum_declaration"
+        | "record_declaration" => {
             let name = part("name");
             let text = name.map(|n| w.text(n));
             let line = name.unwrap_or(node).start_position().row as u32 + 1;
@@ -204,7 +224,8 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
         "for_statement" => {
             w.with(Kind::For, 0, None, node, |w| {
                 let declared = part("initializer").and_then(|i| child(i, "variable_declarator"));
-                let target: Vec<Node<'_>> = declared.and_then(|d| d.child_by_field_name("name")).into_iter().collect();
+                let target: Vec<Node<'_>> =
+                    declared.and_then(|d| d.child_by_field_name("name")).into_iter().collect();
                 w.list(Kind::Targets, node, &target);
                 let start = declared.and_then(|d| children(d).into_iter().nth(1));
                 for bound in [start, part("condition")] {
@@ -235,13 +256,19 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
         "try_statement" => {
             w.with(Kind::Try, 0, None, node, |w| {
                 w.body(part("body"));
-                for clause in children(node).into_iter().filter(|c| matches!(c.kind(), "catch_clause" | "finally_clause")) {
+                for clause in children(node)
+                    .into_iter()
+                    .filter(|c| matches!(c.kind(), "catch_clause" | "finally_clause"))
+                {
                     w.body(clause.child_by_field_name("body").or_else(|| child(clause, "block")));
                 }
             });
         }
         "using_directive" => {
-            let text = child(node, "qualified_name").or_else(|| child(node, "identifier")).map_or("", |n| w.text(n)).to_owned();
+            let text = child(node, "qualified_name")
+                .or_else(|| child(node, "identifier"))
+                .map_or("", |n| w.text(n))
+                .to_owned();
             w.leaf(Kind::Import, Flag::Whole as u16, Some(&text), node);
         }
         "block" => w.block(node),
@@ -271,7 +298,8 @@ fn body(w: &mut Writer<'_>, node: Option<Node<'_>>) {
 }
 
 fn modifiers(w: &Writer<'_>, node: Node<'_>) -> u16 {
-    let words: Vec<&str> = children(node).into_iter().filter(|c| c.kind() == "modifier").map(|c| w.text(c)).collect();
+    let words: Vec<&str> =
+        children(node).into_iter().filter(|c| c.kind() == "modifier").map(|c| w.text(c)).collect();
     let mut flags = 0;
     for word in &words {
         flags |= match *word {
@@ -282,8 +310,15 @@ fn modifiers(w: &Writer<'_>, node: Node<'_>) -> u16 {
         };
     }
     // What says nothing is closed to others in C#, unless it is a type.
-    let member = matches!(node.kind(), "method_declaration" | "field_declaration" | "property_declaration" | "constructor_declaration");
-    let nested_in_interface = node.parent().and_then(|p| p.parent()).is_some_and(|p| p.kind() == "interface_declaration");
+    let member = matches!(
+        node.kind(),
+        "method_declaration"
+            | "field_declaration"
+            | "property_declaration"
+            | "constructor_declaration"
+    );
+    let nested_in_interface =
+        node.parent().and_then(|p| p.parent()).is_some_and(|p| p.kind() == "interface_declaration");
     if member && !nested_in_interface && flags & (Flag::Private as u16 | Flag::Export as u16) == 0 {
         flags |= Flag::Private as u16;
     }
@@ -312,7 +347,9 @@ fn declared_type(w: &mut Writer<'_>, node: Node<'_>) {
 
 fn parameters(w: &mut Writer<'_>, node: Node<'_>, list: Option<Node<'_>>) {
     w.with(Kind::Params, 0, None, list.unwrap_or(node), |w| {
-        let parts = list.map(|l| if l.kind() == "identifier" { vec![l] } else { children(l) }).unwrap_or_default();
+        let parts = list
+            .map(|l| if l.kind() == "identifier" { vec![l] } else { children(l) })
+            .unwrap_or_default();
         for p in parts {
             let named = p.child_by_field_name("name").unwrap_or(p);
             let text = w.text(named);

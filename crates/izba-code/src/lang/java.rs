@@ -46,12 +46,15 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
         "method_reference" => {
             let parts = children(node);
             match (parts.first(), parts.last()) {
-                (Some(owner), Some(name)) if parts.len() > 1 => w.field(node, Some(*owner), *name, 0),
+                (Some(owner), Some(name)) if parts.len() > 1 => {
+                    w.field(node, Some(*owner), *name, 0)
+                }
                 _ => w.each(node),
             }
         }
         "object_creation_expression" => {
-            let name = part("type").map(|t| child(t, "type_identifier").unwrap_or(t)).map(|t| w.text(t));
+            let name =
+                part("type").map(|t| child(t, "type_identifier").unwrap_or(t)).map(|t| w.text(t));
             w.with(Kind::New, 0, name, node, |w| {
                 if let Some(arguments) = part("arguments") {
                     w.each(arguments);
@@ -75,7 +78,9 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
         "array_initializer" | "element_value_array_initializer" => {
             w.with(Kind::Table, 0, None, node, |w| w.each(node));
         }
-        "local_variable_declaration" | "field_declaration" | "constant_declaration" => declaration(w, node),
+        "local_variable_declaration" | "field_declaration" | "constant_declaration" => {
+            declaration(w, node)
+        }
         "assignment_expression" => {
             let augmented = part("operator").is_some_and(|o| w.text(o) != "=");
             let targets: Vec<Node<'_>> = part("left").into_iter().collect();
@@ -118,13 +123,17 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
                 }
             });
         }
-        "class_declaration" | "interface_declaration" | "enum_declaration" | "record_declaration" => {
+        "class_declaration"
+        | "interface_declaration"
+        | "enum_declaration"
+        | "record_declaration" => {
             let name = part("name");
             let text = name.map(|n| w.text(n));
             let line = name.unwrap_or(node).start_position().row as u32 + 1;
             let flags = modifiers(w, node);
             w.with_line(Kind::Class, flags, text, node, line, |w| {
-                let bases: Vec<Node<'_>> = [part("superclass"), part("interfaces")].into_iter().flatten().collect();
+                let bases: Vec<Node<'_>> =
+                    [part("superclass"), part("interfaces")].into_iter().flatten().collect();
                 if !bases.is_empty() {
                     w.list(Kind::Bases, node, &bases);
                 }
@@ -174,9 +183,12 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
         "for_statement" => {
             w.with(Kind::For, 0, None, node, |w| {
                 let declared = part("init").and_then(|i| i.child_by_field_name("declarator"));
-                let target: Vec<Node<'_>> = declared.and_then(|d| d.child_by_field_name("name")).into_iter().collect();
+                let target: Vec<Node<'_>> =
+                    declared.and_then(|d| d.child_by_field_name("name")).into_iter().collect();
                 w.list(Kind::Targets, node, &target);
-                for bound in [declared.and_then(|d| d.child_by_field_name("value")), part("condition")] {
+                for bound in
+                    [declared.and_then(|d| d.child_by_field_name("value")), part("condition")]
+                {
                     match bound {
                         Some(bound) => w.node(bound),
                         None => w.leaf(Kind::Other, 0, None, node),
@@ -205,7 +217,10 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
             w.with(Kind::Try, 0, None, node, |w| {
                 w.part(node, "resources");
                 w.body(part("body"));
-                for clause in children(node).into_iter().filter(|c| matches!(c.kind(), "catch_clause" | "finally_clause")) {
+                for clause in children(node)
+                    .into_iter()
+                    .filter(|c| matches!(c.kind(), "catch_clause" | "finally_clause"))
+                {
                     w.body(clause.child_by_field_name("body").or_else(|| child(clause, "block")));
                 }
             });
@@ -216,14 +231,24 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
             w.assign(node, Flag::Local as u16, &targets, &values);
         }
         "import_declaration" => {
-            let text = child(node, "scoped_identifier").or_else(|| child(node, "identifier")).map_or("", |n| w.text(n)).to_owned();
+            let text = child(node, "scoped_identifier")
+                .or_else(|| child(node, "identifier"))
+                .map_or("", |n| w.text(n))
+                .to_owned();
             let whole = child(node, "asterisk").is_some();
-            w.with(Kind::Import, if whole { Flag::Whole as u16 } else { 0 }, Some(&text), node, |w| {
-                let last = child(node, "scoped_identifier").and_then(|s| s.child_by_field_name("name"));
-                if let Some(last) = last.filter(|_| !whole) {
-                    w.name(last);
-                }
-            });
+            w.with(
+                Kind::Import,
+                if whole { Flag::Whole as u16 } else { 0 },
+                Some(&text),
+                node,
+                |w| {
+                    let last = child(node, "scoped_identifier")
+                        .and_then(|s| s.child_by_field_name("name"));
+                    if let Some(last) = last.filter(|_| !whole) {
+                        w.name(last);
+                    }
+                },
+            );
         }
         "package_declaration" => {}
         "block" => w.block(node),
@@ -264,7 +289,9 @@ fn declaration(w: &mut Writer<'_>, node: Node<'_>) {
 
 fn parameters(w: &mut Writer<'_>, node: Node<'_>, list: Option<Node<'_>>) {
     w.with(Kind::Params, 0, None, list.unwrap_or(node), |w| {
-        let parts = list.map(|l| if l.kind() == "identifier" { vec![l] } else { children(l) }).unwrap_or_default();
+        let parts = list
+            .map(|l| if l.kind() == "identifier" { vec![l] } else { children(l) })
+            .unwrap_or_default();
         for p in parts {
             let named = p.child_by_field_name("name").unwrap_or(p);
             let text = w.text(named);

@@ -30,7 +30,12 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
         "null" | "undefined" => w.leaf(Kind::Nil, 0, Some(node.kind()), node),
         "member_expression" => {
             if let Some(name) = part("property") {
-                w.field(node, part("object"), name, if part("optional_chain").is_some() { Flag::Lenient as u16 } else { 0 });
+                w.field(
+                    node,
+                    part("object"),
+                    name,
+                    if part("optional_chain").is_some() { Flag::Lenient as u16 } else { 0 },
+                );
             }
         }
         "subscript_expression" => {
@@ -42,7 +47,8 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
         "call_expression" => call(w, node),
         "new_expression" => {
             let maker = part("constructor");
-            let name = maker.map(|m| m.child_by_field_name("property").unwrap_or(m)).map(|m| w.text(m));
+            let name =
+                maker.map(|m| m.child_by_field_name("property").unwrap_or(m)).map(|m| w.text(m));
             w.with(Kind::New, 0, name, node, |w| {
                 if let Some(arguments) = part("arguments") {
                     w.each(arguments);
@@ -57,7 +63,13 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
             if let Some(module) = value.first().and_then(|v| required(w, *v)) {
                 let module = super::unquoted(w.text(module)).to_owned();
                 let parts = part("name").is_some_and(|n| n.kind() == "object_pattern");
-                w.with(Kind::Import, if parts { 0 } else { Flag::Whole as u16 }, Some(&module), node, |w| targets.iter().for_each(|t| w.name(*t)));
+                w.with(
+                    Kind::Import,
+                    if parts { 0 } else { Flag::Whole as u16 },
+                    Some(&module),
+                    node,
+                    |w| targets.iter().for_each(|t| w.name(*t)),
+                );
                 return;
             }
             w.assign(node, Flag::Local as u16, &targets, &value);
@@ -78,7 +90,11 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
         | "generator_function"
         | "arrow_function"
         | "method_definition" => function(w, node),
-        "class_declaration" | "class" | "abstract_class_declaration" | "interface_declaration" | "enum_declaration" => {
+        "class_declaration"
+        | "class"
+        | "abstract_class_declaration"
+        | "interface_declaration"
+        | "enum_declaration" => {
             let name = part("name").map(|n| w.text(n));
             w.with(Kind::Class, 0, name, node, |w| {
                 if let Some(bases) = child(node, "class_heritage") {
@@ -101,7 +117,9 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
         }
         "pair" => {
             let (key, value) = (part("key"), part("value"));
-            let text = key.filter(|k| matches!(k.kind(), "property_identifier" | "string" | "number")).map(|k| super::unquoted(w.text(k)));
+            let text = key
+                .filter(|k| matches!(k.kind(), "property_identifier" | "string" | "number"))
+                .map(|k| super::unquoted(w.text(k)));
             w.with(Kind::Pair, 0, text, node, |w| {
                 if let Some(key) = key.filter(|_| text.is_none()) {
                     w.each(key);
@@ -137,7 +155,11 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
                 w.body(part("consequence"));
                 if let Some(other) = part("alternative") {
                     let inner = children(other).into_iter().next();
-                    if inner.is_some_and(|i| i.kind() == "if_statement") { w.each(other) } else { w.body(inner) }
+                    if inner.is_some_and(|i| i.kind() == "if_statement") {
+                        w.each(other)
+                    } else {
+                        w.body(inner)
+                    }
                 }
             });
         }
@@ -147,7 +169,8 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
         "for_statement" => {
             w.with(Kind::For, 0, None, node, |w| {
                 let declared = part("initializer").and_then(|i| child(i, "variable_declarator"));
-                let target: Vec<Node<'_>> = declared.and_then(|d| d.child_by_field_name("name")).into_iter().collect();
+                let target: Vec<Node<'_>> =
+                    declared.and_then(|d| d.child_by_field_name("name")).into_iter().collect();
                 w.list(Kind::Targets, node, &target);
                 match declared.and_then(|d| d.child_by_field_name("value")) {
                     Some(start) => w.node(start),
@@ -196,15 +219,21 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
         }
         "export_statement" => {
             if let Some(declaration) = part("declaration").or(part("value")) {
-                let before =
-                    w.out.open(Kind::Other, Flag::Export as u16, None, node.start_position().row as u32 + 1, (node.start_byte(), node.end_byte()));
+                let before = w.out.open(
+                    Kind::Other,
+                    Flag::Export as u16,
+                    None,
+                    node.start_position().row as u32 + 1,
+                    (node.start_byte(), node.end_byte()),
+                );
                 w.node(declaration);
                 w.out.close();
                 w.out.mark(before, Flag::Export);
             } else {
                 w.with(Kind::Other, Flag::Export as u16, None, node, |w| {
                     for one in child(node, "export_clause").map(children).unwrap_or_default() {
-                        let name = one.child_by_field_name("alias").or(one.child_by_field_name("name"));
+                        let name =
+                            one.child_by_field_name("alias").or(one.child_by_field_name("name"));
                         if let Some(inner) = one.child_by_field_name("name") {
                             let text = name.map(|n| w.text(n));
                             w.with(Kind::Pair, Flag::Export as u16, text, one, |w| w.name(inner));
@@ -224,9 +253,14 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
 
 /// `require("./x")`, also with something taken out of it: the text that names the module.
 fn required<'n>(w: &Writer<'_>, node: Node<'n>) -> Option<Node<'n>> {
-    let called = node.child_by_field_name("function").filter(|f| node.kind() == "call_expression" && w.text(*f) == "require");
+    let called = node
+        .child_by_field_name("function")
+        .filter(|f| node.kind() == "call_expression" && w.text(*f) == "require");
     called?;
-    children(node.child_by_field_name("arguments")?).into_iter().next().filter(|m| m.kind() == "string")
+    children(node.child_by_field_name("arguments")?)
+        .into_iter()
+        .next()
+        .filter(|m| m.kind() == "string")
 }
 
 fn call(w: &mut Writer<'_>, node: Node<'_>) {
@@ -236,19 +270,31 @@ fn call(w: &mut Writer<'_>, node: Node<'_>) {
         return;
     }
     let called = node.child_by_field_name("function");
-    let line = called.and_then(|c| c.child_by_field_name("property")).unwrap_or(node).start_position().row as u32 + 1;
-    let flags = if node.child_by_field_name("optional_chain").is_some() { Flag::Lenient as u16 } else { 0 };
+    let line =
+        called.and_then(|c| c.child_by_field_name("property")).unwrap_or(node).start_position().row
+            as u32
+            + 1;
+    let flags =
+        if node.child_by_field_name("optional_chain").is_some() { Flag::Lenient as u16 } else { 0 };
     w.with_line(Kind::Call, flags, None, node, line, |w| {
         w.part(node, "function");
         if let Some(arguments) = node.child_by_field_name("arguments") {
-            if arguments.kind() == "template_string" { w.node(arguments) } else { w.each(arguments) }
+            if arguments.kind() == "template_string" {
+                w.node(arguments)
+            } else {
+                w.each(arguments)
+            }
         }
     });
 }
 
 fn function(w: &mut Writer<'_>, node: Node<'_>) {
     let name = node.child_by_field_name("name").map(|n| w.text(n));
-    let mut flags = if node.kind() == "method_definition" { Flag::Member as u16 | Flag::Method as u16 } else { 0 };
+    let mut flags = if node.kind() == "method_definition" {
+        Flag::Member as u16 | Flag::Method as u16
+    } else {
+        0
+    };
     if has(node, "static") {
         flags = flags & !(Flag::Method as u16) | Flag::Static as u16;
     }
@@ -259,15 +305,21 @@ fn function(w: &mut Writer<'_>, node: Node<'_>) {
         flags |= Flag::Private as u16;
     }
     w.with(Kind::Func, flags, name, node, |w| {
-        let parameters = node.child_by_field_name("parameters").or(node.child_by_field_name("parameter"));
+        let parameters =
+            node.child_by_field_name("parameters").or(node.child_by_field_name("parameter"));
         w.with(Kind::Params, 0, None, parameters.unwrap_or(node), |w| {
-            let list = parameters.map(|p| if p.kind() == "identifier" { vec![p] } else { children(p) }).unwrap_or_default();
+            let list = parameters
+                .map(|p| if p.kind() == "identifier" { vec![p] } else { children(p) })
+                .unwrap_or_default();
             for p in list {
                 let inner = p.child_by_field_name("pattern").unwrap_or(p);
                 let value = p.child_by_field_name("value").or(inner.child_by_field_name("right"));
                 let named = inner.child_by_field_name("left").unwrap_or(inner);
-                let text =
-                    if matches!(named.kind(), "object_pattern" | "array_pattern") { None } else { Some(w.text(named).trim_start_matches("...")) };
+                let text = if matches!(named.kind(), "object_pattern" | "array_pattern") {
+                    None
+                } else {
+                    Some(w.text(named).trim_start_matches("..."))
+                };
                 w.with(Kind::Param, 0, text, p, |w| {
                     if text.is_none() {
                         for n in pattern(named) {
@@ -297,9 +349,13 @@ fn function(w: &mut Writer<'_>, node: Node<'_>) {
 /// The names that a pattern binds.
 fn pattern(node: Node<'_>) -> Vec<Node<'_>> {
     match node.kind() {
-        "object_pattern" | "array_pattern" => children(node).into_iter().flat_map(|c| pattern(c)).collect(),
+        "object_pattern" | "array_pattern" => {
+            children(node).into_iter().flat_map(|c| pattern(c)).collect()
+        }
         "pair_pattern" => node.child_by_field_name("value").map(|v| pattern(v)).unwrap_or_default(),
-        "assignment_pattern" | "object_assignment_pattern" => node.child_by_field_name("left").map(|v| pattern(v)).unwrap_or_default(),
+        "assignment_pattern" | "object_assignment_pattern" => {
+            node.child_by_field_name("left").map(|v| pattern(v)).unwrap_or_default()
+        }
         "rest_pattern" => children(node).into_iter().flat_map(|c| pattern(c)).collect(),
         _ => vec![node],
     }
@@ -310,7 +366,9 @@ fn bindings<'n>(node: Node<'n>, out: &mut Vec<Node<'n>>) {
     for c in children(node) {
         match c.kind() {
             "identifier" => out.push(c),
-            "import_specifier" => out.extend(c.child_by_field_name("alias").or(c.child_by_field_name("name"))),
+            "import_specifier" => {
+                out.extend(c.child_by_field_name("alias").or(c.child_by_field_name("name")))
+            }
             "string" => {}
             _ => bindings(c, out),
         }

@@ -15,7 +15,9 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
             let text = w.text(name);
             w.leaf(Kind::Type, 0, Some(text), node);
         }
-        "string_literal" | "multiline_string_literal" | "character_literal" => w.string(node, INSERTED),
+        "string_literal" | "multiline_string_literal" | "character_literal" => {
+            w.string(node, INSERTED)
+        }
         "number_literal" | "float_literal" => {
             let text = w.text(node);
             w.leaf(Kind::Num, 0, Some(text), node);
@@ -45,10 +47,17 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
         }
         "property_declaration" => {
             let named = child(node, "variable_declaration").and_then(|v| child(v, "identifier"));
-            let declared = child(node, "variable_declaration").and_then(|v| children(v).into_iter().nth(1));
-            let value = children(node).into_iter().rfind(|c| !matches!(c.kind(), "variable_declaration" | "modifiers" | "getter" | "setter"));
-            let flags =
-                modifiers(w, node) | if node.parent().is_some_and(|p| p.kind() == "class_body") { Flag::Member as u16 } else { Flag::Local as u16 };
+            let declared =
+                child(node, "variable_declaration").and_then(|v| children(v).into_iter().nth(1));
+            let value = children(node).into_iter().rfind(|c| {
+                !matches!(c.kind(), "variable_declaration" | "modifiers" | "getter" | "setter")
+            });
+            let flags = modifiers(w, node)
+                | if node.parent().is_some_and(|p| p.kind() == "class_body") {
+                    Flag::Member as u16
+                } else {
+                    Flag::Local as u16
+                };
             w.with(Kind::Assign, flags, None, node, |w| {
                 let name: Vec<Node<'_>> = named.into_iter().collect();
                 let value: Vec<Node<'_>> = value.into_iter().collect();
@@ -68,11 +77,13 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
         "function_declaration" | "anonymous_function" | "lambda_literal" => {
             let name = part("name");
             let member = node.parent().is_some_and(|p| p.kind() == "class_body");
-            let flags = modifiers(w, node) | if member { Flag::Member as u16 | Flag::Method as u16 } else { 0 };
+            let flags = modifiers(w, node)
+                | if member { Flag::Member as u16 | Flag::Method as u16 } else { 0 };
             let line = name.unwrap_or(node).start_position().row as u32 + 1;
             let text = name.map(|n| w.text(n));
             w.with_line(Kind::Func, flags, text, node, line, |w| {
-                let list = child(node, "function_value_parameters").or_else(|| child(node, "lambda_parameters"));
+                let list = child(node, "function_value_parameters")
+                    .or_else(|| child(node, "lambda_parameters"));
                 w.with(Kind::Params, 0, None, list.unwrap_or(node), |w| {
                     for p in list.map(children).unwrap_or_default() {
                         let named = child(p, "identifier").unwrap_or(p);
@@ -86,7 +97,9 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
                     Some(body) => w.block(body),
                     None => {
                         w.with(Kind::Block, 0, None, node, |w| {
-                            let steps = children(node).into_iter().filter(|c| c.kind() != "lambda_parameters");
+                            let steps = children(node)
+                                .into_iter()
+                                .filter(|c| c.kind() != "lambda_parameters");
                             if node.kind() == "lambda_literal" {
                                 steps.for_each(|c| w.node(c));
                             }
@@ -103,7 +116,11 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
                 if let Some(bases) = child(node, "delegation_specifiers") {
                     w.with(Kind::Bases, 0, None, bases, |w| w.each(bases));
                 }
-                for p in child(node, "primary_constructor").and_then(|c| child(c, "class_parameters")).map(children).unwrap_or_default() {
+                for p in child(node, "primary_constructor")
+                    .and_then(|c| child(c, "class_parameters"))
+                    .map(children)
+                    .unwrap_or_default()
+                {
                     if let Some(named) = child(p, "identifier") {
                         w.assign(p, Flag::Member as u16, &[named], &[]);
                     }
@@ -120,7 +137,8 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
                 w.assign(node, Flag::Member as u16 | Flag::Static as u16, &[name], &[]);
             }
         }
-        "binary_expression" | "infix_expression" | "in_expression" | "is_expression" | "as_expression" | "range_expression" => {
+        "binary_expression" | "infix_expression" | "in_expression" | "is_expression"
+        | "as_expression" | "range_expression" => {
             let sign = part("operator").map_or("", |o| w.text(o));
             w.with(Kind::Bin, 0, Some(sign), node, |w| w.each(node));
         }
@@ -140,7 +158,11 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
         "for_statement" => {
             w.with(Kind::ForIn, 0, None, node, |w| {
                 let parts = children(node);
-                let target = parts.first().and_then(|v| child(*v, "identifier")).into_iter().collect::<Vec<_>>();
+                let target = parts
+                    .first()
+                    .and_then(|v| child(*v, "identifier"))
+                    .into_iter()
+                    .collect::<Vec<_>>();
                 w.list(Kind::Targets, node, &target);
                 parts.iter().skip(1).for_each(|c| w.node(*c));
             });
@@ -154,7 +176,9 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
         "import" => {
             let text = child(node, "qualified_identifier").map_or("", |n| w.text(n)).to_owned();
             w.with(Kind::Import, 0, Some(&text), node, |w| {
-                if let Some(last) = child(node, "qualified_identifier").and_then(|q| children(q).into_iter().last()) {
+                if let Some(last) =
+                    child(node, "qualified_identifier").and_then(|q| children(q).into_iter().last())
+                {
                     w.name(last);
                 }
             });

@@ -34,25 +34,47 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
         }
         "function_call" => {
             let colon = part("name").is_some_and(|n| n.kind() == "method_index_expression");
-            let line = part("arguments").map_or(node.start_position().row, |a| a.start_position().row) as u32 + 1;
+            let line = part("arguments")
+                .map_or(node.start_position().row, |a| a.start_position().row)
+                as u32
+                + 1;
             let require = part("name").is_some_and(|n| matches!(w.text(n), "require" | "dofile"));
-            if require && let Some(module) = part("arguments").and_then(|a| children(a).into_iter().next()).filter(|m| m.kind() == "string") {
+            if require
+                && let Some(module) = part("arguments")
+                    .and_then(|a| children(a).into_iter().next())
+                    .filter(|m| m.kind() == "string")
+            {
                 let text = super::unquoted(w.text(module));
                 w.leaf(Kind::Import, 0, Some(text), node);
                 return;
             }
-            w.with_line(Kind::Call, if colon { Flag::Method as u16 } else { 0 }, None, node, line, |w| {
-                w.part(node, "name");
-                if let Some(arguments) = part("arguments") {
-                    w.each(arguments);
-                }
-            });
+            w.with_line(
+                Kind::Call,
+                if colon { Flag::Method as u16 } else { 0 },
+                None,
+                node,
+                line,
+                |w| {
+                    w.part(node, "name");
+                    if let Some(arguments) = part("arguments") {
+                        w.each(arguments);
+                    }
+                },
+            );
         }
         "variable_declaration" => {
             let inner = child(node, "assignment_statement");
-            let list = inner.and_then(|i| child(i, "variable_list")).or_else(|| child(node, "variable_list"));
-            let targets: Vec<Node<'_>> = list.map(children).unwrap_or_default().into_iter().filter(|c| c.kind() != "attribute").collect();
-            let values = inner.and_then(|i| child(i, "expression_list")).map(children).unwrap_or_default();
+            let list = inner
+                .and_then(|i| child(i, "variable_list"))
+                .or_else(|| child(node, "variable_list"));
+            let targets: Vec<Node<'_>> = list
+                .map(children)
+                .unwrap_or_default()
+                .into_iter()
+                .filter(|c| c.kind() != "attribute")
+                .collect();
+            let values =
+                inner.and_then(|i| child(i, "expression_list")).map(children).unwrap_or_default();
             w.assign(node, Flag::Local as u16, &targets, &values);
         }
         "assignment_statement" => {
@@ -64,7 +86,11 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
             let name = part("name");
             let colon = name.is_some_and(|n| n.kind() == "method_index_expression");
             let local = if has(node, "local") { Flag::Local as u16 } else { 0 };
-            let text = name.map(|n| n.child_by_field_name("field").or(n.child_by_field_name("method")).unwrap_or(n)).map(|n| w.text(n));
+            let text = name
+                .map(|n| {
+                    n.child_by_field_name("field").or(n.child_by_field_name("method")).unwrap_or(n)
+                })
+                .map(|n| w.text(n));
             let flags = local | if colon { Flag::Method as u16 } else { 0 };
             w.with(Kind::Func, flags, text, node, |w| {
                 if let Some(owner) = name.and_then(|n| n.child_by_field_name("table")) {
@@ -88,7 +114,8 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
         }
         "field" => match (part("name"), part("value")) {
             (Some(key), Some(value)) => {
-                let bare = matches!(key.kind(), "identifier" | "string") && (key.kind() == "string" || !has(node, "["));
+                let bare = matches!(key.kind(), "identifier" | "string")
+                    && (key.kind() == "string" || !has(node, "["));
                 let text = bare.then(|| super::unquoted(w.text(key)));
                 w.with(Kind::Pair, 0, text, node, |w| {
                     if !bare {
@@ -113,7 +140,9 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
         }
         "return_statement" => {
             w.with(Kind::Return, 0, None, node, |w| {
-                children(node).into_iter().for_each(|c| if c.kind() == "expression_list" { w.each(c) } else { w.node(c) });
+                children(node).into_iter().for_each(|c| {
+                    if c.kind() == "expression_list" { w.each(c) } else { w.node(c) }
+                });
             });
         }
         "if_statement" | "elseif_statement" => {
@@ -139,12 +168,14 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
             w.with(if counting { Kind::For } else { Kind::ForIn }, 0, None, node, |w| {
                 if let Some(clause) = clause {
                     if counting {
-                        let target: Vec<Node<'_>> = clause.child_by_field_name("name").into_iter().collect();
+                        let target: Vec<Node<'_>> =
+                            clause.child_by_field_name("name").into_iter().collect();
                         w.list(Kind::Targets, clause, &target);
                         w.part(clause, "start");
                         w.part(clause, "end");
                     } else {
-                        let targets = child(clause, "variable_list").map(children).unwrap_or_default();
+                        let targets =
+                            child(clause, "variable_list").map(children).unwrap_or_default();
                         w.list(Kind::Targets, clause, &targets);
                         if let Some(list) = child(clause, "expression_list") {
                             w.each(list);

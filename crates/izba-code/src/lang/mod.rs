@@ -1,4 +1,5 @@
-//! The languages: each says how the nodes of its grammar are written in the one tree of all languages.
+//! The languages: each says how the nodes of its grammar are written in the one tree of all
+//! languages.
 //!
 //! A new language is one file here and one line in [`LANGUAGES`].
 
@@ -25,13 +26,41 @@ pub struct Grammar {
 
 /// All languages of code.
 pub static LANGUAGES: &[Grammar] = &[
-    Grammar { language: Language::CSharp, load: || tree_sitter_c_sharp::LANGUAGE.into(), write: csharp::write },
-    Grammar { language: Language::Java, load: || tree_sitter_java::LANGUAGE.into(), write: java::write },
-    Grammar { language: Language::JavaScript, load: || tree_sitter_javascript::LANGUAGE.into(), write: javascript::write },
-    Grammar { language: Language::Kotlin, load: || tree_sitter_kotlin_ng::LANGUAGE.into(), write: kotlin::write },
-    Grammar { language: Language::Lua, load: || tree_sitter_lua::LANGUAGE.into(), write: lua::write },
-    Grammar { language: Language::Python, load: || tree_sitter_python::LANGUAGE.into(), write: python::write },
-    Grammar { language: Language::TypeScript, load: || tree_sitter_typescript::LANGUAGE_TYPESCRIPT.into(), write: javascript::write },
+    Grammar {
+        language: Language::CSharp,
+        load: || tree_sitter_c_sharp::LANGUAGE.into(),
+        write: csharp::write,
+    },
+    Grammar {
+        language: Language::Java,
+        load: || tree_sitter_java::LANGUAGE.into(),
+        write: java::write,
+    },
+    Grammar {
+        language: Language::JavaScript,
+        load: || tree_sitter_javascript::LANGUAGE.into(),
+        write: javascript::write,
+    },
+    Grammar {
+        language: Language::Kotlin,
+        load: || tree_sitter_kotlin_ng::LANGUAGE.into(),
+        write: kotlin::write,
+    },
+    Grammar {
+        language: Language::Lua,
+        load: || tree_sitter_lua::LANGUAGE.into(),
+        write: lua::write,
+    },
+    Grammar {
+        language: Language::Python,
+        load: || tree_sitter_python::LANGUAGE.into(),
+        write: python::write,
+    },
+    Grammar {
+        language: Language::TypeScript,
+        load: || tree_sitter_typescript::LANGUAGE_TYPESCRIPT.into(),
+        write: javascript::write,
+    },
 ];
 
 /// A text parsed by its grammar, and again after a small change.
@@ -49,7 +78,11 @@ impl Parsing {
     }
 
     /// The grammar's own tree.
-    pub fn parse(&mut self, text: &str, old: Option<&tree_sitter::Tree>) -> Option<tree_sitter::Tree> {
+    pub fn parse(
+        &mut self,
+        text: &str,
+        old: Option<&tree_sitter::Tree>,
+    ) -> Option<tree_sitter::Tree> {
         self.parser.parse(text, old)
     }
 }
@@ -71,7 +104,9 @@ pub fn with_parser<T>(language: Language, with: impl FnOnce(&mut Parsing) -> T) 
 
 /// The tree of all languages, from the grammar's own.
 pub fn tree(language: Language, text: &str, parsed: &tree_sitter::Tree) -> Tree {
-    let Some(grammar) = LANGUAGES.iter().find(|g| g.language == language) else { return Tree::default() };
+    let Some(grammar) = LANGUAGES.iter().find(|g| g.language == language) else {
+        return Tree::default();
+    };
     let mut writer = Writer { text, out: Builder::default(), write: grammar.write, depth: 0 };
     let root = parsed.root_node();
     writer.with(Kind::File, 0, None, root, |w| w.each(root));
@@ -128,7 +163,8 @@ impl<'t> Writer<'t> {
 
     /// Writes all named children but those at these fields.
     pub fn each_but(&mut self, node: Node<'_>, fields: &[&str]) {
-        let skipped: Vec<usize> = fields.iter().filter_map(|f| node.child_by_field_name(f)).map(|n| n.id()).collect();
+        let skipped: Vec<usize> =
+            fields.iter().filter_map(|f| node.child_by_field_name(f)).map(|n| n.id()).collect();
         let mut cursor = node.walk();
         for child in node.named_children(&mut cursor).filter(|c| !skipped.contains(&c.id())) {
             self.node(child);
@@ -136,12 +172,27 @@ impl<'t> Writer<'t> {
     }
 
     /// Writes a node with what `inside` writes in it.
-    pub fn with(&mut self, kind: Kind, flags: u16, name: Option<&str>, node: Node<'_>, inside: impl FnOnce(&mut Self)) -> NodeId {
+    pub fn with(
+        &mut self,
+        kind: Kind,
+        flags: u16,
+        name: Option<&str>,
+        node: Node<'_>,
+        inside: impl FnOnce(&mut Self),
+    ) -> NodeId {
         self.with_line(kind, flags, name, node, node.start_position().row as u32 + 1, inside)
     }
 
     /// The same, on another line than the one on which the node begins.
-    pub fn with_line(&mut self, kind: Kind, flags: u16, name: Option<&str>, node: Node<'_>, line: u32, inside: impl FnOnce(&mut Self)) -> NodeId {
+    pub fn with_line(
+        &mut self,
+        kind: Kind,
+        flags: u16,
+        name: Option<&str>,
+        node: Node<'_>,
+        line: u32,
+        inside: impl FnOnce(&mut Self),
+    ) -> NodeId {
         let range = node.byte_range();
         let id = self.out.open(kind, flags, name, line, (range.start, range.end));
         inside(self);
@@ -176,15 +227,28 @@ impl<'t> Writer<'t> {
     /// Writes `a.b`: the line is that of `b`.
     pub fn field(&mut self, node: Node<'_>, owner: Option<Node<'_>>, name: Node<'_>, flags: u16) {
         let text = self.text(name);
-        self.with_line(Kind::Field, flags, Some(text), node, name.start_position().row as u32 + 1, |w| {
-            if let Some(owner) = owner {
-                w.node(owner);
-            }
-        });
+        self.with_line(
+            Kind::Field,
+            flags,
+            Some(text),
+            node,
+            name.start_position().row as u32 + 1,
+            |w| {
+                if let Some(owner) = owner {
+                    w.node(owner);
+                }
+            },
+        );
     }
 
     /// Writes targets and values.
-    pub fn assign(&mut self, node: Node<'_>, flags: u16, targets: &[Node<'_>], values: &[Node<'_>]) {
+    pub fn assign(
+        &mut self,
+        node: Node<'_>,
+        flags: u16,
+        targets: &[Node<'_>],
+        values: &[Node<'_>],
+    ) {
         self.with(Kind::Assign, flags, None, node, |w| {
             w.list(Kind::Targets, node, targets);
             w.list(Kind::Values, node, values);
@@ -223,7 +287,8 @@ impl<'t> Writer<'t> {
     /// Writes a part as a block, also where a single step stands without brackets.
     pub fn body(&mut self, node: Option<Node<'_>>) {
         let Some(node) = node else { return };
-        if matches!(node.kind(), "block" | "statement_block" | "constructor_body" | "function_body") {
+        if matches!(node.kind(), "block" | "statement_block" | "constructor_body" | "function_body")
+        {
             self.block(node);
         } else {
             self.with(Kind::Block, 0, None, node, |w| w.node(node));
@@ -233,7 +298,8 @@ impl<'t> Writer<'t> {
 
 /// A text without the quotes and marks around it.
 fn unquoted(whole: &str) -> &str {
-    let bare = whole.trim_start_matches(|c: char| c.is_ascii_alphabetic() || matches!(c, '@' | '$'));
+    let bare =
+        whole.trim_start_matches(|c: char| c.is_ascii_alphabetic() || matches!(c, '@' | '$'));
     if let Some(inside) = bare.strip_prefix("[[").and_then(|b| b.strip_suffix("]]")) {
         return inside;
     }

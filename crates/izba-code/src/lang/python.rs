@@ -30,11 +30,20 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
         }
         "call" => {
             let called = part("function");
-            let line = called.and_then(|c| c.child_by_field_name("attribute")).unwrap_or(node).start_position().row as u32 + 1;
+            let line = called
+                .and_then(|c| c.child_by_field_name("attribute"))
+                .unwrap_or(node)
+                .start_position()
+                .row as u32
+                + 1;
             w.with_line(Kind::Call, 0, None, node, line, |w| {
                 w.part(node, "function");
                 if let Some(arguments) = part("arguments") {
-                    if arguments.kind() == "generator_expression" { w.node(arguments) } else { w.each(arguments) }
+                    if arguments.kind() == "generator_expression" {
+                        w.node(arguments)
+                    } else {
+                        w.each(arguments)
+                    }
                 }
             });
         }
@@ -59,10 +68,17 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
         }
         "function_definition" | "lambda" => function(w, node, 0),
         "decorated_definition" => {
-            let marks: Vec<&str> = children(node).into_iter().filter(|c| c.kind() == "decorator").map(|c| w.text(c)).collect();
-            let fixed = marks.iter().any(|m| m.contains("staticmethod") || m.contains("classmethod"));
+            let marks: Vec<&str> = children(node)
+                .into_iter()
+                .filter(|c| c.kind() == "decorator")
+                .map(|c| w.text(c))
+                .collect();
+            let fixed =
+                marks.iter().any(|m| m.contains("staticmethod") || m.contains("classmethod"));
             match part("definition") {
-                Some(inner) if inner.kind() == "function_definition" => function(w, inner, if fixed { Flag::Static as u16 } else { 0 }),
+                Some(inner) if inner.kind() == "function_definition" => {
+                    function(w, inner, if fixed { Flag::Static as u16 } else { 0 })
+                }
                 Some(inner) => w.node(inner),
                 None => {}
             }
@@ -82,7 +98,9 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
             w.with(Kind::Table, 0, None, node, |w| w.each(node));
         }
         "pair" => {
-            let text = part("key").filter(|k| matches!(k.kind(), "string" | "integer")).map(|k| super::unquoted(w.text(k)));
+            let text = part("key")
+                .filter(|k| matches!(k.kind(), "string" | "integer"))
+                .map(|k| super::unquoted(w.text(k)));
             w.with(Kind::Pair, 0, text, node, |w| {
                 if text.is_none() {
                     w.part(node, "key");
@@ -159,7 +177,10 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
                 let module = one.child_by_field_name("name").unwrap_or(one);
                 let text = w.text(module);
                 w.with(Kind::Import, Flag::Whole as u16, Some(text), node, |w| {
-                    let name = one.child_by_field_name("alias").or_else(|| children(module).into_iter().next()).unwrap_or(module);
+                    let name = one
+                        .child_by_field_name("alias")
+                        .or_else(|| children(module).into_iter().next())
+                        .unwrap_or(module);
                     w.name(name);
                 });
             }
@@ -186,7 +207,12 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
 
 /// `a, b` as two.
 fn spread(node: Node<'_>) -> Vec<Node<'_>> {
-    if matches!(node.kind(), "pattern_list" | "tuple_pattern" | "list_pattern" | "expression_list") { children(node) } else { vec![node] }
+    if matches!(node.kind(), "pattern_list" | "tuple_pattern" | "list_pattern" | "expression_list")
+    {
+        children(node)
+    } else {
+        vec![node]
+    }
 }
 
 fn function(w: &mut Writer<'_>, node: Node<'_>, flags: u16) {
@@ -195,7 +221,10 @@ fn function(w: &mut Writer<'_>, node: Node<'_>, flags: u16) {
     if name == Some("__init__") {
         flags |= Flag::Constructor as u16;
     }
-    let member = node.parent().and_then(|p| if p.kind() == "decorated_definition" { p.parent() } else { Some(p) }).and_then(|p| p.parent());
+    let member = node
+        .parent()
+        .and_then(|p| if p.kind() == "decorated_definition" { p.parent() } else { Some(p) })
+        .and_then(|p| p.parent());
     if member.is_some_and(|p| p.kind() == "class_definition") {
         flags |= Flag::Member as u16;
         if flags & Flag::Static as u16 == 0 {
@@ -206,7 +235,10 @@ fn function(w: &mut Writer<'_>, node: Node<'_>, flags: u16) {
         let parameters = node.child_by_field_name("parameters");
         w.with(Kind::Params, 0, None, parameters.unwrap_or(node), |w| {
             for p in parameters.map(children).unwrap_or_default() {
-                let named = p.child_by_field_name("name").or_else(|| children(p).into_iter().next()).unwrap_or(p);
+                let named = p
+                    .child_by_field_name("name")
+                    .or_else(|| children(p).into_iter().next())
+                    .unwrap_or(p);
                 let text = w.text(named).trim_start_matches('*');
                 w.with(Kind::Param, 0, Some(text), p, |w| w.part(p, "value"));
             }

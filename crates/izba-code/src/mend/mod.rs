@@ -1,9 +1,10 @@
 //! What does not parse, and which repair of one sign or word lets the rest be read.
 //!
-//! Repairs are tried wherever brackets, block words, quotes and indentation disagree and round the place where the parser gave
-//! up. Each is judged twice: cheaply by how well blocks and indentation agree afterwards ([`crate::signs::unrest`]), and, for
-//! the best of them, by the grammar. The model of the mark is a sum of costs; the lowest wins:
-//! what the grammar still refuses, unrest that is left, how unusual such a slip is, how far it lies from the place noticed.
+//! Repairs are tried wherever brackets, block words, quotes and indentation disagree and round the
+//! place where the parser gave up. Each is judged twice: cheaply by how well blocks and indentation
+//! agree afterwards ([`crate::signs::unrest`]), and, for the best of them, by the grammar. The
+//! model of the mark is a sum of costs; the lowest wins: what the grammar still refuses, unrest
+//! that is left, how unusual such a slip is, how far it lies from the place noticed.
 
 mod tries;
 
@@ -42,7 +43,8 @@ pub fn faults(language: Language, text: &str, noticed: Option<Noticed>) -> Vec<S
     }
     let mut text = text.to_owned();
     let mut found: Vec<SyntaxFault> = Vec::new();
-    // Lines that repairs put in: behind which line, and how many. What is found later is told by the lines of the file as it is.
+    // Lines that repairs put in: behind which line, and how many. What is found later is told by
+    // the lines of the file as it is.
     let mut put_in: Vec<(u32, u32)> = Vec::new();
     for round in 0..FAULTS {
         let noticed = noticed.as_ref().filter(|_| round == 0);
@@ -60,7 +62,8 @@ pub fn faults(language: Language, text: &str, noticed: Option<Noticed>) -> Vec<S
             break;
         };
         let more = mended.matches('\n').count().saturating_sub(text.matches('\n').count()) as u32;
-        let behind = text.as_bytes().iter().take(fault.at).filter(|b| **b == b'\n').count() as u32 + 1;
+        let behind =
+            text.as_bytes().iter().take(fault.at).filter(|b| **b == b'\n').count() as u32 + 1;
         as_written(&mut fault, &put_in);
         if more > 0 {
             put_in.push((behind, more));
@@ -139,7 +142,8 @@ impl Parsed {
             old_end_position: point(text, old_end),
             new_end_position: point(&mended, new_end),
         });
-        let parsed = with_parser(self.language, |parser| parser.parse(&mended, Some(&tree))).flatten();
+        let parsed =
+            with_parser(self.language, |parser| parser.parse(&mended, Some(&tree))).flatten();
         parsed.map_or(Trouble { first: 1, weight: usize::MAX }, |t| measure(t.root_node()))
     }
 }
@@ -153,7 +157,8 @@ fn measure(root: Node<'_>) -> Trouble {
     while let Some(node) = open.pop() {
         if node.is_error() || node.is_missing() {
             trouble.first = trouble.first.min(node.start_position().row as u32 + 1);
-            // What is skipped weighs by its length, so that a small remainder is better than half the file.
+            // What is skipped weighs by its length, so that a small remainder is better than half
+            // the file.
             trouble.weight += 4 + node.byte_range().len().min(4000) / 20;
             if node.is_missing() {
                 continue;
@@ -161,19 +166,26 @@ fn measure(root: Node<'_>) -> Trouble {
         }
         if node.has_error() {
             let mut cursor = node.walk();
-            open.extend(node.children(&mut cursor).filter(|c| c.has_error() || c.is_error() || c.is_missing()));
+            open.extend(
+                node.children(&mut cursor)
+                    .filter(|c| c.has_error() || c.is_error() || c.is_missing()),
+            );
         }
     }
     trouble
 }
 
-/// The unrest of the text after a repair: only the lines that it touches are read anew, unless it is about quotes or brackets
-/// that may begin a long text.
+/// The unrest of the text after a repair: only the lines that it touches are read anew, unless it
+/// is about quotes or brackets that may begin a long text.
 fn unrest_after(language: Language, text: &str, read: &[Token<'_>], attempt: &Try) -> f32 {
-    let plain = !attempt.insert.contains(['"', '\'', '`', '[', ']', '/', '*', '-', '#']) && !text[attempt.at..].starts_with(['[', ']']);
+    let plain = !attempt.insert.contains(['"', '\'', '`', '[', ']', '/', '*', '-', '#'])
+        && !text[attempt.at..].starts_with(['[', ']']);
     let from = text[..attempt.at].rfind('\n').map_or(0, |n| n + 1);
-    let to = text[attempt.at + attempt.remove..].find('\n').map_or(text.len(), |n| attempt.at + attempt.remove + n);
-    let (head, tail) = (read.partition_point(|t| t.start < from), read.partition_point(|t| t.start < to));
+    let to = text[attempt.at + attempt.remove..]
+        .find('\n')
+        .map_or(text.len(), |n| attempt.at + attempt.remove + n);
+    let (head, tail) =
+        (read.partition_point(|t| t.start < from), read.partition_point(|t| t.start < to));
     // A text over several lines may be cut by the borders.
     let crosses = |at: usize| at > 0 && read[at - 1].text.contains('\n');
     // So may a comment: what stands on the lines has to be tokens of theirs.
@@ -188,12 +200,20 @@ fn unrest_after(language: Language, text: &str, read: &[Token<'_>], attempt: &Tr
     let mut all: Vec<Token<'_>> = Vec::with_capacity(read.len() + 4);
     all.extend_from_slice(&read[..head]);
     let blank = text[from..read[head].start].matches('\n').count() as u32;
-    all.extend(tokens(language, &lines).into_iter().map(|t| Token { line: t.line + before - blank, ..t }));
+    all.extend(
+        tokens(language, &lines).into_iter().map(|t| Token { line: t.line + before - blank, ..t }),
+    );
     all.extend(read[tail..].iter().map(|t| Token { line: t.line + more, ..*t }));
     unrest(language, &all)
 }
 
-fn best(parsed: &Parsed, text: &str, noticed: Option<&Noticed>, first: u32, weight: usize) -> Option<(SyntaxFault, String)> {
+fn best(
+    parsed: &Parsed,
+    text: &str,
+    noticed: Option<&Noticed>,
+    first: u32,
+    weight: usize,
+) -> Option<(SyntaxFault, String)> {
     let language = parsed.language;
     let read = tokens(language, text);
     let before = unrest(language, &read);
@@ -208,9 +228,13 @@ fn best(parsed: &Parsed, text: &str, noticed: Option<&Noticed>, first: u32, weig
     };
     let near = noticed.map(|n| n.line).into_iter().chain(look.stumbles).collect::<Vec<_>>();
     let far = |line: u32| near.iter().map(|n| n.abs_diff(line)).min().unwrap_or(0);
-    // What lies near and is usual comes first; what is neither is not worth the time where there is much of it.
+    // What lies near and is usual comes first; what is neither is not worth the time where there is
+    // much of it.
     let mut all = tries::all(&look);
-    all.sort_by(|a, b| (a.cost + far(a.line).min(100) as f32 * 0.002).total_cmp(&(b.cost + far(b.line).min(100) as f32 * 0.002)));
+    all.sort_by(|a, b| {
+        (a.cost + far(a.line).min(100) as f32 * 0.002)
+            .total_cmp(&(b.cost + far(b.line).min(100) as f32 * 0.002))
+    });
     all.truncate(WEIGHED);
     let mut marked: Vec<(f32, Try)> = all
         .into_iter()
@@ -221,7 +245,8 @@ fn best(parsed: &Parsed, text: &str, noticed: Option<&Noticed>, first: u32, weig
         })
         .collect();
     marked.sort_by(|a, b| a.0.total_cmp(&b.0));
-    marked.dedup_by(|a, b| a.1.at == b.1.at && a.1.insert == b.1.insert && a.1.remove == b.1.remove);
+    marked
+        .dedup_by(|a, b| a.1.at == b.1.at && a.1.insert == b.1.insert && a.1.remove == b.1.remove);
     marked.truncate(PARSED);
     let mut judged: Vec<(f32, usize, Try)> = Vec::new();
     // Once one lets all be read, only what is nearly as likely is worth a look.
@@ -241,15 +266,23 @@ fn best(parsed: &Parsed, text: &str, noticed: Option<&Noticed>, first: u32, weig
     }
     judged.sort_by(|a, b| a.0.total_cmp(&b.0));
     let (mark, left, winner) = judged.first().cloned()?;
-    let rivals: Vec<&(f32, usize, Try)> = judged.iter().skip(1).filter(|(_, _, t)| t.line != winner.line).collect();
+    let rivals: Vec<&(f32, usize, Try)> =
+        judged.iter().skip(1).filter(|(_, _, t)| t.line != winner.line).collect();
     // Of two closers in neighbouring lines either is right.
-    let gap = rivals.iter().find(|(_, _, t)| t.line.abs_diff(winner.line) > 1).map_or(3.0, |r| (r.0 - mark).clamp(0.0, 3.0));
+    let gap = rivals
+        .iter()
+        .find(|(_, _, t)| t.line.abs_diff(winner.line) > 1)
+        .map_or(3.0, |r| (r.0 - mark).clamp(0.0, 3.0));
     let confidence = if left == 0 { 0.45 + 0.17 * gap } else { 0.25 + 0.08 * gap };
     let mended = winner.apply(text);
     // What goes on a line of its own is told by itself.
     let line_after = match winner.insert.strip_prefix('\n') {
         Some(own) => Some(own.to_owned()),
-        None => mended.lines().nth(winner.line as usize - 1).map(str::to_owned).filter(|l| !l.trim().is_empty()),
+        None => mended
+            .lines()
+            .nth(winner.line as usize - 1)
+            .map(str::to_owned)
+            .filter(|l| !l.trim().is_empty()),
     };
     let fault = SyntaxFault {
         line: winner.line,
@@ -259,7 +292,13 @@ fn best(parsed: &Parsed, text: &str, noticed: Option<&Noticed>, first: u32, weig
         seen: winner.seen.clone(),
         confidence: confidence.min(0.95),
         mended: line_after,
-        others: rivals.iter().take(6).map(|r| (r.2.line, r.2.what.clone(), (confidence - 0.1 * (r.0 - mark)).clamp(0.05, 0.9))).collect(),
+        others: rivals
+            .iter()
+            .take(6)
+            .map(|r| {
+                (r.2.line, r.2.what.clone(), (confidence - 0.1 * (r.0 - mark)).clamp(0.05, 0.9))
+            })
+            .collect(),
         noticed: noticed.map_or(if first == u32::MAX { winner.line } else { first }, |n| n.line),
     };
     Some((fault, mended))

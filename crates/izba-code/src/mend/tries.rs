@@ -53,7 +53,8 @@ pub struct Look<'a> {
     pub stumbles: Option<u32>,
 }
 
-/// Not more repairs than this of each nature; a file of nothing but brackets is not worth more time.
+/// Not more repairs than this of each nature; a file of nothing but brackets is not worth more
+/// time.
 const MOST: usize = 160;
 
 /// All repairs worth trying.
@@ -61,7 +62,9 @@ pub fn all(look: &Look<'_>) -> Vec<Try> {
     let pairs = pairs(look.language, look.tokens);
     let mut out = Vec::new();
     let hot: Vec<u32> = [look.noticed, look.stumbles].into_iter().flatten().collect();
-    let mark = |t: &Try| t.cost + 0.004 * hot.iter().map(|h| h.abs_diff(t.line)).min().unwrap_or(0).min(100) as f32;
+    let mark = |t: &Try| {
+        t.cost + 0.004 * hot.iter().map(|h| h.abs_diff(t.line)).min().unwrap_or(0).min(100) as f32
+    };
     for tries in [
         one_too_many(look, &pairs),
         closer_missing(look, &pairs),
@@ -71,7 +74,8 @@ pub fn all(look: &Look<'_>) -> Vec<Try> {
         between_neighbours(look),
         quotes(look),
     ] {
-        // Dense code gives many; the usual ones and those nearest to where it was noticed come first.
+        // Dense code gives many; the usual ones and those nearest to where it was noticed come
+        // first.
         let mut tries = tries;
         tries.sort_by(|a, b| mark(a).total_cmp(&mark(b)));
         out.extend(tries.into_iter().take(MOST));
@@ -81,7 +85,10 @@ pub fn all(look: &Look<'_>) -> Vec<Try> {
 
 impl Look<'_> {
     fn hot(&self, line: u32) -> bool {
-        [self.noticed, self.stumbles].into_iter().flatten().any(|hot| line <= hot + 1 && line + 3 >= hot)
+        [self.noticed, self.stumbles]
+            .into_iter()
+            .flatten()
+            .any(|hot| line <= hot + 1 && line + 3 >= hot)
     }
 
     fn last_of_line(&self, at: usize) -> usize {
@@ -95,36 +102,65 @@ impl Look<'_> {
     }
 
     fn is_closer(&self, at: usize) -> bool {
-        self.tokens.get(at).is_some_and(|t| matches!(t.sort, Sort::Sign | Sort::Word) && closes(self.language, t.text))
+        self.tokens.get(at).is_some_and(|t| {
+            matches!(t.sort, Sort::Sign | Sort::Word) && closes(self.language, t.text)
+        })
     }
 }
 
 fn put(at: usize, insert: impl Into<String>, line: u32, what: impl Into<String>, cost: f32) -> Try {
-    Try { at, remove: 0, insert: insert.into(), line, to_line: line, what: what.into(), cost, seen: Vec::new() }
+    Try {
+        at,
+        remove: 0,
+        insert: insert.into(),
+        line,
+        to_line: line,
+        what: what.into(),
+        cost,
+        seen: Vec::new(),
+    }
 }
 
 fn one_too_many(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
     let mut out = Vec::new();
-    let stray: Vec<&str> = pairs.iter().filter(|p| p.open.is_none() || p.mixed).filter_map(|p| Some(look.tokens[p.close?].text)).collect();
+    let stray: Vec<&str> = pairs
+        .iter()
+        .filter(|p| p.open.is_none() || p.mixed)
+        .filter_map(|p| Some(look.tokens[p.close?].text))
+        .collect();
     let unclosed = pairs.iter().any(|p| p.close.is_none());
     for pair in pairs {
         let Some(close) = pair.close else { continue };
         let token = &look.tokens[close];
         let open = pair.open.map(|o| &look.tokens[o]);
-        let slanted = open.is_none_or(|o| token.first && o.line < token.line && o.indent != token.indent) || pair.mixed;
+        let slanted = open
+            .is_none_or(|o| token.first && o.line < token.line && o.indent != token.indent)
+            || pair.mixed;
         // `}}` where each closes a block of its own is rarely meant.
         let double = close > 0
             && look.tokens[close - 1].line == token.line
             && look.tokens[close - 1].first
             && look.tokens[close - 1].text == token.text
             && open.is_none_or(|o| o.line < token.line);
-        if !(slanted || double || look.hot(token.line) || (stray.contains(&token.text) && token.first && !unclosed)) {
+        if !(slanted
+            || double
+            || look.hot(token.line)
+            || (stray.contains(&token.text) && token.first && !unclosed))
+        {
             continue;
         }
-        let mut attempt = put(token.start, "", token.line, format!("there is one {} too many", token.text), if double { 0.3 } else { 0.55 });
+        let mut attempt = put(
+            token.start,
+            "",
+            token.line,
+            format!("there is one {} too many", token.text),
+            if double { 0.3 } else { 0.55 },
+        );
         attempt.remove = token.text.len();
         if let Some(open) = open.filter(|_| slanted) {
-            attempt.seen.push((open.line, format!("it would close the {} of this line", open.text)));
+            attempt
+                .seen
+                .push((open.line, format!("it would close the {} of this line", open.text)));
         }
         out.push(attempt);
     }
@@ -137,19 +173,41 @@ fn closer_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
     for pair in pairs {
         let Some(open) = pair.open else { continue };
         let opener = &tokens[open];
-        let slanted = pair.close.is_none_or(|c| tokens[c].first && tokens[c].line > opener.line && tokens[c].indent != opener.indent);
-        let holds_hot = look.noticed.or(look.stumbles).is_some_and(|n| opener.line <= n && pair.close.is_none_or(|c| tokens[c].line + 1 >= n));
-        if !(slanted || pair.mixed || look.opener == Some(opener.line) || holds_hot && look.hot(opener.line)) {
+        let slanted = pair.close.is_none_or(|c| {
+            tokens[c].first && tokens[c].line > opener.line && tokens[c].indent != opener.indent
+        });
+        let holds_hot = look.noticed.or(look.stumbles).is_some_and(|n| {
+            opener.line <= n && pair.close.is_none_or(|c| tokens[c].line + 1 >= n)
+        });
+        if !(slanted
+            || pair.mixed
+            || look.opener == Some(opener.line)
+            || holds_hot && look.hot(opener.line))
+        {
             continue;
         }
         let closer = closer_of(opener.text);
         let bracket = matches!(opener.text, "(" | "[");
-        let what = if closer == "end" { format!("the end of this {} is missing", opener.text) } else { format!("the closing {closer} is missing") };
+        let what = if closer == "end" {
+            format!("the end of this {} is missing", opener.text)
+        } else {
+            format!("the closing {closer} is missing")
+        };
         let opened = (opener.line, format!("the {} is opened here", opener.text));
-        let mut add = |at: usize, insert: String, line: u32, to_line: u32, cost: f32, saw: Option<(u32, String)>| {
+        let mut add = |at: usize,
+                       insert: String,
+                       line: u32,
+                       to_line: u32,
+                       cost: f32,
+                       saw: Option<(u32, String)>| {
             let mut attempt = put(at, insert, line, what.clone(), cost);
             attempt.to_line = to_line;
-            attempt.seen.extend([Some(opened.clone()), saw].into_iter().flatten().filter(|(l, _)| *l != line || l == &opener.line));
+            attempt.seen.extend(
+                [Some(opened.clone()), saw]
+                    .into_iter()
+                    .flatten()
+                    .filter(|(l, _)| *l != line || l == &opener.line),
+            );
             out.push(attempt);
         };
         // On the line of the opener, before what usually follows.
@@ -159,7 +217,10 @@ fn closer_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
             let before = &tokens[at - 1];
             let gap = at > end
                 || at == open + 1 && bracket
-                || matches!(tokens[at].text, ")" | "]" | "}" | "," | ";" | "{" | ":" | "then" | "do")
+                || matches!(
+                    tokens[at].text,
+                    ")" | "]" | "}" | "," | ";" | "{" | ":" | "then" | "do"
+                )
                 || tokens[at].sort == Sort::Sign && bracket
                 || closer == "end";
             if gap && (before.line == opener.line || at > end) {
@@ -214,14 +275,28 @@ fn closer_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
                 for cut in [end + 1, end, end.saturating_sub(1)] {
                     if cut > next
                         && cut <= end + 1
-                        && (cut == end + 1 || look.is_closer(cut) || matches!(tokens[cut].text, "," | ";" | "{" | ":" | "then" | "do"))
+                        && (cut == end + 1
+                            || look.is_closer(cut)
+                            || matches!(tokens[cut].text, "," | ";" | "{" | ":" | "then" | "do"))
                     {
-                        let dedents = look.first_of_next_line(next).is_none_or(|n| tokens[n].indent <= opener.indent);
-                        // On the line that is free, where the opener ended its line and its closer would have one of its own.
-                        let own =
-                            dedents && cut == end + 1 && look.last_of_line(open) == open && tokens.get(cut).is_some_and(|t| t.line > token.line + 1);
+                        let dedents = look
+                            .first_of_next_line(next)
+                            .is_none_or(|n| tokens[n].indent <= opener.indent);
+                        // On the line that is free, where the opener ended its line and its closer
+                        // would have one of its own.
+                        let own = dedents
+                            && cut == end + 1
+                            && look.last_of_line(open) == open
+                            && tokens.get(cut).is_some_and(|t| t.line > token.line + 1);
                         let line = token.line + u32::from(own);
-                        add(tokens[cut - 1].end(), closer.to_owned(), line, line, if dedents { 0.3 } else { 0.75 }, None);
+                        add(
+                            tokens[cut - 1].end(),
+                            closer.to_owned(),
+                            line,
+                            line,
+                            if dedents { 0.3 } else { 0.75 },
+                            None,
+                        );
                     }
                 }
                 if steps > 60 || out_again && steps > 2 {
@@ -229,7 +304,10 @@ fn closer_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
                 }
             } else if out_again {
                 let indent = " ".repeat(opener.indent as usize);
-                let saw = Some((token.line, "this line stands as far out as the line that opens".to_owned()));
+                let saw = Some((
+                    token.line,
+                    "this line stands as far out as the line that opens".to_owned(),
+                ));
                 // On the line that is free, where there is one.
                 let line = if token.line > last.line + 1 { last.line + 1 } else { last.line };
                 add(last.end(), format!("\n{indent}{closer}"), line, token.line, 0.3, saw);
@@ -246,7 +324,14 @@ fn closer_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
             at = next;
         }
         if let Some(last) = tokens.last().filter(|_| !bracket) {
-            add(last.end(), format!("\n{}{closer}", " ".repeat(opener.indent as usize)), last.line, last.line, 0.5, None);
+            add(
+                last.end(),
+                format!("\n{}{closer}", " ".repeat(opener.indent as usize)),
+                last.line,
+                last.line,
+                0.5,
+                None,
+            );
         }
     }
     out
@@ -274,38 +359,82 @@ fn opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
         let deeper = next.indent > token.indent;
         match look.language {
             Language::Lua => {
-                for (header, wanted) in [("if", "then"), ("elseif", "then"), ("for", "do"), ("while", "do")] {
+                for (header, wanted) in
+                    [("if", "then"), ("elseif", "then"), ("for", "do"), ("while", "do")]
+                {
                     let Some(from) = words.iter().position(|w| *w == header) else { continue };
                     if !words[from..].contains(&wanted) {
-                        let mut attempt =
-                            put(last.end(), format!(" {wanted}"), token.line, format!("{wanted} is missing at the end of this line"), 0.1);
-                        attempt.seen.push((token.line, format!("{header} opens a block that {wanted} has to begin")));
+                        let mut attempt = put(
+                            last.end(),
+                            format!(" {wanted}"),
+                            token.line,
+                            format!("{wanted} is missing at the end of this line"),
+                            0.1,
+                        );
+                        attempt.seen.push((
+                            token.line,
+                            format!("{header} opens a block that {wanted} has to begin"),
+                        ));
                         out.push(attempt);
                     }
                 }
                 if deeper && !words.contains(&"function") && last.text == ")" {
                     // `name(args)` or `= (args)` followed by a block.
                     for k in at..=end {
-                        let called = tokens.get(k + 1).is_some_and(|n| n.text == "(") && tokens[k].sort == Sort::Word;
-                        let bare = tokens[k].text == "(" && k > at && matches!(tokens[k - 1].text, "=" | "," | "(" | "return");
+                        let called = tokens.get(k + 1).is_some_and(|n| n.text == "(")
+                            && tokens[k].sort == Sort::Word;
+                        let bare = tokens[k].text == "("
+                            && k > at
+                            && matches!(tokens[k - 1].text, "=" | "," | "(" | "return");
                         if called && (k == at || tokens[k - 1].text == "local") || bare {
-                            let mut attempt = put(tokens[k].start, "function ", token.line, "the word function is missing", 0.2);
-                            attempt.seen.push((next.line, "what follows stands deeper, as in a function".to_owned()));
+                            let mut attempt = put(
+                                tokens[k].start,
+                                "function ",
+                                token.line,
+                                "the word function is missing",
+                                0.2,
+                            );
+                            attempt.seen.push((
+                                next.line,
+                                "what follows stands deeper, as in a function".to_owned(),
+                            ));
                             out.push(attempt);
                         } else if called && k > at && matches!(tokens[k - 1].text, "." | ":") {
                             let start = (at..k)
                                 .rev()
-                                .take_while(|j| tokens[*j].sort == Sort::Word || matches!(tokens[*j].text, "." | ":"))
+                                .take_while(|j| {
+                                    tokens[*j].sort == Sort::Word
+                                        || matches!(tokens[*j].text, "." | ":")
+                                })
                                 .last()
                                 .unwrap_or(at);
-                            let mut attempt = put(tokens[start].start, "function ", token.line, "the word function is missing", 0.2);
-                            attempt.seen.push((next.line, "what follows stands deeper, as in a function".to_owned()));
+                            let mut attempt = put(
+                                tokens[start].start,
+                                "function ",
+                                token.line,
+                                "the word function is missing",
+                                0.2,
+                            );
+                            attempt.seen.push((
+                                next.line,
+                                "what follows stands deeper, as in a function".to_owned(),
+                            ));
                             out.push(attempt);
                         }
                     }
-                    let args = (at..=end).find(|k| tokens[*k].text == "(" && *k > at && (tokens[*k - 1].text == "(" || tokens[*k - 1].text == ","));
+                    let args = (at..=end).find(|k| {
+                        tokens[*k].text == "("
+                            && *k > at
+                            && (tokens[*k - 1].text == "(" || tokens[*k - 1].text == ",")
+                    });
                     if let Some(args) = args {
-                        out.push(put(tokens[args].start, "function ", token.line, "the word function is missing", 0.3));
+                        out.push(put(
+                            tokens[args].start,
+                            "function ",
+                            token.line,
+                            "the word function is missing",
+                            0.3,
+                        ));
                     }
                 }
                 if deeper && matches!(last.text, "=" | "," | "return") {
@@ -313,23 +442,68 @@ fn opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
                 }
             }
             Language::Python => {
-                let compound =
-                    matches!(words[0], "if" | "elif" | "else" | "for" | "while" | "def" | "class" | "try" | "except" | "finally" | "with" | "async");
+                let compound = matches!(
+                    words[0],
+                    "if" | "elif"
+                        | "else"
+                        | "for"
+                        | "while"
+                        | "def"
+                        | "class"
+                        | "try"
+                        | "except"
+                        | "finally"
+                        | "with"
+                        | "async"
+                );
                 if compound && last.text != ":" && (deeper || look.hot(token.line)) {
-                    out.push(put(last.end(), ":", token.line, "the colon at the end of this line is missing", 0.1));
+                    out.push(put(
+                        last.end(),
+                        ":",
+                        token.line,
+                        "the colon at the end of this line is missing",
+                        0.1,
+                    ));
                 }
             }
             _ => {}
         }
-        if curly && deeper && !inside[end] && !matches!(last.text, "{" | "(" | "[" | "," | "=" | "+" | "&&" | "||" | "?" | "." | "=>") {
-            let header =
-                matches!(words[0], "if" | "for" | "while" | "else" | "try" | "switch" | "do" | "catch" | "finally" | "class" | "function" | "}")
-                    || last.text == ")";
+        if curly
+            && deeper
+            && !inside[end]
+            && !matches!(
+                last.text,
+                "{" | "(" | "[" | "," | "=" | "+" | "&&" | "||" | "?" | "." | "=>"
+            )
+        {
+            let header = matches!(
+                words[0],
+                "if" | "for"
+                    | "while"
+                    | "else"
+                    | "try"
+                    | "switch"
+                    | "do"
+                    | "catch"
+                    | "finally"
+                    | "class"
+                    | "function"
+                    | "}"
+            ) || last.text == ")";
             // On the line that is free, where there is one.
             let line = if next.line == last.line + 2 { last.line + 1 } else { token.line };
-            let mut attempt = put(last.end(), " {", line, "the opening { is missing", if header { 0.2 } else { 0.5 });
+            let mut attempt = put(
+                last.end(),
+                " {",
+                line,
+                "the opening { is missing",
+                if header { 0.2 } else { 0.5 },
+            );
             attempt.to_line = next.line;
-            attempt.seen.push((next.line, "what follows stands deeper, and nothing opens a block for it".to_owned()));
+            attempt.seen.push((
+                next.line,
+                "what follows stands deeper, and nothing opens a block for it".to_owned(),
+            ));
             out.push(attempt);
         }
         if curly && last.text == "=>" && deeper {
@@ -337,7 +511,13 @@ fn opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
         }
         if curly && matches!(last.text, "=" | "(" | "," | ":" | "return") && deeper {
             for sign in ["{", "["] {
-                out.push(put(last.end(), format!(" {sign}"), token.line, format!("the opening {sign} is missing"), 0.4));
+                out.push(put(
+                    last.end(),
+                    format!(" {sign}"),
+                    token.line,
+                    format!("the opening {sign} is missing"),
+                    0.4,
+                ));
             }
         }
     }
@@ -348,33 +528,62 @@ fn opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
 fn bracket_opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
     let mut out = Vec::new();
     let tokens = look.tokens;
-    let mut wrong: Vec<usize> = pairs.iter().filter(|p| p.open.is_none() || p.mixed).filter_map(|p| p.close).collect();
-    wrong.extend((0..tokens.len()).filter(|at| look.hot(tokens[*at].line) && matches!(tokens[*at].text, ")" | "]" | "}")));
+    let mut wrong: Vec<usize> =
+        pairs.iter().filter(|p| p.open.is_none() || p.mixed).filter_map(|p| p.close).collect();
+    wrong
+        .extend((0..tokens.len()).filter(|at| {
+            look.hot(tokens[*at].line) && matches!(tokens[*at].text, ")" | "]" | "}")
+        }));
     for close in wrong.into_iter().take(24) {
         let closer = &tokens[close];
         let Some(opener) = opener_of(closer.text) else { continue };
         for at in (0..close).rev().take_while(|at| tokens[*at].line + 12 >= closer.line).take(60) {
             let token = &tokens[at];
             let before = at.checked_sub(1).map(|b| &tokens[b]);
-            let after_name = before.is_some_and(|b| b.line == token.line && (b.sort == Sort::Word || matches!(b.text, ")" | "]")));
+            let after_name = before.is_some_and(|b| {
+                b.line == token.line && (b.sort == Sort::Word || matches!(b.text, ")" | "]"))
+            });
             let fits = match token.sort {
-                Sort::Sign => matches!(token.text, ")" | "]" | "(" | "[" | "{" | "-" | "!" | "#" | "..."),
-                _ => before.is_none_or(|b| !matches!(b.text, "." | ":" | "?." | "::")) || after_name,
+                Sort::Sign => {
+                    matches!(token.text, ")" | "]" | "(" | "[" | "{" | "-" | "!" | "#" | "...")
+                }
+                _ => {
+                    before.is_none_or(|b| !matches!(b.text, "." | ":" | "?." | "::")) || after_name
+                }
             };
             if fits {
                 let near = if token.line == closer.line { 0.45 } else { 0.6 };
-                let mut attempt = put(token.start, opener, token.line, format!("the opening {opener} is missing"), near);
-                attempt.seen.push((closer.line, format!("this {} closes nothing that was opened for it", closer.text)));
+                let mut attempt = put(
+                    token.start,
+                    opener,
+                    token.line,
+                    format!("the opening {opener} is missing"),
+                    near,
+                );
+                attempt.seen.push((
+                    closer.line,
+                    format!("this {} closes nothing that was opened for it", closer.text),
+                ));
                 out.push(attempt);
             }
         }
         // Two names grown together where the bracket stood between them.
-        for token in
-            tokens[..close].iter().rev().take_while(|t| t.line + 12 >= closer.line).filter(|t| t.sort == Sort::Word && t.text.len() > 3).take(40)
+        for token in tokens[..close]
+            .iter()
+            .rev()
+            .take_while(|t| t.line + 12 >= closer.line)
+            .filter(|t| t.sort == Sort::Word && t.text.len() > 3)
+            .take(40)
         {
-            let in_file = |w: &str| tokens.iter().filter(|t| t.sort == Sort::Word && t.text == w && t.start != token.start).count();
+            let in_file = |w: &str| {
+                tokens
+                    .iter()
+                    .filter(|t| t.sort == Sort::Word && t.text == w && t.start != token.start)
+                    .count()
+            };
             let of_language = izba_core::suspect::names_of(look.language);
-            let known = |w: &str| in_file(w) + usize::from(of_language.split_whitespace().any(|n| n == w));
+            let known =
+                |w: &str| in_file(w) + usize::from(of_language.split_whitespace().any(|n| n == w));
             if known(token.text) > 0 {
                 continue;
             }
@@ -382,18 +591,35 @@ fn bracket_opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
                 let (head, tail) = token.text.split_at(cut);
                 if known(tail) > 0 && (known(head) > 0 || tail.len() == 1) {
                     let cost = if known(head) > 0 { 0.35 } else { 0.6 };
-                    out.push(put(token.start + cut, opener, token.line, format!("the opening {opener} between {head} and {tail} is missing"), cost));
+                    out.push(put(
+                        token.start + cut,
+                        opener,
+                        token.line,
+                        format!("the opening {opener} between {head} and {tail} is missing"),
+                        cost,
+                    ));
                 }
             }
         }
-        // A bracket whose opener ended the line above: what follows a name stands deeper than its line.
-        let lines = (1..=close).rev().filter(|at| tokens[*at].first && tokens[*at].line + 12 >= closer.line);
+        // A bracket whose opener ended the line above: what follows a name stands deeper than its
+        // line.
+        let lines = (1..=close)
+            .rev()
+            .filter(|at| tokens[*at].first && tokens[*at].line + 12 >= closer.line);
         for (nth, first) in lines.enumerate().take(12) {
             let above = &tokens[first - 1];
             let begun = tokens[..first].iter().rfind(|t| t.first).map_or(0, |t| t.indent);
-            let deeper = tokens[first].indent > begun && above.sort == Sort::Word && !KEYWORDS.contains(&above.text);
+            let deeper = tokens[first].indent > begun
+                && above.sort == Sort::Word
+                && !KEYWORDS.contains(&above.text);
             if nth == 0 || deeper {
-                out.push(put(above.end(), opener, above.line, format!("the opening {opener} is missing"), if deeper { 0.4 } else { 0.55 }));
+                out.push(put(
+                    above.end(),
+                    opener,
+                    above.line,
+                    format!("the opening {opener} is missing"),
+                    if deeper { 0.4 } else { 0.55 },
+                ));
             }
         }
     }
@@ -404,7 +630,13 @@ fn exchanged(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
     let mut out = Vec::new();
     let tokens = look.tokens;
     let mut exchange = |token: &Token<'_>, with: &str, cost: f32, saw: Option<(u32, String)>| {
-        let mut attempt = put(token.start, with, token.line, format!("{} stands where {with} belongs", token.text), cost);
+        let mut attempt = put(
+            token.start,
+            with,
+            token.line,
+            format!("{} stands where {with} belongs", token.text),
+            cost,
+        );
         attempt.remove = token.text.len();
         attempt.seen.extend(saw);
         out.push(attempt);
@@ -412,7 +644,12 @@ fn exchanged(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
     for pair in pairs.iter().filter(|p| p.mixed) {
         if let (Some(open), Some(close)) = (pair.open, pair.close) {
             let opener = &tokens[open];
-            exchange(&tokens[close], closer_of(opener.text), 0.3, Some((opener.line, format!("it was opened by {}", opener.text))));
+            exchange(
+                &tokens[close],
+                closer_of(opener.text),
+                0.3,
+                Some((opener.line, format!("it was opened by {}", opener.text))),
+            );
         }
     }
     for (at, token) in tokens.iter().enumerate().filter(|(_, t)| look.hot(t.line)) {
@@ -535,7 +772,10 @@ fn is_operand_end(t: &Token<'_>) -> bool {
 
 fn is_operand_start(t: &Token<'_>) -> bool {
     match t.sort {
-        Sort::Word => !KEYWORDS.contains(&t.text) || matches!(t.text, "function" | "not" | "new" | "lambda" | "typeof" | "await"),
+        Sort::Word => {
+            !KEYWORDS.contains(&t.text)
+                || matches!(t.text, "function" | "not" | "new" | "lambda" | "typeof" | "await")
+        }
         Sort::Sign => matches!(t.text, "(" | "[" | "{" | "!" | "-" | "#" | "..."),
         _ => true,
     }
@@ -551,8 +791,13 @@ fn between_neighbours(look: &Look<'_>) -> Vec<Try> {
     };
     // A sign that carries a line on to the next one stands between nothing.
     let carries = |t: &Token<'_>| python && t.text == "\\";
-    let read: Vec<(&Token<'_>, bool)> =
-        look.tokens.iter().enumerate().filter(|(_, t)| !carries(t)).map(|(at, t)| (t, at > 0 && carries(&look.tokens[at - 1]))).collect();
+    let read: Vec<(&Token<'_>, bool)> = look
+        .tokens
+        .iter()
+        .enumerate()
+        .filter(|(_, t)| !carries(t))
+        .map(|(at, t)| (t, at > 0 && carries(&look.tokens[at - 1])))
+        .collect();
     for pair in read.windows(2) {
         let [(a, _), (b, carried)] = pair else { continue };
         if !(look.hot(a.line) || look.hot(b.line)) {
@@ -561,31 +806,87 @@ fn between_neighbours(look: &Look<'_>) -> Vec<Try> {
         let broken = a.line != b.line && !carried;
         // Written as words, an operator may stand beside another: `a or not b`.
         let both = is_operand_end(a) && is_operand_start(b);
-        // What was taken out leaves a space behind: at the end of the one line, or at the beginning of the other.
+        // What was taken out leaves a space behind: at the end of the one line, or at the beginning
+        // of the other.
         let gap = &look.text[a.end()..b.start];
         let first_gap = gap.split('\n').next().unwrap_or("");
-        let leads = broken && first_gap.trim_end_matches('\r').is_empty() && b.indent > a.indent && gap.ends_with(' ') && b.indent % 2 == 1;
+        let leads = broken
+            && first_gap.trim_end_matches('\r').is_empty()
+            && b.indent > a.indent
+            && gap.ends_with(' ')
+            && b.indent % 2 == 1;
         let line = if leads { b.line } else { a.line };
         // What the console says it met stands right behind the gap.
         let told = look.near.as_deref() == Some(b.text) && look.noticed == Some(b.line);
         let dangling = a.sort == Sort::Sign
-            && matches!(a.text, "+" | "-" | "*" | "/" | "%" | ".." | "==" | "<" | ">" | "<=" | ">=" | "&&" | "||" | "=" | "~=" | "!=");
-        if dangling && matches!(b.text, ";" | ")" | "]" | "}" | "," | "then" | "do" | "end" | "local" | "return" | "if" | "for") {
-            let mut attempt = put(a.end(), " 0", a.line, format!("something is missing after {}", a.text), 0.45);
+            && matches!(
+                a.text,
+                "+" | "-"
+                    | "*"
+                    | "/"
+                    | "%"
+                    | ".."
+                    | "=="
+                    | "<"
+                    | ">"
+                    | "<="
+                    | ">="
+                    | "&&"
+                    | "||"
+                    | "="
+                    | "~="
+                    | "!="
+            );
+        if dangling
+            && matches!(
+                b.text,
+                ";" | ")"
+                    | "]"
+                    | "}"
+                    | ","
+                    | "then"
+                    | "do"
+                    | "end"
+                    | "local"
+                    | "return"
+                    | "if"
+                    | "for"
+            )
+        {
+            let mut attempt =
+                put(a.end(), " 0", a.line, format!("something is missing after {}", a.text), 0.45);
             attempt.seen.push((a.line, format!("{} comes right after it", b.text)));
             out.push(attempt);
         }
         let mut add = |sign: &str, what: String, cost: f32| {
-            let mut attempt = put(a.end(), sign, line, what, cost + if broken { 0.05 } else { 0.0 } - if told { 0.2 } else { 0.0 });
-            attempt.seen.push((a.line, format!("{} and {} stand side by side with nothing between them", short(a.text), short(b.text))));
+            let mut attempt = put(
+                a.end(),
+                sign,
+                line,
+                what,
+                cost + if broken { 0.05 } else { 0.0 } - if told { 0.2 } else { 0.0 },
+            );
+            attempt.seen.push((
+                a.line,
+                format!(
+                    "{} and {} stand side by side with nothing between them",
+                    short(a.text),
+                    short(b.text)
+                ),
+            ));
             out.push(attempt);
         };
         if both {
-            // A call's bracket may follow a name; in front of a table or another name something has to stand.
+            // A call's bracket may follow a name; in front of a table or another name something has
+            // to stand.
             let call = matches!(b.text, "(" | "[" | "{") && !broken;
             let odd = if call { 0.35 } else { 0.0 };
             add(",", "a comma is missing here".into(), 0.45 + odd);
-            add(" =", "an equals sign is missing here".into(), 0.45 + odd + if broken { 0.3 } else { 0.0 });
+            add(
+                " =",
+                "an equals sign is missing here".into(),
+                0.45 + odd + if broken { 0.3 } else { 0.0 },
+            );
             for operator in operators {
                 add(operator, "an operator is missing between the two".into(), 0.6 + odd);
             }
@@ -600,10 +901,19 @@ fn between_neighbours(look: &Look<'_>) -> Vec<Try> {
             add(";", "the semicolon is missing here".into(), if broken { 0.4 } else { 0.6 });
         }
         // A name or value that is declared with what is given to it, or an operator before a sign.
-        if !both && is_operand_end(a) && matches!(b.text, "function" | "new" | "{" | "[" | "not" | "lambda" | "await") && !broken {
+        if !both
+            && is_operand_end(a)
+            && matches!(b.text, "function" | "new" | "{" | "[" | "not" | "lambda" | "await")
+            && !broken
+        {
             add(" =", "an equals sign is missing here".into(), 0.5);
         }
-        if !both && !broken && !is_operand_end(a) && matches!(b.sort, Sort::Sign) && matches!(b.text, "*" | "/" | "%" | "..") {
+        if !both
+            && !broken
+            && !is_operand_end(a)
+            && matches!(b.sort, Sort::Sign)
+            && matches!(b.text, "*" | "/" | "%" | "..")
+        {
             add(" 0", "something to compute with is missing before this".into(), 0.8);
         }
     }
@@ -612,17 +922,33 @@ fn between_neighbours(look: &Look<'_>) -> Vec<Try> {
 
 fn short(text: &str) -> String {
     let line = text.lines().next().unwrap_or("");
-    if line.chars().count() > 18 { format!("{}…", line.chars().take(17).collect::<String>()) } else { line.to_owned() }
+    if line.chars().count() > 18 {
+        format!("{}…", line.chars().take(17).collect::<String>())
+    } else {
+        line.to_owned()
+    }
 }
 
 fn quotes(look: &Look<'_>) -> Vec<Try> {
     let mut out = Vec::new();
     let tokens = look.tokens;
-    // A long text that ends where reading stopped may have taken in code that only looks like its end.
-    let ends_hot = |t: &Token<'_>| t.sort == Sort::Text && t.text.contains('\n') && look.hot(t.line + t.text.matches('\n').count() as u32);
-    for (at, token) in tokens.iter().enumerate().filter(|(_, t)| t.sort == Sort::Unclosed || ends_hot(t)) {
-        let body = token.text.trim_start_matches(|c: char| c.is_ascii_alphabetic() || matches!(c, '@' | '$'));
-        let long = body.starts_with('[') || body.starts_with("\"\"\"") || body.starts_with("'''") || body.starts_with('`');
+    // A long text that ends where reading stopped may have taken in code that only looks like its
+    // end.
+    let ends_hot = |t: &Token<'_>| {
+        t.sort == Sort::Text
+            && t.text.contains('\n')
+            && look.hot(t.line + t.text.matches('\n').count() as u32)
+    };
+    for (at, token) in
+        tokens.iter().enumerate().filter(|(_, t)| t.sort == Sort::Unclosed || ends_hot(t))
+    {
+        let body = token
+            .text
+            .trim_start_matches(|c: char| c.is_ascii_alphabetic() || matches!(c, '@' | '$'));
+        let long = body.starts_with('[')
+            || body.starts_with("\"\"\"")
+            || body.starts_with("'''")
+            || body.starts_with('`');
         if long {
             let closer = if body.starts_with('[') {
                 let signs = body.bytes().skip(1).take_while(|b| *b == b'=').count();
@@ -638,23 +964,48 @@ fn quotes(look: &Look<'_>) -> Vec<Try> {
                 let line = token.line + k as u32;
                 // A free line is where a closer of its own stood.
                 let free = if k > 0 && row.trim().is_empty() { 0.03 } else { 0.0 };
-                let mut attempt =
-                    put(end, closer.clone(), line, format!("the closing {closer} of this text is missing"), 0.2 + 0.01 * k as f32 - free);
+                let mut attempt = put(
+                    end,
+                    closer.clone(),
+                    line,
+                    format!("the closing {closer} of this text is missing"),
+                    0.2 + 0.01 * k as f32 - free,
+                );
                 attempt.seen.push((token.line, "the text begins here".to_owned()));
                 out.push(attempt);
                 // A comment that stands in it was written behind its end.
                 let lead = row.len() - row.trim_start().len();
                 if k > 0 && row[lead..].starts_with("--") {
-                    out.push(put(byte + lead, closer.clone(), line, format!("the closing {closer} of this text is missing"), 0.17 + 0.01 * k as f32));
+                    out.push(put(
+                        byte + lead,
+                        closer.clone(),
+                        line,
+                        format!("the closing {closer} of this text is missing"),
+                        0.17 + 0.01 * k as f32,
+                    ));
                 }
                 // Behind it on the same line something may follow.
-                for (cut, _) in row.char_indices().rev().filter(|(_, c)| matches!(c, ')' | ',' | ';' | '}')).take(2) {
-                    out.push(put(byte + cut, closer.clone(), line, format!("the closing {closer} of this text is missing"), 0.3 + 0.01 * k as f32));
+                for (cut, _) in row
+                    .char_indices()
+                    .rev()
+                    .filter(|(_, c)| matches!(c, ')' | ',' | ';' | '}'))
+                    .take(2)
+                {
+                    out.push(put(
+                        byte + cut,
+                        closer.clone(),
+                        line,
+                        format!("the closing {closer} of this text is missing"),
+                        0.3 + 0.01 * k as f32,
+                    ));
                 }
                 byte += row.len() + 1;
             }
-            // Or an earlier one of its kind was never closed, or never opened, and all since stand the wrong way round.
-            for earlier in tokens[..at].iter().filter(|t| t.sort == Sort::Text && t.text.contains('\n') && t.text.ends_with(&closer)) {
+            // Or an earlier one of its kind was never closed, or never opened, and all since stand
+            // the wrong way round.
+            for earlier in tokens[..at].iter().filter(|t| {
+                t.sort == Sort::Text && t.text.contains('\n') && t.text.ends_with(&closer)
+            }) {
                 let row = earlier.text.lines().next().unwrap_or("").trim_end();
                 if row.len() > 3 {
                     out.push(put(
@@ -685,7 +1036,13 @@ fn quotes(look: &Look<'_>) -> Vec<Try> {
                 .take(14),
         );
         for end in ends {
-            out.push(put(token.start + end, quote, token.line, "the closing quotation mark is missing", 0.3));
+            out.push(put(
+                token.start + end,
+                quote,
+                token.line,
+                "the closing quotation mark is missing",
+                0.3,
+            ));
         }
         for k in (0..=at).rev().take_while(|k| tokens[*k].line == token.line).take(16) {
             let what = "the opening quotation mark is missing";
@@ -696,7 +1053,8 @@ fn quotes(look: &Look<'_>) -> Vec<Try> {
             }
         }
     }
-    // A text that begins as words: `print(hello")` has its last quote open; one with both quotes elsewhere is seen by its neighbours.
+    // A text that begins as words: `print(hello")` has its last quote open; one with both quotes
+    // elsewhere is seen by its neighbours.
     for pair in tokens.windows(2).filter(|p| p[0].line == p[1].line && look.hot(p[0].line)) {
         let (a, b) = (&pair[0], &pair[1]);
         if b.sort == Sort::Text && b.text.len() > 2 && is_operand_end(a) && a.sort != Sort::Sign {
@@ -717,13 +1075,20 @@ fn opener_of_text_missing(look: &Look<'_>, closes: &Token<'_>, closer: &str, out
         lines.extend(stumbles.saturating_sub(3).max(1)..=stumbles + 1);
     }
     // Alone on its line it looks like a closer: the text began below what begins a block.
-    let alone = closes.first && closes.text.lines().next().is_some_and(|row| row.trim_end() == closer);
+    let alone =
+        closes.first && closes.text.lines().next().is_some_and(|row| row.trim_end() == closer);
     let block = tokens
         .iter()
         .rev()
         .skip_while(|t| t.line >= closes.line)
         .take_while(|t| t.line + 60 >= closes.line)
-        .find(|t| t.text == ":" && look.text[t.end()..].split('\n').next().is_some_and(|rest| rest.trim().is_empty()));
+        .find(|t| {
+            t.text == ":"
+                && look.text[t.end()..]
+                    .split('\n')
+                    .next()
+                    .is_some_and(|rest| rest.trim().is_empty())
+        });
     if let Some(block) = block.filter(|_| alone) {
         lines.extend(block.line + 1..=block.line + 2);
     }
@@ -737,7 +1102,13 @@ fn opener_of_text_missing(look: &Look<'_>, closes: &Token<'_>, closer: &str, out
         if let Some(above) = above.filter(|a| free && a.line + 1 == line && a.text == ":") {
             let below = tokens.iter().find(|t| t.line > line).map_or(0, |t| t.indent as usize);
             if look.text.as_bytes().get(above.end()) == Some(&b'\n') {
-                out.push(put(above.end() + 1, format!("{}{closer}", " ".repeat(below)), line, what.clone(), 0.36));
+                out.push(put(
+                    above.end() + 1,
+                    format!("{}{closer}", " ".repeat(below)),
+                    line,
+                    what.clone(),
+                    0.36,
+                ));
             }
         }
         if let Some(first) = tokens.iter().find(|t| t.first && t.line == line) {

@@ -90,7 +90,8 @@ pub fn title_of(id: &str) -> &'static str {
     CHECKS.iter().find(|c| c.id == id).map_or("", |c| c.title)
 }
 
-/// A larger project is checked for parse errors and rings only: names of many hands have their own ways.
+/// A larger project is checked for parse errors and rings only: names of many hands have their own
+/// ways.
 const WHOLE: usize = 400;
 
 /// Everything that is found wrong, by check, file and line.
@@ -110,7 +111,13 @@ pub fn all(index: &Index) -> Vec<Remark> {
     found
 }
 
-fn remark(check: &'static str, file: &FileFacts, line: u32, confidence: f32, text: impl Into<String>) -> Remark {
+fn remark(
+    check: &'static str,
+    file: &FileFacts,
+    line: u32,
+    confidence: f32,
+    text: impl Into<String>,
+) -> Remark {
     Remark {
         check,
         file: file.path.clone(),

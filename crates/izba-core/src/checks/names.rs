@@ -1,4 +1,5 @@
-//! names: a name that stands once, one slip from another one: the one is made and never used, the other used and never made.
+//! names: a name that stands once, one slip from another one: the one is made and never used, the
+//! other used and never made.
 
 use super::{Check, Look, Remark, remark};
 use crate::code::{At, Datum, Flag, How, Kind, Role, Slip, letters_of, may_slip, slip};
@@ -6,7 +7,8 @@ use crate::suspect::{As, Stand, is_name, is_outside_name, names_of, plural, taug
 use std::collections::HashMap;
 
 /// The check.
-pub static CHECK: Check = Check { id: "names", title: "Stand alone, next to one nearly the same", look };
+pub static CHECK: Check =
+    Check { id: "names", title: "Stand alone, next to one nearly the same", look };
 
 fn look(look: &Look<'_>) -> Vec<Remark> {
     let mut found = Vec::new();
@@ -27,7 +29,9 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                     let used = others.iter().any(|s| s.as_what == As::Used);
                     used && !others.iter().any(|s| matches!(s.as_what, As::Made(_) | As::DataKey))
                 });
-                let Some((other, slip)) = near.into_iter().find(|(_, s)| *s <= Slip::Letter) else { continue };
+                let Some((other, slip)) = near.into_iter().find(|(_, s)| *s <= Slip::Letter) else {
+                    continue;
+                };
                 let stand = look.words.stands(other)[0];
                 if stand.file.language != only.file.language {
                     continue;
@@ -36,7 +40,10 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                 if outside(look, &stand) {
                     continue;
                 }
-                let text = format!("{word} is made here and never used; {other} is used and never made, and {}", slip.words());
+                let text = format!(
+                    "{word} is made here and never used; {other} is used and never made, and {}",
+                    slip.words()
+                );
                 found.push(remark(CHECK.id, only.file, only.line, 0.9 * slip.weight(), text).saw(
                     &stand.file.path,
                     stand.line,
@@ -45,14 +52,23 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
             }
             // Used and never made; or given a value on a slip, which no one notices.
             As::Used => {
-                let near = look.words.near(word, |_, others| others.iter().any(|s| matches!(s.as_what, As::Made(_))) && others.len() > 1);
-                let Some((other, slip)) = near.into_iter().find(|(_, s)| *s <= Slip::Letter) else { continue };
+                let near = look.words.near(word, |_, others| {
+                    others.iter().any(|s| matches!(s.as_what, As::Made(_))) && others.len() > 1
+                });
+                let Some((other, slip)) = near.into_iter().find(|(_, s)| *s <= Slip::Letter) else {
+                    continue;
+                };
                 if outside(look, only) {
                     continue;
                 }
-                let stand = look.words.stands(other).iter().find(|s| matches!(s.as_what, As::Made(_)) && s.file.language == only.file.language);
+                let stand = look.words.stands(other).iter().find(|s| {
+                    matches!(s.as_what, As::Made(_)) && s.file.language == only.file.language
+                });
                 let Some(stand) = stand else { continue };
-                let text = format!("nothing makes {word}; {other} is nearly the same, and {}", slip.words());
+                let text = format!(
+                    "nothing makes {word}; {other} is nearly the same, and {}",
+                    slip.words()
+                );
                 found.push(remark(CHECK.id, only.file, only.line, 0.85 * slip.weight(), text).saw(
                     &stand.file.path,
                     stand.line,
@@ -65,28 +81,54 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
     // A field that is given a value once under a name that is nearly one that others read and give.
     for (word, stands) in look.words.iter().filter(|(w, s)| s.len() == 1 && w.len() >= 4) {
         let only = &stands[0];
-        let Some(node) = only.node.filter(|n| only.as_what == As::Made(How::Assigned) && n.is(Kind::Field)) else { continue };
+        let Some(node) =
+            only.node.filter(|n| only.as_what == As::Made(How::Assigned) && n.is(Kind::Field))
+        else {
+            continue;
+        };
         // A field of the data's record of this very script gets its first value there.
         let of_script = |s: &Stand<'_>| {
-            let names = |d: &Datum| d.role == Role::Value && d.text.rsplit('/').next() == Some(only.file.name());
+            let names = |d: &Datum| {
+                d.role == Role::Value && d.text.rsplit('/').next() == Some(only.file.name())
+            };
             let record = s.file.data.iter().find(|d| d.line == s.line).map(|d| d.record);
-            s.as_what == As::DataKey && s.file.data.iter().any(|d| Some(d.record) == record && names(d))
+            s.as_what == As::DataKey
+                && s.file.data.iter().any(|d| Some(d.record) == record && names(d))
         };
         let near = look.words.near(word, |w, others| {
-            let by_data = w.len() >= 5 && others.iter().any(of_script) && !others.iter().any(|s| matches!(s.as_what, As::Made(_)));
+            let by_data = w.len() >= 5
+                && others.iter().any(of_script)
+                && !others.iter().any(|s| matches!(s.as_what, As::Made(_)));
             by_data
                 || others
                     .iter()
-                    .filter(|s| s.node.is_some_and(|n| n.is(Kind::Field) || n.parent().and_then(At::parent).is_some_and(|p| p.has(Flag::Member))))
+                    .filter(|s| {
+                        s.node.is_some_and(|n| {
+                            n.is(Kind::Field)
+                                || n.parent()
+                                    .and_then(At::parent)
+                                    .is_some_and(|p| p.has(Flag::Member))
+                        })
+                    })
                     .count()
                     >= 2
         });
-        let Some((other, slip)) = near.into_iter().find(|(_, s)| matches!(s, Slip::Letter | Slip::Case)) else { continue };
-        if found.iter().any(|r| r.file == only.file.path && r.line == only.line) || format!("{word}s") == other || format!("{other}s") == word {
+        let Some((other, slip)) =
+            near.into_iter().find(|(_, s)| matches!(s, Slip::Letter | Slip::Case))
+        else {
+            continue;
+        };
+        if found.iter().any(|r| r.file == only.file.path && r.line == only.line)
+            || format!("{word}s") == other
+            || format!("{other}s") == word
+        {
             continue;
         }
         let stand = look.words.stands(other)[0];
-        let text = format!("{word} gets a value here and is never read; {other} is nearly the same, and {}", slip.words());
+        let text = format!(
+            "{word} gets a value here and is never read; {other} is nearly the same, and {}",
+            slip.words()
+        );
         found.push(remark(CHECK.id, only.file, node.line(), 0.8 * slip.weight(), text).saw(
             &stand.file.path,
             stand.line,
@@ -97,20 +139,31 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
     found
 }
 
-/// Given a value once and read by nothing here, under a name nearly one of the language, its library or the engine: so the real
-/// one never changes, and nobody says a word.
+/// Given a value once and read by nothing here, under a name nearly one of the language, its
+/// library or the engine: so the real one never changes, and nobody says a word.
 fn outside_slips(look: &Look<'_>, found: &mut Vec<Remark>) {
     // Each with its letters, so that most are told apart without comparing.
     let mut of_language: HashMap<&str, Vec<(&str, u64)>> = HashMap::new();
     for (word, stands) in look.words.iter().filter(|(w, s)| s.len() == 1 && w.len() >= 5) {
         let only = &stands[0];
-        let Some(node) = only.node.filter(|_| only.as_what == As::Made(How::Assigned)) else { continue };
-        let local = node.parent().and_then(At::parent).is_some_and(|a| a.has(Flag::Local) || a.has(Flag::Member));
-        if local || only.file.language.is_checked() || found.iter().any(|r| r.file == only.file.path && r.line == only.line) {
+        let Some(node) = only.node.filter(|_| only.as_what == As::Made(How::Assigned)) else {
+            continue;
+        };
+        let local = node
+            .parent()
+            .and_then(At::parent)
+            .is_some_and(|a| a.has(Flag::Local) || a.has(Flag::Member));
+        if local
+            || only.file.language.is_checked()
+            || found.iter().any(|r| r.file == only.file.path && r.line == only.line)
+        {
             continue;
         }
         let known = of_language.entry(only.file.language.name()).or_insert_with(|| {
-            let names = names_of(only.file.language).split_whitespace().chain(taught(look.index)).chain(look.index.library.iter().map(AsRef::as_ref));
+            let names = names_of(only.file.language)
+                .split_whitespace()
+                .chain(taught(look.index))
+                .chain(look.index.library.iter().map(AsRef::as_ref));
             names.filter(|n| n.len() >= 5).map(|n| (n, letters_of(n))).collect()
         });
         let letters = letters_of(word);
@@ -118,7 +171,9 @@ fn outside_slips(look: &Look<'_>, found: &mut Vec<Remark>) {
             continue;
         }
         let near = known.iter().filter(|(n, l)| may_slip(letters, *l) && !plural(n, word));
-        let near = near.map(|(n, _)| *n).find_map(|n| Some((n, slip(word, n).filter(|s| *s <= Slip::Letter)?)));
+        let near = near
+            .map(|(n, _)| *n)
+            .find_map(|n| Some((n, slip(word, n).filter(|s| *s <= Slip::Letter)?)));
         let Some((other, slip)) = near else { continue };
         let from = if taught(look.index).any(|n| n == other) {
             "izba.toml names".to_owned()
@@ -127,7 +182,10 @@ fn outside_slips(look: &Look<'_>, found: &mut Vec<Remark>) {
         } else {
             format!("{} has", only.file.language.name())
         };
-        let text = format!("{word} gets a value here and is never read; {from} {other}, and {}", slip.words());
+        let text = format!(
+            "{word} gets a value here and is never read; {from} {other}, and {}",
+            slip.words()
+        );
         found.push(remark(CHECK.id, only.file, node.line(), 0.8 * slip.weight(), text));
     }
 }
@@ -139,9 +197,13 @@ fn outside(look: &Look<'_>, stand: &Stand<'_>) -> bool {
         Kind::Field => match node.child(0) {
             Some(owner) => match owner.kind() {
                 Kind::Name if matches!(owner.text(), Some("self" | "this")) => false,
-                Kind::Name => {
-                    owner.text().is_none_or(|t| !look.words.stands(t).iter().any(|s| matches!(s.as_what, As::Made(How::Class | How::Assigned))))
-                }
+                Kind::Name => owner.text().is_none_or(|t| {
+                    !look
+                        .words
+                        .stands(t)
+                        .iter()
+                        .any(|s| matches!(s.as_what, As::Made(How::Class | How::Assigned)))
+                }),
                 _ => true,
             },
             None => true,

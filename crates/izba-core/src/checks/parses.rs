@@ -1,4 +1,5 @@
-//! parses: every place at which a script or data file cannot be read, after the best repair of those before it.
+//! parses: every place at which a script or data file cannot be read, after the best repair of
+//! those before it.
 
 use super::{Check, Look, Remark, remark};
 
@@ -19,11 +20,19 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                 one = one.saw(
                     &file.path,
                     fault.noticed,
-                    if fault.noticed > fault.line { "it is noticed only here".to_owned() } else { "reading goes wrong from here on".to_owned() },
+                    if fault.noticed > fault.line {
+                        "it is noticed only here".to_owned()
+                    } else {
+                        "reading goes wrong from here on".to_owned()
+                    },
                 );
             }
             if let Some(mended) = &fault.mended {
-                one = one.saw(&file.path, fault.line, format!("it can be read as: {}", mended.trim()));
+                one = one.saw(
+                    &file.path,
+                    fault.line,
+                    format!("it can be read as: {}", mended.trim()),
+                );
             }
             found.push(one);
         }

@@ -44,7 +44,9 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                     a.is(Kind::Call)
                         && a.last_name().is_some_and(|n| {
                             let n = n.to_lowercase();
-                            ["write", "save", "append", "create", "mkdir", "print", "log"].iter().any(|w| n.contains(w))
+                            ["write", "save", "append", "create", "mkdir", "print", "log"]
+                                .iter()
+                                .any(|w| n.contains(w))
                         })
                 });
                 if !written {
@@ -63,7 +65,8 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
 fn named(look: &Look<'_>, file: &FileFacts, text: &str, line: u32) -> Option<Remark> {
     let name = text.rsplit(['/', '\\']).next()?;
     let (stem, ending) = name.rsplit_once('.')?;
-    let plain = !stem.is_empty() && !text.contains([' ', '*', '%', '{', '<', '$', ':']) && text.len() < 120;
+    let plain =
+        !stem.is_empty() && !text.contains([' ', '*', '%', '{', '<', '$', ':']) && text.len() < 120;
     if !plain || !LOADED.contains(&ending) {
         return None;
     }
@@ -79,15 +82,33 @@ fn named(look: &Look<'_>, file: &FileFacts, text: &str, line: u32) -> Option<Rem
             let fits = !folders || look.index.on_disk.iter().any(|p| p.ends_with(text));
             let other = look.index.on_disk.iter().find(|p| base(p) == name)?;
             (!fits && text.matches('/').count() == 1).then(|| {
-                remark(CHECK.id, file, line, 0.7, format!("{text} is named here; {name} lies in {other}")).saw(other, 0, "this is where it lies")
+                remark(
+                    CHECK.id,
+                    file,
+                    line,
+                    0.7,
+                    format!("{text} is named here; {name} lies in {other}"),
+                )
+                .saw(other, 0, "this is where it lies")
             })
         }
-        (false, Some(near)) => Some(remark(CHECK.id, file, line, 0.9, format!("{name} is named here; what lies on the disk is {}", base(near))).saw(
-            near,
-            0,
-            "a file of nearly this name",
+        (false, Some(near)) => Some(
+            remark(
+                CHECK.id,
+                file,
+                line,
+                0.9,
+                format!("{name} is named here; what lies on the disk is {}", base(near)),
+            )
+            .saw(near, 0, "a file of nearly this name"),
+        ),
+        (false, None) if kind => Some(remark(
+            CHECK.id,
+            file,
+            line,
+            0.6,
+            format!("{name} is named here, and no such file is in the project"),
         )),
-        (false, None) if kind => Some(remark(CHECK.id, file, line, 0.6, format!("{name} is named here, and no such file is in the project"))),
         _ => None,
     }
 }

@@ -35,12 +35,18 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
         }
         let Some(file) = look.index.file(&odd.from) else { continue };
         let name = |path: &str| path.rsplit('/').next().unwrap_or(path).to_owned();
-        let way: Vec<String> = ring.iter().map(|a| name(&a.from)).chain(ring.first().map(|a| name(&a.from))).collect();
-        let mut one = remark(CHECK.id, file, odd.line, 0.8, format!("a ring of files: {}", way.join(" → ")));
+        let way: Vec<String> =
+            ring.iter().map(|a| name(&a.from)).chain(ring.first().map(|a| name(&a.from))).collect();
+        let mut one =
+            remark(CHECK.id, file, odd.line, 0.8, format!("a ring of files: {}", way.join(" → ")));
         for arrow in &ring {
             one = one.saw(&arrow.from, arrow.line, format!("brings in {}", name(&arrow.to)));
         }
-        one = one.saw(&odd.from, odd.line, "this arrow is the cheapest to cut: the others are leant on more");
+        one = one.saw(
+            &odd.from,
+            odd.line,
+            "this arrow is the cheapest to cut: the others are leant on more",
+        );
         one.ring = ring;
         found.push(one);
     }
@@ -48,9 +54,19 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
         // A route may go round; what needs or drives another must not.
         for (_, ring) in circles(file).into_iter().filter(|(key, _)| LEANS.contains(key)) {
             let Some(last) = ring.last() else { continue };
-            let mut one = remark(CHECK.id, file, last.line, 0.8, format!("a circle of names: {}", circle_words(&ring)));
+            let mut one = remark(
+                CHECK.id,
+                file,
+                last.line,
+                0.8,
+                format!("a circle of names: {}", circle_words(&ring)),
+            );
             for arrow in &ring {
-                one = one.saw(&file.path, arrow.line, format!("{} leads to {}", arrow.from, arrow.to));
+                one = one.saw(
+                    &file.path,
+                    arrow.line,
+                    format!("{} leads to {}", arrow.from, arrow.to),
+                );
             }
             one.ring = ring;
             found.push(one);

@@ -18,8 +18,8 @@ pub struct Datum {
     pub text: Box<str>,
     /// Line, from 1.
     pub line: u32,
-    /// The way to it without numbers: `hives/queen`; of a table of columns, the column's name or number. Values that stand at
-    /// the same path are of the same nature.
+    /// The way to it without numbers: `hives/queen`; of a table of columns, the column's name or
+    /// number. Values that stand at the same path are of the same nature.
     pub path: Box<str>,
     /// Which record or element of its list it belongs to; counts up through the file.
     pub record: u32,

@@ -65,7 +65,13 @@ impl Language {
     pub fn is_code(self) -> bool {
         matches!(
             self,
-            Language::Lua | Language::JavaScript | Language::TypeScript | Language::Java | Language::CSharp | Language::Python | Language::Kotlin
+            Language::Lua
+                | Language::JavaScript
+                | Language::TypeScript
+                | Language::Java
+                | Language::CSharp
+                | Language::Python
+                | Language::Kotlin
         )
     }
 
@@ -161,7 +167,8 @@ pub struct FileFacts {
     pub data: Vec<Datum>,
     /// Whether it does not parse as it stands.
     pub broken: bool,
-    /// What does not parse, first one first. Of code it stays empty until repairs were tried, which takes its time.
+    /// What does not parse, first one first. Of code it stays empty until repairs were tried, which
+    /// takes its time.
     pub faults: Vec<SyntaxFault>,
     /// Blocks that end at another depth than they begin.
     pub slanted: Vec<Rung>,

@@ -1,4 +1,5 @@
-//! All files that are known, as one value that is never changed: a new one shares what did not change.
+//! All files that are known, as one value that is never changed: a new one shares what did not
+//! change.
 
 use super::{At, FileFacts, Parts};
 use std::sync::{Arc, OnceLock};
@@ -9,7 +10,8 @@ pub struct Index {
     files: Vec<Arc<FileFacts>>,
     /// Counts up with each change.
     pub version: u64,
-    /// Paths of all own files, also of those that are no code and no data (pictures, sounds), sorted.
+    /// Paths of all own files, also of those that are no code and no data (pictures, sounds),
+    /// sorted.
     pub on_disk: Arc<[Arc<str>]>,
     /// Names that the installed libraries offer, sorted.
     pub library: Arc<[Box<str>]>,
@@ -24,7 +26,12 @@ impl Index {
     }
 
     /// The same with some files anew and others gone.
-    pub fn with(&self, changed: Vec<Arc<FileFacts>>, gone: &[Arc<str>], on_disk: Arc<[Arc<str>]>) -> Index {
+    pub fn with(
+        &self,
+        changed: Vec<Arc<FileFacts>>,
+        gone: &[Arc<str>],
+        on_disk: Arc<[Arc<str>]>,
+    ) -> Index {
         let mut files = self.files.clone();
         files.retain(|f| !gone.contains(&f.path));
         for file in changed {
@@ -33,7 +40,13 @@ impl Index {
                 Err(at) => files.insert(at, file),
             }
         }
-        Index { files, version: self.version + 1, on_disk, library: self.library.clone(), parts: Arc::default() }
+        Index {
+            files,
+            version: self.version + 1,
+            on_disk,
+            library: self.library.clone(),
+            parts: Arc::default(),
+        }
     }
 
     /// The same, with the names that installed libraries offer.
@@ -75,11 +88,22 @@ impl Index {
 
     /// How often a word stands in code (as a name or text) and in data.
     pub fn count(&self, word: &str) -> usize {
-        self.named(word).count() + self.data().map(|f| f.data.iter().filter(|d| d.text.as_ref() == word).count()).sum::<usize>()
+        self.named(word).count()
+            + self
+                .data()
+                .map(|f| f.data.iter().filter(|d| d.text.as_ref() == word).count())
+                .sum::<usize>()
     }
 
     /// About how many bytes of memory it takes.
     pub fn memory_usage(&self) -> usize {
-        self.files.iter().map(|f| f.tree.memory_usage() + f.text.len() + f.data.iter().map(|d| d.text.len() + d.path.len() + 56).sum::<usize>()).sum()
+        self.files
+            .iter()
+            .map(|f| {
+                f.tree.memory_usage()
+                    + f.text.len()
+                    + f.data.iter().map(|d| d.text.len() + d.path.len() + 56).sum::<usize>()
+            })
+            .sum()
     }
 }

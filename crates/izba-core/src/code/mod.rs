@@ -1,7 +1,8 @@
-//! The developer's code and data as facts: a tree of the same few kinds for every language, and an index of all files.
+//! The developer's code and data as facts: a tree of the same few kinds for every language, and an
+//! index of all files.
 //!
-//! The facts are made elsewhere (the grammars live in a crate of their own); everything that is found out by reading code
-//! reads them here, and so holds for all languages at once.
+//! The facts are made elsewhere (the grammars live in a crate of their own); everything that is
+//! found out by reading code reads them here, and so holds for all languages at once.
 
 mod datum;
 mod file;

@@ -44,13 +44,15 @@ pub fn distance(a: &str, b: &str) -> usize {
     strsim::osa_distance(a, b)
 }
 
-/// Which letters a name holds, as a set of 64: what is no letter is left out, and capitals count as small ones.
+/// Which letters a name holds, as a set of 64: what is no letter is left out, and capitals count as
+/// small ones.
 pub fn letters_of(name: &str) -> u64 {
     let bit = |c: char| 1u64 << (c.to_lowercase().next().map_or(0, u32::from) % 64);
     name.chars().filter(|c| c.is_alphabetic()).map(bit).fold(0, |all, one| all | one)
 }
 
-/// Whether [`slip`] may find anything between names of these letters; false is certain. It spares the comparing of most names.
+/// Whether [`slip`] may find anything between names of these letters; false is certain. It spares
+/// the comparing of most names.
 pub fn may_slip(a: u64, b: u64) -> bool {
     // Two letters exchanged change four at most; a word more holds all letters of the rest.
     (a ^ b).count_ones() <= 4 || a & !b == 0 || b & !a == 0
@@ -64,7 +66,11 @@ pub fn slip(a: &str, b: &str) -> Option<Slip> {
     if a.eq_ignore_ascii_case(b) {
         return Some(Slip::Case);
     }
-    let bare = |s: &str| s.trim_matches(['_', '-', '$', '#', ' ']).trim_end_matches(|c: char| c.is_ascii_digit()).to_ascii_lowercase();
+    let bare = |s: &str| {
+        s.trim_matches(['_', '-', '$', '#', ' '])
+            .trim_end_matches(|c: char| c.is_ascii_digit())
+            .to_ascii_lowercase()
+    };
     let (bare_a, bare_b) = (bare(a), bare(b));
     if bare_a == bare_b && !bare_a.is_empty() {
         return Some(Slip::Edge);
@@ -83,10 +89,14 @@ pub fn slip(a: &str, b: &str) -> Option<Slip> {
     }
     let (long, short) = if a.len() > b.len() { (a, b) } else { (b, a) };
     let (long, short) = (stem_words(long), stem_words(short));
-    (short.len() + 1 == long.len() && short.concat().len() >= 3 && short.iter().all(|w| long.contains(w))).then_some(Slip::Word)
+    (short.len() + 1 == long.len()
+        && short.concat().len() >= 3
+        && short.iter().all(|w| long.contains(w)))
+    .then_some(Slip::Word)
 }
 
-/// The words that a name is made of, in small letters: `onTurnPage`, `on_turn_page` are on, turn, page.
+/// The words that a name is made of, in small letters: `onTurnPage`, `on_turn_page` are on, turn,
+/// page.
 pub fn stem_words(name: &str) -> Vec<String> {
     let mut words: Vec<String> = Vec::new();
     let mut before = '_';

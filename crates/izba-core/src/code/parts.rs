@@ -1,5 +1,6 @@
-//! Which files belong together: those that name one another, directly or through others, are one program. A folder often holds
-//! several (a game, its page, a tool), and what is odd in one of them says nothing of an error in another.
+//! Which files belong together: those that name one another, directly or through others, are one
+//! program. A folder often holds several (a game, its page, a tool), and what is odd in one of them
+//! says nothing of an error in another.
 
 use super::{FileFacts, Index, Kind, Language, Role};
 use std::collections::{HashMap, HashSet};
@@ -30,8 +31,12 @@ impl Parts {
             stems.entry(file.stem()).or_default().push(at);
             let folder = file.path.rsplit_once('/').map_or("", |(f, _)| f);
             folders.entry(folder.rsplit('/').next().unwrap_or(folder)).or_default().push(at);
-            let functions: HashSet<&str> =
-                file.tree.all().filter(|n| matches!(n.kind(), Kind::Func | Kind::Class)).filter_map(|n| n.text()).collect();
+            let functions: HashSet<&str> = file
+                .tree
+                .all()
+                .filter(|n| matches!(n.kind(), Kind::Func | Kind::Class))
+                .filter_map(|n| n.text())
+                .collect();
             functions.into_iter().for_each(|name| made.entry(name).or_default().push(at));
         }
         let mut tied: Vec<usize> = (0..files.len()).collect();
@@ -60,9 +65,20 @@ impl Parts {
                     return Vec::new();
                 }
                 match name.is_empty() {
-                    true => folders.get(folder.rsplit('/').next().unwrap_or(folder)).cloned().unwrap_or_default(),
+                    true => folders
+                        .get(folder.rsplit('/').next().unwrap_or(folder))
+                        .cloned()
+                        .unwrap_or_default(),
                     // Of several that are called so, the one whose whole way is named.
-                    false => match names.get(name).map(|n| (n, n.iter().copied().filter(|f| files[*f].path.ends_with(word)).collect::<Vec<_>>())) {
+                    false => match names.get(name).map(|n| {
+                        (
+                            n,
+                            n.iter()
+                                .copied()
+                                .filter(|f| files[*f].path.ends_with(word))
+                                .collect::<Vec<_>>(),
+                        )
+                    }) {
                         Some((_, whole)) if !folder.is_empty() && !whole.is_empty() => whole,
                         Some((all, _)) if all.len() <= MANY => all.clone(),
                         _ => Vec::new(),
@@ -72,22 +88,40 @@ impl Parts {
             for word in file.tree.words() {
                 ends(place(word));
                 let capital = word.starts_with(char::is_uppercase);
-                ends(known(&stems, word).into_iter().filter(|to| capital && alike(file, &files[*to])).collect());
+                ends(
+                    known(&stems, word)
+                        .into_iter()
+                        .filter(|to| capital && alike(file, &files[*to]))
+                        .collect(),
+                );
             }
             for node in file.tree.all().filter(|n| n.is(Kind::Import)) {
-                let last = node.text().unwrap_or("").rsplit(['/', '.', '\\']).find(|part| part.len() > 2 && !Language::is_ending(part)).unwrap_or("");
-                ends(known(&stems, last).into_iter().filter(|to| alike(file, &files[*to])).collect());
+                let last = node
+                    .text()
+                    .unwrap_or("")
+                    .rsplit(['/', '.', '\\'])
+                    .find(|part| part.len() > 2 && !Language::is_ending(part))
+                    .unwrap_or("");
+                ends(
+                    known(&stems, last).into_iter().filter(|to| alike(file, &files[*to])).collect(),
+                );
             }
             for datum in file.data.iter().filter(|d| d.role == Role::Value) {
                 ends(place(&datum.text));
                 if datum.text.len() >= 4 {
-                    let by_stem = known(&stems, &datum.text).into_iter().filter(|to| !files[*to].language.is_code() || is_type(&datum.text));
+                    let by_stem = known(&stems, &datum.text)
+                        .into_iter()
+                        .filter(|to| !files[*to].language.is_code() || is_type(&datum.text));
                     weak.extend(by_stem.chain(known(&made, &datum.text)).map(|to| (at, to)));
                 }
             }
         }
-        // Mere words tie a file to a program only where nothing better says whose it is: every program has its `open`.
-        let mut coded: HashSet<usize> = (0..files.len()).filter(|at| files[*at].language.is_code()).map(|at| root(&mut tied, at)).collect();
+        // Mere words tie a file to a program only where nothing better says whose it is: every
+        // program has its `open`.
+        let mut coded: HashSet<usize> = (0..files.len())
+            .filter(|at| files[*at].language.is_code())
+            .map(|at| root(&mut tied, at))
+            .collect();
         for (a, b) in weak {
             let (from, to) = (root(&mut tied, a), root(&mut tied, b));
             if from != to && !(coded.contains(&from) && coded.contains(&to)) {
@@ -97,9 +131,13 @@ impl Parts {
                 }
             }
         }
-        let part: HashMap<String, usize> = (0..files.len()).map(|at| (files[at].path.to_string(), root(&mut tied, at))).collect();
+        let part: HashMap<String, usize> =
+            (0..files.len()).map(|at| (files[at].path.to_string(), root(&mut tied, at))).collect();
         let mut scripts: HashMap<usize, usize> = HashMap::new();
-        files.iter().filter(|f| f.language.is_code()).for_each(|f| *scripts.entry(part[f.path.as_ref()]).or_default() += 1);
+        files
+            .iter()
+            .filter(|f| f.language.is_code())
+            .for_each(|f| *scripts.entry(part[f.path.as_ref()]).or_default() += 1);
         let lone = scripts.iter().filter(|(_, n)| **n == 1).map(|(part, _)| *part).collect();
         let coded = scripts.into_keys().collect();
         Parts { part, coded, lone }

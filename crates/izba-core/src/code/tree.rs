@@ -1,5 +1,5 @@
-//! One tree for all languages: names, fields, calls, texts, tables, assignments, functions, loops. What a language calls
-//! them, and how it writes them, is gone; where they stand is kept.
+//! One tree for all languages: names, fields, calls, texts, tables, assignments, functions, loops.
+//! What a language calls them, and how it writes them, is gone; where they stand is kept.
 
 use std::collections::HashMap;
 
@@ -31,9 +31,11 @@ pub enum Kind {
     Nil,
     /// A list or table written out.
     Table,
-    /// `key = value` in a table, or a named argument: the text is the key when it is a name or a text; the children are the value, or key and value.
+    /// `key = value` in a table, or a named argument: the text is the key when it is a name or a
+    /// text; the children are the value, or key and value.
     Pair,
-    /// A function; its text is its name, if it has one. Children: [`Kind::Owner`] where one is written, [`Kind::Params`], [`Kind::Block`].
+    /// A function; its text is its name, if it has one. Children: [`Kind::Owner`] where one is
+    /// written, [`Kind::Params`], [`Kind::Block`].
     Func,
     /// Of `function Kite.new`, `Kite`.
     Owner,
@@ -69,7 +71,8 @@ pub enum Kind {
     Class,
     /// What a type is made from.
     Bases,
-    /// A file, module or package brought in; the text is what it is called there. Children: the names that it brings.
+    /// A file, module or package brought in; the text is what it is called there. Children: the
+    /// names that it brings.
     Import,
     /// The name of a type where a variable, parameter or result is declared.
     Type,
@@ -89,7 +92,8 @@ pub enum Flag {
     Static = 2,
     /// Not open to others.
     Private = 4,
-    /// Of functions: its object comes as a hidden parameter; of calls: the object is handed over (`a:b()`).
+    /// Of functions: its object comes as a hidden parameter; of calls: the object is handed over
+    /// (`a:b()`).
     Method = 8,
     /// Computes with the old value (`+=`).
     Augmented = 16,
@@ -145,12 +149,30 @@ pub struct Builder {
 }
 
 impl Builder {
-    /// Opens a node under the one that is open. `line` counts from 1, `span` are bytes of the file, half open.
-    pub fn open(&mut self, kind: Kind, flags: u16, name: Option<&str>, line: u32, span: (usize, usize)) -> NodeId {
+    /// Opens a node under the one that is open. `line` counts from 1, `span` are bytes of the file,
+    /// half open.
+    pub fn open(
+        &mut self,
+        kind: Kind,
+        flags: u16,
+        name: Option<&str>,
+        line: u32,
+        span: (usize, usize),
+    ) -> NodeId {
         let id = self.nodes.len() as u32;
         let name = name.map_or(NONE, |n| self.word(n));
         let parent = self.open.last().map_or(NONE, |(p, _)| *p);
-        self.nodes.push(Node { kind, flags, name, line, start: span.0 as u32, end: span.1 as u32, parent, child: NONE, next: NONE });
+        self.nodes.push(Node {
+            kind,
+            flags,
+            name,
+            line,
+            start: span.0 as u32,
+            end: span.1 as u32,
+            parent,
+            child: NONE,
+            next: NONE,
+        });
         if let Some((parent, last)) = self.open.last_mut() {
             match last.replace(id) {
                 Some(before) => self.nodes[before as usize].next = id,
@@ -230,7 +252,10 @@ impl Tree {
             Ok(at) => (self.by_word.partition_point(|(w, _)| (*w as usize) < at), at as u32),
             Err(_) => (self.by_word.len(), 0),
         };
-        self.by_word[from..].iter().take_while(move |(w, _)| *w == word).map(|(_, id)| At { tree: self, id: *id })
+        self.by_word[from..]
+            .iter()
+            .take_while(move |(w, _)| *w == word)
+            .map(|(_, id)| At { tree: self, id: *id })
     }
 
     /// All names and texts of the file, sorted.
@@ -245,7 +270,9 @@ impl Tree {
 
     /// About how many bytes of memory it takes.
     pub fn memory_usage(&self) -> usize {
-        self.nodes.capacity() * size_of::<Node>() + self.by_word.capacity() * 8 + self.words.iter().map(|w| w.len() + 16).sum::<usize>()
+        self.nodes.capacity() * size_of::<Node>()
+            + self.by_word.capacity() * 8
+            + self.words.iter().map(|w| w.len() + 16).sum::<usize>()
     }
 }
 
@@ -350,7 +377,10 @@ impl<'a> At<'a> {
     /// It and everything in it, in the order of the file.
     pub fn whole(self) -> impl Iterator<Item = At<'a>> {
         // Children are numbered after their parent and before its next sibling.
-        let end = std::iter::once(self).chain(self.ancestors()).find_map(At::next).map_or(self.tree.nodes.len() as u32, |n| n.id);
+        let end = std::iter::once(self)
+            .chain(self.ancestors())
+            .find_map(At::next)
+            .map_or(self.tree.nodes.len() as u32, |n| n.id);
         (self.id..end).map(|id| At { tree: self.tree, id })
     }
 
@@ -389,7 +419,14 @@ impl<'a> At<'a> {
     /// The last name of an expression: of `a.b` and `a.b()` it is `b`.
     pub fn last_name(self) -> Option<&'a str> {
         match self.kind() {
-            Kind::Name | Kind::Field | Kind::Func | Kind::Class | Kind::Param | Kind::New | Kind::Pair | Kind::Import => self.text(),
+            Kind::Name
+            | Kind::Field
+            | Kind::Func
+            | Kind::Class
+            | Kind::Param
+            | Kind::New
+            | Kind::Pair
+            | Kind::Import => self.text(),
             Kind::Call => self.child(0)?.last_name(),
             Kind::Index => self.child(0)?.last_name(),
             Kind::Owner => self.child(0)?.last_name(),
@@ -406,7 +443,8 @@ impl<'a> At<'a> {
     pub fn sketch(self) -> String {
         let text = self.text().map_or(String::new(), |t| format!(" {t}"));
         let inside: Vec<String> = self.children().map(At::sketch).collect();
-        let inside = if inside.is_empty() { String::new() } else { format!(" {}", inside.join(" ")) };
+        let inside =
+            if inside.is_empty() { String::new() } else { format!(" {}", inside.join(" ")) };
         format!("({:?}{text}{inside})", self.kind())
     }
 }

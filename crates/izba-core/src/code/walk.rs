@@ -43,8 +43,16 @@ impl<'a> At<'a> {
             Kind::Name | Kind::Field => {
                 let parent = self.parent()?;
                 match parent.kind() {
-                    Kind::Targets if parent.parent().is_some_and(|p| p.is(Kind::ForIn) || p.is(Kind::For)) => Some(How::Loop),
-                    Kind::Targets if !parent.parent().is_some_and(|p| p.has(Flag::Augmented)) => Some(How::Assigned),
+                    Kind::Targets
+                        if parent
+                            .parent()
+                            .is_some_and(|p| p.is(Kind::ForIn) || p.is(Kind::For)) =>
+                    {
+                        Some(How::Loop)
+                    }
+                    Kind::Targets if !parent.parent().is_some_and(|p| p.has(Flag::Augmented)) => {
+                        Some(How::Assigned)
+                    }
                     Kind::Import => Some(How::Import),
                     _ => None,
                 }
@@ -62,8 +70,13 @@ impl<'a> At<'a> {
 
     /// Of a target: whether it gets nothing at all at its declaration.
     pub fn is_bare(self) -> bool {
-        let Some(assign) = self.parent().filter(|p| p.is(Kind::Targets)).and_then(At::parent) else { return false };
-        assign.is(Kind::Assign) && !assign.has(Flag::Augmented) && assign.part(Kind::Values).is_none_or(|v| v.children().next().is_none())
+        let Some(assign) = self.parent().filter(|p| p.is(Kind::Targets)).and_then(At::parent)
+        else {
+            return false;
+        };
+        assign.is(Kind::Assign)
+            && !assign.has(Flag::Augmented)
+            && assign.part(Kind::Values).is_none_or(|v| v.children().next().is_none())
     }
 }
 
@@ -73,8 +86,12 @@ impl Index {
         self.named(name).filter_map(|(file, at)| Some(Definition { file, at, how: at.makes()? }))
     }
 
-    /// Places where `name` is read or called: every node of that name that does not make it and is no text.
+    /// Places where `name` is read or called: every node of that name that does not make it and is
+    /// no text.
     pub fn uses<'a>(&'a self, name: &'a str) -> impl Iterator<Item = (&'a FileFacts, At<'a>)> {
-        self.named(name).filter(|(_, at)| at.makes().is_none() && !matches!(at.kind(), Kind::Str | Kind::Other | Kind::Bin | Kind::Un))
+        self.named(name).filter(|(_, at)| {
+            at.makes().is_none()
+                && !matches!(at.kind(), Kind::Str | Kind::Other | Kind::Bin | Kind::Un)
+        })
     }
 }

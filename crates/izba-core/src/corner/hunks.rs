@@ -23,7 +23,10 @@ pub fn hunks(old: &str, new: &str) -> Vec<Hunk> {
     let ops = found.into_inner().into_ops();
     ops.iter()
         .filter(|op| !matches!(op, DiffOp::Equal { .. }))
-        .map(|op| Hunk { old: (op.old_range().start, op.old_range().end), new: (op.new_range().start, op.new_range().end) })
+        .map(|op| Hunk {
+            old: (op.old_range().start, op.old_range().end),
+            new: (op.new_range().start, op.new_range().end),
+        })
         .collect()
 }
 
@@ -34,7 +37,11 @@ pub fn with_hunks(old: &str, new: &str, hunks: &[Hunk], chosen: impl Fn(usize) -
     let mut at = 0;
     for (number, hunk) in hunks.iter().enumerate() {
         out.extend(&a[at..hunk.old.0]);
-        out.extend(if chosen(number) { &b[hunk.new.0..hunk.new.1] } else { &a[hunk.old.0..hunk.old.1] });
+        out.extend(if chosen(number) {
+            &b[hunk.new.0..hunk.new.1]
+        } else {
+            &a[hunk.old.0..hunk.old.1]
+        });
         at = hunk.old.1;
     }
     out.extend(&a[at..]);

@@ -18,7 +18,8 @@ pub struct Piece {
 pub struct Group {
     /// Which pieces.
     pub items: Vec<usize>,
-    /// Bytes at which a comma stands, each behind the item of the same number; the last may be missing.
+    /// Bytes at which a comma stands, each behind the item of the same number; the last may be
+    /// missing.
     pub commas: Vec<usize>,
     /// What has to stand there when none of them is left.
     pub if_empty: Option<&'static str>,
@@ -46,16 +47,19 @@ impl Pieces {
 
     /// The smallest piece that holds a line, from 1.
     pub fn on_line(&self, line: u32) -> Option<usize> {
-        let holding = self.pieces.iter().enumerate().filter(|(_, p)| p.lines.0 <= line && line <= p.lines.1);
+        let holding =
+            self.pieces.iter().enumerate().filter(|(_, p)| p.lines.0 <= line && line <= p.lines.1);
         holding.min_by_key(|(_, p)| p.span.1 - p.span.0).map(|(at, _)| at)
     }
 
     /// Whether a piece lies in another one.
     pub fn is_within(&self, piece: usize, other: usize) -> bool {
-        std::iter::successors(self.pieces[piece].parent, |p| self.pieces[*p].parent).any(|p| p == other)
+        std::iter::successors(self.pieces[piece].parent, |p| self.pieces[*p].parent)
+            .any(|p| p == other)
     }
 
-    /// The text without the pieces that are `gone`: blanks in their place, so that all that is left keeps its line and column.
+    /// The text without the pieces that are `gone`: blanks in their place, so that all that is left
+    /// keeps its line and column.
     pub fn without(&self, gone: &[bool]) -> String {
         let mut bytes = self.text.as_bytes().to_vec();
         for (at, piece) in self.pieces.iter().enumerate() {
@@ -74,8 +78,13 @@ impl Pieces {
                     bytes[*comma] = b' ';
                 }
             }
-            let owner_gone = group.items.first().and_then(|i| self.pieces[*i].parent).is_some_and(|p| is_gone(&p));
-            if let (Some(word), Some(first), false) = (group.if_empty, group.items.first(), owner_gone)
+            let owner_gone = group
+                .items
+                .first()
+                .and_then(|i| self.pieces[*i].parent)
+                .is_some_and(|p| is_gone(&p));
+            if let (Some(word), Some(first), false) =
+                (group.if_empty, group.items.first(), owner_gone)
                 && !kept.iter().any(|k| *k)
             {
                 let (from, to) = self.pieces[*first].span;
@@ -89,10 +98,12 @@ impl Pieces {
             }
         }
         // Blanks stand for whole characters, and only for bytes of ours.
-        String::from_utf8(bytes).unwrap_or_else(|e| String::from_utf8_lossy(e.as_bytes()).into_owned())
+        String::from_utf8(bytes)
+            .unwrap_or_else(|e| String::from_utf8_lossy(e.as_bytes()).into_owned())
     }
 
-    /// A line of what is left, as people read it: what was left out within it is a gap of one blank. `was` is the whole line.
+    /// A line of what is left, as people read it: what was left out within it is a gap of one
+    /// blank. `was` is the whole line.
     pub fn shown(line: &str, was: &str) -> String {
         if line.trim_end() == was.trim_end() {
             return line.trim_end().to_owned();
@@ -109,12 +120,17 @@ impl Pieces {
         shown
     }
 
-    /// Lines, from 1, that still say something: not empty, and not only a comment or what was put in place of a piece.
+    /// Lines, from 1, that still say something: not empty, and not only a comment or what was put
+    /// in place of a piece.
     pub fn telling(&self, text: &str) -> Vec<u32> {
         let comment = ["--", "//", "#", "/*", "*"];
         let says = |line: &str| {
             let line = line.trim();
-            !line.is_empty() && line != "," && line != ";" && !comment.iter().any(|c| line.starts_with(c)) && line != "pass"
+            !line.is_empty()
+                && line != ","
+                && line != ";"
+                && !comment.iter().any(|c| line.starts_with(c))
+                && line != "pass"
         };
         text.lines().zip(1..).filter(|(line, _)| says(line)).map(|(_, number)| number).collect()
     }

@@ -32,8 +32,9 @@ struct Level {
 
 /// A search for the smallest set of units with which the error still appears.
 ///
-/// Of `n` units of which `k` are needed it asks about `k log n` times where they lie apart, at worst `n²` times. What is
-/// left in the end is minimal in this sense: no single unit can be left out of it.
+/// Of `n` units of which `k` are needed it asks about `k log n` times where they lie apart, at
+/// worst `n²` times. What is left in the end is minimal in this sense: no single unit can be left
+/// out of it.
 #[derive(Debug)]
 pub struct Search {
     units: Vec<Unit>,
@@ -107,7 +108,12 @@ impl Search {
                     continue;
                 }
                 // Something went: with what is left the same size may do again.
-                level.chunk = if level.progressed { level.chunk.min(level.candidates.len()) } else { level.chunk / 2 }.max(1);
+                level.chunk = if level.progressed {
+                    level.chunk.min(level.candidates.len())
+                } else {
+                    level.chunk / 2
+                }
+                .max(1);
                 if level.progressed && level.chunk > 1 {
                     level.chunk = level.chunk.div_ceil(2);
                 }
@@ -190,12 +196,15 @@ impl Search {
 
     fn begin_level(&mut self) {
         let depth = self.depth;
-        let candidates: Vec<usize> = (0..self.units.len()).filter(|u| self.units[*u].depth == depth && !self.gone[*u]).collect();
+        let candidates: Vec<usize> = (0..self.units.len())
+            .filter(|u| self.units[*u].depth == depth && !self.gone[*u])
+            .collect();
         if candidates.is_empty() {
             return self.next_level();
         }
         let chunk = candidates.len().div_ceil(2);
-        self.level = Some(Level { depth, at: candidates.len(), chunk, candidates, progressed: false });
+        self.level =
+            Some(Level { depth, at: candidates.len(), chunk, candidates, progressed: false });
     }
 
     fn next_level(&mut self) {

@@ -1,4 +1,5 @@
-//! How lines get into the engine: chunks cut at the lines where layouts are looked for, digests joined, entries counted.
+//! How lines get into the engine: chunks cut at the lines where layouts are looked for, digests
+//! joined, entries counted.
 
 use super::{Engine, LAYOUTS, LineRef, SourceId, Span};
 use crate::digest::{Digest, Placed};
@@ -14,21 +15,47 @@ use std::sync::Arc;
 
 impl Engine {
     /// Takes the chunk that begins at `offset` of the source's segment.
-    pub fn feed(&mut self, source: SourceId, stream: Stream, time: Option<Millis>, offset: u64, bytes: &[u8]) {
+    pub fn feed(
+        &mut self,
+        source: SourceId,
+        stream: Stream,
+        time: Option<Millis>,
+        offset: u64,
+        bytes: &[u8],
+    ) {
         self.feed_chunk(source, stream, time, offset, bytes, None);
     }
 
-    /// As [`Engine::feed`], for a chunk that was read on its own already, perhaps on another thread.
-    pub fn feed_digested(&mut self, source: SourceId, stream: Stream, time: Option<Millis>, offset: u64, bytes: &[u8], digest: Digest) {
+    /// As [`Engine::feed`], for a chunk that was read on its own already, perhaps on another
+    /// thread.
+    pub fn feed_digested(
+        &mut self,
+        source: SourceId,
+        stream: Stream,
+        time: Option<Millis>,
+        offset: u64,
+        bytes: &[u8],
+        digest: Digest,
+    ) {
         self.feed_chunk(source, stream, time, offset, bytes, Some(digest));
     }
 
     /// What the lines of this source are read against now.
     pub fn setting_of(&self, source: SourceId) -> Setting {
-        self.sources.get(source.0).map_or_else(|| Setting::new(self.project.clone()), |s| s.setting.clone())
+        self.sources
+            .get(source.0)
+            .map_or_else(|| Setting::new(self.project.clone()), |s| s.setting.clone())
     }
 
-    fn feed_chunk(&mut self, source: SourceId, stream: Stream, time: Option<Millis>, offset: u64, bytes: &[u8], digest: Option<Digest>) {
+    fn feed_chunk(
+        &mut self,
+        source: SourceId,
+        stream: Stream,
+        time: Option<Millis>,
+        offset: u64,
+        bytes: &[u8],
+        digest: Option<Digest>,
+    ) {
         if time.is_some() {
             self.now = self.now.max(time);
         }
@@ -46,14 +73,26 @@ impl Engine {
         let mut digest = digest.filter(|d| d.is_for(&entry.setting));
         let (mut rest, mut offset) = (bytes, Some(offset));
         while !rest.is_empty() {
-            // At fixed lines layouts are looked for, or lines begin to be kept for that: there the chunk is cut.
-            let until = self.sources[source.0].learner.until_change(self.sources[source.0].splitter.lines());
+            // At fixed lines layouts are looked for, or lines begin to be kept for that: there the
+            // chunk is cut.
+            let until = self.sources[source.0]
+                .learner
+                .until_change(self.sources[source.0].splitter.lines());
             let cut = match digest.as_ref().map(|d| u64::from(d.scan.lines)) {
                 Some(lines) if lines < until => rest.len(),
-                _ => memchr::memchr_iter(b'\n', rest).nth(until as usize - 1).map_or(rest.len(), |at| at + 1),
+                _ => memchr::memchr_iter(b'\n', rest)
+                    .nth(until as usize - 1)
+                    .map_or(rest.len(), |at| at + 1),
             };
             let (part, behind) = rest.split_at(cut);
-            self.feed_part(source, stream, time, offset.take(), part, digest.take().filter(|_| behind.is_empty()));
+            self.feed_part(
+                source,
+                stream,
+                time,
+                offset.take(),
+                part,
+                digest.take().filter(|_| behind.is_empty()),
+            );
             rest = behind;
             let entry = &self.sources[source.0];
             if entry.learner.is_due(entry.splitter.lines()) {
@@ -62,9 +101,20 @@ impl Engine {
         }
     }
 
-    fn feed_part(&mut self, source: SourceId, stream: Stream, time: Option<Millis>, offset: Option<u64>, part: &[u8], mut digest: Option<Digest>) {
+    fn feed_part(
+        &mut self,
+        source: SourceId,
+        stream: Stream,
+        time: Option<Millis>,
+        offset: Option<u64>,
+        part: &[u8],
+        mut digest: Option<Digest>,
+    ) {
         let entry = &mut self.sources[source.0];
-        let scan = digest.as_mut().map_or_else(|| Scan::of(part, &entry.setting.layouts), |d| std::mem::take(&mut d.scan));
+        let scan = digest.as_mut().map_or_else(
+            || Scan::of(part, &entry.setting.layouts),
+            |d| std::mem::take(&mut d.scan),
+        );
         let mut splitter = std::mem::take(&mut entry.splitter);
         let before = splitter.lines();
         // The lines of a part are all kept or none of them.
@@ -81,7 +131,8 @@ impl Engine {
         self.sources[source.0].splitter = splitter;
     }
 
-    /// Looks for layouts in the lines that were kept, and reads those anew that begin no entry by their shape alone.
+    /// Looks for layouts in the lines that were kept, and reads those anew that begin no entry by
+    /// their shape alone.
     pub(super) fn learn(&mut self, source: SourceId) {
         let entry = &mut self.sources[source.0];
         if !entry.learner.look() {
@@ -108,13 +159,19 @@ impl Engine {
     pub fn read_anew(&mut self, source: SourceId, lines: &[KeptLine]) {
         let Some(entry) = self.sources.get(source.0) else { return };
         let setting = entry.setting.clone();
-        let open: Vec<u64> = entry.assemblers.iter().flat_map(|a| a.peek().map(|open| open.first_line)).collect();
+        let open: Vec<u64> =
+            entry.assemblers.iter().flat_map(|a| a.peek().map(|open| open.first_line)).collect();
         for stream in [Stream::Out, Stream::Err] {
             let (mut lanes, mut done) = (Lanes::default(), Vec::new());
-            for line in lines.iter().filter(|k| k.stream == stream && open.iter().all(|first| k.number < *first)) {
+            for line in lines
+                .iter()
+                .filter(|k| k.stream == stream && open.iter().all(|first| k.number < *first))
+            {
                 let at = LineRef { source, line: line.number };
                 if self.group_at(at, stream).is_none() {
-                    lanes.line(line.number, line.time, &line.text, setting.reading(), &mut |a| done.push(a));
+                    lanes.line(line.number, line.time, &line.text, setting.reading(), &mut |a| {
+                        done.push(a)
+                    });
                 }
             }
             lanes.finish(setting.reading(), &mut |a| done.push(a));
@@ -128,7 +185,13 @@ impl Engine {
         let entry = &mut self.sources[source.0];
         let text = decode(&line.bytes);
         let mut done = Vec::new();
-        entry.assemblers[line.stream.index()].line(number, line.time, &text, entry.setting.reading(), &mut |a| done.push(a));
+        entry.assemblers[line.stream.index()].line(
+            number,
+            line.time,
+            &text,
+            entry.setting.reading(),
+            &mut |a| done.push(a),
+        );
         let setting = (!done.is_empty()).then(|| entry.setting.clone());
         for (assembled, setting) in done.into_iter().zip(setting.iter().cycle()) {
             self.entry(source, line.stream, Placed::new(assembled, setting));
@@ -146,8 +209,16 @@ impl Engine {
         if let Some(time) = entry.time {
             self.timeline.entry(source.0, time, entry.report.level);
         }
-        let group = self.groups.record(Sighting { source: source.0, now, line: first_line, entry, like, project: &project });
-        let span = Span { first: first_line, count: (last_line - first_line + 1) as u32, group, stream };
+        let group = self.groups.record(Sighting {
+            source: source.0,
+            now,
+            line: first_line,
+            entry,
+            like,
+            project: &project,
+        });
+        let span =
+            Span { first: first_line, count: (last_line - first_line + 1) as u32, group, stream };
         let owner = &mut self.sources[source.0];
         let at = owner.spans.iter().rposition(|s| s.first <= first_line).map_or(0, |at| at + 1);
         owner.spans.insert(at, span);
@@ -166,7 +237,12 @@ struct Feeding<'a> {
 impl LineSink for Feeding<'_> {
     fn line(&mut self, number: u64, line: RawLine<'_>) {
         if self.keeps {
-            self.engine.sources[self.source.0].learner.keep(number, line.time, line.stream, &decode(&line.bytes));
+            self.engine.sources[self.source.0].learner.keep(
+                number,
+                line.time,
+                line.stream,
+                &decode(&line.bytes),
+            );
         }
         self.engine.line(self.source, number, &line);
     }
@@ -176,11 +252,17 @@ impl LineSink for Feeding<'_> {
     }
 
     fn pass(&mut self, number: u64, line: RawLine<'_>) {
-        self.engine.sources[self.source.0].assemblers[line.stream.index()].pass(number, line.time, &decode(&line.bytes));
+        self.engine.sources[self.source.0].assemblers[line.stream.index()].pass(
+            number,
+            line.time,
+            &decode(&line.bytes),
+        );
     }
 
     fn jump(&mut self, line: u32, base: u64) -> bool {
-        let Some(rest) = self.digest.as_mut().and_then(|d| d.rest_from(line, base)) else { return false };
+        let Some(rest) = self.digest.as_mut().and_then(|d| d.rest_from(line, base)) else {
+            return false;
+        };
         for placed in rest.placed {
             self.engine.entry(self.source, self.stream, placed);
         }

@@ -1,11 +1,16 @@
-//! The engine: the one pure machine behind `read`, watching and old runs. Bytes go in, snapshots come out.
+//! The engine: the one pure machine behind `read`, watching and old runs. Bytes go in, snapshots
+//! come out.
 //!
-//! How the bytes are cut into chunks, and how often [`Engine::tick`] is called, makes no difference to the groups.
+//! How the bytes are cut into chunks, and how often [`Engine::tick`] is called, makes no difference
+//! to the groups.
 
 mod feed;
 
 use crate::digest::Placed;
-use crate::group::{GroupBy, GroupId, GroupTable, GroupView, Identity, Recalled, RunNow, Sighting, SourceNow, State, Wish, Wishes};
+use crate::group::{
+    GroupBy, GroupId, GroupTable, GroupView, Identity, Recalled, RunNow, Sighting, SourceNow,
+    State, Wish, Wishes,
+};
 use crate::learn::Learner;
 use crate::model::{Level, Millis};
 use crate::project::Project;
@@ -18,8 +23,8 @@ use jiff::tz::TimeZone;
 use serde::{Deserialize, Serialize};
 use std::sync::Arc;
 
-/// An entry that nothing has followed for this long is shown as it stands: traces are written line by line, though without a
-/// pause. What comes later still belongs to it.
+/// An entry that nothing has followed for this long is shown as it stands: traces are written line
+/// by line, though without a pause. What comes later still belongs to it.
 const SETTLED_MS: u64 = 20;
 
 /// Layouts of one source.
@@ -92,7 +97,12 @@ impl Source {
     /// How its run stands, for a sighting.
     fn run_now(&self) -> RunNow {
         let [.., before, now] = self.runs.as_slice() else {
-            return RunNow { run: self.run.max(1), started: self.run_started, actions: self.actions(), ..RunNow::default() };
+            return RunNow {
+                run: self.run.max(1),
+                started: self.run_started,
+                actions: self.actions(),
+                ..RunNow::default()
+            };
         };
         let before_ran = before.started.map(|started| (started, before.ran_ms));
         RunNow {
@@ -106,7 +116,13 @@ impl Source {
 
     /// How it stands, for the states of its groups.
     fn now(&self) -> SourceNow<'_> {
-        SourceNow { name: &self.name, run: self.run.max(1), own: &self.own, runs: &self.runs, tells_actions: self.action.is_some() }
+        SourceNow {
+            name: &self.name,
+            run: self.run.max(1),
+            own: &self.own,
+            runs: &self.runs,
+            tells_actions: self.action.is_some(),
+        }
     }
 
     fn actions(&self) -> u64 {
@@ -141,7 +157,8 @@ pub struct LineRef {
     pub line: u64,
 }
 
-/// Neighbouring rows that come from one source: read `count` lines from `first` on, starting at `checkpoint`.
+/// Neighbouring rows that come from one source: read `count` lines from `first` on, starting at
+/// `checkpoint`.
 #[derive(Debug, Clone)]
 pub struct Window {
     /// The source to read again.
@@ -256,11 +273,14 @@ impl Engine {
     /// Counts the lines of `source` that hold this text as actions of the user.
     pub fn set_action(&mut self, source: SourceId, text: Option<&str>) {
         if let Some(source) = self.sources.get_mut(source.0) {
-            source.action = text.filter(|t| !t.is_empty()).map(|t| memchr::memmem::Finder::new(t.as_bytes()).into_owned());
+            source.action = text
+                .filter(|t| !t.is_empty())
+                .map(|t| memchr::memmem::Finder::new(t.as_bytes()).into_owned());
         }
     }
 
-    /// Puts in what earlier sessions knew of `source`, before its first run: the runs so far, and the groups as they left them.
+    /// Puts in what earlier sessions knew of `source`, before its first run: the runs so far, and
+    /// the groups as they left them.
     pub fn recall(&mut self, source: SourceId, runs: Vec<RunSpan>, groups: Vec<Recalled>) {
         let Some(entry) = self.sources.get_mut(source.0).filter(|s| s.run == 0) else { return };
         entry.run = runs.last().map_or(0, |r| r.run);
@@ -275,7 +295,8 @@ impl Engine {
         self.groups.wish(wish)
     }
 
-    /// The decisions that Izba itself made since the last call: which group is which after its line was edited.
+    /// The decisions that Izba itself made since the last call: which group is which after its line
+    /// was edited.
     pub fn take_found(&mut self) -> Vec<Wish> {
         self.groups.take_found()
     }
@@ -285,8 +306,13 @@ impl Engine {
         self.by = by;
     }
 
-    /// The groups that the current run of `source` saw, to be kept; of those that `wanted` wants by their count in it.
-    pub fn kept(&self, source: SourceId, wanted: impl FnMut(&Identity, u64) -> bool) -> Vec<Recalled> {
+    /// The groups that the current run of `source` saw, to be kept; of those that `wanted` wants by
+    /// their count in it.
+    pub fn kept(
+        &self,
+        source: SourceId,
+        wanted: impl FnMut(&Identity, u64) -> bool,
+    ) -> Vec<Recalled> {
         let run = self.sources.get(source.0).map_or(0, |s| s.run.max(1));
         self.groups.kept(source.0, run, wanted)
     }
@@ -311,25 +337,31 @@ impl Engine {
         self.sources.get(source.0).map_or(&[], |s| &s.runs)
     }
 
-    /// Takes times that name no zone as told in `zone`, for sources that are added from now on; else UTC.
+    /// Takes times that name no zone as told in `zone`, for sources that are added from now on;
+    /// else UTC.
     pub fn set_zone(&mut self, zone: TimeZone) {
         self.zone = zone;
     }
 
-    /// Reads the lines of `source` that come from now on with the layouts that the user taught, before any that is found.
+    /// Reads the lines of `source` that come from now on with the layouts that the user taught,
+    /// before any that is found.
     pub fn set_taught(&mut self, source: SourceId, taught: Vec<Arc<Layout>>) {
         if let Some(source) = self.sources.get_mut(source.0) {
             let found = source.setting.layouts.all().iter().filter(|l| !l.is_taught()).cloned();
-            source.setting.layouts = Arc::new(Layouts::new(taught.iter().cloned().chain(found).collect(), !source.own.is_empty()));
+            source.setting.layouts = Arc::new(Layouts::new(
+                taught.iter().cloned().chain(found).collect(),
+                !source.own.is_empty(),
+            ));
             source.taught = taught;
         }
     }
 
-    /// Says which apps, loggers or processes of `source` are the user's, by the names that they speak under; none when all are.
-    /// What others say ranks after all that is the user's.
+    /// Says which apps, loggers or processes of `source` are the user's, by the names that they
+    /// speak under; none when all are. What others say ranks after all that is the user's.
     pub fn set_own(&mut self, source: SourceId, own: Vec<String>) {
         if let Some(source) = self.sources.get_mut(source.0) {
-            source.setting.layouts = Arc::new(Layouts::new(source.setting.layouts.all().to_vec(), !own.is_empty()));
+            source.setting.layouts =
+                Arc::new(Layouts::new(source.setting.layouts.all().to_vec(), !own.is_empty()));
             source.own = own;
         }
     }
@@ -345,13 +377,20 @@ impl Engine {
         self.project = project.clone();
         let Some(entry) = self.sources.get_mut(source.0) else { return };
         let before = std::mem::replace(&mut entry.setting.project, project);
-        let edits = if entry.run > 0 { entry.setting.project.changed_since(&before) } else { Vec::new() };
+        let edits =
+            if entry.run > 0 { entry.setting.project.changed_since(&before) } else { Vec::new() };
         entry.run += 1;
         if entry.runs.len() == RUNS {
             entry.runs.remove(0);
         }
         let first_line = entry.splitter.lines();
-        entry.runs.push(RunSpan { run: entry.run, started: time, edits, first_line, ..RunSpan::default() });
+        entry.runs.push(RunSpan {
+            run: entry.run,
+            started: time,
+            edits,
+            first_line,
+            ..RunSpan::default()
+        });
         entry.run_started = time;
         entry.run_first_line = entry.splitter.lines();
         entry.learner.restart(entry.splitter.lines());
@@ -362,7 +401,8 @@ impl Engine {
         }
     }
 
-    /// Notes that the run of `source` has ended, in words (“ended with exit code 1”), and whether all is well with that.
+    /// Notes that the run of `source` has ended, in words (“ended with exit code 1”), and whether
+    /// all is well with that.
     pub fn end_run(&mut self, source: SourceId, time: Option<Millis>, how: String, well: bool) {
         self.end_lines(source, time);
         self.ran_until(source, time);
@@ -377,7 +417,9 @@ impl Engine {
     /// Adds to the own files that are known to have changed before the current run of `source`.
     pub fn note_edits(&mut self, source: SourceId, edits: &[String]) {
         if let Some(run) = self.sources.get_mut(source.0).and_then(|s| s.runs.last_mut()) {
-            run.edits.extend(edits.iter().filter(|e| !run.edits.contains(e)).cloned().collect::<Vec<_>>());
+            run.edits.extend(
+                edits.iter().filter(|e| !run.edits.contains(e)).cloned().collect::<Vec<_>>(),
+            );
         }
     }
 
@@ -415,7 +457,11 @@ impl Engine {
 
     /// Makes lines of what stands unfinished, because the user has answered it.
     pub fn end_unfinished(&mut self, source: SourceId, time: Option<Millis>) {
-        let Some(mut splitter) = self.sources.get_mut(source.0).map(|s| std::mem::take(&mut s.splitter)) else { return };
+        let Some(mut splitter) =
+            self.sources.get_mut(source.0).map(|s| std::mem::take(&mut s.splitter))
+        else {
+            return;
+        };
         let before = splitter.lines();
         splitter.finish(time, |number, line| self.line(source, number, &line));
         self.woven(source, before, splitter.lines(), time);
@@ -460,7 +506,8 @@ impl Engine {
         &self.project
     }
 
-    /// A sentence about a program that ended badly while its console holds no error that would explain it.
+    /// A sentence about a program that ended badly while its console holds no error that would
+    /// explain it.
     pub fn unexplained_end(&self) -> Option<String> {
         unexplained_end(self.sources.iter().map(|s| (s.name.as_str(), &s.mark)), &self.groups())
     }
@@ -481,7 +528,13 @@ impl Engine {
             let count = (weave.count - into).min(end - row);
             let first = weave.line + into;
             if let Some(checkpoint) = self.sources[weave.source].splitter.checkpoint_for(first) {
-                windows.push(Window { source: SourceId(weave.source), row, first, count, checkpoint: checkpoint.clone() });
+                windows.push(Window {
+                    source: SourceId(weave.source),
+                    row,
+                    first,
+                    count,
+                    checkpoint: checkpoint.clone(),
+                });
             }
             row += count;
             at += 1;
@@ -489,7 +542,8 @@ impl Engine {
         windows
     }
 
-    /// Places what comes from now on in `project`, within the run that goes on: a bundle was built meanwhile.
+    /// Places what comes from now on in `project`, within the run that goes on: a bundle was built
+    /// meanwhile.
     pub fn set_project(&mut self, source: SourceId, project: Arc<Project>) {
         if let Some(source) = self.sources.get_mut(source.0) {
             source.setting.project = project;
@@ -498,7 +552,8 @@ impl Engine {
 
     /// The row of a line over all sources.
     pub fn row_of(&self, line: LineRef) -> Option<u64> {
-        let weave = self.weave.iter().rev().find(|w| w.source == line.source.0 && w.line <= line.line)?;
+        let weave =
+            self.weave.iter().rev().find(|w| w.source == line.source.0 && w.line <= line.line)?;
         Some(weave.row + (line.line - weave.line).min(weave.count.saturating_sub(1)))
     }
 
@@ -507,7 +562,11 @@ impl Engine {
         let source = self.sources.get(line.source.0)?;
         let spans = &source.spans;
         let after = spans.partition_point(|s| s.first <= line.line);
-        let span = spans[..after].iter().rev().take(8).find(|s| s.stream == stream && line.line < s.first + u64::from(s.count));
+        let span = spans[..after]
+            .iter()
+            .rev()
+            .take(8)
+            .find(|s| s.stream == stream && line.line < s.first + u64::from(s.count));
         if let Some(span) = span {
             return Some((span.group, span.first == line.line));
         }
@@ -515,7 +574,10 @@ impl Engine {
         let holds = |open: &Assembled| (open.first_line..=open.last_line).contains(&line.line);
         let open = source.assemblers[stream.index()].peek().find(holds)?;
         let first = line.line == open.first_line;
-        Some((self.groups.id_of(line.source.0, &Placed::new(open, &source.setting).like.identity), first))
+        Some((
+            self.groups.id_of(line.source.0, &Placed::new(open, &source.setting).like.identity),
+            first,
+        ))
     }
 
     /// The groups, most important first; complete after [`Engine::finish`].
@@ -528,7 +590,8 @@ impl Engine {
         table.views(&sources, self.by, self.now)
     }
 
-    /// When the next entry that is still open will count as it stands, if any was open and too young at the last tick.
+    /// When the next entry that is still open will count as it stands, if any was open and too
+    /// young at the last tick.
     pub fn settles_at(&self) -> Option<Millis> {
         let now = self.now.unwrap_or_default();
         let lanes = self.sources.iter().flat_map(|s| s.assemblers.iter());
@@ -539,7 +602,8 @@ impl Engine {
         moments.min()
     }
 
-    /// Everything a screen shows, as of the last tick. An entry that nothing has followed for a moment counts as it stands.
+    /// Everything a screen shows, as of the last tick. An entry that nothing has followed for a
+    /// moment counts as it stands.
     pub fn snapshot(&self) -> Snapshot {
         let now = self.now.unwrap_or_default();
         // Each stream for itself: output may flow on and on after the one error that was told.
@@ -548,7 +612,12 @@ impl Engine {
             .sources
             .iter()
             .enumerate()
-            .flat_map(|(at, s)| s.assemblers.iter().filter(|a| settled(a)).flat_map(move |a| a.peek().map(move |open| (at, open))))
+            .flat_map(|(at, s)| {
+                s.assemblers
+                    .iter()
+                    .filter(|a| settled(a))
+                    .flat_map(move |a| a.peek().map(move |open| (at, open)))
+            })
             .collect();
         let groups = if open.is_empty() {
             self.groups()
@@ -557,7 +626,14 @@ impl Engine {
             for (at, open) in open {
                 let source = &self.sources[at];
                 let Placed { entry, like, first_line, .. } = Placed::new(open, &source.setting);
-                table.record(Sighting { source: at, now: source.run_now(), line: first_line, entry, like, project: &source.setting.project });
+                table.record(Sighting {
+                    source: at,
+                    now: source.run_now(),
+                    line: first_line,
+                    entry,
+                    like,
+                    project: &source.setting.project,
+                });
             }
             self.views(&table)
         };
@@ -573,32 +649,54 @@ impl Engine {
                 run_lines: s.splitter.lines() - s.run_first_line,
                 runs: s.runs.as_slice().into(),
                 bytes: s.fed,
-                unfinished: s.splitter.unfinished().next().map(|(_, bytes)| SafeText::new(&decode(&bytes[..bytes.len().min(4096)]))),
+                unfinished: s
+                    .splitter
+                    .unfinished()
+                    .next()
+                    .map(|(_, bytes)| SafeText::new(&decode(&bytes[..bytes.len().min(4096)]))),
             })
             .collect();
-        Snapshot { project: self.project.clone(), sources, groups, timeline: Arc::new(self.timeline.clone()), by: self.by, rows: self.rows, now }
+        Snapshot {
+            project: self.project.clone(),
+            sources,
+            groups,
+            timeline: Arc::new(self.timeline.clone()),
+            by: self.by,
+            rows: self.rows,
+            now,
+        }
     }
 
     /// Bytes of memory that grow with what was read.
     pub fn memory_usage(&self) -> usize {
         self.weave.capacity() * size_of::<Weave>()
-            + self.sources.iter().map(|s| s.splitter.memory_usage() + s.spans.capacity() * size_of::<Span>()).sum::<usize>()
+            + self
+                .sources
+                .iter()
+                .map(|s| s.splitter.memory_usage() + s.spans.capacity() * size_of::<Span>())
+                .sum::<usize>()
     }
 }
 
 impl Snapshot {
-    /// A sentence about a program that ended badly while its console holds no error that would explain it.
+    /// A sentence about a program that ended badly while its console holds no error that would
+    /// explain it.
     pub fn unexplained_end(&self) -> Option<String> {
         unexplained_end(self.sources.iter().map(|s| (s.name.as_str(), &s.mark)), &self.groups)
     }
 }
 
-fn unexplained_end<'a>(mut sources: impl Iterator<Item = (&'a str, &'a RunMark)>, groups: &[Arc<GroupView>]) -> Option<String> {
+fn unexplained_end<'a>(
+    mut sources: impl Iterator<Item = (&'a str, &'a RunMark)>,
+    groups: &[Arc<GroupView>],
+) -> Option<String> {
     if groups.iter().any(|g| g.state != State::Quiet && g.level() >= Level::Error) {
         return None;
     }
     sources.find_map(|(name, mark)| match mark {
-        RunMark::Ended { how, well: false } => Some(format!("{name} {how}, and its console does not say why.")),
+        RunMark::Ended { how, well: false } => {
+            Some(format!("{name} {how}, and its console does not say why."))
+        }
         _ => None,
     })
 }

@@ -18,17 +18,31 @@ pub static FAMILY: Family = Family {
         sure(90, r#"Could not find (?:file|a part of the path) ["'](?<path>[^"']+)["']"#),
         sure(
             85,
-            r"(?:script|file|page|picture|sound|style|resource) (?:https?://[^/\s]+/)?(?<path>[\w.-]+[\w./-]*) (?:was|could) not (?:be )?(?:loaded|found)",
+            concat!(
+                r"(?:script|file|page|picture|sound|style",
+                r"|resource) (?:https?://[^/\s]+/)?(?<path>[\w.-]+[\w./-]*) (?:was",
+                r"|could) not (?:be )?(?:loaded|found)"
+            ),
         ),
-        sure(88, r"(?:include|require)(?:_once)?\((?<path>[^)]+)\): Failed to open stream|Failed opening (?:required )?'(?<text>[^']+)'"),
+        sure(
+            88,
+            concat!(
+                r"(?:include|require)(?:_once)?\((?<path>[^)]+)\): Failed to open stream",
+                r"|Failed opening (?:required )?'(?<text>[^']+)'"
+            ),
+        ),
         sure(85, r"cannot load such file -- (?<path>\S+)"),
         sure(85, r"Can't locate (?<path>\S+) in @INC"),
         sure(80, r"code: 2, kind: NotFound"),
         sure(75, r"^(?<path>[^\s:]+): No such file or directory"),
-        sure(70, r"no (?:picture|sound|file|script|image|asset) (?:is )?called '?(?<path>[\w./-]+)'?"),
+        sure(
+            70,
+            r"no (?:picture|sound|file|script|image|asset) (?:is )?called '?(?<path>[\w./-]+)'?",
+        ),
     ],
     explain,
-    docs: "A script, module, picture, sound or data file is opened that is not there under that name, seen from the folder the program runs in.",
+    docs: "A script, module, picture, sound or data file is opened that is not there under that \
+        name, seen from the folder the program runs in.",
     sample: "ENOENT: no such file or directory, open 'tide.json'",
 };
 
@@ -41,8 +55,13 @@ fn explain(case: &Case<'_>) -> Explanation {
         short: format!("{path} is not there"),
         note: "no file of this name is there".into(),
         plain: vec![
-            format!("{path} is opened or loaded, and nothing of that name is where it is looked for."),
-            "Names on disk have to match to the letter, capitals too. A path that does not begin at the root is looked for from the folder in which the program was started, which may not be the script's own.".into(),
+            format!(
+                "{path} is opened or loaded, and nothing of that name is where it is looked for."
+            ),
+            "Names on disk have to match to the letter, capitals too. A path that does not \
+                begin at the root is looked for from the folder in which the program was \
+                started, which may not be the script's own."
+                .into(),
         ],
         token: quoted.or(case.entry.token),
     }

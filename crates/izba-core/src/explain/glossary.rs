@@ -4,11 +4,16 @@ use std::collections::BTreeMap;
 use std::sync::LazyLock;
 
 static GLOSSARY: LazyLock<Vec<(Vec<String>, String)>> = LazyLock::new(|| {
-    let words: BTreeMap<String, String> = toml::from_str(include_str!("../../words/glossary.toml")).unwrap_or_default();
-    words.into_iter().map(|(words, meaning)| (words.split('|').map(str::to_owned).collect(), meaning)).collect()
+    let words: BTreeMap<String, String> =
+        toml::from_str(include_str!("../../words/glossary.toml")).unwrap_or_default();
+    words
+        .into_iter()
+        .map(|(words, meaning)| (words.split('|').map(str::to_owned).collect(), meaning))
+        .collect()
 });
 
-/// The words of the glossary that stand in a text, in the order of the text, each with its meaning; a meaning is told once.
+/// The words of the glossary that stand in a text, in the order of the text, each with its meaning;
+/// a meaning is told once.
 pub fn glossary(text: &str) -> Vec<(&'static str, &'static str)> {
     let small = text.to_lowercase();
     let stands = |word: &str| {
@@ -23,7 +28,11 @@ pub fn glossary(text: &str) -> Vec<(&'static str, &'static str)> {
     let mut found: Vec<(usize, &'static str, &'static str)> = Vec::new();
     for (words, meaning) in GLOSSARY.iter() {
         // Of two that begin at one place the longer one is meant.
-        if let Some((at, word)) = words.iter().filter_map(|w| Some((stands(w)?, w))).min_by_key(|(at, w)| (*at, usize::MAX - w.len())) {
+        if let Some((at, word)) = words
+            .iter()
+            .filter_map(|w| Some((stands(w)?, w)))
+            .min_by_key(|(at, w)| (*at, usize::MAX - w.len()))
+        {
             found.push((at, word.as_str(), meaning.as_str()));
         }
     }
@@ -35,7 +44,9 @@ pub fn glossary(text: &str) -> Vec<(&'static str, &'static str)> {
 mod tests {
     #[test]
     fn the_words_of_a_sentence_open_into_their_meaning() {
-        let told = super::glossary("attempt to index a nil value (field 'wick'); TypeError: stack trace follows, nilly");
+        let told = super::glossary(
+            "attempt to index a nil value (field 'wick'); TypeError: stack trace follows, nilly",
+        );
         let words: Vec<&str> = told.iter().map(|(w, _)| *w).collect();
         assert_eq!(words, ["index", "nil", "field", "stack trace"]);
         assert!(super::GLOSSARY.len() > 40, "the file is read");

@@ -1,7 +1,7 @@
 //! What an error means, in plain words with its own names: one file for each family of errors.
 //!
-//! A family holds patterns of the sentences that belong to it and a function that explains one of them.
-//! A new family is one file here and one line in [`FAMILIES`].
+//! A family holds patterns of the sentences that belong to it and a function that explains one of
+//! them. A new family is one file here and one line in [`FAMILIES`].
 
 mod dependency_ring;
 mod does_not_parse;
@@ -50,7 +50,8 @@ pub struct Family {
     pub id: &'static str,
     /// Half a sentence for headings.
     pub title: &'static str,
-    /// Sentences that belong to it; they are looked for in `kind: message` and the details under it.
+    /// Sentences that belong to it; they are looked for in `kind: message` and the details under
+    /// it.
     pub patterns: &'static [Pattern],
     /// Explains one error of this family.
     pub explain: fn(&Case<'_>) -> Explanation,
@@ -79,7 +80,8 @@ const fn sure(sure: u8, regex: &'static str) -> Pattern {
     Pattern { sure, regex }
 }
 
-/// Names and numbers taken from a sentence, by what they are: `name`, `member`, `index`, `want`, `have` and so on.
+/// Names and numbers taken from a sentence, by what they are: `name`, `member`, `index`, `want`,
+/// `have` and so on.
 pub type Facts = BTreeMap<&'static str, String>;
 
 /// What Izba says of one group.
@@ -112,7 +114,11 @@ static PATTERNS: LazyLock<Compiled> = LazyLock::new(|| {
         .flat_map(|family| family.patterns.iter().map(move |pattern| (*family, pattern)))
         .filter_map(|(family, pattern)| {
             let regex = Regex::new(pattern.regex).ok()?;
-            let names = FACT_NAMES.iter().copied().filter(|name| pattern.regex.contains(&format!("?<{name}>"))).collect();
+            let names = FACT_NAMES
+                .iter()
+                .copied()
+                .filter(|name| pattern.regex.contains(&format!("?<{name}>")))
+                .collect();
             Some((family, pattern.sure, regex, names))
         })
         .collect()
@@ -120,13 +126,17 @@ static PATTERNS: LazyLock<Compiled> = LazyLock::new(|| {
 
 /// All of them at once: which ones fit is found in one pass.
 static ALL_PATTERNS: LazyLock<RegexSet> = LazyLock::new(|| {
-    let all = RegexSetBuilder::new(PATTERNS.iter().map(|(_, _, regex, _)| regex.as_str())).dfa_size_limit(16 << 20).build();
+    let all = RegexSetBuilder::new(PATTERNS.iter().map(|(_, _, regex, _)| regex.as_str()))
+        .dfa_size_limit(16 << 20)
+        .build();
     all.expect("each of them compiles")
 });
 
 /// The names that a pattern may give to a part of a sentence.
-const FACT_NAMES: &[&str] =
-    &["arg", "callee", "have", "index", "length", "line", "member", "name", "near", "op", "open", "other", "path", "scope", "text", "want", "why"];
+const FACT_NAMES: &[&str] = &[
+    "arg", "callee", "have", "index", "length", "line", "member", "name", "near", "op", "open",
+    "other", "path", "scope", "text", "want", "why",
+];
 
 /// The family of a sentence and what it holds; the general family when none knows it.
 pub fn classify(kind: Option<&str>, message: &str, details: &[String]) -> (&'static Family, Facts) {
@@ -136,7 +146,8 @@ pub fn classify(kind: Option<&str>, message: &str, details: &[String]) -> (&'sta
         text.push('\n');
         text.push_str(detail);
     }
-    // A flood says the same sentence again and again: what was found for the latest ones is kept. The answer never differs.
+    // A flood says the same sentence again and again: what was found for the latest ones is kept.
+    // The answer never differs.
     thread_local! {
         static LATEST: RefCell<HashMap<String, (&'static Family, Facts)>> = RefCell::default();
     }
@@ -157,10 +168,15 @@ fn family_of(text: &str) -> (&'static Family, Facts) {
     let fitting = ALL_PATTERNS.matches(text);
     // Of equally sure ones the last, as the table has them.
     let best = fitting.iter().filter_map(|at| PATTERNS.get(at)).max_by_key(|(_, sure, ..)| *sure);
-    let Some((family, found, names)) = best.and_then(|(family, _, regex, names)| Some((family, regex.captures(text)?, names))) else {
+    let Some((family, found, names)) =
+        best.and_then(|(family, _, regex, names)| Some((family, regex.captures(text)?, names)))
+    else {
         return (&other::FAMILY, Facts::new());
     };
-    let facts = names.iter().filter_map(|name| Some((*name, found.name(name)?.as_str().to_owned()))).collect();
+    let facts = names
+        .iter()
+        .filter_map(|name| Some((*name, found.name(name)?.as_str().to_owned())))
+        .collect();
     (*family, facts)
 }
 
@@ -199,7 +215,8 @@ impl<'a> Case<'a> {
 
     /// Id of the language as far as reader and file ending tell it.
     pub fn language(&self) -> &'static str {
-        let ending = self.entry.place.as_ref().and_then(|p| p.file.rsplit_once('.')).map_or("", |(_, e)| e);
+        let ending =
+            self.entry.place.as_ref().and_then(|p| p.file.rsplit_once('.')).map_or("", |(_, e)| e);
         match (self.entry.report.reader, ending) {
             ("lua", _) | (_, "lua") => "lua",
             ("python", _) | (_, "py") => "python",
@@ -287,15 +304,22 @@ impl<'a> Case<'a> {
     pub fn at_place(&self, start: Sentence) -> Sentence {
         let line = self.entry.place.as_ref().and_then(|p| p.line);
         match (self.file_name(), line) {
-            (Some(file), Some(line)) => start.text(" at line ").text(&line.to_string()).text(" of ").place(file).text("."),
+            (Some(file), Some(line)) => {
+                start.text(" at line ").text(&line.to_string()).text(" of ").place(file).text(".")
+            }
             (Some(file), None) => start.text(" in ").place(file).text("."),
             _ => match self.entry.may_be.as_slice() {
                 // Named, and no file of the project; or nothing is named at all.
-                [] if self.entry.report.head.is_some() || !self.entry.report.frames.is_empty() => start.text(", outside your own files."),
+                [] if self.entry.report.head.is_some() || !self.entry.report.frames.is_empty() => {
+                    start.text(", outside your own files.")
+                }
                 [] => start.text("; the console names no line."),
                 [first, ..] => {
                     let name = first.file.rsplit('/').next().unwrap_or(&first.file);
-                    start.text(&format!(", in one of your {} files called {name}.", self.entry.may_be.len()))
+                    start.text(&format!(
+                        ", in one of your {} files called {name}.",
+                        self.entry.may_be.len()
+                    ))
                 }
             },
         }
@@ -337,11 +361,20 @@ mod tests {
                 of("NameError", "name 'tideheigth' is not defined. Did you mean: 'tideheight'?"),
                 of("IndexError", "list index out of range"),
                 of("TypeError", "can only concatenate str (not \"int\") to str"),
-                of("java.lang.NullPointerException", "Cannot invoke \"String.length()\" because \"this.wick\" is null"),
-                of("java.lang.ArrayIndexOutOfBoundsException", "Index 7 out of bounds for length 6"),
+                of(
+                    "java.lang.NullPointerException",
+                    "Cannot invoke \"String.length()\" because \"this.wick\" is null"
+                ),
+                of(
+                    "java.lang.ArrayIndexOutOfBoundsException",
+                    "Index 7 out of bounds for length 6"
+                ),
                 of("", "incompatible types: String cannot be converted to int"),
                 of("", "cannot find symbol"),
-                of("System.NullReferenceException", "Object reference not set to an instance of an object"),
+                of(
+                    "System.NullReferenceException",
+                    "Object reference not set to an instance of an object"
+                ),
                 of("System.IndexOutOfRangeException", "Index was outside the bounds of the array."),
                 of("", "The name `oill' does not exist in the current context"),
                 of("night.ferry.JettyException", "the jetty is closed"),

@@ -7,16 +7,47 @@ pub static FAMILY: Family = Family {
     id: "name-not-there",
     title: "a name that is not there",
     patterns: &[
-        sure(85, r"attempt to (?<op>call) a nil value(?: \((?<scope>global|local|field|method|upvalue) '(?<name>[^']*)'\))?"),
-        sure(85, r"attempt to (?<op>index|perform arithmetic on|concatenate|get length of) a nil value \((?<scope>global) '(?<name>[^']*)'\)"),
+        sure(
+            85,
+            concat!(
+                r"attempt to (?<op>call) a nil value(?: \((?<scope>global|local|field",
+                r"|method|upvalue) '(?<name>[^']*)'\))?"
+            ),
+        ),
+        sure(
+            85,
+            concat!(
+                r"attempt to (?<op>index|perform arithmetic on|concatenate",
+                r"|get length of) a nil value \((?<scope>global) '(?<name>[^']*)'\)"
+            ),
+        ),
         sure(80, r"ReferenceError: (?<name>[\w$]+) is not defined"),
         sure(60, r"TypeError: (?<name>[\w$.\[\]()]+) is not a (?:function|constructor)"),
         sure(60, r"TypeError: not a (?<op>function)$"),
-        sure(82, r"[`'‘](?<name>[\w:]+)['’] was not declared in this scope(?:; did you mean [`'‘](?<other>\w+)['’])?"),
+        sure(
+            82,
+            concat!(
+                r"[`'‘](?<name>[\w:]+)['’] was not declared in this scope(?:; did you mean",
+                r" [`'‘](?<other>\w+)['’])?"
+            ),
+        ),
         sure(80, r"undefined reference to [`'‘](?<name>[\w:~]+)"),
-        sure(80, r"cannot find (?:value|function|type|macro|struct|trait|method|crate)[^`]*`(?<name>\w+)`"),
+        sure(
+            80,
+            concat!(
+                r"cannot find (?:value|function|type|macro|struct|trait|method",
+                r"|crate)[^`]*`(?<name>\w+)`"
+            ),
+        ),
         sure(78, r"^undefined: (?<name>[\w.]+)"),
-        sure(78, r"undefined (?:local variable or method|method) [`'](?<name>\w+[?!]?)' for (?:main|an instance of|#<|\w+:Class|[A-Z])"),
+        sure(
+            78,
+            concat!(
+                r"undefined (?:local variable or method",
+                r"|method) [`'](?<name>\w+[?!]?)' for (?:main|an instance of|#<|\w+:Class",
+                r"|[A-Z])"
+            ),
+        ),
         sure(80, r"[Uu]ninitialized constant (?<name>[\w:]+)"),
         sure(80, r"Call to undefined (?:function|method) (?<name>[\w:\\]+)\(\)"),
         sure(80, r#"(?:Undefined subroutine|Can't locate object method) [&"]?(?<name>[\w:]+)"#),
@@ -24,9 +55,27 @@ pub static FAMILY: Family = Family {
         sure(78, r"Property '(?<name>\w+)' does not exist on type"),
         sure(80, r"[Uu]nresolved reference:? '?(?<name>\w+)'?"),
         sure(80, r"does not provide an export named '(?<name>[^']+)'"),
-        sure(80, r"NameError: name '(?<name>[^']+)' is not defined(?:\. Did you mean: '(?<other>[^']+)')?"),
-        sure(75, r"(?:type object )?'(?<have>[\w.]+)'(?: object)? has no attribute '(?<name>[^']+)'(?:\. Did you mean: '(?<other>[^']+)')?"),
-        sure(75, r"module '(?<have>[\w.]+)' has no attribute '(?<name>[^']+)'(?:\. Did you mean: '(?<other>[^']+)')?"),
+        sure(
+            80,
+            concat!(
+                r"NameError: name '(?<name>[^']+)' is not defined(?:\. Did you mean:",
+                r" '(?<other>[^']+)')?"
+            ),
+        ),
+        sure(
+            75,
+            concat!(
+                r"(?:type object )?'(?<have>[\w.]+)'(?: object)? has no attribute",
+                r" '(?<name>[^']+)'(?:\. Did you mean: '(?<other>[^']+)')?"
+            ),
+        ),
+        sure(
+            75,
+            concat!(
+                r"module '(?<have>[\w.]+)' has no attribute '(?<name>[^']+)'(?:\. Did you",
+                r" mean: '(?<other>[^']+)')?"
+            ),
+        ),
         sure(80, r"ImportError: cannot import name '(?<name>[^']+)' from '(?<have>[^']+)'"),
         sure(70, r"got an unexpected keyword argument '(?<name>[^']+)'"),
         sure(80, r"cannot find symbol(?:\s+(?<scope>\w+) (?<name>[\w.]+))?"),
@@ -36,28 +85,39 @@ pub static FAMILY: Family = Family {
         sure(80, r"The type or namespace name [`'](?<name>[^'`]+)' could not be found"),
         sure(
             70,
-            r"NoSuchMethodError|NoSuchFieldError|ClassNotFoundException: (?<name>[\w.]+)|NoClassDefFoundError: (?<other>[\w./]+)|MissingMethodException",
+            concat!(
+                r"NoSuchMethodError|NoSuchFieldError",
+                r"|ClassNotFoundException: (?<name>[\w.]+)",
+                r"|NoClassDefFoundError: (?<other>[\w./]+)|MissingMethodException"
+            ),
         ),
     ],
     explain,
-    docs: "A variable, function, field or type is named that does not exist where it is looked for: misspelt, of another scope, not brought in, or never made.",
+    docs: "A variable, function, field or type is named that does not exist where it is looked \
+        for: misspelt, of another scope, not brought in, or never made.",
     sample: "ReferenceError: timetable is not defined",
 };
 
 fn explain(case: &Case<'_>) -> Explanation {
     // An engine that gives no name gives the column of what was called.
-    let pointed = case.fact("op").filter(|op| *op == "function").and_then(|_| case.called_at_column());
+    let pointed =
+        case.fact("op").filter(|op| *op == "function").and_then(|_| case.called_at_column());
     let Some(name) = case.fact("name").or(case.fact("other")).or(pointed) else {
         return Explanation {
             headline: case.at_place(Sentence::from_text("a name is used that nothing has")),
             short: "a name is used that nothing has".into(),
             note: "a name here is not known".into(),
-            plain: vec!["A function, field or type is asked for that does not exist where it is looked for.".into()],
+            plain: vec![
+                "A function, field or type is asked for that does not exist where it is looked \
+                for."
+                    .into(),
+            ],
             token: case.entry.token,
         };
     };
     let short_name = name.rsplit(['.', ':']).next().unwrap_or(name);
-    let called = matches!(case.fact("op"), Some("call" | "function")) || case.entry.root_message.contains("is not a function");
+    let called = matches!(case.fact("op"), Some("call" | "function"))
+        || case.entry.root_message.contains("is not a function");
     let what = match (case.fact("scope"), called) {
         (Some("class"), _) => "type",
         (Some("method"), _) | (_, true) => "function",
@@ -68,33 +128,60 @@ fn explain(case: &Case<'_>) -> Explanation {
     let line = case.line();
     let asked_of = called
         && case.fact("have").is_none()
-        && crate::excerpt::find_word(line, short_name, None).is_some_and(|(at, _)| line[..at].trim_end().ends_with(['.', ':', '?']));
+        && crate::excerpt::find_word(line, short_name, None)
+            .is_some_and(|(at, _)| line[..at].trim_end().ends_with(['.', ':', '?']));
     if asked_of {
-        let owner = case.receiver(short_name).and_then(|(from, to)| line.get(from..to)).filter(|o| !matches!(*o, "self" | "this"));
+        let owner = case
+            .receiver(short_name)
+            .and_then(|(from, to)| line.get(from..to))
+            .filter(|o| !matches!(*o, "self" | "this"));
         let owner = owner.unwrap_or("what it is asked of").to_owned();
         return Explanation {
-            headline: case.at_place(Sentence::from_name(&owner).text(" has no function ").text(short_name)),
+            headline: case
+                .at_place(Sentence::from_name(&owner).text(" has no function ").text(short_name)),
             short: format!("{owner} has no function {short_name}"),
             note: format!("no function {short_name} here"),
             plain: vec![
-                format!("{short_name} is called as a function of {owner}, and {owner} has none of that name at this moment."),
                 format!(
-                    "Either {owner} is another thing here than you think (a text, a number, another object), or {short_name} is spelt otherwise where it is made: one letter, one capital."
+                    "{short_name} is called as a function of {owner}, and {owner} has none \
+                        of that name at this moment."
+                ),
+                format!(
+                    "Either {owner} is another thing here than you think (a text, a \
+                        number, another object), or {short_name} is spelt otherwise where it \
+                        is made: one letter, one capital."
                 ),
             ],
             token: case.word(short_name).or(case.entry.token),
         };
     }
     let mut plain = vec![match case.fact("have") {
-        Some(owner) => format!("{name} is asked of {owner}, and {owner} has no {} of that name.", if what == "name" { "part" } else { what }),
+        Some(owner) => format!(
+            "{name} is asked of {owner}, and {owner} has no {} of that name.",
+            if what == "name" { "part" } else { what }
+        ),
         None if called => {
-            format!("{name} is called, but no function of that name can be seen from here; {} finds nothing to call.", case.language_name())
+            format!(
+                "{name} is called, but no function of that name can be seen from here; {} \
+                    finds nothing to call.",
+                case.language_name()
+            )
         }
-        None => format!("{name} is looked for, and {} finds nothing of that name in reach of this line.", case.language_name()),
+        None => format!(
+            "{name} is looked for, and {} finds nothing of that name in reach of this line.",
+            case.language_name()
+        ),
     }];
     plain.push(match case.fact("other").filter(|o| *o != name) {
-        Some(other) => format!("{} itself suggests {other}. Compare the two, letter by letter.", case.language_name()),
-        None => format!("Most often it is spelt otherwise where it is made (one letter, one capital), made in another scope, or its file is not brought in. Search for {short_name} in your scripts: if this is the only one, that is it."),
+        Some(other) => format!(
+            "{} itself suggests {other}. Compare the two, letter by letter.",
+            case.language_name()
+        ),
+        None => format!(
+            "Most often it is spelt otherwise where it is made (one letter, one capital), made \
+            in another scope, or its file is not brought in. Search for {short_name} in your \
+            scripts: if this is the only one, that is it."
+        ),
     });
     Explanation {
         headline: case.at_place(Sentence::from_name(name).text(" is not a name that is known")),

@@ -8,28 +8,57 @@ pub static FAMILY: Family = Family {
     title: "a member that is not open here",
     patterns: &[
         sure(85, r"[`'](?<name>[^'`]+)' is inaccessible due to its protection level"),
-        sure(85, r"(?<name>[\w$]+)(?:\([^)]*\))? has (?<scope>private|protected) access in (?<have>[\w.]+)"),
-        sure(85, r"object reference is required (?:for|to access) (?:the )?non-static (?:field, method, or property|member) [`'](?<name>[^'`]+)'"),
-        sure(85, r"non-static (?:method|variable) (?<name>[\w$]+)(?:\([^)]*\))? cannot be referenced from a (?<op>static) context"),
-        sure(85, r"Static member [`'](?<other>[^'`]+)' cannot be accessed with an instance reference"),
+        sure(
+            85,
+            concat!(
+                r"(?<name>[\w$]+)(?:\([^)]*\))? has (?<scope>private",
+                r"|protected) access in (?<have>[\w.]+)"
+            ),
+        ),
+        sure(
+            85,
+            concat!(
+                r"object reference is required (?:for",
+                r"|to access) (?:the )?non-static (?:field, method, or property",
+                r"|member) [`'](?<name>[^'`]+)'"
+            ),
+        ),
+        sure(
+            85,
+            concat!(
+                r"non-static (?:method|variable) (?<name>[\w$]+)(?:\([^)]*\))? cannot be",
+                r" referenced from a (?<op>static) context"
+            ),
+        ),
+        sure(
+            85,
+            r"Static member [`'](?<other>[^'`]+)' cannot be accessed with an instance reference",
+        ),
         sure(85, r"Member [`'](?<other>[^'`]+)' cannot be accessed with an instance reference"),
     ],
     explain,
-    docs: "A member is private to its type, or one object's member is asked of the type, or the type's member of one object.",
+    docs: "A member is private to its type, or one object's member is asked of the type, or the \
+        type's member of one object.",
     sample: "number has private access in Ticket",
 };
 
 fn explain(case: &Case<'_>) -> Explanation {
     let message = &case.entry.root_message;
-    let whole = case.fact("name").or(case.fact("other")).unwrap_or("a member").trim_end_matches("()");
-    let (owner, short_name) = whole.rsplit_once('.').map_or((case.fact("have"), whole), |(owner, name)| (Some(owner), name));
+    let whole =
+        case.fact("name").or(case.fact("other")).unwrap_or("a member").trim_end_matches("()");
+    let (owner, short_name) = whole
+        .rsplit_once('.')
+        .map_or((case.fact("have"), whole), |(owner, name)| (Some(owner), name));
     let owner = owner.map_or("its type", |o| o.rsplit('.').next().unwrap_or(o));
     let (short, note, plain) = if case.fact("other").is_some() {
         (
             format!("{short_name} belongs to {owner} itself, not to one object"),
             "one object is asked for what belongs to the type".to_owned(),
             vec![
-                format!("{short_name} exists once, for the whole type {owner}; here it is asked of one object."),
+                format!(
+                    "{short_name} exists once, for the whole type {owner}; here it is \
+                        asked of one object."
+                ),
                 format!("Write {owner}.{short_name}."),
             ],
         )
@@ -38,8 +67,14 @@ fn explain(case: &Case<'_>) -> Explanation {
             format!("{short_name} belongs to one object of {owner}, not to the type"),
             "the type is asked for what only an object has".to_owned(),
             vec![
-                format!("Every object of {owner} has a {short_name} of its own; the type alone has none, so it is not clear whose is meant."),
-                format!("Make or take one object of {owner} and ask that. Or, if there should be only one {short_name} for all, make it static."),
+                format!(
+                    "Every object of {owner} has a {short_name} of its own; the type alone \
+                        has none, so it is not clear whose is meant."
+                ),
+                format!(
+                    "Make or take one object of {owner} and ask that. Or, if there should \
+                        be only one {short_name} for all, make it static."
+                ),
             ],
         )
     } else {
@@ -47,10 +82,22 @@ fn explain(case: &Case<'_>) -> Explanation {
             format!("{short_name} is not open to others"),
             format!("only {owner} itself may use this"),
             vec![
-                format!("{owner} keeps {short_name} to itself (it is private), so other types may not use it."),
-                format!("Use something that {owner} offers to all, or open {short_name} where it is made, if others really need it."),
+                format!(
+                    "{owner} keeps {short_name} to itself (it is private), so other types \
+                        may not use it."
+                ),
+                format!(
+                    "Use something that {owner} offers to all, or open {short_name} where \
+                        it is made, if others really need it."
+                ),
             ],
         )
     };
-    Explanation { headline: case.at_place(Sentence::from_name(&short)), short, note, plain, token: case.word(short_name).or(case.entry.token) }
+    Explanation {
+        headline: case.at_place(Sentence::from_name(&short)),
+        short,
+        note,
+        plain,
+        token: case.word(short_name).or(case.entry.token),
+    }
 }

@@ -9,7 +9,8 @@ pub static FAMILY: Family = Family {
     title: "in the console's own words",
     patterns: &[],
     explain,
-    docs: "Every error or warning that none of the other families recognises; among them those that developers raise with their own message.",
+    docs: "Every error or warning that none of the other families recognises; among them those \
+        that developers raise with their own message.",
     sample: "the jetty is closed",
 };
 
@@ -24,7 +25,12 @@ fn explain(case: &Case<'_>) -> Explanation {
     };
     let placed = entry.place.is_some();
     let headline = match (case.file_name(), entry.place.as_ref().and_then(|p| p.line)) {
-        (Some(file), Some(line)) => Sentence::from_name(&said).text(", says ").place(file).text(" at line ").text(&line.to_string()).text("."),
+        (Some(file), Some(line)) => Sentence::from_name(&said)
+            .text(", says ")
+            .place(file)
+            .text(" at line ")
+            .text(&line.to_string())
+            .text("."),
         _ => Sentence::from_name(&said).text("."),
     };
     let what = if entry.report.level == Level::Warning {
@@ -33,11 +39,24 @@ fn explain(case: &Case<'_>) -> Explanation {
         "Izba does not know this sentence, so it can only show where it comes from."
     };
     let mut plain = vec![what.to_owned()];
-    if ["throw ", "raise ", "error(", "fatal(", "panic!("].iter().any(|word| case.line().contains(word)) {
-        plain = vec!["This line raises it on purpose, with words of the program's own. Read the condition that leads here: it was met.".into()];
+    if ["throw ", "raise ", "error(", "fatal(", "panic!("]
+        .iter()
+        .any(|word| case.line().contains(word))
+    {
+        plain = vec![
+            "This line raises it on purpose, with words of the program's own. Read the \
+            condition that leads here: it was met."
+                .into(),
+        ];
     }
     if !placed {
         plain.push("It names no line in your own files.".into());
     }
-    Explanation { headline, short: said, note: "it happened here".into(), plain, token: entry.token }
+    Explanation {
+        headline,
+        short: said,
+        note: "it happened here".into(),
+        plain,
+        token: entry.token,
+    }
 }

@@ -1,4 +1,5 @@
-//! A sentence whose names and places are told apart from its plain words, so that a screen can colour them.
+//! A sentence whose names and places are told apart from its plain words, so that a screen can
+//! colour them.
 
 use std::fmt;
 

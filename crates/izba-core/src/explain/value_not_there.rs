@@ -11,47 +11,107 @@ pub static FAMILY: Family = Family {
     patterns: &[
         sure(
             80,
-            r"attempt to (?<op>index|perform arithmetic on|concatenate|get length of|perform bitwise operation on) a nil value(?: \((?<scope>local|field|upvalue|constant|method) '(?<name>[^']*)'\))?",
+            concat!(
+                r"attempt to (?<op>index|perform arithmetic on|concatenate|get length of",
+                r"|perform bitwise operation on) a nil value(?: \((?<scope>local|field",
+                r"|upvalue|constant|method) '(?<name>[^']*)'\))?"
+            ),
         ),
         sure(70, r"attempt to compare (?:nil with \w+|\w+ with nil|two nil values)"),
-        sure(75, r"bad argument #(?<arg>\d+) to '(?<callee>[^']+)' \((?<want>[^()]*) expected, got (?:nil|no value)\)"),
-        sure(80, r"Cannot (?:read|set) propert(?:y|ies) (?:'[^']*' )?of (?:undefined|null)(?: \((?:reading|setting) '(?<member>[^']*)'\))?"),
+        sure(
+            75,
+            concat!(
+                r"bad argument #(?<arg>\d+) to '(?<callee>[^']+)' \((?<want>[^()]*)",
+                r" expected, got (?:nil|no value)\)"
+            ),
+        ),
+        sure(
+            80,
+            concat!(
+                r"Cannot (?:read|set) propert(?:y|ies) (?:'[^']*' )?of (?:undefined",
+                r"|null)(?: \((?:reading|setting) '(?<member>[^']*)'\))?"
+            ),
+        ),
         sure(80, r"cannot (?:read|set) property '(?<member>[^']*)' of (?:undefined|null)"),
         sure(75, r"ReferenceError: (?<name>[\w$]+) is not initialized"),
         sure(80, r"lateinit property (?<name>\w+) has not been initialized"),
         sure(80, r"undefined method [`'](?<member>[^'`]+)' for nil"),
         sure(80, r#"Can't call method "(?<member>[^"]+)" on an undefined value"#),
         sure(78, r"Use of uninitialized value [$@%](?<name>\w+)"),
-        sure(78, r"nil pointer dereference|unexpectedly found nil|Unexpectedly found nil|on null$|null pointer|on a `None` value"),
-        sure(78, r#"KeyError: key not found: :?(?<index>\S+)|Undefined array key "(?<name>[^"]+)""#),
+        sure(
+            78,
+            concat!(
+                r"nil pointer dereference|unexpectedly found nil|Unexpectedly found nil",
+                r"|on null$|null pointer|on a `None` value"
+            ),
+        ),
+        sure(
+            78,
+            r#"KeyError: key not found: :?(?<index>\S+)|Undefined array key "(?<name>[^"]+)""#,
+        ),
         sure(76, r"Undefined variable \$?(?<name>\w+)"),
-        sure(75, r"Cannot destructure property '(?<member>[^']*)' of '(?<name>[^']*)' as it is (?:undefined|null)"),
-        sure(75, r"TypeError: (?<name>undefined|null|[\w$.]+ \(intermediate value\)) is not (?:iterable|a function)"),
+        sure(
+            75,
+            concat!(
+                r"Cannot destructure property '(?<member>[^']*)' of '(?<name>[^']*)' as it",
+                r" is (?:undefined|null)"
+            ),
+        ),
+        sure(
+            75,
+            concat!(
+                r"TypeError: (?<name>undefined|null",
+                r"|[\w$.]+ \(intermediate value\)) is not (?:iterable|a function)"
+            ),
+        ),
         sure(75, r"Cannot access '(?<name>[^']+)' before initialization"),
         sure(80, r"'NoneType' object has no attribute '(?<member>[^']*)'"),
         sure(80, r"'NoneType' object (?:is not|does not support) (?<op>\w+)"),
         sure(80, r"unsupported operand type\(s\) for (?<op>[^:]+): '(?<have>NoneType)' and "),
-        sure(79, r"unsupported operand type\(s\) for (?<op>[^:]+): '[^']*' and '(?<want>NoneType)'"),
-        sure(75, r"(?:cannot access local variable|local variable) '(?<name>[^']+)' (?:where it is not associated|referenced before)"),
+        sure(
+            79,
+            r"unsupported operand type\(s\) for (?<op>[^:]+): '[^']*' and '(?<want>NoneType)'",
+        ),
+        sure(
+            75,
+            concat!(
+                r"(?:cannot access local variable",
+                r"|local variable) '(?<name>[^']+)' (?:where it is not associated",
+                r"|referenced before)"
+            ),
+        ),
         sure(70, r"KeyError: (?:'(?<name>[^']*)'|(?<index>.+))"),
-        sure(85, r#"Cannot (?<op>[a-z ]+?)(?: "(?<member>[^"]*)")? because (?:"(?<name>[^"]*)"|the return value of "(?<callee>[^"]*)") is null"#),
+        sure(
+            85,
+            r#"Cannot (?<op>[a-z ]+?)(?: "(?<member>[^"]*)")? because (?:"(?<name>[^"]*)"|the return value of "(?<callee>[^"]*)") is null"#,
+        ),
         sure(60, r"NullPointerException"),
         sure(70, r"NullReferenceException|Object reference not set to an instance"),
         sure(72, r"ArgumentNullException: .*?(?:\(Parameter '|[Pp]arameter name: )(?<name>\w+)"),
         sure(70, r"KeyNotFoundException: The given key '(?<name>[^']*)'"),
         sure(65, r"KeyNotFoundException|NoSuchElementException"),
-        sure(72, r"variable (?<name>\w+) might not have been initialized|Use of unassigned local variable [`'](?<other>\w+)'"),
+        sure(
+            72,
+            concat!(
+                r"variable (?<name>\w+) might not have been initialized",
+                r"|Use of unassigned local variable [`'](?<other>\w+)'"
+            ),
+        ),
     ],
     explain,
-    docs: "Something is read, called upon or counted with while nothing is in it: nil, None, null or undefined.",
+    docs: "Something is read, called upon or counted with while nothing is in it: nil, None, \
+        null or undefined.",
     sample: "attempt to index a nil value (local 'wick')",
 };
 
 fn explain(case: &Case<'_>) -> Explanation {
-    let member = case.fact("member").map(|m| m.rsplit('.').next().unwrap_or(m).trim_end_matches("()"));
+    let member =
+        case.fact("member").map(|m| m.rsplit('.').next().unwrap_or(m).trim_end_matches("()"));
     let found = case.fact("name").or(case.fact("other"));
     // Compilers number a local whose name they did not keep.
-    let told = found.filter(|n| !n.starts_with('<') && !matches!(*n, "undefined" | "null" | "?" | "integer index"));
+    let told = found.filter(|n| {
+        !n.starts_with('<') && !matches!(*n, "undefined" | "null" | "?" | "integer index")
+    });
     let (name, token) = match told {
         Some(name) if case.fact("scope") == Some("field") => whole_field(case, name),
         Some(name) => (Some(name.trim_start_matches("this.").to_owned()), case.word(name)),
@@ -61,13 +121,20 @@ fn explain(case: &Case<'_>) -> Explanation {
         },
     };
     let token = token.or(case.entry.token);
-    if let Some(name) = name.as_deref().filter(|_| NOT_YET.iter().any(|words| case.entry.root_message.contains(words))) {
+    if let Some(name) = name
+        .as_deref()
+        .filter(|_| NOT_YET.iter().any(|words| case.entry.root_message.contains(words)))
+    {
         return Explanation {
-            headline: case.at_place(Sentence::from_name(name).text(" is used before it has a value")),
+            headline: case
+                .at_place(Sentence::from_name(name).text(" is used before it has a value")),
             short: format!("{name} is used before it has a value"),
             note: "not set yet when this line runs".into(),
             plain: vec![
-                format!("This line runs before the one that gives {name} its first value, or on a path that never gives it one."),
+                format!(
+                    "This line runs before the one that gives {name} its first value, or \
+                        on a path that never gives it one."
+                ),
                 format!("Give {name} its value further up, or look why that line is not passed."),
             ],
             token,
@@ -75,30 +142,55 @@ fn explain(case: &Case<'_>) -> Explanation {
     }
     let nothing = case.nothing();
     let language = case.language_name();
-    let where_ = |sentence: Sentence| match (case.file_name(), case.entry.place.as_ref().and_then(|p| p.line)) {
-        (Some(file), Some(line)) => sentence.text(" when ").place(file).text(" reads it at line ").text(&line.to_string()).text("."),
+    let where_ = |sentence: Sentence| match (
+        case.file_name(),
+        case.entry.place.as_ref().and_then(|p| p.line),
+    ) {
+        (Some(file), Some(line)) => sentence
+            .text(" when ")
+            .place(file)
+            .text(" reads it at line ")
+            .text(&line.to_string())
+            .text("."),
         _ => case.at_place(sentence),
     };
-    let keyed = case.entry.root_kind.as_deref().is_some_and(|k| k == "KeyError" || k.ends_with("KeyNotFoundException"))
+    let keyed = case
+        .entry
+        .root_kind
+        .as_deref()
+        .is_some_and(|k| k == "KeyError" || k.ends_with("KeyNotFoundException"))
         || case.entry.root_message.starts_with("Undefined array key");
     if keyed && (case.fact("name").is_some() || case.fact("index").is_some()) {
         let key = case.fact("name").or(case.fact("index")).unwrap_or("the key");
         return Explanation {
-            headline: case.at_place(Sentence::from_text("nothing is filed under the key ").name(key)),
+            headline: case
+                .at_place(Sentence::from_text("nothing is filed under the key ").name(key)),
             short: format!("nothing is filed under the key {key}"),
             note: "this key is not in it".into(),
             plain: vec![
-                format!("A table was asked for what it keeps under {key}, and it keeps nothing under that key at this moment."),
-                "Compare the key with the keys that were put in: one letter or a capital is enough to miss it. Or it was never put in, or is taken out too early.".into(),
+                format!(
+                    "A table was asked for what it keeps under {key}, and it keeps nothing \
+                    under that key at this moment."
+                ),
+                "Compare the key with the keys that were put in: one letter or a capital \
+                    is enough to miss it. Or it was never put in, or is taken out too early."
+                    .into(),
             ],
             token: case.word(key).or(token),
         };
     }
     let Some(name) = name else {
         let candidates = readable_names(case.line());
-        let mut plain = vec![format!("Something on this line holds nothing ({nothing}), and {language} does not say which part it is.")];
+        let mut plain = vec![format!(
+            "Something on this line holds nothing ({nothing}), and {language} does not say \
+                which part it is."
+        )];
         if !candidates.is_empty() {
-            plain.push(format!("The parts that something is asked of are {}. One of them is empty when the line runs.", listed(&candidates)));
+            plain.push(format!(
+                "The parts that something is asked of are {}. One of them is empty when the \
+                line runs.",
+                listed(&candidates)
+            ));
         }
         return Explanation {
             headline: case.at_place(Sentence::from_text("something has no value")),
@@ -118,16 +210,29 @@ fn explain(case: &Case<'_>) -> Explanation {
     };
     let where_from = match case.fact("scope") {
         Some("field") => format!(
-            "{name} is a field: look where that field is first given a value, and whether that happens before this line runs. It may also be spelt otherwise there."
+            "{name} is a field: look where that field is first given a value, and whether \
+                that happens before this line runs. It may also be spelt otherwise there."
         ),
-        Some("upvalue") => format!("{name} belongs to an outer function: look whether it is given a value before this one runs."),
-        _ => format!("Look where {name} gets its value: never, too late, only on one path, or looked up under a name or number that is not there."),
+        Some("upvalue") => format!(
+            "{name} belongs to an outer function: look whether it is given a value before \
+                this one runs."
+        ),
+        _ => format!(
+            "Look where {name} gets its value: never, too late, only on one path, or \
+                looked up under a name or number that is not there."
+        ),
     };
     Explanation {
         headline: where_(Sentence::from_name(&name).text(" has no value")),
         short: format!("{name} has no value here"),
         note: format!("{nothing}: nothing is in {name}"),
-        plain: vec![format!("At this moment {name} holds nothing ({language} calls that {nothing}), so {asked} cannot work."), where_from],
+        plain: vec![
+            format!(
+                "At this moment {name} holds nothing ({language} calls that {nothing}), so \
+                    {asked} cannot work."
+            ),
+            where_from,
+        ],
         token,
     }
 }
@@ -143,20 +248,36 @@ const NOT_YET: [&str; 7] = [
     "unassigned",
 ];
 
-/// What holds nothing, where the sentence gives no name: an argument, what a call gives back, a slot, the only candidate.
+/// What holds nothing, where the sentence gives no name: an argument, what a call gives back, a
+/// slot, the only candidate.
 fn nameless(case: &Case<'_>) -> (Option<String>, Option<(usize, usize)>) {
     let line = case.line();
-    let called = |callee: &str| callee.split('(').next().unwrap_or(callee).rsplit(['.', ':']).next().unwrap_or(callee).to_owned();
-    if let (Some(callee), Some(number)) = (case.fact("callee").map(called), case.fact("arg").and_then(|n| n.parse().ok())) {
+    let called = |callee: &str| {
+        callee
+            .split('(')
+            .next()
+            .unwrap_or(callee)
+            .rsplit(['.', ':'])
+            .next()
+            .unwrap_or(callee)
+            .to_owned()
+    };
+    if let (Some(callee), Some(number)) =
+        (case.fact("callee").map(called), case.fact("arg").and_then(|n| n.parse().ok()))
+    {
         let token = case.argument(&callee, number);
-        let name = token.map_or_else(|| format!("argument {number} of {callee}"), |(start, end)| line[start..end].to_owned());
+        let name = token.map_or_else(
+            || format!("argument {number} of {callee}"),
+            |(start, end)| line[start..end].to_owned(),
+        );
         return (Some(name), token);
     }
     if let Some(callee) = case.fact("callee").map(called) {
         return (Some(format!("what {callee} gives back")), None);
     }
     // A slot that something more is asked of: wicks[9].length
-    let slots: Vec<(usize, usize)> = SLOT.captures_iter(line).filter_map(|c| c.get(1)).map(|m| (m.start(), m.end())).collect();
+    let slots: Vec<(usize, usize)> =
+        SLOT.captures_iter(line).filter_map(|c| c.get(1)).map(|m| (m.start(), m.end())).collect();
     if let ([slot], Some("?" | "integer index")) = (slots.as_slice(), case.fact("name")) {
         return (Some(line[slot.0..slot.1].to_owned()), Some(*slot));
     }
@@ -168,12 +289,18 @@ fn nameless(case: &Case<'_>) -> (Option<String>, Option<(usize, usize)>) {
     }
 }
 
-static SLOT: LazyLock<Regex> = LazyLock::new(|| Regex::new(r"([A-Za-z_][\w.]*\[[^\[\]]*\])[.:\[(]").expect("the pattern is fixed"));
+static SLOT: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(r"([A-Za-z_][\w.]*\[[^\[\]]*\])[.:\[(]").expect("the pattern is fixed")
+});
 
-/// A field together with what it is a field of, as the line writes it: `boat.mast`, where the message says only `mast`.
+/// A field together with what it is a field of, as the line writes it: `boat.mast`, where the
+/// message says only `mast`.
 fn whole_field(case: &Case<'_>, name: &str) -> (Option<String>, Option<(usize, usize)>) {
     let Some((start, end)) = case.word(name) else { return (Some(name.to_owned()), None) };
-    let start = case.receiver(name).filter(|(_, owner_end)| *owner_end < start).map_or(start, |(owner, _)| owner);
+    let start = case
+        .receiver(name)
+        .filter(|(_, owner_end)| *owner_end < start)
+        .map_or(start, |(owner, _)| owner);
     (Some(case.line()[start..end].to_owned()), Some((start, end)))
 }
 
@@ -194,9 +321,17 @@ fn readable_names(line: &str) -> Vec<String> {
     let mut names: Vec<String> = Vec::new();
     for (at, c) in line.char_indices().filter(|(_, c)| matches!(c, '.' | '[')) {
         let head = &line[..at];
-        let start = head.char_indices().rev().take_while(|(_, c)| c.is_alphanumeric() || matches!(c, '_' | '.')).last().map_or(at, |(i, _)| i);
+        let start = head
+            .char_indices()
+            .rev()
+            .take_while(|(_, c)| c.is_alphanumeric() || matches!(c, '_' | '.'))
+            .last()
+            .map_or(at, |(i, _)| i);
         let name = &head[start..];
-        let follows = line[at + c.len_utf8()..].chars().next().is_some_and(|n| n.is_alphanumeric() || n == '_' || c == '[');
+        let follows = line[at + c.len_utf8()..]
+            .chars()
+            .next()
+            .is_some_and(|n| n.is_alphanumeric() || n == '_' || c == '[');
         if follows
             && name.starts_with(|c: char| c.is_alphabetic() || c == '_')
             && !matches!(name, "this" | "self" | "Console" | "System")

@@ -33,10 +33,13 @@ pub fn offers(text: &str, groups: &[Arc<GroupView>], around: &Around<'_>) -> Vec
         Some(_) => return Vec::new(),
         None => (String::new(), text.len()..text.len()),
     };
-    let before = words.len().checked_sub(if fresh { 1 } else { 2 }).and_then(|i| words.get(i)).and_then(|t| match &t.what {
-        What::Word(word) => Some(word.as_str()),
-        _ => None,
-    });
+    let before =
+        words.len().checked_sub(if fresh { 1 } else { 2 }).and_then(|i| words.get(i)).and_then(
+            |t| match &t.what {
+                What::Word(word) => Some(word.as_str()),
+                _ => None,
+            },
+        );
     let values = before.and_then(|word| values_of(word, groups, around));
     let head = &text[..at.start];
     let leaves = |candidate: &str| {
@@ -47,26 +50,55 @@ pub fn offers(text: &str, groups: &[Arc<GroupView>], around: &Around<'_>) -> Vec
         Some(values) => {
             let fits = |v: &&String| v.to_lowercase().contains(&typed);
             let offer = |v: &String| {
-                let text = if v.contains(|c: char| c.is_whitespace() || matches!(c, '(' | ')' | '"')) { format!("\"{v}\"") } else { v.clone() };
+                let text =
+                    if v.contains(|c: char| c.is_whitespace() || matches!(c, '(' | ')' | '"')) {
+                        format!("\"{v}\"")
+                    } else {
+                        v.clone()
+                    };
                 Offer { leaves: leaves(&text), text, at: at.clone(), means: "" }
             };
             values.iter().filter(fits).map(offer).collect()
         }
         None => {
             let mut all: Vec<Offer> = Vec::new();
-            for (word, means) in WORDS.iter().filter(|(w, _)| w.starts_with(&typed) && *w != "and") {
-                let needs_more = matches!(*word, "by" | "family" | "from" | "in" | "kind" | "last" | "not" | "on" | "or" | "run" | "seen" | "since");
+            for (word, means) in WORDS.iter().filter(|(w, _)| w.starts_with(&typed) && *w != "and")
+            {
+                let needs_more = matches!(
+                    *word,
+                    "by" | "family"
+                        | "from"
+                        | "in"
+                        | "kind"
+                        | "last"
+                        | "not"
+                        | "on"
+                        | "or"
+                        | "run"
+                        | "seen"
+                        | "since"
+                );
                 // `or` and the like stand between two others.
                 if *word == "or" && (words.len() < 1 + usize::from(!fresh) || typed.is_empty()) {
                     continue;
                 }
-                all.push(Offer { text: (*word).into(), at: at.clone(), leaves: if needs_more { None } else { leaves(word) }, means });
+                all.push(Offer {
+                    text: (*word).into(),
+                    at: at.clone(),
+                    leaves: if needs_more { None } else { leaves(word) },
+                    means,
+                });
             }
             // Names themselves, with the word that belongs before them.
             if typed.len() >= 2 && !is_reserved(&typed) {
                 for word in ["in", "on", "kind", "family", "from", "by"] {
-                    for value in values_of(word, groups, around).unwrap_or_default().into_iter().filter(|v| v.to_lowercase().contains(&typed)) {
-                        let quoted = if value.contains(' ') { format!("\"{value}\"") } else { value };
+                    for value in values_of(word, groups, around)
+                        .unwrap_or_default()
+                        .into_iter()
+                        .filter(|v| v.to_lowercase().contains(&typed))
+                    {
+                        let quoted =
+                            if value.contains(' ') { format!("\"{value}\"") } else { value };
                         let text = format!("{word} {quoted}");
                         all.push(Offer { leaves: leaves(&text), text, at: at.clone(), means: "" });
                     }
@@ -86,7 +118,11 @@ pub fn offers(text: &str, groups: &[Arc<GroupView>], around: &Around<'_>) -> Vec
 fn values_of(word: &str, groups: &[Arc<GroupView>], around: &Around<'_>) -> Option<Vec<String>> {
     let reports = || groups.iter().map(|g| &g.entry.report);
     let set: BTreeSet<String> = match word {
-        "in" => groups.iter().filter_map(|g| g.entry.place.as_ref()).map(|p| p.file.to_string()).collect(),
+        "in" => groups
+            .iter()
+            .filter_map(|g| g.entry.place.as_ref())
+            .map(|p| p.file.to_string())
+            .collect(),
         "on" => groups.iter().flat_map(|g| g.objects.iter().map(|(n, _)| n.clone())).collect(),
         "by" => reports().filter_map(|r| r.speaker.clone()).collect(),
         "from" => around.sources.iter().cloned().collect(),

@@ -75,7 +75,10 @@ fn holds(term: &Term, subject: &Subject<'_>, around: &Around<'_>) -> bool {
             Subject::Line(line) => regex.is_match(line.text),
             Subject::Group(group) => {
                 let report = &group.entry.report;
-                let causes = report.causes.iter().flat_map(|c| [Some(c.message.as_str()), c.kind.as_deref()]);
+                let causes = report
+                    .causes
+                    .iter()
+                    .flat_map(|c| [Some(c.message.as_str()), c.kind.as_deref()]);
                 let own = [
                     Some(report.message.as_str()),
                     report.kind.as_deref(),
@@ -94,22 +97,33 @@ fn holds(term: &Term, subject: &Subject<'_>, around: &Around<'_>) -> bool {
             is.is_some_and(|is| if *worse { is >= *level } else { is == *level })
         }
         Term::In(names, range) => {
-            let within = |line: Option<u32>| range.is_none_or(|(from, to)| line.is_some_and(|l| (from..=to).contains(&l)));
+            let within = |line: Option<u32>| {
+                range.is_none_or(|(from, to)| line.is_some_and(|l| (from..=to).contains(&l)))
+            };
             let place = group.and_then(|g| g.entry.place.as_ref());
             let by_place = place.is_some_and(|p| names.fits_path(&p.file) && within(p.line));
             // A line that belongs to no group is in a script when it names it.
             let by_text = || match subject {
-                Subject::Line(line) if line.group.is_none() => crate::read::find_place(line.text, 0)
-                    .is_some_and(|place| names.fits_path(&place.file.replace('\\', "/")) && within(Some(place.line))),
+                Subject::Line(line) if line.group.is_none() => {
+                    crate::read::find_place(line.text, 0).is_some_and(|place| {
+                        names.fits_path(&place.file.replace('\\', "/")) && within(Some(place.line))
+                    })
+                }
                 _ => false,
             };
             by_place || by_text()
         }
-        Term::On(names) => {
-            group.is_some_and(|g| g.objects.iter().map(|(n, _)| n.as_str()).chain(g.entry.report.object.as_deref()).any(|o| names.fits(o)))
-        }
+        Term::On(names) => group.is_some_and(|g| {
+            g.objects
+                .iter()
+                .map(|(n, _)| n.as_str())
+                .chain(g.entry.report.object.as_deref())
+                .any(|o| names.fits(o))
+        }),
         Term::By(names) => match subject {
-            Subject::Group(group) => group.entry.report.speaker.as_deref().is_some_and(|s| names.fits_part(s)),
+            Subject::Group(group) => {
+                group.entry.report.speaker.as_deref().is_some_and(|s| names.fits_part(s))
+            }
             Subject::Line(line) => line.speaker.is_some_and(|s| names.fits_part(s)),
         },
         Term::From(names) => {
@@ -119,25 +133,33 @@ fn holds(term: &Term, subject: &Subject<'_>, around: &Around<'_>) -> bool {
                 Subject::Line(line) => name(line.source),
             }
         }
-        Term::Kind(names) => group.is_some_and(|g| {
-            let report = &g.entry.report;
-            report
-                .kind
-                .iter()
-                .chain(report.causes.iter().filter_map(|c| c.kind.as_ref()))
-                .any(|k| names.fits(k) || k.rsplit('.').next().is_some_and(|last| names.fits(last)))
-        }),
+        Term::Kind(names) => {
+            group.is_some_and(|g| {
+                let report = &g.entry.report;
+                report.kind.iter().chain(report.causes.iter().filter_map(|c| c.kind.as_ref())).any(
+                    |k| names.fits(k) || k.rsplit('.').next().is_some_and(|last| names.fits(last)),
+                )
+            })
+        }
         Term::Family(names) => group.is_some_and(|g| names.fits(g.entry.family.id)),
-        Term::Seen(least, most) => group.is_some_and(|g| g.count >= *least && most.is_none_or(|most| g.count <= most)),
-        Term::Last(span) => time().zip(around.now).is_some_and(|(time, now)| now.since(time) <= *span),
-        Term::Since(second) => time().zip(around.now).is_some_and(|(time, now)| time >= since(*second, now, around.utc_offset)),
+        Term::Seen(least, most) => {
+            group.is_some_and(|g| g.count >= *least && most.is_none_or(|most| g.count <= most))
+        }
+        Term::Last(span) => {
+            time().zip(around.now).is_some_and(|(time, now)| now.since(time) <= *span)
+        }
+        Term::Since(second) => time()
+            .zip(around.now)
+            .is_some_and(|(time, now)| time >= since(*second, now, around.utc_offset)),
         Term::Run(run) => match subject {
             Subject::Group(group) => group.runs.iter().any(|t| t.run == *run),
             Subject::Line(line) => line.run == *run,
         },
         Term::Own => own(),
         Term::Outside => !own(),
-        Term::State(state) => group.is_some_and(|g| g.state == *state && (*state == State::Quiet || g.count > 0)),
+        Term::State(state) => {
+            group.is_some_and(|g| g.state == *state && (*state == State::Quiet || g.count > 0))
+        }
         Term::Fixed => group.is_some_and(|g| g.fixed.is_some()),
         Term::Muted => group.is_some_and(|g| g.muted),
     }

@@ -1,7 +1,9 @@
-//! The filter phrase: words side by side all have to hold and bind tighter than `or`; `not` and round brackets do what they say.
+//! The filter phrase: words side by side all have to hold and bind tighter than `or`; `not` and
+//! round brackets do what they say.
 //!
-//! A word that is not reserved, or a quoted text, is looked for in the text, whatever its case; `/…/` is a regular expression.
-//! The same phrase chooses groups, lines and runs, on the screen and on the command line. What is reserved stands in [`WORDS`].
+//! A word that is not reserved, or a quoted text, is looked for in the text, whatever its case;
+//! `/…/` is a regular expression. The same phrase chooses groups, lines and runs, on the screen and
+//! on the command line. What is reserved stands in [`WORDS`].
 
 mod complete;
 mod fits;
@@ -25,7 +27,11 @@ pub const WORDS: &[(&str, &str)] = &[
     ("fatal", "of this level"),
     ("fixed", "called fixed by you"),
     ("from", "from a source"),
-    ("in", "in a script, a folder, or a pattern such as scripts/*.lua; a line or lines may follow, such as 40-60"),
+    (
+        "in",
+        "in a script, a folder, or a pattern such as scripts/*.lua; a line or lines may \
+            follow, such as 40-60",
+    ),
     ("info", "of this level; info+ or worse"),
     ("kind", "of the kind that the language names"),
     ("last", "within the last time, such as 30s, 5m or 1h"),
@@ -129,9 +135,13 @@ impl Phrase {
         fn collect(term: &Term, text: &str, out: &mut Vec<(usize, usize)>) {
             match term {
                 Term::All(all) | Term::Any(all) => all.iter().for_each(|t| collect(t, text, out)),
-                Term::Text(_, regex) | Term::Pattern(regex) => {
-                    out.extend(regex.find_iter(text).take(20).filter(|m| !m.is_empty()).map(|m| (m.start(), m.end())))
-                }
+                Term::Text(_, regex) | Term::Pattern(regex) => out.extend(
+                    regex
+                        .find_iter(text)
+                        .take(20)
+                        .filter(|m| !m.is_empty())
+                        .map(|m| (m.start(), m.end())),
+                ),
                 _ => {}
             }
         }

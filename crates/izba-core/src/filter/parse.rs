@@ -66,17 +66,32 @@ pub(super) fn tokens(text: &str) -> Result<Vec<Token>, Problem> {
                     }
                 }
                 let Some(end) = end else {
-                    let what = if c == '/' { "a / that ends the regular expression" } else { "a quote that ends the text" };
-                    return Err(Problem { at: from..text.len(), expected: format!("{what} is missing") });
+                    let what = if c == '/' {
+                        "a / that ends the regular expression"
+                    } else {
+                        "a quote that ends the text"
+                    };
+                    return Err(Problem {
+                        at: from..text.len(),
+                        expected: format!("{what} is missing"),
+                    });
                 };
                 if inner.is_empty() {
-                    return Err(Problem { at: from..end, expected: "something to look for is missing between these".into() });
+                    return Err(Problem {
+                        at: from..end,
+                        expected: "something to look for is missing between these".into(),
+                    });
                 }
-                out.push(Token { at: from..end, what: if c == '/' { What::Pattern(inner) } else { What::Quoted(inner) } });
+                out.push(Token {
+                    at: from..end,
+                    what: if c == '/' { What::Pattern(inner) } else { What::Quoted(inner) },
+                });
             }
             _ => {
                 let mut end = from + c.len_utf8();
-                while let Some((at, c)) = chars.next_if(|(_, c)| !c.is_whitespace() && !matches!(c, '(' | ')' | '"')) {
+                while let Some((at, c)) =
+                    chars.next_if(|(_, c)| !c.is_whitespace() && !matches!(c, '(' | ')' | '"'))
+                {
                     end = at + c.len_utf8();
                 }
                 out.push(Token { at: from..end, what: What::Word(text[from..end].to_owned()) });
@@ -98,7 +113,9 @@ pub(super) fn parse(text: &str) -> Result<Term, Problem> {
     let term = parser.any()?;
     match parser.peek() {
         None => Ok(term),
-        Some(token) => Err(Problem { at: token.at.clone(), expected: "this bracket was never opened".into() }),
+        Some(token) => {
+            Err(Problem { at: token.at.clone(), expected: "this bracket was never opened".into() })
+        }
     }
 }
 
@@ -146,29 +163,47 @@ impl<'a> Parser<'a> {
 
     fn one(&mut self) -> Result<Term, Problem> {
         let Some(token) = self.peek() else {
-            let before = self.tokens.last().map_or("", |t| if let What::Word(w) = &t.what { w } else { "" });
-            return Err(Problem { at: self.end..self.end, expected: format!("something to look for is missing after “{before}”") });
+            let before =
+                self.tokens.last().map_or("", |t| if let What::Word(w) = &t.what { w } else { "" });
+            return Err(Problem {
+                at: self.end..self.end,
+                expected: format!("something to look for is missing after “{before}”"),
+            });
         };
         self.at += 1;
         self.depth += 1;
         if self.depth > DEPTH {
-            return Err(Problem { at: token.at.clone(), expected: "there are too many brackets within each other".into() });
+            return Err(Problem {
+                at: token.at.clone(),
+                expected: "there are too many brackets within each other".into(),
+            });
         }
         let term = match &token.what {
             What::Open => {
                 let inner = self.any()?;
                 if self.peek().is_none_or(|t| t.what != What::Close) {
-                    return Err(Problem { at: token.at.clone(), expected: "this bracket is never closed".into() });
+                    return Err(Problem {
+                        at: token.at.clone(),
+                        expected: "this bracket is never closed".into(),
+                    });
                 }
                 self.at += 1;
                 inner
             }
-            What::Close => return Err(Problem { at: token.at.clone(), expected: "something to look for is missing before this bracket".into() }),
+            What::Close => {
+                return Err(Problem {
+                    at: token.at.clone(),
+                    expected: "something to look for is missing before this bracket".into(),
+                });
+            }
             What::Quoted(text) => looked_for(text),
             What::Pattern(text) => match RegexBuilder::new(text).size_limit(1 << 20).build() {
                 Ok(regex) => Term::Pattern(regex),
                 Err(why) => {
-                    return Err(Problem { at: token.at.clone(), expected: format!("this regular expression does not hold: {}", short(&why)) });
+                    return Err(Problem {
+                        at: token.at.clone(),
+                        expected: format!("this regular expression does not hold: {}", short(&why)),
+                    });
                 }
             },
             What::Word(word) => self.reserved(word, token)?,
@@ -185,12 +220,16 @@ impl<'a> Parser<'a> {
             "or" | "and" => {
                 return Err(Problem {
                     at: token.at.clone(),
-                    expected: format!("something to look for is missing before “{word}”; in quotes it is looked for itself"),
+                    expected: format!(
+                        "something to look for is missing before “{word}”; in quotes it is \
+                            looked for itself"
+                    ),
                 });
             }
             "not" => Term::Not(Box::new(self.one()?)),
             "in" => {
-                let names = self.names(token, "a script, a folder or a pattern such as scripts/*.lua")?;
+                let names =
+                    self.names(token, "a script, a folder or a pattern such as scripts/*.lua")?;
                 let range = self.word().and_then(lines_of);
                 self.at += usize::from(range.is_some());
                 Term::In(names, range)
@@ -202,34 +241,35 @@ impl<'a> Parser<'a> {
             "family" => Term::Family(self.names(token, "a family, such as value-not-there")?),
             "seen" => {
                 let typed = self.value(token, "a number, such as 10+")?;
-                let (number, more) = typed.1.strip_suffix('+').map_or((typed.1, false), |n| (n, true));
-                let count: u64 = number
-                    .parse()
-                    .map_err(|_| Problem { at: typed.0.clone(), expected: "a number was expected here, such as 10+ for ten times or more".into() })?;
+                let (number, more) =
+                    typed.1.strip_suffix('+').map_or((typed.1, false), |n| (n, true));
+                let count: u64 = number.parse().map_err(|_| Problem {
+                    at: typed.0.clone(),
+                    expected: "a number was expected here, such as 10+ for ten times or more"
+                        .into(),
+                })?;
                 Term::Seen(count, (!more).then_some(count))
             }
             "last" => {
                 let typed = self.value(token, "a time, such as 30s, 5m or 1h")?;
-                Term::Last(
-                    span_of(typed.1)
-                        .ok_or_else(|| Problem { at: typed.0.clone(), expected: "a time was expected here, such as 30s, 5m or 1h".into() })?,
-                )
+                Term::Last(span_of(typed.1).ok_or_else(|| Problem {
+                    at: typed.0.clone(),
+                    expected: "a time was expected here, such as 30s, 5m or 1h".into(),
+                })?)
             }
             "since" => {
                 let typed = self.value(token, "a time of day, such as 14:02")?;
-                Term::Since(
-                    clock_of(typed.1)
-                        .ok_or_else(|| Problem { at: typed.0.clone(), expected: "a time of day was expected here, such as 14:02".into() })?,
-                )
+                Term::Since(clock_of(typed.1).ok_or_else(|| Problem {
+                    at: typed.0.clone(),
+                    expected: "a time of day was expected here, such as 14:02".into(),
+                })?)
             }
             "run" => {
                 let typed = self.value(token, "the number of a run, such as 3")?;
-                Term::Run(
-                    typed
-                        .1
-                        .parse()
-                        .map_err(|_| Problem { at: typed.0.clone(), expected: "the number of a run was expected here, such as 3".into() })?,
-                )
+                Term::Run(typed.1.parse().map_err(|_| Problem {
+                    at: typed.0.clone(),
+                    expected: "the number of a run was expected here, such as 3".into(),
+                })?)
             }
             "own" => Term::Own,
             "outside" => Term::Outside,
@@ -249,8 +289,13 @@ impl<'a> Parser<'a> {
                 self.at += 1;
                 Ok((at.clone(), text))
             }
-            Some(token) => Err(Problem { at: token.at.clone(), expected: format!("{what} was expected here") }),
-            None => Err(Problem { at: after.at.clone(), expected: format!("{what} is missing after this") }),
+            Some(token) => {
+                Err(Problem { at: token.at.clone(), expected: format!("{what} was expected here") })
+            }
+            None => Err(Problem {
+                at: after.at.clone(),
+                expected: format!("{what} is missing after this"),
+            }),
         }
     }
 
@@ -258,7 +303,11 @@ impl<'a> Parser<'a> {
         let (at, text) = self.value(after, what)?;
         let escaped: String = text.split('*').map(regex::escape).collect::<Vec<_>>().join(".*");
         let pattern = RegexBuilder::new(&format!("(?i)^{escaped}$")).size_limit(1 << 20).build();
-        Ok(Names { text: text.to_lowercase(), pattern: pattern.map_err(|_| Problem { at, expected: "this name is too long".into() })? })
+        Ok(Names {
+            text: text.to_lowercase(),
+            pattern: pattern
+                .map_err(|_| Problem { at, expected: "this name is too long".into() })?,
+        })
     }
 }
 
@@ -268,7 +317,8 @@ fn short(why: &regex::Error) -> String {
 }
 
 fn looked_for(text: &str) -> Term {
-    let regex = RegexBuilder::new(&regex::escape(text)).case_insensitive(true).size_limit(1 << 20).build();
+    let regex =
+        RegexBuilder::new(&regex::escape(text)).case_insensitive(true).size_limit(1 << 20).build();
     // Any text that was typed within the limit compiles; what does not cannot be met either.
     regex.map_or_else(|_| Term::Any(Vec::new()), |regex| Term::Text(text.to_lowercase(), regex))
 }
@@ -276,7 +326,9 @@ fn looked_for(text: &str) -> Term {
 /// A level by its word, and whether worse ones are meant too.
 pub(super) fn level_of(word: &str) -> Option<(Level, bool)> {
     let (word, worse) = word.strip_suffix('+').map_or((word, false), |w| (w, true));
-    let level = [Level::Fatal, Level::Error, Level::Warning, Level::Info, Level::Debug].into_iter().find(|l| l.word() == word)?;
+    let level = [Level::Fatal, Level::Error, Level::Warning, Level::Info, Level::Debug]
+        .into_iter()
+        .find(|l| l.word() == word)?;
     Some((level, worse))
 }
 
@@ -321,10 +373,15 @@ impl Names {
     /// Whether a path is meant: by its name, by its end, or as something in a folder.
     pub(super) fn fits_path(&self, path: &str) -> bool {
         let lower = path.to_lowercase();
-        let ends = lower.strip_suffix(self.text.as_str()).is_some_and(|head| head.is_empty() || head.ends_with('/'));
+        let ends = lower
+            .strip_suffix(self.text.as_str())
+            .is_some_and(|head| head.is_empty() || head.ends_with('/'));
         let folder = self.text.trim_end_matches('/');
-        let inside = lower.strip_prefix(folder).is_some_and(|rest| rest.starts_with('/')) || lower.contains(&format!("/{folder}/"));
-        ends || inside || self.pattern.is_match(path) || path.rsplit('/').next().is_some_and(|name| self.pattern.is_match(name))
+        let inside = lower.strip_prefix(folder).is_some_and(|rest| rest.starts_with('/'))
+            || lower.contains(&format!("/{folder}/"));
+        ends || inside
+            || self.pattern.is_match(path)
+            || path.rsplit('/').next().is_some_and(|name| self.pattern.is_match(name))
     }
 
     /// Whether a longer name is meant by a part of it.

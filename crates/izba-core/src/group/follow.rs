@@ -1,24 +1,26 @@
 //! Follow-ons: groups that only ever appear right after another.
 //!
-//! For each sighting of B the latest sighting of every other group A within [`WINDOW_MS`] is noted: each sighting of A counts
-//! once as a case, each sighting of B without any as a miss. B is taken for a follow-on of A when nearly all are cases, and when
-//! that many would be next to impossible by chance: the share of the time that lies as closely behind some sighting of A is known
-//! from A's own gaps, so that a flood, which is always close, proves nothing.
+//! For each sighting of B the latest sighting of every other group A within [`WINDOW_MS`] is noted:
+//! each sighting of A counts once as a case, each sighting of B without any as a miss. B is taken
+//! for a follow-on of A when nearly all are cases, and when that many would be next to impossible
+//! by chance: the share of the time that lies as closely behind some sighting of A is known from
+//! A's own gaps, so that a flood, which is always close, proves nothing.
 
 use super::GroupId;
 
 /// How long after A something may follow, in milliseconds (in lines where no times are known).
 const WINDOW_MS: f64 = 2_000.0;
-/// Cases needed at least, and between mistakes that share neither a script nor an object nor a handler: timers of the same length
-/// make strangers come together for a while.
+/// Cases needed at least, and between mistakes that share neither a script nor an object nor a
+/// handler: timers of the same length make strangers come together for a while.
 const CASES: u32 = 4;
 pub(super) const CASES_OF_STRANGERS: u32 = 8;
 /// Share of sightings that may come without.
 const MISSES: f64 = 0.03;
-/// Cases beyond the first of each run without which a follow-on may be no more than a start that both share.
+/// Cases beyond the first of each run without which a follow-on may be no more than a start that
+/// both share.
 const REPEATS: u32 = 2;
-/// A group after which another comes less often than once in so many times does not bring it about: in a loop that fails at
-/// every turn, whatever else fails comes close behind.
+/// A group after which another comes less often than once in so many times does not bring it about:
+/// in a loop that fails at every turn, whatever else fails comes close behind.
 const RARELY: u64 = 20;
 /// The chance that any follow-on at all is claimed where there is none.
 const CHANCE: f64 = 1e-4;
@@ -37,7 +39,8 @@ pub struct Follow {
     pub cases: u32,
     /// Sightings that came without it.
     pub misses: u32,
-    /// How sure: the lower end of the range in which the share of cases lies nineteen times in twenty (Wilson), 0 to 1.
+    /// How sure: the lower end of the range in which the share of cases lies nineteen times in
+    /// twenty (Wilson), 0 to 1.
     pub sure: f64,
 }
 
@@ -83,7 +86,8 @@ fn length(class: usize) -> f64 {
 }
 
 impl Follows {
-    /// Notes a sighting in a run; `at` in milliseconds of running, or in lines where no times are known.
+    /// Notes a sighting in a run; `at` in milliseconds of running, or in lines where no times are
+    /// known.
     pub(super) fn saw(&mut self, group: GroupId, run: u32, at: f64) {
         self.from = Some(self.from.map_or(at, |from| from.min(at)));
         self.to = self.to.max(at);
@@ -114,7 +118,15 @@ impl Follows {
                 None if room => {
                     let mut gaps = [0; CLASSES];
                     gaps[class(gap)] = 1;
-                    candidates.push(Candidate { of: *before, cases: 1, shared: 0, runs: 1, run, counted: nth, gaps });
+                    candidates.push(Candidate {
+                        of: *before,
+                        cases: 1,
+                        shared: 0,
+                        runs: 1,
+                        run,
+                        counted: nth,
+                        gaps,
+                    });
                 }
                 None => {}
             }
@@ -136,8 +148,15 @@ impl Follows {
     fn covered(&self, group: usize, gap: f64) -> f64 {
         let seen = &self.seen[group];
         let time = (self.to - self.from.unwrap_or(self.to)).max(1.0);
-        let covered: f64 = seen.gaps.iter().enumerate().map(|(class, n)| f64::from(*n) * length(class).min(gap)).sum::<f64>() + gap;
-        // Nothing is so rare that it cannot happen by chance, and a clock in milliseconds tells no less than one.
+        let covered: f64 = seen
+            .gaps
+            .iter()
+            .enumerate()
+            .map(|(class, n)| f64::from(*n) * length(class).min(gap))
+            .sum::<f64>()
+            + gap;
+        // Nothing is so rare that it cannot happen by chance, and a clock in milliseconds tells no
+        // less than one.
         (covered / time).clamp(1e-6, 1.0)
     }
 
@@ -150,7 +169,8 @@ impl Follows {
             let total = u32::try_from(seen.sightings).unwrap_or(u32::MAX);
             let misses = total.saturating_sub(c.cases).saturating_sub(c.shared);
             let n = c.cases + misses;
-            // What comes once in a run, at the same point, has company there for no reason of its own.
+            // What comes once in a run, at the same point, has company there for no reason of its
+            // own.
             if c.cases < CASES.max(c.runs + REPEATS)
                 || f64::from(misses) > MISSES * f64::from(n)
                 || before.first > seen.first
@@ -158,7 +178,8 @@ impl Follows {
             {
                 return None;
             }
-            // The length within which nineteen of twenty came; those that share a case say as much of it, but are no further cases.
+            // The length within which nineteen of twenty came; those that share a case say as much
+            // of it, but are no further cases.
             let all: u32 = c.gaps.iter().sum();
             let allowed = (f64::from(all) * 0.05) as u32;
             let mut left = allowed;
@@ -175,17 +196,32 @@ impl Follows {
             if share <= by_chance {
                 return None;
             }
-            let beyond = if share < 1.0 { (1.0 - share) * ((1.0 - share) / (1.0 - by_chance)).ln() } else { 0.0 };
+            let beyond = if share < 1.0 {
+                (1.0 - share) * ((1.0 - share) / (1.0 - by_chance)).ln()
+            } else {
+                0.0
+            };
             let unlikely = -f64::from(n) * (share * (share / by_chance).ln() + beyond);
             if unlikely + pairs.ln() > CHANCE.ln() {
                 return None;
             }
             let (n, p, z) = (f64::from(n), f64::from(c.cases) / f64::from(n), 1.96f64);
-            let sure = (p + z * z / (2.0 * n) - z * (p * (1.0 - p) / n + z * z / (4.0 * n * n)).sqrt()) / (1.0 + z * z / n);
-            Some((widest, std::cmp::Reverse(c.cases), c.of, Follow { of: c.of, cases: c.cases, misses, sure }))
+            let sure = (p + z * z / (2.0 * n)
+                - z * (p * (1.0 - p) / n + z * z / (4.0 * n * n)).sqrt())
+                / (1.0 + z * z / n);
+            Some((
+                widest,
+                std::cmp::Reverse(c.cases),
+                c.of,
+                Follow { of: c.of, cases: c.cases, misses, sure },
+            ))
         };
         // The nearest one that fits is what it follows.
-        seen.candidates.iter().filter_map(fits).min_by(|a, b| (a.0, a.1, a.2).cmp(&(b.0, b.1, b.2))).map(|(_, _, _, follow)| follow)
+        seen.candidates
+            .iter()
+            .filter_map(fits)
+            .min_by(|a, b| (a.0, a.1, a.2).cmp(&(b.0, b.1, b.2)))
+            .map(|(_, _, _, follow)| follow)
     }
 }
 

@@ -1,4 +1,5 @@
-//! What makes two entries the same mistake: family, shape and the own place as it read when the run started.
+//! What makes two entries the same mistake: family, shape and the own place as it read when the run
+//! started.
 
 use super::mask::{Masked, function_name, mask};
 use crate::model::Entry;
@@ -25,7 +26,8 @@ pub struct Likeness {
     pub edited: Option<Identity>,
     /// Its message.
     pub masked: Masked,
-    /// Who called the function that failed, as file and function; the first own step in another function.
+    /// Who called the function that failed, as file and function; the first own step in another
+    /// function.
     pub caller: Option<String>,
 }
 
@@ -36,7 +38,8 @@ impl std::fmt::Display for Identity {
 }
 
 impl Identity {
-    /// The identity of everything that is not kept apart any more, because there are too many groups already.
+    /// The identity of everything that is not kept apart any more, because there are too many
+    /// groups already.
     pub fn beyond() -> Identity {
         Identity("beyond".into())
     }
@@ -51,7 +54,8 @@ impl Identity {
         &self.0
     }
 
-    /// The identity of `entry`, whose place is looked up in `project` (as it was when the run started).
+    /// The identity of `entry`, whose place is looked up in `project` (as it was when the run
+    /// started).
     pub fn of(entry: &Entry, project: &Project) -> Identity {
         Likeness::of(entry, project).identity
     }
@@ -61,16 +65,37 @@ impl Likeness {
     /// Looks at `entry`, whose place is looked up in `project` (as it was when the run started).
     pub fn of(entry: &Entry, project: &Project) -> Likeness {
         let report = &entry.report;
-        let source = entry.place.as_ref().and_then(|p| project.file(&p.file)).and_then(|f| f.text.as_deref());
+        let source = entry
+            .place
+            .as_ref()
+            .and_then(|p| project.file(&p.file))
+            .and_then(|f| f.text.as_deref());
         let line = entry.place.as_ref().and_then(|p| p.line);
         // What a parser misses is no data: the sentence stays as it is.
         let parses = entry.family.id != "does-not-parse";
-        let around = source.zip(line).filter(|_| parses).map(|(text, line)| around(text, line)).unwrap_or_default();
+        let around = source
+            .zip(line)
+            .filter(|_| parses)
+            .map(|(text, line)| around(text, line))
+            .unwrap_or_default();
         // The outermost sentence was made where the outermost exception was thrown.
-        let outer = report.frames.iter().find(|f| f.own.is_some()).filter(|_| !report.causes.is_empty() && parses);
-        let text = outer.and_then(|f| project.file(f.own.as_deref()?)?.text.as_deref()).zip(outer.and_then(|f| f.line));
-        let masked = mask(&report.message, text.map(|(text, line)| self::around(text, line)).as_deref().unwrap_or(&around));
-        let root = if report.causes.is_empty() { masked.shape.clone() } else { mask(&entry.root_message, &around).shape };
+        let outer = report
+            .frames
+            .iter()
+            .find(|f| f.own.is_some())
+            .filter(|_| !report.causes.is_empty() && parses);
+        let text = outer
+            .and_then(|f| project.file(f.own.as_deref()?)?.text.as_deref())
+            .zip(outer.and_then(|f| f.line));
+        let masked = mask(
+            &report.message,
+            text.map(|(text, line)| self::around(text, line)).as_deref().unwrap_or(&around),
+        );
+        let root = if report.causes.is_empty() {
+            masked.shape.clone()
+        } else {
+            mask(&entry.root_message, &around).shape
+        };
         let mut parts = vec![
             SCHEME.to_string(),
             entry.family.id.to_owned(),
@@ -88,7 +113,8 @@ impl Likeness {
         match &entry.place {
             Some(place) => {
                 let file = place.file.rsplit('/').next().unwrap_or("").to_owned();
-                let function = entry.function.as_deref().map(function_name).unwrap_or_default().into_owned();
+                let function =
+                    entry.function.as_deref().map(function_name).unwrap_or_default().into_owned();
                 parts.push(file.clone());
                 parts.push(function);
                 if entry.line_text.is_some() {
@@ -96,7 +122,11 @@ impl Likeness {
                 }
                 let text = entry.line_text.as_deref().map(normalised);
                 let twin = text.as_deref().zip(source).map(|(text, source)| {
-                    let above = source.lines().take(line.unwrap_or(0) as usize).filter(|l| normalised(l) == text).count();
+                    let above = source
+                        .lines()
+                        .take(line.unwrap_or(0) as usize)
+                        .filter(|l| normalised(l) == text)
+                        .count();
                     above.to_string()
                 });
                 let text = text.unwrap_or_else(|| line.map_or(String::new(), |l| l.to_string()));
@@ -108,7 +138,10 @@ impl Likeness {
                 let first = report.head.as_ref().or(report.frames.first());
                 let file = first.and_then(|f| f.file.clone()).unwrap_or_default();
                 let line = first.and_then(|f| f.line).map_or(String::new(), |l| l.to_string());
-                across.extend([file.rsplit(['/', '\\']).next().unwrap_or("").to_owned(), line.clone()]);
+                across.extend([
+                    file.rsplit(['/', '\\']).next().unwrap_or("").to_owned(),
+                    line.clone(),
+                ]);
                 // Without a place only the very words tell that two sources mean the same.
                 across.push(report.message.clone());
                 parts.extend([file, line]);
@@ -135,10 +168,21 @@ fn caller(entry: &Entry) -> Option<String> {
     let place = entry.place.as_ref()?;
     let report = &entry.report;
     let own = |frames: &[crate::model::StackFrame]| frames.iter().any(|f| f.own.is_some());
-    let frames = report.causes.iter().rev().map(|c| c.frames.as_slice()).find(|f| own(f)).unwrap_or(&report.frames);
-    let mut own = frames.iter().filter(|f| f.own.is_some()).skip_while(|f| f.own.as_ref() != Some(&place.file) || f.line != place.line);
+    let frames = report
+        .causes
+        .iter()
+        .rev()
+        .map(|c| c.frames.as_slice())
+        .find(|f| own(f))
+        .unwrap_or(&report.frames);
+    let mut own = frames
+        .iter()
+        .filter(|f| f.own.is_some())
+        .skip_while(|f| f.own.as_ref() != Some(&place.file) || f.line != place.line);
     own.next()?;
-    let next = own.find(|f| f.function.as_deref() != entry.function.as_deref() || f.own.as_ref() != Some(&place.file))?;
+    let next = own.find(|f| {
+        f.function.as_deref() != entry.function.as_deref() || f.own.as_ref() != Some(&place.file)
+    })?;
     let file = next.own.as_deref()?.rsplit('/').next()?.to_owned();
     Some(match next.function.as_deref() {
         Some(function) => format!("{} in {file}", function_name(function)),
@@ -158,13 +202,21 @@ mod tests {
 
     #[test]
     fn an_identity_outlives_edits_above_and_tells_two_lines_apart() {
-        let project = |text: &str| Project::new("/p", vec![ProjectFile { path: "a.lua".into(), text: Some(text.into()) }]);
+        let project = |text: &str| {
+            Project::new("/p", vec![ProjectFile { path: "a.lua".into(), text: Some(text.into()) }])
+        };
         let of = |project: &Project, line: u32| {
-            let mut report = Report::new("lua", Level::Error, "attempt to index a nil value (local 'x')");
-            report.head = Some(StackFrame { file: Some("a.lua".into()), line: Some(line), ..StackFrame::default() });
+            let mut report =
+                Report::new("lua", Level::Error, "attempt to index a nil value (local 'x')");
+            report.head = Some(StackFrame {
+                file: Some("a.lua".into()),
+                line: Some(line),
+                ..StackFrame::default()
+            });
             Identity::of(&Entry::resolve(report, project, None), project)
         };
-        let (before, after) = (project("x.y()\nz()\nx.y()\n"), project("-- new\n\n  x.y()\nz()\nx.y()\n"));
+        let (before, after) =
+            (project("x.y()\nz()\nx.y()\n"), project("-- new\n\n  x.y()\nz()\nx.y()\n"));
         assert_eq!(of(&before, 1), of(&after, 3));
         assert_ne!(of(&before, 1), of(&before, 3), "the same words on two lines are two places");
     }

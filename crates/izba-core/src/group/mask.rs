@@ -1,7 +1,8 @@
 //! The shape of a message: what changes from one time to the next taken out, and kept beside it.
 //!
-//! What a program names stays: a word that stands in the source around the line. What it was given goes: numbers, addresses,
-//! ids, durations, quoted texts that no line of the program holds, and what a message says beyond the text that its own source holds.
+//! What a program names stays: a word that stands in the source around the line. What it was given
+//! goes: numbers, addresses, ids, durations, quoted texts that no line of the program holds, and
+//! what a message says beyond the text that its own source holds.
 
 use regex::Regex;
 use std::borrow::Cow;
@@ -26,24 +27,33 @@ pub const TEXT: &str = "‹text›";
 /// Characters of a message that are looked at.
 const HEAD: usize = 400;
 
-// Without groups and with boundaries of plain letters, so that it runs through a message in one pass; what was found is told by
-// how it begins.
+// Without groups and with boundaries of plain letters, so that it runs through a message in one
+// pass; what was found is told by how it begins.
 static CHANGING: LazyLock<Regex> = LazyLock::new(|| {
     Regex::new(concat!(
         r"(?-u:\b)[0-9a-fA-F]{8}-[0-9a-fA-F]{4}-[0-9a-fA-F]{4}-[0-9a-fA-F]{4}-[0-9a-fA-F]{12}(?-u:\b)|(?-u:\b)0x[0-9a-fA-F]+|",
-        r"(?-u:\b)[0-9]{4}-[0-9]{2}-[0-9]{2}(?:[T ][0-9]{2}:[0-9]{2}(?::[0-9]{2}(?:[.,][0-9]+)?)?(?:Z|[+-][0-9]{2}:?[0-9]{2})?)?|(?-u:\b)[0-9]{2}:[0-9]{2}:[0-9]{2}(?:[.,][0-9]+)?|",
+        concat!(
+                r"(?-u:\b)[0-9]{4}-[0-9]{2}-[0-9]{2}(?:[T",
+                r" ][0-9]{2}:[0-9]{2}(?::[0-9]{2}(?:[.,][0-9]+)?)?(?:Z",
+                r"|[+-][0-9]{2}:?[0-9]{2})?)?",
+                r"|(?-u:\b)[0-9]{2}:[0-9]{2}:[0-9]{2}(?:[.,][0-9]+)?|"
+            ),
         r#"(?:[A-Za-z]:\\|/|\./|\.\./)[^\s'"`,:;()]*[/\\][^\s'"`,:;()]*|"#,
         r#""[^"]*"|`[^`]*`|'[^']*'|"#,
-        r"(?-u:\b)(?:[0-9a-f]*[0-9][0-9a-f]*[a-f][0-9a-f]*|[0-9a-f]*[a-f][0-9a-f]*[0-9][0-9a-f]*)(?-u:\b)|",
+        concat!(
+                r"(?-u:\b)(?:[0-9a-f]*[0-9][0-9a-f]*[a-f][0-9a-f]*",
+                r"|[0-9a-f]*[a-f][0-9a-f]*[0-9][0-9a-f]*)(?-u:\b)|"
+            ),
         r"-?[0-9]+(?:[.,][0-9]+)*"
     ))
     .expect("the pattern is fixed")
 });
 
-static WORD: LazyLock<Regex> = LazyLock::new(|| Regex::new(r"[\p{L}][\p{L}\p{N}_]*").expect("the pattern is fixed"));
+static WORD: LazyLock<Regex> =
+    LazyLock::new(|| Regex::new(r"[\p{L}][\p{L}\p{N}_]*").expect("the pattern is fixed"));
 
-/// Takes what changes out of the first line of `message`. `around` is the source around the line that failed, empty when it
-/// is not known.
+/// Takes what changes out of the first line of `message`. `around` is the source around the line
+/// that failed, empty when it is not known.
 pub fn mask(message: &str, around: &str) -> Masked {
     let first = message.lines().next().unwrap_or("");
     let end = first.char_indices().nth(HEAD).map_or(first.len(), |(at, _)| at);
@@ -55,7 +65,8 @@ pub fn mask(message: &str, around: &str) -> Masked {
         words(&first[at..whole.start()], at, own.as_deref(), &mut masked);
         at = whole.end();
         let found = whole.as_str();
-        let letters = found.bytes().all(|b| b.is_ascii_hexdigit()) && found.bytes().any(|b| b.is_ascii_alphabetic());
+        let letters = found.bytes().all(|b| b.is_ascii_hexdigit())
+            && found.bytes().any(|b| b.is_ascii_alphabetic());
         if found.starts_with(['"', '`', '\'']) {
             match kept_quote(found, around) {
                 Some(kept) => masked.shape.push_str(&kept),
@@ -92,7 +103,8 @@ impl Masked {
     fn digits(&mut self, word: &str) {
         let mut rest = word;
         while let Some(from) = rest.find(|c: char| c.is_ascii_digit()) {
-            let to = rest[from..].find(|c: char| !c.is_ascii_digit()).map_or(rest.len(), |n| from + n);
+            let to =
+                rest[from..].find(|c: char| !c.is_ascii_digit()).map_or(rest.len(), |n| from + n);
             self.shape.push_str(&rest[..from]);
             self.take(NUMBER, &rest[from..to]);
             rest = &rest[to..];
@@ -100,11 +112,14 @@ impl Masked {
         self.shape.push_str(rest);
     }
 
-    /// The shape as people read it: what was the same every time stands as it was. `same` says so for each changing part.
+    /// The shape as people read it: what was the same every time stands as it was. `same` says so
+    /// for each changing part.
     pub fn shown(&self, same: &[bool]) -> String {
         let mut out = String::with_capacity(self.shape.len());
         let (mut rest, mut taken) = (self.shape.as_str(), self.taken.iter().enumerate());
-        while let Some((at, sign)) = [NUMBER, PATH, TEXT].iter().filter_map(|sign| Some((rest.find(sign)?, *sign))).min() {
+        while let Some((at, sign)) =
+            [NUMBER, PATH, TEXT].iter().filter_map(|sign| Some((rest.find(sign)?, *sign))).min()
+        {
             let Some((index, what)) = taken.next() else { break };
             out.push_str(&rest[..at]);
             out.push_str(if same.get(index).copied().unwrap_or(false) { what } else { sign });
@@ -115,7 +130,8 @@ impl Masked {
     }
 }
 
-/// What of a quoted text stays: the name of something of the program whole, the name of a file without its numbers.
+/// What of a quoted text stays: the name of something of the program whole, the name of a file
+/// without its numbers.
 fn kept_quote(quoted: &str, around: &str) -> Option<String> {
     let inner = &quoted[1..quoted.len() - 1];
     if inner.is_empty() {
@@ -138,14 +154,36 @@ fn kept_quote(quoted: &str, around: &str) -> Option<String> {
     }
     // Where the program's own words are not at hand, what looks like a name tells mistakes apart.
     let plain = inner.chars().all(|c| {
-        c.is_alphabetic() || matches!(c, '_' | '.' | ':' | ';' | '(' | ')' | '{' | '}' | '[' | ']' | '=' | '<' | '>' | ',' | '+' | '-' | '*')
+        c.is_alphabetic()
+            || matches!(
+                c,
+                '_' | '.'
+                    | ':'
+                    | ';'
+                    | '('
+                    | ')'
+                    | '{'
+                    | '}'
+                    | '['
+                    | ']'
+                    | '='
+                    | '<'
+                    | '>'
+                    | ','
+                    | '+'
+                    | '-'
+                    | '*'
+            )
     });
-    (plain && (around.is_empty() || !inner.chars().any(char::is_alphabetic) || inner.contains(['(', ')', '{', '}', '<', '>', '='])))
-        .then(|| quoted.to_owned())
+    (plain
+        && (around.is_empty()
+            || !inner.chars().any(char::is_alphabetic)
+            || inner.contains(['(', ')', '{', '}', '<', '>', '='])))
+    .then(|| quoted.to_owned())
 }
 
-/// The stretches of `message` that stand in its own source as text: what else it says was given to it. `None` when the source
-/// around does not hold enough of it to tell.
+/// The stretches of `message` that stand in its own source as text: what else it says was given to
+/// it. `None` when the source around does not hold enough of it to tell.
 fn own_stretches(message: &str, around: &str) -> Option<Vec<(usize, usize)>> {
     let (mut found, mut at): (Vec<(usize, usize)>, usize) = (Vec::new(), 0);
     for piece in literals(around) {
@@ -157,11 +195,14 @@ fn own_stretches(message: &str, around: &str) -> Option<Vec<(usize, usize)>> {
     let letters = |text: &str| text.chars().filter(|c| c.is_alphabetic()).count();
     let held: usize = found.iter().map(|(from, to)| letters(&message[*from..*to])).sum();
     // It begins as the source has it, or most of it stands there.
-    let begins = found.first().is_some_and(|(from, to)| *from == 0 && (letters(&message[..*to]) >= 6 || message[..*to].trim().contains(' ')));
+    let begins = found.first().is_some_and(|(from, to)| {
+        *from == 0 && (letters(&message[..*to]) >= 6 || message[..*to].trim().contains(' '))
+    });
     (held >= 4 && (begins || held * 2 >= letters(message))).then_some(found)
 }
 
-/// The texts in quotes in a stretch of source, cut where something is put in; too short ones are left out.
+/// The texts in quotes in a stretch of source, cut where something is put in; too short ones are
+/// left out.
 fn literals(source: &str) -> Vec<String> {
     let mut all: Vec<String> = Vec::new();
     let mut chars = source.chars().peekable();
@@ -185,7 +226,9 @@ fn literals(source: &str) -> Vec<String> {
                 '{' => {
                     inside.push(std::mem::take(&mut piece).trim_end_matches(['$', '#']).to_owned());
                     // Over what is put in, up to its end.
-                    while chars.peek().is_some_and(|c| *c != open && *c != '\n') && chars.next() != Some('}') {}
+                    while chars.peek().is_some_and(|c| *c != open && *c != '\n')
+                        && chars.next() != Some('}')
+                    {}
                 }
                 '$' if chars.peek().is_some_and(|c| c.is_alphabetic()) => {
                     inside.push(std::mem::take(&mut piece));
@@ -195,7 +238,8 @@ fn literals(source: &str) -> Vec<String> {
                 }
                 '%' => {
                     inside.push(std::mem::take(&mut piece));
-                    while chars.peek().is_some_and(|c| c.is_ascii_digit() || matches!(c, '.' | '-')) {
+                    while chars.peek().is_some_and(|c| c.is_ascii_digit() || matches!(c, '.' | '-'))
+                    {
                         chars.next();
                     }
                     chars.next();
@@ -205,7 +249,9 @@ fn literals(source: &str) -> Vec<String> {
         }
         inside.push(piece);
         if closed {
-            all.extend(inside.into_iter().filter(|p| p.chars().filter(|c| c.is_alphabetic()).count() >= 2));
+            all.extend(
+                inside.into_iter().filter(|p| p.chars().filter(|c| c.is_alphabetic()).count() >= 2),
+            );
         }
     }
     all
@@ -213,11 +259,14 @@ fn literals(source: &str) -> Vec<String> {
 
 fn holds_word(text: &str, word: &str) -> bool {
     let part = |c: char| c.is_alphanumeric() || c == '_';
-    text.match_indices(word)
-        .any(|(at, _)| !text[..at].chars().next_back().is_some_and(part) && !text[at + word.len()..].chars().next().is_some_and(part))
+    text.match_indices(word).any(|(at, _)| {
+        !text[..at].chars().next_back().is_some_and(part)
+            && !text[at + word.len()..].chars().next().is_some_and(part)
+    })
 }
 
-/// Puts a stretch of the message that begins at `from` into the shape: words that were given are taken out.
+/// Puts a stretch of the message that begins at `from` into the shape: words that were given are
+/// taken out.
 fn words(text: &str, from: usize, own: Option<&[(usize, usize)]>, masked: &mut Masked) {
     let Some(own) = own else {
         masked.shape.push_str(text);
@@ -241,12 +290,20 @@ fn words(text: &str, from: usize, own: Option<&[(usize, usize)]>, masked: &mut M
 /// The name of a function without what an edit changes: lines and running numbers of nameless ones.
 pub fn function_name(name: &str) -> Cow<'_, str> {
     // A nameless function is called by its place, which moves.
-    static PLACES: LazyLock<Regex> = LazyLock::new(|| Regex::new(r"[\w.~-]*[/\\][\w./\\~-]*[/\\]|[\w.~-]+[/\\]").expect("the pattern is fixed"));
-    if !name.contains(['<', '$', ':', '#']) && !name.contains("__") && !name.contains("ambda") && !name.contains("anonymous") {
+    static PLACES: LazyLock<Regex> = LazyLock::new(|| {
+        Regex::new(r"[\w.~-]*[/\\][\w./\\~-]*[/\\]|[\w.~-]+[/\\]").expect("the pattern is fixed")
+    });
+    if !name.contains(['<', '$', ':', '#'])
+        && !name.contains("__")
+        && !name.contains("ambda")
+        && !name.contains("anonymous")
+    {
         return Cow::Borrowed(name);
     }
-    static DIGITS: LazyLock<Regex> = LazyLock::new(|| Regex::new(r"\d+").expect("the pattern is fixed"));
-    let name = if name.contains(['/', '\\']) { PLACES.replace_all(name, "") } else { Cow::Borrowed(name) };
+    static DIGITS: LazyLock<Regex> =
+        LazyLock::new(|| Regex::new(r"\d+").expect("the pattern is fixed"));
+    let name =
+        if name.contains(['/', '\\']) { PLACES.replace_all(name, "") } else { Cow::Borrowed(name) };
     Cow::Owned(DIGITS.replace_all(&name, NUMBER).into_owned())
 }
 
@@ -265,7 +322,10 @@ mod tests {
             ("no route to \"pier 9\"", ""),
             ("KeyError: 'rope'", "return self.parts[name]"),
             ("name 'tideheigth' is not defined", "if tideheigth > 3:"),
-            ("Passenger Mira Olm missed the ferry at 21:04:07", r#"warn("Passenger " .. name .. " missed the ferry at " .. clock())"#),
+            (
+                "Passenger Mira Olm missed the ferry at 21:04:07",
+                r#"warn("Passenger " .. name .. " missed the ferry at " .. clock())"#,
+            ),
             ("object at 0x7ffe12 took 3.25 s in request 9f3ac01b", ""),
             ("cabin b2 is full", ""),
             ("'end' expected near <eof>", ""),
@@ -293,7 +353,8 @@ mod tests {
             let masked = mask(&message, &around);
             let all = vec![true; masked.taken.len()];
             let first = message.lines().next().unwrap_or("");
-            // Signs of ours in the message itself are the one thing that cannot be told apart; and a file's name is kept alone.
+            // Signs of ours in the message itself are the one thing that cannot be told apart; and
+            // a file's name is kept alone.
             if !first.contains('‹') && !first.contains('.') {
                 prop_assert_eq!(masked.shown(&all), first);
             }

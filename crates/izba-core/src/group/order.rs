@@ -1,4 +1,5 @@
-//! What first: the order of the rows, and for each row the one sentence that says why it stands where it does.
+//! What first: the order of the rows, and for each row the one sentence that says why it stands
+//! where it does.
 
 use super::view::{GroupView, State};
 use crate::model::Level;
@@ -39,10 +40,18 @@ pub(super) fn order(mut views: Vec<GroupView>) -> Vec<Arc<GroupView>> {
     // What follows another stands under the first of its cascade, in order.
     let root = |views: &[GroupView], at: usize| {
         let (mut root, mut steps) = (at, 0);
-        while let Some(up) = views[root].follows.as_ref().and_then(|f| views.iter().position(|v| v.members.contains(&f.of))) {
+        while let Some(up) = views[root]
+            .follows
+            .as_ref()
+            .and_then(|f| views.iter().position(|v| v.members.contains(&f.of)))
+        {
             steps += 1;
             // A ring leads nowhere.
-            if up == root || steps > views.len() || views[up].state == State::Quiet && views[at].state != State::Quiet || views[up].muted {
+            if up == root
+                || steps > views.len()
+                || views[up].state == State::Quiet && views[at].state != State::Quiet
+                || views[up].muted
+            {
                 return (at, 0);
             }
             root = up;
@@ -67,13 +76,21 @@ fn reason(view: &GroupView, here: &Key, below: Option<&Key>) -> String {
     let what = match below {
         _ if view.muted => return "It stands last because you set it aside.".into(),
         _ if view.state == State::Quiet => return "It stands below because it went quiet.".into(),
-        _ if view.foreign => return "It stands below because somebody else's program said it.".into(),
-        Some(next) if here.3 != next.3 => "it is an error, and what comes below only warns".to_owned(),
+        _ if view.foreign => {
+            return "It stands below because somebody else's program said it.".into();
+        }
+        Some(next) if here.3 != next.3 => {
+            "it is an error, and what comes below only warns".to_owned()
+        }
         Some(next) if here.4 != next.4 => "it is in your own code".to_owned(),
         Some(next) if here.5 != next.5 => "it stops the program".to_owned(),
-        Some(next) if here.6 != next.6 => "a script that cannot be read keeps all else in it from running".to_owned(),
+        Some(next) if here.6 != next.6 => {
+            "a script that cannot be read keeps all else in it from running".to_owned()
+        }
         Some(next) if here.7 != next.7 => "it is new since your last change".to_owned(),
-        Some(next) if here.8 != next.8 && next.0 == here.0 && next.1 == here.1 => format!("{}, more often than what comes below", count()),
+        Some(next) if here.8 != next.8 && next.0 == here.0 && next.1 == here.1 => {
+            format!("{}, more often than what comes below", count())
+        }
         // Nothing tells it from its neighbour but what they share.
         _ if !here.5 => "it stops the program".to_owned(),
         _ if view.since_edit => "it is new since your last change".to_owned(),

@@ -1,14 +1,17 @@
 //! How sure a silence makes us that a mistake is gone.
 //!
-//! The model: while a mistake is still there, the gaps between its sightings (in running time of its source, or in the actions
-//! that the source tells) are drawn from one exponential distribution, or, where they are clearly of two kinds, from a mixture
-//! of two: short ones within a burst and long ones between bursts. Only the long ones say when the next burst is due. The mean
-//! is not known but estimated from `m` gaps; with the usual gamma prior the chance that a mistake which is still there is silent
-//! for `t` is `(s / (s + t))^m`, where `s` is the sum of the long gaps. Mistakes that come once in a run, soon after its start,
-//! are judged by runs instead: after `k` runs that all had it by then, the chance that none of the next `n` has is the product of
-//! `i / (k + 1 + i)`.
+//! The model: while a mistake is still there, the gaps between its sightings (in running time of
+//! its source, or in the actions that the source tells) are drawn from one exponential
+//! distribution, or, where they are clearly of two kinds, from a mixture of two: short ones within
+//! a burst and long ones between bursts. Only the long ones say when the next burst is due. The
+//! mean is not known but estimated from `m` gaps; with the usual gamma prior the chance that a
+//! mistake which is still there is silent for `t` is `(s / (s + t))^m`, where `s` is the sum of the
+//! long gaps. Mistakes that come once in a run, soon after its start, are judged by runs instead:
+//! after `k` runs that all had it by then, the chance that none of the next `n` has is the product
+//! of `i / (k + 1 + i)`.
 //!
-//! One silence is one question, asked from the first run after an edit on: what nobody mended is not called gone.
+//! One silence is one question, asked from the first run after an edit on: what nobody mended is
+//! not called gone.
 
 use super::sight::{Gap, Gaps};
 
@@ -60,22 +63,28 @@ pub struct Silence {
     pub ms: u64,
     /// Actions instead of time were counted: so many.
     pub actions: Option<u32>,
-    /// Starts instead of time were counted: it came after so many of them, within so many milliseconds, and not after so many since.
+    /// Starts instead of time were counted: it came after so many of them, within so many
+    /// milliseconds, and not after so many since.
     pub starts: Option<(u32, u64, u32)>,
 }
 
 impl Silence {
-    /// Judges a silence of `now` after sightings with these gaps; `None` when there is nothing to go by.
+    /// Judges a silence of `now` after sightings with these gaps; `None` when there is nothing to
+    /// go by.
     pub fn judge(gaps: &Gaps, now: &Exposure) -> Option<Silence> {
         let by_time = judged(&values(gaps, |g| g.ms as f64), now.ms as f64);
-        let by_action = now.actions.and_then(|count| judged(&values(gaps, |g| f64::from(g.actions)), f64::from(count)));
+        let by_action = now
+            .actions
+            .and_then(|count| judged(&values(gaps, |g| f64::from(g.actions)), f64::from(count)));
         // Where the source tells what the user does, a silence counts only as far as it was tried.
         let (told, actions) = match (by_action, by_time) {
             (Some(action), _) => (Some(action), now.actions),
             (None, time) => (time, None),
         };
         let (judged, starts) = match (told, by_starts(gaps, &now.runs_ms)) {
-            (Some(told), Some((by_starts, starts))) if by_starts.chance < told.chance => (by_starts, Some(starts)),
+            (Some(told), Some((by_starts, starts))) if by_starts.chance < told.chance => {
+                (by_starts, Some(starts))
+            }
             (Some(told), _) => (told, None),
             (None, Some((by_starts, starts))) => (by_starts, Some(starts)),
             (None, None) => return None,
@@ -99,21 +108,34 @@ impl Silence {
 
     /// The judgement as a sentence without its full stop.
     pub fn sentence(&self) -> String {
-        if let (Some((came, within, silent)), true) = (self.starts, self.verdict != Verdict::NothingChanged) {
+        if let (Some((came, within, silent)), true) =
+            (self.starts, self.verdict != Verdict::NothingChanged)
+        {
             let what = match self.verdict {
                 Verdict::VeryLikely => "very likely gone",
                 Verdict::Likely => "likely gone",
                 _ => "too early to say",
             };
             let before = crate::answer::counted(u64::from(came), "start", "starts");
-            let since = if silent == 1 { "not after this one".to_owned() } else { format!("after none of the {silent} since") };
-            return format!("it came within {} of {before}, and {since}: {what}", lasting(within.max(1_000)));
+            let since = if silent == 1 {
+                "not after this one".to_owned()
+            } else {
+                format!("after none of the {silent} since")
+            };
+            return format!(
+                "it came within {} of {before}, and {since}: {what}",
+                lasting(within.max(1_000))
+            );
         }
         let what = match self.verdict {
             Verdict::VeryLikely => "it is very likely gone",
             Verdict::Likely => "it is likely gone",
-            Verdict::TooEarly => return format!("too early to say: {} expected by now", about(self.expected)),
-            Verdict::NothingChanged => return "not seen so far, but nothing was changed: it may come again".into(),
+            Verdict::TooEarly => {
+                return format!("too early to say: {} expected by now", about(self.expected));
+            }
+            Verdict::NothingChanged => {
+                return "not seen so far, but nothing was changed: it may come again".into();
+            }
         };
         let after = match self.actions {
             Some(n) => crate::answer::counted(u64::from(n), "action", "actions"),
@@ -172,8 +194,9 @@ fn judged(gaps: &[f64], silent: f64) -> Option<Judged> {
     Some(Judged { expected, range: ((expected - spread).max(0.0), expected + spread), chance })
 }
 
-/// Mean and share of the long gaps, when the gaps are clearly of two kinds (expectation maximisation for two exponentials,
-/// taken only when it explains them better by the Bayesian information criterion).
+/// Mean and share of the long gaps, when the gaps are clearly of two kinds (expectation
+/// maximisation for two exponentials, taken only when it explains them better by the Bayesian
+/// information criterion).
 fn mixture(gaps: &[f64]) -> Option<(f64, f64)> {
     let n = gaps.len() as f64;
     let mean = gaps.iter().sum::<f64>() / n;
@@ -184,7 +207,8 @@ fn mixture(gaps: &[f64]) -> Option<(f64, f64)> {
     }
     let mut sorted = gaps.to_vec();
     sorted.sort_by(f64::total_cmp);
-    let (mut fast, mut slow, mut share) = (sorted[sorted.len() / 4].max(0.5), sorted[sorted.len() - 1], 0.3);
+    let (mut fast, mut slow, mut share) =
+        (sorted[sorted.len() / 4].max(0.5), sorted[sorted.len() - 1], 0.3);
     for _ in 0..60 {
         let (mut weight, mut weighted, mut rest) = (0.0, 0.0, 0.0);
         for gap in gaps {
@@ -201,13 +225,21 @@ fn mixture(gaps: &[f64]) -> Option<(f64, f64)> {
         (slow, fast, share) = (weighted / weight, (rest / (n - weight)).max(0.25), weight / n);
     }
     let one = -n * (mean.ln() + 1.0);
-    let two: f64 = gaps.iter().map(|g| (share / slow * (-g / slow).exp() + (1.0 - share) / fast * (-g / fast).exp()).max(1e-300).ln()).sum();
+    let two: f64 = gaps
+        .iter()
+        .map(|g| {
+            (share / slow * (-g / slow).exp() + (1.0 - share) / fast * (-g / fast).exp())
+                .max(1e-300)
+                .ln()
+        })
+        .sum();
     (two - one > n.ln() + 1.0 && slow > 2.0 * fast).then_some((slow, share))
 }
 
 /// For what comes once in a run, soon after its start.
 ///
-/// After `k` starts that all had it by then, the chance that none of `n` further ones has is the product of `i / (k + 1 + i)`.
+/// After `k` starts that all had it by then, the chance that none of `n` further ones has is the
+/// product of `i / (k + 1 + i)`.
 fn by_starts(gaps: &Gaps, runs_ms: &[u64]) -> Option<(Judged, (u32, u64, u32))> {
     let late = *gaps.starts.iter().max()?;
     // It has to be what it does at a start, and a run has to be past that point.
@@ -217,7 +249,10 @@ fn by_starts(gaps: &Gaps, runs_ms: &[u64]) -> Option<(Judged, (u32, u64, u32))> 
     }
     let came = gaps.starts.len() as u32;
     let chance = (1..=silent).map(|i| f64::from(i) / f64::from(came + 1 + i)).product();
-    Some((Judged { expected: f64::from(silent), range: (0.0, f64::from(silent)), chance }, (came, late, silent)))
+    Some((
+        Judged { expected: f64::from(silent), range: (0.0, f64::from(silent)), chance },
+        (came, late, silent),
+    ))
 }
 
 #[cfg(test)]
@@ -225,7 +260,10 @@ mod tests {
     use super::*;
 
     fn gaps(list: impl IntoIterator<Item = u64>) -> Gaps {
-        Gaps { list: list.into_iter().map(|ms| Gap { ms, actions: 0 }).collect(), ..Gaps::default() }
+        Gaps {
+            list: list.into_iter().map(|ms| Gap { ms, actions: 0 }).collect(),
+            ..Gaps::default()
+        }
     }
 
     #[test]
@@ -233,7 +271,10 @@ mod tests {
         let steady = gaps((0..40).map(|i| 15_000 + i * 300));
         let burst = gaps((0..200).map(|i| if i % 20 == 0 { 90_000 } else { 16 }));
         let say = |gaps: &Gaps, seconds: u64, edited: bool| {
-            let silence = Silence::judge(gaps, &Exposure { ms: seconds * 1000, actions: None, runs_ms: Vec::new(), edited });
+            let silence = Silence::judge(
+                gaps,
+                &Exposure { ms: seconds * 1000, actions: None, runs_ms: Vec::new(), edited },
+            );
             silence.map_or("nothing to go by".to_owned(), |s| s.sentence())
         };
         let told = [

@@ -1,4 +1,5 @@
-//! What was seen of a group: how often in each run, who was at fault, and the gaps between sightings.
+//! What was seen of a group: how often in each run, who was at fault, and the gaps between
+//! sightings.
 
 use super::Identity;
 use crate::model::{Entry, Millis};
@@ -31,7 +32,8 @@ pub struct Part {
     pub object: Option<String>,
     /// Who called the function that failed.
     pub caller: Option<String>,
-    /// The words that were taken out of the message; of more than a few different ones the rest share a part.
+    /// The words that were taken out of the message; of more than a few different ones the rest
+    /// share a part.
     pub words: Vec<String>,
     /// What the three of them come to, for a quick look.
     pub(super) hash: u64,

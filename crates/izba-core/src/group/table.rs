@@ -14,7 +14,8 @@ use std::sync::Arc;
 
 /// Runs remembered for each group; older ones are summed into the total.
 const RUNS_CAP: usize = 256;
-/// Groups kept apart; what differs from all of them is counted as one, so that memory stays bounded.
+/// Groups kept apart; what differs from all of them is counted as one, so that memory stays
+/// bounded.
 const GROUPS_CAP: usize = 2_000;
 /// Parts told apart for each group.
 const PARTS_CAP: usize = 32;
@@ -116,14 +117,22 @@ impl GroupTable {
     /// The group that an entry belongs to, or the one it would begin.
     pub fn id_of(&self, source: usize, identity: &Identity) -> GroupId {
         let next = GroupId(self.groups.len() as u32);
-        self.by_identity.get(&(source, self.kept_apart(source, identity.clone()))).copied().unwrap_or(next)
+        self.by_identity
+            .get(&(source, self.kept_apart(source, identity.clone())))
+            .copied()
+            .unwrap_or(next)
     }
 
-    /// The identity to count under: its own, that from before its line was edited, or the common one when there are too many.
+    /// The identity to count under: its own, that from before its line was edited, or the common
+    /// one when there are too many.
     fn kept_apart(&self, source: usize, identity: Identity) -> Identity {
         let identity = self.wishes.before_edit(&identity).clone();
         let key = (source, identity);
-        if self.groups.len() < GROUPS_CAP || self.by_identity.contains_key(&key) { key.1 } else { Identity::beyond() }
+        if self.groups.len() < GROUPS_CAP || self.by_identity.contains_key(&key) {
+            key.1
+        } else {
+            Identity::beyond()
+        }
     }
 
     /// Whether an error was met in this run of the source.
@@ -171,7 +180,10 @@ impl GroupTable {
     pub fn recall(&mut self, source: usize, recalled: Recalled) {
         let Recalled { identity, across, edited, entry, runs, gaps } = recalled;
         let id = GroupId(self.groups.len() as u32);
-        if self.groups.len() >= GROUPS_CAP || runs.is_empty() || self.by_identity.contains_key(&(source, identity.clone())) {
+        if self.groups.len() >= GROUPS_CAP
+            || runs.is_empty()
+            || self.by_identity.contains_key(&(source, identity.clone()))
+        {
             return;
         }
         let masked = super::mask(&entry.report.message, entry.line_text.as_deref().unwrap_or(""));
@@ -216,9 +228,18 @@ impl GroupTable {
                 let id = GroupId(self.groups.len() as u32);
                 self.known(source, &like, id);
                 let explanation = Arc::new(if beyond { too_many() } else { explain(&entry) });
-                let mut group = Group::new(id, source, like.clone(), Arc::new(entry.clone()), explanation, line);
-                let close =
-                    |(time, path): &(Millis, String)| (entry.time?.since(*time) <= AFTER_SAVE_MS && entry.time? >= *time).then(|| path.clone());
+                let mut group = Group::new(
+                    id,
+                    source,
+                    like.clone(),
+                    Arc::new(entry.clone()),
+                    explanation,
+                    line,
+                );
+                let close = |(time, path): &(Millis, String)| {
+                    (entry.time?.since(*time) <= AFTER_SAVE_MS && entry.time? >= *time)
+                        .then(|| path.clone())
+                };
                 group.after_save = self.saved.as_ref().and_then(close);
                 self.groups.push(Arc::new(group));
                 id
@@ -229,7 +250,9 @@ impl GroupTable {
         }
         let told_before = self.told_before(&like.across, source, entry.time);
         // Without times the order of what came is the only clock there is.
-        let at = entry.time.map_or(line as f64, |t| now.ran_before as f64 + now.started.map_or(t.0, |s| t.since(s) as i64) as f64);
+        let at = entry.time.map_or(line as f64, |t| {
+            now.ran_before as f64 + now.started.map_or(t.0, |s| t.since(s) as i64) as f64
+        });
         Arc::make_mut(&mut self.follows).saw(id, now.run, at);
         let Some(group) = self.groups.get_mut(id.0 as usize) else { return id };
         Arc::make_mut(group).count(now, line, entry, like, told_before);
@@ -266,9 +289,16 @@ impl GroupTable {
         false
     }
 
-    /// The group that this was before its line was edited: one of an earlier run, silent in this one, in the same function of
-    /// the same file, with the same words, whose line stands nowhere in the file any more.
-    fn edited_since(&self, source: usize, like: &Likeness, run: u32, project: &Project) -> Option<Identity> {
+    /// The group that this was before its line was edited: one of an earlier run, silent in this
+    /// one, in the same function of the same file, with the same words, whose line stands nowhere
+    /// in the file any more.
+    fn edited_since(
+        &self,
+        source: usize,
+        like: &Likeness,
+        run: u32,
+        project: &Project,
+    ) -> Option<Identity> {
         let edited = like.edited.as_ref()?;
         let gone = |group: &Group| {
             let place = group.entry.place.as_ref();
@@ -277,16 +307,28 @@ impl GroupTable {
             text.zip(line).is_some_and(|(text, line)| !text.lines().any(|l| l.trim() == line))
         };
         let mut fitting = self.groups.iter().filter(|g| {
-            g.source == source && g.like.edited.as_ref() == Some(edited) && g.runs.last().is_some_and(|t| t.run < run && t.run + 1 >= run) && gone(g)
+            g.source == source
+                && g.like.edited.as_ref() == Some(edited)
+                && g.runs.last().is_some_and(|t| t.run < run && t.run + 1 >= run)
+                && gone(g)
         });
         let first = fitting.next()?;
         // With two of them it would be a guess.
         fitting.next().is_none().then(|| first.like.identity.clone())
     }
 
-    /// What is to be kept of the groups of a source that a run saw, of those that `wanted` wants by their count in it.
-    pub fn kept(&self, source: usize, run: u32, mut wanted: impl FnMut(&Identity, u64) -> bool) -> Vec<Recalled> {
-        let mut of_run = |g: &&Arc<Group>| g.source == source && g.runs.last().is_some_and(|t| t.run == run && wanted(&g.like.identity, t.count));
+    /// What is to be kept of the groups of a source that a run saw, of those that `wanted` wants by
+    /// their count in it.
+    pub fn kept(
+        &self,
+        source: usize,
+        run: u32,
+        mut wanted: impl FnMut(&Identity, u64) -> bool,
+    ) -> Vec<Recalled> {
+        let mut of_run = |g: &&Arc<Group>| {
+            g.source == source
+                && g.runs.last().is_some_and(|t| t.run == run && wanted(&g.like.identity, t.count))
+        };
         let kept = |g: &Arc<Group>| Recalled {
             identity: g.like.identity.clone(),
             across: g.like.across.clone(),
@@ -302,18 +344,28 @@ impl GroupTable {
 
 fn too_many() -> Explanation {
     Explanation {
-        headline: Sentence::from_text("there are ").name("more different errors than are kept apart").text("; the first of the rest stands here."),
+        headline: Sentence::from_text("there are ")
+            .name("more different errors than are kept apart")
+            .text("; the first of the rest stands here."),
         short: "more different errors than are kept apart".into(),
         note: "the first of the rest".into(),
         plain: vec![format!(
-            "More than {GROUPS_CAP} different errors have come. The rest is counted here together; every line of it is in room Lines."
+            "More than {GROUPS_CAP} different errors have come. The rest is counted here \
+                together; every line of it is in room Lines."
         )],
         token: None,
     }
 }
 
 impl Group {
-    fn new(id: GroupId, source: usize, like: Likeness, entry: Arc<Entry>, explanation: Arc<Explanation>, line: u64) -> Group {
+    fn new(
+        id: GroupId,
+        source: usize,
+        like: Likeness,
+        entry: Arc<Entry>,
+        explanation: Arc<Explanation>,
+        line: u64,
+    ) -> Group {
         Group {
             id,
             source,
@@ -346,7 +398,9 @@ impl Group {
     fn count(&mut self, now: RunNow, line: u64, entry: Entry, like: Likeness, told_before: bool) {
         self.total += 1;
         self.last_line = line;
-        for (same, (was, is)) in self.same.iter_mut().zip(self.like.masked.taken.iter().zip(&like.masked.taken)) {
+        for (same, (was, is)) in
+            self.same.iter_mut().zip(self.like.masked.taken.iter().zip(&like.masked.taken))
+        {
             *same &= was == is;
         }
         if let Some(time) = entry.time {
@@ -391,16 +445,32 @@ impl Group {
             (&object, &caller, &words).hash(&mut hasher);
             hasher.finish()
         };
-        let fits = |p: &Part| p.hash == hash && p.object == object && p.caller == caller && p.words == words;
+        let fits = |p: &Part| {
+            p.hash == hash && p.object == object && p.caller == caller && p.words == words
+        };
         let at = self.parts.iter().position(fits).or_else(|| {
             let full = self.parts.len() >= PARTS_CAP;
             // Who was at fault is worth more than the words.
-            full.then(|| self.parts.iter().position(|p| p.object == object && p.caller == caller).unwrap_or(PARTS_CAP - 1))
+            full.then(|| {
+                self.parts
+                    .iter()
+                    .position(|p| p.object == object && p.caller == caller)
+                    .unwrap_or(PARTS_CAP - 1)
+            })
         });
         let part = match at {
             Some(at) => &mut self.parts[at],
             None => {
-                self.parts.push(Part { object, caller, words, hash, count: 0, total: 0, run, entry: Arc::new(entry) });
+                self.parts.push(Part {
+                    object,
+                    caller,
+                    words,
+                    hash,
+                    count: 0,
+                    total: 0,
+                    run,
+                    entry: Arc::new(entry),
+                });
                 let last = self.parts.len() - 1;
                 &mut self.parts[last]
             }
@@ -426,10 +496,14 @@ impl Group {
                 if let Some(ms) = since_start {
                     self.gaps.add_start(ms);
                 }
-                // From one run to the next the gap goes on: it was there all the time. Not so after a whole run of silence.
+                // From one run to the next the gap goes on: it was there all the time. Not so after
+                // a whole run of silence.
                 let next = before.filter(|t| t.run + 1 == now.run);
-                if let (Some(tally), Some((began, length)), Some(since)) = (next, now.before, since_start) {
-                    let tail = tally.last.map_or(0, |last| length.saturating_sub(last.since(began)));
+                if let (Some(tally), Some((began, length)), Some(since)) =
+                    (next, now.before, since_start)
+                {
+                    let tail =
+                        tally.last.map_or(0, |last| length.saturating_sub(last.since(began)));
                     self.gaps.add(Gap { ms: tail + since, actions });
                 }
             }

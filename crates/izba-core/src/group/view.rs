@@ -1,4 +1,5 @@
-//! Groups as a screen or a script sees them: rows made from the table by what the user decided, each a value that never changes.
+//! Groups as a screen or a script sees them: rows made from the table by what the user decided,
+//! each a value that never changes.
 
 use super::follow::CASES_OF_STRANGERS;
 use super::order::order;
@@ -63,7 +64,8 @@ pub struct GroupView {
     pub shape: String,
     /// What the rows stand for, when it is not the mistake itself: such as the object.
     pub heading: Option<String>,
-    /// How often in the current run; of a quiet group, in the last run that saw it. What two sources tell is counted once.
+    /// How often in the current run; of a quiet group, in the last run that saw it. What two
+    /// sources tell is counted once.
     pub count: u64,
     /// How often in all.
     pub total: u64,
@@ -101,7 +103,8 @@ pub struct GroupView {
     pub stops: bool,
     /// Whether it is new in a run before which something was changed.
     pub since_edit: bool,
-    /// The file whose save it came right after, when it was met for the first time while the program ran.
+    /// The file whose save it came right after, when it was met for the first time while the
+    /// program ran.
     pub after_save: Option<String>,
     /// What it only ever comes right after.
     pub follows: Option<Follow>,
@@ -116,11 +119,18 @@ pub struct GroupView {
 }
 
 impl GroupView {
-    /// The path that leads to its place: that of the deepest cause with own steps, else the outermost one.
+    /// The path that leads to its place: that of the deepest cause with own steps, else the
+    /// outermost one.
     pub fn path(&self) -> &[crate::model::StackFrame] {
         let report = &self.entry.report;
         let own = |frames: &[crate::model::StackFrame]| frames.iter().any(|f| f.own.is_some());
-        report.causes.iter().rev().map(|c| c.frames.as_slice()).find(|f| own(f)).unwrap_or(&report.frames)
+        report
+            .causes
+            .iter()
+            .rev()
+            .map(|c| c.frames.as_slice())
+            .find(|f| own(f))
+            .unwrap_or(&report.frames)
     }
 
     /// Level of its entries.
@@ -167,8 +177,14 @@ struct Piece<'a> {
 const MADE: u32 = 1 << 30;
 
 impl GroupTable {
-    /// Every row, most important first. `sources` tells how each source stands, `now` the time for rates.
-    pub fn views(&self, sources: &[SourceNow<'_>], by: GroupBy, now: Option<Millis>) -> Vec<Arc<GroupView>> {
+    /// Every row, most important first. `sources` tells how each source stands, `now` the time for
+    /// rates.
+    pub fn views(
+        &self,
+        sources: &[SourceNow<'_>],
+        by: GroupBy,
+        now: Option<Millis>,
+    ) -> Vec<Arc<GroupView>> {
         let nobody = SourceNow { run: 1, ..SourceNow::default() };
         let mut rows: Vec<(String, Vec<Piece<'_>>)> = Vec::new();
         let mut at: HashMap<String, usize> = HashMap::new();
@@ -182,7 +198,10 @@ impl GroupTable {
                 rows[row].1.push(piece);
             }
         }
-        let mut views: Vec<GroupView> = rows.into_iter().map(|(key, pieces)| self.row(&key, &pieces, sources, by, now)).collect();
+        let mut views: Vec<GroupView> = rows
+            .into_iter()
+            .map(|(key, pieces)| self.row(&key, &pieces, sources, by, now))
+            .collect();
         let muting: Vec<_> = self.wishes.muting().collect();
         if !muting.is_empty() {
             let names: Vec<String> = sources.iter().map(|s| s.name.to_owned()).collect();
@@ -195,22 +214,36 @@ impl GroupTable {
     }
 
     /// The rows that a group is counted in, with what is counted there.
-    fn pieces<'a>(&'a self, group: &'a Group, source: &SourceNow<'_>, by: GroupBy) -> Vec<(String, Piece<'a>)> {
+    fn pieces<'a>(
+        &'a self,
+        group: &'a Group,
+        source: &SourceNow<'_>,
+        by: GroupBy,
+    ) -> Vec<(String, Piece<'a>)> {
         let (state, count) = standing(group, source.run);
         let fixed = self.wishes.fixed(&group.like.identity);
         let came_after = |at: Millis| group.last().is_some_and(|last| last > at);
-        let state = if state == State::Still && fixed.is_some_and(came_after) { State::Back } else { state };
+        let state = if state == State::Still && fixed.is_some_and(came_after) {
+            State::Back
+        } else {
+            state
+        };
         let whole = |key: String| vec![(key, Piece { group, part: None, state, count, fixed })];
         let by_part = |split: Split, prefix: &str| {
             let of = |part: &'a Part| {
                 let what = match split {
                     Split::Object => part.object.clone().unwrap_or_else(|| "no object told".into()),
-                    Split::Caller => part.caller.clone().unwrap_or_else(|| "called from outside".into()),
+                    Split::Caller => {
+                        part.caller.clone().unwrap_or_else(|| "called from outside".into())
+                    }
                     Split::Words => part.words.join(" "),
                 };
                 let here = part.run == source.run;
                 let part_state = if here { state } else { State::Quiet };
-                (format!("{prefix}\u{2}{what}"), Piece { group, part: Some(part), state: part_state, count: part.count, fixed })
+                (
+                    format!("{prefix}\u{2}{what}"),
+                    Piece { group, part: Some(part), state: part_state, count: part.count, fixed },
+                )
             };
             group.parts.iter().map(of).collect::<Vec<_>>()
         };
@@ -219,17 +252,25 @@ impl GroupTable {
             GroupBy::Mistake => {
                 let identity = self.canon(group);
                 // What was recalled and not met again has no parts to be told apart by.
-                if let Some(split) = self.wishes.split(&group.like.identity).filter(|_| !group.parts.is_empty()) {
+                if let Some(split) =
+                    self.wishes.split(&group.like.identity).filter(|_| !group.parts.is_empty())
+                {
                     return by_part(split, identity.as_str());
                 }
                 whole(identity.as_str().to_owned())
             }
             GroupBy::Message => whole(group.like.masked.shape.clone()),
-            GroupBy::Place => whole(group.entry.place.as_ref().map_or("outside your files".into(), |p| match p.line {
-                Some(line) => format!("{}:{line}", p.file),
-                None => p.file.to_string(),
-            })),
-            GroupBy::Object if group.parts.is_empty() => whole(report.object.clone().unwrap_or_else(|| "no object told".into())),
+            GroupBy::Place => {
+                whole(group.entry.place.as_ref().map_or("outside your files".into(), |p| {
+                    match p.line {
+                        Some(line) => format!("{}:{line}", p.file),
+                        None => p.file.to_string(),
+                    }
+                }))
+            }
+            GroupBy::Object if group.parts.is_empty() => {
+                whole(report.object.clone().unwrap_or_else(|| "no object told".into()))
+            }
             GroupBy::Object => by_part(Split::Object, ""),
             GroupBy::Kind => whole(report.kind.clone().unwrap_or_else(|| "no kind told".into())),
             GroupBy::Family => whole(group.entry.family.title.to_owned()),
@@ -237,25 +278,49 @@ impl GroupTable {
         }
     }
 
-    /// Whether other sources tell the same mistake: by its place, or, where none is known, by telling it at the same moments.
+    /// Whether other sources tell the same mistake: by its place, or, where none is known, by
+    /// telling it at the same moments.
     fn tells_the_same(&self, group: &Group) -> bool {
-        let Some(tellers) = self.across.get(&group.like.across).filter(|t| t.len() > 1) else { return false };
-        let others = tellers.iter().filter_map(|id| self.groups.get(id.0 as usize)).filter(|g| g.source != group.source);
+        let Some(tellers) = self.across.get(&group.like.across).filter(|t| t.len() > 1) else {
+            return false;
+        };
+        let others = tellers
+            .iter()
+            .filter_map(|id| self.groups.get(id.0 as usize))
+            .filter(|g| g.source != group.source);
         let mut others = others.peekable();
-        others.peek().is_some() && (group.entry.place.is_some() || group.told_before > 0 || others.any(|g| g.told_before > 0))
+        others.peek().is_some()
+            && (group.entry.place.is_some()
+                || group.told_before > 0
+                || others.any(|g| g.told_before > 0))
     }
 
-    /// What the row of a group is known by: the group that the user joined it with, or the first one that tells the same,
-    /// whichever source that is.
+    /// What the row of a group is known by: the group that the user joined it with, or the first
+    /// one that tells the same, whichever source that is.
     fn canon(&self, group: &Group) -> Identity {
         let joined = self.wishes.joined(&group.like.identity);
-        let group = if joined == &group.like.identity { Some(group) } else { self.groups.iter().map(|g| &**g).find(|g| &g.like.identity == joined) };
+        let group = if joined == &group.like.identity {
+            Some(group)
+        } else {
+            self.groups.iter().map(|g| &**g).find(|g| &g.like.identity == joined)
+        };
         let Some(group) = group.filter(|g| self.tells_the_same(g)) else { return joined.clone() };
-        let first = self.across.get(&group.like.across).and_then(|t| t.first()).and_then(|id| self.groups.get(id.0 as usize));
+        let first = self
+            .across
+            .get(&group.like.across)
+            .and_then(|t| t.first())
+            .and_then(|id| self.groups.get(id.0 as usize));
         first.map_or_else(|| joined.clone(), |g| self.wishes.joined(&g.like.identity).clone())
     }
 
-    fn row(&self, key: &str, pieces: &[Piece<'_>], sources: &[SourceNow<'_>], by: GroupBy, now: Option<Millis>) -> GroupView {
+    fn row(
+        &self,
+        key: &str,
+        pieces: &[Piece<'_>],
+        sources: &[SourceNow<'_>],
+        by: GroupBy,
+        now: Option<Millis>,
+    ) -> GroupView {
         let here = pieces.iter().any(|p| p.state != State::Quiet);
         let live = |p: &&Piece<'_>| !here || p.state != State::Quiet;
         // The one that tells most speaks for the row: steps, then how often.
@@ -268,7 +333,9 @@ impl GroupTable {
                 std::cmp::Reverse(p.group.id),
             )
         });
-        let Some(best) = best.or(pieces.first()) else { unreachable!("a row is made of at least one piece") };
+        let Some(best) = best.or(pieces.first()) else {
+            unreachable!("a row is made of at least one piece")
+        };
         let group = best.group;
         let entry = best.part.map_or(&group.entry, |p| &p.entry).clone();
         let own = sources.get(group.source).map_or(&[][..], |s| s.own);
@@ -279,8 +346,16 @@ impl GroupTable {
             State::Quiet => 0,
         });
         let state = state.unwrap_or(State::Quiet);
-        let told_twice: u64 =
-            if by == GroupBy::Mistake { pieces.iter().filter(live).filter(|p| p.part.is_none()).map(|p| p.group.told_before).sum() } else { 0 };
+        let told_twice: u64 = if by == GroupBy::Mistake {
+            pieces
+                .iter()
+                .filter(live)
+                .filter(|p| p.part.is_none())
+                .map(|p| p.group.told_before)
+                .sum()
+        } else {
+            0
+        };
         let count: u64 = pieces.iter().filter(live).map(|p| p.count).sum();
         let mut members: Vec<GroupId> = pieces.iter().map(|p| p.group.id).collect();
         members.dedup();
@@ -309,7 +384,8 @@ impl GroupTable {
         let (objects, callers) = (tally(|p| p.object.as_ref()), tally(|p| p.caller.as_ref()));
         let mut differs = Vec::new();
         if by == GroupBy::Mistake && best.part.is_none() {
-            let words: std::collections::HashSet<&Vec<String>> = parts().map(|p| &p.words).collect();
+            let words: std::collections::HashSet<&Vec<String>> =
+                parts().map(|p| &p.words).collect();
             differs.extend((objects.len() > 1).then_some(Split::Object));
             differs.extend((callers.len() > 1).then_some(Split::Caller));
             differs.extend((words.len() > 1).then_some(Split::Words));
@@ -321,32 +397,54 @@ impl GroupTable {
         let source = sources.get(group.source);
         let run = source.map_or(1, |s| s.run);
         let last_run = group.runs.last().map_or(run, |t| t.run);
-        let follows = if by == GroupBy::Mistake { self.follows.follow(group.id).filter(|f| !members.contains(&f.of)) } else { None };
-        let strangers = |f: &Follow| self.groups.get(f.of.0 as usize).is_none_or(|before| !share(&before.entry, &group.entry));
+        let follows = if by == GroupBy::Mistake {
+            self.follows.follow(group.id).filter(|f| !members.contains(&f.of))
+        } else {
+            None
+        };
+        let strangers = |f: &Follow| {
+            self.groups
+                .get(f.of.0 as usize)
+                .is_none_or(|before| !share(&before.entry, &group.entry))
+        };
         let follows = follows.filter(|f| f.cases >= CASES_OF_STRANGERS || !strangers(f));
-        // An error is never put under what only warns, and what cannot be read has its reason in itself.
+        // An error is never put under what only warns, and what cannot be read has its reason in
+        // itself.
         let graver = |f: &Follow| {
-            self.groups.get(f.of.0 as usize).is_some_and(|before| before.entry.report.level.min(Level::Error) < entry.report.level.min(Level::Error))
+            self.groups.get(f.of.0 as usize).is_some_and(|before| {
+                before.entry.report.level.min(Level::Error) < entry.report.level.min(Level::Error)
+            })
         };
         let follows = follows.filter(|f| !graver(f) && entry.family.id != "does-not-parse");
         let heading = match by {
-            GroupBy::Mistake => best.part.and_then(|_| key.rsplit('\u{2}').next()).map(str::to_owned),
+            GroupBy::Mistake => {
+                best.part.and_then(|_| key.rsplit('\u{2}').next()).map(str::to_owned)
+            }
             GroupBy::Source => None,
             _ => Some(key.trim_start_matches('\u{2}').to_owned()),
         };
         GroupView {
             identities: {
-                let mut all: Vec<Identity> = pieces.iter().map(|p| p.group.like.identity.clone()).collect();
+                let mut all: Vec<Identity> =
+                    pieces.iter().map(|p| p.group.like.identity.clone()).collect();
                 all.dedup();
                 all
             },
-            id: if by == GroupBy::Mistake && best.part.is_none() { pieces[0].group.id } else { made_id(key) },
+            id: if by == GroupBy::Mistake && best.part.is_none() {
+                pieces[0].group.id
+            } else {
+                made_id(key)
+            },
             source: group.source,
             tellers,
             shape: group.like.masked.shown(&group.same),
             heading,
             count: count.saturating_sub(told_twice),
-            total: pieces.iter().map(|p| p.part.map_or(p.group.total, |part| part.total)).sum::<u64>().saturating_sub(told_twice),
+            total: pieces
+                .iter()
+                .map(|p| p.part.map_or(p.group.total, |part| part.total))
+                .sum::<u64>()
+                .saturating_sub(told_twice),
             rate: pieces.iter().map(|p| rate(p.group, now)).fold(0.0, f64::max),
             first: pieces.iter().filter_map(|p| p.group.first()).min(),
             last: pieces.iter().filter_map(|p| p.group.last()).max(),
@@ -360,16 +458,25 @@ impl GroupTable {
             first_line: group.first_line,
             last_line: group.last_line,
             // Who is not named is not known to be somebody else.
-            foreign: !own.is_empty() && entry.report.speaker.as_ref().is_some_and(|s| !own.contains(s)),
+            foreign: !own.is_empty()
+                && entry.report.speaker.as_ref().is_some_and(|s| !own.contains(s)),
             muted: pieces.iter().all(|p| self.wishes.is_muted(&p.group.like.identity)),
             fixed: pieces.iter().find_map(|p| p.fixed),
-            stops: pieces.iter().any(|p| p.group.stopped.is_some_and(|r| sources.get(p.group.source).is_none_or(|s| s.run == r))),
+            stops: pieces.iter().any(|p| {
+                p.group
+                    .stopped
+                    .is_some_and(|r| sources.get(p.group.source).is_none_or(|s| s.run == r))
+            }),
             since_edit: state == State::New && run > 1,
             after_save: group.after_save.clone(),
             follows,
             hangs: false,
             reason: String::new(),
-            silence: if state == State::Quiet { source.and_then(|s| silence(group, s, last_run)) } else { None },
+            silence: if state == State::Quiet {
+                source.and_then(|s| silence(group, s, last_run))
+            } else {
+                None
+            },
             runs: group.runs.clone(),
             explanation: group.explanation.clone(),
             entry,
@@ -381,19 +488,30 @@ impl GroupTable {
 
 /// Whether two entries have a script, an object or a handler in common.
 fn share(a: &Entry, b: &Entry) -> bool {
-    let own =
-        |e: &Entry| e.report.frames.iter().chain(e.report.causes.iter().flat_map(|c| &c.frames)).filter_map(|f| f.own.clone()).collect::<Vec<_>>();
+    let own = |e: &Entry| {
+        e.report
+            .frames
+            .iter()
+            .chain(e.report.causes.iter().flat_map(|c| &c.frames))
+            .filter_map(|f| f.own.clone())
+            .collect::<Vec<_>>()
+    };
     let scripts = own(b);
     let same = |a: &Option<String>, b: &Option<String>| a.is_some() && a == b;
     own(a).iter().any(|f| scripts.contains(f))
-        || a.place.as_ref().map(|p| &p.file).is_some_and(|f| b.place.as_ref().map(|p| &p.file) == Some(f))
+        || a.place
+            .as_ref()
+            .map(|p| &p.file)
+            .is_some_and(|f| b.place.as_ref().map(|p| &p.file) == Some(f))
         || same(&a.report.object, &b.report.object)
         || same(&a.report.handler, &b.report.handler)
 }
 
 /// A number for a row that is no group of the table; the same for the same row.
 fn made_id(key: &str) -> GroupId {
-    let hash = key.bytes().fold(2_166_136_261u32, |hash, byte| (hash ^ u32::from(byte)).wrapping_mul(16_777_619));
+    let hash = key
+        .bytes()
+        .fold(2_166_136_261u32, |hash, byte| (hash ^ u32::from(byte)).wrapping_mul(16_777_619));
     GroupId(MADE | hash >> 2)
 }
 
@@ -413,10 +531,17 @@ fn standing(group: &Group, current: u32) -> (State, u64) {
 fn rate(group: &Group, now: Option<Millis>) -> f64 {
     let Some(now) = now else { return 0.0 };
     let second = now.0.div_euclid(1000);
-    let counted: u32 = group.seconds.iter().filter(|(s, _)| *s < second && *s >= second - RATE_SECONDS as i64).map(|(_, n)| n).sum();
+    let counted: u32 = group
+        .seconds
+        .iter()
+        .filter(|(s, _)| *s < second && *s >= second - RATE_SECONDS as i64)
+        .map(|(_, n)| n)
+        .sum();
     // Only whole seconds are counted, so only they are divided by.
     let whole = Millis(second * 1000);
-    let met_for = group.first().map_or(RATE_SECONDS as f64, |first| (whole.since(first) as f64 / 1000.0).clamp(1.0, RATE_SECONDS as f64));
+    let met_for = group.first().map_or(RATE_SECONDS as f64, |first| {
+        (whole.since(first) as f64 / 1000.0).clamp(1.0, RATE_SECONDS as f64)
+    });
     f64::from(counted) / met_for
 }
 

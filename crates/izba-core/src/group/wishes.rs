@@ -1,5 +1,6 @@
-//! What the user decided about groups: muted, called fixed, split, joined. Decisions come as a list of wishes, each with its
-//! opposite, so that whatever was decided can be undone and the list can be kept as it was made.
+//! What the user decided about groups: muted, called fixed, split, joined. Decisions come as a list
+//! of wishes, each with its opposite, so that whatever was decided can be undone and the list can
+//! be kept as it was made.
 
 use super::Identity;
 use crate::filter::Phrase;
@@ -43,8 +44,15 @@ pub enum GroupBy {
 
 impl GroupBy {
     /// All of them, in the order of the key.
-    pub const ALL: [GroupBy; 7] =
-        [GroupBy::Mistake, GroupBy::Message, GroupBy::Place, GroupBy::Object, GroupBy::Kind, GroupBy::Family, GroupBy::Source];
+    pub const ALL: [GroupBy; 7] = [
+        GroupBy::Mistake,
+        GroupBy::Message,
+        GroupBy::Place,
+        GroupBy::Object,
+        GroupBy::Kind,
+        GroupBy::Family,
+        GroupBy::Source,
+    ];
 
     /// Its word.
     pub fn word(self) -> &'static str {
@@ -76,7 +84,8 @@ pub enum Wish {
     Join(Identity, Option<Identity>),
     /// Keep a phrase under a name, or no longer.
     Filter(String, Option<String>),
-    /// What Izba remarks about the code, or suspects, is known to the user and no news; or no longer. By its key.
+    /// What Izba remarks about the code, or suspects, is known to the user and no news; or no
+    /// longer. By its key.
     Known(String, bool),
     /// A breakpoint by its key, or none any more.
     Breakpoint(String, Option<Breakpoint>),
@@ -110,7 +119,8 @@ impl Wishes {
     pub fn follow(&mut self, wish: &Wish) -> Wish {
         match wish {
             Wish::Mute(group, on) => {
-                let was = if *on { !self.muted.insert(group.clone()) } else { self.muted.remove(group) };
+                let was =
+                    if *on { !self.muted.insert(group.clone()) } else { self.muted.remove(group) };
                 Wish::Mute(group.clone(), was)
             }
             Wish::MutePhrase(text, on) => {
@@ -121,9 +131,13 @@ impl Wishes {
                 }
                 Wish::MutePhrase(text.clone(), was)
             }
-            Wish::Fixed(group, at) => Wish::Fixed(group.clone(), set(&mut self.fixed, group, at.map(Millis)).map(|t| t.0)),
+            Wish::Fixed(group, at) => {
+                Wish::Fixed(group.clone(), set(&mut self.fixed, group, at.map(Millis)).map(|t| t.0))
+            }
             Wish::Split(group, by) => Wish::Split(group.clone(), set(&mut self.splits, group, *by)),
-            Wish::Join(group, with) => Wish::Join(group.clone(), set(&mut self.joins, group, with.clone())),
+            Wish::Join(group, with) => {
+                Wish::Join(group.clone(), set(&mut self.joins, group, with.clone()))
+            }
             Wish::Filter(name, phrase) => {
                 let was = match phrase {
                     Some(phrase) => self.filters.insert(name.clone(), phrase.clone()),
@@ -143,7 +157,9 @@ impl Wishes {
                 let was = if *on { !known.insert(key.clone()) } else { known.remove(key) };
                 Wish::Known(key.clone(), was)
             }
-            Wish::Edited(group, was) => Wish::Edited(group.clone(), set(&mut self.edited, group, was.clone())),
+            Wish::Edited(group, was) => {
+                Wish::Edited(group.clone(), set(&mut self.edited, group, was.clone()))
+            }
         }
     }
 

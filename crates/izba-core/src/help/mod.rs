@@ -1,4 +1,5 @@
-//! Help from others: the text that a stranger needs to help, and what is taken out of it before it leaves.
+//! Help from others: the text that a stranger needs to help, and what is taken out of it before it
+//! leaves.
 
 mod redact;
 mod request;

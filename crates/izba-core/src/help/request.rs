@@ -20,7 +20,8 @@ pub struct Request<'a> {
     pub project: &'a Arc<Project>,
     /// How the program was started.
     pub command: Option<&'a str>,
-    /// The console's own lines of the error; without them it is put together from what was understood.
+    /// The console's own lines of the error; without them it is put together from what was
+    /// understood.
     pub told: &'a [String],
     /// The lines before it.
     pub before: &'a [String],
@@ -68,8 +69,16 @@ impl Writer {
         let gap = if self.out.is_empty() { "" } else { "\n" };
         let _ = match self.form {
             Form::Markdown => writeln!(self.out, "{gap}{} {text}\n", "#".repeat(level)),
-            Form::Plain if level == 1 => writeln!(self.out, "{gap}{text}\n{}\n", "=".repeat(crate::text::width_cells(text).min(100))),
-            Form::Plain => writeln!(self.out, "{gap}{text}\n{}\n", "-".repeat(crate::text::width_cells(text).min(100))),
+            Form::Plain if level == 1 => writeln!(
+                self.out,
+                "{gap}{text}\n{}\n",
+                "=".repeat(crate::text::width_cells(text).min(100))
+            ),
+            Form::Plain => writeln!(
+                self.out,
+                "{gap}{text}\n{}\n",
+                "-".repeat(crate::text::width_cells(text).min(100))
+            ),
         };
     }
 
@@ -83,7 +92,11 @@ impl Writer {
         let lines: Vec<String> = lines.collect();
         match self.form {
             Form::Markdown => {
-                let longest = lines.iter().flat_map(|l| l.split(|c| c != '`').map(str::len)).max().unwrap_or(0);
+                let longest = lines
+                    .iter()
+                    .flat_map(|l| l.split(|c| c != '`').map(str::len))
+                    .max()
+                    .unwrap_or(0);
                 let fence = "`".repeat(longest.max(2) + 1);
                 self.line(&format!("{fence}{language}"));
                 lines.iter().for_each(|l| self.line(l));
@@ -128,14 +141,27 @@ pub fn request(request: &Request<'_>, form: Form) -> String {
         where_.push(w.code(&place(&p.file, p.line.unwrap_or(0))));
     }
     where_.extend(entry.function.as_ref().map(|f| format!("in {}", w.code(f))));
-    let who = [entry.report.object.as_deref(), entry.report.handler.as_deref()].into_iter().flatten().collect::<Vec<_>>().join(", ");
+    let who = [entry.report.object.as_deref(), entry.report.handler.as_deref()]
+        .into_iter()
+        .flatten()
+        .collect::<Vec<_>>()
+        .join(", ");
     if !who.is_empty() {
         where_.push(format!("({who})"));
     }
     let often = counted(group.total.max(1), "time", "times");
-    let since = if group.state == State::New { ", first met in this run".to_owned() } else { format!(", {}", group.state.word()) };
-    w.line(&format!("{}{}{often}{since}.", where_.join(" "), if where_.is_empty() { "" } else { ", " }));
-    let mut suspects: Vec<&Suspect> = findings.map_or_else(Vec::new, |f| f.suspects.iter().filter(|s| s.check != "reported").collect());
+    let since = if group.state == State::New {
+        ", first met in this run".to_owned()
+    } else {
+        format!(", {}", group.state.word())
+    };
+    w.line(&format!(
+        "{}{}{often}{since}.",
+        where_.join(" "),
+        if where_.is_empty() { "" } else { ", " }
+    ));
+    let mut suspects: Vec<&Suspect> = findings
+        .map_or_else(Vec::new, |f| f.suspects.iter().filter(|s| s.check != "reported").collect());
     // Beside a likely one, what is only thinkable would lead away from it.
     let likely = suspects.first().is_some_and(|s| s.confidence >= LIKELY);
     suspects.retain(|s| s.confidence >= if likely { 0.5 } else { 0.4 });
@@ -182,7 +208,9 @@ pub fn request(request: &Request<'_>, form: Form) -> String {
             w.fenced(language(file), text.lines().map(str::to_owned));
         }
     }
-    let begins = request.begins.filter(|b| !b.trim().is_empty() && request.before.first().is_none_or(|f| f != b));
+    let begins = request
+        .begins
+        .filter(|b| !b.trim().is_empty() && request.before.first().is_none_or(|f| f != b));
     if request.command.is_some() || begins.is_some() || !request.before.is_empty() {
         w.title(2, "How it happens");
         if let Some(command) = request.command {
@@ -242,13 +270,19 @@ fn language(file: &str) -> &str {
         "ts" => "typescript",
         "cs" => "csharp",
         "kt" => "kotlin",
-        ending if ending.len() <= 5 && ending.chars().all(char::is_alphanumeric) && ending != file => ending,
+        ending
+            if ending.len() <= 5 && ending.chars().all(char::is_alphanumeric) && ending != file =>
+        {
+            ending
+        }
         _ => "",
     }
 }
 
 fn code(w: &mut Writer, project: &Project, file: &str, line: u32, around: u32) {
-    let Some(excerpt) = Excerpt::around(project, file, line, around, around, None).filter(|e| !e.rows.is_empty()) else {
+    let Some(excerpt) =
+        Excerpt::around(project, file, line, around, around, None).filter(|e| !e.rows.is_empty())
+    else {
         return w.line("its text is not at hand");
     };
     let digits = excerpt.rows.last().map_or(1, |r| r.number.to_string().len());
@@ -266,8 +300,14 @@ fn trace(request: &Request<'_>) -> Vec<String> {
     }
     let report = &request.group.entry.report;
     let step = |f: &StackFrame| {
-        let at = f.file.as_deref().map_or_else(|| "native code".to_owned(), |file| place(file, f.line.unwrap_or(0)));
-        format!("    {at}{}", f.function.as_deref().map_or_else(String::new, |n| format!(" in {n}")))
+        let at = f
+            .file
+            .as_deref()
+            .map_or_else(|| "native code".to_owned(), |file| place(file, f.line.unwrap_or(0)));
+        format!(
+            "    {at}{}",
+            f.function.as_deref().map_or_else(String::new, |n| format!(" in {n}"))
+        )
     };
     let mut lines = vec![sentence(request.group)];
     lines.extend(report.frames.iter().map(step));

@@ -1,4 +1,5 @@
-//! What was said at one moment: first as a reader understood it (report), then placed in the project (entry).
+//! What was said at one moment: first as a reader understood it (report), then placed in the
+//! project (entry).
 
 use super::{Column, Level, Millis, Place, StackFrame};
 use crate::explain;
@@ -34,7 +35,8 @@ pub struct Caret {
 /// The id of a reader of traces.
 pub type ReaderId = &'static str;
 
-/// What one reader made of the lines of one entry. Nothing in it is resolved against the project yet.
+/// What one reader made of the lines of one entry. Nothing in it is resolved against the project
+/// yet.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Report {
     /// Id of the reader that understood it.
@@ -54,7 +56,8 @@ pub struct Report {
     pub causes: Vec<Cause>,
     /// A place that the sentence itself names (parse and compile errors).
     pub head: Option<StackFrame>,
-    /// Whether `head` is where the mistake is told to be; else it is only where the runtime noticed, and own steps lead.
+    /// Whether `head` is where the mistake is told to be; else it is only where the runtime
+    /// noticed, and own steps lead.
     pub head_leads: bool,
     /// What the console marked under an echoed source line.
     pub caret: Option<Caret>,
@@ -74,7 +77,11 @@ pub struct Report {
 /// The id of a reader that was written down; of one that is gone, that of the general one.
 fn reader_id<'de, D: Deserializer<'de>>(from: D) -> Result<ReaderId, D::Error> {
     let id = String::deserialize(from)?;
-    Ok(crate::trace::READERS.iter().map(|r| r.id).find(|known| *known == id).unwrap_or(crate::trace::READERS[0].id))
+    Ok(crate::trace::READERS
+        .iter()
+        .map(|r| r.id)
+        .find(|known| *known == id)
+        .unwrap_or(crate::trace::READERS[0].id))
 }
 
 /// An entry as it is written down: what follows from the rest is left out.
@@ -94,18 +101,53 @@ struct Kept {
 
 impl From<Entry> for Kept {
     fn from(entry: Entry) -> Kept {
-        let Entry { report, place, function, line_text, root_message, root_kind, token, time, may_be, .. } = entry;
+        let Entry {
+            report,
+            place,
+            function,
+            line_text,
+            root_message,
+            root_kind,
+            token,
+            time,
+            may_be,
+            ..
+        } = entry;
         Kept { report, place, function, line_text, root_message, root_kind, token, time, may_be }
     }
 }
 
 impl From<Kept> for Entry {
     fn from(kept: Kept) -> Entry {
-        let Kept { report, place, function, line_text, root_message, root_kind, token, time, may_be } = kept;
-        let (family, facts) = explain::classify(root_kind.as_deref(), &root_message, &report.details);
+        let Kept {
+            report,
+            place,
+            function,
+            line_text,
+            root_message,
+            root_kind,
+            token,
+            time,
+            may_be,
+        } = kept;
+        let (family, facts) =
+            explain::classify(root_kind.as_deref(), &root_message, &report.details);
         // A text that was written down may have been cut elsewhere since.
-        let token = token.filter(|(from, to)| line_text.as_deref().is_some_and(|t| t.get(*from..*to).is_some()));
-        Entry { report, place, function, line_text, root_message, root_kind, token, family, facts, time, may_be }
+        let token = token
+            .filter(|(from, to)| line_text.as_deref().is_some_and(|t| t.get(*from..*to).is_some()));
+        Entry {
+            report,
+            place,
+            function,
+            line_text,
+            root_message,
+            root_kind,
+            token,
+            family,
+            facts,
+            time,
+            may_be,
+        }
     }
 }
 
@@ -144,8 +186,8 @@ pub struct Entry {
     pub function: Option<String>,
     /// Text of that line as it was when the run started.
     pub line_text: Option<String>,
-    /// Sentence that the family and explanation are taken from: the deepest cause with an own frame; where there is
-    /// none, the deepest one that a family knows; else the outermost.
+    /// Sentence that the family and explanation are taken from: the deepest cause with an own
+    /// frame; where there is none, the deepest one that a family knows; else the outermost.
     pub root_message: String,
     /// Kind that goes with `root_message`.
     pub root_kind: Option<String>,
@@ -162,15 +204,24 @@ pub struct Entry {
 }
 
 static ENDED: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"(?i)did(?:n't| not) exit successfully|\bexit(?:ed)?(?: with)?(?: an?)?(?: non-?zero)?(?: exit)? (?:status|code):? -?\d+|returned (?:an? )?non-?zero exit (?:status|code)|^code (?:E?LIFECYCLE|\d+)$")
-        .expect("the pattern is fixed")
+    Regex::new(concat!(
+        r"(?i)did(?:n't| not) exit successfully",
+        r"|\bexit(?:ed)?(?: with)?(?: an?)?(?: non-?zero)?(?: exit)? (?:status",
+        r"|code):? -?\d+|returned (?:an? )?non-?zero exit (?:status|code)",
+        r"|^code (?:E?LIFECYCLE|\d+)$"
+    ))
+    .expect("the pattern is fixed")
 });
 
 impl Entry {
     /// Whether it says no more than that a program ended, and with which code.
     pub fn tells_only_an_end(&self) -> bool {
         let report = &self.report;
-        self.place.is_none() && report.kind.is_none() && report.frames.is_empty() && report.causes.is_empty() && ENDED.is_match(&report.message)
+        self.place.is_none()
+            && report.kind.is_none()
+            && report.frames.is_empty()
+            && report.causes.is_empty()
+            && ENDED.is_match(&report.message)
     }
 
     /// The column of the place.
@@ -182,7 +233,8 @@ impl Entry {
 impl Entry {
     /// Places `report` in `project`: marks own steps, chooses the place, and finds the family.
     ///
-    /// The place is that of the deepest cause with an own step; a parse or compile error's place is the reported one.
+    /// The place is that of the deepest cause with an own step; a parse or compile error's place is
+    /// the reported one.
     pub fn resolve(mut report: Report, project: &Project, time: Option<Millis>) -> Entry {
         mark_own(&mut report.frames, project);
         for cause in &mut report.causes {
@@ -192,7 +244,12 @@ impl Entry {
             mark_own(std::slice::from_mut(head), project);
         }
         let own = |frames: &[StackFrame]| frames.iter().find(|f| f.own.is_some()).cloned();
-        let deepest = report.causes.iter().enumerate().rev().find_map(|(at, cause)| Some((at, own(&cause.frames)?)));
+        let deepest = report
+            .causes
+            .iter()
+            .enumerate()
+            .rev()
+            .find_map(|(at, cause)| Some((at, own(&cause.frames)?)));
         let head = report.head.clone().filter(|h| h.own.is_some());
         let (root, mut frame) = match (deepest, head) {
             (Some((at, frame)), _) => (Some(at), Some(frame)),
@@ -200,10 +257,15 @@ impl Entry {
             (None, head) => (None, own(&report.frames).or(head)),
         };
         // A cause without steps of its own is still what went wrong.
-        let root = root.or_else(|| report.causes.len().checked_sub(1).filter(|last| report.causes[*last].frames.is_empty()));
+        let root = root.or_else(|| {
+            report.causes.len().checked_sub(1).filter(|last| report.causes[*last].frames.is_empty())
+        });
         // Where no step at all is own, the deepest cause that says something known is worth most.
-        let known = |cause: &Cause| explain::classify(cause.kind.as_deref(), &cause.message, &[]).0 != &explain::OTHER;
-        let root = root.or_else(|| if frame.is_none() { report.causes.iter().rposition(known) } else { None });
+        let known = |cause: &Cause| {
+            explain::classify(cause.kind.as_deref(), &cause.message, &[]).0 != &explain::OTHER
+        };
+        let root = root
+            .or_else(|| if frame.is_none() { report.causes.iter().rposition(known) } else { None });
         let (root_kind, root_message) = match root.and_then(|at| report.causes.get(at)) {
             Some(cause) => (cause.kind.clone(), cause.message.clone()),
             None => (report.kind.clone(), report.message.clone()),
@@ -214,12 +276,20 @@ impl Entry {
             let same = report.frames.iter().find(|f| f.own == frame.own && f.line == frame.line);
             frame.function = same.and_then(|f| f.function.clone());
         }
-        let (family, facts) = explain::classify(root_kind.as_deref(), &root_message, &report.details);
+        let (family, facts) =
+            explain::classify(root_kind.as_deref(), &root_message, &report.details);
         let mut may_be = Vec::new();
         if frame.is_none() {
-            // The console cuts its paths, and several own files fit: what it says of the line may tell which.
-            let told = report.head.iter().chain(&report.frames).chain(report.causes.iter().flat_map(|c| &c.frames));
-            let drawn = told.filter_map(|f| Some((f, project.find_all(f.file.as_deref()?)))).find(|(_, files)| files.len() > 1);
+            // The console cuts its paths, and several own files fit: what it says of the line may
+            // tell which.
+            let told = report
+                .head
+                .iter()
+                .chain(&report.frames)
+                .chain(report.causes.iter().flat_map(|c| &c.frames));
+            let drawn = told
+                .filter_map(|f| Some((f, project.find_all(f.file.as_deref()?))))
+                .find(|(_, files)| files.len() > 1);
             if let Some((told, files)) = drawn {
                 let mut told = told.clone();
                 let decided = decide(&told, &files, project, facts.get("name").map(String::as_str));
@@ -227,33 +297,64 @@ impl Entry {
                     told.own = Some(file.clone());
                     frame = Some(told);
                 } else {
-                    may_be = files.iter().take(6).filter_map(|file| StackFrame { own: Some(file.clone()), ..told.clone() }.place()).collect();
+                    may_be = files
+                        .iter()
+                        .take(6)
+                        .filter_map(|file| {
+                            StackFrame { own: Some(file.clone()), ..told.clone() }.place()
+                        })
+                        .collect();
                 }
             }
         }
         let mut place = frame.as_ref().and_then(StackFrame::place);
-        let line_text = place.as_ref().and_then(|p| project.line(&p.file, p.line?)).map(str::to_owned);
+        let line_text =
+            place.as_ref().and_then(|p| project.line(&p.file, p.line?)).map(str::to_owned);
         let token = mark_token(&report, place.as_mut(), line_text.as_deref());
         let function = frame.and_then(|f| f.function);
-        Entry { report, place, function, line_text, root_message, root_kind, token, family, facts, time, may_be }
+        Entry {
+            report,
+            place,
+            function,
+            line_text,
+            root_message,
+            root_kind,
+            token,
+            family,
+            facts,
+            time,
+            may_be,
+        }
     }
 }
 
-/// Of several files that bear the printed name the one that alone has what the console tells: the name in that very line, or the
-/// function.
-fn decide<'a>(told: &StackFrame, files: &'a [Arc<str>], project: &Project, name: Option<&str>) -> Option<&'a Arc<str>> {
+/// Of several files that bear the printed name the one that alone has what the console tells: the
+/// name in that very line, or the function.
+fn decide<'a>(
+    told: &StackFrame,
+    files: &'a [Arc<str>],
+    project: &Project,
+    name: Option<&str>,
+) -> Option<&'a Arc<str>> {
     let only = |fits: &dyn Fn(&str) -> bool| {
         let mut fitting = files.iter().filter(|f| fits(f));
         fitting.next().filter(|_| fitting.next().is_none())
     };
     let line = told.line?;
     let has_word = |text: &str, word: &str| crate::excerpt::find_word(text, word, None).is_some();
-    let last = |name: &str| name.rsplit(['.', ':', '#']).next().unwrap_or(name).trim_end_matches("()").to_owned();
-    let by_name = name.map(last).and_then(|name| only(&|file| project.line(file, line).is_some_and(|text| has_word(text, &name))));
+    let last = |name: &str| {
+        name.rsplit(['.', ':', '#']).next().unwrap_or(name).trim_end_matches("()").to_owned()
+    };
+    let by_name = name.map(last).and_then(|name| {
+        only(&|file| project.line(file, line).is_some_and(|text| has_word(text, &name)))
+    });
     by_name.or_else(|| {
         let function = last(told.function.as_deref()?);
         let above = |file: &str| {
-            project.file(file).and_then(|f| f.text.clone()).is_some_and(|t| t.lines().take(line as usize).any(|l| has_word(l, &function)))
+            project
+                .file(file)
+                .and_then(|f| f.text.clone())
+                .is_some_and(|t| t.lines().take(line as usize).any(|l| has_word(l, &function)))
         };
         only(&|file| project.line(file, line).is_some() && above(file))
     })
@@ -263,26 +364,37 @@ fn decide<'a>(told: &StackFrame, files: &'a [Arc<str>], project: &Project, name:
 pub(crate) fn mark_own(frames: &mut [StackFrame], project: &Project) {
     for frame in frames {
         let files = frame.file.as_deref().map_or_else(Vec::new, |file| project.find_all(file));
-        frame.own = if files.len() > 1 { decide(frame, &files, project, None).cloned() } else { files.into_iter().next() };
+        frame.own = if files.len() > 1 {
+            decide(frame, &files, project, None).cloned()
+        } else {
+            files.into_iter().next()
+        };
         if frame.own.is_none()
             && let (Some(file), Some(line), Some(column)) = (&frame.file, frame.line, frame.column)
             && let Some((path, line, number)) = project.written(file, line, column.number)
         {
             frame.file = Some(path.to_string());
-            (frame.own, frame.line, frame.column) = (Some(path), Some(line), Some(Column { number, unit: super::ColumnUnit::Utf16 }));
+            (frame.own, frame.line, frame.column) =
+                (Some(path), Some(line), Some(Column { number, unit: super::ColumnUnit::Utf16 }));
         }
     }
 }
 
-/// The bytes of the line that the console marked; gives the place a column where only a caret told it.
-fn mark_token(report: &Report, place: Option<&mut Place>, line_text: Option<&str>) -> Option<(usize, usize)> {
+/// The bytes of the line that the console marked; gives the place a column where only a caret told
+/// it.
+fn mark_token(
+    report: &Report,
+    place: Option<&mut Place>,
+    line_text: Option<&str>,
+) -> Option<(usize, usize)> {
     let (place, line) = (place?, line_text?);
     if let Some(caret) = &report.caret
         && caret.echo.contains(line.trim())
         && !line.trim().is_empty()
     {
         // The echo may be indented otherwise than the file, or stand behind a line number.
-        let echoed_at = caret.echo.find(line.trim()).map_or(0, |at| caret.echo[..at].chars().count());
+        let echoed_at =
+            caret.echo.find(line.trim()).map_or(0, |at| caret.echo[..at].chars().count());
         let indent = line.chars().take_while(|c| c.is_whitespace()).count();
         let start = (caret.start + indent).checked_sub(echoed_at)?;
         place.column.get_or_insert(Column::chars(start as u32 + 1));

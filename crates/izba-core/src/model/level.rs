@@ -39,8 +39,9 @@ impl Level {
         })
     }
 
-    /// Reads a level that is told as a number: 0 to 7 as syslog counts (0 is gravest), else in steps of ten, where 30 is what is
-    /// told in passing; `thirty_warns` for those that begin a step lower.
+    /// Reads a level that is told as a number: 0 to 7 as syslog counts (0 is gravest), else in
+    /// steps of ten, where 30 is what is told in passing; `thirty_warns` for those that begin a
+    /// step lower.
     pub fn from_number(number: i64, thirty_warns: bool) -> Option<Level> {
         let number = if thirty_warns { number + 10 } else { number };
         Some(match number {

@@ -1,4 +1,5 @@
-//! The words of the product as types: level, place, frame, cause, report, entry. Every other folder leans on these.
+//! The words of the product as types: level, place, frame, cause, report, entry. Every other folder
+//! leans on these.
 
 mod entry;
 mod level;
@@ -10,7 +11,19 @@ pub use level::Level;
 pub use place::{Column, ColumnUnit, Place, StackFrame};
 
 /// Milliseconds since the Unix epoch; the one form of time inside core.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Default, serde::Serialize, serde::Deserialize)]
+#[derive(
+    Debug,
+    Clone,
+    Copy,
+    PartialEq,
+    Eq,
+    PartialOrd,
+    Ord,
+    Hash,
+    Default,
+    serde::Serialize,
+    serde::Deserialize,
+)]
 pub struct Millis(pub i64);
 
 impl Millis {

@@ -29,11 +29,15 @@ impl Column {
         Column { number, unit: ColumnUnit::Chars }
     }
 
-    /// The byte offset (from 0) in `line` that this column means; the end of the line when it lies beyond.
+    /// The byte offset (from 0) in `line` that this column means; the end of the line when it lies
+    /// beyond.
     pub fn to_byte(self, line: &str) -> usize {
         let before = self.number.saturating_sub(1) as usize;
         match self.unit {
-            ColumnUnit::Bytes => (0..=before.min(line.len())).rev().find(|at| line.is_char_boundary(*at)).unwrap_or(0),
+            ColumnUnit::Bytes => (0..=before.min(line.len()))
+                .rev()
+                .find(|at| line.is_char_boundary(*at))
+                .unwrap_or(0),
             ColumnUnit::Chars => line.char_indices().nth(before).map_or(line.len(), |(at, _)| at),
             ColumnUnit::Utf16 => {
                 let mut units = 0;

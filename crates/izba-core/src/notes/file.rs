@@ -85,8 +85,15 @@ impl Note {
             return Err(NoteProblem::Long);
         }
         let text = text.strip_prefix('\u{feff}').unwrap_or(text).replace("\r\n", "\n");
-        let rest = text.strip_prefix(FENCE).and_then(|r| r.strip_prefix('\n')).ok_or(NoteProblem::NoHead)?;
-        let end = if rest.starts_with("+++\n") { 0 } else { rest.find("\n+++\n").map(|at| at + 1).ok_or(NoteProblem::Open)? };
+        let rest = text
+            .strip_prefix(FENCE)
+            .and_then(|r| r.strip_prefix('\n'))
+            .ok_or(NoteProblem::NoHead)?;
+        let end = if rest.starts_with("+++\n") {
+            0
+        } else {
+            rest.find("\n+++\n").map(|at| at + 1).ok_or(NoteProblem::Open)?
+        };
         let head = toml::from_str(&rest[..end]).map_err(|e| {
             let line = e.span().map_or(2, |s| rest[..s.start.min(end)].matches('\n').count() + 2);
             NoteProblem::Head { line, why: e.message().to_owned() }
@@ -128,9 +135,22 @@ mod tests {
 
     #[test]
     fn what_is_wrong_is_said_with_its_line() {
-        let all = ["", "no head\n", "+++\ntitle = \"a\"\n", "+++\ntitle = \"a\"\nfamily = other\n+++\n", "+++\n+++\n"];
-        let told: Vec<String> =
-            all.iter().map(|t| format!("{t:?}   {}", Note::parse(t).map_or_else(|p| p.to_string(), |_| "a note".into()))).collect();
+        let all = [
+            "",
+            "no head\n",
+            "+++\ntitle = \"a\"\n",
+            "+++\ntitle = \"a\"\nfamily = other\n+++\n",
+            "+++\n+++\n",
+        ];
+        let told: Vec<String> = all
+            .iter()
+            .map(|t| {
+                format!(
+                    "{t:?}   {}",
+                    Note::parse(t).map_or_else(|p| p.to_string(), |_| "a note".into())
+                )
+            })
+            .collect();
         insta::assert_snapshot!(told.join("\n"), @r#"
     ""   its first line is not +++, so it has no head
     "no head\n"   its first line is not +++, so it has no head

@@ -1,5 +1,6 @@
-//! What somebody wrote about an error: plain Markdown with a head of TOML between lines of `+++`, so that notes can be read, shared and
-//! merged without Izba. Found again by words, and offered by themselves when an error like it appears.
+//! What somebody wrote about an error: plain Markdown with a head of TOML between lines of `+++`,
+//! so that notes can be read, shared and merged without Izba. Found again by words, and offered by
+//! themselves when an error like it appears.
 
 mod alike;
 mod file;
@@ -13,9 +14,15 @@ use crate::{GroupView, Millis, Project};
 pub const PARTS: [&str; 3] = ["What it meant", "What fixed it", "How to make it happen"];
 
 impl Note {
-    /// A note about a group, with nothing written yet but what can be offered: the edit that made it quiet, as a diff, and how the
-    /// program was started.
-    pub fn about(group: &GroupView, project: &Project, now: Millis, diff: Option<&str>, start: Option<&str>) -> Note {
+    /// A note about a group, with nothing written yet but what can be offered: the edit that made
+    /// it quiet, as a diff, and how the program was started.
+    pub fn about(
+        group: &GroupView,
+        project: &Project,
+        now: Millis,
+        diff: Option<&str>,
+        start: Option<&str>,
+    ) -> Note {
         let entry = &group.entry;
         let place = entry.place.as_ref();
         let head = Head {
@@ -23,19 +30,32 @@ impl Note {
             family: entry.family.id.to_owned(),
             kind: entry.root_kind.clone(),
             code: entry.report.code.clone(),
-            message: if entry.root_message.is_empty() { entry.report.message.clone() } else { entry.root_message.clone() },
+            message: if entry.root_message.is_empty() {
+                entry.report.message.clone()
+            } else {
+                entry.root_message.clone()
+            },
             shape: group.shape.clone(),
             file: place.map(|p| p.file.to_string()),
             function: entry.function.clone(),
-            text: entry.line_text.as_deref().map(|t| t.split_whitespace().collect::<Vec<_>>().join(" ")),
+            text: entry
+                .line_text
+                .as_deref()
+                .map(|t| t.split_whitespace().collect::<Vec<_>>().join(" ")),
             project: project.name().to_owned(),
             met: now.to_rfc3339().unwrap_or_default().get(..10).unwrap_or_default().to_owned(),
             tags: Vec::new(),
         };
-        let fixed = diff.map_or_else(String::new, |d| format!("```diff\n{}\n```\n", d.trim_end().replace("```", "` ` `")));
+        let fixed = diff.map_or_else(String::new, |d| {
+            format!("```diff\n{}\n```\n", d.trim_end().replace("```", "` ` `"))
+        });
         let start = start.map_or_else(String::new, |s| format!("Start `{}`", s.replace('`', "'")));
-        let body =
-            [String::new(), fixed, start].iter().zip(PARTS).map(|(text, part)| format!("## {part}\n\n{text}\n")).collect::<Vec<_>>().join("\n");
+        let body = [String::new(), fixed, start]
+            .iter()
+            .zip(PARTS)
+            .map(|(text, part)| format!("## {part}\n\n{text}\n"))
+            .collect::<Vec<_>>()
+            .join("\n");
         Note { head, body }
     }
 
@@ -71,7 +91,13 @@ impl Note {
         let head = &self.head;
         let parts = [&head.title, &head.family, &head.message, &head.project, &self.body];
         let more = [&head.kind, &head.code, &head.file, &head.function, &head.text];
-        let all = parts.into_iter().chain(more.into_iter().flatten()).chain(&head.tags).map(|t| t.to_lowercase()).collect::<Vec<_>>().join("\n");
+        let all = parts
+            .into_iter()
+            .chain(more.into_iter().flatten())
+            .chain(&head.tags)
+            .map(|t| t.to_lowercase())
+            .collect::<Vec<_>>()
+            .join("\n");
         words.iter().all(|w| all.contains(w))
     }
 

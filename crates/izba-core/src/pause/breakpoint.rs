@@ -38,7 +38,15 @@ impl Breakpoint {
     /// At a line of a project as it is now; `None` when there is no such line.
     pub fn at(project: &Project, file: &str, line: u32) -> Option<Breakpoint> {
         let text = project.line(file, line)?.trim().to_owned();
-        Some(Breakpoint { file: file.to_owned(), line, text, condition: None, hits: None, log: None, off: false })
+        Some(Breakpoint {
+            file: file.to_owned(),
+            line,
+            text,
+            condition: None,
+            hits: None,
+            log: None,
+            off: false,
+        })
     }
 
     /// What stays the same when it is changed: two breakpoints of one line are one.
@@ -46,10 +54,16 @@ impl Breakpoint {
         format!("{}:{}:{}", self.file, self.line, self.text)
     }
 
-    /// The line on which it stands in these files: the nearest one with its text; `None` when that is gone.
+    /// The line on which it stands in these files: the nearest one with its text; `None` when that
+    /// is gone.
     pub fn line_in(&self, project: &Project) -> Option<u32> {
-        let is = |line: u32| line > 0 && project.line(&self.file, line).is_some_and(|l| l.trim() == self.text);
-        (0..=FAR).flat_map(|by| [self.line.checked_sub(by), self.line.checked_add(by)]).flatten().find(|line| is(*line))
+        let is = |line: u32| {
+            line > 0 && project.line(&self.file, line).is_some_and(|l| l.trim() == self.text)
+        };
+        (0..=FAR)
+            .flat_map(|by| [self.line.checked_sub(by), self.line.checked_add(by)])
+            .flatten()
+            .find(|line| is(*line))
     }
 
     /// What is special about it, as a half sentence; empty for a plain one.
@@ -84,7 +98,10 @@ mod tests {
     fn a_breakpoint_follows_its_line() {
         let before = project("local a = 1\nprint(a)\nprint(b)\n");
         let set = Breakpoint::at(&before, "a.lua", 2).expect("the line is there");
-        assert_eq!(set.line_in(&project("-- one\n-- two\nlocal a = 1\n  print(a)\nprint(b)\n")), Some(4));
+        assert_eq!(
+            set.line_in(&project("-- one\n-- two\nlocal a = 1\n  print(a)\nprint(b)\n")),
+            Some(4)
+        );
         assert_eq!(set.line_in(&project("print(a)\n\n\nprint(a)\n")), Some(1));
         assert_eq!(set.line_in(&project("local a = 1\n")), None);
         assert_eq!(Breakpoint::at(&before, "a.lua", 9), None);

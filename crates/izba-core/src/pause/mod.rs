@@ -1,5 +1,6 @@
-//! What a paused program tells: which expressions of a line are worth their value, what the values say, what that changes about
-//! the reasons, and where a breakpoint stands after edits. How a program is paused is none of this crate's business.
+//! What a paused program tells: which expressions of a line are worth their value, what the values
+//! say, what that changes about the reasons, and where a breakpoint stands after edits. How a
+//! program is paused is none of this crate's business.
 
 mod breakpoint;
 mod remark;
@@ -58,7 +59,11 @@ pub fn nothing_test(language: Language, expression: &str) -> Option<String> {
     Some(match language {
         Language::Lua => format!("{expression} == nil"),
         Language::Python => format!("{expression} is None"),
-        Language::JavaScript | Language::TypeScript | Language::Java | Language::Kotlin | Language::CSharp => format!("{expression} == null"),
+        Language::JavaScript
+        | Language::TypeScript
+        | Language::Java
+        | Language::Kotlin
+        | Language::CSharp => format!("{expression} == null"),
         _ => return None,
     })
 }

@@ -1,5 +1,5 @@
-//! What the values of a line say: an index past the end of its list, a name that has no value where something is asked of it,
-//! a text where a number is wanted.
+//! What the values of a line say: an index past the end of its list, a name that has no value where
+//! something is asked of it, a text where a number is wanted.
 
 use super::{Part, Seen, Spoken, first_index, is_nothing};
 use crate::code::Language;
@@ -26,16 +26,27 @@ pub enum Shows {
 
 /// What the values of a line say, the most telling first.
 pub fn remarks(language: Language, values: &[(Spoken, Option<Seen>)]) -> Vec<Remark> {
-    let number = |at: usize| values.get(at).and_then(|(_, seen)| seen.as_ref()).and_then(|s| whole(&s.shown));
+    let number = |at: usize| {
+        values.get(at).and_then(|(_, seen)| seen.as_ref()).and_then(|s| whole(&s.shown))
+    };
     let mut found = Vec::new();
     for (at, (spoken, _)) in values.iter().enumerate() {
         let Part::Entry { list, index } = spoken.part else { continue };
-        let counted = values.iter().position(|(s, _)| s.part == Part::Length { of: list }).and_then(number);
+        let counted =
+            values.iter().position(|(s, _)| s.part == Part::Length { of: list }).and_then(number);
         let told = values.get(list).and_then(|(_, seen)| seen.as_ref()?.entries);
-        let (Some(index_value), Some(length)) = (number(index), counted.or(told.and_then(|n| i64::try_from(n).ok()))) else { continue };
+        let (Some(index_value), Some(length)) =
+            (number(index), counted.or(told.and_then(|n| i64::try_from(n).ok())))
+        else {
+            continue;
+        };
         let first = first_index(language);
         let names = (&values[index].0.text, &values[list].0.text);
-        let is = if whole(names.0).is_some() { names.0.clone() } else { format!("{} is {index_value}", names.0) };
+        let is = if whole(names.0).is_some() {
+            names.0.clone()
+        } else {
+            format!("{} is {index_value}", names.0)
+        };
         let text = if index_value < first {
             format!("{is}, and the lists of {} begin at {first}", language.name())
         } else if index_value >= first + length {
@@ -53,7 +64,11 @@ pub fn remarks(language: Language, values: &[(Spoken, Option<Seen>)]) -> Vec<Rem
     for (at, (spoken, seen)) in values.iter().enumerate() {
         let gone = seen.as_ref().is_some_and(|s| is_nothing(language, &s.shown));
         if gone && spoken.asked && !found.iter().any(|r| r.at == at) {
-            found.push(Remark { at, text: format!("{} has no value", spoken.text), shows: Shows::Nothing });
+            found.push(Remark {
+                at,
+                text: format!("{} has no value", spoken.text),
+                shows: Shows::Nothing,
+            });
         }
     }
     found

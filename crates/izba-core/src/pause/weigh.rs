@@ -25,7 +25,10 @@ pub fn weigh(findings: &mut Findings, witness: &Witness, language: Language) {
         .iter()
         .filter_map(|(spoken, seen)| {
             let seen = seen.as_ref().filter(|s| !is_nothing(language, &s.shown))?;
-            let more = seen.fields.filter(|n| *n > 1).map_or(String::new(), |n| format!(", with {n} fields"));
+            let more = seen
+                .fields
+                .filter(|n| *n > 1)
+                .map_or(String::new(), |n| format!(", with {n} fields"));
             Some((spoken.text.as_str(), format!("{when}: {} is {}{more}", spoken.text, seen.shown)))
         })
         .collect();
@@ -40,7 +43,10 @@ pub fn weigh(findings: &mut Findings, witness: &Witness, language: Language) {
             return Some((Verdict::RuledOut, format!("{when}: {}", remark.text)));
         }
         let name = text.split_whitespace().next()?;
-        there.iter().find(|(spoken, _)| *spoken == name).map(|(_, saw)| (Verdict::RuledOut, saw.clone()))
+        there
+            .iter()
+            .find(|(spoken, _)| *spoken == name)
+            .map(|(_, saw)| (Verdict::RuledOut, saw.clone()))
     };
     let weighed: Vec<(String, Option<(Verdict, String)>)> =
         findings.suspects.iter().map(|s| (s.reason.clone(), speaks(s.check, &s.reason))).collect();
@@ -54,21 +60,40 @@ pub fn weigh(findings: &mut Findings, witness: &Witness, language: Language) {
         }
     }
     for reason in &mut findings.reasons {
-        let said =
-            weighed.iter().find(|(text, _)| *text == reason.text).and_then(|(_, said)| said.clone()).or_else(|| speaks(reason.check, &reason.text));
-        if let Some((verdict, saw)) = said.filter(|(v, _)| !(*v == Verdict::RuledOut && reason.verdict == Verdict::RuledOut)) {
+        let said = weighed
+            .iter()
+            .find(|(text, _)| *text == reason.text)
+            .and_then(|(_, said)| said.clone())
+            .or_else(|| speaks(reason.check, &reason.text));
+        if let Some((verdict, saw)) =
+            said.filter(|(v, _)| !(*v == Verdict::RuledOut && reason.verdict == Verdict::RuledOut))
+        {
             reason.verdict = verdict;
             reason.evidence.push(evidence(saw));
         }
     }
     // What no check could know without the program: a suspect of its own.
-    let known = findings.suspects.iter().any(|s| s.confidence >= LIKELY && OF_RANGE.contains(&s.check));
+    let known =
+        findings.suspects.iter().any(|s| s.confidence >= LIKELY && OF_RANGE.contains(&s.check));
     if let Some(remark) = out_of_range.filter(|_| !known) {
         let line = witness.values[remark.at].0.line;
         let seen = evidence(format!("{when}: {}", witness.text));
-        findings.reasons.push(Reason { text: remark.text.clone(), verdict: Verdict::Likely, evidence: vec![seen.clone()], check: "seen" });
+        findings.reasons.push(Reason {
+            text: remark.text.clone(),
+            verdict: Verdict::Likely,
+            evidence: vec![seen.clone()],
+            check: "seen",
+        });
         let (file, reason) = (witness.file.clone(), remark.text.clone());
-        findings.suspects.push(Suspect { file, line, to_line: line, reason, confidence: LIKELY, evidence: vec![seen], check: "seen" });
+        findings.suspects.push(Suspect {
+            file,
+            line,
+            to_line: line,
+            reason,
+            confidence: LIKELY,
+            evidence: vec![seen],
+            check: "seen",
+        });
     }
     findings.suspects.retain(|s| s.confidence > 0.0);
     findings.suspects.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));

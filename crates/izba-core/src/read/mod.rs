@@ -1,4 +1,5 @@
-//! From bytes to lines: one splitter for each source, and the prefix that many consoles put before their sentence.
+//! From bytes to lines: one splitter for each source, and the prefix that many consoles put before
+//! their sentence.
 
 mod found;
 pub mod layout;

@@ -1,4 +1,5 @@
-//! Cuts what arrived into lines, each stream on its own, with checkpoints from which any line can be read again.
+//! Cuts what arrived into lines, each stream on its own, with checkpoints from which any line can
+//! be read again.
 
 use super::Scan;
 use crate::model::Millis;
@@ -69,7 +70,8 @@ pub trait LineSink {
     fn is_idle(&self, stream: Stream) -> bool;
     /// Takes the last of some lines that were passed over.
     fn pass(&mut self, number: u64, line: RawLine<'_>);
-    /// Takes all lines of the chunk from `line` of it on at once, if it can; `base` is the number of the chunk's first line.
+    /// Takes all lines of the chunk from `line` of it on at once, if it can; `base` is the number
+    /// of the chunk's first line.
     fn jump(&mut self, line: u32, base: u64) -> bool;
 }
 
@@ -88,8 +90,17 @@ pub struct Splitter {
 impl Splitter {
     /// A splitter that reads lines again, starting at `checkpoint`.
     pub fn resume(checkpoint: &Checkpoint) -> Splitter {
-        let partial = checkpoint.carry.each_ref().map(|bytes| Partial { bytes: bytes.to_vec(), len: bytes.len() as u64 });
-        Splitter { partial, lines: checkpoint.line, next_due: u64::MAX, checkpoints: Vec::new(), resumed: true }
+        let partial = checkpoint
+            .carry
+            .each_ref()
+            .map(|bytes| Partial { bytes: bytes.to_vec(), len: bytes.len() as u64 });
+        Splitter {
+            partial,
+            lines: checkpoint.line,
+            next_due: u64::MAX,
+            checkpoints: Vec::new(),
+            resumed: true,
+        }
     }
 
     /// How many lines have ended so far.
@@ -103,8 +114,16 @@ impl Splitter {
         self.checkpoints.get(after.checked_sub(1)?)
     }
 
-    /// Takes the chunk that begins at `offset` of the segment and hands each line that ends in it to `each`.
-    pub fn feed(&mut self, stream: Stream, time: Option<Millis>, offset: u64, chunk: &[u8], mut each: impl FnMut(u64, RawLine<'_>)) {
+    /// Takes the chunk that begins at `offset` of the segment and hands each line that ends in it
+    /// to `each`.
+    pub fn feed(
+        &mut self,
+        stream: Stream,
+        time: Option<Millis>,
+        offset: u64,
+        chunk: &[u8],
+        mut each: impl FnMut(u64, RawLine<'_>),
+    ) {
         self.checkpoint(offset);
         let mut rest = chunk;
         while let Some(at) = memchr::memchr(b'\n', rest) {
@@ -114,13 +133,24 @@ impl Splitter {
         self.partial[stream.index()].push(rest);
     }
 
-    /// As [`Splitter::feed`], with what a first look at the chunk found: lines that may begin no entry are passed over in one
-    /// go while `sink` is idle. Without an offset the chunk is the rest of one.
-    pub fn feed_scanned(&mut self, stream: Stream, time: Option<Millis>, offset: Option<u64>, chunk: &[u8], scan: &Scan, sink: &mut impl LineSink) {
+    /// As [`Splitter::feed`], with what a first look at the chunk found: lines that may begin no
+    /// entry are passed over in one go while `sink` is idle. Without an offset the chunk is the
+    /// rest of one.
+    pub fn feed_scanned(
+        &mut self,
+        stream: Stream,
+        time: Option<Millis>,
+        offset: Option<u64>,
+        chunk: &[u8],
+        scan: &Scan,
+        sink: &mut impl LineSink,
+    ) {
         if let Some(offset) = offset {
             self.checkpoint(offset);
         }
-        let (Some(first), Some(last)) = (memchr::memchr(b'\n', chunk), memchr::memrchr(b'\n', chunk)) else {
+        let (Some(first), Some(last)) =
+            (memchr::memchr(b'\n', chunk), memchr::memrchr(b'\n', chunk))
+        else {
             return self.partial[stream.index()].push(chunk);
         };
         let base = self.lines;
@@ -129,13 +159,22 @@ impl Splitter {
         while at <= last {
             if sink.is_idle(stream) {
                 while hits.next_if(|hit| (hit.at as usize) < at).is_some() {}
-                let (next, line) = hits.peek().map_or((last + 1, scan.lines), |hit| (hit.at as usize, hit.line));
+                let (next, line) =
+                    hits.peek().map_or((last + 1, scan.lines), |hit| (hit.at as usize, hit.line));
                 if next > at {
                     let end = next - 1;
                     let begin = memchr::memrchr(b'\n', &chunk[at..end]).map_or(at, |n| at + n + 1);
                     let bytes = &chunk[begin..end.min(begin + LINE_CAP)];
                     self.lines = base + u64::from(line);
-                    sink.pass(self.lines - 1, RawLine { stream, time, bytes: Cow::Borrowed(bytes), len: (end - begin) as u64 });
+                    sink.pass(
+                        self.lines - 1,
+                        RawLine {
+                            stream,
+                            time,
+                            bytes: Cow::Borrowed(bytes),
+                            len: (end - begin) as u64,
+                        },
+                    );
                     at = next;
                     continue;
                 }
@@ -153,7 +192,10 @@ impl Splitter {
     }
 
     fn checkpoint(&mut self, offset: u64) {
-        if offset >= self.next_due && !self.resumed && self.partial.iter().all(|p| p.bytes.len() <= CARRY_CAP) {
+        if offset >= self.next_due
+            && !self.resumed
+            && self.partial.iter().all(|p| p.bytes.len() <= CARRY_CAP)
+        {
             let carry = self.partial.each_ref().map(|p| p.bytes.clone().into_boxed_slice());
             self.checkpoints.push(Checkpoint { offset, line: self.lines, carry });
             self.next_due = offset + BLOCK_BYTES;
@@ -161,21 +203,31 @@ impl Splitter {
     }
 
     /// Ends the line whose last bytes are `bytes`.
-    fn end_line(&mut self, stream: Stream, time: Option<Millis>, bytes: &[u8], each: impl FnOnce(u64, RawLine<'_>)) {
+    fn end_line(
+        &mut self,
+        stream: Stream,
+        time: Option<Millis>,
+        bytes: &[u8],
+        each: impl FnOnce(u64, RawLine<'_>),
+    ) {
         let partial = &mut self.partial[stream.index()];
         let number = self.lines;
         self.lines += 1;
         if partial.len == 0 {
             // A line that stands whole in the chunk is not copied.
             let shown = &bytes[..bytes.len().min(LINE_CAP)];
-            return each(number, RawLine { stream, time, bytes: Cow::Borrowed(shown), len: bytes.len() as u64 });
+            return each(
+                number,
+                RawLine { stream, time, bytes: Cow::Borrowed(shown), len: bytes.len() as u64 },
+            );
         }
         partial.push(bytes);
         let Partial { bytes, len } = std::mem::take(partial);
         each(number, RawLine { stream, time, bytes: Cow::Owned(bytes), len });
     }
 
-    /// Ends the unfinished lines: what stands without a newline at the end of the input is a line too.
+    /// Ends the unfinished lines: what stands without a newline at the end of the input is a line
+    /// too.
     pub fn finish(&mut self, time: Option<Millis>, mut each: impl FnMut(u64, RawLine<'_>)) {
         for stream in [Stream::Out, Stream::Err] {
             let Partial { bytes, len } = std::mem::take(&mut self.partial[stream.index()]);
@@ -196,7 +248,10 @@ impl Splitter {
 
     /// Bytes of memory held.
     pub fn memory_usage(&self) -> usize {
-        self.checkpoints.iter().map(|c| size_of::<Checkpoint>() + c.carry.iter().map(|b| b.len()).sum::<usize>()).sum::<usize>()
+        self.checkpoints
+            .iter()
+            .map(|c| size_of::<Checkpoint>() + c.carry.iter().map(|b| b.len()).sum::<usize>())
+            .sum::<usize>()
             + self.partial.iter().map(|p| p.bytes.capacity()).sum::<usize>()
     }
 }
@@ -215,7 +270,12 @@ mod tests {
 
     impl RawLine<'_> {
         fn kept(self) -> RawLine<'static> {
-            RawLine { bytes: Cow::Owned(self.bytes.into_owned()), stream: self.stream, time: self.time, len: self.len }
+            RawLine {
+                bytes: Cow::Owned(self.bytes.into_owned()),
+                stream: self.stream,
+                time: self.time,
+                len: self.len,
+            }
         }
     }
     use proptest::prelude::*;
@@ -259,7 +319,8 @@ mod tests {
 
     #[test]
     fn a_long_line_is_counted_whole_and_held_short() {
-        let (lines, splitter, _) = lines_of(&[(Stream::Out, vec![b'x'; 50_000_000]), (Stream::Out, b"\nnext".to_vec())]);
+        let (lines, splitter, _) =
+            lines_of(&[(Stream::Out, vec![b'x'; 50_000_000]), (Stream::Out, b"\nnext".to_vec())]);
         assert_eq!((lines[0].len, lines[0].bytes.len()), (50_000_000, LINE_CAP));
         assert_eq!(&*lines[1].bytes, b"next");
         assert!(splitter.memory_usage() < 1_000_000);

@@ -1,6 +1,7 @@
-//! Finds the lines of a chunk that a pattern fits, four parts of the chunk at a time: a single walk through an automaton waits
-//! for memory at each byte, and four that take turns wait together. The automaton is that of the regular expression crate; its
-//! states are copied, as they are met, into one flat table.
+//! Finds the lines of a chunk that a pattern fits, four parts of the chunk at a time: a single walk
+//! through an automaton waits for memory at each byte, and four that take turns wait together. The
+//! automaton is that of the regular expression crate; its states are copied, as they are met, into
+//! one flat table.
 
 use regex_automata::hybrid::LazyStateID;
 use regex_automata::hybrid::dfa::{Cache, Config, DFA};
@@ -35,14 +36,21 @@ impl Signs {
     pub(crate) fn new(pattern: &str) -> Option<Signs> {
         let syntax = syntax::Config::new().unicode(false).utf8(false).multi_line(true);
         let config = Config::new().match_kind(MatchKind::All).cache_capacity(64 << 20);
-        DFA::builder().configure(config).syntax(syntax).build(pattern).ok().map(|dfa| Signs(Arc::new(dfa)))
+        DFA::builder()
+            .configure(config)
+            .syntax(syntax)
+            .build(pattern)
+            .ok()
+            .map(|dfa| Signs(Arc::new(dfa)))
     }
 
-    /// The beginnings of the lines in `text`, which are whole, that the pattern fits, in order; `None` when the table would
-    /// grow too large.
+    /// The beginnings of the lines in `text`, which are whole, that the pattern fits, in order;
+    /// `None` when the table would grow too large.
     pub(crate) fn lines(&self, text: &[u8]) -> Option<Vec<usize>> {
         WALKERS.with_borrow_mut(|walkers| {
-            let at = walkers.iter().position(|(signs, walker)| Arc::ptr_eq(&signs.0, &self.0) && walker.states.len() < STATES / 2);
+            let at = walkers.iter().position(|(signs, walker)| {
+                Arc::ptr_eq(&signs.0, &self.0) && walker.states.len() < STATES / 2
+            });
             let (signs, mut walker) = match at {
                 Some(at) => walkers.remove(at),
                 None => (self.clone(), Walker::new(self.0.clone())?),
@@ -82,7 +90,16 @@ impl Walker {
         }
         let most = classes.iter().max().map_or(1, |most| u32::from(*most) + 1);
         let shift = most.next_power_of_two().trailing_zeros();
-        let mut walker = Walker { dfa, cache, classes, shift, table: Vec::new(), states: Vec::new(), rows: HashMap::new(), start: 0 };
+        let mut walker = Walker {
+            dfa,
+            cache,
+            classes,
+            shift,
+            table: Vec::new(),
+            states: Vec::new(),
+            rows: HashMap::new(),
+            start: 0,
+        };
         walker.start = walker.row(begin);
         Some(walker)
     }
@@ -119,13 +136,29 @@ impl Walker {
             at.iter_mut().for_each(|at| *at += walked);
             if walked < together {
                 for part in 0..PARTS {
-                    self.step(text, part, &mut at, ends[part], begins[part], &mut rows, &mut found[part])?;
+                    self.step(
+                        text,
+                        part,
+                        &mut at,
+                        ends[part],
+                        begins[part],
+                        &mut rows,
+                        &mut found[part],
+                    )?;
                 }
             }
         }
         for part in 0..PARTS {
             while at[part] < ends[part] {
-                self.step(text, part, &mut at, ends[part], begins[part], &mut rows, &mut found[part])?;
+                self.step(
+                    text,
+                    part,
+                    &mut at,
+                    ends[part],
+                    begins[part],
+                    &mut rows,
+                    &mut found[part],
+                )?;
             }
         }
         Some(found.concat())
@@ -149,7 +182,11 @@ impl Walker {
             let state = self.states[(rows[part] >> self.shift) as usize];
             let next = self.dfa.next_state(&mut self.cache, state, byte).ok()?;
             // A cache that was cleared has other states under the same names.
-            if self.cache.clear_count() > 0 || self.states.len() >= STATES || next.is_dead() || next.is_quit() {
+            if self.cache.clear_count() > 0
+                || self.states.len() >= STATES
+                || next.is_dead()
+                || next.is_quit()
+            {
                 self.states.resize(STATES, state);
                 return None;
             }
@@ -158,7 +195,9 @@ impl Walker {
         match self.table[cell] {
             FITS => {
                 // The automaton tells a match one byte late, at the end of the line at the latest.
-                found.push(memchr::memrchr(b'\n', &text[begin..here]).map_or(begin, |n| begin + n + 1));
+                found.push(
+                    memchr::memrchr(b'\n', &text[begin..here]).map_or(begin, |n| begin + n + 1),
+                );
                 at[part] = memchr::memchr(b'\n', &text[here..end]).map_or(end, |n| here + n + 1);
                 rows[part] = self.start;
             }
@@ -173,12 +212,18 @@ impl Walker {
 
 /// Walks four parts of equal length as far as the table tells; how far.
 #[inline(never)]
-fn walk(table: &[u32], classes: &[u8; 256], rows: &mut [u32; PARTS], [a, b, c, d]: [&[u8]; PARTS]) -> usize {
+fn walk(
+    table: &[u32],
+    classes: &[u8; 256],
+    rows: &mut [u32; PARTS],
+    [a, b, c, d]: [&[u8]; PARTS],
+) -> usize {
     let [mut row_a, mut row_b, mut row_c, mut row_d] = *rows;
     let mut walked = 0;
     let next = |row: u32, byte: u8| table[(row + u32::from(classes[usize::from(byte)])) as usize];
     for (((a, b), c), d) in a.iter().zip(b).zip(c).zip(d) {
-        let (next_a, next_b, next_c, next_d) = (next(row_a, *a), next(row_b, *b), next(row_c, *c), next(row_d, *d));
+        let (next_a, next_b, next_c, next_d) =
+            (next(row_a, *a), next(row_b, *b), next(row_c, *c), next(row_d, *d));
         if (next_a | next_b | next_c | next_d) & STOP != 0 {
             break;
         }

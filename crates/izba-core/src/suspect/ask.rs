@@ -1,5 +1,5 @@
-//! What the error asks for: the expression of the reported line that it is about, the names that it mentions, the way that led
-//! there; each looked up once for all checks.
+//! What the error asks for: the expression of the reported line that it is about, the names that it
+//! mentions, the way that led there; each looked up once for all checks.
 
 use super::flow::{Mark, trace};
 use super::raised;
@@ -51,16 +51,37 @@ pub struct Ask<'a> {
 }
 
 /// Endings of files that programs name.
-const ENDINGS: &[&str] =
-    &["png", "jpg", "jpeg", "gif", "ogg", "wav", "mp3", "json", "xml", "csv", "txt", "toml", "yaml", "yml", "ini", "properties", "ttf"];
+const ENDINGS: &[&str] = &[
+    "png",
+    "jpg",
+    "jpeg",
+    "gif",
+    "ogg",
+    "wav",
+    "mp3",
+    "json",
+    "xml",
+    "csv",
+    "txt",
+    "toml",
+    "yaml",
+    "yml",
+    "ini",
+    "properties",
+    "ttf",
+];
 
 /// A project of at most this many files is looked at as a whole.
 const WHOLE: usize = 80;
 
 static QUOTED: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r#"'([^']{1,80})'|"([^"]{1,80})"|`([^`']{1,80})['`]|‘([^’]{1,80})’|symbol:\s+\w+ ([\w$]+)"#).expect("the pattern is fixed")
+    Regex::new(
+        r#"'([^']{1,80})'|"([^"]{1,80})"|`([^`']{1,80})['`]|‘([^’]{1,80})’|symbol:\s+\w+ ([\w$]+)"#,
+    )
+    .expect("the pattern is fixed")
 });
-static FILE_NAME: LazyLock<Regex> = LazyLock::new(|| Regex::new(r"[\w./-]*\w\.\w{2,4}\b").expect("the pattern is fixed"));
+static FILE_NAME: LazyLock<Regex> =
+    LazyLock::new(|| Regex::new(r"[\w./-]*\w\.\w{2,4}\b").expect("the pattern is fixed"));
 
 impl<'a> Ask<'a> {
     /// Looks up what an error asks for.
@@ -84,7 +105,18 @@ impl<'a> Ask<'a> {
         for key in ["name", "member", "index", "callee", "path", "text", "scope"] {
             let fact = entry.facts.get(key).map(|f| f.trim_matches(['\'', '"', '`']).to_owned());
             mentioned.extend(fact.filter(|f| {
-                key != "scope" || f.len() > 2 && !matches!(f.as_str(), "local" | "field" | "global" | "method" | "upvalue" | "constant" | "private")
+                key != "scope"
+                    || f.len() > 2
+                        && !matches!(
+                            f.as_str(),
+                            "local"
+                                | "field"
+                                | "global"
+                                | "method"
+                                | "upvalue"
+                                | "constant"
+                                | "private"
+                        )
             }));
         }
         let quoted = QUOTED.captures_iter(&said).filter_map(|c| c.iter().skip(1).flatten().next());
@@ -98,8 +130,21 @@ impl<'a> Ask<'a> {
         });
         let scope = scope(index, &steps, file);
         let words = Words::of(&scope, index);
-        let mut ask =
-            Ask { entry, index, syntax, said, file, line, steps, subjects: Vec::new(), mentioned, asked: None, trail: Vec::new(), scope, words };
+        let mut ask = Ask {
+            entry,
+            index,
+            syntax,
+            said,
+            file,
+            line,
+            steps,
+            subjects: Vec::new(),
+            mentioned,
+            asked: None,
+            trail: Vec::new(),
+            scope,
+            words,
+        };
         ask.subjects = ask.find_subjects();
         ask.asked = ask.find_asked();
         ask.trail = trace(&ask);
@@ -116,11 +161,17 @@ impl<'a> Ask<'a> {
         self.file.map(|f| &f.path)
     }
 
-    /// File names that the sentence holds: with an ending that files of the project, or pictures and sounds, have.
+    /// File names that the sentence holds: with an ending that files of the project, or pictures
+    /// and sounds, have.
     pub fn file_names(&self) -> impl Iterator<Item = &str> {
         let known = |name: &str| {
             let ending = name.rsplit('.').next().unwrap_or("");
-            ENDINGS.contains(&ending) || self.index.on_disk.iter().any(|p| p.rsplit_once('.').is_some_and(|(_, e)| e == ending))
+            ENDINGS.contains(&ending)
+                || self
+                    .index
+                    .on_disk
+                    .iter()
+                    .any(|p| p.rsplit_once('.').is_some_and(|(_, e)| e == ending))
         };
         FILE_NAME.find_iter(&self.said).map(|m| m.as_str()).filter(move |n| known(n))
     }
@@ -131,8 +182,11 @@ impl<'a> Ask<'a> {
             return false;
         }
         let report = &self.entry.report;
-        let all = [self.said.as_str(), report.message.as_str()].into_iter().chain(report.causes.iter().map(|c| c.message.as_str()));
-        all.flat_map(|t| t.split(|c: char| !(c.is_alphanumeric() || matches!(c, '_' | '$' | '-')))).any(|w| w == word)
+        let all = [self.said.as_str(), report.message.as_str()]
+            .into_iter()
+            .chain(report.causes.iter().map(|c| c.message.as_str()));
+        all.flat_map(|t| t.split(|c: char| !(c.is_alphanumeric() || matches!(c, '_' | '$' | '-'))))
+            .any(|w| w == word)
     }
 
     /// Nodes that begin on the reported line.
@@ -143,7 +197,12 @@ impl<'a> Ask<'a> {
 
     /// How much a place has to do with the error, 0 to 1.
     pub fn relevance(&self, file: &FileFacts, line: u32) -> f32 {
-        let direct = self.trail.iter().filter(|m| m.line() == line && m.path().as_ref() == file.path.as_ref()).map(|m| m.weight).fold(0.0, f32::max);
+        let direct = self
+            .trail
+            .iter()
+            .filter(|m| m.line() == line && m.path().as_ref() == file.path.as_ref())
+            .map(|m| m.weight)
+            .fold(0.0, f32::max);
         if direct > 0.0 {
             return direct.max(0.2);
         }
@@ -153,13 +212,19 @@ impl<'a> Ask<'a> {
 
     /// Names of the subjects: `dome` for `this.dome`.
     pub fn subject_names(&self) -> Vec<&'a str> {
-        let mut names: Vec<&str> = self.subjects.iter().filter_map(|s| s.last_name()).filter(|n| !matches!(*n, "self" | "this")).collect();
+        let mut names: Vec<&str> = self
+            .subjects
+            .iter()
+            .filter_map(|s| s.last_name())
+            .filter(|n| !matches!(*n, "self" | "this"))
+            .collect();
         names.dedup();
         names
     }
 
-    /// How much a line of data can have to do with the error, 0 to 1: whole where the code of the error names its file, or its
-    /// record names a script on the way; little where it belongs to another part of the project.
+    /// How much a line of data can have to do with the error, 0 to 1: whole where the code of the
+    /// error names its file, or its record names a script on the way; little where it belongs to
+    /// another part of the project.
     pub fn data_tie(&self, file: &FileFacts, record: u32, text: &str) -> f32 {
         if self.file.is_none() {
             // Nothing ties what has no place to a file but the words that it says.
@@ -172,15 +237,26 @@ impl<'a> Ask<'a> {
         let names_it = |f: &&&FileFacts| {
             f.tree.all().any(|n| {
                 matches!(n.kind(), Kind::Str | Kind::Import)
-                    && n.text().is_some_and(|t| t.rsplit('/').next() == Some(name) || t.trim_start_matches("./") == file.path.as_ref())
+                    && n.text().is_some_and(|t| {
+                        t.rsplit('/').next() == Some(name)
+                            || t.trim_start_matches("./") == file.path.as_ref()
+                    })
             })
         };
-        let on_way = |f: &&&FileFacts| self.steps.iter().any(|s| s.file.path == f.path) || self.trail.iter().any(|m| m.path() == &f.path);
-        let mut namers = self.scope.iter().filter(|f| f.language.is_code()).filter(names_it).peekable();
+        let on_way = |f: &&&FileFacts| {
+            self.steps.iter().any(|s| s.file.path == f.path)
+                || self.trail.iter().any(|m| m.path() == &f.path)
+        };
+        let mut namers =
+            self.scope.iter().filter(|f| f.language.is_code()).filter(names_it).peekable();
         if namers.peek().is_some() {
             return if namers.any(|f| on_way(&f)) { 1.0 } else { 0.7 };
         }
-        let script = |text: &str| self.steps.iter().any(|s| text == s.file.path.as_ref() || text.rsplit('/').next() == Some(s.file.name()));
+        let script = |text: &str| {
+            self.steps.iter().any(|s| {
+                text == s.file.path.as_ref() || text.rsplit('/').next() == Some(s.file.name())
+            })
+        };
         let mut naming = file.data.iter().filter(|d| script(&d.text)).peekable();
         if naming.peek().is_some() {
             // Elements of XML count one by one, so that what belongs together lies in neighbours.
@@ -189,7 +265,11 @@ impl<'a> Ask<'a> {
         }
         // What lists it beside a script on the way ties them.
         let beside = |f: &&FileFacts| {
-            let names = |end: &str| f.data.iter().any(|d| d.role == Role::Value && d.text.rsplit('/').next() == Some(end));
+            let names = |end: &str| {
+                f.data
+                    .iter()
+                    .any(|d| d.role == Role::Value && d.text.rsplit('/').next() == Some(end))
+            };
             names(name) && f.data.iter().any(|d| script(&d.text))
         };
         if self.scope.iter().filter(|f| !f.language.is_code()).any(beside) {
@@ -203,18 +283,25 @@ impl<'a> Ask<'a> {
         let nodes: Vec<At<'a>> = self.on_line().collect();
         let called = |n: &At<'a>| matches!(n.kind(), Kind::Name | Kind::Field);
         let mut found: Vec<At<'a>> = Vec::new();
-        let fact = |key: &str| self.entry.facts.get(key).map(String::as_str).filter(|f| !f.is_empty() && *f != "?");
+        let fact = |key: &str| {
+            self.entry.facts.get(key).map(String::as_str).filter(|f| !f.is_empty() && *f != "?")
+        };
         // What the program itself asked before it raised the error.
         if let Some(file) = self.file.filter(|f| raised::raises(f, self.line)) {
             found.extend(raised::conditions(file, self.line).flat_map(At::whole).filter(|n| {
                 matches!(n.kind(), Kind::Name | Kind::Field | Kind::Index)
-                    && !n.parent().is_some_and(|p| p.is(Kind::Field) || p.is(Kind::Call) && p.child(0) == Some(*n))
+                    && !n.parent().is_some_and(|p| {
+                        p.is(Kind::Field) || p.is(Kind::Call) && p.child(0) == Some(*n)
+                    })
             }));
         }
         // What a member is read of.
         if let Some(member) = fact("member") {
-            let of_member = nodes.iter().filter(|n| n.is(Kind::Field) && n.is_called(member)).copied();
-            let missing_of = self.said.contains("has no attribute") && !self.said.contains("NoneType") || self.said.contains("not a function");
+            let of_member =
+                nodes.iter().filter(|n| n.is(Kind::Field) && n.is_called(member)).copied();
+            let missing_of = self.said.contains("has no attribute")
+                && !self.said.contains("NoneType")
+                || self.said.contains("not a function");
             if missing_of {
                 found.extend(of_member);
             } else {
@@ -237,7 +324,11 @@ impl<'a> Ask<'a> {
                 }
             }
         }
-        if found.is_empty() && (self.said.contains("not a function") || self.said.contains("attempt to call") || self.said.contains("not callable")) {
+        if found.is_empty()
+            && (self.said.contains("not a function")
+                || self.said.contains("attempt to call")
+                || self.said.contains("not callable"))
+        {
             found.extend(nodes.iter().filter(|n| n.is(Kind::Call)).filter_map(|n| n.child(0)));
         }
         let operands = [
@@ -258,14 +349,19 @@ impl<'a> Ask<'a> {
         .iter()
         .any(|w| self.said.to_lowercase().contains(w));
         if found.is_empty() && operands {
-            for bin in nodes.iter().filter(|n| n.is(Kind::Bin) || n.is(Kind::Assign) && n.has(crate::code::Flag::Augmented)) {
+            for bin in nodes.iter().filter(|n| {
+                n.is(Kind::Bin) || n.is(Kind::Assign) && n.has(crate::code::Flag::Augmented)
+            }) {
                 found.extend(bin.whole().skip(1).filter(|n| {
                     matches!(n.kind(), Kind::Name | Kind::Field | Kind::Index | Kind::Call)
                         && n.parent().is_some_and(|p| !matches!(p.kind(), Kind::Field))
                 }));
             }
         }
-        if found.is_empty() && matches!(self.family(), "out-of-range") || self.said.contains("KeyError") || self.said.contains("KeyNotFound") {
+        if found.is_empty() && matches!(self.family(), "out-of-range")
+            || self.said.contains("KeyError")
+            || self.said.contains("KeyNotFound")
+        {
             found.extend(nodes.iter().filter(|n| n.is(Kind::Index)).copied());
         }
         if found.is_empty() {
@@ -277,7 +373,12 @@ impl<'a> Ask<'a> {
                     .filter_map(|n| n.child(0))
                     .filter(|n| !matches!(n.text(), Some("self" | "this"))),
             );
-            found.extend(nodes.iter().filter(|n| matches!(n.kind(), Kind::Call | Kind::New)).flat_map(|n| n.arguments()));
+            found.extend(
+                nodes
+                    .iter()
+                    .filter(|n| matches!(n.kind(), Kind::Call | Kind::New))
+                    .flat_map(|n| n.arguments()),
+            );
         }
         if found.is_empty() {
             found.extend(nodes.iter().filter(|n| called(n) && n.makes().is_none()).copied());
@@ -294,10 +395,16 @@ impl<'a> Ask<'a> {
     }
 
     fn find_asked(&self) -> Option<String> {
-        let word = |w: &str| w.chars().all(|c| c.is_alphanumeric() || matches!(c, '_' | '$' | '#' | '-')) && w.chars().any(char::is_alphabetic);
+        let word = |w: &str| {
+            w.chars().all(|c| c.is_alphanumeric() || matches!(c, '_' | '$' | '#' | '-'))
+                && w.chars().any(char::is_alphabetic)
+        };
         // Of `Room.Describe()` and `farm.Report` the last part.
-        let last = |w: &str| w.rsplit(['.', ':']).next().unwrap_or(w).trim_end_matches("()").to_owned();
-        let nil_of = self.said.contains("NoneType") || self.said.contains("of undefined") || self.said.contains("of null");
+        let last =
+            |w: &str| w.rsplit(['.', ':']).next().unwrap_or(w).trim_end_matches("()").to_owned();
+        let nil_of = self.said.contains("NoneType")
+            || self.said.contains("of undefined")
+            || self.said.contains("of null");
         let names_value = matches!(self.family(), "value-not-there")
             && !self.said.contains("attempt to call")
             && !self.said.contains("KeyError")
@@ -305,22 +412,38 @@ impl<'a> Ask<'a> {
         if names_value || nil_of {
             return None;
         }
-        if let Some(partial) = self.entry.facts.get("member").or(self.entry.facts.get("name")).or(self.entry.facts.get("index")) {
+        if let Some(partial) = self
+            .entry
+            .facts
+            .get("member")
+            .or(self.entry.facts.get("name"))
+            .or(self.entry.facts.get("index"))
+        {
             let partial = last(partial.trim_matches(['\'', '"', '`', '‘', '’']));
             if word(&partial) {
                 return Some(partial);
             }
         }
-        let symbol = self.entry.report.details.iter().find_map(|d| d.trim().strip_prefix("symbol:").map(str::to_owned));
+        let symbol = self
+            .entry
+            .report
+            .details
+            .iter()
+            .find_map(|d| d.trim().strip_prefix("symbol:").map(str::to_owned));
         if let Some(symbol) = symbol {
-            return symbol.split('(').next().and_then(|s| s.split_whitespace().last()).map(str::to_owned);
+            return symbol
+                .split('(')
+                .next()
+                .and_then(|s| s.split_whitespace().last())
+                .map(str::to_owned);
         }
         self.mentioned.iter().map(|m| last(m)).find(|m| word(m) && m.len() > 1)
     }
 }
 
 fn steps<'a>(entry: &Entry, index: &'a Index) -> Vec<Step<'a>> {
-    let deepest = entry.report.causes.iter().rev().find(|c| c.frames.iter().any(|f| f.own.is_some()));
+    let deepest =
+        entry.report.causes.iter().rev().find(|c| c.frames.iter().any(|f| f.own.is_some()));
     let mut frames: Vec<(Arc<str>, u32)> = Vec::new();
     frames.extend(entry.place.as_ref().and_then(|p| Some((p.file.clone(), p.line?))));
     for frame in deepest.map_or(&[][..], |c| &c.frames).iter().chain(&entry.report.frames) {
@@ -335,8 +458,11 @@ fn steps<'a>(entry: &Entry, index: &'a Index) -> Vec<Step<'a>> {
 }
 
 fn step(file: &FileFacts, line: u32) -> Step<'_> {
-    // The innermost function that begins above the line and reaches it; one written on the line itself only where there is no other.
-    let around = || file.tree.all().filter(|n| n.is(Kind::Func) && n.line() <= line && n.last_line() >= line);
+    // The innermost function that begins above the line and reaches it; one written on the line
+    // itself only where there is no other.
+    let around = || {
+        file.tree.all().filter(|n| n.is(Kind::Func) && n.line() <= line && n.last_line() >= line)
+    };
     let named = around().filter(|n| n.line() == line && n.text().is_some()).last();
     let function = named.or_else(|| around().filter(|n| n.line() < line).last());
     Step { file, line, function }
@@ -350,7 +476,8 @@ fn said_here<'a>(entry: &Entry, index: &'a Index) -> Option<(&'a FileFacts, u32)
     let holds = |f: &'a FileFacts| {
         f.tree.all().filter(|n| n.is(Kind::Str)).filter_map(move |n| {
             let text = n.text()?.trim();
-            (text.len() >= SAID && text.contains(' ') && entry.root_message.contains(text)).then(|| (f, n.line(), text.len()))
+            (text.len() >= SAID && text.contains(' ') && entry.root_message.contains(text))
+                .then(|| (f, n.line(), text.len()))
         })
     };
     let mut found: Vec<_> = index.code().flat_map(holds).collect();
@@ -362,39 +489,56 @@ fn said_here<'a>(entry: &Entry, index: &'a Index) -> Option<(&'a FileFacts, u32)
     }
 }
 
-fn scope<'a>(index: &'a Index, steps: &[Step<'a>], file: Option<&'a FileFacts>) -> Vec<&'a FileFacts> {
+fn scope<'a>(
+    index: &'a Index,
+    steps: &[Step<'a>],
+    file: Option<&'a FileFacts>,
+) -> Vec<&'a FileFacts> {
     // Scripts of other languages are another program, though they may lie in the same folder.
     let kin = |f: &FileFacts| match (file.map(|f| f.language), f.language) {
         _ if !f.language.is_code() => true,
         (None, _) => false,
-        (Some(Language::JavaScript | Language::TypeScript), l) => matches!(l, Language::JavaScript | Language::TypeScript),
-        (Some(Language::Java | Language::Kotlin), l) => matches!(l, Language::Java | Language::Kotlin),
+        (Some(Language::JavaScript | Language::TypeScript), l) => {
+            matches!(l, Language::JavaScript | Language::TypeScript)
+        }
+        (Some(Language::Java | Language::Kotlin), l) => {
+            matches!(l, Language::Java | Language::Kotlin)
+        }
         (Some(own), l) => own == l,
     };
     let parts = index.parts();
-    let ours = |f: &FileFacts| steps.is_empty() || steps.iter().any(|s| parts.together(&s.file.path, &f.path));
-    let all: Vec<&'a FileFacts> = index.files().iter().map(AsRef::as_ref).filter(|f| kin(f) && ours(f)).collect();
+    let ours = |f: &FileFacts| {
+        steps.is_empty() || steps.iter().any(|s| parts.together(&s.file.path, &f.path))
+    };
+    let all: Vec<&'a FileFacts> =
+        index.files().iter().map(AsRef::as_ref).filter(|f| kin(f) && ours(f)).collect();
     if all.len() <= WHOLE {
         return all;
     }
-    let mut chosen: Vec<&FileFacts> = file.into_iter().chain(steps.iter().map(|s| s.file)).collect();
+    let mut chosen: Vec<&FileFacts> =
+        file.into_iter().chain(steps.iter().map(|s| s.file)).collect();
     // What those files bring in or name, then what lies beside them.
     let mut names: Vec<String> = Vec::new();
     for f in &chosen {
-        for node in f.tree.all().filter(|n| matches!(n.kind(), Kind::Import | Kind::Str | Kind::New | Kind::Type)) {
-            let stem = node.text().unwrap_or("").rsplit(['/', '.']).find(|p| p.len() > 2).unwrap_or("");
+        for node in f
+            .tree
+            .all()
+            .filter(|n| matches!(n.kind(), Kind::Import | Kind::Str | Kind::New | Kind::Type))
+        {
+            let stem =
+                node.text().unwrap_or("").rsplit(['/', '.']).find(|p| p.len() > 2).unwrap_or("");
             names.push(stem.to_owned());
             names.push(node.text().unwrap_or("").rsplit('/').next().unwrap_or("").to_owned());
         }
     }
     names.sort();
     names.dedup();
-    chosen.extend(
-        all.iter()
-            .copied()
-            .filter(|f| names.binary_search_by(|n| n.as_str().cmp(f.stem())).is_ok() || names.binary_search_by(|n| n.as_str().cmp(f.name())).is_ok()),
-    );
-    let folder = |f: &FileFacts| f.path.rsplit_once('/').map_or(String::new(), |(d, _)| d.to_owned());
+    chosen.extend(all.iter().copied().filter(|f| {
+        names.binary_search_by(|n| n.as_str().cmp(f.stem())).is_ok()
+            || names.binary_search_by(|n| n.as_str().cmp(f.name())).is_ok()
+    }));
+    let folder =
+        |f: &FileFacts| f.path.rsplit_once('/').map_or(String::new(), |(d, _)| d.to_owned());
     let folders: Vec<String> = steps.iter().map(|s| folder(s.file)).collect();
     chosen.extend(all.iter().copied().filter(|f| folders.contains(&folder(f))));
     let mut known = Vec::new();

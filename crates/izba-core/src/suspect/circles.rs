@@ -6,20 +6,31 @@ use crate::code::{Datum, FileFacts, Role};
 use std::collections::{BTreeMap, BTreeSet};
 
 /// The check.
-pub static CHECK: Check = Check { id: "circles", applies: |ask| ask.family() != "does-not-parse", look };
+pub static CHECK: Check =
+    Check { id: "circles", applies: |ask| ask.family() != "does-not-parse", look };
 
-/// The circles of one data file, each once, with the key that the references stand under: arrows from the name of a record to
-/// the name that it refers to. The last one leads from the record that stands lowest back up.
+/// The circles of one data file, each once, with the key that the references stand under: arrows
+/// from the name of a record to the name that it refers to. The last one leads from the record that
+/// stands lowest back up.
 pub fn circles(file: &FileFacts) -> Vec<(&str, Vec<Arrow>)> {
     let mut records: BTreeMap<u32, Vec<&Datum>> = BTreeMap::new();
-    file.data.iter().filter(|d| d.role == Role::Value).for_each(|d| records.entry(d.record).or_default().push(d));
+    file.data
+        .iter()
+        .filter(|d| d.role == Role::Value)
+        .for_each(|d| records.entry(d.record).or_default().push(d));
     // Under which key names stand that others refer to: of one path, each once.
     let mut by_path: BTreeMap<&str, Vec<&Datum>> = BTreeMap::new();
     records.values().flatten().for_each(|d| by_path.entry(&d.path).or_default().push(d));
     let names: Vec<(&str, BTreeSet<&str>)> = by_path
         .iter()
-        .map(|(path, all)| (*path, all, all.iter().map(|d| d.text.as_ref()).collect::<BTreeSet<&str>>()))
-        .filter(|(_, all, set)| set.len() == all.len() && set.len() >= 2 && set.iter().all(|t| t.parse::<f64>().is_err()))
+        .map(|(path, all)| {
+            (*path, all, all.iter().map(|d| d.text.as_ref()).collect::<BTreeSet<&str>>())
+        })
+        .filter(|(_, all, set)| {
+            set.len() == all.len()
+                && set.len() >= 2
+                && set.iter().all(|t| t.parse::<f64>().is_err())
+        })
         .map(|(path, _, set)| (path, set))
         .collect();
     let parent = |path: &str| path.rsplit_once('/').map_or("", |(p, _)| p).to_owned();
@@ -50,17 +61,28 @@ pub fn circles(file: &FileFacts) -> Vec<(&str, Vec<Arrow>)> {
                         None => break,
                     }
                 }
-                let circle: Vec<&str> = way.iter().position(|w| *w == at).map_or_else(Vec::new, |from| way[from..].to_vec());
-                let closed = arrows.get(way.last().copied().unwrap_or("")).is_some_and(|(to, _)| *to == at);
+                let circle: Vec<&str> = way
+                    .iter()
+                    .position(|w| *w == at)
+                    .map_or_else(Vec::new, |from| way[from..].to_vec());
+                let closed =
+                    arrows.get(way.last().copied().unwrap_or("")).is_some_and(|(to, _)| *to == at);
                 seen.extend(way);
                 if circle.len() < 2 || !closed {
                     continue;
                 }
                 let mut ring: Vec<Arrow> = circle
                     .iter()
-                    .filter_map(|name| arrows.get(name).map(|(to, line)| Arrow { from: (*name).into(), line: *line, to: (*to).into() }))
+                    .filter_map(|name| {
+                        arrows.get(name).map(|(to, line)| Arrow {
+                            from: (*name).into(),
+                            line: *line,
+                            to: (*to).into(),
+                        })
+                    })
                     .collect();
-                let lowest = ring.iter().enumerate().max_by_key(|(_, a)| a.line).map_or(0, |(at, _)| at);
+                let lowest =
+                    ring.iter().enumerate().max_by_key(|(_, a)| a.line).map_or(0, |(at, _)| at);
                 ring.rotate_left(lowest + 1);
                 found.push((reference.rsplit('/').next().unwrap_or(reference), ring));
             }
@@ -71,7 +93,8 @@ pub fn circles(file: &FileFacts) -> Vec<(&str, Vec<Arrow>)> {
 
 /// The circle in words.
 pub fn words(ring: &[Arrow]) -> String {
-    let names: Vec<&str> = ring.iter().map(|a| a.from.as_ref()).chain(ring.first().map(|a| a.from.as_ref())).collect();
+    let names: Vec<&str> =
+        ring.iter().map(|a| a.from.as_ref()).chain(ring.first().map(|a| a.from.as_ref())).collect();
     names.join(" → ")
 }
 
@@ -80,12 +103,27 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
         for (_, ring) in circles(file) {
             let Some(last) = ring.last() else { continue };
             let said = ring.iter().filter(|a| ask.says(&a.from)).count();
-            let endless = ["tack overflow", "StackOverflow", "recursion", "call stack"].iter().any(|w| ask.said.contains(w));
-            let tie = ask.data_tie(file, file.data.iter().find(|d| d.line == last.line).map_or(0, |d| d.record), "");
+            let endless = ["tack overflow", "StackOverflow", "recursion", "call stack"]
+                .iter()
+                .any(|w| ask.said.contains(w));
+            let tie = ask.data_tie(
+                file,
+                file.data.iter().find(|d| d.line == last.line).map_or(0, |d| d.record),
+                "",
+            );
             let confidence = if said > 0 || endless { 0.78 } else { 0.4 } * tie;
-            let suspect = seen.suspect(&file.path, last.line, confidence, format!("here a circle closes: {}", words(&ring)));
+            let suspect = seen.suspect(
+                &file.path,
+                last.line,
+                confidence,
+                format!("here a circle closes: {}", words(&ring)),
+            );
             for arrow in &ring {
-                suspect.saw(&file.path, arrow.line, format!("{} leads to {}", arrow.from, arrow.to));
+                suspect.saw(
+                    &file.path,
+                    arrow.line,
+                    format!("{} leads to {}", arrow.from, arrow.to),
+                );
             }
         }
     }

@@ -1,5 +1,5 @@
-//! Where a value comes from: backwards through assignments, parameters, calls, tables, loops and data, with a weight that
-//! grows less with each step.
+//! Where a value comes from: backwards through assignments, parameters, calls, tables, loops and
+//! data, with a weight that grows less with each step.
 
 use super::ask::Ask;
 use crate::code::{At, FileFacts, Flag, How, Kind, Role};
@@ -72,7 +72,9 @@ impl<'a> Walk<'a, '_> {
                 if let Some(name) = node.text() {
                     self.member(file, node, name, weight);
                 }
-                if let Some(owner) = node.child(0).filter(|o| !matches!(o.text(), Some("self" | "this"))) {
+                if let Some(owner) =
+                    node.child(0).filter(|o| !matches!(o.text(), Some("self" | "this")))
+                {
                     self.expression(file, owner, weight * 0.6);
                 }
             }
@@ -137,7 +139,9 @@ impl<'a> Walk<'a, '_> {
         match node.makes() {
             Some(How::Assigned) => {
                 let assign = node.parent().and_then(At::parent);
-                let value = node.assigned_value().or_else(|| assign.and_then(|a| a.part(Kind::Values)).and_then(|v| v.child(0)));
+                let value = node
+                    .assigned_value()
+                    .or_else(|| assign.and_then(|a| a.part(Kind::Values)).and_then(|v| v.child(0)));
                 if let Some(value) = value {
                     self.expression(file, value, weight * 0.9);
                 }
@@ -149,7 +153,10 @@ impl<'a> Walk<'a, '_> {
             }
             Some(How::Loop) => {
                 let gone_through = node.parent().and_then(At::parent);
-                for part in gone_through.into_iter().flat_map(At::children).filter(|c| !matches!(c.kind(), Kind::Targets | Kind::Block | Kind::Type))
+                for part in gone_through
+                    .into_iter()
+                    .flat_map(At::children)
+                    .filter(|c| !matches!(c.kind(), Kind::Targets | Kind::Block | Kind::Type))
                 {
                     self.expression(file, part, weight * 0.85);
                 }
@@ -162,20 +169,37 @@ impl<'a> Walk<'a, '_> {
     fn parameter(&mut self, file: &'a FileFacts, param: At<'a>, weight: f32) {
         let Some(function) = param.ancestors().find(|n| n.is(Kind::Func)) else { return };
         let Some(nth) = function.params().position(|p| p == param) else { return };
-        let name = function.text().filter(|_| !function.has(Flag::Constructor)).or_else(|| function.class().and_then(At::text));
+        let name = function
+            .text()
+            .filter(|_| !function.has(Flag::Constructor))
+            .or_else(|| function.class().and_then(At::text));
         // Python writes the object among the parameters.
-        let hidden = usize::from(function.params().next().is_some_and(|p| p.is_called("self") || p.is_called("cls")));
+        let hidden = usize::from(
+            function.params().next().is_some_and(|p| p.is_called("self") || p.is_called("cls")),
+        );
         // The step that called it, where the stack tells.
-        let at = self.ask.steps.iter().position(|s| s.function == Some(function) && s.file.path == file.path);
+        let at = self
+            .ask
+            .steps
+            .iter()
+            .position(|s| s.function == Some(function) && s.file.path == file.path);
         if let Some(caller) = at.and_then(|at| self.ask.steps.get(at + 1)) {
-            let calls: Vec<At<'a>> = caller.file.tree.on_line(caller.line).filter(|n| matches!(n.kind(), Kind::Call | Kind::New)).collect();
-            let mut named: Vec<At<'a>> = calls.iter().copied().filter(|c| name.is_none() || c.last_name() == name).collect();
+            let calls: Vec<At<'a>> = caller
+                .file
+                .tree
+                .on_line(caller.line)
+                .filter(|n| matches!(n.kind(), Kind::Call | Kind::New))
+                .collect();
+            let mut named: Vec<At<'a>> =
+                calls.iter().copied().filter(|c| name.is_none() || c.last_name() == name).collect();
             if named.is_empty() {
                 named = calls;
             }
             if !named.is_empty() {
                 for call in named {
-                    if let Some(argument) = nth.checked_sub(hidden).and_then(|n| argument(call, n, param.text())) {
+                    if let Some(argument) =
+                        nth.checked_sub(hidden).and_then(|n| argument(call, n, param.text()))
+                    {
                         self.expression(caller.file, argument, weight * 0.9);
                     }
                 }
@@ -198,13 +222,17 @@ impl<'a> Walk<'a, '_> {
             .flat_map(|f| f.tree.named(name).map(move |n| (*f, n)))
             .filter_map(|(f, n)| match n.kind() {
                 Kind::New => Some((f, n)),
-                Kind::Name | Kind::Field => n.parent().filter(|p| p.is(Kind::Call) && p.child(0) == Some(n)).map(|p| (f, p)),
+                Kind::Name | Kind::Field => {
+                    n.parent().filter(|p| p.is(Kind::Call) && p.child(0) == Some(n)).map(|p| (f, p))
+                }
                 _ => None,
             })
             .take(24)
             .collect();
         for (f, call) in calls {
-            if let Some(argument) = nth.checked_sub(hidden).and_then(|n| argument(call, n, param.text())) {
+            if let Some(argument) =
+                nth.checked_sub(hidden).and_then(|n| argument(call, n, param.text()))
+            {
                 self.expression(f, argument, weight * 0.75);
             }
         }
@@ -220,7 +248,9 @@ impl<'a> Walk<'a, '_> {
             .flat_map(|f| f.tree.named(name).map(move |n| (*f, n)))
             .filter(|(_, n)| match n.makes() {
                 Some(How::Assigned) => {
-                    n.is(Kind::Field) || n.parent().and_then(At::parent).is_some_and(|p| p.has(Flag::Member)) || n.function().is_none()
+                    n.is(Kind::Field)
+                        || n.parent().and_then(At::parent).is_some_and(|p| p.has(Flag::Member))
+                        || n.function().is_none()
                 }
                 Some(How::Function | How::Key | How::Class) => true,
                 _ => false,
@@ -228,7 +258,8 @@ impl<'a> Walk<'a, '_> {
             .filter(|(f, n)| {
                 !own || class.is_none()
                     || f.path == file.path && n.class() == class
-                    || n.is(Kind::Field) && !matches!(n.child(0).and_then(At::text), Some("self" | "this"))
+                    || n.is(Kind::Field)
+                        && !matches!(n.child(0).and_then(At::text), Some("self" | "this"))
                     || n.is(Kind::Pair)
             })
             .take(40)
@@ -247,7 +278,12 @@ impl<'a> Walk<'a, '_> {
                 Role::Value => d.path.rsplit('/').next() == Some(name),
             }) {
                 if self.marks.len() < MOST {
-                    self.marks.push(Mark { file: f, node: None, line: datum.line, weight: weight * 0.75 });
+                    self.marks.push(Mark {
+                        file: f,
+                        node: None,
+                        line: datum.line,
+                        weight: weight * 0.75,
+                    });
                 }
             }
         }
@@ -257,7 +293,9 @@ impl<'a> Walk<'a, '_> {
         let name = node.last_name();
         let functions: Vec<(&'a FileFacts, At<'a>)> = name
             .into_iter()
-            .flat_map(|name| self.ask.scope.iter().flat_map(move |f| f.tree.named(name).map(move |n| (*f, n))))
+            .flat_map(|name| {
+                self.ask.scope.iter().flat_map(move |f| f.tree.named(name).map(move |n| (*f, n)))
+            })
             .filter(|(_, n)| n.is(Kind::Func))
             .take(12)
             .collect();
@@ -276,7 +314,9 @@ impl<'a> Walk<'a, '_> {
     }
 
     fn returns(&mut self, file: &'a FileFacts, function: At<'a>, weight: f32) {
-        for back in function.whole().filter(|n| n.is(Kind::Return) && n.function() == Some(function)) {
+        for back in
+            function.whole().filter(|n| n.is(Kind::Return) && n.function() == Some(function))
+        {
             self.mark(file, back, weight);
             for value in back.children() {
                 self.expression(file, value, weight);
@@ -287,13 +327,21 @@ impl<'a> Walk<'a, '_> {
 
 /// The `n`th argument of a call, or the one handed over under the parameter's name.
 fn argument<'a>(call: At<'a>, n: usize, name: Option<&str>) -> Option<At<'a>> {
-    let named = call.arguments().find(|a| a.is(Kind::Pair) && a.text().is_some() && a.text() == name).and_then(|a| a.child(0));
+    let named = call
+        .arguments()
+        .find(|a| a.is(Kind::Pair) && a.text().is_some() && a.text() == name)
+        .and_then(|a| a.child(0));
     named.or_else(|| call.arguments().nth(n))
 }
 
-/// Where a name that is read at `node` is made, in the innermost function or block that makes it; empty when no one in the file does.
+/// Where a name that is read at `node` is made, in the innermost function or block that makes it;
+/// empty when no one in the file does.
 pub fn bindings<'a>(file: &'a FileFacts, node: At<'a>, name: &str) -> Vec<At<'a>> {
-    let makers: Vec<At<'a>> = file.tree.named(name).filter(|n| n.makes().is_some() && !n.is(Kind::Field) && !n.is(Kind::Pair)).collect();
+    let makers: Vec<At<'a>> = file
+        .tree
+        .named(name)
+        .filter(|n| n.makes().is_some() && !n.is(Kind::Field) && !n.is(Kind::Pair))
+        .collect();
     let mut around = node.function();
     loop {
         let here: Vec<At<'a>> = makers.iter().copied().filter(|m| home(*m) == around).collect();

@@ -1,4 +1,5 @@
-//! imports: what is made elsewhere, or comes with the language, and that the script never brings in.
+//! imports: what is made elsewhere, or comes with the language, and that the script never brings
+//! in.
 
 use super::{Ask, Check, Seen};
 use crate::code::{At, FileFacts, Flag, How, Kind, Language};
@@ -6,7 +7,13 @@ use crate::code::{At, FileFacts, Flag, How, Kind, Language};
 /// The check.
 pub static CHECK: Check = Check {
     id: "imports",
-    applies: |ask| ask.file.is_some() && matches!(ask.family(), "name-not-there" | "value-not-there" | "wrong-kind" | "other" | "loose-wiring"),
+    applies: |ask| {
+        ask.file.is_some()
+            && matches!(
+                ask.family(),
+                "name-not-there" | "value-not-there" | "wrong-kind" | "other" | "loose-wiring"
+            )
+    },
     look: imports,
 };
 
@@ -96,21 +103,37 @@ pub(super) const KNOWN_TYPES: &[&str] = &[
 
 /// The name is made elsewhere, and this file never brings it in.
 fn imports(ask: &Ask<'_>, seen: &mut Seen) {
-    let (Some(file), Some(name)) = (ask.file, ask.asked.clone().or_else(|| ask.subject_names().first().map(|n| (*n).to_owned()))) else { return };
+    let (Some(file), Some(name)) = (
+        ask.file,
+        ask.asked.clone().or_else(|| ask.subject_names().first().map(|n| (*n).to_owned())),
+    ) else {
+        return;
+    };
     let unknown_name = ask.family() == "name-not-there" || ask.said.contains("nil value");
     if !unknown_name || file.tree.named(&name).any(|n| n.makes() == Some(How::Import)) {
         return;
     }
     // Of a field the file of its owner has to be brought in.
-    let of_field = ask.subjects.first().filter(|s| s.is(Kind::Field)).and_then(|s| s.child(0)).and_then(At::last_name);
+    let of_field = ask
+        .subjects
+        .first()
+        .filter(|s| s.is(Kind::Field))
+        .and_then(|s| s.child(0))
+        .and_then(At::last_name);
     // Asked of the module itself, which the file does bring in.
-    if of_field.is_some_and(|owner| file.language != Language::Lua && file.tree.named(owner).any(|n| n.makes() == Some(How::Import))) {
+    if of_field.is_some_and(|owner| {
+        file.language != Language::Lua
+            && file.tree.named(owner).any(|n| n.makes() == Some(How::Import))
+    }) {
         return;
     }
-    let wanted = of_field.filter(|_| file.language == Language::Lua).map_or(name.clone(), str::to_owned);
+    let wanted =
+        of_field.filter(|_| file.language == Language::Lua).map_or(name.clone(), str::to_owned);
     let makes = |f: &FileFacts, word: &str| {
         f.tree.named(word).any(|n| match n.makes() {
-            Some(How::Function | How::Class) => !n.has(Flag::Member) && n.function().is_none() && n.class().is_none(),
+            Some(How::Function | How::Class) => {
+                !n.has(Flag::Member) && n.function().is_none() && n.class().is_none()
+            }
             Some(How::Assigned) => n.function().is_none() && n.class().is_none(),
             _ => false,
         })
@@ -126,9 +149,10 @@ fn imports(ask: &Ask<'_>, seen: &mut Seen) {
                 && (makes(f, &wanted) || f.stem().eq_ignore_ascii_case(&wanted))
         })
         .collect();
-    let known = KNOWN.iter().any(|(n, l, _)| *n == wanted && l.eq_ignore_ascii_case(file.language.name()));
-    let known_type =
-        matches!(file.language, Language::Java | Language::CSharp) && (KNOWN_TYPES.contains(&wanted.as_str()) || wanted.ends_with("Exception"));
+    let known =
+        KNOWN.iter().any(|(n, l, _)| *n == wanted && l.eq_ignore_ascii_case(file.language.name()));
+    let known_type = matches!(file.language, Language::Java | Language::CSharp)
+        && (KNOWN_TYPES.contains(&wanted.as_str()) || wanted.ends_with("Exception"));
     if made_here || homes.is_empty() && !known && !known_type {
         return;
     }
@@ -137,12 +161,16 @@ fn imports(ask: &Ask<'_>, seen: &mut Seen) {
     }
     let imports: Vec<At<'_>> = file.tree.all().filter(|n| n.is(Kind::Import)).collect();
     // A line that brings in something else of the same file.
-    let same = imports.iter().find(|i| homes.iter().any(|h| i.text().is_some_and(|t| names_file(t, h))));
+    let same =
+        imports.iter().find(|i| homes.iter().any(|h| i.text().is_some_and(|t| names_file(t, h))));
     // Lua's modules put their names there for all.
     if file.language == Language::Lua
         && (same.is_some()
             || ask.scope.iter().any(|f| {
-                f.tree.all().any(|n| n.is(Kind::Import) && homes.iter().any(|h| n.text().is_some_and(|t| names_file(t, h)))) && loads(ask, f, file)
+                f.tree.all().any(|n| {
+                    n.is(Kind::Import)
+                        && homes.iter().any(|h| n.text().is_some_and(|t| names_file(t, h)))
+                }) && loads(ask, f, file)
             }))
     {
         return;
@@ -157,13 +185,21 @@ fn imports(ask: &Ask<'_>, seen: &mut Seen) {
         .filter(|f| f.path != file.path);
     let (at, line) = match (same, imports.last(), begins) {
         (Some(same), ..) => (file, same.line()),
-        (None, _, Some(main)) => (main, main.tree.all().filter(|n| n.is(Kind::Import)).last().map_or(1, At::line)),
+        (None, _, Some(main)) => {
+            (main, main.tree.all().filter(|n| n.is(Kind::Import)).last().map_or(1, At::line))
+        }
         // What comes with the runtime usually stands before what is one's own.
         (None, Some(_), _) if homes.is_empty() => (file, imports[0].line()),
         // Where they stand in order, in that order.
         (None, Some(last), _) => {
-            let own: Vec<At<'_>> = imports.iter().copied().filter(|i| ask.scope.iter().any(|f| i.text().is_some_and(|t| names_file(t, f)))).collect();
-            let stem = |i: &At<'_>| i.text().map(|t| t.rsplit(['/', '.']).next().unwrap_or(t).to_lowercase());
+            let own: Vec<At<'_>> = imports
+                .iter()
+                .copied()
+                .filter(|i| ask.scope.iter().any(|f| i.text().is_some_and(|t| names_file(t, f))))
+                .collect();
+            let stem = |i: &At<'_>| {
+                i.text().map(|t| t.rsplit(['/', '.']).next().unwrap_or(t).to_lowercase())
+            };
             let wanted = homes.first().map(|h| h.stem().to_lowercase());
             let in_order = own.len() >= 2 && own.windows(2).all(|w| stem(&w[0]) <= stem(&w[1]));
             let before = own.iter().rev().find(|i| stem(i) <= wanted).map(|i| i.line());
@@ -175,8 +211,17 @@ fn imports(ask: &Ask<'_>, seen: &mut Seen) {
         (None, None, None) => (file, 1),
     };
     let (confidence, reason) = match same {
-        Some(_) => (0.84, format!("{wanted} is made in {place}; this line brings in other names from there, and not {wanted}")),
-        None => (0.82, format!("{wanted} comes from {place}, and nothing in {} brings it in", at.name())),
+        Some(_) => (
+            0.84,
+            format!(
+                "{wanted} is made in {place}; this line brings in other names from there, \
+                    and not {wanted}"
+            ),
+        ),
+        None => (
+            0.82,
+            format!("{wanted} comes from {place}, and nothing in {} brings it in", at.name()),
+        ),
     };
     let to = imports.last().map_or(1, |l| l.line());
     let suspect = seen.suspect(&at.path, line, confidence, reason);
@@ -191,18 +236,26 @@ fn imports(ask: &Ask<'_>, seen: &mut Seen) {
 fn loads(ask: &Ask<'_>, by: &FileFacts, file: &FileFacts) -> bool {
     by.path == file.path
         || ask.steps.iter().any(|s| s.file.path == by.path)
-        || by.tree.all().any(|n| n.is(Kind::Import) && n.text().is_some_and(|t| names_file(t, file)))
+        || by
+            .tree
+            .all()
+            .any(|n| n.is(Kind::Import) && n.text().is_some_and(|t| names_file(t, file)))
 }
 
 /// Whether what an import names is this file: `./lib/world`, `lib.world`, `world`.
 pub fn names_file(import: &str, file: &FileFacts) -> bool {
     let bare = import.trim_start_matches(['.', '/']);
-    let bare = bare.rsplit_once('.').filter(|(_, e)| matches!(*e, "js" | "mjs" | "cjs" | "ts" | "json" | "lua" | "py")).map_or(bare, |(b, _)| b);
+    let bare = bare
+        .rsplit_once('.')
+        .filter(|(_, e)| matches!(*e, "js" | "mjs" | "cjs" | "ts" | "json" | "lua" | "py"))
+        .map_or(bare, |(b, _)| b);
     let path = file.path.rsplit_once('.').map_or(file.path.as_ref(), |(p, _)| p);
     // This is asked of every import of every file: nothing is put together for it.
     let ends = |path: &str| {
         let mut parts = path.rsplit('/');
         bare.rsplit(['.', '\\', '/']).all(|part| parts.next() == Some(part))
     };
-    !bare.is_empty() && (ends(path) || ["/index", "/__init__"].iter().any(|end| path.strip_suffix(end).is_some_and(ends)))
+    !bare.is_empty()
+        && (ends(path)
+            || ["/index", "/__init__"].iter().any(|end| path.strip_suffix(end).is_some_and(ends)))
 }

@@ -8,7 +8,11 @@ use std::collections::{HashMap, HashSet};
 use std::sync::Arc;
 
 /// The check.
-pub static CHECK: Check = Check { id: "loops", applies: |ask| ask.family() != "does-not-parse" || ask.said.contains("loading"), look };
+pub static CHECK: Check = Check {
+    id: "loops",
+    applies: |ask| ask.family() != "does-not-parse" || ask.said.contains("loading"),
+    look,
+};
 
 /// One arrow of the ring: `from` brings in `to` at `line`.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize)]
@@ -21,13 +25,22 @@ pub struct Arrow {
     pub to: Arc<str>,
 }
 
-/// Every ring of files, each once, as its arrows in order; the last one closes it: met when its target is still being loaded.
+/// Every ring of files, each once, as its arrows in order; the last one closes it: met when its
+/// target is still being loaded.
 pub fn rings(index: &Index, begin: Option<&str>) -> Vec<Vec<Arrow>> {
     let files: Vec<&FileFacts> = index
         .code()
-        .filter(|f| !matches!(f.language, crate::code::Language::Java | crate::code::Language::CSharp | crate::code::Language::Kotlin))
+        .filter(|f| {
+            !matches!(
+                f.language,
+                crate::code::Language::Java
+                    | crate::code::Language::CSharp
+                    | crate::code::Language::Kotlin
+            )
+        })
         .collect();
-    // Only a file whose name is the last part of what is brought in can be meant, or one that stands for its folder.
+    // Only a file whose name is the last part of what is brought in can be meant, or one that
+    // stands for its folder.
     let mut called: HashMap<&str, Vec<usize>> = HashMap::new();
     for (at, file) in files.iter().enumerate() {
         for part in file.path.rsplit(['/', '.']).skip(1).take(2) {
@@ -50,9 +63,13 @@ pub fn rings(index: &Index, begin: Option<&str>) -> Vec<Vec<Arrow>> {
     let first = begin.and_then(|b| files.iter().position(|f| f.path.as_ref() == b));
     // Where nothing is known, loading begins at a file that no other brings in.
     let brought: HashSet<usize> = arrows.iter().flatten().map(|(_, to)| *to).collect();
-    let starts = first.into_iter().chain((0..files.len()).filter(|at| !brought.contains(at))).chain(0..files.len());
+    let starts = first
+        .into_iter()
+        .chain((0..files.len()).filter(|at| !brought.contains(at)))
+        .chain(0..files.len());
     for start in starts.collect::<Vec<_>>() {
-        // Depth first without recursion: each entry is a file with the next of its arrows to follow.
+        // Depth first without recursion: each entry is a file with the next of its arrows to
+        // follow.
         let mut way: Vec<(usize, usize)> = Vec::new();
         if state[start] == 0 {
             state[start] = 1;
@@ -73,10 +90,18 @@ pub fn rings(index: &Index, begin: Option<&str>) -> Vec<Vec<Arrow>> {
                     .map(|pair| {
                         let (a, taken) = pair[0];
                         let (line, _) = arrows[a][taken - 1];
-                        Arrow { from: files[a].path.clone(), line, to: files[pair[1].0].path.clone() }
+                        Arrow {
+                            from: files[a].path.clone(),
+                            line,
+                            to: files[pair[1].0].path.clone(),
+                        }
                     })
                     .collect();
-                ring.push(Arrow { from: files[from].path.clone(), line, to: files[to].path.clone() });
+                ring.push(Arrow {
+                    from: files[from].path.clone(),
+                    line,
+                    to: files[to].path.clone(),
+                });
                 found.push(ring);
             } else if state[to] == 0 {
                 state[to] = 1;
@@ -98,7 +123,9 @@ fn files(ask: &Ask<'_>, seen: &mut Seen) {
     // A ring of another program says nothing of this one.
     rings.retain(|ring| match ask.file {
         Some(_) => ring.iter().any(|a| ask.scope.iter().any(|f| f.path == a.from)),
-        None => ring.iter().any(|a| ask.says(a.from.rsplit('/').next().and_then(|n| n.split('.').next()).unwrap_or(&a.from))),
+        None => ring.iter().any(|a| {
+            ask.says(a.from.rsplit('/').next().and_then(|n| n.split('.').next()).unwrap_or(&a.from))
+        }),
     });
     let about = ask.family() == "dependency-ring"
         || ask.said.contains("partially initialized")
@@ -107,13 +134,18 @@ fn files(ask: &Ask<'_>, seen: &mut Seen) {
         || ask.said.contains("stack overflow");
     for ring in &rings {
         let Some(last) = odd_arrow(ask.index, ring, begin) else { continue };
-        let touched = ask.steps.iter().any(|s| ring.iter().any(|a| a.from == s.file.path || a.to == s.file.path));
+        let touched = ask
+            .steps
+            .iter()
+            .any(|s| ring.iter().any(|a| a.from == s.file.path || a.to == s.file.path));
         if ask.file.is_none() && !about {
             continue;
         }
         let confidence = if about {
             0.88
-        } else if touched && matches!(ask.family(), "name-not-there" | "value-not-there" | "other" | "wrong-kind") {
+        } else if touched
+            && matches!(ask.family(), "name-not-there" | "value-not-there" | "other" | "wrong-kind")
+        {
             0.8
         } else {
             0.35
@@ -123,7 +155,12 @@ fn files(ask: &Ask<'_>, seen: &mut Seen) {
             .map(|a| a.from.rsplit('/').next().unwrap_or(&a.from))
             .chain(ring.last().map(|a| a.to.rsplit('/').next().unwrap_or(&a.to)))
             .collect();
-        let suspect = seen.suspect(&last.from, last.line, confidence, format!("here the ring closes: {}", names.join(" → ")));
+        let suspect = seen.suspect(
+            &last.from,
+            last.line,
+            confidence,
+            format!("here the ring closes: {}", names.join(" → ")),
+        );
         for arrow in ring {
             suspect.saw(&arrow.from, arrow.line, format!("brings in {}", arrow.to));
         }
@@ -135,37 +172,61 @@ fn files(ask: &Ask<'_>, seen: &mut Seen) {
         seen.reason(
             Verdict::RuledOut,
             "files bring one another in, in a ring",
-            vec![Evidence { file: path.clone(), line: ask.line, saw: "what the files bring in makes no ring".into() }],
+            vec![Evidence {
+                file: path.clone(),
+                line: ask.line,
+                saw: "what the files bring in makes no ring".into(),
+            }],
         );
     }
 }
 
-/// The arrow of a ring that is most likely one too many: one that leads back to where the program begins, or out of a file that
-/// many others lean on.
+/// The arrow of a ring that is most likely one too many: one that leads back to where the program
+/// begins, or out of a file that many others lean on.
 pub fn odd_arrow<'r>(index: &Index, ring: &'r [Arrow], begin: Option<&str>) -> Option<&'r Arrow> {
     let file = |path: &str| index.file(path);
     let leaning = |path: &str| {
         file(path).map_or(0, |target| {
             index
                 .code()
-                .filter(|f| f.path.as_ref() != path && f.tree.all().any(|n| n.is(Kind::Import) && n.text().is_some_and(|t| names_file(t, target))))
+                .filter(|f| {
+                    f.path.as_ref() != path
+                        && f.tree.all().any(|n| {
+                            n.is(Kind::Import) && n.text().is_some_and(|t| names_file(t, target))
+                        })
+                })
                 .count()
         })
     };
-    let leans = |path: &str| file(path).map_or(0, |f| f.tree.all().filter(|n| n.is(Kind::Import)).count());
+    let leans =
+        |path: &str| file(path).map_or(0, |f| f.tree.all().filter(|n| n.is(Kind::Import)).count());
     let inside = |path: &str| ring.iter().filter(|a| a.to.as_ref() == path).count();
     let entered = ring.iter().any(|a| leaning(&a.to) > inside(&a.to));
     ring.iter().max_by_key(|arrow| {
         // Where files outside the ring come in, the arrow that leads back there closes it.
-        let comes_in = if entered { leaning(&arrow.to) > inside(&arrow.to) } else { leaning(&arrow.to) <= inside(&arrow.to) };
-        let to_begin = begin == Some(arrow.to.as_ref()) || begin.is_none() && comes_in || begin.is_some() && leaning(&arrow.to) <= inside(&arrow.to);
+        let comes_in = if entered {
+            leaning(&arrow.to) > inside(&arrow.to)
+        } else {
+            leaning(&arrow.to) <= inside(&arrow.to)
+        };
+        let to_begin = begin == Some(arrow.to.as_ref())
+            || begin.is_none() && comes_in
+            || begin.is_some() && leaning(&arrow.to) <= inside(&arrow.to);
         (to_begin, leaning(&arrow.from) as i64 - leans(&arrow.from) as i64)
     })
 }
 
 /// The steps repeat: the call that goes round.
 fn calls(ask: &Ask<'_>, seen: &mut Seen) {
-    let deep = ["StackOverflow", "stack overflow", "Maximum call stack", "maximum recursion", "recursion depth"].iter().any(|w| ask.said.contains(w));
+    let deep = [
+        "StackOverflow",
+        "stack overflow",
+        "Maximum call stack",
+        "maximum recursion",
+        "recursion depth",
+    ]
+    .iter()
+    .any(|w| ask.said.contains(w));
     if !deep {
         return;
     }
@@ -179,18 +240,27 @@ fn calls(ask: &Ask<'_>, seen: &mut Seen) {
         }
     }
     let most = counts.iter().map(|(_, n)| *n).max().unwrap_or(1);
-    let ring: Vec<(&Arc<str>, u32)> = counts.iter().filter(|(_, n)| *n * 2 >= most && most > 1).map(|(k, _)| *k).collect();
-    let mut lines: Vec<(&Arc<str>, u32)> =
-        if ring.is_empty() { ask.steps.first().map(|s| (&s.file.path, s.line)).into_iter().collect() } else { ring };
+    let ring: Vec<(&Arc<str>, u32)> =
+        counts.iter().filter(|(_, n)| *n * 2 >= most && most > 1).map(|(k, _)| *k).collect();
+    let mut lines: Vec<(&Arc<str>, u32)> = if ring.is_empty() {
+        ask.steps.first().map(|s| (&s.file.path, s.line)).into_iter().collect()
+    } else {
+        ring
+    };
     lines.truncate(8);
     for (path, line) in lines {
         let Some(file) = ask.index.file(path) else { continue };
-        let function = file.tree.all().filter(|n| n.is(Kind::Func) && n.line() <= line && n.last_line() >= line).last();
+        let function = file
+            .tree
+            .all()
+            .filter(|n| n.is(Kind::Func) && n.line() <= line && n.last_line() >= line)
+            .last();
         let name = function.and_then(At::text);
         let itself = file.tree.on_line(line).any(|n| {
             matches!(n.kind(), Kind::Call | Kind::New)
                 && n.last_name().is_some()
-                && (n.last_name() == name || function.is_some_and(|f| f.class().and_then(At::text) == n.last_name()))
+                && (n.last_name() == name
+                    || function.is_some_and(|f| f.class().and_then(At::text) == n.last_name()))
         });
         let confidence = if itself { 0.84 } else { 0.6 };
         seen.suspect(

@@ -1,9 +1,10 @@
-//! Who did it: for one error an ordered list of places that may be guilty, each with its reason and evidence, and for each
-//! reason that was looked into a verdict.
+//! Who did it: for one error an ordered list of places that may be guilty, each with its reason and
+//! evidence, and for each reason that was looked into a verdict.
 //!
-//! The reported line is one suspect among others. What the error asks for ([`Ask`]) is followed backwards through assignments,
-//! parameters, calls, tables and data ([`flow`]); checks then look for what is odd there. A check is one file here and one line
-//! in [`CHECKS`]; every check may be asked by every family, since one sentence can have many origins.
+//! The reported line is one suspect among others. What the error asks for ([`Ask`]) is followed
+//! backwards through assignments, parameters, calls, tables and data ([`flow`]); checks then look
+//! for what is odd there. A check is one file here and one line in [`CHECKS`]; every check may be
+//! asked by every family, since one sentence can have many origins.
 
 mod access;
 mod alike;
@@ -177,7 +178,13 @@ pub struct Seen {
 
 impl Seen {
     /// A place that may be guilty. Of equal places the surest counts.
-    pub fn suspect(&mut self, file: &Arc<str>, line: u32, confidence: f32, reason: impl Into<String>) -> &mut Suspect {
+    pub fn suspect(
+        &mut self,
+        file: &Arc<str>,
+        line: u32,
+        confidence: f32,
+        reason: impl Into<String>,
+    ) -> &mut Suspect {
         let suspect = Suspect {
             file: file.clone(),
             line,
@@ -215,20 +222,23 @@ impl Suspect {
 pub const LIKELY: f32 = 0.6;
 /// At most this many suspects are told.
 const MOST: usize = 12;
-/// What is less sure than this is not told: a newcomer walks down every wrong way that is pointed out.
+/// What is less sure than this is not told: a newcomer walks down every wrong way that is pointed
+/// out.
 const TOLD: f32 = 0.24;
 /// What is less sure than this is a place to look at, and no reason.
 const WORTH: f32 = 0.42;
 const WORTH_BESIDE: f32 = 0.5;
 
-/// So many suspects of one check, none surer than the others by more than [`ALIKE`], tell nothing; they are then as sure as [`CROWDED`].
+/// So many suspects of one check, none surer than the others by more than [`ALIKE`], tell nothing;
+/// they are then as sure as [`CROWDED`].
 const CROWD: usize = 3;
 const ALIKE: f32 = 0.05;
 const CROWDED: f32 = 0.48;
 
 /// Looks for who did it.
 ///
-/// `syntax` are the faults that were found in the script that does not parse, if that is what the error is about.
+/// `syntax` are the faults that were found in the script that does not parse, if that is what the
+/// error is about.
 pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
     let ask = Ask::new(entry, index, syntax);
     let mut suspects: Vec<Suspect> = Vec::new();
@@ -245,7 +255,9 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
         match kept.iter_mut().find(|k| k.file == suspect.file && k.line == suspect.line) {
             // Two checks that point at one place make it surer.
             Some(known) if known.check != suspect.check => {
-                known.confidence = (known.confidence + 0.25 * suspect.confidence * (1.0 - known.confidence)).min(0.97);
+                known.confidence = (known.confidence
+                    + 0.25 * suspect.confidence * (1.0 - known.confidence))
+                    .min(0.97);
                 known.evidence.extend(suspect.evidence);
             }
             Some(_) => {}
@@ -257,13 +269,22 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
     kept.retain(|s| s.confidence >= TOLD || s.check == "reported");
     // A file may have become shorter than it was when the console named a line of it.
     let place = entry.place.as_ref();
-    kept.retain(|s| place.is_some_and(|p| p.file == s.file) || index.file(&s.file).is_none_or(|f| s.line <= f.text.lines().count() as u32 + 1));
+    kept.retain(|s| {
+        place.is_some_and(|p| p.file == s.file)
+            || index.file(&s.file).is_none_or(|f| s.line <= f.text.lines().count() as u32 + 1)
+    });
     kept.truncate(MOST);
     // Beside a likely one only what is nearly so: the rest would lead away from it.
-    let worth = if kept.first().is_some_and(|s| s.confidence >= LIKELY) { WORTH_BESIDE } else { WORTH };
+    let worth =
+        if kept.first().is_some_and(|s| s.confidence >= LIKELY) { WORTH_BESIDE } else { WORTH };
     for suspect in kept.iter().filter(|s| s.check != "reported" && s.confidence >= worth).take(4) {
-        let verdict = if suspect.confidence >= LIKELY { Verdict::Likely } else { Verdict::CantTell };
-        let mut evidence = vec![Evidence { file: suspect.file.clone(), line: suspect.line, saw: text_of(index, suspect) }];
+        let verdict =
+            if suspect.confidence >= LIKELY { Verdict::Likely } else { Verdict::CantTell };
+        let mut evidence = vec![Evidence {
+            file: suspect.file.clone(),
+            line: suspect.line,
+            saw: text_of(index, suspect),
+        }];
         evidence.extend(suspect.evidence.iter().cloned());
         evidence.dedup();
         reasons.retain(|r| r.check != suspect.check);
@@ -290,12 +311,14 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
     Findings { suspects: kept, reasons, ways, alike, version: index.version }
 }
 
-/// One mistake has one place: of suspects that shut one another out only the surest can be likely. Where one check finds many
-/// that are all alike, it has told none of them apart.
+/// One mistake has one place: of suspects that shut one another out only the surest can be likely.
+/// Where one check finds many that are all alike, it has told none of them apart.
 fn shut_out(kept: &mut [Suspect]) {
     if let Some(lead) = kept.first().filter(|s| s.confidence >= LIKELY) {
         let (check, confidence) = (lead.check, lead.confidence);
-        let alike = |s: &Suspect| s.check == check && s.confidence >= LIKELY && confidence - s.confidence <= ALIKE;
+        let alike = |s: &Suspect| {
+            s.check == check && s.confidence >= LIKELY && confidence - s.confidence <= ALIKE
+        };
         let crowd = kept.iter().filter(|s| alike(s)).count() >= CROWD && check != "syntax";
         for suspect in kept.iter_mut().filter(|s| crowd && alike(s)) {
             suspect.confidence -= confidence - CROWDED;
@@ -312,5 +335,8 @@ fn shut_out(kept: &mut [Suspect]) {
 }
 
 fn text_of(index: &Index, suspect: &Suspect) -> String {
-    index.file(&suspect.file).and_then(|f| f.line(suspect.line)).map_or(String::new(), |l| l.trim().to_owned())
+    index
+        .file(&suspect.file)
+        .and_then(|f| f.line(suspect.line))
+        .map_or(String::new(), |l| l.trim().to_owned())
 }

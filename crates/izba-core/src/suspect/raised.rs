@@ -1,20 +1,33 @@
-//! raised: the program raised the error itself, because a condition was met; where what the condition reads comes from.
+//! raised: the program raised the error itself, because a condition was met; where what the
+//! condition reads comes from.
 
 use super::{Ask, Check, Seen};
 use crate::code::{At, FileFacts, Kind, Role};
 
 /// The check.
-pub static CHECK: Check = Check { id: "raised", applies: |ask| ask.file.is_some() && condition(ask).is_some(), look };
+pub static CHECK: Check =
+    Check { id: "raised", applies: |ask| ask.file.is_some() && condition(ask).is_some(), look };
 
-/// What has to hold so that this line is reached: the conditions of the `if`s around it, innermost first.
+/// What has to hold so that this line is reached: the conditions of the `if`s around it, innermost
+/// first.
 pub fn conditions<'a>(file: &'a FileFacts, line: u32) -> impl Iterator<Item = At<'a>> {
     let inner = file.tree.on_line(line).last();
-    inner.into_iter().flat_map(|n| n.ancestors().take_while(|a| !a.is(Kind::Func))).filter(|a| a.is(Kind::If)).filter_map(|a| a.child(0))
+    inner
+        .into_iter()
+        .flat_map(|n| n.ancestors().take_while(|a| !a.is(Kind::Func)))
+        .filter(|a| a.is(Kind::If))
+        .filter_map(|a| a.child(0))
 }
 
 /// Whether a line raises an error or warning of the program's own.
 pub fn raises(file: &FileFacts, line: u32) -> bool {
-    let by_call = |n: At<'_>| n.is(Kind::Call) && matches!(n.last_name(), Some("error" | "fail" | "panic" | "fatal" | "warn" | "warning"));
+    let by_call = |n: At<'_>| {
+        n.is(Kind::Call)
+            && matches!(
+                n.last_name(),
+                Some("error" | "fail" | "panic" | "fatal" | "warn" | "warning")
+            )
+    };
     file.tree.on_line(line).any(|n| n.is(Kind::Throw) || by_call(n))
 }
 
@@ -36,25 +49,41 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
     let told: Vec<&str> = ask
         .said
         .split(|c: char| !c.is_alphanumeric())
-        .chain(ask.entry.report.object.as_deref().unwrap_or("").split(|c: char| !c.is_alphanumeric()))
+        .chain(
+            ask.entry.report.object.as_deref().unwrap_or("").split(|c: char| !c.is_alphanumeric()),
+        )
         .filter(|w| !w.is_empty() && number(w))
         .collect();
     let names_script = |data: &FileFacts, record: u32| {
-        data.data.iter().any(|d| d.record.abs_diff(record) <= 1 && d.role == Role::Value && d.text.rsplit('/').next() == Some(file.name()))
+        data.data.iter().any(|d| {
+            d.record.abs_diff(record) <= 1
+                && d.role == Role::Value
+                && d.text.rsplit('/').next() == Some(file.name())
+        })
     };
     let mut found: Vec<(&FileFacts, u32, f32, String)> = Vec::new();
     for mark in ask.trail.iter().filter(|m| m.node.is_none() && m.weight > 0.25) {
-        let Some(datum) = mark.file.data.iter().find(|d| d.line == mark.line() && d.role == Role::Value && value_on_trail(ask, d.path.as_ref()))
-        else {
+        let Some(datum) = mark.file.data.iter().find(|d| {
+            d.line == mark.line() && d.role == Role::Value && value_on_trail(ask, d.path.as_ref())
+        }) else {
             continue;
         };
-        if !names_script(mark.file, datum.record) || found.iter().any(|(f, line, ..)| f.path == mark.file.path && *line == mark.line()) {
+        if !names_script(mark.file, datum.record)
+            || found.iter().any(|(f, line, ..)| f.path == mark.file.path && *line == mark.line())
+        {
             continue;
         }
-        // Records carry a number of their own: under `id`, or whatever stands under a key of that nature.
-        let own =
-            mark.file.data.iter().filter(|d| d.line == datum.line && d.role == Role::Value && number(&d.text) && told.contains(&d.text.as_ref()));
-        let identified = own.clone().any(|d| matches!(d.path.rsplit('/').next(), Some("id" | "number" | "no" | "nr" | "index")));
+        // Records carry a number of their own: under `id`, or whatever stands under a key of that
+        // nature.
+        let own = mark.file.data.iter().filter(|d| {
+            d.line == datum.line
+                && d.role == Role::Value
+                && number(&d.text)
+                && told.contains(&d.text.as_ref())
+        });
+        let identified = own.clone().any(|d| {
+            matches!(d.path.rsplit('/').next(), Some("id" | "number" | "no" | "nr" | "index"))
+        });
         let key = datum.path.rsplit('/').next().unwrap_or_default().to_owned();
         let mut weight = 0.5 + 0.2 * mark.weight;
         if identified {
@@ -64,7 +93,15 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
         if met(ask, &key, &datum.text) == Some(false) {
             weight -= if identified { 0.1 } else { 0.3 };
         }
-        found.push((mark.file, mark.line(), weight, format!("{key} is {} here, and the condition that raises the error reads it", datum.text)));
+        found.push((
+            mark.file,
+            mark.line(),
+            weight,
+            format!(
+                "{key} is {} here, and the condition that raises the error reads it",
+                datum.text
+            ),
+        ));
     }
     let alone = found.len() == 1;
     let any_identified = found.iter().any(|(_, _, w, _)| *w >= 0.7);
@@ -80,7 +117,8 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
 fn met(ask: &Ask<'_>, key: &str, value: &str) -> Option<bool> {
     let condition = condition(ask).filter(|c| c.is(Kind::Bin))?;
     let (left, right) = (condition.child(0)?, condition.child(1)?);
-    let number = |n: At<'_>| n.text().filter(|_| n.is(Kind::Num)).and_then(|t| t.parse::<f64>().ok());
+    let number =
+        |n: At<'_>| n.text().filter(|_| n.is(Kind::Num)).and_then(|t| t.parse::<f64>().ok());
     let value: f64 = value.parse().ok()?;
     let (a, b) = match (left.last_name() == Some(key), right.last_name() == Some(key)) {
         (true, false) => (value, number(right)?),
@@ -99,5 +137,8 @@ fn met(ask: &Ask<'_>, key: &str, value: &str) -> Option<bool> {
 
 fn value_on_trail(ask: &Ask<'_>, path: &str) -> bool {
     let key = path.rsplit('/').next().unwrap_or(path);
-    ask.trail.iter().filter_map(|m| m.node).any(|n| matches!(n.kind(), Kind::Field | Kind::Name) && n.is_called(key))
+    ask.trail
+        .iter()
+        .filter_map(|m| m.node)
+        .any(|n| matches!(n.kind(), Kind::Field | Kind::Name) && n.is_called(key))
 }

@@ -8,8 +8,11 @@ pub static CHECK: Check = Check { id: "syntax", applies: |ask| !ask.syntax.is_em
 fn look(ask: &Ask<'_>, seen: &mut Seen) {
     let (Some(path), Some(fault)) = (ask.path(), ask.syntax.first()) else { return };
     let file = ask.file.map(|f| f.name().to_owned()).unwrap_or_default();
-    let reason =
-        if fault.line == fault.noticed { fault.what.clone() } else { format!("{}; it was noticed only at line {}", fault.what, fault.noticed) };
+    let reason = if fault.line == fault.noticed {
+        fault.what.clone()
+    } else {
+        format!("{}; it was noticed only at line {}", fault.what, fault.noticed)
+    };
     let suspect = seen.suspect(path, fault.line, fault.confidence.max(0.58), reason);
     suspect.to(fault.to_line);
     for (line, saw) in &fault.seen {
@@ -19,10 +22,20 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
         suspect.saw(path, fault.line, format!("with it, {file} can be read: {}", mended.trim()));
     }
     for (line, what, confidence) in &fault.others {
-        seen.suspect(path, *line, (*confidence).min(fault.confidence.max(0.58) - 0.02), what.clone());
+        seen.suspect(
+            path,
+            *line,
+            (*confidence).min(fault.confidence.max(0.58) - 0.02),
+            what.clone(),
+        );
     }
     for next in ask.syntax.iter().skip(1) {
-        let evidence = vec![Evidence { file: path.clone(), line: next.line, saw: next.what.clone() }];
-        seen.reason(Verdict::Likely, format!("once that is mended, line {} is next: {}", next.line, next.what), evidence);
+        let evidence =
+            vec![Evidence { file: path.clone(), line: next.line, saw: next.what.clone() }];
+        seen.reason(
+            Verdict::Likely,
+            format!("once that is mended, line {} is next: {}", next.line, next.what),
+            evidence,
+        );
     }
 }

@@ -4,11 +4,13 @@ use super::{Ask, Check, Seen};
 use crate::code::FileFacts;
 
 /// The check.
-pub static CHECK: Check = Check { id: "unread", applies: |ask| ask.family() != "does-not-parse", look };
+pub static CHECK: Check =
+    Check { id: "unread", applies: |ask| ask.family() != "does-not-parse", look };
 
 fn look(ask: &Ask<'_>, seen: &mut Seen) {
     for file in ask.scope.iter().filter(|f| f.broken && Some(&f.path) != ask.path()) {
-        let (line, fault) = file.faults.first().map_or((0, "it does not parse"), |f| (f.line, f.what.as_str()));
+        let (line, fault) =
+            file.faults.first().map_or((0, "it does not parse"), |f| (f.line, f.what.as_str()));
         let wanted = if file.language.is_code() { brings(ask, file) } else { None };
         let confidence = match (&wanted, file.language.is_code()) {
             (Some(_), _) => 0.8,
@@ -19,7 +21,9 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
             continue;
         }
         let reason = match wanted {
-            Some(name) => format!("{} cannot be read, so {name} is never made: {fault}", file.name()),
+            Some(name) => {
+                format!("{} cannot be read, so {name} is never made: {fault}", file.name())
+            }
             None => format!("{} cannot be read as it stands: {fault}", file.name()),
         };
         seen.suspect(&file.path, line, confidence, reason).saw(&file.path, line, fault.to_owned());
@@ -28,10 +32,19 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
 
 /// The name that the error misses and that this script makes, or would make.
 fn brings(ask: &Ask<'_>, file: &FileFacts) -> Option<String> {
-    let missing = matches!(ask.family(), "name-not-there" | "value-not-there" | "loose-wiring" | "file-not-there" | "other");
+    let missing = matches!(
+        ask.family(),
+        "name-not-there" | "value-not-there" | "loose-wiring" | "file-not-there" | "other"
+    );
     let mut names: Vec<String> = ask.asked.iter().cloned().collect();
     names.extend(ask.subject_names().into_iter().map(str::to_owned));
-    let makes = |name: &str| file.tree.named(name).any(|n| n.makes().is_some()) || file.stem().eq_ignore_ascii_case(name);
-    let elsewhere = |name: &str| ask.scope.iter().any(|f| f.path != file.path && !f.broken && f.tree.named(name).any(|n| n.makes().is_some()));
+    let makes = |name: &str| {
+        file.tree.named(name).any(|n| n.makes().is_some()) || file.stem().eq_ignore_ascii_case(name)
+    };
+    let elsewhere = |name: &str| {
+        ask.scope.iter().any(|f| {
+            f.path != file.path && !f.broken && f.tree.named(name).any(|n| n.makes().is_some())
+        })
+    };
     names.into_iter().find(|n| missing && n.len() > 2 && makes(n) && !elsewhere(n))
 }

@@ -1,4 +1,5 @@
-//! All words of the files in question: how often each stands there, whether anything makes it, and which other is near it.
+//! All words of the files in question: how often each stands there, whether anything makes it, and
+//! which other is near it.
 
 use crate::code::{At, Datum, FileFacts, How, Index, Kind, Role, Slip, letters_of, may_slip, slip};
 use std::cell::OnceCell;
@@ -69,7 +70,13 @@ impl<'a> Home<'a> {
                     let as_what = match node.kind() {
                         Kind::Str if !is_name(word) => return None,
                         Kind::Str => As::Text,
-                        Kind::Bin | Kind::Un | Kind::Num | Kind::Bool | Kind::Nil | Kind::Other | Kind::Import => return None,
+                        Kind::Bin
+                        | Kind::Un
+                        | Kind::Num
+                        | Kind::Bool
+                        | Kind::Nil
+                        | Kind::Other
+                        | Kind::Import => return None,
                         _ => node.makes().map_or(As::Used, As::Made),
                     };
                     Some(Stand { file, line: node.line(), as_what, node: Some(node) })
@@ -86,7 +93,18 @@ impl<'a> Home<'a> {
 }
 
 /// Names that the runtime itself calls, so that they stand once in a healthy program.
-pub const BEGINNINGS: &[&str] = &["main", "Main", "toString", "ToString", "self", "this", "__init__", "__main__", "__name__", "constructor"];
+pub const BEGINNINGS: &[&str] = &[
+    "main",
+    "Main",
+    "toString",
+    "ToString",
+    "self",
+    "this",
+    "__init__",
+    "__main__",
+    "__name__",
+    "constructor",
+];
 
 /// Whether one name is the plural of the other: both are names of their own.
 pub fn plural(a: &str, b: &str) -> bool {
@@ -94,10 +112,16 @@ pub fn plural(a: &str, b: &str) -> bool {
     long.strip_suffix('s').is_some_and(|l| l == short)
 }
 
-/// Whether one of several values of one nature only begins with a capital where another name does not, as all of them do: they are
-/// words for people.
-pub fn capital_of_words<'a>(value: &str, other: &str, mut all: impl Iterator<Item = &'a str>) -> bool {
-    value.get(1..) == other.get(1..) && value.eq_ignore_ascii_case(other) && all.all(|v| v.starts_with(char::is_uppercase))
+/// Whether one of several values of one nature only begins with a capital where another name does
+/// not, as all of them do: they are words for people.
+pub fn capital_of_words<'a>(
+    value: &str,
+    other: &str,
+    mut all: impl Iterator<Item = &'a str>,
+) -> bool {
+    value.get(1..) == other.get(1..)
+        && value.eq_ignore_ascii_case(other)
+        && all.all(|v| v.starts_with(char::is_uppercase))
 }
 
 /// Whether a text is written like a name: no spaces, some letter.
@@ -146,22 +170,38 @@ impl<'a> Words<'a> {
 
     /// All words.
     pub fn iter(&self) -> impl Iterator<Item = (&'a str, &[Stand<'a>])> {
-        self.all.iter().map(|(word, w)| (*word, w.stands(word))).filter(|(_, stands)| !stands.is_empty())
+        self.all
+            .iter()
+            .map(|(word, w)| (*word, w.stands(word)))
+            .filter(|(_, stands)| !stands.is_empty())
     }
 
     /// The words nearest to this one that fit, best first.
-    pub fn near(&self, word: &str, fits: impl Fn(&str, &[Stand<'a>]) -> bool) -> Vec<(&'a str, Slip)> {
+    pub fn near(
+        &self,
+        word: &str,
+        fits: impl Fn(&str, &[Stand<'a>]) -> bool,
+    ) -> Vec<(&'a str, Slip)> {
         let letters = letters_of(word);
-        let may = |other: &str| other.len().abs_diff(word.len()) <= 6 && may_slip(letters, letters_of(other));
+        let may = |other: &str| {
+            other.len().abs_diff(word.len()) <= 6 && may_slip(letters, letters_of(other))
+        };
         let mut found: Vec<(&'a str, Slip)> = Vec::new();
-        for (other, w) in self.all.iter().filter(|(other, _)| may(other) && !BEGINNINGS.contains(other)) {
+        for (other, w) in
+            self.all.iter().filter(|(other, _)| may(other) && !BEGINNINGS.contains(other))
+        {
             let Some(slip) = slip(word, other) else { continue };
             let stands = w.stands(other);
             if !stands.is_empty() && fits(other, stands) {
                 found.push((other, slip));
             }
         }
-        found.sort_by(|a, b| b.1.weight().total_cmp(&a.1.weight()).then_with(|| self.count(b.0).cmp(&self.count(a.0))).then(a.0.cmp(b.0)));
+        found.sort_by(|a, b| {
+            b.1.weight()
+                .total_cmp(&a.1.weight())
+                .then_with(|| self.count(b.0).cmp(&self.count(a.0)))
+                .then(a.0.cmp(b.0))
+        });
         found
     }
 }

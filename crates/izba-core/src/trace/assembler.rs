@@ -11,13 +11,17 @@ use std::collections::VecDeque;
 /// An entry longer than this ends here; a trace does not go on for ever.
 const LINES_CAP: u64 = 20_000;
 
-/// From this confidence on a line is a header that has no sentence of its own and may stand under any record of an error.
+/// From this confidence on a line is a header that has no sentence of its own and may stand under
+/// any record of an error.
 const HEADER_ONLY: u8 = 90;
 
 /// A line that is only the head of a record: a date with a time of day, and names.
 static HEADED: std::sync::LazyLock<regex::Regex> = std::sync::LazyLock::new(|| {
-    regex::Regex::new(r"^(?:[A-Z][a-z]{2} \d{1,2}, \d{4},? \d{1,2}:\d\d:\d\d [AP]M|\d{4}-\d\d-\d\d[T ]\d\d:\d\d:\d\d\S*) [\w.$]+(?: [\w$<>]+)?$")
-        .expect("the pattern is fixed")
+    regex::Regex::new(concat!(
+        r"^(?:[A-Z][a-z]{2} \d{1,2}, \d{4},? \d{1,2}:\d\d:\d\d [AP]M",
+        r"|\d{4}-\d\d-\d\d[T ]\d\d:\d\d:\d\d\S*) [\w.$]+(?: [\w$<>]+)?$"
+    ))
+    .expect("the pattern is fixed")
 });
 
 /// Lines that may wait for one that decides about them.
@@ -59,7 +63,11 @@ struct Seen {
 impl Open {
     /// Hands a line to the draft, unless the entry is as long as any may be.
     fn offer(&mut self, text: &str, reading: Reading<'_>) -> Take {
-        if self.last_line - self.first_line > LINES_CAP { Take::Refused } else { take(self.draft.as_mut(), text, reading) }
+        if self.last_line - self.first_line > LINES_CAP {
+            Take::Refused
+        } else {
+            take(self.draft.as_mut(), text, reading)
+        }
     }
 }
 
@@ -76,7 +84,14 @@ pub struct Assembler {
 
 impl Assembler {
     /// Looks at the next line and hands entries that are now complete to `out`.
-    pub fn line(&mut self, number: u64, time: Option<Millis>, text: &str, reading: Reading<'_>, out: &mut impl FnMut(Assembled)) {
+    pub fn line(
+        &mut self,
+        number: u64,
+        time: Option<Millis>,
+        text: &str,
+        reading: Reading<'_>,
+        out: &mut impl FnMut(Assembled),
+    ) {
         self.newest = time.or(self.newest);
         if self.open.is_none() && !may_matter(text, reading) {
             self.pass(number, time, text);
@@ -156,7 +171,8 @@ impl Assembler {
         self.open.as_ref().and_then(assembled)
     }
 
-    /// The thread that the first line of an open exception names: of what comes next, its steps may name it too.
+    /// The thread that the first line of an open exception names: of what comes next, its steps may
+    /// name it too.
     pub fn thread(&self) -> Option<&str> {
         self.open.as_ref().filter(|open| open.thrown)?.thread.as_deref()
     }
@@ -183,13 +199,20 @@ impl Assembler {
         slot.number = number;
         slot.time = time;
         slot.text.clear();
-        let end = (0..=text.len().min(4096)).rev().find(|at| text.is_char_boundary(*at)).unwrap_or(0);
+        let end =
+            (0..=text.len().min(4096)).rev().find(|at| text.is_char_boundary(*at)).unwrap_or(0);
         slot.text.push_str(&text[..end]);
     }
 
     fn begin(&mut self, seen: Seen, reading: Reading<'_>) {
-        let prefix = if may_matter(&seen.text, reading) { Some(reading.layouts.prefix(&seen.text)) } else { None };
-        let begin = prefix.as_ref().and_then(|prefix| surest(&seen.text, prefix, self.before.as_ref().map(|b| b.text.as_str()), reading));
+        let prefix = if may_matter(&seen.text, reading) {
+            Some(reading.layouts.prefix(&seen.text))
+        } else {
+            None
+        };
+        let begin = prefix.as_ref().and_then(|prefix| {
+            surest(&seen.text, prefix, self.before.as_ref().map(|b| b.text.as_str()), reading)
+        });
         let (Some(begin), Some(prefix)) = (begin, prefix) else {
             self.pass(seen.number, seen.time, &seen.text);
             return;
@@ -217,18 +240,27 @@ impl Assembler {
     /// A log record of one line with an exception right under it is one entry.
     fn begin_under_record(&mut self, seen: &Seen, reading: Reading<'_>) -> bool {
         let Some(open) = &mut self.open else { return false };
-        if open.record.is_some() || open.last_line != open.first_line || !may_matter(&seen.text, reading) {
+        if open.record.is_some()
+            || open.last_line != open.first_line
+            || !may_matter(&seen.text, reading)
+        {
             return false;
         }
-        // What has a level of its own beside a time or number is the next record, whatever it holds.
+        // What has a level of its own beside a time or number is the next record, whatever it
+        // holds.
         let own = reading.layouts.prefix(&seen.text);
         if own.level.is_some() && own.timed {
             return false;
         }
-        let Some(record) = open.draft.report().filter(|r| r.reader == super::general::READER.id) else { return false };
-        let Some(begin) = surest(&seen.text, &own, Some(&record.message), reading)
-            .filter(|b| b.takes_before || b.joins_record && (self.timed || b.confidence >= HEADER_ONLY && record.level >= Level::Error))
+        let Some(record) = open.draft.report().filter(|r| r.reader == super::general::READER.id)
         else {
+            return false;
+        };
+        let Some(begin) = surest(&seen.text, &own, Some(&record.message), reading).filter(|b| {
+            b.takes_before
+                || b.joins_record
+                    && (self.timed || b.confidence >= HEADER_ONLY && record.level >= Level::Error)
+        }) else {
             return false;
         };
         open.draft = begin.draft;
@@ -248,7 +280,8 @@ impl Assembler {
     }
 }
 
-/// Hands a line to a draft; one that bears a prefix of its own, as each line of a log does, also without it.
+/// Hands a line to a draft; one that bears a prefix of its own, as each line of a log does, also
+/// without it.
 fn take(draft: &mut dyn Draft, text: &str, reading: Reading<'_>) -> Take {
     let whole = draft.take(text, reading.project);
     if whole != Take::Refused {
@@ -278,11 +311,21 @@ fn assembled(open: &Open) -> Option<Assembled> {
     }
     report.printed = report.printed.or(open.printed);
     report.speaker = report.speaker.or_else(|| open.speaker.clone());
-    Some(Assembled { report, first_line: open.first_line, last_line: open.last_line, time: open.time })
+    Some(Assembled {
+        report,
+        first_line: open.first_line,
+        last_line: open.last_line,
+        time: open.time,
+    })
 }
 
 /// Begins an entry with the reader that is surest of this line.
-fn surest(text: &str, prefix: &Prefix, before: Option<&str>, reading: Reading<'_>) -> Option<Begin> {
+fn surest(
+    text: &str,
+    prefix: &Prefix,
+    before: Option<&str>,
+    reading: Reading<'_>,
+) -> Option<Begin> {
     let start = Start { text, prefix, before, project: reading.project, layouts: reading.layouts };
     READERS.iter().filter_map(|reader| (reader.begins)(&start)).max_by_key(|begin| begin.confidence)
 }

@@ -1,6 +1,8 @@
-//! Exceptions whose steps begin with `at`: an exception line, its steps, the exceptions that caused it.
+//! Exceptions whose steps begin with `at`: an exception line, its steps, the exceptions that caused
+//! it.
 //!
-//! JavaScript, the JVM and .NET share this build; each tells its own form of step in a file of its own.
+//! JavaScript, the JVM and .NET share this build; each tells its own form of step in a file of its
+//! own.
 
 use super::{AT_FORMS, Begin, Draft, FRAME_CAP, Reader, Start, Take};
 use crate::model::{Cause, Level, Report, StackFrame};
@@ -32,13 +34,20 @@ pub(super) struct AtForm {
 static HEAD: LazyLock<Regex> = LazyLock::new(|| {
     Regex::new(concat!(
         r#"^(?P<lead>Exception in thread "[^"]*" |(?:\[ERROR\] FATAL )?UNHANDLED EXCEPTION: |Unhandled [Ee]xception[.:] |Uncaught (?:\(in promise\) )?)?"#,
-        r"(?P<kind>(?:[A-Za-z_$][\w$]*\.)*[A-Z_$][\w$]*(?:Error|Exception|Throwable|Fault|Rejection)|(?:[a-z][\w$]*\.){2,}[A-Z][\w$]*|(?:[A-Za-z_$][\w$]*\.)+(?:Error|Exception|Throwable)|Error)",
+        concat!(
+                r"(?P<kind>(?:[A-Za-z_$][\w$]*\.)*[A-Z_$][\w$]*(?:Error|Exception|Throwable",
+                r"|Fault|Rejection)|(?:[a-z][\w$]*\.){2,}[A-Z][\w$]*",
+                r"|(?:[A-Za-z_$][\w$]*\.)+(?:Error|Exception|Throwable)|Error)"
+            ),
         r"(?: \[(?P<code>[A-Z][A-Z0-9_]+)\])?(?:: (?P<message>.*)|:?)$"
     ))
     .expect("the pattern is fixed")
 });
 static CAUSE: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^\s*(?P<mark>[Cc]aused by: |Suppressed: |---> |\[cause\]: |\[errors\]: )(?P<rest>.*)$").expect("the pattern is fixed")
+    Regex::new(
+        r"^\s*(?P<mark>[Cc]aused by: |Suppressed: |---> |\[cause\]: |\[errors\]: )(?P<rest>.*)$",
+    )
+    .expect("the pattern is fixed")
 });
 
 /// An exception line taken apart.
@@ -115,16 +124,24 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     }
     // What calls itself an error may say something before it names the exception.
     if start.prefix.level.is_some_and(|level| level >= Level::Warning)
-        && let Some(head) = rest.match_indices(": ").filter_map(|(at, sign)| read_head(&rest[at + sign.len()..])).next()
+        && let Some(head) = rest
+            .match_indices(": ")
+            .filter_map(|(at, sign)| read_head(&rest[at + sign.len()..]))
+            .next()
     {
         let mut draft = AtDraft::default();
         draft.head(head);
         return begin(58, draft, false);
     }
     if let (Some((form, frame)), Some(before)) = (read_step(start.text), start.before) {
-        // Steps under a sentence that does not look like an exception: thrown with a kind of the user's own.
+        // Steps under a sentence that does not look like an exception: thrown with a kind of the
+        // user's own.
         let sentence = before.trim();
-        if sentence.is_empty() || sentence.len() > 500 || sentence.starts_with("Trace") || read_step(before).is_some() {
+        if sentence.is_empty()
+            || sentence.len() > 500
+            || sentence.starts_with("Trace")
+            || read_step(before).is_some()
+        {
             return None;
         }
         // The path of an error without words, made only to be printed.
@@ -137,13 +154,18 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         }
         let mut draft = AtDraft::default();
         // The exception may stand at the end of a sentence of the program's own.
-        let tails = std::iter::once(0).chain(sentence.match_indices(": ").map(|(at, sign)| at + sign.len()));
+        let tails = std::iter::once(0)
+            .chain(sentence.match_indices(": ").map(|(at, sign)| at + sign.len()));
         match tails.filter_map(|at| read_head(&sentence[at..])).next() {
             Some(head) => draft.head(head),
             None if frame.file.is_none() => return None,
             None => {
                 let (kind, message) = match sentence.split_once(": ") {
-                    Some((kind, message)) if kind.chars().all(|c| c.is_alphanumeric() || matches!(c, '_' | '.' | '$')) => {
+                    Some((kind, message))
+                        if kind
+                            .chars()
+                            .all(|c| c.is_alphanumeric() || matches!(c, '_' | '.' | '$')) =>
+                    {
                         (Some(kind.to_owned()), message)
                     }
                     _ => (None, sentence),
@@ -187,12 +209,16 @@ impl AtDraft {
         self.current = self.thrown.len() - 1;
     }
 
-    /// An error of JavaScript without words that nobody threw: it was made to print its path, for which the language has no other way
-    /// that goes to any console.
+    /// An error of JavaScript without words that nobody threw: it was made to print its path, for
+    /// which the language has no other way that goes to any console.
     fn made_for_its_path(&self) -> bool {
         let [only] = &self.thrown[..] else { return false };
-        let thrown = self.announced.is_some() || self.lead || self.code.is_some() || self.properties > 0;
-        self.form == Some(ANNOUNCES) && !thrown && only.message.is_empty() && only.kind.as_deref() == Some("Error")
+        let thrown =
+            self.announced.is_some() || self.lead || self.code.is_some() || self.properties > 0;
+        self.form == Some(ANNOUNCES)
+            && !thrown
+            && only.message.is_empty()
+            && only.kind.as_deref() == Some("Error")
     }
 
     fn has_frames(&self) -> bool {
@@ -204,7 +230,9 @@ fn kind_and_message(text: &str) -> (Option<String>, String) {
     match read_head(text) {
         Some(head) => (Some(head.kind), head.message),
         None => match text.split_once(": ") {
-            Some((kind, message)) if !kind.contains(' ') => (Some(kind.to_owned()), message.to_owned()),
+            Some((kind, message)) if !kind.contains(' ') => {
+                (Some(kind.to_owned()), message.to_owned())
+            }
             _ => (None, text.to_owned()),
         },
     }
@@ -220,7 +248,9 @@ impl Draft for AtDraft {
             self.head(head);
             return Take::Took;
         }
-        if let Some(head) = read_head(trimmed).filter(|h| h.lead && self.has_frames() && h.kind == self.thrown[0].kind.clone().unwrap_or_default()) {
+        if let Some(head) = read_head(trimmed).filter(|h| {
+            h.lead && self.has_frames() && h.kind == self.thrown[0].kind.clone().unwrap_or_default()
+        }) {
             // The runtime tells the same exception twice on its way out.
             let same = head.message.split(" ---> ").next() == Some(self.thrown[0].message.as_str());
             self.repeating = same;
@@ -269,7 +299,9 @@ impl Draft for AtDraft {
             }
             return Take::Took;
         }
-        if trimmed.starts_with("--- End of inner") || trimmed.starts_with("--- End of stack trace from previous") {
+        if trimmed.starts_with("--- End of inner")
+            || trimmed.starts_with("--- End of stack trace from previous")
+        {
             if trimmed.contains("inner") && !self.repeating {
                 self.current = self.thrown[self.current].parent;
             }
@@ -289,7 +321,11 @@ impl Draft for AtDraft {
             if let Some(code) = trimmed.strip_prefix("code: '").and_then(|c| c.split('\'').next()) {
                 self.code.get_or_insert_with(|| code.to_owned());
             }
-            return if text.starts_with(' ') || trimmed.starts_with('}') { Take::Took } else { Take::Refused };
+            return if text.starts_with(' ') || trimmed.starts_with('}') {
+                Take::Took
+            } else {
+                Take::Refused
+            };
         }
         if trimmed.is_empty() || (trimmed.starts_with("Node.js v") && self.has_frames()) {
             return if trimmed.is_empty() { Take::Held } else { Take::Took };
@@ -299,16 +335,27 @@ impl Draft for AtDraft {
         }
         // A sentence of several lines goes on until its steps come.
         let begins_anew = read_head(trimmed).is_some() || text.starts_with("  File ");
-        if self.has_frames() || begins_anew || crate::read::split_prefix(text).level.is_some() { Take::Refused } else { Take::Held }
+        if self.has_frames() || begins_anew || crate::read::split_prefix(text).level.is_some() {
+            Take::Refused
+        } else {
+            Take::Held
+        }
     }
 
     fn report(&self) -> Option<Report> {
         let outer = self.thrown.first()?;
         // A path that the program printed on purpose is no error.
-        if outer.frames.first().and_then(|f| f.function.as_deref()).is_some_and(|f| f.ends_with("Thread.dumpStack")) || self.made_for_its_path() {
+        if outer
+            .frames
+            .first()
+            .and_then(|f| f.function.as_deref())
+            .is_some_and(|f| f.ends_with("Thread.dumpStack"))
+            || self.made_for_its_path()
+        {
             return None;
         }
-        let reader = self.form.unwrap_or(if self.announced.is_some() { ANNOUNCES } else { READER.id });
+        let reader =
+            self.form.unwrap_or(if self.announced.is_some() { ANNOUNCES } else { READER.id });
         let mut report = Report::new(reader, Level::Error, outer.message.clone());
         report.kind = outer.kind.clone();
         report.code = self.code.clone();
@@ -320,7 +367,11 @@ impl Draft for AtDraft {
         report.causes = self.thrown[1..]
             .iter()
             .filter(|t| !t.suppressed)
-            .map(|t| Cause { kind: t.kind.clone(), message: t.message.clone(), frames: t.frames.clone() })
+            .map(|t| Cause {
+                kind: t.kind.clone(),
+                message: t.message.clone(),
+                frames: t.frames.clone(),
+            })
             .collect();
         Some(report)
     }

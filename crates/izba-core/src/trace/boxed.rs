@@ -1,5 +1,6 @@
-//! Reports between rulers: a line of signs such as `=====`, what happened inside, and a ruler at the end. Long dumps have this
-//! form too; in them one sentence is the reason, and their end says nothing.
+//! Reports between rulers: a line of signs such as `=====`, what happened inside, and a ruler at
+//! the end. Long dumps have this form too; in them one sentence is the reason, and their end says
+//! nothing.
 
 use super::general::indented_step;
 use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
@@ -11,8 +12,12 @@ use regex::Regex;
 use std::sync::LazyLock;
 
 /// Reports between rulers.
-pub static READER: Reader =
-    Reader { id: "boxed", name: "reports between rulers", begins, sample: "~~~~~~~~ the game had to stop with an error ~~~~~~~~" };
+pub static READER: Reader = Reader {
+    id: "boxed",
+    name: "reports between rulers",
+    begins,
+    sample: "~~~~~~~~ the game had to stop with an error ~~~~~~~~",
+};
 
 /// Signs that make a ruler.
 const RULERS: [char; 6] = ['=', '~', '*', '#', '-', '_'];
@@ -24,15 +29,26 @@ const WIDE: usize = 20;
 const RULER: usize = 4;
 
 static REASON: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"(?i)^(?:reason|cause|caused by|why|abort message|error|fatal(?: error)?|exception|message|trouble|problem|what(?: happened)?)\s*(?:[:=]|\.{2,})\s*(?P<said>\S.*)$")
-        .expect("the pattern is fixed")
+    Regex::new(concat!(
+        r"(?i)^(?:reason|cause|caused by|why|abort message|error|fatal(?: error)?",
+        r"|exception|message|trouble|problem|what(?: happened)?)\s*(?:[:=]",
+        r"|\.{2,})\s*(?P<said>\S.*)$"
+    ))
+    .expect("the pattern is fixed")
 });
 static ENDED: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"(?i)\b(?:ends?|ended|exit(?:s|ed)?|killed|terminated)\b.*\b(?:signal|code|status) \d+\.?$").expect("the pattern is fixed")
+    Regex::new(concat!(
+        r"(?i)\b(?:ends?|ended|exit(?:s|ed)?|killed|terminated)\b.*\b(?:signal|code",
+        r"|status) \d+\.?$"
+    ))
+    .expect("the pattern is fixed")
 });
 static TROUBLE: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"(?i)\b(?:errors?|fail(?:ed|ure)?|fatal|crash(?:ed)?|panic|exception|fault|abort(?:ed)?|gave up|was left|(?:has|had) to stop)\b")
-        .expect("the pattern is fixed")
+    Regex::new(concat!(
+        r"(?i)\b(?:errors?|fail(?:ed|ure)?|fatal|crash(?:ed)?|panic|exception|fault",
+        r"|abort(?:ed)?|gave up|was left|(?:has|had) to stop)\b"
+    ))
+    .expect("the pattern is fixed")
 });
 
 /// The sign of a ruler that a line begins with, and the words beside it.
@@ -70,11 +86,19 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         let report = Report::new(READER.id, Level::Error, "");
         return Begin::new(25, Boxed { framed: true, ..Boxed::new(report, sign, "") });
     }
-    let level = start.prefix.level.or_else(|| TROUBLE.is_match(title).then_some(Level::Error)).filter(|l| *l >= Level::Error)?;
+    let level = start
+        .prefix
+        .level
+        .or_else(|| TROUBLE.is_match(title).then_some(Level::Error))
+        .filter(|l| *l >= Level::Error)?;
     if title.is_empty() {
         return None;
     }
-    let report = Report { object: start.prefix.object.clone(), handler: start.prefix.handler.clone(), ..Report::new(READER.id, level, title) };
+    let report = Report {
+        object: start.prefix.object.clone(),
+        handler: start.prefix.handler.clone(),
+        ..Report::new(READER.id, level, title)
+    };
     Begin::new(50, Boxed { prefixed: start.prefix.timed, ..Boxed::new(report, sign, title) })
 }
 
@@ -109,9 +133,13 @@ impl Draft for Boxed {
             // How it ended, right behind the dump, says nothing new.
             return if ENDED.is_match(inside) { Take::Took } else { Take::Refused };
         }
-        // A frame has sides; and without a prefix on each line, whatever begins an entry of its own is not part of a report.
+        // A frame has sides; and without a prefix on each line, whatever begins an entry of its own
+        // is not part of a report.
         let sided = !self.framed || inside.trim_start().starts_with(self.sign);
-        let another = !self.prefixed && (prefix.level.is_some() || inside.trim_start().starts_with("Traceback (") || self.lines > BARE);
+        let another = !self.prefixed
+            && (prefix.level.is_some()
+                || inside.trim_start().starts_with("Traceback (")
+                || self.lines > BARE);
         if !sided || another {
             return Take::Refused;
         }
@@ -119,20 +147,34 @@ impl Draft for Boxed {
             self.closed = true;
             return Take::Took;
         }
-        let inside = if self.framed { inside.trim().trim_matches(self.sign).trim() } else { inside };
+        let inside =
+            if self.framed { inside.trim().trim_matches(self.sign).trim() } else { inside };
         if self.framed {
             // Letters set apart are a word in large.
-            let joined: String = inside.split_whitespace().filter(|w| w.chars().count() == 1).collect();
-            self.troubled |= TROUBLE.is_match(&joined) || REASON.is_match(inside) || TROUBLE.is_match(inside);
+            let joined: String =
+                inside.split_whitespace().filter(|w| w.chars().count() == 1).collect();
+            self.troubled |=
+                TROUBLE.is_match(&joined) || REASON.is_match(inside) || TROUBLE.is_match(inside);
             self.oldest_first |= inside.to_lowercase().contains("oldest");
-            if let Some(frame) = indented_step(&format!(" {}", inside.trim_start_matches(|c: char| c.is_ascii_digit() || c == '.'))) {
-                self.report.frames.push(StackFrame { function: frame.function.map(|f| of_step(&f).to_owned()), ..frame });
+            if let Some(frame) = indented_step(&format!(
+                " {}",
+                inside.trim_start_matches(|c: char| c.is_ascii_digit() || c == '.')
+            )) {
+                self.report.frames.push(StackFrame {
+                    function: frame.function.map(|f| of_step(&f).to_owned()),
+                    ..frame
+                });
                 return Take::Took;
             }
         }
-        if let Some(frame) = indented_step(text).or_else(|| prefix.timed.then(|| indented_step(&format!(" {inside}"))).flatten()) {
+        if let Some(frame) = indented_step(text)
+            .or_else(|| prefix.timed.then(|| indented_step(&format!(" {inside}"))).flatten())
+        {
             if self.report.frames.len() < FRAME_CAP {
-                self.report.frames.push(StackFrame { function: frame.function.map(|f| of_step(&f).to_owned()), ..frame });
+                self.report.frames.push(StackFrame {
+                    function: frame.function.map(|f| of_step(&f).to_owned()),
+                    ..frame
+                });
             }
             return Take::Took;
         }
@@ -142,10 +184,16 @@ impl Draft for Boxed {
         } else if self.told.is_none() && !words.is_empty() {
             let place = find_place(words, 0).filter(|p| project.find(p.file).is_some());
             if let Some(place) = place {
-                self.report.head =
-                    Some(StackFrame { file: Some(place.file.to_owned()), line: Some(place.line), column: place.column, ..StackFrame::default() });
+                self.report.head = Some(StackFrame {
+                    file: Some(place.file.to_owned()),
+                    line: Some(place.line),
+                    column: place.column,
+                    ..StackFrame::default()
+                });
             }
-            let behind = find_place(words, 0).filter(|p| p.span.0 == 0).map_or(words, |p| words[p.span.1..].trim_start_matches([':', ' ']));
+            let behind = find_place(words, 0)
+                .filter(|p| p.span.0 == 0)
+                .map_or(words, |p| words[p.span.1..].trim_start_matches([':', ' ']));
             self.told = Some(behind.to_owned());
         }
         Take::Took
@@ -159,11 +207,18 @@ impl Draft for Boxed {
         if self.oldest_first {
             report.frames.reverse();
         }
-        // The sentence of a report of a few lines is its first; a dump's is the one that calls itself the reason.
-        report.message = self.reason.clone().or_else(|| self.told.clone()).unwrap_or_else(|| self.title.clone());
+        // The sentence of a report of a few lines is its first; a dump's is the one that calls
+        // itself the reason.
+        report.message =
+            self.reason.clone().or_else(|| self.told.clone()).unwrap_or_else(|| self.title.clone());
         // Where the place of the sentence is the last step, the fault was told last.
-        let same = |f: &StackFrame| report.head.as_ref().is_some_and(|h| h.file == f.file && h.line == f.line);
-        if report.frames.len() > 1 && report.frames.last().is_some_and(same) && !report.frames.first().is_some_and(same) {
+        let same = |f: &StackFrame| {
+            report.head.as_ref().is_some_and(|h| h.file == f.file && h.line == f.line)
+        };
+        if report.frames.len() > 1
+            && report.frames.last().is_some_and(same)
+            && !report.frames.first().is_some_and(same)
+        {
             report.frames.reverse();
         }
         Some(report)
@@ -173,5 +228,9 @@ impl Draft for Boxed {
 /// The function of a step such as `via shine`.
 fn of_step(words: &str) -> &str {
     let words = words.trim_end_matches(['(', ' ']);
-    ["via ", "to ", "from ", "in ", "through ", "by "].iter().find_map(|w| words.strip_prefix(w)).unwrap_or(words).trim()
+    ["via ", "to ", "from ", "in ", "through ", "by "]
+        .iter()
+        .find_map(|w| words.strip_prefix(w))
+        .unwrap_or(words)
+        .trim()
 }

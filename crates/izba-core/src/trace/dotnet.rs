@@ -1,4 +1,5 @@
-//! Steps of .NET and Mono: `Night.Gate.Open (System.Int32 n) [0x00007] in /p/Gate.cs:29` and `… in /p/Gate.cs:line 29`.
+//! Steps of .NET and Mono: `Night.Gate.Open (System.Int32 n) [0x00007] in /p/Gate.cs:29` and `… in
+//! /p/Gate.cs:line 29`.
 
 use super::at_frames::AtForm;
 use crate::model::StackFrame;
@@ -9,8 +10,12 @@ use std::sync::LazyLock;
 pub(super) static FORM: AtForm = AtForm { id: "dotnet", step };
 
 static STEP: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^(?:\(wrapper [\w-]+\) )?(?P<method>[\w.<>`$+,/\[\]|]+) ?\((?P<args>[^)]*)\)(?: ?\[0x[0-9a-f]+\])?(?: in (?P<file>.+?):(?:line )?(?P<line>\d+))?\s*$")
-        .expect("the pattern is fixed")
+    Regex::new(concat!(
+        r"^(?:\(wrapper [\w-]+\) )?(?P<method>[\w.<>`$+,/\[\]",
+        r"|]+) ?\((?P<args>[^)]*)\)(?: ?\[0x[0-9a-f]+\])?(?: in (?P<file>.+?):(?:line",
+        r" )?(?P<line>\d+))?\s*$"
+    ))
+    .expect("the pattern is fixed")
 });
 
 fn step(text: &str) -> Option<StackFrame> {
@@ -24,5 +29,10 @@ fn step(text: &str) -> Option<StackFrame> {
     }
     let file = found.name("file").map(|f| f.as_str().to_owned()).filter(|f| !f.starts_with('<'));
     let line = file.as_ref().and_then(|_| found["line"].parse().ok());
-    Some(StackFrame { file, line, function: Some(found["method"].to_owned()), ..StackFrame::default() })
+    Some(StackFrame {
+        file,
+        line,
+        function: Some(found["method"].to_owned()),
+        ..StackFrame::default()
+    })
 }

@@ -8,18 +8,35 @@ use regex::Regex;
 use std::sync::LazyLock;
 
 /// Panics, compile errors and failed tests of Go.
-pub static READER: Reader = Reader { id: "go", name: "Go", begins, sample: "panic: runtime error: index out of range [3] with length 3" };
+pub static READER: Reader = Reader {
+    id: "go",
+    name: "Go",
+    begins,
+    sample: "panic: runtime error: index out of range [3] with length 3",
+};
 
-static PANIC: LazyLock<Regex> =
-    LazyLock::new(|| Regex::new(r"^(?P<kind>panic|fatal error): (?P<message>.+?)(?: \[recovered\])?$").expect("the pattern is fixed"));
-static SAYS: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^(?:vet: )?(?P<file>(?:\./|\.\./)*[\w./-]+\.go):(?P<line>\d+)(?::(?P<column>\d+))?: (?P<message>.+)$").expect("the pattern is fixed")
-});
-static CALL: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^(?:created by )?(?P<function>[\w./*()\[\]{}$·-]+?)(?:\((?:[^()]|\([^()]*\))*\))?(?: in goroutine \d+)?$")
+static PANIC: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(r"^(?P<kind>panic|fatal error): (?P<message>.+?)(?: \[recovered\])?$")
         .expect("the pattern is fixed")
 });
-static AT: LazyLock<Regex> = LazyLock::new(|| Regex::new(r"^\t(?P<file>\S.*):(?P<line>\d+)(?: \+0x[0-9a-f]+)?$").expect("the pattern is fixed"));
+static SAYS: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(concat!(
+        r"^(?:vet: )?(?P<file>(?:\./",
+        r"|\.\./)*[\w./-]+\.go):(?P<line>\d+)(?::(?P<column>\d+))?: (?P<message>.+)$"
+    ))
+    .expect("the pattern is fixed")
+});
+static CALL: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(concat!(
+        r"^(?:created by )?(?P<function>[\w./*()\[\]{}$·-]+?)(?:\((?:[^()]",
+        r"|\([^()]*\))*\))?(?: in goroutine \d+)?$"
+    ))
+    .expect("the pattern is fixed")
+});
+static AT: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(r"^\t(?P<file>\S.*):(?P<line>\d+)(?: \+0x[0-9a-f]+)?$")
+        .expect("the pattern is fixed")
+});
 
 #[derive(Debug)]
 struct Panicked {
@@ -50,7 +67,10 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         return None;
     }
     // Other levels are read by those who know them.
-    if found["message"].starts_with("warning:") || found["message"].starts_with("error:") || found["message"].starts_with("note:") {
+    if found["message"].starts_with("warning:")
+        || found["message"].starts_with("error:")
+        || found["message"].starts_with("note:")
+    {
         return None;
     }
     let mut report = Report::new(READER.id, Level::Error, &found["message"]);
@@ -83,7 +103,10 @@ impl Draft for Panicked {
             return Take::Took;
         }
         if !self.walking {
-            let belongs = text.is_empty() || text.starts_with("[signal ") || text.starts_with('\t') || text.starts_with("panic: ");
+            let belongs = text.is_empty()
+                || text.starts_with("[signal ")
+                || text.starts_with('\t')
+                || text.starts_with("panic: ");
             return if belongs { Take::Held } else { Take::Refused };
         }
         if text.is_empty() {

@@ -1,4 +1,5 @@
-//! JavaScript: steps of V8, and Node's way of showing the source line before an error that nobody caught.
+//! JavaScript: steps of V8, and Node's way of showing the source line before an error that nobody
+//! caught.
 
 use super::at_frames::{AtDraft, AtForm, read_head};
 use super::{Begin, Draft, Reader, Start, Take};
@@ -12,7 +13,12 @@ use std::sync::LazyLock;
 pub(super) static FORM: AtForm = AtForm { id: "javascript", step };
 
 /// Uncaught errors of Node, which come after the line of source that threw.
-pub static READER: Reader = Reader { id: "javascript", name: "JavaScript (Node)", begins, sample: "/home/me/ferry/page/times.js:31" };
+pub static READER: Reader = Reader {
+    id: "javascript",
+    name: "JavaScript (Node)",
+    begins,
+    sample: "/home/me/ferry/page/times.js:31",
+};
 
 fn step(text: &str) -> Option<StackFrame> {
     let text = text.trim_end_matches('{').trim();
@@ -21,7 +27,9 @@ fn step(text: &str) -> Option<StackFrame> {
         None => (None, text.strip_prefix("async ").unwrap_or(text)),
     };
     let function = function.map(|f| f.strip_prefix("async ").unwrap_or(f).to_owned());
-    if matches!(place, "<anonymous>" | "native") || (place.starts_with("index ") && function.is_some()) {
+    if matches!(place, "<anonymous>" | "native")
+        || (place.starts_with("index ") && function.is_some())
+    {
         return Some(StackFrame { function, ..StackFrame::default() });
     }
     let (file, line, column) = split_place(place)?;
@@ -38,7 +46,9 @@ fn step(text: &str) -> Option<StackFrame> {
 pub(super) fn at_sign(text: &str) -> Option<StackFrame> {
     let (function, place) = text.trim().split_once('@')?;
     // Letters of an address of mail have no line behind them.
-    if function.contains(' ') || !(place.contains("://") || place.starts_with('/') || place.contains(".js:")) {
+    if function.contains(' ')
+        || !(place.contains("://") || place.starts_with('/') || place.contains(".js:"))
+    {
         return None;
     }
     let (file, line, column) = split_place(place)?;
@@ -73,8 +83,10 @@ struct Uncaught {
     headed: bool,
 }
 
-static WARNING: LazyLock<Regex> =
-    LazyLock::new(|| Regex::new(r"^\(node:\d+\) (?:\[(?P<code>\w+)\] )?(?P<kind>\w*Warning): (?P<message>.*)$").expect("the pattern is fixed"));
+static WARNING: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(r"^\(node:\d+\) (?:\[(?P<code>\w+)\] )?(?P<kind>\w*Warning): (?P<message>.*)$")
+        .expect("the pattern is fixed")
+});
 
 fn begins(start: &Start<'_>) -> Option<Begin> {
     let text = start.text.trim_end();
@@ -84,7 +96,10 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         report.code = found.name("code").map(|c| c.as_str().to_owned());
         return Begin::new(70, Warned { report });
     }
-    let absolute = text.starts_with('/') || text.starts_with("file:///") || text.get(1..3) == Some(":\\") || text.starts_with("node:");
+    let absolute = text.starts_with('/')
+        || text.starts_with("file:///")
+        || text.get(1..3) == Some(":\\")
+        || text.starts_with("node:");
     let place = find_place(text, 0).map(|p| (p.file, p.line, p.span)).or_else(|| {
         let (file, line, column) = split_place(text)?;
         column.is_none().then_some((file, line, (0, text.len())))
@@ -92,7 +107,8 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     if !absolute || place.2 != (0, text.len()) {
         return None;
     }
-    let announced = StackFrame { file: Some(place.0.to_owned()), line: Some(place.1), ..StackFrame::default() };
+    let announced =
+        StackFrame { file: Some(place.0.to_owned()), line: Some(place.1), ..StackFrame::default() };
     let inner = AtDraft::announced_at(announced);
     Begin::new(65, Uncaught { inner, echo: None, lines: 0, headed: false })
 }
@@ -112,7 +128,8 @@ impl Draft for Uncaught {
             let echo = self.echo.clone().unwrap_or_default();
             let start = text.chars().take_while(|c| c.is_whitespace()).count();
             if let Some(announced) = &mut self.inner.announced {
-                announced.column = Some(Column { number: start as u32 + 1, unit: ColumnUnit::Utf16 });
+                announced.column =
+                    Some(Column { number: start as u32 + 1, unit: ColumnUnit::Utf16 });
             }
             self.inner.caret = Some(Caret { echo, start, len: marks.len() });
             return Take::Held;
@@ -125,9 +142,18 @@ impl Draft for Uncaught {
             self.headed = true;
             return Take::Took;
         }
-        if let Some(thrown) = marks.strip_prefix("Uncaught ").or(Some(marks)).filter(|_| self.lines <= 5 && self.inner.caret.is_some()) {
+        if let Some(thrown) = marks
+            .strip_prefix("Uncaught ")
+            .or(Some(marks))
+            .filter(|_| self.lines <= 5 && self.inner.caret.is_some())
+        {
             // Something that is no error object was thrown.
-            self.inner.head(super::at_frames::Head { kind: "Error".into(), code: None, message: thrown.to_owned(), lead: false });
+            self.inner.head(super::at_frames::Head {
+                kind: "Error".into(),
+                code: None,
+                message: thrown.to_owned(),
+                lead: false,
+            });
             self.headed = true;
             return Take::Took;
         }

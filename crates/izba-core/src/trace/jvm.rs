@@ -9,9 +9,10 @@ use std::sync::LazyLock;
 pub(super) static FORM: AtForm = AtForm { id: "jvm", step };
 
 static STEP: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(
-        r"^(?:[\w.$@-]*/)*(?P<method>[\w$.<>]+)\((?:(?P<file>[\w$-]+\.(?:java|kt|scala|groovy))(?::(?P<line>\d+))?|Native Method|Unknown Source)\)",
-    )
+    Regex::new(concat!(
+        r"^(?:[\w.$@-]*/)*(?P<method>[\w$.<>]+)\((?:(?P<file>[\w$-]+\.(?:java|kt|scala",
+        r"|groovy))(?::(?P<line>\d+))?|Native Method|Unknown Source)\)"
+    ))
     .expect("the pattern is fixed")
 });
 
@@ -22,10 +23,13 @@ fn step(text: &str) -> Option<StackFrame> {
     let found = STEP.found(text)?;
     let method = &found["method"];
     let platform = PLATFORM.iter().any(|p| method.starts_with(p));
-    // The package tells the folder: night.ferry.Main.run in Main.java stands in night/ferry/Main.java.
+    // The package tells the folder: night.ferry.Main.run in Main.java stands in
+    // night/ferry/Main.java.
     let file = found.name("file").map(|f| {
         let class = method.rsplit_once('.').map_or("", |(class, _)| class);
-        let folder = class.rsplit_once('.').map_or(String::new(), |(package, _)| package.replace('.', "/") + "/");
+        let folder = class
+            .rsplit_once('.')
+            .map_or(String::new(), |(package, _)| package.replace('.', "/") + "/");
         let scheme = if platform { "/usr/lib/jvm/" } else { "" };
         format!("{scheme}{folder}{}", f.as_str())
     });

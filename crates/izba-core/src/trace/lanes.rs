@@ -1,6 +1,6 @@
-//! Several programs in one stream, each line with the name of its program before a bar, as tools print that run them
-//! together: each program's lines are put together on their own. So are those of threads whose traces are printed at the same
-//! time, while each line names its thread.
+//! Several programs in one stream, each line with the name of its program before a bar, as tools
+//! print that run them together: each program's lines are put together on their own. So are those
+//! of threads whose traces are printed at the same time, while each line names its thread.
 
 use super::{Assembled, Assembler};
 use crate::model::Millis;
@@ -27,11 +27,21 @@ pub struct Lanes {
 
 impl Lanes {
     /// Looks at the next line and hands entries that are now complete to `out`.
-    pub fn line(&mut self, number: u64, time: Option<Millis>, text: &str, reading: Reading<'_>, out: &mut impl FnMut(Assembled)) {
-        let Some((name, rest)) = named(text) else { return self.threaded(number, time, text, reading, out) };
+    pub fn line(
+        &mut self,
+        number: u64,
+        time: Option<Millis>,
+        text: &str,
+        reading: Reading<'_>,
+        out: &mut impl FnMut(Assembled),
+    ) {
+        let Some((name, rest)) = named(text) else {
+            return self.threaded(number, time, text, reading, out);
+        };
         let at = match self.named.iter().position(|(n, _)| n == name) {
             Some(at) => at,
-            // A lane begins with the first line that may begin an entry: lines before it were passed over, perhaps unseen.
+            // A lane begins with the first line that may begin an entry: lines before it were
+            // passed over, perhaps unseen.
             None if self.named.len() < LANES && may_matter(text, reading) => {
                 self.named.push((name.to_owned(), Assembler::default()));
                 self.named.len() - 1
@@ -42,7 +52,14 @@ impl Lanes {
     }
 
     /// A line of no named program: of the thread that is open, of another one, or of none.
-    fn threaded(&mut self, number: u64, time: Option<Millis>, text: &str, reading: Reading<'_>, out: &mut impl FnMut(Assembled)) {
+    fn threaded(
+        &mut self,
+        number: u64,
+        time: Option<Millis>,
+        text: &str,
+        reading: Reading<'_>,
+        out: &mut impl FnMut(Assembled),
+    ) {
         // What has waited for its next line too long is complete.
         let old = |lane: &Assembler| lane.last_line().is_some_and(|last| number > last + APART);
         if self.thread.is_some() && old(&self.plain) {
@@ -57,7 +74,8 @@ impl Lanes {
             !over
         });
         // What is set in bears no column.
-        let columned = !text.starts_with([' ', '\t']) && (self.thread.is_some() || !self.threads.is_empty());
+        let columned =
+            !text.starts_with([' ', '\t']) && (self.thread.is_some() || !self.threads.is_empty());
         let speaks = if columned { split_prefix(text).thread } else { None };
         if let Some(speaks) = &speaks
             && let Some((_, lane)) = self.threads.iter_mut().find(|(thread, _)| thread == speaks)
@@ -80,7 +98,8 @@ impl Lanes {
         let idle = self.plain.is_idle();
         self.plain.line(number, time, text, reading, out);
         // A step without the name of its thread shows that the trace stands in one piece.
-        let begun = idle || self.plain.last_line() == Some(number) && self.plain.first_line() == Some(number);
+        let begun = idle
+            || self.plain.last_line() == Some(number) && self.plain.first_line() == Some(number);
         self.thread = self.plain.thread().filter(|_| begun || speaks.is_some()).map(str::to_owned);
     }
 
@@ -120,7 +139,8 @@ impl Lanes {
     }
 
     fn all(&self) -> impl Iterator<Item = &Assembler> {
-        std::iter::once(&self.plain).chain(self.threads.iter().chain(&self.named).map(|(_, lane)| lane))
+        std::iter::once(&self.plain)
+            .chain(self.threads.iter().chain(&self.named).map(|(_, lane)| lane))
     }
 }
 
@@ -129,7 +149,9 @@ fn named(text: &str) -> Option<(&str, &str)> {
     let bar = text.bytes().take(NAME + 4).position(|b| b == b'|')?;
     let name = text[..bar].trim_end();
     let word = |c: char| c.is_alphanumeric() || matches!(c, '_' | '-' | '.');
-    let plain = name.starts_with(|c: char| c.is_ascii_alphabetic()) && name.chars().all(word) && name.len() <= NAME;
+    let plain = name.starts_with(|c: char| c.is_ascii_alphabetic())
+        && name.chars().all(word)
+        && name.len() <= NAME;
     // A bar without a space before it, or a level as a name, is something else.
     if !plain || bar == name.len() || crate::model::Level::from_word(name).is_some() {
         return None;
@@ -146,7 +168,15 @@ mod tests {
     fn names_before_bars_are_lanes_and_columns_are_not() {
         assert_eq!(named("bake  |   File \"x\""), Some(("bake", "  File \"x\"")));
         assert_eq!(named("lock-2  | "), Some(("lock-2", "")));
-        for other in ["   0.940 | error | x", "error | x", "2026-11-23 06:00 | x", "a|b", "3 | code", "one two | three", "| x"] {
+        for other in [
+            "   0.940 | error | x",
+            "error | x",
+            "2026-11-23 06:00 | x",
+            "a|b",
+            "3 | code",
+            "one two | three",
+            "| x",
+        ] {
             assert_eq!(named(other), None, "{other}");
         }
     }

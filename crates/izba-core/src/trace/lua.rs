@@ -1,4 +1,5 @@
-//! Lua 5.4: `file:line: message`, from the interpreter, from an engine's prefix or from a caught error, and its traceback.
+//! Lua 5.4: `file:line: message`, from the interpreter, from an engine's prefix or from a caught
+//! error, and its traceback.
 
 use super::general::indented_step;
 use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
@@ -10,23 +11,40 @@ use regex::Regex;
 use std::sync::LazyLock;
 
 /// Run-time and parse errors of Lua.
-pub static READER: Reader =
-    Reader { id: "lua", name: "Lua", begins, sample: "lua5.4: scripts/lantern.lua:42: attempt to index a nil value (local 'wick')" };
+pub static READER: Reader = Reader {
+    id: "lua",
+    name: "Lua",
+    begins,
+    sample: "lua5.4: scripts/lantern.lua:42: attempt to index a nil value (local 'wick')",
+};
 
-static INTERPRETER: LazyLock<Regex> = LazyLock::new(|| Regex::new(r"^(?:\S*/)?lua(?:jit)?[\d.]*: ").expect("the pattern is fixed"));
+static INTERPRETER: LazyLock<Regex> =
+    LazyLock::new(|| Regex::new(r"^(?:\S*/)?lua(?:jit)?[\d.]*: ").expect("the pattern is fixed"));
 
 /// Sentences that only the language itself says.
 static SAYS_LUA: LazyLock<Regex> = LazyLock::new(|| {
     Regex::new(concat!(
-        r"^attempt to (?:index|call|perform|concatenate|get length|compare|yield|resume|modify|divide|use|assign)|^bad argument #\d+ to |",
-        r"(?:expected|symbol|string|number|comment|error|escape sequence|sequence|block) (?:\((?:to close .* at|starting at) line \d+\) )?near |^'[^']+' expected|",
-        r"^number has no integer|^stack overflow|^module '.*' not found|^(?:label|break|goto|no visible label)|^invalid |^wrong number of arguments"
+        concat!(
+            r"^attempt to (?:index|call|perform|concatenate|get length|compare|yield",
+            r"|resume|modify|divide|use|assign)|^bad argument #\d+ to |"
+        ),
+        concat!(
+            r"(?:expected|symbol|string|number|comment|error|escape sequence|sequence",
+            r"|block) (?:\((?:to close .* at|starting at) line \d+\) )?near ",
+            r"|^'[^']+' expected|"
+        ),
+        concat!(
+            r"^number has no integer|^stack overflow|^module '.*' not found|^(?:label",
+            r"|break|goto|no visible label)|^invalid |^wrong number of arguments"
+        )
     ))
     .expect("the pattern is fixed")
 });
 
-static STEP: LazyLock<Regex> =
-    LazyLock::new(|| Regex::new(r#"^\t(?P<place>\[C\]|.+?)(?::(?P<line>\d+))?: in (?P<what>.+)$"#).expect("the pattern is fixed"));
+static STEP: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(r#"^\t(?P<place>\[C\]|.+?)(?::(?P<line>\d+))?: in (?P<what>.+)$"#)
+        .expect("the pattern is fixed")
+});
 
 #[derive(Debug)]
 struct Lua {
@@ -43,7 +61,12 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         let mut report = read_sentence(&before[prefix.rest_at..], Level::Error)?;
         report.object = prefix.object;
         report.handler = prefix.handler;
-        return Some(Begin { confidence: 80, draft: Box::new(Lua { report, in_traceback: true }), takes_before: true, joins_record: false });
+        return Some(Begin {
+            confidence: 80,
+            draft: Box::new(Lua { report, in_traceback: true }),
+            takes_before: true,
+            joins_record: false,
+        });
     }
     let rest = match &interpreter {
         Some(found) => &start.text[found.end()..],
@@ -57,7 +80,8 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         let report = Report::new(READER.id, Level::Error, rest.trim());
         return interpreter.and_then(|_| Begin::new(80, Lua { report, in_traceback: false }));
     };
-    if interpreter.is_none() && start.prefix.level.is_none() && !SAYS_LUA.is_match(&report.message) {
+    if interpreter.is_none() && start.prefix.level.is_none() && !SAYS_LUA.is_match(&report.message)
+    {
         return None;
     }
     report.object = start.prefix.object.clone();
@@ -65,17 +89,24 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     Begin::new(80, Lua { report, in_traceback: false })
 }
 
-/// `(name of a chunk):line: message`: a piece of Lua that an engine named by what it is for; only with a sentence of the language.
+/// `(name of a chunk):line: message`: a piece of Lua that an engine named by what it is for; only
+/// with a sentence of the language.
 fn in_brackets(text: &str, level: Level) -> Option<Report> {
-    static NAMED: LazyLock<Regex> =
-        LazyLock::new(|| Regex::new(r"^(?:\S{1,3} )?(?P<chunk>\([^()]{1,60}\)):(?P<line>\d{1,7}): (?P<message>.+)$").expect("the pattern is fixed"));
+    static NAMED: LazyLock<Regex> = LazyLock::new(|| {
+        Regex::new(r"^(?:\S{1,3} )?(?P<chunk>\([^()]{1,60}\)):(?P<line>\d{1,7}): (?P<message>.+)$")
+            .expect("the pattern is fixed")
+    });
     let found = NAMED.found(text)?;
     let message = found["message"].trim();
     if !SAYS_LUA.is_match(message) {
         return None;
     }
     let mut report = Report::new(READER.id, level, message);
-    report.head = Some(StackFrame { file: Some(found["chunk"].to_owned()), line: found["line"].parse().ok(), ..StackFrame::default() });
+    report.head = Some(StackFrame {
+        file: Some(found["chunk"].to_owned()),
+        line: found["line"].parse().ok(),
+        ..StackFrame::default()
+    });
     report.head_leads = false;
     Some(report)
 }
@@ -90,14 +121,17 @@ fn read_sentence(text: &str, level: Level) -> Option<Report> {
     if !lua_file || !near_start || place.column.is_some() {
         return None;
     }
-    // An error that was caught and raised again carries both places; the inner one is where it began.
-    let again = find_place(after, 0).filter(|p| p.span.0 == 0 && p.column.is_none() && after[p.span.1..].starts_with(": "));
+    // An error that was caught and raised again carries both places; the inner one is where it
+    // began.
+    let again = find_place(after, 0)
+        .filter(|p| p.span.0 == 0 && p.column.is_none() && after[p.span.1..].starts_with(": "));
     let (file, line, message) = match again {
         Some(inner) => (inner.file, inner.line, &after[inner.span.1 + 2..]),
         None => (place.file, place.line, after),
     };
     let mut report = Report::new(READER.id, level, message.trim());
-    report.head = Some(StackFrame { file: Some(file.to_owned()), line: Some(line), ..StackFrame::default() });
+    report.head =
+        Some(StackFrame { file: Some(file.to_owned()), line: Some(line), ..StackFrame::default() });
     Some(report)
 }
 
@@ -152,5 +186,7 @@ fn function_name(what: &str) -> Option<String> {
         return Some(what.to_owned());
     }
     let quoted = what.find(['\'', '`']).map(|at| what[at + 1..].trim_end_matches('\'').to_owned());
-    quoted.or_else(|| what.strip_prefix("function ").map(str::to_owned)).or_else(|| Some(what.to_owned()))
+    quoted
+        .or_else(|| what.strip_prefix("function ").map(str::to_owned))
+        .or_else(|| Some(what.to_owned()))
 }

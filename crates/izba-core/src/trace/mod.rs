@@ -1,7 +1,8 @@
-//! Readers: which lines belong together as one entry, and what they say. One file for each form of trace.
+//! Readers: which lines belong together as one entry, and what they say. One file for each form of
+//! trace.
 //!
-//! A reader looks at a line and may begin a [`Draft`]; the draft takes the lines that follow until one is not its own.
-//! A new language is one file here and one line in [`READERS`].
+//! A reader looks at a line and may begin a [`Draft`]; the draft takes the lines that follow until
+//! one is not its own. A new language is one file here and one line in [`READERS`].
 
 mod assembler;
 mod at_frames;
@@ -63,14 +64,17 @@ pub enum Order {
     OutermostFirst,
 }
 
-/// Reads one line as a step of a path, in any of the forms that are known; no step is made out of a sentence.
+/// Reads one line as a step of a path, in any of the forms that are known; no step is made out of a
+/// sentence.
 pub fn printed_step(text: &str) -> Option<(StackFrame, Order)> {
     if let Some(frame) = python::step(text) {
         return Some((frame, Order::OutermostFirst));
     }
     // What was made safe to be shown has blanks for its tab.
     let tabbed = || text.contains(": in ").then(|| format!("\t{}", text.trim_start()));
-    let plain = at_frames::step(text).or_else(|| lua::step(&tabbed()?)).or_else(|| general::indented_step(text))?;
+    let plain = at_frames::step(text)
+        .or_else(|| lua::step(&tabbed()?))
+        .or_else(|| general::indented_step(text))?;
     Some((plain, Order::InnermostFirst))
 }
 
@@ -118,7 +122,8 @@ pub struct Begin {
     pub draft: Box<dyn Draft>,
     /// Whether the line before belongs to the entry as well.
     pub takes_before: bool,
-    /// Whether this is an exception that may stand under a log record and then be one entry with it.
+    /// Whether this is an exception that may stand under a log record and then be one entry with
+    /// it.
     pub joins_record: bool,
 }
 
@@ -147,7 +152,8 @@ pub trait Draft: std::fmt::Debug + Send {
     fn report(&self) -> Option<Report>;
 }
 
-/// More steps than this are counted by nobody; a deep recursion says the same thing again and again.
+/// More steps than this are counted by nobody; a deep recursion says the same thing again and
+/// again.
 const FRAME_CAP: usize = 2_000;
 
 #[cfg(test)]
@@ -160,8 +166,17 @@ mod tests {
         let project = Project::default();
         for reader in READERS.iter().filter(|r| !r.sample.is_empty()) {
             let prefix = crate::read::split_prefix(reader.sample);
-            let start = Start { text: reader.sample, prefix: &prefix, before: None, project: &project, layouts: &Layouts::default() };
-            let surest = READERS.iter().filter_map(|r| Some((r.id, (r.begins)(&start)?.confidence))).max_by_key(|(_, sure)| *sure);
+            let start = Start {
+                text: reader.sample,
+                prefix: &prefix,
+                before: None,
+                project: &project,
+                layouts: &Layouts::default(),
+            };
+            let surest = READERS
+                .iter()
+                .filter_map(|r| Some((r.id, (r.begins)(&start)?.confidence)))
+                .max_by_key(|(_, sure)| *sure);
             assert_eq!(surest.map(|(id, _)| id), Some(reader.id), "{}", reader.sample);
         }
     }

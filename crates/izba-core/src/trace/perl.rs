@@ -1,4 +1,5 @@
-//! Perl: the place stands at the end of the sentence, `… at FILE line N.`; the steps of a confession below it.
+//! Perl: the place stands at the end of the sentence, `… at FILE line N.`; the steps of a
+//! confession below it.
 
 use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
 use crate::model::{Level, Report, StackFrame};
@@ -8,14 +9,26 @@ use regex::Regex;
 use std::sync::LazyLock;
 
 /// Sentences of Perl that name their place.
-pub static READER: Reader =
-    Reader { id: "perl", name: "Perl", begins, sample: "Can't call method \"moor\" on an undefined value at log.pl line 28." };
+pub static READER: Reader = Reader {
+    id: "perl",
+    name: "Perl",
+    begins,
+    sample: "Can't call method \"moor\" on an undefined value at log.pl line 28.",
+};
 
 static SAYS: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^(?P<message>.+?) at (?P<file>\S+) line (?P<line>\d+)(?:, (?:<\w+> line \d+|near .*|at EOF))?\.?$").expect("the pattern is fixed")
+    Regex::new(concat!(
+        r"^(?P<message>.+?) at (?P<file>\S+) line (?P<line>\d+)(?:, (?:<\w+> line \d+",
+        r"|near .*|at EOF))?\.?$"
+    ))
+    .expect("the pattern is fixed")
 });
 static STEP: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^\s+(?P<function>[\w:]+|eval)(?:\(.*\)| \{\.\.\.\}) called at (?P<file>\S+) line (?P<line>\d+)\.?$").expect("the pattern is fixed")
+    Regex::new(concat!(
+        r"^\s+(?P<function>[\w:]+|eval)(?:\(.*\)",
+        r"| \{\.\.\.\}) called at (?P<file>\S+) line (?P<line>\d+)\.?$"
+    ))
+    .expect("the pattern is fixed")
 });
 
 #[derive(Debug)]
@@ -32,11 +45,27 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     if !scripted || start.prefix.level.is_some_and(|l| l < Level::Warning) {
         return None;
     }
-    let mild = ["Use of uninitialized", "Argument \"", "Odd number of elements", "Useless use", "Scalar value", "Deep recursion", "isn't numeric"];
-    let told = if mild.iter().any(|w| found["message"].starts_with(w)) { Level::Warning } else { Level::Error };
+    let mild = [
+        "Use of uninitialized",
+        "Argument \"",
+        "Odd number of elements",
+        "Useless use",
+        "Scalar value",
+        "Deep recursion",
+        "isn't numeric",
+    ];
+    let told = if mild.iter().any(|w| found["message"].starts_with(w)) {
+        Level::Warning
+    } else {
+        Level::Error
+    };
     let mut report = Report::new(READER.id, start.prefix.level.unwrap_or(told), &found["message"]);
     report.object = start.prefix.object.clone();
-    let head = StackFrame { file: Some(found["file"].to_owned()), line: found["line"].parse().ok(), ..StackFrame::default() };
+    let head = StackFrame {
+        file: Some(found["file"].to_owned()),
+        line: found["line"].parse().ok(),
+        ..StackFrame::default()
+    };
     Begin::new(70, Said { report, head, steps: Vec::new() })
 }
 
@@ -50,7 +79,11 @@ impl Draft for Said {
             None => self.steps.push(StackFrame { function: called, ..self.head.clone() }),
         }
         if self.steps.len() < FRAME_CAP {
-            self.steps.push(StackFrame { file: Some(found["file"].to_owned()), line: found["line"].parse().ok(), ..StackFrame::default() });
+            self.steps.push(StackFrame {
+                file: Some(found["file"].to_owned()),
+                line: found["line"].parse().ok(),
+                ..StackFrame::default()
+            });
         }
         Take::Took
     }

@@ -1,4 +1,5 @@
-//! PHP: the place stands behind the sentence; uncaught exceptions with numbered steps; causes come first, joined by “Next”.
+//! PHP: the place stands behind the sentence; uncaught exceptions with numbered steps; causes come
+//! first, joined by “Next”.
 
 use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
 use crate::model::{Cause, Level, Report, StackFrame};
@@ -8,20 +9,36 @@ use regex::Regex;
 use std::sync::LazyLock;
 
 /// Errors and uncaught exceptions of PHP.
-pub static READER: Reader = Reader { id: "php", name: "PHP", begins, sample: "Fatal error: Uncaught Error: no such boat in /srv/boat.php:4" };
+pub static READER: Reader = Reader {
+    id: "php",
+    name: "PHP",
+    begins,
+    sample: "Fatal error: Uncaught Error: no such boat in /srv/boat.php:4",
+};
 
 static HEAD: LazyLock<Regex> = LazyLock::new(|| {
     Regex::new(concat!(
-        r"^(?:PHP )?(?P<grade>(?:Recoverable |Catchable )?[Ff]atal error|Parse error|Warning|Notice|Deprecated|Strict Standards): +",
-        r"(?:(?P<uncaught>Uncaught )(?:(?P<kind>[\w\\]+): )?)?(?P<message>.*?)(?: in (?P<file>\S.*?)(?: on line |:)(?P<line>\d+))?$"
+        concat!(
+            r"^(?:PHP )?(?P<grade>(?:Recoverable |Catchable )?[Ff]atal error|Parse error",
+            r"|Warning|Notice|Deprecated|Strict Standards): +"
+        ),
+        concat!(
+            r"(?:(?P<uncaught>Uncaught )(?:(?P<kind>[\w\\]+): )?)?(?P<message>.*?)(?: in",
+            r" (?P<file>\S.*?)(?: on line |:)(?P<line>\d+))?$"
+        )
     ))
     .expect("the pattern is fixed")
 });
-static NEXT: LazyLock<Regex> =
-    LazyLock::new(|| Regex::new(r"^Next (?P<kind>[\w\\]+)(?:: (?P<message>.*?))? in (?P<file>\S.*?):(?P<line>\d+)$").expect("the pattern is fixed"));
-static STEP: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^#\d+ (?:(?P<file>[^\s(]\S*?)\((?P<line>\d+)\)|\[internal function\]|\{main\})(?:: (?P<function>[^(]*)\(.*)?$")
+static NEXT: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(r"^Next (?P<kind>[\w\\]+)(?:: (?P<message>.*?))? in (?P<file>\S.*?):(?P<line>\d+)$")
         .expect("the pattern is fixed")
+});
+static STEP: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(concat!(
+        r"^#\d+ (?:(?P<file>[^\s(]\S*?)\((?P<line>\d+)\)|\[internal function\]",
+        r"|\{main\})(?:: (?P<function>[^(]*)\(.*)?$"
+    ))
+    .expect("the pattern is fixed")
 });
 
 #[derive(Debug, Clone)]
@@ -49,7 +66,10 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     let text = start.text.trim_end();
     // Output without a line's end stands before it.
     let glued = text.find("PHP ").map(|at| &text[at..]);
-    let found = HEAD.found(start.rest().trim_end()).or_else(|| HEAD.found(text)).or_else(|| HEAD.found(glued?))?;
+    let found = HEAD
+        .found(start.rest().trim_end())
+        .or_else(|| HEAD.found(text))
+        .or_else(|| HEAD.found(glued?))?;
     let uncaught = found.name("uncaught").is_some();
     // Without a place of this form the sentence is anybody's.
     let place = place(&found);
@@ -58,7 +78,8 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     }
     let level = if found["grade"].ends_with("rror") { Level::Error } else { Level::Warning };
     let kind = found.name("kind").map(|k| k.as_str().to_owned());
-    let thrown = Thrown { kind, message: found["message"].to_owned(), frames: place.into_iter().collect() };
+    let thrown =
+        Thrown { kind, message: found["message"].to_owned(), frames: place.into_iter().collect() };
     Begin::new(80, Php { level, thrown: vec![thrown], uncaught, done: false })
 }
 
@@ -70,9 +91,13 @@ impl Draft for Php {
         }
         let Some(last) = self.thrown.last_mut() else { return Take::Refused };
         if let Some(found) = STEP.found(text) {
-            // The function of a step is the one that was called from it, so it belongs to the step before.
+            // The function of a step is the one that was called from it, so it belongs to the step
+            // before.
             if let Some(before) = last.frames.last_mut() {
-                before.function = before.function.take().or_else(|| found.name("function").map(|f| f.as_str().to_owned()));
+                before.function = before
+                    .function
+                    .take()
+                    .or_else(|| found.name("function").map(|f| f.as_str().to_owned()));
             }
             if let Some(frame) = place(&found).filter(|_| last.frames.len() < FRAME_CAP) {
                 last.frames.push(frame);
@@ -81,7 +106,11 @@ impl Draft for Php {
         }
         if let Some(found) = NEXT.found(text) {
             let message = found.name("message").map_or(String::new(), |m| m.as_str().to_owned());
-            self.thrown.push(Thrown { kind: Some(found["kind"].to_owned()), message, frames: place(&found).into_iter().collect() });
+            self.thrown.push(Thrown {
+                kind: Some(found["kind"].to_owned()),
+                message,
+                frames: place(&found).into_iter().collect(),
+            });
             return Take::Took;
         }
         if text.starts_with("  thrown in ") {
@@ -106,7 +135,11 @@ impl Draft for Php {
         report.causes = self.thrown[..self.thrown.len() - 1]
             .iter()
             .rev()
-            .map(|t| Cause { kind: t.kind.clone(), message: t.message.clone(), frames: t.frames.clone() })
+            .map(|t| Cause {
+                kind: t.kind.clone(),
+                message: t.message.clone(),
+                frames: t.frames.clone(),
+            })
             .collect();
         Some(report)
     }

@@ -8,32 +8,51 @@ use regex::Regex;
 use std::sync::LazyLock;
 
 /// Tracebacks of Python 3.
-pub static READER: Reader = Reader { id: "python", name: "Python", begins, sample: "Traceback (most recent call last):" };
+pub static READER: Reader =
+    Reader { id: "python", name: "Python", begins, sample: "Traceback (most recent call last):" };
 
 static FILE: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r#"^\s*(?:> )?File "(?P<file>[^"]+)", line (?P<line>\d+)(?:, in (?P<function>.+))?$"#).expect("the pattern is fixed")
+    Regex::new(
+        r#"^\s*(?:> )?File "(?P<file>[^"]+)", line (?P<line>\d+)(?:, in (?P<function>.+))?$"#,
+    )
+    .expect("the pattern is fixed")
 });
-static LAST: LazyLock<Regex> = LazyLock::new(|| Regex::new(r"^(?P<kind>[A-Za-z_][\w.]*)(?:: (?P<message>.*))?$").expect("the pattern is fixed"));
+static LAST: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(r"^(?P<kind>[A-Za-z_][\w.]*)(?:: (?P<message>.*))?$").expect("the pattern is fixed")
+});
 
-static WARNING: LazyLock<Regex> =
-    LazyLock::new(|| Regex::new(r"^(?P<file>\S.*?):(?P<line>\d+): (?P<kind>\w*Warning): (?P<message>.*)$").expect("the pattern is fixed"));
-static CANNOT_OPEN: LazyLock<Regex> =
-    LazyLock::new(|| Regex::new(r"^(?:\S*/)?python[\d.]*: (?P<message>can't open file .*)$").expect("the pattern is fixed"));
-
-/// A script that does not parse, told in one line.
-static COMPILED: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^(?:Sorry: )?(?P<kind>(?:Syntax|Indentation|Tab)Error): (?P<message>.*) \((?P<file>[^()]+\.pyw?), line (?P<line>\d+)\)$")
+static WARNING: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(r"^(?P<file>\S.*?):(?P<line>\d+): (?P<kind>\w*Warning): (?P<message>.*)$")
+        .expect("the pattern is fixed")
+});
+static CANNOT_OPEN: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(r"^(?:\S*/)?python[\d.]*: (?P<message>can't open file .*)$")
         .expect("the pattern is fixed")
 });
 
+/// A script that does not parse, told in one line.
+static COMPILED: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(concat!(
+        r"^(?:Sorry: )?(?P<kind>(?:Syntax|Indentation",
+        r"|Tab)Error): (?P<message>.*) \((?P<file>[^()]+\.pyw?), line (?P<line>\d+)\)$"
+    ))
+    .expect("the pattern is fixed")
+});
+
 const HEADER: &str = "Traceback (most recent call last):";
-const LINKS: [&str; 2] = ["The above exception was the direct cause of", "During handling of the above exception"];
+const LINKS: [&str; 2] =
+    ["The above exception was the direct cause of", "During handling of the above exception"];
 
 /// One step, with its function.
 pub(super) fn step(text: &str) -> Option<StackFrame> {
     let found = FILE.found(text)?;
     let function = Some(found.name("function")?.as_str().to_owned());
-    Some(StackFrame { file: Some(found["file"].to_owned()), line: found["line"].parse().ok(), function, ..StackFrame::default() })
+    Some(StackFrame {
+        file: Some(found["file"].to_owned()),
+        line: found["line"].parse().ok(),
+        function,
+        ..StackFrame::default()
+    })
 }
 
 #[derive(Debug, Default, Clone)]
@@ -74,12 +93,20 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     } else if let Some(found) = COMPILED.found(start.rest().trim_end()) {
         let mut report = Report::new(READER.id, Level::Error, &found["message"]);
         report.kind = Some(found["kind"].to_owned());
-        report.head = Some(StackFrame { file: Some(found["file"].to_owned()), line: found["line"].parse().ok(), ..StackFrame::default() });
+        report.head = Some(StackFrame {
+            file: Some(found["file"].to_owned()),
+            line: found["line"].parse().ok(),
+            ..StackFrame::default()
+        });
         return Begin::new(80, Told { report, echoed: true });
     } else if let Some(found) = WARNING.found(start.rest()) {
         let mut report = Report::new(READER.id, Level::Warning, &found["message"]);
         report.kind = Some(found["kind"].to_owned());
-        report.head = Some(StackFrame { file: Some(found["file"].to_owned()), line: found["line"].parse().ok(), ..StackFrame::default() });
+        report.head = Some(StackFrame {
+            file: Some(found["file"].to_owned()),
+            line: found["line"].parse().ok(),
+            ..StackFrame::default()
+        });
         return Begin::new(75, Told { report, echoed: false });
     } else {
         return None;
@@ -89,7 +116,9 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
 
 impl Python {
     fn file_line(&mut self, text: &str) -> bool {
-        let (Some(found), Some(segment)) = (FILE.found(text), self.segments.last_mut()) else { return false };
+        let (Some(found), Some(segment)) = (FILE.found(text), self.segments.last_mut()) else {
+            return false;
+        };
         let frame = StackFrame {
             file: Some(found["file"].to_owned()),
             line: found["line"].parse().ok(),
@@ -127,7 +156,8 @@ impl Draft for Python {
             return Take::Took;
         }
         let Some(segment) = self.segments.last_mut() else { return Take::Refused };
-        // Between the steps of a trace that shows values stand blank lines, and lines that lead from a name to its value.
+        // Between the steps of a trace that shows values stand blank lines, and lines that lead
+        // from a name to its value.
         if text.is_empty() && (segment.frames.is_empty() || segment.echo.is_some()) {
             return Take::Held;
         }
@@ -136,10 +166,13 @@ impl Draft for Python {
         }
         if text.starts_with(' ') {
             let marks = text.trim_start();
-            let marked = !marks.is_empty() && marks.bytes().all(|b| matches!(b, b'^' | b'~' | b' ')) && marks.contains('^');
+            let marked = !marks.is_empty()
+                && marks.bytes().all(|b| matches!(b, b'^' | b'~' | b' '))
+                && marks.contains('^');
             if marked && let Some(echo) = &segment.echo {
                 let start = text.chars().take_while(|c| *c == ' ').count();
-                segment.caret = Some(Caret { echo: echo.clone(), start, len: marks.chars().count() });
+                segment.caret =
+                    Some(Caret { echo: echo.clone(), start, len: marks.chars().count() });
             } else {
                 segment.echo = Some(text.to_owned());
             }
@@ -156,7 +189,11 @@ impl Draft for Python {
     }
 
     fn report(&self) -> Option<Report> {
-        let mut segments: Vec<&Segment> = self.segments.iter().filter(|s| s.ended || !s.frames.is_empty() || s.parsed.is_some()).collect();
+        let mut segments: Vec<&Segment> = self
+            .segments
+            .iter()
+            .filter(|s| s.ended || !s.frames.is_empty() || s.parsed.is_some())
+            .collect();
         let outer = segments.pop()?;
         if outer.kind.is_none() && outer.parsed.is_some() && outer.frames.is_empty() {
             return None;
@@ -173,7 +210,11 @@ impl Draft for Python {
         report.causes = segments
             .iter()
             .rev()
-            .map(|s| Cause { kind: s.kind.clone(), message: s.message.clone(), frames: s.frames.iter().rev().cloned().collect() })
+            .map(|s| Cause {
+                kind: s.kind.clone(),
+                message: s.message.clone(),
+                frames: s.frames.iter().rev().cloned().collect(),
+            })
             .collect();
         Some(report)
     }
@@ -182,8 +223,13 @@ impl Draft for Python {
 /// Whether this may be the name of an error.
 fn is_error(kind: &str) -> bool {
     let name = kind.rsplit('.').next().unwrap_or(kind);
-    let known = ["KeyboardInterrupt", "SystemExit", "StopIteration", "GeneratorExit", "StopAsyncIteration"];
-    name.ends_with("Error") || name.ends_with("Exception") || name.ends_with("Warning") || name.ends_with("Timeout") || known.contains(&name)
+    let known =
+        ["KeyboardInterrupt", "SystemExit", "StopIteration", "GeneratorExit", "StopAsyncIteration"];
+    name.ends_with("Error")
+        || name.ends_with("Exception")
+        || name.ends_with("Warning")
+        || name.ends_with("Timeout")
+        || known.contains(&name)
 }
 
 /// A sentence of one line, perhaps with the source line echoed under it.
@@ -214,7 +260,8 @@ pub(super) fn trace_of(lines: &[String]) -> Option<Report> {
         return Some(report);
     }
     let last = lines.iter().find_map(|l| LAST.found(l.trim_end()))?;
-    let mut report = Report::new(READER.id, Level::Error, last.name("message").map_or("", |m| m.as_str()));
+    let mut report =
+        Report::new(READER.id, Level::Error, last.name("message").map_or("", |m| m.as_str()));
     report.kind = Some(last["kind"].to_owned());
     Some(report)
 }

@@ -1,5 +1,5 @@
-//! Groups of exceptions as Python prints them: a tree with a margin of bars, each branch a trace of its own. The group is one
-//! entry; what it holds are its causes, in their order.
+//! Groups of exceptions as Python prints them: a tree with a margin of bars, each branch a trace of
+//! its own. The group is one entry; what it holds are its causes, in their order.
 
 use super::python::trace_of;
 use super::{Begin, Draft, Reader, Start, Take};
@@ -7,8 +7,12 @@ use crate::model::{Cause, Report};
 use crate::project::Project;
 
 /// Python's groups of exceptions.
-pub static READER: Reader =
-    Reader { id: "python-group", name: "Python's groups of exceptions", begins, sample: "  + Exception Group Traceback (most recent call last):" };
+pub static READER: Reader = Reader {
+    id: "python-group",
+    name: "Python's groups of exceptions",
+    begins,
+    sample: "  + Exception Group Traceback (most recent call last):",
+};
 
 const HEADER: &str = "Exception Group Traceback (most recent call last):";
 /// Lines of one tree.
@@ -62,7 +66,11 @@ impl Draft for Group {
         let mut report = branches.next()?;
         report.reader = READER.id;
         for inner in branches {
-            report.causes.push(Cause { kind: inner.kind, message: inner.message, frames: inner.frames });
+            report.causes.push(Cause {
+                kind: inner.kind,
+                message: inner.message,
+                frames: inner.frames,
+            });
             report.causes.extend(inner.causes);
         }
         Some(report)

@@ -1,6 +1,7 @@
-//! Records of named fields: JSON lines, and `key=value` pairs. Fields are told by what they hold and by the usual words in
-//! their names, never by whose format it is: a level as a word or number, a sentence, and perhaps an exception, as a text of
-//! several lines or as an object with a list of steps.
+//! Records of named fields: JSON lines, and `key=value` pairs. Fields are told by what they hold
+//! and by the usual words in their names, never by whose format it is: a level as a word or number,
+//! a sentence, and perhaps an exception, as a text of several lines or as an object with a list of
+//! steps.
 
 use super::{Assembler, Begin, Draft, FRAME_CAP, Reader, Start, Take};
 use crate::model::{Cause, Level, Report, StackFrame};
@@ -65,8 +66,21 @@ fn report_of(fields: &Map<String, Value>, level: Level, project: &Project) -> Re
     };
     report.reader = READER.id;
     report.printed = moment_of(fields);
-    report.speaker =
-        text_of(fields, &["app", "logger", "service", "logger_name", "loggername", "name", "tag", "module", "source"]).map(str::to_owned);
+    report.speaker = text_of(
+        fields,
+        &[
+            "app",
+            "logger",
+            "service",
+            "logger_name",
+            "loggername",
+            "name",
+            "tag",
+            "module",
+            "source",
+        ],
+    )
+    .map(str::to_owned);
     let place = placed(fields);
     if report.frames.is_empty() && report.head.is_none() {
         report.head = place;
@@ -98,9 +112,11 @@ impl Draft for Spread {
     }
 
     fn report(&self) -> Option<Report> {
-        let fields: Map<String, Value> = serde_json::from_str(self.text.trim_end_matches(',')).ok()?;
+        let fields: Map<String, Value> =
+            serde_json::from_str(self.text.trim_end_matches(',')).ok()?;
         let level = level_of(&fields).filter(|l| *l >= Level::Warning)?;
-        // Places are found when the entry is placed; only traces inside need the project, and they can do without.
+        // Places are found when the entry is placed; only traces inside need the project, and they
+        // can do without.
         Some(report_of(&fields, level, &Project::default()))
     }
 }
@@ -129,9 +145,11 @@ impl Draft for Harmless {
     }
 }
 
-const MESSAGES: [&str; 8] = ["message", "msg", "says", "event", "text", "short_message", "body", "description"];
+const MESSAGES: [&str; 8] =
+    ["message", "msg", "says", "event", "text", "short_message", "body", "description"];
 const ERRORS: [&str; 4] = ["error", "err", "exception", "reason"];
-const LEVELS: [&str; 8] = ["level", "severity", "lvl", "loglevel", "priority", "grade", "sev", "levelname"];
+const LEVELS: [&str; 8] =
+    ["level", "severity", "lvl", "loglevel", "priority", "grade", "sev", "levelname"];
 
 /// The last part of a name such as `log.level`, in lower case without `_` and `@`.
 fn plain(name: &str) -> String {
@@ -142,13 +160,17 @@ fn plain(name: &str) -> String {
 fn text_of<'a>(fields: &'a Map<String, Value>, names: &[&str]) -> Option<&'a str> {
     names.iter().find_map(|wanted| {
         let wanted = plain(wanted);
-        fields.iter().find(|(name, value)| plain(name) == wanted && value.is_string()).and_then(|(_, v)| v.as_str())
+        fields
+            .iter()
+            .find(|(name, value)| plain(name) == wanted && value.is_string())
+            .and_then(|(_, v)| v.as_str())
     })
 }
 
 /// The moment that a record names.
 fn moment_of(fields: &Map<String, Value>) -> Option<Printed> {
-    const NAMES: [&str; 9] = ["time", "timestamp", "ts", "t", "datetime", "date", "when", "at", "timeunixnano"];
+    const NAMES: [&str; 9] =
+        ["time", "timestamp", "ts", "t", "datetime", "date", "when", "at", "timeunixnano"];
     let named = fields.iter().find(|(name, _)| NAMES.contains(&plain(name).as_str()))?.1;
     match named {
         Value::String(text) => printed(text),
@@ -169,7 +191,8 @@ fn level_of(fields: &Map<String, Value>) -> Option<Level> {
                 }
             }
             Value::Number(n) if named || key == "levelno" => {
-                numbered = n.as_i64().and_then(|n| Level::from_number(n, key == "levelno")).or(numbered);
+                numbered =
+                    n.as_i64().and_then(|n| Level::from_number(n, key == "levelno")).or(numbered);
             }
             // Nested as in {"log": {"level": "error"}}.
             Value::Object(inner) if named || key == "log" => {
@@ -185,13 +208,20 @@ fn level_of(fields: &Map<String, Value>) -> Option<Level> {
 }
 
 fn line_of(fields: &Map<String, Value>) -> Option<u64> {
-    let named = |name: &str| matches!(plain(name).as_str(), "line" | "lineno" | "linenumber" | "lno");
+    let named =
+        |name: &str| matches!(plain(name).as_str(), "line" | "lineno" | "linenumber" | "lno");
     fields.iter().find(|(k, v)| named(k) && v.is_u64()).and_then(|(_, v)| v.as_u64())
 }
 
 fn file_of(fields: &Map<String, Value>) -> Option<&str> {
-    let named = |name: &str| matches!(plain(name).as_str(), "file" | "filename" | "script" | "pathname" | "path");
-    fields.iter().filter(|(k, _)| named(k)).filter_map(|(_, v)| v.as_str()).find(|s| s.contains('.'))
+    let named = |name: &str| {
+        matches!(plain(name).as_str(), "file" | "filename" | "script" | "pathname" | "path")
+    };
+    fields
+        .iter()
+        .filter(|(k, _)| named(k))
+        .filter_map(|(_, v)| v.as_str())
+        .find(|s| s.contains('.'))
 }
 
 /// A place in fields of their own: a file beside a line.
@@ -199,11 +229,18 @@ fn placed(fields: &Map<String, Value>) -> Option<StackFrame> {
     let here = |f: &Map<String, Value>| Some((file_of(f)?.to_owned(), line_of(f)?));
     let nested = fields.values().filter_map(Value::as_object).find_map(here);
     let (file, line) = here(fields).or(nested)?;
-    let function = text_of(fields, &["function", "func", "funcname", "method", "in"]).map(str::to_owned);
-    Some(StackFrame { file: Some(file), line: u32::try_from(line).ok().filter(|l| *l > 0), function, ..StackFrame::default() })
+    let function =
+        text_of(fields, &["function", "func", "funcname", "method", "in"]).map(str::to_owned);
+    Some(StackFrame {
+        file: Some(file),
+        line: u32::try_from(line).ok().filter(|l| *l > 0),
+        function,
+        ..StackFrame::default()
+    })
 }
 
-/// An exception somewhere in the fields: a text that reads as a trace, or an object that describes one.
+/// An exception somewhere in the fields: a text that reads as a trace, or an object that describes
+/// one.
 fn thrown_in(fields: &Map<String, Value>, project: &Project, depth: usize) -> Option<Report> {
     if depth > DEPTH {
         return None;
@@ -216,7 +253,9 @@ fn thrown_in(fields: &Map<String, Value>, project: &Project, depth: usize) -> Op
                 }
             }
             Value::Object(inner) => {
-                if let Some(report) = described(inner, project, depth).or_else(|| thrown_in(inner, project, depth + 1)) {
+                if let Some(report) = described(inner, project, depth)
+                    .or_else(|| thrown_in(inner, project, depth + 1))
+                {
                     return Some(report);
                 }
             }
@@ -226,8 +265,13 @@ fn thrown_in(fields: &Map<String, Value>, project: &Project, depth: usize) -> Op
                 if !frames.is_empty() {
                     let message = text_of(fields, &MESSAGES).unwrap_or_default();
                     let place = crate::read::find_place(message, 0).filter(|p| p.span.0 == 0);
-                    let mut report =
-                        Report::new(READER.id, Level::Error, place.as_ref().map_or(message, |p| message[p.span.1..].trim_start_matches([':', ' '])));
+                    let mut report = Report::new(
+                        READER.id,
+                        Level::Error,
+                        place.as_ref().map_or(message, |p| {
+                            message[p.span.1..].trim_start_matches([':', ' '])
+                        }),
+                    );
                     report.frames = frames;
                     return Some(report);
                 }
@@ -252,7 +296,9 @@ fn trace_in(text: &str, project: &Project) -> Option<Report> {
     let reading = Reading { project, layouts: &layouts };
     let separators = if text.contains('\n') { "\n" } else { "#012" };
     for (number, line) in text.split(separators).enumerate() {
-        assembler.line(number as u64, None, line.trim_end_matches('\r'), reading, &mut |done| found.push(done.report));
+        assembler.line(number as u64, None, line.trim_end_matches('\r'), reading, &mut |done| {
+            found.push(done.report)
+        });
     }
     assembler.finish(reading, &mut |done| found.push(done.report));
     found.into_iter().next().filter(|r| r.kind.is_some() || !r.frames.is_empty())
@@ -264,14 +310,31 @@ fn described(fields: &Map<String, Value>, project: &Project, depth: usize) -> Op
         return None;
     }
     let kind = text_of(fields, &["type", "name", "class", "kind", "exceptionclass", "code"]);
-    let stack = fields.values().filter_map(Value::as_str).filter(|t| t.contains('\n')).find_map(|t| trace_in(t, project));
-    let listed = fields.values().filter_map(Value::as_array).map(|items| steps(items)).find(|s| !s.is_empty());
-    let like_kind = |k: &str| k.ends_with("Error") || k.ends_with("Exception") || k.ends_with("Fault") || k.matches('.').count() >= 2;
+    let stack = fields
+        .values()
+        .filter_map(Value::as_str)
+        .filter(|t| t.contains('\n'))
+        .find_map(|t| trace_in(t, project));
+    let listed = fields
+        .values()
+        .filter_map(Value::as_array)
+        .map(|items| steps(items))
+        .find(|s| !s.is_empty());
+    let like_kind = |k: &str| {
+        k.ends_with("Error")
+            || k.ends_with("Exception")
+            || k.ends_with("Fault")
+            || k.matches('.').count() >= 2
+    };
     if stack.is_none() && listed.is_none() && !kind.is_some_and(like_kind) {
         return None;
     }
-    let message = text_of(fields, &["message", "msg", "reason", "value", "exceptionmessage", "localizedmessage"]);
-    let mut report = stack.unwrap_or_else(|| Report::new(READER.id, Level::Error, message.unwrap_or_default()));
+    let message = text_of(
+        fields,
+        &["message", "msg", "reason", "value", "exceptionmessage", "localizedmessage"],
+    );
+    let mut report =
+        stack.unwrap_or_else(|| Report::new(READER.id, Level::Error, message.unwrap_or_default()));
     if report.kind.is_none() {
         report.kind = kind.map(str::to_owned);
     }
@@ -282,9 +345,18 @@ fn described(fields: &Map<String, Value>, project: &Project, depth: usize) -> Op
         report.frames = listed.unwrap_or_default();
     }
     if report.causes.is_empty() {
-        let cause = fields.iter().find(|(k, _)| matches!(plain(k).as_str(), "cause" | "inner" | "innerexception" | "causedby"));
-        if let Some(inner) = cause.and_then(|(_, v)| v.as_object()).and_then(|inner| described(inner, project, depth + 1)) {
-            report.causes.push(Cause { kind: inner.kind, message: inner.message, frames: inner.frames });
+        let cause = fields.iter().find(|(k, _)| {
+            matches!(plain(k).as_str(), "cause" | "inner" | "innerexception" | "causedby")
+        });
+        if let Some(inner) = cause
+            .and_then(|(_, v)| v.as_object())
+            .and_then(|inner| described(inner, project, depth + 1))
+        {
+            report.causes.push(Cause {
+                kind: inner.kind,
+                message: inner.message,
+                frames: inner.frames,
+            });
             report.causes.extend(inner.causes);
         }
     }
@@ -297,14 +369,16 @@ fn steps(items: &[Value]) -> Vec<StackFrame> {
         Value::Object(fields) => {
             let mut frame = placed(fields)?;
             let class = text_of(fields, &["class", "classname", "module"]);
-            let method = text_of(fields, &["method", "methodname", "function", "func", "in", "name"]);
+            let method =
+                text_of(fields, &["method", "methodname", "function", "func", "in", "name"]);
             frame.function = match (class, method) {
                 (Some(class), Some(method)) => Some(format!("{class}.{method}")),
                 (None, Some(method)) => Some(method.to_owned()),
                 _ => frame.function,
             };
             // The package tells the folder, as in traces of the same language.
-            if let (Some(class), Some(file)) = (class, frame.file.as_ref().filter(|f| !f.contains('/')))
+            if let (Some(class), Some(file)) =
+                (class, frame.file.as_ref().filter(|f| !f.contains('/')))
                 && let Some((package, _)) = class.rsplit_once('.')
             {
                 frame.file = Some(format!("{}/{file}", package.replace('.', "/")));
@@ -323,7 +397,8 @@ fn pairs(text: &str) -> Option<Map<String, Value>> {
     let mut fields = Map::new();
     let mut rest = text.trim_start();
     while !rest.is_empty() {
-        let end = rest.find(|c: char| !(c.is_alphanumeric() || matches!(c, '_' | '.' | '-' | '@' | '/')))?;
+        let end = rest
+            .find(|c: char| !(c.is_alphanumeric() || matches!(c, '_' | '.' | '-' | '@' | '/')))?;
         if end == 0 || !rest[end..].starts_with('=') {
             return None;
         }
@@ -353,7 +428,8 @@ fn pairs(text: &str) -> Option<Map<String, Value>> {
             let end = value.find(' ').unwrap_or(value.len());
             (value[..end].to_owned(), &value[end..])
         };
-        let value = value.parse::<i64>().map_or_else(|_| Value::String(value), |n| Value::Number(n.into()));
+        let value =
+            value.parse::<i64>().map_or_else(|_| Value::String(value), |n| Value::Number(n.into()));
         fields.insert(key.to_owned(), value);
         rest = after.trim_start();
     }
@@ -368,11 +444,26 @@ mod tests {
 
     fn read(text: &str) -> Option<Report> {
         let (prefix, project) = (split_prefix(text), Project::default());
-        begins(&Start { text, prefix: &prefix, before: None, project: &project, layouts: &Layouts::default() })?.draft.report()
+        begins(&Start {
+            text,
+            prefix: &prefix,
+            before: None,
+            project: &project,
+            layouts: &Layouts::default(),
+        })?
+        .draft
+        .report()
     }
 
     #[track_caller]
-    fn check(text: &str, level: Level, kind: Option<&str>, message: &str, frames: usize, causes: usize) {
+    fn check(
+        text: &str,
+        level: Level,
+        kind: Option<&str>,
+        message: &str,
+        frames: usize,
+        causes: usize,
+    ) {
         let r = read(text).unwrap_or_else(|| panic!("not read: {text}"));
         assert_eq!(
             (r.level, r.kind.as_deref(), r.message.as_str(), r.frames.len(), r.causes.len()),
@@ -383,11 +474,27 @@ mod tests {
 
     #[test]
     fn records_of_many_makes_are_read() {
-        check(r#"{"level":40,"msg":"the rope is worn"}"#, Level::Warning, None, "the rope is worn", 0, 0);
-        check(r#"{"sev":"ERR","log.logger":"x","message":"torn"}"#, Level::Error, None, "torn", 0, 0);
+        check(
+            r#"{"level":40,"msg":"the rope is worn"}"#,
+            Level::Warning,
+            None,
+            "the rope is worn",
+            0,
+            0,
+        );
+        check(
+            r#"{"sev":"ERR","log.logger":"x","message":"torn"}"#,
+            Level::Error,
+            None,
+            "torn",
+            0,
+            0,
+        );
         check(r#"{"log":{"level":"critical"},"event":"sunk"}"#, Level::Fatal, None, "sunk", 0, 0);
         check(
-            "{\"l\":1,\"level\":50,\"err\":{\"type\":\"TypeError\",\"stack\":\"TypeError: no bell\\n    at ring (/a/b.js:3:4)\\n    at main (/a/c.js:9:1)\"},\"msg\":\"x\"}",
+            "{\"l\":1,\"level\":50,\"err\":{\"type\":\"TypeError\",\"stack\":\"TypeError: \
+                no bell\\n    at ring (/a/b.js:3:4)\\n    at main \
+                (/a/c.js:9:1)\"},\"msg\":\"x\"}",
             Level::Error,
             Some("TypeError"),
             "no bell",
@@ -410,7 +517,14 @@ mod tests {
             1,
             0,
         );
-        check(r#"ts=2026-11-23T20:00:01Z level=error msg="no \"rope\"" boat=3"#, Level::Error, None, "no \"rope\"", 0, 0);
+        check(
+            r#"ts=2026-11-23T20:00:01Z level=error msg="no \"rope\"" boat=3"#,
+            Level::Error,
+            None,
+            "no \"rope\"",
+            0,
+            0,
+        );
         assert!(read(r#"{"level":30,"msg":"0 errors"}"#).is_none());
         assert!(read("level=info msg=x errors=0").is_none());
         assert!(read("a=1 b=2 and so on c=3").is_none());

@@ -1,5 +1,5 @@
-//! Ruby: uncaught exceptions (the place and function stand before the sentence, the kind behind it), their causes, and
-//! scripts that cannot be read.
+//! Ruby: uncaught exceptions (the place and function stand before the sentence, the kind behind
+//! it), their causes, and scripts that cannot be read.
 
 use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
 use crate::model::{Caret, Cause, Column, Level, Report, StackFrame};
@@ -9,18 +9,36 @@ use regex::Regex;
 use std::sync::LazyLock;
 
 /// Uncaught exceptions and parse errors of Ruby.
-pub static READER: Reader = Reader { id: "ruby", name: "Ruby", begins, sample: "shop.rb:12:in `parse': the menu is unreadable (MenuError)" };
+pub static READER: Reader = Reader {
+    id: "ruby",
+    name: "Ruby",
+    begins,
+    sample: "shop.rb:12:in `parse': the menu is unreadable (MenuError)",
+};
 
 static HEAD: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^(?P<file><internal:[^>]+>|[^\s:][^:]*):(?P<line>\d+):in [`'](?P<function>[^']*)': (?P<message>.*?)(?: \((?P<kind>[A-Z][\w:]*)\))?$")
-        .expect("the pattern is fixed")
+    Regex::new(concat!(
+        r"^(?P<file><internal:[^>]+>",
+        r"|[^\s:][^:]*):(?P<line>\d+):in [`'](?P<function>[^']*)': (?P<message>.*?)(?:",
+        r" \((?P<kind>[A-Z][\w:]*)\))?$"
+    ))
+    .expect("the pattern is fixed")
 });
 static STEP: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^\s*(?:from |\d+: from )?(?P<file><internal:[^>]+>|[^\s:][^:]*):(?P<line>\d+):in [`'](?P<function>[^']*)'$")
-        .expect("the pattern is fixed")
+    Regex::new(concat!(
+        r"^\s*(?:from |\d+: from )?(?P<file><internal:[^>]+>",
+        r"|[^\s:][^:]*):(?P<line>\d+):in [`'](?P<function>[^']*)'$"
+    ))
+    .expect("the pattern is fixed")
 });
 static PARSE: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^(?:\S*ruby[\d.]*: )?(?P<file>[^\s:]+\.(?:rb|ru|rake)):(?P<line>\d+): (?P<message>(?:syntax error|unterminated|unexpected|void value|dynamic constant|Invalid |formal argument|numeric literal|embedded document|class definition|.* meets end of file).*)$").expect("the pattern is fixed")
+    Regex::new(concat!(
+        r"^(?:\S*ruby[\d.]*: )?(?P<file>[^\s:]+\.(?:rb|ru",
+        r"|rake)):(?P<line>\d+): (?P<message>(?:syntax error|unterminated|unexpected",
+        r"|void value|dynamic constant|Invalid |formal argument|numeric literal",
+        r"|embedded document|class definition|.* meets end of file).*)$"
+    ))
+    .expect("the pattern is fixed")
 });
 
 #[derive(Debug)]
@@ -39,7 +57,12 @@ fn frame(found: &regex::Captures<'_>) -> StackFrame {
     StackFrame {
         file: Some(found["file"].to_owned()),
         line: found["line"].parse().ok(),
-        function: Some(found["function"].trim_start_matches("block in ").trim_start_matches("rescue in ").to_owned()),
+        function: Some(
+            found["function"]
+                .trim_start_matches("block in ")
+                .trim_start_matches("rescue in ")
+                .to_owned(),
+        ),
         ..StackFrame::default()
     }
 }
@@ -55,11 +78,18 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         let kind = found.name("kind").map(|k| k.as_str().to_owned());
         // Without a kind it takes the steps below to be sure.
         let confidence = if kind.is_some() { 85 } else { 30 };
-        return Begin::new(confidence, Raised { raised: vec![(kind, found["message"].to_owned(), vec![frame(&found)])] });
+        return Begin::new(
+            confidence,
+            Raised { raised: vec![(kind, found["message"].to_owned(), vec![frame(&found)])] },
+        );
     }
     let found = PARSE.found(text)?;
     let mut report = Report::new(READER.id, Level::Error, &found["message"]);
-    report.head = Some(StackFrame { file: Some(found["file"].to_owned()), line: found["line"].parse().ok(), ..StackFrame::default() });
+    report.head = Some(StackFrame {
+        file: Some(found["file"].to_owned()),
+        line: found["line"].parse().ok(),
+        ..StackFrame::default()
+    });
     Begin::new(80, Unread { report, echo: None })
 }
 
@@ -73,17 +103,23 @@ impl Draft for Raised {
             return Take::Took;
         }
         // What caused it comes right behind it, in the same form.
-        if let Some(found) = HEAD.found(text.trim_end()).filter(|f| f.name("kind").is_some() && frames.len() > 1) {
-            self.raised.push((found.name("kind").map(|k| k.as_str().to_owned()), found["message"].to_owned(), vec![frame(&found)]));
+        if let Some(found) =
+            HEAD.found(text.trim_end()).filter(|f| f.name("kind").is_some() && frames.len() > 1)
+        {
+            self.raised.push((
+                found.name("kind").map(|k| k.as_str().to_owned()),
+                found["message"].to_owned(),
+                vec![frame(&found)],
+            ));
             return Take::Took;
         }
         if frames.len() == 1 && kind.is_none() {
             // A sentence of several lines has its kind at the end of one of them.
             let words = text.trim_end();
-            if let Some((said, found)) = words
-                .strip_suffix(')')
-                .and_then(|w| w.rsplit_once(" ("))
-                .filter(|(_, k)| k.starts_with(|c: char| c.is_ascii_uppercase()) && !k.contains(' '))
+            if let Some((said, found)) =
+                words.strip_suffix(')').and_then(|w| w.rsplit_once(" (")).filter(|(_, k)| {
+                    k.starts_with(|c: char| c.is_ascii_uppercase()) && !k.contains(' ')
+                })
             {
                 *message = format!("{message}\n{said}");
                 *kind = Some(found.to_owned());
@@ -104,7 +140,11 @@ impl Draft for Raised {
         (report.kind, report.frames) = (kind.clone(), frames.clone());
         report.causes = self.raised[1..]
             .iter()
-            .map(|(kind, message, frames)| Cause { kind: kind.clone(), message: message.clone(), frames: frames.clone() })
+            .map(|(kind, message, frames)| Cause {
+                kind: kind.clone(),
+                message: message.clone(),
+                frames: frames.clone(),
+            })
             .collect();
         Some(report)
     }
@@ -116,7 +156,8 @@ impl Draft for Unread {
         if let Some(echo) = self.echo.take() {
             if !marks.is_empty() && marks.bytes().all(|b| matches!(b, b'^' | b'~')) {
                 let start = text.find(['^', '~']).map_or(0, |at| text[..at].chars().count());
-                self.report.head.get_or_insert_default().column = Some(Column::chars(start as u32 + 1));
+                self.report.head.get_or_insert_default().column =
+                    Some(Column::chars(start as u32 + 1));
                 self.report.caret = Some(Caret { echo, start, len: marks.len() });
                 return Take::Took;
             }

@@ -9,17 +9,33 @@ use regex::Regex;
 use std::sync::LazyLock;
 
 /// Panics of Rust, and diagnostics whose place stands behind an arrow.
-pub static READER: Reader = Reader { id: "rust", name: "Rust", begins, sample: "thread 'main' panicked at src/main.rs:5:9:" };
+pub static READER: Reader = Reader {
+    id: "rust",
+    name: "Rust",
+    begins,
+    sample: "thread 'main' panicked at src/main.rs:5:9:",
+};
 
 static PANIC: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^thread '[^']*'(?: \(\d+\))? panicked at (?:'(?P<message>.*)', )?(?P<place>\S+:\d+:\d+)(?P<colon>:?)$")
-        .expect("the pattern is fixed")
+    Regex::new(concat!(
+        r"^thread '[^']*'(?: \(\d+\))? panicked at (?:'(?P<message>.*)',",
+        r" )?(?P<place>\S+:\d+:\d+)(?P<colon>:?)$"
+    ))
+    .expect("the pattern is fixed")
 });
 static SAYS: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^(?P<level>error|warning)(?:\[(?P<code>[\w-]+)\]| (?P<number>[A-Z]{2,4}\d+))?: (?P<message>.+)$").expect("the pattern is fixed")
+    Regex::new(concat!(
+        r"^(?P<level>error|warning)(?:\[(?P<code>[\w-]+)\]",
+        r"| (?P<number>[A-Z]{2,4}\d+))?: (?P<message>.+)$"
+    ))
+    .expect("the pattern is fixed")
 });
-static ARROW: LazyLock<Regex> = LazyLock::new(|| Regex::new(r"^\s*(?:-->|:::|╭▸|┌─|╭─\[?) ?(?P<place>.*)$").expect("the pattern is fixed"));
-static STEP: LazyLock<Regex> = LazyLock::new(|| Regex::new(r"^\s+\d+: (?:0x[0-9a-f]+ - )?(?P<function>\S.*)$").expect("the pattern is fixed"));
+static ARROW: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(r"^\s*(?:-->|:::|╭▸|┌─|╭─\[?) ?(?P<place>.*)$").expect("the pattern is fixed")
+});
+static STEP: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(r"^\s+\d+: (?:0x[0-9a-f]+ - )?(?P<function>\S.*)$").expect("the pattern is fixed")
+});
 
 #[derive(Debug)]
 struct Panicked {
@@ -38,7 +54,12 @@ struct Diagnosed {
 
 fn frame(place: &str) -> Option<StackFrame> {
     let place = find_place(place, 0)?;
-    Some(StackFrame { file: Some(place.file.to_owned()), line: Some(place.line), column: place.column, ..StackFrame::default() })
+    Some(StackFrame {
+        file: Some(place.file.to_owned()),
+        line: Some(place.line),
+        column: place.column,
+        ..StackFrame::default()
+    })
 }
 
 fn begins(start: &Start<'_>) -> Option<Begin> {
@@ -48,7 +69,10 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         let mut report = Report::new(READER.id, Level::Error, message);
         report.kind = Some("panic".into());
         report.head = frame(&found["place"]);
-        return Begin::new(90, Panicked { report, told: !message.is_empty(), walking: false, called: None });
+        return Begin::new(
+            90,
+            Panicked { report, told: !message.is_empty(), walking: false, called: None },
+        );
     }
     let found = SAYS.found(rest)?;
     let level = if &found["level"] == "warning" { Level::Warning } else { Level::Error };
@@ -98,7 +122,10 @@ impl Draft for Diagnosed {
         if let Some(found) = ARROW.found(text) {
             if self.report.head.is_none() {
                 let Some(place) = frame(&found["place"]) else { return Take::Refused };
-                self.report.head = Some(StackFrame { column: place.column.map(|c| Column::chars(c.number)), ..place });
+                self.report.head = Some(StackFrame {
+                    column: place.column.map(|c| Column::chars(c.number)),
+                    ..place
+                });
             }
             self.loose = false;
             return Take::Took;

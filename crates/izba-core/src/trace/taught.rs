@@ -17,7 +17,13 @@ struct Taught {
 fn begins(start: &Start<'_>) -> Option<Begin> {
     let (layout, parts) = start.layouts.taught(start.text)?;
     let level = layout.level_of(&parts).unwrap_or(Level::Info);
-    let of = |part: Part| parts.iter().find(|(p, ..)| *p == part).map(|(_, text, _)| text.trim()).filter(|t| !t.is_empty());
+    let of = |part: Part| {
+        parts
+            .iter()
+            .find(|(p, ..)| *p == part)
+            .map(|(_, text, _)| text.trim())
+            .filter(|t| !t.is_empty())
+    };
     if level < Level::Warning {
         // The user says that it is harmless; nothing else may read it as an error.
         return Begin::new(98, Taught { report: None });
@@ -31,14 +37,22 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         let number = |part| of(part).and_then(|n| n.parse::<u32>().ok()).filter(|n| *n > 0);
         let column = number(Part::Column).map(|number| Column { number, unit: ColumnUnit::Chars });
         let function = of(Part::Function).map(str::to_owned);
-        report.head = Some(StackFrame { file: Some(file.to_owned()), line: number(Part::Line), column, function, own: None });
+        report.head = Some(StackFrame {
+            file: Some(file.to_owned()),
+            line: number(Part::Line),
+            column,
+            function,
+            own: None,
+        });
     }
     Begin::new(98, Taught { report: Some(report) })
 }
 
 impl Draft for Taught {
     fn take(&mut self, text: &str, _project: &Project) -> Take {
-        let Some((report, frame)) = self.report.as_mut().zip(indented_step(text)) else { return Take::Refused };
+        let Some((report, frame)) = self.report.as_mut().zip(indented_step(text)) else {
+            return Take::Refused;
+        };
         if report.frames.len() < FRAME_CAP {
             report.frames.push(frame);
         }

@@ -26,7 +26,8 @@ pub(super) enum Which {
 #[derive(Debug, Clone, Copy)]
 pub(super) struct Shown {
     pub(super) how: Which,
-    /// The logarithm of the likelihood ratio: how much better the moments are told by a share of the time of their own.
+    /// The logarithm of the likelihood ratio: how much better the moments are told by a share of
+    /// the time of their own.
     pub(super) ratio: f64,
     /// At how many of the moments it is so.
     pub(super) times: usize,
@@ -66,8 +67,9 @@ pub(super) struct Asked {
     table: Vec<u32>,
     /// Length of such a stretch, in milliseconds.
     stretch: i64,
-    /// Ages are told apart by so many milliseconds: values and errors come in the same turns of the program, while the places by
-    /// chance lie between two turns, which must not look like a difference.
+    /// Ages are told apart by so many milliseconds: values and errors come in the same turns of the
+    /// program, while the places by chance lie between two turns, which must not look like a
+    /// difference.
     grain: i64,
     /// From the first value to the end.
     length: i64,
@@ -77,8 +79,14 @@ impl Asked {
     /// `None` for a series that never changes: it can tell nothing.
     pub(super) fn of(number: usize, series: &Series, time: &Time, until: i64) -> Option<Asked> {
         let told: Vec<(i64, f64)> = match &series.kept {
-            Kept::Numbers(buckets) => buckets.iter().filter(|b| b.to <= until).map(|b| (time.at(b.to), b.last)).collect(),
-            Kept::States(_, changes) => changes.iter().filter(|c| c.0 <= until).map(|c| (time.at(c.0), f64::from(c.1))).collect(),
+            Kept::Numbers(buckets) => {
+                buckets.iter().filter(|b| b.to <= until).map(|b| (time.at(b.to), b.last)).collect()
+            }
+            Kept::States(_, changes) => changes
+                .iter()
+                .filter(|c| c.0 <= until)
+                .map(|c| (time.at(c.0), f64::from(c.1)))
+                .collect(),
         };
         let first = told.first()?.1;
         if told.iter().all(|t| t.1 == first) {
@@ -105,7 +113,9 @@ impl Asked {
         }
         let mut begins = since.clone();
         begins.dedup();
-        let mut lasts: Vec<(i64, i64)> = (0..begins.len()).map(|n| (begins.get(n + 1).copied().unwrap_or(end) - begins[n], 0)).collect();
+        let mut lasts: Vec<(i64, i64)> = (0..begins.len())
+            .map(|n| (begins.get(n + 1).copied().unwrap_or(end) - begins[n], 0))
+            .collect();
         lasts.sort_unstable();
         lasts.iter_mut().fold(0, |sum, last| {
             last.1 = sum + last.0;
@@ -114,16 +124,38 @@ impl Asked {
         let states = match &series.kept {
             Kept::Numbers(_) => Vec::new(),
             Kept::States(names, _) => {
-                let share = |state: usize| (0..at.len()).filter(|n| value[*n] as usize == state).map(lasting).sum::<i64>() as f64 / length as f64;
-                names.iter().take(STATES).enumerate().map(|(state, name)| (name.clone(), share(state))).collect()
+                let share = |state: usize| {
+                    (0..at.len()).filter(|n| value[*n] as usize == state).map(lasting).sum::<i64>()
+                        as f64
+                        / length as f64
+                };
+                names
+                    .iter()
+                    .take(STATES)
+                    .enumerate()
+                    .map(|(state, name)| (name.clone(), share(state)))
+                    .collect()
             }
         };
         let mut gaps: Vec<i64> = at.windows(2).map(|w| w[1] - w[0]).collect();
         gaps.sort_unstable();
         let grain = gaps.get(gaps.len() / 2).map_or(GRAIN, |g| (g * 3 / 2).max(GRAIN));
         let stretch = end / STRETCHES + 1;
-        let table = (0..=STRETCHES).map(|s| at.partition_point(|t| *t <= s * stretch) as u32).collect();
-        Some(Asked { series: number, states, at, value, below, since, lasts, table, stretch, grain, length })
+        let table =
+            (0..=STRETCHES).map(|s| at.partition_point(|t| *t <= s * stretch) as u32).collect();
+        Some(Asked {
+            series: number,
+            states,
+            at,
+            value,
+            below,
+            since,
+            lasts,
+            table,
+            stretch,
+            grain,
+            length,
+        })
     }
 
     /// The number of the value that held at a moment.
@@ -145,7 +177,11 @@ impl Asked {
     }
 
     /// How far it stands out at some moments, in each way in which it can.
-    pub(super) fn shows<'a>(&self, moments: &[i64], scratch: &'a mut Scratch) -> std::iter::Copied<std::slice::Iter<'a, Shown>> {
+    pub(super) fn shows<'a>(
+        &self,
+        moments: &[i64],
+        scratch: &'a mut Scratch,
+    ) -> std::iter::Copied<std::slice::Iter<'a, Shown>> {
         let Scratch { held, ages, shown } = scratch;
         held.clear();
         ages.clear();
@@ -158,7 +194,8 @@ impl Asked {
         }
         let all = moments.len();
         let none = |how| Shown { how, ratio: 0.0, times: 0, share: 1.0, low: 0.0, high: 0.0 };
-        // At half of the moments at least it must be so; else the error has too many other reasons to be told by it.
+        // At half of the moments at least it must be so; else the error has too many other reasons
+        // to be told by it.
         let least = all.div_ceil(2);
         ages.sort_unstable();
         let mut changed = none(Which::Changed);
@@ -171,7 +208,8 @@ impl Asked {
         shown.push(changed);
         if !self.states.is_empty() {
             for (state, (_, share)) in self.states.iter().enumerate() {
-                let times = held.iter().filter(|n| self.value[**n as usize] as usize == state).count();
+                let times =
+                    held.iter().filter(|n| self.value[**n as usize] as usize == state).count();
                 let mut is = none(Which::Is(state));
                 if times >= least {
                     better(&mut is, all, times, *share, (0.0, 0.0));
@@ -180,10 +218,13 @@ impl Asked {
             }
             return shown.iter().copied();
         }
-        held.sort_unstable_by(|a, b| self.below[*a as usize].0.total_cmp(&self.below[*b as usize].0));
+        held.sort_unstable_by(|a, b| {
+            self.below[*a as usize].0.total_cmp(&self.below[*b as usize].0)
+        });
         let below = |n: usize| self.below[held[n] as usize];
         let value = |n: usize| self.value[held[n] as usize];
-        let (mut at_least, mut at_most, mut within) = (none(Which::AtLeast), none(Which::AtMost), none(Which::Within));
+        let (mut at_least, mut at_most, mut within) =
+            (none(Which::AtLeast), none(Which::AtMost), none(Which::Within));
         for times in least..=held.len() {
             let (first, last) = (held.len() - times, times - 1);
             better(&mut at_least, all, times, 1.0 - below(first).0, (value(first), 0.0));
@@ -193,8 +234,16 @@ impl Asked {
         for times in [held.len(), held.len() - held.len() / 10] {
             if times >= least.max(1) {
                 let width = |from: &usize| below(from + times - 1).1 - below(*from).0;
-                let narrowest = (0..=held.len() - times).min_by(|a, b| width(a).total_cmp(&width(b))).unwrap_or(0);
-                better(&mut within, all, times, width(&narrowest), (value(narrowest), value(narrowest + times - 1)));
+                let narrowest = (0..=held.len() - times)
+                    .min_by(|a, b| width(a).total_cmp(&width(b)))
+                    .unwrap_or(0);
+                better(
+                    &mut within,
+                    all,
+                    times,
+                    width(&narrowest),
+                    (value(narrowest), value(narrowest + times - 1)),
+                );
             }
         }
         shown.extend([at_least, at_most, within]);
@@ -208,7 +257,8 @@ fn better(best: &mut Shown, all: usize, times: usize, share: f64, (low, high): (
     if part <= expected {
         return;
     }
-    let rest = if times < all { (1.0 - part) * ((1.0 - part) / (1.0 - expected)).ln() } else { 0.0 };
+    let rest =
+        if times < all { (1.0 - part) * ((1.0 - part) / (1.0 - expected)).ln() } else { 0.0 };
     let ratio = all as f64 * (part * (part / expected).ln() + rest);
     if ratio > best.ratio {
         *best = Shown { how: best.how, ratio, times, share, low, high };

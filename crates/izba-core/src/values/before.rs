@@ -1,14 +1,17 @@
 //! Which values differ just before an error from all other times, and how sure that is.
 //!
-//! For each value it is asked how unlikely it were that so many of the moments of the error fall into so small a share of all the
-//! time: the time in which the value is at least so much, at most so much, within so much, in one state, or has just changed. The
-//! measure is the likelihood ratio of a scan (after Kulldorff, *A spatial scan statistic*, 1997).
+//! For each value it is asked how unlikely it were that so many of the moments of the error fall
+//! into so small a share of all the time: the time in which the value is at least so much, at most
+//! so much, within so much, in one state, or has just changed. The measure is the likelihood ratio
+//! of a scan (after Kulldorff, *A spatial scan statistic*, 1997).
 //!
-//! Values drift and errors come in clusters, so the measure alone proves little. The clusters are therefore moved to other places of
-//! the whole time by chance, many times over, each kept as it is within: what was really seen must stand out from the best that *any*
-//! value shows at any of those places (a permutation test with the greatest statistic of all series, after Westfall and Young,
-//! *Resampling-Based Multiple Testing*, 1993). As it is looked at again and again while a program runs, each look has only a part of
-//! the doubt that is allowed for all, and between two looks the answer stays.
+//! Values drift and errors come in clusters, so the measure alone proves little. The clusters are
+//! therefore moved to other places of the whole time by chance, many times over, each kept as it is
+//! within: what was really seen must stand out from the best that *any* value shows at any of those
+//! places (a permutation test with the greatest statistic of all series, after Westfall and Young,
+//! *Resampling-Based Multiple Testing*, 1993). As it is looked at again and again while a program
+//! runs, each look has only a part of the doubt that is allowed for all, and between two looks the
+//! answer stays.
 
 use super::asked::{Asked, Scratch, Shown, Which};
 use super::time::Time;
@@ -21,9 +24,11 @@ const SHIFTS: usize = 999;
 const GAP: i64 = 2;
 /// Sightings closer than this to the one before are the same moment, in milliseconds.
 const BURST: i64 = 1_000;
-/// Moments at which it is looked anew; between them the answer stays. So few as the first are never enough to be sure.
+/// Moments at which it is looked anew; between them the answer stays. So few as the first are never
+/// enough to be sure.
 pub const LOOKS: [usize; 6] = [4, 8, 16, 32, 64, 128];
-/// How often something may be called sure in all those looks together although nothing is behind it.
+/// How often something may be called sure in all those looks together although nothing is behind
+/// it.
 const DOUBT: f64 = 0.05;
 /// The part of it that each look has, but for the first.
 const DOUBT_OF_A_LOOK: f64 = DOUBT / (LOOKS.len() - 1) as f64;
@@ -67,25 +72,43 @@ impl Differs {
     /// What can be said of it, in one sentence; `moments` is how often it was looked at.
     pub fn sentence(&self, series: &Series, moments: usize) -> String {
         let name = &series.name;
-        let unit = series.unit.as_deref().map(|u| if u == "%" { u.to_owned() } else { format!(" {u}") }).unwrap_or_default();
+        let unit = series
+            .unit
+            .as_deref()
+            .map(|u| if u == "%" { u.to_owned() } else { format!(" {u}") })
+            .unwrap_or_default();
         let short = |v: f64| format!("{}{unit}", number(three_figures(v)));
         let was = match &self.how {
             How::AtLeast(low) => format!("{name} was {} or more", short(*low)),
             How::AtMost(high) => format!("{name} was {} or less", short(*high)),
-            How::Within(low, high) => format!("{name} lay from {} to {}", short(*low), short(*high)),
+            How::Within(low, high) => {
+                format!("{name} lay from {} to {}", short(*low), short(*high))
+            }
             How::Is(state) => format!("{name} was {state}"),
-            How::Changed(within) => format!("{name} had changed within the last {} s", number((*within as f64 / 100.0).ceil() / 10.0)),
+            How::Changed(within) => format!(
+                "{name} had changed within the last {} s",
+                number((*within as f64 / 100.0).ceil() / 10.0)
+            ),
         };
-        format!("{was} just before, {} of {moments} times; it is so {:.0} % of all the time", self.times, self.elsewhere * 100.0)
+        format!(
+            "{was} just before, {} of {moments} times; it is so {:.0} % of all the time",
+            self.times,
+            self.elsewhere * 100.0
+        )
     }
 
     /// How far that can be trusted, in one sentence.
     pub fn trust(&self, looked: usize) -> String {
         if self.sure {
             let times = number(DOUBT_OF_A_LOOK * 100.0);
-            return format!("by chance any of {looked} values would look like this at most {times} times in 100");
+            return format!(
+                "by chance any of {looked} values would look like this at most {times} times in 100"
+            );
         }
-        format!("by chance one of {looked} values would look like this about {:.0} times in 100", (self.chance * 100.0).max(1.0))
+        format!(
+            "by chance one of {looked} values would look like this about {:.0} times in 100",
+            (self.chance * 100.0).max(1.0)
+        )
     }
 }
 
@@ -134,7 +157,8 @@ fn clusters(moments: &[i64]) -> Vec<usize> {
     told
 }
 
-/// Numbers by chance, always the same ones, so that the same question has the same answer (xorshift after Marsaglia, 2003).
+/// Numbers by chance, always the same ones, so that the same question has the same answer (xorshift
+/// after Marsaglia, 2003).
 struct Dice(u64);
 
 impl Dice {
@@ -147,8 +171,9 @@ impl Dice {
     }
 }
 
-/// The moments where they are, and behind them where they come to lie when each cluster is moved by chance, [`SHIFTS`] times. The same
-/// places for every value, so that what values have in common stays.
+/// The moments where they are, and behind them where they come to lie when each cluster is moved by
+/// chance, [`SHIFTS`] times. The same places for every value, so that what values have in common
+/// stays.
 fn moved(moments: &[i64], length: i64) -> Vec<i64> {
     let clusters = clusters(moments);
     let mut dice = Dice(0x9E37_79B9_7F4A_7C15);
@@ -173,18 +198,23 @@ fn high(ratios: &[f32]) -> f32 {
     sorted[..part].iter().sum::<f32>() / part as f32
 }
 
-/// The values that differ most just before an error from all other times. `errors` are the moments of its sightings in Unix
-/// milliseconds, in order; without series only how many moments are known is told.
+/// The values that differ most just before an error from all other times. `errors` are the moments
+/// of its sightings in Unix milliseconds, in order; without series only how many moments are known
+/// is told.
 pub fn before(series: &[Arc<Series>], errors: &[i64]) -> Before {
     let mut moments = moments_of(errors);
     let known = moments.len();
-    let Some(look) = LOOKS.iter().rposition(|l| *l <= known) else { return Before { known, ..Before::default() } };
-    // What comes after the moments that are looked at is not looked at: it would be no other time, but a later look.
+    let Some(look) = LOOKS.iter().rposition(|l| *l <= known) else {
+        return Before { known, ..Before::default() };
+    };
+    // What comes after the moments that are looked at is not looked at: it would be no other time,
+    // but a later look.
     let until = moments.get(LOOKS[look]).copied().unwrap_or(i64::MAX);
     let Some(time) = Time::of(series, until) else { return Before { known, ..Before::default() } };
     moments.truncate(LOOKS[look]);
     let moments: Vec<i64> = moments.iter().map(|m| time.at(*m)).collect();
-    let asked: Vec<Asked> = series.iter().enumerate().filter_map(|(at, s)| Asked::of(at, s, &time, until)).collect();
+    let asked: Vec<Asked> =
+        series.iter().enumerate().filter_map(|(at, s)| Asked::of(at, s, &time, until)).collect();
     let moved = moved(&moments, time.length);
     // What each way of each value shows at each place, the first being where the error really was.
     let mut ways: Vec<(usize, Shown, Vec<f32>)> = Vec::new();
@@ -200,8 +230,9 @@ pub fn before(series: &[Arc<Series>], errors: &[i64]) -> Before {
             }
         }
     }
-    // Each is held against what it shows by chance in the highest twentieth of the places: what changes slowly shows much there. No
-    // measure is less than that of the middle one of all, else what is seldom anything would stand out as soon as it is something.
+    // Each is held against what it shows by chance in the highest twentieth of the places: what
+    // changes slowly shows much there. No measure is less than that of the middle one of all, else
+    // what is seldom anything would stand out as soon as it is something.
     let scales: Vec<f32> = ways.iter().map(|(_, _, ratios)| high(ratios)).collect();
     let mut sorted = scales.clone();
     sorted.sort_by(f32::total_cmp);
@@ -212,14 +243,18 @@ pub fn before(series: &[Arc<Series>], errors: &[i64]) -> Before {
             *most = most.max(ratio / scale.max(floor));
         }
     }
-    let mut seen: Vec<(usize, Shown, f32)> =
-        ways.iter().zip(&scales).map(|((number, shown, ratios), scale)| (*number, *shown, ratios[0] / scale.max(floor))).collect();
+    let mut seen: Vec<(usize, Shown, f32)> = ways
+        .iter()
+        .zip(&scales)
+        .map(|((number, shown, ratios), scale)| (*number, *shown, ratios[0] / scale.max(floor)))
+        .collect();
     seen.sort_by(|a, b| b.2.total_cmp(&a.2));
     let allowed = if look == 0 { 0.0 } else { DOUBT_OF_A_LOOK };
     let mut found: Vec<Differs> = Vec::new();
     for (number, shown, stands) in seen {
         let one = &asked[number];
-        if found.len() >= FOUND || shown.times == 0 || found.iter().any(|f| f.series == one.series) {
+        if found.len() >= FOUND || shown.times == 0 || found.iter().any(|f| f.series == one.series)
+        {
             continue;
         }
         let chance = most.iter().filter(|m| **m >= stands).count() as f64 / most.len() as f64;
@@ -228,9 +263,18 @@ pub fn before(series: &[Arc<Series>], errors: &[i64]) -> Before {
             Which::AtLeast => How::AtLeast(shown.low),
             Which::AtMost => How::AtMost(shown.high),
             Which::Within => How::Within(shown.low, shown.high),
-            Which::Is(state) => How::Is(one.states.get(state).map(|s| s.0.clone()).unwrap_or_default()),
+            Which::Is(state) => {
+                How::Is(one.states.get(state).map(|s| s.0.clone()).unwrap_or_default())
+            }
         };
-        found.push(Differs { series: one.series, how, times: shown.times, elsewhere: shown.share, chance, sure: chance <= allowed });
+        found.push(Differs {
+            series: one.series,
+            how,
+            times: shown.times,
+            elsewhere: shown.share,
+            chance,
+            sure: chance <= allowed,
+        });
     }
     Before { moments: moments.len(), known, looked: asked.len(), found }
 }

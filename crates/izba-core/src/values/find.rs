@@ -1,5 +1,5 @@
-//! Which values a line tells: `fuel=0.4`, `tide: 1.82`, “passengers 12 of 30”, the fields of a JSON object, a state word, a number
-//! in an otherwise fixed message.
+//! Which values a line tells: `fuel=0.4`, `tide: 1.82`, “passengers 12 of 30”, the fields of a JSON
+//! object, a state word, a number in an otherwise fixed message.
 
 use crate::group::mask;
 use regex::Regex;
@@ -28,16 +28,22 @@ static VALUE: LazyLock<Regex> = LazyLock::new(|| {
         .expect("the pattern is fixed")
 });
 static COUNTED: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"(?:^|[\s,;])(?P<name>[A-Za-z_][A-Za-z_-]{1,30}) (?P<number>-?\d+(?:\.\d+)?)(?P<unit>%|[a-zA-Zµ°]{1,4})?(?: (?:of|out of|/) (?P<all>\d+(?:\.\d+)?))?(?:[\s,;.)]|$)")
+    Regex::new(concat!(
+        r"(?:^|[\s,;])(?P<name>[A-Za-z_][A-Za-z_-]{1,30})",
+        r" (?P<number>-?\d+(?:\.\d+)?)(?P<unit>%|[a-zA-Zµ°]{1,4})?(?: (?:of|out of",
+        r"|/) (?P<all>\d+(?:\.\d+)?))?(?:[\s,;.)]|$)"
+    ))
+    .expect("the pattern is fixed")
+});
+static NUMBER: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(r"(?:^|[\s(=:])(?P<number>-?\d+(?:\.\d+)?)(?P<unit>%)?(?:[\s,;.)%a-zA-Z]|$)")
         .expect("the pattern is fixed")
 });
-static NUMBER: LazyLock<Regex> =
-    LazyLock::new(|| Regex::new(r"(?:^|[\s(=:])(?P<number>-?\d+(?:\.\d+)?)(?P<unit>%)?(?:[\s,;.)%a-zA-Z]|$)").expect("the pattern is fixed"));
 
 /// Words before a number that name nothing: “at 3”, “line 3”.
 const NO_NAME: &[&str] = &[
-    "at", "in", "on", "of", "to", "from", "by", "for", "and", "or", "after", "before", "line", "is", "was", "than", "with", "the", "a", "an", "took",
-    "every", "about",
+    "at", "in", "on", "of", "to", "from", "by", "for", "and", "or", "after", "before", "line",
+    "is", "was", "than", "with", "the", "a", "an", "took", "every", "about",
 ];
 
 /// The values that a message tells; `text` is the line without its prefix.
@@ -65,7 +71,11 @@ pub fn told(text: &str) -> Vec<Told> {
             continue;
         }
         if let Some(value) = finite(&counted["number"]) {
-            found.push(Told::Number(name.to_owned(), value, counted.name("unit").map(|u| u.as_str().to_owned())));
+            found.push(Told::Number(
+                name.to_owned(),
+                value,
+                counted.name("unit").map(|u| u.as_str().to_owned()),
+            ));
         }
     }
     if !found.is_empty() {
@@ -86,8 +96,8 @@ pub fn told(text: &str) -> Vec<Told> {
     found
 }
 
-/// Names before `=` or `: `, with what stands behind. Lines are full of neither, and there are very many lines, so the signs are looked
-/// for first.
+/// Names before `=` or `: `, with what stands behind. Lines are full of neither, and there are very
+/// many lines, so the signs are looked for first.
 fn pairs(text: &str, found: &mut Vec<Told>) {
     let mut from = 0;
     while let Some(at) = memchr::memchr2(b'=', b':', &text.as_bytes()[from..]).map(|at| from + at) {
@@ -107,11 +117,17 @@ fn pairs(text: &str, found: &mut Vec<Told>) {
         match (values.name("number"), values.name("word")) {
             (Some(number), _) => {
                 if let Some(value) = finite(number.as_str()) {
-                    found.push(Told::Number(name.to_owned(), value, values.name("unit").map(|u| u.as_str().trim().to_owned())));
+                    found.push(Told::Number(
+                        name.to_owned(),
+                        value,
+                        values.name("unit").map(|u| u.as_str().trim().to_owned()),
+                    ));
                 }
             }
             // After a colon any sentence may follow; a state stands alone.
-            (None, Some(word)) if is_pair || word.end() == value.len() => found.push(Told::State(name.to_owned(), word.as_str().to_owned())),
+            (None, Some(word)) if is_pair || word.end() == value.len() => {
+                found.push(Told::State(name.to_owned(), word.as_str().to_owned()))
+            }
             _ => {}
         }
     }
@@ -132,7 +148,8 @@ fn name_before(text: &str, one_word: bool) -> Option<&str> {
         return Some(&text[begins..]);
     }
     let before = text[..begins].strip_suffix(' ').and_then(|head| word(head).map(|at| (head, at)));
-    let begins = before.filter(|(head, at)| !head[*at..].contains('.')).map_or(begins, |(_, at)| at);
+    let begins =
+        before.filter(|(head, at)| !head[*at..].contains('.')).map_or(begins, |(_, at)| at);
     Some(&text[begins..])
 }
 
@@ -146,9 +163,15 @@ fn json(name: &str, value: &Json, depth: usize, found: &mut Vec<Told>) {
         return;
     }
     match value {
-        Json::Number(number) => found.extend(number.as_f64().map(|v| Told::Number(name.to_owned(), v, None))),
+        Json::Number(number) => {
+            found.extend(number.as_f64().map(|v| Told::Number(name.to_owned(), v, None)))
+        }
         Json::Bool(is) => found.push(Told::State(name.to_owned(), is.to_string())),
-        Json::String(word) if !word.is_empty() && word.len() <= 30 && word.chars().all(|c| c.is_alphanumeric() || c == '_' || c == '-') => {
+        Json::String(word)
+            if !word.is_empty()
+                && word.len() <= 30
+                && word.chars().all(|c| c.is_alphanumeric() || c == '_' || c == '-') =>
+        {
             found.push(Told::State(name.to_owned(), word.clone()));
         }
         Json::Object(inner) if depth < DEEP => {
@@ -167,7 +190,9 @@ mod tests {
 
     fn shown(text: &str) -> String {
         let one = |t: &Told| match t {
-            Told::Number(name, value, unit) => format!("{name} → {value}{}", unit.as_deref().unwrap_or("")),
+            Told::Number(name, value, unit) => {
+                format!("{name} → {value}{}", unit.as_deref().unwrap_or(""))
+            }
             Told::State(name, word) => format!("{name} → {word}"),
         };
         told(text).iter().map(one).collect::<Vec<_>>().join("; ")

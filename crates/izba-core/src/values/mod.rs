@@ -1,5 +1,5 @@
-//! What a program prints under a name, followed over time: numbers and states, found by the shape of the messages with nothing to
-//! set up. A long series is thinned so that its peaks stay.
+//! What a program prints under a name, followed over time: numbers and states, found by the shape
+//! of the messages with nothing to set up. A long series is thinned so that its peaks stay.
 
 mod asked;
 mod before;

@@ -1,13 +1,34 @@
-//! Prints in the source, and which of them told a value: the texts that stand in a call, held against a line that arrived.
+//! Prints in the source, and which of them told a value: the texts that stand in a call, held
+//! against a line that arrived.
 
 use crate::code::{At, Index, Kind};
 use std::sync::Arc;
 
 /// Calls that print, in all languages; of a longer name the end counts (`System.out.println`).
-const PRINTS: &[&str] =
-    &["print", "printf", "println", "puts", "log", "info", "debug", "warn", "error", "write", "WriteLine", "Write", "d", "i", "w", "e", "v"];
+const PRINTS: &[&str] = &[
+    "print",
+    "printf",
+    "println",
+    "puts",
+    "log",
+    "info",
+    "debug",
+    "warn",
+    "error",
+    "write",
+    "WriteLine",
+    "Write",
+    "d",
+    "i",
+    "w",
+    "e",
+    "v",
+];
 /// The owners that make one of the short names above a print: `Log.d`, but not `math.log`.
-const OWNERS: &[&str] = &["console", "Console", "Log", "logger", "log", "logging", "out", "err", "io", "stdout", "stderr", "Debug"];
+const OWNERS: &[&str] = &[
+    "console", "Console", "Log", "logger", "log", "logging", "out", "err", "io", "stdout",
+    "stderr", "Debug",
+];
 /// Letters of its texts that a line has to show at least.
 const LETTERS: usize = 2;
 
@@ -23,7 +44,8 @@ pub struct Print {
 }
 
 impl Print {
-    /// How many letters of a line are those of its texts; 0 where not all of them stand in the line, in order.
+    /// How many letters of a line are those of its texts; 0 where not all of them stand in the
+    /// line, in order.
     pub fn tells(&self, line: &str) -> usize {
         let mut rest = line;
         let mut letters = 0;
@@ -41,15 +63,21 @@ pub fn prints(index: &Index) -> Vec<Print> {
     let mut found = Vec::new();
     for file in index.code() {
         for call in file.tree.all().filter(|n| n.is(Kind::Call) && is_print(*n)) {
-            let texts = call.arguments().flat_map(At::whole).filter(|a| a.is(Kind::Str)).filter_map(At::text);
-            let texts = texts.flat_map(fixed).filter(|t| t.chars().any(|c| !c.is_whitespace())).collect();
+            let texts = call
+                .arguments()
+                .flat_map(At::whole)
+                .filter(|a| a.is(Kind::Str))
+                .filter_map(At::text);
+            let texts =
+                texts.flat_map(fixed).filter(|t| t.chars().any(|c| !c.is_whitespace())).collect();
             found.push(Print { file: file.path.clone(), line: call.line(), texts });
         }
     }
     found
 }
 
-/// The print that told a line: the one with most letters in common; `None` where none, or two alike, do.
+/// The print that told a line: the one with most letters in common; `None` where none, or two
+/// alike, do.
 pub fn printed_by<'a>(prints: &'a [Print], line: &str) -> Option<&'a Print> {
     let best = prints.iter().max_by_key(|p| p.tells(line))?;
     let letters = best.tells(line);
@@ -60,7 +88,9 @@ fn is_print(call: At<'_>) -> bool {
     let Some(called) = call.child(0) else { return false };
     let Some(name) = called.last_name().filter(|n| PRINTS.contains(n)) else { return false };
     match called.kind() {
-        Kind::Field => called.child(0).and_then(At::last_name).is_some_and(|owner| OWNERS.contains(&owner)),
+        Kind::Field => {
+            called.child(0).and_then(At::last_name).is_some_and(|owner| OWNERS.contains(&owner))
+        }
         _ => name.starts_with("print") || name == "puts",
     }
 }
@@ -77,7 +107,10 @@ fn fixed(text: &str) -> Vec<String> {
                 continue;
             }
             '%' => {
-                while rest.next_if(|c| matches!(c, '-' | '+' | ' ' | '#' | '.' | '0'..='9')).is_some() {}
+                while rest
+                    .next_if(|c| matches!(c, '-' | '+' | ' ' | '#' | '.' | '0'..='9'))
+                    .is_some()
+                {}
                 rest.next_if(|c| c.is_ascii_alphabetic()).is_some()
             }
             '{' => {
@@ -113,7 +146,13 @@ mod tests {
 
     #[test]
     fn a_text_falls_into_what_stays() {
-        let all = ["passengers=%d fuel=%.2f", "tide {height} m, {}", "100%% of ${name}\\n", "a family pays $sum", "left % open {"];
+        let all = [
+            "passengers=%d fuel=%.2f",
+            "tide {height} m, {}",
+            "100%% of ${name}\\n",
+            "a family pays $sum",
+            "left % open {",
+        ];
         let told: Vec<String> = all.iter().map(|t| format!("{t} → {:?}", fixed(t))).collect();
         insta::assert_snapshot!(told.join("\n"), @r#"
     passengers=%d fuel=%.2f → ["passengers=", " fuel=", ""]

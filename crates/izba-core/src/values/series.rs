@@ -1,4 +1,5 @@
-//! Series of values over time, in bounded memory: the newest values as they came, older ones in buckets that keep least and most.
+//! Series of values over time, in bounded memory: the newest values as they came, older ones in
+//! buckets that keep least and most.
 
 use super::{Told, told};
 use crate::group::GroupId;
@@ -98,12 +99,21 @@ impl Series {
                 }
                 self.last = text;
                 self.unit = unit.or(self.unit.take());
-                // Two values of one moment are one bucket; so the number of buckets is bounded by time and by the cap.
+                // Two values of one moment are one bucket; so the number of buckets is bounded by
+                // time and by the cap.
                 match buckets.last_mut() {
                     Some(b) if b.to == time => {
-                        (b.least, b.most, b.last, b.count) = (b.least.min(value), b.most.max(value), value, b.count + 1);
+                        (b.least, b.most, b.last, b.count) =
+                            (b.least.min(value), b.most.max(value), value, b.count + 1);
                     }
-                    _ => buckets.push(Bucket { from: time, to: time, least: value, most: value, last: value, count: 1 }),
+                    _ => buckets.push(Bucket {
+                        from: time,
+                        to: time,
+                        least: value,
+                        most: value,
+                        last: value,
+                        count: 1,
+                    }),
                 }
                 if buckets.len() > BUCKETS {
                     thin(buckets);
@@ -191,7 +201,8 @@ impl Errors {
 pub struct Store {
     /// Shared with whoever looks, so that a look costs nothing.
     series: Vec<Arc<Series>>,
-    /// Which one a name of a speaker of a source is; asked for each value, so nothing is copied for it.
+    /// Which one a name of a speaker of a source is; asked for each value, so nothing is copied for
+    /// it.
     by_name: HashMap<usize, HashMap<String, HashMap<String, usize>>>,
     /// Names that were found when there was no room for more.
     pub beyond: u64,
@@ -207,11 +218,13 @@ impl Store {
         }
         let prefix = layouts.prefix(text);
         let who = prefix.object.or(prefix.name).unwrap_or_default();
-        // A name before a number looks like one who speaks; it is that only where a time or level stands with it.
+        // A name before a number looks like one who speaks; it is that only where a time or level
+        // stands with it.
         let speaks = prefix.timed || prefix.level.is_some();
         // Where the head of a line is a pair itself, it is none.
         let speaks = speaks && !text.get(..prefix.rest_at).unwrap_or("").contains('=');
-        let mut values = if speaks { told(text.get(prefix.rest_at..).unwrap_or("")) } else { Vec::new() };
+        let mut values =
+            if speaks { told(text.get(prefix.rest_at..).unwrap_or("")) } else { Vec::new() };
         let who = if values.is_empty() { String::new() } else { who };
         // A bare number may look like a time, and its name like one who speaks.
         if values.is_empty() && prefix.level.is_none() {
@@ -221,8 +234,20 @@ impl Store {
     }
 
     /// Takes the values of one line.
-    pub fn line(&mut self, source: usize, who: &str, row: u64, time: i64, text: &str, values: Vec<Told>) {
-        let line: Option<Arc<str>> = if values.is_empty() { None } else { Some(text.chars().take(LINE).collect::<String>().into()) };
+    pub fn line(
+        &mut self,
+        source: usize,
+        who: &str,
+        row: u64,
+        time: i64,
+        text: &str,
+        values: Vec<Told>,
+    ) {
+        let line: Option<Arc<str>> = if values.is_empty() {
+            None
+        } else {
+            Some(text.chars().take(LINE).collect::<String>().into())
+        };
         let Some(line) = line else { return };
         let beyond = self.series.len() >= SERIES;
         let of_source = self.by_name.entry(source).or_default();
@@ -239,7 +264,11 @@ impl Store {
                     continue;
                 }
                 None => {
-                    let kept = if matches!(told, Told::Number(..)) { Kept::Numbers(Vec::new()) } else { Kept::States(Vec::new(), Vec::new()) };
+                    let kept = if matches!(told, Told::Number(..)) {
+                        Kept::Numbers(Vec::new())
+                    } else {
+                        Kept::States(Vec::new(), Vec::new())
+                    };
                     let fresh = Series {
                         name: name.clone(),
                         who: who.to_owned(),
@@ -280,7 +309,8 @@ impl Store {
 
     /// The series that are worth a row: printed more than once.
     pub fn listed(&self) -> Vec<Arc<Series>> {
-        let mut listed: Vec<Arc<Series>> = self.series.iter().filter(|s| s.count > 1).cloned().collect();
+        let mut listed: Vec<Arc<Series>> =
+            self.series.iter().filter(|s| s.count > 1).cloned().collect();
         listed.sort_by(|a, b| (a.source, &a.who, &a.name).cmp(&(b.source, &b.who, &b.name)));
         listed
     }

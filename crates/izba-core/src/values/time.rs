@@ -1,4 +1,5 @@
-//! The time in which values are compared: that of all series together, without the long silences in it.
+//! The time in which values are compared: that of all series together, without the long silences in
+//! it.
 
 use super::{Kept, Series};
 use std::sync::Arc;
@@ -17,7 +18,8 @@ pub(super) struct Time {
 impl Time {
     /// Of what was printed until a moment; `None` where nothing was.
     pub(super) fn of(series: &[Arc<Series>], until: i64) -> Option<Time> {
-        let mut all: Vec<i64> = series.iter().flat_map(|s| times(s)).filter(|t| *t <= until).collect();
+        let mut all: Vec<i64> =
+            series.iter().flat_map(|s| times(s)).filter(|t| *t <= until).collect();
         all.sort_unstable();
         all.dedup();
         let from = *all.first()?;

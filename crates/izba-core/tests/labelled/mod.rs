@@ -18,7 +18,10 @@ pub fn project(root: &Path) -> Arc<Project> {
                 continue;
             }
             let name = path.strip_prefix(root).expect("below it").to_string_lossy().into_owned();
-            out.push(ProjectFile { path: name.into(), text: Some(std::fs::read_to_string(&path).expect("text").into()) });
+            out.push(ProjectFile {
+                path: name.into(),
+                text: Some(std::fs::read_to_string(&path).expect("text").into()),
+            });
         }
     }
     let mut files = Vec::new();
@@ -28,15 +31,22 @@ pub fn project(root: &Path) -> Arc<Project> {
 
 /// The programs, by name.
 pub fn programs() -> Vec<PathBuf> {
-    let mut programs: Vec<PathBuf> =
-        std::fs::read_dir(folder()).expect("samples").flatten().map(|e| e.path()).filter(|p| p.join("labels.tsv").is_file()).collect();
+    let mut programs: Vec<PathBuf> = std::fs::read_dir(folder())
+        .expect("samples")
+        .flatten()
+        .map(|e| e.path())
+        .filter(|p| p.join("labels.tsv").is_file())
+        .collect();
     programs.sort();
     programs
 }
 
 /// What a program printed in a run.
 pub fn log(program: &Path, run: u32) -> Vec<u8> {
-    zstd::decode_all(&*std::fs::read(program.join(format!("run-{run}.log.zst"))).expect("it is there")).expect("a log")
+    zstd::decode_all(
+        &*std::fs::read(program.join(format!("run-{run}.log.zst"))).expect("it is there"),
+    )
+    .expect("a log")
 }
 
 /// Run, line and mistake of each labelled entry.

@@ -1,9 +1,10 @@
 //! The spool: what arrived, appended to a file before anything is made of it.
 //!
-//! A segment is a row of records: a head of 20 bytes (length, kind, stream, time, checksum; all little-endian), then the
-//! bytes. A torn record at the end of a file that is no longer written is where the segment ends. Each run has a segment of its
-//! own: a start begins the next file, whose name tells the offset at which it begins within the whole spool, so that offsets
-//! go on from one to the next. Segments that are no longer written are [`sealed`].
+//! A segment is a row of records: a head of 20 bytes (length, kind, stream, time, checksum; all
+//! little-endian), then the bytes. A torn record at the end of a file that is no longer written is
+//! where the segment ends. Each run has a segment of its own: a start begins the next file, whose
+//! name tells the offset at which it begins within the whole spool, so that offsets go on from one
+//! to the next. Segments that are no longer written are [`sealed`].
 
 mod read;
 mod sealed;
@@ -28,7 +29,8 @@ const RECORD_CAP: u32 = 1 << 20;
 pub enum Event {
     /// Bytes that arrived.
     Bytes(Stream),
-    /// The user typed something; what was unfinished before it is a line of its own. The bytes are left empty.
+    /// The user typed something; what was unfinished before it is a line of its own. The bytes are
+    /// left empty.
     Typed,
     /// A run began; the bytes are its command, for people.
     Start,
@@ -76,7 +78,12 @@ pub struct SpoolWriter {
 }
 
 fn new_segment(path: &Path) -> Result<Arc<File>, SourceError> {
-    let file = OpenOptions::new().append(true).create_new(true).mode(0o600).open(path).map_err(SourceError::io("write to", path))?;
+    let file = OpenOptions::new()
+        .append(true)
+        .create_new(true)
+        .mode(0o600)
+        .open(path)
+        .map_err(SourceError::io("write to", path))?;
     Ok(Arc::new(file))
 }
 
@@ -88,18 +95,28 @@ impl SpoolWriter {
     /// When the file is there already or cannot be made.
     pub fn create(path: &Path) -> Result<SpoolWriter, SourceError> {
         let file = new_segment(path)?;
-        Ok(SpoolWriter { file, first: path.to_owned(), base: 0, len: 0, buffer: Vec::new(), lost: 0, unsynced: false })
+        Ok(SpoolWriter {
+            file,
+            first: path.to_owned(),
+            base: 0,
+            len: 0,
+            buffer: Vec::new(),
+            lost: 0,
+            unsynced: false,
+        })
     }
 
-    /// Appends one record; a start begins the next segment. Bytes that find no room on the disk are counted, and told with the
-    /// next record that does.
+    /// Appends one record; a start begins the next segment. Bytes that find no room on the disk are
+    /// counted, and told with the next record that does.
     ///
     /// # Errors
     ///
-    /// The first time a write fails; the source goes on reading, so that the program is not held up.
+    /// The first time a write fails; the source goes on reading, so that the program is not held
+    /// up.
     pub fn append(&mut self, event: &Event, bytes: &[u8]) -> Result<(), SourceError> {
         if *event == Event::Start && self.len > 0 {
-            // Where no file can be made the run goes on in this one: nothing is lost but its own place.
+            // Where no file can be made the run goes on in this one: nothing is lost but its own
+            // place.
             if let Ok(file) = new_segment(&segment(&self.first, self.base + self.len)) {
                 self.sync();
                 (self.file, self.base, self.len) = (file, self.base + self.len, 0);
@@ -115,7 +132,9 @@ impl SpoolWriter {
                 let first = self.lost == 0;
                 self.lost += part.len() as u64;
                 if first {
-                    return Err(SourceError::io("write to", &segment(&self.first, self.base))(cause));
+                    return Err(SourceError::io("write to", &segment(&self.first, self.base))(
+                        cause,
+                    ));
                 }
             } else {
                 self.len += self.buffer.len() as u64;
@@ -129,7 +148,8 @@ impl SpoolWriter {
         self.lost
     }
 
-    /// What has to be synced to the disk, if anything was written since the last call: a power cut loses what is not.
+    /// What has to be synced to the disk, if anything was written since the last call: a power cut
+    /// loses what is not.
     pub fn unsynced(&mut self) -> Option<Arc<File>> {
         std::mem::take(&mut self.unsynced).then(|| self.file.clone())
     }
@@ -217,8 +237,17 @@ mod tests {
         // A device that is always full stands for a disk that is.
         std::os::unix::fs::symlink("/dev/full", &path).expect("a link");
         let file = OpenOptions::new().append(true).open(&path).expect("the device");
-        let mut writer = SpoolWriter { file: Arc::new(file), first: path, base: 0, len: 0, buffer: Vec::new(), lost: 0, unsynced: false };
-        let first = writer.append(&Event::Bytes(Stream::Out), b"tide").expect_err("there is no room");
+        let mut writer = SpoolWriter {
+            file: Arc::new(file),
+            first: path,
+            base: 0,
+            len: 0,
+            buffer: Vec::new(),
+            lost: 0,
+            unsynced: false,
+        };
+        let first =
+            writer.append(&Event::Bytes(Stream::Out), b"tide").expect_err("there is no room");
         assert!(first.sentence().ends_with("no space left on device"), "{}", first.sentence());
         writer.append(&Event::Bytes(Stream::Out), b"fog").expect("it was told already");
         assert_eq!(writer.lost(), 7);
@@ -228,12 +257,21 @@ mod tests {
     fn a_damaged_record_is_told_with_its_place() {
         let folder = tempfile::tempdir().expect("a temporary folder");
         let path = folder.path().join("a.seg");
-        SpoolWriter::create(&path).and_then(|mut w| w.append(&Event::Start, b"ferry")).expect("room");
+        SpoolWriter::create(&path)
+            .and_then(|mut w| w.append(&Event::Start, b"ferry"))
+            .expect("room");
         let mut bytes = fs::read(&path).expect("it is there");
         bytes[22] ^= 1;
         fs::write(&path, bytes).expect("it can be written");
-        let error = SpoolReader::open(&path).expect("it is there").next_record().expect_err("the checksum differs");
-        assert!(error.sentence().ends_with("the record at byte 0 is damaged"), "{}", error.sentence());
+        let error = SpoolReader::open(&path)
+            .expect("it is there")
+            .next_record()
+            .expect_err("the checksum differs");
+        assert!(
+            error.sentence().ends_with("the record at byte 0 is damaged"),
+            "{}",
+            error.sentence()
+        );
     }
 
     proptest! {
@@ -265,7 +303,8 @@ mod tests {
             let mut files: Vec<_> = fs::read_dir(folder.path()).expect("it is there").flatten().map(|e| e.path()).collect();
             files.sort_by_key(|p| SpoolReader::base_of(p));
             prop_assert_eq!(files.len(), runs.len());
-            // Bytes of one stream that arrived in the same millisecond may be one record afterwards; nothing else changes.
+            // Bytes of one stream that arrived in the same millisecond may be one record
+            // afterwards; nothing else changes.
             let mut said = Vec::new();
             for file in &files {
                 let sealed = seal(file).expect("room").expect("it was not sealed");
@@ -285,7 +324,11 @@ mod tests {
         let mut out: Vec<(Event, Millis, Vec<u8>)> = Vec::new();
         for record in all {
             match out.last_mut() {
-                Some((event, time, bytes)) if *event == record.event && *time == record.time && matches!(event, Event::Bytes(_)) => {
+                Some((event, time, bytes))
+                    if *event == record.event
+                        && *time == record.time
+                        && matches!(event, Event::Bytes(_)) =>
+                {
                     bytes.extend_from_slice(&record.bytes);
                 }
                 _ => out.push((record.event.clone(), record.time, record.bytes.clone())),
@@ -296,7 +339,8 @@ mod tests {
 
     proptest! {
         #![proptest_config(ProptestConfig::with_cases(24))]
-        /// A power cut leaves some beginning of what was written, and perhaps a last block of anything.
+        /// A power cut leaves some beginning of what was written, and perhaps a last block of
+        /// anything.
         #[test]
         fn after_a_power_cut_every_whole_record_is_read_and_nothing_else(parts in proptest::collection::vec(proptest::collection::vec(any::<u8>(), 0..60), 1..6), torn in proptest::collection::vec(any::<u8>(), 0..64)) {
             let folder = tempfile::tempdir().expect("a temporary folder");
@@ -321,7 +365,8 @@ mod tests {
                     let whole = ends.iter().filter(|end| **end <= cut).count();
                     prop_assert!(read.len() >= whole, "cut at {}", cut);
                     prop_assert_eq!(&read[..whole], &parts[..whole]);
-                    // A block of zeros reads as empty records, whose checksum is zero: they hold nothing.
+                    // A block of zeros reads as empty records, whose checksum is zero: they hold
+                    // nothing.
                     prop_assert!(read[whole..].iter().all(Vec::is_empty) || whole < parts.len() && read[whole] == parts[whole]);
                 }
             }

@@ -36,7 +36,12 @@ impl SpoolReader {
         let file = Arc::new(File::open(path).map_err(SourceError::io("open", path))?);
         let failed = |cause| SourceError::io("read", path)(cause);
         let sealed = Sealed::open(&file).map_err(failed)?;
-        Ok(SpoolReader { first: path.to_owned(), parts: vec![Part { base: 0, file }], sealed, at: 0 })
+        Ok(SpoolReader {
+            first: path.to_owned(),
+            parts: vec![Part { base: 0, file }],
+            sealed,
+            at: 0,
+        })
     }
 
     /// Opens one segment of a spool by itself: a run of an earlier session.
@@ -68,7 +73,9 @@ impl SpoolReader {
     /// When the disk fails, or what is there is no record (the checksum tells).
     pub fn next_record(&mut self) -> Result<Option<Record>, SourceError> {
         if let Some(sealed) = &mut self.sealed {
-            let next = sealed.record_at(self.at).map_err(|cause| SourceError::io("read", &self.first)(cause))?;
+            let next = sealed
+                .record_at(self.at)
+                .map_err(|cause| SourceError::io("read", &self.first)(cause))?;
             let Some((record, behind)) = next else { return Ok(None) };
             self.at = behind;
             return Ok(Some(record));
@@ -104,7 +111,12 @@ impl SpoolReader {
     ///
     /// None that is known; a reader for the future.
     pub fn reopen_at(&self, offset: u64) -> Result<SpoolReader, SourceError> {
-        Ok(SpoolReader { first: self.first.clone(), parts: self.parts.clone(), sealed: self.sealed.clone(), at: offset })
+        Ok(SpoolReader {
+            first: self.first.clone(),
+            parts: self.parts.clone(),
+            sealed: self.sealed.clone(),
+            at: offset,
+        })
     }
 
     /// How many bytes are still to be read.
@@ -113,9 +125,13 @@ impl SpoolReader {
             return sealed.end().saturating_sub(self.at);
         }
         let Some(last) = self.parts.last() else { return 0 };
-        let here = last.file.metadata().map_or(0, |m| (last.base + m.len()).saturating_sub(self.at));
+        let here =
+            last.file.metadata().map_or(0, |m| (last.base + m.len()).saturating_sub(self.at));
         // What was begun behind it is not known by length yet.
-        let behind = here == 0 && self.at > last.base && !self.first.as_os_str().is_empty() && segment(&self.first, self.at).exists();
+        let behind = here == 0
+            && self.at > last.base
+            && !self.first.as_os_str().is_empty()
+            && segment(&self.first, self.at).exists();
         here + u64::from(behind)
     }
 
@@ -134,7 +150,12 @@ impl SpoolReader {
         let (time, sum) = rest.split_first_chunk::<8>().expect("the head has 20 bytes");
         let len = u32::from_le_bytes(*len);
         let sum = sum.first_chunk::<4>().map_or(0, |s| u32::from_le_bytes(*s));
-        let damaged = || failed(io::Error::new(io::ErrorKind::InvalidData, format!("the record at byte {within} is damaged")));
+        let damaged = || {
+            failed(io::Error::new(
+                io::ErrorKind::InvalidData,
+                format!("the record at byte {within} is damaged"),
+            ))
+        };
         if len > RECORD_CAP {
             return Err(damaged());
         }

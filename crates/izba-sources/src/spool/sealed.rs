@@ -1,10 +1,11 @@
-//! Segments that are no longer written, made small: frames of records, each compressed (RFC 8878) and checked by itself, so that
-//! any part can be read again.
+//! Segments that are no longer written, made small: frames of records, each compressed (RFC 8878)
+//! and checked by itself, so that any part can be read again.
 //!
-//! The file begins with [`MAGIC`]. A frame is a head of 24 bytes (bytes on disk, bytes of records, offset of its first record
-//! within the segment, offset behind its last one: 4, 4, 8, 8; little-endian), then the compressed records and their checksum.
-//! Within a frame a record is its kind and stream, its length and the time since the one before (as numbers of seven bits a
-//! byte), and its bytes. Bytes of one stream that arrived in the same millisecond are one record.
+//! The file begins with [`MAGIC`]. A frame is a head of 24 bytes (bytes on disk, bytes of records,
+//! offset of its first record within the segment, offset behind its last one: 4, 4, 8, 8;
+//! little-endian), then the compressed records and their checksum. Within a frame a record is its
+//! kind and stream, its length and the time since the one before (as numbers of seven bits a byte),
+//! and its bytes. Bytes of one stream that arrived in the same millisecond are one record.
 
 use super::{Event, HEAD, RECORD_CAP, Record};
 use crate::SourceError;
@@ -60,9 +61,17 @@ impl Sealed {
         let mut head = [0u8; FRAME_HEAD];
         while at + FRAME_HEAD as u64 <= len {
             file.read_exact_at(&mut head, at)?;
-            let four = |from: usize| u32::from_le_bytes([head[from], head[from + 1], head[from + 2], head[from + 3]]);
+            let four = |from: usize| {
+                u32::from_le_bytes([head[from], head[from + 1], head[from + 2], head[from + 3]])
+            };
             let eight = |from: usize| u64::from(four(from)) | u64::from(four(from + 4)) << 32;
-            let frame = Frame { at: at + FRAME_HEAD as u64, packed: four(0), raw: four(4), first: eight(8), behind: eight(16) };
+            let frame = Frame {
+                at: at + FRAME_HEAD as u64,
+                packed: four(0),
+                raw: four(4),
+                first: eight(8),
+                behind: eight(16),
+            };
             if frame.raw as usize > FRAME + 2 * RECORD_CAP as usize || frame.behind < frame.first {
                 return Err(damaged(at));
             }
@@ -79,14 +88,20 @@ impl Sealed {
 
     /// The record at an offset, and the offset behind it.
     pub(super) fn record_at(&mut self, offset: u64) -> io::Result<Option<(Record, u64)>> {
-        let Some(frame) = self.frames[..self.frames.partition_point(|f| f.first <= offset)].last().filter(|f| offset < f.behind) else {
+        let Some(frame) = self.frames[..self.frames.partition_point(|f| f.first <= offset)]
+            .last()
+            .filter(|f| offset < f.behind)
+        else {
             return Ok(None);
         };
         if self.latest.as_ref().is_none_or(|(first, _)| *first != frame.first) {
             self.latest = Some((frame.first, self.read(frame)?.into()));
         }
         let records = self.latest.as_ref().map_or(&[][..], |(_, r)| r);
-        Ok(records.binary_search_by_key(&offset, |(r, _)| r.offset).ok().map(|at| records[at].clone()))
+        Ok(records
+            .binary_search_by_key(&offset, |(r, _)| r.offset)
+            .ok()
+            .map(|at| records[at].clone()))
     }
 
     fn read(&self, frame: &Frame) -> io::Result<Vec<(Record, u64)>> {
@@ -101,12 +116,21 @@ impl Sealed {
         while at < raw.len() {
             let code = raw[at];
             at += 1;
-            let (Some(len), Some(delta)) = (number(&raw, &mut at), number(&raw, &mut at)) else { return Err(damaged(frame.at)) };
+            let (Some(len), Some(delta)) = (number(&raw, &mut at), number(&raw, &mut at)) else {
+                return Err(damaged(frame.at));
+            };
             time += (delta >> 1) as i64 ^ -((delta & 1) as i64);
             let end = at + len as usize;
-            let (Some(bytes), Some(event)) = (raw.get(at..end), Event::from_code(code >> 1, code & 1)) else { return Err(damaged(frame.at)) };
+            let (Some(bytes), Some(event)) =
+                (raw.get(at..end), Event::from_code(code >> 1, code & 1))
+            else {
+                return Err(damaged(frame.at));
+            };
             let behind = offset + HEAD as u64 + len;
-            records.push((Record { offset, event, time: Millis(time), bytes: bytes.to_vec() }, behind));
+            records.push((
+                Record { offset, event, time: Millis(time), bytes: bytes.to_vec() },
+                behind,
+            ));
             (at, offset) = (end, behind);
         }
         Ok(records)
@@ -175,14 +199,16 @@ impl<W: Write> Packer<W> {
     }
 }
 
-/// Makes a segment that nobody writes any more small; gives the sealed file, or `None` when it is sealed already.
+/// Makes a segment that nobody writes any more small; gives the sealed file, or `None` when it is
+/// sealed already.
 ///
-/// The plain file goes only when the sealed one is whole on the disk: a power cut leaves one of them, or both.
+/// The plain file goes only when the sealed one is whole on the disk: a power cut leaves one of
+/// them, or both.
 ///
 /// # Errors
 ///
-/// When it cannot be read or written; it stays as it was then. A damaged record and what is behind it are not taken along, and
-/// the plain file stays.
+/// When it cannot be read or written; it stays as it was then. A damaged record and what is behind
+/// it are not taken along, and the plain file stays.
 pub fn seal(path: &Path) -> Result<Option<PathBuf>, SourceError> {
     if path.extension().is_some_and(|e| e == SEALED) {
         return Ok(None);
@@ -191,8 +217,15 @@ pub fn seal(path: &Path) -> Result<Option<PathBuf>, SourceError> {
     let half = path.with_extension("half");
     let failed = |cause| SourceError::io("write to", &half)(cause);
     let mut reader = super::SpoolReader::open_one(path)?;
-    let file = fs::OpenOptions::new().write(true).create(true).truncate(true).mode(0o600).open(&half).map_err(failed)?;
-    let mut packer = Packer { out: BufWriter::new(file), raw: Vec::new(), first: 0, offset: 0, time: 0 };
+    let file = fs::OpenOptions::new()
+        .write(true)
+        .create(true)
+        .truncate(true)
+        .mode(0o600)
+        .open(&half)
+        .map_err(failed)?;
+    let mut packer =
+        Packer { out: BufWriter::new(file), raw: Vec::new(), first: 0, offset: 0, time: 0 };
     packer.out.write_all(MAGIC).map_err(failed)?;
     let mut open: Option<Record> = None;
     loop {
@@ -204,10 +237,15 @@ pub fn seal(path: &Path) -> Result<Option<PathBuf>, SourceError> {
             }
         };
         let joins = |a: &Record, b: &Record| {
-            matches!(a.event, Event::Bytes(_)) && a.event == b.event && a.time == b.time && a.bytes.len() + b.bytes.len() <= RECORD_CAP as usize
+            matches!(a.event, Event::Bytes(_))
+                && a.event == b.event
+                && a.time == b.time
+                && a.bytes.len() + b.bytes.len() <= RECORD_CAP as usize
         };
         match (&mut open, next) {
-            (Some(before), Some(next)) if joins(before, &next) => before.bytes.extend_from_slice(&next.bytes),
+            (Some(before), Some(next)) if joins(before, &next) => {
+                before.bytes.extend_from_slice(&next.bytes)
+            }
             (_, next) => {
                 let end = next.is_none();
                 if let Some(done) = std::mem::replace(&mut open, next) {

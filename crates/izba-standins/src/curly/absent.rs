@@ -1,4 +1,5 @@
-//! How the Java machine words that something is not there: what was wanted, and which part of the line was empty.
+//! How the Java machine words that something is not there: what was wanted, and which part of the
+//! line was empty.
 
 use super::library;
 use super::run::Machine;
@@ -14,7 +15,12 @@ impl Machine {
         }
         let kind = self.type_of(of);
         let takes = match self.classes.get(&kind).and_then(|c| c.method(name)) {
-            Some(method) => method.takes.iter().map(|(t, ..)| self.qualified(&t.name)).collect::<Vec<_>>().join(", "),
+            Some(method) => method
+                .takes
+                .iter()
+                .map(|(t, ..)| self.qualified(&t.name))
+                .collect::<Vec<_>>()
+                .join(", "),
             None => library::parameters(&kind, name).into(),
         };
         let what = if self.classes.get(&kind).is_some_and(|c| c.field(name).is_some()) {
@@ -22,7 +28,10 @@ impl Machine {
         } else {
             format!("invoke \"{}.{name}({takes})\"", self.qualified(&kind))
         };
-        self.raise("NullPointerException", format!("Cannot {what}{}", self.described(of).unwrap_or_default()))
+        self.raise(
+            "NullPointerException",
+            format!("Cannot {what}{}", self.described(of).unwrap_or_default()),
+        )
     }
 
     /// A type with its package, as the Java machine spells it.
@@ -42,9 +51,17 @@ impl Machine {
                 _ => return None,
             },
             Node::Call(of, name, _) => {
-                let kind = of.as_ref().map_or_else(|| self.this().map_or_else(String::new, |t| t.class.name.clone()), |of| self.type_of(of));
+                let kind = of.as_ref().map_or_else(
+                    || self.this().map_or_else(String::new, |t| t.class.name.clone()),
+                    |of| self.type_of(of),
+                );
                 let takes = match self.classes.get(&kind).and_then(|c| c.method(name)) {
-                    Some(method) => method.takes.iter().map(|(t, ..)| self.qualified(&t.name)).collect::<Vec<_>>().join(", "),
+                    Some(method) => method
+                        .takes
+                        .iter()
+                        .map(|(t, ..)| self.qualified(&t.name))
+                        .collect::<Vec<_>>()
+                        .join(", "),
                     None => library::parameters(&kind, name).into(),
                 };
                 format!("the return value of \"{}.{name}({takes})\"", self.qualified(&kind))
@@ -59,16 +76,28 @@ impl Machine {
         match &of.node {
             Node::Name(name) => match self.local(name) {
                 Some((kind, _)) => kind.name.clone(),
-                None => self.this().and_then(|t| t.class.field(name).map(|f| f.kind.name.clone())).unwrap_or_default(),
+                None => self
+                    .this()
+                    .and_then(|t| t.class.field(name).map(|f| f.kind.name.clone()))
+                    .unwrap_or_default(),
             },
             Node::This => self.this().map_or_else(String::new, |t| t.class.name.clone()),
             Node::Member(inner, name) => {
                 let kind = self.type_of(inner);
-                self.classes.get(&kind).and_then(|c| c.field(name)).map_or_else(String::new, |f| f.kind.name.clone())
+                self.classes
+                    .get(&kind)
+                    .and_then(|c| c.field(name))
+                    .map_or_else(String::new, |f| f.kind.name.clone())
             }
             Node::Call(of, name, _) => {
-                let kind = of.as_ref().map_or_else(|| self.this().map_or_else(String::new, |t| t.class.name.clone()), |of| self.type_of(of));
-                self.classes.get(&kind).and_then(|c| c.method(name)).map_or_else(|| "Object".into(), |m| m.gives.name.clone())
+                let kind = of.as_ref().map_or_else(
+                    || self.this().map_or_else(String::new, |t| t.class.name.clone()),
+                    |of| self.type_of(of),
+                );
+                self.classes
+                    .get(&kind)
+                    .and_then(|c| c.method(name))
+                    .map_or_else(|| "Object".into(), |m| m.gives.name.clone())
             }
             _ => String::new(),
         }

@@ -1,13 +1,23 @@
-//! What compilers of Java and C# find before anything runs: types, names and members that don't fit.
+//! What compilers of Java and C# find before anything runs: types, names and members that don't
+//! fit.
 
 use super::tree::{Class, Expr, Method, Node, Step, Type, What};
 use super::{Language, Problem, Spot, library};
 use std::collections::BTreeMap;
 
-/// Checks the classes of a source among all classes that it may use. Problems come in the order of the source.
+/// Checks the classes of a source among all classes that it may use. Problems come in the order of
+/// the source.
 pub fn check(language: Language, own: &[Class], all: &[Class]) -> Vec<Problem> {
     let classes = all.iter().map(|c| (c.name.as_str(), c)).collect();
-    let mut checker = Checker { language, classes, class: None, of_type: false, scopes: Vec::new(), gives: Type::default(), found: Vec::new() };
+    let mut checker = Checker {
+        language,
+        classes,
+        class: None,
+        of_type: false,
+        scopes: Vec::new(),
+        gives: Type::default(),
+        found: Vec::new(),
+    };
     for class in own {
         checker.class(class);
     }
@@ -50,7 +60,11 @@ impl<'a> Checker<'a> {
 
     /// The same mistake as Java and as C# say it.
     fn wrong(&mut self, at: Spot, java: String, code: &'static str, sharp: String) {
-        if self.language == Language::CSharp { self.say(at, code, sharp) } else { self.say(at, "", java) }
+        if self.language == Language::CSharp {
+            self.say(at, code, sharp)
+        } else {
+            self.say(at, "", java)
+        }
     }
 
     fn location(&self) -> String {
@@ -76,7 +90,13 @@ impl<'a> Checker<'a> {
         self.known(&method.gives, method.at);
         self.of_type = method.of_type;
         self.gives = method.gives.clone();
-        let local = |(kind, name, at): &(Type, String, Spot)| Local { name: name.clone(), kind: kind.clone(), at: *at, set: true, read: true };
+        let local = |(kind, name, at): &(Type, String, Spot)| Local {
+            name: name.clone(),
+            kind: kind.clone(),
+            at: *at,
+            set: true,
+            read: true,
+        };
         method.takes.iter().for_each(|(kind, _, at)| self.known(kind, *at));
         self.scopes.push(method.takes.iter().map(local).collect());
         self.steps(&method.body);
@@ -90,7 +110,13 @@ impl<'a> Checker<'a> {
         let unread = scope.into_iter().filter(|l| !l.read);
         for local in unread.take_while(|_| sharp) {
             let (code, message) = if local.set {
-                ("CS0219", format!("The variable `{}' is assigned but its value is never used", local.name))
+                (
+                    "CS0219",
+                    format!(
+                        "The variable `{}' is assigned but its value is never used",
+                        local.name
+                    ),
+                )
             } else {
                 ("CS0168", format!("The variable `{}' is declared but never used", local.name))
             };
@@ -102,11 +128,16 @@ impl<'a> Checker<'a> {
     }
 
     fn known(&mut self, kind: &Type, at: Spot) {
-        let known = kind.is_unknown() || library::is_type(self.language, &kind.name) || self.classes.contains_key(kind.name.as_str());
+        let known = kind.is_unknown()
+            || library::is_type(self.language, &kind.name)
+            || self.classes.contains_key(kind.name.as_str());
         if !known {
             let name = &kind.name;
             let java = format!("cannot find symbol\n  symbol:   class {name}\n{}", self.location());
-            let sharp = format!("The type or namespace name `{name}' could not be found. Are you missing an assembly reference?");
+            let sharp = format!(
+                "The type or namespace name `{name}' could not be found. Are you missing \
+                    an assembly reference?"
+            );
             self.wrong(at, java, "CS0246", sharp);
         }
         kind.of.iter().for_each(|inner| self.known(inner, at));
@@ -141,7 +172,9 @@ impl<'a> Checker<'a> {
                     self.fits(given, &kind, value.at);
                 }
                 // A value that has to be computed may be wanted for what computing it does.
-                let computed = value.as_ref().is_some_and(|v| matches!(v.node, Node::Call(..) | Node::New(..)));
+                let computed = value
+                    .as_ref()
+                    .is_some_and(|v| matches!(v.node, Node::Call(..) | Node::New(..)));
                 self.local(name, kind, *at, value.is_some(), computed);
             }
             What::Do(value) | What::Throw(value) => {
@@ -167,7 +200,13 @@ impl<'a> Checker<'a> {
                 self.known(kind, step.at);
                 let of = self.infer(list).of.first().cloned().unwrap_or_default();
                 self.scopes.push(Vec::new());
-                self.local(name, if kind.is_unknown() { of } else { kind.clone() }, step.at, true, true);
+                self.local(
+                    name,
+                    if kind.is_unknown() { of } else { kind.clone() },
+                    step.at,
+                    true,
+                    true,
+                );
                 self.steps(body);
                 self.leave();
             }
@@ -204,13 +243,19 @@ impl<'a> Checker<'a> {
         } else {
             format!("incompatible types: {given} cannot be converted to {wanted}")
         };
-        self.wrong(at, java, "CS0029", format!("Cannot implicitly convert type `{given}' to `{wanted}'"));
+        self.wrong(
+            at,
+            java,
+            "CS0029",
+            format!("Cannot implicitly convert type `{given}' to `{wanted}'"),
+        );
         false
     }
 
     fn infer(&mut self, expr: &'a Expr) -> Type {
         let text = Type::named(library::text(self.language));
-        let bool_type = Type::named(if self.language == Language::Java { "boolean" } else { "bool" });
+        let bool_type =
+            Type::named(if self.language == Language::Java { "boolean" } else { "bool" });
         match &expr.node {
             Node::Int(_) => Type::named("int"),
             Node::Float(_) => Type::named("double"),
@@ -232,9 +277,18 @@ impl<'a> Checker<'a> {
                         method.gives.clone()
                     }
                     None => {
-                        let spelt = given.iter().map(|(t, _)| t.spelt()).collect::<Vec<_>>().join(",");
-                        let java = format!("cannot find symbol\n  symbol:   method {name}({spelt})\n{}", self.location());
-                        self.wrong(expr.at, java, "CS0103", format!("The name `{name}' does not exist in the current context"));
+                        let spelt =
+                            given.iter().map(|(t, _)| t.spelt()).collect::<Vec<_>>().join(",");
+                        let java = format!(
+                            "cannot find symbol\n  symbol:   method {name}({spelt})\n{}",
+                            self.location()
+                        );
+                        self.wrong(
+                            expr.at,
+                            java,
+                            "CS0103",
+                            format!("The name `{name}' does not exist in the current context"),
+                        );
                         Type::default()
                     }
                 }
@@ -243,7 +297,8 @@ impl<'a> Checker<'a> {
             Node::New(kind, given) => {
                 self.known(kind, expr.at);
                 let given = self.all(given);
-                let constructor = self.classes.get(kind.name.as_str()).and_then(|c| c.method(&kind.name));
+                let constructor =
+                    self.classes.get(kind.name.as_str()).and_then(|c| c.method(&kind.name));
                 if let Some(constructor) = constructor {
                     self.called(constructor, &given);
                 }
@@ -277,7 +332,8 @@ impl<'a> Checker<'a> {
                 let kind = match &target.node {
                     // Being set is not being read.
                     Node::Name(name) if *sign == "=" => {
-                        let local = self.scopes.iter_mut().rev().flatten().find(|l| l.name == *name);
+                        let local =
+                            self.scopes.iter_mut().rev().flatten().find(|l| l.name == *name);
                         match local {
                             Some(local) => {
                                 local.set = true;
@@ -313,14 +369,20 @@ impl<'a> Checker<'a> {
             return field.kind.clone();
         }
         let java = format!("cannot find symbol\n  symbol:   variable {name}\n{}", self.location());
-        self.wrong(at, java, "CS0103", format!("The name `{name}' does not exist in the current context"));
+        self.wrong(
+            at,
+            java,
+            "CS0103",
+            format!("The name `{name}' does not exist in the current context"),
+        );
         Type::default()
     }
 
     /// The class that an expression names, when it is a type and not a value.
     fn type_named(&self, expr: &Expr) -> Option<Result<&'a Class, ()>> {
         let Node::Name(name) = &expr.node else { return None };
-        let shadowed = self.scopes.iter().flatten().any(|l| l.name == *name) || self.class.is_some_and(|c| c.field(name).is_some());
+        let shadowed = self.scopes.iter().flatten().any(|l| l.name == *name)
+            || self.class.is_some_and(|c| c.field(name).is_some());
         if shadowed {
             return None;
         }
@@ -333,8 +395,17 @@ impl<'a> Checker<'a> {
     fn needs_object(&mut self, class: &Class, name: &str, called: bool, at: Spot) {
         let what = if called { "method" } else { "variable" };
         let signs = if called { "()" } else { "" };
-        let java = format!("non-static {what} {name}{signs} cannot be referenced from a static context");
-        self.wrong(at, java, "CS0120", format!("An object reference is required to access non-static member `{}.{name}{signs}'", class.full()));
+        let java =
+            format!("non-static {what} {name}{signs} cannot be referenced from a static context");
+        self.wrong(
+            at,
+            java,
+            "CS0120",
+            format!(
+                "An object reference is required to access non-static member `{}.{name}{signs}'",
+                class.full()
+            ),
+        );
     }
 
     /// Whether a member may be used from here; what is wrong with it is said.
@@ -344,13 +415,22 @@ impl<'a> Checker<'a> {
         if private && !own {
             let signs = if called { "()" } else { "" };
             let java = format!("{name}{signs} has private access in {}", class.name);
-            self.wrong(at, java, "CS0122", format!("`{}.{name}{signs}' is inaccessible due to its protection level", class.full()));
+            self.wrong(
+                at,
+                java,
+                "CS0122",
+                format!(
+                    "`{}.{name}{signs}' is inaccessible due to its protection level",
+                    class.full()
+                ),
+            );
         } else if through_type && !of_type {
             self.needs_object(class, name, called, at);
         } else if !through_type && of_type && self.language == Language::CSharp {
             let signs = if called { "()" } else { "" };
             let said = format!(
-                "Static member `{}.{name}{signs}' cannot be accessed with an instance reference, qualify it with a type name instead",
+                "Static member `{}.{name}{signs}' cannot be accessed with an instance \
+                    reference, qualify it with a type name instead",
                 class.full()
             );
             self.say(at, "CS0176", said);
@@ -375,9 +455,13 @@ impl<'a> Checker<'a> {
     }
 
     fn no_member(&mut self, kind: &Type, java_symbol: &str, name: &str, at: Spot) {
-        let java = format!("cannot find symbol\n  symbol:   {java_symbol}\n  location: class {}", kind.spelt());
+        let java = format!(
+            "cannot find symbol\n  symbol:   {java_symbol}\n  location: class {}",
+            kind.spelt()
+        );
         let sharp = format!(
-            "Type `{}' does not contain a definition for `{name}' and no extension method `{name}' of type `{}' could be found. Are you missing an assembly reference?",
+            "Type `{}' does not contain a definition for `{name}' and no extension method \
+                `{name}' of type `{}' could be found. Are you missing an assembly reference?",
             self.full(kind),
             self.full(kind)
         );
@@ -389,7 +473,8 @@ impl<'a> Checker<'a> {
         let Some(class) = class else { return library::member(self.language, &kind, name) };
         match class.field(name) {
             Some(field) => {
-                let member = Member { private: field.private, of_type: field.of_type, called: false };
+                let member =
+                    Member { private: field.private, of_type: field.of_type, called: false };
                 self.reached(class, name, member, through_type, at);
                 field.kind.clone()
             }
@@ -406,7 +491,8 @@ impl<'a> Checker<'a> {
         let Some(class) = class else { return library::member(self.language, &kind, name) };
         match class.method(name) {
             Some(method) => {
-                let member = Member { private: method.private, of_type: method.of_type, called: true };
+                let member =
+                    Member { private: method.private, of_type: method.of_type, called: true };
                 self.reached(class, name, member, through_type, at);
                 self.called(method, &given);
                 method.gives.clone()
@@ -425,7 +511,12 @@ impl<'a> Checker<'a> {
                 continue;
             }
             if self.language == Language::CSharp {
-                let said = format!("Argument `#{}' cannot convert `{}' expression to type `{}'", index + 1, given.spelt(), wanted.spelt());
+                let said = format!(
+                    "Argument `#{}' cannot convert `{}' expression to type `{}'",
+                    index + 1,
+                    given.spelt(),
+                    wanted.spelt()
+                );
                 self.say(*at, "CS1503", said);
             } else {
                 self.fits(given, wanted, *at);

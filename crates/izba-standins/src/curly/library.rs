@@ -64,7 +64,9 @@ pub fn converts(given: &Type, wanted: &Type) -> bool {
         (_, "Object" | "object") => true,
         ("null", other) => !is_plain(other),
         ("int", "long" | "double" | "decimal") | ("long", "double") => true,
-        ("int", "Integer") | ("Integer", "int") | ("ArrayList", "List") | ("HashMap", "Map") => true,
+        ("int", "Integer") | ("Integer", "int") | ("ArrayList", "List") | ("HashMap", "Map") => {
+            true
+        }
         (from, to) => from.ends_with("Exception") && to.ends_with("Exception"),
     }
 }
@@ -91,7 +93,9 @@ pub fn qualified(name: &str) -> String {
 /// The parameters of a library method, as the Java machine spells them.
 pub fn parameters(of: &str, name: &str) -> &'static str {
     match (of, name) {
-        ("Map" | "HashMap", "get" | "containsKey") | ("List" | "ArrayList", "contains" | "add") => "Object",
+        ("Map" | "HashMap", "get" | "containsKey") | ("List" | "ArrayList", "contains" | "add") => {
+            "Object"
+        }
         ("List" | "ArrayList", "get") => "int",
         _ => "",
     }
@@ -109,7 +113,8 @@ pub fn exception(name: &str) -> String {
     format!("{package}.{name}")
 }
 
-/// What goes wrong inside the library: kind, message, and the library's own steps with the fault first.
+/// What goes wrong inside the library: kind, message, and the library's own steps with the fault
+/// first.
 pub struct Trouble {
     pub kind: &'static str,
     pub message: String,
@@ -144,7 +149,11 @@ fn element(items: &[Value], at: i64) -> Result<Value, Trouble> {
             ("java.util.Objects", "checkIndex", "Objects.java", 385),
             ("java.util.ArrayList", "get", "ArrayList.java", 427),
         ];
-        trouble("IndexOutOfBoundsException", format!("Index {at} out of bounds for length {}", items.len()), &inside)
+        trouble(
+            "IndexOutOfBoundsException",
+            format!("Index {at} out of bounds for length {}", items.len()),
+            &inside,
+        )
     })
 }
 
@@ -163,10 +172,14 @@ pub fn call(of: &Value, name: &str, given: &[Value]) -> Option<Result<Value, Tro
         (Value::Text(s), "trim" | "Trim", []) => Value::text(s.trim()),
         (Value::Text(s), "toUpperCase" | "uppercase", []) => Value::text(&s.to_uppercase()),
         (Value::Text(s), "toInt", []) => return Some(number(s)),
-        (Value::Text(s), "equals", [other]) => Value::Bool(matches!(other, Value::Text(o) if o == s)),
+        (Value::Text(s), "equals", [other]) => {
+            Value::Bool(matches!(other, Value::Text(o) if o == s))
+        }
         (Value::List(items), "size" | "Count", []) => Value::Int(items.borrow().len() as i64),
         (Value::List(items), "isEmpty", []) => Value::Bool(items.borrow().is_empty()),
-        (Value::List(items), "get" | "[]", [Value::Int(at)]) => return Some(element(&items.borrow(), *at)),
+        (Value::List(items), "get" | "[]", [Value::Int(at)]) => {
+            return Some(element(&items.borrow(), *at));
+        }
         (Value::List(items), "last" | "first", []) => {
             let items = items.borrow();
             let found = if name == "last" { items.last() } else { items.first() };
@@ -176,10 +189,18 @@ pub fn call(of: &Value, name: &str, given: &[Value]) -> Option<Result<Value, Tro
             items.borrow_mut().push(value.clone());
             Value::Bool(true)
         }
-        (Value::List(items), "contains", [value]) => Value::Bool(items.borrow().iter().any(|i| i.equals(value))),
-        (Value::Map(map), "get" | "[]", [Value::Text(key)]) => map.borrow().get(&**key).cloned().unwrap_or(Value::Null),
-        (Value::Map(map), "containsKey", [Value::Text(key)]) => Value::Bool(map.borrow().contains_key(&**key)),
-        (Value::Map(map), "put", [Value::Text(key), value]) => map.borrow_mut().insert(key.to_string(), value.clone()).unwrap_or(Value::Null),
+        (Value::List(items), "contains", [value]) => {
+            Value::Bool(items.borrow().iter().any(|i| i.equals(value)))
+        }
+        (Value::Map(map), "get" | "[]", [Value::Text(key)]) => {
+            map.borrow().get(&**key).cloned().unwrap_or(Value::Null)
+        }
+        (Value::Map(map), "containsKey", [Value::Text(key)]) => {
+            Value::Bool(map.borrow().contains_key(&**key))
+        }
+        (Value::Map(map), "put", [Value::Text(key), value]) => {
+            map.borrow_mut().insert(key.to_string(), value.clone()).unwrap_or(Value::Null)
+        }
         (Value::Map(map), "size", []) => Value::Int(map.borrow().len() as i64),
         (any, "toString" | "ToString", []) => Value::text(&any.spoken()),
         _ => return None,

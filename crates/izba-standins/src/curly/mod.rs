@@ -1,8 +1,10 @@
-//! A small compiler and machine for the languages of the demo that cannot be embedded: the parts of Java, C# and Kotlin that
-//! a beginner's classes use. It reads real sources, says what the languages' own compilers and machines say, and knows no
-//! fault: what is wrong in a source shows because it is wrong.
+//! A small compiler and machine for the languages of the demo that cannot be embedded: the parts of
+//! Java, C# and Kotlin that a beginner's classes use. It reads real sources, says what the
+//! languages' own compilers and machines say, and knows no fault: what is wrong in a source shows
+//! because it is wrong.
 //!
-//! Written by hand rather than on top of a grammar: what is wanted is not a tree but what a compiler says, at its place.
+//! Written by hand rather than on top of a grammar: what is wanted is not a tree but what a
+//! compiler says, at its place.
 
 mod absent;
 mod check;
@@ -59,7 +61,14 @@ pub struct Spot {
 
 impl Spot {
     fn problem(self, file: &str, code: &'static str, message: String) -> Problem {
-        Problem { file: file.into(), line: self.line, column: self.column, warning: false, code, message }
+        Problem {
+            file: file.into(),
+            line: self.line,
+            column: self.column,
+            warning: false,
+            code,
+            message,
+        }
     }
 }
 

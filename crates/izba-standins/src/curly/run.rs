@@ -1,4 +1,5 @@
-//! Runs what was parsed, as the Java machine does for Java and Kotlin: exceptions carry the steps that led to them.
+//! Runs what was parsed, as the Java machine does for Java and Kotlin: exceptions carry the steps
+//! that led to them.
 
 use super::tree::{Class, Expr, Method, Node, Step, Type, What};
 use super::value::{Frame, Instance, Raised, Value};
@@ -50,7 +51,9 @@ impl Machine {
 
     /// Whether objects of a class have a field or method of that name.
     pub fn has_member(&self, class: &str, member: &str) -> bool {
-        self.classes.get(class).is_some_and(|c| c.field(member).is_some() || c.method(member).is_some())
+        self.classes
+            .get(class)
+            .is_some_and(|c| c.field(member).is_some() || c.method(member).is_some())
     }
 
     /// What the program printed since the last time.
@@ -77,7 +80,9 @@ impl Machine {
     pub fn call(&mut self, object: &Value, method: &str, given: Vec<Value>) -> Ran<Value> {
         self.steps = 0;
         self.calls.clear();
-        let Value::Object(object) = object else { return Err(self.raise("IllegalArgumentException", "no object".into())) };
+        let Value::Object(object) = object else {
+            return Err(self.raise("IllegalArgumentException", "no object".into()));
+        };
         match object.class.clone().method(method) {
             Some(found) => self.invoke(&object.class.clone(), Some(object.clone()), found, given),
             None => Err(self.raise("NoSuchMethodError", format!("{}.{method}", object.class.name))),
@@ -86,7 +91,12 @@ impl Machine {
 
     pub(super) fn raise(&self, kind: &str, message: String) -> Rc<Raised> {
         let frames = self.calls.iter().rev().map(|c| c.frame.clone()).collect();
-        Rc::new(Raised { kind: library::exception(kind), message: (!message.is_empty()).then_some(message), frames, cause: None })
+        Rc::new(Raised {
+            kind: library::exception(kind),
+            message: (!message.is_empty()).then_some(message),
+            frames,
+            cause: None,
+        })
     }
 
     fn raise_inside(&self, trouble: library::Trouble) -> Rc<Raised> {
@@ -96,7 +106,9 @@ impl Machine {
     }
 
     fn construct(&mut self, name: &str, given: Vec<Value>) -> Ran<Value> {
-        let Some(class) = self.classes.get(name).cloned() else { return Err(self.raise("NoClassDefFoundError", name.into())) };
+        let Some(class) = self.classes.get(name).cloned() else {
+            return Err(self.raise("NoClassDefFoundError", name.into()));
+        };
         let object = Rc::new(Instance { class: class.clone(), fields: RefCell::default() });
         for field in class.fields.iter().filter(|f| !f.of_type && !f.late) {
             let value = match field.kind.name.as_str() {
@@ -123,7 +135,12 @@ impl Machine {
         // What the constructor is given counts for the fields of Kotlin's classes too.
         let takes = constructor.map(|c| c.takes.as_slice()).unwrap_or_default();
         if let Some(scope) = self.calls.last_mut().and_then(|c| c.scopes.last_mut()) {
-            scope.extend(takes.iter().zip(given).map(|((kind, name, _), value)| (name.clone(), (kind.clone(), value))));
+            scope.extend(
+                takes
+                    .iter()
+                    .zip(given)
+                    .map(|((kind, name, _), value)| (name.clone(), (kind.clone(), value))),
+            );
         }
         let ran = if self.kotlin {
             let body = constructor.map_or(Ok(Flow::On), |c| self.run(&c.body));
@@ -148,11 +165,23 @@ impl Machine {
         Ok(())
     }
 
-    fn invoke(&mut self, class: &Rc<Class>, this: Option<Rc<Instance>>, method: &Method, given: Vec<Value>) -> Ran<Value> {
+    fn invoke(
+        &mut self,
+        class: &Rc<Class>,
+        this: Option<Rc<Instance>>,
+        method: &Method,
+        given: Vec<Value>,
+    ) -> Ran<Value> {
         let frame = self.frame(class, &method.name, method.at.line);
         self.enter(frame, this)?;
         if let Some(scope) = self.calls.last_mut().and_then(|c| c.scopes.last_mut()) {
-            scope.extend(method.takes.iter().zip(given).map(|((kind, name, _), value)| (name.clone(), (kind.clone(), value))));
+            scope.extend(
+                method
+                    .takes
+                    .iter()
+                    .zip(given)
+                    .map(|((kind, name, _), value)| (name.clone(), (kind.clone(), value))),
+            );
         }
         let ran = self.run(&method.body);
         self.calls.pop();
@@ -171,7 +200,11 @@ impl Machine {
     fn scoped(&mut self, steps: &[Step], with: Option<(&str, Type, Value)>) -> Ran<Flow> {
         let depth = self.calls.len();
         if let Some(call) = self.calls.last_mut() {
-            call.scopes.push(with.into_iter().map(|(name, kind, value)| (name.to_owned(), (kind, value))).collect());
+            call.scopes.push(
+                with.into_iter()
+                    .map(|(name, kind, value)| (name.to_owned(), (kind, value)))
+                    .collect(),
+            );
         }
         let ran = self.run(steps);
         // An exception that is caught here has left the calls above as they were.
@@ -196,7 +229,9 @@ impl Machine {
         self.at(step.at.line);
         self.steps += 1;
         if self.steps > PATIENCE {
-            return Err(self.raise("InterruptedException", format!("stopped after {PATIENCE} steps")));
+            return Err(
+                self.raise("InterruptedException", format!("stopped after {PATIENCE} steps"))
+            );
         }
         match &step.what {
             What::Local(kind, name, _, value) => {
@@ -206,7 +241,9 @@ impl Machine {
                 }
             }
             What::Do(value) => drop(self.eval(value)?),
-            What::Return(value) => return Ok(Flow::Give(value.as_ref().map_or(Ok(Value::Null), |v| self.eval(v))?)),
+            What::Return(value) => {
+                return Ok(Flow::Give(value.as_ref().map_or(Ok(Value::Null), |v| self.eval(v))?));
+            }
             What::If(condition, body, other) => {
                 let body = if self.is_true(condition)? { body } else { other };
                 return self.scoped(body, None);
@@ -220,7 +257,10 @@ impl Machine {
                     }
                     self.steps += 1;
                     if self.steps > PATIENCE {
-                        return Err(self.raise("InterruptedException", format!("stopped after {PATIENCE} steps")));
+                        return Err(self.raise(
+                            "InterruptedException",
+                            format!("stopped after {PATIENCE} steps"),
+                        ));
                     }
                 }
             }
@@ -246,9 +286,10 @@ impl Machine {
             }
             What::Try(body, kind, name, handler) => {
                 return match self.scoped(body, None) {
-                    Err(raised) if catches(&kind.name, &raised.kind) => {
-                        self.scoped(handler, Some((name.as_str(), kind.clone(), Value::Raised(raised))))
-                    }
+                    Err(raised) if catches(&kind.name, &raised.kind) => self.scoped(
+                        handler,
+                        Some((name.as_str(), kind.clone(), Value::Raised(raised))),
+                    ),
                     other => other,
                 };
             }
@@ -263,7 +304,9 @@ impl Machine {
                         }
                     }
                 }
-                if let Some(Flow::Give(value)) = chosen.map(|body| self.scoped(body, None)).transpose()? {
+                if let Some(Flow::Give(value)) =
+                    chosen.map(|body| self.scoped(body, None)).transpose()?
+                {
                     return Ok(Flow::Give(value));
                 }
             }
@@ -299,7 +342,9 @@ impl Machine {
                 match &value {
                     Value::Object(object) => self.field(object, name),
                     Value::Null => Err(self.nothing_there(name, of)),
-                    Value::Raised(raised) if name == "message" => Ok(raised.message.as_deref().map_or(Value::Null, Value::text)),
+                    Value::Raised(raised) if name == "message" => {
+                        Ok(raised.message.as_deref().map_or(Value::Null, Value::text))
+                    }
                     other => self.library(library::call(other, name, &[]), name),
                 }
             }
@@ -353,7 +398,9 @@ impl Machine {
             return Ok(value.clone());
         }
         match self.this() {
-            Some(this) if this.class.field(name).is_some_and(|f| f.of_type) => self.of_type(&this.class.clone(), name),
+            Some(this) if this.class.field(name).is_some_and(|f| f.of_type) => {
+                self.of_type(&this.class.clone(), name)
+            }
             Some(this) => self.field(&this, name),
             None => Err(self.raise("NoSuchFieldError", name.into())),
         }
@@ -371,9 +418,10 @@ impl Machine {
             return Ok(value.clone());
         }
         match object.class.field(name) {
-            Some(field) if field.late => {
-                Err(self.raise("UninitializedPropertyAccessException", format!("lateinit property {name} has not been initialized")))
-            }
+            Some(field) if field.late => Err(self.raise(
+                "UninitializedPropertyAccessException",
+                format!("lateinit property {name} has not been initialized"),
+            )),
             Some(_) => Ok(Value::Null),
             None => Err(self.raise("NoSuchFieldError", name.into())),
         }
@@ -383,7 +431,9 @@ impl Machine {
         match &target.node {
             Node::Name(name) => {
                 let scopes = self.calls.last_mut().map(|c| &mut c.scopes);
-                if let Some((_, old)) = scopes.and_then(|s| s.iter_mut().rev().find_map(|s| s.get_mut(name))) {
+                if let Some((_, old)) =
+                    scopes.and_then(|s| s.iter_mut().rev().find_map(|s| s.get_mut(name)))
+                {
                     *old = value;
                 } else if let Some(this) = self.this() {
                     this.fields.borrow_mut().insert(name.clone(), value);
@@ -397,7 +447,10 @@ impl Machine {
                 }
                 _ => {
                     let why = self.described(of).unwrap_or_default();
-                    Err(self.raise("NullPointerException", format!("Cannot assign field \"{name}\"{why}")))
+                    Err(self.raise(
+                        "NullPointerException",
+                        format!("Cannot assign field \"{name}\"{why}"),
+                    ))
                 }
             },
             _ => Ok(()),
@@ -406,7 +459,8 @@ impl Machine {
 
     fn class_named(&self, of: &Expr) -> Option<Rc<Class>> {
         let Node::Name(name) = &of.node else { return None };
-        if self.local(name).is_some() || self.this().is_some_and(|t| t.class.field(name).is_some()) {
+        if self.local(name).is_some() || self.this().is_some_and(|t| t.class.field(name).is_some())
+        {
             return None;
         }
         self.classes.get(name).cloned()
@@ -418,7 +472,8 @@ impl Machine {
             self.at(line);
             let this = self.this();
             let own = this.as_ref().map(|t| t.class.clone());
-            if let Some((class, method)) = own.as_ref().and_then(|c| c.method(name).map(|m| (c, m))) {
+            if let Some((class, method)) = own.as_ref().and_then(|c| c.method(name).map(|m| (c, m)))
+            {
                 return self.invoke(class, this, method, given);
             }
             return match name {
@@ -465,7 +520,9 @@ impl Machine {
                 }
             }
             Value::Null => Err(self.nothing_there(name, of)),
-            Value::Raised(raised) if name == "getMessage" => Ok(raised.message.as_deref().map_or(Value::Null, Value::text)),
+            Value::Raised(raised) if name == "getMessage" => {
+                Ok(raised.message.as_deref().map_or(Value::Null, Value::text))
+            }
             other => self.library(library::call(other, name, &given), name),
         }
     }
@@ -483,8 +540,13 @@ impl Machine {
             "ArrayList" => Ok(Value::List(Rc::default())),
             "HashMap" => Ok(Value::Map(Rc::default())),
             _ if kind.ends_with("Exception") => {
-                let message = given.first().filter(|v| !matches!(v, Value::Raised(_) | Value::Null)).map(Value::spoken);
-                let cause = given.iter().find_map(|v| if let Value::Raised(r) = v { Some(r.clone()) } else { None });
+                let message = given
+                    .first()
+                    .filter(|v| !matches!(v, Value::Raised(_) | Value::Null))
+                    .map(Value::spoken);
+                let cause = given
+                    .iter()
+                    .find_map(|v| if let Value::Raised(r) = v { Some(r.clone()) } else { None });
                 let raised = self.raise(kind, String::new());
                 let message = message.or_else(|| cause.as_ref().map(|c| c.sentence()));
                 Ok(Value::Raised(Rc::new(Raised { message, cause, ..(*raised).clone() })))
@@ -513,8 +575,12 @@ impl Machine {
         Ok(match (sign, &left, &right) {
             ("==", ..) => Value::Bool(left.equals(&right)),
             ("!=", ..) => Value::Bool(!left.equals(&right)),
-            ("+", Value::Text(_), _) | ("+", _, Value::Text(_)) => Value::text(&(left.spoken() + &right.spoken())),
-            ("/" | "%", Value::Int(_), Value::Int(0)) => return Err(self.raise("ArithmeticException", "/ by zero".into())),
+            ("+", Value::Text(_), _) | ("+", _, Value::Text(_)) => {
+                Value::text(&(left.spoken() + &right.spoken()))
+            }
+            ("/" | "%", Value::Int(_), Value::Int(0)) => {
+                return Err(self.raise("ArithmeticException", "/ by zero".into()));
+            }
             (_, Value::Int(a), Value::Int(b)) => match sign {
                 "+" => Value::Int(a.wrapping_add(*b)),
                 "-" => Value::Int(a.wrapping_sub(*b)),

@@ -32,8 +32,9 @@ pub struct Placed {
 
 /// Longer ones first.
 const SIGNS: &[&str] = &[
-    "?.", "?:", "!!", "->", "=>", "==", "!=", "<=", ">=", "&&", "||", "++", "--", "+=", "-=", "{", "}", "(", ")", "[", "]", "<", ">", ";", ",", ".",
-    "=", "+", "-", "*", "/", "%", "!", ":", "?", "@",
+    "?.", "?:", "!!", "->", "=>", "==", "!=", "<=", ">=", "&&", "||", "++", "--", "+=", "-=", "{",
+    "}", "(", ")", "[", "]", "<", ">", ";", ",", ".", "=", "+", "-", "*", "/", "%", "!", ":", "?",
+    "@",
 ];
 
 /// Splits a source into tokens; the last one is [`Token::End`].
@@ -55,11 +56,19 @@ pub fn tokens(file: &str, text: &str, language: Language) -> Result<Vec<Placed>,
                 }
                 Token::Word(chars[begun..at].iter().collect())
             } else if c.is_ascii_digit() {
-                while at < chars.len() && (chars[at].is_ascii_digit() || (chars[at] == '.' && chars.get(at + 1).is_some_and(char::is_ascii_digit))) {
+                while at < chars.len()
+                    && (chars[at].is_ascii_digit()
+                        || (chars[at] == '.'
+                            && chars.get(at + 1).is_some_and(char::is_ascii_digit)))
+                {
                     at += 1;
                 }
                 let number: String = chars[begun..at].iter().collect();
-                number.parse().map(Token::Int).or_else(|_| number.parse().map(Token::Float)).unwrap_or(Token::Int(0))
+                number
+                    .parse()
+                    .map(Token::Int)
+                    .or_else(|_| number.parse().map(Token::Float))
+                    .unwrap_or(Token::Int(0))
             } else if c == '"' {
                 at += 1;
                 let mut text = String::new();
@@ -82,7 +91,10 @@ pub fn tokens(file: &str, text: &str, language: Language) -> Result<Vec<Placed>,
                 }
                 at += 1;
                 Token::Text(text)
-            } else if let Some(sign) = SIGNS.iter().find(|s| s.chars().enumerate().all(|(i, c)| chars.get(at + i) == Some(&c))) {
+            } else if let Some(sign) = SIGNS
+                .iter()
+                .find(|s| s.chars().enumerate().all(|(i, c)| chars.get(at + i) == Some(&c)))
+            {
                 at += sign.chars().count();
                 Token::Sign(sign)
             } else {

@@ -49,7 +49,11 @@ pub struct Class {
 impl Class {
     /// Its name with its namespace.
     pub fn full(&self) -> String {
-        if self.space.is_empty() { self.name.clone() } else { format!("{}.{}", self.space, self.name) }
+        if self.space.is_empty() {
+            self.name.clone()
+        } else {
+            format!("{}.{}", self.space, self.name)
+        }
     }
 
     /// The field of that name.

@@ -73,10 +73,16 @@ impl Value {
         match json {
             Json::Null => Value::Null,
             Json::Bool(b) => Value::Bool(*b),
-            Json::Number(n) => n.as_i64().map_or_else(|| Value::Float(n.as_f64().unwrap_or(0.0)), Value::Int),
+            Json::Number(n) => {
+                n.as_i64().map_or_else(|| Value::Float(n.as_f64().unwrap_or(0.0)), Value::Int)
+            }
             Json::String(s) => Value::text(s),
-            Json::Array(items) => Value::List(Rc::new(RefCell::new(items.iter().map(Value::from_json).collect()))),
-            Json::Object(map) => Value::Map(Rc::new(RefCell::new(map.iter().map(|(k, v)| (k.clone(), Value::from_json(v))).collect()))),
+            Json::Array(items) => {
+                Value::List(Rc::new(RefCell::new(items.iter().map(Value::from_json).collect())))
+            }
+            Json::Object(map) => Value::Map(Rc::new(RefCell::new(
+                map.iter().map(|(k, v)| (k.clone(), Value::from_json(v))).collect(),
+            ))),
         }
     }
 
@@ -88,8 +94,18 @@ impl Value {
             Value::Float(n) => n.to_string(),
             Value::Bool(b) => b.to_string(),
             Value::Text(s) => s.to_string(),
-            Value::List(items) => format!("[{}]", items.borrow().iter().map(Value::spoken).collect::<Vec<_>>().join(", ")),
-            Value::Map(map) => format!("{{{}}}", map.borrow().iter().map(|(k, v)| format!("{k}={}", v.spoken())).collect::<Vec<_>>().join(", ")),
+            Value::List(items) => format!(
+                "[{}]",
+                items.borrow().iter().map(Value::spoken).collect::<Vec<_>>().join(", ")
+            ),
+            Value::Map(map) => format!(
+                "{{{}}}",
+                map.borrow()
+                    .iter()
+                    .map(|(k, v)| format!("{k}={}", v.spoken()))
+                    .collect::<Vec<_>>()
+                    .join(", ")
+            ),
             Value::Object(object) => object.class.name.clone(),
             Value::Raised(raised) => raised.sentence(),
         }

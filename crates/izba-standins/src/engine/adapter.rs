@@ -1,6 +1,7 @@
-//! The engine's debug adapter: speaks the Debug Adapter Protocol for the Lua inside, over standard input and output or at an
-//! address. A thread of its own reads requests; those that look into a stopped script are answered by the game's thread,
-//! which waits in the very line. A script that never comes to an end of its turn is interrupted by a signal.
+//! The engine's debug adapter: speaks the Debug Adapter Protocol for the Lua inside, over standard
+//! input and output or at an address. A thread of its own reads requests; those that look into a
+//! stopped script are answered by the game's thread, which waits in the very line. A script that
+//! never comes to an end of its turn is interrupted by a signal.
 
 use mlua::{Function, Lua, Table, Thread, Value, ffi};
 use nix::libc;
@@ -35,13 +36,21 @@ static MAIN: AtomicPtr<ffi::lua_State> = AtomicPtr::new(std::ptr::null_mut());
 /// The system thread that runs scripts.
 static GAME: AtomicU64 = AtomicU64::new(0);
 
-/// The signal arrived in the thread that runs scripts: whatever runs is looked at before its next instruction. Setting a hook
-/// is the one thing that Lua allows in a signal handler.
+/// The signal arrived in the thread that runs scripts: whatever runs is looked at before its next
+/// instruction. Setting a hook is the one thing that Lua allows in a signal handler.
 extern "C" fn interrupted(_: libc::c_int) {
     let running = RUNNING.load(Ordering::Acquire);
     if !running.is_null() {
-        // SAFETY: the pointer is of a Lua thread that this very system thread is running; `lua_sethook` may be called then.
-        unsafe { ffi::lua_sethook(running, Some(look_up), ffi::LUA_MASKCALL | ffi::LUA_MASKRET | ffi::LUA_MASKCOUNT, 1) };
+        // SAFETY: the pointer is of a Lua thread that this very system thread is running;
+        // `lua_sethook` may be called then.
+        unsafe {
+            ffi::lua_sethook(
+                running,
+                Some(look_up),
+                ffi::LUA_MASKCALL | ffi::LUA_MASKRET | ffi::LUA_MASKCOUNT,
+                1,
+            )
+        };
     }
 }
 
@@ -101,7 +110,8 @@ impl Shared {
             && let Some(out) = out.as_mut()
         {
             // Whoever went away hears nothing.
-            let _ = write!(out, "Content-Length: {}\r\n\r\n{body}", body.len()).and_then(|()| out.flush());
+            let _ = write!(out, "Content-Length: {}\r\n\r\n{body}", body.len())
+                .and_then(|()| out.flush());
         }
     }
 
@@ -125,7 +135,9 @@ impl Shared {
     fn script(&self, path: &str) -> String {
         let folder = self.folder.canonicalize().unwrap_or_else(|_| self.folder.clone());
         let asked = Path::new(path).canonicalize().unwrap_or_else(|_| PathBuf::from(path));
-        asked.strip_prefix(&folder).map_or_else(|_| path.to_owned(), |p| p.to_string_lossy().into_owned())
+        asked
+            .strip_prefix(&folder)
+            .map_or_else(|_| path.to_owned(), |p| p.to_string_lossy().into_owned())
     }
 }
 
@@ -139,7 +151,8 @@ pub struct Adapter {
 }
 
 impl Adapter {
-    /// Serves at an address, or over standard input and output when `at` is `stdio`; then it waits until whoever asks is ready.
+    /// Serves at an address, or over standard input and output when `at` is `stdio`; then it waits
+    /// until whoever asks is ready.
     ///
     /// # Errors
     ///
@@ -174,7 +187,8 @@ impl Adapter {
                 is = ready.wait(is).map_err(|e| e.to_string())?;
             }
         } else {
-            let listener = TcpListener::bind(at).map_err(|e| format!("the debug adapter cannot listen at {at}: {e}"))?;
+            let listener = TcpListener::bind(at)
+                .map_err(|e| format!("the debug adapter cannot listen at {at}: {e}"))?;
             let serve = move || {
                 for stream in listener.incoming().flatten() {
                     let _ = stream.set_nodelay(true);
@@ -185,7 +199,11 @@ impl Adapter {
             };
             thread.spawn(serve).map_err(|e| e.to_string())?;
         }
-        Ok(Rc::new(Adapter { shared, requests: RefCell::new(requests), stood: Cell::new(Duration::ZERO) }))
+        Ok(Rc::new(Adapter {
+            shared,
+            requests: RefCell::new(requests),
+            stood: Cell::new(Duration::ZERO),
+        }))
     }
 
     /// Whether the game shall end.
@@ -216,7 +234,12 @@ impl Adapter {
     }
 
     /// The adapter's part in Lua: gives what `debug` can to it alone.
-    pub fn load(self: &Rc<Adapter>, lua: &Lua, engine: &Table, handler: impl Fn() -> String + 'static) -> mlua::Result<Table> {
+    pub fn load(
+        self: &Rc<Adapter>,
+        lua: &Lua,
+        engine: &Table,
+        handler: impl Fn() -> String + 'static,
+    ) -> mlua::Result<Table> {
         let debug: Value = lua.globals().get("debug")?;
         lua.globals().set("debug", Value::Nil)?;
         let host = lua.create_table()?;
@@ -237,7 +260,10 @@ impl Adapter {
         host.set(
             "note",
             lua.create_function(move |_, text: String| {
-                shared.event("output", &json!({"category": "console", "output": format!("{text}\n")}));
+                shared.event(
+                    "output",
+                    &json!({"category": "console", "output": format!("{text}\n")}),
+                );
                 Ok(())
             })?,
         )?;
@@ -247,13 +273,18 @@ impl Adapter {
         RUNNING.store(MAIN.load(Ordering::Acquire), Ordering::Release);
         // SAFETY: it has no conditions.
         GAME.store(unsafe { libc::pthread_self() }, Ordering::Release);
-        let action = SigAction::new(SigHandler::Handler(interrupted), SaFlags::SA_RESTART, SigSet::empty());
+        let action =
+            SigAction::new(SigHandler::Handler(interrupted), SaFlags::SA_RESTART, SigSet::empty());
         // SAFETY: the handler does nothing but what may be done in one.
-        unsafe { sigaction(Signal::SIGUSR1, &action) }.map_err(|e| mlua::Error::runtime(e.to_string()))?;
+        unsafe { sigaction(Signal::SIGUSR1, &action) }
+            .map_err(|e| mlua::Error::runtime(e.to_string()))?;
         host.set(
             "runs",
             lua.create_function(|_, routine: Option<Thread>| {
-                let state = routine.map_or_else(|| MAIN.load(Ordering::Acquire), |t| Value::Thread(t).to_pointer().cast_mut().cast());
+                let state = routine.map_or_else(
+                    || MAIN.load(Ordering::Acquire),
+                    |t| Value::Thread(t).to_pointer().cast_mut().cast(),
+                );
                 RUNNING.store(state, Ordering::Release);
                 Ok(())
             })?,
@@ -265,7 +296,8 @@ impl Adapter {
             Ok(api.map_or("go", |api| me.wait(&api, &reason, text)))
         })?;
         host.set("stopped", stopped)?;
-        let loaded: Table = lua.load(SCRIPT).set_name("@marsh-engine/adapter.lua").call((host, debug, engine))?;
+        let loaded: Table =
+            lua.load(SCRIPT).set_name("@marsh-engine/adapter.lua").call((host, debug, engine))?;
         lua.set_named_registry_value(REFRESH, loaded.get::<Function>("refresh")?)?;
         *api.borrow_mut() = Some(loaded.clone());
         Ok(loaded)
@@ -288,8 +320,15 @@ impl Adapter {
         let requests = self.requests.borrow();
         let how = loop {
             let Ok(request) = requests.recv() else { break "go" };
-            let moves = [("continue", "go"), ("next", "over"), ("stepIn", "into"), ("stepOut", "out"), ("gone", "go")];
-            if let Some((command, how)) = moves.into_iter().find(|(c, _)| request["command"] == *c) {
+            let moves = [
+                ("continue", "go"),
+                ("next", "over"),
+                ("stepIn", "into"),
+                ("stepOut", "out"),
+                ("gone", "go"),
+            ];
+            if let Some((command, how)) = moves.into_iter().find(|(c, _)| request["command"] == *c)
+            {
                 shared.stopped.store(false, Ordering::Release);
                 if command != "gone" {
                     shared.answer(&request, Ok(json!({"allThreadsContinued": true})));
@@ -369,29 +408,44 @@ fn look(api: &Table, shared: &Shared, request: &Json) -> mlua::Result<Json> {
                 let source = json!({"name": script, "path": path.to_string_lossy()});
                 json!({"id": frame["id"], "name": frame["name"], "line": frame["line"], "column": 1, "source": source})
             };
-            Ok(json!({"stackFrames": frames.iter().map(one).collect::<Vec<_>>(), "totalFrames": frames.len()}))
+            Ok(
+                json!({"stackFrames": frames.iter().map(one).collect::<Vec<_>>(), "totalFrames": frames.len()}),
+            )
         }
         "scopes" => Ok(json!({"scopes": list(&call("scopes")?.call::<Table>(frame)?)?})),
         "variables" => {
-            let rows = call("variables")?.call::<Option<Table>>(arguments["variablesReference"].as_i64().unwrap_or(0))?;
-            Ok(json!({"variables": list(&rows.ok_or_else(|| failed("that value is not known any more"))?)?}))
+            let rows = call("variables")?
+                .call::<Option<Table>>(arguments["variablesReference"].as_i64().unwrap_or(0))?;
+            Ok(
+                json!({"variables": list(&rows.ok_or_else(|| failed("that value is not known any more"))?)?}),
+            )
         }
         "evaluate" => {
             let text = arguments["expression"].as_str().unwrap_or("");
-            let (row, why) = call("evaluate")?.call::<(Option<Table>, Option<String>)>((frame, text))?;
+            let (row, why) =
+                call("evaluate")?.call::<(Option<Table>, Option<String>)>((frame, text))?;
             row.map_or_else(|| Err(failed(&why.unwrap_or_default())), |row| object(&row))
         }
         "setVariable" => {
-            let (owner, name, value) = (&arguments["variablesReference"], &arguments["name"], &arguments["value"]);
-            let asked = (owner.as_i64().unwrap_or(0), name.as_str().unwrap_or(""), value.as_str().unwrap_or(""));
+            let (owner, name, value) =
+                (&arguments["variablesReference"], &arguments["name"], &arguments["value"]);
+            let asked = (
+                owner.as_i64().unwrap_or(0),
+                name.as_str().unwrap_or(""),
+                value.as_str().unwrap_or(""),
+            );
             let (row, why) = call("set")?.call::<(Option<Table>, Option<String>)>(asked)?;
             row.map_or_else(|| Err(failed(&why.unwrap_or_default())), |row| object(&row))
         }
         "exceptionInfo" => {
-            let error = call("error")?.call::<Option<Table>>(())?.ok_or_else(|| failed("it was no error that stopped it"))?;
+            let error = call("error")?
+                .call::<Option<Table>>(())?
+                .ok_or_else(|| failed("it was no error that stopped it"))?;
             let error = object(&error)?;
             let mode = if error["caught"] == true { "always" } else { "userUnhandled" };
-            Ok(json!({"exceptionId": error["kind"], "description": error["message"], "breakMode": mode}))
+            Ok(
+                json!({"exceptionId": error["kind"], "description": error["message"], "breakMode": mode}),
+            )
         }
         other => Err(failed(&format!("the engine does not know “{other}”"))),
     }
@@ -480,16 +534,36 @@ fn obey(shared: &Arc<Shared>, to: &Sender<Json>, request: &Json) {
             for one in arguments["breakpoints"].as_array().into_iter().flatten() {
                 let asked = one["line"].as_u64().and_then(|l| u32::try_from(l).ok()).unwrap_or(0);
                 // A line without a statement is never reached: the next one that has one is meant.
-                let is_code = |l: &str| !l.trim().is_empty() && !l.trim().starts_with("--") && !matches!(l.trim(), "end" | "else" | "}");
-                let line = text.lines().enumerate().skip(asked.max(1) as usize - 1).take(40).find(|(_, l)| is_code(l)).map(|(at, _)| at as u32 + 1);
+                let is_code = |l: &str| {
+                    !l.trim().is_empty()
+                        && !l.trim().starts_with("--")
+                        && !matches!(l.trim(), "end" | "else" | "}")
+                };
+                let line = text
+                    .lines()
+                    .enumerate()
+                    .skip(asked.max(1) as usize - 1)
+                    .take(40)
+                    .find(|(_, l)| is_code(l))
+                    .map(|(at, _)| at as u32 + 1);
                 match line {
                     Some(line) => {
-                        let said = |key: &str| one[key].as_str().map(str::to_owned).filter(|s| !s.trim().is_empty());
-                        let hits = said("hitCondition").and_then(|h| h.trim_matches(|c: char| !c.is_ascii_digit()).parse().ok());
-                        points.push(Point { line, condition: said("condition"), hits, log: said("logMessage") });
+                        let said = |key: &str| {
+                            one[key].as_str().map(str::to_owned).filter(|s| !s.trim().is_empty())
+                        };
+                        let hits = said("hitCondition").and_then(|h| {
+                            h.trim_matches(|c: char| !c.is_ascii_digit()).parse().ok()
+                        });
+                        points.push(Point {
+                            line,
+                            condition: said("condition"),
+                            hits,
+                            log: said("logMessage"),
+                        });
                         told.push(json!({"verified": true, "line": line}));
                     }
-                    None => told.push(json!({"verified": false, "message": "no statement stands there"})),
+                    None => told
+                        .push(json!({"verified": false, "message": "no statement stands there"})),
                 }
             }
             if let Ok(mut wanted) = shared.wanted.lock() {
@@ -499,7 +573,9 @@ fn obey(shared: &Arc<Shared>, to: &Sender<Json>, request: &Json) {
             well(json!({"breakpoints": told}));
         }
         "setExceptionBreakpoints" => {
-            let chosen = |name: &str| arguments["filters"].as_array().is_some_and(|f| f.iter().any(|f| f == name));
+            let chosen = |name: &str| {
+                arguments["filters"].as_array().is_some_and(|f| f.iter().any(|f| f == name))
+            };
             if let Ok(mut wanted) = shared.wanted.lock() {
                 wanted.errors = if chosen("all") {
                     "all"
@@ -525,7 +601,8 @@ fn obey(shared: &Arc<Shared>, to: &Sender<Json>, request: &Json) {
                 let interrupt = move || {
                     std::thread::sleep(TURN);
                     // A script that is still at its turn does not come by itself.
-                    if late.pausing.load(Ordering::Acquire) && !late.ending.load(Ordering::Acquire) {
+                    if late.pausing.load(Ordering::Acquire) && !late.ending.load(Ordering::Acquire)
+                    {
                         let game = GAME.load(Ordering::Acquire);
                         if game != 0 {
                             // SAFETY: the game's thread lives as long as the process.

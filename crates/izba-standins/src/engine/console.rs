@@ -11,7 +11,8 @@ pub enum Form {
     /// `time | level | who | text`, and the steps of an error below it, the fault first.
     #[default]
     Lines,
-    /// Errors as reports over several lines: the message, the steps with the outermost first, then who.
+    /// Errors as reports over several lines: the message, the steps with the outermost first, then
+    /// who.
     Report,
     /// One JSON object a line.
     Json,
@@ -20,7 +21,10 @@ pub enum Form {
 impl Form {
     /// The form of that name.
     pub fn named(name: &str) -> Option<Form> {
-        [("lines", Form::Lines), ("report", Form::Report), ("json", Form::Json)].into_iter().find(|(n, _)| *n == name).map(|(_, f)| f)
+        [("lines", Form::Lines), ("report", Form::Report), ("json", Form::Json)]
+            .into_iter()
+            .find(|(n, _)| *n == name)
+            .map(|(_, f)| f)
     }
 }
 
@@ -68,12 +72,16 @@ impl Console {
             Form::Lines | Form::Report => {
                 let mut said = format!("{time:8.3} | {level:<5} | {who} | {text}\n");
                 for step in steps {
-                    said += &format!("         from {}:{} in {}\n", step.file, step.line, step.name);
+                    said +=
+                        &format!("         from {}:{} in {}\n", step.file, step.line, step.name);
                 }
                 said
             }
             Form::Json => {
-                let steps: Vec<_> = steps.iter().map(|s| serde_json::json!({"script": s.file, "line": s.line, "in": s.name})).collect();
+                let steps: Vec<_> = steps
+                    .iter()
+                    .map(|s| serde_json::json!({"script": s.file, "line": s.line, "in": s.name}))
+                    .collect();
                 let mut object = serde_json::json!({"at": (time * 1000.0).round() / 1000.0, "grade": level, "who": who, "says": text});
                 if !steps.is_empty() {
                     object["steps"] = steps.into();
@@ -82,7 +90,8 @@ impl Console {
             }
         };
         if let Some(adapter) = &self.adapter {
-            return adapter.print(if failed || level == "warn" { "stderr" } else { "stdout" }, &said);
+            return adapter
+                .print(if failed || level == "warn" { "stderr" } else { "stdout" }, &said);
         }
         let written = if failed || level == "warn" {
             io::stderr().lock().write_all(said.as_bytes())

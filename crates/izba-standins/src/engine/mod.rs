@@ -1,8 +1,10 @@
-//! The stand-in engine: runs a scene of objects whose scripts are real Lua, and talks as engines do.
+//! The stand-in engine: runs a scene of objects whose scripts are real Lua, and talks as engines
+//! do.
 //!
-//! It loads a scene, gives each object its script, and calls `begin` once and `tick` many times a second; cues and a
-//! scripted player call other handlers at their time. An error in a handler is told and the game goes on; a fatal one ends
-//! it. A script that is saved while the game runs is read again.
+//! It loads a scene, gives each object its script, and calls `begin` once and `tick` many times a
+//! second; cues and a scripted player call other handlers at their time. An error in a handler is
+//! told and the game goes on; a fatal one ends it. A script that is saved while the game runs is
+//! read again.
 
 mod adapter;
 mod console;
@@ -76,33 +78,53 @@ const LOOK: f64 = 0.5;
 ///
 /// A sentence when the scene or the player's file cannot be read at all.
 pub fn run(settings: &Settings) -> Result<i32, String> {
-    let read =
-        |name: &str, what: &str| std::fs::read_to_string(settings.folder.join(name)).map_err(|e| format!("cannot read the {what} {name}: {e}"));
+    let read = |name: &str, what: &str| {
+        std::fs::read_to_string(settings.folder.join(name))
+            .map_err(|e| format!("cannot read the {what} {name}: {e}"))
+    };
     let text = read(&settings.scene, "scene")?;
     let deeds: Vec<Deed> = match &settings.play {
-        Some(play) => {
-            serde_json::from_str(&read(play, "player's file")?).map_err(|e| format!("{play}:{}: the player cannot follow it: {e}", e.line()))?
-        }
+        Some(play) => serde_json::from_str(&read(play, "player's file")?)
+            .map_err(|e| format!("{play}:{}: the player cannot follow it: {e}", e.line()))?,
         None => Vec::new(),
     };
-    let adapter = settings.adapter.as_deref().map(|at| Adapter::serve(at, &settings.folder)).transpose()?;
+    let adapter =
+        settings.adapter.as_deref().map(|at| Adapter::serve(at, &settings.folder)).transpose()?;
     let mut console = Console::new(settings.form);
     if settings.adapter.as_deref() == Some("stdio") {
         console.adapter = adapter.clone();
     }
     console.game_time = settings.hurried.then_some(0.0);
-    console.say("note", "engine", &format!("marsh engine 0.4, {} ticks a second, seed {}", settings.rate, settings.seed));
+    console.say(
+        "note",
+        "engine",
+        &format!("marsh engine 0.4, {} ticks a second, seed {}", settings.rate, settings.seed),
+    );
     let scene: Scene = match serde_json::from_str(&text) {
         Ok(scene) => scene,
         Err(e) => {
-            console.say("fatal", "engine", &format!("{}:{}: the scene cannot be read: {e}", settings.scene, e.line()));
+            console.say(
+                "fatal",
+                "engine",
+                &format!("{}:{}: the scene cannot be read: {e}", settings.scene, e.line()),
+            );
             return Ok(FATAL);
         }
     };
-    console.say("note", "engine", &format!("scene “{}”, {} objects, {} cues", scene.title, scene.objects.len(), scene.cues.len()));
+    console.say(
+        "note",
+        "engine",
+        &format!(
+            "scene “{}”, {} objects, {} cues",
+            scene.title,
+            scene.objects.len(),
+            scene.cues.len()
+        ),
+    );
     Noise::opening(&mut console);
     let console = Rc::new(RefCell::new(console));
-    let played = Game::new(settings, &scene, console.clone(), adapter.clone()).and_then(|mut game| game.play(&deeds));
+    let played = Game::new(settings, &scene, console.clone(), adapter.clone())
+        .and_then(|mut game| game.play(&deeds));
     let code = played.unwrap_or_else(|e| {
         console.borrow_mut().say("fatal", "engine", first_line(&e.to_string()));
         FATAL
@@ -120,7 +142,8 @@ struct Game<'a> {
     lua: Lua,
     engine: Table,
     fatal: Rc<RefCell<bool>>,
-    /// The scripts of the scene with the time of their last change; `None` while one could not be loaded.
+    /// The scripts of the scene with the time of their last change; `None` while one could not be
+    /// loaded.
     scripts: BTreeMap<&'a str, (Option<SystemTime>, bool)>,
     /// Objects that stand in the scene, by their place in its file.
     placed: Vec<bool>,
@@ -129,10 +152,18 @@ struct Game<'a> {
 }
 
 impl<'a> Game<'a> {
-    fn new(settings: &'a Settings, scene: &'a Scene, console: Rc<RefCell<Console>>, adapter: Option<Rc<Adapter>>) -> mlua::Result<Game<'a>> {
+    fn new(
+        settings: &'a Settings,
+        scene: &'a Scene,
+        console: Rc<RefCell<Console>>,
+        adapter: Option<Rc<Adapter>>,
+    ) -> mlua::Result<Game<'a>> {
         let lua = match &adapter {
-            // SAFETY: what is unsafe of the libraries is `debug` alone; the adapter's own Lua gets it, and no script does.
-            Some(_) => unsafe { Lua::unsafe_new_with(StdLib::ALL_SAFE | StdLib::DEBUG, LuaOptions::default()) },
+            // SAFETY: what is unsafe of the libraries is `debug` alone; the adapter's own Lua gets
+            // it, and no script does.
+            Some(_) => unsafe {
+                Lua::unsafe_new_with(StdLib::ALL_SAFE | StdLib::DEBUG, LuaOptions::default())
+            },
             None => Lua::new_with(StdLib::ALL_SAFE, LuaOptions::default())?,
         };
         let fatal = Rc::new(RefCell::new(false));
@@ -158,7 +189,17 @@ impl<'a> Game<'a> {
         }
         engine.get::<Function>("drawn")?.call::<()>((scene.layers.clone(), pictures))?;
         let placed = vec![false; scene.objects.len()];
-        Ok(Game { settings, scene, console, lua, engine, fatal, scripts: BTreeMap::new(), placed, adapter })
+        Ok(Game {
+            settings,
+            scene,
+            console,
+            lua,
+            engine,
+            fatal,
+            scripts: BTreeMap::new(),
+            placed,
+            adapter,
+        })
     }
 
     fn say(&self, level: &str, who: &str, text: &str) {
@@ -196,8 +237,19 @@ impl<'a> Game<'a> {
             }
             tick.call::<()>(step)?;
             for cue in self.scene.cues.iter().filter(|c| c.is_due(ticks, rate)) {
-                if !self.engine.get::<Function>("call")?.call::<bool>((cue.on.as_str(), cue.call.as_str()))? {
-                    self.say("warn", "engine", &format!("a cue calls {} on {}, which is not in the scene", cue.call, cue.on));
+                if !self
+                    .engine
+                    .get::<Function>("call")?
+                    .call::<bool>((cue.on.as_str(), cue.call.as_str()))?
+                {
+                    self.say(
+                        "warn",
+                        "engine",
+                        &format!(
+                            "a cue calls {} on {}, which is not in the scene",
+                            cue.call, cue.on
+                        ),
+                    );
                 }
             }
             for deed in deeds.iter().filter(|d| tick_of(d.at, rate) == u64::from(ticks)) {
@@ -213,8 +265,14 @@ impl<'a> Game<'a> {
                     self.read_again()?;
                 }
                 // While a script is stopped the game's time stands still.
-                let stood = self.adapter.as_ref().map_or(Duration::ZERO, |(adapter, _)| adapter.stood.get());
-                std::thread::sleep((Duration::from_secs_f64(f64::from(ticks + 1) * step) + stood).saturating_sub(begun.elapsed()));
+                let stood = self
+                    .adapter
+                    .as_ref()
+                    .map_or(Duration::ZERO, |(adapter, _)| adapter.stood.get());
+                std::thread::sleep(
+                    (Duration::from_secs_f64(f64::from(ticks + 1) * step) + stood)
+                        .saturating_sub(begun.elapsed()),
+                );
             }
         }
         Ok(0)
@@ -229,7 +287,15 @@ impl<'a> Game<'a> {
         }
         if let Some(name) = &deed.look {
             let seen = self.engine.get::<Function>("sees")?.call::<bool>(name.as_str())?;
-            self.say("note", "player", &if seen { format!("looks for {name} and sees it") } else { format!("looks for {name} and sees nothing") });
+            self.say(
+                "note",
+                "player",
+                &if seen {
+                    format!("looks for {name} and sees it")
+                } else {
+                    format!("looks for {name} and sees nothing")
+                },
+            );
         }
         Ok(())
     }
@@ -241,16 +307,27 @@ impl<'a> Game<'a> {
             let name = format!("{}#{}", described.kind, described.id);
             if !self.scripts.contains_key(described.script.as_str()) {
                 let loaded = self.load(&described.script)?;
-                self.scripts.insert(&described.script, (changed(&self.settings.folder.join(&described.script)), loaded));
+                self.scripts.insert(
+                    &described.script,
+                    (changed(&self.settings.folder.join(&described.script)), loaded),
+                );
             }
             if self.scripts[described.script.as_str()].1 {
                 if !self.placed[at] {
                     self.placed[at] = true;
                     let object = self.object(described)?;
-                    new.push(self.engine.get::<Function>("place")?.call((object, described.script.as_str()))?);
+                    new.push(
+                        self.engine
+                            .get::<Function>("place")?
+                            .call((object, described.script.as_str()))?,
+                    );
                 }
             } else {
-                self.say("warn", "engine", &format!("{name} is left out: its script was not loaded"));
+                self.say(
+                    "warn",
+                    "engine",
+                    &format!("{name} is left out: its script was not loaded"),
+                );
             }
         }
         Ok(new)
@@ -290,7 +367,9 @@ impl<'a> Game<'a> {
     /// Loads a script and hands its class to the engine; what is wrong with it is told.
     fn load(&self, script: &str) -> mlua::Result<bool> {
         match load_class(&self.lua, &self.settings.folder, script) {
-            Ok(class) => self.engine.get::<Function>("class")?.call::<()>((script, class)).map(|()| true),
+            Ok(class) => {
+                self.engine.get::<Function>("class")?.call::<()>((script, class)).map(|()| true)
+            }
             Err(message) => {
                 self.say("error", "engine", &message);
                 Ok(false)
@@ -310,7 +389,8 @@ impl<'a> Game<'a> {
         table.set("visible", described.visible)?;
         table.set("x", described.at.0)?;
         table.set("y", described.at.1)?;
-        let handlers: BTreeMap<&str, &str> = described.handlers.iter().map(|(k, v)| (k.as_str(), v.as_str())).collect();
+        let handlers: BTreeMap<&str, &str> =
+            described.handlers.iter().map(|(k, v)| (k.as_str(), v.as_str())).collect();
         table.set("handlers", handlers)?;
         Ok(table)
     }
@@ -349,14 +429,23 @@ fn host(
     let still: RefCell<BTreeMap<String, u32>> = RefCell::default();
     let failed = lua.create_function(move |lua, (message, ends): (String, bool)| {
         let path = steps(lua, &whose.borrow().1);
-        voice.borrow_mut().tell(if ends { "fatal" } else { "error" }, &who(&whose), first_line(&message), &path);
+        voice.borrow_mut().tell(
+            if ends { "fatal" } else { "error" },
+            &who(&whose),
+            first_line(&message),
+            &path,
+        );
         // What fails at every turn is not drawn any more either: the engine says so now and then.
         if whose.borrow().1 == "tick" {
             let mut still = still.borrow_mut();
             let times = still.entry(who(&whose)).or_default();
             *times += 1;
             if times.is_multiple_of(STILL) {
-                voice.borrow_mut().say("warn", &who(&whose), "it is drawn as it was: its tick does not get to its end");
+                voice.borrow_mut().say(
+                    "warn",
+                    &who(&whose),
+                    "it is drawn as it was: its tick does not get to its end",
+                );
             }
         }
         *fatal.borrow_mut() |= ends;
@@ -374,7 +463,12 @@ fn host(
     let whose = current.clone();
     host.set("whose", lua.create_function(move |_, ()| Ok(whose.borrow().clone()))?)?;
     let folder = settings.folder.clone();
-    host.set("text", lua.create_function(move |_, path: String| Ok(std::fs::read_to_string(folder.join(path)).ok()))?)?;
+    host.set(
+        "text",
+        lua.create_function(move |_, path: String| {
+            Ok(std::fs::read_to_string(folder.join(path)).ok())
+        })?,
+    )?;
     Ok(host)
 }
 
@@ -385,13 +479,20 @@ fn steps(lua: &Lua, handler: &str) -> Vec<Step> {
     let step = |level: usize| {
         lua.inspect_stack(level, |at| {
             let source = at.source();
-            let file = source.source.map(|s| s.trim_start_matches('@').to_owned()).filter(|_| source.what != "C");
+            let file = source
+                .source
+                .map(|s| s.trim_start_matches('@').to_owned())
+                .filter(|_| source.what != "C");
             let called = if source.what == "main" { "the main part" } else { handler };
             let name = at.names().name.map_or_else(|| called.to_owned(), |n| n.into_owned());
             Some(Step { file: file?, line: at.current_line()?, name })
         })
     };
-    (0..64).map_while(step).flatten().skip_while(|step| step.file.starts_with("marsh-engine/")).collect()
+    (0..64)
+        .map_while(step)
+        .flatten()
+        .skip_while(|step| step.file.starts_with("marsh-engine/"))
+        .collect()
 }
 
 fn changed(path: &Path) -> Option<SystemTime> {
@@ -399,14 +500,18 @@ fn changed(path: &Path) -> Option<SystemTime> {
 }
 
 fn load_class(lua: &Lua, folder: &Path, script: &str) -> Result<Table, String> {
-    let text = std::fs::read_to_string(folder.join(script)).map_err(|_| format!("cannot open {script}: no such file"))?;
-    let value = lua.load(&text).set_name(format!("@{script}")).eval::<Value>().map_err(|e| match &e {
-        mlua::Error::SyntaxError { message, .. } | mlua::Error::RuntimeError(message) => first_line(message).to_owned(),
-        other => {
-            let text = other.to_string();
-            first_line(text.strip_prefix("runtime error: ").unwrap_or(&text)).to_owned()
-        }
-    })?;
+    let text = std::fs::read_to_string(folder.join(script))
+        .map_err(|_| format!("cannot open {script}: no such file"))?;
+    let value =
+        lua.load(&text).set_name(format!("@{script}")).eval::<Value>().map_err(|e| match &e {
+            mlua::Error::SyntaxError { message, .. } | mlua::Error::RuntimeError(message) => {
+                first_line(message).to_owned()
+            }
+            other => {
+                let text = other.to_string();
+                first_line(text.strip_prefix("runtime error: ").unwrap_or(&text)).to_owned()
+            }
+        })?;
     match value {
         Value::Table(class) => Ok(class),
         _ => Err(format!("{script} gives back no object: does it end with “return”?")),
@@ -418,7 +523,9 @@ fn to_lua(lua: &Lua, value: &serde_json::Value) -> mlua::Result<Value> {
     Ok(match value {
         Json::Null => Value::Nil,
         Json::Bool(b) => Value::Boolean(*b),
-        Json::Number(n) => n.as_i64().map_or_else(|| Value::Number(n.as_f64().unwrap_or(0.0)), Value::Integer),
+        Json::Number(n) => {
+            n.as_i64().map_or_else(|| Value::Number(n.as_f64().unwrap_or(0.0)), Value::Integer)
+        }
         Json::String(s) => Value::String(lua.create_string(s)?),
         Json::Array(items) => {
             let table = lua.create_table()?;

@@ -1,5 +1,5 @@
-//! What an engine says that is none of the game's business: a chatty sound driver, and a helper that copies saved games
-//! and fails for reasons of its own.
+//! What an engine says that is none of the game's business: a chatty sound driver, and a helper
+//! that copies saved games and fails for reasons of its own.
 
 use super::console::{Console, Step};
 use super::scene::tick_of;
@@ -28,20 +28,46 @@ impl Noise {
 
     /// What is said in tick number `tick`, of `rate` ticks a second.
     pub fn at(&mut self, tick: u32, rate: f64, console: &mut Console) {
-        let passes = |every: f64, shift: f64| tick > 0 && (u64::from(tick) + tick_of(shift, rate)).is_multiple_of(tick_of(every, rate).max(1));
+        let passes = |every: f64, shift: f64| {
+            tick > 0
+                && (u64::from(tick) + tick_of(shift, rate))
+                    .is_multiple_of(tick_of(every, rate).max(1))
+        };
         if passes(1.7, 0.4) {
             let (channel, late) = (self.below(16), 2 + self.below(9));
-            console.say("note", "sound", &format!("channel {channel}: {late} ms late, buffer filled again"));
+            console.say(
+                "note",
+                "sound",
+                &format!("channel {channel}: {late} ms late, buffer filled again"),
+            );
         }
         if passes(11.0, 0.0) {
             let slot = 1 + self.below(3);
-            console.say("warn", "sync", &format!("slot {slot} is not copied: the harbour store does not answer; trying again in 11 s"));
+            console.say(
+                "warn",
+                "sync",
+                &format!(
+                    "slot {slot} is not copied: the harbour store does not answer; trying again in \
+                11 s"
+                ),
+            );
         }
         if passes(29.0, 0.0) {
             let steps = [("upload", 88), ("put", 41), ("loop", 17)];
-            let steps: Vec<Step> =
-                steps.iter().map(|(name, line)| Step { file: format!("marsh-sync/{name}.lua"), line: *line, name: (*name).into() }).collect();
-            console.tell("error", "sync", "marsh-sync/upload.lua:88: gave up after 3 tries", &steps);
+            let steps: Vec<Step> = steps
+                .iter()
+                .map(|(name, line)| Step {
+                    file: format!("marsh-sync/{name}.lua"),
+                    line: *line,
+                    name: (*name).into(),
+                })
+                .collect();
+            console.tell(
+                "error",
+                "sync",
+                "marsh-sync/upload.lua:88: gave up after 3 tries",
+                &steps,
+            );
         }
     }
 

@@ -89,12 +89,15 @@ impl Cue {
         let since = u64::from(tick).checked_sub(first);
         match self.every {
             None => since == Some(0),
-            Some(every) => since.is_some_and(|since| since.is_multiple_of(tick_of(every, rate).max(1))),
+            Some(every) => {
+                since.is_some_and(|since| since.is_multiple_of(tick_of(every, rate).max(1)))
+            }
         }
     }
 }
 
-/// The tick that stands for a time. Times are counted in whole ticks, so that rounding loses or doubles nothing.
+/// The tick that stands for a time. Times are counted in whole ticks, so that rounding loses or
+/// doubles nothing.
 pub fn tick_of(seconds: f64, rate: f64) -> u64 {
     (seconds * rate).round() as u64
 }

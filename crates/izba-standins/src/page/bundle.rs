@@ -1,7 +1,7 @@
-//! The stand-in bundler: joins the modules that one needs into a single script, takes out comments and blanks, and writes
-//! the source map beside it (ECMA-426).
+//! The stand-in bundler: joins the modules that one needs into a single script, takes out comments
+//! and blanks, and writes the source map beside it (ECMA-426).
 
-use sourcemap::SourceMapBuilder;
+use super::map::MapWriter;
 use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
 
@@ -12,28 +12,32 @@ pub struct Bundle {
     pub script: String,
     /// Its map, as JSON.
     pub map: String,
-    /// Rings of modules that need one another, each from the module at which it was noticed back to itself.
+    /// Rings of modules that need one another, each from the module at which it was noticed back to
+    /// itself.
     pub rings: Vec<Vec<String>>,
 }
 
-/// Joins `entry` and what it imports; paths are below `folder`, and the map names them from `map_from`.
+/// Joins `entry` and what it imports; paths are below `folder`, and the map names them from
+/// `map_from`.
 ///
 /// # Errors
 ///
 /// A sentence when a module is not there or cannot be told apart into tokens.
 pub fn bundle(folder: &Path, entry: &str, name: &str) -> Result<Bundle, String> {
-    let mut joined = Joined { folder, order: Vec::new(), sources: BTreeMap::new(), rings: Vec::new() };
+    let mut joined =
+        Joined { folder, order: Vec::new(), sources: BTreeMap::new(), rings: Vec::new() };
     joined.visit(entry, &mut Vec::new())?;
     let up = "../".repeat(name.matches('/').count());
     let file = name.rsplit('/').next().unwrap_or(name);
-    let mut builder = SourceMapBuilder::new(Some(file));
+    let mut builder = MapWriter::new(file);
     let (mut script, mut line, mut column) = (String::new(), 0u32, 0u32);
     let mut last = None::<Token>;
     for module in &joined.order {
         let text = &joined.sources[module];
-        let source = builder.add_source(format!("{up}{module}").as_str());
-        builder.set_source_contents(source, Some(text.as_str()));
-        for token in without_modules(tokens(text).map_err(|(line, why)| format!("{module}:{line}: {why}"))?) {
+        let source = builder.source(format!("{up}{module}"), text);
+        for token in
+            without_modules(tokens(text).map_err(|(line, why)| format!("{module}:{line}: {why}"))?)
+        {
             match last.as_ref().map_or(Gap::None, |last| gap(last, &token)) {
                 Gap::None => {}
                 Gap::Blank => {
@@ -45,7 +49,7 @@ pub fn bundle(folder: &Path, entry: &str, name: &str) -> Result<Bundle, String> 
                     (line, column) = (line + 1, 0);
                 }
             }
-            builder.add_raw(line, column, token.line, token.column, Some(source), None, false);
+            builder.mapping((line, column), source, (token.line, token.column));
             script.push_str(&token.text);
             // Columns of source maps count UTF-16 units.
             match token.text.rsplit_once('\n') {
@@ -59,9 +63,7 @@ pub fn bundle(folder: &Path, entry: &str, name: &str) -> Result<Bundle, String> 
         }
     }
     script += &format!("\n//# sourceMappingURL={file}.map\n");
-    let mut map = Vec::new();
-    builder.into_sourcemap().to_writer(&mut map).map_err(|e| format!("the map of {name} cannot be written: {e}"))?;
-    Ok(Bundle { script, map: String::from_utf8_lossy(&map).into_owned(), rings: joined.rings })
+    Ok(Bundle { script, map: builder.written(), rings: joined.rings })
 }
 
 struct Joined<'a> {
@@ -82,12 +84,17 @@ impl Joined<'_> {
         if self.order.iter().any(|m| m == module) {
             return Ok(());
         }
-        let text = std::fs::read_to_string(self.folder.join(module))
-            .map_err(|_| format!("{}: there is no module {module}", way.last().map_or("bundle", String::as_str)))?;
+        let text = std::fs::read_to_string(self.folder.join(module)).map_err(|_| {
+            format!("{}: there is no module {module}", way.last().map_or("bundle", String::as_str))
+        })?;
         way.push(module.to_owned());
-        for wanted in imports(&tokens(&text).map_err(|(line, why)| format!("{module}:{line}: {why}"))?) {
+        for wanted in
+            imports(&tokens(&text).map_err(|(line, why)| format!("{module}:{line}: {why}"))?)
+        {
             let mut tidy = PathBuf::new();
-            for part in Path::new(module).parent().unwrap_or(Path::new("")).join(&wanted).components() {
+            for part in
+                Path::new(module).parent().unwrap_or(Path::new("")).join(&wanted).components()
+            {
                 match part {
                     std::path::Component::CurDir => {}
                     std::path::Component::ParentDir => drop(tidy.pop()),
@@ -125,7 +132,8 @@ fn gap(a: &Token, b: &Token) -> Gap {
     let word = |c: char| c.is_alphanumeric() || c == '_' || c == '$';
     let ends = a.text.chars().last().is_some_and(|c| word(c) || ")]}\"'`".contains(c));
     let begins = b.text.chars().next().is_some_and(|c| word(c) || "\"'`([{/+-".contains(c));
-    let (last, first) = (a.text.chars().last().unwrap_or(' '), b.text.chars().next().unwrap_or(' '));
+    let (last, first) =
+        (a.text.chars().last().unwrap_or(' '), b.text.chars().next().unwrap_or(' '));
     if b.after_line && ends && begins && !(last == '}' || last == '{') {
         // A line's end may stand for a semicolon.
         Gap::Line
@@ -138,13 +146,18 @@ fn gap(a: &Token, b: &Token) -> Gap {
 
 /// Splits a script into tokens without comments and blanks.
 fn tokens(text: &str) -> Result<Vec<Token>, (usize, &'static str)> {
-    const LONG: &[&str] = &["===", "!==", "...", "=>", "==", "!=", "<=", ">=", "&&", "||", "??", "?.", "++", "--", "+=", "-=", "*=", "/=", "**"];
+    const LONG: &[&str] = &[
+        "===", "!==", "...", "=>", "==", "!=", "<=", ">=", "&&", "||", "??", "?.", "++", "--",
+        "+=", "-=", "*=", "/=", "**",
+    ];
     let chars: Vec<char> = text.chars().collect();
-    let (mut found, mut at, mut line, mut column, mut after_line) = (Vec::<Token>::new(), 0, 0u32, 0u32, true);
+    let (mut found, mut at, mut line, mut column, mut after_line) =
+        (Vec::<Token>::new(), 0, 0u32, 0u32, true);
     while at < chars.len() {
         let begun = at;
         let c = chars[at];
-        let starts = |sign: &str| sign.chars().enumerate().all(|(i, s)| chars.get(at + i) == Some(&s));
+        let starts =
+            |sign: &str| sign.chars().enumerate().all(|(i, s)| chars.get(at + i) == Some(&s));
         let word = |c: &char| c.is_alphanumeric() || *c == '_' || *c == '$';
         let mut kept = true;
         if c.is_whitespace() {
@@ -170,13 +183,20 @@ fn tokens(text: &str) -> Result<Vec<Token>, (usize, &'static str)> {
             }
             at += 1;
         } else if word(&c) {
-            at += chars[at..].iter().take_while(|c| word(c) || (**c == '.' && chars[begun].is_ascii_digit())).count();
-        } else if c == '/' && found.last().is_none_or(|t| "(,=:[!&|?{};".contains(&t.text) || t.text == "return") {
+            at += chars[at..]
+                .iter()
+                .take_while(|c| word(c) || (**c == '.' && chars[begun].is_ascii_digit()))
+                .count();
+        } else if c == '/'
+            && found.last().is_none_or(|t| "(,=:[!&|?{};".contains(&t.text) || t.text == "return")
+        {
             at += 1;
             while chars.get(at).is_some_and(|d| *d != '/' && *d != '\n') {
                 at += if chars[at] == '\\' { 2 } else { 1 };
             }
-            at += 1 + chars.get(at + 1..).map_or(0, |rest| rest.iter().take_while(|c| c.is_alphabetic()).count());
+            at += 1 + chars
+                .get(at + 1..)
+                .map_or(0, |rest| rest.iter().take_while(|c| c.is_alphabetic()).count());
             at = at.min(chars.len());
         } else {
             at += LONG.iter().find(|s| starts(s)).map_or(1, |s| s.len());
@@ -203,7 +223,10 @@ fn tokens(text: &str) -> Result<Vec<Token>, (usize, &'static str)> {
 fn imports(tokens: &[Token]) -> Vec<String> {
     let mut wanted = Vec::new();
     for (at, token) in tokens.iter().enumerate().filter(|(_, t)| t.text == "import") {
-        let named = tokens[at..].iter().take_while(|t| t.text != ";").find(|t| t.text.starts_with(['"', '\'']));
+        let named = tokens[at..]
+            .iter()
+            .take_while(|t| t.text != ";")
+            .find(|t| t.text.starts_with(['"', '\'']));
         if token.after_line || at == 0 {
             wanted.extend(named.map(|t| t.text.trim_matches(['"', '\'']).to_owned()));
         }
@@ -232,7 +255,8 @@ mod tests {
     use proptest::prelude::*;
 
     proptest! {
-        /// Tokens are pieces of the text in their order, and what is left between them is blank or a comment.
+        /// Tokens are pieces of the text in their order, and what is left between them is blank or
+        /// a comment.
         #[test]
         fn any_text_is_taken_apart_in_order(text in "[a-z0-9 \n\"'`/*(){};=+.$\\\\é]{0,60}") {
             if let Ok(found) = tokens(&text) {
@@ -251,21 +275,36 @@ mod tests {
         let folder = tempfile::tempdir().expect("a temporary folder");
         std::fs::write(
             folder.path().join("a.js"),
-            "// first\nimport { b } from \"./b.js\";\n\nconst w = b + 1; /* w */\nlet x = w\nlet y = `é\n${x}` + /a b/.source;\nuse(y);\n",
+            "// first\nimport { b } from \"./b.js\";\n\nconst w = b + 1; /* w */\nlet x = \
+                w\nlet y = `é\n${x}` + /a b/.source;\nuse(y);\n",
         )
         .expect("room");
-        std::fs::write(folder.path().join("b.js"), "import { c } from './c.js';\nexport const b = c - -1;\n").expect("room");
-        std::fs::write(folder.path().join("c.js"), "import { b } from './b.js';\nexport const c = 2;\n").expect("room");
+        std::fs::write(
+            folder.path().join("b.js"),
+            "import { c } from './c.js';\nexport const b = c - -1;\n",
+        )
+        .expect("room");
+        std::fs::write(
+            folder.path().join("c.js"),
+            "import { b } from './b.js';\nexport const c = 2;\n",
+        )
+        .expect("room");
         let made = bundle(folder.path(), "a.js", "dist/a.min.js").expect("it can be bundled");
         assert_eq!(
             made.script,
-            "const c=2;const b=c- -1;const w=b+1;let x=w\nlet y=`é\n${x}`+/a b/.source;use(y);\n//# sourceMappingURL=a.min.js.map\n"
+            "const c=2;const b=c- -1;const w=b+1;let x=w\nlet y=`é\n${x}`+/a \
+                b/.source;use(y);\n//# sourceMappingURL=a.min.js.map\n"
         );
         assert_eq!(made.rings, [["b.js", "c.js", "b.js"]]);
         let map = sourcemap::SourceMap::from_slice(made.map.as_bytes()).expect("a map");
-        for (text, source, line) in [("w=b", "../a.js", 3), ("b=c", "../b.js", 1), ("use(", "../a.js", 7)] {
+        for (text, source, line) in
+            [("w=b", "../a.js", 3), ("b=c", "../b.js", 1), ("use(", "../a.js", 7)]
+        {
             let before = &made.script[..made.script.find(text).expect("it is there")];
-            let (row, col) = (before.matches('\n').count() as u32, before.rsplit('\n').next().unwrap_or("").encode_utf16().count() as u32);
+            let (row, col) = (
+                before.matches('\n').count() as u32,
+                before.rsplit('\n').next().unwrap_or("").encode_utf16().count() as u32,
+            );
             let token = map.lookup_token(row, col).expect("a place");
             assert_eq!((token.get_source(), token.get_src_line()), (Some(source), line), "{text}");
         }

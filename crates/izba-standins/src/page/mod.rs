@@ -1,7 +1,9 @@
-//! The stand-in web page: a static server, and a visitor's page that loads its scripts over HTTP and runs them in a real
-//! JavaScript engine with a small document around it. What the page says and what the server answers goes to one console.
+//! The stand-in web page: a static server, and a visitor's page that loads its scripts over HTTP
+//! and runs them in a real JavaScript engine with a small document around it. What the page says
+//! and what the server answers goes to one console.
 
 mod bundle;
+mod map;
 
 use crate::clock::Clock;
 use rquickjs::context::EvalOptions;
@@ -72,17 +74,27 @@ impl Console {
 /// A sentence when the address cannot be used, or there is no page.
 pub fn run(settings: &Settings) -> Result<i32, String> {
     let console = Console(Arc::new(Mutex::new(Clock::new(settings.hurried))));
-    let server = TcpListener::bind(settings.listen).map_err(|e| format!("the page cannot be served at {}: {e}", settings.listen))?;
+    let server = TcpListener::bind(settings.listen)
+        .map_err(|e| format!("the page cannot be served at {}: {e}", settings.listen))?;
     let address = server.local_addr().map_err(|e| format!("the server has no address: {e}"))?;
     console.say("server", "note", &format!("serves the timetable at http://{address}/"));
     for (name, entry) in bundles(&settings.folder)? {
         match bundle::bundle(&settings.folder, &entry, &name) {
             Ok(made) => {
                 for ring in &made.rings {
-                    console.say("bundle", "warning", &format!("modules in a ring: {}", ring.join(" > ")));
+                    console.say(
+                        "bundle",
+                        "warning",
+                        &format!("modules in a ring: {}", ring.join(" > ")),
+                    );
                 }
-                write_bundle(&settings.folder, &name, &made).map_err(|e| format!("web/{name} cannot be written: {e}"))?;
-                console.say("bundle", "note", &format!("{name} from {entry}: {} bytes", made.script.len()));
+                write_bundle(&settings.folder, &name, &made)
+                    .map_err(|e| format!("web/{name} cannot be written: {e}"))?;
+                console.say(
+                    "bundle",
+                    "note",
+                    &format!("{name} from {entry}: {} bytes", made.script.len()),
+                );
             }
             Err(why) => console.say("bundle", "error", &format!("{name} is not made: web/{why}")),
         }
@@ -99,8 +111,10 @@ pub fn run(settings: &Settings) -> Result<i32, String> {
 }
 
 fn bundles(folder: &Path) -> Result<BTreeMap<String, String>, String> {
-    let text = fs::read_to_string(folder.join("bundles.json")).map_err(|e| format!("cannot read web/bundles.json: {e}"))?;
-    serde_json::from_str(&text).map_err(|e| format!("web/bundles.json:{}: this is no list of bundles: {e}", e.line()))
+    let text = fs::read_to_string(folder.join("bundles.json"))
+        .map_err(|e| format!("cannot read web/bundles.json: {e}"))?;
+    serde_json::from_str(&text)
+        .map_err(|e| format!("web/bundles.json:{}: this is no list of bundles: {e}", e.line()))
 }
 
 fn write_bundle(folder: &Path, name: &str, made: &bundle::Bundle) -> io::Result<()> {
@@ -112,8 +126,8 @@ fn write_bundle(folder: &Path, name: &str, made: &bundle::Bundle) -> io::Result<
     fs::write(folder.join(format!("{name}.map")), &made.map)
 }
 
-/// Answers one request and closes. A thread for each connection and no connection kept: browsers open several at once, and
-/// each of them has to be answered however busy the machine is.
+/// Answers one request and closes. A thread for each connection and no connection kept: browsers
+/// open several at once, and each of them has to be answered however busy the machine is.
 fn serve(folder: &Path, console: &Console, mut connection: TcpStream) -> io::Result<()> {
     connection.set_read_timeout(Some(Duration::from_secs(10)))?;
     let mut reader = BufReader::new(connection.try_clone()?).take(64 * 1024);
@@ -126,17 +140,34 @@ fn serve(folder: &Path, console: &Console, mut connection: TcpStream) -> io::Res
             break;
         }
     }
-    let path = request.split(' ').nth(1).unwrap_or("/").split('?').next().unwrap_or("/").trim_start_matches('/').to_owned();
+    let path = request
+        .split(' ')
+        .nth(1)
+        .unwrap_or("/")
+        .split('?')
+        .next()
+        .unwrap_or("/")
+        .trim_start_matches('/')
+        .to_owned();
     let path = if path.is_empty() { "index.html".to_owned() } else { path };
-    let outside = Path::new(&path).components().any(|c| !matches!(c, std::path::Component::Normal(_)));
-    let read = if outside { Err(io::Error::from(io::ErrorKind::NotFound)) } else { fs::read(folder.join(&path)) };
+    let outside =
+        Path::new(&path).components().any(|c| !matches!(c, std::path::Component::Normal(_)));
+    let read = if outside {
+        Err(io::Error::from(io::ErrorKind::NotFound))
+    } else {
+        fs::read(folder.join(&path))
+    };
     let (status, body) = match read {
         Ok(bytes) => {
             console.say("server", "note", &format!("200 {path}, {} bytes", bytes.len()));
             ("200 OK", bytes)
         }
         Err(_) => {
-            console.say("server", "warning", &format!("404 {path}: there is no such file under web/"));
+            console.say(
+                "server",
+                "warning",
+                &format!("404 {path}: there is no such file under web/"),
+            );
             ("404 Not Found", b"not found".to_vec())
         }
     };
@@ -146,17 +177,25 @@ fn serve(folder: &Path, console: &Console, mut connection: TcpStream) -> io::Res
         Some("json" | "map") => "application/json",
         _ => "text/plain; charset=utf-8",
     };
-    write!(connection, "HTTP/1.1 {status}\r\nContent-Type: {kind}\r\nContent-Length: {}\r\nConnection: close\r\n\r\n", body.len())?;
+    write!(
+        connection,
+        "HTTP/1.1 {status}\r\nContent-Type: {kind}\r\nContent-Length: {}\r\nConnection: \
+            close\r\n\r\n",
+        body.len()
+    )?;
     connection.write_all(&body)
 }
 
 /// Gets a text over HTTP; status 0 when nobody answers.
 fn get(url: &str, headers: &[(String, String)]) -> (u16, String) {
-    let agent: ureq::Agent =
-        ureq::Agent::config_builder().http_status_as_error(false).timeout_global(Some(Duration::from_secs(5))).proxy(None).build().into();
-    let request = headers.iter().fold(agent.get(url), |request, (name, value)| request.header(name, value));
-    match request.call() {
-        Ok(mut answer) => (answer.status().as_u16(), answer.body_mut().read_to_string().unwrap_or_default()),
+    let asked = headers
+        .iter()
+        .fold(minreq::get(url), |request, (name, value)| request.with_header(name, value));
+    match asked.with_timeout(5).send() {
+        Ok(answer) => (
+            u16::try_from(answer.status_code).unwrap_or(0),
+            answer.as_str().unwrap_or_default().to_owned(),
+        ),
         Err(_) => (0, String::new()),
     }
 }
@@ -166,14 +205,18 @@ fn visit(settings: &Settings, address: SocketAddr, console: &Console) -> Result<
     let origin = format!("http://{address}/");
     let (_, html) = get(&origin, &[]);
     let deeds: Vec<Deed> = match fs::read_to_string(settings.folder.join("visit.json")) {
-        Ok(text) => serde_json::from_str(&text).map_err(|e| format!("web/visit.json:{}: the visitor cannot follow it: {e}", e.line()))?,
+        Ok(text) => serde_json::from_str(&text).map_err(|e| {
+            format!("web/visit.json:{}: the visitor cannot follow it: {e}", e.line())
+        })?,
         Err(_) => Vec::new(),
     };
-    let document = tl::parse(&html, tl::ParserOptions::default()).map_err(|e| format!("index.html cannot be read: {e}"))?;
+    let document = tl::parse(&html, tl::ParserOptions::default())
+        .map_err(|e| format!("index.html cannot be read: {e}"))?;
     let parser = document.parser();
     let (mut elements, mut scripts) = (Vec::new(), Vec::new());
     for tag in document.nodes().iter().filter_map(|n| n.as_tag()) {
-        let attribute = |name: &str| tag.attributes().get(name).flatten().map(|v| v.as_utf8_str().into_owned());
+        let attribute =
+            |name: &str| tag.attributes().get(name).flatten().map(|v| v.as_utf8_str().into_owned());
         if let Some(id) = attribute("id") {
             elements.push(vec![tag.name().as_utf8_str().into_owned(), id]);
         }
@@ -200,17 +243,26 @@ fn visit(settings: &Settings, address: SocketAddr, console: &Console) -> Result<
     // A script that never ends would be a page that never answers.
     let begun = Rc::new(RefCell::new(std::time::Instant::now()));
     let watched = begun.clone();
-    runtime.set_interrupt_handler(Some(Box::new(move || watched.borrow().elapsed() > Duration::from_secs(10))));
+    runtime.set_interrupt_handler(Some(Box::new(move || {
+        watched.borrow().elapsed() > Duration::from_secs(10)
+    })));
     let context = Context::full(&runtime).map_err(failed)?;
-    let page = Page { console, origin: &origin, runtime: &runtime, context: &context, rejected, begun };
-    context.with(|ctx| page.prepare(&ctx, settings, elements)).map_err(|e| format!("the page cannot be opened: {e}"))?;
+    let page =
+        Page { console, origin: &origin, runtime: &runtime, context: &context, rejected, begun };
+    context
+        .with(|ctx| page.prepare(&ctx, settings, elements))
+        .map_err(|e| format!("the page cannot be opened: {e}"))?;
     for (at, (source, inner)) in scripts.iter().enumerate() {
         match source {
             Some(source) => {
                 let url = format!("{origin}{source}");
                 match get(&url, &[]) {
                     (200, text) => page.script(&url, &text),
-                    (status, _) => console.say("page", "error", &format!("the script {url} was not loaded: the server answers {status}")),
+                    (status, _) => console.say(
+                        "page",
+                        "error",
+                        &format!("the script {url} was not loaded: the server answers {status}"),
+                    ),
                 }
             }
             None => page.script(&format!("{origin}index.html#{}", at + 1), inner),
@@ -234,10 +286,16 @@ fn visit(settings: &Settings, address: SocketAddr, console: &Console) -> Result<
 }
 
 /// Joins the plain scripts of the page into one, with its map.
-fn bundle_scripts(settings: &Settings, scripts: Vec<(Option<String>, String)>, console: &Console) -> Result<Vec<(Option<String>, String)>, String> {
+fn bundle_scripts(
+    settings: &Settings,
+    scripts: Vec<(Option<String>, String)>,
+    console: &Console,
+) -> Result<Vec<(Option<String>, String)>, String> {
     let folder = &settings.folder;
-    let (plain, others): (Vec<_>, Vec<_>) = scripts.into_iter().partition(|(s, _)| s.as_ref().is_some_and(|s| !s.starts_with("dist/")));
-    let found: Vec<String> = plain.iter().filter_map(|(s, _)| s.clone()).filter(|s| folder.join(s).exists()).collect();
+    let (plain, others): (Vec<_>, Vec<_>) =
+        scripts.into_iter().partition(|(s, _)| s.as_ref().is_some_and(|s| !s.starts_with("dist/")));
+    let found: Vec<String> =
+        plain.iter().filter_map(|(s, _)| s.clone()).filter(|s| folder.join(s).exists()).collect();
     let entry = "dist/page.js";
     let imports: String = found.iter().map(|s| format!("import \"../{s}\";\n")).collect();
     fs::create_dir_all(folder.join("dist"))
@@ -245,7 +303,8 @@ fn bundle_scripts(settings: &Settings, scripts: Vec<(Option<String>, String)>, c
         .map_err(|e| format!("web/{entry} cannot be written: {e}"))?;
     let name = "dist/page.min.js";
     match bundle::bundle(folder, entry, name) {
-        Ok(made) => write_bundle(folder, name, &made).map_err(|e| format!("web/{name} cannot be written: {e}"))?,
+        Ok(made) => write_bundle(folder, name, &made)
+            .map_err(|e| format!("web/{name} cannot be written: {e}"))?,
         Err(why) => console.say("bundle", "error", &format!("{name} is not made: web/{why}")),
     }
     Ok([(Some(name.to_owned()), String::new())].into_iter().chain(others).collect())
@@ -261,12 +320,22 @@ struct Page<'a> {
 }
 
 impl Page<'_> {
-    fn prepare(&self, ctx: &Ctx<'_>, settings: &Settings, elements: Vec<Vec<String>>) -> rquickjs::Result<()> {
+    fn prepare(
+        &self,
+        ctx: &Ctx<'_>,
+        settings: &Settings,
+        elements: Vec<Vec<String>>,
+    ) -> rquickjs::Result<()> {
         let host = Object::new(ctx.clone())?;
         host.set("elements", elements)?;
         host.set("ticketService", format!("http://{}", settings.tickets))?;
         let console = self.console.clone();
-        host.set("say", Function::new(ctx.clone(), move |level: String, text: String| console.say("page", &level, &text))?)?;
+        host.set(
+            "say",
+            Function::new(ctx.clone(), move |level: String, text: String| {
+                console.say("page", &level, &text)
+            })?,
+        )?;
         let begun = std::time::Instant::now();
         host.set("now", Function::new(ctx.clone(), move || begun.elapsed().as_millis() as f64)?)?;
         let (origin, traces) = (self.origin.to_owned(), AtomicU64::new(0x51a3));
@@ -275,7 +344,8 @@ impl Page<'_> {
             let mut headers: Vec<(String, String)> = headers.into_iter().collect();
             // W3C Trace Context: the server can tell which request was which.
             let trace = u128::from(traces.fetch_add(1, Ordering::Relaxed)) << 64 | 0x7ea1;
-            headers.push(("traceparent".into(), format!("00-{trace:032x}-{:016x}-01", trace as u64)));
+            headers
+                .push(("traceparent".into(), format!("00-{trace:032x}-{:016x}-01", trace as u64)));
             let (status, text) = get(&url, &headers);
             vec![status.to_string(), text]
         };
@@ -288,7 +358,8 @@ impl Page<'_> {
         };
         host.set("guarded", Function::new(ctx.clone(), guarded)?)?;
         let adapt: Function<'_> = ctx.eval(
-            "(host) => { host.fetch = (url, headers) => { const [status, text] = host.fetchWords(url, headers); return [Number(status), text]; }; }",
+            "(host) => { host.fetch = (url, headers) => { const [status, text] = \
+                host.fetchWords(url, headers); return [Number(status), text]; }; }",
         )?;
         adapt.call::<_, ()>((host.clone(),))?;
         let open: Function<'_> = ctx.eval_with_options(DOCUMENT, named("page/document.js"))?;
@@ -299,7 +370,8 @@ impl Page<'_> {
     fn script(&self, url: &str, text: &str) {
         *self.begun.borrow_mut() = std::time::Instant::now();
         self.context.with(|ctx| {
-            if let Err(error) = ctx.eval_with_options::<Value<'_>, _>(text, named(url)).catch(&ctx) {
+            if let Err(error) = ctx.eval_with_options::<Value<'_>, _>(text, named(url)).catch(&ctx)
+            {
                 self.console.say("page", "error", &caught(&error));
             }
         });
@@ -309,12 +381,18 @@ impl Page<'_> {
     fn drive(&self, what: &str, with: Option<&str>) {
         *self.begun.borrow_mut() = std::time::Instant::now();
         self.context.with(|ctx| {
-            let driven = ctx.globals().get::<_, Object<'_>>("drivePage").and_then(|d| d.get::<_, Function<'_>>(what)).and_then(|f| match with {
-                Some(with) => f.call::<_, Value<'_>>((with,)),
-                None => f.call::<_, Value<'_>>(()),
-            });
+            let driven = ctx
+                .globals()
+                .get::<_, Object<'_>>("drivePage")
+                .and_then(|d| d.get::<_, Function<'_>>(what))
+                .and_then(|f| match with {
+                    Some(with) => f.call::<_, Value<'_>>((with,)),
+                    None => f.call::<_, Value<'_>>(()),
+                });
             match driven.catch(&ctx) {
-                Ok(found) if found.as_bool() == Some(false) => self.console.say("page", "note", "there is nothing to click under that name"),
+                Ok(found) if found.as_bool() == Some(false) => {
+                    self.console.say("page", "note", "there is nothing to click under that name")
+                }
                 Ok(_) => {}
                 Err(error) => self.console.say("page", "error", &caught(&error)),
             }
@@ -349,10 +427,10 @@ fn caught(error: &CaughtError<'_>) -> String {
 /// Name and message of what was thrown, and its steps below.
 fn sentence(thrown: &Value<'_>) -> String {
     let Some(object) = thrown.as_object() else {
-        return thrown
-            .as_string()
-            .and_then(|s| s.to_string().ok())
-            .map_or_else(|| format!("{:?} was thrown", thrown.type_name()), |s| format!("“{s}” was thrown"));
+        return thrown.as_string().and_then(|s| s.to_string().ok()).map_or_else(
+            || format!("{:?} was thrown", thrown.type_name()),
+            |s| format!("“{s}” was thrown"),
+        );
     };
     let part = |name: &str| object.get::<_, Option<String>>(name).ok().flatten();
     match part("message") {

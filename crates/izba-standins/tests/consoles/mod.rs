@@ -42,7 +42,8 @@ impl Laid {
 
     /// What a console says of a fault as the project stands.
     pub fn said(&self, says: &str, told: Option<&Spot>) -> Result<String, String> {
-        said_now(&self.folder, says, told).ok_or_else(|| format!("the place of “{says}” is not there"))
+        said_now(&self.folder, says, told)
+            .ok_or_else(|| format!("the place of “{says}” is not there"))
     }
 
     /// Puts three lines above what stands in a file.
@@ -68,7 +69,8 @@ pub fn anywhere(says: &str) -> String {
     })
 }
 
-/// Whether the lines of `says` stand in the console in that order and close together; `…` stands for anything in a line.
+/// Whether the lines of `says` stand in the console in that order and close together; `…` stands
+/// for anything in a line.
 pub fn says(console: &str, says: &str) -> bool {
     let lines: Vec<&str> = console.lines().collect();
     let holds = |line: &str, wanted: &str| {
@@ -96,7 +98,19 @@ pub fn says(console: &str, says: &str) -> bool {
 /// Runs a source of the world for a while, as fast as it goes; what it says on all its streams.
 pub fn console(world: &Laid, source: &str) -> String {
     match source {
-        "engine" => stand_in(world, &["engine", "--hurried", "--seconds", "85", "--rate", "10", "--play", "play/evening.json"]),
+        "engine" => stand_in(
+            world,
+            &[
+                "engine",
+                "--hurried",
+                "--seconds",
+                "85",
+                "--rate",
+                "10",
+                "--play",
+                "play/evening.json",
+            ],
+        ),
         "addon" => stand_in(world, &["addon", "--hurried", "--seconds", "4"]),
         "build" => stand_in(world, &["build"]),
         "page" => page_and_phone(world).0,
@@ -133,19 +147,34 @@ fn connect(address: SocketAddr) -> TcpStream {
     loop {
         match TcpStream::connect(address) {
             Ok(stream) => return stream,
-            Err(e) => assert!(begun.elapsed() < Duration::from_secs(20), "nobody answers at {address}: {e}"),
+            Err(e) => assert!(
+                begun.elapsed() < Duration::from_secs(20),
+                "nobody answers at {address}: {e}"
+            ),
         }
         std::thread::yield_now();
     }
 }
 
-/// The page asks the phone, so they run together. The phone goes away once in the middle of its log.
+/// The page asks the phone, so they run together. The phone goes away once in the middle of its
+/// log.
 fn page_and_phone(world: &Laid) -> (String, String) {
     let (listen, service) = (free_address(), free_address());
-    let words = ["phone", "--hurried", "--listen", &listen.to_string(), "--service", &service.to_string()];
-    let mut phone = Ended(night_ferry().args(words).current_dir(&world.folder).stdin(Stdio::null()).spawn().expect("the phone"));
+    let words =
+        ["phone", "--hurried", "--listen", &listen.to_string(), "--service", &service.to_string()];
+    let mut phone = Ended(
+        night_ferry()
+            .args(words)
+            .current_dir(&world.folder)
+            .stdin(Stdio::null())
+            .spawn()
+            .expect("the phone"),
+    );
     drop(connect(service));
-    let page = stand_in(world, &["page", "--hurried", "--seconds", "5", "--tickets", &service.to_string()]);
+    let page = stand_in(
+        world,
+        &["page", "--hurried", "--seconds", "5", "--tickets", &service.to_string()],
+    );
     let mut log = String::new();
     for _ in 0..2 {
         connect(listen).read_to_string(&mut log).expect("the log is text");

@@ -1,5 +1,6 @@
-//! Finds the columns that the lines of a source have, from the lines alone: what stands in every line at the same spot is a
-//! sign between columns, what changes is a column, and what a column is its values tell. No format is known by name.
+//! Finds the columns that the lines of a source have, from the lines alone: what stands in every
+//! line at the same spot is a sign between columns, what changes is a column, and what a column is
+//! its values tell. No format is known by name.
 
 use super::words::{is_time, levels, role};
 use super::{Layout, Origin, Part, Piece, Template};
@@ -15,18 +16,27 @@ const COLUMNS: usize = 12;
 /// Bytes of a line that are looked at for columns.
 const HEAD: usize = 240;
 
-/// The layouts of these lines, the most frequent first. Lines of other kinds between them do no harm.
+/// The layouts of these lines, the most frequent first. Lines of other kinds between them do no
+/// harm.
 pub fn infer(lines: &[&str]) -> Vec<Layout> {
     let mut kinds: HashMap<String, Vec<&str>> = HashMap::new();
     // Seconds may be set in so that they end at the same column; words that are set in are steps.
-    let flush =
-        |l: &&'_ str| -> bool { !l.is_empty() && (!l.starts_with([' ', '\t', '{']) || l.trim_start().starts_with(|c: char| c.is_ascii_digit())) };
+    let flush = |l: &&'_ str| -> bool {
+        !l.is_empty()
+            && (!l.starts_with([' ', '\t', '{'])
+                || l.trim_start().starts_with(|c: char| c.is_ascii_digit()))
+    };
     for line in lines.iter().filter(|l| flush(l)).map(|l| l.trim_start()) {
         kinds.entry(kind(line)).or_default().push(line);
     }
-    let mut kinds: Vec<(String, Vec<&str>)> = kinds.into_iter().filter(|(_, lines)| lines.len() >= FEWEST).collect();
+    let mut kinds: Vec<(String, Vec<&str>)> =
+        kinds.into_iter().filter(|(_, lines)| lines.len() >= FEWEST).collect();
     kinds.sort_by(|a, b| b.1.len().cmp(&a.1.len()).then(a.0.cmp(&b.0)));
-    kinds.iter().filter(|(_, of)| of.len() * 12 >= lines.len()).filter_map(|(_, lines)| layout_of(lines)).collect()
+    kinds
+        .iter()
+        .filter(|(_, of)| of.len() * 12 >= lines.len())
+        .filter_map(|(_, lines)| layout_of(lines))
+        .collect()
 }
 
 /// What lines of one layout begin with alike: the shape of the first word.
@@ -51,12 +61,23 @@ fn kind(line: &str) -> String {
         }
     }
     // A line that begins with a word or a level in brackets may begin with any word.
-    if shape.chars().all(|c| matches!(c, 'a' | ':' | '[' | ']' | '(' | ')' | '<' | '>')) { shape.trim_end_matches(':').to_owned() } else { shape }
+    if shape.chars().all(|c| matches!(c, 'a' | ':' | '[' | ']' | '(' | ')' | '<' | '>')) {
+        shape.trim_end_matches(':').to_owned()
+    } else {
+        shape
+    }
 }
 
 fn layout_of(lines: &[&str]) -> Option<Layout> {
     let rest: Vec<&str> = lines.iter().map(|l| head(l)).collect();
-    let mut found = Found { pieces: Vec::new(), levels: BTreeMap::new(), used: BTreeSet::new(), whole: lines, weak_time: false, weak_level: false };
+    let mut found = Found {
+        pieces: Vec::new(),
+        levels: BTreeMap::new(),
+        used: BTreeSet::new(),
+        whole: lines,
+        weak_time: false,
+        weak_level: false,
+    };
     let kept: Vec<usize> = (0..lines.len()).collect();
     found.columns(rest, kept);
     // Numbers that only may be levels, or seconds, are so beside a column that is surely one.
@@ -66,7 +87,8 @@ fn layout_of(lines: &[&str]) -> Option<Layout> {
     }
     found.pieces.push(Piece::Part(Part::Message));
     let template = Template { pieces: joined(found.pieces) };
-    let layout = Layout::new(template, found.levels, None, Origin::Inferred { lines: lines.len() }).ok()?;
+    let layout =
+        Layout::new(template, found.levels, None, Origin::Inferred { lines: lines.len() }).ok()?;
     let fitting = lines.iter().filter(|l| layout.prefix(l).is_some()).count();
     (fitting * ONE_IN >= lines.len() * (ONE_IN - 2)).then_some(layout)
 }
@@ -76,7 +98,8 @@ fn head(line: &str) -> &str {
     &line[..end]
 }
 
-/// Stretches of text that came to stand side by side are one, with single spaces; two parts that did have one between them.
+/// Stretches of text that came to stand side by side are one, with single spaces; two parts that
+/// did have one between them.
 fn joined(pieces: Vec<Piece>) -> Vec<Piece> {
     let single = |piece: Piece| match piece {
         Piece::Text(text) => {
@@ -132,7 +155,8 @@ struct Found<'a> {
     weak_level: bool,
 }
 
-/// One column of all lines that go on: what stands before it, its values, what stands behind it, and the rest of each line.
+/// One column of all lines that go on: what stands before it, its values, what stands behind it,
+/// and the rest of each line.
 struct Step<'a> {
     before: String,
     values: Vec<&'a str>,
@@ -146,11 +170,16 @@ struct Step<'a> {
 impl<'a> Found<'a> {
     /// Takes columns off the front of the lines until what is left are sentences.
     fn columns(&mut self, mut rest: Vec<&'a str>, mut kept: Vec<usize>) {
-        // What was taken since the last column that is surely one: it may be the beginning of the sentence after all.
+        // What was taken since the last column that is surely one: it may be the beginning of the
+        // sentence after all.
         let mut pending: Vec<Piece> = Vec::new();
         let mut unsure = 0;
         for _ in 0..COLUMNS {
-            let Some(step) = next_column(&rest, &kept).filter(|s| s.kept.len() * ONE_IN >= self.whole.len() * (ONE_IN - 1)) else { break };
+            let Some(step) = next_column(&rest, &kept)
+                .filter(|s| s.kept.len() * ONE_IN >= self.whole.len() * (ONE_IN - 1))
+            else {
+                break;
+            };
             let sentences: Vec<&str> = step.kept.iter().map(|at| self.whole[*at]).collect();
             let before = self.pieces.len();
             let sure = self.take(&step, &sentences);
@@ -174,7 +203,8 @@ impl<'a> Found<'a> {
     /// Names one column; whether it is surely one, or `None` when it is part of a sentence.
     fn take(&mut self, step: &Step<'_>, sentences: &[&str]) -> Option<bool> {
         let (front, back) = shared(&step.values);
-        let inner: Vec<&str> = step.values.iter().map(|v| &v[front.len()..v.len() - back.len()]).collect();
+        let inner: Vec<&str> =
+            step.values.iter().map(|v| &v[front.len()..v.len() - back.len()]).collect();
         let constant = step.values.iter().all(|v| *v == step.values[0]);
         let text = |pieces: &mut Vec<Piece>, words: &str| {
             if !words.is_empty() {
@@ -212,7 +242,11 @@ impl<'a> Found<'a> {
             self.used.insert(Part::Level);
             return Some(true);
         }
-        if constant && !step.set_off && !step.values[0].bytes().any(|b| b.is_ascii_digit()) && step.values[0].len() < 24 {
+        if constant
+            && !step.set_off
+            && !step.values[0].bytes().any(|b| b.is_ascii_digit())
+            && step.values[0].len() < 24
+        {
             // The same word in each line stands for itself, or begins the same sentence.
             text(&mut self.pieces, &format!("{}{}{}", step.before, step.values[0], step.after));
             return Some(false);
@@ -232,10 +266,23 @@ impl<'a> Found<'a> {
 fn shared<'a>(values: &[&'a str]) -> (&'a str, &'a str) {
     let first = values[0];
     let sign = |c: char| !c.is_alphanumeric() && !c.is_whitespace();
-    let alike = |n: usize| values.iter().all(|v| v.len() >= n && v.is_char_boundary(n) && v[..n] == first[..n]);
-    let front = first.char_indices().filter(|(_, c)| sign(*c)).map(|(at, c)| at + c.len_utf8()).take_while(|n| alike(*n)).last().unwrap_or(0);
-    let alike =
-        |n: usize| values.iter().all(|v| v.len() >= n + front && v.is_char_boundary(v.len() - n) && v[v.len() - n..] == first[first.len() - n..]);
+    let alike = |n: usize| {
+        values.iter().all(|v| v.len() >= n && v.is_char_boundary(n) && v[..n] == first[..n])
+    };
+    let front = first
+        .char_indices()
+        .filter(|(_, c)| sign(*c))
+        .map(|(at, c)| at + c.len_utf8())
+        .take_while(|n| alike(*n))
+        .last()
+        .unwrap_or(0);
+    let alike = |n: usize| {
+        values.iter().all(|v| {
+            v.len() >= n + front
+                && v.is_char_boundary(v.len() - n)
+                && v[v.len() - n..] == first[first.len() - n..]
+        })
+    };
     let back = first
         .char_indices()
         .rev()
@@ -262,7 +309,9 @@ fn next_column<'a>(rest: &[&'a str], kept: &[usize]) -> Option<Step<'a>> {
             .zip(kept)
             .filter_map(|(line, at)| {
                 let inner = line.trim_start().strip_prefix(open)?;
-                let (value, after) = inner.split_once(close).filter(|(v, _)| v.len() <= 60 && !v.trim().is_empty())?;
+                let (value, after) = inner
+                    .split_once(close)
+                    .filter(|(v, _)| v.len() <= 60 && !v.trim().is_empty())?;
                 Some((*at, value, line.len() - line.trim_start().len(), after))
             })
             .collect();
@@ -275,7 +324,11 @@ fn next_column<'a>(rest: &[&'a str], kept: &[usize]) -> Option<Step<'a>> {
             return Some(Step {
                 before: format!("{space}{open}"),
                 values,
-                after: if padded { format!("{pad}{close}{colon}") } else { format!("{close}{colon}") },
+                after: if padded {
+                    format!("{pad}{close}{colon}")
+                } else {
+                    format!("{close}{colon}")
+                },
                 rest,
                 kept: found.iter().map(|(at, ..)| *at).collect(),
                 set_off: true,
@@ -297,12 +350,16 @@ fn next_column<'a>(rest: &[&'a str], kept: &[usize]) -> Option<Step<'a>> {
         let back = if found.iter().all(|(.., r)| r.starts_with(' ')) { " " } else { "" };
         let single = words.iter().all(|w| !w.contains(char::is_whitespace));
         let first: Vec<&str> = words.iter().filter_map(|w| w.split_whitespace().next()).collect();
-        let columns_inside = !single && (levels(&first, &first).is_some() || is_time(&first) && !is_time(&words));
+        let columns_inside =
+            !single && (levels(&first, &first).is_some() || is_time(&first) && !is_time(&words));
         if enough(found.len())
             && !columns_inside
             && (single
                 || is_time(&words)
-                || role(&words).is_some() && !words.iter().any(|w| w.contains(|c: char| c.is_ascii_digit() && w.contains(':'))))
+                || role(&words).is_some()
+                    && !words
+                        .iter()
+                        .any(|w| w.contains(|c: char| c.is_ascii_digit() && w.contains(':'))))
         {
             return Some(Step {
                 before: String::new(),
@@ -327,10 +384,14 @@ fn next_column<'a>(rest: &[&'a str], kept: &[usize]) -> Option<Step<'a>> {
     if !enough(found.len()) {
         return None;
     }
-    let colon = if found.iter().all(|(_, v, _)| v.len() > 1 && v.ends_with(':')) { ":" } else { "" };
+    let colon =
+        if found.iter().all(|(_, v, _)| v.len() > 1 && v.ends_with(':')) { ":" } else { "" };
     Some(Step {
         before: String::new(),
-        values: found.iter().map(|(_, v, _)| v.trim_end_matches(if colon.is_empty() { '\0' } else { ':' })).collect(),
+        values: found
+            .iter()
+            .map(|(_, v, _)| v.trim_end_matches(if colon.is_empty() { '\0' } else { ':' }))
+            .collect(),
         after: format!("{colon} "),
         rest: found.iter().map(|(.., r)| r.trim_start()).collect(),
         kept: found.iter().map(|(at, ..)| *at).collect(),
@@ -344,22 +405,36 @@ fn behind<'a>(rest: &[&'a str]) -> (String, Vec<&'a str>) {
         let line = r.trim_start();
         let end = line.find([' ', '\t']).unwrap_or(line.len());
         let sign = &line[..end];
-        let is_sign = !sign.is_empty() && end < line.len() && sign.chars().all(|c| !c.is_alphanumeric() && !NO_SIGNS.contains(c));
+        let is_sign = !sign.is_empty()
+            && end < line.len()
+            && sign.chars().all(|c| !c.is_alphanumeric() && !NO_SIGNS.contains(c));
         is_sign.then_some((&r[..r.len() - line.len() + end], &line[end..]))
     };
     let found: Vec<_> = rest.iter().filter_map(|r| sign_of(r)).collect();
     if found.len() == rest.len() && found.iter().all(|(sign, _)| sign.trim() == found[0].0.trim()) {
         return (format!("{} ", found[0].0), found.iter().map(|(_, r)| r.trim_start()).collect());
     }
-    let glued = |r: &'a str| r.chars().next().filter(|c| !c.is_alphanumeric() && !c.is_whitespace() && !NO_SIGNS.contains(*c));
-    if let Some(sign) = rest.first().and_then(|r| glued(r)).filter(|sign| rest.iter().all(|r| glued(r) == Some(*sign))) {
-        return (sign.to_string(), rest.iter().map(|r| r[sign.len_utf8()..].trim_start()).collect());
+    let glued = |r: &'a str| {
+        r.chars()
+            .next()
+            .filter(|c| !c.is_alphanumeric() && !c.is_whitespace() && !NO_SIGNS.contains(*c))
+    };
+    if let Some(sign) = rest
+        .first()
+        .and_then(|r| glued(r))
+        .filter(|sign| rest.iter().all(|r| glued(r) == Some(*sign)))
+    {
+        return (
+            sign.to_string(),
+            rest.iter().map(|r| r[sign.len_utf8()..].trim_start()).collect(),
+        );
     }
     let spaced = rest.iter().all(|r| r.starts_with([' ', '\t']));
     (if spaced { " " } else { "" }.to_owned(), rest.iter().map(|r| r.trim_start()).collect())
 }
 
-/// The sign between columns: white space or letters on both sides, the same in nearly all lines, early in each.
+/// The sign between columns: white space or letters on both sides, the same in nearly all lines,
+/// early in each.
 fn separator(rest: &[&str]) -> Option<String> {
     let mut counted: BTreeMap<String, (usize, usize)> = BTreeMap::new();
     for line in rest {
@@ -370,11 +445,17 @@ fn separator(rest: &[&str]) -> Option<String> {
             let start = at;
             at += word.len();
             let bare = word.trim();
-            let glued = bare.chars().next_back().filter(|c| matches!(c, '|' | ';') && bare.len() > 1);
+            let glued =
+                bare.chars().next_back().filter(|c| matches!(c, '|' | ';') && bare.len() > 1);
             let tab = word.ends_with('\t');
-            let is_sign = !bare.is_empty() && bare.chars().all(|c| !c.is_alphanumeric() && !NO_SIGNS.contains(c));
-            // A sign that stands alone has white space on both sides; only few divide columns without.
-            let sign = if is_sign && line[..start].ends_with(' ') && (word.ends_with(' ') || line[at..].starts_with(' ')) {
+            let is_sign = !bare.is_empty()
+                && bare.chars().all(|c| !c.is_alphanumeric() && !NO_SIGNS.contains(c));
+            // A sign that stands alone has white space on both sides; only few divide columns
+            // without.
+            let sign = if is_sign
+                && line[..start].ends_with(' ')
+                && (word.ends_with(' ') || line[at..].starts_with(' '))
+            {
                 Some(format!(" {bare} "))
             } else if is_sign && matches!(bare, "|" | ";") && start > 0 {
                 Some(bare.to_owned())

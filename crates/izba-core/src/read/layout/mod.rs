@@ -1,4 +1,5 @@
-//! Layouts: which columns the lines of a source have. Found from the lines themselves ([`infer`]) or taught by the user.
+//! Layouts: which columns the lines of a source have. Found from the lines themselves ([`infer`])
+//! or taught by the user.
 
 mod infer;
 mod moment;
@@ -18,7 +19,8 @@ use regex::bytes::RegexBuilder;
 use std::collections::BTreeMap;
 use std::sync::Arc;
 
-/// Bytes at the head of a line within which a moment has its first digit: names of a day and a month may stand before it.
+/// Bytes at the head of a line within which a moment has its first digit: names of a day and a
+/// month may stand before it.
 const MOMENT: usize = 24;
 
 /// Where a layout comes from.
@@ -54,7 +56,8 @@ pub struct Layout {
 
 impl PartialEq for Layout {
     fn eq(&self, other: &Self) -> bool {
-        (&self.template, &self.levels, self.level, &self.source) == (&other.template, &other.levels, other.level, &other.source)
+        (&self.template, &self.levels, self.level, &self.source)
+            == (&other.template, &other.levels, other.level, &other.source)
     }
 }
 
@@ -69,12 +72,20 @@ impl Layout {
     /// # Errors
     ///
     /// When its pattern would be larger than is sensible.
-    pub fn new(template: Template, levels: BTreeMap<String, Level>, level: Option<Level>, origin: Origin) -> Result<Layout, TemplateError> {
+    pub fn new(
+        template: Template,
+        levels: BTreeMap<String, Level>,
+        level: Option<Level>,
+        origin: Origin,
+    ) -> Result<Layout, TemplateError> {
         // Of two words the longer is tried first.
         let mut words: Vec<&str> = levels.keys().map(String::as_str).collect();
         words.sort_by_key(|w| std::cmp::Reverse(w.len()));
         let regex = Regex::new(&template.pattern(&words, !matches!(origin, Origin::Taught { .. })))
-            .map_err(|_| TemplateError { at: 0, sentence: "the line is too long; leave out what does not matter".into() })?;
+            .map_err(|_| TemplateError {
+                at: 0,
+                sentence: "the line is too long; leave out what does not matter".into(),
+            })?;
         Ok(Layout { template, levels, level, origin, source: None, regex })
     }
 
@@ -87,7 +98,9 @@ impl Layout {
     pub fn parts<'a>(&self, text: &'a str) -> Option<Parts<'a>> {
         let found = self.regex.captures(text)?;
         let part = |piece: &Piece| match piece {
-            Piece::Part(part) if *part != Part::Other => found.name(part.word()).map(|m| (*part, m.as_str(), m.start())),
+            Piece::Part(part) if *part != Part::Other => {
+                found.name(part.word()).map(|m| (*part, m.as_str(), m.start()))
+            }
             _ => None,
         };
         Some(self.template.pieces.iter().filter_map(part).collect())
@@ -96,16 +109,20 @@ impl Layout {
     /// The level that a line of these parts has.
     pub fn level_of(&self, parts: &Parts<'_>) -> Option<Level> {
         let word = parts.iter().find(|(part, ..)| *part == Part::Level).map(|(_, word, _)| *word);
-        word.and_then(|w| self.levels.get(w).copied().or_else(|| words::abbreviated(w))).or(self.level)
+        word.and_then(|w| self.levels.get(w).copied().or_else(|| words::abbreviated(w)))
+            .or(self.level)
     }
 
-    /// What stands before the sentence of a line, if the line has this layout and the sentence ends it.
+    /// What stands before the sentence of a line, if the line has this layout and the sentence ends
+    /// it.
     pub fn prefix(&self, text: &str) -> Option<Prefix> {
         if !self.template.ends_with_message() {
             return None;
         }
-        // A line that begins with a moment begins with a digit or nearly so; most lines that are asked about begin with words.
-        let moment_first = self.template.pieces.iter().find(|p| matches!(p, Piece::Part(_))) == Some(&Piece::Part(Part::Time));
+        // A line that begins with a moment begins with a digit or nearly so; most lines that are
+        // asked about begin with words.
+        let moment_first = self.template.pieces.iter().find(|p| matches!(p, Piece::Part(_)))
+            == Some(&Piece::Part(Part::Time));
         if moment_first && !text.bytes().take(MOMENT).any(|b| b.is_ascii_digit()) {
             return None;
         }
@@ -130,9 +147,18 @@ impl Layout {
 
     /// Pattern of lines of this layout at which an entry may begin.
     fn signs(&self) -> Option<String> {
-        let grave: Vec<&str> = self.levels.iter().filter(|(_, level)| **level >= Level::Warning).map(|(w, _)| w.as_str()).collect();
+        let grave: Vec<&str> = self
+            .levels
+            .iter()
+            .filter(|(_, level)| **level >= Level::Warning)
+            .map(|(w, _)| w.as_str())
+            .collect();
         // What is a sign wherever it stands needs no second one.
-        let words: Vec<&str> = grave.iter().copied().filter(|word| self.is_taught() || !crate::read::is_sign(word)).collect();
+        let words: Vec<&str> = grave
+            .iter()
+            .copied()
+            .filter(|word| self.is_taught() || !crate::read::is_sign(word))
+            .collect();
         if !grave.is_empty() && words.is_empty() {
             return None;
         }
@@ -158,7 +184,9 @@ impl Layouts {
     /// Layouts in the order in which they are tried; `named` when it matters who speaks.
     pub fn new(all: Vec<Arc<Layout>>, named: bool) -> Layouts {
         let signs = all.iter().filter_map(|l| l.signs()).collect::<Vec<_>>().join("|");
-        let one = (!signs.is_empty()).then(|| RegexBuilder::new(&signs).unicode(false).build().ok()).flatten();
+        let one = (!signs.is_empty())
+            .then(|| RegexBuilder::new(&signs).unicode(false).build().ok())
+            .flatten();
         Layouts { all, named, signs: one.map(|one| (one, crate::read::many(&signs))) }
     }
 
@@ -172,7 +200,8 @@ impl Layouts {
         self.signs.as_ref().is_some_and(|(one, _)| one.is_match(text.as_bytes()))
     }
 
-    /// The pattern of all lines of a chunk at which an entry may begin, when they add to the common one.
+    /// The pattern of all lines of a chunk at which an entry may begin, when they add to the common
+    /// one.
     pub(crate) fn many(&self) -> Option<&Signs> {
         self.signs.as_ref().map(|(_, many)| many)
     }
@@ -194,14 +223,18 @@ impl Layouts {
         self.all.iter().filter(|l| l.is_taught()).find_map(|l| Some((l.as_ref(), l.parts(text)?)))
     }
 
-    /// What stands before the sentence of a line: by what the user taught, by its shape, or by the layout that was found.
+    /// What stands before the sentence of a line: by what the user taught, by its shape, or by the
+    /// layout that was found.
     pub fn prefix(&self, text: &str) -> Prefix {
-        let of = |taught: bool| self.all.iter().filter(|l| l.is_taught() == taught).find_map(|l| l.prefix(text));
+        let of = |taught: bool| {
+            self.all.iter().filter(|l| l.is_taught() == taught).find_map(|l| l.prefix(text))
+        };
         if let Some(taught) = of(true) {
             return taught;
         }
         let shape = super::split_prefix(text);
-        // A level that stands there as a word is surer than any guess; so is where its sentence begins.
+        // A level that stands there as a word is surer than any guess; so is where its sentence
+        // begins.
         if shape.level.is_some() {
             return shape;
         }

@@ -1,5 +1,6 @@
-//! A line written with its parts named in curly brackets, `{time} | {level} | {message}`: the one form in which layouts are
-//! kept, shown and taught. What stands between the parts has to stand in the line; white space is as wide as it likes.
+//! A line written with its parts named in curly brackets, `{time} | {level} | {message}`: the one
+//! form in which layouts are kept, shown and taught. What stands between the parts has to stand in
+//! the line; white space is as wide as it likes.
 
 /// What a part of a line is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
@@ -103,7 +104,8 @@ impl Template {
     ///
     /// # Errors
     ///
-    /// When a bracket is not closed, a part is not known or named twice, two parts touch, or nothing is named.
+    /// When a bracket is not closed, a part is not known or named twice, two parts touch, or
+    /// nothing is named.
     pub fn parse(text: &str) -> Result<Template, TemplateError> {
         let mut pieces = Vec::new();
         let mut literal = String::new();
@@ -116,24 +118,44 @@ impl Template {
                     at += 2;
                 }
                 '{' => {
-                    let end = text[at..].find('}').ok_or_else(|| TemplateError::new(at, "this { is not closed by a }"))?;
+                    let end = text[at..]
+                        .find('}')
+                        .ok_or_else(|| TemplateError::new(at, "this { is not closed by a }"))?;
                     let word = &text[at + 1..at + end];
                     let known = || PARTS.iter().map(|(_, w)| *w).collect::<Vec<_>>().join(", ");
-                    let part = Part::from_word(word)
-                        .ok_or_else(|| TemplateError::new(at + 1, format!("“{word}” is no part of a line; the parts are {}", known())))?;
+                    let part = Part::from_word(word).ok_or_else(|| {
+                        TemplateError::new(
+                            at + 1,
+                            format!("“{word}” is no part of a line; the parts are {}", known()),
+                        )
+                    })?;
                     if part != Part::Other && pieces.contains(&Piece::Part(part)) {
-                        return Err(TemplateError::new(at, format!("{{{word}}} stands here a second time; {{*}} may stand as often as needed")));
+                        return Err(TemplateError::new(
+                            at,
+                            format!(
+                                "{{{word}}} stands here a second time; {{*}} may stand as \
+                                    often as needed"
+                            ),
+                        ));
                     }
                     if !literal.is_empty() {
                         pieces.push(Piece::Text(std::mem::take(&mut literal)));
                     } else if let Some(Piece::Part(before)) = pieces.last() {
                         let before = before.word();
-                        return Err(TemplateError::new(at, format!("something has to stand between {{{before}}} and {{{word}}}")));
+                        return Err(TemplateError::new(
+                            at,
+                            format!("something has to stand between {{{before}}} and {{{word}}}"),
+                        ));
                     }
                     pieces.push(Piece::Part(part));
                     at += end + 1;
                 }
-                '}' => return Err(TemplateError::new(at, "this } closes nothing; write }} for the sign itself")),
+                '}' => {
+                    return Err(TemplateError::new(
+                        at,
+                        "this } closes nothing; write }} for the sign itself",
+                    ));
+                }
                 _ => {
                     literal.push(c);
                     at += c.len_utf8();
@@ -145,7 +167,10 @@ impl Template {
         }
         let template = Template { pieces };
         if !template.has(Part::Message) {
-            return Err(TemplateError::new(text.len(), "it names no {message}, the sentence that tells what happened"));
+            return Err(TemplateError::new(
+                text.len(),
+                "it names no {message}, the sentence that tells what happened",
+            ));
         }
         Ok(template)
     }
@@ -160,7 +185,8 @@ impl Template {
         self.pieces.last() == Some(&Piece::Part(Part::Message))
     }
 
-    /// The pattern of lines that have this form; a level is one of `levels`, when there are any, or, when `open`, another word.
+    /// The pattern of lines that have this form; a level is one of `levels`, when there are any,
+    /// or, when `open`, another word.
     pub(super) fn pattern(&self, levels: &[&str], open: bool) -> String {
         let mut pattern = String::from(r"^\s*");
         for (at, piece) in self.pieces.iter().enumerate() {
@@ -176,7 +202,11 @@ impl Template {
                     let inner = match part {
                         Part::Line | Part::Column => r"\d+".to_owned(),
                         Part::Level if !levels.is_empty() => {
-                            let known = levels.iter().map(|l| regex::escape(l)).collect::<Vec<_>>().join("|");
+                            let known = levels
+                                .iter()
+                                .map(|l| regex::escape(l))
+                                .collect::<Vec<_>>()
+                                .join("|");
                             // A word that was not met yet may be a level as well.
                             if open { format!(r"{known}|\S{{1,12}}?") } else { known }
                         }
@@ -196,7 +226,8 @@ impl Template {
         pattern
     }
 
-    /// The pattern of the part before the level, and of a level that is one of `levels`; `None` without a level.
+    /// The pattern of the part before the level, and of a level that is one of `levels`; `None`
+    /// without a level.
     pub(super) fn up_to_level(&self, levels: &[&str]) -> Option<String> {
         let at = self.pieces.iter().position(|p| *p == Piece::Part(Part::Level))?;
         let next = self.pieces.get(at + 1..at + 2).unwrap_or_default();
@@ -218,9 +249,13 @@ fn within_line(pattern: &str) -> String {
 }
 
 /// A moment of one word or several: names of days and months, a date, a time of day.
-const TIME: &str = r"(?:[A-Za-z]{3,9},?(?:\s+[A-Za-z]{3,9})?\s+\d{1,3},?(?:\s+\d{4},?)?|\S+)(?:\s+\d{1,2}[:.h]\d\S*)?(?:\s+[AP]M)?";
+const TIME: &str = concat!(
+    r"(?:[A-Za-z]{3,9},?(?:\s+[A-Za-z]{3,9})?\s+\d{1,3},?(?:\s+\d{4},?)?",
+    r"|\S+)(?:\s+\d{1,2}[:.h]\d\S*)?(?:\s+[AP]M)?"
+);
 
-/// What stands between parts; white space is as wide as it likes, and before the first part need not be there.
+/// What stands between parts; white space is as wide as it likes, and before the first part need
+/// not be there.
 fn literal(text: &str, first: bool) -> String {
     let mut pattern = String::new();
     let mut rest = text;
@@ -265,7 +300,10 @@ mod tests {
 
     #[test]
     fn mistakes_in_a_template_are_told_with_their_place() {
-        let told = |text: &str| Template::parse(text).map_or_else(|e| format!("{}: {}", e.at, e.sentence), |t| t.to_string());
+        let told = |text: &str| {
+            Template::parse(text)
+                .map_or_else(|e| format!("{}: {}", e.at, e.sentence), |t| t.to_string())
+        };
         insta::assert_snapshot!(
             ["{time} {level", "{time} {who}", "{time}{message}", "a } b", "{time} x", "{line}:{line} {message}", "{{{time}}} {*} {*} {message}"].map(told).join("\n"),
             @"

@@ -45,13 +45,18 @@ const FAILING: &[&str] = &[
 ];
 
 const CALENDAR: &[&str] = &[
-    "jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec", "mon", "tue", "wed", "thu", "fri", "sat", "sun", "am", "pm",
+    "jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec", "mon",
+    "tue", "wed", "thu", "fri", "sat", "sun", "am", "pm",
 ];
 
 /// The level that a word abbreviates: `WRN`, `Err`, `EE`, `i`.
 pub(super) fn abbreviated(word: &str) -> Option<Level> {
-    let lower: Vec<u8> = word.bytes().filter(u8::is_ascii_alphanumeric).map(|b| b.to_ascii_lowercase()).collect();
-    if lower.is_empty() || lower.len() != word.trim().len() || !lower.iter().all(u8::is_ascii_lowercase) {
+    let lower: Vec<u8> =
+        word.bytes().filter(u8::is_ascii_alphanumeric).map(|b| b.to_ascii_lowercase()).collect();
+    if lower.is_empty()
+        || lower.len() != word.trim().len()
+        || !lower.iter().all(u8::is_ascii_lowercase)
+    {
         return None;
     }
     if let Some(level) = Level::from_word(word) {
@@ -73,7 +78,10 @@ pub(super) fn abbreviated(word: &str) -> Option<Level> {
         whole.as_bytes()[0] == first && lower.iter().all(|b| letters.any(|l| l == *b))
     };
     let begins = |whole: &str| whole.as_bytes().starts_with(&lower);
-    let found = LEVEL_WORDS.iter().find(|(whole, _)| begins(whole)).or_else(|| LEVEL_WORDS.iter().find(|(whole, _)| within(whole)));
+    let found = LEVEL_WORDS
+        .iter()
+        .find(|(whole, _)| begins(whole))
+        .or_else(|| LEVEL_WORDS.iter().find(|(whole, _)| within(whole)));
     found.map(|(_, level)| *level)
 }
 
@@ -109,7 +117,8 @@ pub(super) fn levels(values: &[&str], sentences: &[&str]) -> Option<BTreeMap<Str
     if distinct.len() > 8 || distinct.contains("") {
         return None;
     }
-    let by_word: BTreeMap<String, Level> = distinct.iter().filter_map(|word| Some(((*word).to_owned(), abbreviated(word)?))).collect();
+    let by_word: BTreeMap<String, Level> =
+        distinct.iter().filter_map(|word| Some(((*word).to_owned(), abbreviated(word)?))).collect();
     let exact = distinct.iter().any(|w| w.len() > 2 && Level::from_word(w).is_some());
     if by_word.len() == distinct.len() && (distinct.len() > 1 || exact) {
         return Some(with_siblings(by_word));
@@ -119,53 +128,86 @@ pub(super) fn levels(values: &[&str], sentences: &[&str]) -> Option<BTreeMap<Str
     }
     // Most of them are levels in full; another word among them is one that a program made up.
     let in_full = values.iter().filter(|w| w.len() > 2 && Level::from_word(w).is_some()).count();
-    if in_full * 10 >= values.len() * 6 && by_word.len() >= 2 && distinct.iter().all(|w| w.chars().all(char::is_alphabetic)) {
-        return Some(distinct.iter().map(|w| ((*w).to_owned(), by_word.get(*w).copied().unwrap_or(Level::Info))).collect());
+    if in_full * 10 >= values.len() * 6
+        && by_word.len() >= 2
+        && distinct.iter().all(|w| w.chars().all(char::is_alphabetic))
+    {
+        return Some(
+            distinct
+                .iter()
+                .map(|w| ((*w).to_owned(), by_word.get(*w).copied().unwrap_or(Level::Info)))
+                .collect(),
+        );
     }
-    let numbers: Option<BTreeMap<&str, i64>> = distinct.iter().map(|w| Some((*w, w.parse().ok()?))).collect();
+    let numbers: Option<BTreeMap<&str, i64>> =
+        distinct.iter().map(|w| Some((*w, w.parse().ok()?))).collect();
     // How often the lines of each value speak of something that failed.
     let failing = |word: &str| {
-        let said: Vec<&str> = values.iter().zip(sentences).filter(|(v, _)| **v == word).map(|(_, s)| *s).collect();
-        let bad = said.iter().filter(|s| FAILING.iter().any(|f| s.to_lowercase().contains(f))).count();
+        let said: Vec<&str> =
+            values.iter().zip(sentences).filter(|(v, _)| **v == word).map(|(_, s)| *s).collect();
+        let bad =
+            said.iter().filter(|s| FAILING.iter().any(|f| s.to_lowercase().contains(f))).count();
         (bad as f64 / said.len().max(1) as f64, said.len())
     };
     if let Some(numbers) = numbers {
         if numbers.values().all(|n| n % 10 == 0 && (10..=60).contains(n)) {
-            return Some((1..=6).filter_map(|n| Some(((n * 10).to_string(), Level::from_number(n * 10, false)?))).collect());
+            return Some(
+                (1..=6)
+                    .filter_map(|n| {
+                        Some(((n * 10).to_string(), Level::from_number(n * 10, false)?))
+                    })
+                    .collect(),
+            );
         }
         if !numbers.values().all(|n| (0..=8).contains(n)) {
             return None;
         }
-        // Small numbers are counted from either end; the gravest is that whose lines speak of failures, else what most lines have tells.
+        // Small numbers are counted from either end; the gravest is that whose lines speak of
+        // failures, else what most lines have tells.
         let low = *numbers.iter().min_by_key(|(_, n)| **n)?.0;
         let high = *numbers.iter().max_by_key(|(_, n)| **n)?.0;
         let (of_low, of_high) = (failing(low), failing(high));
         // As syslog counts, what is told in passing is 5 to 7.
         let commonest = numbers.iter().max_by_key(|(w, _)| failing(w).1).map_or(0, |(_, n)| *n);
-        let low_is_grave = if (of_low.0 - of_high.0).abs() > 0.2 { of_low.0 > of_high.0 } else { commonest >= 5 };
+        let low_is_grave =
+            if (of_low.0 - of_high.0).abs() > 0.2 { of_low.0 > of_high.0 } else { commonest >= 5 };
         if !low_is_grave {
             return None;
         }
-        return Some((0..=8).filter_map(|n: i64| Some((n.to_string(), Level::from_number(n, false)?))).collect());
+        return Some(
+            (0..=8)
+                .filter_map(|n: i64| Some((n.to_string(), Level::from_number(n, false)?)))
+                .collect(),
+        );
     }
     // Signs and words in any language: the rare ones whose lines speak of failures.
-    let short = distinct.iter().all(|w| w.chars().count() <= 8 && !w.bytes().any(|b| b.is_ascii_digit()));
-    let judged: Vec<(&str, f64, usize)> = distinct.iter().map(|w| (*w, failing(w).0, failing(w).1)).collect();
+    let short =
+        distinct.iter().all(|w| w.chars().count() <= 8 && !w.bytes().any(|b| b.is_ascii_digit()));
+    let judged: Vec<(&str, f64, usize)> =
+        distinct.iter().map(|w| (*w, failing(w).0, failing(w).1)).collect();
     let common = judged.iter().max_by_key(|(.., n)| *n)?;
     let grave: Vec<_> = judged.iter().filter(|(_, share, n)| *share >= 0.6 && *n >= 2).collect();
     (short && values.len() >= 24 && common.1 < 0.1 && !grave.is_empty() && distinct.len() <= 6)
-        .then(|| judged.iter().map(|(w, share, _)| ((*w).to_owned(), if *share >= 0.6 { Level::Error } else { Level::Info })).collect())
+        .then(|| {
+            judged
+                .iter()
+                .map(|(w, share, _)| {
+                    ((*w).to_owned(), if *share >= 0.6 { Level::Error } else { Level::Info })
+                })
+                .collect()
+        })
 }
 
-/// Whether the values of a column are moments: digits with the same signs and letters between them in each line, that do not
-/// run backwards.
+/// Whether the values of a column are moments: digits with the same signs and letters between them
+/// in each line, that do not run backwards.
 pub(super) fn is_time(values: &[&str]) -> bool {
     let mut forms = BTreeSet::new();
     let mut moments = Vec::new();
     for value in values {
         let (mut numbers, mut between, mut word) = (Vec::new(), String::new(), String::new());
         let flush = |word: &mut String, between: &mut String| {
-            if CALENDAR.contains(&word.get(..3.min(word.len())).unwrap_or("").to_lowercase().as_str())
+            if CALENDAR
+                .contains(&word.get(..3.min(word.len())).unwrap_or("").to_lowercase().as_str())
                 || word.len() == 2 && CALENDAR.contains(&word.to_lowercase().as_str())
             {
                 between.push('@');
@@ -208,7 +250,10 @@ pub(super) fn is_time(values: &[&str]) -> bool {
     let many = moments[0].len() >= 2;
     let dated = moments[0].len() >= 3;
     // A date stays the same; what counts seconds does not.
-    backwards * 10 <= moments.len() && (dated || (many || moments.iter().all(|m| m[0] >= 100)) && distinct * 3 >= moments.len().min(30))
+    backwards * 10 <= moments.len()
+        && (dated
+            || (many || moments.iter().all(|m| m[0] >= 100))
+                && distinct * 3 >= moments.len().min(30))
 }
 
 /// What a column that is neither moment nor level may be.
@@ -219,16 +264,26 @@ pub(super) fn role(values: &[&str]) -> Option<Part> {
         return Some(if distinct.len() == 1 { Part::Process } else { Part::Thread });
     }
     let numbered = |v: &str, sign: char| {
-        v.rsplit_once(sign).is_some_and(|(w, n)| w.starts_with(char::is_alphabetic) && n.bytes().all(|b| b.is_ascii_digit()) && !n.is_empty())
+        v.rsplit_once(sign).is_some_and(|(w, n)| {
+            w.starts_with(char::is_alphabetic)
+                && n.bytes().all(|b| b.is_ascii_digit())
+                && !n.is_empty()
+        })
     };
     if all(&|v| numbered(v, '#')) {
         return Some(Part::Object);
     }
-    let threadlike = |v: &str| v == "main" || ["thread", "worker", "pool", "task"].iter().any(|w| v.to_lowercase().contains(w)) || numbered(v, '-');
+    let threadlike = |v: &str| {
+        v == "main"
+            || ["thread", "worker", "pool", "task"].iter().any(|w| v.to_lowercase().contains(w))
+            || numbered(v, '-')
+    };
     if all(&threadlike) {
         return Some(Part::Thread);
     }
-    let word = |v: &str| v.split_whitespace().count() <= 3 && v.len() <= 60 && v.chars().any(char::is_alphanumeric);
+    let word = |v: &str| {
+        v.split_whitespace().count() <= 3 && v.len() <= 60 && v.chars().any(char::is_alphanumeric)
+    };
     (all(&word) && distinct.len() * 2 <= values.len() + 1).then_some(Part::Name)
 }
 
@@ -238,7 +293,8 @@ pub fn guess_parts(text: &str) -> Vec<(String, Option<Part>)> {
     let kind = |c: char| {
         if c.is_whitespace() {
             0
-        } else if c.is_alphanumeric() || matches!(c, '_' | '.' | '/' | '\\' | '#' | '$' | '-' | '+') {
+        } else if c.is_alphanumeric() || matches!(c, '_' | '.' | '/' | '\\' | '#' | '$' | '-' | '+')
+        {
             1
         } else {
             2
@@ -247,7 +303,14 @@ pub fn guess_parts(text: &str) -> Vec<(String, Option<Part>)> {
     for c in text.chars() {
         match pieces.last_mut() {
             // A sign that is repeated is one.
-            Some((piece, _)) if piece.chars().next_back().is_some_and(|last| kind(last) == kind(c) && (kind(c) != 2 || last == c)) => piece.push(c),
+            Some((piece, _))
+                if piece
+                    .chars()
+                    .next_back()
+                    .is_some_and(|last| kind(last) == kind(c) && (kind(c) != 2 || last == c)) =>
+            {
+                piece.push(c)
+            }
             _ => pieces.push((c.to_string(), None)),
         }
     }
@@ -262,7 +325,9 @@ mod tests {
     fn levels_in_forms_that_nobody_listed() {
         let of = |values: &[&str]| {
             let found = levels(values, &vec!["it goes on"; values.len()]);
-            found.map_or("none".to_owned(), |f| f.iter().map(|(w, l)| format!("{w}={}", l.word())).collect::<Vec<_>>().join(" "))
+            found.map_or("none".to_owned(), |f| {
+                f.iter().map(|(w, l)| format!("{w}={}", l.word())).collect::<Vec<_>>().join(" ")
+            })
         };
         insta::assert_snapshot!(
             [
@@ -297,6 +362,11 @@ mod tests {
         assert!(is_time(&["23-Nov-2026", "23-Nov-2026"]));
         assert!(!is_time(&["4312", "17", "4312"]));
         assert!(!is_time(&["boat", "ferry"]));
-        assert!(!is_time(&["pool-1-thread-2", "pool-1-thread-1", "pool-1-thread-2", "pool-1-thread-1"]));
+        assert!(!is_time(&[
+            "pool-1-thread-2",
+            "pool-1-thread-1",
+            "pool-1-thread-2",
+            "pool-1-thread-1"
+        ]));
     }
 }

@@ -21,10 +21,21 @@ impl Parser<'_> {
     }
 
     fn binary(&mut self, level: usize) -> Parsed<Expr> {
-        const LEVELS: &[&[&str]] = &[&["||", "?:"], &["&&"], &["==", "!="], &["<", ">", "<=", ">="], &["+", "-"], &["*", "/", "%"]];
+        const LEVELS: &[&[&str]] = &[
+            &["||", "?:"],
+            &["&&"],
+            &["==", "!="],
+            &["<", ">", "<=", ">="],
+            &["+", "-"],
+            &["*", "/", "%"],
+        ];
         let Some(signs) = LEVELS.get(level) else { return self.unary() };
         let mut left = self.binary(level + 1)?;
-        while let Some(sign) = signs.iter().copied().find(|s| self.is_sign(s) && !(self.kotlin() && self.on_new_line())) {
+        while let Some(sign) = signs
+            .iter()
+            .copied()
+            .find(|s| self.is_sign(s) && !(self.kotlin() && self.on_new_line()))
+        {
             let at = self.spot();
             self.at += 1;
             let right = self.binary(level + 1)?;
@@ -81,14 +92,22 @@ impl Parser<'_> {
                 self.at += 1;
                 let index = self.expr()?;
                 self.expect("]")?;
-                value = Expr { at: value.at, node: Node::Element(Box::new(value), Box::new(index)) };
+                value =
+                    Expr { at: value.at, node: Node::Element(Box::new(value), Box::new(index)) };
             } else if self.take("!!") {
                 value = Expr { at: value.at, node: Node::Sure(Box::new(value)) };
             } else if self.is_sign("++") || self.is_sign("--") {
                 let sign = if self.is_sign("++") { "+=" } else { "-=" };
                 let at = value.at;
                 self.at += 1;
-                value = Expr { at, node: Node::Set(sign, Box::new(value), Box::new(Expr { at, node: Node::Int(1) })) };
+                value = Expr {
+                    at,
+                    node: Node::Set(
+                        sign,
+                        Box::new(value),
+                        Box::new(Expr { at, node: Node::Int(1) }),
+                    ),
+                };
             } else {
                 return Ok(value);
             }
@@ -103,7 +122,11 @@ impl Parser<'_> {
             Token::Float(n) => Node::Float(n),
             Token::Text(text) => {
                 self.at += 1;
-                return Ok(if self.kotlin() { template(&text, at) } else { Expr { at, node: Node::Text(text) } });
+                return Ok(if self.kotlin() {
+                    template(&text, at)
+                } else {
+                    Expr { at, node: Node::Text(text) }
+                });
             }
             Token::Sign("(") => {
                 self.at += 1;
@@ -150,7 +173,14 @@ fn template(text: &str, at: Spot) -> Expr {
         let name = Expr { at, node: Node::Name(part[..end].into()) };
         whole = Expr { at, node: Node::Binary("+", Box::new(whole), Box::new(name)) };
         if end < part.len() {
-            whole = Expr { at, node: Node::Binary("+", Box::new(whole), Box::new(Expr { at, node: Node::Text(part[end..].into()) })) };
+            whole = Expr {
+                at,
+                node: Node::Binary(
+                    "+",
+                    Box::new(whole),
+                    Box::new(Expr { at, node: Node::Text(part[end..].into()) }),
+                ),
+            };
         }
     }
     whole

@@ -30,8 +30,16 @@ pub fn parse(file: &str, text: &str, language: Language) -> Parsed<Vec<Class>> {
                 parser.at += 1;
             }
             if space {
-                let spelt = |t: &Placed| if let Token::Word(word) = &t.token { word.clone() } else { ".".into() };
-                parser.space = parser.tokens.get(begun..parser.at).unwrap_or_default().iter().map(spelt).collect();
+                let spelt = |t: &Placed| {
+                    if let Token::Word(word) = &t.token { word.clone() } else { ".".into() }
+                };
+                parser.space = parser
+                    .tokens
+                    .get(begun..parser.at)
+                    .unwrap_or_default()
+                    .iter()
+                    .map(spelt)
+                    .collect();
             }
             if language == Language::Kotlin {
                 if space {
@@ -65,7 +73,8 @@ struct Parser<'a> {
     depth: usize,
 }
 
-/// How deep statements and expressions may lie in one another; a compiler's own stack is not endless either.
+/// How deep statements and expressions may lie in one another; a compiler's own stack is not
+/// endless either.
 pub(super) const DEPTH: usize = 40;
 
 #[derive(Default)]
@@ -110,11 +119,14 @@ impl Parser<'_> {
     }
 
     fn next_is_on_new_line(&self) -> bool {
-        self.at + 1 >= self.tokens.len() || self.tokens[self.at + 1].at.line > self.tokens[self.at].end.line
+        self.at + 1 >= self.tokens.len()
+            || self.tokens[self.at + 1].at.line > self.tokens[self.at].end.line
     }
 
     fn on_new_line(&self) -> bool {
-        self.at == 0 || self.tokens[self.at].at.line > self.tokens[self.at - 1].end.line || *self.peek() == Token::End
+        self.at == 0
+            || self.tokens[self.at].at.line > self.tokens[self.at - 1].end.line
+            || *self.peek() == Token::End
     }
 
     fn is_sign(&self, sign: &str) -> bool {
@@ -178,13 +190,29 @@ impl Parser<'_> {
         };
         let before = self.tokens[self.at.saturating_sub(1)].end;
         match (self.language, wanted) {
-            (Language::Java, _) if *self.peek() == Token::End => before.problem(self.file, "", "reached end of file while parsing".into()),
-            (Language::Java, Some(sign)) => before.problem(self.file, "", format!("'{sign}' expected")),
-            (Language::Java, None) => self.spot().problem(self.file, "", "illegal start of expression".into()),
-            (Language::CSharp, Some(sign)) => self.spot().problem(self.file, "CS1525", format!("Unexpected symbol `{found}', expecting `{sign}'")),
-            (Language::CSharp, None) => self.spot().problem(self.file, "CS1525", format!("Unexpected symbol `{found}'")),
-            (Language::Kotlin, Some(sign)) => self.spot().problem(self.file, "", format!("Expecting '{sign}'")),
-            (Language::Kotlin, None) => self.spot().problem(self.file, "", "Expecting an element".into()),
+            (Language::Java, _) if *self.peek() == Token::End => {
+                before.problem(self.file, "", "reached end of file while parsing".into())
+            }
+            (Language::Java, Some(sign)) => {
+                before.problem(self.file, "", format!("'{sign}' expected"))
+            }
+            (Language::Java, None) => {
+                self.spot().problem(self.file, "", "illegal start of expression".into())
+            }
+            (Language::CSharp, Some(sign)) => self.spot().problem(
+                self.file,
+                "CS1525",
+                format!("Unexpected symbol `{found}', expecting `{sign}'"),
+            ),
+            (Language::CSharp, None) => {
+                self.spot().problem(self.file, "CS1525", format!("Unexpected symbol `{found}'"))
+            }
+            (Language::Kotlin, Some(sign)) => {
+                self.spot().problem(self.file, "", format!("Expecting '{sign}'"))
+            }
+            (Language::Kotlin, None) => {
+                self.spot().problem(self.file, "", "Expecting an element".into())
+            }
         }
     }
 
@@ -211,7 +239,13 @@ impl Parser<'_> {
         self.marks()?;
         self.expect_word("class")?;
         let name = self.name()?;
-        let mut class = Class { file: self.file.into(), space: self.space.clone(), name, fields: Vec::new(), methods: Vec::new() };
+        let mut class = Class {
+            file: self.file.into(),
+            space: self.space.clone(),
+            name,
+            fields: Vec::new(),
+            methods: Vec::new(),
+        };
         if self.kotlin() && self.take("(") {
             self.primary_constructor(&mut class)?;
         }
@@ -245,9 +279,18 @@ impl Parser<'_> {
                     late: false,
                     value: None,
                 });
-                let this = Expr { at, node: Node::Member(Box::new(Expr { at, node: Node::This }), name.clone()) };
+                let this = Expr {
+                    at,
+                    node: Node::Member(Box::new(Expr { at, node: Node::This }), name.clone()),
+                };
                 let given = Expr { at, node: Node::Name(name.clone()) };
-                body.push(Step { at, what: What::Do(Expr { at, node: Node::Set("=", Box::new(this), Box::new(given)) }) });
+                body.push(Step {
+                    at,
+                    what: What::Do(Expr {
+                        at,
+                        node: Node::Set("=", Box::new(this), Box::new(given)),
+                    }),
+                });
             }
             takes.push((kind, name, at));
             if !self.take(",") && !self.is_sign(")") {
@@ -255,7 +298,15 @@ impl Parser<'_> {
             }
         }
         let name = class.name.clone();
-        class.methods.push(Method { gives: Type::default(), at, name, of_type: false, private: false, takes, body });
+        class.methods.push(Method {
+            gives: Type::default(),
+            at,
+            name,
+            of_type: false,
+            private: false,
+            takes,
+            body,
+        });
         Ok(())
     }
 
@@ -282,7 +333,15 @@ impl Parser<'_> {
             } else {
                 self.block()?
             };
-            class.methods.push(Method { gives, at, name, of_type: false, private: marks.private, takes, body });
+            class.methods.push(Method {
+                gives,
+                at,
+                name,
+                of_type: false,
+                private: marks.private,
+                takes,
+                body,
+            });
             return Ok(());
         }
         if !self.take_word("val") && !self.take_word("var") {
@@ -292,7 +351,15 @@ impl Parser<'_> {
         let name = self.name()?;
         let kind = if self.take(":") { self.a_type()? } else { Type::default() };
         let value = if self.take("=") { Some(self.expr()?) } else { None };
-        class.fields.push(Field { kind, at, name, of_type: false, private: marks.private, late: marks.late, value });
+        class.fields.push(Field {
+            kind,
+            at,
+            name,
+            of_type: false,
+            private: marks.private,
+            late: marks.late,
+            value,
+        });
         Ok(())
     }
 
@@ -317,12 +384,28 @@ impl Parser<'_> {
                 }
             }
             let body = self.block()?;
-            class.methods.push(Method { gives, at, name, of_type: marks.of_type, private, takes, body });
+            class.methods.push(Method {
+                gives,
+                at,
+                name,
+                of_type: marks.of_type,
+                private,
+                takes,
+                body,
+            });
             return Ok(());
         }
         let value = if self.take("=") { Some(self.expr()?) } else { None };
         self.expect(";")?;
-        class.fields.push(Field { kind: gives, at, name, of_type: marks.of_type, private, late: false, value });
+        class.fields.push(Field {
+            kind: gives,
+            at,
+            name,
+            of_type: marks.of_type,
+            private,
+            late: false,
+            value,
+        });
         Ok(())
     }
 

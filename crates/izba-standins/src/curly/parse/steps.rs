@@ -24,7 +24,11 @@ impl Parser<'_> {
 
     fn end_of_step(&mut self) -> Parsed<()> {
         if self.kotlin() {
-            if self.take(";") || self.on_new_line() || self.is_sign("}") { Ok(()) } else { Err(self.unexpected(None)) }
+            if self.take(";") || self.on_new_line() || self.is_sign("}") {
+                Ok(())
+            } else {
+                Err(self.unexpected(None))
+            }
         } else {
             self.expect(";")
         }
@@ -44,7 +48,8 @@ impl Parser<'_> {
             "" if self.is_sign("{") => What::Block(self.block()?),
             "return" => {
                 self.at += 1;
-                let bare = self.is_sign(";") || self.is_sign("}") || (self.kotlin() && self.on_new_line());
+                let bare =
+                    self.is_sign(";") || self.is_sign("}") || (self.kotlin() && self.on_new_line());
                 let value = if bare { None } else { Some(self.expr()?) };
                 self.end_of_step()?;
                 What::Return(value)
