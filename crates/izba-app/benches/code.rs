@@ -4,7 +4,9 @@
 #![expect(clippy::print_stdout, reason = "a benchmark tells its figures")]
 
 use izba_app::guilty;
-use izba_core::{Engine, Project, ProjectFile, Stream};
+use izba_core::Engine;
+use izba_model::Family;
+use izba_model::{Project, ProjectFile, Stream};
 use std::path::Path;
 use std::sync::Arc;
 use std::time::Instant;
@@ -177,7 +179,7 @@ fn suspects(folder: &Path, seeds: &[(String, String)]) {
         let took = begun.elapsed().as_secs_f64() * 1e3;
         std::hint::black_box(found);
         times.push(took);
-        (if group.entry.family.id == "does-not-parse" { &mut unread } else { &mut others })
+        (if group.entry.family == Family::DoesNotParse { &mut unread } else { &mut others })
             .push(took);
     }
     println!(

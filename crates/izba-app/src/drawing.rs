@@ -2,11 +2,11 @@
 //! things to the same functions.
 
 use crate::watch::{Code, ValuesView};
-use izba_core::code::Language;
-use izba_core::suspect::Arrow;
+use izba_cause::suspect::Arrow;
 use izba_core::values::Series;
 use izba_core::{GroupView, Snapshot};
 use izba_draw::{Drawing, Setting};
+use izba_model::code::Language;
 use std::sync::Arc;
 
 /// What a drawing is made of.
@@ -150,7 +150,7 @@ fn ladder(subject: &Subject<'_>) -> Result<Drawing, String> {
 }
 
 fn ring(subject: &Subject<'_>) -> Result<Drawing, String> {
-    let rings = izba_core::suspect::rings(&subject.code.index, None);
+    let rings = izba_cause::suspect::rings(&subject.code.index, None);
     let named = |ring: &&Vec<Arrow>| {
         subject.names.first().is_none_or(|n| ring.iter().any(|a| a.from.ends_with(n.as_str())))
     };

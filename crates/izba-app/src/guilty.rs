@@ -1,9 +1,11 @@
 //! Who did it: the index of the project's code, made when it is first asked for, and the answer for
 //! one error.
 
-use izba_core::code::{FileFacts, Index, SyntaxFault};
-use izba_core::suspect::{self, Findings};
-use izba_core::{Entry, Project};
+use izba_cause::suspect;
+use izba_cause::suspect::Findings;
+use izba_model::Family;
+use izba_model::code::{FileFacts, Index, SyntaxFault};
+use izba_model::{Entry, Project};
 use std::sync::{Arc, OnceLock};
 
 /// The code of a project as it was at one moment.
@@ -47,7 +49,7 @@ pub fn find(entry: &Entry, index: &Index) -> Findings {
 
 /// What does not parse in the file of an error that says so.
 fn syntax(entry: &Entry, file: &FileFacts) -> Vec<SyntaxFault> {
-    if entry.family.id != "does-not-parse" {
+    if entry.family != Family::DoesNotParse {
         return Vec::new();
     }
     if !file.language.is_code() {

@@ -2,9 +2,10 @@
 //! a table. Plain values of the model; who draws and who takes keys both read them here.
 
 use crate::model::{Model, Room};
-use izba_core::code::Language;
-use izba_core::pause::{self, Breakpoint, Part, Shows};
+use izba_cause::pause;
+use izba_cause::pause::{Breakpoint, Part, Shows};
 use izba_dap::{Stop, Value, Variable};
+use izba_model::code::Language;
 use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
 use tui_input::Input;

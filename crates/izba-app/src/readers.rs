@@ -2,8 +2,8 @@
 //! Written by the screen, by hand, or by somebody else who uses the same console. Its form is told
 //! in docs/READERS.md.
 
-use izba_core::Level;
-use izba_core::read::layout::{Layout, Origin, Template};
+use izba_console::read::layout::{Layout, Origin, Template};
+use izba_model::Level;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use std::path::Path;

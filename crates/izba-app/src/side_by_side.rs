@@ -1,7 +1,8 @@
 //! Whole inputs on all cores: batches of chunks are read on their own side by side, while the batch
 //! before goes through the engine in order.
 
-use izba_core::{Digest, Engine, SourceId, Stream};
+use izba_core::{Digest, Engine, SourceId};
+use izba_model::Stream;
 use izba_sources::ToUtf8;
 use rayon::prelude::*;
 use std::borrow::Cow;

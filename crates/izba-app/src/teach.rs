@@ -1,9 +1,11 @@
 //! Teaching Izba to read a line: its words, what each of them is, and the template that comes of
 //! it. Values only.
 
-use izba_core::Level;
-use izba_core::read::layout::{Layout, Origin, PARTS, Part, Parts, Piece, Template, guess_parts};
-use izba_core::read::{find_place, split_prefix};
+use izba_console::read::layout::{
+    Layout, Origin, PARTS, Part, Parts, Piece, Template, guess_parts,
+};
+use izba_console::read::{find_place, split_prefix};
+use izba_model::Level;
 use std::collections::BTreeMap;
 
 /// A line whose parts are being named.

@@ -1,6 +1,7 @@
 //! What a request for help has to know of the one who asks, and the ways in which it leaves.
 
-use izba_core::help::{self, Owner, Redacted};
+use izba_core::help;
+use izba_core::help::{Owner, Redacted};
 use std::io::Write;
 use std::path::Path;
 use std::process::{Command, Stdio};

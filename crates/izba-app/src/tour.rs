@@ -6,6 +6,7 @@ use crate::keymap::{Action, binding};
 use crate::model::{Model, Question, Room, Tour, TourStep};
 use izba_core::answer::counted;
 use izba_core::{GroupView, RunMark, State};
+use izba_model::Family;
 use izba_standins::world::{Fault, faults};
 
 impl Tour {
@@ -72,7 +73,7 @@ impl Tour {
                 // while to show.
                 Some(group)
                     if group.state == State::Quiet
-                        && group.entry.family.id != "does-not-parse"
+                        && group.entry.family != Family::DoesNotParse
                         && is_too_early(model, group) =>
                 {
                     (

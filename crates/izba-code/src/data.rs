@@ -4,7 +4,7 @@
 //! Written by hand so that a broken file still gives what can be read, and every value its line;
 //! whether a file is right is asked of the standard reader of its format.
 
-use izba_core::code::{Datum, Language, Role};
+use izba_model::code::{Datum, Language, Role};
 
 /// Longer values are no names; they are kept cut.
 const LONGEST: usize = 200;

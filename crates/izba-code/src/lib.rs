@@ -15,7 +15,7 @@ mod wellformed;
 pub use pieces::pieces;
 pub use signs::{ladder, reindented};
 
-use izba_core::code::{FileFacts, Index, Language, Tree};
+use izba_model::code::{FileFacts, Index, Language, Tree};
 use rayon::prelude::*;
 use std::sync::Arc;
 
@@ -44,7 +44,7 @@ pub fn read(path: &Arc<str>, text: &Arc<str>) -> Option<FileFacts> {
         facts.broken = broken.flatten() == Some(true);
         if language != Language::Python {
             facts.slanted = ladder(language, text);
-            facts.slanted.retain(|r| r.clash != izba_core::code::Clash::None);
+            facts.slanted.retain(|r| r.clash != izba_model::code::Clash::None);
         }
     } else {
         facts.data = data::read(language, text);

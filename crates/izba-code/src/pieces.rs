@@ -2,8 +2,8 @@
 //! branches, entries of lists.
 
 use crate::lang;
-use izba_core::code::Language;
-use izba_core::corner::{Group, Piece, Pieces};
+use izba_model::code::Language;
+use izba_model::code::{Group, Piece, Pieces};
 use std::sync::Arc;
 use tree_sitter::Node;
 

@@ -1,7 +1,7 @@
 //! Words, signs and texts of a script, read without any grammar, so that it works on broken text
 //! too; and the ladder of blocks that brackets and block words make, held against the indentation.
 
-use izba_core::code::{Clash, Language, Rung};
+use izba_model::code::{Clash, Language, Rung};
 
 /// What a token is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

@@ -1,7 +1,7 @@
 //! Whether a data file is what its format wants: asked of the standard reader of each format, told
 //! with the line to mend.
 
-use izba_core::code::{Language, SyntaxFault};
+use izba_model::code::{Language, SyntaxFault};
 
 /// The first thing that is not as the format wants it; empty for formats without rules, and for
 /// empty files.

@@ -3,7 +3,7 @@
 //! again.
 
 use izba_code::{mend, read};
-use izba_core::code::{FileFacts, Language};
+use izba_model::code::{FileFacts, Language};
 use proptest::prelude::*;
 use std::fmt::Write;
 use std::path::{Path, PathBuf};
@@ -238,7 +238,7 @@ proptest! {
         let index = izba_code::index(before.iter().map(|(p, t)| (p, Some(t))));
         let next = izba_code::updated(&index, after.iter().map(|(p, t)| (p, Some(t))));
         let anew = izba_code::index(after.iter().map(|(p, t)| (p, Some(t))));
-        let sketch = |index: &izba_core::code::Index| index.code().map(|f| f.tree.all().next().map(|n| n.sketch())).collect::<Vec<_>>();
+        let sketch = |index: &izba_model::code::Index| index.code().map(|f| f.tree.all().next().map(|n| n.sketch())).collect::<Vec<_>>();
         prop_assert_eq!(sketch(&next), sketch(&anew));
         prop_assert!(std::ptr::eq(next.file("a.lua").expect("kept"), index.file("a.lua").expect("there")));
     }

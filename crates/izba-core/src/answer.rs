@@ -3,9 +3,10 @@
 use crate::engine::Engine;
 use crate::filter::{Around, Phrase};
 use crate::group::{GroupView, State};
-use crate::model::{Cause, Entry, Millis, StackFrame};
-use crate::suspect::{Findings, Reason, Suspect};
-use crate::text::SafeText;
+use izba_cause::suspect::Findings;
+use izba_model::claim::{Reason, Suspect};
+use izba_model::text::SafeText;
+use izba_model::{Cause, Entry, Millis, StackFrame};
 use serde::Serialize;
 use std::fmt::Write;
 use std::sync::Arc;
@@ -138,7 +139,7 @@ fn group_out<'a>(
         v: VERSION,
         rank,
         level: report.level.word(),
-        family: entry.family.id,
+        family: entry.family.id(),
         kind: report.kind.as_deref(),
         code: report.code.as_deref(),
         message: &report.message,
@@ -287,7 +288,7 @@ pub fn text(engine: &Engine, choice: &Choice<'_>) -> String {
         if let Some(finder) = choice.finder {
             tell_suspects(&mut out, &(finder.0)(entry), entry);
         }
-        for line in group.explanation.plain.iter().flat_map(|p| crate::text::wrap(p, 80)) {
+        for line in group.explanation.plain.iter().flat_map(|p| izba_model::text::wrap(p, 80)) {
             let _ = writeln!(out, "{:19}{}", "", SafeText::new(&line));
         }
         out.push('\n');
@@ -314,7 +315,7 @@ fn tell_suspects(out: &mut String, found: &Findings, entry: &Entry) {
     };
     let told: Vec<&Suspect> = worth.filter(|s| s.check != "reported").collect();
     for (at, suspect) in told.iter().enumerate() {
-        let head = match (at, suspect.confidence >= crate::suspect::LIKELY) {
+        let head = match (at, suspect.confidence >= izba_model::claim::LIKELY) {
             (0, true) => "Likely:",
             (0, false) => "Perhaps:",
             _ => "or:",

@@ -6,11 +6,12 @@
 //! both would do the same, and the digest's work is taken.
 
 use crate::group::Likeness;
-use crate::model::{Entry, Millis};
-use crate::read::{LineSink, RawLine, Scan, Splitter, Stream};
-use crate::setting::Setting;
-use crate::text::decode;
-use crate::trace::{Assembled, Lanes};
+use izba_console::read::{LineSink, RawLine, Scan, Splitter};
+use izba_console::setting::Setting;
+use izba_console::trace::{Assembled, Lanes};
+use izba_model::Stream;
+use izba_model::text::decode;
+use izba_model::{Entry, Millis};
 
 /// An entry with its lines, placed, and with what makes it the same mistake as others.
 #[derive(Debug, Clone)]

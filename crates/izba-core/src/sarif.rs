@@ -4,12 +4,13 @@
 
 use crate::answer::{Choice, chosen};
 use crate::engine::Engine;
-use crate::explain::Family;
 use crate::group::GroupView;
-use crate::model::{ColumnUnit, Level, Place, StackFrame};
-use crate::suspect::{Findings, Suspect, Verdict};
+use izba_cause::suspect::Findings;
+use izba_model::claim::{Suspect, Verdict};
+use izba_model::family::Family;
+use izba_model::{ColumnUnit, Level, Place, StackFrame};
 use serde_json::{Value, json};
-use std::collections::BTreeMap;
+use std::collections::BTreeSet;
 
 /// Where the standard's schema lies.
 const SCHEMA: &str =
@@ -23,15 +24,20 @@ const STEPS: usize = 200;
 /// it.
 pub fn sarif(engine: &Engine, choice: &Choice<'_>, version: &str) -> Value {
     let groups = chosen(engine, choice);
-    let mut rules: BTreeMap<&'static str, &'static Family> = BTreeMap::new();
-    for group in &groups {
-        rules.insert(group.entry.family.id, group.entry.family);
-    }
-    let index: Vec<&str> = rules.keys().copied().collect();
+    let rules: BTreeSet<Family> = groups.iter().map(|g| g.entry.family).collect();
+    let index: Vec<Family> = rules.iter().copied().collect();
     let results: Vec<Value> = groups.iter().map(|g| result(g, &index, choice)).collect();
     let described: Vec<Value> = rules
-        .values()
-        .map(|f| json!({"id": f.id, "name": f.id, "shortDescription": {"text": sentence(f.title)}, "fullDescription": {"text": sentence(f.docs)}, "defaultConfiguration": {"level": "error"}}))
+        .iter()
+        .map(|f| {
+            json!({
+                "id": f,
+                "name": f,
+                "shortDescription": {"text": sentence(f.title())},
+                "fullDescription": {"text": sentence(f.docs())},
+                "defaultConfiguration": {"level": "error"}
+            })
+        })
         .collect();
     json!({
         "$schema": SCHEMA,
@@ -51,7 +57,7 @@ fn sentence(text: &str) -> String {
     if text.ends_with(['.', '!', '?']) { text } else { text + "." }
 }
 
-fn result(group: &GroupView, rules: &[&str], choice: &Choice<'_>) -> Value {
+fn result(group: &GroupView, rules: &[Family], choice: &Choice<'_>) -> Value {
     let entry = &*group.entry;
     let report = &entry.report;
     let found: Findings = choice.finder.map(|f| (f.0)(entry)).unwrap_or_default();
@@ -62,8 +68,8 @@ fn result(group: &GroupView, rules: &[&str], choice: &Choice<'_>) -> Value {
         _ => "note",
     };
     let mut result = json!({
-        "ruleId": entry.family.id,
-        "ruleIndex": rules.iter().position(|r| *r == entry.family.id),
+        "ruleId": entry.family,
+        "ruleIndex": rules.iter().position(|r| *r == entry.family),
         "level": level,
         "message": {"text": format!("{} {}", sentence(&group.explanation.headline.to_string()), sentence(&format!("It says: {kind}{}", report.message)))},
         "occurrenceCount": group.count.max(1),

@@ -1,7 +1,7 @@
 //! When: how many lines and errors came in each stretch of time, in a fixed amount of memory, and
 //! the marks between.
 
-use crate::model::{Level, Millis};
+use izba_model::{Level, Millis};
 
 /// Most buckets kept; when they are full, two become one.
 const BUCKETS: usize = 1024;

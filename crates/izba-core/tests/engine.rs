@@ -1,7 +1,9 @@
 //! The engine as a watcher uses it: runs and states, rows over several sources, entries that are
 //! still open.
 
-use izba_core::{Engine, LineRef, Millis, Project, ProjectFile, SourceId, Splitter, State, Stream};
+use izba_console::Splitter;
+use izba_core::{Engine, LineRef, SourceId, State};
+use izba_model::{Millis, Project, ProjectFile, Stream};
 use proptest::prelude::*;
 use std::sync::Arc;
 

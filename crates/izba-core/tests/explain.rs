@@ -1,7 +1,8 @@
 //! The commonest sentences of five languages, and what Izba says of each: read this page aloud.
 
-use izba_core::model::Entry;
-use izba_core::{Level, Project, ProjectFile, Report, StackFrame, explain};
+use izba_cause::explain;
+use izba_model::Entry;
+use izba_model::{Level, Project, ProjectFile, Report, StackFrame};
 use std::fmt::Write;
 
 /// Explains one error at the line `source` of a file, with the column where it is printed.
@@ -21,13 +22,13 @@ fn explained(file: &str, kind: &str, message: &str, source: &str, column: Option
     report.head = Some(StackFrame {
         file: Some(file.to_owned()),
         line: Some(1),
-        column: column.map(izba_core::Column::chars),
+        column: column.map(izba_model::Column::chars),
         ..StackFrame::default()
     });
     let entry = Entry::resolve(report, &project, None);
     let said = explain::explain(&entry);
     let mut out =
-        format!("{kind} {message}\n  {}: {}\n  | {source}\n", entry.family.id, said.headline);
+        format!("{kind} {message}\n  {}: {}\n  | {source}\n", entry.family.id(), said.headline);
     if let Some((start, end)) = said.token {
         assert!(source.get(start..end).is_some(), "the token lies in the line");
         let _ = writeln!(

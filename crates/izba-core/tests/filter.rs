@@ -3,9 +3,8 @@
 
 use izba_core::filter::{Around, LineFacts, offers};
 use izba_core::group::Split;
-use izba_core::{
-    Engine, GroupBy, Level, Millis, Phrase, Project, ProjectFile, SourceId, State, Stream, Wish,
-};
+use izba_core::{Engine, GroupBy, Phrase, SourceId, State, Wish};
+use izba_model::{Level, Millis, Project, ProjectFile, Stream};
 use proptest::prelude::*;
 use std::sync::Arc;
 

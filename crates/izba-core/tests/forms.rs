@@ -1,7 +1,8 @@
 //! Forms of consoles that no sample covers: a few lines each, and what is made of them. The project
 //! has a file of sixty lines for every language.
 
-use izba_core::{Engine, Project, ProjectFile, Stream};
+use izba_core::Engine;
+use izba_model::{Project, ProjectFile, Stream};
 use std::fmt::Write;
 use std::sync::Arc;
 

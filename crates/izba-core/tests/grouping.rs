@@ -7,7 +7,8 @@
 
 mod labelled;
 
-use izba_core::{Engine, LineRef, Millis, SourceId, Stream};
+use izba_core::{Engine, LineRef, SourceId};
+use izba_model::{Millis, Stream};
 use labelled::{labels, log, programs, project};
 use std::collections::{BTreeMap, BTreeSet};
 use std::path::Path;

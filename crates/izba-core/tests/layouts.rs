@@ -3,8 +3,8 @@
 
 #![expect(clippy::disallowed_methods, reason = "tests read the samples from disk")]
 
-use izba_core::Level;
-use izba_core::read::split_prefix;
+use izba_console::read::split_prefix;
+use izba_model::Level;
 use proptest::prelude::*;
 use proptest::strategy::ValueTree;
 use proptest::test_runner::TestRunner;
@@ -274,7 +274,7 @@ fn of_layouts_that_no_code_lists_ninety_five_in_a_hundred_are_found() {
     for _ in 0..DRAWS {
         let night = strategy.new_tree(&mut runner).expect("a night").current();
         let lines: Vec<&str> = night.lines.iter().map(String::as_str).collect();
-        let found = izba_core::read::layout::infer(&lines);
+        let found = izba_console::read::layout::infer(&lines);
         let miss = found.first().map_or(Some("nothing found".to_owned()), |layout| {
             night.lines.iter().zip(&night.truth).find_map(
                 |(line, (level, when, name, sentence))| {
@@ -327,7 +327,7 @@ fn layouts_of_real_logs_are_found() {
             let text =
                 std::fs::read_to_string(folder.join("console.txt")).expect("the sample").repeat(4);
             let lines: Vec<&str> = text.lines().collect();
-            let layouts: Vec<String> = izba_core::read::layout::infer(&lines)
+            let layouts: Vec<String> = izba_console::read::layout::infer(&lines)
                 .iter()
                 .map(|l| l.template.to_string())
                 .collect();

@@ -3,8 +3,9 @@
 
 #![expect(clippy::disallowed_methods, reason = "tests read the samples from disk")]
 
-use izba_core::read::layout::{Layout, Origin, Template};
-use izba_core::{Digest, Engine, Level, Millis, Project, ProjectFile, SourceId, Stream, answer};
+use izba_console::read::layout::{Layout, Origin, Template};
+use izba_core::{Digest, Engine, SourceId, answer};
+use izba_model::{Level, Millis, Project, ProjectFile, Stream};
 use proptest::prelude::*;
 use std::collections::BTreeMap;
 use std::path::Path;
@@ -100,8 +101,8 @@ fn what_the_user_taught_comes_first_and_reads_what_had_arrived() {
     )
     .expect("a layout");
     engine.set_taught(source, vec![Arc::new(layout)]);
-    let kept: Vec<izba_core::KeptLine> = (0..40)
-        .map(|number| izba_core::KeptLine {
+    let kept: Vec<izba_console::KeptLine> = (0..40)
+        .map(|number| izba_console::KeptLine {
             number,
             time: Some(Millis(1_000)),
             stream: Stream::Out,

@@ -8,7 +8,8 @@
 mod labelled;
 
 use izba_core::notes::{Note, offered};
-use izba_core::{Engine, GroupView, LineRef, Millis, Project, ProjectFile, Stream};
+use izba_core::{Engine, GroupView, LineRef};
+use izba_model::{Millis, Project, ProjectFile, Stream};
 use labelled::{labels, log, programs, project};
 use std::collections::BTreeMap;
 use std::path::Path;
@@ -89,7 +90,7 @@ fn the_right_note_is_offered_in_another_project_and_none_for_a_relative() {
             };
             relatives += notes
                 .iter()
-                .filter(|(l, n)| !same(l) && n.head.family == group.entry.family.id)
+                .filter(|(l, n)| !same(l) && n.head.family == group.entry.family.id())
                 .count();
             match (
                 offers.first().is_some_and(|l| same(l)),

@@ -1,8 +1,8 @@
 //! From a printed file name to an own file, and from a line then to the line now: properties over
 //! projects at random.
 
-use izba_core::group::mask;
-use izba_core::{Project, ProjectFile};
+use izba_model::mask::mask;
+use izba_model::{Project, ProjectFile};
 use proptest::prelude::*;
 use std::collections::BTreeSet;
 
@@ -86,7 +86,7 @@ fn of_several_files_of_one_name_what_the_console_says_decides() {
             "lua5.4: ...init.lua:3: attempt to index a nil value (local '{name}')\nstack \
                 traceback:\n\t...init.lua:3: in function '{function}'\n\t[C]: in ?\n"
         );
-        engine.feed(source, izba_core::Stream::Out, None, 0, console.as_bytes());
+        engine.feed(source, izba_model::Stream::Out, None, 0, console.as_bytes());
         engine.finish();
         let entry = engine.groups()[0].entry.clone();
         let may_be: Vec<&str> = entry.may_be.iter().map(|p| &*p.file).collect();

@@ -1,7 +1,8 @@
 //! What Izba makes of real output: every folder below `samples/` is a test.
 #![expect(clippy::disallowed_methods, reason = "a test reads its samples")]
 
-use izba_core::{Engine, Millis, Project, ProjectFile, Stream, answer};
+use izba_core::{Engine, answer};
+use izba_model::{Millis, Project, ProjectFile, Stream};
 use proptest::prelude::*;
 use std::fmt::Write;
 use std::path::Path;
@@ -56,7 +57,7 @@ fn every_sample_is_read_as_a_person_would() {
                 seen,
                 "{} {} at {place} in {function}, {}×, {} frames",
                 report.level.word(),
-                entry.family.id,
+                entry.family.id(),
                 group.count,
                 report.frames.len()
             );
@@ -151,7 +152,7 @@ fn the_page_of_families_is_true() {
             .expect("the page");
     let listed: Vec<&str> = page.lines().filter(|l| l.starts_with("- `")).collect();
     let known: Vec<String> =
-        izba_core::explain::FAMILIES.iter().map(|f| format!("- `{}`: {}", f.id, f.docs)).collect();
+        izba_model::Family::ALL.iter().map(|f| format!("- `{f}`: {}", f.docs())).collect();
     assert_eq!(listed, known);
 }
 
@@ -224,10 +225,7 @@ fn no_field_of_the_answer_lies() {
             let message = group["message"].as_str().expect("a message");
             assert!(text.contains(message), "{name}: the console never said {message}");
             let family = group["family"].as_str().expect("a family");
-            assert!(
-                izba_core::explain::FAMILIES.iter().any(|f| f.id == family),
-                "{name}: {family}"
-            );
+            assert!(izba_model::Family::of_id(&family).is_some(), "{name}: {family}");
             if let (Some(file), Some(line)) = (group["file"].as_str(), group["line"].as_u64()) {
                 assert!(project.file(file).is_some(), "{name}: {file} is not own");
                 assert!(text.contains(&line.to_string()), "{name}: line {line} was never printed");

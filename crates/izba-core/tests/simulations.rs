@@ -5,10 +5,8 @@
 #![expect(clippy::print_stdout, reason = "the figures are shown with --nocapture")]
 
 use izba_core::group::{GroupTable, Likeness, RunNow, Sighting, Verdict};
-use izba_core::{
-    Engine, Entry, GroupBy, GroupId, Level, Millis, Project, ProjectFile, Report, SourceId,
-    StackFrame, Stream,
-};
+use izba_core::{Engine, GroupBy, GroupId, SourceId};
+use izba_model::{Entry, Level, Millis, Project, ProjectFile, Report, StackFrame, Stream};
 use std::collections::BTreeMap;
 use std::sync::Arc;
 

@@ -1,6 +1,7 @@
 //! Forms of traces that the samples don't hold: each console text beside what it is read as.
 
-use izba_core::{Engine, Project, ProjectFile, Stream};
+use izba_core::Engine;
+use izba_model::{Project, ProjectFile, Stream};
 use std::fmt::Write;
 use std::sync::Arc;
 

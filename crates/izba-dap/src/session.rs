@@ -3,8 +3,8 @@
 use crate::requests::{self, failure, number, text};
 use crate::state::{Bound, Errors, Phase, State, Stop};
 use crate::wire::Piece;
-use izba_core::Stream;
-use izba_core::pause::Spoken;
+use izba_model::Stream;
+use izba_model::spoken::Spoken;
 use serde_json::{Value as Json, json};
 use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;

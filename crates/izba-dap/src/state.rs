@@ -1,6 +1,6 @@
 //! What a session knows, for the screen: plain values, cheap to copy.
 
-use izba_core::pause::{Seen, Spoken};
+use izba_model::spoken::{Seen, Spoken};
 use std::collections::BTreeMap;
 use std::sync::Arc;
 

@@ -1,9 +1,9 @@
 //! A session as others meet it: an orderly one as the list of what is sent, and whatever an adapter
 //! may send instead.
 
-use izba_core::pause::{Part, Spoken};
 use izba_dap::wire::Piece;
 use izba_dap::{Begin, Errors, Out, Phase, Plan, Point, Session, Want, World};
+use izba_model::spoken::{Part, Spoken};
 use proptest::prelude::*;
 use serde_json::{Value, json};
 use std::sync::Arc;

@@ -4,7 +4,7 @@
 use crate::font;
 use crate::look::Ink;
 use crate::table::Table;
-use izba_core::{Millis, SafeText};
+use izba_model::{Millis, SafeText};
 
 /// Where a text stands relative to its point.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

@@ -3,7 +3,8 @@
 
 use crate::drawing::{Anchor, Dash, Drawing, Key, PLAIN, SMALL, Setting, Sign, WIDTH};
 use crate::look::Ink;
-use izba_core::{GroupView, StackFrame};
+use izba_core::GroupView;
+use izba_model::StackFrame;
 
 /// Steps that are drawn at most; the middle of a longer path is left out.
 const STEPS: usize = 24;

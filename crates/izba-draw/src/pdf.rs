@@ -75,7 +75,11 @@ fn set_stroke(content: &mut Content, stroke: Stroke) {
 fn trace(content: &mut Content, points: &[(f64, f64)]) {
     for (at, (x, y)) in points.iter().enumerate() {
         let (x, y) = (*x as f32, *y as f32);
-        if at == 0 { content.move_to(x, y) } else { content.line_to(x, y) };
+        if at == 0 {
+            content.move_to(x, y)
+        } else {
+            content.line_to(x, y)
+        };
     }
 }
 
@@ -176,9 +180,9 @@ impl Embedded {
             .to_unicode(cmap);
         let mut font = pdf.cid_font(cid);
         font.subtype(CidFontType::Type2).base_font(name).system_info(IDENTITY);
-        font.font_descriptor(descriptor).default_width(0.0).cid_to_gid_map_predefined(Name(
-            b"Identity",
-        ));
+        font.font_descriptor(descriptor)
+            .default_width(0.0)
+            .cid_to_gid_map_predefined(Name(b"Identity"));
         let mut widths = font.widths();
         for (number, (_, wide)) in &self.said {
             widths.consecutive(*number, [*wide]);

@@ -3,8 +3,8 @@
 use crate::drawing::{Anchor, Dash, Drawing, Key, PLAIN, SMALL, Setting, WIDTH};
 use crate::font;
 use crate::look::Ink;
+use izba_cause::suspect::Arrow;
 use izba_core::answer::counted;
-use izba_core::suspect::Arrow;
 use std::f64::consts::TAU;
 
 /// Draws a ring; its arrows stand in order, and the last one closes it.

@@ -4,7 +4,8 @@
 use crate::drawing::{Anchor, Dash, Drawing, Key, PLAIN, SMALL, Setting, Sign, WIDTH};
 use crate::look::Ink;
 use izba_core::answer::counted;
-use izba_core::{GroupView, Level, Millis, RunSpan, State};
+use izba_core::{GroupView, RunSpan, State};
+use izba_model::{Level, Millis};
 use std::sync::Arc;
 
 /// Runs and groups that are drawn at most: the newest, and the first.

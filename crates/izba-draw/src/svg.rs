@@ -35,7 +35,8 @@ fn points(all: &[(f64, f64)]) -> String {
 fn add(document: Document, mark: &Mark) -> Document {
     match mark {
         Mark::Rect { x, y, w, h, fill, stroke } => {
-            let rect = Rectangle::new().set("x", *x).set("y", *y).set("width", *w).set("height", *h);
+            let rect =
+                Rectangle::new().set("x", *x).set("y", *y).set("width", *w).set("height", *h);
             let rect = rect.set("fill", hex(*fill));
             document.add(match stroke {
                 Some(Stroke { ink, width }) => {

@@ -471,7 +471,7 @@ impl Holder {
                     }
                 }
                 Out::Note(text) => {
-                    self.notes.append(&Event::Bytes(izba_core::Stream::Out), text.as_bytes())
+                    self.notes.append(&Event::Bytes(izba_model::Stream::Out), text.as_bytes())
                 }
                 Out::Reread(path) => {
                     if let Ok(mut reread) = self.reread.lock() {

@@ -7,7 +7,7 @@
 
 use crate::spool::{Event, SpoolWriter};
 use crate::{Bell, SourceError, interpreter};
-use izba_core::Stream;
+use izba_model::Stream;
 use nix::errno::Errno;
 use nix::poll::{PollFd, PollFlags, PollTimeout, poll};
 use nix::pty::openpty;

@@ -4,7 +4,7 @@
 use crate::sink::Sink;
 use crate::spool::{Event, SpoolWriter};
 use crate::{Bell, SourceError};
-use izba_core::Stream;
+use izba_model::Stream;
 use std::io::{ErrorKind, Read};
 use std::net::{SocketAddr, TcpStream};
 use std::sync::atomic::{AtomicBool, Ordering};

@@ -6,7 +6,7 @@ use crate::spool::{Event, SpoolWriter};
 use crate::starts::Starts;
 use crate::utf8::ToUtf8;
 use crate::{Bell, SourceError};
-use izba_core::Stream;
+use izba_model::Stream;
 use std::fs::File;
 use std::io::{Read, Seek, SeekFrom};
 use std::os::unix::fs::MetadataExt;

@@ -10,7 +10,7 @@ use axum::extract::DefaultBodyLimit;
 use axum::http::HeaderMap;
 use axum::response::{IntoResponse, Response};
 use axum::routing::post;
-use izba_core::Stream;
+use izba_model::Stream;
 use std::net::SocketAddr;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex};

@@ -4,7 +4,7 @@ use crate::sink::Sink;
 use crate::spool::{Event, SpoolWriter};
 use crate::utf8::ToUtf8;
 use crate::{Bell, SourceError};
-use izba_core::Stream;
+use izba_model::Stream;
 use std::io::{ErrorKind, Read};
 use std::sync::{Arc, Mutex};
 

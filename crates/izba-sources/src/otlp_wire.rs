@@ -200,8 +200,8 @@ mod tests {
     };
     use opentelemetry_proto::tonic::logs::v1::{LogRecord, ResourceLogs, ScopeLogs};
     use opentelemetry_proto::tonic::resource::v1::Resource;
-    use prost::Message;
     use proptest::prelude::*;
+    use prost::Message;
 
     fn value(value: Any) -> Option<AnyValue> {
         Some(AnyValue { value: Some(value) })
@@ -232,7 +232,8 @@ mod tests {
             attributes: vec![attribute("service.name", Any::StringValue("ferry".into()))],
             ..Resource::default()
         };
-        let logs = ScopeLogs { scope: Some(scope), log_records: vec![record], ..Default::default() };
+        let logs =
+            ScopeLogs { scope: Some(scope), log_records: vec![record], ..Default::default() };
         let all = ResourceLogs {
             resource: Some(resource),
             scope_logs: vec![logs],

@@ -9,7 +9,7 @@
 use crate::sink::Sink;
 use crate::spool::{Event, SpoolWriter};
 use crate::{Bell, SourceError};
-use izba_core::Stream;
+use izba_model::Stream;
 use serde_json::{Value, json};
 use std::collections::HashMap;
 use std::io::{BufRead, BufReader, ErrorKind};

@@ -1,7 +1,7 @@
 //! The project on disk: where it begins, and its own files as they are now.
 
 use ignore::WalkBuilder;
-use izba_core::{Project, ProjectFile};
+use izba_model::{Project, ProjectFile};
 use std::path::{Path, PathBuf};
 
 /// A larger file is listed without its text.

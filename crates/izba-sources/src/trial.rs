@@ -3,7 +3,7 @@
 
 use crate::SourceError;
 use crate::command::{MARK, end_marked, in_own_group, new_token};
-use izba_core::Stream;
+use izba_model::Stream;
 use nix::poll::{PollFd, PollFlags, PollTimeout, poll};
 use nix::sys::signal::{Signal, killpg};
 use nix::unistd::{Pid, read};

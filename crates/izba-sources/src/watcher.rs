@@ -1,7 +1,7 @@
 //! Notices when own files are saved.
 
 use crate::SourceError;
-use izba_core::{Project, ProjectFile};
+use izba_model::{Project, ProjectFile};
 use notify::{Event, EventKind, RecursiveMode, Watcher};
 use std::collections::BTreeSet;
 use std::path::{Path, PathBuf};

@@ -1,7 +1,7 @@
 //! Sources with real programs and files: what they put into the spool, and what they say when they
 //! cannot.
 
-use izba_core::Stream;
+use izba_model::Stream;
 use izba_sources::{
     Bell, Command, CommandSpec, Event, Running, SpoolReader, SpoolWriter, Store, connect,
     find_root, follow, listen, scan, watch_saves,

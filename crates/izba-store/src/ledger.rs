@@ -2,7 +2,8 @@
 
 use crate::{RunCard, StoreError, schema};
 use izba_core::group::{Gaps, Recalled, RunTally};
-use izba_core::{Entry, Identity, Millis, RunSpan};
+use izba_core::{Identity, RunSpan};
+use izba_model::{Entry, Millis};
 use rusqlite::{Connection, OpenFlags, OptionalExtension, Row, TransactionBehavior, params};
 use std::collections::HashMap;
 use std::path::{Path, PathBuf};

@@ -2,7 +2,8 @@
 //! kept once.
 
 use izba_core::group::{Gaps, Recalled, RunTally};
-use izba_core::{Entry, Identity, Level, Millis, Project, Report, Wish};
+use izba_core::{Identity, Wish};
+use izba_model::{Entry, Level, Millis, Project, Report};
 use izba_store::{Files, Journal, Ledger, Progress, RunCard};
 use proptest::prelude::*;
 

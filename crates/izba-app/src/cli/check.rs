@@ -3,10 +3,11 @@
 use super::{Outcome, Shared, print};
 use crate::command_error::{CommandError, exit};
 use crate::guilty::Guilty;
-use izba_core::SafeText;
+use izba_cause::checks;
+use izba_cause::checks::{Remark, title_of};
+use izba_cause::suspect::alike;
 use izba_core::answer::counted;
-use izba_core::checks::{self, Remark, title_of};
-use izba_core::suspect::alike;
+use izba_model::SafeText;
 use std::fmt::Write;
 use std::sync::Arc;
 
@@ -45,7 +46,7 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
     let project = Arc::new(izba_sources::scan(&shared.root()));
     let guilty = Guilty::of(&project);
     if let Some(name) = &args.silent {
-        let steps = izba_core::silence::look(name, guilty.repaired());
+        let steps = izba_cause::silence::look(name, guilty.repaired());
         let mut out = format!("Nothing happens with {}:\n\n", SafeText::new(name));
         for step in &steps {
             let _ = writeln!(out, "{:<11} {}", step.verdict.word(), SafeText::new(&step.text));
@@ -61,7 +62,7 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
             }
         }
         print(&out);
-        return Ok(if steps.iter().any(|s| s.verdict == izba_core::suspect::Verdict::Likely) {
+        return Ok(if steps.iter().any(|s| s.verdict == izba_model::claim::Verdict::Likely) {
             exit::FOUND
         } else {
             exit::WELL
@@ -137,7 +138,7 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
         }
     }
     print(&out);
-    Ok(if told.iter().any(|r| r.stops || r.confidence >= izba_core::suspect::LIKELY) {
+    Ok(if told.iter().any(|r| r.stops || r.confidence >= izba_model::claim::LIKELY) {
         exit::FOUND
     } else {
         exit::WELL

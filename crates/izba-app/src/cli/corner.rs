@@ -5,7 +5,7 @@ use super::{Outcome, Shared, print};
 use crate::command_error::{CommandError, exit};
 use crate::cornering::{self, Cornered, Edit, Left, Mistake, Needs, Progress, Start};
 use crate::watch::before_run;
-use izba_core::{Level, SafeText};
+use izba_model::{Level, SafeText};
 use izba_sources::{Command, CommandSpec, Program, Store};
 use std::ffi::OsString;
 use std::fmt::Write as _;

@@ -126,14 +126,15 @@ fn without_screen(setup: Setup, name: &str) -> Outcome {
         _ => "ended".into(),
     };
     print(&format!("\n◎ {name} {how}.\n"));
-    for group in published.snapshot.groups.iter().filter(|g| g.level() >= izba_core::Level::Error) {
+    for group in published.snapshot.groups.iter().filter(|g| g.level() >= izba_model::Level::Error)
+    {
         print(&format!(
             "{}  {}\n",
             answer::counted(group.total, "time ", "times"),
             group.explanation.headline
         ));
     }
-    let failed = published.snapshot.groups.iter().any(|g| g.level() >= izba_core::Level::Error);
+    let failed = published.snapshot.groups.iter().any(|g| g.level() >= izba_model::Level::Error);
     let code = watch.end();
     Ok(u8::try_from(code).ok().filter(|c| *c != 0).unwrap_or(if failed {
         exit::FOUND
@@ -181,7 +182,7 @@ fn report(stop: &Stop) -> String {
         );
     }
     said.split('\n')
-        .map(|l| izba_core::SafeText::new(l).as_str().to_owned())
+        .map(|l| izba_model::SafeText::new(l).as_str().to_owned())
         .collect::<Vec<_>>()
         .join("\n")
 }

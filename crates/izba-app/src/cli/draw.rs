@@ -7,12 +7,14 @@ use crate::command_error::{CommandError, exit};
 use crate::drawing::{DRAWINGS, Known, Subject};
 use crate::readers;
 use crate::watch::{Code, ValuesView, feed_record, kept_run};
+use izba_console::RawLine;
+use izba_console::read::Splitter;
 use izba_core::filter::Around;
-use izba_core::read::Splitter;
-use izba_core::text::decode;
 use izba_core::values::{Differs, Store as Values, before};
-use izba_core::{Engine, GroupView, LineRef, Project, RawLine, SafeText, SourceId, Stream};
+use izba_core::{Engine, GroupView, LineRef, SourceId};
 use izba_draw::{Form, Look, Setting, write};
+use izba_model::text::decode;
+use izba_model::{Project, SafeText, Stream};
 use izba_sources::{Event, SpoolReader, Store};
 use std::fs::File;
 use std::io::Read;
@@ -278,9 +280,10 @@ fn values_of_file(
     let Gathered { engine, values, .. } = gathered;
     let mut each = |number: u64, line: RawLine<'_>| {
         let text = decode(&line.bytes);
-        let printed = layouts.prefix(&text).time.and_then(|(from, to)| {
-            izba_core::read::layout::printed(text.get(from..to)?)?.at(&zone)
-        });
+        let printed = layouts
+            .prefix(&text)
+            .time
+            .and_then(|(from, to)| izba_model::moment::printed(text.get(from..to)?)?.at(&zone));
         // A line without a time came right after the one before it.
         last = printed.map(|t| t.0).or(last);
         take(

@@ -4,7 +4,8 @@
 use super::{Outcome, Shared, print};
 use crate::command_error::{CommandError, exit};
 use izba_core::notes::{Note, PARTS, offered};
-use izba_core::{Engine, SafeText, answer};
+use izba_core::{Engine, answer};
+use izba_model::SafeText;
 use izba_sources::Store;
 use izba_store::{KeptNote, Notes};
 use std::fmt::Write;

@@ -4,10 +4,11 @@
 use super::{Outcome, Shared, print};
 use crate::command_error::{CommandError, exit};
 use crate::side_by_side;
+use izba_console::paths::{Caller, Folded, folded};
 use izba_core::answer::counted;
-use izba_core::paths::{Caller, Folded, folded};
-use izba_core::text::decode;
-use izba_core::{Engine, LineRef, SafeText, StackFrame, Stream};
+use izba_core::{Engine, LineRef};
+use izba_model::text::decode;
+use izba_model::{SafeText, StackFrame, Stream};
 use std::fmt::Write;
 use std::path::PathBuf;
 use std::sync::Arc;
@@ -107,6 +108,6 @@ fn json(found: &Folded) -> String {
         let one = |c: &Caller| serde_json::json!({"file": c.step.own, "line": c.step.line, "function": c.step.function, "count": c.count, "callers": callers(&c.callers)});
         all.iter().map(one).collect()
     }
-    let one = |l: &izba_core::paths::Walked| serde_json::json!({"v": 1, "file": l.step.own, "line": l.step.line, "function": l.step.function, "said": l.said, "count": l.count, "callers": callers(&l.callers)});
+    let one = |l: &izba_console::paths::Walked| serde_json::json!({"v": 1, "file": l.step.own, "line": l.step.line, "function": l.step.function, "said": l.said, "count": l.count, "callers": callers(&l.callers)});
     found.lines.iter().map(|l| format!("{}\n", one(l))).collect()
 }

@@ -4,7 +4,8 @@ use super::{Outcome, Shared, print};
 use crate::command_error::{CommandError, exit};
 use crate::guilty::Guilty;
 use crate::{readers, side_by_side};
-use izba_core::{Engine, Level, Phrase, answer, help};
+use izba_core::{Engine, Phrase, answer, help};
+use izba_model::Level;
 use std::fs::File;
 use std::io::{Read, Write};
 use std::path::PathBuf;
@@ -98,7 +99,7 @@ pub fn follow_wishes(shared: &Shared, engine: &mut Engine) -> Result<(), Command
 /// When a log, the readers or the store cannot be read.
 pub fn logs(
     shared: &Shared,
-    project: &Arc<izba_core::Project>,
+    project: &Arc<izba_model::Project>,
     files: &[PathBuf],
 ) -> Result<Engine, CommandError> {
     let taught =
@@ -176,7 +177,7 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
     engine.finish();
     let utc_offset = jiff::Zoned::now().offset().seconds();
     let guilty = Guilty::of(&project);
-    let find = |entry: &izba_core::Entry| guilty.find(entry);
+    let find = |entry: &izba_model::Entry| guilty.find(entry);
     let choice = answer::Choice {
         finder: Some(answer::Finder(&find)),
         phrase: phrase.as_ref(),
@@ -202,8 +203,8 @@ const REQUESTS: usize = 5;
 fn markdown(
     engine: &Engine,
     choice: &answer::Choice<'_>,
-    project: &Arc<izba_core::Project>,
-    find: &dyn Fn(&izba_core::Entry) -> izba_core::suspect::Findings,
+    project: &Arc<izba_model::Project>,
+    find: &dyn Fn(&izba_model::Entry) -> izba_cause::suspect::Findings,
     args: &Args,
 ) -> Result<String, CommandError> {
     let groups = answer::chosen(engine, choice);
@@ -275,13 +276,14 @@ fn console(engine: &Engine, group: &izba_core::GroupView, path: &std::path::Path
     let mut console = Console::default();
     let (Ok(mut file), true) = (File::open(path), path.is_file()) else { return console };
     let (mut splitter, mut chunk, mut offset) =
-        (izba_core::Splitter::default(), vec![0; 1 << 16], 0u64);
+        (izba_console::Splitter::default(), vec![0; 1 << 16], 0u64);
     let source = izba_core::SourceId(group.source);
     let mut over = false;
     let (mut before, mut flood) = (std::collections::VecDeque::new(), None);
-    let mut each = |number: u64, line: izba_core::RawLine<'_>| {
-        let text =
-            || izba_core::SafeText::new(&izba_core::text::decode(&line.bytes)).as_str().to_owned();
+    let mut each = |number: u64, line: izba_console::RawLine<'_>| {
+        let text = || {
+            izba_model::SafeText::new(&izba_model::text::decode(&line.bytes)).as_str().to_owned()
+        };
         if number == 0 {
             console.begins = Some(text());
         }
@@ -309,7 +311,7 @@ fn console(engine: &Engine, group: &izba_core::GroupView, path: &std::path::Path
         }
     };
     while let Ok(read @ 1..) = file.read(&mut chunk) {
-        splitter.feed(izba_core::Stream::Out, None, offset, &chunk[..read], &mut each);
+        splitter.feed(izba_model::Stream::Out, None, offset, &chunk[..read], &mut each);
         offset += read as u64;
     }
     splitter.finish(None, &mut each);
@@ -353,7 +355,7 @@ fn packed(
             .findings
             .iter()
             .flat_map(|f| &f.suspects)
-            .filter(|s| s.confidence >= izba_core::suspect::LIKELY)
+            .filter(|s| s.confidence >= izba_model::claim::LIKELY)
             .map(|s| &*s.file),
     );
     names.sort_unstable();

@@ -3,9 +3,11 @@
 use super::{Outcome, Shared, print};
 use crate::command_error::{CommandError, exit};
 use crate::readers::{self, FILE};
+use izba_console::Splitter;
+use izba_core::Engine;
 use izba_core::answer::{counted, thousands};
-use izba_core::text::decode;
-use izba_core::{Engine, SafeText, Splitter, Stream};
+use izba_model::text::decode;
+use izba_model::{SafeText, Stream};
 use std::fmt::Write;
 use std::path::PathBuf;
 use std::sync::Arc;
@@ -81,7 +83,7 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
     let (mut lines, mut other) = (0u64, 0u64);
     let bytes = std::fs::read(log).map_err(failed)?;
     let mut splitter = Splitter::default();
-    let mut each = |_: u64, line: izba_core::RawLine<'_>| {
+    let mut each = |_: u64, line: izba_console::RawLine<'_>| {
         let text = decode(&line.bytes);
         lines += 1;
         match layouts.all().iter().position(|l| l.parts(&text).is_some()) {
@@ -105,7 +107,7 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
             counted(lines, "line", "lines")
         );
         for example in examples {
-            let _ = writeln!(out, "#   {}", izba_core::text::fit(example, 160));
+            let _ = writeln!(out, "#   {}", izba_model::text::fit(example, 160));
         }
         out.push('\n');
     }

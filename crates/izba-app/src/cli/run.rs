@@ -132,7 +132,7 @@ fn without_screen(
     loop {
         while let Some(record) = reader.next_record()? {
             if let Event::Bytes(stream) = record.event {
-                let target: &mut dyn Write = if stream == izba_core::Stream::Out {
+                let target: &mut dyn Write = if stream == izba_model::Stream::Out {
                     &mut std::io::stdout()
                 } else {
                     &mut std::io::stderr()

@@ -3,7 +3,8 @@
 use super::{Outcome, Shared, print};
 use crate::command_error::{CommandError, exit};
 use izba_core::answer::{compare, counted, thousands};
-use izba_core::{Engine, GroupView, SafeText, State};
+use izba_core::{Engine, GroupView, State};
+use izba_model::SafeText;
 use izba_sources::Store;
 use izba_store::{Ledger, RunRow};
 use std::fmt::Write;
@@ -61,7 +62,7 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
         .map_err(|e| CommandError::input(e.to_string()))?;
     if args.form == super::read::Form::Jsonl {
         let line = |r: &RunRow| {
-            serde_json::json!({"v": 1, "source": r.card.source, "run": r.card.number, "command": r.card.command, "started": izba_core::Millis(r.card.started).to_rfc3339(),
+            serde_json::json!({"v": 1, "source": r.card.source, "run": r.card.number, "command": r.card.command, "started": izba_model::Millis(r.card.started).to_rfc3339(),
                 "ran_ms": r.progress.ran_ms, "ended": r.progress.ended, "well": r.progress.well, "lines": r.progress.lines, "bytes": r.progress.bytes,
                 "changed": r.card.edits, "versions": r.card.versions, "kept": !r.pruned})
             .to_string()
@@ -187,7 +188,7 @@ pub fn run_compare(shared: &Shared, args: &CompareArgs) -> Outcome {
     let phrase = super::read::phrase_of(args.filter.as_deref())?;
     let (name, spans, groups) =
         history(shared, &[args.earlier, args.later], args.source.as_deref(), None)?;
-    let mut engine = Engine::new(Arc::new(izba_core::Project::default()));
+    let mut engine = Engine::new(Arc::new(izba_model::Project::default()));
     let source = engine.add_source(name.clone());
     let edits: Vec<String> = spans
         .iter()

@@ -1,7 +1,8 @@
 //! A bench: a copy of the project on which versions of it are tried, and whether the error comes.
 
 use super::{Alike, Mistake, Progress, Start};
-use izba_core::{Engine, Project, ProjectFile, Stream};
+use izba_core::Engine;
+use izba_model::{Project, ProjectFile, Stream};
 use izba_sources::{Copied, Program, TryEnd};
 use std::collections::BTreeMap;
 use std::ffi::OsString;
@@ -117,7 +118,7 @@ impl<'a> Bench<'a> {
             engine.groups().iter().map(|g| Mistake::of(g)).find(|m| mistake.is(m, alike))
         };
         let now = |begun: Instant| {
-            izba_core::Millis(i64::try_from(begun.elapsed().as_millis()).unwrap_or(i64::MAX))
+            izba_model::Millis(i64::try_from(begun.elapsed().as_millis()).unwrap_or(i64::MAX))
         };
         let end = self.copied.run(
             &self.program,

@@ -2,8 +2,8 @@
 
 use super::bench::Bench;
 use super::{Mistake, Progress, Start};
-use izba_core::Project;
-use izba_core::corner::{Hunk, Search, Unit, hunks, with_hunks};
+use izba_cause::corner::{Hunk, Search, Unit, hunks, with_hunks};
+use izba_model::Project;
 use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
 

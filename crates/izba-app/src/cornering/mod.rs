@@ -8,10 +8,12 @@ mod edits;
 pub use edits::{Edit, corner_edits};
 
 use bench::{Bench, LONGEST};
+use izba_cause::corner::{Pieces, Search, Unit};
+use izba_cause::suspect::Findings;
 use izba_core::answer::counted;
-use izba_core::corner::{Pieces, Search, Unit};
-use izba_core::suspect::{Evidence, Findings, LIKELY, Reason, Suspect, Verdict};
-use izba_core::{Engine, GroupView, Project, ProjectFile, Stream};
+use izba_core::{Engine, GroupView};
+use izba_model::claim::{Evidence, LIKELY, Reason, Suspect, Verdict};
+use izba_model::{Project, ProjectFile, Stream};
 use izba_sources::Program;
 use std::collections::BTreeMap;
 use std::fmt::Write as _;
@@ -56,7 +58,7 @@ impl Mistake {
         let entry = &group.entry;
         let place = entry.place.as_ref().and_then(|p| Some((p.file.clone(), p.line?)));
         Mistake {
-            family: entry.family.id,
+            family: entry.family.id(),
             kind: entry.root_kind.clone(),
             message: entry.root_message.clone(),
             place,
@@ -285,7 +287,7 @@ impl Parts {
         if needs == Needs::Kept {
             let index =
                 izba_code::index(project.files().iter().map(|f| (&f.path, f.text.as_ref())));
-            let all = izba_core::corner::needs(&parts.files, &index);
+            let all = izba_cause::corner::needs(&parts.files, &index);
             for (file, pieces) in all.into_iter().enumerate() {
                 for (piece, needed) in pieces.into_iter().enumerate() {
                     let unit = |(file, piece): (usize, usize)| parts.first[file] + 1 + piece;

@@ -4,8 +4,8 @@ use super::{Effect, say};
 use crate::keymap::Action;
 use crate::model::Model;
 use crate::watch::Order;
+use izba_cause::checks::Remark;
 use izba_core::Wish;
-use izba_core::checks::Remark;
 
 /// The chosen remark, or the first.
 pub fn chosen(model: &Model) -> Option<(usize, Remark)> {

@@ -5,10 +5,11 @@ use crate::drawing::{DRAWINGS, Known, Subject};
 use crate::keymap::Action;
 use crate::model::{DrawSheet, Model, Overlay, Question, Room};
 use izba_draw::{Form, Look, Setting, write};
+use izba_model::Family;
 
 /// Opens the sheet on the drawing that fits the room.
 pub(super) fn open(model: &mut Model) {
-    let broken = || model.selected().is_some_and(|g| g.entry.family.id == "does-not-parse");
+    let broken = || model.selected().is_some_and(|g| g.entry.family == Family::DoesNotParse);
     let remark = || {
         model
             .remarks()

@@ -428,7 +428,7 @@ pub fn title(model: &Model) -> String {
     let errors = groups
         .iter()
         .filter(|g| {
-            g.state == State::New && !g.muted && !g.hangs && g.level() >= izba_core::Level::Error
+            g.state == State::New && !g.muted && !g.hangs && g.level() >= izba_model::Level::Error
         })
         .count();
     let name = model.live.snapshot.project.name();

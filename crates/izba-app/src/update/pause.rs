@@ -6,8 +6,8 @@ use crate::keymap::{Action, binding};
 use crate::model::{BreakSheet, Model, Overlay, PausePane, Room};
 use crate::pausing::{self, Row, TableState, ValueRow};
 use crate::watch::{Order, PauseOrder};
+use izba_cause::pause::Breakpoint;
 use izba_core::Wish;
-use izba_core::pause::Breakpoint;
 use izba_dap::Want;
 use tui_input::Input;
 

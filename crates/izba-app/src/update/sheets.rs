@@ -4,8 +4,8 @@ use super::input::edit_input;
 use super::{Effect, say};
 use crate::model::{Model, Overlay, Sources, Teach};
 use crate::watch::Order;
+use izba_console::read::layout::Part;
 use izba_core::LineRef;
-use izba_core::read::layout::Part;
 use std::sync::Arc;
 use tui_input::Input;
 

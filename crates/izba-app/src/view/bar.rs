@@ -5,8 +5,10 @@ use crate::keymap::{Action, binding};
 use crate::model::{Model, Question, Room, Shown};
 use crate::theme::{Ground, Ink};
 use crate::watch::is_over;
+use izba_cause::Tone;
 use izba_core::answer::counted;
-use izba_core::{GroupView, Level, RunMark, State, Tone};
+use izba_core::{GroupView, RunMark, State};
+use izba_model::Level;
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};
@@ -27,7 +29,7 @@ fn is_tight(model: &Model) -> bool {
 }
 
 fn rooms_at(model: &Model) -> u16 {
-    let name = izba_core::text::width_cells(model.shown.snapshot.project.name()).min(24) as u16;
+    let name = izba_model::text::width_cells(model.shown.snapshot.project.name()).min(24) as u16;
     let (before, behind) = if is_tight(model) { (3, 1) } else { (8, 4) };
     (before + name + behind).min(model.size.0 / if is_tight(model) { 5 } else { 3 })
 }
@@ -104,7 +106,7 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
             // A long command is shortened, never how it goes.
             let room = usize::from(area.width / 2).saturating_sub(18);
             let name_for = |beside: usize| {
-                izba_core::text::fit(&safe(&one.name), room.saturating_sub(beside).max(8))
+                izba_model::text::fit(&safe(&one.name), room.saturating_sub(beside).max(8))
                     .into_owned()
             };
             let how = match &one.mark {
@@ -197,7 +199,7 @@ pub fn headline(model: &Model, area: Rect, buf: &mut Buffer) {
             }
             if let Some((Shown::Suspect(suspect), _)) =
                 model.places(group).first().and_then(|s| Some((*s, s.place(group)?)))
-                && suspect.confidence >= izba_core::suspect::LIKELY
+                && suspect.confidence >= izba_model::claim::LIKELY
             {
                 let name = safe(suspect.file.rsplit('/').next().unwrap_or(""));
                 let place =
@@ -270,7 +272,7 @@ pub fn put_wrapped(buf: &mut Buffer, area: Rect, pieces: &[(String, Style)]) {
             .position(|(w, _)| w.ends_with(' '))
             .map_or(words.len(), |spaced| at + spaced + 1);
         let width: usize =
-            words[at..glued].iter().map(|(w, _)| izba_core::text::width_cells(w.trim_end())).sum();
+            words[at..glued].iter().map(|(w, _)| izba_model::text::width_cells(w.trim_end())).sum();
         let width = width as u16;
         let width = width.min(area.width);
         if x + width > area.right() && x > area.x {
@@ -291,7 +293,7 @@ pub fn put_wrapped(buf: &mut Buffer, area: Rect, pieces: &[(String, Style)]) {
         }
         let room = area.right().saturating_sub(x);
         // At the very edge there is no room for the blank behind a word, and no need of it.
-        let word = if izba_core::text::width_cells(word) > usize::from(room) {
+        let word = if izba_model::text::width_cells(word) > usize::from(room) {
             word.trim_end()
         } else {
             word
@@ -478,7 +480,7 @@ pub fn footer(model: &Model, area: Rect, buf: &mut Buffer) {
     let width_of = |keys: &[(String, String)]| -> u16 {
         keys.iter()
             .map(|(k, w)| {
-                (izba_core::text::width_cells(k) + izba_core::text::width_cells(w) + 4) as u16
+                (izba_model::text::width_cells(k) + izba_model::text::width_cells(w) + 4) as u16
             })
             .sum()
     };
@@ -493,7 +495,7 @@ pub fn footer(model: &Model, area: Rect, buf: &mut Buffer) {
     let mut x = area.x + 1;
     for (key, words) in &keys {
         let width =
-            (izba_core::text::width_cells(key) + 1 + izba_core::text::width_cells(words)) as u16;
+            (izba_model::text::width_cells(key) + 1 + izba_model::text::width_cells(words)) as u16;
         if x + width > area.right() {
             break;
         }

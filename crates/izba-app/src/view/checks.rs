@@ -4,10 +4,10 @@ use super::pen::{put, put_right, safe};
 use crate::model::Model;
 use crate::theme::{Ground, Ink};
 use crate::update::checks::chosen;
-use izba_core::Excerpt;
+use izba_cause::checks::{Remark, title_of};
 use izba_core::answer::counted;
-use izba_core::checks::{Remark, title_of};
-use izba_core::text::{fit, fit_path, wrap};
+use izba_model::Excerpt;
+use izba_model::text::{fit, fit_path, wrap};
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};
@@ -190,7 +190,7 @@ fn draw_list(model: &Model, area: Rect, now: usize, buf: &mut Buffer) {
 fn draw_remark(model: &Model, remark: &Remark, area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
     let mut y = area.y;
-    let sure = if remark.confidence >= izba_core::suspect::LIKELY { "●" } else { "◐" };
+    let sure = if remark.confidence >= izba_model::claim::LIKELY { "●" } else { "◐" };
     for line in wrap(&format!("{sure} {}.", safe(&remark.text)), usize::from(area.width.min(110))) {
         put(buf, area.x, y, area.width, &[(&line, theme.ink(Ink::Chalk))]);
         y += 1;

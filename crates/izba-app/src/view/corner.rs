@@ -4,7 +4,7 @@ use super::pen::{put, put_right, safe, sheet};
 use crate::model::Model;
 use crate::theme::{Ground, Ink};
 use crate::watch::Corner;
-use izba_core::text::wrap;
+use izba_model::text::wrap;
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};

@@ -4,7 +4,7 @@ use super::pen::{clear, put, put_right, safe, sheet};
 use crate::model::{Model, Overlay, Room};
 use crate::theme::{Ground, Ink};
 use izba_core::answer::{counted, thousands};
-use izba_core::text::width_cells;
+use izba_model::text::width_cells;
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};

@@ -5,8 +5,8 @@ use super::what::sign;
 use crate::model::{FindOutcome, LINES_TOP as TOP, Model, lines_page};
 use crate::theme::{Ground, Ink};
 use crate::watch::LineRow;
-use izba_core::Stream;
 use izba_core::answer::{counted, thousands};
+use izba_model::Stream;
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};
@@ -159,8 +159,8 @@ fn mark_found(model: &Model, row: &LineRow, x: u16, y: u16, end: u16, buf: &mut 
         let text = row.text.as_str();
         for (at, to) in phrase.marks(text) {
             let from =
-                x.saturating_add(izba_core::text::width_cells(&text[..at]).min(10_000) as u16);
-            let width = izba_core::text::width_cells(&text[at..to]) as u16;
+                x.saturating_add(izba_model::text::width_cells(&text[..at]).min(10_000) as u16);
+            let width = izba_model::text::width_cells(&text[at..to]) as u16;
             if from + width <= end {
                 buf.set_style(
                     Rect::new(from, y, width, 1),
@@ -174,8 +174,8 @@ fn mark_found(model: &Model, row: &LineRow, x: u16, y: u16, end: u16, buf: &mut 
     for word in find.input.value().split_whitespace().map(str::to_lowercase) {
         for (at, found) in text.match_indices(&word).take(20) {
             let from =
-                x.saturating_add(izba_core::text::width_cells(&text[..at]).min(10_000) as u16);
-            let width = izba_core::text::width_cells(found) as u16;
+                x.saturating_add(izba_model::text::width_cells(&text[..at]).min(10_000) as u16);
+            let width = izba_model::text::width_cells(found) as u16;
             if from + width <= end {
                 buf.set_style(
                     Rect::new(from, y, width, 1),

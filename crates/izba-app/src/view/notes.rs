@@ -6,7 +6,7 @@ use crate::model::{Model, NoteSheet};
 use crate::theme::{Ground, Ink};
 use izba_core::GroupView;
 use izba_core::answer::counted;
-use izba_core::text::{fit, wrap};
+use izba_model::text::{fit, wrap};
 use izba_store::KeptNote;
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;

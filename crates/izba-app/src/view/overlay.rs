@@ -240,10 +240,10 @@ fn word_rows(model: &Model) -> Vec<(Ink, String)> {
         text.push_str(line);
     }
     let mut rows = Vec::new();
-    for (word, meaning) in izba_core::explain::glossary(&text) {
+    for (word, meaning) in izba_cause::explain::glossary(&text) {
         rows.push((Ink::Chalk, word.to_owned()));
         rows.extend(
-            izba_core::text::wrap(meaning, usize::from(WORDS_WIDTH - 8))
+            izba_model::text::wrap(meaning, usize::from(WORDS_WIDTH - 8))
                 .into_iter()
                 .map(|l| (Ink::Smoke, format!("  {l}"))),
         );

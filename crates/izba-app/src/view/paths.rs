@@ -4,9 +4,9 @@
 use super::pen::{put, put_right, safe, sheet};
 use crate::model::Model;
 use crate::theme::{Ground, Ink};
-use izba_core::Excerpt;
 use izba_core::answer::counted;
-use izba_core::text::{fit, wrap};
+use izba_model::Excerpt;
+use izba_model::text::{fit, wrap};
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};

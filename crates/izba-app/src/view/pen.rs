@@ -2,8 +2,8 @@
 
 use crate::model::Model;
 use crate::theme::{Ground, Ink, Theme};
-use izba_core::text::{fit, width_cells};
-use izba_core::{Millis, SafeText};
+use izba_model::text::{fit, width_cells};
+use izba_model::{Millis, SafeText};
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};

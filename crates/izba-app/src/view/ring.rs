@@ -3,8 +3,8 @@
 
 use super::pen::{put, safe};
 use crate::theme::{Ink, Theme};
-use izba_core::suspect::Arrow;
-use izba_core::text::width_cells;
+use izba_cause::suspect::Arrow;
+use izba_model::text::width_cells;
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::Modifier;

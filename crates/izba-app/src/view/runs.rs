@@ -5,8 +5,10 @@ use super::what::sign;
 use crate::model::Model;
 use crate::theme::{Ground, Ink, Theme};
 use izba_core::answer::counted;
-use izba_core::text::{fit, width_cells};
-use izba_core::{GroupId, GroupView, Millis, RunSpan, State};
+use izba_core::{GroupId, GroupView, RunSpan, State};
+use izba_model::Family;
+use izba_model::Millis;
+use izba_model::text::{fit, width_cells};
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};
@@ -304,7 +306,7 @@ fn row(model: &Model, parts: &Parts, group: &GroupView, y: u16, selected: bool, 
     );
     let place = group.entry.place.as_ref().map_or("outside your files".to_owned(), |p| {
         let room = usize::from(words.saturating_sub(8));
-        let file = izba_core::text::fit_path(&p.file, room).into_owned();
+        let file = izba_model::text::fit_path(&p.file, room).into_owned();
         p.line.map_or(file.clone(), |line| format!("{file}:{line}"))
     });
     let place_ink = if group.is_own() { Ink::Ice } else { Ink::Smoke };
@@ -372,7 +374,7 @@ pub fn sentence(model: &Model, group: &GroupView) -> String {
         );
     }
     match group.state {
-        State::Quiet if group.entry.family.id == "does-not-parse" => match started {
+        State::Quiet if group.entry.family == Family::DoesNotParse => match started {
             Some(at) if group.last_run < source.map_or(0, |s| s.run) => {
                 format!("read again at {at}: gone")
             }

@@ -8,8 +8,8 @@ use crate::teach::part_word;
 use crate::theme::{Ground, Ink};
 use crate::wanted::KINDS;
 use crate::watch::SourceState;
+use izba_console::read::layout::Part;
 use izba_core::answer::{counted, thousands};
-use izba_core::read::layout::Part;
 use izba_core::{RunMark, SourceView};
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
@@ -63,13 +63,13 @@ pub fn sources(model: &Model, state: &Sources, area: Rect, buf: &mut Buffer) {
         line(&[(mark(at), theme.ink(Ink::Ice)), ("something else …", theme.ink(Ink::Chalk))], buf);
     }
     let widest =
-        all.iter().map(|s| izba_core::text::width_cells(&s.name)).max().unwrap_or(0).clamp(8, 28);
+        all.iter().map(|s| izba_model::text::width_cells(&s.name)).max().unwrap_or(0).clamp(8, 28);
     for (at, source) in all.iter().enumerate() {
         bench(at, inner.y + at as u16, buf);
         let decided = model.live.sources.get(at).cloned().unwrap_or_default();
         let (how, ink) = goes(model, source, &decided);
-        let name = izba_core::text::fit(&safe(&source.name), widest).into_owned();
-        let pad = " ".repeat(widest.saturating_sub(izba_core::text::width_cells(&name)) + 2);
+        let name = izba_model::text::fit(&safe(&source.name), widest).into_owned();
+        let pad = " ".repeat(widest.saturating_sub(izba_model::text::width_cells(&name)) + 2);
         line(
             &[
                 (mark(at), theme.ink(Ink::Ice)),
@@ -207,7 +207,7 @@ pub fn teach(model: &Model, state: &Teach, area: Rect, buf: &mut Buffer) {
     let smoke = theme.ink(Ink::Smoke);
     // The line with each part in its own row of words below; it scrolls with the chosen piece.
     let cells: Vec<usize> =
-        state.pieces.iter().map(|(text, _)| izba_core::text::width_cells(text)).collect();
+        state.pieces.iter().map(|(text, _)| izba_model::text::width_cells(text)).collect();
     let before: usize = cells[..state.at].iter().sum();
     let shift = (before + cells.get(state.at).copied().unwrap_or(0) + 12)
         .saturating_sub(usize::from(inner.width));

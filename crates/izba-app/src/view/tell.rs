@@ -6,7 +6,7 @@ use crate::model::{Model, PackSheet};
 use crate::telling::Telling;
 use crate::theme::{Ground, Ink};
 use izba_core::answer::counted;
-use izba_core::text::wrap;
+use izba_model::text::wrap;
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};

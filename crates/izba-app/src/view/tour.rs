@@ -25,7 +25,7 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     );
     let words_of_leaving = if area.width >= 100 { "leaves the tour" } else { "leaves" };
     let leave = format!("{} {words_of_leaving} ", binding(Action::Tour).keys[0]);
-    let right = izba_core::text::width_cells(&leave) as u16;
+    let right = izba_model::text::width_cells(&leave) as u16;
     let text =
         Rect::new(area.x + used, area.y, area.width.saturating_sub(used + right + 2), area.height);
     put_wrapped(buf, text, &[(words, theme.ink(Ink::Chalk))]);

@@ -6,8 +6,10 @@ use crate::model::{LIST_HEAD, Model, Question, item_rows, list_window};
 use crate::theme::{Ground, Ink};
 use izba_core::answer::{counted, thousands};
 use izba_core::group::Verdict;
-use izba_core::text::fit_path;
-use izba_core::{GroupBy, GroupId, GroupView, Level, State};
+use izba_core::{GroupBy, GroupId, GroupView, State};
+use izba_model::Family;
+use izba_model::Level;
+use izba_model::text::fit_path;
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};
@@ -204,7 +206,7 @@ fn item(model: &Model, group: &GroupView, area: Rect, selected: bool, buf: &mut 
     };
     // Where not all fits, how it stands matters more than the object, which Where tells as well.
     let needed =
-        [&place, &object, &state].iter().map(|t| izba_core::text::width_cells(t)).sum::<usize>()
+        [&place, &object, &state].iter().map(|t| izba_model::text::width_cells(t)).sum::<usize>()
             + 2;
     let object = if needed > usize::from(room) { String::new() } else { object };
     put(
@@ -234,7 +236,7 @@ fn state(model: &Model, group: &GroupView) -> String {
         State::Still => format!("met since run {}", group.first_run),
         State::Back if group.fixed.is_some() => "back: you had called it fixed".into(),
         State::Back => "back: it had been silent".into(),
-        State::Quiet if group.entry.family.id == "does-not-parse" => {
+        State::Quiet if group.entry.family == Family::DoesNotParse => {
             "quiet: read again without it".into()
         }
         State::Quiet if group.silence.is_some() => match group.silence.map(|s| s.verdict) {

@@ -5,8 +5,8 @@ use super::pen::{BARS, clock, lasting, put, safe, title};
 use crate::model::{Model, Question};
 use crate::theme::Ink;
 use crate::watch::is_over;
-use izba_core::Millis;
 use izba_core::timeline::{Bucket, MarkKind};
+use izba_model::Millis;
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::Style;
@@ -171,7 +171,7 @@ fn marks(
                 Ink::Heather,
             ),
         };
-        let needs = izba_core::text::width_cells(&words) as u16 + 3;
+        let needs = izba_model::text::width_cells(&words) as u16 + 3;
         if x + needs <= free_until {
             put(
                 buf,

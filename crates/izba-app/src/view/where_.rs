@@ -3,10 +3,13 @@
 use super::pen::{put, safe, title};
 use crate::model::{Model, Question, Shown};
 use crate::theme::{Ground, Ink};
-use izba_core::code::{Clash, Language};
-use izba_core::suspect::{Alike, Suspect};
-use izba_core::text::{fit_path, width_cells, wrap};
-use izba_core::{Excerpt, GroupView, Place, StackFrame};
+use izba_cause::suspect::Alike;
+use izba_core::GroupView;
+use izba_model::Family;
+use izba_model::claim::Suspect;
+use izba_model::code::{Clash, Language};
+use izba_model::text::{fit_path, width_cells, wrap};
+use izba_model::{Excerpt, Place, StackFrame};
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};
@@ -119,10 +122,10 @@ fn excerpt(model: &Model, place: &Place, rows: u16) -> Option<Excerpt> {
         let text = project.line(&place.file, line)?;
         let named = match shown_place(model, group) {
             Some((Shown::Suspect(suspect), _)) => spoken_of(&suspect.reason)
-                .and_then(|w| izba_core::excerpt::find_word(text, w, None)),
+                .and_then(|w| izba_model::excerpt::find_word(text, w, None)),
             _ => None,
         };
-        named.or_else(|| place.column.map(|c| izba_core::excerpt::token_at(text, c.to_byte(text))))
+        named.or_else(|| place.column.map(|c| izba_model::excerpt::token_at(text, c.to_byte(text))))
     };
     let above = u32::from(rows.saturating_sub(1)) * 3 / 5;
     let below = u32::from(rows.saturating_sub(1)) - above;
@@ -275,7 +278,7 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
 /// The rungs of the ladder of blocks that an excerpt shows, with what disagrees; only where the
 /// script does not parse.
 fn ladder_of(model: &Model, group: &GroupView, excerpt: &Excerpt) -> Vec<(u16, (u32, u32), Clash)> {
-    if group.entry.family.id != "does-not-parse" {
+    if group.entry.family != Family::DoesNotParse {
         return Vec::new();
     }
     let project = &model.shown.snapshot.project;
@@ -316,7 +319,7 @@ const BESIDE: u16 = 100;
 /// The line that opens what is never closed, when the console names one above the excerpt.
 fn opener(model: &Model, group: &GroupView, place: &Place) -> Option<(u32, String)> {
     let line: u32 = group.entry.facts.get("line")?.parse().ok()?;
-    let shown = is_reported(model, group) && group.entry.family.id == "does-not-parse";
+    let shown = is_reported(model, group) && group.entry.family == Family::DoesNotParse;
     let text = model.shown.snapshot.project.line(&place.file, line).filter(|_| shown)?;
     Some((line, text.to_owned()))
 }
@@ -372,7 +375,7 @@ fn draw_excerpt(
 ) -> u16 {
     let theme = model.theme;
     let digits = excerpt.rows.last().map_or(1, |r| r.number.to_string().len()) as u16;
-    let fault_ink = if group.level() < izba_core::Level::Error { Ink::Straw } else { Ink::Ember };
+    let fault_ink = if group.level() < izba_model::Level::Error { Ink::Straw } else { Ink::Ember };
     let ladder = ladder_of(model, group, excerpt);
     let beside = by_blocks(model, excerpt, !ladder.is_empty(), area);
     let rungs = ladder.iter().map(|(depth, _, _)| depth + 1).max().unwrap_or(0).min(8);
@@ -502,7 +505,7 @@ fn note(model: &Model, group: &GroupView, x: u16, y: u16, area: Rect, ink: Ink, 
         Some((Shown::Suspect(suspect), _)) => safe(&suspect.reason),
         _ => safe(&group.explanation.note),
     };
-    let text = izba_core::text::fit(&text, usize::from(area.width)).into_owned();
+    let text = izba_model::text::fit(&text, usize::from(area.width)).into_owned();
     let width = width_cells(&text) as u16;
     // A note that would run out of the pane begins further left.
     let x = x.min(area.right().saturating_sub(width.min(area.width)));
@@ -573,7 +576,7 @@ fn draw_steps(model: &Model, group: &GroupView, area: Rect, buf: &mut Buffer) {
                 if here && model.focus == Question::Where {
                     buf.set_style(Rect::new(area.x, y, area.width, 1), theme.ground(Ground::Bench));
                 }
-                let likely = suspect.confidence >= izba_core::suspect::LIKELY;
+                let likely = suspect.confidence >= izba_model::claim::LIKELY;
                 let name = match suspect.line {
                     0 => safe(suspect.file.rsplit('/').next().unwrap_or("")),
                     line => {
@@ -600,7 +603,7 @@ fn draw_steps(model: &Model, group: &GroupView, area: Rect, buf: &mut Buffer) {
                         (&format!("{name:<name_width$}"), theme.ink(Ink::Ice)),
                         ("  ", Style::new()),
                         (
-                            &izba_core::text::fit(&reason, room),
+                            &izba_model::text::fit(&reason, room),
                             theme.ink(if here { Ink::Chalk } else { Ink::Smoke }),
                         ),
                     ],
@@ -614,7 +617,7 @@ fn draw_steps(model: &Model, group: &GroupView, area: Rect, buf: &mut Buffer) {
                 }
                 let name =
                     format!("{}:{}", safe(other.file.rsplit('/').next().unwrap_or("")), other.line);
-                let text = izba_core::text::fit(
+                let text = izba_model::text::fit(
                     &safe(&other.text),
                     usize::from(area.width).saturating_sub(name_width + 6),
                 )

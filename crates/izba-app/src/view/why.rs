@@ -3,9 +3,9 @@
 use super::pen::{put, safe, title};
 use crate::model::{Model, Question};
 use crate::theme::Ink;
-use izba_core::suspect::Verdict;
-use izba_core::text::{width_cells, wrap};
 use izba_core::{GroupView, State};
+use izba_model::claim::Verdict;
+use izba_model::text::{width_cells, wrap};
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 
@@ -162,7 +162,7 @@ fn reasons(model: &Model, group: &GroupView, width: usize, lines: &mut Vec<Row>)
                 0 => safe(&seen.file),
                 line => format!("{}:{line}", safe(&seen.file)),
             };
-            let told = izba_core::text::fit(
+            let told = izba_model::text::fit(
                 &safe(&seen.saw),
                 width.saturating_sub(6 + width_cells(&place)),
             )
@@ -208,7 +208,7 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
         title(buf, theme, area, "Why", focused, "");
         return;
     };
-    title(buf, theme, area, "Why", focused, group.entry.family.title);
+    title(buf, theme, area, "Why", focused, group.entry.family.title());
     let y = area.y + 1 + u16::from(area.height >= 10);
     let lines = text(model, group, usize::from(area.width.min(100)));
     let room = usize::from(area.bottom().saturating_sub(y));

@@ -5,12 +5,14 @@
 use crate::cornering::Cornered;
 use crate::guilty;
 use arc_swap::ArcSwap;
-use izba_core::checks::{self, Remark};
-use izba_core::code::Index;
-use izba_core::pause::{Witness, weigh};
-use izba_core::suspect::Findings;
+use izba_cause::checks;
+use izba_cause::checks::Remark;
+use izba_cause::pause::{Witness, weigh};
+use izba_cause::suspect::Findings;
+use izba_core::GroupId;
 use izba_core::values::{Print, prints};
-use izba_core::{Entry, GroupId, Place, Project};
+use izba_model::code::Index;
+use izba_model::{Entry, Place, Project};
 use izba_sources::Bell;
 use std::collections::HashMap;
 use std::sync::Arc;
@@ -105,14 +107,14 @@ impl Detecting {
     pub(super) fn look(&mut self, group: GroupId, entry: &Arc<Entry>) {
         let known = self.asked.get(&group);
         if known.is_some_and(|(runs, place, family)| {
-            *runs == self.runs && *place == entry.place && *family == entry.family.id
+            *runs == self.runs && *place == entry.place && *family == entry.family.id()
         }) {
             return;
         }
         if known.is_none() && self.asked.len() >= MOST {
             return;
         }
-        self.asked.insert(group, (self.runs, entry.place.clone(), entry.family.id));
+        self.asked.insert(group, (self.runs, entry.place.clone(), entry.family.id()));
         self.send(Job::Group(group, entry.clone()));
     }
 
@@ -257,7 +259,8 @@ impl Evidence {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use izba_core::{Engine, ProjectFile, Stream};
+    use izba_core::Engine;
+    use izba_model::{ProjectFile, Stream};
     use std::sync::atomic::{AtomicUsize, Ordering};
 
     #[test]

@@ -2,7 +2,8 @@
 //! thread of its own writes, so that a slow disk holds up nobody; the engine thread only tells it
 //! what is new, about once a second.
 
-use izba_core::{Engine, Identity, Project, ProjectFile, Recalled, RunSpan, SourceId, Wish};
+use izba_core::{Engine, Identity, Recalled, RunSpan, SourceId, Wish};
+use izba_model::{Project, ProjectFile};
 use izba_sources::{Event, Record, SpoolReader, Store};
 use izba_store::{Files, Journal, Ledger, Progress, RunCard, RunRow, StoreError};
 use std::collections::HashMap;
@@ -445,8 +446,10 @@ pub(crate) fn before_run(
     }
     // Edits move the line and may change the function, so what it says counts here.
     let (kind, message) = (&group.entry.root_kind, &group.entry.root_message);
-    let same = |e: &izba_core::Entry| {
-        e.family.id == group.entry.family.id && e.root_kind == *kind && e.root_message == *message
+    let same = |e: &izba_model::Entry| {
+        e.family.id() == group.entry.family.id()
+            && e.root_kind == *kind
+            && e.root_message == *message
     };
     let saw = |run: u32| {
         grid.rows
@@ -623,7 +626,7 @@ fn head_of(segment: &Path) -> String {
         }
     }
     head.truncate(4_096);
-    let lines = head.split(|b| *b == b'\n').map(izba_core::text::decode);
+    let lines = head.split(|b| *b == b'\n').map(izba_model::text::decode);
     lines.collect::<Vec<_>>().join("\n")
 }
 

@@ -29,8 +29,9 @@ pub use valuing::{Differing, ValuesView};
 
 use crate::wanted::{Origin, Wanted};
 use arc_swap::ArcSwap;
-use izba_core::read::Layout;
-use izba_core::{Engine, Project, RunMark, SourceId};
+use izba_console::read::Layout;
+use izba_core::{Engine, RunMark, SourceId};
+use izba_model::Project;
 use izba_sources::{Bell, Command, Event, FoundMap, Record, SourceError, SpoolWriter};
 use sources::{Glob, WatchedSource};
 use std::path::PathBuf;
@@ -356,8 +357,9 @@ impl Worker {
                 QUIET_TICK
             };
             let settles = self.engine.settles_at();
-            let until =
-                |at: izba_core::Millis| Duration::from_millis(at.since(izba_sources::now()).max(1));
+            let until = |at: izba_model::Millis| {
+                Duration::from_millis(at.since(izba_sources::now()).max(1))
+            };
             match inbox.recv_timeout(settles.map_or(wait, |at| wait.min(until(at)))) {
                 Ok(Order::Quit) | Err(RecvTimeoutError::Disconnected) => break,
                 Ok(order) => changed |= self.obey(order),

@@ -3,7 +3,8 @@
 
 use super::{Answer, Worker, before_run};
 use izba_core::notes::{Likely, Note, offered};
-use izba_core::{GroupId, GroupView, Project, State};
+use izba_core::{GroupId, GroupView, State};
+use izba_model::Project;
 use izba_store::{KeptNote, Notes};
 use similar::TextDiff;
 use std::fmt::Write;

@@ -2,12 +2,11 @@
 
 use super::{Code, CornerView, Past, PauseOrder, PauseView, ValuesView};
 use crate::telling::{Packed, Telling};
+use izba_console::paths::Folded;
+use izba_console::read::Layout;
 use izba_core::notes::Note;
-use izba_core::paths::Folded;
-use izba_core::read::Layout;
-use izba_core::{
-    GroupBy, GroupId, Level, LineRef, Millis, Phrase, Project, SafeText, Snapshot, Stream, Wish,
-};
+use izba_core::{GroupBy, GroupId, LineRef, Phrase, Snapshot, Wish};
+use izba_model::{Level, Millis, Project, SafeText, Stream};
 use izba_sources::Saved;
 use izba_store::KeptNote;
 use std::path::PathBuf;

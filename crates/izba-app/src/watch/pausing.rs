@@ -2,11 +2,13 @@
 //! the files that run, and what a stop tells as evidence.
 
 use super::{Answer, Worker};
-use izba_core::code::{Index, Language};
-use izba_core::pause::{Breakpoint, Spoken, Witness, before_fault, first_line_of_handler, spoken};
-use izba_core::suspect::Ask;
-use izba_core::{GroupId, Project, Wish};
+use izba_cause::pause::{Breakpoint, Spoken, Witness, before_fault, first_line_of_handler, spoken};
+use izba_cause::suspect::Ask;
+use izba_core::{GroupId, Wish};
 use izba_dap::{Errors, Phase, Plan, Point, State, Want, World};
+use izba_model::Family;
+use izba_model::Project;
+use izba_model::code::{Index, Language};
 use izba_sources::Adapter;
 use std::collections::{BTreeMap, BTreeSet};
 use std::path::{Path, PathBuf};
@@ -445,7 +447,7 @@ impl Worker {
         else {
             return self.say("this error names no line of your code before which to stop");
         };
-        if view.entry.family.id == "does-not-parse" {
+        if view.entry.family == Family::DoesNotParse {
             return self
                 .say("this script does not parse, so it never runs and cannot be stopped in");
         }
@@ -454,9 +456,12 @@ impl Worker {
             let ask = Ask::new(&view.entry, &code.index, &[]);
             let subject = ask.subjects.first().and_then(|s| facts.text.get(s.span().0..s.span().1));
             // Only what has no value can be told before it fails.
-            matches!(view.entry.family.id, "value-not-there" | "name-not-there" | "wrong-kind")
-                .then(|| before_fault(facts, line, subject))
-                .flatten()
+            matches!(
+                view.entry.family,
+                Family::ValueNotThere | Family::NameNotThere | Family::WrongKind
+            )
+            .then(|| before_fault(facts, line, subject))
+            .flatten()
         });
         let today = self.project.line_today(&self.today, &file, line);
         let Some(mut breakpoint) = Breakpoint::at(&self.today, &file, today) else {

@@ -1,16 +1,18 @@
 //! Rows of room Lines: read again from the spools when they are asked for, and searched.
 
 use super::{Answer, FIND_ROWS, LineRow, Worker};
+use izba_console::Splitter;
+use izba_console::read::LINE_CAP;
 use izba_core::filter::{Around, LineFacts};
-use izba_core::read::LINE_CAP;
-use izba_core::text::decode;
-use izba_core::{GroupId, Level, LineRef, Phrase, SafeText, Splitter};
+use izba_core::{GroupId, LineRef, Phrase};
+use izba_model::text::decode;
+use izba_model::{Level, SafeText};
 use izba_sources::Event;
 
 fn row_of(
     row: u64,
     at: LineRef,
-    line: &izba_core::RawLine<'_>,
+    line: &izba_console::RawLine<'_>,
     text: &str,
     group: Option<(GroupId, bool)>,
     level: Option<Level>,
@@ -48,7 +50,7 @@ impl Worker {
             let mut splitter = Splitter::resume(&window.checkpoint);
             let end = window.first + window.count;
             let (engine, rows) = (&self.engine, &mut rows);
-            let mut keep = |number: u64, line: izba_core::RawLine<'_>| {
+            let mut keep = |number: u64, line: izba_console::RawLine<'_>| {
                 if number < window.first || number >= end {
                     return;
                 }
@@ -117,7 +119,7 @@ impl Worker {
             let end = window.first + window.count;
             let layouts = self.engine.layouts(window.source);
             let runs = self.engine.runs_of(window.source);
-            let mut look = |number: u64, line: izba_core::RawLine<'_>| {
+            let mut look = |number: u64, line: izba_console::RawLine<'_>| {
                 if number < window.first || number >= end {
                     return;
                 }

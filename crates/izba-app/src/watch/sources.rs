@@ -2,8 +2,10 @@
 
 use super::{Past, SourceState, Worker};
 use crate::wanted::{self, Debugged, Origin, Wanted};
-use izba_core::read::Layout;
-use izba_core::{KeptLine, Project, SourceId};
+use izba_console::KeptLine;
+use izba_console::read::Layout;
+use izba_core::SourceId;
+use izba_model::Project;
 use izba_sources::{Adapter, Command, Running, SourceError, SpoolReader, SpoolWriter};
 use std::path::PathBuf;
 use std::sync::atomic::{AtomicBool, Ordering};
@@ -128,16 +130,16 @@ impl Worker {
                 closing = Some(izba_sources::open_page(&url, join, to, bell, stop.clone())?)
             }
             Origin::Otlp(address) => {
-                drop(izba_sources::take_logs(address, to, bell, stop.clone())?)
+                izba_sources::take_logs(address, to, bell, stop.clone())?;
             }
             Origin::Reports(address) => {
-                drop(izba_sources::take_reports(address, to, bell, stop.clone())?)
+                izba_sources::take_reports(address, to, bell, stop.clone())?;
             }
             Origin::Senders(address) => {
-                drop(izba_sources::listen(address, to, bell, stop.clone())?)
+                izba_sources::listen(address, to, bell, stop.clone())?;
             }
             Origin::Address(address) => {
-                drop(izba_sources::connect(address, to, bell, stop.clone())?)
+                izba_sources::connect(address, to, bell, stop.clone())?;
             }
         }
         let taught = crate::readers::of_source(&self.readers, &name);

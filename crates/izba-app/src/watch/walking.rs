@@ -3,8 +3,8 @@
 
 use super::Worker;
 use super::unread::Unread;
-use izba_core::Stream;
-use izba_core::paths::{Collector, Folded};
+use izba_console::paths::{Collector, Folded};
+use izba_model::Stream;
 use std::collections::BTreeMap;
 use std::sync::Arc;
 

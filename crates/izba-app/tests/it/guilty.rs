@@ -3,8 +3,9 @@
 //! was tuned.
 
 use izba_app::guilty::Guilty;
-use izba_core::suspect::{LIKELY, Verdict};
-use izba_core::{Engine, Project, ProjectFile, Stream};
+use izba_core::Engine;
+use izba_model::claim::{LIKELY, Verdict};
+use izba_model::{Project, ProjectFile, Stream};
 use rayon::prelude::*;
 use std::collections::BTreeMap;
 use std::fmt::Write;
@@ -213,6 +214,6 @@ proptest::proptest! {
                 proptest::prop_assert!(reported || suspect.line <= lines + 1, "{}:{} of {lines}", suspect.file, suspect.line);
             }
         }
-        let _ = izba_core::checks::all(guilty.repaired());
+        let _ = izba_cause::checks::all(guilty.repaired());
     }
 }

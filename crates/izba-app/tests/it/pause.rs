@@ -9,10 +9,10 @@ use izba_app::theme::{Depth, Theme};
 use izba_app::update::{Effect, Msg, update};
 use izba_app::wanted::{Debugged, Origin};
 use izba_app::watch::{Order, PauseOrder, Published, Setup, Stops, Watch};
+use izba_cause::pause::{Breakpoint, before_fault, first_line_of_handler, spoken};
 use izba_core::Wish;
-use izba_core::code::Language;
-use izba_core::pause::{Breakpoint, before_fault, first_line_of_handler, spoken};
 use izba_dap::{Begin, Phase, Stop, Want};
+use izba_model::code::Language;
 use izba_sources::Reach;
 use serde_json::{Value, json};
 use std::collections::BTreeMap;
@@ -362,7 +362,7 @@ fn an_adapter_that_nobody_here_wrote_is_spoken_to() {
     });
     let group = &over.snapshot.groups[0];
     assert_eq!(
-        (group.entry.family.id, group.entry.place.as_ref().and_then(|p| p.line)),
+        (group.entry.family.id(), group.entry.place.as_ref().and_then(|p| p.line)),
         ("out-of-range", Some(9)),
         "the console is kept as ever"
     );

@@ -2,11 +2,13 @@
 //! changed. What it says has to change with it.
 
 use izba_app::guilty::Guilty;
-use izba_core::checks;
-use izba_core::code::Language;
-use izba_core::pause::{Part, Seen, Spoken, Witness, weigh};
-use izba_core::suspect::{Findings, LIKELY, Verdict};
-use izba_core::{Engine, Project, ProjectFile, Stream};
+use izba_cause::checks;
+use izba_cause::pause::{Part, Seen, Spoken, Witness, weigh};
+use izba_cause::suspect::Findings;
+use izba_core::Engine;
+use izba_model::claim::{LIKELY, Verdict};
+use izba_model::code::Language;
+use izba_model::{Project, ProjectFile, Stream};
 use std::fmt::Write;
 use std::sync::Arc;
 
@@ -410,7 +412,7 @@ fn the_verdict_of_each_check_changes_with_its_evidence() {
     }
     assert!(stuck.is_empty(), "likely before and not after: {stuck:?}\n{out}");
     let checked: Vec<&str> = CASES.iter().map(|c| c.check).collect();
-    let unasked: Vec<&str> = izba_core::suspect::CHECKS
+    let unasked: Vec<&str> = izba_cause::suspect::CHECKS
         .iter()
         .map(|c| c.id)
         .filter(|id| !checked.contains(id))

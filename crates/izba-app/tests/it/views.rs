@@ -5,9 +5,8 @@ use izba_app::theme::{Depth, Theme};
 use izba_app::update::{Effect, Msg, update};
 use izba_app::watch::{Answer, LineRow, Published};
 use izba_app::{view, watch};
-use izba_core::{
-    Engine, GroupId, LineRef, Millis, Project, ProjectFile, SafeText, SourceId, Stream,
-};
+use izba_core::{Engine, GroupId, LineRef, SourceId};
+use izba_model::{Millis, Project, ProjectFile, SafeText, Stream};
 use proptest::prelude::*;
 use ratatui::Terminal;
 use ratatui::backend::TestBackend;
@@ -155,7 +154,7 @@ pub fn looked_into(size: (u16, u16)) -> Model {
         .iter()
         .map(|g| (g.id, Arc::new(izba_app::guilty::find(&g.entry, &index))))
         .collect();
-    let remarks = izba_core::checks::all(&izba_code::all_repaired(&index));
+    let remarks = izba_cause::checks::all(&izba_code::all_repaired(&index));
     published.code = Arc::new(watch::Code {
         index: Arc::new(index),
         findings,
@@ -234,19 +233,19 @@ fn help_palette_and_lines() {
             1,
             "warn  | sound | no device answers",
             Some((GroupId(0), true)),
-            Some(izba_core::Level::Warning),
+            Some(izba_model::Level::Warning),
         ),
         row(
             2,
             "error | Lantern#3.tick | scripts/lantern.lua:34: attempt",
             Some((GroupId(1), true)),
-            Some(izba_core::Level::Error),
+            Some(izba_model::Level::Error),
         ),
         row(
             3,
             "         from scripts/lantern.lua:34 in shine",
             Some((GroupId(1), false)),
-            Some(izba_core::Level::Error),
+            Some(izba_model::Level::Error),
         ),
     ];
     let _ = update(&mut model, Msg::Answer(Answer::Window { from: 0, rows }));

@@ -1,7 +1,7 @@
 //! Java.
 
 use super::{Writer, child, children};
-use izba_core::code::{Flag, Kind};
+use izba_model::code::{Flag, Kind};
 use tree_sitter::Node;
 
 pub fn write(w: &mut Writer<'_>, node: Node<'_>) {

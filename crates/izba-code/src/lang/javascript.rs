@@ -1,7 +1,7 @@
 //! JavaScript and TypeScript.
 
 use super::{Writer, child, children, has};
-use izba_core::code::{Flag, Kind};
+use izba_model::code::{Flag, Kind};
 use tree_sitter::Node;
 
 const INSERTED: &[&str] = &["template_substitution"];

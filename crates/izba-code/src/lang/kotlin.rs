@@ -1,7 +1,7 @@
 //! Kotlin, as far as its grammar names the parts.
 
 use super::{Writer, child, children};
-use izba_core::code::{Flag, Kind};
+use izba_model::code::{Flag, Kind};
 use tree_sitter::Node;
 
 const INSERTED: &[&str] = &["interpolation"];

@@ -10,7 +10,7 @@ mod kotlin;
 mod lua;
 mod python;
 
-use izba_core::code::{Builder, Flag, Kind, Language, NodeId, Tree};
+use izba_model::code::{Builder, Flag, Kind, Language, NodeId, Tree};
 use std::cell::RefCell;
 use tree_sitter::{Node, Parser};
 

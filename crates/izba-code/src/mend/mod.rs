@@ -10,7 +10,7 @@ mod tries;
 
 use crate::lang::with_parser;
 use crate::signs::{Token, tokens, unrest};
-use izba_core::code::{Language, SyntaxFault};
+use izba_model::code::{Language, SyntaxFault};
 use tree_sitter::Node;
 use tries::Try;
 

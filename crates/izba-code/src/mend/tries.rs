@@ -1,7 +1,7 @@
 //! The repairs that are worth trying: one sign or word put in, taken out or exchanged.
 
 use crate::signs::{Pair, Sort, Token, closer_of, closes, opener_of, pairs};
-use izba_core::code::Language;
+use izba_model::code::Language;
 
 /// One repair.
 #[derive(Debug, Clone)]
@@ -581,7 +581,7 @@ fn bracket_opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
                     .filter(|t| t.sort == Sort::Word && t.text == w && t.start != token.start)
                     .count()
             };
-            let of_language = izba_core::suspect::names_of(look.language);
+            let of_language = izba_model::dialect::names_of(look.language);
             let known =
                 |w: &str| in_file(w) + usize::from(of_language.split_whitespace().any(|n| n == w));
             if known(token.text) > 0 {

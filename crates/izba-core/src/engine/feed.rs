@@ -4,13 +4,14 @@
 use super::{Engine, LAYOUTS, LineRef, SourceId, Span};
 use crate::digest::{Digest, Placed};
 use crate::group::Sighting;
-use crate::learn::KeptLine;
-use crate::model::Millis;
-use crate::read::layout::infer;
-use crate::read::{Layout, Layouts, LineSink, RawLine, Scan, Stream};
-use crate::setting::Setting;
-use crate::text::decode;
-use crate::trace::Lanes;
+use izba_console::learn::KeptLine;
+use izba_console::read::layout::infer;
+use izba_console::read::{Layout, Layouts, LineSink, RawLine, Scan};
+use izba_console::setting::Setting;
+use izba_console::trace::Lanes;
+use izba_model::Millis;
+use izba_model::Stream;
+use izba_model::text::decode;
 use std::sync::Arc;
 
 impl Engine {

@@ -11,14 +11,15 @@ use crate::group::{
     GroupBy, GroupId, GroupTable, GroupView, Identity, Recalled, RunNow, Sighting, SourceNow,
     State, Wish, Wishes,
 };
-use crate::learn::Learner;
-use crate::model::{Level, Millis};
-use crate::project::Project;
-use crate::read::{Checkpoint, Layout, Layouts, Splitter, Stream};
-use crate::setting::Setting;
-use crate::text::{SafeText, decode};
 use crate::timeline::{MarkKind, Timeline};
-use crate::trace::{Assembled, Lanes};
+use izba_console::learn::Learner;
+use izba_console::read::{Checkpoint, Layout, Layouts, Splitter};
+use izba_console::setting::Setting;
+use izba_console::trace::{Assembled, Lanes};
+use izba_model::Stream;
+use izba_model::project::Project;
+use izba_model::text::{SafeText, decode};
+use izba_model::{Level, Millis};
 use jiff::tz::TimeZone;
 use serde::{Deserialize, Serialize};
 use std::sync::Arc;

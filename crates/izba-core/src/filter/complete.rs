@@ -127,7 +127,7 @@ fn values_of(word: &str, groups: &[Arc<GroupView>], around: &Around<'_>) -> Opti
         "by" => reports().filter_map(|r| r.speaker.clone()).collect(),
         "from" => around.sources.iter().cloned().collect(),
         "kind" => reports().filter_map(|r| r.kind.clone()).collect(),
-        "family" => groups.iter().map(|g| g.entry.family.id.to_owned()).collect(),
+        "family" => groups.iter().map(|g| g.entry.family.id().to_owned()).collect(),
         "run" => groups.iter().flat_map(|g| g.runs.iter().map(|t| t.run.to_string())).collect(),
         "seen" => ["2+", "10+", "100+", "1000+"].map(str::to_owned).into(),
         "last" => ["10s", "1m", "10m", "1h"].map(str::to_owned).into(),

@@ -2,7 +2,7 @@
 
 use super::{Phrase, Term};
 use crate::group::{GroupView, State};
-use crate::model::{Level, Millis};
+use izba_model::{Level, Millis};
 
 /// What a phrase is judged against, beside the group or line itself.
 #[derive(Debug, Clone, Copy, Default)]
@@ -105,7 +105,7 @@ fn holds(term: &Term, subject: &Subject<'_>, around: &Around<'_>) -> bool {
             // A line that belongs to no group is in a script when it names it.
             let by_text = || match subject {
                 Subject::Line(line) if line.group.is_none() => {
-                    crate::read::find_place(line.text, 0).is_some_and(|place| {
+                    izba_console::read::find_place(line.text, 0).is_some_and(|place| {
                         names.fits_path(&place.file.replace('\\', "/")) && within(Some(place.line))
                     })
                 }
@@ -141,7 +141,7 @@ fn holds(term: &Term, subject: &Subject<'_>, around: &Around<'_>) -> bool {
                 )
             })
         }
-        Term::Family(names) => group.is_some_and(|g| names.fits(g.entry.family.id)),
+        Term::Family(names) => group.is_some_and(|g| names.fits(g.entry.family.id())),
         Term::Seen(least, most) => {
             group.is_some_and(|g| g.count >= *least && most.is_none_or(|most| g.count <= most))
         }

@@ -14,7 +14,7 @@ pub use fits::{Around, LineFacts};
 pub use parse::Problem;
 
 use crate::group::State;
-use crate::model::Level;
+use izba_model::Level;
 use regex::Regex;
 
 /// The reserved words, each with what it means.

@@ -2,7 +2,7 @@
 
 use super::{Names, Term, WORDS};
 use crate::group::State;
-use crate::model::Level;
+use izba_model::Level;
 use regex::RegexBuilder;
 use std::ops::Range;
 

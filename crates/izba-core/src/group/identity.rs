@@ -1,9 +1,10 @@
 //! What makes two entries the same mistake: family, shape and the own place as it read when the run
 //! started.
 
-use super::mask::{Masked, function_name, mask};
-use crate::model::Entry;
-use crate::project::Project;
+use izba_model::Entry;
+use izba_model::Family;
+use izba_model::mask::{Masked, function_name, mask};
+use izba_model::project::Project;
 use serde::{Deserialize, Serialize};
 
 /// Version of the scheme; a stored identity of another version has to be made anew.
@@ -72,7 +73,7 @@ impl Likeness {
             .and_then(|f| f.text.as_deref());
         let line = entry.place.as_ref().and_then(|p| p.line);
         // What a parser misses is no data: the sentence stays as it is.
-        let parses = entry.family.id != "does-not-parse";
+        let parses = entry.family != Family::DoesNotParse;
         let around = source
             .zip(line)
             .filter(|_| parses)
@@ -98,7 +99,7 @@ impl Likeness {
         };
         let mut parts = vec![
             SCHEME.to_string(),
-            entry.family.id.to_owned(),
+            entry.family.id().to_owned(),
             report.code.clone().unwrap_or_default(),
             report.kind.clone().unwrap_or_default(),
             masked.shape.clone(),
@@ -108,7 +109,7 @@ impl Likeness {
             parts.push(root.clone());
         }
         parts.extend(report.details.iter().map(|d| mask(d, &around).shape));
-        let mut across = vec!["across".to_owned(), entry.family.id.to_owned(), root];
+        let mut across = vec!["across".to_owned(), entry.family.id().to_owned(), root];
         let mut edited = None;
         match &entry.place {
             Some(place) => {
@@ -167,7 +168,7 @@ fn around(text: &str, line: u32) -> String {
 fn caller(entry: &Entry) -> Option<String> {
     let place = entry.place.as_ref()?;
     let report = &entry.report;
-    let own = |frames: &[crate::model::StackFrame]| frames.iter().any(|f| f.own.is_some());
+    let own = |frames: &[izba_model::StackFrame]| frames.iter().any(|f| f.own.is_some());
     let frames = report
         .causes
         .iter()
@@ -197,8 +198,8 @@ fn normalised(line: &str) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::model::{Level, Report, StackFrame};
-    use crate::project::ProjectFile;
+    use izba_model::project::ProjectFile;
+    use izba_model::{Level, Report, StackFrame};
 
     #[test]
     fn an_identity_outlives_edits_above_and_tells_two_lines_apart() {

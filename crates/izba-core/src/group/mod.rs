@@ -2,7 +2,6 @@
 
 mod follow;
 mod identity;
-mod mask;
 mod order;
 mod quiet;
 mod sight;
@@ -12,7 +11,6 @@ mod wishes;
 
 pub use follow::Follow;
 pub use identity::{Identity, Likeness, SCHEME};
-pub use mask::{Masked, function_name, mask};
 pub use quiet::{Exposure, Silence, Verdict};
 pub use sight::{Gaps, Part, Recalled, RunTally};
 pub use table::{GroupId, GroupTable, RunNow, Sighting};

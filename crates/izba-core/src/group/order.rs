@@ -2,7 +2,8 @@
 //! where it does.
 
 use super::view::{GroupView, State};
-use crate::model::Level;
+use izba_model::Family;
+use izba_model::Level;
 use std::cmp::Reverse;
 use std::sync::Arc;
 
@@ -22,7 +23,7 @@ fn key(view: &GroupView) -> Key {
         Reverse(grave),
         !view.is_own(),
         !ends,
-        view.entry.family.id != "does-not-parse",
+        view.entry.family != Family::DoesNotParse,
         !view.since_edit,
         Reverse(view.count),
         view.id.0,

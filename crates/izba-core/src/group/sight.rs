@@ -2,7 +2,7 @@
 //! sightings.
 
 use super::Identity;
-use crate::model::{Entry, Millis};
+use izba_model::{Entry, Millis};
 use serde::{Deserialize, Serialize};
 use std::collections::VecDeque;
 use std::sync::Arc;

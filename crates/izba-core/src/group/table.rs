@@ -4,9 +4,9 @@ use super::follow::Follows;
 use super::sight::{Gap, Gaps, Part, Recalled, RunTally};
 use super::wishes::{Wish, Wishes};
 use super::{Identity, Likeness};
-use crate::explain::{Explanation, Sentence, explain};
-use crate::model::{Entry, Level, Millis};
-use crate::project::Project;
+use izba_cause::explain::{Explanation, Sentence, explain};
+use izba_model::project::Project;
+use izba_model::{Entry, Level, Millis};
 use serde::Serialize;
 use std::collections::HashMap;
 use std::hash::{Hash, Hasher};
@@ -186,7 +186,8 @@ impl GroupTable {
         {
             return;
         }
-        let masked = super::mask(&entry.report.message, entry.line_text.as_deref().unwrap_or(""));
+        let masked =
+            izba_model::mask::mask(&entry.report.message, entry.line_text.as_deref().unwrap_or(""));
         let like = Likeness { identity: identity.clone(), across, edited, masked, caller: None };
         self.known(source, &like, id);
         let explanation = Arc::new(explain(&entry));

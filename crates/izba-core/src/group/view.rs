@@ -9,8 +9,9 @@ use super::table::{Group, GroupId, GroupTable, RATE_SECONDS};
 use super::wishes::{GroupBy, Split};
 use super::{Follow, Identity};
 use crate::engine::RunSpan;
-use crate::explain::Explanation;
-use crate::model::{Entry, Level, Millis};
+use izba_cause::explain::Explanation;
+use izba_model::Family;
+use izba_model::{Entry, Level, Millis};
 use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
 use std::sync::Arc;
@@ -121,9 +122,9 @@ pub struct GroupView {
 impl GroupView {
     /// The path that leads to its place: that of the deepest cause with own steps, else the
     /// outermost one.
-    pub fn path(&self) -> &[crate::model::StackFrame] {
+    pub fn path(&self) -> &[izba_model::StackFrame] {
         let report = &self.entry.report;
-        let own = |frames: &[crate::model::StackFrame]| frames.iter().any(|f| f.own.is_some());
+        let own = |frames: &[izba_model::StackFrame]| frames.iter().any(|f| f.own.is_some());
         report
             .causes
             .iter()
@@ -273,7 +274,7 @@ impl GroupTable {
             }
             GroupBy::Object => by_part(Split::Object, ""),
             GroupBy::Kind => whole(report.kind.clone().unwrap_or_else(|| "no kind told".into())),
-            GroupBy::Family => whole(group.entry.family.title.to_owned()),
+            GroupBy::Family => whole(group.entry.family.title().to_owned()),
             GroupBy::Source => whole(group.source.to_string()),
         }
     }
@@ -415,7 +416,7 @@ impl GroupTable {
                 before.entry.report.level.min(Level::Error) < entry.report.level.min(Level::Error)
             })
         };
-        let follows = follows.filter(|f| !graver(f) && entry.family.id != "does-not-parse");
+        let follows = follows.filter(|f| !graver(f) && entry.family != Family::DoesNotParse);
         let heading = match by {
             GroupBy::Mistake => {
                 best.part.and_then(|_| key.rsplit('\u{2}').next()).map(str::to_owned)

@@ -4,8 +4,8 @@
 
 use super::Identity;
 use crate::filter::Phrase;
-use crate::model::Millis;
-use crate::pause::Breakpoint;
+use izba_cause::pause::Breakpoint;
+use izba_model::Millis;
 use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, BTreeSet, HashMap, HashSet};
 use std::sync::Arc;

@@ -125,7 +125,9 @@ pub fn redact(text: &str, owner: &Owner) -> Redacted {
                 if is_harmless(rule.what, was) {
                     return found[0].to_owned();
                 }
-                *taken.entry((rule.what, crate::text::fit(was, 60).into_owned())).or_default() += 1;
+                *taken
+                    .entry((rule.what, izba_model::text::fit(was, 60).into_owned()))
+                    .or_default() += 1;
                 format!("{}{}{}", part("kept"), rule.instead, part("tail"))
             })
             .into_owned();

@@ -1,11 +1,12 @@
 //! A request for help: the text that a stranger needs, short first and whole below.
 
 use crate::answer::counted;
-use crate::excerpt::Excerpt;
 use crate::group::{GroupView, State};
-use crate::model::StackFrame;
-use crate::project::Project;
-use crate::suspect::{Findings, LIKELY, Reason, Suspect, Verdict};
+use izba_cause::suspect::Findings;
+use izba_model::StackFrame;
+use izba_model::claim::{LIKELY, Reason, Suspect, Verdict};
+use izba_model::excerpt::Excerpt;
+use izba_model::project::Project;
 use std::fmt::Write;
 use std::sync::Arc;
 
@@ -72,12 +73,12 @@ impl Writer {
             Form::Plain if level == 1 => writeln!(
                 self.out,
                 "{gap}{text}\n{}\n",
-                "=".repeat(crate::text::width_cells(text).min(100))
+                "=".repeat(izba_model::text::width_cells(text).min(100))
             ),
             Form::Plain => writeln!(
                 self.out,
                 "{gap}{text}\n{}\n",
-                "-".repeat(crate::text::width_cells(text).min(100))
+                "-".repeat(izba_model::text::width_cells(text).min(100))
             ),
         };
     }
@@ -218,7 +219,7 @@ pub fn request(request: &Request<'_>, form: Form) -> String {
             w.line(&format!("Started with {command}."));
         }
         if let Some(begins) = begins {
-            let begins = w.code(crate::text::fit(begins.trim(), 160).as_ref());
+            let begins = w.code(izba_model::text::fit(begins.trim(), 160).as_ref());
             if request.command.is_some() {
                 w.line("");
             }
@@ -253,7 +254,7 @@ fn looked_into(w: &mut Writer, findings: Option<&Findings>, tried: &[String]) {
         for reason in reasons.iter().filter(|r| r.verdict == verdict) {
             let seen = reason.evidence.first().map_or(String::new(), |e| {
                 let at = w.code(&place(&e.file, e.line));
-                format!(" ({at}: {})", crate::text::fit(e.saw.trim(), 120))
+                format!(" ({at}: {})", izba_model::text::fit(e.saw.trim(), 120))
             });
             w.line(&format!("- {}: {}{seen}", verdict.word(), reason.text));
         }

@@ -4,7 +4,7 @@
 
 use super::Note;
 use crate::GroupView;
-use crate::group::function_name;
+use izba_model::mask::function_name;
 
 /// An edited line counts as the same when this much of it is left, from 0 to 1.
 const MUCH: f64 = 0.75;
@@ -43,7 +43,7 @@ impl Likely {
 /// Whether a note is about an error like this one.
 pub fn alike(note: &Note, group: &GroupView) -> Option<Likely> {
     let (head, entry) = (&note.head, &*group.entry);
-    if head.family != entry.family.id
+    if head.family != entry.family.id()
         || head.shape != group.shape
         || head.kind != entry.root_kind
         || head.code != entry.report.code

@@ -8,7 +8,8 @@ mod file;
 pub use alike::{Alike, Likely, alike, offered};
 pub use file::{Head, Note, NoteProblem};
 
-use crate::{GroupView, Millis, Project};
+use crate::GroupView;
+use izba_model::{Millis, Project};
 
 /// The parts of a note's body, as its headings name them.
 pub const PARTS: [&str; 3] = ["What it meant", "What fixed it", "How to make it happen"];
@@ -27,7 +28,7 @@ impl Note {
         let place = entry.place.as_ref();
         let head = Head {
             title: group.explanation.short.clone(),
-            family: entry.family.id.to_owned(),
+            family: entry.family.id().to_owned(),
             kind: entry.root_kind.clone(),
             code: entry.report.code.clone(),
             message: if entry.root_message.is_empty() {

@@ -1,7 +1,7 @@
 //! Which values a line tells: `fuel=0.4`, `tide: 1.82`, “passengers 12 of 30”, the fields of a JSON
 //! object, a state word, a number in an otherwise fixed message.
 
-use crate::group::mask;
+use izba_model::mask::mask;
 use regex::Regex;
 use serde_json::Value as Json;
 use std::sync::LazyLock;
@@ -88,7 +88,7 @@ pub fn told(text: &str) -> Vec<Told> {
     {
         let shape = mask(text, "").shape;
         // The place of the number is a gap in the name.
-        let name = crate::text::fit(shape.replace("‹n›", "…").trim(), 60).into_owned();
+        let name = izba_model::text::fit(shape.replace("‹n›", "…").trim(), 60).into_owned();
         if name.chars().filter(|c| c.is_alphabetic()).count() >= 4 {
             found.push(Told::Number(name, value, one.name("unit").map(|u| u.as_str().to_owned())));
         }

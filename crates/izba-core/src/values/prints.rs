@@ -1,7 +1,7 @@
 //! Prints in the source, and which of them told a value: the texts that stand in a call, held
 //! against a line that arrived.
 
-use crate::code::{At, Index, Kind};
+use izba_model::code::{At, Index, Kind};
 use std::sync::Arc;
 
 /// Calls that print, in all languages; of a longer name the end counts (`System.out.println`).

@@ -3,7 +3,7 @@
 
 use super::{Told, told};
 use crate::group::GroupId;
-use crate::read::layout::Layouts;
+use izba_console::read::layout::Layouts;
 use std::collections::HashMap;
 use std::sync::Arc;
 

@@ -1,6 +1,6 @@
 //! The labelled entries of `labelled`, for the tests that are scored on them.
 
-use izba_core::{Project, ProjectFile};
+use izba_model::{Project, ProjectFile};
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
 

@@ -13,7 +13,7 @@ pub use read::SpoolReader;
 pub use sealed::{SEALED, seal};
 
 use crate::SourceError;
-use izba_core::{Millis, Stream};
+use izba_model::{Millis, Stream};
 use std::fs::{File, OpenOptions};
 use std::io::Write;
 use std::os::unix::fs::OpenOptionsExt;

@@ -3,7 +3,7 @@
 use super::sealed::Sealed;
 use super::{Event, HEAD, RECORD_CAP, Record, segment};
 use crate::SourceError;
-use izba_core::Millis;
+use izba_model::Millis;
 use std::fs::File;
 use std::io;
 use std::os::unix::fs::FileExt;

@@ -9,7 +9,7 @@
 
 use super::{Event, HEAD, RECORD_CAP, Record};
 use crate::SourceError;
-use izba_core::Millis;
+use izba_model::Millis;
 use std::fs::{self, File};
 use std::io::{self, BufWriter, Write};
 use std::os::unix::fs::{FileExt, OpenOptionsExt};

@@ -1,0 +1,91 @@
+//! handlers: functions that nothing names, though their siblings are put in somewhere.
+
+use super::{Check, Look, Remark, remark};
+use crate::suspect::As;
+use izba_model::code::{At, FileFacts, Flag, How, Kind, Slip, stem_words};
+
+/// The check.
+pub static CHECK: Check = Check { id: "handlers", title: "Called by nothing", look };
+
+fn look(look: &Look<'_>) -> Vec<Remark> {
+    let mut found = Vec::new();
+    for file in look.index.code() {
+        let functions: Vec<At<'_>> = file
+            .tree
+            .all()
+            .filter(|n| n.is(Kind::Func) && n.text().is_some() && !n.has(Flag::Constructor))
+            .collect();
+        for function in &functions {
+            let name = function.text().unwrap_or("");
+            if look.words.count(name) != 1 || name.len() < 3 || name.starts_with("__") {
+                continue;
+            }
+            let words = stem_words(name);
+            let sibling = functions
+                .iter()
+                .filter(|f| *f != function && f.class() == function.class())
+                .find_map(|f| {
+                    let other = f.text()?;
+                    // Called alike, and handed over by name somewhere.
+                    let alike = stem_words(other).first() == words.first() && words.len() > 1;
+                    alike.then(|| handed(look, other)).flatten().map(|(file, at)| (other, file, at))
+                });
+            if sibling.is_none()
+                && let Some((other, home, line, slip)) = nearly_a_handler(look, file, name)
+            {
+                let text = format!(
+                    "nothing calls {name}; other scripts have {other}, and {}",
+                    slip.words()
+                );
+                found.push(remark(CHECK.id, file, function.line(), 0.7, text).saw(
+                    &home.path,
+                    line,
+                    format!("{other} is made here"),
+                ));
+                continue;
+            }
+            if let Some((other, home, at)) = sibling {
+                let one = remark(
+                    CHECK.id,
+                    file,
+                    function.line(),
+                    0.8,
+                    format!("nothing calls {name} or hands it on; {other} is handed on"),
+                );
+                found.push(one.saw(&home.path, at.line(), format!("{other} is put in here")));
+            }
+        }
+    }
+    found
+}
+
+/// A function of other scripts, called by no code, that the engine therefore calls by its name;
+/// nearly called like this one.
+fn nearly_a_handler<'a>(
+    look: &Look<'a>,
+    file: &FileFacts,
+    name: &str,
+) -> Option<(&'a str, &'a FileFacts, u32, Slip)> {
+    let near = look.words.near(name, |_, stands| {
+        stands.iter().any(|s| {
+            s.as_what == As::Made(How::Function)
+                && s.file.path != file.path
+                && s.file.language == file.language
+        }) && !stands.iter().any(|s| s.file.path == file.path || s.as_what == As::Used)
+    });
+    let (other, slip) = near.into_iter().find(|(_, slip)| *slip <= Slip::Letters)?;
+    let stand = look.words.stands(other).iter().find(|s| s.as_what == As::Made(How::Function))?;
+    Some((other, stand.file, stand.line, slip))
+}
+
+/// Where a function is handed over by its name: in code, or by data.
+fn handed<'a>(look: &Look<'a>, name: &str) -> Option<(&'a FileFacts, At<'a>)> {
+    look.words.stands(name).iter().filter_map(|s| Some((s.file, s.node?, s.as_what))).find_map(
+        |(file, n, as_what)| {
+            let by_name = matches!(n.kind(), Kind::Name | Kind::Field)
+                && as_what == As::Used
+                && !n.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(n));
+            by_name.then_some((file, n))
+        },
+    )
+}

@@ -1,0 +1,216 @@
+//! names: a name that stands once, one slip from another one: the one is made and never used, the
+//! other used and never made.
+
+use super::{Check, Look, Remark, remark};
+use crate::suspect::{As, Stand, is_name, is_outside_name, plural, taught};
+use izba_model::code::{At, Datum, Flag, How, Kind, Role, Slip, letters_of, may_slip, slip};
+use izba_model::dialect::names_of;
+use std::collections::HashMap;
+
+/// The check.
+pub static CHECK: Check =
+    Check { id: "names", title: "Stand alone, next to one nearly the same", look };
+
+fn look(look: &Look<'_>) -> Vec<Remark> {
+    let mut found = Vec::new();
+    for (word, stands) in look.words.iter() {
+        let real: Vec<&Stand<'_>> = stands.iter().filter(|s| s.as_what != As::File).collect();
+        let [only] = real.as_slice() else { continue };
+        if !is_name(word) || word.len() < 4 || only.node.is_none() {
+            continue;
+        }
+        // What the language or the engine has is spelt right.
+        if is_outside_name(look.index, only.file.language, word) {
+            continue;
+        }
+        match only.as_what {
+            // Made and never used.
+            As::Made(How::Function | How::Class | How::Assigned | How::Key) => {
+                let near = look.words.near(word, |_, others| {
+                    let used = others.iter().any(|s| s.as_what == As::Used);
+                    used && !others.iter().any(|s| matches!(s.as_what, As::Made(_) | As::DataKey))
+                });
+                let Some((other, slip)) = near.into_iter().find(|(_, s)| *s <= Slip::Letter) else {
+                    continue;
+                };
+                let stand = look.words.stands(other)[0];
+                if stand.file.language != only.file.language {
+                    continue;
+                }
+                // A name of the library that is used so has an owner that nothing here makes.
+                if outside(look, &stand) {
+                    continue;
+                }
+                let text = format!(
+                    "{word} is made here and never used; {other} is used and never made, and {}",
+                    slip.words()
+                );
+                found.push(remark(CHECK.id, only.file, only.line, 0.9 * slip.weight(), text).saw(
+                    &stand.file.path,
+                    stand.line,
+                    format!("{other} is used here"),
+                ));
+            }
+            // Used and never made; or given a value on a slip, which no one notices.
+            As::Used => {
+                let near = look.words.near(word, |_, others| {
+                    others.iter().any(|s| matches!(s.as_what, As::Made(_))) && others.len() > 1
+                });
+                let Some((other, slip)) = near.into_iter().find(|(_, s)| *s <= Slip::Letter) else {
+                    continue;
+                };
+                if outside(look, only) {
+                    continue;
+                }
+                let stand = look.words.stands(other).iter().find(|s| {
+                    matches!(s.as_what, As::Made(_)) && s.file.language == only.file.language
+                });
+                let Some(stand) = stand else { continue };
+                let text = format!(
+                    "nothing makes {word}; {other} is nearly the same, and {}",
+                    slip.words()
+                );
+                found.push(remark(CHECK.id, only.file, only.line, 0.85 * slip.weight(), text).saw(
+                    &stand.file.path,
+                    stand.line,
+                    format!("{other} is made here"),
+                ));
+            }
+            _ => {}
+        }
+    }
+    // A field that is given a value once under a name that is nearly one that others read and give.
+    for (word, stands) in look.words.iter().filter(|(w, s)| s.len() == 1 && w.len() >= 4) {
+        let only = &stands[0];
+        let Some(node) =
+            only.node.filter(|n| only.as_what == As::Made(How::Assigned) && n.is(Kind::Field))
+        else {
+            continue;
+        };
+        // A field of the data's record of this very script gets its first value there.
+        let of_script = |s: &Stand<'_>| {
+            let names = |d: &Datum| {
+                d.role == Role::Value && d.text.rsplit('/').next() == Some(only.file.name())
+            };
+            let record = s.file.data.iter().find(|d| d.line == s.line).map(|d| d.record);
+            s.as_what == As::DataKey
+                && s.file.data.iter().any(|d| Some(d.record) == record && names(d))
+        };
+        let near = look.words.near(word, |w, others| {
+            let by_data = w.len() >= 5
+                && others.iter().any(of_script)
+                && !others.iter().any(|s| matches!(s.as_what, As::Made(_)));
+            by_data
+                || others
+                    .iter()
+                    .filter(|s| {
+                        s.node.is_some_and(|n| {
+                            n.is(Kind::Field)
+                                || n.parent()
+                                    .and_then(At::parent)
+                                    .is_some_and(|p| p.has(Flag::Member))
+                        })
+                    })
+                    .count()
+                    >= 2
+        });
+        let Some((other, slip)) =
+            near.into_iter().find(|(_, s)| matches!(s, Slip::Letter | Slip::Case))
+        else {
+            continue;
+        };
+        if found.iter().any(|r| r.file == only.file.path && r.line == only.line)
+            || format!("{word}s") == other
+            || format!("{other}s") == word
+        {
+            continue;
+        }
+        let stand = look.words.stands(other)[0];
+        let text = format!(
+            "{word} gets a value here and is never read; {other} is nearly the same, and {}",
+            slip.words()
+        );
+        found.push(remark(CHECK.id, only.file, node.line(), 0.8 * slip.weight(), text).saw(
+            &stand.file.path,
+            stand.line,
+            format!("{other} stands here"),
+        ));
+    }
+    outside_slips(look, &mut found);
+    found
+}
+
+/// Given a value once and read by nothing here, under a name nearly one of the language, its
+/// library or the engine: so the real one never changes, and nobody says a word.
+fn outside_slips(look: &Look<'_>, found: &mut Vec<Remark>) {
+    // Each with its letters, so that most are told apart without comparing.
+    let mut of_language: HashMap<&str, Vec<(&str, u64)>> = HashMap::new();
+    for (word, stands) in look.words.iter().filter(|(w, s)| s.len() == 1 && w.len() >= 5) {
+        let only = &stands[0];
+        let Some(node) = only.node.filter(|_| only.as_what == As::Made(How::Assigned)) else {
+            continue;
+        };
+        let local = node
+            .parent()
+            .and_then(At::parent)
+            .is_some_and(|a| a.has(Flag::Local) || a.has(Flag::Member));
+        if local
+            || only.file.language.is_checked()
+            || found.iter().any(|r| r.file == only.file.path && r.line == only.line)
+        {
+            continue;
+        }
+        let known = of_language.entry(only.file.language.name()).or_insert_with(|| {
+            let names = names_of(only.file.language)
+                .split_whitespace()
+                .chain(taught(look.index))
+                .chain(look.index.library.iter().map(AsRef::as_ref));
+            names.filter(|n| n.len() >= 5).map(|n| (n, letters_of(n))).collect()
+        });
+        let letters = letters_of(word);
+        if known.iter().any(|(n, _)| *n == word) {
+            continue;
+        }
+        let near = known.iter().filter(|(n, l)| may_slip(letters, *l) && !plural(n, word));
+        let near = near
+            .map(|(n, _)| *n)
+            .find_map(|n| Some((n, slip(word, n).filter(|s| *s <= Slip::Letter)?)));
+        let Some((other, slip)) = near else { continue };
+        let from = if taught(look.index).any(|n| n == other) {
+            "izba.toml names".to_owned()
+        } else if look.index.library.iter().any(|n| n.as_ref() == other) {
+            "an installed library has".to_owned()
+        } else {
+            format!("{} has", only.file.language.name())
+        };
+        let text = format!(
+            "{word} gets a value here and is never read; {from} {other}, and {}",
+            slip.words()
+        );
+        found.push(remark(CHECK.id, only.file, node.line(), 0.8 * slip.weight(), text));
+    }
+}
+
+/// Whether a name is asked of something that no file of the project makes, such as a library.
+fn outside(look: &Look<'_>, stand: &Stand<'_>) -> bool {
+    let Some(node) = stand.node else { return false };
+    match node.kind() {
+        Kind::Field => match node.child(0) {
+            Some(owner) => match owner.kind() {
+                Kind::Name if matches!(owner.text(), Some("self" | "this")) => false,
+                Kind::Name => owner.text().is_none_or(|t| {
+                    !look
+                        .words
+                        .stands(t)
+                        .iter()
+                        .any(|s| matches!(s.as_what, As::Made(How::Class | How::Assigned)))
+                }),
+                _ => true,
+            },
+            None => true,
+        },
+        // Types, annotations and names of the language's own library have no maker here either.
+        Kind::Name => stand.file.language.is_checked(),
+        _ => true,
+    }
+}

@@ -1,0 +1,114 @@
+//! resources: files that code or data names and that are not there.
+
+use super::{Check, Look, Remark, remark};
+use izba_model::code::{FileFacts, Kind, Role, slip};
+
+/// The check.
+pub static CHECK: Check = Check { id: "resources", title: "Are not on the disk", look };
+
+/// Endings of what programs load.
+const LOADED: &[&str] = &[
+    "png",
+    "jpg",
+    "jpeg",
+    "gif",
+    "webp",
+    "bmp",
+    "ogg",
+    "wav",
+    "mp3",
+    "flac",
+    "ttf",
+    "otf",
+    "json",
+    "xml",
+    "csv",
+    "ini",
+    "toml",
+    "yaml",
+    "yml",
+    "txt",
+    "properties",
+    "tmx",
+    "lua",
+    "svg",
+];
+
+fn look(look: &Look<'_>) -> Vec<Remark> {
+    let mut found = Vec::new();
+    for file in look.index.files() {
+        if file.language.is_code() {
+            for node in file.tree.all().filter(|n| n.is(Kind::Str)) {
+                // What is written is not loaded.
+                let written = node.ancestors().take(3).any(|a| {
+                    a.is(Kind::Call)
+                        && a.last_name().is_some_and(|n| {
+                            let n = n.to_lowercase();
+                            ["write", "save", "append", "create", "mkdir", "print", "log"]
+                                .iter()
+                                .any(|w| n.contains(w))
+                        })
+                });
+                if !written {
+                    found.extend(named(look, file, node.text().unwrap_or(""), node.line()));
+                }
+            }
+        } else {
+            for datum in file.data.iter().filter(|d| d.role == Role::Value) {
+                found.extend(named(look, file, &datum.text, datum.line));
+            }
+        }
+    }
+    found
+}
+
+fn named(look: &Look<'_>, file: &FileFacts, text: &str, line: u32) -> Option<Remark> {
+    let name = text.rsplit(['/', '\\']).next()?;
+    let (stem, ending) = name.rsplit_once('.')?;
+    let plain =
+        !stem.is_empty() && !text.contains([' ', '*', '%', '{', '<', '$', ':']) && text.len() < 120;
+    if !plain || !LOADED.contains(&ending) {
+        return None;
+    }
+    let base = |p: &str| p.rsplit('/').next().unwrap_or(p).to_owned();
+    let there = look.index.on_disk.iter().any(|p| base(p) == name);
+    let near = look.index.on_disk.iter().find(|p| slip(&base(p), name).is_some());
+    // Without any file of its kind the folder is elsewhere, or the file is made while running.
+    let kind = look.index.on_disk.iter().any(|p| p.ends_with(&format!(".{ending}")));
+    match (there, near) {
+        (true, _) => {
+            // The same name in another folder only.
+            let folders = text.contains('/') && !text.starts_with(['/', '.']);
+            let fits = !folders || look.index.on_disk.iter().any(|p| p.ends_with(text));
+            let other = look.index.on_disk.iter().find(|p| base(p) == name)?;
+            (!fits && text.matches('/').count() == 1).then(|| {
+                remark(
+                    CHECK.id,
+                    file,
+                    line,
+                    0.7,
+                    format!("{text} is named here; {name} lies in {other}"),
+                )
+                .saw(other, 0, "this is where it lies")
+            })
+        }
+        (false, Some(near)) => Some(
+            remark(
+                CHECK.id,
+                file,
+                line,
+                0.9,
+                format!("{name} is named here; what lies on the disk is {}", base(near)),
+            )
+            .saw(near, 0, "a file of nearly this name"),
+        ),
+        (false, None) if kind => Some(remark(
+            CHECK.id,
+            file,
+            line,
+            0.6,
+            format!("{name} is named here, and no such file is in the project"),
+        )),
+        _ => None,
+    }
+}

@@ -1,0 +1,289 @@
+//! Nothing happens, and nothing is told: a list of what may be the reason, each step looked into as
+//! far as the code tells.
+
+use crate::suspect::{As, Stand, Words};
+use izba_model::claim::{Evidence, Reason, Verdict};
+use izba_model::code::{How, Index, Kind, Role, Slip};
+
+/// What says of an object whether it is shown or does anything.
+const SWITCHES: &[&str] = &["visible", "shown", "enabled", "active", "alive"];
+
+/// Whether a word is asked for where it stands: called, read, named by data; what is only printed
+/// is not.
+fn asks(stand: &Stand<'_>) -> bool {
+    let printed = |n: izba_model::code::At<'_>| {
+        let call =
+            n.parent().filter(|p| p.is(Kind::Call)).and_then(izba_model::code::At::last_name);
+        call.is_some_and(|name| {
+            matches!(
+                name.to_lowercase().as_str(),
+                "print" | "println" | "log" | "writeline" | "error" | "warn"
+            )
+        })
+    };
+    !matches!(stand.as_what, As::File) && !stand.node.is_some_and(printed)
+}
+
+/// Looks into an object, handler or script of which nothing is heard, in the order in which people
+/// should look.
+pub fn look(name: &str, index: &Index) -> Vec<Reason> {
+    let files: Vec<_> = index.files().iter().map(AsRef::as_ref).collect();
+    let words = Words::of(&files, index);
+    let bare = name.rsplit('/').next().unwrap_or(name);
+    let bare = bare.split_once('.').map_or(bare, |(stem, _)| stem);
+    let mut steps: Vec<Reason> = Vec::new();
+    let mut say = |verdict: Verdict, text: String, evidence: Vec<Evidence>| {
+        steps.push(Reason { text, verdict, evidence, check: "silence" })
+    };
+    let homes: Vec<_> = files
+        .iter()
+        .filter(|f| {
+            f.stem().eq_ignore_ascii_case(bare)
+                || f.tree.named(bare).any(|n| matches!(n.makes(), Some(How::Function | How::Class)))
+        })
+        .collect();
+    if homes.is_empty() {
+        let near: Vec<_> = words
+            .near(bare, |_, stands| {
+                stands.iter().any(|s| matches!(s.as_what, As::Made(_) | As::File))
+            })
+            .into_iter()
+            .take(3)
+            .collect();
+        let evidence = near
+            .iter()
+            .filter_map(|(w, _)| {
+                words.stands(w).first().map(|s| Evidence {
+                    file: s.file.path.clone(),
+                    line: s.line,
+                    saw: format!("{w} is near it"),
+                })
+            })
+            .collect();
+        say(Verdict::Likely, format!("nothing in the project is called {bare}"), evidence);
+        return steps;
+    }
+    // Is the script read at all?
+    for home in &homes {
+        match home.faults.first() {
+            Some(fault) => say(
+                Verdict::Likely,
+                format!("{} cannot be read, so none of it runs", home.name()),
+                vec![Evidence {
+                    file: home.path.clone(),
+                    line: fault.line,
+                    saw: fault.what.clone(),
+                }],
+            ),
+            None => say(
+                Verdict::RuledOut,
+                format!("{} cannot be read", home.name()),
+                vec![Evidence {
+                    file: home.path.clone(),
+                    line: 0,
+                    saw: "it parses from end to end".into(),
+                }],
+            ),
+        }
+        // Is it loaded by anything?
+        let stem = home.stem();
+        let loaded: Vec<Evidence> = files
+            .iter()
+            .flat_map(|f| {
+                let code = f.tree.all().filter(|n| {
+                    matches!(n.kind(), Kind::Import | Kind::Str | Kind::New | Kind::Type)
+                        && n.text().is_some_and(|t| {
+                            t.trim_end_matches(".lua")
+                                .trim_end_matches(".js")
+                                .rsplit(['/', '.'])
+                                .next()
+                                == Some(stem)
+                        })
+                });
+                let data = f.data.iter().filter(|d| {
+                    d.role == Role::Value
+                        && d.text
+                            .rsplit('/')
+                            .next()
+                            .is_some_and(|t| t.split('.').next() == Some(stem))
+                });
+                let path = &f.path;
+                code.map(|n| n.line())
+                    .chain(data.map(|d| d.line))
+                    .map(move |line| Evidence {
+                        file: path.clone(),
+                        line,
+                        saw: format!("names {stem}"),
+                    })
+                    .collect::<Vec<_>>()
+            })
+            .filter(|e| e.file != home.path)
+            .collect();
+        let mut loaded = loaded;
+        loaded.dedup();
+        loaded.truncate(3);
+        if home.language.is_code() {
+            match loaded.is_empty() {
+                true => say(
+                    Verdict::CantTell,
+                    format!(
+                        "nothing in code or data names {}: unless the engine loads it by \
+                            its place, it never runs",
+                        home.name()
+                    ),
+                    Vec::new(),
+                ),
+                false => say(Verdict::RuledOut, format!("{} is never loaded", home.name()), loaded),
+            }
+        }
+    }
+    // Is the handler attached?
+    for stand in words.stands(bare).iter().filter(|s| matches!(s.as_what, As::Made(How::Function)))
+    {
+        let named: Vec<Evidence> = words
+            .stands(bare)
+            .iter()
+            .filter(|s| !matches!(s.as_what, As::Made(How::Function) | As::File))
+            .take(3)
+            .map(|s| Evidence {
+                file: s.file.path.clone(),
+                line: s.line,
+                saw: "it is named here".into(),
+            })
+            .collect();
+        if named.is_empty() {
+            let near: Vec<_> = words
+                .near(bare, |w, s| {
+                    !s.iter().any(|s| matches!(s.as_what, As::Made(_)))
+                        && w.len() > 3
+                        && s.iter().any(asks)
+                })
+                .into_iter()
+                .filter(|(_, slip)| *slip <= Slip::Letters)
+                .collect();
+            match near.first() {
+                Some((other, slip)) => {
+                    let at = words.stands(other)[0];
+                    say(
+                        Verdict::Likely,
+                        format!("nothing calls {bare}; {other} is asked for, and {}", slip.words()),
+                        vec![Evidence {
+                            file: at.file.path.clone(),
+                            line: at.line,
+                            saw: format!("{other} stands here"),
+                        }],
+                    );
+                }
+                None => say(
+                    Verdict::Likely,
+                    format!(
+                        "nothing in code or data calls {bare} or hands it on; only an \
+                            engine that looks for this very name could"
+                    ),
+                    vec![Evidence {
+                        file: stand.file.path.clone(),
+                        line: stand.line,
+                        saw: format!("{bare} is made here"),
+                    }],
+                ),
+            }
+        } else {
+            say(Verdict::RuledOut, format!("nothing calls {bare}"), named);
+        }
+    }
+    // Does a slip of a name on assignment make a new variable?
+    for home in homes.iter().filter(|h| h.language.is_code()) {
+        let slips: Vec<Evidence> = crate::checks::all(index)
+            .into_iter()
+            .filter(|r| {
+                matches!(r.check, "names" | "wiring" | "resources")
+                    && (r.file == home.path || r.text.contains(bare))
+            })
+            .map(|r| Evidence { file: r.file.clone(), line: r.line, saw: r.text.clone() })
+            .take(4)
+            .collect();
+        match slips.is_empty() {
+            true => {
+                say(Verdict::RuledOut, format!("a name is misspelt in {}", home.name()), Vec::new())
+            }
+            false => say(
+                Verdict::Likely,
+                format!("a name in or around {} leads nowhere", home.name()),
+                slips,
+            ),
+        }
+    }
+    // Is it hidden, as far as data tells?
+    let before: Vec<Evidence> = crate::checks::all(index)
+        .into_iter()
+        .filter(|r| r.check == "hidden")
+        .filter_map(|r| {
+            let named = |e: &&Evidence| {
+                e.saw.split(' ').next().is_some_and(|n| n.eq_ignore_ascii_case(bare))
+            };
+            r.evidence.iter().find(named).map(|e| {
+                [Evidence { file: r.file.clone(), line: r.line, saw: r.text.clone() }, e.clone()]
+            })
+        })
+        .flatten()
+        .collect();
+    // Is it switched off, in its own script or where data places it?
+    let off = |node: izba_model::code::At<'_>| {
+        node.assigned_value().is_some_and(|v| v.is(Kind::Bool) && v.is_called("false"))
+    };
+    let switched = homes.iter().filter(|h| h.language.is_code()).flat_map(|h| {
+        let nodes = SWITCHES
+            .iter()
+            .flat_map(|word| h.tree.named(word))
+            .filter(|n| n.makes() == Some(How::Assigned) && off(*n));
+        nodes.map(|n| Evidence {
+            file: h.path.clone(),
+            line: n.line(),
+            saw: format!("{} is set to false here", n.text().unwrap_or_default()),
+        })
+    });
+    let placed = files.iter().flat_map(|f| {
+        let own = |record: u32| {
+            f.data.iter().any(|d| d.record == record && d.text.eq_ignore_ascii_case(bare))
+        };
+        let off = f
+            .data
+            .iter()
+            .filter(move |d| d.role == Role::Value && d.text.as_ref() == "false" && own(d.record));
+        let named =
+            off.filter(|d| d.path.rsplit('/').next().is_some_and(|key| SWITCHES.contains(&key)));
+        named.map(|d| Evidence {
+            file: f.path.clone(),
+            line: d.line,
+            saw: format!("{} is false here", d.path.rsplit('/').next().unwrap_or_default()),
+        })
+    });
+    let switched: Vec<Evidence> = placed.chain(switched).take(4).collect();
+    if !switched.is_empty() {
+        say(
+            Verdict::Likely,
+            format!("{bare} is switched off; look whether anything switches it on again"),
+            switched,
+        );
+    }
+    if !before.is_empty() {
+        say(
+            Verdict::Likely,
+            format!("{bare} is hidden: something opaque stands before it"),
+            before,
+        );
+    }
+    say(
+        Verdict::CantTell,
+        "it is there and hidden: switched invisible, or outside the picture. That shows only \
+        while it runs"
+            .into(),
+        Vec::new(),
+    );
+    say(
+        Verdict::CantTell,
+        "the condition that leads to it is never true. Print its values, or pause there".into(),
+        Vec::new(),
+    );
+    steps
+}

@@ -1,0 +1,182 @@
+//! access: the member is there, and not open to those who ask for it.
+
+use super::imports::names_file;
+use super::{Ask, Check, Seen};
+use izba_model::Family;
+use izba_model::code::{At, FileFacts, Flag, How, Kind, Language};
+
+/// The check.
+pub static CHECK: Check = Check {
+    id: "access",
+    applies: |ask| ask.file.is_some() && ask.family() != Family::DoesNotParse,
+    look,
+};
+
+fn look(ask: &Ask<'_>, seen: &mut Seen) {
+    let Some(at) = ask.file else { return };
+    // A method of the same name stood in for the closed one: the sentence speaks of it without its
+    // name.
+    let group = ask.said.contains("method group");
+    let mut names: Vec<&str> = ask.asked.as_deref().into_iter().collect();
+    names.extend(ask.subject_names().into_iter().filter(|_| group));
+    names.dedup();
+    for asked in names {
+        closed_to_others(ask, at, asked, seen);
+    }
+}
+
+fn closed_to_others(ask: &Ask<'_>, at: &FileFacts, asked: &str, seen: &mut Seen) {
+    for stand in ask.words.stands(asked) {
+        let Some(node) = stand.node else { continue };
+        let elsewhere = stand.file.path != at.path;
+        let (closed, method) = match node.kind() {
+            Kind::Func => (node.has(Flag::Private), true),
+            _ => (
+                node.makes() == Some(How::Assigned)
+                    && node
+                        .parent()
+                        .and_then(At::parent)
+                        .is_some_and(|p| p.has(Flag::Private) && p.has(Flag::Member)),
+                false,
+            ),
+        };
+        if closed
+            && elsewhere
+            && (ask.family() == Family::NotOpen || ask.said.contains("method group"))
+        {
+            // Fields are usually closed on purpose, and have something open that gives them.
+            let class = node.class();
+            let siblings: Vec<At<'_>> =
+                class.into_iter().flat_map(At::children).filter(|m| m.is(Kind::Assign)).collect();
+            let open =
+                siblings.iter().filter(|m| m.has(Flag::Export) || !m.has(Flag::Private)).count();
+            let getter = class.into_iter().flat_map(At::children).any(|m| {
+                m.is(Kind::Func)
+                    && m.text().is_some_and(|t| {
+                        t.to_lowercase().ends_with(&asked.to_lowercase()) && t != asked
+                    })
+            });
+            // In C# what is open begins with a capital, and what begins with a small letter is
+            // meant to be closed.
+            let names = siblings
+                .iter()
+                .filter(|m| !m.has(Flag::Private))
+                .filter_map(|m| m.whole().find(|n| n.makes() == Some(How::Assigned)));
+            let capitals = names.filter_map(At::text).all(|n| n.starts_with(char::is_uppercase));
+            let small = stand.file.language == Language::CSharp
+                && open > 0
+                && capitals
+                && asked.starts_with(char::is_lowercase);
+            let on_purpose = !method && (getter || small || open == 0 && siblings.len() > 1);
+            let uses =
+                ask.words.stands(asked).iter().filter(|s| s.file.path != stand.file.path).count();
+            let confidence = if on_purpose { 0.4 } else { 0.8 + 0.03 * uses.min(3) as f32 };
+            let suspect = seen.suspect(
+                &stand.file.path,
+                node.line(),
+                confidence,
+                format!("{asked} is closed to others here, and {} asks for it", at.name()),
+            );
+            suspect.saw(&at.path, ask.line, format!("{asked} is asked for here"));
+        }
+        // Made in a file, and not offered by it.
+        if elsewhere && node.is(Kind::Func) && !closed || node.is(Kind::Class) && elsewhere {
+            offered(ask, stand.file, node, asked, seen);
+        }
+    }
+}
+
+/// A function or type of another file that this file does not hand out.
+fn offered(ask: &Ask<'_>, home: &FileFacts, node: At<'_>, asked: &str, seen: &mut Seen) {
+    if node.has(Flag::Member) || node.class().is_some() || node.function().is_some() {
+        return;
+    }
+    match home.language {
+        Language::Lua if node.has(Flag::Local) => {
+            let handed = home.tree.named(asked).any(|n| {
+                n.is(Kind::Name)
+                    && n.parent().is_some_and(|p| {
+                        matches!(p.kind(), Kind::Values | Kind::Pair | Kind::Return)
+                    })
+                    || n.is(Kind::Field) && n.makes().is_some()
+            });
+            if !handed {
+                let suspect = seen.suspect(
+                    &home.path,
+                    node.line(),
+                    0.88,
+                    format!(
+                        "{asked} is local to {} and so not part of what it hands out",
+                        home.name()
+                    ),
+                );
+                if let Some(path) = ask.path() {
+                    suspect.saw(path, ask.line, format!("{asked} is asked for here"));
+                }
+            }
+        }
+        Language::JavaScript | Language::TypeScript => {
+            let is_export = |n: &At<'_>| {
+                n.is(Kind::Field) && n.is_called("exports")
+                    || n.is(Kind::Name) && n.is_called("exports")
+                    || n.has(Flag::Export)
+            };
+            let exports: Vec<At<'_>> =
+                home.tree.all().filter(|n| is_export(n)).map(At::step).collect();
+            let handed = exports.iter().any(|e| e.whole().any(|n| n.text() == Some(asked)));
+            if handed {
+                return;
+            }
+            if exports.is_empty() {
+                let brought = ask.file.is_some_and(|f| {
+                    f.tree.all().any(|n| {
+                        n.is(Kind::Import) && n.text().is_some_and(|t| names_file(t, home))
+                    })
+                });
+                if brought {
+                    let end = home.text.lines().count().max(1) as u32;
+                    let reason = format!(
+                        "{} hands out nothing: no line of it says what others may use",
+                        home.name()
+                    );
+                    seen.suspect(&home.path, end, 0.86, reason).saw(
+                        &home.path,
+                        node.line(),
+                        format!("{asked} is made here"),
+                    );
+                }
+                return;
+            }
+            // One line for all, or one for each in the order in which they are made.
+            let line = match exports.as_slice() {
+                [one] => one.line(),
+                many => {
+                    let functions: Vec<&str> = home
+                        .tree
+                        .all()
+                        .filter(|n| n.is(Kind::Func) && n.function().is_none())
+                        .filter_map(At::text)
+                        .collect();
+                    let nth = functions.iter().position(|f| *f == asked).unwrap_or(0);
+                    let before = functions[..nth]
+                        .iter()
+                        .rev()
+                        .find_map(|f| many.iter().find(|e| e.whole().any(|n| n.text() == Some(f))));
+                    before.map_or_else(|| many[0].line().saturating_sub(1).max(1), |b| b.line())
+                }
+            };
+            let suspect = seen.suspect(
+                &home.path,
+                line,
+                0.86,
+                format!("{} hands out other names here, and not {asked}", home.name()),
+            );
+            suspect.to(if exports.len() == 1 { line } else { line + 1 }).saw(
+                &home.path,
+                node.line(),
+                format!("{asked} is made here"),
+            );
+        }
+        _ => {}
+    }
+}

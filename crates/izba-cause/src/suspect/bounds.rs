@@ -1,0 +1,227 @@
+//! bounds: an index that the list does not reach: a number past its end, a loop that runs one step
+//! too far.
+
+use super::{Ask, Check, Evidence, Seen, Verdict};
+use izba_model::Family;
+use izba_model::code::{At, FileFacts, How, Kind, Role};
+
+/// The check.
+pub static CHECK: Check = Check {
+    id: "bounds",
+    applies: |ask| matches!(ask.family(), Family::ValueNotThere | Family::OutOfRange),
+    look,
+};
+
+fn look(ask: &Ask<'_>, seen: &mut Seen) {
+    let any = bounds(ask, seen)
+        | past_the_end(ask, seen)
+        | at_the_length(ask, seen)
+        | worked_out(ask, seen);
+    if !any && let Some(path) = ask.path().filter(|_| ask.family() == Family::OutOfRange) {
+        let evidence = vec![Evidence {
+            file: path.clone(),
+            line: ask.line,
+            saw: "every loop on the way stops within its bounds, as far as they are written out"
+                .to_owned(),
+        }];
+        seen.reason(Verdict::RuledOut, "a loop runs one step too far", evidence);
+    }
+}
+
+/// A number on the way to the index that the list, as far as it is written out, does not reach.
+fn past_the_end(ask: &Ask<'_>, seen: &mut Seen) -> bool {
+    let lists: Vec<(&FileFacts, At<'_>)> = ask
+        .trail
+        .iter()
+        .filter_map(|m| Some((m.file, m.node?)))
+        .filter(|(_, n)| {
+            n.is(Kind::Table)
+                && n.children().next().is_some()
+                && n.children().all(|c| !c.is(Kind::Pair))
+        })
+        .filter(|(_, n)| n.parent().is_some_and(|p| p.is(Kind::Values)))
+        .collect();
+    let [(home, list)] = lists.as_slice() else { return false };
+    let length = list.children().count() as i64;
+    let from = i64::from(home.language == izba_model::code::Language::Lua);
+    let keys: Vec<&str> = ask
+        .trail
+        .iter()
+        .filter_map(|m| m.node)
+        .filter(|n| n.is(Kind::Index))
+        .filter_map(|n| n.child(1))
+        .filter_map(At::last_name)
+        .collect();
+    let outside = |text: &str| text.parse::<i64>().is_ok_and(|n| n < from || n >= from + length);
+    let mut any = false;
+    let mut tell = |file: &FileFacts, line: u32, number: &str| {
+        let suspect = seen.suspect(
+            &file.path,
+            line,
+            0.88,
+            format!(
+                "{number} is past the end: the list holds {length} entries, counted from {from}"
+            ),
+        );
+        suspect.saw(&home.path, list.line(), format!("the list of {length}"));
+        any = true;
+    };
+    for key in &keys {
+        for file in ask.scope.iter() {
+            for datum in file.data.iter().filter(|d| {
+                d.role == Role::Value && d.path.rsplit('/').next() == Some(key) && outside(&d.text)
+            }) {
+                if ask.data_tie(file, datum.record, "") >= 0.5 {
+                    tell(file, datum.line, &datum.text);
+                }
+            }
+            for value in
+                file.tree.named(key).filter_map(At::assigned_value).filter(|v| v.is(Kind::Num))
+            {
+                if let Some(number) = value.text().filter(|t| outside(t) && *t != "0") {
+                    tell(file, value.line(), number);
+                }
+            }
+        }
+    }
+    any
+}
+
+/// An index that is worked out and kept within nothing, into a list that is written out: the list
+/// may be too short for it.
+fn worked_out(ask: &Ask<'_>, seen: &mut Seen) -> bool {
+    let mut any = false;
+    for mark in ask.trail.iter().filter(|m| m.weight > 0.2) {
+        let Some(node) = mark.node.filter(|n| n.is(Kind::Index)) else { continue };
+        let (Some(list), Some(key)) = (node.child(0).and_then(At::last_name), node.child(1)) else {
+            continue;
+        };
+        let bound = |n: At<'_>| {
+            n.is(Kind::Un) && n.is_called("#")
+                || n.is(Kind::Bin) && n.is_called("%")
+                || matches!(
+                    n.last_name(),
+                    Some("min" | "clamp" | "length" | "len" | "size" | "Length" | "Count")
+                )
+        };
+        if !matches!(key.kind(), Kind::Bin | Kind::Call) || key.whole().any(bound) {
+            continue;
+        }
+        let made: Vec<At<'_>> = mark
+            .file
+            .tree
+            .named(list)
+            .filter_map(At::assigned_value)
+            .filter(|v| v.is(Kind::Table))
+            .collect();
+        let [table] = made.as_slice() else { continue };
+        let length = table.children().count();
+        if length == 0 || table.children().any(|c| c.is(Kind::Pair)) {
+            continue;
+        }
+        let reason = format!(
+            "{list} holds {length} entries, and the index into it is worked out at line \
+                {}; nothing keeps it within them",
+            node.line()
+        );
+        let file = &mark.file.path;
+        seen.suspect(file, table.line(), 0.58, reason).saw(
+            file,
+            node.line(),
+            "the index is worked out here",
+        );
+        any = true;
+    }
+    any
+}
+
+/// An entry read at the length of its own list: one past the last, where lists begin at 0.
+fn at_the_length(ask: &Ask<'_>, seen: &mut Seen) -> bool {
+    let mut any = false;
+    let zero = |m: &&super::flow::Mark<'_>| m.file.language != izba_model::code::Language::Lua;
+    for mark in ask.trail.iter().filter(|m| m.weight > 0.2).filter(zero) {
+        let Some(node) = mark
+            .node
+            .filter(|n| n.is(Kind::Index) && !n.parent().is_some_and(|p| p.is(Kind::Targets)))
+        else {
+            continue;
+        };
+        let (Some(list), Some(key)) = (node.child(0).and_then(At::last_name), node.child(1)) else {
+            continue;
+        };
+        let length = match key.kind() {
+            Kind::Field if matches!(key.text(), Some("length" | "Length" | "Count" | "size")) => {
+                key.child(0)
+            }
+            Kind::Call if matches!(key.last_name(), Some("len" | "size" | "Count")) => {
+                key.arguments().next().or_else(|| key.child(0).and_then(|c| c.child(0)))
+            }
+            _ => None,
+        };
+        if length.and_then(At::last_name) == Some(list) {
+            let reason = format!(
+                "{list} is read at its own length here; its last entry stands one before that"
+            );
+            seen.suspect(&mark.file.path, node.line(), 0.88, reason);
+            any = true;
+        }
+    }
+    any
+}
+
+/// Loops that run one step too far.
+fn bounds(ask: &Ask<'_>, seen: &mut Seen) -> bool {
+    let mut any = false;
+    let length = |n: At<'_>| {
+        n.whole().any(|c| {
+            matches!(c.last_name(), Some("length" | "size" | "len" | "Length" | "Count"))
+                || c.is(Kind::Un) && c.is_called("#")
+        })
+    };
+    for mark in &ask.trail {
+        let Some(node) = mark.node.filter(|n| n.makes() == Some(How::Loop)) else { continue };
+        let Some(counting) = node.parent().and_then(At::parent).filter(|p| p.is(Kind::For)) else {
+            continue;
+        };
+        let (start, limit) = (counting.child(1), counting.child(2));
+        let lua = mark.file.language == izba_model::code::Language::Lua;
+        let begins_past = !lua && start.is_some_and(|s| length(s) && !s.is(Kind::Bin));
+        let ends_past = !lua
+            && limit.is_some_and(|l| {
+                matches!(l.text(), Some("<="))
+                    && l.child(1).is_some_and(|r| length(r) && !r.is(Kind::Bin))
+            });
+        let begins_at_zero = lua && start.is_some_and(|s| s.is(Kind::Num) && s.is_called("0"));
+        if begins_past || ends_past || begins_at_zero {
+            let what = if begins_at_zero {
+                "the loop begins at 0, where Lua's lists begin at 1"
+            } else if begins_past {
+                "the loop begins at the length itself, one past the last"
+            } else {
+                "the loop goes on to the length itself, one past the last"
+            };
+            seen.suspect(&mark.file.path, counting.line(), 0.86, what);
+            any = true;
+        }
+    }
+    // An index that was shifted before it got here.
+    for mark in ask.trail.iter().filter(|m| m.weight > 0.3) {
+        let Some(node) =
+            mark.node.filter(|n| n.is(Kind::Bin) && matches!(n.text(), Some("+" | "-")))
+        else {
+            continue;
+        };
+        let one = node.child(1).is_some_and(|c| c.is(Kind::Num) && matches!(c.text(), Some("1")));
+        let on_report = mark.line() == ask.line && Some(mark.path()) == ask.path();
+        if one && !on_report && ask.family() == Family::OutOfRange {
+            seen.suspect(
+                &mark.file.path,
+                node.line(),
+                0.4 + 0.3 * mark.weight,
+                "one is counted on here before it is used as an index",
+            );
+            any = true;
+        }
+    }
+    any
+}

@@ -1,0 +1,124 @@
+//! changing: a list is changed while a loop goes through it.
+
+use super::taken::REMOVES;
+use super::{Ask, Check, Seen};
+use izba_model::code::{At, FileFacts, Kind};
+
+/// The check.
+pub static CHECK: Check = Check {
+    id: "changing",
+    applies: |ask| ask.file.is_some() && SAID.iter().any(|w| ask.said.contains(w)),
+    look,
+};
+
+/// How the runtimes say it.
+const SAID: &[&str] = &[
+    "ConcurrentModification",
+    "ollection was modified",
+    "changed size during iteration",
+    "mutated during iteration",
+];
+
+const ADDS: &[&str] = &[
+    "add",
+    "addAll",
+    "addFirst",
+    "addLast",
+    "append",
+    "appendleft",
+    "extend",
+    "insert",
+    "push",
+    "put",
+    "set",
+    "update",
+    "Add",
+    "AddRange",
+    "Insert",
+];
+
+/// How deep calls are followed.
+const DEEP: u32 = 2;
+
+fn look(ask: &Ask<'_>, seen: &mut Seen) {
+    for step in &ask.steps {
+        let around = step.file.tree.all().filter(|n| {
+            matches!(n.kind(), Kind::ForIn | Kind::For)
+                && n.line() <= step.line
+                && n.last_line() >= step.line
+        });
+        for walk in around {
+            let through = walk
+                .children()
+                .find(|c| !matches!(c.kind(), Kind::Targets | Kind::Block | Kind::Type));
+            let Some(list) = through.and_then(gone_through) else { continue };
+            let Some(body) = walk.part(Kind::Block) else { continue };
+            for (file, change) in changes(ask, step.file, body, list, DEEP) {
+                let reason = format!(
+                    "{list} is changed here, while the loop at line {} of {} still goes through it",
+                    walk.line(),
+                    step.file.name()
+                );
+                seen.suspect(&file.path, change.line(), 0.9, reason).saw(
+                    &step.file.path,
+                    walk.line(),
+                    format!("the loop goes through {list}"),
+                );
+            }
+        }
+    }
+}
+
+/// The list that a loop goes through: `roster` of `self.roster`, of `roster.values()` and of
+/// `enumerate(roster)`.
+fn gone_through(part: At<'_>) -> Option<&str> {
+    match part.kind() {
+        Kind::Call => part
+            .child(0)
+            .filter(|c| c.is(Kind::Field))
+            .and_then(|c| c.child(0))
+            .or_else(|| part.arguments().next())
+            .and_then(At::last_name),
+        _ => part.last_name(),
+    }
+}
+
+/// Lines of a part of the code, and of what it calls, that put something into a list or take
+/// something out of it.
+fn changes<'a>(
+    ask: &Ask<'a>,
+    file: &'a FileFacts,
+    part: At<'a>,
+    list: &str,
+    deep: u32,
+) -> Vec<(&'a FileFacts, At<'a>)> {
+    let mut found = Vec::new();
+    for node in part.whole() {
+        match node.kind() {
+            Kind::Call => {
+                let Some(name) = node.child(0).and_then(At::last_name) else { continue };
+                let owner = node.child(0).and_then(|c| c.child(0)).and_then(At::last_name);
+                if owner == Some(list) && (REMOVES.contains(&name) || ADDS.contains(&name)) {
+                    found.push((file, node));
+                } else if deep > 0 {
+                    let mut made = ask
+                        .scope
+                        .iter()
+                        .flat_map(|f| f.tree.named(name).map(move |n| (*f, n)))
+                        .filter(|(_, n)| n.is(Kind::Func));
+                    if let (Some((home, function)), None) = (made.next(), made.next()) {
+                        found.extend(changes(ask, home, function, list, deep - 1));
+                    }
+                }
+            }
+            Kind::Un
+                if matches!(node.text(), Some("del" | "delete"))
+                    && node.whole().skip(1).any(|n| n.last_name() == Some(list)) =>
+            {
+                found.push((file, node));
+            }
+            _ => {}
+        }
+    }
+    found
+}

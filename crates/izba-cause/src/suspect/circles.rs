@@ -1,0 +1,131 @@
+//! circles: records of data that name one another in a circle.
+
+use super::loops::Arrow;
+use super::{Ask, Check, Seen};
+use izba_model::Family;
+use izba_model::code::{Datum, FileFacts, Role};
+use std::collections::{BTreeMap, BTreeSet};
+
+/// The check.
+pub static CHECK: Check =
+    Check { id: "circles", applies: |ask| ask.family() != Family::DoesNotParse, look };
+
+/// The circles of one data file, each once, with the key that the references stand under: arrows
+/// from the name of a record to the name that it refers to. The last one leads from the record that
+/// stands lowest back up.
+pub fn circles(file: &FileFacts) -> Vec<(&str, Vec<Arrow>)> {
+    let mut records: BTreeMap<u32, Vec<&Datum>> = BTreeMap::new();
+    file.data
+        .iter()
+        .filter(|d| d.role == Role::Value)
+        .for_each(|d| records.entry(d.record).or_default().push(d));
+    // Under which key names stand that others refer to: of one path, each once.
+    let mut by_path: BTreeMap<&str, Vec<&Datum>> = BTreeMap::new();
+    records.values().flatten().for_each(|d| by_path.entry(&d.path).or_default().push(d));
+    let names: Vec<(&str, BTreeSet<&str>)> = by_path
+        .iter()
+        .map(|(path, all)| {
+            (*path, all, all.iter().map(|d| d.text.as_ref()).collect::<BTreeSet<&str>>())
+        })
+        .filter(|(_, all, set)| {
+            set.len() == all.len()
+                && set.len() >= 2
+                && set.iter().all(|t| t.parse::<f64>().is_err())
+        })
+        .map(|(path, _, set)| (path, set))
+        .collect();
+    let parent = |path: &str| path.rsplit_once('/').map_or("", |(p, _)| p).to_owned();
+    let mut found: Vec<(&str, Vec<Arrow>)> = Vec::new();
+    for (id, known) in &names {
+        for reference in by_path.keys().filter(|p| *p != id && parent(p) == parent(id)) {
+            // All that stands there has to be such a name.
+            let mut arrows: BTreeMap<&str, (&str, u32)> = BTreeMap::new();
+            let mut strange = false;
+            for record in records.values() {
+                let at = |path: &str| record.iter().find(|d| d.path.as_ref() == path);
+                if let (Some(name), Some(to)) = (at(id), at(reference)) {
+                    strange |= !known.contains(to.text.as_ref());
+                    arrows.insert(&name.text, (&to.text, to.line));
+                }
+            }
+            if strange || arrows.len() < 2 {
+                continue;
+            }
+            let mut seen: BTreeSet<&str> = BTreeSet::new();
+            for start in arrows.keys() {
+                let mut way: Vec<&str> = Vec::new();
+                let mut at = *start;
+                while !way.contains(&at) && !seen.contains(at) {
+                    way.push(at);
+                    match arrows.get(at) {
+                        Some((next, _)) => at = next,
+                        None => break,
+                    }
+                }
+                let circle: Vec<&str> = way
+                    .iter()
+                    .position(|w| *w == at)
+                    .map_or_else(Vec::new, |from| way[from..].to_vec());
+                let closed =
+                    arrows.get(way.last().copied().unwrap_or("")).is_some_and(|(to, _)| *to == at);
+                seen.extend(way);
+                if circle.len() < 2 || !closed {
+                    continue;
+                }
+                let mut ring: Vec<Arrow> = circle
+                    .iter()
+                    .filter_map(|name| {
+                        arrows.get(name).map(|(to, line)| Arrow {
+                            from: (*name).into(),
+                            line: *line,
+                            to: (*to).into(),
+                        })
+                    })
+                    .collect();
+                let lowest =
+                    ring.iter().enumerate().max_by_key(|(_, a)| a.line).map_or(0, |(at, _)| at);
+                ring.rotate_left(lowest + 1);
+                found.push((reference.rsplit('/').next().unwrap_or(reference), ring));
+            }
+        }
+    }
+    found
+}
+
+/// The circle in words.
+pub fn words(ring: &[Arrow]) -> String {
+    let names: Vec<&str> =
+        ring.iter().map(|a| a.from.as_ref()).chain(ring.first().map(|a| a.from.as_ref())).collect();
+    names.join(" → ")
+}
+
+fn look(ask: &Ask<'_>, seen: &mut Seen) {
+    for file in ask.scope.iter().filter(|f| !f.data.is_empty()) {
+        for (_, ring) in circles(file) {
+            let Some(last) = ring.last() else { continue };
+            let said = ring.iter().filter(|a| ask.says(&a.from)).count();
+            let endless = ["tack overflow", "StackOverflow", "recursion", "call stack"]
+                .iter()
+                .any(|w| ask.said.contains(w));
+            let tie = ask.data_tie(
+                file,
+                file.data.iter().find(|d| d.line == last.line).map_or(0, |d| d.record),
+                "",
+            );
+            let confidence = if said > 0 || endless { 0.78 } else { 0.4 } * tie;
+            let suspect = seen.suspect(
+                &file.path,
+                last.line,
+                confidence,
+                format!("here a circle closes: {}", words(&ring)),
+            );
+            for arrow in &ring {
+                suspect.saw(
+                    &file.path,
+                    arrow.line,
+                    format!("{} leads to {}", arrow.from, arrow.to),
+                );
+            }
+        }
+    }
+}

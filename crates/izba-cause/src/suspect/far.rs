@@ -1,0 +1,103 @@
+//! far: the error was told by another program that this one asked; who it was is found by the
+//! address that was asked for.
+
+use super::{Ask, Check, Seen};
+use izba_model::Family;
+use izba_model::code::{At, FileFacts, Kind};
+
+/// The check.
+pub static CHECK: Check = Check {
+    id: "far",
+    applies: |ask| ask.file.is_some_and(|f| super::raised::raises(f, ask.line)),
+    look,
+};
+
+/// How deep calls are followed on the other side.
+const DEEP: u32 = 3;
+
+fn look(ask: &Ask<'_>, seen: &mut Seen) {
+    let Some((path, function)) = ask.path().zip(ask.steps.first().and_then(|s| s.function)) else {
+        return;
+    };
+    for text in function.whole().filter(|n| n.is(Kind::Str)) {
+        let Some(address) = text.text().filter(|t| t.starts_with('/') || t.contains("://")) else {
+            continue;
+        };
+        let (way, query) = address.split_once('?').unwrap_or((address, ""));
+        let Some(last) = way.rsplit('/').find(|p| p.len() > 1) else { continue };
+        let named: Vec<&str> = query
+            .split('&')
+            .filter_map(|q| q.split('=').next())
+            .filter(|q| !q.is_empty())
+            .collect();
+        // In another program: what is called like the end of the way, and takes what the address
+        // names.
+        let takes = |f: &At<'_>| named.iter().all(|n| f.params().any(|p| p.is_called(n)));
+        let others = ask
+            .index
+            .files()
+            .iter()
+            .map(AsRef::as_ref)
+            .filter(|f: &&FileFacts| !ask.scope.iter().any(|own| own.path == f.path));
+        let found: Vec<(&FileFacts, At<'_>)> = others
+            .flat_map(|f| f.tree.named(last).filter(|n| n.is(Kind::Func)).map(move |n| (f, n)))
+            .filter(|(_, f)| takes(f))
+            .collect();
+        let [(file, answers)] = found[..] else { continue };
+        if let Some((line, what)) = fails(file, answers, &named, ask.family(), DEEP) {
+            let reason = format!("{} is asked for {address}, and {what} here", file.name());
+            let suspect = seen.suspect(&file.path, line, 0.82, reason);
+            suspect.saw(path, text.line(), "it is asked here").saw(
+                &file.path,
+                answers.line(),
+                format!("{last} answers"),
+            );
+        }
+    }
+}
+
+/// Where a function, or one that it hands on to, does with what it was given what the sentence is
+/// about.
+fn fails(
+    file: &FileFacts,
+    function: At<'_>,
+    given: &[&str],
+    family: Family,
+    deep: u32,
+) -> Option<(u32, String)> {
+    let reads = |n: At<'_>| {
+        n.whole()
+            .filter(|w| w.is(Kind::Name))
+            .filter_map(At::text)
+            .find(|t| given.contains(t))
+            .map(str::to_owned)
+    };
+    if family == Family::OutOfRange {
+        let index = function
+            .whole()
+            .filter(|n| n.is(Kind::Index))
+            .find_map(|n| Some((n.line(), reads(n.child(1)?)?)));
+        if let Some((line, name)) = index {
+            return Some((line, format!("{name} is used as an index as it came")));
+        }
+    }
+    for call in function.whole().filter(|n| n.is(Kind::Call) && deep > 0) {
+        let Some(next) = call
+            .last_name()
+            .and_then(|name| file.tree.named(name).find(|n| n.is(Kind::Func) && *n != function))
+        else {
+            continue;
+        };
+        let handed: Vec<bool> = call.arguments().map(|a| reads(a).is_some()).collect();
+        let further: Vec<&str> = next
+            .params()
+            .zip(handed)
+            .filter(|(_, handed)| *handed)
+            .filter_map(|(p, _)| p.text())
+            .collect();
+        if let Some(found) = fails(file, next, &further, family, deep - 1) {
+            return Some(found);
+        }
+    }
+    None
+}

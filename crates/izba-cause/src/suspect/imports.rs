@@ -1,0 +1,266 @@
+//! imports: what is made elsewhere, or comes with the language, and that the script never brings
+//! in.
+
+use super::{Ask, Check, Seen};
+use izba_model::Family;
+use izba_model::code::{At, FileFacts, Flag, How, Kind, Language};
+
+/// The check.
+pub static CHECK: Check = Check {
+    id: "imports",
+    applies: |ask| {
+        ask.file.is_some()
+            && matches!(
+                ask.family(),
+                Family::NameNotThere
+                    | Family::ValueNotThere
+                    | Family::WrongKind
+                    | Family::Other
+                    | Family::LooseWiring
+            )
+    },
+    look: imports,
+};
+
+/// Modules that come with the runtimes, by the names that they are usually known under.
+const KNOWN: &[(&str, &str, &str)] = &[
+    ("fs", "javascript", "fs"),
+    ("path", "javascript", "path"),
+    ("os", "javascript", "os"),
+    ("EventEmitter", "javascript", "events"),
+    ("os", "python", "os"),
+    ("sys", "python", "sys"),
+    ("json", "python", "json"),
+    ("math", "python", "math"),
+    ("random", "python", "random"),
+    ("re", "python", "re"),
+    ("time", "python", "time"),
+    ("csv", "python", "csv"),
+    ("Enum", "python", "enum"),
+    ("Path", "python", "pathlib"),
+    ("deque", "python", "collections"),
+    ("defaultdict", "python", "collections"),
+    ("namedtuple", "python", "collections"),
+    ("dataclass", "python", "dataclasses"),
+];
+
+/// Types of the standard libraries that have to be brought in.
+pub(super) const KNOWN_TYPES: &[&str] = &[
+    "List",
+    "ArrayList",
+    "Map",
+    "HashMap",
+    "Set",
+    "HashSet",
+    "Arrays",
+    "Scanner",
+    "Random",
+    "Collections",
+    "Iterator",
+    "LinkedList",
+    "Deque",
+    "ArrayDeque",
+    "File",
+    "Files",
+    "Path",
+    "Paths",
+    "IOException",
+    "Properties",
+    "BufferedReader",
+    "FileReader",
+    "Collectors",
+    "Stream",
+    "Function",
+    "Consumer",
+    "Supplier",
+    "Optional",
+    "Dictionary",
+    "Queue",
+    "Stack",
+    "XmlDocument",
+    "XmlElement",
+    "StringBuilder",
+    "Console",
+    "Math",
+    "Exception",
+    "IEnumerable",
+    "Action",
+    "Func",
+    "Stopwatch",
+    "Thread",
+    "Task",
+    "Regex",
+    "Encoding",
+    "TreeMap",
+    "LinkedHashMap",
+    "PriorityQueue",
+    "UUID",
+    "Timer",
+    "LocalDate",
+    "Instant",
+    "Duration",
+    "Method",
+    "Objects",
+    "StandardCharsets",
+    "KeyValuePair",
+    "SortedDictionary",
+];
+
+/// The name is made elsewhere, and this file never brings it in.
+fn imports(ask: &Ask<'_>, seen: &mut Seen) {
+    let (Some(file), Some(name)) = (
+        ask.file,
+        ask.asked.clone().or_else(|| ask.subject_names().first().map(|n| (*n).to_owned())),
+    ) else {
+        return;
+    };
+    let unknown_name = ask.family() == Family::NameNotThere || ask.said.contains("nil value");
+    if !unknown_name || file.tree.named(&name).any(|n| n.makes() == Some(How::Import)) {
+        return;
+    }
+    // Of a field the file of its owner has to be brought in.
+    let of_field = ask
+        .subjects
+        .first()
+        .filter(|s| s.is(Kind::Field))
+        .and_then(|s| s.child(0))
+        .and_then(At::last_name);
+    // Asked of the module itself, which the file does bring in.
+    if of_field.is_some_and(|owner| {
+        file.language != Language::Lua
+            && file.tree.named(owner).any(|n| n.makes() == Some(How::Import))
+    }) {
+        return;
+    }
+    let wanted =
+        of_field.filter(|_| file.language == Language::Lua).map_or(name.clone(), str::to_owned);
+    let makes = |f: &FileFacts, word: &str| {
+        f.tree.named(word).any(|n| match n.makes() {
+            Some(How::Function | How::Class) => {
+                !n.has(Flag::Member) && n.function().is_none() && n.class().is_none()
+            }
+            Some(How::Assigned) => n.function().is_none() && n.class().is_none(),
+            _ => false,
+        })
+    };
+    let made_here = makes(file, &wanted) || file.tree.named(&wanted).any(|n| n.makes().is_some());
+    let homes: Vec<&FileFacts> = ask
+        .scope
+        .iter()
+        .copied()
+        .filter(|f| {
+            f.path != file.path
+                && (f.language.is_code() || matches!(f.language, Language::Json))
+                && (makes(f, &wanted) || f.stem().eq_ignore_ascii_case(&wanted))
+        })
+        .collect();
+    let known =
+        KNOWN.iter().any(|(n, l, _)| *n == wanted && l.eq_ignore_ascii_case(file.language.name()));
+    let known_type = matches!(file.language, Language::Java | Language::CSharp)
+        && (KNOWN_TYPES.contains(&wanted.as_str()) || wanted.ends_with("Exception"));
+    if made_here || homes.is_empty() && !known && !known_type {
+        return;
+    }
+    if matches!(file.language, Language::Java | Language::CSharp) && !known_type {
+        return;
+    }
+    let imports: Vec<At<'_>> = file.tree.all().filter(|n| n.is(Kind::Import)).collect();
+    // A line that brings in something else of the same file.
+    let same =
+        imports.iter().find(|i| homes.iter().any(|h| i.text().is_some_and(|t| names_file(t, h))));
+    // Lua's modules put their names there for all.
+    if file.language == Language::Lua
+        && (same.is_some()
+            || ask.scope.iter().any(|f| {
+                f.tree.all().any(|n| {
+                    n.is(Kind::Import)
+                        && homes.iter().any(|h| n.text().is_some_and(|t| names_file(t, h)))
+                }) && loads(ask, f, file)
+            }))
+    {
+        return;
+    }
+    let home = homes.first();
+    let place = home.map_or_else(|| "the standard library".to_owned(), |h| h.name().to_owned());
+    // What a script of this kind needs is usually loaded by the one that begins.
+    let begins = home
+        .filter(|_| file.language == Language::Lua && imports.is_empty())
+        .and_then(|_| ask.steps.last())
+        .map(|s| s.file)
+        .filter(|f| f.path != file.path);
+    let (at, line) = match (same, imports.last(), begins) {
+        (Some(same), ..) => (file, same.line()),
+        (None, _, Some(main)) => {
+            (main, main.tree.all().filter(|n| n.is(Kind::Import)).last().map_or(1, At::line))
+        }
+        // What comes with the runtime usually stands before what is one's own.
+        (None, Some(_), _) if homes.is_empty() => (file, imports[0].line()),
+        // Where they stand in order, in that order.
+        (None, Some(last), _) => {
+            let own: Vec<At<'_>> = imports
+                .iter()
+                .copied()
+                .filter(|i| ask.scope.iter().any(|f| i.text().is_some_and(|t| names_file(t, f))))
+                .collect();
+            let stem = |i: &At<'_>| {
+                i.text().map(|t| t.rsplit(['/', '.']).next().unwrap_or(t).to_lowercase())
+            };
+            let wanted = homes.first().map(|h| h.stem().to_lowercase());
+            let in_order = own.len() >= 2 && own.windows(2).all(|w| stem(&w[0]) <= stem(&w[1]));
+            let before = own.iter().rev().find(|i| stem(i) <= wanted).map(|i| i.line());
+            match in_order {
+                true => (file, before.unwrap_or_else(|| own[0].line().saturating_sub(1).max(1))),
+                false => (file, last.line()),
+            }
+        }
+        (None, None, None) => (file, 1),
+    };
+    let (confidence, reason) = match same {
+        Some(_) => (
+            0.84,
+            format!(
+                "{wanted} is made in {place}; this line brings in other names from there, \
+                    and not {wanted}"
+            ),
+        ),
+        None => (
+            0.82,
+            format!("{wanted} comes from {place}, and nothing in {} brings it in", at.name()),
+        ),
+    };
+    let to = imports.last().map_or(1, |l| l.line());
+    let suspect = seen.suspect(&at.path, line, confidence, reason);
+    suspect.to(if same.is_some() { line } else { to });
+    if let Some(home) = home {
+        let made = home.tree.named(&wanted).find(|n| n.makes().is_some()).map_or(1, At::line);
+        suspect.saw(&home.path, made, format!("{wanted} is made here"));
+    }
+}
+
+/// Whether `by` is loaded before or with `file`, as far as one look tells.
+fn loads(ask: &Ask<'_>, by: &FileFacts, file: &FileFacts) -> bool {
+    by.path == file.path
+        || ask.steps.iter().any(|s| s.file.path == by.path)
+        || by
+            .tree
+            .all()
+            .any(|n| n.is(Kind::Import) && n.text().is_some_and(|t| names_file(t, file)))
+}
+
+/// Whether what an import names is this file: `./lib/world`, `lib.world`, `world`.
+pub fn names_file(import: &str, file: &FileFacts) -> bool {
+    let bare = import.trim_start_matches(['.', '/']);
+    let bare = bare
+        .rsplit_once('.')
+        .filter(|(_, e)| matches!(*e, "js" | "mjs" | "cjs" | "ts" | "json" | "lua" | "py"))
+        .map_or(bare, |(b, _)| b);
+    let path = file.path.rsplit_once('.').map_or(file.path.as_ref(), |(p, _)| p);
+    // This is asked of every import of every file: nothing is put together for it.
+    let ends = |path: &str| {
+        let mut parts = path.rsplit('/');
+        bare.rsplit(['.', '\\', '/']).all(|part| parts.next() == Some(part))
+    };
+    !bare.is_empty()
+        && (ends(path)
+            || ["/index", "/__init__"].iter().any(|end| path.strip_suffix(end).is_some_and(ends)))
+}

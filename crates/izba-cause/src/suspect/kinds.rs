@@ -1,0 +1,89 @@
+//! kinds: a value of another kin than is needed, found where it is written: in data, or as the text
+//! that the console quotes.
+
+use super::{Ask, Check, Seen};
+use izba_model::Family;
+use izba_model::code::{Kind, Role};
+
+/// The check.
+pub static CHECK: Check =
+    Check { id: "kinds", applies: |ask| ask.family() == Family::WrongKind, look };
+
+fn look(ask: &Ask<'_>, seen: &mut Seen) {
+    texts_in_data(ask, seen);
+    quoted(ask, seen);
+}
+
+/// A field that is counted with, and whose value in data is a text.
+fn texts_in_data(ask: &Ask<'_>, seen: &mut Seen) {
+    if ask.entry.facts.get("want").is_some_and(|want| {
+        !matches!(want.as_str(), "number" | "int" | "float" | "Integer" | "Double")
+    }) {
+        return;
+    }
+    let number =
+        |text: &str| text.parse::<f64>().is_ok() || matches!(text, "true" | "false" | "null");
+    for name in ask.subject_names() {
+        // Whatever else gives it a value may be the one.
+        let made = ask.scope.iter().any(|f| f.tree.named(name).any(|n| n.makes().is_some()));
+        for file in ask.scope.iter().filter(|f| !f.data.is_empty()) {
+            let values = file
+                .data
+                .iter()
+                .filter(|d| d.role == Role::Value && d.path.rsplit('/').next() == Some(name));
+            let (numbers, texts): (Vec<_>, Vec<_>) = values.partition(|d| number(&d.text));
+            for datum in texts.iter().take(3) {
+                let usual =
+                    if numbers.len() > texts.len() || numbers.is_empty() { 0.86 } else { 0.6 };
+                let confidence =
+                    usual * ask.data_tie(file, datum.record, "") - if made { 0.2 } else { 0.0 };
+                let suspect = seen.suspect(
+                    &file.path,
+                    datum.line,
+                    confidence,
+                    format!("{name} is the text “{}” here, where a number is needed", datum.text),
+                );
+                if let Some(other) = numbers.first() {
+                    suspect.saw(&file.path, other.line, format!("elsewhere it is {}", other.text));
+                }
+                if let Some(path) = ask.path() {
+                    suspect.saw(path, ask.line, format!("{name} is counted with here"));
+                }
+            }
+        }
+    }
+}
+
+/// The value that the console quotes, where it is written.
+fn quoted(ask: &Ask<'_>, seen: &mut Seen) {
+    let told = ask.entry.facts.get("text").into_iter().chain(&ask.mentioned);
+    let mut texts: Vec<&str> = told
+        .map(String::as_str)
+        .filter(|t| t.chars().any(|c| c.is_ascii_digit() || c == ',') || t.len() >= 3)
+        .collect();
+    texts.sort_unstable();
+    texts.dedup();
+    for text in texts {
+        for file in &ask.scope {
+            let lines = file
+                .data
+                .iter()
+                .filter(|d| d.role == Role::Value && d.text.as_ref() == text)
+                .map(|d| d.line);
+            let code = file.tree.named(text).filter(|n| n.is(Kind::Str)).map(|n| n.line());
+            let lines: Vec<u32> = lines.chain(code).take(4).collect();
+            for line in &lines {
+                let confidence = if lines.len() == 1 { 0.84 } else { 0.5 };
+                let suspect = seen.suspect(
+                    &file.path,
+                    *line,
+                    confidence,
+                    format!("“{text}” is written here"),
+                );
+                if let Some(path) = ask.path() {
+                    suspect.saw(path, ask.line, "it does not fit here");
+                }
+            }
+        }
+    }
+}

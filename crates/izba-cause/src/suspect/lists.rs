@@ -1,0 +1,357 @@
+//! lists: an entry of a list or table that is of another kind than its neighbours, is empty, or is
+//! missing.
+
+use super::{Ask, Check, Seen};
+use izba_model::Family;
+use izba_model::code::{At, Datum, FileFacts, Kind, Role};
+use std::collections::BTreeMap;
+
+/// The check.
+pub static CHECK: Check = Check {
+    id: "lists",
+    applies: |ask| {
+        matches!(
+            ask.family(),
+            Family::ValueNotThere
+                | Family::OutOfRange
+                | Family::WrongKind
+                | Family::Other
+                | Family::NameNotThere
+        )
+    },
+    look,
+};
+
+fn look(ask: &Ask<'_>, seen: &mut Seen) {
+    // What a text or number lacks is no entry of a list.
+    if ask.family() == Family::NameNotThere {
+        return literals(ask, seen);
+    }
+    for file in &ask.scope {
+        for table in file.tree.all().filter(|n| n.is(Kind::Table)) {
+            odd_entries(ask, file, table, seen);
+        }
+        odd_data(ask, file, seen);
+    }
+    literals(ask, seen);
+}
+
+/// What kind of value a literal is: none, text, number, table, or something to compute.
+fn sort(node: At<'_>) -> Option<&'static str> {
+    Some(match node.kind() {
+        Kind::Nil => "nothing",
+        Kind::Str => "a text",
+        Kind::Num => "a number",
+        Kind::Bool => "yes or no",
+        Kind::Table => "a table",
+        Kind::Un if node.child(0).is_some_and(|c| c.is(Kind::Num)) => "a number",
+        _ => return None,
+    })
+}
+
+fn odd_entries(ask: &Ask<'_>, file: &FileFacts, table: At<'_>, seen: &mut Seen) {
+    let entries: Vec<At<'_>> = table
+        .children()
+        .map(|c| if c.is(Kind::Pair) { c.children().last().unwrap_or(c) } else { c })
+        .collect();
+    let positional = table.children().all(|c| !c.is(Kind::Pair));
+    let relevance = ask
+        .relevance(file, table.line())
+        .max(entries.iter().map(|e| ask.relevance(file, e.line())).fold(0.0, f32::max));
+    // One that holds nothing among others that hold something.
+    let empty: Vec<&At<'_>> = entries.iter().filter(|e| e.is(Kind::Nil)).collect();
+    // Under a name of its own nothing is often meant, to begin with.
+    let alike = entries.len() >= 3
+        && entries.iter().filter(|e| !e.is(Kind::Nil)).map(|e| sort(*e)).all(|s| {
+            s.is_some() && s == entries.iter().find(|e| !e.is(Kind::Nil)).and_then(|e| sort(*e))
+        });
+    let meant = if positional || alike { 0.5 } else { 0.3 };
+    if entries.len() >= 2 && empty.len() == 1 && entries.len() > empty.len() {
+        let hole = empty[0];
+        seen.suspect(
+            &file.path,
+            hole.line(),
+            meant + 0.36 * relevance,
+            "this entry holds nothing, while its neighbours hold something",
+        );
+    }
+    // One of another kind than all the others.
+    if positional && entries.len() >= 3 {
+        let sorts: Vec<Option<&str>> = entries.iter().map(|e| sort(*e)).collect();
+        for (at, odd) in sorts.iter().enumerate() {
+            let others: Vec<_> =
+                sorts.iter().enumerate().filter(|(n, _)| *n != at).map(|(_, s)| s).collect();
+            if let (Some(odd), Some(Some(usual))) = (odd, others.first())
+                && odd != usual
+                && *odd != "nothing"
+                && others.iter().all(|o| o.as_ref() == Some(usual))
+            {
+                let entry = entries[at];
+                seen.suspect(
+                    &file.path,
+                    entry.line(),
+                    0.4 + 0.4 * relevance,
+                    format!("this entry is {odd}, while all its neighbours are {usual}"),
+                );
+            }
+        }
+    }
+    // Numbered entries with a gap.
+    let numbers: Vec<(i64, At<'_>)> = table
+        .children()
+        .filter(|c| c.is(Kind::Pair))
+        .filter_map(|c| Some((c.child(0)?.text()?.parse().ok()?, c)))
+        .collect();
+    let gaps = numbers.windows(2).filter(|p| p[1].0 != p[0].0 + 1).count();
+    // With several gaps it is no list, but a table with some numbers.
+    if numbers.len() >= 2 && numbers.len() == table.children().count() && gaps <= 1 {
+        for pair in numbers.windows(2) {
+            if pair[1].0 == pair[0].0 + 2 {
+                let line = pair[0].1.line();
+                let suspect = seen.suspect(
+                    &file.path,
+                    line,
+                    0.45 + 0.4 * relevance,
+                    format!(
+                        "entry {} is missing between {} and {}",
+                        pair[0].0 + 1,
+                        pair[0].0,
+                        pair[1].0
+                    ),
+                );
+                suspect.to(pair[1].1.line());
+            }
+        }
+        if ask.file.is_some_and(|f| f.language == izba_model::code::Language::Lua)
+            && numbers[0].0 == 2
+        {
+            seen.suspect(
+                &file.path,
+                numbers[0].1.line(),
+                0.45 + 0.4 * relevance,
+                "the list has no entry 1: Lua counts from 1",
+            );
+        }
+    }
+}
+
+/// Values of data that are of another kind than those of the same nature.
+fn odd_data(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) {
+    let mut natures: BTreeMap<&str, Vec<&Datum>> = BTreeMap::new();
+    for datum in file.data.iter().filter(|d| d.role == Role::Value) {
+        natures.entry(&datum.path).or_default().push(datum);
+    }
+    let number = |d: &&&Datum| d.text.parse::<f64>().is_ok();
+    for group in natures.values().filter(|g| g.len() >= 3) {
+        broken_count(ask, file, group, seen);
+    }
+    for group in natures.values().filter(|g| g.len() >= 2) {
+        let (numbers, words): (Vec<&&Datum>, Vec<&&Datum>) = group.iter().partition(|d| number(d));
+        let kind = ask.family() == Family::WrongKind
+            || ask.said.contains("Format")
+            || ask.said.contains("NaN")
+            || ask.said.contains("parse")
+            || ask.said.contains("invalid literal")
+            || ask.said.contains("number");
+        if let ([odd], true) = (words.as_slice(), !numbers.is_empty()) {
+            let confidence = if kind { 0.8 } else { 0.4 + 0.3 * ask.relevance(file, odd.line) };
+            seen.suspect(
+                &file.path,
+                odd.line,
+                confidence,
+                format!("{} stands where all others have a number", odd.text),
+            );
+        }
+        // A number that goes beyond all others, where something is out of range.
+        let out = ask.family() == Family::OutOfRange || ask.family() == Family::ValueNotThere;
+        if out && words.is_empty() && numbers.len() >= 2 {
+            let mut sorted: Vec<(f64, &Datum)> =
+                numbers.iter().map(|d| (d.text.parse().unwrap_or(0.0), **d)).collect();
+            sorted.sort_by(|a, b| a.0.total_cmp(&b.0));
+            let (last, before) = (sorted[sorted.len() - 1], sorted[sorted.len() - 2]);
+            if last.0 == before.0 + 1.0 || last.0 > before.0 * 1.5 {
+                let relevance = ask.relevance(file, last.1.line);
+                // A number that no one on the way asks for by its name is no index.
+                let key = last.1.path.rsplit('/').next().unwrap_or_default();
+                let asked_for = ask
+                    .trail
+                    .iter()
+                    .filter_map(|m| m.node)
+                    .any(|n| n.last_name() == Some(key) || n.is(Kind::Str) && n.is_called(key));
+                if !asked_for && ask.data_tie(file, last.1.record, "") < 0.75 {
+                    continue;
+                }
+                seen.suspect(
+                    &file.path,
+                    last.1.line,
+                    0.3 + 0.3 * relevance,
+                    format!("{} is the highest of its kind, and may go past the end", last.1.text),
+                );
+            }
+        }
+    }
+}
+
+/// Numbers of data that count up one by one, but for one of them.
+fn broken_count(ask: &Ask<'_>, file: &FileFacts, group: &[&Datum], seen: &mut Seen) {
+    let Some(numbers) =
+        group.iter().map(|d| d.text.parse::<i64>().ok()).collect::<Option<Vec<i64>>>()
+    else {
+        return;
+    };
+    let odd = |from: i64| -> Vec<usize> {
+        (0..numbers.len()).filter(|at| numbers[*at] != from + *at as i64).collect()
+    };
+    let last = numbers.len() as i64 - 1;
+    let begins = [numbers[0], numbers[last as usize] - last];
+    let Some((from, at)) = begins
+        .iter()
+        .find_map(|from| if let [one] = odd(*from)[..] { Some((*from, one)) } else { None })
+    else {
+        return;
+    };
+    let datum = group[at];
+    let key = datum.path.rsplit('/').next().unwrap_or_default();
+    let asked_for = ask
+        .trail
+        .iter()
+        .filter_map(|m| m.node)
+        .any(|n| n.last_name() == Some(key) || n.is(Kind::Str) && n.is_called(key));
+    if !asked_for
+        || !matches!(ask.family(), Family::OutOfRange | Family::ValueNotThere)
+        || ask.data_tie(file, datum.record, "") < 0.5
+    {
+        return;
+    }
+    let expected = from + at as i64;
+    let reason = format!(
+        "{key} is {} here; its neighbours count up one by one, and {expected} would be next",
+        datum.text
+    );
+    let suspect = seen.suspect(&file.path, datum.line, 0.72, reason);
+    for beside in
+        [at.checked_sub(1), Some(at + 1)].into_iter().flatten().filter_map(|n| group.get(n))
+    {
+        suspect.saw(&file.path, beside.line, format!("{key} is {} here", beside.text));
+    }
+}
+
+/// The message says what kind of value it met: a literal of that kind on the way is where it came
+/// in.
+fn literals(ask: &Ask<'_>, seen: &mut Seen) {
+    let have = ask.entry.facts.get("have").map(String::as_str).unwrap_or("");
+    let said = &ask.said;
+    let kind = match have.rsplit('.').next().unwrap_or(have) {
+        "table" | "list" | "dict" => Some(Kind::Table),
+        "string" | "str" | "String" => Some(Kind::Str),
+        "number" | "int" | "float" | "Integer" => Some(Kind::Num),
+        "boolean" | "bool" => Some(Kind::Bool),
+        "NoneType" => Some(Kind::Nil),
+        _ => None,
+    };
+    let kinds: Vec<Kind> = match kind {
+        // A compiler shows the very place where the two meet.
+        Some(_) if ask.entry.report.code.is_some() || ask.entry.report.reader == "diagnostic" => {
+            return;
+        }
+        None if said.contains("unsupported operand") && said.contains("str") => vec![Kind::Str],
+        None if said.contains("unsupported operand") && said.contains("NoneType") => {
+            vec![Kind::Nil]
+        }
+        None if said.contains("not a function") && ask.family() == Family::NameNotThere => {
+            vec![Kind::Str]
+        }
+        None if said.contains("not a function") => vec![Kind::Str, Kind::Num, Kind::Table],
+        Some(kind) => vec![kind],
+        None => return,
+    };
+    for mark in &ask.trail {
+        let Some(node) = mark.node.filter(|n| kinds.contains(&n.kind())) else { continue };
+        let on_report = mark.line() == ask.line && Some(mark.path()) == ask.path();
+        // Handed over or assigned as it stands.
+        let direct = node.parent().is_some_and(|p| {
+            matches!(
+                p.kind(),
+                Kind::Values
+                    | Kind::Call
+                    | Kind::New
+                    | Kind::Pair
+                    | Kind::Table
+                    | Kind::Return
+                    | Kind::Param
+            )
+        });
+        // What a function of the library is given is not what it gives back.
+        let to_library = node
+            .parent()
+            .filter(|p| p.is(Kind::Call))
+            .and_then(At::last_name)
+            .is_some_and(|name| !ask.words.is_made(name));
+        if !direct || on_report || to_library {
+            continue;
+        }
+        let written = node.text().map_or("this".to_owned(), |t| format!("“{t}”"));
+        // In quotes, the name of something that is there as a variable.
+        let variable = node.is(Kind::Str)
+            && node.text().is_some_and(|t| {
+                mark.file
+                    .tree
+                    .named(t)
+                    .any(|n| n.makes().is_some() && n.is(Kind::Name) || n.is(Kind::Param))
+            });
+        let reason = if variable {
+            format!(
+                "{written} stands in quotes here: it is the word, not the variable of that name"
+            )
+        } else {
+            format!(
+                "{written} is {} where something else is needed further on",
+                sort(node).unwrap_or("a value")
+            )
+        };
+        let usual = if variable {
+            0.6
+        } else if ask.family() == Family::NameNotThere && have.is_empty() {
+            continue;
+        } else if by_design(ask, node) {
+            0.18
+        } else {
+            0.5
+        };
+        seen.suspect(&mark.file.path, node.line(), usual + 0.3 * mark.weight, reason);
+    }
+}
+
+/// Whether everything that is put where this literal is put is of its kind: then it is meant so.
+fn by_design(ask: &Ask<'_>, literal: At<'_>) -> bool {
+    let Some(parent) = literal.parent() else { return false };
+    let name = match parent.kind() {
+        Kind::Values => parent
+            .parent()
+            .and_then(|a| a.part(Kind::Targets))
+            .and_then(|t| t.child(0))
+            .and_then(At::last_name),
+        Kind::Pair => parent.text(),
+        _ => None,
+    };
+    let Some(name) = name else { return false };
+    let values =
+        ask.words.stands(name).iter().filter_map(|s| s.node).filter_map(|n| match n.kind() {
+            Kind::Pair => n.children().last(),
+            _ => n.assigned_value(),
+        });
+    // What is asked for as a condition is meant to be yes or no.
+    let asked = |n: At<'_>| {
+        n.parent().is_some_and(|p| {
+            p.is(Kind::If) || p.is(Kind::Un) && matches!(p.text(), Some("not" | "!"))
+        })
+    };
+    if literal.is(Kind::Bool) && ask.words.stands(name).iter().filter_map(|s| s.node).any(asked) {
+        return true;
+    }
+    let others: Vec<At<'_>> = values.filter(|v| v.id() != literal.id()).collect();
+    !others.is_empty()
+        && others
+            .iter()
+            .all(|v| v.kind() == literal.kind() || v.is(Kind::Un) && literal.is(Kind::Bool))
+}

@@ -1,0 +1,281 @@
+//! loops: files that need one another in a ring, and functions that call themselves without end.
+
+use super::imports::names_file;
+use super::{Ask, Check, Evidence, Seen, Verdict};
+use izba_model::Family;
+use izba_model::code::{At, FileFacts, Index, Kind};
+use serde::Serialize;
+use std::collections::{HashMap, HashSet};
+use std::sync::Arc;
+
+/// The check.
+pub static CHECK: Check = Check {
+    id: "loops",
+    applies: |ask| ask.family() != Family::DoesNotParse || ask.said.contains("loading"),
+    look,
+};
+
+/// One arrow of the ring: `from` brings in `to` at `line`.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize)]
+pub struct Arrow {
+    /// The file that brings in.
+    pub from: Arc<str>,
+    /// Where, from 1.
+    pub line: u32,
+    /// What it brings in.
+    pub to: Arc<str>,
+}
+
+/// Every ring of files, each once, as its arrows in order; the last one closes it: met when its
+/// target is still being loaded.
+pub fn rings(index: &Index, begin: Option<&str>) -> Vec<Vec<Arrow>> {
+    let files: Vec<&FileFacts> = index
+        .code()
+        .filter(|f| {
+            !matches!(
+                f.language,
+                izba_model::code::Language::Java
+                    | izba_model::code::Language::CSharp
+                    | izba_model::code::Language::Kotlin
+            )
+        })
+        .collect();
+    // Only a file whose name is the last part of what is brought in can be meant, or one that
+    // stands for its folder.
+    let mut called: HashMap<&str, Vec<usize>> = HashMap::new();
+    for (at, file) in files.iter().enumerate() {
+        for part in file.path.rsplit(['/', '.']).skip(1).take(2) {
+            called.entry(part).or_default().push(at);
+        }
+    }
+    let meant = |by: &FileFacts, text: &str| {
+        let parts = text.rsplit(['/', '.', '\\']).filter_map(|part| called.get(part)).flatten();
+        parts.copied().filter(|at| files[*at].path != by.path && names_file(text, files[*at])).min()
+    };
+    let arrows: Vec<Vec<(u32, usize)>> = files
+        .iter()
+        .map(|f| {
+            let imports = f.tree.all().filter(|n| n.is(Kind::Import) && n.function().is_none());
+            imports.filter_map(|n| Some((n.line(), meant(f, n.text()?)?))).collect()
+        })
+        .collect();
+    let mut state = vec![0u8; files.len()];
+    let mut found = Vec::new();
+    let first = begin.and_then(|b| files.iter().position(|f| f.path.as_ref() == b));
+    // Where nothing is known, loading begins at a file that no other brings in.
+    let brought: HashSet<usize> = arrows.iter().flatten().map(|(_, to)| *to).collect();
+    let starts = first
+        .into_iter()
+        .chain((0..files.len()).filter(|at| !brought.contains(at)))
+        .chain(0..files.len());
+    for start in starts.collect::<Vec<_>>() {
+        // Depth first without recursion: each entry is a file with the next of its arrows to
+        // follow.
+        let mut way: Vec<(usize, usize)> = Vec::new();
+        if state[start] == 0 {
+            state[start] = 1;
+            way.push((start, 0));
+        }
+        while let Some((file, next)) = way.last_mut() {
+            let Some((line, to)) = arrows[*file].get(*next).copied() else {
+                state[*file] = 2;
+                way.pop();
+                continue;
+            };
+            *next += 1;
+            let from = *file;
+            if state[to] == 1 {
+                let begins = way.iter().position(|(f, _)| *f == to).unwrap_or(0);
+                let mut ring: Vec<Arrow> = way[begins..]
+                    .windows(2)
+                    .map(|pair| {
+                        let (a, taken) = pair[0];
+                        let (line, _) = arrows[a][taken - 1];
+                        Arrow {
+                            from: files[a].path.clone(),
+                            line,
+                            to: files[pair[1].0].path.clone(),
+                        }
+                    })
+                    .collect();
+                ring.push(Arrow {
+                    from: files[from].path.clone(),
+                    line,
+                    to: files[to].path.clone(),
+                });
+                found.push(ring);
+            } else if state[to] == 0 {
+                state[to] = 1;
+                way.push((to, 0));
+            }
+        }
+    }
+    found
+}
+
+fn look(ask: &Ask<'_>, seen: &mut Seen) {
+    files(ask, seen);
+    calls(ask, seen);
+}
+
+fn files(ask: &Ask<'_>, seen: &mut Seen) {
+    let begin = ask.steps.last().map(|s| s.file.path.as_ref());
+    let mut rings = rings(ask.index, begin);
+    // A ring of another program says nothing of this one.
+    rings.retain(|ring| match ask.file {
+        Some(_) => ring.iter().any(|a| ask.scope.iter().any(|f| f.path == a.from)),
+        None => ring.iter().any(|a| {
+            ask.says(a.from.rsplit('/').next().and_then(|n| n.split('.').next()).unwrap_or(&a.from))
+        }),
+    });
+    let about = ask.family() == Family::DependencyRing
+        || ask.said.contains("partially initialized")
+        || ask.said.contains("loop or previous error")
+        || ask.said.contains("error loading module")
+        || ask.said.contains("stack overflow");
+    for ring in &rings {
+        let Some(last) = odd_arrow(ask.index, ring, begin) else { continue };
+        let touched = ask
+            .steps
+            .iter()
+            .any(|s| ring.iter().any(|a| a.from == s.file.path || a.to == s.file.path));
+        if ask.file.is_none() && !about {
+            continue;
+        }
+        let confidence = if about {
+            0.88
+        } else if touched
+            && matches!(
+                ask.family(),
+                Family::NameNotThere | Family::ValueNotThere | Family::Other | Family::WrongKind
+            )
+        {
+            0.8
+        } else {
+            0.35
+        };
+        let names: Vec<&str> = ring
+            .iter()
+            .map(|a| a.from.rsplit('/').next().unwrap_or(&a.from))
+            .chain(ring.last().map(|a| a.to.rsplit('/').next().unwrap_or(&a.to)))
+            .collect();
+        let suspect = seen.suspect(
+            &last.from,
+            last.line,
+            confidence,
+            format!("here the ring closes: {}", names.join(" → ")),
+        );
+        for arrow in ring {
+            suspect.saw(&arrow.from, arrow.line, format!("brings in {}", arrow.to));
+        }
+    }
+    if rings.is_empty()
+        && ask.family() == Family::DependencyRing
+        && let Some(path) = ask.path()
+    {
+        seen.reason(
+            Verdict::RuledOut,
+            "files bring one another in, in a ring",
+            vec![Evidence {
+                file: path.clone(),
+                line: ask.line,
+                saw: "what the files bring in makes no ring".into(),
+            }],
+        );
+    }
+}
+
+/// The arrow of a ring that is most likely one too many: one that leads back to where the program
+/// begins, or out of a file that many others lean on.
+pub fn odd_arrow<'r>(index: &Index, ring: &'r [Arrow], begin: Option<&str>) -> Option<&'r Arrow> {
+    let file = |path: &str| index.file(path);
+    let leaning = |path: &str| {
+        file(path).map_or(0, |target| {
+            index
+                .code()
+                .filter(|f| {
+                    f.path.as_ref() != path
+                        && f.tree.all().any(|n| {
+                            n.is(Kind::Import) && n.text().is_some_and(|t| names_file(t, target))
+                        })
+                })
+                .count()
+        })
+    };
+    let leans =
+        |path: &str| file(path).map_or(0, |f| f.tree.all().filter(|n| n.is(Kind::Import)).count());
+    let inside = |path: &str| ring.iter().filter(|a| a.to.as_ref() == path).count();
+    let entered = ring.iter().any(|a| leaning(&a.to) > inside(&a.to));
+    ring.iter().max_by_key(|arrow| {
+        // Where files outside the ring come in, the arrow that leads back there closes it.
+        let comes_in = if entered {
+            leaning(&arrow.to) > inside(&arrow.to)
+        } else {
+            leaning(&arrow.to) <= inside(&arrow.to)
+        };
+        let to_begin = begin == Some(arrow.to.as_ref())
+            || begin.is_none() && comes_in
+            || begin.is_some() && leaning(&arrow.to) <= inside(&arrow.to);
+        (to_begin, leaning(&arrow.from) as i64 - leans(&arrow.from) as i64)
+    })
+}
+
+/// The steps repeat: the call that goes round.
+fn calls(ask: &Ask<'_>, seen: &mut Seen) {
+    let deep = [
+        "StackOverflow",
+        "stack overflow",
+        "Maximum call stack",
+        "maximum recursion",
+        "recursion depth",
+    ]
+    .iter()
+    .any(|w| ask.said.contains(w));
+    if !deep {
+        return;
+    }
+    let mut counts: Vec<((&Arc<str>, u32), usize)> = Vec::new();
+    for frame in &ask.entry.report.frames {
+        if let (Some(file), Some(line)) = (&frame.own, frame.line) {
+            match counts.iter_mut().find(|(k, _)| *k == (file, line)) {
+                Some((_, n)) => *n += 1,
+                None => counts.push(((file, line), 1)),
+            }
+        }
+    }
+    let most = counts.iter().map(|(_, n)| *n).max().unwrap_or(1);
+    let ring: Vec<(&Arc<str>, u32)> =
+        counts.iter().filter(|(_, n)| *n * 2 >= most && most > 1).map(|(k, _)| *k).collect();
+    let mut lines: Vec<(&Arc<str>, u32)> = if ring.is_empty() {
+        ask.steps.first().map(|s| (&s.file.path, s.line)).into_iter().collect()
+    } else {
+        ring
+    };
+    lines.truncate(8);
+    for (path, line) in lines {
+        let Some(file) = ask.index.file(path) else { continue };
+        let function = file
+            .tree
+            .all()
+            .filter(|n| n.is(Kind::Func) && n.line() <= line && n.last_line() >= line)
+            .last();
+        let name = function.and_then(At::text);
+        let itself = file.tree.on_line(line).any(|n| {
+            matches!(n.kind(), Kind::Call | Kind::New)
+                && n.last_name().is_some()
+                && (n.last_name() == name
+                    || function.is_some_and(|f| f.class().and_then(At::text) == n.last_name()))
+        });
+        let confidence = if itself { 0.84 } else { 0.6 };
+        seen.suspect(
+            path,
+            line,
+            confidence,
+            if itself {
+                "this calls itself, and nothing ends it".to_owned()
+            } else {
+                "this call is part of a ring that goes round without end".to_owned()
+            },
+        );
+    }
+}

@@ -1,0 +1,297 @@
+//! missing: what was never declared, never kept, or never given a value.
+
+use super::{Ask, Check, Evidence, Seen, Verdict};
+use izba_model::Family;
+use izba_model::code::{At, Flag, How, Kind, Language};
+
+/// The check.
+pub static CHECK: Check = Check {
+    id: "missing",
+    applies: |ask| {
+        ask.file.is_some()
+            && matches!(
+                ask.family(),
+                Family::NameNotThere
+                    | Family::ValueNotThere
+                    | Family::OutOfRange
+                    | Family::WrongKind
+                    | Family::Other
+                    | Family::LooseWiring
+            )
+    },
+    look,
+};
+
+fn look(ask: &Ask<'_>, seen: &mut Seen) {
+    let bare = never_given(ask, seen);
+    unused_parameters(ask, seen);
+    never_read(ask, seen);
+    undeclared(ask, seen);
+    let names = ask.subject_names().join(", ");
+    if let (false, Family::ValueNotThere, false, Some(path)) =
+        (bare, ask.family(), names.is_empty(), ask.path())
+    {
+        let evidence = vec![Evidence {
+            file: path.clone(),
+            line: ask.line,
+            saw: "every declaration of it has a value".into(),
+        }];
+        seen.reason(
+            Verdict::RuledOut,
+            format!("{names} is declared and never given a value"),
+            evidence,
+        );
+    }
+}
+
+/// Declared, and given nothing.
+fn never_given(ask: &Ask<'_>, seen: &mut Seen) -> bool {
+    let mut any = false;
+    // Where the sentence tells what kind of value was met, there was one.
+    let met = ask.entry.facts.get("have").is_some_and(|have| {
+        !matches!(have.as_str(), "nil" | "null" | "undefined" | "None" | "NoneType" | "no value")
+    });
+    if met && ask.family() == Family::WrongKind {
+        return false;
+    }
+    for mark in &ask.trail {
+        // Begun with nothing, where every other line counts on from it.
+        if let Some(node) = mark.node.filter(|n| {
+            n.makes() == Some(How::Assigned)
+                && n.is(Kind::Name)
+                && n.assigned_value().is_some_and(|v| v.is(Kind::Nil))
+        }) && let Some(name) = node.text()
+            && mark.file.language != Language::Python
+        {
+            let mut others = mark
+                .file
+                .tree
+                .named(name)
+                .filter(|n| {
+                    *n != node
+                        && n.is(Kind::Name)
+                        && n.makes() == Some(How::Assigned)
+                        && n.function() == node.function()
+                })
+                .peekable();
+            let counts_on = |n: At<'_>| {
+                n.parent().and_then(At::parent).is_some_and(|a| a.has(Flag::Augmented))
+                    || n.assigned_value()
+                        .is_some_and(|v| v.whole().any(|w| w.is(Kind::Name) && w.is_called(name)))
+            };
+            if others.peek().is_none() || others.all(counts_on) {
+                seen.suspect(
+                    &mark.file.path,
+                    mark.line(),
+                    0.5 + 0.3 * mark.weight,
+                    format!(
+                        "{name} begins with nothing here, and every other line counts on from that"
+                    ),
+                );
+                any = true;
+            }
+        }
+        // Python declares the fields of a type so.
+        let Some(node) =
+            mark.node.filter(|n| n.is_bare() && mark.file.language != Language::Python)
+        else {
+            continue;
+        };
+        let Some(name) = node.text() else { continue };
+        // Given a value somewhere else, its declaration is well.
+        let given = mark.file.tree.named(name).any(|n| {
+            n.makes() == Some(How::Assigned)
+                && !n.is_bare()
+                && (n.is(Kind::Name) || n.is(Kind::Field))
+        });
+        if !given && !mark.file.language.is_checked() {
+            let suspect = seen.suspect(
+                &mark.file.path,
+                mark.line(),
+                0.5 + 0.36 * mark.weight,
+                format!("{name} is declared here and never given a value"),
+            );
+            suspect.saw(&mark.file.path, mark.line(), "no other line gives it one");
+            any = true;
+        }
+    }
+    any
+}
+
+/// A constructor takes what should become the missing field, and does nothing with it.
+fn unused_parameters(ask: &Ask<'_>, seen: &mut Seen) {
+    let mut names: Vec<String> = ask.asked.iter().cloned().collect();
+    names.extend(ask.subject_names().into_iter().map(str::to_owned));
+    for file in ask.scope.iter().filter(|f| f.language.is_code()) {
+        for name in &names {
+            for param in file.tree.named(name).filter(|n| n.is(Kind::Param)) {
+                let Some(function) = param.ancestors().find(|n| n.is(Kind::Func)) else { continue };
+                let constructs = function.has(Flag::Constructor)
+                    || matches!(function.text(), Some("new" | "init" | "create"));
+                let used = function.whole().any(|n| n.is(Kind::Name) && n.is_called(name));
+                // Its neighbours are kept under their own names, and it is not.
+                // Kept under an underline it is kept.
+                let same = |n: At<'_>, word: &str| {
+                    n.text().is_some_and(|t| t.trim_matches('_') == word.trim_matches('_'))
+                };
+                let keeps = |word: &str| {
+                    function
+                        .whole()
+                        .any(|n| n.is(Kind::Field) && same(n, word) && n.makes().is_some())
+                };
+                let forgotten = !keeps(name)
+                    && function
+                        .params()
+                        .filter(|p| *p != param)
+                        .filter_map(At::text)
+                        .filter(|p| keeps(p))
+                        .count()
+                        >= 1;
+                if !constructs || used && !forgotten {
+                    continue;
+                }
+                // It was meant to stand where its neighbours among the parameters are kept.
+                let before =
+                    function.params().take_while(|p| *p != param).filter_map(At::text).last();
+                let kept = |word: &str| {
+                    function
+                        .whole()
+                        .find(|n| n.is(Kind::Field) && n.is_called(word) && n.makes().is_some())
+                        .map(At::line)
+                };
+                let line = before.and_then(kept).unwrap_or(
+                    function
+                        .part(Kind::Block)
+                        .and_then(|b| b.child(0))
+                        .map_or(function.line(), At::line),
+                );
+                let suspect = seen.suspect(
+                    &file.path,
+                    line,
+                    0.84,
+                    format!(
+                        "{name} is handed over here and not kept: no line says that the \
+                        object's {name} is it"
+                    ),
+                );
+                suspect.to(line + 1).saw(
+                    &file.path,
+                    param.line(),
+                    format!("{name} is taken as a parameter"),
+                );
+            }
+        }
+    }
+}
+
+/// A constructor takes what bears the name of one of its class's fields, never reads it, and
+/// nothing else fills that field.
+fn never_read(ask: &Ask<'_>, seen: &mut Seen) {
+    let same = |a: &str, b: &str| a.trim_matches('_').eq_ignore_ascii_case(b.trim_matches('_'));
+    for file in ask.scope.iter().filter(|f| f.language.is_code()) {
+        for function in file.tree.all().filter(|n| n.is(Kind::Func) && n.has(Flag::Constructor)) {
+            let (Some(class), Some(block)) = (function.class(), function.part(Kind::Block)) else {
+                continue;
+            };
+            for param in function.params() {
+                let Some(name) = param.text().filter(|t| !matches!(*t, "self" | "this")) else {
+                    continue;
+                };
+                let read = function.whole().any(|n| n.is(Kind::Name) && n.is_called(name));
+                let member = |n: &At<'_>| {
+                    n.makes().is_some()
+                        && n.function().is_none()
+                        && n.parent().and_then(At::parent).is_some_and(|p| p.has(Flag::Member))
+                };
+                let Some(field) =
+                    class.whole().filter(|n| n.text().is_some_and(|t| same(t, name))).find(member)
+                else {
+                    continue;
+                };
+                let filled = class.whole().any(|n| {
+                    n.text().is_some_and(|t| same(t, name))
+                        && n.makes() == Some(How::Assigned)
+                        && n.assigned_value().is_some()
+                        && n.function().is_some()
+                });
+                if read || filled {
+                    continue;
+                }
+                let kept = |word: &str| {
+                    block
+                        .whole()
+                        .find(|n| n.makes().is_some() && n.text().is_some_and(|t| same(t, word)))
+                        .map(At::line)
+                };
+                let before =
+                    function.params().take_while(|p| *p != param).filter_map(At::text).last();
+                let line = before.and_then(kept).unwrap_or(block.line());
+                let field_name = field.text().unwrap_or(name);
+                let about = ask
+                    .subject_names()
+                    .iter()
+                    .chain(ask.asked.as_deref().iter())
+                    .any(|n| same(n, name))
+                    || ask.says(name);
+                let confidence =
+                    if about { 0.86 } else { 0.52 + 0.2 * ask.relevance(file, function.line()) };
+                let reason = format!(
+                    "{name} is taken here and never read: no line keeps it as {field_name}"
+                );
+                let suspect = seen.suspect(&file.path, line, confidence, reason);
+                suspect.to(line + 1).saw(
+                    &file.path,
+                    field.line(),
+                    format!("{field_name} is declared here, and nothing fills it"),
+                );
+            }
+        }
+    }
+}
+
+/// A variable that a function reads and writes and that nothing declares: its first line is
+/// missing.
+fn undeclared(ask: &Ask<'_>, seen: &mut Seen) {
+    let (Some(name), Some(step)) = (ask.asked.as_deref(), ask.steps.first()) else { return };
+    let unset = ask.family() == Family::NameNotThere
+        || ask.said.contains("UnboundLocalError")
+        || ask.said.contains("local variable");
+    if !unset || !name.starts_with(|c: char| c.is_lowercase()) {
+        return;
+    }
+    // Counting on is no making, and neither is giving a value where a compiler wants a declaration.
+    let counts_on = |n: At<'_>| {
+        n.parent().and_then(At::parent).is_some_and(|a| {
+            a.has(Flag::Augmented) || step.file.language.is_checked() && !a.has(Flag::Local)
+        })
+    };
+    if step.file.tree.named(name).any(|n| {
+        n.makes().is_some_and(|how| how != How::Assigned)
+            || n.makes().is_some() && n.is(Kind::Name) && !counts_on(n)
+    }) {
+        return;
+    }
+    let uses: Vec<At<'_>> = step
+        .file
+        .tree
+        .named(name)
+        .filter(|n| n.is(Kind::Name) && n.function() == step.function)
+        .collect();
+    let Some(first) = uses.first().filter(|_| uses.len() >= 2) else { return };
+    // The step of the function's own block that reads it first; a loop is begun above it.
+    let block = step.function.and_then(|f| f.part(Kind::Block));
+    let Some(begin) = first.ancestors().find(|a| a.parent() == block && block.is_some()) else {
+        return;
+    };
+    let line = begin.line().saturating_sub(1).max(1);
+    let reason = format!(
+        "{name} is read and written in this function, and no line declares it: its first \
+            value is missing above line {}",
+        begin.line()
+    );
+    let suspect = seen.suspect(&step.file.path, line, 0.82, reason);
+    suspect.to(begin.line());
+    for one in uses.iter().take(3) {
+        suspect.saw(&step.file.path, one.line(), name.to_owned());
+    }
+}

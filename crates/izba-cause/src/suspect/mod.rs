@@ -1,0 +1,260 @@
+//! Who did it: for one error an ordered list of places that may be guilty, each with its reason and
+//! evidence, and for each reason that was looked into a verdict.
+//!
+//! The reported line is one suspect among others. What the error asks for ([`Ask`]) is followed
+//! backwards through assignments, parameters, calls, tables and data ([`flow`]); checks then look
+//! for what is odd there. A check is one file here and one line in [`CHECKS`]; every check may be
+//! asked by every family, since one sentence can have many origins.
+
+mod access;
+mod alike;
+mod ask;
+mod bounds;
+mod changing;
+mod circles;
+mod far;
+mod flow;
+mod holes;
+mod imports;
+mod kinds;
+mod lists;
+mod loops;
+mod missing;
+mod order;
+mod overlap;
+mod paths;
+mod raised;
+mod reported;
+mod spelling;
+mod syntax;
+mod taken;
+mod texts;
+mod twisted;
+mod unread;
+mod ways;
+mod wiring;
+mod words;
+
+pub use alike::{Alike, alike};
+pub use ask::Ask;
+pub use circles::{circles, words as circle_words};
+pub(crate) use flow::bindings;
+pub use loops::{Arrow, odd_arrow, rings};
+pub use spelling::{is_outside_name, taught};
+pub use ways::{Ways, ways};
+pub use words::{As, Stand, Words, capital_of_words, is_name, plural};
+
+use izba_model::claim::{Evidence, LIKELY, Reason, Suspect, Verdict};
+use izba_model::code::{Index, Language, SyntaxFault};
+use izba_model::{Entry, Family};
+use std::sync::Arc;
+
+/// The answer for one error.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Findings {
+    /// Places, most likely first.
+    pub suspects: Vec<Suspect>,
+    /// Reasons: likely ones first, then those that cannot be told, then those ruled out.
+    pub reasons: Vec<Reason>,
+    /// How to mend it.
+    pub ways: Option<Ways>,
+    /// Where the same is done in the same way as at the first suspect, if that is a likely one.
+    pub alike: Vec<Alike>,
+    /// Version of the index that was looked at.
+    pub version: u64,
+}
+
+/// One way to find out.
+pub struct Check {
+    /// The file's name, with `-`.
+    pub id: &'static str,
+    /// Whether it has anything to say of this error.
+    pub applies: fn(&Ask<'_>) -> bool,
+    /// Looks.
+    pub look: fn(&Ask<'_>, &mut Seen),
+}
+
+/// All checks.
+pub static CHECKS: &[&Check] = &[
+    &access::CHECK,
+    &bounds::CHECK,
+    &changing::CHECK,
+    &circles::CHECK,
+    &far::CHECK,
+    &holes::CHECK,
+    &imports::CHECK,
+    &kinds::CHECK,
+    &lists::CHECK,
+    &loops::CHECK,
+    &missing::CHECK,
+    &order::CHECK,
+    &overlap::CHECK,
+    &paths::CHECK,
+    &raised::CHECK,
+    &reported::CHECK,
+    &spelling::CHECK,
+    &syntax::CHECK,
+    &taken::CHECK,
+    &texts::CHECK,
+    &twisted::CHECK,
+    &unread::CHECK,
+    &wiring::CHECK,
+];
+
+/// What a check saw.
+#[derive(Debug, Default)]
+pub struct Seen {
+    suspects: Vec<Suspect>,
+    reasons: Vec<Reason>,
+    check: &'static str,
+}
+
+impl Seen {
+    /// A place that may be guilty. Of equal places the surest counts.
+    pub fn suspect(
+        &mut self,
+        file: &Arc<str>,
+        line: u32,
+        confidence: f32,
+        reason: impl Into<String>,
+    ) -> &mut Suspect {
+        let suspect = Suspect {
+            file: file.clone(),
+            line,
+            to_line: line,
+            reason: reason.into(),
+            confidence: confidence.clamp(0.0, 0.97),
+            evidence: Vec::new(),
+            check: self.check,
+        };
+        self.suspects.push(suspect);
+        self.suspects.last_mut().expect("it was just put in")
+    }
+
+    /// A reason with its verdict.
+    pub fn reason(&mut self, verdict: Verdict, text: impl Into<String>, evidence: Vec<Evidence>) {
+        self.reasons.push(Reason { text: text.into(), verdict, evidence, check: self.check });
+    }
+}
+
+/// At most this many suspects are told.
+const MOST: usize = 12;
+/// What is less sure than this is not told: a newcomer walks down every wrong way that is pointed
+/// out.
+const TOLD: f32 = 0.24;
+/// What is less sure than this is a place to look at, and no reason.
+const WORTH: f32 = 0.42;
+const WORTH_BESIDE: f32 = 0.5;
+
+/// So many suspects of one check, none surer than the others by more than [`ALIKE`], tell nothing;
+/// they are then as sure as [`CROWDED`].
+const CROWD: usize = 3;
+const ALIKE: f32 = 0.05;
+const CROWDED: f32 = 0.48;
+
+/// Looks for who did it.
+///
+/// `syntax` are the faults that were found in the script that does not parse, if that is what the
+/// error is about.
+pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
+    let ask = Ask::new(entry, index, syntax);
+    let mut suspects: Vec<Suspect> = Vec::new();
+    let mut reasons: Vec<Reason> = Vec::new();
+    for check in CHECKS.iter().filter(|c| (c.applies)(&ask)) {
+        let mut seen = Seen { check: check.id, ..Seen::default() };
+        (check.look)(&ask, &mut seen);
+        suspects.extend(seen.suspects);
+        reasons.extend(seen.reasons);
+    }
+    suspects.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));
+    let mut kept: Vec<Suspect> = Vec::new();
+    for suspect in suspects {
+        match kept.iter_mut().find(|k| k.file == suspect.file && k.line == suspect.line) {
+            // Two checks that point at one place make it surer.
+            Some(known) if known.check != suspect.check => {
+                known.confidence = (known.confidence
+                    + 0.25 * suspect.confidence * (1.0 - known.confidence))
+                    .min(0.97);
+                known.evidence.extend(suspect.evidence);
+            }
+            Some(_) => {}
+            None => kept.push(suspect),
+        }
+    }
+    kept.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));
+    shut_out(&mut kept);
+    kept.retain(|s| s.confidence >= TOLD || s.check == "reported");
+    // A file may have become shorter than it was when the console named a line of it.
+    let place = entry.place.as_ref();
+    kept.retain(|s| {
+        place.is_some_and(|p| p.file == s.file)
+            || index.file(&s.file).is_none_or(|f| s.line <= f.text.lines().count() as u32 + 1)
+    });
+    kept.truncate(MOST);
+    // Beside a likely one only what is nearly so: the rest would lead away from it.
+    let worth =
+        if kept.first().is_some_and(|s| s.confidence >= LIKELY) { WORTH_BESIDE } else { WORTH };
+    for suspect in kept.iter().filter(|s| s.check != "reported" && s.confidence >= worth).take(4) {
+        let verdict =
+            if suspect.confidence >= LIKELY { Verdict::Likely } else { Verdict::CantTell };
+        let mut evidence = vec![Evidence {
+            file: suspect.file.clone(),
+            line: suspect.line,
+            saw: text_of(index, suspect),
+        }];
+        evidence.extend(suspect.evidence.iter().cloned());
+        evidence.dedup();
+        reasons.retain(|r| r.check != suspect.check);
+        reasons.push(Reason { text: suspect.reason.clone(), verdict, evidence, check: "" });
+    }
+    reasons.sort_by_key(|r| r.verdict);
+    let language = ask.file.map_or("", |f| match f.language {
+        Language::Lua => "lua",
+        Language::JavaScript | Language::TypeScript => "javascript",
+        Language::Python => "python",
+        Language::Java => "java",
+        Language::CSharp => "csharp",
+        Language::Kotlin => "kotlin",
+        _ => "",
+    });
+    let name = ask.asked.clone().or_else(|| {
+        let subject = ask.subjects.first()?;
+        let text = ask.file?.text.get(subject.span().0..subject.span().1)?;
+        (text.len() < 40 && !text.contains('\n')).then(|| text.to_owned())
+    });
+    let ways = ways(ask.family(), language, name.as_deref(), kept.first());
+    let first =
+        kept.first().filter(|s| s.confidence >= LIKELY && ask.family() != Family::DoesNotParse);
+    let alike = first.map_or_else(Vec::new, |s| alike(index, &s.file, s.line));
+    Findings { suspects: kept, reasons, ways, alike, version: index.version }
+}
+
+/// One mistake has one place: of suspects that shut one another out only the surest can be likely.
+/// Where one check finds many that are all alike, it has told none of them apart.
+fn shut_out(kept: &mut [Suspect]) {
+    if let Some(lead) = kept.first().filter(|s| s.confidence >= LIKELY) {
+        let (check, confidence) = (lead.check, lead.confidence);
+        let alike = |s: &Suspect| {
+            s.check == check && s.confidence >= LIKELY && confidence - s.confidence <= ALIKE
+        };
+        let crowd = kept.iter().filter(|s| alike(s)).count() >= CROWD && check != "syntax";
+        for suspect in kept.iter_mut().filter(|s| crowd && alike(s)) {
+            suspect.confidence -= confidence - CROWDED;
+        }
+        if crowd {
+            kept.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));
+            return shut_out(kept);
+        }
+    }
+    let most = LIKELY - 0.02;
+    for suspect in kept.iter_mut().skip(1) {
+        suspect.confidence = suspect.confidence.min(most);
+    }
+}
+
+fn text_of(index: &Index, suspect: &Suspect) -> String {
+    index
+        .file(&suspect.file)
+        .and_then(|f| f.line(suspect.line))
+        .map_or(String::new(), |l| l.trim().to_owned())
+}

@@ -1,0 +1,367 @@
+//! order: what gives the value stands there, and runs too late.
+
+use super::words::BEGINNINGS;
+use super::{Ask, Check, Evidence, Seen, Verdict};
+use izba_model::Family;
+use izba_model::code::{At, Datum, FileFacts, Flag, How, Kind, Language, Role};
+
+/// The check.
+pub static CHECK: Check = Check {
+    id: "order",
+    applies: |ask| {
+        ask.file.is_some_and(|f| !super::raised::raises(f, ask.line))
+            && matches!(
+                ask.family(),
+                Family::ValueNotThere
+                    | Family::NameNotThere
+                    | Family::OutOfRange
+                    | Family::WrongKind
+                    | Family::Other
+            )
+    },
+    look,
+};
+
+fn look(ask: &Ask<'_>, seen: &mut Seen) {
+    let mut names: Vec<&str> = ask.subject_names();
+    names.extend(ask.asked.as_deref());
+    // What the values on the way are called, since the reported name is often that of a parameter.
+    let trail: Vec<&str> = ask
+        .trail
+        .iter()
+        .filter(|m| m.weight > 0.45)
+        .filter_map(|m| m.node)
+        .filter(|n| matches!(n.kind(), Kind::Name | Kind::Field))
+        .filter_map(At::text)
+        .collect();
+    let mut found = false;
+    for (depth, step) in ask.steps.iter().enumerate().take(12) {
+        let end = step.function.map_or(u32::MAX, At::last_line);
+        let inside = |n: At<'_>| n.function() == step.function;
+        let weight = 1.0 - 0.03 * depth as f32;
+        // All that a script makes comes after what it brings in: where that needs it, they need one
+        // another, which is told as a ring.
+        if depth > 0 && step.file.tree.on_line(step.line).any(|n| n.is(Kind::Import)) {
+            continue;
+        }
+        for node in
+            step.file.tree.all().filter(|n| n.line() > step.line && n.line() <= end && inside(*n))
+        {
+            match node.makes() {
+                Some(How::Assigned | How::Class | How::Function) => {
+                    let Some(name) = node.text() else { continue };
+                    let direct = names.contains(&name);
+                    // Of what lies further back only what the step itself reads.
+                    let read_by_step = || {
+                        step.file
+                            .tree
+                            .named(name)
+                            .any(|n| n.line() == step.line && n.makes().is_none())
+                    };
+                    if !(direct || trail.contains(&name) && read_by_step()) {
+                        continue;
+                    }
+                    // The reading line has to read it before: by name in the same function, or as a
+                    // field anywhere. So may what it calls: the steps further in have run before
+                    // the line below it. A variable of the step's own function is not seen there,
+                    // and a field is no variable.
+                    let everybodys = node.is(Kind::Field)
+                        || step.function.is_none_or(|f| {
+                            outlives(node, f) && step.file.language != Language::Python
+                        });
+                    let reads = |n: At<'_>, line: u32| {
+                        n.line() == line
+                            && n.makes().is_none()
+                            && n.is(Kind::Field) == node.is(Kind::Field)
+                    };
+                    let by_inner = || {
+                        everybodys
+                            && ask.steps[..depth]
+                                .iter()
+                                .any(|s| s.file.tree.named(name).any(|n| reads(n, s.line)))
+                    };
+                    let read_before = step.file.tree.named(name).any(|n| {
+                        n.line() <= step.line
+                            && n.makes().is_none()
+                            && (inside(n) || n.is(Kind::Field))
+                    }) || by_inner();
+                    let given_before = step.file.tree.named(name).any(|n| {
+                        n.makes().is_some_and(|h| h != How::Key)
+                            && n.line() <= step.line
+                            && (n.function() == step.function)
+                            && !n.is_bare()
+                    });
+                    if given_before && !node.is(Kind::Field)
+                        || node
+                            .parent()
+                            .and_then(At::parent)
+                            .is_some_and(|p| p.has(Flag::Augmented))
+                    {
+                        continue;
+                    }
+                    if !read_before && !node.is(Kind::Field) {
+                        continue;
+                    }
+                    // Set to nothing it is no value that comes too late.
+                    if node.assigned_value().is_some_and(|v| v.is(Kind::Nil)) || given_before {
+                        continue;
+                    }
+                    let strength = if direct { 0.86 } else { 0.74 };
+                    let reason = format!(
+                        "{name} gets its value here, after line {} of the same way has needed it",
+                        step.line
+                    );
+                    let suspect =
+                        seen.suspect(&step.file.path, node.line(), strength * weight, reason);
+                    suspect.saw(&step.file.path, step.line, "this runs first");
+                    found = true;
+                }
+                _ if node.is(Kind::Call) && node.step() == node
+                    || node.is(Kind::Call) && node.parent().is_some_and(|p| p.is(Kind::Values)) =>
+                {
+                    // A call further down that would have set it.
+                    let Some(function) = node.last_name().and_then(|n| called(ask, n)) else {
+                        continue;
+                    };
+                    let Some((home, sets)) = sets(ask, function, &names, &trail, 2) else {
+                        continue;
+                    };
+                    // Called before too, it is not too late.
+                    let before = step.file.tree.named(node.last_name().unwrap_or("")).any(|n| {
+                        n.line() <= step.line
+                            && inside(n)
+                            && n.parent().is_some_and(|p| p.is(Kind::Call))
+                    });
+                    let name = sets.text().unwrap_or_default();
+                    if before
+                        || step.function.is_none() && ask.steps.len() == 1 && sets.is(Kind::Name)
+                    {
+                        continue;
+                    }
+                    let reason = format!(
+                        "{} gives {name} its value, and is called only here, after line {} \
+                            has needed it",
+                        node.last_name().unwrap_or_default(),
+                        step.line
+                    );
+                    let suspect = seen.suspect(&step.file.path, node.line(), 0.8 * weight, reason);
+                    suspect
+                        .saw(&home.path, sets.line(), format!("{name} gets its value here"))
+                        .saw(&step.file.path, step.line, "this runs first");
+                    found = true;
+                }
+                _ => {}
+            }
+        }
+    }
+    found |= made_later(ask, seen);
+    found |= never_called(ask, &names, seen);
+    // A key that is put in by the same function further down.
+    if let (Some(file), Some(asked)) = (ask.file, &ask.asked) {
+        let function = ask.steps.first().and_then(|s| s.function);
+        for text in file
+            .tree
+            .named(asked)
+            .filter(|n| n.is(Kind::Str) && n.line() > ask.line && n.function() == function)
+        {
+            let target = text
+                .parent()
+                .filter(|p| p.is(Kind::Index) && p.parent().is_some_and(|t| t.is(Kind::Targets)));
+            if target.is_some() {
+                let suspect = seen.suspect(
+                    &file.path,
+                    text.line(),
+                    0.85,
+                    format!(
+                        "{asked} is put in only here, after line {} has looked for it",
+                        ask.line
+                    ),
+                );
+                suspect.saw(&file.path, ask.line, "this runs first");
+                found = true;
+            }
+        }
+    }
+    if !found
+        && ask.path().is_some()
+        && ask.family() == Family::ValueNotThere
+        && !ask.steps.is_empty()
+    {
+        let evidence: Vec<Evidence> = ask
+            .steps
+            .iter()
+            .take(4)
+            .map(|s| Evidence {
+                file: s.file.path.clone(),
+                line: s.line,
+                saw: "nothing below this step gives it a value".to_owned(),
+            })
+            .collect();
+        seen.reason(
+            Verdict::RuledOut,
+            "the value comes too late: it is set further down the way that was running",
+            evidence,
+        );
+    }
+}
+
+/// Where a function, or one that it calls, gives one of these names a value that is still there
+/// afterwards. Of what lies further back on the trail only variables that belong to everybody
+/// count.
+fn sets<'a>(
+    ask: &Ask<'a>,
+    of: (&'a FileFacts, At<'a>),
+    names: &[&str],
+    trail: &[&str],
+    deep: u32,
+) -> Option<(&'a FileFacts, At<'a>)> {
+    let (file, function) = of;
+    let gives = |n: &At<'a>| {
+        let lasting = n.is(Kind::Field)
+            || n.is(Kind::Name) && outlives(*n, function) && file.language != Language::Python;
+        let asked = |t: &str| names.contains(&t) || n.is(Kind::Name) && trail.contains(&t);
+        n.makes() == Some(How::Assigned)
+            && lasting
+            && n.text().is_some_and(asked)
+            && n.assigned_value().is_none_or(|v| !v.is(Kind::Nil))
+    };
+    if let Some(found) = function.whole().find(gives) {
+        return Some((file, found));
+    }
+    let inner = function.whole().filter(|n| n.is(Kind::Call) && deep > 0).filter_map(At::last_name);
+    inner
+        .filter_map(|name| called(ask, name))
+        .filter(|(_, f)| *f != function)
+        .find_map(|f| sets(ask, f, names, trail, deep - 1))
+}
+
+/// A function that gives the value, and that nobody calls: its call is missing above the line where
+/// the program began.
+fn never_called(ask: &Ask<'_>, names: &[&str], seen: &mut Seen) -> bool {
+    let Some(begin) = ask.steps.iter().rev().find(|s| s.function.is_none()).or(ask.steps.last())
+    else {
+        return false;
+    };
+    let mut any = false;
+    for file in ask.scope.iter().filter(|f| f.language.is_code()) {
+        for function in file
+            .tree
+            .all()
+            .filter(|n| n.is(Kind::Func) && !n.has(Flag::Method) && !n.has(Flag::Constructor))
+        {
+            let Some(name) =
+                function.text().filter(|n| ask.words.count(n) == 1 && !BEGINNINGS.contains(n))
+            else {
+                continue;
+            };
+            if function.line() <= begin.line && function.last_line() >= begin.line {
+                continue;
+            }
+            let key = |n: &At<'_>| {
+                n.is(Kind::Index)
+                    && n.parent().is_some_and(|p| p.is(Kind::Targets))
+                    && n.child(1)
+                        .is_some_and(|k| ask.asked.is_some() && k.text() == ask.asked.as_deref())
+            };
+            let given = function
+                .whole()
+                .find(key)
+                .or_else(|| sets(ask, (file, function), names, &[], 0).map(|(_, n)| n));
+            let Some(given) = given else { continue };
+            let what = ask
+                .asked
+                .as_deref()
+                .filter(|_| given.is(Kind::Index))
+                .or(given.text())
+                .unwrap_or_default();
+            let reason = format!(
+                "{name} gives {what} its value, and nothing calls {name}: its call is \
+                    missing before this line"
+            );
+            let suspect =
+                seen.suspect(&begin.file.path, begin.line.saturating_sub(1).max(1), 0.84, reason);
+            suspect.to(begin.line).saw(
+                &file.path,
+                given.line(),
+                format!("{what} gets its value here"),
+            );
+            suspect.saw(
+                &file.path,
+                function.line(),
+                format!("{name} is made here, and stands nowhere else"),
+            );
+            any = true;
+        }
+    }
+    any
+}
+
+/// Of two parts that begin in the order in which a list of data names them, the one that gives the
+/// value begins later.
+fn made_later(ask: &Ask<'_>, seen: &mut Seen) -> bool {
+    let Some(step) = ask.steps.first() else { return false };
+    let Some(begins) = step.function.and_then(At::text) else { return false };
+    let names = ask.subject_names();
+    let makers = ask.scope.iter().filter(|f| f.path != step.file.path).flat_map(|f| {
+        let fields = names.iter().flat_map(move |name| f.tree.named(name));
+        fields
+            .filter(|n| {
+                n.is(Kind::Field)
+                    && n.makes() == Some(How::Assigned)
+                    && n.function().and_then(At::text) == Some(begins)
+            })
+            .map(move |n| (*f, n))
+    });
+    let mut any = false;
+    for (maker, node) in makers {
+        let names_file = |d: &Datum, f: &FileFacts| {
+            d.role == Role::Value
+                && (d.text.rsplit('/').next() == Some(f.name()) || d.text.as_ref() == f.stem())
+        };
+        for data in ask.scope.iter().filter(|f| !f.data.is_empty()) {
+            let reader = data.data.iter().find(|d| names_file(d, step.file));
+            let later = data.data.iter().find(|d| names_file(d, maker));
+            let (Some(reader), Some(later)) = (reader, later) else { continue };
+            if later.record <= reader.record || later.path != reader.path {
+                continue;
+            }
+            let name = node.text().unwrap_or_default();
+            let reason = format!(
+                "{} gives {name} its value in {begins}, and stands here after {}, whose \
+                    {begins} needs it",
+                maker.name(),
+                step.file.name()
+            );
+            let suspect = seen.suspect(&data.path, later.line, 0.84, reason);
+            suspect.saw(&data.path, reader.line, format!("{} begins first", step.file.name()));
+            suspect.saw(&maker.path, node.line(), format!("{name} gets its value here"));
+            any = true;
+        }
+    }
+    any
+}
+
+/// Whether a variable that a function sets is still there when it has ended.
+fn outlives(target: At<'_>, function: At<'_>) -> bool {
+    let local = target.parent().and_then(At::parent).is_some_and(|a| a.has(Flag::Local));
+    let taken = function.params().any(|p| p.text() == target.text());
+    // Lua's and JavaScript's undeclared variables are everybody's; Python's are the function's own.
+    !local
+        && !taken
+        && !function.whole().any(|n| {
+            n.makes() == Some(How::Assigned)
+                && n.text() == target.text()
+                && n.parent().and_then(At::parent).is_some_and(|a| a.has(Flag::Local))
+        })
+}
+
+fn called<'a>(ask: &Ask<'a>, name: &str) -> Option<(&'a FileFacts, At<'a>)> {
+    let mut found = ask
+        .scope
+        .iter()
+        .flat_map(|f| f.tree.named(name).map(move |n| (*f, n)))
+        .filter(|(_, n)| n.is(Kind::Func));
+    let first = found.next();
+    // Of several that are called so, none is sure.
+    if found.next().is_some() { None } else { first }
+}

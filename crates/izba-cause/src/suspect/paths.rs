@@ -1,0 +1,232 @@
+//! paths: a file is asked for that is not there; who names it, and what lies there instead.
+
+use super::{Ask, Check, Evidence, Seen, Verdict};
+use izba_model::Family;
+use izba_model::code::{Kind, Role, Slip, slip};
+
+/// The check.
+pub static CHECK: Check = Check {
+    id: "paths",
+    applies: |ask| ask.family() == Family::FileNotThere || ask.file_names().next().is_some(),
+    look,
+};
+
+/// Said to be not there, and yet it lies in a folder: texts that are one slip away from the
+/// folder's name.
+fn misnamed_folders(ask: &Ask<'_>, seen: &mut Seen) -> bool {
+    let mut any = false;
+    let lost = ["not found", "cannot open", "could not", "missing", "no such", "can't"]
+        .iter()
+        .any(|w| ask.said.to_lowercase().contains(w));
+    let names: Vec<String> = ask
+        .file_names()
+        .map(|n| n.rsplit('/').next().unwrap_or(n).to_owned())
+        .filter(|_| lost)
+        .collect();
+    let folders = || ask.index.on_disk.iter().flat_map(|p| p.split('/').rev().skip(1));
+    for file in
+        ask.index.on_disk.iter().filter(|p| names.iter().any(|n| p.rsplit('/').next() == Some(n)))
+    {
+        let Some(folder) = file.rsplit('/').nth(1) else { continue };
+        for home in ask.scope.iter().filter(|f| f.language.is_code()) {
+            for node in home.tree.all().filter(|n| n.is(Kind::Str)) {
+                let near = |part: &&str| {
+                    !folders().any(|f| f == *part)
+                        && matches!(slip(part, folder), Some(Slip::Letter | Slip::Case))
+                };
+                let Some(part) = node.text().unwrap_or("").split('/').find(near) else { continue };
+                let reason = format!(
+                    "{part} stands here; the folder that {} lies in is called {folder}",
+                    file.rsplit('/').next().unwrap_or(file)
+                );
+                seen.suspect(&home.path, node.line(), 0.86, reason).saw(
+                    file,
+                    0,
+                    "this is where it lies",
+                );
+                any = true;
+            }
+        }
+    }
+    any
+}
+
+fn wanted<'b>(ask: &'b Ask<'_>) -> impl Iterator<Item = &'b str> {
+    // Names of the project's own scripts in the sentence are places, not what is asked for.
+    ask.file_names()
+        .filter(|n| {
+            let name = n.rsplit('/').next().unwrap_or(n);
+            !matches!(
+                name.rsplit('.').next(),
+                Some("lua" | "js" | "java" | "cs" | "py" | "kt" | "ts")
+            ) || ask.family() == Family::FileNotThere
+        })
+        .filter(|n| !ask.index.on_disk.iter().any(|p| lies_there(p, n)))
+}
+
+/// Whether a path that the console names is this file: either may begin further out than the other.
+fn lies_there(file: &str, named: &str) -> bool {
+    let ends = |long: &str, short: &str| {
+        long.strip_suffix(short).is_some_and(|rest| rest.is_empty() || rest.ends_with('/'))
+    };
+    ends(file, named) || ends(named, file)
+}
+
+fn look(ask: &Ask<'_>, seen: &mut Seen) {
+    let mut asked: Vec<String> = wanted(ask).map(str::to_owned).collect();
+    if ask.family() == Family::FileNotThere {
+        asked.extend(
+            ask.mentioned
+                .iter()
+                .filter(|m| !m.contains(' ') && m.len() > 2)
+                .filter(|m| !ask.index.on_disk.iter().any(|p| lies_there(p, m)))
+                .cloned(),
+        );
+    }
+    asked.sort_by_key(|a| std::cmp::Reverse(a.len()));
+    asked.dedup();
+    let mut found = misnamed_folders(ask, seen);
+    for path in &asked {
+        let name = path.rsplit(['/', '\\']).next().unwrap_or(path);
+        let stem = name.split_once('.').map_or(name, |(s, _)| s);
+        let disk: Vec<&str> = ask.index.on_disk.iter().map(AsRef::as_ref).collect();
+        let base = |p: &str| p.rsplit('/').next().unwrap_or(p).to_owned();
+        // The same name in another folder: a folder is misspelt.
+        let same: Vec<&&str> = disk.iter().filter(|p| base(p) == name).collect();
+        let near: Vec<&&str> = disk
+            .iter()
+            .filter(|p| {
+                let b = base(p);
+                slip(&b, name).is_some()
+                    || slip(b.split_once('.').map_or(&b, |(s, _)| s), stem).is_some()
+            })
+            .collect();
+        let mut named = Vec::new();
+        for file in &ask.scope {
+            for node in file.tree.all().filter(|n| matches!(n.kind(), Kind::Str | Kind::Import)) {
+                let text = node.text().unwrap_or("");
+                let holds = text.rsplit('/').next() == Some(name)
+                    || text == stem && stem.len() > 3
+                    || text.trim_start_matches("./") == path;
+                if holds {
+                    named.push((
+                        &file.path,
+                        node.line(),
+                        if text == stem && text != name { 0.7 } else { 1.0 },
+                    ));
+                }
+            }
+            for datum in file.data.iter().filter(|d| {
+                d.role == Role::Value
+                    && (d.text.rsplit('/').next() == Some(name)
+                        || d.text.as_ref() == stem && stem.len() > 2)
+            }) {
+                named.push((
+                    &file.path,
+                    datum.line,
+                    if datum.text.as_ref() == stem && stem != name { 0.7 } else { 1.0 },
+                ));
+            }
+        }
+        let parts: Vec<&str> = path.split(['/', '\\']).collect();
+        for (nth, other) in same.iter().enumerate().take(2) {
+            // Which folder of the way is the odd one?
+            let folders: Vec<&str> = other.split('/').rev().skip(1).collect();
+            let asked_folders: Vec<&str> = parts.iter().rev().skip(1).copied().collect();
+            let odd = asked_folders
+                .iter()
+                .zip(&folders)
+                .find(|(a, b)| a != b)
+                .map(|(a, _)| *a)
+                .or_else(|| asked_folders.first().copied())
+                .unwrap_or("");
+            for file in ask.scope.iter().filter(|f| f.language.is_code()) {
+                for node in file.tree.all().filter(|n| {
+                    n.is(Kind::Str)
+                        && !odd.is_empty()
+                        && n.text().is_some_and(|t| t.split('/').any(|p| p == odd))
+                }) {
+                    let suspect = seen.suspect(
+                        &file.path,
+                        node.line(),
+                        0.86 - 0.05 * nth as f32,
+                        format!("the folder is called {odd} here; {name} lies in {other}"),
+                    );
+                    suspect.saw(
+                        &ask.index
+                            .on_disk
+                            .iter()
+                            .find(|p| p.as_ref() == **other)
+                            .cloned()
+                            .unwrap_or_else(|| file.path.clone()),
+                        0,
+                        "this is where it lies",
+                    );
+                    found = true;
+                }
+            }
+        }
+        if let Some(other) = near.iter().find(|p| base(p) != name) {
+            let other_name = base(other);
+            for (nth, (file, line, sure)) in named.iter().enumerate() {
+                let suspect = seen.suspect(
+                    file,
+                    *line,
+                    (0.88 - 0.04 * nth as f32) * sure,
+                    format!("{name} is asked for here; what lies on the disk is {other_name}"),
+                );
+                if let Some(path) = ask.index.on_disk.iter().find(|p| p.as_ref() == **other) {
+                    suspect.saw(path, 0, "a file of nearly this name");
+                }
+                found = true;
+            }
+            if let Some(path) = ask.index.on_disk.iter().find(|p| p.as_ref() == **other) {
+                seen.suspect(
+                    path,
+                    0,
+                    0.6,
+                    format!("the file is called {other_name}; {name} is asked for"),
+                );
+            }
+        } else if same.is_empty() {
+            for (file, line, sure) in &named {
+                seen.suspect(
+                    file,
+                    *line,
+                    0.62 * sure,
+                    format!(
+                        "{name} is named here, and no file of that or a near name is in the project"
+                    ),
+                );
+                found = true;
+            }
+            // A word in quotes where the variable of that name was meant.
+            if let Some(node) =
+                ask.on_line().find(|n| n.is(Kind::Str) && n.text() == Some(path.as_str()))
+            {
+                let variable =
+                    ask.file.is_some_and(|f| f.tree.named(path).any(|n| n.makes().is_some()));
+                if variable {
+                    seen.suspect(
+                        ask.path().expect("the line has a file"),
+                        node.line(),
+                        0.85,
+                        format!(
+                            "{path} stands in quotes: it is the word, not what the variable \
+                            {path} holds"
+                        ),
+                    );
+                    found = true;
+                }
+            }
+        }
+    }
+    if let (false, false, Some(path)) = (found, asked.is_empty(), ask.path()) {
+        let evidence = vec![Evidence { file: path.clone(), line: ask.line, saw: asked.join(", ") }];
+        seen.reason(
+            Verdict::CantTell,
+            "the name is put together while the program runs; no line of the project holds it",
+            evidence,
+        );
+    }
+}

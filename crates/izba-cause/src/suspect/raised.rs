@@ -1,0 +1,144 @@
+//! raised: the program raised the error itself, because a condition was met; where what the
+//! condition reads comes from.
+
+use super::{Ask, Check, Seen};
+use izba_model::code::{At, FileFacts, Kind, Role};
+
+/// The check.
+pub static CHECK: Check =
+    Check { id: "raised", applies: |ask| ask.file.is_some() && condition(ask).is_some(), look };
+
+/// What has to hold so that this line is reached: the conditions of the `if`s around it, innermost
+/// first.
+pub fn conditions<'a>(file: &'a FileFacts, line: u32) -> impl Iterator<Item = At<'a>> {
+    let inner = file.tree.on_line(line).last();
+    inner
+        .into_iter()
+        .flat_map(|n| n.ancestors().take_while(|a| !a.is(Kind::Func)))
+        .filter(|a| a.is(Kind::If))
+        .filter_map(|a| a.child(0))
+}
+
+/// Whether a line raises an error or warning of the program's own.
+pub fn raises(file: &FileFacts, line: u32) -> bool {
+    let by_call = |n: At<'_>| {
+        n.is(Kind::Call)
+            && matches!(
+                n.last_name(),
+                Some("error" | "fail" | "panic" | "fatal" | "warn" | "warning")
+            )
+    };
+    file.tree.on_line(line).any(|n| n.is(Kind::Throw) || by_call(n))
+}
+
+fn condition<'a>(ask: &Ask<'a>) -> Option<At<'a>> {
+    let file = ask.file?;
+    if !raises(file, ask.line) {
+        return None;
+    }
+    conditions(file, ask.line).next()
+}
+
+fn look(ask: &Ask<'_>, seen: &mut Seen) {
+    let Some(file) = ask.file else { return };
+    if ask.entry.place.is_none() {
+        seen.suspect(&file.path, ask.line, 0.5, "the sentence is put together here");
+    }
+    // The number of the object that the sentence speaks of.
+    let number = |text: &str| text.chars().all(|c| c.is_ascii_digit());
+    let told: Vec<&str> = ask
+        .said
+        .split(|c: char| !c.is_alphanumeric())
+        .chain(
+            ask.entry.report.object.as_deref().unwrap_or("").split(|c: char| !c.is_alphanumeric()),
+        )
+        .filter(|w| !w.is_empty() && number(w))
+        .collect();
+    let names_script = |data: &FileFacts, record: u32| {
+        data.data.iter().any(|d| {
+            d.record.abs_diff(record) <= 1
+                && d.role == Role::Value
+                && d.text.rsplit('/').next() == Some(file.name())
+        })
+    };
+    let mut found: Vec<(&FileFacts, u32, f32, String)> = Vec::new();
+    for mark in ask.trail.iter().filter(|m| m.node.is_none() && m.weight > 0.25) {
+        let Some(datum) = mark.file.data.iter().find(|d| {
+            d.line == mark.line() && d.role == Role::Value && value_on_trail(ask, d.path.as_ref())
+        }) else {
+            continue;
+        };
+        if !names_script(mark.file, datum.record)
+            || found.iter().any(|(f, line, ..)| f.path == mark.file.path && *line == mark.line())
+        {
+            continue;
+        }
+        // Records carry a number of their own: under `id`, or whatever stands under a key of that
+        // nature.
+        let own = mark.file.data.iter().filter(|d| {
+            d.line == datum.line
+                && d.role == Role::Value
+                && number(&d.text)
+                && told.contains(&d.text.as_ref())
+        });
+        let identified = own.clone().any(|d| {
+            matches!(d.path.rsplit('/').next(), Some("id" | "number" | "no" | "nr" | "index"))
+        });
+        let key = datum.path.rsplit('/').next().unwrap_or_default().to_owned();
+        let mut weight = 0.5 + 0.2 * mark.weight;
+        if identified {
+            weight += 0.2;
+        }
+        // What does not meet the condition as it is written may do so once it was counted on.
+        if met(ask, &key, &datum.text) == Some(false) {
+            weight -= if identified { 0.1 } else { 0.3 };
+        }
+        found.push((
+            mark.file,
+            mark.line(),
+            weight,
+            format!(
+                "{key} is {} here, and the condition that raises the error reads it",
+                datum.text
+            ),
+        ));
+    }
+    let alone = found.len() == 1;
+    let any_identified = found.iter().any(|(_, _, w, _)| *w >= 0.7);
+    for (data, line, weight, reason) in found {
+        let weight = if alone && weight >= 0.5 { weight.max(0.68) } else { weight };
+        let weight = if any_identified && weight < 0.7 { weight - 0.3 } else { weight };
+        let suspect = seen.suspect(&data.path, line, weight.min(0.86), reason);
+        suspect.saw(&file.path, ask.line, "the error is raised here");
+    }
+}
+
+/// Whether a number meets the condition, where that compares it with another one.
+fn met(ask: &Ask<'_>, key: &str, value: &str) -> Option<bool> {
+    let condition = condition(ask).filter(|c| c.is(Kind::Bin))?;
+    let (left, right) = (condition.child(0)?, condition.child(1)?);
+    let number =
+        |n: At<'_>| n.text().filter(|_| n.is(Kind::Num)).and_then(|t| t.parse::<f64>().ok());
+    let value: f64 = value.parse().ok()?;
+    let (a, b) = match (left.last_name() == Some(key), right.last_name() == Some(key)) {
+        (true, false) => (value, number(right)?),
+        (false, true) => (number(left)?, value),
+        _ => return None,
+    };
+    Some(match condition.text()? {
+        ">" => a > b,
+        ">=" => a >= b,
+        "<" => a < b,
+        "<=" => a <= b,
+        "==" | "===" => (a - b).abs() < f64::EPSILON,
+        _ => return None,
+    })
+}
+
+fn value_on_trail(ask: &Ask<'_>, path: &str) -> bool {
+    let key = path.rsplit('/').next().unwrap_or(path);
+    ask.trail
+        .iter()
+        .filter_map(|m| m.node)
+        .any(|n| matches!(n.kind(), Kind::Field | Kind::Name) && n.is_called(key))
+}

@@ -1,0 +1,96 @@
+//! reported: the line that the console names. It is the guilty one more often than any other single
+//! line, and where nothing odd is seen elsewhere it stays first.
+
+use super::{Ask, Check, Evidence, Seen, Verdict};
+use izba_model::Family;
+use izba_model::code::Kind;
+
+/// The check.
+pub static CHECK: Check = Check {
+    id: "reported",
+    applies: |ask| {
+        ask.entry.place.as_ref().is_some_and(|p| p.line.is_some()) || !ask.entry.may_be.is_empty()
+    },
+    look,
+};
+
+/// How sure the reported line is by itself.
+const ALONE: f32 = 0.5;
+
+fn look(ask: &Ask<'_>, seen: &mut Seen) {
+    let Some(place) = &ask.entry.place else {
+        for place in &ask.entry.may_be {
+            let name = place.file.rsplit('/').next().unwrap_or(&place.file);
+            let reason = format!(
+                "the console names {name} and not its folder; this is one of {} that it may mean",
+                ask.entry.may_be.len()
+            );
+            seen.suspect(&place.file, place.line.unwrap_or(1), 0.4, reason);
+        }
+        return;
+    };
+    let mut confidence: f32 = ALONE;
+    let mut reason = "the console names this line".to_owned();
+    let nodes: Vec<_> = ask.on_line().collect();
+    // An index that is counted on by hand is what usually goes too far.
+    let shifted =
+        nodes.iter().filter(|n| n.is(Kind::Index)).filter_map(|n| n.child(1)).any(|key| {
+            key.is(Kind::Bin)
+                && matches!(key.text(), Some("+" | "-"))
+                && key.child(1).is_some_and(|n| n.is(Kind::Num))
+                || key.whole().any(|k| {
+                    matches!(k.kind(), Kind::Call | Kind::Field)
+                        && matches!(
+                            k.last_name(),
+                            Some("len" | "length" | "size" | "Length" | "Count")
+                        )
+                })
+        });
+    if shifted && (ask.family() == Family::OutOfRange || ask.family() == Family::ValueNotThere) {
+        confidence = 0.74;
+        reason = "this line counts on from the index itself, which goes past the end".to_owned();
+    }
+    let literal = |kind: Kind| nodes.iter().any(|n| n.is(kind));
+    // A compiler that checks kinds shows where two of them meet.
+    let compiled = ask.entry.report.code.is_some() || ask.entry.report.reader == "diagnostic";
+    if ask.family() == Family::WrongKind
+        && compiled
+        && ask.file.is_some_and(|f| f.language.is_checked())
+        && (literal(Kind::Str) || literal(Kind::Num))
+    {
+        confidence = 0.66;
+    }
+    let raises = !compiled
+        && nodes.iter().any(|n| {
+            n.is(Kind::Throw)
+                || n.is(Kind::Call) && matches!(n.last_name(), Some("error" | "fail" | "panic"))
+        });
+    if raises {
+        confidence = 0.3;
+        reason =
+            "the program raises this error here itself; what made it do so lies before".to_owned();
+        let evidence = vec![Evidence {
+            file: place.file.clone(),
+            line: ask.line,
+            saw: ask.entry.line_text.clone().unwrap_or_default().trim().to_owned(),
+        }];
+        seen.reason(
+            Verdict::Likely,
+            "the program noticed something wrong and raised this error on purpose",
+            evidence,
+        );
+    }
+    seen.suspect(&place.file, ask.line, confidence, reason);
+    // Steps that led there are weak suspects, so that there is always somewhere to look next.
+    for (nth, step) in ask.steps.iter().enumerate().skip(1).take(4) {
+        seen.suspect(&step.file.path, step.line, 0.3 - 0.03 * nth as f32, "this step led there");
+    }
+    for mark in ask.trail.iter().filter(|m| m.weight > 0.5).take(6) {
+        seen.suspect(
+            &mark.file.path,
+            mark.line(),
+            0.22 * mark.weight,
+            "what this line reads comes through here",
+        );
+    }
+}

@@ -1,0 +1,384 @@
+//! spelling: a name that stands nowhere else, one slip away from one that does.
+
+use super::words::{As, BEGINNINGS, is_name, plural};
+use super::{Ask, Check, Evidence, Seen, Verdict};
+use izba_model::Family;
+use izba_model::code::{How, Index, Kind, Language, Role, Slip, slip};
+use izba_model::dialect::names_of;
+
+/// The check.
+pub static CHECK: Check = Check {
+    id: "spelling",
+    applies: |ask| ask.file.is_some() && ask.family() != Family::DoesNotParse,
+    look,
+};
+
+fn look(ask: &Ask<'_>, seen: &mut Seen) {
+    // Of a value of the wrong kind the name is right.
+    let mut asked: Vec<String> =
+        ask.asked.iter().filter(|_| ask.family() != Family::WrongKind).cloned().collect();
+    asked.extend(
+        ask.mentioned
+            .iter()
+            .map(|m| m.rsplit(['.', ':', '/']).next().unwrap_or(m).to_owned())
+            .filter(|m| is_name(m)),
+    );
+    asked.extend(ask.subject_names().into_iter().map(str::to_owned));
+    asked.dedup();
+    let mut found = 0;
+    for (nth, name) in asked.iter().enumerate() {
+        found += of_asked(ask, name, nth == 0 && ask.asked.as_ref() == Some(name), seen);
+    }
+    lone(ask, &asked, seen);
+    found += of_language(ask, seen);
+    found += of_constructor(ask, seen);
+    if found == 0
+        && let Some(name) = ask.asked.as_ref().filter(|_| ask.family() != Family::WrongKind)
+    {
+        let evidence = ask
+            .path()
+            .map(|path| Evidence { file: path.clone(), line: ask.line, saw: name.clone() })
+            .into_iter()
+            .collect();
+        seen.reason(
+            Verdict::RuledOut,
+            format!("{name} is misspelt: no name of the project is near it"),
+            evidence,
+        );
+    }
+}
+
+/// The name that the error asks for: misspelt where it is used, or where it is made.
+fn of_asked(ask: &Ask<'_>, name: &str, first: bool, seen: &mut Seen) -> usize {
+    let uses = ask.words.count(name);
+    // What stands in code of an outside library is no slip of the project.
+    if ask.words.is_made(name)
+        && first
+        && ask
+            .words
+            .stands(name)
+            .iter()
+            .any(|s| matches!(s.as_what, As::Made(How::Function | How::Class)))
+    {
+        return 0;
+    }
+    // What the language itself has is spelt right: it is asked of the wrong thing.
+    if first
+        && !ask.words.is_made(name)
+        && is_outside_name(ask.index, ask.file.map_or(Language::Lua, |f| f.language), name)
+    {
+        return 0;
+    }
+    // So is what bears the name of a script that nothing brings in.
+    let script = |f: &&izba_model::code::FileFacts| {
+        f.language.is_code() && f.stem().eq_ignore_ascii_case(name) && ask.path() != Some(&f.path)
+    };
+    let brought = |f: &izba_model::code::FileFacts| {
+        ask.file.is_some_and(|own| {
+            own.tree.all().any(|n| {
+                n.is(Kind::Import) && n.text().is_some_and(|t| super::imports::names_file(t, f))
+            })
+        })
+    };
+    let unread = ask.scope.iter().copied().find(script).is_some_and(|f| !brought(f));
+    let near = ask.words.near(name, |w, stands| {
+        w != name
+            && !(unread && w.eq_ignore_ascii_case(name))
+            && stands.iter().any(|s| {
+                matches!(s.as_what, As::Made(_) | As::DataKey | As::File | As::Text | As::DataValue)
+            })
+    });
+    let mut found = 0;
+    // A variable is often called like its type, in small letters: that is no slip.
+    let called = ask
+        .words
+        .stands(name)
+        .iter()
+        .filter_map(|s| s.node)
+        .any(|n| n.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(n)));
+    let of_type =
+        |other: &str| {
+            !called
+                && other.eq_ignore_ascii_case(name)
+                && other.get(1..) == name.get(1..)
+                && ask.words.stands(other).iter().any(|s| {
+                    matches!(s.as_what, As::Made(How::Class | How::Function | How::Import))
+                })
+        };
+    for (other, slip) in near.into_iter().filter(|(o, _)| !of_type(o)).take(4) {
+        let stands = ask.words.stands(other);
+        let count = ask.words.count(other);
+        // Where both are made, or could be, a plural is a name of its own.
+        if plural(name, other) && ask.file.is_some_and(|f| f.stem() != name) && count > 1 {
+            continue;
+        }
+        let makers: Vec<_> =
+            stands.iter().filter(|s| matches!(s.as_what, As::Made(_) | As::DataKey)).collect();
+        let strong = if first { 1.0 } else { 0.86 };
+        // Used once, the near one often: the use is wrong. The near one made once and used nowhere:
+        // where it is made is wrong.
+        if uses <= 1 && count >= 2 {
+            let stand = ask.words.stands(name).first();
+            let (file, line) = match stand {
+                Some(stand) if stand.line > 0 => (&stand.file.path, stand.line),
+                _ => continue,
+            };
+            // Without its asker a slip of an ordinary word proves little.
+            let reported = ask.path() == Some(file) && line == ask.line;
+            if !first && !reported && slip > Slip::Letter {
+                continue;
+            }
+            let suspect = seen.suspect(
+                file,
+                line,
+                0.84 * slip.weight() * strong,
+                format!(
+                    "{name} stands only here; {other} is nearly the same, and {}",
+                    slip.words()
+                ),
+            );
+            if let Some(maker) = makers.first() {
+                suspect.saw(&maker.file.path, maker.line, format!("{other} is made here"));
+            }
+            found += 1;
+        } else if count <= makers.len().max(1) && !makers.is_empty() && makers.len() == 1 {
+            let maker = makers[0];
+            // Both once and in one function: it is as likely the use that is wrong, and the console
+            // names that.
+            let capital = |w: &str| w.starts_with(char::is_uppercase);
+            let functions = ask
+                .words
+                .iter()
+                .filter(|(_, s)| s.iter().any(|s| s.as_what == As::Made(How::Function)));
+            let (upper, all) =
+                functions.fold((0, 0), |(u, n), (w, _)| (u + usize::from(capital(w)), n + 1));
+            // Where only the first letter differs, the one that is unlike the project's other names
+            // is wrong.
+            let odd_use = slip == Slip::Case
+                && uses <= 1
+                && capital(name) != capital(other)
+                && capital(name) != (upper * 2 > all);
+            // A capital inside a name is put there on purpose, and forgotten by a slip.
+            let inside = |w: &str| w.chars().skip(1).filter(|c| c.is_uppercase()).count();
+            let odd_use =
+                odd_use || slip == Slip::Case && uses <= 1 && inside(name) < inside(other);
+            let local = odd_use
+                || uses <= 1
+                    && ask.path() == Some(&maker.file.path)
+                    && maker.node.is_some_and(|n| {
+                        n.function().is_some()
+                            && matches!(n.makes(), Some(How::Assigned | How::Parameter | How::Loop))
+                    });
+            if let (true, Some(path)) = (
+                local
+                    || uses <= 1
+                        && ask.path() == Some(&maker.file.path)
+                        && matches!(maker.as_what, As::Made(How::Assigned))
+                        && maker.node.is_some_and(|n| n.is(Kind::Name)),
+                ask.path(),
+            ) {
+                let suspect = seen.suspect(
+                    path,
+                    ask.line,
+                    0.8 * slip.weight() * strong,
+                    format!(
+                        "{name} stands only here; {other} is nearly the same, and {}",
+                        slip.words()
+                    ),
+                );
+                suspect.saw(&maker.file.path, maker.line, format!("{other} is made here"));
+                found += 1;
+                continue;
+            }
+            let suspect = seen.suspect(
+                &maker.file.path,
+                maker.line,
+                0.86 * slip.weight() * strong,
+                format!(
+                    "{other} is made here and used nowhere; what is asked for is {name}, and {}",
+                    slip.words()
+                ),
+            );
+            if let Some(path) = ask.path() {
+                suspect.saw(path, ask.line, format!("{name} is asked for here"));
+            }
+            found += 1;
+        } else if first
+            && uses <= 2
+            && !makers.is_empty()
+            && let Some(path) = ask.path()
+        {
+            let reported =
+                ask.words.stands(name).iter().any(|s| s.line == ask.line && &s.file.path == path);
+            if reported {
+                seen.suspect(
+                    path,
+                    ask.line,
+                    0.6 * slip.weight(),
+                    format!("{name} is nearly {other}, which is there, and {}", slip.words()),
+                );
+                found += 1;
+            }
+        }
+    }
+    found
+}
+
+/// The language's own names, and those of libraries and engines that the user taught under `names`
+/// in `izba.toml`.
+fn outside_names<'b>(ask: &'b Ask<'_>) -> impl Iterator<Item = &'b str> {
+    let own = ask.file.map_or("", |f| names_of(f.language));
+    own.split_whitespace()
+        .chain(taught(ask.index))
+        .chain(ask.index.library.iter().map(AsRef::as_ref))
+}
+
+/// Whether a language, what the user taught, or an installed library has a name.
+pub fn is_outside_name(index: &Index, language: Language, name: &str) -> bool {
+    names_of(language).split_whitespace().chain(taught(index)).any(|n| n == name)
+        || index.library.binary_search_by(|n| n.as_ref().cmp(name)).is_ok()
+}
+
+/// The names of libraries and engines that the user taught, under `names` in `izba.toml`.
+pub fn taught(index: &Index) -> impl Iterator<Item = &str> {
+    let settings = index.file("izba.toml");
+    let named = settings
+        .into_iter()
+        .flat_map(|f| &f.data)
+        .filter(|d| d.role == Role::Value && d.path.as_ref() == "names");
+    named.map(|d| d.text.as_ref())
+}
+
+/// The name that the error asks for is one slip away from one that comes with the language, a
+/// library or the engine.
+fn of_language(ask: &Ask<'_>, seen: &mut Seen) -> usize {
+    let (Some(name), Some(path), Some(file)) = (&ask.asked, ask.path(), ask.file) else { return 0 };
+    // What stands in several lines is a name of its own, whose making is missing; and some types
+    // only have to be brought in.
+    let own =
+        file.tree.named(name).count() > 1 || super::imports::KNOWN_TYPES.contains(&name.as_str());
+    if ask.family() != Family::NameNotThere
+        || own
+        || ask.words.is_made(name)
+        || is_outside_name(ask.index, ask.file.map_or(Language::Lua, |f| f.language), name)
+    {
+        return 0;
+    }
+    let near = outside_names(ask)
+        .filter_map(|n| Some((n, slip(name, n).filter(|s| *s <= Slip::Letters)?)))
+        .min_by_key(|(_, slip)| *slip);
+    let Some((other, slip)) = near else { return 0 };
+    let reason = if taught(ask.index).any(|n| n == other) {
+        format!("nothing makes {name}; izba.toml names {other}, and {}", slip.words())
+    } else if ask.index.library.iter().any(|n| n.as_ref() == other) {
+        format!("nothing makes {name}; an installed library has {other}, and {}", slip.words())
+    } else {
+        format!("{name} is no name of {}; {other} is, and {}", file.language.name(), slip.words())
+    };
+    seen.suspect(path, ask.line, 0.86 * slip.weight(), reason).saw(path, ask.line, name.clone());
+    1
+}
+
+/// A method without a type that is nearly called like its class was meant as the class's
+/// constructor.
+fn of_constructor(ask: &Ask<'_>, seen: &mut Seen) -> usize {
+    let (Some(file), Some(path)) = (ask.file, ask.path()) else { return 0 };
+    if !ask.said.contains("return type") {
+        return 0;
+    }
+    let Some(class) = file
+        .tree
+        .all()
+        .filter(|n| n.is(Kind::Class) && n.line() <= ask.line && n.last_line() >= ask.line)
+        .last()
+    else {
+        return 0;
+    };
+    let Some(name) = class.text() else { return 0 };
+    let Some(line) = file.line(ask.line) else { return 0 };
+    let written =
+        line.split('(').next().unwrap_or(line).split_whitespace().next_back().unwrap_or("");
+    let Some(slip) = slip(name, written) else { return 0 };
+    // The others say which of the two is right, and so does the name of the file.
+    let right = |word: &str| ask.words.count(word) + usize::from(file.stem() == word);
+    let (at, wrong, other) = if right(written) > right(name) {
+        (class.line(), name, written)
+    } else {
+        (ask.line, written, name)
+    };
+    let reason = format!(
+        "{wrong} is written here, and {other} elsewhere: a constructor is called like its \
+            class, and {}",
+        slip.words()
+    );
+    let suspect = seen.suspect(path, at, 0.88, reason);
+    suspect.saw(path, if at == class.line() { ask.line } else { class.line() }, other.to_owned());
+    1
+}
+
+/// Names that stand once and near another, on the way that the value took.
+fn lone(ask: &Ask<'_>, asked: &[String], seen: &mut Seen) {
+    let mut lines: Vec<(&str, &super::words::Stand<'_>)> = Vec::new();
+    for (word, stands) in ask.words.iter() {
+        let real: Vec<_> = stands.iter().filter(|s| s.as_what != As::File).collect();
+        if let [only] = real.as_slice()
+            && word.len() >= 3
+            && !BEGINNINGS.contains(&word)
+            && !matches!(only.as_what, As::Made(How::Import) | As::DataValue)
+            && !asked.iter().any(|a| a == word)
+            && !is_outside_name(ask.index, only.file.language, word)
+        {
+            lines.push((word, only));
+        }
+    }
+    for (word, only) in lines {
+        let relevance = ask.relevance(only.file, only.line);
+        if relevance < 0.2 {
+            continue;
+        }
+        let near = ask.words.near(word, |w, stands| {
+            let nature = stands.iter().any(|s| match only.as_what {
+                As::Made(_) | As::Used => matches!(s.as_what, As::Made(_) | As::Used | As::Text),
+                As::Text => {
+                    matches!(s.as_what, As::Text | As::Made(_) | As::DataKey | As::DataValue)
+                }
+                _ => true,
+            });
+            nature
+                && !stands.iter().any(|s| s.line == only.line && s.file.path == only.file.path)
+                && w.len() >= 3
+        });
+        let Some((other, slip)) = near.into_iter().find(|(_, s)| *s <= Slip::Letters) else {
+            continue;
+        };
+        // A plural is a name of its own.
+        if plural(word, other) {
+            continue;
+        }
+        let about = asked.iter().any(|a| a == other);
+        // One is made and never used, the other used and never made: that is how a slip looks.
+        let fits = match only.as_what {
+            // What the language itself has need not be made; a value under a name near it is no
+            // slip.
+            As::Made(How::Assigned) => {
+                !ask.words.is_made(other)
+                    && !names_of(only.file.language).split_whitespace().any(|n| n == other)
+            }
+            As::Made(_) => !ask.words.is_made(other),
+            As::Used => !ask.words.is_made(word) && ask.words.is_made(other) && word.len() >= 4,
+            _ => true,
+        };
+        let confidence = ((0.32 + 0.4 * relevance) * slip.weight()
+            + if about { 0.18 } else { 0.0 })
+            * if fits { 1.0 } else { 0.55 };
+        let suspect = seen.suspect(
+            &only.file.path,
+            only.line,
+            confidence.min(0.8),
+            format!("{word} stands only here; {other} is nearly the same, and {}", slip.words()),
+        );
+        if let Some(stand) = ask.words.stands(other).first() {
+            suspect.saw(&stand.file.path, stand.line, format!("{other} stands here"));
+        }
+    }
+}

@@ -1,0 +1,205 @@
+//! taken: what was emptied, removed or set to nothing before it was needed.
+
+use super::{Ask, Check, Evidence, Seen, Verdict};
+use izba_model::Family;
+use izba_model::code::{At, FileFacts, Flag, Kind};
+
+/// The check.
+pub static CHECK: Check = Check {
+    id: "taken",
+    applies: |ask| {
+        ask.file.is_some()
+            && matches!(
+                ask.family(),
+                Family::NameNotThere
+                    | Family::ValueNotThere
+                    | Family::OutOfRange
+                    | Family::WrongKind
+                    | Family::Other
+                    | Family::LooseWiring
+            )
+    },
+    look,
+};
+
+fn look(ask: &Ask<'_>, seen: &mut Seen) {
+    let gone = taken_away(ask, seen);
+    let names = ask.subject_names().join(", ");
+    if let (false, Family::ValueNotThere, false, Some(path)) =
+        (gone, ask.family(), names.is_empty(), ask.path())
+    {
+        let evidence = vec![Evidence {
+            file: path.clone(),
+            line: ask.line,
+            saw: "no line empties it, removes it or sets it to nothing".into(),
+        }];
+        seen.reason(Verdict::RuledOut, format!("{names} was taken away again"), evidence);
+    }
+}
+
+/// What takes something out of a list or lets an object go.
+pub(super) const REMOVES: &[&str] = &[
+    "remove",
+    "removeAt",
+    "RemoveAt",
+    "Remove",
+    "RemoveAll",
+    "delete",
+    "clear",
+    "Clear",
+    "pop",
+    "popleft",
+    "shift",
+    "splice",
+    "discard",
+    "destroy",
+    "Destroy",
+    "dispose",
+    "Dispose",
+    "removeFirst",
+    "removeLast",
+    "poll",
+    "Dequeue",
+    "removeIf",
+    "RemoveRange",
+    "truncate",
+];
+
+/// An object that takes itself away, though others were asked for by the name of its type and are
+/// kept.
+fn destroyed(ask: &Ask<'_>, file: &FileFacts, call: At<'_>, seen: &mut Seen) -> bool {
+    let takes = call.child(0).and_then(At::last_name).is_some_and(|name| REMOVES.contains(&name));
+    let own = |n: At<'_>| matches!(n.text(), Some("self" | "this"));
+    let itself = call.arguments().next().is_some_and(own)
+        || call.child(0).and_then(|c| c.child(0)).is_some_and(own);
+    let part_of_it =
+        call.child(0).and_then(|c| c.child(0)).is_some_and(|owner| owner.is(Kind::Field));
+    if !takes || !itself || part_of_it || ask.path() == Some(&file.path) {
+        return false;
+    }
+    // Whoever reads it got it under the name of its type.
+    let called = |n: At<'_>| {
+        matches!(n.kind(), Kind::Str | Kind::New | Kind::Type)
+            && n.text().is_some_and(|t| t.eq_ignore_ascii_case(file.stem()))
+    };
+    let Some(kept) = ask.trail.iter().find(|m| m.node.is_some_and(|n| n.whole().any(called)))
+    else {
+        return false;
+    };
+    let what =
+        format!("{} is taken away here, and {} still keeps it", file.stem(), kept.file.name());
+    let suspect = seen.suspect(&file.path, call.line(), 0.74, what);
+    suspect.saw(kept.path(), kept.line(), "it is asked for and kept here");
+    if let Some(path) = ask.path() {
+        suspect.saw(path, ask.line, "it is needed here");
+    }
+    true
+}
+
+/// Lines that empty, remove or set to nothing what the error reads.
+fn taken_away(ask: &Ask<'_>, seen: &mut Seen) -> bool {
+    let mut any = false;
+    let asks_zero = ask.said.to_lowercase().contains("divi")
+        || ask.said.contains("changed size")
+        || ask.family() == Family::OutOfRange;
+    if !(ask.family() == Family::ValueNotThere
+        || asks_zero
+        || ask.said.contains("KeyError")
+        || ask.said.contains("KeyNotFound")
+        || ask.said.contains("not iterable")
+        || ask.said.contains("NoneType")
+        || ask.said.contains("nil value"))
+    {
+        return false;
+    }
+    let mut names: Vec<&str> = ask.subject_names();
+    // The containers that the value was taken out of.
+    names.extend(
+        ask.trail
+            .iter()
+            .filter(|m| m.weight > 0.4)
+            .filter_map(|m| m.node)
+            .filter(|n| matches!(n.kind(), Kind::Field | Kind::Name | Kind::Index))
+            .filter_map(At::last_name),
+    );
+    names.sort_unstable();
+    names.dedup();
+    for file in ask.scope.iter().filter(|f| f.language.is_code()) {
+        for node in file.tree.all() {
+            let (name, how, strength) = match node.kind() {
+                Kind::Call => {
+                    any |= destroyed(ask, file, node, seen);
+                    let Some(called) = node.child(0).filter(|c| c.is(Kind::Field)) else {
+                        continue;
+                    };
+                    if !called.text().is_some_and(|t| REMOVES.contains(&t)) {
+                        continue;
+                    }
+                    // `table.remove(queue, i)` names the list first; elsewhere the list is asked.
+                    let owner = called
+                        .child(0)
+                        .filter(|o| !o.is_called("table"))
+                        .or_else(|| node.arguments().next());
+                    (owner.and_then(At::last_name), "something is removed from", 0.3)
+                }
+                Kind::Un if matches!(node.text(), Some("delete" | "del")) => {
+                    (node.whole().skip(1).find_map(At::last_name), "something is deleted from", 0.3)
+                }
+                Kind::Nil => {
+                    let assigned =
+                        node.parent().filter(|p| p.is(Kind::Values)).and_then(At::parent);
+                    let target =
+                        assigned.and_then(|a| a.part(Kind::Targets)).and_then(|t| t.child(0));
+                    // A first value is no removal; one in a constructor neither.
+                    let first = assigned.is_some_and(|a| a.has(Flag::Local) || a.has(Flag::Member))
+                        || node.function().is_none_or(|f| {
+                            f.has(Flag::Constructor) || matches!(f.text(), Some("new"))
+                        });
+                    (target.filter(|_| !first).and_then(At::last_name), "nothing is put into", 0.42)
+                }
+                Kind::Table if node.children().next().is_none() => {
+                    let assigned =
+                        node.parent().filter(|p| p.is(Kind::Values)).and_then(At::parent);
+                    let target =
+                        assigned.and_then(|a| a.part(Kind::Targets)).and_then(|t| t.child(0));
+                    let first = assigned.is_some_and(|a| a.has(Flag::Local) || a.has(Flag::Member))
+                        || node.function().is_none_or(|f| {
+                            f.has(Flag::Constructor) || matches!(f.text(), Some("new"))
+                        });
+                    // Put in under a key it empties nothing but that entry.
+                    (
+                        target.filter(|t| !first && !t.is(Kind::Index)).and_then(At::last_name),
+                        "an empty list is put into",
+                        0.4,
+                    )
+                }
+                _ => continue,
+            };
+            let Some(name) = name.filter(|n| names.contains(n)) else { continue };
+            let weight = ask
+                .trail
+                .iter()
+                .filter(|m| m.node.is_some_and(|n| n.last_name() == Some(name)))
+                .map(|m| m.weight)
+                .fold(0.3, f32::max);
+            // Where it is taken away on the way to the error itself, that says more.
+            let near =
+                ask.steps.iter().any(|s| s.function.is_some() && s.function == node.function());
+            let confidence = strength
+                + 0.3 * weight
+                + if near { 0.05 } else { 0.0 }
+                + if asks_zero && ask.family() != Family::OutOfRange { 0.12 } else { 0.0 };
+            let suspect = seen.suspect(
+                &file.path,
+                node.line(),
+                confidence,
+                format!("{how} {name} here, and later it is still needed"),
+            );
+            if let Some(path) = ask.path() {
+                suspect.saw(path, ask.line, format!("{name} is needed here"));
+            }
+            any = true;
+        }
+    }
+    any
+}

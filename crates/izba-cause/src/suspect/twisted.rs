@@ -1,0 +1,689 @@
+//! twisted: arguments in another order than the parameters, a hidden object left out, a type where
+//! one of its objects belongs.
+
+use super::flow::bindings;
+use super::{Ask, Check, Seen};
+use izba_model::Family;
+use izba_model::code::{At, FileFacts, Flag, How, Kind, Language};
+
+/// The check.
+pub static CHECK: Check = Check {
+    id: "twisted",
+    applies: |ask| ask.file.is_some() && ask.family() != Family::DoesNotParse,
+    look,
+};
+
+fn look(ask: &Ask<'_>, seen: &mut Seen) {
+    dots_and_colons(ask, seen);
+    hidden_object(ask, seen);
+    types_for_objects(ask, seen);
+    made_static(ask, seen);
+    handed_over_crosswise(ask, seen);
+    kinds_crossed(ask, seen);
+    self_not_first(ask, seen);
+    orders(ask, seen);
+}
+
+/// Lua: made with a dot and called with a colon, or the other way round.
+fn dots_and_colons(ask: &Ask<'_>, seen: &mut Seen) {
+    for file in ask.scope.iter().filter(|f| f.language == Language::Lua) {
+        for function in
+            file.tree.all().filter(|n| n.is(Kind::Func) && n.part(Kind::Owner).is_some())
+        {
+            let Some(name) = function.text() else { continue };
+            let calls: Vec<(&FileFacts, At<'_>)> = ask
+                .words
+                .stands(name)
+                .iter()
+                .filter_map(|s| Some((s.file, s.node?)))
+                .filter(|(_, n)| {
+                    n.is(Kind::Field)
+                        && n.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(*n))
+                })
+                .collect();
+            let relevant =
+                ask.steps.iter().any(|s| s.function == Some(function)) || ask.said.contains("self");
+            let colon = function.has(Flag::Method);
+            let takes_self = function.params().next().is_some_and(|p| p.is_called("self"));
+            let uses_self = function.whole().any(|n| n.is(Kind::Name) && n.is_called("self"));
+            if !colon && !takes_self && calls.iter().any(|(_, c)| c.has(Flag::Method)) {
+                let confidence = if relevant || uses_self { 0.88 } else { 0.5 };
+                let suspect = seen.suspect(
+                    &file.path,
+                    function.line(),
+                    confidence,
+                    format!(
+                        "{name} is made with a dot, and called with a colon: its parameters \
+                        shift by one"
+                    ),
+                );
+                if let Some((f, c)) = calls.iter().find(|(_, c)| c.has(Flag::Method)) {
+                    suspect.saw(&f.path, c.line(), "it is called with a colon here".to_string());
+                }
+            }
+            if colon || takes_self {
+                for (f, call) in calls.iter().filter(|(_, c)| !c.has(Flag::Method)) {
+                    // `Base.new(self, …)` hands the object over by hand.
+                    let by_hand =
+                        call.parent().and_then(|p| p.arguments().next()).is_some_and(|a| {
+                            a.last_name() == Some("self") || a.last_name() == Some("o")
+                        });
+                    let on_type = call
+                        .child(0)
+                        .and_then(At::last_name)
+                        .is_some_and(|o| o.starts_with(char::is_uppercase));
+                    let owner = function.part(Kind::Owner).and_then(At::last_name);
+                    if by_hand || on_type && call.child(0).and_then(At::last_name) != owner {
+                        continue;
+                    }
+                    let on_way =
+                        ask.steps.iter().any(|s| s.file.path == f.path && s.line == call.line());
+                    let confidence = if relevant || on_way { 0.87 } else { 0.45 };
+                    let suspect = seen.suspect(
+                        &f.path,
+                        call.line(),
+                        confidence,
+                        format!(
+                            "{name} is called with a dot: it does not learn whose it is, and \
+                            what it gets shifts by one"
+                        ),
+                    );
+                    suspect.saw(
+                        &file.path,
+                        function.line(),
+                        format!("{name} is made with a colon"),
+                    );
+                }
+            }
+        }
+    }
+}
+
+/// Python: a method without `self`, or called on its class.
+fn hidden_object(ask: &Ask<'_>, seen: &mut Seen) {
+    if !(ask.said.contains("positional argument") || ask.said.contains("takes ")) {
+        return;
+    }
+    for mention in &ask.mentioned {
+        let name = mention.rsplit('.').next().unwrap_or(mention).trim_end_matches("()");
+        for stand in ask.words.stands(name) {
+            let Some(function) = stand.node.filter(|n| n.is(Kind::Func) && n.has(Flag::Method))
+            else {
+                continue;
+            };
+            if !function.params().next().is_some_and(|p| matches!(p.text(), Some("self" | "cls"))) {
+                seen.suspect(
+                    &stand.file.path,
+                    function.line(),
+                    0.9,
+                    format!(
+                        "{name} is a method without the parameter self, so what it is handed \
+                        shifts by one"
+                    ),
+                );
+            }
+        }
+    }
+    let said = ask.said.split("Error: ").last().unwrap_or(&ask.said);
+    let name = said.split('(').next().unwrap_or("").rsplit('.').next().unwrap_or("").trim();
+    for stand in ask.words.stands(name) {
+        let Some(function) = stand.node.filter(|n| n.is(Kind::Func) && n.has(Flag::Method)) else {
+            continue;
+        };
+        if !function.params().next().is_some_and(|p| matches!(p.text(), Some("self" | "cls"))) {
+            seen.suspect(
+                &stand.file.path,
+                function.line(),
+                0.9,
+                format!(
+                    "{name} is a method without the parameter self, so what it is handed \
+                    shifts by one"
+                ),
+            );
+        } else if said.contains("missing 1 required positional argument: 'self'")
+            && let Some(path) = ask.path()
+        {
+            seen.suspect(
+                path,
+                ask.line,
+                0.8,
+                format!("{name} is called on the type, not on one of its objects"),
+            );
+        }
+    }
+}
+
+/// A type is handed over or kept where one of its objects belongs; members of the type asked of an
+/// object.
+fn types_for_objects(ask: &Ask<'_>, seen: &mut Seen) {
+    let class = ask.said.split("type object '").nth(1).and_then(|r| r.split('\'').next());
+    if let Some(class) = class {
+        for stand in ask.words.stands(class) {
+            let Some(node) = stand.node.filter(|n| n.is(Kind::Name) && n.makes().is_none()) else {
+                continue;
+            };
+            let Some(parent) = node.parent() else { continue };
+            let bare = match parent.kind() {
+                Kind::Call | Kind::New => parent.child(0) != Some(node),
+                Kind::Values | Kind::Table | Kind::Pair | Kind::Return => true,
+                _ => false,
+            };
+            if bare && !node.class().is_some_and(|c| c.is_called(class)) {
+                seen.suspect(
+                    &stand.file.path,
+                    node.line(),
+                    0.86,
+                    format!(
+                        "the type {class} itself is put here, without the brackets that make \
+                        one of its objects"
+                    ),
+                );
+            }
+        }
+    }
+    // Asked of an object, though it belongs to the type; or the other way round.
+    let Some(asked) = ask.asked.as_deref() else { return };
+    for stand in ask.words.stands(asked) {
+        let Some(node) = stand.node else { continue };
+        let (member, fixed) = match node.kind() {
+            Kind::Func if node.has(Flag::Member) => (node, node.has(Flag::Static)),
+            _ => match node.parent().and_then(At::parent) {
+                Some(p) if node.makes() == Some(How::Assigned) && p.has(Flag::Member) => {
+                    (node, p.has(Flag::Static))
+                }
+                _ => continue,
+            },
+        };
+        let class = member.class().and_then(At::text);
+        let uses: Vec<(&FileFacts, At<'_>)> = ask
+            .words
+            .stands(asked)
+            .iter()
+            .filter_map(|s| Some((s.file, s.node?)))
+            .filter(|(_, n)| n.is(Kind::Field) && n.makes().is_none())
+            .collect();
+        let on_type =
+            uses.iter().filter(|(_, n)| n.child(0).and_then(At::last_name) == class).count();
+        if fixed && ask.said.contains("not a function") && on_type == 0 {
+            seen.suspect(
+                &stand.file.path,
+                member.line(),
+                0.88,
+                format!(
+                    "{asked} is static here: it belongs to the type, and is asked of an object"
+                ),
+            );
+        }
+        let wants_static = ask.said.contains("non-static") || ask.said.contains("object reference");
+        if !fixed && wants_static && on_type > 0 {
+            // Someone holds an object of the type under its name in small letters: the call is the
+            // slip.
+            let object = class.is_some_and(|c| {
+                ask.file.is_some_and(|f| {
+                    f.tree.all().any(|n| {
+                        n.makes().is_some()
+                            && n.is(Kind::Name)
+                            && n.text().is_some_and(|t| t != c && t.eq_ignore_ascii_case(c))
+                    })
+                })
+            });
+            let others = member
+                .class()
+                .into_iter()
+                .flat_map(At::children)
+                .filter(|m| m.has(Flag::Static))
+                .count();
+            // Where others ask an object for it, those who ask the type are wrong.
+            let of_objects = uses.len() - on_type;
+            let confidence =
+                if object || of_objects > 0 { 0.4 } else { 0.7 + 0.05 * others.min(2) as f32 };
+            let where_asked = if of_objects > 0 { "here" } else { "everywhere" };
+            seen.suspect(
+                &stand.file.path,
+                member.line(),
+                confidence,
+                format!("{asked} is not static here, and the type is asked for it {where_asked}"),
+            );
+        }
+    }
+}
+
+/// A method was made static, and uses what only an object has.
+fn made_static(ask: &Ask<'_>, seen: &mut Seen) {
+    if (ask.said.contains("non-static")
+        || ask.said.contains("invalid method reference")
+        || ask.said.contains("static context"))
+        && let Some(step) = ask.steps.first()
+    {
+        let functions = step.function.into_iter().map(|f| (step.file, f)).chain(
+            ask.scope
+                .iter()
+                .flat_map(|f| f.tree.all().filter(|n| n.is(Kind::Func)).map(move |n| (*f, n)))
+                .filter(|(_, n)| {
+                    ask.on_line()
+                        .any(|l| l.is(Kind::Field) && l.text().is_some() && l.text() == n.text())
+                }),
+        );
+        for (file, function) in functions.filter(|(_, f)| {
+            f.has(Flag::Static) && f.text() != Some("main") && f.text() != Some("Main")
+        }) {
+            let members: Vec<&str> = function
+                .class()
+                .into_iter()
+                .flat_map(At::whole)
+                .filter(|n| {
+                    n.makes() == Some(How::Assigned)
+                        && n.parent()
+                            .and_then(At::parent)
+                            .is_some_and(|p| p.has(Flag::Member) && !p.has(Flag::Static))
+                })
+                .filter_map(At::text)
+                .collect();
+            let uses = function
+                .whole()
+                .filter(|n| n.is(Kind::Name) && n.makes().is_none())
+                .filter_map(At::text)
+                .find(|t| members.contains(t));
+            let reported_static = ask.said.contains("method reference");
+            if uses.is_some() || reported_static {
+                let name = function.text().unwrap_or_default();
+                seen.suspect(
+                    &file.path,
+                    function.line(),
+                    0.84,
+                    format!(
+                        "{name} is static here, and uses {} of one object",
+                        uses.unwrap_or("what is")
+                    ),
+                );
+            }
+        }
+    }
+}
+
+/// The name of the type of an expression, as far as it is written down: of a literal, of what is
+/// made new, of a declared variable.
+fn type_of<'a>(file: &'a FileFacts, node: At<'a>) -> Option<&'a str> {
+    match node.kind() {
+        Kind::Str => Some("string"),
+        Kind::Num => Some("number"),
+        Kind::Bool => Some("bool"),
+        Kind::New => node.text(),
+        Kind::Name => bindings(file, node, node.text()?).into_iter().find_map(|made| {
+            let declared =
+                if made.is(Kind::Param) { Some(made) } else { made.parent().and_then(At::parent) };
+            declared
+                .and_then(|d| d.part(Kind::Type))
+                .and_then(At::text)
+                .or_else(|| made.assigned_value().and_then(|v| type_of(file, v)))
+        }),
+        _ => None,
+    }
+}
+
+/// Whether a value of one type is taken where the other is written.
+fn taken_as(given: &str, wanted: &str) -> bool {
+    let plain = |t: &str| match t {
+        "String" | "string" | "str" => "string".to_owned(),
+        "int" | "long" | "double" | "float" | "Integer" | "Double" | "Long" | "short" | "byte"
+        | "decimal" | "Int" | "number" => "number".to_owned(),
+        "boolean" | "Boolean" | "bool" => "bool".to_owned(),
+        other => other.to_owned(),
+    };
+    plain(given) == plain(wanted)
+}
+
+/// A compiler refuses two arguments that would fit each other's parameters: the call stands the
+/// other way round, or the definition, where all calls or the functions beside it speak against
+/// that.
+fn kinds_crossed(ask: &Ask<'_>, seen: &mut Seen) {
+    let refused = [
+        "cannot be converted",
+        "cannot convert",
+        "invalid arguments",
+        "cannot be applied",
+        "mismatch",
+    ]
+    .iter()
+    .any(|w| ask.said.contains(w));
+    let (true, Some(file), Some(path)) =
+        (refused, ask.file.filter(|f| f.language.is_checked()), ask.path())
+    else {
+        return;
+    };
+    let crossed_in = |home: &FileFacts, call: At<'_>, function: At<'_>| {
+        let wanted: Vec<&str> = function
+            .params()
+            .map(|p| p.part(Kind::Type).and_then(At::text).unwrap_or(""))
+            .collect();
+        let given: Vec<&str> = call.arguments().map(|a| type_of(home, a).unwrap_or("")).collect();
+        let fits = |a: usize, b: usize| {
+            !given[a].is_empty() && !wanted[b].is_empty() && taken_as(given[a], wanted[b])
+        };
+        let known = given.len() == wanted.len();
+        (0..given.len())
+            .flat_map(|a| (a + 1..given.len()).map(move |b| (a, b)))
+            .find(|(a, b)| known && fits(*a, *b) && fits(*b, *a) && !fits(*a, *a) && !fits(*b, *b))
+    };
+    for call in ask.on_line().filter(|n| matches!(n.kind(), Kind::Call | Kind::New)) {
+        let Some(name) = call.last_name() else { continue };
+        let made =
+            ask.scope.iter().flat_map(|f| f.tree.all().map(move |n| (*f, n))).filter(|(_, n)| {
+                n.is(Kind::Func)
+                    && if call.is(Kind::New) {
+                        n.has(Flag::Constructor) && n.class().is_some_and(|c| c.is_called(name))
+                    } else {
+                        n.is_called(name)
+                    }
+            });
+        for (home, function) in made {
+            let Some((a, b)) = crossed_in(file, call, function) else { continue };
+            let params: Vec<&str> = function.params().filter_map(At::text).collect();
+            let calls = calls_of(ask, name, call.is(Kind::New), function);
+            let others = calls
+                .iter()
+                .filter(|(f, c)| c.id() != call.id() && crossed_in(f, *c, function).is_some())
+                .count();
+            let right = calls
+                .iter()
+                .filter(|(f, c)| c.id() != call.id() && crossed_in(f, *c, function).is_none())
+                .count();
+            // Functions beside it that take the same two tell which order is usual; so does the
+            // order in which they are kept.
+            let place = |ps: &[&str], n: &str| ps.iter().position(|p| *p == n);
+            let beside =
+                home.tree.all().filter(|n| n.is(Kind::Func) && *n != function).filter_map(|n| {
+                    let ps: Vec<&str> = n.params().filter_map(At::text).collect();
+                    Some(place(&ps, params[a])? > place(&ps, params[b])?)
+                });
+            let against = beside.filter(|odd| *odd).count() > 0;
+            let kept = kept_order(function, &params);
+            let kept = kept.len() == params.len() && swap(&kept, &params).is_some();
+            let (at, line, confidence) = if right == 0 && (others > 0 || against || kept) {
+                (&home.path, function.line(), 0.86)
+            } else {
+                (path, call.line(), 0.7)
+            };
+            let reason = format!(
+                "{} and {} stand the other way round than in the {}",
+                params[a],
+                params[b],
+                if at == path && line == call.line() { "definition" } else { "calls" }
+            );
+            seen.suspect(at, line, confidence, reason)
+                .saw(
+                    &home.path,
+                    function.line(),
+                    format!("the parameters are {}", params.join(", ")),
+                )
+                .saw(path, call.line(), "it is called here");
+        }
+    }
+}
+
+/// A function of the library wants another kind of value as this argument, and another argument of
+/// the same call is of that kind.
+fn handed_over_crosswise(ask: &Ask<'_>, seen: &mut Seen) {
+    let fact = |key: &str| ask.entry.facts.get(key).map(String::as_str);
+    let (Some(callee), Some(arg), Some(want)) =
+        (fact("callee"), fact("arg").and_then(|n| n.parse::<usize>().ok()), fact("want"))
+    else {
+        return;
+    };
+    let kind = match want {
+        "table" | "list" | "dict" => Kind::Table,
+        "string" | "str" => Kind::Str,
+        "number" | "int" | "float" => Kind::Num,
+        "function" => Kind::Func,
+        _ => return,
+    };
+    let (Some(file), Some(path)) = (ask.file, ask.path()) else { return };
+    let given = |n: At<'_>| {
+        n.is(kind)
+            || n.text().is_some_and(|t| {
+                bindings(file, n, t).iter().any(|b| b.assigned_value().is_some_and(|v| v.is(kind)))
+            })
+    };
+    for call in ask.on_line().filter(|n| n.is(Kind::Call) && n.last_name() == Some(callee)) {
+        let crossed = call
+            .arguments()
+            .enumerate()
+            .find(|(at, n)| at + 1 != arg && given(*n))
+            .map(|(at, _)| at + 1);
+        if let Some(at) = crossed {
+            let reason = format!(
+                "{callee} wants a {want} as argument {arg} here, and argument {at} is one: \
+                    they stand the other way round"
+            );
+            seen.suspect(path, ask.line, 0.86, reason);
+        }
+    }
+}
+
+/// Python: a method whose `self` does not come first.
+fn self_not_first(ask: &Ask<'_>, seen: &mut Seen) {
+    for file in ask.scope.iter().filter(|f| f.language == Language::Python) {
+        for function in file.tree.all().filter(|n| n.is(Kind::Func) && n.has(Flag::Method)) {
+            if function.params().skip(1).any(|p| p.is_called("self")) {
+                let name = function.text().unwrap_or_default();
+                seen.suspect(
+                    &file.path,
+                    function.line(),
+                    0.93,
+                    format!("self has to be the first parameter of {name}"),
+                );
+            }
+        }
+    }
+}
+
+/// Arguments that bear the names of parameters at other places; parameters in another order than
+/// they are kept in.
+fn orders(ask: &Ask<'_>, seen: &mut Seen) {
+    for file in ask.scope.iter().filter(|f| f.language.is_code()) {
+        for function in file.tree.all().filter(|n| n.is(Kind::Func)) {
+            let params: Vec<&str> = function
+                .params()
+                .filter_map(At::text)
+                .filter(|p| !matches!(*p, "self" | "cls"))
+                .collect();
+            if params.len() < 2 || function.part(Kind::Block).is_none() {
+                continue;
+            }
+            let constructs =
+                function.has(Flag::Constructor) || matches!(function.text(), Some("new" | "init"));
+            let name = if function.has(Flag::Constructor) {
+                function.class().and_then(At::text)
+            } else {
+                function.text()
+            };
+            let Some(name) = name else { continue };
+            let calls = calls_of(ask, name, constructs, function);
+            let relevance = ask
+                .relevance(file, function.line())
+                .max(calls.iter().map(|(f, c)| ask.relevance(f, c.line())).fold(0.0, f32::max));
+            let on_way =
+                ask.steps.iter().any(|s| {
+                    calls.iter().any(|(f, c)| f.path == s.file.path && c.line() == s.line)
+                }) || ask.steps.iter().any(|s| s.function == Some(function));
+            let boost = if on_way { 0.3 } else { 0.26 * relevance };
+            // The order in which a constructor keeps what it takes.
+            let kept: Vec<&str> =
+                if constructs { kept_order(function, &params) } else { Vec::new() };
+            let swapped_def =
+                kept.len() == params.len() && kept.len() >= 2 && swap(&kept, &params).is_some();
+            for (f, call) in &calls {
+                let handed: Vec<Option<&str>> =
+                    call.arguments().filter(|a| !a.is(Kind::Pair)).map(main_word).collect();
+                let Some((a, b)) = crossed(&handed, &params) else { continue };
+                let reason = |what: &str| {
+                    format!(
+                        "{what}: {} and {} stand the other way round than in the {}",
+                        params[a],
+                        params[b],
+                        if swapped_def { "calls" } else { "definition" }
+                    )
+                };
+                // Which of the two is wrong? The definition, when other calls or the order of
+                // keeping speak against it.
+                let others = calls
+                    .iter()
+                    .filter(|(_, c)| c.id() != call.id())
+                    .filter(|(_, c)| {
+                        crossed(&c.arguments().map(main_word).collect::<Vec<_>>(), &params)
+                            .is_some()
+                    })
+                    .count();
+                // Functions beside it that take the same two tell which order is usual.
+                let place = |ps: &[&str], n: &str| ps.iter().position(|p| *p == n);
+                let beside =
+                    file.tree.all().filter(|n| n.is(Kind::Func) && *n != function).filter_map(
+                        |n| {
+                            let ps: Vec<&str> = n.params().filter_map(At::text).collect();
+                            Some(place(&ps, params[a])? < place(&ps, params[b])?)
+                        },
+                    );
+                let (usual, other) =
+                    beside.fold(
+                        (0, 0),
+                        |(u, o), first| if first == (a < b) { (u + 1, o) } else { (u, o + 1) },
+                    );
+                let on_report = ask.path() == Some(&f.path) && call.line() == ask.line;
+                let def_is_odd = other > usual || usual == other && !on_report && calls.len() == 1;
+                if swapped_def || others > 0 || def_is_odd {
+                    let suspect = seen.suspect(
+                        &file.path,
+                        function.line(),
+                        0.62 + boost,
+                        reason("the parameters"),
+                    );
+                    suspect.saw(&f.path, call.line(), "it is called in the other order here");
+                } else {
+                    let suspect =
+                        seen.suspect(&f.path, call.line(), 0.6 + boost, reason("the arguments"));
+                    suspect.saw(
+                        &file.path,
+                        function.line(),
+                        format!("the parameters are {}", params.join(", ")),
+                    );
+                }
+            }
+            if swapped_def
+                && !calls.iter().any(|(_, c)| {
+                    crossed(&c.arguments().map(main_word).collect::<Vec<_>>(), &params).is_some()
+                })
+            {
+                let about = params.iter().any(|p| {
+                    ask.asked.as_deref() == Some(p)
+                        || ask.subject_names().contains(p)
+                        || ask.says(p)
+                });
+                let suspect = seen.suspect(
+                    &file.path,
+                    function.line(),
+                    if about { 0.45 } else { 0.22 } + boost,
+                    format!(
+                        "the parameters {} stand in another order than they are kept in",
+                        params.join(", ")
+                    ),
+                );
+                suspect.saw(
+                    &file.path,
+                    function.line(),
+                    format!("they are kept as {}", kept.join(", ")),
+                );
+            }
+        }
+    }
+}
+
+fn calls_of<'a>(
+    ask: &Ask<'a>,
+    name: &str,
+    constructs: bool,
+    function: At<'_>,
+) -> Vec<(&'a FileFacts, At<'a>)> {
+    let owner = function.part(Kind::Owner).and_then(At::last_name);
+    ask.words
+        .stands(name)
+        .iter()
+        .filter_map(|s| Some((s.file, s.node?)))
+        .filter_map(|(f, n)| match n.kind() {
+            Kind::New => Some((f, n)),
+            Kind::Name | Kind::Field => {
+                n.parent().filter(|p| p.is(Kind::Call) && p.child(0) == Some(n)).map(|p| (f, p))
+            }
+            _ => None,
+        })
+        // `new` is the name of many: only that of the same owner counts.
+        .filter(|(_, c)| {
+            !constructs
+                || owner.is_none()
+                || c.child(0).and_then(|f| f.child(0)).and_then(At::last_name) == owner
+        })
+        .collect()
+}
+
+/// The word that says what an argument is: `dish` of `order.dish` and of `getAttribute("dish")`.
+fn main_word(argument: At<'_>) -> Option<&str> {
+    match argument.kind() {
+        Kind::Name | Kind::Field => argument.text(),
+        Kind::Index => argument.child(1).filter(|k| k.is(Kind::Str)).and_then(At::text),
+        Kind::Call => {
+            let texts: Vec<&str> =
+                argument.whole().filter(|n| n.is(Kind::Str)).filter_map(At::text).collect();
+            match texts.as_slice() {
+                [one] => Some(one),
+                _ => argument
+                    .arguments()
+                    .next()
+                    .and_then(|a| if a.is(Kind::Call) { main_word(a) } else { None })
+                    .or_else(|| argument.last_name()),
+            }
+        }
+        _ => None,
+    }
+}
+
+/// Two positions whose arguments bear each other's parameter's names; or one that does, where its
+/// own position is another's.
+fn crossed(handed: &[Option<&str>], params: &[&str]) -> Option<(usize, usize)> {
+    let same = |a: Option<&str>, p: &str| a.is_some_and(|a| a.eq_ignore_ascii_case(p));
+    for a in 0..handed.len().min(params.len()) {
+        for b in 0..handed.len().min(params.len()) {
+            if a != b
+                && same(handed[a], params[b])
+                && !same(handed[a], params[a])
+                && !same(handed[b], params[b])
+                && (same(handed[b], params[a]) || a < b || handed[b].is_none())
+            {
+                return Some((a, b));
+            }
+        }
+    }
+    None
+}
+
+/// The parameters in the order in which a constructor keeps them.
+fn kept_order<'a>(function: At<'a>, params: &[&'a str]) -> Vec<&'a str> {
+    let mut order = Vec::new();
+    for node in function.whole().filter(|n| n.is(Kind::Assign)) {
+        let Some(value) = node.part(Kind::Values).and_then(|v| v.child(0)) else { continue };
+        let name = value
+            .whole()
+            .filter(|n| n.is(Kind::Name))
+            .filter_map(At::text)
+            .find(|t| params.contains(t));
+        order.extend(name.filter(|n| !order.contains(n)));
+    }
+    order
+}
+
+/// Where two neighbours have changed places and all else is the same.
+fn swap(kept: &[&str], params: &[&str]) -> Option<usize> {
+    let differ: Vec<usize> = (0..kept.len()).filter(|at| kept[*at] != params[*at]).collect();
+    match differ.as_slice() {
+        [a, b] if kept[*a] == params[*b] && kept[*b] == params[*a] => Some(*a),
+        _ => None,
+    }
+}

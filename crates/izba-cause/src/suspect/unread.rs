@@ -1,0 +1,55 @@
+//! unread: a file on the way cannot be read, so that what it should bring is not there.
+
+use super::{Ask, Check, Seen};
+use izba_model::Family;
+use izba_model::code::FileFacts;
+
+/// The check.
+pub static CHECK: Check =
+    Check { id: "unread", applies: |ask| ask.family() != Family::DoesNotParse, look };
+
+fn look(ask: &Ask<'_>, seen: &mut Seen) {
+    for file in ask.scope.iter().filter(|f| f.broken && Some(&f.path) != ask.path()) {
+        let (line, fault) =
+            file.faults.first().map_or((0, "it does not parse"), |f| (f.line, f.what.as_str()));
+        let wanted = if file.language.is_code() { brings(ask, file) } else { None };
+        let confidence = match (&wanted, file.language.is_code()) {
+            (Some(_), _) => 0.8,
+            (None, true) => continue,
+            (None, false) => 0.8 * ask.data_tie(file, 0, ""),
+        };
+        if confidence < 0.4 {
+            continue;
+        }
+        let reason = match wanted {
+            Some(name) => {
+                format!("{} cannot be read, so {name} is never made: {fault}", file.name())
+            }
+            None => format!("{} cannot be read as it stands: {fault}", file.name()),
+        };
+        seen.suspect(&file.path, line, confidence, reason).saw(&file.path, line, fault.to_owned());
+    }
+}
+
+/// The name that the error misses and that this script makes, or would make.
+fn brings(ask: &Ask<'_>, file: &FileFacts) -> Option<String> {
+    let missing = matches!(
+        ask.family(),
+        Family::NameNotThere
+            | Family::ValueNotThere
+            | Family::LooseWiring
+            | Family::FileNotThere
+            | Family::Other
+    );
+    let mut names: Vec<String> = ask.asked.iter().cloned().collect();
+    names.extend(ask.subject_names().into_iter().map(str::to_owned));
+    let makes = |name: &str| {
+        file.tree.named(name).any(|n| n.makes().is_some()) || file.stem().eq_ignore_ascii_case(name)
+    };
+    let elsewhere = |name: &str| {
+        ask.scope.iter().any(|f| {
+            f.path != file.path && !f.broken && f.tree.named(name).any(|n| n.makes().is_some())
+        })
+    };
+    names.into_iter().find(|n| missing && n.len() > 2 && makes(n) && !elsewhere(n))
+}

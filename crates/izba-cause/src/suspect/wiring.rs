@@ -1,0 +1,510 @@
+//! wiring: names in data (and in texts of code) that should lead to something and don't; handlers
+//! that nothing names.
+
+use super::words::{As, Stand, capital_of_words, is_name, plural};
+use super::{Ask, Check, Evidence, Seen, Verdict};
+use izba_model::Family;
+use izba_model::code::{At, Datum, FileFacts, Flag, How, Kind, Role, Slip, stem_words};
+use std::collections::{BTreeMap, HashMap};
+
+/// The check.
+pub static CHECK: Check = Check {
+    id: "wiring",
+    applies: |ask| {
+        ask.family() != Family::DoesNotParse
+            && ask.family() != Family::NotOpen
+            && !ask.said.contains("cannot find symbol")
+    },
+    look,
+};
+
+fn look(ask: &Ask<'_>, seen: &mut Seen) {
+    let mut any = false;
+    for file in ask.scope.iter().filter(|f| !f.data.is_empty()) {
+        any |= values(ask, file, seen);
+        any |= keys(ask, file, seen);
+    }
+    any |= registrations(ask, seen);
+    any |= places_of_key(ask, seen);
+    let data: Vec<&FileFacts> = ask.scope.iter().copied().filter(|f| !f.data.is_empty()).collect();
+    if !any && !data.is_empty() && ask.file.is_some() {
+        let evidence: Vec<Evidence> = data
+            .iter()
+            .take(3)
+            .map(|f| Evidence {
+                file: f.path.clone(),
+                line: 0,
+                saw: format!("each of its {} names leads somewhere", f.data.len()),
+            })
+            .collect();
+        seen.reason(Verdict::RuledOut, "a data file names something that is not there", evidence);
+    }
+}
+
+/// Whether anything answers to a name that stands as a value in data.
+fn answered(ask: &Ask<'_>, datum: &Datum) -> bool {
+    ask.words.stands(&datum.text).iter().any(|s| {
+        matches!(
+            s.as_what,
+            As::Made(How::Function | How::Class | How::Key | How::Assigned)
+                | As::Text
+                | As::DataKey
+                | As::File
+        )
+    }) || ask.words.stands(&datum.text).iter().filter(|s| s.as_what == As::DataValue).any(|s| {
+        // The same name stands as a value of another nature: it is a reference there or here.
+        s.file.data.iter().any(|d| d.line == s.line && d.text == datum.text && d.path != datum.path)
+    })
+}
+
+/// Whether a word stands as a value where this value stands in its own record.
+fn same_nature(stand: &Stand<'_>, word: &str, datum: &Datum) -> bool {
+    stand.file.data.iter().any(|d| {
+        d.line == stand.line
+            && d.text.as_ref() == word
+            && d.path == datum.path
+            && d.line != datum.line
+    })
+}
+
+/// Values of one nature, most of which lead somewhere.
+fn values(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
+    let mut any = false;
+    let calls = [
+        "not a function",
+        "attempt to call",
+        "NoSuchMethod",
+        "has no attribute",
+        "not callable",
+        "Key",
+        "is null",
+    ]
+    .iter()
+    .any(|w| ask.said.contains(w));
+    let mut natures: BTreeMap<&str, Vec<&Datum>> = BTreeMap::new();
+    for datum in file.data.iter().filter(|d| d.role == Role::Value && is_name(&d.text)) {
+        natures.entry(&datum.path).or_default().push(datum);
+    }
+    // In a table of words each key of a small map is a path of its own; values under the same
+    // parent are of one nature too.
+    let mut parents: BTreeMap<String, Vec<&Datum>> = BTreeMap::new();
+    for datum in file.data.iter().filter(|d| d.role == Role::Value && is_name(&d.text)) {
+        let parent = datum.path.rsplit_once('/').map_or("", |(p, _)| p);
+        parents.entry(parent.to_owned()).or_default().push(datum);
+    }
+    for (path, group) in &natures {
+        let wider: &Vec<&Datum> = parents
+            .get(path.rsplit_once('/').map_or("", |(p, _)| p))
+            .filter(|_| group.len() == 1)
+            .unwrap_or(group);
+        let led = wider.iter().filter(|d| answered(ask, d)).count();
+        for datum in group.iter().filter(|d| !answered(ask, d)) {
+            let mentioned = ask.says(&datum.text);
+            let near = ask.words.near(&datum.text, |w, stands| {
+                w.len() > 1
+                    && stands.iter().any(|s| {
+                        matches!(
+                            s.as_what,
+                            As::Made(How::Function | How::Class | How::Key | How::Assigned)
+                                | As::DataKey
+                                | As::Text
+                                | As::File
+                        ) || s.as_what == As::DataValue
+                            && (ask.words.count(w) > 1 || same_nature(s, w, datum))
+                    })
+            });
+            let words = |other: &str| {
+                group.len() > 1
+                    && capital_of_words(&datum.text, other, group.iter().map(|d| d.text.as_ref()))
+            };
+            let near = near
+                .into_iter()
+                .find(|(w, s)| (*s <= Slip::Letters || *s == Slip::Word) && !words(w));
+            let share = led as f32 / wider.len() as f32;
+            let mut confidence = match &near {
+                Some((_, slip)) => (0.5 + 0.25 * share) * slip.weight().max(0.7),
+                // Nothing near it: odd only where the others all lead somewhere.
+                None if led >= 1 && share >= 0.5 => 0.3 + 0.25 * share,
+                None => 0.15,
+            };
+            // Several that say the same are right, and what they nearly name is the odd one.
+            let same = group.iter().filter(|d| d.text == datum.text).count();
+            if same > 1
+                && near
+                    .as_ref()
+                    .is_some_and(|(w, _)| ask.words.count(w) == 1 && ask.words.is_made(w))
+            {
+                confidence -= 0.25;
+            }
+            if mentioned {
+                confidence += 0.22;
+            } else {
+                confidence += 0.25 * (ask.relevance(file, datum.line) - 0.3).max(-0.1);
+            }
+            if near.is_none() && !mentioned && led == 0 {
+                continue;
+            }
+            // What is called and not there was named by data, where its neighbours name functions.
+            let to_functions = |word: &str| {
+                ask.words.stands(word).iter().any(|s| s.as_what == As::Made(How::Function))
+            };
+            if calls
+                && (wider.iter().any(|d| to_functions(&d.text))
+                    || near.as_ref().is_some_and(|(w, _)| to_functions(w)))
+            {
+                confidence += 0.14;
+            }
+            // What is looked for on the way is the very name that is nearly this one.
+            let looked_for = |word: &str| {
+                ask.trail
+                    .iter()
+                    .filter(|m| m.weight > 0.25)
+                    .filter_map(|m| m.node)
+                    .any(|n| n.is(Kind::Str) && n.is_called(word))
+            };
+            let wanted =
+                near.as_ref().is_some_and(|(w, slip)| *slip <= Slip::Letter && looked_for(w));
+            if wanted {
+                confidence += 0.2;
+            }
+            let reason = match &near {
+                Some((other, slip)) => format!(
+                    "{} leads nowhere; {other} is nearly the same, and {}",
+                    datum.text,
+                    slip.words()
+                ),
+                None => format!(
+                    "{} leads nowhere: nothing in the code or data is called so",
+                    datum.text
+                ),
+            };
+            let tie = ask.data_tie(file, datum.record, &datum.text);
+            let confidence = confidence * if wanted { tie.max(0.8) } else { tie };
+            if confidence < 0.1 {
+                continue;
+            }
+            let suspect = seen.suspect(&file.path, datum.line, confidence, reason);
+            if let Some(stand) =
+                near.and_then(|(other, _)| ask.words.stands(other).first().copied())
+            {
+                suspect.saw(&stand.file.path, stand.line, "what it is near to");
+            }
+            if led > 0 {
+                suspect.saw(
+                    &file.path,
+                    datum.line,
+                    format!("{led} of its {} neighbours lead somewhere", wider.len()),
+                );
+            }
+            any |= confidence >= 0.5;
+            if mentioned && near.is_none() {
+                any |= listed_in_code(ask, file, datum, seen);
+            }
+        }
+    }
+    any
+}
+
+/// Where code lists what the neighbours of a value are called, and not this one.
+fn listed_in_code(ask: &Ask<'_>, file: &FileFacts, datum: &Datum, seen: &mut Seen) -> bool {
+    let others = super::holes::beside(file, datum);
+    let mut homes: BTreeMap<(&str, u32), (Vec<At<'_>>, &FileFacts)> = BTreeMap::new();
+    for other in &others {
+        for stand in ask.words.stands(other).iter().filter(|s| s.as_what == As::Text) {
+            let Some(node) = stand.node else { continue };
+            let function = node.function().map_or(0, At::line);
+            homes
+                .entry((&stand.file.path, function))
+                .or_insert_with(|| (Vec::new(), stand.file))
+                .0
+                .push(node);
+        }
+    }
+    let Some((nodes, file)) = homes
+        .into_values()
+        .filter(|(nodes, _)| {
+            nodes.len() * 2 >= others.len() && nodes.len() >= 2 || others.len() == 1
+        })
+        .max_by_key(|(nodes, _)| nodes.len())
+    else {
+        return false;
+    };
+    let (from, to) = (
+        nodes.iter().map(|n| n.line()).min().unwrap_or(1),
+        nodes.iter().map(|n| n.line()).max().unwrap_or(1),
+    );
+    let names = nodes.iter().filter_map(|n| n.text()).collect::<Vec<_>>().join(", ");
+    let suspect = seen.suspect(
+        &file.path,
+        from.saturating_sub(1).max(1),
+        0.78,
+        format!("{names} are listed here, and {} is not", datum.text),
+    );
+    suspect.to(to + 1);
+    for node in nodes {
+        suspect.saw(&file.path, node.line(), node.text().unwrap_or_default());
+    }
+    true
+}
+
+/// Keys that the code never asks for, near one that it does; and records that lack what their
+/// siblings have.
+fn keys(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
+    let mut any = false;
+    let mut natures: HashMap<&str, HashMap<&str, Vec<u32>>> = HashMap::new();
+    for datum in file.data.iter().filter(|d| d.role == Role::Key) {
+        natures.entry(&datum.path).or_default().entry(&datum.text).or_default().push(datum.line);
+    }
+    for datum in file.data.iter().filter(|d| d.role == Role::Key && is_name(&d.text)) {
+        let elsewhere = ask
+            .words
+            .stands(&datum.text)
+            .iter()
+            .any(|s| !matches!(s.as_what, As::DataKey | As::File));
+        if elsewhere {
+            continue;
+        }
+        let near = ask.words.near(&datum.text, |_, stands| {
+            stands.iter().any(|s| matches!(s.as_what, As::Used | As::Text | As::Made(_)))
+        });
+        let near = near.into_iter().find(|(_, s)| *s <= Slip::Letters);
+        let alone = natures
+            .get(datum.path.as_ref())
+            .and_then(|n| n.get(datum.text.as_ref()))
+            .map_or(0, Vec::len)
+            == 1;
+        let Some((other, slip)) =
+            near.filter(|(w, _)| alone && !plural(w, &datum.text) && w.len() > 2)
+        else {
+            continue;
+        };
+        let about = ask.asked.as_deref() == Some(other)
+            || ask.mentioned.iter().any(|m| m == other)
+            || ask.subject_names().contains(&other);
+        let tie = if about { 1.0 } else { ask.data_tie(file, datum.record, &datum.text) };
+        let confidence = (if about { 0.88 } else { 0.56 + 0.2 * ask.relevance(file, datum.line) })
+            * slip.weight()
+            * tie;
+        if confidence < 0.1 {
+            continue;
+        }
+        let suspect = seen.suspect(
+            &file.path,
+            datum.line,
+            confidence,
+            format!("no code asks for {}; it asks for {other}, and {}", datum.text, slip.words()),
+        );
+        if let Some(stand) = ask.words.stands(other).first() {
+            suspect.saw(&stand.file.path, stand.line, format!("{other} is asked for here"));
+        }
+        any = true;
+    }
+    // Records of a list that lack a key which their siblings have.
+    let mut records: BTreeMap<(&str, u32), Vec<&Datum>> = BTreeMap::new();
+    for datum in file.data.iter().filter(|d| d.role == Role::Key) {
+        records.entry((&datum.path, datum.record)).or_default().push(datum);
+    }
+    let mut by_path: BTreeMap<&str, Vec<&Vec<&Datum>>> = BTreeMap::new();
+    for ((path, _), record) in &records {
+        by_path.entry(path).or_default().push(record);
+    }
+    for group in by_path.values().filter(|g| g.len() >= 3) {
+        let mut counts: HashMap<&str, usize> = HashMap::new();
+        group.iter().for_each(|r| r.iter().for_each(|d| *counts.entry(&d.text).or_default() += 1));
+        for record in group {
+            for (key, _) in counts.iter().filter(|(_, n)| **n + 1 == group.len()) {
+                if record.iter().any(|d| d.text.as_ref() == *key) {
+                    continue;
+                }
+                let about = ask.asked.as_deref() == Some(*key)
+                    || ask.mentioned.iter().any(|m| m == key)
+                    || ask.subject_names().contains(key);
+                // Where it stands in its siblings: after the key that comes before it there.
+                let before = group.iter().find_map(|r| {
+                    let at = r.iter().position(|d| d.text.as_ref() == *key)?;
+                    Some(at.checked_sub(1).map(|b| r[b].text.as_ref()))
+                });
+                let line = match before
+                    .flatten()
+                    .and_then(|b| record.iter().find(|d| d.text.as_ref() == b))
+                {
+                    Some(datum) => datum.line,
+                    None if before == Some(None) => {
+                        record.first().map_or(1, |d| d.line.saturating_sub(1).max(1))
+                    }
+                    None => record.last().map_or(1, |d| d.line),
+                };
+                let tie = record.first().map_or(0.0, |d| ask.data_tie(file, d.record, ""));
+                let confidence = if about { 0.82 } else { 0.4 * tie };
+                if confidence < 0.1 {
+                    continue;
+                }
+                let suspect = seen.suspect(
+                    &file.path,
+                    line,
+                    confidence,
+                    format!("here {key} is missing; the {} others have it", group.len() - 1),
+                );
+                suspect.to(line + 1);
+                any |= about;
+            }
+        }
+    }
+    any
+}
+
+/// A key was looked for and is nowhere: where its siblings are put in.
+fn places_of_key(ask: &Ask<'_>, seen: &mut Seen) -> bool {
+    let Some(asked) = ask.asked.as_deref() else { return false };
+    if ask.family() == Family::LooseWiring {
+        let mut any = false;
+        for stand in ask.words.stands(asked).iter().filter(|s| s.as_what == As::DataValue) {
+            let suspect = seen.suspect(
+                &stand.file.path,
+                stand.line,
+                0.86,
+                format!("{asked} is tied to here, and the code has nothing of that name"),
+            );
+            suspect.saw(&stand.file.path, stand.line, asked.to_owned());
+            any = true;
+        }
+        return any;
+    }
+    if !(ask.said.contains("Key")
+        || ask.family() == Family::ValueNotThere
+        || ask.said.contains("not found")
+        || ask.said.contains("unknown"))
+    {
+        return false;
+    }
+    let known = ask
+        .words
+        .stands(asked)
+        .iter()
+        .any(|s| matches!(s.as_what, As::Made(How::Key) | As::DataKey));
+    if known {
+        return false;
+    }
+    let mut any = false;
+    // Where data holds other such keys.
+    for stand in ask.words.stands(asked).iter().filter(|s| s.as_what == As::DataValue) {
+        let alone =
+            ask.words.stands(asked).iter().filter(|s| s.as_what == As::DataValue).count() == 1;
+        let confidence = if alone { 0.64 } else { 0.52 };
+        let suspect = seen.suspect(
+            &stand.file.path,
+            stand.line,
+            confidence,
+            format!("{asked} is named here, and nothing of that name is there"),
+        );
+        suspect.saw(&stand.file.path, stand.line, asked.to_owned());
+        any = true;
+    }
+    any
+}
+
+/// Handlers that nothing names, though their siblings are put in somewhere.
+fn registrations(ask: &Ask<'_>, seen: &mut Seen) -> bool {
+    let mut any = false;
+    for file in ask.scope.iter().filter(|f| f.language.is_code()) {
+        let functions: Vec<At<'_>> = file
+            .tree
+            .all()
+            .filter(|n| n.is(Kind::Func) && n.text().is_some() && !n.has(Flag::Constructor))
+            .collect();
+        let handed = |f: At<'_>| {
+            let name = f.text().unwrap_or("");
+            ask.words.stands(name).iter().filter_map(|s| Some((s.file, s.node?))).find(|(_, n)| {
+                matches!(n.kind(), Kind::Name | Kind::Field)
+                    && n.makes().is_none()
+                    && !n.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(*n))
+            })
+        };
+        for (nth, function) in functions.iter().enumerate() {
+            let name = function.text().unwrap_or("");
+            // Data may name it; code does not.
+            let in_code = ask
+                .words
+                .stands(name)
+                .iter()
+                .filter(|s| s.node.is_some() && s.as_what != As::Text)
+                .count();
+            if in_code != 1
+                || name.len() < 3
+                || name.starts_with("__")
+                || super::words::BEGINNINGS.contains(&name)
+            {
+                continue;
+            }
+            // Its siblings: functions of the same owner that are handed over by name.
+            let siblings: Vec<(usize, &FileFacts, At<'_>)> = functions
+                .iter()
+                .enumerate()
+                .filter(|(at, f)| {
+                    *at != nth
+                        && f.class() == function.class()
+                        && f.has(Flag::Method) == function.has(Flag::Method)
+                })
+                .filter_map(|(at, f)| handed(*f).map(|(file, n)| (at, file, n)))
+                .collect();
+            let words = stem_words(name);
+            // One sibling is enough where both are called alike; else several have to be put in in
+            // the same way.
+            let akin = siblings.iter().any(|(at, ..)| {
+                functions[*at]
+                    .text()
+                    .is_some_and(|t| stem_words(t).iter().any(|w| words.contains(w)))
+            });
+            let way = |n: At<'_>| n.parent().map(|p| (p.kind(), p.last_name().map(str::to_owned)));
+            let alike = siblings.iter().any(|(_, _, a)| {
+                siblings.iter().filter(|(_, _, b)| way(*a) == way(*b)).count() >= 2
+            });
+            if siblings.is_empty() || !akin && !alike {
+                continue;
+            }
+            let about = |w: &str| stem_words(w).iter().any(|p| words.contains(p) && p.len() > 2);
+            let calls = ["not a function", "attempt to call", "has no attribute", "Key"]
+                .iter()
+                .any(|w| ask.said.contains(w));
+            let by_data =
+                calls && ask.words.stands(name).iter().any(|s| s.as_what == As::DataValue);
+            let asked = by_data
+                || ask.says(name)
+                || ask.asked.as_deref().is_some_and(about)
+                || ask.mentioned.iter().any(|m| about(m))
+                || ask
+                    .trail
+                    .iter()
+                    .filter(|m| m.weight > 0.3)
+                    .filter_map(|m| m.node)
+                    .any(|n| n.is(Kind::Str) && n.text().is_some_and(about));
+            // Put in after the sibling that is made before it.
+            let (_, home, before) = siblings
+                .iter()
+                .filter(|(at, ..)| *at < nth)
+                .max_by_key(|(at, ..)| *at)
+                .or_else(|| siblings.first())
+                .copied()
+                .expect("there is one");
+            let follows = siblings.iter().any(|(at, ..)| *at < nth);
+            let line = if follows { before.line() } else { before.line().saturating_sub(1).max(1) };
+            let confidence = if asked { 0.87 } else { 0.53 };
+            let suspect = seen.suspect(
+                &home.path,
+                line,
+                confidence,
+                format!("{name} is made and never put in here, as its siblings are"),
+            );
+            suspect
+                .to(line + 1)
+                .saw(
+                    &file.path,
+                    function.line(),
+                    format!("{name} is made here, and nothing names it"),
+                )
+                .saw(&home.path, before.line(), "a sibling is put in here");
+            any |= asked;
+        }
+    }
+    any
+}

@@ -1,0 +1,209 @@
+//! All words of the files in question: how often each stands there, whether anything makes it, and
+//! which other is near it.
+
+use izba_model::code::{
+    At, Datum, FileFacts, How, Index, Kind, Role, Slip, letters_of, may_slip, slip,
+};
+use std::cell::OnceCell;
+use std::collections::HashMap;
+
+/// One occurrence of a word.
+#[derive(Debug, Clone, Copy)]
+pub struct Stand<'a> {
+    /// Its file.
+    pub file: &'a FileFacts,
+    /// Its line, from 1.
+    pub line: u32,
+    /// As what.
+    pub as_what: As,
+    /// The node, in code.
+    pub node: Option<At<'a>>,
+}
+
+/// As what a word stands somewhere.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub enum As {
+    /// It is made there.
+    Made(How),
+    /// It is read or called.
+    Used,
+    /// A text of code.
+    Text,
+    /// A key of data.
+    DataKey,
+    /// A value of data.
+    DataValue,
+    /// A file of this name lies there.
+    File,
+}
+
+/// All words with where they stand.
+///
+/// Of a large project only few words are ever asked for: where one stands is looked up then.
+#[derive(Default)]
+pub struct Words<'a> {
+    all: HashMap<&'a str, Word<'a>>,
+}
+
+#[derive(Default)]
+struct Word<'a> {
+    homes: Vec<Home<'a>>,
+    stands: OnceCell<Vec<Stand<'a>>>,
+}
+
+#[derive(Clone, Copy)]
+enum Home<'a> {
+    Code(&'a FileFacts),
+    Data(&'a FileFacts, &'a Datum),
+    Name(&'a FileFacts),
+}
+
+impl<'a> Word<'a> {
+    fn stands(&self, word: &str) -> &[Stand<'a>] {
+        self.stands.get_or_init(|| self.homes.iter().flat_map(|h| h.stands(word)).collect())
+    }
+}
+
+impl<'a> Home<'a> {
+    fn stands(self, word: &str) -> Vec<Stand<'a>> {
+        match self {
+            Home::Code(file) => {
+                let stand = |node: At<'a>| {
+                    let as_what = match node.kind() {
+                        Kind::Str if !is_name(word) => return None,
+                        Kind::Str => As::Text,
+                        Kind::Bin
+                        | Kind::Un
+                        | Kind::Num
+                        | Kind::Bool
+                        | Kind::Nil
+                        | Kind::Other
+                        | Kind::Import => return None,
+                        _ => node.makes().map_or(As::Used, As::Made),
+                    };
+                    Some(Stand { file, line: node.line(), as_what, node: Some(node) })
+                };
+                file.tree.named(word).filter_map(stand).collect()
+            }
+            Home::Data(file, datum) => {
+                let as_what = if datum.role == Role::Key { As::DataKey } else { As::DataValue };
+                vec![Stand { file, line: datum.line, as_what, node: None }]
+            }
+            Home::Name(file) => vec![Stand { file, line: 0, as_what: As::File, node: None }],
+        }
+    }
+}
+
+/// Names that the runtime itself calls, so that they stand once in a healthy program.
+pub const BEGINNINGS: &[&str] = &[
+    "main",
+    "Main",
+    "toString",
+    "ToString",
+    "self",
+    "this",
+    "__init__",
+    "__main__",
+    "__name__",
+    "constructor",
+];
+
+/// Whether one name is the plural of the other: both are names of their own.
+pub fn plural(a: &str, b: &str) -> bool {
+    let (short, long) = if a.len() < b.len() { (a, b) } else { (b, a) };
+    long.strip_suffix('s').is_some_and(|l| l == short)
+}
+
+/// Whether one of several values of one nature only begins with a capital where another name does
+/// not, as all of them do: they are words for people.
+pub fn capital_of_words<'a>(
+    value: &str,
+    other: &str,
+    mut all: impl Iterator<Item = &'a str>,
+) -> bool {
+    value.get(1..) == other.get(1..)
+        && value.eq_ignore_ascii_case(other)
+        && all.all(|v| v.starts_with(char::is_uppercase))
+}
+
+/// Whether a text is written like a name: no spaces, some letter.
+pub fn is_name(text: &str) -> bool {
+    (2..=40).contains(&text.len())
+        && text.chars().all(|c| c.is_alphanumeric() || matches!(c, '_' | '$' | '-' | '#'))
+        && text.chars().any(char::is_alphabetic)
+}
+
+impl<'a> Words<'a> {
+    /// The words of these files, and the names of all files.
+    pub fn of(files: &[&'a FileFacts], index: &'a Index) -> Words<'a> {
+        let mut all: HashMap<&'a str, Word<'a>> = HashMap::new();
+        for file in files {
+            for word in file.tree.words() {
+                all.entry(word).or_default().homes.push(Home::Code(file));
+            }
+            for datum in file.data.iter().filter(|d| is_name(&d.text)) {
+                all.entry(&datum.text).or_default().homes.push(Home::Data(file, datum));
+            }
+        }
+        for path in index.on_disk.iter() {
+            let name = path.rsplit('/').next().unwrap_or(path);
+            let stem = name.split_once('.').map_or(name, |(s, _)| s);
+            if let Some(file) = index.file(path) {
+                all.entry(stem).or_default().homes.push(Home::Name(file));
+            }
+        }
+        Words { all }
+    }
+
+    /// Where a word stands.
+    pub fn stands(&self, word: &str) -> &[Stand<'a>] {
+        self.all.get(word).map_or(&[], |w| w.stands(word))
+    }
+
+    /// How often a word stands in code and data; the names of files do not count.
+    pub fn count(&self, word: &str) -> usize {
+        self.stands(word).iter().filter(|s| s.as_what != As::File).count()
+    }
+
+    /// Whether anything in code makes a word: a function, type, variable, field, key.
+    pub fn is_made(&self, word: &str) -> bool {
+        self.stands(word).iter().any(|s| matches!(s.as_what, As::Made(_)))
+    }
+
+    /// All words.
+    pub fn iter(&self) -> impl Iterator<Item = (&'a str, &[Stand<'a>])> {
+        self.all
+            .iter()
+            .map(|(word, w)| (*word, w.stands(word)))
+            .filter(|(_, stands)| !stands.is_empty())
+    }
+
+    /// The words nearest to this one that fit, best first.
+    pub fn near(
+        &self,
+        word: &str,
+        fits: impl Fn(&str, &[Stand<'a>]) -> bool,
+    ) -> Vec<(&'a str, Slip)> {
+        let letters = letters_of(word);
+        let may = |other: &str| {
+            other.len().abs_diff(word.len()) <= 6 && may_slip(letters, letters_of(other))
+        };
+        let mut found: Vec<(&'a str, Slip)> = Vec::new();
+        for (other, w) in
+            self.all.iter().filter(|(other, _)| may(other) && !BEGINNINGS.contains(other))
+        {
+            let Some(slip) = slip(word, other) else { continue };
+            let stands = w.stands(other);
+            if !stands.is_empty() && fits(other, stands) {
+                found.push((other, slip));
+            }
+        }
+        found.sort_by(|a, b| {
+            b.1.weight()
+                .total_cmp(&a.1.weight())
+                .then_with(|| self.count(b.0).cmp(&self.count(a.0)))
+                .then(a.0.cmp(b.0))
+        });
+        found
+    }
+}

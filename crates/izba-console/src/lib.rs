@@ -1,0 +1,14 @@
+//! From the bytes of a console to reports: lines ([`read`]), what they wear before their sentence
+//! ([`read::layout`]), and which of them belong together and what they say ([`trace`]).
+//!
+//! Nothing here opens a file, asks the clock, starts a thread or knows a terminal.
+
+pub mod learn;
+pub mod paths;
+pub mod read;
+pub mod setting;
+pub mod trace;
+
+pub use learn::KeptLine;
+pub use read::{Checkpoint, RawLine, Splitter};
+pub use setting::{Reading, Setting};

@@ -1,0 +1,17 @@
+//! From bytes to lines: one splitter for each source, and the prefix that many consoles put before
+//! their sentence.
+
+mod found;
+pub mod layout;
+mod prefix;
+mod quick;
+mod splitter;
+mod walk;
+
+pub(crate) use found::Found;
+pub use layout::{Layout, Layouts};
+pub use prefix::{Prefix, find_place, split_prefix};
+pub use quick::{Hit, Scan};
+pub(crate) use quick::{is_sign, many, may_matter};
+pub use splitter::{Checkpoint, LINE_CAP, LineSink, RawLine, Splitter};
+pub(crate) use walk::Signs;

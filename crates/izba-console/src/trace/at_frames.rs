@@ -1,0 +1,378 @@
+//! Exceptions whose steps begin with `at`: an exception line, its steps, the exceptions that caused
+//! it.
+//!
+//! JavaScript, the JVM and .NET share this build; each tells its own form of step in a file of its
+//! own.
+
+use super::{AT_FORMS, Begin, Draft, FRAME_CAP, Reader, Start, Take};
+use crate::read::Found;
+use izba_model::project::Project;
+use izba_model::{Cause, Level, Report, StackFrame};
+use regex::Regex;
+use std::sync::LazyLock;
+
+/// Exceptions with `at` steps.
+pub static READER: Reader = Reader {
+    id: "at-frames",
+    name: "exceptions with steps that begin with “at”",
+    begins,
+    sample: "java.lang.IllegalStateException: the jetty is closed",
+};
+
+/// The language whose runtime names a place before the exception.
+const ANNOUNCES: &str = "javascript";
+
+/// One language's form of step.
+#[derive(Debug)]
+pub(super) struct AtForm {
+    /// Id shown as the reader of the entry.
+    pub id: &'static str,
+    /// Reads the text after `at `.
+    pub step: fn(&str) -> Option<StackFrame>,
+}
+
+static HEAD: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(concat!(
+        r#"^(?P<lead>Exception in thread "[^"]*" |(?:\[ERROR\] FATAL )?UNHANDLED EXCEPTION: |Unhandled [Ee]xception[.:] |Uncaught (?:\(in promise\) )?)?"#,
+        concat!(
+                r"(?P<kind>(?:[A-Za-z_$][\w$]*\.)*[A-Z_$][\w$]*(?:Error|Exception|Throwable",
+                r"|Fault|Rejection)|(?:[a-z][\w$]*\.){2,}[A-Z][\w$]*",
+                r"|(?:[A-Za-z_$][\w$]*\.)+(?:Error|Exception|Throwable)|Error)"
+            ),
+        r"(?: \[(?P<code>[A-Z][A-Z0-9_]+)\])?(?:: (?P<message>.*)|:?)$"
+    ))
+    .expect("the pattern is fixed")
+});
+static CAUSE: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(
+        r"^\s*(?P<mark>[Cc]aused by: |Suppressed: |---> |\[cause\]: |\[errors\]: )(?P<rest>.*)$",
+    )
+    .expect("the pattern is fixed")
+});
+
+/// An exception line taken apart.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub(super) struct Head {
+    pub kind: String,
+    pub code: Option<String>,
+    pub message: String,
+    pub lead: bool,
+}
+
+pub(super) fn read_head(text: &str) -> Option<Head> {
+    let found = HEAD.found(text.trim_end())?;
+    Some(Head {
+        kind: found["kind"].to_owned(),
+        code: found.name("code").map(|c| c.as_str().to_owned()),
+        message: found.name("message").map_or(String::new(), |m| m.as_str().trim().to_owned()),
+        lead: found.name("lead").is_some(),
+    })
+}
+
+fn read_step(text: &str) -> Option<(&'static AtForm, StackFrame)> {
+    let Some(step) = text.trim_start().strip_prefix("at ") else {
+        return super::javascript::at_sign(text).map(|frame| (&super::javascript::FORM, frame));
+    };
+    AT_FORMS.iter().find_map(|form| Some((*form, (form.step)(step)?)))
+}
+
+/// A step of any of the forms.
+pub(super) fn step(text: &str) -> Option<StackFrame> {
+    read_step(text).map(|(_, frame)| frame)
+}
+
+#[derive(Debug, Clone, Default)]
+struct Thrown {
+    kind: Option<String>,
+    message: String,
+    frames: Vec<StackFrame>,
+    parent: usize,
+    suppressed: bool,
+}
+
+/// An exception and those that caused it, while its lines arrive.
+#[derive(Debug, Default)]
+pub(super) struct AtDraft {
+    thrown: Vec<Thrown>,
+    current: usize,
+    code: Option<String>,
+    form: Option<&'static str>,
+    repeating: bool,
+    properties: u32,
+    lead: bool,
+    /// Where the runtime said the trouble is, ahead of the exception.
+    pub(super) announced: Option<StackFrame>,
+    /// What it marked there.
+    pub(super) caret: Option<izba_model::Caret>,
+}
+
+fn begins(start: &Start<'_>) -> Option<Begin> {
+    let rest = start.rest();
+    let begin = |confidence, draft: AtDraft, takes_before| {
+        let joins_record = !draft.lead;
+        Some(Begin { confidence, draft: Box::new(draft), takes_before, joins_record })
+    };
+    if matches!(rest.trim_end(), "Unhandled Exception:" | "Unhandled exception.") {
+        return begin(60, AtDraft::default(), false);
+    }
+    // Prefixes such as [ERROR] may be part of the exception line's own lead.
+    if let Some(head) = read_head(rest).or_else(|| read_head(start.text)) {
+        let confidence = if head.lead { 75 } else { 60 };
+        let mut draft = AtDraft::default();
+        draft.head(head);
+        return begin(confidence, draft, false);
+    }
+    // What calls itself an error may say something before it names the exception.
+    if start.prefix.level.is_some_and(|level| level >= Level::Warning)
+        && let Some(head) = rest
+            .match_indices(": ")
+            .filter_map(|(at, sign)| read_head(&rest[at + sign.len()..]))
+            .next()
+    {
+        let mut draft = AtDraft::default();
+        draft.head(head);
+        return begin(58, draft, false);
+    }
+    if let (Some((form, frame)), Some(before)) = (read_step(start.text), start.before) {
+        // Steps under a sentence that does not look like an exception: thrown with a kind of the
+        // user's own.
+        let sentence = before.trim();
+        if sentence.is_empty()
+            || sentence.len() > 500
+            || sentence.starts_with("Trace")
+            || read_step(before).is_some()
+        {
+            return None;
+        }
+        // The path of an error without words, made only to be printed.
+        if form.id == ANNOUNCES && sentence.ends_with(" Error") {
+            return None;
+        }
+        // What calls itself information is no exception, whatever follows it.
+        if crate::read::split_prefix(before).level.is_some_and(|level| level < Level::Warning) {
+            return None;
+        }
+        let mut draft = AtDraft::default();
+        // The exception may stand at the end of a sentence of the program's own.
+        let tails = std::iter::once(0)
+            .chain(sentence.match_indices(": ").map(|(at, sign)| at + sign.len()));
+        match tails.filter_map(|at| read_head(&sentence[at..])).next() {
+            Some(head) => draft.head(head),
+            None if frame.file.is_none() => return None,
+            None => {
+                let (kind, message) = match sentence.split_once(": ") {
+                    Some((kind, message))
+                        if kind
+                            .chars()
+                            .all(|c| c.is_alphanumeric() || matches!(c, '_' | '.' | '$')) =>
+                    {
+                        (Some(kind.to_owned()), message)
+                    }
+                    _ => (None, sentence),
+                };
+                draft.push(kind, message.to_owned(), false);
+            }
+        }
+        draft.thrown[draft.current].frames.push(frame);
+        draft.form = Some(form.id);
+        return begin(55, draft, true);
+    }
+    None
+}
+
+impl AtDraft {
+    /// A draft whose runtime named a place before it named the exception.
+    pub(super) fn announced_at(place: StackFrame) -> AtDraft {
+        AtDraft { announced: Some(place), ..AtDraft::default() }
+    }
+
+    pub(super) fn head(&mut self, head: Head) {
+        self.code = self.code.take().or(head.code);
+        self.lead |= head.lead;
+        let mut kind = Some(head.kind);
+        let mut message = head.message;
+        // .NET writes the whole chain on one line: outer ---> inner.
+        loop {
+            let inner = message.split_once(" ---> ").map(|(m, i)| (m.to_owned(), i.to_owned()));
+            let (own, rest) = inner.map_or((message.clone(), None), |(m, i)| (m, Some(i)));
+            self.push(kind, own, false);
+            let Some(rest) = rest else { break };
+            let (k, m) = kind_and_message(&rest);
+            kind = k;
+            message = m;
+        }
+    }
+
+    fn push(&mut self, kind: Option<String>, message: String, suppressed: bool) {
+        let parent = self.current;
+        self.thrown.push(Thrown { kind, message, frames: Vec::new(), parent, suppressed });
+        self.current = self.thrown.len() - 1;
+    }
+
+    /// An error of JavaScript without words that nobody threw: it was made to print its path, for
+    /// which the language has no other way that goes to any console.
+    fn made_for_its_path(&self) -> bool {
+        let [only] = &self.thrown[..] else { return false };
+        let thrown =
+            self.announced.is_some() || self.lead || self.code.is_some() || self.properties > 0;
+        self.form == Some(ANNOUNCES)
+            && !thrown
+            && only.message.is_empty()
+            && only.kind.as_deref() == Some("Error")
+    }
+
+    fn has_frames(&self) -> bool {
+        self.thrown.iter().any(|t| !t.frames.is_empty())
+    }
+}
+
+fn kind_and_message(text: &str) -> (Option<String>, String) {
+    match read_head(text) {
+        Some(head) => (Some(head.kind), head.message),
+        None => match text.split_once(": ") {
+            Some((kind, message)) if !kind.contains(' ') => {
+                (Some(kind.to_owned()), message.to_owned())
+            }
+            _ => (None, text.to_owned()),
+        },
+    }
+}
+
+impl Draft for AtDraft {
+    fn take(&mut self, text: &str, _project: &Project) -> Take {
+        let trimmed = text.trim();
+        if self.thrown.is_empty() {
+            let Some(head) = read_head(trimmed) else {
+                return if trimmed.is_empty() { Take::Held } else { Take::Refused };
+            };
+            self.head(head);
+            return Take::Took;
+        }
+        if let Some(head) = read_head(trimmed).filter(|h| {
+            h.lead && self.has_frames() && h.kind == self.thrown[0].kind.clone().unwrap_or_default()
+        }) {
+            // The runtime tells the same exception twice on its way out.
+            let same = head.message.split(" ---> ").next() == Some(self.thrown[0].message.as_str());
+            self.repeating = same;
+            return if same { Take::Took } else { Take::Refused };
+        }
+        if let Some((form, frame)) = read_step(text) {
+            if !self.repeating {
+                self.form.get_or_insert(form.id);
+                let frames = &mut self.thrown[self.current].frames;
+                if frames.len() < FRAME_CAP {
+                    frames.push(frame);
+                }
+            }
+            if text.trim_end().ends_with('{') {
+                self.properties += 1;
+            }
+            return Take::Took;
+        }
+        if trimmed.starts_with("Emitted '") && trimmed.ends_with("event at:") {
+            // Where the event was raised, not where it went wrong.
+            self.repeating = true;
+            return Take::Took;
+        }
+        if trimmed.starts_with("Caused by: [CIRCULAR REFERENCE") {
+            return Take::Took;
+        }
+        if let Some(cause) = CAUSE.found(text) {
+            if !self.repeating {
+                let suppressed = &cause["mark"] == "Suppressed: ";
+                if &cause["mark"] == "[errors]: " {
+                    // Errors gathered under one: they are told with it, not after it.
+                    self.push(None, String::new(), true);
+                    self.properties += 1;
+                    return Take::Took;
+                }
+                let (kind, message) = kind_and_message(cause["rest"].trim_end_matches('{').trim());
+                if &cause["mark"] == "---> " || suppressed {
+                    self.push(kind, message, suppressed);
+                } else {
+                    // A cause hangs on the last exception that is not suppressed.
+                    while self.thrown[self.current].suppressed {
+                        self.current = self.thrown[self.current].parent;
+                    }
+                    self.push(kind, message, false);
+                }
+            }
+            return Take::Took;
+        }
+        if trimmed.starts_with("--- End of inner")
+            || trimmed.starts_with("--- End of stack trace from previous")
+        {
+            if trimmed.contains("inner") && !self.repeating {
+                self.current = self.thrown[self.current].parent;
+            }
+            return Take::Took;
+        }
+        if trimmed.starts_with("... ") && (trimmed.ends_with("more") || trimmed.ends_with("...")) {
+            return Take::Took;
+        }
+        if self.properties > 0 {
+            // What an error object carries beside its message, between braces.
+            if trimmed.ends_with('{') || trimmed.ends_with('[') {
+                self.properties += 1;
+            }
+            if trimmed.starts_with('}') || trimmed.starts_with(']') {
+                self.properties -= 1;
+            }
+            if let Some(code) = trimmed.strip_prefix("code: '").and_then(|c| c.split('\'').next()) {
+                self.code.get_or_insert_with(|| code.to_owned());
+            }
+            return if text.starts_with(' ') || trimmed.starts_with('}') {
+                Take::Took
+            } else {
+                Take::Refused
+            };
+        }
+        if trimmed.is_empty() || (trimmed.starts_with("Node.js v") && self.has_frames()) {
+            return if trimmed.is_empty() { Take::Held } else { Take::Took };
+        }
+        if self.repeating {
+            return if read_head(trimmed).is_some() { Take::Refused } else { Take::Held };
+        }
+        // A sentence of several lines goes on until its steps come.
+        let begins_anew = read_head(trimmed).is_some() || text.starts_with("  File ");
+        if self.has_frames() || begins_anew || crate::read::split_prefix(text).level.is_some() {
+            Take::Refused
+        } else {
+            Take::Held
+        }
+    }
+
+    fn report(&self) -> Option<Report> {
+        let outer = self.thrown.first()?;
+        // A path that the program printed on purpose is no error.
+        if outer
+            .frames
+            .first()
+            .and_then(|f| f.function.as_deref())
+            .is_some_and(|f| f.ends_with("Thread.dumpStack"))
+            || self.made_for_its_path()
+        {
+            return None;
+        }
+        let reader =
+            self.form.unwrap_or(if self.announced.is_some() { ANNOUNCES } else { READER.id });
+        let mut report = Report::new(reader, Level::Error, outer.message.clone());
+        report.kind = outer.kind.clone();
+        report.code = self.code.clone();
+        report.frames = outer.frames.clone();
+        report.head = self.announced.clone();
+        // A script that cannot be read has no step of its own; the announced place is the one.
+        report.head_leads = outer.kind.as_deref() == Some("SyntaxError");
+        report.caret = self.caret.clone();
+        report.causes = self.thrown[1..]
+            .iter()
+            .filter(|t| !t.suppressed)
+            .map(|t| Cause {
+                kind: t.kind.clone(),
+                message: t.message.clone(),
+                frames: t.frames.clone(),
+            })
+            .collect();
+        Some(report)
+    }
+}

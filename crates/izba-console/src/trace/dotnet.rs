@@ -1,0 +1,38 @@
+//! Steps of .NET and Mono: `Night.Gate.Open (System.Int32 n) [0x00007] in /p/Gate.cs:29` and `… in
+//! /p/Gate.cs:line 29`.
+
+use super::at_frames::AtForm;
+use crate::read::Found;
+use izba_model::StackFrame;
+use regex::Regex;
+use std::sync::LazyLock;
+
+pub(super) static FORM: AtForm = AtForm { id: "dotnet", step };
+
+static STEP: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(concat!(
+        r"^(?:\(wrapper [\w-]+\) )?(?P<method>[\w.<>`$+,/\[\]",
+        r"|]+) ?\((?P<args>[^)]*)\)(?: ?\[0x[0-9a-f]+\])?(?: in (?P<file>.+?):(?:line",
+        r" )?(?P<line>\d+))?\s*$"
+    ))
+    .expect("the pattern is fixed")
+});
+
+fn step(text: &str) -> Option<StackFrame> {
+    let found = STEP.found(text)?;
+    // `at f (x.js:3:9)` has the same build; there the brackets hold a place.
+    if crate::read::find_place(&found["args"], 0).is_some()
+        || matches!(&found["args"], "native" | "<anonymous>")
+        || found["args"].starts_with("node:")
+    {
+        return None;
+    }
+    let file = found.name("file").map(|f| f.as_str().to_owned()).filter(|f| !f.starts_with('<'));
+    let line = file.as_ref().and_then(|_| found["line"].parse().ok());
+    Some(StackFrame {
+        file,
+        line,
+        function: Some(found["method"].to_owned()),
+        ..StackFrame::default()
+    })
+}

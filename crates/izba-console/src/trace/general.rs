@@ -1,0 +1,150 @@
+//! Anything that calls itself a warning or an error, in whatever console: the reader for what no
+//! other one knows.
+
+use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
+use crate::read::find_place;
+use izba_model::project::Project;
+use izba_model::{Level, Report, StackFrame};
+use regex::Regex;
+use std::sync::LazyLock;
+
+/// Lines with a level of their own, and the indented steps under them.
+pub static READER: Reader = Reader {
+    id: "general",
+    name: "any console",
+    begins,
+    sample: "12.4 | error | Bell#1.tick | the rope is not tied to anything",
+};
+
+/// What the system says when something cannot be opened, behind words that say so.
+static CANNOT: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(concat!(
+        r"(?i)\b(?:cannot|could not|couldn't|can't|failed to",
+        r"|unable to)\b.*: (?:No such file or directory|Permission denied)$"
+    ))
+    .expect("the pattern is fixed")
+});
+
+#[derive(Debug)]
+struct General {
+    report: Report,
+}
+
+fn begins(start: &Start<'_>) -> Option<Begin> {
+    let asserted = start.text.starts_with("Assertion failed");
+    let failed = start.prefix.level.is_none() && CANNOT.is_match(start.rest());
+    let level = if asserted || failed {
+        Level::Error
+    } else {
+        start.prefix.level.filter(|l| *l >= Level::Warning)?
+    };
+    let rest = start.rest().trim();
+    if rest.is_empty() {
+        return None;
+    }
+    let mut report = Report::new(READER.id, level, rest);
+    report.object = start.prefix.object.clone();
+    report.handler = start.prefix.handler.clone();
+    let mut confidence = 20;
+    if let Some((file, line)) =
+        start.prefix.place.as_ref().filter(|(file, _)| start.project.find(file).is_some())
+    {
+        report.head = Some(StackFrame {
+            file: Some(file.clone()),
+            line: Some(*line),
+            function: start.prefix.function.clone(),
+            ..StackFrame::default()
+        });
+    }
+    if let Some(place) = find_place(rest, 0).filter(|p| start.project.find(p.file).is_some()) {
+        report.head = Some(StackFrame {
+            file: Some(place.file.to_owned()),
+            line: Some(place.line),
+            column: place.column,
+            ..StackFrame::default()
+        });
+        if place.span.0 == 0 {
+            report.message = rest[place.span.1..].trim_start_matches([':', ' ']).to_owned();
+        }
+        confidence = 40;
+    }
+    Begin::new(confidence, General { report })
+}
+
+impl Draft for General {
+    fn take(&mut self, text: &str, _project: &Project) -> Take {
+        // A logger's name with a number in brackets is no sentence; that stands below it, set in.
+        let named = |m: &str| m.ends_with(']') && m.contains('[') && !m.contains(' ');
+        if named(&self.report.message)
+            && text.starts_with("      ")
+            && self.report.frames.is_empty()
+        {
+            self.report.message = text.trim().to_owned();
+            return Take::Took;
+        }
+        match indented_step(text).or_else(|| super::ruby::step(text)) {
+            Some(frame) => {
+                if self.report.frames.len() < FRAME_CAP {
+                    self.report.frames.push(frame);
+                }
+                Take::Took
+            }
+            None => Take::Refused,
+        }
+    }
+
+    fn report(&self) -> Option<Report> {
+        let mut report = self.report.clone();
+        // With steps below it, what stands in brackets behind a sentence is the kind of an
+        // exception.
+        let named = |k: &&str| {
+            k.starts_with(|c: char| c.is_ascii_uppercase())
+                && k.chars().all(|c| c.is_alphanumeric() || c == ':')
+        };
+        if let Some((message, kind)) = report
+            .message
+            .strip_suffix(')')
+            .and_then(|m| m.rsplit_once(" ("))
+            .filter(|(_, k)| !report.frames.is_empty() && named(k))
+        {
+            report.kind = Some(kind.to_owned());
+            report.message = message.to_owned();
+        }
+        Some(report)
+    }
+}
+
+/// Reads an indented line that names a place as a step: the words before or after the place are its
+/// function.
+pub(super) fn indented_step(text: &str) -> Option<StackFrame> {
+    if !text.starts_with([' ', '\t']) {
+        return None;
+    }
+    let place = find_place(text, 0)?;
+    // With a colon behind its place a line is a sentence about that place, unless the step's
+    // function follows.
+    let behind = &text[place.span.1..];
+    if behind.starts_with(": ") && !behind.starts_with(": in ") {
+        return None;
+    }
+    let before = text[..place.span.0].trim();
+    let after = text[place.span.1..].trim_start_matches([':', ')', ']', ' ', '\t']).trim();
+    // A sentence that happens to be indented is no step.
+    if before.split_whitespace().count() > 4 || after.split_whitespace().count() > 4 {
+        return None;
+    }
+    let words = after.strip_prefix("in ").unwrap_or(after);
+    let words =
+        words.strip_prefix("function ").unwrap_or(words).trim_matches(['\'', '`', '"', '<', '>']);
+    let named = before.trim_end_matches(['(', '[', '@', ' ']);
+    let named = (!named.is_empty() && !["from", "at", "in", "by", "called from"].contains(&named))
+        .then_some(named);
+    let function = Some(words).filter(|w| !w.is_empty()).or(named).map(str::to_owned);
+    Some(StackFrame {
+        file: Some(place.file.to_owned()),
+        line: Some(place.line),
+        column: place.column,
+        function,
+        own: None,
+    })
+}

@@ -1,0 +1,215 @@
+//! Programs that the system ends: assertions, exceptions that reach the end of C++, Swift and
+//! Objective-C programs, signals, and the reports of memory checkers.
+
+use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
+use crate::read::Found;
+use crate::read::find_place;
+use izba_model::project::Project;
+use izba_model::{Level, Report, StackFrame};
+use regex::Regex;
+use std::sync::LazyLock;
+
+/// Crashes of native programs.
+pub static READER: Reader = Reader {
+    id: "native",
+    name: "native programs",
+    begins,
+    sample: "terminate called after throwing an instance of 'std::out_of_range'",
+};
+
+static THROWN: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(concat!(
+        r"^(?:terminate called after throwing an instance of '(?P<kind>[^']+)'",
+        r"|libc\+\+abi(?:\.dylib)?: terminating (?:due to",
+        r"|with) uncaught exception of type (?P<type>[\w:]+)(?:: (?P<what>.*))?)$"
+    ))
+    .expect("the pattern is fixed")
+});
+static WHAT: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(r"^\s+what\(\):\s+(?P<message>.*)$").expect("the pattern is fixed")
+});
+static TERMINATED: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(concat!(
+        r"\*\*\* Terminating app due to uncaught exception '(?P<kind>[^']+)', reason:",
+        r" '(?P<message>.*?)'?$"
+    ))
+    .expect("the pattern is fixed")
+});
+static ASSERTED: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(concat!(
+        r"^(?:\S+: )?(?P<place>[^\s:]+\.\w+:\d+): (?:(?P<function>.+?):",
+        r" )?(?P<message>Assertion [`'].*' failed)\.?$"
+    ))
+    .expect("the pattern is fixed")
+});
+static SWIFT: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(concat!(
+        r"^(?:(?P<grade>Fatal error|Precondition failed",
+        r"|Assertion failed)(?:: (?P<message>.*?))?: file (?P<file>\S+), line",
+        r" (?P<line>\d+)|(?P<file2>\S+\.\w+):(?P<line2>\d+): (?P<grade2>Fatal error",
+        r"|Precondition failed|Assertion failed)(?:: (?P<message2>.*))?)$"
+    ))
+    .expect("the pattern is fixed")
+});
+static CHECKED: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(concat!(
+        r"^=*\d*=*(?:ERROR|WARNING): (?P<tool>\w+Sanitizer): (?P<message>.+?)(?: on",
+        r" (?:unknown )?address.*)?$"
+    ))
+    .expect("the pattern is fixed")
+});
+static SIGNAL: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(concat!(
+        r"^(?:\S+: line \d+:\s+\d+ )?(?P<message>Segmentation fault|Bus error",
+        r"|Floating point exception|Illegal instruction",
+        r"|Aborted)(?:: \d+)?(?: \(core dumped\)| +\(core dumped\).*)?$"
+    ))
+    .expect("the pattern is fixed")
+});
+static STEP: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(concat!(
+        r"^\s+#?\d+:?\s+(?:0x[0-9a-f]+ (?:in )?)?(?P<function>.*?)(?: at)?",
+        r" (?P<place>\(?[^\s()]+:\d+(?::\d+)?\)?)$"
+    ))
+    .expect("the pattern is fixed")
+});
+/// A step of a library without a place: its number, the library, an address, the function and how
+/// far into it.
+static NAMED: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(r"^\s*\d+\s+\S+\s+0x[0-9a-fA-F]+ (?P<function>.+?) \+ \d+$")
+        .expect("the pattern is fixed")
+});
+static OUTSIDE: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(r"^\s+#?\d+:?\s+(?:\S+\s+)?0x[0-9a-f]+ .*$").expect("the pattern is fixed")
+});
+
+#[derive(Debug)]
+struct Crash {
+    report: Report,
+    /// More lines belong to it: what was thrown, steps.
+    more: bool,
+    walked: bool,
+    lines: usize,
+}
+
+fn begins(start: &Start<'_>) -> Option<Begin> {
+    let text = start.text.trim_end();
+    let begin =
+        |confidence, level, kind: Option<&str>, message: &str, head: Option<StackFrame>, more| {
+            let mut report = Report::new(READER.id, level, message);
+            report.kind = kind.map(str::to_owned);
+            report.head = head;
+            Begin::new(confidence, Crash { report, more, walked: false, lines: 0 })
+        };
+    if let Some(found) = TERMINATED.found(text) {
+        return begin(80, Level::Fatal, Some(&found["kind"]), found["message"].trim(), None, true);
+    }
+    if let Some(found) = THROWN.found(text) {
+        let kind = found.name("kind").or(found.name("type")).map(|k| k.as_str());
+        return begin(
+            80,
+            Level::Fatal,
+            kind,
+            found.name("what").map_or("", |m| m.as_str()),
+            None,
+            true,
+        );
+    }
+    if let Some(found) = ASSERTED.found(text) {
+        let place = find_place(&found["place"], 0)?;
+        let function = found.name("function").map(|f| f.as_str().to_owned());
+        let head = StackFrame {
+            file: Some(place.file.to_owned()),
+            line: Some(place.line),
+            function,
+            ..StackFrame::default()
+        };
+        return begin(80, Level::Fatal, None, &found["message"], Some(head), true);
+    }
+    if let Some(found) = SWIFT.found(text) {
+        let of = |name: &str, other: &str| {
+            found.name(name).or(found.name(other)).map(|m| m.as_str().to_owned())
+        };
+        let head = StackFrame {
+            file: of("file", "file2"),
+            line: of("line", "line2").and_then(|l| l.parse().ok()),
+            ..StackFrame::default()
+        };
+        let message =
+            of("message", "message2").or_else(|| of("grade", "grade2")).unwrap_or_default();
+        return begin(85, Level::Fatal, None, &message, Some(head), true);
+    }
+    if let Some(found) = CHECKED.found(text) {
+        return begin(80, Level::Error, Some(&found["tool"]), &found["message"], None, true);
+    }
+    let found = SIGNAL.found(text)?;
+    begin(45, Level::Fatal, None, &found["message"], None, false)
+}
+
+impl Draft for Crash {
+    fn take(&mut self, text: &str, _project: &Project) -> Take {
+        self.lines += 1;
+        let words = text.trim();
+        if !self.more || self.lines > FRAME_CAP {
+            return Take::Refused;
+        }
+        if let Some(found) = WHAT.found(text).filter(|_| self.report.message.is_empty()) {
+            self.report.message = found["message"].trim().to_owned();
+            return Take::Took;
+        }
+        // How it ended says nothing new.
+        if SIGNAL.is_match(words) || words.starts_with("libc++abi") {
+            self.more = false;
+            return Take::Took;
+        }
+        if let Some(found) = STEP.found(text) {
+            // Only the first list of steps is that of the fault; others tell where something came
+            // from.
+            if let Some(place) = find_place(&found["place"], 0)
+                .filter(|_| !self.walked && self.report.frames.len() < FRAME_CAP)
+            {
+                let function = Some(found["function"].trim().to_owned()).filter(|f| !f.is_empty());
+                self.report.frames.push(StackFrame {
+                    file: Some(place.file.to_owned()),
+                    line: Some(place.line),
+                    column: place.column,
+                    function,
+                    own: None,
+                });
+            }
+            return Take::Took;
+        }
+        if let Some(found) = NAMED.found(text) {
+            if !self.walked && self.report.frames.len() < FRAME_CAP {
+                self.report.frames.push(StackFrame {
+                    function: Some(found["function"].to_owned()),
+                    ..StackFrame::default()
+                });
+            }
+            return Take::Took;
+        }
+        if words == "Current stack trace:" {
+            return Take::Took;
+        }
+        if OUTSIDE.is_match(text)
+            || matches!(words, "(" | ")")
+            || words.starts_with("*** First throw call stack")
+        {
+            return Take::Took;
+        }
+        let checked = self.report.kind.as_deref().is_some_and(|k| k.ends_with("Sanitizer"));
+        if checked
+            && (words.starts_with("SUMMARY: ")
+                || words.contains(" at 0x")
+                || words.starts_with("=="))
+        {
+            self.walked |= !self.report.frames.is_empty();
+            return Take::Took;
+        }
+        if words.is_empty() { Take::Held } else { Take::Refused }
+    }
+
+    fn report(&self) -> Option<Report> {
+        Some(self.report.clone())
+    }
+}

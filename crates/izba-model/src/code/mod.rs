@@ -1,0 +1,23 @@
+//! The developer's code and data as facts: a tree of the same few kinds for every language, and an
+//! index of all files.
+//!
+//! The facts are made elsewhere (the grammars live in a crate of their own); everything that is
+//! found out by reading code reads them here, and so holds for all languages at once.
+
+mod datum;
+mod file;
+mod index;
+mod names;
+mod parts;
+mod pieces;
+mod tree;
+mod walk;
+
+pub use datum::{Datum, Role};
+pub use file::{Clash, FileFacts, Language, Rung, SyntaxFault};
+pub use index::Index;
+pub use names::{Slip, distance, letters_of, may_slip, slip, stem_words};
+pub use parts::Parts;
+pub use pieces::{Group, Piece, Pieces};
+pub use tree::{At, Builder, Flag, Kind, NodeId, Tree};
+pub use walk::{Definition, How};

@@ -1,0 +1,399 @@
+//! What was said at one moment: first as a reader understood it (report), then placed in the
+//! project (entry).
+
+use crate::family;
+use crate::family::{Facts, Family};
+use crate::moment::Printed;
+use crate::project::Project;
+use crate::{Column, Level, Millis, Place, StackFrame};
+use regex::Regex;
+use serde::{Deserialize, Serialize};
+use std::borrow::Cow;
+use std::sync::{Arc, LazyLock};
+
+/// A chained or nested exception, as its reader found it.
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
+pub struct Cause {
+    /// The language's name for it.
+    pub kind: Option<String>,
+    /// Its sentence.
+    pub message: String,
+    /// Its own steps, fault first; may be empty when folded into the outer ones.
+    pub frames: Vec<StackFrame>,
+}
+
+/// The source line that a console echoed, and what it marked there.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Caret {
+    /// The echoed line as printed.
+    pub echo: String,
+    /// First marked character of `echo`, from 0.
+    pub start: usize,
+    /// How many characters are marked, at least 1.
+    pub len: usize,
+}
+
+/// The id of a reader of traces.
+pub type ReaderId = Cow<'static, str>;
+
+/// What one reader made of the lines of one entry. Nothing in it is resolved against the project
+/// yet.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Report {
+    /// Id of the reader that understood it.
+    pub reader: ReaderId,
+    /// How grave.
+    pub level: Level,
+    /// The language's name for the outermost exception.
+    pub kind: Option<String>,
+    /// A compiler's or tool's code, such as `CS1002`.
+    pub code: Option<String>,
+    /// The outermost sentence.
+    pub message: String,
+    /// Steps of the outermost exception, fault first.
+    pub frames: Vec<StackFrame>,
+    /// Chained exceptions, outermost first.
+    pub causes: Vec<Cause>,
+    /// A place that the sentence itself names (parse and compile errors).
+    pub head: Option<StackFrame>,
+    /// Whether `head` is where the mistake is told to be; else it is only where the runtime
+    /// noticed, and own steps lead.
+    pub head_leads: bool,
+    /// What the console marked under an echoed source line.
+    pub caret: Option<Caret>,
+    /// What a compiler adds line by line (the symbol, what it required, what it found).
+    pub details: Vec<String>,
+    /// The object at fault, where the console tells.
+    pub object: Option<String>,
+    /// The handler that ran, where the console tells.
+    pub handler: Option<String>,
+    /// The app, logger or tag that spoke, where the console tells.
+    pub speaker: Option<String>,
+    /// The moment that the console prints.
+    #[serde(skip)]
+    pub printed: Option<Printed>,
+}
+
+/// An entry as it is written down: what follows from the rest is left out.
+#[derive(Serialize, Deserialize)]
+struct Kept {
+    report: Report,
+    place: Option<Place>,
+    function: Option<String>,
+    line_text: Option<String>,
+    root_message: String,
+    root_kind: Option<String>,
+    token: Option<(usize, usize)>,
+    time: Option<Millis>,
+    #[serde(default)]
+    may_be: Vec<Place>,
+}
+
+impl From<Entry> for Kept {
+    fn from(entry: Entry) -> Kept {
+        let Entry {
+            report,
+            place,
+            function,
+            line_text,
+            root_message,
+            root_kind,
+            token,
+            time,
+            may_be,
+            ..
+        } = entry;
+        Kept { report, place, function, line_text, root_message, root_kind, token, time, may_be }
+    }
+}
+
+impl From<Kept> for Entry {
+    fn from(kept: Kept) -> Entry {
+        let Kept {
+            report,
+            place,
+            function,
+            line_text,
+            root_message,
+            root_kind,
+            token,
+            time,
+            may_be,
+        } = kept;
+        let (family, facts) =
+            family::classify(root_kind.as_deref(), &root_message, &report.details);
+        // A text that was written down may have been cut elsewhere since.
+        let token = token
+            .filter(|(from, to)| line_text.as_deref().is_some_and(|t| t.get(*from..*to).is_some()));
+        Entry {
+            report,
+            place,
+            function,
+            line_text,
+            root_message,
+            root_kind,
+            token,
+            family,
+            facts,
+            time,
+            may_be,
+        }
+    }
+}
+
+impl Report {
+    /// A report of one sentence and nothing else.
+    pub fn new(reader: &'static str, level: Level, message: impl Into<String>) -> Report {
+        Report {
+            reader: reader.into(),
+            level,
+            kind: None,
+            code: None,
+            message: message.into(),
+            frames: Vec::new(),
+            causes: Vec::new(),
+            head: None,
+            head_leads: true,
+            caret: None,
+            details: Vec::new(),
+            object: None,
+            handler: None,
+            speaker: None,
+            printed: None,
+        }
+    }
+}
+
+/// A report placed in the project: which line of the user's it is about, and of which family.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[serde(from = "Kept", into = "Kept")]
+pub struct Entry {
+    /// What the reader understood, with own frames marked.
+    pub report: Report,
+    /// The place to look at first, in own code.
+    pub place: Option<Place>,
+    /// Function of that place.
+    pub function: Option<String>,
+    /// Text of that line as it was when the run started.
+    pub line_text: Option<String>,
+    /// Sentence that the family and explanation are taken from: the deepest cause with an own
+    /// frame; where there is none, the deepest one that a family knows; else the outermost.
+    pub root_message: String,
+    /// Kind that goes with `root_message`.
+    pub root_kind: Option<String>,
+    /// Marked bytes of `line_text`, half open.
+    pub token: Option<(usize, usize)>,
+    /// The family across languages.
+    pub family: Family,
+    /// Names and numbers that the sentence holds.
+    pub facts: Facts,
+    /// When its first line arrived; `None` when a file without known times was read.
+    pub time: Option<Millis>,
+    /// Where no place is sure: the lines of own files between which nothing decides.
+    pub may_be: Vec<Place>,
+}
+
+static ENDED: LazyLock<Regex> = LazyLock::new(|| {
+    Regex::new(concat!(
+        r"(?i)did(?:n't| not) exit successfully",
+        r"|\bexit(?:ed)?(?: with)?(?: an?)?(?: non-?zero)?(?: exit)? (?:status",
+        r"|code):? -?\d+|returned (?:an? )?non-?zero exit (?:status|code)",
+        r"|^code (?:E?LIFECYCLE|\d+)$"
+    ))
+    .expect("the pattern is fixed")
+});
+
+impl Entry {
+    /// Whether it says no more than that a program ended, and with which code.
+    pub fn tells_only_an_end(&self) -> bool {
+        let report = &self.report;
+        self.place.is_none()
+            && report.kind.is_none()
+            && report.frames.is_empty()
+            && report.causes.is_empty()
+            && ENDED.is_match(&report.message)
+    }
+
+    /// The column of the place.
+    pub fn column(&self) -> Option<Column> {
+        self.place.as_ref().and_then(|p| p.column)
+    }
+}
+
+impl Entry {
+    /// Places `report` in `project`: marks own steps, chooses the place, and finds the family.
+    ///
+    /// The place is that of the deepest cause with an own step; a parse or compile error's place is
+    /// the reported one.
+    pub fn resolve(mut report: Report, project: &Project, time: Option<Millis>) -> Entry {
+        mark_own(&mut report.frames, project);
+        for cause in &mut report.causes {
+            mark_own(&mut cause.frames, project);
+        }
+        if let Some(head) = &mut report.head {
+            mark_own(std::slice::from_mut(head), project);
+        }
+        let own = |frames: &[StackFrame]| frames.iter().find(|f| f.own.is_some()).cloned();
+        let deepest = report
+            .causes
+            .iter()
+            .enumerate()
+            .rev()
+            .find_map(|(at, cause)| Some((at, own(&cause.frames)?)));
+        let head = report.head.clone().filter(|h| h.own.is_some());
+        let (root, mut frame) = match (deepest, head) {
+            (Some((at, frame)), _) => (Some(at), Some(frame)),
+            (None, Some(head)) if report.head_leads => (None, Some(head)),
+            (None, head) => (None, own(&report.frames).or(head)),
+        };
+        // A cause without steps of its own is still what went wrong.
+        let root = root.or_else(|| {
+            report.causes.len().checked_sub(1).filter(|last| report.causes[*last].frames.is_empty())
+        });
+        // Where no step at all is own, the deepest cause that says something known is worth most.
+        let known = |cause: &Cause| {
+            family::classify(cause.kind.as_deref(), &cause.message, &[]).0 != Family::Other
+        };
+        let root = root
+            .or_else(|| if frame.is_none() { report.causes.iter().rposition(known) } else { None });
+        let (root_kind, root_message) = match root.and_then(|at| report.causes.get(at)) {
+            Some(cause) => (cause.kind.clone(), cause.message.clone()),
+            None => (report.kind.clone(), report.message.clone()),
+        };
+        if let Some(frame) = &mut frame
+            && frame.function.is_none()
+        {
+            let same = report.frames.iter().find(|f| f.own == frame.own && f.line == frame.line);
+            frame.function = same.and_then(|f| f.function.clone());
+        }
+        let (family, facts) =
+            family::classify(root_kind.as_deref(), &root_message, &report.details);
+        let mut may_be = Vec::new();
+        if frame.is_none() {
+            // The console cuts its paths, and several own files fit: what it says of the line may
+            // tell which.
+            let told = report
+                .head
+                .iter()
+                .chain(&report.frames)
+                .chain(report.causes.iter().flat_map(|c| &c.frames));
+            let drawn = told
+                .filter_map(|f| Some((f, project.find_all(f.file.as_deref()?))))
+                .find(|(_, files)| files.len() > 1);
+            if let Some((told, files)) = drawn {
+                let mut told = told.clone();
+                let decided = decide(&told, &files, project, facts.get("name").map(String::as_str));
+                if let Some(file) = decided {
+                    told.own = Some(file.clone());
+                    frame = Some(told);
+                } else {
+                    may_be = files
+                        .iter()
+                        .take(6)
+                        .filter_map(|file| {
+                            StackFrame { own: Some(file.clone()), ..told.clone() }.place()
+                        })
+                        .collect();
+                }
+            }
+        }
+        let mut place = frame.as_ref().and_then(StackFrame::place);
+        let line_text =
+            place.as_ref().and_then(|p| project.line(&p.file, p.line?)).map(str::to_owned);
+        let token = mark_token(&report, place.as_mut(), line_text.as_deref());
+        let function = frame.and_then(|f| f.function);
+        Entry {
+            report,
+            place,
+            function,
+            line_text,
+            root_message,
+            root_kind,
+            token,
+            family,
+            facts,
+            time,
+            may_be,
+        }
+    }
+}
+
+/// Of several files that bear the printed name the one that alone has what the console tells: the
+/// name in that very line, or the function.
+fn decide<'a>(
+    told: &StackFrame,
+    files: &'a [Arc<str>],
+    project: &Project,
+    name: Option<&str>,
+) -> Option<&'a Arc<str>> {
+    let only = |fits: &dyn Fn(&str) -> bool| {
+        let mut fitting = files.iter().filter(|f| fits(f));
+        fitting.next().filter(|_| fitting.next().is_none())
+    };
+    let line = told.line?;
+    let has_word = |text: &str, word: &str| crate::excerpt::find_word(text, word, None).is_some();
+    let last = |name: &str| {
+        name.rsplit(['.', ':', '#']).next().unwrap_or(name).trim_end_matches("()").to_owned()
+    };
+    let by_name = name.map(last).and_then(|name| {
+        only(&|file| project.line(file, line).is_some_and(|text| has_word(text, &name)))
+    });
+    by_name.or_else(|| {
+        let function = last(told.function.as_deref()?);
+        let above = |file: &str| {
+            project
+                .file(file)
+                .and_then(|f| f.text.clone())
+                .is_some_and(|t| t.lines().take(line as usize).any(|l| has_word(l, &function)))
+        };
+        only(&|file| project.line(file, line).is_some() && above(file))
+    })
+}
+
+/// Finds the own files of steps.
+pub fn mark_own(frames: &mut [StackFrame], project: &Project) {
+    for frame in frames {
+        let files = frame.file.as_deref().map_or_else(Vec::new, |file| project.find_all(file));
+        frame.own = if files.len() > 1 {
+            decide(frame, &files, project, None).cloned()
+        } else {
+            files.into_iter().next()
+        };
+        if frame.own.is_none()
+            && let (Some(file), Some(line), Some(column)) = (&frame.file, frame.line, frame.column)
+            && let Some((path, line, number)) = project.written(file, line, column.number)
+        {
+            frame.file = Some(path.to_string());
+            (frame.own, frame.line, frame.column) =
+                (Some(path), Some(line), Some(Column { number, unit: crate::ColumnUnit::Utf16 }));
+        }
+    }
+}
+
+/// The bytes of the line that the console marked; gives the place a column where only a caret told
+/// it.
+fn mark_token(
+    report: &Report,
+    place: Option<&mut Place>,
+    line_text: Option<&str>,
+) -> Option<(usize, usize)> {
+    let (place, line) = (place?, line_text?);
+    if let Some(caret) = &report.caret
+        && caret.echo.contains(line.trim())
+        && !line.trim().is_empty()
+    {
+        // The echo may be indented otherwise than the file, or stand behind a line number.
+        let echoed_at =
+            caret.echo.find(line.trim()).map_or(0, |at| caret.echo[..at].chars().count());
+        let indent = line.chars().take_while(|c| c.is_whitespace()).count();
+        let start = (caret.start + indent).checked_sub(echoed_at)?;
+        place.column.get_or_insert(Column::chars(start as u32 + 1));
+        let from = Column::chars(start as u32 + 1).to_byte(line);
+        let to = Column::chars((start + caret.len) as u32 + 1).to_byte(line);
+        if caret.len > 1 {
+            return Some((from, to.max(from)));
+        }
+    }
+    let from = place.column?.to_byte(line);
+    Some(crate::excerpt::token_at(line, from))
+}
