@@ -5,6 +5,7 @@
 //! whether a file is right is asked of the standard reader of its format.
 
 use izba_model::code::{Datum, Language, Role};
+use izba_model::dialect::Form;
 
 /// Longer values are no names; they are kept cut.
 const LONGEST: usize = 200;
@@ -32,11 +33,11 @@ impl Out {
 /// All keys and values.
 pub fn read(language: Language, text: &str) -> Vec<Datum> {
     let mut out = Out { data: Vec::new(), record: 0 };
-    match language {
-        Language::Json => json(text, &mut out),
-        Language::Xml => xml(text, &mut out),
-        Language::Toml | Language::Ini | Language::Yaml => settings(language, text, &mut out),
-        Language::Table => table(text, &mut out),
+    match language.data {
+        Some(Form::Json) => json(text, &mut out),
+        Some(Form::Xml) => xml(text, &mut out),
+        Some(form @ (Form::Toml | Form::Ini | Form::Yaml)) => settings(form, text, &mut out),
+        Some(Form::Table) => table(text, &mut out),
         _ => {}
     }
     out.data
@@ -185,21 +186,18 @@ fn xml(text: &str, out: &mut Out) {
     }
 }
 
-fn settings(language: Language, text: &str, out: &mut Out) {
+fn settings(form: Form, text: &str, out: &mut Out) {
     let mut section = String::new();
     let mut levels: Vec<(usize, String)> = Vec::new();
     for (line, row) in (1u32..).zip(text.lines()) {
         let bare = row.trim();
-        if bare.is_empty()
-            || bare.starts_with('#')
-            || bare.starts_with(';') && language == Language::Ini
-        {
+        if bare.is_empty() || bare.starts_with('#') || bare.starts_with(';') && form == Form::Ini {
             continue;
         }
         if let Some(name) = bare
             .strip_prefix('[')
             .and_then(|b| b.split(']').next())
-            .filter(|_| language != Language::Yaml && bare.ends_with(']'))
+            .filter(|_| form != Form::Yaml && bare.ends_with(']'))
         {
             section = name.trim_matches(['[', ' ', '"']).to_owned();
             out.record += 1;
@@ -212,8 +210,8 @@ fn settings(language: Language, text: &str, out: &mut Out) {
             out.record += 1;
         }
         let bare = item.unwrap_or(bare);
-        let sign = if language == Language::Yaml { ':' } else { '=' };
-        let here = if language == Language::Yaml {
+        let sign = if form == Form::Yaml { ':' } else { '=' };
+        let here = if form == Form::Yaml {
             levels.retain(|(i, _)| *i < indent);
             levels.iter().map(|(_, n)| n.as_str()).collect::<Vec<_>>().join("/")
         } else {
@@ -221,7 +219,7 @@ fn settings(language: Language, text: &str, out: &mut Out) {
         };
         match bare
             .split_once(sign)
-            .or_else(|| if language == Language::Ini { bare.split_once(':') } else { None })
+            .or_else(|| if form == Form::Ini { bare.split_once(':') } else { None })
         {
             Some((key, value)) => {
                 let (key, value) = (key.trim().trim_matches('"'), value.trim());
@@ -239,7 +237,7 @@ fn settings(language: Language, text: &str, out: &mut Out) {
                 {
                     out.add(Role::Value, part.trim().trim_matches(['"', '\'']), line, &value_path);
                 }
-                if language == Language::Yaml && value.is_empty() {
+                if form == Form::Yaml && value.is_empty() {
                     levels.push((indent, key.to_owned()));
                 }
             }

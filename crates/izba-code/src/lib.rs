@@ -16,6 +16,7 @@ pub use pieces::pieces;
 pub use signs::{ladder, reindented};
 
 use izba_model::code::{FileFacts, Index, Language, Tree};
+use izba_model::dialect::By;
 use rayon::prelude::*;
 use std::sync::Arc;
 
@@ -25,6 +26,10 @@ pub const LARGEST: usize = 1 << 20;
 /// The facts of one file; `None` when it is neither code nor data that is known, or too large.
 pub fn read(path: &Arc<str>, text: &Arc<str>) -> Option<FileFacts> {
     let language = Language::of(path).filter(|_| text.len() <= LARGEST)?;
+    // What is only read in consoles has no grammar.
+    if language.is_code() && !lang::has_grammar(language) {
+        return None;
+    }
     let mut facts = FileFacts {
         path: path.clone(),
         language,
@@ -42,7 +47,7 @@ pub fn read(path: &Arc<str>, text: &Arc<str>) -> Option<FileFacts> {
             Some(parsed.root_node().has_error())
         });
         facts.broken = broken.flatten() == Some(true);
-        if language != Language::Python {
+        if language.blocks.by != By::Indentation {
             facts.slanted = ladder(language, text);
             facts.slanted.retain(|r| r.clash != izba_model::code::Clash::None);
         }

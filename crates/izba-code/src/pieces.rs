@@ -1,103 +1,44 @@
 //! A file in pieces that can be left out so that the rest still parses: statements, members,
 //! branches, entries of lists.
 
-use crate::lang;
-use izba_model::code::Language;
-use izba_model::code::{Group, Piece, Pieces};
+use crate::lang::{self, Places};
+use izba_model::code::{Group, Language, Piece, Pieces};
+use izba_model::dialect::Form;
 use std::sync::Arc;
 use tree_sitter::Node;
-
-/// What a language's grammar calls its places.
-struct Words {
-    /// Nodes whose named children are statements or members.
-    blocks: &'static [&'static str],
-    /// Nodes whose named children are entries, with commas between.
-    lists: &'static [&'static str],
-    /// Nodes that may be left out of what holds them: branches.
-    branches: &'static [&'static str],
-    /// What an empty block needs.
-    if_empty: Option<&'static str>,
-}
-
-fn words(language: Language) -> Option<Words> {
-    Some(match language {
-        Language::Lua => Words {
-            blocks: &["chunk", "block"],
-            lists: &["table_constructor"],
-            branches: &["elseif_statement", "else_statement"],
-            if_empty: None,
-        },
-        Language::JavaScript | Language::TypeScript => Words {
-            blocks: &["program", "statement_block", "class_body", "switch_body"],
-            lists: &["array", "object"],
-            branches: &["else_clause"],
-            if_empty: None,
-        },
-        Language::Python => Words {
-            blocks: &["module", "block"],
-            lists: &["list", "dictionary"],
-            branches: &["elif_clause", "else_clause"],
-            if_empty: Some("pass"),
-        },
-        Language::Java => Words {
-            blocks: &[
-                "program",
-                "block",
-                "class_body",
-                "constructor_body",
-                "interface_body",
-                "switch_block",
-            ],
-            lists: &["array_initializer"],
-            branches: &[],
-            if_empty: None,
-        },
-        Language::CSharp => Words {
-            blocks: &["compilation_unit", "block", "declaration_list", "switch_body"],
-            lists: &["initializer_expression"],
-            branches: &[],
-            if_empty: None,
-        },
-        Language::Kotlin => Words {
-            blocks: &["source_file", "block", "class_body"],
-            lists: &[],
-            branches: &[],
-            if_empty: None,
-        },
-        _ => return None,
-    })
-}
 
 /// The file in pieces; without any where its language is not known.
 pub fn pieces(path: &Arc<str>, text: &Arc<str>) -> Pieces {
     let mut found = Pieces { path: path.clone(), text: text.clone(), ..Pieces::default() };
-    match Language::of(path) {
-        Some(Language::Json) => json(text, &mut found),
-        Some(Language::Table) => lines(text, &mut found),
-        Some(language) => {
-            if let Some(words) = words(language) {
+    let Some(language) = Language::of(path) else { return found };
+    match language.data {
+        Some(Form::Json) => json(text, &mut found),
+        Some(Form::Table) => lines(text, &mut found),
+        Some(_) => {}
+        None => {
+            if let Some(places) = lang::places(language) {
                 lang::with_parser(language, |parser| {
                     let parsed = parser.parse(text.as_ref(), None)?;
-                    walk(parsed.root_node(), None, 0, &words, &mut found);
+                    walk(parsed.root_node(), None, 0, places, &mut found);
                     Some(())
                 });
             }
         }
-        None => {}
     }
     found
 }
 
 /// JSON is read as what it comes from: the expression of a script, in brackets so that it is one.
 fn json(text: &Arc<str>, found: &mut Pieces) {
-    let Some(words) = words(Language::JavaScript) else { return };
+    let Some(language) = Language::of_id("javascript") else { return };
+    let Some(places) = lang::places(language) else { return };
     let script = format!("({text})");
-    lang::with_parser(Language::JavaScript, |parser| {
+    lang::with_parser(language, |parser| {
         let parsed = parser.parse(&script, None)?;
         let mut cursor = parsed.walk();
         // The one statement that all of it is stays.
         for statement in parsed.root_node().named_children(&mut cursor) {
-            walk(statement, None, 1, &words, found);
+            walk(statement, None, 1, places, found);
         }
         Some(())
     });
@@ -128,7 +69,7 @@ fn lines(text: &str, found: &mut Pieces) {
 /// How deep is gone.
 const DEEPEST: usize = 200;
 
-fn walk(node: Node<'_>, parent: Option<usize>, depth: usize, words: &Words, found: &mut Pieces) {
+fn walk(node: Node<'_>, parent: Option<usize>, depth: usize, words: &Places, found: &mut Pieces) {
     if depth > DEEPEST {
         return;
     }

@@ -2,6 +2,7 @@
 //! too; and the ladder of blocks that brackets and block words make, held against the indentation.
 
 use izba_model::code::{Clash, Language, Rung};
+use izba_model::dialect::By;
 
 /// What a token is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -45,24 +46,14 @@ impl Token<'_> {
 const PAIRS: [(&str, &str); 3] = [("(", ")"), ("[", "]"), ("{", "}")];
 
 /// The closer that belongs to an opener.
-pub fn closer_of(opener: &str) -> &'static str {
-    match opener {
-        "(" => ")",
-        "[" => "]",
-        "{" => "}",
-        "repeat" => "until",
-        _ => "end",
-    }
+pub fn closer_of(language: Language, opener: &str) -> &'static str {
+    let bracket = PAIRS.iter().find(|(o, _)| *o == opener).map(|(_, c)| *c);
+    bracket.or_else(|| language.known().block_of(opener).map(|b| b.close.as_str())).unwrap_or("")
 }
 
 /// The opener that belongs to a bracket that closes.
 pub fn opener_of(closer: &str) -> Option<&'static str> {
     PAIRS.iter().find(|(_, c)| *c == closer).map(|(o, _)| *o)
-}
-
-/// Whether a token is one sign that closes something.
-pub fn closes(language: Language, text: &str) -> bool {
-    matches!(text, ")" | "]" | "}") || language == Language::Lua && matches!(text, "end" | "until")
 }
 
 /// Reads all tokens; comments are left out.
@@ -109,28 +100,20 @@ pub fn tokens(language: Language, text: &str) -> Vec<Token<'_>> {
 }
 
 fn comment(language: Language, rest: &str) -> Option<usize> {
-    let to_line_end = || rest.find('\n').unwrap_or(rest.len());
-    match language {
-        Language::Lua => {
-            let body = rest.strip_prefix("--")?;
-            match long_bracket(body) {
-                Some((open, close)) => Some(
-                    body[open..].find(&close).map_or(rest.len(), |e| 2 + open + e + close.len()),
-                ),
-                None => Some(to_line_end()),
-            }
-        }
-        Language::Python => rest.starts_with('#').then(to_line_end),
-        _ => {
-            if rest.starts_with("//")
-                || rest.starts_with("#!")
-                || (language == Language::CSharp && rest.starts_with('#'))
-            {
-                return Some(to_line_end());
-            }
-            rest.starts_with("/*").then(|| rest[2..].find("*/").map_or(rest.len(), |e| e + 4))
-        }
+    let signs = &language.signs;
+    if let Some(sign) = signs.line_comments.iter().find(|s| rest.starts_with(s.as_str())) {
+        let body = &rest[sign.len()..];
+        return Some(match long_bracket(body).filter(|_| signs.long_brackets) {
+            Some((open, close)) => body[open..]
+                .find(&close)
+                .map_or(rest.len(), |e| sign.len() + open + e + close.len()),
+            None => rest.find('\n').unwrap_or(rest.len()),
+        });
     }
+    let (open, close) =
+        signs.block_comments.iter().find(|(open, _)| rest.starts_with(open.as_str()))?;
+    let end = rest[open.len()..].find(close.as_str());
+    Some(end.map_or(rest.len(), |e| open.len() + e + close.len()))
 }
 
 /// `[[` or `[==[`: the length of the opener, and the closer.
@@ -142,7 +125,8 @@ fn long_bracket(rest: &str) -> Option<(usize, String)> {
 
 fn next(language: Language, rest: &str, before: Option<&Token<'_>>) -> (Sort, usize) {
     let Some(c) = rest.chars().next() else { return (Sort::Sign, 0) };
-    if language == Language::Lua
+    let signs = &language.signs;
+    if signs.long_brackets
         && let Some((open, close)) = long_bracket(rest)
     {
         return match rest[open..].find(&close) {
@@ -150,24 +134,12 @@ fn next(language: Language, rest: &str, before: Option<&Token<'_>>) -> (Sort, us
             None => (Sort::Unclosed, rest.len()),
         };
     }
-    let quoted_at = match language {
-        Language::Python => {
-            let marks = rest
-                .bytes()
-                .take_while(|b| matches!(b, b'r' | b'R' | b'b' | b'B' | b'f' | b'F' | b'u' | b'U'))
-                .count();
-            (marks <= 2 && rest[marks..].starts_with(['"', '\''])).then_some(marks)
-        }
-        Language::CSharp => {
-            let marks = rest.bytes().take_while(|b| matches!(b, b'$' | b'@')).count();
-            rest[marks..].starts_with(['"', '\'']).then_some(marks)
-        }
-        _ => rest.starts_with(['"', '\'']).then_some(0),
-    };
+    let marks = rest.chars().take_while(|c| signs.marks.contains(*c)).count();
+    let quoted_at = (marks <= 2 && begins_text(language, &rest[marks..])).then_some(marks);
     if let Some(marks) = quoted_at {
         return quoted(language, rest, marks);
     }
-    if c == '`' && matches!(language, Language::JavaScript | Language::TypeScript) {
+    if signs.template_quote.as_deref().is_some_and(|q| rest.starts_with(q)) {
         return template(rest);
     }
     if c.is_alphabetic() || c == '_' || c == '$' {
@@ -186,7 +158,7 @@ fn next(language: Language, rest: &str, before: Option<&Token<'_>>) -> (Sort, us
         return (Sort::Number, len.max(1));
     }
     if c == '/'
-        && matches!(language, Language::JavaScript | Language::TypeScript)
+        && signs.patterns
         && begins_pattern(before)
         && let Some(len) = pattern(rest)
     {
@@ -200,28 +172,28 @@ fn next(language: Language, rest: &str, before: Option<&Token<'_>>) -> (Sort, us
     (Sort::Sign, len)
 }
 
+fn begins_text(language: Language, rest: &str) -> bool {
+    language.signs.quotes.iter().any(|q| rest.starts_with(q.as_str()))
+}
+
 fn quoted(language: Language, rest: &str, marks: usize) -> (Sort, usize) {
+    let signs = &language.signs;
     let body = &rest[marks..];
-    let quote = &body[..1];
-    let triple = quote.repeat(3);
-    if body.starts_with(&triple)
-        && (language == Language::Python
-            || quote == "\""
-                && matches!(language, Language::Java | Language::Kotlin | Language::CSharp))
-    {
-        return match body[3..].find(&triple) {
-            Some(end) => (Sort::Text, marks + end + 6),
+    let quote = body.chars().next();
+    if let Some(triple) = signs.triple_quotes.iter().find(|t| body.starts_with(t.as_str())) {
+        return match body[triple.len()..].find(triple.as_str()) {
+            Some(end) => (Sort::Text, marks + end + 2 * triple.len()),
             None => (Sort::Unclosed, rest.len()),
         };
     }
-    let verbatim = language == Language::CSharp && rest[..marks].contains('@');
+    let verbatim = signs.verbatim.as_deref().is_some_and(|v| rest[..marks].contains(v));
     let mut skip = false;
     for (at, c) in body.char_indices().skip(1) {
         match c {
             _ if skip => skip = false,
             '\\' if !verbatim => skip = true,
             '\n' if !verbatim => return (Sort::Unclosed, marks + at),
-            _ if c == quote.as_bytes()[0] as char => return (Sort::Text, marks + at + 1),
+            _ if Some(c) == quote => return (Sort::Text, marks + at + 1),
             _ => {}
         }
     }
@@ -292,7 +264,6 @@ pub struct Pair {
 
 /// Matches openers with closers in the order of the file.
 pub fn pairs(language: Language, tokens: &[Token<'_>]) -> Vec<Pair> {
-    let lua = language == Language::Lua;
     let mut out: Vec<Pair> = Vec::new();
     // Which pair is open, and whether its `do` is still to come.
     let mut stack: Vec<(usize, bool)> = Vec::new();
@@ -306,28 +277,29 @@ pub fn pairs(language: Language, tokens: &[Token<'_>]) -> Vec<Pair> {
             && tokens[at - 1].sort == Sort::Sign
             && matches!(tokens[at - 1].text, "." | ":")
             && token.sort == Sort::Word;
+        // The word that begins a loop's body is part of the loop.
+        let begins_body = |stack: &[(usize, bool)]| {
+            stack.last().is_some_and(|(pair, waits)| {
+                let open = language.block_of(open_text(&out, *pair));
+                *waits && open.and_then(|b| b.begun_by.as_deref()) == Some(text)
+            })
+        };
+        let block = language.block_of(text).filter(|_| !member);
         let opens = match text {
             "(" | "[" | "{" => true,
-            "function" | "if" | "for" | "while" | "repeat" => lua && !member,
-            "do" if lua && !member => {
-                // The `do` of a loop is part of it.
-                match stack.last_mut() {
-                    Some((_, wants_do)) if *wants_do => {
-                        *wants_do = false;
-                        false
-                    }
-                    _ => true,
-                }
+            _ if block.is_some() && begins_body(&stack) => {
+                stack.last_mut().into_iter().for_each(|(_, waits)| *waits = false);
+                false
             }
-            _ => false,
+            _ => block.is_some(),
         };
         if opens {
             out.push(Pair { open: Some(at), close: None, depth: stack.len() as u32, mixed: false });
-            stack.push((out.len() - 1, lua && matches!(text, "for" | "while")));
-        } else if closes(language, text) && !member {
+            stack.push((out.len() - 1, block.is_some_and(|b| b.begun_by.is_some())));
+        } else if language.closes(text) && !member {
             match stack.pop() {
                 Some((pair, _)) => {
-                    out[pair].mixed = closer_of(open_text(&out, pair)) != text;
+                    out[pair].mixed = closer_of(language, open_text(&out, pair)) != text;
                     out[pair].close = Some(at);
                 }
                 None => out.push(Pair { open: None, close: Some(at), depth: 0, mixed: false }),
@@ -375,7 +347,7 @@ pub fn ladder(language: Language, text: &str) -> Vec<Rung> {
 /// out. Python's blocks are its indentation; it stays.
 pub fn reindented(language: Language, text: &str) -> Vec<String> {
     let lines: Vec<&str> = text.lines().collect();
-    if language == Language::Python || !language.is_code() {
+    if language.blocks.by == By::Indentation || !language.is_code() {
         return lines.into_iter().map(str::to_owned).collect();
     }
     let tokens = tokens(language, text);
@@ -396,7 +368,7 @@ pub fn reindented(language: Language, text: &str) -> Vec<String> {
             (0..=t)
                 .rev()
                 .take_while(|at| tokens[*at].line == tokens[t].line)
-                .all(|at| closes(language, tokens[at].text))
+                .all(|at| language.closes(tokens[at].text))
         };
         let end = close.map_or(lines.len() as u32 + 1, |(token, at)| {
             if leading(at) { token.line } else { token.line + 1 }
@@ -411,14 +383,8 @@ pub fn reindented(language: Language, text: &str) -> Vec<String> {
         .filter(|t| matches!(t.sort, Sort::Text | Sort::Unclosed))
         .flat_map(|t| t.line + 1..=t.line + t.text.matches('\n').count() as u32)
         .collect();
-    let back = |line: u32| {
-        tokens.iter().any(|t| {
-            t.first
-                && t.line == line
-                && language == Language::Lua
-                && matches!(t.text, "else" | "elseif")
-        })
-    };
+    let back =
+        |line: u32| tokens.iter().any(|t| t.first && t.line == line && language.is_middle(t.text));
     let indented = |(at, text): (usize, &&str)| {
         let line = at as u32 + 1;
         let bare = text.trim_start();
@@ -436,7 +402,7 @@ pub fn reindented(language: Language, text: &str) -> Vec<String> {
 pub fn unrest(language: Language, tokens: &[Token<'_>]) -> f32 {
     let mut cost = 0.0;
     let pairs = pairs(language, tokens);
-    let python = language == Language::Python;
+    let python = language.blocks.by == By::Indentation;
     // For each token index that opens: the index of its pair.
     let mut opens: Vec<Option<usize>> = vec![None; tokens.len()];
     let mut shuts: Vec<bool> = vec![false; tokens.len()];
@@ -465,8 +431,7 @@ pub fn unrest(language: Language, tokens: &[Token<'_>]) -> f32 {
     // Indent of the line of a statement, whether it ends with a colon, whether it goes on.
     let mut logical: Option<(u32, bool, bool)> = None;
     for (at, token) in tokens.iter().enumerate() {
-        let part = matches!(token.text, "case" | "default")
-            || language == Language::Lua && matches!(token.text, "else" | "elseif");
+        let part = matches!(token.text, "case" | "default") || language.is_middle(token.text);
         if token.first && !shuts[at] && !part {
             if let Some((line, indent, siblings)) = stack.last_mut() {
                 if token.line > *line {

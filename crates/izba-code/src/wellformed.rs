@@ -2,6 +2,7 @@
 //! with the line to mend.
 
 use izba_model::code::{Language, SyntaxFault};
+use izba_model::dialect::Form;
 
 /// The first thing that is not as the format wants it; empty for formats without rules, and for
 /// empty files.
@@ -9,13 +10,13 @@ pub fn faults(path: &str, language: Language, text: &str) -> Vec<SyntaxFault> {
     if text.trim().is_empty() {
         return Vec::new();
     }
-    let fault = match language {
-        Language::Json => json(text),
+    let fault = match language.data {
+        Some(Form::Json) => json(text),
         // Pages are read by browsers, which forgive all.
-        Language::Xml if path.ends_with(".html") || path.ends_with(".htm") => None,
-        Language::Xml => xml(text),
-        Language::Toml => toml(text),
-        Language::Yaml => yaml(text),
+        Some(Form::Xml) if path.ends_with(".html") || path.ends_with(".htm") => None,
+        Some(Form::Xml) => xml(text),
+        Some(Form::Toml) => toml(text),
+        Some(Form::Yaml) => yaml(text),
         _ => None,
     };
     fault.into_iter().collect()

@@ -120,7 +120,7 @@ fn healthy() -> Vec<(PathBuf, String)> {
                 .map(|f| f.path())
                 .collect::<Vec<_>>()
         })
-        .filter(|p| Language::of(&p.to_string_lossy()).is_some_and(Language::is_code))
+        .filter(|p| Language::of(&p.to_string_lossy()).is_some_and(|l| l.is_code()))
         .map(|p| (p.clone(), std::fs::read_to_string(&p).expect("text")))
         .collect();
     files.sort();
@@ -266,7 +266,7 @@ fn a_healthy_script_is_indented_as_it_is_and_a_broken_one_drifts_from_its_fault_
     assert!(moved.len() * 50 < lines, "{} of {lines}: {moved:#?}", moved.len());
     let broken =
         "function tide(h)\n  if h > 2 then\n    rise(h)\nend\n\nfunction ebb(h)\n  fall(h)\nend\n";
-    insta::assert_snapshot!(izba_code::reindented(Language::Lua, broken).join("\n"), @r"
+    insta::assert_snapshot!(izba_code::reindented(Language::of_id("lua").expect("it ships"), broken).join("\n"), @r"
     function tide(h)
       if h > 2 then
         rise(h)
@@ -281,7 +281,7 @@ fn a_healthy_script_is_indented_as_it_is_and_a_broken_one_drifts_from_its_fault_
 proptest! {
     #[test]
     fn any_text_can_be_indented(text in "[a-z(){}\\[\\]\"'\n ]{0,200}", lua in any::<bool>()) {
-        let language = if lua { Language::Lua } else { Language::JavaScript };
+        let language = if lua { Language::of_id("lua").expect("it ships") } else { Language::of_id("javascript").expect("it ships") };
         let lines = izba_code::reindented(language, &text);
         prop_assert_eq!(lines.len(), text.lines().count());
         for (is, was) in lines.iter().zip(text.lines()) {
@@ -294,7 +294,7 @@ proptest! {
 fn what_is_found_behind_a_repair_is_told_by_the_lines_of_the_file() {
     let text = "function rise(h)\n  if h > 2 then\n    lift(h)\nend\n\nfunction ebb(h)\n  if h < 1 \
         then\n    fall(h)\nend\n";
-    let faults = mend::faults(Language::Lua, text, None);
+    let faults = mend::faults(Language::of_id("lua").expect("it ships"), text, None);
     let told: Vec<String> = faults.iter().map(|f| format!("{}: {}", f.line, f.what)).collect();
     assert_eq!(told, ["3: the end of this if is missing", "8: the end of this if is missing"]);
 }

@@ -24,6 +24,7 @@ mod stream;
 pub mod text;
 
 pub use claim::{Evidence, LIKELY, Reason, Suspect, Verdict};
+pub use dialect::Language;
 pub use entry::{Caret, Cause, Entry, ReaderId, Report, mark_own};
 pub use excerpt::{Excerpt, ExcerptRow};
 pub use family::{Facts, Family};

@@ -1,29 +1,9 @@
 //! `izba run main.py`: which program runs a script, told by its ending.
 
 use crate::SourceError;
+use izba_model::dialect::{CompileAndRun, Language};
 use std::ffi::OsString;
 use std::path::{Path, PathBuf};
-
-/// What runs files of an ending; the first that is installed is taken.
-struct Runner {
-    endings: &'static [&'static str],
-    programs: &'static [&'static [&'static str]],
-}
-
-const RUNNERS: &[Runner] = &[
-    Runner { endings: &["py"], programs: &[&["python3"], &["python"]] },
-    Runner { endings: &["lua"], programs: &[&["lua5.4"], &["lua"], &["lua5.3"], &["luajit"]] },
-    Runner { endings: &["js", "mjs", "cjs"], programs: &[&["node"]] },
-    Runner { endings: &["java"], programs: &[&["java"]] },
-    Runner { endings: &["rb"], programs: &[&["ruby"]] },
-    Runner { endings: &["php"], programs: &[&["php"]] },
-    Runner { endings: &["pl"], programs: &[&["perl"]] },
-    Runner { endings: &["sh"], programs: &[&["sh"]] },
-];
-
-/// C# is compiled first and then run, with debug information and nothing inlined, so that each step
-/// has its own place.
-const CSHARP: &str = r#"out=$(mktemp -d) && trap 'rm -rf "$out"' EXIT && mcs -debug -out:"$out/program.exe" "$0" && mono --debug -O=-inline "$out/program.exe" "$@""#;
 
 /// The words to start: `words` as they are, or with the interpreter of the script that they begin
 /// with.
@@ -40,7 +20,6 @@ pub fn find_interpreter(words: &[OsString], folder: &Path) -> Result<Vec<OsStrin
         });
     };
     let script = folder.join(first);
-    let ending = Path::new(first).extension().and_then(|e| e.to_str()).unwrap_or("");
     if !script.is_file() || is_executable(&script) {
         return Ok(words.to_vec());
     }
@@ -48,23 +27,21 @@ pub fn find_interpreter(words: &[OsString], folder: &Path) -> Result<Vec<OsStrin
         script: first.to_string_lossy().into_owned(),
         looked_for,
     };
-    if ending == "cs" {
-        if on_path("mcs").is_none() || on_path("mono").is_none() {
-            return Err(missing("mcs and mono".into()));
+    let Some(language) = Language::of(&script.to_string_lossy()) else { return Ok(words.to_vec()) };
+    let behind = words.iter().cloned();
+    if let Some(CompileAndRun { needs, shell }) = &language.compile_and_run {
+        if needs.iter().any(|program| on_path(program).is_none()) {
+            return Err(missing(needs.join(" and ")));
         }
-        return Ok(["sh", "-c", CSHARP]
-            .into_iter()
-            .map(OsString::from)
-            .chain(words.iter().cloned())
-            .collect());
+        return Ok(["sh", "-c", shell].into_iter().map(OsString::from).chain(behind).collect());
     }
-    let Some(runner) = RUNNERS.iter().find(|r| r.endings.contains(&ending)) else {
+    if language.run_by.is_empty() {
         return Ok(words.to_vec());
-    };
-    let Some(program) = runner.programs.iter().find(|p| on_path(p[0]).is_some()) else {
-        return Err(missing(runner.programs.iter().map(|p| p[0]).collect::<Vec<_>>().join(", ")));
-    };
-    Ok(program.iter().map(OsString::from).chain(words.iter().cloned()).collect())
+    }
+    match language.run_by.iter().find(|program| on_path(program).is_some()) {
+        Some(program) => Ok(std::iter::once(OsString::from(program)).chain(behind).collect()),
+        None => Err(missing(language.run_by.join(", "))),
+    }
 }
 
 fn on_path(program: &str) -> Option<PathBuf> {

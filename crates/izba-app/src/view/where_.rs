@@ -8,6 +8,7 @@ use izba_core::GroupView;
 use izba_model::Family;
 use izba_model::claim::Suspect;
 use izba_model::code::{Clash, Language};
+use izba_model::dialect::By;
 use izba_model::text::{fit_path, width_cells, wrap};
 use izba_model::{Excerpt, Place, StackFrame};
 use ratatui::buffer::Buffer;
@@ -303,7 +304,8 @@ fn ladder_of(model: &Model, group: &GroupView, excerpt: &Excerpt) -> Vec<(u16, (
 
 /// The whole script as its blocks indent it, where there is room for it beside the source.
 fn by_blocks(model: &Model, excerpt: &Excerpt, broken: bool, area: Rect) -> Vec<String> {
-    let language = Language::of(&excerpt.file).filter(|l| l.is_code() && *l != Language::Python);
+    let language =
+        Language::of(&excerpt.file).filter(|l| l.is_code() && l.blocks.by != By::Indentation);
     let text = model.shown.snapshot.project.file(&excerpt.file).and_then(|f| f.text.clone());
     match (text, language) {
         (Some(text), Some(language)) if broken && area.width >= BESIDE => {
@@ -514,11 +516,11 @@ fn note(model: &Model, group: &GroupView, x: u16, y: u16, area: Rect, ink: Ink, 
 
 /// Code is coloured softly: comments step back, so that the underlined token stands out.
 fn soften(model: &Model, file: &str, text: &str, x: u16, y: u16, width: u16, buf: &mut Buffer) {
-    let sign = match file.rsplit('.').next() {
-        Some("lua" | "sql") => "--",
-        Some("py" | "rb" | "sh" | "toml" | "yaml" | "yml" | "pl") => "#",
-        Some("json" | "txt" | "md") => return,
-        _ => "//",
+    let language = Language::of(file);
+    let sign = match language.and_then(|l| l.known().signs.line_comments.first()) {
+        Some(sign) => sign,
+        None if language.is_some() => return,
+        None => "//",
     };
     let comment = text.find(sign).filter(|at| !text[..*at].contains(['"', '\'']));
     if let Some(at) = comment {

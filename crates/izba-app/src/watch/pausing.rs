@@ -443,7 +443,7 @@ impl Worker {
         let Some(view) = snapshot.groups.iter().find(|g| g.holds(group)) else { return };
         let place = view.entry.place.as_ref().and_then(|p| Some((p.file.clone(), p.line?)));
         let Some((file, line)) =
-            place.filter(|(file, _)| Language::of(file).is_some_and(Language::is_code))
+            place.filter(|(file, _)| Language::of(file).is_some_and(|l| l.is_code()))
         else {
             return self.say("this error names no line of your code before which to stop");
         };

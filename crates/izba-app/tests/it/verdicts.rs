@@ -609,14 +609,14 @@ fn what_a_stop_shows_changes_the_verdict() {
         )
     };
     let mut past = found.clone();
-    weigh(&mut past, &values("5"), Language::Lua);
+    weigh(&mut past, &values("5"), Language::of_id("lua").expect("it ships"));
     assert!(
         told(&past).iter().any(|t| t == "seat is 5, but crew holds 2 entries"),
         "{:?}",
         past.reasons
     );
     let mut within = found.clone();
-    weigh(&mut within, &values("2"), Language::Lua);
+    weigh(&mut within, &values("2"), Language::of_id("lua").expect("it ships"));
     assert_eq!(told(&within), before, "an index within its list says nothing");
 
     // Something that a reason says was taken away was there all the same.
@@ -641,14 +641,14 @@ fn what_a_stop_shows_changes_the_verdict() {
     weigh(
         &mut there,
         &stop("scripts/bell.lua", 16, &[("passenger", Part::Value, "Passenger#1", Some(9))]),
-        Language::Lua,
+        Language::of_id("lua").expect("it ships"),
     );
     assert_eq!(of_taken(&there), Some(Verdict::RuledOut));
     let mut gone = found.clone();
     weigh(
         &mut gone,
         &stop("scripts/bell.lua", 16, &[("passenger", Part::Value, "nil", None)]),
-        Language::Lua,
+        Language::of_id("lua").expect("it ships"),
     );
     assert_eq!(of_taken(&gone), Some(Verdict::CantTell));
 }

@@ -1,10 +1,10 @@
 //! names: a name that stands once, one slip from another one: the one is made and never used, the
 //! other used and never made.
 
+use izba_model::Language;
 use super::{Check, Look, Remark, remark};
 use crate::suspect::{As, Stand, is_name, is_outside_name, plural, taught};
 use izba_model::code::{At, Datum, Flag, How, Kind, Role, Slip, letters_of, may_slip, slip};
-use izba_model::dialect::names_of;
 use std::collections::HashMap;
 
 /// The check.
@@ -20,7 +20,7 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
             continue;
         }
         // What the language or the engine has is spelt right.
-        if is_outside_name(look.index, only.file.language, word) {
+        if is_outside_name(look.index, Some(only.file.language), word) {
             continue;
         }
         match only.as_what {
@@ -144,7 +144,7 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
 /// library or the engine: so the real one never changes, and nobody says a word.
 fn outside_slips(look: &Look<'_>, found: &mut Vec<Remark>) {
     // Each with its letters, so that most are told apart without comparing.
-    let mut of_language: HashMap<&str, Vec<(&str, u64)>> = HashMap::new();
+    let mut of_language: HashMap<Language, Vec<(&str, u64)>> = HashMap::new();
     for (word, stands) in look.words.iter().filter(|(w, s)| s.len() == 1 && w.len() >= 5) {
         let only = &stands[0];
         let Some(node) = only.node.filter(|_| only.as_what == As::Made(How::Assigned)) else {
@@ -155,16 +155,15 @@ fn outside_slips(look: &Look<'_>, found: &mut Vec<Remark>) {
             .and_then(At::parent)
             .is_some_and(|a| a.has(Flag::Local) || a.has(Flag::Member));
         if local
-            || only.file.language.is_checked()
+            || only.file.language.checked
             || found.iter().any(|r| r.file == only.file.path && r.line == only.line)
         {
             continue;
         }
-        let known = of_language.entry(only.file.language.name()).or_insert_with(|| {
-            let names = names_of(only.file.language)
-                .split_whitespace()
-                .chain(taught(look.index))
-                .chain(look.index.library.iter().map(AsRef::as_ref));
+        let known = of_language.entry(only.file.language).or_insert_with(|| {
+            let own = only.file.language.known().names();
+            let names =
+                own.chain(taught(look.index)).chain(look.index.library.iter().map(AsRef::as_ref));
             names.filter(|n| n.len() >= 5).map(|n| (n, letters_of(n))).collect()
         });
         let letters = letters_of(word);
@@ -181,7 +180,7 @@ fn outside_slips(look: &Look<'_>, found: &mut Vec<Remark>) {
         } else if look.index.library.iter().any(|n| n.as_ref() == other) {
             "an installed library has".to_owned()
         } else {
-            format!("{} has", only.file.language.name())
+            format!("{} has", only.file.language.name)
         };
         let text = format!(
             "{word} gets a value here and is never read; {from} {other}, and {}",
@@ -210,7 +209,7 @@ fn outside(look: &Look<'_>, stand: &Stand<'_>) -> bool {
             None => true,
         },
         // Types, annotations and names of the language's own library have no maker here either.
-        Kind::Name => stand.file.language.is_checked(),
+        Kind::Name => stand.file.language.checked,
         _ => true,
     }
 }

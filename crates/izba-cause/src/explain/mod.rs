@@ -20,8 +20,8 @@ pub use glossary::glossary;
 pub use sentence::{Part, Sentence, Tone};
 
 use izba_model::Entry;
-use izba_model::Family;
 use izba_model::excerpt::{find_word, receiver_of};
+use izba_model::{Family, Language};
 
 /// Who explains a family; for all others the general words do.
 static EXPLAINERS: &[(Family, Explain)] = &[
@@ -85,55 +85,19 @@ impl<'a> Case<'a> {
 
     /// The language's word for a value that is not there.
     pub fn nothing(&self) -> &'static str {
-        match self.language() {
-            "lua" | "go" | "ruby" | "swift" => "nil",
-            "python" | "rust" => "None",
-            "perl" => "undef",
-            "javascript" if self.entry.root_message.contains("undefined") => "undefined",
-            _ => "null",
-        }
+        let said = &self.entry.root_message;
+        self.language().map_or("null", |l| l.known().nothing_in(said))
     }
 
-    /// Id of the language as far as reader and file ending tell it.
-    pub fn language(&self) -> &'static str {
-        let ending =
-            self.entry.place.as_ref().and_then(|p| p.file.rsplit_once('.')).map_or("", |(_, e)| e);
-        match (self.entry.report.reader.as_ref(), ending) {
-            ("lua", _) | (_, "lua") => "lua",
-            ("python", _) | (_, "py") => "python",
-            (_, "js" | "mjs" | "cjs" | "ts") | ("javascript", _) => "javascript",
-            (_, "kt" | "kts") => "kotlin",
-            (_, "java") | ("jvm", _) => "java",
-            (_, "cs") | ("dotnet", _) => "csharp",
-            ("go", _) | (_, "go") => "go",
-            ("ruby", _) | (_, "rb") => "ruby",
-            ("php", _) | (_, "php") => "php",
-            ("perl", _) | (_, "pl" | "pm") => "perl",
-            (_, "rs") => "rust",
-            (_, "swift") => "swift",
-            (_, "c" | "h" | "cc" | "cpp" | "cxx" | "hpp") => "cpp",
-            _ => "",
-        }
+    /// The language, as far as the file's ending and the reader tell it.
+    pub fn language(&self) -> Option<Language> {
+        let of_file = self.entry.place.as_ref().and_then(|p| Language::of(&p.file));
+        of_file.filter(|l| l.is_code()).or_else(|| Language::of_reader(&self.entry.report.reader))
     }
 
     /// People's name for the language.
     pub fn language_name(&self) -> &'static str {
-        match self.language() {
-            "lua" => "Lua",
-            "python" => "Python",
-            "javascript" => "JavaScript",
-            "java" => "Java",
-            "csharp" => "C#",
-            "kotlin" => "Kotlin",
-            "go" => "Go",
-            "ruby" => "Ruby",
-            "php" => "PHP",
-            "perl" => "Perl",
-            "rust" => "Rust",
-            "swift" => "Swift",
-            "cpp" => "the compiler",
-            _ => "the program",
-        }
+        self.language().map_or("the program", |l| &l.known().name)
     }
 
     /// Where `name` stands in the line, near the printed column if there is one.

@@ -182,7 +182,7 @@ fn nameless(case: &Case<'_>) -> (Option<String>, Option<(usize, usize)>) {
         return (Some(line[slot.0..slot.1].to_owned()), Some(*slot));
     }
     // Where a language has no hidden readings, the only thing that can be empty is.
-    let hidden = matches!(case.language(), "java" | "kotlin" | "csharp" | "cpp" | "");
+    let hidden = case.language().is_none_or(|l| l.fields_are_bare);
     match readable_names(line).as_slice() {
         [one] if !hidden && case.fact("name").is_none() => (Some(one.clone()), case.word(one)),
         _ => (None, None),

@@ -33,40 +33,15 @@ pub struct Witness {
 
 /// Whether a shown value is the language's nothing.
 pub fn is_nothing(language: Language, shown: &str) -> bool {
-    let words: &[&str] = match language {
-        Language::Lua => &["nil"],
-        Language::Python => &["None"],
-        Language::JavaScript | Language::TypeScript => &["undefined", "null"],
-        _ => &["null"],
-    };
-    words.contains(&shown.trim())
+    language.nothing.iter().any(|word| word == shown.trim())
 }
 
 /// How a language asks whether an expression is nothing; `None` where we don't know.
 pub fn nothing_test(language: Language, expression: &str) -> Option<String> {
-    Some(match language {
-        Language::Lua => format!("{expression} == nil"),
-        Language::Python => format!("{expression} is None"),
-        Language::JavaScript
-        | Language::TypeScript
-        | Language::Java
-        | Language::Kotlin
-        | Language::CSharp => format!("{expression} == null"),
-        _ => return None,
-    })
+    language.nothing_test.as_ref().map(|test| test.replace("{}", expression))
 }
 
 /// How a language asks for the length of a list; `None` where we don't know.
 pub fn length_of(language: Language, list: &str) -> Option<String> {
-    Some(match language {
-        Language::Lua => format!("#{list}"),
-        Language::Python => format!("len({list})"),
-        Language::JavaScript | Language::TypeScript => format!("{list}.length"),
-        _ => return None,
-    })
-}
-
-/// The first index of the lists of a language.
-pub fn first_index(language: Language) -> i64 {
-    i64::from(language == Language::Lua)
+    language.length.as_ref().map(|asked| asked.replace("{}", list))
 }

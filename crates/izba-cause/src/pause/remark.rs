@@ -1,7 +1,7 @@
 //! What the values of a line say: an index past the end of its list, a name that has no value where
 //! something is asked of it, a text where a number is wanted.
 
-use super::{Part, Seen, Spoken, first_index, is_nothing};
+use super::{Part, Seen, Spoken, is_nothing};
 use izba_model::code::Language;
 
 /// One thing that the values say.
@@ -40,7 +40,7 @@ pub fn remarks(language: Language, values: &[(Spoken, Option<Seen>)]) -> Vec<Rem
         else {
             continue;
         };
-        let first = first_index(language);
+        let first = language.first_index;
         let names = (&values[index].0.text, &values[list].0.text);
         let is = if whole(names.0).is_some() {
             names.0.clone()
@@ -48,7 +48,7 @@ pub fn remarks(language: Language, values: &[(Spoken, Option<Seen>)]) -> Vec<Rem
             format!("{} is {index_value}", names.0)
         };
         let text = if index_value < first {
-            format!("{is}, and the lists of {} begin at {first}", language.name())
+            format!("{is}, and the lists of {} begin at {first}", language.name)
         } else if index_value >= first + length {
             let holds = match length {
                 0 => "is empty".to_owned(),

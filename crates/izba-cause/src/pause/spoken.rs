@@ -4,7 +4,7 @@
 
 use super::{Part, Spoken, length_of, nothing_test};
 use crate::suspect::bindings;
-use izba_model::code::{At, FileFacts, Flag, Kind, Language};
+use izba_model::code::{At, FileFacts, Flag, Kind};
 
 /// At most so many of one line.
 const MOST: usize = 14;
@@ -134,8 +134,7 @@ pub fn first_line_of_handler(file: &FileFacts, line: u32) -> Option<(u32, Option
     let outermost = inside.min_by_key(|f| f.span().0)?;
     let block = outermost.part(Kind::Block)?;
     let first = block.children().map(At::line).find(|l| *l >= outermost.line())?;
-    let name =
-        if matches!(file.language, Language::Lua | Language::Python) { "self" } else { "this" };
+    let name = file.language.known().itself.as_deref().unwrap_or("this");
     let has = outermost.has(Flag::Method)
         || outermost.params().any(|p| p.is_called(name))
         || outermost.has(Flag::Member) && !outermost.has(Flag::Static);

@@ -3,7 +3,8 @@
 use super::imports::names_file;
 use super::{Ask, Check, Seen};
 use izba_model::Family;
-use izba_model::code::{At, FileFacts, Flag, How, Kind, Language};
+use izba_model::code::{At, FileFacts, Flag, How, Kind};
+use izba_model::dialect::HandsOut;
 
 /// The check.
 pub static CHECK: Check = Check {
@@ -63,7 +64,7 @@ fn closed_to_others(ask: &Ask<'_>, at: &FileFacts, asked: &str, seen: &mut Seen)
                 .filter(|m| !m.has(Flag::Private))
                 .filter_map(|m| m.whole().find(|n| n.makes() == Some(How::Assigned)));
             let capitals = names.filter_map(At::text).all(|n| n.starts_with(char::is_uppercase));
-            let small = stand.file.language == Language::CSharp
+            let small = stand.file.language.small_is_private
                 && open > 0
                 && capitals
                 && asked.starts_with(char::is_lowercase);
@@ -91,8 +92,8 @@ fn offered(ask: &Ask<'_>, home: &FileFacts, node: At<'_>, asked: &str, seen: &mu
     if node.has(Flag::Member) || node.class().is_some() || node.function().is_some() {
         return;
     }
-    match home.language {
-        Language::Lua if node.has(Flag::Local) => {
+    match home.language.hands_out {
+        Some(HandsOut::Globals) if node.has(Flag::Local) => {
             let handed = home.tree.named(asked).any(|n| {
                 n.is(Kind::Name)
                     && n.parent().is_some_and(|p| {
@@ -115,7 +116,7 @@ fn offered(ask: &Ask<'_>, home: &FileFacts, node: At<'_>, asked: &str, seen: &mu
                 }
             }
         }
-        Language::JavaScript | Language::TypeScript => {
+        Some(HandsOut::Exports) => {
             let is_export = |n: &At<'_>| {
                 n.is(Kind::Field) && n.is_called("exports")
                     || n.is(Kind::Name) && n.is_called("exports")

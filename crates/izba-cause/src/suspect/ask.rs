@@ -6,7 +6,8 @@ use super::raised;
 use super::words::Words;
 use izba_model::Entry;
 use izba_model::Family;
-use izba_model::code::{At, FileFacts, Index, Kind, Language, Role, SyntaxFault};
+use izba_model::code::{At, FileFacts, Index, Kind, Role, SyntaxFault};
+use izba_model::dialect::Form;
 use regex::Regex;
 use std::sync::{Arc, LazyLock};
 
@@ -261,7 +262,7 @@ impl<'a> Ask<'a> {
         let mut naming = file.data.iter().filter(|d| script(&d.text)).peekable();
         if naming.peek().is_some() {
             // Elements of XML count one by one, so that what belongs together lies in neighbours.
-            let reach = u32::from(file.language == Language::Xml);
+            let reach = u32::from(file.language.data == Some(Form::Xml));
             return if naming.any(|d| d.record.abs_diff(record) <= reach) { 1.0 } else { 0.5 };
         }
         // What lists it beside a script on the way ties them.
@@ -496,16 +497,8 @@ fn scope<'a>(
     file: Option<&'a FileFacts>,
 ) -> Vec<&'a FileFacts> {
     // Scripts of other languages are another program, though they may lie in the same folder.
-    let kin = |f: &FileFacts| match (file.map(|f| f.language), f.language) {
-        _ if !f.language.is_code() => true,
-        (None, _) => false,
-        (Some(Language::JavaScript | Language::TypeScript), l) => {
-            matches!(l, Language::JavaScript | Language::TypeScript)
-        }
-        (Some(Language::Java | Language::Kotlin), l) => {
-            matches!(l, Language::Java | Language::Kotlin)
-        }
-        (Some(own), l) => own == l,
+    let kin = |f: &FileFacts| {
+        !f.language.is_code() || file.is_some_and(|own| own.language.shares_names_with(&f.language))
     };
     let parts = index.parts();
     let ours = |f: &FileFacts| {

@@ -43,7 +43,7 @@ fn past_the_end(ask: &Ask<'_>, seen: &mut Seen) -> bool {
         .collect();
     let [(home, list)] = lists.as_slice() else { return false };
     let length = list.children().count() as i64;
-    let from = i64::from(home.language == izba_model::code::Language::Lua);
+    let from = home.language.first_index;
     let keys: Vec<&str> = ask
         .trail
         .iter()
@@ -138,7 +138,7 @@ fn worked_out(ask: &Ask<'_>, seen: &mut Seen) -> bool {
 /// An entry read at the length of its own list: one past the last, where lists begin at 0.
 fn at_the_length(ask: &Ask<'_>, seen: &mut Seen) -> bool {
     let mut any = false;
-    let zero = |m: &&super::flow::Mark<'_>| m.file.language != izba_model::code::Language::Lua;
+    let zero = |m: &&super::flow::Mark<'_>| m.file.language.first_index == 0;
     for mark in ask.trail.iter().filter(|m| m.weight > 0.2).filter(zero) {
         let Some(node) = mark
             .node
@@ -184,14 +184,14 @@ fn bounds(ask: &Ask<'_>, seen: &mut Seen) -> bool {
             continue;
         };
         let (start, limit) = (counting.child(1), counting.child(2));
-        let lua = mark.file.language == izba_model::code::Language::Lua;
-        let begins_past = !lua && start.is_some_and(|s| length(s) && !s.is(Kind::Bin));
-        let ends_past = !lua
+        let from_one = mark.file.language.first_index == 1;
+        let begins_past = !from_one && start.is_some_and(|s| length(s) && !s.is(Kind::Bin));
+        let ends_past = !from_one
             && limit.is_some_and(|l| {
                 matches!(l.text(), Some("<="))
                     && l.child(1).is_some_and(|r| length(r) && !r.is(Kind::Bin))
             });
-        let begins_at_zero = lua && start.is_some_and(|s| s.is(Kind::Num) && s.is_called("0"));
+        let begins_at_zero = from_one && start.is_some_and(|s| s.is(Kind::Num) && s.is_called("0"));
         if begins_past || ends_past || begins_at_zero {
             let what = if begins_at_zero {
                 "the loop begins at 0, where Lua's lists begin at 1"

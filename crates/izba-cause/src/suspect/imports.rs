@@ -3,7 +3,8 @@
 
 use super::{Ask, Check, Seen};
 use izba_model::Family;
-use izba_model::code::{At, FileFacts, Flag, How, Kind, Language};
+use izba_model::code::{At, FileFacts, Flag, How, Kind};
+use izba_model::dialect::{Form, HandsOut};
 
 /// The check.
 pub static CHECK: Check = Check {
@@ -118,6 +119,7 @@ fn imports(ask: &Ask<'_>, seen: &mut Seen) {
     if !unknown_name || file.tree.named(&name).any(|n| n.makes() == Some(How::Import)) {
         return;
     }
+    let globals = file.language.hands_out == Some(HandsOut::Globals);
     // Of a field the file of its owner has to be brought in.
     let of_field = ask
         .subjects
@@ -127,13 +129,11 @@ fn imports(ask: &Ask<'_>, seen: &mut Seen) {
         .and_then(At::last_name);
     // Asked of the module itself, which the file does bring in.
     if of_field.is_some_and(|owner| {
-        file.language != Language::Lua
-            && file.tree.named(owner).any(|n| n.makes() == Some(How::Import))
+        !globals && file.tree.named(owner).any(|n| n.makes() == Some(How::Import))
     }) {
         return;
     }
-    let wanted =
-        of_field.filter(|_| file.language == Language::Lua).map_or(name.clone(), str::to_owned);
+    let wanted = of_field.filter(|_| globals).map_or(name.clone(), str::to_owned);
     let makes = |f: &FileFacts, word: &str| {
         f.tree.named(word).any(|n| match n.makes() {
             Some(How::Function | How::Class) => {
@@ -150,26 +150,26 @@ fn imports(ask: &Ask<'_>, seen: &mut Seen) {
         .copied()
         .filter(|f| {
             f.path != file.path
-                && (f.language.is_code() || matches!(f.language, Language::Json))
+                && (f.language.is_code() || f.language.data == Some(Form::Json))
                 && (makes(f, &wanted) || f.stem().eq_ignore_ascii_case(&wanted))
         })
         .collect();
     let known =
-        KNOWN.iter().any(|(n, l, _)| *n == wanted && l.eq_ignore_ascii_case(file.language.name()));
-    let known_type = matches!(file.language, Language::Java | Language::CSharp)
+        KNOWN.iter().any(|(n, l, _)| *n == wanted && l.eq_ignore_ascii_case(&file.language.name));
+    let known_type = file.language.imports_types
         && (KNOWN_TYPES.contains(&wanted.as_str()) || wanted.ends_with("Exception"));
     if made_here || homes.is_empty() && !known && !known_type {
         return;
     }
-    if matches!(file.language, Language::Java | Language::CSharp) && !known_type {
+    if file.language.imports_types && !known_type {
         return;
     }
     let imports: Vec<At<'_>> = file.tree.all().filter(|n| n.is(Kind::Import)).collect();
     // A line that brings in something else of the same file.
     let same =
         imports.iter().find(|i| homes.iter().any(|h| i.text().is_some_and(|t| names_file(t, h))));
-    // Lua's modules put their names there for all.
-    if file.language == Language::Lua
+    // Modules may put their names there for all.
+    if globals
         && (same.is_some()
             || ask.scope.iter().any(|f| {
                 f.tree.all().any(|n| {
@@ -184,7 +184,7 @@ fn imports(ask: &Ask<'_>, seen: &mut Seen) {
     let place = home.map_or_else(|| "the standard library".to_owned(), |h| h.name().to_owned());
     // What a script of this kind needs is usually loaded by the one that begins.
     let begins = home
-        .filter(|_| file.language == Language::Lua && imports.is_empty())
+        .filter(|_| globals && imports.is_empty())
         .and_then(|_| ask.steps.last())
         .map(|s| s.file)
         .filter(|f| f.path != file.path);

@@ -122,14 +122,15 @@ fn odd_entries(ask: &Ask<'_>, file: &FileFacts, table: At<'_>, seen: &mut Seen) 
                 suspect.to(pair[1].1.line());
             }
         }
-        if ask.file.is_some_and(|f| f.language == izba_model::code::Language::Lua)
-            && numbers[0].0 == 2
-        {
+        // Where lists begin at 0, numbered entries make no list.
+        let counted = ask.file.map(|f| f.language).filter(|l| l.first_index > 0);
+        if let Some(language) = counted.filter(|l| l.first_index + 1 == numbers[0].0) {
+            let first = language.first_index;
             seen.suspect(
                 &file.path,
                 numbers[0].1.line(),
                 0.45 + 0.4 * relevance,
-                "the list has no entry 1: Lua counts from 1",
+                format!("the list has no entry {first}: {} counts from {first}", language.name),
             );
         }
     }

@@ -29,17 +29,7 @@ pub struct Arrow {
 /// Every ring of files, each once, as its arrows in order; the last one closes it: met when its
 /// target is still being loaded.
 pub fn rings(index: &Index, begin: Option<&str>) -> Vec<Vec<Arrow>> {
-    let files: Vec<&FileFacts> = index
-        .code()
-        .filter(|f| {
-            !matches!(
-                f.language,
-                izba_model::code::Language::Java
-                    | izba_model::code::Language::CSharp
-                    | izba_model::code::Language::Kotlin
-            )
-        })
-        .collect();
+    let files: Vec<&FileFacts> = index.code().filter(|f| !f.language.loaded_whole).collect();
     // Only a file whose name is the last part of what is brought in can be meant, or one that
     // stands for its folder.
     let mut called: HashMap<&str, Vec<usize>> = HashMap::new();

@@ -2,7 +2,7 @@
 
 use super::{Ask, Check, Evidence, Seen, Verdict};
 use izba_model::Family;
-use izba_model::code::{At, Flag, How, Kind, Language};
+use izba_model::code::{At, Flag, How, Kind};
 
 /// The check.
 pub static CHECK: Check = Check {
@@ -61,7 +61,7 @@ fn never_given(ask: &Ask<'_>, seen: &mut Seen) -> bool {
                 && n.is(Kind::Name)
                 && n.assigned_value().is_some_and(|v| v.is(Kind::Nil))
         }) && let Some(name) = node.text()
-            && mark.file.language != Language::Python
+            && !mark.file.language.declares_by_assigning
         {
             let mut others = mark
                 .file
@@ -91,9 +91,9 @@ fn never_given(ask: &Ask<'_>, seen: &mut Seen) -> bool {
                 any = true;
             }
         }
-        // Python declares the fields of a type so.
+        // Some declare the fields of a type so.
         let Some(node) =
-            mark.node.filter(|n| n.is_bare() && mark.file.language != Language::Python)
+            mark.node.filter(|n| n.is_bare() && !mark.file.language.declares_by_assigning)
         else {
             continue;
         };
@@ -104,7 +104,7 @@ fn never_given(ask: &Ask<'_>, seen: &mut Seen) -> bool {
                 && !n.is_bare()
                 && (n.is(Kind::Name) || n.is(Kind::Field))
         });
-        if !given && !mark.file.language.is_checked() {
+        if !given && !mark.file.language.checked {
             let suspect = seen.suspect(
                 &mark.file.path,
                 mark.line(),
@@ -262,7 +262,7 @@ fn undeclared(ask: &Ask<'_>, seen: &mut Seen) {
     // Counting on is no making, and neither is giving a value where a compiler wants a declaration.
     let counts_on = |n: At<'_>| {
         n.parent().and_then(At::parent).is_some_and(|a| {
-            a.has(Flag::Augmented) || step.file.language.is_checked() && !a.has(Flag::Local)
+            a.has(Flag::Augmented) || step.file.language.checked && !a.has(Flag::Local)
         })
     };
     if step.file.tree.named(name).any(|n| {

@@ -45,7 +45,7 @@ pub use ways::{Ways, ways};
 pub use words::{As, Stand, Words, capital_of_words, is_name, plural};
 
 use izba_model::claim::{Evidence, LIKELY, Reason, Suspect, Verdict};
-use izba_model::code::{Index, Language, SyntaxFault};
+use izba_model::code::{Index, SyntaxFault};
 use izba_model::{Entry, Family};
 use std::sync::Arc;
 
@@ -208,15 +208,7 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
         reasons.push(Reason { text: suspect.reason.clone(), verdict, evidence, check: "" });
     }
     reasons.sort_by_key(|r| r.verdict);
-    let language = ask.file.map_or("", |f| match f.language {
-        Language::Lua => "lua",
-        Language::JavaScript | Language::TypeScript => "javascript",
-        Language::Python => "python",
-        Language::Java => "java",
-        Language::CSharp => "csharp",
-        Language::Kotlin => "kotlin",
-        _ => "",
-    });
+    let language = ask.file.map_or("", |f| f.language.known().base_id());
     let name = ask.asked.clone().or_else(|| {
         let subject = ask.subjects.first()?;
         let text = ask.file?.text.get(subject.span().0..subject.span().1)?;

@@ -3,7 +3,7 @@
 use super::words::BEGINNINGS;
 use super::{Ask, Check, Evidence, Seen, Verdict};
 use izba_model::Family;
-use izba_model::code::{At, Datum, FileFacts, Flag, How, Kind, Language, Role};
+use izba_model::code::{At, Datum, FileFacts, Flag, How, Kind, Role};
 
 /// The check.
 pub static CHECK: Check = Check {
@@ -67,7 +67,7 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
                     // and a field is no variable.
                     let everybodys = node.is(Kind::Field)
                         || step.function.is_none_or(|f| {
-                            outlives(node, f) && step.file.language != Language::Python
+                            outlives(node, f) && !step.file.language.declares_by_assigning
                         });
                     let reads = |n: At<'_>, line: u32| {
                         n.line() == line
@@ -218,7 +218,7 @@ fn sets<'a>(
     let (file, function) = of;
     let gives = |n: &At<'a>| {
         let lasting = n.is(Kind::Field)
-            || n.is(Kind::Name) && outlives(*n, function) && file.language != Language::Python;
+            || n.is(Kind::Name) && outlives(*n, function) && !file.language.declares_by_assigning;
         let asked = |t: &str| names.contains(&t) || n.is(Kind::Name) && trail.contains(&t);
         n.makes() == Some(How::Assigned)
             && lasting

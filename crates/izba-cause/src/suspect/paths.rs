@@ -2,6 +2,7 @@
 
 use super::{Ask, Check, Evidence, Seen, Verdict};
 use izba_model::Family;
+use izba_model::Language;
 use izba_model::code::{Kind, Role, Slip, slip};
 
 /// The check.
@@ -55,11 +56,7 @@ fn wanted<'b>(ask: &'b Ask<'_>) -> impl Iterator<Item = &'b str> {
     // Names of the project's own scripts in the sentence are places, not what is asked for.
     ask.file_names()
         .filter(|n| {
-            let name = n.rsplit('/').next().unwrap_or(n);
-            !matches!(
-                name.rsplit('.').next(),
-                Some("lua" | "js" | "java" | "cs" | "py" | "kt" | "ts")
-            ) || ask.family() == Family::FileNotThere
+            !Language::of(n).is_some_and(|l| l.is_code()) || ask.family() == Family::FileNotThere
         })
         .filter(|n| !ask.index.on_disk.iter().any(|p| lies_there(p, n)))
 }

@@ -55,7 +55,7 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
     let compiled = ask.entry.report.code.is_some() || ask.entry.report.reader == "diagnostic";
     if ask.family() == Family::WrongKind
         && compiled
-        && ask.file.is_some_and(|f| f.language.is_checked())
+        && ask.file.is_some_and(|f| f.language.checked)
         && (literal(Kind::Str) || literal(Kind::Num))
     {
         confidence = 0.66;

@@ -4,7 +4,6 @@ use super::words::{As, BEGINNINGS, is_name, plural};
 use super::{Ask, Check, Evidence, Seen, Verdict};
 use izba_model::Family;
 use izba_model::code::{How, Index, Kind, Language, Role, Slip, slip};
-use izba_model::dialect::names_of;
 
 /// The check.
 pub static CHECK: Check = Check {
@@ -65,7 +64,7 @@ fn of_asked(ask: &Ask<'_>, name: &str, first: bool, seen: &mut Seen) -> usize {
     // What the language itself has is spelt right: it is asked of the wrong thing.
     if first
         && !ask.words.is_made(name)
-        && is_outside_name(ask.index, ask.file.map_or(Language::Lua, |f| f.language), name)
+        && is_outside_name(ask.index, ask.file.map(|f| f.language), name)
     {
         return 0;
     }
@@ -227,15 +226,14 @@ fn of_asked(ask: &Ask<'_>, name: &str, first: bool, seen: &mut Seen) -> usize {
 /// The language's own names, and those of libraries and engines that the user taught under `names`
 /// in `izba.toml`.
 fn outside_names<'b>(ask: &'b Ask<'_>) -> impl Iterator<Item = &'b str> {
-    let own = ask.file.map_or("", |f| names_of(f.language));
-    own.split_whitespace()
-        .chain(taught(ask.index))
-        .chain(ask.index.library.iter().map(AsRef::as_ref))
+    let own = ask.file.into_iter().flat_map(|f| f.language.known().names());
+    own.chain(taught(ask.index)).chain(ask.index.library.iter().map(AsRef::as_ref))
 }
 
 /// Whether a language, what the user taught, or an installed library has a name.
-pub fn is_outside_name(index: &Index, language: Language, name: &str) -> bool {
-    names_of(language).split_whitespace().chain(taught(index)).any(|n| n == name)
+pub fn is_outside_name(index: &Index, language: Option<Language>, name: &str) -> bool {
+    let own = language.into_iter().flat_map(|l| l.known().names());
+    own.chain(taught(index)).any(|n| n == name)
         || index.library.binary_search_by(|n| n.as_ref().cmp(name)).is_ok()
 }
 
@@ -260,7 +258,7 @@ fn of_language(ask: &Ask<'_>, seen: &mut Seen) -> usize {
     if ask.family() != Family::NameNotThere
         || own
         || ask.words.is_made(name)
-        || is_outside_name(ask.index, ask.file.map_or(Language::Lua, |f| f.language), name)
+        || is_outside_name(ask.index, ask.file.map(|f| f.language), name)
     {
         return 0;
     }
@@ -273,7 +271,7 @@ fn of_language(ask: &Ask<'_>, seen: &mut Seen) -> usize {
     } else if ask.index.library.iter().any(|n| n.as_ref() == other) {
         format!("nothing makes {name}; an installed library has {other}, and {}", slip.words())
     } else {
-        format!("{name} is no name of {}; {other} is, and {}", file.language.name(), slip.words())
+        format!("{name} is no name of {}; {other} is, and {}", file.language.name, slip.words())
     };
     seen.suspect(path, ask.line, 0.86 * slip.weight(), reason).saw(path, ask.line, name.clone());
     1
@@ -326,7 +324,7 @@ fn lone(ask: &Ask<'_>, asked: &[String], seen: &mut Seen) {
             && !BEGINNINGS.contains(&word)
             && !matches!(only.as_what, As::Made(How::Import) | As::DataValue)
             && !asked.iter().any(|a| a == word)
-            && !is_outside_name(ask.index, only.file.language, word)
+            && !is_outside_name(ask.index, Some(only.file.language), word)
         {
             lines.push((word, only));
         }
@@ -361,8 +359,7 @@ fn lone(ask: &Ask<'_>, asked: &[String], seen: &mut Seen) {
             // What the language itself has need not be made; a value under a name near it is no
             // slip.
             As::Made(How::Assigned) => {
-                !ask.words.is_made(other)
-                    && !names_of(only.file.language).split_whitespace().any(|n| n == other)
+                !ask.words.is_made(other) && !only.file.language.names().any(|n| n == other)
             }
             As::Made(_) => !ask.words.is_made(other),
             As::Used => !ask.words.is_made(word) && ask.words.is_made(other) && word.len() >= 4,

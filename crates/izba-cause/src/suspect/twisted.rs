@@ -4,7 +4,7 @@
 use super::flow::bindings;
 use super::{Ask, Check, Seen};
 use izba_model::Family;
-use izba_model::code::{At, FileFacts, Flag, How, Kind, Language};
+use izba_model::code::{At, FileFacts, Flag, How, Kind};
 
 /// The check.
 pub static CHECK: Check = Check {
@@ -24,9 +24,9 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
     orders(ask, seen);
 }
 
-/// Lua: made with a dot and called with a colon, or the other way round.
+/// Where a sign of its own hands the object over: made with a dot and called with a colon, or the other way round.
 fn dots_and_colons(ask: &Ask<'_>, seen: &mut Seen) {
-    for file in ask.scope.iter().filter(|f| f.language == Language::Lua) {
+    for file in ask.scope.iter().filter(|f| f.language.method_sign.is_some()) {
         for function in
             file.tree.all().filter(|n| n.is(Kind::Func) && n.part(Kind::Owner).is_some())
         {
@@ -347,7 +347,7 @@ fn kinds_crossed(ask: &Ask<'_>, seen: &mut Seen) {
     .iter()
     .any(|w| ask.said.contains(w));
     let (true, Some(file), Some(path)) =
-        (refused, ask.file.filter(|f| f.language.is_checked()), ask.path())
+        (refused, ask.file.filter(|f| f.language.checked), ask.path())
     else {
         return;
     };
@@ -460,11 +460,12 @@ fn handed_over_crosswise(ask: &Ask<'_>, seen: &mut Seen) {
     }
 }
 
-/// Python: a method whose `self` does not come first.
+/// Where a method names its object as its first parameter: one in which it does not come first.
 fn self_not_first(ask: &Ask<'_>, seen: &mut Seen) {
-    for file in ask.scope.iter().filter(|f| f.language == Language::Python) {
+    for file in ask.scope.iter().filter(|f| f.language.itself_first) {
         for function in file.tree.all().filter(|n| n.is(Kind::Func) && n.has(Flag::Method)) {
-            if function.params().skip(1).any(|p| p.is_called("self")) {
+            let itself = file.language.known().itself.as_deref().unwrap_or("self");
+            if function.params().skip(1).any(|p| p.is_called(itself)) {
                 let name = function.text().unwrap_or_default();
                 seen.suspect(
                     &file.path,

@@ -1,12 +1,24 @@
 //! C#.
 
-use super::{Writer, child, children};
+use super::{Grammar, Places, Writer, child, children};
 use izba_model::code::{Flag, Kind};
 use tree_sitter::Node;
 
 const INSERTED: &[&str] = &["interpolation"];
 
-pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
+pub static GRAMMAR: Grammar = Grammar {
+    id: "csharp",
+    load: || tree_sitter_c_sharp::LANGUAGE.into(),
+    write,
+    places: Places {
+        blocks: &["compilation_unit", "block", "declaration_list", "switch_body"],
+        lists: &["initializer_expression"],
+        branches: &[],
+        if_empty: None,
+    },
+};
+
+fn write(w: &mut Writer<'_>, node: Node<'_>) {
     let part = |field| node.child_by_field_name(field);
     match node.kind() {
         "identifier" | "this" | "base" | "this_expression" | "base_expression" => w.name(node),

@@ -1,10 +1,29 @@
 //! Java.
 
-use super::{Writer, child, children};
+use super::{Grammar, Places, Writer, child, children};
 use izba_model::code::{Flag, Kind};
 use tree_sitter::Node;
 
-pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
+pub static GRAMMAR: Grammar = Grammar {
+    id: "java",
+    load: || tree_sitter_java::LANGUAGE.into(),
+    write,
+    places: Places {
+        blocks: &[
+            "program",
+            "block",
+            "class_body",
+            "constructor_body",
+            "interface_body",
+            "switch_block",
+        ],
+        lists: &["array_initializer"],
+        branches: &[],
+        if_empty: None,
+    },
+};
+
+fn write(w: &mut Writer<'_>, node: Node<'_>) {
     let part = |field| node.child_by_field_name(field);
     match node.kind() {
         "identifier" | "this" | "super" => w.name(node),

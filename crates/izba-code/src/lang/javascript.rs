@@ -1,10 +1,24 @@
 //! JavaScript and TypeScript.
 
-use super::{Writer, child, children, has};
+use super::{Grammar, Places, Writer, child, children, has, unquoted};
 use izba_model::code::{Flag, Kind};
 use tree_sitter::Node;
 
 const INSERTED: &[&str] = &["template_substitution"];
+
+pub const PLACES: Places = Places {
+    blocks: &["program", "statement_block", "class_body", "switch_body"],
+    lists: &["array", "object"],
+    branches: &["else_clause"],
+    if_empty: None,
+};
+
+pub static GRAMMAR: Grammar = Grammar {
+    id: "javascript",
+    load: || tree_sitter_javascript::LANGUAGE.into(),
+    write,
+    places: PLACES,
+};
 
 pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
     let part = |field| node.child_by_field_name(field);
@@ -61,7 +75,7 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
             let value: Vec<Node<'_>> = part("value").into_iter().collect();
             // Names taken out of a module are brought in from there.
             if let Some(module) = value.first().and_then(|v| required(w, *v)) {
-                let module = super::unquoted(w.text(module)).to_owned();
+                let module = unquoted(w.text(module)).to_owned();
                 let parts = part("name").is_some_and(|n| n.kind() == "object_pattern");
                 w.with(
                     Kind::Import,
@@ -119,7 +133,7 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
             let (key, value) = (part("key"), part("value"));
             let text = key
                 .filter(|k| matches!(k.kind(), "property_identifier" | "string" | "number"))
-                .map(|k| super::unquoted(w.text(k)));
+                .map(|k| unquoted(w.text(k)));
             w.with(Kind::Pair, 0, text, node, |w| {
                 if let Some(key) = key.filter(|_| text.is_none()) {
                     w.each(key);
@@ -210,7 +224,7 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
             });
         }
         "import_statement" => {
-            let module = part("source").map(|s| super::unquoted(w.text(s)));
+            let module = part("source").map(|s| unquoted(w.text(s)));
             w.with(Kind::Import, 0, module, node, |w| {
                 let mut names = Vec::new();
                 bindings(node, &mut names);
@@ -219,16 +233,9 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
         }
         "export_statement" => {
             if let Some(declaration) = part("declaration").or(part("value")) {
-                let before = w.out.open(
-                    Kind::Other,
-                    Flag::Export as u16,
-                    None,
-                    node.start_position().row as u32 + 1,
-                    (node.start_byte(), node.end_byte()),
-                );
-                w.node(declaration);
-                w.out.close();
-                w.out.mark(before, Flag::Export);
+                let flags = Flag::Export as u16;
+                let before = w.with(Kind::Other, flags, None, node, |w| w.node(declaration));
+                w.mark(before, Flag::Export);
             } else {
                 w.with(Kind::Other, Flag::Export as u16, None, node, |w| {
                     for one in child(node, "export_clause").map(children).unwrap_or_default() {
@@ -265,7 +272,7 @@ fn required<'n>(w: &Writer<'_>, node: Node<'n>) -> Option<Node<'n>> {
 
 fn call(w: &mut Writer<'_>, node: Node<'_>) {
     if let Some(module) = required(w, node) {
-        let text = super::unquoted(w.text(module));
+        let text = unquoted(w.text(module));
         w.leaf(Kind::Import, 0, Some(text), node);
         return;
     }

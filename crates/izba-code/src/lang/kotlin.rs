@@ -1,12 +1,24 @@
 //! Kotlin, as far as its grammar names the parts.
 
-use super::{Writer, child, children};
+use super::{Grammar, Places, Writer, child, children};
 use izba_model::code::{Flag, Kind};
 use tree_sitter::Node;
 
 const INSERTED: &[&str] = &["interpolation"];
 
-pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
+pub static GRAMMAR: Grammar = Grammar {
+    id: "kotlin",
+    load: || tree_sitter_kotlin_ng::LANGUAGE.into(),
+    write,
+    places: Places {
+        blocks: &["source_file", "block", "class_body"],
+        lists: &[],
+        branches: &[],
+        if_empty: None,
+    },
+};
+
+fn write(w: &mut Writer<'_>, node: Node<'_>) {
     let part = |field| node.child_by_field_name(field);
     match node.kind() {
         "identifier" | "simple_identifier" | "this_expression" | "super_expression" => w.name(node),

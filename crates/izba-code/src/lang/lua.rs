@@ -1,10 +1,22 @@
 //! Lua.
 
-use super::{Writer, child, children, has};
+use super::{Grammar, Places, Writer, child, children, has, unquoted};
 use izba_model::code::{Flag, Kind};
 use tree_sitter::Node;
 
-pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
+pub static GRAMMAR: Grammar = Grammar {
+    id: "lua",
+    load: || tree_sitter_lua::LANGUAGE.into(),
+    write,
+    places: Places {
+        blocks: &["chunk", "block"],
+        lists: &["table_constructor"],
+        branches: &["elseif_statement", "else_statement"],
+        if_empty: None,
+    },
+};
+
+fn write(w: &mut Writer<'_>, node: Node<'_>) {
     let part = |field| node.child_by_field_name(field);
     match node.kind() {
         "identifier" => w.name(node),
@@ -44,7 +56,7 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
                     .and_then(|a| children(a).into_iter().next())
                     .filter(|m| m.kind() == "string")
             {
-                let text = super::unquoted(w.text(module));
+                let text = unquoted(w.text(module));
                 w.leaf(Kind::Import, 0, Some(text), node);
                 return;
             }
@@ -116,7 +128,7 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
             (Some(key), Some(value)) => {
                 let bare = matches!(key.kind(), "identifier" | "string")
                     && (key.kind() == "string" || !has(node, "["));
-                let text = bare.then(|| super::unquoted(w.text(key)));
+                let text = bare.then(|| unquoted(w.text(key)));
                 w.with(Kind::Pair, 0, text, node, |w| {
                     if !bare {
                         w.node(key);

@@ -1,12 +1,24 @@
 //! Python.
 
-use super::{Writer, child, children};
+use super::{Grammar, Places, Writer, child, children, unquoted};
 use izba_model::code::{Flag, Kind};
 use tree_sitter::Node;
 
 const INSERTED: &[&str] = &["interpolation"];
 
-pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
+pub static GRAMMAR: Grammar = Grammar {
+    id: "python",
+    load: || tree_sitter_python::LANGUAGE.into(),
+    write,
+    places: Places {
+        blocks: &["module", "block"],
+        lists: &["list", "dictionary"],
+        branches: &["elif_clause", "else_clause"],
+        if_empty: Some("pass"),
+    },
+};
+
+fn write(w: &mut Writer<'_>, node: Node<'_>) {
     let part = |field| node.child_by_field_name(field);
     match node.kind() {
         "identifier" => w.name(node),
@@ -100,7 +112,7 @@ pub fn write(w: &mut Writer<'_>, node: Node<'_>) {
         "pair" => {
             let text = part("key")
                 .filter(|k| matches!(k.kind(), "string" | "integer"))
-                .map(|k| super::unquoted(w.text(k)));
+                .map(|k| unquoted(w.text(k)));
             w.with(Kind::Pair, 0, text, node, |w| {
                 if text.is_none() {
                     w.part(node, "key");

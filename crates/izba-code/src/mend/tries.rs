@@ -1,7 +1,8 @@
 //! The repairs that are worth trying: one sign or word put in, taken out or exchanged.
 
-use crate::signs::{Pair, Sort, Token, closer_of, closes, opener_of, pairs};
+use crate::signs::{Pair, Sort, Token, closer_of, opener_of, pairs};
 use izba_model::code::Language;
+use izba_model::dialect::By;
 
 /// One repair.
 #[derive(Debug, Clone)]
@@ -103,7 +104,7 @@ impl Look<'_> {
 
     fn is_closer(&self, at: usize) -> bool {
         self.tokens.get(at).is_some_and(|t| {
-            matches!(t.sort, Sort::Sign | Sort::Word) && closes(self.language, t.text)
+            matches!(t.sort, Sort::Sign | Sort::Word) && self.language.closes(t.text)
         })
     }
 }
@@ -186,9 +187,9 @@ fn closer_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
         {
             continue;
         }
-        let closer = closer_of(opener.text);
+        let closer = closer_of(look.language, opener.text);
         let bracket = matches!(opener.text, "(" | "[");
-        let what = if closer == "end" {
+        let what = if look.language.block_of(opener.text).is_some() {
             format!("the end of this {} is missing", opener.text)
         } else {
             format!("the closing {closer} is missing")
@@ -341,7 +342,7 @@ fn closer_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
 fn opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
     let mut out = Vec::new();
     let tokens = look.tokens;
-    let curly = !matches!(look.language, Language::Lua | Language::Python);
+    let curly = look.language.blocks.by == By::Brackets;
     // Inside round and square brackets lines are indented as they like.
     let mut inside = vec![false; tokens.len()];
     for pair in pairs {
@@ -357,13 +358,12 @@ fn opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
         let last = &tokens[end];
         let words: Vec<&str> = tokens[at..=end].iter().map(|t| t.text).collect();
         let deeper = next.indent > token.indent;
-        match look.language {
-            Language::Lua => {
-                for (header, wanted) in
-                    [("if", "then"), ("elseif", "then"), ("for", "do"), ("while", "do")]
-                {
-                    let Some(from) = words.iter().position(|w| *w == header) else { continue };
-                    if !words[from..].contains(&wanted) {
+        let headers = &look.language.blocks.headers;
+        match look.language.blocks.by {
+            By::Words => {
+                for (header, wanted) in headers {
+                    let Some(from) = words.iter().position(|w| w == header) else { continue };
+                    if !words[from..].contains(&wanted.as_str()) {
                         let mut attempt = put(
                             last.end(),
                             format!(" {wanted}"),
@@ -378,7 +378,8 @@ fn opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
                         out.push(attempt);
                     }
                 }
-                if deeper && !words.contains(&"function") && last.text == ")" {
+                let function = look.language.blocks.function.as_deref().unwrap_or("function");
+                if deeper && !words.contains(&function) && last.text == ")" {
                     // `name(args)` or `= (args)` followed by a block.
                     for k in at..=end {
                         let called = tokens.get(k + 1).is_some_and(|n| n.text == "(")
@@ -389,9 +390,9 @@ fn opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
                         if called && (k == at || tokens[k - 1].text == "local") || bare {
                             let mut attempt = put(
                                 tokens[k].start,
-                                "function ",
+                                format!("{function} "),
                                 token.line,
-                                "the word function is missing",
+                                format!("the word {function} is missing"),
                                 0.2,
                             );
                             attempt.seen.push((
@@ -410,9 +411,9 @@ fn opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
                                 .unwrap_or(at);
                             let mut attempt = put(
                                 tokens[start].start,
-                                "function ",
+                                format!("{function} "),
                                 token.line,
-                                "the word function is missing",
+                                format!("the word {function} is missing"),
                                 0.2,
                             );
                             attempt.seen.push((
@@ -430,9 +431,9 @@ fn opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
                     if let Some(args) = args {
                         out.push(put(
                             tokens[args].start,
-                            "function ",
+                            format!("{function} "),
                             token.line,
-                            "the word function is missing",
+                            format!("the word {function} is missing"),
                             0.3,
                         ));
                     }
@@ -441,21 +442,9 @@ fn opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
                     out.push(put(last.end(), " {", token.line, "the opening { is missing", 0.3));
                 }
             }
-            Language::Python => {
-                let compound = matches!(
-                    words[0],
-                    "if" | "elif"
-                        | "else"
-                        | "for"
-                        | "while"
-                        | "def"
-                        | "class"
-                        | "try"
-                        | "except"
-                        | "finally"
-                        | "with"
-                        | "async"
-                );
+            By::Indentation => {
+                let wanted = headers.iter().find(|(header, _)| header == words[0]);
+                let compound = wanted.is_some();
                 if compound && last.text != ":" && (deeper || look.hot(token.line)) {
                     out.push(put(
                         last.end(),
@@ -581,9 +570,7 @@ fn bracket_opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
                     .filter(|t| t.sort == Sort::Word && t.text == w && t.start != token.start)
                     .count()
             };
-            let of_language = izba_model::dialect::names_of(look.language);
-            let known =
-                |w: &str| in_file(w) + usize::from(of_language.split_whitespace().any(|n| n == w));
+            let known = |w: &str| in_file(w) + usize::from(look.language.names().any(|n| n == w));
             if known(token.text) > 0 {
                 continue;
             }
@@ -646,17 +633,27 @@ fn exchanged(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
             let opener = &tokens[open];
             exchange(
                 &tokens[close],
-                closer_of(opener.text),
+                closer_of(look.language, opener.text),
                 0.3,
                 Some((opener.line, format!("it was opened by {}", opener.text))),
             );
         }
     }
+    let by_words = look.language.blocks.by == By::Words;
+    let begins_block = |word: &str| {
+        by_words && look.language.blocks.headers.iter().any(|(_, wanted)| wanted == word)
+    };
     for (at, token) in tokens.iter().enumerate().filter(|(_, t)| look.hot(t.line)) {
         match token.text {
-            "then" if look.language == Language::Lua => exchange(token, "do", 0.15, None),
-            "do" if look.language == Language::Lua => exchange(token, "then", 0.15, None),
-            "=" if look.language != Language::Lua || at > 0 => exchange(token, "==", 0.7, None),
+            word if begins_block(word) => {
+                let others = look.language.blocks.headers.iter().map(|(_, wanted)| wanted);
+                let others: std::collections::BTreeSet<&String> =
+                    others.filter(|o| o.as_str() != word).collect();
+                others.into_iter().for_each(|other| exchange(token, other, 0.15, None));
+            }
+            "=" if look.language.blocks.by != By::Words || at > 0 => {
+                exchange(token, "==", 0.7, None)
+            }
             ")" | "]" | "}" => {
                 for other in [")", "]", "}"] {
                     if other != token.text {
@@ -783,14 +780,11 @@ fn is_operand_start(t: &Token<'_>) -> bool {
 
 fn between_neighbours(look: &Look<'_>) -> Vec<Try> {
     let mut out = Vec::new();
-    let (lua, python) = (look.language == Language::Lua, look.language == Language::Python);
-    let operators: &[&str] = match look.language {
-        Language::Lua => &[" == ", " + ", " .. ", " and ", " or "],
-        Language::Python => &[" == ", " + ", " and ", " or ", " in "],
-        _ => &[" == ", " + ", " && ", " || ", " * ", " < "],
-    };
+    let curly = look.language.blocks.by == By::Brackets;
+    let operators: Vec<String> =
+        look.language.operators.iter().map(|operator| format!(" {operator} ")).collect();
     // A sign that carries a line on to the next one stands between nothing.
-    let carries = |t: &Token<'_>| python && t.text == "\\";
+    let carries = |t: &Token<'_>| look.language.signs.line_goes_on.as_deref() == Some(t.text);
     let read: Vec<(&Token<'_>, bool)> = look
         .tokens
         .iter()
@@ -887,17 +881,17 @@ fn between_neighbours(look: &Look<'_>) -> Vec<Try> {
                 "an equals sign is missing here".into(),
                 0.45 + odd + if broken { 0.3 } else { 0.0 },
             );
-            for operator in operators {
+            for operator in &operators {
                 add(operator, "an operator is missing between the two".into(), 0.6 + odd);
             }
-            if !lua && !python && broken {
+            if curly && broken {
                 add(";", "the semicolon at the end of this line is missing".into(), 0.4);
             }
             if !broken && !call {
                 add(".", "a dot is missing here".into(), 0.8);
             }
         }
-        if !lua && !python && !both && is_operand_end(a) {
+        if curly && !both && is_operand_end(a) {
             add(";", "the semicolon is missing here".into(), if broken { 0.4 } else { 0.6 });
         }
         // A name or value that is declared with what is given to it, or an operator before a sign.

@@ -3,6 +3,7 @@
 use crate::answer::counted;
 use crate::group::{GroupView, State};
 use izba_cause::suspect::Findings;
+use izba_model::Language;
 use izba_model::StackFrame;
 use izba_model::claim::{LIKELY, Reason, Suspect, Verdict};
 use izba_model::excerpt::Excerpt;
@@ -264,20 +265,14 @@ fn looked_into(w: &mut Writer, findings: Option<&Findings>, tried: &[String]) {
     }
 }
 
+/// What a fence of Markdown calls the file's language.
 fn language(file: &str) -> &str {
-    match file.rsplit('.').next().unwrap_or("") {
-        "py" => "python",
-        "js" | "mjs" | "cjs" => "javascript",
-        "ts" => "typescript",
-        "cs" => "csharp",
-        "kt" => "kotlin",
-        ending
-            if ending.len() <= 5 && ending.chars().all(char::is_alphanumeric) && ending != file =>
-        {
-            ending
-        }
-        _ => "",
-    }
+    let of_code = Language::of(file).filter(|l| l.is_code());
+    let plain = |e: &&str| e.len() <= 5 && e.chars().all(char::is_alphanumeric);
+    of_code
+        .map(|l| l.known().id.as_str())
+        .or(file.rsplit_once('.').map(|(_, e)| e).filter(plain))
+        .unwrap_or("")
 }
 
 fn code(w: &mut Writer, project: &Project, file: &str, line: u32, around: u32) {

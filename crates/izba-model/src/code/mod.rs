@@ -13,8 +13,9 @@ mod pieces;
 mod tree;
 mod walk;
 
+pub use crate::dialect::Language;
 pub use datum::{Datum, Role};
-pub use file::{Clash, FileFacts, Language, Rung, SyntaxFault};
+pub use file::{Clash, FileFacts, Rung, SyntaxFault};
 pub use index::Index;
 pub use names::{Slip, distance, letters_of, may_slip, slip, stem_words};
 pub use parts::Parts;

@@ -100,7 +100,7 @@ impl Parts {
                     .text()
                     .unwrap_or("")
                     .rsplit(['/', '.', '\\'])
-                    .find(|part| part.len() > 2 && !Language::is_ending(part))
+                    .find(|part| part.len() > 2 && !is_ending_of_code(part))
                     .unwrap_or("");
                 ends(
                     known(&stems, last).into_iter().filter(|to| alike(file, &files[*to])).collect(),
@@ -166,17 +166,14 @@ fn is_type(word: &str) -> bool {
     word.starts_with(char::is_uppercase)
 }
 
+/// Whether this is the ending of a file of code.
+fn is_ending_of_code(ending: &str) -> bool {
+    Language::of(&format!("x.{ending}")).is_some_and(|l| l.is_code())
+}
+
 /// Whether a name of the one may mean the other: both of a kind that knows the other's names.
 fn alike(a: &FileFacts, b: &FileFacts) -> bool {
-    let kind = |l: Language| match l {
-        Language::JavaScript | Language::TypeScript => 1,
-        Language::Java | Language::Kotlin => 2,
-        Language::CSharp => 3,
-        Language::Lua => 4,
-        Language::Python => 5,
-        _ => 0,
-    };
-    kind(a.language) == kind(b.language) || kind(b.language) == 0
+    !b.language.is_code() || a.language.shares_names_with(&b.language)
 }
 
 fn root(tied: &mut [usize], at: usize) -> usize {
