@@ -4,9 +4,9 @@
 
 use crate::keymap::{Action, binding};
 use crate::model::{Model, Question, Room, Tour, TourStep};
-use izba_core::answer::counted;
 use izba_core::{GroupView, RunMark, State};
 use izba_model::Family;
+use izba_model::text::counted;
 use izba_standins::world::{Fault, faults};
 
 impl Tour {

@@ -6,9 +6,7 @@
 pub mod learn;
 pub mod paths;
 pub mod read;
-pub mod setting;
 pub mod trace;
 
 pub use learn::KeptLine;
-pub use read::{Checkpoint, RawLine, Splitter};
-pub use setting::{Reading, Setting};
+pub use read::{Checkpoint, RawLine, Reading, Setting, Splitter};

@@ -6,6 +6,7 @@ use crate::group::{GroupView, State};
 use izba_cause::suspect::Findings;
 use izba_model::claim::{Reason, Suspect};
 use izba_model::text::SafeText;
+use izba_model::text::{counted, thousands};
 use izba_model::{Cause, Entry, Millis, StackFrame};
 use serde::Serialize;
 use std::fmt::Write;
@@ -184,24 +185,6 @@ pub fn jsonl(engine: &Engine, choice: &Choice<'_>) -> String {
                 .unwrap_or_default(),
         );
         out.push('\n');
-    }
-    out
-}
-
-/// `1 error`, `2 errors`.
-pub fn counted(count: u64, one: &str, many: &str) -> String {
-    format!("{} {}", thousands(count), if count == 1 { one } else { many })
-}
-
-/// A number with thin groups of three: `41 802`.
-pub fn thousands(number: u64) -> String {
-    let digits = number.to_string();
-    let mut out = String::new();
-    for (at, digit) in digits.chars().enumerate() {
-        if at > 0 && (digits.len() - at).is_multiple_of(3) {
-            out.push(' ');
-        }
-        out.push(digit);
     }
     out
 }

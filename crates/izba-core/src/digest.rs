@@ -6,8 +6,8 @@
 //! both would do the same, and the digest's work is taken.
 
 use crate::group::Likeness;
+use izba_console::Setting;
 use izba_console::read::{LineSink, RawLine, Scan, Splitter};
-use izba_console::setting::Setting;
 use izba_console::trace::{Assembled, Lanes};
 use izba_model::Stream;
 use izba_model::text::decode;

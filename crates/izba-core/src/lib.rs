@@ -13,11 +13,14 @@ pub mod filter;
 pub mod group;
 pub mod help;
 pub mod notes;
+pub mod phrase;
 pub mod sarif;
+pub mod state;
 pub mod timeline;
 pub mod values;
 
 pub use digest::Digest;
-pub use engine::{Engine, LineRef, RunMark, RunSpan, Snapshot, SourceId, SourceView, Window};
-pub use filter::Phrase;
-pub use group::{GroupBy, GroupId, GroupView, Identity, Recalled, State, Wish};
+pub use engine::{Engine, LineRef, RunMark, Snapshot, SourceId, SourceView, Window};
+pub use group::{GroupBy, GroupId, GroupView, Identity, Recalled, RunSpan, Wish};
+pub use phrase::Phrase;
+pub use state::State;

@@ -258,7 +258,7 @@ fn table_of(mut sightings: Vec<(f64, u32)>) -> (GroupTable, BTreeMap<u32, GroupI
 /// Which groups are told to follow which.
 fn follows(table: &GroupTable, ids: &BTreeMap<u32, GroupId>) -> Vec<(u32, u32)> {
     let by_id: BTreeMap<GroupId, u32> = ids.iter().map(|(n, id)| (*id, *n)).collect();
-    let views = table.views(&[], GroupBy::Mistake, None);
+    let views = table.views(&[], GroupBy::Mistake, None, &|_| false);
     let mut found: Vec<(u32, u32)> =
         views.iter().filter_map(|v| Some((by_id[&v.id], by_id[&v.follows?.of]))).collect();
     found.sort_unstable();

@@ -3,8 +3,8 @@
 
 use crate::drawing::{Anchor, Dash, Drawing, Key, SMALL, Setting, WIDTH};
 use crate::look::Ink;
-use izba_core::answer::counted;
 use izba_model::code::{Clash, Rung};
+use izba_model::text::counted;
 
 /// Lines that are drawn at most, around what disagrees.
 const LINES: u32 = 90;

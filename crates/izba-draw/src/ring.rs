@@ -4,7 +4,7 @@ use crate::drawing::{Anchor, Dash, Drawing, Key, PLAIN, SMALL, Setting, WIDTH};
 use crate::font;
 use crate::look::Ink;
 use izba_cause::suspect::Arrow;
-use izba_core::answer::counted;
+use izba_model::text::counted;
 use std::f64::consts::TAU;
 
 /// Draws a ring; its arrows stand in order, and the last one closes it.

@@ -3,8 +3,8 @@
 
 use crate::drawing::{Anchor, Dash, Drawing, Key, PLAIN, SMALL, Setting, Sign, WIDTH};
 use crate::look::Ink;
-use izba_core::answer::counted;
 use izba_core::{GroupView, RunSpan, State};
+use izba_model::text::counted;
 use izba_model::{Level, Millis};
 use std::sync::Arc;
 

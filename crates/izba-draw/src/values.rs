@@ -4,9 +4,9 @@ use crate::drawing::{
     Anchor, Dash, Drawing, Key, PLAIN, SMALL, Setting, Sign, WIDTH, moments, ticks,
 };
 use crate::look::Ink;
-use izba_core::answer::counted;
 use izba_core::values::{Kept, Series, number};
 use izba_model::Millis;
+use izba_model::text::counted;
 use std::sync::Arc;
 
 /// Series that are told apart on one axis.

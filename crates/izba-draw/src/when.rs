@@ -4,9 +4,9 @@
 use crate::drawing::{Anchor, Dash, Drawing, Key, PLAIN, SMALL, Setting, Sign, WIDTH, moments};
 use crate::look::Ink;
 use izba_core::Snapshot;
-use izba_core::answer::counted;
 use izba_core::timeline::MarkKind;
 use izba_model::Millis;
+use izba_model::text::counted;
 
 /// Parts into which the time is cut.
 const PARTS: usize = 180;

@@ -181,6 +181,24 @@ pub fn wrap(text: &str, cells: usize) -> Vec<String> {
     lines
 }
 
+/// `1 error`, `2 errors`.
+pub fn counted(count: u64, one: &str, many: &str) -> String {
+    format!("{} {}", thousands(count), if count == 1 { one } else { many })
+}
+
+/// A number with thin groups of three: `41 802`.
+pub fn thousands(number: u64) -> String {
+    let digits = number.to_string();
+    let mut out = String::new();
+    for (at, digit) in digits.chars().enumerate() {
+        if at > 0 && (digits.len() - at).is_multiple_of(3) {
+            out.push(' ');
+        }
+        out.push(digit);
+    }
+    out
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;

@@ -6,8 +6,8 @@ use crate::guilty::Guilty;
 use izba_cause::checks;
 use izba_cause::checks::{Remark, title_of};
 use izba_cause::suspect::alike;
-use izba_core::answer::counted;
 use izba_model::SafeText;
+use izba_model::text::counted;
 use std::fmt::Write;
 use std::sync::Arc;
 

@@ -7,7 +7,7 @@ use crate::command_error::{CommandError, exit};
 use crate::pausing::{self, PauseState, Row};
 use crate::wanted::{Debugged, Origin};
 use crate::watch::{Answer, Order, PauseOrder, Setup, Stops, Watch};
-use izba_core::answer;
+
 use izba_dap::{Phase, Stop, Want};
 use izba_sources::{Command, CommandSpec, Store};
 use std::collections::BTreeMap;
@@ -130,7 +130,7 @@ fn without_screen(setup: Setup, name: &str) -> Outcome {
     {
         print(&format!(
             "{}  {}\n",
-            answer::counted(group.total, "time ", "times"),
+            izba_model::text::counted(group.total, "time ", "times"),
             group.explanation.headline
         ));
     }

@@ -250,7 +250,7 @@ fn markdown(
             "izba: taken out: {} ({}), {}",
             taken.what,
             taken.was,
-            answer::counted(taken.count.into(), "time", "times")
+            izba_model::text::counted(taken.count.into(), "time", "times")
         );
     }
     Ok(redacted.text)

@@ -178,7 +178,7 @@ fn without_screen(
         let _ = writeln!(
             std::io::stderr(),
             "izba: the disk was full: {} that the program printed could not be kept",
-            answer::counted(lost, "byte", "bytes")
+            izba_model::text::counted(lost, "byte", "bytes")
         );
     }
     let how = match engine.snapshot().sources.into_iter().next().map(|s| s.mark) {

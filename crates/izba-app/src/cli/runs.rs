@@ -2,9 +2,10 @@
 
 use super::{Outcome, Shared, print};
 use crate::command_error::{CommandError, exit};
-use izba_core::answer::{compare, counted, thousands};
+use izba_core::answer::compare;
 use izba_core::{Engine, GroupView, State};
 use izba_model::SafeText;
+use izba_model::text::{counted, thousands};
 use izba_sources::Store;
 use izba_store::{Ledger, RunRow};
 use std::fmt::Write;

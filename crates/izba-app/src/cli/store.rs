@@ -2,7 +2,7 @@
 
 use super::{Outcome, Shared, print};
 use crate::command_error::{CommandError, exit};
-use izba_core::answer::counted;
+use izba_model::text::counted;
 use izba_sources::Store;
 use std::fmt::Write;
 

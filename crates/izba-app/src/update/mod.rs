@@ -436,7 +436,7 @@ pub fn title(model: &Model) -> String {
         0 => format!("izba: {name}, nothing new"),
         n => format!(
             "izba: {name}, {}",
-            izba_core::answer::counted(n as u64, "new error", "new errors")
+            izba_model::text::counted(n as u64, "new error", "new errors")
         ),
     }
 }

@@ -3,8 +3,8 @@
 use super::pen::{clear, put, put_right, safe, sheet};
 use crate::model::{Model, Overlay, Room};
 use crate::theme::{Ground, Ink};
-use izba_core::answer::{counted, thousands};
 use izba_model::text::width_cells;
+use izba_model::text::{counted, thousands};
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};

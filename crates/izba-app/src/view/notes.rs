@@ -5,7 +5,7 @@ use super::pen::{put, put_right, safe, sheet, title};
 use crate::model::{Model, NoteSheet};
 use crate::theme::{Ground, Ink};
 use izba_core::GroupView;
-use izba_core::answer::counted;
+use izba_model::text::counted;
 use izba_model::text::{fit, wrap};
 use izba_store::KeptNote;
 use ratatui::buffer::Buffer;

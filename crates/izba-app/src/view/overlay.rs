@@ -38,7 +38,7 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
         Some(Overlay::GoTo(input)) => {
             let words = format!(
                 "1 to {}, Enter goes there",
-                izba_core::answer::thousands(model.shown.snapshot.rows)
+                izba_model::text::thousands(model.shown.snapshot.rows)
             );
             let inner = sheet(model, area, 60, 4, "Go to line", &words, buf);
             let theme = model.theme;

@@ -4,8 +4,8 @@
 use super::pen::{put, put_right, safe, sheet};
 use crate::model::Model;
 use crate::theme::{Ground, Ink};
-use izba_core::answer::counted;
 use izba_model::Excerpt;
+use izba_model::text::counted;
 use izba_model::text::{fit, wrap};
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;

@@ -5,7 +5,7 @@ use super::pen::{put, put_right, safe, sheet};
 use crate::model::{Model, PackSheet};
 use crate::telling::Telling;
 use crate::theme::{Ground, Ink};
-use izba_core::answer::counted;
+use izba_model::text::counted;
 use izba_model::text::wrap;
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;

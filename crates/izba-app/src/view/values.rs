@@ -4,9 +4,9 @@
 use super::pen::{BARS, ago, clock, put, put_right, safe, title};
 use crate::model::Model;
 use crate::theme::{Ground, Ink};
-use izba_core::answer::{counted, thousands};
 use izba_core::values::{Kept, LOOKS, Series, number, pin_key, printed_by};
 use izba_model::Millis;
+use izba_model::text::{counted, thousands};
 use izba_model::text::{fit, width_cells, wrap};
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;

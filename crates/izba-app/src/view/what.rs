@@ -4,12 +4,12 @@
 use super::pen::{ago, clock, put, put_right, rate, safe, title};
 use crate::model::{LIST_HEAD, Model, Question, item_rows, list_window};
 use crate::theme::{Ground, Ink};
-use izba_core::answer::{counted, thousands};
 use izba_core::group::Verdict;
 use izba_core::{GroupBy, GroupId, GroupView, State};
 use izba_model::Family;
 use izba_model::Level;
 use izba_model::text::fit_path;
+use izba_model::text::{counted, thousands};
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};

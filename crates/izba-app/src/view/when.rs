@@ -109,9 +109,9 @@ fn lanes(model: &Model, area: Rect, span: (Millis, Millis), buf: &mut Buffer) {
         let (errors, warnings) = (u64::from(total.errors), u64::from(total.warnings));
         let counts = format!(
             "   {} · {} · {}",
-            izba_core::answer::counted(source.lines, "line", "lines"),
-            izba_core::answer::counted(errors, "error", "errors"),
-            izba_core::answer::counted(warnings, "warning", "warnings")
+            izba_model::text::counted(source.lines, "line", "lines"),
+            izba_model::text::counted(errors, "error", "errors"),
+            izba_model::text::counted(warnings, "warning", "warnings")
         );
         put(
             buf,

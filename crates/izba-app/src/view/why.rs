@@ -100,7 +100,7 @@ fn text(model: &Model, group: &GroupView, width: usize) -> Vec<Row> {
                 .iter()
                 .take(6)
                 .map(|(name, count)| {
-                    format!("{} {}×", safe(name), izba_core::answer::thousands(*count))
+                    format!("{} {}×", safe(name), izba_model::text::thousands(*count))
                 })
                 .collect();
             let more = names.len().saturating_sub(6);

@@ -269,7 +269,7 @@ impl Keeping {
                 (unread > 0).then(|| {
                     format!(
                         "{} in decided.jsonl cannot be read and is passed over",
-                        izba_core::answer::counted(unread as u64, "line", "lines")
+                        izba_model::text::counted(unread as u64, "line", "lines")
                     )
                 })
             }
@@ -606,7 +606,7 @@ impl Writer {
         if anew {
             let _ = self.tell.send(format!(
                 "the ledger is made anew: {}",
-                izba_core::answer::counted(made, "run", "runs")
+                izba_model::text::counted(made, "run", "runs")
             ));
         }
     }

@@ -234,7 +234,7 @@ impl Worker {
             Ok(0) => format!("{} names them all already", wanted::FILE),
             Ok(n) => format!(
                 "{} now in {}: izba alone watches them from now on",
-                izba_core::answer::counted(n as u64, "source is", "sources are"),
+                izba_model::text::counted(n as u64, "source is", "sources are"),
                 wanted::FILE
             ),
             Err(sentence) => sentence,
@@ -311,7 +311,7 @@ impl Worker {
         let said = format!(
             "kept in {}; {} now read",
             crate::readers::FILE,
-            izba_core::answer::counted(
+            izba_model::text::counted(
                 lines.len() as u64,
                 "line that arrived is",
                 "lines that arrived are"

@@ -5,6 +5,7 @@ mod found;
 pub mod layout;
 mod prefix;
 mod quick;
+mod setting;
 mod splitter;
 mod walk;
 
@@ -13,5 +14,6 @@ pub use layout::{Layout, Layouts};
 pub use prefix::{Prefix, find_place, split_prefix};
 pub use quick::{Hit, Scan};
 pub(crate) use quick::{is_sign, many, may_matter};
+pub use setting::{Reading, Setting};
 pub use splitter::{Checkpoint, LINE_CAP, LineSink, RawLine, Splitter};
 pub(crate) use walk::Signs;

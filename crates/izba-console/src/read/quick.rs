@@ -2,7 +2,7 @@
 
 use super::walk::Signs;
 use crate::read::Layouts;
-use crate::setting::Reading;
+use crate::read::Reading;
 use regex::bytes::Regex;
 use std::sync::LazyLock;
 

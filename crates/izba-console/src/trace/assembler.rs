@@ -2,8 +2,8 @@
 
 use super::{Begin, Draft, READERS, Start, Take};
 use crate::read::Prefix;
+use crate::read::Reading;
 use crate::read::may_matter;
-use crate::setting::Reading;
 use izba_model::moment::{Printed, printed};
 use izba_model::{Level, Millis, Report};
 use std::collections::VecDeque;

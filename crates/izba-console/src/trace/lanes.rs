@@ -3,8 +3,8 @@
 //! of threads whose traces are printed at the same time, while each line names its thread.
 
 use super::{Assembled, Assembler};
+use crate::read::Reading;
 use crate::read::{may_matter, split_prefix};
-use crate::setting::Reading;
 use izba_model::Millis;
 
 /// More programs than this in one stream are read together.

@@ -5,7 +5,7 @@
 
 use super::{Assembler, Begin, Draft, FRAME_CAP, Reader, Start, Take};
 use crate::read::Layouts;
-use crate::setting::Reading;
+use crate::read::Reading;
 use izba_model::moment::{Printed, printed};
 use izba_model::project::Project;
 use izba_model::{Cause, Level, Report, StackFrame};

@@ -4,10 +4,10 @@
 use super::{Engine, LAYOUTS, LineRef, SourceId, Span};
 use crate::digest::{Digest, Placed};
 use crate::group::Sighting;
+use izba_console::Setting;
 use izba_console::learn::KeptLine;
 use izba_console::read::layout::infer;
 use izba_console::read::{Layout, Layouts, LineSink, RawLine, Scan};
-use izba_console::setting::Setting;
 use izba_console::trace::Lanes;
 use izba_model::Millis;
 use izba_model::Stream;

@@ -7,21 +7,22 @@
 mod feed;
 
 use crate::digest::Placed;
+use crate::filter::Around;
 use crate::group::{
-    GroupBy, GroupId, GroupTable, GroupView, Identity, Recalled, RunNow, Sighting, SourceNow,
-    State, Wish, Wishes,
+    GroupBy, GroupId, GroupTable, GroupView, Identity, Recalled, RunNow, RunSpan, Sighting,
+    SourceNow, State, Wish, Wishes,
 };
 use crate::timeline::{MarkKind, Timeline};
+use izba_console::Setting;
 use izba_console::learn::Learner;
 use izba_console::read::{Checkpoint, Layout, Layouts, Splitter};
-use izba_console::setting::Setting;
 use izba_console::trace::{Assembled, Lanes};
 use izba_model::Stream;
 use izba_model::project::Project;
 use izba_model::text::{SafeText, decode};
 use izba_model::{Level, Millis};
 use jiff::tz::TimeZone;
-use serde::{Deserialize, Serialize};
+
 use std::sync::Arc;
 
 /// An entry that nothing has followed for this long is shown as it stands: traces are written line
@@ -72,23 +73,6 @@ struct Source {
     action: Option<memchr::memmem::Finder<'static>>,
     mark: RunMark,
     fed: u64,
-}
-
-/// One run of a source.
-#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
-pub struct RunSpan {
-    /// Its number, from 1.
-    pub run: u32,
-    /// When it started, where known.
-    pub started: Option<Millis>,
-    /// How long it went on, or goes on so far, in milliseconds.
-    pub ran_ms: u64,
-    /// Own files that were changed since the run before it, as paths.
-    pub edits: Vec<String>,
-    /// Actions of the user that the source told in it.
-    pub actions: u32,
-    /// Number of its first line, in the order of the session.
-    pub first_line: u64,
 }
 
 /// Runs of one source that are remembered.
@@ -588,7 +572,11 @@ impl Engine {
 
     fn views(&self, table: &GroupTable) -> Vec<Arc<GroupView>> {
         let sources: Vec<SourceNow<'_>> = self.sources.iter().map(Source::now).collect();
-        table.views(&sources, self.by, self.now)
+        let names: Vec<String> = self.sources.iter().map(|s| s.name.clone()).collect();
+        let around = Around { sources: &names, now: self.now, ..Around::default() };
+        let muting: Vec<_> = table.wishes().muting().map(|(_, phrase)| phrase).collect();
+        let mutes = |view: &GroupView| muting.iter().any(|p| p.fits_group(view, &around));
+        table.views(&sources, self.by, self.now, &mutes)
     }
 
     /// When the next entry that is still open will count as it stands, if any was open and too

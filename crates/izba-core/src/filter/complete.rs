@@ -1,8 +1,8 @@
 //! What fits here while a phrase is typed, each offer with how many entries it would leave.
 
-use super::parse::{What, is_reserved, tokens};
-use super::{Around, Phrase, WORDS};
+use super::fits::Around;
 use crate::group::GroupView;
+use crate::phrase::{Phrase, WORDS, What, is_reserved, tokens};
 use std::collections::BTreeSet;
 use std::ops::Range;
 use std::sync::Arc;

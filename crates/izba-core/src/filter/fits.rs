@@ -1,7 +1,8 @@
 //! Whether a phrase holds for a group or a line.
 
-use super::{Phrase, Term};
-use crate::group::{GroupView, State};
+use crate::group::GroupView;
+use crate::phrase::{Phrase, Term};
+use crate::state::State;
 use izba_model::{Level, Millis};
 
 /// What a phrase is judged against, beside the group or line itself.
@@ -45,12 +46,12 @@ enum Subject<'a> {
 impl Phrase {
     /// Whether it holds for a group.
     pub fn fits_group(&self, group: &GroupView, around: &Around<'_>) -> bool {
-        holds(&self.term, &Subject::Group(group), around)
+        holds(self.term(), &Subject::Group(group), around)
     }
 
     /// Whether it holds for a line.
     pub fn fits_line(&self, line: &LineFacts<'_>, around: &Around<'_>) -> bool {
-        holds(&self.term, &Subject::Line(line), around)
+        holds(self.term(), &Subject::Line(line), around)
     }
 }
 

@@ -1,7 +1,8 @@
 //! What first: the order of the rows, and for each row the one sentence that says why it stands
 //! where it does.
 
-use super::view::{GroupView, State};
+use super::view::GroupView;
+use crate::state::State;
 use izba_model::Family;
 use izba_model::Level;
 use std::cmp::Reverse;
@@ -73,7 +74,7 @@ pub(super) fn order(mut views: Vec<GroupView>) -> Vec<Arc<GroupView>> {
 }
 
 fn reason(view: &GroupView, here: &Key, below: Option<&Key>) -> String {
-    let count = || format!("it came {}", crate::answer::counted(view.count, "time", "times"));
+    let count = || format!("it came {}", izba_model::text::counted(view.count, "time", "times"));
     let what = match below {
         _ if view.muted => return "It stands last because you set it aside.".into(),
         _ if view.state == State::Quiet => return "It stands below because it went quiet.".into(),

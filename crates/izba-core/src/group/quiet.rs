@@ -116,7 +116,7 @@ impl Silence {
                 Verdict::Likely => "likely gone",
                 _ => "too early to say",
             };
-            let before = crate::answer::counted(u64::from(came), "start", "starts");
+            let before = izba_model::text::counted(u64::from(came), "start", "starts");
             let since = if silent == 1 {
                 "not after this one".to_owned()
             } else {
@@ -138,7 +138,7 @@ impl Silence {
             }
         };
         let after = match self.actions {
-            Some(n) => crate::answer::counted(u64::from(n), "action", "actions"),
+            Some(n) => izba_model::text::counted(u64::from(n), "action", "actions"),
             None => lasting(self.ms),
         };
         format!("in {after} you'd have seen {}; {what}", about(self.expected))
@@ -153,16 +153,16 @@ fn about(count: f64) -> String {
         // Two digits are all that is known.
         c => {
             let scale = 10f64.powf(c.log10().floor() - 1.0);
-            format!("about {}", crate::answer::thousands(((c / scale).round() * scale) as u64))
+            format!("about {}", izba_model::text::thousands(((c / scale).round() * scale) as u64))
         }
     }
 }
 
 fn lasting(ms: u64) -> String {
     match ms / 1000 {
-        s @ 0..120 => crate::answer::counted(s.max(1), "second", "seconds"),
-        s @ 120..7200 => crate::answer::counted(s / 60, "minute", "minutes"),
-        s => crate::answer::counted(s / 3600, "hour", "hours"),
+        s @ 0..120 => izba_model::text::counted(s.max(1), "second", "seconds"),
+        s @ 120..7200 => izba_model::text::counted(s / 60, "minute", "minutes"),
+        s => izba_model::text::counted(s / 3600, "hour", "hours"),
     }
 }
 

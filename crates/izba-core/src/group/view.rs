@@ -4,43 +4,17 @@
 use super::follow::CASES_OF_STRANGERS;
 use super::order::order;
 use super::quiet::{Exposure, Silence};
+use super::run::RunSpan;
 use super::sight::{Part, RunTally};
 use super::table::{Group, GroupId, GroupTable, RATE_SECONDS};
 use super::wishes::{GroupBy, Split};
 use super::{Follow, Identity};
-use crate::engine::RunSpan;
+use crate::state::State;
 use izba_cause::explain::Explanation;
 use izba_model::Family;
 use izba_model::{Entry, Level, Millis};
-use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
 use std::sync::Arc;
-
-/// A group against the earlier runs of its own source.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
-#[serde(rename_all = "lowercase")]
-pub enum State {
-    /// First met in this run.
-    New,
-    /// Met before too.
-    Still,
-    /// Met before, not in this run so far.
-    Quiet,
-    /// Called fixed, or silent through a whole run, and here again.
-    Back,
-}
-
-impl State {
-    /// Its word.
-    pub fn word(self) -> &'static str {
-        match self {
-            State::New => "new",
-            State::Still => "still",
-            State::Quiet => "quiet",
-            State::Back => "back",
-        }
-    }
-}
 
 /// A row: a group, or what is counted together by the user's wish.
 #[derive(Debug, Clone)]
@@ -179,12 +153,13 @@ const MADE: u32 = 1 << 30;
 
 impl GroupTable {
     /// Every row, most important first. `sources` tells how each source stands, `now` the time for
-    /// rates.
+    /// rates, `mutes` what the user's phrases set aside.
     pub fn views(
         &self,
         sources: &[SourceNow<'_>],
         by: GroupBy,
         now: Option<Millis>,
+        mutes: &dyn Fn(&GroupView) -> bool,
     ) -> Vec<Arc<GroupView>> {
         let nobody = SourceNow { run: 1, ..SourceNow::default() };
         let mut rows: Vec<(String, Vec<Piece<'_>>)> = Vec::new();
@@ -203,13 +178,8 @@ impl GroupTable {
             .into_iter()
             .map(|(key, pieces)| self.row(&key, &pieces, sources, by, now))
             .collect();
-        let muting: Vec<_> = self.wishes.muting().collect();
-        if !muting.is_empty() {
-            let names: Vec<String> = sources.iter().map(|s| s.name.to_owned()).collect();
-            let around = crate::filter::Around { now, sources: &names, ..Default::default() };
-            for view in &mut views {
-                view.muted |= muting.iter().any(|(_, phrase)| phrase.fits_group(view, &around));
-            }
+        for view in &mut views {
+            view.muted |= mutes(view);
         }
         order(views)
     }

@@ -3,7 +3,7 @@
 //! be kept as it was made.
 
 use super::Identity;
-use crate::filter::Phrase;
+use crate::phrase::Phrase;
 use izba_cause::pause::Breakpoint;
 use izba_model::Millis;
 use serde::{Deserialize, Serialize};

@@ -1,6 +1,5 @@
 //! A request for help: the text that a stranger needs, short first and whole below.
 
-use crate::answer::counted;
 use crate::group::{GroupView, State};
 use izba_cause::suspect::Findings;
 use izba_model::Language;
@@ -8,6 +7,7 @@ use izba_model::StackFrame;
 use izba_model::claim::{LIKELY, Reason, Suspect, Verdict};
 use izba_model::excerpt::Excerpt;
 use izba_model::project::Project;
+use izba_model::text::counted;
 use std::fmt::Write;
 use std::sync::Arc;
 

@@ -1,6 +1,6 @@
 //! What the lines of a source are read against.
 
-use crate::read::Layouts;
+use super::layout::Layouts;
 use izba_model::project::Project;
 use jiff::tz::TimeZone;
 use std::sync::Arc;

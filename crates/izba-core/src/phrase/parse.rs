@@ -1,7 +1,7 @@
 //! From what was typed to what has to hold; a mistake is told with its place and what was expected.
 
-use super::{Names, Term, WORDS};
-use crate::group::State;
+use super::term::{Names, Term, WORDS};
+use crate::state::State;
 use izba_model::Level;
 use regex::RegexBuilder;
 use std::ops::Range;
@@ -28,13 +28,13 @@ const LENGTH: usize = 2_000;
 
 /// One word of a phrase.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub(super) struct Token {
-    pub(super) at: Range<usize>,
-    pub(super) what: What,
+pub(crate) struct Token {
+    pub(crate) at: Range<usize>,
+    pub(crate) what: What,
 }
 
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub(super) enum What {
+pub(crate) enum What {
     Word(String),
     Quoted(String),
     Pattern(String),
@@ -43,7 +43,7 @@ pub(super) enum What {
 }
 
 /// Cuts a phrase into its words.
-pub(super) fn tokens(text: &str) -> Result<Vec<Token>, Problem> {
+pub(crate) fn tokens(text: &str) -> Result<Vec<Token>, Problem> {
     let mut out = Vec::new();
     let mut chars = text.char_indices().peekable();
     while let Some((from, c)) = chars.next() {
@@ -101,7 +101,7 @@ pub(super) fn tokens(text: &str) -> Result<Vec<Token>, Problem> {
     Ok(out)
 }
 
-pub(super) fn parse(text: &str) -> Result<Term, Problem> {
+pub(crate) fn parse(text: &str) -> Result<Term, Problem> {
     if text.len() > LENGTH {
         return Err(Problem { at: LENGTH..text.len(), expected: "this phrase is too long".into() });
     }
@@ -324,7 +324,7 @@ fn looked_for(text: &str) -> Term {
 }
 
 /// A level by its word, and whether worse ones are meant too.
-pub(super) fn level_of(word: &str) -> Option<(Level, bool)> {
+pub(crate) fn level_of(word: &str) -> Option<(Level, bool)> {
     let (word, worse) = word.strip_suffix('+').map_or((word, false), |w| (w, true));
     let level = [Level::Fatal, Level::Error, Level::Warning, Level::Info, Level::Debug]
         .into_iter()
@@ -360,18 +360,18 @@ fn clock_of(word: &str) -> Option<u32> {
 }
 
 /// Whether a word means something by itself.
-pub(super) fn is_reserved(word: &str) -> bool {
+pub(crate) fn is_reserved(word: &str) -> bool {
     level_of(word).is_some() || WORDS.iter().any(|(w, _)| *w == word)
 }
 
 impl Names {
     /// Whether a name fits whole, whatever its case.
-    pub(super) fn fits(&self, name: &str) -> bool {
+    pub(crate) fn fits(&self, name: &str) -> bool {
         self.pattern.is_match(name)
     }
 
     /// Whether a path is meant: by its name, by its end, or as something in a folder.
-    pub(super) fn fits_path(&self, path: &str) -> bool {
+    pub(crate) fn fits_path(&self, path: &str) -> bool {
         let lower = path.to_lowercase();
         let ends = lower
             .strip_suffix(self.text.as_str())
@@ -385,7 +385,7 @@ impl Names {
     }
 
     /// Whether a longer name is meant by a part of it.
-    pub(super) fn fits_part(&self, name: &str) -> bool {
+    pub(crate) fn fits_part(&self, name: &str) -> bool {
         self.fits(name) || name.to_lowercase().contains(&self.text)
     }
 }
