@@ -23,6 +23,20 @@ const RULE: &[(&str, &[&str])] = &[
     ("izba-sources", &["izba-model", "izba-dap"]),
     ("izba-store", &["izba-model", "izba-core"]),
     (
+        "izba-watch",
+        &[
+            "izba-model",
+            "izba-console",
+            "izba-code",
+            "izba-cause",
+            "izba-core",
+            "izba-dap",
+            "izba-draw",
+            "izba-sources",
+            "izba-store",
+        ],
+    ),
+    (
         "izba-app",
         &[
             "izba-model",
@@ -35,6 +49,7 @@ const RULE: &[(&str, &[&str])] = &[
             "izba-sources",
             "izba-standins",
             "izba-store",
+            "izba-watch",
         ],
     ),
 ];

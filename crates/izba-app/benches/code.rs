@@ -3,10 +3,10 @@
 //! `cargo bench -p izba-app --bench code`.
 #![expect(clippy::print_stdout, reason = "a benchmark tells its figures")]
 
-use izba_app::guilty;
 use izba_core::Engine;
 use izba_model::Family;
 use izba_model::{Project, ProjectFile, Stream};
+use izba_watch::guilty;
 use std::path::Path;
 use std::sync::Arc;
 use std::time::Instant;

@@ -1,6 +1,7 @@
 //! The one place where errors become a sentence, a hint and an exit code.
 
 use izba_sources::SourceError;
+use izba_watch::wanted::Refused;
 
 /// Exit codes, as the README lists them.
 pub mod exit {
@@ -42,6 +43,12 @@ impl CommandError {
     pub fn hint(mut self, hint: impl Into<String>) -> CommandError {
         self.hint = Some(hint.into());
         self
+    }
+}
+
+impl From<Refused> for CommandError {
+    fn from(refused: Refused) -> CommandError {
+        CommandError { code: exit::INPUT, text: refused.text, hint: refused.hint }
     }
 }
 

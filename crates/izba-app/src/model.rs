@@ -3,7 +3,6 @@
 pub use crate::pausing::{BreakSheet, PausePane, PauseState};
 pub use crate::teach::Teach;
 use crate::theme::Theme;
-use crate::watch::{LineRow, Published};
 use izba_cause::checks::Remark;
 use izba_cause::suspect::{Alike, Findings};
 use izba_core::filter::{Around, Offer, Problem};
@@ -13,6 +12,7 @@ use izba_core::{GroupId, GroupView, Phrase, State};
 use izba_model::claim::{LIKELY, Suspect};
 use izba_model::{Place, StackFrame};
 use izba_store::KeptNote;
+use izba_watch::{LineRow, Published};
 use ratatui::layout::Rect;
 use ratatui_textarea::TextArea;
 use std::sync::Arc;
@@ -88,7 +88,7 @@ pub enum Overlay {
     /// A breakpoint, as it shall be.
     Break(BreakSheet),
     /// A request for help: whether as plain text, and rows scrolled.
-    Tell(Arc<crate::telling::Telling>, bool, usize),
+    Tell(Arc<izba_watch::request::Telling>, bool, usize),
     /// A note that is being written.
     Note(Box<NoteSheet>),
     /// What shall be drawn, and how.
@@ -196,7 +196,7 @@ pub struct PackSheet {
     /// The error.
     pub group: GroupId,
     /// The request.
-    pub telling: Arc<crate::telling::Telling>,
+    pub telling: Arc<izba_watch::request::Telling>,
     /// Own files, those on the way to the error first.
     pub files: Vec<Arc<str>>,
     /// Which of them go along.
@@ -204,7 +204,7 @@ pub struct PackSheet {
     /// The chosen row.
     pub row: usize,
     /// What came of it.
-    pub packed: Option<Arc<crate::telling::Packed>>,
+    pub packed: Option<Arc<izba_watch::request::Packed>>,
 }
 
 /// The sheet of drawings.

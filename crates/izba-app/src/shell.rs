@@ -7,7 +7,6 @@ use crate::keymap::key_name;
 use crate::model::Model;
 use crate::theme::Theme;
 use crate::update::{Effect, Msg, title, update};
-use crate::watch::{Answer, Order, Setup, Watch};
 use crossterm::clipboard::CopyToClipboard;
 use crossterm::event::{
     self, DisableBracketedPaste, DisableMouseCapture, EnableBracketedPaste, EnableMouseCapture,
@@ -18,6 +17,7 @@ use crossterm::terminal::{
     EnterAlternateScreen, LeaveAlternateScreen, SetTitle, disable_raw_mode, enable_raw_mode,
 };
 use crossterm::{cursor, execute};
+use izba_watch::{Answer, Order, Setup, Watch};
 use ratatui::Terminal;
 use ratatui::backend::CrosstermBackend;
 use std::fs::File;
@@ -125,7 +125,7 @@ pub fn open(setup: Setup) -> Result<u8, CommandError> {
 fn guard(
     leave: Arc<AtomicBool>,
     over: Arc<AtomicBool>,
-    ender: crate::watch::Ender,
+    ender: izba_watch::Ender,
 ) -> io::Result<()> {
     use nix::poll::{PollFd, PollFlags, PollTimeout, poll};
     std::thread::Builder::new().name("guard".into()).spawn(move || {
@@ -198,8 +198,10 @@ fn run(
     (model.demo, model.tour) = (place.demo, place.demo.then_some(crate::model::Tour::BEGIN));
     if model.shown.snapshot.sources.is_empty() {
         // Nothing is watched yet: what could be is offered.
-        model.offers =
-            crate::wanted::offers(root).iter().map(crate::wanted::Wanted::phrase).collect();
+        model.offers = izba_watch::wanted::offers(root)
+            .iter()
+            .map(izba_watch::wanted::Wanted::phrase)
+            .collect();
         model.overlay = Some(crate::model::Overlay::Sources(crate::model::Sources::default()));
     }
     let mut shown_title = String::new();
@@ -275,19 +277,20 @@ fn run(
                         // The terminal is asked too: it may be on another machine than the
                         // clipboard of this one.
                         execute!(stdout(), CopyToClipboard::to_clipboard_from(&text))?;
-                        let by = crate::telling::to_clipboard(&text).map_or_else(
+                        let by = izba_watch::request::to_clipboard(&text).map_or_else(
                             || "by the terminal, if it lets programs do that".to_owned(),
                             |p| format!("by the terminal and {p}"),
                         );
                         let _ = update(&mut model, Msg::Say(format!("copied {by}")));
                     }
                     Effect::KeepFile(bytes, stem, ending) => {
-                        let said = crate::telling::to_file(&bytes, &place.session, stem, ending)
-                            .map_or_else(|why| why, |path| format!("kept in {path}"));
+                        let said =
+                            izba_watch::request::to_file(&bytes, &place.session, stem, ending)
+                                .map_or_else(|why| why, |path| format!("kept in {path}"));
                         let _ = update(&mut model, Msg::Say(said));
                     }
                     Effect::KeepText(text, ending) => {
-                        let said = crate::telling::to_file(
+                        let said = izba_watch::request::to_file(
                             text.as_bytes(),
                             &place.session,
                             "help",

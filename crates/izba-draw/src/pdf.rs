@@ -1,9 +1,9 @@
 //! A page as PDF 1.7 (ISO 32000-1), with those glyphs of the font embedded that it uses and a map
 //! back to characters, so that its text can be selected and found.
 
-use crate::DrawError;
 use crate::drawing::Anchor;
 use crate::font::{Cut, advance, units};
+use crate::form::DrawError;
 use crate::look::Rgb;
 use crate::page::{Mark, Page, Stroke, dashes};
 use pdf_writer::types::{

@@ -1,6 +1,6 @@
 //! The numbers behind a drawing: as CSV (RFC 4180) and as JSON lines.
 
-use crate::DrawError;
+use crate::form::DrawError;
 use serde_json::{Map, Value};
 
 /// Rows under named columns.

@@ -1,7 +1,8 @@
 //! The ledger of many runs: how soon it is open, how large it is, and what a kill costs.
 
+use super::log;
+use super::report::Report;
 use super::terminal::{Terminal, now_ms};
-use super::{Report, log};
 use std::fs::{self, File};
 use std::io::BufWriter;
 use std::path::{Path, PathBuf};
@@ -133,7 +134,7 @@ pub fn run(folder: &Path, report: &mut Report) -> Result<(), String> {
     };
     let whole = size(&store);
     report.row(
-        &format!("a ledger of {RUNS} runs with {} lines, made in", super::thousands(lines)),
+        &format!("a ledger of {RUNS} runs with {} lines, made in", super::report::thousands(lines)),
         &format!("{:.0} s", made.as_secs_f64()),
     );
     report.row(
@@ -230,7 +231,7 @@ pub fn kill(folder: &Path, report: &mut Report) -> Result<(), String> {
             "killed outright {KILLS} times while 20,000 lines a second arrive: lines out \
                 of order or missing; the most that was lost (aim 200 ms)"
         ),
-        &format!("{wrong} of {}; {worst} ms", super::thousands(lines)),
+        &format!("{wrong} of {}; {worst} ms", super::report::thousands(lines)),
     );
     Ok(())
 }

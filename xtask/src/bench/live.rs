@@ -1,8 +1,8 @@
 //! Live: a program that writes 200,000 lines a second for a minute; five quiet sources; ten million
 //! lines in one session.
 
+use super::report::{Report, median, percentile};
 use super::terminal::{Terminal, cpu, memory, now_ms};
-use super::{Report, median, percentile};
 use crate::{root, say};
 use std::path::Path;
 use std::process::Command;
@@ -229,7 +229,7 @@ pub fn session(folder: &Path, report: &mut Report) -> Result<(), String> {
     report.row(
         &format!(
             "one session with {} lines of 1 GiB: copied, read and grouped in",
-            super::thousands(had)
+            super::report::thousands(had)
         ),
         &format!("{:.1} s", read.as_secs_f64()),
     );

@@ -8,25 +8,14 @@ mod live;
 mod log;
 mod pause;
 mod read;
+mod report;
 mod suspects;
 mod terminal;
 mod values;
 
 use crate::{Outcome, cargo, root, say};
+use report::Report;
 use std::fs::File;
-
-/// What was measured, a row for each.
-#[derive(Default)]
-pub struct Report {
-    rows: Vec<(String, String)>,
-}
-
-impl Report {
-    fn row(&mut self, what: &str, value: &str) {
-        say(&format!("{what}: {value}"));
-        self.rows.push((what.to_owned(), value.to_owned()));
-    }
-}
 
 type Part = (&'static str, fn(&std::path::Path, &mut Report) -> Result<(), String>);
 
@@ -127,30 +116,4 @@ fn write_page(report: &Report) -> Outcome {
     }
     std::fs::write(&path, page + &notes)
         .map_err(|e| format!("docs/BENCHMARKS.md cannot be written: {e}"))
-}
-
-/// The middle one.
-fn median(values: &mut [f64]) -> f64 {
-    percentile(values, 50)
-}
-
-/// The value below which so many of a hundred lie.
-fn percentile(values: &mut [f64], percent: usize) -> f64 {
-    values.sort_by(f64::total_cmp);
-    values
-        .get((values.len() * percent / 100).min(values.len().saturating_sub(1)))
-        .copied()
-        .unwrap_or(f64::NAN)
-}
-
-/// A number with commas.
-fn thousands(number: u64) -> String {
-    let digits = number.to_string();
-    digits
-        .as_bytes()
-        .rchunks(3)
-        .rev()
-        .map(|c| String::from_utf8_lossy(c).into_owned())
-        .collect::<Vec<_>>()
-        .join(",")
 }

@@ -2,7 +2,7 @@
 //! with a client attached that set nothing, and, for comparison, with one breakpoint that is never
 //! reached.
 
-use super::{Report, median};
+use super::report::{Report, median};
 use crate::root;
 use std::io::{Read, Write};
 use std::net::TcpStream;

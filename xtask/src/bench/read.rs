@@ -1,7 +1,8 @@
 //! Reading a large log: `izba read` beside `grep` and beside a pipe of `sed`, `sort` and `uniq`, in
 //! turn.
 
-use super::{Report, log, median, terminal};
+use super::report::{Report, median};
+use super::{log, terminal};
 use crate::{root, say};
 use std::fs::File;
 use std::path::Path;

@@ -1,8 +1,8 @@
 //! From an error's arrival to who did it on the screen: a project of 500 files, and in each run
 //! another mistake.
 
+use super::report::{Report, median, percentile};
 use super::terminal::{Terminal, now_ms};
-use super::{Report, median, percentile};
 use crate::root;
 use std::path::Path;
 use std::time::Duration;

@@ -2,7 +2,7 @@
 //! long until the first chart stands after the room is opened, until all are read, and the memory.
 //! Beside it, what it takes to find the same numbers in the same text.
 
-use super::Report;
+use super::report::Report;
 use super::terminal::{Terminal, memory};
 use crate::root;
 use std::fmt::Write as _;

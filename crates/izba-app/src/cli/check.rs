@@ -1,13 +1,13 @@
 //! `izba check`: what is found wrong in the code and data without running them.
 
-use super::{Outcome, Shared, print};
+use super::shared::{Outcome, Shared, print};
 use crate::command_error::{CommandError, exit};
-use crate::guilty::Guilty;
 use izba_cause::checks;
 use izba_cause::checks::{Remark, title_of};
 use izba_cause::suspect::alike;
 use izba_model::SafeText;
 use izba_model::text::counted;
+use izba_watch::guilty::Guilty;
 use std::fmt::Write;
 use std::sync::Arc;
 
@@ -72,7 +72,7 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
         return like(&guilty, place);
     }
     let mut engine = izba_core::Engine::new(project.clone());
-    super::read::follow_wishes(shared, &mut engine)?;
+    super::logs::follow_wishes(shared, &mut engine)?;
     let known = engine.wishes().known();
     let all = checks::all(guilty.repaired());
     let (told, left_out): (Vec<&Remark>, Vec<&Remark>) =

@@ -1,12 +1,12 @@
 //! `izba corner -- CMD…`: what an error needs, found by running a copy of the project with parts
 //! left out; or which of the edits since an earlier run brought it.
 
-use super::{Outcome, Shared, print};
+use super::shared::{Outcome, Shared, print};
 use crate::command_error::{CommandError, exit};
-use crate::cornering::{self, Cornered, Edit, Left, Mistake, Needs, Progress, Start};
-use crate::watch::before_run;
 use izba_model::{Level, SafeText};
 use izba_sources::{Command, CommandSpec, Program, Store};
+use izba_watch::before_run;
+use izba_watch::cornering::{self, Cornered, Edit, Left, Mistake, Needs, Progress, Start};
 use std::ffi::OsString;
 use std::fmt::Write as _;
 use std::io::{IsTerminal, Write};
@@ -116,7 +116,7 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
     for signal in [signal_hook::consts::SIGINT, signal_hook::consts::SIGTERM] {
         let _ = signal_hook::flag::register(signal, stop.clone());
     }
-    let phrase = super::read::phrase_of(args.of.as_deref())?;
+    let phrase = super::logs::phrase_of(args.of.as_deref())?;
     let groups = cornering::look(&start, &stop).map_err(CommandError::input)?;
     let names = vec!["copy".to_owned()];
     let around = izba_core::filter::Around { sources: &names, now: None, utc_offset: 0 };

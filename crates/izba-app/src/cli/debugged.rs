@@ -2,11 +2,11 @@
 //! each stop at an error that nobody catches is told with the values of its line, and the program
 //! goes on.
 
-use super::{Outcome, Shared, has_screen, print};
+use super::shared::{Outcome, Shared, has_screen, print};
 use crate::command_error::{CommandError, exit};
 use crate::pausing::{self, PauseState, Row};
-use crate::wanted::{Debugged, Origin};
-use crate::watch::{Answer, Order, PauseOrder, Setup, Stops, Watch};
+use izba_watch::wanted::{Debugged, Origin};
+use izba_watch::{Answer, Order, PauseOrder, Setup, Stops, Watch};
 
 use izba_dap::{Phase, Stop, Want};
 use izba_sources::{Command, CommandSpec, Store};
@@ -111,7 +111,7 @@ fn without_screen(setup: Setup, name: &str) -> Outcome {
                 }
             }
         }
-        if crate::watch::is_over(&published) && !published.snapshot.sources.is_empty() {
+        if izba_watch::is_over(&published) && !published.snapshot.sources.is_empty() {
             break;
         }
         if let (Phase::Ended(_), false) = (&state.phase, published.running)

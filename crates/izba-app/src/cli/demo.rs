@@ -2,12 +2,13 @@
 //! with a guided tour. Each source can be started alone; its faults can be listed, mended and put
 //! back.
 
-use super::{Outcome, Shared, has_screen, print, run};
+use super::run;
+use super::shared::{Outcome, Shared, has_screen, print};
 use crate::command_error::{CommandError, exit};
-use crate::wanted::{Debugged, Origin};
-use crate::watch::Setup;
 use izba_sources::{Command, CommandSpec, SourceError, Store};
 use izba_standins::world::{self, faults};
+use izba_watch::Setup;
+use izba_watch::wanted::{Debugged, Origin};
 use std::ffi::OsString;
 use std::net::{SocketAddr, TcpListener};
 use std::path::{Path, PathBuf};

@@ -1,12 +1,9 @@
 //! `izba draw WHAT -o FILE`: a drawing of a kept run, of logs, or of the code, as SVG or PDF, or
 //! the numbers behind it.
 
-use super::read::phrase_of;
-use super::{Outcome, Shared, print};
+use super::logs::phrase_of;
+use super::shared::{Outcome, Shared, print};
 use crate::command_error::{CommandError, exit};
-use crate::drawing::{DRAWINGS, Known, Subject};
-use crate::readers;
-use crate::watch::{Code, ValuesView, feed_record, kept_run};
 use izba_console::RawLine;
 use izba_console::read::Splitter;
 use izba_core::filter::Around;
@@ -16,6 +13,9 @@ use izba_draw::{Form, Look, Setting, write};
 use izba_model::text::decode;
 use izba_model::{Project, SafeText, Stream};
 use izba_sources::{Event, SpoolReader, Store};
+use izba_watch::drawing::{DRAWINGS, Known, Subject};
+use izba_watch::readers;
+use izba_watch::{Code, ValuesView, feed_record, kept_run};
 use std::fs::File;
 use std::io::Read;
 use std::path::{Path, PathBuf};
@@ -167,7 +167,7 @@ fn gather(shared: &Shared, args: &Args, what: &str) -> Result<Gathered, CommandE
     let taught = readers::read_file(&root.join(readers::FILE)).map_err(CommandError::input)?;
     if !args.from.is_empty() {
         let project = scan();
-        let engine = super::read::logs(shared, &project, &args.from)?;
+        let engine = super::logs::logs(shared, &project, &args.from)?;
         let mut gathered = Gathered { engine, project, values: Values::default(), by_lines: false };
         if what == "values" {
             for (at, path) in args.from.iter().enumerate() {
@@ -200,7 +200,7 @@ fn gather(shared: &Shared, args: &Args, what: &str) -> Result<Gathered, CommandE
     let source = gathered.engine.add_source(name.clone());
     gathered.engine.set_taught(source, readers::of_source(&taught, &name));
     gathered.engine.recall(source, kept.runs, kept.groups);
-    super::read::follow_wishes(shared, &mut gathered.engine)?;
+    super::logs::follow_wishes(shared, &mut gathered.engine)?;
     let mut reader = SpoolReader::open_one(&kept.past.segment)?;
     while let Some(record) = reader.next_record()? {
         feed_record(&mut gathered.engine, source, &record, &project);

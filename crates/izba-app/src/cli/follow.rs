@@ -1,10 +1,10 @@
 //! `izba follow FILE…`: watches files that grow.
 
-use super::{Outcome, Shared, has_screen};
+use super::shared::{Outcome, Shared, has_screen};
 use crate::command_error::CommandError;
-use crate::wanted::{Origin, file_name};
-use crate::watch::Setup;
 use izba_sources::Store;
+use izba_watch::Setup;
+use izba_watch::wanted::{Origin, file_name};
 use std::path::PathBuf;
 
 #[derive(clap::Args, Debug)]

@@ -1,10 +1,10 @@
 //! `izba listen`: watches what other programs send over the network of this machine.
 
-use super::{Outcome, Shared, has_screen};
+use super::shared::{Outcome, Shared, has_screen};
 use crate::command_error::CommandError;
-use crate::wanted::Origin;
-use crate::watch::Setup;
 use izba_sources::Store;
+use izba_watch::Setup;
+use izba_watch::wanted::Origin;
 use std::net::SocketAddr;
 
 #[derive(clap::Args, Debug)]

@@ -7,7 +7,9 @@ mod debugged;
 mod demo;
 mod draw;
 mod follow;
+mod kept;
 mod listen;
+mod logs;
 mod notes;
 mod open;
 mod page;
@@ -16,12 +18,13 @@ mod read;
 mod readers;
 mod run;
 mod runs;
+mod shared;
 mod stand_in;
 mod store;
 
-use crate::command_error::CommandError;
 use clap::{Parser, Subcommand};
-use std::io::{IsTerminal, Write};
+use shared::Shared;
+use std::io::Write;
 use std::path::PathBuf;
 use std::process::ExitCode;
 
@@ -82,29 +85,6 @@ enum Commands {
     StandIn(stand_in::Args),
 }
 
-/// Settings that every command shares.
-#[derive(Debug, Clone)]
-pub struct Shared {
-    /// `--store`.
-    pub store: Option<PathBuf>,
-    /// `--project`.
-    pub project: Option<PathBuf>,
-}
-
-impl Shared {
-    /// The project's folder: named, or found from the folder we are in.
-    fn root(&self) -> PathBuf {
-        match &self.project {
-            Some(folder) => folder.clone(),
-            None => izba_sources::find_root(
-                &std::env::current_dir().unwrap_or_else(|_| PathBuf::from(".")),
-            ),
-        }
-    }
-}
-
-type Outcome = Result<u8, CommandError>;
-
 /// Reads the command line, does what it says, and turns errors into a sentence and an exit code.
 pub fn main() -> ExitCode {
     let cli = Cli::parse();
@@ -138,15 +118,4 @@ pub fn main() -> ExitCode {
             ExitCode::from(error.code)
         }
     }
-}
-
-/// Whether there is a terminal to draw on.
-fn has_screen() -> bool {
-    std::io::stdout().is_terminal()
-}
-
-/// Writes to standard output; a reader that went away is a quiet end.
-fn print(text: &str) {
-    let mut out = std::io::stdout().lock();
-    let _ = out.write_all(text.as_bytes()).and_then(|()| out.flush());
 }

@@ -1,7 +1,7 @@
 //! `izba notes`: what was written about errors, found by words, read, added from a log, offered for
 //! one, shared with a project.
 
-use super::{Outcome, Shared, print};
+use super::shared::{Outcome, Shared, print};
 use crate::command_error::{CommandError, exit};
 use izba_core::notes::{Note, PARTS, offered};
 use izba_core::{Engine, answer};
@@ -101,7 +101,7 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
         }
         Some(What::Add { log, of, meant, fixed, how, tags }) => {
             let engine = read(shared, &[log])?;
-            let phrase = super::read::phrase_of(of.as_deref())?;
+            let phrase = super::logs::phrase_of(of.as_deref())?;
             let utc_offset = jiff::Zoned::now().offset().seconds();
             let choice = answer::Choice {
                 finder: None,
@@ -200,5 +200,5 @@ fn safe_lines(text: &str) -> String {
 }
 
 fn read(shared: &Shared, logs: &[PathBuf]) -> Result<Engine, CommandError> {
-    super::read::logs(shared, &Arc::new(izba_sources::scan(&shared.root())), logs)
+    super::logs::logs(shared, &Arc::new(izba_sources::scan(&shared.root())), logs)
 }

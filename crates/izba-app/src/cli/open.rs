@@ -1,13 +1,14 @@
 //! `izba` alone: what is piped in; else what `izba.toml` names, or a choice of what could be
 //! watched here.
 
-use super::{Outcome, Shared, has_screen, print, read};
+use super::logs;
+use super::shared::{Outcome, Shared, has_screen, print};
 use crate::command_error::CommandError;
-use crate::readers;
-use crate::wanted::{self, FILE, Origin};
-use crate::watch::Setup;
 use izba_core::{Engine, answer};
 use izba_sources::Store;
+use izba_watch::Setup;
+use izba_watch::readers;
+use izba_watch::wanted::{self, FILE, Origin};
 use std::io::IsTerminal;
 use std::os::fd::AsFd;
 use std::path::Path;
@@ -34,7 +35,7 @@ pub fn run(shared: &Shared) -> Outcome {
     let project = Arc::new(izba_sources::scan(&shared.root()));
     let mut engine = Engine::new(project.clone());
     engine.set_zone(jiff::tz::TimeZone::system());
-    read::follow_wishes(shared, &mut engine)?;
+    logs::follow_wishes(shared, &mut engine)?;
     let source = engine.add_source("standard input");
     let taught =
         readers::read_file(&shared.root().join(readers::FILE)).map_err(CommandError::input)?;
@@ -46,11 +47,12 @@ pub fn run(shared: &Shared) -> Outcome {
             izba_sources::plain_io(&e)
         ))
     };
-    crate::side_by_side::feed_all(&mut engine, source, &mut std::io::stdin()).map_err(failed)?;
+    izba_watch::side_by_side::feed_all(&mut engine, source, &mut std::io::stdin())
+        .map_err(failed)?;
     engine.finish();
     let choice = answer::Choice::default();
     print(&answer::text(&engine, &choice));
-    Ok(read::verdict(&engine, &choice))
+    Ok(logs::verdict(&engine, &choice))
 }
 
 fn project(shared: &Shared) -> Outcome {

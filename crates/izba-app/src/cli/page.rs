@@ -1,10 +1,10 @@
 //! `izba page URL`: opens a page in a real browser and watches its console.
 
-use super::{Outcome, Shared, has_screen};
+use super::shared::{Outcome, Shared, has_screen};
 use crate::command_error::CommandError;
-use crate::wanted::Origin;
-use crate::watch::Setup;
 use izba_sources::Store;
+use izba_watch::Setup;
+use izba_watch::wanted::Origin;
 
 #[derive(clap::Args, Debug)]
 #[command(after_help = "Examples:\n  izba page http://localhost:8000/\n  izba page \

@@ -1,14 +1,14 @@
 //! `izba paths FILE…`: the paths that a program printed on purpose, folded into who calls from
 //! where, how often.
 
-use super::{Outcome, Shared, print};
+use super::shared::{Outcome, Shared, print};
 use crate::command_error::{CommandError, exit};
-use crate::side_by_side;
 use izba_console::paths::{Caller, Folded, folded};
 use izba_core::{Engine, LineRef};
 use izba_model::text::counted;
 use izba_model::text::decode;
 use izba_model::{SafeText, StackFrame, Stream};
+use izba_watch::side_by_side;
 use std::fmt::Write;
 use std::path::PathBuf;
 use std::sync::Arc;

@@ -1,13 +1,13 @@
 //! `izba readers`: tells how lines are read, checks reader files, and tries them on a log.
 
-use super::{Outcome, Shared, print};
+use super::shared::{Outcome, Shared, print};
 use crate::command_error::{CommandError, exit};
-use crate::readers::{self, FILE};
 use izba_console::Splitter;
 use izba_core::Engine;
 use izba_model::text::decode;
 use izba_model::text::{counted, thousands};
 use izba_model::{SafeText, Stream};
+use izba_watch::readers::{self, FILE};
 use std::fmt::Write;
 use std::path::PathBuf;
 use std::sync::Arc;
@@ -71,7 +71,7 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
     let source = engine.add_source("log");
     engine.start_run(source, None, Arc::default());
     engine.set_taught(source, taught);
-    crate::side_by_side::feed_all(
+    izba_watch::side_by_side::feed_all(
         &mut engine,
         source,
         &mut std::fs::File::open(log).map_err(failed)?,

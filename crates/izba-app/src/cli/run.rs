@@ -1,12 +1,12 @@
 //! `izba run -- CMD…`: start a program and watch it, on the screen or without one.
 
-use super::{Outcome, Shared, has_screen, print};
+use super::shared::{Outcome, Shared, has_screen, print};
 use crate::command_error::CommandError;
-use crate::readers;
-use crate::wanted::Origin;
-use crate::watch::{Keeping, Setup, feed_record};
 use izba_core::{Engine, answer};
 use izba_sources::{Command, CommandSpec, Event, SpoolReader, SpoolWriter, Store};
+use izba_watch::readers;
+use izba_watch::wanted::Origin;
+use izba_watch::{Keeping, Setup, feed_record};
 use std::ffi::OsString;
 use std::io::Write;
 use std::sync::{Arc, Mutex};

@@ -1,13 +1,13 @@
 //! `izba runs` and `izba compare A B`: what the ledger knows of a project's runs, without a screen.
 
-use super::{Outcome, Shared, print};
+use super::kept::{history, ledger};
+use super::shared::{Outcome, Shared, print};
 use crate::command_error::{CommandError, exit};
 use izba_core::answer::compare;
 use izba_core::{Engine, GroupView, State};
 use izba_model::SafeText;
 use izba_model::text::{counted, thousands};
-use izba_sources::Store;
-use izba_store::{Ledger, RunRow};
+use izba_store::RunRow;
 use std::fmt::Write;
 use std::sync::Arc;
 
@@ -21,7 +21,7 @@ pub struct Args {
     source: Option<String>,
     /// How to write the answer
     #[arg(long = "as", value_name = "FORM", default_value = "text")]
-    form: super::read::Form,
+    form: super::logs::Form,
 }
 
 #[derive(clap::Args, Debug)]
@@ -40,28 +40,12 @@ pub struct CompareArgs {
     filter: Option<String>,
 }
 
-/// The ledger and the name under which this project stands in it.
-pub fn ledger(shared: &Shared) -> Result<(Ledger, String), CommandError> {
-    let store = Store::open(shared.store.clone())?;
-    let root = shared.root();
-    let project = root.canonicalize().unwrap_or(root).to_string_lossy().into_owned();
-    let ledger = Ledger::look(store.folder()).map_err(|e| CommandError::input(e.to_string()))?;
-    let none = || {
-        CommandError::input(format!(
-            "nothing was watched yet that is kept in {}",
-            store.folder().display()
-        ))
-        .hint("a run is kept by: izba run CMD…")
-    };
-    Ok((ledger.ok_or_else(none)?, project))
-}
-
 pub fn run(shared: &Shared, args: &Args) -> Outcome {
     let (ledger, project) = ledger(shared)?;
     let runs = ledger
         .runs(&project, args.source.as_deref())
         .map_err(|e| CommandError::input(e.to_string()))?;
-    if args.form == super::read::Form::Jsonl {
+    if args.form == super::logs::Form::Jsonl {
         let line = |r: &RunRow| {
             serde_json::json!({"v": 1, "source": r.card.source, "run": r.card.number, "command": r.card.command, "started": izba_model::Millis(r.card.started).to_rfc3339(),
                 "ran_ms": r.progress.ran_ms, "ended": r.progress.ended, "well": r.progress.well, "lines": r.progress.lines, "bytes": r.progress.bytes,
@@ -135,58 +119,8 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
     Ok(exit::WELL)
 }
 
-/// Whose run of this number is meant.
-fn source_of(
-    runs: &[RunRow],
-    numbers: &[u32],
-    named: Option<&str>,
-) -> Result<String, CommandError> {
-    let mut names: Vec<&str> = Vec::new();
-    for run in runs {
-        let has = |number: &u32| {
-            runs.iter().any(|r| r.card.source == run.card.source && r.card.number == *number)
-        };
-        if named.is_none_or(|n| n == run.card.source)
-            && numbers.iter().all(has)
-            && !names.contains(&run.card.source.as_str())
-        {
-            names.push(&run.card.source);
-        }
-    }
-    let told = numbers.iter().map(u32::to_string).collect::<Vec<_>>().join(" and ");
-    match names.as_slice() {
-        [one] => Ok((*one).to_owned()),
-        [] => {
-            let whose = named.map(|n| format!(" of “{n}”")).unwrap_or_default();
-            Err(CommandError::input(format!(
-                "there is no run {told}{whose} in the ledger of this project"
-            ))
-            .hint("izba runs lists them"))
-        }
-        many => Err(CommandError::wrong_use(
-            format!("several sources have a run {told}"),
-            format!("name one: --source \"{}\"", many.join("\" or \"")),
-        )),
-    }
-}
-
-/// The groups of a source with all their runs up to one, and its name; for comparisons.
-pub fn history(
-    shared: &Shared,
-    numbers: &[u32],
-    source: Option<&str>,
-    before: Option<u32>,
-) -> Result<(String, Vec<izba_core::RunSpan>, Vec<izba_core::Recalled>), CommandError> {
-    let (ledger, project) = ledger(shared)?;
-    let failed = |e: izba_store::StoreError| CommandError::input(e.to_string());
-    let runs = ledger.runs(&project, None).map_err(failed)?;
-    let source = source_of(&runs, numbers, source)?;
-    let (spans, groups) = ledger.history(&project, &source, before).map_err(failed)?;
-    Ok((source, spans, groups))
-}
-
 pub fn run_compare(shared: &Shared, args: &CompareArgs) -> Outcome {
-    let phrase = super::read::phrase_of(args.filter.as_deref())?;
+    let phrase = super::logs::phrase_of(args.filter.as_deref())?;
     let (name, spans, groups) =
         history(shared, &[args.earlier, args.later], args.source.as_deref(), None)?;
     let mut engine = Engine::new(Arc::new(izba_model::Project::default()));
@@ -197,7 +131,7 @@ pub fn run_compare(shared: &Shared, args: &CompareArgs) -> Outcome {
         .flat_map(|r| r.edits.clone())
         .collect();
     engine.recall(source, spans, groups);
-    super::read::follow_wishes(shared, &mut engine)?;
+    super::logs::follow_wishes(shared, &mut engine)?;
     let names = [name.clone()];
     let around = izba_core::filter::Around {
         sources: &names,

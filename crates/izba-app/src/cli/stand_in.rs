@@ -1,7 +1,7 @@
 //! `izba stand-in …`: the demo's own programs, which ship inside this one. Hidden from help; `izba
 //! demo` starts them.
 
-use super::Outcome;
+use super::shared::Outcome;
 use crate::command_error::CommandError;
 use izba_standins::cli::{self, StandIn};
 

@@ -3,9 +3,9 @@
 use super::{Effect, say};
 use crate::keymap::Action;
 use crate::model::Model;
-use crate::watch::Order;
 use izba_cause::checks::Remark;
 use izba_core::Wish;
+use izba_watch::Order;
 
 /// The chosen remark, or the first.
 pub fn chosen(model: &Model) -> Option<(usize, Remark)> {

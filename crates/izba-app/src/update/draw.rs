@@ -1,11 +1,11 @@
 //! The sheet of drawings: which, in which form, on which ground.
 
 use super::{Effect, act, say};
-use crate::drawing::{DRAWINGS, Known, Subject};
 use crate::keymap::Action;
 use crate::model::{DrawSheet, Model, Overlay, Question, Room};
 use izba_draw::{Form, Look, Setting, write};
 use izba_model::Family;
+use izba_watch::drawing::{DRAWINGS, Known, Subject};
 
 /// Opens the sheet on the drawing that fits the room.
 pub(super) fn open(model: &mut Model) {

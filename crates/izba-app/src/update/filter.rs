@@ -5,10 +5,10 @@ use super::lines::{ask_matching, ask_rows, go_to_row, order_rows};
 use super::now::sort_list;
 use super::{Effect, say};
 use crate::model::{Model, Room};
-use crate::watch::Order;
 use izba_core::filter::{Offer, offers};
 use izba_core::group::{GroupView, Split};
 use izba_core::{Phrase, Wish};
+use izba_watch::Order;
 use std::sync::Arc;
 use tui_input::Input;
 

@@ -3,7 +3,7 @@
 use super::{Effect, edit_input, say, select, sort_list};
 use crate::keymap::Action;
 use crate::model::{Find, FindOutcome, LinesState, Model, Question, Room};
-use crate::watch::Order;
+use izba_watch::Order;
 
 pub(super) fn act_in_lines(model: &mut Model, action: Action) -> Vec<Effect> {
     if model.line_filter().is_some()
@@ -144,7 +144,7 @@ pub(super) fn ask_matching(model: &mut Model) -> Vec<Effect> {
 pub(super) fn on_matching(
     model: &mut Model,
     id: u64,
-    rows: Vec<crate::watch::LineRow>,
+    rows: Vec<izba_watch::LineRow>,
     done: bool,
 ) -> Vec<Effect> {
     if id != model.filter.ids.0 || model.line_filter().is_none() {

@@ -25,9 +25,9 @@ use pointer::{on_click, on_wheel};
 use crate::keymap::{Action, action_of, binding};
 use crate::model::{FindOutcome, Model, Overlay, Room, Tour};
 use crate::tour;
-use crate::watch::{Answer, Order, Past, Published};
 use izba_core::State;
 use izba_standins::world::Fault;
+use izba_watch::{Answer, Order, Past, Published};
 use std::sync::Arc;
 use tui_input::Input;
 

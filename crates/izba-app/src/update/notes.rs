@@ -4,8 +4,8 @@ use super::input::edit_input;
 use super::{Effect, act as act_anywhere, say};
 use crate::keymap::Action;
 use crate::model::{Model, NoteSheet, Overlay, Room};
-use crate::watch::Order;
 use izba_core::notes::Note;
+use izba_watch::Order;
 use ratatui_textarea::{CursorMove, TextArea, WrapMode};
 use std::path::PathBuf;
 

@@ -3,8 +3,8 @@
 use super::{Effect, say};
 use crate::keymap::Action;
 use crate::model::{Layout, Model, Overlay, Question, Room, Shown, list_window};
-use crate::watch::Order;
 use izba_core::{GroupBy, GroupId, LineRef, SourceId};
+use izba_watch::Order;
 
 /// Puts the list into the order of the snapshot, unless the user is choosing in it; then only adds
 /// what is new below.

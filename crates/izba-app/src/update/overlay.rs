@@ -4,7 +4,7 @@ use super::input::edit_input;
 use super::{Effect, act, say};
 use crate::keymap::{Action, BINDINGS};
 use crate::model::{Model, Overlay};
-use crate::watch::Order;
+use izba_watch::Order;
 
 pub(super) fn on_overlay_key(model: &mut Model, key: &str) -> Vec<Effect> {
     let Some(overlay) = model.overlay.take() else { return Vec::new() };
@@ -214,7 +214,7 @@ pub(super) fn on_overlay_key(model: &mut Model, key: &str) -> Vec<Effect> {
             "Esc" | "Ctrl+C" => {}
             "Enter" if input.value().trim().is_empty() => {}
             "Enter" => {
-                return vec![Effect::Order(Order::Pause(crate::watch::PauseOrder::Watch(
+                return vec![Effect::Order(Order::Pause(izba_watch::PauseOrder::Watch(
                     input.value().trim().to_owned(),
                 )))];
             }
@@ -227,7 +227,7 @@ pub(super) fn on_overlay_key(model: &mut Model, key: &str) -> Vec<Effect> {
             "Esc" | "Ctrl+C" => {}
             "Enter" => {
                 let want = izba_dap::Want::Set(owner, name, input.value().trim().to_owned());
-                return vec![Effect::Order(Order::Pause(crate::watch::PauseOrder::Want(want)))];
+                return vec![Effect::Order(Order::Pause(izba_watch::PauseOrder::Want(want)))];
             }
             _ => {
                 edit_input(&mut input, key);

@@ -3,8 +3,8 @@
 use super::{Effect, act};
 use crate::keymap::Action;
 use crate::model::{Model, Overlay, PackSheet};
-use crate::telling::{Packed, Telling};
-use crate::watch::Order;
+use izba_watch::Order;
+use izba_watch::request::{Packed, Telling};
 use std::collections::BTreeSet;
 use std::sync::Arc;
 

@@ -5,10 +5,10 @@ use super::{Effect, say};
 use crate::keymap::{Action, binding};
 use crate::model::{BreakSheet, Model, Overlay, PausePane, Room};
 use crate::pausing::{self, Row, TableState, ValueRow};
-use crate::watch::{Order, PauseOrder};
 use izba_cause::pause::Breakpoint;
 use izba_core::Wish;
 use izba_dap::Want;
+use izba_watch::{Order, PauseOrder};
 use tui_input::Input;
 
 fn order(order: PauseOrder) -> Vec<Effect> {

@@ -4,8 +4,8 @@ use super::now::{choose, sort_list};
 use super::{Effect, say};
 use crate::keymap::Action;
 use crate::model::{Model, Overlay, Question, Room};
-use crate::watch::Order;
 use izba_core::State;
+use izba_watch::Order;
 
 /// Opens the room, on the source of the chosen group.
 pub(super) fn open(model: &mut Model) {

@@ -3,9 +3,9 @@
 use super::input::edit_input;
 use super::{Effect, say};
 use crate::model::{Model, Overlay, Sources, Teach};
-use crate::watch::Order;
 use izba_console::read::layout::Part;
 use izba_core::LineRef;
+use izba_watch::Order;
 use std::sync::Arc;
 use tui_input::Input;
 

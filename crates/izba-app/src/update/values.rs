@@ -3,9 +3,9 @@
 use super::{Effect, say};
 use crate::keymap::Action;
 use crate::model::{Model, Overlay, Room};
-use crate::watch::Order;
 use izba_core::Wish;
 use izba_core::values::{pin_key, printed_by};
+use izba_watch::Order;
 
 /// The time that is shown is halved at most so often.
 const ZOOM: u32 = 12;

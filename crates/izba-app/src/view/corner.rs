@@ -3,8 +3,8 @@
 use super::pen::{put, put_right, safe, sheet};
 use crate::model::Model;
 use crate::theme::{Ground, Ink};
-use crate::watch::Corner;
 use izba_model::text::wrap;
+use izba_watch::Corner;
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};
@@ -59,9 +59,9 @@ fn lines(model: &Model, width: usize) -> Vec<Line> {
             words(&format!("It could not be cornered: {}.", safe(why)), theme.ink(Ink::Straw))
         }
         Corner::Left(cornered) => {
-            words(&crate::cornering::how(&cornered.progress, cornered.complete), chalk);
+            words(&izba_watch::cornering::how(&cornered.progress, cornered.complete), chalk);
             words("Without any one of these the error is gone:", smoke);
-            for crate::cornering::Left { file, lines: left } in &cornered.left {
+            for izba_watch::cornering::Left { file, lines: left } in &cornered.left {
                 rows.push(Vec::new());
                 rows.push(vec![(safe(file), ice)]);
                 rows.extend(left.iter().map(|(n, line)| {
@@ -70,7 +70,7 @@ fn lines(model: &Model, width: usize) -> Vec<Line> {
             }
         }
         Corner::Edits(made, p, complete, run) => {
-            words(&crate::cornering::how(p, *complete), chalk);
+            words(&izba_watch::cornering::how(p, *complete), chalk);
             words(&format!("Of your edits since run {run}, this brought it:"), smoke);
             for edit in made.iter() {
                 rows.push(Vec::new());

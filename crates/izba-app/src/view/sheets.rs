@@ -2,15 +2,15 @@
 //! into its parts.
 
 use super::pen::{lasting, put, put_right, safe, sheet};
-use crate::drawing::DRAWINGS;
 use crate::model::{DrawSheet, Model, Sources, Teach};
 use crate::teach::part_word;
 use crate::theme::{Ground, Ink};
-use crate::wanted::KINDS;
-use crate::watch::SourceState;
 use izba_console::read::layout::Part;
 use izba_core::{RunMark, SourceView};
 use izba_model::text::{counted, thousands};
+use izba_watch::SourceState;
+use izba_watch::drawing::DRAWINGS;
+use izba_watch::wanted::KINDS;
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};

@@ -3,10 +3,10 @@
 
 use super::pen::{put, put_right, safe, sheet};
 use crate::model::{Model, PackSheet};
-use crate::telling::Telling;
 use crate::theme::{Ground, Ink};
 use izba_model::text::counted;
 use izba_model::text::wrap;
+use izba_watch::request::Telling;
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};

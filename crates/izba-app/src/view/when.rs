@@ -4,9 +4,9 @@
 use super::pen::{BARS, clock, lasting, put, safe, title};
 use crate::model::{Model, Question};
 use crate::theme::Ink;
-use crate::watch::is_over;
 use izba_core::timeline::{Bucket, MarkKind};
 use izba_model::Millis;
+use izba_watch::is_over;
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::Style;

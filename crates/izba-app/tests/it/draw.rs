@@ -3,11 +3,11 @@
 
 use crate::commands::{izba_in, said};
 use crate::views::{START, looked_into};
-use izba_app::drawing::{DRAWINGS, Subject};
-use izba_app::watch::ValuesView;
 use izba_core::values::{Store, told};
 use izba_draw::{Form, Look, Setting, write};
 use izba_model::Millis;
+use izba_watch::ValuesView;
+use izba_watch::drawing::{DRAWINGS, Subject};
 use std::process::Stdio;
 
 /// The values of the demo, and a subject for each drawing.

@@ -2,10 +2,10 @@
 //! run for real (`cargo xtask seed-faults`). A third of the projects was set aside before anything
 //! was tuned.
 
-use izba_app::guilty::Guilty;
 use izba_core::Engine;
 use izba_model::claim::{LIKELY, Verdict};
 use izba_model::{Project, ProjectFile, Stream};
+use izba_watch::guilty::Guilty;
 use rayon::prelude::*;
 use std::collections::BTreeMap;
 use std::fmt::Write;

@@ -1,7 +1,6 @@
 //! Each check, asked twice: once where what it looks for is there, and once after the evidence was
 //! changed. What it says has to change with it.
 
-use izba_app::guilty::Guilty;
 use izba_cause::checks;
 use izba_cause::pause::{Part, Seen, Spoken, Witness, weigh};
 use izba_cause::suspect::Findings;
@@ -9,6 +8,7 @@ use izba_core::Engine;
 use izba_model::claim::{LIKELY, Verdict};
 use izba_model::code::Language;
 use izba_model::{Project, ProjectFile, Stream};
+use izba_watch::guilty::Guilty;
 use std::fmt::Write;
 use std::sync::Arc;
 

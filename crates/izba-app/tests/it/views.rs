@@ -3,8 +3,9 @@
 use izba_app::model::{Layout, Model, Overlay, Question, Room};
 use izba_app::theme::{Depth, Theme};
 use izba_app::update::{Effect, Msg, update};
-use izba_app::watch::{Answer, LineRow, Published};
-use izba_app::{view, watch};
+use izba_watch::{Answer, LineRow, Published};
+
+use izba_app::view;
 use izba_core::{Engine, GroupId, LineRef, SourceId};
 use izba_model::{Millis, Project, ProjectFile, SafeText, Stream};
 use proptest::prelude::*;
@@ -152,10 +153,10 @@ pub fn looked_into(size: (u16, u16)) -> Model {
     let findings = engine
         .groups()
         .iter()
-        .map(|g| (g.id, Arc::new(izba_app::guilty::find(&g.entry, &index))))
+        .map(|g| (g.id, Arc::new(izba_watch::guilty::find(&g.entry, &index))))
         .collect();
     let remarks = izba_cause::checks::all(&izba_code::all_repaired(&index));
-    published.code = Arc::new(watch::Code {
+    published.code = Arc::new(izba_watch::Code {
         index: Arc::new(index),
         findings,
         remarks: Some(Arc::new(remarks)),
@@ -284,7 +285,7 @@ fn suspects_and_steps_are_ruled_out_by_the_user() {
     // Pressing a key gives a decision; the engine's thread keeps it and publishes what is known.
     let decide = |model: &mut Model| {
         let effects = update(model, Msg::Key("-".to_owned()));
-        let [Effect::Order(watch::Order::Wish(wishes, said))] = effects.as_slice() else {
+        let [Effect::Order(izba_watch::Order::Wish(wishes, said))] = effects.as_slice() else {
             panic!("{effects:?}")
         };
         let mut published = (*model.live).clone();
@@ -332,8 +333,11 @@ fn sources_and_what_could_be_one() {
     keys(&mut model, &["c", "↓"]);
     insta::assert_snapshot!("offers", picture(&model));
     let mut several = (*published_of(&engine_of_two_runs())).clone();
-    several.sources =
-        vec![watch::SourceState { held: true, backlog: 7 << 20, ..watch::SourceState::default() }];
+    several.sources = vec![izba_watch::SourceState {
+        held: true,
+        backlog: 7 << 20,
+        ..izba_watch::SourceState::default()
+    }];
     several.awaited = vec!["logs/*.log".into()];
     let _ = update(&mut model, Msg::Published(Arc::new(several)));
     keys(&mut model, &["+", "f", "o"]);
@@ -398,7 +402,7 @@ fn a_program_that_ended_well_is_told_so() {
     let _ = update(&mut model, Msg::Published(Arc::new(over)));
     let picture = picture(&model);
     assert!(picture.contains("No errors.") && picture.contains("main.lua ended well"), "{picture}");
-    assert!(watch::is_over(&model.live));
+    assert!(izba_watch::is_over(&model.live));
 }
 
 #[test]
@@ -644,14 +648,14 @@ fn stopped_with_values(model: &mut Model) {
         store.line(0, "Tide", at, START + at as i64 * 250, &line, told(&line));
     }
     let mut published = (*model.live).clone();
-    published.pause = Arc::new(watch::PauseView {
+    published.pause = Arc::new(izba_watch::PauseView {
         source: Some(0),
         state: Arc::new(state),
-        ..watch::PauseView::default()
+        ..izba_watch::PauseView::default()
     });
-    published.values = Some(Arc::new(watch::ValuesView {
+    published.values = Some(Arc::new(izba_watch::ValuesView {
         series: store.listed(),
-        ..watch::ValuesView::default()
+        ..izba_watch::ValuesView::default()
     }));
     model.live = Arc::new(published);
     model.shown = model.live.clone();
@@ -678,7 +682,7 @@ fn the_value_that_differs_before_an_error_is_said_and_shown() {
         }
     }
     let series = store.listed();
-    let differing = watch::Differing {
+    let differing = izba_watch::Differing {
         group,
         before: Some(Arc::new(before(&series, &errors))),
         series: series.clone(),
@@ -695,11 +699,11 @@ fn the_value_that_differs_before_an_error_is_said_and_shown() {
     published.code = Arc::new(code);
     published.known = Arc::new([pin_key("TideClock#1", "fuel")].into());
     published.snapshot.now = Millis(START + 130_000);
-    published.values = Some(Arc::new(watch::ValuesView {
+    published.values = Some(Arc::new(izba_watch::ValuesView {
         series,
         errors: store.errors(),
         differing: Some(differing),
-        ..watch::ValuesView::default()
+        ..izba_watch::ValuesView::default()
     }));
     let _ = update(&mut model, Msg::Published(Arc::new(published)));
     keys(&mut model, &["4", "d", "<", "<", "<", "<"]);

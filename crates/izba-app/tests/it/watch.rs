@@ -1,10 +1,10 @@
 //! The engine thread by itself: a program started, read, searched, answered, stopped and started
 //! again.
 
-use izba_app::wanted::Origin;
-use izba_app::watch::{Answer, LineRow, Order, Published, Setup, Watch, is_over};
 use izba_core::{LineRef, RunMark, SourceId, State};
 use izba_sources::{Command, CommandSpec};
+use izba_watch::wanted::Origin;
+use izba_watch::{Answer, LineRow, Order, Published, Setup, Watch, is_over};
 use std::path::Path;
 use std::sync::Arc;
 use std::time::{Duration, Instant};

@@ -1,7 +1,7 @@
 //! blocks: blocks that end at another depth than they begin, in scripts that can be read: what is
 //! meant is not what is written.
 
-use super::{Check, Look, Remark, remark};
+use super::check::{Check, Look, Remark, remark};
 use izba_model::code::Clash;
 
 /// The check.

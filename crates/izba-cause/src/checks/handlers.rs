@@ -1,6 +1,6 @@
 //! handlers: functions that nothing names, though their siblings are put in somewhere.
 
-use super::{Check, Look, Remark, remark};
+use super::check::{Check, Look, Remark, remark};
 use crate::suspect::As;
 use izba_model::code::{At, FileFacts, Flag, How, Kind, Slip, stem_words};
 

@@ -4,7 +4,7 @@
 //! object its `layer` and `picture` and where it stands (`at`), and of a picture its `size` and
 //! whether it is `opaque`.
 
-use super::{Check, Look, Remark, remark};
+use super::check::{Check, Look, Remark, remark};
 use izba_model::code::{Datum, FileFacts, Role};
 use std::collections::BTreeMap;
 

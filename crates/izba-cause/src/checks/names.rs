@@ -1,7 +1,7 @@
 //! names: a name that stands once, one slip from another one: the one is made and never used, the
 //! other used and never made.
 
-use super::{Check, Look, Remark, remark};
+use super::check::{Check, Look, Remark, remark};
 use crate::suspect::{As, Stand, is_name, is_outside_name, plural, taught};
 use izba_model::Language;
 use izba_model::code::{At, Datum, Flag, How, Kind, Role, Slip, letters_of, may_slip, slip};

@@ -1,7 +1,7 @@
 //! parses: every place at which a script or data file cannot be read, after the best repair of
 //! those before it.
 
-use super::{Check, Look, Remark, remark};
+use super::check::{Check, Look, Remark, remark};
 
 /// The check.
 pub static CHECK: Check = Check { id: "parses", title: "Cannot be read", look };

@@ -1,6 +1,6 @@
 //! prints: lines that were put in to see something, and forgotten.
 
-use super::{Check, Look, Remark, remark};
+use super::check::{Check, Look, Remark, remark};
 use izba_model::code::{At, Kind};
 
 /// The check.

@@ -1,6 +1,6 @@
 //! resources: files that code or data names and that are not there.
 
-use super::{Check, Look, Remark, remark};
+use super::check::{Check, Look, Remark, remark};
 use izba_model::code::{FileFacts, Kind, Role, slip};
 
 /// The check.

@@ -1,6 +1,6 @@
 //! rings: files that bring one another in, in a ring.
 
-use super::{Check, Look, Remark, remark};
+use super::check::{Check, Look, Remark, remark};
 use crate::suspect::{circle_words, circles, odd_arrow, rings};
 
 /// The check.

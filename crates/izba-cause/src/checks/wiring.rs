@@ -1,6 +1,6 @@
 //! wiring: names in data that lead nowhere, while their neighbours lead somewhere.
 
-use super::{Check, Look, Remark, remark};
+use super::check::{Check, Look, Remark, remark};
 use crate::suspect::{As, Stand, Words, capital_of_words, is_name, plural};
 use izba_model::code::{Datum, How, Role, Slip};
 use std::collections::BTreeMap;

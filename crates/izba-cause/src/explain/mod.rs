@@ -3,6 +3,7 @@
 //! A family holds patterns of the sentences that belong to it and a function that explains one of
 //! them. A new family is one file here and one line in [`FAMILIES`].
 
+mod case;
 mod dependency_ring;
 mod does_not_parse;
 mod file_not_there;
@@ -16,12 +17,12 @@ mod sentence;
 mod value_not_there;
 mod wrong_kind;
 
+pub use case::{Case, Explanation};
 pub use glossary::glossary;
 pub use sentence::{Part, Sentence, Tone};
 
 use izba_model::Entry;
-use izba_model::excerpt::{find_word, receiver_of};
-use izba_model::{Family, Language};
+use izba_model::Family;
 
 /// Who explains a family; for all others the general words do.
 static EXPLAINERS: &[(Family, Explain)] = &[
@@ -38,135 +39,8 @@ static EXPLAINERS: &[(Family, Explain)] = &[
 
 type Explain = fn(&Case<'_>) -> Explanation;
 
-/// What Izba says of one group.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Explanation {
-    /// The sentence on top of the screen: what to fix, and where.
-    pub headline: Sentence,
-    /// The same for a row of the list, without its place.
-    pub short: String,
-    /// What stands under the token.
-    pub note: String,
-    /// What it means here; a paragraph each.
-    pub plain: Vec<String>,
-    /// Bytes of the line at fault that the note is about, half open.
-    pub token: Option<(usize, usize)>,
-}
-
-/// One error to explain.
-#[derive(Debug, Clone, Copy)]
-pub struct Case<'a> {
-    /// The placed entry.
-    pub entry: &'a Entry,
-}
-
 /// Explains a placed entry.
 pub fn explain(entry: &Entry) -> Explanation {
     let own = EXPLAINERS.iter().find(|(family, _)| *family == entry.family);
     own.map_or(other::explain as Explain, |(_, explain)| *explain)(&Case { entry })
-}
-
-impl<'a> Case<'a> {
-    /// A name or number of the sentence.
-    pub fn fact(&self, name: &str) -> Option<&'a str> {
-        self.entry.facts.get(name).map(String::as_str).filter(|f| !f.is_empty())
-    }
-
-    /// The line at fault.
-    pub fn line(&self) -> &'a str {
-        self.entry.line_text.as_deref().unwrap_or("")
-    }
-
-    /// File name (without folders) of the place.
-    pub fn file_name(&self) -> Option<&'a str> {
-        let file = self.entry.place.as_ref().map(|p| p.file.as_ref())?;
-        Some(file.rsplit('/').next().unwrap_or(file))
-    }
-
-    /// The language's word for a value that is not there.
-    pub fn nothing(&self) -> &'static str {
-        let said = &self.entry.root_message;
-        self.language().map_or("null", |l| l.known().nothing_in(said))
-    }
-
-    /// The language, as far as the file's ending and the reader tell it.
-    pub fn language(&self) -> Option<Language> {
-        let of_file = self.entry.place.as_ref().and_then(|p| Language::of(&p.file));
-        of_file.filter(|l| l.is_code()).or_else(|| Language::of_reader(&self.entry.report.reader))
-    }
-
-    /// People's name for the language.
-    pub fn language_name(&self) -> &'static str {
-        self.language().map_or("the program", |l| &l.known().name)
-    }
-
-    /// Where `name` stands in the line, near the printed column if there is one.
-    pub fn word(&self, name: &str) -> Option<(usize, usize)> {
-        let near = self.entry.token.map(|(start, _)| start);
-        let last = name.rsplit(['.', ':']).next().unwrap_or(name);
-        find_word(self.line(), name, near).or_else(|| find_word(self.line(), last, near))
-    }
-
-    /// The name that stands at the printed column.
-    pub fn called_at_column(&self) -> Option<&'a str> {
-        let (start, _) = self.entry.token?;
-        let line = self.line();
-        let word = |c: char| c.is_alphanumeric() || c == '_' || c == '$';
-        let begin = start + line.get(start..)?.find(word)?;
-        let end = begin + line[begin..].find(|c| !word(c)).unwrap_or(line.len() - begin);
-        (end > begin).then(|| &line[begin..end])
-    }
-
-    /// The `number`th argument (from 1) that the line hands to `callee`.
-    pub fn argument(&self, callee: &str, number: usize) -> Option<(usize, usize)> {
-        let line = self.line();
-        let open = line.find(&format!("{callee}("))? + callee.len() + 1;
-        let (mut depth, mut from, mut count) = (0usize, open, 1);
-        for (at, c) in line[open..].char_indices().map(|(at, c)| (open + at, c)) {
-            let ends = depth == 0 && matches!(c, ',' | ')' | ']' | '}');
-            if ends && count == number {
-                let text = &line[from..at];
-                let start = from + (text.len() - text.trim_start().len());
-                return (!text.trim().is_empty()).then(|| (start, start + text.trim().len()));
-            }
-            match c {
-                '(' | '[' | '{' => depth += 1,
-                ')' | ']' | '}' if depth > 0 => depth -= 1,
-                ')' | ']' | '}' => return None,
-                ',' if depth == 0 => (count, from) = (count + 1, at + 1),
-                _ => {}
-            }
-        }
-        None
-    }
-
-    /// The expression that `member` is asked of.
-    pub fn receiver(&self, member: &str) -> Option<(usize, usize)> {
-        receiver_of(self.line(), member, self.entry.token.map(|(start, _)| start))
-    }
-
-    /// “ at line 42 of lantern.lua.” as the end of a headline, or what is known instead.
-    pub fn at_place(&self, start: Sentence) -> Sentence {
-        let line = self.entry.place.as_ref().and_then(|p| p.line);
-        match (self.file_name(), line) {
-            (Some(file), Some(line)) => {
-                start.text(" at line ").text(&line.to_string()).text(" of ").place(file).text(".")
-            }
-            (Some(file), None) => start.text(" in ").place(file).text("."),
-            _ => match self.entry.may_be.as_slice() {
-                // Named, and no file of the project; or nothing is named at all.
-                [] if self.entry.report.head.is_some() || !self.entry.report.frames.is_empty() => {
-                    start.text(", outside your own files.")
-                }
-                [] => start.text("; the console names no line."),
-                [first, ..] => {
-                    let name = first.file.rsplit('/').next().unwrap_or(&first.file);
-                    start.text(&format!(
-                        ", in one of your {} files called {name}.",
-                        self.entry.may_be.len()
-                    ))
-                }
-            },
-        }
-    }
 }

@@ -1,7 +1,8 @@
 //! access: the member is there, and not open to those who ask for it.
 
+use super::ask::Ask;
+use super::check::{Check, Seen};
 use super::imports::names_file;
-use super::{Ask, Check, Seen};
 use izba_model::Family;
 use izba_model::code::{At, FileFacts, Flag, How, Kind};
 use izba_model::dialect::HandsOut;

@@ -1,8 +1,8 @@
 //! What the error asks for: the expression of the reported line that it is about, the names that it
 //! mentions, the way that led there; each looked up once for all checks.
 
-use super::flow::{Mark, trace};
-use super::raised;
+use super::mark::Mark;
+use super::raises;
 use super::words::Words;
 use izba_model::Entry;
 use izba_model::Family;
@@ -86,7 +86,7 @@ static FILE_NAME: LazyLock<Regex> =
     LazyLock::new(|| Regex::new(r"[\w./-]*\w\.\w{2,4}\b").expect("the pattern is fixed"));
 
 impl<'a> Ask<'a> {
-    /// Looks up what an error asks for.
+    /// Looks up what an error asks for; where that comes from is followed by [`super::asked`].
     pub fn new(entry: &'a Entry, index: &'a Index, syntax: &'a [SyntaxFault]) -> Ask<'a> {
         let place = entry.place.as_ref();
         let (file, line) = match place {
@@ -149,7 +149,6 @@ impl<'a> Ask<'a> {
         };
         ask.subjects = ask.find_subjects();
         ask.asked = ask.find_asked();
-        ask.trail = trace(&ask);
         ask
     }
 
@@ -289,8 +288,8 @@ impl<'a> Ask<'a> {
             self.entry.facts.get(key).map(String::as_str).filter(|f| !f.is_empty() && *f != "?")
         };
         // What the program itself asked before it raised the error.
-        if let Some(file) = self.file.filter(|f| raised::raises(f, self.line)) {
-            found.extend(raised::conditions(file, self.line).flat_map(At::whole).filter(|n| {
+        if let Some(file) = self.file.filter(|f| raises::raises(f, self.line)) {
+            found.extend(raises::conditions(file, self.line).flat_map(At::whole).filter(|n| {
                 matches!(n.kind(), Kind::Name | Kind::Field | Kind::Index)
                     && !n.parent().is_some_and(|p| {
                         p.is(Kind::Field) || p.is(Kind::Call) && p.child(0) == Some(*n)

@@ -1,8 +1,10 @@
 //! bounds: an index that the list does not reach: a number past its end, a loop that runs one step
 //! too far.
 
-use super::{Ask, Check, Evidence, Seen, Verdict};
+use super::ask::Ask;
+use super::check::{Check, Seen};
 use izba_model::Family;
+use izba_model::claim::{Evidence, Verdict};
 use izba_model::code::{At, FileFacts, How, Kind, Role};
 
 /// The check.
@@ -138,7 +140,7 @@ fn worked_out(ask: &Ask<'_>, seen: &mut Seen) -> bool {
 /// An entry read at the length of its own list: one past the last, where lists begin at 0.
 fn at_the_length(ask: &Ask<'_>, seen: &mut Seen) -> bool {
     let mut any = false;
-    let zero = |m: &&super::flow::Mark<'_>| m.file.language.first_index == 0;
+    let zero = |m: &&super::mark::Mark<'_>| m.file.language.first_index == 0;
     for mark in ask.trail.iter().filter(|m| m.weight > 0.2).filter(zero) {
         let Some(node) = mark
             .node

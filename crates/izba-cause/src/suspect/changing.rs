@@ -1,7 +1,8 @@
 //! changing: a list is changed while a loop goes through it.
 
+use super::ask::Ask;
+use super::check::{Check, Seen};
 use super::taken::REMOVES;
-use super::{Ask, Check, Seen};
 use izba_model::code::{At, FileFacts, Kind};
 
 /// The check.

@@ -1,7 +1,8 @@
 //! circles: records of data that name one another in a circle.
 
+use super::ask::Ask;
+use super::check::{Check, Seen};
 use super::loops::Arrow;
-use super::{Ask, Check, Seen};
 use izba_model::Family;
 use izba_model::code::{Datum, FileFacts, Role};
 use std::collections::{BTreeMap, BTreeSet};

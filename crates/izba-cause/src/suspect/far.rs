@@ -1,14 +1,15 @@
 //! far: the error was told by another program that this one asked; who it was is found by the
 //! address that was asked for.
 
-use super::{Ask, Check, Seen};
+use super::ask::Ask;
+use super::check::{Check, Seen};
 use izba_model::Family;
 use izba_model::code::{At, FileFacts, Kind};
 
 /// The check.
 pub static CHECK: Check = Check {
     id: "far",
-    applies: |ask| ask.file.is_some_and(|f| super::raised::raises(f, ask.line)),
+    applies: |ask| ask.file.is_some_and(|f| super::raises::raises(f, ask.line)),
     look,
 };
 

@@ -2,34 +2,10 @@
 //! data, with a weight that grows less with each step.
 
 use super::ask::Ask;
-use izba_model::code::{At, FileFacts, Flag, How, Kind, Role};
+use super::mark::Mark;
+use izba_model::Entry;
+use izba_model::code::{At, FileFacts, Flag, How, Index, Kind, Role, SyntaxFault};
 use std::collections::HashSet;
-use std::sync::Arc;
-
-/// One place that the value may have come through.
-#[derive(Debug, Clone, Copy)]
-pub struct Mark<'a> {
-    /// Its file.
-    pub file: &'a FileFacts,
-    /// The node, in code.
-    pub node: Option<At<'a>>,
-    /// Line, from 1.
-    line: u32,
-    /// How near to the error, 0 to 1.
-    pub weight: f32,
-}
-
-impl<'a> Mark<'a> {
-    /// Line, from 1.
-    pub fn line(&self) -> u32 {
-        self.line
-    }
-
-    /// Path of its file.
-    pub fn path(&self) -> &'a Arc<str> {
-        &self.file.path
-    }
-}
 
 /// Values are not followed further than this.
 const MOST: usize = 1500;
@@ -41,8 +17,15 @@ struct Walk<'a, 'b> {
     seen: HashSet<(*const FileFacts, u32)>,
 }
 
+/// Looks up what an error asks for, and follows its subjects to where they come from.
+pub fn asked<'a>(entry: &'a Entry, index: &'a Index, syntax: &'a [SyntaxFault]) -> Ask<'a> {
+    let mut ask = Ask::new(entry, index, syntax);
+    ask.trail = trace(&ask);
+    ask
+}
+
 /// Follows all subjects of an error.
-pub fn trace<'a>(ask: &Ask<'a>) -> Vec<Mark<'a>> {
+fn trace<'a>(ask: &Ask<'a>) -> Vec<Mark<'a>> {
     let mut walk = Walk { ask, marks: Vec::new(), seen: HashSet::new() };
     if let Some(file) = ask.file {
         let mut weight = 1.0;

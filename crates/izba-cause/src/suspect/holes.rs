@@ -1,7 +1,8 @@
 //! holes: an entry that data lacks, though code or other data asks for it by its name.
 
+use super::ask::Ask;
+use super::check::{Check, Seen};
 use super::words::{As, is_name};
-use super::{Ask, Check, Seen};
 use izba_model::Family;
 use izba_model::code::{At, Datum, FileFacts, How, Kind, Role, Slip, slip};
 use std::collections::BTreeMap;

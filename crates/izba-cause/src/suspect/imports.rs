@@ -1,7 +1,8 @@
 //! imports: what is made elsewhere, or comes with the language, and that the script never brings
 //! in.
 
-use super::{Ask, Check, Seen};
+use super::ask::Ask;
+use super::check::{Check, Seen};
 use izba_model::Family;
 use izba_model::code::{At, FileFacts, Flag, How, Kind};
 use izba_model::dialect::{Form, HandsOut};

@@ -1,7 +1,8 @@
 //! kinds: a value of another kin than is needed, found where it is written: in data, or as the text
 //! that the console quotes.
 
-use super::{Ask, Check, Seen};
+use super::ask::Ask;
+use super::check::{Check, Seen};
 use izba_model::Family;
 use izba_model::code::{Kind, Role};
 

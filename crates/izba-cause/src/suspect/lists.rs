@@ -1,7 +1,8 @@
 //! lists: an entry of a list or table that is of another kind than its neighbours, is empty, or is
 //! missing.
 
-use super::{Ask, Check, Seen};
+use super::ask::Ask;
+use super::check::{Check, Seen};
 use izba_model::Family;
 use izba_model::code::{At, Datum, FileFacts, Kind, Role};
 use std::collections::BTreeMap;

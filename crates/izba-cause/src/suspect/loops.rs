@@ -1,8 +1,10 @@
 //! loops: files that need one another in a ring, and functions that call themselves without end.
 
+use super::ask::Ask;
+use super::check::{Check, Seen};
 use super::imports::names_file;
-use super::{Ask, Check, Evidence, Seen, Verdict};
 use izba_model::Family;
+use izba_model::claim::{Evidence, Verdict};
 use izba_model::code::{At, FileFacts, Index, Kind};
 use serde::Serialize;
 use std::collections::{HashMap, HashSet};

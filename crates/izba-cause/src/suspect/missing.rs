@@ -1,7 +1,9 @@
 //! missing: what was never declared, never kept, or never given a value.
 
-use super::{Ask, Check, Evidence, Seen, Verdict};
+use super::ask::Ask;
+use super::check::{Check, Seen};
 use izba_model::Family;
+use izba_model::claim::{Evidence, Verdict};
 use izba_model::code::{At, Flag, How, Kind};
 
 /// The check.

@@ -11,6 +11,7 @@ mod alike;
 mod ask;
 mod bounds;
 mod changing;
+mod check;
 mod circles;
 mod far;
 mod flow;
@@ -19,11 +20,13 @@ mod imports;
 mod kinds;
 mod lists;
 mod loops;
+mod mark;
 mod missing;
 mod order;
 mod overlap;
 mod paths;
 mod raised;
+mod raises;
 mod reported;
 mod spelling;
 mod syntax;
@@ -37,7 +40,9 @@ mod words;
 
 pub use alike::{Alike, alike};
 pub use ask::Ask;
+pub use check::{Check, Findings, Seen};
 pub use circles::{circles, words as circle_words};
+pub use flow::asked;
 pub(crate) use flow::bindings;
 pub use loops::{Arrow, odd_arrow, rings};
 pub use spelling::{is_outside_name, taught};
@@ -47,32 +52,6 @@ pub use words::{As, Stand, Words, capital_of_words, is_name, plural};
 use izba_model::claim::{Evidence, LIKELY, Reason, Suspect, Verdict};
 use izba_model::code::{Index, SyntaxFault};
 use izba_model::{Entry, Family};
-use std::sync::Arc;
-
-/// The answer for one error.
-#[derive(Debug, Clone, PartialEq, Default)]
-pub struct Findings {
-    /// Places, most likely first.
-    pub suspects: Vec<Suspect>,
-    /// Reasons: likely ones first, then those that cannot be told, then those ruled out.
-    pub reasons: Vec<Reason>,
-    /// How to mend it.
-    pub ways: Option<Ways>,
-    /// Where the same is done in the same way as at the first suspect, if that is a likely one.
-    pub alike: Vec<Alike>,
-    /// Version of the index that was looked at.
-    pub version: u64,
-}
-
-/// One way to find out.
-pub struct Check {
-    /// The file's name, with `-`.
-    pub id: &'static str,
-    /// Whether it has anything to say of this error.
-    pub applies: fn(&Ask<'_>) -> bool,
-    /// Looks.
-    pub look: fn(&Ask<'_>, &mut Seen),
-}
 
 /// All checks.
 pub static CHECKS: &[&Check] = &[
@@ -101,42 +80,6 @@ pub static CHECKS: &[&Check] = &[
     &wiring::CHECK,
 ];
 
-/// What a check saw.
-#[derive(Debug, Default)]
-pub struct Seen {
-    suspects: Vec<Suspect>,
-    reasons: Vec<Reason>,
-    check: &'static str,
-}
-
-impl Seen {
-    /// A place that may be guilty. Of equal places the surest counts.
-    pub fn suspect(
-        &mut self,
-        file: &Arc<str>,
-        line: u32,
-        confidence: f32,
-        reason: impl Into<String>,
-    ) -> &mut Suspect {
-        let suspect = Suspect {
-            file: file.clone(),
-            line,
-            to_line: line,
-            reason: reason.into(),
-            confidence: confidence.clamp(0.0, 0.97),
-            evidence: Vec::new(),
-            check: self.check,
-        };
-        self.suspects.push(suspect);
-        self.suspects.last_mut().expect("it was just put in")
-    }
-
-    /// A reason with its verdict.
-    pub fn reason(&mut self, verdict: Verdict, text: impl Into<String>, evidence: Vec<Evidence>) {
-        self.reasons.push(Reason { text: text.into(), verdict, evidence, check: self.check });
-    }
-}
-
 /// At most this many suspects are told.
 const MOST: usize = 12;
 /// What is less sure than this is not told: a newcomer walks down every wrong way that is pointed
@@ -157,7 +100,7 @@ const CROWDED: f32 = 0.48;
 /// `syntax` are the faults that were found in the script that does not parse, if that is what the
 /// error is about.
 pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
-    let ask = Ask::new(entry, index, syntax);
+    let ask = asked(entry, index, syntax);
     let mut suspects: Vec<Suspect> = Vec::new();
     let mut reasons: Vec<Reason> = Vec::new();
     for check in CHECKS.iter().filter(|c| (c.applies)(&ask)) {

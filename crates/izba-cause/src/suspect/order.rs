@@ -1,15 +1,17 @@
 //! order: what gives the value stands there, and runs too late.
 
+use super::ask::Ask;
+use super::check::{Check, Seen};
 use super::words::BEGINNINGS;
-use super::{Ask, Check, Evidence, Seen, Verdict};
 use izba_model::Family;
+use izba_model::claim::{Evidence, Verdict};
 use izba_model::code::{At, Datum, FileFacts, Flag, How, Kind, Role};
 
 /// The check.
 pub static CHECK: Check = Check {
     id: "order",
     applies: |ask| {
-        ask.file.is_some_and(|f| !super::raised::raises(f, ask.line))
+        ask.file.is_some_and(|f| !super::raises::raises(f, ask.line))
             && matches!(
                 ask.family(),
                 Family::ValueNotThere

@@ -1,8 +1,10 @@
 //! overlap: a routine that is started again while it still runs; who starts it.
 
-use super::raised::{conditions, raises};
-use super::{Ask, Check, Evidence, Seen, Verdict};
+use super::ask::Ask;
+use super::check::{Check, Seen};
+use super::raises::{conditions, raises};
 use izba_model::Family;
+use izba_model::claim::{Evidence, Verdict};
 use izba_model::code::{At, Kind};
 
 /// The check.

@@ -1,8 +1,10 @@
 //! paths: a file is asked for that is not there; who names it, and what lies there instead.
 
-use super::{Ask, Check, Evidence, Seen, Verdict};
+use super::ask::Ask;
+use super::check::{Check, Seen};
 use izba_model::Family;
 use izba_model::Language;
+use izba_model::claim::{Evidence, Verdict};
 use izba_model::code::{Kind, Role, Slip, slip};
 
 /// The check.

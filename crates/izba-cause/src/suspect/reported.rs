@@ -1,8 +1,10 @@
 //! reported: the line that the console names. It is the guilty one more often than any other single
 //! line, and where nothing odd is seen elsewhere it stays first.
 
-use super::{Ask, Check, Evidence, Seen, Verdict};
+use super::ask::Ask;
+use super::check::{Check, Seen};
 use izba_model::Family;
+use izba_model::claim::{Evidence, Verdict};
 use izba_model::code::Kind;
 
 /// The check.

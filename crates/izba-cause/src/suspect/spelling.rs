@@ -1,8 +1,10 @@
 //! spelling: a name that stands nowhere else, one slip away from one that does.
 
+use super::ask::Ask;
+use super::check::{Check, Seen};
 use super::words::{As, BEGINNINGS, is_name, plural};
-use super::{Ask, Check, Evidence, Seen, Verdict};
 use izba_model::Family;
+use izba_model::claim::{Evidence, Verdict};
 use izba_model::code::{How, Index, Kind, Language, Role, Slip, slip};
 
 /// The check.

@@ -1,6 +1,8 @@
 //! syntax: the script does not parse, and one repair lets it be read.
 
-use super::{Ask, Check, Evidence, Seen, Verdict};
+use super::ask::Ask;
+use super::check::{Check, Seen};
+use izba_model::claim::{Evidence, Verdict};
 
 /// The check.
 pub static CHECK: Check = Check { id: "syntax", applies: |ask| !ask.syntax.is_empty(), look };

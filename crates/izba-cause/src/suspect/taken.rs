@@ -1,7 +1,9 @@
 //! taken: what was emptied, removed or set to nothing before it was needed.
 
-use super::{Ask, Check, Evidence, Seen, Verdict};
+use super::ask::Ask;
+use super::check::{Check, Seen};
 use izba_model::Family;
+use izba_model::claim::{Evidence, Verdict};
 use izba_model::code::{At, FileFacts, Flag, Kind};
 
 /// The check.

@@ -1,9 +1,10 @@
 //! texts: a text in quotes where the thing itself was meant, and a text that should name something
 //! and names nothing.
 
+use super::ask::Ask;
+use super::check::{Check, Seen};
 use super::flow::bindings;
 use super::words::As;
-use super::{Ask, Check, Seen};
 use izba_model::Family;
 use izba_model::code::{At, FileFacts, Kind};
 

@@ -1,8 +1,9 @@
 //! twisted: arguments in another order than the parameters, a hidden object left out, a type where
 //! one of its objects belongs.
 
+use super::ask::Ask;
+use super::check::{Check, Seen};
 use super::flow::bindings;
-use super::{Ask, Check, Seen};
 use izba_model::Family;
 use izba_model::code::{At, FileFacts, Flag, How, Kind};
 

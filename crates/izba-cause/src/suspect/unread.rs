@@ -1,6 +1,7 @@
 //! unread: a file on the way cannot be read, so that what it should bring is not there.
 
-use super::{Ask, Check, Seen};
+use super::ask::Ask;
+use super::check::{Check, Seen};
 use izba_model::Family;
 use izba_model::code::FileFacts;
 

@@ -1,9 +1,11 @@
 //! wiring: names in data (and in texts of code) that should lead to something and don't; handlers
 //! that nothing names.
 
+use super::ask::Ask;
+use super::check::{Check, Seen};
 use super::words::{As, Stand, capital_of_words, is_name, plural};
-use super::{Ask, Check, Evidence, Seen, Verdict};
 use izba_model::Family;
+use izba_model::claim::{Evidence, Verdict};
 use izba_model::code::{At, Datum, FileFacts, Flag, How, Kind, Role, Slip, stem_words};
 use std::collections::{BTreeMap, HashMap};
 

@@ -6,14 +6,16 @@ pub mod layout;
 mod prefix;
 mod quick;
 mod setting;
+mod signs;
 mod splitter;
 mod walk;
 
 pub(crate) use found::Found;
 pub use layout::{Layout, Layouts};
 pub use prefix::{Prefix, find_place, split_prefix};
+pub(crate) use quick::may_matter;
 pub use quick::{Hit, Scan};
-pub(crate) use quick::{is_sign, many, may_matter};
 pub use setting::{Reading, Setting};
+pub(crate) use signs::{is_sign, many};
 pub use splitter::{Checkpoint, LINE_CAP, LineSink, RawLine, Splitter};
 pub(crate) use walk::Signs;

@@ -1,60 +1,14 @@
 //! The quick reject: most lines of a console can be seen at once to begin no entry, many at a time.
 
+use super::layout::Layouts;
+use super::setting::Reading;
+use super::signs::{is_sign, many};
 use super::walk::Signs;
-use crate::read::Layouts;
-use crate::read::Reading;
-use regex::bytes::Regex;
 use std::sync::LazyLock;
-
-/// What a line may hold at which an entry begins. Ends of lines are written `$` here.
-const SIGNS: &str = concat!(
-    concat!(
-        r"(?i-u)error|\berr|warn|fatal|panic|crit|severe|exception|traceback|unhandled",
-        r"|fault|alert|emerg|^lua|python\S*: can|^\S*\.\w+$|"
-    ),
-    // RFC 5424 says how grave a line is in a number; rulers begin reports.
-    r#""\w*(?:level|severity|lvl|prio\w*|sev)\w*" ?: ?(?:[0-4]\b|[4-9]\d|\d{3})|"#,
-    concat!(
-        r"^\{$|terminat|dumped|Precondition|^[ew]: |[VDIWEFA]/\w|^fail: |^Assertion failed",
-        r"|^panic: |panicked|\.go:\d|:in [`']| line \d+\.?$|unterminated|unexpected",
-        r"|undefined reference|\):\d+: |: No such file or directory$|: Permission denied$",
-        r"|^[WEFC](?:[,\d]| \d)|\d [WEFC] |"
-    ),
-    r"[=~*#_-]{4}|",
-    r#"\[string "|^[\t ]+at |^[\t ]*file |\.\w{1,8}(?::\d|\(\d)"#
-);
-
-/// The priorities of syslog, `<PRI>` at the head of a line, whose severity is that of a warning or
-/// worse.
-fn grave_numbers() -> String {
-    let numbers: Vec<String> = (0..=191).filter(|n| n % 8 <= 4).map(|n| n.to_string()).collect();
-    format!("^<(?:{})>", numbers.join("|"))
-}
 
 /// Whether an entry may begin at this line, which is decoded and has no line end.
 pub(crate) fn may_matter(text: &str, reading: Reading<'_>) -> bool {
     is_sign(text) || reading.layouts.may_matter(text)
-}
-
-/// Whether an entry may begin at this line whatever its layout.
-pub(crate) fn is_sign(text: &str) -> bool {
-    static ONE: LazyLock<Regex> = LazyLock::new(|| {
-        Regex::new(&format!("{SIGNS}|{}", grave_numbers())).expect("the pattern is fixed")
-    });
-    ONE.is_match(text.as_bytes())
-}
-
-/// All signs over many lines, with those that a source's layouts add.
-pub(crate) fn many(more: &str) -> Signs {
-    // What decoding changes can't be judged yet: escape sequences, redrawn lines.
-    let signs = SIGNS.replace('$', r"\r?$");
-    let more = if more.is_empty() {
-        String::new()
-    } else {
-        format!("|(?-i:{})", more.replace('$', r"\r?$"))
-    };
-    let all = format!(r"{signs}|{}|\x1b|\x9b|\r[^\n]{more}", grave_numbers());
-    Signs::new(&all).expect("the pattern is fixed, and what is added was compiled before")
 }
 
 /// A line of a chunk at which an entry may begin.

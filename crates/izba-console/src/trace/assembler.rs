@@ -1,10 +1,11 @@
 //! Puts the lines of one stream together into entries, asking the readers.
 
 use super::{Begin, Draft, READERS, Start, Take};
-use crate::read::Prefix;
 use crate::read::Reading;
 use crate::read::may_matter;
+use crate::read::{Layouts, Prefix};
 use izba_model::moment::{Printed, printed};
+use izba_model::project::Project;
 use izba_model::{Level, Millis, Report};
 use std::collections::VecDeque;
 
@@ -326,6 +327,23 @@ fn surest(
     before: Option<&str>,
     reading: Reading<'_>,
 ) -> Option<Begin> {
-    let start = Start { text, prefix, before, project: reading.project, layouts: reading.layouts };
+    let start =
+        Start { text, prefix, before, project: reading.project, layouts: reading.layouts, inside };
     READERS.iter().filter_map(|reader| (reader.begins)(&start)).max_by_key(|begin| begin.confidence)
+}
+
+/// Reads a text of several lines as a console of its own; a trace inside a record has no layout.
+pub(super) fn inside(text: &str, project: &Project) -> Option<Report> {
+    let mut assembler = Assembler::default();
+    let mut found = Vec::new();
+    let layouts = Layouts::default();
+    let reading = Reading { project, layouts: &layouts };
+    let separators = if text.contains('\n') { "\n" } else { "#012" };
+    for (number, line) in text.split(separators).enumerate() {
+        assembler.line(number as u64, None, line.trim_end_matches('\r'), reading, &mut |done| {
+            found.push(done.report)
+        });
+    }
+    assembler.finish(reading, &mut |done| found.push(done.report));
+    found.into_iter().next().filter(|r| r.kind.is_some() || !r.frames.is_empty())
 }

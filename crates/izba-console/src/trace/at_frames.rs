@@ -4,7 +4,9 @@
 //! JavaScript, the JVM and .NET share this build; each tells its own form of step in a file of its
 //! own.
 
-use super::{AT_FORMS, Begin, Draft, FRAME_CAP, Reader, Start, Take};
+use super::at_form::{AtForm, Head, read_head};
+use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
+use super::{dotnet, jvm, v8};
 use crate::read::Found;
 use izba_model::project::Project;
 use izba_model::{Cause, Level, Report, StackFrame};
@@ -22,27 +24,6 @@ pub static READER: Reader = Reader {
 /// The language whose runtime names a place before the exception.
 const ANNOUNCES: &str = "javascript";
 
-/// One language's form of step.
-#[derive(Debug)]
-pub(super) struct AtForm {
-    /// Id shown as the reader of the entry.
-    pub id: &'static str,
-    /// Reads the text after `at `.
-    pub step: fn(&str) -> Option<StackFrame>,
-}
-
-static HEAD: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        r#"^(?P<lead>Exception in thread "[^"]*" |(?:\[ERROR\] FATAL )?UNHANDLED EXCEPTION: |Unhandled [Ee]xception[.:] |Uncaught (?:\(in promise\) )?)?"#,
-        concat!(
-                r"(?P<kind>(?:[A-Za-z_$][\w$]*\.)*[A-Z_$][\w$]*(?:Error|Exception|Throwable",
-                r"|Fault|Rejection)|(?:[a-z][\w$]*\.){2,}[A-Z][\w$]*",
-                r"|(?:[A-Za-z_$][\w$]*\.)+(?:Error|Exception|Throwable)|Error)"
-            ),
-        r"(?: \[(?P<code>[A-Z][A-Z0-9_]+)\])?(?:: (?P<message>.*)|:?)$"
-    ))
-    .expect("the pattern is fixed")
-});
 static CAUSE: LazyLock<Regex> = LazyLock::new(|| {
     Regex::new(
         r"^\s*(?P<mark>[Cc]aused by: |Suppressed: |---> |\[cause\]: |\[errors\]: )(?P<rest>.*)$",
@@ -50,28 +31,12 @@ static CAUSE: LazyLock<Regex> = LazyLock::new(|| {
     .expect("the pattern is fixed")
 });
 
-/// An exception line taken apart.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub(super) struct Head {
-    pub kind: String,
-    pub code: Option<String>,
-    pub message: String,
-    pub lead: bool,
-}
-
-pub(super) fn read_head(text: &str) -> Option<Head> {
-    let found = HEAD.found(text.trim_end())?;
-    Some(Head {
-        kind: found["kind"].to_owned(),
-        code: found.name("code").map(|c| c.as_str().to_owned()),
-        message: found.name("message").map_or(String::new(), |m| m.as_str().trim().to_owned()),
-        lead: found.name("lead").is_some(),
-    })
-}
+/// Forms of steps that begin with `at`, strictest first: the first that reads a step has it.
+static AT_FORMS: &[&AtForm] = &[&jvm::FORM, &dotnet::FORM, &v8::FORM];
 
 fn read_step(text: &str) -> Option<(&'static AtForm, StackFrame)> {
     let Some(step) = text.trim_start().strip_prefix("at ") else {
-        return super::javascript::at_sign(text).map(|frame| (&super::javascript::FORM, frame));
+        return super::v8::at_sign(text).map(|frame| (&v8::FORM, frame));
     };
     AT_FORMS.iter().find_map(|form| Some((*form, (form.step)(step)?)))
 }

@@ -1,7 +1,7 @@
 //! Steps of .NET and Mono: `Night.Gate.Open (System.Int32 n) [0x00007] in /p/Gate.cs:29` and `… in
 //! /p/Gate.cs:line 29`.
 
-use super::at_frames::AtForm;
+use super::at_form::AtForm;
 use crate::read::Found;
 use izba_model::StackFrame;
 use regex::Regex;

@@ -1,7 +1,9 @@
-//! JavaScript: steps of V8, and Node's way of showing the source line before an error that nobody
+//! JavaScript: Node's way of showing the source line before an error that nobody
 //! caught.
 
-use super::at_frames::{AtDraft, AtForm, read_head};
+use super::at_form::{Head, read_head};
+use super::at_frames::AtDraft;
+use super::v8::{split_place, step};
 use super::{Begin, Draft, Reader, Start, Take};
 use crate::read::Found;
 use crate::read::find_place;
@@ -10,8 +12,6 @@ use izba_model::{Caret, Column, ColumnUnit, Level, Report, StackFrame};
 use regex::Regex;
 use std::sync::LazyLock;
 
-pub(super) static FORM: AtForm = AtForm { id: "javascript", step };
-
 /// Uncaught errors of Node, which come after the line of source that threw.
 pub static READER: Reader = Reader {
     id: "javascript",
@@ -19,61 +19,6 @@ pub static READER: Reader = Reader {
     begins,
     sample: "/home/me/ferry/page/times.js:31",
 };
-
-fn step(text: &str) -> Option<StackFrame> {
-    let text = text.trim_end_matches('{').trim();
-    let (function, place) = match text.strip_suffix(')').and_then(|t| t.rsplit_once(" (")) {
-        Some((function, place)) => (Some(function), place),
-        None => (None, text.strip_prefix("async ").unwrap_or(text)),
-    };
-    let function = function.map(|f| f.strip_prefix("async ").unwrap_or(f).to_owned());
-    if matches!(place, "<anonymous>" | "native")
-        || (place.starts_with("index ") && function.is_some())
-    {
-        return Some(StackFrame { function, ..StackFrame::default() });
-    }
-    let (file, line, column) = split_place(place)?;
-    Some(StackFrame {
-        file: Some(file.to_owned()),
-        line: Some(line),
-        column: column.map(|number| Column { number, unit: ColumnUnit::Utf16 }),
-        function,
-        own: None,
-    })
-}
-
-/// A step as browsers other than V8's write it: `function@address:line:column`.
-pub(super) fn at_sign(text: &str) -> Option<StackFrame> {
-    let (function, place) = text.trim().split_once('@')?;
-    // Letters of an address of mail have no line behind them.
-    if function.contains(' ')
-        || !(place.contains("://") || place.starts_with('/') || place.contains(".js:"))
-    {
-        return None;
-    }
-    let (file, line, column) = split_place(place)?;
-    let function = Some(function.trim_end_matches(['/', '<']).to_owned()).filter(|f| !f.is_empty());
-    Some(StackFrame {
-        file: Some(file.to_owned()),
-        line: Some(line),
-        column: Some(Column { number: column?, unit: ColumnUnit::Utf16 }),
-        function,
-        own: None,
-    })
-}
-
-/// `file:line:column`, where the file may hold spaces and colons.
-fn split_place(place: &str) -> Option<(&str, u32, Option<u32>)> {
-    let (head, last) = place.rsplit_once(':')?;
-    let last: u32 = last.parse().ok()?;
-    if let Some((file, line)) = head.rsplit_once(':')
-        && let Ok(line) = line.parse()
-        && !file.is_empty()
-    {
-        return Some((file, line, Some(last)));
-    }
-    (!head.is_empty() && !head.contains(' ')).then_some((head, last, None))
-}
 
 #[derive(Debug)]
 struct Uncaught {
@@ -148,7 +93,7 @@ impl Draft for Uncaught {
             .filter(|_| self.lines <= 5 && self.inner.caret.is_some())
         {
             // Something that is no error object was thrown.
-            self.inner.head(super::at_frames::Head {
+            self.inner.head(Head {
                 kind: "Error".into(),
                 code: None,
                 message: thrown.to_owned(),

@@ -1,6 +1,6 @@
 //! Steps of the JVM: `canal.Shop.open(Shop.java:14)`, with module and loader prefixes.
 
-use super::at_frames::AtForm;
+use super::at_form::AtForm;
 use crate::read::Found;
 use izba_model::StackFrame;
 use regex::Regex;

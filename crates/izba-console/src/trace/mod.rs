@@ -5,6 +5,7 @@
 //! one is not its own. A new language is one file here and one line in [`READERS`].
 
 mod assembler;
+mod at_form;
 mod at_frames;
 mod boxed;
 mod diagnostic;
@@ -20,17 +21,19 @@ mod perl;
 mod php;
 mod python;
 mod python_group;
+mod reader;
 mod records;
 mod ruby;
 mod rust;
 mod taught;
+mod v8;
 
 pub use assembler::{Assembled, Assembler};
 pub use lanes::Lanes;
+pub(crate) use reader::FRAME_CAP;
+pub use reader::{Begin, Draft, Order, Reader, Start, Take};
 
-use crate::read::{Layouts, Prefix};
-use izba_model::project::Project;
-use izba_model::{Report, StackFrame};
+use izba_model::StackFrame;
 
 /// All readers, by id. The most confident one reads a line, so their order means nothing.
 pub static READERS: &[&Reader] = &[
@@ -52,18 +55,6 @@ pub static READERS: &[&Reader] = &[
     &taught::READER,
 ];
 
-/// Forms of steps that begin with `at`, strictest first: the first that reads a step has it.
-static AT_FORMS: &[&at_frames::AtForm] = &[&jvm::FORM, &dotnet::FORM, &javascript::FORM];
-
-/// In which order the steps of a path are printed.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Order {
-    /// The newest first.
-    InnermostFirst,
-    /// As Python does.
-    OutermostFirst,
-}
-
 /// Reads one line as a step of a path, in any of the forms that are known; no step is made out of a
 /// sentence.
 pub fn printed_step(text: &str) -> Option<(StackFrame, Order)> {
@@ -78,87 +69,11 @@ pub fn printed_step(text: &str) -> Option<(StackFrame, Order)> {
     Some((plain, Order::InnermostFirst))
 }
 
-/// One form of trace that Izba understands.
-#[derive(Debug)]
-pub struct Reader {
-    /// The file's name, with `-`.
-    pub id: &'static str,
-    /// What people call it.
-    pub name: &'static str,
-    /// Begins an entry at this line, if it is one.
-    pub begins: fn(&Start<'_>) -> Option<Begin>,
-    /// A line that this reader is surest of, with what a guard test needs around it.
-    pub sample: &'static str,
-}
-
-/// A line at which an entry may begin.
-#[derive(Debug, Clone, Copy)]
-pub struct Start<'a> {
-    /// The whole line, decoded.
-    pub text: &'a str,
-    /// What stands before its sentence.
-    pub prefix: &'a Prefix,
-    /// The line before it in the same stream, when that belongs to no entry.
-    pub before: Option<&'a str>,
-    /// The project, to tell own places.
-    pub project: &'a Project,
-    /// The layouts of the source's lines.
-    pub layouts: &'a Layouts,
-}
-
-impl<'a> Start<'a> {
-    /// The line without its prefix.
-    pub fn rest(&self) -> &'a str {
-        &self.text[self.prefix.rest_at..]
-    }
-}
-
-/// An entry that has begun.
-#[derive(Debug)]
-pub struct Begin {
-    /// How sure the reader is, 0 to 100.
-    pub confidence: u8,
-    /// What it has so far.
-    pub draft: Box<dyn Draft>,
-    /// Whether the line before belongs to the entry as well.
-    pub takes_before: bool,
-    /// Whether this is an exception that may stand under a log record and then be one entry with
-    /// it.
-    pub joins_record: bool,
-}
-
-impl Begin {
-    fn new(confidence: u8, draft: impl Draft + 'static) -> Option<Begin> {
-        Some(Begin { confidence, draft: Box::new(draft), takes_before: false, joins_record: false })
-    }
-}
-
-/// What a draft does with a line.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Take {
-    /// The line belongs to the entry.
-    Took,
-    /// The line belongs to it if one of the next does; else it is looked at anew.
-    Held,
-    /// The line is not of this entry, which ends before it.
-    Refused,
-}
-
-/// An entry under way.
-pub trait Draft: std::fmt::Debug + Send {
-    /// Looks at the next line of the stream.
-    fn take(&mut self, text: &str, project: &Project) -> Take;
-    /// What is understood so far; `None` when it turns out to be no error at all.
-    fn report(&self) -> Option<Report>;
-}
-
-/// More steps than this are counted by nobody; a deep recursion says the same thing again and
-/// again.
-const FRAME_CAP: usize = 2_000;
-
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::read::Layouts;
+    use izba_model::project::Project;
 
     #[test]
     fn the_table_is_sorted_and_each_reader_is_surest_of_its_sample() {
@@ -172,6 +87,7 @@ mod tests {
                 before: None,
                 project: &project,
                 layouts: &Layouts::default(),
+                inside: assembler::inside,
             };
             let surest = READERS
                 .iter()

@@ -3,9 +3,8 @@
 //! a sentence, and perhaps an exception, as a text of several lines or as an object with a list of
 //! steps.
 
-use super::{Assembler, Begin, Draft, FRAME_CAP, Reader, Start, Take};
-use crate::read::Layouts;
-use crate::read::Reading;
+use super::reader::{Inner, Inside};
+use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
 use izba_model::moment::{Printed, printed};
 use izba_model::project::Project;
 use izba_model::{Cause, Level, Report, StackFrame};
@@ -29,7 +28,7 @@ struct Record {
 
 fn begins(start: &Start<'_>) -> Option<Begin> {
     if start.text.trim_end() == "{" {
-        return Begin::new(95, Spread { text: "{".into(), closed: false });
+        return Begin::new(95, Spread { text: "{".into(), closed: false, inside: start.inside });
     }
     let rest = start.rest().trim();
     let rest = if rest.starts_with('{') || rest.contains('=') { rest } else { start.text.trim() };
@@ -46,12 +45,12 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         // Whatever else it holds, it calls itself harmless; nothing else may read it as an error.
         return Begin::new(95, Harmless);
     }
-    Begin::new(95, Record { report: report_of(&fields, level, start.project) })
+    Begin::new(95, Record { report: report_of(&fields, level, start.inner()) })
 }
 
-fn report_of(fields: &Map<String, Value>, level: Level, project: &Project) -> Report {
+fn report_of(fields: &Map<String, Value>, level: Level, inner: Inner<'_>) -> Report {
     let mut message = text_of(fields, &MESSAGES).unwrap_or_default().to_owned();
-    let thrown = thrown_in(fields, project, 0);
+    let thrown = thrown_in(fields, inner, 0);
     let mut report = match thrown {
         Some(mut thrown) => {
             thrown.level = level;
@@ -93,6 +92,7 @@ fn report_of(fields: &Map<String, Value>, level: Level, project: &Project) -> Re
 struct Spread {
     text: String,
     closed: bool,
+    inside: Inside,
 }
 
 /// Objects longer than this, in bytes, are not records.
@@ -117,7 +117,8 @@ impl Draft for Spread {
         let level = level_of(&fields).filter(|l| *l >= Level::Warning)?;
         // Places are found when the entry is placed; only traces inside need the project, and they
         // can do without.
-        Some(report_of(&fields, level, &Project::default()))
+        let project = Project::default();
+        Some(report_of(&fields, level, Inner { project: &project, inside: self.inside }))
     }
 }
 
@@ -241,20 +242,20 @@ fn placed(fields: &Map<String, Value>) -> Option<StackFrame> {
 
 /// An exception somewhere in the fields: a text that reads as a trace, or an object that describes
 /// one.
-fn thrown_in(fields: &Map<String, Value>, project: &Project, depth: usize) -> Option<Report> {
+fn thrown_in(fields: &Map<String, Value>, inner: Inner<'_>, depth: usize) -> Option<Report> {
     if depth > DEPTH {
         return None;
     }
     for value in fields.values() {
         match value {
             Value::String(text) if text.contains('\n') || text.contains("#012") => {
-                if let Some(report) = trace_in(text, project) {
+                if let Some(report) = inner.read(text) {
                     return Some(report);
                 }
             }
-            Value::Object(inner) => {
-                if let Some(report) = described(inner, project, depth)
-                    .or_else(|| thrown_in(inner, project, depth + 1))
+            Value::Object(deeper) => {
+                if let Some(report) =
+                    described(deeper, inner, depth).or_else(|| thrown_in(deeper, inner, depth + 1))
                 {
                     return Some(report);
                 }
@@ -275,8 +276,8 @@ fn thrown_in(fields: &Map<String, Value>, project: &Project, depth: usize) -> Op
                     report.frames = frames;
                     return Some(report);
                 }
-                for inner in items.iter().filter_map(Value::as_object) {
-                    if let Some(report) = described(inner, project, depth) {
+                for deeper in items.iter().filter_map(Value::as_object) {
+                    if let Some(report) = described(deeper, inner, depth) {
                         return Some(report);
                     }
                 }
@@ -287,25 +288,8 @@ fn thrown_in(fields: &Map<String, Value>, project: &Project, depth: usize) -> Op
     None
 }
 
-/// Reads a text of several lines as a console of its own.
-fn trace_in(text: &str, project: &Project) -> Option<Report> {
-    let mut assembler = Assembler::default();
-    let mut found = Vec::new();
-    // A trace inside a record has no layout of its own.
-    let layouts = Layouts::default();
-    let reading = Reading { project, layouts: &layouts };
-    let separators = if text.contains('\n') { "\n" } else { "#012" };
-    for (number, line) in text.split(separators).enumerate() {
-        assembler.line(number as u64, None, line.trim_end_matches('\r'), reading, &mut |done| {
-            found.push(done.report)
-        });
-    }
-    assembler.finish(reading, &mut |done| found.push(done.report));
-    found.into_iter().next().filter(|r| r.kind.is_some() || !r.frames.is_empty())
-}
-
 /// An object with the name and message of an exception, and perhaps steps and a cause.
-fn described(fields: &Map<String, Value>, project: &Project, depth: usize) -> Option<Report> {
+fn described(fields: &Map<String, Value>, inner: Inner<'_>, depth: usize) -> Option<Report> {
     if depth > DEPTH {
         return None;
     }
@@ -314,7 +298,7 @@ fn described(fields: &Map<String, Value>, project: &Project, depth: usize) -> Op
         .values()
         .filter_map(Value::as_str)
         .filter(|t| t.contains('\n'))
-        .find_map(|t| trace_in(t, project));
+        .find_map(|t| inner.read(t));
     let listed = fields
         .values()
         .filter_map(Value::as_array)
@@ -350,7 +334,7 @@ fn described(fields: &Map<String, Value>, project: &Project, depth: usize) -> Op
         });
         if let Some(inner) = cause
             .and_then(|(_, v)| v.as_object())
-            .and_then(|inner| described(inner, project, depth + 1))
+            .and_then(|deeper| described(deeper, inner, depth + 1))
         {
             report.causes.push(Cause {
                 kind: inner.kind,
@@ -439,7 +423,7 @@ fn pairs(text: &str) -> Option<Map<String, Value>> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::read::split_prefix;
+    use crate::read::{Layouts, split_prefix};
     use proptest::prelude::*;
 
     fn read(text: &str) -> Option<Report> {
@@ -450,6 +434,7 @@ mod tests {
             before: None,
             project: &project,
             layouts: &Layouts::default(),
+            inside: super::super::assembler::inside,
         })?
         .draft
         .report()

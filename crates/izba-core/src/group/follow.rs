@@ -6,7 +6,7 @@
 //! by chance: the share of the time that lies as closely behind some sighting of A is known from
 //! A's own gaps, so that a flood, which is always close, proves nothing.
 
-use super::GroupId;
+use super::id::GroupId;
 
 /// How long after A something may follow, in milliseconds (in lines where no times are known).
 const WINDOW_MS: f64 = 2_000.0;

@@ -1,9 +1,11 @@
 //! Groups: entries that are the same mistake, counted, with what each run saw of them.
 
 mod follow;
+mod id;
 mod identity;
 mod order;
 mod quiet;
+mod row;
 mod run;
 mod sight;
 mod table;
@@ -12,10 +14,12 @@ mod wishes;
 
 pub use crate::state::State;
 pub use follow::Follow;
+pub use id::GroupId;
 pub use identity::{Identity, Likeness, SCHEME};
 pub use quiet::{Exposure, Silence, Verdict};
+pub use row::GroupView;
 pub use run::RunSpan;
 pub use sight::{Gaps, Part, Recalled, RunTally};
-pub use table::{GroupId, GroupTable, RunNow, Sighting};
-pub use view::{GroupView, SourceNow};
+pub use table::{GroupTable, RunNow, Sighting};
+pub use view::SourceNow;
 pub use wishes::{GroupBy, Split, Wish, Wishes};

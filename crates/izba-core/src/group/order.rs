@@ -1,7 +1,7 @@
 //! What first: the order of the rows, and for each row the one sentence that says why it stands
 //! where it does.
 
-use super::view::GroupView;
+use super::row::GroupView;
 use crate::state::State;
 use izba_model::Family;
 use izba_model::Level;

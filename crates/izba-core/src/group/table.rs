@@ -1,13 +1,13 @@
 //! The table of groups: counts, times, rates and gaps over the runs of each source.
 
 use super::follow::Follows;
+use super::id::GroupId;
 use super::sight::{Gap, Gaps, Part, Recalled, RunTally};
 use super::wishes::{Wish, Wishes};
 use super::{Identity, Likeness};
 use izba_cause::explain::{Explanation, Sentence, explain};
 use izba_model::project::Project;
 use izba_model::{Entry, Level, Millis};
-use serde::Serialize;
 use std::collections::HashMap;
 use std::hash::{Hash, Hasher};
 use std::sync::Arc;
@@ -29,10 +29,6 @@ const WAITING_CAP: usize = 64;
 const WAITING_KEYS: usize = 4_096;
 /// What is met for the first time this soon after a save may come of the save, in milliseconds.
 const AFTER_SAVE_MS: u64 = 3_000;
-
-/// Number of a group within one engine.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize)]
-pub struct GroupId(pub u32);
 
 #[derive(Debug, Clone)]
 pub(super) struct Group {

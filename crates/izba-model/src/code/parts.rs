@@ -2,8 +2,9 @@
 //! program. A folder often holds several (a game, its page, a tool), and what is odd in one of them
 //! says nothing of an error in another.
 
-use super::{FileFacts, Index, Kind, Language, Role};
+use super::{FileFacts, Kind, Language, Role};
 use std::collections::{HashMap, HashSet};
+use std::sync::Arc;
 
 /// For each file of an index the number of the program that it belongs to.
 #[derive(Debug, Default)]
@@ -19,9 +20,8 @@ pub struct Parts {
 const MANY: usize = 3;
 
 impl Parts {
-    /// Finds out which files of an index name one another.
-    pub fn of(index: &Index) -> Parts {
-        let files = index.files();
+    /// Finds out which of these files name one another.
+    pub fn of(files: &[Arc<FileFacts>]) -> Parts {
         let mut names: HashMap<&str, Vec<usize>> = HashMap::new();
         let mut stems: HashMap<&str, Vec<usize>> = HashMap::new();
         let mut folders: HashMap<&str, Vec<usize>> = HashMap::new();

@@ -8,9 +8,11 @@
 
 mod read;
 mod sealed;
+mod sealing;
 
 pub use read::SpoolReader;
-pub use sealed::{SEALED, seal};
+pub use sealed::SEALED;
+pub use sealing::seal;
 
 use crate::SourceError;
 use izba_model::{Millis, Stream};

@@ -8,17 +8,15 @@
 //! and its bytes. Bytes of one stream that arrived in the same millisecond are one record.
 
 use super::{Event, HEAD, RECORD_CAP, Record};
-use crate::SourceError;
 use izba_model::Millis;
-use std::fs::{self, File};
-use std::io::{self, BufWriter, Write};
-use std::os::unix::fs::{FileExt, OpenOptionsExt};
-use std::path::{Path, PathBuf};
+use std::fs::File;
+use std::io::{self, Write};
+use std::os::unix::fs::FileExt;
 use std::sync::Arc;
 
 /// Ending of a sealed segment.
 pub const SEALED: &str = "segz";
-const MAGIC: &[u8; 8] = b"izba-sz1";
+pub(super) const MAGIC: &[u8; 8] = b"izba-sz1";
 /// Bytes of records that begin a new frame.
 const FRAME: usize = 1 << 20;
 const FRAME_HEAD: usize = 24;
@@ -161,16 +159,16 @@ fn put_number(out: &mut Vec<u8>, mut value: u64) {
     out.push(value as u8);
 }
 
-struct Packer<W: Write> {
-    out: W,
-    raw: Vec<u8>,
-    first: u64,
-    offset: u64,
-    time: i64,
+pub(super) struct Packer<W: Write> {
+    pub(super) out: W,
+    pub(super) raw: Vec<u8>,
+    pub(super) first: u64,
+    pub(super) offset: u64,
+    pub(super) time: i64,
 }
 
 impl<W: Write> Packer<W> {
-    fn record(&mut self, event: &Event, time: Millis, bytes: &[u8]) -> io::Result<()> {
+    pub(super) fn record(&mut self, event: &Event, time: Millis, bytes: &[u8]) -> io::Result<()> {
         let [kind, stream] = event.code();
         let delta = time.0.wrapping_sub(self.time);
         self.raw.push(kind << 1 | stream);
@@ -182,7 +180,7 @@ impl<W: Write> Packer<W> {
         if self.raw.len() >= FRAME { self.frame() } else { Ok(()) }
     }
 
-    fn frame(&mut self) -> io::Result<()> {
+    pub(super) fn frame(&mut self) -> io::Result<()> {
         if self.raw.is_empty() {
             return Ok(());
         }
@@ -197,70 +195,4 @@ impl<W: Write> Packer<W> {
         self.raw.clear();
         Ok(())
     }
-}
-
-/// Makes a segment that nobody writes any more small; gives the sealed file, or `None` when it is
-/// sealed already.
-///
-/// The plain file goes only when the sealed one is whole on the disk: a power cut leaves one of
-/// them, or both.
-///
-/// # Errors
-///
-/// When it cannot be read or written; it stays as it was then. A damaged record and what is behind
-/// it are not taken along, and the plain file stays.
-pub fn seal(path: &Path) -> Result<Option<PathBuf>, SourceError> {
-    if path.extension().is_some_and(|e| e == SEALED) {
-        return Ok(None);
-    }
-    let sealed = path.with_extension(SEALED);
-    let half = path.with_extension("half");
-    let failed = |cause| SourceError::io("write to", &half)(cause);
-    let mut reader = super::SpoolReader::open_one(path)?;
-    let file = fs::OpenOptions::new()
-        .write(true)
-        .create(true)
-        .truncate(true)
-        .mode(0o600)
-        .open(&half)
-        .map_err(failed)?;
-    let mut packer =
-        Packer { out: BufWriter::new(file), raw: Vec::new(), first: 0, offset: 0, time: 0 };
-    packer.out.write_all(MAGIC).map_err(failed)?;
-    let mut open: Option<Record> = None;
-    loop {
-        let next = match reader.next_record() {
-            Ok(next) => next,
-            Err(error) => {
-                let _ = fs::remove_file(&half);
-                return Err(error);
-            }
-        };
-        let joins = |a: &Record, b: &Record| {
-            matches!(a.event, Event::Bytes(_))
-                && a.event == b.event
-                && a.time == b.time
-                && a.bytes.len() + b.bytes.len() <= RECORD_CAP as usize
-        };
-        match (&mut open, next) {
-            (Some(before), Some(next)) if joins(before, &next) => {
-                before.bytes.extend_from_slice(&next.bytes)
-            }
-            (_, next) => {
-                let end = next.is_none();
-                if let Some(done) = std::mem::replace(&mut open, next) {
-                    packer.record(&done.event, done.time, &done.bytes).map_err(failed)?;
-                }
-                if end {
-                    break;
-                }
-            }
-        }
-    }
-    packer.frame().map_err(failed)?;
-    let file = packer.out.into_inner().map_err(|e| failed(e.into_error()))?;
-    file.sync_all().map_err(failed)?;
-    fs::rename(&half, &sealed).map_err(failed)?;
-    fs::remove_file(path).map_err(SourceError::io("delete", path))?;
-    Ok(Some(sealed))
 }

@@ -1,0 +1,68 @@
+//! What a way to find out is, and what it saw.
+
+use super::alike::Alike;
+use super::ask::Ask;
+use super::ways::Ways;
+use izba_model::claim::{Evidence, Reason, Suspect, Verdict};
+use std::sync::Arc;
+
+/// The answer for one error.
+#[derive(Debug, Clone, PartialEq, Default)]
+pub struct Findings {
+    /// Places, most likely first.
+    pub suspects: Vec<Suspect>,
+    /// Reasons: likely ones first, then those that cannot be told, then those ruled out.
+    pub reasons: Vec<Reason>,
+    /// How to mend it.
+    pub ways: Option<Ways>,
+    /// Where the same is done in the same way as at the first suspect, if that is a likely one.
+    pub alike: Vec<Alike>,
+    /// Version of the index that was looked at.
+    pub version: u64,
+}
+
+/// One way to find out.
+pub struct Check {
+    /// The file's name, with `-`.
+    pub id: &'static str,
+    /// Whether it has anything to say of this error.
+    pub applies: fn(&Ask<'_>) -> bool,
+    /// Looks.
+    pub look: fn(&Ask<'_>, &mut Seen),
+}
+
+/// What a check saw.
+#[derive(Debug, Default)]
+pub struct Seen {
+    pub(super) suspects: Vec<Suspect>,
+    pub(super) reasons: Vec<Reason>,
+    pub(super) check: &'static str,
+}
+
+impl Seen {
+    /// A place that may be guilty. Of equal places the surest counts.
+    pub fn suspect(
+        &mut self,
+        file: &Arc<str>,
+        line: u32,
+        confidence: f32,
+        reason: impl Into<String>,
+    ) -> &mut Suspect {
+        let suspect = Suspect {
+            file: file.clone(),
+            line,
+            to_line: line,
+            reason: reason.into(),
+            confidence: confidence.clamp(0.0, 0.97),
+            evidence: Vec::new(),
+            check: self.check,
+        };
+        self.suspects.push(suspect);
+        self.suspects.last_mut().expect("it was just put in")
+    }
+
+    /// A reason with its verdict.
+    pub fn reason(&mut self, verdict: Verdict, text: impl Into<String>, evidence: Vec<Evidence>) {
+        self.reasons.push(Reason { text: text.into(), verdict, evidence, check: self.check });
+    }
+}

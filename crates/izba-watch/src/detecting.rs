@@ -1,0 +1,345 @@
+//! Who did it, while watching: a thread of its own keeps the index of the code and looks into each
+//! group once; what it finds is published through a one-slot swap, so that the engine never waits
+//! for it.
+
+use crate::cornering::Cornered;
+use crate::guilty;
+use arc_swap::ArcSwap;
+use izba_cause::checks;
+use izba_cause::checks::Remark;
+use izba_cause::pause::{Witness, weigh};
+use izba_cause::suspect::Findings;
+use izba_core::GroupId;
+use izba_core::values::{Print, prints};
+use izba_model::code::Index;
+use izba_model::{Entry, Place, Project};
+use izba_sources::Bell;
+use std::collections::HashMap;
+use std::sync::Arc;
+use std::sync::mpsc::{Receiver, Sender, channel};
+use std::thread::JoinHandle;
+
+/// What is known of the code, at one moment.
+#[derive(Debug, Clone, Default)]
+pub struct Code {
+    /// The facts of the files as they were when the newest run began.
+    pub index: Arc<Index>,
+    /// What was found out about groups.
+    pub findings: HashMap<GroupId, Arc<Findings>>,
+    /// What can be found wrong without running, in the files as they are now; `None` before it was
+    /// looked at.
+    pub remarks: Option<Arc<Vec<Remark>>>,
+    /// The prints in them.
+    pub prints: Arc<Vec<Print>>,
+}
+
+pub(crate) enum Job {
+    /// The files of the newest run.
+    Run(Arc<Project>),
+    /// The files as they are now.
+    Today(Arc<Project>),
+    /// Look into a group.
+    Group(GroupId, Arc<Entry>),
+    /// The program stopped, and this was seen.
+    Seen(Arc<Witness>),
+    /// A group was cornered.
+    Cornered(GroupId, Arc<Cornered>),
+}
+
+/// The handle of the thread.
+pub(crate) struct Detecting {
+    pub(crate) jobs: Option<Sender<Job>>,
+    pub(crate) slot: Arc<ArcSwap<Code>>,
+    pub(crate) thread: Option<JoinHandle<()>>,
+    /// For which state of the files, place and family each group was looked into: a row may come to
+    /// stand for another entry.
+    pub(crate) asked: HashMap<GroupId, Asked>,
+    pub(crate) run: Option<Arc<Project>>,
+    pub(crate) today: Option<Arc<Project>>,
+    pub(crate) runs: usize,
+}
+
+pub(crate) type Asked = (usize, Option<Place>, &'static str);
+
+/// Groups that are looked into; a console with more mistakes than that is looked into from the top.
+pub(crate) const MOST: usize = 400;
+
+impl Detecting {
+    /// Starts the thread; `bell` is rung when something was found.
+    pub(crate) fn start(bell: Bell) -> Detecting {
+        let (jobs, inbox) = channel();
+        let slot = Arc::new(ArcSwap::from_pointee(Code::default()));
+        let out = slot.clone();
+        let thread = std::thread::Builder::new()
+            .name("code".into())
+            .spawn(move || work(&inbox, &out, &bell))
+            .ok();
+        Detecting {
+            jobs: Some(jobs),
+            slot,
+            thread,
+            asked: HashMap::new(),
+            run: None,
+            today: None,
+            runs: 0,
+        }
+    }
+
+    /// What is known by now.
+    pub(crate) fn code(&self) -> Arc<Code> {
+        self.slot.load_full()
+    }
+
+    /// The files of the newest run, and those of today, whenever they are others.
+    pub(crate) fn files(&mut self, run: &Arc<Project>, today: &Arc<Project>) {
+        if !self.run.as_ref().is_some_and(|r| Arc::ptr_eq(r, run)) {
+            self.run = Some(run.clone());
+            self.runs += 1;
+            self.send(Job::Run(run.clone()));
+        }
+        if !self.today.as_ref().is_some_and(|t| Arc::ptr_eq(t, today)) {
+            self.today = Some(today.clone());
+            self.send(Job::Today(today.clone()));
+        }
+    }
+
+    /// Has a group looked into, once for each state of the files.
+    pub(crate) fn look(&mut self, group: GroupId, entry: &Arc<Entry>) {
+        let known = self.asked.get(&group);
+        if known.is_some_and(|(runs, place, family)| {
+            *runs == self.runs && *place == entry.place && *family == entry.family.id()
+        }) {
+            return;
+        }
+        if known.is_none() && self.asked.len() >= MOST {
+            return;
+        }
+        self.asked.insert(group, (self.runs, entry.place.clone(), entry.family.id()));
+        self.send(Job::Group(group, entry.clone()));
+    }
+
+    /// Lets what was seen at a stop count as evidence.
+    pub(crate) fn seen(&self, witness: Witness) {
+        self.send(Job::Seen(Arc::new(witness)));
+    }
+
+    /// Lets what is left of a cornered group count as evidence.
+    pub(crate) fn cornered(&self, group: GroupId, cornered: Arc<Cornered>) {
+        self.send(Job::Cornered(group, cornered));
+    }
+
+    pub(crate) fn send(&self, job: Job) {
+        if let Some(jobs) = &self.jobs {
+            // The thread ends only with this handle.
+            let _ = jobs.send(job);
+        }
+    }
+}
+
+impl Drop for Detecting {
+    fn drop(&mut self) {
+        self.jobs = None;
+        if let Some(thread) = self.thread.take() {
+            let _ = thread.join();
+        }
+    }
+}
+
+pub(crate) fn files_of(project: &Project) -> impl Iterator<Item = (&Arc<str>, Option<&Arc<str>>)> {
+    project.files().iter().map(|f| (&f.path, f.text.as_ref()))
+}
+
+pub(crate) fn work(inbox: &Receiver<Job>, slot: &ArcSwap<Code>, bell: &Bell) {
+    let mut code = Code::default();
+    let mut today = Arc::new(Index::default());
+    let mut look_again = false;
+    let mut found: HashMap<GroupId, (Arc<Entry>, Findings)> = HashMap::new();
+    let mut seen = Evidence::default();
+    loop {
+        // What comes first for the user: the code, then groups, and checks when nothing else waits.
+        let job = if look_again {
+            match inbox.try_recv() {
+                Ok(job) => Some(job),
+                Err(std::sync::mpsc::TryRecvError::Empty) => None,
+                Err(std::sync::mpsc::TryRecvError::Disconnected) => return,
+            }
+        } else {
+            match inbox.recv() {
+                Ok(job) => Some(job),
+                Err(_) => return,
+            }
+        };
+        match job {
+            Some(Job::Run(project)) => {
+                let before = if code.index.files().is_empty() { &today } else { &code.index };
+                code.index = Arc::new(
+                    izba_code::updated(before, files_of(&project)).with_library(project.library()),
+                );
+            }
+            Some(Job::Today(project)) => {
+                let before = if today.files().is_empty() { &code.index } else { &today };
+                today = Arc::new(
+                    izba_code::updated(before, files_of(&project)).with_library(project.library()),
+                );
+                look_again = true;
+                continue;
+            }
+            Some(Job::Group(group, entry)) => {
+                let first = guilty::find(&entry, &code.index);
+                code.findings
+                    .insert(group, Arc::new(seen.weigh(group, &entry, &first, &code.index)));
+                found.insert(group, (entry, first));
+            }
+            Some(Job::Seen(witness)) => {
+                seen.witnesses.retain(|w| (&w.file, &w.text) != (&witness.file, &witness.text));
+                seen.witnesses.push(witness);
+                let many = seen.witnesses.len().saturating_sub(WITNESSES);
+                seen.witnesses.drain(..many);
+                for (group, (entry, first)) in &found {
+                    code.findings
+                        .insert(*group, Arc::new(seen.weigh(*group, entry, first, &code.index)));
+                }
+            }
+            Some(Job::Cornered(group, cornered)) => {
+                seen.cornered.insert(group, cornered);
+                if let Some((entry, first)) = found.get(&group) {
+                    code.findings
+                        .insert(group, Arc::new(seen.weigh(group, entry, first, &code.index)));
+                }
+            }
+            None => {
+                // One repair at a time, so that nothing else waits for all of them.
+                if let Some(file) = today.files().iter().find_map(|f| izba_code::repaired(f)) {
+                    let on_disk = today.on_disk.clone();
+                    today = Arc::new(today.with(vec![Arc::new(file)], &[], on_disk));
+                    continue;
+                }
+                code.remarks = Some(Arc::new(checks::all(&today)));
+                code.prints = Arc::new(prints(&today));
+                look_again = false;
+            }
+        }
+        slot.store(Arc::new(code.clone()));
+        bell();
+    }
+}
+
+/// Stops that are remembered as evidence.
+pub(crate) const WITNESSES: usize = 60;
+
+/// What the program itself showed: stops, and what was left of cornered errors.
+#[derive(Default)]
+pub(crate) struct Evidence {
+    pub(crate) witnesses: Vec<Arc<Witness>>,
+    pub(crate) cornered: HashMap<GroupId, Arc<Cornered>>,
+}
+
+impl Evidence {
+    /// What was found about an error, weighed by all of it.
+    pub(crate) fn weigh(
+        &self,
+        group: GroupId,
+        entry: &Entry,
+        found: &Findings,
+        index: &Index,
+    ) -> Findings {
+        let mut findings = found.clone();
+        let place = entry.place.as_ref();
+        if let Some((place, file)) = place.and_then(|p| Some((p, index.file(&p.file)?))) {
+            let text = place.line.and_then(|l| file.line(l)).map(str::trim);
+            for witness in self
+                .witnesses
+                .iter()
+                .filter(|w| w.file == place.file && Some(w.text.as_str()) == text)
+            {
+                weigh(&mut findings, witness, file.language);
+            }
+        }
+        if let Some(cornered) = self.cornered.get(&group) {
+            cornered.weigh(&mut findings, place.and_then(|p| Some((&*p.file, p.line?))));
+        }
+        findings
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use izba_core::Engine;
+    use izba_model::{ProjectFile, Stream};
+    use std::sync::atomic::{AtomicUsize, Ordering};
+
+    #[test]
+    fn a_flood_is_looked_into_once() {
+        let file = ProjectFile {
+            path: "lamp.lua".into(),
+            text: Some("local wick\nprint(wick.length)\n".into()),
+        };
+        let project = Arc::new(Project::new("/ferry", vec![file]));
+        let mut engine = Engine::new(project.clone());
+        let source = engine.add_source("console");
+        engine.start_run(source, None, project.clone());
+        let (rung, bell) = std::sync::mpsc::channel();
+        let told = Arc::new(AtomicUsize::new(0));
+        let counted = told.clone();
+        let mut detecting = Detecting::start(Arc::new(move || {
+            counted.fetch_add(1, Ordering::AcqRel);
+            let _ = rung.send(());
+        }));
+        detecting.files(&project, &project);
+        for _ in 0..500 {
+            engine.feed(
+                source,
+                Stream::Err,
+                None,
+                0,
+                b"lua5.4: lamp.lua:2: attempt to index a nil value (local 'wick')\n",
+            );
+            for group in engine.groups() {
+                detecting.look(group.id, &group.entry);
+            }
+        }
+        // The run's files, the group once, and the remarks.
+        while detecting.code().findings.is_empty() || detecting.code().remarks.is_none() {
+            bell.recv_timeout(std::time::Duration::from_secs(60))
+                .expect("what is asked is looked into");
+        }
+        drop(detecting);
+        assert_eq!(told.load(Ordering::Acquire), 3);
+    }
+
+    #[test]
+    fn a_row_that_comes_to_stand_for_another_entry_is_looked_into_again() {
+        let text = "local wick\nprint(wick.length)\nlocal rope\nprint(rope.length)\n";
+        let project = Arc::new(Project::new(
+            "/ferry",
+            vec![ProjectFile { path: "lamp.lua".into(), text: Some(text.into()) }],
+        ));
+        let mut engine = Engine::new(project.clone());
+        let source = engine.add_source("console");
+        engine.start_run(source, None, project.clone());
+        for (line, name) in [(2, "wick"), (4, "rope")] {
+            let told =
+                format!("lua5.4: lamp.lua:{line}: attempt to index a nil value (local '{name}')\n");
+            engine.feed(source, Stream::Err, None, 0, told.as_bytes());
+        }
+        engine.finish();
+        let entries: Vec<Arc<Entry>> = engine.groups().iter().map(|g| g.entry.clone()).collect();
+        let (rung, bell) = std::sync::mpsc::channel();
+        let mut detecting = Detecting::start(Arc::new(move || {
+            let _ = rung.send(());
+        }));
+        detecting.files(&project, &project);
+        let row = engine.groups()[0].id;
+        for entry in &entries {
+            let line = entry.place.as_ref().and_then(|p| p.line);
+            detecting.look(row, entry);
+            let there = |found: &Findings| found.suspects.iter().any(|s| Some(s.line) == line);
+            while !detecting.code().findings.get(&row).is_some_and(|f| there(f)) {
+                bell.recv_timeout(std::time::Duration::from_secs(60))
+                    .expect("the row is looked into for this entry too");
+            }
+        }
+        assert_eq!(entries.len(), 2);
+    }
+}

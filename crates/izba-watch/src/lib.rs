@@ -1,0 +1,35 @@
+//! One watched project without any screen: its sources are opened, what they say is read on the
+//! engine thread, kept, looked into, paused and cornered. It publishes immutable snapshots and takes
+//! orders; a terminal, a command, a server and tests all use it in the same way.
+
+mod cornered;
+pub mod cornering;
+mod detecting;
+pub mod drawing;
+mod filtering;
+pub mod guilty;
+mod keeping;
+mod noting;
+mod orders;
+mod pausing;
+pub mod readers;
+pub mod request;
+mod rows;
+pub mod side_by_side;
+mod sources;
+mod telling;
+mod unread;
+mod valuing;
+mod walking;
+pub mod wanted;
+mod watch;
+mod worker;
+
+pub use cornered::{Corner, CornerView};
+pub use detecting::Code;
+pub use keeping::{Keeping, KeptRun, Past, before_run, decided, kept_run};
+pub use orders::{Answer, LineRow, Order, Published, SourceState};
+pub use pausing::{BreakRow, PauseOrder, PauseView, Stops};
+pub use valuing::{Differing, ValuesView};
+pub use watch::{Ender, Setup, Watch};
+pub use worker::{feed_record, is_over};

@@ -1,0 +1,253 @@
+//! What the engine thread is asked for, what it answers, and what it publishes.
+
+use crate::request::{Packed, Telling};
+use crate::{Code, CornerView, Past, PauseOrder, PauseView, ValuesView};
+use izba_console::paths::Folded;
+use izba_console::read::Layout;
+use izba_core::notes::Note;
+use izba_core::{GroupBy, GroupId, LineRef, Phrase, Snapshot, Wish};
+use izba_model::{Level, Millis, Project, SafeText, Stream};
+use izba_sources::Saved;
+use izba_store::KeptNote;
+use std::path::PathBuf;
+use std::sync::Arc;
+
+/// What the screen shows, at one moment.
+#[derive(Debug, Clone)]
+pub struct Published {
+    /// The engine's snapshot.
+    pub snapshot: Snapshot,
+    /// The project's files as they are now.
+    pub today: Arc<Project>,
+    /// Whether a program that Izba started runs.
+    pub running: bool,
+    /// Whether there is a command to run again.
+    pub can_run_again: bool,
+    /// Bytes that have arrived and are not read yet.
+    pub backlog: u64,
+    /// What went wrong with a source or the disk, in sentences.
+    pub troubles: Vec<String>,
+    /// What the user decided about each source, in the order of the snapshot's.
+    pub sources: Vec<SourceState>,
+    /// Patterns of files that none fits yet.
+    pub awaited: Vec<String>,
+    /// Filters that are kept under a name, with their phrases.
+    pub filters: Vec<(String, String)>,
+    /// The run that is looked at, when it is one of an earlier session.
+    pub past: Option<u32>,
+    /// What is known of the code, and who did it.
+    pub code: Arc<Code>,
+    /// What Izba remarks about the code and the user knows already.
+    pub known: Arc<std::collections::BTreeSet<String>>,
+    /// Paths that were printed on purpose, folded; `None` while nobody asked for them.
+    pub paths: Option<Arc<Folded>>,
+    /// Values that are printed; `None` while nobody asked for them.
+    pub values: Option<Arc<ValuesView>>,
+    /// What the user wrote about errors, here and in other projects, the newest first.
+    pub notes: Arc<Vec<KeptNote>>,
+    /// The error that is being cornered, or was last.
+    pub corner: Option<Arc<CornerView>>,
+    /// The program under a debug adapter, and where it shall stop.
+    pub pause: Arc<PauseView>,
+}
+
+/// What the user decided about a source.
+#[derive(Debug, Clone, PartialEq, Eq, Default)]
+pub struct SourceState {
+    /// How it was named, and what for.
+    pub phrase: String,
+    /// Whether it is held: what arrives is kept and not read yet.
+    pub held: bool,
+    /// Whether it was taken away: nothing more is taken in.
+    pub taken: bool,
+    /// Bytes that arrived and are not read yet.
+    pub backlog: u64,
+    /// How its lines are divided; what the user taught first.
+    pub layouts: Vec<Arc<Layout>>,
+}
+
+/// One line as the screen shows it.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct LineRow {
+    /// Its row over all sources.
+    pub row: u64,
+    /// Where it belongs.
+    pub line: LineRef,
+    /// By which stream it came.
+    pub stream: Stream,
+    /// When.
+    pub time: Option<Millis>,
+    /// Its text, cut to what can be shown.
+    pub text: SafeText,
+    /// Its whole length in bytes, when it was cut.
+    pub cut_from: Option<u64>,
+    /// Its group, and whether it is the first line of its entry.
+    pub group: Option<(GroupId, bool)>,
+    /// The level of that group.
+    pub level: Option<Level>,
+}
+
+/// What the engine thread is asked for.
+#[derive(Debug)]
+pub enum Order {
+    /// Something was appended to a spool.
+    Wake,
+    /// Something was found out about the code.
+    Detected,
+    /// Start the command again.
+    Again,
+    /// End the program.
+    Stop,
+    /// Send this to the program, as if typed.
+    Type(String),
+    /// Read these rows.
+    Window {
+        /// First row.
+        from: u64,
+        /// How many.
+        count: u64,
+    },
+    /// Look for a text from a row on, downwards or upwards. A newer search replaces it.
+    Find {
+        /// Number of the search.
+        id: u64,
+        /// Words in lower case that all have to stand in a line.
+        words: Vec<String>,
+        /// Where to begin: downwards that row itself, upwards the one above it.
+        from: u64,
+        /// Upwards.
+        up: bool,
+    },
+    /// Stop looking.
+    FindNothing,
+    /// Read the lines that a phrase fits, around a row: so many above it, and so many from it on.
+    Matching {
+        /// Number of the request; a newer one replaces it.
+        id: u64,
+        /// What has to hold.
+        phrase: Arc<Phrase>,
+        /// Where to begin.
+        from: u64,
+        /// Wanted above.
+        up: usize,
+        /// Wanted from there on.
+        down: usize,
+    },
+    /// Count the lines that a phrase fits, and those that come.
+    Count {
+        /// Number of the count; a newer one replaces it.
+        id: u64,
+        /// What has to hold.
+        phrase: Arc<Phrase>,
+    },
+    /// Neither read nor count lines by a phrase any more.
+    FilterNothing,
+    /// Follow a wish, and say this of it.
+    Wish(Vec<Wish>, String),
+    /// Take the last wish back.
+    Undo,
+    /// What the rows of groups stand for.
+    GroupBy(GroupBy),
+    /// A run begins here, for these sources; none means all.
+    FromHere(Option<usize>),
+    /// Make a run of an earlier session ready to be opened: of this source, with this number.
+    OpenRun(usize, u32),
+    /// Tell the row of a line.
+    RowOf(LineRef),
+    /// An own file was saved.
+    Saved(Saved),
+    /// Watch one more source, as somebody typed it.
+    Add(String),
+    /// Hold this source still, or let it go on.
+    HoldSource(usize),
+    /// Watch this source no longer; what it said stays.
+    TakeAway(usize),
+    /// Write the sources to the project's file.
+    Keep,
+    /// Who speaks in this line of the source is the user's, or is not any more.
+    Mine(usize, String),
+    /// Read lines of this source like this from now on, those that arrived too, and keep the
+    /// reader.
+    Teach(usize, Arc<Layout>),
+    /// Look for paths that were printed on purpose, from now on too.
+    Paths,
+    /// Look for values, from now on too, and for those that differ before this group.
+    Values(Option<GroupId>),
+    /// Write a request for help for a group.
+    Tell(GroupId),
+    /// Pack the request for a group with its log and these own files.
+    Pack(GroupId, Arc<Telling>, Vec<String>),
+    /// Make a note about a group ready to be written, or the one that is there.
+    Note(GroupId),
+    /// Keep a note, over the file it was read from.
+    KeepNote(Box<Note>, Option<PathBuf>),
+    /// Read the notes again: they may have been changed in an editor.
+    ReadNotes,
+    /// Corner an error: the group, and whether by the user's edits.
+    Corner(GroupId, bool),
+    /// Corner no longer; what is known by then stays.
+    StopCorner,
+    /// Keep the little program that still shows it.
+    KeepCorner,
+    /// Pause a program, and look into it.
+    Pause(PauseOrder),
+    /// End.
+    Quit,
+}
+
+/// What the engine thread answers.
+#[derive(Debug, Clone)]
+pub enum Answer {
+    /// A new snapshot lies in the slot.
+    Published,
+    /// The rows asked for.
+    Window {
+        /// The row asked for.
+        from: u64,
+        /// The rows, in order.
+        rows: Vec<LineRow>,
+    },
+    /// A row that holds the text, or none down to the end; rows looked through so far.
+    Found {
+        /// Number of the search.
+        id: u64,
+        /// The row that holds all words.
+        row: Option<u64>,
+        /// Whether the search is over.
+        done: bool,
+        /// Rows looked through.
+        searched: u64,
+    },
+    /// Lines that a phrase fits, in order; whether there may be more that were asked for.
+    Matching {
+        /// Number of the request.
+        id: u64,
+        /// The rows.
+        rows: Vec<LineRow>,
+        /// Whether all that was asked for is there, or there is no more.
+        done: bool,
+    },
+    /// How many lines a phrase fits so far.
+    Counted {
+        /// Number of the count.
+        id: u64,
+        /// So many.
+        matched: u64,
+        /// Of so many that were looked at.
+        looked: u64,
+    },
+    /// A run of an earlier session is ready to be opened.
+    Past(Box<Past>),
+    /// The row of the line asked about.
+    Row(u64),
+    /// Something went wrong; one sentence.
+    Trouble(String),
+    /// A request is packed.
+    Packed(Box<Packed>),
+    /// A note ready to be written, and the file it came from.
+    Note(Box<Note>, Option<PathBuf>),
+    /// A request for help.
+    Telling(Arc<Telling>),
+    /// The program stopped, and its stop is in the snapshot.
+    Stopped,
+}

@@ -1,0 +1,256 @@
+//! The engine thread: reads the spools, feeds the engine, publishes snapshots and answers questions
+//! about lines.
+//!
+//! It alone owns the engine. The screen gets an immutable [`Published`] through a one-slot swap, at
+//! most 60 times a second, and rows by asking for a window of them; no lock is shared with the
+//! interface.
+
+use crate::keeping::Past;
+use crate::orders::{Answer, Order, Published};
+use crate::wanted::{Origin, Wanted};
+use crate::worker::Worker;
+use crate::{detecting, filtering, keeping, noting, pausing};
+use arc_swap::ArcSwap;
+use izba_core::Engine;
+use izba_sources::{Bell, Command, SourceError, SpoolWriter};
+use std::path::PathBuf;
+use std::sync::atomic::{AtomicBool, Ordering};
+use std::sync::mpsc::{Receiver, SyncSender, TrySendError, channel, sync_channel};
+use std::sync::{Arc, Mutex};
+use std::thread::JoinHandle;
+use std::time::{Duration, Instant};
+
+/// What is to be watched.
+#[derive(Debug)]
+pub struct Setup {
+    /// The project's folder.
+    pub root: PathBuf,
+    /// The folder for this session's spools.
+    pub session: PathBuf,
+    /// The sources with the names that people see.
+    pub sources: Vec<(String, Origin)>,
+    /// Sources as the project's file names them.
+    pub wanted: Vec<Wanted>,
+    /// Programs that run along without being watched, such as a device of the demo.
+    pub helpers: Vec<Command>,
+    /// Whether this is the demo.
+    pub demo: bool,
+    /// Whether commands that are started here start again when an own file is saved.
+    pub again_on_save: bool,
+    /// A run of an earlier session to look at; nothing is watched then.
+    pub past: Option<Past>,
+}
+
+impl Setup {
+    /// Sources of a project, with nothing beside them.
+    pub fn new(root: PathBuf, session: PathBuf, sources: Vec<(String, Origin)>) -> Setup {
+        Setup {
+            root,
+            session,
+            sources,
+            wanted: Vec::new(),
+            helpers: Vec::new(),
+            demo: false,
+            again_on_save: false,
+            past: None,
+        }
+    }
+}
+
+/// The handle of the engine thread.
+#[derive(Debug)]
+pub struct Watch {
+    orders: SyncSender<Order>,
+    answers: Receiver<Answer>,
+    slot: Arc<ArcSwap<Published>>,
+    thread: Option<JoinHandle<i32>>,
+    ended: Arc<AtomicBool>,
+    announced: Arc<AtomicBool>,
+}
+
+impl Watch {
+    /// Opens the sources and starts the engine thread.
+    ///
+    /// # Errors
+    ///
+    /// When a source cannot be opened; nothing is left running then.
+    pub fn start(setup: Setup) -> Result<Watch, SourceError> {
+        // Room for every pending wake; further ones say nothing new.
+        let (orders, inbox) = sync_channel::<Order>(256);
+        let (answers, outbox) = channel();
+        let ring = orders.clone();
+        let bell: Bell = Arc::new(move || match ring.try_send(Order::Wake) {
+            Ok(()) | Err(TrySendError::Full(_) | TrySendError::Disconnected(_)) => {}
+        });
+        // Before the files are read, so that what is built meanwhile is noticed as new.
+        let maps = izba_sources::find_maps(&setup.root);
+        let project = Arc::new(izba_sources::scan(&setup.root));
+        let mut helpers = Vec::new();
+        for (at, helper) in setup.helpers.into_iter().enumerate() {
+            // What a helper prints is kept, but nobody is told.
+            let writer =
+                SpoolWriter::create(&setup.session.join(format!("helper-{}.seg", at + 1)))?;
+            helpers.push(helper.start(Arc::new(Mutex::new(writer)), Arc::new(|| {}))?);
+        }
+        let mut engine = Engine::new(project.clone());
+        engine.set_zone(jiff::tz::TimeZone::system());
+        let saves = orders.clone();
+        let watcher =
+            izba_sources::watch_saves(&project, move |saved| drop(saves.send(Order::Saved(saved))));
+        let first = Published {
+            snapshot: engine.snapshot(),
+            today: project.clone(),
+            running: false,
+            can_run_again: false,
+            backlog: 0,
+            troubles: Vec::new(),
+            sources: Vec::new(),
+            awaited: Vec::new(),
+            filters: Vec::new(),
+            past: None,
+            code: Arc::default(),
+            known: Arc::default(),
+            pause: Arc::default(),
+            corner: None,
+            paths: None,
+            values: None,
+            notes: Arc::default(),
+        };
+        let told = orders.clone();
+        let detecting =
+            detecting::Detecting::start(Arc::new(move || match told.try_send(Order::Detected) {
+                Ok(()) | Err(TrySendError::Full(_) | TrySendError::Disconnected(_)) => {}
+            }));
+        let store = setup.session.parent().unwrap_or(&setup.session).to_owned();
+        let (mut keeping, said) = keeping::Keeping::open(&store, &setup.root);
+        let heard = keeping.hear(&mut engine);
+        let (noting, unread) = noting::Noting::open(izba_store::Notes::of(
+            &setup.root,
+            &izba_sources::Store::notes_of(&store),
+        ));
+        let slot = Arc::new(ArcSwap::from_pointee(first));
+        let announced = Arc::new(AtomicBool::new(false));
+        let mut worker = Worker {
+            engine,
+            root: setup.root.clone(),
+            session: setup.session.clone(),
+            today: project.clone(),
+            project,
+            sources: Vec::new(),
+            globs: Vec::new(),
+            readers: Vec::new(),
+            bell,
+            answers,
+            slot: slot.clone(),
+            troubles: watcher
+                .as_ref()
+                .err()
+                .map(SourceError::sentence)
+                .into_iter()
+                .chain(said)
+                .chain(heard)
+                .chain(unread)
+                .collect(),
+            utc_offset: jiff::Zoned::now().offset().seconds(),
+            finding: None,
+            filtering: filtering::Filtering::default(),
+            keeping,
+            detecting,
+            pausing: pausing::Pausing::default(),
+            cornering: None,
+            walking: None,
+            valuing: None,
+            noting,
+            past: setup.past.as_ref().map(|p| p.run.card.number),
+            maps: (maps, None),
+            saved: None,
+            again_on_save: setup.again_on_save,
+            announced: announced.clone(),
+            code: 0,
+        };
+        match crate::readers::read_file(&setup.root.join(crate::readers::FILE)) {
+            Ok(readers) => worker.readers = readers,
+            Err(sentence) => worker.troubles.push(sentence),
+        }
+        if let Some(past) = setup.past {
+            worker.open_past(&past)?;
+        }
+        for (name, origin) in setup.sources {
+            worker.open(name, origin, None)?;
+        }
+        for wanted in setup.wanted {
+            let (name, origin) = wanted.origin(&setup.root).map_err(|why| SourceError::System {
+                doing: "watch a source",
+                cause: std::io::Error::other(why),
+            })?;
+            worker.open(name, origin, Some(wanted))?;
+        }
+        // What is watched stands on the screen from its first picture on.
+        worker.publish();
+        let ended = Arc::new(AtomicBool::new(false));
+        let all_ended = ended.clone();
+        let thread = std::thread::Builder::new()
+            .name("engine".into())
+            .spawn(move || {
+                let _watching = watcher;
+                worker.run(&inbox);
+                drop(helpers);
+                all_ended.store(true, Ordering::Release);
+                worker.code
+            })
+            .map_err(|cause| SourceError::System { doing: "start a thread", cause })?;
+        Ok(Watch { orders, answers: outbox, slot, thread: Some(thread), ended, announced })
+    }
+
+    /// Asks for something. Orders are few; a full queue is waited for.
+    pub fn order(&self, order: Order) {
+        // The thread ends only with this handle; a lost order then matters to nobody.
+        let _ = self.orders.send(order);
+    }
+
+    /// The newest snapshot.
+    pub fn published(&self) -> Arc<Published> {
+        self.announced.store(false, Ordering::Release);
+        self.slot.load_full()
+    }
+
+    /// The next answer, if there is one within `wait`.
+    pub fn answer(&self, wait: Duration) -> Option<Answer> {
+        self.answers.recv_timeout(wait).ok()
+    }
+
+    /// A handle for ending from another thread.
+    pub fn ender(&self) -> Ender {
+        Ender { orders: self.orders.clone(), ended: self.ended.clone() }
+    }
+
+    /// Ends all programs and the thread; returns the exit code of the command that ran last.
+    pub fn end(mut self) -> i32 {
+        self.order(Order::Quit);
+        self.thread.take().and_then(|t| t.join().ok()).unwrap_or(0)
+    }
+}
+
+/// Ends the programs from any thread.
+#[derive(Debug, Clone)]
+pub struct Ender {
+    orders: SyncSender<Order>,
+    ended: Arc<AtomicBool>,
+}
+
+impl Ender {
+    /// Asks the engine thread to end, and waits at most `bound` for the programs to be gone.
+    pub fn end(&self, bound: Duration) {
+        let _ = self.orders.try_send(Order::Quit);
+        let begun = Instant::now();
+        while !self.ended.load(Ordering::Acquire) && begun.elapsed() < bound {
+            std::thread::sleep(Duration::from_millis(20));
+        }
+    }
+}
+
+impl Drop for Watch {
+    fn drop(&mut self) {
+        let _ = self.orders.try_send(Order::Quit);
+    }
+}

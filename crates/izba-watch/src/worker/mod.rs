@@ -1,0 +1,17 @@
+//! The engine thread: what it owns ([`state`]), how it goes on ([`turn`]), and what it does for one
+//! thing each.
+
+mod cornered;
+mod filtering;
+mod noting;
+mod pausing;
+mod rows;
+mod sources;
+mod state;
+mod telling;
+mod turn;
+mod valuing;
+mod walking;
+
+pub(crate) use state::Worker;
+pub use turn::{feed_record, is_over};

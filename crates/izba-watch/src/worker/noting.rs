@@ -1,0 +1,74 @@
+//! Notes, while watching: read from their folders, offered to the screen, written for a group with
+//! what can be offered of itself.
+
+use super::state::Worker;
+use crate::noting::difference;
+use crate::{Answer, before_run};
+use izba_core::notes::{Likely, Note, offered};
+use izba_core::{GroupId, GroupView, State};
+use std::path::PathBuf;
+use std::sync::Arc;
+
+impl Worker {
+    /// Sends a note about a group to be written: the one that is there, or a new one with the edit
+    /// that made it quiet.
+    pub(crate) fn note(&mut self, group: GroupId) {
+        let snapshot = self.engine.snapshot();
+        let Some(view) = snapshot.groups.iter().find(|g| g.holds(group)).cloned() else { return };
+        let found = offered(self.noting.kept.iter().map(|k| &k.note), &view)
+            .into_iter()
+            .find(|a| a.likely != Likely::Edited);
+        if let Some(kept) = found.and_then(|a| self.noting.kept.get(a.note)) {
+            let _ = self
+                .answers
+                .send(Answer::Note(Box::new(kept.note.clone()), Some(kept.path.clone())));
+            return;
+        }
+        let diff = self.edit_that_helped(&view);
+        let start = self
+            .sources
+            .get(view.source)
+            .and_then(|s| s.command.as_ref())
+            .map(izba_sources::Command::line);
+        // A note may be shared; where this user's home lies is nobody's business.
+        let start = start.map(|s| izba_core::help::redact(&s, &crate::request::owner()).text);
+        let note = Note::about(
+            &view,
+            &snapshot.project,
+            izba_sources::now(),
+            diff.as_deref(),
+            start.as_deref(),
+        );
+        let _ = self.answers.send(Answer::Note(Box::new(note), None));
+    }
+
+    /// What was changed since the last run that saw a group which is quiet now, as a diff.
+    pub(crate) fn edit_that_helped(&self, group: &GroupView) -> Option<String> {
+        if group.state != State::Quiet {
+            return None;
+        }
+        let store = self.session.parent()?;
+        let source = self.sources.get(group.source)?;
+        let (_, then) =
+            before_run(store, &self.root, &source.name, Some(group.last_run), group).ok()?;
+        difference(&then, &self.today, group)
+    }
+
+    /// Keeps a note and shows it.
+    pub(crate) fn keep_note(&mut self, note: &Note, over: Option<PathBuf>) {
+        match self.noting.notes.keep(note, over.as_deref()) {
+            Ok(path) => self.say(format!("the note is kept in {}", path.display())),
+            Err(error) => self.say(format!("the note is not kept: {error}")),
+        }
+        self.read_notes();
+    }
+
+    /// Reads the notes again.
+    pub(crate) fn read_notes(&mut self) {
+        let (kept, troubles) = self.noting.notes.read();
+        self.noting.kept = Arc::new(kept);
+        for sentence in troubles {
+            self.trouble(sentence);
+        }
+    }
+}

@@ -1,0 +1,344 @@
+//! The sources of the engine thread: opened, held, taken away, started again.
+
+use super::state::Worker;
+use crate::sources::{AFTER_SAVE, FILES, FILES_CAP, Glob, REREAD, REREAD_STEP, WatchedSource};
+use crate::wanted::{self, Origin, Wanted};
+use crate::{Past, SourceState};
+use izba_console::KeptLine;
+use izba_console::read::Layout;
+use izba_sources::{SourceError, SpoolReader, SpoolWriter};
+use std::sync::atomic::{AtomicBool, Ordering};
+use std::sync::{Arc, Mutex};
+use std::time::Instant;
+
+impl Worker {
+    /// Opens a source.
+    pub(crate) fn open(
+        &mut self,
+        name: String,
+        origin: Origin,
+        wanted: Option<Wanted>,
+    ) -> Result<(), SourceError> {
+        if let Origin::File(path) = &origin
+            && path.to_string_lossy().contains('*')
+            && !path.exists()
+        {
+            let pattern = path.to_string_lossy().into_owned();
+            self.globs.push(Glob { pattern, seen: Vec::new(), looked: Instant::now() - FILES });
+            self.look_for_files();
+            return Ok(());
+        }
+        let path = self.session.join(format!("source-{}.seg", self.sources.len() + 1));
+        let writer = Arc::new(Mutex::new(SpoolWriter::create(&path)?));
+        let (reader, stop, bell) =
+            (SpoolReader::open(&path)?, Arc::new(AtomicBool::new(false)), self.bell.clone());
+        let (mut command, mut running, mut closing) = (None, None, None);
+        let to = writer.clone();
+        let mut debugged = None;
+        match origin {
+            Origin::Command(wanted) => {
+                running = Some(wanted.start(to, bell)?);
+                command = Some(wanted);
+            }
+            Origin::Debugged(mut wanted) => {
+                if let Some(program) = wanted.command.take() {
+                    running = Some(program.start(to, bell)?);
+                    command = Some(program);
+                }
+                debugged = Some(wanted);
+            }
+            Origin::File(path) => drop(izba_sources::follow(&path, to, bell, stop.clone())?),
+            Origin::Input(input) => izba_sources::read_input(input, to, bell)?,
+            Origin::Page(url, join) => {
+                closing = Some(izba_sources::open_page(&url, join, to, bell, stop.clone())?)
+            }
+            Origin::Otlp(address) => {
+                izba_sources::take_logs(address, to, bell, stop.clone())?;
+            }
+            Origin::Reports(address) => {
+                izba_sources::take_reports(address, to, bell, stop.clone())?;
+            }
+            Origin::Senders(address) => {
+                izba_sources::listen(address, to, bell, stop.clone())?;
+            }
+            Origin::Address(address) => {
+                izba_sources::connect(address, to, bell, stop.clone())?;
+            }
+        }
+        let taught = crate::readers::of_source(&self.readers, &name);
+        let id = self.engine.add_source(name.clone());
+        let (runs, groups) = self.keeping.history(&name, &self.project);
+        self.engine.recall(id, runs, groups);
+        self.engine.set_action(id, wanted.as_ref().and_then(|w| w.action.as_deref()));
+        self.engine.set_taught(id, taught);
+        let (held, taken, complained, again) = (false, false, false, false);
+        let own = wanted.as_ref().map(|w| w.own.clone()).unwrap_or_default();
+        self.engine.set_own(id, own.clone());
+        self.sources.push(WatchedSource {
+            id,
+            name,
+            reader,
+            next: None,
+            writer: Some(writer),
+            past: None,
+            command,
+            running,
+            debugged,
+            adapter: None,
+            typed: String::new(),
+            complained,
+            held,
+            taken,
+            wanted,
+            own,
+            stop,
+            closing,
+            again,
+        });
+        self.start_session(self.sources.len() - 1);
+        Ok(())
+    }
+
+    /// Opens a run of an earlier session, to be looked at as if it were live.
+    pub(crate) fn open_past(&mut self, past: &Past) -> Result<(), SourceError> {
+        let name = past.run.card.source.clone();
+        let id = self.engine.add_source(name.clone());
+        self.engine.set_taught(id, crate::readers::of_source(&self.readers, &name));
+        let (runs, groups) = self.keeping.before(&past.run);
+        self.engine.recall(id, runs, groups);
+        self.sources.push(WatchedSource {
+            id,
+            name,
+            reader: SpoolReader::open_one(&past.segment)?,
+            next: None,
+            writer: None,
+            past: Some(past.project.clone()),
+            command: None,
+            running: None,
+            debugged: None,
+            adapter: None,
+            typed: String::new(),
+            complained: false,
+            held: false,
+            taken: false,
+            wanted: None,
+            own: Vec::new(),
+            stop: Arc::new(AtomicBool::new(false)),
+            closing: None,
+            again: false,
+        });
+        Ok(())
+    }
+
+    /// Opens a source that was named on the screen; says what hinders it.
+    pub(crate) fn add(&mut self, typed: &str) {
+        let opened = Wanted::parse(typed, &self.root).and_then(|wanted| {
+            let (name, origin) = wanted.origin(&self.root)?;
+            self.open(name, origin, Some(wanted)).map_err(|e| e.sentence())
+        });
+        if let Err(sentence) = opened {
+            self.say(sentence);
+        }
+    }
+
+    /// Watches a source no longer. What it said stays.
+    pub(crate) fn take_away(&mut self, at: usize) {
+        let Some(source) = self.sources.get_mut(at) else { return };
+        source.stop.store(true, Ordering::Release);
+        (source.taken, source.again) = (true, false);
+        source.end_program();
+    }
+
+    /// Writes the sources to the project's file.
+    pub(crate) fn keep(&mut self) {
+        let named: Vec<Wanted> =
+            self.sources.iter().filter(|s| !s.taken).filter_map(|s| s.wanted.clone()).collect();
+        let said = match wanted::keep(&self.root, &named) {
+            Ok(0) => format!("{} names them all already", wanted::FILE),
+            Ok(n) => format!(
+                "{} now in {}: izba alone watches them from now on",
+                izba_model::text::counted(n as u64, "source is", "sources are"),
+                wanted::FILE
+            ),
+            Err(sentence) => sentence,
+        };
+        self.say(said);
+    }
+
+    /// What the user decided about each source.
+    pub(crate) fn states(&self) -> Vec<SourceState> {
+        let state = |s: &WatchedSource| SourceState {
+            phrase: s.wanted.as_ref().map(Wanted::phrase).unwrap_or_default(),
+            held: s.held,
+            taken: s.taken,
+            backlog: s.reader.backlog(),
+            layouts: self.engine.layouts(s.id).all().to_vec(),
+        };
+        self.sources.iter().map(state).collect()
+    }
+
+    /// Who speaks in a line is the user's from now on, or is not any more.
+    pub(crate) fn mine(&mut self, at: usize, text: &str) {
+        let Some(source) = self.sources.get_mut(at) else { return };
+        let Some(speaker) = self.engine.layouts(source.id).speaker_of(text) else {
+            return self.say("this line does not tell who speaks; l tells how it is read");
+        };
+        let had = source.own.len();
+        source.own.retain(|own| *own != speaker);
+        let mine = source.own.len() == had;
+        if mine {
+            source.own.push(speaker.clone());
+        }
+        self.engine.set_own(source.id, source.own.clone());
+        if let Some(wanted) = &mut source.wanted {
+            wanted.own.clone_from(&source.own);
+            if let Err(sentence) = wanted::keep_own(&self.root, wanted) {
+                return self.say(sentence);
+            }
+        }
+        let left = source.own.len();
+        self.say(match (mine, left) {
+            (true, _) => format!("{speaker} is yours: what others say here ranks below"),
+            (false, 0) => {
+                format!("{speaker} is not yours any more; all that speak here rank alike")
+            }
+            (false, _) => format!("{speaker} is not yours any more"),
+        });
+    }
+
+    /// Reads lines like this as the user says, those that arrived too, and keeps the reader.
+    pub(crate) fn teach(&mut self, source: usize, layout: Arc<Layout>) {
+        if let Err(sentence) = crate::readers::keep(&self.root, &layout) {
+            return self.trouble(sentence);
+        }
+        // The newest lesson comes first.
+        self.readers.insert(0, layout.clone());
+        let Some(id) = self.sources.get(source).map(|s| s.id) else { return };
+        let name = layout.source.clone().unwrap_or_default();
+        self.engine.set_taught(id, crate::readers::of_source(&self.readers, &name));
+        let from = self.engine.rows().saturating_sub(REREAD);
+        let mut lines = Vec::new();
+        for at in (from..self.engine.rows()).step_by(REREAD_STEP) {
+            let rows = self.rows(at, REREAD_STEP as u64);
+            let like = rows.into_iter().filter(|r| {
+                r.line.source == id && r.group.is_none() && layout.parts(r.text.as_str()).is_some()
+            });
+            lines.extend(like.map(|r| KeptLine {
+                number: r.line.line,
+                time: r.time,
+                stream: r.stream,
+                text: r.text.to_string(),
+            }));
+        }
+        self.engine.read_anew(id, &lines);
+        let said = format!(
+            "kept in {}; {} now read",
+            crate::readers::FILE,
+            izba_model::text::counted(
+                lines.len() as u64,
+                "line that arrived is",
+                "lines that arrived are"
+            )
+        );
+        self.say(said);
+    }
+
+    /// Begins to watch files that fit a pattern and were not there before.
+    pub(crate) fn look_for_files(&mut self) -> bool {
+        let mut new = Vec::new();
+        for glob in &mut self.globs {
+            if glob.looked.elapsed() < FILES || glob.seen.len() >= FILES_CAP {
+                continue;
+            }
+            glob.looked = Instant::now();
+            let found =
+                glob::glob(&glob.pattern).into_iter().flatten().flatten().filter(|p| p.is_file());
+            for path in found {
+                if glob.seen.len() < FILES_CAP && !glob.seen.contains(&path) {
+                    glob.seen.push(path.clone());
+                    new.push(path);
+                }
+            }
+        }
+        let any = !new.is_empty();
+        for path in new {
+            let name = wanted::file_name(&path);
+            if let Err(error) = self.open(name, Origin::File(path), None) {
+                self.trouble(error.sentence());
+            }
+        }
+        any
+    }
+
+    /// Stops the commands that `which` names, to start them again.
+    pub(crate) fn again(&mut self, which: impl Fn(&WatchedSource) -> bool) {
+        for source in self.sources.iter_mut().filter(|s| s.can_start() && !s.taken) {
+            if which(source) {
+                source.again = true;
+                source.end_program();
+            }
+        }
+    }
+
+    /// Starts commands anew once the old programs are gone and what they said is read.
+    pub(crate) fn start_again_when_ended(&mut self) {
+        if self.saved.is_some_and(|saved| saved.elapsed() >= AFTER_SAVE) {
+            self.saved = None;
+            let all = self.again_on_save;
+            self.again(|source| source.wanted.as_ref().map_or(all, |w| w.again_on_save));
+        }
+        let over = |s: &WatchedSource| {
+            !s.is_running() && (s.held || s.reader.backlog() == 0 && s.next.is_none())
+        };
+        if !self.sources.iter().any(|s| s.again)
+            || !self.sources.iter().all(|s| !s.again || over(s))
+        {
+            return;
+        }
+        // The new run is read against the files as they are at its start.
+        self.project = Arc::new(izba_sources::scan(&self.root));
+        self.today = self.project.clone();
+        let mut failed = None;
+        let mut sessions = Vec::new();
+        for (at, source) in self.sources.iter_mut().enumerate().filter(|(_, s)| s.again) {
+            source.again = false;
+            source.adapter = None;
+            source.typed.clear();
+            sessions.push(at);
+            let Some(command) = &source.command else { continue };
+            source.running = None;
+            let Some(writer) = source.writer.clone() else { continue };
+            match command.start(writer, self.bell.clone()) {
+                Ok(running) => source.running = Some(running),
+                Err(error) => failed = Some(error.sentence()),
+            }
+        }
+        for at in sessions {
+            self.start_session(at);
+        }
+        if let Some(sentence) = failed {
+            self.trouble(sentence);
+        }
+    }
+
+    /// Ends everything that was opened.
+    pub(crate) fn close(&mut self) {
+        for source in &mut self.sources {
+            source.stop.store(true, Ordering::Release);
+            source.adapter = None;
+            // Dropping a running program ends it and all that it started.
+            if let Some(running) = source.running.take()
+                && running.has_ended()
+            {
+                self.code = running.code();
+            }
+        }
+        if self.past.is_none() {
+            self.read_spools();
+            self.keeping.close(&mut self.engine);
+        }
+        for closing in self.sources.iter_mut().filter_map(|s| s.closing.take()) {
+            let _ = closing.join();
+        }
+    }
+}

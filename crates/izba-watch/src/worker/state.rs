@@ -1,0 +1,57 @@
+//! What the engine thread owns.
+
+use crate::orders::{Answer, Published};
+use crate::sources::{Glob, WatchedSource};
+use crate::{cornered, detecting, filtering, keeping, noting, pausing, valuing, walking};
+use arc_swap::ArcSwap;
+use izba_console::read::Layout;
+use izba_core::Engine;
+use izba_model::Project;
+use izba_sources::{Bell, FoundMap};
+use std::path::PathBuf;
+use std::sync::Arc;
+use std::sync::atomic::AtomicBool;
+use std::sync::mpsc::Sender;
+use std::time::Instant;
+
+pub(crate) struct Finding {
+    pub(crate) id: u64,
+    pub(crate) words: Vec<String>,
+    pub(crate) at: u64,
+    pub(crate) up: bool,
+    pub(crate) searched: u64,
+}
+
+pub(crate) struct Worker {
+    pub(crate) engine: Engine,
+    pub(crate) root: PathBuf,
+    pub(crate) session: PathBuf,
+    pub(crate) project: Arc<Project>,
+    pub(crate) today: Arc<Project>,
+    pub(crate) sources: Vec<WatchedSource>,
+    pub(crate) globs: Vec<Glob>,
+    /// What the user taught.
+    pub(crate) readers: Vec<Arc<Layout>>,
+    pub(crate) bell: Bell,
+    pub(crate) answers: Sender<Answer>,
+    pub(crate) slot: Arc<ArcSwap<Published>>,
+    pub(crate) troubles: Vec<String>,
+    pub(crate) utc_offset: i32,
+    pub(crate) finding: Option<Finding>,
+    pub(crate) filtering: filtering::Filtering,
+    pub(crate) keeping: keeping::Keeping,
+    pub(crate) detecting: detecting::Detecting,
+    pub(crate) pausing: pausing::Pausing,
+    pub(crate) cornering: Option<cornered::Cornering>,
+    pub(crate) walking: Option<walking::Walking>,
+    pub(crate) valuing: Option<valuing::Valuing>,
+    pub(crate) noting: noting::Noting,
+    pub(crate) past: Option<u32>,
+    /// Source maps as they were found last, and when that was.
+    pub(crate) maps: (Vec<FoundMap>, Option<Instant>),
+    /// When commands that start again on a save do so: a moment after the last of several saves.
+    pub(crate) saved: Option<Instant>,
+    pub(crate) again_on_save: bool,
+    pub(crate) announced: Arc<AtomicBool>,
+    pub(crate) code: i32,
+}

@@ -1,0 +1,450 @@
+//! The engine thread at work: one turn after another, it reads what arrived, obeys, and publishes.
+
+use super::state::{Finding, Worker};
+use crate::orders::{Answer, Order, Published};
+use crate::sources::WatchedSource;
+use crate::{cornered, filtering, valuing, walking};
+use izba_core::{Engine, RunMark, SourceId};
+use izba_model::Project;
+use izba_sources::{Event, Record};
+use std::sync::Arc;
+use std::sync::atomic::Ordering;
+use std::sync::mpsc::{Receiver, RecvTimeoutError};
+use std::time::{Duration, Instant};
+
+/// Shortest time between two snapshots.
+const FRAME: Duration = Duration::from_millis(16);
+/// Longest time without looking at the clock while something happens, and when nothing has for a
+/// while.
+const TICK: Duration = Duration::from_millis(200);
+const QUIET_TICK: Duration = Duration::from_secs(1);
+/// How long spools are read before orders are looked at again.
+const SLICE: Duration = Duration::from_millis(8);
+/// How often source maps are looked for at most.
+const MAPS: Duration = Duration::from_millis(300);
+impl Worker {
+    pub(crate) fn run(&mut self, inbox: &Receiver<Order>) {
+        let mut shown = Instant::now();
+        let mut changed = true;
+        let mut busy_at = Instant::now();
+        loop {
+            let busy = self.backlog() > 0
+                || self.finding.is_some()
+                || self.filtering.is_busy(self.engine.rows())
+                || self.walking.as_ref().is_some_and(|w| w.is_busy(self.engine.rows()))
+                || self.valuing.as_ref().is_some_and(|v| v.is_busy(self.engine.rows()));
+            let wait = if busy {
+                Duration::ZERO
+            } else if changed {
+                FRAME.saturating_sub(shown.elapsed())
+            } else if busy_at.elapsed() < 2 * QUIET_TICK
+                || self.saved.is_some()
+                || self.sources.iter().any(|s| s.again)
+            {
+                TICK
+            } else {
+                QUIET_TICK
+            };
+            let settles = self.engine.settles_at();
+            let until = |at: izba_model::Millis| {
+                Duration::from_millis(at.since(izba_sources::now()).max(1))
+            };
+            match inbox.recv_timeout(settles.map_or(wait, |at| wait.min(until(at)))) {
+                Ok(Order::Quit) | Err(RecvTimeoutError::Disconnected) => break,
+                Ok(order) => changed |= self.obey(order),
+                Err(RecvTimeoutError::Timeout) => {}
+            }
+            let mut quit = false;
+            while let Ok(order) = inbox.try_recv() {
+                quit |= matches!(order, Order::Quit);
+                changed |= self.obey(order);
+            }
+            if quit {
+                break;
+            }
+            changed |= self.read_spools();
+            self.look_for();
+            self.filter();
+            changed |= self.keep_looking();
+            self.start_again_when_ended();
+            changed |= self.look_at_sessions();
+            changed |= self.look_at_corner();
+            changed |= self.walk();
+            changed |= self.value();
+            changed |= self.look_for_files();
+            if changed || busy {
+                busy_at = Instant::now();
+            }
+            let settled = settles.is_some_and(|at| izba_sources::now() >= at);
+            if ((changed || settled) && shown.elapsed() >= FRAME) || shown.elapsed() >= TICK {
+                self.publish();
+                shown = Instant::now();
+                changed = false;
+            }
+        }
+        self.close();
+    }
+
+    pub(crate) fn backlog(&self) -> u64 {
+        let waiting = |s: &WatchedSource| {
+            s.reader.backlog() + s.next.as_ref().map_or(0, |r| r.bytes.len().max(1) as u64)
+        };
+        self.sources.iter().filter(|s| !s.held).map(waiting).sum()
+    }
+
+    pub(crate) fn obey(&mut self, order: Order) -> bool {
+        match order {
+            Order::Wake | Order::Quit => {}
+            Order::Detected => return true,
+            Order::Again => self.again(|_| true),
+            Order::Add(typed) => {
+                self.add(&typed);
+                return true;
+            }
+            Order::HoldSource(at) => {
+                if let Some(source) = self.sources.get_mut(at) {
+                    source.held = !source.held;
+                }
+                return true;
+            }
+            Order::TakeAway(at) => {
+                self.take_away(at);
+                return true;
+            }
+            Order::Keep => self.keep(),
+            Order::Corner(group, edits) => {
+                self.corner(group, edits);
+                return true;
+            }
+            Order::Paths => {
+                self.walking.get_or_insert_with(walking::Walking::default);
+                return true;
+            }
+            Order::Tell(group) => self.tell(group),
+            Order::Pack(group, telling, scripts) => self.pack(group, &telling, &scripts),
+            Order::Note(group) => self.note(group),
+            Order::KeepNote(note, over) => {
+                self.keep_note(&note, over);
+                return true;
+            }
+            Order::ReadNotes => {
+                self.read_notes();
+                return true;
+            }
+            Order::Values(group) => {
+                self.valuing.get_or_insert_with(valuing::Valuing::default).ask(group);
+                return true;
+            }
+            Order::StopCorner => {
+                if let Some(cornering) = &self.cornering {
+                    cornering.stop();
+                }
+            }
+            Order::KeepCorner => self.keep_corner(),
+            Order::Pause(order) => {
+                self.obey_pause(order);
+                return true;
+            }
+            Order::Mine(source, text) => {
+                self.mine(source, &text);
+                return true;
+            }
+            Order::Teach(source, layout) => {
+                self.teach(source, layout);
+                return true;
+            }
+            Order::Stop => {
+                for source in &self.sources {
+                    source.end_program();
+                }
+            }
+            Order::Type(text) => {
+                let asked = self
+                    .sources
+                    .iter_mut()
+                    .find(|s| s.running.as_ref().is_some_and(|r| !r.has_ended()));
+                let typed = asked.and_then(|source| {
+                    if let Some(mut writer) = source.writer.as_ref().and_then(|w| w.lock().ok()) {
+                        // What the program answers comes after this mark.
+                        let _ = writer.append(&Event::Typed, b"");
+                    }
+                    source.typed += &text;
+                    source.running.as_ref().map(|r| r.type_in(&text))
+                });
+                match typed {
+                    Some(Ok(())) => {}
+                    Some(Err(error)) => self.trouble(error.sentence()),
+                    None => self.trouble("no program runs that could read what you typed".into()),
+                }
+            }
+            Order::Window { from, count } => {
+                let rows = self.rows(from, count);
+                let _ = self.answers.send(Answer::Window { from, rows });
+            }
+            Order::Find { id, words, from, up } => {
+                self.finding = Some(Finding { id, words, at: from, up, searched: 0 })
+            }
+            Order::FindNothing => self.finding = None,
+            Order::Matching { id, phrase, from, up, down } => {
+                self.filtering.look(id, phrase, from, up, down, self.engine.rows())
+            }
+            Order::Count { id, phrase } => self.filtering.count(id, phrase),
+            Order::FilterNothing => self.filtering = filtering::Filtering::default(),
+            Order::Wish(wishes, said) => {
+                let trouble = self.keeping.wish(&mut self.engine, &wishes);
+                self.say(trouble.unwrap_or(said));
+                return true;
+            }
+            Order::Undo => {
+                let (undone, trouble) = self.keeping.undo(&mut self.engine);
+                let said = trouble.unwrap_or_else(|| {
+                    if undone {
+                        "taken back"
+                    } else {
+                        "there is nothing to take back in this session"
+                    }
+                    .into()
+                });
+                self.say(said);
+                return true;
+            }
+            Order::GroupBy(by) => {
+                self.engine.group_by(by);
+                return true;
+            }
+            Order::FromHere(which) => {
+                for (at, source) in
+                    self.sources.iter().enumerate().filter(|(at, _)| which.is_none_or(|w| w == *at))
+                {
+                    if let Some(mut writer) = source.writer.as_ref().and_then(|w| w.lock().ok()) {
+                        let _ = writer.append(
+                            &Event::Start,
+                            format!(
+                                "from here on ({})",
+                                self.engine.runs_of(SourceId(at)).len() + 1
+                            )
+                            .as_bytes(),
+                        );
+                    }
+                }
+                return true;
+            }
+            Order::OpenRun(source, number) => {
+                let name = self.sources.get(source).map(|s| s.name.clone()).unwrap_or_default();
+                let answer = match self.keeping.past(&name, number) {
+                    Ok(past) => Answer::Past(Box::new(past)),
+                    Err(sentence) => Answer::Trouble(sentence),
+                };
+                let _ = self.answers.send(answer);
+            }
+            Order::RowOf(line) => {
+                if let Some(row) = self.engine.row_of(line) {
+                    let _ = self.answers.send(Answer::Row(row));
+                }
+            }
+            Order::Saved(saved) => {
+                let (changed, gone) = match saved.file {
+                    Some(file) => (vec![file], Vec::new()),
+                    None => (Vec::new(), vec![saved.path.clone()]),
+                };
+                self.today = Arc::new(self.today.with_changes(changed, &gone));
+                self.engine.saved(izba_sources::now(), saved.path.to_string());
+                self.saved = Some(Instant::now());
+                return true;
+            }
+        }
+        false
+    }
+
+    /// Tells the screen a sentence once; nothing keeps it.
+    pub(crate) fn say(&self, sentence: impl Into<String>) {
+        // A screen that is gone hears nothing.
+        let _ = self.answers.send(Answer::Trouble(sentence.into()));
+    }
+
+    pub(crate) fn trouble(&mut self, sentence: String) {
+        self.say(sentence.clone());
+        if !self.troubles.contains(&sentence) && self.troubles.len() < 20 {
+            self.troubles.push(sentence);
+        }
+    }
+
+    pub(crate) fn read_spools(&mut self) -> bool {
+        let begun = Instant::now();
+        let mut changed = false;
+        for at in 0..self.sources.len() {
+            self.look_at(at);
+        }
+        // What arrived first is read first, whichever source it came from.
+        while begun.elapsed() < SLICE {
+            let next = |s: &WatchedSource| s.next.as_ref().filter(|_| !s.held).map(|r| r.time);
+            let earliest = (0..self.sources.len())
+                .filter(|at| next(&self.sources[*at]).is_some())
+                .min_by_key(|at| next(&self.sources[*at]));
+            let Some(at) = earliest else { break };
+            self.read_record(at);
+            self.look_at(at);
+            changed = true;
+        }
+        changed
+    }
+
+    /// Takes the next record of a source out of its spool, unless one waits already.
+    pub(crate) fn look_at(&mut self, at: usize) {
+        let source = &mut self.sources[at];
+        if source.next.is_some() || source.held {
+            return;
+        }
+        match source.reader.next_record() {
+            Ok(next @ Some(_)) => source.next = next,
+            Ok(None) => {
+                // Only looked at while there is nothing to read.
+                if !source.complained
+                    && source
+                        .writer
+                        .as_ref()
+                        .and_then(|w| w.try_lock().ok())
+                        .is_some_and(|w| w.lost() > 0)
+                {
+                    source.complained = true;
+                    self.trouble(
+                        "the disk is full: what the program prints now is not kept".into(),
+                    );
+                }
+            }
+            Err(error) => {
+                if !source.complained {
+                    source.complained = true;
+                    self.trouble(error.sentence());
+                }
+            }
+        }
+    }
+
+    pub(crate) fn read_record(&mut self, at: usize) {
+        let Some(record) = self.sources[at].next.take() else { return };
+        if matches!(record.event, Event::Bytes(_))
+            && memchr::memmem::find(&record.bytes, b"js:").is_some()
+        {
+            self.look_for_maps();
+        }
+        if record.event == Event::Start && self.past.is_none() {
+            // What was saved meanwhile is what the new run reads.
+            self.project = self.today.clone();
+        }
+        let source = &self.sources[at];
+        let project = source.past.as_ref().unwrap_or(&self.project).clone();
+        feed_record(&mut self.engine, source.id, &record, &project);
+        match record.event {
+            Event::Start if self.past.is_none() => {
+                let (segment, name) =
+                    (source.reader.segment_of(record.offset), source.name.clone());
+                self.keeping.begin(&mut self.engine, at, &record, segment, &name, &project);
+            }
+            Event::End { well } => {
+                self.keeping.end(&self.engine, at, &String::from_utf8_lossy(&record.bytes), well)
+            }
+            _ => {}
+        }
+    }
+
+    /// Keeps what is new, about once a second.
+    pub(crate) fn keep_looking(&mut self) -> bool {
+        let unsynced =
+            self.sources.iter().filter_map(|s| s.writer.as_ref()?.try_lock().ok()?.unsynced());
+        let said = self.keeping.look(&mut self.engine, unsynced);
+        let any = !said.is_empty();
+        for sentence in said {
+            self.trouble(sentence);
+        }
+        any
+    }
+
+    /// Bundles may be built while a program runs: their maps are looked for when a place in a
+    /// script is told.
+    pub(crate) fn look_for_maps(&mut self) {
+        if self.maps.1.is_some_and(|looked| looked.elapsed() < MAPS) {
+            return;
+        }
+        let found = izba_sources::find_maps(&self.root);
+        let changed = found != self.maps.0;
+        self.maps = (found, Some(Instant::now()));
+        if changed {
+            let maps = izba_sources::read_maps(&self.maps.0);
+            self.today = Arc::new(self.today.with_bundles(maps.clone()));
+            self.project = Arc::new(self.project.with_bundles(maps));
+            for source in &self.sources {
+                self.engine.set_project(source.id, self.project.clone());
+            }
+        }
+    }
+
+    pub(crate) fn publish(&mut self) {
+        self.engine.tick(izba_sources::now());
+        let snapshot = self.engine.snapshot();
+        self.detecting.files(&self.project, &self.today);
+        for group in snapshot.groups.iter().filter(|g| g.state != izba_core::State::Quiet) {
+            self.detecting.look(group.id, &group.entry);
+        }
+        // A program whose end was read is over, even if its last thread still tidies up.
+        let over = |at: usize| {
+            matches!(snapshot.sources.get(at).map(|s| &s.mark), Some(RunMark::Ended { .. }))
+                && self.sources[at].next.is_none()
+        };
+        let running = self.sources.iter().enumerate().any(|(at, s)| s.is_running() && !over(at));
+        let published = Published {
+            snapshot,
+            today: self.today.clone(),
+            running,
+            can_run_again: self.sources.iter().any(WatchedSource::can_start),
+            backlog: self.backlog(),
+            troubles: self.troubles.clone(),
+            sources: self.states(),
+            awaited: self
+                .globs
+                .iter()
+                .filter(|g| g.seen.is_empty())
+                .map(|g| g.pattern.clone())
+                .collect(),
+            filters: self
+                .engine
+                .wishes()
+                .filters()
+                .map(|(n, p)| (n.to_owned(), p.to_owned()))
+                .collect(),
+            past: self.past,
+            code: self.detecting.code(),
+            known: self.engine.wishes().known(),
+            pause: self.pause_view(),
+            corner: self.cornering.as_ref().map(cornered::Cornering::view),
+            paths: self.walking.as_ref().map(walking::Walking::folded),
+            values: self.valuing.as_ref().map(valuing::Valuing::view),
+            notes: self.noting.kept(),
+        };
+        self.slot.store(Arc::new(published));
+        // Told once until somebody looks: while the editor is open nobody does.
+        if !self.announced.swap(true, Ordering::AcqRel) {
+            let _ = self.answers.send(Answer::Published);
+        }
+    }
+}
+
+/// Gives one record of a spool to the engine; a run that starts is read against `project`.
+pub fn feed_record(engine: &mut Engine, source: SourceId, record: &Record, project: &Arc<Project>) {
+    let time = Some(record.time);
+    match record.event {
+        Event::Bytes(stream) => engine.feed(source, stream, time, record.offset, &record.bytes),
+        Event::Typed => engine.end_unfinished(source, time),
+        Event::Start => engine.start_run(source, time, project.clone()),
+        Event::End { well } => {
+            engine.end_run(source, time, String::from_utf8_lossy(&record.bytes).into_owned(), well)
+        }
+    }
+}
+
+/// Whether all sources have ended and all they said is read.
+pub fn is_over(published: &Published) -> bool {
+    published.backlog == 0
+        && !published.running
+        && published.snapshot.sources.iter().all(|s| matches!(s.mark, RunMark::Ended { .. }))
+}
