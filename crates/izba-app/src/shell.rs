@@ -239,6 +239,8 @@ fn run(
             for effect in update(&mut model, msg) {
                 match effect {
                     Effect::Quit => return Ok(Left::Izba),
+                    // Done by `update` itself before it hands effects out.
+                    Effect::Act(_) => {}
                     Effect::LeavePast => return Ok(Left::ThisRun),
                     Effect::OpenPast(past) => {
                         let setup = Setup {

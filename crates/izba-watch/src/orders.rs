@@ -1,12 +1,14 @@
 //! What the engine thread is asked for, what it answers, and what it publishes.
 
 use crate::request::{Packed, Telling};
+use crate::rows::LineRow;
 use crate::{Code, CornerView, Past, PauseOrder, PauseView, ValuesView};
 use izba_console::paths::Folded;
 use izba_console::read::Layout;
+use izba_core::LineRef;
 use izba_core::notes::Note;
-use izba_core::{GroupBy, GroupId, LineRef, Phrase, Snapshot, Wish};
-use izba_model::{Level, Millis, Project, SafeText, Stream};
+use izba_core::{GroupBy, GroupId, Phrase, RunMark, Snapshot, Wish};
+use izba_model::Project;
 use izba_sources::Saved;
 use izba_store::KeptNote;
 use std::path::PathBuf;
@@ -64,27 +66,6 @@ pub struct SourceState {
     pub backlog: u64,
     /// How its lines are divided; what the user taught first.
     pub layouts: Vec<Arc<Layout>>,
-}
-
-/// One line as the screen shows it.
-#[derive(Debug, Clone, PartialEq, Eq)]
-pub struct LineRow {
-    /// Its row over all sources.
-    pub row: u64,
-    /// Where it belongs.
-    pub line: LineRef,
-    /// By which stream it came.
-    pub stream: Stream,
-    /// When.
-    pub time: Option<Millis>,
-    /// Its text, cut to what can be shown.
-    pub text: SafeText,
-    /// Its whole length in bytes, when it was cut.
-    pub cut_from: Option<u64>,
-    /// Its group, and whether it is the first line of its entry.
-    pub group: Option<(GroupId, bool)>,
-    /// The level of that group.
-    pub level: Option<Level>,
 }
 
 /// What the engine thread is asked for.
@@ -250,4 +231,11 @@ pub enum Answer {
     Telling(Arc<Telling>),
     /// The program stopped, and its stop is in the snapshot.
     Stopped,
+}
+
+/// Whether all sources have ended and all they said is read.
+pub fn is_over(published: &Published) -> bool {
+    published.backlog == 0
+        && !published.running
+        && published.snapshot.sources.iter().all(|s| matches!(s.mark, RunMark::Ended { .. }))
 }

@@ -1,9 +1,29 @@
 //! Rows of room Lines: read again from the spools when they are asked for, and searched.
 
-use crate::LineRow;
 use izba_console::read::LINE_CAP;
 use izba_core::{GroupId, LineRef};
-use izba_model::{Level, SafeText};
+use izba_model::{Level, Millis, SafeText, Stream};
+
+/// One line as the screen shows it.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct LineRow {
+    /// Its row over all sources.
+    pub row: u64,
+    /// Where it belongs.
+    pub line: LineRef,
+    /// By which stream it came.
+    pub stream: Stream,
+    /// When.
+    pub time: Option<Millis>,
+    /// Its text, cut to what can be shown.
+    pub text: SafeText,
+    /// Its whole length in bytes, when it was cut.
+    pub cut_from: Option<u64>,
+    /// Its group, and whether it is the first line of its entry.
+    pub group: Option<(GroupId, bool)>,
+    /// The level of that group.
+    pub level: Option<Level>,
+}
 
 pub(crate) fn row_of(
     row: u64,

@@ -1,7 +1,7 @@
 //! Rows that somebody has not looked at yet: those that are there once they ask, some at a time,
 //! and then those that come.
 
-use crate::orders::LineRow;
+use crate::rows::LineRow;
 
 /// Rows that are read in one go, and how far back they are read at most.
 pub(crate) const STEP: u64 = 4_000;

@@ -4,7 +4,8 @@
 
 use super::shared::{Outcome, Shared, has_screen, print};
 use crate::command_error::{CommandError, exit};
-use crate::pausing::{self, PauseState, Row};
+use crate::model::PauseState;
+use crate::pausing::{self, Row};
 use izba_watch::wanted::{Debugged, Origin};
 use izba_watch::{Answer, Order, PauseOrder, Setup, Stops, Watch};
 

@@ -1,26 +1,14 @@
 //! Keys of room Checks: a remark, the way to its line, “I know”.
 
-use super::{Effect, say};
+use super::effect::{Effect, say};
 use crate::keymap::Action;
 use crate::model::Model;
-use izba_cause::checks::Remark;
 use izba_core::Wish;
 use izba_watch::Order;
 
-/// The chosen remark, or the first.
-pub fn chosen(model: &Model) -> Option<(usize, Remark)> {
-    let remarks = model.remarks();
-    let at = model
-        .remark
-        .as_ref()
-        .and_then(|key| remarks.iter().position(|r| r.key() == *key))
-        .unwrap_or(0);
-    remarks.get(at).map(|r| (at, (*r).clone()))
-}
-
 pub(super) fn act(model: &mut Model, action: Action) -> Vec<Effect> {
     let count = model.remarks().len();
-    let Some((at, remark)) = chosen(model) else { return Vec::new() };
+    let Some((at, remark)) = model.chosen_remark() else { return Vec::new() };
     let next = match action {
         Action::Up => at.saturating_sub(1),
         Action::Down => (at + 1).min(count - 1),
@@ -45,7 +33,7 @@ pub(super) fn act(model: &mut Model, action: Action) -> Vec<Effect> {
 
 /// Opens the editor at the remark.
 pub(super) fn edit(model: &mut Model) -> Vec<Effect> {
-    let Some((_, remark)) = chosen(model) else {
+    let Some((_, remark)) = model.chosen_remark() else {
         say(model, "nothing was found wrong, so there is nothing to mend");
         return Vec::new();
     };

@@ -1,6 +1,6 @@
 //! The sheet of drawings: which, in which form, on which ground.
 
-use super::{Effect, act, say};
+use super::effect::{Effect, say};
 use crate::keymap::Action;
 use crate::model::{DrawSheet, Model, Overlay, Question, Room};
 use izba_draw::{Form, Look, Setting, write};
@@ -34,7 +34,7 @@ pub(super) fn open(model: &mut Model) {
 pub(super) fn on_key(model: &mut Model, mut sheet: DrawSheet, key: &str) -> Vec<Effect> {
     let form = match key {
         "Esc" | "q" | "D" => return Vec::new(),
-        "Ctrl+C" => return act(model, Action::Interrupt),
+        "Ctrl+C" => return vec![Effect::Act(Action::Interrupt)],
         "s" | "Enter" => Some(Form::Svg),
         "p" => Some(Form::Pdf),
         "c" => Some(Form::Csv),

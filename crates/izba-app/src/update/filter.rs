@@ -1,9 +1,9 @@
 //! The filter phrase while it is typed and when it holds; and what the user decides about groups.
 
+use super::effect::{Effect, say};
 use super::input::edit_input;
 use super::lines::{ask_matching, ask_rows, go_to_row, order_rows};
-use super::now::sort_list;
-use super::{Effect, say};
+use super::list::sort_list;
 use crate::model::{Model, Room};
 use izba_core::filter::{Offer, offers};
 use izba_core::group::{GroupView, Split};

@@ -1,6 +1,8 @@
 //! Keys of room Lines: moving, finding, asking for rows.
 
-use super::{Effect, edit_input, say, select, sort_list};
+use super::effect::{Effect, say};
+use super::input::edit_input;
+use super::list::{select, sort_list};
 use crate::keymap::Action;
 use crate::model::{Find, FindOutcome, LinesState, Model, Question, Room};
 use izba_watch::Order;

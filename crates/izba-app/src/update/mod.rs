@@ -3,9 +3,11 @@
 
 pub mod checks;
 mod draw;
+mod effect;
 mod filter;
 mod input;
 mod lines;
+mod list;
 mod notes;
 mod now;
 mod overlay;
@@ -16,9 +18,12 @@ mod runs;
 mod sheets;
 mod values;
 
-use input::{edit_input, type_char};
+use effect::say;
+pub use effect::{Effect, Msg};
+use input::type_char;
 use lines::{act_in_lines, ask_rows, go_to_row, on_find_key, order_rows};
-use now::{act_in_now, edit, mend, select, sort_list};
+use list::sort_list;
+use now::{act_in_now, edit, mend};
 use overlay::on_overlay_key;
 use pointer::{on_click, on_wheel};
 
@@ -26,70 +31,26 @@ use crate::keymap::{Action, action_of, binding};
 use crate::model::{FindOutcome, Model, Overlay, Room, Tour};
 use crate::tour;
 use izba_core::State;
-use izba_standins::world::Fault;
-use izba_watch::{Answer, Order, Past, Published};
+use izba_watch::{Answer, Order, Published};
+use std::collections::VecDeque;
 use std::sync::Arc;
 use tui_input::Input;
-
-/// What happened.
-#[derive(Debug)]
-pub enum Msg {
-    /// A key, by its name in the table.
-    Key(String),
-    /// Text pasted in one go.
-    Paste(String),
-    /// A click at column and row.
-    Click(u16, u16),
-    /// The wheel over column and row; down is positive.
-    Wheel(u16, u16, i32),
-    /// The terminal has a new size.
-    Resized(u16, u16),
-    /// A new snapshot.
-    Published(Arc<Published>),
-    /// An answer of the engine thread.
-    Answer(Answer),
-    /// Something to tell the user.
-    Say(String),
-}
-
-/// What the shell shall do.
-#[derive(Debug)]
-pub enum Effect {
-    /// Ask the engine thread.
-    Order(Order),
-    /// Open the editor at a place of the project as it is now.
-    Edit {
-        /// Path relative to the project.
-        file: String,
-        /// Line, from 1.
-        line: u32,
-        /// Column in characters, from 1.
-        column: u32,
-    },
-    /// Apply the cure of a fault of the demo.
-    Mend(&'static Fault),
-    /// Take or release the mouse.
-    Mouse(bool),
-    /// Copy a text.
-    Copy(String),
-    /// Keep bytes in a file that begins with this word and has this ending.
-    KeepFile(Vec<u8>, &'static str, &'static str),
-    /// Keep a text in a file with this ending.
-    KeepText(String, &'static str),
-    /// Leave.
-    Quit,
-    /// Look at a run of an earlier session.
-    OpenPast(Box<Past>),
-    /// Go back from it.
-    LeavePast,
-}
-
-/// How long a notice stands, in milliseconds.
-const NOTICE_MS: i64 = 5_000;
 
 /// Changes the state by one message.
 #[must_use]
 pub fn update(model: &mut Model, msg: Msg) -> Vec<Effect> {
+    let mut waiting: VecDeque<Effect> = take(model, msg).into();
+    let mut effects = Vec::new();
+    while let Some(effect) = waiting.pop_front() {
+        match effect {
+            Effect::Act(action) => waiting.extend(act(model, action)),
+            other => effects.push(other),
+        }
+    }
+    effects
+}
+
+fn take(model: &mut Model, msg: Msg) -> Vec<Effect> {
     match msg {
         Msg::Key(key) => on_key(model, &key),
         Msg::Paste(text) => {
@@ -111,10 +72,6 @@ pub fn update(model: &mut Model, msg: Msg) -> Vec<Effect> {
             Vec::new()
         }
     }
-}
-
-fn say(model: &mut Model, sentence: impl Into<String>) {
-    model.notice = Some((sentence.into(), model.live.snapshot.now.0 + NOTICE_MS));
 }
 
 fn on_published(model: &mut Model, published: Arc<Published>) -> Vec<Effect> {

@@ -1,7 +1,7 @@
 //! Notes: the room, and the sheet on which one is written.
 
+use super::effect::{Effect, say};
 use super::input::edit_input;
-use super::{Effect, act as act_anywhere, say};
 use crate::keymap::Action;
 use crate::model::{Model, NoteSheet, Overlay, Room};
 use izba_core::notes::Note;
@@ -146,7 +146,9 @@ pub(super) fn on_search_key(model: &mut Model, key: &str) -> Vec<Effect> {
         "Esc" | "Ctrl+C" => {
             (model.notes.typing, model.notes.search) = (false, tui_input::Input::default())
         }
-        "↑" | "↓" => return act(model, if key == "↑" { Action::Up } else { Action::Down }),
+        "↑" | "↓" => {
+            return vec![Effect::Act(if key == "↑" { Action::Up } else { Action::Down })];
+        }
         _ => {
             edit_input(&mut model.notes.search, key);
             (model.notes.row, model.notes.scroll) = (0, 0);
@@ -183,7 +185,7 @@ pub(super) fn act(model: &mut Model, action: Action) -> Vec<Effect> {
         Action::Back if !state.search.value().is_empty() => {
             state.search = tui_input::Input::default()
         }
-        Action::Back => return act_anywhere(model, Action::RoomNow),
+        Action::Back => return vec![Effect::Act(Action::RoomNow)],
         _ => {}
     }
     if model.notes.row != row {

@@ -1,30 +1,14 @@
 //! Keys of room Now: the list that does not move under the cursor, steps, the way to the editor.
 
-use super::{Effect, say};
+use super::effect::{Effect, say};
+use super::list::{choose, sort_list};
 use crate::keymap::Action;
-use crate::model::{Layout, Model, Overlay, Question, Room, Shown, list_window};
-use izba_core::{GroupBy, GroupId, LineRef, SourceId};
+use crate::model::{Model, Overlay, Question, Room, Shown};
+use izba_core::{GroupBy, LineRef, SourceId};
 use izba_watch::Order;
 
 /// Puts the list into the order of the snapshot, unless the user is choosing in it; then only adds
 /// what is new below.
-pub(super) fn sort_list(model: &mut Model, anew: bool) {
-    let listed: Vec<GroupId> =
-        model.shown.snapshot.groups.iter().filter(|g| model.is_listed(g)).map(|g| g.id).collect();
-    let choosing =
-        model.chosen.is_some() && model.focus == Question::What && model.room == Room::Now && !anew;
-    if !choosing {
-        model.order = listed;
-        return;
-    }
-    model.order.retain(|id| listed.contains(id));
-    for id in listed {
-        if !model.order.contains(&id) {
-            model.order.push(id);
-        }
-    }
-}
-
 pub(super) fn act_in_now(model: &mut Model, action: Action) -> Vec<Effect> {
     match action {
         Action::Up
@@ -101,32 +85,6 @@ pub(super) fn act_in_now(model: &mut Model, action: Action) -> Vec<Effect> {
         _ => {}
     }
     Vec::new()
-}
-
-pub(super) fn choose(model: &mut Model, action: Action) {
-    let count = model.order.len();
-    if count == 0 {
-        return;
-    }
-    let now =
-        model.selected().and_then(|g| model.order.iter().position(|id| *id == g.id)).unwrap_or(0);
-    let page = list_window(model, Layout::of(model).what).1.max(1);
-    let next = match action {
-        Action::Up => now.saturating_sub(1),
-        Action::Down => (now + 1).min(count - 1),
-        Action::PageUp => now.saturating_sub(page),
-        Action::PageDown => (now + page).min(count - 1),
-        Action::First => 0,
-        _ => count - 1,
-    };
-    select(model, model.order[next]);
-}
-
-pub(super) fn select(model: &mut Model, id: GroupId) {
-    if model.selected().is_none_or(|g| g.id != id) {
-        (model.step, model.scroll) = (0, (0, 0));
-    }
-    model.chosen = Some(id);
 }
 
 pub(super) fn step(model: &mut Model, action: Action) {

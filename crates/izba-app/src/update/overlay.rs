@@ -1,7 +1,7 @@
 //! Keys while something lies over the room, and typing into its input.
 
+use super::effect::{Effect, say};
 use super::input::edit_input;
-use super::{Effect, act, say};
 use crate::keymap::{Action, BINDINGS};
 use crate::model::{Model, Overlay};
 use izba_watch::Order;
@@ -11,14 +11,14 @@ pub(super) fn on_overlay_key(model: &mut Model, key: &str) -> Vec<Effect> {
     match overlay {
         Overlay::Help(scroll) => match key {
             "Esc" | "?" | "q" | "Enter" => {}
-            "Ctrl+C" => return act(model, Action::Interrupt),
+            "Ctrl+C" => return vec![Effect::Act(Action::Interrupt)],
             "↑" | "k" => model.overlay = Some(Overlay::Help(scroll.saturating_sub(1))),
             "↓" | "j" => model.overlay = Some(Overlay::Help((scroll + 1).min(BINDINGS.len()))),
             _ => model.overlay = Some(Overlay::Help(scroll)),
         },
         Overlay::Words(scroll) => match key {
             "Esc" | "d" | "q" | "Enter" => {}
-            "Ctrl+C" => return act(model, Action::Interrupt),
+            "Ctrl+C" => return vec![Effect::Act(Action::Interrupt)],
             "↑" | "k" => model.overlay = Some(Overlay::Words(scroll.saturating_sub(1))),
             "↓" | "j" => {
                 model.overlay =
@@ -47,7 +47,7 @@ pub(super) fn on_overlay_key(model: &mut Model, key: &str) -> Vec<Effect> {
         },
         Overlay::Compare(source, earlier, later, scroll) => match key {
             "Esc" | "=" | "q" | "Enter" => {}
-            "Ctrl+C" => return act(model, Action::Interrupt),
+            "Ctrl+C" => return vec![Effect::Act(Action::Interrupt)],
             "↑" | "k" => {
                 model.overlay =
                     Some(Overlay::Compare(source, earlier, later, scroll.saturating_sub(1)))
@@ -86,7 +86,7 @@ pub(super) fn on_overlay_key(model: &mut Model, key: &str) -> Vec<Effect> {
             let rows = crate::view::tell_rows(model, &telling, plain);
             let (plain, scroll, effect) = match key {
                 "Esc" | "q" | "t" => return Vec::new(),
-                "Ctrl+C" => return act(model, Action::Interrupt),
+                "Ctrl+C" => return vec![Effect::Act(Action::Interrupt)],
                 "↑" | "k" => (plain, scroll.saturating_sub(1), None),
                 "↓" | "j" => (plain, (scroll + 1).min(rows), None),
                 "PgUp" => (plain, scroll.saturating_sub(20), None),
@@ -114,7 +114,7 @@ pub(super) fn on_overlay_key(model: &mut Model, key: &str) -> Vec<Effect> {
             let chosen = chosen.min(rows.len().saturating_sub(1));
             let next = match key {
                 "Esc" | "q" | "o" => return Vec::new(),
-                "Ctrl+C" => return act(model, Action::Interrupt),
+                "Ctrl+C" => return vec![Effect::Act(Action::Interrupt)],
                 "↑" | "k" => chosen.saturating_sub(1),
                 "↓" | "j" => (chosen + 1).min(rows.len().saturating_sub(1)),
                 "Home" => 0,
@@ -161,7 +161,7 @@ pub(super) fn on_overlay_key(model: &mut Model, key: &str) -> Vec<Effect> {
             let chosen = chosen.min(rows.len().saturating_sub(1));
             let next = match key {
                 "Esc" | "q" | "l" => return Vec::new(),
-                "Ctrl+C" => return act(model, Action::Interrupt),
+                "Ctrl+C" => return vec![Effect::Act(Action::Interrupt)],
                 "↑" | "k" => chosen.saturating_sub(1),
                 "↓" | "j" => (chosen + 1).min(rows.len().saturating_sub(1)),
                 "PgUp" => chosen.saturating_sub(15),
@@ -190,7 +190,7 @@ pub(super) fn on_overlay_key(model: &mut Model, key: &str) -> Vec<Effect> {
         }
         Overlay::Corner(scroll) => match key {
             "Esc" | "q" | "Enter" => {}
-            "Ctrl+C" => return act(model, Action::Interrupt),
+            "Ctrl+C" => return vec![Effect::Act(Action::Interrupt)],
             _ => {
                 let rows = crate::view::corner_rows(model);
                 let group = model.live.corner.as_ref().map(|c| c.group);
@@ -259,7 +259,7 @@ pub(super) fn on_overlay_key(model: &mut Model, key: &str) -> Vec<Effect> {
                 if let Some(binding) =
                     crate::keymap::palette_matches(input.value(), model.demo).get(chosen)
                 {
-                    return act(model, binding.action);
+                    return vec![Effect::Act(binding.action)];
                 }
             }
             "↑" => model.overlay = Some(Overlay::Palette(input, chosen.saturating_sub(1))),

@@ -1,6 +1,6 @@
 //! The sheet on which it is chosen what is packed with a request for help.
 
-use super::{Effect, act};
+use super::effect::Effect;
 use crate::keymap::Action;
 use crate::model::{Model, Overlay, PackSheet};
 use izba_watch::Order;
@@ -49,7 +49,7 @@ pub(super) fn on_key(model: &mut Model, mut sheet: PackSheet, key: &str) -> Vec<
             };
             return effects;
         }
-        "Ctrl+C" => return act(model, Action::Interrupt),
+        "Ctrl+C" => return vec![Effect::Act(Action::Interrupt)],
         "↑" | "k" => sheet.row = sheet.row.saturating_sub(1),
         "↓" | "j" => sheet.row = (sheet.row + 1).min(last),
         "PgUp" => sheet.row = sheet.row.saturating_sub(15),

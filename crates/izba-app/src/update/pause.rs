@@ -1,10 +1,11 @@
 //! Keys of room Pause: look into the stopped program, go on line by line, say where it shall stop.
 
+use super::effect::{Effect, say};
 use super::input::edit_input;
-use super::{Effect, say};
 use crate::keymap::{Action, binding};
+use crate::model::TableState;
 use crate::model::{BreakSheet, Model, Overlay, PausePane, Room};
-use crate::pausing::{self, Row, TableState, ValueRow};
+use crate::pausing::{self, Row, ValueRow};
 use izba_cause::pause::Breakpoint;
 use izba_core::Wish;
 use izba_dap::Want;
@@ -154,7 +155,7 @@ fn back(model: &mut Model) -> Vec<Effect> {
         if model.room == Room::Lines {
             return super::lines::ask_rows(model);
         }
-        super::now::sort_list(model, false);
+        super::list::sort_list(model, false);
     }
     Vec::new()
 }
@@ -413,9 +414,7 @@ pub(super) fn edit(model: &mut Model) -> Vec<Effect> {
 pub(super) fn open_break(model: &mut Model) {
     let place = match model.room {
         Room::Pause => pausing::place(model).map(|(f, l)| (f.to_string(), l)),
-        Room::Checks => {
-            super::checks::chosen(model).map(|(_, r)| (r.file.to_string(), r.line.max(1)))
-        }
+        Room::Checks => model.chosen_remark().map(|(_, r)| (r.file.to_string(), r.line.max(1))),
         _ => model.selected().cloned().and_then(|group| {
             let place =
                 model.place_shown(&group).map(|(_, p)| p).or_else(|| group.entry.place.clone())?;

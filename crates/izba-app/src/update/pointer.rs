@@ -1,6 +1,10 @@
 //! The mouse: a click chooses, the wheel scrolls.
 
-use super::{Effect, act, act_in_lines, act_in_now, ask_rows, go_to_row, on_overlay_key, select};
+use super::effect::Effect;
+use super::lines::{act_in_lines, ask_rows, go_to_row};
+use super::list::select;
+use super::now::act_in_now;
+use super::overlay::on_overlay_key;
 use crate::keymap::Action;
 use crate::model::{Layout, Model, Overlay, Question, Room};
 
@@ -13,13 +17,13 @@ pub(super) fn on_click(model: &mut Model, column: u16, row: u16) -> Vec<Effect> 
     }
     if row == 0 {
         return match crate::view::room_at(model, column) {
-            Some(Room::Now) => act(model, Action::RoomNow),
-            Some(Room::Lines) => act(model, Action::RoomLines),
-            Some(Room::Runs) => act(model, Action::RoomRuns),
-            Some(Room::Checks) => act(model, Action::RoomChecks),
-            Some(Room::Pause) => act(model, Action::RoomPause),
-            Some(Room::Values) => act(model, Action::RoomValues),
-            Some(Room::Notes) => act(model, Action::RoomNotes),
+            Some(Room::Now) => vec![Effect::Act(Action::RoomNow)],
+            Some(Room::Lines) => vec![Effect::Act(Action::RoomLines)],
+            Some(Room::Runs) => vec![Effect::Act(Action::RoomRuns)],
+            Some(Room::Checks) => vec![Effect::Act(Action::RoomChecks)],
+            Some(Room::Pause) => vec![Effect::Act(Action::RoomPause)],
+            Some(Room::Values) => vec![Effect::Act(Action::RoomValues)],
+            Some(Room::Notes) => vec![Effect::Act(Action::RoomNotes)],
             None => Vec::new(),
         };
     }

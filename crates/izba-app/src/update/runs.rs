@@ -1,7 +1,7 @@
 //! Keys of room Runs: a group, a run, one of them opened, two side by side.
 
-use super::now::{choose, sort_list};
-use super::{Effect, say};
+use super::effect::{Effect, say};
+use super::list::{choose, sort_list};
 use crate::keymap::Action;
 use crate::model::{Model, Overlay, Question, Room};
 use izba_core::State;
@@ -160,6 +160,6 @@ pub(super) fn click(model: &mut Model, column: u16, row: u16) {
         model.runs.run = Some(run);
     }
     if let Some(id) = crate::view::run_row_at(model, row) {
-        super::select(model, id);
+        super::list::select(model, id);
     }
 }

@@ -1,7 +1,7 @@
 //! Keys of the sheets of sources and of teaching.
 
+use super::effect::{Effect, say};
 use super::input::edit_input;
-use super::{Effect, say};
 use crate::model::{Model, Overlay, Sources, Teach};
 use izba_console::read::layout::Part;
 use izba_core::LineRef;
@@ -37,7 +37,7 @@ pub(super) fn on_sources_key(model: &mut Model, mut sheet: Sources, key: &str) -
     let mut effects = Vec::new();
     match key {
         "Esc" | "c" => return Vec::new(),
-        "q" | "Ctrl+C" => return super::act(model, crate::keymap::Action::Quit),
+        "q" | "Ctrl+C" => return vec![Effect::Act(crate::keymap::Action::Quit)],
         "↑" | "k" => sheet.chosen = chosen.saturating_sub(1),
         "↓" | "j" => sheet.chosen = (chosen + 1).min(rows.saturating_sub(1)),
         "+" => sheet.adding = Some(Input::default()),

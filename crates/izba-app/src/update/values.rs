@@ -1,6 +1,6 @@
 //! Keys of room Values: a series, others beside it, the stretch of time.
 
-use super::{Effect, say};
+use super::effect::{Effect, say};
 use crate::keymap::Action;
 use crate::model::{Model, Overlay, Room};
 use izba_core::Wish;
@@ -119,7 +119,7 @@ pub(super) fn act(model: &mut Model, action: Action) -> Vec<Effect> {
         }
         Action::Back => {
             model.room = Room::Now;
-            super::now::sort_list(model, false);
+            super::list::sort_list(model, false);
         }
         _ => {}
     }

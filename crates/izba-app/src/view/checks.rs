@@ -3,7 +3,6 @@
 use super::pen::{put, put_right, safe};
 use crate::model::Model;
 use crate::theme::{Ground, Ink};
-use crate::update::checks::chosen;
 use izba_cause::checks::{Remark, title_of};
 use izba_model::Excerpt;
 use izba_model::text::counted;
@@ -108,7 +107,7 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
         }
         return;
     }
-    let Some((now, remark)) = chosen(model) else { return };
+    let Some((now, remark)) = model.chosen_remark() else { return };
     let body = Rect::new(inner.x, inner.y + 2, inner.width, inner.height.saturating_sub(2));
     let below = (body.height * 2 / 5).clamp(6.min(body.height / 2), 16);
     let list = Rect::new(body.x, body.y, body.width, body.height.saturating_sub(below + 1));

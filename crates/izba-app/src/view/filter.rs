@@ -223,7 +223,7 @@ fn compare(
             ),
         ]);
         for (group, before, after) in part.groups {
-            let (sign, ink) = super::what::sign(group.level());
+            let (sign, ink) = super::said::sign(group.level());
             let place = group.entry.place.as_ref().map_or(String::new(), |p| {
                 p.line.map_or_else(|| p.file.to_string(), |l| format!("{}:{l}", p.file))
             });

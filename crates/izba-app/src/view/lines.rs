@@ -1,7 +1,7 @@
 //! Room Lines: everything as it arrived, each line tied to its entry and group.
 
 use super::pen::{clock, put, put_right, safe, title};
-use super::what::sign;
+use super::said::sign;
 use crate::model::{FindOutcome, LINES_TOP as TOP, Model, lines_page};
 use crate::theme::{Ground, Ink};
 use izba_model::Stream;

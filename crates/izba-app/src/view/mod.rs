@@ -14,6 +14,7 @@ mod pen;
 mod prints;
 mod ring;
 mod runs;
+mod said;
 mod sheets;
 mod tell;
 mod tour;

@@ -1,11 +1,10 @@
 //! Room Runs: a grid of groups by runs, so that what is new, quiet and back is seen in one look.
 
-use super::pen::{clock, put, put_right, safe, title};
-use super::what::sign;
+use super::pen::{put, put_right, safe, title};
+use super::said::{sentence, sign};
 use crate::model::Model;
 use crate::theme::{Ground, Ink, Theme};
 use izba_core::{GroupId, GroupView, RunSpan, State};
-use izba_model::Family;
 use izba_model::Millis;
 use izba_model::text::counted;
 use izba_model::text::{fit, width_cells};
@@ -354,58 +353,6 @@ fn row(model: &Model, parts: &Parts, group: &GroupView, y: u16, selected: bool, 
         parts.runs
     };
     put(buf, x, y + 1, inner.right().saturating_sub(x), &[(&safe(&said), theme.ink(ink))]);
-}
-
-/// What the runs say of a group.
-pub fn sentence(model: &Model, group: &GroupView) -> String {
-    let source = model.shown.snapshot.sources.get(group.source);
-    let started =
-        source.and_then(|s| s.run_started).map(|t| clock(t, model.utc_offset)[..5].to_owned());
-    if group.muted {
-        return "set aside by you".into();
-    }
-    if group.hangs
-        && let Some(follow) = &group.follows
-    {
-        return format!(
-            "follows the one above: {} of {} times",
-            follow.cases,
-            follow.cases + follow.misses
-        );
-    }
-    match group.state {
-        State::Quiet if group.entry.family == Family::DoesNotParse => match started {
-            Some(at) if group.last_run < source.map_or(0, |s| s.run) => {
-                format!("read again at {at}: gone")
-            }
-            _ => "read again: gone".into(),
-        },
-        State::Quiet => match &group.silence {
-            Some(silence) => silence.sentence(),
-            None if group.count == 1 => format!("once in run {}; too early to say", group.last_run),
-            None => format!(
-                "{} in run {}; too early to say",
-                counted(group.count, "time", "times"),
-                group.last_run
-            ),
-        },
-        State::Back => {
-            let before = group.runs.iter().rev().map(|t| t.run).find(|r| *r < group.last_run);
-            match (group.fixed.is_some(), before) {
-                (true, _) => "you called it fixed, and it is here again".into(),
-                (_, Some(run)) => format!("silent since run {run}, here again"),
-                _ => "here again".into(),
-            }
-        }
-        State::New => match &group.after_save {
-            Some(path) => format!(
-                "came right after {} was saved; perhaps only that",
-                path.rsplit('/').next().unwrap_or(path)
-            ),
-            None => "first met in this run".into(),
-        },
-        State::Still => format!("met since run {}", group.first_run),
-    }
 }
 
 /// The ground of a count: the warmer the more.

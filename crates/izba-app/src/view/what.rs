@@ -2,27 +2,17 @@
 //! half a sentence.
 
 use super::pen::{ago, clock, put, put_right, rate, safe, title};
+use super::said::{sentence, sign};
 use crate::model::{LIST_HEAD, Model, Question, item_rows, list_window};
 use crate::theme::{Ground, Ink};
 use izba_core::group::Verdict;
 use izba_core::{GroupBy, GroupId, GroupView, State};
 use izba_model::Family;
-use izba_model::Level;
 use izba_model::text::fit_path;
 use izba_model::text::{counted, thousands};
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};
-
-/// Sign and ink of a level.
-pub fn sign(level: Level) -> (&'static str, Ink) {
-    match level {
-        Level::Fatal => ("✦", Ink::Ember),
-        Level::Error => ("◆", Ink::Ember),
-        Level::Warning => ("◇", Ink::Straw),
-        _ => ("·", Ink::Smoke),
-    }
-}
 
 fn head_rows(area: Rect) -> u16 {
     LIST_HEAD + u16::from(area.height >= 20)
@@ -196,7 +186,7 @@ fn item(model: &Model, group: &GroupView, area: Rect, selected: bool, buf: &mut 
     let last = last.map(|t| ago(t, model.shown.snapshot.now));
     let state = match (&last, group.state) {
         _ if group.muted => "set aside by you".into(),
-        _ if group.hangs && group.state != State::Quiet => super::runs::sentence(model, group),
+        _ if group.hangs && group.state != State::Quiet => sentence(model, group),
         (Some(ago), State::New) if group.after_save.is_some() => {
             format!("{}, {ago}", state(model, group))
         }

@@ -92,7 +92,7 @@ fn text(model: &Model, group: &GroupView, width: usize) -> Vec<Row> {
         || group.after_save.is_some()
         || group.hangs
     {
-        told.push(capital(&format!("{}.", super::runs::sentence(model, group))));
+        told.push(capital(&format!("{}.", super::said::sentence(model, group))));
     }
     for (what, names) in [("Called by", &group.callers), ("Objects", &group.objects)] {
         if names.len() > 1 {

@@ -14,4 +14,3 @@ mod valuing;
 mod walking;
 
 pub(crate) use state::Worker;
-pub use turn::{feed_record, is_over};

@@ -2,11 +2,11 @@
 
 use super::state::{Finding, Worker};
 use crate::orders::{Answer, Order, Published};
+use crate::records::feed_record;
 use crate::sources::WatchedSource;
 use crate::{cornered, filtering, valuing, walking};
-use izba_core::{Engine, RunMark, SourceId};
-use izba_model::Project;
-use izba_sources::{Event, Record};
+use izba_core::{RunMark, SourceId};
+use izba_sources::Event;
 use std::sync::Arc;
 use std::sync::atomic::Ordering;
 use std::sync::mpsc::{Receiver, RecvTimeoutError};
@@ -427,24 +427,4 @@ impl Worker {
             let _ = self.answers.send(Answer::Published);
         }
     }
-}
-
-/// Gives one record of a spool to the engine; a run that starts is read against `project`.
-pub fn feed_record(engine: &mut Engine, source: SourceId, record: &Record, project: &Arc<Project>) {
-    let time = Some(record.time);
-    match record.event {
-        Event::Bytes(stream) => engine.feed(source, stream, time, record.offset, &record.bytes),
-        Event::Typed => engine.end_unfinished(source, time),
-        Event::Start => engine.start_run(source, time, project.clone()),
-        Event::End { well } => {
-            engine.end_run(source, time, String::from_utf8_lossy(&record.bytes).into_owned(), well)
-        }
-    }
-}
-
-/// Whether all sources have ended and all they said is read.
-pub fn is_over(published: &Published) -> bool {
-    published.backlog == 0
-        && !published.running
-        && published.snapshot.sources.iter().all(|s| matches!(s.mark, RunMark::Ended { .. }))
 }

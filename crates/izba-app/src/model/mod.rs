@@ -1,6 +1,8 @@
 //! The state of the screen: plain values that only `update` changes.
 
-pub use crate::pausing::{BreakSheet, PausePane, PauseState};
+mod pause;
+mod room;
+
 pub use crate::teach::Teach;
 use crate::theme::Theme;
 use izba_cause::checks::Remark;
@@ -13,53 +15,12 @@ use izba_model::claim::{LIKELY, Suspect};
 use izba_model::{Place, StackFrame};
 use izba_store::KeptNote;
 use izba_watch::{LineRow, Published};
+pub use pause::{BreakSheet, PausePane, PauseState, TableState};
 use ratatui::layout::Rect;
 use ratatui_textarea::TextArea;
+pub use room::{Question, Room};
 use std::sync::Arc;
 use tui_input::Input;
-
-/// A full screen.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Room {
-    /// What to fix first, and the four questions about it.
-    Now,
-    /// Everything as it arrived.
-    Lines,
-    /// Groups over runs.
-    Runs,
-    /// What can be found wrong without running.
-    Checks,
-    /// The program, stopped.
-    Pause,
-    /// What the program prints under a name, over time.
-    Values,
-    /// What the user wrote about errors.
-    Notes,
-}
-
-/// The four questions of room Now.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Question {
-    /// When did it happen?
-    When,
-    /// What is wrong?
-    What,
-    /// Where is it?
-    Where,
-    /// Why?
-    Why,
-}
-
-impl Question {
-    /// In the order of Tab.
-    pub const ALL: [Question; 4] = [Question::What, Question::Where, Question::Why, Question::When];
-
-    /// The one `by` places further.
-    pub fn step(self, by: usize) -> Question {
-        let at = Question::ALL.iter().position(|q| *q == self).unwrap_or(0);
-        Question::ALL[(at + by) % Question::ALL.len()]
-    }
-}
 
 /// What lies over the room.
 #[derive(Debug, Clone)]
@@ -398,6 +359,14 @@ impl Model {
             finds: 0,
             utc_offset,
         }
+    }
+
+    /// The chosen remark of room Checks with its place in the list, or the first.
+    pub fn chosen_remark(&self) -> Option<(usize, Remark)> {
+        let remarks = self.remarks();
+        let key = self.remark.as_ref();
+        let at = key.and_then(|key| remarks.iter().position(|r| r.key() == *key)).unwrap_or(0);
+        remarks.get(at).map(|r| (at, (*r).clone()))
     }
 
     /// A group by its number.
