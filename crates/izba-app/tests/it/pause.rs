@@ -329,7 +329,7 @@ fn an_adapter_that_nobody_here_wrote_is_spoken_to() {
         0,
     );
     model.room = Room::Pause;
-    model.pause.table = Some(izba_app::pausing::TableState {
+    model.pause.table = Some(izba_app::model::TableState {
         path: "line/self.wicks".into(),
         title: "self.wicks".into(),
         ..Default::default()
