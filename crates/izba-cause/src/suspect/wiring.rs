@@ -311,7 +311,7 @@ fn keys(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
         by_path.entry(path).or_default().push(record);
     }
     for group in by_path.values().filter(|g| g.len() >= 3) {
-        let mut counts: HashMap<&str, usize> = HashMap::new();
+        let mut counts: BTreeMap<&str, usize> = BTreeMap::new();
         group.iter().for_each(|r| r.iter().for_each(|d| *counts.entry(&d.text).or_default() += 1));
         for record in group {
             for (key, _) in counts.iter().filter(|(_, n)| **n + 1 == group.len()) {

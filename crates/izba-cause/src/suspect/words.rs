@@ -43,6 +43,8 @@ pub enum As {
 #[derive(Default)]
 pub struct Words<'a> {
     all: HashMap<&'a str, Word<'a>>,
+    /// All of them in order, so that the same project gives the same answer each time.
+    order: Vec<&'a str>,
 }
 
 #[derive(Default)]
@@ -152,7 +154,9 @@ impl<'a> Words<'a> {
                 all.entry(stem).or_default().homes.push(Home::Name(file));
             }
         }
-        Words { all }
+        let mut order: Vec<&'a str> = all.keys().copied().collect();
+        order.sort_unstable();
+        Words { all, order }
     }
 
     /// Where a word stands.
@@ -170,11 +174,11 @@ impl<'a> Words<'a> {
         self.stands(word).iter().any(|s| matches!(s.as_what, As::Made(_)))
     }
 
-    /// All words.
+    /// All words, in order.
     pub fn iter(&self) -> impl Iterator<Item = (&'a str, &[Stand<'a>])> {
-        self.all
+        self.order
             .iter()
-            .map(|(word, w)| (*word, w.stands(word)))
+            .map(|word| (*word, self.stands(word)))
             .filter(|(_, stands)| !stands.is_empty())
     }
 
@@ -189,11 +193,9 @@ impl<'a> Words<'a> {
             other.len().abs_diff(word.len()) <= 6 && may_slip(letters, letters_of(other))
         };
         let mut found: Vec<(&'a str, Slip)> = Vec::new();
-        for (other, w) in
-            self.all.iter().filter(|(other, _)| may(other) && !BEGINNINGS.contains(other))
-        {
+        for other in self.order.iter().filter(|other| may(other) && !BEGINNINGS.contains(other)) {
             let Some(slip) = slip(word, other) else { continue };
-            let stands = w.stands(other);
+            let stands = self.stands(other);
             if !stands.is_empty() && fits(other, stands) {
                 found.push((other, slip));
             }
