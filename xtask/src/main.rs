@@ -1,8 +1,9 @@
-//! Chores of the repository, in Rust: `cargo xtask test | shots | drawings | samples | faults |
+//! Chores of the repository, in Rust: `cargo xtask test | shots | drawings | dialects | samples | faults |
 //! seed-faults | answers | bench | layers | sizes | ci`.
 
 mod answers;
 mod bench;
+mod dialects;
 mod drawings;
 mod layers;
 mod packages;
@@ -29,6 +30,7 @@ fn main() -> ExitCode {
             })
         }
         "shots" => packages::for_shots().and_then(|()| shots::run(&rest)),
+        "dialects" => packages::for_tests().and_then(|()| dialects::run()),
         "drawings" => drawings::drawings(),
         "bench" => bench::run(&rest),
         "samples" => packages::for_tests().and_then(|()| samples::run()),
@@ -42,7 +44,7 @@ fn main() -> ExitCode {
                 cargo(&["clippy", "--workspace", "--all-targets", "--", "-D", "warnings"])
             })
             .and_then(|()| layers::run()),
-        _ => Err("say which chore: test, shots, drawings, samples, faults, seed-faults, answers, \
+        _ => Err("say which chore: test, shots, drawings, dialects, samples, faults, seed-faults, answers, \
             bench, layers, sizes or ci"
             .into()),
     };

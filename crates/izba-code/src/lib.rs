@@ -26,8 +26,10 @@ pub const LARGEST: usize = 1 << 20;
 /// The facts of one file; `None` when it is neither code nor data that is known, or too large.
 pub fn read(path: &Arc<str>, text: &Arc<str>) -> Option<FileFacts> {
     let language = Language::of(path).filter(|_| text.len() <= LARGEST)?;
-    // What is only read in consoles has no grammar.
-    if language.is_code() && !lang::has_grammar(language) {
+    // Without a grammar there is no tree, but block words make a ladder all the same; what has
+    // neither is only read in consoles.
+    let by_words = !language.blocks.pairs.is_empty();
+    if language.is_code() && !lang::has_grammar(language) && !by_words {
         return None;
     }
     let mut facts = FileFacts {

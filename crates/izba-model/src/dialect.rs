@@ -3,10 +3,11 @@
 //! in `dialects/`; code asks these and never compares with a language's name.
 
 use serde::Deserialize;
+use std::collections::HashSet;
 use std::fmt;
 use std::hash::{Hash, Hasher};
 use std::ops::Deref;
-use std::sync::{LazyLock, RwLock};
+use std::sync::{LazyLock, OnceLock, RwLock};
 
 /// One language of code or form of data, as its file says.
 #[derive(Debug, Deserialize)]
@@ -81,6 +82,9 @@ pub struct Dialect {
     pub compile_and_run: Option<CompileAndRun>,
     #[serde(default)]
     names: Names,
+    /// The same names, to be looked up.
+    #[serde(skip)]
+    by_name: OnceLock<HashSet<Box<str>>>,
 }
 
 /// How a script is compiled first and then run.
@@ -191,8 +195,14 @@ pub struct BlockWords {
 #[derive(Debug, Default, Deserialize)]
 #[serde(deny_unknown_fields, default)]
 struct Names {
-    /// Names of the language and its libraries, divided by white space.
-    known: String,
+    /// What is there without bringing anything in; all are divided by white space.
+    builtins: String,
+    /// Members of the types that come with the language.
+    members: String,
+    /// Usual modules and packages, and what they hold.
+    modules: String,
+    /// What no runtime tells: of pages, of other versions.
+    more: String,
 }
 
 impl Dialect {
@@ -208,7 +218,13 @@ impl Dialect {
 
     /// The names that come with the language and its libraries.
     pub fn names(&self) -> impl Iterator<Item = &str> {
-        self.names.known.split_whitespace()
+        let Names { builtins, members, modules, more } = &self.names;
+        [builtins, members, modules, more].into_iter().flat_map(|n| n.split_whitespace())
+    }
+
+    /// Whether one of [`Dialect::names`] is called so.
+    pub fn has_name(&self, name: &str) -> bool {
+        self.by_name.get_or_init(|| self.names().map(Box::from).collect()).contains(name)
     }
 
     /// Whether the word closes a block, or the sign a bracket.

@@ -234,8 +234,8 @@ fn outside_names<'b>(ask: &'b Ask<'_>) -> impl Iterator<Item = &'b str> {
 
 /// Whether a language, what the user taught, or an installed library has a name.
 pub fn is_outside_name(index: &Index, language: Option<Language>, name: &str) -> bool {
-    let own = language.into_iter().flat_map(|l| l.known().names());
-    own.chain(taught(index)).any(|n| n == name)
+    language.is_some_and(|l| l.has_name(name))
+        || taught(index).any(|n| n == name)
         || index.library.binary_search_by(|n| n.as_ref().cmp(name)).is_ok()
 }
 
@@ -361,7 +361,7 @@ fn lone(ask: &Ask<'_>, asked: &[String], seen: &mut Seen) {
             // What the language itself has need not be made; a value under a name near it is no
             // slip.
             As::Made(How::Assigned) => {
-                !ask.words.is_made(other) && !only.file.language.names().any(|n| n == other)
+                !ask.words.is_made(other) && !only.file.language.has_name(other)
             }
             As::Made(_) => !ask.words.is_made(other),
             As::Used => !ask.words.is_made(word) && ask.words.is_made(other) && word.len() >= 4,

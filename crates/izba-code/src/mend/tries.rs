@@ -570,7 +570,7 @@ fn bracket_opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
                     .filter(|t| t.sort == Sort::Word && t.text == w && t.start != token.start)
                     .count()
             };
-            let known = |w: &str| in_file(w) + usize::from(look.language.names().any(|n| n == w));
+            let known = |w: &str| in_file(w) + usize::from(look.language.has_name(w));
             if known(token.text) > 0 {
                 continue;
             }
