@@ -4,12 +4,12 @@
 use crate::family;
 use crate::family::{Facts, Family};
 use crate::moment::Printed;
+use crate::pattern::Pattern;
 use crate::project::Project;
 use crate::{Column, Level, Millis, Place, StackFrame};
-use regex::Regex;
 use serde::{Deserialize, Serialize};
 use std::borrow::Cow;
-use std::sync::{Arc, LazyLock};
+use std::sync::Arc;
 
 /// A chained or nested exception, as its reader found it.
 #[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
@@ -193,15 +193,12 @@ pub struct Entry {
     pub may_be: Vec<Place>,
 }
 
-static ENDED: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        r"(?i)did(?:n't| not) exit successfully",
-        r"|\bexit(?:ed)?(?: with)?(?: an?)?(?: non-?zero)?(?: exit)? (?:status",
-        r"|code):? -?\d+|returned (?:an? )?non-?zero exit (?:status|code)",
-        r"|^code (?:E?LIFECYCLE|\d+)$"
-    ))
-    .expect("the pattern is fixed")
-});
+static ENDED: Pattern = Pattern::new(concat!(
+    r"(?i)did(?:n't| not) exit successfully",
+    r"|\bexit(?:ed)?(?: with)?(?: an?)?(?: non-?zero)?(?: exit)? (?:status",
+    r"|code):? -?\d+|returned (?:an? )?non-?zero exit (?:status|code)",
+    r"|^code (?:E?LIFECYCLE|\d+)$"
+));
 
 impl Entry {
     /// Whether it says no more than that a program ended, and with which code.

@@ -16,6 +16,7 @@ pub mod literal;
 pub mod mask;
 mod millis;
 pub mod moment;
+pub mod pattern;
 mod place;
 pub mod project;
 mod source_map;

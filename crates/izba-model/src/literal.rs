@@ -1,6 +1,7 @@
 //! What must stand in a text wherever a regular expression matches: literals by which most patterns
 //! are ruled out before they are even compiled.
 
+use regex_syntax::ParserBuilder;
 use regex_syntax::hir::{Class, Hir, HirKind};
 
 /// More alternatives than this are not followed.
@@ -11,7 +12,10 @@ const SHORTEST: usize = 3;
 /// Literals in lower case, one of which stands (in whatever case) in every text that `pattern`
 /// matches; `None` when there are none that are long enough to say anything.
 pub fn required(pattern: &str) -> Option<Vec<String>> {
-    let hir = regex_syntax::parse(pattern).ok()?;
+    // Classes of ASCII are read ten times as fast, and only literals are looked for; a class that
+    // names other signs needs the whole.
+    let mut ascii = ParserBuilder::new().unicode(false).utf8(false).build();
+    let hir = ascii.parse(pattern).or_else(|_| regex_syntax::parse(pattern)).ok()?;
     let found = of(&hir)?;
     (shortest(&found) >= SHORTEST).then_some(found)
 }
@@ -58,13 +62,21 @@ fn joined(heads: &[String], tails: &[String]) -> Option<Vec<String>> {
 
 /// The letters of a small class, capitals as small ones.
 fn letters(class: &Class) -> Option<Vec<String>> {
-    let Class::Unicode(class) = class else { return None };
     let mut all = Vec::new();
-    for range in class.ranges() {
-        if range.len() > 4 {
+    let ranges: Vec<(u32, u32)> = match class {
+        Class::Unicode(class) => {
+            class.ranges().iter().map(|r| (r.start().into(), r.end().into())).collect()
+        }
+        Class::Bytes(class) => {
+            class.ranges().iter().map(|r| (r.start().into(), r.end().into())).collect()
+        }
+    };
+    for (start, end) in ranges {
+        // Bytes above are parts of signs, not signs.
+        if end - start > 3 || matches!(class, Class::Bytes(_)) && end > 127 {
             return None;
         }
-        all.extend((range.start()..=range.end()).map(|c| c.to_lowercase().to_string()));
+        all.extend((start..=end).filter_map(char::from_u32).map(|c| c.to_lowercase().to_string()));
     }
     all.sort();
     all.dedup();

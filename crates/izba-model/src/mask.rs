@@ -4,9 +4,8 @@
 //! goes: numbers, addresses, ids, durations, quoted texts that no line of the program holds, and
 //! what a message says beyond the text that its own source holds.
 
-use regex::Regex;
+use crate::pattern::Pattern;
 use std::borrow::Cow;
-use std::sync::LazyLock;
 
 /// A message with its changing parts taken out.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
@@ -29,28 +28,24 @@ const HEAD: usize = 400;
 
 // Without groups and with boundaries of plain letters, so that it runs through a message in one
 // pass; what was found is told by how it begins.
-static CHANGING: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        r"(?-u:\b)[0-9a-fA-F]{8}-[0-9a-fA-F]{4}-[0-9a-fA-F]{4}-[0-9a-fA-F]{4}-[0-9a-fA-F]{12}(?-u:\b)|(?-u:\b)0x[0-9a-fA-F]+|",
-        concat!(
-                r"(?-u:\b)[0-9]{4}-[0-9]{2}-[0-9]{2}(?:[T",
-                r" ][0-9]{2}:[0-9]{2}(?::[0-9]{2}(?:[.,][0-9]+)?)?(?:Z",
-                r"|[+-][0-9]{2}:?[0-9]{2})?)?",
-                r"|(?-u:\b)[0-9]{2}:[0-9]{2}:[0-9]{2}(?:[.,][0-9]+)?|"
-            ),
-        r#"(?:[A-Za-z]:\\|/|\./|\.\./)[^\s'"`,:;()]*[/\\][^\s'"`,:;()]*|"#,
-        r#""[^"]*"|`[^`]*`|'[^']*'|"#,
-        concat!(
-                r"(?-u:\b)(?:[0-9a-f]*[0-9][0-9a-f]*[a-f][0-9a-f]*",
-                r"|[0-9a-f]*[a-f][0-9a-f]*[0-9][0-9a-f]*)(?-u:\b)|"
-            ),
-        r"-?[0-9]+(?:[.,][0-9]+)*"
-    ))
-    .expect("the pattern is fixed")
-});
+static CHANGING: Pattern = Pattern::new(concat!(
+    r"(?-u:\b)[0-9a-fA-F]{8}-[0-9a-fA-F]{4}-[0-9a-fA-F]{4}-[0-9a-fA-F]{4}-[0-9a-fA-F]{12}(?-u:\b)|(?-u:\b)0x[0-9a-fA-F]+|",
+    concat!(
+        r"(?-u:\b)[0-9]{4}-[0-9]{2}-[0-9]{2}(?:[T",
+        r" ][0-9]{2}:[0-9]{2}(?::[0-9]{2}(?:[.,][0-9]+)?)?(?:Z",
+        r"|[+-][0-9]{2}:?[0-9]{2})?)?",
+        r"|(?-u:\b)[0-9]{2}:[0-9]{2}:[0-9]{2}(?:[.,][0-9]+)?|"
+    ),
+    r#"(?:[A-Za-z]:\\|/|\./|\.\./)[^\s'"`,:;()]*[/\\][^\s'"`,:;()]*|"#,
+    r#""[^"]*"|`[^`]*`|'[^']*'|"#,
+    concat!(
+        r"(?-u:\b)(?:[0-9a-f]*[0-9][0-9a-f]*[a-f][0-9a-f]*",
+        r"|[0-9a-f]*[a-f][0-9a-f]*[0-9][0-9a-f]*)(?-u:\b)|"
+    ),
+    r"-?[0-9]+(?:[.,][0-9]+)*"
+));
 
-static WORD: LazyLock<Regex> =
-    LazyLock::new(|| Regex::new(r"[\p{L}][\p{L}\p{N}_]*").expect("the pattern is fixed"));
+static WORD: Pattern = Pattern::new(r"[\p{L}][\p{L}\p{N}_]*");
 
 /// Takes what changes out of the first line of `message`. `around` is the source around the line
 /// that failed, empty when it is not known.
@@ -290,9 +285,7 @@ fn words(text: &str, from: usize, own: Option<&[(usize, usize)]>, masked: &mut M
 /// The name of a function without what an edit changes: lines and running numbers of nameless ones.
 pub fn function_name(name: &str) -> Cow<'_, str> {
     // A nameless function is called by its place, which moves.
-    static PLACES: LazyLock<Regex> = LazyLock::new(|| {
-        Regex::new(r"[\w.~-]*[/\\][\w./\\~-]*[/\\]|[\w.~-]+[/\\]").expect("the pattern is fixed")
-    });
+    static PLACES: Pattern = Pattern::new(r"[\w.~-]*[/\\][\w./\\~-]*[/\\]|[\w.~-]+[/\\]");
     if !name.contains(['<', '$', ':', '#'])
         && !name.contains("__")
         && !name.contains("ambda")
@@ -300,8 +293,7 @@ pub fn function_name(name: &str) -> Cow<'_, str> {
     {
         return Cow::Borrowed(name);
     }
-    static DIGITS: LazyLock<Regex> =
-        LazyLock::new(|| Regex::new(r"\d+").expect("the pattern is fixed"));
+    static DIGITS: Pattern = Pattern::new(r"\d+");
     let name =
         if name.contains(['/', '\\']) { PLACES.replace_all(name, "") } else { Cow::Borrowed(name) };
     Cow::Owned(DIGITS.replace_all(&name, NUMBER).into_owned())

@@ -2,10 +2,9 @@
 //! without its zone, or seconds since the epoch. A time of day alone is no moment.
 
 use crate::Millis;
+use crate::pattern::Pattern;
 use jiff::civil::{Date, DateTime, Time};
 use jiff::tz::TimeZone;
-use regex::Regex;
-use std::sync::LazyLock;
 
 /// What a console printed of the time.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -28,27 +27,22 @@ impl Printed {
     }
 }
 
-static DATED: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        concat!(
-            r"^\D{0,3}(?:(?P<y>\d{4})[-/._](?P<m>\d\d?)[-/._](?P<d>\d\d?)",
-            r"|(?P<d2>\d\d?)[-/. ](?P<name>[A-Za-z]{3})[a-z]*[-/. ](?P<y2>\d{4})|"
-        ),
-        concat!(
-            r"(?P<first>\d\d?)[-/.](?P<second>\d\d?)[-/.](?P<y3>\d{4})",
-            r"|(?:[A-Za-z]{3},? )?(?P<name2>[A-Za-z]{3})[a-z]* (?P<d3>\d\d?),?",
-            r" (?P<y4>\d{4}),?)"
-        ),
-        r"[T _:-]+(?P<h>\d\d?)[:.h](?P<min>\d\d)(?:[:.m](?P<s>\d\d)(?:[.,:](?P<f>\d{1,9}))?)?s?",
-        r"(?: ?(?P<half>[AaPp][Mm]))?(?: ?(?P<zone>Z|UTC|GMT|[+-]\d\d:?\d\d))?"
-    ))
-    .expect("the pattern is fixed")
-});
+static DATED: Pattern = Pattern::new(concat!(
+    concat!(
+        r"^\D{0,3}(?:(?P<y>\d{4})[-/._](?P<m>\d\d?)[-/._](?P<d>\d\d?)",
+        r"|(?P<d2>\d\d?)[-/. ](?P<name>[A-Za-z]{3})[a-z]*[-/. ](?P<y2>\d{4})|"
+    ),
+    concat!(
+        r"(?P<first>\d\d?)[-/.](?P<second>\d\d?)[-/.](?P<y3>\d{4})",
+        r"|(?:[A-Za-z]{3},? )?(?P<name2>[A-Za-z]{3})[a-z]* (?P<d3>\d\d?),?",
+        r" (?P<y4>\d{4}),?)"
+    ),
+    r"[T _:-]+(?P<h>\d\d?)[:.h](?P<min>\d\d)(?:[:.m](?P<s>\d\d)(?:[.,:](?P<f>\d{1,9}))?)?s?",
+    r"(?: ?(?P<half>[AaPp][Mm]))?(?: ?(?P<zone>Z|UTC|GMT|[+-]\d\d:?\d\d))?"
+));
 
-static EPOCH: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^\D{0,2}(?P<whole>\d{10}|\d{13}|\d{16}|\d{19})(?:[.,](?P<f>\d{1,9}))?\D{0,2}$")
-        .expect("the pattern is fixed")
-});
+static EPOCH: Pattern =
+    Pattern::new(r"^\D{0,2}(?P<whole>\d{10}|\d{13}|\d{16}|\d{19})(?:[.,](?P<f>\d{1,9}))?\D{0,2}$");
 
 /// Reads the moment that `text` prints. Of `03/04/2026` the day comes first unless it cannot.
 pub fn printed(text: &str) -> Option<Printed> {

@@ -2,10 +2,9 @@
 //! of JavaScript packages that `package.json` names, and the packages of a Python environment in
 //! the project's folder.
 
-use regex::Regex;
+use izba_model::pattern::Pattern;
 use std::collections::BTreeSet;
 use std::path::{Path, PathBuf};
-use std::sync::LazyLock;
 
 /// At most so many packages are looked at.
 const PACKAGES: usize = 60;
@@ -16,26 +15,21 @@ const NAMES: usize = 20_000;
 
 /// What a type stub offers: `export function show(…)`, and members, which stand on lines of their
 /// own.
-static STUB: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        r"(?m)^\s*(?:export\s+)?(?:declare\s+)?(?:default\s+)?(?:abstract\s+)?",
-        r"(?:function|const|let|var|class|interface|type|enum",
-        r"|namespace)\s+([A-Za-z_$][\w$]*)|^\s+(?:(?:public|static|readonly|get|set",
-        r"|async)\s+)*([A-Za-z_$][\w$]*)\??\s*(?:<[^>\n]*>)?[(:]"
-    ))
-    .expect("the pattern is fixed")
-});
+static STUB: Pattern = Pattern::new(concat!(
+    r"(?m)^\s*(?:export\s+)?(?:declare\s+)?(?:default\s+)?(?:abstract\s+)?",
+    r"(?:function|const|let|var|class|interface|type|enum",
+    r"|namespace)\s+([A-Za-z_$][\w$]*)|^\s+(?:(?:public|static|readonly|get|set",
+    r"|async)\s+)*([A-Za-z_$][\w$]*)\??\s*(?:<[^>\n]*>)?[(:]"
+));
 /// What a Python module offers at its outermost level.
-static MODULE: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"(?m)^(?:(?:async\s+)?def|class)\s+(\w+)|^(\w+)\s*(?::[^=\n]+)?=")
-        .expect("the pattern is fixed")
-});
+static MODULE: Pattern =
+    Pattern::new(r"(?m)^(?:(?:async\s+)?def|class)\s+(\w+)|^(\w+)\s*(?::[^=\n]+)?=");
 
 /// All names, each once; none where nothing is installed, and nothing that cannot be read.
 pub fn library_names(root: &Path) -> Vec<Box<str>> {
     let mut names: BTreeSet<String> = BTreeSet::new();
     for stub in stubs(root).into_iter().chain(modules(root)) {
-        let pattern = if stub.extension().is_some_and(|e| e == "ts") { &*STUB } else { &*MODULE };
+        let pattern = if stub.extension().is_some_and(|e| e == "ts") { &STUB } else { &MODULE };
         let Some(text) = small(&stub) else { continue };
         let found = pattern.captures_iter(&text).filter_map(|c| c.iter().skip(1).flatten().next());
         names.extend(

@@ -1,8 +1,7 @@
 //! value-not-there: a name, field or slot holds nothing when it is read.
 
 use super::{Case, Explanation, Sentence};
-use regex::Regex;
-use std::sync::LazyLock;
+use izba_model::pattern::Pattern;
 
 pub(super) fn explain(case: &Case<'_>) -> Explanation {
     let member =
@@ -189,9 +188,7 @@ fn nameless(case: &Case<'_>) -> (Option<String>, Option<(usize, usize)>) {
     }
 }
 
-static SLOT: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"([A-Za-z_][\w.]*\[[^\[\]]*\])[.:\[(]").expect("the pattern is fixed")
-});
+static SLOT: Pattern = Pattern::new(r"([A-Za-z_][\w.]*\[[^\[\]]*\])[.:\[(]");
 
 /// A field together with what it is a field of, as the line writes it: `boat.mast`, where the
 /// message says only `mast`.

@@ -8,8 +8,8 @@ use izba_model::Entry;
 use izba_model::Family;
 use izba_model::code::{At, FileFacts, Index, Kind, Role, SyntaxFault};
 use izba_model::dialect::Form;
-use regex::Regex;
-use std::sync::{Arc, LazyLock};
+use izba_model::pattern::Pattern;
+use std::sync::Arc;
 
 /// An own step of the stack.
 #[derive(Debug, Clone, Copy)]
@@ -76,14 +76,10 @@ const ENDINGS: &[&str] = &[
 /// A project of at most this many files is looked at as a whole.
 const WHOLE: usize = 80;
 
-static QUOTED: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(
-        r#"'([^']{1,80})'|"([^"]{1,80})"|`([^`']{1,80})['`]|‘([^’]{1,80})’|symbol:\s+\w+ ([\w$]+)"#,
-    )
-    .expect("the pattern is fixed")
-});
-static FILE_NAME: LazyLock<Regex> =
-    LazyLock::new(|| Regex::new(r"[\w./-]*\w\.\w{2,4}\b").expect("the pattern is fixed"));
+static QUOTED: Pattern = Pattern::new(
+    r#"'([^']{1,80})'|"([^"]{1,80})"|`([^`']{1,80})['`]|‘([^’]{1,80})’|symbol:\s+\w+ ([\w$]+)"#,
+);
+static FILE_NAME: Pattern = Pattern::new(r"[\w./-]*\w\.\w{2,4}\b");
 
 impl<'a> Ask<'a> {
     /// Looks up what an error asks for; where that comes from is followed by [`super::asked`].

@@ -1,7 +1,6 @@
 //! From bytes to lines: one splitter for each source, and the prefix that many consoles put before
 //! their sentence.
 
-mod found;
 pub mod layout;
 mod prefix;
 mod quick;
@@ -10,7 +9,6 @@ mod signs;
 mod splitter;
 mod walk;
 
-pub(crate) use found::Found;
 pub use layout::{Layout, Layouts};
 pub use prefix::{Prefix, find_place, split_prefix};
 pub(crate) use quick::may_matter;

@@ -4,10 +4,8 @@
 //! Works on the shape of the words of one line alone; what only many lines together can tell is
 //! found in `layout`.
 
-use crate::read::Found;
+use izba_model::pattern::Pattern;
 use izba_model::{Column, ColumnUnit, Level};
-use regex::Regex;
-use std::sync::LazyLock;
 
 /// What was recognised before a line's sentence.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
@@ -49,26 +47,25 @@ pub struct FoundPlace<'a> {
     pub span: (usize, usize),
 }
 
-static PLACE: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        r#"(?P<file>\[string "[^"]*"\]|(?:[a-z]+://[^/\s:]*(?::\d+)?/?|[A-Za-z]:[\\/])?[^\s:()"'<>|,;=\[\]{}]*\.[A-Za-z][A-Za-z0-9]{0,7})"#,
-        concat!(
-                r"(?::(?P<line>\d{1,7})(?::(?P<col>\d{1,7}))?",
-                r"|\((?P<pline>\d{1,7})(?:,(?P<pcol>\d{1,7}))?(?:,\d+,\d+)?\))"
-            )
-    ))
-    .expect("the pattern is fixed")
-});
+static PLACE: Pattern = Pattern::new(concat!(
+    r#"(?P<file>\[string "[^"]*"\]|(?:[a-z]+://[^/\s:]*(?::\d+)?/?|[A-Za-z]:[\\/])?[^\s:()"'<>|,;=\[\]{}]*\.[A-Za-z][A-Za-z0-9]{0,7})"#,
+    concat!(
+        r"(?::(?P<line>\d{1,7})(?::(?P<col>\d{1,7}))?",
+        r"|\((?P<pline>\d{1,7})(?:,(?P<pcol>\d{1,7}))?(?:,\d+,\d+)?\))"
+    )
+));
 
 /// Finds the first `file:line`, `file:line:column`, `file(line)` or `file(line,column)` at or after
 /// byte `from`.
 ///
 /// A file is something with an ending; `http://host:80` and times are not taken for one.
 pub fn find_place(text: &str, from: usize) -> Option<FoundPlace<'_>> {
-    if !PLACE.is_match_at(text, from) {
+    // A place has a number; most texts have none.
+    let numbered = text.as_bytes().get(from..).is_some_and(|t| t.iter().any(u8::is_ascii_digit));
+    if !numbered || !PLACE.regex().is_match_at(text, from) {
         return None;
     }
-    let whole = PLACE.captures_at(text, from)?;
+    let whole = PLACE.regex().captures_at(text, from)?;
     let number = |a: &str, b: &str| {
         whole.name(a).or(whole.name(b)).and_then(|m| m.as_str().parse::<u32>().ok())
     };
@@ -83,10 +80,8 @@ pub fn find_place(text: &str, from: usize) -> Option<FoundPlace<'_>> {
     })
 }
 
-static OBJECT: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^(?P<object>[A-Za-z_]\w*#\w+)(?:[.:](?P<handler>[A-Za-z_]\w*))?:?$")
-        .expect("the pattern is fixed")
-});
+static OBJECT: Pattern =
+    Pattern::new(r"^(?P<object>[A-Za-z_]\w*#\w+)(?:[.:](?P<handler>[A-Za-z_]\w*))?:?$");
 
 /// Takes time, level, tags and object off the front of `text`, as far as they can be told by their
 /// shape.
@@ -260,10 +255,9 @@ pub fn split_prefix(text: &str) -> Prefix {
 /// The header of a syslog message: `<PRI>1 TIME HOST APP PROCID MSGID [DATA] sentence` (RFC 5424,
 /// section 6).
 fn syslog(text: &str) -> Option<Prefix> {
-    static HEADER: LazyLock<Regex> = LazyLock::new(|| {
-        Regex::new(r#"^<(?P<pri>\d{1,3})>1 (?P<time>-|\d{4}-\d\d-\d\dT\S+) \S+ (?P<app>\S+) (?P<process>\S+) \S+ (?:-|(?:\[(?:[^\]"\\]|\\.|"(?:[^"\\]|\\.)*")*\])+)(?: (?:\u{FEFF})?|$)"#)
-            .expect("the pattern is fixed")
-    });
+    static HEADER: Pattern = Pattern::new(
+        r#"^<(?P<pri>\d{1,3})>1 (?P<time>-|\d{4}-\d\d-\d\dT\S+) \S+ (?P<app>\S+) (?P<process>\S+) \S+ (?:-|(?:\[(?:[^\]"\\]|\\.|"(?:[^"\\]|\\.)*")*\])+)(?: (?:\u{FEFF})?|$)"#,
+    );
     let found = HEADER.found(text)?;
     let severity = found["pri"].parse::<u32>().ok().filter(|pri| *pri <= 191)? % 8;
     let level = match severity {
@@ -357,10 +351,9 @@ fn is_tag(token: &str) -> bool {
 /// Where a record begins that is glued to a bar of progress: behind its closing bracket, when a
 /// level stands there.
 fn behind_progress(text: &str) -> usize {
-    static GLUED: LazyLock<Regex> = LazyLock::new(|| {
-        Regex::new(r"\d%.*\](?P<record>(?:FATAL|CRITICAL|ERROR|WARNING|WARN|INFO|DEBUG)\b[: ].*)$")
-            .expect("the pattern is fixed")
-    });
+    static GLUED: Pattern = Pattern::new(
+        r"\d%.*\](?P<record>(?:FATAL|CRITICAL|ERROR|WARNING|WARN|INFO|DEBUG)\b[: ].*)$",
+    );
     if !text.contains("%") {
         return 0;
     }
@@ -369,14 +362,11 @@ fn behind_progress(text: &str) -> usize {
 
 /// Headers that are all there is: `ERROR:logger:sentence`, `E/tag( 12): sentence`.
 fn short_header(text: &str) -> Option<Prefix> {
-    static SHORT: LazyLock<Regex> = LazyLock::new(|| {
-        Regex::new(concat!(
-            r"^(?:(?P<word>DEBUG|INFO|WARNING|ERROR|CRITICAL|FATAL):[\w.]+:",
-            r"|[\w.]+ (?P<name>Verbose|Information|Warning|Error|Critical): \d+ : ",
-            r"|(?P<letter>[VDIWEFA])/(?P<tag>[^():/]{1,40})\( *(?P<process>\d+)\): )"
-        ))
-        .expect("the pattern is fixed")
-    });
+    static SHORT: Pattern = Pattern::new(concat!(
+        r"^(?:(?P<word>DEBUG|INFO|WARNING|ERROR|CRITICAL|FATAL):[\w.]+:",
+        r"|[\w.]+ (?P<name>Verbose|Information|Warning|Error|Critical): \d+ : ",
+        r"|(?P<letter>[VDIWEFA])/(?P<tag>[^():/]{1,40})\( *(?P<process>\d+)\): )"
+    ));
     let found = SHORT.found(text)?;
     let level = match found.name("word").or(found.name("name")) {
         Some(word) => Level::from_word(word.as_str()),
@@ -397,13 +387,10 @@ fn short_header(text: &str) -> Option<Prefix> {
 /// The header of syslog before it had a standard: month, day, time, host, program. Where it ends,
 /// and the level of its number.
 fn old_syslog(text: &str) -> Option<(usize, Option<Level>)> {
-    static HEADER: LazyLock<Regex> = LazyLock::new(|| {
-        Regex::new(concat!(
-            r"^(?:<(?P<pri>\d{1,3})>)?(?:Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov",
-            r"|Dec) [ \d]\d \d\d:\d\d:\d\d(?:\.\d+)? (?:[\w.-]+ )?[\w./-]+(?:\[\d+\])?: "
-        ))
-        .expect("the pattern is fixed")
-    });
+    static HEADER: Pattern = Pattern::new(concat!(
+        r"^(?:<(?P<pri>\d{1,3})>)?(?:Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov",
+        r"|Dec) [ \d]\d \d\d:\d\d:\d\d(?:\.\d+)? (?:[\w.-]+ )?[\w./-]+(?:\[\d+\])?: "
+    ));
     let found = HEADER.found(text)?;
     let level = found
         .name("pri")

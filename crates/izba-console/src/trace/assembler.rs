@@ -5,6 +5,7 @@ use crate::read::Reading;
 use crate::read::may_matter;
 use crate::read::{Layouts, Prefix};
 use izba_model::moment::{Printed, printed};
+use izba_model::pattern::Pattern;
 use izba_model::project::Project;
 use izba_model::{Level, Millis, Report};
 use std::collections::VecDeque;
@@ -17,13 +18,10 @@ const LINES_CAP: u64 = 20_000;
 const HEADER_ONLY: u8 = 90;
 
 /// A line that is only the head of a record: a date with a time of day, and names.
-static HEADED: std::sync::LazyLock<regex::Regex> = std::sync::LazyLock::new(|| {
-    regex::Regex::new(concat!(
-        r"^(?:[A-Z][a-z]{2} \d{1,2}, \d{4},? \d{1,2}:\d\d:\d\d [AP]M",
-        r"|\d{4}-\d\d-\d\d[T ]\d\d:\d\d:\d\d\S*) [\w.$]+(?: [\w$<>]+)?$"
-    ))
-    .expect("the pattern is fixed")
-});
+static HEADED: Pattern = Pattern::new(concat!(
+    r"^(?:[A-Z][a-z]{2} \d{1,2}, \d{4},? \d{1,2}:\d\d:\d\d [AP]M",
+    r"|\d{4}-\d\d-\d\d[T ]\d\d:\d\d:\d\d\S*) [\w.$]+(?: [\w$<>]+)?$"
+));
 
 /// Lines that may wait for one that decides about them.
 const HELD_CAP: usize = 16;

@@ -1,10 +1,8 @@
 //! The parts that all languages share whose steps begin with `at`: the exception's own line, and what
 //! a form of step is.
 
-use crate::read::Found;
 use izba_model::StackFrame;
-use regex::Regex;
-use std::sync::LazyLock;
+use izba_model::pattern::Pattern;
 
 /// One language's form of step.
 #[derive(Debug)]
@@ -15,18 +13,15 @@ pub(super) struct AtForm {
     pub step: fn(&str) -> Option<StackFrame>,
 }
 
-static HEAD: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        r#"^(?P<lead>Exception in thread "[^"]*" |(?:\[ERROR\] FATAL )?UNHANDLED EXCEPTION: |Unhandled [Ee]xception[.:] |Uncaught (?:\(in promise\) )?)?"#,
-        concat!(
-                r"(?P<kind>(?:[A-Za-z_$][\w$]*\.)*[A-Z_$][\w$]*(?:Error|Exception|Throwable",
-                r"|Fault|Rejection)|(?:[a-z][\w$]*\.){2,}[A-Z][\w$]*",
-                r"|(?:[A-Za-z_$][\w$]*\.)+(?:Error|Exception|Throwable)|Error)"
-            ),
-        r"(?: \[(?P<code>[A-Z][A-Z0-9_]+)\])?(?:: (?P<message>.*)|:?)$"
-    ))
-    .expect("the pattern is fixed")
-});
+static HEAD: Pattern = Pattern::new(concat!(
+    r#"^(?P<lead>Exception in thread "[^"]*" |(?:\[ERROR\] FATAL )?UNHANDLED EXCEPTION: |Unhandled [Ee]xception[.:] |Uncaught (?:\(in promise\) )?)?"#,
+    concat!(
+        r"(?P<kind>(?:[A-Za-z_$][\w$]*\.)*[A-Z_$][\w$]*(?:Error|Exception|Throwable",
+        r"|Fault|Rejection)|(?:[a-z][\w$]*\.){2,}[A-Z][\w$]*",
+        r"|(?:[A-Za-z_$][\w$]*\.)+(?:Error|Exception|Throwable)|Error)"
+    ),
+    r"(?: \[(?P<code>[A-Z][A-Z0-9_]+)\])?(?:: (?P<message>.*)|:?)$"
+));
 /// An exception line taken apart.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub(super) struct Head {

@@ -7,11 +7,9 @@
 use super::at_form::{AtForm, Head, read_head};
 use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
 use super::{dotnet, jvm, v8};
-use crate::read::Found;
+use izba_model::pattern::Pattern;
 use izba_model::project::Project;
 use izba_model::{Cause, Level, Report, StackFrame};
-use regex::Regex;
-use std::sync::LazyLock;
 
 /// Exceptions with `at` steps.
 pub static READER: Reader = Reader {
@@ -24,12 +22,9 @@ pub static READER: Reader = Reader {
 /// The language whose runtime names a place before the exception.
 const ANNOUNCES: &str = "javascript";
 
-static CAUSE: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(
-        r"^\s*(?P<mark>[Cc]aused by: |Suppressed: |---> |\[cause\]: |\[errors\]: )(?P<rest>.*)$",
-    )
-    .expect("the pattern is fixed")
-});
+static CAUSE: Pattern = Pattern::new(
+    r"^\s*(?P<mark>[Cc]aused by: |Suppressed: |---> |\[cause\]: |\[errors\]: )(?P<rest>.*)$",
+);
 
 /// Forms of steps that begin with `at`, strictest first: the first that reads a step has it.
 static AT_FORMS: &[&AtForm] = &[&jvm::FORM, &dotnet::FORM, &v8::FORM];

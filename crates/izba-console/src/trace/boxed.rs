@@ -4,12 +4,10 @@
 
 use super::general::indented_step;
 use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
-use crate::read::Found;
 use crate::read::{find_place, split_prefix};
+use izba_model::pattern::Pattern;
 use izba_model::project::Project;
 use izba_model::{Level, Report, StackFrame};
-use regex::Regex;
-use std::sync::LazyLock;
 
 /// Reports between rulers.
 pub static READER: Reader = Reader {
@@ -28,28 +26,19 @@ const WIDE: usize = 20;
 /// A ruler is at least so long.
 const RULER: usize = 4;
 
-static REASON: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        r"(?i)^(?:reason|cause|caused by|why|abort message|error|fatal(?: error)?",
-        r"|exception|message|trouble|problem|what(?: happened)?)\s*(?:[:=]",
-        r"|\.{2,})\s*(?P<said>\S.*)$"
-    ))
-    .expect("the pattern is fixed")
-});
-static ENDED: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        r"(?i)\b(?:ends?|ended|exit(?:s|ed)?|killed|terminated)\b.*\b(?:signal|code",
-        r"|status) \d+\.?$"
-    ))
-    .expect("the pattern is fixed")
-});
-static TROUBLE: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        r"(?i)\b(?:errors?|fail(?:ed|ure)?|fatal|crash(?:ed)?|panic|exception|fault",
-        r"|abort(?:ed)?|gave up|was left|(?:has|had) to stop)\b"
-    ))
-    .expect("the pattern is fixed")
-});
+static REASON: Pattern = Pattern::new(concat!(
+    r"(?i)^(?:reason|cause|caused by|why|abort message|error|fatal(?: error)?",
+    r"|exception|message|trouble|problem|what(?: happened)?)\s*(?:[:=]",
+    r"|\.{2,})\s*(?P<said>\S.*)$"
+));
+static ENDED: Pattern = Pattern::new(concat!(
+    r"(?i)\b(?:ends?|ended|exit(?:s|ed)?|killed|terminated)\b.*\b(?:signal|code",
+    r"|status) \d+\.?$"
+));
+static TROUBLE: Pattern = Pattern::new(concat!(
+    r"(?i)\b(?:errors?|fail(?:ed|ure)?|fatal|crash(?:ed)?|panic|exception|fault",
+    r"|abort(?:ed)?|gave up|was left|(?:has|had) to stop)\b"
+));
 
 /// The sign of a ruler that a line begins with, and the words beside it.
 fn ruler(text: &str) -> Option<(char, &str)> {

@@ -2,12 +2,10 @@
 //! caret under it.
 
 use super::{Begin, Draft, Reader, Start, Take};
-use crate::read::Found;
 use crate::read::find_place;
+use izba_model::pattern::Pattern;
 use izba_model::project::Project;
 use izba_model::{Caret, Column, Level, Report, StackFrame};
-use regex::Regex;
-use std::sync::LazyLock;
 
 /// Compile diagnostics in the `file:line:` and `file(line,column):` styles.
 pub static READER: Reader = Reader {
@@ -17,27 +15,17 @@ pub static READER: Reader = Reader {
     sample: "tickets/Gate.cs(12,9): error CS1002: ; expected",
 };
 
-static SAYS: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        r"^(?: -|:)? ?(?P<level>(?i:fatal error)|error",
-        r"|warning)(?:[ \[](?P<code>[A-Za-z]+[-_]?\d+|[\w-]+)\]?)?: (?P<message>.+)$"
-    ))
-    .expect("the pattern is fixed")
-});
+static SAYS: Pattern = Pattern::new(concat!(
+    r"^(?: -|:)? ?(?P<level>(?i:fatal error)|error",
+    r"|warning)(?:[ \[](?P<code>[A-Za-z]+[-_]?\d+|[\w-]+)\]?)?: (?P<message>.+)$"
+));
 /// What linkers say of a place, without calling it an error.
-static LINKER: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(
-        r"^: (?P<message>(?:undefined reference to|multiple definition of|undefined symbol).*)$",
-    )
-    .expect("the pattern is fixed")
-});
-static NOTE: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^:? ?(?:note|info|hint|help)\b.*: ").expect("the pattern is fixed")
-});
-static DETAIL: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^\s+(?:symbol|location|required|found|reason)\s*: *(?P<what>.*)$")
-        .expect("the pattern is fixed")
-});
+static LINKER: Pattern = Pattern::new(
+    r"^: (?P<message>(?:undefined reference to|multiple definition of|undefined symbol).*)$",
+);
+static NOTE: Pattern = Pattern::new(r"^:? ?(?:note|info|hint|help)\b.*: ");
+static DETAIL: Pattern =
+    Pattern::new(r"^\s+(?:symbol|location|required|found|reason)\s*: *(?P<what>.*)$");
 
 #[derive(Debug)]
 struct Diagnostic {
@@ -88,13 +76,10 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
 
 /// `e: place message` and `w: place message`, also with `(line, column)` behind a file.
 fn lettered(start: &Start<'_>) -> Option<Begin> {
-    static LETTER: LazyLock<Regex> = LazyLock::new(|| {
-        Regex::new(concat!(
-            r"^(?P<level>[ew]): (?:file://)?(?P<file>[^\s:]+\.\w+)(?::(?P<line>\d+):",
-            r"(?P<column>\d+)|: \((?P<row>\d+), (?P<col>\d+)\)):? (?P<message>.+)$"
-        ))
-        .expect("the pattern is fixed")
-    });
+    static LETTER: Pattern = Pattern::new(concat!(
+        r"^(?P<level>[ew]): (?:file://)?(?P<file>[^\s:]+\.\w+)(?::(?P<line>\d+):",
+        r"(?P<column>\d+)|: \((?P<row>\d+), (?P<col>\d+)\)):? (?P<message>.+)$"
+    ));
     let found = LETTER.found(start.text.trim_end())?;
     let number = |a: &str, b: &str| {
         found.name(a).or(found.name(b)).and_then(|n| n.as_str().parse::<u32>().ok())

@@ -2,21 +2,16 @@
 //! /p/Gate.cs:line 29`.
 
 use super::at_form::AtForm;
-use crate::read::Found;
 use izba_model::StackFrame;
-use regex::Regex;
-use std::sync::LazyLock;
+use izba_model::pattern::Pattern;
 
 pub(super) static FORM: AtForm = AtForm { id: "dotnet", step };
 
-static STEP: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        r"^(?:\(wrapper [\w-]+\) )?(?P<method>[\w.<>`$+,/\[\]",
-        r"|]+) ?\((?P<args>[^)]*)\)(?: ?\[0x[0-9a-f]+\])?(?: in (?P<file>.+?):(?:line",
-        r" )?(?P<line>\d+))?\s*$"
-    ))
-    .expect("the pattern is fixed")
-});
+static STEP: Pattern = Pattern::new(concat!(
+    r"^(?:\(wrapper [\w-]+\) )?(?P<method>[\w.<>`$+,/\[\]",
+    r"|]+) ?\((?P<args>[^)]*)\)(?: ?\[0x[0-9a-f]+\])?(?: in (?P<file>.+?):(?:line",
+    r" )?(?P<line>\d+))?\s*$"
+));
 
 fn step(text: &str) -> Option<StackFrame> {
     let found = STEP.found(text)?;

@@ -3,10 +3,9 @@
 
 use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
 use crate::read::find_place;
+use izba_model::pattern::Pattern;
 use izba_model::project::Project;
 use izba_model::{Level, Report, StackFrame};
-use regex::Regex;
-use std::sync::LazyLock;
 
 /// Lines with a level of their own, and the indented steps under them.
 pub static READER: Reader = Reader {
@@ -17,13 +16,10 @@ pub static READER: Reader = Reader {
 };
 
 /// What the system says when something cannot be opened, behind words that say so.
-static CANNOT: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        r"(?i)\b(?:cannot|could not|couldn't|can't|failed to",
-        r"|unable to)\b.*: (?:No such file or directory|Permission denied)$"
-    ))
-    .expect("the pattern is fixed")
-});
+static CANNOT: Pattern = Pattern::new(concat!(
+    r"(?i)\b(?:cannot|could not|couldn't|can't|failed to",
+    r"|unable to)\b.*: (?:No such file or directory|Permission denied)$"
+));
 
 #[derive(Debug)]
 struct General {

@@ -1,11 +1,9 @@
 //! Go: panics with their goroutines, compile errors without a level, and failed tests.
 
 use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
-use crate::read::Found;
+use izba_model::pattern::Pattern;
 use izba_model::project::Project;
 use izba_model::{Column, Level, Report, StackFrame};
-use regex::Regex;
-use std::sync::LazyLock;
 
 /// Panics, compile errors and failed tests of Go.
 pub static READER: Reader = Reader {
@@ -15,28 +13,17 @@ pub static READER: Reader = Reader {
     sample: "panic: runtime error: index out of range [3] with length 3",
 };
 
-static PANIC: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^(?P<kind>panic|fatal error): (?P<message>.+?)(?: \[recovered\])?$")
-        .expect("the pattern is fixed")
-});
-static SAYS: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        r"^(?:vet: )?(?P<file>(?:\./",
-        r"|\.\./)*[\w./-]+\.go):(?P<line>\d+)(?::(?P<column>\d+))?: (?P<message>.+)$"
-    ))
-    .expect("the pattern is fixed")
-});
-static CALL: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        r"^(?:created by )?(?P<function>[\w./*()\[\]{}$·-]+?)(?:\((?:[^()]",
-        r"|\([^()]*\))*\))?(?: in goroutine \d+)?$"
-    ))
-    .expect("the pattern is fixed")
-});
-static AT: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^\t(?P<file>\S.*):(?P<line>\d+)(?: \+0x[0-9a-f]+)?$")
-        .expect("the pattern is fixed")
-});
+static PANIC: Pattern =
+    Pattern::new(r"^(?P<kind>panic|fatal error): (?P<message>.+?)(?: \[recovered\])?$");
+static SAYS: Pattern = Pattern::new(concat!(
+    r"^(?:vet: )?(?P<file>(?:\./",
+    r"|\.\./)*[\w./-]+\.go):(?P<line>\d+)(?::(?P<column>\d+))?: (?P<message>.+)$"
+));
+static CALL: Pattern = Pattern::new(concat!(
+    r"^(?:created by )?(?P<function>[\w./*()\[\]{}$·-]+?)(?:\((?:[^()]",
+    r"|\([^()]*\))*\))?(?: in goroutine \d+)?$"
+));
+static AT: Pattern = Pattern::new(r"^\t(?P<file>\S.*):(?P<line>\d+)(?: \+0x[0-9a-f]+)?$");
 
 #[derive(Debug)]
 struct Panicked {

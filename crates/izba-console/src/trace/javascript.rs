@@ -5,12 +5,10 @@ use super::at_form::{Head, read_head};
 use super::at_frames::AtDraft;
 use super::v8::{split_place, step};
 use super::{Begin, Draft, Reader, Start, Take};
-use crate::read::Found;
 use crate::read::find_place;
+use izba_model::pattern::Pattern;
 use izba_model::project::Project;
 use izba_model::{Caret, Column, ColumnUnit, Level, Report, StackFrame};
-use regex::Regex;
-use std::sync::LazyLock;
 
 /// Uncaught errors of Node, which come after the line of source that threw.
 pub static READER: Reader = Reader {
@@ -28,10 +26,8 @@ struct Uncaught {
     headed: bool,
 }
 
-static WARNING: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^\(node:\d+\) (?:\[(?P<code>\w+)\] )?(?P<kind>\w*Warning): (?P<message>.*)$")
-        .expect("the pattern is fixed")
-});
+static WARNING: Pattern =
+    Pattern::new(r"^\(node:\d+\) (?:\[(?P<code>\w+)\] )?(?P<kind>\w*Warning): (?P<message>.*)$");
 
 fn begins(start: &Start<'_>) -> Option<Begin> {
     let text = start.text.trim_end();

@@ -1,20 +1,15 @@
 //! Steps of the JVM: `canal.Shop.open(Shop.java:14)`, with module and loader prefixes.
 
 use super::at_form::AtForm;
-use crate::read::Found;
 use izba_model::StackFrame;
-use regex::Regex;
-use std::sync::LazyLock;
+use izba_model::pattern::Pattern;
 
 pub(super) static FORM: AtForm = AtForm { id: "jvm", step };
 
-static STEP: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        r"^(?:[\w.$@-]*/)*(?P<method>[\w$.<>]+)\((?:(?P<file>[\w$-]+\.(?:java|kt|scala",
-        r"|groovy))(?::(?P<line>\d+))?|Native Method|Unknown Source)\)"
-    ))
-    .expect("the pattern is fixed")
-});
+static STEP: Pattern = Pattern::new(concat!(
+    r"^(?:[\w.$@-]*/)*(?P<method>[\w$.<>]+)\((?:(?P<file>[\w$-]+\.(?:java|kt|scala",
+    r"|groovy))(?::(?P<line>\d+))?|Native Method|Unknown Source)\)"
+));
 
 /// Packages of the platform itself: never own, whatever file of that name the project has.
 const PLATFORM: [&str; 6] = ["java.", "javax.", "jdk.", "sun.", "kotlin.", "com.sun."];

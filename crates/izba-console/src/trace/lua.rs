@@ -3,12 +3,10 @@
 
 use super::general::indented_step;
 use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
-use crate::read::Found;
 use crate::read::find_place;
+use izba_model::pattern::Pattern;
 use izba_model::project::Project;
 use izba_model::{Level, Report, StackFrame};
-use regex::Regex;
-use std::sync::LazyLock;
 
 /// Run-time and parse errors of Lua.
 pub static READER: Reader = Reader {
@@ -18,33 +16,27 @@ pub static READER: Reader = Reader {
     sample: "lua5.4: scripts/lantern.lua:42: attempt to index a nil value (local 'wick')",
 };
 
-static INTERPRETER: LazyLock<Regex> =
-    LazyLock::new(|| Regex::new(r"^(?:\S*/)?lua(?:jit)?[\d.]*: ").expect("the pattern is fixed"));
+static INTERPRETER: Pattern = Pattern::new(r"^(?:\S*/)?lua(?:jit)?[\d.]*: ");
 
 /// Sentences that only the language itself says.
-static SAYS_LUA: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        concat!(
-            r"^attempt to (?:index|call|perform|concatenate|get length|compare|yield",
-            r"|resume|modify|divide|use|assign)|^bad argument #\d+ to |"
-        ),
-        concat!(
-            r"(?:expected|symbol|string|number|comment|error|escape sequence|sequence",
-            r"|block) (?:\((?:to close .* at|starting at) line \d+\) )?near ",
-            r"|^'[^']+' expected|"
-        ),
-        concat!(
-            r"^number has no integer|^stack overflow|^module '.*' not found|^(?:label",
-            r"|break|goto|no visible label)|^invalid |^wrong number of arguments"
-        )
-    ))
-    .expect("the pattern is fixed")
-});
+static SAYS_LUA: Pattern = Pattern::new(concat!(
+    concat!(
+        r"^attempt to (?:index|call|perform|concatenate|get length|compare|yield",
+        r"|resume|modify|divide|use|assign)|^bad argument #\d+ to |"
+    ),
+    concat!(
+        r"(?:expected|symbol|string|number|comment|error|escape sequence|sequence",
+        r"|block) (?:\((?:to close .* at|starting at) line \d+\) )?near ",
+        r"|^'[^']+' expected|"
+    ),
+    concat!(
+        r"^number has no integer|^stack overflow|^module '.*' not found|^(?:label",
+        r"|break|goto|no visible label)|^invalid |^wrong number of arguments"
+    )
+));
 
-static STEP: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r#"^\t(?P<place>\[C\]|.+?)(?::(?P<line>\d+))?: in (?P<what>.+)$"#)
-        .expect("the pattern is fixed")
-});
+static STEP: Pattern =
+    Pattern::new(r#"^\t(?P<place>\[C\]|.+?)(?::(?P<line>\d+))?: in (?P<what>.+)$"#);
 
 #[derive(Debug)]
 struct Lua {
@@ -92,10 +84,9 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
 /// `(name of a chunk):line: message`: a piece of Lua that an engine named by what it is for; only
 /// with a sentence of the language.
 fn in_brackets(text: &str, level: Level) -> Option<Report> {
-    static NAMED: LazyLock<Regex> = LazyLock::new(|| {
-        Regex::new(r"^(?:\S{1,3} )?(?P<chunk>\([^()]{1,60}\)):(?P<line>\d{1,7}): (?P<message>.+)$")
-            .expect("the pattern is fixed")
-    });
+    static NAMED: Pattern = Pattern::new(
+        r"^(?:\S{1,3} )?(?P<chunk>\([^()]{1,60}\)):(?P<line>\d{1,7}): (?P<message>.+)$",
+    );
     let found = NAMED.found(text)?;
     let message = found["message"].trim();
     if !SAYS_LUA.is_match(message) {

@@ -2,12 +2,10 @@
 //! Objective-C programs, signals, and the reports of memory checkers.
 
 use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
-use crate::read::Found;
 use crate::read::find_place;
+use izba_model::pattern::Pattern;
 use izba_model::project::Project;
 use izba_model::{Level, Report, StackFrame};
-use regex::Regex;
-use std::sync::LazyLock;
 
 /// Crashes of native programs.
 pub static READER: Reader = Reader {
@@ -17,71 +15,43 @@ pub static READER: Reader = Reader {
     sample: "terminate called after throwing an instance of 'std::out_of_range'",
 };
 
-static THROWN: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        r"^(?:terminate called after throwing an instance of '(?P<kind>[^']+)'",
-        r"|libc\+\+abi(?:\.dylib)?: terminating (?:due to",
-        r"|with) uncaught exception of type (?P<type>[\w:]+)(?:: (?P<what>.*))?)$"
-    ))
-    .expect("the pattern is fixed")
-});
-static WHAT: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^\s+what\(\):\s+(?P<message>.*)$").expect("the pattern is fixed")
-});
-static TERMINATED: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        r"\*\*\* Terminating app due to uncaught exception '(?P<kind>[^']+)', reason:",
-        r" '(?P<message>.*?)'?$"
-    ))
-    .expect("the pattern is fixed")
-});
-static ASSERTED: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        r"^(?:\S+: )?(?P<place>[^\s:]+\.\w+:\d+): (?:(?P<function>.+?):",
-        r" )?(?P<message>Assertion [`'].*' failed)\.?$"
-    ))
-    .expect("the pattern is fixed")
-});
-static SWIFT: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        r"^(?:(?P<grade>Fatal error|Precondition failed",
-        r"|Assertion failed)(?:: (?P<message>.*?))?: file (?P<file>\S+), line",
-        r" (?P<line>\d+)|(?P<file2>\S+\.\w+):(?P<line2>\d+): (?P<grade2>Fatal error",
-        r"|Precondition failed|Assertion failed)(?:: (?P<message2>.*))?)$"
-    ))
-    .expect("the pattern is fixed")
-});
-static CHECKED: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        r"^=*\d*=*(?:ERROR|WARNING): (?P<tool>\w+Sanitizer): (?P<message>.+?)(?: on",
-        r" (?:unknown )?address.*)?$"
-    ))
-    .expect("the pattern is fixed")
-});
-static SIGNAL: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        r"^(?:\S+: line \d+:\s+\d+ )?(?P<message>Segmentation fault|Bus error",
-        r"|Floating point exception|Illegal instruction",
-        r"|Aborted)(?:: \d+)?(?: \(core dumped\)| +\(core dumped\).*)?$"
-    ))
-    .expect("the pattern is fixed")
-});
-static STEP: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        r"^\s+#?\d+:?\s+(?:0x[0-9a-f]+ (?:in )?)?(?P<function>.*?)(?: at)?",
-        r" (?P<place>\(?[^\s()]+:\d+(?::\d+)?\)?)$"
-    ))
-    .expect("the pattern is fixed")
-});
+static THROWN: Pattern = Pattern::new(concat!(
+    r"^(?:terminate called after throwing an instance of '(?P<kind>[^']+)'",
+    r"|libc\+\+abi(?:\.dylib)?: terminating (?:due to",
+    r"|with) uncaught exception of type (?P<type>[\w:]+)(?:: (?P<what>.*))?)$"
+));
+static WHAT: Pattern = Pattern::new(r"^\s+what\(\):\s+(?P<message>.*)$");
+static TERMINATED: Pattern = Pattern::new(concat!(
+    r"\*\*\* Terminating app due to uncaught exception '(?P<kind>[^']+)', reason:",
+    r" '(?P<message>.*?)'?$"
+));
+static ASSERTED: Pattern = Pattern::new(concat!(
+    r"^(?:\S+: )?(?P<place>[^\s:]+\.\w+:\d+): (?:(?P<function>.+?):",
+    r" )?(?P<message>Assertion [`'].*' failed)\.?$"
+));
+static SWIFT: Pattern = Pattern::new(concat!(
+    r"^(?:(?P<grade>Fatal error|Precondition failed",
+    r"|Assertion failed)(?:: (?P<message>.*?))?: file (?P<file>\S+), line",
+    r" (?P<line>\d+)|(?P<file2>\S+\.\w+):(?P<line2>\d+): (?P<grade2>Fatal error",
+    r"|Precondition failed|Assertion failed)(?:: (?P<message2>.*))?)$"
+));
+static CHECKED: Pattern = Pattern::new(concat!(
+    r"^=*\d*=*(?:ERROR|WARNING): (?P<tool>\w+Sanitizer): (?P<message>.+?)(?: on",
+    r" (?:unknown )?address.*)?$"
+));
+static SIGNAL: Pattern = Pattern::new(concat!(
+    r"^(?:\S+: line \d+:\s+\d+ )?(?P<message>Segmentation fault|Bus error",
+    r"|Floating point exception|Illegal instruction",
+    r"|Aborted)(?:: \d+)?(?: \(core dumped\)| +\(core dumped\).*)?$"
+));
+static STEP: Pattern = Pattern::new(concat!(
+    r"^\s+#?\d+:?\s+(?:0x[0-9a-f]+ (?:in )?)?(?P<function>.*?)(?: at)?",
+    r" (?P<place>\(?[^\s()]+:\d+(?::\d+)?\)?)$"
+));
 /// A step of a library without a place: its number, the library, an address, the function and how
 /// far into it.
-static NAMED: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^\s*\d+\s+\S+\s+0x[0-9a-fA-F]+ (?P<function>.+?) \+ \d+$")
-        .expect("the pattern is fixed")
-});
-static OUTSIDE: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^\s+#?\d+:?\s+(?:\S+\s+)?0x[0-9a-f]+ .*$").expect("the pattern is fixed")
-});
+static NAMED: Pattern = Pattern::new(r"^\s*\d+\s+\S+\s+0x[0-9a-fA-F]+ (?P<function>.+?) \+ \d+$");
+static OUTSIDE: Pattern = Pattern::new(r"^\s+#?\d+:?\s+(?:\S+\s+)?0x[0-9a-f]+ .*$");
 
 #[derive(Debug)]
 struct Crash {

@@ -2,11 +2,9 @@
 //! confession below it.
 
 use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
-use crate::read::Found;
+use izba_model::pattern::Pattern;
 use izba_model::project::Project;
 use izba_model::{Level, Report, StackFrame};
-use regex::Regex;
-use std::sync::LazyLock;
 
 /// Sentences of Perl that name their place.
 pub static READER: Reader = Reader {
@@ -16,20 +14,14 @@ pub static READER: Reader = Reader {
     sample: "Can't call method \"moor\" on an undefined value at log.pl line 28.",
 };
 
-static SAYS: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        r"^(?P<message>.+?) at (?P<file>\S+) line (?P<line>\d+)(?:, (?:<\w+> line \d+",
-        r"|near .*|at EOF))?\.?$"
-    ))
-    .expect("the pattern is fixed")
-});
-static STEP: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        r"^\s+(?P<function>[\w:]+|eval)(?:\(.*\)",
-        r"| \{\.\.\.\}) called at (?P<file>\S+) line (?P<line>\d+)\.?$"
-    ))
-    .expect("the pattern is fixed")
-});
+static SAYS: Pattern = Pattern::new(concat!(
+    r"^(?P<message>.+?) at (?P<file>\S+) line (?P<line>\d+)(?:, (?:<\w+> line \d+",
+    r"|near .*|at EOF))?\.?$"
+));
+static STEP: Pattern = Pattern::new(concat!(
+    r"^\s+(?P<function>[\w:]+|eval)(?:\(.*\)",
+    r"| \{\.\.\.\}) called at (?P<file>\S+) line (?P<line>\d+)\.?$"
+));
 
 #[derive(Debug)]
 struct Said {

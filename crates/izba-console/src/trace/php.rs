@@ -2,11 +2,9 @@
 //! first, joined by “Next”.
 
 use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
-use crate::read::Found;
+use izba_model::pattern::Pattern;
 use izba_model::project::Project;
 use izba_model::{Cause, Level, Report, StackFrame};
-use regex::Regex;
-use std::sync::LazyLock;
 
 /// Errors and uncaught exceptions of PHP.
 pub static READER: Reader = Reader {
@@ -16,30 +14,23 @@ pub static READER: Reader = Reader {
     sample: "Fatal error: Uncaught Error: no such boat in /srv/boat.php:4",
 };
 
-static HEAD: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        concat!(
-            r"^(?:PHP )?(?P<grade>(?:Recoverable |Catchable )?[Ff]atal error|Parse error",
-            r"|Warning|Notice|Deprecated|Strict Standards): +"
-        ),
-        concat!(
-            r"(?:(?P<uncaught>Uncaught )(?:(?P<kind>[\w\\]+): )?)?(?P<message>.*?)(?: in",
-            r" (?P<file>\S.*?)(?: on line |:)(?P<line>\d+))?$"
-        )
-    ))
-    .expect("the pattern is fixed")
-});
-static NEXT: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^Next (?P<kind>[\w\\]+)(?:: (?P<message>.*?))? in (?P<file>\S.*?):(?P<line>\d+)$")
-        .expect("the pattern is fixed")
-});
-static STEP: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        r"^#\d+ (?:(?P<file>[^\s(]\S*?)\((?P<line>\d+)\)|\[internal function\]",
-        r"|\{main\})(?:: (?P<function>[^(]*)\(.*)?$"
-    ))
-    .expect("the pattern is fixed")
-});
+static HEAD: Pattern = Pattern::new(concat!(
+    concat!(
+        r"^(?:PHP )?(?P<grade>(?:Recoverable |Catchable )?[Ff]atal error|Parse error",
+        r"|Warning|Notice|Deprecated|Strict Standards): +"
+    ),
+    concat!(
+        r"(?:(?P<uncaught>Uncaught )(?:(?P<kind>[\w\\]+): )?)?(?P<message>.*?)(?: in",
+        r" (?P<file>\S.*?)(?: on line |:)(?P<line>\d+))?$"
+    )
+));
+static NEXT: Pattern = Pattern::new(
+    r"^Next (?P<kind>[\w\\]+)(?:: (?P<message>.*?))? in (?P<file>\S.*?):(?P<line>\d+)$",
+);
+static STEP: Pattern = Pattern::new(concat!(
+    r"^#\d+ (?:(?P<file>[^\s(]\S*?)\((?P<line>\d+)\)|\[internal function\]",
+    r"|\{main\})(?:: (?P<function>[^(]*)\(.*)?$"
+));
 
 #[derive(Debug, Clone)]
 struct Thrown {

@@ -1,43 +1,29 @@
 //! Python 3: tracebacks (fault last), chained exceptions, and syntax errors with their marked line.
 
 use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
-use crate::read::Found;
+use izba_model::pattern::Pattern;
 use izba_model::project::Project;
 use izba_model::{Caret, Cause, Level, Report, StackFrame};
-use regex::Regex;
-use std::sync::LazyLock;
 
 /// Tracebacks of Python 3.
 pub static READER: Reader =
     Reader { id: "python", name: "Python", begins, sample: "Traceback (most recent call last):" };
 
-static FILE: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(
-        r#"^\s*(?:> )?File "(?P<file>[^"]+)", line (?P<line>\d+)(?:, in (?P<function>.+))?$"#,
-    )
-    .expect("the pattern is fixed")
-});
-static LAST: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^(?P<kind>[A-Za-z_][\w.]*)(?:: (?P<message>.*))?$").expect("the pattern is fixed")
-});
+static FILE: Pattern = Pattern::new(
+    r#"^\s*(?:> )?File "(?P<file>[^"]+)", line (?P<line>\d+)(?:, in (?P<function>.+))?$"#,
+);
+static LAST: Pattern = Pattern::new(r"^(?P<kind>[A-Za-z_][\w.]*)(?:: (?P<message>.*))?$");
 
-static WARNING: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^(?P<file>\S.*?):(?P<line>\d+): (?P<kind>\w*Warning): (?P<message>.*)$")
-        .expect("the pattern is fixed")
-});
-static CANNOT_OPEN: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^(?:\S*/)?python[\d.]*: (?P<message>can't open file .*)$")
-        .expect("the pattern is fixed")
-});
+static WARNING: Pattern =
+    Pattern::new(r"^(?P<file>\S.*?):(?P<line>\d+): (?P<kind>\w*Warning): (?P<message>.*)$");
+static CANNOT_OPEN: Pattern =
+    Pattern::new(r"^(?:\S*/)?python[\d.]*: (?P<message>can't open file .*)$");
 
 /// A script that does not parse, told in one line.
-static COMPILED: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        r"^(?:Sorry: )?(?P<kind>(?:Syntax|Indentation",
-        r"|Tab)Error): (?P<message>.*) \((?P<file>[^()]+\.pyw?), line (?P<line>\d+)\)$"
-    ))
-    .expect("the pattern is fixed")
-});
+static COMPILED: Pattern = Pattern::new(concat!(
+    r"^(?:Sorry: )?(?P<kind>(?:Syntax|Indentation",
+    r"|Tab)Error): (?P<message>.*) \((?P<file>[^()]+\.pyw?), line (?P<line>\d+)\)$"
+));
 
 const HEADER: &str = "Traceback (most recent call last):";
 const LINKS: [&str; 2] =

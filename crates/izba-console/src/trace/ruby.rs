@@ -2,11 +2,9 @@
 //! it), their causes, and scripts that cannot be read.
 
 use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
-use crate::read::Found;
+use izba_model::pattern::Pattern;
 use izba_model::project::Project;
 use izba_model::{Caret, Cause, Column, Level, Report, StackFrame};
-use regex::Regex;
-use std::sync::LazyLock;
 
 /// Uncaught exceptions and parse errors of Ruby.
 pub static READER: Reader = Reader {
@@ -16,30 +14,21 @@ pub static READER: Reader = Reader {
     sample: "shop.rb:12:in `parse': the menu is unreadable (MenuError)",
 };
 
-static HEAD: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        r"^(?P<file><internal:[^>]+>",
-        r"|[^\s:][^:]*):(?P<line>\d+):in [`'](?P<function>[^']*)': (?P<message>.*?)(?:",
-        r" \((?P<kind>[A-Z][\w:]*)\))?$"
-    ))
-    .expect("the pattern is fixed")
-});
-static STEP: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        r"^\s*(?:from |\d+: from )?(?P<file><internal:[^>]+>",
-        r"|[^\s:][^:]*):(?P<line>\d+):in [`'](?P<function>[^']*)'$"
-    ))
-    .expect("the pattern is fixed")
-});
-static PARSE: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        r"^(?:\S*ruby[\d.]*: )?(?P<file>[^\s:]+\.(?:rb|ru",
-        r"|rake)):(?P<line>\d+): (?P<message>(?:syntax error|unterminated|unexpected",
-        r"|void value|dynamic constant|Invalid |formal argument|numeric literal",
-        r"|embedded document|class definition|.* meets end of file).*)$"
-    ))
-    .expect("the pattern is fixed")
-});
+static HEAD: Pattern = Pattern::new(concat!(
+    r"^(?P<file><internal:[^>]+>",
+    r"|[^\s:][^:]*):(?P<line>\d+):in [`'](?P<function>[^']*)': (?P<message>.*?)(?:",
+    r" \((?P<kind>[A-Z][\w:]*)\))?$"
+));
+static STEP: Pattern = Pattern::new(concat!(
+    r"^\s*(?:from |\d+: from )?(?P<file><internal:[^>]+>",
+    r"|[^\s:][^:]*):(?P<line>\d+):in [`'](?P<function>[^']*)'$"
+));
+static PARSE: Pattern = Pattern::new(concat!(
+    r"^(?:\S*ruby[\d.]*: )?(?P<file>[^\s:]+\.(?:rb|ru",
+    r"|rake)):(?P<line>\d+): (?P<message>(?:syntax error|unterminated|unexpected",
+    r"|void value|dynamic constant|Invalid |formal argument|numeric literal",
+    r"|embedded document|class definition|.* meets end of file).*)$"
+));
 
 #[derive(Debug)]
 struct Raised {

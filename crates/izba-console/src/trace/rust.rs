@@ -1,12 +1,10 @@
 //! Rust: panics with their backtrace, and the compiler's diagnostics with arrows to their places.
 
 use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
-use crate::read::Found;
 use crate::read::find_place;
+use izba_model::pattern::Pattern;
 use izba_model::project::Project;
 use izba_model::{Column, Level, Report, StackFrame};
-use regex::Regex;
-use std::sync::LazyLock;
 
 /// Panics of Rust, and diagnostics whose place stands behind an arrow.
 pub static READER: Reader = Reader {
@@ -16,26 +14,16 @@ pub static READER: Reader = Reader {
     sample: "thread 'main' panicked at src/main.rs:5:9:",
 };
 
-static PANIC: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        r"^thread '[^']*'(?: \(\d+\))? panicked at (?:'(?P<message>.*)',",
-        r" )?(?P<place>\S+:\d+:\d+)(?P<colon>:?)$"
-    ))
-    .expect("the pattern is fixed")
-});
-static SAYS: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        r"^(?P<level>error|warning)(?:\[(?P<code>[\w-]+)\]",
-        r"| (?P<number>[A-Z]{2,4}\d+))?: (?P<message>.+)$"
-    ))
-    .expect("the pattern is fixed")
-});
-static ARROW: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^\s*(?:-->|:::|╭▸|┌─|╭─\[?) ?(?P<place>.*)$").expect("the pattern is fixed")
-});
-static STEP: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"^\s+\d+: (?:0x[0-9a-f]+ - )?(?P<function>\S.*)$").expect("the pattern is fixed")
-});
+static PANIC: Pattern = Pattern::new(concat!(
+    r"^thread '[^']*'(?: \(\d+\))? panicked at (?:'(?P<message>.*)',",
+    r" )?(?P<place>\S+:\d+:\d+)(?P<colon>:?)$"
+));
+static SAYS: Pattern = Pattern::new(concat!(
+    r"^(?P<level>error|warning)(?:\[(?P<code>[\w-]+)\]",
+    r"| (?P<number>[A-Z]{2,4}\d+))?: (?P<message>.+)$"
+));
+static ARROW: Pattern = Pattern::new(r"^\s*(?:-->|:::|╭▸|┌─|╭─\[?) ?(?P<place>.*)$");
+static STEP: Pattern = Pattern::new(r"^\s+\d+: (?:0x[0-9a-f]+ - )?(?P<function>\S.*)$");
 
 #[derive(Debug)]
 struct Panicked {

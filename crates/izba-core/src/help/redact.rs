@@ -2,6 +2,7 @@
 //! folder, addresses, keys, tokens, passwords. Each thing that was taken out is told, so that the
 //! user sees what would have left.
 
+use izba_model::pattern::Pattern;
 use regex::{Captures, Regex};
 use std::collections::BTreeMap;
 use std::sync::LazyLock;
@@ -85,10 +86,8 @@ static RULES: [Rule; 10] = [
 const SECRET: &[&str] = &["password", "secret", "token", "key"];
 
 /// Folders in which the homes of users lie, whoever they are.
-static HOMES: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"(?:/home/|/Users/|[A-Za-z]:\\{1,4}Users\\{1,4})(?P<name>[^/\\\s:\x22']+)")
-        .expect("the pattern is fixed")
-});
+static HOMES: Pattern =
+    Pattern::new(r"(?:/home/|/Users/|[A-Za-z]:\\{1,4}Users\\{1,4})(?P<name>[^/\\\s:\x22']+)");
 
 /// Names of users that say nothing of anyone.
 const NOBODY: &[&str] =

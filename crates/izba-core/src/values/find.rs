@@ -2,9 +2,8 @@
 //! object, a state word, a number in an otherwise fixed message.
 
 use izba_model::mask::mask;
-use regex::Regex;
+use izba_model::pattern::Pattern;
 use serde_json::Value as Json;
-use std::sync::LazyLock;
 
 /// One value under its name.
 #[derive(Debug, Clone, PartialEq)]
@@ -23,22 +22,16 @@ const LONG: usize = 41;
 const DEEP: usize = 4;
 
 /// What stands behind the sign of a pair: a number with its unit, or a word.
-static VALUE: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r#"^(?:(?P<number>-?[0-9]+(?:\.[0-9]+)?(?:[eE][+-]?[0-9]+)?)(?P<unit>%|[a-zA-Zµ°]{1,8}(?:/[a-z]{1,3})?| (?:m|km|cm|mm|s|ms|µs|min|h|kn|kg|g|l|%|°C?|fps|px|[kMG]i?B|B|Hz|V|A|W)\b)?|"?(?P<word>[A-Za-z_][0-9A-Za-z_-]{0,30})"?)(?:[\s,;)\]]|$)"#)
-        .expect("the pattern is fixed")
-});
-static COUNTED: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(concat!(
-        r"(?:^|[\s,;])(?P<name>[A-Za-z_][A-Za-z_-]{1,30})",
-        r" (?P<number>-?\d+(?:\.\d+)?)(?P<unit>%|[a-zA-Zµ°]{1,4})?(?: (?:of|out of",
-        r"|/) (?P<all>\d+(?:\.\d+)?))?(?:[\s,;.)]|$)"
-    ))
-    .expect("the pattern is fixed")
-});
-static NUMBER: LazyLock<Regex> = LazyLock::new(|| {
-    Regex::new(r"(?:^|[\s(=:])(?P<number>-?\d+(?:\.\d+)?)(?P<unit>%)?(?:[\s,;.)%a-zA-Z]|$)")
-        .expect("the pattern is fixed")
-});
+static VALUE: Pattern = Pattern::new(
+    r#"^(?:(?P<number>-?[0-9]+(?:\.[0-9]+)?(?:[eE][+-]?[0-9]+)?)(?P<unit>%|[a-zA-Zµ°]{1,8}(?:/[a-z]{1,3})?| (?:m|km|cm|mm|s|ms|µs|min|h|kn|kg|g|l|%|°C?|fps|px|[kMG]i?B|B|Hz|V|A|W)\b)?|"?(?P<word>[A-Za-z_][0-9A-Za-z_-]{0,30})"?)(?:[\s,;)\]]|$)"#,
+);
+static COUNTED: Pattern = Pattern::new(concat!(
+    r"(?:^|[\s,;])(?P<name>[A-Za-z_][A-Za-z_-]{1,30})",
+    r" (?P<number>-?\d+(?:\.\d+)?)(?P<unit>%|[a-zA-Zµ°]{1,4})?(?: (?:of|out of",
+    r"|/) (?P<all>\d+(?:\.\d+)?))?(?:[\s,;.)]|$)"
+));
+static NUMBER: Pattern =
+    Pattern::new(r"(?:^|[\s(=:])(?P<number>-?\d+(?:\.\d+)?)(?P<unit>%)?(?:[\s,;.)%a-zA-Z]|$)");
 
 /// Words before a number that name nothing: “at 3”, “line 3”.
 const NO_NAME: &[&str] = &[
