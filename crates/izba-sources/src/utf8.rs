@@ -7,6 +7,8 @@ use std::borrow::Cow;
 #[derive(Default)]
 pub struct ToUtf8 {
     state: State,
+    /// Whether the mark was passed.
+    marked: bool,
 }
 
 #[derive(Default)]
@@ -17,7 +19,14 @@ enum State {
     /// One byte that may be half of a mark.
     Half(u8),
     Plain,
-    Wide(Box<encoding_rs::Decoder>),
+    Wide(Wide),
+}
+
+/// A text in UTF-16 on its way; what is half a unit or half a pair waits for its other half.
+struct Wide {
+    big: bool,
+    byte: Option<u8>,
+    lead: Option<u16>,
 }
 
 impl ToUtf8 {
@@ -32,12 +41,8 @@ impl ToUtf8 {
         };
         if matches!(self.state, State::Beginning | State::Half(_)) {
             self.state = match *joined {
-                [0xff, 0xfe, ..] => {
-                    State::Wide(Box::new(encoding_rs::UTF_16LE.new_decoder_with_bom_removal()))
-                }
-                [0xfe, 0xff, ..] => {
-                    State::Wide(Box::new(encoding_rs::UTF_16BE.new_decoder_with_bom_removal()))
-                }
+                [0xff, 0xfe, ..] => State::Wide(Wide { big: false, byte: None, lead: None }),
+                [0xfe, 0xff, ..] => State::Wide(Wide { big: true, byte: None, lead: None }),
                 [one @ (0xff | 0xfe)] => {
                     self.state = State::Half(one);
                     return Cow::Borrowed(&[]);
@@ -45,12 +50,26 @@ impl ToUtf8 {
                 _ => State::Plain,
             };
         }
-        let State::Wide(decoder) = &mut self.state else { return joined };
-        let mut text = String::with_capacity(
-            decoder.max_utf8_buffer_length(joined.len()).unwrap_or(joined.len() * 3),
-        );
-        let _ = decoder.decode_to_string(&joined, &mut text, false);
-        Cow::Owned(text.into_bytes())
+        let State::Wide(wide) = &mut self.state else { return joined };
+        let mark = !std::mem::replace(&mut self.marked, true);
+        Cow::Owned(wide.decode(if mark { &joined[2..] } else { &joined }).into_bytes())
+    }
+}
+
+impl Wide {
+    /// The text of these bytes; half a pair without its other half becomes U+FFFD.
+    fn decode(&mut self, bytes: &[u8]) -> String {
+        let mut units: Vec<u16> = self.lead.take().into_iter().collect();
+        for byte in bytes {
+            match self.byte.take() {
+                Some(first) if self.big => units.push(u16::from_be_bytes([first, *byte])),
+                Some(first) => units.push(u16::from_le_bytes([first, *byte])),
+                None => self.byte = Some(*byte),
+            }
+        }
+        self.lead = units.pop_if(|last| (0xd800..0xdc00).contains(last));
+        let signs = char::decode_utf16(units);
+        signs.map(|sign| sign.unwrap_or(char::REPLACEMENT_CHARACTER)).collect()
     }
 }
 

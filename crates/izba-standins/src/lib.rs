@@ -9,6 +9,7 @@ pub mod cli;
 mod clock;
 pub mod curly;
 pub mod engine;
+mod http;
 mod jvm;
 pub mod loader;
 pub mod page;

@@ -5,6 +5,7 @@
 
 use crate::clock::Clock;
 use crate::curly::{self, Frame, Language, Machine, Raised, Value};
+use crate::http;
 use crate::jvm::{self, outside};
 use crate::newest;
 use serde::Deserialize;
@@ -395,37 +396,36 @@ fn dump(voice: &mut Voice, app: &str, pid: u32, reason: &str) {
 
 /// Answers the timetable page: `GET /tickets/next?number=N`.
 fn serve_tickets(settings: &Settings, address: SocketAddr, log: Arc<Log>) -> Result<(), String> {
-    let server = tiny_http::Server::http(address)
+    let server = TcpListener::bind(address)
         .map_err(|e| format!("the app cannot answer at {address}: {e}"))?;
     let settings = settings.clone();
     std::thread::spawn(move || {
         let mut voice = Voice { log, clock: Clock::new(settings.hurried), turn: 0 };
-        for request in server.incoming_requests() {
+        for connection in server.incoming().flatten() {
+            let Ok(request) = http::Request::read(&connection) else { continue };
             let (status, text) = answer(&settings, &mut voice, &request);
-            let mut response = tiny_http::Response::from_string(text).with_status_code(status);
-            if let Ok(open) = tiny_http::Header::from_bytes("Access-Control-Allow-Origin", "*") {
-                response.add_header(open);
-            }
+            let open =
+                ["Access-Control-Allow-Origin: *", "Content-Type: text/plain; charset=UTF-8"];
             // A page that went away needs no answer.
-            let _ = request.respond(response);
+            let _ = http::answer(&connection, status, &open, text.as_bytes());
         }
     });
     Ok(())
 }
 
-fn answer(settings: &Settings, voice: &mut Voice, request: &tiny_http::Request) -> (u16, String) {
-    let number =
-        request.url().rsplit_once("number=").and_then(|(_, n)| n.parse().ok()).unwrap_or(0);
+fn answer(
+    settings: &Settings,
+    voice: &mut Voice,
+    request: &http::Request,
+) -> (&'static str, String) {
+    let asked = request.target.rsplit_once("number=");
+    let number = asked.and_then(|(_, n)| n.parse().ok()).unwrap_or(0);
     // The trace id of W3C Trace Context, which ties what two consoles say.
-    let parent = request
-        .headers()
-        .iter()
-        .find(|h| h.field.equiv("traceparent"))
-        .map_or("", |h| h.value.as_str());
+    let parent = request.header("traceparent").unwrap_or("");
     let trace = parent.split('-').nth(1).unwrap_or("none").to_owned();
     let mut app = match install(settings) {
         Ok(app) => app,
-        Err(why) => return (503, why),
+        Err(why) => return ("503 Service Unavailable", why),
     };
     let (name, service) = (app.manifest.app.clone(), app.manifest.service.clone());
     let done = app
@@ -441,7 +441,7 @@ fn answer(settings: &Settings, voice: &mut Voice, request: &tiny_http::Request) 
                 "service",
                 &format!("ticket {number} was given, trace {trace}"),
             );
-            (200, value.spoken())
+            ("200 OK", value.spoken())
         }
         Err(raised) => {
             let raised = jvm::called_from(&raised, &below()[3..]);
@@ -455,7 +455,8 @@ fn answer(settings: &Settings, voice: &mut Voice, request: &tiny_http::Request) 
             for line in jvm::trace(&raised) {
                 voice.say(Severity::Error, &name, 4290, "service", &line);
             }
-            (500, format!("ticket {number} could not be given: {}", raised.sentence()))
+            let said = format!("ticket {number} could not be given: {}", raised.sentence());
+            ("500 Internal Server Error", said)
         }
     }
 }

@@ -6,13 +6,14 @@ mod bundle;
 mod map;
 
 use crate::clock::Clock;
+use crate::http;
 use rquickjs::context::EvalOptions;
 use rquickjs::{CatchResultExt, CaughtError, Context, Ctx, Function, Object, Runtime, Value};
 use serde::Deserialize;
 use std::cell::RefCell;
 use std::collections::BTreeMap;
 use std::fs;
-use std::io::{self, BufRead, BufReader, Read, Write};
+use std::io::{self, Write};
 use std::net::{SocketAddr, TcpListener, TcpStream};
 use std::path::{Path, PathBuf};
 use std::rc::Rc;
@@ -128,27 +129,9 @@ fn write_bundle(folder: &Path, name: &str, made: &bundle::Bundle) -> io::Result<
 
 /// Answers one request and closes. A thread for each connection and no connection kept: browsers
 /// open several at once, and each of them has to be answered however busy the machine is.
-fn serve(folder: &Path, console: &Console, mut connection: TcpStream) -> io::Result<()> {
-    connection.set_read_timeout(Some(Duration::from_secs(10)))?;
-    let mut reader = BufReader::new(connection.try_clone()?).take(64 * 1024);
-    let mut request = String::new();
-    reader.read_line(&mut request)?;
-    let mut header = String::from("…");
-    while !header.trim().is_empty() {
-        header.clear();
-        if reader.read_line(&mut header)? == 0 {
-            break;
-        }
-    }
-    let path = request
-        .split(' ')
-        .nth(1)
-        .unwrap_or("/")
-        .split('?')
-        .next()
-        .unwrap_or("/")
-        .trim_start_matches('/')
-        .to_owned();
+fn serve(folder: &Path, console: &Console, connection: TcpStream) -> io::Result<()> {
+    let request = http::Request::read(&connection)?;
+    let path = request.target.split('?').next().unwrap_or("/").trim_start_matches('/').to_owned();
     let path = if path.is_empty() { "index.html".to_owned() } else { path };
     let outside =
         Path::new(&path).components().any(|c| !matches!(c, std::path::Component::Normal(_)));
@@ -177,13 +160,7 @@ fn serve(folder: &Path, console: &Console, mut connection: TcpStream) -> io::Res
         Some("json" | "map") => "application/json",
         _ => "text/plain; charset=utf-8",
     };
-    write!(
-        connection,
-        "HTTP/1.1 {status}\r\nContent-Type: {kind}\r\nContent-Length: {}\r\nConnection: \
-            close\r\n\r\n",
-        body.len()
-    )?;
-    connection.write_all(&body)
+    http::answer(&connection, status, &[&format!("Content-Type: {kind}")], &body)
 }
 
 /// Gets a text over HTTP; status 0 when nobody answers.
