@@ -40,7 +40,7 @@ fn keep(izba: &str, file: &str, folders: &[String]) -> Outcome {
     for folder in at_hand().into_iter().chain(folders.iter().map(PathBuf::from)) {
         if folder.join("cases.jsonl").is_file() {
             lay_seeds(&folder, laid.path())?;
-            gather(laid.path(), laid.path(), "seeds", &mut cases);
+            gather(laid.path(), laid.path(), "faults", &mut cases);
         } else {
             let name = folder.file_name().unwrap_or_default().to_string_lossy().into_owned();
             gather(&folder, &folder, &name, &mut cases);
@@ -68,7 +68,7 @@ fn keep(izba: &str, file: &str, folders: &[String]) -> Outcome {
 
 /// The repository's own cases.
 fn at_hand() -> Vec<PathBuf> {
-    ["samples", "labelled", "seeds"].iter().map(|f| root().join(f)).filter(|f| f.exists()).collect()
+    ["consoles", "groups", "faults"].iter().map(|f| root().join("cases").join(f)).collect()
 }
 
 /// All cases under `folder`, in order of their names.
@@ -212,9 +212,9 @@ mod tests {
         let broken = fs::read_to_string(laid.join("0000/project/main.lua")).expect("there");
         assert_eq!(broken, "a\nB\nand more\nc\n");
         let mut cases = Vec::new();
-        gather(&laid, &laid, "seeds", &mut cases);
+        gather(&laid, &laid, "faults", &mut cases);
         assert_eq!(cases.len(), 1);
-        assert_eq!(cases[0].name, "seeds/0000");
+        assert_eq!(cases[0].name, "faults/0000");
         assert!(cases[0].project.ends_with("0000/project"));
     }
 

@@ -81,7 +81,7 @@ fn faults() -> Outcome {
             String::from_utf8_lossy(&page.stderr)
         ));
     }
-    std::fs::write(root().join("demo/night-ferry/FAULTS.md"), page.stdout)
+    std::fs::write(root().join("crates/izba-standins/demo/night-ferry/FAULTS.md"), page.stdout)
         .map_err(|e| format!("FAULTS.md cannot be written: {e}"))
 }
 

@@ -9,7 +9,7 @@ const PLACE: &str = "/tmp/night-ferry";
 
 pub fn run() -> Outcome {
     let failed = |e: std::io::Error| e.to_string();
-    for language in folders(&root().join("samples"))? {
+    for language in folders(&root().join("cases/consoles"))? {
         for sample in folders(&language)? {
             let _ = std::fs::remove_dir_all(PLACE);
             std::fs::create_dir_all(PLACE).map_err(failed)?;

@@ -1,6 +1,6 @@
-//! `cargo xtask seed-faults`: breaks the healthy projects of `seeds/` in the ways in which
+//! `cargo xtask seed-faults`: breaks the healthy projects of `cases/faults` in the ways in which
 //! beginners break theirs, runs them for real, and keeps what failed with the line that is guilty:
-//! `seeds/cases.jsonl`.
+//! `cases/faults/cases.jsonl`.
 //!
 //! Each case is one change of one file. A change after which the program still runs is no fault and
 //! is dropped. Needs lua5.4, node, python3, a JDK and mono.
@@ -34,7 +34,7 @@ struct Change {
 
 /// Runs the chore.
 pub fn run() -> Outcome {
-    let seeds = root().join("seeds");
+    let seeds = root().join("cases/faults");
     let mut projects: Vec<PathBuf> = fs::read_dir(&seeds)
         .map_err(|e| e.to_string())?
         .flatten()

@@ -65,7 +65,7 @@ fn memory() -> f64 {
 }
 
 fn main() {
-    let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../seeds");
+    let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../cases/faults");
     let mut seeds = Vec::new();
     for project in std::fs::read_dir(&folder)
         .expect("the seeds are there")

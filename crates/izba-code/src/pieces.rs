@@ -141,7 +141,8 @@ mod tests {
     fn whatever_is_left_out_of_the_demo_and_the_seeds_the_rest_parses() {
         let root = std::path::Path::new(env!("CARGO_MANIFEST_DIR")).join("../..");
         let mut counted = 0;
-        let mut folders = vec![root.join("seeds"), root.join("demo/night-ferry")];
+        let mut folders =
+            vec![root.join("cases/faults"), root.join("crates/izba-standins/demo/night-ferry")];
         while let Some(folder) = folders.pop() {
             for entry in std::fs::read_dir(&folder).expect("it is there").flatten() {
                 let path = entry.path();

@@ -106,7 +106,7 @@ fn what_is_wrong_in_data_is_said_with_its_line() {
 
 /// All healthy scripts that the seeded faults are made from.
 fn healthy() -> Vec<(PathBuf, String)> {
-    let seeds = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../seeds");
+    let seeds = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../cases/faults");
     let folders = std::fs::read_dir(seeds)
         .expect("the seeds are there")
         .flatten()

@@ -20,7 +20,7 @@ pub mod timeline;
 pub mod values;
 
 pub use digest::Digest;
-pub use engine::{Engine, LineRef, RunMark, Snapshot, SourceId, SourceView, Window};
+pub use engine::{Engine, LineRef, Rows, RunMark, Snapshot, SourceId, SourceView, Window};
 pub use group::{GroupBy, GroupId, GroupView, Identity, Recalled, RunSpan, Wish};
 pub use phrase::Phrase;
 pub use state::State;

@@ -192,3 +192,39 @@ proptest! {
         prop_assert_eq!(read, wanted);
     }
 }
+
+#[test]
+fn rows_are_made_again_only_when_something_changed_and_are_always_those_of_now() {
+    let project = Arc::new(Project::default());
+    let mut engine = Engine::new(project.clone());
+    let source = engine.add_source("game");
+    engine.start_run(source, Some(Millis(0)), project);
+    let mut offset = 0;
+    let mut say = |engine: &mut Engine, time: i64, text: &str| {
+        engine.feed(source, Stream::Out, Some(Millis(time)), offset, text.as_bytes());
+        offset += text.len() as u64;
+        engine.tick(Millis(time));
+        engine.snapshot().groups
+    };
+    let told = |rows: &[Arc<izba_core::GroupView>]| -> Vec<(String, u64)> {
+        rows.iter().map(|r| (r.shape.clone(), r.count)).collect()
+    };
+    let first = say(&mut engine, 10_000, "ERROR the marsh is dry\nall is well\n");
+    assert_eq!(told(&first), told(&engine.groups()));
+    // Once no count a second falls any more, ordinary lines cost no row.
+    let quiet = say(&mut engine, 60_000, "all is well\n");
+    let still = say(&mut engine, 60_500, "all is well\n");
+    assert!(Arc::ptr_eq(&quiet, &still), "nothing changed");
+    let later = say(&mut engine, 62_000, "all is well\n");
+    assert!(!Arc::ptr_eq(&still, &later), "a silence has grown meanwhile");
+    // A new sighting is there at once, and so is what is not complete yet.
+    let again = say(&mut engine, 62_001, "ERROR the marsh is dry\nall is well\n");
+    assert_eq!(told(&again), [("the marsh is dry".to_owned(), 2)]);
+    assert_eq!(told(&again), told(&engine.groups()));
+    let id = again[0].id;
+    assert_eq!(again.row(id).map(|r| r.count), Some(2));
+    assert!(again.row(izba_core::GroupId(77)).is_none());
+    // So is what the user decides.
+    engine.wish(&izba_core::Wish::Mute(again[0].identity.clone(), true));
+    assert!(engine.snapshot().groups[0].muted);
+}

@@ -313,7 +313,8 @@ fn of_layouts_that_no_code_lists_ninety_five_in_a_hundred_are_found() {
 
 #[test]
 fn layouts_of_real_logs_are_found() {
-    let root = std::path::Path::new(concat!(env!("CARGO_MANIFEST_DIR"), "/../../samples/logs"));
+    let root =
+        std::path::Path::new(concat!(env!("CARGO_MANIFEST_DIR"), "/../../cases/consoles/logs"));
     let mut folders: Vec<_> = std::fs::read_dir(root)
         .expect("samples")
         .flatten()

@@ -189,7 +189,7 @@ fn that_a_program_ended_is_no_error_beside_its_error() {
 }
 
 fn samples() -> Vec<u8> {
-    let root = Path::new(concat!(env!("CARGO_MANIFEST_DIR"), "/../../samples"));
+    let root = Path::new(concat!(env!("CARGO_MANIFEST_DIR"), "/../../cases/consoles"));
     let folders = |of: &Path| {
         std::fs::read_dir(of)
             .into_iter()

@@ -1,4 +1,4 @@
-//! What Izba makes of real output: every folder below `samples/` is a test.
+//! What Izba makes of real output: every folder below `cases/consoles/` is a test.
 #![expect(clippy::disallowed_methods, reason = "a test reads its samples")]
 
 use izba_core::{Engine, answer};
@@ -36,7 +36,7 @@ fn read(project: &Arc<Project>, chunks: &[&[u8]], mut between: impl FnMut(&mut E
 
 #[test]
 fn every_sample_is_read_as_a_person_would() {
-    insta::glob!("../../../samples", "*/*/console.txt", |path| {
+    insta::glob!("../../../cases/consoles", "*/*/console.txt", |path| {
         let folder = path.parent().expect("a sample lies in a folder");
         let project = project(folder);
         let engine = read(&project, &[&std::fs::read(path).expect("the sample")], |_| ());
@@ -98,7 +98,7 @@ proptest! {
     /// Any cutting into chunks and any ticks between them give the same JSON as reading the whole.
     #[test]
     fn chunks_and_ticks_make_no_difference(cuts in proptest::collection::vec(0usize..4000, 0..12), ticks in any::<u64>(), which in 0usize..1000) {
-        let samples: Vec<_> = walk(Path::new(concat!(env!("CARGO_MANIFEST_DIR"), "/../../samples")));
+        let samples: Vec<_> = walk(Path::new(concat!(env!("CARGO_MANIFEST_DIR"), "/../../cases/consoles")));
         let folder = &samples[which % samples.len()];
         let project = project(folder);
         let bytes = std::fs::read(folder.join("console.txt")).expect("the sample");
@@ -163,7 +163,7 @@ fn the_page_of_families_is_true() {
 fn what_is_found_is_what_is_true() {
     let mut wrong = String::new();
     let mut events = 0;
-    for folder in walk(Path::new(concat!(env!("CARGO_MANIFEST_DIR"), "/../../samples"))) {
+    for folder in walk(Path::new(concat!(env!("CARGO_MANIFEST_DIR"), "/../../cases/consoles"))) {
         let Ok(truth) = std::fs::read_to_string(folder.join("truth")) else { continue };
         let project = project(&folder);
         let engine = read(
@@ -208,7 +208,7 @@ fn what_is_found_is_what_is_true() {
 /// What the public contract says of every line that `--as jsonl` prints, whatever was read.
 #[test]
 fn no_field_of_the_answer_lies() {
-    for folder in walk(Path::new(concat!(env!("CARGO_MANIFEST_DIR"), "/../../samples"))) {
+    for folder in walk(Path::new(concat!(env!("CARGO_MANIFEST_DIR"), "/../../cases/consoles"))) {
         let project = project(&folder);
         let log = std::fs::read(folder.join("console.txt")).expect("the sample");
         let lines = answer::jsonl(&read(&project, &[&log], |_| ()), &answer::Choice::default());

@@ -8,8 +8,8 @@ use std::io;
 use std::path::Path;
 use std::sync::LazyLock;
 
-static FILES: Dir<'_> = include_dir!("$CARGO_MANIFEST_DIR/../../demo/night-ferry");
-static LIST: &str = include_str!("../../../demo/faults.toml");
+static FILES: Dir<'_> = include_dir!("$CARGO_MANIFEST_DIR/demo/night-ferry");
+static LIST: &str = include_str!("../demo/faults.toml");
 
 /// The file that marks a folder as the demo project, so that nothing of the user's is written over.
 pub const MARK: &str = "izba.toml";
@@ -267,7 +267,7 @@ pub fn page() -> String {
     let elsewhere = faults.iter().filter(|f| f.is_elsewhere()).count();
     let mut page = format!(
         "# The faults of Night Ferry\n\nAll {} of them are real: mend one, run again, and it is gone. {} have their guilty line elsewhere than the \
-         console says; {} say nothing at all.\nThis page is made from `demo/faults.toml` by `cargo xtask faults`.\n",
+         console says; {} say nothing at all.\nThis page is made from `crates/izba-standins/demo/faults.toml` by `cargo xtask faults`.\n",
         faults.len(),
         elsewhere,
         faults.iter().filter(|f| f.silent).count()

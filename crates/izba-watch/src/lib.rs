@@ -9,6 +9,7 @@ pub mod drawing;
 mod filtering;
 pub mod guilty;
 mod keeping;
+mod maps;
 mod noting;
 mod orders;
 mod pausing;

@@ -6,6 +6,7 @@
 //! interface.
 
 use crate::keeping::Past;
+use crate::maps::Maps;
 use crate::orders::{Answer, Order, Published};
 use crate::wanted::{Origin, Wanted};
 use crate::worker::Worker;
@@ -162,7 +163,7 @@ impl Watch {
             valuing: None,
             noting,
             past: setup.past.as_ref().map(|p| p.run.card.number),
-            maps: (maps, None),
+            maps: Maps::new(maps),
             saved: None,
             again_on_save: setup.again_on_save,
             announced: announced.clone(),

@@ -14,7 +14,7 @@ const BOUND: Duration = Duration::from_secs(30);
 /// Scripts of about 200 lines, made from the healthy seeds, each with names of its own.
 fn fill(folder: &Path) -> Result<(), String> {
     let mut parts = Vec::new();
-    for project in std::fs::read_dir(root().join("seeds"))
+    for project in std::fs::read_dir(root().join("cases/faults"))
         .map_err(|e| e.to_string())?
         .flatten()
         .filter(|p| p.file_name().to_string_lossy().starts_with("lua-"))

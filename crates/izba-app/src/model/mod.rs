@@ -369,14 +369,9 @@ impl Model {
         remarks.get(at).map(|r| (at, (*r).clone()))
     }
 
-    /// A group by its number.
+    /// A group by its number, or the row that it is counted in.
     pub fn group(&self, id: GroupId) -> Option<&Arc<GroupView>> {
-        self.shown
-            .snapshot
-            .groups
-            .iter()
-            .find(|g| g.id == id)
-            .or_else(|| self.shown.snapshot.groups.iter().find(|g| g.holds(id)))
+        self.shown.snapshot.groups.row(id)
     }
 
     /// The groups in the order of the list: those of this run, then those that went quiet.

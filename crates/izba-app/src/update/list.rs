@@ -3,6 +3,7 @@
 use crate::keymap::Action;
 use crate::model::{Layout, Model, Question, Room, list_window};
 use izba_core::GroupId;
+use std::collections::HashSet;
 
 pub(super) fn sort_list(model: &mut Model, anew: bool) {
     let listed: Vec<GroupId> =
@@ -13,12 +14,10 @@ pub(super) fn sort_list(model: &mut Model, anew: bool) {
         model.order = listed;
         return;
     }
-    model.order.retain(|id| listed.contains(id));
-    for id in listed {
-        if !model.order.contains(&id) {
-            model.order.push(id);
-        }
-    }
+    let here: HashSet<GroupId> = listed.iter().copied().collect();
+    model.order.retain(|id| here.contains(id));
+    let before: HashSet<GroupId> = model.order.iter().copied().collect();
+    model.order.extend(listed.into_iter().filter(|id| !before.contains(id)));
 }
 
 pub(super) fn choose(model: &mut Model, action: Action) {

@@ -140,7 +140,7 @@ fn every_command_has_help_with_an_example() {
 #[test]
 fn a_large_log_says_the_same_on_one_core_and_on_several() {
     let folder = tempfile::tempdir().expect("a temporary folder");
-    let samples = concat!(env!("CARGO_MANIFEST_DIR"), "/../../samples");
+    let samples = concat!(env!("CARGO_MANIFEST_DIR"), "/../../cases/consoles");
     let mut all = Vec::new();
     for language in
         std::fs::read_dir(samples).expect("samples").flatten().filter(|l| l.path().is_dir())

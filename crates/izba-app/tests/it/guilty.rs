@@ -141,7 +141,7 @@ fn table(title: &str, outcomes: &[&Outcome]) -> (String, [f64; 5]) {
 
 #[test]
 fn the_guilty_line_is_named_in_seeded_faults() {
-    let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../seeds");
+    let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../cases/faults");
     let kept = std::fs::read_to_string(folder.join("cases.jsonl")).expect("the cases are there");
     let cases: Vec<Case> =
         kept.lines().map(|l| serde_json::from_str(l).expect("a case is JSON")).collect();
@@ -184,7 +184,7 @@ proptest::proptest! {
     /// points into it.
     #[test]
     fn who_did_it_is_looked_for_in_any_text(which in proptest::prelude::any::<proptest::sample::Index>(), edits in proptest::collection::vec((0usize..60, 0usize..4, "[a-z(){}\\[\\]\"'=.,:;\n 0-9]{0,12}"), 1..5)) {
-        let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../seeds");
+        let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../cases/faults");
         let kept = std::fs::read_to_string(folder.join("cases.jsonl")).expect("the cases are there");
         let lines: Vec<&str> = kept.lines().collect();
         let case: Case = serde_json::from_str(lines[which.index(lines.len())]).expect("a case is JSON");

@@ -8,7 +8,7 @@ use std::process::{Command, Stdio};
 /// Runs the samples of one language live and compares the sentence with that of the kept output.
 #[track_caller]
 fn check(language: &str, script: &str) {
-    let samples = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../samples").join(language);
+    let samples = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../cases/consoles").join(language);
     let mut seen = 0;
     for sample in std::fs::read_dir(&samples).expect("samples").flatten().map(|e| e.path()) {
         let folder = tempfile::tempdir().expect("a temporary folder");

@@ -32,7 +32,7 @@ fn all_samples_keep_to_the_schema() {
             .remove("pattern");
     }
     let validator = jsonschema::validator_for(&schema).expect("it is a schema");
-    let samples = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../samples");
+    let samples = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../cases/consoles");
     let (mut logs, mut results) = (0, 0);
     for language in std::fs::read_dir(&samples)
         .expect("samples are there")

@@ -5,6 +5,9 @@
 //! to the groups.
 
 mod feed;
+mod rows;
+
+pub use rows::Rows;
 
 use crate::digest::Placed;
 use crate::filter::Around;
@@ -23,6 +26,8 @@ use izba_model::text::{SafeText, decode};
 use izba_model::{Level, Millis};
 use jiff::tz::TimeZone;
 
+use rows::{Kept, MadeOf};
+use std::cell::RefCell;
 use std::sync::Arc;
 
 /// An entry that nothing has followed for this long is shown as it stands: traces are written line
@@ -189,7 +194,7 @@ pub struct Snapshot {
     /// The sources, in the order in which they were added.
     pub sources: Vec<SourceView>,
     /// The groups, most important first.
-    pub groups: Vec<Arc<GroupView>>,
+    pub groups: Arc<Rows>,
     /// Lines and errors over time.
     pub timeline: Arc<Timeline>,
     /// What the rows stand for.
@@ -212,6 +217,7 @@ pub struct Engine {
     zone: TimeZone,
     by: GroupBy,
     now: Option<Millis>,
+    kept: RefCell<Option<Kept>>,
 }
 
 impl Engine {
@@ -227,6 +233,7 @@ impl Engine {
             zone: TimeZone::UTC,
             by: GroupBy::default(),
             now: None,
+            kept: RefCell::default(),
         }
     }
 
@@ -608,24 +615,7 @@ impl Engine {
                     .flat_map(move |a| a.peek().map(move |open| (at, open)))
             })
             .collect();
-        let groups = if open.is_empty() {
-            self.groups()
-        } else {
-            let mut table = self.groups.clone();
-            for (at, open) in open {
-                let source = &self.sources[at];
-                let Placed { entry, like, first_line, .. } = Placed::new(open, &source.setting);
-                table.record(Sighting {
-                    source: at,
-                    now: source.run_now(),
-                    line: first_line,
-                    entry,
-                    like,
-                    project: &source.setting.project,
-                });
-            }
-            self.views(&table)
-        };
+        let groups = self.rows_with(open);
         let sources = self
             .sources
             .iter()
@@ -654,6 +644,45 @@ impl Engine {
             rows: self.rows,
             now,
         }
+    }
+
+    /// The rows, with entries that are not complete counted as they stand; those of the last call
+    /// while nothing changed.
+    fn rows_with(&self, open: Vec<(usize, Assembled)>) -> Arc<Rows> {
+        let of = MadeOf {
+            version: self.groups.version(),
+            by: self.by,
+            sources: self
+                .sources
+                .iter()
+                .map(|s| (s.run, s.runs.len(), s.mark.clone(), s.own.clone()))
+                .collect(),
+            open: open.iter().map(|(at, open)| (*at, open.first_line, open.last_line)).collect(),
+        };
+        if let Some(kept) = self.kept.borrow().as_ref().filter(|k| k.holds(&of, self.now)) {
+            return kept.rows.clone();
+        }
+        let views = if open.is_empty() {
+            self.groups()
+        } else {
+            let mut table = self.groups.clone();
+            for (at, open) in open {
+                let source = &self.sources[at];
+                let Placed { entry, like, first_line, .. } = Placed::new(open, &source.setting);
+                table.record(Sighting {
+                    source: at,
+                    now: source.run_now(),
+                    line: first_line,
+                    entry,
+                    like,
+                    project: &source.setting.project,
+                });
+            }
+            self.views(&table)
+        };
+        let rows = Arc::new(Rows::of(views));
+        *self.kept.borrow_mut() = Some(Kept { of, at: self.now, rows: rows.clone() });
+        rows
     }
 
     /// Bytes of memory that grow with what was read.

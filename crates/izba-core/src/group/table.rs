@@ -90,6 +90,8 @@ pub struct GroupTable {
     found: Vec<Wish>,
     /// Whether more than one source tells anything.
     several: bool,
+    /// Counts up with each change.
+    version: u64,
 }
 
 /// One sighting on its way into the table.
@@ -136,8 +138,14 @@ impl GroupTable {
         self.last_error.get(&source).is_some_and(|(_, r)| *r == run)
     }
 
+    /// A number that is another one after each change.
+    pub fn version(&self) -> u64 {
+        self.version
+    }
+
     /// From now on more than one source may tell the same.
     pub fn expect_several(&mut self) {
+        self.version += 1;
         self.several = true;
     }
 
@@ -148,6 +156,7 @@ impl GroupTable {
 
     /// Follows a wish; returns the one that takes it back.
     pub fn wish(&mut self, wish: &Wish) -> Wish {
+        self.version += 1;
         Arc::make_mut(&mut self.wishes).follow(wish)
     }
 
@@ -158,11 +167,13 @@ impl GroupTable {
 
     /// Notes that an own file was saved while programs run.
     pub fn saved(&mut self, time: Millis, path: String) {
+        self.version += 1;
         self.saved = Some((time, path));
     }
 
     /// Notes that a run ended badly: what it said last is what stopped it.
     pub fn stopped(&mut self, source: usize, run: u32) {
+        self.version += 1;
         if let Some((id, _)) = self.last_error.get(&source).filter(|(_, r)| *r == run).copied()
             && let Some(group) = self.groups.get_mut(id.0 as usize)
             // A compiler's last sentence stops no more than its first; what was thrown does.
@@ -174,6 +185,7 @@ impl GroupTable {
 
     /// Puts in a group as earlier runs of its source left it.
     pub fn recall(&mut self, source: usize, recalled: Recalled) {
+        self.version += 1;
         let Recalled { identity, across, edited, entry, runs, gaps } = recalled;
         let id = GroupId(self.groups.len() as u32);
         if self.groups.len() >= GROUPS_CAP
@@ -204,6 +216,7 @@ impl GroupTable {
 
     /// Counts one sighting and returns its group.
     pub fn record(&mut self, sighting: Sighting<'_>) -> GroupId {
+        self.version += 1;
         let Sighting { source, now, line, entry, mut like, project } = sighting;
         let mut identity = self.kept_apart(source, like.identity.clone());
         if !self.by_identity.contains_key(&(source, identity.clone()))

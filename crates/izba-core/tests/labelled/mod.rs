@@ -5,7 +5,7 @@ use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
 fn folder() -> PathBuf {
-    Path::new(env!("CARGO_MANIFEST_DIR")).join("../../labelled")
+    Path::new(env!("CARGO_MANIFEST_DIR")).join("../../cases/groups")
 }
 
 /// The files below a folder.

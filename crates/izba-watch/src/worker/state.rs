@@ -1,5 +1,6 @@
 //! What the engine thread owns.
 
+use crate::maps::Maps;
 use crate::orders::{Answer, Published};
 use crate::sources::{Glob, WatchedSource};
 use crate::{cornered, detecting, filtering, keeping, noting, pausing, valuing, walking};
@@ -7,7 +8,7 @@ use arc_swap::ArcSwap;
 use izba_console::read::Layout;
 use izba_core::Engine;
 use izba_model::Project;
-use izba_sources::{Bell, FoundMap};
+use izba_sources::Bell;
 use std::path::PathBuf;
 use std::sync::Arc;
 use std::sync::atomic::AtomicBool;
@@ -47,8 +48,7 @@ pub(crate) struct Worker {
     pub(crate) valuing: Option<valuing::Valuing>,
     pub(crate) noting: noting::Noting,
     pub(crate) past: Option<u32>,
-    /// Source maps as they were found last, and when that was.
-    pub(crate) maps: (Vec<FoundMap>, Option<Instant>),
+    pub(crate) maps: Maps,
     /// When commands that start again on a save do so: a moment after the last of several saves.
     pub(crate) saved: Option<Instant>,
     pub(crate) again_on_save: bool,

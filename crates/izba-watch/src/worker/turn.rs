@@ -6,7 +6,7 @@ use crate::records::feed_record;
 use crate::sources::WatchedSource;
 use crate::{cornered, filtering, valuing, walking};
 use izba_core::{RunMark, SourceId};
-use izba_sources::Event;
+use izba_sources::{Event, Record};
 use std::sync::Arc;
 use std::sync::atomic::Ordering;
 use std::sync::mpsc::{Receiver, RecvTimeoutError};
@@ -20,15 +20,13 @@ const TICK: Duration = Duration::from_millis(200);
 const QUIET_TICK: Duration = Duration::from_secs(1);
 /// How long spools are read before orders are looked at again.
 const SLICE: Duration = Duration::from_millis(8);
-/// How often source maps are looked for at most.
-const MAPS: Duration = Duration::from_millis(300);
 impl Worker {
     pub(crate) fn run(&mut self, inbox: &Receiver<Order>) {
         let mut shown = Instant::now();
         let mut changed = true;
         let mut busy_at = Instant::now();
         loop {
-            let busy = self.backlog() > 0
+            let busy = self.backlog() > 0 && !self.maps.is_looking()
                 || self.finding.is_some()
                 || self.filtering.is_busy(self.engine.rows())
                 || self.walking.as_ref().is_some_and(|w| w.is_busy(self.engine.rows()))
@@ -275,13 +273,18 @@ impl Worker {
         for at in 0..self.sources.len() {
             self.look_at(at);
         }
-        // What arrived first is read first, whichever source it came from.
-        while begun.elapsed() < SLICE {
+        // What arrived first is read first, whichever source it came from; nothing while maps are
+        // looked for that the next line may need.
+        self.take_maps();
+        while begun.elapsed() < SLICE && !self.maps.is_looking() {
             let next = |s: &WatchedSource| s.next.as_ref().filter(|_| !s.held).map(|r| r.time);
             let earliest = (0..self.sources.len())
                 .filter(|at| next(&self.sources[*at]).is_some())
                 .min_by_key(|at| next(&self.sources[*at]));
             let Some(at) = earliest else { break };
+            if self.needs_maps(at) {
+                break;
+            }
             self.read_record(at);
             self.look_at(at);
             changed = true;
@@ -323,11 +326,6 @@ impl Worker {
 
     pub(crate) fn read_record(&mut self, at: usize) {
         let Some(record) = self.sources[at].next.take() else { return };
-        if matches!(record.event, Event::Bytes(_))
-            && memchr::memmem::find(&record.bytes, b"js:").is_some()
-        {
-            self.look_for_maps();
-        }
         if record.event == Event::Start && self.past.is_none() {
             // What was saved meanwhile is what the new run reads.
             self.project = self.today.clone();
@@ -361,21 +359,24 @@ impl Worker {
     }
 
     /// Bundles may be built while a program runs: their maps are looked for when a place in a
-    /// script is told.
-    pub(crate) fn look_for_maps(&mut self) {
-        if self.maps.1.is_some_and(|looked| looked.elapsed() < MAPS) {
-            return;
+    /// script is told. Whether the next record of a source has to wait for that.
+    fn needs_maps(&mut self, at: usize) -> bool {
+        let tells = |r: &Record| {
+            matches!(r.event, Event::Bytes(_)) && memchr::memmem::find(&r.bytes, b"js:").is_some()
+        };
+        if self.sources[at].next.as_ref().is_some_and(tells) {
+            self.maps.look(&self.root, &self.bell);
         }
-        let found = izba_sources::find_maps(&self.root);
-        let changed = found != self.maps.0;
-        self.maps = (found, Some(Instant::now()));
-        if changed {
-            let maps = izba_sources::read_maps(&self.maps.0);
-            self.today = Arc::new(self.today.with_bundles(maps.clone()));
-            self.project = Arc::new(self.project.with_bundles(maps));
-            for source in &self.sources {
-                self.engine.set_project(source.id, self.project.clone());
-            }
+        self.maps.is_looking()
+    }
+
+    /// Reads against the maps that a look found.
+    fn take_maps(&mut self) {
+        let Some(maps) = self.maps.take() else { return };
+        self.today = Arc::new(self.today.with_bundles(maps.clone()));
+        self.project = Arc::new(self.project.with_bundles(maps));
+        for source in &self.sources {
+            self.engine.set_project(source.id, self.project.clone());
         }
     }
 
