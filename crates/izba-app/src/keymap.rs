@@ -179,23 +179,11 @@ pub enum Action {
 /// Where an action has a meaning.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Scope {
-    /// Everywhere.
+    /// In every room.
     Everywhere,
-    /// In room Now.
-    Now,
-    /// In room Lines.
-    Lines,
-    /// In room Runs.
-    Runs,
-    /// In room Checks.
-    Checks,
-    /// In room Pause.
-    Pause,
-    /// In room Values.
-    Values,
-    /// In room Notes.
-    Notes,
-    /// Everywhere in the demo, and only there.
+    /// In one room.
+    In(Room),
+    /// In the demo.
     Demo,
 }
 
@@ -263,14 +251,14 @@ pub static BINDINGS: &[Binding] = &[
         &["Tab"],
         "next question",
         "Go to the next of the four questions",
-        Scope::Now,
+        Scope::In(Room::Now),
     ),
     bind(
         Action::PreviousQuestion,
         &["Shift+Tab"],
         "previous question",
         "Go to the question before",
-        Scope::Now,
+        Scope::In(Room::Now),
     ),
     bind(Action::Edit, &["e"], "edit", "Open your editor at the line", Scope::Everywhere),
     bind(Action::Again, &["a"], "run again", "Run the program again", Scope::Everywhere),
@@ -287,7 +275,7 @@ pub static BINDINGS: &[Binding] = &[
         &["z"],
         "full screen",
         "Open the question you are in to the full screen, and back",
-        Scope::Now,
+        Scope::In(Room::Now),
     ),
     bind(
         Action::Across,
@@ -343,21 +331,21 @@ pub static BINDINGS: &[Binding] = &[
         &["S"],
         "split",
         "Tell the parts of a group apart, by object, caller or words; or no longer",
-        Scope::Now,
+        Scope::In(Room::Now),
     ),
     bind(
         Action::Join,
         &["J"],
         "join",
         "Count a group with another one: press it on the first, then on the second",
-        Scope::Now,
+        Scope::In(Room::Now),
     ),
     bind(
         Action::GroupBy,
         &["o"],
         "rows by",
         "What a row stands for: the mistake, message, place, object, kind, family or source",
-        Scope::Now,
+        Scope::In(Room::Now),
     ),
     bind(Action::Undo, &["u"], "undo", "Take back what you decided last", Scope::Everywhere),
     bind(
@@ -367,25 +355,43 @@ pub static BINDINGS: &[Binding] = &[
         "Begin a new run here; what came before counts as the run before",
         Scope::Everywhere,
     ),
-    bind(Action::Earlier, &["←"], "earlier", "The run before", Scope::Runs),
-    bind(Action::Later, &["→"], "later", "The run after", Scope::Runs),
-    bind(Action::NextSource, &["Tab"], "next source", "The runs of the next source", Scope::Runs),
+    bind(Action::Earlier, &["←"], "earlier", "The run before", Scope::In(Room::Runs)),
+    bind(Action::Later, &["→"], "later", "The run after", Scope::In(Room::Runs)),
+    bind(
+        Action::NextSource,
+        &["Tab"],
+        "next source",
+        "The runs of the next source",
+        Scope::In(Room::Runs),
+    ),
     bind(
         Action::Compare,
         &["="],
         "compare",
         "The chosen run beside the one before it",
-        Scope::Runs,
+        Scope::In(Room::Runs),
     ),
-    bind(Action::Find, &["i"], "find", "Find words in the lines, without hiding any", Scope::Lines),
+    bind(
+        Action::Find,
+        &["i"],
+        "find",
+        "Find words in the lines, without hiding any",
+        Scope::In(Room::Lines),
+    ),
     bind(
         Action::Mine,
         &["y"],
         "this is mine",
         "Who speaks in this line is mine, or is not; all else of its source ranks below",
-        Scope::Lines,
+        Scope::In(Room::Lines),
     ),
-    bind(Action::GoTo, &["n"], "go to a line", "Go to a line by its number", Scope::Lines),
+    bind(
+        Action::GoTo,
+        &["n"],
+        "go to a line",
+        "Go to a line by its number",
+        Scope::In(Room::Lines),
+    ),
     bind(
         Action::Reply,
         &["r"],
@@ -426,46 +432,58 @@ pub static BINDINGS: &[Binding] = &[
         &["y"],
         "draw beside",
         "Draw this series beside the chosen one on the same axis, or no longer",
-        Scope::Values,
+        Scope::In(Room::Values),
     ),
-    bind(Action::Closer, &["+"], "closer", "A shorter stretch of time", Scope::Values),
-    bind(Action::Wider, &["-"], "wider", "A longer stretch of time", Scope::Values),
-    bind(Action::EarlierStretch, &["←"], "earlier", "The stretch of time before", Scope::Values),
-    bind(Action::LaterStretch, &["→"], "later", "The stretch of time after", Scope::Values),
+    bind(Action::Closer, &["+"], "closer", "A shorter stretch of time", Scope::In(Room::Values)),
+    bind(Action::Wider, &["-"], "wider", "A longer stretch of time", Scope::In(Room::Values)),
+    bind(
+        Action::EarlierStretch,
+        &["←"],
+        "earlier",
+        "The stretch of time before",
+        Scope::In(Room::Values),
+    ),
+    bind(
+        Action::LaterStretch,
+        &["→"],
+        "later",
+        "The stretch of time after",
+        Scope::In(Room::Values),
+    ),
     bind(
         Action::ReadEarlier,
         &["<"],
         "read off",
         "Read the values off at a moment, further back each time; Esc ends it",
-        Scope::Values,
+        Scope::In(Room::Values),
     ),
     bind(
         Action::ReadLater,
         &[">"],
         "read off later",
         "Read the values off at a later moment",
-        Scope::Values,
+        Scope::In(Room::Values),
     ),
     bind(
         Action::Differing,
         &["d"],
         "what differs",
         "To the value that differs most just before the chosen error; again to the next",
-        Scope::Values,
+        Scope::In(Room::Values),
     ),
     bind(
         Action::Pin,
         &["h"],
         "pin to Now",
         "Keep this value in sight in room Now, or no longer",
-        Scope::Values,
+        Scope::In(Room::Values),
     ),
     bind(
         Action::Prints,
         &["l"],
         "prints",
         "The prints that stand in your source, and the values they told",
-        Scope::Values,
+        Scope::In(Room::Values),
     ),
     bind(
         Action::RoomChecks,
@@ -500,21 +518,21 @@ pub static BINDINGS: &[Binding] = &[
         &["B"],
         "stop before it",
         "Stop the program just before the chosen error happens next time",
-        Scope::Now,
+        Scope::In(Room::Now),
     ),
     bind(
         Action::Corner,
         &["C"],
         "corner it",
         "Run a copy with parts left out, until only what the chosen error needs is left",
-        Scope::Now,
+        Scope::In(Room::Now),
     ),
     bind(
         Action::StopAgain,
         &["N"],
         "stop at it",
         "Stop the program when the chosen error happens again, and only then",
-        Scope::Now,
+        Scope::In(Room::Now),
     ),
     bind(
         Action::Breakpoint,
@@ -537,58 +555,82 @@ pub static BINDINGS: &[Binding] = &[
         "Let the stopped program go on; an error raised on purpose is passed over",
         Scope::Everywhere,
     ),
-    bind(Action::Over, &["→"], "one line", "To the next line of this function", Scope::Pause),
+    bind(
+        Action::Over,
+        &["→"],
+        "one line",
+        "To the next line of this function",
+        Scope::In(Room::Pause),
+    ),
     bind(
         Action::Into,
         &[">"],
         "into the call",
         "Into what this line calls; code outside your project is stepped past",
-        Scope::Pause,
+        Scope::In(Room::Pause),
     ),
-    bind(Action::Out, &["<"], "out", "Back to the line that called this function", Scope::Pause),
+    bind(
+        Action::Out,
+        &["<"],
+        "out",
+        "Back to the line that called this function",
+        Scope::In(Room::Pause),
+    ),
     bind(
         Action::OneTick,
         &["+"],
         "one tick",
         "Until this handler begins again for the same object",
-        Scope::Pause,
+        Scope::In(Room::Pause),
     ),
     bind(
         Action::RunHere,
         &["h"],
         "run to here",
         "Go on to the line chosen in the source",
-        Scope::Pause,
+        Scope::In(Room::Pause),
     ),
-    bind(Action::WatchValue, &["y"], "watch", "Watch an expression at each stop", Scope::Pause),
-    bind(Action::SetValue, &["="], "set value", "Give the chosen name another value", Scope::Pause),
+    bind(
+        Action::WatchValue,
+        &["y"],
+        "watch",
+        "Watch an expression at each stop",
+        Scope::In(Room::Pause),
+    ),
+    bind(
+        Action::SetValue,
+        &["="],
+        "set value",
+        "Give the chosen name another value",
+        Scope::In(Room::Pause),
+    ),
     bind(
         Action::AsTable,
         &["o"],
         "as a table",
         "A list of objects or of lists as a table; again to order it by the next column",
-        Scope::Pause,
+        Scope::In(Room::Pause),
     ),
     bind(
         Action::TakeOff,
         &["-"],
         "take off",
         "Take the chosen breakpoint or watched expression off",
-        Scope::Pause,
+        Scope::In(Room::Pause),
     ),
     bind(
         Action::StopsAt,
         &["n"],
         "stop at errors",
         "At which errors the program stops: at none, those that nobody catches, all",
-        Scope::Pause,
+        Scope::In(Room::Pause),
     ),
     bind(
         Action::NextPane,
         &["Tab"],
         "next pane",
         "Go to the next pane: values, source, steps",
-        Scope::Pause,
+        Scope::In(Room::Pause),
     ),
     bind(
         Action::Tell,
@@ -609,14 +651,14 @@ pub static BINDINGS: &[Binding] = &[
         &["-"],
         "rule out",
         "In Where: the chosen suspect or step is innocent",
-        Scope::Now,
+        Scope::In(Room::Now),
     ),
     bind(
         Action::Words,
         &["d"],
         "what words mean",
         "What the words mean that stand in the chosen error",
-        Scope::Now,
+        Scope::In(Room::Now),
     ),
     bind(
         Action::Sources,
@@ -630,14 +672,14 @@ pub static BINDINGS: &[Binding] = &[
         &["o"],
         "printed paths",
         "Paths that the program printed on purpose: who calls from where, how often",
-        Scope::Lines,
+        Scope::In(Room::Lines),
     ),
     bind(
         Action::Teach,
         &["l"],
         "how it is read",
         "How the chosen line is divided into its parts; correct it, or teach it",
-        Scope::Lines,
+        Scope::In(Room::Lines),
     ),
     bind(Action::Palette, &[":"], "commands", "All commands by name", Scope::Everywhere),
     bind(
@@ -687,13 +729,7 @@ pub fn binding(action: Action) -> &'static Binding {
 pub fn action_of(key: &str, room: Room, demo: bool) -> Option<Action> {
     let fits = |scope: Scope| match scope {
         Scope::Everywhere => true,
-        Scope::Now => room == Room::Now,
-        Scope::Lines => room == Room::Lines,
-        Scope::Runs => room == Room::Runs,
-        Scope::Checks => room == Room::Checks,
-        Scope::Pause => room == Room::Pause,
-        Scope::Values => room == Room::Values,
-        Scope::Notes => room == Room::Notes,
+        Scope::In(one) => room == one,
         Scope::Demo => demo,
     };
     BINDINGS.iter().find(|b| fits(b.scope) && b.keys.contains(&key)).map(|b| b.action)
@@ -756,13 +792,13 @@ mod tests {
     #[test]
     fn no_key_means_two_things_in_one_room_and_every_action_is_reached() {
         for scope in [
-            Scope::Now,
-            Scope::Lines,
-            Scope::Runs,
-            Scope::Checks,
-            Scope::Pause,
-            Scope::Values,
-            Scope::Notes,
+            Scope::In(Room::Now),
+            Scope::In(Room::Lines),
+            Scope::In(Room::Runs),
+            Scope::In(Room::Checks),
+            Scope::In(Room::Pause),
+            Scope::In(Room::Values),
+            Scope::In(Room::Notes),
         ] {
             let mut seen = std::collections::HashSet::new();
             let here = BINDINGS

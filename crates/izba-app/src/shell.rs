@@ -6,7 +6,7 @@ use crate::editor;
 use crate::keymap::key_name;
 use crate::model::Model;
 use crate::theme::Theme;
-use crate::update::{Effect, Msg, title, update};
+use crate::turn::{Effect, Msg, title, update};
 use crossterm::clipboard::CopyToClipboard;
 use crossterm::event::{
     self, DisableBracketedPaste, DisableMouseCapture, EnableBracketedPaste, EnableMouseCapture,
@@ -210,10 +210,10 @@ fn run(
         if dirty {
             screen
                 .terminal
-                .draw(|frame| crate::view::draw(&model, frame.area(), frame.buffer_mut()))?;
+                .draw(|frame| crate::screen::draw(&model, frame.area(), frame.buffer_mut()))?;
             let title = title(&model);
             if title != shown_title {
-                execute!(stdout(), SetTitle(crate::view::plain(&title)))?;
+                execute!(stdout(), SetTitle(crate::screen::plain(&title)))?;
                 shown_title = title;
             }
         }

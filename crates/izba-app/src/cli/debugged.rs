@@ -5,7 +5,7 @@
 use super::shared::{Outcome, Shared, has_screen, print};
 use crate::command_error::{CommandError, exit};
 use crate::model::PauseState;
-use crate::pausing::{self, Row};
+use crate::rooms::pause::rows::{self, Row};
 use izba_watch::wanted::{Debugged, Origin};
 use izba_watch::{Answer, Order, PauseOrder, Setup, Stops, Watch};
 
@@ -157,7 +157,7 @@ fn report(stop: &Stop) -> String {
         .map(|f| format!("{}:{}", f.own.as_deref().or(f.path.as_deref()).unwrap_or("?"), f.line))
         .unwrap_or_default();
     let mut said = format!("\n◎ stopped at {place}: {}\n", error.lines().next().unwrap_or(""));
-    for row in pausing::rows_of(stop, &PauseState::default()) {
+    for row in rows::rows_of(stop, &PauseState::default()) {
         match row {
             Row::Heading(words) => said += &format!("  {words}\n"),
             Row::Value(v) if v.path.starts_with("line/") && v.depth == 0 => {

@@ -361,6 +361,15 @@ impl Model {
         }
     }
 
+    /// The group that a decision is about: in room Lines that of the chosen line.
+    pub fn subject(&self) -> Option<Arc<GroupView>> {
+        if self.room != Room::Lines {
+            return self.selected().cloned();
+        }
+        let row = self.lines.rows.iter().find(|r| r.row == self.lines.cursor)?;
+        row.group.and_then(|(id, _)| self.group(id)).cloned()
+    }
+
     /// The chosen remark of room Checks with its place in the list, or the first.
     pub fn chosen_remark(&self) -> Option<(usize, Remark)> {
         let remarks = self.remarks();

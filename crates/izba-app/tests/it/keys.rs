@@ -3,7 +3,7 @@
 use crate::views::{demo, published_of};
 use izba_app::keymap::palette_matches;
 use izba_app::model::{FindOutcome, Model, Overlay, Question, Room};
-use izba_app::update::{Effect, Msg, title, update};
+use izba_app::turn::{Effect, Msg, title, update};
 use izba_core::{GroupId, LineRef, SourceId};
 use izba_model::{Millis, ProjectFile, SafeText, Stream};
 use izba_watch::{Answer, LineRow, Order};

@@ -6,7 +6,7 @@ use crate::tmux::{Tmux, izba};
 use crate::views::picture;
 use izba_app::model::{Model, Room};
 use izba_app::theme::{Depth, Theme};
-use izba_app::update::{Effect, Msg, update};
+use izba_app::turn::{Effect, Msg, update};
 use izba_cause::pause::{Breakpoint, before_fault, first_line_of_handler, spoken};
 use izba_core::Wish;
 use izba_dap::{Begin, Phase, Stop, Want};
@@ -341,10 +341,10 @@ fn an_adapter_that_nobody_here_wrote_is_spoken_to() {
                 game.watch.order(order);
             }
         }
-        izba_app::pausing::table(&model)
+        izba_app::rooms::pause::rows::table(&model)
             .is_some_and(|t| t.waiting == 0 && t.rows.len() >= 2 && t.columns.len() >= 3)
     });
-    let table = izba_app::pausing::table(&model).expect("it is there");
+    let table = izba_app::rooms::pause::rows::table(&model).expect("it is there");
     let cells = |name: &str| {
         table.rows.iter().find(|r| r[0] == name).map(|r| r[1..3].to_vec()).unwrap_or_default()
     };
@@ -427,13 +427,13 @@ fn what_is_large_or_holds_itself_opens_piece_by_piece() {
                 game.watch.order(order);
             }
         }
-        izba_app::pausing::rows(&model).iter().any(|r| matches!(r, izba_app::pausing::Row::Value(v) if v.name.ends_with("more; Enter lists them")))
+        izba_app::rooms::pause::rows::rows(&model).iter().any(|r| matches!(r, izba_app::rooms::pause::rows::Row::Value(v) if v.name.ends_with("more; Enter lists them")))
     });
     drop(shown);
     assert!(
-        izba_app::pausing::rows(&model).len() < 400,
+        izba_app::rooms::pause::rows::rows(&model).len() < 400,
         "{}",
-        izba_app::pausing::rows(&model).len()
+        izba_app::rooms::pause::rows::rows(&model).len()
     );
     game.want(Want::End);
     game.until("the end", |p| !p.running);

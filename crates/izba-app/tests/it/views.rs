@@ -2,10 +2,10 @@
 
 use izba_app::model::{Layout, Model, Overlay, Question, Room};
 use izba_app::theme::{Depth, Theme};
-use izba_app::update::{Effect, Msg, update};
+use izba_app::turn::{Effect, Msg, update};
 use izba_watch::{Answer, LineRow, Published};
 
-use izba_app::view;
+use izba_app::screen as view;
 use izba_core::{Engine, GroupId, LineRef, SourceId};
 use izba_model::{Millis, Project, ProjectFile, SafeText, Stream};
 use proptest::prelude::*;
@@ -377,7 +377,9 @@ fn held_still_is_held_and_clicks_choose() {
     assert_eq!((model.shown.snapshot.rows, model.live.snapshot.rows), (before, before + 2));
     let list = Layout::of(&model).what;
     let row = (list.top()..list.bottom())
-        .find(|row| view::group_at(&model, list, *row) == Some(model.order[2]))
+        .find(|row| {
+            izba_app::rooms::now::what::group_at(&model, list, *row) == Some(model.order[2])
+        })
         .expect("it is listed");
     let _ = update(&mut model, Msg::Click(20, row));
     assert_eq!(model.chosen, Some(model.order[2]));
@@ -717,9 +719,12 @@ fn the_chosen_value_stays_chosen_when_others_arrive_above_it() {
     let mut model = demo((142, 42));
     stopped_with_values(&mut model);
     keys(&mut model, &["6", "End"]);
-    let chosen = |model: &Model| izba_app::pausing::rows(model)[model.pause.row].clone();
+    let chosen = |model: &Model| izba_app::rooms::pause::rows::rows(model)[model.pause.row].clone();
     let before = chosen(&model);
-    assert!(matches!(&before, izba_app::pausing::Row::Value(v) if v.name == "wicks"), "{before:?}");
+    assert!(
+        matches!(&before, izba_app::rooms::pause::rows::Row::Value(v) if v.name == "wicks"),
+        "{before:?}"
+    );
     let mut published = (*model.live).clone();
     let mut state = (*published.pause.state).clone();
     let mut stop = (**state.stop.as_ref().expect("it stands")).clone();

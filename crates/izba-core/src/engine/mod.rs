@@ -5,8 +5,10 @@
 //! to the groups.
 
 mod feed;
+mod mark;
 mod rows;
 
+pub use mark::RunMark;
 pub use rows::Rows;
 
 use crate::digest::Placed;
@@ -40,23 +42,6 @@ const LAYOUTS: usize = 8;
 /// Index of a source within one engine.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord)]
 pub struct SourceId(pub usize);
-
-/// How a source's run goes.
-#[derive(Debug, Clone, PartialEq, Eq, Default)]
-pub enum RunMark {
-    /// Nothing has started yet.
-    #[default]
-    Waiting,
-    /// It runs, or is watched.
-    Running,
-    /// It has ended.
-    Ended {
-        /// In these words (“ended with exit code 1”).
-        how: String,
-        /// Whether that is nothing to worry about.
-        well: bool,
-    },
-}
 
 #[derive(Debug)]
 struct Source {

@@ -1,7 +1,7 @@
 //! The rows of a snapshot, kept as long as nothing that they are made of changed: a program that
 //! prints ordinary lines only must not cost the making of thousands of quiet rows at each of them.
 
-use super::RunMark;
+use super::mark::RunMark;
 use crate::group::{GroupBy, GroupId, GroupView};
 use izba_model::Millis;
 use std::collections::HashMap;

@@ -1,0 +1,8 @@
+//! What rooms and sheets are put together from: effects, the list of groups, typed text, and the pen
+//! that writes into cells.
+
+pub mod effect;
+pub mod input;
+pub mod list;
+pub mod pen;
+pub mod said;

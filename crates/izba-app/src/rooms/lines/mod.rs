@@ -1,0 +1,70 @@
+//! Room Lines: everything as it arrived.
+
+pub mod update;
+pub mod view;
+
+use super::kind::PLAIN;
+use super::{News, RoomKind, phrase};
+use crate::keymap::Action;
+use crate::model::{LINES_TOP, Model, Room, lines_page};
+use crate::parts::effect::Effect;
+use update::{act_in_lines, ask_rows, go_to_row, on_find_key, order_rows};
+
+/// The room.
+pub static ROOM: RoomKind = RoomKind {
+    room: Room::Lines,
+    name: "Lines",
+    action: Action::RoomLines,
+    about: "Everything as it arrived. Marked lines belong to an error or a warning.",
+    open,
+    act: act_in_lines,
+    input: |model| model.lines.find.as_mut().filter(|f| f.typing).map(|f| &mut f.input),
+    on_typing: |model, key| {
+        let typing = model.lines.find.as_ref().is_some_and(|f| f.typing);
+        typing.then(|| on_find_key(model, key))
+    },
+    on_news: news,
+    on_click: |model, _, row| {
+        if row < LINES_TOP || u64::from(row - LINES_TOP) >= lines_page(model) {
+            return Vec::new();
+        }
+        let last = model.shown.snapshot.rows.saturating_sub(1);
+        go_to_row(model, (model.lines.top + u64::from(row - LINES_TOP)).min(last));
+        ask_rows(model)
+    },
+    on_wheel: |model, action, _, _| {
+        (0..2).for_each(|_| drop(act_in_lines(model, action)));
+        act_in_lines(model, action)
+    },
+    draw: view::draw,
+    hints: |model| {
+        let mut keys = vec![(Action::Deeper, "its group"), (Action::Filter, "")];
+        if model.filter.phrase.is_some() {
+            keys.push((Action::Peek, if model.peek { "hide again" } else { "" }));
+        }
+        keys.extend([(Action::Find, ""), (Action::Teach, ""), (Action::Paths, "")]);
+        keys.push((Action::Last, "newest"));
+        keys.push((Action::Hold, if model.held { "go on" } else { "hold" }));
+        keys.push((Action::RoomNow, ""));
+        super::hints(&keys)
+    },
+    ..PLAIN
+};
+
+fn open(model: &mut Model) -> Vec<Effect> {
+    model.room = Room::Lines;
+    if let Some(phrase) = model.line_filter().cloned() {
+        return phrase::set(model, Some(phrase));
+    }
+    // Rows that are still at hand may have been read before their groups were known.
+    let effects = ask_rows(model);
+    if effects.is_empty() { order_rows(model) } else { effects }
+}
+
+fn news(model: &mut Model, News { grew, regrouped }: News) -> Vec<Effect> {
+    if model.line_filter().is_some() || !(regrouped || grew && model.lines.follow) {
+        return Vec::new();
+    }
+    let effects = ask_rows(model);
+    if regrouped && effects.is_empty() { order_rows(model) } else { effects }
+}

@@ -1,0 +1,41 @@
+//! Room Notes: what the user wrote about errors.
+
+pub mod update;
+pub mod view;
+
+use super::RoomKind;
+use super::kind::PLAIN;
+use crate::keymap::Action;
+use crate::model::Room;
+
+/// The room.
+pub static ROOM: RoomKind = RoomKind {
+    room: Room::Notes,
+    name: "Notes",
+    action: Action::RoomNotes,
+    about: "What you wrote about errors; it is offered when one like them appears.",
+    open: update::open,
+    act: |model, action| match action {
+        Action::Filter => {
+            model.notes.typing = true;
+            Vec::new()
+        }
+        _ => update::act(model, action),
+    },
+    own: &[Action::Filter, Action::Edit],
+    back_clears_phrase: |_| false,
+    input: |model| model.notes.typing.then_some(&mut model.notes.search),
+    on_typing: |model, key| model.notes.typing.then(|| update::on_search_key(model, key)),
+    on_wheel: |model, action, _, _| update::act(model, action),
+    draw: view::draw,
+    tells_phrase: false,
+    hints: |_| {
+        super::hints(&[
+            (Action::Deeper, "write in it"),
+            (Action::Edit, "edit the file"),
+            (Action::Filter, "look for words"),
+            (Action::RoomNow, ""),
+        ])
+    },
+    ..PLAIN
+};

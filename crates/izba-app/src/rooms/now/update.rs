@@ -1,0 +1,200 @@
+//! Keys of room Now: the list that does not move under the cursor, steps, the way to the editor.
+
+use crate::keymap::Action;
+use crate::model::{Model, Overlay, Question, Room, Shown};
+use crate::parts::effect::{Effect, say};
+use crate::parts::list::{choose, sort_list};
+use izba_core::{GroupBy, LineRef, SourceId};
+use izba_watch::Order;
+
+/// Puts the list into the order of the snapshot, unless the user is choosing in it; then only adds
+/// what is new below.
+pub(crate) fn act_in_now(model: &mut Model, action: Action) -> Vec<Effect> {
+    match action {
+        Action::Up
+        | Action::Down
+        | Action::PageUp
+        | Action::PageDown
+        | Action::First
+        | Action::Last => match model.focus {
+            Question::What => choose(model, action),
+            Question::Where => step(model, action),
+            Question::Why => {
+                let by = match action {
+                    Action::Up => -1,
+                    Action::Down => 1,
+                    Action::PageUp => -10,
+                    Action::PageDown => 10,
+                    Action::First => -10_000,
+                    _ => 10_000,
+                };
+                model.scroll.1 = model
+                    .scroll
+                    .1
+                    .saturating_add_signed(by)
+                    .min(crate::rooms::now::why::rows(model));
+            }
+            Question::When => {}
+        },
+        Action::NextQuestion | Action::PreviousQuestion => {
+            model.focus = model.focus.step(if action == Action::NextQuestion { 1 } else { 3 });
+            if model.zoom.is_some() {
+                model.zoom = Some(model.focus);
+            }
+            // Whoever leaves the list holds still elsewhere: now it may be sorted.
+            sort_list(model, false);
+        }
+        Action::Deeper => match (model.focus, model.zoom) {
+            (Question::What, _) => {
+                model.focus = Question::Where;
+                if model.zoom.is_some() {
+                    model.zoom = Some(Question::Where);
+                }
+            }
+            (focus, None) => model.zoom = Some(focus),
+            (_, Some(_)) => {}
+        },
+        Action::Back => {
+            if model.zoom.is_some() {
+                model.zoom = None;
+            } else if model.focus != Question::What {
+                model.focus = Question::What;
+            } else if model.chosen.is_some() {
+                model.chosen = None;
+                sort_list(model, true);
+            } else if model.live.past.is_some() {
+                return vec![Effect::LeavePast];
+            }
+        }
+        Action::GroupBy => {
+            let by = model.shown.snapshot.by;
+            let at = GroupBy::ALL.iter().position(|b| *b == by).unwrap_or(0);
+            let next = GroupBy::ALL[(at + 1) % GroupBy::ALL.len()];
+            (model.chosen, model.step, model.scroll) = (None, 0, (0, 0));
+            say(model, format!("a row stands for each {}", next.word()));
+            return vec![Effect::Order(Order::GroupBy(next))];
+        }
+        Action::Split => return crate::rooms::phrase::split(model),
+        Action::Join => return crate::rooms::phrase::join(model),
+        Action::Zoom => model.zoom = if model.zoom.is_some() { None } else { Some(model.focus) },
+        Action::Across => {
+            let Some(group) = model.selected() else {
+                say(model, "there is no group yet whose lines could be shown");
+                return Vec::new();
+            };
+            let line = LineRef { source: SourceId(group.source), line: group.last_line };
+            return vec![Effect::Order(Order::RowOf(line))];
+        }
+        _ => {}
+    }
+    Vec::new()
+}
+
+pub(crate) fn step(model: &mut Model, action: Action) {
+    let steps = model.selected().map_or(0, |g| model.places(g).len());
+    let last = steps.saturating_sub(1);
+    model.step = match action {
+        Action::Up => model.step.saturating_sub(1),
+        Action::Down => (model.step + 1).min(last),
+        Action::PageUp | Action::First => 0,
+        _ => last,
+    };
+}
+
+/// Takes a suspect off the list, because the user has seen that it is innocent.
+pub(crate) fn rule_out(model: &mut Model) -> Vec<Effect> {
+    let Some(group) = model.selected().cloned() else { return Vec::new() };
+    let (key, place) = match model.place_shown(&group) {
+        Some((Shown::Suspect(s) | Shown::Reported(Some(s)), _)) => {
+            (Model::suspect_key(&group, s), format!("{}:{}", s.file, s.line))
+        }
+        Some((Shown::Step(..) | Shown::Reported(None), place)) => (
+            Model::step_key(&group, &place),
+            format!("the step {}:{}", place.file, place.line.unwrap_or(0)),
+        ),
+        _ => {
+            say(model, "choose a suspect or a step in Where first (Tab, then ↓)");
+            return Vec::new();
+        }
+    };
+    // A suspect leaves the list, and the next one is shown; a step stays on the way, marked.
+    if key.starts_with("suspect") {
+        model.step = 0;
+    }
+    let said = format!("{place} is ruled out by you; u takes it back");
+    vec![Effect::Order(Order::Wish(vec![izba_core::Wish::Known(key, true)], said))]
+}
+
+/// Opens the sheet on which the chosen error is cornered; a new one begins at once.
+pub(crate) fn corner(model: &mut Model) -> Vec<Effect> {
+    let Some(group) = model.selected().map(|g| g.id) else {
+        say(model, "there is no error to corner yet");
+        return Vec::new();
+    };
+    model.overlay = Some(Overlay::Corner(0));
+    if model.live.corner.as_ref().is_some_and(|c| c.group == group) {
+        return Vec::new();
+    }
+    vec![Effect::Order(Order::Corner(group, false))]
+}
+
+pub(crate) fn edit(model: &mut Model) -> Vec<Effect> {
+    if model.room == Room::Checks {
+        return crate::rooms::checks::update::edit(model);
+    }
+    let (group, step) = match model.room {
+        Room::Now | Room::Runs | Room::Checks | Room::Pause | Room::Values | Room::Notes => {
+            (model.selected().cloned(), Some(model.step))
+        }
+        Room::Lines => {
+            let row = model.lines.rows.iter().find(|r| r.row == model.lines.cursor);
+            (row.and_then(|r| r.group).and_then(|(id, _)| model.group(id)).cloned(), None)
+        }
+    };
+    let Some(group) = group else {
+        say(
+            model,
+            if model.room != Room::Lines {
+                "there is nothing to mend yet"
+            } else {
+                "this line belongs to no error; choose one that does"
+            },
+        );
+        return Vec::new();
+    };
+    let shown = step.and_then(|_| model.place_shown(&group));
+    let reported = shown.as_ref().is_none_or(|(s, _)| matches!(s, Shown::Reported(_)));
+    let place = shown.map(|(_, place)| place).or_else(|| group.entry.place.clone());
+    let Some(place) = place else {
+        say(model, "this error names no line in your own files");
+        return Vec::new();
+    };
+    let published = &model.live;
+    let project = &published.snapshot.project;
+    let old = place.line.unwrap_or(1);
+    let line = project.line_today(&published.today, &place.file, old);
+    let text = project.line(&place.file, old).unwrap_or("");
+    let byte = if reported { group.explanation.token.map(|(start, _)| start) } else { None };
+    let byte = byte.or_else(|| place.column.map(|c| c.to_byte(text))).unwrap_or(0);
+    let column = text.get(..byte).map_or(1, |head| head.chars().count() as u32 + 1);
+    vec![Effect::Edit { file: place.file.to_string(), line, column }]
+}
+
+/// Has the demo mend the chosen group.
+pub(crate) fn mend(model: &mut Model) -> Vec<Effect> {
+    let Some(group) = model.selected().cloned() else {
+        say(model, "there is nothing to mend yet");
+        return Vec::new();
+    };
+    match crate::tour::fault_of(model, &group) {
+        Some(fault) => vec![Effect::Mend(fault)],
+        None => {
+            say(
+                model,
+                "this is not one of the planted mistakes, so the demo has no cure for it; \
+                    choose another",
+            );
+            Vec::new()
+        }
+    }
+}

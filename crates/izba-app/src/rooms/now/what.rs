@@ -1,0 +1,243 @@
+//! What: the groups. The count leads, then what it says, its place and object, and its state as
+//! half a sentence.
+
+use crate::model::{LIST_HEAD, Model, Question, item_rows, list_window};
+use crate::parts::pen::{ago, clock, put, put_right, rate, safe, title};
+use crate::parts::said::{sentence, sign};
+use crate::theme::{Ground, Ink};
+use izba_core::group::Verdict;
+use izba_core::{GroupBy, GroupId, GroupView, State};
+use izba_model::Family;
+use izba_model::text::fit_path;
+use izba_model::text::{counted, thousands};
+use ratatui::buffer::Buffer;
+use ratatui::layout::Rect;
+use ratatui::style::{Modifier, Style};
+
+fn head_rows(area: Rect) -> u16 {
+    LIST_HEAD + u16::from(area.height >= 20)
+}
+
+/// The group at a row of the screen.
+pub fn group_at(model: &Model, area: Rect, row: u16) -> Option<GroupId> {
+    let (first, fits) = list_window(model, area);
+    let into = row.checked_sub(area.y + head_rows(area))?;
+    let at = usize::from(into / item_rows(area));
+    (at < fits).then(|| model.order.get(first + at).copied()).flatten()
+}
+
+/// Draws the pane.
+pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
+    if area.height == 0 {
+        return;
+    }
+    let theme = model.theme;
+    let focused = model.focus == Question::What;
+    let (here, quiet) = model.tally();
+    // The groups are those of this run, and so are the lines.
+    let rows = model.shown.snapshot.sources.iter().map(|s| s.run_lines).sum();
+    let mut words = format!(
+        "{} in {}",
+        counted(here as u64, "group", "groups"),
+        counted(rows, "line", "lines")
+    );
+    let by = model.shown.snapshot.by;
+    if by != GroupBy::Mistake {
+        words = format!("a row for each {}, o changes that", by.word());
+    }
+    let (muted, follow, hidden) = model.left_out();
+    let left_out = [
+        (follow, "follow"),
+        (if model.peek { 0 } else { muted }, "aside"),
+        (if model.peek { 0 } else { hidden }, "filtered out"),
+    ];
+    for (count, word) in left_out.into_iter().filter(|(n, _)| *n > 0) {
+        words.push_str(&format!(", {count} {word}"));
+    }
+    let urgent = model.more_urgent();
+    if urgent > 0 {
+        words = format!("{urgent} more urgent above, Esc goes there");
+    }
+    title(buf, theme, area, "What", focused, &words);
+    if model.order.is_empty() && here + quiet + muted > 0 {
+        let y = area.y + head_rows(area);
+        put(
+            buf,
+            area.x,
+            y,
+            area.width,
+            &[("All is filtered out or set aside; p shows it.", theme.ink(Ink::Smoke))],
+        );
+        return;
+    }
+    if here + quiet + muted == 0 {
+        let y = area.y + head_rows(area);
+        put(
+            buf,
+            area.x,
+            y,
+            area.width,
+            &[("Errors and warnings will stand here, those alike as one.", theme.ink(Ink::Smoke))],
+        );
+        return;
+    }
+    let (first, fits) = list_window(model, area);
+    let selected = model.selected().map(|g| g.id);
+    let step = item_rows(area);
+    let mut y = area.y + head_rows(area);
+    let listed: Vec<_> = model.listed().collect();
+    for group in listed.iter().skip(first).take(fits) {
+        let rows = Rect::new(area.x, y, area.width, 2.min(area.bottom().saturating_sub(y)));
+        item(model, group, rows, Some(group.id) == selected, buf);
+        y += step;
+    }
+    let hidden = listed.len().saturating_sub(first + fits);
+    if hidden > 0 && y < area.bottom() {
+        put_right(
+            buf,
+            area.right(),
+            area.bottom() - 1,
+            area.width,
+            &[(&format!("{hidden} more below"), theme.ink(Ink::Smoke))],
+        );
+    }
+}
+
+fn item(model: &Model, group: &GroupView, area: Rect, selected: bool, buf: &mut Buffer) {
+    let theme = model.theme;
+    if area.height < 2 {
+        return;
+    }
+    let quiet = group.state == State::Quiet;
+    if selected {
+        buf.set_style(area, theme.ground(Ground::Bench));
+        if theme.signs_chosen_rows() {
+            put(buf, area.x, area.y, 1, &[("›", Style::new())]);
+        }
+    }
+    let column = 8.min(area.width / 4);
+    let loud = if selected { Modifier::BOLD } else { Modifier::empty() };
+    if !quiet {
+        put_right(
+            buf,
+            area.x + column,
+            area.y,
+            column,
+            &[(&thousands(group.count), theme.ink(Ink::Chalk).add_modifier(loud))],
+        );
+        if let Some(rate) = rate(group.rate).filter(|_| group.count >= 5) {
+            put_right(buf, area.x + column, area.y + 1, column, &[(&rate, theme.ink(Ink::Smoke))]);
+        }
+    }
+    let (sign, ink) = if quiet { ("·", Ink::Moss) } else { sign(group.level()) };
+    let indent = if group.hangs { 2 } else { 0 };
+    let x = area.x + column + 1 + indent;
+    if group.hangs {
+        put(buf, x - 2, area.y, 2, &[("╰ ", theme.ink(Ink::Smoke))]);
+    }
+    let room = area.right().saturating_sub(x + 1);
+    let quiet = quiet || group.muted;
+    let words =
+        if quiet { theme.ink(Ink::Smoke) } else { theme.ink(Ink::Chalk).add_modifier(loud) };
+    let said = match &group.heading {
+        Some(heading) if model.shown.snapshot.by != GroupBy::Mistake => heading.clone(),
+        Some(heading) => format!("{}: {heading}", group.explanation.short),
+        None => group.explanation.short.clone(),
+    };
+    put(buf, x, area.y, room, &[(sign, theme.ink(ink)), (" ", words), (&safe(&said), words)]);
+    let x = x + 2;
+    let room = area.right().saturating_sub(x + 1);
+    let speaker = group.entry.report.speaker.as_deref().filter(|_| group.foreign);
+    let place = group.entry.place.as_ref().map_or_else(
+        || {
+            speaker
+                .map_or("outside your files".to_owned(), |s| format!("from {}, not yours", safe(s)))
+        },
+        |p| {
+            let name = safe(&fit_path(
+                p.file.rsplit('/').next().unwrap_or(&p.file),
+                usize::from(room / 2),
+            ));
+            p.line.map_or(name.clone(), |line| format!("{name}:{line}"))
+        },
+    );
+    let place_ink = if group.entry.place.is_some() { Ink::Ice } else { Ink::Smoke };
+    let object = match group.objects.as_slice() {
+        [] => String::new(),
+        [(one, _)] => format!("  {}", safe(one)),
+        [(one, _), rest @ ..] => format!("  {} and {} more", safe(one), rest.len()),
+    };
+    let zoomed = model.zoom == Some(Question::What);
+    let mut room = room;
+    if let (true, Some(first), Some(last)) = (zoomed, group.first, group.last) {
+        let times = format!(
+            "first {}   last {}",
+            clock(first, model.utc_offset),
+            clock(last, model.utc_offset)
+        );
+        let at =
+            put_right(buf, area.right() - 1, area.y + 1, room, &[(&times, theme.ink(Ink::Smoke))]);
+        room = at.saturating_sub(x + 1);
+    }
+    // A steady stream is told by its rate; what is rarer by its last time.
+    let last = group
+        .last
+        .filter(|_| !quiet && !zoomed && rate(group.rate).is_none_or(|_| group.count < 5));
+    let last = last.map(|t| ago(t, model.shown.snapshot.now));
+    let state = match (&last, group.state) {
+        _ if group.muted => "set aside by you".into(),
+        _ if group.hangs && group.state != State::Quiet => sentence(model, group),
+        (Some(ago), State::New) if group.after_save.is_some() => {
+            format!("{}, {ago}", state(model, group))
+        }
+        (Some(ago), State::New) if group.count == 1 => format!("first met {ago}"),
+        (Some(ago), _) => format!("{}, {ago}", state(model, group)),
+        (None, _) => state(model, group),
+    };
+    // Where not all fits, how it stands matters more than the object, which Where tells as well.
+    let needed =
+        [&place, &object, &state].iter().map(|t| izba_model::text::width_cells(t)).sum::<usize>()
+            + 2;
+    let object = if needed > usize::from(room) { String::new() } else { object };
+    put(
+        buf,
+        x,
+        area.y + 1,
+        room,
+        &[
+            (&place, theme.ink(place_ink)),
+            (&object, theme.ink(Ink::Smoke)),
+            ("  ", Style::new()),
+            (&state, theme.ink(if quiet { Ink::Moss } else { Ink::Smoke })),
+        ],
+    );
+}
+
+/// The state as half a sentence.
+fn state(model: &Model, group: &GroupView) -> String {
+    let only_run = model.shown.snapshot.sources.get(group.source).is_none_or(|s| s.run <= 1);
+    match group.state {
+        State::New if group.after_save.is_some() => {
+            let path = group.after_save.as_deref().unwrap_or_default();
+            format!("right after {} was saved", safe(path.rsplit('/').next().unwrap_or(path)))
+        }
+        State::New if only_run => "first met in this run".into(),
+        State::New => "new in this run".into(),
+        State::Still => format!("met since run {}", group.first_run),
+        State::Back if group.fixed.is_some() => "back: you had called it fixed".into(),
+        State::Back => "back: it had been silent".into(),
+        State::Quiet if group.entry.family == Family::DoesNotParse => {
+            "quiet: read again without it".into()
+        }
+        State::Quiet if group.silence.is_some() => match group.silence.map(|s| s.verdict) {
+            Some(Verdict::VeryLikely) => "quiet: very likely gone".into(),
+            Some(Verdict::Likely) => "quiet: likely gone".into(),
+            Some(Verdict::NothingChanged) => "quiet, but nothing was changed".into(),
+            _ => "quiet: too early to say".into(),
+        },
+        State::Quiet if group.count == 1 => format!("quiet; once in run {}", group.last_run),
+        State::Quiet => {
+            format!("quiet; {} times in run {}", thousands(group.count), group.last_run)
+        }
+    }
+}

@@ -1,0 +1,188 @@
+//! When: errors over lines, on one axis of time, with the starts of runs and saves; opened, a lane
+//! for each source.
+
+use crate::model::{Model, Question};
+use crate::parts::pen::{BARS, clock, lasting, put, safe, title};
+use crate::theme::Ink;
+use izba_core::timeline::{Bucket, MarkKind};
+use izba_model::Millis;
+use izba_watch::is_over;
+use ratatui::buffer::Buffer;
+use ratatui::layout::Rect;
+use ratatui::style::Style;
+
+/// A bar for `count` against the `most` of the strip, on a log scale, so that one error beside
+/// thousands is seen.
+fn bar(count: u32, most: u32) -> &'static str {
+    if count == 0 {
+        return BARS[0];
+    }
+    let share = f64::from(count + 1).ln() / f64::from(most.max(1) + 1).ln();
+    BARS[(share * 8.0).ceil().clamp(1.0, 8.0) as usize]
+}
+
+fn strip(
+    model: &Model,
+    source: Option<usize>,
+    span: (Millis, Millis),
+    columns: usize,
+) -> Vec<Bucket> {
+    model.shown.snapshot.timeline.strip(source, span.0, span.1, columns)
+}
+
+fn draw_strip(model: &Model, buckets: &[Bucket], x: u16, y: u16, two_rows: bool, buf: &mut Buffer) {
+    let theme = model.theme;
+    let most_lines = buckets.iter().map(|b| b.lines).max().unwrap_or(0);
+    let most_errors = buckets.iter().map(|b| b.errors.max(b.warnings)).max().unwrap_or(0);
+    for (at, bucket) in buckets.iter().enumerate() {
+        let column = x + at as u16;
+        let grave = if bucket.errors > 0 {
+            Some((bucket.errors, Ink::Ember))
+        } else if bucket.warnings > 0 {
+            Some((bucket.warnings, Ink::Straw))
+        } else {
+            None
+        };
+        if let Some((count, ink)) = grave {
+            put(buf, column, y, 1, &[(bar(count, most_errors), theme.ink(ink))]);
+        }
+        if two_rows {
+            put(buf, column, y + 1, 1, &[(bar(bucket.lines, most_lines), theme.ink(Ink::Ash))]);
+        } else if grave.is_none() {
+            put(buf, column, y, 1, &[(bar(bucket.lines, most_lines), theme.ink(Ink::Ash))]);
+        }
+    }
+}
+
+/// Draws the pane.
+pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
+    if area.height == 0 || area.width < 10 {
+        return;
+    }
+    let theme = model.theme;
+    let snapshot = &model.shown.snapshot;
+    let focused = model.focus == Question::When;
+    let Some(start) = snapshot.timeline.start() else {
+        title(buf, theme, area, "When", focused, "nothing has come yet");
+        return;
+    };
+    let end = if is_over(&model.shown) { snapshot.timeline.end() } else { Some(snapshot.now) };
+    let end = Millis(end.unwrap_or(snapshot.now).0.max(start.0 + 1000));
+    let many = snapshot.sources.len() > 1;
+    let zoomed = model.zoom == Some(Question::When);
+    let words = format!(
+        "{}{}{}",
+        lasting(end.since(start)),
+        if many { ", all sources" } else { "" },
+        if zoomed { "" } else { "   z opens the lanes" }
+    );
+    title(buf, theme, area, "When", focused, &words);
+    let span = (start, end);
+    if zoomed {
+        lanes(model, area, span, buf);
+        return;
+    }
+    let two_rows = area.height >= 4;
+    let buckets = strip(model, None, span, usize::from(area.width));
+    draw_strip(model, &buckets, area.x, area.y + 1, two_rows, buf);
+    if two_rows {
+        marks(model, None, Rect::new(area.x, area.y + 3, area.width, 1), span, buf);
+    }
+}
+
+fn lanes(model: &Model, area: Rect, span: (Millis, Millis), buf: &mut Buffer) {
+    let theme = model.theme;
+    let mut y = area.y + 2;
+    for (at, source) in model.shown.snapshot.sources.iter().enumerate() {
+        if y + 4 > area.bottom() {
+            put(
+                buf,
+                area.x,
+                y,
+                area.width,
+                &[("more sources than fit here", theme.ink(Ink::Smoke))],
+            );
+            return;
+        }
+        let buckets = strip(model, Some(at), span, usize::from(area.width));
+        let total = model.shown.snapshot.timeline.total(at);
+        let (errors, warnings) = (u64::from(total.errors), u64::from(total.warnings));
+        let counts = format!(
+            "   {} · {} · {}",
+            izba_model::text::counted(source.lines, "line", "lines"),
+            izba_model::text::counted(errors, "error", "errors"),
+            izba_model::text::counted(warnings, "warning", "warnings")
+        );
+        put(
+            buf,
+            area.x,
+            y,
+            area.width,
+            &[(&safe(&source.name), theme.ink(Ink::Chalk)), (&counts, theme.ink(Ink::Smoke))],
+        );
+        draw_strip(model, &buckets, area.x, y + 1, true, buf);
+        marks(model, Some(at), Rect::new(area.x, y + 3, area.width, 1), span, buf);
+        y += 5;
+    }
+    if y < area.bottom() {
+        let ends =
+            format!("{} to {}", clock(span.0, model.utc_offset), clock(span.1, model.utc_offset));
+        put(
+            buf,
+            area.x,
+            y,
+            area.width,
+            &[
+                (&ends, theme.ink(Ink::Smoke)),
+                ("   errors above, lines below; both on a log scale", theme.ink(Ink::Smoke)),
+            ],
+        );
+    }
+}
+
+/// Starts of runs and saves under the strip; newer words win where there is no room for all.
+fn marks(
+    model: &Model,
+    source: Option<usize>,
+    area: Rect,
+    span: (Millis, Millis),
+    buf: &mut Buffer,
+) {
+    let theme = model.theme;
+    let width = u64::from(area.width.max(1));
+    let length = span.1.since(span.0).max(1);
+    let several = model.shown.snapshot.sources.len() > 1;
+    let mut free_until = area.right();
+    for mark in model.shown.snapshot.timeline.marks().iter().rev() {
+        let column = (mark.time.since(span.0) * width / length).min(width - 1) as u16;
+        let x = area.x + column;
+        let (sign, words, ink) = match &mark.what {
+            MarkKind::RunStart(which, run) => {
+                if source.is_some_and(|s| s != *which)
+                    || (several && source.is_none() && *run == 1 && *which > 0)
+                {
+                    continue;
+                }
+                ("╷", format!("run {run} starts"), Ink::Smoke)
+            }
+            MarkKind::Saved(path) => (
+                "▴",
+                format!("{} saved", safe(path.rsplit('/').next().unwrap_or(path))),
+                Ink::Heather,
+            ),
+        };
+        let needs = izba_model::text::width_cells(&words) as u16 + 3;
+        if x + needs <= free_until {
+            put(
+                buf,
+                x,
+                area.y,
+                needs,
+                &[(sign, theme.ink(ink)), (" ", Style::new()), (&words, theme.ink(ink))],
+            );
+        } else if x < free_until {
+            put(buf, x, area.y, 1, &[(sign, theme.ink(ink))]);
+        }
+        free_until = free_until.min(x);
+    }
+}

@@ -1,0 +1,716 @@
+//! Where: the source around the line with the very token underlined, and the steps that led there.
+
+use crate::model::{Model, Question, Shown};
+use crate::parts::pen::{put, safe, title};
+use crate::theme::{Ground, Ink};
+use izba_cause::suspect::Alike;
+use izba_core::GroupView;
+use izba_model::Family;
+use izba_model::claim::Suspect;
+use izba_model::code::{Clash, Language};
+use izba_model::dialect::By;
+use izba_model::text::{fit_path, width_cells, wrap};
+use izba_model::{Excerpt, Place, StackFrame};
+use ratatui::buffer::Buffer;
+use ratatui::layout::Rect;
+use ratatui::style::{Modifier, Style};
+
+/// One row below the source: a heading, a suspect, an own step with its number, or steps outside.
+enum Step<'a> {
+    Heading(&'static str),
+    Suspect(usize, Shown<'a>, &'a Suspect),
+    Alike(usize, &'a Alike),
+    Own(usize, usize, &'a StackFrame),
+    Outside(Vec<&'a StackFrame>),
+}
+
+/// The rows; suspects and own steps carry their index among [`Model::places`].
+fn steps<'a>(model: &'a Model, group: &'a GroupView) -> Vec<Step<'a>> {
+    let mut rows: Vec<Step<'_>> = Vec::new();
+    let places = model.places(group);
+    for (at, shown) in places.iter().enumerate() {
+        if let Shown::Suspect(suspect) | Shown::Reported(Some(suspect)) = shown {
+            if rows.is_empty() {
+                rows.push(Step::Heading("Who may have done it"));
+            }
+            rows.push(Step::Suspect(at, *shown, suspect));
+        }
+        if let Shown::Alike(other) = shown {
+            if !matches!(rows.last(), Some(Step::Alike(..))) {
+                rows.push(Step::Heading("Done in the same way here too"));
+            }
+            rows.push(Step::Alike(at, other));
+        }
+    }
+    let path = group.path();
+    if !path.is_empty() {
+        rows.push(Step::Heading("Steps that led here"));
+    }
+    let mut own = 0;
+    for frame in path {
+        match (frame.own.is_some(), rows.last_mut()) {
+            (true, _) => {
+                let index = places.iter().position(|p| match p {
+                    Shown::Step(at, _) => *at == own,
+                    Shown::Reported(_) => own == 0,
+                    Shown::Suspect(_) | Shown::Alike(_) => false,
+                });
+                rows.push(Step::Own(index.unwrap_or(0), own, frame));
+                own += 1;
+            }
+            (false, Some(Step::Outside(run))) => run.push(frame),
+            (false, _) => rows.push(Step::Outside(vec![frame])),
+        }
+    }
+    rows
+}
+
+/// What the pane shows: the chosen suspect or step, and its place.
+fn shown_place<'a>(model: &'a Model, group: &'a GroupView) -> Option<(Shown<'a>, Place)> {
+    model.place_shown(group)
+}
+
+/// Whether the line is shown that the console names.
+fn is_reported(model: &Model, group: &GroupView) -> bool {
+    shown_place(model, group).is_none_or(|(shown, _)| matches!(shown, Shown::Reported(_)))
+}
+
+fn excerpt_rows(model: &Model, area: Rect) -> u16 {
+    let zoomed = model.zoom == Some(Question::Where);
+    let steps = model.selected().map_or(0, |g| steps(model, g).len()) as u16;
+    let for_steps = if steps == 0 { 0 } else { (steps + 2).min(area.height / 2) };
+    // Title, file name and the note under the token stand besides.
+    let room = area.height.saturating_sub(3 + for_steps + u16::from(area.height >= 14));
+    if zoomed { room } else { room.min(11) }
+}
+
+/// The own step at a row of the screen.
+pub fn step_at(model: &Model, area: Rect, row: u16) -> Option<usize> {
+    let group = model.selected()?;
+    let first = steps_at(model, group, area)?;
+    let into = row.checked_sub(first)?;
+    match steps(model, group).get(usize::from(into))? {
+        Step::Own(at, ..) | Step::Suspect(at, ..) | Step::Alike(at, _) => Some(*at),
+        Step::Outside(_) | Step::Heading(_) => None,
+    }
+}
+
+/// The row where “Steps that led here” stands.
+fn steps_at(model: &Model, group: &GroupView, area: Rect) -> Option<u16> {
+    if steps(model, group).is_empty() {
+        return None;
+    }
+    let excerpt = shown_place(model, group).map_or(0, |(_, place)| {
+        let rows = excerpt_rows(model, area);
+        excerpt(model, &place, rows).map_or(1, |e| {
+            let above = opener(model, group, &place)
+                .is_some_and(|(line, _)| e.rows.first().is_some_and(|r| line < r.number));
+            e.rows.len() as u16 + 1 + if above { 2 } else { 0 }
+        })
+    });
+    let gap = u16::from(area.height >= 14);
+    let y = area.y + 1 + u16::from(area.height >= 14) + 1 + excerpt + gap;
+    (y < area.bottom()).then_some(y)
+}
+
+fn excerpt(model: &Model, place: &Place, rows: u16) -> Option<Excerpt> {
+    let group = model.selected()?;
+    let project = &model.shown.snapshot.project;
+    let line = place.line?;
+    let token = if is_reported(model, group) {
+        group.explanation.token
+    } else {
+        let text = project.line(&place.file, line)?;
+        let named = match shown_place(model, group) {
+            Some((Shown::Suspect(suspect), _)) => spoken_of(&suspect.reason)
+                .and_then(|w| izba_model::excerpt::find_word(text, w, None)),
+            _ => None,
+        };
+        named.or_else(|| place.column.map(|c| izba_model::excerpt::token_at(text, c.to_byte(text))))
+    };
+    let above = u32::from(rows.saturating_sub(1)) * 3 / 5;
+    let below = u32::from(rows.saturating_sub(1)) - above;
+    Excerpt::around(project, &place.file, line, above, below, token)
+}
+
+/// The name or number that a reason speaks of: it begins with that, or with a word of the language
+/// that it is told in.
+fn spoken_of(reason: &str) -> Option<&str> {
+    const TOLD: &[&str] = &[
+        "the",
+        "a",
+        "an",
+        "this",
+        "there",
+        "here",
+        "it",
+        "no",
+        "nothing",
+        "one",
+        "something",
+        "an",
+        "what",
+    ];
+    let word = reason.split_whitespace().next()?.trim_matches(['“', '”', ',', ';']);
+    (!TOLD.contains(&word) && (word.len() > 1 || word.starts_with(|c: char| c.is_ascii_digit())))
+        .then_some(word)
+}
+
+/// Draws the pane.
+pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
+    if area.height < 2 || area.width < 12 {
+        return;
+    }
+    let theme = model.theme;
+    let focused = model.focus == Question::Where;
+    let Some(group) = model.selected() else {
+        title(buf, theme, area, "Where", focused, "");
+        put(
+            buf,
+            area.x,
+            area.y + 1 + u16::from(area.height >= 14),
+            area.width,
+            &[("The line of the first error will stand here.", theme.ink(Ink::Smoke))],
+        );
+        return;
+    };
+    let who: Vec<String> = [
+        group.objects.first().map(|(o, _)| o.clone()),
+        group.entry.report.handler.clone(),
+        group.entry.function.clone(),
+    ]
+    .into_iter()
+    .flatten()
+    .map(|s| safe(&s))
+    .collect();
+    let mut who = who;
+    who.dedup();
+    title(buf, theme, area, "Where", focused, &who.join("   "));
+    let mut y = area.y + 1 + u16::from(area.height >= 14);
+    let Some((_, place)) = shown_place(model, group) else {
+        let told = group
+            .entry
+            .report
+            .head
+            .as_ref()
+            .or(group.entry.report.frames.first())
+            .and_then(|f| f.file.as_deref());
+        let project = &model.shown.snapshot.project;
+        let words = match told {
+            _ if project.files().is_empty() => {
+                format!(
+                    "No source was found in {}. Start Izba in your project's folder, or \
+                        name it with --project.",
+                    safe(project.root())
+                )
+            }
+            Some(file) => format!("It names {}, which is outside your own files.", safe(file)),
+            None => "The console names no place.".to_owned(),
+        };
+        for line in wrap(&words, usize::from(area.width)) {
+            put(buf, area.x, y, area.width, &[(&line, theme.ink(Ink::Smoke))]);
+            y += 1;
+        }
+        draw_steps(
+            model,
+            group,
+            Rect::new(area.x, y + 1, area.width, area.bottom().saturating_sub(y + 1)),
+            buf,
+        );
+        return;
+    };
+    let rows = excerpt_rows(model, area);
+    let edited = model.live.today.file(&place.file).map(|f| &f.text)
+        != model.shown.snapshot.project.file(&place.file).map(|f| &f.text);
+    let aside =
+        if edited { "   as it was when this run started; you have saved it since" } else { "" };
+    put(
+        buf,
+        area.x,
+        y,
+        area.width,
+        &[
+            (&safe(&fit_path(&place.file, usize::from(area.width))), theme.ink(Ink::Ice)),
+            (aside, theme.ink(Ink::Heather)),
+        ],
+    );
+    y += 1;
+    match excerpt(model, &place, rows).filter(|e| !e.rows.is_empty()) {
+        Some(excerpt) => {
+            y = draw_opener(model, group, &place, &excerpt, area, y, buf);
+            y = draw_excerpt(model, group, &excerpt, area, y, buf);
+        }
+        None => {
+            put(
+                buf,
+                area.x,
+                y,
+                area.width,
+                &[("  its text is not at hand", theme.ink(Ink::Smoke))],
+            );
+            y += 1;
+        }
+    }
+    let line = place.line.unwrap_or(0);
+    let total = model
+        .shown
+        .snapshot
+        .project
+        .file(&place.file)
+        .and_then(|f| f.text.as_deref())
+        .map_or(0, |t| t.lines().count() as u32);
+    if line > total + 1 && total > 0 && y < area.bottom() {
+        let words =
+            format!("line {line} is past the end of the file as it is here ({total} lines)");
+        put(buf, area.x, y, area.width, &[(&words, theme.ink(Ink::Straw))]);
+    }
+    if let Some(at) = steps_at(model, group, area) {
+        // A row stays free before what stands below.
+        let free = u16::from(area.height >= 14 && model.zoom.is_none());
+        draw_steps(
+            model,
+            group,
+            Rect::new(area.x, at, area.width, (area.bottom() - at).saturating_sub(free)),
+            buf,
+        );
+    }
+}
+
+/// The rungs of the ladder of blocks that an excerpt shows, with what disagrees; only where the
+/// script does not parse.
+fn ladder_of(model: &Model, group: &GroupView, excerpt: &Excerpt) -> Vec<(u16, (u32, u32), Clash)> {
+    if group.entry.family != Family::DoesNotParse {
+        return Vec::new();
+    }
+    let project = &model.shown.snapshot.project;
+    let text = project.file(&excerpt.file).and_then(|f| f.text.clone());
+    let (Some(text), Some(language)) = (text, Language::of(&excerpt.file)) else {
+        return Vec::new();
+    };
+    let (Some(first), Some(last)) =
+        (excerpt.rows.first().map(|r| r.number), excerpt.rows.last().map(|r| r.number))
+    else {
+        return Vec::new();
+    };
+    let rungs = izba_code::ladder(language, &text);
+    let shown: Vec<_> = rungs
+        .iter()
+        .map(|r| (r.depth, (r.from, r.to.unwrap_or(excerpt.total + 1)), r.clash))
+        .filter(|(_, (from, to), _)| from != to && *from <= last && *to >= first)
+        .collect();
+    let least = shown.iter().map(|(d, ..)| *d).min().unwrap_or(0);
+    shown.into_iter().map(|(depth, span, clash)| ((depth - least) as u16, span, clash)).collect()
+}
+
+/// The whole script as its blocks indent it, where there is room for it beside the source.
+fn by_blocks(model: &Model, excerpt: &Excerpt, broken: bool, area: Rect) -> Vec<String> {
+    let language =
+        Language::of(&excerpt.file).filter(|l| l.is_code() && l.blocks.by != By::Indentation);
+    let text = model.shown.snapshot.project.file(&excerpt.file).and_then(|f| f.text.clone());
+    match (text, language) {
+        (Some(text), Some(language)) if broken && area.width >= BESIDE => {
+            izba_code::reindented(language, &text)
+        }
+        _ => Vec::new(),
+    }
+}
+
+/// From this width on the script as its blocks indent it stands beside the source.
+const BESIDE: u16 = 100;
+
+/// The line that opens what is never closed, when the console names one above the excerpt.
+fn opener(model: &Model, group: &GroupView, place: &Place) -> Option<(u32, String)> {
+    let line: u32 = group.entry.facts.get("line")?.parse().ok()?;
+    let shown = is_reported(model, group) && group.entry.family == Family::DoesNotParse;
+    let text = model.shown.snapshot.project.line(&place.file, line).filter(|_| shown)?;
+    Some((line, text.to_owned()))
+}
+
+fn draw_opener(
+    model: &Model,
+    group: &GroupView,
+    place: &Place,
+    excerpt: &Excerpt,
+    area: Rect,
+    y: u16,
+    buf: &mut Buffer,
+) -> u16 {
+    let theme = model.theme;
+    let first = excerpt.rows.first().map_or(0, |r| r.number);
+    let Some((line, text)) = opener(model, group, place).filter(|(line, _)| *line < first) else {
+        return y;
+    };
+    if y + 2 >= area.bottom() {
+        return y;
+    }
+    let digits = excerpt.rows.last().map_or(1, |r| r.number.to_string().len());
+    let number = format!("{line:>w$}  ", w = digits + 1);
+    let text = safe(&text);
+    put(
+        buf,
+        area.x,
+        y,
+        area.width,
+        &[
+            (&number, theme.ink(Ink::Straw).add_modifier(Modifier::BOLD)),
+            (&text, theme.ink(Ink::Chalk)),
+            ("   opened here", theme.ink(Ink::Straw)),
+        ],
+    );
+    put(
+        buf,
+        area.x,
+        y + 1,
+        area.width,
+        &[(&format!("{:>w$}", "┊", w = digits + 1), theme.ink(Ink::Ash))],
+    );
+    y + 2
+}
+
+fn draw_excerpt(
+    model: &Model,
+    group: &GroupView,
+    excerpt: &Excerpt,
+    area: Rect,
+    mut y: u16,
+    buf: &mut Buffer,
+) -> u16 {
+    let theme = model.theme;
+    let digits = excerpt.rows.last().map_or(1, |r| r.number.to_string().len()) as u16;
+    let fault_ink = if group.level() < izba_model::Level::Error { Ink::Straw } else { Ink::Ember };
+    let ladder = ladder_of(model, group, excerpt);
+    let beside = by_blocks(model, excerpt, !ladder.is_empty(), area);
+    let rungs = ladder.iter().map(|(depth, _, _)| depth + 1).max().unwrap_or(0).min(8);
+    let ladder_at = area.x + digits + 2;
+    let code_at = area.x + digits + 3 + rungs;
+    let right = if beside.is_empty() { area.right() } else { area.x + area.width / 2 };
+    let width = right.saturating_sub(code_at);
+    if !beside.is_empty() {
+        put(
+            buf,
+            right + 1,
+            y - 1,
+            area.right().saturating_sub(right + 1),
+            &[("indented by its blocks, as they stand", theme.ink(Ink::Smoke))],
+        );
+    }
+    // Shared indentation is taken off when the marked part would else lie outside the pane.
+    let indent = excerpt
+        .rows
+        .iter()
+        .filter(|r| !r.text.as_str().trim().is_empty())
+        .map(|r| r.text.as_str().len() - r.text.as_str().trim_start().len())
+        .min()
+        .unwrap_or(0);
+    // A long line is shown from where the marked part is seen.
+    let marked = excerpt
+        .rows
+        .iter()
+        .find_map(|r| r.marked)
+        .map_or((0, 0), |(a, b)| (a.saturating_sub(indent), b.saturating_sub(indent)));
+    let shift = if marked.1 + 2 > usize::from(width) {
+        (marked.1 + 12).saturating_sub(usize::from(width)).min(marked.0.saturating_sub(2))
+    } else {
+        0
+    };
+    for row in &excerpt.rows {
+        if y >= area.bottom() {
+            break;
+        }
+        let text = row.text.as_str().get(indent..).unwrap_or("");
+        let shifted: String = if text.trim().is_empty() {
+            String::new()
+        } else {
+            std::iter::once('…').chain(text.chars().skip(shift + 1)).collect()
+        };
+        let text = if shift > 0 { shifted.as_str() } else { text };
+        if row.at_fault {
+            buf.set_style(Rect::new(area.x, y, area.width, 1), theme.ground(Ground::Bench));
+        }
+        let number_ink = if row.at_fault {
+            theme.ink(fault_ink).add_modifier(Modifier::BOLD)
+        } else {
+            theme.ink(Ink::Smoke)
+        };
+        put(
+            buf,
+            area.x,
+            y,
+            digits + 1,
+            &[(&format!("{:>w$}", row.number, w = usize::from(digits) + 1), number_ink)],
+        );
+        put(
+            buf,
+            code_at,
+            y,
+            width,
+            &[(text, theme.ink(if row.at_fault { Ink::Chalk } else { Ink::Slate }))],
+        );
+        soften(model, &excerpt.file, text, code_at, y, width, buf);
+        if let Some(moved) = beside.get(row.number as usize - 1) {
+            let same = moved.len() - moved.trim_start().len()
+                == row.text.as_str().len() - row.text.as_str().trim_start().len();
+            let ink = if same || moved.trim().is_empty() { Ink::Smoke } else { Ink::Straw };
+            put(
+                buf,
+                right + 1,
+                y,
+                area.right().saturating_sub(right + 1),
+                &[(&safe(moved), theme.ink(ink))],
+            );
+        }
+        for (depth, rung, clash) in
+            ladder.iter().filter(|(d, r, _)| *d < 8 && (r.0..=r.1).contains(&row.number))
+        {
+            let sign = if row.number == rung.0 {
+                "╷"
+            } else if row.number == rung.1 && *clash != Clash::Open {
+                "╵"
+            } else {
+                "│"
+            };
+            let ink = if *clash == Clash::None { Ink::Ash } else { fault_ink };
+            put(buf, ladder_at + depth, y, 1, &[(sign, theme.ink(ink))]);
+        }
+        y += 1;
+        let Some((start, end)) = row
+            .marked
+            .map(|(a, b)| (a.saturating_sub(indent + shift), b.saturating_sub(indent + shift)))
+        else {
+            if row.at_fault
+                && !matches!(shown_place(model, group), Some((Shown::Step(..), _)))
+                && y < area.bottom()
+            {
+                let at = width_cells(text) - width_cells(text.trim_start());
+                note(model, group, code_at + at as u16, y, area, fault_ink, buf);
+                y += 1;
+            }
+            continue;
+        };
+        let mark = Rect::new(
+            code_at + (start as u16).min(width),
+            y - 1,
+            ((end - start) as u16).min(width.saturating_sub(start as u16)),
+            1,
+        );
+        buf.set_style(mark, theme.ink(fault_ink).add_modifier(Modifier::UNDERLINED));
+        if !matches!(shown_place(model, group), Some((Shown::Step(..), _))) && y < area.bottom() {
+            note(model, group, code_at + (start as u16).min(width), y, area, fault_ink, buf);
+            y += 1;
+        }
+    }
+    y
+}
+
+fn note(model: &Model, group: &GroupView, x: u16, y: u16, area: Rect, ink: Ink, buf: &mut Buffer) {
+    let text = match shown_place(model, group) {
+        Some((Shown::Suspect(suspect), _)) => safe(&suspect.reason),
+        _ => safe(&group.explanation.note),
+    };
+    let text = izba_model::text::fit(&text, usize::from(area.width)).into_owned();
+    let width = width_cells(&text) as u16;
+    // A note that would run out of the pane begins further left.
+    let x = x.min(area.right().saturating_sub(width.min(area.width)));
+    put(buf, x, y, area.right().saturating_sub(x), &[(&text, model.theme.ink(ink))]);
+}
+
+/// Code is coloured softly: comments step back, so that the underlined token stands out.
+fn soften(model: &Model, file: &str, text: &str, x: u16, y: u16, width: u16, buf: &mut Buffer) {
+    let language = Language::of(file);
+    let sign = match language.and_then(|l| l.known().signs.line_comments.first()) {
+        Some(sign) => sign,
+        None if language.is_some() => return,
+        None => "//",
+    };
+    let comment = text.find(sign).filter(|at| !text[..*at].contains(['"', '\'']));
+    if let Some(at) = comment {
+        let cells = width_cells(&text[..at]) as u16;
+        let area = Rect::new(x + cells.min(width), y, width.saturating_sub(cells), 1);
+        buf.set_style(area.intersection(buf.area), model.theme.ink(Ink::Smoke));
+    }
+}
+
+fn draw_steps(model: &Model, group: &GroupView, area: Rect, buf: &mut Buffer) {
+    let rows = steps(model, group);
+    if area.height < 2 || rows.is_empty() {
+        return;
+    }
+    let theme = model.theme;
+    let zoomed = model.zoom == Some(Question::Where);
+    let mut y = area.y;
+    let name_width = rows
+        .iter()
+        .filter_map(|r| match r {
+            Step::Own(_, _, f) => {
+                f.own.as_ref().map(|p| width_cells(p.rsplit('/').next().unwrap_or("")) + 6)
+            }
+            Step::Suspect(_, _, s) => {
+                Some(width_cells(s.file.rsplit('/').next().unwrap_or("")) + 6)
+            }
+            Step::Alike(_, a) => Some(width_cells(a.file.rsplit('/').next().unwrap_or("")) + 6),
+            _ => None,
+        })
+        .max()
+        .unwrap_or(10)
+        .clamp(10, 36);
+    for (at, row) in rows.iter().enumerate() {
+        if y >= area.bottom() {
+            return;
+        }
+        let left = rows.len() - at;
+        if y + 1 == area.bottom() && left > 1 {
+            put(
+                buf,
+                area.x,
+                y,
+                area.width,
+                &[(&format!("   {left} more; z opens all"), theme.ink(Ink::Smoke))],
+            );
+            return;
+        }
+        match row {
+            Step::Heading(words) => {
+                put(buf, area.x, y, area.width, &[(words, theme.ink(Ink::Smoke))]);
+                y += 1;
+            }
+            Step::Suspect(index, shown, suspect) => {
+                let here = *index == model.step;
+                if here && model.focus == Question::Where {
+                    buf.set_style(Rect::new(area.x, y, area.width, 1), theme.ground(Ground::Bench));
+                }
+                let likely = suspect.confidence >= izba_model::claim::LIKELY;
+                let name = match suspect.line {
+                    0 => safe(suspect.file.rsplit('/').next().unwrap_or("")),
+                    line => {
+                        format!("{}:{line}", safe(suspect.file.rsplit('/').next().unwrap_or("")))
+                    }
+                };
+                let reason = match shown {
+                    Shown::Reported(_) if suspect.check == "reported" => {
+                        "the line that the console names".to_owned()
+                    }
+                    _ => safe(&suspect.reason),
+                };
+                let room = usize::from(area.width).saturating_sub(name_width + 6);
+                put(
+                    buf,
+                    area.x,
+                    y,
+                    area.width,
+                    &[
+                        (
+                            if likely { " ● " } else { " ◐ " },
+                            theme.ink(if here { Ink::Ember } else { Ink::Smoke }),
+                        ),
+                        (&format!("{name:<name_width$}"), theme.ink(Ink::Ice)),
+                        ("  ", Style::new()),
+                        (
+                            &izba_model::text::fit(&reason, room),
+                            theme.ink(if here { Ink::Chalk } else { Ink::Smoke }),
+                        ),
+                    ],
+                );
+                y += 1;
+            }
+            Step::Alike(index, other) => {
+                let here = *index == model.step;
+                if here && model.focus == Question::Where {
+                    buf.set_style(Rect::new(area.x, y, area.width, 1), theme.ground(Ground::Bench));
+                }
+                let name =
+                    format!("{}:{}", safe(other.file.rsplit('/').next().unwrap_or("")), other.line);
+                let text = izba_model::text::fit(
+                    &safe(&other.text),
+                    usize::from(area.width).saturating_sub(name_width + 6),
+                )
+                .into_owned();
+                let parts = [
+                    (" · ", theme.ink(if here { Ink::Ember } else { Ink::Smoke })),
+                    (&format!("{name:<name_width$}"), theme.ink(Ink::Ice)),
+                    ("  ", Style::new()),
+                    (&text, theme.ink(if here { Ink::Chalk } else { Ink::Smoke })),
+                ];
+                put(buf, area.x, y, area.width, &parts);
+                y += 1;
+            }
+            Step::Own(index, number, frame) => {
+                let here = *index == model.step;
+                if here && model.focus == Question::Where {
+                    buf.set_style(Rect::new(area.x, y, area.width, 1), theme.ground(Ground::Bench));
+                }
+                let bold = if here { Modifier::BOLD } else { Modifier::empty() };
+                let file = frame.own.as_deref().unwrap_or("");
+                let name = format!(
+                    "{}:{}",
+                    safe(file.rsplit('/').next().unwrap_or(file)),
+                    frame.line.unwrap_or(0)
+                );
+                let function = frame.function.as_deref().map(safe).unwrap_or_default();
+                let out = frame
+                    .place()
+                    .is_some_and(|p| model.live.known.contains(&Model::step_key(group, &p)));
+                let head = if out { " ○ ".to_owned() } else { format!("{:>2} ", number + 1) };
+                let function = if out {
+                    format!("{function}  ruled out by you").trim_start().to_owned()
+                } else {
+                    function
+                };
+                put(
+                    buf,
+                    area.x,
+                    y,
+                    area.width,
+                    &[
+                        (
+                            &head,
+                            theme
+                                .ink(if here { Ink::Ember } else { Ink::Smoke })
+                                .add_modifier(bold),
+                        ),
+                        (&format!("{name:<name_width$}"), theme.ink(Ink::Ice)),
+                        ("  ", Style::new()),
+                        (&function, theme.ink(if here { Ink::Chalk } else { Ink::Smoke })),
+                    ],
+                );
+                y += 1;
+            }
+            Step::Outside(frames) if zoomed => {
+                for frame in frames {
+                    if y >= area.bottom() {
+                        return;
+                    }
+                    let place = frame.file.as_deref().map_or("native code".to_owned(), |f| {
+                        format!("{}:{}", safe(f), frame.line.unwrap_or(0))
+                    });
+                    let function = frame.function.as_deref().map(safe).unwrap_or_default();
+                    put(
+                        buf,
+                        area.x,
+                        y,
+                        area.width,
+                        &[
+                            (" ┊ ", theme.ink(Ink::Ash)),
+                            (&format!("{place}  {function}"), theme.ink(Ink::Smoke)),
+                        ],
+                    );
+                    y += 1;
+                }
+            }
+            Step::Outside(frames) => {
+                let words = if frames.len() == 1 {
+                    "one step outside your files".to_owned()
+                } else {
+                    format!("{} steps outside your files", frames.len())
+                };
+                put(
+                    buf,
+                    area.x,
+                    y,
+                    area.width,
+                    &[(" ┊ ", theme.ink(Ink::Ash)), (&words, theme.ink(Ink::Smoke))],
+                );
+                y += 1;
+            }
+        }
+    }
+}

@@ -1,0 +1,362 @@
+//! The one place where state changes: a message comes in, effects go out. No clock, no files, no
+//! terminal.
+
+mod pointer;
+
+use crate::parts::effect::say;
+pub use crate::parts::effect::{Effect, Msg};
+use crate::parts::list::sort_list;
+use crate::rooms::lines::update::{ask_rows, go_to_row};
+use crate::rooms::now::update::{edit, mend};
+use crate::sheets::overlay_keys::on_overlay_key;
+use crate::turn::pointer::{on_click, on_wheel};
+
+use crate::keymap::{Action, action_of, binding};
+use crate::model::{FindOutcome, Model, Overlay, Room, Tour};
+use crate::rooms::{self, News, ROOMS};
+use crate::tour;
+use izba_core::State;
+use izba_watch::{Answer, Order, Published};
+use std::collections::VecDeque;
+use std::sync::Arc;
+use tui_input::{Input, InputRequest};
+
+/// Changes the state by one message.
+#[must_use]
+pub fn update(model: &mut Model, msg: Msg) -> Vec<Effect> {
+    let mut waiting: VecDeque<Effect> = take(model, msg).into();
+    let mut effects = Vec::new();
+    while let Some(effect) = waiting.pop_front() {
+        match effect {
+            Effect::Act(action) => waiting.extend(act(model, action)),
+            other => effects.push(other),
+        }
+    }
+    effects
+}
+
+fn take(model: &mut Model, msg: Msg) -> Vec<Effect> {
+    match msg {
+        Msg::Key(key) => on_key(model, &key),
+        Msg::Paste(text) => {
+            for c in text.chars().filter(|c| !c.is_control()) {
+                type_char(model, c);
+            }
+            Vec::new()
+        }
+        Msg::Click(column, row) => on_click(model, column, row),
+        Msg::Wheel(column, row, by) => on_wheel(model, column, row, by),
+        Msg::Resized(w, h) => {
+            model.size = (w, h);
+            ask_rows(model)
+        }
+        Msg::Published(published) => on_published(model, published),
+        Msg::Answer(answer) => on_answer(model, answer),
+        Msg::Say(sentence) => {
+            say(model, sentence);
+            Vec::new()
+        }
+    }
+}
+
+fn on_published(model: &mut Model, published: Arc<Published>) -> Vec<Effect> {
+    let kind = rooms::of(model.room);
+    let new_run = runs(&published) != runs(&model.live);
+    let saved = !Arc::ptr_eq(&published.today, &model.live.today) && !new_run;
+    model.live = published;
+    if model.notice.as_ref().is_some_and(|(_, until)| model.live.snapshot.now.0 > *until) {
+        model.notice = None;
+    }
+    if model.held && !new_run && !kind.is_lively {
+        tour::after_news(model, saved);
+        return Vec::new();
+    }
+    model.held = false;
+    let grew = model.shown.snapshot.rows != model.live.snapshot.rows;
+    let sighted =
+        |published: &Published| published.snapshot.groups.iter().map(|g| g.total).sum::<u64>();
+    // Lines that were read before their entry was whole know their group now.
+    let regrouped = sighted(&model.shown) != sighted(&model.live);
+    model.shown = model.live.clone();
+    (kind.sort)(model, new_run);
+    tour::after_news(model, saved);
+    (kind.on_news)(model, News { grew, regrouped })
+}
+
+fn runs(published: &Published) -> Vec<u32> {
+    published.snapshot.sources.iter().map(|s| s.run).collect()
+}
+
+fn on_answer(model: &mut Model, answer: Answer) -> Vec<Effect> {
+    match answer {
+        Answer::Published => {}
+        Answer::Window { from, rows } => {
+            if model.lines.follow {
+                let all = model.shown.snapshot.rows;
+                model.lines.rows = rows;
+                model.lines.rows.retain(|r| r.row < all);
+                crate::rooms::lines::update::follow_rows(model, all);
+                return Vec::new();
+            }
+            let first = rows.first().map_or(from, |r| r.row);
+            // What was asked for before the latest scrolling may still be of use, but never hides
+            // what is.
+            let wanted = model.lines.top;
+            if first <= wanted || model.lines.rows.is_empty() {
+                model.lines.rows = rows;
+            }
+        }
+        Answer::Matching { id, rows, done } => {
+            return crate::rooms::lines::update::on_matching(model, id, rows, done);
+        }
+        Answer::Counted { id, matched, looked } => {
+            return crate::rooms::lines::update::on_counted(model, id, matched, looked);
+        }
+        Answer::Past(past) => return vec![Effect::OpenPast(past)],
+        Answer::Found { id, row, done, searched } => {
+            let Some(find) = model.lines.find.as_mut().filter(|f| f.id == id) else {
+                return Vec::new();
+            };
+            find.outcome = match (row, done) {
+                (Some(row), _) => FindOutcome::Found(row),
+                (None, true) => FindOutcome::Nowhere,
+                (None, false) => FindOutcome::Searching(searched),
+            };
+            if let Some(row) = row {
+                go_to_row(model, row);
+                return ask_rows(model);
+            }
+        }
+        Answer::Row(row) => {
+            model.room = Room::Lines;
+            go_to_row(model, row);
+            return ask_rows(model);
+        }
+        Answer::Trouble(sentence) => say(model, sentence),
+        Answer::Note(note, path) => crate::rooms::notes::update::write(model, *note, path),
+        Answer::Packed(packed) => crate::sheets::pack::done(model, *packed),
+        Answer::Telling(telling) => model.overlay = Some(Overlay::Tell(telling, false, 0)),
+        Answer::Stopped => crate::rooms::pause::update::stopped(model),
+    }
+    Vec::new()
+}
+
+/// Types a sign into whatever takes text.
+fn type_char(model: &mut Model, c: char) {
+    if let Some(Overlay::Note(sheet)) = &mut model.overlay {
+        sheet.area.insert_char(c);
+        return;
+    }
+    let input = match &mut model.overlay {
+        Some(
+            Overlay::Palette(input, _)
+            | Overlay::Reply(input)
+            | Overlay::GoTo(input)
+            | Overlay::NameFilter(input)
+            | Overlay::Watch(input)
+            | Overlay::SetValue(_, _, input),
+        ) => Some(input),
+        Some(Overlay::Break(sheet)) => sheet.input(),
+        Some(Overlay::Sources(sheet)) => sheet.adding.as_mut(),
+        Some(_) => None,
+        None if model.filter.typing => Some(&mut model.filter.input),
+        None => (rooms::of(model.room).input)(model),
+    };
+    if let Some(input) = input {
+        input.handle(InputRequest::InsertChar(c));
+    }
+}
+
+fn on_key(model: &mut Model, key: &str) -> Vec<Effect> {
+    if model.overlay.is_some() {
+        return on_overlay_key(model, key);
+    }
+    if model.filter.typing {
+        return crate::rooms::phrase::on_filter_key(model, key);
+    }
+    if let Some(effects) = (rooms::of(model.room).on_typing)(model, key) {
+        return effects;
+    }
+    match action_of(key, model.room, model.demo) {
+        Some(action) => act(model, action),
+        None => {
+            if key.chars().count() == 1 {
+                say(model, format!("{key} does nothing here; ? shows the keys"));
+            }
+            Vec::new()
+        }
+    }
+}
+
+/// Does what the user wants, and lets the tour go on by it.
+fn act(model: &mut Model, action: Action) -> Vec<Effect> {
+    let effects = act_alone(model, action);
+    tour::after_action(model, action);
+    effects
+}
+
+fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
+    let kind = rooms::of(model.room);
+    if let Some(other) = ROOMS.iter().find(|other| other.action == action) {
+        return (other.open)(model);
+    }
+    if kind.own.contains(&action) {
+        return (kind.act)(model, action);
+    }
+    match action {
+        Action::Filter => crate::rooms::phrase::open(model),
+        Action::Peek => return crate::rooms::phrase::peek(model),
+        Action::KeepFilter => match &model.filter.phrase {
+            Some(_) => model.overlay = Some(Overlay::NameFilter(Input::default())),
+            None => say(model, "there is no filter to keep; / types one"),
+        },
+        Action::MuteFiltered => return crate::rooms::phrase::mute_filtered(model),
+        Action::Mute => return crate::rooms::phrase::mute(model),
+        Action::Fixed => return crate::rooms::phrase::fixed(model),
+        Action::Undo => return vec![Effect::Order(Order::Undo)],
+        Action::FromHere => {
+            if model.live.past.is_some() {
+                say(model, "this run is over; Esc goes back to what is watched");
+                return Vec::new();
+            }
+            say(model, "a new run begins here");
+            return vec![Effect::Order(Order::FromHere(None))];
+        }
+        Action::Sources => crate::sheets::sheets_keys::open_sources(model),
+        Action::GoTo => model.overlay = Some(Overlay::GoTo(Input::default())),
+        Action::Teach => crate::sheets::sheets_keys::open_teach(model),
+        Action::Help => model.overlay = Some(Overlay::Help(0)),
+        Action::Palette => model.overlay = Some(Overlay::Palette(Input::default(), 0)),
+        Action::Hold => {
+            model.held = !model.held;
+            if model.held {
+                model.lines.follow = false;
+                say(model, "held still; what arrives is kept. Space lets it go on");
+            } else {
+                model.shown = model.live.clone();
+                sort_list(model, false);
+                say(model, "going on");
+                return ask_rows(model);
+            }
+        }
+        Action::Again => {
+            if !model.live.can_run_again {
+                say(
+                    model,
+                    "Izba did not start this program, so it cannot start it again; start \
+                        it where you did before",
+                );
+                return Vec::new();
+            }
+            say(
+                model,
+                if model.live.running {
+                    "stopping the program, then running it again"
+                } else {
+                    "running it again"
+                },
+            );
+            // The screen goes back to what is first.
+            (model.chosen, model.step, model.scroll) = (None, 0, (0, 0));
+            return vec![Effect::Order(Order::Again)];
+        }
+        Action::Stop => {
+            if !model.live.running {
+                say(model, "no program that Izba started is running");
+                return Vec::new();
+            }
+            say(model, "stopping the program");
+            return vec![Effect::Order(Order::Stop)];
+        }
+        Action::Interrupt => {
+            if !model.live.running {
+                return vec![Effect::Quit];
+            }
+            say(model, "stopping the program; Ctrl+C once more leaves Izba");
+            return vec![Effect::Order(Order::Stop)];
+        }
+        Action::Quit => {
+            if !model.live.running {
+                return vec![Effect::Quit];
+            }
+            model.overlay = Some(Overlay::AskQuit);
+        }
+        Action::Reply => {
+            if model.live.running {
+                model.overlay = Some(Overlay::Reply(Input::default()));
+            } else {
+                say(model, "no program runs that could read an answer");
+            }
+        }
+        Action::SelectText => {
+            model.mouse = !model.mouse;
+            say(
+                model,
+                if model.mouse {
+                    "the mouse chooses and scrolls again"
+                } else {
+                    "the mouse selects text now; v gives it back"
+                },
+            );
+            return vec![Effect::Mouse(model.mouse)];
+        }
+        Action::MendForMe => return mend(model),
+        Action::Tour => {
+            model.tour = if model.tour.is_some() { None } else { Some(Tour::BEGIN) };
+            if model.tour.is_none() {
+                say(
+                    model,
+                    format!("the tour is over; {} begins it again", binding(Action::Tour).keys[0]),
+                );
+            }
+        }
+        Action::Tell => match model.selected().map(|g| g.id) {
+            Some(group) => return vec![Effect::Order(Order::Tell(group))],
+            None => say(model, "there is no error to tell others about"),
+        },
+        Action::Paths => {
+            model.overlay = Some(Overlay::Paths(0));
+            return vec![Effect::Order(Order::Paths)];
+        }
+        Action::Draw => crate::sheets::draw::open(model),
+        Action::Note => return crate::rooms::notes::update::note(model),
+        Action::Corner => return crate::rooms::now::update::corner(model),
+        Action::Breakpoint => crate::rooms::pause::update::open_break(model),
+        Action::StopBefore | Action::StopAgain | Action::PauseNow | Action::GoOn => {
+            return crate::rooms::pause::update::act(model, action);
+        }
+
+        Action::Edit => return edit(model),
+        Action::Words => model.overlay = Some(Overlay::Words(0)),
+        Action::RuleOut => return crate::rooms::now::update::rule_out(model),
+        // A filter is taken away before anything else is left.
+        Action::Back
+            if model.filter.phrase.is_some()
+                && model.zoom.is_none()
+                && (kind.back_clears_phrase)(model) =>
+        {
+            return crate::rooms::phrase::set(model, None);
+        }
+        _ => return (kind.act)(model, action),
+    }
+    Vec::new()
+}
+
+/// The title of the terminal: what can be seen while the game's window is in front.
+pub fn title(model: &Model) -> String {
+    let groups = &model.live.snapshot.groups;
+    let errors = groups
+        .iter()
+        .filter(|g| {
+            g.state == State::New && !g.muted && !g.hangs && g.level() >= izba_model::Level::Error
+        })
+        .count();
+    let name = model.live.snapshot.project.name();
+    match errors {
+        0 => format!("izba: {name}, nothing new"),
+        n => format!(
+            "izba: {name}, {}",
+            izba_model::text::counted(n as u64, "new error", "new errors")
+        ),
+    }
+}
