@@ -17,12 +17,14 @@ impl Request {
     ///
     /// # Errors
     ///
-    /// When the sender goes away or says nothing for ten seconds.
+    /// When the sender goes away without asking for anything, or says nothing for ten seconds.
     pub(crate) fn read(connection: &TcpStream) -> io::Result<Request> {
         connection.set_read_timeout(Some(Duration::from_secs(10)))?;
         let mut lines = BufReader::new(connection.try_clone()?).take(64 * 1024).lines();
         let first = lines.next().transpose()?.unwrap_or_default();
-        let target = first.split(' ').nth(1).unwrap_or("/").to_owned();
+        // Somebody who only looked whether anybody answers has asked for nothing.
+        let nothing = || io::Error::from(io::ErrorKind::InvalidData);
+        let target = first.split(' ').nth(1).ok_or_else(nothing)?.to_owned();
         let mut headers = Vec::new();
         for line in lines {
             let line = line?;
@@ -53,4 +55,29 @@ pub(crate) fn answer(
     headers.iter().for_each(|line| head += &format!("{line}\r\n"));
     write!(connection, "{head}Connection: close\r\n\r\n")?;
     connection.write_all(body)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use std::net::TcpListener;
+
+    /// What is made of these bytes when they arrive.
+    fn read(bytes: &[u8]) -> io::Result<Request> {
+        let server = TcpListener::bind("127.0.0.1:0")?;
+        let mut sender = TcpStream::connect(server.local_addr()?)?;
+        sender.write_all(bytes)?;
+        drop(sender);
+        Request::read(&server.accept()?.0)
+    }
+
+    #[test]
+    fn a_request_is_its_target_and_headers_and_a_look_is_none() {
+        let asked = read(b"GET /tickets/next?number=3 HTTP/1.1\r\nTraceParent: 00-ab\r\n\r\n");
+        let asked = asked.expect("a request");
+        assert_eq!(asked.target, "/tickets/next?number=3");
+        assert_eq!(asked.header("traceparent"), Some("00-ab"));
+        assert_eq!(asked.header("host"), None);
+        assert!(read(b"").is_err() && read(b"nonsense\r\n").is_err());
+    }
 }

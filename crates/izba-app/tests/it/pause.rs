@@ -917,7 +917,11 @@ fn conditions_one_tick_and_a_table_of_objects() {
     tmux.keys(&["/"]);
     tmux.text("lantern");
     tmux.keys(&["Enter"]);
-    let table = tmux.wait_until("three lanterns", |s| s.contains("3 rows, 18 hidden"));
+    // The screen may be seen half drawn.
+    let table = tmux.wait_until("three lanterns", |s| {
+        let third = s.lines().find(|l| l.contains("Lantern#3"));
+        s.contains("3 rows, 18 hidden") && third.is_some_and(|l| l.contains("  9  "))
+    });
     let row = |name: &str| {
         table.lines().find(|l| l.contains(name)).map(str::to_owned).unwrap_or_default()
     };
