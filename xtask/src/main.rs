@@ -1,5 +1,5 @@
-//! Chores of the repository, in Rust: `cargo xtask test | shots | drawings | dialects | samples | faults |
-//! seed-faults | answers | bench | layers | sizes | ci`.
+//! Chores of the repository, in Rust: `cargo xtask test | shots | drawings | dialects | samples |
+//! faults | seed-faults | answers | bench | layers | sizes | ci`.
 
 mod answers;
 mod bench;

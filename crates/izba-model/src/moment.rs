@@ -28,15 +28,11 @@ impl Printed {
 }
 
 static DATED: Pattern = Pattern::new(concat!(
-    concat!(
-        r"^\D{0,3}(?:(?P<y>\d{4})[-/._](?P<m>\d\d?)[-/._](?P<d>\d\d?)",
-        r"|(?P<d2>\d\d?)[-/. ](?P<name>[A-Za-z]{3})[a-z]*[-/. ](?P<y2>\d{4})|"
-    ),
-    concat!(
-        r"(?P<first>\d\d?)[-/.](?P<second>\d\d?)[-/.](?P<y3>\d{4})",
-        r"|(?:[A-Za-z]{3},? )?(?P<name2>[A-Za-z]{3})[a-z]* (?P<d3>\d\d?),?",
-        r" (?P<y4>\d{4}),?)"
-    ),
+    r"^\D{0,3}(?:(?P<y>\d{4})[-/._](?P<m>\d\d?)[-/._](?P<d>\d\d?)",
+    r"|(?P<d2>\d\d?)[-/. ](?P<name>[A-Za-z]{3})[a-z]*[-/. ](?P<y2>\d{4})|",
+    r"(?P<first>\d\d?)[-/.](?P<second>\d\d?)[-/.](?P<y3>\d{4})",
+    r"|(?:[A-Za-z]{3},? )?(?P<name2>[A-Za-z]{3})[a-z]* (?P<d3>\d\d?),?",
+    r" (?P<y4>\d{4}),?)",
     r"[T _:-]+(?P<h>\d\d?)[:.h](?P<min>\d\d)(?:[:.m](?P<s>\d\d)(?:[.,:](?P<f>\d{1,9}))?)?s?",
     r"(?: ?(?P<half>[AaPp][Mm]))?(?: ?(?P<zone>Z|UTC|GMT|[+-]\d\d:?\d\d))?"
 ));

@@ -1,6 +1,6 @@
 //! One watched project without any screen: its sources are opened, what they say is read on the
-//! engine thread, kept, looked into, paused and cornered. It publishes immutable snapshots and takes
-//! orders; a terminal, a command, a server and tests all use it in the same way.
+//! engine thread, kept, looked into, paused and cornered. It publishes immutable snapshots and
+//! takes orders; a terminal, a command, a server and tests all use it in the same way.
 
 mod cornered;
 pub mod cornering;

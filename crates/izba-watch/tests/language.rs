@@ -1,5 +1,5 @@
-//! A language that nobody here has heard of, by its dialect alone: its consoles are read, its errors
-//! explained in its own words, its blocks held against their indentation, its files checked.
+//! A language that nobody here has heard of, by its dialect alone: its consoles are read, its
+//! errors explained in its own words, its blocks held against their indentation, its files checked.
 
 use izba_cause::explain::explain;
 use izba_cause::{checks, pause};

@@ -15,7 +15,7 @@ const BOUND: Duration = Duration::from_secs(120);
 /// Keys measured.
 const KEYS: usize = 40;
 
-fn izba() -> String {
+pub fn izba() -> String {
     root().join("target/dist/izba").to_string_lossy().into_owned()
 }
 

@@ -1,12 +1,13 @@
 //! Benchmarks, each against something on the same machine in the same run: `cargo xtask bench`. The
 //! results are written to docs/BENCHMARKS.md. One part alone: `cargo xtask bench
-//! read|live|idle|session|suspects|pause|values|ledger|kill|flood`.
+//! read|live|idle|session|suspects|pause|quiet|values|ledger|kill|flood`.
 
 mod flood;
 mod ledger;
 mod live;
 mod log;
 mod pause;
+mod quiet;
 mod read;
 mod report;
 mod suspects;
@@ -19,13 +20,14 @@ use std::fs::File;
 
 type Part = (&'static str, fn(&std::path::Path, &mut Report) -> Result<(), String>);
 
-const PARTS: [Part; 9] = [
+const PARTS: [Part; 10] = [
     ("read", read::run),
     ("live", live::flood),
     ("idle", live::idle),
     ("session", live::session),
     ("suspects", suspects::run),
     ("pause", pause::run),
+    ("quiet", quiet::run),
     ("values", values::run),
     ("ledger", ledger::run),
     ("kill", ledger::kill),

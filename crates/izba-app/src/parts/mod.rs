@@ -1,5 +1,5 @@
-//! What rooms and sheets are put together from: effects, the list of groups, typed text, and the pen
-//! that writes into cells.
+//! What rooms and sheets are put together from: effects, the list of groups, typed text, and the
+//! pen that writes into cells.
 
 pub mod effect;
 pub mod input;

@@ -25,7 +25,8 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
     orders(ask, seen);
 }
 
-/// Where a sign of its own hands the object over: made with a dot and called with a colon, or the other way round.
+/// Where a sign of its own hands the object over: made with a dot and called with a colon, or the
+/// other way round.
 fn dots_and_colons(ask: &Ask<'_>, seen: &mut Seen) {
     for file in ask.scope.iter().filter(|f| f.language.method_sign.is_some()) {
         for function in

@@ -1,5 +1,5 @@
-//! How to mend it: the quick way and the right way, told apart. The words are data of the family, so
-//! that anyone can better a sentence without touching code.
+//! How to mend it: the quick way and the right way, told apart. The words are data of the family,
+//! so that anyone can better a sentence without touching code.
 
 use izba_model::{Family, Suspect};
 

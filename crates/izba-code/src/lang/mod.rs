@@ -1,5 +1,5 @@
-//! The grammars of languages. A new language is one file here with its line in [`GRAMMARS`], and one
-//! in `izba-model/dialects`.
+//! The grammars of languages. A new language is one file here with its line in [`GRAMMARS`], and
+//! one in `izba-model/dialects`.
 
 mod csharp;
 mod grammar;

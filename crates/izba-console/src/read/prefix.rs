@@ -49,10 +49,8 @@ pub struct FoundPlace<'a> {
 
 static PLACE: Pattern = Pattern::new(concat!(
     r#"(?P<file>\[string "[^"]*"\]|(?:[a-z]+://[^/\s:]*(?::\d+)?/?|[A-Za-z]:[\\/])?[^\s:()"'<>|,;=\[\]{}]*\.[A-Za-z][A-Za-z0-9]{0,7})"#,
-    concat!(
-        r"(?::(?P<line>\d{1,7})(?::(?P<col>\d{1,7}))?",
-        r"|\((?P<pline>\d{1,7})(?:,(?P<pcol>\d{1,7}))?(?:,\d+,\d+)?\))"
-    )
+    r"(?::(?P<line>\d{1,7})(?::(?P<col>\d{1,7}))?",
+    r"|\((?P<pline>\d{1,7})(?:,(?P<pcol>\d{1,7}))?(?:,\d+,\d+)?\))"
 ));
 
 /// Finds the first `file:line`, `file:line:column`, `file(line)` or `file(line,column)` at or after

@@ -6,18 +6,14 @@ use std::sync::LazyLock;
 
 /// What a line may hold at which an entry begins. Ends of lines are written `$` here.
 const SIGNS: &str = concat!(
-    concat!(
-        r"(?i-u)error|\berr|warn|fatal|panic|crit|severe|exception|traceback|unhandled",
-        r"|fault|alert|emerg|^lua|python\S*: can|^\S*\.\w+$|"
-    ),
+    r"(?i-u)error|\berr|warn|fatal|panic|crit|severe|exception|traceback|unhandled",
+    r"|fault|alert|emerg|^lua|python\S*: can|^\S*\.\w+$|",
     // RFC 5424 says how grave a line is in a number; rulers begin reports.
     r#""\w*(?:level|severity|lvl|prio\w*|sev)\w*" ?: ?(?:[0-4]\b|[4-9]\d|\d{3})|"#,
-    concat!(
-        r"^\{$|terminat|dumped|Precondition|^[ew]: |[VDIWEFA]/\w|^fail: |^Assertion failed",
-        r"|^panic: |panicked|\.go:\d|:in [`']| line \d+\.?$|unterminated|unexpected",
-        r"|undefined reference|\):\d+: |: No such file or directory$|: Permission denied$",
-        r"|^[WEFC](?:[,\d]| \d)|\d [WEFC] |"
-    ),
+    r"^\{$|terminat|dumped|Precondition|^[ew]: |[VDIWEFA]/\w|^fail: |^Assertion failed",
+    r"|^panic: |panicked|\.go:\d|:in [`']| line \d+\.?$|unterminated|unexpected",
+    r"|undefined reference|\):\d+: |: No such file or directory$|: Permission denied$",
+    r"|^[WEFC](?:[,\d]| \d)|\d [WEFC] |",
     r"[=~*#_-]{4}|",
     r#"\[string "|^[\t ]+at |^[\t ]*file |\.\w{1,8}(?::\d|\(\d)"#
 );

@@ -1,5 +1,5 @@
-//! The parts that all languages share whose steps begin with `at`: the exception's own line, and what
-//! a form of step is.
+//! The parts that all languages share whose steps begin with `at`: the exception's own line, and
+//! what a form of step is.
 
 use izba_model::StackFrame;
 use izba_model::pattern::Pattern;
@@ -15,11 +15,9 @@ pub(super) struct AtForm {
 
 static HEAD: Pattern = Pattern::new(concat!(
     r#"^(?P<lead>Exception in thread "[^"]*" |(?:\[ERROR\] FATAL )?UNHANDLED EXCEPTION: |Unhandled [Ee]xception[.:] |Uncaught (?:\(in promise\) )?)?"#,
-    concat!(
-        r"(?P<kind>(?:[A-Za-z_$][\w$]*\.)*[A-Z_$][\w$]*(?:Error|Exception|Throwable",
-        r"|Fault|Rejection)|(?:[a-z][\w$]*\.){2,}[A-Z][\w$]*",
-        r"|(?:[A-Za-z_$][\w$]*\.)+(?:Error|Exception|Throwable)|Error)"
-    ),
+    r"(?P<kind>(?:[A-Za-z_$][\w$]*\.)*[A-Z_$][\w$]*(?:Error|Exception|Throwable",
+    r"|Fault|Rejection)|(?:[a-z][\w$]*\.){2,}[A-Z][\w$]*",
+    r"|(?:[A-Za-z_$][\w$]*\.)+(?:Error|Exception|Throwable)|Error)",
     r"(?: \[(?P<code>[A-Z][A-Z0-9_]+)\])?(?:: (?P<message>.*)|:?)$"
 ));
 /// An exception line taken apart.

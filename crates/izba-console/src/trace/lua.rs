@@ -20,19 +20,13 @@ static INTERPRETER: Pattern = Pattern::new(r"^(?:\S*/)?lua(?:jit)?[\d.]*: ");
 
 /// Sentences that only the language itself says.
 static SAYS_LUA: Pattern = Pattern::new(concat!(
-    concat!(
-        r"^attempt to (?:index|call|perform|concatenate|get length|compare|yield",
-        r"|resume|modify|divide|use|assign)|^bad argument #\d+ to |"
-    ),
-    concat!(
-        r"(?:expected|symbol|string|number|comment|error|escape sequence|sequence",
-        r"|block) (?:\((?:to close .* at|starting at) line \d+\) )?near ",
-        r"|^'[^']+' expected|"
-    ),
-    concat!(
-        r"^number has no integer|^stack overflow|^module '.*' not found|^(?:label",
-        r"|break|goto|no visible label)|^invalid |^wrong number of arguments"
-    )
+    r"^attempt to (?:index|call|perform|concatenate|get length|compare|yield",
+    r"|resume|modify|divide|use|assign)|^bad argument #\d+ to |",
+    r"(?:expected|symbol|string|number|comment|error|escape sequence|sequence",
+    r"|block) (?:\((?:to close .* at|starting at) line \d+\) )?near ",
+    r"|^'[^']+' expected|",
+    r"^number has no integer|^stack overflow|^module '.*' not found|^(?:label",
+    r"|break|goto|no visible label)|^invalid |^wrong number of arguments"
 ));
 
 static STEP: Pattern =

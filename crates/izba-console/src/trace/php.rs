@@ -15,14 +15,10 @@ pub static READER: Reader = Reader {
 };
 
 static HEAD: Pattern = Pattern::new(concat!(
-    concat!(
-        r"^(?:PHP )?(?P<grade>(?:Recoverable |Catchable )?[Ff]atal error|Parse error",
-        r"|Warning|Notice|Deprecated|Strict Standards): +"
-    ),
-    concat!(
-        r"(?:(?P<uncaught>Uncaught )(?:(?P<kind>[\w\\]+): )?)?(?P<message>.*?)(?: in",
-        r" (?P<file>\S.*?)(?: on line |:)(?P<line>\d+))?$"
-    )
+    r"^(?:PHP )?(?P<grade>(?:Recoverable |Catchable )?[Ff]atal error|Parse error",
+    r"|Warning|Notice|Deprecated|Strict Standards): +",
+    r"(?:(?P<uncaught>Uncaught )(?:(?P<kind>[\w\\]+): )?)?(?P<message>.*?)(?: in",
+    r" (?P<file>\S.*?)(?: on line |:)(?P<line>\d+))?$"
 ));
 static NEXT: Pattern = Pattern::new(
     r"^Next (?P<kind>[\w\\]+)(?:: (?P<message>.*?))? in (?P<file>\S.*?):(?P<line>\d+)$",

@@ -1,5 +1,5 @@
-//! A row as a screen or a script sees it: a group, or what is counted together, as a value that never
-//! changes.
+//! A row as a screen or a script sees it: a group, or what is counted together, as a value that
+//! never changes.
 
 use super::follow::Follow;
 use super::id::GroupId;
