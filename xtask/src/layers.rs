@@ -186,7 +186,7 @@ impl Crate {
                 at.pop();
                 continue;
             }
-            let child = [at.as_slice(), &[name.clone()]].concat();
+            let child = [at.as_slice(), std::slice::from_ref(name)].concat();
             if self.modules.contains_key(&child) {
                 at = child;
                 continue;

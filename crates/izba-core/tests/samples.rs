@@ -225,7 +225,7 @@ fn no_field_of_the_answer_lies() {
             let message = group["message"].as_str().expect("a message");
             assert!(text.contains(message), "{name}: the console never said {message}");
             let family = group["family"].as_str().expect("a family");
-            assert!(izba_model::Family::of_id(&family).is_some(), "{name}: {family}");
+            assert!(izba_model::Family::of_id(family).is_some(), "{name}: {family}");
             if let (Some(file), Some(line)) = (group["file"].as_str(), group["line"].as_u64()) {
                 assert!(project.file(file).is_some(), "{name}: {file} is not own");
                 assert!(text.contains(&line.to_string()), "{name}: line {line} was never printed");

@@ -15,7 +15,10 @@ pub fn required(pattern: &str) -> Option<Vec<String>> {
     // Classes of ASCII are read ten times as fast, and only literals are looked for; a class that
     // names other signs needs the whole.
     let mut ascii = ParserBuilder::new().unicode(false).utf8(false).build();
-    let hir = ascii.parse(pattern).or_else(|_| regex_syntax::parse(pattern)).ok()?;
+    let hir = match ascii.parse(pattern) {
+        Ok(hir) => hir,
+        Err(_) => regex_syntax::parse(pattern).ok()?,
+    };
     let found = of(&hir)?;
     (shortest(&found) >= SHORTEST).then_some(found)
 }

@@ -25,10 +25,10 @@ fn word(mut number: usize) -> String {
 pub fn run(folder: &Path, report: &mut Report) -> Result<(), String> {
     let failed = |e: std::io::Error| e.to_string();
     let lost: String = (0..GROUPS).map(|n| format!("ERROR the {} is lost\n", word(n))).collect();
-    std::fs::write(folder.join("lost.txt"), lost).map_err(failed)?;
+    std::fs::write(folder.join("lost.words"), lost).map_err(failed)?;
     // The first run tells all mistakes, the second none.
     let game = "if [ -e met ]; then while :; do echo all is well; sleep 0.02; done; fi\n\
-        cat lost.txt; touch met\n";
+        cat lost.words; touch met\n";
     std::fs::write(folder.join("game.sh"), game).map_err(failed)?;
     let izba = izba();
     let words = [izba.as_str(), "run", "--", "sh", "game.sh"];

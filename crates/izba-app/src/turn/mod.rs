@@ -72,13 +72,18 @@ fn on_published(model: &mut Model, published: Arc<Published>) -> Vec<Effect> {
         return Vec::new();
     }
     model.held = false;
+    // Most news are lines that are no group's: then the groups are the very same, and so is their
+    // order.
+    let same = Arc::ptr_eq(&model.shown.snapshot.groups, &model.live.snapshot.groups);
     let grew = model.shown.snapshot.rows != model.live.snapshot.rows;
     let sighted =
         |published: &Published| published.snapshot.groups.iter().map(|g| g.total).sum::<u64>();
     // Lines that were read before their entry was whole know their group now.
-    let regrouped = sighted(&model.shown) != sighted(&model.live);
+    let regrouped = !same && sighted(&model.shown) != sighted(&model.live);
     model.shown = model.live.clone();
-    (kind.sort)(model, new_run);
+    if !same || new_run || saved {
+        (kind.sort)(model, new_run);
+    }
     tour::after_news(model, saved);
     (kind.on_news)(model, News { grew, regrouped })
 }

@@ -3,7 +3,6 @@
 
 use super::check::{Check, Look, Remark, remark};
 use crate::suspect::{As, Stand, is_name, is_outside_name, plural, taught};
-use izba_model::Language;
 use izba_model::code::{At, Datum, Flag, How, Kind, Role, Slip, letters_of, may_slip, slip};
 use std::collections::HashMap;
 
@@ -144,7 +143,7 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
 /// library or the engine: so the real one never changes, and nobody says a word.
 fn outside_slips(look: &Look<'_>, found: &mut Vec<Remark>) {
     // Each with its letters, so that most are told apart without comparing.
-    let mut of_language: HashMap<Language, Vec<(&str, u64)>> = HashMap::new();
+    let mut of_language: HashMap<&str, Vec<(&str, u64)>> = HashMap::new();
     for (word, stands) in look.words.iter().filter(|(w, s)| s.len() == 1 && w.len() >= 5) {
         let only = &stands[0];
         let Some(node) = only.node.filter(|_| only.as_what == As::Made(How::Assigned)) else {
@@ -160,7 +159,7 @@ fn outside_slips(look: &Look<'_>, found: &mut Vec<Remark>) {
         {
             continue;
         }
-        let known = of_language.entry(only.file.language).or_insert_with(|| {
+        let known = of_language.entry(&only.file.language.id).or_insert_with(|| {
             let own = only.file.language.known().names();
             let names =
                 own.chain(taught(look.index)).chain(look.index.library.iter().map(AsRef::as_ref));

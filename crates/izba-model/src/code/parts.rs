@@ -41,12 +41,12 @@ impl Parts {
         }
         let mut tied: Vec<usize> = (0..files.len()).collect();
         let mut weak: Vec<(usize, usize)> = Vec::new();
-        let mut beside: HashMap<(&str, Language), usize> = HashMap::new();
+        let mut beside: HashMap<(&str, &str), usize> = HashMap::new();
         for (at, file) in files.iter().enumerate() {
             // Scripts of one language in one folder are one program's.
             if file.language.is_code() {
                 let folder = file.path.rsplit_once('/').map_or("", |(f, _)| f);
-                let first = *beside.entry((folder, file.language)).or_insert(at);
+                let first = *beside.entry((folder, &file.language.id)).or_insert(at);
                 tie(&mut tied, at, first);
             }
             // Of several that are called so, what lies nearest is meant.

@@ -169,10 +169,7 @@ fn get(url: &str, headers: &[(String, String)]) -> (u16, String) {
         .iter()
         .fold(minreq::get(url), |request, (name, value)| request.with_header(name, value));
     match asked.with_timeout(5).send() {
-        Ok(answer) => (
-            u16::try_from(answer.status_code).unwrap_or(0),
-            answer.as_str().unwrap_or_default().to_owned(),
-        ),
+        Ok(answer) => (answer.status_code, answer.as_str().unwrap_or_default().to_owned()),
         Err(_) => (0, String::new()),
     }
 }
