@@ -791,15 +791,7 @@ mod tests {
 
     #[test]
     fn no_key_means_two_things_in_one_room_and_every_action_is_reached() {
-        for scope in [
-            Scope::In(Room::Now),
-            Scope::In(Room::Lines),
-            Scope::In(Room::Runs),
-            Scope::In(Room::Checks),
-            Scope::In(Room::Pause),
-            Scope::In(Room::Values),
-            Scope::In(Room::Notes),
-        ] {
+        for scope in crate::rooms::ROOMS.map(|kind| Scope::In(kind.room)) {
             let mut seen = std::collections::HashSet::new();
             let here = BINDINGS
                 .iter()

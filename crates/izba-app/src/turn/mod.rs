@@ -7,7 +7,7 @@ use crate::parts::effect::say;
 pub use crate::parts::effect::{Effect, Msg};
 use crate::parts::list::sort_list;
 use crate::rooms::lines::update::{ask_rows, go_to_row};
-use crate::rooms::now::update::{edit, mend};
+use crate::rooms::now::update::mend;
 use crate::sheets::overlay_keys::on_overlay_key;
 use crate::turn::pointer::{on_click, on_wheel};
 
@@ -331,7 +331,7 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
             return crate::rooms::pause::update::act(model, action);
         }
 
-        Action::Edit => return edit(model),
+        Action::Edit => return crate::parts::edit::edit_chosen(model),
         Action::Words => model.overlay = Some(Overlay::Words(0)),
         Action::RuleOut => return crate::rooms::now::update::rule_out(model),
         // A filter is taken away before anything else is left.

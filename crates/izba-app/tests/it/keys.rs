@@ -135,6 +135,28 @@ fn row(row: u64, text: &str, group: Option<(GroupId, bool)>) -> LineRow {
 }
 
 #[test]
+fn in_lines_the_editor_opens_the_error_of_the_line_and_nothing_for_an_ordinary_one() {
+    let mut model = demo((142, 42));
+    let lantern = |g: &&Arc<izba_core::GroupView>| {
+        g.entry.place.as_ref().is_some_and(|p| &*p.file == "scripts/lantern.lua")
+    };
+    let group = model.shown.snapshot.groups.iter().find(lantern).expect("it is told").id;
+    press(&mut model, &["2"]);
+    assert_eq!(model.room, Room::Lines);
+    model.lines.rows =
+        vec![row(0, "the game begins", None), row(1, "it fails", Some((group, true)))];
+    (model.lines.follow, model.lines.cursor) = (false, 0);
+    assert!(outcome(&mut model, &["e"]).contains("this line belongs to no error"));
+    model.lines.cursor = 1;
+    match press(&mut model, &["e"]).pop() {
+        Some(Effect::Edit { file, line, .. }) => {
+            assert_eq!((&*file, line), ("scripts/lantern.lua", 34));
+        }
+        other => panic!("no editor: {other:?}"),
+    }
+}
+
+#[test]
 fn lines_are_asked_for_once_and_a_line_leads_to_its_group() {
     let mut model = demo((142, 42));
     let effects = press(&mut model, &["2"]);

@@ -20,7 +20,7 @@ pub static ROOM: RoomKind = RoomKind {
         Vec::new()
     },
     act: update::act,
-    own: &[Action::Mute],
+    own: &[Action::Mute, Action::Edit],
     back_clears_phrase: |_| false,
     on_wheel: |model, action, _, _| update::act(model, action),
     drawing: |model| {

@@ -16,7 +16,7 @@ pub(crate) fn act(model: &mut Model, action: Action) -> Vec<Effect> {
         Action::PageDown => (at + 10).min(count - 1),
         Action::First => 0,
         Action::Last => count - 1,
-        Action::Deeper => return edit(model),
+        Action::Deeper | Action::Edit => return edit(model),
         Action::Mute => {
             let key = remark.key();
             let on = !model.live.known.contains(&key);
@@ -32,7 +32,7 @@ pub(crate) fn act(model: &mut Model, action: Action) -> Vec<Effect> {
 }
 
 /// Opens the editor at the remark.
-pub(crate) fn edit(model: &mut Model) -> Vec<Effect> {
+fn edit(model: &mut Model) -> Vec<Effect> {
     let Some((_, remark)) = model.chosen_remark() else {
         say(model, "nothing was found wrong, so there is nothing to mend");
         return Vec::new();

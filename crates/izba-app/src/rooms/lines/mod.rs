@@ -18,6 +18,7 @@ pub static ROOM: RoomKind = RoomKind {
     about: "Everything as it arrived. Marked lines belong to an error or a warning.",
     open,
     act: act_in_lines,
+    own: &[Action::Edit],
     input: |model| model.lines.find.as_mut().filter(|f| f.typing).map(|f| &mut f.input),
     on_typing: |model, key| {
         let typing = model.lines.find.as_ref().is_some_and(|f| f.typing);

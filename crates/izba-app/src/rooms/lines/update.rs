@@ -31,6 +31,7 @@ pub(crate) fn act_in_lines(model: &mut Model, action: Action) -> Vec<Effect> {
         Action::PageDown => go_to_row(model, (cursor + page).min(last)),
         Action::First => go_to_row(model, 0),
         Action::Last => model.lines.follow = true,
+        Action::Edit => return edit_row(model),
         Action::Find => {
             model.finds += 1;
             let typed = model.lines.find.take().map(|f| f.input).unwrap_or_default();
@@ -77,6 +78,19 @@ pub(crate) fn act_in_lines(model: &mut Model, action: Action) -> Vec<Effect> {
         _ => return Vec::new(),
     }
     ask_rows(model)
+}
+
+/// Opens the editor where the chosen line's error stands.
+fn edit_row(model: &mut Model) -> Vec<Effect> {
+    let row = model.lines.rows.iter().find(|r| r.row == model.lines.cursor);
+    let group = row.and_then(|r| r.group).and_then(|(id, _)| model.group(id)).cloned();
+    match group {
+        Some(group) => crate::parts::edit::edit_reported(model, &group),
+        None => {
+            say(model, "this line belongs to no error; choose one that does");
+            Vec::new()
+        }
+    }
 }
 
 pub(crate) fn go_to_row(model: &mut Model, row: u64) {

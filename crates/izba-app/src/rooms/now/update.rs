@@ -1,7 +1,7 @@
 //! Keys of room Now: the list that does not move under the cursor, steps, the way to the editor.
 
 use crate::keymap::Action;
-use crate::model::{Model, Overlay, Question, Room, Shown};
+use crate::model::{Model, Overlay, Question, Shown};
 use crate::parts::effect::{Effect, say};
 use crate::parts::list::{choose, sort_list};
 use izba_core::{GroupBy, LineRef, SourceId};
@@ -136,48 +136,6 @@ pub(crate) fn corner(model: &mut Model) -> Vec<Effect> {
         return Vec::new();
     }
     vec![Effect::Order(Order::Corner(group, false))]
-}
-
-pub(crate) fn edit(model: &mut Model) -> Vec<Effect> {
-    if model.room == Room::Checks {
-        return crate::rooms::checks::update::edit(model);
-    }
-    let (group, step) = match model.room {
-        Room::Now | Room::Runs | Room::Checks | Room::Pause | Room::Values | Room::Notes => {
-            (model.selected().cloned(), Some(model.step))
-        }
-        Room::Lines => {
-            let row = model.lines.rows.iter().find(|r| r.row == model.lines.cursor);
-            (row.and_then(|r| r.group).and_then(|(id, _)| model.group(id)).cloned(), None)
-        }
-    };
-    let Some(group) = group else {
-        say(
-            model,
-            if model.room != Room::Lines {
-                "there is nothing to mend yet"
-            } else {
-                "this line belongs to no error; choose one that does"
-            },
-        );
-        return Vec::new();
-    };
-    let shown = step.and_then(|_| model.place_shown(&group));
-    let reported = shown.as_ref().is_none_or(|(s, _)| matches!(s, Shown::Reported(_)));
-    let place = shown.map(|(_, place)| place).or_else(|| group.entry.place.clone());
-    let Some(place) = place else {
-        say(model, "this error names no line in your own files");
-        return Vec::new();
-    };
-    let published = &model.live;
-    let project = &published.snapshot.project;
-    let old = place.line.unwrap_or(1);
-    let line = project.line_today(&published.today, &place.file, old);
-    let text = project.line(&place.file, old).unwrap_or("");
-    let byte = if reported { group.explanation.token.map(|(start, _)| start) } else { None };
-    let byte = byte.or_else(|| place.column.map(|c| c.to_byte(text))).unwrap_or(0);
-    let column = text.get(..byte).map_or(1, |head| head.chars().count() as u32 + 1);
-    vec![Effect::Edit { file: place.file.to_string(), line, column }]
 }
 
 /// Has the demo mend the chosen group.
