@@ -222,6 +222,15 @@ impl Dialect {
         [builtins, members, modules, more].into_iter().flat_map(|n| n.split_whitespace())
     }
 
+    /// The names that one may have meant who asks an object for a member, or who writes a name that
+    /// stands alone. What only a module holds is left out: it has words enough for every word to be
+    /// near one.
+    pub fn meant(&self, member: bool) -> impl Iterator<Item = &str> {
+        let Names { builtins, members, more, .. } = &self.names;
+        let first = if member { members } else { builtins };
+        [first, more].into_iter().flat_map(|n| n.split_whitespace())
+    }
+
     /// Whether one of [`Dialect::names`] is called so.
     pub fn has_name(&self, name: &str) -> bool {
         self.by_name.get_or_init(|| self.names().map(Box::from).collect()).contains(name)

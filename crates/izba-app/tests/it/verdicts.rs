@@ -421,6 +421,61 @@ fn the_verdict_of_each_check_changes_with_its_evidence() {
     insta::assert_snapshot!(out);
 }
 
+/// What is said of a name that one file asks for, with where the first suspect stands.
+fn spelt(files: &[(&str, &str)], console: &str) -> (String, Option<(String, u32)>) {
+    let files: Vec<(&str, String)> = files.iter().map(|(p, t)| (*p, (*t).to_owned())).collect();
+    let found = find(&project(&files), console);
+    let first = found.suspects.first().map(|s| (s.file.to_string(), s.line));
+    (said("spelling", &found).1, first)
+}
+
+#[test]
+fn a_slip_of_a_languages_own_name_is_told_and_no_name_is_near_one_by_chance() {
+    let python = |line: &str, said: &str| {
+        let console = format!(
+            "Traceback (most recent call last):\n  File \"/ferry/lock.py\", line 4, in <module>\n    \
+            {line}\n{said}\n"
+        );
+        spelt(&[("lock.py", &format!("import fog\n\ncrew = fog.crew()\n{line}\n"))], &console).0
+    };
+    let node = |line: &str, said: &str| {
+        let console = format!("/ferry/knot.js:1\n{line}\n\n{said}\n    at /ferry/knot.js:1:8\n");
+        spelt(&[("knot.js", &format!("{line}\n"))], &console).0
+    };
+    // Slips of what the language has, each in the way in which it is asked for.
+    let slips = [
+        (python("pritn(crew)", "NameError: name 'pritn' is not defined"), "print"),
+        (node("[4].pusch(3);", "TypeError: [4].pusch is not a function"), "push"),
+    ];
+    for (said, meant) in slips {
+        assert!(said.contains(&format!("{meant} is, and one letter differs")), "{said}");
+    }
+    // Names of their own: near what only a module has, two letters off, short, a plural, or asked
+    // for in another way.
+    let lacks = |name: &str| format!("AttributeError: 'Crew' object has no attribute '{name}'");
+    let own = [
+        python("crew.scores()", &lacks("scores")),
+        python("crew.level()", &lacks("level")),
+        python("crew.counts()", &lacks("counts")),
+        node("4n.tie(3);", "TypeError: 4n.tie is not a function"),
+        node("print(tile);", "ReferenceError: tile is not defined"),
+    ];
+    for said in own {
+        assert!(!said.contains("is no name of"), "{said}");
+    }
+}
+
+#[test]
+fn what_was_made_under_a_slip_is_found_though_a_library_has_the_name_too() {
+    let ask = "const store = require(\"./store\");\nstore.load(3);\n";
+    let console = "/ferry/main.js:2\nstore.load(3);\n      ^\n\nTypeError: store.load is not a \
+        function\n    at Object.<anonymous> (/ferry/main.js:2:7)\n";
+    let made = |name: &str| format!("exports.keep = 1;\nclass Store {{\n  {name}() {{}}\n}}\n");
+    let at = |name: &str| spelt(&[("main.js", ask), ("store.js", &made(name))], console).1;
+    assert_eq!(at("laod"), Some(("store.js".to_owned(), 3)));
+    assert_ne!(at("fetch"), Some(("store.js".to_owned(), 3)));
+}
+
 /// A check of what can be found without running, the files, and the edit after which it has nothing
 /// to say.
 const REMARKS: &[Case] = &[

@@ -143,7 +143,7 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
 /// library or the engine: so the real one never changes, and nobody says a word.
 fn outside_slips(look: &Look<'_>, found: &mut Vec<Remark>) {
     // Each with its letters, so that most are told apart without comparing.
-    let mut of_language: HashMap<&str, Vec<(&str, u64)>> = HashMap::new();
+    let mut of_language: HashMap<(&str, bool), Vec<(&str, u64)>> = HashMap::new();
     for (word, stands) in look.words.iter().filter(|(w, s)| s.len() == 1 && w.len() >= 5) {
         let only = &stands[0];
         let Some(node) = only.node.filter(|_| only.as_what == As::Made(How::Assigned)) else {
@@ -159,8 +159,12 @@ fn outside_slips(look: &Look<'_>, found: &mut Vec<Remark>) {
         {
             continue;
         }
-        let known = of_language.entry(&only.file.language.id).or_insert_with(|| {
-            let own = only.file.language.known().names();
+        if only.file.language.has_name(word) {
+            continue;
+        }
+        let member = node.is(Kind::Field);
+        let known = of_language.entry((&only.file.language.id, member)).or_insert_with(|| {
+            let own = only.file.language.known().meant(member);
             let names =
                 own.chain(taught(look.index)).chain(look.index.library.iter().map(AsRef::as_ref));
             names.filter(|n| n.len() >= 5).map(|n| (n, letters_of(n))).collect()

@@ -5,7 +5,7 @@ use super::check::{Check, Seen};
 use super::words::{As, BEGINNINGS, is_name, plural};
 use izba_model::Family;
 use izba_model::claim::{Evidence, Verdict};
-use izba_model::code::{How, Index, Kind, Language, Role, Slip, slip};
+use izba_model::code::{FileFacts, How, Index, Kind, Language, Role, Slip, slip};
 
 /// The check.
 pub static CHECK: Check = Check {
@@ -63,13 +63,6 @@ fn of_asked(ask: &Ask<'_>, name: &str, first: bool, seen: &mut Seen) -> usize {
     {
         return 0;
     }
-    // What the language itself has is spelt right: it is asked of the wrong thing.
-    if first
-        && !ask.words.is_made(name)
-        && is_outside_name(ask.index, ask.file.map(|f| f.language), name)
-    {
-        return 0;
-    }
     // So is what bears the name of a script that nothing brings in.
     let script = |f: &&izba_model::code::FileFacts| {
         f.language.is_code() && f.stem().eq_ignore_ascii_case(name) && ask.path() != Some(&f.path)
@@ -82,13 +75,25 @@ fn of_asked(ask: &Ask<'_>, name: &str, first: bool, seen: &mut Seen) -> usize {
         })
     };
     let unread = ask.scope.iter().copied().find(script).is_some_and(|f| !brought(f));
-    let near = ask.words.near(name, |w, stands| {
+    let mut near = ask.words.near(name, |w, stands| {
         w != name
             && !(unread && w.eq_ignore_ascii_case(name))
             && stands.iter().any(|s| {
                 matches!(s.as_what, As::Made(_) | As::DataKey | As::File | As::Text | As::DataValue)
             })
     });
+    // What the language itself has is spelt right, and asked of the wrong thing; unless what was
+    // made here for it lies unused under a name that is one slip away.
+    if first
+        && !ask.words.is_made(name)
+        && is_outside_name(ask.index, ask.file.map(|f| f.language), name)
+    {
+        let unused =
+            |s: &super::words::Stand<'_>| matches!(s.as_what, As::Made(How::Function | How::Class));
+        near.retain(|(other, slip)| {
+            *slip == Slip::Letter && ask.words.stands(other).iter().all(unused)
+        });
+    }
     let mut found = 0;
     // A variable is often called like its type, in small letters: that is no slip.
     let called = ask
@@ -225,11 +230,30 @@ fn of_asked(ask: &Ask<'_>, name: &str, first: bool, seen: &mut Seen) -> usize {
     found
 }
 
-/// The language's own names, and those of libraries and engines that the user taught under `names`
-/// in `izba.toml`.
-fn outside_names<'b>(ask: &'b Ask<'_>) -> impl Iterator<Item = &'b str> {
-    let own = ask.file.into_iter().flat_map(|f| f.language.known().names());
-    own.chain(taught(ask.index)).chain(ask.index.library.iter().map(AsRef::as_ref))
+/// A name of fewer letters is near too many of a language's own.
+const SHORT: usize = 4;
+
+/// The name that comes from elsewhere and is nearest to the one that is asked for: of libraries and
+/// engines, also of those that the user taught under `names` in `izba.toml`; and of the language,
+/// where it fits the way in which it is asked for, and a single slip made the one of the other.
+fn nearest_outside<'b>(
+    ask: &'b Ask<'_>,
+    file: &'b FileFacts,
+    name: &str,
+) -> Option<(&'b str, Slip)> {
+    let capital = |w: &str| w.starts_with(char::is_uppercase);
+    let member = file.tree.named(name).any(|n| n.line() == ask.line && n.is(Kind::Field));
+    let own = file
+        .language
+        .known()
+        .meant(member)
+        .filter(|n| name.len() >= SHORT && !plural(n, name))
+        .filter_map(|n| Some((n, slip(name, n).filter(|s| *s <= Slip::Letter)?)))
+        .filter(|(n, slip)| *slip == Slip::Case || capital(name) == capital(n));
+    let brought = taught(ask.index)
+        .chain(ask.index.library.iter().map(AsRef::as_ref))
+        .filter_map(|n| Some((n, slip(name, n).filter(|s| *s <= Slip::Letters)?)));
+    own.chain(brought).min_by_key(|(_, slip)| *slip)
 }
 
 /// Whether a language, what the user taught, or an installed library has a name.
@@ -264,10 +288,7 @@ fn of_language(ask: &Ask<'_>, seen: &mut Seen) -> usize {
     {
         return 0;
     }
-    let near = outside_names(ask)
-        .filter_map(|n| Some((n, slip(name, n).filter(|s| *s <= Slip::Letters)?)))
-        .min_by_key(|(_, slip)| *slip);
-    let Some((other, slip)) = near else { return 0 };
+    let Some((other, slip)) = nearest_outside(ask, file, name) else { return 0 };
     let reason = if taught(ask.index).any(|n| n == other) {
         format!("nothing makes {name}; izba.toml names {other}, and {}", slip.words())
     } else if ask.index.library.iter().any(|n| n.as_ref() == other) {
