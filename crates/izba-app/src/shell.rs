@@ -27,10 +27,14 @@ use std::path::{Path, PathBuf};
 use std::process::Stdio;
 use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
-use std::time::Duration;
+use std::time::{Duration, Instant};
 
 /// Longest wait for a key before answers of the engine are looked at.
 const WAIT: Duration = Duration::from_millis(16);
+
+/// The least between two pictures that only news ask for: nobody reads faster. What the user does
+/// is shown at once.
+const PICTURE: Duration = Duration::from_millis(80);
 /// How often the terminal is looked at for a hang-up, in milliseconds.
 const GUARD_MS: u16 = 200;
 /// How long an ordinary end may take before it is forced.
@@ -130,7 +134,7 @@ fn guard(
     use nix::poll::{PollFd, PollFlags, PollTimeout, poll};
     std::thread::Builder::new().name("guard".into()).spawn(move || {
         let terminal = stdout();
-        let mut asked: Option<std::time::Instant> = None;
+        let mut asked: Option<Instant> = None;
         while !over.load(Ordering::Acquire) {
             // No event is asked for; a hang-up is told all the same.
             let mut waits = [PollFd::new(terminal.as_fd(), PollFlags::empty())];
@@ -140,7 +144,7 @@ fn guard(
             });
             if gone || leave.load(Ordering::Acquire) {
                 leave.store(true, Ordering::Release);
-                let since = *asked.get_or_insert_with(std::time::Instant::now);
+                let since = *asked.get_or_insert_with(Instant::now);
                 if since.elapsed() > FORCE && !over.load(Ordering::Acquire) {
                     ender.end(FORCE);
                     give_back();
@@ -205,9 +209,12 @@ fn run(
         model.overlay = Some(crate::model::Overlay::Sources(crate::model::Sources::default()));
     }
     let mut shown_title = String::new();
-    let mut dirty = true;
+    // Whether what is shown is old, and whether the user waits to see it.
+    let (mut stale, mut urgent) = (true, true);
+    let mut drawn = Instant::now();
     loop {
-        if dirty {
+        if stale && (urgent || drawn.elapsed() >= PICTURE) {
+            (stale, urgent, drawn) = (false, false, Instant::now());
             screen
                 .terminal
                 .draw(|frame| crate::screen::draw(&model, frame.area(), frame.buffer_mut()))?;
@@ -231,10 +238,12 @@ fn run(
                 messages.push(Msg::Answer(answer))
             }
         }
+        // What the user did, and what was asked for.
+        urgent |= !messages.is_empty();
         if published {
             messages.push(Msg::Published(watch.published()));
         }
-        dirty = !messages.is_empty();
+        stale |= !messages.is_empty();
         for msg in messages {
             for effect in update(&mut model, msg) {
                 match effect {
