@@ -1,7 +1,8 @@
-//! other: what no family knows. Says what is certain and that the rest is not known.
+//! other: what no family knows, and families without words of their own for a case. Says what is
+//! certain, and that the rest is not known.
 
 use super::{Case, Explanation, Sentence};
-use izba_model::Level;
+use izba_model::{Family, Level};
 
 pub(super) fn explain(case: &Case<'_>) -> Explanation {
     let entry = case.entry;
@@ -22,10 +23,14 @@ pub(super) fn explain(case: &Case<'_>) -> Explanation {
             .text("."),
         _ => Sentence::from_name(&said).text("."),
     };
-    let what = if entry.report.level == Level::Warning {
-        "This is a warning: the program goes on."
-    } else {
-        "Izba does not know this sentence, so it can only show where it comes from."
+    let what = match entry.family {
+        Family::Other if entry.report.level == Level::Warning => {
+            "This is a warning: the program goes on."
+        }
+        Family::Other => {
+            "Izba does not know this sentence, so it can only show where it comes from."
+        }
+        family => family.docs(),
     };
     let mut plain = vec![what.to_owned()];
     if ["throw ", "raise ", "error(", "fatal(", "panic!("]
@@ -47,5 +52,22 @@ pub(super) fn explain(case: &Case<'_>) -> Explanation {
         note: "it happened here".into(),
         plain,
         token: entry.token,
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use izba_model::{Entry, Project, Report};
+
+    #[test]
+    fn a_family_without_an_explanation_of_its_own_says_what_it_is() {
+        let project = Project::new("/p", Vec::new());
+        let report = Report::new("lua", Level::Error, "the bell is cracked");
+        let mut entry = Entry::resolve(report, &project, None);
+        let plain = |entry: &Entry| explain(&Case { entry }).plain[0].clone();
+        assert!(plain(&entry).contains("does not know this sentence"));
+        entry.family = Family::NotOpen;
+        assert_eq!(plain(&entry), Family::NotOpen.docs());
     }
 }
