@@ -159,7 +159,7 @@ fn outside_slips(look: &Look<'_>, found: &mut Vec<Remark>) {
         {
             continue;
         }
-        if only.file.language.has_name(word) {
+        if is_outside_name(look.index, Some(only.file.language), word) {
             continue;
         }
         let member = node.is(Kind::Field);
@@ -170,9 +170,6 @@ fn outside_slips(look: &Look<'_>, found: &mut Vec<Remark>) {
             names.filter(|n| n.len() >= 5).map(|n| (n, letters_of(n))).collect()
         });
         let letters = letters_of(word);
-        if known.iter().any(|(n, _)| *n == word) {
-            continue;
-        }
         let near = known.iter().filter(|(n, l)| may_slip(letters, *l) && !plural(n, word));
         let near = near
             .map(|(n, _)| *n)
