@@ -1,16 +1,16 @@
 //! Nothing happens, and nothing is told: a list of what may be the reason, each step looked into as
 //! far as the code tells.
 
-use crate::suspect::{As, Stand, Words};
+use crate::suspect::{As, Occurrence, SymbolIndex};
 use izba_model::claim::{Evidence, Reason, Verdict};
-use izba_model::code::{How, Index, Kind, Role, Slip};
+use izba_model::code::{How, Index, Kind, NameEdit, Role};
 
 /// What says of an object whether it is shown or does anything.
 const SWITCHES: &[&str] = &["visible", "shown", "enabled", "active", "alive"];
 
 /// Whether a word is asked for where it stands: called, read, named by data; what is only printed
 /// is not.
-fn asks(stand: &Stand<'_>) -> bool {
+fn asks(occurrence: &Occurrence<'_>) -> bool {
     let printed = |n: izba_model::code::At<'_>| {
         let call =
             n.parent().filter(|p| p.is(Kind::Call)).and_then(izba_model::code::At::last_name);
@@ -21,14 +21,14 @@ fn asks(stand: &Stand<'_>) -> bool {
             )
         })
     };
-    !matches!(stand.as_what, As::File) && !stand.node.is_some_and(printed)
+    !matches!(occurrence.as_what, As::File) && !occurrence.node.is_some_and(printed)
 }
 
 /// Looks into an object, handler or script of which nothing is heard, in the order in which people
 /// should look.
 pub fn look(name: &str, index: &Index) -> Vec<Reason> {
     let files: Vec<_> = index.files().iter().map(AsRef::as_ref).collect();
-    let words = Words::of(&files, index);
+    let words = SymbolIndex::of(&files, index);
     let bare = name.rsplit('/').next().unwrap_or(name);
     let bare = bare.split_once('.').map_or(bare, |(stem, _)| stem);
     let mut steps: Vec<Reason> = Vec::new();
@@ -39,13 +39,15 @@ pub fn look(name: &str, index: &Index) -> Vec<Reason> {
         .iter()
         .filter(|f| {
             f.stem().eq_ignore_ascii_case(bare)
-                || f.tree.named(bare).any(|n| matches!(n.makes(), Some(How::Function | How::Class)))
+                || f.tree
+                    .named(bare)
+                    .any(|n| matches!(n.defines(), Some(How::Function | How::Class)))
         })
         .collect();
     if homes.is_empty() {
         let near: Vec<_> = words
-            .near(bare, |_, stands| {
-                stands.iter().any(|s| matches!(s.as_what, As::Made(_) | As::File))
+            .near(bare, |_, occurrences| {
+                occurrences.iter().any(|s| matches!(s.as_what, As::Made(_) | As::File))
             })
             .into_iter()
             .take(3)
@@ -53,7 +55,7 @@ pub fn look(name: &str, index: &Index) -> Vec<Reason> {
         let evidence = near
             .iter()
             .filter_map(|(w, _)| {
-                words.stands(w).first().map(|s| Evidence {
+                words.occurrences(w).first().map(|s| Evidence {
                     file: s.file.path.clone(),
                     line: s.line,
                     saw: format!("{w} is near it"),
@@ -138,10 +140,11 @@ pub fn look(name: &str, index: &Index) -> Vec<Reason> {
         }
     }
     // Is the handler attached?
-    for stand in words.stands(bare).iter().filter(|s| matches!(s.as_what, As::Made(How::Function)))
+    for occurrence in
+        words.occurrences(bare).iter().filter(|s| matches!(s.as_what, As::Made(How::Function)))
     {
         let named: Vec<Evidence> = words
-            .stands(bare)
+            .occurrences(bare)
             .iter()
             .filter(|s| !matches!(s.as_what, As::Made(How::Function) | As::File))
             .take(3)
@@ -159,18 +162,18 @@ pub fn look(name: &str, index: &Index) -> Vec<Reason> {
                         && s.iter().any(asks)
                 })
                 .into_iter()
-                .filter(|(_, slip)| *slip <= Slip::Letters)
+                .filter(|(_, slip)| *slip <= NameEdit::Letters)
                 .collect();
             match near.first() {
                 Some((other, slip)) => {
-                    let at = words.stands(other)[0];
+                    let at = words.occurrences(other)[0];
                     say(
                         Verdict::Likely,
                         format!("nothing calls {bare}; {other} is asked for, and {}", slip.words()),
                         vec![Evidence {
                             file: at.file.path.clone(),
                             line: at.line,
-                            saw: format!("{other} stands here"),
+                            saw: format!("{other} occurrences here"),
                         }],
                     );
                 }
@@ -181,8 +184,8 @@ pub fn look(name: &str, index: &Index) -> Vec<Reason> {
                             engine that looks for this very name could"
                     ),
                     vec![Evidence {
-                        file: stand.file.path.clone(),
-                        line: stand.line,
+                        file: occurrence.file.path.clone(),
+                        line: occurrence.line,
                         saw: format!("{bare} is made here"),
                     }],
                 ),
@@ -235,7 +238,7 @@ pub fn look(name: &str, index: &Index) -> Vec<Reason> {
         let nodes = SWITCHES
             .iter()
             .flat_map(|word| h.tree.named(word))
-            .filter(|n| n.makes() == Some(How::Assigned) && off(*n));
+            .filter(|n| n.defines() == Some(How::Assigned) && off(*n));
         nodes.map(|n| Evidence {
             file: h.path.clone(),
             line: n.line(),
@@ -269,7 +272,7 @@ pub fn look(name: &str, index: &Index) -> Vec<Reason> {
     if !before.is_empty() {
         say(
             Verdict::Likely,
-            format!("{bare} is hidden: something opaque stands before it"),
+            format!("{bare} is hidden: something opaque occurrences before it"),
             before,
         );
     }

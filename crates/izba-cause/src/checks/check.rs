@@ -1,6 +1,6 @@
 //! What a check without running is, and what it finds.
 
-use crate::suspect::{Arrow, Words};
+use crate::suspect::{Arrow, SymbolIndex};
 use izba_model::claim::Evidence;
 use izba_model::code::{FileFacts, Index};
 use serde::Serialize;
@@ -48,7 +48,7 @@ pub struct Look<'a> {
     /// The files.
     pub index: &'a Index,
     /// All words of them.
-    pub words: Words<'a>,
+    pub symbols: SymbolIndex<'a>,
 }
 
 /// One check.

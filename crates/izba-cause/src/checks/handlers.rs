@@ -2,7 +2,7 @@
 
 use super::check::{Check, Look, Remark, remark};
 use crate::suspect::As;
-use izba_model::code::{At, FileFacts, Flag, How, Kind, Slip, stem_words};
+use izba_model::code::{At, FileFacts, Flag, How, Kind, NameEdit, stem_words};
 
 /// The check.
 pub static CHECK: Check = Check { id: "handlers", title: "Called by nothing", look };
@@ -17,7 +17,7 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
             .collect();
         for function in &functions {
             let name = function.text().unwrap_or("");
-            if look.words.count(name) != 1 || name.len() < 3 || name.starts_with("__") {
+            if look.symbols.count(name) != 1 || name.len() < 3 || name.starts_with("__") {
                 continue;
             }
             let words = stem_words(name);
@@ -65,27 +65,30 @@ fn nearly_a_handler<'a>(
     look: &Look<'a>,
     file: &FileFacts,
     name: &str,
-) -> Option<(&'a str, &'a FileFacts, u32, Slip)> {
-    let near = look.words.near(name, |_, stands| {
-        stands.iter().any(|s| {
+) -> Option<(&'a str, &'a FileFacts, u32, NameEdit)> {
+    let near = look.symbols.near(name, |_, occurrences| {
+        occurrences.iter().any(|s| {
             s.as_what == As::Made(How::Function)
                 && s.file.path != file.path
                 && s.file.language == file.language
-        }) && !stands.iter().any(|s| s.file.path == file.path || s.as_what == As::Used)
+        }) && !occurrences.iter().any(|s| s.file.path == file.path || s.as_what == As::Used)
     });
-    let (other, slip) = near.into_iter().find(|(_, slip)| *slip <= Slip::Letters)?;
-    let stand = look.words.stands(other).iter().find(|s| s.as_what == As::Made(How::Function))?;
-    Some((other, stand.file, stand.line, slip))
+    let (other, slip) = near.into_iter().find(|(_, slip)| *slip <= NameEdit::Letters)?;
+    let occurrence =
+        look.symbols.occurrences(other).iter().find(|s| s.as_what == As::Made(How::Function))?;
+    Some((other, occurrence.file, occurrence.line, slip))
 }
 
 /// Where a function is handed over by its name: in code, or by data.
 fn handed<'a>(look: &Look<'a>, name: &str) -> Option<(&'a FileFacts, At<'a>)> {
-    look.words.stands(name).iter().filter_map(|s| Some((s.file, s.node?, s.as_what))).find_map(
-        |(file, n, as_what)| {
+    look.symbols
+        .occurrences(name)
+        .iter()
+        .filter_map(|s| Some((s.file, s.node?, s.as_what)))
+        .find_map(|(file, n, as_what)| {
             let by_name = matches!(n.kind(), Kind::Name | Kind::Field)
                 && as_what == As::Used
                 && !n.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(n));
             by_name.then_some((file, n))
-        },
-    )
+        })
 }

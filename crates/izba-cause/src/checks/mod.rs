@@ -15,7 +15,7 @@ mod wiring;
 
 pub use check::{Check, Look, Remark};
 
-use crate::suspect::Words;
+use crate::suspect::SymbolIndex;
 use izba_model::code::{FileFacts, Index};
 
 /// All checks, in the order in which they are shown.
@@ -44,8 +44,8 @@ const WHOLE: usize = 400;
 pub fn all(index: &Index) -> Vec<Remark> {
     let files: Vec<&FileFacts> = index.files().iter().map(AsRef::as_ref).collect();
     let small = files.len() <= WHOLE;
-    let words = if small { Words::of(&files, index) } else { Words::default() };
-    let look = Look { index, words };
+    let symbols = if small { SymbolIndex::of(&files, index) } else { SymbolIndex::default() };
+    let look = Look { index, symbols };
     let mut found: Vec<Remark> = Vec::new();
     for check in CHECKS.iter().filter(|c| small || matches!(c.id, "parses" | "rings")) {
         let mut remarks = (check.look)(&look);

@@ -2,8 +2,10 @@
 //! other used and never made.
 
 use super::check::{Check, Look, Remark, remark};
-use crate::suspect::{As, Stand, is_name, is_outside_name, plural, taught};
-use izba_model::code::{At, Datum, Flag, How, Kind, Role, Slip, letters_of, may_slip, slip};
+use crate::suspect::{As, Occurrence, is_name, is_outside_name, plural, taught};
+use izba_model::code::{
+    At, Datum, Flag, How, Kind, NameEdit, Role, letters_of, may_be_edit, name_edit,
+};
 use std::collections::HashMap;
 
 /// The check.
@@ -12,8 +14,9 @@ pub static CHECK: Check =
 
 fn look(look: &Look<'_>) -> Vec<Remark> {
     let mut found = Vec::new();
-    for (word, stands) in look.words.iter() {
-        let real: Vec<&Stand<'_>> = stands.iter().filter(|s| s.as_what != As::File).collect();
+    for (word, occurrences) in look.symbols.iter() {
+        let real: Vec<&Occurrence<'_>> =
+            occurrences.iter().filter(|s| s.as_what != As::File).collect();
         let [only] = real.as_slice() else { continue };
         if !is_name(word) || word.len() < 4 || only.node.is_none() {
             continue;
@@ -25,19 +28,20 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
         match only.as_what {
             // Made and never used.
             As::Made(How::Function | How::Class | How::Assigned | How::Key) => {
-                let near = look.words.near(word, |_, others| {
+                let near = look.symbols.near(word, |_, others| {
                     let used = others.iter().any(|s| s.as_what == As::Used);
                     used && !others.iter().any(|s| matches!(s.as_what, As::Made(_) | As::DataKey))
                 });
-                let Some((other, slip)) = near.into_iter().find(|(_, s)| *s <= Slip::Letter) else {
+                let Some((other, slip)) = near.into_iter().find(|(_, s)| *s <= NameEdit::Letter)
+                else {
                     continue;
                 };
-                let stand = look.words.stands(other)[0];
-                if stand.file.language != only.file.language {
+                let occurrence = look.symbols.occurrences(other)[0];
+                if occurrence.file.language != only.file.language {
                     continue;
                 }
                 // A name of the library that is used so has an owner that nothing here makes.
-                if outside(look, &stand) {
+                if outside(look, &occurrence) {
                     continue;
                 }
                 let text = format!(
@@ -45,33 +49,34 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                     slip.words()
                 );
                 found.push(remark(CHECK.id, only.file, only.line, 0.9 * slip.weight(), text).saw(
-                    &stand.file.path,
-                    stand.line,
+                    &occurrence.file.path,
+                    occurrence.line,
                     format!("{other} is used here"),
                 ));
             }
             // Used and never made; or given a value on a slip, which no one notices.
             As::Used => {
-                let near = look.words.near(word, |_, others| {
+                let near = look.symbols.near(word, |_, others| {
                     others.iter().any(|s| matches!(s.as_what, As::Made(_))) && others.len() > 1
                 });
-                let Some((other, slip)) = near.into_iter().find(|(_, s)| *s <= Slip::Letter) else {
+                let Some((other, slip)) = near.into_iter().find(|(_, s)| *s <= NameEdit::Letter)
+                else {
                     continue;
                 };
                 if outside(look, only) {
                     continue;
                 }
-                let stand = look.words.stands(other).iter().find(|s| {
+                let occurrence = look.symbols.occurrences(other).iter().find(|s| {
                     matches!(s.as_what, As::Made(_)) && s.file.language == only.file.language
                 });
-                let Some(stand) = stand else { continue };
+                let Some(occurrence) = occurrence else { continue };
                 let text = format!(
                     "nothing makes {word}; {other} is nearly the same, and {}",
                     slip.words()
                 );
                 found.push(remark(CHECK.id, only.file, only.line, 0.85 * slip.weight(), text).saw(
-                    &stand.file.path,
-                    stand.line,
+                    &occurrence.file.path,
+                    occurrence.line,
                     format!("{other} is made here"),
                 ));
             }
@@ -79,15 +84,15 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
         }
     }
     // A field that is given a value once under a name that is nearly one that others read and give.
-    for (word, stands) in look.words.iter().filter(|(w, s)| s.len() == 1 && w.len() >= 4) {
-        let only = &stands[0];
+    for (word, occurrences) in look.symbols.iter().filter(|(w, s)| s.len() == 1 && w.len() >= 4) {
+        let only = &occurrences[0];
         let Some(node) =
             only.node.filter(|n| only.as_what == As::Made(How::Assigned) && n.is(Kind::Field))
         else {
             continue;
         };
         // A field of the data's record of this very script gets its first value there.
-        let of_script = |s: &Stand<'_>| {
+        let of_script = |s: &Occurrence<'_>| {
             let names = |d: &Datum| {
                 d.role == Role::Value && d.text.rsplit('/').next() == Some(only.file.name())
             };
@@ -95,7 +100,7 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
             s.as_what == As::DataKey
                 && s.file.data.iter().any(|d| Some(d.record) == record && names(d))
         };
-        let near = look.words.near(word, |w, others| {
+        let near = look.symbols.near(word, |w, others| {
             let by_data = w.len() >= 5
                 && others.iter().any(of_script)
                 && !others.iter().any(|s| matches!(s.as_what, As::Made(_)));
@@ -114,7 +119,7 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                     >= 2
         });
         let Some((other, slip)) =
-            near.into_iter().find(|(_, s)| matches!(s, Slip::Letter | Slip::Case))
+            near.into_iter().find(|(_, s)| matches!(s, NameEdit::Letter | NameEdit::Case))
         else {
             continue;
         };
@@ -124,14 +129,14 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
         {
             continue;
         }
-        let stand = look.words.stands(other)[0];
+        let occurrence = look.symbols.occurrences(other)[0];
         let text = format!(
             "{word} gets a value here and is never read; {other} is nearly the same, and {}",
             slip.words()
         );
         found.push(remark(CHECK.id, only.file, node.line(), 0.8 * slip.weight(), text).saw(
-            &stand.file.path,
-            stand.line,
+            &occurrence.file.path,
+            occurrence.line,
             format!("{other} stands here"),
         ));
     }
@@ -144,8 +149,8 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
 fn outside_slips(look: &Look<'_>, found: &mut Vec<Remark>) {
     // Each with its letters, so that most are told apart without comparing.
     let mut of_language: HashMap<(&str, bool), Vec<(&str, u64)>> = HashMap::new();
-    for (word, stands) in look.words.iter().filter(|(w, s)| s.len() == 1 && w.len() >= 5) {
-        let only = &stands[0];
+    for (word, occurrences) in look.symbols.iter().filter(|(w, s)| s.len() == 1 && w.len() >= 5) {
+        let only = &occurrences[0];
         let Some(node) = only.node.filter(|_| only.as_what == As::Made(How::Assigned)) else {
             continue;
         };
@@ -170,10 +175,10 @@ fn outside_slips(look: &Look<'_>, found: &mut Vec<Remark>) {
             names.filter(|n| n.len() >= 5).map(|n| (n, letters_of(n))).collect()
         });
         let letters = letters_of(word);
-        let near = known.iter().filter(|(n, l)| may_slip(letters, *l) && !plural(n, word));
+        let near = known.iter().filter(|(n, l)| may_be_edit(letters, *l) && !plural(n, word));
         let near = near
             .map(|(n, _)| *n)
-            .find_map(|n| Some((n, slip(word, n).filter(|s| *s <= Slip::Letter)?)));
+            .find_map(|n| Some((n, name_edit(word, n).filter(|s| *s <= NameEdit::Letter)?)));
         let Some((other, slip)) = near else { continue };
         let from = if taught(look.index).any(|n| n == other) {
             "izba.toml names".to_owned()
@@ -191,16 +196,16 @@ fn outside_slips(look: &Look<'_>, found: &mut Vec<Remark>) {
 }
 
 /// Whether a name is asked of something that no file of the project makes, such as a library.
-fn outside(look: &Look<'_>, stand: &Stand<'_>) -> bool {
-    let Some(node) = stand.node else { return false };
+fn outside(look: &Look<'_>, occurrence: &Occurrence<'_>) -> bool {
+    let Some(node) = occurrence.node else { return false };
     match node.kind() {
         Kind::Field => match node.child(0) {
             Some(owner) => match owner.kind() {
                 Kind::Name if matches!(owner.text(), Some("self" | "this")) => false,
                 Kind::Name => owner.text().is_none_or(|t| {
                     !look
-                        .words
-                        .stands(t)
+                        .symbols
+                        .occurrences(t)
                         .iter()
                         .any(|s| matches!(s.as_what, As::Made(How::Class | How::Assigned)))
                 }),
@@ -209,7 +214,7 @@ fn outside(look: &Look<'_>, stand: &Stand<'_>) -> bool {
             None => true,
         },
         // Types, annotations and names of the language's own library have no maker here either.
-        Kind::Name => stand.file.language.checked,
+        Kind::Name => occurrence.file.language.checked,
         _ => true,
     }
 }

@@ -1,7 +1,7 @@
 //! resources: files that code or data names and that are not there.
 
 use super::check::{Check, Look, Remark, remark};
-use izba_model::code::{FileFacts, Kind, Role, slip};
+use izba_model::code::{FileFacts, Kind, Role, name_edit};
 
 /// The check.
 pub static CHECK: Check = Check { id: "resources", title: "Are not on the disk", look };
@@ -72,7 +72,7 @@ fn named(look: &Look<'_>, file: &FileFacts, text: &str, line: u32) -> Option<Rem
     }
     let base = |p: &str| p.rsplit('/').next().unwrap_or(p).to_owned();
     let there = look.index.on_disk.iter().any(|p| base(p) == name);
-    let near = look.index.on_disk.iter().find(|p| slip(&base(p), name).is_some());
+    let near = look.index.on_disk.iter().find(|p| name_edit(&base(p), name).is_some());
     // Without any file of its kind the folder is elsewhere, or the file is made while running.
     let kind = look.index.on_disk.iter().any(|p| p.ends_with(&format!(".{ending}")));
     match (there, near) {

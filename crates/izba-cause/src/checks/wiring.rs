@@ -1,26 +1,26 @@
 //! wiring: names in data that lead nowhere, while their neighbours lead somewhere.
 
 use super::check::{Check, Look, Remark, remark};
-use crate::suspect::{As, Stand, Words, capital_of_words, is_name, plural};
-use izba_model::code::{Datum, How, Role, Slip};
+use crate::suspect::{As, Occurrence, SymbolIndex, capital_of_words, is_name, plural};
+use izba_model::code::{Datum, How, NameEdit, Role};
 use std::collections::BTreeMap;
 
 /// The check.
 pub static CHECK: Check = Check { id: "wiring", title: "Lead nowhere", look };
 
 /// Whether something in code answers to a name.
-fn leads(words: &Words<'_>, text: &str) -> bool {
-    words.stands(text).iter().any(|s| {
+fn leads(words: &SymbolIndex<'_>, text: &str) -> bool {
+    words.occurrences(text).iter().any(|s| {
         matches!(
             s.as_what,
             As::Made(How::Function | How::Class | How::Key) | As::DataKey | As::Text
         )
     }) || {
         // A type or file is often called like its object, in other letters.
-        let stands = [text.to_lowercase(), capital(text)];
-        stands.iter().any(|t| {
+        let occurrences = [text.to_lowercase(), capital(text)];
+        occurrences.iter().any(|t| {
             words
-                .stands(t)
+                .occurrences(t)
                 .iter()
                 .any(|s| matches!(s.as_what, As::File | As::Made(How::Class) | As::DataKey))
         })
@@ -37,41 +37,41 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
     let parts = look.index.parts();
     for file in look.index.data() {
         // Of another program in the same folder the names are others'.
-        let ours = |s: &Stand<'_>| parts.together(&s.file.path, &file.path);
+        let ours = |s: &Occurrence<'_>| parts.together(&s.file.path, &file.path);
         let mut natures: BTreeMap<&str, Vec<&Datum>> = BTreeMap::new();
         for datum in file.data.iter().filter(|d| is_name(&d.text)) {
             if datum.role == Role::Value {
                 natures.entry(&datum.path).or_default().push(datum);
             } else if !look
-                .words
-                .stands(&datum.text)
+                .symbols
+                .occurrences(&datum.text)
                 .iter()
                 .any(|s| !matches!(s.as_what, As::DataKey | As::File))
             {
                 // A key that no code asks for, near one that code asks for and data never has.
-                let alone = look.words.count(&datum.text) == 1 && datum.text.len() >= 4;
-                let near = look.words.near(&datum.text, |w, stands| {
-                    stands.iter().any(|s| matches!(s.as_what, As::Text | As::Used))
+                let alone = look.symbols.count(&datum.text) == 1 && datum.text.len() >= 4;
+                let near = look.symbols.near(&datum.text, |w, occurrences| {
+                    occurrences.iter().any(|s| matches!(s.as_what, As::Text | As::Used))
                         && (w.len() >= 4)
-                        && !stands.iter().any(|s| {
+                        && !occurrences.iter().any(|s| {
                             s.as_what == As::DataKey
                                 && s.file.path == file.path
-                                && look.words.count(w) < 3
+                                && look.symbols.count(w) < 3
                         })
                 });
                 if let Some((other, slip)) = near
                     .into_iter()
-                    .find(|(w, s)| alone && *s <= Slip::Letter && !look.words.is_made(w))
+                    .find(|(w, s)| alone && *s <= NameEdit::Letter && !look.symbols.is_made(w))
                 {
-                    let stand = look.words.stands(other)[0];
+                    let occurrence = look.symbols.occurrences(other)[0];
                     let text = format!(
                         "no code asks for {}; it asks for {other}, and {}",
                         datum.text,
                         slip.words()
                     );
                     found.push(remark(CHECK.id, file, datum.line, 0.8 * slip.weight(), text).saw(
-                        &stand.file.path,
-                        stand.line,
+                        &occurrence.file.path,
+                        occurrence.line,
                         format!("{other} is asked for here"),
                     ));
                 }
@@ -84,16 +84,16 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
             let led = group
                 .iter()
                 .filter(|d| {
-                    look.words
-                        .stands(&d.text)
+                    look.symbols
+                        .occurrences(&d.text)
                         .iter()
                         .any(|s| matches!(s.as_what, As::Made(How::Function | How::Class)))
                 })
                 .count();
-            let led_anywhere = group.iter().filter(|d| leads(&look.words, &d.text)).count();
-            for datum in group.iter().filter(|d| !leads(&look.words, &d.text)) {
-                let near = look.words.near(&datum.text, |_, stands| {
-                    stands.iter().any(|s| {
+            let led_anywhere = group.iter().filter(|d| leads(&look.symbols, &d.text)).count();
+            for datum in group.iter().filter(|d| !leads(&look.symbols, &d.text)) {
+                let near = look.symbols.near(&datum.text, |_, occurrences| {
+                    occurrences.iter().any(|s| {
                         matches!(
                             s.as_what,
                             As::Made(How::Function | How::Class | How::Key) | As::DataKey
@@ -109,7 +109,7 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                         )
                 };
                 let near = near.into_iter().find(|(w, s)| {
-                    (*s <= Slip::Letter || *s == Slip::Word && led > 0)
+                    (*s <= NameEdit::Letter || *s == NameEdit::Word && led > 0)
                         && !plural(w, &datum.text)
                         && !words(w)
                 });
@@ -129,20 +129,20 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                         ),
                         0.75,
                     ),
-                    (Some((other, Slip::Letter)), false)
+                    (Some((other, NameEdit::Letter)), false)
                         if led_anywhere >= 2 && led_anywhere * 4 >= group.len() * 3 =>
                     {
                         (
                             format!(
                                 "{} leads nowhere; {other} is nearly the same, and {}",
                                 datum.text,
-                                Slip::Letter.words()
+                                NameEdit::Letter.words()
                             ),
                             0.8,
                         )
                     }
                     (Some((other, slip)), false)
-                        if *slip <= Slip::Letter && datum.text.len() > 4 =>
+                        if *slip <= NameEdit::Letter && datum.text.len() > 4 =>
                     {
                         (
                             format!(
@@ -156,10 +156,10 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                     _ => continue,
                 };
                 let mut one = remark(CHECK.id, file, datum.line, confidence, text);
-                if let Some(stand) = near.and_then(|(other, _)| {
-                    look.words.stands(other).iter().find(|s| ours(s)).copied()
+                if let Some(occurrence) = near.and_then(|(other, _)| {
+                    look.symbols.occurrences(other).iter().find(|s| ours(s)).copied()
                 }) {
-                    one = one.saw(&stand.file.path, stand.line, "what it is near to");
+                    one = one.saw(&occurrence.file.path, occurrence.line, "what it is near to");
                 }
                 if led > 0 {
                     one = one.saw(

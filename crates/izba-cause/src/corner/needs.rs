@@ -5,7 +5,7 @@
 use super::Pieces;
 use crate::suspect::bindings;
 use izba_model::code::{
-    At, FileFacts, How, Index, Kind, Language, Role, letters_of, may_slip, slip,
+    At, FileFacts, How, Index, Kind, Language, Role, letters_of, may_be_edit, name_edit,
 };
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -49,7 +49,7 @@ pub fn needs(files: &[Pieces], index: &Index) -> Vec<Vec<Vec<(usize, usize)>>> {
             for node in facts
                 .tree
                 .all()
-                .filter(|n| matches!(n.kind(), Kind::Name | Kind::Field) && n.makes().is_none())
+                .filter(|n| matches!(n.kind(), Kind::Name | Kind::Field) && n.defines().is_none())
             {
                 let (Some(word), Some(user)) = (node.text(), pieces.at(node.span().0)) else {
                     continue;
@@ -190,12 +190,12 @@ fn slips(
         for name in file
             .tree
             .words()
-            .filter(|w| may_slip(letters, letters_of(w)) && slip(word, w).is_some())
+            .filter(|w| may_be_edit(letters, letters_of(w)) && name_edit(word, w).is_some())
         {
             found.extend(
                 file.tree
                     .named(name)
-                    .filter(|n| n.makes().is_some())
+                    .filter(|n| n.defines().is_some())
                     .map(|n| (at, files[at].at(n.span().0))),
             );
         }

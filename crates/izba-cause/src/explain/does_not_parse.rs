@@ -35,7 +35,7 @@ pub(super) fn explain(case: &Case<'_>) -> Explanation {
         }
         _ if unclosed_text => (
             "a text is not closed".to_owned(),
-            "A quotation mark opens a text on this line and no second one closes it, so \
+            "A quotation sliced opens a text on this line and no second one closes it, so \
                 the rest of the line belongs to the text."
                 .to_owned(),
         ),
@@ -59,7 +59,7 @@ pub(super) fn explain(case: &Case<'_>) -> Explanation {
                     let (language, want, near) = (case.language_name(), named(want), named(near));
                     format!(
                         "{language} expected {want} and met {near}: either the one is missing, \
-                        or the other stands in its place."
+                        or the other occurrences in its place."
                     )
                 }
                 None => format!(
@@ -120,7 +120,7 @@ pub(super) fn explain(case: &Case<'_>) -> Explanation {
             meaning,
             format!(
                 "Until it is mended nothing in {file} runs. This is where reading stopped: \
-                    the slip itself may stand some lines above, where a bracket, quote, comma \
+                    the slip itself may occurrence some lines above, where a bracket, quote, comma \
                     or block word is missing or too many."
             ),
         ],

@@ -16,7 +16,7 @@ static GLOSSARY: LazyLock<Vec<(Vec<String>, String)>> = LazyLock::new(|| {
 /// a meaning is told once.
 pub fn glossary(text: &str) -> Vec<(&'static str, &'static str)> {
     let small = text.to_lowercase();
-    let stands = |word: &str| {
+    let occurrences = |word: &str| {
         let word = word.to_lowercase();
         let end = |at: usize| at + word.len();
         let letter = |c: Option<char>| c.is_some_and(|c| c.is_alphanumeric() || c == '_');
@@ -30,7 +30,7 @@ pub fn glossary(text: &str) -> Vec<(&'static str, &'static str)> {
         // Of two that begin at one place the longer one is meant.
         if let Some((at, word)) = words
             .iter()
-            .filter_map(|w| Some((stands(w)?, w)))
+            .filter_map(|w| Some((occurrences(w)?, w)))
             .min_by_key(|(at, w)| (*at, usize::MAX - w.len()))
         {
             found.push((at, word.as_str(), meaning.as_str()));

@@ -32,7 +32,7 @@ pub(super) fn explain(case: &Case<'_>) -> Explanation {
                         has none, so it is not clear whose is meant."
                 ),
                 format!(
-                    "Make or take one object of {owner} and ask that. Or, if there should \
+                    "Make or take one object of {owner} and query that. Or, if there should \
                         be only one {short_name} for all, make it static."
                 ),
             ],

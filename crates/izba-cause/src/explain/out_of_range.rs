@@ -52,7 +52,7 @@ pub(super) fn explain(case: &Case<'_>) -> Explanation {
     if index.is_some() && index == length {
         plain.push(
             "An index equal to the length is the usual slip: a loop that runs to <= length, or \
-            a count taken for a place."
+            a count removed for a place."
                 .into(),
         );
     } else {

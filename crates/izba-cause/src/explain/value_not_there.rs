@@ -72,7 +72,7 @@ pub(super) fn explain(case: &Case<'_>) -> Explanation {
                     under that key at this moment."
                 ),
                 "Compare the key with the keys that were put in: one letter or a capital \
-                    is enough to miss it. Or it was never put in, or is taken out too early."
+                    is enough to miss it. Or it was never put in, or is removed out too early."
                     .into(),
             ],
             token: case.word(key).or(token),

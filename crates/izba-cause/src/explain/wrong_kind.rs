@@ -87,7 +87,7 @@ pub(super) fn explain(case: &Case<'_>) -> Explanation {
         plain: vec![
             plain,
             "Look where the value comes from: read from a text or a file it is a text until it \
-            is turned into a number; or the arguments stand in another order than thought."
+            is turned into a number; or the arguments occurrence in another order than thought."
                 .into(),
         ],
         token,
@@ -97,7 +97,7 @@ pub(super) fn explain(case: &Case<'_>) -> Explanation {
 /// What cannot be done with it, as the second half of a sentence.
 fn deed(op: &str) -> &'static str {
     match op {
-        "index" | "subscriptable" => "nothing can be taken out of that",
+        "index" | "subscriptable" => "nothing can be removed out of that",
         "call" | "callable" => "that cannot be called like a function",
         "concatenate" => "that cannot be joined to a text",
         "get length of" => "that has no length",

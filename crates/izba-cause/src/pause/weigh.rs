@@ -12,7 +12,7 @@ const SEEN: f32 = 0.85;
 /// Checks that speak of an index or list that does not fit.
 const OF_RANGE: &[&str] = &["bounds", "lists"];
 /// Checks that say a thing was taken away or never was there.
-const OF_ABSENCE: &[&str] = &["taken", "missing", "unread", "order"];
+const OF_ABSENCE: &[&str] = &["removed", "missing", "unread", "order"];
 
 /// Weighs what was found about an error by what was seen when the program stopped in its line.
 pub fn weigh(findings: &mut Findings, witness: &Witness, language: Language) {

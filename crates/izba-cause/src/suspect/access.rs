@@ -1,8 +1,8 @@
 //! access: the member is there, and not open to those who ask for it.
 
-use super::ask::Ask;
 use super::check::{Check, Seen};
 use super::imports::names_file;
+use super::query::Query;
 use izba_model::Family;
 use izba_model::code::{At, FileFacts, Flag, How, Kind};
 use izba_model::dialect::HandsOut;
@@ -10,31 +10,31 @@ use izba_model::dialect::HandsOut;
 /// The check.
 pub static CHECK: Check = Check {
     id: "access",
-    applies: |ask| ask.file.is_some() && ask.family() != Family::DoesNotParse,
+    applies: |query| query.file.is_some() && query.family() != Family::DoesNotParse,
     look,
 };
 
-fn look(ask: &Ask<'_>, seen: &mut Seen) {
-    let Some(at) = ask.file else { return };
+fn look(query: &Query<'_>, seen: &mut Seen) {
+    let Some(at) = query.file else { return };
     // A method of the same name stood in for the closed one: the sentence speaks of it without its
     // name.
-    let group = ask.said.contains("method group");
-    let mut names: Vec<&str> = ask.asked.as_deref().into_iter().collect();
-    names.extend(ask.subject_names().into_iter().filter(|_| group));
+    let group = query.said.contains("method group");
+    let mut names: Vec<&str> = query.asked.as_deref().into_iter().collect();
+    names.extend(query.subject_names().into_iter().filter(|_| group));
     names.dedup();
     for asked in names {
-        closed_to_others(ask, at, asked, seen);
+        closed_to_others(query, at, asked, seen);
     }
 }
 
-fn closed_to_others(ask: &Ask<'_>, at: &FileFacts, asked: &str, seen: &mut Seen) {
-    for stand in ask.words.stands(asked) {
-        let Some(node) = stand.node else { continue };
-        let elsewhere = stand.file.path != at.path;
+fn closed_to_others(query: &Query<'_>, at: &FileFacts, asked: &str, seen: &mut Seen) {
+    for occurrence in query.symbols.occurrences(asked) {
+        let Some(node) = occurrence.node else { continue };
+        let elsewhere = occurrence.file.path != at.path;
         let (closed, method) = match node.kind() {
             Kind::Func => (node.has(Flag::Private), true),
             _ => (
-                node.makes() == Some(How::Assigned)
+                node.defines() == Some(How::Assigned)
                     && node
                         .parent()
                         .and_then(At::parent)
@@ -44,7 +44,7 @@ fn closed_to_others(ask: &Ask<'_>, at: &FileFacts, asked: &str, seen: &mut Seen)
         };
         if closed
             && elsewhere
-            && (ask.family() == Family::NotOpen || ask.said.contains("method group"))
+            && (query.family() == Family::NotOpen || query.said.contains("method group"))
         {
             // Fields are usually closed on purpose, and have something open that gives them.
             let class = node.class();
@@ -63,33 +63,37 @@ fn closed_to_others(ask: &Ask<'_>, at: &FileFacts, asked: &str, seen: &mut Seen)
             let names = siblings
                 .iter()
                 .filter(|m| !m.has(Flag::Private))
-                .filter_map(|m| m.whole().find(|n| n.makes() == Some(How::Assigned)));
+                .filter_map(|m| m.whole().find(|n| n.defines() == Some(How::Assigned)));
             let capitals = names.filter_map(At::text).all(|n| n.starts_with(char::is_uppercase));
-            let small = stand.file.language.small_is_private
+            let small = occurrence.file.language.small_is_private
                 && open > 0
                 && capitals
                 && asked.starts_with(char::is_lowercase);
             let on_purpose = !method && (getter || small || open == 0 && siblings.len() > 1);
-            let uses =
-                ask.words.stands(asked).iter().filter(|s| s.file.path != stand.file.path).count();
+            let uses = query
+                .symbols
+                .occurrences(asked)
+                .iter()
+                .filter(|s| s.file.path != occurrence.file.path)
+                .count();
             let confidence = if on_purpose { 0.4 } else { 0.8 + 0.03 * uses.min(3) as f32 };
             let suspect = seen.suspect(
-                &stand.file.path,
+                &occurrence.file.path,
                 node.line(),
                 confidence,
                 format!("{asked} is closed to others here, and {} asks for it", at.name()),
             );
-            suspect.saw(&at.path, ask.line, format!("{asked} is asked for here"));
+            suspect.saw(&at.path, query.line, format!("{asked} is asked for here"));
         }
         // Made in a file, and not offered by it.
         if elsewhere && node.is(Kind::Func) && !closed || node.is(Kind::Class) && elsewhere {
-            offered(ask, stand.file, node, asked, seen);
+            offered(query, occurrence.file, node, asked, seen);
         }
     }
 }
 
 /// A function or type of another file that this file does not hand out.
-fn offered(ask: &Ask<'_>, home: &FileFacts, node: At<'_>, asked: &str, seen: &mut Seen) {
+fn offered(query: &Query<'_>, home: &FileFacts, node: At<'_>, asked: &str, seen: &mut Seen) {
     if node.has(Flag::Member) || node.class().is_some() || node.function().is_some() {
         return;
     }
@@ -100,7 +104,7 @@ fn offered(ask: &Ask<'_>, home: &FileFacts, node: At<'_>, asked: &str, seen: &mu
                     && n.parent().is_some_and(|p| {
                         matches!(p.kind(), Kind::Values | Kind::Pair | Kind::Return)
                     })
-                    || n.is(Kind::Field) && n.makes().is_some()
+                    || n.is(Kind::Field) && n.defines().is_some()
             });
             if !handed {
                 let suspect = seen.suspect(
@@ -112,8 +116,8 @@ fn offered(ask: &Ask<'_>, home: &FileFacts, node: At<'_>, asked: &str, seen: &mu
                         home.name()
                     ),
                 );
-                if let Some(path) = ask.path() {
-                    suspect.saw(path, ask.line, format!("{asked} is asked for here"));
+                if let Some(path) = query.path() {
+                    suspect.saw(path, query.line, format!("{asked} is asked for here"));
                 }
             }
         }
@@ -130,7 +134,7 @@ fn offered(ask: &Ask<'_>, home: &FileFacts, node: At<'_>, asked: &str, seen: &mu
                 return;
             }
             if exports.is_empty() {
-                let brought = ask.file.is_some_and(|f| {
+                let brought = query.file.is_some_and(|f| {
                     f.tree.all().any(|n| {
                         n.is(Kind::Import) && n.text().is_some_and(|t| names_file(t, home))
                     })

@@ -85,7 +85,7 @@ fn units(file: &FileFacts) -> impl Iterator<Item = At<'_>> {
 /// first occurrence; and the names.
 fn shape_of(unit: At<'_>) -> (Vec<(Kind, String)>, Vec<&str>) {
     let (mut shape, mut names) = (Vec::new(), Vec::new());
-    let mut holes: HashMap<&str, usize> = HashMap::new();
+    let mut gaps: HashMap<&str, usize> = HashMap::new();
     let mut open = vec![unit];
     while let Some(node) = open.pop() {
         let text = node.text().unwrap_or("");
@@ -94,8 +94,8 @@ fn shape_of(unit: At<'_>) -> (Vec<(Kind, String)>, Vec<&str>) {
                 if !text.is_empty() =>
             {
                 names.push(text);
-                let next = holes.len();
-                format!("#{}", holes.entry(text).or_insert(next))
+                let next = gaps.len();
+                format!("#{}", gaps.entry(text).or_insert(next))
             }
             Kind::Str => String::new(),
             // Operators and numbers make the shape: a loop from 0 is another one than a loop from

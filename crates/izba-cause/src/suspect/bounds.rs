@@ -1,8 +1,8 @@
 //! bounds: an index that the list does not reach: a number past its end, a loop that runs one step
 //! too far.
 
-use super::ask::Ask;
 use super::check::{Check, Seen};
+use super::query::Query;
 use izba_model::Family;
 use izba_model::claim::{Evidence, Verdict};
 use izba_model::code::{At, FileFacts, How, Kind, Role};
@@ -10,19 +10,19 @@ use izba_model::code::{At, FileFacts, How, Kind, Role};
 /// The check.
 pub static CHECK: Check = Check {
     id: "bounds",
-    applies: |ask| matches!(ask.family(), Family::ValueNotThere | Family::OutOfRange),
+    applies: |query| matches!(query.family(), Family::ValueNotThere | Family::OutOfRange),
     look,
 };
 
-fn look(ask: &Ask<'_>, seen: &mut Seen) {
-    let any = bounds(ask, seen)
-        | past_the_end(ask, seen)
-        | at_the_length(ask, seen)
-        | worked_out(ask, seen);
-    if !any && let Some(path) = ask.path().filter(|_| ask.family() == Family::OutOfRange) {
+fn look(query: &Query<'_>, seen: &mut Seen) {
+    let any = bounds(query, seen)
+        | past_the_end(query, seen)
+        | at_the_length(query, seen)
+        | worked_out(query, seen);
+    if !any && let Some(path) = query.path().filter(|_| query.family() == Family::OutOfRange) {
         let evidence = vec![Evidence {
             file: path.clone(),
-            line: ask.line,
+            line: query.line,
             saw: "every loop on the way stops within its bounds, as far as they are written out"
                 .to_owned(),
         }];
@@ -31,9 +31,9 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
 }
 
 /// A number on the way to the index that the list, as far as it is written out, does not reach.
-fn past_the_end(ask: &Ask<'_>, seen: &mut Seen) -> bool {
-    let lists: Vec<(&FileFacts, At<'_>)> = ask
-        .trail
+fn past_the_end(query: &Query<'_>, seen: &mut Seen) -> bool {
+    let lists: Vec<(&FileFacts, At<'_>)> = query
+        .slice
         .iter()
         .filter_map(|m| Some((m.file, m.node?)))
         .filter(|(_, n)| {
@@ -46,8 +46,8 @@ fn past_the_end(ask: &Ask<'_>, seen: &mut Seen) -> bool {
     let [(home, list)] = lists.as_slice() else { return false };
     let length = list.children().count() as i64;
     let from = home.language.first_index;
-    let keys: Vec<&str> = ask
-        .trail
+    let keys: Vec<&str> = query
+        .slice
         .iter()
         .filter_map(|m| m.node)
         .filter(|n| n.is(Kind::Index))
@@ -69,11 +69,11 @@ fn past_the_end(ask: &Ask<'_>, seen: &mut Seen) -> bool {
         any = true;
     };
     for key in &keys {
-        for file in ask.scope.iter() {
+        for file in query.scope.iter() {
             for datum in file.data.iter().filter(|d| {
                 d.role == Role::Value && d.path.rsplit('/').next() == Some(key) && outside(&d.text)
             }) {
-                if ask.data_tie(file, datum.record, "") >= 0.5 {
+                if query.data_tie(file, datum.record, "") >= 0.5 {
                     tell(file, datum.line, &datum.text);
                 }
             }
@@ -91,10 +91,10 @@ fn past_the_end(ask: &Ask<'_>, seen: &mut Seen) -> bool {
 
 /// An index that is worked out and kept within nothing, into a list that is written out: the list
 /// may be too short for it.
-fn worked_out(ask: &Ask<'_>, seen: &mut Seen) -> bool {
+fn worked_out(query: &Query<'_>, seen: &mut Seen) -> bool {
     let mut any = false;
-    for mark in ask.trail.iter().filter(|m| m.weight > 0.2) {
-        let Some(node) = mark.node.filter(|n| n.is(Kind::Index)) else { continue };
+    for sliced in query.slice.iter().filter(|m| m.weight > 0.2) {
+        let Some(node) = sliced.node.filter(|n| n.is(Kind::Index)) else { continue };
         let (Some(list), Some(key)) = (node.child(0).and_then(At::last_name), node.child(1)) else {
             continue;
         };
@@ -109,7 +109,7 @@ fn worked_out(ask: &Ask<'_>, seen: &mut Seen) -> bool {
         if !matches!(key.kind(), Kind::Bin | Kind::Call) || key.whole().any(bound) {
             continue;
         }
-        let made: Vec<At<'_>> = mark
+        let made: Vec<At<'_>> = sliced
             .file
             .tree
             .named(list)
@@ -126,7 +126,7 @@ fn worked_out(ask: &Ask<'_>, seen: &mut Seen) -> bool {
                 {}; nothing keeps it within them",
             node.line()
         );
-        let file = &mark.file.path;
+        let file = &sliced.file.path;
         seen.suspect(file, table.line(), 0.58, reason).saw(
             file,
             node.line(),
@@ -138,11 +138,11 @@ fn worked_out(ask: &Ask<'_>, seen: &mut Seen) -> bool {
 }
 
 /// An entry read at the length of its own list: one past the last, where lists begin at 0.
-fn at_the_length(ask: &Ask<'_>, seen: &mut Seen) -> bool {
+fn at_the_length(query: &Query<'_>, seen: &mut Seen) -> bool {
     let mut any = false;
-    let zero = |m: &&super::mark::Mark<'_>| m.file.language.first_index == 0;
-    for mark in ask.trail.iter().filter(|m| m.weight > 0.2).filter(zero) {
-        let Some(node) = mark
+    let zero = |m: &&super::slice_node::SliceNode<'_>| m.file.language.first_index == 0;
+    for sliced in query.slice.iter().filter(|m| m.weight > 0.2).filter(zero) {
+        let Some(node) = sliced
             .node
             .filter(|n| n.is(Kind::Index) && !n.parent().is_some_and(|p| p.is(Kind::Targets)))
         else {
@@ -162,9 +162,9 @@ fn at_the_length(ask: &Ask<'_>, seen: &mut Seen) -> bool {
         };
         if length.and_then(At::last_name) == Some(list) {
             let reason = format!(
-                "{list} is read at its own length here; its last entry stands one before that"
+                "{list} is read at its own length here; its last entry occurrences one before that"
             );
-            seen.suspect(&mark.file.path, node.line(), 0.88, reason);
+            seen.suspect(&sliced.file.path, node.line(), 0.88, reason);
             any = true;
         }
     }
@@ -172,7 +172,7 @@ fn at_the_length(ask: &Ask<'_>, seen: &mut Seen) -> bool {
 }
 
 /// Loops that run one step too far.
-fn bounds(ask: &Ask<'_>, seen: &mut Seen) -> bool {
+fn bounds(query: &Query<'_>, seen: &mut Seen) -> bool {
     let mut any = false;
     let length = |n: At<'_>| {
         n.whole().any(|c| {
@@ -180,13 +180,13 @@ fn bounds(ask: &Ask<'_>, seen: &mut Seen) -> bool {
                 || c.is(Kind::Un) && c.is_called("#")
         })
     };
-    for mark in &ask.trail {
-        let Some(node) = mark.node.filter(|n| n.makes() == Some(How::Loop)) else { continue };
+    for sliced in &query.slice {
+        let Some(node) = sliced.node.filter(|n| n.defines() == Some(How::Loop)) else { continue };
         let Some(counting) = node.parent().and_then(At::parent).filter(|p| p.is(Kind::For)) else {
             continue;
         };
         let (start, limit) = (counting.child(1), counting.child(2));
-        let from_one = mark.file.language.first_index == 1;
+        let from_one = sliced.file.language.first_index == 1;
         let begins_past = !from_one && start.is_some_and(|s| length(s) && !s.is(Kind::Bin));
         let ends_past = !from_one
             && limit.is_some_and(|l| {
@@ -202,24 +202,24 @@ fn bounds(ask: &Ask<'_>, seen: &mut Seen) -> bool {
             } else {
                 "the loop goes on to the length itself, one past the last"
             };
-            seen.suspect(&mark.file.path, counting.line(), 0.86, what);
+            seen.suspect(&sliced.file.path, counting.line(), 0.86, what);
             any = true;
         }
     }
     // An index that was shifted before it got here.
-    for mark in ask.trail.iter().filter(|m| m.weight > 0.3) {
+    for sliced in query.slice.iter().filter(|m| m.weight > 0.3) {
         let Some(node) =
-            mark.node.filter(|n| n.is(Kind::Bin) && matches!(n.text(), Some("+" | "-")))
+            sliced.node.filter(|n| n.is(Kind::Bin) && matches!(n.text(), Some("+" | "-")))
         else {
             continue;
         };
         let one = node.child(1).is_some_and(|c| c.is(Kind::Num) && matches!(c.text(), Some("1")));
-        let on_report = mark.line() == ask.line && Some(mark.path()) == ask.path();
-        if one && !on_report && ask.family() == Family::OutOfRange {
+        let on_report = sliced.line() == query.line && Some(sliced.path()) == query.path();
+        if one && !on_report && query.family() == Family::OutOfRange {
             seen.suspect(
-                &mark.file.path,
+                &sliced.file.path,
                 node.line(),
-                0.4 + 0.3 * mark.weight,
+                0.4 + 0.3 * sliced.weight,
                 "one is counted on here before it is used as an index",
             );
             any = true;

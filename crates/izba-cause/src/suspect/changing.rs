@@ -1,14 +1,14 @@
 //! changing: a list is changed while a loop goes through it.
 
-use super::ask::Ask;
 use super::check::{Check, Seen};
-use super::taken::REMOVES;
+use super::query::Query;
+use super::removed::REMOVES;
 use izba_model::code::{At, FileFacts, Kind};
 
 /// The check.
 pub static CHECK: Check = Check {
     id: "changing",
-    applies: |ask| ask.file.is_some() && SAID.iter().any(|w| ask.said.contains(w)),
+    applies: |query| query.file.is_some() && SAID.iter().any(|w| query.said.contains(w)),
     look,
 };
 
@@ -41,8 +41,8 @@ const ADDS: &[&str] = &[
 /// How deep calls are followed.
 const DEEP: u32 = 2;
 
-fn look(ask: &Ask<'_>, seen: &mut Seen) {
-    for step in &ask.steps {
+fn look(query: &Query<'_>, seen: &mut Seen) {
+    for step in &query.steps {
         let around = step.file.tree.all().filter(|n| {
             matches!(n.kind(), Kind::ForIn | Kind::For)
                 && n.line() <= step.line
@@ -54,7 +54,7 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
                 .find(|c| !matches!(c.kind(), Kind::Targets | Kind::Block | Kind::Type));
             let Some(list) = through.and_then(gone_through) else { continue };
             let Some(body) = walk.part(Kind::Block) else { continue };
-            for (file, change) in changes(ask, step.file, body, list, DEEP) {
+            for (file, change) in changes(query, step.file, body, list, DEEP) {
                 let reason = format!(
                     "{list} is changed here, while the loop at line {} of {} still goes through it",
                     walk.line(),
@@ -87,7 +87,7 @@ fn gone_through(part: At<'_>) -> Option<&str> {
 /// Lines of a part of the code, and of what it calls, that put something into a list or take
 /// something out of it.
 fn changes<'a>(
-    ask: &Ask<'a>,
+    query: &Query<'a>,
     file: &'a FileFacts,
     part: At<'a>,
     list: &str,
@@ -102,13 +102,13 @@ fn changes<'a>(
                 if owner == Some(list) && (REMOVES.contains(&name) || ADDS.contains(&name)) {
                     found.push((file, node));
                 } else if deep > 0 {
-                    let mut made = ask
+                    let mut made = query
                         .scope
                         .iter()
                         .flat_map(|f| f.tree.named(name).map(move |n| (*f, n)))
                         .filter(|(_, n)| n.is(Kind::Func));
                     if let (Some((home, function)), None) = (made.next(), made.next()) {
-                        found.extend(changes(ask, home, function, list, deep - 1));
+                        found.extend(changes(query, home, function, list, deep - 1));
                     }
                 }
             }

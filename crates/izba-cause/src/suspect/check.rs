@@ -1,7 +1,7 @@
 //! What a way to find out is, and what it saw.
 
 use super::alike::Alike;
-use super::ask::Ask;
+use super::query::Query;
 use super::ways::Ways;
 use izba_model::claim::{Evidence, Reason, Suspect, Verdict};
 use std::sync::Arc;
@@ -26,9 +26,9 @@ pub struct Check {
     /// The file's name, with `-`.
     pub id: &'static str,
     /// Whether it has anything to say of this error.
-    pub applies: fn(&Ask<'_>) -> bool,
+    pub applies: fn(&Query<'_>) -> bool,
     /// Looks.
-    pub look: fn(&Ask<'_>, &mut Seen),
+    pub look: fn(&Query<'_>, &mut Seen),
 }
 
 /// What a check saw.

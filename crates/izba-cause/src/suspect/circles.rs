@@ -1,15 +1,15 @@
 //! circles: records of data that name one another in a circle.
 
-use super::ask::Ask;
 use super::check::{Check, Seen};
 use super::loops::Arrow;
+use super::query::Query;
 use izba_model::Family;
 use izba_model::code::{Datum, FileFacts, Role};
 use std::collections::{BTreeMap, BTreeSet};
 
 /// The check.
 pub static CHECK: Check =
-    Check { id: "circles", applies: |ask| ask.family() != Family::DoesNotParse, look };
+    Check { id: "circles", applies: |query| query.family() != Family::DoesNotParse, look };
 
 /// The circles of one data file, each once, with the key that the references stand under: arrows
 /// from the name of a record to the name that it refers to. The last one leads from the record that
@@ -100,15 +100,15 @@ pub fn words(ring: &[Arrow]) -> String {
     names.join(" → ")
 }
 
-fn look(ask: &Ask<'_>, seen: &mut Seen) {
-    for file in ask.scope.iter().filter(|f| !f.data.is_empty()) {
+fn look(query: &Query<'_>, seen: &mut Seen) {
+    for file in query.scope.iter().filter(|f| !f.data.is_empty()) {
         for (_, ring) in circles(file) {
             let Some(last) = ring.last() else { continue };
-            let said = ring.iter().filter(|a| ask.says(&a.from)).count();
+            let said = ring.iter().filter(|a| query.says(&a.from)).count();
             let endless = ["tack overflow", "StackOverflow", "recursion", "call stack"]
                 .iter()
-                .any(|w| ask.said.contains(w));
-            let tie = ask.data_tie(
+                .any(|w| query.said.contains(w));
+            let tie = query.data_tie(
                 file,
                 file.data.iter().find(|d| d.line == last.line).map_or(0, |d| d.record),
                 "",

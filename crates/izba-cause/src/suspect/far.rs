@@ -1,32 +1,33 @@
 //! far: the error was told by another program that this one asked; who it was is found by the
 //! address that was asked for.
 
-use super::ask::Ask;
 use super::check::{Check, Seen};
+use super::query::Query;
 use izba_model::Family;
 use izba_model::code::{At, FileFacts, Kind};
 
 /// The check.
 pub static CHECK: Check = Check {
     id: "far",
-    applies: |ask| ask.file.is_some_and(|f| super::raises::raises(f, ask.line)),
+    applies: |query| query.file.is_some_and(|f| super::raises::raises(f, query.line)),
     look,
 };
 
 /// How deep calls are followed on the other side.
 const DEEP: u32 = 3;
 
-fn look(ask: &Ask<'_>, seen: &mut Seen) {
-    let Some((path, function)) = ask.path().zip(ask.steps.first().and_then(|s| s.function)) else {
+fn look(query: &Query<'_>, seen: &mut Seen) {
+    let Some((path, function)) = query.path().zip(query.steps.first().and_then(|s| s.function))
+    else {
         return;
     };
     for text in function.whole().filter(|n| n.is(Kind::Str)) {
         let Some(address) = text.text().filter(|t| t.starts_with('/') || t.contains("://")) else {
             continue;
         };
-        let (way, query) = address.split_once('?').unwrap_or((address, ""));
+        let (way, asked) = address.split_once('?').unwrap_or((address, ""));
         let Some(last) = way.rsplit('/').find(|p| p.len() > 1) else { continue };
-        let named: Vec<&str> = query
+        let named: Vec<&str> = asked
             .split('&')
             .filter_map(|q| q.split('=').next())
             .filter(|q| !q.is_empty())
@@ -34,18 +35,18 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
         // In another program: what is called like the end of the way, and takes what the address
         // names.
         let takes = |f: &At<'_>| named.iter().all(|n| f.params().any(|p| p.is_called(n)));
-        let others = ask
+        let others = query
             .index
             .files()
             .iter()
             .map(AsRef::as_ref)
-            .filter(|f: &&FileFacts| !ask.scope.iter().any(|own| own.path == f.path));
+            .filter(|f: &&FileFacts| !query.scope.iter().any(|own| own.path == f.path));
         let found: Vec<(&FileFacts, At<'_>)> = others
             .flat_map(|f| f.tree.named(last).filter(|n| n.is(Kind::Func)).map(move |n| (f, n)))
             .filter(|(_, f)| takes(f))
             .collect();
         let [(file, answers)] = found[..] else { continue };
-        if let Some((line, what)) = fails(file, answers, &named, ask.family(), DEEP) {
+        if let Some((line, what)) = fails(file, answers, &named, query.family(), DEEP) {
             let reason = format!("{} is asked for {address}, and {what} here", file.name());
             let suspect = seen.suspect(&file.path, line, 0.82, reason);
             suspect.saw(path, text.line(), "it is asked here").saw(

@@ -1,8 +1,8 @@
 //! Where a value comes from: backwards through assignments, parameters, calls, tables, loops and
 //! data, with a weight that grows less with each step.
 
-use super::ask::Ask;
-use super::mark::Mark;
+use super::query::Query;
+use super::slice_node::SliceNode;
 use izba_model::Entry;
 use izba_model::code::{At, FileFacts, Flag, How, Index, Kind, Role, SyntaxFault};
 use std::collections::HashSet;
@@ -12,35 +12,35 @@ const MOST: usize = 1500;
 const FAINTEST: f32 = 0.12;
 
 struct Walk<'a, 'b> {
-    ask: &'b Ask<'a>,
-    marks: Vec<Mark<'a>>,
+    query: &'b Query<'a>,
+    slice: Vec<SliceNode<'a>>,
     seen: HashSet<(*const FileFacts, u32)>,
 }
 
 /// Looks up what an error asks for, and follows its subjects to where they come from.
-pub fn asked<'a>(entry: &'a Entry, index: &'a Index, syntax: &'a [SyntaxFault]) -> Ask<'a> {
-    let mut ask = Ask::new(entry, index, syntax);
-    ask.trail = trace(&ask);
-    ask
+pub fn asked<'a>(entry: &'a Entry, index: &'a Index, syntax: &'a [SyntaxFault]) -> Query<'a> {
+    let mut query = Query::new(entry, index, syntax);
+    query.slice = trace(&query);
+    query
 }
 
 /// Follows all subjects of an error.
-fn trace<'a>(ask: &Ask<'a>) -> Vec<Mark<'a>> {
-    let mut walk = Walk { ask, marks: Vec::new(), seen: HashSet::new() };
-    if let Some(file) = ask.file {
+fn trace<'a>(query: &Query<'a>) -> Vec<SliceNode<'a>> {
+    let mut walk = Walk { query, slice: Vec::new(), seen: HashSet::new() };
+    if let Some(file) = query.file {
         let mut weight = 1.0;
-        for subject in &ask.subjects {
+        for subject in &query.subjects {
             walk.expression(file, *subject, weight);
             weight = (weight * 0.92f32).max(0.5);
         }
     }
-    walk.marks
+    walk.slice
 }
 
 impl<'a> Walk<'a, '_> {
-    fn mark(&mut self, file: &'a FileFacts, node: At<'a>, weight: f32) {
-        if self.marks.len() < MOST {
-            self.marks.push(Mark { file, node: Some(node), line: node.line(), weight });
+    fn sliced(&mut self, file: &'a FileFacts, node: At<'a>, weight: f32) {
+        if self.slice.len() < MOST {
+            self.slice.push(SliceNode { file, node: Some(node), line: node.line(), weight });
         }
     }
 
@@ -48,7 +48,7 @@ impl<'a> Walk<'a, '_> {
         if weight < FAINTEST || !self.seen.insert((std::ptr::from_ref(file), node.id())) {
             return;
         }
-        self.mark(file, node, weight);
+        self.sliced(file, node, weight);
         match node.kind() {
             Kind::Name => self.name(file, node, weight),
             Kind::Field => {
@@ -94,12 +94,12 @@ impl<'a> Walk<'a, '_> {
         let bindings = bindings(file, node, name);
         if bindings.is_empty() {
             let elsewhere: Vec<(&'a FileFacts, At<'a>)> = self
-                .ask
+                .query
                 .scope
                 .iter()
                 .flat_map(|f| f.tree.named(name).map(move |n| (*f, n)))
                 .filter(|(f, n)| {
-                    n.makes().is_some_and(|h| h != How::Parameter && h != How::Loop)
+                    n.defines().is_some_and(|h| h != How::Parameter && h != How::Loop)
                         && (f.path != file.path
                             || n.has(Flag::Member)
                             || n.parent().and_then(At::parent).is_some_and(|p| p.has(Flag::Member))
@@ -118,8 +118,8 @@ impl<'a> Walk<'a, '_> {
 
     /// A place where a name is made.
     fn made(&mut self, file: &'a FileFacts, node: At<'a>, weight: f32) {
-        self.mark(file, node, weight);
-        match node.makes() {
+        self.sliced(file, node, weight);
+        match node.defines() {
             Some(How::Assigned) => {
                 let assign = node.parent().and_then(At::parent);
                 let value = node
@@ -162,11 +162,11 @@ impl<'a> Walk<'a, '_> {
         );
         // The step that called it, where the stack tells.
         let at = self
-            .ask
+            .query
             .steps
             .iter()
             .position(|s| s.function == Some(function) && s.file.path == file.path);
-        if let Some(caller) = at.and_then(|at| self.ask.steps.get(at + 1)) {
+        if let Some(caller) = at.and_then(|at| self.query.steps.get(at + 1)) {
             let calls: Vec<At<'a>> = caller
                 .file
                 .tree
@@ -199,7 +199,7 @@ impl<'a> Walk<'a, '_> {
             return;
         };
         let calls: Vec<(&'a FileFacts, At<'a>)> = self
-            .ask
+            .query
             .scope
             .iter()
             .flat_map(|f| f.tree.named(name).map(move |n| (*f, n)))
@@ -225,11 +225,11 @@ impl<'a> Walk<'a, '_> {
         let own = matches!(node.child(0).and_then(At::text), Some("self" | "this"));
         let class = node.class();
         let makers: Vec<(&'a FileFacts, At<'a>)> = self
-            .ask
+            .query
             .scope
             .iter()
             .flat_map(|f| f.tree.named(name).map(move |n| (*f, n)))
-            .filter(|(_, n)| match n.makes() {
+            .filter(|(_, n)| match n.defines() {
                 Some(How::Assigned) => {
                     n.is(Kind::Field)
                         || n.parent().and_then(At::parent).is_some_and(|p| p.has(Flag::Member))
@@ -255,13 +255,13 @@ impl<'a> Walk<'a, '_> {
             }
         }
         // What data calls by this name, and what it holds under it.
-        for f in self.ask.scope.iter().filter(|f| !f.data.is_empty()) {
+        for f in self.query.scope.iter().filter(|f| !f.data.is_empty()) {
             for datum in f.data.iter().filter(|d| match d.role {
                 Role::Key => d.text.as_ref() == name,
                 Role::Value => d.path.rsplit('/').next() == Some(name),
             }) {
-                if self.marks.len() < MOST {
-                    self.marks.push(Mark {
+                if self.slice.len() < MOST {
+                    self.slice.push(SliceNode {
                         file: f,
                         node: None,
                         line: datum.line,
@@ -277,13 +277,13 @@ impl<'a> Walk<'a, '_> {
         let functions: Vec<(&'a FileFacts, At<'a>)> = name
             .into_iter()
             .flat_map(|name| {
-                self.ask.scope.iter().flat_map(move |f| f.tree.named(name).map(move |n| (*f, n)))
+                self.query.scope.iter().flat_map(move |f| f.tree.named(name).map(move |n| (*f, n)))
             })
             .filter(|(_, n)| n.is(Kind::Func))
             .take(12)
             .collect();
         for (f, function) in &functions {
-            self.mark(f, *function, weight * 0.6);
+            self.sliced(f, *function, weight * 0.6);
             self.returns(f, *function, weight * 0.85);
         }
         // What a library gives back depends on what it is given.
@@ -300,7 +300,7 @@ impl<'a> Walk<'a, '_> {
         for back in
             function.whole().filter(|n| n.is(Kind::Return) && n.function() == Some(function))
         {
-            self.mark(file, back, weight);
+            self.sliced(file, back, weight);
             for value in back.children() {
                 self.expression(file, value, weight);
             }
@@ -323,7 +323,7 @@ pub fn bindings<'a>(file: &'a FileFacts, node: At<'a>, name: &str) -> Vec<At<'a>
     let makers: Vec<At<'a>> = file
         .tree
         .named(name)
-        .filter(|n| n.makes().is_some() && !n.is(Kind::Field) && !n.is(Kind::Pair))
+        .filter(|n| n.defines().is_some() && !n.is(Kind::Field) && !n.is(Kind::Pair))
         .collect();
     let mut around = node.function();
     loop {

@@ -1,8 +1,8 @@
 //! imports: what is made elsewhere, or comes with the language, and that the script never brings
 //! in.
 
-use super::ask::Ask;
 use super::check::{Check, Seen};
+use super::query::Query;
 use izba_model::Family;
 use izba_model::code::{At, FileFacts, Flag, How, Kind};
 use izba_model::dialect::{Form, HandsOut};
@@ -10,10 +10,10 @@ use izba_model::dialect::{Form, HandsOut};
 /// The check.
 pub static CHECK: Check = Check {
     id: "imports",
-    applies: |ask| {
-        ask.file.is_some()
+    applies: |query| {
+        query.file.is_some()
             && matches!(
-                ask.family(),
+                query.family(),
                 Family::NameNotThere
                     | Family::ValueNotThere
                     | Family::WrongKind
@@ -109,20 +109,20 @@ pub(super) const KNOWN_TYPES: &[&str] = &[
 ];
 
 /// The name is made elsewhere, and this file never brings it in.
-fn imports(ask: &Ask<'_>, seen: &mut Seen) {
+fn imports(query: &Query<'_>, seen: &mut Seen) {
     let (Some(file), Some(name)) = (
-        ask.file,
-        ask.asked.clone().or_else(|| ask.subject_names().first().map(|n| (*n).to_owned())),
+        query.file,
+        query.asked.clone().or_else(|| query.subject_names().first().map(|n| (*n).to_owned())),
     ) else {
         return;
     };
-    let unknown_name = ask.family() == Family::NameNotThere || ask.said.contains("nil value");
-    if !unknown_name || file.tree.named(&name).any(|n| n.makes() == Some(How::Import)) {
+    let unknown_name = query.family() == Family::NameNotThere || query.said.contains("nil value");
+    if !unknown_name || file.tree.named(&name).any(|n| n.defines() == Some(How::Import)) {
         return;
     }
     let globals = file.language.hands_out == Some(HandsOut::Globals);
     // Of a field the file of its owner has to be brought in.
-    let of_field = ask
+    let of_field = query
         .subjects
         .first()
         .filter(|s| s.is(Kind::Field))
@@ -130,13 +130,13 @@ fn imports(ask: &Ask<'_>, seen: &mut Seen) {
         .and_then(At::last_name);
     // Asked of the module itself, which the file does bring in.
     if of_field.is_some_and(|owner| {
-        !globals && file.tree.named(owner).any(|n| n.makes() == Some(How::Import))
+        !globals && file.tree.named(owner).any(|n| n.defines() == Some(How::Import))
     }) {
         return;
     }
     let wanted = of_field.filter(|_| globals).map_or(name.clone(), str::to_owned);
     let makes = |f: &FileFacts, word: &str| {
-        f.tree.named(word).any(|n| match n.makes() {
+        f.tree.named(word).any(|n| match n.defines() {
             Some(How::Function | How::Class) => {
                 !n.has(Flag::Member) && n.function().is_none() && n.class().is_none()
             }
@@ -144,8 +144,8 @@ fn imports(ask: &Ask<'_>, seen: &mut Seen) {
             _ => false,
         })
     };
-    let made_here = makes(file, &wanted) || file.tree.named(&wanted).any(|n| n.makes().is_some());
-    let homes: Vec<&FileFacts> = ask
+    let made_here = makes(file, &wanted) || file.tree.named(&wanted).any(|n| n.defines().is_some());
+    let homes: Vec<&FileFacts> = query
         .scope
         .iter()
         .copied()
@@ -172,11 +172,11 @@ fn imports(ask: &Ask<'_>, seen: &mut Seen) {
     // Modules may put their names there for all.
     if globals
         && (same.is_some()
-            || ask.scope.iter().any(|f| {
+            || query.scope.iter().any(|f| {
                 f.tree.all().any(|n| {
                     n.is(Kind::Import)
                         && homes.iter().any(|h| n.text().is_some_and(|t| names_file(t, h)))
-                }) && loads(ask, f, file)
+                }) && loads(query, f, file)
             }))
     {
         return;
@@ -186,7 +186,7 @@ fn imports(ask: &Ask<'_>, seen: &mut Seen) {
     // What a script of this kind needs is usually loaded by the one that begins.
     let begins = home
         .filter(|_| globals && imports.is_empty())
-        .and_then(|_| ask.steps.last())
+        .and_then(|_| query.steps.last())
         .map(|s| s.file)
         .filter(|f| f.path != file.path);
     let (at, line) = match (same, imports.last(), begins) {
@@ -201,7 +201,7 @@ fn imports(ask: &Ask<'_>, seen: &mut Seen) {
             let own: Vec<At<'_>> = imports
                 .iter()
                 .copied()
-                .filter(|i| ask.scope.iter().any(|f| i.text().is_some_and(|t| names_file(t, f))))
+                .filter(|i| query.scope.iter().any(|f| i.text().is_some_and(|t| names_file(t, f))))
                 .collect();
             let stem = |i: &At<'_>| {
                 i.text().map(|t| t.rsplit(['/', '.']).next().unwrap_or(t).to_lowercase())
@@ -233,15 +233,15 @@ fn imports(ask: &Ask<'_>, seen: &mut Seen) {
     let suspect = seen.suspect(&at.path, line, confidence, reason);
     suspect.to(if same.is_some() { line } else { to });
     if let Some(home) = home {
-        let made = home.tree.named(&wanted).find(|n| n.makes().is_some()).map_or(1, At::line);
+        let made = home.tree.named(&wanted).find(|n| n.defines().is_some()).map_or(1, At::line);
         suspect.saw(&home.path, made, format!("{wanted} is made here"));
     }
 }
 
 /// Whether `by` is loaded before or with `file`, as far as one look tells.
-fn loads(ask: &Ask<'_>, by: &FileFacts, file: &FileFacts) -> bool {
+fn loads(query: &Query<'_>, by: &FileFacts, file: &FileFacts) -> bool {
     by.path == file.path
-        || ask.steps.iter().any(|s| s.file.path == by.path)
+        || query.steps.iter().any(|s| s.file.path == by.path)
         || by
             .tree
             .all()

@@ -1,33 +1,33 @@
 //! kinds: a value of another kin than is needed, found where it is written: in data, or as the text
 //! that the console quotes.
 
-use super::ask::Ask;
 use super::check::{Check, Seen};
+use super::query::Query;
 use izba_model::Family;
 use izba_model::code::{Kind, Role};
 
 /// The check.
 pub static CHECK: Check =
-    Check { id: "kinds", applies: |ask| ask.family() == Family::WrongKind, look };
+    Check { id: "kinds", applies: |query| query.family() == Family::WrongKind, look };
 
-fn look(ask: &Ask<'_>, seen: &mut Seen) {
-    texts_in_data(ask, seen);
-    quoted(ask, seen);
+fn look(query: &Query<'_>, seen: &mut Seen) {
+    texts_in_data(query, seen);
+    quoted(query, seen);
 }
 
 /// A field that is counted with, and whose value in data is a text.
-fn texts_in_data(ask: &Ask<'_>, seen: &mut Seen) {
-    if ask.entry.facts.get("want").is_some_and(|want| {
+fn texts_in_data(query: &Query<'_>, seen: &mut Seen) {
+    if query.entry.facts.get("want").is_some_and(|want| {
         !matches!(want.as_str(), "number" | "int" | "float" | "Integer" | "Double")
     }) {
         return;
     }
     let number =
         |text: &str| text.parse::<f64>().is_ok() || matches!(text, "true" | "false" | "null");
-    for name in ask.subject_names() {
+    for name in query.subject_names() {
         // Whatever else gives it a value may be the one.
-        let made = ask.scope.iter().any(|f| f.tree.named(name).any(|n| n.makes().is_some()));
-        for file in ask.scope.iter().filter(|f| !f.data.is_empty()) {
+        let made = query.scope.iter().any(|f| f.tree.named(name).any(|n| n.defines().is_some()));
+        for file in query.scope.iter().filter(|f| !f.data.is_empty()) {
             let values = file
                 .data
                 .iter()
@@ -37,7 +37,7 @@ fn texts_in_data(ask: &Ask<'_>, seen: &mut Seen) {
                 let usual =
                     if numbers.len() > texts.len() || numbers.is_empty() { 0.86 } else { 0.6 };
                 let confidence =
-                    usual * ask.data_tie(file, datum.record, "") - if made { 0.2 } else { 0.0 };
+                    usual * query.data_tie(file, datum.record, "") - if made { 0.2 } else { 0.0 };
                 let suspect = seen.suspect(
                     &file.path,
                     datum.line,
@@ -47,8 +47,8 @@ fn texts_in_data(ask: &Ask<'_>, seen: &mut Seen) {
                 if let Some(other) = numbers.first() {
                     suspect.saw(&file.path, other.line, format!("elsewhere it is {}", other.text));
                 }
-                if let Some(path) = ask.path() {
-                    suspect.saw(path, ask.line, format!("{name} is counted with here"));
+                if let Some(path) = query.path() {
+                    suspect.saw(path, query.line, format!("{name} is counted with here"));
                 }
             }
         }
@@ -56,8 +56,8 @@ fn texts_in_data(ask: &Ask<'_>, seen: &mut Seen) {
 }
 
 /// The value that the console quotes, where it is written.
-fn quoted(ask: &Ask<'_>, seen: &mut Seen) {
-    let told = ask.entry.facts.get("text").into_iter().chain(&ask.mentioned);
+fn quoted(query: &Query<'_>, seen: &mut Seen) {
+    let told = query.entry.facts.get("text").into_iter().chain(&query.mentioned);
     let mut texts: Vec<&str> = told
         .map(String::as_str)
         .filter(|t| t.chars().any(|c| c.is_ascii_digit() || c == ',') || t.len() >= 3)
@@ -65,7 +65,7 @@ fn quoted(ask: &Ask<'_>, seen: &mut Seen) {
     texts.sort_unstable();
     texts.dedup();
     for text in texts {
-        for file in &ask.scope {
+        for file in &query.scope {
             let lines = file
                 .data
                 .iter()
@@ -81,8 +81,8 @@ fn quoted(ask: &Ask<'_>, seen: &mut Seen) {
                     confidence,
                     format!("“{text}” is written here"),
                 );
-                if let Some(path) = ask.path() {
-                    suspect.saw(path, ask.line, "it does not fit here");
+                if let Some(path) = query.path() {
+                    suspect.saw(path, query.line, "it does not fit here");
                 }
             }
         }

@@ -1,8 +1,8 @@
 //! lists: an entry of a list or table that is of another kind than its neighbours, is empty, or is
 //! missing.
 
-use super::ask::Ask;
 use super::check::{Check, Seen};
+use super::query::Query;
 use izba_model::Family;
 use izba_model::code::{At, Datum, FileFacts, Kind, Role};
 use std::collections::BTreeMap;
@@ -10,9 +10,9 @@ use std::collections::BTreeMap;
 /// The check.
 pub static CHECK: Check = Check {
     id: "lists",
-    applies: |ask| {
+    applies: |query| {
         matches!(
-            ask.family(),
+            query.family(),
             Family::ValueNotThere
                 | Family::OutOfRange
                 | Family::WrongKind
@@ -23,18 +23,18 @@ pub static CHECK: Check = Check {
     look,
 };
 
-fn look(ask: &Ask<'_>, seen: &mut Seen) {
+fn look(query: &Query<'_>, seen: &mut Seen) {
     // What a text or number lacks is no entry of a list.
-    if ask.family() == Family::NameNotThere {
-        return literals(ask, seen);
+    if query.family() == Family::NameNotThere {
+        return literals(query, seen);
     }
-    for file in &ask.scope {
+    for file in &query.scope {
         for table in file.tree.all().filter(|n| n.is(Kind::Table)) {
-            odd_entries(ask, file, table, seen);
+            odd_entries(query, file, table, seen);
         }
-        odd_data(ask, file, seen);
+        odd_data(query, file, seen);
     }
-    literals(ask, seen);
+    literals(query, seen);
 }
 
 /// What kind of value a literal is: none, text, number, table, or something to compute.
@@ -50,15 +50,15 @@ fn sort(node: At<'_>) -> Option<&'static str> {
     })
 }
 
-fn odd_entries(ask: &Ask<'_>, file: &FileFacts, table: At<'_>, seen: &mut Seen) {
+fn odd_entries(query: &Query<'_>, file: &FileFacts, table: At<'_>, seen: &mut Seen) {
     let entries: Vec<At<'_>> = table
         .children()
         .map(|c| if c.is(Kind::Pair) { c.children().last().unwrap_or(c) } else { c })
         .collect();
     let positional = table.children().all(|c| !c.is(Kind::Pair));
-    let relevance = ask
+    let relevance = query
         .relevance(file, table.line())
-        .max(entries.iter().map(|e| ask.relevance(file, e.line())).fold(0.0, f32::max));
+        .max(entries.iter().map(|e| query.relevance(file, e.line())).fold(0.0, f32::max));
     // One that holds nothing among others that hold something.
     let empty: Vec<&At<'_>> = entries.iter().filter(|e| e.is(Kind::Nil)).collect();
     // Under a name of its own nothing is often meant, to begin with.
@@ -124,7 +124,7 @@ fn odd_entries(ask: &Ask<'_>, file: &FileFacts, table: At<'_>, seen: &mut Seen) 
             }
         }
         // Where lists begin at 0, numbered entries make no list.
-        let counted = ask.file.map(|f| f.language).filter(|l| l.first_index > 0);
+        let counted = query.file.map(|f| f.language).filter(|l| l.first_index > 0);
         if let Some(language) = counted.filter(|l| l.first_index + 1 == numbers[0].0) {
             let first = language.first_index;
             seen.suspect(
@@ -138,25 +138,25 @@ fn odd_entries(ask: &Ask<'_>, file: &FileFacts, table: At<'_>, seen: &mut Seen) 
 }
 
 /// Values of data that are of another kind than those of the same nature.
-fn odd_data(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) {
+fn odd_data(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) {
     let mut natures: BTreeMap<&str, Vec<&Datum>> = BTreeMap::new();
     for datum in file.data.iter().filter(|d| d.role == Role::Value) {
         natures.entry(&datum.path).or_default().push(datum);
     }
     let number = |d: &&&Datum| d.text.parse::<f64>().is_ok();
     for group in natures.values().filter(|g| g.len() >= 3) {
-        broken_count(ask, file, group, seen);
+        broken_count(query, file, group, seen);
     }
     for group in natures.values().filter(|g| g.len() >= 2) {
         let (numbers, words): (Vec<&&Datum>, Vec<&&Datum>) = group.iter().partition(|d| number(d));
-        let kind = ask.family() == Family::WrongKind
-            || ask.said.contains("Format")
-            || ask.said.contains("NaN")
-            || ask.said.contains("parse")
-            || ask.said.contains("invalid literal")
-            || ask.said.contains("number");
+        let kind = query.family() == Family::WrongKind
+            || query.said.contains("Format")
+            || query.said.contains("NaN")
+            || query.said.contains("parse")
+            || query.said.contains("invalid literal")
+            || query.said.contains("number");
         if let ([odd], true) = (words.as_slice(), !numbers.is_empty()) {
-            let confidence = if kind { 0.8 } else { 0.4 + 0.3 * ask.relevance(file, odd.line) };
+            let confidence = if kind { 0.8 } else { 0.4 + 0.3 * query.relevance(file, odd.line) };
             seen.suspect(
                 &file.path,
                 odd.line,
@@ -165,22 +165,22 @@ fn odd_data(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) {
             );
         }
         // A number that goes beyond all others, where something is out of range.
-        let out = ask.family() == Family::OutOfRange || ask.family() == Family::ValueNotThere;
+        let out = query.family() == Family::OutOfRange || query.family() == Family::ValueNotThere;
         if out && words.is_empty() && numbers.len() >= 2 {
             let mut sorted: Vec<(f64, &Datum)> =
                 numbers.iter().map(|d| (d.text.parse().unwrap_or(0.0), **d)).collect();
             sorted.sort_by(|a, b| a.0.total_cmp(&b.0));
             let (last, before) = (sorted[sorted.len() - 1], sorted[sorted.len() - 2]);
             if last.0 == before.0 + 1.0 || last.0 > before.0 * 1.5 {
-                let relevance = ask.relevance(file, last.1.line);
+                let relevance = query.relevance(file, last.1.line);
                 // A number that no one on the way asks for by its name is no index.
                 let key = last.1.path.rsplit('/').next().unwrap_or_default();
-                let asked_for = ask
-                    .trail
+                let asked_for = query
+                    .slice
                     .iter()
                     .filter_map(|m| m.node)
                     .any(|n| n.last_name() == Some(key) || n.is(Kind::Str) && n.is_called(key));
-                if !asked_for && ask.data_tie(file, last.1.record, "") < 0.75 {
+                if !asked_for && query.data_tie(file, last.1.record, "") < 0.75 {
                     continue;
                 }
                 seen.suspect(
@@ -195,7 +195,7 @@ fn odd_data(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) {
 }
 
 /// Numbers of data that count up one by one, but for one of them.
-fn broken_count(ask: &Ask<'_>, file: &FileFacts, group: &[&Datum], seen: &mut Seen) {
+fn broken_count(query: &Query<'_>, file: &FileFacts, group: &[&Datum], seen: &mut Seen) {
     let Some(numbers) =
         group.iter().map(|d| d.text.parse::<i64>().ok()).collect::<Option<Vec<i64>>>()
     else {
@@ -214,14 +214,14 @@ fn broken_count(ask: &Ask<'_>, file: &FileFacts, group: &[&Datum], seen: &mut Se
     };
     let datum = group[at];
     let key = datum.path.rsplit('/').next().unwrap_or_default();
-    let asked_for = ask
-        .trail
+    let asked_for = query
+        .slice
         .iter()
         .filter_map(|m| m.node)
         .any(|n| n.last_name() == Some(key) || n.is(Kind::Str) && n.is_called(key));
     if !asked_for
-        || !matches!(ask.family(), Family::OutOfRange | Family::ValueNotThere)
-        || ask.data_tie(file, datum.record, "") < 0.5
+        || !matches!(query.family(), Family::OutOfRange | Family::ValueNotThere)
+        || query.data_tie(file, datum.record, "") < 0.5
     {
         return;
     }
@@ -240,9 +240,9 @@ fn broken_count(ask: &Ask<'_>, file: &FileFacts, group: &[&Datum], seen: &mut Se
 
 /// The message says what kind of value it met: a literal of that kind on the way is where it came
 /// in.
-fn literals(ask: &Ask<'_>, seen: &mut Seen) {
-    let have = ask.entry.facts.get("have").map(String::as_str).unwrap_or("");
-    let said = &ask.said;
+fn literals(query: &Query<'_>, seen: &mut Seen) {
+    let have = query.entry.facts.get("have").map(String::as_str).unwrap_or("");
+    let said = &query.said;
     let kind = match have.rsplit('.').next().unwrap_or(have) {
         "table" | "list" | "dict" => Some(Kind::Table),
         "string" | "str" | "String" => Some(Kind::Str),
@@ -253,23 +253,25 @@ fn literals(ask: &Ask<'_>, seen: &mut Seen) {
     };
     let kinds: Vec<Kind> = match kind {
         // A compiler shows the very place where the two meet.
-        Some(_) if ask.entry.report.code.is_some() || ask.entry.report.reader == "diagnostic" => {
+        Some(_)
+            if query.entry.report.code.is_some() || query.entry.report.reader == "diagnostic" =>
+        {
             return;
         }
         None if said.contains("unsupported operand") && said.contains("str") => vec![Kind::Str],
         None if said.contains("unsupported operand") && said.contains("NoneType") => {
             vec![Kind::Nil]
         }
-        None if said.contains("not a function") && ask.family() == Family::NameNotThere => {
+        None if said.contains("not a function") && query.family() == Family::NameNotThere => {
             vec![Kind::Str]
         }
         None if said.contains("not a function") => vec![Kind::Str, Kind::Num, Kind::Table],
         Some(kind) => vec![kind],
         None => return,
     };
-    for mark in &ask.trail {
-        let Some(node) = mark.node.filter(|n| kinds.contains(&n.kind())) else { continue };
-        let on_report = mark.line() == ask.line && Some(mark.path()) == ask.path();
+    for sliced in &query.slice {
+        let Some(node) = sliced.node.filter(|n| kinds.contains(&n.kind())) else { continue };
+        let on_report = sliced.line() == query.line && Some(sliced.path()) == query.path();
         // Handed over or assigned as it stands.
         let direct = node.parent().is_some_and(|p| {
             matches!(
@@ -288,7 +290,7 @@ fn literals(ask: &Ask<'_>, seen: &mut Seen) {
             .parent()
             .filter(|p| p.is(Kind::Call))
             .and_then(At::last_name)
-            .is_some_and(|name| !ask.words.is_made(name));
+            .is_some_and(|name| !query.symbols.is_made(name));
         if !direct || on_report || to_library {
             continue;
         }
@@ -296,10 +298,11 @@ fn literals(ask: &Ask<'_>, seen: &mut Seen) {
         // In quotes, the name of something that is there as a variable.
         let variable = node.is(Kind::Str)
             && node.text().is_some_and(|t| {
-                mark.file
+                sliced
+                    .file
                     .tree
                     .named(t)
-                    .any(|n| n.makes().is_some() && n.is(Kind::Name) || n.is(Kind::Param))
+                    .any(|n| n.defines().is_some() && n.is(Kind::Name) || n.is(Kind::Param))
             });
         let reason = if variable {
             format!(
@@ -313,19 +316,19 @@ fn literals(ask: &Ask<'_>, seen: &mut Seen) {
         };
         let usual = if variable {
             0.6
-        } else if ask.family() == Family::NameNotThere && have.is_empty() {
+        } else if query.family() == Family::NameNotThere && have.is_empty() {
             continue;
-        } else if by_design(ask, node) {
+        } else if by_design(query, node) {
             0.18
         } else {
             0.5
         };
-        seen.suspect(&mark.file.path, node.line(), usual + 0.3 * mark.weight, reason);
+        seen.suspect(&sliced.file.path, node.line(), usual + 0.3 * sliced.weight, reason);
     }
 }
 
 /// Whether everything that is put where this literal is put is of its kind: then it is meant so.
-fn by_design(ask: &Ask<'_>, literal: At<'_>) -> bool {
+fn by_design(query: &Query<'_>, literal: At<'_>) -> bool {
     let Some(parent) = literal.parent() else { return false };
     let name = match parent.kind() {
         Kind::Values => parent
@@ -337,18 +340,21 @@ fn by_design(ask: &Ask<'_>, literal: At<'_>) -> bool {
         _ => None,
     };
     let Some(name) = name else { return false };
-    let values =
-        ask.words.stands(name).iter().filter_map(|s| s.node).filter_map(|n| match n.kind() {
+    let values = query.symbols.occurrences(name).iter().filter_map(|s| s.node).filter_map(|n| {
+        match n.kind() {
             Kind::Pair => n.children().last(),
             _ => n.assigned_value(),
-        });
+        }
+    });
     // What is asked for as a condition is meant to be yes or no.
     let asked = |n: At<'_>| {
         n.parent().is_some_and(|p| {
             p.is(Kind::If) || p.is(Kind::Un) && matches!(p.text(), Some("not" | "!"))
         })
     };
-    if literal.is(Kind::Bool) && ask.words.stands(name).iter().filter_map(|s| s.node).any(asked) {
+    if literal.is(Kind::Bool)
+        && query.symbols.occurrences(name).iter().filter_map(|s| s.node).any(asked)
+    {
         return true;
     }
     let others: Vec<At<'_>> = values.filter(|v| v.id() != literal.id()).collect();

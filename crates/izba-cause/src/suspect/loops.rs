@@ -1,8 +1,8 @@
 //! loops: files that need one another in a ring, and functions that call themselves without end.
 
-use super::ask::Ask;
 use super::check::{Check, Seen};
 use super::imports::names_file;
+use super::query::Query;
 use izba_model::Family;
 use izba_model::claim::{Evidence, Verdict};
 use izba_model::code::{At, FileFacts, Index, Kind};
@@ -13,7 +13,7 @@ use std::sync::Arc;
 /// The check.
 pub static CHECK: Check = Check {
     id: "loops",
-    applies: |ask| ask.family() != Family::DoesNotParse || ask.said.contains("loading"),
+    applies: |query| query.family() != Family::DoesNotParse || query.said.contains("loading"),
     look,
 };
 
@@ -81,8 +81,8 @@ pub fn rings(index: &Index, begin: Option<&str>) -> Vec<Vec<Arrow>> {
                 let mut ring: Vec<Arrow> = way[begins..]
                     .windows(2)
                     .map(|pair| {
-                        let (a, taken) = pair[0];
-                        let (line, _) = arrows[a][taken - 1];
+                        let (a, removed) = pair[0];
+                        let (line, _) = arrows[a][removed - 1];
                         Arrow {
                             from: files[a].path.clone(),
                             line,
@@ -105,40 +105,42 @@ pub fn rings(index: &Index, begin: Option<&str>) -> Vec<Vec<Arrow>> {
     found
 }
 
-fn look(ask: &Ask<'_>, seen: &mut Seen) {
-    files(ask, seen);
-    calls(ask, seen);
+fn look(query: &Query<'_>, seen: &mut Seen) {
+    files(query, seen);
+    calls(query, seen);
 }
 
-fn files(ask: &Ask<'_>, seen: &mut Seen) {
-    let begin = ask.steps.last().map(|s| s.file.path.as_ref());
-    let mut rings = rings(ask.index, begin);
+fn files(query: &Query<'_>, seen: &mut Seen) {
+    let begin = query.steps.last().map(|s| s.file.path.as_ref());
+    let mut rings = rings(query.index, begin);
     // A ring of another program says nothing of this one.
-    rings.retain(|ring| match ask.file {
-        Some(_) => ring.iter().any(|a| ask.scope.iter().any(|f| f.path == a.from)),
+    rings.retain(|ring| match query.file {
+        Some(_) => ring.iter().any(|a| query.scope.iter().any(|f| f.path == a.from)),
         None => ring.iter().any(|a| {
-            ask.says(a.from.rsplit('/').next().and_then(|n| n.split('.').next()).unwrap_or(&a.from))
+            query.says(
+                a.from.rsplit('/').next().and_then(|n| n.split('.').next()).unwrap_or(&a.from),
+            )
         }),
     });
-    let about = ask.family() == Family::DependencyRing
-        || ask.said.contains("partially initialized")
-        || ask.said.contains("loop or previous error")
-        || ask.said.contains("error loading module")
-        || ask.said.contains("stack overflow");
+    let about = query.family() == Family::DependencyRing
+        || query.said.contains("partially initialized")
+        || query.said.contains("loop or previous error")
+        || query.said.contains("error loading module")
+        || query.said.contains("stack overflow");
     for ring in &rings {
-        let Some(last) = odd_arrow(ask.index, ring, begin) else { continue };
-        let touched = ask
+        let Some(last) = odd_arrow(query.index, ring, begin) else { continue };
+        let touched = query
             .steps
             .iter()
             .any(|s| ring.iter().any(|a| a.from == s.file.path || a.to == s.file.path));
-        if ask.file.is_none() && !about {
+        if query.file.is_none() && !about {
             continue;
         }
         let confidence = if about {
             0.88
         } else if touched
             && matches!(
-                ask.family(),
+                query.family(),
                 Family::NameNotThere | Family::ValueNotThere | Family::Other | Family::WrongKind
             )
         {
@@ -162,15 +164,15 @@ fn files(ask: &Ask<'_>, seen: &mut Seen) {
         }
     }
     if rings.is_empty()
-        && ask.family() == Family::DependencyRing
-        && let Some(path) = ask.path()
+        && query.family() == Family::DependencyRing
+        && let Some(path) = query.path()
     {
         seen.reason(
             Verdict::RuledOut,
             "files bring one another in, in a ring",
             vec![Evidence {
                 file: path.clone(),
-                line: ask.line,
+                line: query.line,
                 saw: "what the files bring in makes no ring".into(),
             }],
         );
@@ -213,7 +215,7 @@ pub fn odd_arrow<'r>(index: &Index, ring: &'r [Arrow], begin: Option<&str>) -> O
 }
 
 /// The steps repeat: the call that goes round.
-fn calls(ask: &Ask<'_>, seen: &mut Seen) {
+fn calls(query: &Query<'_>, seen: &mut Seen) {
     let deep = [
         "StackOverflow",
         "stack overflow",
@@ -222,12 +224,12 @@ fn calls(ask: &Ask<'_>, seen: &mut Seen) {
         "recursion depth",
     ]
     .iter()
-    .any(|w| ask.said.contains(w));
+    .any(|w| query.said.contains(w));
     if !deep {
         return;
     }
     let mut counts: Vec<((&Arc<str>, u32), usize)> = Vec::new();
-    for frame in &ask.entry.report.frames {
+    for frame in &query.entry.report.frames {
         if let (Some(file), Some(line)) = (&frame.own, frame.line) {
             match counts.iter_mut().find(|(k, _)| *k == (file, line)) {
                 Some((_, n)) => *n += 1,
@@ -239,13 +241,13 @@ fn calls(ask: &Ask<'_>, seen: &mut Seen) {
     let ring: Vec<(&Arc<str>, u32)> =
         counts.iter().filter(|(_, n)| *n * 2 >= most && most > 1).map(|(k, _)| *k).collect();
     let mut lines: Vec<(&Arc<str>, u32)> = if ring.is_empty() {
-        ask.steps.first().map(|s| (&s.file.path, s.line)).into_iter().collect()
+        query.steps.first().map(|s| (&s.file.path, s.line)).into_iter().collect()
     } else {
         ring
     };
     lines.truncate(8);
     for (path, line) in lines {
-        let Some(file) = ask.index.file(path) else { continue };
+        let Some(file) = query.index.file(path) else { continue };
         let function = file
             .tree
             .all()

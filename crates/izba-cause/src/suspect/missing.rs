@@ -1,7 +1,7 @@
 //! missing: what was never declared, never kept, or never given a value.
 
-use super::ask::Ask;
 use super::check::{Check, Seen};
+use super::query::Query;
 use izba_model::Family;
 use izba_model::claim::{Evidence, Verdict};
 use izba_model::code::{At, Flag, How, Kind};
@@ -9,10 +9,10 @@ use izba_model::code::{At, Flag, How, Kind};
 /// The check.
 pub static CHECK: Check = Check {
     id: "missing",
-    applies: |ask| {
-        ask.file.is_some()
+    applies: |query| {
+        query.file.is_some()
             && matches!(
-                ask.family(),
+                query.family(),
                 Family::NameNotThere
                     | Family::ValueNotThere
                     | Family::OutOfRange
@@ -24,18 +24,18 @@ pub static CHECK: Check = Check {
     look,
 };
 
-fn look(ask: &Ask<'_>, seen: &mut Seen) {
-    let bare = never_given(ask, seen);
-    unused_parameters(ask, seen);
-    never_read(ask, seen);
-    undeclared(ask, seen);
-    let names = ask.subject_names().join(", ");
+fn look(query: &Query<'_>, seen: &mut Seen) {
+    let bare = never_given(query, seen);
+    unused_parameters(query, seen);
+    never_read(query, seen);
+    undeclared(query, seen);
+    let names = query.subject_names().join(", ");
     if let (false, Family::ValueNotThere, false, Some(path)) =
-        (bare, ask.family(), names.is_empty(), ask.path())
+        (bare, query.family(), names.is_empty(), query.path())
     {
         let evidence = vec![Evidence {
             file: path.clone(),
-            line: ask.line,
+            line: query.line,
             saw: "every declaration of it has a value".into(),
         }];
         seen.reason(
@@ -47,32 +47,32 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
 }
 
 /// Declared, and given nothing.
-fn never_given(ask: &Ask<'_>, seen: &mut Seen) -> bool {
+fn never_given(query: &Query<'_>, seen: &mut Seen) -> bool {
     let mut any = false;
     // Where the sentence tells what kind of value was met, there was one.
-    let met = ask.entry.facts.get("have").is_some_and(|have| {
+    let met = query.entry.facts.get("have").is_some_and(|have| {
         !matches!(have.as_str(), "nil" | "null" | "undefined" | "None" | "NoneType" | "no value")
     });
-    if met && ask.family() == Family::WrongKind {
+    if met && query.family() == Family::WrongKind {
         return false;
     }
-    for mark in &ask.trail {
+    for sliced in &query.slice {
         // Begun with nothing, where every other line counts on from it.
-        if let Some(node) = mark.node.filter(|n| {
-            n.makes() == Some(How::Assigned)
+        if let Some(node) = sliced.node.filter(|n| {
+            n.defines() == Some(How::Assigned)
                 && n.is(Kind::Name)
                 && n.assigned_value().is_some_and(|v| v.is(Kind::Nil))
         }) && let Some(name) = node.text()
-            && !mark.file.language.declares_by_assigning
+            && !sliced.file.language.declares_by_assigning
         {
-            let mut others = mark
+            let mut others = sliced
                 .file
                 .tree
                 .named(name)
                 .filter(|n| {
                     *n != node
                         && n.is(Kind::Name)
-                        && n.makes() == Some(How::Assigned)
+                        && n.defines() == Some(How::Assigned)
                         && n.function() == node.function()
                 })
                 .peekable();
@@ -83,9 +83,9 @@ fn never_given(ask: &Ask<'_>, seen: &mut Seen) -> bool {
             };
             if others.peek().is_none() || others.all(counts_on) {
                 seen.suspect(
-                    &mark.file.path,
-                    mark.line(),
-                    0.5 + 0.3 * mark.weight,
+                    &sliced.file.path,
+                    sliced.line(),
+                    0.5 + 0.3 * sliced.weight,
                     format!(
                         "{name} begins with nothing here, and every other line counts on from that"
                     ),
@@ -95,25 +95,25 @@ fn never_given(ask: &Ask<'_>, seen: &mut Seen) -> bool {
         }
         // Some declare the fields of a type so.
         let Some(node) =
-            mark.node.filter(|n| n.is_bare() && !mark.file.language.declares_by_assigning)
+            sliced.node.filter(|n| n.is_bare() && !sliced.file.language.declares_by_assigning)
         else {
             continue;
         };
         let Some(name) = node.text() else { continue };
         // Given a value somewhere else, its declaration is well.
-        let given = mark.file.tree.named(name).any(|n| {
-            n.makes() == Some(How::Assigned)
+        let given = sliced.file.tree.named(name).any(|n| {
+            n.defines() == Some(How::Assigned)
                 && !n.is_bare()
                 && (n.is(Kind::Name) || n.is(Kind::Field))
         });
-        if !given && !mark.file.language.checked {
+        if !given && !sliced.file.language.checked {
             let suspect = seen.suspect(
-                &mark.file.path,
-                mark.line(),
-                0.5 + 0.36 * mark.weight,
+                &sliced.file.path,
+                sliced.line(),
+                0.5 + 0.36 * sliced.weight,
                 format!("{name} is declared here and never given a value"),
             );
-            suspect.saw(&mark.file.path, mark.line(), "no other line gives it one");
+            suspect.saw(&sliced.file.path, sliced.line(), "no other line gives it one");
             any = true;
         }
     }
@@ -121,10 +121,10 @@ fn never_given(ask: &Ask<'_>, seen: &mut Seen) -> bool {
 }
 
 /// A constructor takes what should become the missing field, and does nothing with it.
-fn unused_parameters(ask: &Ask<'_>, seen: &mut Seen) {
-    let mut names: Vec<String> = ask.asked.iter().cloned().collect();
-    names.extend(ask.subject_names().into_iter().map(str::to_owned));
-    for file in ask.scope.iter().filter(|f| f.language.is_code()) {
+fn unused_parameters(query: &Query<'_>, seen: &mut Seen) {
+    let mut names: Vec<String> = query.asked.iter().cloned().collect();
+    names.extend(query.subject_names().into_iter().map(str::to_owned));
+    for file in query.scope.iter().filter(|f| f.language.is_code()) {
         for name in &names {
             for param in file.tree.named(name).filter(|n| n.is(Kind::Param)) {
                 let Some(function) = param.ancestors().find(|n| n.is(Kind::Func)) else { continue };
@@ -139,7 +139,7 @@ fn unused_parameters(ask: &Ask<'_>, seen: &mut Seen) {
                 let keeps = |word: &str| {
                     function
                         .whole()
-                        .any(|n| n.is(Kind::Field) && same(n, word) && n.makes().is_some())
+                        .any(|n| n.is(Kind::Field) && same(n, word) && n.defines().is_some())
                 };
                 let forgotten = !keeps(name)
                     && function
@@ -158,7 +158,7 @@ fn unused_parameters(ask: &Ask<'_>, seen: &mut Seen) {
                 let kept = |word: &str| {
                     function
                         .whole()
-                        .find(|n| n.is(Kind::Field) && n.is_called(word) && n.makes().is_some())
+                        .find(|n| n.is(Kind::Field) && n.is_called(word) && n.defines().is_some())
                         .map(At::line)
                 };
                 let line = before.and_then(kept).unwrap_or(
@@ -179,7 +179,7 @@ fn unused_parameters(ask: &Ask<'_>, seen: &mut Seen) {
                 suspect.to(line + 1).saw(
                     &file.path,
                     param.line(),
-                    format!("{name} is taken as a parameter"),
+                    format!("{name} is removed as a parameter"),
                 );
             }
         }
@@ -188,9 +188,9 @@ fn unused_parameters(ask: &Ask<'_>, seen: &mut Seen) {
 
 /// A constructor takes what bears the name of one of its class's fields, never reads it, and
 /// nothing else fills that field.
-fn never_read(ask: &Ask<'_>, seen: &mut Seen) {
+fn never_read(query: &Query<'_>, seen: &mut Seen) {
     let same = |a: &str, b: &str| a.trim_matches('_').eq_ignore_ascii_case(b.trim_matches('_'));
-    for file in ask.scope.iter().filter(|f| f.language.is_code()) {
+    for file in query.scope.iter().filter(|f| f.language.is_code()) {
         for function in file.tree.all().filter(|n| n.is(Kind::Func) && n.has(Flag::Constructor)) {
             let (Some(class), Some(block)) = (function.class(), function.part(Kind::Block)) else {
                 continue;
@@ -201,7 +201,7 @@ fn never_read(ask: &Ask<'_>, seen: &mut Seen) {
                 };
                 let read = function.whole().any(|n| n.is(Kind::Name) && n.is_called(name));
                 let member = |n: &At<'_>| {
-                    n.makes().is_some()
+                    n.defines().is_some()
                         && n.function().is_none()
                         && n.parent().and_then(At::parent).is_some_and(|p| p.has(Flag::Member))
                 };
@@ -212,7 +212,7 @@ fn never_read(ask: &Ask<'_>, seen: &mut Seen) {
                 };
                 let filled = class.whole().any(|n| {
                     n.text().is_some_and(|t| same(t, name))
-                        && n.makes() == Some(How::Assigned)
+                        && n.defines() == Some(How::Assigned)
                         && n.assigned_value().is_some()
                         && n.function().is_some()
                 });
@@ -222,23 +222,23 @@ fn never_read(ask: &Ask<'_>, seen: &mut Seen) {
                 let kept = |word: &str| {
                     block
                         .whole()
-                        .find(|n| n.makes().is_some() && n.text().is_some_and(|t| same(t, word)))
+                        .find(|n| n.defines().is_some() && n.text().is_some_and(|t| same(t, word)))
                         .map(At::line)
                 };
                 let before =
                     function.params().take_while(|p| *p != param).filter_map(At::text).last();
                 let line = before.and_then(kept).unwrap_or(block.line());
                 let field_name = field.text().unwrap_or(name);
-                let about = ask
+                let about = query
                     .subject_names()
                     .iter()
-                    .chain(ask.asked.as_deref().iter())
+                    .chain(query.asked.as_deref().iter())
                     .any(|n| same(n, name))
-                    || ask.says(name);
+                    || query.says(name);
                 let confidence =
-                    if about { 0.86 } else { 0.52 + 0.2 * ask.relevance(file, function.line()) };
+                    if about { 0.86 } else { 0.52 + 0.2 * query.relevance(file, function.line()) };
                 let reason = format!(
-                    "{name} is taken here and never read: no line keeps it as {field_name}"
+                    "{name} is removed here and never read: no line keeps it as {field_name}"
                 );
                 let suspect = seen.suspect(&file.path, line, confidence, reason);
                 suspect.to(line + 1).saw(
@@ -253,11 +253,11 @@ fn never_read(ask: &Ask<'_>, seen: &mut Seen) {
 
 /// A variable that a function reads and writes and that nothing declares: its first line is
 /// missing.
-fn undeclared(ask: &Ask<'_>, seen: &mut Seen) {
-    let (Some(name), Some(step)) = (ask.asked.as_deref(), ask.steps.first()) else { return };
-    let unset = ask.family() == Family::NameNotThere
-        || ask.said.contains("UnboundLocalError")
-        || ask.said.contains("local variable");
+fn undeclared(query: &Query<'_>, seen: &mut Seen) {
+    let (Some(name), Some(step)) = (query.asked.as_deref(), query.steps.first()) else { return };
+    let unset = query.family() == Family::NameNotThere
+        || query.said.contains("UnboundLocalError")
+        || query.said.contains("local variable");
     if !unset || !name.starts_with(|c: char| c.is_lowercase()) {
         return;
     }
@@ -268,8 +268,8 @@ fn undeclared(ask: &Ask<'_>, seen: &mut Seen) {
         })
     };
     if step.file.tree.named(name).any(|n| {
-        n.makes().is_some_and(|how| how != How::Assigned)
-            || n.makes().is_some() && n.is(Kind::Name) && !counts_on(n)
+        n.defines().is_some_and(|how| how != How::Assigned)
+            || n.defines().is_some() && n.is(Kind::Name) && !counts_on(n)
     }) {
         return;
     }

@@ -1,53 +1,53 @@
 //! Who did it: for one error an ordered list of places that may be guilty, each with its reason and
 //! evidence, and for each reason that was looked into a verdict.
 //!
-//! The reported line is one suspect among others. What the error asks for ([`Ask`]) is followed
+//! The reported line is one suspect among others. What the error asks for ([`Query`]) is followed
 //! backwards through assignments, parameters, calls, tables and data ([`flow`]); checks then look
 //! for what is odd there. A check is one file here and one line in [`CHECKS`]; every check may be
 //! asked by every family, since one sentence can have many origins.
 
 mod access;
 mod alike;
-mod ask;
 mod bounds;
 mod changing;
 mod check;
 mod circles;
 mod far;
 mod flow;
-mod holes;
+mod gaps;
 mod imports;
 mod kinds;
 mod lists;
 mod loops;
-mod mark;
 mod missing;
 mod order;
 mod overlap;
 mod paths;
+mod query;
 mod raised;
 mod raises;
+mod removed;
 mod reported;
+mod slice_node;
 mod spelling;
+mod swapped;
+mod symbols;
 mod syntax;
-mod taken;
 mod texts;
-mod twisted;
 mod unread;
 mod ways;
 mod wiring;
-mod words;
 
 pub use alike::{Alike, alike};
-pub use ask::Ask;
 pub use check::{Check, Findings, Seen};
 pub use circles::{circles, words as circle_words};
 pub use flow::asked;
 pub(crate) use flow::bindings;
 pub use loops::{Arrow, odd_arrow, rings};
+pub use query::Query;
 pub use spelling::{is_outside_name, taught};
+pub use symbols::{As, Occurrence, SymbolIndex, capital_of_words, is_name, plural};
 pub use ways::{Ways, ways};
-pub use words::{As, Stand, Words, capital_of_words, is_name, plural};
 
 use izba_model::claim::{Evidence, LIKELY, Reason, Suspect, Verdict};
 use izba_model::code::{Index, SyntaxFault};
@@ -60,7 +60,7 @@ pub static CHECKS: &[&Check] = &[
     &changing::CHECK,
     &circles::CHECK,
     &far::CHECK,
-    &holes::CHECK,
+    &gaps::CHECK,
     &imports::CHECK,
     &kinds::CHECK,
     &lists::CHECK,
@@ -73,9 +73,9 @@ pub static CHECKS: &[&Check] = &[
     &reported::CHECK,
     &spelling::CHECK,
     &syntax::CHECK,
-    &taken::CHECK,
+    &removed::CHECK,
     &texts::CHECK,
-    &twisted::CHECK,
+    &swapped::CHECK,
     &unread::CHECK,
     &wiring::CHECK,
 ];
@@ -100,12 +100,12 @@ const CROWDED: f32 = 0.48;
 /// `syntax` are the faults that were found in the script that does not parse, if that is what the
 /// error is about.
 pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
-    let ask = asked(entry, index, syntax);
+    let query = asked(entry, index, syntax);
     let mut suspects: Vec<Suspect> = Vec::new();
     let mut reasons: Vec<Reason> = Vec::new();
-    for check in CHECKS.iter().filter(|c| (c.applies)(&ask)) {
+    for check in CHECKS.iter().filter(|c| (c.applies)(&query)) {
         let mut seen = Seen { check: check.id, ..Seen::default() };
-        (check.look)(&ask, &mut seen);
+        (check.look)(&query, &mut seen);
         suspects.extend(seen.suspects);
         reasons.extend(seen.reasons);
     }
@@ -151,15 +151,15 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
         reasons.push(Reason { text: suspect.reason.clone(), verdict, evidence, check: "" });
     }
     reasons.sort_by_key(|r| r.verdict);
-    let language = ask.file.map_or("", |f| f.language.known().base_id());
-    let name = ask.asked.clone().or_else(|| {
-        let subject = ask.subjects.first()?;
-        let text = ask.file?.text.get(subject.span().0..subject.span().1)?;
+    let language = query.file.map_or("", |f| f.language.known().base_id());
+    let name = query.asked.clone().or_else(|| {
+        let subject = query.subjects.first()?;
+        let text = query.file?.text.get(subject.span().0..subject.span().1)?;
         (text.len() < 40 && !text.contains('\n')).then(|| text.to_owned())
     });
-    let ways = ways(ask.family(), language, name.as_deref(), kept.first());
+    let ways = ways(query.family(), language, name.as_deref(), kept.first());
     let first =
-        kept.first().filter(|s| s.confidence >= LIKELY && ask.family() != Family::DoesNotParse);
+        kept.first().filter(|s| s.confidence >= LIKELY && query.family() != Family::DoesNotParse);
     let alike = first.map_or_else(Vec::new, |s| alike(index, &s.file, s.line));
     Findings { suspects: kept, reasons, ways, alike, version: index.version }
 }

@@ -1,8 +1,8 @@
 //! order: what gives the value stands there, and runs too late.
 
-use super::ask::Ask;
 use super::check::{Check, Seen};
-use super::words::BEGINNINGS;
+use super::query::Query;
+use super::symbols::BEGINNINGS;
 use izba_model::Family;
 use izba_model::claim::{Evidence, Verdict};
 use izba_model::code::{At, Datum, FileFacts, Flag, How, Kind, Role};
@@ -10,10 +10,10 @@ use izba_model::code::{At, Datum, FileFacts, Flag, How, Kind, Role};
 /// The check.
 pub static CHECK: Check = Check {
     id: "order",
-    applies: |ask| {
-        ask.file.is_some_and(|f| !super::raises::raises(f, ask.line))
+    applies: |query| {
+        query.file.is_some_and(|f| !super::raises::raises(f, query.line))
             && matches!(
-                ask.family(),
+                query.family(),
                 Family::ValueNotThere
                     | Family::NameNotThere
                     | Family::OutOfRange
@@ -24,12 +24,12 @@ pub static CHECK: Check = Check {
     look,
 };
 
-fn look(ask: &Ask<'_>, seen: &mut Seen) {
-    let mut names: Vec<&str> = ask.subject_names();
-    names.extend(ask.asked.as_deref());
+fn look(query: &Query<'_>, seen: &mut Seen) {
+    let mut names: Vec<&str> = query.subject_names();
+    names.extend(query.asked.as_deref());
     // What the values on the way are called, since the reported name is often that of a parameter.
-    let trail: Vec<&str> = ask
-        .trail
+    let slice: Vec<&str> = query
+        .slice
         .iter()
         .filter(|m| m.weight > 0.45)
         .filter_map(|m| m.node)
@@ -37,7 +37,7 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
         .filter_map(At::text)
         .collect();
     let mut found = false;
-    for (depth, step) in ask.steps.iter().enumerate().take(12) {
+    for (depth, step) in query.steps.iter().enumerate().take(12) {
         let end = step.function.map_or(u32::MAX, At::last_line);
         let inside = |n: At<'_>| n.function() == step.function;
         let weight = 1.0 - 0.03 * depth as f32;
@@ -49,7 +49,7 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
         for node in
             step.file.tree.all().filter(|n| n.line() > step.line && n.line() <= end && inside(*n))
         {
-            match node.makes() {
+            match node.defines() {
                 Some(How::Assigned | How::Class | How::Function) => {
                     let Some(name) = node.text() else { continue };
                     let direct = names.contains(&name);
@@ -58,9 +58,9 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
                         step.file
                             .tree
                             .named(name)
-                            .any(|n| n.line() == step.line && n.makes().is_none())
+                            .any(|n| n.line() == step.line && n.defines().is_none())
                     };
-                    if !(direct || trail.contains(&name) && read_by_step()) {
+                    if !(direct || slice.contains(&name) && read_by_step()) {
                         continue;
                     }
                     // The reading line has to read it before: by name in the same function, or as a
@@ -73,22 +73,22 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
                         });
                     let reads = |n: At<'_>, line: u32| {
                         n.line() == line
-                            && n.makes().is_none()
+                            && n.defines().is_none()
                             && n.is(Kind::Field) == node.is(Kind::Field)
                     };
                     let by_inner = || {
                         everybodys
-                            && ask.steps[..depth]
+                            && query.steps[..depth]
                                 .iter()
                                 .any(|s| s.file.tree.named(name).any(|n| reads(n, s.line)))
                     };
                     let read_before = step.file.tree.named(name).any(|n| {
                         n.line() <= step.line
-                            && n.makes().is_none()
+                            && n.defines().is_none()
                             && (inside(n) || n.is(Kind::Field))
                     }) || by_inner();
                     let given_before = step.file.tree.named(name).any(|n| {
-                        n.makes().is_some_and(|h| h != How::Key)
+                        n.defines().is_some_and(|h| h != How::Key)
                             && n.line() <= step.line
                             && (n.function() == step.function)
                             && !n.is_bare()
@@ -122,10 +122,10 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
                     || node.is(Kind::Call) && node.parent().is_some_and(|p| p.is(Kind::Values)) =>
                 {
                     // A call further down that would have set it.
-                    let Some(function) = node.last_name().and_then(|n| called(ask, n)) else {
+                    let Some(function) = node.last_name().and_then(|n| called(query, n)) else {
                         continue;
                     };
-                    let Some((home, sets)) = sets(ask, function, &names, &trail, 2) else {
+                    let Some((home, sets)) = sets(query, function, &names, &slice, 2) else {
                         continue;
                     };
                     // Called before too, it is not too late.
@@ -136,7 +136,7 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
                     });
                     let name = sets.text().unwrap_or_default();
                     if before
-                        || step.function.is_none() && ask.steps.len() == 1 && sets.is(Kind::Name)
+                        || step.function.is_none() && query.steps.len() == 1 && sets.is(Kind::Name)
                     {
                         continue;
                     }
@@ -156,15 +156,15 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
             }
         }
     }
-    found |= made_later(ask, seen);
-    found |= never_called(ask, &names, seen);
+    found |= made_later(query, seen);
+    found |= never_called(query, &names, seen);
     // A key that is put in by the same function further down.
-    if let (Some(file), Some(asked)) = (ask.file, &ask.asked) {
-        let function = ask.steps.first().and_then(|s| s.function);
+    if let (Some(file), Some(asked)) = (query.file, &query.asked) {
+        let function = query.steps.first().and_then(|s| s.function);
         for text in file
             .tree
             .named(asked)
-            .filter(|n| n.is(Kind::Str) && n.line() > ask.line && n.function() == function)
+            .filter(|n| n.is(Kind::Str) && n.line() > query.line && n.function() == function)
         {
             let target = text
                 .parent()
@@ -176,20 +176,20 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
                     0.85,
                     format!(
                         "{asked} is put in only here, after line {} has looked for it",
-                        ask.line
+                        query.line
                     ),
                 );
-                suspect.saw(&file.path, ask.line, "this runs first");
+                suspect.saw(&file.path, query.line, "this runs first");
                 found = true;
             }
         }
     }
     if !found
-        && ask.path().is_some()
-        && ask.family() == Family::ValueNotThere
-        && !ask.steps.is_empty()
+        && query.path().is_some()
+        && query.family() == Family::ValueNotThere
+        && !query.steps.is_empty()
     {
-        let evidence: Vec<Evidence> = ask
+        let evidence: Vec<Evidence> = query
             .steps
             .iter()
             .take(4)
@@ -211,18 +211,18 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
 /// afterwards. Of what lies further back on the trail only variables that belong to everybody
 /// count.
 fn sets<'a>(
-    ask: &Ask<'a>,
+    query: &Query<'a>,
     of: (&'a FileFacts, At<'a>),
     names: &[&str],
-    trail: &[&str],
+    slice: &[&str],
     deep: u32,
 ) -> Option<(&'a FileFacts, At<'a>)> {
     let (file, function) = of;
     let gives = |n: &At<'a>| {
         let lasting = n.is(Kind::Field)
             || n.is(Kind::Name) && outlives(*n, function) && !file.language.declares_by_assigning;
-        let asked = |t: &str| names.contains(&t) || n.is(Kind::Name) && trail.contains(&t);
-        n.makes() == Some(How::Assigned)
+        let asked = |t: &str| names.contains(&t) || n.is(Kind::Name) && slice.contains(&t);
+        n.defines() == Some(How::Assigned)
             && lasting
             && n.text().is_some_and(asked)
             && n.assigned_value().is_none_or(|v| !v.is(Kind::Nil))
@@ -232,27 +232,28 @@ fn sets<'a>(
     }
     let inner = function.whole().filter(|n| n.is(Kind::Call) && deep > 0).filter_map(At::last_name);
     inner
-        .filter_map(|name| called(ask, name))
+        .filter_map(|name| called(query, name))
         .filter(|(_, f)| *f != function)
-        .find_map(|f| sets(ask, f, names, trail, deep - 1))
+        .find_map(|f| sets(query, f, names, slice, deep - 1))
 }
 
 /// A function that gives the value, and that nobody calls: its call is missing above the line where
 /// the program began.
-fn never_called(ask: &Ask<'_>, names: &[&str], seen: &mut Seen) -> bool {
-    let Some(begin) = ask.steps.iter().rev().find(|s| s.function.is_none()).or(ask.steps.last())
+fn never_called(query: &Query<'_>, names: &[&str], seen: &mut Seen) -> bool {
+    let Some(begin) =
+        query.steps.iter().rev().find(|s| s.function.is_none()).or(query.steps.last())
     else {
         return false;
     };
     let mut any = false;
-    for file in ask.scope.iter().filter(|f| f.language.is_code()) {
+    for file in query.scope.iter().filter(|f| f.language.is_code()) {
         for function in file
             .tree
             .all()
             .filter(|n| n.is(Kind::Func) && !n.has(Flag::Method) && !n.has(Flag::Constructor))
         {
             let Some(name) =
-                function.text().filter(|n| ask.words.count(n) == 1 && !BEGINNINGS.contains(n))
+                function.text().filter(|n| query.symbols.count(n) == 1 && !BEGINNINGS.contains(n))
             else {
                 continue;
             };
@@ -262,15 +263,16 @@ fn never_called(ask: &Ask<'_>, names: &[&str], seen: &mut Seen) -> bool {
             let key = |n: &At<'_>| {
                 n.is(Kind::Index)
                     && n.parent().is_some_and(|p| p.is(Kind::Targets))
-                    && n.child(1)
-                        .is_some_and(|k| ask.asked.is_some() && k.text() == ask.asked.as_deref())
+                    && n.child(1).is_some_and(|k| {
+                        query.asked.is_some() && k.text() == query.asked.as_deref()
+                    })
             };
             let given = function
                 .whole()
                 .find(key)
-                .or_else(|| sets(ask, (file, function), names, &[], 0).map(|(_, n)| n));
+                .or_else(|| sets(query, (file, function), names, &[], 0).map(|(_, n)| n));
             let Some(given) = given else { continue };
-            let what = ask
+            let what = query
                 .asked
                 .as_deref()
                 .filter(|_| given.is(Kind::Index))
@@ -290,7 +292,7 @@ fn never_called(ask: &Ask<'_>, names: &[&str], seen: &mut Seen) -> bool {
             suspect.saw(
                 &file.path,
                 function.line(),
-                format!("{name} is made here, and stands nowhere else"),
+                format!("{name} is made here, and occurrences nowhere else"),
             );
             any = true;
         }
@@ -300,16 +302,16 @@ fn never_called(ask: &Ask<'_>, names: &[&str], seen: &mut Seen) -> bool {
 
 /// Of two parts that begin in the order in which a list of data names them, the one that gives the
 /// value begins later.
-fn made_later(ask: &Ask<'_>, seen: &mut Seen) -> bool {
-    let Some(step) = ask.steps.first() else { return false };
+fn made_later(query: &Query<'_>, seen: &mut Seen) -> bool {
+    let Some(step) = query.steps.first() else { return false };
     let Some(begins) = step.function.and_then(At::text) else { return false };
-    let names = ask.subject_names();
-    let makers = ask.scope.iter().filter(|f| f.path != step.file.path).flat_map(|f| {
+    let names = query.subject_names();
+    let makers = query.scope.iter().filter(|f| f.path != step.file.path).flat_map(|f| {
         let fields = names.iter().flat_map(move |name| f.tree.named(name));
         fields
             .filter(|n| {
                 n.is(Kind::Field)
-                    && n.makes() == Some(How::Assigned)
+                    && n.defines() == Some(How::Assigned)
                     && n.function().and_then(At::text) == Some(begins)
             })
             .map(move |n| (*f, n))
@@ -320,7 +322,7 @@ fn made_later(ask: &Ask<'_>, seen: &mut Seen) -> bool {
             d.role == Role::Value
                 && (d.text.rsplit('/').next() == Some(f.name()) || d.text.as_ref() == f.stem())
         };
-        for data in ask.scope.iter().filter(|f| !f.data.is_empty()) {
+        for data in query.scope.iter().filter(|f| !f.data.is_empty()) {
             let reader = data.data.iter().find(|d| names_file(d, step.file));
             let later = data.data.iter().find(|d| names_file(d, maker));
             let (Some(reader), Some(later)) = (reader, later) else { continue };
@@ -329,7 +331,7 @@ fn made_later(ask: &Ask<'_>, seen: &mut Seen) -> bool {
             }
             let name = node.text().unwrap_or_default();
             let reason = format!(
-                "{} gives {name} its value in {begins}, and stands here after {}, whose \
+                "{} gives {name} its value in {begins}, and occurrences here after {}, whose \
                     {begins} needs it",
                 maker.name(),
                 step.file.name()
@@ -346,19 +348,19 @@ fn made_later(ask: &Ask<'_>, seen: &mut Seen) -> bool {
 /// Whether a variable that a function sets is still there when it has ended.
 fn outlives(target: At<'_>, function: At<'_>) -> bool {
     let local = target.parent().and_then(At::parent).is_some_and(|a| a.has(Flag::Local));
-    let taken = function.params().any(|p| p.text() == target.text());
+    let removed = function.params().any(|p| p.text() == target.text());
     // Lua's and JavaScript's undeclared variables are everybody's; Python's are the function's own.
     !local
-        && !taken
+        && !removed
         && !function.whole().any(|n| {
-            n.makes() == Some(How::Assigned)
+            n.defines() == Some(How::Assigned)
                 && n.text() == target.text()
                 && n.parent().and_then(At::parent).is_some_and(|a| a.has(Flag::Local))
         })
 }
 
-fn called<'a>(ask: &Ask<'a>, name: &str) -> Option<(&'a FileFacts, At<'a>)> {
-    let mut found = ask
+fn called<'a>(query: &Query<'a>, name: &str) -> Option<(&'a FileFacts, At<'a>)> {
+    let mut found = query
         .scope
         .iter()
         .flat_map(|f| f.tree.named(name).map(move |n| (*f, n)))

@@ -1,41 +1,44 @@
 //! paths: a file is asked for that is not there; who names it, and what lies there instead.
 
-use super::ask::Ask;
 use super::check::{Check, Seen};
+use super::query::Query;
 use izba_model::Family;
 use izba_model::Language;
 use izba_model::claim::{Evidence, Verdict};
-use izba_model::code::{Kind, Role, Slip, slip};
+use izba_model::code::{Kind, NameEdit, Role, name_edit};
 
 /// The check.
 pub static CHECK: Check = Check {
     id: "paths",
-    applies: |ask| ask.family() == Family::FileNotThere || ask.file_names().next().is_some(),
+    applies: |query| query.family() == Family::FileNotThere || query.file_names().next().is_some(),
     look,
 };
 
 /// Said to be not there, and yet it lies in a folder: texts that are one slip away from the
 /// folder's name.
-fn misnamed_folders(ask: &Ask<'_>, seen: &mut Seen) -> bool {
+fn misnamed_folders(query: &Query<'_>, seen: &mut Seen) -> bool {
     let mut any = false;
     let lost = ["not found", "cannot open", "could not", "missing", "no such", "can't"]
         .iter()
-        .any(|w| ask.said.to_lowercase().contains(w));
-    let names: Vec<String> = ask
+        .any(|w| query.said.to_lowercase().contains(w));
+    let names: Vec<String> = query
         .file_names()
         .map(|n| n.rsplit('/').next().unwrap_or(n).to_owned())
         .filter(|_| lost)
         .collect();
-    let folders = || ask.index.on_disk.iter().flat_map(|p| p.split('/').rev().skip(1));
+    let folders = || query.index.on_disk.iter().flat_map(|p| p.split('/').rev().skip(1));
     for file in
-        ask.index.on_disk.iter().filter(|p| names.iter().any(|n| p.rsplit('/').next() == Some(n)))
+        query.index.on_disk.iter().filter(|p| names.iter().any(|n| p.rsplit('/').next() == Some(n)))
     {
         let Some(folder) = file.rsplit('/').nth(1) else { continue };
-        for home in ask.scope.iter().filter(|f| f.language.is_code()) {
+        for home in query.scope.iter().filter(|f| f.language.is_code()) {
             for node in home.tree.all().filter(|n| n.is(Kind::Str)) {
                 let near = |part: &&str| {
                     !folders().any(|f| f == *part)
-                        && matches!(slip(part, folder), Some(Slip::Letter | Slip::Case))
+                        && matches!(
+                            name_edit(part, folder),
+                            Some(NameEdit::Letter | NameEdit::Case)
+                        )
                 };
                 let Some(part) = node.text().unwrap_or("").split('/').find(near) else { continue };
                 let reason = format!(
@@ -54,13 +57,14 @@ fn misnamed_folders(ask: &Ask<'_>, seen: &mut Seen) -> bool {
     any
 }
 
-fn wanted<'b>(ask: &'b Ask<'_>) -> impl Iterator<Item = &'b str> {
+fn wanted<'b>(query: &'b Query<'_>) -> impl Iterator<Item = &'b str> {
     // Names of the project's own scripts in the sentence are places, not what is asked for.
-    ask.file_names()
+    query
+        .file_names()
         .filter(|n| {
-            !Language::of(n).is_some_and(|l| l.is_code()) || ask.family() == Family::FileNotThere
+            !Language::of(n).is_some_and(|l| l.is_code()) || query.family() == Family::FileNotThere
         })
-        .filter(|n| !ask.index.on_disk.iter().any(|p| lies_there(p, n)))
+        .filter(|n| !query.index.on_disk.iter().any(|p| lies_there(p, n)))
 }
 
 /// Whether a path that the console names is this file: either may begin further out than the other.
@@ -71,24 +75,25 @@ fn lies_there(file: &str, named: &str) -> bool {
     ends(file, named) || ends(named, file)
 }
 
-fn look(ask: &Ask<'_>, seen: &mut Seen) {
-    let mut asked: Vec<String> = wanted(ask).map(str::to_owned).collect();
-    if ask.family() == Family::FileNotThere {
+fn look(query: &Query<'_>, seen: &mut Seen) {
+    let mut asked: Vec<String> = wanted(query).map(str::to_owned).collect();
+    if query.family() == Family::FileNotThere {
         asked.extend(
-            ask.mentioned
+            query
+                .mentioned
                 .iter()
                 .filter(|m| !m.contains(' ') && m.len() > 2)
-                .filter(|m| !ask.index.on_disk.iter().any(|p| lies_there(p, m)))
+                .filter(|m| !query.index.on_disk.iter().any(|p| lies_there(p, m)))
                 .cloned(),
         );
     }
     asked.sort_by_key(|a| std::cmp::Reverse(a.len()));
     asked.dedup();
-    let mut found = misnamed_folders(ask, seen);
+    let mut found = misnamed_folders(query, seen);
     for path in &asked {
         let name = path.rsplit(['/', '\\']).next().unwrap_or(path);
         let stem = name.split_once('.').map_or(name, |(s, _)| s);
-        let disk: Vec<&str> = ask.index.on_disk.iter().map(AsRef::as_ref).collect();
+        let disk: Vec<&str> = query.index.on_disk.iter().map(AsRef::as_ref).collect();
         let base = |p: &str| p.rsplit('/').next().unwrap_or(p).to_owned();
         // The same name in another folder: a folder is misspelt.
         let same: Vec<&&str> = disk.iter().filter(|p| base(p) == name).collect();
@@ -96,12 +101,12 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
             .iter()
             .filter(|p| {
                 let b = base(p);
-                slip(&b, name).is_some()
-                    || slip(b.split_once('.').map_or(&b, |(s, _)| s), stem).is_some()
+                name_edit(&b, name).is_some()
+                    || name_edit(b.split_once('.').map_or(&b, |(s, _)| s), stem).is_some()
             })
             .collect();
         let mut named = Vec::new();
-        for file in &ask.scope {
+        for file in &query.scope {
             for node in file.tree.all().filter(|n| matches!(n.kind(), Kind::Str | Kind::Import)) {
                 let text = node.text().unwrap_or("");
                 let holds = text.rsplit('/').next() == Some(name)
@@ -139,7 +144,7 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
                 .map(|(a, _)| *a)
                 .or_else(|| asked_folders.first().copied())
                 .unwrap_or("");
-            for file in ask.scope.iter().filter(|f| f.language.is_code()) {
+            for file in query.scope.iter().filter(|f| f.language.is_code()) {
                 for node in file.tree.all().filter(|n| {
                     n.is(Kind::Str)
                         && !odd.is_empty()
@@ -152,7 +157,8 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
                         format!("the folder is called {odd} here; {name} lies in {other}"),
                     );
                     suspect.saw(
-                        &ask.index
+                        &query
+                            .index
                             .on_disk
                             .iter()
                             .find(|p| p.as_ref() == **other)
@@ -174,12 +180,12 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
                     (0.88 - 0.04 * nth as f32) * sure,
                     format!("{name} is asked for here; what lies on the disk is {other_name}"),
                 );
-                if let Some(path) = ask.index.on_disk.iter().find(|p| p.as_ref() == **other) {
+                if let Some(path) = query.index.on_disk.iter().find(|p| p.as_ref() == **other) {
                     suspect.saw(path, 0, "a file of nearly this name");
                 }
                 found = true;
             }
-            if let Some(path) = ask.index.on_disk.iter().find(|p| p.as_ref() == **other) {
+            if let Some(path) = query.index.on_disk.iter().find(|p| p.as_ref() == **other) {
                 seen.suspect(
                     path,
                     0,
@@ -201,17 +207,17 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
             }
             // A word in quotes where the variable of that name was meant.
             if let Some(node) =
-                ask.on_line().find(|n| n.is(Kind::Str) && n.text() == Some(path.as_str()))
+                query.on_line().find(|n| n.is(Kind::Str) && n.text() == Some(path.as_str()))
             {
                 let variable =
-                    ask.file.is_some_and(|f| f.tree.named(path).any(|n| n.makes().is_some()));
+                    query.file.is_some_and(|f| f.tree.named(path).any(|n| n.defines().is_some()));
                 if variable {
                     seen.suspect(
-                        ask.path().expect("the line has a file"),
+                        query.path().expect("the line has a file"),
                         node.line(),
                         0.85,
                         format!(
-                            "{path} stands in quotes: it is the word, not what the variable \
+                            "{path} occurrences in quotes: it is the word, not what the variable \
                             {path} holds"
                         ),
                     );
@@ -220,8 +226,9 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
             }
         }
     }
-    if let (false, false, Some(path)) = (found, asked.is_empty(), ask.path()) {
-        let evidence = vec![Evidence { file: path.clone(), line: ask.line, saw: asked.join(", ") }];
+    if let (false, false, Some(path)) = (found, asked.is_empty(), query.path()) {
+        let evidence =
+            vec![Evidence { file: path.clone(), line: query.line, saw: asked.join(", ") }];
         seen.reason(
             Verdict::CantTell,
             "the name is put together while the program runs; no line of the project holds it",

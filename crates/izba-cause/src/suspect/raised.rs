@@ -1,35 +1,44 @@
 //! raised: the program raised the error itself, because a condition was met; where what the
 //! condition reads comes from.
 
-use super::ask::Ask;
 use super::check::{Check, Seen};
+use super::query::Query;
 use super::raises::{conditions, raises};
 use izba_model::code::{At, FileFacts, Kind, Role};
 
 /// The check.
-pub static CHECK: Check =
-    Check { id: "raised", applies: |ask| ask.file.is_some() && condition(ask).is_some(), look };
+pub static CHECK: Check = Check {
+    id: "raised",
+    applies: |query| query.file.is_some() && condition(query).is_some(),
+    look,
+};
 
-fn condition<'a>(ask: &Ask<'a>) -> Option<At<'a>> {
-    let file = ask.file?;
-    if !raises(file, ask.line) {
+fn condition<'a>(query: &Query<'a>) -> Option<At<'a>> {
+    let file = query.file?;
+    if !raises(file, query.line) {
         return None;
     }
-    conditions(file, ask.line).next()
+    conditions(file, query.line).next()
 }
 
-fn look(ask: &Ask<'_>, seen: &mut Seen) {
-    let Some(file) = ask.file else { return };
-    if ask.entry.place.is_none() {
-        seen.suspect(&file.path, ask.line, 0.5, "the sentence is put together here");
+fn look(query: &Query<'_>, seen: &mut Seen) {
+    let Some(file) = query.file else { return };
+    if query.entry.place.is_none() {
+        seen.suspect(&file.path, query.line, 0.5, "the sentence is put together here");
     }
     // The number of the object that the sentence speaks of.
     let number = |text: &str| text.chars().all(|c| c.is_ascii_digit());
-    let told: Vec<&str> = ask
+    let told: Vec<&str> = query
         .said
         .split(|c: char| !c.is_alphanumeric())
         .chain(
-            ask.entry.report.object.as_deref().unwrap_or("").split(|c: char| !c.is_alphanumeric()),
+            query
+                .entry
+                .report
+                .object
+                .as_deref()
+                .unwrap_or("")
+                .split(|c: char| !c.is_alphanumeric()),
         )
         .filter(|w| !w.is_empty() && number(w))
         .collect();
@@ -41,20 +50,24 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
         })
     };
     let mut found: Vec<(&FileFacts, u32, f32, String)> = Vec::new();
-    for mark in ask.trail.iter().filter(|m| m.node.is_none() && m.weight > 0.25) {
-        let Some(datum) = mark.file.data.iter().find(|d| {
-            d.line == mark.line() && d.role == Role::Value && value_on_trail(ask, d.path.as_ref())
+    for sliced in query.slice.iter().filter(|m| m.node.is_none() && m.weight > 0.25) {
+        let Some(datum) = sliced.file.data.iter().find(|d| {
+            d.line == sliced.line()
+                && d.role == Role::Value
+                && value_on_trail(query, d.path.as_ref())
         }) else {
             continue;
         };
-        if !names_script(mark.file, datum.record)
-            || found.iter().any(|(f, line, ..)| f.path == mark.file.path && *line == mark.line())
+        if !names_script(sliced.file, datum.record)
+            || found
+                .iter()
+                .any(|(f, line, ..)| f.path == sliced.file.path && *line == sliced.line())
         {
             continue;
         }
         // Records carry a number of their own: under `id`, or whatever stands under a key of that
         // nature.
-        let own = mark.file.data.iter().filter(|d| {
+        let own = sliced.file.data.iter().filter(|d| {
             d.line == datum.line
                 && d.role == Role::Value
                 && number(&d.text)
@@ -64,17 +77,17 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
             matches!(d.path.rsplit('/').next(), Some("id" | "number" | "no" | "nr" | "index"))
         });
         let key = datum.path.rsplit('/').next().unwrap_or_default().to_owned();
-        let mut weight = 0.5 + 0.2 * mark.weight;
+        let mut weight = 0.5 + 0.2 * sliced.weight;
         if identified {
             weight += 0.2;
         }
         // What does not meet the condition as it is written may do so once it was counted on.
-        if met(ask, &key, &datum.text) == Some(false) {
+        if met(query, &key, &datum.text) == Some(false) {
             weight -= if identified { 0.1 } else { 0.3 };
         }
         found.push((
-            mark.file,
-            mark.line(),
+            sliced.file,
+            sliced.line(),
             weight,
             format!(
                 "{key} is {} here, and the condition that raises the error reads it",
@@ -88,13 +101,13 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
         let weight = if alone && weight >= 0.5 { weight.max(0.68) } else { weight };
         let weight = if any_identified && weight < 0.7 { weight - 0.3 } else { weight };
         let suspect = seen.suspect(&data.path, line, weight.min(0.86), reason);
-        suspect.saw(&file.path, ask.line, "the error is raised here");
+        suspect.saw(&file.path, query.line, "the error is raised here");
     }
 }
 
 /// Whether a number meets the condition, where that compares it with another one.
-fn met(ask: &Ask<'_>, key: &str, value: &str) -> Option<bool> {
-    let condition = condition(ask).filter(|c| c.is(Kind::Bin))?;
+fn met(query: &Query<'_>, key: &str, value: &str) -> Option<bool> {
+    let condition = condition(query).filter(|c| c.is(Kind::Bin))?;
     let (left, right) = (condition.child(0)?, condition.child(1)?);
     let number =
         |n: At<'_>| n.text().filter(|_| n.is(Kind::Num)).and_then(|t| t.parse::<f64>().ok());
@@ -114,9 +127,10 @@ fn met(ask: &Ask<'_>, key: &str, value: &str) -> Option<bool> {
     })
 }
 
-fn value_on_trail(ask: &Ask<'_>, path: &str) -> bool {
+fn value_on_trail(query: &Query<'_>, path: &str) -> bool {
     let key = path.rsplit('/').next().unwrap_or(path);
-    ask.trail
+    query
+        .slice
         .iter()
         .filter_map(|m| m.node)
         .any(|n| matches!(n.kind(), Kind::Field | Kind::Name) && n.is_called(key))

@@ -1,8 +1,8 @@
 //! reported: the line that the console names. It is the guilty one more often than any other single
 //! line, and where nothing odd is seen elsewhere it stays first.
 
-use super::ask::Ask;
 use super::check::{Check, Seen};
+use super::query::Query;
 use izba_model::Family;
 use izba_model::claim::{Evidence, Verdict};
 use izba_model::code::Kind;
@@ -10,8 +10,9 @@ use izba_model::code::Kind;
 /// The check.
 pub static CHECK: Check = Check {
     id: "reported",
-    applies: |ask| {
-        ask.entry.place.as_ref().is_some_and(|p| p.line.is_some()) || !ask.entry.may_be.is_empty()
+    applies: |query| {
+        query.entry.place.as_ref().is_some_and(|p| p.line.is_some())
+            || !query.entry.may_be.is_empty()
     },
     look,
 };
@@ -19,13 +20,13 @@ pub static CHECK: Check = Check {
 /// How sure the reported line is by itself.
 const ALONE: f32 = 0.5;
 
-fn look(ask: &Ask<'_>, seen: &mut Seen) {
-    let Some(place) = &ask.entry.place else {
-        for place in &ask.entry.may_be {
+fn look(query: &Query<'_>, seen: &mut Seen) {
+    let Some(place) = &query.entry.place else {
+        for place in &query.entry.may_be {
             let name = place.file.rsplit('/').next().unwrap_or(&place.file);
             let reason = format!(
                 "the console names {name} and not its folder; this is one of {} that it may mean",
-                ask.entry.may_be.len()
+                query.entry.may_be.len()
             );
             seen.suspect(&place.file, place.line.unwrap_or(1), 0.4, reason);
         }
@@ -33,7 +34,7 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
     };
     let mut confidence: f32 = ALONE;
     let mut reason = "the console names this line".to_owned();
-    let nodes: Vec<_> = ask.on_line().collect();
+    let nodes: Vec<_> = query.on_line().collect();
     // An index that is counted on by hand is what usually goes too far.
     let shifted =
         nodes.iter().filter(|n| n.is(Kind::Index)).filter_map(|n| n.child(1)).any(|key| {
@@ -48,16 +49,17 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
                         )
                 })
         });
-    if shifted && (ask.family() == Family::OutOfRange || ask.family() == Family::ValueNotThere) {
+    if shifted && (query.family() == Family::OutOfRange || query.family() == Family::ValueNotThere)
+    {
         confidence = 0.74;
         reason = "this line counts on from the index itself, which goes past the end".to_owned();
     }
     let literal = |kind: Kind| nodes.iter().any(|n| n.is(kind));
     // A compiler that checks kinds shows where two of them meet.
-    let compiled = ask.entry.report.code.is_some() || ask.entry.report.reader == "diagnostic";
-    if ask.family() == Family::WrongKind
+    let compiled = query.entry.report.code.is_some() || query.entry.report.reader == "diagnostic";
+    if query.family() == Family::WrongKind
         && compiled
-        && ask.file.is_some_and(|f| f.language.checked)
+        && query.file.is_some_and(|f| f.language.checked)
         && (literal(Kind::Str) || literal(Kind::Num))
     {
         confidence = 0.66;
@@ -73,8 +75,8 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
             "the program raises this error here itself; what made it do so lies before".to_owned();
         let evidence = vec![Evidence {
             file: place.file.clone(),
-            line: ask.line,
-            saw: ask.entry.line_text.clone().unwrap_or_default().trim().to_owned(),
+            line: query.line,
+            saw: query.entry.line_text.clone().unwrap_or_default().trim().to_owned(),
         }];
         seen.reason(
             Verdict::Likely,
@@ -82,16 +84,16 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
             evidence,
         );
     }
-    seen.suspect(&place.file, ask.line, confidence, reason);
+    seen.suspect(&place.file, query.line, confidence, reason);
     // Steps that led there are weak suspects, so that there is always somewhere to look next.
-    for (nth, step) in ask.steps.iter().enumerate().skip(1).take(4) {
+    for (nth, step) in query.steps.iter().enumerate().skip(1).take(4) {
         seen.suspect(&step.file.path, step.line, 0.3 - 0.03 * nth as f32, "this step led there");
     }
-    for mark in ask.trail.iter().filter(|m| m.weight > 0.5).take(6) {
+    for sliced in query.slice.iter().filter(|m| m.weight > 0.5).take(6) {
         seen.suspect(
-            &mark.file.path,
-            mark.line(),
-            0.22 * mark.weight,
+            &sliced.file.path,
+            sliced.line(),
+            0.22 * sliced.weight,
             "what this line reads comes through here",
         );
     }

@@ -1,44 +1,45 @@
 //! spelling: a name that stands nowhere else, one slip away from one that does.
 
-use super::ask::Ask;
 use super::check::{Check, Seen};
-use super::words::{As, BEGINNINGS, is_name, plural};
+use super::query::Query;
+use super::symbols::{As, BEGINNINGS, is_name, plural};
 use izba_model::Family;
 use izba_model::claim::{Evidence, Verdict};
-use izba_model::code::{FileFacts, How, Index, Kind, Language, Role, Slip, slip};
+use izba_model::code::{FileFacts, How, Index, Kind, Language, NameEdit, Role, name_edit};
 
 /// The check.
 pub static CHECK: Check = Check {
     id: "spelling",
-    applies: |ask| ask.file.is_some() && ask.family() != Family::DoesNotParse,
+    applies: |query| query.file.is_some() && query.family() != Family::DoesNotParse,
     look,
 };
 
-fn look(ask: &Ask<'_>, seen: &mut Seen) {
+fn look(query: &Query<'_>, seen: &mut Seen) {
     // Of a value of the wrong kind the name is right.
     let mut asked: Vec<String> =
-        ask.asked.iter().filter(|_| ask.family() != Family::WrongKind).cloned().collect();
+        query.asked.iter().filter(|_| query.family() != Family::WrongKind).cloned().collect();
     asked.extend(
-        ask.mentioned
+        query
+            .mentioned
             .iter()
             .map(|m| m.rsplit(['.', ':', '/']).next().unwrap_or(m).to_owned())
             .filter(|m| is_name(m)),
     );
-    asked.extend(ask.subject_names().into_iter().map(str::to_owned));
+    asked.extend(query.subject_names().into_iter().map(str::to_owned));
     asked.dedup();
     let mut found = 0;
     for (nth, name) in asked.iter().enumerate() {
-        found += of_asked(ask, name, nth == 0 && ask.asked.as_ref() == Some(name), seen);
+        found += of_asked(query, name, nth == 0 && query.asked.as_ref() == Some(name), seen);
     }
-    lone(ask, &asked, seen);
-    found += of_language(ask, seen);
-    found += of_constructor(ask, seen);
+    lone(query, &asked, seen);
+    found += of_language(query, seen);
+    found += of_constructor(query, seen);
     if found == 0
-        && let Some(name) = ask.asked.as_ref().filter(|_| ask.family() != Family::WrongKind)
+        && let Some(name) = query.asked.as_ref().filter(|_| query.family() != Family::WrongKind)
     {
-        let evidence = ask
+        let evidence = query
             .path()
-            .map(|path| Evidence { file: path.clone(), line: ask.line, saw: name.clone() })
+            .map(|path| Evidence { file: path.clone(), line: query.line, saw: name.clone() })
             .into_iter()
             .collect();
         seen.reason(
@@ -50,14 +51,14 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
 }
 
 /// The name that the error asks for: misspelt where it is used, or where it is made.
-fn of_asked(ask: &Ask<'_>, name: &str, first: bool, seen: &mut Seen) -> usize {
-    let uses = ask.words.count(name);
+fn of_asked(query: &Query<'_>, name: &str, first: bool, seen: &mut Seen) -> usize {
+    let uses = query.symbols.count(name);
     // What stands in code of an outside library is no slip of the project.
-    if ask.words.is_made(name)
+    if query.symbols.is_made(name)
         && first
-        && ask
-            .words
-            .stands(name)
+        && query
+            .symbols
+            .occurrences(name)
             .iter()
             .any(|s| matches!(s.as_what, As::Made(How::Function | How::Class)))
     {
@@ -65,40 +66,41 @@ fn of_asked(ask: &Ask<'_>, name: &str, first: bool, seen: &mut Seen) -> usize {
     }
     // So is what bears the name of a script that nothing brings in.
     let script = |f: &&izba_model::code::FileFacts| {
-        f.language.is_code() && f.stem().eq_ignore_ascii_case(name) && ask.path() != Some(&f.path)
+        f.language.is_code() && f.stem().eq_ignore_ascii_case(name) && query.path() != Some(&f.path)
     };
     let brought = |f: &izba_model::code::FileFacts| {
-        ask.file.is_some_and(|own| {
+        query.file.is_some_and(|own| {
             own.tree.all().any(|n| {
                 n.is(Kind::Import) && n.text().is_some_and(|t| super::imports::names_file(t, f))
             })
         })
     };
-    let unread = ask.scope.iter().copied().find(script).is_some_and(|f| !brought(f));
-    let mut near = ask.words.near(name, |w, stands| {
+    let unread = query.scope.iter().copied().find(script).is_some_and(|f| !brought(f));
+    let mut near = query.symbols.near(name, |w, occurrences| {
         w != name
             && !(unread && w.eq_ignore_ascii_case(name))
-            && stands.iter().any(|s| {
+            && occurrences.iter().any(|s| {
                 matches!(s.as_what, As::Made(_) | As::DataKey | As::File | As::Text | As::DataValue)
             })
     });
     // What the language itself has is spelt right, and asked of the wrong thing; unless what was
     // made here for it lies unused under a name that is one slip away.
     if first
-        && !ask.words.is_made(name)
-        && is_outside_name(ask.index, ask.file.map(|f| f.language), name)
+        && !query.symbols.is_made(name)
+        && is_outside_name(query.index, query.file.map(|f| f.language), name)
     {
-        let unused =
-            |s: &super::words::Stand<'_>| matches!(s.as_what, As::Made(How::Function | How::Class));
+        let unused = |s: &super::symbols::Occurrence<'_>| {
+            matches!(s.as_what, As::Made(How::Function | How::Class))
+        };
         near.retain(|(other, slip)| {
-            *slip == Slip::Letter && ask.words.stands(other).iter().all(unused)
+            *slip == NameEdit::Letter && query.symbols.occurrences(other).iter().all(unused)
         });
     }
     let mut found = 0;
     // A variable is often called like its type, in small letters: that is no slip.
-    let called = ask
-        .words
-        .stands(name)
+    let called = query
+        .symbols
+        .occurrences(name)
         .iter()
         .filter_map(|s| s.node)
         .any(|n| n.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(n)));
@@ -107,31 +109,31 @@ fn of_asked(ask: &Ask<'_>, name: &str, first: bool, seen: &mut Seen) -> usize {
             !called
                 && other.eq_ignore_ascii_case(name)
                 && other.get(1..) == name.get(1..)
-                && ask.words.stands(other).iter().any(|s| {
+                && query.symbols.occurrences(other).iter().any(|s| {
                     matches!(s.as_what, As::Made(How::Class | How::Function | How::Import))
                 })
         };
     for (other, slip) in near.into_iter().filter(|(o, _)| !of_type(o)).take(4) {
-        let stands = ask.words.stands(other);
-        let count = ask.words.count(other);
+        let occurrences = query.symbols.occurrences(other);
+        let count = query.symbols.count(other);
         // Where both are made, or could be, a plural is a name of its own.
-        if plural(name, other) && ask.file.is_some_and(|f| f.stem() != name) && count > 1 {
+        if plural(name, other) && query.file.is_some_and(|f| f.stem() != name) && count > 1 {
             continue;
         }
         let makers: Vec<_> =
-            stands.iter().filter(|s| matches!(s.as_what, As::Made(_) | As::DataKey)).collect();
+            occurrences.iter().filter(|s| matches!(s.as_what, As::Made(_) | As::DataKey)).collect();
         let strong = if first { 1.0 } else { 0.86 };
         // Used once, the near one often: the use is wrong. The near one made once and used nowhere:
         // where it is made is wrong.
         if uses <= 1 && count >= 2 {
-            let stand = ask.words.stands(name).first();
-            let (file, line) = match stand {
-                Some(stand) if stand.line > 0 => (&stand.file.path, stand.line),
+            let occurrence = query.symbols.occurrences(name).first();
+            let (file, line) = match occurrence {
+                Some(occurrence) if occurrence.line > 0 => (&occurrence.file.path, occurrence.line),
                 _ => continue,
             };
             // Without its asker a slip of an ordinary word proves little.
-            let reported = ask.path() == Some(file) && line == ask.line;
-            if !first && !reported && slip > Slip::Letter {
+            let reported = query.path() == Some(file) && line == query.line;
+            if !first && !reported && slip > NameEdit::Letter {
                 continue;
             }
             let suspect = seen.suspect(
@@ -152,40 +154,43 @@ fn of_asked(ask: &Ask<'_>, name: &str, first: bool, seen: &mut Seen) -> usize {
             // Both once and in one function: it is as likely the use that is wrong, and the console
             // names that.
             let capital = |w: &str| w.starts_with(char::is_uppercase);
-            let functions = ask
-                .words
+            let functions = query
+                .symbols
                 .iter()
                 .filter(|(_, s)| s.iter().any(|s| s.as_what == As::Made(How::Function)));
             let (upper, all) =
                 functions.fold((0, 0), |(u, n), (w, _)| (u + usize::from(capital(w)), n + 1));
             // Where only the first letter differs, the one that is unlike the project's other names
             // is wrong.
-            let odd_use = slip == Slip::Case
+            let odd_use = slip == NameEdit::Case
                 && uses <= 1
                 && capital(name) != capital(other)
                 && capital(name) != (upper * 2 > all);
             // A capital inside a name is put there on purpose, and forgotten by a slip.
             let inside = |w: &str| w.chars().skip(1).filter(|c| c.is_uppercase()).count();
             let odd_use =
-                odd_use || slip == Slip::Case && uses <= 1 && inside(name) < inside(other);
+                odd_use || slip == NameEdit::Case && uses <= 1 && inside(name) < inside(other);
             let local = odd_use
                 || uses <= 1
-                    && ask.path() == Some(&maker.file.path)
+                    && query.path() == Some(&maker.file.path)
                     && maker.node.is_some_and(|n| {
                         n.function().is_some()
-                            && matches!(n.makes(), Some(How::Assigned | How::Parameter | How::Loop))
+                            && matches!(
+                                n.defines(),
+                                Some(How::Assigned | How::Parameter | How::Loop)
+                            )
                     });
             if let (true, Some(path)) = (
                 local
                     || uses <= 1
-                        && ask.path() == Some(&maker.file.path)
+                        && query.path() == Some(&maker.file.path)
                         && matches!(maker.as_what, As::Made(How::Assigned))
                         && maker.node.is_some_and(|n| n.is(Kind::Name)),
-                ask.path(),
+                query.path(),
             ) {
                 let suspect = seen.suspect(
                     path,
-                    ask.line,
+                    query.line,
                     0.8 * slip.weight() * strong,
                     format!(
                         "{name} stands only here; {other} is nearly the same, and {}",
@@ -205,21 +210,24 @@ fn of_asked(ask: &Ask<'_>, name: &str, first: bool, seen: &mut Seen) -> usize {
                     slip.words()
                 ),
             );
-            if let Some(path) = ask.path() {
-                suspect.saw(path, ask.line, format!("{name} is asked for here"));
+            if let Some(path) = query.path() {
+                suspect.saw(path, query.line, format!("{name} is asked for here"));
             }
             found += 1;
         } else if first
             && uses <= 2
             && !makers.is_empty()
-            && let Some(path) = ask.path()
+            && let Some(path) = query.path()
         {
-            let reported =
-                ask.words.stands(name).iter().any(|s| s.line == ask.line && &s.file.path == path);
+            let reported = query
+                .symbols
+                .occurrences(name)
+                .iter()
+                .any(|s| s.line == query.line && &s.file.path == path);
             if reported {
                 seen.suspect(
                     path,
-                    ask.line,
+                    query.line,
                     0.6 * slip.weight(),
                     format!("{name} is nearly {other}, which is there, and {}", slip.words()),
                 );
@@ -237,22 +245,22 @@ const SHORT: usize = 4;
 /// engines, also of those that the user taught under `names` in `izba.toml`; and of the language,
 /// where it fits the way in which it is asked for, and a single slip made the one of the other.
 fn nearest_outside<'b>(
-    ask: &'b Ask<'_>,
+    query: &'b Query<'_>,
     file: &'b FileFacts,
     name: &str,
-) -> Option<(&'b str, Slip)> {
+) -> Option<(&'b str, NameEdit)> {
     let capital = |w: &str| w.starts_with(char::is_uppercase);
-    let member = file.tree.named(name).any(|n| n.line() == ask.line && n.is(Kind::Field));
+    let member = file.tree.named(name).any(|n| n.line() == query.line && n.is(Kind::Field));
     let own = file
         .language
         .known()
         .meant(member)
         .filter(|n| name.len() >= SHORT && !plural(n, name))
-        .filter_map(|n| Some((n, slip(name, n).filter(|s| *s <= Slip::Letter)?)))
-        .filter(|(n, slip)| *slip == Slip::Case || capital(name) == capital(n));
-    let brought = taught(ask.index)
-        .chain(ask.index.library.iter().map(AsRef::as_ref))
-        .filter_map(|n| Some((n, slip(name, n).filter(|s| *s <= Slip::Letters)?)));
+        .filter_map(|n| Some((n, name_edit(name, n).filter(|s| *s <= NameEdit::Letter)?)))
+        .filter(|(n, slip)| *slip == NameEdit::Case || capital(name) == capital(n));
+    let brought = taught(query.index)
+        .chain(query.index.library.iter().map(AsRef::as_ref))
+        .filter_map(|n| Some((n, name_edit(name, n).filter(|s| *s <= NameEdit::Letters)?)));
     own.chain(brought).min_by_key(|(_, slip)| *slip)
 }
 
@@ -275,57 +283,63 @@ pub fn taught(index: &Index) -> impl Iterator<Item = &str> {
 
 /// The name that the error asks for is one slip away from one that comes with the language, a
 /// library or the engine.
-fn of_language(ask: &Ask<'_>, seen: &mut Seen) -> usize {
-    let (Some(name), Some(path), Some(file)) = (&ask.asked, ask.path(), ask.file) else { return 0 };
+fn of_language(query: &Query<'_>, seen: &mut Seen) -> usize {
+    let (Some(name), Some(path), Some(file)) = (&query.asked, query.path(), query.file) else {
+        return 0;
+    };
     // What stands in several lines is a name of its own, whose making is missing; and some types
     // only have to be brought in.
     let own =
         file.tree.named(name).count() > 1 || super::imports::KNOWN_TYPES.contains(&name.as_str());
-    if ask.family() != Family::NameNotThere
+    if query.family() != Family::NameNotThere
         || own
-        || ask.words.is_made(name)
-        || is_outside_name(ask.index, ask.file.map(|f| f.language), name)
+        || query.symbols.is_made(name)
+        || is_outside_name(query.index, query.file.map(|f| f.language), name)
     {
         return 0;
     }
-    let Some((other, slip)) = nearest_outside(ask, file, name) else { return 0 };
-    let reason = if taught(ask.index).any(|n| n == other) {
+    let Some((other, slip)) = nearest_outside(query, file, name) else { return 0 };
+    let reason = if taught(query.index).any(|n| n == other) {
         format!("nothing makes {name}; izba.toml names {other}, and {}", slip.words())
-    } else if ask.index.library.iter().any(|n| n.as_ref() == other) {
+    } else if query.index.library.iter().any(|n| n.as_ref() == other) {
         format!("nothing makes {name}; an installed library has {other}, and {}", slip.words())
     } else {
         format!("{name} is no name of {}; {other} is, and {}", file.language.name, slip.words())
     };
-    seen.suspect(path, ask.line, 0.86 * slip.weight(), reason).saw(path, ask.line, name.clone());
+    seen.suspect(path, query.line, 0.86 * slip.weight(), reason).saw(
+        path,
+        query.line,
+        name.clone(),
+    );
     1
 }
 
 /// A method without a type that is nearly called like its class was meant as the class's
 /// constructor.
-fn of_constructor(ask: &Ask<'_>, seen: &mut Seen) -> usize {
-    let (Some(file), Some(path)) = (ask.file, ask.path()) else { return 0 };
-    if !ask.said.contains("return type") {
+fn of_constructor(query: &Query<'_>, seen: &mut Seen) -> usize {
+    let (Some(file), Some(path)) = (query.file, query.path()) else { return 0 };
+    if !query.said.contains("return type") {
         return 0;
     }
     let Some(class) = file
         .tree
         .all()
-        .filter(|n| n.is(Kind::Class) && n.line() <= ask.line && n.last_line() >= ask.line)
+        .filter(|n| n.is(Kind::Class) && n.line() <= query.line && n.last_line() >= query.line)
         .last()
     else {
         return 0;
     };
     let Some(name) = class.text() else { return 0 };
-    let Some(line) = file.line(ask.line) else { return 0 };
+    let Some(line) = file.line(query.line) else { return 0 };
     let written =
         line.split('(').next().unwrap_or(line).split_whitespace().next_back().unwrap_or("");
-    let Some(slip) = slip(name, written) else { return 0 };
+    let Some(slip) = name_edit(name, written) else { return 0 };
     // The others say which of the two is right, and so does the name of the file.
-    let right = |word: &str| ask.words.count(word) + usize::from(file.stem() == word);
+    let right = |word: &str| query.symbols.count(word) + usize::from(file.stem() == word);
     let (at, wrong, other) = if right(written) > right(name) {
         (class.line(), name, written)
     } else {
-        (ask.line, written, name)
+        (query.line, written, name)
     };
     let reason = format!(
         "{wrong} is written here, and {other} elsewhere: a constructor is called like its \
@@ -333,32 +347,32 @@ fn of_constructor(ask: &Ask<'_>, seen: &mut Seen) -> usize {
         slip.words()
     );
     let suspect = seen.suspect(path, at, 0.88, reason);
-    suspect.saw(path, if at == class.line() { ask.line } else { class.line() }, other.to_owned());
+    suspect.saw(path, if at == class.line() { query.line } else { class.line() }, other.to_owned());
     1
 }
 
 /// Names that stand once and near another, on the way that the value took.
-fn lone(ask: &Ask<'_>, asked: &[String], seen: &mut Seen) {
-    let mut lines: Vec<(&str, &super::words::Stand<'_>)> = Vec::new();
-    for (word, stands) in ask.words.iter() {
-        let real: Vec<_> = stands.iter().filter(|s| s.as_what != As::File).collect();
+fn lone(query: &Query<'_>, asked: &[String], seen: &mut Seen) {
+    let mut lines: Vec<(&str, &super::symbols::Occurrence<'_>)> = Vec::new();
+    for (word, occurrences) in query.symbols.iter() {
+        let real: Vec<_> = occurrences.iter().filter(|s| s.as_what != As::File).collect();
         if let [only] = real.as_slice()
             && word.len() >= 3
             && !BEGINNINGS.contains(&word)
             && !matches!(only.as_what, As::Made(How::Import) | As::DataValue)
             && !asked.iter().any(|a| a == word)
-            && !is_outside_name(ask.index, Some(only.file.language), word)
+            && !is_outside_name(query.index, Some(only.file.language), word)
         {
             lines.push((word, only));
         }
     }
     for (word, only) in lines {
-        let relevance = ask.relevance(only.file, only.line);
+        let relevance = query.relevance(only.file, only.line);
         if relevance < 0.2 {
             continue;
         }
-        let near = ask.words.near(word, |w, stands| {
-            let nature = stands.iter().any(|s| match only.as_what {
+        let near = query.symbols.near(word, |w, occurrences| {
+            let nature = occurrences.iter().any(|s| match only.as_what {
                 As::Made(_) | As::Used => matches!(s.as_what, As::Made(_) | As::Used | As::Text),
                 As::Text => {
                     matches!(s.as_what, As::Text | As::Made(_) | As::DataKey | As::DataValue)
@@ -366,10 +380,10 @@ fn lone(ask: &Ask<'_>, asked: &[String], seen: &mut Seen) {
                 _ => true,
             });
             nature
-                && !stands.iter().any(|s| s.line == only.line && s.file.path == only.file.path)
+                && !occurrences.iter().any(|s| s.line == only.line && s.file.path == only.file.path)
                 && w.len() >= 3
         });
-        let Some((other, slip)) = near.into_iter().find(|(_, s)| *s <= Slip::Letters) else {
+        let Some((other, slip)) = near.into_iter().find(|(_, s)| *s <= NameEdit::Letters) else {
             continue;
         };
         // A plural is a name of its own.
@@ -382,10 +396,12 @@ fn lone(ask: &Ask<'_>, asked: &[String], seen: &mut Seen) {
             // What the language itself has need not be made; a value under a name near it is no
             // slip.
             As::Made(How::Assigned) => {
-                !ask.words.is_made(other) && !only.file.language.has_name(other)
+                !query.symbols.is_made(other) && !only.file.language.has_name(other)
             }
-            As::Made(_) => !ask.words.is_made(other),
-            As::Used => !ask.words.is_made(word) && ask.words.is_made(other) && word.len() >= 4,
+            As::Made(_) => !query.symbols.is_made(other),
+            As::Used => {
+                !query.symbols.is_made(word) && query.symbols.is_made(other) && word.len() >= 4
+            }
             _ => true,
         };
         let confidence = ((0.32 + 0.4 * relevance) * slip.weight()
@@ -395,10 +411,17 @@ fn lone(ask: &Ask<'_>, asked: &[String], seen: &mut Seen) {
             &only.file.path,
             only.line,
             confidence.min(0.8),
-            format!("{word} stands only here; {other} is nearly the same, and {}", slip.words()),
+            format!(
+                "{word} occurrences only here; {other} is nearly the same, and {}",
+                slip.words()
+            ),
         );
-        if let Some(stand) = ask.words.stands(other).first() {
-            suspect.saw(&stand.file.path, stand.line, format!("{other} stands here"));
+        if let Some(occurrence) = query.symbols.occurrences(other).first() {
+            suspect.saw(
+                &occurrence.file.path,
+                occurrence.line,
+                format!("{other} occurrences here"),
+            );
         }
     }
 }

@@ -1,15 +1,15 @@
 //! syntax: the script does not parse, and one repair lets it be read.
 
-use super::ask::Ask;
 use super::check::{Check, Seen};
+use super::query::Query;
 use izba_model::claim::{Evidence, Verdict};
 
 /// The check.
-pub static CHECK: Check = Check { id: "syntax", applies: |ask| !ask.syntax.is_empty(), look };
+pub static CHECK: Check = Check { id: "syntax", applies: |query| !query.syntax.is_empty(), look };
 
-fn look(ask: &Ask<'_>, seen: &mut Seen) {
-    let (Some(path), Some(fault)) = (ask.path(), ask.syntax.first()) else { return };
-    let file = ask.file.map(|f| f.name().to_owned()).unwrap_or_default();
+fn look(query: &Query<'_>, seen: &mut Seen) {
+    let (Some(path), Some(fault)) = (query.path(), query.syntax.first()) else { return };
+    let file = query.file.map(|f| f.name().to_owned()).unwrap_or_default();
     let reason = if fault.line == fault.noticed {
         fault.what.clone()
     } else {
@@ -31,7 +31,7 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
             what.clone(),
         );
     }
-    for next in ask.syntax.iter().skip(1) {
+    for next in query.syntax.iter().skip(1) {
         let evidence =
             vec![Evidence { file: path.clone(), line: next.line, saw: next.what.clone() }];
         seen.reason(

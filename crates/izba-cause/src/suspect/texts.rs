@@ -1,45 +1,45 @@
 //! texts: a text in quotes where the thing itself was meant, and a text that should name something
 //! and names nothing.
 
-use super::ask::Ask;
 use super::check::{Check, Seen};
 use super::flow::bindings;
-use super::words::As;
+use super::query::Query;
+use super::symbols::As;
 use izba_model::Family;
 use izba_model::code::{At, FileFacts, Kind};
 
 /// The check.
 pub static CHECK: Check = Check {
     id: "texts",
-    applies: |ask| {
-        ask.file.is_some()
+    applies: |query| {
+        query.file.is_some()
             && matches!(
-                ask.family(),
+                query.family(),
                 Family::ValueNotThere | Family::NameNotThere | Family::WrongKind | Family::Other
             )
     },
     look,
 };
 
-fn look(ask: &Ask<'_>, seen: &mut Seen) {
-    text_for_thing(ask, seen);
-    names_nothing(ask, seen);
+fn look(query: &Query<'_>, seen: &mut Seen) {
+    text_for_thing(query, seen);
+    names_nothing(query, seen);
 }
 
 /// Something is asked of a text as if it were the thing that the text names.
-fn text_for_thing(ask: &Ask<'_>, seen: &mut Seen) {
-    let Some(file) = ask.file else { return };
-    let Some(asked) = ask.asked.as_deref() else { return };
-    for field in ask.on_line().filter(|n| n.is(Kind::Field) && n.is_called(asked)) {
+fn text_for_thing(query: &Query<'_>, seen: &mut Seen) {
+    let Some(file) = query.file else { return };
+    let Some(asked) = query.asked.as_deref() else { return };
+    for field in query.on_line().filter(|n| n.is(Kind::Field) && n.is_called(asked)) {
         let Some(owner) = field.child(0).filter(|o| o.is(Kind::Name)) else { continue };
         let Some(name) = owner.text() else { continue };
         let given =
             bindings(file, owner, name).into_iter().filter_map(|b| Some((b, b.assigned_value()?)));
         for (_, value) in given.filter(|(_, v)| v.is(Kind::Str)) {
             let text = value.text().unwrap_or_default();
-            let thing = ask
-                .words
-                .stands(text)
+            let thing = query
+                .symbols
+                .occurrences(text)
                 .iter()
                 .any(|s| matches!(s.as_what, As::File | As::DataValue | As::Made(_)));
             let reason = format!(
@@ -48,27 +48,27 @@ fn text_for_thing(ask: &Ask<'_>, seen: &mut Seen) {
             );
             let suspect =
                 seen.suspect(&file.path, value.line(), if thing { 0.88 } else { 0.78 }, reason);
-            suspect.saw(&file.path, ask.line, format!("{asked} is asked of it here"));
+            suspect.saw(&file.path, query.line, format!("{asked} is asked of it here"));
         }
     }
 }
 
 /// What is looked up under a text that stands nowhere else, while the same call finds its others
 /// elsewhere.
-fn names_nothing(ask: &Ask<'_>, seen: &mut Seen) {
-    for mark in ask.trail.iter().filter(|m| m.weight > 0.3) {
-        let Some(call) = mark.node.filter(|n| n.is(Kind::Call)) else { continue };
+fn names_nothing(query: &Query<'_>, seen: &mut Seen) {
+    for sliced in query.slice.iter().filter(|m| m.weight > 0.3) {
+        let Some(call) = sliced.node.filter(|n| n.is(Kind::Call)) else { continue };
         let (Some(name), Some(text)) = (call.last_name(), lone_text(call)) else { continue };
         let elsewhere = |text: &str, file: &FileFacts, line: u32| {
-            ask.words.stands(text).iter().any(|s| {
+            query.symbols.occurrences(text).iter().any(|s| {
                 s.as_what == As::DataValue
                     || s.as_what != As::Text && (s.file.path != file.path || s.line != line)
             })
         };
-        if elsewhere(text, mark.file, call.line()) {
+        if elsewhere(text, sliced.file, call.line()) {
             continue;
         }
-        let others: Vec<(&FileFacts, At<'_>, &str)> = ask
+        let others: Vec<(&FileFacts, At<'_>, &str)> = query
             .scope
             .iter()
             .flat_map(|f| f.tree.named(name).map(move |n| (*f, n)))
@@ -86,7 +86,8 @@ fn names_nothing(ask: &Ask<'_>, seen: &mut Seen) {
             "nothing in the code or data is called “{text}”; what {name} is given \
                 elsewhere is there"
         );
-        let suspect = seen.suspect(&mark.file.path, call.line(), 0.66 + 0.25 * mark.weight, reason);
+        let suspect =
+            seen.suspect(&sliced.file.path, call.line(), 0.66 + 0.25 * sliced.weight, reason);
         for (f, n, t) in found.iter().take(3) {
             suspect.saw(&f.path, n.line(), format!("“{t}” is found"));
         }

@@ -1,23 +1,23 @@
 //! unread: a file on the way cannot be read, so that what it should bring is not there.
 
-use super::ask::Ask;
 use super::check::{Check, Seen};
+use super::query::Query;
 use izba_model::Family;
 use izba_model::code::FileFacts;
 
 /// The check.
 pub static CHECK: Check =
-    Check { id: "unread", applies: |ask| ask.family() != Family::DoesNotParse, look };
+    Check { id: "unread", applies: |query| query.family() != Family::DoesNotParse, look };
 
-fn look(ask: &Ask<'_>, seen: &mut Seen) {
-    for file in ask.scope.iter().filter(|f| f.broken && Some(&f.path) != ask.path()) {
+fn look(query: &Query<'_>, seen: &mut Seen) {
+    for file in query.scope.iter().filter(|f| f.broken && Some(&f.path) != query.path()) {
         let (line, fault) =
             file.faults.first().map_or((0, "it does not parse"), |f| (f.line, f.what.as_str()));
-        let wanted = if file.language.is_code() { brings(ask, file) } else { None };
+        let wanted = if file.language.is_code() { brings(query, file) } else { None };
         let confidence = match (&wanted, file.language.is_code()) {
             (Some(_), _) => 0.8,
             (None, true) => continue,
-            (None, false) => 0.8 * ask.data_tie(file, 0, ""),
+            (None, false) => 0.8 * query.data_tie(file, 0, ""),
         };
         if confidence < 0.4 {
             continue;
@@ -33,23 +33,24 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
 }
 
 /// The name that the error misses and that this script makes, or would make.
-fn brings(ask: &Ask<'_>, file: &FileFacts) -> Option<String> {
+fn brings(query: &Query<'_>, file: &FileFacts) -> Option<String> {
     let missing = matches!(
-        ask.family(),
+        query.family(),
         Family::NameNotThere
             | Family::ValueNotThere
             | Family::LooseWiring
             | Family::FileNotThere
             | Family::Other
     );
-    let mut names: Vec<String> = ask.asked.iter().cloned().collect();
-    names.extend(ask.subject_names().into_iter().map(str::to_owned));
+    let mut names: Vec<String> = query.asked.iter().cloned().collect();
+    names.extend(query.subject_names().into_iter().map(str::to_owned));
     let makes = |name: &str| {
-        file.tree.named(name).any(|n| n.makes().is_some()) || file.stem().eq_ignore_ascii_case(name)
+        file.tree.named(name).any(|n| n.defines().is_some())
+            || file.stem().eq_ignore_ascii_case(name)
     };
     let elsewhere = |name: &str| {
-        ask.scope.iter().any(|f| {
-            f.path != file.path && !f.broken && f.tree.named(name).any(|n| n.makes().is_some())
+        query.scope.iter().any(|f| {
+            f.path != file.path && !f.broken && f.tree.named(name).any(|n| n.defines().is_some())
         })
     };
     names.into_iter().find(|n| missing && n.len() > 2 && makes(n) && !elsewhere(n))

@@ -1,35 +1,36 @@
 //! wiring: names in data (and in texts of code) that should lead to something and don't; handlers
 //! that nothing names.
 
-use super::ask::Ask;
 use super::check::{Check, Seen};
-use super::words::{As, Stand, capital_of_words, is_name, plural};
+use super::query::Query;
+use super::symbols::{As, Occurrence, capital_of_words, is_name, plural};
 use izba_model::Family;
 use izba_model::claim::{Evidence, Verdict};
-use izba_model::code::{At, Datum, FileFacts, Flag, How, Kind, Role, Slip, stem_words};
+use izba_model::code::{At, Datum, FileFacts, Flag, How, Kind, NameEdit, Role, stem_words};
 use std::collections::{BTreeMap, HashMap};
 
 /// The check.
 pub static CHECK: Check = Check {
     id: "wiring",
-    applies: |ask| {
-        ask.family() != Family::DoesNotParse
-            && ask.family() != Family::NotOpen
-            && !ask.said.contains("cannot find symbol")
+    applies: |query| {
+        query.family() != Family::DoesNotParse
+            && query.family() != Family::NotOpen
+            && !query.said.contains("cannot find symbol")
     },
     look,
 };
 
-fn look(ask: &Ask<'_>, seen: &mut Seen) {
+fn look(query: &Query<'_>, seen: &mut Seen) {
     let mut any = false;
-    for file in ask.scope.iter().filter(|f| !f.data.is_empty()) {
-        any |= values(ask, file, seen);
-        any |= keys(ask, file, seen);
+    for file in query.scope.iter().filter(|f| !f.data.is_empty()) {
+        any |= values(query, file, seen);
+        any |= keys(query, file, seen);
     }
-    any |= registrations(ask, seen);
-    any |= places_of_key(ask, seen);
-    let data: Vec<&FileFacts> = ask.scope.iter().copied().filter(|f| !f.data.is_empty()).collect();
-    if !any && !data.is_empty() && ask.file.is_some() {
+    any |= registrations(query, seen);
+    any |= places_of_key(query, seen);
+    let data: Vec<&FileFacts> =
+        query.scope.iter().copied().filter(|f| !f.data.is_empty()).collect();
+    if !any && !data.is_empty() && query.file.is_some() {
         let evidence: Vec<Evidence> = data
             .iter()
             .take(3)
@@ -44,8 +45,8 @@ fn look(ask: &Ask<'_>, seen: &mut Seen) {
 }
 
 /// Whether anything answers to a name that stands as a value in data.
-fn answered(ask: &Ask<'_>, datum: &Datum) -> bool {
-    ask.words.stands(&datum.text).iter().any(|s| {
+fn answered(query: &Query<'_>, datum: &Datum) -> bool {
+    query.symbols.occurrences(&datum.text).iter().any(|s| {
         matches!(
             s.as_what,
             As::Made(How::Function | How::Class | How::Key | How::Assigned)
@@ -53,16 +54,21 @@ fn answered(ask: &Ask<'_>, datum: &Datum) -> bool {
                 | As::DataKey
                 | As::File
         )
-    }) || ask.words.stands(&datum.text).iter().filter(|s| s.as_what == As::DataValue).any(|s| {
-        // The same name stands as a value of another nature: it is a reference there or here.
-        s.file.data.iter().any(|d| d.line == s.line && d.text == datum.text && d.path != datum.path)
-    })
+    }) || query.symbols.occurrences(&datum.text).iter().filter(|s| s.as_what == As::DataValue).any(
+        |s| {
+            // The same name stands as a value of another nature: it is a reference there or here.
+            s.file
+                .data
+                .iter()
+                .any(|d| d.line == s.line && d.text == datum.text && d.path != datum.path)
+        },
+    )
 }
 
 /// Whether a word stands as a value where this value stands in its own record.
-fn same_nature(stand: &Stand<'_>, word: &str, datum: &Datum) -> bool {
-    stand.file.data.iter().any(|d| {
-        d.line == stand.line
+fn same_nature(occurrence: &Occurrence<'_>, word: &str, datum: &Datum) -> bool {
+    occurrence.file.data.iter().any(|d| {
+        d.line == occurrence.line
             && d.text.as_ref() == word
             && d.path == datum.path
             && d.line != datum.line
@@ -70,7 +76,7 @@ fn same_nature(stand: &Stand<'_>, word: &str, datum: &Datum) -> bool {
 }
 
 /// Values of one nature, most of which lead somewhere.
-fn values(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
+fn values(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
     let mut any = false;
     let calls = [
         "not a function",
@@ -82,7 +88,7 @@ fn values(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
         "is null",
     ]
     .iter()
-    .any(|w| ask.said.contains(w));
+    .any(|w| query.said.contains(w));
     let mut natures: BTreeMap<&str, Vec<&Datum>> = BTreeMap::new();
     for datum in file.data.iter().filter(|d| d.role == Role::Value && is_name(&d.text)) {
         natures.entry(&datum.path).or_default().push(datum);
@@ -99,12 +105,12 @@ fn values(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
             .get(path.rsplit_once('/').map_or("", |(p, _)| p))
             .filter(|_| group.len() == 1)
             .unwrap_or(group);
-        let led = wider.iter().filter(|d| answered(ask, d)).count();
-        for datum in group.iter().filter(|d| !answered(ask, d)) {
-            let mentioned = ask.says(&datum.text);
-            let near = ask.words.near(&datum.text, |w, stands| {
+        let led = wider.iter().filter(|d| answered(query, d)).count();
+        for datum in group.iter().filter(|d| !answered(query, d)) {
+            let mentioned = query.says(&datum.text);
+            let near = query.symbols.near(&datum.text, |w, occurrences| {
                 w.len() > 1
-                    && stands.iter().any(|s| {
+                    && occurrences.iter().any(|s| {
                         matches!(
                             s.as_what,
                             As::Made(How::Function | How::Class | How::Key | How::Assigned)
@@ -112,7 +118,7 @@ fn values(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
                                 | As::Text
                                 | As::File
                         ) || s.as_what == As::DataValue
-                            && (ask.words.count(w) > 1 || same_nature(s, w, datum))
+                            && (query.symbols.count(w) > 1 || same_nature(s, w, datum))
                     })
             });
             let words = |other: &str| {
@@ -121,7 +127,7 @@ fn values(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
             };
             let near = near
                 .into_iter()
-                .find(|(w, s)| (*s <= Slip::Letters || *s == Slip::Word) && !words(w));
+                .find(|(w, s)| (*s <= NameEdit::Letters || *s == NameEdit::Word) && !words(w));
             let share = led as f32 / wider.len() as f32;
             let mut confidence = match &near {
                 Some((_, slip)) => (0.5 + 0.25 * share) * slip.weight().max(0.7),
@@ -134,21 +140,21 @@ fn values(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
             if same > 1
                 && near
                     .as_ref()
-                    .is_some_and(|(w, _)| ask.words.count(w) == 1 && ask.words.is_made(w))
+                    .is_some_and(|(w, _)| query.symbols.count(w) == 1 && query.symbols.is_made(w))
             {
                 confidence -= 0.25;
             }
             if mentioned {
                 confidence += 0.22;
             } else {
-                confidence += 0.25 * (ask.relevance(file, datum.line) - 0.3).max(-0.1);
+                confidence += 0.25 * (query.relevance(file, datum.line) - 0.3).max(-0.1);
             }
             if near.is_none() && !mentioned && led == 0 {
                 continue;
             }
             // What is called and not there was named by data, where its neighbours name functions.
             let to_functions = |word: &str| {
-                ask.words.stands(word).iter().any(|s| s.as_what == As::Made(How::Function))
+                query.symbols.occurrences(word).iter().any(|s| s.as_what == As::Made(How::Function))
             };
             if calls
                 && (wider.iter().any(|d| to_functions(&d.text))
@@ -158,14 +164,15 @@ fn values(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
             }
             // What is looked for on the way is the very name that is nearly this one.
             let looked_for = |word: &str| {
-                ask.trail
+                query
+                    .slice
                     .iter()
                     .filter(|m| m.weight > 0.25)
                     .filter_map(|m| m.node)
                     .any(|n| n.is(Kind::Str) && n.is_called(word))
             };
             let wanted =
-                near.as_ref().is_some_and(|(w, slip)| *slip <= Slip::Letter && looked_for(w));
+                near.as_ref().is_some_and(|(w, slip)| *slip <= NameEdit::Letter && looked_for(w));
             if wanted {
                 confidence += 0.2;
             }
@@ -180,16 +187,16 @@ fn values(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
                     datum.text
                 ),
             };
-            let tie = ask.data_tie(file, datum.record, &datum.text);
+            let tie = query.data_tie(file, datum.record, &datum.text);
             let confidence = confidence * if wanted { tie.max(0.8) } else { tie };
             if confidence < 0.1 {
                 continue;
             }
             let suspect = seen.suspect(&file.path, datum.line, confidence, reason);
-            if let Some(stand) =
-                near.and_then(|(other, _)| ask.words.stands(other).first().copied())
+            if let Some(occurrence) =
+                near.and_then(|(other, _)| query.symbols.occurrences(other).first().copied())
             {
-                suspect.saw(&stand.file.path, stand.line, "what it is near to");
+                suspect.saw(&occurrence.file.path, occurrence.line, "what it is near to");
             }
             if led > 0 {
                 suspect.saw(
@@ -200,7 +207,7 @@ fn values(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
             }
             any |= confidence >= 0.5;
             if mentioned && near.is_none() {
-                any |= listed_in_code(ask, file, datum, seen);
+                any |= listed_in_code(query, file, datum, seen);
             }
         }
     }
@@ -208,16 +215,17 @@ fn values(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
 }
 
 /// Where code lists what the neighbours of a value are called, and not this one.
-fn listed_in_code(ask: &Ask<'_>, file: &FileFacts, datum: &Datum, seen: &mut Seen) -> bool {
-    let others = super::holes::beside(file, datum);
+fn listed_in_code(query: &Query<'_>, file: &FileFacts, datum: &Datum, seen: &mut Seen) -> bool {
+    let others = super::gaps::beside(file, datum);
     let mut homes: BTreeMap<(&str, u32), (Vec<At<'_>>, &FileFacts)> = BTreeMap::new();
     for other in &others {
-        for stand in ask.words.stands(other).iter().filter(|s| s.as_what == As::Text) {
-            let Some(node) = stand.node else { continue };
+        for occurrence in query.symbols.occurrences(other).iter().filter(|s| s.as_what == As::Text)
+        {
+            let Some(node) = occurrence.node else { continue };
             let function = node.function().map_or(0, At::line);
             homes
-                .entry((&stand.file.path, function))
-                .or_insert_with(|| (Vec::new(), stand.file))
+                .entry((&occurrence.file.path, function))
+                .or_insert_with(|| (Vec::new(), occurrence.file))
                 .0
                 .push(node);
         }
@@ -251,25 +259,25 @@ fn listed_in_code(ask: &Ask<'_>, file: &FileFacts, datum: &Datum, seen: &mut See
 
 /// Keys that the code never asks for, near one that it does; and records that lack what their
 /// siblings have.
-fn keys(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
+fn keys(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
     let mut any = false;
     let mut natures: HashMap<&str, HashMap<&str, Vec<u32>>> = HashMap::new();
     for datum in file.data.iter().filter(|d| d.role == Role::Key) {
         natures.entry(&datum.path).or_default().entry(&datum.text).or_default().push(datum.line);
     }
     for datum in file.data.iter().filter(|d| d.role == Role::Key && is_name(&d.text)) {
-        let elsewhere = ask
-            .words
-            .stands(&datum.text)
+        let elsewhere = query
+            .symbols
+            .occurrences(&datum.text)
             .iter()
             .any(|s| !matches!(s.as_what, As::DataKey | As::File));
         if elsewhere {
             continue;
         }
-        let near = ask.words.near(&datum.text, |_, stands| {
-            stands.iter().any(|s| matches!(s.as_what, As::Used | As::Text | As::Made(_)))
+        let near = query.symbols.near(&datum.text, |_, occurrences| {
+            occurrences.iter().any(|s| matches!(s.as_what, As::Used | As::Text | As::Made(_)))
         });
-        let near = near.into_iter().find(|(_, s)| *s <= Slip::Letters);
+        let near = near.into_iter().find(|(_, s)| *s <= NameEdit::Letters);
         let alone = natures
             .get(datum.path.as_ref())
             .and_then(|n| n.get(datum.text.as_ref()))
@@ -280,13 +288,14 @@ fn keys(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
         else {
             continue;
         };
-        let about = ask.asked.as_deref() == Some(other)
-            || ask.mentioned.iter().any(|m| m == other)
-            || ask.subject_names().contains(&other);
-        let tie = if about { 1.0 } else { ask.data_tie(file, datum.record, &datum.text) };
-        let confidence = (if about { 0.88 } else { 0.56 + 0.2 * ask.relevance(file, datum.line) })
-            * slip.weight()
-            * tie;
+        let about = query.asked.as_deref() == Some(other)
+            || query.mentioned.iter().any(|m| m == other)
+            || query.subject_names().contains(&other);
+        let tie = if about { 1.0 } else { query.data_tie(file, datum.record, &datum.text) };
+        let confidence =
+            (if about { 0.88 } else { 0.56 + 0.2 * query.relevance(file, datum.line) })
+                * slip.weight()
+                * tie;
         if confidence < 0.1 {
             continue;
         }
@@ -296,8 +305,12 @@ fn keys(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
             confidence,
             format!("no code asks for {}; it asks for {other}, and {}", datum.text, slip.words()),
         );
-        if let Some(stand) = ask.words.stands(other).first() {
-            suspect.saw(&stand.file.path, stand.line, format!("{other} is asked for here"));
+        if let Some(occurrence) = query.symbols.occurrences(other).first() {
+            suspect.saw(
+                &occurrence.file.path,
+                occurrence.line,
+                format!("{other} is asked for here"),
+            );
         }
         any = true;
     }
@@ -318,9 +331,9 @@ fn keys(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
                 if record.iter().any(|d| d.text.as_ref() == *key) {
                     continue;
                 }
-                let about = ask.asked.as_deref() == Some(*key)
-                    || ask.mentioned.iter().any(|m| m == key)
-                    || ask.subject_names().contains(key);
+                let about = query.asked.as_deref() == Some(*key)
+                    || query.mentioned.iter().any(|m| m == key)
+                    || query.subject_names().contains(key);
                 // Where it stands in its siblings: after the key that comes before it there.
                 let before = group.iter().find_map(|r| {
                     let at = r.iter().position(|d| d.text.as_ref() == *key)?;
@@ -336,7 +349,7 @@ fn keys(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
                     }
                     None => record.last().map_or(1, |d| d.line),
                 };
-                let tie = record.first().map_or(0.0, |d| ask.data_tie(file, d.record, ""));
+                let tie = record.first().map_or(0.0, |d| query.data_tie(file, d.record, ""));
                 let confidence = if about { 0.82 } else { 0.4 * tie };
                 if confidence < 0.1 {
                     continue;
@@ -356,32 +369,34 @@ fn keys(ask: &Ask<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
 }
 
 /// A key was looked for and is nowhere: where its siblings are put in.
-fn places_of_key(ask: &Ask<'_>, seen: &mut Seen) -> bool {
-    let Some(asked) = ask.asked.as_deref() else { return false };
-    if ask.family() == Family::LooseWiring {
+fn places_of_key(query: &Query<'_>, seen: &mut Seen) -> bool {
+    let Some(asked) = query.asked.as_deref() else { return false };
+    if query.family() == Family::LooseWiring {
         let mut any = false;
-        for stand in ask.words.stands(asked).iter().filter(|s| s.as_what == As::DataValue) {
+        for occurrence in
+            query.symbols.occurrences(asked).iter().filter(|s| s.as_what == As::DataValue)
+        {
             let suspect = seen.suspect(
-                &stand.file.path,
-                stand.line,
+                &occurrence.file.path,
+                occurrence.line,
                 0.86,
                 format!("{asked} is tied to here, and the code has nothing of that name"),
             );
-            suspect.saw(&stand.file.path, stand.line, asked.to_owned());
+            suspect.saw(&occurrence.file.path, occurrence.line, asked.to_owned());
             any = true;
         }
         return any;
     }
-    if !(ask.said.contains("Key")
-        || ask.family() == Family::ValueNotThere
-        || ask.said.contains("not found")
-        || ask.said.contains("unknown"))
+    if !(query.said.contains("Key")
+        || query.family() == Family::ValueNotThere
+        || query.said.contains("not found")
+        || query.said.contains("unknown"))
     {
         return false;
     }
-    let known = ask
-        .words
-        .stands(asked)
+    let known = query
+        .symbols
+        .occurrences(asked)
         .iter()
         .any(|s| matches!(s.as_what, As::Made(How::Key) | As::DataKey));
     if known {
@@ -389,26 +404,28 @@ fn places_of_key(ask: &Ask<'_>, seen: &mut Seen) -> bool {
     }
     let mut any = false;
     // Where data holds other such keys.
-    for stand in ask.words.stands(asked).iter().filter(|s| s.as_what == As::DataValue) {
+    for occurrence in query.symbols.occurrences(asked).iter().filter(|s| s.as_what == As::DataValue)
+    {
         let alone =
-            ask.words.stands(asked).iter().filter(|s| s.as_what == As::DataValue).count() == 1;
+            query.symbols.occurrences(asked).iter().filter(|s| s.as_what == As::DataValue).count()
+                == 1;
         let confidence = if alone { 0.64 } else { 0.52 };
         let suspect = seen.suspect(
-            &stand.file.path,
-            stand.line,
+            &occurrence.file.path,
+            occurrence.line,
             confidence,
             format!("{asked} is named here, and nothing of that name is there"),
         );
-        suspect.saw(&stand.file.path, stand.line, asked.to_owned());
+        suspect.saw(&occurrence.file.path, occurrence.line, asked.to_owned());
         any = true;
     }
     any
 }
 
 /// Handlers that nothing names, though their siblings are put in somewhere.
-fn registrations(ask: &Ask<'_>, seen: &mut Seen) -> bool {
+fn registrations(query: &Query<'_>, seen: &mut Seen) -> bool {
     let mut any = false;
-    for file in ask.scope.iter().filter(|f| f.language.is_code()) {
+    for file in query.scope.iter().filter(|f| f.language.is_code()) {
         let functions: Vec<At<'_>> = file
             .tree
             .all()
@@ -416,25 +433,27 @@ fn registrations(ask: &Ask<'_>, seen: &mut Seen) -> bool {
             .collect();
         let handed = |f: At<'_>| {
             let name = f.text().unwrap_or("");
-            ask.words.stands(name).iter().filter_map(|s| Some((s.file, s.node?))).find(|(_, n)| {
-                matches!(n.kind(), Kind::Name | Kind::Field)
-                    && n.makes().is_none()
-                    && !n.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(*n))
-            })
+            query.symbols.occurrences(name).iter().filter_map(|s| Some((s.file, s.node?))).find(
+                |(_, n)| {
+                    matches!(n.kind(), Kind::Name | Kind::Field)
+                        && n.defines().is_none()
+                        && !n.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(*n))
+                },
+            )
         };
         for (nth, function) in functions.iter().enumerate() {
             let name = function.text().unwrap_or("");
             // Data may name it; code does not.
-            let in_code = ask
-                .words
-                .stands(name)
+            let in_code = query
+                .symbols
+                .occurrences(name)
                 .iter()
                 .filter(|s| s.node.is_some() && s.as_what != As::Text)
                 .count();
             if in_code != 1
                 || name.len() < 3
                 || name.starts_with("__")
-                || super::words::BEGINNINGS.contains(&name)
+                || super::symbols::BEGINNINGS.contains(&name)
             {
                 continue;
             }
@@ -467,15 +486,15 @@ fn registrations(ask: &Ask<'_>, seen: &mut Seen) -> bool {
             let about = |w: &str| stem_words(w).iter().any(|p| words.contains(p) && p.len() > 2);
             let calls = ["not a function", "attempt to call", "has no attribute", "Key"]
                 .iter()
-                .any(|w| ask.said.contains(w));
+                .any(|w| query.said.contains(w));
             let by_data =
-                calls && ask.words.stands(name).iter().any(|s| s.as_what == As::DataValue);
+                calls && query.symbols.occurrences(name).iter().any(|s| s.as_what == As::DataValue);
             let asked = by_data
-                || ask.says(name)
-                || ask.asked.as_deref().is_some_and(about)
-                || ask.mentioned.iter().any(|m| about(m))
-                || ask
-                    .trail
+                || query.says(name)
+                || query.asked.as_deref().is_some_and(about)
+                || query.mentioned.iter().any(|m| about(m))
+                || query
+                    .slice
                     .iter()
                     .filter(|m| m.weight > 0.3)
                     .filter_map(|m| m.node)

@@ -17,7 +17,7 @@ pub use crate::dialect::Language;
 pub use datum::{Datum, Role};
 pub use file::{Clash, FileFacts, Rung, SyntaxFault};
 pub use index::Index;
-pub use names::{Slip, distance, letters_of, may_slip, slip, stem_words};
+pub use names::{NameEdit, distance, letters_of, may_be_edit, name_edit, stem_words};
 pub use parts::Parts;
 pub use pieces::{Group, Piece, Pieces};
 pub use tree::{At, Builder, Flag, Kind, NodeId, Tree};

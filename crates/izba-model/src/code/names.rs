@@ -2,7 +2,7 @@
 
 /// The slip that turns one name into the other.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
-pub enum Slip {
+pub enum NameEdit {
     /// They differ in capital letters only.
     Case,
     /// One letter is missing, too many, another, or two stand in the wrong order.
@@ -15,26 +15,26 @@ pub enum Slip {
     Word,
 }
 
-impl Slip {
+impl NameEdit {
     /// How likely such a slip is one, 0 to 1.
     pub fn weight(self) -> f32 {
         match self {
-            Slip::Letter => 1.0,
-            Slip::Case => 0.95,
-            Slip::Edge => 0.8,
-            Slip::Letters => 0.6,
-            Slip::Word => 0.5,
+            NameEdit::Letter => 1.0,
+            NameEdit::Case => 0.95,
+            NameEdit::Edge => 0.8,
+            NameEdit::Letters => 0.6,
+            NameEdit::Word => 0.5,
         }
     }
 
     /// How it is said.
     pub fn words(self) -> &'static str {
         match self {
-            Slip::Case => "only a capital letter differs",
-            Slip::Letter => "one letter differs",
-            Slip::Edge => "it differs at the edge",
-            Slip::Letters => "two letters differ",
-            Slip::Word => "it has a word more or less",
+            NameEdit::Case => "only a capital letter differs",
+            NameEdit::Letter => "one letter differs",
+            NameEdit::Edge => "it differs at the edge",
+            NameEdit::Letters => "two letters differ",
+            NameEdit::Word => "it has a word more or less",
         }
     }
 }
@@ -51,20 +51,20 @@ pub fn letters_of(name: &str) -> u64 {
     name.chars().filter(|c| c.is_alphabetic()).map(bit).fold(0, |all, one| all | one)
 }
 
-/// Whether [`slip`] may find anything between names of these letters; false is certain. It spares
+/// Whether [`name_edit`] may find anything between names of these letters; false is certain. It spares
 /// the comparing of most names.
-pub fn may_slip(a: u64, b: u64) -> bool {
+pub fn may_be_edit(a: u64, b: u64) -> bool {
     // Two letters exchanged change four at most; a word more holds all letters of the rest.
     (a ^ b).count_ones() <= 4 || a & !b == 0 || b & !a == 0
 }
 
 /// The slip between two different names, if one is near the other.
-pub fn slip(a: &str, b: &str) -> Option<Slip> {
+pub fn name_edit(a: &str, b: &str) -> Option<NameEdit> {
     if a == b || a.is_empty() || b.is_empty() || a.len().abs_diff(b.len()) > 6 {
         return None;
     }
     if a.eq_ignore_ascii_case(b) {
-        return Some(Slip::Case);
+        return Some(NameEdit::Case);
     }
     let bare = |s: &str| {
         s.trim_matches(['_', '-', '$', '#', ' '])
@@ -73,18 +73,20 @@ pub fn slip(a: &str, b: &str) -> Option<Slip> {
     };
     let (bare_a, bare_b) = (bare(a), bare(b));
     if bare_a == bare_b && !bare_a.is_empty() {
-        return Some(Slip::Edge);
+        return Some(NameEdit::Edge);
     }
     let shorter = a.len().min(b.len());
     if a.len().abs_diff(b.len()) <= 2 {
         // A single letter more says little of short names, and nothing of plurals of one's own.
         match distance(a, b) {
-            1 if shorter >= 3 || (shorter == 2 && a.len() != b.len()) => return Some(Slip::Letter),
-            2 if shorter >= 5 => return Some(Slip::Letters),
+            1 if shorter >= 3 || (shorter == 2 && a.len() != b.len()) => {
+                return Some(NameEdit::Letter);
+            }
+            2 if shorter >= 5 => return Some(NameEdit::Letters),
             _ => {}
         }
         if shorter >= 4 && distance(&bare_a, &bare_b) == 1 {
-            return Some(Slip::Letters);
+            return Some(NameEdit::Letters);
         }
     }
     let (long, short) = if a.len() > b.len() { (a, b) } else { (b, a) };
@@ -92,7 +94,7 @@ pub fn slip(a: &str, b: &str) -> Option<Slip> {
     (short.len() + 1 == long.len()
         && short.concat().len() >= 3
         && short.iter().all(|w| long.contains(w)))
-    .then_some(Slip::Word)
+    .then_some(NameEdit::Word)
 }
 
 /// The words that a name is made of, in small letters: `onTurnPage`, `on_turn_page` are on, turn,
@@ -124,13 +126,13 @@ mod tests {
     proptest::proptest! {
         #[test]
         fn no_slip_is_lost_by_looking_at_the_letters_first(a in "[a-cA-C_é0-9]{1,7}", b in "[a-cA-C_é0-9]{1,7}") {
-            proptest::prop_assert!(slip(&a, &b).is_none() || may_slip(letters_of(&a), letters_of(&b)));
+            proptest::prop_assert!(name_edit(&a, &b).is_none() || may_be_edit(letters_of(&a), letters_of(&b)));
         }
     }
 
     #[test]
     fn slips_are_told_from_other_names() {
-        let told = |a, b| slip(a, b).map_or("-".to_owned(), |s| format!("{s:?}"));
+        let told = |a, b| name_edit(a, b).map_or("-".to_owned(), |s| format!("{s:?}"));
         insta::assert_snapshot!(
             [
                 ("harvest", "Harvest"), ("total", "toal"), ("length", "__length"), ("smoke", "smoke2"), ("smoke", "old_smoke"), ("onPull", "old_onPull"),

@@ -34,7 +34,7 @@ pub struct Definition<'a> {
 
 impl<'a> At<'a> {
     /// How this node makes its name, if it does.
-    pub fn makes(self) -> Option<How> {
+    pub fn defines(self) -> Option<How> {
         match self.kind() {
             Kind::Func => Some(How::Function),
             Kind::Class => Some(How::Class),
@@ -83,14 +83,14 @@ impl<'a> At<'a> {
 impl Index {
     /// All places where `name` is made.
     pub fn definitions<'a>(&'a self, name: &'a str) -> impl Iterator<Item = Definition<'a>> {
-        self.named(name).filter_map(|(file, at)| Some(Definition { file, at, how: at.makes()? }))
+        self.named(name).filter_map(|(file, at)| Some(Definition { file, at, how: at.defines()? }))
     }
 
     /// Places where `name` is read or called: every node of that name that does not make it and is
     /// no text.
     pub fn uses<'a>(&'a self, name: &'a str) -> impl Iterator<Item = (&'a FileFacts, At<'a>)> {
         self.named(name).filter(|(_, at)| {
-            at.makes().is_none()
+            at.defines().is_none()
                 && !matches!(at.kind(), Kind::Str | Kind::Other | Kind::Bin | Kind::Un)
         })
     }

@@ -1,9 +1,9 @@
 //! What the error asks for: the expression of the reported line that it is about, the names that it
 //! mentions, the way that led there; each looked up once for all checks.
 
-use super::mark::Mark;
 use super::raises;
-use super::words::Words;
+use super::slice_node::SliceNode;
+use super::symbols::SymbolIndex;
 use izba_model::Entry;
 use izba_model::Family;
 use izba_model::code::{At, FileFacts, Index, Kind, Role, SyntaxFault};
@@ -23,7 +23,7 @@ pub struct Step<'a> {
 }
 
 /// One error, seen against the code.
-pub struct Ask<'a> {
+pub struct Query<'a> {
     /// The error.
     pub entry: &'a Entry,
     /// All files.
@@ -45,11 +45,11 @@ pub struct Ask<'a> {
     /// The name that is not there, where the sentence is about a name.
     pub asked: Option<String>,
     /// Where the subjects come from.
-    pub trail: Vec<Mark<'a>>,
+    pub slice: Vec<SliceNode<'a>>,
     /// Files that are worth reading for this error; all of a small project.
     pub scope: Vec<&'a FileFacts>,
-    /// All words of the scope.
-    pub words: Words<'a>,
+    /// All names of the scope and where they occur.
+    pub symbols: SymbolIndex<'a>,
 }
 
 /// Endings of files that programs name.
@@ -81,9 +81,9 @@ static QUOTED: Pattern = Pattern::new(
 );
 static FILE_NAME: Pattern = Pattern::new(r"[\w./-]*\w\.\w{2,4}\b");
 
-impl<'a> Ask<'a> {
+impl<'a> Query<'a> {
     /// Looks up what an error asks for; where that comes from is followed by [`super::asked`].
-    pub fn new(entry: &'a Entry, index: &'a Index, syntax: &'a [SyntaxFault]) -> Ask<'a> {
+    pub fn new(entry: &'a Entry, index: &'a Index, syntax: &'a [SyntaxFault]) -> Query<'a> {
         let place = entry.place.as_ref();
         let (file, line) = match place {
             Some(place) => (index.file(&place.file), place.line.unwrap_or(0)),
@@ -127,8 +127,8 @@ impl<'a> Ask<'a> {
             }
         });
         let scope = scope(index, &steps, file);
-        let words = Words::of(&scope, index);
-        let mut ask = Ask {
+        let symbols = SymbolIndex::of(&scope, index);
+        let mut query = Query {
             entry,
             index,
             syntax,
@@ -139,13 +139,13 @@ impl<'a> Ask<'a> {
             subjects: Vec::new(),
             mentioned,
             asked: None,
-            trail: Vec::new(),
+            slice: Vec::new(),
             scope,
-            words,
+            symbols,
         };
-        ask.subjects = ask.find_subjects();
-        ask.asked = ask.find_asked();
-        ask
+        query.subjects = query.find_subjects();
+        query.asked = query.find_asked();
+        query
     }
 
     /// Id of the family.
@@ -195,7 +195,7 @@ impl<'a> Ask<'a> {
     /// How much a place has to do with the error, 0 to 1.
     pub fn relevance(&self, file: &FileFacts, line: u32) -> f32 {
         let direct = self
-            .trail
+            .slice
             .iter()
             .filter(|m| m.line() == line && m.path().as_ref() == file.path.as_ref())
             .map(|m| m.weight)
@@ -242,7 +242,7 @@ impl<'a> Ask<'a> {
         };
         let on_way = |f: &&&FileFacts| {
             self.steps.iter().any(|s| s.file.path == f.path)
-                || self.trail.iter().any(|m| m.path() == &f.path)
+                || self.slice.iter().any(|m| m.path() == &f.path)
         };
         let mut namers =
             self.scope.iter().filter(|f| f.language.is_code()).filter(names_it).peekable();
@@ -378,7 +378,7 @@ impl<'a> Ask<'a> {
             );
         }
         if found.is_empty() {
-            found.extend(nodes.iter().filter(|n| called(n) && n.makes().is_none()).copied());
+            found.extend(nodes.iter().filter(|n| called(n) && n.defines().is_none()).copied());
         }
         let mut known = Vec::new();
         found.retain(|n| {
@@ -492,7 +492,7 @@ fn scope<'a>(
     file: Option<&'a FileFacts>,
 ) -> Vec<&'a FileFacts> {
     // Scripts of other languages are another program, though they may lie in the same folder.
-    let kin = |f: &FileFacts| {
+    let related = |f: &FileFacts| {
         !f.language.is_code() || file.is_some_and(|own| own.language.shares_names_with(&f.language))
     };
     let parts = index.parts();
@@ -500,7 +500,7 @@ fn scope<'a>(
         steps.is_empty() || steps.iter().any(|s| parts.together(&s.file.path, &f.path))
     };
     let all: Vec<&'a FileFacts> =
-        index.files().iter().map(AsRef::as_ref).filter(|f| kin(f) && ours(f)).collect();
+        index.files().iter().map(AsRef::as_ref).filter(|f| related(f) && ours(f)).collect();
     if all.len() <= WHOLE {
         return all;
     }

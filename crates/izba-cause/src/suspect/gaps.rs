@@ -1,80 +1,81 @@
-//! holes: an entry that data lacks, though code or other data asks for it by its name.
+//! gaps: an entry that data lacks, though code or other data asks for it by its name.
 
-use super::ask::Ask;
 use super::check::{Check, Seen};
-use super::words::{As, is_name};
+use super::query::Query;
+use super::symbols::{As, is_name};
 use izba_model::Family;
-use izba_model::code::{At, Datum, FileFacts, How, Kind, Role, Slip, slip};
+use izba_model::code::{At, Datum, FileFacts, How, Kind, NameEdit, Role, name_edit};
 use std::collections::BTreeMap;
 
 /// The check.
 pub static CHECK: Check =
-    Check { id: "holes", applies: |ask| ask.file.is_some() && asks_for_entry(ask), look };
+    Check { id: "gaps", applies: |query| query.file.is_some() && asks_for_entry(query), look };
 
 /// Whether the sentence speaks of something that was looked for and is not there.
-fn asks_for_entry(ask: &Ask<'_>) -> bool {
-    ask.family() == Family::ValueNotThere
-        || ask.said.contains("Key")
-        || ask.said.contains("not found")
-        || ask.said.contains("unknown")
+fn asks_for_entry(query: &Query<'_>) -> bool {
+    query.family() == Family::ValueNotThere
+        || query.said.contains("Key")
+        || query.said.contains("not found")
+        || query.said.contains("unknown")
 }
 
-fn look(ask: &Ask<'_>, seen: &mut Seen) {
-    lookups(ask, seen);
-    let mut names: Vec<&str> = ask.asked.as_deref().into_iter().collect();
-    names.extend(ask.mentioned.iter().map(String::as_str));
-    names.extend(ask.subject_names());
+fn look(query: &Query<'_>, seen: &mut Seen) {
+    lookups(query, seen);
+    let mut names: Vec<&str> = query.asked.as_deref().into_iter().collect();
+    names.extend(query.mentioned.iter().map(String::as_str));
+    names.extend(query.subject_names());
     // What the sentence says without quotes, and data holds.
-    let values = ask
+    let values = query
         .scope
         .iter()
         .flat_map(|f| &f.data)
         .filter(|d| d.role == Role::Value && is_name(&d.text));
-    names.extend(values.map(|d| d.text.as_ref()).filter(|t| t.len() > 2 && ask.says(t)));
+    names.extend(values.map(|d| d.text.as_ref()).filter(|t| t.len() > 2 && query.says(t)));
     names.sort_unstable();
     names.dedup();
     for name in names.into_iter().filter(|n| is_name(n)) {
-        let there = |s: &super::Stand<'_>| {
+        let there = |s: &super::Occurrence<'_>| {
             matches!(
                 s.as_what,
                 As::DataKey | As::Made(How::Key | How::Function | How::Class | How::Parameter)
             )
         };
-        if ask.words.stands(name).iter().any(there) {
+        if query.symbols.occurrences(name).iter().any(there) {
             continue;
         }
-        section(ask, name, seen);
-        listed_in_data(ask, name, seen);
-        filled_from_data(ask, name, seen);
+        section(query, name, seen);
+        listed_in_data(query, name, seen);
+        filled_from_data(query, name, seen);
     }
 }
 
 /// A field of what was read from a data file, whose other fields stand there side by side.
-fn section(ask: &Ask<'_>, name: &str, seen: &mut Seen) {
+fn section(query: &Query<'_>, name: &str, seen: &mut Seen) {
     let owner = |n: At<'_>| n.child(0).and_then(At::last_name).map(str::to_owned);
-    let Some(asked) = ask.subjects.iter().copied().find(|s| s.is(Kind::Field) && s.is_called(name))
+    let Some(asked) =
+        query.subjects.iter().copied().find(|s| s.is(Kind::Field) && s.is_called(name))
     else {
         return;
     };
     let Some(of) = owner(asked).filter(|o| !matches!(o.as_str(), "self" | "this")) else { return };
-    if ask
-        .words
-        .stands(name)
+    if query
+        .symbols
+        .occurrences(name)
         .iter()
         .filter_map(|s| s.node)
-        .any(|n| n.makes().is_some() && !n.is(Kind::Name))
+        .any(|n| n.defines().is_some() && !n.is(Kind::Name))
     {
         return;
     }
     // What else is read of the same owner.
-    let fields = ask.scope.iter().filter(|f| f.language.is_code()).flat_map(|f| f.tree.all());
+    let fields = query.scope.iter().filter(|f| f.language.is_code()).flat_map(|f| f.tree.all());
     let mut others: Vec<&str> = fields
         .filter(|n| n.is(Kind::Field) && !n.is_called(name) && owner(*n).as_ref() == Some(&of))
         .filter_map(At::text)
         .collect();
     others.sort_unstable();
     others.dedup();
-    for file in ask.scope.iter().filter(|f| !f.data.is_empty()) {
+    for file in query.scope.iter().filter(|f| !f.data.is_empty()) {
         let mut homes: BTreeMap<(&str, u32), Vec<&Datum>> = BTreeMap::new();
         for datum in
             file.data.iter().filter(|d| d.role == Role::Key && others.contains(&d.text.as_ref()))
@@ -90,7 +91,7 @@ fn section(ask: &Ask<'_>, name: &str, seen: &mut Seen) {
         };
         let names = beside.iter().map(|d| d.text.as_ref()).collect::<Vec<_>>().join(", ");
         tell(
-            ask,
+            query,
             seen,
             0.66,
             file,
@@ -125,10 +126,10 @@ pub fn beside<'a>(file: &'a FileFacts, datum: &Datum) -> Vec<&'a str> {
 }
 
 /// Data names it, and other data, which lists what its neighbours name, does not list it.
-fn listed_in_data(ask: &Ask<'_>, name: &str, seen: &mut Seen) {
-    let stands: Vec<_> =
-        ask.words.stands(name).iter().filter(|s| s.as_what == As::DataValue).collect();
-    let Some(first) = stands.first() else { return };
+fn listed_in_data(query: &Query<'_>, name: &str, seen: &mut Seen) {
+    let occurrences: Vec<_> =
+        query.symbols.occurrences(name).iter().filter(|s| s.as_what == As::DataValue).collect();
+    let Some(first) = occurrences.first() else { return };
     let Some(datum) =
         first.file.data.iter().find(|d| d.line == first.line && d.text.as_ref() == name)
     else {
@@ -136,7 +137,7 @@ fn listed_in_data(ask: &Ask<'_>, name: &str, seen: &mut Seen) {
     };
     let path = &datum.path;
     let beside = beside(first.file, datum);
-    for file in ask.scope.iter().filter(|f| !f.data.is_empty()) {
+    for file in query.scope.iter().filter(|f| !f.data.is_empty()) {
         let mut lists: BTreeMap<(Role, &str), Vec<&Datum>> = BTreeMap::new();
         for datum in &file.data {
             if (file.path != first.file.path || datum.path != *path)
@@ -154,10 +155,10 @@ fn listed_in_data(ask: &Ask<'_>, name: &str, seen: &mut Seen) {
             l.len() >= 2 && (l.len() == beside.len() || l.len() == whole(*role, path))
         };
         let Some((_, list)) = lists.into_iter().find(|(at, l)| fits(at, l)) else { continue };
-        let confidence = if stands.len() >= 2 { 0.7 } else { 0.46 };
+        let confidence = if occurrences.len() >= 2 { 0.7 } else { 0.46 };
         let names = list.iter().take(3).map(|d| d.text.as_ref()).collect::<Vec<_>>().join(", ");
         tell(
-            ask,
+            query,
             seen,
             confidence,
             file,
@@ -171,8 +172,8 @@ fn listed_in_data(ask: &Ask<'_>, name: &str, seen: &mut Seen) {
 }
 
 /// A table that is filled by what data calls its entries, and nothing there is called so.
-fn filled_from_data(ask: &Ask<'_>, name: &str, seen: &mut Seen) {
-    let Some(table) = ask
+fn filled_from_data(query: &Query<'_>, name: &str, seen: &mut Seen) {
+    let Some(table) = query
         .subjects
         .iter()
         .copied()
@@ -187,7 +188,7 @@ fn filled_from_data(ask: &Ask<'_>, name: &str, seen: &mut Seen) {
             && n.parent().is_some_and(|p| p.is(Kind::Targets))
             && n.child(0).and_then(At::last_name) == Some(table)
     };
-    let keys: Vec<&str> = ask
+    let keys: Vec<&str> = query
         .scope
         .iter()
         .flat_map(|f| f.tree.all())
@@ -195,7 +196,7 @@ fn filled_from_data(ask: &Ask<'_>, name: &str, seen: &mut Seen) {
         .filter_map(|n| n.child(1))
         .filter_map(At::last_name)
         .collect();
-    for file in ask.scope.iter().filter(|f| !f.data.is_empty()) {
+    for file in query.scope.iter().filter(|f| !f.data.is_empty()) {
         for key in &keys {
             let entries: Vec<&Datum> = file
                 .data
@@ -214,7 +215,7 @@ fn filled_from_data(ask: &Ask<'_>, name: &str, seen: &mut Seen) {
             let list = if own.is_empty() { entries } else { own };
             if !list.is_empty() {
                 tell(
-                    ask,
+                    query,
                     seen,
                     0.66,
                     file,
@@ -228,9 +229,9 @@ fn filled_from_data(ask: &Ask<'_>, name: &str, seen: &mut Seen) {
 
 /// A table of code is looked up under a field whose values are known, and one of them is no key of
 /// it.
-fn lookups(ask: &Ask<'_>, seen: &mut Seen) {
-    let lookups = ask
-        .trail
+fn lookups(query: &Query<'_>, seen: &mut Seen) {
+    let lookups = query
+        .slice
         .iter()
         .filter(|m| m.weight > 0.5)
         .filter_map(|m| m.node)
@@ -238,7 +239,7 @@ fn lookups(ask: &Ask<'_>, seen: &mut Seen) {
     for (table, key) in lookups.filter_map(|n| {
         Some((n.child(0)?.last_name()?, n.child(1).filter(|k| !k.is(Kind::Str))?.last_name()?))
     }) {
-        let homes = ask
+        let homes = query
             .scope
             .iter()
             .flat_map(|f| f.tree.named(table).filter_map(At::assigned_value).map(move |v| (*f, v)));
@@ -253,7 +254,7 @@ fn lookups(ask: &Ask<'_>, seen: &mut Seen) {
         let keys: Vec<&str> = literal.children().filter_map(At::text).collect();
         // What stands under that field, in code and data.
         let mut values: Vec<(&str, &FileFacts, u32)> = Vec::new();
-        for file in &ask.scope {
+        for file in &query.scope {
             let pairs = file
                 .tree
                 .named(key)
@@ -277,9 +278,9 @@ fn lookups(ask: &Ask<'_>, seen: &mut Seen) {
             continue;
         }
         // One slip away from a key, and written once: the slip is where it is written.
-        let slipped = keys
-            .iter()
-            .find_map(|key| slip(lacking, key).filter(|s| *s <= Slip::Letter).map(|s| (*key, s)));
+        let slipped = keys.iter().find_map(|key| {
+            name_edit(lacking, key).filter(|s| *s <= NameEdit::Letter).map(|s| (*key, s))
+        });
         let mut written = values.iter().filter(|(v, ..)| *v == lacking);
         if let (Some((near, slip)), Some((_, file, line)), None) =
             (slipped, written.next(), written.next())
@@ -306,7 +307,7 @@ fn lookups(ask: &Ask<'_>, seen: &mut Seen) {
 }
 
 fn tell(
-    ask: &Ask<'_>,
+    query: &Query<'_>,
     seen: &mut Seen,
     confidence: f32,
     file: &FileFacts,
@@ -317,13 +318,13 @@ fn tell(
         list.iter().map(|d| d.line).min().unwrap_or(1),
         list.iter().map(|d| d.line).max().unwrap_or(1),
     );
-    let tie = list.first().map_or(0.0, |d| ask.data_tie(file, d.record, ""));
+    let tie = list.first().map_or(0.0, |d| query.data_tie(file, d.record, ""));
     let suspect = seen.suspect(&file.path, from, confidence * tie.max(0.6), reason);
     suspect.to(to);
     for datum in list.iter().take(3) {
         suspect.saw(&file.path, datum.line, datum.text.to_string());
     }
-    if let Some(path) = ask.path() {
-        suspect.saw(path, ask.line, "it is needed here");
+    if let Some(path) = query.path() {
+        suspect.saw(path, query.line, "it is needed here");
     }
 }

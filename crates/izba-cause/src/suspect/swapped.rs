@@ -1,41 +1,41 @@
-//! twisted: arguments in another order than the parameters, a hidden object left out, a type where
+//! swapped: arguments in another order than the parameters, a hidden object left out, a type where
 //! one of its objects belongs.
 
-use super::ask::Ask;
 use super::check::{Check, Seen};
 use super::flow::bindings;
+use super::query::Query;
 use izba_model::Family;
 use izba_model::code::{At, FileFacts, Flag, How, Kind};
 
 /// The check.
 pub static CHECK: Check = Check {
-    id: "twisted",
-    applies: |ask| ask.file.is_some() && ask.family() != Family::DoesNotParse,
+    id: "swapped",
+    applies: |query| query.file.is_some() && query.family() != Family::DoesNotParse,
     look,
 };
 
-fn look(ask: &Ask<'_>, seen: &mut Seen) {
-    dots_and_colons(ask, seen);
-    hidden_object(ask, seen);
-    types_for_objects(ask, seen);
-    made_static(ask, seen);
-    handed_over_crosswise(ask, seen);
-    kinds_crossed(ask, seen);
-    self_not_first(ask, seen);
-    orders(ask, seen);
+fn look(query: &Query<'_>, seen: &mut Seen) {
+    dots_and_colons(query, seen);
+    hidden_object(query, seen);
+    types_for_objects(query, seen);
+    made_static(query, seen);
+    handed_over_crosswise(query, seen);
+    kinds_crossed(query, seen);
+    self_not_first(query, seen);
+    orders(query, seen);
 }
 
 /// Where a sign of its own hands the object over: made with a dot and called with a colon, or the
 /// other way round.
-fn dots_and_colons(ask: &Ask<'_>, seen: &mut Seen) {
-    for file in ask.scope.iter().filter(|f| f.language.method_sign.is_some()) {
+fn dots_and_colons(query: &Query<'_>, seen: &mut Seen) {
+    for file in query.scope.iter().filter(|f| f.language.method_sign.is_some()) {
         for function in
             file.tree.all().filter(|n| n.is(Kind::Func) && n.part(Kind::Owner).is_some())
         {
             let Some(name) = function.text() else { continue };
-            let calls: Vec<(&FileFacts, At<'_>)> = ask
-                .words
-                .stands(name)
+            let calls: Vec<(&FileFacts, At<'_>)> = query
+                .symbols
+                .occurrences(name)
                 .iter()
                 .filter_map(|s| Some((s.file, s.node?)))
                 .filter(|(_, n)| {
@@ -43,8 +43,8 @@ fn dots_and_colons(ask: &Ask<'_>, seen: &mut Seen) {
                         && n.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(*n))
                 })
                 .collect();
-            let relevant =
-                ask.steps.iter().any(|s| s.function == Some(function)) || ask.said.contains("self");
+            let relevant = query.steps.iter().any(|s| s.function == Some(function))
+                || query.said.contains("self");
             let colon = function.has(Flag::Method);
             let takes_self = function.params().next().is_some_and(|p| p.is_called("self"));
             let uses_self = function.whole().any(|n| n.is(Kind::Name) && n.is_called("self"));
@@ -79,7 +79,7 @@ fn dots_and_colons(ask: &Ask<'_>, seen: &mut Seen) {
                         continue;
                     }
                     let on_way =
-                        ask.steps.iter().any(|s| s.file.path == f.path && s.line == call.line());
+                        query.steps.iter().any(|s| s.file.path == f.path && s.line == call.line());
                     let confidence = if relevant || on_way { 0.87 } else { 0.45 };
                     let suspect = seen.suspect(
                         &f.path,
@@ -102,20 +102,21 @@ fn dots_and_colons(ask: &Ask<'_>, seen: &mut Seen) {
 }
 
 /// Python: a method without `self`, or called on its class.
-fn hidden_object(ask: &Ask<'_>, seen: &mut Seen) {
-    if !(ask.said.contains("positional argument") || ask.said.contains("takes ")) {
+fn hidden_object(query: &Query<'_>, seen: &mut Seen) {
+    if !(query.said.contains("positional argument") || query.said.contains("takes ")) {
         return;
     }
-    for mention in &ask.mentioned {
+    for mention in &query.mentioned {
         let name = mention.rsplit('.').next().unwrap_or(mention).trim_end_matches("()");
-        for stand in ask.words.stands(name) {
-            let Some(function) = stand.node.filter(|n| n.is(Kind::Func) && n.has(Flag::Method))
+        for occurrence in query.symbols.occurrences(name) {
+            let Some(function) =
+                occurrence.node.filter(|n| n.is(Kind::Func) && n.has(Flag::Method))
             else {
                 continue;
             };
             if !function.params().next().is_some_and(|p| matches!(p.text(), Some("self" | "cls"))) {
                 seen.suspect(
-                    &stand.file.path,
+                    &occurrence.file.path,
                     function.line(),
                     0.9,
                     format!(
@@ -126,15 +127,16 @@ fn hidden_object(ask: &Ask<'_>, seen: &mut Seen) {
             }
         }
     }
-    let said = ask.said.split("Error: ").last().unwrap_or(&ask.said);
+    let said = query.said.split("Error: ").last().unwrap_or(&query.said);
     let name = said.split('(').next().unwrap_or("").rsplit('.').next().unwrap_or("").trim();
-    for stand in ask.words.stands(name) {
-        let Some(function) = stand.node.filter(|n| n.is(Kind::Func) && n.has(Flag::Method)) else {
+    for occurrence in query.symbols.occurrences(name) {
+        let Some(function) = occurrence.node.filter(|n| n.is(Kind::Func) && n.has(Flag::Method))
+        else {
             continue;
         };
         if !function.params().next().is_some_and(|p| matches!(p.text(), Some("self" | "cls"))) {
             seen.suspect(
-                &stand.file.path,
+                &occurrence.file.path,
                 function.line(),
                 0.9,
                 format!(
@@ -143,11 +145,11 @@ fn hidden_object(ask: &Ask<'_>, seen: &mut Seen) {
                 ),
             );
         } else if said.contains("missing 1 required positional argument: 'self'")
-            && let Some(path) = ask.path()
+            && let Some(path) = query.path()
         {
             seen.suspect(
                 path,
-                ask.line,
+                query.line,
                 0.8,
                 format!("{name} is called on the type, not on one of its objects"),
             );
@@ -157,11 +159,12 @@ fn hidden_object(ask: &Ask<'_>, seen: &mut Seen) {
 
 /// A type is handed over or kept where one of its objects belongs; members of the type asked of an
 /// object.
-fn types_for_objects(ask: &Ask<'_>, seen: &mut Seen) {
-    let class = ask.said.split("type object '").nth(1).and_then(|r| r.split('\'').next());
+fn types_for_objects(query: &Query<'_>, seen: &mut Seen) {
+    let class = query.said.split("type object '").nth(1).and_then(|r| r.split('\'').next());
     if let Some(class) = class {
-        for stand in ask.words.stands(class) {
-            let Some(node) = stand.node.filter(|n| n.is(Kind::Name) && n.makes().is_none()) else {
+        for occurrence in query.symbols.occurrences(class) {
+            let Some(node) = occurrence.node.filter(|n| n.is(Kind::Name) && n.defines().is_none())
+            else {
                 continue;
             };
             let Some(parent) = node.parent() else { continue };
@@ -172,7 +175,7 @@ fn types_for_objects(ask: &Ask<'_>, seen: &mut Seen) {
             };
             if bare && !node.class().is_some_and(|c| c.is_called(class)) {
                 seen.suspect(
-                    &stand.file.path,
+                    &occurrence.file.path,
                     node.line(),
                     0.86,
                     format!(
@@ -184,31 +187,31 @@ fn types_for_objects(ask: &Ask<'_>, seen: &mut Seen) {
         }
     }
     // Asked of an object, though it belongs to the type; or the other way round.
-    let Some(asked) = ask.asked.as_deref() else { return };
-    for stand in ask.words.stands(asked) {
-        let Some(node) = stand.node else { continue };
+    let Some(asked) = query.asked.as_deref() else { return };
+    for occurrence in query.symbols.occurrences(asked) {
+        let Some(node) = occurrence.node else { continue };
         let (member, fixed) = match node.kind() {
             Kind::Func if node.has(Flag::Member) => (node, node.has(Flag::Static)),
             _ => match node.parent().and_then(At::parent) {
-                Some(p) if node.makes() == Some(How::Assigned) && p.has(Flag::Member) => {
+                Some(p) if node.defines() == Some(How::Assigned) && p.has(Flag::Member) => {
                     (node, p.has(Flag::Static))
                 }
                 _ => continue,
             },
         };
         let class = member.class().and_then(At::text);
-        let uses: Vec<(&FileFacts, At<'_>)> = ask
-            .words
-            .stands(asked)
+        let uses: Vec<(&FileFacts, At<'_>)> = query
+            .symbols
+            .occurrences(asked)
             .iter()
             .filter_map(|s| Some((s.file, s.node?)))
-            .filter(|(_, n)| n.is(Kind::Field) && n.makes().is_none())
+            .filter(|(_, n)| n.is(Kind::Field) && n.defines().is_none())
             .collect();
         let on_type =
             uses.iter().filter(|(_, n)| n.child(0).and_then(At::last_name) == class).count();
-        if fixed && ask.said.contains("not a function") && on_type == 0 {
+        if fixed && query.said.contains("not a function") && on_type == 0 {
             seen.suspect(
-                &stand.file.path,
+                &occurrence.file.path,
                 member.line(),
                 0.88,
                 format!(
@@ -216,14 +219,15 @@ fn types_for_objects(ask: &Ask<'_>, seen: &mut Seen) {
                 ),
             );
         }
-        let wants_static = ask.said.contains("non-static") || ask.said.contains("object reference");
+        let wants_static =
+            query.said.contains("non-static") || query.said.contains("object reference");
         if !fixed && wants_static && on_type > 0 {
             // Someone holds an object of the type under its name in small letters: the call is the
             // slip.
             let object = class.is_some_and(|c| {
-                ask.file.is_some_and(|f| {
+                query.file.is_some_and(|f| {
                     f.tree.all().any(|n| {
-                        n.makes().is_some()
+                        n.defines().is_some()
                             && n.is(Kind::Name)
                             && n.text().is_some_and(|t| t != c && t.eq_ignore_ascii_case(c))
                     })
@@ -241,7 +245,7 @@ fn types_for_objects(ask: &Ask<'_>, seen: &mut Seen) {
                 if object || of_objects > 0 { 0.4 } else { 0.7 + 0.05 * others.min(2) as f32 };
             let where_asked = if of_objects > 0 { "here" } else { "everywhere" };
             seen.suspect(
-                &stand.file.path,
+                &occurrence.file.path,
                 member.line(),
                 confidence,
                 format!("{asked} is not static here, and the type is asked for it {where_asked}"),
@@ -251,18 +255,20 @@ fn types_for_objects(ask: &Ask<'_>, seen: &mut Seen) {
 }
 
 /// A method was made static, and uses what only an object has.
-fn made_static(ask: &Ask<'_>, seen: &mut Seen) {
-    if (ask.said.contains("non-static")
-        || ask.said.contains("invalid method reference")
-        || ask.said.contains("static context"))
-        && let Some(step) = ask.steps.first()
+fn made_static(query: &Query<'_>, seen: &mut Seen) {
+    if (query.said.contains("non-static")
+        || query.said.contains("invalid method reference")
+        || query.said.contains("static context"))
+        && let Some(step) = query.steps.first()
     {
         let functions = step.function.into_iter().map(|f| (step.file, f)).chain(
-            ask.scope
+            query
+                .scope
                 .iter()
                 .flat_map(|f| f.tree.all().filter(|n| n.is(Kind::Func)).map(move |n| (*f, n)))
                 .filter(|(_, n)| {
-                    ask.on_line()
+                    query
+                        .on_line()
                         .any(|l| l.is(Kind::Field) && l.text().is_some() && l.text() == n.text())
                 }),
         );
@@ -274,7 +280,7 @@ fn made_static(ask: &Ask<'_>, seen: &mut Seen) {
                 .into_iter()
                 .flat_map(At::whole)
                 .filter(|n| {
-                    n.makes() == Some(How::Assigned)
+                    n.defines() == Some(How::Assigned)
                         && n.parent()
                             .and_then(At::parent)
                             .is_some_and(|p| p.has(Flag::Member) && !p.has(Flag::Static))
@@ -283,10 +289,10 @@ fn made_static(ask: &Ask<'_>, seen: &mut Seen) {
                 .collect();
             let uses = function
                 .whole()
-                .filter(|n| n.is(Kind::Name) && n.makes().is_none())
+                .filter(|n| n.is(Kind::Name) && n.defines().is_none())
                 .filter_map(At::text)
                 .find(|t| members.contains(t));
-            let reported_static = ask.said.contains("method reference");
+            let reported_static = query.said.contains("method reference");
             if uses.is_some() || reported_static {
                 let name = function.text().unwrap_or_default();
                 seen.suspect(
@@ -338,7 +344,7 @@ fn taken_as(given: &str, wanted: &str) -> bool {
 /// A compiler refuses two arguments that would fit each other's parameters: the call stands the
 /// other way round, or the definition, where all calls or the functions beside it speak against
 /// that.
-fn kinds_crossed(ask: &Ask<'_>, seen: &mut Seen) {
+fn kinds_crossed(query: &Query<'_>, seen: &mut Seen) {
     let refused = [
         "cannot be converted",
         "cannot convert",
@@ -347,9 +353,9 @@ fn kinds_crossed(ask: &Ask<'_>, seen: &mut Seen) {
         "mismatch",
     ]
     .iter()
-    .any(|w| ask.said.contains(w));
+    .any(|w| query.said.contains(w));
     let (true, Some(file), Some(path)) =
-        (refused, ask.file.filter(|f| f.language.checked), ask.path())
+        (refused, query.file.filter(|f| f.language.checked), query.path())
     else {
         return;
     };
@@ -367,10 +373,10 @@ fn kinds_crossed(ask: &Ask<'_>, seen: &mut Seen) {
             .flat_map(|a| (a + 1..given.len()).map(move |b| (a, b)))
             .find(|(a, b)| known && fits(*a, *b) && fits(*b, *a) && !fits(*a, *a) && !fits(*b, *b))
     };
-    for call in ask.on_line().filter(|n| matches!(n.kind(), Kind::Call | Kind::New)) {
+    for call in query.on_line().filter(|n| matches!(n.kind(), Kind::Call | Kind::New)) {
         let Some(name) = call.last_name() else { continue };
         let made =
-            ask.scope.iter().flat_map(|f| f.tree.all().map(move |n| (*f, n))).filter(|(_, n)| {
+            query.scope.iter().flat_map(|f| f.tree.all().map(move |n| (*f, n))).filter(|(_, n)| {
                 n.is(Kind::Func)
                     && if call.is(Kind::New) {
                         n.has(Flag::Constructor) && n.class().is_some_and(|c| c.is_called(name))
@@ -381,7 +387,7 @@ fn kinds_crossed(ask: &Ask<'_>, seen: &mut Seen) {
         for (home, function) in made {
             let Some((a, b)) = crossed_in(file, call, function) else { continue };
             let params: Vec<&str> = function.params().filter_map(At::text).collect();
-            let calls = calls_of(ask, name, call.is(Kind::New), function);
+            let calls = calls_of(query, name, call.is(Kind::New), function);
             let others = calls
                 .iter()
                 .filter(|(f, c)| c.id() != call.id() && crossed_in(f, *c, function).is_some())
@@ -407,7 +413,7 @@ fn kinds_crossed(ask: &Ask<'_>, seen: &mut Seen) {
                 (path, call.line(), 0.7)
             };
             let reason = format!(
-                "{} and {} stand the other way round than in the {}",
+                "{} and {} occurrence the other way round than in the {}",
                 params[a],
                 params[b],
                 if at == path && line == call.line() { "definition" } else { "calls" }
@@ -425,8 +431,8 @@ fn kinds_crossed(ask: &Ask<'_>, seen: &mut Seen) {
 
 /// A function of the library wants another kind of value as this argument, and another argument of
 /// the same call is of that kind.
-fn handed_over_crosswise(ask: &Ask<'_>, seen: &mut Seen) {
-    let fact = |key: &str| ask.entry.facts.get(key).map(String::as_str);
+fn handed_over_crosswise(query: &Query<'_>, seen: &mut Seen) {
+    let fact = |key: &str| query.entry.facts.get(key).map(String::as_str);
     let (Some(callee), Some(arg), Some(want)) =
         (fact("callee"), fact("arg").and_then(|n| n.parse::<usize>().ok()), fact("want"))
     else {
@@ -439,14 +445,14 @@ fn handed_over_crosswise(ask: &Ask<'_>, seen: &mut Seen) {
         "function" => Kind::Func,
         _ => return,
     };
-    let (Some(file), Some(path)) = (ask.file, ask.path()) else { return };
+    let (Some(file), Some(path)) = (query.file, query.path()) else { return };
     let given = |n: At<'_>| {
         n.is(kind)
             || n.text().is_some_and(|t| {
                 bindings(file, n, t).iter().any(|b| b.assigned_value().is_some_and(|v| v.is(kind)))
             })
     };
-    for call in ask.on_line().filter(|n| n.is(Kind::Call) && n.last_name() == Some(callee)) {
+    for call in query.on_line().filter(|n| n.is(Kind::Call) && n.last_name() == Some(callee)) {
         let crossed = call
             .arguments()
             .enumerate()
@@ -455,16 +461,16 @@ fn handed_over_crosswise(ask: &Ask<'_>, seen: &mut Seen) {
         if let Some(at) = crossed {
             let reason = format!(
                 "{callee} wants a {want} as argument {arg} here, and argument {at} is one: \
-                    they stand the other way round"
+                    they occurrence the other way round"
             );
-            seen.suspect(path, ask.line, 0.86, reason);
+            seen.suspect(path, query.line, 0.86, reason);
         }
     }
 }
 
 /// Where a method names its object as its first parameter: one in which it does not come first.
-fn self_not_first(ask: &Ask<'_>, seen: &mut Seen) {
-    for file in ask.scope.iter().filter(|f| f.language.itself_first) {
+fn self_not_first(query: &Query<'_>, seen: &mut Seen) {
+    for file in query.scope.iter().filter(|f| f.language.itself_first) {
         for function in file.tree.all().filter(|n| n.is(Kind::Func) && n.has(Flag::Method)) {
             let itself = file.language.known().itself.as_deref().unwrap_or("self");
             if function.params().skip(1).any(|p| p.is_called(itself)) {
@@ -482,8 +488,8 @@ fn self_not_first(ask: &Ask<'_>, seen: &mut Seen) {
 
 /// Arguments that bear the names of parameters at other places; parameters in another order than
 /// they are kept in.
-fn orders(ask: &Ask<'_>, seen: &mut Seen) {
-    for file in ask.scope.iter().filter(|f| f.language.is_code()) {
+fn orders(query: &Query<'_>, seen: &mut Seen) {
+    for file in query.scope.iter().filter(|f| f.language.is_code()) {
         for function in file.tree.all().filter(|n| n.is(Kind::Func)) {
             let params: Vec<&str> = function
                 .params()
@@ -501,14 +507,14 @@ fn orders(ask: &Ask<'_>, seen: &mut Seen) {
                 function.text()
             };
             let Some(name) = name else { continue };
-            let calls = calls_of(ask, name, constructs, function);
-            let relevance = ask
+            let calls = calls_of(query, name, constructs, function);
+            let relevance = query
                 .relevance(file, function.line())
-                .max(calls.iter().map(|(f, c)| ask.relevance(f, c.line())).fold(0.0, f32::max));
+                .max(calls.iter().map(|(f, c)| query.relevance(f, c.line())).fold(0.0, f32::max));
             let on_way =
-                ask.steps.iter().any(|s| {
+                query.steps.iter().any(|s| {
                     calls.iter().any(|(f, c)| f.path == s.file.path && c.line() == s.line)
-                }) || ask.steps.iter().any(|s| s.function == Some(function));
+                }) || query.steps.iter().any(|s| s.function == Some(function));
             let boost = if on_way { 0.3 } else { 0.26 * relevance };
             // The order in which a constructor keeps what it takes.
             let kept: Vec<&str> =
@@ -521,7 +527,7 @@ fn orders(ask: &Ask<'_>, seen: &mut Seen) {
                 let Some((a, b)) = crossed(&handed, &params) else { continue };
                 let reason = |what: &str| {
                     format!(
-                        "{what}: {} and {} stand the other way round than in the {}",
+                        "{what}: {} and {} occurrence the other way round than in the {}",
                         params[a],
                         params[b],
                         if swapped_def { "calls" } else { "definition" }
@@ -551,7 +557,7 @@ fn orders(ask: &Ask<'_>, seen: &mut Seen) {
                         (0, 0),
                         |(u, o), first| if first == (a < b) { (u + 1, o) } else { (u, o + 1) },
                     );
-                let on_report = ask.path() == Some(&f.path) && call.line() == ask.line;
+                let on_report = query.path() == Some(&f.path) && call.line() == query.line;
                 let def_is_odd = other > usual || usual == other && !on_report && calls.len() == 1;
                 if swapped_def || others > 0 || def_is_odd {
                     let suspect = seen.suspect(
@@ -577,16 +583,16 @@ fn orders(ask: &Ask<'_>, seen: &mut Seen) {
                 })
             {
                 let about = params.iter().any(|p| {
-                    ask.asked.as_deref() == Some(p)
-                        || ask.subject_names().contains(p)
-                        || ask.says(p)
+                    query.asked.as_deref() == Some(p)
+                        || query.subject_names().contains(p)
+                        || query.says(p)
                 });
                 let suspect = seen.suspect(
                     &file.path,
                     function.line(),
                     if about { 0.45 } else { 0.22 } + boost,
                     format!(
-                        "the parameters {} stand in another order than they are kept in",
+                        "the parameters {} occurrence in another order than they are kept in",
                         params.join(", ")
                     ),
                 );
@@ -601,14 +607,15 @@ fn orders(ask: &Ask<'_>, seen: &mut Seen) {
 }
 
 fn calls_of<'a>(
-    ask: &Ask<'a>,
+    query: &Query<'a>,
     name: &str,
     constructs: bool,
     function: At<'_>,
 ) -> Vec<(&'a FileFacts, At<'a>)> {
     let owner = function.part(Kind::Owner).and_then(At::last_name);
-    ask.words
-        .stands(name)
+    query
+        .symbols
+        .occurrences(name)
         .iter()
         .filter_map(|s| Some((s.file, s.node?)))
         .filter_map(|(f, n)| match n.kind() {

@@ -5,7 +5,7 @@ use std::sync::Arc;
 
 /// One place that the value may have come through.
 #[derive(Debug, Clone, Copy)]
-pub struct Mark<'a> {
+pub struct SliceNode<'a> {
     /// Its file.
     pub file: &'a FileFacts,
     /// The node, in code.
@@ -16,7 +16,7 @@ pub struct Mark<'a> {
     pub weight: f32,
 }
 
-impl<'a> Mark<'a> {
+impl<'a> SliceNode<'a> {
     /// Line, from 1.
     pub fn line(&self) -> u32 {
         self.line

@@ -2,14 +2,14 @@
 //! which other is near it.
 
 use izba_model::code::{
-    At, Datum, FileFacts, How, Index, Kind, Role, Slip, letters_of, may_slip, slip,
+    At, Datum, FileFacts, How, Index, Kind, NameEdit, Role, letters_of, may_be_edit, name_edit,
 };
 use std::cell::OnceCell;
 use std::collections::HashMap;
 
 /// One occurrence of a word.
 #[derive(Debug, Clone, Copy)]
-pub struct Stand<'a> {
+pub struct Occurrence<'a> {
     /// Its file.
     pub file: &'a FileFacts,
     /// Its line, from 1.
@@ -41,7 +41,7 @@ pub enum As {
 ///
 /// Of a large project only few words are ever asked for: where one stands is looked up then.
 #[derive(Default)]
-pub struct Words<'a> {
+pub struct SymbolIndex<'a> {
     all: HashMap<&'a str, Word<'a>>,
     /// All of them in order, so that the same project gives the same answer each time.
     order: Vec<&'a str>,
@@ -50,7 +50,7 @@ pub struct Words<'a> {
 #[derive(Default)]
 struct Word<'a> {
     homes: Vec<Home<'a>>,
-    stands: OnceCell<Vec<Stand<'a>>>,
+    occurrences: OnceCell<Vec<Occurrence<'a>>>,
 }
 
 #[derive(Clone, Copy)]
@@ -61,16 +61,17 @@ enum Home<'a> {
 }
 
 impl<'a> Word<'a> {
-    fn stands(&self, word: &str) -> &[Stand<'a>] {
-        self.stands.get_or_init(|| self.homes.iter().flat_map(|h| h.stands(word)).collect())
+    fn occurrences(&self, word: &str) -> &[Occurrence<'a>] {
+        self.occurrences
+            .get_or_init(|| self.homes.iter().flat_map(|h| h.occurrences(word)).collect())
     }
 }
 
 impl<'a> Home<'a> {
-    fn stands(self, word: &str) -> Vec<Stand<'a>> {
+    fn occurrences(self, word: &str) -> Vec<Occurrence<'a>> {
         match self {
             Home::Code(file) => {
-                let stand = |node: At<'a>| {
+                let occurrence = |node: At<'a>| {
                     let as_what = match node.kind() {
                         Kind::Str if !is_name(word) => return None,
                         Kind::Str => As::Text,
@@ -81,17 +82,17 @@ impl<'a> Home<'a> {
                         | Kind::Nil
                         | Kind::Other
                         | Kind::Import => return None,
-                        _ => node.makes().map_or(As::Used, As::Made),
+                        _ => node.defines().map_or(As::Used, As::Made),
                     };
-                    Some(Stand { file, line: node.line(), as_what, node: Some(node) })
+                    Some(Occurrence { file, line: node.line(), as_what, node: Some(node) })
                 };
-                file.tree.named(word).filter_map(stand).collect()
+                file.tree.named(word).filter_map(occurrence).collect()
             }
             Home::Data(file, datum) => {
                 let as_what = if datum.role == Role::Key { As::DataKey } else { As::DataValue };
-                vec![Stand { file, line: datum.line, as_what, node: None }]
+                vec![Occurrence { file, line: datum.line, as_what, node: None }]
             }
-            Home::Name(file) => vec![Stand { file, line: 0, as_what: As::File, node: None }],
+            Home::Name(file) => vec![Occurrence { file, line: 0, as_what: As::File, node: None }],
         }
     }
 }
@@ -135,9 +136,9 @@ pub fn is_name(text: &str) -> bool {
         && text.chars().any(char::is_alphabetic)
 }
 
-impl<'a> Words<'a> {
+impl<'a> SymbolIndex<'a> {
     /// The words of these files, and the names of all files.
-    pub fn of(files: &[&'a FileFacts], index: &'a Index) -> Words<'a> {
+    pub fn of(files: &[&'a FileFacts], index: &'a Index) -> SymbolIndex<'a> {
         let mut all: HashMap<&'a str, Word<'a>> = HashMap::new();
         for file in files {
             for word in file.tree.words() {
@@ -156,47 +157,47 @@ impl<'a> Words<'a> {
         }
         let mut order: Vec<&'a str> = all.keys().copied().collect();
         order.sort_unstable();
-        Words { all, order }
+        SymbolIndex { all, order }
     }
 
     /// Where a word stands.
-    pub fn stands(&self, word: &str) -> &[Stand<'a>] {
-        self.all.get(word).map_or(&[], |w| w.stands(word))
+    pub fn occurrences(&self, word: &str) -> &[Occurrence<'a>] {
+        self.all.get(word).map_or(&[], |w| w.occurrences(word))
     }
 
     /// How often a word stands in code and data; the names of files do not count.
     pub fn count(&self, word: &str) -> usize {
-        self.stands(word).iter().filter(|s| s.as_what != As::File).count()
+        self.occurrences(word).iter().filter(|s| s.as_what != As::File).count()
     }
 
     /// Whether anything in code makes a word: a function, type, variable, field, key.
     pub fn is_made(&self, word: &str) -> bool {
-        self.stands(word).iter().any(|s| matches!(s.as_what, As::Made(_)))
+        self.occurrences(word).iter().any(|s| matches!(s.as_what, As::Made(_)))
     }
 
     /// All words, in order.
-    pub fn iter(&self) -> impl Iterator<Item = (&'a str, &[Stand<'a>])> {
+    pub fn iter(&self) -> impl Iterator<Item = (&'a str, &[Occurrence<'a>])> {
         self.order
             .iter()
-            .map(|word| (*word, self.stands(word)))
-            .filter(|(_, stands)| !stands.is_empty())
+            .map(|word| (*word, self.occurrences(word)))
+            .filter(|(_, occurrences)| !occurrences.is_empty())
     }
 
     /// The words nearest to this one that fit, best first.
     pub fn near(
         &self,
         word: &str,
-        fits: impl Fn(&str, &[Stand<'a>]) -> bool,
-    ) -> Vec<(&'a str, Slip)> {
+        fits: impl Fn(&str, &[Occurrence<'a>]) -> bool,
+    ) -> Vec<(&'a str, NameEdit)> {
         let letters = letters_of(word);
         let may = |other: &str| {
-            other.len().abs_diff(word.len()) <= 6 && may_slip(letters, letters_of(other))
+            other.len().abs_diff(word.len()) <= 6 && may_be_edit(letters, letters_of(other))
         };
-        let mut found: Vec<(&'a str, Slip)> = Vec::new();
+        let mut found: Vec<(&'a str, NameEdit)> = Vec::new();
         for other in self.order.iter().filter(|other| may(other) && !BEGINNINGS.contains(other)) {
-            let Some(slip) = slip(word, other) else { continue };
-            let stands = self.stands(other);
-            if !stands.is_empty() && fits(other, stands) {
+            let Some(slip) = name_edit(word, other) else { continue };
+            let occurrences = self.occurrences(other);
+            if !occurrences.is_empty() && fits(other, occurrences) {
                 found.push((other, slip));
             }
         }

@@ -1,18 +1,18 @@
-//! taken: what was emptied, removed or set to nothing before it was needed.
+//! removed: what was emptied, removed or set to nothing before it was needed.
 
-use super::ask::Ask;
 use super::check::{Check, Seen};
+use super::query::Query;
 use izba_model::Family;
 use izba_model::claim::{Evidence, Verdict};
 use izba_model::code::{At, FileFacts, Flag, Kind};
 
 /// The check.
 pub static CHECK: Check = Check {
-    id: "taken",
-    applies: |ask| {
-        ask.file.is_some()
+    id: "removed",
+    applies: |query| {
+        query.file.is_some()
             && matches!(
-                ask.family(),
+                query.family(),
                 Family::NameNotThere
                     | Family::ValueNotThere
                     | Family::OutOfRange
@@ -24,15 +24,15 @@ pub static CHECK: Check = Check {
     look,
 };
 
-fn look(ask: &Ask<'_>, seen: &mut Seen) {
-    let gone = taken_away(ask, seen);
-    let names = ask.subject_names().join(", ");
+fn look(query: &Query<'_>, seen: &mut Seen) {
+    let gone = taken_away(query, seen);
+    let names = query.subject_names().join(", ");
     if let (false, Family::ValueNotThere, false, Some(path)) =
-        (gone, ask.family(), names.is_empty(), ask.path())
+        (gone, query.family(), names.is_empty(), query.path())
     {
         let evidence = vec![Evidence {
             file: path.clone(),
-            line: ask.line,
+            line: query.line,
             saw: "no line empties it, removes it or sets it to nothing".into(),
         }];
         seen.reason(Verdict::RuledOut, format!("{names} was taken away again"), evidence);
@@ -69,14 +69,14 @@ pub(super) const REMOVES: &[&str] = &[
 
 /// An object that takes itself away, though others were asked for by the name of its type and are
 /// kept.
-fn destroyed(ask: &Ask<'_>, file: &FileFacts, call: At<'_>, seen: &mut Seen) -> bool {
+fn destroyed(query: &Query<'_>, file: &FileFacts, call: At<'_>, seen: &mut Seen) -> bool {
     let takes = call.child(0).and_then(At::last_name).is_some_and(|name| REMOVES.contains(&name));
     let own = |n: At<'_>| matches!(n.text(), Some("self" | "this"));
     let itself = call.arguments().next().is_some_and(own)
         || call.child(0).and_then(|c| c.child(0)).is_some_and(own);
     let part_of_it =
         call.child(0).and_then(|c| c.child(0)).is_some_and(|owner| owner.is(Kind::Field));
-    if !takes || !itself || part_of_it || ask.path() == Some(&file.path) {
+    if !takes || !itself || part_of_it || query.path() == Some(&file.path) {
         return false;
     }
     // Whoever reads it got it under the name of its type.
@@ -84,7 +84,7 @@ fn destroyed(ask: &Ask<'_>, file: &FileFacts, call: At<'_>, seen: &mut Seen) -> 
         matches!(n.kind(), Kind::Str | Kind::New | Kind::Type)
             && n.text().is_some_and(|t| t.eq_ignore_ascii_case(file.stem()))
     };
-    let Some(kept) = ask.trail.iter().find(|m| m.node.is_some_and(|n| n.whole().any(called)))
+    let Some(kept) = query.slice.iter().find(|m| m.node.is_some_and(|n| n.whole().any(called)))
     else {
         return false;
     };
@@ -92,32 +92,33 @@ fn destroyed(ask: &Ask<'_>, file: &FileFacts, call: At<'_>, seen: &mut Seen) -> 
         format!("{} is taken away here, and {} still keeps it", file.stem(), kept.file.name());
     let suspect = seen.suspect(&file.path, call.line(), 0.74, what);
     suspect.saw(kept.path(), kept.line(), "it is asked for and kept here");
-    if let Some(path) = ask.path() {
-        suspect.saw(path, ask.line, "it is needed here");
+    if let Some(path) = query.path() {
+        suspect.saw(path, query.line, "it is needed here");
     }
     true
 }
 
 /// Lines that empty, remove or set to nothing what the error reads.
-fn taken_away(ask: &Ask<'_>, seen: &mut Seen) -> bool {
+fn taken_away(query: &Query<'_>, seen: &mut Seen) -> bool {
     let mut any = false;
-    let asks_zero = ask.said.to_lowercase().contains("divi")
-        || ask.said.contains("changed size")
-        || ask.family() == Family::OutOfRange;
-    if !(ask.family() == Family::ValueNotThere
+    let asks_zero = query.said.to_lowercase().contains("divi")
+        || query.said.contains("changed size")
+        || query.family() == Family::OutOfRange;
+    if !(query.family() == Family::ValueNotThere
         || asks_zero
-        || ask.said.contains("KeyError")
-        || ask.said.contains("KeyNotFound")
-        || ask.said.contains("not iterable")
-        || ask.said.contains("NoneType")
-        || ask.said.contains("nil value"))
+        || query.said.contains("KeyError")
+        || query.said.contains("KeyNotFound")
+        || query.said.contains("not iterable")
+        || query.said.contains("NoneType")
+        || query.said.contains("nil value"))
     {
         return false;
     }
-    let mut names: Vec<&str> = ask.subject_names();
+    let mut names: Vec<&str> = query.subject_names();
     // The containers that the value was taken out of.
     names.extend(
-        ask.trail
+        query
+            .slice
             .iter()
             .filter(|m| m.weight > 0.4)
             .filter_map(|m| m.node)
@@ -126,11 +127,11 @@ fn taken_away(ask: &Ask<'_>, seen: &mut Seen) -> bool {
     );
     names.sort_unstable();
     names.dedup();
-    for file in ask.scope.iter().filter(|f| f.language.is_code()) {
+    for file in query.scope.iter().filter(|f| f.language.is_code()) {
         for node in file.tree.all() {
             let (name, how, strength) = match node.kind() {
                 Kind::Call => {
-                    any |= destroyed(ask, file, node, seen);
+                    any |= destroyed(query, file, node, seen);
                     let Some(called) = node.child(0).filter(|c| c.is(Kind::Field)) else {
                         continue;
                     };
@@ -178,27 +179,27 @@ fn taken_away(ask: &Ask<'_>, seen: &mut Seen) -> bool {
                 _ => continue,
             };
             let Some(name) = name.filter(|n| names.contains(n)) else { continue };
-            let weight = ask
-                .trail
+            let weight = query
+                .slice
                 .iter()
                 .filter(|m| m.node.is_some_and(|n| n.last_name() == Some(name)))
                 .map(|m| m.weight)
                 .fold(0.3, f32::max);
             // Where it is taken away on the way to the error itself, that says more.
             let near =
-                ask.steps.iter().any(|s| s.function.is_some() && s.function == node.function());
+                query.steps.iter().any(|s| s.function.is_some() && s.function == node.function());
             let confidence = strength
                 + 0.3 * weight
                 + if near { 0.05 } else { 0.0 }
-                + if asks_zero && ask.family() != Family::OutOfRange { 0.12 } else { 0.0 };
+                + if asks_zero && query.family() != Family::OutOfRange { 0.12 } else { 0.0 };
             let suspect = seen.suspect(
                 &file.path,
                 node.line(),
                 confidence,
                 format!("{how} {name} here, and later it is still needed"),
             );
-            if let Some(path) = ask.path() {
-                suspect.saw(path, ask.line, format!("{name} is needed here"));
+            if let Some(path) = query.path() {
+                suspect.saw(path, query.line, format!("{name} is needed here"));
             }
             any = true;
         }
