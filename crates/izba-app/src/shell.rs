@@ -206,7 +206,7 @@ fn run(
             .iter()
             .map(izba_watch::wanted::Wanted::phrase)
             .collect();
-        model.overlay = Some(crate::model::Overlay::Sources(crate::model::Sources::default()));
+        model.overlay = Some(crate::model::Sources::default().into());
     }
     let mut shown_title = String::new();
     // Whether what is shown is old, and whether the user waits to see it.

@@ -10,7 +10,10 @@ pub mod checks;
 pub mod corner;
 pub mod explain;
 pub mod pause;
+mod seen;
 pub mod silence;
 pub mod suspect;
+#[cfg(test)]
+mod wording;
 
-pub use explain::{Explanation, Part, Sentence, Tone};
+pub use explain::Explanation;

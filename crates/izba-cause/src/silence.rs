@@ -1,9 +1,35 @@
 //! Nothing happens, and nothing is told: a list of what may be the reason, each step looked into as
 //! far as the code tells.
 
+use crate::seen::{MADE_HERE, STANDS_HERE};
 use crate::suspect::{As, Occurrence, SymbolIndex};
-use izba_model::claim::{Evidence, Reason, Verdict};
+use izba_model::claim::{About, Claim, Evidence, Reason, Saying, Verdict};
 use izba_model::code::{How, Index, Kind, NameEdit, Role};
+use izba_model::{say, sayings};
+
+sayings! {
+    "silence", Any, "../words/silence.toml";
+    NEAR_IT = "near-it",
+    NOT_THERE = "not-there",
+    UNREAD = "unread",
+    UNREAD_OUT = "unread-out",
+    PARSES = "parses",
+    NAMES = "names",
+    NEVER_NAMED = "never-named",
+    NEVER_LOADED = "never-loaded",
+    NAMED_HERE = "named-here",
+    CALLED_OTHERWISE = "called-otherwise",
+    NOTHING_CALLS_OR_HANDS = "nothing-calls-or-hands",
+    NOTHING_CALLS = "nothing-calls",
+    MISSPELT_IN = "misspelt-in",
+    LEADS_NOWHERE = "leads-nowhere",
+    SET_FALSE = "set-false",
+    IS_FALSE = "is-false",
+    SWITCHED_OFF = "switched-off",
+    HIDDEN = "hidden",
+    INVISIBLE = "invisible",
+    CONDITION = "condition",
+}
 
 /// What says of an object whether it is shown or does anything.
 const SWITCHES: &[&str] = &["visible", "shown", "enabled", "active", "alive"];
@@ -32,8 +58,8 @@ pub fn look(name: &str, index: &Index) -> Vec<Reason> {
     let bare = name.rsplit('/').next().unwrap_or(name);
     let bare = bare.split_once('.').map_or(bare, |(stem, _)| stem);
     let mut steps: Vec<Reason> = Vec::new();
-    let mut say = |verdict: Verdict, text: String, evidence: Vec<Evidence>| {
-        steps.push(Reason { text, verdict, evidence, check: "silence" })
+    let mut say = |verdict: Verdict, says: Saying, evidence: Vec<Evidence>| {
+        steps.push(Reason { claim: Claim { says, evidence }, verdict })
     };
     let homes: Vec<_> = files
         .iter()
@@ -58,11 +84,11 @@ pub fn look(name: &str, index: &Index) -> Vec<Reason> {
                 words.occurrences(w).first().map(|s| Evidence {
                     file: s.file.path.clone(),
                     line: s.line,
-                    saw: format!("{w} is near it"),
+                    saw: say!(NEAR_IT, name = w),
                 })
             })
             .collect();
-        say(Verdict::Likely, format!("nothing in the project is called {bare}"), evidence);
+        say(Verdict::Likely, say!(NOT_THERE, name = bare), evidence);
         return steps;
     }
     // Is the script read at all?
@@ -70,7 +96,7 @@ pub fn look(name: &str, index: &Index) -> Vec<Reason> {
         match home.faults.first() {
             Some(fault) => say(
                 Verdict::Likely,
-                format!("{} cannot be read, so none of it runs", home.name()),
+                say!(UNREAD, file = home.name()),
                 vec![Evidence {
                     file: home.path.clone(),
                     line: fault.line,
@@ -79,12 +105,8 @@ pub fn look(name: &str, index: &Index) -> Vec<Reason> {
             ),
             None => say(
                 Verdict::RuledOut,
-                format!("{} cannot be read", home.name()),
-                vec![Evidence {
-                    file: home.path.clone(),
-                    line: 0,
-                    saw: "it parses from end to end".into(),
-                }],
+                say!(UNREAD_OUT, file = home.name()),
+                vec![Evidence { file: home.path.clone(), line: 0, saw: say!(PARSES) }],
             ),
         }
         // Is it loaded by anything?
@@ -115,7 +137,7 @@ pub fn look(name: &str, index: &Index) -> Vec<Reason> {
                     .map(move |line| Evidence {
                         file: path.clone(),
                         line,
-                        saw: format!("names {stem}"),
+                        saw: say!(NAMES, name = stem),
                     })
                     .collect::<Vec<_>>()
             })
@@ -126,16 +148,8 @@ pub fn look(name: &str, index: &Index) -> Vec<Reason> {
         loaded.truncate(3);
         if home.language.is_code() {
             match loaded.is_empty() {
-                true => say(
-                    Verdict::CantTell,
-                    format!(
-                        "nothing in code or data names {}: unless the engine loads it by \
-                            its place, it never runs",
-                        home.name()
-                    ),
-                    Vec::new(),
-                ),
-                false => say(Verdict::RuledOut, format!("{} is never loaded", home.name()), loaded),
+                true => say(Verdict::CantTell, say!(NEVER_NAMED, file = home.name()), Vec::new()),
+                false => say(Verdict::RuledOut, say!(NEVER_LOADED, file = home.name()), loaded),
             }
         }
     }
@@ -148,11 +162,7 @@ pub fn look(name: &str, index: &Index) -> Vec<Reason> {
             .iter()
             .filter(|s| !matches!(s.as_what, As::Made(How::Function) | As::File))
             .take(3)
-            .map(|s| Evidence {
-                file: s.file.path.clone(),
-                line: s.line,
-                saw: "it is named here".into(),
-            })
+            .map(|s| Evidence { file: s.file.path.clone(), line: s.line, saw: say!(NAMED_HERE) })
             .collect();
         if named.is_empty() {
             let near: Vec<_> = words
@@ -169,29 +179,26 @@ pub fn look(name: &str, index: &Index) -> Vec<Reason> {
                     let at = words.occurrences(other)[0];
                     say(
                         Verdict::Likely,
-                        format!("nothing calls {bare}; {other} is asked for, and {}", slip.words()),
+                        say!(CALLED_OTHERWISE, name = bare, other, edit = slip.says()),
                         vec![Evidence {
                             file: at.file.path.clone(),
                             line: at.line,
-                            saw: format!("{other} occurrences here"),
+                            saw: say!(STANDS_HERE, name = other),
                         }],
                     );
                 }
                 None => say(
                     Verdict::Likely,
-                    format!(
-                        "nothing in code or data calls {bare} or hands it on; only an \
-                            engine that looks for this very name could"
-                    ),
+                    say!(NOTHING_CALLS_OR_HANDS, name = bare),
                     vec![Evidence {
                         file: occurrence.file.path.clone(),
                         line: occurrence.line,
-                        saw: format!("{bare} is made here"),
+                        saw: say!(MADE_HERE, name = bare),
                     }],
                 ),
             }
         } else {
-            say(Verdict::RuledOut, format!("nothing calls {bare}"), named);
+            say(Verdict::RuledOut, say!(NOTHING_CALLS, name = bare), named);
         }
     }
     // Does a slip of a name on assignment make a new variable?
@@ -199,33 +206,28 @@ pub fn look(name: &str, index: &Index) -> Vec<Reason> {
         let slips: Vec<Evidence> = crate::checks::all(index)
             .into_iter()
             .filter(|r| {
-                matches!(r.check, "names" | "wiring" | "resources")
-                    && (r.file == home.path || r.text.contains(bare))
+                r.claim.about() == About::Name && (r.file == home.path || r.claim.says.names(bare))
             })
-            .map(|r| Evidence { file: r.file.clone(), line: r.line, saw: r.text.clone() })
+            .map(|r| Evidence { file: r.file.clone(), line: r.line, saw: r.claim.says.clone() })
             .take(4)
             .collect();
         match slips.is_empty() {
-            true => {
-                say(Verdict::RuledOut, format!("a name is misspelt in {}", home.name()), Vec::new())
-            }
-            false => say(
-                Verdict::Likely,
-                format!("a name in or around {} leads nowhere", home.name()),
-                slips,
-            ),
+            true => say(Verdict::RuledOut, say!(MISSPELT_IN, file = home.name()), Vec::new()),
+            false => say(Verdict::Likely, say!(LEADS_NOWHERE, file = home.name()), slips),
         }
     }
     // Is it hidden, as far as data tells?
     let before: Vec<Evidence> = crate::checks::all(index)
         .into_iter()
-        .filter(|r| r.check == "hidden")
+        .filter(|r| r.claim.about() == About::Hidden)
         .filter_map(|r| {
-            let named = |e: &&Evidence| {
-                e.saw.split(' ').next().is_some_and(|n| n.eq_ignore_ascii_case(bare))
-            };
-            r.evidence.iter().find(named).map(|e| {
-                [Evidence { file: r.file.clone(), line: r.line, saw: r.text.clone() }, e.clone()]
+            let named =
+                |e: &&Evidence| e.saw.subject().is_some_and(|n| n.eq_ignore_ascii_case(bare));
+            r.claim.evidence.iter().find(named).map(|e| {
+                [
+                    Evidence { file: r.file.clone(), line: r.line, saw: r.claim.says.clone() },
+                    e.clone(),
+                ]
             })
         })
         .flatten()
@@ -242,7 +244,7 @@ pub fn look(name: &str, index: &Index) -> Vec<Reason> {
         nodes.map(|n| Evidence {
             file: h.path.clone(),
             line: n.line(),
-            saw: format!("{} is set to false here", n.text().unwrap_or_default()),
+            saw: say!(SET_FALSE, name = n.text().unwrap_or_default()),
         })
     });
     let placed = files.iter().flat_map(|f| {
@@ -258,35 +260,17 @@ pub fn look(name: &str, index: &Index) -> Vec<Reason> {
         named.map(|d| Evidence {
             file: f.path.clone(),
             line: d.line,
-            saw: format!("{} is false here", d.path.rsplit('/').next().unwrap_or_default()),
+            saw: say!(IS_FALSE, name = d.path.rsplit('/').next().unwrap_or_default()),
         })
     });
     let switched: Vec<Evidence> = placed.chain(switched).take(4).collect();
     if !switched.is_empty() {
-        say(
-            Verdict::Likely,
-            format!("{bare} is switched off; look whether anything switches it on again"),
-            switched,
-        );
+        say(Verdict::Likely, say!(SWITCHED_OFF, name = bare), switched);
     }
     if !before.is_empty() {
-        say(
-            Verdict::Likely,
-            format!("{bare} is hidden: something opaque occurrences before it"),
-            before,
-        );
+        say(Verdict::Likely, say!(HIDDEN, name = bare), before);
     }
-    say(
-        Verdict::CantTell,
-        "it is there and hidden: switched invisible, or outside the picture. That shows only \
-        while it runs"
-            .into(),
-        Vec::new(),
-    );
-    say(
-        Verdict::CantTell,
-        "the condition that leads to it is never true. Print its values, or pause there".into(),
-        Vec::new(),
-    );
+    say(Verdict::CantTell, say!(INVISIBLE), Vec::new());
+    say(Verdict::CantTell, say!(CONDITION), Vec::new());
     steps
 }

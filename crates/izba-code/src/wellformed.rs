@@ -1,8 +1,34 @@
 //! Whether a data file is what its format wants: asked of the standard reader of each format, told
 //! with the line to mend.
 
+use izba_model::claim::Saying;
 use izba_model::code::{Language, SyntaxFault};
 use izba_model::dialect::Form;
+use izba_model::{say, sayings};
+
+sayings! {
+    "wellformed", Syntax, "../words/wellformed.toml";
+    COMMA = "comma",
+    COMMA_TOO_MANY = "comma-too-many",
+    NEVER_CLOSED = "never-closed",
+    NAME_QUOTES = "name-quotes",
+    VALUE = "value",
+    ELEMENT_OPEN = "element-open",
+    ROOT_OPEN = "root-open",
+    AMPERSAND = "ampersand",
+    TWICE_IN_ELEMENT = "twice-in-element",
+    ATTRIBUTE_QUOTES = "attribute-quotes",
+    LESS_IN_ATTRIBUTE = "less-in-attribute",
+    ENDS_IN_ELEMENT = "ends-in-element",
+    NO_XML = "no-xml",
+    TWICE = "twice",
+    QUOTE_CLOSING = "quote-closing",
+    BRACKET_CLOSING = "bracket-closing",
+    EQUALS_AND_VALUE = "equals-and-value",
+    TAB = "tab",
+    COLON_AND_SPACE = "colon-and-space",
+    NOT_AS_DEEP = "not-as-deep",
+}
 
 /// The first thing that is not as the format wants it; empty for formats without rules, and for
 /// empty files.
@@ -22,7 +48,7 @@ pub fn faults(path: &str, language: Language, text: &str) -> Vec<SyntaxFault> {
     fault.into_iter().collect()
 }
 
-fn fault(text: &str, line: u32, noticed: u32, what: String) -> SyntaxFault {
+fn fault(text: &str, line: u32, noticed: u32, what: Saying) -> SyntaxFault {
     let lines = text.lines().count().max(1) as u32;
     let (line, noticed) = (line.clamp(1, lines), noticed.clamp(1, lines));
     let at = text.split_inclusive('\n').take(line as usize - 1).map(str::len).sum();
@@ -51,16 +77,16 @@ fn json(text: &str) -> Option<SyntaxFault> {
     let above = above || told.contains("trailing comma");
     let shown = if above && begins && line > 1 { line - 1 } else { line };
     let what = match told {
-        t if t.contains("expected `,`") => "a comma is missing here".to_owned(),
+        t if t.contains("expected `,`") => say!(COMMA),
         t if t.contains("trailing comma") => {
-            "there is a comma too many before the closing bracket".to_owned()
+            say!(COMMA_TOO_MANY)
         }
-        t if t.contains("EOF") => "something that was opened is never closed".to_owned(),
+        t if t.contains("EOF") => say!(NEVER_CLOSED),
         t if t.contains("key must be a string") => {
-            "a name has to stand in double quotes".to_owned()
+            say!(NAME_QUOTES)
         }
-        t if t.contains("expected value") => "a value is missing here, or has no quotes".to_owned(),
-        t => t.to_owned(),
+        t if t.contains("expected value") => say!(VALUE),
+        t => Saying::quote(t),
     };
     Some(fault(text, shown, line, what))
 }
@@ -84,28 +110,19 @@ fn xml(text: &str) -> Option<SyntaxFault> {
     let (shown, what) = match &error {
         Error::UnexpectedCloseTag(expected, actual, _) => {
             let from = opened(expected).unwrap_or(line);
-            (from, format!("<{expected}> is opened here and not closed before </{actual}>"))
+            (from, say!(ELEMENT_OPEN, name = expected, other = actual))
         }
-        Error::UnclosedRootNode => (1, "the first element is never closed".to_owned()),
+        Error::UnclosedRootNode => (1, say!(ROOT_OPEN)),
         Error::UnexpectedEntityCloseTag(_)
         | Error::UnknownEntityReference(..)
-        | Error::MalformedEntityReference(_) => {
-            (line, "an & has to be written &amp; here".to_owned())
-        }
-        Error::DuplicatedAttribute(name, _) => {
-            (line, format!("{name} stands twice in one element"))
-        }
+        | Error::MalformedEntityReference(_) => (line, say!(AMPERSAND)),
+        Error::DuplicatedAttribute(name, _) => (line, say!(TWICE_IN_ELEMENT, name)),
         Error::InvalidChar2(expected, ..) if *expected == "a quote" => {
-            (line, "the value of an attribute has to stand in quotes".to_owned())
+            (line, say!(ATTRIBUTE_QUOTES))
         }
-        Error::InvalidAttributeValue(_) => (
-            line,
-            "a < stands in the value of an attribute: is its closing quote missing?".to_owned(),
-        ),
-        Error::UnexpectedEndOfStream => {
-            (line, "the file ends in the middle of an element".to_owned())
-        }
-        _ => (line, "the element is not written as XML wants it".to_owned()),
+        Error::InvalidAttributeValue(_) => (line, say!(LESS_IN_ATTRIBUTE)),
+        Error::UnexpectedEndOfStream => (line, say!(ENDS_IN_ELEMENT)),
+        _ => (line, say!(NO_XML)),
     };
     Some(fault(text, shown, line, what))
 }
@@ -118,17 +135,17 @@ fn toml(text: &str) -> Option<SyntaxFault> {
     });
     let told = error.message().lines().next().unwrap_or_default();
     let what = match told {
-        t if t.contains("duplicate key") => "this name stands twice".to_owned(),
+        t if t.contains("duplicate key") => say!(TWICE),
         t if t.contains("string") && t.contains("invalid") || t.contains("quote") => {
-            "the closing quotation mark is missing".to_owned()
+            say!(QUOTE_CLOSING)
         }
         t if t.contains("unclosed") || t.contains("expected `]`") => {
-            "the closing bracket is missing".to_owned()
+            say!(BRACKET_CLOSING)
         }
         t if t.contains("expected `=`") || t.contains("key with no value") => {
-            "a name has to be followed by = and a value".to_owned()
+            say!(EQUALS_AND_VALUE)
         }
-        t => t.to_owned(),
+        t => Saying::quote(t),
     };
     Some(fault(text, line, line, what))
 }
@@ -141,23 +158,17 @@ fn yaml(text: &str) -> Option<SyntaxFault> {
         .enumerate()
         .find(|(_, l)| l.trim_start_matches(' ').starts_with('\t') && !l.trim().is_empty());
     let (line, what) = match (tab, error.info()) {
-        (Some((at, _)), _) => {
-            (at as u32 + 1, "lines are set in with spaces here, never with a tab".to_owned())
-        }
-        (None, t) if t.contains("simple key") || t.contains("':'") => {
-            (line, "a name has to be followed by : and a space".to_owned())
-        }
+        (Some((at, _)), _) => (at as u32 + 1, say!(TAB)),
+        (None, t) if t.contains("simple key") || t.contains("':'") => (line, say!(COLON_AND_SPACE)),
         (None, t)
             if t.contains("indent")
                 || t.contains("did not find expected")
                 || t.contains("block") =>
         {
-            (line, "this line is not set in as deep as its neighbours".to_owned())
+            (line, say!(NOT_AS_DEEP))
         }
-        (None, t) if t.contains("quoted") || t.contains("scalar") => {
-            (line, "the closing quotation mark is missing".to_owned())
-        }
-        (None, t) => (line, t.to_owned()),
+        (None, t) if t.contains("quoted") || t.contains("scalar") => (line, say!(QUOTE_CLOSING)),
+        (None, t) => (line, Saying::quote(t)),
     };
     Some(fault(text, line, line, what))
 }

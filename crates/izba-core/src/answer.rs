@@ -296,7 +296,7 @@ fn tell_suspects(out: &mut String, found: &Findings, entry: &Entry) {
     let here = |s: &Suspect| {
         entry.place.as_ref().is_some_and(|p| p.file == s.file && p.line == Some(s.line))
     };
-    let told: Vec<&Suspect> = worth.filter(|s| s.check != "reported").collect();
+    let told: Vec<&Suspect> = worth.filter(|s| !s.is_reported()).collect();
     for (at, suspect) in told.iter().enumerate() {
         let head = match (at, suspect.confidence >= izba_model::claim::LIKELY) {
             (0, true) => "Likely:",
@@ -309,7 +309,7 @@ fn tell_suspects(out: &mut String, found: &Findings, entry: &Entry) {
             out,
             "{:19}{head} {}",
             "",
-            SafeText::new(&format!("{place}{}", suspect.reason))
+            SafeText::new(&format!("{place}{}", suspect.reason()))
         );
     }
     if let Some(other) = found.alike.first().filter(|_| !told.is_empty()) {

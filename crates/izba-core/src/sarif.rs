@@ -85,7 +85,7 @@ fn result(group: &GroupView, rules: &[Family], choice: &Choice<'_>) -> Value {
     let related: Vec<Value> = found
         .suspects
         .iter()
-        .filter(|s| s.check != "reported")
+        .filter(|s| !s.is_reported())
         .enumerate()
         .map(|(at, s)| suspect(at, s))
         .collect();
@@ -101,12 +101,7 @@ fn result(group: &GroupView, rules: &[Family], choice: &Choice<'_>) -> Value {
             json!([{"kind": "external", "justification": "set aside by the user"}]);
     }
     let told = |verdict: Verdict| {
-        found
-            .reasons
-            .iter()
-            .filter(|r| r.verdict == verdict)
-            .map(|r| r.text.clone())
-            .collect::<Vec<_>>()
+        found.reasons.iter().filter(|r| r.verdict == verdict).map(|r| r.text()).collect::<Vec<_>>()
     };
     result["properties"] = json!({"likely": told(Verdict::Likely), "cannotTell": told(Verdict::CantTell), "ruledOut": told(Verdict::RuledOut)});
     result
@@ -144,7 +139,7 @@ fn suspect(at: usize, suspect: &Suspect) -> Value {
     if suspect.line > 0 && suspect.to_line > suspect.line {
         physical["region"]["endLine"] = suspect.to_line.into();
     }
-    json!({"id": at, "physicalLocation": physical, "message": {"text": sentence(&suspect.reason)}, "properties": {"confidence": suspect.confidence}})
+    json!({"id": at, "physicalLocation": physical, "message": {"text": sentence(&suspect.reason())}, "properties": {"confidence": suspect.confidence}})
 }
 
 fn frame(frame: &StackFrame) -> Value {

@@ -49,15 +49,15 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
         let steps = izba_cause::silence::look(name, guilty.repaired());
         let mut out = format!("Nothing happens with {}:\n\n", SafeText::new(name));
         for step in &steps {
-            let _ = writeln!(out, "{:<11} {}", step.verdict.word(), SafeText::new(&step.text));
-            for seen in &step.evidence {
+            let _ = writeln!(out, "{:<11} {}", step.verdict.word(), SafeText::new(&step.text()));
+            for seen in &step.claim.evidence {
                 let line = if seen.line == 0 { String::new() } else { format!(":{}", seen.line) };
                 let _ = writeln!(
                     out,
                     "{:<11}   {}{line}  {}",
                     "",
                     SafeText::new(&seen.file),
-                    SafeText::new(&seen.saw)
+                    SafeText::new(&seen.saw.to_string())
                 );
             }
         }
@@ -90,15 +90,15 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
             let read = counted(guilty.index().files().len() as u64, "file", "files");
             let mut under = "";
             for remark in &told {
-                if remark.check != under {
-                    let count = told.iter().filter(|r| r.check == remark.check).count();
+                if remark.check() != under {
+                    let count = told.iter().filter(|r| r.check() == remark.check()).count();
                     let _ = writeln!(
                         out,
                         "{}{}  {count}",
                         if under.is_empty() { "" } else { "\n" },
-                        title_of(remark.check)
+                        title_of(remark.check())
                     );
-                    under = remark.check;
+                    under = remark.check();
                 }
                 let line =
                     if remark.line == 0 { String::new() } else { format!(":{}", remark.line) };
@@ -106,16 +106,16 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
                     out,
                     "  {}{line}  {}",
                     SafeText::new(&remark.file),
-                    SafeText::new(&remark.text)
+                    SafeText::new(&remark.text())
                 );
-                for seen in remark.evidence.iter().take(4) {
+                for seen in remark.claim.evidence.iter().take(4) {
                     let line =
                         if seen.line == 0 { String::new() } else { format!(":{}", seen.line) };
                     let _ = writeln!(
                         out,
                         "      {}{line}  {}",
                         SafeText::new(&seen.file),
-                        SafeText::new(&seen.saw)
+                        SafeText::new(&seen.saw.to_string())
                     );
                 }
             }

@@ -1,5 +1,6 @@
 //! The state of the screen: plain values that only `update` changes.
 
+mod overlay;
 mod pause;
 mod room;
 
@@ -15,58 +16,12 @@ use izba_model::claim::{LIKELY, Suspect};
 use izba_model::{Place, StackFrame};
 use izba_store::KeptNote;
 use izba_watch::{LineRow, Published};
+pub use overlay::*;
 pub use pause::{BreakSheet, PausePane, PauseState, TableState};
 use ratatui::layout::Rect;
-use ratatui_textarea::TextArea;
 pub use room::{Question, Room};
 use std::sync::Arc;
 use tui_input::Input;
-
-/// What lies over the room.
-#[derive(Debug, Clone)]
-pub enum Overlay {
-    /// Help for the room, scrolled by so many rows.
-    Help(usize),
-    /// What the words of the chosen error mean, scrolled by so many rows.
-    Words(usize),
-    /// All commands; what was typed and which of those that fit is chosen.
-    Palette(Input, usize),
-    /// An answer for the program.
-    Reply(Input),
-    /// The number of a line to go to.
-    GoTo(Input),
-    /// Leaving while a program runs?
-    AskQuit,
-    /// What is watched, or could be.
-    Sources(Sources),
-    /// How a line is read.
-    Teach(Teach),
-    /// Two runs of a source side by side: the source, the earlier run, the later one, rows
-    /// scrolled.
-    Compare(usize, u32, u32, usize),
-    /// A name for the filter.
-    NameFilter(Input),
-    /// A breakpoint, as it shall be.
-    Break(BreakSheet),
-    /// A request for help: whether as plain text, and rows scrolled.
-    Tell(Arc<izba_watch::request::Telling>, bool, usize),
-    /// A note that is being written.
-    Note(Box<NoteSheet>),
-    /// What shall be drawn, and how.
-    Draw(DrawSheet),
-    /// Prints that stand in the source: the chosen row.
-    Prints(usize),
-    /// What is packed with a request for help.
-    Pack(PackSheet),
-    /// Paths that were printed on purpose: the chosen row.
-    Paths(usize),
-    /// What is left of the error that is cornered, scrolled by so many rows.
-    Corner(usize),
-    /// An expression to be watched.
-    Watch(Input),
-    /// A new value: its owner's reference, its name, what is typed.
-    SetValue(i64, String, Input),
-}
 
 /// The filter phrase, one for all rooms.
 #[derive(Debug, Clone, Default)]
@@ -136,54 +91,6 @@ pub struct NotesState {
     pub typing: bool,
     /// Rows scrolled away in the note.
     pub scroll: usize,
-}
-
-/// A note that is being written.
-#[derive(Debug, Clone)]
-pub struct NoteSheet {
-    /// What it is about.
-    pub head: izba_core::notes::Head,
-    /// The file that it is written over, when it was read from one.
-    pub path: Option<std::path::PathBuf>,
-    /// Its text, with a line of tags above.
-    pub area: TextArea<'static>,
-    /// What it was before.
-    pub before: String,
-}
-
-/// What is packed with a request for help.
-#[derive(Debug, Clone)]
-pub struct PackSheet {
-    /// The error.
-    pub group: GroupId,
-    /// The request.
-    pub telling: Arc<izba_watch::request::Telling>,
-    /// Own files, those on the way to the error first.
-    pub files: Vec<Arc<str>>,
-    /// Which of them go along.
-    pub chosen: std::collections::BTreeSet<usize>,
-    /// The chosen row.
-    pub row: usize,
-    /// What came of it.
-    pub packed: Option<Arc<izba_watch::request::Packed>>,
-}
-
-/// The sheet of drawings.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub struct DrawSheet {
-    /// The chosen drawing, by its place in the registry.
-    pub chosen: usize,
-    /// Dark on white.
-    pub paper: bool,
-}
-
-/// The sheet of sources.
-#[derive(Debug, Clone, Default)]
-pub struct Sources {
-    /// The chosen row: a source, or, while there is none, an offer.
-    pub chosen: usize,
-    /// What is typed to add one more.
-    pub adding: Option<Input>,
 }
 
 /// Room Lines.
@@ -467,7 +374,7 @@ impl Model {
 
     /// The key by which a suspect of a group is ruled out by the user.
     pub fn suspect_key(group: &GroupView, suspect: &Suspect) -> String {
-        format!("suspect {} {} {}", group.identity, suspect.file, suspect.reason)
+        format!("suspect {} {} {}", group.identity, suspect.file, suspect.reason())
     }
 
     /// The key by which a step that led there is ruled out by the user.
@@ -489,7 +396,7 @@ impl Model {
         if listed.first().is_some_and(|s| s.confidence >= LIKELY) {
             listed.retain(|s| s.confidence >= BESIDE_LIKELY);
         }
-        if listed.iter().all(|s| s.check == "reported") {
+        if listed.iter().all(|s| s.is_reported()) {
             listed.clear();
         }
         listed

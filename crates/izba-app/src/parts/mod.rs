@@ -1,5 +1,5 @@
-//! What rooms and sheets are put together from: effects, the editor, the list of groups, typed text, and the
-//! pen that writes into cells.
+//! What rooms and sheets are put together from: effects, the editor, the list of groups, typed
+//! text, and the pen that writes into cells.
 
 pub mod edit;
 pub mod effect;
@@ -7,3 +7,4 @@ pub mod input;
 pub mod list;
 pub mod pen;
 pub mod said;
+pub mod sheet;

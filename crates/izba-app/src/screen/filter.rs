@@ -1,7 +1,7 @@
 //! The filter line, what fits there, and two runs side by side.
 
-use crate::model::{Model, Overlay, Room};
-use crate::parts::pen::{clear, put, put_right, safe, sheet};
+use crate::model::{Model, Room};
+use crate::parts::pen::{clear, put, put_right, safe};
 use crate::theme::{Ground, Ink};
 use izba_model::text::width_cells;
 use izba_model::text::{counted, thousands};
@@ -150,96 +150,5 @@ fn offers(model: &Model, area: Rect, buf: &mut Buffer) {
                 (offer.means, theme.ink(Ink::Smoke)),
             ],
         );
-    }
-}
-
-/// The sheets that belong to filters and runs.
-pub fn sheets(model: &Model, area: Rect, buf: &mut Buffer) {
-    let theme = model.theme;
-    match &model.overlay {
-        Some(Overlay::NameFilter(input)) => {
-            let text = model.filter.phrase.as_ref().map_or("", |p| p.text());
-            let inner =
-                sheet(model, area, 70, 5, "Keep the filter", "Enter keeps it, Esc leaves it", buf);
-            put(buf, inner.x, inner.y, inner.width, &[(&safe(text), theme.ink(Ink::Smoke))]);
-            let name = [
-                ("under the name  ", theme.ink(Ink::Smoke)),
-                (&*safe(input.value()), theme.ink(Ink::Chalk)),
-                ("▏", theme.ink(Ink::Ice)),
-            ];
-            put(buf, inner.x, inner.y + 1, inner.width, &name);
-        }
-        Some(Overlay::Compare(source, earlier, later, scroll)) => {
-            compare(model, (*source, *earlier, *later), *scroll, area, buf)
-        }
-        _ => {}
-    }
-}
-
-fn compare(
-    model: &Model,
-    (source, earlier, later): (usize, u32, u32),
-    scroll: usize,
-    area: Rect,
-    buf: &mut Buffer,
-) {
-    let theme = model.theme;
-    let inner = sheet(
-        model,
-        area,
-        area.width.min(110),
-        area.height.saturating_sub(6),
-        &format!("Run {earlier} and run {later}"),
-        "← → the earlier one, Esc closes",
-        buf,
-    );
-    let snapshot = &model.shown.snapshot;
-    let Some(runs) = snapshot.sources.get(source).map(|s| &s.runs) else { return };
-    let edits: Vec<String> = runs
-        .iter()
-        .filter(|r| r.run > earlier && r.run <= later)
-        .flat_map(|r| r.edits.iter().map(|e| safe(e)))
-        .collect();
-    let mut rows: Vec<Vec<(String, Style)>> = Vec::new();
-    let smoke = theme.ink(Ink::Smoke);
-    rows.push(vec![match edits.is_empty() {
-        true => ("No file of yours was changed between them.".into(), smoke),
-        false => (format!("Changed between them: {}", edits.join(", ")), theme.ink(Ink::Heather)),
-    }]);
-    let groups: Vec<_> =
-        snapshot.groups.iter().filter(|g| g.tellers.contains(&source)).cloned().collect();
-    for part in izba_core::answer::compare(&groups, earlier, later) {
-        rows.push(Vec::new());
-        let ink = match part.state {
-            izba_core::State::Quiet => Ink::Moss,
-            izba_core::State::Still => Ink::Smoke,
-            _ => Ink::Chalk,
-        };
-        rows.push(vec![
-            (format!("{:>9} {:>9}  ", format!("run {earlier}"), format!("run {later}")), smoke),
-            (
-                format!("{} {}", part.groups.len(), part.title),
-                theme.ink(ink).add_modifier(Modifier::BOLD),
-            ),
-        ]);
-        for (group, before, after) in part.groups {
-            let (sign, ink) = crate::parts::said::sign(group.level());
-            let place = group.entry.place.as_ref().map_or(String::new(), |p| {
-                p.line.map_or_else(|| p.file.to_string(), |l| format!("{}:{l}", p.file))
-            });
-            let count = |n: u64| if n == 0 { "·".to_owned() } else { thousands(n) };
-            rows.push(vec![
-                (format!("{:>9} {:>9}  ", count(before), count(after)), smoke),
-                (format!("{sign} "), theme.ink(ink)),
-                (format!("{}  ", safe(&group.explanation.short)), theme.ink(Ink::Chalk)),
-                (safe(&place), theme.ink(Ink::Ice)),
-            ]);
-        }
-    }
-    let room = usize::from(inner.height);
-    let scroll = scroll.min(rows.len().saturating_sub(room));
-    for (at, row) in rows.iter().skip(scroll).take(room).enumerate() {
-        let pieces: Vec<(&str, Style)> = row.iter().map(|(t, s)| (t.as_str(), *s)).collect();
-        put(buf, inner.x, inner.y + at as u16, inner.width, &pieces);
     }
 }

@@ -45,6 +45,5 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
         crate::screen::bar::notice(model, layout.notice, buf);
     }
     crate::screen::bar::footer(model, layout.footer, buf);
-    crate::sheets::overlay::draw(model, area, buf);
-    crate::screen::filter::sheets(model, area, buf);
+    crate::sheets::draw(model, area, buf);
 }

@@ -1,16 +1,37 @@
 //! The sheet on which an error is cornered: how far it is, and what is left.
 
-use crate::model::Model;
+use crate::model::{CornerSheet, Model};
+use crate::parts::effect::Effect;
 use crate::parts::pen::{put, put_right, safe, sheet};
+use crate::parts::sheet::{Sheet, scrolled};
 use crate::theme::{Ground, Ink};
 use izba_model::text::wrap;
-use izba_watch::Corner;
+use izba_watch::{Corner, Order};
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};
 
 /// The width of the sheet.
 const WIDTH: u16 = 116;
+
+impl Sheet for CornerSheet {
+    fn draw(&self, model: &Model, area: Rect, buf: &mut Buffer) {
+        draw(model, self.0, area, buf);
+    }
+
+    fn on_key(self, model: &mut Model, key: &str) -> Vec<Effect> {
+        let group = model.live.corner.as_ref().map(|c| c.group);
+        let order = match (key, group) {
+            ("s", _) => Some(Order::StopCorner),
+            ("w", _) => Some(Order::KeepCorner),
+            ("y", Some(group)) => Some(Order::Corner(group, true)),
+            ("a", Some(group)) => Some(Order::Corner(group, false)),
+            _ => None,
+        };
+        CornerSheet(scrolled(key, self.0, rows(model), 15)).stay(model);
+        order.map(Effect::Order).into_iter().collect()
+    }
+}
 
 type Line = Vec<(String, Style)>;
 
@@ -91,12 +112,11 @@ fn lines(model: &Model, width: usize) -> Vec<Line> {
 }
 
 /// How many rows what is left takes.
-pub fn rows(model: &Model) -> usize {
+fn rows(model: &Model) -> usize {
     lines(model, usize::from(WIDTH - 4)).len()
 }
 
-/// Draws the sheet.
-pub fn draw(model: &Model, scroll: usize, area: Rect, buf: &mut Buffer) {
+fn draw(model: &Model, scroll: usize, area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
     let all = lines(model, usize::from(WIDTH.min(area.width.saturating_sub(2)).saturating_sub(4)));
     let height = (all.len() as u16 + 6).max(12).min(area.height.saturating_sub(4));

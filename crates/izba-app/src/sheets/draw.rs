@@ -1,11 +1,16 @@
 //! The sheet of drawings: which, in which form, on which ground.
 
-use crate::keymap::Action;
 use crate::model::{DrawSheet, Model, Overlay, Room};
 use crate::parts::effect::{Effect, say};
+use crate::parts::pen::{put, sheet};
+use crate::parts::sheet::Sheet;
 use crate::rooms;
+use crate::theme::{Ground, Ink};
 use izba_draw::{Form, Look, Setting, write};
 use izba_watch::drawing::{DRAWINGS, Known, Subject};
+use ratatui::buffer::Buffer;
+use ratatui::layout::Rect;
+use ratatui::style::{Modifier, Style};
 
 /// Opens the sheet on the drawing that fits the room.
 pub(crate) fn open(model: &mut Model) {
@@ -14,35 +19,79 @@ pub(crate) fn open(model: &mut Model) {
     model.overlay = Some(Overlay::Draw(DrawSheet { chosen, paper: false }));
 }
 
-/// A key on the sheet.
-pub(crate) fn on_key(model: &mut Model, mut sheet: DrawSheet, key: &str) -> Vec<Effect> {
-    let form = match key {
-        "Esc" | "q" | "D" => return Vec::new(),
-        "Ctrl+C" => return vec![Effect::Act(Action::Interrupt)],
-        "s" | "Enter" => Some(Form::Svg),
-        "p" => Some(Form::Pdf),
-        "c" => Some(Form::Csv),
-        "j" => Some(Form::Jsonl),
-        _ => None,
-    };
-    match key {
-        "↑" | "k" => sheet.chosen = sheet.chosen.saturating_sub(1),
-        "↓" => sheet.chosen = (sheet.chosen + 1).min(DRAWINGS.len() - 1),
-        "l" => sheet.paper = !sheet.paper,
-        _ => {}
+impl Sheet for DrawSheet {
+    const CLOSED_BY: &'static [&'static str] = &["Esc", "q", "D"];
+
+    fn draw(&self, model: &Model, area: Rect, buf: &mut Buffer) {
+        draw(model, self, area, buf);
     }
-    if let Some(form) = form {
-        let known = &DRAWINGS[sheet.chosen];
-        match drawn(model, known, form, sheet.paper) {
-            Ok(bytes) => {
-                let ending = Form::ALL.iter().find(|(_, f)| *f == form).map_or("svg", |(e, _)| e);
-                return vec![Effect::KeepFile(bytes, known.id, ending)];
-            }
-            Err(sentence) => say(model, sentence),
+
+    fn on_key(mut self, model: &mut Model, key: &str) -> Vec<Effect> {
+        let form = match key {
+            "s" | "Enter" => Some(Form::Svg),
+            "p" => Some(Form::Pdf),
+            "c" => Some(Form::Csv),
+            "j" => Some(Form::Jsonl),
+            _ => None,
+        };
+        match key {
+            "↑" | "k" => self.chosen = self.chosen.saturating_sub(1),
+            "↓" => self.chosen = (self.chosen + 1).min(DRAWINGS.len() - 1),
+            "l" => self.paper = !self.paper,
+            _ => {}
         }
+        if let Some(form) = form {
+            let known = &DRAWINGS[self.chosen];
+            match drawn(model, known, form, self.paper) {
+                Ok(bytes) => {
+                    let ending =
+                        Form::ALL.iter().find(|(_, f)| *f == form).map_or("svg", |(e, _)| e);
+                    return vec![Effect::KeepFile(bytes, known.id, ending)];
+                }
+                Err(sentence) => say(model, sentence),
+            }
+        }
+        self.stay(model)
     }
-    model.overlay = Some(Overlay::Draw(sheet));
-    Vec::new()
+}
+
+fn draw(model: &Model, state: &DrawSheet, area: Rect, buf: &mut Buffer) {
+    let theme = model.theme;
+    let (chalk, smoke, ice) = (theme.ink(Ink::Chalk), theme.ink(Ink::Smoke), theme.ink(Ink::Ice));
+    let inner = sheet(model, area, 92, DRAWINGS.len() as u16 + 8, "Draw", "Esc closes", buf);
+    for (at, known) in DRAWINGS.iter().enumerate() {
+        let y = inner.y + 1 + at as u16;
+        if y >= inner.bottom() {
+            return;
+        }
+        if at == state.chosen {
+            buf.set_style(Rect::new(inner.x, y, inner.width, 1), theme.ground(Ground::Bench));
+        }
+        put(
+            buf,
+            inner.x,
+            y,
+            inner.width,
+            &[(&format!("{:<9}", known.id), ice), (known.says, chalk)],
+        );
+    }
+    let ground =
+        if state.paper { "on white, to be printed" } else { "in the colours of the screen" };
+    put(buf, inner.x, inner.bottom().saturating_sub(2), inner.width, &[(ground, smoke)]);
+    let key = ice.add_modifier(Modifier::BOLD);
+    let keys: &[(&str, Style)] = &[
+        ("s", key),
+        (" SVG   ", smoke),
+        ("p", key),
+        (" PDF   ", smoke),
+        ("c", key),
+        (" its numbers as CSV   ", smoke),
+        ("j", key),
+        (" as JSON lines   ", smoke),
+        ("l", key),
+        (if state.paper { " dark" } else { " light" }, smoke),
+    ];
+    put(buf, inner.x, inner.bottom().saturating_sub(1), inner.width, keys);
 }
 
 fn drawn(model: &Model, known: &Known, form: Form, paper: bool) -> Result<Vec<u8>, String> {

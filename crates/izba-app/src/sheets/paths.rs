@@ -1,8 +1,11 @@
 //! The sheet of paths that were printed on purpose: who calls from where, how often, with the
 //! source of the chosen step.
 
-use crate::model::Model;
+use crate::model::{Model, PathsSheet};
+use crate::parts::effect::Effect;
 use crate::parts::pen::{put, put_right, safe, sheet};
+use crate::parts::sheet::{Sheet, scrolled};
+use crate::rooms::lines::update::{ask_rows, go_to_row};
 use crate::theme::{Ground, Ink};
 use izba_model::Excerpt;
 use izba_model::text::counted;
@@ -14,8 +17,49 @@ use ratatui::style::{Modifier, Style};
 /// Rows of source below the list.
 const SOURCE: u16 = 9;
 
-/// Draws the sheet.
-pub fn draw(model: &Model, chosen: usize, area: Rect, buf: &mut Buffer) {
+impl Sheet for PathsSheet {
+    const CLOSED_BY: &'static [&'static str] = &["Esc", "q", "o"];
+
+    fn draw(&self, model: &Model, area: Rect, buf: &mut Buffer) {
+        draw(model, self.0, area, buf);
+    }
+
+    fn on_key(self, model: &mut Model, key: &str) -> Vec<Effect> {
+        let paths = model.live.paths.clone().unwrap_or_default();
+        let rows = paths.rows();
+        let last = rows.len().saturating_sub(1);
+        let chosen = self.0.min(last);
+        match key {
+            "e" => {
+                let place = rows.get(chosen).and_then(|r| r.step.place());
+                let edit = place.map(|place| {
+                    let line = model.live.snapshot.project.line_today(
+                        &model.live.today,
+                        &place.file,
+                        place.line.unwrap_or(1),
+                    );
+                    Effect::Edit { file: place.file.to_string(), line, column: 1 }
+                });
+                PathsSheet(chosen).stay(model);
+                edit.into_iter().collect()
+            }
+            // To the lines themselves: the newest path of the line that printed it.
+            "Enter" => {
+                let above = &rows[..(chosen + 1).min(rows.len())];
+                match above.iter().rev().find_map(|r| r.printed).map(|p| p.newest) {
+                    Some(row) => {
+                        go_to_row(model, row);
+                        ask_rows(model)
+                    }
+                    None => PathsSheet(chosen).stay(model),
+                }
+            }
+            _ => PathsSheet(scrolled(key, chosen, last, 15)).stay(model),
+        }
+    }
+}
+
+fn draw(model: &Model, chosen: usize, area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
     let (chalk, smoke, ice) = (theme.ink(Ink::Chalk), theme.ink(Ink::Smoke), theme.ink(Ink::Ice));
     let paths = model.live.paths.clone().unwrap_or_default();

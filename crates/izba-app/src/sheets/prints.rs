@@ -1,10 +1,13 @@
 //! The sheet of prints that stand in the source: where, what they say, and which values they told;
 //! those that look forgotten first.
 
-use crate::model::Model;
+use crate::model::{Model, PrintsSheet};
+use crate::parts::effect::{Effect, say};
 use crate::parts::pen::{put, put_right, safe, sheet};
+use crate::parts::sheet::{Sheet, scrolled};
 use crate::theme::{Ground, Ink};
 use izba_core::values::{Print, printed_by};
+use izba_model::claim::About;
 use izba_model::text::counted;
 use izba_model::text::{fit, wrap};
 use ratatui::buffer::Buffer;
@@ -12,7 +15,7 @@ use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};
 
 /// One print.
-pub struct PrintRow<'a> {
+struct PrintRow<'a> {
     /// Where it stands.
     pub print: &'a Print,
     /// The rows of the values it told last.
@@ -22,7 +25,7 @@ pub struct PrintRow<'a> {
 }
 
 /// All prints, those that look forgotten first.
-pub fn rows(model: &Model) -> Vec<PrintRow<'_>> {
+fn rows(model: &Model) -> Vec<PrintRow<'_>> {
     let code = &model.live.code;
     let series = model.live.values.as_ref().map_or(&[][..], |v| v.series.as_slice());
     let told: Vec<Option<&Print>> =
@@ -36,17 +39,50 @@ pub fn rows(model: &Model) -> Vec<PrintRow<'_>> {
             told: (0..series.len())
                 .filter(|n| told[*n].is_some_and(|p| std::ptr::eq(p, print)))
                 .collect(),
-            forgotten: remarks
-                .iter()
-                .any(|r| r.check == "prints" && r.file == print.file && r.line == print.line),
+            forgotten: remarks.iter().any(|r| {
+                r.claim.about() == About::Print && r.file == print.file && r.line == print.line
+            }),
         })
         .collect();
     rows.sort_by_key(|r| !r.forgotten);
     rows
 }
 
-/// Draws the sheet.
-pub fn draw(model: &Model, chosen: usize, area: Rect, buf: &mut Buffer) {
+impl Sheet for PrintsSheet {
+    const CLOSED_BY: &'static [&'static str] = &["Esc", "q", "l"];
+
+    fn draw(&self, model: &Model, area: Rect, buf: &mut Buffer) {
+        draw(model, self.0, area, buf);
+    }
+
+    fn on_key(self, model: &mut Model, key: &str) -> Vec<Effect> {
+        let rows = rows(model);
+        let last = rows.len().saturating_sub(1);
+        let chosen = self.0.min(last);
+        match key {
+            "e" if !rows.is_empty() => {
+                let print = rows[chosen].print;
+                let edit =
+                    Effect::Edit { file: print.file.to_string(), line: print.line, column: 1 };
+                PrintsSheet(chosen).stay(model);
+                vec![edit]
+            }
+            "Enter" => match rows.get(chosen).and_then(|r| r.told.first()) {
+                Some(at) => {
+                    model.values.row = *at;
+                    Vec::new()
+                }
+                None => {
+                    say(model, "this print told no value so far");
+                    PrintsSheet(chosen).stay(model)
+                }
+            },
+            _ => PrintsSheet(scrolled(key, chosen, last, 15)).stay(model),
+        }
+    }
+}
+
+fn draw(model: &Model, chosen: usize, area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
     let (chalk, smoke, ice) = (theme.ink(Ink::Chalk), theme.ink(Ink::Smoke), theme.ink(Ink::Ice));
     let rows = rows(model);

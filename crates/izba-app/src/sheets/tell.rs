@@ -1,8 +1,10 @@
 //! The sheet of a request for help: what was taken out of it first, then the text as it would
 //! leave.
 
-use crate::model::{Model, PackSheet};
+use crate::model::{Model, TellSheet};
+use crate::parts::effect::Effect;
 use crate::parts::pen::{put, put_right, safe, sheet};
+use crate::parts::sheet::{Sheet, scrolled};
 use crate::theme::{Ground, Ink};
 use izba_model::text::counted;
 use izba_model::text::wrap;
@@ -53,12 +55,43 @@ fn lines(model: &Model, telling: &Telling, plain: bool, width: usize) -> Vec<(St
 }
 
 /// How many rows it takes.
-pub fn rows(model: &Model, telling: &Telling, plain: bool) -> usize {
+fn rows(model: &Model, telling: &Telling, plain: bool) -> usize {
     lines(model, telling, plain, usize::from(WIDTH - 4)).len()
 }
 
-/// Draws the sheet.
-pub fn draw(
+impl Sheet for TellSheet {
+    const CLOSED_BY: &'static [&'static str] = &["Esc", "q", "t"];
+
+    fn draw(&self, model: &Model, area: Rect, buf: &mut Buffer) {
+        draw(model, &self.telling, self.plain, self.scroll, area, buf);
+    }
+
+    fn on_key(mut self, model: &mut Model, key: &str) -> Vec<Effect> {
+        let shown = if self.plain { &self.telling.plain } else { &self.telling.markdown };
+        let effect = match key {
+            "c" | "Enter" => Some(Effect::Copy(shown.text.clone())),
+            "s" => Some(Effect::Copy(self.telling.sentence.clone())),
+            "w" => {
+                let ending = if self.plain { "txt" } else { "md" };
+                Some(Effect::KeepText(shown.text.clone(), ending))
+            }
+            "z" => {
+                crate::sheets::pack::open(model, self.telling);
+                return Vec::new();
+            }
+            _ => None,
+        };
+        if key == "p" {
+            (self.plain, self.scroll) = (!self.plain, 0);
+        }
+        let key = if key == "Space" { "PgDn" } else { key };
+        self.scroll = scrolled(key, self.scroll, rows(model, &self.telling, self.plain), 20);
+        self.stay(model);
+        effect.into_iter().collect()
+    }
+}
+
+fn draw(
     model: &Model,
     telling: &Telling,
     plain: bool,
@@ -108,105 +141,5 @@ pub fn draw(
     let left = all.len().saturating_sub(scroll + room);
     if left > 0 {
         put_right(buf, inner.right(), y, 14, &[(&format!(" {left} more ↓"), smoke)]);
-    }
-}
-
-/// Draws the sheet on which it is chosen what is packed.
-pub fn pack(model: &Model, state: &PackSheet, area: Rect, buf: &mut Buffer) {
-    let theme = model.theme;
-    let (chalk, smoke, ice) = (theme.ink(Ink::Chalk), theme.ink(Ink::Smoke), theme.ink(Ink::Ice));
-    let inner = sheet(
-        model,
-        area,
-        100,
-        area.height.saturating_sub(6),
-        "Pack for somebody else",
-        "Esc closes",
-        buf,
-    );
-    let room = usize::from(inner.height.saturating_sub(4)).max(1);
-    let key = ice.add_modifier(Modifier::BOLD);
-    if let Some(packed) = &state.packed {
-        let mut rows = vec![
-            (safe(&packed.path), ice),
-            (counted(packed.files.len() as u64, "file is in it", "files are in it"), smoke),
-            (String::new(), smoke),
-        ];
-        if packed.taken.is_empty() {
-            rows.push((
-                "Nothing had to be taken out. Look into it before it leaves all the same.".into(),
-                smoke,
-            ));
-        } else {
-            rows.push(("Taken out, so that it does not leave:".into(), theme.ink(Ink::Heather)));
-            rows.extend(packed.taken.iter().map(|t| {
-                (
-                    format!(
-                        "  {:<22} {}   {}",
-                        t.what,
-                        safe(&t.was),
-                        counted(t.count.into(), "time", "times")
-                    ),
-                    theme.ink(Ink::Heather),
-                )
-            }));
-        }
-        let left = rows.len().saturating_sub(room);
-        for (at, (text, style)) in rows.iter().take(room).enumerate() {
-            put(buf, inner.x, inner.y + 1 + at as u16, inner.width, &[(text, *style)]);
-        }
-        if left > 0 {
-            put_right(
-                buf,
-                inner.right(),
-                inner.bottom().saturating_sub(1),
-                14,
-                &[(&format!(" {left} more"), smoke)],
-            );
-        }
-        return;
-    }
-    put(
-        buf,
-        inner.x,
-        inner.y,
-        inner.width,
-        &[("The request, the log of the run, and these of your files:", smoke)],
-    );
-    let first = (state.row + 1).saturating_sub(room);
-    for (at, file) in state.files.iter().enumerate().skip(first).take(room) {
-        let y = inner.y + 1 + (at - first) as u16;
-        if at == state.row {
-            buf.set_style(
-                Rect::new(inner.x, y, inner.width, 1).intersection(buf.area),
-                theme.ground(Ground::Bench),
-            );
-        }
-        let (mark, ink) = if state.chosen.contains(&at) {
-            ("goes along  ", ice)
-        } else {
-            ("            ", smoke)
-        };
-        put(
-            buf,
-            inner.x,
-            y,
-            inner.width,
-            &[(mark, ink), (&safe(file), if state.chosen.contains(&at) { chalk } else { smoke })],
-        );
-    }
-    let y = inner.bottom().saturating_sub(1);
-    let keys: &[(&str, Style)] = &[
-        ("Space", key),
-        (" take along or leave   ", smoke),
-        ("Enter", key),
-        (" pack   ", smoke),
-        ("Esc", key),
-        (" back to the request", smoke),
-    ];
-    put(buf, inner.x, y, inner.width, keys);
-    let left = state.files.len().saturating_sub(first + room);
-    if left > 0 {
-        put_right(buf, inner.right(), y, 12, &[(&format!(" {left} more ↓"), smoke)]);
     }
 }

@@ -8,18 +8,21 @@ pub use crate::parts::effect::{Effect, Msg};
 use crate::parts::list::sort_list;
 use crate::rooms::lines::update::{ask_rows, go_to_row};
 use crate::rooms::now::update::mend;
-use crate::sheets::overlay_keys::on_overlay_key;
+use crate::sheets;
 use crate::turn::pointer::{on_click, on_wheel};
 
 use crate::keymap::{Action, action_of, binding};
-use crate::model::{FindOutcome, Model, Overlay, Room, Tour};
+use crate::model::{
+    FindOutcome, GoToSheet, HelpSheet, Model, NameSheet, PaletteSheet, PathsSheet, QuitSheet,
+    ReplySheet, Room, TellSheet, Tour, WordsSheet,
+};
 use crate::rooms::{self, News, ROOMS};
 use crate::tour;
 use izba_core::State;
 use izba_watch::{Answer, Order, Published};
 use std::collections::VecDeque;
 use std::sync::Arc;
-use tui_input::{Input, InputRequest};
+use tui_input::InputRequest;
 
 /// Changes the state by one message.
 #[must_use]
@@ -140,7 +143,9 @@ fn on_answer(model: &mut Model, answer: Answer) -> Vec<Effect> {
         Answer::Trouble(sentence) => say(model, sentence),
         Answer::Note(note, path) => crate::rooms::notes::update::write(model, *note, path),
         Answer::Packed(packed) => crate::sheets::pack::done(model, *packed),
-        Answer::Telling(telling) => model.overlay = Some(Overlay::Tell(telling, false, 0)),
+        Answer::Telling(telling) => {
+            model.overlay = Some(TellSheet { telling, plain: false, scroll: 0 }.into())
+        }
         Answer::Stopped => crate::rooms::pause::update::stopped(model),
     }
     Vec::new()
@@ -148,22 +153,8 @@ fn on_answer(model: &mut Model, answer: Answer) -> Vec<Effect> {
 
 /// Types a sign into whatever takes text.
 fn type_char(model: &mut Model, c: char) {
-    if let Some(Overlay::Note(sheet)) = &mut model.overlay {
-        sheet.area.insert_char(c);
-        return;
-    }
     let input = match &mut model.overlay {
-        Some(
-            Overlay::Palette(input, _)
-            | Overlay::Reply(input)
-            | Overlay::GoTo(input)
-            | Overlay::NameFilter(input)
-            | Overlay::Watch(input)
-            | Overlay::SetValue(_, _, input),
-        ) => Some(input),
-        Some(Overlay::Break(sheet)) => sheet.input(),
-        Some(Overlay::Sources(sheet)) => sheet.adding.as_mut(),
-        Some(_) => None,
+        Some(overlay) => return sheets::typed(overlay, c),
         None if model.filter.typing => Some(&mut model.filter.input),
         None => (rooms::of(model.room).input)(model),
     };
@@ -174,7 +165,7 @@ fn type_char(model: &mut Model, c: char) {
 
 fn on_key(model: &mut Model, key: &str) -> Vec<Effect> {
     if model.overlay.is_some() {
-        return on_overlay_key(model, key);
+        return sheets::on_key(model, key);
     }
     if model.filter.typing {
         return crate::rooms::phrase::on_filter_key(model, key);
@@ -212,7 +203,7 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
         Action::Filter => crate::rooms::phrase::open(model),
         Action::Peek => return crate::rooms::phrase::peek(model),
         Action::KeepFilter => match &model.filter.phrase {
-            Some(_) => model.overlay = Some(Overlay::NameFilter(Input::default())),
+            Some(_) => model.overlay = Some(NameSheet::default().into()),
             None => say(model, "there is no filter to keep; / types one"),
         },
         Action::MuteFiltered => return crate::rooms::phrase::mute_filtered(model),
@@ -227,11 +218,11 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
             say(model, "a new run begins here");
             return vec![Effect::Order(Order::FromHere(None))];
         }
-        Action::Sources => crate::sheets::sheets_keys::open_sources(model),
-        Action::GoTo => model.overlay = Some(Overlay::GoTo(Input::default())),
-        Action::Teach => crate::sheets::sheets_keys::open_teach(model),
-        Action::Help => model.overlay = Some(Overlay::Help(0)),
-        Action::Palette => model.overlay = Some(Overlay::Palette(Input::default(), 0)),
+        Action::Sources => sheets::sources::open(model),
+        Action::GoTo => model.overlay = Some(GoToSheet::default().into()),
+        Action::Teach => sheets::teach::open(model),
+        Action::Help => model.overlay = Some(HelpSheet(0).into()),
+        Action::Palette => model.overlay = Some(PaletteSheet::default().into()),
         Action::Hold => {
             model.held = !model.held;
             if model.held {
@@ -284,11 +275,11 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
             if !model.live.running {
                 return vec![Effect::Quit];
             }
-            model.overlay = Some(Overlay::AskQuit);
+            model.overlay = Some(QuitSheet.into());
         }
         Action::Reply => {
             if model.live.running {
-                model.overlay = Some(Overlay::Reply(Input::default()));
+                model.overlay = Some(ReplySheet::default().into());
             } else {
                 say(model, "no program runs that could read an answer");
             }
@@ -320,7 +311,7 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
             None => say(model, "there is no error to tell others about"),
         },
         Action::Paths => {
-            model.overlay = Some(Overlay::Paths(0));
+            model.overlay = Some(PathsSheet(0).into());
             return vec![Effect::Order(Order::Paths)];
         }
         Action::Draw => crate::sheets::draw::open(model),
@@ -332,7 +323,7 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
         }
 
         Action::Edit => return crate::parts::edit::edit_chosen(model),
-        Action::Words => model.overlay = Some(Overlay::Words(0)),
+        Action::Words => model.overlay = Some(WordsSheet(0).into()),
         Action::RuleOut => return crate::rooms::now::update::rule_out(model),
         // A filter is taken away before anything else is left.
         Action::Back

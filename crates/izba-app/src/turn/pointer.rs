@@ -1,16 +1,16 @@
 //! The mouse: a click chooses, the wheel scrolls.
 
 use crate::keymap::Action;
-use crate::model::{Model, Overlay};
+use crate::model::Model;
 use crate::parts::effect::Effect;
-use crate::rooms;
-use crate::sheets::overlay_keys::on_overlay_key;
+use crate::{rooms, sheets};
 
 pub(crate) fn on_click(model: &mut Model, column: u16, row: u16) -> Vec<Effect> {
     // What is being written is not lost by a click.
-    if matches!(model.overlay, Some(crate::model::Overlay::Note(_)))
-        || model.overlay.take().is_some()
-    {
+    if let Some(overlay) = &model.overlay {
+        if sheets::closes_by_click(overlay) {
+            model.overlay = None;
+        }
         return Vec::new();
     }
     if row == 0 {
@@ -22,11 +22,9 @@ pub(crate) fn on_click(model: &mut Model, column: u16, row: u16) -> Vec<Effect> 
 
 pub(crate) fn on_wheel(model: &mut Model, column: u16, row: u16, by: i32) -> Vec<Effect> {
     let action = if by > 0 { Action::Down } else { Action::Up };
-    if let Some(Overlay::Help(_) | Overlay::Words(_)) = model.overlay {
-        return on_overlay_key(model, if by > 0 { "↓" } else { "↑" });
-    }
-    if model.overlay.is_some() {
-        return Vec::new();
+    if let Some(overlay) = &model.overlay {
+        let key = if by > 0 { "↓" } else { "↑" };
+        return if sheets::scrolls(overlay) { sheets::on_key(model, key) } else { Vec::new() };
     }
     (rooms::of(model.room).on_wheel)(model, action, column, row)
 }

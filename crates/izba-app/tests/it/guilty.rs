@@ -87,7 +87,7 @@ fn judge(folder: &Path, case: Case) -> Outcome {
             .suspects
             .iter()
             .take(3)
-            .map(|s| format!("{}:{} {:.2} {}", s.file, s.line, s.confidence, s.reason))
+            .map(|s| format!("{}:{} {:.2} {}", s.file, s.line, s.confidence, s.reason()))
             .collect::<Vec<_>>()
             .join(" | "),
         case,

@@ -234,3 +234,46 @@ fn the_wheel_scrolls_what_it_is_over_and_a_click_leaves_an_overlay() {
     let _ = update(&mut model, Msg::Paste("pasted\u{1b}[2J".into()));
     assert!(model.overlay.is_none(), "what is pasted where nothing is typed goes nowhere");
 }
+
+#[test]
+fn every_sheet_leaves_by_escape_and_none_is_left_behind() {
+    // The keys that open each sheet, from the room on which the demo begins.
+    let opened: &[(&[&str], &str)] = &[
+        (&["?"], "Help"),
+        (&[":"], "Palette"),
+        (&["c"], "Sources"),
+        (&["d"], "Words"),
+        (&["C"], "Corner"),
+        (&["D"], "Draw"),
+        (&["2", "o"], "Paths"),
+        (&["q"], "Quit"),
+    ];
+    for (keys, name) in opened {
+        let mut model = demo((142, 42));
+        press(&mut model, &["↓"]);
+        press(&mut model, keys);
+        let lies = format!("{:?}", model.overlay);
+        let named = lies.starts_with(&format!("Some({name}("));
+        assert!(named, "{keys:?} opens {name}: {lies}");
+        // A key that means nothing there leaves it as it is; the wheel does too, or scrolls it.
+        press(&mut model, &["F9"]);
+        let _ = update(&mut model, Msg::Wheel(60, 20, 1));
+        assert!(model.overlay.is_some(), "{name} stays");
+        press(&mut model, &["Esc"]);
+        assert!(model.overlay.is_none(), "{name} leaves by Esc");
+    }
+}
+
+#[test]
+fn a_note_outlives_a_click_and_takes_what_is_typed() {
+    let mut model = demo((142, 42));
+    let file = "+++\ntitle = \"the lamp\"\n+++\n\n## What it meant\n\n";
+    let note = izba_core::notes::Note::parse(file).expect("a note");
+    let _ = update(&mut model, Msg::Answer(Answer::Note(Box::new(note), None)));
+    let _ = update(&mut model, Msg::Paste("no oil".into()));
+    let _ = update(&mut model, Msg::Click(5, 5));
+    let Some(Overlay::Note(sheet)) = &model.overlay else { panic!("it was thrown away") };
+    assert!(sheet.area.lines().join("\n").contains("no oil"));
+    let effects = press(&mut model, &["Esc"]);
+    assert!(matches!(effects.first(), Some(Effect::Order(Order::KeepNote(..)))), "{effects:?}");
+}

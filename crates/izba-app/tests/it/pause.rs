@@ -171,9 +171,9 @@ fn the_game_stops_just_before_the_error_and_shows_why() {
     let weighed = game.until("evidence", |p| {
         p.code.findings.get(&group).is_some_and(|f| {
             f.reasons.iter().any(|r| {
-                r.evidence
-                    .iter()
-                    .any(|e| e.saw.contains("self.level is 9, but self.wicks holds 7 entries"))
+                r.claim.evidence.iter().any(|e| {
+                    e.saw.to_string().contains("self.level is 9, but self.wicks holds 7 entries")
+                })
             })
         })
     });

@@ -140,7 +140,7 @@ const CASES: &[Case] = &[
         edit: ("Seats.kt", "free[seat]", "free.getOrElse(seat) { \"none\" }"),
     },
     Case {
-        check: "holes",
+        check: "gaps",
         files: &[
             (
                 "lamps.js",
@@ -170,7 +170,7 @@ const CASES: &[Case] = &[
         edit: ("boat.js", "this.name = name;", "this.name = name;\n    this.load = load;"),
     },
     Case {
-        check: "taken",
+        check: "removed",
         files: &[(
             "lamp.lua",
             "local lamp = { wick = { length = 3 } }\nlocal function out()\n  lamp.wick = \
@@ -286,7 +286,7 @@ const CASES: &[Case] = &[
     // No name tells which is which, but their kinds do, and both calls speak against the
     // definition.
     Case {
-        check: "twisted",
+        check: "swapped",
         files: &[(
             "Yard.cs",
             "public class Yard\n{\n    public void Lay(int metres, string mark)\n    \
@@ -300,7 +300,7 @@ const CASES: &[Case] = &[
         edit: ("Yard.cs", "Lay(int metres, string mark)", "Lay(string mark, int metres)"),
     },
     Case {
-        check: "twisted",
+        check: "swapped",
         files: &[(
             "oil.lua",
             "local Oil = {}\nfunction Oil.burn(self, share)\n  return self.left * \
@@ -381,8 +381,8 @@ fn find(project: &Arc<Project>, console: &str) -> Findings {
 /// What one check says: the surest of its suspects, or the verdict of the reason that it looked
 /// into.
 fn said(check: &str, found: &Findings) -> (String, String) {
-    let suspect = found.suspects.iter().find(|s| s.check == check);
-    let reason = found.reasons.iter().find(|r| r.check == check);
+    let suspect = found.suspects.iter().find(|s| s.claim.check() == check);
+    let reason = found.reasons.iter().find(|r| r.claim.check() == check);
     let verdict = match (suspect, reason) {
         (Some(s), _) if s.confidence >= LIKELY => "likely",
         (Some(_), _) => Verdict::CantTell.word(),
@@ -390,8 +390,8 @@ fn said(check: &str, found: &Findings) -> (String, String) {
         (None, None) => "nothing",
     };
     let text = suspect
-        .map(|s| format!("{}:{} {}", s.file, s.line, s.reason))
-        .or_else(|| reason.map(|r| r.text.clone()))
+        .map(|s| format!("{}:{} {}", s.file, s.line, s.reason()))
+        .or_else(|| reason.map(|r| r.text()))
         .unwrap_or_default();
     (verdict.to_owned(), text)
 }
@@ -590,19 +590,22 @@ fn a_remark_goes_with_what_it_is_about() {
         let told = |edit: bool| {
             let project = edited(case, edit);
             let guilty = Guilty::of(&project);
-            checks::all(guilty.repaired()).into_iter().find(|r| r.check == case.check)
+            checks::all(guilty.repaired()).into_iter().find(|r| r.check() == case.check)
         };
         let (before, after) = (told(false), told(true));
         let _ = writeln!(
             out,
             "{}: {}",
             case.check,
-            before
-                .as_ref()
-                .map_or("nothing".into(), |r| format!("{}:{} {}", r.file, r.line, r.text))
+            before.as_ref().map_or("nothing".into(), |r| format!(
+                "{}:{} {}",
+                r.file,
+                r.line,
+                r.text()
+            ))
         );
         if before.is_none() || after.is_some() {
-            stuck.push((case.check, after.map(|r| r.text)));
+            stuck.push((case.check, after.map(|r| r.text())));
         }
     }
     assert!(stuck.is_empty(), "told before and not after: {stuck:?}\n{out}");
@@ -642,12 +645,7 @@ fn what_a_stop_shows_changes_the_verdict() {
     ));
     let found = find(&project, "lua5.4: crew.lua:4: attempt to index a nil value (local 'hand')\n");
     let told = |found: &Findings| -> Vec<String> {
-        found
-            .reasons
-            .iter()
-            .filter(|r| r.verdict == Verdict::Likely)
-            .map(|r| r.text.clone())
-            .collect()
+        found.reasons.iter().filter(|r| r.verdict == Verdict::Likely).map(|r| r.text()).collect()
     };
     let before = told(&found);
     let values = |seat: &'static str| {
@@ -688,7 +686,7 @@ fn what_a_stop_shows_changes_the_verdict() {
         found
             .reasons
             .iter()
-            .find(|r| r.text.starts_with("passenger is taken away"))
+            .find(|r| r.text().starts_with("passenger is taken away"))
             .map(|r| r.verdict)
     };
     assert_eq!(of_taken(&found), Some(Verdict::CantTell), "{:?}", found.reasons);

@@ -3,10 +3,17 @@
 
 use super::check::{Check, Look, Remark, remark};
 use izba_model::code::Clash;
+use izba_model::{say, sayings};
+
+sayings! {
+    "blocks", Any, "../../words/checks/blocks.toml";
+    OTHER_DEPTH = "other-depth",
+    OPENS = "opens",
+}
 
 /// The check.
 pub static CHECK: Check =
-    Check { id: "blocks", title: "End at another depth than they begin", look };
+    Check { id: "blocks", kinds: KINDS, title: "End at another depth than they begin", look };
 
 /// A script that is indented without care says nothing by it.
 const CARELESS: usize = 3;
@@ -20,12 +27,11 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
         }
         for rung in slanted {
             let line = rung.to.unwrap_or(rung.from);
-            let text =
-                format!("what ends here begins at line {}, and stands at another depth", rung.from);
-            found.push(remark(CHECK.id, file, line, 0.6, text).saw(
+            let text = say!(OTHER_DEPTH, line = rung.from);
+            found.push(remark(file, line, 0.6, text).saw(
                 &file.path,
                 rung.from,
-                format!("the {} opens here", rung.opener),
+                say!(OPENS, name = rung.opener),
             ));
         }
     }

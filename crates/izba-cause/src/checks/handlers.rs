@@ -1,11 +1,19 @@
 //! handlers: functions that nothing names, though their siblings are put in somewhere.
 
 use super::check::{Check, Look, Remark, remark};
+use crate::seen::{MADE_HERE, PUT_IN_HERE};
 use crate::suspect::As;
 use izba_model::code::{At, FileFacts, Flag, How, Kind, NameEdit, stem_words};
+use izba_model::{say, sayings};
+
+sayings! {
+    "handlers", Any, "../../words/checks/handlers.toml";
+    NEARLY = "nearly",
+    NOTHING_CALLS = "nothing-calls",
+}
 
 /// The check.
-pub static CHECK: Check = Check { id: "handlers", title: "Called by nothing", look };
+pub static CHECK: Check = Check { id: "handlers", kinds: KINDS, title: "Called by nothing", look };
 
 fn look(look: &Look<'_>) -> Vec<Remark> {
     let mut found = Vec::new();
@@ -33,26 +41,17 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
             if sibling.is_none()
                 && let Some((other, home, line, slip)) = nearly_a_handler(look, file, name)
             {
-                let text = format!(
-                    "nothing calls {name}; other scripts have {other}, and {}",
-                    slip.words()
-                );
-                found.push(remark(CHECK.id, file, function.line(), 0.7, text).saw(
+                let text = say!(NEARLY, name, other, edit = slip.says());
+                found.push(remark(file, function.line(), 0.7, text).saw(
                     &home.path,
                     line,
-                    format!("{other} is made here"),
+                    say!(MADE_HERE, name = other),
                 ));
                 continue;
             }
             if let Some((other, home, at)) = sibling {
-                let one = remark(
-                    CHECK.id,
-                    file,
-                    function.line(),
-                    0.8,
-                    format!("nothing calls {name} or hands it on; {other} is handed on"),
-                );
-                found.push(one.saw(&home.path, at.line(), format!("{other} is put in here")));
+                let one = remark(file, function.line(), 0.8, say!(NOTHING_CALLS, name, other));
+                found.push(one.saw(&home.path, at.line(), say!(PUT_IN_HERE, name = other)));
             }
         }
     }

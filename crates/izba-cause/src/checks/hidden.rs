@@ -6,10 +6,18 @@
 
 use super::check::{Check, Look, Remark, remark};
 use izba_model::code::{Datum, FileFacts, Role};
+use izba_model::{say, sayings};
 use std::collections::BTreeMap;
 
+sayings! {
+    "hidden", Hidden, "../../words/checks/hidden.toml";
+    BEFORE = "before",
+    FARTHER = "farther",
+}
+
 /// The check.
-pub static CHECK: Check = Check { id: "hidden", title: "Stand before something else", look };
+pub static CHECK: Check =
+    Check { id: "hidden", kinds: KINDS, title: "Stand before something else", look };
 
 /// One object that is drawn.
 struct Drawn<'a> {
@@ -73,16 +81,13 @@ fn of_file(file: &FileFacts) -> Vec<Remark> {
             continue;
         }
         let names = behind.iter().map(|d| d.name).collect::<Vec<_>>().join(", ");
-        let text = format!(
-            "{} is opaque and stands on the layer {}, before {names}: nobody sees that",
-            before.name, before.layer
-        );
-        let mut one = remark("hidden", file, before.line, 0.8, text);
+        let text = say!(BEFORE, name = before.name, layer = before.layer, names);
+        let mut one = remark(file, before.line, 0.8, text);
         for hidden in behind.iter().take(3) {
             one = one.saw(
                 &file.path,
                 hidden.line,
-                format!("{} stands on the layer {}, farther away", hidden.name, hidden.layer),
+                say!(FARTHER, name = hidden.name, layer = hidden.layer),
             );
         }
         found.push(one);

@@ -2,15 +2,29 @@
 //! other used and never made.
 
 use super::check::{Check, Look, Remark, remark};
+use crate::seen::{MADE_HERE, STANDS_HERE};
 use crate::suspect::{As, Occurrence, is_name, is_outside_name, plural, taught};
 use izba_model::code::{
     At, Datum, Flag, How, Kind, NameEdit, Role, letters_of, may_be_edit, name_edit,
 };
+use izba_model::{say, sayings};
 use std::collections::HashMap;
+
+sayings! {
+    "names", Name, "../../words/checks/names.toml";
+    MADE_OTHERWISE = "made-otherwise",
+    USED = "used",
+    NOTHING_MAKES = "nothing-makes",
+    NEVER_READ = "never-read",
+    TAUGHT = "taught",
+    INSTALLED = "installed",
+    LANGUAGE_HAS = "language-has",
+    NEVER_READ_OUTSIDE = "never-read-outside",
+}
 
 /// The check.
 pub static CHECK: Check =
-    Check { id: "names", title: "Stand alone, next to one nearly the same", look };
+    Check { id: "names", kinds: KINDS, title: "Stand alone, next to one nearly the same", look };
 
 fn look(look: &Look<'_>) -> Vec<Remark> {
     let mut found = Vec::new();
@@ -44,14 +58,11 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                 if outside(look, &occurrence) {
                     continue;
                 }
-                let text = format!(
-                    "{word} is made here and never used; {other} is used and never made, and {}",
-                    slip.words()
-                );
-                found.push(remark(CHECK.id, only.file, only.line, 0.9 * slip.weight(), text).saw(
+                let text = say!(MADE_OTHERWISE, name = word, other, edit = slip.says());
+                found.push(remark(only.file, only.line, 0.9 * slip.weight(), text).saw(
                     &occurrence.file.path,
                     occurrence.line,
-                    format!("{other} is used here"),
+                    say!(USED, name = other),
                 ));
             }
             // Used and never made; or given a value on a slip, which no one notices.
@@ -70,14 +81,11 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                     matches!(s.as_what, As::Made(_)) && s.file.language == only.file.language
                 });
                 let Some(occurrence) = occurrence else { continue };
-                let text = format!(
-                    "nothing makes {word}; {other} is nearly the same, and {}",
-                    slip.words()
-                );
-                found.push(remark(CHECK.id, only.file, only.line, 0.85 * slip.weight(), text).saw(
+                let text = say!(NOTHING_MAKES, name = word, other, edit = slip.says());
+                found.push(remark(only.file, only.line, 0.85 * slip.weight(), text).saw(
                     &occurrence.file.path,
                     occurrence.line,
-                    format!("{other} is made here"),
+                    say!(MADE_HERE, name = other),
                 ));
             }
             _ => {}
@@ -130,14 +138,11 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
             continue;
         }
         let occurrence = look.symbols.occurrences(other)[0];
-        let text = format!(
-            "{word} gets a value here and is never read; {other} is nearly the same, and {}",
-            slip.words()
-        );
-        found.push(remark(CHECK.id, only.file, node.line(), 0.8 * slip.weight(), text).saw(
+        let text = say!(NEVER_READ, name = word, other, edit = slip.says());
+        found.push(remark(only.file, node.line(), 0.8 * slip.weight(), text).saw(
             &occurrence.file.path,
             occurrence.line,
-            format!("{other} stands here"),
+            say!(STANDS_HERE, name = other),
         ));
     }
     outside_slips(look, &mut found);
@@ -181,17 +186,14 @@ fn outside_slips(look: &Look<'_>, found: &mut Vec<Remark>) {
             .find_map(|n| Some((n, name_edit(word, n).filter(|s| *s <= NameEdit::Letter)?)));
         let Some((other, slip)) = near else { continue };
         let from = if taught(look.index).any(|n| n == other) {
-            "izba.toml names".to_owned()
+            say!(TAUGHT)
         } else if look.index.library.iter().any(|n| n.as_ref() == other) {
-            "an installed library has".to_owned()
+            say!(INSTALLED)
         } else {
-            format!("{} has", only.file.language.name)
+            say!(LANGUAGE_HAS, language = only.file.language.name)
         };
-        let text = format!(
-            "{word} gets a value here and is never read; {from} {other}, and {}",
-            slip.words()
-        );
-        found.push(remark(CHECK.id, only.file, node.line(), 0.8 * slip.weight(), text));
+        let text = say!(NEVER_READ_OUTSIDE, name = word, from, other, edit = slip.says());
+        found.push(remark(only.file, node.line(), 0.8 * slip.weight(), text));
     }
 }
 

@@ -2,15 +2,25 @@
 //! those before it.
 
 use super::check::{Check, Look, Remark, remark};
+use izba_model::{say, sayings};
+
+sayings! {
+    "parses", Syntax, "../../words/checks/parses.toml";
+    FAULT = "fault",
+    NOTICED = "noticed",
+    GOES_WRONG = "goes-wrong",
+    READ_AS = "read-as",
+}
 
 /// The check.
-pub static CHECK: Check = Check { id: "parses", title: "Cannot be read", look };
+pub static CHECK: Check = Check { id: "parses", kinds: KINDS, title: "Cannot be read", look };
 
 fn look(look: &Look<'_>) -> Vec<Remark> {
     let mut found = Vec::new();
     for file in look.index.files() {
         for fault in &file.faults {
-            let mut one = remark(CHECK.id, file, fault.line, fault.confidence, fault.what.clone());
+            let mut one =
+                remark(file, fault.line, fault.confidence, say!(FAULT, fault = fault.what));
             one.to_line = fault.to_line;
             one.stops = true;
             for (line, saw) in &fault.seen {
@@ -20,19 +30,11 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                 one = one.saw(
                     &file.path,
                     fault.noticed,
-                    if fault.noticed > fault.line {
-                        "it is noticed only here".to_owned()
-                    } else {
-                        "reading goes wrong from here on".to_owned()
-                    },
+                    if fault.noticed > fault.line { say!(NOTICED) } else { say!(GOES_WRONG) },
                 );
             }
             if let Some(mended) = &fault.mended {
-                one = one.saw(
-                    &file.path,
-                    fault.line,
-                    format!("it can be read as: {}", mended.trim()),
-                );
+                one = one.saw(&file.path, fault.line, say!(READ_AS, text = mended.trim()));
             }
             found.push(one);
         }

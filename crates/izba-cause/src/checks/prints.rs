@@ -2,9 +2,16 @@
 
 use super::check::{Check, Look, Remark, remark};
 use izba_model::code::{At, Kind};
+use izba_model::{say, sayings};
+
+sayings! {
+    "prints", Print, "../../words/checks/prints.toml";
+    FORGOTTEN = "forgotten",
+}
 
 /// The check.
-pub static CHECK: Check = Check { id: "prints", title: "Look like forgotten prints", look };
+pub static CHECK: Check =
+    Check { id: "prints", kinds: KINDS, title: "Look like forgotten prints", look };
 
 /// Words that only those write who are looking for something.
 const LOOKING: &[&str] = &[
@@ -45,13 +52,7 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                     texts[0].trim_end_matches([':', '=', ' ']) == n.to_lowercase()
                 });
             if bare || labelled {
-                found.push(remark(
-                    CHECK.id,
-                    file,
-                    call.line(),
-                    0.7,
-                    "this print looks as if it was put in to see something, and forgotten",
-                ));
+                found.push(remark(file, call.line(), 0.7, say!(FORGOTTEN)));
             }
         }
     }

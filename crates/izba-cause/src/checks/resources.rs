@@ -1,10 +1,20 @@
 //! resources: files that code or data names and that are not there.
 
 use super::check::{Check, Look, Remark, remark};
+use crate::seen::{LIES_HERE, NEARLY_THIS_NAME};
 use izba_model::code::{FileFacts, Kind, Role, name_edit};
+use izba_model::{say, sayings};
+
+sayings! {
+    "resources", Name, "../../words/checks/resources.toml";
+    OTHER_FOLDER = "other-folder",
+    OTHER_ON_DISK = "other-on-disk",
+    NOT_IN_PROJECT = "not-in-project",
+}
 
 /// The check.
-pub static CHECK: Check = Check { id: "resources", title: "Are not on the disk", look };
+pub static CHECK: Check =
+    Check { id: "resources", kinds: KINDS, title: "Are not on the disk", look };
 
 /// Endings of what programs load.
 const LOADED: &[&str] = &[
@@ -82,33 +92,21 @@ fn named(look: &Look<'_>, file: &FileFacts, text: &str, line: u32) -> Option<Rem
             let fits = !folders || look.index.on_disk.iter().any(|p| p.ends_with(text));
             let other = look.index.on_disk.iter().find(|p| base(p) == name)?;
             (!fits && text.matches('/').count() == 1).then(|| {
-                remark(
-                    CHECK.id,
-                    file,
-                    line,
-                    0.7,
-                    format!("{text} is named here; {name} lies in {other}"),
+                remark(file, line, 0.7, say!(OTHER_FOLDER, name = text, file = name, other)).saw(
+                    other,
+                    0,
+                    say!(LIES_HERE),
                 )
-                .saw(other, 0, "this is where it lies")
             })
         }
-        (false, Some(near)) => Some(
-            remark(
-                CHECK.id,
-                file,
-                line,
-                0.9,
-                format!("{name} is named here; what lies on the disk is {}", base(near)),
-            )
-            .saw(near, 0, "a file of nearly this name"),
-        ),
-        (false, None) if kind => Some(remark(
-            CHECK.id,
-            file,
-            line,
-            0.6,
-            format!("{name} is named here, and no such file is in the project"),
-        )),
+        (false, Some(near)) => {
+            Some(remark(file, line, 0.9, say!(OTHER_ON_DISK, name, other = base(near))).saw(
+                near,
+                0,
+                say!(NEARLY_THIS_NAME),
+            ))
+        }
+        (false, None) if kind => Some(remark(file, line, 0.6, say!(NOT_IN_PROJECT, name))),
         _ => None,
     }
 }

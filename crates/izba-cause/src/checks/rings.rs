@@ -2,9 +2,20 @@
 
 use super::check::{Check, Look, Remark, remark};
 use crate::suspect::{circle_words, circles, odd_arrow, rings};
+use izba_model::{say, sayings};
+
+sayings! {
+    "rings", Any, "../../words/checks/rings.toml";
+    OF_FILES = "of-files",
+    BRINGS_IN = "brings-in",
+    CHEAPEST = "cheapest",
+    OF_NAMES = "of-names",
+    LEADS_TO = "leads-to",
+}
 
 /// The check.
-pub static CHECK: Check = Check { id: "rings", title: "Need one another in a ring", look };
+pub static CHECK: Check =
+    Check { id: "rings", kinds: KINDS, title: "Need one another in a ring", look };
 
 /// Keys under which data says what a record leans on.
 const LEANS: &[&str] = &[
@@ -37,16 +48,11 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
         let name = |path: &str| path.rsplit('/').next().unwrap_or(path).to_owned();
         let way: Vec<String> =
             ring.iter().map(|a| name(&a.from)).chain(ring.first().map(|a| name(&a.from))).collect();
-        let mut one =
-            remark(CHECK.id, file, odd.line, 0.8, format!("a ring of files: {}", way.join(" → ")));
+        let mut one = remark(file, odd.line, 0.8, say!(OF_FILES, ring = way.join(" → ")));
         for arrow in &ring {
-            one = one.saw(&arrow.from, arrow.line, format!("brings in {}", name(&arrow.to)));
+            one = one.saw(&arrow.from, arrow.line, say!(BRINGS_IN, other = name(&arrow.to)));
         }
-        one = one.saw(
-            &odd.from,
-            odd.line,
-            "this arrow is the cheapest to cut: the others are leant on more",
-        );
+        one = one.saw(&odd.from, odd.line, say!(CHEAPEST));
         one.ring = ring;
         found.push(one);
     }
@@ -54,18 +60,12 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
         // A route may go round; what needs or drives another must not.
         for (_, ring) in circles(file).into_iter().filter(|(key, _)| LEANS.contains(key)) {
             let Some(last) = ring.last() else { continue };
-            let mut one = remark(
-                CHECK.id,
-                file,
-                last.line,
-                0.8,
-                format!("a circle of names: {}", circle_words(&ring)),
-            );
+            let mut one = remark(file, last.line, 0.8, say!(OF_NAMES, ring = circle_words(&ring)));
             for arrow in &ring {
                 one = one.saw(
                     &file.path,
                     arrow.line,
-                    format!("{} leads to {}", arrow.from, arrow.to),
+                    say!(LEADS_TO, name = arrow.from, other = arrow.to),
                 );
             }
             one.ring = ring;

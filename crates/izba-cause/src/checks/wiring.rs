@@ -1,12 +1,23 @@
 //! wiring: names in data that lead nowhere, while their neighbours lead somewhere.
 
 use super::check::{Check, Look, Remark, remark};
+use crate::seen::ASKED_HERE;
 use crate::suspect::{As, Occurrence, SymbolIndex, capital_of_words, is_name, plural};
 use izba_model::code::{Datum, How, NameEdit, Role};
+use izba_model::{say, sayings};
 use std::collections::BTreeMap;
 
+sayings! {
+    "wiring", Name, "../../words/checks/wiring.toml";
+    KEY_NEARLY = "key-nearly",
+    NEARLY = "nearly",
+    NOTHING_CALLED = "nothing-called",
+    NEAR_TO = "near-to",
+    NEIGHBOURS = "neighbours",
+}
+
 /// The check.
-pub static CHECK: Check = Check { id: "wiring", title: "Lead nowhere", look };
+pub static CHECK: Check = Check { id: "wiring", kinds: KINDS, title: "Lead nowhere", look };
 
 /// Whether something in code answers to a name.
 fn leads(words: &SymbolIndex<'_>, text: &str) -> bool {
@@ -64,15 +75,11 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                     .find(|(w, s)| alone && *s <= NameEdit::Letter && !look.symbols.is_made(w))
                 {
                     let occurrence = look.symbols.occurrences(other)[0];
-                    let text = format!(
-                        "no code asks for {}; it asks for {other}, and {}",
-                        datum.text,
-                        slip.words()
-                    );
-                    found.push(remark(CHECK.id, file, datum.line, 0.8 * slip.weight(), text).saw(
+                    let text = say!(KEY_NEARLY, name = datum.text, other, edit = slip.says());
+                    found.push(remark(file, datum.line, 0.8 * slip.weight(), text).saw(
                         &occurrence.file.path,
                         occurrence.line,
-                        format!("{other} is asked for here"),
+                        say!(ASKED_HERE, name = other),
                     ));
                 }
             }
@@ -114,61 +121,36 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                         && !words(w)
                 });
                 let (text, confidence) = match (&near, led * 2 >= group.len() && led > 0) {
-                    (Some((other, slip)), true) => (
-                        format!(
-                            "{} leads nowhere; {other} is nearly the same, and {}",
-                            datum.text,
-                            slip.words()
-                        ),
-                        0.9,
-                    ),
-                    (None, true) => (
-                        format!(
-                            "nothing in the code is called {}, as its neighbours are",
-                            datum.text
-                        ),
-                        0.75,
-                    ),
+                    (Some((other, slip)), true) => {
+                        (say!(NEARLY, name = datum.text, other, edit = slip.says()), 0.9)
+                    }
+                    (None, true) => (say!(NOTHING_CALLED, name = datum.text), 0.75),
                     (Some((other, NameEdit::Letter)), false)
                         if led_anywhere >= 2 && led_anywhere * 4 >= group.len() * 3 =>
                     {
                         (
-                            format!(
-                                "{} leads nowhere; {other} is nearly the same, and {}",
-                                datum.text,
-                                NameEdit::Letter.words()
-                            ),
+                            say!(NEARLY, name = datum.text, other, edit = NameEdit::Letter.says()),
                             0.8,
                         )
                     }
                     (Some((other, slip)), false)
                         if *slip <= NameEdit::Letter && datum.text.len() > 4 =>
                     {
-                        (
-                            format!(
-                                "{} leads nowhere; {other} is nearly the same, and {}",
-                                datum.text,
-                                slip.words()
-                            ),
-                            0.65,
-                        )
+                        (say!(NEARLY, name = datum.text, other, edit = slip.says()), 0.65)
                     }
                     _ => continue,
                 };
-                let mut one = remark(CHECK.id, file, datum.line, confidence, text);
+                let mut one = remark(file, datum.line, confidence, text);
                 if let Some(occurrence) = near.and_then(|(other, _)| {
                     look.symbols.occurrences(other).iter().find(|s| ours(s)).copied()
                 }) {
-                    one = one.saw(&occurrence.file.path, occurrence.line, "what it is near to");
+                    one = one.saw(&occurrence.file.path, occurrence.line, say!(NEAR_TO));
                 }
                 if led > 0 {
                     one = one.saw(
                         &file.path,
                         datum.line,
-                        format!(
-                            "{led} of {} names of this kind are functions of the code",
-                            group.len()
-                        ),
+                        say!(NEIGHBOURS, led = led, count = group.len()),
                     );
                 }
                 found.push(one);

@@ -1,7 +1,7 @@
 //! One error to explain, and what Izba says of it.
 
-use super::sentence::Sentence;
 use izba_model::excerpt::{find_word, receiver_of};
+use izba_model::sentence::Sentence;
 use izba_model::{Entry, Language};
 
 /// What Izba says of one group.

@@ -1,6 +1,7 @@
 //! dependency-ring: parts that need one another in a ring, so that none can come first.
 
-use super::{Case, Explanation, Sentence};
+use super::{Case, Explanation};
+use izba_model::sentence::Sentence;
 
 pub(super) fn explain(case: &Case<'_>) -> Explanation {
     let ring: Vec<&str> = case.fact("path").map_or(Vec::new(), |p| {

@@ -1,6 +1,7 @@
 //! does-not-parse: the language could not read the script, so none of it runs.
 
-use super::{Case, Explanation, Sentence};
+use super::{Case, Explanation};
+use izba_model::sentence::Sentence;
 
 pub(super) fn explain(case: &Case<'_>) -> Explanation {
     if case.entry.root_message.contains("JSON")
@@ -35,7 +36,7 @@ pub(super) fn explain(case: &Case<'_>) -> Explanation {
         }
         _ if unclosed_text => (
             "a text is not closed".to_owned(),
-            "A quotation sliced opens a text on this line and no second one closes it, so \
+            "A quotation mark opens a text on this line and no second one closes it, so \
                 the rest of the line belongs to the text."
                 .to_owned(),
         ),
@@ -59,7 +60,7 @@ pub(super) fn explain(case: &Case<'_>) -> Explanation {
                     let (language, want, near) = (case.language_name(), named(want), named(near));
                     format!(
                         "{language} expected {want} and met {near}: either the one is missing, \
-                        or the other occurrences in its place."
+                        or the other stands in its place."
                     )
                 }
                 None => format!(
@@ -120,7 +121,7 @@ pub(super) fn explain(case: &Case<'_>) -> Explanation {
             meaning,
             format!(
                 "Until it is mended nothing in {file} runs. This is where reading stopped: \
-                    the slip itself may occurrence some lines above, where a bracket, quote, comma \
+                    the slip itself may stand some lines above, where a bracket, quote, comma \
                     or block word is missing or too many."
             ),
         ],

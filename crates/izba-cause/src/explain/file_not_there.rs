@@ -1,6 +1,7 @@
 //! file-not-there: a file or module is asked for that is not where it is looked for.
 
-use super::{Case, Explanation, Sentence};
+use super::{Case, Explanation};
+use izba_model::sentence::Sentence;
 
 pub(super) fn explain(case: &Case<'_>) -> Explanation {
     let path = case.fact("path").or(case.fact("text")).unwrap_or("a file");

@@ -1,6 +1,7 @@
 //! loose-wiring: a form, scene or layout names a handler or field that the code does not have.
 
-use super::{Case, Explanation, Sentence};
+use super::{Case, Explanation};
+use izba_model::sentence::Sentence;
 
 pub(super) fn explain(case: &Case<'_>) -> Explanation {
     let name = case.fact("name").unwrap_or("a part");

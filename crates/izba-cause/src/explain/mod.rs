@@ -13,13 +13,11 @@ mod name_not_there;
 mod not_open;
 mod other;
 mod out_of_range;
-mod sentence;
 mod value_not_there;
 mod wrong_kind;
 
 pub use case::{Case, Explanation};
 pub use glossary::glossary;
-pub use sentence::{Part, Sentence, Tone};
 
 use izba_model::Entry;
 use izba_model::Family;

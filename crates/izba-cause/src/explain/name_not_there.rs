@@ -1,6 +1,7 @@
 //! name-not-there: a name is used that nothing in reach has.
 
-use super::{Case, Explanation, Sentence};
+use super::{Case, Explanation};
+use izba_model::sentence::Sentence;
 
 pub(super) fn explain(case: &Case<'_>) -> Explanation {
     // An engine that gives no name gives the column of what was called.

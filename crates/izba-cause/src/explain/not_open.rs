@@ -1,6 +1,7 @@
 //! not-open: a member exists, but may not be used from here or in this way.
 
-use super::{Case, Explanation, Sentence};
+use super::{Case, Explanation};
+use izba_model::sentence::Sentence;
 
 pub(super) fn explain(case: &Case<'_>) -> Explanation {
     let message = &case.entry.root_message;
@@ -32,7 +33,7 @@ pub(super) fn explain(case: &Case<'_>) -> Explanation {
                         has none, so it is not clear whose is meant."
                 ),
                 format!(
-                    "Make or take one object of {owner} and query that. Or, if there should \
+                    "Make or take one object of {owner} and ask that. Or, if there should \
                         be only one {short_name} for all, make it static."
                 ),
             ],

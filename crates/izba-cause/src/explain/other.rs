@@ -1,7 +1,8 @@
 //! other: what no family knows, and families without words of their own for a case. Says what is
 //! certain, and that the rest is not known.
 
-use super::{Case, Explanation, Sentence};
+use super::{Case, Explanation};
+use izba_model::sentence::Sentence;
 use izba_model::{Family, Level};
 
 pub(super) fn explain(case: &Case<'_>) -> Explanation {

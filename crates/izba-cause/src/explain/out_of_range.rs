@@ -1,6 +1,7 @@
 //! out-of-range: a list is asked for a place that it does not have.
 
-use super::{Case, Explanation, Sentence};
+use super::{Case, Explanation};
+use izba_model::sentence::Sentence;
 
 /// Sentences that say that there is nothing to take.
 const EMPTY: [&str; 3] = ["is empty", "contains no elements", "from empty"];
@@ -52,7 +53,7 @@ pub(super) fn explain(case: &Case<'_>) -> Explanation {
     if index.is_some() && index == length {
         plain.push(
             "An index equal to the length is the usual slip: a loop that runs to <= length, or \
-            a count removed for a place."
+            a count taken for a place."
                 .into(),
         );
     } else {

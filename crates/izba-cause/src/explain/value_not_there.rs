@@ -1,7 +1,8 @@
 //! value-not-there: a name, field or slot holds nothing when it is read.
 
-use super::{Case, Explanation, Sentence};
+use super::{Case, Explanation};
 use izba_model::pattern::Pattern;
+use izba_model::sentence::Sentence;
 
 pub(super) fn explain(case: &Case<'_>) -> Explanation {
     let member =
@@ -72,7 +73,7 @@ pub(super) fn explain(case: &Case<'_>) -> Explanation {
                     under that key at this moment."
                 ),
                 "Compare the key with the keys that were put in: one letter or a capital \
-                    is enough to miss it. Or it was never put in, or is removed out too early."
+                    is enough to miss it. Or it was never put in, or is taken out too early."
                     .into(),
             ],
             token: case.word(key).or(token),

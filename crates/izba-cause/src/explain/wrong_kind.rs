@@ -1,6 +1,7 @@
 //! wrong-kind: a value is there, but of a kind that does not fit what is done with it.
 
-use super::{Case, Explanation, Sentence};
+use super::{Case, Explanation};
+use izba_model::sentence::Sentence;
 
 pub(super) fn explain(case: &Case<'_>) -> Explanation {
     let name = case.fact("name");
@@ -87,7 +88,7 @@ pub(super) fn explain(case: &Case<'_>) -> Explanation {
         plain: vec![
             plain,
             "Look where the value comes from: read from a text or a file it is a text until it \
-            is turned into a number; or the arguments occurrence in another order than thought."
+            is turned into a number; or the arguments stand in another order than thought."
                 .into(),
         ],
         token,
@@ -97,7 +98,7 @@ pub(super) fn explain(case: &Case<'_>) -> Explanation {
 /// What cannot be done with it, as the second half of a sentence.
 fn deed(op: &str) -> &'static str {
     match op {
-        "index" | "subscriptable" => "nothing can be removed out of that",
+        "index" | "subscriptable" => "nothing can be taken out of that",
         "call" | "callable" => "that cannot be called like a function",
         "concatenate" => "that cannot be joined to a text",
         "get length of" => "that has no length",

@@ -9,6 +9,8 @@ mod weigh;
 
 pub use breakpoint::Breakpoint;
 pub use izba_model::spoken::{Part, Seen, Spoken};
+#[cfg(test)]
+pub(crate) use remark::KINDS;
 pub use remark::{Remark, Shows, remarks};
 pub use spoken::{before_fault, first_line_of_handler, spoken};
 pub use weigh::weigh;

@@ -2,7 +2,24 @@
 //! something is asked of it, a text where a number is wanted.
 
 use super::{Part, Seen, Spoken, is_nothing};
+use izba_model::claim::Saying;
 use izba_model::code::Language;
+use izba_model::{say, sayings};
+
+sayings! {
+    "pause", Range, "../../words/pause.toml";
+    INDEX_IS = "index-is",
+    INDEX_ITSELF = "index-itself",
+    BELOW_FIRST = "below-first",
+    PAST_EMPTY = "past-empty",
+    PAST_ONE = "past-one",
+    PAST_MANY = "past-many",
+    NO_VALUE = "no-value",
+    pub(super) FAILED = "failed",
+    pub(super) STOPPED = "stopped",
+    pub(super) VALUE = "value",
+    pub(super) VALUE_WITH_FIELDS = "value-with-fields",
+}
 
 /// One thing that the values say.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -10,7 +27,7 @@ pub struct Remark {
     /// Which expression it is about.
     pub at: usize,
     /// A half sentence.
-    pub text: String,
+    pub says: Saying,
     /// What it shows.
     pub shows: Shows,
 }
@@ -41,32 +58,31 @@ pub fn remarks(language: Language, values: &[(Spoken, Option<Seen>)]) -> Vec<Rem
             continue;
         };
         let first = language.first_index;
-        let names = (&values[index].0.text, &values[list].0.text);
-        let is = if whole(names.0).is_some() {
-            names.0.clone()
+        let (name, list) = (&values[index].0.text, &values[list].0.text);
+        let is = if whole(name).is_some() {
+            say!(INDEX_ITSELF, name)
         } else {
-            format!("{} is {index_value}", names.0)
+            say!(INDEX_IS, name, index = index_value)
         };
-        let text = if index_value < first {
-            format!("{is}, and the lists of {} begin at {first}", language.name)
+        let says = if index_value < first {
+            say!(BELOW_FIRST, is, language = language.name, first)
         } else if index_value >= first + length {
-            let holds = match length {
-                0 => "is empty".to_owned(),
-                1 => "holds 1 entry".to_owned(),
-                n => format!("holds {n} entries"),
-            };
-            format!("{is}, but {} {holds}", names.1)
+            match length {
+                0 => say!(PAST_EMPTY, is, list),
+                1 => say!(PAST_ONE, is, list),
+                _ => say!(PAST_MANY, is, list, length),
+            }
         } else {
             continue;
         };
-        found.push(Remark { at, text, shows: Shows::OutOfRange });
+        found.push(Remark { at, says, shows: Shows::OutOfRange });
     }
     for (at, (spoken, seen)) in values.iter().enumerate() {
         let gone = seen.as_ref().is_some_and(|s| is_nothing(language, &s.shown));
         if gone && spoken.asked && !found.iter().any(|r| r.at == at) {
             found.push(Remark {
                 at,
-                text: format!("{} has no value", spoken.text),
+                says: say!(NO_VALUE, name = spoken.text),
                 shows: Shows::Nothing,
             });
         }

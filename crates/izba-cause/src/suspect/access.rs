@@ -3,13 +3,24 @@
 use super::check::{Check, Seen};
 use super::imports::names_file;
 use super::query::Query;
+use crate::seen::{ASKED_HERE, MADE_HERE};
 use izba_model::Family;
 use izba_model::code::{At, FileFacts, Flag, How, Kind};
 use izba_model::dialect::HandsOut;
+use izba_model::{say, sayings};
+
+sayings! {
+    "access", Any, "../../words/suspects/access.toml";
+    CLOSED = "closed",
+    LOCAL = "local",
+    HANDS_OUT_NOTHING = "hands-out-nothing",
+    HANDS_OUT_OTHERS = "hands-out-others",
+}
 
 /// The check.
 pub static CHECK: Check = Check {
     id: "access",
+    kinds: KINDS,
     applies: |query| query.file.is_some() && query.family() != Family::DoesNotParse,
     look,
 };
@@ -81,9 +92,9 @@ fn closed_to_others(query: &Query<'_>, at: &FileFacts, asked: &str, seen: &mut S
                 &occurrence.file.path,
                 node.line(),
                 confidence,
-                format!("{asked} is closed to others here, and {} asks for it", at.name()),
+                say!(CLOSED, name = asked, file = at.name()),
             );
-            suspect.saw(&at.path, query.line, format!("{asked} is asked for here"));
+            suspect.saw(&at.path, query.line, say!(ASKED_HERE, name = asked));
         }
         // Made in a file, and not offered by it.
         if elsewhere && node.is(Kind::Func) && !closed || node.is(Kind::Class) && elsewhere {
@@ -111,13 +122,10 @@ fn offered(query: &Query<'_>, home: &FileFacts, node: At<'_>, asked: &str, seen:
                     &home.path,
                     node.line(),
                     0.88,
-                    format!(
-                        "{asked} is local to {} and so not part of what it hands out",
-                        home.name()
-                    ),
+                    say!(LOCAL, name = asked, file = home.name()),
                 );
                 if let Some(path) = query.path() {
-                    suspect.saw(path, query.line, format!("{asked} is asked for here"));
+                    suspect.saw(path, query.line, say!(ASKED_HERE, name = asked));
                 }
             }
         }
@@ -141,14 +149,11 @@ fn offered(query: &Query<'_>, home: &FileFacts, node: At<'_>, asked: &str, seen:
                 });
                 if brought {
                     let end = home.text.lines().count().max(1) as u32;
-                    let reason = format!(
-                        "{} hands out nothing: no line of it says what others may use",
-                        home.name()
-                    );
+                    let reason = say!(HANDS_OUT_NOTHING, file = home.name());
                     seen.suspect(&home.path, end, 0.86, reason).saw(
                         &home.path,
                         node.line(),
-                        format!("{asked} is made here"),
+                        say!(MADE_HERE, name = asked),
                     );
                 }
                 return;
@@ -175,12 +180,12 @@ fn offered(query: &Query<'_>, home: &FileFacts, node: At<'_>, asked: &str, seen:
                 &home.path,
                 line,
                 0.86,
-                format!("{} hands out other names here, and not {asked}", home.name()),
+                say!(HANDS_OUT_OTHERS, file = home.name(), name = asked),
             );
             suspect.to(if exports.len() == 1 { line } else { line + 1 }).saw(
                 &home.path,
                 node.line(),
-                format!("{asked} is made here"),
+                say!(MADE_HERE, name = asked),
             );
         }
         _ => {}

@@ -6,10 +6,27 @@ use super::query::Query;
 use izba_model::Family;
 use izba_model::claim::{Evidence, Verdict};
 use izba_model::code::{At, FileFacts, How, Kind, Role};
+use izba_model::{say, sayings};
+
+sayings! {
+    "bounds", Range, "../../words/suspects/bounds.toml";
+    ALL_WITHIN = "all-within",
+    LOOP_TOO_FAR = "loop-too-far",
+    PAST_THE_END = "past-the-end",
+    LIST_OF = "list-of",
+    WORKED_OUT = "worked-out",
+    WORKED_OUT_HERE = "worked-out-here",
+    AT_ITS_LENGTH = "at-its-length",
+    LOOP_FROM_ZERO = "loop-from-zero",
+    LOOP_FROM_LENGTH = "loop-from-length",
+    LOOP_TO_LENGTH = "loop-to-length",
+    ONE_COUNTED_ON = "one-counted-on",
+}
 
 /// The check.
 pub static CHECK: Check = Check {
     id: "bounds",
+    kinds: KINDS,
     applies: |query| matches!(query.family(), Family::ValueNotThere | Family::OutOfRange),
     look,
 };
@@ -20,13 +37,9 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
         | at_the_length(query, seen)
         | worked_out(query, seen);
     if !any && let Some(path) = query.path().filter(|_| query.family() == Family::OutOfRange) {
-        let evidence = vec![Evidence {
-            file: path.clone(),
-            line: query.line,
-            saw: "every loop on the way stops within its bounds, as far as they are written out"
-                .to_owned(),
-        }];
-        seen.reason(Verdict::RuledOut, "a loop runs one step too far", evidence);
+        let evidence =
+            vec![Evidence { file: path.clone(), line: query.line, saw: say!(ALL_WITHIN) }];
+        seen.reason(Verdict::RuledOut, say!(LOOP_TOO_FAR), evidence);
     }
 }
 
@@ -61,11 +74,9 @@ fn past_the_end(query: &Query<'_>, seen: &mut Seen) -> bool {
             &file.path,
             line,
             0.88,
-            format!(
-                "{number} is past the end: the list holds {length} entries, counted from {from}"
-            ),
+            say!(PAST_THE_END, name = number, length = length, from),
         );
-        suspect.saw(&home.path, list.line(), format!("the list of {length}"));
+        suspect.saw(&home.path, list.line(), say!(LIST_OF, length = length));
         any = true;
     };
     for key in &keys {
@@ -121,16 +132,12 @@ fn worked_out(query: &Query<'_>, seen: &mut Seen) -> bool {
         if length == 0 || table.children().any(|c| c.is(Kind::Pair)) {
             continue;
         }
-        let reason = format!(
-            "{list} holds {length} entries, and the index into it is worked out at line \
-                {}; nothing keeps it within them",
-            node.line()
-        );
+        let reason = say!(WORKED_OUT, name = list, length = length, line = node.line());
         let file = &sliced.file.path;
         seen.suspect(file, table.line(), 0.58, reason).saw(
             file,
             node.line(),
-            "the index is worked out here",
+            say!(WORKED_OUT_HERE),
         );
         any = true;
     }
@@ -161,9 +168,7 @@ fn at_the_length(query: &Query<'_>, seen: &mut Seen) -> bool {
             _ => None,
         };
         if length.and_then(At::last_name) == Some(list) {
-            let reason = format!(
-                "{list} is read at its own length here; its last entry occurrences one before that"
-            );
+            let reason = say!(AT_ITS_LENGTH, name = list);
             seen.suspect(&sliced.file.path, node.line(), 0.88, reason);
             any = true;
         }
@@ -196,11 +201,11 @@ fn bounds(query: &Query<'_>, seen: &mut Seen) -> bool {
         let begins_at_zero = from_one && start.is_some_and(|s| s.is(Kind::Num) && s.is_called("0"));
         if begins_past || ends_past || begins_at_zero {
             let what = if begins_at_zero {
-                "the loop begins at 0, where Lua's lists begin at 1"
+                say!(LOOP_FROM_ZERO)
             } else if begins_past {
-                "the loop begins at the length itself, one past the last"
+                say!(LOOP_FROM_LENGTH)
             } else {
-                "the loop goes on to the length itself, one past the last"
+                say!(LOOP_TO_LENGTH)
             };
             seen.suspect(&sliced.file.path, counting.line(), 0.86, what);
             any = true;
@@ -220,7 +225,7 @@ fn bounds(query: &Query<'_>, seen: &mut Seen) -> bool {
                 &sliced.file.path,
                 node.line(),
                 0.4 + 0.3 * sliced.weight,
-                "one is counted on here before it is used as an index",
+                say!(ONE_COUNTED_ON),
             );
             any = true;
         }

@@ -4,10 +4,18 @@ use super::check::{Check, Seen};
 use super::query::Query;
 use super::removed::REMOVES;
 use izba_model::code::{At, FileFacts, Kind};
+use izba_model::{say, sayings};
+
+sayings! {
+    "changing", Any, "../../words/suspects/changing.toml";
+    CHANGED = "changed",
+    GOES_THROUGH = "goes-through",
+}
 
 /// The check.
 pub static CHECK: Check = Check {
     id: "changing",
+    kinds: KINDS,
     applies: |query| query.file.is_some() && SAID.iter().any(|w| query.said.contains(w)),
     look,
 };
@@ -55,15 +63,12 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
             let Some(list) = through.and_then(gone_through) else { continue };
             let Some(body) = walk.part(Kind::Block) else { continue };
             for (file, change) in changes(query, step.file, body, list, DEEP) {
-                let reason = format!(
-                    "{list} is changed here, while the loop at line {} of {} still goes through it",
-                    walk.line(),
-                    step.file.name()
-                );
+                let reason =
+                    say!(CHANGED, name = list, line = walk.line(), file = step.file.name());
                 seen.suspect(&file.path, change.line(), 0.9, reason).saw(
                     &step.file.path,
                     walk.line(),
-                    format!("the loop goes through {list}"),
+                    say!(GOES_THROUGH, name = list),
                 );
             }
         }

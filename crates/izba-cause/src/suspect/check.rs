@@ -3,7 +3,7 @@
 use super::alike::Alike;
 use super::query::Query;
 use super::ways::Ways;
-use izba_model::claim::{Evidence, Reason, Suspect, Verdict};
+use izba_model::claim::{Claim, Evidence, Kind, Reason, Saying, Suspect, Verdict};
 use std::sync::Arc;
 
 /// The answer for one error.
@@ -25,6 +25,8 @@ pub struct Findings {
 pub struct Check {
     /// The file's name, with `-`.
     pub id: &'static str,
+    /// All that it may say.
+    pub kinds: &'static [&'static Kind],
     /// Whether it has anything to say of this error.
     pub applies: fn(&Query<'_>) -> bool,
     /// Looks.
@@ -36,7 +38,6 @@ pub struct Check {
 pub struct Seen {
     pub(super) suspects: Vec<Suspect>,
     pub(super) reasons: Vec<Reason>,
-    pub(super) check: &'static str,
 }
 
 impl Seen {
@@ -46,23 +47,21 @@ impl Seen {
         file: &Arc<str>,
         line: u32,
         confidence: f32,
-        reason: impl Into<String>,
+        reason: Saying,
     ) -> &mut Suspect {
         let suspect = Suspect {
             file: file.clone(),
             line,
             to_line: line,
-            reason: reason.into(),
+            claim: reason.into(),
             confidence: confidence.clamp(0.0, 0.97),
-            evidence: Vec::new(),
-            check: self.check,
         };
         self.suspects.push(suspect);
         self.suspects.last_mut().expect("it was just put in")
     }
 
     /// A reason with its verdict.
-    pub fn reason(&mut self, verdict: Verdict, text: impl Into<String>, evidence: Vec<Evidence>) {
-        self.reasons.push(Reason { text: text.into(), verdict, evidence, check: self.check });
+    pub fn reason(&mut self, verdict: Verdict, says: Saying, evidence: Vec<Evidence>) {
+        self.reasons.push(Reason { claim: Claim { says, evidence }, verdict });
     }
 }

@@ -5,11 +5,22 @@ use super::loops::Arrow;
 use super::query::Query;
 use izba_model::Family;
 use izba_model::code::{Datum, FileFacts, Role};
+use izba_model::{say, sayings};
 use std::collections::{BTreeMap, BTreeSet};
 
+sayings! {
+    "circles", Any, "../../words/suspects/circles.toml";
+    CLOSES = "closes",
+    LEADS_TO = "leads-to",
+}
+
 /// The check.
-pub static CHECK: Check =
-    Check { id: "circles", applies: |query| query.family() != Family::DoesNotParse, look };
+pub static CHECK: Check = Check {
+    id: "circles",
+    kinds: KINDS,
+    applies: |query| query.family() != Family::DoesNotParse,
+    look,
+};
 
 /// The circles of one data file, each once, with the key that the references stand under: arrows
 /// from the name of a record to the name that it refers to. The last one leads from the record that
@@ -114,17 +125,13 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
                 "",
             );
             let confidence = if said > 0 || endless { 0.78 } else { 0.4 } * tie;
-            let suspect = seen.suspect(
-                &file.path,
-                last.line,
-                confidence,
-                format!("here a circle closes: {}", words(&ring)),
-            );
+            let suspect =
+                seen.suspect(&file.path, last.line, confidence, say!(CLOSES, ring = words(&ring)));
             for arrow in &ring {
                 suspect.saw(
                     &file.path,
                     arrow.line,
-                    format!("{} leads to {}", arrow.from, arrow.to),
+                    say!(LEADS_TO, name = arrow.from, other = arrow.to),
                 );
             }
         }

@@ -3,12 +3,23 @@
 
 use super::check::{Check, Seen};
 use super::query::Query;
+use crate::seen::IT_IS_ASKED_HERE;
 use izba_model::Family;
+use izba_model::claim::Saying;
 use izba_model::code::{At, FileFacts, Kind};
+use izba_model::{say, sayings};
+
+sayings! {
+    "far", Any, "../../words/suspects/far.toml";
+    ASKED = "asked",
+    ANSWERS = "answers",
+    INDEX_AS_IT_CAME = "index-as-it-came",
+}
 
 /// The check.
 pub static CHECK: Check = Check {
     id: "far",
+    kinds: KINDS,
     applies: |query| query.file.is_some_and(|f| super::raises::raises(f, query.line)),
     look,
 };
@@ -47,12 +58,12 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
             .collect();
         let [(file, answers)] = found[..] else { continue };
         if let Some((line, what)) = fails(file, answers, &named, query.family(), DEEP) {
-            let reason = format!("{} is asked for {address}, and {what} here", file.name());
+            let reason = say!(ASKED, file = file.name(), address, what);
             let suspect = seen.suspect(&file.path, line, 0.82, reason);
-            suspect.saw(path, text.line(), "it is asked here").saw(
+            suspect.saw(path, text.line(), say!(IT_IS_ASKED_HERE)).saw(
                 &file.path,
                 answers.line(),
-                format!("{last} answers"),
+                say!(ANSWERS, name = last),
             );
         }
     }
@@ -66,7 +77,7 @@ fn fails(
     given: &[&str],
     family: Family,
     deep: u32,
-) -> Option<(u32, String)> {
+) -> Option<(u32, Saying)> {
     let reads = |n: At<'_>| {
         n.whole()
             .filter(|w| w.is(Kind::Name))
@@ -80,7 +91,7 @@ fn fails(
             .filter(|n| n.is(Kind::Index))
             .find_map(|n| Some((n.line(), reads(n.child(1)?)?)));
         if let Some((line, name)) = index {
-            return Some((line, format!("{name} is used as an index as it came")));
+            return Some((line, say!(INDEX_AS_IT_CAME, name)));
         }
     }
     for call in function.whole().filter(|n| n.is(Kind::Call) && deep > 0) {

@@ -3,13 +3,30 @@
 use super::check::{Check, Seen};
 use super::query::Query;
 use super::symbols::{As, is_name};
+use crate::seen::NEEDED_HERE;
 use izba_model::Family;
+use izba_model::claim::Saying;
 use izba_model::code::{At, Datum, FileFacts, How, Kind, NameEdit, Role, name_edit};
+use izba_model::{say, sayings};
 use std::collections::BTreeMap;
 
+sayings! {
+    "gaps", Any, "../../words/suspects/gaps.toml";
+    NOT_BESIDE = "not-beside",
+    NOT_LISTED = "not-listed",
+    NO_ENTRY = "no-entry",
+    LISTED_NEARLY = "listed-nearly",
+    NOT_LISTED_THOUGH_LOOKED_UP = "not-listed-though-looked-up",
+    IS_HERE = "is-here",
+}
+
 /// The check.
-pub static CHECK: Check =
-    Check { id: "gaps", applies: |query| query.file.is_some() && asks_for_entry(query), look };
+pub static CHECK: Check = Check {
+    id: "gaps",
+    kinds: KINDS,
+    applies: |query| query.file.is_some() && asks_for_entry(query),
+    look,
+};
 
 /// Whether the sentence speaks of something that was looked for and is not there.
 fn asks_for_entry(query: &Query<'_>) -> bool {
@@ -90,14 +107,7 @@ fn section(query: &Query<'_>, name: &str, seen: &mut Seen) {
             continue;
         };
         let names = beside.iter().map(|d| d.text.as_ref()).collect::<Vec<_>>().join(", ");
-        tell(
-            query,
-            seen,
-            0.66,
-            file,
-            &beside,
-            format!("nothing is called {name} here, beside {names}, and the code asks for it"),
-        );
+        tell(query, seen, 0.66, file, &beside, say!(NOT_BESIDE, name, names));
     }
 }
 
@@ -163,10 +173,7 @@ fn listed_in_data(query: &Query<'_>, name: &str, seen: &mut Seen) {
             confidence,
             file,
             &list,
-            format!(
-                "{names} are listed here, and {name} is not, though {} names it",
-                first.file.name()
-            ),
+            say!(NOT_LISTED, names, name, file = first.file.name()),
         );
     }
 }
@@ -214,14 +221,7 @@ fn filled_from_data(query: &Query<'_>, name: &str, seen: &mut Seen) {
             let own: Vec<&Datum> = entries.iter().copied().filter(of_table).collect();
             let list = if own.is_empty() { entries } else { own };
             if !list.is_empty() {
-                tell(
-                    query,
-                    seen,
-                    0.66,
-                    file,
-                    &list,
-                    format!("{table} gets its entries from here, and none has the {key} {name}"),
-                );
+                tell(query, seen, 0.66, file, &list, say!(NO_ENTRY, table, key, name));
             }
         }
     }
@@ -285,23 +285,19 @@ fn lookups(query: &Query<'_>, seen: &mut Seen) {
         if let (Some((near, slip)), Some((_, file, line)), None) =
             (slipped, written.next(), written.next())
         {
-            let reason =
-                format!("{lacking} is looked up, and what is listed is {near}: {}", slip.words());
+            let reason = say!(LISTED_NEARLY, name = lacking, other = near, edit = slip.says());
             seen.suspect(&file.path, *line, 0.8, reason).saw(
                 &home.path,
                 literal.line(),
-                keys.join(", "),
+                Saying::quote(keys.join(", ")),
             );
             continue;
         }
-        let reason = format!(
-            "{} are listed here, and {lacking} is not, though it is looked up",
-            keys.join(", ")
-        );
+        let reason = say!(NOT_LISTED_THOUGH_LOOKED_UP, names = keys, name = lacking);
         let suspect = seen.suspect(&home.path, literal.line(), 0.72, reason);
         suspect.to(literal.last_line());
         for (_, file, line) in values.iter().filter(|(v, ..)| *v == lacking).take(2) {
-            suspect.saw(&file.path, *line, format!("{key} is {lacking} here"));
+            suspect.saw(&file.path, *line, say!(IS_HERE, name = key, value = lacking));
         }
     }
 }
@@ -312,7 +308,7 @@ fn tell(
     confidence: f32,
     file: &FileFacts,
     list: &[&Datum],
-    reason: String,
+    reason: Saying,
 ) {
     let (from, to) = (
         list.iter().map(|d| d.line).min().unwrap_or(1),
@@ -322,9 +318,9 @@ fn tell(
     let suspect = seen.suspect(&file.path, from, confidence * tie.max(0.6), reason);
     suspect.to(to);
     for datum in list.iter().take(3) {
-        suspect.saw(&file.path, datum.line, datum.text.to_string());
+        suspect.saw(&file.path, datum.line, Saying::quote(datum.text.as_ref()));
     }
     if let Some(path) = query.path() {
-        suspect.saw(path, query.line, "it is needed here");
+        suspect.saw(path, query.line, say!(NEEDED_HERE));
     }
 }

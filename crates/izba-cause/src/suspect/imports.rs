@@ -3,13 +3,22 @@
 
 use super::check::{Check, Seen};
 use super::query::Query;
+use crate::seen::MADE_HERE;
 use izba_model::Family;
 use izba_model::code::{At, FileFacts, Flag, How, Kind};
 use izba_model::dialect::{Form, HandsOut};
+use izba_model::{say, sayings};
+
+sayings! {
+    "imports", Any, "../../words/suspects/imports.toml";
+    OTHERS_BROUGHT_IN = "others-brought-in",
+    NOT_BROUGHT_IN = "not-brought-in",
+}
 
 /// The check.
 pub static CHECK: Check = Check {
     id: "imports",
+    kinds: KINDS,
     applies: |query| {
         query.file.is_some()
             && matches!(
@@ -217,24 +226,15 @@ fn imports(query: &Query<'_>, seen: &mut Seen) {
         (None, None, None) => (file, 1),
     };
     let (confidence, reason) = match same {
-        Some(_) => (
-            0.84,
-            format!(
-                "{wanted} is made in {place}; this line brings in other names from there, \
-                    and not {wanted}"
-            ),
-        ),
-        None => (
-            0.82,
-            format!("{wanted} comes from {place}, and nothing in {} brings it in", at.name()),
-        ),
+        Some(_) => (0.84, say!(OTHERS_BROUGHT_IN, name = wanted, place)),
+        None => (0.82, say!(NOT_BROUGHT_IN, name = wanted, place, file = at.name())),
     };
     let to = imports.last().map_or(1, |l| l.line());
     let suspect = seen.suspect(&at.path, line, confidence, reason);
     suspect.to(if same.is_some() { line } else { to });
     if let Some(home) = home {
         let made = home.tree.named(&wanted).find(|n| n.defines().is_some()).map_or(1, At::line);
-        suspect.saw(&home.path, made, format!("{wanted} is made here"));
+        suspect.saw(&home.path, made, say!(MADE_HERE, name = wanted));
     }
 }
 

@@ -5,10 +5,20 @@ use super::check::{Check, Seen};
 use super::query::Query;
 use izba_model::Family;
 use izba_model::code::{Kind, Role};
+use izba_model::{say, sayings};
+
+sayings! {
+    "kinds", Any, "../../words/suspects/kinds.toml";
+    TEXT_FOR_NUMBER = "text-for-number",
+    ELSEWHERE = "elsewhere",
+    COUNTED_WITH = "counted-with",
+    WRITTEN = "written",
+    DOES_NOT_FIT = "does-not-fit",
+}
 
 /// The check.
 pub static CHECK: Check =
-    Check { id: "kinds", applies: |query| query.family() == Family::WrongKind, look };
+    Check { id: "kinds", kinds: KINDS, applies: |query| query.family() == Family::WrongKind, look };
 
 fn look(query: &Query<'_>, seen: &mut Seen) {
     texts_in_data(query, seen);
@@ -42,13 +52,13 @@ fn texts_in_data(query: &Query<'_>, seen: &mut Seen) {
                     &file.path,
                     datum.line,
                     confidence,
-                    format!("{name} is the text “{}” here, where a number is needed", datum.text),
+                    say!(TEXT_FOR_NUMBER, name, text = datum.text),
                 );
                 if let Some(other) = numbers.first() {
-                    suspect.saw(&file.path, other.line, format!("elsewhere it is {}", other.text));
+                    suspect.saw(&file.path, other.line, say!(ELSEWHERE, value = other.text));
                 }
                 if let Some(path) = query.path() {
-                    suspect.saw(path, query.line, format!("{name} is counted with here"));
+                    suspect.saw(path, query.line, say!(COUNTED_WITH, name));
                 }
             }
         }
@@ -75,14 +85,10 @@ fn quoted(query: &Query<'_>, seen: &mut Seen) {
             let lines: Vec<u32> = lines.chain(code).take(4).collect();
             for line in &lines {
                 let confidence = if lines.len() == 1 { 0.84 } else { 0.5 };
-                let suspect = seen.suspect(
-                    &file.path,
-                    *line,
-                    confidence,
-                    format!("“{text}” is written here"),
-                );
+                let suspect =
+                    seen.suspect(&file.path, *line, confidence, say!(WRITTEN, name = text));
                 if let Some(path) = query.path() {
-                    suspect.saw(path, query.line, "it does not fit here");
+                    suspect.saw(path, query.line, say!(DOES_NOT_FIT));
                 }
             }
         }

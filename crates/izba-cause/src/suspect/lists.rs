@@ -4,12 +4,35 @@
 use super::check::{Check, Seen};
 use super::query::Query;
 use izba_model::Family;
+use izba_model::claim::{self, Saying};
 use izba_model::code::{At, Datum, FileFacts, Kind, Role};
+use izba_model::{say, sayings};
 use std::collections::BTreeMap;
+
+sayings! {
+    "lists", Range, "../../words/suspects/lists.toml";
+    NOTHING = "nothing",
+    A_TEXT = "a-text",
+    A_NUMBER = "a-number",
+    YES_OR_NO = "yes-or-no",
+    A_TABLE = "a-table",
+    A_VALUE = "a-value",
+    EMPTY_ENTRY = "empty-entry",
+    ODD_ENTRY = "odd-entry",
+    ENTRY_MISSING = "entry-missing",
+    NO_FIRST_ENTRY = "no-first-entry",
+    NO_NUMBER = "no-number",
+    HIGHEST = "highest",
+    BROKEN_COUNT = "broken-count",
+    IS_HERE = "is-here",
+    IN_QUOTES = "in-quotes",
+    OTHER_NEEDED = "other-needed",
+}
 
 /// The check.
 pub static CHECK: Check = Check {
     id: "lists",
+    kinds: KINDS,
     applies: |query| {
         matches!(
             query.family(),
@@ -38,14 +61,14 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
 }
 
 /// What kind of value a literal is: none, text, number, table, or something to compute.
-fn sort(node: At<'_>) -> Option<&'static str> {
+fn sort(node: At<'_>) -> Option<&'static claim::Kind> {
     Some(match node.kind() {
-        Kind::Nil => "nothing",
-        Kind::Str => "a text",
-        Kind::Num => "a number",
-        Kind::Bool => "yes or no",
-        Kind::Table => "a table",
-        Kind::Un if node.child(0).is_some_and(|c| c.is(Kind::Num)) => "a number",
+        Kind::Nil => &NOTHING,
+        Kind::Str => &A_TEXT,
+        Kind::Num => &A_NUMBER,
+        Kind::Bool => &YES_OR_NO,
+        Kind::Table => &A_TABLE,
+        Kind::Un if node.child(0).is_some_and(|c| c.is(Kind::Num)) => &A_NUMBER,
         _ => return None,
     })
 }
@@ -69,22 +92,17 @@ fn odd_entries(query: &Query<'_>, file: &FileFacts, table: At<'_>, seen: &mut Se
     let meant = if positional || alike { 0.5 } else { 0.3 };
     if entries.len() >= 2 && empty.len() == 1 && entries.len() > empty.len() {
         let hole = empty[0];
-        seen.suspect(
-            &file.path,
-            hole.line(),
-            meant + 0.36 * relevance,
-            "this entry holds nothing, while its neighbours hold something",
-        );
+        seen.suspect(&file.path, hole.line(), meant + 0.36 * relevance, say!(EMPTY_ENTRY));
     }
     // One of another kind than all the others.
     if positional && entries.len() >= 3 {
-        let sorts: Vec<Option<&str>> = entries.iter().map(|e| sort(*e)).collect();
+        let sorts: Vec<Option<&claim::Kind>> = entries.iter().map(|e| sort(*e)).collect();
         for (at, odd) in sorts.iter().enumerate() {
             let others: Vec<_> =
                 sorts.iter().enumerate().filter(|(n, _)| *n != at).map(|(_, s)| s).collect();
             if let (Some(odd), Some(Some(usual))) = (odd, others.first())
                 && odd != usual
-                && *odd != "nothing"
+                && **odd != NOTHING
                 && others.iter().all(|o| o.as_ref() == Some(usual))
             {
                 let entry = entries[at];
@@ -92,7 +110,7 @@ fn odd_entries(query: &Query<'_>, file: &FileFacts, table: At<'_>, seen: &mut Se
                     &file.path,
                     entry.line(),
                     0.4 + 0.4 * relevance,
-                    format!("this entry is {odd}, while all its neighbours are {usual}"),
+                    say!(ODD_ENTRY, odd = Saying::new(odd), usual = Saying::new(usual)),
                 );
             }
         }
@@ -113,11 +131,11 @@ fn odd_entries(query: &Query<'_>, file: &FileFacts, table: At<'_>, seen: &mut Se
                     &file.path,
                     line,
                     0.45 + 0.4 * relevance,
-                    format!(
-                        "entry {} is missing between {} and {}",
-                        pair[0].0 + 1,
-                        pair[0].0,
-                        pair[1].0
+                    say!(
+                        ENTRY_MISSING,
+                        number = pair[0].0 + 1,
+                        before = pair[0].0,
+                        after = pair[1].0
                     ),
                 );
                 suspect.to(pair[1].1.line());
@@ -131,7 +149,7 @@ fn odd_entries(query: &Query<'_>, file: &FileFacts, table: At<'_>, seen: &mut Se
                 &file.path,
                 numbers[0].1.line(),
                 0.45 + 0.4 * relevance,
-                format!("the list has no entry {first}: {} counts from {first}", language.name),
+                say!(NO_FIRST_ENTRY, first = first, language = language.name),
             );
         }
     }
@@ -157,12 +175,7 @@ fn odd_data(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) {
             || query.said.contains("number");
         if let ([odd], true) = (words.as_slice(), !numbers.is_empty()) {
             let confidence = if kind { 0.8 } else { 0.4 + 0.3 * query.relevance(file, odd.line) };
-            seen.suspect(
-                &file.path,
-                odd.line,
-                confidence,
-                format!("{} stands where all others have a number", odd.text),
-            );
+            seen.suspect(&file.path, odd.line, confidence, say!(NO_NUMBER, name = odd.text));
         }
         // A number that goes beyond all others, where something is out of range.
         let out = query.family() == Family::OutOfRange || query.family() == Family::ValueNotThere;
@@ -187,7 +200,7 @@ fn odd_data(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) {
                     &file.path,
                     last.1.line,
                     0.3 + 0.3 * relevance,
-                    format!("{} is the highest of its kind, and may go past the end", last.1.text),
+                    say!(HIGHEST, name = last.1.text),
                 );
             }
         }
@@ -226,15 +239,12 @@ fn broken_count(query: &Query<'_>, file: &FileFacts, group: &[&Datum], seen: &mu
         return;
     }
     let expected = from + at as i64;
-    let reason = format!(
-        "{key} is {} here; its neighbours count up one by one, and {expected} would be next",
-        datum.text
-    );
+    let reason = say!(BROKEN_COUNT, name = key, value = datum.text, expected = expected);
     let suspect = seen.suspect(&file.path, datum.line, 0.72, reason);
     for beside in
         [at.checked_sub(1), Some(at + 1)].into_iter().flatten().filter_map(|n| group.get(n))
     {
-        suspect.saw(&file.path, beside.line, format!("{key} is {} here", beside.text));
+        suspect.saw(&file.path, beside.line, say!(IS_HERE, name = key, value = beside.text));
     }
 }
 
@@ -305,14 +315,9 @@ fn literals(query: &Query<'_>, seen: &mut Seen) {
                     .any(|n| n.defines().is_some() && n.is(Kind::Name) || n.is(Kind::Param))
             });
         let reason = if variable {
-            format!(
-                "{written} stands in quotes here: it is the word, not the variable of that name"
-            )
+            say!(IN_QUOTES, name = written)
         } else {
-            format!(
-                "{written} is {} where something else is needed further on",
-                sort(node).unwrap_or("a value")
-            )
+            say!(OTHER_NEEDED, name = written, kind = Saying::new(sort(node).unwrap_or(&A_VALUE)))
         };
         let usual = if variable {
             0.6

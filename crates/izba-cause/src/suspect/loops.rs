@@ -6,13 +6,25 @@ use super::query::Query;
 use izba_model::Family;
 use izba_model::claim::{Evidence, Verdict};
 use izba_model::code::{At, FileFacts, Index, Kind};
+use izba_model::{say, sayings};
 use serde::Serialize;
 use std::collections::{HashMap, HashSet};
 use std::sync::Arc;
 
+sayings! {
+    "loops", Any, "../../words/suspects/loops.toml";
+    CLOSES = "closes",
+    BRINGS_IN = "brings-in",
+    RING = "ring",
+    NO_RING = "no-ring",
+    CALLS_ITSELF = "calls-itself",
+    CALLS_IN_RING = "calls-in-ring",
+}
+
 /// The check.
 pub static CHECK: Check = Check {
     id: "loops",
+    kinds: KINDS,
     applies: |query| query.family() != Family::DoesNotParse || query.said.contains("loading"),
     look,
 };
@@ -153,14 +165,10 @@ fn files(query: &Query<'_>, seen: &mut Seen) {
             .map(|a| a.from.rsplit('/').next().unwrap_or(&a.from))
             .chain(ring.last().map(|a| a.to.rsplit('/').next().unwrap_or(&a.to)))
             .collect();
-        let suspect = seen.suspect(
-            &last.from,
-            last.line,
-            confidence,
-            format!("here the ring closes: {}", names.join(" → ")),
-        );
+        let suspect =
+            seen.suspect(&last.from, last.line, confidence, say!(CLOSES, ring = names.join(" → ")));
         for arrow in ring {
-            suspect.saw(&arrow.from, arrow.line, format!("brings in {}", arrow.to));
+            suspect.saw(&arrow.from, arrow.line, say!(BRINGS_IN, other = arrow.to));
         }
     }
     if rings.is_empty()
@@ -169,12 +177,8 @@ fn files(query: &Query<'_>, seen: &mut Seen) {
     {
         seen.reason(
             Verdict::RuledOut,
-            "files bring one another in, in a ring",
-            vec![Evidence {
-                file: path.clone(),
-                line: query.line,
-                saw: "what the files bring in makes no ring".into(),
-            }],
+            say!(RING),
+            vec![Evidence { file: path.clone(), line: query.line, saw: say!(NO_RING) }],
         );
     }
 }
@@ -265,11 +269,7 @@ fn calls(query: &Query<'_>, seen: &mut Seen) {
             path,
             line,
             confidence,
-            if itself {
-                "this calls itself, and nothing ends it".to_owned()
-            } else {
-                "this call is part of a ring that goes round without end".to_owned()
-            },
+            if itself { say!(CALLS_ITSELF) } else { say!(CALLS_IN_RING) },
         );
     }
 }

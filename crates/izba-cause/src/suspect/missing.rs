@@ -3,12 +3,28 @@
 use super::check::{Check, Seen};
 use super::query::Query;
 use izba_model::Family;
-use izba_model::claim::{Evidence, Verdict};
+use izba_model::claim::{Evidence, Saying, Verdict};
 use izba_model::code::{At, Flag, How, Kind};
+use izba_model::{say, sayings};
+
+sayings! {
+    "missing", Absence, "../../words/suspects/missing.toml";
+    ALL_GIVEN = "all-given",
+    NEVER_GIVEN = "never-given",
+    BEGINS_WITH_NOTHING = "begins-with-nothing",
+    DECLARED_NEVER_GIVEN = "declared-never-given",
+    NO_OTHER_LINE = "no-other-line",
+    HANDED_NOT_KEPT = "handed-not-kept",
+    PARAMETER = "parameter",
+    TAKEN_NEVER_READ = "taken-never-read",
+    NOTHING_FILLS = "nothing-fills",
+    FIRST_VALUE_MISSING = "first-value-missing",
+}
 
 /// The check.
 pub static CHECK: Check = Check {
     id: "missing",
+    kinds: KINDS,
     applies: |query| {
         query.file.is_some()
             && matches!(
@@ -33,16 +49,9 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     if let (false, Family::ValueNotThere, false, Some(path)) =
         (bare, query.family(), names.is_empty(), query.path())
     {
-        let evidence = vec![Evidence {
-            file: path.clone(),
-            line: query.line,
-            saw: "every declaration of it has a value".into(),
-        }];
-        seen.reason(
-            Verdict::RuledOut,
-            format!("{names} is declared and never given a value"),
-            evidence,
-        );
+        let evidence =
+            vec![Evidence { file: path.clone(), line: query.line, saw: say!(ALL_GIVEN) }];
+        seen.reason(Verdict::RuledOut, say!(NEVER_GIVEN, name = names), evidence);
     }
 }
 
@@ -86,9 +95,7 @@ fn never_given(query: &Query<'_>, seen: &mut Seen) -> bool {
                     &sliced.file.path,
                     sliced.line(),
                     0.5 + 0.3 * sliced.weight,
-                    format!(
-                        "{name} begins with nothing here, and every other line counts on from that"
-                    ),
+                    say!(BEGINS_WITH_NOTHING, name),
                 );
                 any = true;
             }
@@ -111,9 +118,9 @@ fn never_given(query: &Query<'_>, seen: &mut Seen) -> bool {
                 &sliced.file.path,
                 sliced.line(),
                 0.5 + 0.36 * sliced.weight,
-                format!("{name} is declared here and never given a value"),
+                say!(DECLARED_NEVER_GIVEN, name),
             );
-            suspect.saw(&sliced.file.path, sliced.line(), "no other line gives it one");
+            suspect.saw(&sliced.file.path, sliced.line(), say!(NO_OTHER_LINE));
             any = true;
         }
     }
@@ -167,20 +174,8 @@ fn unused_parameters(query: &Query<'_>, seen: &mut Seen) {
                         .and_then(|b| b.child(0))
                         .map_or(function.line(), At::line),
                 );
-                let suspect = seen.suspect(
-                    &file.path,
-                    line,
-                    0.84,
-                    format!(
-                        "{name} is handed over here and not kept: no line says that the \
-                        object's {name} is it"
-                    ),
-                );
-                suspect.to(line + 1).saw(
-                    &file.path,
-                    param.line(),
-                    format!("{name} is removed as a parameter"),
-                );
+                let suspect = seen.suspect(&file.path, line, 0.84, say!(HANDED_NOT_KEPT, name));
+                suspect.to(line + 1).saw(&file.path, param.line(), say!(PARAMETER, name));
             }
         }
     }
@@ -237,14 +232,12 @@ fn never_read(query: &Query<'_>, seen: &mut Seen) {
                     || query.says(name);
                 let confidence =
                     if about { 0.86 } else { 0.52 + 0.2 * query.relevance(file, function.line()) };
-                let reason = format!(
-                    "{name} is removed here and never read: no line keeps it as {field_name}"
-                );
+                let reason = say!(TAKEN_NEVER_READ, name, field = field_name);
                 let suspect = seen.suspect(&file.path, line, confidence, reason);
                 suspect.to(line + 1).saw(
                     &file.path,
                     field.line(),
-                    format!("{field_name} is declared here, and nothing fills it"),
+                    say!(NOTHING_FILLS, name = field_name),
                 );
             }
         }
@@ -286,14 +279,10 @@ fn undeclared(query: &Query<'_>, seen: &mut Seen) {
         return;
     };
     let line = begin.line().saturating_sub(1).max(1);
-    let reason = format!(
-        "{name} is read and written in this function, and no line declares it: its first \
-            value is missing above line {}",
-        begin.line()
-    );
+    let reason = say!(FIRST_VALUE_MISSING, name, line = begin.line());
     let suspect = seen.suspect(&step.file.path, line, 0.82, reason);
     suspect.to(begin.line());
     for one in uses.iter().take(3) {
-        suspect.saw(&step.file.path, one.line(), name.to_owned());
+        suspect.saw(&step.file.path, one.line(), Saying::quote(name));
     }
 }

@@ -49,7 +49,7 @@ pub use spelling::{is_outside_name, taught};
 pub use symbols::{As, Occurrence, SymbolIndex, capital_of_words, is_name, plural};
 pub use ways::{Ways, ways};
 
-use izba_model::claim::{Evidence, LIKELY, Reason, Suspect, Verdict};
+use izba_model::claim::{About, Claim, Evidence, LIKELY, Reason, Saying, Suspect, Verdict};
 use izba_model::code::{Index, SyntaxFault};
 use izba_model::{Entry, Family};
 
@@ -104,7 +104,7 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
     let mut suspects: Vec<Suspect> = Vec::new();
     let mut reasons: Vec<Reason> = Vec::new();
     for check in CHECKS.iter().filter(|c| (c.applies)(&query)) {
-        let mut seen = Seen { check: check.id, ..Seen::default() };
+        let mut seen = Seen::default();
         (check.look)(&query, &mut seen);
         suspects.extend(seen.suspects);
         reasons.extend(seen.reasons);
@@ -114,11 +114,11 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
     for suspect in suspects {
         match kept.iter_mut().find(|k| k.file == suspect.file && k.line == suspect.line) {
             // Two checks that point at one place make it surer.
-            Some(known) if known.check != suspect.check => {
+            Some(known) if known.claim.check() != suspect.claim.check() => {
                 known.confidence = (known.confidence
                     + 0.25 * suspect.confidence * (1.0 - known.confidence))
                     .min(0.97);
-                known.evidence.extend(suspect.evidence);
+                known.claim.evidence.extend(suspect.claim.evidence);
             }
             Some(_) => {}
             None => kept.push(suspect),
@@ -126,7 +126,7 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
     }
     kept.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));
     shut_out(&mut kept);
-    kept.retain(|s| s.confidence >= TOLD || s.check == "reported");
+    kept.retain(|s| s.confidence >= TOLD || s.is_reported());
     // A file may have become shorter than it was when the console named a line of it.
     let place = entry.place.as_ref();
     kept.retain(|s| {
@@ -137,18 +137,21 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
     // Beside a likely one only what is nearly so: the rest would lead away from it.
     let worth =
         if kept.first().is_some_and(|s| s.confidence >= LIKELY) { WORTH_BESIDE } else { WORTH };
-    for suspect in kept.iter().filter(|s| s.check != "reported" && s.confidence >= worth).take(4) {
+    let worth_telling = |s: &&Suspect| !s.is_reported() && s.confidence >= worth;
+    let told: Vec<&Suspect> = kept.iter().filter(worth_telling).take(4).collect();
+    reasons.retain(|r| !told.iter().any(|s| s.claim.check() == r.claim.check()));
+    for suspect in told {
         let verdict =
             if suspect.confidence >= LIKELY { Verdict::Likely } else { Verdict::CantTell };
         let mut evidence = vec![Evidence {
             file: suspect.file.clone(),
             line: suspect.line,
-            saw: text_of(index, suspect),
+            saw: Saying::quote(text_of(index, suspect)),
         }];
-        evidence.extend(suspect.evidence.iter().cloned());
+        evidence.extend(suspect.claim.evidence.iter().cloned());
         evidence.dedup();
-        reasons.retain(|r| r.check != suspect.check);
-        reasons.push(Reason { text: suspect.reason.clone(), verdict, evidence, check: "" });
+        let claim = Claim { says: suspect.claim.says.clone(), evidence };
+        reasons.push(Reason { claim, verdict });
     }
     reasons.sort_by_key(|r| r.verdict);
     let language = query.file.map_or("", |f| f.language.known().base_id());
@@ -168,11 +171,12 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
 /// Where one check finds many that are all alike, it has told none of them apart.
 fn shut_out(kept: &mut [Suspect]) {
     if let Some(lead) = kept.first().filter(|s| s.confidence >= LIKELY) {
-        let (check, confidence) = (lead.check, lead.confidence);
+        let (check, confidence) = (lead.claim.check(), lead.confidence);
         let alike = |s: &Suspect| {
-            s.check == check && s.confidence >= LIKELY && confidence - s.confidence <= ALIKE
+            s.claim.check() == check && s.confidence >= LIKELY && confidence - s.confidence <= ALIKE
         };
-        let crowd = kept.iter().filter(|s| alike(s)).count() >= CROWD && check != "syntax";
+        let crowd = kept.iter().filter(|s| alike(s)).count() >= CROWD
+            && lead.claim.about() != About::Syntax;
         for suspect in kept.iter_mut().filter(|s| crowd && alike(s)) {
             suspect.confidence -= confidence - CROWDED;
         }

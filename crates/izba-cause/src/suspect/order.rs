@@ -3,13 +3,30 @@
 use super::check::{Check, Seen};
 use super::query::Query;
 use super::symbols::BEGINNINGS;
+use crate::seen::VALUE_HERE;
 use izba_model::Family;
 use izba_model::claim::{Evidence, Verdict};
 use izba_model::code::{At, Datum, FileFacts, Flag, How, Kind, Role};
+use izba_model::{say, sayings};
+
+sayings! {
+    "order", Absence, "../../words/suspects/order.toml";
+    AFTER_NEED = "after-need",
+    RUNS_FIRST = "runs-first",
+    CALLED_AFTER_NEED = "called-after-need",
+    PUT_IN_AFTER = "put-in-after",
+    NOTHING_BELOW = "nothing-below",
+    TOO_LATE = "too-late",
+    CALL_MISSING = "call-missing",
+    MADE_AND_UNUSED = "made-and-unused",
+    BEGINS_LATER = "begins-later",
+    BEGINS_FIRST = "begins-first",
+}
 
 /// The check.
 pub static CHECK: Check = Check {
     id: "order",
+    kinds: KINDS,
     applies: |query| {
         query.file.is_some_and(|f| !super::raises::raises(f, query.line))
             && matches!(
@@ -109,13 +126,10 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
                         continue;
                     }
                     let strength = if direct { 0.86 } else { 0.74 };
-                    let reason = format!(
-                        "{name} gets its value here, after line {} of the same way has needed it",
-                        step.line
-                    );
+                    let reason = say!(AFTER_NEED, name, line = step.line);
                     let suspect =
                         seen.suspect(&step.file.path, node.line(), strength * weight, reason);
-                    suspect.saw(&step.file.path, step.line, "this runs first");
+                    suspect.saw(&step.file.path, step.line, say!(RUNS_FIRST));
                     found = true;
                 }
                 _ if node.is(Kind::Call) && node.step() == node
@@ -140,16 +154,18 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
                     {
                         continue;
                     }
-                    let reason = format!(
-                        "{} gives {name} its value, and is called only here, after line {} \
-                            has needed it",
-                        node.last_name().unwrap_or_default(),
-                        step.line
+                    let reason = say!(
+                        CALLED_AFTER_NEED,
+                        function = node.last_name().unwrap_or_default(),
+                        name,
+                        line = step.line
                     );
                     let suspect = seen.suspect(&step.file.path, node.line(), 0.8 * weight, reason);
-                    suspect
-                        .saw(&home.path, sets.line(), format!("{name} gets its value here"))
-                        .saw(&step.file.path, step.line, "this runs first");
+                    suspect.saw(&home.path, sets.line(), say!(VALUE_HERE, name)).saw(
+                        &step.file.path,
+                        step.line,
+                        say!(RUNS_FIRST),
+                    );
                     found = true;
                 }
                 _ => {}
@@ -174,12 +190,9 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
                     &file.path,
                     text.line(),
                     0.85,
-                    format!(
-                        "{asked} is put in only here, after line {} has looked for it",
-                        query.line
-                    ),
+                    say!(PUT_IN_AFTER, name = asked, line = query.line),
                 );
-                suspect.saw(&file.path, query.line, "this runs first");
+                suspect.saw(&file.path, query.line, say!(RUNS_FIRST));
                 found = true;
             }
         }
@@ -193,17 +206,9 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
             .steps
             .iter()
             .take(4)
-            .map(|s| Evidence {
-                file: s.file.path.clone(),
-                line: s.line,
-                saw: "nothing below this step gives it a value".to_owned(),
-            })
+            .map(|s| Evidence { file: s.file.path.clone(), line: s.line, saw: say!(NOTHING_BELOW) })
             .collect();
-        seen.reason(
-            Verdict::RuledOut,
-            "the value comes too late: it is set further down the way that was running",
-            evidence,
-        );
+        seen.reason(Verdict::RuledOut, say!(TOO_LATE), evidence);
     }
 }
 
@@ -278,22 +283,11 @@ fn never_called(query: &Query<'_>, names: &[&str], seen: &mut Seen) -> bool {
                 .filter(|_| given.is(Kind::Index))
                 .or(given.text())
                 .unwrap_or_default();
-            let reason = format!(
-                "{name} gives {what} its value, and nothing calls {name}: its call is \
-                    missing before this line"
-            );
+            let reason = say!(CALL_MISSING, function = name, name = what);
             let suspect =
                 seen.suspect(&begin.file.path, begin.line.saturating_sub(1).max(1), 0.84, reason);
-            suspect.to(begin.line).saw(
-                &file.path,
-                given.line(),
-                format!("{what} gets its value here"),
-            );
-            suspect.saw(
-                &file.path,
-                function.line(),
-                format!("{name} is made here, and occurrences nowhere else"),
-            );
+            suspect.to(begin.line).saw(&file.path, given.line(), say!(VALUE_HERE, name = what));
+            suspect.saw(&file.path, function.line(), say!(MADE_AND_UNUSED, name));
             any = true;
         }
     }
@@ -330,15 +324,16 @@ fn made_later(query: &Query<'_>, seen: &mut Seen) -> bool {
                 continue;
             }
             let name = node.text().unwrap_or_default();
-            let reason = format!(
-                "{} gives {name} its value in {begins}, and occurrences here after {}, whose \
-                    {begins} needs it",
-                maker.name(),
-                step.file.name()
+            let reason = say!(
+                BEGINS_LATER,
+                maker = maker.name(),
+                name,
+                function = begins,
+                reader = step.file.name()
             );
             let suspect = seen.suspect(&data.path, later.line, 0.84, reason);
-            suspect.saw(&data.path, reader.line, format!("{} begins first", step.file.name()));
-            suspect.saw(&maker.path, node.line(), format!("{name} gets its value here"));
+            suspect.saw(&data.path, reader.line, say!(BEGINS_FIRST, file = step.file.name()));
+            suspect.saw(&maker.path, node.line(), say!(VALUE_HERE, name));
             any = true;
         }
     }

@@ -6,10 +6,22 @@ use super::raises::{conditions, raises};
 use izba_model::Family;
 use izba_model::claim::{Evidence, Verdict};
 use izba_model::code::{At, Kind};
+use izba_model::{say, sayings};
+
+sayings! {
+    "overlap", Any, "../../words/suspects/overlap.toml";
+    SETS_NOTHING = "sets-nothing",
+    STARTED_AGAIN = "started-again",
+    STARTED_HERE = "started-here",
+    SETS = "sets",
+    SET_BACK = "set-back",
+    WAS_STARTED_AGAIN = "was-started-again",
+}
 
 /// The check.
 pub static CHECK: Check = Check {
     id: "overlap",
+    kinds: KINDS,
     applies: |query| {
         query.file.is_some_and(|f| raises(f, query.line)) && query.family() == Family::Other
     },
@@ -40,16 +52,9 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     sets.sort_by_key(|n| n.line());
     let ([first, .., last], true) = (sets.as_slice(), sets.len() >= 2) else {
         if let Some(path) = query.path() {
-            let evidence = vec![Evidence {
-                file: path.clone(),
-                line: query.line,
-                saw: "it does not set what it asks for itself".into(),
-            }];
-            seen.reason(
-                Verdict::RuledOut,
-                format!("{name} is started again while it still runs"),
-                evidence,
-            );
+            let evidence =
+                vec![Evidence { file: path.clone(), line: query.line, saw: say!(SETS_NOTHING) }];
+            seen.reason(Verdict::RuledOut, say!(STARTED_AGAIN, name), evidence);
         }
         return;
     };
@@ -63,12 +68,10 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
             },
         );
     for (home, start) in starters.take(6) {
-        let reason = format!(
-            "{name} is started here whenever this line is reached, also while it still runs"
-        );
+        let reason = say!(STARTED_HERE, name);
         let suspect = seen.suspect(&home.path, start.line(), 0.8, reason);
-        suspect.saw(&file.path, first.line(), format!("while it runs it sets {field}"));
-        suspect.saw(&file.path, last.line(), format!("only here {field} is set back"));
-        suspect.saw(&file.path, query.line, format!("it was started again while {field} was set"));
+        suspect.saw(&file.path, first.line(), say!(SETS, name = field));
+        suspect.saw(&file.path, last.line(), say!(SET_BACK, name = field));
+        suspect.saw(&file.path, query.line, say!(WAS_STARTED_AGAIN, name = field));
     }
 }

@@ -2,14 +2,28 @@
 
 use super::check::{Check, Seen};
 use super::query::Query;
+use crate::seen::{LIES_HERE, NEARLY_THIS_NAME};
 use izba_model::Family;
 use izba_model::Language;
-use izba_model::claim::{Evidence, Verdict};
+use izba_model::claim::{Evidence, Saying, Verdict};
 use izba_model::code::{Kind, NameEdit, Role, name_edit};
+use izba_model::{say, sayings};
+
+sayings! {
+    "paths", Any, "../../words/suspects/paths.toml";
+    OTHER_FOLDER = "other-folder",
+    ODD_FOLDER = "odd-folder",
+    OTHER_ON_DISK = "other-on-disk",
+    FILE_IS_CALLED = "file-is-called",
+    NOT_IN_PROJECT = "not-in-project",
+    IN_QUOTES = "in-quotes",
+    PUT_TOGETHER = "put-together",
+}
 
 /// The check.
 pub static CHECK: Check = Check {
     id: "paths",
+    kinds: KINDS,
     applies: |query| query.family() == Family::FileNotThere || query.file_names().next().is_some(),
     look,
 };
@@ -41,15 +55,13 @@ fn misnamed_folders(query: &Query<'_>, seen: &mut Seen) -> bool {
                         )
                 };
                 let Some(part) = node.text().unwrap_or("").split('/').find(near) else { continue };
-                let reason = format!(
-                    "{part} stands here; the folder that {} lies in is called {folder}",
-                    file.rsplit('/').next().unwrap_or(file)
+                let reason = say!(
+                    OTHER_FOLDER,
+                    name = part,
+                    file = file.rsplit('/').next().unwrap_or(file),
+                    folder
                 );
-                seen.suspect(&home.path, node.line(), 0.86, reason).saw(
-                    file,
-                    0,
-                    "this is where it lies",
-                );
+                seen.suspect(&home.path, node.line(), 0.86, reason).saw(file, 0, say!(LIES_HERE));
                 any = true;
             }
         }
@@ -154,7 +166,7 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
                         &file.path,
                         node.line(),
                         0.86 - 0.05 * nth as f32,
-                        format!("the folder is called {odd} here; {name} lies in {other}"),
+                        say!(ODD_FOLDER, odd, name, other),
                     );
                     suspect.saw(
                         &query
@@ -165,7 +177,7 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
                             .cloned()
                             .unwrap_or_else(|| file.path.clone()),
                         0,
-                        "this is where it lies",
+                        say!(LIES_HERE),
                     );
                     found = true;
                 }
@@ -178,31 +190,19 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
                     file,
                     *line,
                     (0.88 - 0.04 * nth as f32) * sure,
-                    format!("{name} is asked for here; what lies on the disk is {other_name}"),
+                    say!(OTHER_ON_DISK, name, other = other_name),
                 );
                 if let Some(path) = query.index.on_disk.iter().find(|p| p.as_ref() == **other) {
-                    suspect.saw(path, 0, "a file of nearly this name");
+                    suspect.saw(path, 0, say!(NEARLY_THIS_NAME));
                 }
                 found = true;
             }
             if let Some(path) = query.index.on_disk.iter().find(|p| p.as_ref() == **other) {
-                seen.suspect(
-                    path,
-                    0,
-                    0.6,
-                    format!("the file is called {other_name}; {name} is asked for"),
-                );
+                seen.suspect(path, 0, 0.6, say!(FILE_IS_CALLED, other = other_name, name));
             }
         } else if same.is_empty() {
             for (file, line, sure) in &named {
-                seen.suspect(
-                    file,
-                    *line,
-                    0.62 * sure,
-                    format!(
-                        "{name} is named here, and no file of that or a near name is in the project"
-                    ),
-                );
+                seen.suspect(file, *line, 0.62 * sure, say!(NOT_IN_PROJECT, name));
                 found = true;
             }
             // A word in quotes where the variable of that name was meant.
@@ -216,10 +216,7 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
                         query.path().expect("the line has a file"),
                         node.line(),
                         0.85,
-                        format!(
-                            "{path} occurrences in quotes: it is the word, not what the variable \
-                            {path} holds"
-                        ),
+                        say!(IN_QUOTES, name = path),
                     );
                     found = true;
                 }
@@ -227,12 +224,11 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
         }
     }
     if let (false, false, Some(path)) = (found, asked.is_empty(), query.path()) {
-        let evidence =
-            vec![Evidence { file: path.clone(), line: query.line, saw: asked.join(", ") }];
-        seen.reason(
-            Verdict::CantTell,
-            "the name is put together while the program runs; no line of the project holds it",
-            evidence,
-        );
+        let evidence = vec![Evidence {
+            file: path.clone(),
+            line: query.line,
+            saw: Saying::quote(asked.join(", ")),
+        }];
+        seen.reason(Verdict::CantTell, say!(PUT_TOGETHER), evidence);
     }
 }

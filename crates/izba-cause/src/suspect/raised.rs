@@ -4,11 +4,21 @@
 use super::check::{Check, Seen};
 use super::query::Query;
 use super::raises::{conditions, raises};
+use izba_model::claim::Saying;
 use izba_model::code::{At, FileFacts, Kind, Role};
+use izba_model::{say, sayings};
+
+sayings! {
+    "raised", Any, "../../words/suspects/raised.toml";
+    SENTENCE_MADE = "sentence-made",
+    CONDITION_READS = "condition-reads",
+    RAISED_HERE = "raised-here",
+}
 
 /// The check.
 pub static CHECK: Check = Check {
     id: "raised",
+    kinds: KINDS,
     applies: |query| query.file.is_some() && condition(query).is_some(),
     look,
 };
@@ -24,7 +34,7 @@ fn condition<'a>(query: &Query<'a>) -> Option<At<'a>> {
 fn look(query: &Query<'_>, seen: &mut Seen) {
     let Some(file) = query.file else { return };
     if query.entry.place.is_none() {
-        seen.suspect(&file.path, query.line, 0.5, "the sentence is put together here");
+        seen.suspect(&file.path, query.line, 0.5, say!(SENTENCE_MADE));
     }
     // The number of the object that the sentence speaks of.
     let number = |text: &str| text.chars().all(|c| c.is_ascii_digit());
@@ -49,7 +59,7 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
                 && d.text.rsplit('/').next() == Some(file.name())
         })
     };
-    let mut found: Vec<(&FileFacts, u32, f32, String)> = Vec::new();
+    let mut found: Vec<(&FileFacts, u32, f32, Saying)> = Vec::new();
     for sliced in query.slice.iter().filter(|m| m.node.is_none() && m.weight > 0.25) {
         let Some(datum) = sliced.file.data.iter().find(|d| {
             d.line == sliced.line()
@@ -89,10 +99,7 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
             sliced.file,
             sliced.line(),
             weight,
-            format!(
-                "{key} is {} here, and the condition that raises the error reads it",
-                datum.text
-            ),
+            say!(CONDITION_READS, name = key, value = datum.text),
         ));
     }
     let alone = found.len() == 1;
@@ -101,7 +108,7 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
         let weight = if alone && weight >= 0.5 { weight.max(0.68) } else { weight };
         let weight = if any_identified && weight < 0.7 { weight - 0.3 } else { weight };
         let suspect = seen.suspect(&data.path, line, weight.min(0.86), reason);
-        suspect.saw(&file.path, query.line, "the error is raised here");
+        suspect.saw(&file.path, query.line, say!(RAISED_HERE));
     }
 }
 

@@ -2,13 +2,29 @@
 
 use super::check::{Check, Seen};
 use super::query::Query;
+use crate::seen::{NAME_NEEDED_HERE, NEEDED_HERE};
 use izba_model::Family;
 use izba_model::claim::{Evidence, Verdict};
 use izba_model::code::{At, FileFacts, Flag, Kind};
+use izba_model::{say, sayings};
+
+sayings! {
+    "removed", Absence, "../../words/suspects/removed.toml";
+    NOTHING_REMOVES = "nothing-removes",
+    STILL_NEEDED = "still-needed",
+    TAKEN_AWAY = "taken-away",
+    STILL_KEPT = "still-kept",
+    KEPT_HERE = "kept-here",
+    REMOVED = "removed",
+    DELETED = "deleted",
+    SET_TO_NOTHING = "set-to-nothing",
+    EMPTIED = "emptied",
+}
 
 /// The check.
 pub static CHECK: Check = Check {
     id: "removed",
+    kinds: KINDS,
     applies: |query| {
         query.file.is_some()
             && matches!(
@@ -30,12 +46,9 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     if let (false, Family::ValueNotThere, false, Some(path)) =
         (gone, query.family(), names.is_empty(), query.path())
     {
-        let evidence = vec![Evidence {
-            file: path.clone(),
-            line: query.line,
-            saw: "no line empties it, removes it or sets it to nothing".into(),
-        }];
-        seen.reason(Verdict::RuledOut, format!("{names} was taken away again"), evidence);
+        let evidence =
+            vec![Evidence { file: path.clone(), line: query.line, saw: say!(NOTHING_REMOVES) }];
+        seen.reason(Verdict::RuledOut, say!(TAKEN_AWAY, name = names), evidence);
     }
 }
 
@@ -88,12 +101,11 @@ fn destroyed(query: &Query<'_>, file: &FileFacts, call: At<'_>, seen: &mut Seen)
     else {
         return false;
     };
-    let what =
-        format!("{} is taken away here, and {} still keeps it", file.stem(), kept.file.name());
+    let what = say!(STILL_KEPT, name = file.stem(), file = kept.file.name());
     let suspect = seen.suspect(&file.path, call.line(), 0.74, what);
-    suspect.saw(kept.path(), kept.line(), "it is asked for and kept here");
+    suspect.saw(kept.path(), kept.line(), say!(KEPT_HERE));
     if let Some(path) = query.path() {
-        suspect.saw(path, query.line, "it is needed here");
+        suspect.saw(path, query.line, say!(NEEDED_HERE));
     }
     true
 }
@@ -143,10 +155,10 @@ fn taken_away(query: &Query<'_>, seen: &mut Seen) -> bool {
                         .child(0)
                         .filter(|o| !o.is_called("table"))
                         .or_else(|| node.arguments().next());
-                    (owner.and_then(At::last_name), "something is removed from", 0.3)
+                    (owner.and_then(At::last_name), say!(REMOVED), 0.3)
                 }
                 Kind::Un if matches!(node.text(), Some("delete" | "del")) => {
-                    (node.whole().skip(1).find_map(At::last_name), "something is deleted from", 0.3)
+                    (node.whole().skip(1).find_map(At::last_name), say!(DELETED), 0.3)
                 }
                 Kind::Nil => {
                     let assigned =
@@ -158,7 +170,7 @@ fn taken_away(query: &Query<'_>, seen: &mut Seen) -> bool {
                         || node.function().is_none_or(|f| {
                             f.has(Flag::Constructor) || matches!(f.text(), Some("new"))
                         });
-                    (target.filter(|_| !first).and_then(At::last_name), "nothing is put into", 0.42)
+                    (target.filter(|_| !first).and_then(At::last_name), say!(SET_TO_NOTHING), 0.42)
                 }
                 Kind::Table if node.children().next().is_none() => {
                     let assigned =
@@ -172,7 +184,7 @@ fn taken_away(query: &Query<'_>, seen: &mut Seen) -> bool {
                     // Put in under a key it empties nothing but that entry.
                     (
                         target.filter(|t| !first && !t.is(Kind::Index)).and_then(At::last_name),
-                        "an empty list is put into",
+                        say!(EMPTIED),
                         0.4,
                     )
                 }
@@ -192,14 +204,10 @@ fn taken_away(query: &Query<'_>, seen: &mut Seen) -> bool {
                 + 0.3 * weight
                 + if near { 0.05 } else { 0.0 }
                 + if asks_zero && query.family() != Family::OutOfRange { 0.12 } else { 0.0 };
-            let suspect = seen.suspect(
-                &file.path,
-                node.line(),
-                confidence,
-                format!("{how} {name} here, and later it is still needed"),
-            );
+            let suspect =
+                seen.suspect(&file.path, node.line(), confidence, say!(STILL_NEEDED, how, name));
             if let Some(path) = query.path() {
-                suspect.saw(path, query.line, format!("{name} is needed here"));
+                suspect.saw(path, query.line, say!(NAME_NEEDED_HERE, name));
             }
             any = true;
         }

@@ -4,12 +4,25 @@
 use super::check::{Check, Seen};
 use super::query::Query;
 use izba_model::Family;
-use izba_model::claim::{Evidence, Verdict};
+use izba_model::claim::{Evidence, Saying, Verdict};
 use izba_model::code::Kind;
+use izba_model::{say, sayings};
+
+sayings! {
+    "reported", Reported, "../../words/suspects/reported.toml";
+    ONE_OF = "one-of",
+    NAMED = "named",
+    COUNTS_ON = "counts-on",
+    RAISES = "raises",
+    ON_PURPOSE = "on-purpose",
+    STEP = "step",
+    THROUGH_HERE = "through-here",
+}
 
 /// The check.
 pub static CHECK: Check = Check {
     id: "reported",
+    kinds: KINDS,
     applies: |query| {
         query.entry.place.as_ref().is_some_and(|p| p.line.is_some())
             || !query.entry.may_be.is_empty()
@@ -24,16 +37,13 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     let Some(place) = &query.entry.place else {
         for place in &query.entry.may_be {
             let name = place.file.rsplit('/').next().unwrap_or(&place.file);
-            let reason = format!(
-                "the console names {name} and not its folder; this is one of {} that it may mean",
-                query.entry.may_be.len()
-            );
+            let reason = say!(ONE_OF, name, count = query.entry.may_be.len());
             seen.suspect(&place.file, place.line.unwrap_or(1), 0.4, reason);
         }
         return;
     };
     let mut confidence: f32 = ALONE;
-    let mut reason = "the console names this line".to_owned();
+    let mut reason = say!(NAMED);
     let nodes: Vec<_> = query.on_line().collect();
     // An index that is counted on by hand is what usually goes too far.
     let shifted =
@@ -52,7 +62,7 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     if shifted && (query.family() == Family::OutOfRange || query.family() == Family::ValueNotThere)
     {
         confidence = 0.74;
-        reason = "this line counts on from the index itself, which goes past the end".to_owned();
+        reason = say!(COUNTS_ON);
     }
     let literal = |kind: Kind| nodes.iter().any(|n| n.is(kind));
     // A compiler that checks kinds shows where two of them meet.
@@ -71,30 +81,20 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
         });
     if raises {
         confidence = 0.3;
-        reason =
-            "the program raises this error here itself; what made it do so lies before".to_owned();
+        reason = say!(RAISES);
         let evidence = vec![Evidence {
             file: place.file.clone(),
             line: query.line,
-            saw: query.entry.line_text.clone().unwrap_or_default().trim().to_owned(),
+            saw: Saying::quote(query.entry.line_text.as_deref().unwrap_or_default().trim()),
         }];
-        seen.reason(
-            Verdict::Likely,
-            "the program noticed something wrong and raised this error on purpose",
-            evidence,
-        );
+        seen.reason(Verdict::Likely, say!(ON_PURPOSE), evidence);
     }
     seen.suspect(&place.file, query.line, confidence, reason);
     // Steps that led there are weak suspects, so that there is always somewhere to look next.
     for (nth, step) in query.steps.iter().enumerate().skip(1).take(4) {
-        seen.suspect(&step.file.path, step.line, 0.3 - 0.03 * nth as f32, "this step led there");
+        seen.suspect(&step.file.path, step.line, 0.3 - 0.03 * nth as f32, say!(STEP));
     }
     for sliced in query.slice.iter().filter(|m| m.weight > 0.5).take(6) {
-        seen.suspect(
-            &sliced.file.path,
-            sliced.line(),
-            0.22 * sliced.weight,
-            "what this line reads comes through here",
-        );
+        seen.suspect(&sliced.file.path, sliced.line(), 0.22 * sliced.weight, say!(THROUGH_HERE));
     }
 }

@@ -3,13 +3,28 @@
 use super::check::{Check, Seen};
 use super::query::Query;
 use super::symbols::{As, BEGINNINGS, is_name, plural};
+use crate::seen::{ASKED_HERE, MADE_HERE, STANDS_HERE};
 use izba_model::Family;
-use izba_model::claim::{Evidence, Verdict};
+use izba_model::claim::{Evidence, Saying, Verdict};
 use izba_model::code::{FileFacts, How, Index, Kind, Language, NameEdit, Role, name_edit};
+use izba_model::{say, sayings};
+
+sayings! {
+    "spelling", Any, "../../words/suspects/spelling.toml";
+    NOTHING_NEAR = "nothing-near",
+    ONLY_HERE = "only-here",
+    MADE_OTHERWISE = "made-otherwise",
+    NEARLY = "nearly",
+    TAUGHT = "taught",
+    INSTALLED = "installed",
+    OF_LANGUAGE = "of-language",
+    CONSTRUCTOR = "constructor",
+}
 
 /// The check.
 pub static CHECK: Check = Check {
     id: "spelling",
+    kinds: KINDS,
     applies: |query| query.file.is_some() && query.family() != Family::DoesNotParse,
     look,
 };
@@ -39,14 +54,14 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     {
         let evidence = query
             .path()
-            .map(|path| Evidence { file: path.clone(), line: query.line, saw: name.clone() })
+            .map(|path| Evidence {
+                file: path.clone(),
+                line: query.line,
+                saw: Saying::quote(name.as_str()),
+            })
             .into_iter()
             .collect();
-        seen.reason(
-            Verdict::RuledOut,
-            format!("{name} is misspelt: no name of the project is near it"),
-            evidence,
-        );
+        seen.reason(Verdict::RuledOut, say!(NOTHING_NEAR, name), evidence);
     }
 }
 
@@ -140,13 +155,10 @@ fn of_asked(query: &Query<'_>, name: &str, first: bool, seen: &mut Seen) -> usiz
                 file,
                 line,
                 0.84 * slip.weight() * strong,
-                format!(
-                    "{name} stands only here; {other} is nearly the same, and {}",
-                    slip.words()
-                ),
+                say!(ONLY_HERE, name, other, edit = slip.says()),
             );
             if let Some(maker) = makers.first() {
-                suspect.saw(&maker.file.path, maker.line, format!("{other} is made here"));
+                suspect.saw(&maker.file.path, maker.line, say!(MADE_HERE, name = other));
             }
             found += 1;
         } else if count <= makers.len().max(1) && !makers.is_empty() && makers.len() == 1 {
@@ -192,12 +204,9 @@ fn of_asked(query: &Query<'_>, name: &str, first: bool, seen: &mut Seen) -> usiz
                     path,
                     query.line,
                     0.8 * slip.weight() * strong,
-                    format!(
-                        "{name} stands only here; {other} is nearly the same, and {}",
-                        slip.words()
-                    ),
+                    say!(ONLY_HERE, name, other, edit = slip.says()),
                 );
-                suspect.saw(&maker.file.path, maker.line, format!("{other} is made here"));
+                suspect.saw(&maker.file.path, maker.line, say!(MADE_HERE, name = other));
                 found += 1;
                 continue;
             }
@@ -205,13 +214,10 @@ fn of_asked(query: &Query<'_>, name: &str, first: bool, seen: &mut Seen) -> usiz
                 &maker.file.path,
                 maker.line,
                 0.86 * slip.weight() * strong,
-                format!(
-                    "{other} is made here and used nowhere; what is asked for is {name}, and {}",
-                    slip.words()
-                ),
+                say!(MADE_OTHERWISE, other, name, edit = slip.says()),
             );
             if let Some(path) = query.path() {
-                suspect.saw(path, query.line, format!("{name} is asked for here"));
+                suspect.saw(path, query.line, say!(ASKED_HERE, name));
             }
             found += 1;
         } else if first
@@ -229,7 +235,7 @@ fn of_asked(query: &Query<'_>, name: &str, first: bool, seen: &mut Seen) -> usiz
                     path,
                     query.line,
                     0.6 * slip.weight(),
-                    format!("{name} is nearly {other}, which is there, and {}", slip.words()),
+                    say!(NEARLY, name, other, edit = slip.says()),
                 );
                 found += 1;
             }
@@ -300,16 +306,16 @@ fn of_language(query: &Query<'_>, seen: &mut Seen) -> usize {
     }
     let Some((other, slip)) = nearest_outside(query, file, name) else { return 0 };
     let reason = if taught(query.index).any(|n| n == other) {
-        format!("nothing makes {name}; izba.toml names {other}, and {}", slip.words())
+        say!(TAUGHT, name, other, edit = slip.says())
     } else if query.index.library.iter().any(|n| n.as_ref() == other) {
-        format!("nothing makes {name}; an installed library has {other}, and {}", slip.words())
+        say!(INSTALLED, name, other, edit = slip.says())
     } else {
-        format!("{name} is no name of {}; {other} is, and {}", file.language.name, slip.words())
+        say!(OF_LANGUAGE, name, language = file.language.name, other, edit = slip.says())
     };
     seen.suspect(path, query.line, 0.86 * slip.weight(), reason).saw(
         path,
         query.line,
-        name.clone(),
+        Saying::quote(name.as_str()),
     );
     1
 }
@@ -341,13 +347,13 @@ fn of_constructor(query: &Query<'_>, seen: &mut Seen) -> usize {
     } else {
         (query.line, written, name)
     };
-    let reason = format!(
-        "{wrong} is written here, and {other} elsewhere: a constructor is called like its \
-            class, and {}",
-        slip.words()
-    );
+    let reason = say!(CONSTRUCTOR, name = wrong, other, edit = slip.says());
     let suspect = seen.suspect(path, at, 0.88, reason);
-    suspect.saw(path, if at == class.line() { query.line } else { class.line() }, other.to_owned());
+    suspect.saw(
+        path,
+        if at == class.line() { query.line } else { class.line() },
+        Saying::quote(other),
+    );
     1
 }
 
@@ -411,17 +417,10 @@ fn lone(query: &Query<'_>, asked: &[String], seen: &mut Seen) {
             &only.file.path,
             only.line,
             confidence.min(0.8),
-            format!(
-                "{word} occurrences only here; {other} is nearly the same, and {}",
-                slip.words()
-            ),
+            say!(ONLY_HERE, name = word, other, edit = slip.says()),
         );
         if let Some(occurrence) = query.symbols.occurrences(other).first() {
-            suspect.saw(
-                &occurrence.file.path,
-                occurrence.line,
-                format!("{other} occurrences here"),
-            );
+            suspect.saw(&occurrence.file.path, occurrence.line, say!(STANDS_HERE, name = other));
         }
     }
 }

@@ -5,11 +5,42 @@ use super::check::{Check, Seen};
 use super::flow::bindings;
 use super::query::Query;
 use izba_model::Family;
+use izba_model::claim::{self, Saying};
 use izba_model::code::{At, FileFacts, Flag, How, Kind};
+use izba_model::{say, sayings};
+
+sayings! {
+    "swapped", Any, "../../words/suspects/swapped.toml";
+    DOT_MADE = "dot-made",
+    COLON_CALLED = "colon-called",
+    DOT_CALLED = "dot-called",
+    COLON_MADE = "colon-made",
+    NO_SELF = "no-self",
+    CALLED_ON_TYPE = "called-on-type",
+    TYPE_ITSELF = "type-itself",
+    STATIC = "static",
+    NOT_STATIC = "not-static",
+    MADE_STATIC = "made-static",
+    CROSSED = "crossed",
+    IN_CALLS = "in-calls",
+    IN_DEFINITION = "in-definition",
+    PARAMETERS_CROSSED = "parameters-crossed",
+    HANDED_CROSSED = "handed-crossed",
+    ASKED_HERE = "asked-here",
+    ASKED_EVERYWHERE = "asked-everywhere",
+    PARAMETERS_ARE = "parameters-are",
+    CALLED_HERE = "called-here",
+    ARGUMENTS_CROSSED = "arguments-crossed",
+    SELF_FIRST = "self-first",
+    OTHER_ORDER = "other-order",
+    KEPT_OTHERWISE = "kept-otherwise",
+    KEPT_AS = "kept-as",
+}
 
 /// The check.
 pub static CHECK: Check = Check {
     id: "swapped",
+    kinds: KINDS,
     applies: |query| query.file.is_some() && query.family() != Family::DoesNotParse,
     look,
 };
@@ -50,17 +81,10 @@ fn dots_and_colons(query: &Query<'_>, seen: &mut Seen) {
             let uses_self = function.whole().any(|n| n.is(Kind::Name) && n.is_called("self"));
             if !colon && !takes_self && calls.iter().any(|(_, c)| c.has(Flag::Method)) {
                 let confidence = if relevant || uses_self { 0.88 } else { 0.5 };
-                let suspect = seen.suspect(
-                    &file.path,
-                    function.line(),
-                    confidence,
-                    format!(
-                        "{name} is made with a dot, and called with a colon: its parameters \
-                        shift by one"
-                    ),
-                );
+                let suspect =
+                    seen.suspect(&file.path, function.line(), confidence, say!(DOT_MADE, name));
                 if let Some((f, c)) = calls.iter().find(|(_, c)| c.has(Flag::Method)) {
-                    suspect.saw(&f.path, c.line(), "it is called with a colon here".to_string());
+                    suspect.saw(&f.path, c.line(), say!(COLON_CALLED));
                 }
             }
             if colon || takes_self {
@@ -81,20 +105,9 @@ fn dots_and_colons(query: &Query<'_>, seen: &mut Seen) {
                     let on_way =
                         query.steps.iter().any(|s| s.file.path == f.path && s.line == call.line());
                     let confidence = if relevant || on_way { 0.87 } else { 0.45 };
-                    let suspect = seen.suspect(
-                        &f.path,
-                        call.line(),
-                        confidence,
-                        format!(
-                            "{name} is called with a dot: it does not learn whose it is, and \
-                            what it gets shifts by one"
-                        ),
-                    );
-                    suspect.saw(
-                        &file.path,
-                        function.line(),
-                        format!("{name} is made with a colon"),
-                    );
+                    let suspect =
+                        seen.suspect(&f.path, call.line(), confidence, say!(DOT_CALLED, name));
+                    suspect.saw(&file.path, function.line(), say!(COLON_MADE, name));
                 }
             }
         }
@@ -115,15 +128,7 @@ fn hidden_object(query: &Query<'_>, seen: &mut Seen) {
                 continue;
             };
             if !function.params().next().is_some_and(|p| matches!(p.text(), Some("self" | "cls"))) {
-                seen.suspect(
-                    &occurrence.file.path,
-                    function.line(),
-                    0.9,
-                    format!(
-                        "{name} is a method without the parameter self, so what it is handed \
-                        shifts by one"
-                    ),
-                );
+                seen.suspect(&occurrence.file.path, function.line(), 0.9, say!(NO_SELF, name));
             }
         }
     }
@@ -135,24 +140,11 @@ fn hidden_object(query: &Query<'_>, seen: &mut Seen) {
             continue;
         };
         if !function.params().next().is_some_and(|p| matches!(p.text(), Some("self" | "cls"))) {
-            seen.suspect(
-                &occurrence.file.path,
-                function.line(),
-                0.9,
-                format!(
-                    "{name} is a method without the parameter self, so what it is handed \
-                    shifts by one"
-                ),
-            );
+            seen.suspect(&occurrence.file.path, function.line(), 0.9, say!(NO_SELF, name));
         } else if said.contains("missing 1 required positional argument: 'self'")
             && let Some(path) = query.path()
         {
-            seen.suspect(
-                path,
-                query.line,
-                0.8,
-                format!("{name} is called on the type, not on one of its objects"),
-            );
+            seen.suspect(path, query.line, 0.8, say!(CALLED_ON_TYPE, name));
         }
     }
 }
@@ -178,10 +170,7 @@ fn types_for_objects(query: &Query<'_>, seen: &mut Seen) {
                     &occurrence.file.path,
                     node.line(),
                     0.86,
-                    format!(
-                        "the type {class} itself is put here, without the brackets that make \
-                        one of its objects"
-                    ),
+                    say!(TYPE_ITSELF, name = class),
                 );
             }
         }
@@ -210,14 +199,7 @@ fn types_for_objects(query: &Query<'_>, seen: &mut Seen) {
         let on_type =
             uses.iter().filter(|(_, n)| n.child(0).and_then(At::last_name) == class).count();
         if fixed && query.said.contains("not a function") && on_type == 0 {
-            seen.suspect(
-                &occurrence.file.path,
-                member.line(),
-                0.88,
-                format!(
-                    "{asked} is static here: it belongs to the type, and is asked of an object"
-                ),
-            );
+            seen.suspect(&occurrence.file.path, member.line(), 0.88, say!(STATIC, name = asked));
         }
         let wants_static =
             query.said.contains("non-static") || query.said.contains("object reference");
@@ -243,12 +225,13 @@ fn types_for_objects(query: &Query<'_>, seen: &mut Seen) {
             let of_objects = uses.len() - on_type;
             let confidence =
                 if object || of_objects > 0 { 0.4 } else { 0.7 + 0.05 * others.min(2) as f32 };
-            let where_asked = if of_objects > 0 { "here" } else { "everywhere" };
+            let where_asked =
+                Saying::new(if of_objects > 0 { &ASKED_HERE } else { &ASKED_EVERYWHERE });
             seen.suspect(
                 &occurrence.file.path,
                 member.line(),
                 confidence,
-                format!("{asked} is not static here, and the type is asked for it {where_asked}"),
+                say!(NOT_STATIC, name = asked, where_asked),
             );
         }
     }
@@ -299,10 +282,7 @@ fn made_static(query: &Query<'_>, seen: &mut Seen) {
                     &file.path,
                     function.line(),
                     0.84,
-                    format!(
-                        "{name} is static here, and uses {} of one object",
-                        uses.unwrap_or("what is")
-                    ),
+                    say!(MADE_STATIC, name, what = uses.unwrap_or("what is")),
                 );
             }
         }
@@ -412,19 +392,15 @@ fn kinds_crossed(query: &Query<'_>, seen: &mut Seen) {
             } else {
                 (path, call.line(), 0.7)
             };
-            let reason = format!(
-                "{} and {} occurrence the other way round than in the {}",
-                params[a],
-                params[b],
-                if at == path && line == call.line() { "definition" } else { "calls" }
+            let reason = say!(
+                CROSSED,
+                name = params[a],
+                other = params[b],
+                place = if at == path && line == call.line() { "definition" } else { "calls" }
             );
             seen.suspect(at, line, confidence, reason)
-                .saw(
-                    &home.path,
-                    function.line(),
-                    format!("the parameters are {}", params.join(", ")),
-                )
-                .saw(path, call.line(), "it is called here");
+                .saw(&home.path, function.line(), say!(PARAMETERS_ARE, names = params.join(", ")))
+                .saw(path, call.line(), say!(CALLED_HERE));
         }
     }
 }
@@ -459,10 +435,7 @@ fn handed_over_crosswise(query: &Query<'_>, seen: &mut Seen) {
             .find(|(at, n)| at + 1 != arg && given(*n))
             .map(|(at, _)| at + 1);
         if let Some(at) = crossed {
-            let reason = format!(
-                "{callee} wants a {want} as argument {arg} here, and argument {at} is one: \
-                    they occurrence the other way round"
-            );
+            let reason = say!(ARGUMENTS_CROSSED, name = callee, want, arg = arg, at = at);
             seen.suspect(path, query.line, 0.86, reason);
         }
     }
@@ -475,12 +448,7 @@ fn self_not_first(query: &Query<'_>, seen: &mut Seen) {
             let itself = file.language.known().itself.as_deref().unwrap_or("self");
             if function.params().skip(1).any(|p| p.is_called(itself)) {
                 let name = function.text().unwrap_or_default();
-                seen.suspect(
-                    &file.path,
-                    function.line(),
-                    0.93,
-                    format!("self has to be the first parameter of {name}"),
-                );
+                seen.suspect(&file.path, function.line(), 0.93, say!(SELF_FIRST, name));
             }
         }
     }
@@ -525,13 +493,10 @@ fn orders(query: &Query<'_>, seen: &mut Seen) {
                 let handed: Vec<Option<&str>> =
                     call.arguments().filter(|a| !a.is(Kind::Pair)).map(main_word).collect();
                 let Some((a, b)) = crossed(&handed, &params) else { continue };
-                let reason = |what: &str| {
-                    format!(
-                        "{what}: {} and {} occurrence the other way round than in the {}",
-                        params[a],
-                        params[b],
-                        if swapped_def { "calls" } else { "definition" }
-                    )
+                let reason = |what: &'static claim::Kind| {
+                    let place = Saying::new(if swapped_def { &IN_CALLS } else { &IN_DEFINITION });
+                    let crossed = say!(CROSSED, name = params[a], other = params[b], place);
+                    Saying::new(what).with("crossed", &crossed)
                 };
                 // Which of the two is wrong? The definition, when other calls or the order of
                 // keeping speak against it.
@@ -564,16 +529,16 @@ fn orders(query: &Query<'_>, seen: &mut Seen) {
                         &file.path,
                         function.line(),
                         0.62 + boost,
-                        reason("the parameters"),
+                        reason(&PARAMETERS_CROSSED),
                     );
-                    suspect.saw(&f.path, call.line(), "it is called in the other order here");
+                    suspect.saw(&f.path, call.line(), say!(OTHER_ORDER));
                 } else {
                     let suspect =
-                        seen.suspect(&f.path, call.line(), 0.6 + boost, reason("the arguments"));
+                        seen.suspect(&f.path, call.line(), 0.6 + boost, reason(&HANDED_CROSSED));
                     suspect.saw(
                         &file.path,
                         function.line(),
-                        format!("the parameters are {}", params.join(", ")),
+                        say!(PARAMETERS_ARE, names = params.join(", ")),
                     );
                 }
             }
@@ -591,16 +556,9 @@ fn orders(query: &Query<'_>, seen: &mut Seen) {
                     &file.path,
                     function.line(),
                     if about { 0.45 } else { 0.22 } + boost,
-                    format!(
-                        "the parameters {} occurrence in another order than they are kept in",
-                        params.join(", ")
-                    ),
+                    say!(KEPT_OTHERWISE, names = params.join(", ")),
                 );
-                suspect.saw(
-                    &file.path,
-                    function.line(),
-                    format!("they are kept as {}", kept.join(", ")),
-                );
+                suspect.saw(&file.path, function.line(), say!(KEPT_AS, names = kept.join(", ")));
             }
         }
     }

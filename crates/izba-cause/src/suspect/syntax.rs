@@ -3,17 +3,27 @@
 use super::check::{Check, Seen};
 use super::query::Query;
 use izba_model::claim::{Evidence, Verdict};
+use izba_model::{say, sayings};
+
+sayings! {
+    "syntax", Syntax, "../../words/suspects/syntax.toml";
+    FAULT = "fault",
+    NOTICED_LATER = "noticed-later",
+    CAN_BE_READ = "can-be-read",
+    NEXT = "next",
+}
 
 /// The check.
-pub static CHECK: Check = Check { id: "syntax", applies: |query| !query.syntax.is_empty(), look };
+pub static CHECK: Check =
+    Check { id: "syntax", kinds: KINDS, applies: |query| !query.syntax.is_empty(), look };
 
 fn look(query: &Query<'_>, seen: &mut Seen) {
     let (Some(path), Some(fault)) = (query.path(), query.syntax.first()) else { return };
     let file = query.file.map(|f| f.name().to_owned()).unwrap_or_default();
     let reason = if fault.line == fault.noticed {
-        fault.what.clone()
+        say!(FAULT, fault = fault.what)
     } else {
-        format!("{}; it was noticed only at line {}", fault.what, fault.noticed)
+        say!(NOTICED_LATER, fault = fault.what, line = fault.noticed)
     };
     let suspect = seen.suspect(path, fault.line, fault.confidence.max(0.58), reason);
     suspect.to(fault.to_line);
@@ -21,23 +31,19 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
         suspect.saw(path, *line, saw.clone());
     }
     if let Some(mended) = &fault.mended {
-        suspect.saw(path, fault.line, format!("with it, {file} can be read: {}", mended.trim()));
+        suspect.saw(path, fault.line, say!(CAN_BE_READ, file, text = mended.trim()));
     }
     for (line, what, confidence) in &fault.others {
         seen.suspect(
             path,
             *line,
             (*confidence).min(fault.confidence.max(0.58) - 0.02),
-            what.clone(),
+            say!(FAULT, fault = what),
         );
     }
     for next in query.syntax.iter().skip(1) {
         let evidence =
             vec![Evidence { file: path.clone(), line: next.line, saw: next.what.clone() }];
-        seen.reason(
-            Verdict::Likely,
-            format!("once that is mended, line {} is next: {}", next.line, next.what),
-            evidence,
-        );
+        seen.reason(Verdict::Likely, say!(NEXT, line = next.line, fault = next.what), evidence);
     }
 }

@@ -7,10 +7,20 @@ use super::query::Query;
 use super::symbols::As;
 use izba_model::Family;
 use izba_model::code::{At, FileFacts, Kind};
+use izba_model::{say, sayings};
+
+sayings! {
+    "texts", Any, "../../words/suspects/texts.toml";
+    TEXT_FOR_THING = "text-for-thing",
+    ASKED_OF_IT = "asked-of-it",
+    NAMES_NOTHING = "names-nothing",
+    FOUND = "found",
+}
 
 /// The check.
 pub static CHECK: Check = Check {
     id: "texts",
+    kinds: KINDS,
     applies: |query| {
         query.file.is_some()
             && matches!(
@@ -42,13 +52,10 @@ fn text_for_thing(query: &Query<'_>, seen: &mut Seen) {
                 .occurrences(text)
                 .iter()
                 .any(|s| matches!(s.as_what, As::File | As::DataValue | As::Made(_)));
-            let reason = format!(
-                "{name} is the text “{text}” here, in quotes; {asked} is asked of it as if \
-                    it were the thing itself"
-            );
+            let reason = say!(TEXT_FOR_THING, name, text, asked);
             let suspect =
                 seen.suspect(&file.path, value.line(), if thing { 0.88 } else { 0.78 }, reason);
-            suspect.saw(&file.path, query.line, format!("{asked} is asked of it here"));
+            suspect.saw(&file.path, query.line, say!(ASKED_OF_IT, name = asked));
         }
     }
 }
@@ -82,14 +89,11 @@ fn names_nothing(query: &Query<'_>, seen: &mut Seen) {
         if found.is_empty() || found.len() * 2 < others.len() {
             continue;
         }
-        let reason = format!(
-            "nothing in the code or data is called “{text}”; what {name} is given \
-                elsewhere is there"
-        );
+        let reason = say!(NAMES_NOTHING, name = text, function = name);
         let suspect =
             seen.suspect(&sliced.file.path, call.line(), 0.66 + 0.25 * sliced.weight, reason);
         for (f, n, t) in found.iter().take(3) {
-            suspect.saw(&f.path, n.line(), format!("“{t}” is found"));
+            suspect.saw(&f.path, n.line(), say!(FOUND, name = t));
         }
     }
 }

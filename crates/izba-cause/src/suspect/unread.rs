@@ -4,15 +4,27 @@ use super::check::{Check, Seen};
 use super::query::Query;
 use izba_model::Family;
 use izba_model::code::FileFacts;
+use izba_model::{say, sayings};
+
+sayings! {
+    "unread", Absence, "../../words/suspects/unread.toml";
+    DOES_NOT_PARSE = "does-not-parse",
+    NEVER_MADE = "never-made",
+    CANNOT_BE_READ = "cannot-be-read",
+}
 
 /// The check.
-pub static CHECK: Check =
-    Check { id: "unread", applies: |query| query.family() != Family::DoesNotParse, look };
+pub static CHECK: Check = Check {
+    id: "unread",
+    kinds: KINDS,
+    applies: |query| query.family() != Family::DoesNotParse,
+    look,
+};
 
 fn look(query: &Query<'_>, seen: &mut Seen) {
     for file in query.scope.iter().filter(|f| f.broken && Some(&f.path) != query.path()) {
         let (line, fault) =
-            file.faults.first().map_or((0, "it does not parse"), |f| (f.line, f.what.as_str()));
+            file.faults.first().map_or((0, say!(DOES_NOT_PARSE)), |f| (f.line, f.what.clone()));
         let wanted = if file.language.is_code() { brings(query, file) } else { None };
         let confidence = match (&wanted, file.language.is_code()) {
             (Some(_), _) => 0.8,
@@ -24,11 +36,11 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
         }
         let reason = match wanted {
             Some(name) => {
-                format!("{} cannot be read, so {name} is never made: {fault}", file.name())
+                say!(NEVER_MADE, file = file.name(), name, fault)
             }
-            None => format!("{} cannot be read as it stands: {fault}", file.name()),
+            None => say!(CANNOT_BE_READ, file = file.name(), fault),
         };
-        seen.suspect(&file.path, line, confidence, reason).saw(&file.path, line, fault.to_owned());
+        seen.suspect(&file.path, line, confidence, reason).saw(&file.path, line, fault);
     }
 }
 

@@ -35,7 +35,8 @@ pub fn ways(
             .next()
             .map_or_else(String::new, |c| c.to_uppercase().collect::<String>() + chars.as_str())
     };
-    let chosen = first.and_then(|s| family.ways(s.check)).or_else(|| family.ways("usual"))?;
+    let chosen =
+        first.and_then(|s| family.ways(s.claim.check())).or_else(|| family.ways("usual"))?;
     let sketch = family.ways("sketch").and_then(|s| s.get(language)).filter(|_| name.is_some());
     Some(Ways {
         quick: chosen.get("quick").map(fill)?,

@@ -4,14 +4,35 @@
 use super::check::{Check, Seen};
 use super::query::Query;
 use super::symbols::{As, Occurrence, capital_of_words, is_name, plural};
+use crate::seen::ASKED_HERE;
 use izba_model::Family;
-use izba_model::claim::{Evidence, Verdict};
+use izba_model::claim::{Evidence, Saying, Verdict};
 use izba_model::code::{At, Datum, FileFacts, Flag, How, Kind, NameEdit, Role, stem_words};
+use izba_model::{say, sayings};
 use std::collections::{BTreeMap, HashMap};
+
+sayings! {
+    "wiring", Any, "../../words/suspects/wiring.toml";
+    ALL_LEAD = "all-lead",
+    NAMES_NOTHING = "names-nothing",
+    NEARLY = "nearly",
+    NOWHERE = "nowhere",
+    NEAR_TO = "near-to",
+    NEIGHBOURS = "neighbours",
+    NOT_LISTED = "not-listed",
+    KEY_NEARLY = "key-nearly",
+    KEY_MISSING = "key-missing",
+    TIED = "tied",
+    NAMED_NOWHERE = "named-nowhere",
+    NOT_PUT_IN = "not-put-in",
+    NOTHING_NAMES = "nothing-names",
+    SIBLING = "sibling",
+}
 
 /// The check.
 pub static CHECK: Check = Check {
     id: "wiring",
+    kinds: KINDS,
     applies: |query| {
         query.family() != Family::DoesNotParse
             && query.family() != Family::NotOpen
@@ -37,10 +58,10 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
             .map(|f| Evidence {
                 file: f.path.clone(),
                 line: 0,
-                saw: format!("each of its {} names leads somewhere", f.data.len()),
+                saw: say!(ALL_LEAD, count = f.data.len()),
             })
             .collect();
-        seen.reason(Verdict::RuledOut, "a data file names something that is not there", evidence);
+        seen.reason(Verdict::RuledOut, say!(NAMES_NOTHING), evidence);
     }
 }
 
@@ -177,15 +198,8 @@ fn values(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
                 confidence += 0.2;
             }
             let reason = match &near {
-                Some((other, slip)) => format!(
-                    "{} leads nowhere; {other} is nearly the same, and {}",
-                    datum.text,
-                    slip.words()
-                ),
-                None => format!(
-                    "{} leads nowhere: nothing in the code or data is called so",
-                    datum.text
-                ),
+                Some((other, slip)) => say!(NEARLY, name = datum.text, other, edit = slip.says()),
+                None => say!(NOWHERE, name = datum.text),
             };
             let tie = query.data_tie(file, datum.record, &datum.text);
             let confidence = confidence * if wanted { tie.max(0.8) } else { tie };
@@ -196,13 +210,13 @@ fn values(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
             if let Some(occurrence) =
                 near.and_then(|(other, _)| query.symbols.occurrences(other).first().copied())
             {
-                suspect.saw(&occurrence.file.path, occurrence.line, "what it is near to");
+                suspect.saw(&occurrence.file.path, occurrence.line, say!(NEAR_TO));
             }
             if led > 0 {
                 suspect.saw(
                     &file.path,
                     datum.line,
-                    format!("{led} of its {} neighbours lead somewhere", wider.len()),
+                    say!(NEIGHBOURS, led = led, count = wider.len()),
                 );
             }
             any |= confidence >= 0.5;
@@ -248,11 +262,11 @@ fn listed_in_code(query: &Query<'_>, file: &FileFacts, datum: &Datum, seen: &mut
         &file.path,
         from.saturating_sub(1).max(1),
         0.78,
-        format!("{names} are listed here, and {} is not", datum.text),
+        say!(NOT_LISTED, names, name = datum.text),
     );
     suspect.to(to + 1);
     for node in nodes {
-        suspect.saw(&file.path, node.line(), node.text().unwrap_or_default());
+        suspect.saw(&file.path, node.line(), Saying::quote(node.text().unwrap_or_default()));
     }
     true
 }
@@ -303,14 +317,10 @@ fn keys(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
             &file.path,
             datum.line,
             confidence,
-            format!("no code asks for {}; it asks for {other}, and {}", datum.text, slip.words()),
+            say!(KEY_NEARLY, name = datum.text, other, edit = slip.says()),
         );
         if let Some(occurrence) = query.symbols.occurrences(other).first() {
-            suspect.saw(
-                &occurrence.file.path,
-                occurrence.line,
-                format!("{other} is asked for here"),
-            );
+            suspect.saw(&occurrence.file.path, occurrence.line, say!(ASKED_HERE, name = other));
         }
         any = true;
     }
@@ -358,7 +368,7 @@ fn keys(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
                     &file.path,
                     line,
                     confidence,
-                    format!("here {key} is missing; the {} others have it", group.len() - 1),
+                    say!(KEY_MISSING, name = key, count = group.len() - 1),
                 );
                 suspect.to(line + 1);
                 any |= about;
@@ -380,9 +390,9 @@ fn places_of_key(query: &Query<'_>, seen: &mut Seen) -> bool {
                 &occurrence.file.path,
                 occurrence.line,
                 0.86,
-                format!("{asked} is tied to here, and the code has nothing of that name"),
+                say!(TIED, name = asked),
             );
-            suspect.saw(&occurrence.file.path, occurrence.line, asked.to_owned());
+            suspect.saw(&occurrence.file.path, occurrence.line, Saying::quote(asked));
             any = true;
         }
         return any;
@@ -414,9 +424,9 @@ fn places_of_key(query: &Query<'_>, seen: &mut Seen) -> bool {
             &occurrence.file.path,
             occurrence.line,
             confidence,
-            format!("{asked} is named here, and nothing of that name is there"),
+            say!(NAMED_NOWHERE, name = asked),
         );
-        suspect.saw(&occurrence.file.path, occurrence.line, asked.to_owned());
+        suspect.saw(&occurrence.file.path, occurrence.line, Saying::quote(asked));
         any = true;
     }
     any
@@ -510,20 +520,12 @@ fn registrations(query: &Query<'_>, seen: &mut Seen) -> bool {
             let follows = siblings.iter().any(|(at, ..)| *at < nth);
             let line = if follows { before.line() } else { before.line().saturating_sub(1).max(1) };
             let confidence = if asked { 0.87 } else { 0.53 };
-            let suspect = seen.suspect(
+            let suspect = seen.suspect(&home.path, line, confidence, say!(NOT_PUT_IN, name));
+            suspect.to(line + 1).saw(&file.path, function.line(), say!(NOTHING_NAMES, name)).saw(
                 &home.path,
-                line,
-                confidence,
-                format!("{name} is made and never put in here, as its siblings are"),
+                before.line(),
+                say!(SIBLING),
             );
-            suspect
-                .to(line + 1)
-                .saw(
-                    &file.path,
-                    function.line(),
-                    format!("{name} is made here, and nothing names it"),
-                )
-                .saw(&home.path, before.line(), "a sibling is put in here");
             any |= asked;
         }
     }

@@ -11,8 +11,14 @@ mod tries;
 use crate::lang::with_parser;
 use crate::signs::{Token, tokens, unrest};
 use izba_model::code::{Language, SyntaxFault};
+use izba_model::{say, sayings};
 use tree_sitter::Node;
 use tries::Try;
+
+sayings! {
+    "mod", Syntax, "../../words/mend.toml";
+    UNMENDED = "unmended",
+}
 
 /// At most this many repairs are held against the indentation.
 const WEIGHED: usize = 700;
@@ -95,7 +101,7 @@ fn unmended(text: &str, line: u32) -> SyntaxFault {
         line,
         to_line: line,
         at,
-        what: "this cannot be read, and no repair of a single sign mends it".to_owned(),
+        what: say!(UNMENDED),
         seen: Vec::new(),
         confidence: 0.2,
         mended: None,

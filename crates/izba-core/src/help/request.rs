@@ -163,7 +163,7 @@ pub fn request(request: &Request<'_>, form: Form) -> String {
         if where_.is_empty() { "" } else { ", " }
     ));
     let mut suspects: Vec<&Suspect> = findings
-        .map_or_else(Vec::new, |f| f.suspects.iter().filter(|s| s.check != "reported").collect());
+        .map_or_else(Vec::new, |f| f.suspects.iter().filter(|s| !s.is_reported()).collect());
     // Beside a likely one, what is only thinkable would lead away from it.
     let likely = suspects.first().is_some_and(|s| s.confidence >= LIKELY);
     suspects.retain(|s| s.confidence >= if likely { 0.5 } else { 0.4 });
@@ -172,7 +172,7 @@ pub fn request(request: &Request<'_>, form: Form) -> String {
         let sure = if suspect.confidence >= LIKELY { "Likely" } else { "Perhaps" };
         let at = w.code(&place(&suspect.file, suspect.line));
         w.line("");
-        w.line(&format!("{sure}: {at}: {}.", suspect.reason));
+        w.line(&format!("{sure}: {at}: {}.", suspect.reason()));
     }
     // The line itself, before anything else has to be scrolled to.
     if let Some(p) = entry.place.as_ref().filter(|p| p.line.is_some()) {
@@ -253,11 +253,11 @@ fn looked_into(w: &mut Writer, findings: Option<&Findings>, tried: &[String]) {
     w.title(2, "Looked into");
     for verdict in [Verdict::Likely, Verdict::CantTell, Verdict::RuledOut] {
         for reason in reasons.iter().filter(|r| r.verdict == verdict) {
-            let seen = reason.evidence.first().map_or(String::new(), |e| {
+            let seen = reason.claim.evidence.first().map_or(String::new(), |e| {
                 let at = w.code(&place(&e.file, e.line));
-                format!(" ({at}: {})", izba_model::text::fit(e.saw.trim(), 120))
+                format!(" ({at}: {})", izba_model::text::fit(e.saw.to_string().trim(), 120))
             });
-            w.line(&format!("- {}: {}{seen}", verdict.word(), reason.text));
+            w.line(&format!("- {}: {}{seen}", verdict.word(), reason.text()));
         }
     }
     for sentence in tried {

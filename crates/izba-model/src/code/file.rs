@@ -1,6 +1,7 @@
 //! What is known of one file: its language, its tree or data, and what does not parse in it.
 
 use super::{Datum, Tree};
+use crate::claim::Saying;
 use crate::dialect::Language;
 use std::sync::Arc;
 
@@ -43,15 +44,15 @@ pub struct SyntaxFault {
     /// Byte of the file where the repair goes.
     pub at: usize,
     /// What is wrong, as a sentence without a full stop: “the closing ) is missing”.
-    pub what: String,
+    pub what: Saying,
     /// What was seen, with lines.
-    pub seen: Vec<(u32, String)>,
+    pub seen: Vec<(u32, Saying)>,
     /// How sure, 0 to 1.
     pub confidence: f32,
     /// The line as it would be.
     pub mended: Option<String>,
     /// Other repairs after which it parses too, best first: line, what, confidence.
-    pub others: Vec<(u32, String, f32)>,
+    pub others: Vec<(u32, Saying, f32)>,
     /// Where the parser notices, from 1.
     pub noticed: u32,
 }

@@ -1,5 +1,17 @@
 //! How near two names are: by letters, by case, by the words that they are made of.
 
+use crate::claim::Saying;
+use crate::{say, sayings};
+
+sayings! {
+    "edit", Any, "../../words/edits.toml";
+    CASE = "case",
+    LETTER = "letter",
+    EDGE = "edge",
+    LETTERS = "letters",
+    WORD = "word",
+}
+
 /// The slip that turns one name into the other.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
 pub enum NameEdit {
@@ -28,13 +40,13 @@ impl NameEdit {
     }
 
     /// How it is said.
-    pub fn words(self) -> &'static str {
+    pub fn says(self) -> Saying {
         match self {
-            NameEdit::Case => "only a capital letter differs",
-            NameEdit::Letter => "one letter differs",
-            NameEdit::Edge => "it differs at the edge",
-            NameEdit::Letters => "two letters differ",
-            NameEdit::Word => "it has a word more or less",
+            NameEdit::Case => say!(CASE),
+            NameEdit::Letter => say!(LETTER),
+            NameEdit::Edge => say!(EDGE),
+            NameEdit::Letters => say!(LETTERS),
+            NameEdit::Word => say!(WORD),
         }
     }
 }

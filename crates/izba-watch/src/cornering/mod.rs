@@ -13,14 +13,23 @@ use bench::{Bench, LONGEST};
 use izba_cause::corner::{Pieces, Search, Unit};
 use izba_cause::suspect::Findings;
 use izba_core::{Engine, GroupView};
-use izba_model::claim::{Evidence, LIKELY, Reason, Suspect, Verdict};
+use izba_model::claim::{Claim, Evidence, LIKELY, Reason, Suspect, Verdict};
 use izba_model::text::counted;
 use izba_model::{Family, Project, ProjectFile, Stream};
+use izba_model::{say, sayings};
 use std::collections::BTreeMap;
 use std::fmt::Write as _;
 use std::path::Path;
 use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
+
+sayings! {
+    "cornered", Any, "../../words/cornering.toml";
+    CORNERED = "cornered",
+    INNOCENT = "innocent",
+    NEEDED = "needed",
+    LEFT = "left",
+}
 
 /// What is left of one file.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -67,36 +76,27 @@ impl Cornered {
         let whole = self.left.iter().map(|left| left.lines.len()).sum::<usize>();
         let runs = self.progress.runs;
         let mut innocent = Vec::new();
-        for suspect in findings.suspects.iter_mut().filter(|s| s.line > 0 && s.check != "reported")
-        {
+        for suspect in findings.suspects.iter_mut().filter(|s| s.line > 0 && !s.is_reported()) {
             let was_tried = self.texts.iter().any(|(f, _)| *f == suspect.file);
             if self.holds(&suspect.file, suspect.line, suspect.to_line) {
-                suspect.saw(
-                    &suspect.file.clone(),
-                    suspect.line,
-                    format!("cornered in {runs} runs: without this line the error is gone"),
-                );
+                suspect.saw(&suspect.file.clone(), suspect.line, say!(CORNERED, runs));
                 suspect.confidence = (suspect.confidence + 0.15).min(0.97);
             } else if was_tried {
                 suspect.confidence = 0.0;
-                innocent.push((suspect.reason.clone(), suspect.file.clone(), suspect.line));
+                innocent.push((suspect.claim.says.clone(), suspect.file.clone(), suspect.line));
             }
         }
-        for (text, file, line) in innocent {
-            for reason in findings.reasons.iter_mut().filter(|r| r.text == text) {
+        for (says, file, line) in innocent {
+            for reason in findings.reasons.iter_mut().filter(|r| r.claim.says == says) {
                 reason.verdict = Verdict::RuledOut;
-                reason.evidence = vec![Evidence {
-                    file: file.clone(),
-                    line,
-                    saw: format!("left out in {runs} runs of a copy: the error came all the same"),
-                }];
+                reason.claim.evidence =
+                    vec![Evidence { file: file.clone(), line, saw: say!(INNOCENT, runs) }];
             }
         }
         findings.suspects.retain(|s| s.confidence > 0.0);
         // Where nothing was suspected, what is left is where to look: nearest to the reported line
         // first.
-        let none =
-            !findings.suspects.iter().any(|s| s.confidence >= LIKELY && s.check != "reported");
+        let none = !findings.suspects.iter().any(|s| s.confidence >= LIKELY && !s.is_reported());
         if none && whole <= FEW {
             let at_report =
                 |file: &str, line: u32| reported.is_some_and(|(f, l)| f == file && l == line);
@@ -114,30 +114,13 @@ impl Cornered {
             });
             places.sort_by_key(|(f, l)| near(f, *l));
             for (file, line) in places.into_iter().take(3) {
-                let reason = "the error needs this line: without it the error is gone".to_owned();
-                let evidence = vec![Evidence {
-                    file: file.clone(),
-                    line,
-                    saw: format!(
-                        "{whole} lines are left of {}, after {runs} runs of a copy",
-                        self.progress.left.1
-                    ),
-                }];
-                findings.reasons.push(Reason {
-                    text: reason.clone(),
-                    verdict: Verdict::CantTell,
-                    evidence: evidence.clone(),
-                    check: "cornered",
-                });
-                findings.suspects.push(Suspect {
-                    file,
-                    line,
-                    to_line: line,
-                    reason,
-                    confidence: 0.5,
-                    evidence,
-                    check: "cornered",
-                });
+                let mut claim = Claim::from(say!(NEEDED));
+                let of = self.progress.left.1;
+                claim.saw(&file, line, say!(LEFT, left = whole, of, runs));
+                let reason = Reason { claim: claim.clone(), verdict: Verdict::CantTell };
+                findings.reasons.push(reason);
+                let to_line = line;
+                findings.suspects.push(Suspect { file, line, to_line, claim, confidence: 0.5 });
             }
         }
         findings.suspects.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));

@@ -22,10 +22,10 @@ fn rows(model: &Model) -> Vec<Row<'_>> {
     let mut under = "";
     let known = |r: &Remark| model.live.known.contains(&r.key());
     for (at, remark) in model.remarks().into_iter().enumerate() {
-        let heading = if known(remark) { "known" } else { remark.check };
+        let heading = if known(remark) { "known" } else { remark.check() };
         if heading != under {
             let of = |r: &&&Remark| {
-                if heading == "known" { known(r) } else { r.check == heading && !known(r) }
+                if heading == "known" { known(r) } else { r.check() == heading && !known(r) }
             };
             let all = model.remarks();
             let count = all.iter().filter(of).count();
@@ -150,7 +150,7 @@ fn draw_list(model: &Model, area: Rect, now: usize, buf: &mut Buffer) {
                 let path = fit_path(&safe(&remark.file), place_width.saturating_sub(line.len()))
                     .into_owned();
                 let place = format!("{:<place_width$}", format!("{path}{line}"));
-                let text = safe(&remark.text);
+                let text = safe(&remark.text());
                 let words = fit(&text, usize::from(area.width).saturating_sub(place_width + 5));
                 let bold = if here { Modifier::BOLD } else { Modifier::empty() };
                 put(
@@ -190,7 +190,8 @@ fn draw_remark(model: &Model, remark: &Remark, area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
     let mut y = area.y;
     let sure = if remark.confidence >= izba_model::claim::LIKELY { "●" } else { "◐" };
-    for line in wrap(&format!("{sure} {}.", safe(&remark.text)), usize::from(area.width.min(110))) {
+    for line in wrap(&format!("{sure} {}.", safe(&remark.text())), usize::from(area.width.min(110)))
+    {
         put(buf, area.x, y, area.width, &[(&line, theme.ink(Ink::Chalk))]);
         y += 1;
     }
@@ -207,7 +208,7 @@ fn draw_remark(model: &Model, remark: &Remark, area: Rect, buf: &mut Buffer) {
             buf,
         );
     }
-    for seen in remark.evidence.iter().take(4) {
+    for seen in remark.claim.evidence.iter().take(4) {
         if y >= area.bottom() || y + 4 >= area.bottom() && area.height >= 8 {
             break;
         }
@@ -225,7 +226,7 @@ fn draw_remark(model: &Model, remark: &Remark, area: Rect, buf: &mut Buffer) {
                 ("  ", Style::new()),
                 (&place, theme.ink(Ink::Ice)),
                 ("  ", Style::new()),
-                (&safe(&seen.saw), theme.ink(Ink::Smoke)),
+                (&safe(&seen.saw.to_string()), theme.ink(Ink::Smoke)),
             ],
         );
         y += 1;

@@ -1,5 +1,6 @@
 //! Room Notes: what the user wrote about errors.
 
+mod sheet;
 pub mod update;
 pub mod view;
 

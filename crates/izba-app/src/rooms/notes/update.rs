@@ -60,7 +60,7 @@ fn text_of(note: &Note) -> String {
 }
 
 /// The note that stands on the sheet.
-fn note_of(sheet: &NoteSheet) -> Note {
+pub(super) fn note_of(sheet: &NoteSheet) -> Note {
     let lines = sheet.area.lines();
     let mut head = sheet.head.clone();
     let tagged = lines.first().and_then(|l| l.trim().strip_prefix(TAGS));
@@ -79,64 +79,6 @@ fn note_of(sheet: &NoteSheet) -> Note {
         .collect::<Vec<_>>()
         .join("\n");
     Note { head, body: body.trim_matches('\n').to_owned() }
-}
-
-/// A key on the sheet. Leaving keeps what was written: nothing is lost by a wrong key.
-pub(crate) fn on_key(model: &mut Model, mut sheet: Box<NoteSheet>, key: &str) -> Vec<Effect> {
-    let area = &mut sheet.area;
-    match key {
-        "Esc" | "Ctrl+S" => {
-            if sheet.area.lines().join("\n").trim_end() == sheet.before.trim_end() {
-                say(model, "nothing was written, so no note is kept");
-                return Vec::new();
-            }
-            return vec![Effect::Order(Order::KeepNote(
-                Box::new(note_of(&sheet)),
-                sheet.path.clone(),
-            ))];
-        }
-        "Ctrl+X" => {
-            say(model, "thrown away");
-            return Vec::new();
-        }
-        "Enter" => area.insert_newline(),
-        "Backspace" => drop(area.delete_char()),
-        "Delete" => drop(area.delete_next_char()),
-        "Ctrl+Z" => drop(area.undo()),
-        "Ctrl+Y" => drop(area.redo()),
-        "Tab" => to_next_part(area),
-        "↑" => area.move_cursor(CursorMove::Up),
-        "↓" => area.move_cursor(CursorMove::Down),
-        "←" => area.move_cursor(CursorMove::Back),
-        "→" => area.move_cursor(CursorMove::Forward),
-        "Home" => area.move_cursor(CursorMove::Head),
-        "End" => area.move_cursor(CursorMove::End),
-        "PgUp" => (0..10).for_each(|_| area.move_cursor(CursorMove::Up)),
-        "PgDn" => (0..10).for_each(|_| area.move_cursor(CursorMove::Down)),
-        "Space" => area.insert_char(' '),
-        _ => {
-            if let (Some(c), 1) = (key.chars().next(), key.chars().count()) {
-                area.insert_char(c);
-            }
-        }
-    }
-    model.overlay = Some(Overlay::Note(sheet));
-    Vec::new()
-}
-
-/// Below the next heading; from the last to the first.
-fn to_next_part(area: &mut TextArea<'static>) {
-    let row = area.cursor().0;
-    let headings: Vec<usize> = area
-        .lines()
-        .iter()
-        .enumerate()
-        .filter(|(_, l)| l.starts_with("## "))
-        .map(|(at, _)| at + 2)
-        .collect();
-    let next = headings.iter().find(|at| **at > row).or(headings.first()).copied().unwrap_or(0);
-    area.move_cursor(CursorMove::Jump(u16::try_from(next).unwrap_or(u16::MAX), 0));
-    area.move_cursor(CursorMove::End);
 }
 
 /// A key while something is looked for.

@@ -1,8 +1,8 @@
 //! Room Notes: a list of what was written, and the chosen note whole; and the sheet on which one is
 //! written.
 
-use crate::model::{Model, NoteSheet};
-use crate::parts::pen::{put, put_right, safe, sheet, title};
+use crate::model::Model;
+use crate::parts::pen::{put, put_right, safe, title};
 use crate::theme::{Ground, Ink};
 use izba_core::GroupView;
 use izba_model::text::counted;
@@ -11,7 +11,6 @@ use izba_store::KeptNote;
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};
-use ratatui::widgets::Widget;
 
 /// Rows of one note in the list.
 const ROWS: u16 = 3;
@@ -215,32 +214,4 @@ pub fn offer(model: &Model, group: &GroupView) -> Option<(String, Option<String>
         likely.why()
     );
     Some((met, (!meant.is_empty()).then(|| safe(meant))))
-}
-
-/// Draws the sheet on which a note is written.
-pub fn write(model: &Model, state: &NoteSheet, area: Rect, buf: &mut Buffer) {
-    let theme = model.theme;
-    let name = fit(&safe(&state.head.title), 60).into_owned();
-    let inner = sheet(model, area, 110, area.height.saturating_sub(4), "Note", &name, buf);
-    let body = Rect::new(inner.x, inner.y + 1, inner.width, inner.height.saturating_sub(3));
-    if body.height == 0 || body.width < 8 {
-        return;
-    }
-    let mut text = state.area.clone();
-    text.set_style(theme.ink(Ink::Chalk).patch(theme.ground(Ground::Plank)));
-    text.set_cursor_line_style(Style::new());
-    text.set_cursor_style(Style::new().add_modifier(Modifier::REVERSED));
-    (&text).render(body.intersection(buf.area), buf);
-    let (key, smoke) = (theme.ink(Ink::Ice).add_modifier(Modifier::BOLD), theme.ink(Ink::Smoke));
-    let keys: &[(&str, Style)] = &[
-        ("Esc", key),
-        (" keep it   ", smoke),
-        ("Tab", key),
-        (" next part   ", smoke),
-        ("Ctrl+Z", key),
-        (" undo   ", smoke),
-        ("Ctrl+X", key),
-        (" throw away what you wrote", smoke),
-    ];
-    put(buf, inner.x, inner.bottom().saturating_sub(1), inner.width, keys);
 }

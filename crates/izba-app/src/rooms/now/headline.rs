@@ -3,9 +3,9 @@
 use crate::model::{Model, Shown};
 use crate::parts::pen::{put_wrapped, safe};
 use crate::theme::Ink;
-use izba_cause::Tone;
 use izba_core::{GroupView, State};
 use izba_model::Level;
+use izba_model::Tone;
 use izba_model::text::counted;
 use izba_watch::is_over;
 use ratatui::buffer::Buffer;

@@ -1,7 +1,7 @@
 //! Keys of room Now: the list that does not move under the cursor, steps, the way to the editor.
 
 use crate::keymap::Action;
-use crate::model::{Model, Overlay, Question, Shown};
+use crate::model::{CornerSheet, Model, Question, Shown};
 use crate::parts::effect::{Effect, say};
 use crate::parts::list::{choose, sort_list};
 use izba_core::{GroupBy, LineRef, SourceId};
@@ -131,7 +131,7 @@ pub(crate) fn corner(model: &mut Model) -> Vec<Effect> {
         say(model, "there is no error to corner yet");
         return Vec::new();
     };
-    model.overlay = Some(Overlay::Corner(0));
+    model.overlay = Some(CornerSheet(0).into());
     if model.live.corner.as_ref().is_some_and(|c| c.group == group) {
         return Vec::new();
     }

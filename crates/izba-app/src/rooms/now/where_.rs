@@ -6,6 +6,7 @@ use crate::theme::{Ground, Ink};
 use izba_cause::suspect::Alike;
 use izba_core::GroupView;
 use izba_model::Family;
+use izba_model::Tone;
 use izba_model::claim::Suspect;
 use izba_model::code::{Clash, Language};
 use izba_model::dialect::By;
@@ -122,8 +123,12 @@ fn excerpt(model: &Model, place: &Place, rows: u16) -> Option<Excerpt> {
     } else {
         let text = project.line(&place.file, line)?;
         let named = match shown_place(model, group) {
-            Some((Shown::Suspect(suspect), _)) => spoken_of(&suspect.reason)
-                .and_then(|w| izba_model::excerpt::find_word(text, w, None)),
+            // The first name of the claim that stands in the line.
+            Some((Shown::Suspect(suspect), _)) => {
+                let parts = suspect.claim.says.sentence().parts;
+                let mut names = parts.iter().filter(|p| p.tone == Tone::Name);
+                names.find_map(|p| izba_model::excerpt::find_word(text, &p.text, None))
+            }
             _ => None,
         };
         named.or_else(|| place.column.map(|c| izba_model::excerpt::token_at(text, c.to_byte(text))))
@@ -131,29 +136,6 @@ fn excerpt(model: &Model, place: &Place, rows: u16) -> Option<Excerpt> {
     let above = u32::from(rows.saturating_sub(1)) * 3 / 5;
     let below = u32::from(rows.saturating_sub(1)) - above;
     Excerpt::around(project, &place.file, line, above, below, token)
-}
-
-/// The name or number that a reason speaks of: it begins with that, or with a word of the language
-/// that it is told in.
-fn spoken_of(reason: &str) -> Option<&str> {
-    const TOLD: &[&str] = &[
-        "the",
-        "a",
-        "an",
-        "this",
-        "there",
-        "here",
-        "it",
-        "no",
-        "nothing",
-        "one",
-        "something",
-        "an",
-        "what",
-    ];
-    let word = reason.split_whitespace().next()?.trim_matches(['“', '”', ',', ';']);
-    (!TOLD.contains(&word) && (word.len() > 1 || word.starts_with(|c: char| c.is_ascii_digit())))
-        .then_some(word)
 }
 
 /// Draws the pane.
@@ -504,7 +486,7 @@ fn draw_excerpt(
 
 fn note(model: &Model, group: &GroupView, x: u16, y: u16, area: Rect, ink: Ink, buf: &mut Buffer) {
     let text = match shown_place(model, group) {
-        Some((Shown::Suspect(suspect), _)) => safe(&suspect.reason),
+        Some((Shown::Suspect(suspect), _)) => safe(&suspect.reason()),
         _ => safe(&group.explanation.note),
     };
     let text = izba_model::text::fit(&text, usize::from(area.width)).into_owned();
@@ -586,10 +568,10 @@ fn draw_steps(model: &Model, group: &GroupView, area: Rect, buf: &mut Buffer) {
                     }
                 };
                 let reason = match shown {
-                    Shown::Reported(_) if suspect.check == "reported" => {
+                    Shown::Reported(_) if suspect.is_reported() => {
                         "the line that the console names".to_owned()
                     }
-                    _ => safe(&suspect.reason),
+                    _ => safe(&suspect.reason()),
                 };
                 let room = usize::from(area.width).saturating_sub(name_width + 6);
                 put(

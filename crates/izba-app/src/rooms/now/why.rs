@@ -137,10 +137,9 @@ fn reasons(model: &Model, group: &GroupView, width: usize, lines: &mut Vec<Row>)
     let mut first = true;
     for reason in &findings.reasons {
         // What the user has ruled out is told as that.
-        let by_user = findings
-            .suspects
-            .iter()
-            .any(|s| s.reason == reason.text && known.contains(&Model::suspect_key(group, s)));
+        let by_user = findings.suspects.iter().any(|s| {
+            s.claim.says == reason.claim.says && known.contains(&Model::suspect_key(group, s))
+        });
         let (sign, word) = match reason.verdict {
             _ if by_user => ("○", "ruled out by you"),
             Verdict::Likely => ("●", "likely"),
@@ -153,17 +152,17 @@ fn reasons(model: &Model, group: &GroupView, width: usize, lines: &mut Vec<Row>)
         }
         let ink =
             if reason.verdict == Verdict::Likely && !by_user { Ink::Chalk } else { Ink::Smoke };
-        let text = format!("{word}: {}", safe(&reason.text));
+        let text = format!("{word}: {}", safe(&reason.text()));
         for (at, line) in wrap(&text, width.saturating_sub(2)).into_iter().enumerate() {
             lines.push(vec![(ink, format!("{} {line}", if at == 0 { sign } else { " " }))]);
         }
-        for seen in reason.evidence.iter().take(3) {
+        for seen in reason.claim.evidence.iter().take(3) {
             let place = match seen.line {
                 0 => safe(&seen.file),
                 line => format!("{}:{line}", safe(&seen.file)),
             };
             let told = izba_model::text::fit(
-                &safe(&seen.saw),
+                &safe(&seen.saw.to_string()),
                 width.saturating_sub(6 + width_cells(&place)),
             )
             .into_owned();

@@ -1,5 +1,6 @@
 //! Room Pause: the program, stopped.
 
+pub mod breakpoint;
 pub mod rows;
 pub mod update;
 pub mod view;

@@ -161,7 +161,7 @@ impl Lister<'_> {
                 heading = spoken.line;
             }
             let remark = remarks.iter().find(|r| r.at == at);
-            let extra = Extra { remark: remark.map(|r| r.text.clone()), ..Extra::default() };
+            let extra = Extra { remark: remark.map(|r| r.says.to_string()), ..Extra::default() };
             self.value(
                 0,
                 spoken.text.clone(),
@@ -171,7 +171,7 @@ impl Lister<'_> {
                 extra,
             );
             if let Some(remark) = remark.filter(|r| r.shows == Shows::OutOfRange) {
-                self.words(1, &remark.text, "says");
+                self.words(1, &remark.says.to_string(), "says");
             }
         }
     }

@@ -2,11 +2,10 @@
 
 use crate::keymap::{Action, binding};
 use crate::model::TableState;
-use crate::model::{BreakSheet, Model, Overlay, PausePane, Room};
+use crate::model::{BreakSheet, Model, Overlay, PausePane, Room, SetValueSheet, WatchSheet};
 use crate::parts::effect::{Effect, say};
 use crate::parts::input::edit_input;
 use crate::rooms::pause::rows::{self, Row, ValueRow};
-use izba_cause::pause::Breakpoint;
 use izba_core::Wish;
 use izba_dap::Want;
 use izba_watch::{Order, PauseOrder};
@@ -114,7 +113,7 @@ pub(crate) fn act(model: &mut Model, action: Action) -> Vec<Effect> {
                 .filter(|v| stopped && v.path.starts_with("line/"))
                 .map(|v| v.name)
                 .unwrap_or_default();
-            model.overlay = Some(Overlay::Watch(Input::new(name)));
+            model.overlay = Some(WatchSheet(Input::new(name)).into());
         }
         Action::TakeOff if stopped && model.pause.pane == PausePane::Values => {
             match chosen(model).and_then(|v| v.watch) {
@@ -326,7 +325,7 @@ fn set_value(model: &mut Model) -> Vec<Effect> {
     match found {
         Some((owner, name)) => {
             let shown = value.value.and_then(Result::ok).map(|v| v.shown).unwrap_or_default();
-            model.overlay = Some(Overlay::SetValue(owner, name, Input::new(shown)));
+            model.overlay = Some(SetValueSheet { owner, name, input: Input::new(shown) }.into());
         }
         None => {
             say(model, "choose a name among the locals or in an object, to give it another value")
@@ -435,71 +434,5 @@ pub(crate) fn open_break(model: &mut Model) {
     let sheet = known
         .map(|row| BreakSheet::of(&row.key, &row.breakpoint, line))
         .unwrap_or(BreakSheet { file, line, ..BreakSheet::default() });
-    model.overlay = Some(Overlay::Break(sheet));
-}
-
-/// A key on the sheet of a breakpoint.
-pub(crate) fn on_break_key(model: &mut Model, mut sheet: BreakSheet, key: &str) -> Vec<Effect> {
-    let total = model
-        .live
-        .today
-        .file(&sheet.file)
-        .and_then(|f| f.text.as_deref())
-        .map_or(1, |t| t.lines().count().max(1)) as u32;
-    match key {
-        "Esc" | "Ctrl+C" => return Vec::new(),
-        "Tab" => sheet.field = (sheet.field + 1) % 4,
-        "Shift+Tab" => sheet.field = (sheet.field + 3) % 4,
-        "↑" | "↓" if sheet.field == 0 => {
-            sheet.line = if key == "↑" {
-                sheet.line.saturating_sub(1).max(1)
-            } else {
-                (sheet.line + 1).min(total)
-            }
-        }
-        "↑" => sheet.field -= 1,
-        "↓" => sheet.field = (sheet.field + 1).min(3),
-        "Delete" if sheet.field == 0 && sheet.key.is_some() => {
-            let key = sheet.key.take().unwrap_or_default();
-            return vec![Effect::Order(Order::Wish(
-                vec![Wish::Breakpoint(key, None)],
-                "the breakpoint is off; u sets it again".into(),
-            ))];
-        }
-        "Enter" => {
-            let Some(mut breakpoint) = Breakpoint::at(&model.live.today, &sheet.file, sheet.line)
-            else {
-                say(model, format!("{} has no line {}", sheet.file, sheet.line));
-                model.overlay = Some(Overlay::Break(sheet));
-                return Vec::new();
-            };
-            let typed =
-                |input: &Input| Some(input.value().trim().to_owned()).filter(|t| !t.is_empty());
-            (breakpoint.condition, breakpoint.log) = (typed(&sheet.condition), typed(&sheet.log));
-            if let Some(hits) = typed(&sheet.hits) {
-                let Ok(hits) = hits.parse::<u32>() else {
-                    say(model, format!("“{hits}” is no number of times"));
-                    model.overlay = Some(Overlay::Break(sheet));
-                    return Vec::new();
-                };
-                breakpoint.hits = Some(hits);
-            }
-            let terms = breakpoint.terms();
-            let terms = if terms.is_empty() { String::new() } else { format!(", {terms}") };
-            let cannot = model.live.pause.source.is_none();
-            let tail = if cannot { "; nothing here runs under a debug adapter yet" } else { "" };
-            let said = format!("breakpoint at {}:{}{terms}{tail}", sheet.file, sheet.line);
-            let mut wishes: Vec<Wish> =
-                sheet.key.iter().map(|key| Wish::Breakpoint(key.clone(), None)).collect();
-            wishes.push(Wish::Breakpoint(breakpoint.key(), Some(breakpoint)));
-            return vec![Effect::Order(Order::Wish(wishes, said))];
-        }
-        _ => {
-            if let Some(input) = sheet.input() {
-                edit_input(input, key);
-            }
-        }
-    }
-    model.overlay = Some(Overlay::Break(sheet));
-    Vec::new()
+    model.overlay = Some(sheet.into());
 }

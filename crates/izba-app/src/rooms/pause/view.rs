@@ -2,9 +2,9 @@
 //! of the line first; or, while it runs, where it shall stop.
 
 use crate::keymap::{Action, binding};
-use crate::model::{BreakSheet, Model, PausePane};
+use crate::model::{Model, PausePane};
 use crate::parts::pen::put_wrapped;
-use crate::parts::pen::{put, put_right, safe, sheet, title};
+use crate::parts::pen::{put, put_right, safe, title};
 use crate::rooms::pause::rows::{self, Row, Table, ValueRow};
 use crate::theme::{Ground, Ink};
 use izba_core::GroupView;
@@ -734,67 +734,4 @@ fn running(model: &Model, area: Rect, areas: &Areas, buf: &mut Buffer) {
     for trouble in view.state.troubles.iter().rev().take(3) {
         line(&[("◇ ", theme.ink(Ink::Straw)), (&safe(trouble), smoke)], buf);
     }
-}
-
-/// The sheet on which a breakpoint is set or changed.
-pub fn break_sheet(model: &Model, state: &BreakSheet, area: Rect, buf: &mut Buffer) {
-    let theme = model.theme;
-    let inner = sheet(model, area, 92, 17, "Breakpoint", "Enter sets it, Esc leaves it", buf);
-    let (chalk, smoke) = (theme.ink(Ink::Chalk), theme.ink(Ink::Smoke));
-    put(buf, inner.x, inner.y, inner.width, &[(&safe(&state.file), theme.ink(Ink::Ice))]);
-    if let Some(excerpt) = Excerpt::around(&model.live.today, &state.file, state.line, 2, 2, None) {
-        for (at, row) in excerpt.rows.iter().enumerate() {
-            let y = inner.y + 1 + at as u16;
-            if y >= inner.bottom() {
-                return;
-            }
-            if row.at_fault {
-                buf.set_style(Rect::new(inner.x, y, inner.width, 1), theme.ground(Ground::Bench));
-            }
-            let code = theme.ink(if row.at_fault { Ink::Chalk } else { Ink::Slate });
-            put(
-                buf,
-                inner.x,
-                y,
-                inner.width,
-                &[(&format!("{:>5}  ", row.number), smoke), (row.text.as_str(), code)],
-            );
-        }
-    }
-    let line = state.line.to_string();
-    let fields = [
-        ("Stop at line", line.as_str(), "↑↓ moves it"),
-        ("only when", state.condition.value(), "always; or a condition, as your program writes it"),
-        ("after so many times", state.hits.value(), "from the first time on"),
-        (
-            "or write instead",
-            state.log.value(),
-            "a text for the log, with {names}; the program goes on",
-        ),
-    ];
-    for (at, (label, value, otherwise)) in fields.iter().enumerate() {
-        let y = inner.y + 7 + at as u16;
-        if y >= inner.bottom() {
-            return;
-        }
-        let here = at == state.field;
-        let mark = if here { "› " } else { "  " };
-        let mut pieces = vec![(mark, theme.ink(Ink::Ice)), (label, smoke)];
-        let pad = " ".repeat(21usize.saturating_sub(width_cells(label)));
-        let value = safe(value);
-        pieces.push((&pad, smoke));
-        pieces.push((&value, chalk));
-        if here && at > 0 {
-            pieces.push(("▏", theme.ink(Ink::Ice)));
-        }
-        let beside = if value.is_empty() { format!(" {otherwise}") } else { String::new() };
-        let beside = if at == 0 { format!("   {otherwise}") } else { beside };
-        pieces.push((&beside, theme.ink(Ink::Smoke)));
-        put(buf, inner.x, y, inner.width, &pieces);
-    }
-    let mut keys = vec![("Tab", theme.ink(Ink::Ice)), (" next field", smoke)];
-    if state.key.is_some() {
-        keys.extend([("   Delete", theme.ink(Ink::Ice)), (" on the line takes it off", smoke)]);
-    }
-    put(buf, inner.x, inner.y + 12, inner.width, &keys);
 }

@@ -1,7 +1,7 @@
 //! Keys of room Runs: a group, a run, one of them opened, two side by side.
 
 use crate::keymap::Action;
-use crate::model::{Model, Overlay, Question, Room};
+use crate::model::{CompareSheet, Model, Question, Room};
 use crate::parts::effect::{Effect, say};
 use crate::parts::list::{choose, sort_list};
 use izba_core::State;
@@ -120,7 +120,8 @@ pub(crate) fn act(model: &mut Model, action: Action) -> Vec<Effect> {
             let earlier = later.and_then(|run| beside(model, model.runs.source, run, true));
             match earlier.zip(later) {
                 Some((earlier, later)) => {
-                    model.overlay = Some(Overlay::Compare(model.runs.source, earlier, later, 0))
+                    let source = model.runs.source;
+                    model.overlay = Some(CompareSheet { source, earlier, later, scroll: 0 }.into());
                 }
                 None => say(model, "there is no run before this one to compare it with"),
             }

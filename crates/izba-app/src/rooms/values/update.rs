@@ -1,7 +1,7 @@
 //! Keys of room Values: a series, others beside it, the stretch of time.
 
 use crate::keymap::Action;
-use crate::model::{Model, Overlay, Room};
+use crate::model::{Model, PrintsSheet, Room};
 use crate::parts::effect::{Effect, say};
 use izba_core::Wish;
 use izba_core::values::{pin_key, printed_by};
@@ -96,7 +96,7 @@ pub(crate) fn act(model: &mut Model, action: Action) -> Vec<Effect> {
                 None => say(model, "no value stands out before this error so far"),
             }
         }
-        Action::Prints => model.overlay = Some(Overlay::Prints(0)),
+        Action::Prints => model.overlay = Some(PrintsSheet(0).into()),
         Action::Edit => {
             let Some(one) = series.series.get(state.row) else { return Vec::new() };
             let Some(print) = printed_by(&model.live.code.prints, &one.line) else {

@@ -60,6 +60,15 @@ impl Sentence {
         self.parts.push(Part { text: text.to_owned(), tone });
         self
     }
+
+    /// Adds a part at the end; plain words join those before them.
+    pub(crate) fn push(&mut self, text: &str, tone: Tone) {
+        match self.parts.last_mut() {
+            _ if text.is_empty() => {}
+            Some(last) if last.tone == Tone::Text && tone == Tone::Text => last.text.push_str(text),
+            _ => self.parts.push(Part { text: text.to_owned(), tone }),
+        }
+    }
 }
 
 impl fmt::Display for Sentence {

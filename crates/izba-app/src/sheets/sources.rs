@@ -1,0 +1,228 @@
+//! The sheet of sources: what is watched and how it goes; while there is none, what could be.
+
+use crate::model::{Model, Sources};
+use crate::parts::effect::{Effect, say};
+use crate::parts::input::edit_input;
+use crate::parts::pen::{lasting, put, put_right, safe, sheet};
+use crate::parts::sheet::Sheet;
+use crate::theme::{Ground, Ink};
+use izba_core::{LineRef, RunMark, SourceView};
+use izba_model::text::{counted, thousands};
+use izba_watch::wanted::KINDS;
+use izba_watch::{Order, SourceState};
+use ratatui::buffer::Buffer;
+use ratatui::layout::Rect;
+use ratatui::style::{Modifier, Style};
+use tui_input::Input;
+
+/// Opens the sheet.
+pub(crate) fn open(model: &mut Model) {
+    model.overlay = Some(Sources::default().into());
+}
+
+impl Sheet for Sources {
+    const CLOSED_BY: &'static [&'static str] = &[];
+    const INTERRUPTS: bool = false;
+
+    fn draw(&self, model: &Model, area: Rect, buf: &mut Buffer) {
+        sources(model, self, area, buf);
+    }
+
+    fn on_key(mut self, model: &mut Model, key: &str) -> Vec<Effect> {
+        if let Some(input) = &mut self.adding {
+            match key {
+                "Esc" | "Ctrl+C" => self.adding = None,
+                "Enter" if !input.value().trim().is_empty() => {
+                    let typed = input.value().trim().to_owned();
+                    self.adding = None;
+                    self.stay(model);
+                    return vec![Effect::Order(Order::Add(typed))];
+                }
+                _ => edit_input(input, key),
+            }
+            self.stay(model);
+            return Vec::new();
+        }
+        let sources = model.live.snapshot.sources.len();
+        let rows = if sources == 0 { model.offers.len() + 1 } else { sources };
+        self.chosen = self.chosen.min(rows.saturating_sub(1));
+        let chosen = self.chosen;
+        let mut effects = Vec::new();
+        match key {
+            "Esc" | "c" => return Vec::new(),
+            "q" | "Ctrl+C" => return vec![Effect::Act(crate::keymap::Action::Quit)],
+            "↑" | "k" => self.chosen = chosen.saturating_sub(1),
+            "↓" | "j" => self.chosen = (chosen + 1).min(rows.saturating_sub(1)),
+            "+" => self.adding = Some(Input::default()),
+            "Enter" if sources == 0 => match model.offers.get(chosen) {
+                // What was chosen is watched, and the sheet has done its work.
+                Some(offer) => return vec![Effect::Order(Order::Add(offer.clone()))],
+                None => self.adding = Some(Input::default()),
+            },
+            "Enter" => {
+                let last = model.live.snapshot.sources[chosen].lines;
+                if last > 0 {
+                    return vec![Effect::Order(Order::RowOf(LineRef {
+                        source: izba_core::SourceId(chosen),
+                        line: last - 1,
+                    }))];
+                }
+                say(model, "it has said nothing yet");
+            }
+            "Space" if sources > 0 => effects.push(Effect::Order(Order::HoldSource(chosen))),
+            "Delete" | "d" if sources > 0 => effects.push(Effect::Order(Order::TakeAway(chosen))),
+            "w" if sources > 0 => effects.push(Effect::Order(Order::Keep)),
+            _ => {}
+        }
+        self.stay(model);
+        effects
+    }
+
+    fn input(&mut self) -> Option<&mut Input> {
+        self.adding.as_mut()
+    }
+}
+
+fn sources(model: &Model, state: &Sources, area: Rect, buf: &mut Buffer) {
+    let theme = model.theme;
+    let all = &model.live.snapshot.sources;
+    let offered = all.is_empty();
+    let rows = if offered { model.offers.len() + 1 } else { all.len() } + model.live.awaited.len();
+    let adding = if state.adding.is_some() { KINDS.len() + 3 } else { 0 };
+    let name = if offered { "What shall Izba watch?" } else { "Sources" };
+    let height = (rows + adding + 7) as u16;
+    let inner = sheet(model, area, 118, height, name, if offered { "" } else { "Esc closes" }, buf);
+    let smoke = theme.ink(Ink::Smoke);
+    let mut y = inner.y;
+    let mut line = |pieces: &[(&str, Style)], buf: &mut Buffer| {
+        if y < inner.bottom() {
+            put(buf, inner.x, y, inner.width, pieces);
+        }
+        y += 1;
+    };
+    let mark = |at: usize| if at == state.chosen { "› " } else { "  " };
+    let bench = |at: usize, y: u16, buf: &mut Buffer| {
+        if at == state.chosen && y < inner.bottom() {
+            buf.set_style(Rect::new(inner.x, y, inner.width, 1), theme.ground(Ground::Bench));
+        }
+    };
+    if offered {
+        let words = if model.offers.is_empty() {
+            "Nothing here tells by itself what could be watched."
+        } else {
+            "This fits what lies in the folder:"
+        };
+        line(&[(words, smoke)], buf);
+        for (at, offer) in model.offers.iter().enumerate() {
+            bench(at, inner.y + 1 + at as u16, buf);
+            let (kind, what) = offer.split_once(' ').unwrap_or((offer, ""));
+            line(
+                &[
+                    (mark(at), theme.ink(Ink::Ice)),
+                    (&format!("{kind:<8}"), smoke),
+                    (&safe(what), theme.ink(Ink::Chalk)),
+                ],
+                buf,
+            );
+        }
+        let at = model.offers.len();
+        bench(at, inner.y + 1 + at as u16, buf);
+        line(&[(mark(at), theme.ink(Ink::Ice)), ("something else …", theme.ink(Ink::Chalk))], buf);
+    }
+    let widest =
+        all.iter().map(|s| izba_model::text::width_cells(&s.name)).max().unwrap_or(0).clamp(8, 28);
+    for (at, source) in all.iter().enumerate() {
+        bench(at, inner.y + at as u16, buf);
+        let decided = model.live.sources.get(at).cloned().unwrap_or_default();
+        let (how, ink) = goes(model, source, &decided);
+        let name = izba_model::text::fit(&safe(&source.name), widest).into_owned();
+        let pad = " ".repeat(widest.saturating_sub(izba_model::text::width_cells(&name)) + 2);
+        line(
+            &[
+                (mark(at), theme.ink(Ink::Ice)),
+                (&name, theme.ink(Ink::Chalk)),
+                (&pad, smoke),
+                (&how, theme.ink(ink)),
+            ],
+            buf,
+        );
+        if inner.y + (at as u16) < inner.bottom() {
+            put_right(
+                buf,
+                inner.right(),
+                inner.y + at as u16,
+                16,
+                &[(&format!(" {}", counted(source.lines, "line", "lines")), smoke)],
+            );
+        }
+    }
+    for pattern in &model.live.awaited {
+        line(
+            &[
+                ("  ", smoke),
+                (&safe(pattern), theme.ink(Ink::Chalk)),
+                ("  no file fits yet; looked for every second", smoke),
+            ],
+            buf,
+        );
+    }
+    line(&[], buf);
+    if let Some(input) = &state.adding {
+        line(
+            &[
+                ("Watch  ", theme.ink(Ink::Ice)),
+                (&safe(input.value()), theme.ink(Ink::Chalk)),
+                ("▏", theme.ink(Ink::Ice)),
+            ],
+            buf,
+        );
+        line(&[], buf);
+        for (_, word, what) in KINDS {
+            line(&[(&format!("  {word:<8} "), theme.ink(Ink::Ice)), (what, smoke)], buf);
+        }
+    }
+    let key = theme.ink(Ink::Ice).add_modifier(Modifier::BOLD);
+    let keys: &[(&str, &str)] = match (&state.adding, offered) {
+        (Some(_), _) => &[("Enter", "watches it"), ("Esc", "leaves it")],
+        (None, true) => &[("Enter", "watches it"), ("+", "something else"), ("q", "leave")],
+        (None, false) => &[
+            ("+", "add"),
+            ("Space", "hold or let go"),
+            ("d", "take away"),
+            ("Enter", "its newest line"),
+            ("w", "keep in izba.toml"),
+        ],
+    };
+    let pieces: Vec<(&str, Style)> = keys
+        .iter()
+        .flat_map(|(k, w)| [(*k, key), (" ", smoke), (*w, smoke), ("   ", smoke)])
+        .collect();
+    put(buf, inner.x, inner.bottom().saturating_sub(1), inner.width, &pieces);
+}
+
+/// How a source goes, in words.
+fn goes(model: &Model, source: &SourceView, decided: &SourceState) -> (String, Ink) {
+    let held = if decided.backlog > 1 << 20 {
+        format!("held still, {} MB wait", decided.backlog >> 20)
+    } else {
+        "held still; what it says is kept".into()
+    };
+    let since = source
+        .run_started
+        .map(|start| format!(" for {}", lasting(model.live.snapshot.now.since(start))))
+        .unwrap_or_default();
+    let run = if source.run > 1 {
+        format!(", run {}", thousands(u64::from(source.run)))
+    } else {
+        String::new()
+    };
+    match &source.mark {
+        _ if decided.taken => ("taken away; what it said stays".into(), Ink::Smoke),
+        _ if decided.held => (held, Ink::Heather),
+        RunMark::Waiting => ("waiting: it is not there yet".into(), Ink::Smoke),
+        RunMark::Running => (format!("watching{since}{run}"), Ink::Chalk),
+        RunMark::Ended { how, well } => {
+            (format!("{}{run}", safe(how)), if *well { Ink::Smoke } else { Ink::Ember })
+        }
+    }
+}

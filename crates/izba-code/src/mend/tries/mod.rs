@@ -1,0 +1,64 @@
+//! The repairs that are worth trying: one sign or word put in, taken out or exchanged. Each file
+//! here knows slips of one nature.
+
+mod attempt;
+mod between;
+mod closers;
+mod exchanged;
+mod extra;
+mod openers;
+mod texts;
+
+pub use attempt::{Look, Try};
+
+use crate::signs::pairs;
+use attempt::MOST;
+
+/// All repairs worth trying.
+pub fn all(look: &Look<'_>) -> Vec<Try> {
+    let pairs = pairs(look.language, look.tokens);
+    let mut out = Vec::new();
+    let hot: Vec<u32> = [look.noticed, look.stumbles].into_iter().flatten().collect();
+    let mark = |t: &Try| {
+        t.cost + 0.004 * hot.iter().map(|h| h.abs_diff(t.line)).min().unwrap_or(0).min(100) as f32
+    };
+    for tries in [
+        extra::one_too_many(look, &pairs),
+        closers::closer_missing(look, &pairs),
+        openers::opener_missing(look, &pairs),
+        openers::bracket_opener_missing(look, &pairs),
+        exchanged::exchanged(look, &pairs),
+        between::between_neighbours(look),
+        texts::quotes(look),
+    ] {
+        // Dense code gives many; the usual ones and those nearest to where it was noticed come
+        // first.
+        let mut tries = tries;
+        tries.sort_by(|a, b| mark(a).total_cmp(&mark(b)));
+        out.extend(tries.into_iter().take(MOST));
+    }
+    out
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use izba_model::claim::misworded;
+
+    #[test]
+    fn every_repair_says_what_is_wrong() {
+        let all = [
+            between::KINDS,
+            closers::KINDS,
+            exchanged::KINDS,
+            extra::KINDS,
+            openers::KINDS,
+            texts::KINDS,
+            super::super::KINDS,
+            crate::wellformed::KINDS,
+        ];
+        for kinds in all {
+            assert_eq!(misworded(kinds), Vec::<String>::new());
+        }
+    }
+}
