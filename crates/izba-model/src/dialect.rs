@@ -3,7 +3,7 @@
 //! in `dialects/`; code asks these and never compares with a language's name.
 
 use serde::Deserialize;
-use std::collections::HashSet;
+use std::collections::{BTreeMap, HashSet};
 use std::fmt;
 use std::hash::{Hash, Hasher};
 use std::ops::Deref;
@@ -80,6 +80,12 @@ pub struct Dialect {
     pub run_by: Vec<String>,
     /// What compiles a script (`$0`) and runs it, for the shell.
     pub compile_and_run: Option<CompileAndRun>,
+    /// What its calls do to containers.
+    #[serde(default)]
+    pub calls: Calls,
+    /// What has to be brought in before it is used.
+    #[serde(default)]
+    pub imports: Imports,
     #[serde(default)]
     names: Names,
     /// The same names, to be looked up.
@@ -190,6 +196,45 @@ pub struct BlockWords {
     pub close: String,
     /// The word that belongs to the opener, though alone it would open a block of its own.
     pub begun_by: Option<String>,
+}
+
+/// What calls do to a list, a table or another container, by the last part of their names.
+#[derive(Debug, Default, Deserialize)]
+#[serde(deny_unknown_fields, default)]
+pub struct Calls {
+    /// Those that put something in.
+    pub adds: Vec<String>,
+    /// Those that take something out, or let an object go.
+    pub removes: Vec<String>,
+}
+
+impl Calls {
+    /// Whether a call of this name puts something in.
+    pub fn adds(&self, name: &str) -> bool {
+        self.adds.iter().any(|n| n == name)
+    }
+
+    /// Whether a call of this name takes something out.
+    pub fn removes(&self, name: &str) -> bool {
+        self.removes.iter().any(|n| n == name)
+    }
+}
+
+/// What comes with a language, and still has to be brought in by name.
+#[derive(Debug, Default, Deserialize)]
+#[serde(deny_unknown_fields, default)]
+pub struct Imports {
+    /// Usual names, each with the module that it comes from.
+    pub modules: BTreeMap<String, String>,
+    /// Types of the standard library.
+    pub types: Vec<String>,
+}
+
+impl Imports {
+    /// Whether it is a type of the standard library.
+    pub fn has_type(&self, name: &str) -> bool {
+        self.types.iter().any(|t| t == name)
+    }
 }
 
 #[derive(Debug, Default, Deserialize)]

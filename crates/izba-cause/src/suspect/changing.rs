@@ -2,7 +2,6 @@
 
 use super::check::{Check, Seen};
 use super::query::Query;
-use super::removed::REMOVES;
 use izba_model::code::{At, FileFacts, Kind};
 use izba_model::{say, sayings};
 
@@ -26,24 +25,6 @@ const SAID: &[&str] = &[
     "ollection was modified",
     "changed size during iteration",
     "mutated during iteration",
-];
-
-const ADDS: &[&str] = &[
-    "add",
-    "addAll",
-    "addFirst",
-    "addLast",
-    "append",
-    "appendleft",
-    "extend",
-    "insert",
-    "push",
-    "put",
-    "set",
-    "update",
-    "Add",
-    "AddRange",
-    "Insert",
 ];
 
 /// How deep calls are followed.
@@ -104,7 +85,8 @@ fn changes<'a>(
             Kind::Call => {
                 let Some(name) = node.child(0).and_then(At::last_name) else { continue };
                 let owner = node.child(0).and_then(|c| c.child(0)).and_then(At::last_name);
-                if owner == Some(list) && (REMOVES.contains(&name) || ADDS.contains(&name)) {
+                let calls = &file.language.calls;
+                if owner == Some(list) && (calls.removes(name) || calls.adds(name)) {
                     found.push((file, node));
                 } else if deep > 0 {
                     let mut made = query

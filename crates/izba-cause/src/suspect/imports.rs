@@ -33,90 +33,6 @@ pub static CHECK: Check = Check {
     look: imports,
 };
 
-/// Modules that come with the runtimes, by the names that they are usually known under.
-const KNOWN: &[(&str, &str, &str)] = &[
-    ("fs", "javascript", "fs"),
-    ("path", "javascript", "path"),
-    ("os", "javascript", "os"),
-    ("EventEmitter", "javascript", "events"),
-    ("os", "python", "os"),
-    ("sys", "python", "sys"),
-    ("json", "python", "json"),
-    ("math", "python", "math"),
-    ("random", "python", "random"),
-    ("re", "python", "re"),
-    ("time", "python", "time"),
-    ("csv", "python", "csv"),
-    ("Enum", "python", "enum"),
-    ("Path", "python", "pathlib"),
-    ("deque", "python", "collections"),
-    ("defaultdict", "python", "collections"),
-    ("namedtuple", "python", "collections"),
-    ("dataclass", "python", "dataclasses"),
-];
-
-/// Types of the standard libraries that have to be brought in.
-pub(super) const KNOWN_TYPES: &[&str] = &[
-    "List",
-    "ArrayList",
-    "Map",
-    "HashMap",
-    "Set",
-    "HashSet",
-    "Arrays",
-    "Scanner",
-    "Random",
-    "Collections",
-    "Iterator",
-    "LinkedList",
-    "Deque",
-    "ArrayDeque",
-    "File",
-    "Files",
-    "Path",
-    "Paths",
-    "IOException",
-    "Properties",
-    "BufferedReader",
-    "FileReader",
-    "Collectors",
-    "Stream",
-    "Function",
-    "Consumer",
-    "Supplier",
-    "Optional",
-    "Dictionary",
-    "Queue",
-    "Stack",
-    "XmlDocument",
-    "XmlElement",
-    "StringBuilder",
-    "Console",
-    "Math",
-    "Exception",
-    "IEnumerable",
-    "Action",
-    "Func",
-    "Stopwatch",
-    "Thread",
-    "Task",
-    "Regex",
-    "Encoding",
-    "TreeMap",
-    "LinkedHashMap",
-    "PriorityQueue",
-    "UUID",
-    "Timer",
-    "LocalDate",
-    "Instant",
-    "Duration",
-    "Method",
-    "Objects",
-    "StandardCharsets",
-    "KeyValuePair",
-    "SortedDictionary",
-];
-
 /// The name is made elsewhere, and this file never brings it in.
 fn imports(query: &Query<'_>, seen: &mut Seen) {
     let (Some(file), Some(name)) = (
@@ -164,10 +80,10 @@ fn imports(query: &Query<'_>, seen: &mut Seen) {
                 && (makes(f, &wanted) || f.stem().eq_ignore_ascii_case(&wanted))
         })
         .collect();
-    let known =
-        KNOWN.iter().any(|(n, l, _)| *n == wanted && l.eq_ignore_ascii_case(&file.language.name));
-    let known_type = file.language.imports_types
-        && (KNOWN_TYPES.contains(&wanted.as_str()) || wanted.ends_with("Exception"));
+    let brings = &file.language.imports;
+    let known = brings.modules.contains_key(&wanted);
+    let known_type =
+        file.language.imports_types && (brings.has_type(&wanted) || wanted.ends_with("Exception"));
     if made_here || homes.is_empty() && !known && !known_type {
         return;
     }

@@ -52,38 +52,11 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     }
 }
 
-/// What takes something out of a list or lets an object go.
-pub(super) const REMOVES: &[&str] = &[
-    "remove",
-    "removeAt",
-    "RemoveAt",
-    "Remove",
-    "RemoveAll",
-    "delete",
-    "clear",
-    "Clear",
-    "pop",
-    "popleft",
-    "shift",
-    "splice",
-    "discard",
-    "destroy",
-    "Destroy",
-    "dispose",
-    "Dispose",
-    "removeFirst",
-    "removeLast",
-    "poll",
-    "Dequeue",
-    "removeIf",
-    "RemoveRange",
-    "truncate",
-];
-
 /// An object that takes itself away, though others were asked for by the name of its type and are
 /// kept.
 fn destroyed(query: &Query<'_>, file: &FileFacts, call: At<'_>, seen: &mut Seen) -> bool {
-    let takes = call.child(0).and_then(At::last_name).is_some_and(|name| REMOVES.contains(&name));
+    let takes =
+        call.child(0).and_then(At::last_name).is_some_and(|name| file.language.calls.removes(name));
     let own = |n: At<'_>| matches!(n.text(), Some("self" | "this"));
     let itself = call.arguments().next().is_some_and(own)
         || call.child(0).and_then(|c| c.child(0)).is_some_and(own);
@@ -147,7 +120,7 @@ fn taken_away(query: &Query<'_>, seen: &mut Seen) -> bool {
                     let Some(called) = node.child(0).filter(|c| c.is(Kind::Field)) else {
                         continue;
                     };
-                    if !called.text().is_some_and(|t| REMOVES.contains(&t)) {
+                    if !called.text().is_some_and(|t| file.language.calls.removes(t)) {
                         continue;
                     }
                     // `table.remove(queue, i)` names the list first; elsewhere the list is asked.

@@ -295,8 +295,7 @@ fn of_language(query: &Query<'_>, seen: &mut Seen) -> usize {
     };
     // What stands in several lines is a name of its own, whose making is missing; and some types
     // only have to be brought in.
-    let own =
-        file.tree.named(name).count() > 1 || super::imports::KNOWN_TYPES.contains(&name.as_str());
+    let own = file.tree.named(name).count() > 1 || file.language.imports.has_type(name);
     if query.family() != Family::NameNotThere
         || own
         || query.symbols.is_made(name)

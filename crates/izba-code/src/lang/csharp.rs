@@ -1,7 +1,9 @@
 //! C#.
 
-use super::{Grammar, Places, Writer, child, children};
+use super::Rule::*;
+use super::{Grammar, Places, Row, Writer, child, children};
 use izba_model::code::{Flag, Kind};
+use std::sync::OnceLock;
 use tree_sitter::Node;
 
 const INSERTED: &[&str] = &["interpolation"];
@@ -9,7 +11,8 @@ const INSERTED: &[&str] = &["interpolation"];
 pub static GRAMMAR: Grammar = Grammar {
     id: "csharp",
     load: || tree_sitter_c_sharp::LANGUAGE.into(),
-    write,
+    nodes: NODES,
+    table: OnceLock::new(),
     places: Places {
         blocks: &["compilation_unit", "block", "declaration_list", "switch_body"],
         lists: &["initializer_expression"],
@@ -18,279 +21,318 @@ pub static GRAMMAR: Grammar = Grammar {
     },
 };
 
-fn write(w: &mut Writer<'_>, node: Node<'_>) {
+/// How each kind of node is written; all others are when nothing is said.
+static NODES: &[Row] = &[
+    (&["identifier", "this", "base"], Name),
+    (&["generic_name"], By(generic_name)),
+    (&["predefined_type"], Word(Kind::Type)),
+    (
+        &[
+            "string_literal",
+            "verbatim_string_literal",
+            "raw_string_literal",
+            "character_literal",
+            "interpolated_string_expression",
+        ],
+        Text(INSERTED),
+    ),
+    (&["integer_literal", "real_literal"], Word(Kind::Num)),
+    (&["boolean_literal"], Word(Kind::Bool)),
+    (&["null_literal"], Leaf(Kind::Nil)),
+    (&["member_access_expression"], By(member_access_expression)),
+    (&["conditional_access_expression"], By(conditional_access_expression)),
+    (&["element_access_expression"], By(element_access_expression)),
+    (&["invocation_expression"], By(invocation_expression)),
+    (&["argument"], By(argument)),
+    (
+        &["object_creation_expression", "implicit_object_creation_expression"],
+        By(object_creation_expression),
+    ),
+    (&["array_creation_expression", "implicit_array_creation_expression"], Named(Kind::New, "[]")),
+    (&["initializer_expression", "collection_expression"], All(Kind::Table)),
+    (&["variable_declaration"], By(variable_declaration)),
+    (&["field_declaration", "event_field_declaration"], By(field_declaration)),
+    (&["property_declaration"], By(property_declaration)),
+    (&["accessor_declaration"], By(accessor_declaration)),
+    (&["assignment_expression"], AssignBySign),
+    (&["postfix_unary_expression", "prefix_unary_expression"], By(postfix_unary_expression)),
+    (
+        &[
+            "method_declaration",
+            "constructor_declaration",
+            "local_function_statement",
+            "destructor_declaration",
+        ],
+        By(method_declaration),
+    ),
+    (&["lambda_expression", "anonymous_method_expression"], By(lambda_expression)),
+    (
+        &[
+            "class_declaration",
+            "struct_declaration",
+            "interface_declaration",
+            "enum_declaration",
+            "record_declaration",
+        ],
+        By(class_declaration),
+    ),
+    (
+        &["enum_member_declaration"],
+        Assign(Flag::Static as u16 | Flag::Member as u16, "name", "value"),
+    ),
+    (&["namespace_declaration"], By(namespace_declaration)),
+    (&["binary_expression", "is_expression", "as_expression"], Binary),
+    (&["unary_expression"], Unary("argument")),
+    (&["cast_expression"], By(cast_expression)),
+    (&["return_statement", "yield_statement", "arrow_expression_clause"], All(Kind::Return)),
+    (&["throw_statement", "throw_expression"], All(Kind::Throw)),
+    (&["if_statement"], By(if_statement)),
+    (&["conditional_expression"], All(Kind::If)),
+    (&["for_statement"], By(for_statement)),
+    (&["foreach_statement"], By(foreach_statement)),
+    (&["while_statement", "do_statement"], Loop(&["condition"], "body")),
+    (&["try_statement"], By(try_statement)),
+    (&["using_directive"], By(using_directive)),
+    (&["block"], Block),
+    (&["break_statement", "continue_statement"], Leaf(Kind::Leave)),
+    (&["modifier", "comment", "attribute_list"], Nothing),
+    // The length of an array that is made.
+    (&["array_rank_specifier"], Through),
+    (&["expression_statement", "parenthesized_expression", "global_statement"], Through),
+];
+
+fn generic_name(w: &mut Writer<'_>, node: Node<'_>) {
+    let name = child(node, "identifier").unwrap_or(node);
+    w.name(name);
+}
+
+fn member_access_expression(w: &mut Writer<'_>, node: Node<'_>) {
     let part = |field| node.child_by_field_name(field);
-    match node.kind() {
-        "identifier" | "this" | "base" | "this_expression" | "base_expression" => w.name(node),
-        "generic_name" => {
-            let name = child(node, "identifier").unwrap_or(node);
-            w.name(name);
-        }
-        "predefined_type" => {
-            let text = w.text(node);
-            w.leaf(Kind::Type, 0, Some(text), node);
-        }
-        "string_literal"
-        | "verbatim_string_literal"
-        | "raw_string_literal"
-        | "character_literal"
-        | "interpolated_string_expression" => w.string(node, INSERTED),
-        "integer_literal" | "real_literal" => {
-            let text = w.text(node);
-            w.leaf(Kind::Num, 0, Some(text), node);
-        }
-        "boolean_literal" => {
-            let text = w.text(node);
-            w.leaf(Kind::Bool, 0, Some(text), node);
-        }
-        "null_literal" => w.leaf(Kind::Nil, 0, None, node),
-        "member_access_expression" => {
-            if let Some(name) = part("name") {
-                let name = child(name, "identifier").unwrap_or(name);
-                w.field(node, part("expression"), name, 0);
-            }
-        }
-        "conditional_access_expression" => {
-            let parts = children(node);
-            if let [owner, .., binding] = parts.as_slice() {
-                let called = child(*binding, "member_binding_expression").unwrap_or(*binding);
-                match called.child_by_field_name("name") {
-                    Some(name) => w.field(node, Some(*owner), name, Flag::Lenient as u16),
-                    None => w.each(node),
-                }
-            }
-        }
-        "element_access_expression" => {
-            w.with(Kind::Index, 0, None, node, |w| {
-                w.part(node, "expression");
-                if let Some(subscript) = part("subscript") {
-                    w.each(subscript);
-                }
-            });
-        }
-        "invocation_expression" => {
-            let called = part("function");
-            let line = called
-                .and_then(|c| c.child_by_field_name("name"))
-                .unwrap_or(node)
-                .start_position()
-                .row as u32
-                + 1;
-            w.with_line(Kind::Call, 0, None, node, line, |w| {
-                w.part(node, "function");
-                if let Some(arguments) = part("arguments") {
-                    w.each(arguments);
-                }
-            });
-        }
-        "argument" => w.each_but(node, &["name"]),
-        "object_creation_expression" | "implicit_object_creation_expression" => {
-            let name = part("type").map(|t| child(t, "identifier").unwrap_or(t)).map(|t| w.text(t));
-            w.with(Kind::New, 0, name, node, |w| {
-                if let Some(arguments) = part("arguments") {
-                    w.each(arguments);
-                }
-                w.part(node, "initializer");
-            });
-        }
-        "array_creation_expression" | "implicit_array_creation_expression" => {
-            w.with(Kind::New, 0, Some("[]"), node, |w| w.each(node));
-        }
-        "initializer_expression" | "collection_expression" => {
-            w.with(Kind::Table, 0, None, node, |w| w.each(node));
-        }
-        "variable_declaration" => declaration(w, node, Flag::Local as u16),
-        "field_declaration" | "event_field_declaration" => {
-            let flags = modifiers(w, node) | Flag::Member as u16;
-            if let Some(inner) = child(node, "variable_declaration") {
-                declaration(w, inner, flags);
-            }
-        }
-        "property_declaration" => {
-            let flags = modifiers(w, node) | Flag::Member as u16;
-            w.with(Kind::Assign, flags, None, node, |w| {
-                let name: Vec<Node<'_>> = part("name").into_iter().collect();
-                w.list(Kind::Targets, node, &name);
-                let value: Vec<Node<'_>> = part("value")
-                    .filter(|v| v.kind() != "arrow_expression_clause")
-                    .into_iter()
-                    .collect();
-                w.list(Kind::Values, node, &value);
-                w.part(node, "type");
-                w.part(node, "accessors");
-                if let Some(arrow) = part("value").filter(|v| v.kind() == "arrow_expression_clause")
-                {
-                    w.each(arrow);
-                }
-            });
-        }
-        "accessor_declaration" => match part("body") {
-            Some(body) if body.kind() == "block" => w.block(body),
-            Some(body) => w.each(body),
-            None => {}
-        },
-        "assignment_expression" => {
-            let augmented = part("operator").is_some_and(|o| w.text(o) != "=");
-            let targets: Vec<Node<'_>> = part("left").into_iter().collect();
-            let values: Vec<Node<'_>> = part("right").into_iter().collect();
-            w.assign(node, if augmented { Flag::Augmented as u16 } else { 0 }, &targets, &values);
-        }
-        "postfix_unary_expression" | "prefix_unary_expression" => {
-            let whole = w.text(node);
-            if whole.contains("++") || whole.contains("--") {
-                let targets = children(node);
-                w.assign(node, Flag::Augmented as u16, &targets, &[]);
-            } else {
-                let sign = if whole.starts_with('!') { "!" } else { "-" };
-                w.with(Kind::Un, 0, Some(sign), node, |w| w.each(node));
-            }
-        }
-        "method_declaration"
-        | "constructor_declaration"
-        | "local_function_statement"
-        | "destructor_declaration" => {
-            let name = part("name");
-            let mut flags = modifiers(w, node) | Flag::Member as u16;
-            match node.kind() {
-                "constructor_declaration" => flags |= Flag::Constructor as u16,
-                "method_declaration" if flags & Flag::Static as u16 == 0 => {
-                    flags |= Flag::Method as u16
-                }
-                _ => {}
-            }
-            let line = name.unwrap_or(node).start_position().row as u32 + 1;
-            let text = name.map(|n| w.text(n));
-            w.with_line(Kind::Func, flags, text, node, line, |w| {
-                parameters(w, node, part("parameters"));
-                w.part(node, "returns");
-                if let Some(first) = child(node, "constructor_initializer") {
-                    w.with(Kind::Call, 0, None, first, |w| {
-                        w.leaf(Kind::Name, 0, Some("base"), first);
-                        w.each(first);
-                    });
-                }
-                body(w, part("body"));
-            });
-        }
-        "lambda_expression" | "anonymous_method_expression" => {
-            w.with(Kind::Func, 0, None, node, |w| {
-                parameters(w, node, part("parameters"));
-                body(w, part("body").or_else(|| child(node, "block")));
-            });
-        }
-        "class_declaration"
-        | "struct_declaration"
-        | "interface_declaration"
-        | "enum_declaration"
-        | "record_declaration" => {
-            let name = part("name");
-            let text = name.map(|n| w.text(n));
-            let line = name.unwrap_or(node).start_position().row as u32 + 1;
-            let flags = modifiers(w, node);
-            w.with_line(Kind::Class, flags, text, node, line, |w| {
-                if let Some(bases) = child(node, "base_list") {
-                    w.with(Kind::Bases, 0, None, bases, |w| w.each(bases));
-                }
-                if let Some(body) = part("body") {
-                    w.each(body);
-                }
-            });
-        }
-        "enum_member_declaration" => {
-            let targets: Vec<Node<'_>> = part("name").into_iter().collect();
-            let values: Vec<Node<'_>> = part("value").into_iter().collect();
-            w.assign(node, Flag::Static as u16 | Flag::Member as u16, &targets, &values);
-        }
-        "namespace_declaration" => {
-            if let Some(body) = part("body") {
-                w.each(body);
-            }
-        }
-        "binary_expression" | "is_expression" | "as_expression" => w.binary(node),
-        "unary_expression" => {
-            let sign = part("operator").map_or("", |o| w.text(o));
-            w.with(Kind::Un, 0, Some(sign), node, |w| w.part(node, "argument"));
-        }
-        "cast_expression" => {
-            w.with(Kind::Un, 0, Some("cast"), node, |w| w.part(node, "value"));
-        }
-        "return_statement" | "yield_statement" | "arrow_expression_clause" => {
-            w.with(Kind::Return, 0, None, node, |w| w.each(node));
-        }
-        "throw_statement" | "throw_expression" => {
-            w.with(Kind::Throw, 0, None, node, |w| w.each(node));
-        }
-        "if_statement" => {
-            w.with(Kind::If, 0, None, node, |w| {
-                w.part(node, "condition");
-                w.body(part("consequence"));
-                match part("alternative") {
-                    Some(other) if other.kind() == "if_statement" => w.node(other),
-                    other => w.body(other),
-                }
-            });
-        }
-        "conditional_expression" => {
-            w.with(Kind::If, 0, None, node, |w| w.each(node));
-        }
-        "for_statement" => {
-            w.with(Kind::For, 0, None, node, |w| {
-                let declared = part("initializer").and_then(|i| child(i, "variable_declarator"));
-                let target: Vec<Node<'_>> =
-                    declared.and_then(|d| d.child_by_field_name("name")).into_iter().collect();
-                w.list(Kind::Targets, node, &target);
-                let start = declared.and_then(|d| children(d).into_iter().nth(1));
-                for bound in [start, part("condition")] {
-                    match bound {
-                        Some(bound) => w.node(bound),
-                        None => w.leaf(Kind::Other, 0, None, node),
-                    }
-                }
-                w.body(part("body"));
-                w.part(node, "update");
-            });
-        }
-        "foreach_statement" => {
-            w.with(Kind::ForIn, 0, None, node, |w| {
-                let target: Vec<Node<'_>> = part("left").into_iter().collect();
-                w.list(Kind::Targets, node, &target);
-                w.part(node, "right");
-                w.body(part("body"));
-                w.part(node, "type");
-            });
-        }
-        "while_statement" | "do_statement" => {
-            w.with(Kind::While, 0, None, node, |w| {
-                w.part(node, "condition");
-                w.body(part("body"));
-            });
-        }
-        "try_statement" => {
-            w.with(Kind::Try, 0, None, node, |w| {
-                w.body(part("body"));
-                for clause in children(node)
-                    .into_iter()
-                    .filter(|c| matches!(c.kind(), "catch_clause" | "finally_clause"))
-                {
-                    w.body(clause.child_by_field_name("body").or_else(|| child(clause, "block")));
-                }
-            });
-        }
-        "using_directive" => {
-            let text = child(node, "qualified_name")
-                .or_else(|| child(node, "identifier"))
-                .map_or("", |n| w.text(n))
-                .to_owned();
-            w.leaf(Kind::Import, Flag::Whole as u16, Some(&text), node);
-        }
-        "block" => w.block(node),
-        "break_statement" | "continue_statement" => w.leaf(Kind::Leave, 0, None, node),
-        "modifier" | "comment" | "attribute_list" => {}
-        // The length of an array that is made.
-        "array_rank_specifier" => w.each(node),
-        "expression_statement" | "parenthesized_expression" | "global_statement" => w.each(node),
-        _ => w.other(node),
+    if let Some(name) = part("name") {
+        let name = child(name, "identifier").unwrap_or(name);
+        w.field(node, part("expression"), name, 0);
     }
+}
+
+fn conditional_access_expression(w: &mut Writer<'_>, node: Node<'_>) {
+    let parts = children(node);
+    if let [owner, .., binding] = parts.as_slice() {
+        let called = child(*binding, "member_binding_expression").unwrap_or(*binding);
+        match called.child_by_field_name("name") {
+            Some(name) => w.field(node, Some(*owner), name, Flag::Lenient as u16),
+            None => w.each(node),
+        }
+    }
+}
+
+fn element_access_expression(w: &mut Writer<'_>, node: Node<'_>) {
+    let part = |field| node.child_by_field_name(field);
+    w.with(Kind::Index, 0, None, node, |w| {
+        w.part(node, "expression");
+        if let Some(subscript) = part("subscript") {
+            w.each(subscript);
+        }
+    });
+}
+
+fn invocation_expression(w: &mut Writer<'_>, node: Node<'_>) {
+    let part = |field| node.child_by_field_name(field);
+    let called = part("function");
+    let line =
+        called.and_then(|c| c.child_by_field_name("name")).unwrap_or(node).start_position().row
+            as u32
+            + 1;
+    w.with_line(Kind::Call, 0, None, node, line, |w| {
+        w.part(node, "function");
+        if let Some(arguments) = part("arguments") {
+            w.each(arguments);
+        }
+    });
+}
+
+fn argument(w: &mut Writer<'_>, node: Node<'_>) {
+    w.each_but(node, &["name"])
+}
+
+fn object_creation_expression(w: &mut Writer<'_>, node: Node<'_>) {
+    let part = |field| node.child_by_field_name(field);
+    let name = part("type").map(|t| child(t, "identifier").unwrap_or(t)).map(|t| w.text(t));
+    w.with(Kind::New, 0, name, node, |w| {
+        if let Some(arguments) = part("arguments") {
+            w.each(arguments);
+        }
+        w.part(node, "initializer");
+    });
+}
+
+fn variable_declaration(w: &mut Writer<'_>, node: Node<'_>) {
+    declaration(w, node, Flag::Local as u16)
+}
+
+fn field_declaration(w: &mut Writer<'_>, node: Node<'_>) {
+    let flags = modifiers(w, node) | Flag::Member as u16;
+    if let Some(inner) = child(node, "variable_declaration") {
+        declaration(w, inner, flags);
+    }
+}
+
+fn property_declaration(w: &mut Writer<'_>, node: Node<'_>) {
+    let part = |field| node.child_by_field_name(field);
+    let flags = modifiers(w, node) | Flag::Member as u16;
+    w.with(Kind::Assign, flags, None, node, |w| {
+        let name: Vec<Node<'_>> = part("name").into_iter().collect();
+        w.list(Kind::Targets, node, &name);
+        let value: Vec<Node<'_>> =
+            part("value").filter(|v| v.kind() != "arrow_expression_clause").into_iter().collect();
+        w.list(Kind::Values, node, &value);
+        w.part(node, "type");
+        w.part(node, "accessors");
+        if let Some(arrow) = part("value").filter(|v| v.kind() == "arrow_expression_clause") {
+            w.each(arrow);
+        }
+    });
+}
+
+fn accessor_declaration(w: &mut Writer<'_>, node: Node<'_>) {
+    let part = |field| node.child_by_field_name(field);
+    match part("body") {
+        Some(body) if body.kind() == "block" => w.block(body),
+        Some(body) => w.each(body),
+        None => {}
+    }
+}
+
+fn postfix_unary_expression(w: &mut Writer<'_>, node: Node<'_>) {
+    let whole = w.text(node);
+    if whole.contains("++") || whole.contains("--") {
+        let targets = children(node);
+        w.assign(node, Flag::Augmented as u16, &targets, &[]);
+    } else {
+        let sign = if whole.starts_with('!') { "!" } else { "-" };
+        w.with(Kind::Un, 0, Some(sign), node, |w| w.each(node));
+    }
+}
+
+fn method_declaration(w: &mut Writer<'_>, node: Node<'_>) {
+    let part = |field| node.child_by_field_name(field);
+    let name = part("name");
+    let mut flags = modifiers(w, node) | Flag::Member as u16;
+    match node.kind() {
+        "constructor_declaration" => flags |= Flag::Constructor as u16,
+        "method_declaration" if flags & Flag::Static as u16 == 0 => flags |= Flag::Method as u16,
+        _ => {}
+    }
+    let line = name.unwrap_or(node).start_position().row as u32 + 1;
+    let text = name.map(|n| w.text(n));
+    w.with_line(Kind::Func, flags, text, node, line, |w| {
+        parameters(w, node, part("parameters"));
+        w.part(node, "returns");
+        if let Some(first) = child(node, "constructor_initializer") {
+            w.with(Kind::Call, 0, None, first, |w| {
+                w.leaf(Kind::Name, 0, Some("base"), first);
+                w.each(first);
+            });
+        }
+        body(w, part("body"));
+    });
+}
+
+fn lambda_expression(w: &mut Writer<'_>, node: Node<'_>) {
+    let part = |field| node.child_by_field_name(field);
+    w.with(Kind::Func, 0, None, node, |w| {
+        parameters(w, node, part("parameters"));
+        body(w, part("body").or_else(|| child(node, "block")));
+    });
+}
+
+fn class_declaration(w: &mut Writer<'_>, node: Node<'_>) {
+    let part = |field| node.child_by_field_name(field);
+    let name = part("name");
+    let text = name.map(|n| w.text(n));
+    let line = name.unwrap_or(node).start_position().row as u32 + 1;
+    let flags = modifiers(w, node);
+    w.with_line(Kind::Class, flags, text, node, line, |w| {
+        if let Some(bases) = child(node, "base_list") {
+            w.with(Kind::Bases, 0, None, bases, |w| w.each(bases));
+        }
+        if let Some(body) = part("body") {
+            w.each(body);
+        }
+    });
+}
+
+fn namespace_declaration(w: &mut Writer<'_>, node: Node<'_>) {
+    let part = |field| node.child_by_field_name(field);
+    if let Some(body) = part("body") {
+        w.each(body);
+    }
+}
+
+fn cast_expression(w: &mut Writer<'_>, node: Node<'_>) {
+    w.with(Kind::Un, 0, Some("cast"), node, |w| w.part(node, "value"));
+}
+
+fn if_statement(w: &mut Writer<'_>, node: Node<'_>) {
+    let part = |field| node.child_by_field_name(field);
+    w.with(Kind::If, 0, None, node, |w| {
+        w.part(node, "condition");
+        w.body(part("consequence"));
+        match part("alternative") {
+            Some(other) if other.kind() == "if_statement" => w.node(other),
+            other => w.body(other),
+        }
+    });
+}
+
+fn for_statement(w: &mut Writer<'_>, node: Node<'_>) {
+    let part = |field| node.child_by_field_name(field);
+    w.with(Kind::For, 0, None, node, |w| {
+        let declared = part("initializer").and_then(|i| child(i, "variable_declarator"));
+        let target: Vec<Node<'_>> =
+            declared.and_then(|d| d.child_by_field_name("name")).into_iter().collect();
+        w.list(Kind::Targets, node, &target);
+        let start = declared.and_then(|d| children(d).into_iter().nth(1));
+        for bound in [start, part("condition")] {
+            match bound {
+                Some(bound) => w.node(bound),
+                None => w.leaf(Kind::Other, 0, None, node),
+            }
+        }
+        w.body(part("body"));
+        w.part(node, "update");
+    });
+}
+
+fn foreach_statement(w: &mut Writer<'_>, node: Node<'_>) {
+    let part = |field| node.child_by_field_name(field);
+    w.with(Kind::ForIn, 0, None, node, |w| {
+        let target: Vec<Node<'_>> = part("left").into_iter().collect();
+        w.list(Kind::Targets, node, &target);
+        w.part(node, "right");
+        w.body(part("body"));
+        w.part(node, "type");
+    });
+}
+
+fn try_statement(w: &mut Writer<'_>, node: Node<'_>) {
+    let part = |field| node.child_by_field_name(field);
+    w.with(Kind::Try, 0, None, node, |w| {
+        w.body(part("body"));
+        for clause in children(node)
+            .into_iter()
+            .filter(|c| matches!(c.kind(), "catch_clause" | "finally_clause"))
+        {
+            w.body(clause.child_by_field_name("body").or_else(|| child(clause, "block")));
+        }
+    });
+}
+
+fn using_directive(w: &mut Writer<'_>, node: Node<'_>) {
+    let text = child(node, "qualified_name")
+        .or_else(|| child(node, "identifier"))
+        .map_or("", |n| w.text(n))
+        .to_owned();
+    w.leaf(Kind::Import, Flag::Whole as u16, Some(&text), node);
 }
 
 fn body(w: &mut Writer<'_>, node: Option<Node<'_>>) {

@@ -1,13 +1,16 @@
 //! Java.
 
-use super::{Grammar, Places, Writer, child, children};
+use super::Rule::*;
+use super::{Grammar, Places, Row, Writer, child, children};
 use izba_model::code::{Flag, Kind};
+use std::sync::OnceLock;
 use tree_sitter::Node;
 
 pub static GRAMMAR: Grammar = Grammar {
     id: "java",
     load: || tree_sitter_java::LANGUAGE.into(),
-    write,
+    nodes: NODES,
+    table: OnceLock::new(),
     places: Places {
         blocks: &[
             "program",
@@ -23,259 +26,245 @@ pub static GRAMMAR: Grammar = Grammar {
     },
 };
 
-fn write(w: &mut Writer<'_>, node: Node<'_>) {
+/// How each kind of node is written; all others are when nothing is said.
+static NODES: &[Row] = &[
+    (&["identifier", "this", "super"], Name),
+    (
+        &["type_identifier", "integral_type", "floating_point_type", "boolean_type"],
+        Word(Kind::Type),
+    ),
+    (&["string_literal", "character_literal"], Text(&[])),
+    (
+        &["decimal_integer_literal", "decimal_floating_point_literal", "hex_integer_literal"],
+        Word(Kind::Num),
+    ),
+    (&["true", "false"], Called(Kind::Bool)),
+    (&["null_literal"], Leaf(Kind::Nil)),
+    (&["field_access"], Field { owner: "object", name: "field" }),
+    (&["array_access"], Parts(Kind::Index, &["array", "index"])),
+    (&["method_invocation"], By(method_invocation)),
+    (&["method_reference"], By(method_reference)),
+    (&["object_creation_expression"], By(object_creation_expression)),
+    (&["explicit_constructor_invocation"], By(explicit_constructor_invocation)),
+    (&["array_creation_expression"], By(array_creation_expression)),
+    (&["array_initializer", "element_value_array_initializer"], All(Kind::Table)),
+    (&["local_variable_declaration", "field_declaration", "constant_declaration"], By(declaration)),
+    (&["assignment_expression"], AssignBySign),
+    (&["update_expression"], By(update_expression)),
+    (
+        &["method_declaration", "constructor_declaration", "compact_constructor_declaration"],
+        By(method_declaration),
+    ),
+    (&["lambda_expression"], By(lambda_expression)),
+    (
+        &["class_declaration", "interface_declaration", "enum_declaration", "record_declaration"],
+        By(class_declaration),
+    ),
+    (&["enum_constant"], Assign(Flag::Static as u16 | Flag::Member as u16, "name", "arguments")),
+    (&["binary_expression"], Binary),
+    (&["instanceof_expression"], Named(Kind::Bin, "instanceof")),
+    (&["unary_expression"], Unary("operand")),
+    (&["cast_expression"], By(cast_expression)),
+    (&["return_statement", "yield_statement"], All(Kind::Return)),
+    (&["throw_statement"], All(Kind::Throw)),
+    (&["if_statement"], By(if_statement)),
+    (&["ternary_expression"], All(Kind::If)),
+    (&["for_statement"], By(for_statement)),
+    (&["enhanced_for_statement"], By(enhanced_for_statement)),
+    (&["while_statement", "do_statement"], Loop(&["condition"], "body")),
+    (&["try_statement", "try_with_resources_statement"], By(try_statement)),
+    (&["resource"], Assign(Flag::Local as u16, "name", "value")),
+    (&["import_declaration"], By(import_declaration)),
+    (&["package_declaration"], Nothing),
+    (&["block"], Block),
+    (&["break_statement", "continue_statement"], Leaf(Kind::Leave)),
+    (&["modifiers", "line_comment", "block_comment", "type_parameters"], Nothing),
+    (&["expression_statement", "parenthesized_expression"], Through),
+];
+
+fn method_invocation(w: &mut Writer<'_>, node: Node<'_>) {
     let part = |field| node.child_by_field_name(field);
-    match node.kind() {
-        "identifier" | "this" | "super" => w.name(node),
-        "type_identifier" | "integral_type" | "floating_point_type" | "boolean_type" => {
-            let text = w.text(node);
-            w.leaf(Kind::Type, 0, Some(text), node);
+    let Some(name) = part("name") else { return };
+    let line = name.start_position().row as u32 + 1;
+    w.with_line(Kind::Call, 0, None, node, line, |w| {
+        match part("object") {
+            Some(object) => w.field(node, Some(object), name, 0),
+            None => w.name(name),
         }
-        "string_literal" | "character_literal" => w.string(node, &[]),
-        "decimal_integer_literal" | "decimal_floating_point_literal" | "hex_integer_literal" => {
-            let text = w.text(node);
-            w.leaf(Kind::Num, 0, Some(text), node);
+        if let Some(arguments) = part("arguments") {
+            w.each(arguments);
         }
-        "true" | "false" => w.leaf(Kind::Bool, 0, Some(node.kind()), node),
-        "null_literal" => w.leaf(Kind::Nil, 0, None, node),
-        "field_access" => {
-            if let Some(name) = part("field") {
-                w.field(node, part("object"), name, 0);
-            }
-        }
-        "array_access" => {
-            w.with(Kind::Index, 0, None, node, |w| {
-                w.part(node, "array");
-                w.part(node, "index");
-            });
-        }
-        "method_invocation" => {
-            let Some(name) = part("name") else { return };
-            let line = name.start_position().row as u32 + 1;
-            w.with_line(Kind::Call, 0, None, node, line, |w| {
-                match part("object") {
-                    Some(object) => w.field(node, Some(object), name, 0),
-                    None => w.name(name),
-                }
-                if let Some(arguments) = part("arguments") {
-                    w.each(arguments);
-                }
-            });
-        }
-        "method_reference" => {
-            let parts = children(node);
-            match (parts.first(), parts.last()) {
-                (Some(owner), Some(name)) if parts.len() > 1 => {
-                    w.field(node, Some(*owner), *name, 0)
-                }
-                _ => w.each(node),
-            }
-        }
-        "object_creation_expression" => {
-            let name =
-                part("type").map(|t| child(t, "type_identifier").unwrap_or(t)).map(|t| w.text(t));
-            w.with(Kind::New, 0, name, node, |w| {
-                if let Some(arguments) = part("arguments") {
-                    w.each(arguments);
-                }
-                if let Some(body) = child(node, "class_body") {
-                    w.each(body);
-                }
-            });
-        }
-        "explicit_constructor_invocation" => {
-            w.with(Kind::Call, 0, None, node, |w| {
-                w.part(node, "constructor");
-                if let Some(arguments) = part("arguments") {
-                    w.each(arguments);
-                }
-            });
-        }
-        "array_creation_expression" => {
-            w.with(Kind::New, 0, Some("[]"), node, |w| w.each_but(node, &["type"]));
-        }
-        "array_initializer" | "element_value_array_initializer" => {
-            w.with(Kind::Table, 0, None, node, |w| w.each(node));
-        }
-        "local_variable_declaration" | "field_declaration" | "constant_declaration" => {
-            declaration(w, node)
-        }
-        "assignment_expression" => {
-            let augmented = part("operator").is_some_and(|o| w.text(o) != "=");
-            let targets: Vec<Node<'_>> = part("left").into_iter().collect();
-            let values: Vec<Node<'_>> = part("right").into_iter().collect();
-            w.assign(node, if augmented { Flag::Augmented as u16 } else { 0 }, &targets, &values);
-        }
-        "update_expression" => {
-            let targets = children(node);
-            w.assign(node, Flag::Augmented as u16, &targets, &[]);
-        }
-        "method_declaration" | "constructor_declaration" | "compact_constructor_declaration" => {
-            let name = part("name");
-            let mut flags = modifiers(w, node) | Flag::Member as u16;
-            if node.kind() != "method_declaration" {
-                flags |= Flag::Constructor as u16;
-            } else if flags & Flag::Static as u16 == 0 {
-                flags |= Flag::Method as u16;
-            }
-            let line = name.unwrap_or(node).start_position().row as u32 + 1;
-            let text = name.map(|n| w.text(n));
-            w.with_line(Kind::Func, flags, text, node, line, |w| {
-                parameters(w, node, part("parameters"));
-                w.part(node, "type");
-                if let Some(body) = part("body") {
-                    w.block(body);
-                }
-            });
-        }
-        "lambda_expression" => {
-            w.with(Kind::Func, 0, None, node, |w| {
-                parameters(w, node, part("parameters"));
-                match part("body") {
-                    Some(body) if body.kind() == "block" => w.block(body),
-                    Some(body) => {
-                        w.with(Kind::Block, 0, None, body, |w| {
-                            w.with(Kind::Return, 0, None, body, |w| w.node(body));
-                        });
-                    }
-                    None => {}
-                }
-            });
-        }
-        "class_declaration"
-        | "interface_declaration"
-        | "enum_declaration"
-        | "record_declaration" => {
-            let name = part("name");
-            let text = name.map(|n| w.text(n));
-            let line = name.unwrap_or(node).start_position().row as u32 + 1;
-            let flags = modifiers(w, node);
-            w.with_line(Kind::Class, flags, text, node, line, |w| {
-                let bases: Vec<Node<'_>> =
-                    [part("superclass"), part("interfaces")].into_iter().flatten().collect();
-                if !bases.is_empty() {
-                    w.list(Kind::Bases, node, &bases);
-                }
-                if node.kind() == "record_declaration" {
-                    parameters(w, node, part("parameters"));
-                }
-                if let Some(body) = part("body") {
-                    w.each(body);
-                }
-            });
-        }
-        "enum_constant" => {
-            let targets: Vec<Node<'_>> = part("name").into_iter().collect();
-            let values: Vec<Node<'_>> = part("arguments").into_iter().collect();
-            w.assign(node, Flag::Static as u16 | Flag::Member as u16, &targets, &values);
-        }
-        "binary_expression" => w.binary(node),
-        "instanceof_expression" => {
-            w.with(Kind::Bin, 0, Some("instanceof"), node, |w| w.each(node));
-        }
-        "unary_expression" => {
-            let sign = part("operator").map_or("", |o| w.text(o));
-            w.with(Kind::Un, 0, Some(sign), node, |w| w.part(node, "operand"));
-        }
-        "cast_expression" => {
-            w.with(Kind::Un, 0, Some("cast"), node, |w| w.part(node, "value"));
-        }
-        "return_statement" | "yield_statement" => {
-            w.with(Kind::Return, 0, None, node, |w| w.each(node));
-        }
-        "throw_statement" => {
-            w.with(Kind::Throw, 0, None, node, |w| w.each(node));
-        }
-        "if_statement" => {
-            w.with(Kind::If, 0, None, node, |w| {
-                w.part(node, "condition");
-                w.body(part("consequence"));
-                match part("alternative") {
-                    Some(other) if other.kind() == "if_statement" => w.node(other),
-                    other => w.body(other),
-                }
-            });
-        }
-        "ternary_expression" => {
-            w.with(Kind::If, 0, None, node, |w| w.each(node));
-        }
-        "for_statement" => {
-            w.with(Kind::For, 0, None, node, |w| {
-                let declared = part("init").and_then(|i| i.child_by_field_name("declarator"));
-                let target: Vec<Node<'_>> =
-                    declared.and_then(|d| d.child_by_field_name("name")).into_iter().collect();
-                w.list(Kind::Targets, node, &target);
-                for bound in
-                    [declared.and_then(|d| d.child_by_field_name("value")), part("condition")]
-                {
-                    match bound {
-                        Some(bound) => w.node(bound),
-                        None => w.leaf(Kind::Other, 0, None, node),
-                    }
-                }
-                w.body(part("body"));
-                w.part(node, "update");
-            });
-        }
-        "enhanced_for_statement" => {
-            w.with(Kind::ForIn, 0, None, node, |w| {
-                let target: Vec<Node<'_>> = part("name").into_iter().collect();
-                w.list(Kind::Targets, node, &target);
-                w.part(node, "value");
-                w.body(part("body"));
-                w.part(node, "type");
-            });
-        }
-        "while_statement" | "do_statement" => {
-            w.with(Kind::While, 0, None, node, |w| {
-                w.part(node, "condition");
-                w.body(part("body"));
-            });
-        }
-        "try_statement" | "try_with_resources_statement" => {
-            w.with(Kind::Try, 0, None, node, |w| {
-                w.part(node, "resources");
-                w.body(part("body"));
-                for clause in children(node)
-                    .into_iter()
-                    .filter(|c| matches!(c.kind(), "catch_clause" | "finally_clause"))
-                {
-                    w.body(clause.child_by_field_name("body").or_else(|| child(clause, "block")));
-                }
-            });
-        }
-        "resource" => {
-            let targets: Vec<Node<'_>> = part("name").into_iter().collect();
-            let values: Vec<Node<'_>> = part("value").into_iter().collect();
-            w.assign(node, Flag::Local as u16, &targets, &values);
-        }
-        "import_declaration" => {
-            let text = child(node, "scoped_identifier")
-                .or_else(|| child(node, "identifier"))
-                .map_or("", |n| w.text(n))
-                .to_owned();
-            let whole = child(node, "asterisk").is_some();
-            w.with(
-                Kind::Import,
-                if whole { Flag::Whole as u16 } else { 0 },
-                Some(&text),
-                node,
-                |w| {
-                    let last = child(node, "scoped_identifier")
-                        .and_then(|s| s.child_by_field_name("name"));
-                    if let Some(last) = last.filter(|_| !whole) {
-                        w.name(last);
-                    }
-                },
-            );
-        }
-        "package_declaration" => {}
-        "block" => w.block(node),
-        "break_statement" | "continue_statement" => w.leaf(Kind::Leave, 0, None, node),
-        "modifiers" | "line_comment" | "block_comment" | "type_parameters" => {}
-        "expression_statement" | "parenthesized_expression" => w.each(node),
-        _ => w.other(node),
+    });
+}
+
+fn method_reference(w: &mut Writer<'_>, node: Node<'_>) {
+    let parts = children(node);
+    match (parts.first(), parts.last()) {
+        (Some(owner), Some(name)) if parts.len() > 1 => w.field(node, Some(*owner), *name, 0),
+        _ => w.each(node),
     }
+}
+
+fn object_creation_expression(w: &mut Writer<'_>, node: Node<'_>) {
+    let part = |field| node.child_by_field_name(field);
+    let name = part("type").map(|t| child(t, "type_identifier").unwrap_or(t)).map(|t| w.text(t));
+    w.with(Kind::New, 0, name, node, |w| {
+        if let Some(arguments) = part("arguments") {
+            w.each(arguments);
+        }
+        if let Some(body) = child(node, "class_body") {
+            w.each(body);
+        }
+    });
+}
+
+fn explicit_constructor_invocation(w: &mut Writer<'_>, node: Node<'_>) {
+    let part = |field| node.child_by_field_name(field);
+    w.with(Kind::Call, 0, None, node, |w| {
+        w.part(node, "constructor");
+        if let Some(arguments) = part("arguments") {
+            w.each(arguments);
+        }
+    });
+}
+
+fn array_creation_expression(w: &mut Writer<'_>, node: Node<'_>) {
+    w.with(Kind::New, 0, Some("[]"), node, |w| w.each_but(node, &["type"]));
+}
+
+fn update_expression(w: &mut Writer<'_>, node: Node<'_>) {
+    let targets = children(node);
+    w.assign(node, Flag::Augmented as u16, &targets, &[]);
+}
+
+fn method_declaration(w: &mut Writer<'_>, node: Node<'_>) {
+    let part = |field| node.child_by_field_name(field);
+    let name = part("name");
+    let mut flags = modifiers(w, node) | Flag::Member as u16;
+    if node.kind() != "method_declaration" {
+        flags |= Flag::Constructor as u16;
+    } else if flags & Flag::Static as u16 == 0 {
+        flags |= Flag::Method as u16;
+    }
+    let line = name.unwrap_or(node).start_position().row as u32 + 1;
+    let text = name.map(|n| w.text(n));
+    w.with_line(Kind::Func, flags, text, node, line, |w| {
+        parameters(w, node, part("parameters"));
+        w.part(node, "type");
+        if let Some(body) = part("body") {
+            w.block(body);
+        }
+    });
+}
+
+fn lambda_expression(w: &mut Writer<'_>, node: Node<'_>) {
+    let part = |field| node.child_by_field_name(field);
+    w.with(Kind::Func, 0, None, node, |w| {
+        parameters(w, node, part("parameters"));
+        match part("body") {
+            Some(body) if body.kind() == "block" => w.block(body),
+            Some(body) => {
+                w.with(Kind::Block, 0, None, body, |w| {
+                    w.with(Kind::Return, 0, None, body, |w| w.node(body));
+                });
+            }
+            None => {}
+        }
+    });
+}
+
+fn class_declaration(w: &mut Writer<'_>, node: Node<'_>) {
+    let part = |field| node.child_by_field_name(field);
+    let name = part("name");
+    let text = name.map(|n| w.text(n));
+    let line = name.unwrap_or(node).start_position().row as u32 + 1;
+    let flags = modifiers(w, node);
+    w.with_line(Kind::Class, flags, text, node, line, |w| {
+        let bases: Vec<Node<'_>> =
+            [part("superclass"), part("interfaces")].into_iter().flatten().collect();
+        if !bases.is_empty() {
+            w.list(Kind::Bases, node, &bases);
+        }
+        if node.kind() == "record_declaration" {
+            parameters(w, node, part("parameters"));
+        }
+        if let Some(body) = part("body") {
+            w.each(body);
+        }
+    });
+}
+
+fn cast_expression(w: &mut Writer<'_>, node: Node<'_>) {
+    w.with(Kind::Un, 0, Some("cast"), node, |w| w.part(node, "value"));
+}
+
+fn if_statement(w: &mut Writer<'_>, node: Node<'_>) {
+    let part = |field| node.child_by_field_name(field);
+    w.with(Kind::If, 0, None, node, |w| {
+        w.part(node, "condition");
+        w.body(part("consequence"));
+        match part("alternative") {
+            Some(other) if other.kind() == "if_statement" => w.node(other),
+            other => w.body(other),
+        }
+    });
+}
+
+fn for_statement(w: &mut Writer<'_>, node: Node<'_>) {
+    let part = |field| node.child_by_field_name(field);
+    w.with(Kind::For, 0, None, node, |w| {
+        let declared = part("init").and_then(|i| i.child_by_field_name("declarator"));
+        let target: Vec<Node<'_>> =
+            declared.and_then(|d| d.child_by_field_name("name")).into_iter().collect();
+        w.list(Kind::Targets, node, &target);
+        for bound in [declared.and_then(|d| d.child_by_field_name("value")), part("condition")] {
+            match bound {
+                Some(bound) => w.node(bound),
+                None => w.leaf(Kind::Other, 0, None, node),
+            }
+        }
+        w.body(part("body"));
+        w.part(node, "update");
+    });
+}
+
+fn enhanced_for_statement(w: &mut Writer<'_>, node: Node<'_>) {
+    let part = |field| node.child_by_field_name(field);
+    w.with(Kind::ForIn, 0, None, node, |w| {
+        let target: Vec<Node<'_>> = part("name").into_iter().collect();
+        w.list(Kind::Targets, node, &target);
+        w.part(node, "value");
+        w.body(part("body"));
+        w.part(node, "type");
+    });
+}
+
+fn try_statement(w: &mut Writer<'_>, node: Node<'_>) {
+    let part = |field| node.child_by_field_name(field);
+    w.with(Kind::Try, 0, None, node, |w| {
+        w.part(node, "resources");
+        w.body(part("body"));
+        for clause in children(node)
+            .into_iter()
+            .filter(|c| matches!(c.kind(), "catch_clause" | "finally_clause"))
+        {
+            w.body(clause.child_by_field_name("body").or_else(|| child(clause, "block")));
+        }
+    });
+}
+
+fn import_declaration(w: &mut Writer<'_>, node: Node<'_>) {
+    let text = child(node, "scoped_identifier")
+        .or_else(|| child(node, "identifier"))
+        .map_or("", |n| w.text(n))
+        .to_owned();
+    let whole = child(node, "asterisk").is_some();
+    w.with(Kind::Import, if whole { Flag::Whole as u16 } else { 0 }, Some(&text), node, |w| {
+        let last = child(node, "scoped_identifier").and_then(|s| s.child_by_field_name("name"));
+        if let Some(last) = last.filter(|_| !whole) {
+            w.name(last);
+        }
+    });
 }
 
 fn modifiers(w: &Writer<'_>, node: Node<'_>) -> u16 {

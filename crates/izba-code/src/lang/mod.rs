@@ -11,7 +11,7 @@ mod python;
 mod typescript;
 mod writer;
 
-pub use grammar::{Grammar, Places};
+pub use grammar::{Grammar, Places, Row, Rule};
 pub use writer::{Writer, child, children, has, unquoted};
 
 use izba_model::code::{Language, Tree};
@@ -84,12 +84,13 @@ pub fn with_parser<T>(language: Language, with: impl FnOnce(&mut Parsing) -> T) 
 
 /// The tree of all languages, from the grammar's own.
 pub fn tree(language: Language, text: &str, parsed: &tree_sitter::Tree) -> Tree {
-    grammar(language).map_or_else(Tree::default, |g| writer::tree(g.write, text, parsed))
+    grammar(language).map_or_else(Tree::default, |g| writer::tree(g, text, parsed))
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
+    use izba_model::code::Kind;
 
     #[test]
     fn the_table_is_sorted_and_each_grammar_loads_and_has_its_dialect() {
@@ -98,6 +99,56 @@ mod tests {
             let language = Language::of_id(grammar.id).expect("a file of dialects");
             assert!(language.is_code() && Parsing::new(language).is_some(), "{}", grammar.id);
             assert!(!grammar.places.blocks.is_empty());
+            let calls = &language.calls;
+            assert!(!calls.adds.is_empty() && !calls.removes.is_empty(), "{}", grammar.id);
+        }
+    }
+
+    #[test]
+    fn every_row_names_kinds_that_a_grammar_has_and_no_kind_stands_in_two() {
+        let has = |grammar: &Grammar, kind: &str| {
+            let language = (grammar.load)();
+            [true, false].iter().any(|named| language.id_for_node_kind(kind, *named) != 0)
+        };
+        let mut wrong = Vec::new();
+        for grammar in GRAMMARS {
+            // Two grammars may share their rows.
+            let rows = |g: &Grammar| g.nodes.iter().map(|(kinds, _)| *kinds).collect::<Vec<_>>();
+            let own = rows(grammar);
+            let sharing = || GRAMMARS.iter().filter(|g| rows(g) == own);
+            let mut seen: Vec<&str> = Vec::new();
+            for kind in grammar.nodes.iter().flat_map(|(kinds, _)| kinds.iter().copied()) {
+                if seen.contains(&kind) || !sharing().any(|g| has(g, kind)) {
+                    wrong.push(format!("{}: {kind}", grammar.id));
+                }
+                seen.push(kind);
+            }
+        }
+        assert_eq!(wrong, Vec::<String>::new(), "not in the grammar, or twice");
+    }
+
+    #[test]
+    fn nothing_and_truth_are_no_names_in_any_language() {
+        let lines = [
+            ("csharp", "class A { int f() { rope = null; wet = true; } }"),
+            ("java", "class A { int f() { rope = null; wet = true; } }"),
+            ("javascript", "rope = null; wet = true;"),
+            ("kotlin", "fun f() { rope = null; wet = true }"),
+            ("lua", "rope = nil; wet = true"),
+            ("python", "rope = None\nwet = True"),
+            ("typescript", "rope = null; wet = true;"),
+        ];
+        assert!(lines.iter().map(|(id, _)| *id).eq(GRAMMARS.iter().map(|g| g.id)));
+        for (id, text) in lines {
+            let language = Language::of_id(id).expect("a language");
+            let parsed = with_parser(language, |p| p.parse(text, None)).flatten();
+            let tree = tree(language, text, &parsed.expect("it parses"));
+            let given = |name: &str| {
+                let target = tree.named(name).next().expect("it is assigned");
+                target.assigned_value().map(|v| v.kind())
+            };
+            assert_eq!(given("rope"), Some(Kind::Nil), "{id}");
+            assert_eq!(given("wet"), Some(Kind::Bool), "{id}");
         }
     }
 }

@@ -1,5 +1,6 @@
 //! Writes the nodes of a grammar into the one tree of all languages.
 
+use super::grammar::{Grammar, Rule};
 use izba_model::code::{Builder, Flag, Kind, NodeId, Tree};
 use tree_sitter::Node;
 
@@ -10,13 +11,13 @@ const DEEPEST: usize = 400;
 pub struct Writer<'t> {
     text: &'t str,
     out: Builder,
-    write: fn(&mut Writer<'_>, Node<'_>),
+    grammar: &'static Grammar,
     depth: usize,
 }
 
 /// The tree of all languages, from the grammar's own.
-pub fn tree(write: fn(&mut Writer<'_>, Node<'_>), text: &str, parsed: &tree_sitter::Tree) -> Tree {
-    let mut writer = Writer { text, out: Builder::default(), write, depth: 0 };
+pub fn tree(grammar: &'static Grammar, text: &str, parsed: &tree_sitter::Tree) -> Tree {
+    let mut writer = Writer { text, out: Builder::default(), grammar, depth: 0 };
     let root = parsed.root_node();
     writer.with(Kind::File, 0, None, root, |w| w.each(root));
     writer.out.finish()
@@ -39,9 +40,67 @@ impl<'t> Writer<'t> {
         } else if node.is_missing() {
             self.leaf(Kind::Other, Flag::Broken as u16, None, node);
         } else {
-            (self.write)(self, node);
+            match self.grammar.rule(node) {
+                Some(rule) => self.by_rule(rule, node),
+                None => self.other(node),
+            }
         }
         self.depth -= 1;
+    }
+
+    fn by_rule(&mut self, rule: Rule, node: Node<'_>) {
+        let sign = |w: &Self| node.child_by_field_name("operator").map_or("", |o| w.text(o));
+        match rule {
+            Rule::Name => self.name(node),
+            Rule::Text(inserted) => self.string(node, inserted),
+            Rule::Word(kind) => {
+                let text = self.text(node);
+                self.leaf(kind, 0, Some(text), node);
+            }
+            Rule::Called(kind) => self.leaf(kind, 0, Some(node.kind()), node),
+            Rule::Leaf(kind) => self.leaf(kind, 0, None, node),
+            Rule::Field { owner, name } => {
+                if let Some(name) = node.child_by_field_name(name) {
+                    self.field(node, node.child_by_field_name(owner), name, 0);
+                }
+            }
+            Rule::All(kind) => {
+                self.with(kind, 0, None, node, |w| w.each(node));
+            }
+            Rule::Named(kind, name) => {
+                self.with(kind, 0, Some(name), node, |w| w.each(node));
+            }
+            Rule::Parts(kind, parts) => {
+                self.with(kind, 0, None, node, |w| parts.iter().for_each(|p| w.part(node, p)));
+            }
+            Rule::Loop(asks, body) => {
+                self.with(Kind::While, 0, None, node, |w| {
+                    asks.iter().for_each(|p| w.part(node, p));
+                    w.body(node.child_by_field_name(body));
+                });
+            }
+            Rule::Binary => self.binary(node),
+            Rule::Unary(operand) => {
+                let sign = sign(self);
+                self.with(Kind::Un, 0, Some(sign), node, |w| w.part(node, operand));
+            }
+            Rule::Assign(flags, targets, values) => self.given(node, flags, targets, values),
+            Rule::AssignBySign => {
+                let flags = if matches!(sign(self), "" | "=") { 0 } else { Flag::Augmented as u16 };
+                self.given(node, flags, "left", "right");
+            }
+            Rule::Block => self.block(node),
+            Rule::Through => self.each(node),
+            Rule::Nothing => {}
+            Rule::By(write) => write(self, node),
+        }
+    }
+
+    /// Writes an assignment whose targets and values are one part each.
+    fn given(&mut self, node: Node<'_>, flags: u16, targets: &str, values: &str) {
+        let part = |field: &str| node.child_by_field_name(field);
+        let (targets, values) = (part(targets), part(values));
+        self.assign(node, flags, targets.as_slice(), values.as_slice());
     }
 
     /// Writes the part of a node that a field names, if it has one.
