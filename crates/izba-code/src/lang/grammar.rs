@@ -1,8 +1,7 @@
-//! What one language of code brings: its grammar, how its nodes are written in the one tree of all
-//! languages, and what it calls the places at which something can be left out.
+//! What one language of code brings: its grammar, how the nodes of it are written in the one tree
+//! of all languages, and what it calls the places at which something can be left out.
 
-use super::writer::Writer;
-use izba_model::code::Kind;
+use izba_model::code::{Builder, Flag, Kind, NodeId, Tree};
 use std::sync::OnceLock;
 use tree_sitter::Node;
 
@@ -93,4 +92,290 @@ impl Grammar {
         });
         table.get(usize::from(node.kind_id())).copied().flatten()
     }
+}
+
+/// Deeper code than this is left out of the tree: nobody writes it, and each level costs stack.
+const DEEPEST: usize = 400;
+
+/// Writes the tree of one file.
+pub struct Writer<'t> {
+    text: &'t str,
+    out: Builder,
+    grammar: &'static Grammar,
+    depth: usize,
+}
+
+/// The tree of all languages, from the grammar's own.
+pub fn tree(grammar: &'static Grammar, text: &str, parsed: &tree_sitter::Tree) -> Tree {
+    let mut writer = Writer { text, out: Builder::default(), grammar, depth: 0 };
+    let root = parsed.root_node();
+    writer.with(Kind::File, 0, None, root, |w| w.each(root));
+    writer.out.finish()
+}
+
+impl<'t> Writer<'t> {
+    /// The text of a node.
+    pub fn text(&self, node: Node<'_>) -> &'t str {
+        self.text.get(node.byte_range()).unwrap_or("")
+    }
+
+    /// Writes a node of the grammar as its language does.
+    pub fn node(&mut self, node: Node<'_>) {
+        if self.depth >= DEEPEST || node.is_extra() && !node.is_error() {
+            return;
+        }
+        self.depth += 1;
+        if node.is_error() {
+            self.with(Kind::Other, Flag::Broken as u16, None, node, |w| w.each(node));
+        } else if node.is_missing() {
+            self.leaf(Kind::Other, Flag::Broken as u16, None, node);
+        } else {
+            match self.grammar.rule(node) {
+                Some(rule) => self.by_rule(rule, node),
+                None => self.other(node),
+            }
+        }
+        self.depth -= 1;
+    }
+
+    fn by_rule(&mut self, rule: Rule, node: Node<'_>) {
+        let sign = |w: &Self| node.child_by_field_name("operator").map_or("", |o| w.text(o));
+        match rule {
+            Rule::Name => self.name(node),
+            Rule::Text(inserted) => self.string(node, inserted),
+            Rule::Word(kind) => {
+                let text = self.text(node);
+                self.leaf(kind, 0, Some(text), node);
+            }
+            Rule::Called(kind) => self.leaf(kind, 0, Some(node.kind()), node),
+            Rule::Leaf(kind) => self.leaf(kind, 0, None, node),
+            Rule::Field { owner, name } => {
+                if let Some(name) = node.child_by_field_name(name) {
+                    self.field(node, node.child_by_field_name(owner), name, 0);
+                }
+            }
+            Rule::All(kind) => {
+                self.with(kind, 0, None, node, |w| w.each(node));
+            }
+            Rule::Named(kind, name) => {
+                self.with(kind, 0, Some(name), node, |w| w.each(node));
+            }
+            Rule::Parts(kind, parts) => {
+                self.with(kind, 0, None, node, |w| parts.iter().for_each(|p| w.part(node, p)));
+            }
+            Rule::Loop(asks, body) => {
+                self.with(Kind::While, 0, None, node, |w| {
+                    asks.iter().for_each(|p| w.part(node, p));
+                    w.body(node.child_by_field_name(body));
+                });
+            }
+            Rule::Binary => self.binary(node),
+            Rule::Unary(operand) => {
+                let sign = sign(self);
+                self.with(Kind::Un, 0, Some(sign), node, |w| w.part(node, operand));
+            }
+            Rule::Assign(flags, targets, values) => self.given(node, flags, targets, values),
+            Rule::AssignBySign => {
+                let flags = if matches!(sign(self), "" | "=") { 0 } else { Flag::Augmented as u16 };
+                self.given(node, flags, "left", "right");
+            }
+            Rule::Block => self.block(node),
+            Rule::Through => self.each(node),
+            Rule::Nothing => {}
+            Rule::By(write) => write(self, node),
+        }
+    }
+
+    /// Writes an assignment whose targets and values are one part each.
+    fn given(&mut self, node: Node<'_>, flags: u16, targets: &str, values: &str) {
+        let part = |field: &str| node.child_by_field_name(field);
+        let (targets, values) = (part(targets), part(values));
+        self.assign(node, flags, targets.as_slice(), values.as_slice());
+    }
+
+    /// Writes the part of a node that a field names, if it has one.
+    pub fn part(&mut self, node: Node<'_>, field: &str) {
+        if let Some(part) = node.child_by_field_name(field) {
+            self.node(part);
+        }
+    }
+
+    /// Writes all named children.
+    pub fn each(&mut self, node: Node<'_>) {
+        let mut cursor = node.walk();
+        for child in node.named_children(&mut cursor) {
+            self.node(child);
+        }
+    }
+
+    /// Writes all named children but those at these fields.
+    pub fn each_but(&mut self, node: Node<'_>, fields: &[&str]) {
+        let skipped: Vec<usize> =
+            fields.iter().filter_map(|f| node.child_by_field_name(f)).map(|n| n.id()).collect();
+        let mut cursor = node.walk();
+        for child in node.named_children(&mut cursor).filter(|c| !skipped.contains(&c.id())) {
+            self.node(child);
+        }
+    }
+
+    /// Writes a node with what `inside` writes in it.
+    pub fn with(
+        &mut self,
+        kind: Kind,
+        flags: u16,
+        name: Option<&str>,
+        node: Node<'_>,
+        inside: impl FnOnce(&mut Self),
+    ) -> NodeId {
+        self.with_line(kind, flags, name, node, node.start_position().row as u32 + 1, inside)
+    }
+
+    /// The same, on another line than the one on which the node begins.
+    pub fn with_line(
+        &mut self,
+        kind: Kind,
+        flags: u16,
+        name: Option<&str>,
+        node: Node<'_>,
+        line: u32,
+        inside: impl FnOnce(&mut Self),
+    ) -> NodeId {
+        let range = node.byte_range();
+        let id = self.out.open(kind, flags, name, line, (range.start, range.end));
+        inside(self);
+        self.out.close();
+        id
+    }
+
+    /// Marks a node that was written.
+    pub fn mark(&mut self, node: NodeId, flag: Flag) {
+        self.out.mark(node, flag);
+    }
+
+    /// Writes a node without anything in it.
+    pub fn leaf(&mut self, kind: Kind, flags: u16, name: Option<&str>, node: Node<'_>) {
+        self.with(kind, flags, name, node, |_| {});
+    }
+
+    /// Writes a name.
+    pub fn name(&mut self, node: Node<'_>) {
+        let text = self.text(node);
+        self.leaf(Kind::Name, 0, Some(text), node);
+    }
+
+    /// Writes a text without its quotes; what is put into it in between stands below.
+    pub fn string(&mut self, node: Node<'_>, inserted: &[&str]) {
+        let whole = self.text(node);
+        let bare = unquoted(whole);
+        let bare = if bare.len() > 400 { "" } else { bare };
+        self.with(Kind::Str, 0, Some(bare), node, |w| {
+            let mut cursor = node.walk();
+            for child in node.named_children(&mut cursor).filter(|c| inserted.contains(&c.kind())) {
+                w.each(child);
+            }
+        });
+    }
+
+    /// Writes `a.b`: the line is that of `b`.
+    pub fn field(&mut self, node: Node<'_>, owner: Option<Node<'_>>, name: Node<'_>, flags: u16) {
+        let text = self.text(name);
+        self.with_line(
+            Kind::Field,
+            flags,
+            Some(text),
+            node,
+            name.start_position().row as u32 + 1,
+            |w| {
+                if let Some(owner) = owner {
+                    w.node(owner);
+                }
+            },
+        );
+    }
+
+    /// Writes targets and values.
+    pub fn assign(
+        &mut self,
+        node: Node<'_>,
+        flags: u16,
+        targets: &[Node<'_>],
+        values: &[Node<'_>],
+    ) {
+        self.with(Kind::Assign, flags, None, node, |w| {
+            w.list(Kind::Targets, node, targets);
+            w.list(Kind::Values, node, values);
+        });
+    }
+
+    /// Writes a node of `kind` that holds these.
+    pub fn list(&mut self, kind: Kind, around: Node<'_>, parts: &[Node<'_>]) {
+        let at = parts.first().copied().unwrap_or(around);
+        self.with(kind, 0, None, at, |w| parts.iter().for_each(|p| w.node(*p)));
+    }
+
+    /// Writes two operands with their operator.
+    pub fn binary(&mut self, node: Node<'_>) {
+        let sign = node.child_by_field_name("operator").map_or("", |o| self.text(o));
+        self.with(Kind::Bin, 0, Some(sign), node, |w| {
+            w.part(node, "left");
+            w.part(node, "right");
+        });
+    }
+
+    /// Writes anything else: a single child stands for the whole.
+    pub fn other(&mut self, node: Node<'_>) {
+        if node.named_child_count() == 1 {
+            self.each(node);
+        } else if node.named_child_count() > 1 {
+            self.with(Kind::Other, 0, None, node, |w| w.each(node));
+        }
+    }
+
+    /// Writes a block.
+    pub fn block(&mut self, node: Node<'_>) {
+        self.with(Kind::Block, 0, None, node, |w| w.each(node));
+    }
+
+    /// Writes a part as a block, also where a single step stands without brackets.
+    pub fn body(&mut self, node: Option<Node<'_>>) {
+        let Some(node) = node else { return };
+        if matches!(node.kind(), "block" | "statement_block" | "constructor_body" | "function_body")
+        {
+            self.block(node);
+        } else {
+            self.with(Kind::Block, 0, None, node, |w| w.node(node));
+        }
+    }
+}
+
+/// A text without the quotes and marks around it.
+pub fn unquoted(whole: &str) -> &str {
+    let bare =
+        whole.trim_start_matches(|c: char| c.is_ascii_alphabetic() || matches!(c, '@' | '$'));
+    if let Some(inside) = bare.strip_prefix("[[").and_then(|b| b.strip_suffix("]]")) {
+        return inside;
+    }
+    for quote in ["\"\"\"", "'''", "\"", "'", "`"] {
+        if let Some(inside) = bare.strip_prefix(quote).and_then(|b| b.strip_suffix(quote)) {
+            return inside;
+        }
+    }
+    if bare.is_empty() { whole } else { bare }
+}
+
+/// All named children.
+pub fn children(node: Node<'_>) -> Vec<Node<'_>> {
+    let mut cursor = node.walk();
+    node.named_children(&mut cursor).filter(|c| !c.is_extra() || c.is_error()).collect()
+}
+
+/// The first child of a kind.
+pub fn child<'n>(node: Node<'n>, kind: &str) -> Option<Node<'n>> {
+    children(node).into_iter().find(|c| c.kind() == kind)
+}
+
+/// Whether a sign or word of the grammar stands directly in a node.
+pub fn has(node: Node<'_>, sign: &str) -> bool {
+    let mut cursor = node.walk();
+    node.children(&mut cursor).any(|c| c.kind() == sign)
 }

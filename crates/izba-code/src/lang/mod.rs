@@ -9,10 +9,8 @@ mod kotlin;
 mod lua;
 mod python;
 mod typescript;
-mod writer;
 
-pub use grammar::{Grammar, Places, Row, Rule};
-pub use writer::{Writer, child, children, has, unquoted};
+pub use grammar::{Grammar, Places, Row, Rule, Writer, child, children, has, unquoted};
 
 use izba_model::code::{Language, Tree};
 use std::cell::RefCell;
@@ -84,7 +82,7 @@ pub fn with_parser<T>(language: Language, with: impl FnOnce(&mut Parsing) -> T) 
 
 /// The tree of all languages, from the grammar's own.
 pub fn tree(language: Language, text: &str, parsed: &tree_sitter::Tree) -> Tree {
-    grammar(language).map_or_else(Tree::default, |g| writer::tree(g, text, parsed))
+    grammar(language).map_or_else(Tree::default, |g| grammar::tree(g, text, parsed))
 }
 
 #[cfg(test)]
