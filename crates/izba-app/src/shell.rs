@@ -204,7 +204,7 @@ fn run(
         // Nothing is watched yet: what could be is offered.
         model.offers = izba_watch::wanted::offers(root)
             .iter()
-            .map(izba_watch::wanted::Wanted::phrase)
+            .map(izba_watch::kinds::Wanted::phrase)
             .collect();
         model.overlay = Some(crate::model::Sources::default().into());
     }

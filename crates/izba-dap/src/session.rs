@@ -75,6 +75,8 @@ pub enum Want {
     },
     /// Look at another step.
     Frame(usize),
+    /// More is known of the project now: what its lines say is asked for, where it was not.
+    Known,
     /// Read the parts of a value.
     Children(i64),
     /// Change a part of a value: its owner's reference, its name, the new value as the language
@@ -582,6 +584,7 @@ impl Session {
                     self.ask_watches();
                 }
             }
+            Want::Known => self.on_known(world),
             Want::Pause if self.stop.is_some() => {}
             Want::Pause => {
                 let thread = self.main_thread.unwrap_or(1);

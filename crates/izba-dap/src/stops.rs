@@ -305,6 +305,14 @@ impl Session {
         self.ask_watches();
     }
 
+    /// A program may stop before its files were read: then no expression of the line was known.
+    pub(crate) fn on_known(&mut self, world: &dyn World) {
+        if self.stop.as_ref().is_some_and(|stop| stop.line.is_empty()) {
+            self.look_again_at_expressions(world);
+            self.show();
+        }
+    }
+
     pub(crate) fn ask_watches(&mut self) {
         let watches = self.plan.watches.clone();
         let Some(stop) = &mut self.stop else { return };
@@ -448,7 +456,7 @@ impl Session {
                     Asked::Set(number, reference),
                 );
             }
-            Want::Plan(_) | Want::Pause | Want::End => {}
+            Want::Plan(_) | Want::Known | Want::Pause | Want::End => {}
         }
     }
 }

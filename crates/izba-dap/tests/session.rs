@@ -142,6 +142,58 @@ fn silence_is_told_and_does_not_last_for_ever() {
     assert_eq!(session.state().phase, Phase::Ended("the adapter never answered in 21 s".into()));
 }
 
+/// A project whose files were not read yet.
+struct Unread;
+
+impl World for Unread {
+    fn own(&self, path: &str) -> Option<Arc<str>> {
+        Pier.own(path)
+    }
+
+    fn absolute(&self, file: &str) -> String {
+        Pier.absolute(file)
+    }
+
+    fn spoken(&self, _: &str, _: u32) -> Vec<Spoken> {
+        Vec::new()
+    }
+}
+
+#[test]
+fn a_stop_before_the_files_were_read_is_filled_in_once_they_are() {
+    let mut session = Session::new(Begin::Launch(json!({})), Plan::default(), 0);
+    told(&mut session, &mut Vec::new(), &orderly);
+    // What arrives while nothing is known of the lines.
+    let mut messages = vec![
+        json!({"type": "event", "event": "stopped", "body": {"reason": "pause", "threadId": 1}}),
+    ];
+    while let Some(message) = messages.pop() {
+        session.receive(Piece::Message(message), &Unread, 0);
+        for out in session.take() {
+            let Out::Send(request) = out else { continue };
+            let command = request["command"].as_str().unwrap_or("").to_owned();
+            for mut answer in orderly(&command, &request) {
+                answer["request_seq"] = request["seq"].clone();
+                messages.push(answer);
+            }
+        }
+    }
+    let line = |session: &Session| {
+        let stop = session.state().stop.clone().expect("it is stopped");
+        stop.line.iter().map(|(s, v)| (s.text.clone(), v.is_some())).collect::<Vec<_>>()
+    };
+    assert_eq!(line(&session), []);
+    session.want(Want::Known, &Pier, 0);
+    let mut log = Vec::new();
+    told(&mut session, &mut log, &orderly);
+    assert_eq!(line(&session), [("boat".to_owned(), true)]);
+    // What is known is not asked for again.
+    log.clear();
+    session.want(Want::Known, &Pier, 0);
+    told(&mut session, &mut log, &orderly);
+    assert_eq!(log, Vec::<String>::new());
+}
+
 fn any_json() -> impl Strategy<Value = Value> {
     let leaf = prop_oneof![
         Just(Value::Null),
@@ -229,6 +281,7 @@ fn any_want() -> impl Strategy<Value = Want> {
         Just(Want::Over),
         Just(Want::Out),
         Just(Want::Pause),
+        Just(Want::Known),
         Just(Want::Into { outside: false }),
         Just(Want::RunTo("boat.py".into(), 3)),
         (0usize..9).prop_map(Want::Frame),

@@ -393,7 +393,10 @@ impl Holder {
                     });
                 }
                 Ok(In::Want(want)) => session.want(want, self.world.as_ref(), ms()),
-                Ok(In::World(world)) => self.world = world,
+                Ok(In::World(world)) => {
+                    self.world = world;
+                    session.want(Want::Known, self.world.as_ref(), ms());
+                }
                 Ok(In::Quit) | Err(RecvTimeoutError::Disconnected) => {
                     session.want(Want::End, self.world.as_ref(), ms());
                     self.obey(&mut session, Some(&link), &mut code);
@@ -447,7 +450,10 @@ impl Holder {
                     return None;
                 }
                 Ok(In::Want(want)) => session.want(want, self.world.as_ref(), ms()),
-                Ok(In::World(world)) => self.world = world,
+                Ok(In::World(world)) => {
+                    self.world = world;
+                    session.want(Want::Known, self.world.as_ref(), ms());
+                }
                 Ok(In::Bytes(_) | In::Closed) | Err(RecvTimeoutError::Timeout) => {}
             }
         }

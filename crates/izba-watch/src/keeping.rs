@@ -89,7 +89,7 @@ impl Keeping {
                         said.push(format!(
                             "the ledger could not be read; it is put aside as {} and made \
                                 anew from what the runs left",
-                            crate::wanted::file_name(&aside)
+                            crate::kinds::file_name(&aside)
                         ));
                         (Some(ledger), true)
                     }

@@ -4,11 +4,13 @@
 
 mod cornered;
 pub mod cornering;
+pub mod debugged;
 mod detecting;
 pub mod drawing;
 mod filtering;
 pub mod guilty;
 mod keeping;
+pub mod kinds;
 mod maps;
 mod noting;
 mod orders;

@@ -1,6 +1,7 @@
 //! The sources of the engine thread: opened, held, taken away, started again.
 
-use crate::wanted::{Debugged, Wanted};
+use crate::debugged::Debugged;
+use crate::kinds::Wanted;
 use izba_core::SourceId;
 use izba_model::Project;
 use izba_sources::{Adapter, Command, Running, SpoolReader, SpoolWriter};

@@ -6,9 +6,10 @@
 //! interface.
 
 use crate::keeping::Past;
+use crate::kinds::Origin;
+use crate::kinds::Wanted;
 use crate::maps::Maps;
 use crate::orders::{Answer, Order, Published};
-use crate::wanted::{Origin, Wanted};
 use crate::worker::Worker;
 use crate::{detecting, filtering, keeping, noting, pausing};
 use arc_swap::ArcSwap;

@@ -6,7 +6,7 @@ use super::shared::{Outcome, Shared, has_screen, print};
 use crate::command_error::{CommandError, exit};
 use crate::model::PauseState;
 use crate::rooms::pause::rows::{self, Row};
-use izba_watch::wanted::{Debugged, Origin};
+use izba_watch::debugged::Debugged;
 use izba_watch::{Answer, Order, PauseOrder, Setup, Stops, Watch};
 
 use izba_dap::{Phase, Stop, Want};
@@ -51,11 +51,7 @@ pub fn start(
     let name = text.join(" ");
     let setup = Setup {
         again_on_save: on_save,
-        ..Setup::new(
-            shared.root(),
-            session,
-            vec![(name.clone(), Origin::Debugged(Box::new(debugged)))],
-        )
+        ..Setup::new(shared.root(), session, vec![(name.clone(), Box::new(debugged))])
     };
     if has_screen() { crate::shell::open(setup) } else { without_screen(setup, &name) }
 }

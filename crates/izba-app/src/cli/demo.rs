@@ -8,7 +8,8 @@ use crate::command_error::{CommandError, exit};
 use izba_sources::{Command, CommandSpec, SourceError, Store};
 use izba_standins::world::{self, faults};
 use izba_watch::Setup;
-use izba_watch::wanted::{Debugged, Origin};
+use izba_watch::debugged::Debugged;
+use izba_watch::kinds::{Address, File, Origin};
 use std::ffi::OsString;
 use std::net::{SocketAddr, TcpListener};
 use std::path::{Path, PathBuf};
@@ -133,19 +134,19 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
             pipes: false,
             inherit_input: false,
         })?;
-        let origin = match source {
+        let origin: Origin = match source {
             Source::Addon => {
                 setup.helpers.push(command);
                 // What an earlier demo left is not news.
                 let _ = std::fs::remove_file(LOADER_LOG);
-                Origin::File(PathBuf::from(LOADER_LOG))
+                Box::new(File(PathBuf::from(LOADER_LOG)))
             }
             Source::Phone => {
                 setup.helpers.push(command);
-                Origin::Address(addresses.log)
+                Box::new(Address(addresses.log))
             }
-            Source::Engine => Origin::Debugged(Box::new(Debugged::at(command, addresses.adapter))),
-            Source::Page | Source::Build => Origin::Command(command),
+            Source::Engine => Box::new(Debugged::at(command, addresses.adapter)),
+            Source::Page | Source::Build => Box::new(command),
         };
         setup.sources.push((source.name().into(), origin));
     }

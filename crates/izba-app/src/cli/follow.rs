@@ -4,7 +4,8 @@ use super::shared::{Outcome, Shared, has_screen};
 use crate::command_error::CommandError;
 use izba_sources::Store;
 use izba_watch::Setup;
-use izba_watch::wanted::{Origin, file_name};
+use izba_watch::kinds::file_name;
+use izba_watch::kinds::{File, Origin};
 use std::path::PathBuf;
 
 #[derive(clap::Args, Debug)]
@@ -27,6 +28,7 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
         ));
     }
     let session = Store::open(shared.store.clone())?.session()?;
-    let sources = args.files.into_iter().map(|f| (file_name(&f), Origin::File(f))).collect();
+    let sources =
+        args.files.into_iter().map(|f| (file_name(&f), Box::new(File(f)) as Origin)).collect();
     crate::shell::open(Setup::new(shared.root(), session, sources))
 }

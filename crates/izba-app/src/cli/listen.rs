@@ -4,7 +4,7 @@ use super::shared::{Outcome, Shared, has_screen};
 use crate::command_error::CommandError;
 use izba_sources::Store;
 use izba_watch::Setup;
-use izba_watch::wanted::Origin;
+use izba_watch::kinds::{Origin, Otlp, Reports, Senders};
 use std::net::SocketAddr;
 
 #[derive(clap::Args, Debug)]
@@ -33,10 +33,10 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
     let named = |kind: &str, addresses: &[SocketAddr], origin: fn(SocketAddr) -> Origin| {
         addresses.iter().map(|a| (format!("{kind} {a}"), origin(*a))).collect::<Vec<_>>()
     };
-    let mut sources = named("syslog", &args.syslog, Origin::Senders);
-    sources.extend(named("OpenTelemetry", &args.otlp, Origin::Otlp));
-    sources.extend(named("reports", &args.reports, Origin::Reports));
-    sources.extend(named("lines", &args.lines, Origin::Senders));
+    let mut sources = named("syslog", &args.syslog, |a| Box::new(Senders(a)));
+    sources.extend(named("OpenTelemetry", &args.otlp, |a| Box::new(Otlp(a))));
+    sources.extend(named("reports", &args.reports, |a| Box::new(Reports(a))));
+    sources.extend(named("lines", &args.lines, |a| Box::new(Senders(a))));
     if sources.is_empty() {
         return Err(CommandError::wrong_use(
             "there is no address to listen at",

@@ -7,8 +7,9 @@ use crate::command_error::CommandError;
 use izba_core::{Engine, answer};
 use izba_sources::Store;
 use izba_watch::Setup;
+use izba_watch::kinds::{Input, RUN};
 use izba_watch::readers;
-use izba_watch::wanted::{self, FILE, Origin};
+use izba_watch::wanted::{self, FILE};
 use std::io::IsTerminal;
 use std::os::fd::AsFd;
 use std::path::Path;
@@ -29,7 +30,7 @@ pub fn run(shared: &Shared) -> Outcome {
         return crate::shell::open(Setup::new(
             shared.root(),
             session,
-            vec![("standard input".into(), Origin::Input(input.into()))],
+            vec![("standard input".into(), Box::new(Input(input.into())))],
         ));
     }
     let project = Arc::new(izba_sources::scan(&shared.root()));
@@ -76,7 +77,7 @@ fn offers(root: &Path) -> String {
     let mut offers: Vec<String> = wanted::offers(root)
         .into_iter()
         .map(|w| match w.kind {
-            wanted::Kind::Run => format!("izba run -- {}", w.what),
+            kind if kind == RUN => format!("izba run -- {}", w.what),
             _ => format!("izba {}", w.phrase()),
         })
         .collect();

@@ -4,7 +4,7 @@ use super::shared::{Outcome, Shared, has_screen};
 use crate::command_error::CommandError;
 use izba_sources::Store;
 use izba_watch::Setup;
-use izba_watch::wanted::Origin;
+use izba_watch::kinds::Page;
 
 #[derive(clap::Args, Debug)]
 #[command(after_help = "Examples:\n  izba page http://localhost:8000/\n  izba page \
@@ -42,6 +42,6 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
     crate::shell::open(Setup::new(
         shared.root(),
         session,
-        vec![(name, Origin::Page(args.url, args.join))],
+        vec![(name, Box::new(Page { url: args.url, join: args.join }))],
     ))
 }

@@ -5,7 +5,6 @@ use crate::command_error::CommandError;
 use izba_core::{Engine, answer};
 use izba_sources::{Command, CommandSpec, Event, SpoolReader, SpoolWriter, Store};
 use izba_watch::readers;
-use izba_watch::wanted::Origin;
 use izba_watch::{Keeping, Setup, feed_record};
 use std::ffi::OsString;
 use std::io::Write;
@@ -81,7 +80,7 @@ pub fn start(
         let setup = Setup::new(
             shared.root(),
             session,
-            vec![(name.map_or_else(|| command.line(), str::to_owned), Origin::Command(command))],
+            vec![(name.map_or_else(|| command.line(), str::to_owned), Box::new(command))],
         );
         return crate::shell::open(Setup { again_on_save: on_save, ..setup });
     }

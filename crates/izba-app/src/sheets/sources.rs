@@ -8,7 +8,7 @@ use crate::parts::sheet::Sheet;
 use crate::theme::{Ground, Ink};
 use izba_core::{LineRef, RunMark, SourceView};
 use izba_model::text::{counted, thousands};
-use izba_watch::wanted::KINDS;
+use izba_watch::kinds::KINDS;
 use izba_watch::{Order, SourceState};
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
@@ -177,7 +177,8 @@ fn sources(model: &Model, state: &Sources, area: Rect, buf: &mut Buffer) {
             buf,
         );
         line(&[], buf);
-        for (_, word, what) in KINDS {
+        for kind in KINDS {
+            let (word, what) = (kind.word, kind.what);
             line(&[(&format!("  {word:<8} "), theme.ink(Ink::Ice)), (what, smoke)], buf);
         }
     }

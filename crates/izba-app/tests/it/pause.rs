@@ -12,7 +12,7 @@ use izba_core::Wish;
 use izba_dap::{Begin, Phase, Stop, Want};
 use izba_model::code::Language;
 use izba_sources::Reach;
-use izba_watch::wanted::{Debugged, Origin};
+use izba_watch::debugged::Debugged;
 use izba_watch::{Order, PauseOrder, Published, Setup, Stops, Watch};
 use serde_json::{Value, json};
 use std::collections::BTreeMap;
@@ -38,7 +38,7 @@ fn watch(files: &[(&str, &str)], debugged: impl FnOnce(&Path) -> Debugged) -> Pa
         std::fs::create_dir_all(path.parent().expect("it lies in the project")).expect("room");
         std::fs::write(path, text).expect("room");
     }
-    let origin = Origin::Debugged(Box::new(debugged(&project)));
+    let origin = Box::new(debugged(&project));
     let setup = Setup::new(project, folder.path().join("spool"), vec![("game".into(), origin)]);
     Paused { watch: Watch::start(setup).expect("it starts"), _folder: folder }
 }
@@ -383,7 +383,12 @@ fn what_is_large_or_holds_itself_opens_piece_by_piece() {
             Pier:tick()\n  self.turn = (self.turn or 0) + 1\nend\nreturn Pier\n",
     );
     game.set("pier.lua", 8, |_| ());
-    let stop = game.stop(0);
+    game.stop(0);
+    // Where the files are read after the stop, what the line says is asked for then.
+    let named = |s: &Stop| s.line.iter().any(|(s, v)| s.text == "self" && v.is_some());
+    let told =
+        game.until("what self is", |p| p.pause.state.stop.as_ref().is_some_and(|stop| named(stop)));
+    let stop = told.pause.state.stop.clone().expect("it stands");
     let part = |of: i64, name: &str| {
         game.want(Want::Children(of));
         let told = game.until("the parts", |p| {

@@ -3,7 +3,6 @@
 
 use izba_core::{LineRef, RunMark, SourceId, State};
 use izba_sources::{Command, CommandSpec};
-use izba_watch::wanted::Origin;
 use izba_watch::{Answer, LineRow, Order, Published, Setup, Watch, is_over};
 use std::path::Path;
 use std::sync::Arc;
@@ -32,11 +31,8 @@ fn watch(script: &str) -> Watched {
         inherit_input: false,
     })
     .expect("sh is there");
-    let setup = Setup::new(
-        project,
-        folder.path().join("spool"),
-        vec![("boat".into(), Origin::Command(command))],
-    );
+    let setup =
+        Setup::new(project, folder.path().join("spool"), vec![("boat".into(), Box::new(command))]);
     Watched { watch: Watch::start(setup).expect("it starts"), folder }
 }
 
@@ -193,7 +189,7 @@ fn a_command_that_cannot_start_leaves_nothing_behind() {
     let setup = Setup::new(
         folder.path().to_owned(),
         folder.path().to_owned(),
-        vec![("boat".into(), Origin::Command(command))],
+        vec![("boat".into(), Box::new(command))],
     );
     let error = Watch::start(setup).expect_err("it is not there");
     assert!(error.sentence().starts_with("cannot start \"no-such-ferry\""), "{}", error.sentence());

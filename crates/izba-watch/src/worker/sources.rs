@@ -1,8 +1,10 @@
 //! The sources of the engine thread: opened, held, taken away, started again.
 
 use super::state::Worker;
+use crate::kinds::Wanted;
+use crate::kinds::{File, Line, Opened, Origin};
 use crate::sources::{AFTER_SAVE, FILES, FILES_CAP, Glob, REREAD, REREAD_STEP, WatchedSource};
-use crate::wanted::{self, Origin, Wanted};
+use crate::wanted;
 use crate::{Past, SourceState};
 use izba_console::KeptLine;
 use izba_console::read::Layout;
@@ -19,52 +21,16 @@ impl Worker {
         origin: Origin,
         wanted: Option<Wanted>,
     ) -> Result<(), SourceError> {
-        if let Origin::File(path) = &origin
-            && path.to_string_lossy().contains('*')
-            && !path.exists()
-        {
-            let pattern = path.to_string_lossy().into_owned();
+        if let Some(pattern) = origin.pattern() {
             self.globs.push(Glob { pattern, seen: Vec::new(), looked: Instant::now() - FILES });
             self.look_for_files();
             return Ok(());
         }
         let path = self.session.join(format!("source-{}.seg", self.sources.len() + 1));
         let writer = Arc::new(Mutex::new(SpoolWriter::create(&path)?));
-        let (reader, stop, bell) =
-            (SpoolReader::open(&path)?, Arc::new(AtomicBool::new(false)), self.bell.clone());
-        let (mut command, mut running, mut closing) = (None, None, None);
-        let to = writer.clone();
-        let mut debugged = None;
-        match origin {
-            Origin::Command(wanted) => {
-                running = Some(wanted.start(to, bell)?);
-                command = Some(wanted);
-            }
-            Origin::Debugged(mut wanted) => {
-                if let Some(program) = wanted.command.take() {
-                    running = Some(program.start(to, bell)?);
-                    command = Some(program);
-                }
-                debugged = Some(wanted);
-            }
-            Origin::File(path) => drop(izba_sources::follow(&path, to, bell, stop.clone())?),
-            Origin::Input(input) => izba_sources::read_input(input, to, bell)?,
-            Origin::Page(url, join) => {
-                closing = Some(izba_sources::open_page(&url, join, to, bell, stop.clone())?)
-            }
-            Origin::Otlp(address) => {
-                izba_sources::take_logs(address, to, bell, stop.clone())?;
-            }
-            Origin::Reports(address) => {
-                izba_sources::take_reports(address, to, bell, stop.clone())?;
-            }
-            Origin::Senders(address) => {
-                izba_sources::listen(address, to, bell, stop.clone())?;
-            }
-            Origin::Address(address) => {
-                izba_sources::connect(address, to, bell, stop.clone())?;
-            }
-        }
+        let (reader, stop) = (SpoolReader::open(&path)?, Arc::new(AtomicBool::new(false)));
+        let line = Line { spool: writer.clone(), bell: self.bell.clone(), stop: stop.clone() };
+        let Opened { command, running, debugged, closing } = origin.open(line)?;
         let taught = crate::readers::of_source(&self.readers, &name);
         let id = self.engine.add_source(name.clone());
         let (runs, groups) = self.keeping.history(&name, &self.project);
@@ -262,8 +228,8 @@ impl Worker {
         }
         let any = !new.is_empty();
         for path in new {
-            let name = wanted::file_name(&path);
-            if let Err(error) = self.open(name, Origin::File(path), None) {
+            let name = crate::kinds::file_name(&path);
+            if let Err(error) = self.open(name, Box::new(File(path)), None) {
                 self.trouble(error.sentence());
             }
         }

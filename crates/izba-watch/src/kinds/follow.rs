@@ -1,0 +1,41 @@
+//! follow: a file that grows, the newest of a folder, or all that fit a pattern.
+
+use super::kind::Wanted;
+use super::kind::{Found, Line, Open, Opened, SourceKind};
+use izba_sources::SourceError;
+use std::path::{Path, PathBuf};
+
+/// The kind.
+pub static KIND: SourceKind = SourceKind {
+    word: "follow",
+    what: "a log file, a folder (its newest), a pattern: logs/*.log",
+    origin,
+};
+
+fn origin(wanted: &Wanted, root: &Path) -> Found {
+    let (what, path) = (&wanted.what, root.join(&wanted.what));
+    let name = if what.contains('*') || path.is_dir() { what.clone() } else { file_name(&path) };
+    Ok((name, Box::new(File(path))))
+}
+
+/// A file that grows.
+#[derive(Debug)]
+pub struct File(pub PathBuf);
+
+impl Open for File {
+    fn open(self: Box<Self>, to: Line) -> Result<Opened, SourceError> {
+        izba_sources::follow(&self.0, to.spool, to.bell, to.stop)?;
+        Ok(Opened::by_itself())
+    }
+
+    fn pattern(&self) -> Option<String> {
+        let path = self.0.to_string_lossy();
+        (path.contains('*') && !self.0.exists()).then(|| path.into_owned())
+    }
+}
+
+/// A name for a file as a source.
+pub fn file_name(path: &Path) -> String {
+    path.file_name()
+        .map_or_else(|| path.to_string_lossy().into_owned(), |n| n.to_string_lossy().into_owned())
+}

@@ -1,0 +1,101 @@
+//! The kinds of sources. One more is a file here and its line in the list below.
+
+mod connect;
+mod follow;
+mod kind;
+mod otlp;
+mod page;
+mod reports;
+mod run;
+mod senders;
+
+pub use connect::Address;
+pub use follow::{File, file_name};
+pub use kind::{Line, Open, Opened, Origin, SourceKind, Wanted};
+pub use otlp::Otlp;
+pub use page::Page;
+pub use reports::Reports;
+pub use run::Input;
+pub use senders::Senders;
+
+use serde::Deserialize;
+use std::collections::BTreeMap;
+use std::path::PathBuf;
+
+/// A kind, as sources are known by it.
+pub type Kind = &'static SourceKind;
+
+macro_rules! kinds {
+    ($($word:ident = $kind:path),* $(,)?) => {
+        /// All kinds, in the order in which they are offered.
+        pub static KINDS: &[Kind] = &[$(&$kind),*];
+
+        /// One source as `izba.toml` names it: exactly one of the kinds.
+        #[derive(Deserialize)]
+        #[serde(deny_unknown_fields)]
+        pub(crate) struct Named {
+            pub(crate) name: Option<String>,
+            $($word: Option<String>,)*
+            #[serde(default)]
+            pub(crate) again_on_save: bool,
+            #[serde(default)]
+            pub(crate) own: Vec<String>,
+            pub(crate) folder: Option<PathBuf>,
+            #[serde(default)]
+            pub(crate) environment: BTreeMap<String, String>,
+            #[serde(default)]
+            pub(crate) pipes: bool,
+            pub(crate) action: Option<String>,
+            pub(crate) adapter: Option<String>,
+            #[serde(default)]
+            pub(crate) launch: toml::Table,
+        }
+
+        impl Named {
+            /// What it names to be watched.
+            pub(crate) fn kinds(&mut self) -> Vec<(Kind, String)> {
+                let named = [$((&$kind, self.$word.take())),*];
+                named.into_iter().filter_map(|(kind, what)| Some((kind as Kind, what?))).collect()
+            }
+        }
+    };
+}
+
+kinds! {
+    run = run::KIND,
+    follow = follow::KIND,
+    page = page::KIND,
+    connect = connect::KIND,
+    syslog = senders::SYSLOG,
+    lines = senders::LINES,
+    otlp = otlp::KIND,
+    reports = reports::KIND,
+}
+
+/// A command.
+pub static RUN: Kind = &run::KIND;
+/// A file that grows, the newest of a folder, or all that fit a pattern.
+pub static FOLLOW: Kind = &follow::KIND;
+/// A web page.
+pub static PAGE: Kind = &page::KIND;
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn each_word_names_one_kind_and_opens_or_says_why_not() {
+        let folder = tempfile::tempdir().expect("a folder");
+        for kind in KINDS {
+            let same = KINDS.iter().filter(|k| k.word == kind.word).count();
+            assert_eq!(same, 1, "{}", kind.word);
+            let mut named: Named = toml::from_str(&format!("{} = \"x\"", kind.word)).expect("one");
+            assert_eq!(named.kinds(), [(*kind, "x".to_owned())]);
+            // What fits no address or page is told in a sentence that names it.
+            match (kind.origin)(&Wanted::new(kind, "no address"), folder.path()) {
+                Ok((name, _)) => assert!(!name.is_empty()),
+                Err(why) => assert!(why.contains("no address"), "{}: {why}", kind.word),
+            }
+        }
+    }
+}

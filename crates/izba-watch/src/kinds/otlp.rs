@@ -1,0 +1,26 @@
+//! otlp: senders of OpenTelemetry logs to an address of ours.
+
+use super::kind::{Line, Open, Opened, SourceKind, address_of};
+use izba_sources::SourceError;
+use std::net::SocketAddr;
+
+/// The kind.
+pub static KIND: SourceKind = SourceKind {
+    word: "otlp",
+    what: "an address of this machine that takes OpenTelemetry logs",
+    origin: |wanted, _| {
+        let address = address_of(&wanted.what)?;
+        Ok((format!("OpenTelemetry {}", wanted.what), Box::new(Otlp(address))))
+    },
+};
+
+/// Senders of OpenTelemetry logs to an address of ours.
+#[derive(Debug)]
+pub struct Otlp(pub SocketAddr);
+
+impl Open for Otlp {
+    fn open(self: Box<Self>, to: Line) -> Result<Opened, SourceError> {
+        izba_sources::take_logs(self.0, to.spool, to.bell, to.stop)?;
+        Ok(Opened::by_itself())
+    }
+}

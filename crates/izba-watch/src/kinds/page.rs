@@ -1,0 +1,50 @@
+//! page: a web page, in a browser of its own or in one that waits for debuggers at an address.
+
+use super::kind::{Found, Line, Open, Opened, SourceKind, Wanted};
+use izba_sources::SourceError;
+use std::net::SocketAddr;
+use std::path::Path;
+
+/// The kind.
+pub static KIND: SourceKind = SourceKind {
+    word: "page",
+    what: "a web page, in a browser (or: URL join 127.0.0.1:9222)",
+    origin,
+};
+
+fn origin(wanted: &Wanted, _: &Path) -> Found {
+    let what = wanted.what.as_str();
+    let (url, join) = match what.split_once(" join ") {
+        None => (what, None),
+        Some((url, at)) => {
+            let at = at.trim();
+            let address = at.parse().map_err(|_| {
+                format!("“{at}” is no address of a browser; one looks like 127.0.0.1:9222")
+            })?;
+            (url, Some(address))
+        }
+    };
+    let Some((_, name)) = url.split_once("://") else {
+        return Err(format!(
+            "“{url}” is no address of a page; begin it with http://, https:// or file://"
+        ));
+    };
+    let name = name.trim().trim_end_matches('/').to_owned();
+    Ok((name, Box::new(Page { url: url.trim().to_owned(), join })))
+}
+
+/// A web page.
+#[derive(Debug)]
+pub struct Page {
+    /// Its address.
+    pub url: String,
+    /// The browser that waits for debuggers here; else one of its own.
+    pub join: Option<SocketAddr>,
+}
+
+impl Open for Page {
+    fn open(self: Box<Self>, to: Line) -> Result<Opened, SourceError> {
+        let closing = izba_sources::open_page(&self.url, self.join, to.spool, to.bell, to.stop)?;
+        Ok(Opened { closing: Some(closing), ..Opened::default() })
+    }
+}

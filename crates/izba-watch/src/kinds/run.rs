@@ -1,0 +1,67 @@
+//! run: a command, as it would be typed; under a debug adapter where one is named. And what is
+//! piped in.
+
+use super::kind::{Found, Line, Open, Opened, Origin, SourceKind, Wanted};
+use crate::debugged::Debugged;
+use izba_sources::{Command, CommandSpec, SourceError};
+use std::net::SocketAddr;
+use std::path::Path;
+
+/// The kind.
+pub static KIND: SourceKind = SourceKind { word: "run", what: "a command, as you type it", origin };
+
+fn origin(wanted: &Wanted, root: &Path) -> Found {
+    let what = wanted.what.as_str();
+    let folder = wanted.folder.as_ref().map_or_else(|| root.to_owned(), |f| root.join(f));
+    if !folder.is_dir() {
+        return Err(format!("the folder {} is not there", folder.display()));
+    }
+    let address = wanted.adapter.as_ref().and_then(|a| a.parse::<SocketAddr>().ok());
+    if let (Some(adapter), None) = (&wanted.adapter, address) {
+        let words: Vec<String> = what.split_whitespace().map(str::to_owned).collect();
+        let debugged = Debugged::by(adapter, &words, &folder, &wanted.environment, &wanted.launch);
+        return Ok((what.to_owned(), Box::new(debugged)));
+    }
+    let environment = wanted.environment.iter().map(|(n, v)| (n.into(), v.into())).collect();
+    let spec = CommandSpec {
+        words: vec!["sh".into(), "-c".into(), what.into()],
+        folder,
+        environment,
+        pipes: wanted.pipes,
+        inherit_input: false,
+    };
+    let command = Command::new(spec).map_err(|e| e.sentence())?;
+    let origin: Origin = match address {
+        Some(address) => Box::new(Debugged::at(command, address)),
+        None => Box::new(command),
+    };
+    Ok((what.to_owned(), origin))
+}
+
+/// A command, which can be started again.
+impl Open for Command {
+    fn open(self: Box<Self>, to: Line) -> Result<Opened, SourceError> {
+        let running = Some(self.start(to.spool, to.bell)?);
+        Ok(Opened { command: Some(*self), running, ..Opened::default() })
+    }
+}
+
+/// A program that can be paused.
+impl Open for Debugged {
+    fn open(mut self: Box<Self>, to: Line) -> Result<Opened, SourceError> {
+        let command = self.command.take();
+        let running = command.as_ref().map(|c| c.start(to.spool, to.bell)).transpose()?;
+        Ok(Opened { command, running, debugged: Some(self), closing: None })
+    }
+}
+
+/// Standard input.
+#[derive(Debug)]
+pub struct Input(pub std::fs::File);
+
+impl Open for Input {
+    fn open(self: Box<Self>, to: Line) -> Result<Opened, SourceError> {
+        izba_sources::read_input(self.0, to.spool, to.bell)?;
+        Ok(Opened::by_itself())
+    }
+}
