@@ -7,6 +7,7 @@ pub mod editor;
 pub mod keymap;
 pub mod model;
 mod parts;
+pub mod planted;
 pub mod rooms;
 pub mod screen;
 mod sheets;

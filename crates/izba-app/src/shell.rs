@@ -278,10 +278,7 @@ fn run(
                     }
                     Effect::Order(order) => watch.order(order),
                     Effect::Mend(fault) => {
-                        let said = match izba_standins::world::apply(root, &fault.cure) {
-                            Ok(()) => format!("mended: {}", fault.mend),
-                            Err(why) => why,
-                        };
+                        let said = crate::planted::mend(root, fault);
                         let _ = update(&mut model, Msg::Say(said));
                     }
                     Effect::Copy(text) => {

@@ -1,13 +1,11 @@
 //! The guided tour of the demo: five steps that go on by what the user does, and can be left at any
-//! time. Also which planted fault a group is, so that the demo can mend it for those who want to
-//! see it go quiet.
+//! time.
 
 use crate::keymap::{Action, binding};
 use crate::model::{Model, Question, Room, Tour, TourStep};
 use izba_core::{GroupView, RunMark, State};
 use izba_model::Family;
 use izba_model::text::counted;
-use izba_standins::world::{Fault, faults};
 
 impl Tour {
     /// Number of the step, from 1, its name, and what to do, as a sentence.
@@ -162,31 +160,4 @@ pub fn after_news(model: &mut Model, saved: bool) {
         step => step,
     };
     model.tour = Some(tour);
-}
-
-/// The planted fault that a group is, told by its place or else by its words.
-pub fn fault_of(model: &Model, group: &GroupView) -> Option<&'static Fault> {
-    let project = &model.shown.snapshot.project;
-    let by_place = |fault: &&Fault| {
-        let (Some(told), Some(place)) = (&fault.told, &group.entry.place) else { return false };
-        let last = told.find.lines().last().unwrap_or("");
-        let there = place.line.and_then(|line| project.line(&place.file, line));
-        told.file == *place.file
-            && there.map_or(last.is_empty(), |text| !last.is_empty() && text.contains(last))
-    };
-    let message = group.entry.report.message.as_str();
-    let said = |fault: &&Fault| message.len() > 12 && fault.says.contains(message);
-    let causes = |fault: &&Fault| {
-        group
-            .entry
-            .report
-            .causes
-            .iter()
-            .any(|c| c.message.len() > 12 && fault.says.contains(&c.message))
-    };
-    faults()
-        .iter()
-        .find(by_place)
-        .or_else(|| faults().iter().find(said))
-        .or_else(|| faults().iter().find(causes))
 }

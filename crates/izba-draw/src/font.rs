@@ -7,12 +7,14 @@ use ttf_parser::Face;
 pub(crate) const FAMILY: &str = "DejaVu Sans, Verdana, sans-serif";
 
 /// One cut of the font.
+#[cfg_attr(not(feature = "pdf"), expect(dead_code, reason = "only a PDF says a cut but the first"))]
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub(crate) enum Cut {
     Regular,
     Bold,
 }
 
+#[cfg_attr(not(feature = "pdf"), expect(dead_code, reason = "only a PDF carries its fonts"))]
 impl Cut {
     /// The font file.
     pub(crate) fn data(self) -> &'static [u8] {

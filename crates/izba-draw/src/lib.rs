@@ -13,6 +13,7 @@ mod ladder;
 mod look;
 mod page;
 mod path;
+#[cfg(feature = "pdf")]
 mod pdf;
 mod ring;
 mod runs;
@@ -40,7 +41,10 @@ pub use when::when;
 pub fn write(drawing: &Drawing, form: Form, look: Look) -> Result<Vec<u8>, DrawError> {
     match form {
         Form::Svg => Ok(svg::svg(&page::page(drawing, look)).into_bytes()),
+        #[cfg(feature = "pdf")]
         Form::Pdf => pdf::pdf(&page::page(drawing, look)),
+        #[cfg(not(feature = "pdf"))]
+        Form::Pdf => Err(DrawError::Pdf("this Izba was built without PDF; take SVG".into())),
         Form::Csv => drawing.table.csv(),
         Form::Jsonl => Ok(drawing.table.jsonl().into_bytes()),
     }

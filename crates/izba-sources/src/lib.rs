@@ -14,7 +14,9 @@ mod input;
 mod interpreter;
 mod libraries;
 mod listen;
+#[cfg(feature = "otlp")]
 mod otlp;
+#[cfg(feature = "otlp")]
 mod otlp_wire;
 mod page;
 mod project;
@@ -36,6 +38,7 @@ pub use follow::follow;
 pub use input::read_input;
 pub use interpreter::find_interpreter;
 pub use listen::listen;
+#[cfg(feature = "otlp")]
 pub use otlp::take_logs;
 pub use page::open_page;
 pub use project::{FoundMap, find_maps, find_root, read_maps, scan, scan_file};

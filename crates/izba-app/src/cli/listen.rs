@@ -4,7 +4,9 @@ use super::shared::{Outcome, Shared, has_screen};
 use crate::command_error::CommandError;
 use izba_sources::Store;
 use izba_watch::Setup;
-use izba_watch::kinds::{Origin, Otlp, Reports, Senders};
+#[cfg(feature = "otlp")]
+use izba_watch::kinds::Otlp;
+use izba_watch::kinds::{Origin, Reports, Senders};
 use std::net::SocketAddr;
 
 #[derive(clap::Args, Debug)]
@@ -19,6 +21,7 @@ pub struct Args {
     #[arg(long, value_name = "ADDR")]
     syslog: Vec<SocketAddr>,
     /// Take OpenTelemetry logs (OTLP over HTTP, as protobuf or JSON) at this address
+    #[cfg(feature = "otlp")]
     #[arg(long, value_name = "ADDR")]
     otlp: Vec<SocketAddr>,
     /// Take the reports that browsers send (Reporting API) at this address, path /reports
@@ -34,6 +37,7 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
         addresses.iter().map(|a| (format!("{kind} {a}"), origin(*a))).collect::<Vec<_>>()
     };
     let mut sources = named("syslog", &args.syslog, |a| Box::new(Senders(a)));
+    #[cfg(feature = "otlp")]
     sources.extend(named("OpenTelemetry", &args.otlp, |a| Box::new(Otlp(a))));
     sources.extend(named("reports", &args.reports, |a| Box::new(Reports(a))));
     sources.extend(named("lines", &args.lines, |a| Box::new(Senders(a))));

@@ -4,6 +4,7 @@
 mod check;
 mod corner;
 mod debugged;
+#[cfg(feature = "demo")]
 mod demo;
 mod draw;
 mod follow;
@@ -19,6 +20,7 @@ mod readers;
 mod run;
 mod runs;
 mod shared;
+#[cfg(feature = "demo")]
 mod stand_in;
 mod store;
 
@@ -77,10 +79,12 @@ enum Commands {
     /// Draw a run, its values, an error's path or the code, as SVG or PDF
     Draw(draw::Args),
     /// Lay out the demo project Night Ferry, run it and watch it
+    #[cfg(feature = "demo")]
     Demo(demo::Args),
     /// Tell where Izba keeps what it watched, how much it is, and delete it
     Store(store::Args),
     /// The demo's own programs
+    #[cfg(feature = "demo")]
     #[command(hide = true)]
     StandIn(stand_in::Args),
 }
@@ -103,8 +107,10 @@ pub fn main() -> ExitCode {
         Some(Commands::Compare(args)) => runs::run_compare(&shared, &args),
         Some(Commands::Notes(args)) => notes::run(&shared, args),
         Some(Commands::Draw(args)) => draw::run(&shared, &args),
+        #[cfg(feature = "demo")]
         Some(Commands::Demo(args)) => demo::run(&shared, args),
         Some(Commands::Store(args)) => store::run(&shared, args),
+        #[cfg(feature = "demo")]
         Some(Commands::StandIn(args)) => stand_in::run(args),
         None => open::run(&shared),
     };

@@ -2,7 +2,7 @@
 
 use crate::keymap::Action;
 use crate::model::Model;
-use izba_standins::world::Fault;
+use crate::planted::Fault;
 use izba_watch::{Answer, Order, Past, Published};
 use std::sync::Arc;
 

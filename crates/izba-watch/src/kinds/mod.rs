@@ -3,6 +3,7 @@
 mod connect;
 mod follow;
 mod kind;
+#[cfg(feature = "otlp")]
 mod otlp;
 mod page;
 mod reports;
@@ -12,6 +13,7 @@ mod senders;
 pub use connect::Address;
 pub use follow::{File, file_name};
 pub use kind::{Line, Open, Opened, Origin, SourceKind, Wanted};
+#[cfg(feature = "otlp")]
 pub use otlp::Otlp;
 pub use page::Page;
 pub use reports::Reports;
@@ -26,16 +28,16 @@ use std::path::PathBuf;
 pub type Kind = &'static SourceKind;
 
 macro_rules! kinds {
-    ($($word:ident = $kind:path),* $(,)?) => {
+    ($($(#[$only:meta])? $word:ident = $kind:path),* $(,)?) => {
         /// All kinds, in the order in which they are offered.
-        pub static KINDS: &[Kind] = &[$(&$kind),*];
+        pub static KINDS: &[Kind] = &[$($(#[$only])? &$kind),*];
 
         /// One source as `izba.toml` names it: exactly one of the kinds.
         #[derive(Deserialize)]
         #[serde(deny_unknown_fields)]
         pub(crate) struct Named {
             pub(crate) name: Option<String>,
-            $($word: Option<String>,)*
+            $($(#[$only])? $word: Option<String>,)*
             #[serde(default)]
             pub(crate) again_on_save: bool,
             #[serde(default)]
@@ -54,7 +56,7 @@ macro_rules! kinds {
         impl Named {
             /// What it names to be watched.
             pub(crate) fn kinds(&mut self) -> Vec<(Kind, String)> {
-                let named = [$((&$kind, self.$word.take())),*];
+                let named = [$($(#[$only])? (&$kind, self.$word.take())),*];
                 named.into_iter().filter_map(|(kind, what)| Some((kind as Kind, what?))).collect()
             }
         }
@@ -68,7 +70,7 @@ kinds! {
     connect = connect::KIND,
     syslog = senders::SYSLOG,
     lines = senders::LINES,
-    otlp = otlp::KIND,
+    #[cfg(feature = "otlp")] otlp = otlp::KIND,
     reports = reports::KIND,
 }
 

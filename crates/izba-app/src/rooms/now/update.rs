@@ -144,7 +144,7 @@ pub(crate) fn mend(model: &mut Model) -> Vec<Effect> {
         say(model, "there is nothing to mend yet");
         return Vec::new();
     };
-    match crate::tour::fault_of(model, &group) {
+    match crate::planted::fault_of(model, &group) {
         Some(fault) => vec![Effect::Mend(fault)],
         None => {
             say(
