@@ -17,9 +17,10 @@ use crossterm::terminal::{
     EnterAlternateScreen, LeaveAlternateScreen, SetTitle, disable_raw_mode, enable_raw_mode,
 };
 use crossterm::{cursor, execute};
+use izba_watch::pace::Pace;
 use izba_watch::{Answer, Order, Setup, Watch};
-use ratatui::Terminal;
 use ratatui::backend::CrosstermBackend;
+use ratatui::{Frame, Terminal};
 use std::fs::File;
 use std::io::{self, Stdout, stdout};
 use std::os::fd::AsFd;
@@ -211,13 +212,16 @@ fn run(
     let mut shown_title = String::new();
     // Whether what is shown is old, and whether the user waits to see it.
     let (mut stale, mut urgent) = (true, true);
-    let mut drawn = Instant::now();
+    let mut pace = Pace::new(PICTURE);
     loop {
-        if stale && (urgent || drawn.elapsed() >= PICTURE) {
-            (stale, urgent, drawn) = (false, false, Instant::now());
-            screen
-                .terminal
-                .draw(|frame| crate::screen::draw(&model, frame.area(), frame.buffer_mut()))?;
+        if stale && (urgent || pace.wait(false).is_zero()) {
+            (stale, urgent) = (false, false);
+            pace.work(|| {
+                let draw = |frame: &mut Frame<'_>| {
+                    crate::screen::draw(&model, frame.area(), frame.buffer_mut());
+                };
+                screen.terminal.draw(draw).map(drop)
+            })?;
             let title = title(&model);
             if title != shown_title {
                 execute!(stdout(), SetTitle(crate::screen::plain(&title)))?;

@@ -14,6 +14,7 @@ pub mod kinds;
 mod maps;
 mod noting;
 mod orders;
+pub mod pace;
 mod pausing;
 pub mod readers;
 mod records;

@@ -59,7 +59,7 @@ pub(super) struct MadeOf {
 /// Rows that are out of date by no more than the time that passed are made again after this many
 /// milliseconds: while counts a second fall, and while only silences grow.
 const LIVELY_MS: u64 = 200;
-const QUIET_MS: u64 = 1_000;
+const QUIET_MS: u64 = 5_000;
 
 /// The rows that were made last.
 #[derive(Debug)]

@@ -2,6 +2,7 @@
 
 use super::state::{Finding, Worker};
 use crate::orders::{Answer, Order, Published};
+use crate::pace::Pace;
 use crate::records::feed_record;
 use crate::sources::WatchedSource;
 use crate::{cornered, filtering, valuing, walking};
@@ -20,10 +21,28 @@ const TICK: Duration = Duration::from_millis(200);
 const QUIET_TICK: Duration = Duration::from_secs(1);
 /// How long spools are read before orders are looked at again.
 const SLICE: Duration = Duration::from_millis(8);
+
+/// The next order within that time. Where something is to be published anyway, the bell of more
+/// news is no reason to begin: they are read together.
+fn next_order(
+    inbox: &Receiver<Order>,
+    wait: Duration,
+    gather: bool,
+) -> Result<Order, RecvTimeoutError> {
+    let until = Instant::now() + wait;
+    loop {
+        match inbox.recv_timeout(until.saturating_duration_since(Instant::now())) {
+            Ok(Order::Wake) if gather => {}
+            other => return other,
+        }
+    }
+}
+
 impl Worker {
     pub(crate) fn run(&mut self, inbox: &Receiver<Order>) {
-        let mut shown = Instant::now();
-        let mut changed = true;
+        let mut pace = Pace::new(FRAME);
+        // Whether anything is new, and whether it was asked for.
+        let (mut changed, mut asked) = (true, true);
         let mut busy_at = Instant::now();
         loop {
             let busy = self.backlog() > 0 && !self.maps.is_looking()
@@ -33,8 +52,8 @@ impl Worker {
                 || self.valuing.as_ref().is_some_and(|v| v.is_busy(self.engine.rows()));
             let wait = if busy {
                 Duration::ZERO
-            } else if changed {
-                FRAME.saturating_sub(shown.elapsed())
+            } else if changed || asked {
+                pace.wait(asked)
             } else if busy_at.elapsed() < 2 * QUIET_TICK
                 || self.saved.is_some()
                 || self.sources.iter().any(|s| s.again)
@@ -47,15 +66,16 @@ impl Worker {
             let until = |at: izba_model::Millis| {
                 Duration::from_millis(at.since(izba_sources::now()).max(1))
             };
-            match inbox.recv_timeout(settles.map_or(wait, |at| wait.min(until(at)))) {
+            let wait = settles.map_or(wait, |at| wait.min(until(at)));
+            match next_order(inbox, wait, changed && !busy) {
                 Ok(Order::Quit) | Err(RecvTimeoutError::Disconnected) => break,
-                Ok(order) => changed |= self.obey(order),
+                Ok(order) => asked |= self.obey(order),
                 Err(RecvTimeoutError::Timeout) => {}
             }
             let mut quit = false;
             while let Ok(order) = inbox.try_recv() {
                 quit |= matches!(order, Order::Quit);
-                changed |= self.obey(order);
+                asked |= self.obey(order);
             }
             if quit {
                 break;
@@ -70,14 +90,14 @@ impl Worker {
             changed |= self.walk();
             changed |= self.value();
             changed |= self.look_for_files();
-            if changed || busy {
+            if changed || asked || busy {
                 busy_at = Instant::now();
             }
             let settled = settles.is_some_and(|at| izba_sources::now() >= at);
-            if ((changed || settled) && shown.elapsed() >= FRAME) || shown.elapsed() >= TICK {
-                self.publish();
-                shown = Instant::now();
-                changed = false;
+            let old = changed || asked || settled || pace.idle() >= TICK;
+            if old && pace.wait(asked).is_zero() {
+                pace.work(|| self.publish());
+                (changed, asked) = (false, false);
             }
         }
         self.close();
