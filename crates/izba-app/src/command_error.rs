@@ -5,11 +5,11 @@ use izba_watch::wanted::Refused;
 
 /// Exit codes, as the README lists them.
 pub mod exit {
-    /// No unmuted error.
+    /// Exit code: the log held no error that is not set aside.
     pub const WELL: u8 = 0;
     /// An unmuted error was found.
     pub const FOUND: u8 = 1;
-    /// Wrong use.
+    /// Exit code: the command line was wrong, before anything was read.
     pub const USE: u8 = 2;
     /// The input could not be read.
     pub const INPUT: u8 = 3;

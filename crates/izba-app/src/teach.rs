@@ -15,7 +15,7 @@ pub struct Teach {
     pub source: (usize, String),
     /// Its pieces: what stands there, and what it is; `None` is text that stays.
     pub pieces: Vec<(String, Option<Part>)>,
-    /// The chosen piece.
+    /// The chosen piece, from 0 in `pieces`.
     pub at: usize,
     /// The level of lines like it.
     pub level: Level,

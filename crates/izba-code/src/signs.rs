@@ -26,7 +26,7 @@ pub struct Token<'t> {
     pub sort: Sort,
     /// As written.
     pub text: &'t str,
-    /// Byte where it begins.
+    /// Byte of the text where it begins, from 0.
     pub start: usize,
     /// Line, from 1, where it begins.
     pub line: u32,
@@ -256,7 +256,7 @@ pub struct Pair {
     pub open: Option<usize>,
     /// Index of the closing token.
     pub close: Option<usize>,
-    /// How deep.
+    /// How many blocks are open around it; 0 at the outermost.
     pub depth: u32,
     /// Whether opener and closer are of different kinds.
     pub mixed: bool,

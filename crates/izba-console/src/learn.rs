@@ -17,7 +17,7 @@ const KEPT: usize = 512;
 pub struct KeptLine {
     /// Its number in the source.
     pub number: u64,
-    /// When it arrived.
+    /// When it arrived, in milliseconds since 1970 (UTC).
     pub time: Option<Millis>,
     /// By which stream.
     pub stream: Stream,

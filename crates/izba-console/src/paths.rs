@@ -144,7 +144,7 @@ impl Collector {
 pub struct Caller {
     /// The own step from which the call came.
     pub step: StackFrame,
-    /// How often.
+    /// How many of the paths came this way.
     pub count: u64,
     /// Who called it there, most often first.
     pub callers: Vec<Caller>,
@@ -157,7 +157,7 @@ pub struct Walked {
     pub step: StackFrame,
     /// What it says with them, its changing parts taken out.
     pub said: String,
-    /// How many there are.
+    /// How many paths it printed so far.
     pub count: u64,
     /// The first line of the newest one.
     pub newest: u64,
@@ -266,7 +266,7 @@ pub struct PathRow<'a> {
     pub depth: u16,
     /// The step.
     pub step: &'a StackFrame,
-    /// How often.
+    /// How many of the paths came this way.
     pub count: u64,
     /// The line that printed, where this is one.
     pub printed: Option<&'a Walked>,

@@ -13,11 +13,11 @@ const MARKS: usize = 500;
 /// What came in one stretch of time.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq)]
 pub struct Bucket {
-    /// Lines of any kind.
+    /// Lines of any kind that arrived in it.
     pub lines: u32,
-    /// Entries that warn.
+    /// Entries in it that warn.
     pub warnings: u32,
-    /// Errors and worse.
+    /// Entries in it that are errors or worse.
     pub errors: u32,
 }
 
@@ -32,7 +32,7 @@ impl Bucket {
 /// Something that happened at a moment.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Mark {
-    /// When.
+    /// When it was, in milliseconds since 1970 (UTC).
     pub time: Millis,
     /// What.
     pub what: MarkKind,

@@ -73,9 +73,9 @@ pub struct Value {
     pub kind: Option<String>,
     /// By which its parts are asked for; 0 when it has none.
     pub reference: i64,
-    /// Numbered entries in it.
+    /// How many numbered entries are in it, where the adapter says so.
     pub entries: Option<u64>,
-    /// Named parts in it.
+    /// How many named parts are in it, where the adapter says so.
     pub fields: Option<u64>,
 }
 
@@ -140,7 +140,7 @@ pub struct Stop {
     pub reason: String,
     /// What the adapter says of it.
     pub text: Option<String>,
-    /// The thread that stopped.
+    /// The thread that stopped, by the adapter's number.
     pub thread: i64,
     /// Its name.
     pub thread_name: Option<String>,
@@ -148,7 +148,7 @@ pub struct Stop {
     pub error: Option<Raised>,
     /// The steps that led here, the newest first.
     pub frames: Vec<Frame>,
-    /// The chosen one.
+    /// The step that is looked at, from 0 in `frames`.
     pub frame: usize,
     /// What can be seen in the chosen step.
     pub scopes: Vec<Scope>,
@@ -201,7 +201,7 @@ pub struct State {
     pub troubles: Vec<String>,
     /// What is not answered for long.
     pub late: Option<String>,
-    /// Stops so far.
+    /// How often it stopped so far.
     pub stops: u64,
     /// Stops that were passed by, since they were not what was waited for.
     pub passed: u64,

@@ -82,7 +82,7 @@ impl Key {
 pub struct Setting {
     /// The project's name.
     pub project: String,
-    /// When it is drawn.
+    /// When it is drawn, in milliseconds since 1970 (UTC).
     pub now: Millis,
     /// Offset of local time from UTC in seconds.
     pub utc_offset: i32,

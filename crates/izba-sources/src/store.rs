@@ -149,7 +149,7 @@ impl Store {
 pub struct Segment {
     /// The file.
     pub path: PathBuf,
-    /// Its size.
+    /// How many bytes it takes on the disk.
     pub bytes: u64,
     /// Whether the process that writes it lives.
     pub alive: bool,

@@ -11,7 +11,7 @@ use std::path::{Path, PathBuf};
 /// What is known of a run at its start.
 #[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
 pub struct RunCard {
-    /// Version of this form.
+    /// Version of the form of this card.
     pub v: u32,
     /// The project's folder.
     pub project: String,

@@ -36,15 +36,15 @@ pub struct RunRow {
 /// How a run went on.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
 pub struct Progress {
-    /// How long, in milliseconds.
+    /// How long it ran, in milliseconds.
     pub ran_ms: u64,
     /// How it ended, in words; `None` while it goes on, or when nobody saw its end.
     pub ended: Option<String>,
     /// Whether that is nothing to worry about.
     pub well: Option<bool>,
-    /// Lines.
+    /// Lines that it put out.
     pub lines: u64,
-    /// Bytes.
+    /// Bytes that it put out.
     pub bytes: u64,
     /// Actions of the user that it told.
     pub actions: u32,
@@ -53,9 +53,9 @@ pub struct Progress {
 /// What one run saw of one mistake.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct Cell {
-    /// Number of the run.
+    /// Number of the run, from 1 for each source.
     pub run: u32,
-    /// How often.
+    /// How often it was met in that run.
     pub count: u64,
 }
 

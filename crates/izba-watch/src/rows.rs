@@ -13,7 +13,7 @@ pub struct LineRow {
     pub line: LineRef,
     /// By which stream it came.
     pub stream: Stream,
-    /// When.
+    /// When it arrived, in milliseconds since 1970 (UTC).
     pub time: Option<Millis>,
     /// Its text, cut to what can be shown.
     pub text: SafeText,

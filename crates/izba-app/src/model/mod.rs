@@ -64,7 +64,7 @@ pub struct RunsState {
 /// Room Values.
 #[derive(Debug, Clone, Default)]
 pub struct ValuesState {
-    /// The chosen series.
+    /// The chosen series, counted from 0 in the list as it is published.
     pub row: usize,
     /// Series that are drawn beside it, by who and name.
     pub beside: std::collections::BTreeSet<(String, String)>,
@@ -96,9 +96,9 @@ pub struct NotesState {
 /// Room Lines.
 #[derive(Debug, Clone, Default)]
 pub struct LinesState {
-    /// First row shown.
+    /// First row shown, from 0 over all sources.
     pub top: u64,
-    /// Chosen row.
+    /// Chosen row, from 0 over all sources.
     pub cursor: u64,
     /// Stay with what arrives.
     pub follow: bool,

@@ -69,13 +69,13 @@ overlays! {
 /// Two runs of a source side by side.
 #[derive(Debug, Clone)]
 pub struct CompareSheet {
-    /// The source.
+    /// The source, as its index in the snapshot.
     pub source: usize,
     /// Number of the earlier run.
     pub earlier: u32,
     /// Number of the later run.
     pub later: u32,
-    /// Rows scrolled.
+    /// Rows scrolled away above.
     pub scroll: usize,
 }
 
@@ -123,7 +123,7 @@ pub struct ReplySheet(pub Input);
 /// A new value.
 #[derive(Debug, Clone)]
 pub struct SetValueSheet {
-    /// Its owner's reference.
+    /// Reference of the value that it is a part of, as the adapter gave it.
     pub owner: i64,
     /// Its name.
     pub name: String,
@@ -138,7 +138,7 @@ pub struct TellSheet {
     pub telling: Arc<izba_watch::request::Telling>,
     /// Whether it is shown as plain text.
     pub plain: bool,
-    /// Rows scrolled.
+    /// Rows scrolled away above.
     pub scroll: usize,
 }
 
@@ -183,7 +183,7 @@ pub struct PackSheet {
     pub files: Vec<Arc<str>>,
     /// Which of them go along.
     pub chosen: std::collections::BTreeSet<usize>,
-    /// The chosen row.
+    /// The chosen file, from 0 in `files`.
     pub row: usize,
     /// What came of it.
     pub packed: Option<Arc<izba_watch::request::Packed>>,

@@ -82,9 +82,9 @@ pub struct TableState {
     pub title: String,
     /// The column by which it is ordered: 0 is the order of the list.
     pub sort: usize,
-    /// The chosen row.
+    /// The chosen row of the table, from 0.
     pub row: usize,
-    /// Columns scrolled away.
+    /// Columns of the table scrolled away on the left.
     pub column: usize,
 }
 

@@ -13,7 +13,7 @@ pub struct Remark {
     pub file: Arc<str>,
     /// Line, from 1; 0 for the file as a whole.
     pub line: u32,
-    /// Last line.
+    /// Last line, from 1; the same as `line` where it is one.
     pub to_line: u32,
     /// What is wrong.
     pub claim: Claim,

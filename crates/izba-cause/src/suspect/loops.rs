@@ -34,7 +34,7 @@ pub static CHECK: Check = Check {
 pub struct Arrow {
     /// The file that brings in.
     pub from: Arc<str>,
-    /// Where, from 1.
+    /// Line at which it brings the other one in, from 1.
     pub line: u32,
     /// What it brings in.
     pub to: Arc<str>,

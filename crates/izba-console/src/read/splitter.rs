@@ -19,7 +19,7 @@ const BLOCK_BYTES: u64 = 64 * 1024;
 pub struct RawLine<'a> {
     /// Which stream it came by.
     pub stream: Stream,
-    /// When its end arrived.
+    /// When its end arrived, in milliseconds since 1970 (UTC).
     pub time: Option<Millis>,
     /// Its first [`LINE_CAP`] bytes.
     pub bytes: Cow<'a, [u8]>,

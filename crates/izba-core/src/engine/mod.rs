@@ -140,9 +140,9 @@ pub struct Window {
     pub source: SourceId,
     /// Row of the first line over all sources.
     pub row: u64,
-    /// First line wanted.
+    /// First line wanted, from 0 in its source.
     pub first: u64,
-    /// How many.
+    /// How many lines are wanted.
     pub count: u64,
     /// Where to begin reading.
     pub checkpoint: Checkpoint,
@@ -155,17 +155,17 @@ pub struct SourceView {
     pub name: String,
     /// Number of its run, from 1; 0 before the first.
     pub run: u32,
-    /// When that run began.
+    /// When that run began, in milliseconds since 1970 (UTC).
     pub run_started: Option<Millis>,
     /// How it goes.
     pub mark: RunMark,
     /// Lines so far, over all runs.
     pub lines: u64,
-    /// Lines of this run.
+    /// Lines of this run so far.
     pub run_lines: u64,
     /// Its runs, those of earlier sessions too, oldest first.
     pub runs: Arc<[RunSpan]>,
-    /// Bytes so far.
+    /// Bytes of all runs so far, as they were fed.
     pub bytes: u64,
     /// What it printed last without ending the line: a question, perhaps.
     pub unfinished: Option<SafeText>,
@@ -184,7 +184,7 @@ pub struct Snapshot {
     pub timeline: Arc<Timeline>,
     /// What the rows stand for.
     pub by: GroupBy,
-    /// Rows over all sources.
+    /// Rows over all sources and runs so far.
     pub rows: u64,
     /// The moment of this snapshot.
     pub now: Millis,

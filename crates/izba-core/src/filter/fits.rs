@@ -10,7 +10,7 @@ use izba_model::{Level, Millis};
 pub struct Around<'a> {
     /// Names of the sources.
     pub sources: &'a [String],
-    /// The time now.
+    /// The time now, in milliseconds since 1970 (UTC).
     pub now: Option<Millis>,
     /// Offset of local time from UTC in seconds.
     pub utc_offset: i32,
@@ -25,13 +25,13 @@ pub struct LineFacts<'a> {
     pub level: Option<Level>,
     /// Who speaks.
     pub speaker: Option<&'a str>,
-    /// Index of its source.
+    /// Index of its source in the snapshot.
     pub source: usize,
     /// Whether it is said by what is the user's.
     pub own: bool,
-    /// When it came.
+    /// When it came, in milliseconds since 1970 (UTC).
     pub time: Option<Millis>,
-    /// Number of its run.
+    /// Number of its run, from 1.
     pub run: u32,
     /// The group that it belongs to.
     pub group: Option<&'a GroupView>,

@@ -38,13 +38,13 @@ pub struct GroupView {
     /// How often in the current run; of a quiet group, in the last run that saw it. What two
     /// sources tell is counted once.
     pub count: u64,
-    /// How often in all.
+    /// How often it was met in all runs.
     pub total: u64,
     /// Times a second, over the last five seconds.
     pub rate: f64,
     /// First and last time, where times are known.
     pub first: Option<Millis>,
-    /// Last time.
+    /// When it was met last, in milliseconds since 1970 (UTC).
     pub last: Option<Millis>,
     /// Against earlier runs.
     pub state: State,

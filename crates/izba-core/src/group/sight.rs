@@ -15,11 +15,11 @@ const GAPS: usize = 256;
 pub struct RunTally {
     /// Number of the run within its source, from 1.
     pub run: u32,
-    /// How often.
+    /// How often it was met in this run.
     pub count: u64,
     /// First time in it, where times are known.
     pub first: Option<Millis>,
-    /// Last time in it.
+    /// When it was met last in this run, in milliseconds since 1970 (UTC).
     pub last: Option<Millis>,
     /// Line of the source at which it was first met in it.
     pub line: u64,
@@ -50,7 +50,7 @@ pub struct Part {
 /// One gap between sightings, in running time of the source.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 pub struct Gap {
-    /// Milliseconds.
+    /// How long it lasted, in milliseconds.
     pub ms: u64,
     /// Actions of the user that the source told meanwhile.
     pub actions: u32,

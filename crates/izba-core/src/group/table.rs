@@ -62,7 +62,7 @@ pub(super) struct Group {
 pub struct RunNow {
     /// Its number, from 1.
     pub run: u32,
-    /// When it started.
+    /// When it started, in milliseconds since 1970 (UTC).
     pub started: Option<Millis>,
     /// How long the run before it went on in milliseconds, and from when.
     pub before: Option<(Millis, u64)>,
@@ -98,7 +98,7 @@ pub struct GroupTable {
 /// One sighting on its way into the table.
 #[derive(Debug)]
 pub struct Sighting<'a> {
-    /// Index of the source.
+    /// Index of the source, in the order in which they were added.
     pub source: usize,
     /// How its run stands.
     pub now: RunNow,

@@ -23,15 +23,15 @@ const SIGHTINGS: usize = 4_096;
 pub struct Bucket {
     /// First and last moment, in milliseconds.
     pub from: i64,
-    /// Last moment.
+    /// Last moment in it, in milliseconds.
     pub to: i64,
     /// The least value, and the most.
     pub least: f64,
-    /// The most.
+    /// The greatest value in it.
     pub most: f64,
-    /// The last one.
+    /// The value that came last in it.
     pub last: f64,
-    /// How many.
+    /// How many values fell into it.
     pub count: u64,
 }
 
@@ -51,11 +51,11 @@ pub struct Series {
     pub name: String,
     /// Who prints it: an object, logger or source.
     pub who: String,
-    /// The source.
+    /// Index of the source that told them.
     pub source: usize,
     /// Its unit, where one is printed.
     pub unit: Option<String>,
-    /// How many values came.
+    /// How many values came in all.
     pub count: u64,
     /// The last value as text.
     pub last: String,

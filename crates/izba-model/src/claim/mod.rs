@@ -94,7 +94,7 @@ pub struct Suspect {
     pub file: Arc<str>,
     /// First line, from 1; 0 for the file as a whole.
     pub line: u32,
-    /// Last line.
+    /// Last line, from 1; the same as `line` where it is one.
     pub to_line: u32,
     /// Why.
     pub claim: Claim,

@@ -46,11 +46,11 @@ pub enum Event {
 /// One record of a segment.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Record {
-    /// Where it begins.
+    /// Byte of the segment where it begins.
     pub offset: u64,
     /// What it says.
     pub event: Event,
-    /// When it was written.
+    /// When it was written, in milliseconds since 1970 (UTC).
     pub time: Millis,
     /// Its bytes.
     pub bytes: Vec<u8>,

@@ -103,7 +103,7 @@ pub enum Needs {
 /// What is known on the way.
 #[derive(Debug, Clone, Default, PartialEq, Eq)]
 pub struct Progress {
-    /// Runs so far.
+    /// How often a copy was run so far.
     pub runs: u32,
     /// Lines, or edits, that are left, of so many.
     pub left: (usize, usize),

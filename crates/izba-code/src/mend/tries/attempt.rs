@@ -7,7 +7,7 @@ use izba_model::code::Language;
 /// One repair.
 #[derive(Debug, Clone)]
 pub struct Try {
-    /// Byte where it goes.
+    /// Byte of the text where it goes, from 0.
     pub at: usize,
     /// How many bytes it takes out there.
     pub remove: usize,
