@@ -215,10 +215,10 @@ fn rows_are_made_again_only_when_something_changed_and_are_always_those_of_now()
     let quiet = say(&mut engine, 60_000, "all is well\n");
     let still = say(&mut engine, 60_500, "all is well\n");
     assert!(Arc::ptr_eq(&quiet, &still), "nothing changed");
-    let later = say(&mut engine, 62_000, "all is well\n");
+    let later = say(&mut engine, 66_000, "all is well\n");
     assert!(!Arc::ptr_eq(&still, &later), "a silence has grown meanwhile");
     // A new sighting is there at once, and so is what is not complete yet.
-    let again = say(&mut engine, 62_001, "ERROR the marsh is dry\nall is well\n");
+    let again = say(&mut engine, 66_001, "ERROR the marsh is dry\nall is well\n");
     assert_eq!(told(&again), [("the marsh is dry".to_owned(), 2)]);
     assert_eq!(told(&again), told(&engine.groups()));
     let id = again[0].id;

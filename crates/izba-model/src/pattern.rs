@@ -1,8 +1,8 @@
 //! Fixed patterns that mostly do not fit: one is compiled only when a text first holds what every
 //! match of it holds, since compiling costs a thousand times as much as looking.
 
-use crate::literal;
-use regex::{CaptureMatches, Captures, Match, Matches, Regex, Replacer};
+use crate::literal::Needs;
+use regex::{Captures, Match, Regex, Replacer};
 use std::borrow::Cow;
 use std::sync::OnceLock;
 use std::sync::atomic::{AtomicU32, Ordering};
@@ -12,8 +12,8 @@ use std::sync::atomic::{AtomicU32, Ordering};
 pub struct Pattern {
     text: &'static str,
     compiled: OnceLock<Regex>,
-    /// Literals one of which stands in every match; none when it is compiled at once.
-    literals: OnceLock<Vec<String>>,
+    /// What stands in every match; nothing when it is compiled at once.
+    needs: OnceLock<Needs>,
     /// Texts that were turned away without compiling.
     refused: AtomicU32,
 }
@@ -27,7 +27,7 @@ impl Pattern {
         Pattern {
             text,
             compiled: OnceLock::new(),
-            literals: OnceLock::new(),
+            needs: OnceLock::new(),
             refused: AtomicU32::new(0),
         }
     }
@@ -42,11 +42,8 @@ impl Pattern {
         if let Some(regex) = self.compiled.get() {
             return Some(regex);
         }
-        let literals =
-            self.literals.get_or_init(|| literal::required(self.text).unwrap_or_default());
-        let small = text.to_lowercase();
-        let holds = literals.is_empty() || literals.iter().any(|l| small.contains(l.as_str()));
-        if holds || self.refused.fetch_add(1, Ordering::Relaxed) >= ENOUGH {
+        let needs = self.needs.get_or_init(|| Needs::of(self.text));
+        if needs.met_by(text) || self.refused.fetch_add(1, Ordering::Relaxed) >= ENOUGH {
             return Some(self.regex());
         }
         None
@@ -78,13 +75,19 @@ impl Pattern {
     }
 
     /// All matches.
-    pub fn find_iter<'r, 't>(&'r self, text: &'t str) -> Matches<'r, 't> {
-        self.regex().find_iter(text)
+    pub fn find_iter<'r, 't>(
+        &'r self,
+        text: &'t str,
+    ) -> impl Iterator<Item = Match<'t>> + use<'r, 't> {
+        self.may_fit(text).into_iter().flat_map(move |regex| regex.find_iter(text))
     }
 
     /// The parts of all matches.
-    pub fn captures_iter<'r, 't>(&'r self, text: &'t str) -> CaptureMatches<'r, 't> {
-        self.regex().captures_iter(text)
+    pub fn captures_iter<'r, 't>(
+        &'r self,
+        text: &'t str,
+    ) -> impl Iterator<Item = Captures<'t>> + use<'r, 't> {
+        self.may_fit(text).into_iter().flat_map(move |regex| regex.captures_iter(text))
     }
 }
 

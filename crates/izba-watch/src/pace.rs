@@ -3,11 +3,11 @@
 
 use std::time::{Duration, Instant};
 
-/// So many times as long as the work takes is waited: it takes a hundredth of a core, where that
+/// So many times as long as the work takes is waited: it takes half a hundredth of a core, where that
 /// does not make it too seldom.
-const SHARE: u32 = 100;
+const SHARE: u32 = 200;
 /// What a person still takes for at once.
-const LONGEST: Duration = Duration::from_millis(250);
+const LONGEST: Duration = Duration::from_millis(200);
 
 /// A pace by what the work cost lately.
 #[derive(Debug, Clone, Copy)]

@@ -6,7 +6,7 @@ use izba_model::Stream;
 use izba_sources::ToUtf8;
 use rayon::prelude::*;
 use std::borrow::Cow;
-use std::io::{ErrorKind, Read};
+use std::io::Read;
 
 /// Bytes of one chunk.
 const CHUNK: usize = 512 * 1024;
@@ -77,17 +77,8 @@ fn fill(
 ) -> std::io::Result<()> {
     while batch.len() < chunks {
         let mut bytes = spare.pop().map_or_else(Vec::new, |(bytes, _)| bytes);
-        bytes.resize(CHUNK, 0);
-        let mut filled = 0;
-        while filled < CHUNK {
-            match input.read(&mut bytes[filled..]) {
-                Ok(0) => break,
-                Ok(count) => filled += count,
-                Err(e) if e.kind() == ErrorKind::Interrupted => {}
-                Err(e) => return Err(e),
-            }
-        }
-        bytes.truncate(filled);
+        bytes.clear();
+        let filled = Read::take(&mut *input, CHUNK as u64).read_to_end(&mut bytes)?;
         if filled == 0 {
             return Ok(());
         }

@@ -67,7 +67,9 @@ impl Worker {
                 Duration::from_millis(at.since(izba_sources::now()).max(1))
             };
             let wait = settles.map_or(wait, |at| wait.min(until(at)));
-            match next_order(inbox, wait, changed && !busy) {
+            // A session tells by the same bell of what cannot wait, such as a script read again.
+            let gather = changed && !busy && self.sources.iter().all(|s| s.adapter.is_none());
+            match next_order(inbox, wait, gather) {
                 Ok(Order::Quit) | Err(RecvTimeoutError::Disconnected) => break,
                 Ok(order) => asked |= self.obey(order),
                 Err(RecvTimeoutError::Timeout) => {}
