@@ -17,7 +17,7 @@ use crossterm::terminal::{
     EnterAlternateScreen, LeaveAlternateScreen, SetTitle, disable_raw_mode, enable_raw_mode,
 };
 use crossterm::{cursor, execute};
-use izba_watch::pace::Pace;
+use izba_watch::pace::{Cause, Pace};
 use izba_watch::{Answer, Order, Setup, Watch};
 use ratatui::backend::CrosstermBackend;
 use ratatui::{Frame, Terminal};
@@ -211,11 +211,11 @@ fn run(
     }
     let mut shown_title = String::new();
     // Whether what is shown is old, and whether the user waits to see it.
-    let (mut stale, mut urgent) = (true, true);
+    let mut stale = Some(Cause::Asked);
     let mut pace = Pace::new(PICTURE);
     loop {
-        if stale && (urgent || pace.wait(false).is_zero()) {
-            (stale, urgent) = (false, false);
+        let due = |cause| cause == Cause::Asked || pace.wait(cause).is_zero();
+        if stale.take_if(|cause| due(*cause)).is_some() {
             pace.work(|| {
                 let draw = |frame: &mut Frame<'_>| {
                     crate::screen::draw(&model, frame.area(), frame.buffer_mut());
@@ -243,11 +243,13 @@ fn run(
             }
         }
         // What the user did, and what was asked for.
-        urgent |= !messages.is_empty();
+        stale = stale.max((!messages.is_empty()).then_some(Cause::Asked));
         if published {
-            messages.push(Msg::Published(watch.published()));
+            let news = watch.published();
+            let same = Arc::ptr_eq(&news.snapshot.groups, &model.live.snapshot.groups);
+            stale = stale.max(Some(if same { Cause::Counts } else { Cause::Rows }));
+            messages.push(Msg::Published(news));
         }
-        stale |= !messages.is_empty();
         for msg in messages {
             for effect in update(&mut model, msg) {
                 match effect {

@@ -6,8 +6,21 @@ use std::time::{Duration, Instant};
 /// So many times as long as the work takes is waited: it takes half a hundredth of a core, where that
 /// does not make it too seldom.
 const SHARE: u32 = 200;
-/// What a person still takes for at once.
-const LONGEST: Duration = Duration::from_millis(200);
+/// What a person still takes for at once, where rows changed.
+const ROWS: Duration = Duration::from_millis(200);
+/// The same, where only lines were counted and time went on.
+const COUNTS: Duration = Duration::from_millis(500);
+
+/// Why something is done again.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Cause {
+    /// Lines were counted, time went on.
+    Counts,
+    /// Rows changed: something is new, or met again.
+    Rows,
+    /// The user asked for it.
+    Asked,
+}
 
 /// A pace by what the work cost lately.
 #[derive(Debug, Clone, Copy)]
@@ -24,13 +37,18 @@ impl Pace {
     }
 
     /// How long is to be waited between two times.
-    pub fn gap(&self) -> Duration {
-        (self.cost * SHARE).clamp(self.shortest, LONGEST.max(self.shortest))
+    pub fn gap(&self, cause: Cause) -> Duration {
+        let longest = match cause {
+            Cause::Counts => COUNTS,
+            Cause::Rows => ROWS,
+            Cause::Asked => self.shortest,
+        };
+        (self.cost * SHARE).clamp(self.shortest, longest.max(self.shortest))
     }
 
-    /// How long until it may be done again; at once what the user asked for.
-    pub fn wait(&self, asked: bool) -> Duration {
-        let gap = if asked { self.shortest } else { self.gap() };
+    /// How long until it may be done again.
+    pub fn wait(&self, cause: Cause) -> Duration {
+        let gap = self.gap(cause);
         self.ended.map_or(Duration::ZERO, |ended| gap.saturating_sub(ended.elapsed()))
     }
 
@@ -61,21 +79,18 @@ mod tests {
     fn dear_work_is_done_seldom_and_cheap_work_as_often_as_asked() {
         let frame = Duration::from_millis(16);
         let mut pace = Pace::new(frame);
-        assert_eq!(
-            (pace.wait(false), pace.gap()),
-            (Duration::ZERO, frame),
-            "the first time at once"
-        );
+        let rows = Cause::Rows;
+        assert_eq!((pace.wait(rows), pace.gap(rows)), (Duration::ZERO, frame), "at once, at first");
         (0..40).for_each(|_| pace.took(Duration::from_micros(10)));
-        assert_eq!(pace.gap(), frame);
-        (0..40).for_each(|_| pace.took(Duration::from_millis(2)));
-        assert!(pace.gap() > Duration::from_millis(95), "{:?}", pace.gap());
+        assert_eq!(pace.gap(rows), frame);
+        (0..40).for_each(|_| pace.took(Duration::from_micros(500)));
+        assert!(pace.gap(rows) > Duration::from_millis(95), "{:?}", pace.gap(rows));
         // Never so seldom that it looks stuck, and what was asked for does not wait for that.
         (0..40).for_each(|_| pace.took(Duration::from_secs(2)));
-        assert_eq!(pace.gap(), LONGEST);
-        assert!(pace.wait(true) <= frame);
+        assert_eq!((pace.gap(rows), pace.gap(Cause::Counts)), (ROWS, COUNTS));
+        assert!(pace.wait(Cause::Asked) <= frame);
         // It gets over one slow time.
         (0..40).for_each(|_| pace.took(Duration::from_micros(10)));
-        assert_eq!(pace.gap(), frame);
+        assert_eq!(pace.gap(rows), frame);
     }
 }

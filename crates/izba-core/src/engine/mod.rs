@@ -494,6 +494,11 @@ impl Engine {
         self.rows
     }
 
+    /// A number that another sighting, or what the user decides, makes another one.
+    pub fn rows_version(&self) -> u64 {
+        self.groups.version()
+    }
+
     /// Where to read the rows `from..from + count` again, in order.
     pub fn windows(&self, from: u64, count: u64) -> Vec<Window> {
         let end = from.saturating_add(count).min(self.rows);

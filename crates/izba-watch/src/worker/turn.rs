@@ -2,7 +2,7 @@
 
 use super::state::{Finding, Worker};
 use crate::orders::{Answer, Order, Published};
-use crate::pace::Pace;
+use crate::pace::{Cause, Pace};
 use crate::records::feed_record;
 use crate::sources::WatchedSource;
 use crate::{cornered, filtering, valuing, walking};
@@ -41,8 +41,8 @@ fn next_order(
 impl Worker {
     pub(crate) fn run(&mut self, inbox: &Receiver<Order>) {
         let mut pace = Pace::new(FRAME);
-        // Whether anything is new, and whether it was asked for.
-        let (mut changed, mut asked) = (true, true);
+        // Whether anything is new, whether it was asked for, and the rows that were shown last.
+        let (mut changed, mut asked, mut rows) = (true, true, 0);
         let mut busy_at = Instant::now();
         loop {
             let busy = self.backlog() > 0 && !self.maps.is_looking()
@@ -53,7 +53,7 @@ impl Worker {
             let wait = if busy {
                 Duration::ZERO
             } else if changed || asked {
-                pace.wait(asked)
+                pace.wait(self.cause(asked, rows))
             } else if busy_at.elapsed() < 2 * QUIET_TICK
                 || self.saved.is_some()
                 || self.sources.iter().any(|s| s.again)
@@ -97,12 +97,21 @@ impl Worker {
             }
             let settled = settles.is_some_and(|at| izba_sources::now() >= at);
             let old = changed || asked || settled || pace.idle() >= TICK;
-            if old && pace.wait(asked).is_zero() {
+            if old && pace.wait(self.cause(asked, rows)).is_zero() {
                 pace.work(|| self.publish());
-                (changed, asked) = (false, false);
+                (changed, asked, rows) = (false, false, self.engine.rows_version());
             }
         }
         self.close();
+    }
+
+    /// Why it would be published now: since `rows` were shown, or because somebody asked.
+    fn cause(&self, asked: bool, rows: u64) -> Cause {
+        match asked {
+            true => Cause::Asked,
+            false if self.engine.rows_version() != rows => Cause::Rows,
+            false => Cause::Counts,
+        }
     }
 
     pub(crate) fn backlog(&self) -> u64 {
