@@ -83,3 +83,34 @@ pub fn draw_line(
     ];
     put(buf, inner.x, y, inner.width, &typed);
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    proptest! {
+        /// Whatever is pressed, it stands at a row that is there; and what it does not know moves
+        /// nothing.
+        #[test]
+        fn no_key_scrolls_past_an_end(
+            key in prop::sample::select(vec!["↑", "k", "↓", "j", "PgUp", "PgDn", "Home", "End", "x"]),
+            last in 0usize..40,
+            at in 0usize..40,
+            page in 1usize..30,
+        ) {
+            let at = at.min(last);
+            let then = scrolled(key, at, last, page);
+            prop_assert!(then <= last);
+            if key == "x" {
+                prop_assert_eq!(then, at);
+            }
+            let back = match key {
+                "↓" => scrolled("↑", then, last, page),
+                "PgDn" => scrolled("PgUp", then, last, page),
+                _ => at,
+            };
+            prop_assert!(back <= at, "the way back is no shorter");
+        }
+    }
+}

@@ -705,3 +705,39 @@ fn what_a_stop_shows_changes_the_verdict() {
     );
     assert_eq!(of_taken(&gone), Some(Verdict::CantTell));
 }
+
+#[test]
+fn a_call_that_takes_away_is_known_by_the_language_and_no_other_call_is() {
+    // The same little script in several languages; `{}` is what is done to the list before one of
+    // its entries is read.
+    let scripts = [
+        (
+            "main.lua",
+            "local boats = { { name = 'Tern' } }\nlocal function moor()\n  boats:{}(1)\nend\n\
+             moor()\nprint(boats[1].name)\n",
+            "lua: main.lua:6: attempt to index a nil value (field '?')\nstack traceback:\n\
+             \tmain.lua:6: in main chunk\n\t[C]: in ?\n",
+            "remove",
+            "measure",
+        ),
+        (
+            "main.py",
+            "boats = {'tern': None}\ndef moor():\n    boats.{}('tern')\nmoor()\n\
+             print(boats['tern'].name)\n",
+            "Traceback (most recent call last):\n  File \"main.py\", line 5, in <module>\n    \
+             print(boats['tern'].name)\nKeyError: 'tern'\n",
+            "pop",
+            "get",
+        ),
+    ];
+    for (file, script, console, takes, other) in scripts {
+        let told = |call: &str| {
+            let text = script.replace("{}", call);
+            let found = find(&project(&[(file, text)]), console);
+            let taken = found.suspects.iter().find(|s| s.claim.check() == "removed");
+            taken.map(|s| (s.line, s.claim.subject().map(str::to_owned)))
+        };
+        assert_eq!(told(takes), Some((3, Some("boats".to_owned()))), "{file}: {takes}");
+        assert_eq!(told(other), None, "{file}: {other} takes nothing away");
+    }
+}

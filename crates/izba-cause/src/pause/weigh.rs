@@ -80,3 +80,100 @@ fn values_there(witness: &Witness, language: Language) -> Vec<(&str, Saying)> {
     });
     there.collect()
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use izba_model::claim::{Kind, Words};
+    use izba_model::spoken::{Part, Seen, Spoken};
+
+    static RANGE: Words = Words::new("range", About::Range, "past = \"past the end\"");
+    static PAST: Kind = Kind { words: &RANGE, key: "past" };
+    static ABSENCE: Words = Words::new("absence", About::Absence, "gone = \"{name} is gone\"");
+    static GONE: Kind = Kind { words: &ABSENCE, key: "gone" };
+
+    fn findings(claims: &[(Saying, f32)]) -> Findings {
+        let suspect = |(says, confidence): &(Saying, f32)| Suspect {
+            file: "a.lua".into(),
+            line: 9,
+            to_line: 9,
+            claim: says.clone().into(),
+            confidence: *confidence,
+        };
+        let reason = |(says, _): &(Saying, f32)| Reason {
+            claim: says.clone().into(),
+            verdict: Verdict::CantTell,
+        };
+        Findings {
+            suspects: claims.iter().map(suspect).collect(),
+            reasons: claims.iter().map(reason).collect(),
+            ..Findings::default()
+        }
+    }
+
+    fn value(text: &str, shown: &str, part: Part) -> (Spoken, Option<Seen>) {
+        let spoken = Spoken { text: text.into(), line: 4, part, asked: true };
+        (spoken, Some(Seen { shown: shown.into(), ..Seen::default() }))
+    }
+
+    fn witness(values: Vec<(Spoken, Option<Seen>)>) -> Witness {
+        let text = "local wick = wicks[level]".to_owned();
+        Witness { file: "a.lua".into(), line: 4, text, at_error: true, values }
+    }
+
+    fn lua() -> Language {
+        Language::of_id("lua").expect("it ships with Izba")
+    }
+
+    #[test]
+    fn what_is_there_rules_out_that_it_is_gone_and_nothing_else() {
+        let mut found = findings(&[
+            (say!(GONE, name = "boat.mast"), 0.7),
+            (say!(GONE, name = "wick"), 0.6),
+            (say!(PAST), 0.5),
+        ]);
+        let seen = witness(vec![
+            value("boat.mast", "Mast#3", Part::Value),
+            value("wick", "nil", Part::Value),
+        ]);
+        weigh(&mut found, &seen, lua());
+        let left: Vec<String> = found.suspects.iter().map(Suspect::reason).collect();
+        assert_eq!(left, ["wick is gone", "past the end"], "only what was seen to be there goes");
+        let mast = &found.reasons.last().expect("ruled out stands last");
+        assert_eq!((mast.text(), mast.verdict), ("boat.mast is gone".into(), Verdict::RuledOut));
+        let saw: Vec<String> = mast.claim.evidence.iter().map(|e| e.saw.to_string()).collect();
+        assert_eq!(saw, ["when it failed: boat.mast is Mast#3"]);
+    }
+
+    #[test]
+    fn an_index_past_its_list_makes_that_likely_and_absence_no_reason() {
+        let values = || {
+            vec![
+                value("wicks", "list", Part::Value),
+                value("level", "9", Part::Value),
+                value("wicks[level]", "nil", Part::Entry { list: 0, index: 1 }),
+                value("#wicks", "7", Part::Length { of: 0 }),
+            ]
+        };
+        let mut found = findings(&[(say!(GONE, name = "wick"), 0.8), (say!(PAST), 0.4)]);
+        weigh(&mut found, &witness(values()), lua());
+        let told: Vec<_> = found.suspects.iter().map(|s| (s.reason(), s.confidence)).collect();
+        assert_eq!(told, [("past the end".to_owned(), SEEN)]);
+        let verdicts: Vec<_> = found.reasons.iter().map(|r| r.verdict).collect();
+        assert_eq!(verdicts, [Verdict::Likely, Verdict::RuledOut]);
+        // No check knew it: what was seen is a suspect of its own, at the line of the entry.
+        let mut found = findings(&[]);
+        weigh(&mut found, &witness(values()), lua());
+        let one = found.suspects.first().expect("one of its own");
+        assert_eq!((one.reason().as_str(), one.line), ("level is 9, but wicks holds 7 entries", 4));
+        assert_eq!(one.claim.subject(), Some("level"));
+    }
+
+    #[test]
+    fn where_nothing_was_seen_nothing_changes() {
+        let claims = [(say!(GONE, name = "wick"), 0.7), (say!(PAST), 0.5)];
+        let mut found = findings(&claims);
+        weigh(&mut found, &witness(Vec::new()), lua());
+        assert_eq!(found, findings(&claims));
+    }
+}

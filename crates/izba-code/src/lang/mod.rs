@@ -88,7 +88,7 @@ pub fn tree(language: Language, text: &str, parsed: &tree_sitter::Tree) -> Tree 
 #[cfg(test)]
 mod tests {
     use super::*;
-    use izba_model::code::Kind;
+    use izba_model::code::{Flag, Kind};
 
     #[test]
     fn the_table_is_sorted_and_each_grammar_loads_and_has_its_dialect() {
@@ -138,15 +138,103 @@ mod tests {
         ];
         assert!(lines.iter().map(|(id, _)| *id).eq(GRAMMARS.iter().map(|g| g.id)));
         for (id, text) in lines {
-            let language = Language::of_id(id).expect("a language");
-            let parsed = with_parser(language, |p| p.parse(text, None)).flatten();
-            let tree = tree(language, text, &parsed.expect("it parses"));
+            let tree = tree_of(id, text);
             let given = |name: &str| {
                 let target = tree.named(name).next().expect("it is assigned");
                 target.assigned_value().map(|v| v.kind())
             };
             assert_eq!(given("rope"), Some(Kind::Nil), "{id}");
             assert_eq!(given("wet"), Some(Kind::Bool), "{id}");
+        }
+    }
+
+    /// The same little program in each language that has all of it: a function with two parameters
+    /// that walks a list, counts, asks a field and an entry, calls, and gives back a text.
+    const SAME: &[(&str, &str)] = &[
+        (
+            "csharp",
+            "class Lamp { string Light(int oil, Boat boat) { int left = oil; \
+             foreach (var wick in boat.wicks) { if (wick.dry) { left -= 1; } } \
+             while (left > 3) { Burn(boat.wicks[0]); } return \"lit\"; } }",
+        ),
+        (
+            "java",
+            "class Lamp { String light(int oil, Boat boat) { int left = oil; \
+             for (Wick wick : boat.wicks) { if (wick.dry) { left -= 1; } } \
+             while (left > 3) { burn(boat.wicks[0]); } return \"lit\"; } }",
+        ),
+        (
+            "javascript",
+            "class Lamp { light(oil, boat) { let left = oil; \
+             for (const wick of boat.wicks) { if (wick.dry) { left -= 1; } } \
+             while (left > 3) { burn(boat.wicks[0]); } return 'lit'; } }",
+        ),
+        (
+            "kotlin",
+            "class Lamp {\n fun light(oil: Int, boat: Boat): String {\n  var left = oil\n\
+             for (wick in boat.wicks) { if (wick.dry) { left -= 1 } }\n\
+             while (left > 3) { burn(boat.wicks[0]) }\n  return \"lit\"\n }\n}",
+        ),
+        (
+            "lua",
+            "function Lamp.light(oil, boat)\n local left = oil\n \
+             for _, wick in ipairs(boat.wicks) do if wick.dry then left = left - 1 end end\n \
+             while left > 3 do burn(boat.wicks[1]) end\n return 'lit'\nend",
+        ),
+        (
+            "python",
+            "class Lamp:\n def light(self, oil, boat):\n  left = oil\n  for wick in boat.wicks:\n   \
+             if wick.dry:\n    left -= 1\n  while left > 3:\n   burn(boat.wicks[0])\n  return 'lit'\n",
+        ),
+        (
+            "typescript",
+            "class Lamp { light(oil: number, boat: Boat): string { let left = oil; \
+             for (const wick of boat.wicks) { if (wick.dry) { left -= 1; } } \
+             while (left > 3) { burn(boat.wicks[0]); } return 'lit'; } }",
+        ),
+    ];
+
+    fn tree_of(id: &str, text: &str) -> Tree {
+        let language = Language::of_id(id).expect("a language");
+        let parsed = with_parser(language, |p| p.parse(text, None)).flatten();
+        tree(language, text, &parsed.expect("it parses"))
+    }
+
+    #[test]
+    fn one_program_is_one_tree_in_all_languages() {
+        assert!(SAME.iter().map(|(id, _)| *id).eq(GRAMMARS.iter().map(|g| g.id)));
+        for (id, text) in SAME {
+            let tree = tree_of(id, text);
+            let all = |kind: Kind| tree.all().filter(|n| n.is(kind)).collect::<Vec<_>>();
+            let named = |kind: Kind| all(kind).iter().filter_map(|n| n.text()).collect::<Vec<_>>();
+            let function = all(Kind::Func).into_iter().find(|f| f.text().is_some());
+            let function = function.unwrap_or_else(|| panic!("{id}: no function"));
+            assert!(function.text().is_some_and(|t| t.eq_ignore_ascii_case("light")), "{id}");
+            let params = function.params().filter_map(|p| p.text()).filter(|p| *p != "self");
+            assert_eq!(params.collect::<Vec<_>>(), ["oil", "boat"], "{id}");
+            // What is declared is given the parameter; what counts on, counts on.
+            let left = tree.named("left").next().expect("it is declared");
+            assert_eq!(left.assigned_value().and_then(|v| v.text()), Some("oil"), "{id}");
+            assert_eq!(named(Kind::Str), ["lit"], "{id}");
+            assert_eq!((all(Kind::ForIn).len(), all(Kind::While).len()), (1, 1), "{id}");
+            assert_eq!((all(Kind::If).len(), all(Kind::Return).len()), (1, 1), "{id}");
+            let fields = named(Kind::Field);
+            for field in ["wicks", "dry"] {
+                assert!(fields.contains(&field), "{id}: {field} in {fields:?}");
+            }
+            let entry = all(Kind::Index);
+            assert_eq!(entry.len(), 1, "{id}");
+            assert_eq!(entry[0].child(0).and_then(|n| n.last_name()), Some("wicks"), "{id}");
+            let call = |n: &izba_model::code::At<'_>| {
+                n.last_name().is_some_and(|name| name.eq_ignore_ascii_case("burn"))
+            };
+            let calls: Vec<_> = all(Kind::Call).into_iter().filter(call).collect();
+            assert_eq!(calls.len(), 1, "{id}");
+            assert_eq!(calls[0].arguments().count(), 1, "{id}");
+            // The name that the loop gives its entries is made there.
+            let wick = tree.named("wick").next().expect("it stands in the loop");
+            assert_eq!(wick.defines(), Some(izba_model::code::How::Loop), "{id}");
+            assert!(all(Kind::Other).iter().all(|n| !n.has(Flag::Broken)), "{id}");
         }
     }
 }

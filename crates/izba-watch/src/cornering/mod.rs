@@ -448,3 +448,73 @@ pub fn save(cornered: &Cornered, folder: &Path) -> Result<(), String> {
     }
     Ok(())
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use izba_model::claim::{About, Kind, Words, misworded};
+
+    static TOLD: Words = Words::new("told", About::Any, "odd = \"{name} is odd\"");
+    static ODD: Kind = Kind { words: &TOLD, key: "odd" };
+
+    fn suspect(name: &str, file: &str, line: u32) -> Suspect {
+        let claim = Claim::from(say!(ODD, name));
+        Suspect { file: file.into(), line, to_line: line, claim, confidence: 0.5 }
+    }
+
+    /// Lines 2 and 5 of one file are left; the other was left out as a whole.
+    fn cornered() -> Cornered {
+        let line = |n: u32| (n, format!("line {n}"));
+        Cornered {
+            left: vec![Left { file: "a.lua".into(), lines: vec![line(2), line(5)] }],
+            texts: vec![("a.lua".into(), String::new()), ("b.lua".into(), String::new())],
+            progress: Progress { runs: 12, left: (2, 40), ..Progress::default() },
+            ..Cornered::default()
+        }
+    }
+
+    #[test]
+    fn what_could_be_left_out_is_innocent_and_what_is_left_is_surer() {
+        let suspects = vec![
+            suspect("mast", "a.lua", 2),
+            suspect("oar", "a.lua", 3),
+            suspect("rope", "b.lua", 1),
+            suspect("tide", "never-tried.json", 1),
+        ];
+        let reason = |s: &Suspect| Reason { claim: s.claim.clone(), verdict: Verdict::Likely };
+        let reasons = suspects.iter().map(reason).collect();
+        let mut found = Findings { suspects, reasons, ..Findings::default() };
+        cornered().weigh(&mut found, None);
+        let told: Vec<_> =
+            found.suspects.iter().map(|s| (s.claim.subject(), s.confidence)).collect();
+        assert_eq!(told[..2], [(Some("mast"), 0.65), (Some("tide"), 0.5)]);
+        let saw = found.suspects[0].claim.evidence[0].saw.to_string();
+        assert_eq!(saw, "cornered in 12 runs: without this line the error is gone");
+        let ruled_out = found.reasons.iter().filter(|r| r.verdict == Verdict::RuledOut);
+        let ruled_out: Vec<_> = ruled_out.filter_map(|r| r.claim.subject()).collect();
+        assert_eq!(ruled_out, ["oar", "rope"], "what was not tried is not judged");
+    }
+
+    #[test]
+    fn where_nobody_was_suspected_what_is_left_is_where_to_look() {
+        let mut found = Findings::default();
+        cornered().weigh(&mut found, Some(("a.lua", 5)));
+        let told: Vec<_> = found.suspects.iter().map(|s| (s.line, s.reason())).collect();
+        let needed = "the error needs this line: without it the error is gone".to_owned();
+        assert_eq!(told, [(2, needed)], "the reported line is known anyway");
+        assert_eq!(
+            found.suspects[0].claim.evidence[0].saw.to_string(),
+            "2 lines are left of 40, after 12 runs of a copy"
+        );
+        // A likely one is enough.
+        let mut found = Findings::default();
+        found.suspects.push(Suspect { confidence: 0.9, ..suspect("mast", "a.lua", 2) });
+        cornered().weigh(&mut found, None);
+        assert_eq!(found.suspects.len(), 1);
+    }
+
+    #[test]
+    fn all_that_it_says_is_worded() {
+        assert_eq!(misworded(KINDS), Vec::<String>::new());
+    }
+}

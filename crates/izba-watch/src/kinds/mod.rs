@@ -100,4 +100,52 @@ mod tests {
             }
         }
     }
+
+    fn origin(kind: Kind, what: &str, root: &std::path::Path) -> Result<String, String> {
+        (kind.origin)(&Wanted::new(kind, what), root).map(|(name, _)| name)
+    }
+
+    #[test]
+    fn a_page_is_an_address_and_may_be_joined_in_a_running_browser() {
+        let root = std::path::Path::new("/nowhere");
+        let page = |what| origin(PAGE, what, root);
+        assert_eq!(page("http://localhost:8000/"), Ok("localhost:8000".into()));
+        assert_eq!(page("http://localhost:8000 join 127.0.0.1:9222"), Ok("localhost:8000".into()));
+        let no_address = page("http://localhost:8000 join nine").expect_err("no address");
+        assert!(no_address.contains("“nine” is no address of a browser"), "{no_address}");
+        let no_page = page("localhost:8000").expect_err("no page");
+        assert!(no_page.contains("begin it with http://"), "{no_page}");
+    }
+
+    #[test]
+    fn a_file_is_called_by_its_name_and_what_stands_for_many_by_its_pattern() {
+        let folder = tempfile::tempdir().expect("a folder");
+        let root = folder.path();
+        std::fs::create_dir(root.join("logs")).expect("room");
+        let follow = |what| origin(FOLLOW, what, root);
+        assert_eq!(follow("logs/tide.log"), Ok("tide.log".into()));
+        assert_eq!(follow("logs"), Ok("logs".into()), "the newest of a folder");
+        assert_eq!(follow("logs/*.log"), Ok("logs/*.log".into()));
+        let pattern = |path: &str| File(root.join(path)).pattern().is_some();
+        assert!(pattern("logs/*.log") && !pattern("logs/tide.log"));
+        // A star may be part of a name.
+        std::fs::write(root.join("logs/a*.log"), "").expect("room");
+        assert!(!pattern("logs/a*.log"));
+    }
+
+    #[test]
+    fn a_command_runs_in_its_folder_or_says_that_it_is_not_there() {
+        let folder = tempfile::tempdir().expect("a folder");
+        let wanted = Wanted { folder: Some("quay".into()), ..Wanted::new(RUN, "lua5.4 main.lua") };
+        let why = (RUN.origin)(&wanted, folder.path()).map(|_| ()).expect_err("no folder");
+        assert!(why.contains("quay is not there"), "{why}");
+        std::fs::create_dir(folder.path().join("quay")).expect("room");
+        let (name, origin) = (RUN.origin)(&wanted, folder.path()).expect("it can be started");
+        assert_eq!(name, "lua5.4 main.lua");
+        assert!(origin.pattern().is_none());
+        // Under an adapter it is a program that can be paused.
+        let paused = Wanted { adapter: Some("127.0.0.1:4711".into()), ..wanted };
+        let (_, origin) = (RUN.origin)(&paused, folder.path()).expect("it can be started");
+        assert!(format!("{origin:?}").starts_with("Debugged"), "{origin:?}");
+    }
 }
