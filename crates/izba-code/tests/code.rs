@@ -217,7 +217,8 @@ proptest! {
         for fault in faults {
             prop_assert!((1..=lines + 1).contains(&fault.line) && fault.to_line >= fault.line, "{fault:?}");
             prop_assert!(fault.at <= text.len() + 400, "{fault:?}");
-            prop_assert!((0.0..=1.0).contains(&fault.confidence) && !fault.what.to_string().is_empty(), "{fault:?}");
+            let said = !fault.what.to_string().is_empty();
+            prop_assert!((0.0..=1.0).contains(&fault.confidence) && said, "{fault:?}");
         }
         prop_assert!(facts.data.iter().all(|d| (1..=lines).contains(&d.line)), "{:?}", facts.data);
         for node in facts.tree.all() {

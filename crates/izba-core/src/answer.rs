@@ -212,6 +212,12 @@ pub fn text(engine: &Engine, choice: &Choice<'_>) -> String {
                     SafeText::new(phrase.text())
                 )
             }
+            // A program that failed has an error, whether or not it was understood.
+            None if engine.unexplained_end().is_some() => writeln!(
+                out,
+                "Nothing in {} was understood as an error.",
+                counted(engine.rows(), "line", "lines")
+            ),
             None => writeln!(
                 out,
                 "No errors and no warnings in {}.",

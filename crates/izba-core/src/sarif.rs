@@ -139,7 +139,11 @@ fn suspect(at: usize, suspect: &Suspect) -> Value {
     if suspect.line > 0 && suspect.to_line > suspect.line {
         physical["region"]["endLine"] = suspect.to_line.into();
     }
-    json!({"id": at, "physicalLocation": physical, "message": {"text": sentence(&suspect.reason())}, "properties": {"confidence": suspect.confidence}})
+    json!({
+        "id": at, "physicalLocation": physical,
+        "message": {"text": sentence(&suspect.reason())},
+        "properties": {"confidence": suspect.confidence},
+    })
 }
 
 fn frame(frame: &StackFrame) -> Value {

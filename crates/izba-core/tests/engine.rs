@@ -228,3 +228,38 @@ fn rows_are_made_again_only_when_something_changed_and_are_always_those_of_now()
     engine.wish(&izba_core::Wish::Mute(again[0].identity.clone(), true));
     assert!(engine.snapshot().groups[0].muted);
 }
+
+#[test]
+fn a_bad_end_that_no_error_explains_is_told_by_the_last_words() {
+    let run = |err: &str, well: bool| {
+        let files = vec![ProjectFile { path: "quay.x".into(), text: Some("a\nb\nc\n".into()) }];
+        let project = Arc::new(Project::new("/srv/marsh", files));
+        let mut engine = Engine::new(project.clone());
+        let source = engine.add_source("game");
+        engine.start_run(source, Some(Millis(0)), project);
+        engine.feed(source, Stream::Out, Some(Millis(1)), 0, b"all is well\n");
+        engine.feed(source, Stream::Err, Some(Millis(2)), 12, err.as_bytes());
+        engine.end_run(source, Some(Millis(3)), "ended with exit code 3".into(), well);
+        let snapshot = engine.snapshot();
+        let told: Vec<String> = snapshot
+            .groups
+            .iter()
+            .map(|g| {
+                let place = g.entry.place.as_ref().map(|p| format!("{}:{:?}", p.file, p.line));
+                format!("{} {}", g.entry.report.message, place.unwrap_or_default())
+            })
+            .collect();
+        (told, snapshot.unexplained_end().is_some())
+    };
+    let words = "warming up\n\nthe quay is flooded\n";
+    assert_eq!(run(words, false), (vec!["the quay is flooded ".to_owned()], false));
+    // It is placed where it names an own file.
+    let placed = "the quay is flooded\n  in quay.x:2\n";
+    assert_eq!(run(placed, false), (vec!["the quay is flooded quay.x:Some(2)".to_owned()], false));
+    // After a good end they are no error; neither where an error was read.
+    assert_eq!(run(words, true), (Vec::new(), false));
+    let read = run("ERROR the rope is gone\nbye\n", false);
+    assert_eq!(read, (vec!["the rope is gone ".to_owned()], false));
+    // Who said nothing explained nothing.
+    assert_eq!(run("", false), (Vec::new(), true));
+}

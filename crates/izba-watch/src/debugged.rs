@@ -44,8 +44,10 @@ impl Debugged {
         let program =
             if path.is_file() { path.to_string_lossy().into_owned() } else { program.to_owned() };
         let mut arguments = serde_json::json!({
-            "name": "izba", "type": "izba", "request": "launch", "program": program, "args": words.get(1..).unwrap_or_default(),
-            "cwd": folder.to_string_lossy(), "env": environment, "console": "internalConsole", "stopOnEntry": false
+            "name": "izba", "type": "izba", "request": "launch",
+            "program": program, "args": words.get(1..).unwrap_or_default(),
+            "cwd": folder.to_string_lossy(), "env": environment,
+            "console": "internalConsole", "stopOnEntry": false
         });
         // What the user says of it comes first.
         for (name, value) in launch {

@@ -3,8 +3,8 @@
 
 use std::time::{Duration, Instant};
 
-/// So many times as long as the work takes is waited: it takes half a hundredth of a core, where that
-/// does not make it too seldom.
+/// So many times as long as the work takes is waited: it takes half a hundredth of a core, where
+/// that does not make it too seldom.
 const SHARE: u32 = 200;
 /// What a person still takes for at once, where rows changed.
 const ROWS: Duration = Duration::from_millis(200);

@@ -94,7 +94,9 @@ mod tests {
         /// nothing.
         #[test]
         fn no_key_scrolls_past_an_end(
-            key in prop::sample::select(vec!["↑", "k", "↓", "j", "PgUp", "PgDn", "Home", "End", "x"]),
+            key in prop::sample::select(
+                ["↑", "k", "↓", "j", "PgUp", "PgDn", "Home", "End", "x"].to_vec(),
+            ),
             last in 0usize..40,
             at in 0usize..40,
             page in 1usize..30,

@@ -1,4 +1,5 @@
-//! The sheet of two runs of a source side by side: what was changed between them, and what that did.
+//! The sheet of two runs of a source side by side: what was changed between them, and what that
+//! did.
 
 use crate::model::{CompareSheet, Model};
 use crate::parts::effect::Effect;

@@ -124,6 +124,31 @@ fn output_and_errors_keep_their_order_and_children_end_with_the_program() {
 }
 
 #[test]
+fn a_program_that_failed_is_never_told_to_have_no_errors() {
+    let folder = tempfile::tempdir().expect("a folder");
+    std::fs::write(folder.path().join("quay.x"), "one\ntwo\nthree\n").expect("room");
+    let told = |script: &str| {
+        let out = izba_in(folder.path(), &["run", "--", "sh", "-c", script], b"");
+        let text = String::from_utf8_lossy(&out.stdout).into_owned();
+        // What Izba says of it, behind what the program itself put out.
+        text.split_once('◎').map(|(_, said)| said.to_owned()).unwrap_or(text)
+    };
+    // No reader knows these words; they are the last ones all the same, with their place.
+    let said = told("echo all is well; printf 'the quay is flooded\n  in quay.x:2\n' >&2; exit 3");
+    assert!(said.contains("Fix first: the quay is flooded, says quay.x at line 2."), "{said}");
+    // One that says nothing at all.
+    let silent = told("exit 4");
+    assert!(silent.contains("its console does not say why"), "{silent}");
+    assert!(silent.contains("Nothing in 0 lines was understood as an error."), "{silent}");
+    // And one that did well, though it talked on its error stream.
+    let well = told("echo warming up >&2");
+    assert!(well.contains("No errors and no warnings in 1 line."), "{well}");
+    for failed in [said, silent] {
+        assert!(!failed.contains("No errors"), "{failed}");
+    }
+}
+
+#[test]
 fn every_command_has_help_with_an_example() {
     let folder = tempfile::tempdir().expect("a temporary folder");
     for command in ["run", "follow", "read", "demo", "store"] {

@@ -100,6 +100,11 @@ impl Engine {
                 self.learn(source);
             }
         }
+        if stream == Stream::Err
+            && let Some(entry) = self.sources.get_mut(source.0)
+        {
+            entry.said.take(bytes, entry.splitter.lines());
+        }
     }
 
     fn feed_part(

@@ -5,6 +5,7 @@
 //! to the groups.
 
 mod feed;
+mod last_words;
 mod mark;
 mod rows;
 
@@ -28,6 +29,7 @@ use izba_model::text::{SafeText, decode};
 use izba_model::{Level, Millis};
 use jiff::tz::TimeZone;
 
+use last_words::{LastWords, Tail};
 use rows::{Kept, MadeOf};
 use std::cell::RefCell;
 use std::sync::Arc;
@@ -62,6 +64,8 @@ struct Source {
     /// A text that stands in lines which tell of an action of the user.
     action: Option<memchr::memmem::Finder<'static>>,
     mark: RunMark,
+    /// What the error stream of this run said last.
+    said: Tail,
     fed: u64,
 }
 
@@ -239,6 +243,7 @@ impl Engine {
             runs: Vec::new(),
             action: None,
             mark: RunMark::Waiting,
+            said: Tail::default(),
             fed: 0,
         });
         if self.sources.len() > 1 {
@@ -372,6 +377,7 @@ impl Engine {
         entry.run_first_line = entry.splitter.lines();
         entry.learner.restart(entry.splitter.lines());
         entry.mark = RunMark::Running;
+        entry.said.clear();
         let run = entry.run;
         if let Some(time) = time {
             self.timeline.mark(time, MarkKind::RunStart(source.0, run));
@@ -383,12 +389,32 @@ impl Engine {
     pub fn end_run(&mut self, source: SourceId, time: Option<Millis>, how: String, well: bool) {
         self.end_lines(source, time);
         self.ran_until(source, time);
+        if !well {
+            self.tell_last_words(source, time);
+        }
         if let Some(entry) = self.sources.get_mut(source.0) {
             if !well {
                 self.groups.stopped(source.0, entry.run.max(1));
             }
             entry.mark = RunMark::Ended { how, well };
         }
+    }
+
+    /// A program that ended badly and told no error has said something, if only to its error
+    /// stream: that is its error then.
+    fn tell_last_words(&mut self, source: SourceId, time: Option<Millis>) {
+        let Some(entry) = self.sources.get(source.0) else { return };
+        if self.groups.has_error(source.0, entry.run.max(1)) {
+            return;
+        }
+        let setting = entry.setting.clone();
+        let Some(LastWords { report, first_line, last_line }) =
+            entry.said.last_words(&setting.project)
+        else {
+            return;
+        };
+        let assembled = Assembled { report, first_line, last_line, time };
+        self.entry(source, Stream::Err, Placed::new(assembled, &setting));
     }
 
     /// Adds to the own files that are known to have changed before the current run of `source`.

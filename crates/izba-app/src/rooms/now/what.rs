@@ -98,7 +98,7 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
             area.right(),
             area.bottom() - 1,
             area.width,
-            &[(&format!("{hidden} more below"), theme.ink(Ink::Smoke))],
+            &[(&format!(" {hidden} more below"), theme.ink(Ink::Smoke))],
         );
     }
 }

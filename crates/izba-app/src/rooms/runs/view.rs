@@ -154,7 +154,7 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
             inner.right(),
             inner.bottom().min(area.bottom()) - 1,
             inner.width,
-            &[(&format!("{hidden} more below"), theme.ink(Ink::Smoke))],
+            &[(&format!(" {hidden} more below"), theme.ink(Ink::Smoke))],
         );
     }
 }
