@@ -59,7 +59,7 @@ impl Tail {
         let placed = places.iter().position(Option::is_some);
         let speaks = block
             .iter()
-            .position(|l| fails(l))
+            .position(fails)
             .or_else(|| placed.map(|at| heading(block, at)))
             .unwrap_or(block.len() - 1);
         let mut report = Report::new(READER, Level::Error, block[speaks].trim());
