@@ -3,9 +3,9 @@
 
 use std::time::{Duration, Instant};
 
-/// So many times as long as the work takes is waited: it takes half a hundredth of a core, where
-/// that does not make it too seldom.
-const SHARE: u32 = 200;
+/// So many times as long as the work takes is waited: it takes a third of a hundredth of a core,
+/// where that does not make it too seldom.
+const SHARE: u32 = 300;
 /// What a person still takes for at once, where rows changed.
 const ROWS: Duration = Duration::from_millis(200);
 /// The same, where only lines were counted and time went on.
