@@ -40,6 +40,13 @@ pub fn clear(buf: &mut Buffer, area: Rect, style: Style) {
     buf.set_style(area, style);
 }
 
+/// Says at the end of a scrolled text that it goes on below.
+pub fn more_below(model: &Model, inner: Rect, buf: &mut Buffer) {
+    let last = inner.bottom().saturating_sub(1);
+    let more = [(" more ↓ ", model.theme.ink(Ink::Smoke))];
+    put_right(buf, inner.right(), last, inner.width, &more);
+}
+
 /// Puts pieces so that they end before `right`. Returns the column where they begin.
 pub fn put_right(
     buf: &mut Buffer,

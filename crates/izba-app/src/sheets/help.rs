@@ -3,7 +3,7 @@
 use crate::keymap::{BINDINGS, Scope};
 use crate::model::{HelpSheet, Model};
 use crate::parts::effect::Effect;
-use crate::parts::pen::{put, sheet};
+use crate::parts::pen::{more_below, put, sheet};
 use crate::parts::sheet::{Sheet, scrolled};
 use crate::rooms;
 use crate::theme::Ink;
@@ -71,12 +71,6 @@ fn help(model: &Model, scroll: usize, area: Rect, buf: &mut Buffer) {
         put(buf, inner.x, inner.y + at as u16, inner.width, &pieces);
     }
     if rows.len() > scroll + room {
-        crate::parts::pen::put_right(
-            buf,
-            inner.right(),
-            inner.bottom().saturating_sub(1),
-            inner.width,
-            &[(" more ↓ ", theme.ink(Ink::Smoke))],
-        );
+        more_below(model, inner, buf);
     }
 }

@@ -2,7 +2,7 @@
 
 use crate::model::{Model, WordsSheet};
 use crate::parts::effect::Effect;
-use crate::parts::pen::{put, sheet};
+use crate::parts::pen::{more_below, put, sheet};
 use crate::parts::sheet::{Sheet, scrolled};
 use crate::theme::Ink;
 use ratatui::buffer::Buffer;
@@ -70,12 +70,6 @@ fn words(model: &Model, scroll: usize, area: Rect, buf: &mut Buffer) {
         put(buf, inner.x, inner.y + at as u16, inner.width, &[(row, theme.ink(*ink))]);
     }
     if rows.len() > scroll + room {
-        crate::parts::pen::put_right(
-            buf,
-            inner.right(),
-            inner.bottom().saturating_sub(1),
-            inner.width,
-            &[(" more ↓ ", theme.ink(Ink::Smoke))],
-        );
+        more_below(model, inner, buf);
     }
 }

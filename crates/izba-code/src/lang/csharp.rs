@@ -83,10 +83,10 @@ static NODES: &[Row] = &[
     (&["namespace_declaration"], By(namespace_declaration)),
     (&["binary_expression", "is_expression", "as_expression"], Binary),
     (&["unary_expression"], Unary("argument")),
-    (&["cast_expression"], By(cast_expression)),
+    (&["cast_expression"], Cast),
     (&["return_statement", "yield_statement", "arrow_expression_clause"], All(Kind::Return)),
     (&["throw_statement", "throw_expression"], All(Kind::Throw)),
-    (&["if_statement"], By(if_statement)),
+    (&["if_statement"], If),
     (&["conditional_expression"], All(Kind::If)),
     (&["for_statement"], By(for_statement)),
     (&["foreach_statement"], By(foreach_statement)),
@@ -266,22 +266,6 @@ fn namespace_declaration(w: &mut Writer<'_>, node: Node<'_>) {
     if let Some(body) = part("body") {
         w.each(body);
     }
-}
-
-fn cast_expression(w: &mut Writer<'_>, node: Node<'_>) {
-    w.with(Kind::Un, 0, Some("cast"), node, |w| w.part(node, "value"));
-}
-
-fn if_statement(w: &mut Writer<'_>, node: Node<'_>) {
-    let part = |field| node.child_by_field_name(field);
-    w.with(Kind::If, 0, None, node, |w| {
-        w.part(node, "condition");
-        w.body(part("consequence"));
-        match part("alternative") {
-            Some(other) if other.kind() == "if_statement" => w.node(other),
-            other => w.body(other),
-        }
-    });
 }
 
 fn for_statement(w: &mut Writer<'_>, node: Node<'_>) {

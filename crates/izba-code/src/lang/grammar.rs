@@ -64,6 +64,10 @@ pub enum Rule {
     Loop(&'static [&'static str], &'static str),
     /// Two operands with their operator.
     Binary,
+    /// Another type for a value.
+    Cast,
+    /// Condition, then, and another condition or what is done else.
+    If,
     /// One operand with its operator.
     Unary(&'static str),
     /// An assignment with these flags: its targets and its values.
@@ -170,6 +174,20 @@ impl<'t> Writer<'t> {
                 });
             }
             Rule::Binary => self.binary(node),
+            Rule::Cast => {
+                self.with(Kind::Un, 0, Some("cast"), node, |w| w.part(node, "value"));
+            }
+            Rule::If => {
+                let part = |field| node.child_by_field_name(field);
+                self.with(Kind::If, 0, None, node, |w| {
+                    w.part(node, "condition");
+                    w.body(part("consequence"));
+                    match part("alternative") {
+                        Some(other) if other.kind() == node.kind() => w.node(other),
+                        other => w.body(other),
+                    }
+                });
+            }
             Rule::Unary(operand) => {
                 let sign = sign(self);
                 self.with(Kind::Un, 0, Some(sign), node, |w| w.part(node, operand));
@@ -334,6 +352,19 @@ impl<'t> Writer<'t> {
     /// Writes a block.
     pub fn block(&mut self, node: Node<'_>) {
         self.with(Kind::Block, 0, None, node, |w| w.each(node));
+    }
+
+    /// Writes the body of a function: its block, or the one value that it gives back.
+    pub fn function_body(&mut self, body: Option<Node<'_>>) {
+        match body {
+            Some(body) if matches!(body.kind(), "block" | "statement_block") => self.block(body),
+            Some(body) => {
+                self.with(Kind::Block, 0, None, body, |w| {
+                    w.with(Kind::Return, 0, None, body, |w| w.node(body));
+                });
+            }
+            None => {}
+        }
     }
 
     /// Writes a part as a block, also where a single step stands without brackets.

@@ -64,10 +64,10 @@ static NODES: &[Row] = &[
     (&["binary_expression"], Binary),
     (&["instanceof_expression"], Named(Kind::Bin, "instanceof")),
     (&["unary_expression"], Unary("operand")),
-    (&["cast_expression"], By(cast_expression)),
+    (&["cast_expression"], Cast),
     (&["return_statement", "yield_statement"], All(Kind::Return)),
     (&["throw_statement"], All(Kind::Throw)),
-    (&["if_statement"], By(if_statement)),
+    (&["if_statement"], If),
     (&["ternary_expression"], All(Kind::If)),
     (&["for_statement"], By(for_statement)),
     (&["enhanced_for_statement"], By(enhanced_for_statement)),
@@ -161,15 +161,7 @@ fn lambda_expression(w: &mut Writer<'_>, node: Node<'_>) {
     let part = |field| node.child_by_field_name(field);
     w.with(Kind::Func, 0, None, node, |w| {
         parameters(w, node, part("parameters"));
-        match part("body") {
-            Some(body) if body.kind() == "block" => w.block(body),
-            Some(body) => {
-                w.with(Kind::Block, 0, None, body, |w| {
-                    w.with(Kind::Return, 0, None, body, |w| w.node(body));
-                });
-            }
-            None => {}
-        }
+        w.function_body(part("body"));
     });
 }
 
@@ -190,22 +182,6 @@ fn class_declaration(w: &mut Writer<'_>, node: Node<'_>) {
         }
         if let Some(body) = part("body") {
             w.each(body);
-        }
-    });
-}
-
-fn cast_expression(w: &mut Writer<'_>, node: Node<'_>) {
-    w.with(Kind::Un, 0, Some("cast"), node, |w| w.part(node, "value"));
-}
-
-fn if_statement(w: &mut Writer<'_>, node: Node<'_>) {
-    let part = |field| node.child_by_field_name(field);
-    w.with(Kind::If, 0, None, node, |w| {
-        w.part(node, "condition");
-        w.body(part("consequence"));
-        match part("alternative") {
-            Some(other) if other.kind() == "if_statement" => w.node(other),
-            other => w.body(other),
         }
     });
 }

@@ -370,16 +370,7 @@ fn function(w: &mut Writer<'_>, node: Node<'_>) {
                 });
             }
         });
-        match node.child_by_field_name("body") {
-            Some(body) if body.kind() == "statement_block" => w.block(body),
-            // What a short function computes is what it gives back.
-            Some(body) => {
-                w.with(Kind::Block, 0, None, body, |w| {
-                    w.with(Kind::Return, 0, None, body, |w| w.node(body));
-                });
-            }
-            None => {}
-        }
+        w.function_body(node.child_by_field_name("body"));
     });
 }
 

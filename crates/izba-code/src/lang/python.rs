@@ -269,14 +269,6 @@ fn function(w: &mut Writer<'_>, node: Node<'_>, flags: u16) {
                 w.with(Kind::Param, 0, Some(text), p, |w| w.part(p, "value"));
             }
         });
-        match node.child_by_field_name("body") {
-            Some(body) if body.kind() == "block" => w.block(body),
-            Some(body) => {
-                w.with(Kind::Block, 0, None, body, |w| {
-                    w.with(Kind::Return, 0, None, body, |w| w.node(body));
-                });
-            }
-            None => {}
-        }
+        w.function_body(node.child_by_field_name("body"));
     });
 }
