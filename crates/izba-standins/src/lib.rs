@@ -14,8 +14,11 @@ mod jvm;
 pub mod loader;
 pub mod page;
 pub mod phone;
+mod ports;
 pub mod rude;
 pub mod world;
+
+pub use ports::free_address;
 
 /// When the newest of the files below `folder` with one of these endings was changed; what cannot
 /// be read counts as not there.

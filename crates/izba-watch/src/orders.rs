@@ -172,6 +172,8 @@ pub enum Order {
     KeepCorner,
     /// Pause a program, and look into it.
     Pause(PauseOrder),
+    /// Say what went wrong, as `izba read` does, now that no more comes.
+    Sum,
     /// End.
     Quit,
 }
@@ -231,6 +233,8 @@ pub enum Answer {
     Telling(Arc<Telling>),
     /// The program stopped, and its stop is in the snapshot.
     Stopped,
+    /// What went wrong, as `izba read` says it.
+    Sum(String),
 }
 
 /// Whether all sources have ended and all they said is read.

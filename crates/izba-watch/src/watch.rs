@@ -14,6 +14,7 @@ use crate::worker::Worker;
 use crate::{detecting, filtering, keeping, noting, pausing};
 use arc_swap::ArcSwap;
 use izba_core::Engine;
+use izba_model::Stream;
 use izba_sources::{Bell, Command, SourceError, SpoolWriter};
 use std::path::PathBuf;
 use std::sync::atomic::{AtomicBool, Ordering};
@@ -41,6 +42,20 @@ pub struct Setup {
     pub again_on_save: bool,
     /// A run of an earlier session to look at; nothing is watched then.
     pub past: Option<Past>,
+    /// Whether the code is looked into before anybody asks, for one who looks on.
+    pub ahead: bool,
+    /// Who else hears what programs print, as it is read.
+    pub heard: Heard,
+}
+
+/// Hears the bytes of all programs, in the order in which they are read.
+#[derive(Default)]
+pub struct Heard(pub Option<Box<dyn FnMut(Stream, &[u8]) + Send>>);
+
+impl std::fmt::Debug for Heard {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        f.write_str(if self.0.is_some() { "Heard(somebody)" } else { "Heard(nobody)" })
+    }
 }
 
 impl Setup {
@@ -55,6 +70,8 @@ impl Setup {
             demo: false,
             again_on_save: false,
             past: None,
+            ahead: true,
+            heard: Heard::default(),
         }
     }
 }
@@ -168,6 +185,8 @@ impl Watch {
             saved: None,
             again_on_save: setup.again_on_save,
             announced: announced.clone(),
+            ahead: setup.ahead,
+            heard: setup.heard,
             code: 0,
         };
         match crate::readers::read_file(&setup.root.join(crate::readers::FILE)) {
@@ -224,6 +243,19 @@ impl Watch {
     /// A handle for ending from another thread.
     pub fn ender(&self) -> Ender {
         Ender { orders: self.orders.clone(), ended: self.ended.clone() }
+    }
+
+    /// Ends all programs and the thread; what goes wrong while it is put away goes to `trouble`.
+    /// Returns the exit code of the command that ran last.
+    pub fn end_telling(self, mut trouble: impl FnMut(String)) -> i32 {
+        self.order(Order::Quit);
+        // The thread drops its end when it is done.
+        while let Ok(answer) = self.answers.recv() {
+            if let Answer::Trouble(sentence) = answer {
+                trouble(sentence);
+            }
+        }
+        self.end()
     }
 
     /// Ends all programs and the thread; returns the exit code of the command that ran last.

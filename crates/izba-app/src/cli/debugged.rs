@@ -2,6 +2,7 @@
 //! each stop at an error that nobody catches is told with the values of its line, and the program
 //! goes on.
 
+use super::aloud;
 use super::shared::{Outcome, Shared, has_screen, print};
 use crate::command_error::{CommandError, exit};
 use crate::model::PauseState;
@@ -13,7 +14,6 @@ use izba_dap::{Phase, Stop, Want};
 use izba_sources::{Command, CommandSpec, Store};
 use std::collections::BTreeMap;
 use std::ffi::OsString;
-use std::io::Write;
 use std::net::SocketAddr;
 use std::time::Duration;
 
@@ -59,39 +59,25 @@ pub fn start(
 /// How long the values of a line are waited for.
 const VALUES: Duration = Duration::from_secs(3);
 
-/// Lines that are passed on at a time.
-const WINDOW: u64 = 500;
-
 /// Prints each stop at an error that nobody catches, lets it go on, and in the end what `read --as
 /// text` prints.
 fn without_screen(setup: Setup, name: &str) -> Outcome {
-    let watch = Watch::start(setup)?;
+    let watch = Watch::start(aloud::setup(setup))?;
+    watch.published().troubles.iter().cloned().for_each(aloud::trouble);
     watch.order(Order::Pause(PauseOrder::Errors(Stops::Uncaught)));
     let mut told = 0;
-    let mut printed = 0;
     let mut since = std::time::Instant::now();
     loop {
         // Answers wake us; what they say stands in what is published.
-        match watch.answer(Duration::from_millis(40)) {
-            Some(Answer::Trouble(sentence)) => {
-                drop(writeln!(std::io::stderr(), "izba: {sentence}"))
-            }
-            Some(Answer::Window { rows, .. }) => {
-                for row in rows.iter().filter(|r| r.row >= printed) {
-                    print(&format!("{}\n", row.text.as_str()));
-                }
-                printed = rows.last().map_or(printed, |r| printed.max(r.row + 1));
-            }
-            _ => {}
+        if let Some(Answer::Trouble(sentence)) = watch.answer(Duration::from_millis(40)) {
+            aloud::trouble(sentence);
         }
         let published = watch.published();
         let state = &published.pause.state;
-        if published.snapshot.rows > printed {
-            // What was printed comes before what is said of it.
-            watch.order(Order::Window { from: printed, count: WINDOW });
-            continue;
-        }
-        if let Some(stop) = &state.stop {
+        // What was printed comes before what is said of it.
+        if published.backlog == 0
+            && let Some(stop) = &state.stop
+        {
             if stop.number != told {
                 (told, since) = (stop.number, std::time::Instant::now());
             }
@@ -117,22 +103,9 @@ fn without_screen(setup: Setup, name: &str) -> Outcome {
             break;
         }
     }
-    let published = watch.published();
-    let how = match published.snapshot.sources.first().map(|s| s.mark.clone()) {
-        Some(izba_core::RunMark::Ended { how, .. }) => how,
-        _ => "ended".into(),
-    };
-    print(&format!("\n◎ {name} {how}.\n"));
-    for group in published.snapshot.groups.iter().filter(|g| g.level() >= izba_model::Level::Error)
-    {
-        print(&format!(
-            "{}  {}\n",
-            izba_model::text::counted(group.total, "time ", "times"),
-            group.explanation.headline
-        ));
-    }
-    let failed = published.snapshot.groups.iter().any(|g| g.level() >= izba_model::Level::Error);
-    let code = watch.end();
+    let groups = watch.published().snapshot.groups.clone();
+    let failed = groups.iter().any(|g| g.level() >= izba_model::Level::Error);
+    let code = aloud::end(watch, name);
     Ok(u8::try_from(code).ok().filter(|c| *c != 0).unwrap_or(if failed {
         exit::FOUND
     } else {

@@ -11,7 +11,7 @@ use izba_watch::Setup;
 use izba_watch::debugged::Debugged;
 use izba_watch::kinds::{Address, File, Origin};
 use std::ffi::OsString;
-use std::net::{SocketAddr, TcpListener};
+use std::net::SocketAddr;
 use std::path::{Path, PathBuf};
 
 #[derive(clap::Args, Debug)]
@@ -160,8 +160,7 @@ fn cannot_lay_out(dir: &Path, error: &std::io::Error) -> CommandError {
 }
 
 fn free_address() -> Result<SocketAddr, CommandError> {
-    let found = TcpListener::bind("127.0.0.1:0").and_then(|l| l.local_addr());
-    found.map_err(|cause| {
+    izba_standins::free_address().map_err(|cause| {
         SourceError::System { doing: "find a free port on this machine", cause }.into()
     })
 }

@@ -1,6 +1,7 @@
 //! The command line: one file for each command, and the one place where errors become sentences and
 //! exit codes.
 
+mod aloud;
 mod check;
 mod corner;
 mod debugged;

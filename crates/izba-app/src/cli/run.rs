@@ -1,14 +1,15 @@
 //! `izba run -- CMD…`: start a program and watch it, on the screen or without one.
 
-use super::shared::{Outcome, Shared, has_screen, print};
+use super::aloud;
+use super::shared::{Outcome, Shared, has_screen};
 use crate::command_error::CommandError;
-use izba_core::{Engine, answer};
-use izba_sources::{Command, CommandSpec, Event, SpoolReader, SpoolWriter, Store};
-use izba_watch::readers;
-use izba_watch::{Keeping, Setup, feed_record};
+use izba_sources::{Command, CommandSpec, Store};
+use izba_watch::kinds::Origin;
+use izba_watch::{Answer, Order, Setup, Watch, is_over};
 use std::ffi::OsString;
-use std::io::Write;
-use std::sync::{Arc, Mutex};
+use std::sync::Arc;
+use std::sync::atomic::{AtomicBool, Ordering};
+use std::time::Duration;
 
 #[derive(clap::Args, Debug)]
 #[command(
@@ -74,120 +75,32 @@ pub fn start(
         pipes,
         inherit_input: !screen,
     })?;
-    let store = Store::open(shared.store.clone())?;
-    let session = store.session()?;
-    if screen {
-        let setup = Setup::new(
-            shared.root(),
-            session,
-            vec![(name.map_or_else(|| command.line(), str::to_owned), Box::new(command))],
-        );
-        return crate::shell::open(Setup { again_on_save: on_save, ..setup });
-    }
-    without_screen(shared, &name.map_or_else(|| command.line(), str::to_owned), &command, &session)
+    let line = command.line();
+    let session = Store::open(shared.store.clone())?.session()?;
+    let sources: Vec<(String, Origin)> =
+        vec![(name.map_or_else(|| line.clone(), str::to_owned), Box::new(command))];
+    let setup = Setup { again_on_save: on_save, ..Setup::new(shared.root(), session, sources) };
+    if screen { crate::shell::open(setup) } else { without_screen(setup, &line) }
 }
 
 /// Passes on what the program prints, then prints what `read --as text` would.
-fn without_screen(
-    shared: &Shared,
-    name: &str,
-    command: &Command,
-    session: &std::path::Path,
-) -> Outcome {
-    let project = Arc::new(izba_sources::scan(&shared.root()));
-    let path = session.join("source-1.seg");
-    let writer = Arc::new(Mutex::new(SpoolWriter::create(&path)?));
-    let mut reader = SpoolReader::open(&path)?;
-    let mut engine = Engine::new(project.clone());
-    engine.set_zone(jiff::tz::TimeZone::system());
-    let source = engine.add_source(name);
-    let taught =
-        readers::read_file(&shared.root().join(readers::FILE)).map_err(CommandError::input)?;
-    engine.set_taught(source, readers::of_source(&taught, name));
-    let store = session.parent().unwrap_or(session);
-    let (mut keeping, said) = Keeping::open(store, &shared.root());
-    let heard = keeping.hear(&mut engine);
-    for sentence in said.iter().chain(&heard) {
-        let _ = writeln!(std::io::stderr(), "izba: {sentence}");
-    }
-    let (runs, groups) = keeping.history(name, &project);
-    engine.recall(source, runs, groups);
-    let spool = writer.clone();
-    let (ring, bell) = std::sync::mpsc::sync_channel(1);
+fn without_screen(setup: Setup, name: &str) -> Outcome {
+    let watch = Watch::start(aloud::setup(setup))?;
+    watch.published().troubles.iter().cloned().for_each(aloud::trouble);
     // The signal is passed on to the program, whose end then ends us.
-    let asked = Arc::new(std::sync::atomic::AtomicBool::new(false));
+    let asked = Arc::new(AtomicBool::new(false));
     for signal in
         [signal_hook::consts::SIGINT, signal_hook::consts::SIGTERM, signal_hook::consts::SIGHUP]
     {
         let _ = signal_hook::flag::register(signal, asked.clone());
     }
-    let running = command.start(
-        writer,
-        Arc::new(move || {
-            let _ = ring.try_send(());
-        }),
-    )?;
-    let mut ended = false;
-    loop {
-        while let Some(record) = reader.next_record()? {
-            if let Event::Bytes(stream) = record.event {
-                let target: &mut dyn Write = if stream == izba_model::Stream::Out {
-                    &mut std::io::stdout()
-                } else {
-                    &mut std::io::stderr()
-                };
-                let _ = target.write_all(&record.bytes).and_then(|()| target.flush());
-            }
-            feed_record(&mut engine, source, &record, &project);
-            match record.event {
-                Event::Start => keeping.begin(
-                    &mut engine,
-                    0,
-                    &record,
-                    reader.segment_of(record.offset),
-                    name,
-                    &project,
-                ),
-                Event::End { well } => {
-                    keeping.end(&engine, 0, &String::from_utf8_lossy(&record.bytes), well)
-                }
-                _ => {}
-            }
+    while !is_over(&watch.published()) {
+        if let Some(Answer::Trouble(sentence)) = watch.answer(Duration::from_millis(50)) {
+            aloud::trouble(sentence);
         }
-        let unsynced = spool.try_lock().ok().and_then(|mut s| s.unsynced());
-        for sentence in keeping.look(&mut engine, unsynced.into_iter()) {
-            let _ = writeln!(std::io::stderr(), "izba: {sentence}");
-        }
-        if ended {
-            break;
-        }
-        ended = running.has_ended();
-        if !ended {
-            let _ = bell.recv_timeout(std::time::Duration::from_millis(50));
-        }
-        if asked.swap(false, std::sync::atomic::Ordering::AcqRel) {
-            running.stop();
+        if asked.swap(false, Ordering::AcqRel) {
+            watch.order(Order::Stop);
         }
     }
-    keeping.close(&mut engine);
-    for sentence in keeping.troubles() {
-        let _ = writeln!(std::io::stderr(), "izba: {sentence}");
-    }
-    if let Some(lost) = spool.try_lock().ok().map(|s| s.lost()).filter(|lost| *lost > 0) {
-        let _ = writeln!(
-            std::io::stderr(),
-            "izba: the disk was full: {} that the program printed could not be kept",
-            izba_model::text::counted(lost, "byte", "bytes")
-        );
-    }
-    let how = match engine.snapshot().sources.into_iter().next().map(|s| s.mark) {
-        Some(izba_core::RunMark::Ended { how, .. }) => how,
-        _ => "ended".into(),
-    };
-    print(&format!(
-        "\n◎ {} {how}.\n{}",
-        command.line(),
-        answer::text(&engine, &answer::Choice::default())
-    ));
-    Ok(u8::try_from(running.code()).unwrap_or(1))
+    Ok(u8::try_from(aloud::end(watch, name)).unwrap_or(1))
 }

@@ -374,7 +374,8 @@ impl Model {
 
     /// The key by which a suspect of a group is ruled out by the user.
     pub fn suspect_key(group: &GroupView, suspect: &Suspect) -> String {
-        format!("suspect {} {} {}", group.identity, suspect.file, suspect.reason())
+        let says = suspect.claim.says.identity();
+        format!("suspect {} {} {says}", group.identity, suspect.file)
     }
 
     /// The key by which a step that led there is ruled out by the user.

@@ -97,7 +97,8 @@ fn runs(published: &Published) -> Vec<u32> {
 
 fn on_answer(model: &mut Model, answer: Answer) -> Vec<Effect> {
     match answer {
-        Answer::Published => {}
+        // What is only asked for without a screen has nothing to show.
+        Answer::Published | Answer::Sum(_) => {}
         Answer::Window { from, rows } => {
             if model.lines.follow {
                 let all = model.shown.snapshot.rows;

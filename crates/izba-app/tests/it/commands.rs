@@ -149,6 +149,26 @@ fn a_program_that_failed_is_never_told_to_have_no_errors() {
 }
 
 #[test]
+fn a_run_without_a_screen_says_who_did_it_as_reading_its_log_does() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let script = "console.log('under way')\nconst lamp = { wick: { length: 4 } }\n\
+        console.log(lamp.wikc.length)\n";
+    std::fs::write(folder.path().join("boat.js"), script).expect("room");
+    let run = izba_in(folder.path(), &["run", "--pipes", "--", "node", "boat.js"], b"");
+    let (out, err) = (String::from_utf8_lossy(&run.stdout), String::from_utf8_lossy(&run.stderr));
+    // Everything is passed on as it came, then what Izba found.
+    assert!(out.starts_with("under way\n\n◎ node boat.js ended with exit code 1.\n"), "{out}");
+    assert!(err.contains("TypeError: "), "{err}");
+    let read = izba_in(folder.path(), &["read", "-"], err.as_bytes());
+    let read = String::from_utf8_lossy(&read.stdout);
+    let likely = |text: &str| -> Vec<String> {
+        text.lines().filter(|l| l.contains("wick")).map(|l| l.trim().to_owned()).collect()
+    };
+    assert!(!likely(&read).is_empty(), "{read}");
+    assert_eq!(likely(&out), likely(&read));
+}
+
+#[test]
 fn every_command_has_help_with_an_example() {
     let folder = tempfile::tempdir().expect("a temporary folder");
     for command in ["run", "follow", "read", "demo", "store"] {

@@ -187,7 +187,7 @@ pub fn wait_for_file(path: &Path, holds: impl Fn(&str) -> bool) -> String {
 
 /// An address on this machine that nobody uses at this moment.
 pub fn free_address() -> std::net::SocketAddr {
-    std::net::TcpListener::bind("127.0.0.1:0").and_then(|l| l.local_addr()).expect("a free port")
+    izba_standins::free_address().expect("a free port")
 }
 
 /// Connects as soon as somebody listens.

@@ -28,7 +28,7 @@ pub struct Remark {
 impl Remark {
     /// What it is known by when the user says “I know”: it survives edits elsewhere in the file.
     pub fn key(&self) -> String {
-        format!("{} {} {}", self.check(), self.file, self.text())
+        format!("{} {}", self.file, self.claim.says.identity())
     }
 
     /// What is wrong, as a sentence without a full stop.

@@ -314,6 +314,11 @@ impl Engine {
         self.sources.get(source.0).map(|s| s.splitter.lines() - s.run_first_line)
     }
 
+    /// How the run of `source` goes.
+    pub fn mark_of(&self, source: SourceId) -> &RunMark {
+        self.sources.get(source.0).map_or(&RunMark::Waiting, |s| &s.mark)
+    }
+
     /// The runs of `source`, those of earlier sessions too, oldest first.
     pub fn runs_of(&self, source: SourceId) -> &[RunSpan] {
         self.sources.get(source.0).map_or(&[], |s| &s.runs)

@@ -256,6 +256,33 @@ impl Saying {
         })
     }
 
+    /// What it is known by across sessions: its kind and the names in it. It survives better words
+    /// and lines that move.
+    pub fn identity(&self) -> String {
+        let mut identity = format!("{:?}", self.kind);
+        self.identify(&mut identity);
+        identity
+    }
+
+    fn identify(&self, identity: &mut String) {
+        for (_, slot) in &self.slots {
+            match slot {
+                Slot::Name(name) | Slot::Place(name) => {
+                    identity.push(' ');
+                    identity.push_str(name);
+                }
+                Slot::Names(names) => {
+                    for name in names {
+                        identity.push(' ');
+                        identity.push_str(name);
+                    }
+                }
+                Slot::Saying(within) => within.identify(identity),
+                Slot::Number(_) | Slot::Words(_) => {}
+            }
+        }
+    }
+
     /// It in words, with its names told apart.
     pub fn sentence(&self) -> Sentence {
         let mut sentence = Sentence::default();
@@ -378,6 +405,10 @@ why = "only {names} are left in {file}"
         assert_eq!(a, a.clone());
         assert_ne!(say!(GONE), say!(WHY));
         assert!(a.names("x") && !a.names("y"));
+        // What is known by the user stays known when its line moves, and nothing else is.
+        assert_eq!(a.identity(), b.identity());
+        assert_ne!(a.identity(), say!(GONE, name = "y", line = 1u32).identity());
+        assert_ne!(a.identity(), say!(WHY, name = "x").identity());
     }
 
     #[test]

@@ -2,9 +2,10 @@
 
 pub mod real;
 
+use izba_standins::free_address;
 use izba_standins::world::{self, Spot, apply, faults, said_now};
 use std::io::Read;
-use std::net::{SocketAddr, TcpListener, TcpStream};
+use std::net::{SocketAddr, TcpStream};
 use std::path::PathBuf;
 use std::process::{Child, Command, Stdio};
 use std::time::{Duration, Instant};
@@ -129,10 +130,6 @@ pub fn stand_in(world: &Laid, words: &[&str]) -> String {
     String::from_utf8_lossy(&out.stdout).into_owned() + &String::from_utf8_lossy(&out.stderr)
 }
 
-fn free_address() -> SocketAddr {
-    TcpListener::bind("127.0.0.1:0").and_then(|l| l.local_addr()).expect("a free port")
-}
-
 struct Ended(Child);
 
 impl Drop for Ended {
@@ -159,7 +156,7 @@ fn connect(address: SocketAddr) -> TcpStream {
 /// The page asks the phone, so they run together. The phone goes away once in the middle of its
 /// log.
 fn page_and_phone(world: &Laid) -> (String, String) {
-    let (listen, service) = (free_address(), free_address());
+    let (listen, service) = (free_address().expect("a port"), free_address().expect("a port"));
     let words =
         ["phone", "--hurried", "--listen", &listen.to_string(), "--service", &service.to_string()];
     let mut phone = Ended(

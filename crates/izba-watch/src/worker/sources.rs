@@ -302,6 +302,17 @@ impl Worker {
         if self.past.is_none() {
             self.read_spools();
             self.keeping.close(&mut self.engine);
+            for sentence in self.keeping.troubles() {
+                self.say(sentence);
+            }
+        }
+        let lost = |s: &WatchedSource| Some(s.writer.as_ref()?.try_lock().ok()?.lost());
+        let lost = self.sources.iter().filter_map(lost).sum();
+        if lost > 0 {
+            let bytes = izba_model::text::counted(lost, "byte", "bytes");
+            self.say(format!(
+                "the disk was full: {bytes} that a program printed could not be kept"
+            ));
         }
         for closing in self.sources.iter_mut().filter_map(|s| s.closing.take()) {
             let _ = closing.join();

@@ -3,6 +3,7 @@
 use crate::maps::Maps;
 use crate::orders::{Answer, Published};
 use crate::sources::{Glob, WatchedSource};
+use crate::watch::Heard;
 use crate::{cornered, detecting, filtering, keeping, noting, pausing, valuing, walking};
 use arc_swap::ArcSwap;
 use izba_console::read::Layout;
@@ -53,5 +54,8 @@ pub(crate) struct Worker {
     pub(crate) saved: Option<Instant>,
     pub(crate) again_on_save: bool,
     pub(crate) announced: Arc<AtomicBool>,
+    /// Whether the code is looked into before anybody asks.
+    pub(crate) ahead: bool,
+    pub(crate) heard: Heard,
     pub(crate) code: i32,
 }

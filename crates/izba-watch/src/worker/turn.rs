@@ -1,12 +1,13 @@
 //! The engine thread at work: one turn after another, it reads what arrived, obeys, and publishes.
 
 use super::state::{Finding, Worker};
+use crate::guilty::Guilty;
 use crate::orders::{Answer, Order, Published};
 use crate::pace::{Cause, Pace};
 use crate::records::feed_record;
 use crate::sources::WatchedSource;
 use crate::{cornered, filtering, valuing, walking};
-use izba_core::{RunMark, SourceId};
+use izba_core::{RunMark, SourceId, answer};
 use izba_sources::{Event, Record};
 use std::sync::Arc;
 use std::sync::atomic::Ordering;
@@ -182,6 +183,10 @@ impl Worker {
                 self.teach(source, layout);
                 return true;
             }
+            Order::Sum => {
+                let found = self.sum();
+                let _ = self.answers.send(Answer::Sum(found));
+            }
             Order::Stop => {
                 for source in &self.sources {
                     source.end_program();
@@ -285,6 +290,15 @@ impl Worker {
         false
     }
 
+    /// What went wrong, with who did it.
+    fn sum(&mut self) -> String {
+        self.engine.finish();
+        let guilty = Guilty::of(&self.project);
+        let find = |entry: &izba_model::Entry| guilty.find(entry);
+        let finder = Some(answer::Finder(&find));
+        answer::text(&self.engine, &answer::Choice { finder, ..answer::Choice::default() })
+    }
+
     /// Tells the screen a sentence once; nothing keeps it.
     pub(crate) fn say(&self, sentence: impl Into<String>) {
         // A screen that is gone hears nothing.
@@ -345,6 +359,7 @@ impl Worker {
                         "the disk is full: what the program prints now is not kept".into(),
                     );
                 }
+                self.end_unkept(at);
             }
             Err(error) => {
                 if !source.complained {
@@ -355,6 +370,22 @@ impl Worker {
         }
     }
 
+    /// Ends the run of a program that is gone and whose end found no room on the disk.
+    fn end_unkept(&mut self, at: usize) {
+        let source = &self.sources[at];
+        let Some(code) = source.running.as_ref().filter(|r| r.has_ended()).map(|r| r.code()) else {
+            return;
+        };
+        if !source.complained || matches!(self.engine.mark_of(source.id), RunMark::Ended { .. }) {
+            return;
+        }
+        let how = match code {
+            0 => "ended well".to_owned(),
+            code => format!("ended with exit code {code}"),
+        };
+        self.engine.end_run(source.id, Some(izba_sources::now()), how, code == 0);
+    }
+
     pub(crate) fn read_record(&mut self, at: usize) {
         let Some(record) = self.sources[at].next.take() else { return };
         if record.event == Event::Start && self.past.is_none() {
@@ -363,6 +394,9 @@ impl Worker {
         }
         let source = &self.sources[at];
         let project = source.past.as_ref().unwrap_or(&self.project).clone();
+        if let (Event::Bytes(stream), Some(hear)) = (&record.event, &mut self.heard.0) {
+            hear(*stream, &record.bytes);
+        }
         feed_record(&mut self.engine, source.id, &record, &project);
         match record.event {
             Event::Start if self.past.is_none() => {
@@ -414,9 +448,11 @@ impl Worker {
     pub(crate) fn publish(&mut self) {
         self.engine.tick(izba_sources::now());
         let snapshot = self.engine.snapshot();
-        self.detecting.files(&self.project, &self.today);
-        for group in snapshot.groups.iter().filter(|g| g.state != izba_core::State::Quiet) {
-            self.detecting.look(group.id, &group.entry);
+        if self.ahead {
+            self.detecting.files(&self.project, &self.today);
+            for group in snapshot.groups.iter().filter(|g| g.state != izba_core::State::Quiet) {
+                self.detecting.look(group.id, &group.entry);
+            }
         }
         // A program whose end was read is over, even if its last thread still tidies up.
         let over = |at: usize| {
