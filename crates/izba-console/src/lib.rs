@@ -3,6 +3,7 @@
 //!
 //! Nothing here opens a file, asks the clock, starts a thread or knows a terminal.
 
+mod dress;
 pub mod learn;
 pub mod paths;
 pub mod read;

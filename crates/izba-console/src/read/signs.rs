@@ -10,12 +10,13 @@ const SIGNS: &str = concat!(
     r"|fault|alert|emerg|^lua|python\S*: can|^\S*\.\w+$|",
     // RFC 5424 says how grave a line is in a number; rulers begin reports.
     r#""\w*(?:level|severity|lvl|prio\w*|sev)\w*" ?: ?(?:[0-4]\b|[4-9]\d|\d{3})|"#,
-    r"^\{$|terminat|dumped|Precondition|^[ew]: |[VDIWEFA]/\w|^fail: |^Assertion failed",
-    r"|^panic: |panicked|\.go:\d|:in [`']| line \d+\.?$|unterminated|unexpected",
+    r"^\{$|terminat|dumped|Precondition|^[ew]: |[VDIWEFA]/\w|^fail: |Assertion failed",
+    r"|^panic: |panicked|\.go:\d|:in [`']| line \d+\.?(?: *\xe2|$)|unterminated|unexpected",
     r"|undefined reference|\):\d+: |: No such file or directory$|: Permission denied$",
     r"|^[WEFC](?:[,\d]| \d)|\d [WEFC] |",
-    r"[=~*#_-]{4}|",
-    r#"\[string "|^[\t ]+at |^[\t ]*file |\.\w{1,8}(?::\d|\(\d)"#
+    // A trace that was written into one line.
+    r"[=~*#_-]{4}|\\n(?:\\+t| )|",
+    r#"\[string "|", line \d|^[\t ]+at |^[\t ]*file |\.\w{1,8}(?::\d|\(\d)"#
 );
 
 /// The priorities of syslog, `<PRI>` at the head of a line, whose severity is that of a warning or

@@ -1,9 +1,10 @@
 //! Puts the lines of one stream together into entries, asking the readers.
 
 use super::{Begin, Draft, READERS, Start, Take};
+use crate::dress::{Dress, Fit, Worn, cuts, is_boxed};
 use crate::read::Reading;
 use crate::read::may_matter;
-use crate::read::{Layouts, Prefix};
+use crate::read::{Layouts, Prefix, split_prefix};
 use izba_model::moment::{Printed, printed};
 use izba_model::pattern::Pattern;
 use izba_model::project::Project;
@@ -50,6 +51,10 @@ struct Open {
     speaker: Option<String>,
     thrown: bool,
     thread: Option<String>,
+    /// What its first line wears, and so the others.
+    dress: Worn,
+    /// Whether a line of it wore something else: then nobody else's lines can be told from its own.
+    bare: bool,
 }
 
 #[derive(Debug)]
@@ -65,7 +70,12 @@ impl Open {
         if self.last_line - self.first_line > LINES_CAP {
             Take::Refused
         } else {
-            take(self.draft.as_mut(), text, reading)
+            let take = take(self.draft.as_mut(), &self.dress, text, reading);
+            if take == Take::Took && !self.dress.is_bare() {
+                self.dress.settle(text);
+                self.bare |= self.dress.strip(text) == Fit::Not;
+            }
+            take
         }
     }
 }
@@ -176,6 +186,12 @@ impl Assembler {
         self.open.as_ref().filter(|open| open.thrown)?.thread.as_deref()
     }
 
+    /// How a line fits what the open entry wears, when that names somebody.
+    pub(super) fn fits(&self, text: &str) -> Option<Fit<'static>> {
+        let open = self.open.as_ref()?;
+        if open.bare { None } else { open.dress.speaker(text) }
+    }
+
     /// Number of the first line of the open entry.
     pub fn first_line(&self) -> Option<u64> {
         self.open.as_ref().map(|open| open.first_line)
@@ -204,15 +220,12 @@ impl Assembler {
     }
 
     fn begin(&mut self, seen: Seen, reading: Reading<'_>) {
-        let prefix = if may_matter(&seen.text, reading) {
-            Some(reading.layouts.prefix(&seen.text))
-        } else {
-            None
-        };
-        let begin = prefix.as_ref().and_then(|prefix| {
-            surest(&seen.text, prefix, self.before.as_ref().map(|b| b.text.as_str()), reading)
+        let before = self.before.as_ref().map(|b| b.text.as_str());
+        let found = may_matter(&seen.text, reading).then(|| {
+            let prefix = reading.layouts.prefix(&seen.text);
+            (undressed(&seen.text, &prefix, before, reading), prefix)
         });
-        let (Some(begin), Some(prefix)) = (begin, prefix) else {
+        let Some((Some((begin, dress)), prefix)) = found else {
             self.pass(seen.number, seen.time, &seen.text);
             return;
         };
@@ -233,6 +246,8 @@ impl Assembler {
             speaker,
             thrown: begin.joins_record,
             thread: prefix.thread,
+            dress,
+            bare: false,
         });
     }
 
@@ -245,9 +260,14 @@ impl Assembler {
         {
             return false;
         }
+        // Under a record that wears the same, only what is surely its trace belongs to it.
+        let (text, worn) = match open.dress.strip(&seen.text) {
+            Fit::Same(body) if !open.dress.is_bare() => (body, true),
+            _ => (seen.text.as_str(), false),
+        };
         // What has a level of its own beside a time or number is the next record, whatever it
         // holds.
-        let own = reading.layouts.prefix(&seen.text);
+        let own = reading.layouts.prefix(text);
         if own.level.is_some() && own.timed {
             return false;
         }
@@ -255,13 +275,17 @@ impl Assembler {
         else {
             return false;
         };
-        let Some(begin) = surest(&seen.text, &own, Some(&record.message), reading).filter(|b| {
+        let header = if worn { SURE } else { HEADER_ONLY };
+        let found = undressed(text, &own, Some(&record.message), reading).filter(|(b, _)| {
             b.takes_before
                 || b.joins_record
-                    && (self.timed || b.confidence >= HEADER_ONLY && record.level >= Level::Error)
-        }) else {
-            return false;
-        };
+                    && (self.timed && !worn
+                        || b.confidence >= header && record.level >= Level::Error)
+        });
+        let Some((begin, dress)) = found else { return false };
+        if !worn {
+            open.dress = dress;
+        }
         open.draft = begin.draft;
         open.thrown = true;
         open.record = Some(record);
@@ -279,9 +303,18 @@ impl Assembler {
     }
 }
 
-/// Hands a line to a draft; one that bears a prefix of its own, as each line of a log does, also
-/// without it.
-fn take(draft: &mut dyn Draft, text: &str, reading: Reading<'_>) -> Take {
+/// Hands a line to a draft: what it wears like the first line of the entry comes off before.
+fn take(draft: &mut dyn Draft, dress: &Worn, text: &str, reading: Reading<'_>) -> Take {
+    if !dress.is_bare() {
+        match dress.strip(text) {
+            Fit::Same(body) => match draft.take(body, reading.project) {
+                Take::Refused => {}
+                take => return take,
+            },
+            Fit::Other => return Take::Refused,
+            Fit::Not => {}
+        }
+    }
     let whole = draft.take(text, reading.project);
     if whole != Take::Refused {
         return whole;
@@ -295,6 +328,72 @@ fn take(draft: &mut dyn Draft, text: &str, reading: Reading<'_>) -> Take {
         Take::Took => Take::Took,
         Take::Held | Take::Refused => Take::Refused,
     }
+}
+
+/// A reader this sure knows the line by itself.
+const SURE: u8 = 80;
+
+/// A reader less sure than this would take a sentence of a log for an error.
+const KNOWN: u8 = 55;
+
+/// A body is at least so long, in bytes.
+const SHORTEST: usize = 6;
+
+/// Begins an entry with the reader that is surest of this line, of what is left of it without its
+/// columns, or of the sentence that it wraps; and what the line wears before that.
+fn undressed(
+    text: &str,
+    prefix: &Prefix,
+    before: Option<&str>,
+    reading: Reading<'_>,
+) -> Option<(Begin, Worn)> {
+    // What stands in a box is read without its sides.
+    let mut best = (!is_boxed(text))
+        .then(|| surest(text, prefix, before, reading))
+        .flatten()
+        .map(|begin| (weight(&begin, reading), begin, Worn::of(text, prefix.rest_at)));
+    let harmless = prefix.level.is_some_and(|level| level < Level::Warning);
+    for cut in cuts(text).into_iter().filter(|cut| text.len() - cut.at >= SHORTEST) {
+        // The other side of a box comes off with it.
+        let dress = Dress::of(text, cut.at);
+        let Fit::Same(body) = dress.strip(text) else { continue };
+        let before = before.and_then(|before| match dress.strip(before) {
+            Fit::Same(before) => Some(before),
+            Fit::Other | Fit::Not => None,
+        });
+        let own = split_prefix(body);
+        let inner = Prefix {
+            level: own.level.or(prefix.level),
+            object: own.object.or_else(|| prefix.object.clone()),
+            handler: own.handler.or_else(|| prefix.handler.clone()),
+            ..own
+        };
+        let Some(begin) = surest(body, &inner, before, reading) else { continue };
+        let weight = weight(&begin, reading);
+        let better = best
+            .as_ref()
+            .is_none_or(|(known, ..)| weight > *known || cut.columns && weight == *known);
+        let known = if cut.columns && !harmless { (KNOWN, false) } else { (SURE, true) };
+        if better && weight >= known {
+            // What the reader left out as well is worn by the others too.
+            best = Some((weight, begin, Worn::of(text, cut.at + inner.rest_at)));
+        }
+    }
+    best.map(|(_, begin, worn)| (begin, worn))
+}
+
+/// How much a beginning counts: how sure its reader is, and whether what it names is in the
+/// project.
+fn weight(begin: &Begin, reading: Reading<'_>) -> (u8, bool) {
+    (begin.confidence, is_placed(begin.draft.as_ref(), reading))
+}
+
+/// Whether an entry stands in the project, or will tell where it stands.
+fn is_placed(draft: &dyn Draft, reading: Reading<'_>) -> bool {
+    draft.report().is_none_or(|report| {
+        let mut frames = report.head.iter().chain(&report.frames);
+        frames.any(|f| f.file.as_deref().is_some_and(|file| reading.project.find(file).is_some()))
+    })
 }
 
 fn assembled(open: &Open) -> Option<Assembled> {
@@ -343,5 +442,6 @@ pub(super) fn inside(text: &str, project: &Project) -> Option<Report> {
         });
     }
     assembler.finish(reading, &mut |done| found.push(done.report));
-    found.into_iter().next().filter(|r| r.kind.is_some() || !r.frames.is_empty())
+    let tells = |r: &Report| r.kind.is_some() || !r.frames.is_empty() || r.head.is_some();
+    found.into_iter().find(tells)
 }

@@ -68,7 +68,7 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         column: column.map(Column::chars),
         ..StackFrame::default()
     });
-    Begin::new(60, Said { report })
+    Begin::new(52, Said { report })
 }
 
 impl Draft for Said {

@@ -3,6 +3,7 @@
 //! of threads whose traces are printed at the same time, while each line names its thread.
 
 use super::{Assembled, Assembler};
+use crate::dress::Fit;
 use crate::read::Reading;
 use crate::read::{may_matter, split_prefix};
 use izba_model::Millis;
@@ -62,7 +63,8 @@ impl Lanes {
     ) {
         // What has waited for its next line too long is complete.
         let old = |lane: &Assembler| lane.last_line().is_some_and(|last| number > last + APART);
-        if self.thread.is_some() && old(&self.plain) {
+        let spoken = self.thread.is_some() || self.plain.fits("").is_some();
+        if spoken && old(&self.plain) {
             self.plain.finish(reading, out);
             self.thread = None;
         }
@@ -73,6 +75,25 @@ impl Lanes {
             }
             !over
         });
+        if let Some((_, lane)) =
+            self.threads.iter_mut().find(|(_, lane)| lane.fits(text) == Some(Fit::Same("")))
+        {
+            return lane.line(number, time, text, reading, out);
+        }
+        match self.plain.fits(text) {
+            Some(Fit::Other) => {
+                return self.beside(String::new(), number, time, text, reading, out);
+            }
+            // What wears nothing is of the one who spoke last.
+            Some(Fit::Not) => {
+                if let Some((_, lane)) = self.threads.last_mut()
+                    && lane.last_line().is_some_and(|last| last + 1 == number)
+                {
+                    return lane.line(number, time, text, reading, out);
+                }
+            }
+            Some(Fit::Same(_)) | None => {}
+        }
         // What is set in bears no column.
         let columned =
             !text.starts_with([' ', '\t']) && (self.thread.is_some() || !self.threads.is_empty());
@@ -86,14 +107,7 @@ impl Lanes {
             && open != speaks
             && !self.plain.is_idle()
         {
-            let mut lane = Assembler::default();
-            lane.line(number, time, text, reading, out);
-            if !lane.is_idle() && self.threads.len() < LANES {
-                self.threads.push((speaks.clone(), lane));
-            } else {
-                lane.finish(reading, out);
-            }
-            return;
+            return self.beside(speaks.clone(), number, time, text, reading, out);
         }
         let idle = self.plain.is_idle();
         self.plain.line(number, time, text, reading, out);
@@ -101,6 +115,25 @@ impl Lanes {
         let begun = idle
             || self.plain.last_line() == Some(number) && self.plain.first_line() == Some(number);
         self.thread = self.plain.thread().filter(|_| begun || speaks.is_some()).map(str::to_owned);
+    }
+
+    /// A line of somebody who speaks while another one's entry is open.
+    fn beside(
+        &mut self,
+        speaks: String,
+        number: u64,
+        time: Option<Millis>,
+        text: &str,
+        reading: Reading<'_>,
+        out: &mut impl FnMut(Assembled),
+    ) {
+        let mut lane = Assembler::default();
+        lane.line(number, time, text, reading, out);
+        if !lane.is_idle() && self.threads.len() < LANES {
+            self.threads.push((speaks, lane));
+        } else {
+            lane.finish(reading, out);
+        }
     }
 
     /// Whether lines that may begin no entry can be passed over.

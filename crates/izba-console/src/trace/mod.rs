@@ -10,6 +10,7 @@ mod at_frames;
 mod boxed;
 mod diagnostic;
 mod dotnet;
+mod escaped;
 mod general;
 mod go;
 mod javascript;
@@ -40,6 +41,7 @@ pub static READERS: &[&Reader] = &[
     &at_frames::READER,
     &boxed::READER,
     &diagnostic::READER,
+    &escaped::READER,
     &general::READER,
     &go::READER,
     &javascript::READER,

@@ -67,7 +67,7 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         90
     } else if start.text.trim_end().ends_with(HEADER) {
         // Behind a question that was answered, or a bar of progress.
-        80
+        60
     } else if FILE.is_match(start.text) {
         // A script that does not parse is told without a header.
         draft.file_line(start.text);

@@ -5,6 +5,7 @@
 
 use super::reader::{Inner, Inside};
 use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
+use crate::dress::lines_within;
 use izba_model::moment::{Printed, printed};
 use izba_model::project::Project;
 use izba_model::{Cause, Level, Report, StackFrame};
@@ -248,8 +249,9 @@ fn thrown_in(fields: &Map<String, Value>, inner: Inner<'_>, depth: usize) -> Opt
     }
     for value in fields.values() {
         match value {
-            Value::String(text) if text.contains('\n') || text.contains("#012") => {
-                if let Some(report) = inner.read(text) {
+            Value::String(text) if text.contains(['\n', '\\']) || text.contains("#012") => {
+                let read = lines_within(text).iter().find_map(|lines| inner.read(lines));
+                if let Some(report) = read {
                     return Some(report);
                 }
             }
