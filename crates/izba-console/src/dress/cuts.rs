@@ -8,14 +8,18 @@ use izba_model::Level;
 pub(crate) struct Cut {
     /// The byte.
     pub(crate) at: usize,
-    /// Whether only columns stand before it; else a sentence does, up to a colon or a sign.
+    /// Whether only columns stand before it; else a sentence does.
     pub(crate) columns: bool,
+    /// Whether that sentence ends with a sign here, as one that passes on what another one says.
+    pub(crate) wrapped: bool,
 }
 
 /// Bytes of a line that are looked at.
 const HEAD: usize = 240;
 /// Words before a body.
 const WORDS: usize = 24;
+/// Words behind each of which a body may begin, whatever they are.
+const PLAIN: usize = 6;
 /// Bare words that may stand between columns of a line that bears a time.
 const BARE: usize = 3;
 
@@ -25,9 +29,9 @@ pub(crate) fn cuts(text: &str) -> Vec<Cut> {
     let mut at = text.len() - text.trim_start_matches([' ', '\t']).len();
     let (mut columns, mut timed, mut bare) = (true, false, 0);
     if at > 0 && at < text.len() {
-        cuts.push(Cut { at, columns });
+        cuts.push(Cut { at, columns, wrapped: false });
     }
-    for _ in 0..WORDS {
+    for words in 0..WORDS {
         let rest = &text[at..];
         let width = bracketed(rest).unwrap_or_else(|| rest.find([' ', '\t']).unwrap_or(rest.len()));
         let word = &rest[..width];
@@ -41,15 +45,16 @@ pub(crate) fn cuts(text: &str) -> Vec<Cut> {
             None if timed && is_bare(word) && bare < BARE => {
                 // A host, a stream: a column when another one follows, else a sentence begins.
                 bare += 1;
+                cuts.push(Cut { at: next, columns: false, wrapped: false });
                 at = next;
                 continue;
             }
             None => columns = false,
         }
-        let wraps = word.ends_with([':', '>', '|', '"', '\'']) || columns;
-        // What is glued behind a bracket is looked at as well.
-        if wraps || word.ends_with([']', ')']) {
-            cuts.push(Cut { at: next, columns });
+        // Behind a few words of its own a program may print what another one says.
+        let wrapped = word.ends_with([':', '>', '|', '"', '\'', ']', ')']);
+        if wrapped || columns || words < PLAIN {
+            cuts.push(Cut { at: next, columns, wrapped });
         }
         at = next;
     }
@@ -143,7 +148,10 @@ mod tests {
         let passed_on = bodies("2026-11-29T09:23:05Z stderr F Traceback it is", true);
         assert!(passed_on.contains(&"Traceback it is"), "{passed_on:?}");
         assert!(bodies("the deck said: KeyError: 'x'", true).is_empty());
-        assert_eq!(bodies("the deck said: KeyError: 'x'", false), ["KeyError: 'x'", "'x'"]);
+        assert_eq!(
+            bodies("the deck said: KeyError: 'x'", false),
+            ["deck said: KeyError: 'x'", "said: KeyError: 'x'", "KeyError: 'x'", "'x'"]
+        );
         assert_eq!(bodies("main.lua:3: no lamp", true), Vec::<&str>::new());
     }
 

@@ -1,5 +1,6 @@
 //! Puts the lines of one stream together into entries, asking the readers.
 
+use super::steps::Steps;
 use super::{Begin, Draft, READERS, Start, Take};
 use crate::dress::{Dress, Fit, Worn, cuts, is_boxed};
 use crate::read::Reading;
@@ -53,6 +54,8 @@ struct Open {
     thread: Option<String>,
     /// What its first line wears, and so the others.
     dress: Worn,
+    /// Steps below it that its reader does not know.
+    steps: Option<Steps>,
     /// Whether a line of it wore something else: then nobody else's lines can be told from its own.
     bare: bool,
 }
@@ -69,6 +72,8 @@ impl Open {
     fn offer(&mut self, text: &str, reading: Reading<'_>) -> Take {
         if self.last_line - self.first_line > LINES_CAP {
             Take::Refused
+        } else if let Some(steps) = &mut self.steps {
+            steps.take(body_of(&self.dress, text))
         } else {
             let take = take(self.draft.as_mut(), &self.dress, text, reading);
             if take == Take::Took && !self.dress.is_bare() {
@@ -130,6 +135,9 @@ impl Assembler {
                         continue;
                     }
                     _ => {}
+                }
+                if self.begin_steps(&seen, reading) {
+                    continue;
                 }
                 // Lines that waited in vain are looked at anew, in their order, before this one.
                 if !self.held.is_empty() {
@@ -247,6 +255,7 @@ impl Assembler {
             thrown: begin.joins_record,
             thread: prefix.thread,
             dress,
+            steps: None,
             bare: false,
         });
     }
@@ -293,6 +302,43 @@ impl Assembler {
         true
     }
 
+    /// What the reader of an entry without steps refuses may be steps in a form that it does not
+    /// know: with the lines that waited, this one has to be of them.
+    fn begin_steps(&mut self, seen: &Seen, reading: Reading<'_>) -> bool {
+        let Some(open) = self.open.as_mut().filter(|open| open.steps.is_none()) else {
+            return false;
+        };
+        if open.dress.strip(&seen.text) == Fit::Other
+            || open.draft.report().is_none_or(|r| !r.frames.is_empty() || r.level < Level::Warning)
+        {
+            return false;
+        }
+        let mut steps = Steps::default();
+        let mut last = Take::Refused;
+        for line in self.held.iter().map(|held| held.text.as_str()).chain([seen.text.as_str()]) {
+            last = steps.take(body_of(&open.dress, line));
+            if last == Take::Refused {
+                return false;
+            }
+        }
+        // A line that some reader knows begins an entry.
+        let prefix = reading.layouts.prefix(&seen.text);
+        let known =
+            surest(&seen.text, &prefix, None, reading).is_some_and(|b| b.confidence >= KNOWN);
+        if known || self.held.len() >= HELD_CAP {
+            return false;
+        }
+        open.steps = Some(steps);
+        match last {
+            Take::Took => {
+                open.last_line = seen.number;
+                self.held.clear();
+            }
+            _ => self.held.push_back(Seen { text: seen.text.clone(), ..*seen }),
+        }
+        true
+    }
+
     fn close(&mut self, out: &mut impl FnMut(Assembled)) {
         if let Some(open) = self.open.take()
             && let Some(done) = assembled(&open)
@@ -300,6 +346,14 @@ impl Assembler {
             out(done);
         }
         self.before = None;
+    }
+}
+
+/// A line without what its entry wears.
+fn body_of<'a>(dress: &Worn, text: &'a str) -> &'a str {
+    match dress.strip(text) {
+        Fit::Same(body) => body,
+        Fit::Other | Fit::Not => text,
     }
 }
 
@@ -373,7 +427,11 @@ fn undressed(
         let better = best
             .as_ref()
             .is_none_or(|(known, ..)| weight > *known || cut.columns && weight == *known);
-        let known = if cut.columns && !harmless { (KNOWN, false) } else { (SURE, true) };
+        let known = match (cut.columns, cut.wrapped) {
+            (true, _) if !harmless => (KNOWN, false),
+            (false, false) => (HEADER_ONLY, true),
+            _ => (SURE, true),
+        };
         if better && weight >= known {
             // What the reader left out as well is worn by the others too.
             best = Some((weight, begin, Worn::of(text, cut.at + inner.rest_at)));
@@ -402,6 +460,9 @@ fn assembled(open: &Open) -> Option<Assembled> {
         (None, Some(record)) => record.clone(),
         (None, None) => return None,
     };
+    if let Some(steps) = &open.steps {
+        steps.add_to(&mut report);
+    }
     if let Some(record) = &open.record {
         report.level = report.level.max(record.level);
         report.object = report.object.or_else(|| record.object.clone());

@@ -295,7 +295,12 @@ impl Draft for AtDraft {
         }
         // A sentence of several lines goes on until its steps come.
         let begins_anew = read_head(trimmed).is_some() || text.starts_with("  File ");
-        if self.has_frames() || begins_anew || crate::read::split_prefix(text).level.is_some() {
+        let headed = super::steps::is_heading(trimmed);
+        if self.has_frames()
+            || begins_anew
+            || headed
+            || crate::read::split_prefix(text).level.is_some()
+        {
             Take::Refused
         } else {
             Take::Held

@@ -26,6 +26,7 @@ mod reader;
 mod records;
 mod ruby;
 mod rust;
+mod steps;
 mod taught;
 mod v8;
 

@@ -31,7 +31,12 @@ struct Panicked {
     told: bool,
     walking: bool,
     called: Option<String>,
+    /// Lines that may belong to its message.
+    waited: usize,
 }
+
+/// Lines of a message beside its first one.
+const MESSAGE: usize = 6;
 
 #[derive(Debug)]
 struct Diagnosed {
@@ -59,7 +64,7 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         report.head = frame(&found["place"]);
         return Begin::new(
             90,
-            Panicked { report, told: !message.is_empty(), walking: false, called: None },
+            Panicked { report, told: !message.is_empty(), walking: false, called: None, waited: 0 },
         );
     }
     let found = SAYS.found(rest)?;
@@ -82,7 +87,9 @@ impl Draft for Panicked {
             return Take::Took;
         }
         if !self.walking {
-            return Take::Refused;
+            // A message of several lines goes on until its steps come, for a few lines.
+            self.waited += 1;
+            return if self.waited <= MESSAGE { Take::Held } else { Take::Refused };
         }
         if let Some(at) = words.trim_start().strip_prefix("at ") {
             if let Some(step) = frame(at).filter(|_| self.report.frames.len() < FRAME_CAP) {
