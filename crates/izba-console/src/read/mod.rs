@@ -2,6 +2,7 @@
 //! their sentence.
 
 pub mod layout;
+mod loose;
 mod prefix;
 mod quick;
 mod setting;
@@ -10,7 +11,7 @@ mod splitter;
 mod walk;
 
 pub use layout::{Layout, Layouts};
-pub use prefix::{Prefix, find_place, split_prefix};
+pub use prefix::{FoundPlace, Prefix, find_place, split_prefix};
 pub(crate) use quick::may_matter;
 pub use quick::{Hit, Scan};
 pub use setting::{Reading, Setting};

@@ -84,6 +84,15 @@ static OBJECT: Pattern =
 /// Takes time, level, tags and object off the front of `text`, as far as they can be told by their
 /// shape.
 pub fn split_prefix(text: &str) -> Prefix {
+    let prefix = columns_of(text);
+    match prefix.level {
+        Some(_) => prefix,
+        None => super::loose::level(text, &prefix).unwrap_or(prefix),
+    }
+}
+
+/// As [`split_prefix`], for levels in columns of their own.
+fn columns_of(text: &str) -> Prefix {
     if let Some(prefix) = syslog(text).or_else(|| short_header(text)) {
         return prefix;
     }
@@ -175,7 +184,7 @@ pub fn split_prefix(text: &str) -> Prefix {
                 at += token_len;
                 continue;
             }
-            if matches!(token, "-" | "--" | "]" | ":") {
+            if matches!(token, "-" | "--" | "]" | ":") || is_tag(token) && after.starts_with('\t') {
                 at += token_len;
                 continue;
             }

@@ -54,6 +54,8 @@ struct Open {
     thread: Option<String>,
     /// What its first line wears, and so the others.
     dress: Worn,
+    /// Whether it is only a ruler so far.
+    yields: bool,
     /// Steps below it that its reader does not know.
     steps: Option<Steps>,
     /// Whether a line of it wore something else: then nobody else's lines can be told from its own.
@@ -111,6 +113,7 @@ impl Assembler {
             self.pass(number, time, text);
             return;
         }
+        self.yield_to_who_knows(number, text, reading);
         // Nearly all lines of an entry are taken at once; those are not copied.
         let mut answer = match &mut self.open {
             Some(open) if self.held.is_empty() => Some(open.offer(text, reading)),
@@ -255,6 +258,7 @@ impl Assembler {
             thrown: begin.joins_record,
             thread: prefix.thread,
             dress,
+            yields: begin.yields,
             steps: None,
             bare: false,
         });
@@ -300,6 +304,20 @@ impl Assembler {
         open.record = Some(record);
         open.last_line = seen.number;
         true
+    }
+
+    /// A ruler says nothing: whoever knows the line below it has the entry.
+    fn yield_to_who_knows(&mut self, number: u64, text: &str, reading: Reading<'_>) {
+        let ruler = |open: &Open| open.yields && number <= open.first_line + 2;
+        if !self.open.as_ref().is_some_and(ruler) || !may_matter(text, reading) {
+            return;
+        }
+        let prefix = reading.layouts.prefix(text);
+        let known = undressed(text, &prefix, None, reading);
+        if known.is_some_and(|(begin, _)| begin.confidence >= KNOWN) {
+            self.open = None;
+            self.held.clear();
+        }
     }
 
     /// What the reader of an entry without steps refuses may be steps in a form that it does not

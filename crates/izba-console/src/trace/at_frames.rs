@@ -70,7 +70,13 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     let rest = start.rest();
     let begin = |confidence, draft: AtDraft, takes_before| {
         let joins_record = !draft.lead;
-        Some(Begin { confidence, draft: Box::new(draft), takes_before, joins_record })
+        Some(Begin {
+            confidence,
+            draft: Box::new(draft),
+            takes_before,
+            joins_record,
+            yields: false,
+        })
     };
     if matches!(rest.trim_end(), "Unhandled Exception:" | "Unhandled exception.") {
         return begin(60, AtDraft::default(), false);

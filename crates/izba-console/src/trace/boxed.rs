@@ -73,7 +73,8 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     if title.is_empty() && start.rest().trim().len() >= WIDE && start.prefix.level.is_none() {
         // A frame: what stands inside decides whether it is a report.
         let report = Report::new(READER.id, Level::Error, "");
-        return Begin::new(25, Boxed { framed: true, ..Boxed::new(report, sign, "") });
+        let begin = Begin::new(25, Boxed { framed: true, ..Boxed::new(report, sign, "") })?;
+        return Some(Begin { yields: true, ..begin });
     }
     let level = start
         .prefix

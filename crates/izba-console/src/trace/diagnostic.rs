@@ -2,7 +2,7 @@
 //! caret under it.
 
 use super::{Begin, Draft, Reader, Start, Take};
-use crate::read::find_place;
+use crate::read::{FoundPlace, find_place};
 use izba_model::pattern::Pattern;
 use izba_model::project::Project;
 use izba_model::{Caret, Column, Level, Report, StackFrame};
@@ -16,7 +16,7 @@ pub static READER: Reader = Reader {
 };
 
 static SAYS: Pattern = Pattern::new(concat!(
-    r"^(?: -|:)? ?(?P<level>(?i:fatal error)|error",
+    r"^(?: -|:)? ?(?P<level>(?i:fatal error)|(?:internal |runtime )?error",
     r"|warning)(?:[ \[](?P<code>[A-Za-z]+[-_]?\d+|[\w-]+)\]?)?: (?P<message>.+)$"
 ));
 /// What linkers say of a place, without calling it an error.
@@ -39,7 +39,8 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     if let Some(begin) = lettered(start) {
         return Some(begin);
     }
-    let place = find_place(rest, 0).filter(|p| p.span.0 == 0)?;
+    let spaced = || spaced_place(rest).filter(|p| start.project.find(p.file).is_some());
+    let place = find_place(rest, 0).filter(|p| p.span.0 == 0).or_else(spaced)?;
     if let Some(message) = LINKER.found(&rest[place.span.1..]).map(|c| c["message"].to_owned()) {
         let mut report = Report::new(READER.id, Level::Error, message);
         report.head = Some(StackFrame {
@@ -72,6 +73,22 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         ..StackFrame::default()
     });
     Begin::new(85, Diagnostic { report, echo: None, marked: false })
+}
+
+/// A place whose file has blanks in its name, before a level.
+fn spaced_place(text: &str) -> Option<FoundPlace<'_>> {
+    static SPACED: Pattern = Pattern::new(
+        r"^(?P<file>[^:]{1,200}):(?P<line>\d{1,7}):(?:(?P<column>\d{1,5}):)? (?:fatal )?(?:error|warning)\b",
+    );
+    let found = SPACED.captures(text)?;
+    let number = |part: &str| found.name(part).and_then(|n| n.as_str().parse::<u32>().ok());
+    let end = found.name("column").or(found.name("line"))?.end();
+    Some(FoundPlace {
+        file: found.name("file")?.as_str(),
+        line: number("line")?,
+        column: number("column").map(Column::chars),
+        span: (0, end),
+    })
 }
 
 /// `e: place message` and `w: place message`, also with `(line, column)` behind a file.

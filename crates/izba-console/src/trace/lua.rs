@@ -52,6 +52,7 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
             draft: Box::new(Lua { report, in_traceback: true }),
             takes_before: true,
             joins_record: false,
+            yields: false,
         });
     }
     let rest = match &interpreter {

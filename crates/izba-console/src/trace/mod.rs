@@ -20,6 +20,7 @@ mod lua;
 mod native;
 mod perl;
 mod php;
+mod placed;
 mod python;
 mod python_group;
 mod reader;
@@ -50,6 +51,7 @@ pub static READERS: &[&Reader] = &[
     &native::READER,
     &perl::READER,
     &php::READER,
+    &placed::READER,
     &python::READER,
     &python_group::READER,
     &records::READER,

@@ -97,7 +97,13 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     } else {
         return None;
     };
-    Some(Begin { confidence, draft: Box::new(draft), takes_before: false, joins_record: true })
+    Some(Begin {
+        confidence,
+        draft: Box::new(draft),
+        takes_before: false,
+        joins_record: true,
+        yields: false,
+    })
 }
 
 impl Python {

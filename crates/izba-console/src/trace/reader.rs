@@ -84,11 +84,20 @@ pub struct Begin {
     /// Whether this is an exception that may stand under a log record and then be one entry with
     /// it.
     pub joins_record: bool,
+    /// Whether the line says nothing by itself, as a ruler does: a reader that knows one of the
+    /// next has the entry.
+    pub yields: bool,
 }
 
 impl Begin {
     pub(crate) fn new(confidence: u8, draft: impl Draft + 'static) -> Option<Begin> {
-        Some(Begin { confidence, draft: Box::new(draft), takes_before: false, joins_record: false })
+        Some(Begin {
+            confidence,
+            draft: Box::new(draft),
+            takes_before: false,
+            joins_record: false,
+            yields: false,
+        })
     }
 }
 
