@@ -102,7 +102,15 @@ fn column(word: &str) -> Option<bool> {
     // A label, a logger, a worker: one word and a sign.
     let named = word.len() > inner.len() && !inner.is_empty() && word.ends_with([':', '|', '>']);
     let plain = |c: char| c.is_alphanumeric() || "._-/#@[]()$".contains(c);
-    (named && inner.chars().all(plain) && !is_placed(inner)).then_some(false)
+    (named && inner.chars().all(plain) && !is_placed(inner) && !is_kind(inner)).then_some(false)
+}
+
+/// Whether a word before a colon is the kind of an exception.
+fn is_kind(word: &str) -> bool {
+    let last = word.rsplit(['.', ':']).next().unwrap_or(word);
+    ["Error", "Exception", "Throwable", "Warning", "Fault", "Panic"]
+        .iter()
+        .any(|end| last.ends_with(end) && last.starts_with(|c: char| c.is_ascii_uppercase()))
 }
 
 /// Whether a word before a colon is a file: then it is a place, and what follows its sentence.

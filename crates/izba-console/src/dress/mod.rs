@@ -179,15 +179,26 @@ impl Worn {
     }
 }
 
-/// The word that a text begins with.
+/// The word that a text begins with; the number of a name belongs to it, as in `web-1`.
 fn word_of(text: &str) -> &str {
-    let end = text.find(|c: char| !(c.is_alphanumeric() || c == '_')).unwrap_or(text.len());
+    let plain = |c: char| c.is_alphanumeric() || c == '_';
+    let mut end = text.find(|c| !plain(c)).unwrap_or(text.len());
+    while text.starts_with(char::is_alphabetic)
+        && text[end..].starts_with(['-', '#'])
+        && text[end + 1..].starts_with(plain)
+    {
+        end += 1;
+        end += text[end..].find(|c| !plain(c)).unwrap_or(text.len() - end);
+    }
     &text[..end]
 }
 
 fn kind_of(word: &str) -> Option<Piece> {
     let first = word.chars().next()?;
-    let letter = word.len() == 1 && matches!(first, 'V' | 'D' | 'I' | 'W' | 'E' | 'F' | 'T');
+    // A letter alone, or glued to a date, is a level.
+    let letter = matches!(first, 'V' | 'D' | 'I' | 'W' | 'E' | 'F' | 'T')
+        && word[1..].bytes().all(|b| b.is_ascii_digit())
+        && (word.len() == 1 || word.len() == 5);
     Some(if first.is_ascii_digit() {
         Piece::Number
     } else if letter || Level::from_word(word).is_some() {
@@ -246,6 +257,8 @@ mod tests {
         assert_eq!(dress.strip("2026-11-29 09:23:05.121 INFO  [web-1] x"), Fit::Same("x"));
         assert_eq!(dress.strip("2026-11-29 09:23:05.121 ERROR [web-1]"), Fit::Same(""));
         assert_eq!(dress.strip("2026-11-29 09:23:05.121 ERROR [store-1] x"), Fit::Other);
+        // The number of a name tells who it is.
+        assert_eq!(dress.strip("2026-11-29 09:23:05.121 ERROR [web-2] x"), Fit::Other);
         assert_eq!(dress.strip("  File"), Fit::Not);
         assert_eq!(dress.strip("09:23:05 ERROR [web-1] x"), Fit::Not);
     }

@@ -16,15 +16,24 @@ pub(super) fn level(text: &str, prefix: &Prefix) -> Option<Prefix> {
     let from = prefix.rest_at;
     let found = in_brackets(text).or_else(|| with_brackets(&text[from..]).map(|f| shift(f, from)));
     let found = found.or_else(|| named(&text[from..]).map(|f| shift(f, from)));
+    let behind = || prefix.timed.then(|| behind_place(&text[from..])).flatten();
+    let mut place = prefix.place.clone();
     let found = found.or_else(|| {
-        prefix.timed.then(|| behind_place(&text[from..])).flatten().map(|f| shift(f, from))
+        let (level, at, named) = behind()?;
+        place = Some(named);
+        Some((level, at + from))
     });
     let (level, rest_at) = found?;
     let rest_at = rest_at.max(from);
     let rest = text[rest_at..].trim_start_matches([':', ' ', '\t', '-', '|']);
     // Without a sentence it is none.
     let told = rest.chars().filter(|c| c.is_alphanumeric()).count() >= 2;
-    told.then(|| Prefix { level: Some(level), rest_at: text.len() - rest.len(), ..prefix.clone() })
+    told.then(|| Prefix {
+        level: Some(level),
+        rest_at: text.len() - rest.len(),
+        place,
+        ..prefix.clone()
+    })
 }
 
 fn shift((level, at): (Level, usize), from: usize) -> (Level, usize) {
@@ -96,7 +105,9 @@ fn named(text: &str) -> Option<(Level, usize)> {
     // of it is shouted.
     let capital = |w: &&str| w.starts_with(|c: char| c.is_uppercase() || c.is_ascii_digit());
     let plain = |w: &&str| w.chars().all(|c| c.is_alphanumeric() || "._-".contains(c));
-    let proper = words.len() <= NAME && words.iter().all(|w| capital(w) && plain(w));
+    // A warning is no value that a sentence could name.
+    let most = if word == "warning" { 2 * NAME } else { NAME };
+    let proper = words.len() <= most && words.iter().all(|w| capital(w) && plain(w));
     let counted = ["Last", "First", "Total", "No", "Previous", "Next"];
     let value = text[colon + 1..].trim();
     let nothing = ["none", "null", "nil", "no", "ok", "n/a", "-"];
@@ -107,12 +118,13 @@ fn named(text: &str) -> Option<(Level, usize)> {
 }
 
 /// A shouted level behind a column with a place: `main.x:64: WARN sentence`.
-fn behind_place(text: &str) -> Option<(Level, usize)> {
+fn behind_place(text: &str) -> Option<(Level, usize, (String, u32))> {
     let place = find_place(text, 0).filter(|p| p.span.0 == 0)?;
     let after = text[place.span.1..].trim_start_matches([':', ']', ' ', '\t']);
     let word = after.split([' ', '\t', ':']).next()?;
     let level = Some(word).filter(|w| is_shouted(w)).and_then(Level::from_word)?;
-    Some((level, text.len() - after.len() + word.len()))
+    let named = (place.file.to_owned(), place.line);
+    Some((level, text.len() - after.len() + word.len(), named))
 }
 
 #[cfg(test)]

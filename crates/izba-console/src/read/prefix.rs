@@ -50,6 +50,7 @@ pub struct FoundPlace<'a> {
 static PLACE: Pattern = Pattern::new(concat!(
     r#"(?P<file>\[string "[^"]*"\]|(?:[a-z]+://[^/\s:]*(?::\d+)?/?|[A-Za-z]:[\\/])?[^\s:()"'<>|,;=\[\]{}]*\.[A-Za-z][A-Za-z0-9]{0,7})"#,
     r"(?::(?P<line>\d{1,7})(?::(?P<col>\d{1,7}))?",
+    r"|:\[(?P<bline>\d{1,7}),(?P<bcol>\d{1,7})\]",
     r"|\((?P<pline>\d{1,7})(?:,(?P<pcol>\d{1,7}))?(?:,\d+,\d+)?\))"
 ));
 
@@ -64,11 +65,12 @@ pub fn find_place(text: &str, from: usize) -> Option<FoundPlace<'_>> {
         return None;
     }
     let whole = PLACE.regex().captures_at(text, from)?;
-    let number = |a: &str, b: &str| {
-        whole.name(a).or(whole.name(b)).and_then(|m| m.as_str().parse::<u32>().ok())
+    let number = |names: [&str; 3]| {
+        names.iter().find_map(|n| whole.name(n)).and_then(|m| m.as_str().parse::<u32>().ok())
     };
-    let line = number("line", "pline").filter(|n| *n > 0)?;
-    let column = number("col", "pcol").map(|number| Column { number, unit: ColumnUnit::Chars });
+    let line = number(["line", "pline", "bline"]).filter(|n| *n > 0)?;
+    let column =
+        number(["col", "pcol", "bcol"]).map(|number| Column { number, unit: ColumnUnit::Chars });
     let all = whole.get(0)?;
     Some(FoundPlace {
         file: whole.name("file")?.as_str(),
@@ -359,7 +361,7 @@ fn is_tag(token: &str) -> bool {
 /// level stands there.
 fn behind_progress(text: &str) -> usize {
     static GLUED: Pattern = Pattern::new(
-        r"\d%.*\](?P<record>(?:FATAL|CRITICAL|ERROR|WARNING|WARN|INFO|DEBUG)\b[: ].*)$",
+        r"\d%.*\](?P<record>(?:\d\d:\d\d:\d\d\S*\s+)?(?:FATAL|CRITICAL|ERROR|WARNING|WARN|INFO|DEBUG)\b[: ].*)$",
     );
     if !text.contains("%") {
         return 0;
@@ -517,6 +519,13 @@ fn is_time(token: &str) -> bool {
         if digits(day, 2) && digits(month, 2) && digits(year, 4) && year.len() == 4 {
             return true;
         }
+    }
+    // Seconds since the start, with their unit.
+    if let Some(number) = token.strip_suffix("ms").or_else(|| token.strip_suffix('s'))
+        && number.contains('.')
+        && is_number(number)
+    {
+        return true;
     }
     bytes.first().is_some_and(u8::is_ascii_digit)
         && bytes.iter().filter(|b| b.is_ascii_digit()).count() >= 4

@@ -94,6 +94,8 @@ pub struct Assembler {
     held: VecDeque<Seen>,
     before: Option<Seen>,
     newest: Option<Millis>,
+    /// The last line of an entry with steps that ended.
+    walked: Option<u64>,
     /// Whether the open entry's first line bore a time, as log records do.
     timed: bool,
 }
@@ -240,6 +242,14 @@ impl Assembler {
             self.pass(seen.number, seen.time, &seen.text);
             return;
         };
+        // A step behind a line that another program printed in between belongs to what was told
+        // before.
+        let step = begin.takes_before && begin.confidence <= KNOWN;
+        if step && self.walked.is_some_and(|walked| seen.number <= walked + 2) {
+            self.walked = Some(seen.number);
+            self.pass(seen.number, seen.time, &seen.text);
+            return;
+        }
         // Some logs put time and logger on a line of their own.
         let above = || self.before.as_ref().is_some_and(|b| HEADED.is_match(&b.text));
         self.timed = prefix.timed || above();
@@ -361,6 +371,7 @@ impl Assembler {
         if let Some(open) = self.open.take()
             && let Some(done) = assembled(&open)
         {
+            self.walked = (!done.report.frames.is_empty()).then_some(done.last_line);
             out(done);
         }
         self.before = None;
@@ -441,6 +452,10 @@ fn undressed(
             ..own
         };
         let Some(begin) = surest(body, &inner, before, reading) else { continue };
+        // A tail of fields, with no sentence of its own.
+        if begin.draft.report().is_some_and(|r| r.message.is_empty() && r.kind.is_none()) {
+            continue;
+        }
         let weight = weight(&begin, reading);
         let better = best
             .as_ref()

@@ -63,7 +63,7 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         .strip_suffix(']')
         .and_then(|m| m.rsplit_once(" ["))
         .map(|(_, s)| s)
-        .filter(|s| s.starts_with('-'));
+        .filter(|s| s.starts_with('-') || is_code(s));
     let mut report = Report::new(READER.id, level, message);
     report.code = says.name("code").map(|c| c.as_str()).or(switch).map(str::to_owned);
     report.head = Some(StackFrame {
@@ -73,6 +73,12 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         ..StackFrame::default()
     });
     Begin::new(85, Diagnostic { report, echo: None, marked: false })
+}
+
+/// Whether a word in brackets behind a sentence is a code to search for, and no project.
+fn is_code(word: &str) -> bool {
+    word.contains(|c: char| c.is_ascii_lowercase())
+        && word.chars().all(|c| c.is_ascii_lowercase() || c.is_ascii_digit() || c == '-')
 }
 
 /// A place whose file has blanks in its name, before a level.

@@ -206,7 +206,13 @@ fn level_of(fields: &Map<String, Value>) -> Option<Level> {
             _ => {}
         }
     }
-    numbered
+    // Whatever its field is called, a level in capitals is one.
+    let shouted = |v: &Value| {
+        let word =
+            v.as_str().filter(|w| w.len() >= 3 && w.bytes().all(|b| b.is_ascii_uppercase()))?;
+        Level::from_word(word)
+    };
+    numbered.or_else(|| fields.values().find_map(shouted))
 }
 
 fn line_of(fields: &Map<String, Value>) -> Option<u64> {
@@ -263,6 +269,16 @@ fn thrown_in(fields: &Map<String, Value>, inner: Inner<'_>, depth: usize) -> Opt
                 }
             }
             Value::Array(items) => {
+                // A chain of exceptions, the outermost first or alone.
+                let kinds = |f: &&Map<String, Value>| text_of(f, &KINDS).is_some_and(like_kind);
+                if let Some(report) = items
+                    .iter()
+                    .filter_map(Value::as_object)
+                    .filter(kinds)
+                    .find_map(|deeper| described(deeper, inner, depth))
+                {
+                    return Some(report);
+                }
                 // Steps beside the record's own sentence.
                 let frames = steps(items);
                 if !frames.is_empty() {
@@ -290,12 +306,23 @@ fn thrown_in(fields: &Map<String, Value>, inner: Inner<'_>, depth: usize) -> Opt
     None
 }
 
+/// Names of fields that hold the kind of an exception.
+const KINDS: [&str; 7] = ["type", "name", "class", "kind", "exceptionclass", "exctype", "code"];
+
+/// Whether a word may be the kind of an exception.
+fn like_kind(word: &str) -> bool {
+    word.ends_with("Error")
+        || word.ends_with("Exception")
+        || word.ends_with("Fault")
+        || word.matches('.').count() >= 2
+}
+
 /// An object with the name and message of an exception, and perhaps steps and a cause.
 fn described(fields: &Map<String, Value>, inner: Inner<'_>, depth: usize) -> Option<Report> {
     if depth > DEPTH {
         return None;
     }
-    let kind = text_of(fields, &["type", "name", "class", "kind", "exceptionclass", "code"]);
+    let kind = text_of(fields, &KINDS);
     let stack = fields
         .values()
         .filter_map(Value::as_str)
@@ -306,18 +333,12 @@ fn described(fields: &Map<String, Value>, inner: Inner<'_>, depth: usize) -> Opt
         .filter_map(Value::as_array)
         .map(|items| steps(items))
         .find(|s| !s.is_empty());
-    let like_kind = |k: &str| {
-        k.ends_with("Error")
-            || k.ends_with("Exception")
-            || k.ends_with("Fault")
-            || k.matches('.').count() >= 2
-    };
     if stack.is_none() && listed.is_none() && !kind.is_some_and(like_kind) {
         return None;
     }
     let message = text_of(
         fields,
-        &["message", "msg", "reason", "value", "exceptionmessage", "localizedmessage"],
+        &["message", "msg", "reason", "value", "excvalue", "exceptionmessage", "localizedmessage"],
     );
     let mut report =
         stack.unwrap_or_else(|| Report::new(READER.id, Level::Error, message.unwrap_or_default()));

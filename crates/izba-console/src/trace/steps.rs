@@ -10,7 +10,7 @@ use izba_model::{Cause, Report, StackFrame};
 
 /// What stands over a list of steps.
 static HEADER: Pattern = Pattern::new(
-    r"(?i)^\W*(?:(?:stack ?)?(?:back|call)?[- ]?trace(?: \(.*\))?|traceback(?: \(.*\))?|(?:call )?stack|called from|script stack)\W*$",
+    r"(?i)^\W*(?:(?:stack ?)?(?:back|call)?[- ]?trace(?: \(.*\))?|traceback(?: \(.*\))?|(?:call )?stack|called from|script stack|.*\(?most recent call (?:first|last)\)?)\W*$",
 );
 /// What stands over a list of causes.
 static CAUSES: Pattern = Pattern::new(r"(?i)^(?:caused by|because|reasons?):$");
@@ -21,7 +21,7 @@ static NUMBERED: Pattern = Pattern::new(concat!(
 ));
 /// A step behind a word or a sign.
 static BEHIND: Pattern = Pattern::new(concat!(
-    r"^\s*(?:at|in|from|by|called from|called by|❯|→|↳|>|-)\s+",
+    r"^\s*(?:[Aa]t:?|in|from|by|called from|called by|❯|→|↳|>|-|#)\s+",
     r"(?:0x[0-9a-fA-F]+:?\s+(?:in\s+|-\s+)?)?(?P<rest>\S.*)$"
 ));
 
@@ -160,7 +160,7 @@ fn step_of(text: &str) -> Option<StackFrame> {
         text[..span.0].trim().trim_end_matches(['(', '[', '@', ' ', '-', '–', ',']).trim_end();
     let words = ["(at", "(in", " at", " in"];
     let before = words.iter().find_map(|w| before.strip_suffix(w)).unwrap_or(before).trim_end();
-    let after = text[span.1..].trim_start_matches([':', ')', ']', ',', ' ', '\t']).trim();
+    let after = text[span.1..].trim_start_matches([':', ')', ']', ',', '.', ' ', '\t']).trim();
     if before.split_whitespace().count() > 6 || after.split_whitespace().count() > 5 {
         return None;
     }
