@@ -197,7 +197,7 @@ static ENDED: Pattern = Pattern::new(concat!(
     r"(?i)did(?:n't| not) exit successfully",
     r"|\bexit(?:ed)?(?: with)?(?: an?)?(?: non-?zero)?(?: exit)? (?:status",
     r"|code):? -?\d+|returned (?:an? )?non-?zero exit (?:status|code)",
-    r"|^code (?:E?LIFECYCLE|\d+)$"
+    r"|^code (?:E?LIFECYCLE|\d+)$|^\[[^\]]*\] Error \d+(?: \(ignored\))?$"
 ));
 
 impl Entry {

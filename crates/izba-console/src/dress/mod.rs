@@ -283,7 +283,8 @@ mod tests {
         ) {
             let text = format!("{worn}{body}");
             let dress = Dress::of(&text, worn.len());
-            if dress.side.is_none() && kind_of(word_of(&body)).is_none() {
+            let glued = worn.ends_with(char::is_alphanumeric);
+            if dress.side.is_none() && !glued && kind_of(word_of(&body)).is_none() {
                 prop_assert_eq!(dress.strip(&text), Fit::Same(&*body));
             }
             let _ = dress.strip(&other);

@@ -94,6 +94,8 @@ pub struct Assembler {
     held: VecDeque<Seen>,
     before: Option<Seen>,
     newest: Option<Millis>,
+    /// The own file whose name stood last on a line of its own.
+    heading: Option<String>,
     /// The last line of an entry with steps that ended.
     walked: Option<u64>,
     /// Whether the open entry's first line bore a time, as log records do.
@@ -236,9 +238,11 @@ impl Assembler {
         let before = self.before.as_ref().map(|b| b.text.as_str());
         let found = may_matter(&seen.text, reading).then(|| {
             let prefix = reading.layouts.prefix(&seen.text);
-            (undressed(&seen.text, &prefix, before, reading), prefix)
+            let context = Context { before, heading: self.heading.as_deref() };
+            (undressed(&seen.text, &prefix, context, reading), prefix)
         });
         let Some((Some((begin, dress)), prefix)) = found else {
+            self.see_heading(&seen.text, reading);
             self.pass(seen.number, seen.time, &seen.text);
             return;
         };
@@ -299,12 +303,13 @@ impl Assembler {
             return false;
         };
         let header = if worn { SURE } else { HEADER_ONLY };
-        let found = undressed(text, &own, Some(&record.message), reading).filter(|(b, _)| {
-            b.takes_before
-                || b.joins_record
-                    && (self.timed && !worn
-                        || b.confidence >= header && record.level >= Level::Error)
-        });
+        let found =
+            undressed(text, &own, Context::of(&record.message), reading).filter(|(b, _)| {
+                b.takes_before
+                    || b.joins_record
+                        && (self.timed && !worn
+                            || b.confidence >= header && record.level >= Level::Error)
+            });
         let Some((begin, dress)) = found else { return false };
         if !worn {
             open.dress = dress;
@@ -316,6 +321,15 @@ impl Assembler {
         true
     }
 
+    /// Notes a line that is only the name of an own file.
+    fn see_heading(&mut self, text: &str, reading: Reading<'_>) {
+        let name = text.trim().trim_end_matches(':');
+        let like = name.len() < 300 && name.contains('.') && !name.contains(": ");
+        if like && reading.project.find(name).is_some() {
+            self.heading = Some(name.to_owned());
+        }
+    }
+
     /// A ruler says nothing: whoever knows the line below it has the entry.
     fn yield_to_who_knows(&mut self, number: u64, text: &str, reading: Reading<'_>) {
         let ruler = |open: &Open| open.yields && number <= open.first_line + 2;
@@ -323,7 +337,7 @@ impl Assembler {
             return;
         }
         let prefix = reading.layouts.prefix(text);
-        let known = undressed(text, &prefix, None, reading);
+        let known = undressed(text, &prefix, Context::default(), reading);
         if known.is_some_and(|(begin, _)| begin.confidence >= KNOWN) {
             self.open = None;
             self.held.clear();
@@ -351,8 +365,8 @@ impl Assembler {
         }
         // A line that some reader knows begins an entry.
         let prefix = reading.layouts.prefix(&seen.text);
-        let known =
-            surest(&seen.text, &prefix, None, reading).is_some_and(|b| b.confidence >= KNOWN);
+        let known = surest(&seen.text, &prefix, Context::default(), reading)
+            .is_some_and(|b| b.confidence >= KNOWN);
         if known || self.held.len() >= HELD_CAP {
             return false;
         }
@@ -413,6 +427,19 @@ fn take(draft: &mut dyn Draft, dress: &Worn, text: &str, reading: Reading<'_>) -
     }
 }
 
+/// What stood above a line.
+#[derive(Debug, Clone, Copy, Default)]
+struct Context<'a> {
+    before: Option<&'a str>,
+    heading: Option<&'a str>,
+}
+
+impl<'a> Context<'a> {
+    fn of(before: &'a str) -> Context<'a> {
+        Context { before: Some(before), heading: None }
+    }
+}
+
 /// A reader this sure knows the line by itself.
 const SURE: u8 = 80;
 
@@ -427,12 +454,12 @@ const SHORTEST: usize = 6;
 fn undressed(
     text: &str,
     prefix: &Prefix,
-    before: Option<&str>,
+    context: Context<'_>,
     reading: Reading<'_>,
 ) -> Option<(Begin, Worn)> {
     // What stands in a box is read without its sides.
     let mut best = (!is_boxed(text))
-        .then(|| surest(text, prefix, before, reading))
+        .then(|| surest(text, prefix, context, reading))
         .flatten()
         .map(|begin| (weight(&begin, reading), begin, Worn::of(text, prefix.rest_at)));
     let harmless = prefix.level.is_some_and(|level| level < Level::Warning);
@@ -440,7 +467,7 @@ fn undressed(
         // The other side of a box comes off with it.
         let dress = Dress::of(text, cut.at);
         let Fit::Same(body) = dress.strip(text) else { continue };
-        let before = before.and_then(|before| match dress.strip(before) {
+        let before = context.before.and_then(|before| match dress.strip(before) {
             Fit::Same(before) => Some(before),
             Fit::Other | Fit::Not => None,
         });
@@ -451,7 +478,9 @@ fn undressed(
             handler: own.handler.or_else(|| prefix.handler.clone()),
             ..own
         };
-        let Some(begin) = surest(body, &inner, before, reading) else { continue };
+        let Some(begin) = surest(body, &inner, Context { before, ..context }, reading) else {
+            continue;
+        };
         // A tail of fields, with no sentence of its own.
         if begin.draft.report().is_some_and(|r| r.message.is_empty() && r.kind.is_none()) {
             continue;
@@ -515,11 +544,19 @@ fn assembled(open: &Open) -> Option<Assembled> {
 fn surest(
     text: &str,
     prefix: &Prefix,
-    before: Option<&str>,
+    context: Context<'_>,
     reading: Reading<'_>,
 ) -> Option<Begin> {
-    let start =
-        Start { text, prefix, before, project: reading.project, layouts: reading.layouts, inside };
+    let Context { before, heading } = context;
+    let start = Start {
+        text,
+        prefix,
+        before,
+        heading,
+        project: reading.project,
+        layouts: reading.layouts,
+        inside,
+    };
     READERS.iter().filter_map(|reader| (reader.begins)(&start)).max_by_key(|begin| begin.confidence)
 }
 

@@ -89,7 +89,9 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         handler: start.prefix.handler.clone(),
         ..Report::new(READER.id, level, title)
     };
-    Begin::new(50, Boxed { prefixed: start.prefix.timed, ..Boxed::new(report, sign, title) })
+    let begin =
+        Begin::new(50, Boxed { prefixed: start.prefix.timed, ..Boxed::new(report, sign, title) })?;
+    Some(Begin { yields: true, ..begin })
 }
 
 impl Boxed {

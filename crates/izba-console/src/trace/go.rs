@@ -34,6 +34,17 @@ struct Panicked {
     over: bool,
 }
 
+/// A test that failed, and perhaps one within it.
+static FAILED: Pattern = Pattern::new(r"^\s*--- FAIL: (?P<name>\S+)(?: \([\d.]+s\))?$");
+/// What it says of itself.
+static TOLD: Pattern = Pattern::new(r"^\s+(?P<file>[\w./-]+\.go):(?P<line>\d+): (?P<message>.+)$");
+
+#[derive(Debug)]
+struct Test {
+    report: Report,
+    name: String,
+}
+
 #[derive(Debug)]
 struct Said {
     report: Report,
@@ -47,6 +58,10 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         return Begin::new(70, Panicked { report, called: None, walking: false, over: false });
     }
     let text = start.text.trim_end();
+    if let Some(found) = FAILED.found(text) {
+        let report = Report::new(READER.id, Level::Error, "");
+        return Begin::new(70, Test { report, name: found["name"].to_owned() });
+    }
     let found = SAYS.found(text.trim_start())?;
     // Indented, it is what a test says of itself when it has failed.
     let tested = text.starts_with("    ") && found["file"].ends_with("_test.go");
@@ -69,6 +84,31 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         ..StackFrame::default()
     });
     Begin::new(52, Said { report })
+}
+
+impl Draft for Test {
+    fn take(&mut self, text: &str, _project: &Project) -> Take {
+        if !self.report.message.is_empty() {
+            return Take::Refused;
+        }
+        if let Some(found) = FAILED.found(text).filter(|_| text.starts_with(' ')) {
+            self.name = found["name"].to_owned();
+            return Take::Took;
+        }
+        let Some(found) = TOLD.found(text) else { return Take::Refused };
+        self.report.message = found["message"].to_owned();
+        self.report.head = Some(StackFrame {
+            file: Some(found["file"].to_owned()),
+            line: found["line"].parse().ok(),
+            function: Some(self.name.clone()),
+            ..StackFrame::default()
+        });
+        Take::Took
+    }
+
+    fn report(&self) -> Option<Report> {
+        (!self.report.message.is_empty()).then(|| self.report.clone())
+    }
 }
 
 impl Draft for Said {

@@ -4,6 +4,7 @@
 //! A reader looks at a line and may begin a [`Draft`]; the draft takes the lines that follow until
 //! one is not its own. A new language is one file here and one line in [`READERS`].
 
+mod announced;
 mod assembler;
 mod at_form;
 mod at_frames;
@@ -11,6 +12,7 @@ mod boxed;
 mod diagnostic;
 mod dotnet;
 mod escaped;
+mod findings;
 mod general;
 mod go;
 mod javascript;
@@ -18,6 +20,7 @@ mod jvm;
 mod lanes;
 mod lua;
 mod native;
+mod numbered;
 mod perl;
 mod php;
 mod placed;
@@ -27,6 +30,7 @@ mod reader;
 mod records;
 mod ruby;
 mod rust;
+mod sections;
 mod steps;
 mod taught;
 mod v8;
@@ -40,15 +44,18 @@ use izba_model::StackFrame;
 
 /// All readers, by id. The most confident one reads a line, so their order means nothing.
 pub static READERS: &[&Reader] = &[
+    &announced::READER,
     &at_frames::READER,
     &boxed::READER,
     &diagnostic::READER,
     &escaped::READER,
+    &findings::READER,
     &general::READER,
     &go::READER,
     &javascript::READER,
     &lua::READER,
     &native::READER,
+    &numbered::READER,
     &perl::READER,
     &php::READER,
     &placed::READER,
@@ -57,6 +64,7 @@ pub static READERS: &[&Reader] = &[
     &records::READER,
     &ruby::READER,
     &rust::READER,
+    &sections::READER,
     &taught::READER,
 ];
 
@@ -90,6 +98,7 @@ mod tests {
                 text: reader.sample,
                 prefix: &prefix,
                 before: None,
+                heading: None,
                 project: &project,
                 layouts: &Layouts::default(),
                 inside: assembler::inside,

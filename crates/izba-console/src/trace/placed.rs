@@ -21,6 +21,13 @@ static FILE: Pattern = Pattern::new(concat!(
     r#"^(?i:in )?(?i:file )?["'](?P<file>[^"']{1,200})["'],? (?:on |at )?line (?P<line>\d{1,7})"#,
     r"(?:, col(?:umn)? (?P<column>\d{1,5}))?(?:, (?:in|near) [^:]{1,60})?: (?P<message>.+)$"
 ));
+/// What a build tool gives up with: behind its name or a place, three stars.
+static STARS: Pattern =
+    Pattern::new(r"^(?P<who>[^:]{1,200}(?::\d{1,7})?): \*\*\* (?P<said>.+?)(?:\s+Stop\.)?$");
+/// What a shell says of a script that it reads from elsewhere.
+static SHELL: Pattern = Pattern::new(r"^(?:\S*/)?(?:ba|da|k|z)?sh: (?:line )?\d+: (?P<said>.+)$");
+/// A code of a few letters and a number before a sentence, as tools write that look for slips.
+static CODE: Pattern = Pattern::new(r"^(?P<code>[A-Z]{1,4}\d{2,5}):? (?P<said>\S.*)$");
 /// What the system says when it refuses something.
 static REFUSED: Pattern = Pattern::new(concat!(
     r"^[\w.+-]{1,30}: (?:.{0,200}: )?(?:No such file or directory|Permission denied",
@@ -50,18 +57,41 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         return None;
     }
     let rest = start.rest().trim_end();
+    if let Some(found) = STARS.found(rest) {
+        let mut report = Report::new(READER.id, Level::Error, found["said"].trim());
+        report.head = at(found["who"].trim(), start.project);
+        return Begin::new(60, Placed { report, echo: None, lines: 9 });
+    }
     let placed = placed(rest, start.project);
     if placed.is_none() {
+        if let Some(found) = SHELL.found(rest) {
+            let report = Report::new(READER.id, Level::Error, found["said"].trim());
+            return Begin::new(45, Placed { report, echo: None, lines: 9 });
+        }
         let refused = REFUSED.is_match(rest).then(|| Report::new(READER.id, Level::Error, rest))?;
         return Begin::new(45, Placed { report: refused, echo: None, lines: 9 });
     }
     let (frame, message, shell) = placed?;
+    if let Some(found) = CODE.found(message) {
+        let mut report = Report::new(READER.id, Level::Warning, found["said"].trim());
+        report.code = Some(found["code"].to_owned());
+        report.head = Some(frame);
+        return Begin::new(50, Placed { report, echo: None, lines: 0 });
+    }
     if !shell && !WRONG.is_match(message) {
         return None;
     }
     let mut report = Report::new(READER.id, Level::Error, message.trim());
     report.head = Some(frame);
     Begin::new(50, Placed { report, echo: None, lines: 0 })
+}
+
+/// An own file with a line behind a colon.
+fn at(text: &str, project: &Project) -> Option<StackFrame> {
+    let (file, line) = text.rsplit_once(':')?;
+    project.find(file)?;
+    let line = line.parse().ok();
+    Some(StackFrame { file: Some(file.to_owned()), line, ..StackFrame::default() })
 }
 
 /// The place in the project that a line begins with, its sentence, and whether the form itself

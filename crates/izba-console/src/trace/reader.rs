@@ -38,6 +38,8 @@ pub struct Start<'a> {
     pub prefix: &'a Prefix,
     /// The line before it in the same stream, when that belongs to no entry.
     pub before: Option<&'a str>,
+    /// The own file whose name stood on a line of its own, over what is listed below.
+    pub heading: Option<&'a str>,
     /// The project, to tell own places.
     pub project: &'a Project,
     /// The layouts of the source's lines.

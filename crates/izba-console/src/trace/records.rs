@@ -452,6 +452,7 @@ mod tests {
     fn read(text: &str) -> Option<Report> {
         let (prefix, project) = (split_prefix(text), Project::default());
         begins(&Start {
+            heading: None,
             text,
             prefix: &prefix,
             before: None,

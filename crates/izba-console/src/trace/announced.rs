@@ -1,0 +1,99 @@
+//! An error whose place is told first and its sentence below: `Tool Error at list.x:15 (find):`,
+//! and a drawn frame around the source under its sentence, `╭─[ src/a.x:3:27 ]`.
+
+use super::{Begin, Draft, Reader, Start, Take};
+use crate::read::{find_place, split_prefix};
+use izba_model::pattern::Pattern;
+use izba_model::project::Project;
+use izba_model::{Level, Report, StackFrame};
+
+/// A place, and the sentence below or above it.
+pub static READER: Reader = Reader {
+    id: "announced",
+    name: "a place with its sentence below",
+    begins,
+    sample: "Build Error at quay/list.txt:15 (find_rope):",
+};
+
+static ANNOUNCED: Pattern = Pattern::new(concat!(
+    r"^(?:[\w.+-]+ ){0,3}(?P<level>Error|ERROR|error|Warning|WARNING|warning)(?: \([^)]*\))?",
+    r" (?:at|in|on) (?P<rest>\S.*):$"
+));
+static DRAWN: Pattern = Pattern::new(r"^\s*[╭┌]─+\[? ?(?P<place>[^\]]+?) ?\]?$");
+
+#[derive(Debug)]
+struct Announced {
+    report: Report,
+    drawn: bool,
+    over: bool,
+    lines: u32,
+}
+
+fn begins(start: &Start<'_>) -> Option<Begin> {
+    let text = start.text.trim_end();
+    let frame = |text: &str| {
+        let place = find_place(text, 0)?;
+        Some(StackFrame {
+            file: Some(place.file.to_owned()),
+            line: Some(place.line),
+            column: place.column,
+            ..StackFrame::default()
+        })
+    };
+    if let Some(found) = DRAWN.found(text) {
+        let place = frame(&found["place"])?;
+        let before = start.before?.trim();
+        if before.is_empty() {
+            return None;
+        }
+        let prefix = split_prefix(before);
+        let message = before[prefix.rest_at..].trim();
+        // A code in brackets may stand before the sentence.
+        let (code, message) = match message.strip_prefix('[').and_then(|m| m.split_once("] ")) {
+            Some((code, rest)) if !code.contains(' ') => (Some(code.to_owned()), rest),
+            _ => (None, message),
+        };
+        let level = prefix.level.unwrap_or(Level::Error).max(Level::Warning);
+        let mut report = Report::new(READER.id, level, message);
+        (report.code, report.head) = (code, Some(place));
+        let begin = Begin::new(70, Announced { report, drawn: true, over: false, lines: 0 })?;
+        return Some(Begin { takes_before: true, ..begin });
+    }
+    let found = ANNOUNCED.found(text)?;
+    let place = frame(&found["rest"])?;
+    let level = Level::from_word(&found["level"])?;
+    let mut report = Report::new(READER.id, level, "");
+    report.head = Some(place);
+    Begin::new(60, Announced { report, drawn: false, over: false, lines: 0 })
+}
+
+impl Draft for Announced {
+    fn take(&mut self, text: &str, _project: &Project) -> Take {
+        self.lines += 1;
+        let words = text.trim();
+        if self.over || self.lines > 60 {
+            return Take::Refused;
+        }
+        if self.drawn {
+            self.over = words.ends_with(['╯', '┘']) || words.starts_with(['╰', '└']);
+            let framed = words.starts_with(['│', '┃', '|', '╰', '└', '─', '·', '*'])
+                || words.starts_with(|c: char| c.is_ascii_digit())
+                || self.over;
+            return if framed { Take::Took } else { Take::Refused };
+        }
+        if words.is_empty() {
+            return Take::Held;
+        }
+        if !text.starts_with([' ', '\t']) {
+            return Take::Refused;
+        }
+        if self.report.message.is_empty() {
+            self.report.message = words.to_owned();
+        }
+        Take::Took
+    }
+
+    fn report(&self) -> Option<Report> {
+        (!self.report.message.is_empty()).then(|| self.report.clone())
+    }
+}

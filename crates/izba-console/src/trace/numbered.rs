@@ -1,0 +1,135 @@
+//! Failed tests in a numbered list: `  1) Error:` or `  1) name`, the sentence, and the steps below
+//! it; and Test Anything Protocol's `not ok 1 - name` with its indented block (TAP 14).
+
+use super::steps::Steps;
+use super::{Begin, Draft, Reader, Start, Take};
+use crate::read::find_place;
+use izba_model::pattern::Pattern;
+use izba_model::project::Project;
+use izba_model::{Level, Report, StackFrame};
+
+/// Failed tests in a numbered list.
+pub static READER: Reader =
+    Reader { id: "numbered", name: "failed tests in a list", begins, sample: "  1) Failure:" };
+
+static HEAD: Pattern = Pattern::new(r"^ {1,4}\d+\) (?P<what>Error|Failure|Skipped|\S.{2,200}):?$");
+static NOT_OK: Pattern =
+    Pattern::new(r"^(?P<indent> *)not ok \d+(?: -)?(?: (?P<name>[^#]*\S))?(?: *#.*)?$");
+static TODO: Pattern = Pattern::new(r"(?i)# *(?:todo|skip)\b");
+static NAME: Pattern = Pattern::new(r"^(?P<name>[\w:.]+#\w+)(?: \[(?P<place>[^\]]+)\])?:$");
+static KIND: Pattern =
+    Pattern::new(r"^(?P<kind>(?:[\w.:]+(?:Error|Exception|Failure))): ?(?P<message>.*)$");
+/// Fields of a block whose value is the sentence, and the place.
+static FIELD: Pattern =
+    Pattern::new(r#"^\s*(?P<key>message|error|at|location|file): *['"|>-]*(?P<value>.*?)['"]?$"#);
+
+#[derive(Debug)]
+struct Test {
+    name: Option<String>,
+    message: Option<String>,
+    kind: Option<String>,
+    head: Option<StackFrame>,
+    steps: Steps,
+    block: bool,
+    indent: usize,
+    lines: u32,
+    skipped: bool,
+}
+
+fn frame(text: &str) -> Option<StackFrame> {
+    let place = find_place(text, 0)?;
+    Some(StackFrame {
+        file: Some(place.file.to_owned()),
+        line: Some(place.line),
+        column: place.column,
+        ..StackFrame::default()
+    })
+}
+
+fn begins(start: &Start<'_>) -> Option<Begin> {
+    let text = start.text.trim_end();
+    let test = |name: Option<&str>, block: bool, indent: usize, skipped: bool| Test {
+        name: name.map(str::to_owned),
+        message: None,
+        kind: None,
+        head: None,
+        steps: Steps::default(),
+        block,
+        indent,
+        lines: 0,
+        skipped,
+    };
+    if let Some(found) = NOT_OK.found(text) {
+        let skipped = TODO.is_match(text);
+        let name = found.name("name").map(|n| n.as_str());
+        return Begin::new(85, test(name, true, found["indent"].len(), skipped));
+    }
+    let found = HEAD.found(text)?;
+    let what = &found["what"];
+    let known = matches!(what, "Error" | "Failure" | "Skipped");
+    Begin::new(
+        if known { 85 } else { 30 },
+        test(Some(what).filter(|_| !known), false, 0, what == "Skipped"),
+    )
+}
+
+impl Draft for Test {
+    fn take(&mut self, text: &str, _project: &Project) -> Take {
+        self.lines += 1;
+        let words = text.trim();
+        if self.block {
+            let inside = text.len() - text.trim_start().len() > self.indent && self.lines < 400;
+            if !inside {
+                return Take::Refused;
+            }
+            if let Some(found) = FIELD.found(text).filter(|f| !f["value"].trim().is_empty()) {
+                match &found["key"] {
+                    "message" | "error" => {
+                        self.message.get_or_insert_with(|| found["value"].trim().to_owned());
+                    }
+                    _ => self.head = self.head.take().or_else(|| frame(&found["value"])),
+                }
+            } else {
+                let _ = self.steps.take(text);
+            }
+            return Take::Took;
+        }
+        if words.is_empty() {
+            return if self.lines < 60 { Take::Held } else { Take::Refused };
+        }
+        if HEAD.is_match(text) {
+            return Take::Refused;
+        }
+        if let Some(found) = NAME.found(words).filter(|_| self.name.is_none()) {
+            self.name = Some(found["name"].to_owned());
+            self.head = found.name("place").and_then(|p| frame(p.as_str()));
+            return Take::Took;
+        }
+        if self.message.is_none() && self.name.is_some() {
+            let found = KIND.found(words);
+            self.kind = found.as_ref().map(|f| f["kind"].to_owned());
+            self.message = Some(found.map_or(words.to_owned(), |f| f["message"].to_owned()));
+            return Take::Took;
+        }
+        // A summary stands flush, and so does the rest of a sentence right below it.
+        if !text.starts_with(' ') {
+            return if self.lines <= 4 { Take::Took } else { Take::Refused };
+        }
+        let _ = self.steps.take(text);
+        Take::Took
+    }
+
+    fn report(&self) -> Option<Report> {
+        if self.skipped {
+            return None;
+        }
+        let message = self.message.clone().or_else(|| self.name.clone())?;
+        let mut report = Report::new(READER.id, Level::Error, message);
+        report.kind = self.kind.clone();
+        report.head = self.head.clone();
+        self.steps.add_to(&mut report);
+        // A list of nothing but a name is no failed test.
+        let tells = self.block || self.message.is_some();
+        tells.then_some(report)
+    }
+}
