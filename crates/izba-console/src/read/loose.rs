@@ -16,6 +16,8 @@ pub(super) fn level(text: &str, prefix: &Prefix) -> Option<Prefix> {
     let from = prefix.rest_at;
     let found = in_brackets(text).or_else(|| with_brackets(&text[from..]).map(|f| shift(f, from)));
     let found = found.or_else(|| named(&text[from..]).map(|f| shift(f, from)));
+    let found = found.or_else(|| behind_tool(&text[from..]).map(|f| shift(f, from)));
+    let found = found.or_else(|| behind_name(&text[from..]).map(|f| shift(f, from)));
     let behind = || prefix.timed.then(|| behind_place(&text[from..])).flatten();
     let mut place = prefix.place.clone();
     let found = found.or_else(|| {
@@ -114,7 +116,32 @@ fn named(text: &str) -> Option<(Level, usize)> {
     let tells = !counted.contains(words.first().unwrap_or(&""))
         && !nothing.contains(&value.to_ascii_lowercase().as_str())
         && value.parse::<f64>().is_err();
-    ((glued || proper) && tells).then_some((level, colon + 1))
+    // Words that make a fault of any level word behind them.
+    let faults = ["exception", "fatal", "runtime", "internal", "uncaught", "unhandled", "syntax"];
+    let fault = words.last().is_some_and(|w| faults.contains(w)) && words.len() <= NAME;
+    ((glued || proper || fault) && tells).then_some((level, colon + 1))
+}
+
+/// As [`named`], behind the name of a tool.
+fn behind_tool(text: &str) -> Option<(Level, usize)> {
+    let (tool, after) = text.split_once(": ")?;
+    let plain = !tool.is_empty() && tool.len() <= 24 && tool.chars().all(|c| c.is_alphanumeric());
+    plain.then(|| named(after)).flatten().map(|found| shift(found, tool.len() + 2))
+}
+
+/// A shouted level behind the name of who speaks: `fares.x: ERROR sentence`.
+fn behind_name(text: &str) -> Option<(Level, usize)> {
+    let (name, after) = text.split_once(": ")?;
+    let plain = |c: char| c.is_alphanumeric() || "._/-[]#".contains(c);
+    let mut words = after.split(' ');
+    let word = words.next()?;
+    let level = Some(word).filter(|w| is_shouted(w)).and_then(Level::from_word)?;
+    // In a headline in capitals the word is a part of it.
+    if words.next().is_none_or(|next| is_shouted(next.trim_end_matches(':'))) {
+        return None;
+    }
+    let named = !name.is_empty() && name.len() <= 40 && name.chars().all(plain);
+    named.then(|| (level, name.len() + 2 + word.len()))
 }
 
 /// A shouted level behind a column with a place: `main.x:64: WARN sentence`.
@@ -142,6 +169,8 @@ mod tests {
             ("SCRIPT ERROR: no such lamp", Error, "no such lamp"),
             ("[2026-11-23T06:55:25] bakery.WARNING: yeast is old", Warning, "yeast is old"),
             ("Thing - Warning: the rope is old", Warning, "the rope is old"),
+            ("fares.x: ERROR no fare for child", Error, "no fare for child"),
+            ("deck: exception error: no match", Error, "no match"),
             ("2026/11/23 06:55:27 main.x:64: WARN no chart", Warning, "no chart"),
             ("[875:933:1123/065434.04:ERROR:bus/bus.cc:405] gone", Error, "gone"),
         ] {

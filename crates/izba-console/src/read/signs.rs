@@ -15,7 +15,7 @@ const SIGNS: &str = concat!(
     r"|undefined reference|\):\d+: |: No such file or directory$|: Permission denied$",
     r"|^[WEFC](?:[,\d]| \d)|\d [WEFC] |",
     // A trace that was written into one line.
-    r": line \d|not found$|: \d{1,7}: |: \*\*\* |sh: \d|--- FAIL: |not ok \d|^ +\d+\) |\xe2\x95\xad|\xe2\x94\x8c|Is a directory$|File exists$|[=~*#_-]{4}|\\n(?:\\+t| )|",
+    r": line \d|trace:$|not found$|: \d{1,7}: |: \*\*\* |sh: \d|--- FAIL: |not ok \d|^ +\d+\) |\xe2\x95\xad|\xe2\x94\x8c|Is a directory$|File exists$|[=~*#_-]{4}|\\n(?:\\+t| )|",
     r#"\[string "|", line \d|^[\t ]+at |^[\t ]*file |\.\w{1,8}(?::\d|\(\d)"#
 );
 

@@ -5,7 +5,7 @@ use super::{Begin, Draft, Reader, Start, Take};
 use crate::read::{find_place, split_prefix};
 use izba_model::pattern::Pattern;
 use izba_model::project::Project;
-use izba_model::{Level, Report, StackFrame};
+use izba_model::{Column, Level, Report, StackFrame};
 
 /// A place, and the sentence below or above it.
 pub static READER: Reader = Reader {
@@ -21,10 +21,29 @@ static ANNOUNCED: Pattern = Pattern::new(concat!(
 ));
 static DRAWN: Pattern = Pattern::new(r"^\s*[╭┌]─+\[? ?(?P<place>[^\]]+?) ?\]?$");
 
+/// A place alone, over the source and the sentence: `File "a/b.x", line 4, characters 2-6:`.
+static PLACED: Pattern = Pattern::new(
+    r#"^(?i:file )"(?P<file>[^"]{1,200})", line (?P<line>\d{1,7})(?:, char(?:acter)?s? (?P<column>\d+)(?:-\d+)?)?:$"#,
+);
+/// The sentence below the source.
+static SAID: Pattern = Pattern::new(
+    r"^(?P<level>Error|Warning)(?: \d+)?(?: \[(?P<code>[\w-]+)\])?(?: \([^)]*\))?: (?P<said>.+)$",
+);
+
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+enum Form {
+    /// The sentence stands below, set in.
+    Below,
+    /// The sentence stood above; a drawn frame shows the source.
+    Drawn,
+    /// The source is shown, and the sentence behind a level below it.
+    Shown,
+}
+
 #[derive(Debug)]
 struct Announced {
     report: Report,
-    drawn: bool,
+    form: Form,
     over: bool,
     lines: u32,
 }
@@ -56,15 +75,28 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         let level = prefix.level.unwrap_or(Level::Error).max(Level::Warning);
         let mut report = Report::new(READER.id, level, message);
         (report.code, report.head) = (code, Some(place));
-        let begin = Begin::new(70, Announced { report, drawn: true, over: false, lines: 0 })?;
+        let begin = Begin::new(70, Announced { report, form: Form::Drawn, over: false, lines: 0 })?;
         return Some(Begin { takes_before: true, ..begin });
+    }
+    if let Some(found) = PLACED.found(text) {
+        let mut report = Report::new(READER.id, Level::Error, "");
+        report.head = Some(StackFrame {
+            file: Some(found["file"].to_owned()),
+            line: found["line"].parse().ok(),
+            column: found
+                .name("column")
+                .and_then(|c| c.as_str().parse::<u32>().ok())
+                .map(|from| Column::chars(from + 1)),
+            ..StackFrame::default()
+        });
+        return Begin::new(72, Announced { report, form: Form::Shown, over: false, lines: 0 });
     }
     let found = ANNOUNCED.found(text)?;
     let place = frame(&found["rest"])?;
     let level = Level::from_word(&found["level"])?;
     let mut report = Report::new(READER.id, level, "");
     report.head = Some(place);
-    Begin::new(60, Announced { report, drawn: false, over: false, lines: 0 })
+    Begin::new(60, Announced { report, form: Form::Below, over: false, lines: 0 })
 }
 
 impl Draft for Announced {
@@ -74,7 +106,20 @@ impl Draft for Announced {
         if self.over || self.lines > 60 {
             return Take::Refused;
         }
-        if self.drawn {
+        if self.form == Form::Shown {
+            if let Some(found) = SAID.found(words).filter(|_| self.report.message.is_empty()) {
+                self.report.level = Level::from_word(&found["level"]).unwrap_or(Level::Error);
+                self.report.code = found.name("code").map(|c| c.as_str().to_owned());
+                self.report.message = found["said"].to_owned();
+                return Take::Took;
+            }
+            let shown = words.starts_with(|c: char| c.is_ascii_digit()) && words.contains('|')
+                || !words.is_empty()
+                    && words.bytes().all(|b| matches!(b, b'^' | b'~' | b' ' | b'.'));
+            let goes_on = !self.report.message.is_empty() && text.starts_with("    ");
+            return if shown || goes_on { Take::Took } else { Take::Refused };
+        }
+        if self.form == Form::Drawn {
             self.over = words.ends_with(['╯', '┘']) || words.starts_with(['╰', '└']);
             let framed = words.starts_with(['│', '┃', '|', '╰', '└', '─', '·', '*'])
                 || words.starts_with(|c: char| c.is_ascii_digit())

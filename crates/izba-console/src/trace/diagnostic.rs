@@ -16,8 +16,8 @@ pub static READER: Reader = Reader {
 };
 
 static SAYS: Pattern = Pattern::new(concat!(
-    r"^(?: -|:)? ?(?P<level>(?i:fatal error)|(?:internal |runtime )?error",
-    r"|warning)(?:[ \[](?P<code>[A-Za-z]+[-_]?\d+|[\w-]+)\]?)?: (?P<message>.+)$"
+    r"^(?: -|:)? ?(?P<level>(?i:fatal error)|(?i:(?:internal |runtime )?error)",
+    r"|(?i:warning))(?:[ \[](?P<code>[A-Za-z]+[-_]?\d+|[\w-]+)\]?)?: (?P<message>.+)$"
 ));
 /// What linkers say of a place, without calling it an error.
 static LINKER: Pattern = Pattern::new(
@@ -52,7 +52,8 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         return Begin::new(85, Diagnostic { report, echo: None, marked: true });
     }
     let says = SAYS.found(&rest[place.span.1..])?;
-    let level = if says["level"] == *"warning" { Level::Warning } else { Level::Error };
+    let level =
+        if says["level"].eq_ignore_ascii_case("warning") { Level::Warning } else { Level::Error };
     let message = says["message"].trim();
     // Build tools add the project file in brackets.
     let message =

@@ -24,6 +24,10 @@ static CANNOT: Pattern = Pattern::new(concat!(
 #[derive(Debug)]
 struct General {
     report: Report,
+    /// Whether its sentence stood below its place.
+    opens: bool,
+    /// Whether it may be only a heading, such as `In procedure open:`.
+    heads: bool,
 }
 
 fn begins(start: &Start<'_>) -> Option<Begin> {
@@ -64,7 +68,9 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         }
         confidence = 40;
     }
-    Begin::new(confidence, General { report })
+    // What ends with a colon and names no more than a procedure is no sentence.
+    let heads = report.message.ends_with(':') && report.message.starts_with("In ");
+    Begin::new(confidence, General { report, opens: false, heads })
 }
 
 impl Draft for General {
@@ -77,6 +83,26 @@ impl Draft for General {
         {
             self.report.message = text.trim().to_owned();
             return Take::Took;
+        }
+        // A place alone: its sentence stands below it, set in, and may go on.
+        let within = text.starts_with("  ") && self.report.head.is_some();
+        if self.report.message.is_empty() && (within || self.opens) {
+            self.report.message = text.trim().to_owned();
+            self.opens = true;
+            return Take::Took;
+        }
+        if self.opens && within && indented_step(text).is_none() {
+            return Take::Took;
+        }
+        // A heading: the sentence stands below it.
+        let flush = !text.starts_with([' ', '\t']) && !text.trim().is_empty();
+        if self.heads && flush && self.report.frames.is_empty() {
+            self.heads = false;
+            let plain = crate::read::split_prefix(text).level.is_none();
+            if plain {
+                self.report.message = text.trim().to_owned();
+                return Take::Took;
+            }
         }
         match indented_step(text).or_else(|| super::ruby::step(text)) {
             Some(frame) => {

@@ -33,6 +33,7 @@ mod rust;
 mod sections;
 mod steps;
 mod taught;
+mod traced;
 mod v8;
 
 pub use assembler::{Assembled, Assembler};
@@ -66,6 +67,7 @@ pub static READERS: &[&Reader] = &[
     &rust::READER,
     &sections::READER,
     &taught::READER,
+    &traced::READER,
 ];
 
 /// Reads one line as a step of a path, in any of the forms that are known; no step is made out of a

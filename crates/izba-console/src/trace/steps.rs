@@ -21,7 +21,7 @@ static NUMBERED: Pattern = Pattern::new(concat!(
 ));
 /// A step behind a word or a sign.
 static BEHIND: Pattern = Pattern::new(concat!(
-    r"^\s*(?:[Aa]t:?|in|from|by|called from|called by|❯|→|↳|>|-|#)\s+",
+    r"^\s*(?:[Aa]t:?|in|from|by|(?i:(?:re-)?raised (?:by [a-z ]+ )?at|called from|called by)|❯|→|↳|>|-|#)\s+",
     r"(?:0x[0-9a-fA-F]+:?\s+(?:in\s+|-\s+)?)?(?P<rest>\S.*)$"
 ));
 
@@ -158,7 +158,7 @@ fn step_of(text: &str) -> Option<StackFrame> {
     };
     let before =
         text[..span.0].trim().trim_end_matches(['(', '[', '@', ' ', '-', '–', ',']).trim_end();
-    let words = ["(at", "(in", " at", " in"];
+    let words = [" in file", " in", "(at", "(in", " at"];
     let before = words.iter().find_map(|w| before.strip_suffix(w)).unwrap_or(before).trim_end();
     let after = text[span.1..].trim_start_matches([':', ')', ']', ',', '.', ' ', '\t']).trim();
     if before.split_whitespace().count() > 6 || after.split_whitespace().count() > 5 {
@@ -219,6 +219,7 @@ mod tests {
             "Stack backtrace:\n   0: Boat.row\n             at quay/boat.x:12\n   1: main\n      at quay/main.x:3",
             "  at Boat.row (quay/boat.x:12)\n  at main (quay/main.x:3)",
             "Call stack:\nBoat.row, quay/boat.x line 12\nmain, quay/main.x line 3",
+            "Raised at Boat.row in file \"quay/boat.x\", line 12\nCalled from main in file \"quay/main.x\", line 3",
             "    from quay/boat.x:12:in `Boat.row'\n    from quay/main.x:3:in `main'",
         ] {
             assert_eq!(told(form), oar, "{form}");
