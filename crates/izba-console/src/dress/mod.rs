@@ -5,7 +5,7 @@
 mod cuts;
 mod escapes;
 
-pub(crate) use cuts::cuts;
+pub(crate) use cuts::{Cut, cuts};
 pub(crate) use escapes::lines_within;
 
 use izba_model::Level;

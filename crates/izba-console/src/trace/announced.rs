@@ -50,6 +50,9 @@ struct Announced {
 
 fn begins(start: &Start<'_>) -> Option<Begin> {
     let text = start.text.trim_end();
+    if !text.ends_with([':', ']', '─']) {
+        return None;
+    }
     let frame = |text: &str| {
         let place = find_place(text, 0)?;
         Some(StackFrame {

@@ -2,7 +2,7 @@
 
 use super::steps::Steps;
 use super::{Begin, Draft, READERS, Start, Take};
-use crate::dress::{Dress, Fit, Worn, cuts, is_boxed};
+use crate::dress::{Cut, Dress, Fit, Worn, cuts, is_boxed};
 use crate::read::Reading;
 use crate::read::may_matter;
 use crate::read::{Layouts, Prefix, split_prefix};
@@ -80,7 +80,10 @@ impl Open {
             let take = take(self.draft.as_mut(), &self.dress, text, reading);
             if take == Take::Took && !self.dress.is_bare() {
                 self.dress.settle(text);
-                self.bare |= self.dress.strip(text) == Fit::Not;
+                if self.dress.strip(text) == Fit::Not {
+                    // Only its first line wore anything.
+                    (self.bare, self.dress) = (true, Worn::default());
+                }
             }
             take
         }
@@ -463,7 +466,17 @@ fn undressed(
         .flatten()
         .map(|begin| (weight(&begin, reading), begin, Worn::of(text, prefix.rest_at)));
     let harmless = prefix.level.is_some_and(|level| level < Level::Warning);
-    for cut in cuts(text).into_iter().filter(|cut| text.len() - cut.at >= SHORTEST) {
+    let cuts = cuts(text);
+    // A reader that is sure of the line left out all its columns already.
+    let sure = best.as_ref().is_some_and(|(weight, ..)| *weight >= (SURE, true));
+    let further = |cut: &Cut| cut.columns && cut.at > prefix.rest_at;
+    let tried: Vec<Cut> = match (sure, cuts.iter().rposition(further)) {
+        (true, None) => return best.map(|(_, begin, worn)| (begin, worn)),
+        // It read over columns: without them it should read the same.
+        (true, Some(last)) => vec![cuts[last]],
+        (false, _) => cuts,
+    };
+    for cut in tried.into_iter().filter(|cut| text.len() - cut.at >= SHORTEST) {
         // The other side of a box comes off with it.
         let dress = Dress::of(text, cut.at);
         let Fit::Same(body) = dress.strip(text) else { continue };

@@ -122,8 +122,12 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         // The exception may stand at the end of a sentence of the program's own.
         let tails = std::iter::once(0)
             .chain(sentence.match_indices(": ").map(|(at, sign)| at + sign.len()));
+        let mut sure = 55;
         match tails.filter_map(|at| read_head(&sentence[at..])).next() {
-            Some(head) => draft.head(head),
+            Some(head) => {
+                sure = 58;
+                draft.head(head);
+            }
             None if frame.file.is_none() => return None,
             None => {
                 let (kind, message) = match sentence.split_once(": ") {
@@ -141,7 +145,7 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         }
         draft.thrown[draft.current].frames.push(frame);
         draft.form = Some(form.id);
-        return begin(55, draft, true);
+        return begin(sure, draft, true);
     }
     None
 }

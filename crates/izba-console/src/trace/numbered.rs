@@ -48,6 +48,9 @@ fn frame(text: &str) -> Option<StackFrame> {
 
 fn begins(start: &Start<'_>) -> Option<Begin> {
     let text = start.text.trim_end();
+    if !text.trim_start().starts_with(|c: char| c.is_ascii_digit() || c == 'n') {
+        return None;
+    }
     let test = |name: Option<&str>, block: bool, indent: usize, skipped: bool| Test {
         name: name.map(str::to_owned),
         message: None,

@@ -29,15 +29,36 @@ static SHELL: Pattern = Pattern::new(r"^(?:\S*/)?(?:ba|da|k|z)?sh: (?:line )?\d+
 /// A code of a few letters and a number before a sentence, as tools write that look for slips.
 static CODE: Pattern = Pattern::new(r"^(?P<code>[A-Z]{1,4}\d{2,5}):? (?P<said>\S.*)$");
 /// What the system says when it refuses something.
-static REFUSED: Pattern = Pattern::new(concat!(
-    r"^[\w.+-]{1,30}: (?:.{0,200}: )?(?:No such file or directory|Permission denied",
-    r"|Is a directory|Not a directory|File exists|Directory not empty|Read-only file system",
-    r"|No space left on device|Connection refused|Address already in use|Exec format error",
-    r"|(?:command )?not found)$"
-));
+const REFUSED: [&str; 13] = [
+    "No such file or directory",
+    "Permission denied",
+    "Is a directory",
+    "Not a directory",
+    "File exists",
+    "Directory not empty",
+    "Read-only file system",
+    "No space left on device",
+    "Connection refused",
+    "Address already in use",
+    "Exec format error",
+    "command not found",
+    "not found",
+];
+
+/// `tool: what it was about: what the system says`.
+fn is_refused(text: &str) -> bool {
+    let tool = text.split(": ").next().unwrap_or("");
+    let plain = |c: char| c.is_alphanumeric() || "_.+-".contains(c);
+    let said = |end: &str| text.strip_suffix(end).is_some_and(|before| before.ends_with(": "));
+    (1..=30).contains(&tool.len())
+        && tool.chars().all(plain)
+        && text.len() < 300
+        && REFUSED.iter().any(|end| said(end))
+}
+
 /// Words with which a sentence tells that something is wrong.
 static WRONG: Pattern = Pattern::new(concat!(
-    r"(?i)\b(?:expected|unexpected|undefined|undeclared|unknown|unbound|unterminated|unclosed",
+    r"(?i-u)\b(?:expected|unexpected|undefined|undeclared|unknown|unbound|unterminated|unclosed",
     r"|invalid|illegal|missing|mismatch\w*|not found|not defined|not declared|no such|no method",
     r"|cannot|can't|could not|couldn't|must (?:be|have|not)|failed|fails|failure|unable|denied",
     r"|too (?:many|few)|already defined|redefin\w+|duplicate|out of (?:range|bounds|memory)",
@@ -57,18 +78,19 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         return None;
     }
     let rest = start.rest().trim_end();
-    if let Some(found) = STARS.found(rest) {
+    if let Some(found) = Some(rest).filter(|r| r.contains(": *** ")).and_then(|r| STARS.found(r)) {
         let mut report = Report::new(READER.id, Level::Error, found["said"].trim());
         report.head = at(found["who"].trim(), start.project);
         return Begin::new(60, Placed { report, echo: None, lines: 9 });
     }
     let placed = placed(rest, start.project);
     if placed.is_none() {
-        if let Some(found) = SHELL.found(rest) {
+        if let Some(found) = Some(rest).filter(|r| r.contains("sh: ")).and_then(|r| SHELL.found(r))
+        {
             let report = Report::new(READER.id, Level::Error, found["said"].trim());
             return Begin::new(45, Placed { report, echo: None, lines: 9 });
         }
-        let refused = REFUSED.is_match(rest).then(|| Report::new(READER.id, Level::Error, rest))?;
+        let refused = is_refused(rest).then(|| Report::new(READER.id, Level::Error, rest))?;
         return Begin::new(45, Placed { report: refused, echo: None, lines: 9 });
     }
     let (frame, message, shell) = placed?;
@@ -108,7 +130,12 @@ fn placed<'a>(text: &'a str, project: &Project) -> Option<(StackFrame, &'a str, 
         column,
         ..StackFrame::default()
     };
-    if let Some(found) = LINE.found(text).or_else(|| FILE.found(text)) {
+    let lined = text.contains("line ")
+        || text
+            .match_indices(": ")
+            .any(|(at, _)| text[at + 2..].starts_with(|c: char| c.is_ascii_digit()));
+    let worded = lined.then(|| LINE.found(text).or_else(|| FILE.found(text))).flatten();
+    if let Some(found) = worded {
         let digits = found.name("line").or_else(|| found.name("bare"))?.as_str();
         let line = digits.parse().ok()?;
         let file = found.name("file")?.as_str();

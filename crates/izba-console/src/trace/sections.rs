@@ -34,6 +34,9 @@ struct Section {
 
 fn begins(start: &Start<'_>) -> Option<Begin> {
     let text = start.text.trim_end();
+    if !text.starts_with(['_', '=']) {
+        return None;
+    }
     if SUMMARY.is_match(text) {
         return Begin::new(92, Section { summary: true, ..Section::default() });
     }
