@@ -134,6 +134,11 @@ impl Worn {
         let mut at: Vec<usize> = columns.chain([cut]).filter(|at| *at > 0).collect();
         at.sort_unstable_by(|a, b| b.cmp(a));
         at.dedup();
+        // What only aligns a column is none by itself.
+        let indent = text.len() - text.trim_start_matches([' ', '\t']).len();
+        if at.len() > 1 {
+            at.retain(|at| *at > indent);
+        }
         Worn { options: at.into_iter().map(|at| (Dress::of(text, at), at <= cut)).collect() }
     }
 

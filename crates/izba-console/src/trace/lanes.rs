@@ -24,6 +24,8 @@ pub struct Lanes {
     /// Exceptions of other threads that came meanwhile.
     threads: Vec<(String, Assembler)>,
     named: Vec<(String, Assembler)>,
+    /// Whether the last of `threads` spoke last.
+    aside: bool,
 }
 
 impl Lanes {
@@ -75,10 +77,14 @@ impl Lanes {
             }
             !over
         });
-        if let Some((_, lane)) =
-            self.threads.iter_mut().find(|(_, lane)| lane.fits(text) == Some(Fit::Same("")))
-        {
-            return lane.line(number, time, text, reading, out);
+        let worn = |lane: &Assembler| lane.fits(text) == Some(Fit::Same(""));
+        if let Some(at) = self.threads.iter().position(|(_, lane)| worn(lane)) {
+            // The one who spoke last stands last.
+            let mut lane = self.threads.swap_remove(at);
+            lane.1.line(number, time, text, reading, out);
+            self.threads.push(lane);
+            self.aside = true;
+            return;
         }
         match self.plain.fits(text) {
             Some(Fit::Other) => {
@@ -86,9 +92,7 @@ impl Lanes {
             }
             // What wears nothing is of the one who spoke last.
             Some(Fit::Not) => {
-                if let Some((_, lane)) = self.threads.last_mut()
-                    && lane.last_line().is_some_and(|last| last + 1 == number)
-                {
+                if let Some((_, lane)) = self.threads.last_mut().filter(|_| self.aside) {
                     return lane.line(number, time, text, reading, out);
                 }
             }
@@ -109,6 +113,7 @@ impl Lanes {
         {
             return self.beside(speaks.clone(), number, time, text, reading, out);
         }
+        self.aside = false;
         let idle = self.plain.is_idle();
         self.plain.line(number, time, text, reading, out);
         // A step without the name of its thread shows that the trace stands in one piece.
@@ -129,7 +134,8 @@ impl Lanes {
     ) {
         let mut lane = Assembler::default();
         lane.line(number, time, text, reading, out);
-        if !lane.is_idle() && self.threads.len() < LANES {
+        self.aside = !lane.is_idle() && self.threads.len() < LANES;
+        if self.aside {
             self.threads.push((speaks, lane));
         } else {
             lane.finish(reading, out);
