@@ -26,6 +26,7 @@ struct Answer {
     steps: Vec<(Option<String>, Option<u32>)>,
     causes: usize,
     family: &'static str,
+    reader: String,
 }
 
 fn answer_of(group: &GroupView) -> Answer {
@@ -37,6 +38,7 @@ fn answer_of(group: &GroupView) -> Answer {
         steps: report.frames.iter().map(|f| (f.file.clone(), f.line)).collect(),
         causes: report.causes.len(),
         family: entry.family.id(),
+        reader: report.reader.to_string(),
     }
 }
 
@@ -99,6 +101,11 @@ static KNOWN: LazyLock<Vec<Known>> = LazyLock::new(|| {
         // A console with one report, told once, is that report.
         let [(only, 1, _)] = &answer[..] else { continue };
         if only.place.is_none() && only.steps.is_empty() {
+            continue;
+        }
+        // A place and a sentence without any level: behind a time that is how many logs begin each
+        // of their lines.
+        if only.reader == "placed" {
             continue;
         }
         // The lines of the report, without what the program said before and behind it.
@@ -281,10 +288,35 @@ fn holds(known: &Known, worn: &Worn, cuts: &[usize]) -> Result<(), String> {
     let text = console(known, worn);
     let found: Vec<Answer> =
         read(&known.project, text.as_bytes(), cuts).into_iter().map(|(a, ..)| a).collect();
-    if found == known.answer {
+    // Where only a level makes an error of a sentence, a second one in the dress has its place, and
+    // the first one, with what stands before it, stays in the sentence.
+    let levelled = known.answer.iter().all(|a| a.reader == "general");
+    let same = |a: &Answer, b: &Answer| {
+        let message = match levelled && a.message.ends_with(&b.message) {
+            true => b.message.clone(),
+            false => a.message.clone(),
+        };
+        Answer { reader: b.reader.clone(), message, ..a.clone() } == *b
+    };
+    if found.len() == known.answer.len() && found.iter().zip(&known.answer).all(|(a, b)| same(a, b))
+    {
         return Ok(());
     }
     Err(format!("{}: {worn:?}\n{text}\nsaid {found:#?}\nalone {:#?}", known.name, known.answer))
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 10_000, ..ProptestConfig::default() })]
+
+    #[test]
+    fn a_known_report_says_the_same_in_any_dress(
+        worn in worn(), which in 0usize..1_000, cuts in prop::collection::vec(0usize..4_000, 0..3),
+    ) {
+        let mut cuts = cuts;
+        cuts.sort_unstable();
+        let told = holds(&KNOWN[which % KNOWN.len()], &worn, &cuts);
+        prop_assert!(told.is_ok(), "{}", told.unwrap_err());
+    }
 }
 
 /// How often a dress changes an answer, for those who build readers:

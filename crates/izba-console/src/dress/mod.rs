@@ -136,7 +136,7 @@ impl Worn {
         at.dedup();
         // What only aligns a column is none by itself.
         let indent = text.len() - text.trim_start_matches([' ', '\t']).len();
-        if at.len() > 1 {
+        if at.len() > 1 && text[indent..].starts_with(|c: char| c.is_ascii_digit()) {
             at.retain(|at| *at > indent);
         }
         Worn { options: at.into_iter().map(|at| (Dress::of(text, at), at <= cut)).collect() }
@@ -233,10 +233,13 @@ fn pieces(mut text: &str) -> Vec<Piece> {
     pieces
 }
 
-/// Whether a line stands between the sides of a box.
-pub(crate) fn is_boxed(text: &str) -> bool {
-    let text = text.trim();
-    text.starts_with(SIDES) && side(text, text.chars().next().map_or(0, char::len_utf8)).is_some()
+/// Where the inside of a box begins, for a line between its sides.
+pub(crate) fn inside_box(text: &str) -> Option<usize> {
+    let indent = text.len() - text.trim_start().len();
+    let sign = text[indent..].chars().next().filter(|c| SIDES.contains(c))?;
+    let at = indent + sign.len_utf8();
+    side(text, at)?;
+    Some(at + usize::from(text[at..].starts_with(' ')))
 }
 
 /// The other side of a box, when the line has both.

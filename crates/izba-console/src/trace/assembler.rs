@@ -2,7 +2,7 @@
 
 use super::steps::Steps;
 use super::{Begin, Draft, READERS, Start, Take};
-use crate::dress::{Cut, Dress, Fit, Worn, cuts, is_boxed};
+use crate::dress::{Cut, Dress, Fit, Worn, cuts, inside_box};
 use crate::read::Reading;
 use crate::read::may_matter;
 use crate::read::{Layouts, Prefix, split_prefix};
@@ -438,6 +438,15 @@ struct Context<'a> {
 }
 
 impl<'a> Context<'a> {
+    /// Without what these lines wear.
+    fn without(self, dress: &Dress) -> Context<'a> {
+        let before = self.before.and_then(|before| match dress.strip(before) {
+            Fit::Same(before) => Some(before),
+            Fit::Other | Fit::Not => None,
+        });
+        Context { before, ..self }
+    }
+
     fn of(before: &'a str) -> Context<'a> {
         Context { before: Some(before), heading: None }
     }
@@ -461,37 +470,50 @@ fn undressed(
     reading: Reading<'_>,
 ) -> Option<(Begin, Worn)> {
     // What stands in a box is read without its sides.
-    let mut best = (!is_boxed(text))
-        .then(|| surest(text, prefix, context, reading))
-        .flatten()
-        .map(|begin| (weight(&begin, reading), begin, Worn::of(text, prefix.rest_at)));
+    if let Some(at) = inside_box(text)
+        && let dress = Dress::of(text, at)
+        && let Fit::Same(body) = dress.strip(text)
+    {
+        let context = context.without(&dress);
+        let (begin, cut) = body_begins(body, &reading.layouts.prefix(body), context, reading)?;
+        return Some((begin, Worn::of(text, at + cut)));
+    }
+    let (begin, cut) = body_begins(text, prefix, context, reading)?;
+    Some((begin, Worn::of(text, cut)))
+}
+
+/// As [`undressed`], with the byte at which the body begins.
+fn body_begins(
+    text: &str,
+    prefix: &Prefix,
+    context: Context<'_>,
+    reading: Reading<'_>,
+) -> Option<(Begin, usize)> {
+    let mut best = surest(text, prefix, context, reading)
+        .map(|begin| (weight(&begin, reading), begin, prefix.rest_at));
     let harmless = prefix.level.is_some_and(|level| level < Level::Warning);
     let cuts = cuts(text);
     // A reader that is sure of the line left out all its columns already.
     let sure = best.as_ref().is_some_and(|(weight, ..)| *weight >= (SURE, true));
     let further = |cut: &Cut| cut.columns && cut.at > prefix.rest_at;
-    let tried: Vec<Cut> = match (sure, cuts.iter().rposition(further)) {
-        (true, None) => return best.map(|(_, begin, worn)| (begin, worn)),
+    let tried: Vec<Cut> = match sure {
         // It read over columns: without them it should read the same.
-        (true, Some(last)) => vec![cuts[last]],
-        (false, _) => cuts,
+        true => cuts.into_iter().filter(further).collect(),
+        false => cuts,
     };
     for cut in tried.into_iter().filter(|cut| text.len() - cut.at >= SHORTEST) {
         // The other side of a box comes off with it.
         let dress = Dress::of(text, cut.at);
         let Fit::Same(body) = dress.strip(text) else { continue };
-        let before = context.before.and_then(|before| match dress.strip(before) {
-            Fit::Same(before) => Some(before),
-            Fit::Other | Fit::Not => None,
-        });
         let own = split_prefix(body);
+        let own_level = own.level;
         let inner = Prefix {
             level: own.level.or(prefix.level),
             object: own.object.or_else(|| prefix.object.clone()),
             handler: own.handler.or_else(|| prefix.handler.clone()),
             ..own
         };
-        let Some(begin) = surest(body, &inner, Context { before, ..context }, reading) else {
+        let Some(begin) = surest(body, &inner, context.without(&dress), reading) else {
             continue;
         };
         // A tail of fields, with no sentence of its own.
@@ -502,14 +524,17 @@ fn undressed(
         let better = best
             .as_ref()
             .is_none_or(|(known, ..)| weight > *known || cut.columns && weight == *known);
+        // A level that only the body has makes it what it would be without its columns.
+        let graver = own_level.filter(|_| prefix.level.is_none()) >= Some(Level::Warning);
         let known = match (cut.columns, cut.wrapped) {
+            (true, _) if graver => (0, false),
             (true, _) if !harmless => (KNOWN, false),
             (false, false) => (HEADER_ONLY, true),
             _ => (SURE, true),
         };
         if better && weight >= known {
             // What the reader left out as well is worn by the others too.
-            best = Some((weight, begin, Worn::of(text, cut.at + inner.rest_at)));
+            best = Some((weight, begin, cut.at + inner.rest_at));
         }
     }
     best.map(|(_, begin, worn)| (begin, worn))

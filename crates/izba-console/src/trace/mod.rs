@@ -41,6 +41,8 @@ pub use lanes::Lanes;
 pub(crate) use reader::FRAME_CAP;
 pub use reader::{Begin, Draft, Order, Reader, Start, Take};
 
+pub use steps::place_in;
+
 use izba_model::StackFrame;
 
 /// All readers, by id. The most confident one reads a line, so their order means nothing.

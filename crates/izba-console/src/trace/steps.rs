@@ -40,6 +40,15 @@ pub(super) struct Steps {
     number: Option<u32>,
 }
 
+/// The place that a line names, in any of the forms of a step.
+pub fn place_in(text: &str) -> Option<StackFrame> {
+    let (file, line, column) = match find_place(text, 0) {
+        Some(place) => (place.file.to_owned(), place.line, place.column),
+        None => worded_place(text).map(|(file, line, _)| (file, line, None))?,
+    };
+    Some(StackFrame { file: Some(file), line: Some(line), column, ..StackFrame::default() })
+}
+
 /// Whether a line stands over a list of steps or causes.
 pub(super) fn is_heading(text: &str) -> bool {
     let words = text.trim();

@@ -1,7 +1,7 @@
 //! What a program said last before it ended badly, where its console told no error that anybody
 //! understood: better these words than that all is well.
 
-use izba_console::read::find_place;
+use izba_console::trace::place_in;
 use izba_model::text::decode;
 use izba_model::{Level, Project, Report, StackFrame};
 
@@ -87,14 +87,9 @@ const FAILING: &[&str] =
 
 /// A place that a line names, if the file is one of the project's.
 fn own_place(line: &str, project: &Project) -> Option<StackFrame> {
-    let place = find_place(line, 0)?;
-    project.find(place.file)?;
-    Some(StackFrame {
-        file: Some(place.file.to_owned()),
-        line: Some(place.line),
-        column: place.column,
-        ..StackFrame::default()
-    })
+    let place = place_in(line)?;
+    project.find(place.file.as_deref()?)?;
+    Some(place)
 }
 
 #[cfg(test)]
@@ -131,6 +126,9 @@ mod tests {
         assert_eq!(message("rope lost\nCannot moor\nbye\n").as_deref(), Some("Cannot moor"));
         assert_eq!(message("rope lost\nbye").as_deref(), Some("bye"));
         assert_eq!(message("all well\ntide.y:2 is dry\nbye\n").as_deref(), Some("tide.y:2 is dry"));
+        // A place may be told in words.
+        let worded = said("no such rope\n    (file \"src/quay.x\" line 3)\n").expect("said");
+        assert_eq!(worded.report.head.and_then(|h| h.line), Some(3));
         // A place in a file of somebody else is none.
         assert_eq!(message("lib/other.z:9 said so\nbye\n").as_deref(), Some("bye"));
         assert_eq!(message(" \n\n"), None);

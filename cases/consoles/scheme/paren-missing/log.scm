@@ -1,0 +1,5 @@
+(define (note text)
+  (display text)
+  (newline)
+
+(note "the ferry leaves")
