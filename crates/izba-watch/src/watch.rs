@@ -5,6 +5,7 @@
 //! most 60 times a second, and rows by asking for a window of them; no lock is shared with the
 //! interface.
 
+use crate::heard::Heard;
 use crate::keeping::Past;
 use crate::kinds::Origin;
 use crate::kinds::Wanted;
@@ -14,7 +15,6 @@ use crate::worker::Worker;
 use crate::{detecting, filtering, keeping, noting, pausing};
 use arc_swap::ArcSwap;
 use izba_core::Engine;
-use izba_model::Stream;
 use izba_sources::{Bell, Command, SourceError, SpoolWriter};
 use std::path::PathBuf;
 use std::sync::atomic::{AtomicBool, Ordering};
@@ -46,16 +46,6 @@ pub struct Setup {
     pub ahead: bool,
     /// Who else hears what programs print, as it is read.
     pub heard: Heard,
-}
-
-/// Hears the bytes of all programs, in the order in which they are read.
-#[derive(Default)]
-pub struct Heard(pub Option<Box<dyn FnMut(Stream, &[u8]) + Send>>);
-
-impl std::fmt::Debug for Heard {
-    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
-        f.write_str(if self.0.is_some() { "Heard(somebody)" } else { "Heard(nobody)" })
-    }
 }
 
 impl Setup {

@@ -18,7 +18,7 @@ pub fn setup(setup: Setup) -> Setup {
         // Whoever reads us may be gone; the program goes on all the same.
         let _ = out.write_all(bytes).and_then(|()| out.flush());
     };
-    Setup { ahead: false, heard: Heard(Some(Box::new(pass_on))), ..setup }
+    Setup { ahead: false, heard: Heard::by(pass_on), ..setup }
 }
 
 /// Says what went wrong with Izba itself.

@@ -7,14 +7,16 @@ mod prefix;
 mod quick;
 mod setting;
 mod signs;
+mod split;
 mod splitter;
 mod walk;
 
 pub use layout::{Layout, Layouts};
-pub use prefix::{FoundPlace, Prefix, find_place, split_prefix};
+pub use prefix::{FoundPlace, Prefix, find_place};
 pub(crate) use quick::may_matter;
 pub use quick::{Hit, Scan};
 pub use setting::{Reading, Setting};
 pub(crate) use signs::{is_sign, many};
+pub use split::split_prefix;
 pub use splitter::{Checkpoint, LINE_CAP, LineSink, RawLine, Splitter};
 pub(crate) use walk::Signs;

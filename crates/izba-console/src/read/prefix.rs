@@ -84,17 +84,8 @@ static OBJECT: Pattern =
     Pattern::new(r"^(?P<object>[A-Za-z_]\w*#\w+)(?:[.:](?P<handler>[A-Za-z_]\w*))?:?$");
 
 /// Takes time, level, tags and object off the front of `text`, as far as they can be told by their
-/// shape.
-pub fn split_prefix(text: &str) -> Prefix {
-    let prefix = columns_of(text);
-    match prefix.level {
-        Some(_) => prefix,
-        None => super::loose::level(text, &prefix).unwrap_or(prefix),
-    }
-}
-
-/// As [`split_prefix`], for levels in columns of their own.
-fn columns_of(text: &str) -> Prefix {
+/// shape, a level in a column of its own.
+pub(super) fn columns_of(text: &str) -> Prefix {
     if let Some(prefix) = syslog(text).or_else(|| short_header(text)) {
         return prefix;
     }
@@ -537,6 +528,7 @@ fn is_time(token: &str) -> bool {
 
 #[cfg(test)]
 mod tests {
+    use super::columns_of as split_prefix;
     use super::*;
     use proptest::prelude::*;
 

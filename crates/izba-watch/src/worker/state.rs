@@ -1,9 +1,9 @@
 //! What the engine thread owns.
 
+use crate::heard::Heard;
 use crate::maps::Maps;
 use crate::orders::{Answer, Published};
 use crate::sources::{Glob, WatchedSource};
-use crate::watch::Heard;
 use crate::{cornered, detecting, filtering, keeping, noting, pausing, valuing, walking};
 use arc_swap::ArcSwap;
 use izba_console::read::Layout;
