@@ -87,8 +87,22 @@ fn without_escapes(text: &str) -> String {
             }
         };
         match introducer {
-            // A control sequence ends at its final byte.
-            '[' => while chars.next().is_some_and(|c| !('\u{40}'..='\u{7e}').contains(&c)) {},
+            // A control sequence ends at its final byte. One that erases the whole line (EL 2)
+            // takes what stood there with it.
+            '[' => {
+                let mut erases = String::new();
+                while let Some(c) = chars.next() {
+                    if erases.len() < 2 {
+                        erases.push(c);
+                    }
+                    if ('\u{40}'..='\u{7e}').contains(&c) {
+                        break;
+                    }
+                }
+                if erases == "2K" {
+                    out.clear();
+                }
+            }
             // A string (title, link, private) ends at BEL or ST.
             ']' | 'P' | 'X' | '^' | '_' => {
                 while let Some(c) = chars.next() {

@@ -17,6 +17,7 @@ pub(super) fn level(text: &str, prefix: &Prefix) -> Option<Prefix> {
     let found = in_brackets(text).or_else(|| with_brackets(&text[from..]).map(|f| shift(f, from)));
     let found = found.or_else(|| named(&text[from..]).map(|f| shift(f, from)));
     let found = found.or_else(|| behind_tool(&text[from..]).map(|f| shift(f, from)));
+    let found = found.or_else(|| behind_sign(&text[from..]).map(|f| shift(f, from)));
     let found = found.or_else(|| behind_name(&text[from..]).map(|f| shift(f, from)));
     let behind = || prefix.timed.then(|| behind_place(&text[from..])).flatten();
     let mut place = prefix.place.clone();
@@ -127,6 +128,15 @@ fn behind_tool(text: &str) -> Option<(Level, usize)> {
     let (tool, after) = text.split_once(": ")?;
     let plain = !tool.is_empty() && tool.len() <= 24 && tool.chars().all(|c| c.is_alphanumeric());
     plain.then(|| named(after)).flatten().map(|found| shift(found, tool.len() + 2))
+}
+
+/// A shouted level behind a sign that draws the eye: `⚠ WARN sentence`.
+fn behind_sign(text: &str) -> Option<(Level, usize)> {
+    let mut words = text.trim_start().split(' ');
+    let sign = words.next().filter(|s| s.chars().count() == 1 && !s.is_ascii())?;
+    let word = words.next()?;
+    let level = Some(word).filter(|w| is_shouted(w)).and_then(Level::from_word)?;
+    Some((level, text.len() - text.trim_start().len() + sign.len() + 1 + word.len()))
 }
 
 /// A shouted level behind the name of who speaks: `fares.x: ERROR sentence`.

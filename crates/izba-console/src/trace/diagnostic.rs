@@ -66,6 +66,9 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         .map(|(_, s)| s)
         .filter(|s| s.starts_with('-') || is_code(s));
     let mut report = Report::new(READER.id, level, message);
+    // What a checker says while the program runs is a kind of its own.
+    let running = says["level"].to_ascii_lowercase().starts_with("runtime");
+    report.kind = running.then(|| "runtime error".to_owned());
     report.code = says.name("code").map(|c| c.as_str()).or(switch).map(str::to_owned);
     report.head = Some(StackFrame {
         file: Some(place.file.to_owned()),

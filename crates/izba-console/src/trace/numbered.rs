@@ -105,7 +105,9 @@ impl Draft for Test {
         }
         if let Some(found) = NAME.found(words).filter(|_| self.name.is_none()) {
             self.name = Some(found["name"].to_owned());
-            self.head = found.name("place").and_then(|p| frame(p.as_str()));
+            let test = found["name"].rsplit('#').next().map(str::to_owned);
+            let place = found.name("place").and_then(|p| frame(p.as_str()));
+            self.head = place.map(|place| StackFrame { function: test, ..place });
             return Take::Took;
         }
         if self.message.is_none() && self.name.is_some() {

@@ -19,6 +19,8 @@ static SUMMARY: Pattern = Pattern::new(r"(?i)^={3,} short test summary.*={3,}$")
 static RULER: Pattern = Pattern::new(r"^(?:={3,}.*={3,}|!{3,}.*!{3,}|_{3,} .* _{3,})$");
 static SAYS: Pattern = Pattern::new(r"^E {2,}(?P<said>\S.*)$");
 static KIND: Pattern = Pattern::new(r"^(?P<kind>[A-Za-z_][\w.]*): ?(?P<message>.*)$");
+/// The head of a function in the source that is shown.
+static SHOWN: Pattern = Pattern::new(r"^[> ] +(?:async )?def (?P<name>\w+)\(");
 static PLACE: Pattern =
     Pattern::new(r"^(?P<file>[^\s:][^:]*\.\w{1,8}):(?P<line>\d+): ?(?P<what>.*)$");
 
@@ -28,6 +30,8 @@ struct Section {
     said: Option<String>,
     frames: Vec<StackFrame>,
     kind: Option<String>,
+    /// The function whose source is shown.
+    shown: Option<String>,
     /// A list that repeats what the sections told.
     summary: bool,
 }
@@ -53,16 +57,20 @@ impl Draft for Section {
         if self.summary {
             return Take::Took;
         }
+        if let Some(found) = SHOWN.found(text) {
+            self.shown = Some(found["name"].to_owned());
+        }
         if let Some(found) = SAYS.found(text) {
             self.said.get_or_insert_with(|| found["said"].to_owned());
         } else if let Some(found) = PLACE.found(text)
             && self.frames.len() < FRAME_CAP
         {
             let what = found["what"].trim();
-            let function = what.strip_prefix("in ").map(str::to_owned);
-            if function.is_none() && !what.is_empty() && !what.contains(' ') {
+            let named = what.strip_prefix("in ").map(str::to_owned);
+            if named.is_none() && !what.is_empty() && !what.contains(' ') {
                 self.kind = Some(what.to_owned());
             }
+            let function = named.or_else(|| self.shown.take());
             self.frames.push(StackFrame {
                 file: Some(found["file"].to_owned()),
                 line: found["line"].parse().ok(),
