@@ -244,6 +244,12 @@ pub(super) fn columns_of(text: &str) -> Prefix {
             && find_place(token, 0).is_none()
             && continues(after, prefix.level.is_some())
         {
+            // A file without an ending, before its line.
+            let numbered = token.trim_end_matches(':').rsplit_once(':');
+            let place =
+                numbered.and_then(|(file, line)| Some((file.to_owned(), line.parse().ok()?)));
+            prefix.place =
+                prefix.place.or(place.filter(|(file, line)| !file.is_empty() && *line > 0));
             at += token_len;
             continue;
         }

@@ -74,7 +74,7 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
 }
 
 impl Draft for General {
-    fn take(&mut self, text: &str, _project: &Project) -> Take {
+    fn take(&mut self, text: &str, project: &Project) -> Take {
         // A logger's name with a number in brackets is no sentence; that stands below it, set in.
         let named = |m: &str| m.ends_with(']') && m.contains('[') && !m.contains(' ');
         if named(&self.report.message)
@@ -105,7 +105,10 @@ impl Draft for General {
             }
         }
         match indented_step(text).or_else(|| super::ruby::step(text)) {
-            Some(frame) => {
+            Some(mut frame) => {
+                if self.report.frames.is_empty() && frame.function.is_none() {
+                    self.name_function(&mut frame, project);
+                }
                 if self.report.frames.len() < FRAME_CAP {
                     self.report.frames.push(frame);
                 }
@@ -136,6 +139,22 @@ impl Draft for General {
     }
 }
 
+impl General {
+    /// A sentence may begin with the function that its place lies in: it stands in that file, with
+    /// a bracket behind it.
+    fn name_function(&mut self, frame: &mut StackFrame, project: &Project) {
+        let Some((name, said)) = self.report.message.split_once(": ") else { return };
+        let plain = name.chars().all(|c| c.is_alphanumeric() || c == '_') && name.len() <= 60;
+        let file = frame.file.as_deref().and_then(|f| project.file(&project.find(f)?));
+        let text = file.and_then(|f| f.text.as_deref()).unwrap_or("");
+        let called = format!("{name}(");
+        if plain && !name.is_empty() && text.contains(&called) {
+            frame.function = Some(name.to_owned());
+            self.report.message = said.to_owned();
+        }
+    }
+}
+
 /// Reads an indented line that names a place as a step: the words before or after the place are its
 /// function.
 pub(super) fn indented_step(text: &str) -> Option<StackFrame> {
@@ -150,7 +169,7 @@ pub(super) fn indented_step(text: &str) -> Option<StackFrame> {
         return None;
     }
     let before = text[..place.span.0].trim();
-    let after = text[place.span.1..].trim_start_matches([':', ')', ']', ' ', '\t']).trim();
+    let after = text[place.span.1..].trim_start_matches([':', ')', ']', '.', ' ', '\t']).trim();
     // A sentence that happens to be indented is no step.
     if before.split_whitespace().count() > 4 || after.split_whitespace().count() > 4 {
         return None;
@@ -159,8 +178,10 @@ pub(super) fn indented_step(text: &str) -> Option<StackFrame> {
     let words =
         words.strip_prefix("function ").unwrap_or(words).trim_matches(['\'', '`', '"', '<', '>']);
     let named = before.trim_end_matches(['(', '[', '@', ' ']);
-    let named = (!named.is_empty() && !["from", "at", "in", "by", "called from"].contains(&named))
-        .then_some(named);
+    let linking = ["from", "at", "in", "by", "called from"];
+    let named = (!named.is_empty()
+        && !linking.contains(&named.trim_end_matches(':').to_ascii_lowercase().as_str()))
+    .then_some(named);
     let function = Some(words).filter(|w| !w.is_empty()).or(named).map(str::to_owned);
     Some(StackFrame {
         file: Some(place.file.to_owned()),
