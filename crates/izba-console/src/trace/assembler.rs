@@ -149,7 +149,12 @@ impl Assembler {
                 if self.begin_steps(&seen, reading) {
                     continue;
                 }
-                // Lines that waited in vain are looked at anew, in their order, before this one.
+                // Lines that waited in vain are looked at anew, in their order, before this one; but
+                // those between a record and its trace belong to it.
+                if !self.held.is_empty() && self.begin_under_record(&seen, reading) {
+                    self.held.clear();
+                    continue;
+                }
                 if !self.held.is_empty() {
                     self.close(out);
                     queue.push_front(seen);

@@ -26,6 +26,8 @@ struct General {
     report: Report,
     /// Whether its sentence stood below its place.
     opens: bool,
+    /// Lines that may tell more of it.
+    details: u8,
     /// Whether it may be only a heading, such as `In procedure open:`.
     heads: bool,
 }
@@ -70,7 +72,7 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     }
     // What ends with a colon and names no more than a procedure is no sentence.
     let heads = report.message.ends_with(':') && report.message.starts_with("In ");
-    Begin::new(confidence, General { report, opens: false, heads })
+    Begin::new(confidence, General { report, opens: false, details: 0, heads })
 }
 
 impl Draft for General {
@@ -103,6 +105,11 @@ impl Draft for General {
                 self.report.message = text.trim().to_owned();
                 return Take::Took;
             }
+        }
+        // What belongs to it may stand between a record and its trace: `handle: <…>`.
+        if self.report.frames.is_empty() && self.details < 2 && is_detail(text) {
+            self.details += 1;
+            return Take::Held;
         }
         match indented_step(text).or_else(|| super::ruby::step(text)) {
             Some(mut frame) => {
@@ -137,6 +144,17 @@ impl Draft for General {
         }
         Some(report)
     }
+}
+
+/// Whether a line names something and its value, and no level.
+fn is_detail(text: &str) -> bool {
+    let Some((name, value)) = text.split_once(": ") else { return false };
+    let plain = |c: char| c.is_ascii_lowercase() || c == '_';
+    !name.is_empty()
+        && name.len() <= 24
+        && name.chars().all(plain)
+        && value.starts_with(['<', '{', '[', '"', '\''])
+        && Level::from_word(name).is_none()
 }
 
 impl General {

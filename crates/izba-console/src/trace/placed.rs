@@ -26,6 +26,9 @@ static STARS: Pattern =
     Pattern::new(r"^(?P<who>[^:]{1,200}(?::\d{1,7})?): \*\*\* (?P<said>.+?)(?:\s+Stop\.)?$");
 /// What a shell says of a script that it reads from elsewhere.
 static SHELL: Pattern = Pattern::new(r"^(?:\S*/)?(?:ba|da|k|z)?sh: (?:line )?\d+: (?P<said>.+)$");
+/// What a program says with the kind of an exception behind it, in brackets.
+static KIND: Pattern =
+    Pattern::new(r"^[\w.+-]{1,30}: (?P<said>[^()]+) \((?P<kind>[A-Z]\w*(?:Error|Exception))\)$");
 /// A code of a few letters and a number before a sentence, as tools write that look for slips.
 static CODE: Pattern = Pattern::new(r"^(?P<code>[A-Z]{1,4}\d{2,5}):? (?P<said>\S.*)$");
 /// What the system says when it refuses something.
@@ -88,6 +91,11 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         if let Some(found) = Some(rest).filter(|r| r.contains("sh: ")).and_then(|r| SHELL.found(r))
         {
             let report = Report::new(READER.id, Level::Error, found["said"].trim());
+            return Begin::new(45, Placed { report, echo: None, lines: 9 });
+        }
+        if let Some(found) = KIND.found(rest) {
+            let mut report = Report::new(READER.id, Level::Error, found["said"].trim());
+            report.kind = Some(found["kind"].to_owned());
             return Begin::new(45, Placed { report, echo: None, lines: 9 });
         }
         let refused = is_refused(rest).then(|| Report::new(READER.id, Level::Error, rest))?;
@@ -215,6 +223,10 @@ mod tests {
             ["quay/boat.x:4 a lamp is missing"]
         );
         assert_eq!(told("cat: bell.wav: No such file or directory").len(), 1);
+        assert_eq!(told("play: no such bell -- x.wav (LoadError)"), [":0 no such bell -- x.wav"]);
+        assert_eq!(told("make: *** no rule for bell.  Stop."), [":0 no rule for bell."]);
+        assert_eq!(told("quay/boat.x:2: *** no rope.  Stop."), ["quay/boat.x:2 no rope."]);
+        assert_eq!(told("quay/boat.x:3:1: W605 an odd sign"), ["quay/boat.x:3 an odd sign"]);
     }
 
     #[test]
