@@ -69,7 +69,7 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
             return None;
         }
         let prefix = split_prefix(before);
-        let message = before[prefix.rest_at..].trim();
+        let message = before[prefix.level.map_or(0, |_| prefix.rest_at)..].trim();
         // A code in brackets may stand before the sentence.
         let (code, message) = match message.strip_prefix('[').and_then(|m| m.split_once("] ")) {
             Some((code, rest)) if !code.contains(' ') => (Some(code.to_owned()), rest),

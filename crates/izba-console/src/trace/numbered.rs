@@ -1,4 +1,4 @@
-//! Failed tests in a numbered list: `  1) Error:` or `  1) name`, the sentence, and the steps below
+//! Failed tests in a numbered list: `  1) Error:`, the sentence, and the steps below
 //! it; and Test Anything Protocol's `not ok 1 - name` with its indented block (TAP 14).
 
 use super::steps::Steps;
@@ -12,7 +12,7 @@ use izba_model::{Level, Report, StackFrame};
 pub static READER: Reader =
     Reader { id: "numbered", name: "failed tests in a list", begins, sample: "  1) Failure:" };
 
-static HEAD: Pattern = Pattern::new(r"^ {1,4}\d+\) (?P<what>Error|Failure|Skipped|\S.{2,200}):?$");
+static HEAD: Pattern = Pattern::new(r"^ {0,4}\d+\) (?P<what>Error|Failure|Skipped):$");
 static NOT_OK: Pattern =
     Pattern::new(r"^(?P<indent> *)not ok \d+(?: -)?(?: (?P<name>[^#]*\S))?(?: *#.*)?$");
 static TODO: Pattern = Pattern::new(r"(?i)# *(?:todo|skip)\b");
@@ -68,12 +68,7 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         return Begin::new(85, test(name, true, found["indent"].len(), skipped));
     }
     let found = HEAD.found(text)?;
-    let what = &found["what"];
-    let known = matches!(what, "Error" | "Failure" | "Skipped");
-    Begin::new(
-        if known { 85 } else { 30 },
-        test(Some(what).filter(|_| !known), false, 0, what == "Skipped"),
-    )
+    Begin::new(85, test(None, false, 0, &found["what"] == "Skipped"))
 }
 
 impl Draft for Test {

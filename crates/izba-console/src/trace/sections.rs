@@ -16,6 +16,9 @@ pub static READER: Reader = Reader {
 
 static TITLE: Pattern = Pattern::new(r"^_{3,} (?P<title>\S.*?) _{3,}$");
 static SUMMARY: Pattern = Pattern::new(r"(?i)^={3,} short test summary.*={3,}$");
+static ENDS: Pattern = Pattern::new(
+    r"^={3,} .*\b(?:passed|failed|errors?|skipped|deselected|xfailed)\b.* in [\d.]+ ?s\b.* ={3,}$",
+);
 static RULER: Pattern = Pattern::new(r"^(?:={3,}.*={3,}|!{3,}.*!{3,}|_{3,} .* _{3,})$");
 static SAYS: Pattern = Pattern::new(r"^E {2,}(?P<said>\S.*)$");
 static KIND: Pattern = Pattern::new(r"^(?P<kind>[A-Za-z_][\w.]*): ?(?P<message>.*)$");
@@ -41,7 +44,7 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     if !text.starts_with(['_', '=']) {
         return None;
     }
-    if SUMMARY.is_match(text) {
+    if SUMMARY.is_match(text) || ENDS.is_match(text) {
         return Begin::new(92, Section { summary: true, ..Section::default() });
     }
     let title = TITLE.found(text)?["title"].to_owned();
@@ -55,7 +58,7 @@ impl Draft for Section {
             return Take::Refused;
         }
         if self.summary {
-            return Take::Took;
+            return if text.is_empty() { Take::Refused } else { Take::Took };
         }
         if let Some(found) = SHOWN.found(text) {
             self.shown = Some(found["name"].to_owned());

@@ -1,0 +1,261 @@
+//! What the readers of forms say, each on a made-up console: what it finds, and what it must leave
+//! alone. The forms are those of whole families of tools; no tool is named.
+
+use izba_console::Reading;
+use izba_console::read::Layouts;
+use izba_console::trace::Lanes;
+use izba_model::project::{Project, ProjectFile};
+use izba_model::{Level, Report};
+
+fn project() -> Project {
+    let text = "one\ntwo\nthree\nfour\nfive\nsix\nseven\neight\nnine\nten\n";
+    let file = |path: &str| ProjectFile { path: path.into(), text: Some(text.into()) };
+    let paths = ["src/bell.x", "test_bell.py", "bell.py", "bell_test.go", "test/bell_test.rb"];
+    Project::new("/srv/quay", paths.map(file).to_vec())
+}
+
+/// Each report of a console: level, kind or code, place of the head or the innermost step, count of
+/// steps, sentence.
+fn told(console: &str) -> Vec<String> {
+    let (project, layouts) = (project(), Layouts::default());
+    let reading = Reading { project: &project, layouts: &layouts };
+    let (mut lanes, mut found) = (Lanes::default(), Vec::new());
+    for (at, line) in console.lines().enumerate() {
+        lanes.line(at as u64, None, line, reading, &mut |a| found.push(a.report));
+    }
+    lanes.finish(reading, &mut |a| found.push(a.report));
+    found.iter().map(one).collect()
+}
+
+fn one(report: &Report) -> String {
+    let place = report.head.as_ref().or(report.frames.first()).map_or("-".to_owned(), |f| {
+        format!("{}:{}", f.file.as_deref().unwrap_or("-"), f.line.unwrap_or(0))
+    });
+    let function = report.head.iter().chain(&report.frames).find_map(|f| f.function.as_deref());
+    let level = match report.level {
+        Level::Warning => "warning",
+        _ => "error",
+    };
+    let kind = report.kind.as_deref().or(report.code.as_deref()).unwrap_or("-");
+    let (function, steps) = (function.unwrap_or("-"), report.frames.len());
+    format!("{level} {kind} {place} in {function}, {steps}: {}", report.message)
+}
+
+#[test]
+fn failed_tests_in_sections_are_told_with_what_they_say_and_where() {
+    let console = "\
+=================================== FAILURES ===================================
+__________________________________ test_ring ___________________________________
+
+    def test_ring():
+>       assert ring(3) == 2
+E       assert 3 == 2
+E        +  where 3 = ring(3)
+
+test_bell.py:4: AssertionError
+__________________________________ test_rope ___________________________________
+
+    def test_rope():
+>       pull(0)
+
+test_bell.py:8:
+_ _ _ _ _ _ _ _ _ _ _ _ _ _ _ _ _ _ _ _ _ _ _ _ _ _ _ _ _ _ _ _ _ _ _ _ _ _ _ _
+
+    def pull(times):
+>       return 12 / times
+E       ZeroDivisionError: division by zero
+
+bell.py:2: ZeroDivisionError
+=========================== short test summary info ============================
+FAILED test_bell.py::test_ring - assert 3 == 2
+ERROR test_bell.py::test_rope
+========================= 2 failed, 1 passed in 0.03s =========================
+";
+    assert_eq!(
+        told(console),
+        [
+            "error AssertionError test_bell.py:4 in test_ring, 1: assert 3 == 2",
+            "error ZeroDivisionError bell.py:2 in pull, 2: division by zero",
+        ]
+    );
+    // A title without a sentence of failing is none.
+    assert_eq!(told("____________ the evening ____________\nthe lamps are lit\n"), [""; 0]);
+}
+
+#[test]
+fn failed_tests_in_a_list_are_told() {
+    let console = "  1) Error:
+BellTest#test_rope:
+NoMethodError: undefined method `pull' for nil
+
+    @rope.pull
+         ^
+    src/bell.x:3:in `ring'
+    test/bell_test.rb:5:in `test_rope'
+
+  2) Failure:
+BellTest#test_ring [test/bell_test.rb:7]:
+three were asked for
+
+  3) Skipped:
+BellTest#test_later [test/bell_test.rb:9]:
+no bell yet
+
+3 runs, 2 assertions, 1 failures, 1 errors, 1 skips
+";
+    assert_eq!(
+        told(console),
+        [
+            "error NoMethodError src/bell.x:3 in ring, 2: undefined method `pull' for nil",
+            "error - test/bell_test.rb:7 in test_ring, 0: three were asked for",
+        ]
+    );
+    assert_eq!(told("  1) boil the kettle\n  2) ring the bell\n"), [""; 0]);
+}
+
+#[test]
+fn the_test_anything_protocol_and_tests_within_tests_are_read() {
+    let anything = "\
+TAP version 14
+1..3
+ok 1 - lamps
+not ok 2 - bells ring
+  ---
+  message: 'two of three rang'
+  at: src/bell.x:6
+  ...
+not ok 3 - later # TODO not yet
+";
+    assert_eq!(told(anything), ["error - src/bell.x:6 in -, 0: two of three rang"]);
+    let nested = "\
+--- FAIL: TestBells (0.00s)
+    --- FAIL: TestBells/both (0.00s)
+        bell_test.go:6: rang 2, want 3
+FAIL
+";
+    assert_eq!(told(nested), ["error - bell_test.go:6 in TestBells/both, 0: rang 2, want 3"]);
+}
+
+#[test]
+fn findings_below_a_files_name_belong_to_it() {
+    let console = "\
+/srv/quay/src/bell.x
+  3:9   error    'rope' is never used   no-unused
+  4:1   warning  An odd sign            odd-sign
+
+2 problems
+";
+    assert_eq!(
+        told(console),
+        [
+            "error no-unused /srv/quay/src/bell.x:3 in -, 0: 'rope' is never used",
+            "warning odd-sign /srv/quay/src/bell.x:4 in -, 0: An odd sign",
+        ]
+    );
+    // Without such a name they are lines like others.
+    assert_eq!(told("  3:9   error    'rope' is never used   no-unused\n"), [""; 0]);
+}
+
+#[test]
+fn a_place_may_be_told_before_its_sentence_or_drawn_below_it() {
+    let below = "\
+Build Error at src/bell.x:5 (find_rope):
+  No rope of this name was found,
+  nor any other.
+
+-- done
+";
+    assert_eq!(told(below), ["error - src/bell.x:5 in -, 0: No rope of this name was found,"]);
+    let drawn = "\
+[NO_ROPE] Could not tie the bell
+   ╭─[ src/bell.x:3:7 ]
+   │
+ 3 │ three
+   │  ─┬─
+   │   ╰── here
+───╯
+";
+    assert_eq!(told(drawn), ["error NO_ROPE src/bell.x:3 in -, 0: Could not tie the bell"]);
+    let shown = "\
+File \"src/bell.x\", line 4, characters 2-6:
+4 |   four
+      ^^^^
+Error: This is a bell, and a rope was expected
+";
+    assert_eq!(
+        told(shown),
+        ["error - src/bell.x:4 in -, 0: This is a bell, and a rope was expected"]
+    );
+    let talk = "File \"src/bell.x\", line 4, characters 2-6:\nis where the bell is\n";
+    assert_eq!(told(talk), [""; 0]);
+}
+
+#[test]
+fn a_trace_may_come_before_its_sentence_or_below_any() {
+    let before = "\
+Backtrace:
+In src/bell.x:
+     5:10  1 (ring 3)
+     6:12  0 (pull #f)
+
+src/bell.x:6:12: In procedure pull: no rope
+";
+    assert_eq!(told(before), ["error - src/bell.x:6 in -, 0: In procedure pull: no rope"]);
+    let below = "\
+Error: the bell does not ring
+
+Caused by:
+    0: no rope
+    1: nobody there
+
+Stack backtrace:
+   0: bell::pull
+             at ./src/bell.x:3:4
+   1: bell::ring
+             at ./src/bell.x:6:4
+all is quiet
+";
+    assert_eq!(
+        told(below),
+        ["error Error ./src/bell.x:3 in bell::pull, 2: the bell does not ring"]
+    );
+}
+
+#[test]
+fn a_record_may_bear_details_before_its_trace() {
+    let console = "\
+ERROR:bells:the rope slipped
+handle: <Rope 3 at src/bell.x:2>
+Traceback (most recent call last):
+  File \"bell.py\", line 2, in pull
+    return 12 / times
+ZeroDivisionError: division by zero
+";
+    assert_eq!(told(console), ["error ZeroDivisionError bell.py:2 in pull, 1: division by zero"]);
+    let alone = told("ERROR:bells:the rope slipped\nhandle: <Rope 3>\nthe ferry leaves\n");
+    assert_eq!(alone, ["error - - in -, 0: the rope slipped"]);
+}
+
+#[test]
+fn two_that_speak_at_once_are_kept_apart_by_what_they_wear() {
+    let console = "\
+[deck-1] Traceback (most recent call last):
+[deck-2] Traceback (most recent call last):
+[deck-1]   File \"bell.py\", line 2, in pull
+[deck-2]   File \"bell.py\", line 5, in ring
+[deck-2]     three()
+[deck-1]     one()
+[deck-2] KeyError: 'rope'
+[deck-1] ValueError: no bell
+[deck-1] the ferry leaves
+";
+    let mut told = told(console);
+    told.sort();
+    assert_eq!(
+        told,
+        [
+            "error KeyError bell.py:5 in ring, 1: 'rope'",
+            "error ValueError bell.py:2 in pull, 1: no bell",
+        ]
+    );
+}
