@@ -91,7 +91,7 @@ fn without_escapes(text: &str) -> String {
             // takes what stood there with it.
             '[' => {
                 let mut erases = String::new();
-                while let Some(c) = chars.next() {
+                for c in chars.by_ref() {
                     if erases.len() < 2 {
                         erases.push(c);
                     }
