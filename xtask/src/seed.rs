@@ -32,7 +32,7 @@ struct Change {
     cause: String,
 }
 
-/// Runs the chore.
+/// Runs the chore; errors are sentences.
 pub fn run() -> Outcome {
     let seeds = root().join("cases/faults");
     let mut projects: Vec<PathBuf> = fs::read_dir(&seeds)

@@ -38,7 +38,7 @@ impl CommandError {
         CommandError { code: exit::INPUT, text: text.into(), hint: None }
     }
 
-    /// Adds what helps.
+    /// Adds a sentence on what to do, shown below the error.
     #[must_use]
     pub fn hint(mut self, hint: impl Into<String>) -> CommandError {
         self.hint = Some(hint.into());

@@ -3,7 +3,7 @@
 use crate::model::Room;
 use crossterm::event::{KeyCode, KeyEvent, KeyModifiers};
 
-/// What the user wants.
+/// What the user can ask for, whichever key or command asks it.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
 pub enum Action {
     /// One up.
@@ -212,7 +212,8 @@ const fn bind(
     Binding { action, keys, label, help, scope }
 }
 
-/// Every action there is.
+/// Every action with its keys, its words in the palette and its help line, in the order of the
+/// help.
 pub static BINDINGS: &[Binding] = &[
     bind(
         Action::Up,

@@ -8,7 +8,7 @@ use std::path::Path;
 #[cfg(feature = "demo")]
 pub use izba_standins::world::Fault;
 
-/// No fault is planted.
+/// Without the demo no fault is planted, so that there is none to name.
 #[cfg(not(feature = "demo"))]
 #[derive(Debug)]
 pub enum Fault {}

@@ -29,7 +29,7 @@ pub enum Depth {
     None,
 }
 
-/// The colours in use.
+/// The colours in use, by what they mean.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct Theme {
     /// How many colours there are.

@@ -30,7 +30,7 @@ impl Out {
     }
 }
 
-/// All keys and values.
+/// All keys and values of a file of data, with their lines; as far as it can be read.
 pub fn read(language: Language, text: &str) -> Vec<Datum> {
     let mut out = Out { data: Vec::new(), record: 0 };
     match language.data {

@@ -4,7 +4,7 @@
 use izba_model::code::{Clash, Language, Rung};
 use izba_model::dialect::By;
 
-/// What a token is.
+/// What a token is, as far as repairs tell tokens apart.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Sort {
     /// A name or word.
@@ -37,7 +37,7 @@ pub struct Token<'t> {
 }
 
 impl Token<'_> {
-    /// Byte behind it.
+    /// The first byte of the text behind the token.
     pub fn end(&self) -> usize {
         self.start + self.text.len()
     }

@@ -60,7 +60,7 @@ impl Learner {
         next - at
     }
 
-    /// Keeps a line.
+    /// Keeps a line until layouts are looked for, or cut to its first bytes.
     pub fn keep(&mut self, number: u64, time: Option<Millis>, stream: Stream, text: &str) {
         let at = number - self.run_from.min(number);
         if later(at) == Some(at) {

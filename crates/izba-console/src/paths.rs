@@ -132,7 +132,7 @@ impl Collector {
         std::mem::take(&mut self.found)
     }
 
-    /// Ends the stream.
+    /// Ends the stream: what is open is complete.
     pub fn finish(&mut self, project: &Project) -> Vec<Walk> {
         self.close(project);
         self.take()
@@ -181,7 +181,7 @@ fn is_same(a: &StackFrame, b: &StackFrame) -> bool {
 const CALLERS: usize = 200;
 
 impl Folded {
-    /// Adds one path.
+    /// Adds one path to those that begin alike.
     pub fn add(&mut self, walk: &Walk) {
         let mut own = walk.steps.iter().filter(|s| s.own.is_some());
         let Some(step) = own.next() else { return };

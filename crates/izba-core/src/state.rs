@@ -17,7 +17,7 @@ pub enum State {
 }
 
 impl State {
-    /// Its word.
+    /// The word under which it is kept and typed.
     pub fn word(self) -> &'static str {
         match self {
             State::New => "new",

@@ -72,7 +72,7 @@ impl Timeline {
         }
     }
 
-    /// Sets a mark.
+    /// Sets a mark at a moment, such as the start of a run.
     pub fn mark(&mut self, time: Millis, what: MarkKind) {
         if self.marks.len() == MARKS {
             self.marks.remove(0);
@@ -80,7 +80,7 @@ impl Timeline {
         self.marks.push(Mark { time, what });
     }
 
-    /// The marks, oldest first.
+    /// The marks that were set, the oldest first.
     pub fn marks(&self) -> &[Mark] {
         &self.marks
     }
@@ -91,7 +91,7 @@ impl Timeline {
         Some(Millis(self.start?.0 + longest as i64 * self.width_ms))
     }
 
-    /// When it begins.
+    /// When the timeline begins; `None` before anything has a time.
     pub fn start(&self) -> Option<Millis> {
         self.start
     }

@@ -96,7 +96,7 @@ pub trait World {
     fn spoken(&self, file: &str, line: u32) -> Vec<Spoken>;
 }
 
-/// What shall happen.
+/// What shall happen outside, since a session itself does nothing.
 #[derive(Debug, Clone, PartialEq)]
 pub enum Out {
     /// Send this to the adapter.
@@ -158,7 +158,7 @@ pub(crate) enum Auto {
     Tick { file: String, line: u32, receiver: Option<(String, String)>, left: u32 },
 }
 
-/// A session.
+/// A debugging session as a value: messages go in, wishes and messages come out.
 pub struct Session {
     seq: i64,
     begin: Begin,
@@ -217,7 +217,7 @@ impl Session {
         session
     }
 
-    /// What is known.
+    /// What is known of the program at this moment.
     pub fn state(&self) -> &State {
         &self.state
     }
@@ -227,7 +227,7 @@ impl Session {
         std::mem::take(&mut self.out)
     }
 
-    /// Whether it is over.
+    /// Whether the session is over, however it ended.
     pub fn is_over(&self) -> bool {
         matches!(self.state.phase, Phase::Ended(_))
     }
@@ -289,7 +289,7 @@ impl Session {
         self.trouble(format!("the adapter did something odd: {why}"));
     }
 
-    /// Looks at the clock.
+    /// Looks at the clock: answers that are overdue are given up.
     pub fn tick(&mut self, now: i64) {
         self.now = now;
         let Some(oldest) = self

@@ -4,7 +4,7 @@ use izba_model::spoken::{Seen, Spoken};
 use std::collections::BTreeMap;
 use std::sync::Arc;
 
-/// Where a session is.
+/// Where a session is, from its first message to its end.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
 pub enum Phase {
     /// The adapter was asked to begin.
@@ -79,7 +79,7 @@ pub struct Value {
     pub fields: Option<u64>,
 }
 
-/// A named value.
+/// A named value of the stopped program, and what it holds.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
 pub struct Variable {
     /// Its name, or its index.
@@ -92,7 +92,7 @@ pub struct Variable {
     pub was: Option<String>,
 }
 
-/// Variables that belong together.
+/// Variables that belong together, such as those of one function.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Scope {
     /// What the adapter calls it.
@@ -131,7 +131,7 @@ pub struct Raised {
     pub uncaught: bool,
 }
 
-/// The program, stopped.
+/// The program as it stopped: why, its steps and its values.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct Stop {
     /// Counts the stops of this session, from 1.
@@ -180,13 +180,13 @@ impl Stop {
             .collect()
     }
 
-    /// The chosen step.
+    /// The step that is looked at; the innermost own one to begin with.
     pub fn chosen(&self) -> Option<&Frame> {
         self.frames.get(self.frame)
     }
 }
 
-/// All that is known.
+/// All that is known of a session, to be shown.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct State {
     /// Where the session is.

@@ -52,7 +52,7 @@ fn end_of_header(bytes: &[u8]) -> Option<(usize, usize)> {
 }
 
 impl Decoder {
-    /// Adds what arrived.
+    /// Adds bytes that arrived; whole messages can be taken out then.
     pub fn feed(&mut self, bytes: &[u8]) {
         if !self.lost {
             self.buffer.extend_from_slice(bytes);

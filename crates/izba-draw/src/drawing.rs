@@ -113,7 +113,7 @@ impl Setting {
     }
 }
 
-/// A drawing.
+/// A drawing: marks on a page, and the numbers they stand for.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Drawing {
     /// What it shows, as a title.

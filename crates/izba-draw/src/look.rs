@@ -23,10 +23,10 @@ pub enum Ink {
     Heather,
 }
 
-/// Red, green and blue.
+/// A colour as red, green and blue, 0 to 255 each.
 pub type Rgb = (u8, u8, u8);
 
-/// How a drawing looks.
+/// How a drawing looks: on dark ground, on light ground, or without colour.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
 pub enum Look {
     /// As the screen at dusk: light on dark.

@@ -3,7 +3,7 @@
 use crate::form::DrawError;
 use serde_json::{Map, Value};
 
-/// Rows under named columns.
+/// Rows under named columns: the numbers that a drawing stands for.
 #[derive(Debug, Clone, PartialEq, Default)]
 pub struct Table {
     columns: &'static [&'static str],
@@ -24,7 +24,7 @@ impl Table {
         self.rows.len()
     }
 
-    /// Whether there are none.
+    /// Whether the table has no rows.
     pub fn is_empty(&self) -> bool {
         self.rows.is_empty()
     }

@@ -103,7 +103,7 @@ pub struct CompileAndRun {
     pub shell: String,
 }
 
-/// A form of data.
+/// A form in which files of data are written.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Deserialize)]
 #[serde(rename_all = "lowercase")]
 pub enum Form {
@@ -157,7 +157,7 @@ pub struct Signs {
     pub line_goes_on: Option<String>,
 }
 
-/// How blocks are made.
+/// How blocks are made in a language: by words, brackets or indentation.
 #[derive(Debug, Default, Deserialize)]
 #[serde(deny_unknown_fields, default)]
 pub struct Blocks {
@@ -173,7 +173,7 @@ pub struct Blocks {
     pub headers: Vec<(String, String)>,
 }
 
-/// What makes a block.
+/// What makes a block of several statements.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Deserialize)]
 #[serde(rename_all = "lowercase")]
 pub enum By {

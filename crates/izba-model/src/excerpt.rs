@@ -4,7 +4,7 @@ use crate::project::Project;
 use crate::text::SafeText;
 use std::sync::Arc;
 
-/// One row of source.
+/// One row of source as it is shown, with its number.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct ExcerptRow {
     /// Line number, from 1.
@@ -17,7 +17,7 @@ pub struct ExcerptRow {
     pub at_fault: bool,
 }
 
-/// Source around one line.
+/// Source around one line, cut to what there is room for.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Excerpt {
     /// Path relative to the project.

@@ -19,7 +19,7 @@ macro_rules! families {
         }
 
         impl Family {
-            /// All families, by id.
+            /// All families, sorted by their ids.
             pub const ALL: &[Family] = &[$(Family::$name),*];
 
             /// The id: the name of its file.
@@ -100,7 +100,7 @@ impl Family {
         self.words().ways.get(section)
     }
 
-    /// The sections of [`Family::ways`].
+    /// The names of the sections that [`Family::ways`] has words for.
     pub fn sections(self) -> impl Iterator<Item = &'static str> {
         self.words().ways.keys().map(String::as_str)
     }

@@ -32,7 +32,7 @@ impl Pattern {
         }
     }
 
-    /// The compiled pattern.
+    /// The compiled pattern; compiled when it is first asked for.
     pub fn regex(&self) -> &Regex {
         self.compiled.get_or_init(|| Regex::new(self.text).expect("the pattern is fixed"))
     }
@@ -49,7 +49,7 @@ impl Pattern {
         None
     }
 
-    /// Whether it fits somewhere.
+    /// Whether it fits somewhere in the text.
     pub fn is_match(&self, text: &str) -> bool {
         self.may_fit(text).is_some_and(|regex| regex.is_match(text))
     }
@@ -69,12 +69,12 @@ impl Pattern {
         self.may_fit(text).map_or(Cow::Borrowed(text), |regex| regex.replace_all(text, with))
     }
 
-    /// The first match.
+    /// The first match in the text, where there is one.
     pub fn find<'t>(&self, text: &'t str) -> Option<Match<'t>> {
         self.may_fit(text)?.find(text)
     }
 
-    /// All matches.
+    /// All matches in the text, from the left, none over another.
     pub fn find_iter<'r, 't>(
         &'r self,
         text: &'t str,

@@ -5,7 +5,7 @@ use crate::bundle::Bundle;
 use std::collections::HashMap;
 use std::sync::Arc;
 
-/// One own file.
+/// One file of the project, with its text where that can be read.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct ProjectFile {
     /// Path relative to the project, with `/`.

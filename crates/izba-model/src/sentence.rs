@@ -23,7 +23,7 @@ pub struct Part {
     pub tone: Tone,
 }
 
-/// A sentence in parts.
+/// A sentence in parts, so that names can be told apart from words.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
 pub struct Sentence {
     /// The parts in order.
@@ -41,7 +41,7 @@ impl Sentence {
         Sentence::default().add(text, Tone::Text)
     }
 
-    /// Adds plain words.
+    /// Adds words that are no name.
     pub fn text(self, text: &str) -> Sentence {
         self.add(text, Tone::Text)
     }
@@ -51,7 +51,7 @@ impl Sentence {
         self.add(text, Tone::Name)
     }
 
-    /// Adds a script.
+    /// Adds the name of a script or folder.
     pub fn place(self, text: &str) -> Sentence {
         self.add(text, Tone::Place)
     }

@@ -41,7 +41,7 @@ impl SafeText {
         SafeText(out)
     }
 
-    /// The text itself.
+    /// The text, which holds nothing that a terminal obeys.
     pub fn as_str(&self) -> &str {
         &self.0
     }
@@ -195,7 +195,7 @@ pub fn wrap(text: &str, cells: usize) -> Vec<String> {
     lines
 }
 
-/// `1 error`, `2 errors`.
+/// A count with its noun: `1 error`, `2 errors`, `1,200 errors`.
 pub fn counted(count: u64, one: &str, many: &str) -> String {
     format!("{} {}", thousands(count), if count == 1 { one } else { many })
 }

@@ -25,7 +25,7 @@ use std::sync::{Arc, Mutex};
 use std::thread::JoinHandle;
 use std::time::{Duration, Instant};
 
-/// Where an adapter is.
+/// Where a debug adapter is to be found: a command, or an address.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub enum Reach {
     /// A program that speaks over its standard input and output.

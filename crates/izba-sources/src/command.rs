@@ -34,7 +34,7 @@ const GRACE: Duration = Duration::from_secs(2);
 /// How long what its children still print is waited for.
 const DRAIN: Duration = Duration::from_millis(500);
 
-/// What to start.
+/// What to start, where, and how its streams are connected.
 #[derive(Debug, Clone)]
 pub struct CommandSpec {
     /// The program and its arguments; a script alone finds its interpreter.
@@ -73,12 +73,12 @@ impl Command {
         &self.words
     }
 
-    /// Where it runs.
+    /// The folder in which the program runs.
     pub fn folder(&self) -> &Path {
         &self.spec.folder
     }
 
-    /// Variables that it gets.
+    /// Variables of the environment that the program gets beside ours.
     pub fn environment(&self) -> &[(OsString, OsString)] {
         &self.spec.environment
     }

@@ -43,7 +43,7 @@ impl Store {
         Ok(Store { folder })
     }
 
-    /// Where it is.
+    /// The folder or place in which it lies.
     pub fn folder(&self) -> &Path {
         &self.folder
     }

@@ -38,7 +38,7 @@ pub struct Program {
     pub input: String,
 }
 
-/// How a try ended.
+/// How a try in a copy of the project ended.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum TryEnd {
     /// The program ended by itself.
@@ -118,7 +118,7 @@ impl Copied {
         self.folder.with_extension("input")
     }
 
-    /// Where it lies.
+    /// The folder in which the copy lies.
     pub fn folder(&self) -> &Path {
         &self.folder
     }

@@ -27,7 +27,7 @@ impl Clock {
         }
     }
 
-    /// `20:00:01.250`, in UTC.
+    /// The time of day of the demo world, `20:00:01.250`, in UTC.
     pub fn time(&self) -> String {
         let ms = self.since_epoch().as_millis();
         format!(
@@ -56,7 +56,7 @@ impl Clock {
         )
     }
 
-    /// Waits.
+    /// Waits so long, in seconds of the demo world; not at all when it is hurried.
     pub fn wait(&mut self, seconds: f64) {
         if !self.hurry(seconds) {
             std::thread::sleep(Duration::from_secs_f64(seconds));

@@ -4,7 +4,7 @@
 use crate::curly::{Frame, Raised};
 use std::rc::Rc;
 
-/// An outside step.
+/// A step in a library, which is no file of the project.
 pub fn outside(class: &str, method: &str, file: &str, line: usize) -> Frame {
     Frame { class: class.into(), method: method.into(), file: file.into(), line }
 }

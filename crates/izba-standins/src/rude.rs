@@ -3,7 +3,7 @@
 use std::io::{self, BufWriter, Write};
 use std::time::{Duration, Instant};
 
-/// How much to write.
+/// How much to write, how fast, and with how many errors.
 #[derive(Debug, Clone)]
 pub struct Rude {
     /// Ordinary lines a second.

@@ -182,7 +182,7 @@ pub struct Edit {
     pub rename: Option<String>,
 }
 
-/// The same mistake elsewhere.
+/// The same mistake elsewhere in the project, to see that it is no single case.
 #[derive(Debug, Clone, Deserialize)]
 #[serde(deny_unknown_fields)]
 pub struct Again {
@@ -219,7 +219,7 @@ pub struct Real {
     pub kind: String,
 }
 
-/// All planted faults.
+/// All faults that are planted in the demo project, as `faults.toml` lists them.
 pub fn faults() -> &'static [Fault] {
     #[derive(Deserialize)]
     struct List {

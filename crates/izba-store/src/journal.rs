@@ -17,7 +17,7 @@ struct Line {
     wish: Wish,
 }
 
-/// The journal of decisions.
+/// The journal of decisions, which outlives the database beside it.
 #[derive(Debug)]
 pub struct Journal {
     path: PathBuf,

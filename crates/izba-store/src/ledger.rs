@@ -12,7 +12,7 @@ use std::time::Duration;
 /// How long another Izba's write is waited for.
 const BUSY: Duration = Duration::from_secs(3);
 
-/// The database.
+/// The database of runs and groups, which can be made again from the runs.
 #[derive(Debug)]
 pub struct Ledger {
     db: Connection,

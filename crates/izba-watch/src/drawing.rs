@@ -37,7 +37,7 @@ pub struct Known {
     draw: fn(&Subject<'_>) -> Result<Drawing, String>,
 }
 
-/// Every drawing there is.
+/// Every drawing there is, with the data it is made from.
 pub static DRAWINGS: &[Known] = &[
     Known {
         id: "when",

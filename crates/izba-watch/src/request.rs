@@ -6,7 +6,7 @@ use std::io::Write;
 use std::path::Path;
 use std::process::{Command, Stdio};
 
-/// Whose machine this is.
+/// Whose machine this is: names that a request for help must not hold.
 pub fn owner() -> Owner {
     let variable = |name: &str| std::env::var(name).ok().filter(|v| !v.is_empty());
     let machine = std::fs::read_to_string("/etc/hostname")
@@ -32,7 +32,7 @@ pub struct Telling {
 }
 
 impl Telling {
-    /// Writes a request.
+    /// Writes a request for help in all its forms.
     pub fn of(request: &help::Request<'_>) -> Telling {
         let owner = owner();
         let written = |form| help::redact(&help::request(request, form), &owner);

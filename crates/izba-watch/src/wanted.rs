@@ -44,7 +44,7 @@ impl Wanted {
         Ok(Wanted::new(RUN, text))
     }
 
-    /// How it is typed.
+    /// How the source is typed when it is added.
     pub fn phrase(&self) -> String {
         format!("{} {}", self.kind.word, self.what)
     }

@@ -219,7 +219,7 @@ impl Watch {
         let _ = self.orders.send(order);
     }
 
-    /// The newest snapshot.
+    /// The newest snapshot; what is published next announces itself again.
     pub fn published(&self) -> Arc<Published> {
         self.announced.store(false, Ordering::Release);
         self.slot.load_full()

@@ -22,7 +22,7 @@ const DEEDS: [&str; 8] = [
     "drew the next picture in frame",
 ];
 
-/// What was written.
+/// What was written to a log of a benchmark.
 #[derive(Debug, Default, Clone, Copy)]
 pub struct Written {
     /// Lines in all.
@@ -45,7 +45,7 @@ impl Chance {
     }
 }
 
-/// Writes about `size` bytes.
+/// Writes a log of about `size` bytes, the same each time.
 pub fn write(out: &mut impl Write, size: u64) -> io::Result<Written> {
     write_night(out, size, 0)
 }

@@ -16,7 +16,7 @@ impl Report {
     }
 }
 
-/// The middle one.
+/// The middle one of the values, which it sorts.
 pub fn median(values: &mut [f64]) -> f64 {
     percentile(values, 50)
 }
@@ -30,7 +30,7 @@ pub fn percentile(values: &mut [f64], percent: usize) -> f64 {
         .unwrap_or(f64::NAN)
 }
 
-/// A number with commas.
+/// A number with a comma after each three digits.
 pub fn thousands(number: u64) -> String {
     let digits = number.to_string();
     digits

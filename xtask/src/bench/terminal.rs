@@ -15,7 +15,7 @@ pub struct Terminal {
     _master: Box<dyn MasterPty + Send>,
 }
 
-/// Milliseconds since 1970.
+/// The time now, in milliseconds since 1970 (UTC).
 pub fn now_ms() -> u64 {
     SystemTime::now().duration_since(UNIX_EPOCH).map_or(0, |d| d.as_millis() as u64)
 }
@@ -57,7 +57,7 @@ impl Terminal {
         Ok(Terminal { screen, writer, child, _master: pair.master })
     }
 
-    /// Types.
+    /// Types keys into the terminal, as tmux names them.
     pub fn keys(&mut self, keys: &str) {
         let _ = self.writer.write_all(keys.as_bytes()).and_then(|()| self.writer.flush());
     }
@@ -92,12 +92,12 @@ impl Terminal {
         }
     }
 
-    /// The program's process.
+    /// The process of the program in the terminal.
     pub fn pid(&self) -> u32 {
         self.child.process_id().unwrap_or(0)
     }
 
-    /// Ends it.
+    /// Ends the terminal and what runs in it.
     pub fn end(mut self) {
         self.keys("qq");
         let begun = Instant::now();

@@ -52,7 +52,7 @@ pub struct Filter {
     pub settled: bool,
 }
 
-/// Room Runs.
+/// What room Runs remembers while it is not on the screen.
 #[derive(Debug, Clone, Copy, Default)]
 pub struct RunsState {
     /// The source whose runs are shown.
@@ -61,7 +61,7 @@ pub struct RunsState {
     pub run: Option<u32>,
 }
 
-/// Room Values.
+/// What room Values remembers while it is not on the screen.
 #[derive(Debug, Clone, Default)]
 pub struct ValuesState {
     /// The chosen series, counted from 0 in the list as it is published.
@@ -80,7 +80,7 @@ pub struct ValuesState {
     pub differing: usize,
 }
 
-/// Room Notes.
+/// What room Notes remembers while it is not on the screen.
 #[derive(Debug, Clone, Default)]
 pub struct NotesState {
     /// The chosen row of those that fit.
@@ -93,7 +93,7 @@ pub struct NotesState {
     pub scroll: usize,
 }
 
-/// Room Lines.
+/// What room Lines remembers while it is not on the screen.
 #[derive(Debug, Clone, Default)]
 pub struct LinesState {
     /// First row shown, from 0 over all sources.
@@ -134,7 +134,7 @@ pub enum FindOutcome {
     Nowhere,
 }
 
-/// Where the tour is.
+/// The steps of the tour, in the order in which they are shown.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum TourStep {
     /// Mistakes gather in a list.
@@ -149,7 +149,7 @@ pub enum TourStep {
     Prove,
 }
 
-/// A tour under way.
+/// A tour under way: its step, and since when it waits there.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct Tour {
     /// Where it is.
@@ -163,7 +163,7 @@ impl Tour {
     pub const BEGIN: Tour = Tour { step: TourStep::See, group: None };
 }
 
-/// The whole state.
+/// Everything that the screen is drawn from; only messages change it.
 #[derive(Debug, Clone)]
 pub struct Model {
     /// The newest from the engine.
@@ -331,7 +331,7 @@ impl Model {
         self.peek || (!group.muted || self.filter.phrase.is_some()) && self.passes(group)
     }
 
-    /// Names of the sources.
+    /// Names of the sources, in the order of the snapshot.
     pub fn source_names(&self) -> Vec<String> {
         self.shown.snapshot.sources.iter().map(|s| s.name.clone()).collect()
     }
@@ -441,7 +441,7 @@ impl Model {
         shown
     }
 
-    /// What Where shows now.
+    /// What Where shows of a group now, with its place; `None` while it has none.
     pub fn place_shown<'a>(&'a self, group: &'a GroupView) -> Option<(Shown<'a>, Place)> {
         let places = self.places(group);
         let shown = *places.get(self.step.min(places.len().saturating_sub(1)))?;
@@ -507,7 +507,7 @@ pub enum Shown<'a> {
 }
 
 impl Shown<'_> {
-    /// Where it is.
+    /// The folder or place in which it lies.
     pub fn place(self, group: &GroupView) -> Option<Place> {
         match self {
             Shown::Reported(_) => group.entry.place.clone(),
@@ -546,7 +546,7 @@ pub struct Layout {
 }
 
 impl Layout {
-    /// Divides the screen.
+    /// Divides the screen into its panes, as wide as they are set and as the screen has room.
     pub fn of(model: &Model) -> Layout {
         let (w, h) = model.size;
         let side = if w >= 100 { 2 } else { 1 };

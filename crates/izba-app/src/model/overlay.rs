@@ -95,7 +95,7 @@ pub struct HelpSheet(pub usize);
 #[derive(Debug, Clone, Default)]
 pub struct NameSheet(pub Input);
 
-/// All commands.
+/// The palette: what was typed, and the commands that fit it.
 #[derive(Debug, Clone, Default)]
 pub struct PaletteSheet {
     /// What is typed.
@@ -120,7 +120,7 @@ pub struct QuitSheet;
 #[derive(Debug, Clone, Default)]
 pub struct ReplySheet(pub Input);
 
-/// A new value.
+/// A sheet on which a value of the stopped program gets another one.
 #[derive(Debug, Clone)]
 pub struct SetValueSheet {
     /// Reference of the value that it is a part of, as the adapter gave it.
@@ -131,7 +131,7 @@ pub struct SetValueSheet {
     pub input: Input,
 }
 
-/// A request for help.
+/// A request for help, to be read before it leaves.
 #[derive(Debug, Clone)]
 pub struct TellSheet {
     /// The request.
@@ -150,7 +150,7 @@ pub struct WatchSheet(pub Input);
 #[derive(Debug, Clone)]
 pub struct WordsSheet(pub usize);
 
-/// The sheet of drawings.
+/// The sheet on which a drawing and its form are chosen.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct DrawSheet {
     /// The chosen drawing, by its place in the registry.
@@ -189,7 +189,7 @@ pub struct PackSheet {
     pub packed: Option<Arc<izba_watch::request::Packed>>,
 }
 
-/// The sheet of sources.
+/// The sheet of sources: what is watched, and what could be.
 #[derive(Debug, Clone, Default)]
 pub struct Sources {
     /// The chosen row: a source, or, while there is none, an offer.

@@ -18,7 +18,7 @@ pub enum PausePane {
 }
 
 impl PausePane {
-    /// The one after it.
+    /// The pane after it; behind the last comes the first.
     pub fn next(self) -> PausePane {
         match self {
             PausePane::Values => PausePane::Source,
@@ -88,7 +88,7 @@ pub struct TableState {
     pub column: usize,
 }
 
-/// Room Pause.
+/// What room Pause remembers while it is not on the screen.
 #[derive(Debug, Clone, Default)]
 pub struct PauseState {
     /// The pane that has the keys.

@@ -1,6 +1,6 @@
 //! Rooms, and the four questions of the first one.
 
-/// A full screen.
+/// The questions that have a screen of their own.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Room {
     /// What to fix first, and the four questions about it.

@@ -6,7 +6,7 @@ use crate::planted::Fault;
 use izba_watch::{Answer, Order, Past, Published};
 use std::sync::Arc;
 
-/// What happened.
+/// What happened, from the keyboard, the mouse, the clock or the engine thread.
 #[derive(Debug)]
 pub enum Msg {
     /// A key, by its name in the table.

@@ -116,7 +116,7 @@ pub(crate) fn sheet(
     Rect::new(inner.x, inner.y + 1, inner.width, inner.height.saturating_sub(1))
 }
 
-/// Foreign text made safe.
+/// Text from outside without anything that a terminal would obey.
 pub fn safe(text: &str) -> String {
     SafeText::new(text).as_str().to_owned()
 }

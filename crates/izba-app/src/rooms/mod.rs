@@ -27,7 +27,7 @@ pub static ROOMS: [&RoomKind; 7] = [
     &notes::ROOM,
 ];
 
-/// What a room is.
+/// What a room brings along: keys, help, drawing and updating.
 pub fn of(room: Room) -> &'static RoomKind {
     ROOMS.iter().find(|kind| kind.room == room).unwrap_or(&ROOMS[0])
 }

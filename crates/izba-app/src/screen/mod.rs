@@ -18,7 +18,7 @@ pub fn plain(text: &str) -> String {
     crate::parts::pen::safe(text)
 }
 
-/// Draws the whole screen.
+/// Draws the whole screen: bar, panes or room, what lies over them, last line.
 pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     buf.set_style(area, model.theme.ground(Ground::Tar));
     if area.width < 20 || area.height < 6 {

@@ -11,7 +11,8 @@ sayings! {
     OPENS = "opens",
 }
 
-/// The check.
+/// The check for this: blocks that end at another depth than they begin, in scripts that can be
+/// read: what is meant is not what is written.
 pub static CHECK: Check =
     Check { id: "blocks", kinds: KINDS, title: "End at another depth than they begin", look };
 

@@ -56,7 +56,7 @@ pub struct Look<'a> {
     pub symbols: SymbolIndex<'a>,
 }
 
-/// One check.
+/// One check that runs without the program: what it is called and what it looks at.
 pub struct Check {
     /// The file's name.
     pub id: &'static str,

@@ -12,7 +12,7 @@ sayings! {
     NOTHING_CALLS = "nothing-calls",
 }
 
-/// The check.
+/// The check for this: functions that nothing names, though their siblings are put in somewhere.
 pub static CHECK: Check = Check { id: "handlers", kinds: KINDS, title: "Called by nothing", look };
 
 fn look(look: &Look<'_>) -> Vec<Remark> {

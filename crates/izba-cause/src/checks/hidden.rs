@@ -15,7 +15,7 @@ sayings! {
     FARTHER = "farther",
 }
 
-/// The check.
+/// The check for this: what nobody sees, since something opaque on a nearer layer stands before it.
 pub static CHECK: Check =
     Check { id: "hidden", kinds: KINDS, title: "Stand before something else", look };
 

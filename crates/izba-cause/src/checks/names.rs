@@ -22,7 +22,8 @@ sayings! {
     NEVER_READ_OUTSIDE = "never-read-outside",
 }
 
-/// The check.
+/// The check for this: a name that stands once, one slip from another one: the one is made and
+/// never used, the other used and never made.
 pub static CHECK: Check =
     Check { id: "names", kinds: KINDS, title: "Stand alone, next to one nearly the same", look };
 

@@ -12,7 +12,8 @@ sayings! {
     READ_AS = "read-as",
 }
 
-/// The check.
+/// The check for this: every place at which a script or data file cannot be read, after the best
+/// repair of those before it.
 pub static CHECK: Check = Check { id: "parses", kinds: KINDS, title: "Cannot be read", look };
 
 fn look(look: &Look<'_>) -> Vec<Remark> {

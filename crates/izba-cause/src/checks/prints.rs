@@ -9,7 +9,7 @@ sayings! {
     FORGOTTEN = "forgotten",
 }
 
-/// The check.
+/// The check for this: lines that were put in to see something, and forgotten.
 pub static CHECK: Check =
     Check { id: "prints", kinds: KINDS, title: "Look like forgotten prints", look };
 

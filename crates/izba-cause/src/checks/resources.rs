@@ -12,7 +12,7 @@ sayings! {
     NOT_IN_PROJECT = "not-in-project",
 }
 
-/// The check.
+/// The check for this: files that code or data names and that are not there.
 pub static CHECK: Check =
     Check { id: "resources", kinds: KINDS, title: "Are not on the disk", look };
 

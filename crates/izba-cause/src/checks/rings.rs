@@ -13,7 +13,7 @@ sayings! {
     LEADS_TO = "leads-to",
 }
 
-/// The check.
+/// The check for this: files that bring one another in, in a ring.
 pub static CHECK: Check =
     Check { id: "rings", kinds: KINDS, title: "Need one another in a ring", look };
 

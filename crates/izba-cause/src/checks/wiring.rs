@@ -16,7 +16,7 @@ sayings! {
     NEIGHBOURS = "neighbours",
 }
 
-/// The check.
+/// The check for this: names in data that lead nowhere, while their neighbours lead somewhere.
 pub static CHECK: Check = Check { id: "wiring", kinds: KINDS, title: "Lead nowhere", look };
 
 /// Whether something in code answers to a name.

@@ -19,7 +19,7 @@ pub struct Explanation {
     pub token: Option<(usize, usize)>,
 }
 
-/// One error to explain.
+/// One error to explain, with all that may be said of it.
 #[derive(Debug, Clone, Copy)]
 pub struct Case<'a> {
     /// The placed entry.
@@ -32,7 +32,7 @@ impl<'a> Case<'a> {
         self.entry.facts.get(name).map(String::as_str).filter(|f| !f.is_empty())
     }
 
-    /// The line at fault.
+    /// The text of the line at fault, without its indentation; empty where it is not known.
     pub fn line(&self) -> &'a str {
         self.entry.line_text.as_deref().unwrap_or("")
     }

@@ -37,7 +37,7 @@ static EXPLAINERS: &[(Family, Explain)] = &[
 
 type Explain = fn(&Case<'_>) -> Explanation;
 
-/// Explains a placed entry.
+/// Explains a placed entry by its family, its sentence and the line it stands on.
 pub fn explain(entry: &Entry) -> Explanation {
     let own = EXPLAINERS.iter().find(|(family, _)| *family == entry.family);
     own.map_or(other::explain as Explain, |(_, explain)| *explain)(&Case { entry })

@@ -32,7 +32,7 @@ pub struct Remark {
     pub shows: Shows,
 }
 
-/// What values show.
+/// What the values at a stop show of a claim.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Shows {
     /// An index outside its list.

@@ -17,7 +17,7 @@ sayings! {
     HANDS_OUT_OTHERS = "hands-out-others",
 }
 
-/// The check.
+/// The check for this: the member is there, and not open to those who ask for it.
 pub static CHECK: Check = Check {
     id: "access",
     kinds: KINDS,

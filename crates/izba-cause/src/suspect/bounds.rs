@@ -23,7 +23,8 @@ sayings! {
     ONE_COUNTED_ON = "one-counted-on",
 }
 
-/// The check.
+/// The check for this: an index that the list does not reach: a number past its end, a loop that
+/// runs one step too far.
 pub static CHECK: Check = Check {
     id: "bounds",
     kinds: KINDS,

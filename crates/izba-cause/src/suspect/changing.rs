@@ -11,7 +11,7 @@ sayings! {
     GOES_THROUGH = "goes-through",
 }
 
-/// The check.
+/// The check for this: a list is changed while a loop goes through it.
 pub static CHECK: Check = Check {
     id: "changing",
     kinds: KINDS,

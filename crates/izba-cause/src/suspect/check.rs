@@ -33,7 +33,7 @@ pub struct Check {
     pub look: fn(&Query<'_>, &mut Seen),
 }
 
-/// What a check saw.
+/// What the checks have seen of one error so far: suspects, reasons and evidence.
 #[derive(Debug, Default)]
 pub struct Seen {
     pub(super) suspects: Vec<Suspect>,

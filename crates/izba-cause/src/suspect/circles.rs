@@ -14,7 +14,7 @@ sayings! {
     LEADS_TO = "leads-to",
 }
 
-/// The check.
+/// The check for this: records of data that name one another in a circle.
 pub static CHECK: Check = Check {
     id: "circles",
     kinds: KINDS,
@@ -104,7 +104,7 @@ pub fn circles(file: &FileFacts) -> Vec<(&str, Vec<Arrow>)> {
     found
 }
 
-/// The circle in words.
+/// The circle in words, each file once and the first one again at its end.
 pub fn words(ring: &[Arrow]) -> String {
     let names: Vec<&str> =
         ring.iter().map(|a| a.from.as_ref()).chain(ring.first().map(|a| a.from.as_ref())).collect();

@@ -16,7 +16,7 @@ sayings! {
     INDEX_AS_IT_CAME = "index-as-it-came",
 }
 
-/// The check.
+/// The check for this: the error was told by another program that this one asked.
 pub static CHECK: Check = Check {
     id: "far",
     kinds: KINDS,

@@ -20,7 +20,7 @@ sayings! {
     IS_HERE = "is-here",
 }
 
-/// The check.
+/// The check for this: an entry that data lacks, though code or other data asks for it by its name.
 pub static CHECK: Check = Check {
     id: "gaps",
     kinds: KINDS,

@@ -15,7 +15,8 @@ sayings! {
     NOT_BROUGHT_IN = "not-brought-in",
 }
 
-/// The check.
+/// The check for this: what is made elsewhere, or comes with the language, and that the script
+/// never brings in.
 pub static CHECK: Check = Check {
     id: "imports",
     kinds: KINDS,

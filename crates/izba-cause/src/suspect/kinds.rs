@@ -16,7 +16,8 @@ sayings! {
     DOES_NOT_FIT = "does-not-fit",
 }
 
-/// The check.
+/// The check for this: a value of another kin than is needed, found where it is written: in data,
+/// or as the text that the console quotes.
 pub static CHECK: Check =
     Check { id: "kinds", kinds: KINDS, applies: |query| query.family() == Family::WrongKind, look };
 

@@ -29,7 +29,8 @@ sayings! {
     OTHER_NEEDED = "other-needed",
 }
 
-/// The check.
+/// The check for this: an entry of a list or table that is of another kind than its neighbours, is
+/// empty, or is missing.
 pub static CHECK: Check = Check {
     id: "lists",
     kinds: KINDS,

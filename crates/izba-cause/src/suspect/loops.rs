@@ -21,7 +21,8 @@ sayings! {
     CALLS_IN_RING = "calls-in-ring",
 }
 
-/// The check.
+/// The check for this: files that need one another in a ring, and functions that call themselves
+/// without end.
 pub static CHECK: Check = Check {
     id: "loops",
     kinds: KINDS,

@@ -21,7 +21,7 @@ sayings! {
     FIRST_VALUE_MISSING = "first-value-missing",
 }
 
-/// The check.
+/// The check for this: what was never declared, never kept, or never given a value.
 pub static CHECK: Check = Check {
     id: "missing",
     kinds: KINDS,

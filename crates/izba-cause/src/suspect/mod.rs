@@ -53,7 +53,7 @@ use izba_model::claim::{About, Claim, Evidence, LIKELY, Reason, Saying, Suspect,
 use izba_model::code::{Index, SyntaxFault};
 use izba_model::{Entry, Family};
 
-/// All checks.
+/// All ways to find who did it, in the order in which they look.
 pub static CHECKS: &[&Check] = &[
     &access::CHECK,
     &bounds::CHECK,

@@ -23,7 +23,7 @@ sayings! {
     BEGINS_FIRST = "begins-first",
 }
 
-/// The check.
+/// The check for this: what gives the value stands there, and runs too late.
 pub static CHECK: Check = Check {
     id: "order",
     kinds: KINDS,

@@ -18,7 +18,7 @@ sayings! {
     WAS_STARTED_AGAIN = "was-started-again",
 }
 
-/// The check.
+/// The check for this: a routine that is started again while it still runs.
 pub static CHECK: Check = Check {
     id: "overlap",
     kinds: KINDS,

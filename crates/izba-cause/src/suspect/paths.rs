@@ -20,7 +20,7 @@ sayings! {
     PUT_TOGETHER = "put-together",
 }
 
-/// The check.
+/// The check for this: a file is asked for that is not there.
 pub static CHECK: Check = Check {
     id: "paths",
     kinds: KINDS,

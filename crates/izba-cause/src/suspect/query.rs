@@ -148,12 +148,12 @@ impl<'a> Query<'a> {
         query
     }
 
-    /// Id of the family.
+    /// The family of the error, which tells what it asks for.
     pub fn family(&self) -> Family {
         self.entry.family
     }
 
-    /// Path of the place.
+    /// Path of the file that the console names; `None` when that is no own file.
     pub fn path(&self) -> Option<&'a Arc<str>> {
         self.file.map(|f| &f.path)
     }

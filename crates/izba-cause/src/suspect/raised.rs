@@ -15,7 +15,7 @@ sayings! {
     RAISED_HERE = "raised-here",
 }
 
-/// The check.
+/// The check for this: the program raised the error itself, because a condition was met.
 pub static CHECK: Check = Check {
     id: "raised",
     kinds: KINDS,

@@ -21,7 +21,7 @@ sayings! {
     EMPTIED = "emptied",
 }
 
-/// The check.
+/// The check for this: what was emptied, removed or set to nothing before it was needed.
 pub static CHECK: Check = Check {
     id: "removed",
     kinds: KINDS,

@@ -19,7 +19,7 @@ sayings! {
     THROUGH_HERE = "through-here",
 }
 
-/// The check.
+/// The check for this: the line that the console names.
 pub static CHECK: Check = Check {
     id: "reported",
     kinds: KINDS,

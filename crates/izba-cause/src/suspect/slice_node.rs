@@ -17,12 +17,12 @@ pub struct SliceNode<'a> {
 }
 
 impl<'a> SliceNode<'a> {
-    /// Line, from 1.
+    /// Line of the node in its file, counted from 1.
     pub fn line(&self) -> u32 {
         self.line
     }
 
-    /// Path of its file.
+    /// Path of the file in which the node stands.
     pub fn path(&self) -> &'a Arc<str> {
         &self.file.path
     }

@@ -21,7 +21,7 @@ sayings! {
     CONSTRUCTOR = "constructor",
 }
 
-/// The check.
+/// The check for this: a name that stands nowhere else, one slip away from one that does.
 pub static CHECK: Check = Check {
     id: "spelling",
     kinds: KINDS,

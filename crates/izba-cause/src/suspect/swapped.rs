@@ -37,7 +37,8 @@ sayings! {
     KEPT_AS = "kept-as",
 }
 
-/// The check.
+/// The check for this: arguments in another order than the parameters, a hidden object left out, a
+/// type where one of its objects belongs.
 pub static CHECK: Check = Check {
     id: "swapped",
     kinds: KINDS,

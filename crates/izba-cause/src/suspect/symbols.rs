@@ -160,7 +160,7 @@ impl<'a> SymbolIndex<'a> {
         SymbolIndex { all, order }
     }
 
-    /// Where a word stands.
+    /// Where a word stands in all files, in the order of files and lines.
     pub fn occurrences(&self, word: &str) -> &[Occurrence<'a>] {
         self.all.get(word).map_or(&[], |w| w.occurrences(word))
     }
@@ -175,7 +175,7 @@ impl<'a> SymbolIndex<'a> {
         self.occurrences(word).iter().any(|s| matches!(s.as_what, As::Made(_)))
     }
 
-    /// All words, in order.
+    /// All words with where they stand, in alphabetical order.
     pub fn iter(&self) -> impl Iterator<Item = (&'a str, &[Occurrence<'a>])> {
         self.order
             .iter()

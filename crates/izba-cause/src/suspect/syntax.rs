@@ -13,7 +13,7 @@ sayings! {
     NEXT = "next",
 }
 
-/// The check.
+/// The check for this: the script does not parse, and one repair lets it be read.
 pub static CHECK: Check =
     Check { id: "syntax", kinds: KINDS, applies: |query| !query.syntax.is_empty(), look };
 

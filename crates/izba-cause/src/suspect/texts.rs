@@ -17,7 +17,8 @@ sayings! {
     FOUND = "found",
 }
 
-/// The check.
+/// The check for this: a text in quotes where the thing itself was meant, and a text that should
+/// name something and names nothing.
 pub static CHECK: Check = Check {
     id: "texts",
     kinds: KINDS,

@@ -13,7 +13,7 @@ sayings! {
     CANNOT_BE_READ = "cannot-be-read",
 }
 
-/// The check.
+/// The check for this: a file on the way cannot be read, so that what it should bring is not there.
 pub static CHECK: Check = Check {
     id: "unread",
     kinds: KINDS,

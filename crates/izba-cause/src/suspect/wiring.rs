@@ -29,7 +29,8 @@ sayings! {
     SIBLING = "sibling",
 }
 
-/// The check.
+/// The check for this: names in data (and in texts of code) that should lead to something and
+/// don't.
 pub static CHECK: Check = Check {
     id: "wiring",
     kinds: KINDS,

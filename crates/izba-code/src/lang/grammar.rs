@@ -5,7 +5,7 @@ use izba_model::code::{Builder, Flag, Kind, NodeId, Tree};
 use std::sync::OnceLock;
 use tree_sitter::Node;
 
-/// One language.
+/// One language: its grammar, and what its kinds of nodes mean to Izba.
 pub struct Grammar {
     /// The id of its dialect.
     pub id: &'static str,
@@ -218,7 +218,7 @@ impl<'t> Writer<'t> {
         }
     }
 
-    /// Writes all named children.
+    /// Writes all named children of a node, in their order.
     pub fn each(&mut self, node: Node<'_>) {
         let mut cursor = node.walk();
         for child in node.named_children(&mut cursor) {
@@ -275,7 +275,7 @@ impl<'t> Writer<'t> {
         self.with(kind, flags, name, node, |_| {});
     }
 
-    /// Writes a name.
+    /// Writes the name that a node stands for.
     pub fn name(&mut self, node: Node<'_>) {
         let text = self.text(node);
         self.leaf(Kind::Name, 0, Some(text), node);
@@ -311,7 +311,7 @@ impl<'t> Writer<'t> {
         );
     }
 
-    /// Writes targets and values.
+    /// Writes an assignment: its targets, then the values that they get.
     pub fn assign(
         &mut self,
         node: Node<'_>,
@@ -349,7 +349,7 @@ impl<'t> Writer<'t> {
         }
     }
 
-    /// Writes a block.
+    /// Writes a block with all its statements.
     pub fn block(&mut self, node: Node<'_>) {
         self.with(Kind::Block, 0, None, node, |w| w.each(node));
     }
@@ -394,7 +394,7 @@ pub fn unquoted(whole: &str) -> &str {
     if bare.is_empty() { whole } else { bare }
 }
 
-/// All named children.
+/// All named children of a node, in their order, without comments.
 pub fn children(node: Node<'_>) -> Vec<Node<'_>> {
     let mut cursor = node.walk();
     node.named_children(&mut cursor).filter(|c| !c.is_extra() || c.is_error()).collect()

@@ -55,7 +55,7 @@ impl Parsing {
         Some(Parsing { parser })
     }
 
-    /// The grammar's own tree.
+    /// The grammar's own tree of a text, which may hold errors.
     pub fn parse(
         &mut self,
         text: &str,

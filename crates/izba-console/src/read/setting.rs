@@ -27,7 +27,7 @@ pub struct Reading<'a> {
 }
 
 impl Setting {
-    /// What readers are handed.
+    /// What readers of lines are handed of it.
     pub fn reading(&self) -> Reading<'_> {
         Reading { project: &self.project, layouts: &self.layouts }
     }

@@ -43,7 +43,7 @@ struct Partial {
     len: u64,
 }
 
-/// Where lines go.
+/// Where the lines of a stream go, one by one or, where nothing is open, many at once.
 pub trait LineSink {
     /// Takes the line with this number.
     fn line(&mut self, number: u64, line: RawLine<'_>);
@@ -227,7 +227,7 @@ impl Splitter {
             .map(|(s, p)| (s, p.bytes.as_slice()))
     }
 
-    /// Bytes of memory held.
+    /// Bytes of memory that checkpoints and unfinished lines hold, about.
     pub fn memory_usage(&self) -> usize {
         self.checkpoints
             .iter()

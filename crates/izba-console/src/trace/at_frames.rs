@@ -11,7 +11,7 @@ use izba_model::pattern::Pattern;
 use izba_model::project::Project;
 use izba_model::{Cause, Level, Report, StackFrame};
 
-/// Exceptions with `at` steps.
+/// Exceptions whose steps begin with `at`, of three families of runtimes.
 pub static READER: Reader = Reader {
     id: "at-frames",
     name: "exceptions with steps that begin with “at”",

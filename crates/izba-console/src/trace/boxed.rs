@@ -9,7 +9,7 @@ use izba_model::pattern::Pattern;
 use izba_model::project::Project;
 use izba_model::{Level, Report, StackFrame};
 
-/// Reports between rulers.
+/// Reports between rulers, and frames that hold one.
 pub static READER: Reader = Reader {
     id: "boxed",
     name: "reports between rulers",

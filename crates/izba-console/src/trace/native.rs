@@ -7,7 +7,7 @@ use izba_model::pattern::Pattern;
 use izba_model::project::Project;
 use izba_model::{Level, Report, StackFrame};
 
-/// Crashes of native programs.
+/// Crashes of native programs, and what checkers of memory say.
 pub static READER: Reader = Reader {
     id: "native",
     name: "native programs",

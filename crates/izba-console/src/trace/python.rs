@@ -5,7 +5,7 @@ use izba_model::pattern::Pattern;
 use izba_model::project::Project;
 use izba_model::{Caret, Cause, Level, Report, StackFrame};
 
-/// Tracebacks of Python 3.
+/// Tracebacks of Python 3, chained ones and scripts that do not parse.
 pub static READER: Reader =
     Reader { id: "python", name: "Python", begins, sample: "Traceback (most recent call last):" };
 

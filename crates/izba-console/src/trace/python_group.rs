@@ -6,7 +6,7 @@ use super::{Begin, Draft, Reader, Start, Take};
 use izba_model::project::Project;
 use izba_model::{Cause, Report};
 
-/// Python's groups of exceptions.
+/// Python's groups of exceptions (PEP 654), drawn as a tree.
 pub static READER: Reader = Reader {
     id: "python-group",
     name: "Python's groups of exceptions",

@@ -114,7 +114,7 @@ pub enum Take {
     Refused,
 }
 
-/// An entry under way.
+/// An entry under way, which takes the lines that belong to it.
 pub trait Draft: std::fmt::Debug + Send {
     /// Looks at the next line of the stream.
     fn take(&mut self, text: &str, project: &Project) -> Take;

@@ -11,7 +11,7 @@ use izba_model::project::Project;
 use izba_model::{Cause, Level, Report, StackFrame};
 use serde_json::{Map, Value};
 
-/// Records of named fields.
+/// Records of named fields: JSON lines, and `key=value` pairs.
 pub static READER: Reader = Reader {
     id: "records",
     name: "JSON lines and key=value",

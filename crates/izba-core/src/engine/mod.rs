@@ -299,7 +299,7 @@ impl Engine {
         self.groups.kept(source.0, run, wanted)
     }
 
-    /// What the user decided.
+    /// What the user decided, those decisions of earlier sessions too.
     pub fn wishes(&self) -> &Wishes {
         self.groups.wishes()
     }
@@ -520,7 +520,7 @@ impl Engine {
         unexplained_end(self.sources.iter().map(|s| (s.name.as_str(), &s.mark)), &self.groups())
     }
 
-    /// Rows over all sources.
+    /// Rows over all sources and runs so far; the next line is this row.
     pub fn rows(&self) -> u64 {
         self.rows
     }

@@ -17,7 +17,7 @@ pub struct Rows {
 }
 
 impl Rows {
-    /// Rows in this order.
+    /// Rows in this order, with a number that changes when any of them does.
     pub fn of(list: Vec<Arc<GroupView>>) -> Rows {
         let mut at = HashMap::with_capacity(list.len());
         for (place, row) in list.iter().enumerate() {

@@ -35,7 +35,7 @@ pub struct Exposure {
     pub edited: bool,
 }
 
-/// What a silence says.
+/// What the silence of a group in a run says of it.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
 pub enum Verdict {
     /// Not much yet.

@@ -104,7 +104,7 @@ impl GroupView {
             .unwrap_or(&report.frames)
     }
 
-    /// Level of its entries.
+    /// The gravest level of the entries in the row.
     pub fn level(&self) -> Level {
         self.entry.report.level
     }

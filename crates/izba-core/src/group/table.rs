@@ -150,7 +150,7 @@ impl GroupTable {
         self.several = true;
     }
 
-    /// What the user decided.
+    /// What the user decided, those decisions of earlier sessions too.
     pub fn wishes(&self) -> &Wishes {
         &self.wishes
     }

@@ -22,7 +22,7 @@ pub enum Split {
     Words,
 }
 
-/// What rows stand for.
+/// What the rows of groups stand for: errors, files, or families.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default)]
 pub enum GroupBy {
     /// The same mistake.
@@ -54,7 +54,7 @@ impl GroupBy {
         GroupBy::Source,
     ];
 
-    /// Its word.
+    /// The word under which it is kept and typed.
     pub fn word(self) -> &'static str {
         match self {
             GroupBy::Mistake => "mistake",
@@ -68,7 +68,7 @@ impl GroupBy {
     }
 }
 
-/// One decision.
+/// One decision of the user about groups, which can be taken back.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]
 pub enum Wish {
@@ -93,7 +93,7 @@ pub enum Wish {
     Edited(Identity, Option<Identity>),
 }
 
-/// All decisions together.
+/// All decisions of the user together, those of earlier sessions too.
 #[derive(Debug, Clone, Default)]
 pub struct Wishes {
     muted: HashSet<Identity>,

@@ -43,7 +43,7 @@ pub struct Head {
     pub tags: Vec<String>,
 }
 
-/// A note.
+/// A note that the user wrote about an error, with what it is about.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
 pub struct Note {
     /// What it is about.
@@ -101,7 +101,7 @@ impl Note {
         Ok(Note { head, body: rest[end + FENCE.len()..].trim_matches('\n').to_owned() })
     }
 
-    /// Writes it.
+    /// Writes it as the text of a file, which reads back the same.
     pub fn write(&self) -> String {
         // A head of texts and lists of texts is always TOML.
         let head = toml::to_string(&self.head).unwrap_or_default();

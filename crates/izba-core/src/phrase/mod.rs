@@ -41,7 +41,7 @@ impl Phrase {
         &self.term
     }
 
-    /// As it was typed.
+    /// The phrase as the user typed it.
     pub fn text(&self) -> &str {
         &self.text
     }

@@ -119,7 +119,7 @@ fn three_figures(value: f64) -> f64 {
     if value == 0.0 || !by.is_finite() || by == 0.0 { value } else { (value * by).round() / by }
 }
 
-/// What a look found.
+/// What a look for differing values found before an error.
 #[derive(Debug, Clone, Default, PartialEq)]
 pub struct Before {
     /// Moments of the error that were looked at; bursts are one moment.

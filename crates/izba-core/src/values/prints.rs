@@ -32,7 +32,7 @@ const OWNERS: &[&str] = &[
 /// Letters of its texts that a line has to show at least.
 const LETTERS: usize = 2;
 
-/// A call that prints.
+/// A call in the code that prints a value.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Print {
     /// The script, relative to the project.

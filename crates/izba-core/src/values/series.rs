@@ -44,7 +44,7 @@ pub enum Kept {
     States(Vec<String>, Vec<(i64, u16)>),
 }
 
-/// One series.
+/// One series of values that are printed under one name.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Series {
     /// Under which name it is printed.
@@ -315,7 +315,7 @@ impl Store {
         listed
     }
 
-    /// When groups were seen.
+    /// When each group was seen, to hold values against.
     pub fn errors(&self) -> Arc<Errors> {
         self.errors.clone()
     }

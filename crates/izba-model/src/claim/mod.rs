@@ -23,7 +23,7 @@ pub enum Verdict {
 }
 
 impl Verdict {
-    /// As it is said.
+    /// The word with which a verdict is told.
     pub fn word(self) -> &'static str {
         match self {
             Verdict::Likely => "likely",
@@ -59,7 +59,7 @@ impl Claim {
         self.says.kind
     }
 
-    /// What it is about.
+    /// What the claim is about, so that others may hold what they see against it.
     pub fn about(&self) -> About {
         self.says.kind.about()
     }
@@ -74,7 +74,7 @@ impl Claim {
         self.says.kind.of()
     }
 
-    /// Adds what was seen.
+    /// Adds evidence: what was seen, and where.
     pub fn saw(&mut self, file: &Arc<str>, line: u32, saw: Saying) -> &mut Claim {
         self.evidence.push(Evidence { file: file.clone(), line, saw });
         self
@@ -122,13 +122,13 @@ impl Suspect {
         self.claim.about() == About::Reported
     }
 
-    /// Adds what was seen.
+    /// Adds evidence: what was seen, and where.
     pub fn saw(&mut self, file: &Arc<str>, line: u32, saw: Saying) -> &mut Suspect {
         self.claim.saw(file, line, saw);
         self
     }
 
-    /// Extends the place.
+    /// Extends the place to a later line, which is one of it.
     pub fn to(&mut self, line: u32) -> &mut Suspect {
         self.to_line = line.max(self.line);
         self

@@ -68,7 +68,7 @@ impl Kind {
         self.words.id
     }
 
-    /// What it is about.
+    /// What the claim is about, so that others may hold what they see against it.
     pub fn about(&self) -> About {
         self.words.about
     }
@@ -123,7 +123,7 @@ pub fn misworded(kinds: &[&'static Kind]) -> Vec<String> {
     found
 }
 
-/// What fills a slot.
+/// What fills a slot of a sentence.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub enum Slot {
     /// A name of the project or of a runtime, or what the project's text says.
@@ -189,7 +189,7 @@ impl<T: AsRef<str>> Fill for Vec<T> {
 }
 
 impl Slot {
-    /// A file or folder.
+    /// A slot that is filled by a file or folder of the project.
     pub fn place(path: &str) -> Slot {
         Slot::Place(path.into())
     }
@@ -224,7 +224,7 @@ impl Saying {
         Saying::new(&QUOTED).with("text", &Slot::Words(text.into()))
     }
 
-    /// Fills a slot.
+    /// Fills a slot of the sentence, by its name.
     pub fn with(mut self, slot: &'static str, what: &(impl Fill + ?Sized)) -> Saying {
         self.slots.push((slot, what.fill()));
         self
@@ -242,12 +242,12 @@ impl Saying {
         }
     }
 
-    /// What fills a slot.
+    /// What fills a slot of a sentence.
     pub fn slot(&self, name: &str) -> Option<&Slot> {
         self.slots.iter().find(|(slot, _)| *slot == name).map(|(_, what)| what)
     }
 
-    /// Whether it names this.
+    /// Whether one of its slots holds this name.
     pub fn names(&self, name: &str) -> bool {
         self.slots.iter().any(|(_, slot)| match slot {
             Slot::Name(held) | Slot::Place(held) => held.contains(name),

@@ -90,7 +90,7 @@ impl FileFacts {
         self.text.as_bytes().iter().take(byte).filter(|b| **b == b'\n').count() as u32 + 1
     }
 
-    /// Name without folders.
+    /// The name of the file without its folders.
     pub fn name(&self) -> &str {
         self.path.rsplit('/').next().unwrap_or(&self.path)
     }

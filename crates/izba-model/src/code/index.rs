@@ -55,12 +55,12 @@ impl Index {
         Index { library: library.clone(), ..self }
     }
 
-    /// All files by path.
+    /// All files, sorted by their paths.
     pub fn files(&self) -> &[Arc<FileFacts>] {
         &self.files
     }
 
-    /// One file.
+    /// What is known of the file with this path.
     pub fn file(&self, path: &str) -> Option<&FileFacts> {
         let at = self.files.binary_search_by(|f| f.path.as_ref().cmp(path)).ok()?;
         Some(&self.files[at])
@@ -71,12 +71,12 @@ impl Index {
         self.parts.get_or_init(|| Parts::of(&self.files))
     }
 
-    /// Files of code.
+    /// The files that hold code, sorted by their paths.
     pub fn code(&self) -> impl Iterator<Item = &FileFacts> {
         self.files.iter().map(AsRef::as_ref).filter(|f| f.language.is_code())
     }
 
-    /// Files of data.
+    /// The files that hold data, sorted by their paths.
     pub fn data(&self) -> impl Iterator<Item = &FileFacts> {
         self.files.iter().map(AsRef::as_ref).filter(|f| !f.language.is_code())
     }

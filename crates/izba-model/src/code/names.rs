@@ -39,7 +39,7 @@ impl NameEdit {
         }
     }
 
-    /// How it is said.
+    /// How the kind of a name is said in a sentence.
     pub fn says(self) -> Saying {
         match self {
             NameEdit::Case => say!(CASE),

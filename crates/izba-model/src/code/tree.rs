@@ -205,7 +205,7 @@ impl Builder {
         id
     }
 
-    /// The tree.
+    /// The tree of all nodes that were written.
     pub fn finish(self) -> Tree {
         let Builder { mut nodes, words, .. } = self;
         let mut order: Vec<u32> = (0..words.len() as u32).collect();
@@ -231,12 +231,12 @@ impl Builder {
 }
 
 impl Tree {
-    /// The file.
+    /// The node of the whole file; `None` in an empty tree.
     pub fn root(&self) -> Option<At<'_>> {
         (!self.nodes.is_empty()).then_some(At { tree: self, id: 0 })
     }
 
-    /// One node.
+    /// The node with this number, if there is one.
     pub fn at(&self, id: NodeId) -> Option<At<'_>> {
         ((id as usize) < self.nodes.len()).then_some(At { tree: self, id })
     }
@@ -304,12 +304,12 @@ impl<'a> At<'a> {
         &self.tree.nodes[self.id as usize]
     }
 
-    /// Its number.
+    /// The number of the node in its tree.
     pub fn id(self) -> NodeId {
         self.id
     }
 
-    /// What it is.
+    /// What the node is, the same in all languages.
     pub fn kind(self) -> Kind {
         self.node().kind
     }
@@ -344,7 +344,7 @@ impl<'a> At<'a> {
         (self.node().start as usize, self.node().end as usize)
     }
 
-    /// What stands around it.
+    /// The node that stands around it; `None` at the top.
     pub fn parent(self) -> Option<At<'a>> {
         self.tree.at(self.node().parent)
     }
@@ -354,7 +354,7 @@ impl<'a> At<'a> {
         std::iter::successors(self.parent(), |n| n.parent())
     }
 
-    /// Its children in order.
+    /// Its children in the order in which they stand.
     pub fn children(self) -> impl Iterator<Item = At<'a>> {
         std::iter::successors(self.tree.at(self.node().child), |n| n.tree.at(n.node().next))
     }

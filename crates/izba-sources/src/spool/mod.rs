@@ -26,7 +26,7 @@ const HEAD: usize = 20;
 /// No record is longer; a length above it means the file is not a segment.
 const RECORD_CAP: u32 = 1 << 20;
 
-/// What a record says.
+/// What a record of the spool says: bytes, or that a run begins or ends.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub enum Event {
     /// Bytes that arrived.
@@ -56,7 +56,7 @@ pub struct Record {
     pub bytes: Vec<u8>,
 }
 
-/// The time now.
+/// The time now, in milliseconds since 1970 (UTC).
 pub fn now() -> Millis {
     Millis(jiff::Timestamp::now().as_millisecond())
 }

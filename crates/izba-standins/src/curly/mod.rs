@@ -22,7 +22,7 @@ pub use run::Machine;
 pub use tree::{Class, Type};
 pub use value::{Frame, Raised, Value};
 
-/// A language.
+/// The languages with curly brackets that the stand-ins run.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Language {
     /// Java.

@@ -2,7 +2,7 @@
 
 use super::{Language, Problem, Spot};
 
-/// One token.
+/// One token of a source, without its place.
 #[derive(Debug, Clone, PartialEq)]
 pub enum Token {
     /// A name or a keyword.

@@ -22,7 +22,7 @@ impl Type {
         self.name.is_empty() || self.name == "var"
     }
 
-    /// As sources spell it.
+    /// The type as sources spell it.
     pub fn spelt(&self) -> String {
         if self.of.is_empty() {
             return self.name.clone();
@@ -31,7 +31,7 @@ impl Type {
     }
 }
 
-/// A class.
+/// A class with its fields and methods.
 #[derive(Debug, Clone)]
 pub struct Class {
     /// Its file as the name was given.
@@ -67,7 +67,7 @@ impl Class {
     }
 }
 
-/// A field.
+/// A field of a class, and what it begins with.
 #[derive(Debug, Clone)]
 pub struct Field {
     /// Its type.
@@ -86,7 +86,7 @@ pub struct Field {
     pub value: Option<Expr>,
 }
 
-/// A method.
+/// A method of a class, or a function outside one.
 #[derive(Debug, Clone)]
 pub struct Method {
     /// What it gives back.
@@ -114,7 +114,7 @@ pub struct Step {
     pub what: What,
 }
 
-/// What a statement does.
+/// What a statement does when it is run.
 #[derive(Debug, Clone)]
 pub enum What {
     /// Makes a local variable.
@@ -150,7 +150,7 @@ pub struct Expr {
     pub node: Node,
 }
 
-/// What an expression computes.
+/// What an expression computes when it is run.
 #[derive(Debug, Clone)]
 pub enum Node {
     /// A whole number.

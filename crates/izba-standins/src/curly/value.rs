@@ -48,7 +48,7 @@ pub struct Frame {
     pub line: usize,
 }
 
-/// An exception.
+/// An exception on its way out, with the steps that it passed.
 #[derive(Debug, Clone)]
 pub struct Raised {
     /// Its full name.
@@ -62,7 +62,7 @@ pub struct Raised {
 }
 
 impl Value {
-    /// A text.
+    /// A value that is this text.
     pub fn text(text: &str) -> Value {
         Value::Text(text.into())
     }
@@ -86,7 +86,7 @@ impl Value {
         }
     }
 
-    /// As it is printed.
+    /// The value as the language prints it.
     pub fn spoken(&self) -> String {
         match self {
             Value::Null => "null".into(),

@@ -141,7 +141,7 @@ impl Shared {
     }
 }
 
-/// The engine's side.
+/// The engine's side of a debugging session.
 #[derive(Debug)]
 pub struct Adapter {
     shared: Arc<Shared>,
@@ -227,7 +227,7 @@ impl Adapter {
         self.shared.event("loadedSource", &json!({"reason": "changed", "source": {"name": script, "path": path.to_string_lossy()}}));
     }
 
-    /// The game is over.
+    /// Tells the client that the game is over, with its exit code.
     pub fn over(&self, code: i32) {
         self.shared.event("exited", &json!({"exitCode": code}));
         self.shared.event("terminated", &json!({}));

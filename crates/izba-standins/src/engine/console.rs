@@ -5,7 +5,7 @@ use std::io::{self, Write};
 use std::rc::Rc;
 use std::time::Instant;
 
-/// A form of output.
+/// A form in which the engine writes its lines.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default)]
 pub enum Form {
     /// `time | level | who | text`, and the steps of an error below it, the fault first.
@@ -39,7 +39,7 @@ pub struct Step {
     pub name: String,
 }
 
-/// The engine's voice.
+/// The engine's voice: what it says, in the form that was chosen.
 #[derive(Debug)]
 pub struct Console {
     form: Form,
@@ -58,7 +58,7 @@ impl Console {
         Console { form, start: Instant::now(), game_time: None, closed: false, adapter: None }
     }
 
-    /// Says one line.
+    /// Says one line with its level and who speaks.
     pub fn say(&mut self, level: &str, who: &str, text: &str) {
         self.tell(level, who, text, &[]);
     }

@@ -22,7 +22,7 @@ pub struct Scene {
     pub cues: Vec<Cue>,
 }
 
-/// A picture.
+/// A picture that an object of the scene shows.
 #[derive(Debug, Deserialize)]
 #[serde(deny_unknown_fields)]
 pub struct Picture {
@@ -36,7 +36,7 @@ pub struct Picture {
     pub solid: bool,
 }
 
-/// One object.
+/// One object of the scene as its file describes it.
 #[derive(Debug, Deserialize)]
 #[serde(deny_unknown_fields)]
 pub struct Described {

@@ -38,7 +38,7 @@ fn bare(message: &str) -> String {
 }
 
 impl Mistake {
-    /// Of a group.
+    /// The mistake that a group stands for.
     pub fn of(group: &GroupView) -> Mistake {
         let entry = &group.entry;
         let place = entry.place.as_ref().and_then(|p| Some((p.file.clone(), p.line?)));

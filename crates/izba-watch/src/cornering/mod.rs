@@ -47,7 +47,7 @@ impl Left {
     }
 }
 
-/// What came of it.
+/// What came of cornering an error: what is left, and whether that is all.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
 pub struct Cornered {
     /// The error.

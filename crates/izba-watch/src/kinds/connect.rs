@@ -4,7 +4,7 @@ use super::kind::{Line, Open, Opened, SourceKind, address_of};
 use izba_sources::SourceError;
 use std::net::SocketAddr;
 
-/// The kind.
+/// The kind of source for this: a device that serves its log at an address.
 pub static KIND: SourceKind = SourceKind {
     word: "connect",
     what: "an address at which a device serves its log",

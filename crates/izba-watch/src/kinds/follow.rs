@@ -5,7 +5,8 @@ use super::kind::{Found, Line, Open, Opened, SourceKind};
 use izba_sources::SourceError;
 use std::path::{Path, PathBuf};
 
-/// The kind.
+/// The kind of source for this: a file that grows, the newest of a folder, or all that fit a
+/// pattern.
 pub static KIND: SourceKind = SourceKind {
     word: "follow",
     what: "a log file, a folder (its newest), a pattern: logs/*.log",
@@ -18,7 +19,7 @@ fn origin(wanted: &Wanted, root: &Path) -> Found {
     Ok((name, Box::new(File(path))))
 }
 
-/// A file that grows.
+/// A file that grows while it is watched, such as a log.
 #[derive(Debug)]
 pub struct File(pub PathBuf);
 

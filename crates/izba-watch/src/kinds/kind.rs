@@ -9,7 +9,7 @@ use std::sync::atomic::AtomicBool;
 use std::sync::{Arc, Mutex};
 use std::thread::JoinHandle;
 
-/// A kind of source.
+/// A kind of source: how it is named, opened and told to others.
 pub struct SourceKind {
     /// The word that names it, in `izba.toml` and where it is typed.
     pub word: &'static str,

@@ -74,11 +74,11 @@ kinds! {
     reports = reports::KIND,
 }
 
-/// A command.
+/// A command that Izba starts and watches.
 pub static RUN: Kind = &run::KIND;
 /// A file that grows, the newest of a folder, or all that fit a pattern.
 pub static FOLLOW: Kind = &follow::KIND;
-/// A web page.
+/// A web page in a browser that Izba opens or joins.
 pub static PAGE: Kind = &page::KIND;
 
 #[cfg(test)]

@@ -4,7 +4,7 @@ use super::kind::{Line, Open, Opened, SourceKind, address_of};
 use izba_sources::SourceError;
 use std::net::SocketAddr;
 
-/// The kind.
+/// The kind of source for this: senders of OpenTelemetry logs to an address of ours.
 pub static KIND: SourceKind = SourceKind {
     word: "otlp",
     what: "an address of this machine that takes OpenTelemetry logs",

@@ -5,7 +5,8 @@ use izba_sources::SourceError;
 use std::net::SocketAddr;
 use std::path::Path;
 
-/// The kind.
+/// The kind of source for this: a web page, in a browser of its own or in one that waits for
+/// debuggers at an address.
 pub static KIND: SourceKind = SourceKind {
     word: "page",
     what: "a web page, in a browser (or: URL join 127.0.0.1:9222)",
@@ -33,7 +34,7 @@ fn origin(wanted: &Wanted, _: &Path) -> Found {
     Ok((name, Box::new(Page { url: url.trim().to_owned(), join })))
 }
 
-/// A web page.
+/// A web page in a browser that Izba opens or joins.
 #[derive(Debug)]
 pub struct Page {
     /// Its address.

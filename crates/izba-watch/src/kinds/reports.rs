@@ -4,7 +4,7 @@ use super::kind::{Line, Open, Opened, SourceKind, address_of};
 use izba_sources::SourceError;
 use std::net::SocketAddr;
 
-/// The kind.
+/// The kind of source for this: browsers that send reports to an address of ours.
 pub static KIND: SourceKind = SourceKind {
     word: "reports",
     what: "an address of this machine that takes a browser's reports",

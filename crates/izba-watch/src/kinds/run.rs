@@ -7,7 +7,7 @@ use izba_sources::{Command, CommandSpec, SourceError};
 use std::net::SocketAddr;
 use std::path::Path;
 
-/// The kind.
+/// The kind of source for this: a command, as it would be typed.
 pub static KIND: SourceKind = SourceKind { word: "run", what: "a command, as you type it", origin };
 
 fn origin(wanted: &Wanted, root: &Path) -> Found {
@@ -55,7 +55,7 @@ impl Open for Debugged {
     }
 }
 
-/// Standard input.
+/// Standard input, read until it ends.
 #[derive(Debug)]
 pub struct Input(pub std::fs::File);
 

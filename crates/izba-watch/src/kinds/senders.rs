@@ -5,7 +5,7 @@ use super::kind::{Line, Open, Opened, SourceKind, address_of};
 use izba_sources::SourceError;
 use std::net::SocketAddr;
 
-/// Senders of syslog.
+/// Senders of syslog messages (RFC 5424), over TCP and UDP.
 pub static SYSLOG: SourceKind = SourceKind {
     word: "syslog",
     what: "an address of this machine that takes syslog: 127.0.0.1:5514",
@@ -15,7 +15,7 @@ pub static SYSLOG: SourceKind = SourceKind {
     },
 };
 
-/// Senders of lines.
+/// Senders of plain lines, over TCP.
 pub static LINES: SourceKind = SourceKind {
     word: "lines",
     what: "an address of this machine that takes lines or JSON lines",

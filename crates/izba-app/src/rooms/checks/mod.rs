@@ -9,7 +9,7 @@ use super::kind::PLAIN;
 use crate::keymap::Action;
 use crate::model::Room;
 
-/// The room.
+/// The room for this: what is found wrong without running.
 pub static ROOM: RoomKind = RoomKind {
     room: Room::Checks,
     name: "Checks",

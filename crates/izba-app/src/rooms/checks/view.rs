@@ -41,7 +41,7 @@ fn rows(model: &Model) -> Vec<Row<'_>> {
     rows
 }
 
-/// Draws the room.
+/// Draws the room into `area`; what finds no room there is left out.
 pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
     let side = if area.width >= 100 { 2 } else { 1 };

@@ -10,7 +10,7 @@ use crate::model::{LINES_TOP, Model, Room, lines_page};
 use crate::parts::effect::Effect;
 use update::{act_in_lines, ask_rows, go_to_row, on_find_key, order_rows};
 
-/// The room.
+/// The room for this: everything as it arrived.
 pub static ROOM: RoomKind = RoomKind {
     room: Room::Lines,
     name: "Lines",

@@ -11,7 +11,7 @@ use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};
 
-/// Draws the room.
+/// Draws the room into `area`; what finds no room there is left out.
 pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
     let snapshot = &model.shown.snapshot;

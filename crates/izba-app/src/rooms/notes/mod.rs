@@ -9,7 +9,7 @@ use super::kind::PLAIN;
 use crate::keymap::Action;
 use crate::model::Room;
 
-/// The room.
+/// The room for this: what the user wrote about errors.
 pub static ROOM: RoomKind = RoomKind {
     room: Room::Notes,
     name: "Notes",

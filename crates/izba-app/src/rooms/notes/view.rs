@@ -15,7 +15,7 @@ use ratatui::style::{Modifier, Style};
 /// Rows of one note in the list.
 const ROWS: u16 = 3;
 
-/// Draws the room.
+/// Draws the room into `area`; what finds no room there is left out.
 pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
     let side = if area.width >= 100 { 2 } else { 1 };

@@ -17,7 +17,7 @@ use izba_model::Family;
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 
-/// The room.
+/// The room for this: what to fix first, and four questions about it.
 pub static ROOM: RoomKind = RoomKind {
     room: Room::Now,
     name: "Now",

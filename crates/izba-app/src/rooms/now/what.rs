@@ -26,7 +26,7 @@ pub fn group_at(model: &Model, area: Rect, row: u16) -> Option<GroupId> {
     (at < fits).then(|| model.order.get(first + at).copied()).flatten()
 }
 
-/// Draws the pane.
+/// Draws the pane into `area`; what finds no room there is left out.
 pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     if area.height == 0 {
         return;

@@ -54,7 +54,7 @@ fn draw_strip(model: &Model, buckets: &[Bucket], x: u16, y: u16, two_rows: bool,
     }
 }
 
-/// Draws the pane.
+/// Draws the pane into `area`; what finds no room there is left out.
 pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     if area.height == 0 || area.width < 10 {
         return;

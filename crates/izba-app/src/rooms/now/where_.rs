@@ -138,7 +138,7 @@ fn excerpt(model: &Model, place: &Place, rows: u16) -> Option<Excerpt> {
     Excerpt::around(project, &place.file, line, above, below, token)
 }
 
-/// Draws the pane.
+/// Draws the pane into `area`; what finds no room there is left out.
 pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     if area.height < 2 || area.width < 12 {
         return;

@@ -196,7 +196,7 @@ fn capital(sentence: &str) -> String {
     chars.next().map_or_else(String::new, |c| c.to_uppercase().collect::<String>() + chars.as_str())
 }
 
-/// Draws the pane.
+/// Draws the pane into `area`; what finds no room there is left out.
 pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     if area.height < 2 || area.width < 12 {
         return;

@@ -10,7 +10,7 @@ use super::kind::PLAIN;
 use crate::keymap::Action;
 use crate::model::Room;
 
-/// The room.
+/// The room for this: the program, stopped.
 pub static ROOM: RoomKind = RoomKind {
     room: Room::Pause,
     name: "Pause",

@@ -76,7 +76,7 @@ pub fn table_page(area: Rect) -> usize {
     usize::from(area.height.saturating_sub(9)).max(1)
 }
 
-/// Draws the room.
+/// Draws the room into `area`; what finds no room there is left out.
 pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     let areas = areas(model, area);
     match model.live.pause.state.stop.clone() {

@@ -8,7 +8,7 @@ use super::kind::PLAIN;
 use crate::keymap::Action;
 use crate::model::Room;
 
-/// The room.
+/// The room for this: groups over the runs of their source.
 pub static ROOM: RoomKind = RoomKind {
     room: Room::Runs,
     name: "Runs",

@@ -94,7 +94,7 @@ fn window(model: &Model, parts: &Parts) -> (usize, usize) {
     ((chosen + 1).saturating_sub(fits), fits)
 }
 
-/// Draws the room.
+/// Draws the room into `area`; what finds no room there is left out.
 pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
     let parts = parts(model);

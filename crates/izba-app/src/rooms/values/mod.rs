@@ -8,7 +8,7 @@ use super::kind::PLAIN;
 use crate::keymap::Action;
 use crate::model::Room;
 
-/// The room.
+/// The room for this: what is printed under a name, over time.
 pub static ROOM: RoomKind = RoomKind {
     room: Room::Values,
     name: "Values",

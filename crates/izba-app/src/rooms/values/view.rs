@@ -22,7 +22,7 @@ const GUTTER: u16 = 9;
 /// Colours of series that are drawn beside one another; the chosen one has the first.
 const INKS: [Ink; 4] = [Ink::Ice, Ink::Moss, Ink::Heather, Ink::Straw];
 
-/// Draws the room.
+/// Draws the room into `area`; what finds no room there is left out.
 pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
     let side = if area.width >= 100 { 2 } else { 1 };

@@ -4,7 +4,7 @@ use crate::signs::{Sort, Token};
 use izba_model::claim::Saying;
 use izba_model::code::Language;
 
-/// One repair.
+/// One repair: what is put in or taken out, and what is said of it.
 #[derive(Debug, Clone)]
 pub struct Try {
     /// Byte of the text where it goes, from 0.
@@ -26,7 +26,7 @@ pub struct Try {
 }
 
 impl Try {
-    /// The text after it.
+    /// The text as it is after the repair.
     pub fn apply(&self, text: &str) -> String {
         let mut out = String::with_capacity(text.len() + self.insert.len());
         out.push_str(&text[..self.at]);

@@ -14,7 +14,7 @@ pub use attempt::{Look, Try};
 use crate::signs::pairs;
 use attempt::MOST;
 
-/// All repairs worth trying.
+/// All repairs that are worth trying near a spot, the likeliest first.
 pub fn all(look: &Look<'_>) -> Vec<Try> {
     let pairs = pairs(look.language, look.tokens);
     let mut out = Vec::new();

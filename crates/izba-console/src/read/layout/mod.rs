@@ -188,7 +188,7 @@ impl Layouts {
         Layouts { all, named, signs: one.map(|one| (one, crate::read::many(&signs))) }
     }
 
-    /// All of them.
+    /// All layouts of the source, in the order in which they are tried.
     pub fn all(&self) -> &[Arc<Layout>] {
         &self.all
     }
