@@ -1,11 +1,12 @@
 //! Puts the lines of one stream together into entries, asking the readers.
 
+use super::beginning::{Context, HEADER_ONLY, KNOWN, SURE, surest, undressed};
 use super::steps::Steps;
-use super::{Begin, Draft, READERS, Start, Take};
-use crate::dress::{Cut, Dress, Fit, Worn, cuts, inside_box};
+use super::{Draft, Take};
+use crate::dress::{Fit, Worn};
+use crate::read::Layouts;
 use crate::read::Reading;
 use crate::read::may_matter;
-use crate::read::{Layouts, Prefix, split_prefix};
 use izba_model::moment::{Printed, printed};
 use izba_model::pattern::Pattern;
 use izba_model::project::Project;
@@ -15,15 +16,14 @@ use std::collections::VecDeque;
 /// An entry longer than this ends here; a trace does not go on for ever.
 const LINES_CAP: u64 = 20_000;
 
-/// From this confidence on a line is a header that has no sentence of its own and may stand under
-/// any record of an error.
-const HEADER_ONLY: u8 = 90;
-
 /// A line that is only the head of a record: a date with a time of day, and names.
 static HEADED: Pattern = Pattern::new(concat!(
     r"^(?:[A-Z][a-z]{2} \d{1,2}, \d{4},? \d{1,2}:\d\d:\d\d [AP]M",
     r"|\d{4}-\d\d-\d\d[T ]\d\d:\d\d:\d\d\S*) [\w.$]+(?: [\w$<>]+)?$"
 ));
+
+/// A line with nothing above it.
+const ALONE: Context<'_> = Context { before: None, heading: None, inside };
 
 /// Lines that may wait for one that decides about them.
 const HELD_CAP: usize = 16;
@@ -246,7 +246,7 @@ impl Assembler {
         let before = self.before.as_ref().map(|b| b.text.as_str());
         let found = may_matter(&seen.text, reading).then(|| {
             let prefix = reading.layouts.prefix(&seen.text);
-            let context = Context { before, heading: self.heading.as_deref() };
+            let context = Context { before, heading: self.heading.as_deref(), inside };
             (undressed(&seen.text, &prefix, context, reading), prefix)
         });
         let Some((Some((begin, dress)), prefix)) = found else {
@@ -312,12 +312,13 @@ impl Assembler {
         };
         let header = if worn { SURE } else { HEADER_ONLY };
         let found =
-            undressed(text, &own, Context::of(&record.message), reading).filter(|(b, _)| {
-                b.takes_before
-                    || b.joins_record
-                        && (self.timed && !worn
-                            || b.confidence >= header && record.level >= Level::Error)
-            });
+            undressed(text, &own, Context { before: Some(&record.message), ..ALONE }, reading)
+                .filter(|(b, _)| {
+                    b.takes_before
+                        || b.joins_record
+                            && (self.timed && !worn
+                                || b.confidence >= header && record.level >= Level::Error)
+                });
         let Some((begin, dress)) = found else { return false };
         if !worn {
             open.dress = dress;
@@ -345,7 +346,7 @@ impl Assembler {
             return;
         }
         let prefix = reading.layouts.prefix(text);
-        let known = undressed(text, &prefix, Context::default(), reading);
+        let known = undressed(text, &prefix, ALONE, reading);
         if known.is_some_and(|(begin, _)| begin.confidence >= KNOWN) {
             self.open = None;
             self.held.clear();
@@ -373,8 +374,8 @@ impl Assembler {
         }
         // A line that some reader knows begins an entry.
         let prefix = reading.layouts.prefix(&seen.text);
-        let known = surest(&seen.text, &prefix, Context::default(), reading)
-            .is_some_and(|b| b.confidence >= KNOWN);
+        let known =
+            surest(&seen.text, &prefix, ALONE, reading).is_some_and(|b| b.confidence >= KNOWN);
         if known || self.held.len() >= HELD_CAP {
             return false;
         }
@@ -435,130 +436,6 @@ fn take(draft: &mut dyn Draft, dress: &Worn, text: &str, reading: Reading<'_>) -
     }
 }
 
-/// What stood above a line.
-#[derive(Debug, Clone, Copy, Default)]
-struct Context<'a> {
-    before: Option<&'a str>,
-    heading: Option<&'a str>,
-}
-
-impl<'a> Context<'a> {
-    /// Without what these lines wear.
-    fn without(self, dress: &Dress) -> Context<'a> {
-        let before = self.before.and_then(|before| match dress.strip(before) {
-            Fit::Same(before) => Some(before),
-            Fit::Other | Fit::Not => None,
-        });
-        Context { before, ..self }
-    }
-
-    fn of(before: &'a str) -> Context<'a> {
-        Context { before: Some(before), heading: None }
-    }
-}
-
-/// A reader this sure knows the line by itself.
-const SURE: u8 = 80;
-
-/// A reader less sure than this would take a sentence of a log for an error.
-const KNOWN: u8 = 55;
-
-/// A body is at least so long, in bytes.
-const SHORTEST: usize = 6;
-
-/// Begins an entry with the reader that is surest of this line, of what is left of it without its
-/// columns, or of the sentence that it wraps; and what the line wears before that.
-fn undressed(
-    text: &str,
-    prefix: &Prefix,
-    context: Context<'_>,
-    reading: Reading<'_>,
-) -> Option<(Begin, Worn)> {
-    // What stands in a box is read without its sides.
-    if let Some(at) = inside_box(text)
-        && let dress = Dress::of(text, at)
-        && let Fit::Same(body) = dress.strip(text)
-    {
-        let context = context.without(&dress);
-        let (begin, cut) = body_begins(body, &reading.layouts.prefix(body), context, reading)?;
-        return Some((begin, Worn::of(text, at + cut)));
-    }
-    let (begin, cut) = body_begins(text, prefix, context, reading)?;
-    Some((begin, Worn::of(text, cut)))
-}
-
-/// As [`undressed`], with the byte at which the body begins.
-fn body_begins(
-    text: &str,
-    prefix: &Prefix,
-    context: Context<'_>,
-    reading: Reading<'_>,
-) -> Option<(Begin, usize)> {
-    let mut best = surest(text, prefix, context, reading)
-        .map(|begin| (weight(&begin, reading), begin, prefix.rest_at));
-    let harmless = prefix.level.is_some_and(|level| level < Level::Warning);
-    let cuts = cuts(text);
-    // A reader that is sure of the line left out all its columns already.
-    let sure = best.as_ref().is_some_and(|(weight, ..)| *weight >= (SURE, true));
-    let further = |cut: &Cut| cut.columns && cut.at > prefix.rest_at;
-    let tried: Vec<Cut> = match sure {
-        // It read over columns: without them it should read the same.
-        true => cuts.into_iter().filter(further).collect(),
-        false => cuts,
-    };
-    for cut in tried.into_iter().filter(|cut| text.len() - cut.at >= SHORTEST) {
-        // The other side of a box comes off with it.
-        let dress = Dress::of(text, cut.at);
-        let Fit::Same(body) = dress.strip(text) else { continue };
-        let own = split_prefix(body);
-        let own_level = own.level;
-        let inner = Prefix {
-            level: own.level.or(prefix.level),
-            object: own.object.or_else(|| prefix.object.clone()),
-            handler: own.handler.or_else(|| prefix.handler.clone()),
-            ..own
-        };
-        let Some(begin) = surest(body, &inner, context.without(&dress), reading) else {
-            continue;
-        };
-        // A tail of fields, with no sentence of its own.
-        if begin.draft.report().is_some_and(|r| r.message.is_empty() && r.kind.is_none()) {
-            continue;
-        }
-        let weight = weight(&begin, reading);
-        let better = best
-            .as_ref()
-            .is_none_or(|(known, ..)| weight > *known || cut.columns && weight == *known);
-        // A level that only the body has makes it what it would be without its columns.
-        let graver = own_level.filter(|_| prefix.level.is_none()) >= Some(Level::Warning);
-        let known = match (cut.columns, cut.wrapped) {
-            (true, _) if graver => (0, false),
-            (true, _) if !harmless => (KNOWN, false),
-            (false, false) => (HEADER_ONLY, true),
-            _ => (SURE, true),
-        };
-        if better && weight >= known {
-            // What the reader left out as well is worn by the others too.
-            best = Some((weight, begin, cut.at + inner.rest_at));
-        }
-    }
-    best.map(|(_, begin, worn)| (begin, worn))
-}
-
-/// How much a beginning counts: how sure its reader is, and whether what it names is in the
-/// project.
-fn weight(begin: &Begin, reading: Reading<'_>) -> (u8, bool) {
-    (begin.confidence, is_placed(begin.draft.as_ref(), reading))
-}
-
-/// Whether an entry stands in the project, or will tell where it stands.
-fn is_placed(draft: &dyn Draft, reading: Reading<'_>) -> bool {
-    draft.report().is_none_or(|report| {
-        let mut frames = report.head.iter().chain(&report.frames);
-        frames.any(|f| f.file.as_deref().is_some_and(|file| reading.project.find(file).is_some()))
-    })
-}
-
 fn assembled(open: &Open) -> Option<Assembled> {
     let mut report = match (open.draft.report(), &open.record) {
         (Some(report), _) => report,
@@ -581,26 +458,6 @@ fn assembled(open: &Open) -> Option<Assembled> {
         last_line: open.last_line,
         time: open.time,
     })
-}
-
-/// Begins an entry with the reader that is surest of this line.
-fn surest(
-    text: &str,
-    prefix: &Prefix,
-    context: Context<'_>,
-    reading: Reading<'_>,
-) -> Option<Begin> {
-    let Context { before, heading } = context;
-    let start = Start {
-        text,
-        prefix,
-        before,
-        heading,
-        project: reading.project,
-        layouts: reading.layouts,
-        inside,
-    };
-    READERS.iter().filter_map(|reader| (reader.begins)(&start)).max_by_key(|begin| begin.confidence)
 }
 
 /// Reads a text of several lines as a console of its own; a trace inside a record has no layout.

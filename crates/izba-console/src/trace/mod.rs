@@ -8,6 +8,7 @@ mod announced;
 mod assembler;
 mod at_form;
 mod at_frames;
+mod beginning;
 mod boxed;
 mod diagnostic;
 mod dotnet;
@@ -39,7 +40,7 @@ mod v8;
 pub use assembler::{Assembled, Assembler};
 pub use lanes::Lanes;
 pub(crate) use reader::FRAME_CAP;
-pub use reader::{Begin, Draft, Order, Reader, Start, Take};
+pub use reader::{Begin, Draft, Inside, Order, Reader, Start, Take};
 
 pub use steps::place_in;
 
