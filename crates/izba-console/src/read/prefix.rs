@@ -5,7 +5,7 @@
 //! found in `layout`.
 
 use izba_model::pattern::Pattern;
-use izba_model::{Column, ColumnUnit, Level};
+use izba_model::{Column, ColumnUnit, Level, StackFrame};
 
 /// What was recognised before a line's sentence.
 #[derive(Debug, Clone, PartialEq, Eq, Default)]
@@ -45,6 +45,18 @@ pub struct FoundPlace<'a> {
     pub column: Option<Column>,
     /// Bytes of the text that it takes up, half open.
     pub span: (usize, usize),
+}
+
+impl FoundPlace<'_> {
+    /// As a step that names no function.
+    pub fn frame(&self) -> StackFrame {
+        StackFrame {
+            file: Some(self.file.to_owned()),
+            line: Some(self.line),
+            column: self.column,
+            ..StackFrame::default()
+        }
+    }
 }
 
 static PLACE: Pattern = Pattern::new(concat!(

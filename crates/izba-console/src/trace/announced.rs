@@ -53,15 +53,7 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     if !text.ends_with([':', ']', '─']) {
         return None;
     }
-    let frame = |text: &str| {
-        let place = find_place(text, 0)?;
-        Some(StackFrame {
-            file: Some(place.file.to_owned()),
-            line: Some(place.line),
-            column: place.column,
-            ..StackFrame::default()
-        })
-    };
+    let frame = |text: &str| find_place(text, 0).map(|place| place.frame());
     if let Some(found) = DRAWN.found(text) {
         let place = frame(&found["place"])?;
         let before = start.before?.trim();

@@ -37,13 +37,7 @@ struct Test {
 }
 
 fn frame(text: &str) -> Option<StackFrame> {
-    let place = find_place(text, 0)?;
-    Some(StackFrame {
-        file: Some(place.file.to_owned()),
-        line: Some(place.line),
-        column: place.column,
-        ..StackFrame::default()
-    })
+    find_place(text, 0).map(|place| place.frame())
 }
 
 fn begins(start: &Start<'_>) -> Option<Begin> {

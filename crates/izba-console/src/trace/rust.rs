@@ -46,13 +46,7 @@ struct Diagnosed {
 }
 
 fn frame(place: &str) -> Option<StackFrame> {
-    let place = find_place(place, 0)?;
-    Some(StackFrame {
-        file: Some(place.file.to_owned()),
-        line: Some(place.line),
-        column: place.column,
-        ..StackFrame::default()
-    })
+    find_place(place, 0).map(|place| place.frame())
 }
 
 fn begins(start: &Start<'_>) -> Option<Begin> {

@@ -64,12 +64,7 @@ impl Draft for Traced {
         let place = find_place(said, 0).filter(|p| p.span.0 == 0);
         let own = place.as_ref().filter(|p| project.find(p.file).is_some());
         if let Some(own) = own {
-            self.head = Some(StackFrame {
-                file: Some(own.file.to_owned()),
-                line: Some(own.line),
-                column: own.column,
-                ..StackFrame::default()
-            });
+            self.head = Some(own.frame());
         }
         let behind = place.map_or(said, |p| said[p.span.1..].trim_start_matches([':', ' ']));
         self.unsaid = behind.ends_with(':') && self.message.is_none();
