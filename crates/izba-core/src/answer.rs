@@ -1,6 +1,6 @@
 //! Answers without a screen: the groups as JSON lines (a public contract) and as text for people.
 
-use crate::engine::Engine;
+use crate::engine::{Engine, overlooked_words};
 use crate::filter::{Around, Phrase};
 use crate::group::{GroupView, State};
 use izba_cause::suspect::Findings;
@@ -218,12 +218,18 @@ pub fn text(engine: &Engine, choice: &Choice<'_>) -> String {
                 "Nothing in {} was understood as an error.",
                 counted(engine.rows(), "line", "lines")
             ),
+            None if engine.count_overlooked() > 0 => writeln!(
+                out,
+                "Nothing in {} was understood as an error or a warning.",
+                counted(engine.rows(), "line", "lines")
+            ),
             None => writeln!(
                 out,
                 "No errors and no warnings in {}.",
                 counted(engine.rows(), "line", "lines")
             ),
         };
+        tell_overlooked(&mut out, engine, choice);
         if muted > 0 {
             let _ = writeln!(out, "{} set aside by you.", counted(muted, "group is", "groups are"));
         }
@@ -282,6 +288,7 @@ pub fn text(engine: &Engine, choice: &Choice<'_>) -> String {
         }
         out.push('\n');
     }
+    tell_overlooked(&mut out, engine, choice);
     if muted > 0 {
         let _ = writeln!(out, "{} set aside by you.", counted(muted, "group is", "groups are"));
     }
@@ -294,6 +301,25 @@ pub fn text(engine: &Engine, choice: &Choice<'_>) -> String {
         );
     }
     out
+}
+
+/// The lines that look as if they mattered and were not understood: so many of them in words.
+const OVERLOOKED: usize = 5;
+
+fn tell_overlooked(out: &mut String, engine: &Engine, choice: &Choice<'_>) {
+    let count = engine.count_overlooked();
+    let Some(words) = overlooked_words(count).filter(|_| choice.phrase.is_none()) else { return };
+    let _ = writeln!(out, "{words}:");
+    let several = engine.snapshot().sources.len() > 1;
+    for (at, words) in engine.overlooked().into_iter().take(OVERLOOKED) {
+        let name = engine.snapshot().sources.into_iter().nth(at.source.0).map(|s| s.name);
+        let name = name.filter(|_| several).map_or(String::new(), |n| format!("{n} "));
+        let _ = writeln!(out, "{:>8}  {words}", SafeText::new(&format!("{name}{}", at.line + 1)));
+    }
+    let more = count.saturating_sub(OVERLOOKED as u64);
+    if more > 0 {
+        let _ = writeln!(out, "{:>8}  and {more} more", "");
+    }
 }
 
 /// Who may have done it, in a line each, where that is not just the reported line.

@@ -5,6 +5,7 @@
 //! in order until nothing is open at a line at which nothing was open here either; from there on
 //! both would do the same, and the digest's work is taken.
 
+use crate::engine::Overlooked;
 use crate::group::Likeness;
 use izba_console::Setting;
 use izba_console::read::{LineSink, RawLine, Scan, Splitter};
@@ -40,6 +41,7 @@ pub struct Digest {
     placed: Vec<Placed>,
     /// Lines of the chunk before which nothing was open, each with how many entries were complete.
     idle: Vec<(u32, u32)>,
+    overlooked: Overlooked,
     end: Lanes,
 }
 
@@ -47,6 +49,8 @@ pub struct Digest {
 #[derive(Debug)]
 pub(crate) struct Rest {
     pub(crate) placed: Vec<Placed>,
+    /// With numbers in the chunk, those before the line too.
+    pub(crate) overlooked: Overlooked,
     pub(crate) end: Lanes,
 }
 
@@ -59,6 +63,7 @@ impl Digest {
             setting: setting.clone(),
             placed: Vec::new(),
             idle: Vec::new(),
+            overlooked: Overlooked::default(),
             end: Lanes::default(),
         };
         Splitter::default().feed_scanned(stream, time, None, chunk, &scan, &mut digest);
@@ -83,7 +88,7 @@ impl Digest {
         let mut end = std::mem::take(&mut self.end);
         end.shift(base);
         self.idle.clear();
-        Some(Rest { placed, end })
+        Some(Rest { placed, overlooked: std::mem::take(&mut self.overlooked), end })
     }
 }
 
@@ -97,7 +102,9 @@ impl LineSink for Digest {
             self.idle.push((number as u32, self.placed.len() as u32));
         }
         let (placed, setting) = (&mut self.placed, &self.setting);
-        self.end.line(number, line.time, &decode(&line.bytes), setting.reading(), &mut |done| {
+        let text = decode(&line.bytes);
+        self.overlooked.see(number, line.stream, &text, setting.reading());
+        self.end.line(number, line.time, &text, setting.reading(), &mut |done| {
             placed.push(Placed::new(done, setting))
         });
     }

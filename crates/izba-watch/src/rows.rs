@@ -21,6 +21,8 @@ pub struct LineRow {
     pub cut_from: Option<u64>,
     /// Its group, and whether it is the first line of its entry.
     pub group: Option<(GroupId, bool)>,
+    /// Whether it looks as if it mattered and was not understood.
+    pub overlooked: bool,
     /// The level of that group.
     pub level: Option<Level>,
 }
@@ -32,6 +34,7 @@ pub(crate) fn row_of(
     text: &str,
     group: Option<(GroupId, bool)>,
     level: Option<Level>,
+    overlooked: bool,
 ) -> LineRow {
     let cut_from = (line.len > LINE_CAP as u64).then_some(line.len);
     LineRow {
@@ -43,5 +46,6 @@ pub(crate) fn row_of(
         cut_from,
         group,
         level,
+        overlooked,
     }
 }

@@ -16,6 +16,7 @@ mod escaped;
 mod findings;
 mod general;
 mod go;
+mod grave;
 mod javascript;
 mod jvm;
 mod lanes;
@@ -38,6 +39,7 @@ mod traced;
 mod v8;
 
 pub use assembler::{Assembled, Assembler};
+pub use grave::{Grave, looks_grave};
 pub use lanes::Lanes;
 pub(crate) use reader::FRAME_CAP;
 pub use reader::{Begin, Draft, Inside, Order, Reader, Start, Take};

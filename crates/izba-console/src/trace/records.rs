@@ -33,20 +33,29 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     }
     let rest = start.rest().trim();
     let rest = if rest.starts_with('{') || rest.contains('=') { rest } else { start.text.trim() };
-    let fields = if rest.starts_with('{') && rest.ends_with('}') {
-        match serde_json::from_str(rest) {
-            Ok(Value::Object(fields)) => fields,
-            _ => return None,
-        }
-    } else {
-        pairs(rest).or_else(|| pairs(start.text.trim()))?
-    };
+    let fields = fields_of(rest).or_else(|| pairs(start.text.trim()))?;
     let level = level_of(&fields).or(start.prefix.level)?;
     if level < Level::Warning {
         // Whatever else it holds, it calls itself harmless; nothing else may read it as an error.
         return Begin::new(95, Harmless);
     }
     Begin::new(95, Record { report: report_of(&fields, level, start.inner()) })
+}
+
+/// The fields of a text that is a record and nothing else.
+fn fields_of(text: &str) -> Option<Map<String, Value>> {
+    if !(text.starts_with('{') && text.ends_with('}')) {
+        return pairs(text);
+    }
+    match serde_json::from_str(text) {
+        Ok(Value::Object(fields)) => Some(fields),
+        _ => None,
+    }
+}
+
+/// How grave a record calls itself.
+pub(super) fn level_in(text: &str) -> Option<Level> {
+    level_of(&fields_of(text.trim())?)
 }
 
 fn report_of(fields: &Map<String, Value>, level: Level, inner: Inner<'_>) -> Report {

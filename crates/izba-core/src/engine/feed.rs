@@ -8,7 +8,7 @@ use izba_console::Setting;
 use izba_console::learn::KeptLine;
 use izba_console::read::layout::infer;
 use izba_console::read::{Layout, Layouts, LineSink, RawLine, Scan};
-use izba_console::trace::Lanes;
+use izba_console::trace::{Lanes, looks_grave};
 use izba_model::Millis;
 use izba_model::Stream;
 use izba_model::text::decode;
@@ -175,6 +175,8 @@ impl Engine {
             {
                 let at = LineRef { source, line: line.number };
                 if self.group_at(at, stream).is_none() {
+                    let grave = looks_grave(&line.text, setting.reading()).is_some();
+                    self.sources[source.0].overlooked.judge(line.number, grave);
                     lanes.line(line.number, line.time, &line.text, setting.reading(), &mut |a| {
                         done.push(a)
                     });
@@ -190,6 +192,7 @@ impl Engine {
     pub(super) fn line(&mut self, source: SourceId, number: u64, line: &RawLine<'_>) {
         let entry = &mut self.sources[source.0];
         let text = decode(&line.bytes);
+        entry.overlooked.see(number, line.stream, &text, entry.setting.reading());
         let mut done = Vec::new();
         entry.assemblers[line.stream.index()].line(
             number,
@@ -226,6 +229,7 @@ impl Engine {
         let span =
             Span { first: first_line, count: (last_line - first_line + 1) as u32, group, stream };
         let owner = &mut self.sources[source.0];
+        owner.overlooked.understood(first_line, last_line, stream);
         let at = owner.spans.iter().rposition(|s| s.first <= first_line).map_or(0, |at| at + 1);
         owner.spans.insert(at, span);
     }
@@ -269,6 +273,8 @@ impl LineSink for Feeding<'_> {
         let Some(rest) = self.digest.as_mut().and_then(|d| d.rest_from(line, base)) else {
             return false;
         };
+        let overlooked = &mut self.engine.sources[self.source.0].overlooked;
+        overlooked.take(rest.overlooked, u64::from(line), base);
         for placed in rest.placed {
             self.engine.entry(self.source, self.stream, placed);
         }

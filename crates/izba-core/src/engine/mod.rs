@@ -7,9 +7,12 @@
 mod feed;
 mod last_words;
 mod mark;
+mod overlooked;
 mod rows;
 
 pub use mark::RunMark;
+pub(crate) use overlooked::Overlooked;
+pub use overlooked::overlooked_words;
 pub use rows::Rows;
 
 use crate::digest::Placed;
@@ -66,6 +69,8 @@ struct Source {
     mark: RunMark,
     /// What the error stream of this run said last.
     said: Tail,
+    /// Its lines that nobody understood though they look as if they mattered.
+    overlooked: Overlooked,
     fed: u64,
 }
 
@@ -167,6 +172,8 @@ pub struct SourceView {
     pub lines: u64,
     /// Lines of this run so far.
     pub run_lines: u64,
+    /// Lines of this run that look as if they mattered and were not understood.
+    pub overlooked: u64,
     /// Its runs, those of earlier sessions too, oldest first.
     pub runs: Arc<[RunSpan]>,
     /// Bytes of all runs so far, as they were fed.
@@ -190,6 +197,8 @@ pub struct Snapshot {
     pub by: GroupBy,
     /// Rows over all sources and runs so far.
     pub rows: u64,
+    /// The row of the first line that looks as if it mattered and was not understood.
+    pub overlooked: Option<u64>,
     /// The moment of this snapshot.
     pub now: Millis,
 }
@@ -244,6 +253,7 @@ impl Engine {
             action: None,
             mark: RunMark::Waiting,
             said: Tail::default(),
+            overlooked: Overlooked::default(),
             fed: 0,
         });
         if self.sources.len() > 1 {
@@ -383,6 +393,7 @@ impl Engine {
         entry.learner.restart(entry.splitter.lines());
         entry.mark = RunMark::Running;
         entry.said.clear();
+        entry.overlooked.clear();
         let run = entry.run;
         if let Some(time) = time {
             self.timeline.mark(time, MarkKind::RunStart(source.0, run));
@@ -640,13 +651,15 @@ impl Engine {
         let sources = self
             .sources
             .iter()
-            .map(|s| SourceView {
+            .enumerate()
+            .map(|(at, s)| SourceView {
                 name: s.name.clone(),
                 run: s.run,
                 run_started: s.run_started,
                 mark: s.mark.clone(),
                 lines: s.splitter.lines(),
                 run_lines: s.splitter.lines() - s.run_first_line,
+                overlooked: self.overlooked_of(at),
                 runs: s.runs.as_slice().into(),
                 bytes: s.fed,
                 unfinished: s
@@ -663,6 +676,11 @@ impl Engine {
             timeline: Arc::new(self.timeline.clone()),
             by: self.by,
             rows: self.rows,
+            overlooked: self
+                .overlooked()
+                .into_iter()
+                .filter_map(|(line, _)| self.row_of(line))
+                .min(),
             now,
         }
     }
@@ -718,6 +736,11 @@ impl Engine {
 }
 
 impl Snapshot {
+    /// Lines of these runs that look as if they mattered and were not understood.
+    pub fn count_overlooked(&self) -> u64 {
+        self.sources.iter().map(|s| s.overlooked).sum()
+    }
+
     /// A sentence about a program that ended badly while its console holds no error that would
     /// explain it.
     pub fn unexplained_end(&self) -> Option<String> {

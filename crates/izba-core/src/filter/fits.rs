@@ -33,6 +33,8 @@ pub struct LineFacts<'a> {
     pub time: Option<Millis>,
     /// Number of its run, from 1.
     pub run: u32,
+    /// Whether it looks as if it mattered and was not understood.
+    pub overlooked: bool,
     /// The group that it belongs to.
     pub group: Option<&'a GroupView>,
 }
@@ -155,6 +157,10 @@ fn holds(term: &Term, subject: &Subject<'_>, around: &Around<'_>) -> bool {
         Term::Run(run) => match subject {
             Subject::Group(group) => group.runs.iter().any(|t| t.run == *run),
             Subject::Line(line) => line.run == *run,
+        },
+        Term::Overlooked => match subject {
+            Subject::Group(_) => false,
+            Subject::Line(line) => line.overlooked,
         },
         Term::Own => own(),
         Term::Outside => !own(),

@@ -271,6 +271,7 @@ impl<'a> Parser<'a> {
                     expected: "the number of a run was expected here, such as 3".into(),
                 })?)
             }
+            "overlooked" => Term::Overlooked,
             "own" => Term::Own,
             "outside" => Term::Outside,
             "new" => Term::State(State::New),

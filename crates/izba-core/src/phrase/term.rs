@@ -29,6 +29,7 @@ pub const WORDS: &[(&str, &str)] = &[
     ("on", "on an object"),
     ("or", "one of both"),
     ("outside", "not in your own code"),
+    ("overlooked", "a line that looks as if it mattered and was not understood"),
     ("own", "in your own code"),
     ("quiet", "met before, not in this run so far"),
     ("run", "met in the run of this number"),
@@ -61,6 +62,7 @@ pub(crate) enum Term {
     /// Seconds since midnight.
     Since(u32),
     Run(u32),
+    Overlooked,
     Own,
     Outside,
     State(State),

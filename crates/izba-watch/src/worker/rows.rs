@@ -47,6 +47,7 @@ impl Worker {
                     &decode(&line.bytes),
                     group,
                     level,
+                    group.is_none() && engine.is_overlooked(at),
                 ));
             };
             while splitter.lines() < end {
@@ -132,6 +133,7 @@ impl Worker {
                         own,
                         time: line.time,
                         run,
+                        overlooked: group.is_none() && self.engine.is_overlooked(at),
                         group,
                     };
                     phrase.fits_line(&facts, &around)
@@ -146,6 +148,7 @@ impl Worker {
                         &text,
                         group,
                         level,
+                        group.is_none() && self.engine.is_overlooked(at),
                     ));
                 }
             };

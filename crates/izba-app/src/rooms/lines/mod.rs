@@ -57,6 +57,11 @@ fn open(model: &mut Model) -> Vec<Effect> {
     if let Some(phrase) = model.line_filter().cloned() {
         return phrase::set(model, Some(phrase));
     }
+    // What was not understood is shown first, where nothing else was told of this run.
+    let overlooked = model.shown.snapshot.overlooked.filter(|_| model.tally().0 == 0);
+    if let Some(row) = overlooked.filter(|_| model.lines.follow) {
+        go_to_row(model, row);
+    }
     // Rows that are still at hand may have been read before their groups were known.
     let effects = ask_rows(model);
     if effects.is_empty() { order_rows(model) } else { effects }

@@ -37,7 +37,11 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     } else {
         String::new()
     };
-    title(buf, theme, inner, "Lines", true, &format!("{place}{waiting}"));
+    let overlooked = match snapshot.count_overlooked() {
+        0 => String::new(),
+        n => format!("   ? {} not understood", thousands(n)),
+    };
+    title(buf, theme, inner, "Lines", true, &format!("{place}{overlooked}{waiting}"));
     if snapshot.rows == 0 && snapshot.sources.iter().all(|s| s.unfinished.is_none()) {
         put(
             buf,
@@ -135,6 +139,7 @@ fn draw_row(model: &Model, row: &LineRow, area: Rect, several: bool, buf: &mut B
             (sign(level).0, sign(level).1, theme.ink(Ink::Chalk).add_modifier(Modifier::BOLD))
         }
         (Some(_), Some(level)) => ("┊", sign(level).1, theme.ink(Ink::Chalk)),
+        _ if row.overlooked => ("?", Ink::Straw, theme.ink(Ink::Chalk)),
         _ if row.stream == Stream::Err => ("·", Ink::Smoke, theme.ink(Ink::Chalk)),
         _ => (" ", Ink::Smoke, theme.ink(Ink::Slate)),
     };

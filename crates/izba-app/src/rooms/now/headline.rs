@@ -1,8 +1,10 @@
 //! The sentence on top: the one thing to fix first.
 
+use crate::keymap::{Action, binding};
 use crate::model::{Model, Shown};
 use crate::parts::pen::{put_wrapped, safe};
 use crate::theme::Ink;
+use izba_core::engine::overlooked_words;
 use izba_core::{GroupView, State};
 use izba_model::Level;
 use izba_model::Tone;
@@ -69,6 +71,13 @@ pub fn headline(model: &Model, area: Rect, buf: &mut Buffer) {
                     "  What the program says will appear here.".into(),
                     theme.ink(Ink::Smoke),
                 ));
+            } else if let Some(words) = overlooked_words(snapshot.count_overlooked()) {
+                pieces
+                    .push(("No error was understood.".into(), plain.add_modifier(Modifier::BOLD)));
+                pieces.push((format!("  {words}."), theme.ink(Ink::Straw)));
+                let key = binding(Action::RoomLines).keys[0];
+                let them = if snapshot.count_overlooked() == 1 { "it" } else { "them" };
+                pieces.push((format!("  {key} shows {them}."), theme.ink(Ink::Smoke)));
             } else if quiet > 0 {
                 pieces.push(("No errors in this run".into(), well.add_modifier(Modifier::BOLD)));
                 pieces.push((

@@ -54,6 +54,10 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     for (count, word) in left_out.into_iter().filter(|(n, _)| *n > 0) {
         words.push_str(&format!(", {count} {word}"));
     }
+    let overlooked = model.shown.snapshot.count_overlooked();
+    if overlooked > 0 {
+        words.push_str(&format!(", ? {overlooked} not understood"));
+    }
     let urgent = model.more_urgent();
     if urgent > 0 {
         words = format!("{urgent} more urgent above, Esc goes there");

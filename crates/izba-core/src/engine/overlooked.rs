@@ -1,0 +1,151 @@
+//! Lines of a run that look as if they mattered, and belong to no entry.
+
+use super::Engine;
+use super::{LineRef, Source, SourceId};
+use izba_console::read::Reading;
+use izba_console::trace::{Grave, looks_grave};
+use izba_model::text::thousands;
+use izba_model::{SafeText, Stream};
+
+/// So many of them are remembered; more are counted only.
+const CAP: usize = 10_000;
+/// Of so many the words are kept, and of each so many characters.
+const QUOTED: usize = 16;
+const WORDS: usize = 200;
+
+#[derive(Debug, Clone)]
+struct Line {
+    number: u64,
+    stream: Stream,
+    grave: Grave,
+    words: Box<str>,
+}
+
+/// The lines of one run that look grave and are in no complete entry.
+#[derive(Debug, Clone, Default)]
+pub(crate) struct Overlooked {
+    lines: Vec<Line>,
+    more: u64,
+}
+
+impl Overlooked {
+    /// Looks at a line.
+    pub(crate) fn see(&mut self, number: u64, stream: Stream, text: &str, reading: Reading<'_>) {
+        if let Some(grave) = looks_grave(text, reading) {
+            let quoted = self.lines.len() < QUOTED;
+            let words = text.trim().chars().take(if quoted { WORDS } else { 0 });
+            self.note(Line { number, stream, grave, words: words.collect() });
+        }
+    }
+
+    fn note(&mut self, line: Line) {
+        if self.lines.len() < CAP {
+            self.lines.push(line);
+        } else {
+            self.more += 1;
+        }
+    }
+
+    /// Takes those of a chunk that was read on its own, from its line `from` on; its first line has
+    /// the number `base`.
+    pub(crate) fn take(&mut self, other: Overlooked, from: u64, base: u64) {
+        for line in other.lines.into_iter().filter(|line| line.number >= from) {
+            self.note(Line { number: line.number + base, ..line });
+        }
+        self.more += other.more;
+    }
+
+    /// Forgets those that an entry holds: they were understood after all.
+    pub(super) fn understood(&mut self, first: u64, last: u64, stream: Stream) {
+        let from = self.lines.partition_point(|line| line.number < first);
+        let until = self.lines.partition_point(|line| line.number <= last);
+        self.lines.extract_if(from..until, |line| line.stream == stream).for_each(drop);
+    }
+
+    /// Keeps of the lines that are looked at again only those that still look grave.
+    pub(super) fn judge(&mut self, number: u64, grave: bool) {
+        if !grave && let Ok(at) = self.lines.binary_search_by_key(&number, |line| line.number) {
+            self.lines.remove(at);
+        }
+    }
+
+    /// Forgets all: another run begins.
+    pub(super) fn clear(&mut self) {
+        *self = Overlooked::default();
+    }
+}
+
+/// What is said of so many of them, none when there is none.
+pub fn overlooked_words(count: u64) -> Option<String> {
+    match count {
+        0 => None,
+        1 => Some("1 line looks as if it mattered and was not understood".into()),
+        n => {
+            Some(format!("{} lines look as if they mattered and were not understood", thousands(n)))
+        }
+    }
+}
+
+impl Source {
+    /// Those that no entry holds, not even one that is still open.
+    fn overlooked(&self, told: bool) -> impl Iterator<Item = &Line> {
+        let open: Vec<(Stream, u64, u64)> = [Stream::Out, Stream::Err]
+            .into_iter()
+            .flat_map(|s| {
+                let open = self.assemblers[s.index()].peek();
+                open.map(move |o| (s, o.first_line, o.last_line))
+            })
+            .collect();
+        let lines = self.overlooked.lines.iter();
+        lines.filter(move |line| {
+            let held = |(stream, first, last): &(Stream, u64, u64)| {
+                *stream == line.stream && (*first..=*last).contains(&line.number)
+            };
+            !(told && line.grave == Grave::Counts) && !open.iter().any(held)
+        })
+    }
+
+    /// How many they are.
+    fn count_overlooked(&self, told: bool) -> u64 {
+        self.overlooked(told).count() as u64 + self.overlooked.more
+    }
+}
+
+impl Engine {
+    /// Lines of the current run of each source that look as if they mattered and belong to no
+    /// entry, with their words; of many the first ones.
+    pub fn overlooked(&self) -> Vec<(LineRef, SafeText)> {
+        let of = |(at, source): (usize, &Source)| {
+            let said = |line: &Line| {
+                let at = LineRef { source: SourceId(at), line: line.number };
+                (at, SafeText::new(&line.words))
+            };
+            source.overlooked(self.tells(at)).take(QUOTED).map(said).collect::<Vec<_>>()
+        };
+        self.sources.iter().enumerate().flat_map(of).collect()
+    }
+
+    /// How many they are.
+    pub fn count_overlooked(&self) -> u64 {
+        (0..self.sources.len()).map(|at| self.overlooked_of(at)).sum()
+    }
+
+    /// How many they are of one source.
+    pub(super) fn overlooked_of(&self, at: usize) -> u64 {
+        self.sources[at].count_overlooked(self.tells(at))
+    }
+
+    /// Whether the current run of a source told an error: then what only counts errors says nothing
+    /// more.
+    fn tells(&self, at: usize) -> bool {
+        self.groups.has_error(at, self.sources[at].run.max(1))
+    }
+
+    /// Whether this line is one of them.
+    pub fn is_overlooked(&self, line: LineRef) -> bool {
+        let Some(source) = self.sources.get(line.source.0) else { return false };
+        let lines = &source.overlooked.lines;
+        let found = lines.binary_search_by_key(&line.line, |l| l.number).ok();
+        found.is_some_and(|at| lines[at].grave == Grave::Tells || !self.tells(line.source.0))
+    }
+}
