@@ -7,7 +7,7 @@ use izba_cause::suspect::Findings;
 use izba_model::claim::{Reason, Suspect};
 use izba_model::text::SafeText;
 use izba_model::text::{counted, thousands};
-use izba_model::{Cause, Entry, Millis, StackFrame};
+use izba_model::{Cause, Entry, Millis, Related, StackFrame};
 use serde::Serialize;
 use std::fmt::Write;
 use std::sync::Arc;
@@ -35,6 +35,14 @@ struct CauseOut<'a> {
     line: Option<u32>,
 }
 
+/// Another place that the console names, with what it says of it.
+#[derive(Serialize)]
+struct RelatedOut<'a> {
+    file: Option<&'a str>,
+    line: Option<u32>,
+    words: &'a str,
+}
+
 /// One group as `izba read --as jsonl` prints it. What has no meaning yet is null or empty.
 #[derive(Serialize)]
 struct GroupOut<'a> {
@@ -54,6 +62,7 @@ struct GroupOut<'a> {
     handler: Option<&'a str>,
     frames: Vec<FrameOut<'a>>,
     causes: Vec<CauseOut<'a>>,
+    related: Vec<RelatedOut<'a>>,
     count: u64,
     first: Option<String>,
     last: Option<String>,
@@ -83,6 +92,14 @@ fn cause_out(cause: &Cause) -> CauseOut<'_> {
         message: &cause.message,
         file: place.and_then(|f| f.own.as_deref().or(f.file.as_deref())),
         line: place.and_then(|f| f.line),
+    }
+}
+
+fn related_out(related: &Related) -> RelatedOut<'_> {
+    RelatedOut {
+        file: related.frame.own.as_deref().or(related.frame.file.as_deref()),
+        line: related.frame.line,
+        words: &related.words,
     }
 }
 
@@ -153,6 +170,7 @@ fn group_out<'a>(
         handler: report.handler.as_deref(),
         frames: report.frames.iter().map(frame_out).collect(),
         causes: report.causes.iter().map(cause_out).collect(),
+        related: report.related.iter().map(related_out).collect(),
         count: group.count,
         first: group.first.and_then(|t| t.to_rfc3339()),
         last: group.last.and_then(|t| t.to_rfc3339()),
@@ -279,6 +297,12 @@ pub fn text(engine: &Engine, choice: &Choice<'_>) -> String {
                 "",
                 SafeText::new(&format!("{kind}{}", entry.root_message))
             );
+        }
+        for related in entry.report.related.iter().filter(|r| r.frame.own.is_some()).take(3) {
+            let Some(place) = related.frame.place() else { continue };
+            let line = place.line.map_or(String::new(), |line| format!(":{line}"));
+            let told = format!("{}{line}  {}", place.file, related.words);
+            let _ = writeln!(out, "{:19}see also {}", "", SafeText::new(told.trim_end()));
         }
         if let Some(finder) = choice.finder {
             tell_suspects(&mut out, &(finder.0)(entry), entry);

@@ -22,6 +22,19 @@ pub struct Cause {
     pub frames: Vec<StackFrame>,
 }
 
+/// Another place that an entry names: a note of a compiler, where memory was given back, from where
+/// a file was brought in.
+#[derive(Debug, Clone, PartialEq, Eq, Default, Serialize, Deserialize)]
+pub struct Related {
+    /// What the console says of it; may be empty.
+    pub words: String,
+    /// The place.
+    pub frame: StackFrame,
+}
+
+/// Related places that are kept of one entry.
+const RELATED: usize = 12;
+
 /// The source line that a console echoed, and what it marked there.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Caret {
@@ -63,6 +76,9 @@ pub struct Report {
     pub caret: Option<Caret>,
     /// What a compiler adds line by line (the symbol, what it required, what it found).
     pub details: Vec<String>,
+    /// Other places that it names beside its steps, in the order in which they are told.
+    #[serde(default)]
+    pub related: Vec<Related>,
     /// The object at fault, where the console tells.
     pub object: Option<String>,
     /// The handler that ran, where the console tells.
@@ -156,10 +172,20 @@ impl Report {
             head_leads: true,
             caret: None,
             details: Vec::new(),
+            related: Vec::new(),
             object: None,
             handler: None,
             speaker: None,
             printed: None,
+        }
+    }
+
+    /// Notes another place that the entry names; of many the first ones, each once.
+    pub fn relate(&mut self, words: &str, frame: StackFrame) {
+        let same = |f: &StackFrame| f.file == frame.file && f.line == frame.line;
+        let known = self.head.iter().any(same) || self.related.iter().any(|r| same(&r.frame));
+        if !known && self.related.len() < RELATED {
+            self.related.push(Related { words: words.trim().to_owned(), frame });
         }
     }
 }
@@ -227,8 +253,9 @@ impl Entry {
         for cause in &mut report.causes {
             mark_own(&mut cause.frames, project);
         }
-        if let Some(head) = &mut report.head {
-            mark_own(std::slice::from_mut(head), project);
+        let related = report.related.iter_mut().map(|r| &mut r.frame);
+        for frame in report.head.iter_mut().chain(related) {
+            mark_own(std::slice::from_mut(frame), project);
         }
         let own = |frames: &[StackFrame]| frames.iter().find(|f| f.own.is_some()).cloned();
         let deepest = report

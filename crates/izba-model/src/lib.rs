@@ -27,7 +27,7 @@ pub mod text;
 
 pub use claim::{Evidence, LIKELY, Reason, Suspect, Verdict};
 pub use dialect::Language;
-pub use entry::{Caret, Cause, Entry, ReaderId, Report, mark_own};
+pub use entry::{Caret, Cause, Entry, ReaderId, Related, Report, mark_own};
 pub use excerpt::{Excerpt, ExcerptRow};
 pub use family::{Facts, Family};
 pub use level::Level;

@@ -13,7 +13,7 @@ use izba_core::notes::Likely;
 use izba_core::values::{Series, pin_key};
 use izba_core::{GroupId, GroupView, Phrase, State};
 use izba_model::claim::{LIKELY, Suspect};
-use izba_model::{Place, StackFrame};
+use izba_model::{Place, Related, StackFrame};
 use izba_store::KeptNote;
 use izba_watch::{LineRow, Published};
 pub use overlay::*;
@@ -423,6 +423,8 @@ impl Model {
         if shown.iter().any(|s| matches!(s, Shown::Suspect(_) | Shown::Reported(Some(_)))) {
             shown.extend(alike.iter().map(Shown::Alike));
         }
+        let related = group.entry.report.related.iter().filter(|r| r.frame.own.is_some());
+        let named = related.map(Shown::Related);
         let told = shown.iter().any(|s| matches!(s, Shown::Reported(_)));
         let steps = Model::own_steps(group);
         if steps.is_empty() && !told {
@@ -438,6 +440,7 @@ impl Model {
         if !shown.iter().any(|s| matches!(s, Shown::Reported(_))) {
             shown.insert(0, Shown::Reported(None));
         }
+        shown.extend(named);
         shown
     }
 
@@ -504,6 +507,8 @@ pub enum Shown<'a> {
     Step(usize, &'a StackFrame),
     /// Where the same is done in the same way.
     Alike(&'a Alike),
+    /// Another place that the console names.
+    Related(&'a Related),
 }
 
 impl Shown<'_> {
@@ -515,6 +520,7 @@ impl Shown<'_> {
                 Some(Place { file: s.file.clone(), line: Some(s.line.max(1)), column: None })
             }
             Shown::Step(_, frame) => frame.place(),
+            Shown::Related(related) => related.frame.place(),
             Shown::Alike(other) => {
                 Some(Place { file: other.file.clone(), line: Some(other.line), column: None })
             }

@@ -180,10 +180,11 @@ pub(super) fn columns_of(text: &str) -> Prefix {
             continue;
         }
         if prefix.timed && prefix.level.is_some() {
-            let enclosed = token.len() > 2
-                && token.starts_with('(')
-                && token.ends_with(')')
-                && is_tag(&token[1..token.len() - 1]);
+            let bare = token.trim_end_matches(':');
+            let enclosed = bare.len() > 2
+                && bare.starts_with('(')
+                && bare.ends_with(')')
+                && is_tag(&bare[1..bare.len() - 1]);
             let module = token.ends_with(':') && token.contains("::") && is_tag(token);
             if (enclosed || module) && !after.trim().is_empty() {
                 at += token_len;

@@ -23,7 +23,11 @@ static SAYS: Pattern = Pattern::new(concat!(
 static LINKER: Pattern = Pattern::new(
     r"^: (?P<message>(?:undefined reference to|multiple definition of|undefined symbol).*)$",
 );
-static NOTE: Pattern = Pattern::new(r"^:? ?(?:note|info|hint|help)\b.*: ");
+static NOTE: Pattern = Pattern::new(
+    r"^:? ?(?:(?:note|info|hint|help)\b[^:]*: +|  +(?:required|recursively) )(?P<said>.*)$",
+);
+/// A file that brings in the one at fault, one of several.
+static BROUGHT: Pattern = Pattern::new(r"^(?:In file included| +) from (?P<place>\S+?)[,:]?$");
 static DETAIL: Pattern =
     Pattern::new(r"^\s+(?:symbol|location|required|found|reason)\s*: *(?P<what>.*)$");
 
@@ -32,6 +36,22 @@ struct Diagnostic {
     report: Report,
     echo: Option<String>,
     marked: bool,
+    /// What comes tells of another place.
+    aside: bool,
+    blanks: u32,
+}
+
+impl Diagnostic {
+    fn new(report: Report) -> Diagnostic {
+        Diagnostic { report, echo: None, marked: false, aside: false, blanks: 0 }
+    }
+}
+
+/// A diagnostic under the files that bring in the one at fault.
+#[derive(Debug, Default)]
+struct Led {
+    brought: Vec<StackFrame>,
+    inner: Option<Diagnostic>,
 }
 
 fn begins(start: &Start<'_>) -> Option<Begin> {
@@ -39,7 +59,17 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     if let Some(begin) = lettered(start) {
         return Some(begin);
     }
-    let spaced = || spaced_place(rest).filter(|p| start.project.find(p.file).is_some());
+    if rest.starts_with("In file included") {
+        let mut led = Led::default();
+        led.take(rest, start.project);
+        return if led.brought.is_empty() { None } else { Begin::new(60, led) };
+    }
+    Begin::new(85, diagnosed(rest, start.project)?)
+}
+
+/// A place with a level and a sentence behind it.
+fn diagnosed(rest: &str, project: &Project) -> Option<Diagnostic> {
+    let spaced = || spaced_place(rest).filter(|p| project.find(p.file).is_some());
     let place = find_place(rest, 0).filter(|p| p.span.0 == 0).or_else(spaced)?;
     if let Some(message) = LINKER.found(&rest[place.span.1..]).map(|c| c["message"].to_owned()) {
         let mut report = Report::new(READER.id, Level::Error, message);
@@ -49,7 +79,7 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
             column: place.column,
             ..StackFrame::default()
         });
-        return Begin::new(85, Diagnostic { report, echo: None, marked: true });
+        return Some(Diagnostic { marked: true, ..Diagnostic::new(report) });
     }
     let says = SAYS.found(&rest[place.span.1..])?;
     let level =
@@ -76,7 +106,7 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         column: place.column,
         ..StackFrame::default()
     });
-    Begin::new(85, Diagnostic { report, echo: None, marked: false })
+    Some(Diagnostic::new(report))
 }
 
 /// Whether a word in brackets behind a sentence is a code to search for, and no project.
@@ -122,7 +152,35 @@ fn lettered(start: &Start<'_>) -> Option<Begin> {
         column: number("column", "col").map(Column::chars),
         ..StackFrame::default()
     });
-    Begin::new(85, Diagnostic { report, echo: None, marked: false })
+    Begin::new(85, Diagnostic::new(report))
+}
+
+impl Draft for Led {
+    fn take(&mut self, text: &str, project: &Project) -> Take {
+        if let Some(inner) = &mut self.inner {
+            return inner.take(text, project);
+        }
+        if let Some(found) = BROUGHT.found(text) {
+            self.brought.extend(find_place(&found["place"], 0).map(|place| place.frame()));
+            return Take::Took;
+        }
+        // In which function, or for which template, it is.
+        let told = text.contains(": In ") && text.ends_with(':');
+        match diagnosed(text, project) {
+            Some(inner) => self.inner = Some(inner),
+            None if told => return Take::Held,
+            None => return Take::Refused,
+        }
+        Take::Took
+    }
+
+    fn report(&self) -> Option<Report> {
+        let mut report = self.inner.as_ref()?.report()?;
+        for place in &self.brought {
+            report.relate("brings it in", place.clone());
+        }
+        Some(report)
+    }
 }
 
 impl Draft for Diagnostic {
@@ -133,11 +191,14 @@ impl Draft for Diagnostic {
             && marks.starts_with(['^', '~']);
         if is_marks && let Some(echo) = self.echo.take() {
             let start = text.find(['^', '~']).map_or(0, |at| text[..at].chars().count());
-            let head = self.report.head.get_or_insert_default();
-            if head.column.is_none() {
-                head.column = Some(Column::chars(start as u32 + 1));
+            // What is shown under a note is marked as well.
+            if self.report.related.is_empty() {
+                let head = self.report.head.get_or_insert_default();
+                if head.column.is_none() {
+                    head.column = Some(Column::chars(start as u32 + 1));
+                }
+                self.report.caret = Some(Caret { echo, start, len: 1 });
             }
-            self.report.caret = Some(Caret { echo, start, len: 1 });
             self.marked = true;
             return Take::Took;
         }
@@ -145,15 +206,47 @@ impl Draft for Diagnostic {
             self.report.details.push(detail["what"].to_owned());
             return Take::Took;
         }
+        // What it adds in sentences.
+        let words = text.trim();
+        let sentence = words.starts_with(|c: char| c.is_ascii_uppercase()) && words.ends_with('.');
+        if text.starts_with("  ") && sentence && self.echo.is_none() && !self.marked {
+            self.report.details.push(words.to_owned());
+            return Take::Took;
+        }
+        // Under another place: its source, what is marked there, and what is said of it.
+        if self.aside && text.starts_with("    ") {
+            let coded = words.starts_with(|c: char| c.is_ascii_digit());
+            let marked = words.bytes().all(|b| matches!(b, b'^' | b'~' | b' '));
+            if let Some(last) = self.report.related.last_mut().filter(|_| !coded && !marked) {
+                last.words = words.to_owned();
+            }
+            return Take::Took;
+        }
+        if words.is_empty() {
+            self.blanks += 1;
+            self.aside = false;
+            return if self.blanks <= 3 { Take::Held } else { Take::Refused };
+        }
         // Places below it that are set in belong to it, with what is shown of them.
         if text.starts_with("  ")
             && find_place(text.trim(), 0).is_some_and(|p| p.span == (0, text.trim().len()))
         {
-            self.echo = None;
+            if let Some(place) = find_place(text.trim(), 0) {
+                self.report.relate("", place.frame());
+            }
+            (self.echo, self.aside) = (None, true);
             return Take::Took;
         }
+        // From where the next place was brought in: of this one, if a note follows.
+        if BROUGHT.is_match(text) {
+            return Take::Held;
+        }
         if let Some(place) = find_place(text, 0).filter(|p| p.span.0 == 0) {
-            return if NOTE.is_match(&text[place.span.1..]) { Take::Took } else { Take::Refused };
+            let Some(note) = NOTE.found(&text[place.span.1..]) else { return Take::Refused };
+            self.report.relate(&note["said"], place.frame());
+            // What is shown of it follows.
+            (self.echo, self.marked) = (None, false);
+            return Take::Took;
         }
         if text.trim_start().starts_with(|c: char| c.is_ascii_digit()) && text.contains(" | ")
             || text.trim_start().starts_with("| ")
@@ -161,7 +254,7 @@ impl Draft for Diagnostic {
             self.echo = Some(text.to_owned());
             return Take::Held;
         }
-        if !self.marked && self.echo.is_none() && !text.trim().is_empty() {
+        if !self.marked && self.echo.is_none() {
             self.echo = Some(text.to_owned());
             return Take::Held;
         }

@@ -41,7 +41,8 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         start.prefix.level.filter(|l| *l >= Level::Warning)?
     };
     let rest = start.rest().trim();
-    if rest.is_empty() {
+    // A field of something that is shown over several lines.
+    if rest.is_empty() || matches!(rest, "{" | "[" | "(") {
         return None;
     }
     let mut report = Report::new(READER.id, level, rest);
@@ -107,7 +108,7 @@ impl Draft for General {
             }
         }
         // What belongs to it may stand between a record and its trace: `handle: <…>`.
-        if self.report.frames.is_empty() && self.details < 2 && is_detail(text) {
+        if self.report.frames.is_empty() && self.details < DETAILS && is_detail(text) {
             self.details += 1;
             return Take::Held;
         }
@@ -146,8 +147,21 @@ impl Draft for General {
     }
 }
 
+/// Lines with a name and a value that may stand between a record and its trace.
+const DETAILS: u8 = 6;
+
 /// Whether a line names something and its value, and no level.
 fn is_detail(text: &str) -> bool {
+    // A field of an object that is shown over several lines.
+    let set_in = text.starts_with("  ");
+    let field = text.trim().split_once(':').map(|(name, value)| (name.trim(), value.trim()));
+    if let Some((name, value)) = field.filter(|_| set_in) {
+        let inner = name.trim_matches('"');
+        let word = !inner.is_empty() && inner.chars().all(|c| c.is_alphanumeric() || c == '_');
+        if word && (inner.len() + 2 == name.len() || value.starts_with(['{', '[', '"', '\''])) {
+            return true;
+        }
+    }
     let Some((name, value)) = text.split_once(": ") else { return false };
     let plain = |c: char| c.is_ascii_lowercase() || c == '_';
     !name.is_empty()

@@ -23,7 +23,8 @@ static CALL: Pattern = Pattern::new(concat!(
     r"^(?:created by )?(?P<function>[\w./*()\[\]{}$·-]+?)(?:\((?:[^()]",
     r"|\([^()]*\))*\))?(?: in goroutine \d+)?$"
 ));
-static AT: Pattern = Pattern::new(r"^\t(?P<file>\S.*):(?P<line>\d+)(?: \+0x[0-9a-f]+)?$");
+static AT: Pattern =
+    Pattern::new(r"^\t(?P<file>\S.*):(?P<line>\d+)(?: \+0x[0-9a-f]+)?(?: [fs]p=\S+)*(?: pc=\S+)?$");
 
 #[derive(Debug)]
 struct Panicked {
@@ -125,8 +126,13 @@ impl Draft for Panicked {
     fn take(&mut self, text: &str, _project: &Project) -> Take {
         let text = text.trim_end();
         if text.trim_start().starts_with("goroutine ") && text.ends_with("]:") {
-            self.over = self.walking;
+            self.over = self.walking && !self.report.frames.is_empty();
             self.walking = true;
+            return Take::Took;
+        }
+        // The runtime's own steps, before those of the one that failed.
+        if text == "runtime stack:" {
+            (self.walking, self.over) = (true, true);
             return Take::Took;
         }
         if !self.walking {

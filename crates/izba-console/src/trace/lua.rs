@@ -29,8 +29,11 @@ static SAYS_LUA: Pattern = Pattern::new(concat!(
     r"|break|goto|no visible label)|^invalid |^wrong number of arguments"
 ));
 
-static STEP: Pattern =
-    Pattern::new(r#"^\t(?P<place>\[C\]|.+?)(?::(?P<line>\d+))?: in (?P<what>.+)$"#);
+/// Of native code older Lua says nothing and LuaJIT its address.
+static STEP: Pattern = Pattern::new(concat!(
+    r"^\t(?:(?P<place>\[C\]|.+?)(?::(?P<line>\d+))?: in (?P<what>.+)",
+    r"|\[C\]: (?:\?|at 0x[0-9a-fA-F]+))$"
+));
 
 #[derive(Debug)]
 struct Lua {
@@ -124,11 +127,11 @@ fn read_sentence(text: &str, level: Level) -> Option<Report> {
 /// One step of a traceback.
 pub(super) fn step(text: &str) -> Option<StackFrame> {
     let step = STEP.found(text)?;
-    let place = &step["place"];
+    let place = step.name("place").map(|p| p.as_str()).filter(|p| *p != "[C]");
     Some(StackFrame {
-        file: (place != "[C]").then(|| place.to_owned()),
+        file: place.map(str::to_owned),
         line: step.name("line").and_then(|l| l.as_str().parse().ok()),
-        function: function_name(&step["what"]),
+        function: step.name("what").and_then(|what| function_name(what.as_str())),
         ..StackFrame::default()
     })
 }
@@ -143,6 +146,15 @@ impl Draft for Lua {
             if self.report.frames.len() < FRAME_CAP {
                 self.report.frames.push(frame);
             }
+            return Take::Took;
+        }
+        // What could not be loaded, and below it why.
+        if self.report.message.ends_with(':')
+            && !self.in_traceback
+            && text.starts_with('\t')
+            && let Some(why) = read_sentence(text.trim(), self.report.level)
+        {
+            self.report = why;
             return Take::Took;
         }
         let folded = text.starts_with("\t...") || text.starts_with("\t(...tail calls...)");

@@ -12,6 +12,7 @@ mod beginning;
 mod boxed;
 mod diagnostic;
 mod dotnet;
+mod drawn;
 mod escaped;
 mod findings;
 mod general;
@@ -54,6 +55,7 @@ pub static READERS: &[&Reader] = &[
     &at_frames::READER,
     &boxed::READER,
     &diagnostic::READER,
+    &drawn::READER,
     &escaped::READER,
     &findings::READER,
     &general::READER,

@@ -51,7 +51,16 @@ static STEP: Pattern = Pattern::new(concat!(
 /// A step of a library without a place: its number, the library, an address, the function and how
 /// far into it.
 static NAMED: Pattern = Pattern::new(r"^\s*\d+\s+\S+\s+0x[0-9a-fA-F]+ (?P<function>.+?) \+ \d+$");
-static OUTSIDE: Pattern = Pattern::new(r"^\s+#?\d+:?\s+(?:\S+\s+)?0x[0-9a-f]+ .*$");
+static OUTSIDE: Pattern =
+    Pattern::new(r"^\s+#?\d+:?\s+(?:\S+\s+)?0x[0-9a-f]+ (?:in (?P<function>\S+) )?.*$");
+/// What stands over a list of steps that tells of something else: `freed by thread T0 here:`.
+static LISTED: Pattern = Pattern::new(
+    r"^(?P<said>\S.* (?:here|at|by|with|in|of) ?[^:]*|[A-Z]\w+ (?:read|write|of size).*|.*\bcreated\b.*):$",
+);
+/// What a checker of memory draws below its report.
+static DRAWN: Pattern = Pattern::new(
+    r"^(?:Shadow b|\s*(?:=>)?\s*0x[0-9a-f]+: ?[\[ ]|  [A-Z][\w ]+: +(?:[0-9a-f]{2}\b ?)+$|HINT: |\s+\((?:.*)\)$)",
+);
 
 #[derive(Debug)]
 struct Crash {
@@ -60,6 +69,10 @@ struct Crash {
     more: bool,
     walked: bool,
     lines: usize,
+    /// What stands over the list of steps that comes, until its first own step is noted.
+    listed: Option<String>,
+    /// The last line of what a checker tells was seen; only what it draws follows.
+    summed: bool,
 }
 
 fn begins(start: &Start<'_>) -> Option<Begin> {
@@ -69,7 +82,10 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
             let mut report = Report::new(READER.id, level, message);
             report.kind = kind.map(str::to_owned);
             report.head = head;
-            Begin::new(confidence, Crash { report, more, walked: false, lines: 0 })
+            Begin::new(
+                confidence,
+                Crash { report, more, walked: false, lines: 0, listed: None, summed: false },
+            )
         };
     if let Some(found) = TERMINATED.found(text) {
         return begin(80, Level::Fatal, Some(&found["kind"]), found["message"].trim(), None, true);
@@ -117,7 +133,7 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
 }
 
 impl Draft for Crash {
-    fn take(&mut self, text: &str, _project: &Project) -> Take {
+    fn take(&mut self, text: &str, project: &Project) -> Take {
         self.lines += 1;
         let words = text.trim();
         if !self.more || self.lines > FRAME_CAP {
@@ -135,6 +151,12 @@ impl Draft for Crash {
         if let Some(found) = STEP.found(text) {
             // Only the first list of steps is that of the fault; others tell where something came
             // from.
+            if let Some(place) =
+                find_place(&found["place"], 0).filter(|p| project.find(p.file).is_some())
+                && let Some(said) = self.listed.take_if(|_| self.walked)
+            {
+                self.report.relate(&said, place.frame());
+            }
             if let Some(place) = find_place(&found["place"], 0)
                 .filter(|_| !self.walked && self.report.frames.len() < FRAME_CAP)
             {
@@ -161,6 +183,14 @@ impl Draft for Crash {
         if words == "Current stack trace:" {
             return Take::Took;
         }
+        if let Some(found) = OUTSIDE.found(text)
+            && let Some(function) = found.name("function")
+            && !self.walked
+        {
+            let function = Some(function.as_str().to_owned());
+            self.report.frames.push(StackFrame { function, ..StackFrame::default() });
+            return Take::Took;
+        }
         if OUTSIDE.is_match(text)
             || matches!(words, "(" | ")")
             || words.starts_with("*** First throw call stack")
@@ -168,11 +198,21 @@ impl Draft for Crash {
             return Take::Took;
         }
         let checked = self.report.kind.as_deref().is_some_and(|k| k.ends_with("Sanitizer"));
+        if checked && let Some(found) = LISTED.found(words) {
+            self.walked |= !self.report.frames.is_empty();
+            self.listed = Some(found["said"].to_owned());
+            return Take::Took;
+        }
+        if checked && self.summed && DRAWN.is_match(text) {
+            return Take::Took;
+        }
         if checked
             && (words.starts_with("SUMMARY: ")
                 || words.contains(" at 0x")
+                || words.contains(" is located ")
                 || words.starts_with("=="))
         {
+            self.summed |= words.starts_with("SUMMARY: ");
             self.walked |= !self.report.frames.is_empty();
             return Take::Took;
         }

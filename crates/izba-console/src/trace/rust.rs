@@ -43,6 +43,8 @@ struct Diagnosed {
     report: Report,
     /// Blank lines and the like have been seen since something that surely belongs to it.
     loose: bool,
+    /// The note whose place is still to come.
+    note: Option<String>,
 }
 
 fn frame(place: &str) -> Option<StackFrame> {
@@ -65,7 +67,7 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     let level = if &found["level"] == "warning" { Level::Warning } else { Level::Error };
     let mut report = Report::new(READER.id, level, found["message"].trim());
     report.code = found.name("code").or(found.name("number")).map(|c| c.as_str().to_owned());
-    Begin::new(35, Diagnosed { report, loose: false })
+    Begin::new(35, Diagnosed { report, loose: false, note: None })
 }
 
 impl Draft for Panicked {
@@ -109,8 +111,12 @@ impl Draft for Diagnosed {
     fn take(&mut self, text: &str, _project: &Project) -> Take {
         let words = text.trim();
         if let Some(found) = ARROW.found(text) {
-            if self.report.head.is_none() {
-                let Some(place) = frame(&found["place"]) else { return Take::Refused };
+            let place = frame(&found["place"]);
+            if self.report.head.is_some() {
+                let note = self.note.take().unwrap_or_default();
+                place.into_iter().for_each(|place| self.report.relate(&note, place));
+            } else {
+                let Some(place) = place else { return Take::Refused };
                 self.report.head = Some(StackFrame {
                     column: place.column.map(|c| Column::chars(c.number)),
                     ..place
@@ -131,6 +137,12 @@ impl Draft for Diagnosed {
         let noted = !self.loose && (words.starts_with("note: ") || words.starts_with("help: "));
         if drawn || noted {
             self.loose = false;
+            let said = gutter.trim_start_matches(['=', ' ']);
+            self.note = ["note: ", "help: "]
+                .iter()
+                .find_map(|w| said.strip_prefix(w))
+                .map(str::to_owned)
+                .or(self.note.take());
             return Take::Took;
         }
         Take::Refused

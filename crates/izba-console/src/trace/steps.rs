@@ -10,7 +10,7 @@ use izba_model::{Cause, Report, StackFrame};
 
 /// What stands over a list of steps.
 static HEADER: Pattern = Pattern::new(
-    r"(?i)^\W*(?:(?:stack ?)?(?:back|call)?[- ]?trace(?: \(.*\))?|traceback(?: \(.*\))?|(?:call )?stack|called from|script stack|.*\(?most recent call (?:first|last)\)?)\W*$",
+    r"(?i)^\W*(?:(?:stack ?)?(?:back|call)?[- ]?trace(?: \(.*\))?|(?:stack )?traceback(?: \(.*\))?|(?:call )?stack|called from|script stack|.*\(?most recent call (?:first|last)\)?)\W*$",
 );
 /// What stands over a list of causes.
 static CAUSES: Pattern = Pattern::new(r"(?i)^(?:caused by|because|reasons?):$");
@@ -83,6 +83,11 @@ impl Steps {
         }
         if let Some((number, rest)) = numbered(text) {
             return self.counted(text, number, &rest);
+        }
+        if (self.headed || !self.frames.is_empty())
+            && let Some(frame) = super::lua::step(text)
+        {
+            return self.push(frame);
         }
         let behind = BEHIND.found(text).map(|found| found["rest"].to_owned());
         let placed = match &behind {

@@ -218,6 +218,7 @@ impl Engine {
         if let Some(time) = entry.time {
             self.timeline.entry(source.0, time, entry.report.level);
         }
+        let thrown = !entry.report.frames.is_empty();
         let group = self.groups.record(Sighting {
             source: source.0,
             now,
@@ -229,7 +230,7 @@ impl Engine {
         let span =
             Span { first: first_line, count: (last_line - first_line + 1) as u32, group, stream };
         let owner = &mut self.sources[source.0];
-        owner.overlooked.understood(first_line, last_line, stream);
+        owner.overlooked.understood(first_line, last_line, stream, thrown);
         let at = owner.spans.iter().rposition(|s| s.first <= first_line).map_or(0, |at| at + 1);
         owner.spans.insert(at, span);
     }

@@ -13,6 +13,9 @@ const CAP: usize = 10_000;
 const QUOTED: usize = 16;
 const WORDS: usize = 200;
 
+/// Lines above an exception that announce it.
+const ABOVE: u64 = 2;
+
 #[derive(Debug, Clone)]
 struct Line {
     number: u64,
@@ -55,8 +58,18 @@ impl Overlooked {
         self.more += other.more;
     }
 
-    /// Forgets those that an entry holds: they were understood after all.
-    pub(super) fn understood(&mut self, first: u64, last: u64, stream: Stream) {
+    /// Forgets those that an entry holds: they were understood after all. So are those that stand
+    /// right above it and only announce it.
+    pub(super) fn understood(&mut self, first: u64, last: u64, stream: Stream, thrown: bool) {
+        let mut above = first;
+        while let Ok(at) = self.lines.binary_search_by_key(&above.wrapping_sub(1), |l| l.number)
+            && self.lines[at].stream == stream
+            && (thrown || self.lines[at].words.ends_with(':'))
+            && above + ABOVE > first
+        {
+            self.lines.remove(at);
+            above -= 1;
+        }
         let from = self.lines.partition_point(|line| line.number < first);
         let until = self.lines.partition_point(|line| line.number <= last);
         self.lines.extract_if(from..until, |line| line.stream == stream).for_each(drop);

@@ -11,7 +11,7 @@ use izba_model::claim::Suspect;
 use izba_model::code::{Clash, Language};
 use izba_model::dialect::By;
 use izba_model::text::{fit_path, width_cells, wrap};
-use izba_model::{Excerpt, Place, StackFrame};
+use izba_model::{Excerpt, Place, Related, StackFrame};
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};
@@ -21,6 +21,7 @@ enum Step<'a> {
     Heading(&'static str),
     Suspect(usize, Shown<'a>, &'a Suspect),
     Alike(usize, &'a Alike),
+    Related(usize, &'a Related),
     Own(usize, usize, &'a StackFrame),
     Outside(Vec<&'a StackFrame>),
 }
@@ -54,13 +55,21 @@ fn steps<'a>(model: &'a Model, group: &'a GroupView) -> Vec<Step<'a>> {
                 let index = places.iter().position(|p| match p {
                     Shown::Step(at, _) => *at == own,
                     Shown::Reported(_) => own == 0,
-                    Shown::Suspect(_) | Shown::Alike(_) => false,
+                    Shown::Suspect(_) | Shown::Alike(_) | Shown::Related(_) => false,
                 });
                 rows.push(Step::Own(index.unwrap_or(0), own, frame));
                 own += 1;
             }
             (false, Some(Step::Outside(run))) => run.push(frame),
             (false, _) => rows.push(Step::Outside(vec![frame])),
+        }
+    }
+    for (at, shown) in places.iter().enumerate() {
+        if let Shown::Related(related) = shown {
+            if !matches!(rows.last(), Some(Step::Related(..))) {
+                rows.push(Step::Heading("It names these places too"));
+            }
+            rows.push(Step::Related(at, related));
         }
     }
     rows
@@ -91,7 +100,9 @@ pub fn step_at(model: &Model, area: Rect, row: u16) -> Option<usize> {
     let first = steps_at(model, group, area)?;
     let into = row.checked_sub(first)?;
     match steps(model, group).get(usize::from(into))? {
-        Step::Own(at, ..) | Step::Suspect(at, ..) | Step::Alike(at, _) => Some(*at),
+        Step::Own(at, ..) | Step::Suspect(at, ..) | Step::Alike(at, _) | Step::Related(at, _) => {
+            Some(*at)
+        }
         Step::Outside(_) | Step::Heading(_) => None,
     }
 }
@@ -529,6 +540,9 @@ fn draw_steps(model: &Model, group: &GroupView, area: Rect, buf: &mut Buffer) {
             Step::Suspect(_, _, s) => {
                 Some(width_cells(s.file.rsplit('/').next().unwrap_or("")) + 6)
             }
+            Step::Related(_, r) => {
+                r.frame.own.as_ref().map(|p| width_cells(p.rsplit('/').next().unwrap_or("")) + 6)
+            }
             Step::Alike(_, a) => Some(width_cells(a.file.rsplit('/').next().unwrap_or("")) + 6),
             _ => None,
         })
@@ -594,15 +608,22 @@ fn draw_steps(model: &Model, group: &GroupView, area: Rect, buf: &mut Buffer) {
                 );
                 y += 1;
             }
-            Step::Alike(index, other) => {
+            Step::Alike(..) | Step::Related(..) => {
+                let (index, file, line, words) = match row {
+                    Step::Alike(index, a) => (index, &*a.file, a.line, &*a.text),
+                    Step::Related(index, r) => {
+                        let file = r.frame.own.as_deref().unwrap_or("");
+                        (index, file, r.frame.line.unwrap_or(0), &*r.words)
+                    }
+                    _ => continue,
+                };
                 let here = *index == model.step;
                 if here && model.focus == Question::Where {
                     buf.set_style(Rect::new(area.x, y, area.width, 1), theme.ground(Ground::Bench));
                 }
-                let name =
-                    format!("{}:{}", safe(other.file.rsplit('/').next().unwrap_or("")), other.line);
+                let name = format!("{}:{line}", safe(file.rsplit('/').next().unwrap_or("")));
                 let text = izba_model::text::fit(
-                    &safe(&other.text),
+                    &safe(words),
                     usize::from(area.width).saturating_sub(name_width + 6),
                 )
                 .into_owned();
