@@ -27,6 +27,22 @@ fn told(console: &str) -> Vec<String> {
     found.iter().map(one).collect()
 }
 
+/// The other places that the first report of a console names.
+fn related(console: &str) -> Vec<String> {
+    let (project, layouts) = (project(), Layouts::default());
+    let reading = Reading { project: &project, layouts: &layouts };
+    let (mut lanes, mut found) = (Lanes::default(), Vec::new());
+    for (at, line) in console.lines().enumerate() {
+        lanes.line(at as u64, None, line, reading, &mut |a| found.push(a.report));
+    }
+    lanes.finish(reading, &mut |a| found.push(a.report));
+    let one = |r: &izba_model::Related| {
+        let file = r.frame.file.as_deref().unwrap_or("-");
+        format!("{file}:{} {}", r.frame.line.unwrap_or(0), r.words)
+    };
+    found.first().map_or_else(Vec::new, |r| r.related.iter().map(one).collect())
+}
+
 fn one(report: &Report) -> String {
     let place = report.head.as_ref().or(report.frames.first()).map_or("-".to_owned(), |f| {
         format!("{}:{}", f.file.as_deref().unwrap_or("-"), f.line.unwrap_or(0))
@@ -258,4 +274,131 @@ fn two_that_speak_at_once_are_kept_apart_by_what_they_wear() {
             "error ValueError bell.py:2 in pull, 1: no bell",
         ]
     );
+}
+
+#[test]
+fn the_other_places_that_a_compiler_names_belong_to_its_error() {
+    let notes = "\
+In file included from src/bell.x:1,
+                 from src/tower.x:3:
+src/rope.x:9:4: error: cannot hold this
+    9 |    hold(rope);
+      |    ^~~~
+src/rope.x:2:1: note: it is declared here
+    2 | let rope;
+      | ^~~
+src/bell.x:4:1: error: another one
+";
+    assert_eq!(
+        told(notes),
+        [
+            "error - src/rope.x:9 in -, 0: cannot hold this",
+            "error - src/bell.x:4 in -, 0: another one"
+        ]
+    );
+    assert_eq!(
+        related(notes),
+        [
+            "src/rope.x:2 it is declared here",
+            "src/bell.x:1 brings it in",
+            "src/tower.x:3 brings it in"
+        ]
+    );
+    let arrows = "\
+error[E1]: the rope is used twice
+  --> src/bell.x:4:2
+   |
+ 4 |  pull(rope)
+   |  ^^^^
+   |
+note: it was given away here
+  --> src/bell.x:2:1
+";
+    assert_eq!(related(arrows), ["src/bell.x:2 it was given away here"]);
+    let set_in = "\
+src/bell.x:7:7 - error TS1: this rope is no chain.
+  The length is missing.
+
+7 let chain = rope
+      ~~~~~
+
+  src/rope.x:1:49
+    1 the rope
+          ~~~~
+    'length' is declared here.
+";
+    assert_eq!(related(set_in), ["src/rope.x:1 'length' is declared here."]);
+}
+
+#[test]
+fn a_checker_of_memory_names_where_it_came_from() {
+    let console = "\
+==7==ERROR: AddressSanitizer: heap-use-after-free on address 0x60
+READ of size 4 at 0x60 thread T0
+    #0 0x55 in Bell::ring() src/bell.x:4
+    #1 0x56 in _start (/srv/quay/bell+0x21)
+
+0x60 is located 0 bytes inside of 16-byte region [0x60,0x70)
+freed by thread T0 here:
+    #0 0x7f in operator delete(void*) ../../asan_new_delete.cpp:155
+    #1 0x57 in Bell::drop() src/bell.x:9
+
+SUMMARY: AddressSanitizer: heap-use-after-free src/bell.x:4 in Bell::ring()
+Shadow bytes around the buggy address:
+  0x0c04: 00 00 fa
+=>0x0c05: fa fa[fd]
+==7==ABORTING
+the tide turns at src/bell.x:2
+";
+    let kind = "error AddressSanitizer src/bell.x:4 in Bell::ring(), 2: heap-use-after-free";
+    assert_eq!(told(console), [kind]);
+    assert_eq!(related(console), ["src/bell.x:9 freed by thread T0 here"]);
+}
+
+#[test]
+fn a_trace_in_a_drawn_box_has_its_sentence_below_it() {
+    let console = "\
+╭─────────── Traceback (most recent call last) ───────────╮
+│ /srv/quay/bell.py:9 in <module>                         │
+│                                                         │
+│   8                                                     │
+│ ❱ 9 ring(None)                                          │
+│                                                         │
+│ /srv/quay/bell.py:4 in ring                             │
+╰─────────────────────────────────────────────────────────╯
+TypeError: no rope
+the ferry leaves
+";
+    assert_eq!(told(console), ["error TypeError /srv/quay/bell.py:4 in ring, 2: no rope"]);
+    let table = "╭──── Traces ────╮\n│ quay   3 │\n╰────────────────╯\n";
+    assert_eq!(told(table), Vec::<String>::new());
+}
+
+#[test]
+fn steps_go_on_behind_what_another_one_prints_all_the_time() {
+    let console = "\
+[tick 1] at 4 m
+java.lang.IllegalStateException: no rope
+\tat quay.Bell.ring(Bell.java:7)
+[tick 2] at 8 m
+\tat quay.Bell.main(Bell.java:15)
+[tick 3] at 12 m
+";
+    let whole =
+        "error java.lang.IllegalStateException quay/Bell.java:7 in quay.Bell.ring, 2: no rope";
+    assert_eq!(told(console), [whole]);
+    // What heads the steps below it is no such line.
+    let other = console.replace("[tick 2] at 8 m", "who rang");
+    let alone =
+        "error java.lang.IllegalStateException quay/Bell.java:7 in quay.Bell.ring, 1: no rope";
+    assert_eq!(told(&other)[0], alone);
+}
+
+#[test]
+fn a_path_that_is_printed_on_purpose_is_no_error() {
+    let path = "stack traceback:\n\tbell.lua:4: in function 'ring'\n\t[C]: in ?\n";
+    assert_eq!(told(&format!("{path}the ferry leaves\n")), Vec::<String>::new());
+    assert_eq!(told(&format!("here we are:\n{path}not found\n")), Vec::<String>::new());
+    let thrown = told("Backtrace:\n   1 (ring src/bell.x:4)\nsrc/bell.x:4: no such rope\n");
+    assert_eq!(thrown.len(), 1, "{thrown:?}");
 }

@@ -263,3 +263,64 @@ fn a_bad_end_that_no_error_explains_is_told_by_the_last_words() {
     // Who said nothing explained nothing.
     assert_eq!(run("", false), (Vec::new(), true));
 }
+
+/// What is overlooked of a console, by number of line, as it arrives in pieces.
+fn overlooked(printed: &str, cuts: &[usize]) -> (u64, Vec<u64>) {
+    let mut engine = Engine::new(project(SCRIPT));
+    let source = engine.add_source("boat");
+    engine.start_run(source, None, project(SCRIPT));
+    let mut from = 0;
+    for cut in cuts.iter().map(|c| c % (printed.len() + 1)).chain([printed.len()]) {
+        if cut > from {
+            let bytes = &printed.as_bytes()[from..cut];
+            let digest =
+                izba_core::Digest::of(bytes, Stream::Out, None, &engine.setting_of(source));
+            engine.feed_digested(source, Stream::Out, None, from as u64, bytes, digest);
+            from = cut;
+        }
+    }
+    engine.finish();
+    let lines = engine.overlooked().into_iter().map(|(at, _)| at.line).collect();
+    (engine.count_overlooked(), lines)
+}
+
+#[test]
+fn what_looks_as_if_it_mattered_and_was_not_understood_is_counted() {
+    let said = format!("the tide turns\ncould not hoist the sail\n{MAST}0 errors\nsail: failed\n");
+    assert_eq!(overlooked(&said, &[]), (2, vec![1, 4]));
+    // What only counts says nothing more than the error that was told.
+    assert_eq!(overlooked(&format!("{MAST}2 checks failed\n"), &[]).0, 0);
+    assert_eq!(overlooked("2 checks failed\n", &[]).0, 1);
+    assert_eq!(overlooked("INFO the last try failed\nall is well\n", &[]).0, 0);
+    // What only announces an exception is understood with it.
+    let thrown = "Exception in thread bell:\nTraceback (most recent call last):\n  File \"a.py\", \
+                  line 2, in ring\n    pull()\nValueError: no rope\n";
+    assert_eq!(overlooked(thrown, &[]).0, 0);
+}
+
+#[test]
+fn what_was_overlooked_is_forgotten_with_its_run() {
+    let mut engine = Engine::new(project(SCRIPT));
+    let source = engine.add_source("boat");
+    engine.start_run(source, None, project(SCRIPT));
+    engine.feed(source, Stream::Out, None, 0, b"could not hoist the sail\n");
+    assert_eq!(engine.snapshot().count_overlooked(), 1);
+    assert_eq!(engine.snapshot().overlooked, Some(0));
+    assert!(engine.is_overlooked(LineRef { source, line: 0 }));
+    engine.start_run(source, None, project(SCRIPT));
+    assert_eq!(engine.snapshot().count_overlooked(), 0);
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 48, ..ProptestConfig::default() })]
+    #[test]
+    fn what_is_overlooked_does_not_depend_on_how_it_arrives(
+        which in prop::collection::vec(0usize..6, 0..60), mut cuts in prop::collection::vec(0usize..4_000, 0..6),
+    ) {
+        let lines = ["the tide turns\n", "could not hoist\n", MAST, "\tboat.lua:3: in main chunk\n",
+            "3 checks failed\n", "ERROR no oar\n"];
+        let printed: String = which.iter().map(|at| lines[*at]).collect();
+        cuts.sort_unstable();
+        prop_assert_eq!(overlooked(&printed, &cuts), overlooked(&printed, &[]));
+    }
+}

@@ -131,6 +131,7 @@ fn row(row: u64, text: &str, group: Option<(GroupId, bool)>) -> LineRow {
         cut_from: None,
         group,
         level: None,
+        overlooked: false,
     }
 }
 

@@ -227,6 +227,7 @@ fn help_palette_and_lines() {
         cut_from: (row == 3).then_some(50_000_000),
         group,
         level,
+        overlooked: row == 4,
     };
     let rows = vec![
         row(0, "the game begins", None, None),
@@ -248,6 +249,7 @@ fn help_palette_and_lines() {
             Some((GroupId(1), false)),
             Some(izba_model::Level::Error),
         ),
+        row(4, "the lamp could not be lit", None, None),
     ];
     let _ = update(&mut model, Msg::Answer(Answer::Window { from: 0, rows }));
     insta::assert_snapshot!("lines", picture(&model));
@@ -405,6 +407,33 @@ fn a_program_that_ended_well_is_told_so() {
     let picture = picture(&model);
     assert!(picture.contains("No errors.") && picture.contains("main.lua ended well"), "{picture}");
     assert!(izba_watch::is_over(&model.live));
+}
+
+#[test]
+fn no_errors_is_not_said_over_a_line_that_nobody_understood() {
+    let project = Arc::new(izba_model::Project::default());
+    let mut engine = Engine::new(project.clone());
+    let source = engine.add_source("main.lua");
+    engine.start_run(source, Some(Millis(START)), project);
+    engine.feed(
+        source,
+        Stream::Out,
+        Some(Millis(START)),
+        0,
+        b"tide 1\nthe lamp could not be lit\n",
+    );
+    engine.end_run(source, Some(Millis(START + 10)), "ended well".into(), true);
+    engine.tick(Millis(START + 500));
+    let mut model = demo((120, 24));
+    let _ = update(&mut model, Msg::Published(published_of(&engine)));
+    let now = picture(&model);
+    let says = "No error was understood.  1 line looks as if it mattered and was not understood.  2 shows it.";
+    assert!(now.contains(says) && !now.contains("No errors"), "{now}");
+    assert!(now.contains("? 1 not understood"), "{now}");
+    // The room opens at that line.
+    keys(&mut model, &["2"]);
+    assert_eq!((model.lines.cursor, model.lines.follow), (1, false));
+    assert!(picture(&model).contains("? 1 not understood"));
 }
 
 #[test]

@@ -25,6 +25,12 @@ static HEADED: Pattern = Pattern::new(concat!(
 /// A line with nothing above it.
 const ALONE: Context<'_> = Context { before: None, heading: None, inside };
 
+/// A reader this sure knows the first line of an exception.
+const THROWN: u8 = 60;
+
+/// Ordinary lines that may stand between two steps: another stream's, another program's.
+const GAP: usize = 2;
+
 /// Lines that may wait for one that decides about them.
 const HELD_CAP: usize = 16;
 
@@ -103,6 +109,10 @@ pub struct Assembler {
     walked: Option<u64>,
     /// Whether the open entry's first line bore a time, as log records do.
     timed: bool,
+    /// The ordinary line that was seen last before an entry.
+    usual: String,
+    /// How many of the lines that wait are nobody's, and may stand between two steps.
+    gap: usize,
 }
 
 impl Assembler {
@@ -133,25 +143,38 @@ impl Assembler {
         let mut queue = VecDeque::from([Seen { number, time, text: text.to_owned() }]);
         while let Some(seen) = queue.pop_front() {
             if let Some(open) = &mut self.open {
-                let take = answer.take().unwrap_or_else(|| open.offer(&seen.text, reading));
+                // Behind lines of somebody else only a step is offered: a draft keeps what it takes.
+                let strange = self.gap > 0 && !is_step(&seen.text);
+                let take = match answer.take() {
+                    Some(take) => take,
+                    None if strange => Take::Refused,
+                    None => open.offer(&seen.text, reading),
+                };
                 match take {
                     Take::Took => {
                         open.last_line = seen.number;
                         self.held.clear();
+                        self.gap = 0;
                         continue;
                     }
-                    Take::Held if self.held.len() < HELD_CAP => {
+                    Take::Held if self.held.len() < HELD_CAP && self.gap == 0 => {
                         self.held.push_back(seen);
                         continue;
                     }
                     _ => {}
+                }
+                if self.leaves_gap(&seen, reading) {
+                    self.gap += 1;
+                    self.held.push_back(seen);
+                    continue;
                 }
                 if self.begin_steps(&seen, reading) {
                     continue;
                 }
                 // Lines that waited in vain are looked at anew, in their order, before this one; but
                 // those between a record and its trace belong to it.
-                if !self.held.is_empty() && self.begin_under_record(&seen, reading) {
+                if !self.held.is_empty() && self.gap == 0 && self.begin_under_record(&seen, reading)
+                {
                     self.held.clear();
                     continue;
                 }
@@ -171,6 +194,20 @@ impl Assembler {
             }
             self.begin(seen, reading);
         }
+    }
+
+    /// Whether a line that is not of the open entry may stand between two of its steps: nothing
+    /// begins there, and it is one of those that the program prints all the time.
+    fn leaves_gap(&self, seen: &Seen, reading: Reading<'_>) -> bool {
+        let Some(open) = &self.open else { return false };
+        let plain = !seen.text.starts_with([' ', '\t']) && !seen.text.trim().is_empty();
+        plain
+            && self.gap < GAP
+            && self.held.len() == self.gap
+            && open.steps.is_none()
+            && alike(&self.usual, &seen.text)
+            && !may_matter(&seen.text, reading)
+            && open.draft.report().is_some_and(|r| !r.frames.is_empty() || open.thrown)
     }
 
     /// Moves all numbers of lines down by `lines`.
@@ -267,6 +304,9 @@ impl Assembler {
         self.timed = prefix.timed || above();
         let speaker = prefix.name.or_else(|| reading.layouts.speaker(&seen.text));
         let printed = prefix.time.and_then(|(from, to)| printed(&seen.text[from..to]));
+        if let Some(before) = self.before.as_ref().filter(|_| !begin.takes_before) {
+            self.usual.clone_from(&before.text);
+        }
         let before = self.before.take().filter(|_| begin.takes_before);
         let (first_line, time) = before.map_or((seen.number, seen.time), |b| (b.number, b.time));
         self.open = Some(Open {
@@ -341,15 +381,18 @@ impl Assembler {
 
     /// A ruler says nothing: whoever knows the line below it has the entry.
     fn yield_to_who_knows(&mut self, number: u64, text: &str, reading: Reading<'_>) {
-        let ruler = |open: &Open| open.yields && number <= open.first_line + 2;
-        if !self.open.as_ref().is_some_and(ruler) || !may_matter(text, reading) {
+        let Some(open) = self.open.as_ref().filter(|open| open.yields) else { return };
+        // Right below it any reader has it that knows the line, later on one that is sure.
+        let sure = if number <= open.first_line + 2 { KNOWN } else { THROWN };
+        if !may_matter(text, reading) {
             return;
         }
         let prefix = reading.layouts.prefix(text);
         let known = undressed(text, &prefix, ALONE, reading);
-        if known.is_some_and(|(begin, _)| begin.confidence >= KNOWN) {
+        if known.is_some_and(|(begin, _)| begin.confidence >= sure) {
             self.open = None;
             self.held.clear();
+            self.gap = 0;
         }
     }
 
@@ -366,6 +409,9 @@ impl Assembler {
         }
         let mut steps = Steps::default();
         let mut last = Take::Refused;
+        if self.gap > 0 {
+            return false;
+        }
         for line in self.held.iter().map(|held| held.text.as_str()).chain([seen.text.as_str()]) {
             last = steps.take(body_of(&open.dress, line));
             if last == Take::Refused {
@@ -397,8 +443,24 @@ impl Assembler {
             self.walked = (!done.report.frames.is_empty()).then_some(done.last_line);
             out(done);
         }
-        self.before = None;
+        (self.before, self.gap) = (None, 0);
     }
+}
+
+/// Whether two lines begin with the same words, whatever their numbers.
+fn alike(one: &str, other: &str) -> bool {
+    let words = |text: &str| {
+        let words = text.split_whitespace().take(2).map(str::to_owned);
+        words.collect::<Vec<_>>().join(" ").replace(|c: char| c.is_ascii_digit(), "0")
+    };
+    !one.is_empty() && words(one) == words(other)
+}
+
+/// Whether a line is a step and nothing else, set in behind a word that leads to one.
+fn is_step(text: &str) -> bool {
+    let words = text.trim_start();
+    words.len() < text.len()
+        && ["at ", "from ", "File \"", "... "].iter().any(|lead| words.starts_with(lead))
 }
 
 /// A line without what its entry wears.

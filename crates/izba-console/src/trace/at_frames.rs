@@ -23,13 +23,15 @@ pub static READER: Reader = Reader {
 const ANNOUNCES: &str = "javascript";
 
 static CAUSE: Pattern = Pattern::new(
-    r"^\s*(?P<mark>[Cc]aused by: |Suppressed: |---> |\[cause\]: |\[errors\]: )(?P<rest>.*)$",
+    r"^\s*(?P<mark>[Cc]aused by: |Suppressed: |---> |\[cause\]: |\[errors\]: )(?:\(Inner Exception #\d+\) )?(?P<rest>.*)$",
 );
 
 /// Forms of steps that begin with `at`, strictest first: the first that reads a step has it.
 static AT_FORMS: &[&AtForm] = &[&jvm::FORM, &dotnet::FORM, &v8::FORM];
 
 fn read_step(text: &str) -> Option<(&'static AtForm, StackFrame)> {
+    // An arrow closes the steps of one of several inner exceptions.
+    let text = text.trim_end().strip_suffix(" <---").unwrap_or(text);
     let Some(step) = text.trim_start().strip_prefix("at ") else {
         return super::v8::at_sign(text).map(|frame| (&v8::FORM, frame));
     };
@@ -257,6 +259,11 @@ impl Draft for AtDraft {
                     return Take::Took;
                 }
                 let (kind, message) = kind_and_message(cause["rest"].trim_end_matches('{').trim());
+                // The first of several inner exceptions stood in the head already.
+                if self.thrown.iter().any(|t| t.kind == kind && t.message == message) {
+                    self.repeating = true;
+                    return Take::Took;
+                }
                 if &cause["mark"] == "---> " || suppressed {
                     self.push(kind, message, suppressed);
                 } else {
@@ -337,6 +344,12 @@ impl Draft for AtDraft {
         report.frames = outer.frames.clone();
         report.head = self.announced.clone();
         // A script that cannot be read has no step of its own; the announced place is the one.
+        // What could not be found is asked for by a file, whose line nobody tells.
+        if let Some((_, asks)) = report.message.split_once(" imported from ") {
+            let file = asks.split_whitespace().next().map(str::to_owned);
+            let asks = StackFrame { file, ..StackFrame::default() };
+            report.head = report.head.or(Some(asks));
+        }
         report.head_leads = outer.kind.as_deref() == Some("SyntaxError");
         report.caret = self.caret.clone();
         report.causes = self.thrown[1..]

@@ -20,6 +20,10 @@ static HEAD: Pattern = Pattern::new(concat!(
     r"(?:(?P<uncaught>Uncaught )(?:(?P<kind>[\w\\]+): )?)?(?P<message>.*?)(?: in",
     r" (?P<file>\S.*?)(?: on line |:)(?P<line>\d+))?$"
 ));
+/// An exception in a record: `{"exception":"[object] (Kind(code: 0): sentence at file:line)`.
+static RECORDED: Pattern = Pattern::new(
+    r"\[object\] \((?P<kind>[\w\\]+)\(code: -?\w+\): (?P<message>.*) at (?P<file>\S.*?):(?P<line>\d+)\)",
+);
 static NEXT: Pattern = Pattern::new(
     r"^Next (?P<kind>[\w\\]+)(?:: (?P<message>.*?))? in (?P<file>\S.*?):(?P<line>\d+)$",
 );
@@ -51,6 +55,13 @@ fn place(found: &regex::Captures<'_>) -> Option<StackFrame> {
 
 fn begins(start: &Start<'_>) -> Option<Begin> {
     let text = start.text.trim_end();
+    if let Some(found) = RECORDED.found(text) {
+        let kind = Some(found["kind"].to_owned());
+        let message = found["message"].to_owned();
+        let thrown = Thrown { kind, message, frames: place(&found).into_iter().collect() };
+        let level = start.prefix.level.unwrap_or(Level::Error).max(Level::Warning);
+        return Begin::new(82, Php { level, thrown: vec![thrown], uncaught: true, done: false });
+    }
     // Output without a line's end stands before it.
     let glued = text.find("PHP ").map(|at| &text[at..]);
     let found = HEAD
@@ -104,7 +115,12 @@ impl Draft for Php {
             self.done = true;
             return Take::Took;
         }
-        if text == "Stack trace:" {
+        if matches!(text, "Stack trace:" | "[stacktrace]") {
+            return Take::Took;
+        }
+        // The record ends.
+        if text.starts_with("\"}") {
+            self.done = true;
             return Take::Took;
         }
         if text.is_empty() || self.thrown[0].frames.is_empty() { Take::Held } else { Take::Refused }

@@ -60,7 +60,7 @@ fn is_refused(text: &str) -> bool {
 }
 
 /// Words with which a sentence tells that something is wrong.
-static WRONG: Pattern = Pattern::new(concat!(
+pub(super) static WRONG: Pattern = Pattern::new(concat!(
     r"(?i-u)\b(?:expected|unexpected|undefined|undeclared|unknown|unbound|unterminated|unclosed",
     r"|invalid|illegal|missing|mismatch\w*|not found|not defined|not declared|no such|no method",
     r"|cannot|can't|could not|couldn't|must (?:be|have|not)|failed|fails|failure|unable|denied",

@@ -59,7 +59,10 @@ pub(super) fn level_in(text: &str) -> Option<Level> {
 }
 
 fn report_of(fields: &Map<String, Value>, level: Level, inner: Inner<'_>) -> Report {
-    let mut message = text_of(fields, &MESSAGES).unwrap_or_default().to_owned();
+    // Some put what belongs to the record itself into an object of its own.
+    let nested =
+        || fields.values().filter_map(Value::as_object).find_map(|f| text_of(f, &MESSAGES));
+    let mut message = text_of(fields, &MESSAGES).or_else(nested).unwrap_or_default().to_owned();
     let thrown = thrown_in(fields, inner, 0);
     let mut report = match thrown {
         Some(mut thrown) => {
@@ -241,11 +244,37 @@ fn file_of(fields: &Map<String, Value>) -> Option<&str> {
         .find(|s| s.contains('.'))
 }
 
+/// A file and a line in these fields, or in an object among them.
+fn place_of(fields: &Map<String, Value>, depth: usize) -> Option<(String, u64)> {
+    if depth > DEPTH {
+        return None;
+    }
+    if let (Some(file), Some(line)) = (file_of(fields), line_of(fields)) {
+        return Some((file.to_owned(), line));
+    }
+    fields.iter().find_map(|(key, value)| {
+        let deeper = value.as_object()?;
+        // `file: {name, line}`
+        let named =
+            text_of(deeper, &["name"]).filter(|_| plain(key) == "file").zip(line_of(deeper));
+        named.map(|(file, line)| (file.to_owned(), line)).or_else(|| place_of(deeper, depth + 1))
+    })
+}
+
+/// A place that one field tells: `caller=main.x:19`.
+fn place_told(fields: &Map<String, Value>) -> Option<(String, u64)> {
+    const NAMES: [&str; 9] =
+        ["caller", "source", "src", "location", "loc", "file", "at", "where", "position"];
+    fields.iter().filter(|(key, _)| NAMES.contains(&plain(key).as_str())).find_map(|(_, value)| {
+        let text = value.as_str()?.trim();
+        let place = crate::read::find_place(text, 0).filter(|p| p.span == (0, text.len()))?;
+        Some((place.file.to_owned(), u64::from(place.line)))
+    })
+}
+
 /// A place in fields of their own: a file beside a line.
 fn placed(fields: &Map<String, Value>) -> Option<StackFrame> {
-    let here = |f: &Map<String, Value>| Some((file_of(f)?.to_owned(), line_of(f)?));
-    let nested = fields.values().filter_map(Value::as_object).find_map(here);
-    let (file, line) = here(fields).or(nested)?;
+    let (file, line) = place_of(fields, 0).or_else(|| place_told(fields))?;
     let function =
         text_of(fields, &["function", "func", "funcname", "method", "in"]).map(str::to_owned);
     Some(StackFrame {
@@ -280,12 +309,15 @@ fn thrown_in(fields: &Map<String, Value>, inner: Inner<'_>, depth: usize) -> Opt
             Value::Array(items) => {
                 // A chain of exceptions, the outermost first or alone.
                 let kinds = |f: &&Map<String, Value>| text_of(f, &KINDS).is_some_and(like_kind);
-                if let Some(report) = items
+                let mut chain = items
                     .iter()
                     .filter_map(Value::as_object)
                     .filter(kinds)
-                    .find_map(|deeper| described(deeper, inner, depth))
-                {
+                    .filter_map(|deeper| described(deeper, inner, depth));
+                if let Some(mut report) = chain.next() {
+                    if report.causes.is_empty() {
+                        report.causes = chain.flat_map(as_causes).collect();
+                    }
                     return Some(report);
                 }
                 // Steps beside the record's own sentence.
@@ -336,7 +368,7 @@ fn described(fields: &Map<String, Value>, inner: Inner<'_>, depth: usize) -> Opt
         .values()
         .filter_map(Value::as_str)
         .filter(|t| t.contains('\n'))
-        .find_map(|t| inner.read(t));
+        .find_map(|t| inner.read(t).or_else(|| inner.read(&format!("{HEADER}\n{t}"))));
     let listed = fields
         .values()
         .filter_map(Value::as_array)
@@ -359,25 +391,45 @@ fn described(fields: &Map<String, Value>, inner: Inner<'_>, depth: usize) -> Opt
     }
     if report.frames.is_empty() {
         report.frames = listed.unwrap_or_default();
+        // Where it was made may stand beside the steps.
+        let made = place_told(fields).map(|(file, line)| StackFrame {
+            file: Some(file),
+            line: u32::try_from(line).ok(),
+            ..StackFrame::default()
+        });
+        let same = |a: &StackFrame, b: &StackFrame| a.file == b.file && a.line == b.line;
+        if let Some(made) = made.filter(|m| report.frames.first().is_none_or(|f| !same(f, m))) {
+            report.frames.insert(0, made);
+        }
     }
     if report.causes.is_empty() {
         let cause = fields.iter().find(|(k, _)| {
-            matches!(plain(k).as_str(), "cause" | "inner" | "innerexception" | "causedby")
+            matches!(
+                plain(k).as_str(),
+                "cause" | "inner" | "innerexception" | "causedby" | "previous"
+            )
         });
         if let Some(inner) = cause
             .and_then(|(_, v)| v.as_object())
             .and_then(|deeper| described(deeper, inner, depth + 1))
         {
-            report.causes.push(Cause {
-                kind: inner.kind,
-                message: inner.message,
-                frames: inner.frames,
-            });
-            report.causes.extend(inner.causes);
+            report.causes = as_causes(inner);
         }
     }
     Some(report)
 }
+
+/// An exception as the cause of another one, with its own causes.
+fn as_causes(report: Report) -> Vec<Cause> {
+    let Report { kind, message, frames, causes, .. } = report;
+    std::iter::once(Cause { kind, message, frames }).chain(causes).collect()
+}
+
+/// What stands over the steps of Python, which are told without it in a record.
+const HEADER: &str = "Traceback (most recent call last):";
+
+/// Names of the outermost step of a path.
+const OUTERMOST: [&str; 5] = ["<module>", "main", "{main}", "main chunk", "__main__"];
 
 /// Steps as a list of objects, each with a line and a file or class, or as a list of texts.
 fn steps(items: &[Value]) -> Vec<StackFrame> {
@@ -404,7 +456,13 @@ fn steps(items: &[Value]) -> Vec<StackFrame> {
         Value::String(text) => super::general::indented_step(&format!(" {}", text.trim())),
         _ => None,
     };
-    let found: Vec<StackFrame> = items.iter().take(FRAME_CAP).filter_map(step).collect();
+    let mut found: Vec<StackFrame> = items.iter().take(FRAME_CAP).filter_map(step).collect();
+    let outermost = |f: Option<&StackFrame>| {
+        f.and_then(|f| f.function.as_deref()).is_some_and(|f| OUTERMOST.contains(&f))
+    };
+    if outermost(found.first()) && !outermost(found.last()) {
+        found.reverse();
+    }
     if found.len() == items.len().min(FRAME_CAP) { found } else { Vec::new() }
 }
 

@@ -24,7 +24,7 @@ static STEP: Pattern = Pattern::new(concat!(
     r"|[^\s:][^:]*):(?P<line>\d+):in [`'](?P<function>[^']*)'$"
 ));
 static PARSE: Pattern = Pattern::new(concat!(
-    r"^(?:\S*ruby[\d.]*: )?(?P<file>[^\s:]+\.(?:rb|ru",
+    r"^(?:\S*ruby[\d.]*: )?(?P<file>-e|[^\s:]+\.(?:rb|ru",
     r"|rake)):(?P<line>\d+): (?P<message>(?:syntax error|unterminated|unexpected",
     r"|void value|dynamic constant|Invalid |formal argument|numeric literal",
     r"|embedded document|class definition|.* meets end of file).*)$"
@@ -84,16 +84,24 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
 
 impl Draft for Raised {
     fn take(&mut self, text: &str, _project: &Project) -> Take {
-        let Some((kind, message, frames)) = self.raised.last_mut() else { return Take::Refused };
+        let Some((_, _, frames)) = self.raised.last_mut() else { return Take::Refused };
         if let Some(step) = step(text).filter(|_| text.starts_with(['\t', ' '])) {
             if frames.len() < FRAME_CAP {
                 frames.push(step);
             }
             return Take::Took;
         }
-        // What caused it comes right behind it, in the same form.
-        if let Some(found) =
-            HEAD.found(text.trim_end()).filter(|f| f.name("kind").is_some() && frames.len() > 1)
+        if text.starts_with("\t ... ") && text.ends_with(" levels...") {
+            return Take::Took;
+        }
+        // What caused it comes right behind it, in the same form; the same again is another one.
+        let again = self.raised.first().is_some_and(|(_, _, f)| {
+            HEAD.found(text.trim_end()).is_some_and(|h| f.first() == Some(&frame(&h)))
+        });
+        let Some((kind, message, frames)) = self.raised.last_mut() else { return Take::Refused };
+        if let Some(found) = HEAD
+            .found(text.trim_end())
+            .filter(|f| f.name("kind").is_some() && frames.len() > 1 && !again)
         {
             self.raised.push((
                 found.name("kind").map(|k| k.as_str().to_owned()),

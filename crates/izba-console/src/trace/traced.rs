@@ -1,6 +1,7 @@
 //! A trace whose heading comes first and whose sentence comes last, in whatever language:
 //! `Backtrace:`, its steps, and below them what went wrong.
 
+use super::placed::WRONG;
 use super::steps::{Steps, is_heading};
 use super::{Begin, Draft, Reader, Start, Take};
 use crate::read::{find_place, split_prefix};
@@ -25,6 +26,8 @@ struct Traced {
     message: Option<String>,
     /// Whether that is a heading, with the sentence below it.
     unsaid: bool,
+    /// Whether something says that it is a mistake.
+    wrong: bool,
     lines: usize,
 }
 
@@ -39,7 +42,9 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
 /// Whether a line may be the sentence of a trace that follows it.
 fn ends_open(before: &str) -> bool {
     let prefix = split_prefix(before);
-    prefix.level.is_some_and(|level| level >= Level::Warning) || before.contains(": ")
+    prefix.level.is_some_and(|level| level >= Level::Warning)
+        || before.contains(": ")
+        || before.trim_end().ends_with(':')
 }
 
 impl Draft for Traced {
@@ -68,12 +73,19 @@ impl Draft for Traced {
         }
         let behind = place.map_or(said, |p| said[p.span.1..].trim_start_matches([':', ' ']));
         self.unsaid = behind.ends_with(':') && self.message.is_none();
+        // A path that was printed on purpose is followed by anything.
+        self.wrong |= self.unsaid
+            || self.head.is_some()
+            || prefix.level.is_some_and(|level| level >= Level::Warning)
+            || behind.contains(": ")
+            || WRONG.is_match(behind);
         self.message = Some(behind.trim_end_matches(':').to_owned());
         Take::Took
     }
 
     fn report(&self) -> Option<Report> {
-        let mut report = Report::new(READER.id, Level::Error, self.message.clone()?);
+        let message = self.message.clone().filter(|_| self.wrong)?;
+        let mut report = Report::new(READER.id, Level::Error, message);
         report.head = self.head.clone();
         self.steps.add_to(&mut report);
         Some(report)

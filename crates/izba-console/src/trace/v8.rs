@@ -6,8 +6,14 @@ use izba_model::{Column, ColumnUnit, StackFrame};
 pub(super) static FORM: AtForm = AtForm { id: "javascript", step };
 
 pub(super) fn step(text: &str) -> Option<StackFrame> {
-    let text = text.trim_end_matches('{').trim();
-    let (function, place) = match text.strip_suffix(')').and_then(|t| t.rsplit_once(" (")) {
+    let text = text.trim_end_matches('{').trim().trim_end_matches(',');
+    // A folder may have brackets in its name, and so may a function.
+    let closed = text.strip_suffix(')').and_then(|t| {
+        let cuts = || t.match_indices(" (").map(|(at, sign)| (&t[..at], &t[at + sign.len()..]));
+        let whole = |(_, place): &(&str, &str)| place.starts_with(['/', '\\', '.']);
+        cuts().find(whole).or_else(|| cuts().last())
+    });
+    let (function, place) = match closed {
         Some((function, place)) => (Some(function), place),
         None => (None, text.strip_prefix("async ").unwrap_or(text)),
     };
