@@ -338,7 +338,8 @@ fn tell_overlooked(out: &mut String, engine: &Engine, choice: &Choice<'_>) {
     for (at, words) in engine.overlooked().into_iter().take(OVERLOOKED) {
         let name = engine.snapshot().sources.into_iter().nth(at.source.0).map(|s| s.name);
         let name = name.filter(|_| several).map_or(String::new(), |n| format!("{n} "));
-        let _ = writeln!(out, "{:>8}  {words}", SafeText::new(&format!("{name}{}", at.line + 1)));
+        let number = SafeText::new(&format!("{name}{}", at.line + 1)).to_string();
+        let _ = writeln!(out, "{number:>8}  {words}");
     }
     let more = count.saturating_sub(OVERLOOKED as u64);
     if more > 0 {

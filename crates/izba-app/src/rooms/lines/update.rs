@@ -57,7 +57,13 @@ pub(crate) fn act_in_lines(model: &mut Model, action: Action) -> Vec<Effect> {
             let Some((id, _)) =
                 row.and_then(|r| r.group).filter(|(id, _)| model.group(*id).is_some())
             else {
-                say(model, "this line belongs to no error or warning");
+                say(
+                    model,
+                    match row.is_some_and(|r| r.overlooked) {
+                        true => "this line was not understood; l shows how it is read",
+                        false => "this line belongs to no error or warning",
+                    },
+                );
                 return Vec::new();
             };
             select(model, id);

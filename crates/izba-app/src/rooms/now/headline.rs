@@ -77,7 +77,9 @@ pub fn headline(model: &Model, area: Rect, buf: &mut Buffer) {
                 pieces.push((format!("  {words}."), theme.ink(Ink::Straw)));
                 let key = binding(Action::RoomLines).keys[0];
                 let them = if snapshot.count_overlooked() == 1 { "it" } else { "them" };
-                pieces.push((format!("  {key} shows {them}."), theme.ink(Ink::Smoke)));
+                let pressed = theme.ink(Ink::Ice).add_modifier(Modifier::BOLD);
+                pieces.push((format!("  {key}"), pressed));
+                pieces.push((format!(" shows {them}."), theme.ink(Ink::Smoke)));
             } else if quiet > 0 {
                 pieces.push(("No errors in this run".into(), well.add_modifier(Modifier::BOLD)));
                 pieces.push((
