@@ -5,25 +5,43 @@ use izba_console::read::layout::{
     Layout, Origin, PARTS, Part, Parts, Piece, Template, guess_parts,
 };
 use izba_console::read::{find_place, split_prefix};
+use izba_console::trace::place_in;
 use izba_model::Level;
+use izba_watch::teaching::Tried;
 use std::collections::BTreeMap;
 
-/// A line whose parts are being named.
+/// One line whose parts are being named.
 #[derive(Debug, Clone, PartialEq, Eq)]
-pub struct Teach {
-    /// Source of the line, by index and name.
-    pub source: (usize, String),
+pub struct Line {
     /// Its pieces: what stands there, and what it is; `None` is text that stays.
     pub pieces: Vec<(String, Option<Part>)>,
     /// The chosen piece, from 0 in `pieces`.
     pub at: usize,
+}
+
+/// A line, or several that are one, whose parts are being named.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Teach {
+    /// Source of the line, by index and name.
+    pub source: (usize, String),
+    /// The line, and those below that belong to it.
+    pub lines: Vec<Line>,
+    /// Which of them is chosen.
+    pub row: usize,
     /// The level of lines like it.
     pub level: Level,
-    /// Lines around it, to show what would be read.
-    pub others: Vec<String>,
+    /// Lines that stand below it.
+    pub next: Vec<String>,
     /// Where its division comes from, in words.
     pub from: String,
+    /// Number of the request whose answer is awaited or at hand.
+    pub asked: u64,
+    /// What keeping it would change.
+    pub tried: Option<Tried>,
 }
+
+/// Lines that are one at most.
+const LINES: usize = 8;
 
 /// What Up and Down go through.
 const CHOICES: [Option<Part>; 16] = [
@@ -51,7 +69,7 @@ impl Teach {
         source: (usize, String),
         text: &str,
         known: Option<&Layout>,
-        others: Vec<String>,
+        next: Vec<String>,
     ) -> Teach {
         let mut pieces = guess_parts(text);
         let mut from = "its parts are not known yet".to_owned();
@@ -70,19 +88,117 @@ impl Teach {
             (from, level) = ("read by its shape".into(), of);
             Some(parts)
         });
-        if let Some(parts) = found {
-            let mut at = 0;
-            for (piece, part) in &mut pieces {
-                *part = parts
-                    .iter()
-                    .find(|(_, text, from)| (*from..from + text.len()).contains(&at))
-                    .map(|(part, ..)| *part);
-                at += piece.len();
-            }
+        // A place is told by its form.
+        if let Some(parts) = found.or_else(|| place_parts(text)) {
+            name_pieces(&mut pieces, &parts);
         }
-        let mut teach = Teach { source, pieces, at: 0, level, others, from };
-        teach.at = teach.pieces.iter().position(|(p, _)| !p.trim().is_empty()).unwrap_or(0);
-        teach
+        let lines = vec![Line::new(pieces)];
+        Teach { source, lines, row: 0, level, next, from, asked: 0, tried: None }
+    }
+
+    /// The chosen line.
+    pub fn line(&mut self) -> &mut Line {
+        let row = self.row.min(self.lines.len() - 1);
+        &mut self.lines[row]
+    }
+
+    /// Takes the next line below in; whether there is one.
+    pub fn more(&mut self) -> bool {
+        let Some(text) = self.next.get(self.lines.len() - 1).filter(|t| !t.trim().is_empty())
+        else {
+            return false;
+        };
+        if self.lines.len() == LINES {
+            return false;
+        }
+        let said = self.lines.iter().any(|l| l.pieces.iter().any(|p| p.1 == Some(Part::Message)));
+        self.lines.push(Line::below(text, said));
+        self.row = self.lines.len() - 1;
+        true
+    }
+
+    /// Leaves the last line out again.
+    pub fn less(&mut self) {
+        if self.lines.len() > 1 {
+            self.lines.pop();
+            self.row = self.row.min(self.lines.len() - 1);
+        }
+    }
+
+    /// Chooses the next of the lines, or the one before.
+    pub fn turn_row(&mut self, back: bool) {
+        let count = self.lines.len();
+        self.row = (self.row + if back { count - 1 } else { 1 }) % count;
+    }
+
+    /// Makes the chosen piece of the chosen line another part; whoever shows what a level is, shows
+    /// it on a line that matters.
+    pub fn set(&mut self, part: Option<Part>) {
+        if part == Some(Part::Level) && self.level < Level::Warning {
+            self.level = Level::Error;
+        }
+        self.line().set(part);
+    }
+
+    /// The next level for lines like it.
+    pub fn next_level(&mut self) {
+        self.level = match self.level {
+            Level::Error => Level::Warning,
+            Level::Warning => Level::Info,
+            Level::Info | Level::Debug => Level::Fatal,
+            Level::Fatal => Level::Error,
+        };
+    }
+
+    /// What comes of it: the form of lines like the first one.
+    pub fn template(&self) -> Template {
+        self.lines[0].template()
+    }
+
+    /// The layout that would be kept.
+    ///
+    /// # Errors
+    ///
+    /// A sentence that says what is missing.
+    pub fn layout(&self) -> Result<Layout, String> {
+        let parse = |line: &Line| {
+            Template::parse_part(&line.template().to_string()).map_err(|e| e.sentence)
+        };
+        let template = parse(&self.lines[0])?;
+        let below = self.lines[1..].iter().map(parse).collect::<Result<Vec<_>, _>>()?;
+        let pieces = &self.lines[0].pieces;
+        let word: String = pieces
+            .iter()
+            .filter(|(_, p)| *p == Some(Part::Level))
+            .map(|(t, _)| t.as_str())
+            .collect();
+        let mut levels = BTreeMap::new();
+        if !word.is_empty() {
+            levels.insert(word, self.level);
+        }
+        let name = format!("{} lines", self.source.1);
+        let level = levels.is_empty().then_some(self.level);
+        Layout::new(template, levels, level, Origin::Taught { name })
+            .and_then(|layout| layout.with_below(below))
+            .map_err(|e| e.sentence)
+    }
+}
+
+impl Line {
+    fn new(pieces: Vec<(String, Option<Part>)>) -> Line {
+        let at = pieces.iter().position(|(p, _)| !p.trim().is_empty()).unwrap_or(0);
+        Line { pieces, at }
+    }
+
+    /// A line that stands below the first one: a step, more of the sentence, or anything.
+    fn below(text: &str, said: bool) -> Line {
+        let mut pieces = guess_parts(text);
+        let parts = step_parts(text).unwrap_or_else(|| {
+            let start = text.len() - text.trim_start().len();
+            vec![(if said { Part::Other } else { Part::Message }, text.trim(), start)]
+        });
+        name_pieces(&mut pieces, &parts);
+        Line::new(pieces)
     }
 
     /// Goes to the next word or sign, or back.
@@ -96,22 +212,17 @@ impl Teach {
         self.at = next.unwrap_or(self.at);
     }
 
-    /// Makes the chosen piece something else. The sentence reaches to the end of the line.
-    pub fn turn(&mut self, back: bool) {
+    /// What Up and Down make of the chosen piece.
+    pub fn turned(&self, back: bool) -> Option<Part> {
         let now = self.pieces[self.at].1;
         let at = CHOICES.iter().position(|c| *c == now).unwrap_or(0);
-        let next = CHOICES[(at + if back { CHOICES.len() - 1 } else { 1 }) % CHOICES.len()];
-        self.set(next);
+        CHOICES[(at + if back { CHOICES.len() - 1 } else { 1 }) % CHOICES.len()]
     }
 
     /// Names the chosen piece; a part stands once, so that it leaves any other piece that does not
     /// touch this one.
     pub fn set(&mut self, part: Option<Part>) {
         let at = self.at;
-        if part == Some(Part::Level) && self.level < Level::Warning {
-            // Whoever shows what a level is, shows it on a line that matters.
-            self.level = Level::Error;
-        }
         if part == Some(Part::Message) {
             for (_, p) in &mut self.pieces[at..] {
                 *p = part;
@@ -132,9 +243,9 @@ impl Teach {
             self.pieces[at].1 = part;
         }
         if let Some(part) = part.filter(|p| *p != Part::Other) {
-            let touches = |teach: &Teach, other: usize| {
+            let touches = |line: &Line, other: usize| {
                 let (from, to) = (other.min(at), other.max(at));
-                teach.pieces[from..=to].iter().all(|(piece, p)| {
+                line.pieces[from..=to].iter().all(|(piece, p)| {
                     *p == Some(part) || piece.trim().is_empty() && from != to && p.is_none()
                 })
             };
@@ -144,16 +255,6 @@ impl Teach {
                 }
             }
         }
-    }
-
-    /// The next level for lines like it.
-    pub fn next_level(&mut self) {
-        self.level = match self.level {
-            Level::Error => Level::Warning,
-            Level::Warning => Level::Info,
-            Level::Info | Level::Debug => Level::Fatal,
-            Level::Fatal => Level::Error,
-        };
     }
 
     /// What comes of it: the form of lines like this one.
@@ -186,36 +287,43 @@ impl Teach {
         }
         Template { pieces }
     }
+}
 
-    /// The layout that would be kept.
-    ///
-    /// # Errors
-    ///
-    /// A sentence that says what is missing.
-    pub fn layout(&self) -> Result<Layout, String> {
-        let template = Template::parse(&self.template().to_string()).map_err(|e| e.sentence)?;
-        let word: String = self
-            .pieces
-            .iter()
-            .filter(|(_, p)| *p == Some(Part::Level))
-            .map(|(t, _)| t.as_str())
-            .collect();
-        let mut levels = BTreeMap::new();
-        if !word.is_empty() {
-            levels.insert(word, self.level);
-        }
-        let name = format!("{} lines", self.source.1);
-        let level = levels.is_empty().then_some(self.level);
-        let mut layout = Layout::new(template, levels, level, Origin::Taught { name })
-            .map_err(|e| e.sentence)?;
-        layout.source = Some(self.source.1.clone());
-        Ok(layout)
+/// Names the pieces that lie in these parts.
+fn name_pieces(pieces: &mut [(String, Option<Part>)], parts: &Parts<'_>) {
+    let mut at = 0;
+    for (piece, part) in pieces {
+        let of = |(_, text, from): &&(Part, &str, usize)| (*from..from + text.len()).contains(&at);
+        *part = parts.iter().find(of).map(|(part, ..)| *part);
+        at += piece.len();
     }
+}
 
-    /// How many of the lines around it would be read as it is.
-    pub fn read_by(&self, layout: &Layout) -> Vec<&str> {
-        self.others.iter().map(String::as_str).filter(|t| layout.parts(t).is_some()).collect()
+/// The place that a line names.
+fn place_parts(text: &str) -> Option<Parts<'_>> {
+    let place = place_in(text)?;
+    let (file, line) = (place.file?, place.line?.to_string());
+    let from = text.find(&file)?;
+    let behind = from + file.len();
+    let number = behind + text[behind..].find(&line)?;
+    Some(vec![
+        (Part::Script, &text[from..behind], from),
+        (Part::Line, &text[number..number + line.len()], number),
+    ])
+}
+
+/// The parts of a step: its place, and the word before it as its function.
+fn step_parts(text: &str) -> Option<Parts<'_>> {
+    let mut parts = place_parts(text)?;
+    let from = parts[0].2;
+    let mut words = text[..from].split(|c: char| c.is_whitespace() || "()[]".contains(c));
+    let leads = ["at", "in", "from", "by", "to", "on", "called", "via", "file", "line"];
+    let named = words.rfind(|w| !w.is_empty() && !leads.contains(&w.to_lowercase().as_str()));
+    if let Some(word) = named.filter(|w| w.starts_with(|c: char| c.is_alphabetic() || c == '_')) {
+        let at = word.as_ptr() as usize - text.as_ptr() as usize;
+        parts.push((Part::Function, word, at));
     }
+    Some(parts)
 }
 
 /// The parts of a line that its shape tells, and its level.

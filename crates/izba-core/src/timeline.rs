@@ -72,6 +72,16 @@ impl Timeline {
         }
     }
 
+    /// Forgets the entries of `source` from a moment on; its lines stay.
+    pub fn forget(&mut self, source: usize, from: Millis) {
+        let (Some(start), true) = (self.start, self.width_ms > 0) else { return };
+        let first = (from.since(start) as i64 / self.width_ms) as usize;
+        let lane = self.lanes.get_mut(source);
+        for bucket in lane.into_iter().flat_map(|lane| lane.iter_mut().skip(first)) {
+            (bucket.warnings, bucket.errors) = (0, 0);
+        }
+    }
+
     /// Sets a mark at a moment, such as the start of a run.
     pub fn mark(&mut self, time: Millis, what: MarkKind) {
         if self.marks.len() == MARKS {

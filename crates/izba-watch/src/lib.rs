@@ -23,6 +23,7 @@ pub mod request;
 mod rows;
 pub mod side_by_side;
 mod sources;
+pub mod teaching;
 mod telling;
 mod unread;
 mod valuing;

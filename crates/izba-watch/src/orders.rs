@@ -150,6 +150,15 @@ pub enum Order {
     /// Read lines of this source like this from now on, those that arrived too, and keep the
     /// reader.
     Teach(usize, Arc<Layout>),
+    /// Say what reading lines of this source like this would change.
+    TryLesson {
+        /// Number of the request.
+        id: u64,
+        /// Index of the source.
+        source: usize,
+        /// How its lines would be read.
+        layout: Arc<Layout>,
+    },
     /// Look for paths that were printed on purpose, from now on too.
     Paths,
     /// Look for values, from now on too, and for those that differ before this group.
@@ -209,6 +218,13 @@ pub enum Answer {
         rows: Vec<LineRow>,
         /// Whether all that was asked for is there, or there is no more.
         done: bool,
+    },
+    /// What a lesson would change.
+    Tried {
+        /// Number of the request.
+        id: u64,
+        /// What it would be.
+        tried: crate::teaching::Tried,
     },
     /// How many lines a phrase fits so far.
     Counted {

@@ -24,8 +24,12 @@ struct ReaderFile {
 struct Reader {
     name: String,
     line: String,
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    below: Vec<String>,
     #[serde(default, skip_serializing_if = "Option::is_none")]
     source: Option<String>,
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    kind: Option<String>,
     #[serde(default, skip_serializing_if = "Option::is_none")]
     level: Option<String>,
     #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
@@ -55,19 +59,20 @@ pub fn parse(text: &str) -> Result<Vec<Arc<Layout>>, String> {
 }
 
 fn layout(reader: Reader) -> Result<Layout, String> {
-    let Reader { name, line, source, level, levels } = reader;
+    let Reader { name, line, below, source, kind, level, levels } = reader;
     let level_of = |word: &str| {
         Level::from_word(word).ok_or_else(|| {
             format!("“{word}” is no level; the levels are fatal, error, warning, info, debug")
         })
     };
-    let template = Template::parse(&line).map_err(|e| {
-        format!(
-            "at character {} of its line: {}",
-            line[..e.at.min(line.len())].chars().count() + 1,
-            e.sentence
-        )
-    })?;
+    let part = |line: &str, which: &str| {
+        Template::parse_part(line).map_err(|e| {
+            let at = line[..e.at.min(line.len())].chars().count() + 1;
+            format!("at character {at} of {which}: {}", e.sentence)
+        })
+    };
+    let template = part(&line, "its line")?;
+    let forms = below.iter().map(|b| part(b, "a line below it")).collect::<Result<_, String>>()?;
     let levels = levels
         .into_iter()
         .map(|(word, level)| Ok((word, level_of(&level)?)))
@@ -75,7 +80,8 @@ fn layout(reader: Reader) -> Result<Layout, String> {
     let level = level.as_deref().map(level_of).transpose()?;
     let mut layout =
         Layout::new(template, levels, level, Origin::Taught { name }).map_err(|e| e.sentence)?;
-    layout.source = source;
+    layout = layout.with_below(forms).map_err(|e| e.sentence)?;
+    (layout.source, layout.kind) = (source, kind);
     Ok(layout)
 }
 
@@ -97,9 +103,12 @@ pub fn read_file(path: &Path) -> Result<Vec<Arc<Layout>>, String> {
     }
 }
 
-/// Those that are for a source of this name.
-pub fn of_source(all: &[Arc<Layout>], name: &str) -> Vec<Arc<Layout>> {
-    all.iter().filter(|l| l.source.as_deref().is_none_or(|s| s == name)).cloned().collect()
+/// Those that are for a source of this name, and of the kind of this word where it is known: of
+/// what was kept in a file it is not.
+pub fn of_source(all: &[Arc<Layout>], name: &str, kind: Option<&str>) -> Vec<Arc<Layout>> {
+    let named = |l: &Layout| l.source.as_deref().is_none_or(|s| s == name);
+    let fits = |l: &Layout| kind.is_none_or(|kind| l.kind.as_deref().is_none_or(|k| k == kind));
+    all.iter().filter(|l| named(l) && fits(l)).cloned().collect()
 }
 
 /// Adds a reader to the project's file; one with the same name and line is replaced.
@@ -133,7 +142,9 @@ pub fn written(layout: &Layout) -> Result<String, String> {
     let reader = Reader {
         name,
         line: layout.template.to_string(),
+        below: layout.below().iter().map(|b| b.template.to_string()).collect(),
         source: layout.source.clone(),
+        kind: layout.kind.clone(),
         level: layout.level.map(word),
         levels: layout.levels.iter().map(|(w, l)| (w.clone(), word(*l))).collect(),
     };

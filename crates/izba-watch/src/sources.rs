@@ -15,9 +15,6 @@ use std::time::{Duration, Instant};
 pub(crate) const FILES: Duration = Duration::from_secs(1);
 /// Files of one pattern that are watched.
 pub(crate) const FILES_CAP: usize = 50;
-/// Rows that are read again when a lesson was learnt, and how many at a time.
-pub(crate) const REREAD: u64 = 200_000;
-pub(crate) const REREAD_STEP: usize = 4_000;
 /// How long after the last save a command starts again.
 pub(crate) const AFTER_SAVE: Duration = Duration::from_millis(300);
 

@@ -198,7 +198,7 @@ fn gather(shared: &Shared, args: &Args, what: &str) -> Result<Gathered, CommandE
     };
     let name = kept.past.run.card.source.clone();
     let source = gathered.engine.add_source(name.clone());
-    gathered.engine.set_taught(source, readers::of_source(&taught, &name));
+    gathered.engine.set_taught(source, readers::of_source(&taught, &name, None));
     gathered.engine.recall(source, kept.runs, kept.groups);
     super::logs::follow_wishes(shared, &mut gathered.engine)?;
     let mut reader = SpoolReader::open_one(&kept.past.segment)?;

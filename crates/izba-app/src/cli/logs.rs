@@ -74,7 +74,7 @@ pub fn logs(
         let source = engine.add_source(path.to_string_lossy());
         engine.start_run(source, None, project.clone());
         let plain = path.file_name().map(|n| n.to_string_lossy().into_owned()).unwrap_or_default();
-        engine.set_taught(source, readers::of_source(&taught, &plain));
+        engine.set_taught(source, readers::of_source(&taught, &plain, None));
         let failed = |e: std::io::Error| {
             CommandError::input(format!(
                 "cannot read {}: {}",

@@ -40,7 +40,7 @@ pub fn run(shared: &Shared) -> Outcome {
     let source = engine.add_source("standard input");
     let taught =
         readers::read_file(&shared.root().join(readers::FILE)).map_err(CommandError::input)?;
-    engine.set_taught(source, readers::of_source(&taught, "standard input"));
+    engine.set_taught(source, readers::of_source(&taught, "standard input", None));
     engine.start_run(source, None, project);
     let failed = |e: std::io::Error| {
         CommandError::input(format!(

@@ -80,7 +80,7 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
         }
         engine.start_run(source, None, project.clone());
         let plain = file.file_name().map(|n| n.to_string_lossy().into_owned()).unwrap_or_default();
-        engine.set_taught(source, readers::of_source(&taught, &plain));
+        engine.set_taught(source, readers::of_source(&taught, &plain, None));
         let failed = |e: std::io::Error| {
             CommandError::input(format!("cannot read {name}: {}", izba_sources::plain_io(&e)))
         };

@@ -121,6 +121,7 @@ fn on_answer(model: &mut Model, answer: Answer) -> Vec<Effect> {
         Answer::Counted { id, matched, looked } => {
             return crate::rooms::lines::update::on_counted(model, id, matched, looked);
         }
+        Answer::Tried { id, tried } => sheets::teach::on_tried(model, id, tried),
         Answer::Past(past) => return vec![Effect::OpenPast(past)],
         Answer::Found { id, row, done, searched } => {
             let Some(find) = model.lines.find.as_mut().filter(|f| f.id == id) else {
@@ -221,7 +222,7 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
         }
         Action::Sources => sheets::sources::open(model),
         Action::GoTo => model.overlay = Some(GoToSheet::default().into()),
-        Action::Teach => sheets::teach::open(model),
+        Action::Teach => return sheets::teach::open(model),
         Action::Help => model.overlay = Some(HelpSheet(0).into()),
         Action::Palette => model.overlay = Some(PaletteSheet::default().into()),
         Action::Hold => {

@@ -63,8 +63,17 @@ pub fn looks_grave(text: &str, reading: Reading<'_>) -> Option<Grave> {
             file.is_some_and(|f| reading.project.line(&f, place.line).is_some())
         })
     };
+    // Nobody tells a line in words who only says what is there.
+    let worded = || {
+        text.contains("line ").then(|| super::steps::worded_place(text)).flatten().is_some_and(
+            |(file, line, _)| {
+                let file = reading.project.find(&file);
+                file.is_some_and(|f| reading.project.line(&f, line).is_some())
+            },
+        )
+    };
     let (fails, well) = (fails(text), WELL.is_match(text));
-    if well || !fails && !named() {
+    if well || !fails && !named() && !worded() {
         return None;
     }
     let prefix = reading.layouts.prefix(text);
@@ -110,6 +119,7 @@ mod tests {
             "raised a TideError while mooring",
             "    by src/quay.x:2 so they say",
             "src/quay.x:1: the rope is not set",
+            "trouble in src/quay.x, line 2",
             "Can't moor here",
         ] {
             assert_eq!(looks_grave(grave, reading), Some(Grave::Tells), "{grave}");
@@ -126,6 +136,7 @@ mod tests {
             "2026-11-23 06:00:01 INFO error pages are ready, 2 failed before",
             "    by src/quay.x:9 so they say",
             "mooring is set up at src/quay.x:2",
+            "trouble in other/pier.x, line 2",
             "[src/quay.x:2] rope = 3",
             "ok 3 - throws a TideError",
             "test ropes::panicked ... ok",

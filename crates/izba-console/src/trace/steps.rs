@@ -191,7 +191,7 @@ fn step_of(text: &str) -> Option<StackFrame> {
 }
 
 /// `file, line 3`, `"file" line 3`, `file (line 3)`.
-fn worded_place(text: &str) -> Option<(String, u32, (usize, usize))> {
+pub(super) fn worded_place(text: &str) -> Option<(String, u32, (usize, usize))> {
     static WORDED: Pattern = Pattern::new(
         r#"["'(]?(?P<file>[^\s"'(),:]+\.\w{1,8})["')]?,? ?\(?(?:on |at )?line (?P<line>\d{1,7})\)?"#,
     );

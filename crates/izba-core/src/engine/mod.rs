@@ -4,6 +4,7 @@
 //! How the bytes are cut into chunks, and how often [`Engine::tick`] is called, makes no difference
 //! to the groups.
 
+mod again;
 mod feed;
 mod last_words;
 mod mark;
@@ -324,6 +325,11 @@ impl Engine {
         self.sources.get(source.0).map(|s| s.splitter.lines() - s.run_first_line)
     }
 
+    /// Lines of all runs of `source`.
+    pub fn lines_of(&self, source: SourceId) -> u64 {
+        self.sources.get(source.0).map_or(0, |s| s.splitter.lines())
+    }
+
     /// How the run of `source` goes.
     pub fn mark_of(&self, source: SourceId) -> &RunMark {
         self.sources.get(source.0).map_or(&RunMark::Waiting, |s| &s.mark)
@@ -405,6 +411,11 @@ impl Engine {
     pub fn end_run(&mut self, source: SourceId, time: Option<Millis>, how: String, well: bool) {
         self.end_lines(source, time);
         self.ran_until(source, time);
+        self.end_told(source, time, how, well);
+    }
+
+    /// Notes how a run ended whose lines are all told.
+    fn end_told(&mut self, source: SourceId, time: Option<Millis>, how: String, well: bool) {
         if !well {
             self.tell_last_words(source, time);
         }
@@ -493,16 +504,7 @@ impl Engine {
             return;
         }
         self.learn(source);
-        for stream in [Stream::Out, Stream::Err] {
-            let mut done = Vec::new();
-            let entry = &mut self.sources[source.0];
-            let mut assembler = std::mem::take(&mut entry.assemblers[stream.index()]);
-            let setting = entry.setting.clone();
-            assembler.finish(setting.reading(), &mut |a| done.push(a));
-            for assembled in done {
-                self.entry(source, stream, Placed::new(assembled, &setting));
-            }
-        }
+        self.close_entries(source);
     }
 
     fn woven(&mut self, source: SourceId, before: u64, after: u64, time: Option<Millis>) {

@@ -270,6 +270,23 @@ impl GroupTable {
         id
     }
 
+    /// Forgets what a run of a source told, its current one: it is read anew. Groups keep their
+    /// numbers, and with them what the user said of them.
+    pub fn forget_run(&mut self, source: usize, run: u32) {
+        self.version += 1;
+        for group in &mut self.groups {
+            if group.source == source && group.runs.last().is_some_and(|t| t.run == run) {
+                Arc::make_mut(group).forget_last_run();
+            }
+        }
+        if self.last_error.get(&source).is_some_and(|(_, of)| *of == run) {
+            self.last_error.remove(&source);
+        }
+        self.waiting.clear();
+        // In which order they came is seen anew as well.
+        self.follows = Arc::default();
+    }
+
     /// Whether another source told of this occurrence just now.
     fn told_before(&mut self, across: &Identity, source: usize, time: Option<Millis>) -> bool {
         let Some(time) = time else { return false };
@@ -398,6 +415,26 @@ impl Group {
         }
     }
 
+    fn forget_last_run(&mut self) {
+        let Some(tally) = self.runs.pop() else { return };
+        self.total = self.total.saturating_sub(tally.count);
+        for part in self.parts.iter_mut().filter(|p| p.run == tally.run) {
+            part.total = part.total.saturating_sub(part.count);
+            part.count = 0;
+        }
+        self.parts.retain(|part| part.total > 0);
+        let gaps = usize::try_from(tally.count.saturating_sub(1)).unwrap_or(usize::MAX);
+        let kept = self.gaps.list.len().saturating_sub(gaps);
+        self.gaps.list.truncate(kept);
+        self.gaps.starts.pop_back();
+        self.seconds = Default::default();
+        self.told_before = 0;
+        self.stopped = self.stopped.filter(|run| *run != tally.run);
+        self.first_line = self.runs.last().map_or(0, |t| t.line);
+        self.last_line = self.first_line;
+        self.same = vec![true; self.like.masked.taken.len()];
+    }
+
     pub(super) fn first(&self) -> Option<Millis> {
         self.runs.iter().find_map(|t| t.first)
     }
@@ -428,7 +465,8 @@ impl Group {
         self.told_before = if new_run { 0 } else { self.told_before } + u64::from(told_before);
         let time = entry.time;
         if new_run {
-            if !self.runs.is_empty() {
+            let known = self.total > 1 || self.last_line != self.first_line;
+            if known || !self.runs.is_empty() {
                 if self.runs.len() == RUNS_CAP {
                     self.runs.remove(1);
                 }

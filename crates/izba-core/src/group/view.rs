@@ -57,7 +57,8 @@ impl GroupTable {
         let nobody = SourceNow { run: 1, ..SourceNow::default() };
         let mut rows: Vec<(String, Vec<Piece<'_>>)> = Vec::new();
         let mut at: HashMap<String, usize> = HashMap::new();
-        for group in &self.groups {
+        // One without a run was told only in a way that is forgotten.
+        for group in self.groups.iter().filter(|g| !g.runs.is_empty()) {
             let source = sources.get(group.source).unwrap_or(&nobody);
             for (key, piece) in self.pieces(group, source, by) {
                 let row = *at.entry(key.clone()).or_insert_with(|| {
@@ -151,7 +152,7 @@ impl GroupTable {
         let others = tellers
             .iter()
             .filter_map(|id| self.groups.get(id.0 as usize))
-            .filter(|g| g.source != group.source);
+            .filter(|g| g.source != group.source && !g.runs.is_empty());
         let mut others = others.peekable();
         others.peek().is_some()
             && (group.entry.place.is_some()

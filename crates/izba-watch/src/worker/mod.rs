@@ -8,6 +8,7 @@ mod pausing;
 mod rows;
 mod sources;
 mod state;
+mod teaching;
 mod telling;
 mod turn;
 mod valuing;

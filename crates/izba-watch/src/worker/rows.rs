@@ -9,22 +9,20 @@ use izba_core::{GroupId, LineRef, Phrase};
 use izba_model::Level;
 use izba_model::text::decode;
 use izba_sources::Event;
+use std::collections::HashMap;
 
 /// Rows that a search reads in one go.
 const FIND_ROWS: u64 = 4_000;
 
 impl Worker {
-    /// Reads rows again from the spools, each from the checkpoint before it.
-    pub(crate) fn rows(&mut self, from: u64, count: u64) -> Vec<LineRow> {
-        let levels: std::collections::HashMap<GroupId, Level> = self
-            .slot
-            .load()
-            .snapshot
-            .groups
-            .iter()
-            .flat_map(|g| g.members.iter().map(|id| (*id, g.level())))
-            .collect();
-        let mut rows = Vec::new();
+    /// Reads lines again from the spools, each from the checkpoint before it: its row, where it
+    /// belongs, itself.
+    pub(crate) fn each_line(
+        &self,
+        from: u64,
+        count: u64,
+        look: &mut dyn FnMut(u64, LineRef, &izba_console::RawLine<'_>),
+    ) {
         for window in self.engine.windows(from, count) {
             let Some(source) = self.sources.get(window.source.0) else { continue };
             let Ok(mut reader) = source.reader.reopen_at(window.checkpoint.offset) else {
@@ -32,23 +30,11 @@ impl Worker {
             };
             let mut splitter = Splitter::resume(&window.checkpoint);
             let end = window.first + window.count;
-            let (engine, rows) = (&self.engine, &mut rows);
-            let mut keep = |number: u64, line: izba_console::RawLine<'_>| {
-                if number < window.first || number >= end {
-                    return;
+            let mut see = |number: u64, line: izba_console::RawLine<'_>| {
+                if (window.first..end).contains(&number) {
+                    let at = LineRef { source: window.source, line: number };
+                    look(window.row + (number - window.first), at, &line);
                 }
-                let at = LineRef { source: window.source, line: number };
-                let group = engine.group_at(at, line.stream);
-                let level = group.and_then(|(id, _)| levels.get(&id).copied());
-                rows.push(row_of(
-                    window.row + (number - window.first),
-                    at,
-                    &line,
-                    &decode(&line.bytes),
-                    group,
-                    level,
-                    group.is_none() && engine.is_overlooked(at),
-                ));
             };
             while splitter.lines() < end {
                 match reader.next_record() {
@@ -58,17 +44,35 @@ impl Worker {
                             Some(record.time),
                             record.offset,
                             &record.bytes,
-                            &mut keep,
+                            &mut see,
                         ),
                         // A run's end also ends its last line, and so does an answer to it.
                         Event::Start | Event::End { .. } | Event::Typed => {
-                            splitter.finish(Some(record.time), &mut keep)
+                            splitter.finish(Some(record.time), &mut see)
                         }
                     },
                     Ok(None) | Err(_) => break,
                 }
             }
         }
+    }
+
+    /// The rows of a stretch.
+    pub(crate) fn rows(&self, from: u64, count: u64) -> Vec<LineRow> {
+        let published = self.slot.load();
+        let of = |g: &std::sync::Arc<izba_core::GroupView>| {
+            let level = g.level();
+            g.members.iter().map(|id| (*id, level)).collect::<Vec<_>>()
+        };
+        let levels: HashMap<GroupId, Level> =
+            published.snapshot.groups.iter().flat_map(of).collect();
+        let mut rows = Vec::new();
+        self.each_line(from, count, &mut |row, at, line| {
+            let group = self.engine.group_at(at, line.stream);
+            let level = group.and_then(|(id, _)| levels.get(&id).copied());
+            let overlooked = group.is_none() && self.engine.is_overlooked(at);
+            rows.push(row_of(row, at, line, &decode(&line.bytes), group, level, overlooked));
+        });
         rows
     }
 
@@ -81,7 +85,7 @@ impl Worker {
         keep: &mut dyn FnMut(LineRow),
     ) {
         let published = self.slot.load();
-        let groups: std::collections::HashMap<GroupId, &izba_core::GroupView> = published
+        let groups: HashMap<GroupId, &izba_core::GroupView> = published
             .snapshot
             .groups
             .iter()
@@ -94,82 +98,59 @@ impl Worker {
             utc_offset: self.utc_offset,
         };
         let is_text = phrase.is_text();
-        for window in self.engine.windows(from, count) {
-            let Some(source) = self.sources.get(window.source.0) else { continue };
-            let Ok(mut reader) = source.reader.reopen_at(window.checkpoint.offset) else {
-                continue;
+        self.each_line(from, count, &mut |row, at, line| {
+            let text = decode(&line.bytes);
+            let facts = match is_text {
+                true => LineFacts { text: &text, ..LineFacts::default() },
+                false => self.facts(at, line, &text, &groups),
             };
-            let mut splitter = Splitter::resume(&window.checkpoint);
-            let end = window.first + window.count;
-            let layouts = self.engine.layouts(window.source);
-            let runs = self.engine.runs_of(window.source);
-            let mut look = |number: u64, line: izba_console::RawLine<'_>| {
-                if number < window.first || number >= end {
-                    return;
-                }
-                let text = decode(&line.bytes);
-                let at = LineRef { source: window.source, line: number };
-                let fits = if is_text {
-                    phrase.fits_line(&LineFacts { text: &text, ..LineFacts::default() }, &around)
-                } else {
-                    let group = self
-                        .engine
-                        .group_at(at, line.stream)
-                        .and_then(|(id, _)| groups.get(&id).copied());
-                    let level = group
-                        .map(izba_core::GroupView::level)
-                        .or_else(|| layouts.prefix(&text).level);
-                    let speaker = layouts.speaker_of(&text);
-                    let own = source.own_names().is_empty()
-                        || speaker.as_ref().is_some_and(|s| source.own_names().contains(s));
-                    let run = runs[..runs.partition_point(|r| r.first_line <= number)]
-                        .last()
-                        .map_or(0, |r| r.run);
-                    let facts = LineFacts {
-                        text: &text,
-                        level,
-                        speaker: speaker.as_deref(),
-                        source: window.source.0,
-                        own,
-                        time: line.time,
-                        run,
-                        overlooked: group.is_none() && self.engine.is_overlooked(at),
-                        group,
-                    };
-                    phrase.fits_line(&facts, &around)
-                };
-                if fits {
-                    let group = self.engine.group_at(at, line.stream);
-                    let level = group.and_then(|(id, _)| groups.get(&id)).map(|g| g.level());
-                    keep(row_of(
-                        window.row + (number - window.first),
-                        at,
-                        &line,
-                        &text,
-                        group,
-                        level,
-                        group.is_none() && self.engine.is_overlooked(at),
-                    ));
-                }
-            };
-            while splitter.lines() < end {
-                match reader.next_record() {
-                    Ok(Some(record)) => match record.event {
-                        Event::Bytes(stream) => splitter.feed(
-                            stream,
-                            Some(record.time),
-                            record.offset,
-                            &record.bytes,
-                            &mut look,
-                        ),
-                        Event::Start | Event::End { .. } | Event::Typed => {
-                            splitter.finish(Some(record.time), &mut look)
-                        }
-                    },
-                    Ok(None) | Err(_) => break,
-                }
+            // Who speaks may be told by a name that is made of the line.
+            let speaker =
+                (!is_text).then(|| self.engine.layouts(at.source).speaker_of(&text)).flatten();
+            let own = is_text || self.is_own(at, speaker.as_deref());
+            if !phrase.fits_line(&LineFacts { speaker: speaker.as_deref(), own, ..facts }, &around)
+            {
+                return;
             }
+            let group = self.engine.group_at(at, line.stream);
+            let level = group.and_then(|(id, _)| groups.get(&id)).map(|g| g.level());
+            let overlooked = group.is_none() && self.engine.is_overlooked(at);
+            keep(row_of(row, at, line, &text, group, level, overlooked));
+        });
+    }
+
+    /// What is known of a line beside who speaks.
+    fn facts<'a>(
+        &self,
+        at: LineRef,
+        line: &izba_console::RawLine<'_>,
+        text: &'a str,
+        groups: &HashMap<GroupId, &'a izba_core::GroupView>,
+    ) -> LineFacts<'a> {
+        let group =
+            self.engine.group_at(at, line.stream).and_then(|(id, _)| groups.get(&id).copied());
+        let level = group
+            .map(izba_core::GroupView::level)
+            .or_else(|| self.engine.layouts(at.source).prefix(text).level);
+        let runs = self.engine.runs_of(at.source);
+        let run =
+            runs[..runs.partition_point(|r| r.first_line <= at.line)].last().map_or(0, |r| r.run);
+        LineFacts {
+            text,
+            level,
+            source: at.source.0,
+            time: line.time,
+            run,
+            overlooked: group.is_none() && self.engine.is_overlooked(at),
+            group,
+            ..LineFacts::default()
         }
+    }
+
+    /// Whether what is said in a source under this name is the user's.
+    fn is_own(&self, at: LineRef, speaker: Option<&str>) -> bool {
+        let own = self.sources.get(at.source.0).map_or(&[][..], |s| s.own_names());
+        own.is_empty() || speaker.is_some_and(|s| own.iter().any(|name| name == s))
     }
 
     pub(crate) fn look_for(&mut self) {

@@ -3,11 +3,9 @@
 use super::state::Worker;
 use crate::kinds::Wanted;
 use crate::kinds::{File, Line, Opened, Origin};
-use crate::sources::{AFTER_SAVE, FILES, FILES_CAP, Glob, REREAD, REREAD_STEP, WatchedSource};
+use crate::sources::{AFTER_SAVE, FILES, FILES_CAP, Glob, WatchedSource};
 use crate::wanted;
 use crate::{Past, SourceState};
-use izba_console::KeptLine;
-use izba_console::read::Layout;
 use izba_sources::{SourceError, SpoolReader, SpoolWriter};
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex};
@@ -31,7 +29,8 @@ impl Worker {
         let (reader, stop) = (SpoolReader::open(&path)?, Arc::new(AtomicBool::new(false)));
         let line = Line { spool: writer.clone(), bell: self.bell.clone(), stop: stop.clone() };
         let Opened { command, running, debugged, closing } = origin.open(line)?;
-        let taught = crate::readers::of_source(&self.readers, &name);
+        let kind = wanted.as_ref().map(|w| w.kind.word);
+        let taught = crate::readers::of_source(&self.readers, &name, kind);
         let id = self.engine.add_source(name.clone());
         let (runs, groups) = self.keeping.history(&name, &self.project);
         self.engine.recall(id, runs, groups);
@@ -69,7 +68,7 @@ impl Worker {
     pub(crate) fn open_past(&mut self, past: &Past) -> Result<(), SourceError> {
         let name = past.run.card.source.clone();
         let id = self.engine.add_source(name.clone());
-        self.engine.set_taught(id, crate::readers::of_source(&self.readers, &name));
+        self.engine.set_taught(id, crate::readers::of_source(&self.readers, &name, None));
         let (runs, groups) = self.keeping.before(&past.run);
         self.engine.recall(id, runs, groups);
         self.sources.push(WatchedSource {
@@ -170,43 +169,6 @@ impl Worker {
             }
             (false, _) => format!("{speaker} is not yours any more"),
         });
-    }
-
-    /// Reads lines like this as the user says, those that arrived too, and keeps the reader.
-    pub(crate) fn teach(&mut self, source: usize, layout: Arc<Layout>) {
-        if let Err(sentence) = crate::readers::keep(&self.root, &layout) {
-            return self.trouble(sentence);
-        }
-        // The newest lesson comes first.
-        self.readers.insert(0, layout.clone());
-        let Some(id) = self.sources.get(source).map(|s| s.id) else { return };
-        let name = layout.source.clone().unwrap_or_default();
-        self.engine.set_taught(id, crate::readers::of_source(&self.readers, &name));
-        let from = self.engine.rows().saturating_sub(REREAD);
-        let mut lines = Vec::new();
-        for at in (from..self.engine.rows()).step_by(REREAD_STEP) {
-            let rows = self.rows(at, REREAD_STEP as u64);
-            let like = rows.into_iter().filter(|r| {
-                r.line.source == id && r.group.is_none() && layout.parts(r.text.as_str()).is_some()
-            });
-            lines.extend(like.map(|r| KeptLine {
-                number: r.line.line,
-                time: r.time,
-                stream: r.stream,
-                text: r.text.to_string(),
-            }));
-        }
-        self.engine.read_anew(id, &lines);
-        let said = format!(
-            "kept in {}; {} now read",
-            crate::readers::FILE,
-            izba_model::text::counted(
-                lines.len() as u64,
-                "line that arrived is",
-                "lines that arrived are"
-            )
-        );
-        self.say(said);
     }
 
     /// Begins to watch files that fit a pattern and were not there before.

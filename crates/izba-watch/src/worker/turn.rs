@@ -179,6 +179,7 @@ impl Worker {
                 self.mine(source, &text);
                 return true;
             }
+            Order::TryLesson { id, source, layout } => self.try_lesson(id, source, &layout),
             Order::Teach(source, layout) => {
                 self.teach(source, layout);
                 return true;

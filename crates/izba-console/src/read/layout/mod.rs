@@ -49,13 +49,49 @@ pub struct Layout {
     pub origin: Origin,
     /// Source that it is for; `None` for all.
     pub source: Option<String>,
+    /// The word of the kind of source that it is for; `None` for all.
+    pub kind: Option<String>,
+    /// Forms of the lines that may stand below, and belong to it.
+    below: Vec<Below>,
     regex: Regex,
+}
+
+/// The form of a line that belongs to the one above.
+#[derive(Debug, Clone)]
+pub struct Below {
+    /// Its form.
+    pub template: Template,
+    regex: Regex,
+}
+
+impl Below {
+    /// The parts of a line, if it has this form.
+    pub fn parts<'a>(&self, text: &'a str) -> Option<Parts<'a>> {
+        if self.template.is_set_in() && !text.starts_with([' ', '\t']) {
+            return None;
+        }
+        parts_of(&self.template, &self.regex, text)
+    }
+}
+
+/// The named parts of a line.
+fn parts_of<'a>(template: &Template, regex: &Regex, text: &'a str) -> Option<Parts<'a>> {
+    let found = regex.captures(text)?;
+    let part = |piece: &Piece| match piece {
+        Piece::Part(part) if *part != Part::Other => {
+            found.name(part.word()).map(|m| (*part, m.as_str(), m.start()))
+        }
+        _ => None,
+    };
+    Some(template.pieces.iter().filter_map(part).collect())
 }
 
 impl PartialEq for Layout {
     fn eq(&self, other: &Self) -> bool {
-        (&self.template, &self.levels, self.level, &self.source)
-            == (&other.template, &other.levels, other.level, &other.source)
+        let below = |l: &Layout| l.below.iter().map(|b| b.template.clone()).collect::<Vec<_>>();
+        (&self.template, &self.levels, self.level, &self.source, &self.kind)
+            == (&other.template, &other.levels, other.level, &other.source, &other.kind)
+            && below(self) == below(other)
     }
 }
 
@@ -84,7 +120,32 @@ impl Layout {
                 at: 0,
                 sentence: "the line is too long; leave out what does not matter".into(),
             })?;
-        Ok(Layout { template, levels, level, origin, source: None, regex })
+        let (source, kind, below) = (None, None, Vec::new());
+        Ok(Layout { template, levels, level, origin, source, kind, below, regex })
+    }
+
+    /// With lines of these forms below, each as often as it comes.
+    ///
+    /// # Errors
+    ///
+    /// When a pattern would be larger than is sensible, or no line of it names the sentence.
+    pub fn with_below(mut self, forms: Vec<Template>) -> Result<Layout, TemplateError> {
+        if !self.template.has(Part::Message) && !forms.iter().any(|f| f.has(Part::Message)) {
+            return Err(TemplateError { at: 0, sentence: template::NO_MESSAGE.into() });
+        }
+        for template in forms {
+            let regex = Regex::new(&template.pattern(&[], false)).map_err(|_| TemplateError {
+                at: 0,
+                sentence: "the line is too long; leave out what does not matter".into(),
+            })?;
+            self.below.push(Below { template, regex });
+        }
+        Ok(self)
+    }
+
+    /// Forms of the lines that may stand below.
+    pub fn below(&self) -> &[Below] {
+        &self.below
     }
 
     /// Whether the user taught it.
@@ -94,14 +155,7 @@ impl Layout {
 
     /// The parts of a line, if it has this layout.
     pub fn parts<'a>(&self, text: &'a str) -> Option<Parts<'a>> {
-        let found = self.regex.captures(text)?;
-        let part = |piece: &Piece| match piece {
-            Piece::Part(part) if *part != Part::Other => {
-                found.name(part.word()).map(|m| (*part, m.as_str(), m.start()))
-            }
-            _ => None,
-        };
-        Some(self.template.pieces.iter().filter_map(part).collect())
+        parts_of(&self.template, &self.regex, text)
     }
 
     /// The level that a line of these parts has.
@@ -217,8 +271,8 @@ impl Layouts {
     }
 
     /// What the user taught for a line of this form.
-    pub fn taught<'a>(&self, text: &'a str) -> Option<(&Layout, Parts<'a>)> {
-        self.all.iter().filter(|l| l.is_taught()).find_map(|l| Some((l.as_ref(), l.parts(text)?)))
+    pub fn taught<'a>(&self, text: &'a str) -> Option<(&Arc<Layout>, Parts<'a>)> {
+        self.all.iter().filter(|l| l.is_taught()).find_map(|l| Some((l, l.parts(text)?)))
     }
 
     /// What stands before the sentence of a line: by what the user taught, by its shape, or by the

@@ -84,6 +84,9 @@ pub struct Template {
     pub pieces: Vec<Piece>,
 }
 
+/// What is wrong with a template without a sentence.
+pub(super) const NO_MESSAGE: &str = "it names no {message}, the sentence that tells what happened";
+
 /// Why a template cannot be used.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct TemplateError {
@@ -105,8 +108,21 @@ impl Template {
     /// # Errors
     ///
     /// When a bracket is not closed, a part is not known or named twice, two parts touch, or
-    /// nothing is named.
+    /// no sentence is named.
     pub fn parse(text: &str) -> Result<Template, TemplateError> {
+        let template = Template::parse_part(text)?;
+        if !template.has(Part::Message) {
+            return Err(TemplateError::new(text.len(), NO_MESSAGE));
+        }
+        Ok(template)
+    }
+
+    /// Reads the template of one line of several, which may name nothing.
+    ///
+    /// # Errors
+    ///
+    /// As [`Template::parse`], but for the sentence.
+    pub fn parse_part(text: &str) -> Result<Template, TemplateError> {
         let mut pieces = Vec::new();
         let mut literal = String::new();
         let mut at = 0;
@@ -165,14 +181,21 @@ impl Template {
         if !literal.is_empty() {
             pieces.push(Piece::Text(literal));
         }
-        let template = Template { pieces };
-        if !template.has(Part::Message) {
-            return Err(TemplateError::new(
-                text.len(),
-                "it names no {message}, the sentence that tells what happened",
-            ));
-        }
-        Ok(template)
+        Ok(Template { pieces })
+    }
+
+    /// How much a line has to say to have this form: signs that have to stand there.
+    pub(crate) fn says(&self) -> usize {
+        let signs = |piece: &Piece| match piece {
+            Piece::Text(text) => text.chars().filter(|c| !c.is_whitespace()).count(),
+            Piece::Part(_) => 0,
+        };
+        self.pieces.iter().map(signs).sum()
+    }
+
+    /// Whether its lines are set in.
+    pub fn is_set_in(&self) -> bool {
+        matches!(self.pieces.first(), Some(Piece::Text(text)) if text.starts_with([' ', '\t']))
     }
 
     /// Whether it names a part.
