@@ -242,3 +242,102 @@ proptest! {
         prop_assert_eq!(answer::jsonl(&plain, &answer::Choice::default()), answer::jsonl(&digested, &answer::Choice::default()));
     }
 }
+
+/// Lines as they are kept, one after another.
+fn kept(log: &str) -> Vec<izba_console::KeptLine> {
+    let line = |(number, text): (usize, &str)| izba_console::KeptLine {
+        number: number as u64,
+        time: Some(Millis(1_000)),
+        stream: Stream::Out,
+        text: text.into(),
+    };
+    log.lines().enumerate().map(line).collect()
+}
+
+fn groups_of(engine: &Engine) -> Vec<(String, u64, u64, Option<u32>)> {
+    let line = |g: &izba_core::GroupView| g.entry.place.as_ref().and_then(|p| p.line);
+    let mut told: Vec<_> = engine
+        .groups()
+        .iter()
+        .map(|g| (g.entry.report.message.clone(), g.count, g.total, line(g)))
+        .collect();
+    told.sort();
+    told
+}
+
+#[test]
+fn a_run_is_read_anew_with_what_was_taught_as_if_it_had_been_known() {
+    let lesson = |source: &str| {
+        let head =
+            Template::parse_part("ERROR: {object} in {script}, line {line}").expect("a form");
+        let below = ["   {message}", "   via {function} in {script}, line {line}"];
+        let below = below.map(|form| Template::parse_part(form).expect("a form")).to_vec();
+        let origin = Origin::Taught { name: source.into() };
+        let layout = Layout::new(head, BTreeMap::new(), Some(Level::Error), origin);
+        Arc::new(layout.expect("a layout").with_below(below).expect("it names a sentence"))
+    };
+    let log = "ERROR: Gate#2 in gate.lua, line 12\n   too heavy\n   via lift in gate.lua, line 10\n\
+               all is well\nlua: gate.lua:11: attempt to call a nil value (global 'rope')\n";
+    for ended in [false, true] {
+        let (mut engine, source) = begun();
+        engine.feed(source, Stream::Out, Some(Millis(1_000)), 0, log.as_bytes());
+        if ended {
+            engine.end_run(source, Some(Millis(1_100)), "ended with exit code 1".into(), false);
+        }
+        let lua = || ("attempt to call a nil value (global 'rope')".to_owned(), 1, 1, Some(11));
+        engine.set_taught(source, vec![lesson("gate")]);
+        engine.read_again(source, kept(log).into_iter());
+        engine.feed(source, Stream::Out, Some(Millis(2_000)), log.len() as u64, b"all is well\n");
+        engine.tick(Millis(5_000));
+        let snapshot = engine.snapshot();
+        let heavy = snapshot.groups.iter().find(|g| g.entry.report.message == "too heavy");
+        let heavy = heavy.expect("what was taught is read");
+        assert_eq!(heavy.entry.report.frames.len(), 1, "{:?}", heavy.entry.report);
+        assert_eq!(heavy.objects, [("Gate#2".to_owned(), 1)]);
+        engine.finish();
+        // What was told otherwise is gone, and what was told well is counted once.
+        assert_eq!(groups_of(&engine), [lua(), ("too heavy".into(), 1, 1, Some(12))], "{ended}");
+        assert_eq!(engine.snapshot().timeline.total(0).errors, 2, "{ended}");
+        assert_eq!(engine.count_overlooked(), 0);
+    }
+}
+
+#[test]
+fn the_sentence_of_a_taught_line_goes_through_the_other_readers() {
+    let (mut engine, source) = begun();
+    let template = Template::parse("~{*}~ {message}").expect("a template");
+    let origin = Origin::Taught { name: "gate".into() };
+    let layout = Layout::new(template, BTreeMap::new(), Some(Level::Error), origin);
+    engine.set_taught(source, vec![Arc::new(layout.expect("a layout"))]);
+    let log = "~7~ gate.lua:11: attempt to call a nil value (global 'rope')\nstack traceback:\n\
+               \tgate.lua:11: in function 'lift'\n\tgate.lua:2: in main chunk\n~8~ all is lost\n";
+    engine.feed(source, Stream::Out, None, 0, log.as_bytes());
+    engine.finish();
+    let groups = engine.groups();
+    let of = |said: &str| groups.iter().find(|g| g.entry.report.message == said).expect("told");
+    let rope = of("attempt to call a nil value (global 'rope')");
+    assert_eq!(rope.entry.place.as_ref().and_then(|p| p.line), Some(11));
+    assert_eq!(rope.entry.report.frames.len(), 2);
+    assert_eq!(of("all is lost").level(), Level::Error);
+    assert_eq!(groups.len(), 2);
+}
+
+proptest::proptest! {
+    #![proptest_config(proptest::test_runner::Config { cases: 48, ..Default::default() })]
+    /// Read anew as it was read, a run tells the same.
+    #[test]
+    fn reading_a_run_again_changes_nothing_by_itself(which in proptest::collection::vec(0usize..6, 0..40)) {
+        let lines = ["all is well\n", "lua: gate.lua:11: attempt to call a nil value (global 'rope')\n",
+            "stack traceback:\n\tgate.lua:11: in main chunk\n", "ERROR no oil\n", "could not row\n",
+            "WARNING low oil\n"];
+        let log: String = which.iter().map(|at| lines[*at]).collect();
+        let (mut engine, source) = begun();
+        engine.feed(source, Stream::Out, Some(Millis(1_000)), 0, log.as_bytes());
+        engine.finish();
+        let before = (groups_of(&engine), engine.count_overlooked(), engine.snapshot().timeline.total(0));
+        engine.read_again(source, kept(&log).into_iter());
+        engine.finish();
+        let after = (groups_of(&engine), engine.count_overlooked(), engine.snapshot().timeline.total(0));
+        proptest::prop_assert_eq!(before, after);
+    }
+}

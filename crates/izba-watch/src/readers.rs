@@ -177,6 +177,10 @@ mod tests {
                 told(&told(good)),
                 told("[[reader]]\nname = \"x\"\nline = \"{who} {message}\""),
                 told("\n\n[[reader]]\nname = \"x\"\nline = \"{message}\"\nlevel = \"awful\""),
+                told("[[reader]]\nname = \"x\"\nline = \"!! {script} {line}\"\nbelow = [\"  {message}\", \"  at {script}\"]\n\
+                      kind = \"run\"\nlevel = \"error\""),
+                told("[[reader]]\nname = \"x\"\nline = \"!! {script}\"\nbelow = [\"  at {line\"]"),
+                told("[[reader]]\nname = \"x\"\nline = \"!! {script}\"\nbelow = [\"  at {line}\"]"),
                 told("[[reader]]\nname = \"x\""),
                 told("reader = 4"),
             ]
@@ -204,11 +208,40 @@ mod tests {
             --
             the reader in line 3: “awful” is no level; the levels are fatal, error, warning, info, debug
             --
+            [[reader]]
+            name = "x"
+            line = "!! {script} {line}"
+            below = ["  {message}", "  at {script}"]
+            kind = "run"
+            level = "error"
+
+            --
+            the reader in line 1: at character 6 of a line below it: this { is not closed by a }
+            --
+            the reader in line 1: it names no {message}, the sentence that tells what happened
+            --
             line 1: missing field `line`
             --
             line 1: invalid type: integer `4`, expected a sequence
             "#
         );
+    }
+
+    #[test]
+    fn a_lesson_holds_for_the_source_and_the_kind_that_it_names() {
+        let of = |more: &str| {
+            let text = format!("[[reader]]\nname = \"x\"\nline = \"{{message}}\"\n{more}");
+            parse(&text).expect("it can be used")
+        };
+        let holds = |more: &str, name: &str, kind: Option<&str>| {
+            !of_source(&of(more), name, kind).is_empty()
+        };
+        assert!(holds("", "gauge.log", Some("follow")) && holds("", "boat", None));
+        assert!(holds("kind = \"run\"", "boat", Some("run")));
+        assert!(!holds("kind = \"run\"", "boat", Some("follow")));
+        // Of what was kept in a file nobody knows the kind.
+        assert!(holds("kind = \"run\"", "boat", None));
+        assert!(!holds("source = \"boat\"", "gauge.log", None));
     }
 
     proptest! {

@@ -134,7 +134,7 @@ fn teach(model: &Model, state: &Teach, area: Rect, buf: &mut Buffer) {
         y += 3;
     }
     y += 1;
-    let bottom = inner.bottom().saturating_sub(2);
+    let bottom = inner.bottom().saturating_sub(key_rows(inner.width).len() as u16);
     let mut line = |pieces: &[(&str, Style)], buf: &mut Buffer| {
         if y < bottom {
             put(buf, inner.x, y, inner.width, pieces);
@@ -253,11 +253,9 @@ fn draw_pieces(model: &Model, state: &Line, chosen: bool, area: Rect, buf: &mut 
     }
 }
 
-fn draw_keys(model: &Model, inner: Rect, buf: &mut Buffer) {
-    let theme = model.theme;
-    let smoke = theme.ink(Ink::Smoke);
-    let key = theme.ink(Ink::Ice).add_modifier(Modifier::BOLD);
-    let moves: Vec<(&str, &str)> = vec![
+/// The keys, in as many rows as they need.
+fn key_rows(width: u16) -> Vec<Vec<(&'static str, &'static str)>> {
+    let moves = [
         ("← →", "a word"),
         ("↑ ↓", "what it is"),
         ("+ -", "the next line too"),
@@ -265,8 +263,28 @@ fn draw_keys(model: &Model, inner: Rect, buf: &mut Buffer) {
         ("Enter", "keep it"),
         ("Esc", "leave it"),
     ];
-    let names = NAMED.iter().map(|(key, _, word)| (*key, *word)).chain([("x", "stays")]).collect();
-    for (up, keys) in [names, moves].iter().enumerate() {
+    let names = NAMED.iter().map(|(key, _, word)| (*key, *word)).chain([("x", "stays")]);
+    let mut rows: Vec<Vec<(&str, &str)>> = Vec::new();
+    let mut room = 0;
+    for (at, (key, word)) in moves.into_iter().chain(names).enumerate() {
+        let cells = izba_model::text::width_cells(key) + 1 + word.len() + 2;
+        if at == 0 || at == moves.len() || cells > room + 2 {
+            rows.push(Vec::new());
+            room = usize::from(width);
+        }
+        room = room.saturating_sub(cells);
+        if let Some(row) = rows.last_mut() {
+            row.push((key, word));
+        }
+    }
+    rows
+}
+
+fn draw_keys(model: &Model, inner: Rect, buf: &mut Buffer) {
+    let theme = model.theme;
+    let smoke = theme.ink(Ink::Smoke);
+    let key = theme.ink(Ink::Ice).add_modifier(Modifier::BOLD);
+    for (up, keys) in key_rows(inner.width).iter().rev().enumerate() {
         let pieces: Vec<(&str, Style)> = keys
             .iter()
             .flat_map(|(k, w)| [(*k, key), (" ", smoke), (*w, smoke), ("  ", smoke)])

@@ -69,10 +69,12 @@ fn a_line_is_taught_those_that_arrived_are_read_and_the_next_session_knows_it() 
     // 029 >> gate.lua ( 3 ) the gate …: number, sign, script, bracket, line, bracket, sentence.
     tmux.keys(&["Right", "Right", "s", "Right", "Right", "n", "Right", "Right", "m"]);
     tmux.wait_for("{*} >> {script} ({line}) {message}");
-    let shown = tmux.wait_for("this would read 3");
+    let shown = tmux.wait_for("Of 30 lines that arrived 3 have this form.");
     assert!(shown.contains("Lines like it are   error"), "{shown}");
+    assert!(shown.contains("Errors and warnings make 1 group then; now it is 0."), "{shown}");
+    assert!(shown.contains("the gate is too heavy   gate.lua:3"), "{shown}");
     tmux.keys(&["Enter"]);
-    tmux.wait_for("3 lines that arrived are now read");
+    tmux.wait_for("what arrived is 1 group now");
     tmux.keys(&["1"]);
     tmux.wait_until("the place that was taught", |s| {
         s.contains("gate.lua:3") && s.contains("return gate.rope.length")
@@ -82,6 +84,35 @@ fn a_line_is_taught_those_that_arrived_are_read_and_the_next_session_knows_it() 
     tmux.command(&format!("clear; {} read odd.log; {} readers", izba(), izba()));
     let read = tmux.wait_for("1 reader, and it can be used");
     assert!(read.contains("3×  error    the gate is too heavy"), "{read}");
+}
+
+#[test]
+fn several_lines_are_taught_as_one_and_the_group_is_there_at_once() {
+    let tmux = Tmux::start(142, 42);
+    tmux.write("oven.tow", "object oven\n  handle is unset\n  on noon do share\n");
+    let report = "!! trouble in oven.tow, line 2\n   the handle is not tied\n   \
+                  asked by share in oven.tow, line 3\nall quiet\n";
+    tmux.write("tow.log", &format!("towline 3\n{report}[tick 2] noon\n{report}"));
+    tmux.command(&format!("{} follow tow.log", izba()));
+    tmux.wait_for("4 lines look as if they mattered and were not understood");
+    tmux.keys(&["2"]);
+    tmux.wait_until("the lines", |s| {
+        s.contains("? 4 not understood") && s.contains("? !! trouble in oven.tow")
+    });
+    tmux.keys(&["l"]);
+    tmux.wait_for("!! trouble in {script}, line {line}");
+    tmux.wait_for("Not yet: it names no {message}");
+    tmux.keys(&["+"]);
+    tmux.wait_for("Of 10 lines that arrived 2 have this form.");
+    tmux.keys(&["+"]);
+    tmux.wait_for("asked by {function} in {script}, line {line}");
+    tmux.wait_for("4 lines are not understood now, 0 then.");
+    tmux.keys(&["Enter"]);
+    tmux.wait_for("what arrived is 1 group now");
+    tmux.keys(&["1"]);
+    tmux.wait_until("place and step", |s| {
+        s.contains("oven.tow:2") && s.contains("Steps that led here") && s.contains("oven.tow:3")
+    });
 }
 
 #[test]

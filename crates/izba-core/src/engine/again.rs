@@ -16,7 +16,7 @@ impl Engine {
         entry.spans.retain(|span| span.first < first);
         entry.overlooked.clear();
         let setting = entry.setting.clone();
-        if let Some(started) = entry.run_started {
+        if let Some(started) = entry.run_started.or_else(|| self.timeline.start()) {
             self.timeline.forget(source.0, started);
         }
         self.groups.forget_run(source.0, run);

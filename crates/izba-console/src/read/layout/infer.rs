@@ -231,7 +231,15 @@ impl<'a> Found<'a> {
             return Some(true);
         }
         let found = if self.used.contains(&Part::Level) { None } else { levels(&inner, sentences) };
-        if let Some(levels) = found {
+        // The first words of plain sentences are no column, whatever they come with.
+        let blank = |text: &str| text.trim().is_empty();
+        let bare = self.used.is_empty()
+            && [&*step.before, &*step.after, front, back].into_iter().all(blank);
+        let plain = |levels: &BTreeMap<String, Level>| {
+            bare && 2 * levels.keys().filter(|w| Level::from_word(w).is_some()).count()
+                <= levels.len()
+        };
+        if let Some(levels) = found.filter(|levels| !plain(levels)) {
             text(&mut self.pieces, &step.before);
             text(&mut self.pieces, front);
             self.pieces.push(Piece::Part(Part::Level));
