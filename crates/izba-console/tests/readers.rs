@@ -402,3 +402,88 @@ fn a_path_that_is_printed_on_purpose_is_no_error() {
     let thrown = told("Backtrace:\n   1 (ring src/bell.x:4)\nsrc/bell.x:4: no such rope\n");
     assert_eq!(thrown.len(), 1, "{thrown:?}");
 }
+
+#[test]
+fn failed_tests_under_bullets_and_behind_arrows_say_what_they_wanted() {
+    let bullets = "\
+FAIL test/bell.test.js
+  ● bell › rings twice
+
+    expect(received).toBe(expected) // Object.is equality
+
+    Expected: 5
+    Received: 4
+
+      3 |   test('rings twice', () => {
+    > 4 |     expect(ring(2)).toBe(5);
+        |                     ^
+
+      at Object.toBe (test/bell.test.js:4:21)
+
+  ● bell › has a rope
+
+    TypeError: Cannot read properties of undefined (reading 'length')
+
+      at rope (src/bell.js:6:20)
+      at Object.<anonymous> (test/bell.test.js:7:12)
+
+Tests: 2 failed
+";
+    assert_eq!(
+        told(bullets),
+        [
+            "error - test/bell.test.js:4 in Object.toBe, 1: \
+             expect(received).toBe(expected): Expected: 5, Received: 4",
+            "error TypeError src/bell.js:6 in rope, 2: \
+             Cannot read properties of undefined (reading 'length')",
+        ]
+    );
+    // A list of things is none of tests.
+    assert_eq!(told("  ● oars › two\n\n    of ash, at src/bell.x:2\n"), Vec::<String>::new());
+    let arrows = "\
+AssertionError: expected 4 to be 5
+
+- Expected
++ Received
+
+ ❯ test/bell.test.js:5:21
+    4|   test('rings twice', () => {
+    5|     expect(ring(2)).toBe(5);
+     |                     ^
+ ❯ ring src/bell.js:3:1
+";
+    let wanted = "error AssertionError test/bell.test.js:5 in ring, 2: expected 4 to be 5";
+    assert_eq!(told(arrows), [wanted]);
+}
+
+#[test]
+fn a_sentence_that_ends_with_a_colon_goes_on_below() {
+    let console = "\
+AssertionError [ERR_ASSERTION]: Expected values to be strictly equal:
+
+4 !== 5
+
+      at Context.<anonymous> (test/bell.js:4:36)
+";
+    let kind = "error AssertionError test/bell.js:4 in Context.<anonymous>, 1: \
+                Expected values to be strictly equal: 4 !== 5";
+    assert_eq!(told(console), [kind]);
+    let block = "\
+not ok 1 - rings twice
+  ---
+  location: '/srv/quay/test/bell.js:2:1'
+  error: |-
+    Expected values to be strictly equal:
+
+    4 !== 5
+
+  name: 'AssertionError'
+  stack: |-
+    ring (/srv/quay/src/bell.x:4:36)
+  ...
+ok 2 - is well
+";
+    let one = "error AssertionError /srv/quay/test/bell.js:2 in ring, 1: \
+               Expected values to be strictly equal: 4 !== 5";
+    assert_eq!(told(block), [one]);
+}

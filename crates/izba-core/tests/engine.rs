@@ -264,6 +264,24 @@ fn a_bad_end_that_no_error_explains_is_told_by_the_last_words() {
     assert_eq!(run("", false), (Vec::new(), true));
 }
 
+#[test]
+fn what_a_tool_tells_again_in_the_end_is_counted_once() {
+    let counts = |printed: &str| {
+        let mut engine = Engine::new(project(SCRIPT));
+        let source = engine.add_source("boat");
+        engine.start_run(source, None, project(SCRIPT));
+        engine.feed(source, Stream::Out, None, 0, printed.as_bytes());
+        engine.finish();
+        let mut counts: Vec<u64> = engine.groups().iter().map(|g| g.count).collect();
+        counts.sort_unstable();
+        counts
+    };
+    assert_eq!(counts(&format!("{MAST}\n✖ failing tests:\n\n{MAST}{OAR}")), [1, 1]);
+    // What is told for the first time there may be met twice, and without the words it was.
+    assert_eq!(counts(&format!("{OAR}\n✖ failing tests:\n\n{MAST}{MAST}")), [1, 2]);
+    assert_eq!(counts(&format!("{MAST}two tests are failing\n{MAST}")), [2]);
+}
+
 /// What is overlooked of a console, by number of line, as it arrives in pieces.
 fn overlooked(printed: &str, cuts: &[usize]) -> (u64, Vec<u64>) {
     let mut engine = Engine::new(project(SCRIPT));

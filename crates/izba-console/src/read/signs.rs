@@ -7,7 +7,7 @@ use std::sync::LazyLock;
 /// What a line may hold at which an entry begins. Ends of lines are written `$` here.
 const SIGNS: &str = concat!(
     r"(?i-u)error|\berr|fail|cannot|can't|could ?n|unable to|crashed|warn|fatal|panic|crit|severe|exception|traceback|unhandled",
-    r"|fault|alert|emerg|^lua|python\S*: can|^\S*\.\w+$|",
+    r"|\xe2\x97\x8f|fault|alert|emerg|^lua|python\S*: can|^\S*\.\w+$|",
     // RFC 5424 says how grave a line is in a number; rulers begin reports.
     r#""\w*(?:level|severity|lvl|prio\w*|sev)\w*" ?: ?(?:[0-4]\b|[4-9]\d|\d{3})|"#,
     r"^\{$|terminat|dumped|Precondition|^[ew]: |[VDIWEFA]/\w|^fail: |Assertion failed",

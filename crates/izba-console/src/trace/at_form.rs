@@ -18,7 +18,7 @@ static HEAD: Pattern = Pattern::new(concat!(
     r"(?P<kind>(?:[A-Za-z_$][\w$]*\.)*[A-Z_$][\w$]*(?:Error|Exception|Throwable",
     r"|Fault|Rejection)|(?:[a-z][\w$]*\.){2,}[A-Z][\w$]*",
     r"|(?:[A-Za-z_$][\w$]*\.)+(?:Error|Exception|Throwable)|Error)",
-    r"(?: \[(?P<code>[A-Z][A-Z0-9_]+)\])?(?:: (?P<message>.*)|:?)$"
+    r"(?: \[(?:(?P<code>[A-Z][A-Z0-9_]+)|\w+)\])?(?:: (?P<message>.*)|:?)$"
 ));
 /// An exception line taken apart.
 #[derive(Debug, Clone, PartialEq, Eq)]

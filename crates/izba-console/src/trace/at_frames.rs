@@ -26,6 +26,9 @@ static CAUSE: Pattern = Pattern::new(
     r"^\s*(?P<mark>[Cc]aused by: |Suppressed: |---> |\[cause\]: |\[errors\]: )(?:\(Inner Exception #\d+\) )?(?P<rest>.*)$",
 );
 
+/// A line of the source below a step, with its number, and the mark below that.
+static SHOWN: Pattern = Pattern::new(r"^\s+(?:\d+)?\s*\|");
+
 /// Forms of steps that begin with `at`, strictest first: the first that reads a step has it.
 static AT_FORMS: &[&AtForm] = &[&jvm::FORM, &dotnet::FORM, &v8::FORM];
 
@@ -33,7 +36,8 @@ fn read_step(text: &str) -> Option<(&'static AtForm, StackFrame)> {
     // An arrow closes the steps of one of several inner exceptions.
     let text = text.trim_end().strip_suffix(" <---").unwrap_or(text);
     let Some(step) = text.trim_start().strip_prefix("at ") else {
-        return super::v8::at_sign(text).map(|frame| (&v8::FORM, frame));
+        let other = super::v8::at_sign(text).or_else(|| super::v8::arrow(text));
+        return other.map(|frame| (&v8::FORM, frame));
     };
     AT_FORMS.iter().find_map(|form| Some((*form, (form.step)(step)?)))
 }
@@ -309,6 +313,18 @@ impl Draft for AtDraft {
         }
         if self.repeating {
             return if read_head(trimmed).is_some() { Take::Refused } else { Take::Held };
+        }
+        // What is shown of a step.
+        if self.has_frames() && SHOWN.is_match(text) {
+            return Take::Took;
+        }
+        // A sentence that ends with a colon goes on below.
+        let open = self.thrown.len() == 1 && self.thrown[0].message.ends_with(':');
+        if open && !self.has_frames() && read_head(trimmed).is_none() {
+            let message = &mut self.thrown[0].message;
+            message.push(' ');
+            message.push_str(trimmed);
+            return Take::Took;
         }
         // A sentence of several lines goes on until its steps come.
         let begins_anew = read_head(trimmed).is_some() || text.starts_with("  File ");

@@ -29,6 +29,16 @@ static LEADS: Pattern = Pattern::new(
     r#"^\s*(?:(?:at|in|from|file|-->|❯|▸|│|\||\*|-) +)?["'(]?$|^\s+\S|^#?\d+[:.)]? |^\t"#,
 );
 
+/// What stands over failures that are told a second time, at the end of all tests.
+static RECAP: Pattern = Pattern::new(
+    r"(?i)^\W*(?:failing tests|failed tests|failures|summary of (?:all )?failing tests|short test summary(?: info)?)\W*$",
+);
+
+/// Whether below this line a tool tells its failures again.
+pub fn is_recap(text: &str) -> bool {
+    text.len() < 200 && RECAP.is_match(text)
+}
+
 /// How grave a line looks that nobody understood.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum Grave {

@@ -10,6 +10,7 @@ mod at_form;
 mod at_frames;
 mod beginning;
 mod boxed;
+mod bulleted;
 mod diagnostic;
 mod dotnet;
 mod drawn;
@@ -40,7 +41,7 @@ mod traced;
 mod v8;
 
 pub use assembler::{Assembled, Assembler};
-pub use grave::{Grave, looks_grave};
+pub use grave::{Grave, is_recap, looks_grave};
 pub use lanes::Lanes;
 pub(crate) use reader::FRAME_CAP;
 pub use reader::{Begin, Draft, Inside, Order, Reader, Start, Take};
@@ -54,6 +55,7 @@ pub static READERS: &[&Reader] = &[
     &announced::READER,
     &at_frames::READER,
     &boxed::READER,
+    &bulleted::READER,
     &diagnostic::READER,
     &drawn::READER,
     &escaped::READER,

@@ -20,8 +20,9 @@ static NAME: Pattern = Pattern::new(r"^(?P<name>[\w:.]+#\w+)(?: \[(?P<place>[^\]
 static KIND: Pattern =
     Pattern::new(r"^(?P<kind>(?:[\w.:]+(?:Error|Exception|Failure))): ?(?P<message>.*)$");
 /// Fields of a block whose value is the sentence, and the place.
-static FIELD: Pattern =
-    Pattern::new(r#"^\s*(?P<key>message|error|at|location|file): *['"|>-]*(?P<value>.*?)['"]?$"#);
+static FIELD: Pattern = Pattern::new(
+    r#"^\s*(?P<key>message|error|name|at|location|file): *['"|>-]*(?P<value>.*?)['"]?$"#,
+);
 
 #[derive(Debug)]
 struct Test {
@@ -34,6 +35,10 @@ struct Test {
     indent: usize,
     lines: u32,
     skipped: bool,
+    /// How far a sentence of several lines is set in that is told now.
+    open: Option<usize>,
+    /// Whether the place that is told is where it failed.
+    leads: bool,
 }
 
 fn frame(text: &str) -> Option<StackFrame> {
@@ -55,6 +60,8 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         indent,
         lines: 0,
         skipped,
+        open: None,
+        leads: true,
     };
     if let Some(found) = NOT_OK.found(text) {
         let skipped = TODO.is_match(text);
@@ -65,21 +72,60 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     Begin::new(85, test(None, false, 0, &found["what"] == "Skipped"))
 }
 
+impl Test {
+    /// Adds to its sentence.
+    fn say(&mut self, words: &str) {
+        match &mut self.message {
+            Some(message) if words.is_empty() || message.len() > 2_000 => {}
+            Some(message) => {
+                message.push(' ');
+                message.push_str(words);
+            }
+            None if words.is_empty() => {}
+            None => self.message = Some(words.to_owned()),
+        }
+    }
+}
+
 impl Draft for Test {
     fn take(&mut self, text: &str, _project: &Project) -> Take {
         self.lines += 1;
         let words = text.trim();
+        if self.block && words.is_empty() {
+            return Take::Held;
+        }
         if self.block {
             let inside = text.len() - text.trim_start().len() > self.indent && self.lines < 400;
             if !inside {
                 return Take::Refused;
             }
-            if let Some(found) = FIELD.found(text).filter(|f| !f["value"].trim().is_empty()) {
+            let deep = text.len() - text.trim_start().len();
+            if let Some(from) = self.open {
+                if deep > from || words.is_empty() {
+                    self.say(words);
+                    return Take::Took;
+                }
+                self.open = None;
+            }
+            if let Some(found) = FIELD.found(text) {
+                let value = found["value"].trim();
                 match &found["key"] {
-                    "message" | "error" => {
-                        self.message.get_or_insert_with(|| found["value"].trim().to_owned());
+                    "message" | "error" if self.message.is_none() => {
+                        // What is told over several lines stands below, deeper.
+                        self.open = value.is_empty().then_some(deep);
+                        self.say(value);
                     }
-                    _ => self.head = self.head.take().or_else(|| frame(&found["value"])),
+                    "message" | "error" => {}
+                    "name" => {
+                        let kind = value.ends_with("Error").then(|| value.to_owned());
+                        self.kind = self.kind.take().or(kind);
+                    }
+                    // Where the test stands, not where it failed.
+                    "location" => {
+                        self.leads = false;
+                        self.head = self.head.take().or_else(|| frame(value));
+                    }
+                    _ => self.head = self.head.take().or_else(|| frame(value)),
                 }
             } else {
                 let _ = self.steps.take(text);
@@ -120,7 +166,7 @@ impl Draft for Test {
         let message = self.message.clone().or_else(|| self.name.clone())?;
         let mut report = Report::new(READER.id, Level::Error, message);
         report.kind = self.kind.clone();
-        report.head = self.head.clone();
+        (report.head, report.head_leads) = (self.head.clone(), self.leads);
         self.steps.add_to(&mut report);
         // A list of nothing but a name is no failed test.
         let tells = self.block || self.message.is_some();

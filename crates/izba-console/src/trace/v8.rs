@@ -53,6 +53,20 @@ pub(super) fn at_sign(text: &str) -> Option<StackFrame> {
     })
 }
 
+/// A step behind an arrow: `❯ rope src/bell.js:6:20`.
+pub(super) fn arrow(text: &str) -> Option<StackFrame> {
+    let step = text.trim().strip_prefix("❯ ")?;
+    let (function, place) = step.rsplit_once(' ').map_or((None, step), |(f, p)| (Some(f), p));
+    let (file, line, column) = split_place(place)?;
+    Some(StackFrame {
+        file: Some(file.to_owned()),
+        line: Some(line),
+        column: Some(Column { number: column?, unit: ColumnUnit::Utf16 }),
+        function: function.map(str::to_owned),
+        own: None,
+    })
+}
+
 /// `file:line:column`, where the file may hold spaces and colons.
 pub(super) fn split_place(place: &str) -> Option<(&str, u32, Option<u32>)> {
     let (head, last) = place.rsplit_once(':')?;

@@ -3,7 +3,7 @@
 
 use super::{Engine, LAYOUTS, LineRef, SourceId, Span};
 use crate::digest::{Digest, Placed};
-use crate::group::Sighting;
+use crate::group::{GroupId, Sighting};
 use izba_console::Setting;
 use izba_console::learn::KeptLine;
 use izba_console::read::layout::infer;
@@ -215,6 +215,20 @@ impl Engine {
         if entry.tells_only_an_end() && self.groups.has_error(source.0, now.run) {
             return;
         }
+        // A tool that sums up in the end tells nothing new.
+        let met = self.groups.met(source.0, &like.identity, now.run);
+        if let Some((group, before)) = met
+            && self.sources[source.0].overlooked.is_again(first_line, before)
+        {
+            self.span(
+                source,
+                stream,
+                group,
+                (first_line, last_line),
+                !entry.report.frames.is_empty(),
+            );
+            return;
+        }
         if let Some(time) = entry.time {
             self.timeline.entry(source.0, time, entry.report.level);
         }
@@ -227,11 +241,22 @@ impl Engine {
             like,
             project: &project,
         });
-        let span =
-            Span { first: first_line, count: (last_line - first_line + 1) as u32, group, stream };
+        self.span(source, stream, group, (first_line, last_line), thrown);
+    }
+
+    /// Notes which lines an entry takes up.
+    fn span(
+        &mut self,
+        source: SourceId,
+        stream: Stream,
+        group: GroupId,
+        (first, last): (u64, u64),
+        thrown: bool,
+    ) {
+        let span = Span { first, count: (last - first + 1) as u32, group, stream };
         let owner = &mut self.sources[source.0];
-        owner.overlooked.understood(first_line, last_line, stream, thrown);
-        let at = owner.spans.iter().rposition(|s| s.first <= first_line).map_or(0, |at| at + 1);
+        owner.overlooked.understood(first, last, stream, thrown);
+        let at = owner.spans.iter().rposition(|s| s.first <= first).map_or(0, |at| at + 1);
         owner.spans.insert(at, span);
     }
 }

@@ -1,9 +1,10 @@
-//! Lines of a run that look as if they mattered, and belong to no entry.
+//! What is noticed of a run's lines beside its entries: those that look as if they mattered and
+//! belong to none, and where a tool begins to tell again what it told.
 
 use super::Engine;
 use super::{LineRef, Source, SourceId};
 use izba_console::read::Reading;
-use izba_console::trace::{Grave, looks_grave};
+use izba_console::trace::{Grave, is_recap, looks_grave};
 use izba_model::text::thousands;
 use izba_model::{SafeText, Stream};
 
@@ -29,11 +30,16 @@ struct Line {
 pub(crate) struct Overlooked {
     lines: Vec<Line>,
     more: u64,
+    /// The line from which on failures are told again.
+    recap: Option<u64>,
 }
 
 impl Overlooked {
     /// Looks at a line.
     pub(crate) fn see(&mut self, number: u64, stream: Stream, text: &str, reading: Reading<'_>) {
+        if self.recap.is_none() && is_recap(text) {
+            self.recap = Some(number);
+        }
         if let Some(grave) = looks_grave(text, reading) {
             let quoted = self.lines.len() < QUOTED;
             let words = text.trim().chars().take(if quoted { WORDS } else { 0 });
@@ -56,6 +62,14 @@ impl Overlooked {
             self.note(Line { number: line.number + base, ..line });
         }
         self.more += other.more;
+        let recap = other.recap.filter(|number| *number >= from).map(|number| number + base);
+        self.recap = self.recap.or(recap);
+    }
+
+    /// Whether an entry that begins at a line may be told for the second time, where it was met at
+    /// `before`.
+    pub(super) fn is_again(&self, first: u64, before: u64) -> bool {
+        self.recap.is_some_and(|recap| before < recap && recap < first)
     }
 
     /// Forgets those that an entry holds: they were understood after all. So are those that stand

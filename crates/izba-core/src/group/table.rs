@@ -134,6 +134,13 @@ impl GroupTable {
         }
     }
 
+    /// The group of an identity that was met in this run of the source, and at which line first.
+    pub fn met(&self, source: usize, identity: &Identity, run: u32) -> Option<(GroupId, u64)> {
+        let id = *self.by_identity.get(&(source, identity.clone()))?;
+        let tally = self.groups.get(id.0 as usize)?.runs.last().filter(|t| t.run == run)?;
+        Some((id, tally.line))
+    }
+
     /// Whether an error was met in this run of the source.
     pub fn has_error(&self, source: usize, run: u32) -> bool {
         self.last_error.get(&source).is_some_and(|(_, r)| *r == run)
