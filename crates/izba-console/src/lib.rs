@@ -1,5 +1,6 @@
 //! From the bytes of a console to reports: lines ([`read`]), what they wear before their sentence
-//! ([`read::layout`]), and which of them belong together and what they say ([`trace`]).
+//! ([`read::layout`]), and which of them belong together and what they say ([`trace`]). Reports of
+//! tests that stand in a file are read too ([`report`]).
 //!
 //! Nothing here opens a file, asks the clock, starts a thread or knows a terminal.
 
@@ -7,6 +8,7 @@ mod dress;
 pub mod learn;
 pub mod paths;
 pub mod read;
+pub mod report;
 pub mod trace;
 
 pub use learn::KeptLine;

@@ -3,6 +3,7 @@
 use super::logs::{Form, follow_wishes, phrase_of, verdict};
 use super::shared::{Outcome, Shared, print};
 use crate::command_error::CommandError;
+use izba_console::report::is_test_report;
 use izba_core::{Engine, answer, help};
 use izba_watch::guilty::Guilty;
 use izba_watch::{readers, side_by_side};
@@ -16,10 +17,11 @@ use std::sync::Arc;
     after_help = "Examples:\n  izba read console.log\n  izba read --project ~/ferry --as jsonl \
         console.log\n  make 2>&1 | izba read -\n  izba read --filter \"error+ in lantern.lua\" \
         console.log\n  izba read --as markdown console.log   what a stranger needs to help\n  \
-        izba read --against 12 console.log   what is new since run 12"
+        izba read --against 12 console.log   what is new since run 12\n  \
+        izba read report.xml                  the failed tests of a report (JUnit's XML)"
 )]
 pub struct Args {
-    /// Log files; - is standard input
+    /// Log files, or reports of tests in XML; - is standard input
     #[arg(required = true)]
     files: Vec<PathBuf>,
     /// A reader file beside izba-readers.toml of the project
@@ -45,6 +47,9 @@ pub struct Args {
     #[arg(long, value_name = "NAME", requires = "against")]
     source: Option<String>,
 }
+
+/// A report of tests that is longer than this, in bytes, is read as lines.
+const REPORT: u64 = 64 << 20;
 
 pub fn run(shared: &Shared, args: &Args) -> Outcome {
     let phrase = phrase_of(args.filter.as_deref())?;
@@ -92,6 +97,20 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
         } else {
             Box::new(File::open(file).map_err(failed)?)
         };
+        if plain.to_lowercase().ends_with(".xml") {
+            let mut bytes = Vec::new();
+            (&mut input).take(REPORT).read_to_end(&mut bytes).map_err(failed)?;
+            let text = izba_model::text::decode(&bytes);
+            if is_test_report(&text) {
+                engine
+                    .feed_report(source, &text)
+                    .map_err(|why| CommandError::input(format!("{name} {why}")))?;
+                continue;
+            }
+            let mut all = bytes.as_slice().chain(input);
+            side_by_side::feed_all(&mut engine, source, &mut all).map_err(failed)?;
+            continue;
+        }
         side_by_side::feed_all(&mut engine, source, &mut input).map_err(failed)?;
     }
     engine.finish();

@@ -522,8 +522,26 @@ fn assembled(open: &Open) -> Option<Assembled> {
     })
 }
 
+/// Reads a text of several lines as a console of its own: of its traces the first one that stands
+/// in the project, else the first.
+pub fn read_text(text: &str, project: &Project) -> Option<Report> {
+    let mut found = all_inside(text, project);
+    let own = |r: &Report| {
+        let causes = r.causes.iter().flat_map(|c| &c.frames);
+        let mut frames = r.head.iter().chain(&r.frames).chain(causes);
+        frames.any(|f| f.file.as_deref().is_some_and(|file| project.find(file).is_some()))
+    };
+    let at = found.iter().position(own).or((!found.is_empty()).then_some(0))?;
+    Some(found.swap_remove(at))
+}
+
 /// Reads a text of several lines as a console of its own; a trace inside a record has no layout.
 pub(super) fn inside(text: &str, project: &Project) -> Option<Report> {
+    all_inside(text, project).into_iter().next()
+}
+
+/// All traces in a text.
+fn all_inside(text: &str, project: &Project) -> Vec<Report> {
     let mut assembler = Assembler::default();
     let mut found = Vec::new();
     let layouts = Layouts::default();
@@ -536,5 +554,6 @@ pub(super) fn inside(text: &str, project: &Project) -> Option<Report> {
     }
     assembler.finish(reading, &mut |done| found.push(done.report));
     let tells = |r: &Report| r.kind.is_some() || !r.frames.is_empty() || r.head.is_some();
-    found.into_iter().find(tells)
+    found.retain(tells);
+    found
 }

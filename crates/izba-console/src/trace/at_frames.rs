@@ -23,7 +23,7 @@ pub static READER: Reader = Reader {
 const ANNOUNCES: &str = "javascript";
 
 static CAUSE: Pattern = Pattern::new(
-    r"^\s*(?P<mark>[Cc]aused by: |Suppressed: |---> |\[cause\]: |\[errors\]: )(?:\(Inner Exception #\d+\) )?(?P<rest>.*)$",
+    r"^\s*(?P<mark>[Cc]aused by: |Suppressed: |---> |\[cause\]: | cause: |\[errors\]: )(?:\(Inner Exception #\d+\) )?(?P<rest>.*)$",
 );
 
 /// A line of the source below a step, with its number, and the mark below that.
@@ -86,6 +86,18 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     };
     if matches!(rest.trim_end(), "Unhandled Exception:" | "Unhandled exception.") {
         return begin(60, AtDraft::default(), false);
+    }
+    // An error without steps is shown in square brackets, with what it carries behind it.
+    if let Some(head) = rest
+        .trim_end()
+        .strip_suffix("] {")
+        .and_then(|r| r.split_once('['))
+        .filter(|(before, _)| before.is_empty() || before.ends_with(' '))
+        .and_then(|(_, inner)| read_head(inner))
+    {
+        let mut draft = AtDraft { form: Some(ANNOUNCES), properties: 1, ..AtDraft::default() };
+        draft.head(head);
+        return begin(62, draft, false);
     }
     // Prefixes such as [ERROR] may be part of the exception line's own lead.
     if let Some(head) = read_head(rest).or_else(|| read_head(start.text)) {
@@ -291,6 +303,15 @@ impl Draft for AtDraft {
         if trimmed.starts_with("... ") && (trimmed.ends_with("more") || trimmed.ends_with("...")) {
             return Take::Took;
         }
+        // A sentence that ends with a colon goes on below.
+        let now = &self.thrown[self.current];
+        let open = now.message.ends_with(':') && now.frames.is_empty() && !trimmed.is_empty();
+        if open && read_head(trimmed).is_none() {
+            let message = &mut self.thrown[self.current].message;
+            message.push(' ');
+            message.push_str(trimmed);
+            return Take::Took;
+        }
         if self.properties > 0 {
             // What an error object carries beside its message, between braces.
             if trimmed.ends_with('{') || trimmed.ends_with('[') {
@@ -316,14 +337,6 @@ impl Draft for AtDraft {
         }
         // What is shown of a step.
         if self.has_frames() && SHOWN.is_match(text) {
-            return Take::Took;
-        }
-        // A sentence that ends with a colon goes on below.
-        let open = self.thrown.len() == 1 && self.thrown[0].message.ends_with(':');
-        if open && !self.has_frames() && read_head(trimmed).is_none() {
-            let message = &mut self.thrown[0].message;
-            message.push(' ');
-            message.push_str(trimmed);
             return Take::Took;
         }
         // A sentence of several lines goes on until its steps come.

@@ -40,7 +40,7 @@ mod taught;
 mod traced;
 mod v8;
 
-pub use assembler::{Assembled, Assembler};
+pub use assembler::{Assembled, Assembler, read_text};
 pub use grave::{Grave, is_recap, looks_grave};
 pub use lanes::Lanes;
 pub(crate) use reader::FRAME_CAP;

@@ -8,6 +8,7 @@ use izba_console::Setting;
 use izba_console::learn::KeptLine;
 use izba_console::read::layout::infer;
 use izba_console::read::{Layout, Layouts, LineSink, RawLine, Scan};
+use izba_console::report::failed_tests;
 use izba_console::trace::{Lanes, looks_grave};
 use izba_model::Millis;
 use izba_model::Stream;
@@ -39,6 +40,21 @@ impl Engine {
         digest: Digest,
     ) {
         self.feed_chunk(source, stream, time, offset, bytes, Some(digest));
+    }
+
+    /// Takes a whole file that is a report of tests; its lines are counted and none is looked at.
+    ///
+    /// # Errors
+    ///
+    /// A sentence on where it is no XML.
+    pub fn feed_report(&mut self, source: SourceId, text: &str) -> Result<(), String> {
+        let Some(entry) = self.sources.get(source.0) else { return Ok(()) };
+        let (setting, lines) = (entry.setting.clone(), text.lines().count() as u64);
+        for assembled in failed_tests(text, &setting.project)? {
+            self.entry(source, Stream::Out, Placed::new(assembled, &setting));
+        }
+        self.woven(source, 0, lines, None);
+        Ok(())
     }
 
     /// What the lines of this source are read against now.

@@ -232,8 +232,12 @@ impl<'a> Found<'a> {
         }
         let found = if self.used.contains(&Part::Level) { None } else { levels(&inner, sentences) };
         // The first words of plain sentences are no column, whatever they come with.
-        let blank = |text: &str| text.trim().is_empty();
-        let bare = self.used.is_empty()
+        let blank = |text: &str| text.chars().all(|c| c.is_whitespace() || c.is_alphanumeric());
+        let worded = |piece: &Piece| match piece {
+            Piece::Text(text) => blank(text),
+            Piece::Part(part) => matches!(part, Part::Name | Part::Other),
+        };
+        let bare = self.pieces.iter().all(worded)
             && [&*step.before, &*step.after, front, back].into_iter().all(blank);
         let plain = |levels: &BTreeMap<String, Level>| {
             bare && 2 * levels.keys().filter(|w| Level::from_word(w).is_some()).count()
