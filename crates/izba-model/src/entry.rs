@@ -257,6 +257,7 @@ impl Entry {
         for frame in report.head.iter_mut().chain(related) {
             mark_own(std::slice::from_mut(frame), project);
         }
+        crate::witness::hear(&mut report, project);
         let own = |frames: &[StackFrame]| frames.iter().find(|f| f.own.is_some()).cloned();
         let deepest = report
             .causes

@@ -24,6 +24,7 @@ mod source_map;
 pub mod spoken;
 mod stream;
 pub mod text;
+mod witness;
 
 pub use claim::{Evidence, LIKELY, Reason, Suspect, Verdict};
 pub use dialect::Language;

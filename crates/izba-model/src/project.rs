@@ -2,8 +2,8 @@
 //! one of them.
 
 use crate::bundle::Bundle;
-use std::collections::HashMap;
-use std::sync::Arc;
+use std::collections::{HashMap, HashSet};
+use std::sync::{Arc, OnceLock};
 
 /// One file of the project, with its text where that can be read.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -24,7 +24,13 @@ pub struct Project {
     bundles: Arc<[Bundle]>,
     /// Names that the installed libraries offer.
     library: Arc<[Box<str>]>,
+    /// Words of all texts, gathered when they are asked for.
+    words: OnceLock<Arc<HashSet<Box<str>>>>,
 }
+
+/// Words of a project that are known by name, and bytes of a text that is looked into.
+const WORDS: usize = 400_000;
+const WORDY: usize = 1 << 20;
 
 /// Folders that mark code as somebody else's wherever they stand in a printed path.
 const OUTSIDE: &[&str] = &[
@@ -56,7 +62,26 @@ impl Project {
             by_name,
             bundles: Arc::default(),
             library: Arc::default(),
+            words: OnceLock::new(),
         }
+    }
+
+    /// Whether a word stands anywhere in the texts of the project, code or data.
+    pub fn has_word(&self, word: &str) -> bool {
+        self.words.get_or_init(|| Arc::new(self.all_words())).contains(word)
+    }
+
+    fn all_words(&self) -> HashSet<Box<str>> {
+        let mut words = HashSet::new();
+        let texts = self.files.iter().filter_map(|f| f.text.as_deref());
+        for text in texts.filter(|t| t.len() <= WORDY) {
+            for word in text.split(|c: char| !c.is_alphanumeric() && c != '_') {
+                if (2..=40).contains(&word.len()) && words.len() < WORDS && !words.contains(word) {
+                    words.insert(word.into());
+                }
+            }
+        }
+        words
     }
 
     /// Absolute path of the folder.
