@@ -7,13 +7,40 @@ use izba_cause::suspect::Findings;
 use izba_model::claim::{Reason, Suspect};
 use izba_model::text::SafeText;
 use izba_model::text::{counted, thousands};
-use izba_model::{Cause, Entry, Millis, Related, StackFrame};
+use izba_model::{Cause, Entry, Family, Millis, Related, StackFrame};
 use serde::Serialize;
+use std::collections::HashMap;
 use std::fmt::Write;
 use std::sync::Arc;
 
 /// Suspects are looked for in this many groups, the most important ones.
 const EXPLAINED: usize = 200;
+
+/// A script that cannot be read brings forth one sentence after another; suspects are looked for in
+/// so many of them.
+const PARSES: u32 = 12;
+
+/// Of which groups suspects are told: the first ones, and of what one script that cannot be read
+/// brings forth the first.
+#[derive(Debug, Default)]
+struct Explained {
+    groups: usize,
+    parses: HashMap<Arc<str>, u32>,
+}
+
+impl Explained {
+    /// Whether they are looked for in the next group.
+    fn next(&mut self, entry: &Entry) -> bool {
+        self.groups += 1;
+        let file = entry.place.as_ref().filter(|_| entry.family == Family::DoesNotParse);
+        let again = file.is_some_and(|place| {
+            let count = self.parses.entry(place.file.clone()).or_default();
+            *count += 1;
+            *count > PARSES
+        });
+        self.groups <= EXPLAINED && !again
+    }
+}
 
 /// Version of the contract; it changes when a field changes its meaning.
 pub const VERSION: u32 = 1;
@@ -143,16 +170,12 @@ fn group_out<'a>(
     rank: usize,
     group: &'a GroupView,
     source: &'a str,
-    choice: &Choice<'_>,
+    (choice, told): (&Choice<'_>, bool),
     follows: Option<usize>,
 ) -> GroupOut<'a> {
     let entry = &*group.entry;
     let report = &entry.report;
-    let found = choice
-        .finder
-        .filter(|_| rank <= EXPLAINED)
-        .map(|finder| (finder.0)(entry))
-        .unwrap_or_default();
+    let found = choice.finder.filter(|_| told).map(|finder| (finder.0)(entry)).unwrap_or_default();
     GroupOut {
         v: VERSION,
         rank,
@@ -193,13 +216,15 @@ pub fn jsonl(engine: &Engine, choice: &Choice<'_>) -> String {
     let names: Vec<String> = engine.snapshot().sources.into_iter().map(|s| s.name).collect();
     let mut out = String::new();
     let groups = chosen(engine, choice);
+    let mut explained = Explained::default();
     for (at, group) in groups.iter().enumerate() {
         let follows =
             group.follows.and_then(|f| groups.iter().position(|g| g.holds(f.of))).map(|at| at + 1);
         let source = names.get(group.source).map_or("", String::as_str);
+        let told = explained.next(&group.entry);
         // A struct of strings and numbers always has a JSON form.
         out.push_str(
-            &serde_json::to_string(&group_out(at + 1, group, source, choice, follows))
+            &serde_json::to_string(&group_out(at + 1, group, source, (choice, told), follows))
                 .unwrap_or_default(),
         );
         out.push('\n');
@@ -260,6 +285,7 @@ pub fn text(engine: &Engine, choice: &Choice<'_>) -> String {
         counted(groups.len() as u64, "group", "groups"),
         counted(engine.rows(), "line", "lines")
     );
+    let mut explained = Explained::default();
     for group in &groups {
         let entry = &*group.entry;
         let state =
@@ -304,7 +330,7 @@ pub fn text(engine: &Engine, choice: &Choice<'_>) -> String {
             let told = format!("{}{line}  {}", place.file, related.words);
             let _ = writeln!(out, "{:19}see also {}", "", SafeText::new(told.trim_end()));
         }
-        if let Some(finder) = choice.finder {
+        if let Some(finder) = choice.finder.filter(|_| explained.next(entry)) {
             tell_suspects(&mut out, &(finder.0)(entry), entry);
         }
         for line in group.explanation.plain.iter().flat_map(|p| izba_model::text::wrap(p, 80)) {
