@@ -103,10 +103,12 @@ impl LineSink for Digest {
         }
         let (placed, setting) = (&mut self.placed, &self.setting);
         let text = decode(&line.bytes);
-        self.overlooked.see(number, line.stream, &text, setting.reading());
         self.end.line(number, line.time, &text, setting.reading(), &mut |done| {
             placed.push(Placed::new(done, setting))
         });
+        if !self.end.took(number) {
+            self.overlooked.see(number, line.stream, &text, setting.reading());
+        }
     }
 
     fn is_idle(&self, _: Stream) -> bool {

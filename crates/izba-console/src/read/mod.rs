@@ -12,6 +12,7 @@ mod splitter;
 mod walk;
 
 pub use layout::{Layout, Layouts};
+pub(crate) use prefix::place_at_start;
 pub use prefix::{FoundPlace, Prefix, find_place};
 pub(crate) use quick::may_matter;
 pub use quick::{Hit, Scan};

@@ -92,6 +92,23 @@ pub fn find_place(text: &str, from: usize) -> Option<FoundPlace<'_>> {
     })
 }
 
+/// The place that a text begins with. Most texts can be seen at once to begin with none: there is a
+/// colon or a bracket with a digit behind it in their first words.
+pub(crate) fn place_at_start(text: &str) -> Option<FoundPlace<'_>> {
+    let head = &text.as_bytes()[..text.len().min(PATH)];
+    let numbered = |pair: &[u8]| {
+        matches!(pair[0], b':' | b'(') && (pair[1].is_ascii_digit() || pair[1] == b'[')
+    };
+    let dot = memchr::memchr(b'.', head).or_else(|| memchr::memchr(b'"', head))?;
+    if !head[dot..].windows(2).any(numbered) {
+        return None;
+    }
+    find_place(text, 0).filter(|place| place.span.0 == 0)
+}
+
+/// Bytes within which the path of a place ends.
+const PATH: usize = 400;
+
 static OBJECT: Pattern =
     Pattern::new(r"^(?P<object>[A-Za-z_]\w*#\w+)(?:[.:](?P<handler>[A-Za-z_]\w*))?:?$");
 

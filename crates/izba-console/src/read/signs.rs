@@ -6,7 +6,7 @@ use std::sync::LazyLock;
 
 /// What a line may hold at which an entry begins. Ends of lines are written `$` here.
 const SIGNS: &str = concat!(
-    r"(?i-u)error|\berr|fail|cannot|can't|could ?n|unable to|crashed|warn|fatal|panic|crit|severe|exception|traceback|unhandled",
+    r"(?i-u)error|\berr|warn|fatal|panic|crit|severe|exception|traceback|unhandled",
     r"|\xe2\x97\x8f|fault|alert|emerg|^lua|python\S*: can|^\S*\.\w+$|",
     // RFC 5424 says how grave a line is in a number; rulers begin reports.
     r#""\w*(?:level|severity|lvl|prio\w*|sev)\w*" ?: ?(?:[0-4]\b|[4-9]\d|\d{3})|"#,
@@ -18,6 +18,9 @@ const SIGNS: &str = concat!(
     r": line \d|trace:$|not found$|: \d{1,7}: |: \*\*\* |sh: \d|--- FAIL: |not ok \d|^ +\d+\) |\xe2\x95\xad|\xe2\x94\x8c|Is a directory$|File exists$|[=~*#_-]{4}|\\n(?:\\+t| )|",
     r#"\[string "|", line \d|^[\t ]+at |^[\t ]*file |\.\w{1,8}(?::\d|\(\d)"#
 );
+
+/// What a line holds beside them that may matter though no entry begins there.
+const GRAVE: &str = r"(?i-u)fail|cannot|can't|could ?n|unable to|crashed";
 
 /// The priorities of syslog, `<PRI>` at the head of a line, whose severity is that of a warning or
 /// worse.
@@ -43,6 +46,6 @@ pub(crate) fn many(more: &str) -> Signs {
     } else {
         format!("|(?-i:{})", more.replace('$', r"\r?$"))
     };
-    let all = format!(r"{signs}|{}|\x1b|\x9b|\r[^\n]{more}", grave_numbers());
+    let all = format!(r"{signs}|{}|{GRAVE}|\x1b|\x9b|\r[^\n]{more}", grave_numbers());
     Signs::new(&all).expect("the pattern is fixed, and what is added was compiled before")
 }

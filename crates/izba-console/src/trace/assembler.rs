@@ -257,6 +257,11 @@ impl Assembler {
         self.open.as_ref().map(|open| open.first_line)
     }
 
+    /// Whether the line of this number was taken by an entry that is more than a ruler.
+    pub fn took(&self, number: u64) -> bool {
+        self.open.as_ref().is_some_and(|open| open.last_line == number && !open.yields)
+    }
+
     /// Number of the last line of the open entry.
     pub fn last_line(&self) -> Option<u64> {
         self.open.as_ref().map(|open| open.last_line)

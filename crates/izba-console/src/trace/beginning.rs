@@ -1,11 +1,11 @@
 //! Where an entry begins: the reader that is surest of a line, of what is left of it without its
 //! columns, or of the sentence that it wraps.
 
-use super::{Begin, Draft, Inside, READERS, Start};
+use super::{Begin, Inside, READERS, Start};
 use crate::dress::{Cut, Dress, Fit, Worn, cuts, inside_box};
 use crate::read::Reading;
 use crate::read::{Prefix, split_prefix};
-use izba_model::Level;
+use izba_model::{Level, Report};
 
 /// From this confidence on a line is a header that has no sentence of its own and may stand under
 /// any record of an error.
@@ -35,6 +35,12 @@ pub(super) const SURE: u8 = 80;
 
 /// A reader less sure than this would take a sentence of a log for an error.
 pub(super) const KNOWN: u8 = 55;
+
+/// Of neighbouring columns so many ends are tried.
+const COLUMNS: usize = 3;
+
+/// How headers begin that readers are sure of wherever they stand.
+const HEADERS: [&str; 3] = ["Traceback", "thread '", "{"];
 
 /// A body is at least so long, in bytes.
 const SHORTEST: usize = 6;
@@ -70,14 +76,25 @@ fn body_begins(
     let mut best = surest(text, prefix, context, reading)
         .map(|begin| (weight(&begin, reading), begin, prefix.rest_at));
     let harmless = prefix.level.is_some_and(|level| level < Level::Warning);
-    let cuts = cuts(text);
+    let cuts = outermost(cuts(text));
     // A reader that is sure of the line left out all its columns already.
     let sure = best.as_ref().is_some_and(|(weight, ..)| *weight >= (SURE, true));
     let further = |cut: &Cut| cut.columns && cut.at > prefix.rest_at;
     let tried: Vec<Cut> = match sure {
         // It read over columns: without them it should read the same.
         true => cuts.into_iter().filter(further).collect(),
-        false => cuts,
+        // What is known of its columns is off already; and behind words that end with no sign only
+        // a header can be told from more of the sentence.
+        false => cuts
+            .into_iter()
+            .filter(|cut| match cut.columns {
+                true => {
+                    let known = prefix.level.is_some() && cut.at < prefix.rest_at;
+                    !known || begins_with_level(&text[cut.at..])
+                }
+                false => cut.wrapped || HEADERS.iter().any(|h| text[cut.at..].starts_with(h)),
+            })
+            .collect(),
     };
     for cut in tried.into_iter().filter(|cut| text.len() - cut.at >= SHORTEST) {
         // The other side of a box comes off with it.
@@ -95,10 +112,11 @@ fn body_begins(
             continue;
         };
         // A tail of fields, with no sentence of its own.
-        if begin.draft.report().is_some_and(|r| r.message.is_empty() && r.kind.is_none()) {
+        let report = begin.draft.report();
+        if report.as_ref().is_some_and(|r| r.message.is_empty() && r.kind.is_none()) {
             continue;
         }
-        let weight = weight(&begin, reading);
+        let weight = (begin.confidence, is_placed(report.as_ref(), reading));
         let better = best
             .as_ref()
             .is_none_or(|(known, ..)| weight > *known || cut.columns && weight == *known);
@@ -118,15 +136,28 @@ fn body_begins(
     best.map(|(_, begin, worn)| (begin, worn))
 }
 
+/// Whether a body begins with a word for a level, which some readers want to see.
+fn begins_with_level(body: &str) -> bool {
+    let word = body.split(|c: char| !c.is_alphanumeric()).next().unwrap_or("");
+    Level::from_word(word).is_some()
+}
+
+/// Of the cuts behind columns only the last ones: what comes off one after another comes off at
+/// once.
+fn outermost(cuts: Vec<Cut>) -> Vec<Cut> {
+    let columns = cuts.iter().take_while(|cut| cut.columns).count();
+    cuts.into_iter().skip(columns.saturating_sub(COLUMNS)).collect()
+}
+
 /// How much a beginning counts: how sure its reader is, and whether what it names is in the
 /// project.
 fn weight(begin: &Begin, reading: Reading<'_>) -> (u8, bool) {
-    (begin.confidence, is_placed(begin.draft.as_ref(), reading))
+    (begin.confidence, is_placed(begin.draft.report().as_ref(), reading))
 }
 
 /// Whether an entry stands in the project, or will tell where it stands.
-fn is_placed(draft: &dyn Draft, reading: Reading<'_>) -> bool {
-    draft.report().is_none_or(|report| {
+fn is_placed(report: Option<&Report>, reading: Reading<'_>) -> bool {
+    report.is_none_or(|report| {
         let mut frames = report.head.iter().chain(&report.frames);
         frames.any(|f| f.file.as_deref().is_some_and(|file| reading.project.find(file).is_some()))
     })

@@ -2,7 +2,7 @@
 //! caret under it.
 
 use super::{Begin, Draft, Reader, Start, Take};
-use crate::read::{FoundPlace, find_place};
+use crate::read::{FoundPlace, find_place, place_at_start};
 use izba_model::pattern::Pattern;
 use izba_model::project::Project;
 use izba_model::{Caret, Column, Level, Report, StackFrame};
@@ -70,7 +70,7 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
 /// A place with a level and a sentence behind it.
 fn diagnosed(rest: &str, project: &Project) -> Option<Diagnostic> {
     let spaced = || spaced_place(rest).filter(|p| project.find(p.file).is_some());
-    let place = find_place(rest, 0).filter(|p| p.span.0 == 0).or_else(spaced)?;
+    let place = place_at_start(rest).or_else(spaced)?;
     if let Some(message) = LINKER.found(&rest[place.span.1..]).map(|c| c["message"].to_owned()) {
         let mut report = Report::new(READER.id, Level::Error, message);
         report.head = Some(StackFrame {

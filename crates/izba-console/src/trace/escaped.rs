@@ -24,6 +24,9 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     if start.prefix.level.is_some_and(|level| level < Level::Warning) {
         return None;
     }
+    if !start.text.contains('\\') && !start.text.contains("#012") {
+        return None;
+    }
     let own = |f: &StackFrame| f.file.as_deref().is_some_and(|f| start.project.find(f).is_some());
     let tells = |r: &Report| !r.frames.is_empty() || r.head.as_ref().is_some_and(own);
     let read = |lines: String| start.inner().read(&lines).filter(tells);

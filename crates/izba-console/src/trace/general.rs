@@ -34,7 +34,10 @@ struct General {
 
 fn begins(start: &Start<'_>) -> Option<Begin> {
     let asserted = start.text.starts_with("Assertion failed");
-    let failed = start.prefix.level.is_none() && CANNOT.is_match(start.rest());
+    let refused = ["No such file or directory", "Permission denied"];
+    let failed = start.prefix.level.is_none()
+        && refused.iter().any(|end| start.text.ends_with(end))
+        && CANNOT.is_match(start.rest());
     let level = if asserted || failed {
         Level::Error
     } else {

@@ -172,6 +172,11 @@ impl Lanes {
         self.all().filter_map(Assembler::newest).max()
     }
 
+    /// Whether the line of this number was taken by an entry that is more than a ruler.
+    pub fn took(&self, number: u64) -> bool {
+        self.all().any(|lane| lane.took(number))
+    }
+
     /// The open entries as they would be if nothing followed.
     pub fn peek(&self) -> impl Iterator<Item = Assembled> {
         self.all().filter_map(Assembler::peek)

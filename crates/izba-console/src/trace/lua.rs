@@ -102,6 +102,9 @@ fn in_brackets(text: &str, level: Level) -> Option<Report> {
 
 /// `place: message`, where the place is a Lua file or a chunk with a name.
 fn read_sentence(text: &str, level: Level) -> Option<Report> {
+    if !text.contains(".lua") && !text.contains("[string ") {
+        return None;
+    }
     let place = find_place(text, 0)?;
     let lua_file = place.file.ends_with(".lua") || place.file.starts_with("[string ");
     // A caught error is often told behind a few words.

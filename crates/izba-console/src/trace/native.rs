@@ -62,6 +62,20 @@ static DRAWN: Pattern = Pattern::new(
     r"^(?:Shadow b|\s*(?:=>)?\s*0x[0-9a-f]+: ?[\[ ]|  [A-Z][\w ]+: +(?:[0-9a-f]{2}\b ?)+$|HINT: |\s+\((?:.*)\)$)",
 );
 
+/// One of these stands in every first line.
+const SAYS: [&str; 10] = [
+    "erminat",
+    "ssertion",
+    "recondition",
+    "atal error",
+    "Sanitizer",
+    "fault",
+    "Bus error",
+    "exception",
+    "Illegal instruction",
+    "Aborted",
+];
+
 #[derive(Debug)]
 struct Crash {
     report: Report,
@@ -77,6 +91,9 @@ struct Crash {
 
 fn begins(start: &Start<'_>) -> Option<Begin> {
     let text = start.text.trim_end();
+    if !SAYS.iter().any(|words| text.contains(words)) {
+        return None;
+    }
     let begin =
         |confidence, level, kind: Option<&str>, message: &str, head: Option<StackFrame>, more| {
             let mut report = Report::new(READER.id, level, message);

@@ -55,6 +55,9 @@ fn place(found: &regex::Captures<'_>) -> Option<StackFrame> {
 
 fn begins(start: &Start<'_>) -> Option<Begin> {
     let text = start.text.trim_end();
+    if !["rror", "arning", "otice", "eprecated", "tandards"].iter().any(|w| text.contains(w)) {
+        return None;
+    }
     if let Some(found) = RECORDED.found(text) {
         let kind = Some(found["kind"].to_owned());
         let message = found["message"].to_owned();

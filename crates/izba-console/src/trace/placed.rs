@@ -3,7 +3,7 @@
 //! tool says when the system refuses it something, `cat: bell.wav: No such file or directory`.
 
 use super::{Begin, Draft, Reader, Start, Take};
-use crate::read::find_place;
+use crate::read::{find_place, place_at_start};
 use izba_model::pattern::Pattern;
 use izba_model::project::Project;
 use izba_model::{Caret, Column, Level, Report, StackFrame};
@@ -93,7 +93,7 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
             let report = Report::new(READER.id, Level::Error, found["said"].trim());
             return Begin::new(45, Placed { report, echo: None, lines: 9 });
         }
-        if let Some(found) = KIND.found(rest) {
+        if let Some(found) = Some(rest).filter(|r| r.ends_with(')')).and_then(|r| KIND.found(r)) {
             let mut report = Report::new(READER.id, Level::Error, found["said"].trim());
             report.kind = Some(found["kind"].to_owned());
             return Begin::new(45, Placed { report, echo: None, lines: 9 });
@@ -152,7 +152,7 @@ fn placed<'a>(text: &'a str, project: &Project) -> Option<(StackFrame, &'a str, 
         let worded = found.name("line").is_some();
         return Some((frame(file, line, column), found.name("message")?.as_str(), worded));
     }
-    let place = find_place(text, 0).filter(|p| p.span.0 == 0)?;
+    let place = place_at_start(text)?;
     let message = text[place.span.1..].strip_prefix(": ")?;
     there(place.file, place.line)?;
     Some((frame(place.file, place.line, place.column), message, false))

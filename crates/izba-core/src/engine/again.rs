@@ -23,10 +23,12 @@ impl Engine {
         let mut lanes = [Lanes::default(), Lanes::default()];
         let mut done = Vec::new();
         for KeptLine { number, time, stream, text } in lines.filter(|l| l.number >= first) {
-            self.sources[source.0].overlooked.see(number, stream, &text, setting.reading());
             lanes[stream.index()].line(number, time, &text, setting.reading(), &mut |assembled| {
                 done.push(assembled)
             });
+            if !lanes[stream.index()].took(number) {
+                self.sources[source.0].overlooked.see(number, stream, &text, setting.reading());
+            }
             for assembled in done.drain(..) {
                 self.entry(source, stream, Placed::new(assembled, &setting));
             }

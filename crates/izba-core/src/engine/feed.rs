@@ -208,7 +208,6 @@ impl Engine {
     pub(super) fn line(&mut self, source: SourceId, number: u64, line: &RawLine<'_>) {
         let entry = &mut self.sources[source.0];
         let text = decode(&line.bytes);
-        entry.overlooked.see(number, line.stream, &text, entry.setting.reading());
         let mut done = Vec::new();
         entry.assemblers[line.stream.index()].line(
             number,
@@ -217,6 +216,9 @@ impl Engine {
             entry.setting.reading(),
             &mut |a| done.push(a),
         );
+        if !entry.assemblers[line.stream.index()].took(number) {
+            entry.overlooked.see(number, line.stream, &text, entry.setting.reading());
+        }
         let setting = (!done.is_empty()).then(|| entry.setting.clone());
         for (assembled, setting) in done.into_iter().zip(setting.iter().cycle()) {
             self.entry(source, line.stream, Placed::new(assembled, setting));
