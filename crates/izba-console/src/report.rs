@@ -14,7 +14,8 @@ const PRINTED: usize = 6;
 /// Whether a text may be a report of tests.
 pub fn is_test_report(text: &str) -> bool {
     let text = text.trim_start_matches('\u{feff}').trim_start();
-    let head = &text[..text.floor_char_boundary(4_096)];
+    let bound = (0..=text.len().min(4_096)).rev().find(|at| text.is_char_boundary(*at));
+    let head = &text[..bound.unwrap_or(0)];
     head.starts_with('<') && (head.contains("<testsuite") || head.contains("<testcase"))
 }
 

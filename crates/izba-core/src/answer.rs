@@ -1,8 +1,9 @@
 //! Answers without a screen: the groups as JSON lines (a public contract) and as text for people.
 
-use crate::engine::{Engine, overlooked_words};
+use crate::engine::Engine;
 use crate::filter::{Around, Phrase};
 use crate::group::{GroupView, State};
+use crate::overlooked::overlooked_words;
 use izba_cause::suspect::Findings;
 use izba_model::claim::{Reason, Suspect};
 use izba_model::text::SafeText;

@@ -5,8 +5,8 @@
 //! in order until nothing is open at a line at which nothing was open here either; from there on
 //! both would do the same, and the digest's work is taken.
 
-use crate::engine::Overlooked;
 use crate::group::Likeness;
+use crate::overlooked::Overlooked;
 use izba_console::Setting;
 use izba_console::read::{LineSink, RawLine, Scan, Splitter};
 use izba_console::trace::{Assembled, Lanes};

@@ -257,7 +257,15 @@ impl Entry {
         for frame in report.head.iter_mut().chain(related) {
             mark_own(std::slice::from_mut(frame), project);
         }
-        crate::witness::hear(&mut report, project);
+        if report.object.is_none() {
+            let told = std::iter::once(&report.message).chain(&report.details);
+            let named = told.into_iter().find_map(|text| crate::witness::named(text, project));
+            if let Some((object, handler)) = named {
+                report.object = Some(object);
+                report.handler.get_or_insert(handler);
+            }
+        }
+        crate::witness::order(&report.reader, &mut report.frames, project);
         let own = |frames: &[StackFrame]| frames.iter().find(|f| f.own.is_some()).cloned();
         let deepest = report
             .causes

@@ -1,7 +1,6 @@
 //! What the project itself says of an entry: in which order its steps were taken, and which words
 //! of its sentence name an object and a handler.
 
-use crate::entry::Report;
 use crate::excerpt::find_word;
 use crate::pattern::Pattern;
 use crate::place::StackFrame;
@@ -42,24 +41,16 @@ static COLUMNS: Pattern = Pattern::new(concat!(
     r"(?P<handler>[A-Za-z_]\w*)(?:\(\))?: "
 ));
 
-/// Names a sentence's object and handler, where the same words stand in the project's data and
-/// code; turns steps round that were told from the outside in.
-pub(crate) fn hear(report: &mut Report, project: &Project) {
-    if report.object.is_none() && !project.files().is_empty() {
-        let told = std::iter::once(&report.message).chain(&report.details);
-        if let Some((object, handler)) = told.into_iter().find_map(|text| named(text, project)) {
-            report.object = Some(object);
-            report.handler.get_or_insert(handler);
-        }
-    }
-    if !ORDERED.contains(&&*report.reader) && from_outside(&report.frames, project) {
-        report.frames.reverse();
+/// Turns steps round that were told from the outside in, by a reader that knows no order.
+pub(crate) fn order(reader: &str, frames: &mut [StackFrame], project: &Project) {
+    if !ORDERED.contains(&reader) && from_outside(frames, project) {
+        frames.reverse();
     }
 }
 
 /// The object and the handler that a sentence names, both known in the project.
-fn named(text: &str, project: &Project) -> Option<(String, String)> {
-    if text.len() > 1_000 {
+pub(crate) fn named(text: &str, project: &Project) -> Option<(String, String)> {
+    if text.len() > 1_000 || project.files().is_empty() {
         return None;
     }
     [&HANDLER_FIRST, &OBJECT_FIRST, &COLUMNS].into_iter().find_map(|form| {
@@ -93,14 +84,14 @@ fn from_outside(frames: &[StackFrame], project: &Project) -> bool {
 
 /// The last name of a function: `share` of `Oven.share()`.
 fn last_name(function: &str) -> Option<&str> {
-    let words = function.split(|c: char| !c.is_alphanumeric() && c != '_');
-    words.filter(|w| !w.is_empty()).next_back()
+    let mut words = function.split(|c: char| !c.is_alphanumeric() && c != '_');
+    words.rfind(|w| !w.is_empty())
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::{Entry, Level, ProjectFile};
+    use crate::ProjectFile;
 
     fn project() -> Project {
         let code =
@@ -112,8 +103,7 @@ mod tests {
     }
 
     fn heard(message: &str) -> Option<(String, String)> {
-        let entry = Entry::resolve(Report::new("general", Level::Error, message), &project(), None);
-        entry.report.object.zip(entry.report.handler)
+        named(message, &project())
     }
 
     #[test]
@@ -145,21 +135,20 @@ mod tests {
             file: Some("oven.tow".into()),
             line: Some(line),
             function: Some(function.into()),
+            own: Some("oven.tow".into()),
             ..StackFrame::default()
         };
-        let lines = |reader: &'static str, frames: &[(&str, u32)]| {
-            let mut report = Report::new(reader, Level::Error, "no heat");
-            report.frames = frames.iter().map(|(f, l)| step(f, *l)).collect();
-            let entry = Entry::resolve(report, &project(), None);
-            let told: Vec<_> = entry.report.frames.iter().filter_map(|f| f.line).collect();
-            (told, entry.place.and_then(|p| p.line))
+        let lines = |reader: &str, frames: &[(&str, u32)]| {
+            let mut frames: Vec<_> = frames.iter().map(|(f, l)| step(f, *l)).collect();
+            order(reader, &mut frames, &project());
+            frames.iter().filter_map(|f| f.line).collect::<Vec<_>>()
         };
         let outside = [("noon", 2), ("Oven.bake()", 3), ("share", 4)];
-        assert_eq!(lines("boxed", &outside), (vec![4, 3, 2], Some(4)));
+        assert_eq!(lines("boxed", &outside), [4, 3, 2]);
         let inside = [("share", 4), ("bake", 3), ("noon", 2)];
-        assert_eq!(lines("boxed", &inside), (vec![4, 3, 2], Some(4)));
+        assert_eq!(lines("boxed", &inside), [4, 3, 2]);
         // Of a language whose order is known nothing is turned, and nothing without a witness.
-        assert_eq!(lines("lua", &outside).0, [2, 3, 4]);
-        assert_eq!(lines("boxed", &[("a", 2), ("b", 4)]).0, [2, 4]);
+        assert_eq!(lines("lua", &outside), [2, 3, 4]);
+        assert_eq!(lines("boxed", &[("a", 2), ("b", 4)]), [2, 4]);
     }
 }

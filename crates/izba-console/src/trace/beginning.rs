@@ -163,6 +163,13 @@ fn is_placed(report: Option<&Report>, reading: Reading<'_>) -> bool {
     })
 }
 
+/// As [`surest`], for a text that stands inside a line.
+pub(super) fn within(text: &str, prefix: &Prefix, start: &Start<'_>) -> Option<Begin> {
+    let context = Context { before: None, heading: start.heading, inside: start.inside };
+    let reading = Reading { project: start.project, layouts: start.layouts };
+    surest(text, prefix, context, reading)
+}
+
 /// Begins an entry with the reader that is surest of this line.
 pub(super) fn surest(
     text: &str,
@@ -179,6 +186,7 @@ pub(super) fn surest(
         project: reading.project,
         layouts: reading.layouts,
         inside,
+        within,
     };
     READERS.iter().filter_map(|reader| (reader.begins)(&start)).max_by_key(|begin| begin.confidence)
 }

@@ -44,7 +44,7 @@ pub use assembler::{Assembled, Assembler, read_text};
 pub use grave::{Grave, is_recap, looks_grave};
 pub use lanes::Lanes;
 pub(crate) use reader::FRAME_CAP;
-pub use reader::{Begin, Draft, Inside, Order, Reader, Start, Take};
+pub use reader::{Begin, Draft, Inside, Order, Reader, Start, Take, Within};
 
 pub use steps::place_in;
 
@@ -113,6 +113,7 @@ mod tests {
                 project: &project,
                 layouts: &Layouts::default(),
                 inside: assembler::inside,
+                within: beginning::within,
             };
             let surest = READERS
                 .iter()

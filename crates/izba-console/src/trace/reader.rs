@@ -29,6 +29,9 @@ pub struct Reader {
 /// Reads a text of several lines as a console of its own: the first trace in it.
 pub type Inside = fn(&str, &Project) -> Option<Report>;
 
+/// Begins an entry at a text inside a line, which has these columns, with the surest reader.
+pub type Within = fn(&str, &Prefix, &Start<'_>) -> Option<Begin>;
+
 /// A line at which an entry may begin.
 #[derive(Debug, Clone, Copy)]
 pub struct Start<'a> {
@@ -46,6 +49,8 @@ pub struct Start<'a> {
     pub layouts: &'a Layouts,
     /// Reads a text that stands inside the line as a console of its own.
     pub inside: Inside,
+    /// Begins an entry at a text inside the line.
+    pub within: Within,
 }
 
 impl<'a> Start<'a> {

@@ -1,17 +1,19 @@
 //! Lines that the user taught Izba to read. What their sentence says, and what stands below, goes
 //! through the other readers as if it bore no columns.
 
-use super::beginning::{Context, KNOWN, surest};
 use super::general::indented_step;
 use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
 use crate::read::layout::{Layout, Part, Parts};
-use crate::read::{Reading, split_prefix};
+use crate::read::split_prefix;
 use izba_model::project::Project;
 use izba_model::{Column, ColumnUnit, Level, Report, StackFrame};
 use std::sync::Arc;
 
 /// Lines of a form that the user named the parts of.
 pub static READER: Reader = Reader { id: "taught", name: "what you taught", begins, sample: "" };
+
+/// A reader less sure than this would take any sentence.
+const KNOWN: u8 = 55;
 
 #[derive(Debug)]
 struct Taught {
@@ -70,9 +72,7 @@ fn sentence(start: &Start<'_>, parts: &Parts<'_>, level: Level) -> Option<Box<dy
     let (_, text, _) = parts.iter().find(|(p, ..)| *p == Part::Message)?;
     let mut prefix = split_prefix(text);
     prefix.level = prefix.level.or(Some(level));
-    let context = Context { before: None, heading: start.heading, inside: start.inside };
-    let reading = Reading { project: start.project, layouts: start.layouts };
-    let begin = surest(text, &prefix, context, reading)?;
+    let begin = (start.within)(text, &prefix, start)?;
     (begin.confidence >= KNOWN && !begin.takes_before).then_some(begin.draft)
 }
 

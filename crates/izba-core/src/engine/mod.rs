@@ -12,8 +12,6 @@ mod overlooked;
 mod rows;
 
 pub use mark::RunMark;
-pub(crate) use overlooked::Overlooked;
-pub use overlooked::overlooked_words;
 pub use rows::Rows;
 
 use crate::digest::Placed;
@@ -22,6 +20,7 @@ use crate::group::{
     GroupBy, GroupId, GroupTable, GroupView, Identity, Recalled, RunNow, RunSpan, Sighting,
     SourceNow, State, Wish, Wishes,
 };
+use crate::overlooked::Overlooked;
 use crate::timeline::{MarkKind, Timeline};
 use izba_console::Setting;
 use izba_console::learn::Learner;

@@ -4,7 +4,7 @@ use crate::keymap::{Action, binding};
 use crate::model::{Model, Shown};
 use crate::parts::pen::{put_wrapped, safe};
 use crate::theme::Ink;
-use izba_core::engine::overlooked_words;
+use izba_core::overlooked_words;
 use izba_core::{GroupView, State};
 use izba_model::Level;
 use izba_model::Tone;
