@@ -526,6 +526,7 @@ mod tests {
             project: &project,
             layouts: &Layouts::default(),
             inside: super::super::assembler::inside,
+            within: |_, _, _| None,
         })?
         .draft
         .report()
