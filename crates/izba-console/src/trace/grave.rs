@@ -1,6 +1,7 @@
 //! Lines that belong to no entry and still look as if they mattered: nobody may say “no errors”
 //! over them.
 
+use super::printed::printed_step;
 use super::records;
 use crate::read::{Reading, find_place};
 use izba_model::Level;
@@ -83,7 +84,9 @@ pub fn looks_grave(text: &str, reading: Reading<'_>) -> Option<Grave> {
         )
     };
     let (fails, well) = (fails(text), WELL.is_match(text));
-    if well || !fails && !named() && !worded() {
+    // A step by itself says nothing: it is of a path that was printed on purpose.
+    let places = || named() && printed_step(text).is_none() || worded();
+    if well || !fails && !places() {
         return None;
     }
     let prefix = reading.layouts.prefix(text);
@@ -103,8 +106,11 @@ fn fails(text: &str) -> bool {
             || after.starts_with(['_', '/', '\\', '('])
             || after.starts_with(char::is_alphanumeric)
             || after.starts_with(['.', '-']) && after[1..].starts_with(char::is_alphanumeric);
+        // An error without words, made only to print where the program is.
+        let made = word.as_str() == "Error" && after.trim().is_empty() && !before.is_empty();
         let last = before.trim_end().rsplit(|c: char| !c.is_alphanumeric()).next().unwrap_or("");
         !in_name
+            && !made
             && !CALM_BEFORE.contains(&last.to_lowercase().as_str())
             && !CALM_AFTER.regex().is_match(after)
     })
@@ -127,7 +133,6 @@ mod tests {
             "the winch said: Error, no rope",
             "it failed in quay.x",
             "raised a TideError while mooring",
-            "    by src/quay.x:2 so they say",
             "src/quay.x:1: the rope is not set",
             "trouble in src/quay.x, line 2",
             "Can't moor here",
@@ -144,7 +149,7 @@ mod tests {
             "error handling is on",
             "on_error() is bound",
             "2026-11-23 06:00:01 INFO error pages are ready, 2 failed before",
-            "    by src/quay.x:9 so they say",
+            "    at row (src/quay.x:2)",
             "mooring is set up at src/quay.x:2",
             "trouble in other/pier.x, line 2",
             "[src/quay.x:2] rope = 3",

@@ -28,6 +28,7 @@ mod numbered;
 mod perl;
 mod php;
 mod placed;
+mod printed;
 mod python;
 mod python_group;
 mod reader;
@@ -43,12 +44,11 @@ mod v8;
 pub use assembler::{Assembled, Assembler, read_text};
 pub use grave::{Grave, is_recap, looks_grave};
 pub use lanes::Lanes;
+pub use printed::printed_step;
 pub(crate) use reader::FRAME_CAP;
 pub use reader::{Begin, Draft, Inside, Order, Reader, Start, Take, Within};
 
 pub use steps::place_in;
-
-use izba_model::StackFrame;
 
 /// All readers, by id. The most confident one reads a line, so their order means nothing.
 pub static READERS: &[&Reader] = &[
@@ -78,20 +78,6 @@ pub static READERS: &[&Reader] = &[
     &taught::READER,
     &traced::READER,
 ];
-
-/// Reads one line as a step of a path, in any of the forms that are known; no step is made out of a
-/// sentence.
-pub fn printed_step(text: &str) -> Option<(StackFrame, Order)> {
-    if let Some(frame) = python::step(text) {
-        return Some((frame, Order::OutermostFirst));
-    }
-    // What was made safe to be shown has blanks for its tab.
-    let tabbed = || text.contains(": in ").then(|| format!("\t{}", text.trim_start()));
-    let plain = at_frames::step(text)
-        .or_else(|| lua::step(&tabbed()?))
-        .or_else(|| general::indented_step(text))?;
-    Some((plain, Order::InnermostFirst))
-}
 
 #[cfg(test)]
 mod tests {
