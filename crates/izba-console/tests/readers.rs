@@ -14,9 +14,8 @@ fn project() -> Project {
     Project::new("/srv/quay", paths.map(file).to_vec())
 }
 
-/// Each report of a console: level, kind or code, place of the head or the innermost step, count of
-/// steps, sentence.
-fn told(console: &str) -> Vec<String> {
+/// What the readers make of a console.
+fn reports(console: &str) -> Vec<Report> {
     let (project, layouts) = (project(), Layouts::default());
     let reading = Reading { project: &project, layouts: &layouts };
     let (mut lanes, mut found) = (Lanes::default(), Vec::new());
@@ -24,23 +23,22 @@ fn told(console: &str) -> Vec<String> {
         lanes.line(at as u64, None, line, reading, &mut |a| found.push(a.report));
     }
     lanes.finish(reading, &mut |a| found.push(a.report));
-    found.iter().map(one).collect()
+    found
+}
+
+/// Each report of a console: level, kind or code, place of the head or the innermost step, count of
+/// steps, sentence.
+fn told(console: &str) -> Vec<String> {
+    reports(console).iter().map(one).collect()
 }
 
 /// The other places that the first report of a console names.
 fn related(console: &str) -> Vec<String> {
-    let (project, layouts) = (project(), Layouts::default());
-    let reading = Reading { project: &project, layouts: &layouts };
-    let (mut lanes, mut found) = (Lanes::default(), Vec::new());
-    for (at, line) in console.lines().enumerate() {
-        lanes.line(at as u64, None, line, reading, &mut |a| found.push(a.report));
-    }
-    lanes.finish(reading, &mut |a| found.push(a.report));
     let one = |r: &izba_model::Related| {
         let file = r.frame.file.as_deref().unwrap_or("-");
         format!("{file}:{} {}", r.frame.line.unwrap_or(0), r.words)
     };
-    found.first().map_or_else(Vec::new, |r| r.related.iter().map(one).collect())
+    reports(console).first().map_or_else(Vec::new, |r| r.related.iter().map(one).collect())
 }
 
 fn one(report: &Report) -> String {
