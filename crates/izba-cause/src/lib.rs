@@ -13,6 +13,7 @@ pub mod pause;
 mod seen;
 pub mod silence;
 pub mod suspect;
+mod value;
 #[cfg(test)]
 mod wording;
 

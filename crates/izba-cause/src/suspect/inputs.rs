@@ -1,0 +1,478 @@
+//! inputs: what the failing expression may be, each value followed to where it is written; the one
+//! that does not fit there, where the others do.
+
+use super::check::{Check, Seen};
+use super::need::{Need, needs};
+use super::query::Query;
+use crate::value::{Eval, Missed, Val, Vals, What};
+use izba_model::Family;
+use izba_model::claim::Saying;
+use izba_model::code::{At, FileFacts, Flag, How, Kind, NameEdit, name_edit, stem_words};
+use izba_model::dialect::HandsOut;
+use izba_model::{say, sayings};
+
+sayings! {
+    "inputs", Any, "../../words/suspects/inputs.toml";
+    GIVES_NOTHING = "gives-nothing",
+    NOTHING_HERE = "nothing-here",
+    ODD_VALUE = "odd-value",
+    ONLY_VALUE = "only-value",
+    OFFERED_HERE = "offered-here",
+    NEVER_ASKED = "never-asked",
+    NOT_REGISTERED = "not-registered",
+    MADE_HERE = "made-here",
+    BELONGS_TO_TYPE = "belongs-to-type",
+    LOOKED_UP = "looked-up",
+    ARRIVES = "arrives",
+    LACKS = "lacks",
+    ASKS_TOO_FAR = "asks-too-far",
+    MADE_WRONGLY = "made-wrongly",
+    LOOP_DOES_NOTHING = "loop-does-nothing",
+    NOTHING_PUT_IN = "nothing-put-in",
+    NOT_HANDED_OUT = "not-handed-out",
+    NEVER_SET = "never-set",
+    LOCAL_ONLY = "local-only",
+}
+
+/// The check for this: the value that does not fit, where it is written.
+pub static CHECK: Check = Check {
+    id: "inputs",
+    kinds: KINDS,
+    applies: |query| query.file.is_some() && query.family() != Family::DoesNotParse,
+    look,
+};
+
+fn look(query: &Query<'_>, seen: &mut Seen) {
+    let Some(file) = query.file else { return };
+    let mut eval = Eval::new(query);
+    for (operand, need) in needs(query) {
+        let vals = eval.of(file, operand);
+        if tell(query, &mut eval, &need, vals, seen) {
+            return;
+        }
+    }
+}
+
+/// The values that do not fit, and how many do.
+struct Parted<'a> {
+    odd: Vec<Val<'a>>,
+    fitting: usize,
+    lost: bool,
+}
+
+fn parted<'a>(query: &Query<'a>, need: &Need, vals: Vals<'a>) -> Parted<'a> {
+    let mut parted = Parted { odd: Vec::new(), fitting: 0, lost: vals.lost };
+    let others = vals.list.iter().filter(|v| need.fails(v) == Some(true) && !v.first).count();
+    for val in vals.list {
+        match need.fails(&val) {
+            Some(true) if val.first && others > 0 => {}
+            Some(true) => parted.odd.push(val),
+            Some(false) => parted.fitting += 1,
+            None => parted.lost |= !matches!(need, Need::NotKind(_)),
+        }
+    }
+    // What the console quotes is the one.
+    let said = |v: &Val<'a>| {
+        let word = v.missed.as_ref().and_then(|m| m.key.word()).or_else(|| v.word());
+        word.is_some_and(|w| {
+            w.len() > 1 && query.mentioned.iter().any(|m| *m == w) || w.len() > 2 && query.says(&w)
+        })
+    };
+    if parted.odd.iter().any(&said) {
+        let (told, rest): (Vec<_>, Vec<_>) = parted.odd.into_iter().partition(said);
+        parted.fitting += rest.len();
+        parted.odd = told;
+    }
+    parted
+}
+
+fn tell<'a>(
+    query: &Query<'a>,
+    eval: &mut Eval<'a, '_>,
+    need: &Need,
+    vals: Vals<'a>,
+    seen: &mut Seen,
+) -> bool {
+    let Parted { odd, fitting, lost } = parted(query, need, vals);
+    let mut lines: Vec<(&str, u32)> = odd.iter().map(|v| (v.file.path.as_ref(), v.line)).collect();
+    lines.dedup();
+    let Some(first) = odd.first() else { return false };
+    if let Some(missed) = &first.missed
+        && instead(query, eval, missed, &odd, seen)
+    {
+        return true;
+    }
+    if let Some(missed) = &first.missed {
+        if missed.offered.is_empty() && never_filled(query, eval, missed, seen) {
+            return true;
+        }
+        // What is written in the code as it stands is no value that came in.
+        if is_fixed(missed) {
+            return false;
+        }
+        if let Some((file, by)) =
+            missed.key.by.or(Some(missed.site).filter(|_| missed.key.by.is_some()))
+            && made_wrongly(missed, &odd, fitting)
+        {
+            let name = missed.key.word().unwrap_or_default();
+            let written = missed.key.written.as_deref().unwrap_or_default();
+            let reason = say!(MADE_WRONGLY, name, written);
+            let suspect = seen.suspect(&file.path, by.line(), 0.88, reason);
+            suspect.saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
+            return true;
+        }
+    }
+    // What stands on the reported line itself is told already.
+    let on_report = |v: &Val<'_>| v.line == query.line && Some(&v.file.path) == query.path();
+    let several = lines.len();
+    if several > 3 || several > 1 && fitting == 0 {
+        return false;
+    }
+    let mut sure: f32 = match (several, fitting, lost) {
+        (1, 2.., false) => 0.92,
+        (1, 1, false) => 0.88,
+        (1, 1.., true) => 0.8,
+        (1, 0, false) if first.missed.is_some() => 0.86,
+        (1, 0, false) => 0.74,
+        (1, 0, true) => 0.55,
+        (_, _, false) => 0.6,
+        _ => 0.5,
+    };
+    // What only stood there first was given another value that comes too late or not at all.
+    let bare = first.is_nothing() && first.missed.is_none() && (lost || fitting == 0);
+    if first.first || bare {
+        sure = sure.min(if lost { 0.4 } else { 0.52 });
+    }
+    let mut any = false;
+    for val in odd.iter().filter(|v| !on_report(v)) {
+        // Of what is kept elsewhere the place counts where it was handed over.
+        let whole =
+            matches!(val.what, What::Table(_) | What::Object(..) | What::Func(_) | What::AnyText);
+        let (file, line) = val.handed.filter(|_| whole).unwrap_or((val.file, val.line));
+        let suspect = seen.suspect(&file.path, line, sure, words(val, query, fitting));
+        if let Some(missed) = &val.missed {
+            suspect.saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
+            let names = offered_words(missed);
+            if !names.is_empty() {
+                let what = owner_word(missed);
+                let line = missed.owner.line;
+                suspect.saw(&missed.owner.file.path, line, say!(OFFERED_HERE, what, names));
+            }
+        }
+        if let Some(path) = query.path() {
+            suspect.saw(path, query.line, say!(ARRIVES));
+        }
+        any = true;
+    }
+    any && sure >= 0.8
+}
+
+/// Whether the name that was looked for is written where it was looked for.
+fn is_fixed(missed: &Missed<'_>) -> bool {
+    let (file, site) = missed.site;
+    missed.key.file.path == file.path
+        && missed.key.line == site.line()
+        && !matches!(site.kind(), Kind::Index | Kind::Call)
+}
+
+/// Whether what was written is well, and what was made of it is not: it stands among what is
+/// offered, or everything that was made so is the same.
+fn made_wrongly(missed: &Missed<'_>, odd: &[Val<'_>], fitting: usize) -> bool {
+    let Some(written) = missed.key.written.as_deref() else { return false };
+    let word = missed.key.word().unwrap_or_default();
+    if word == written {
+        return false;
+    }
+    let offered = missed.offered.iter().any(|v| v.word().as_deref() == Some(written));
+    let keys: Vec<&Val<'_>> =
+        odd.iter().filter_map(|v| v.missed.as_ref().map(|m| &m.key)).collect();
+    let all_empty =
+        fitting == 0 && keys.len() > 1 && keys.iter().all(|k| k.word().as_deref() == Some(""));
+    offered || all_empty
+}
+
+/// A list or table that nothing is put into: the loop that should have done it, or where it is made.
+fn never_filled<'a>(
+    query: &Query<'a>,
+    eval: &mut Eval<'a, '_>,
+    missed: &Missed<'a>,
+    seen: &mut Seen,
+) -> bool {
+    let What::Table(table) = missed.owner.what else { return false };
+    if table.children().next().is_some() || !eval.puts(missed.owner.file, table).0.is_empty() {
+        return false;
+    }
+    let file = missed.owner.file;
+    let name = owner_word(missed);
+    let empty = |n: &At<'_>| {
+        n.is(Kind::ForIn) && n.part(Kind::Block).is_some_and(|b| b.children().next().is_none())
+    };
+    let mut loops =
+        query.scope.iter().flat_map(|f| f.tree.all().filter(empty).map(move |n| (*f, n)));
+    let (home, at, to, reason) = match loops.next() {
+        Some((home, at)) => (home, at.line(), at.line() + 1, say!(LOOP_DOES_NOTHING, name)),
+        None => (file, table.line(), table.line(), say!(NOTHING_PUT_IN, name)),
+    };
+    let suspect = seen.suspect(&home.path, at, 0.86, reason);
+    suspect.to(to).saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
+    true
+}
+
+/// What is said of a value that does not fit.
+fn words(val: &Val<'_>, query: &Query<'_>, fitting: usize) -> Saying {
+    if let Some(missed) = &val.missed {
+        let name = missed.key.word().unwrap_or_default();
+        if missed.key.line != val.line || missed.key.file.path != val.file.path {
+            return say!(LACKS, name);
+        }
+        return say!(GIVES_NOTHING, name, what = owner_word(missed));
+    }
+    match val.word().filter(|w| !w.is_empty()) {
+        Some(name) if fitting > 0 => say!(ODD_VALUE, name, count = fitting + 1),
+        Some(name) => say!(ONLY_VALUE, name),
+        None => say!(NOTHING_HERE, line = query.line),
+    }
+}
+
+fn offered_words(missed: &Missed<'_>) -> Vec<String> {
+    let mut names: Vec<String> = missed.offered.iter().filter_map(Val::word).collect();
+    names.sort_unstable();
+    names.dedup();
+    names.truncate(6);
+    names
+}
+
+/// What was searched, by a name.
+fn owner_word(missed: &Missed<'_>) -> String {
+    let site = missed.site.1;
+    let owner = match site.kind() {
+        Kind::Call => site.child(0).and_then(|c| c.child(0)),
+        _ => site.child(0),
+    };
+    owner
+        .and_then(At::last_name)
+        .filter(|n| *n != "self" && *n != "this")
+        .map_or_else(|| missed.owner.file.name().to_owned(), str::to_owned)
+}
+
+/// A search found nothing, and it is not what was looked for that is wrong, but what is offered.
+fn instead<'a>(
+    query: &Query<'a>,
+    eval: &mut Eval<'a, '_>,
+    missed: &Missed<'a>,
+    odd: &[Val<'a>],
+    seen: &mut Seen,
+) -> bool {
+    let Some(word) = missed.key.word() else { return false };
+    belongs_to_type(query, missed, &word, seen)
+        || not_registered(query, eval, missed, &word, seen)
+        || never_asked(query, missed, &word, odd, seen)
+        || is_fixed(missed)
+            && (not_handed_out(query, missed, &word, seen)
+                || never_set(query, eval, missed, &word, seen))
+}
+
+/// A script makes it and does not hand it out.
+fn not_handed_out(query: &Query<'_>, missed: &Missed<'_>, word: &str, seen: &mut Seen) -> bool {
+    let home = match missed.owner.what {
+        What::Module(home) => home,
+        What::Table(_) if missed.owner.file.path != missed.site.0.path => missed.owner.file,
+        _ => return false,
+    };
+    let made = home.tree.named(word).find(|n| {
+        n.defines().is_some_and(|how| !matches!(how, How::Parameter | How::Key | How::Loop))
+            && n.function().is_none()
+            && n.class().is_none()
+    });
+    let Some(made) = made else { return false };
+    if home.language.hands_out == Some(HandsOut::Globals) {
+        let reason = say!(LOCAL_ONLY, name = word, file = home.name());
+        let suspect = seen.suspect(&home.path, made.line(), 0.9, reason);
+        suspect.saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
+        return true;
+    }
+    let exports: Vec<u32> = home
+        .tree
+        .named("exports")
+        .map(|n| n.step())
+        .chain(home.tree.root().and_then(|r| r.children().last()).filter(|n| n.is(Kind::Return)))
+        .flat_map(|s| [s.line(), s.last_line()])
+        .collect();
+    let (Some(from), Some(to)) = (exports.iter().min(), exports.iter().max()) else { return false };
+    let reason = say!(NOT_HANDED_OUT, file = home.name(), name = word);
+    let suspect = seen.suspect(&home.path, *from, 0.9, reason);
+    suspect.to(*to).saw(&home.path, made.line(), say!(MADE_HERE, name = word));
+    suspect.saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
+    let _ = query;
+    true
+}
+
+/// An object gets its fields in one place, and this one is not among them.
+fn never_set<'a>(
+    query: &Query<'a>,
+    eval: &mut Eval<'a, '_>,
+    missed: &Missed<'a>,
+    word: &str,
+    seen: &mut Seen,
+) -> bool {
+    let made = match missed.owner.what {
+        What::Table(table) | What::Object(_, Some(table)) => table,
+        _ => return false,
+    };
+    let (puts, escapes) = eval.puts(missed.owner.file, made);
+    let function = made.function();
+    let lines: Vec<u32> = puts
+        .iter()
+        .filter(|p| {
+            p.named.is_some()
+                && p.file.path == missed.owner.file.path
+                && p.at.function() == function
+        })
+        .map(|p| p.at.line())
+        .collect();
+    let (Some(from), Some(to), Some(function)) = (lines.iter().min(), lines.iter().max(), function)
+    else {
+        return false;
+    };
+    // A value for it is handed over, and not kept.
+    let parameter = function.params().any(|p| {
+        p.is_called(word) && {
+            let used = function.whole().filter(|n| n.is(Kind::Name) && n.is_called(word)).count();
+            used == 0
+        }
+    });
+    let sure = if parameter { 0.9 } else { 0.62 };
+    let path = &missed.owner.file.path;
+    let reason = say!(NEVER_SET, name = word);
+    let suspect = seen.suspect(path, from.saturating_sub(1).max(made.line()), sure, reason);
+    suspect.to(*to).saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
+    let _ = (query, escapes);
+    sure > 0.8
+}
+
+/// An object is asked for what its type keeps for itself.
+fn belongs_to_type(query: &Query<'_>, missed: &Missed<'_>, word: &str, seen: &mut Seen) -> bool {
+    let What::Object(class, _) = missed.owner.what else { return false };
+    let fixed = |(_, n): &(&FileFacts, At<'_>)| {
+        n.is(Kind::Func) && n.has(Flag::Static) && n.class() == Some(class)
+    };
+    let members = query.scope.iter().flat_map(|f| f.tree.named(word).map(move |n| (*f, n)));
+    let Some((file, member)) = members.filter(fixed).next() else { return false };
+    let suspect = seen.suspect(&file.path, member.line(), 0.9, say!(BELONGS_TO_TYPE, name = word));
+    suspect.saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
+    true
+}
+
+/// A function is made for it, and not put in where its siblings are.
+fn not_registered<'a>(
+    query: &Query<'a>,
+    eval: &mut Eval<'a, '_>,
+    missed: &Missed<'a>,
+    word: &str,
+    seen: &mut Seen,
+) -> bool {
+    let (owner, table) = match missed.owner.what {
+        What::Table(table) => (&missed.owner, table),
+        _ => return false,
+    };
+    let (puts, _) = eval.puts(owner.file, table);
+    let pairs = table
+        .children()
+        .filter(|c| c.is(Kind::Pair))
+        .map(|p| (owner.file, p.line(), p.text(), p.children().last()));
+    let entries = puts
+        .iter()
+        .map(|p| (p.file, p.at.line(), p.named.or_else(|| p.key.and_then(At::text)), p.value));
+    // What is handed over by its name, beside the key under which it stands.
+    let named: Vec<(&'a FileFacts, u32, &str, &'a str)> = pairs
+        .chain(entries)
+        .filter_map(|(file, line, key, value)| {
+            let value = value.filter(|v| matches!(v.kind(), Kind::Name | Kind::Field))?;
+            Some((file, line, key?, value.last_name()?))
+        })
+        .collect();
+    if named.is_empty() {
+        return false;
+    }
+    // How the names of functions are made of keys, told by the siblings.
+    let made = |candidate: &str| {
+        named
+            .iter()
+            .any(|(_, _, key, value)| as_sibling(key, value, word).as_deref() == Some(candidate))
+    };
+    let functions = query
+        .scope
+        .iter()
+        .flat_map(|f| f.tree.all().filter(|n| n.is(Kind::Func)).map(move |n| (*f, n)));
+    let mut fitting = functions.filter(|(_, n)| n.text().is_some_and(&made));
+    let Some((home, function)) = fitting.next() else { return false };
+    let name = function.text().unwrap_or_default();
+    if named.iter().any(|(_, _, _, value)| *value == name) {
+        return false;
+    }
+    let file = named[0].0;
+    let lines = named.iter().filter(|(f, ..)| f.path == file.path).map(|(_, line, ..)| *line);
+    let (from, to) = (lines.clone().min().unwrap_or(1), lines.max().unwrap_or(1));
+    let names: Vec<&str> = named.iter().map(|(_, _, _, value)| *value).collect();
+    let suspect = seen.suspect(
+        &file.path,
+        from.saturating_sub(1).max(1),
+        0.9,
+        say!(NOT_REGISTERED, names = names.as_slice(), name),
+    );
+    suspect.to(to + 1).saw(&home.path, function.line(), say!(MADE_HERE, name));
+    suspect.saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
+    true
+}
+
+/// The name that a function would have for a key, as a sibling's is made of its own.
+fn as_sibling(key: &str, value: &str, word: &str) -> Option<String> {
+    let at = value.to_lowercase().find(&key.to_lowercase()).filter(|_| !key.is_empty())?;
+    let (before, inside, after) =
+        (&value[..at], value.get(at..at + key.len())?, value.get(at + key.len()..)?);
+    let capital = inside.starts_with(char::is_uppercase) && !key.starts_with(char::is_uppercase);
+    let word = if capital {
+        let mut chars = word.chars();
+        chars.next()?.to_uppercase().collect::<String>() + chars.as_str()
+    } else {
+        word.to_owned()
+    };
+    Some(format!("{before}{word}{after}"))
+}
+
+/// It is looked up again and again, and what is offered under nearly that name never is.
+fn never_asked(
+    query: &Query<'_>,
+    missed: &Missed<'_>,
+    word: &str,
+    odd: &[Val<'_>],
+    seen: &mut Seen,
+) -> bool {
+    let same = odd
+        .iter()
+        .filter(|v| v.missed.as_ref().is_some_and(|m| m.key.word().as_deref() == Some(word)));
+    let in_code = query.symbols.count(word);
+    let often = same.count() >= 2 || in_code >= 2;
+    if !often {
+        return false;
+    }
+    let alone = |name: &str| query.symbols.count(name) == 1;
+    let near = |name: &str| {
+        name_edit(word, name).is_some_and(|edit| edit <= NameEdit::Letters)
+            || name.len() >= word.len() + 2 && word.len() > 2 && name.contains(word)
+            || stem_words(word).iter().any(|w| w.len() > 2 && stem_words(name).contains(w))
+    };
+    let mut fitting = missed
+        .offered
+        .iter()
+        .filter_map(|v| Some((v, v.word()?)))
+        .filter(|(_, name)| alone(name) && near(name));
+    let Some((val, name)) = fitting.next() else { return false };
+    if fitting.next().is_some() {
+        return false;
+    }
+    let suspect =
+        seen.suspect(&val.file.path, val.line, 0.87, say!(NEVER_ASKED, name, other = word));
+    suspect.saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
+    true
+}

@@ -1,0 +1,644 @@
+//! Names: variables, parameters, what scripts hand out, members of types.
+
+use super::doc::Doc;
+use super::eval::Frame;
+use super::{Eval, Val, Vals, What};
+use crate::suspect::{bindings, names_file};
+use izba_model::code::{At, FileFacts, Flag, How, Kind};
+use izba_model::dialect::HandsOut;
+
+/// Calls of one function that are looked at.
+const CALLS: usize = 24;
+
+impl<'a> Eval<'a, '_> {
+    pub(super) fn name(&mut self, file: &'a FileFacts, node: At<'a>) -> Vals<'a> {
+        let Some(name) = node.text() else { return Vals::lost() };
+        if matches!(name, "self" | "this") {
+            return self.itself(file, node);
+        }
+        let mut makers: Vec<(&'a FileFacts, At<'a>)> =
+            bindings(file, node, name).into_iter().map(|n| (file, n)).collect();
+        if makers.is_empty() {
+            if let Some(class) = node.class().filter(|_| file.language.fields_are_bare) {
+                return self.member_of(file, class, name, 0).unwrap_or_else(Vals::lost);
+            }
+            // A variable of everybody, made in another script.
+            let scripts = self.query.scope.iter().filter(|f| f.path != file.path);
+            makers = scripts
+                .flat_map(|f| f.tree.named(name).map(move |n| (*f, n)))
+                .filter(|(f, n)| {
+                    let global = n.function().is_none() && n.class().is_none();
+                    n.defines().is_some_and(|h| h != How::Parameter && h != How::Key)
+                        && !n.is(Kind::Field)
+                        && global
+                        && !(f.language.hands_out.is_some()
+                            && n.parent().and_then(At::parent).is_some_and(|p| p.has(Flag::Local)))
+                        && file.language.hands_out != Some(HandsOut::Exports)
+                })
+                .collect();
+        }
+        // A bare field of the type that the name stands in.
+        let member =
+            |n: &At<'a>| n.function().is_none() && n.class().is_some() && !n.is(Kind::Class);
+        if file.language.fields_are_bare
+            && makers.iter().any(|(_, n)| member(n) && !n.is(Kind::Func))
+            && let Some(class) = makers[0].1.class()
+        {
+            return self.member_of(file, class, name, 0).unwrap_or_else(Vals::lost);
+        }
+        let found = self.made_by(&makers);
+        if found.list.is_empty() && found.lost {
+            return self.read_into(file, name).unwrap_or(found);
+        }
+        found
+    }
+
+    /// What an object of a library reads by a call of its own: `setup.read("a.ini")`.
+    fn read_into(&mut self, file: &'a FileFacts, name: &str) -> Option<Vals<'a>> {
+        let calls = file.tree.named(name).filter_map(|n| {
+            let field = n.parent().filter(|p| p.is(Kind::Field) && p.child(0) == Some(n))?;
+            let call = field.parent().filter(|p| p.is(Kind::Call) && p.child(0) == Some(field))?;
+            field
+                .text()?
+                .to_lowercase()
+                .contains("read")
+                .then_some(call)
+                .or_else(|| field.text()?.to_lowercase().contains("load").then_some(call))
+        });
+        let texts = calls.filter_map(|c| c.arguments().find(|a| a.is(Kind::Str))?.text());
+        let data = texts.filter_map(|t| self.data_named(t)).next()?;
+        Some(self.document(data))
+    }
+
+    /// The values of all these makers; what stood there first is marked where others come.
+    pub(super) fn made_by(&mut self, makers: &[(&'a FileFacts, At<'a>)]) -> Vals<'a> {
+        if makers.is_empty() {
+            return Vals::lost();
+        }
+        let mut out = Vals::default();
+        let values = makers.iter().filter(|(_, n)| n.defines() == Some(How::Assigned)).count();
+        for (file, maker) in makers {
+            let mut found = self.made(file, *maker);
+            let nothing = |v: &Val<'a>| v.is_nothing() && v.missed.is_none();
+            if values > 1
+                && (maker.is_bare() || maker.assigned_value().is_some_and(|v| v.is(Kind::Nil)))
+            {
+                found.list.iter_mut().filter(|v| nothing(v)).for_each(|v| v.first = true);
+            }
+            out.join(found);
+        }
+        out
+    }
+
+    /// The values that one maker of a name gives it.
+    pub(super) fn made(&mut self, file: &'a FileFacts, maker: At<'a>) -> Vals<'a> {
+        match maker.defines() {
+            Some(How::Function) => Vals::one(Val::new(What::Func(maker), file, maker.line())),
+            Some(How::Class) => Vals::one(Val::new(What::Class(maker), file, maker.line())),
+            Some(How::Assigned) => self.assigned(file, maker),
+            Some(How::Key) => match maker.children().last() {
+                Some(value) => self.of(file, value),
+                None => Vals::lost(),
+            },
+            Some(How::Parameter) => self.parameter(file, maker),
+            Some(How::Loop) => self.loop_value(file, maker),
+            Some(How::Import) => match maker.parent() {
+                Some(import) => self.imported(file, import, maker),
+                None => Vals::lost(),
+            },
+            None => Vals::lost(),
+        }
+    }
+
+    fn assigned(&mut self, file: &'a FileFacts, maker: At<'a>) -> Vals<'a> {
+        let Some(targets) = maker.parent() else { return Vals::lost() };
+        let Some(assign) = targets.parent() else { return Vals::lost() };
+        let values: Vec<At<'a>> =
+            assign.part(Kind::Values).into_iter().flat_map(At::children).collect();
+        let nth = targets.children().position(|t| t == maker).unwrap_or(0);
+        let several = targets.children().count() > 1 || self.is_pattern(file, targets);
+        match values.as_slice() {
+            [] if maker.is_bare() => Vals::one(Val::new(What::Nothing, file, maker.line())),
+            [one] if several => {
+                let name = maker.text().filter(|_| self.is_pattern(file, targets));
+                let whole = self.of(file, *one);
+                self.taken_apart(whole, nth, name, (file, *one))
+            }
+            _ => match values.get(nth) {
+                Some(value) => self.of(file, *value),
+                // The last one may give several.
+                None => match values.last() {
+                    Some(last) if last.is(Kind::Call) => {
+                        let whole = self.of(file, *last);
+                        let at = nth + 1 - values.len();
+                        self.taken_apart(whole, at, None, (file, *last))
+                    }
+                    _ => Vals::one(Val::new(What::Nothing, file, maker.line())),
+                },
+            },
+        }
+    }
+
+    /// Whether names are taken out of a table by their keys: `{ a, b } = …`.
+    fn is_pattern(&self, file: &FileFacts, targets: At<'a>) -> bool {
+        let (Some(first), Some(last)) = (targets.children().next(), targets.children().last())
+        else {
+            return false;
+        };
+        let before = file.text.get(..first.span().0).unwrap_or_default().trim_end();
+        let after = file.text.get(last.span().1..).unwrap_or_default().trim_start();
+        before.ends_with('{')
+            && after.trim_start_matches(',').trim_start().starts_with('}')
+            && file.language.hands_out == Some(HandsOut::Exports)
+    }
+
+    /// One of several values that are taken apart at once.
+    pub(super) fn taken_apart(
+        &mut self,
+        whole: Vals<'a>,
+        nth: usize,
+        name: Option<&'a str>,
+        site: (&'a FileFacts, At<'a>),
+    ) -> Vals<'a> {
+        whole.each(|val| match (&val.what, name) {
+            (_, Some(name)) => {
+                let key = Val::text(name, site.0, site.1.line());
+                self.at_key(&val, &key, site)
+            }
+            (What::Items(items), _) => match items.get(nth) {
+                Some(item) => Vals::one(item.clone()),
+                None => Vals::one(val.made(What::Nothing)),
+            },
+            (What::Table(table), _) => match table.child(nth).filter(|c| !c.is(Kind::Pair)) {
+                Some(entry) => self.of(val.file, entry),
+                None if table.children().any(|c| c.is(Kind::Pair)) => Vals::lost(),
+                None => Vals::one(val.made(What::Nothing)),
+            },
+            // Captures of a pattern are texts each.
+            (What::AnyText, _) => Vals::one(val),
+            // A function that gives one value gives nothing beside it.
+            _ => Vals::lost(),
+        })
+    }
+
+    /// The object that a method belongs to.
+    fn itself(&mut self, file: &'a FileFacts, node: At<'a>) -> Vals<'a> {
+        if let Some(class) = node.class() {
+            return Vals::one(Val::new(What::Object(class, None), file, class.line()));
+        }
+        // Some write the owner before the function's name.
+        let owner = node.ancestors().filter(|n| n.is(Kind::Func)).find_map(|f| {
+            f.part(Kind::Owner).and_then(|o| o.child(0)).or_else(|| {
+                let target = f.parent().filter(|p| p.is(Kind::Values)).and_then(At::parent)?;
+                target.part(Kind::Targets)?.child(0).filter(|t| t.is(Kind::Field))?.child(0)
+            })
+        });
+        let Some(owner) = owner else { return Vals::lost() };
+        self.outside(|eval| eval.of(file, owner)).map(|v| match v.what {
+            What::Table(table) => Some(What::Object(table, None)),
+            _ => None,
+        })
+    }
+
+    fn parameter(&mut self, file: &'a FileFacts, param: At<'a>) -> Vals<'a> {
+        let Some(function) = param.function() else { return Vals::lost() };
+        // One of several that are taken apart.
+        let outer = param.parent().filter(|p| p.is(Kind::Param));
+        let place = outer.unwrap_or(param);
+        let Some(nth) = function.params().position(|p| p == place) else { return Vals::lost() };
+        if let Some(outer) = outer {
+            let at = outer.children().position(|p| p == param).unwrap_or(0);
+            let before = file.text.get(..param.span().0).unwrap_or_default().trim_end();
+            let named = before.ends_with('{')
+                || before.ends_with(',') && {
+                    let list = file.text.get(outer.span().0..param.span().0).unwrap_or_default();
+                    list.trim_start().starts_with('{')
+                };
+            let whole = self.handed(file, function, nth, outer);
+            return self.taken_apart(whole, at, param.text().filter(|_| named), (file, param));
+        }
+        self.handed(file, function, nth, param)
+    }
+
+    /// What the `nth` parameter of a function is handed.
+    fn handed(
+        &mut self,
+        file: &'a FileFacts,
+        function: At<'a>,
+        nth: usize,
+        param: At<'a>,
+    ) -> Vals<'a> {
+        let hidden =
+            function.params().next().is_some_and(|p| matches!(p.text(), Some("self" | "cls")));
+        if hidden && nth == 0 {
+            return match function.class() {
+                Some(class) => Vals::one(Val::new(What::Object(class, None), file, class.line())),
+                None => Vals::lost(),
+            };
+        }
+        let nth = nth - usize::from(hidden);
+        if let Some(at) = self.frames.iter().rposition(|f| f.function == function) {
+            let Frame { call, file: home, .. } = self.frames[at];
+            let inner = self.frames.split_off(at);
+            let found = self.argument(home, call, nth, param);
+            self.frames.extend(inner);
+            return found.unwrap_or_else(|| self.by_default(file, param));
+        }
+        if let Some((home, call)) = self.called_on_the_way(file, function) {
+            let found = self.outside(|eval| eval.argument(home, call, nth, param));
+            return found.unwrap_or_else(|| self.by_default(file, param));
+        }
+        let calls = self.calls_of(file, function);
+        if calls.is_empty() {
+            return self.handed_by_library(file, function, nth);
+        }
+        let mut out = Vals { list: Vec::new(), lost: calls.len() >= CALLS };
+        for (home, call) in calls {
+            let found = self.outside(|eval| eval.argument(home, call, nth, param));
+            out.join(found.unwrap_or_else(|| self.by_default(file, param)));
+        }
+        out
+    }
+
+    fn by_default(&mut self, file: &'a FileFacts, param: At<'a>) -> Vals<'a> {
+        match param.children().find(|c| !matches!(c.kind(), Kind::Type | Kind::Other | Kind::Param))
+        {
+            Some(value) => self.of(file, value),
+            None => Vals::lost(),
+        }
+    }
+
+    fn argument(
+        &mut self,
+        file: &'a FileFacts,
+        call: At<'a>,
+        nth: usize,
+        param: At<'a>,
+    ) -> Option<Vals<'a>> {
+        let by_name = call
+            .arguments()
+            .find(|a| a.is(Kind::Pair) && a.text().is_some() && a.text() == param.text());
+        let argument = by_name.or_else(|| call.arguments().nth(nth))?;
+        let mut found = self.of(file, argument);
+        for val in found.list.iter_mut().filter(|v| v.handed.is_none()) {
+            val.handed = Some((file, argument.line()));
+        }
+        Some(found)
+    }
+
+    /// The call that led into a function, where the stack tells.
+    fn called_on_the_way(
+        &self,
+        file: &FileFacts,
+        function: At<'a>,
+    ) -> Option<(&'a FileFacts, At<'a>)> {
+        let steps = &self.query.steps;
+        let at =
+            steps.iter().position(|s| s.function == Some(function) && s.file.path == file.path)?;
+        let caller = steps.get(at + 1)?;
+        let name = callable_name(function)?;
+        let mut calls =
+            caller.file.tree.on_line(caller.line).filter(|n| {
+                matches!(n.kind(), Kind::Call | Kind::New) && n.last_name() == Some(name)
+            });
+        let call = calls.next()?;
+        calls.next().is_none().then_some((caller.file, call))
+    }
+
+    /// All calls of a function by its name.
+    pub(super) fn calls_of(
+        &self,
+        file: &FileFacts,
+        function: At<'a>,
+    ) -> Vec<(&'a FileFacts, At<'a>)> {
+        let Some(name) = callable_name(function) else { return Vec::new() };
+        let by_super = function.has(Flag::Constructor).then(|| function.class()).flatten();
+        let mut found: Vec<(&'a FileFacts, At<'a>)> = Vec::new();
+        for f in self.query.scope.iter().filter(|f| f.language.is_code()) {
+            let calls = f.tree.named(name).filter_map(|n| match n.kind() {
+                Kind::New => Some(n),
+                Kind::Name | Kind::Field => {
+                    n.parent().filter(|p| p.is(Kind::Call) && p.child(0) == Some(n))
+                }
+                _ => None,
+            });
+            found.extend(calls.map(|c| (*f, c)).take(CALLS));
+            // A derived type hands on to its base.
+            if let Some(class) = by_super.and_then(At::text) {
+                let derived =
+                    f.tree.named(class).filter(|n| n.parent().is_some_and(|p| p.is(Kind::Bases)));
+                for class in derived.filter_map(At::class) {
+                    let hands_on = class.whole().filter(|n| {
+                        n.is(Kind::Call)
+                            && (n
+                                .child(0)
+                                .is_some_and(|c| matches!(c.text(), Some("super" | "base")))
+                                || n.child(0).is_some_and(|c| {
+                                    c.is_called("__init__")
+                                        && c.child(0)
+                                            .is_some_and(|o| o.last_name() == Some("super"))
+                                }))
+                    });
+                    found.extend(hands_on.map(|c| (*f, c)));
+                }
+            }
+        }
+        let _ = file;
+        found.truncate(CALLS);
+        found
+    }
+
+    fn loop_value(&mut self, file: &'a FileFacts, maker: At<'a>) -> Vals<'a> {
+        let Some(targets) = maker.parent() else { return Vals::lost() };
+        let Some(around) = targets.parent() else { return Vals::lost() };
+        if around.is(Kind::For) {
+            return Vals::lost();
+        }
+        let through = around
+            .children()
+            .find(|c| !matches!(c.kind(), Kind::Targets | Kind::Block | Kind::Type));
+        let Some(through) = through else { return Vals::lost() };
+        let nth = targets.children().position(|t| t == maker).unwrap_or(0);
+        let several = targets.children().count() > 1;
+        self.gone_through(file, through, several.then_some(nth))
+    }
+
+    fn imported(&mut self, file: &'a FileFacts, import: At<'a>, name: At<'a>) -> Vals<'a> {
+        let module = self.import(file, import);
+        let whole = import.children().count() == 1 && !self.is_named_import(file, import, name);
+        if whole {
+            return module;
+        }
+        let text = name.text().unwrap_or_default();
+        module.each(|val| match &val.what {
+            What::Doc(doc) => doc.at(text),
+            _ => {
+                let key = Val::text(text, file, name.line());
+                self.at_key(&val, &key, (file, name))
+            }
+        })
+    }
+
+    /// Whether an import takes names out of a module, and not the module.
+    fn is_named_import(&self, file: &FileFacts, import: At<'a>, name: At<'a>) -> bool {
+        let line =
+            file.text.get(import.step().span().0..import.step().span().1).unwrap_or_default();
+        let from = line.trim_start().starts_with("from ");
+        let braces = line.find('{').is_some_and(|open| {
+            let at = name.span().0.saturating_sub(import.step().span().0);
+            open < at && line.get(at..).is_some_and(|rest| rest.contains('}'))
+        });
+        from || braces
+    }
+
+    /// The script or file of data that an import names.
+    pub(super) fn import(&mut self, file: &'a FileFacts, import: At<'a>) -> Vals<'a> {
+        let Some(text) = import.text() else { return Vals::lost() };
+        if let Some(data) = self.data_named(text) {
+            return self.document(data);
+        }
+        let meant = self
+            .query
+            .scope
+            .iter()
+            .find(|f| f.language.is_code() && f.path != file.path && names_file(text, f));
+        match meant {
+            Some(home) => self
+                .given_back(home)
+                .unwrap_or_else(|| Vals::one(Val::new(What::Module(home), home, 1))),
+            None => Vals::lost(),
+        }
+    }
+
+    /// The file of data that a text names.
+    pub(super) fn data_named(&self, text: &str) -> Option<&'a FileFacts> {
+        let bare = text.trim_start_matches("./");
+        let files =
+            || self.query.scope.iter().filter(|f| !f.language.is_code() && !bare.is_empty());
+        let whole =
+            |f: &&&'a FileFacts| f.path.as_ref() == bare || f.path.ends_with(&format!("/{bare}"));
+        let same_name = |f: &&&'a FileFacts| Some(f.name()) == bare.rsplit('/').next();
+        files().find(whole).or_else(|| files().find(same_name)).copied()
+    }
+
+    /// What a file of data is once it was read.
+    pub(super) fn document(&self, data: &'a FileFacts) -> Vals<'a> {
+        if data.data.is_empty() || data.broken {
+            return Vals::lost();
+        }
+        Vals::one(Val::new(What::Doc(Doc::of(data)), data, 1))
+    }
+
+    /// What a script hands out under a name; `None` where it hands out nothing of that name.
+    pub(super) fn handed_out(&mut self, home: &'a FileFacts, name: &str) -> Option<Vals<'a>> {
+        // A table that it gives back whole.
+        if let Some(given) = self.given_back(home) {
+            let key = Val::text(name, home, 1);
+            let mut out = Vals { list: Vec::new(), lost: given.lost };
+            for val in given.list {
+                let found = self.at_key(&val, &key, (home, home.tree.root()?));
+                if found.list.iter().all(|v| v.missed.is_some()) && !found.lost {
+                    return None;
+                }
+                out.join(found);
+            }
+            return Some(out);
+        }
+        let exported = |n: &At<'a>| {
+            n.is(Kind::Field)
+                && n.child(0).is_some_and(|o| matches!(o.last_name(), Some("exports")))
+                || n.is(Kind::Pair)
+                    && n.parent()
+                        .and_then(At::parent)
+                        .filter(|v| v.is(Kind::Values))
+                        .and_then(At::parent)
+                        .and_then(|a| a.part(Kind::Targets)?.child(0))
+                        .is_some_and(|t| t.last_name() == Some("exports"))
+        };
+        let mut makers: Vec<(&'a FileFacts, At<'a>)> = home
+            .tree
+            .named(name)
+            .filter(|n| {
+                n.defines().is_some()
+                    && (exported(n)
+                        || n.function().is_none()
+                            && n.class().is_none()
+                            && !n.is(Kind::Field)
+                            && !n.is(Kind::Pair))
+            })
+            .filter(|n| !matches!(n.defines(), Some(How::Parameter | How::Loop)))
+            .map(|n| (home, n))
+            .collect();
+        let by_export: Vec<_> = makers.iter().copied().filter(|(_, n)| exported(n)).collect();
+        let exports = home.language.hands_out == Some(HandsOut::Exports);
+        let any_export = home.tree.all().any(|n| n.is_called("exports"));
+        if exports && any_export {
+            makers = by_export;
+        }
+        if makers.is_empty() { None } else { Some(self.outside(|eval| eval.made_by(&makers))) }
+    }
+
+    /// What a script gives to those who bring it in, where it gives one thing.
+    pub(super) fn given_back(&mut self, home: &'a FileFacts) -> Option<Vals<'a>> {
+        let last = home.tree.root()?.children().last()?;
+        let value = last.child(0).filter(|_| last.is(Kind::Return));
+        // `module.exports = …`, once and nothing beside it.
+        let mut exports = home.tree.named("exports").filter(|n| {
+            !(n.is(Kind::Name)
+                && n.parent().is_some_and(|p| p.is(Kind::Field) && p.is_called("exports")))
+        });
+        let exported =
+            exports.next().and_then(At::assigned_value).filter(|_| exports.next().is_none());
+        let value = value.or(exported)?;
+        Some(self.outside(|eval| eval.of(home, value)))
+    }
+
+    pub(super) fn field(&mut self, file: &'a FileFacts, node: At<'a>) -> Vals<'a> {
+        let (Some(owner), Some(name)) = (node.child(0), node.text()) else { return Vals::lost() };
+        let owners = self.of(file, owner);
+        let mut out = Vals { list: Vec::new(), lost: false };
+        if owners.lost || owners.list.is_empty() {
+            // Whatever bears this name anywhere.
+            out = self.member_anywhere(name);
+            out.lost = true;
+        }
+        let key = Val::text(name, file, node.line());
+        for val in owners.list.into_iter().filter(|v| !v.is_nothing()) {
+            out.join(match (&val.what, name) {
+                (What::Text(_) | What::Items(_), "length" | "Length" | "Count" | "size") => {
+                    match super::eval::length(&val) {
+                        Some(n) => Vals::one(val.made(What::Num(n))),
+                        None => Vals::lost(),
+                    }
+                }
+                // What XML's elements and some readers of data give their parts under.
+                (What::Doc(_), "attrib" | "attributes" | "text" | "body" | "data") => {
+                    Vals::one(val)
+                }
+                _ => self.at_key(&val, &key, (file, node)),
+            });
+        }
+        out
+    }
+
+    /// Everything that is put into a field of this name.
+    fn member_anywhere(&mut self, name: &str) -> Vals<'a> {
+        let makers: Vec<(&'a FileFacts, At<'a>)> = self
+            .query
+            .scope
+            .iter()
+            .flat_map(|f| f.tree.named(name).map(move |n| (*f, n)))
+            .filter(|(_, n)| match n.defines() {
+                Some(How::Assigned) => {
+                    n.is(Kind::Field) || n.function().is_none() && n.class().is_some()
+                }
+                Some(How::Function) => n.class().is_some() || n.part(Kind::Owner).is_some(),
+                Some(How::Key) => true,
+                _ => false,
+            })
+            .take(40)
+            .collect();
+        self.outside(|eval| eval.made_by(&makers))
+    }
+
+    /// A member of a type or of one of its bases; `None` where it has none of this name.
+    pub(super) fn member_of(
+        &mut self,
+        file: &'a FileFacts,
+        class: At<'a>,
+        name: &str,
+        deep: usize,
+    ) -> Option<Vals<'a>> {
+        let bare = file.language.fields_are_bare;
+        // Objects of some languages do not see what belongs to their type.
+        let of_object = file.language.hands_out == Some(HandsOut::Exports);
+        let own = |n: &At<'a>| n.class() == Some(class);
+        let mut makers: Vec<(&'a FileFacts, At<'a>)> = Vec::new();
+        for n in file.tree.named(name).filter(own) {
+            let member = match n.defines() {
+                Some(How::Function) => {
+                    n.function().is_none() && (!of_object || !n.has(Flag::Static))
+                }
+                Some(How::Assigned) if n.is(Kind::Field) => {
+                    n.child(0).is_some_and(|o| matches!(o.text(), Some("self" | "this" | "cls")))
+                }
+                Some(How::Assigned) if n.is(Kind::Name) => {
+                    n.function().is_none()
+                        || bare && bindings(file, n, name).iter().any(|b| b.function().is_none())
+                }
+                _ => false,
+            };
+            if member {
+                makers.push((file, n));
+            }
+        }
+        // What others put into its objects.
+        for f in &self.query.scope {
+            let outside = f.tree.named(name).filter(|n| {
+                n.is(Kind::Field)
+                    && n.defines() == Some(How::Assigned)
+                    && (f.path != file.path || n.class() != Some(class))
+                    && !n.child(0).is_some_and(|o| matches!(o.text(), Some("self" | "this")))
+            });
+            makers.extend(outside.map(|n| (*f, n)));
+        }
+        if !makers.is_empty() {
+            return Some(self.outside(|eval| eval.made_by(&makers)));
+        }
+        let bases: Vec<&str> = class
+            .part(Kind::Bases)
+            .into_iter()
+            .flat_map(At::children)
+            .filter_map(|b| b.text())
+            .collect();
+        let mut unknown = false;
+        for base in bases {
+            match self.class_named(file, base).filter(|_| deep < 6) {
+                Some((home, base)) => {
+                    if let Some(found) = self.member_of(home, base, name, deep + 1) {
+                        return Some(found);
+                    }
+                }
+                None => unknown = true,
+            }
+        }
+        unknown.then(Vals::lost)
+    }
+
+    /// The names of all members of a type, its bases included.
+    pub(super) fn members_of(
+        &self,
+        file: &'a FileFacts,
+        class: At<'a>,
+        deep: usize,
+    ) -> Vec<Val<'a>> {
+        let mut found: Vec<Val<'a>> = class
+            .whole()
+            .filter(|n| n.class() == Some(class))
+            .filter(|n| match n.defines() {
+                Some(How::Function) => n.function().is_none(),
+                Some(How::Assigned) => n.is(Kind::Field) || n.function().is_none(),
+                _ => false,
+            })
+            .filter_map(|n| Some(Val::text(n.text()?, file, n.line())))
+            .collect();
+        let bases = class.part(Kind::Bases).into_iter().flat_map(At::children);
+        for base in bases.filter_map(At::text) {
+            if let Some((home, base)) = self.class_named(file, base).filter(|_| deep < 6) {
+                found.extend(self.members_of(home, base, deep + 1));
+            }
+        }
+        found
+    }
+}
+
+/// The name under which a function is called: a constructor's is that of its type.
+pub(super) fn callable_name(function: At<'_>) -> Option<&str> {
+    let constructs = function.has(Flag::Constructor)
+        || matches!(function.text(), Some("__init__" | "constructor"));
+    if constructs { function.class().and_then(At::text) } else { function.text() }.or_else(|| {
+        // One that is kept in a variable or field.
+        let target = function.parent().filter(|p| p.is(Kind::Values)).and_then(At::parent)?;
+        target.part(Kind::Targets)?.child(0)?.last_name()
+    })
+}
