@@ -61,6 +61,9 @@ pub struct Dialect {
     /// Whether a method may name its object's fields alone.
     #[serde(default)]
     pub fields_are_bare: bool,
+    /// Whether `==` asks of two texts whether they are one object.
+    #[serde(default)]
+    pub texts_by_identity: bool,
     /// Whether members that begin with a small letter are meant to be closed.
     #[serde(default)]
     pub small_is_private: bool,

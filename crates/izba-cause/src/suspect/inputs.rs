@@ -32,6 +32,7 @@ sayings! {
     NOT_HANDED_OUT = "not-handed-out",
     NEVER_SET = "never-set",
     LOCAL_ONLY = "local-only",
+    HEAD_LINE = "head-line",
 }
 
 /// The check for this: the value that does not fit, where it is written.
@@ -125,6 +126,11 @@ fn tell<'a>(
     // What stands on the reported line itself is told already.
     let on_report = |v: &Val<'_>| v.line == query.line && Some(&v.file.path) == query.path();
     let several = lines.len();
+    if several == 1
+        && head_line(query, first, seen)
+    {
+        return true;
+    }
     if several > 3 || several > 1 && fitting == 0 {
         return false;
     }
@@ -215,6 +221,29 @@ fn never_filled<'a>(
     };
     let suspect = seen.suspect(&home.path, at, 0.86, reason);
     suspect.to(to).saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
+    true
+}
+
+/// The first line of a table that names its columns is read like the others: the loop begins one
+/// too early.
+fn head_line(query: &Query<'_>, val: &Val<'_>, seen: &mut Seen) -> bool {
+    let plain = |text: &str| !text.is_empty() && text.parse::<f64>().is_err();
+    let (Some(word), 1) = (val.word(), val.line) else { return false };
+    let data = !val.file.language.is_code();
+    let signs = [',', ';', '|', '\t'];
+    let head: Vec<&str> = val.file.line(1).unwrap_or_default().split(signs).map(str::trim).collect();
+    let next: Vec<&str> = val.file.line(2).unwrap_or_default().split(signs).map(str::trim).collect();
+    let is_head = data
+        && head.len() > 1
+        && head.iter().all(|h| plain(h))
+        && next.iter().any(|n| n.parse::<f64>().is_ok())
+        && head.contains(&word.as_str());
+    let Some(file) = query.file.filter(|_| is_head) else { return false };
+    let around = query.on_line().next().into_iter().flat_map(At::ancestors);
+    let around = around.filter(|n| matches!(n.kind(), Kind::For | Kind::ForIn | Kind::While)).next();
+    let Some(around) = around else { return false };
+    let suspect = seen.suspect(&file.path, around.line(), 0.88, say!(HEAD_LINE, name = word));
+    suspect.saw(&val.file.path, 1, Saying::quote(val.file.line(1).unwrap_or_default().trim()));
     true
 }
 

@@ -15,6 +15,7 @@ mod circles;
 mod far;
 mod flow;
 mod gaps;
+mod idioms;
 mod imports;
 mod inputs;
 mod kinds;
@@ -22,6 +23,7 @@ mod lists;
 mod loops;
 mod missing;
 mod need;
+mod never;
 mod order;
 mod overlap;
 mod paths;
@@ -64,12 +66,14 @@ pub static CHECKS: &[&Check] = &[
     &circles::CHECK,
     &far::CHECK,
     &gaps::CHECK,
+    &idioms::CHECK,
     &imports::CHECK,
     &inputs::CHECK,
     &kinds::CHECK,
     &lists::CHECK,
     &loops::CHECK,
     &missing::CHECK,
+    &never::CHECK,
     &order::CHECK,
     &overlap::CHECK,
     &paths::CHECK,

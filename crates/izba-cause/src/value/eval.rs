@@ -141,6 +141,9 @@ impl<'a, 'b> Eval<'a, 'b> {
                 found
             }
             "and" | "&&" => self.of(file, right),
+ ".." if !self.is_known_text(file, left) || !self.is_known_text(file, right) => {
+                Vals::one(Val::new(What::AnyText, file, node.line()))
+            }
             sign @ ("+" | ".." | "-" | "*" | "/" | "//" | "%" | "**" | "^") => {
                 let (a, b) = (self.of(file, left), self.of(file, right));
                 if a.list.len() * b.list.len() > 400 {
@@ -162,6 +165,12 @@ impl<'a, 'b> Eval<'a, 'b> {
             }
             _ => Vals::lost(),
         }
+    }
+
+    /// Whether all that something may be can be put together as texts.
+    fn is_known_text(&mut self, file: &'a FileFacts, node: At<'a>) -> bool {
+        let found = self.of(file, node);
+        !found.lost && found.list.iter().all(|v| v.word().is_some())
     }
 
     /// One of two, whichever the condition says.

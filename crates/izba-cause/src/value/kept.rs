@@ -308,7 +308,7 @@ impl<'a> Eval<'a, '_> {
             if keys.list.iter().any(fits) || counted || keys.lost && keys.list.is_empty() {
                 if let Some(value) = put.value {
                     let found = self.outside(|eval| eval.of(put.file, value));
-                    out.join(found);
+                    out.join(super::names::kept_here(found, put.file, value));
                 }
             }
             offered.extend(keys.list.into_iter().filter(|v| v.word().is_some()));
@@ -322,12 +322,18 @@ impl<'a> Eval<'a, '_> {
 
     /// What may be taken out of it one by one.
     pub(crate) fn elements(&mut self, owner: &Val<'a>, by: &'a FileFacts) -> Vals<'a> {
-        let _ = by;
         match &owner.what {
             What::Items(items) => Vals { list: items.to_vec(), lost: false },
             What::Doc(doc) => doc.elements(),
             What::Lines(file) => {
-                let lines = file.text.lines().enumerate().filter(|(_, l)| !l.is_empty());
+                // What a program passes over as a comment is no value.
+                let passed = |l: &str| {
+                    ["#", "//", ";", "--"].iter().any(|sign| {
+                        l.starts_with(sign) && by.tree.named(sign).any(|n| n.is(Kind::Str))
+                    })
+                };
+                let lines = file.text.lines().enumerate();
+                let lines = lines.filter(|(_, l)| !l.trim().is_empty() && !passed(l));
                 let mut out = Vals::default();
                 lines.for_each(|(n, line)| out.push(Val::text(line, file, n as u32 + 1)));
                 out

@@ -97,7 +97,7 @@ impl<'a> Eval<'a, '_> {
             Some(How::Class) => Vals::one(Val::new(What::Class(maker), file, maker.line())),
             Some(How::Assigned) => self.assigned(file, maker),
             Some(How::Key) => match maker.children().last() {
-                Some(value) => self.of(file, value),
+                Some(value) => kept_here(self.of(file, value), file, value),
                 None => Vals::lost(),
             },
             Some(How::Parameter) => self.parameter(file, maker),
@@ -125,7 +125,10 @@ impl<'a> Eval<'a, '_> {
                 self.taken_apart(whole, nth, name, (file, *one))
             }
             _ => match values.get(nth) {
-                Some(value) => self.of(file, *value),
+                Some(value) => {
+                    let found = self.of(file, *value);
+                    if maker.is(Kind::Field) { kept_here(found, file, *value) } else { found }
+                }
                 // The last one may give several.
                 None => match values.last() {
                     Some(last) if last.is(Kind::Call) => {
@@ -242,11 +245,11 @@ impl<'a> Eval<'a, '_> {
             let inner = self.frames.split_off(at);
             let found = self.argument(home, call, nth, param);
             self.frames.extend(inner);
-            return found.unwrap_or_else(|| self.by_default(file, param));
+            return found.unwrap_or_else(|| self.by_default(file, param, Some((home, call))));
         }
         if let Some((home, call)) = self.called_on_the_way(file, function) {
             let found = self.outside(|eval| eval.argument(home, call, nth, param));
-            return found.unwrap_or_else(|| self.by_default(file, param));
+            return found.unwrap_or_else(|| self.by_default(file, param, Some((home, call))));
         }
         let calls = self.calls_of(file, function);
         if calls.is_empty() {
@@ -255,16 +258,30 @@ impl<'a> Eval<'a, '_> {
         let mut out = Vals { list: Vec::new(), lost: calls.len() >= CALLS };
         for (home, call) in calls {
             let found = self.outside(|eval| eval.argument(home, call, nth, param));
-            out.join(found.unwrap_or_else(|| self.by_default(file, param)));
+            out.join(found.unwrap_or_else(|| self.by_default(file, param, Some((home, call)))));
         }
         out
     }
 
-    fn by_default(&mut self, file: &'a FileFacts, param: At<'a>) -> Vals<'a> {
+    /// What a parameter is where a call hands nothing over for it.
+    fn by_default(
+        &mut self,
+        file: &'a FileFacts,
+        param: At<'a>,
+        call: Option<(&'a FileFacts, At<'a>)>,
+    ) -> Vals<'a> {
         match param.children().find(|c| !matches!(c.kind(), Kind::Type | Kind::Other | Kind::Param))
         {
             Some(value) => self.of(file, value),
-            None => Vals::lost(),
+            None => match call {
+                // Lists that are spread out may hold it.
+                Some((home, call))
+                    if !home.text.get(call.span().0..call.span().1).is_some_and(|t| t.contains("..") || t.contains('*')) =>
+                {
+                    Vals::one(Val::new(What::Nothing, home, call.line()))
+                }
+                _ => Vals::lost(),
+            },
         }
     }
 
@@ -630,6 +647,21 @@ impl<'a> Eval<'a, '_> {
         }
         found
     }
+}
+
+/// Notes where values are kept as they came: a function by its name, a text that was read.
+pub(super) fn kept_here<'a>(mut found: Vals<'a>, file: &'a FileFacts, value: At<'a>) -> Vals<'a> {
+    let by_name = matches!(value.kind(), Kind::Name | Kind::Field | Kind::Index);
+    for val in found.list.iter_mut() {
+        match val.what {
+            What::Func(_) if by_name => val.handed = Some((file, value.line())),
+            What::Text(_) | What::AnyText if by_name && val.handed.is_none() => {
+                val.handed = Some((file, value.line()));
+            }
+            _ => {}
+        }
+    }
+    found
 }
 
 /// The name under which a function is called: a constructor's is that of its type.

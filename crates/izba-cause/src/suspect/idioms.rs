@@ -1,0 +1,280 @@
+//! idioms: code that reads well and cannot be meant so, in whatever program it stands: a function
+//! that is named and not called, a promise that is not waited for, a loop that moves another
+//! counter.
+
+use super::check::{Check, Seen};
+use super::flow::bindings;
+use super::query::Query;
+use izba_model::claim::Saying;
+use izba_model::code::{At, FileFacts, Flag, How, Kind};
+use izba_model::dialect::HandsOut;
+use izba_model::{Family, say, sayings};
+
+sayings! {
+    "idioms", Any, "../../words/suspects/idioms.toml";
+    NOT_CALLED = "not-called",
+    NOT_CALLED_VALUE = "not-called-value",
+    NOT_AWAITED = "not-awaited",
+    OTHER_COUNTER = "other-counter",
+    NO_START = "no-start",
+    SHARED_COUNTER = "shared-counter",
+    BY_IDENTITY = "by-identity",
+    DOT_FOR_COLON = "dot-for-colon",
+    USED_ONCE = "used-once",
+}
+
+/// The check for this: code that reads well and cannot be meant so.
+pub static CHECK: Check = Check {
+    id: "idioms",
+    kinds: KINDS,
+    applies: |query| query.file.is_some() && query.family() != Family::DoesNotParse,
+    look,
+};
+
+/// One slip: where, and what is said of it.
+pub(crate) struct Slip<'a> {
+    pub(crate) at: At<'a>,
+    pub(crate) says: Saying,
+}
+
+/// How sure a slip is where it has to do with the error, and where nothing ties it to that.
+const TIED: f32 = 0.89;
+const FAR: f32 = 0.6;
+
+fn look(query: &Query<'_>, seen: &mut Seen) {
+    for file in query.scope.iter().filter(|f| f.language.is_code() && !f.broken) {
+        let mut slips = Vec::new();
+        in_file(query, file, &mut slips);
+        for slip in slips {
+            let near = query.relevance(file, slip.at.line()) > 0.2
+                || slip.at.function().is_some_and(|f| {
+                    query.steps.iter().any(|s| s.function == Some(f) && s.file.path == file.path)
+                });
+            seen.suspect(&file.path, slip.at.line(), if near { TIED } else { FAR }, slip.says);
+        }
+    }
+}
+
+fn in_file<'a>(query: &Query<'a>, file: &'a FileFacts, slips: &mut Vec<Slip<'a>>) {
+    for node in file.tree.all() {
+        let found = match node.kind() {
+            Kind::Name | Kind::Field => not_called(query, file, node)
+                .or_else(|| not_called_value(query, file, node)),
+            Kind::For => other_counter(node).or_else(|| shared_counter(file, node)),
+            Kind::Call => no_start(node)
+                .or_else(|| dot_for_colon(file, node))
+                .or_else(|| not_awaited(query, file, node)),
+            Kind::Import => import_not_awaited(file, node),
+            Kind::Bin => by_identity(query, file, node),
+            Kind::Assign => used_once(file, node),
+            _ => None,
+        };
+        slips.extend(found);
+    }
+}
+
+/// A step that only names a function.
+fn not_called<'a>(query: &Query<'a>, file: &FileFacts, node: At<'a>) -> Option<Slip<'a>> {
+    let step = node.parent().is_some_and(|p| matches!(p.kind(), Kind::Block | Kind::File));
+    let name = node.text().filter(|_| step)?;
+    // The last expression of a function without a return is what it gives, in some languages.
+    let made = query.symbols.occurrences(name).iter().filter_map(|s| s.node).any(|n| n.is(Kind::Func));
+    let alone = file.line(node.line())?.trim().trim_end_matches(';').ends_with(name);
+    (made && alone).then(|| Slip { at: node, says: say!(NOT_CALLED, name) })
+}
+
+/// A method of the project that is given back or kept where only what it gives makes sense.
+fn not_called_value<'a>(query: &Query<'a>, file: &FileFacts, node: At<'a>) -> Option<Slip<'a>> {
+    let name = node.text().filter(|_| node.is(Kind::Field))?;
+    let parent = node.parent()?;
+    // `r.slice` given back by a function that is handed over: a member of the language's texts and
+    // lists is no value of its own.
+    let of_language = matches!(
+        name,
+        "slice" | "trim" | "toUpperCase" | "toLowerCase" | "split" | "join" | "strip" | "upper"
+            | "lower" | "toFixed" | "toString" | "items" | "keys" | "values" | "copy" | "reverse"
+            | "push" | "append"
+    ) && file.language.hands_out != Some(HandsOut::Globals)
+        && !query.symbols.is_made(name);
+    let given = matches!(parent.kind(), Kind::Return)
+        || parent.is(Kind::Field) && parent.child(0) == Some(node)
+            && !matches!(parent.text(), Some("call" | "apply" | "bind" | "name" | "length" | "prototype" | "get" | "has" | "size" | "delete" | "forEach"));
+    (of_language && given && !is_data(query, name)).then(|| Slip { at: node, says: say!(NOT_CALLED_VALUE, name) })
+}
+
+/// Whether data has keys of this name.
+fn is_data(query: &Query<'_>, name: &str) -> bool {
+    query.symbols.occurrences(name).iter().any(|s| s.node.is_none())
+}
+
+/// `for (x = 0; x < w; y++)`: the step moves another variable than the one that is tested.
+fn other_counter(node: At<'_>) -> Option<Slip<'_>> {
+    let own = node.part(Kind::Targets)?.child(0)?.text()?;
+    let moved = node
+        .children()
+        .skip(1)
+        .filter(|c| matches!(c.kind(), Kind::Assign))
+        .filter_map(|c| c.part(Kind::Targets)?.child(0)?.text())
+        .last()?;
+    if moved == own {
+        return None;
+    }
+    // What the body itself moves is meant so.
+    let in_body = node.part(Kind::Block)?.whole().any(|n| {
+        n.is(Kind::Targets) && n.children().any(|t| t.is_called(own))
+    });
+    (!in_body).then(|| Slip { at: node, says: say!(OTHER_COUNTER, name = moved, own) })
+}
+
+/// `var i` of a loop, read by a function that is made in the loop and runs later.
+fn shared_counter<'a>(file: &FileFacts, node: At<'a>) -> Option<Slip<'a>> {
+    let own = node.part(Kind::Targets)?.child(0)?;
+    let name = own.text()?;
+    let head = file.text.get(node.span().0..own.span().0)?;
+    if !head.trim_end().ends_with("var") {
+        return None;
+    }
+    let read = node.part(Kind::Block)?.whole().find(|n| {
+        n.is(Kind::Name)
+            && n.is_called(name)
+            && n.defines().is_none()
+            && n.function().is_some_and(|f| f.span().0 > node.span().0 && runs_later(f))
+    })?;
+    Some(Slip { at: read.function().unwrap_or(read), says: say!(SHARED_COUNTER, name) })
+}
+
+/// Whether a function is handed to something that calls it when the loop is over.
+fn runs_later(function: At<'_>) -> bool {
+    function.parent().is_some_and(|p| {
+        p.is(Kind::Call)
+            && p.last_name().is_some_and(|n| {
+                matches!(n, "then" | "setTimeout" | "setInterval" | "on" | "once" | "addEventListener" | "nextTick")
+            })
+    })
+}
+
+/// `reduce` that adds a field of each entry, without a first value.
+fn no_start(node: At<'_>) -> Option<Slip<'_>> {
+    let one = node.arguments().count() == 1;
+    let reduces = node.child(0).is_some_and(|c| c.is(Kind::Field) && c.is_called("reduce"));
+    let function = node.arguments().next().filter(|f| one && reduces && f.is(Kind::Func))?;
+    let entry = function.params().nth(1)?.text()?;
+    let sum = function.params().next()?.text()?;
+    let field = function.whole().any(|n| n.is(Kind::Field) && n.child(0).is_some_and(|o| o.is_called(entry)));
+    let as_number = function.whole().any(|n| n.is(Kind::Bin) && n.children().any(|c| c.is(Kind::Name) && c.is_called(sum)));
+    (field && as_number).then(|| Slip { at: node, says: say!(NO_START) })
+}
+
+/// A function of Lua's texts that is called with a dot, so that it does not get its text.
+fn dot_for_colon<'a>(file: &FileFacts, node: At<'a>) -> Option<Slip<'a>> {
+    file.language.method_sign.as_ref()?;
+    let called = node.child(0).filter(|c| c.is(Kind::Field) && !c.has(Flag::Method))?;
+    let name = called.text().filter(|n| {
+        matches!(*n, "sub" | "gsub" | "match" | "gmatch" | "find" | "rep" | "upper" | "lower" | "byte")
+    })?;
+    let owner = called.child(0).filter(|o| o.is(Kind::Name))?;
+    let own = bindings(file, owner, owner.text()?);
+    let variable = own.iter().any(|b| matches!(b.defines(), Some(How::Loop | How::Parameter)))
+        || own.iter().any(|b| {
+            b.assigned_value().is_some_and(|v| !matches!(v.kind(), Kind::Import | Kind::Table) && v.last_name() != Some("string"))
+        });
+    // Handed over by hand it is there.
+    let by_hand = node.arguments().next().is_some_and(|a| a.last_name() == owner.text());
+    (variable && !by_hand).then(|| Slip { at: node, says: say!(DOT_FOR_COLON, name) })
+}
+
+/// A function that waits itself is called, and the caller goes on without waiting, with what it
+/// gives.
+fn not_awaited<'a>(query: &Query<'a>, file: &'a FileFacts, node: At<'a>) -> Option<Slip<'a>> {
+    let name = node.last_name()?;
+    let waits = query.symbols.occurrences(name).iter().any(|s| {
+        s.node.is_some_and(|n| n.is(Kind::Func) && is_async(s.file, n))
+    });
+    if !waits || is_awaited(file, node) {
+        return None;
+    }
+    // What it gives is asked for something at once, or kept under a name that is.
+    let parent = node.parent()?;
+    let promise = |n: At<'a>| matches!(n.text(), Some("then" | "catch" | "finally"));
+    let at_once = parent.is(Kind::Field) && parent.child(0) == Some(node) && !promise(parent)
+        || parent.is(Kind::Index) && parent.child(0) == Some(node);
+    let kept = || {
+        let values = node.parent().filter(|p| p.is(Kind::Values))?;
+        let target = values.parent()?.part(Kind::Targets)?.child(0).filter(|t| t.is(Kind::Name))?;
+        let uses: Vec<At<'a>> = file
+            .tree
+            .named(target.text()?)
+            .filter(|n| n.is(Kind::Name) && n.function() == target.function() && n.line() > target.line())
+            .collect();
+        let asked = uses.iter().any(|n| {
+            n.parent().is_some_and(|p| p.is(Kind::Field) && p.child(0) == Some(*n) && !promise(p))
+        });
+        let awaited = uses.iter().any(|n| is_awaited(file, *n) || n.parent().is_some_and(|p| p.is(Kind::Table) || p.is(Kind::Call)));
+        (asked && !awaited).then_some(())
+    };
+    (at_once || kept().is_some()).then(|| Slip { at: node, says: say!(NOT_AWAITED, name) })
+}
+
+/// Whether a function is one that waits.
+fn is_async(file: &FileFacts, function: At<'_>) -> bool {
+    let (from, to) = function.span();
+    let head = file.text.get(from..to.min(from + 60)).unwrap_or_default();
+    let before = file.text.get(..from).unwrap_or_default();
+    head.trim_start().starts_with("async") || before.trim_end().ends_with("async")
+}
+
+fn is_awaited(file: &FileFacts, node: At<'_>) -> bool {
+    let before = file.text.get(..node.span().0).unwrap_or_default().trim_end_matches(['(', ' ']);
+    before.ends_with("await")
+        || before.ends_with("return")
+        || before.ends_with("=>")
+        || node.parent().is_some_and(|p| p.is(Kind::Un) && p.is_called("await"))
+}
+
+/// `import()` that is not waited for.
+fn import_not_awaited<'a>(file: &'a FileFacts, node: At<'a>) -> Option<Slip<'a>> {
+    let text = file.text.get(node.span().0..node.span().1)?;
+    let call = text.trim_start().starts_with("import(") && node.parent().is_some_and(|p| p.is(Kind::Values));
+    (call && !is_awaited(file, node)).then(|| Slip { at: node, says: say!(NOT_AWAITED, name = "import") })
+}
+
+/// Two texts of Java asked whether they are one object.
+fn by_identity<'a>(query: &Query<'a>, file: &'a FileFacts, node: At<'a>) -> Option<Slip<'a>> {
+    if !file.language.texts_by_identity || !matches!(node.text(), Some("==" | "!=")) {
+        return None;
+    }
+    let is_text = |n: At<'a>| match n.kind() {
+        Kind::Str => true,
+        Kind::Name => bindings(file, n, n.text().unwrap_or_default()).iter().any(|b| {
+            let declared = if b.is(Kind::Param) { Some(*b) } else { b.parent().and_then(At::parent) };
+            declared.and_then(|d| d.part(Kind::Type)).is_some_and(|t| t.is_called("String"))
+        }),
+        Kind::Call => n.last_name().is_some_and(|name| {
+            query.symbols.occurrences(name).iter().filter_map(|s| s.node).any(|f| {
+                f.is(Kind::Func) && f.part(Kind::Type).is_some_and(|t| t.is_called("String"))
+            })
+        }),
+        _ => false,
+    };
+    let both = node.child(0).is_some_and(is_text) && node.child(1).is_some_and(is_text);
+    both.then(|| Slip { at: node, says: say!(BY_IDENTITY) })
+}
+
+/// What can be gone through once is kept, and asked for its length, an entry, or the way back.
+fn used_once<'a>(file: &'a FileFacts, node: At<'a>) -> Option<Slip<'a>> {
+    let value = node.part(Kind::Values)?.child(0)?;
+    let text = file.text.get(value.span().0..value.span().1)?;
+    let generator = value.part(Kind::ForIn).is_some() && text.starts_with('(')
+        || value.is(Kind::Call) && value.child(0).is_some_and(|c| c.is(Kind::Name) && matches!(c.text(), Some("map" | "filter" | "zip")));
+    let target = node.part(Kind::Targets)?.child(0).filter(|t| t.is(Kind::Name) && generator)?;
+    if !file.language.declares_by_assigning {
+        return None;
+    }
+    let used = file.tree.named(target.text()?).any(|n| {
+        n.line() >= node.line() && n.function() == target.function() && n.parent().is_some_and(|p| {
+            p.is(Kind::Index) && p.child(0) == Some(n)
+                || p.is(Kind::Call) && matches!(p.last_name(), Some("len" | "reversed")) && p.child(0) != Some(n)
+        })
+    });
+    used.then(|| Slip { at: node, says: say!(USED_ONCE) })
+}
