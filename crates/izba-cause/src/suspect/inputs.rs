@@ -33,6 +33,8 @@ sayings! {
     NEVER_SET = "never-set",
     LOCAL_ONLY = "local-only",
     HEAD_LINE = "head-line",
+    FUNCTION_ITSELF = "function-itself",
+    STAYS_TEXT = "stays-text",
 }
 
 /// The check for this: the value that does not fit, where it is written.
@@ -48,6 +50,10 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     let mut eval = Eval::new(query);
     for (operand, need) in needs(query) {
         let vals = eval.of(file, operand);
+        if std::env::var_os("DBG").is_some() {
+            eprintln!("NEED {need:?} {operand:?} lost {} ", vals.lost);
+            for v in &vals.list { eprintln!("   {:?} {}:{} first {} missed {:?} handed {:?}", v.what, v.file.path, v.line, v.first, v.missed.as_ref().map(|m| m.key.word()), v.handed.map(|h| h.1)); }
+        }
         if tell(query, &mut eval, &need, vals, seen) {
             return;
         }
@@ -95,7 +101,12 @@ fn tell<'a>(
     seen: &mut Seen,
 ) -> bool {
     let Parted { odd, fitting, lost } = parted(query, need, vals);
-    let mut lines: Vec<(&str, u32)> = odd.iter().map(|v| (v.file.path.as_ref(), v.line)).collect();
+    let mut lines: Vec<(&str, u32)> = odd
+        .iter()
+        .map(|v| place_of(need, v))
+        .map(|(file, line)| (file.path.as_ref(), line))
+        .collect();
+    lines.sort_unstable();
     lines.dedup();
     let Some(first) = odd.first() else { return false };
     if let Some(missed) = &first.missed
@@ -124,7 +135,10 @@ fn tell<'a>(
         }
     }
     // What stands on the reported line itself is told already.
-    let on_report = |v: &Val<'_>| v.line == query.line && Some(&v.file.path) == query.path();
+    let on_report = |v: &Val<'_>| {
+        let (file, line) = place_of(need, v);
+        line == query.line && Some(&file.path) == query.path()
+    };
     let several = lines.len();
     if several == 1
         && head_line(query, first, seen)
@@ -150,12 +164,15 @@ fn tell<'a>(
         sure = sure.min(if lost { 0.4 } else { 0.52 });
     }
     let mut any = false;
+    let mut told: Vec<(&str, u32)> = Vec::new();
     for val in odd.iter().filter(|v| !on_report(v)) {
-        // Of what is kept elsewhere the place counts where it was handed over.
-        let whole =
-            matches!(val.what, What::Table(_) | What::Object(..) | What::Func(_) | What::AnyText);
-        let (file, line) = val.handed.filter(|_| whole).unwrap_or((val.file, val.line));
-        let suspect = seen.suspect(&file.path, line, sure, words(val, query, fitting));
+        let place = place_of(need, val);
+        if told.contains(&(place.0.path.as_ref(), place.1)) {
+            continue;
+        }
+        told.push((place.0.path.as_ref(), place.1));
+        let (file, line) = place_of(need, val);
+        let suspect = seen.suspect(&file.path, line, sure, words(need, val, query, fitting));
         if let Some(missed) = &val.missed {
             suspect.saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
             let names = offered_words(missed);
@@ -205,7 +222,9 @@ fn never_filled<'a>(
     seen: &mut Seen,
 ) -> bool {
     let What::Table(table) = missed.owner.what else { return false };
-    if table.children().next().is_some() || !eval.puts(missed.owner.file, table).0.is_empty() {
+    // What only stands in for what may not be there is empty on purpose.
+    let instead = table.parent().is_some_and(|p| p.is(Kind::Bin));
+    if instead || table.children().next().is_some() || !eval.puts(missed.owner.file, table).0.is_empty() {
         return false;
     }
     let file = missed.owner.file;
@@ -248,7 +267,7 @@ fn head_line(query: &Query<'_>, val: &Val<'_>, seen: &mut Seen) -> bool {
 }
 
 /// What is said of a value that does not fit.
-fn words(val: &Val<'_>, query: &Query<'_>, fitting: usize) -> Saying {
+fn words(need: &Need, val: &Val<'_>, query: &Query<'_>, fitting: usize) -> Saying {
     if let Some(missed) = &val.missed {
         let name = missed.key.word().unwrap_or_default();
         if missed.key.line != val.line || missed.key.file.path != val.file.path {
@@ -256,11 +275,29 @@ fn words(val: &Val<'_>, query: &Query<'_>, fitting: usize) -> Saying {
         }
         return say!(GIVES_NOTHING, name, what = owner_word(missed));
     }
+    match val.what {
+        What::Func(f) => return say!(FUNCTION_ITSELF, name = f.text().unwrap_or("the function")),
+        What::Text(_) | What::AnyText if place_of(need, val).1 != val.line || place_of(need, val).0.path != val.file.path => {
+            return say!(STAYS_TEXT);
+        }
+        _ => {}
+    }
     match val.word().filter(|w| !w.is_empty()) {
         Some(name) if fitting > 0 => say!(ODD_VALUE, name, count = fitting + 1),
         Some(name) => say!(ONLY_VALUE, name),
         None => say!(NOTHING_HERE, line = query.line),
     }
+}
+
+/// Where a value that does not fit is to be put right: of what is kept elsewhere where it was handed
+/// over, of a text that was read where it was kept without being converted.
+fn place_of<'a>(need: &Need, val: &Val<'a>) -> (&'a FileFacts, u32) {
+    let read = matches!(val.what, What::Text(_)) && !val.file.language.is_code();
+    let whole =
+        matches!(val.what, What::Table(_) | What::Object(..) | What::Func(_) | What::AnyText);
+    val.handed
+        .filter(|_| whole || read && matches!(need, Need::NotKind(_)))
+        .unwrap_or((val.file, val.line))
 }
 
 fn offered_words(missed: &Missed<'_>) -> Vec<String> {

@@ -175,7 +175,7 @@ fn odd_data(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) {
             || query.said.contains("invalid literal")
             || query.said.contains("number");
         if let ([odd], true) = (words.as_slice(), !numbers.is_empty()) {
-            let confidence = if kind { 0.8 } else { 0.4 + 0.3 * query.relevance(file, odd.line) };
+            let confidence = if kind { 0.5 } else { 0.25 + 0.2 * query.relevance(file, odd.line) };
             seen.suspect(&file.path, odd.line, confidence, say!(NO_NUMBER, name = odd.text));
         }
         // A number that goes beyond all others, where something is out of range.
@@ -241,7 +241,7 @@ fn broken_count(query: &Query<'_>, file: &FileFacts, group: &[&Datum], seen: &mu
     }
     let expected = from + at as i64;
     let reason = say!(BROKEN_COUNT, name = key, value = datum.text, expected = expected);
-    let suspect = seen.suspect(&file.path, datum.line, 0.72, reason);
+    let suspect = seen.suspect(&file.path, datum.line, 0.4, reason);
     for beside in
         [at.checked_sub(1), Some(at + 1)].into_iter().flatten().filter_map(|n| group.get(n))
     {

@@ -142,6 +142,13 @@ pub(super) fn needs<'a>(query: &Query<'a>) -> Vec<(At<'a>, Need)> {
             marked(query, indexed.copied().collect()).into_iter().map(|n| (n, Need::Found)),
         );
     }
+    // What a call of a table or map gave.
+    if said.contains("return value of") {
+        let called = nodes.iter().filter(|n| {
+            n.is(Kind::Call) && n.last_name().is_some_and(|name| said.contains(&format!(".{name}(")))
+        });
+        found.extend(called.map(|n| (*n, Need::Present)));
+    }
     if let Some((operand, need)) = of_kinds(query, &nodes) {
         found.push((operand, need));
         return found;
@@ -193,7 +200,9 @@ fn marked<'a>(query: &Query<'a>, nodes: Vec<At<'a>>) -> Vec<At<'a>> {
 fn of_kinds<'a>(query: &Query<'a>, nodes: &[At<'a>]) -> Option<(At<'a>, Need)> {
     let fact = |key: &str| query.entry.facts.get(key).map(String::as_str);
     let have = plain(fact("have").or(fact("want").filter(|_| fact("other").is_some()))?)?;
-    let other = fact("other").and_then(plain);
+    // Lua names what stood left first, then what stood right.
+    let ordered = query.said.contains("attempt to ") && query.said.contains(" with a");
+    let other = fact("other").or(fact("want").filter(|_| ordered)).and_then(plain);
     let two = nodes.iter().copied().filter(|n| {
         n.is(Kind::Bin) || n.is(Kind::Assign) && n.has(izba_model::code::Flag::Augmented)
     });

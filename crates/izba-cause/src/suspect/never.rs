@@ -96,7 +96,16 @@ fn never_set<'a>(query: &Query<'a>, seen: &mut Seen) {
             As::Made(_) | As::DataKey | As::Text | As::File => true,
             As::Used | As::DataValue => false,
         });
-        if set || is_known_outside(query, name) {
+        let counted = occurrences.iter().filter_map(|s| Some((s.file, s.node?))).any(|(f, n)| {
+            let target = n.parent().filter(|p| p.is(Kind::Targets)).and_then(At::parent);
+            f.language.checked && target.is_some_and(|a| a.has(Flag::Augmented))
+        });
+        // Where something is called nearly so, it is misspelt.
+        let slip = || {
+            let near = query.symbols.near(name, |_, o| o.iter().any(|s| matches!(s.as_what, As::Made(_) | As::DataKey)));
+            near.first().is_some_and(|(_, edit)| *edit <= NameEdit::Letter)
+        };
+        if set || counted || is_known_outside(query, name) || slip() {
             continue;
         }
         tell_never_set(query, name, &reads, declared, seen);
@@ -443,6 +452,7 @@ fn not_called(query: &Query<'_>, seen: &mut Seen) {
         for function in file.tree.all().filter(|n| n.is(Kind::Func) && !n.has(Flag::Constructor)) {
             let Some(name) = function.text() else { continue };
             let alone = query.symbols.count(name) == 1 && !BEGINNINGS.contains(&name) && !name.starts_with("__");
+            // What is only ever given nothing fails when it is filled too.
             if !alone || function.class().is_none() && function.part(Kind::Owner).is_none() {
                 continue;
             }
@@ -481,7 +491,13 @@ fn fills<'a>(
             _ => None,
         }?;
         let named = field.last_name().is_some_and(|t| names.contains(&t));
-        (field.is(Kind::Field) && named).then_some(field)
+        let only_nothing = || {
+            let made = query.symbols.occurrences(field.last_name().unwrap_or_default()).iter();
+            let values = made.filter_map(|s| s.node?.assigned_value());
+            let (none, some): (Vec<At<'a>>, Vec<At<'a>>) = values.partition(|v| v.is(Kind::Nil));
+            !none.is_empty() && some.is_empty() && n.is(Kind::Call)
+        };
+        (field.is(Kind::Field) && named && !only_nothing()).then_some(field)
     };
     if let Some(found) = function.whole().find_map(|n| own_fill(&n)) {
         return Some((file, found));

@@ -195,6 +195,11 @@ impl<'a, 'b> Eval<'a, 'b> {
         if inside.contains(':') && !matches!(key.kind(), Kind::Str | Kind::Call) {
             return self.part(file, owners, key, inside);
         }
+        if let (true, Some(name)) = (owners.list.is_empty() && owners.lost && key.is(Kind::Str), key.text()) {
+            let mut found = self.member_anywhere(name);
+            found.lost = true;
+            return found;
+        }
         let keys = self.of(file, key);
         self.looked_up(owners, &keys, (file, node))
     }

@@ -404,7 +404,7 @@ impl<'a> Eval<'a, '_> {
             next += 1;
             let Some(text) = name.text() else { continue };
             let by_field = !matches!(name.kind(), Kind::Name | Kind::Param);
-            let bare = by_field || name.function().is_none() && name.class().is_some();
+            let bare = by_field || is_member(home, name);
             for f in self.query.scope.iter().filter(|f| f.language.is_code()) {
                 for n in f.tree.named(text) {
                     let same = match n.kind() {
@@ -503,6 +503,21 @@ fn kept_under(made: At<'_>) -> Option<Vec<At<'_>>> {
         Kind::Table | Kind::Pair | Kind::Call | Kind::Return | Kind::New => Some(Vec::new()),
         _ => None,
     }
+}
+
+/// Whether a name is that of a field, though it is written alone.
+fn is_member(file: &FileFacts, name: At<'_>) -> bool {
+    let here = name.function().is_none() && name.class().is_some();
+    here || file.language.fields_are_bare
+        && name.text().is_some_and(|text| {
+            let made = crate::suspect::bindings(file, name, text);
+            made.iter().any(|b| b.function().is_none() && b.class().is_some())
+                || made.contains(&name)
+                    && name.parent().and_then(At::parent).is_some_and(|a| {
+                        a.part(Kind::Type).is_none() && !a.has(Flag::Local)
+                    })
+                    && file.tree.named(text).any(|n| n.function().is_none() && n.class().is_some() && n.defines().is_some())
+        })
 }
 
 /// What was seen of a container so far.

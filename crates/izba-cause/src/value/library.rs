@@ -97,7 +97,14 @@ impl<'a> Eval<'a, '_> {
             .whole()
             .filter(|n| n.is(Kind::Return) && n.function() == Some(function))
             .collect();
-        for back in &backs {
+        let reached: Vec<Option<bool>> =
+            backs.iter().map(|b| self.reached(file, *b, function)).collect();
+        let open = reached.iter().filter(|r| **r != Some(false)).count();
+        let sure = open == 1 && backs.len() > 1;
+        for (back, reached) in backs.iter().zip(&reached) {
+            if *reached == Some(false) {
+                continue;
+            }
             let values: Vec<At<'a>> = back.children().collect();
             match values.as_slice() {
                 [] => {}
@@ -128,7 +135,63 @@ impl<'a> Eval<'a, '_> {
         if from.is_some() {
             self.frames.pop();
         }
+        // Where it is sure which of them is reached, nothing is what this very call gives.
+        if let (Some((home, call)), true) = (from, sure) {
+            for val in out.list.iter_mut().filter(|v| v.is_nothing() && v.first) {
+                (val.file, val.line, val.first) = (home, call.line(), false);
+            }
+        }
         out
+    }
+
+    /// Whether a way out of a function is reached, as far as what it is handed decides that.
+    fn reached(&mut self, file: &'a FileFacts, back: At<'a>, function: At<'a>) -> Option<bool> {
+        let mut at = back;
+        let mut known = None;
+        while let Some(up) = at.parent().filter(|up| *up != function) {
+            let holds = match up.kind() {
+                // The branches of one that asks for several values in turn.
+                Kind::Other if up.child(0).is_some_and(|c| c.is(Kind::Str) || c.is(Kind::Num)) && up.child(0) != Some(at) => {
+                    let asked = up.parent().and_then(At::parent).and_then(|s| s.child(0)).filter(|c| *c != up);
+                    let case = up.child(0);
+                    match (asked, case) {
+                        (Some(asked), Some(case)) => self.equal(file, asked, case),
+                        _ => None,
+                    }
+                }
+                Kind::If if up.child(1).is_some_and(|then| then == at) => {
+                    up.child(0).and_then(|condition| self.holds(file, condition))
+                }
+                _ => None,
+            };
+            match holds {
+                Some(false) => return Some(false),
+                Some(true) => known = Some(true),
+                None => {}
+            }
+            at = up;
+        }
+        known
+    }
+
+    fn holds(&mut self, file: &'a FileFacts, condition: At<'a>) -> Option<bool> {
+        let (left, right) = (condition.child(0)?, condition.child(1)?);
+        match (condition.kind(), condition.text()) {
+            (Kind::Bin, Some("==" | "===")) => self.equal(file, left, right),
+            (Kind::Call, _) if matches!(condition.last_name(), Some("equals" | "Equals")) => {
+                self.equal(file, left.child(0)?, right)
+            }
+            _ => None,
+        }
+    }
+
+    /// Whether two expressions are the same value, where each is one only.
+    fn equal(&mut self, file: &'a FileFacts, a: At<'a>, b: At<'a>) -> Option<bool> {
+        let (a, b) = (self.of(file, a), self.of(file, b));
+        match (a.lost || b.lost, a.list.as_slice(), b.list.as_slice()) {
+            (false, [a], [b]) => Some(a.word()? == b.word()?),
+            _ => None,
+        }
     }
 
     /// `setmetatable({}, T)`: an object of the type that T is.

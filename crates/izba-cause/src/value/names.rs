@@ -539,7 +539,7 @@ impl<'a> Eval<'a, '_> {
     }
 
     /// Everything that is put into a field of this name.
-    fn member_anywhere(&mut self, name: &str) -> Vals<'a> {
+    pub(super) fn member_anywhere(&mut self, name: &str) -> Vals<'a> {
         let makers: Vec<(&'a FileFacts, At<'a>)> = self
             .query
             .scope
