@@ -175,7 +175,7 @@ fn odd_data(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) {
             || query.said.contains("invalid literal")
             || query.said.contains("number");
         if let ([odd], true) = (words.as_slice(), !numbers.is_empty()) {
-            let confidence = if kind { 0.5 } else { 0.25 + 0.2 * query.relevance(file, odd.line) };
+            let confidence = if kind { 0.7 } else { 0.25 + 0.2 * query.relevance(file, odd.line) };
             seen.suspect(&file.path, odd.line, confidence, say!(NO_NUMBER, name = odd.text));
         }
         // A number that goes beyond all others, where something is out of range.

@@ -103,8 +103,9 @@ fn twins(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) {
                 continue;
             }
             let (short, long, at, twin) = if a.len() < b.len() { (&a, &b, one, other) } else { (&b, &a, other, one) };
-            let extra = long.len() - short.len();
-            if extra > 2 || !alike_but(short, long) || !is_tied(query, file, *at) {
+            // A number that is counted on or off in the one, within the same call.
+            let calls = short.iter().any(|(kind, text)| *kind == Kind::Field && !text.is_empty());
+            if short.len() < 8 || !calls || !counted_on(short, long) || !is_tied(query, file, *at) {
                 continue;
             }
             let text = file.line(twin.line()).unwrap_or_default().trim().to_owned();
@@ -132,10 +133,23 @@ fn leaves(step: At<'_>) -> Vec<(Kind, String)> {
         .collect()
 }
 
-/// Whether the longer of two is the shorter with a few parts put in.
-fn alike_but(short: &[(Kind, String)], long: &[(Kind, String)]) -> bool {
-    let mut rest = long.iter();
-    short.iter().all(|part| rest.any(|other| other == part))
+/// Whether the longer of two is the shorter with a number counted on or off.
+fn counted_on(short: &[(Kind, String)], long: &[(Kind, String)]) -> bool {
+    if long.len() != short.len() + 2 {
+        return false;
+    }
+    let mut extra = Vec::new();
+    let mut rest = short.iter().peekable();
+    for part in long {
+        match rest.peek() {
+            Some(own) if *own == part => {
+                rest.next();
+            }
+            _ => extra.push(part),
+        }
+    }
+    let sign = |(kind, text): &&(Kind, String)| *kind == Kind::Bin && matches!(text.as_str(), "+" | "-");
+    rest.peek().is_none() && extra.len() == 2 && extra.iter().any(|e| sign(e)) && extra.iter().any(|e| e.0 == Kind::Num)
 }
 
 /// `a[1] = …` twice, and one number in between never.
@@ -361,11 +375,18 @@ mod tests {
     }
 
     #[test]
-    fn a_twin_lacks_one_part() {
+    fn a_twin_lacks_a_number_that_is_counted_off() {
         let part = |k: Kind, t: &str| (k, t.to_owned());
-        let short = [part(Kind::Name, ""), part(Kind::Field, "")];
-        let long = [part(Kind::Name, ""), part(Kind::Bin, "-"), part(Kind::Field, "")];
-        assert!(alike_but(&short, &long));
-        assert!(!alike_but(&[part(Kind::Num, "1")], &long));
+        let short = [part(Kind::Call, ""), part(Kind::Name, ""), part(Kind::Field, "rows")];
+        let long = [
+            part(Kind::Call, ""),
+            part(Kind::Name, ""),
+            part(Kind::Bin, "-"),
+            part(Kind::Field, "rows"),
+            part(Kind::Num, "1"),
+        ];
+        assert!(counted_on(&short, &long));
+        let other = [part(Kind::Call, ""), part(Kind::Name, ""), part(Kind::Name, ""), part(Kind::Name, ""), part(Kind::Field, "rows")];
+        assert!(!counted_on(&short, &other) && !counted_on(&short, &short));
     }
 }

@@ -55,7 +55,7 @@ fn comments(query: &Query<'_>, seen: &mut Seen) {
     if !unfinished {
         return;
     }
-    let told = STARTING.captures(&query.said).filter(|_| query.said.contains("comment") || query.said.contains("string"));
+    let told = STARTING.captures(&query.said).filter(|_| query.said.contains("comment"));
     let told = told.and_then(|c| c.name("line")?.as_str().parse::<u32>().ok());
     if let Some(line) = told {
         seen.suspect(&file.path, line, 0.96, say!(COMMENT_TOLD));

@@ -310,7 +310,7 @@ fn keys(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
         // A capital is how data and code are told apart, unless it is this very name.
         let convention = *(&slip) == NameEdit::Case && !about;
         let confidence =
-            (if about { 0.88 } else { 0.4 + 0.2 * query.relevance(file, datum.line) })
+            (if about { 0.88 } else { 0.56 + 0.2 * query.relevance(file, datum.line) })
                 * slip.weight()
                 * tie
                 * if convention { 0.4 } else { 1.0 };
@@ -364,7 +364,7 @@ fn keys(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
                     None => record.last().map_or(1, |d| d.line),
                 };
                 let tie = record.first().map_or(0.0, |d| query.data_tie(file, d.record, ""));
-                let confidence = if about { 0.5 } else { 0.3 * tie };
+                let confidence = if about { 0.74 } else { 0.3 * tie };
                 if confidence < 0.1 {
                     continue;
                 }
