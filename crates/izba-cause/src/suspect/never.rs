@@ -16,6 +16,8 @@ sayings! {
     "never", Absence, "../../words/suspects/never.toml";
     NEVER_SET = "never-set",
     NEVER_SET_OWN = "never-set-own",
+    NEVER_SET_IDLE = "never-set-idle",
+    WRITE_ONLY = "write-only",
     HIDDEN_BY_LOCAL = "hidden-by-local",
     NO_SUPER = "no-super",
     NO_SUPER_KNOWN = "no-super-known",
@@ -47,6 +49,67 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     other_override(query, seen);
     not_called(query, seen);
     late_locals(query, seen);
+    write_only(query, seen);
+    no_base_call(query, seen);
+}
+
+/// A member that is set once and never read, and nearly called like one that is read on the way.
+fn write_only(query: &Query<'_>, seen: &mut Seen) {
+    let wanted = on_the_way(query);
+    for file in query.scope.iter().filter(|f| f.language.is_code()) {
+        for set in file.tree.all().filter(|n| n.is(Kind::Field) && n.defines() == Some(How::Assigned)) {
+            let Some(name) = set.text().filter(|n| n.len() > 2 && query.symbols.count(n) == 1) else { continue };
+            let slip = wanted.iter().find_map(|w| {
+                let edit = name_edit(name, w).filter(|e| *e <= NameEdit::Letter && *w != name)?;
+                let kept = set.assigned_value().is_some_and(|v| v.last_name() == Some(*w));
+                let plain = !super::plural(name, w) || kept;
+                plain.then_some((*w, edit))
+            });
+            let Some((other, edit)) = slip else { continue };
+            let reason = say!(WRITE_ONLY, name, other, edit = edit.says());
+            let suspect = seen.suspect(&file.path, set.line(), 0.9, reason);
+            if let Some(path) = query.path() {
+                suspect.saw(path, query.line, say!(READ_HERE));
+            }
+        }
+    }
+}
+
+/// A function that makes objects is told to be of another one's kind, and does not begin as that one
+/// does: `Base.call(this, …)` is missing.
+fn no_base_call(query: &Query<'_>, seen: &mut Seen) {
+    for file in query.scope.iter().filter(|f| f.language.hands_out == Some(HandsOut::Exports)) {
+        for function in file.tree.all().filter(|n| n.is(Kind::Func)) {
+            let Some(name) = function.text().filter(|n| n.starts_with(char::is_uppercase)) else { continue };
+            let sets = function.whole().any(|n| n.is(Kind::Field) && own(n) && n.defines().is_some());
+            let begins_as = |base: &str| {
+                function.whole().any(|n| n.is(Kind::Field) && matches!(n.text(), Some("call" | "apply")) && n.child(0).is_some_and(|o| o.last_name() == Some(base)))
+            };
+            // `inherit(Name, Base)`, `Name.prototype = Object.create(Base.prototype)`.
+            let base = file.tree.named(name).filter(|n| n.is(Kind::Name)).find_map(|n| {
+                let call = n.parent().filter(|p| p.is(Kind::Call) && p.child(0) != Some(n))?;
+                let mut arguments = call.arguments();
+                let (one, other) = (arguments.next()?, arguments.next()?);
+                let base = other.text().filter(|t| other.is(Kind::Name) && t.starts_with(char::is_uppercase))?;
+                (one == n && arguments.next().is_none()).then_some(base)
+            });
+            let Some(base) = base.filter(|b| sets && !begins_as(b)) else { continue };
+            let fields: Vec<&str> = query
+                .symbols
+                .occurrences(base)
+                .iter()
+                .filter_map(|s| s.node.filter(|n| n.is(Kind::Func)))
+                .flat_map(At::whole)
+                .filter(|n| n.is(Kind::Field) && own(*n) && n.defines().is_some())
+                .filter_map(At::text)
+                .collect();
+            if fields.is_empty() {
+                continue;
+            }
+            let reason = say!(NO_SUPER, name, base, fields = fields.as_slice());
+            seen.suspect(&file.path, function.line(), 0.9, reason).to(function.line() + 1);
+        }
+    }
 }
 
 /// Names that the error may have been looking for: its subjects, and what lies on the way to them.
@@ -68,58 +131,94 @@ fn never_set<'a>(query: &Query<'a>, seen: &mut Seen) {
     names.sort_unstable();
     names.dedup();
     for name in names {
-        let occurrences = query.symbols.occurrences(name);
-        let reads: Vec<(&'a FileFacts, At<'a>)> = occurrences
+        let all: Vec<(&'a FileFacts, At<'a>)> =
+            query.symbols.occurrences(name).iter().filter_map(|s| Some((s.file, s.node?))).collect();
+        let reads: Vec<(&'a FileFacts, At<'a>)> = all
             .iter()
-            .filter_map(|s| Some((s.file, s.node?)))
+            .copied()
             .filter(|(f, n)| match n.kind() {
                 Kind::Field => n.defines().is_none(),
                 Kind::Name => f.language.fields_are_bare && n.defines().is_none(),
                 _ => false,
             })
+            .filter(|(_, n)| !n.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(*n)))
             .collect();
-        let Some((_, read)) = reads.first().copied() else { continue };
-        if read.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(read)) {
+        if reads.is_empty() || is_known_outside(query, name) {
             continue;
         }
-        // A declaration that gives it nothing sets nothing; one of a property may be filled from
-        // outside by its name.
-        let declared = occurrences
+        let declared: Vec<At<'a>> = all
             .iter()
-            .filter_map(|s| s.node)
-            .find(|n| n.is_bare() && n.function().is_none() && n.class().is_some());
-        let set = occurrences.iter().any(|s| match s.as_what {
-            As::Made(How::Assigned) => s.node.is_some_and(|n| {
-                !n.is_bare() && (n.is(Kind::Field) || n.function().is_none() || hides_nothing(s.file, n))
-            }),
-            As::Made(How::Loop | How::Parameter) => false,
-            As::Made(_) | As::DataKey | As::Text | As::File => true,
-            As::Used | As::DataValue => false,
-        });
-        let counted = occurrences.iter().filter_map(|s| Some((s.file, s.node?))).any(|(f, n)| {
-            let target = n.parent().filter(|p| p.is(Kind::Targets)).and_then(At::parent);
-            f.language.checked && target.is_some_and(|a| a.has(Flag::Augmented))
-        });
-        // Where something is called nearly so, it is misspelt.
-        let slip = || {
-            let near = query.symbols.near(name, |_, o| o.iter().any(|s| matches!(s.as_what, As::Made(_) | As::DataKey)));
-            near.first().is_some_and(|(_, edit)| *edit <= NameEdit::Letter)
-        };
-        if set || counted || is_known_outside(query, name) || slip() {
-            continue;
+            .map(|(_, n)| *n)
+            .filter(|n| n.is_bare() && n.function().is_none() && n.class().is_some())
+            .collect();
+        if declared.is_empty() && !is_set(query, &all, &reads, name) {
+            tell_never_set(query, name, &reads, None, seen);
         }
-        tell_never_set(query, name, &reads, declared, seen);
+        for member in declared {
+            let class = member.class();
+            let read = reads.iter().any(|(_, n)| n.class() == class || n.is(Kind::Field) && !own(*n));
+            let of_words = query.file.is_some_and(|f| f.language.checked)
+                && member.parent().and_then(At::parent).is_some_and(|a| a.part(Kind::Type).is_none());
+            if read && !of_words && !all.iter().any(|(f, n)| sets_member(f, *n, class)) {
+                tell_never_set(query, name, &reads, Some(member), seen);
+            }
+        }
     }
 }
 
-/// Whether an assigned name is the field itself, and no variable of the function that hides it.
-fn hides_nothing(file: &FileFacts, node: At<'_>) -> bool {
-    let local = node.parent().and_then(At::parent).is_some_and(|a| {
-        a.has(Flag::Local) || a.part(Kind::Type).is_some() && a.is(Kind::Assign)
-    });
-    file.language.fields_are_bare && !local
+/// Whether a line sets a member of this type: from inside, or from outside on some object.
+fn sets_member(file: &FileFacts, node: At<'_>, class: Option<At<'_>>) -> bool {
+    let target = node.parent().filter(|p| p.is(Kind::Targets)).and_then(At::parent);
+    let Some(assign) = target.filter(|a| a.is(Kind::Assign)) else { return false };
+    if node.is_bare() {
+        return false;
+    }
+    match node.kind() {
+        Kind::Field => !own(node) || node.class() == class,
+        Kind::Name if node.class() == class => {
+            // A variable of a function that bears its name is another one.
+            let local = node.function().is_some() && (assign.has(Flag::Local) || assign.part(Kind::Type).is_some());
+            !local || !file.language.fields_are_bare
+        }
+        _ => false,
+    }
 }
 
+/// Whether anything in code or data gives a field of this name a value.
+fn is_set<'a>(
+    query: &Query<'a>,
+    all: &[(&'a FileFacts, At<'a>)],
+    reads: &[(&'a FileFacts, At<'a>)],
+    name: &str,
+) -> bool {
+    let bare = reads.iter().any(|(_, n)| n.is(Kind::Name));
+    let itself = reads.iter().all(|(_, n)| own(*n));
+    let by_code = all.iter().any(|(f, n)| match n.defines() {
+        Some(How::Assigned) => {
+            let class_level = n.function().is_none() && n.class().is_some();
+            n.is(Kind::Field) || bare || class_level
+        }
+        Some(How::Function) => n.class().is_some() || n.part(Kind::Owner).is_some() || n.parent().is_some_and(|p| p.is(Kind::Table)),
+        Some(How::Key) => !itself,
+        Some(How::Class | How::Import) => bare,
+        // What is handed out of a script by its name.
+        None if n.is(Kind::Str) => true,
+        _ => f.language.checked && n.parent().is_some_and(|p| {
+            p.is(Kind::Targets) && p.parent().is_some_and(|a| a.has(Flag::Augmented))
+        }),
+    });
+    let by_data = query.symbols.occurrences(name).iter().any(|s| s.as_what == As::DataKey);
+    let slip = || {
+        let made = |o: &[super::Occurrence<'_>]| {
+            o.iter().any(|s| matches!(s.as_what, As::Made(How::Assigned | How::Key)) || s.as_what == As::DataKey)
+        };
+        let near = query.symbols.near(name, |w, o| made(o) && !super::plural(w, name));
+        near.first().is_some_and(|(_, edit)| *edit <= NameEdit::Letter)
+    };
+    by_code || by_data && !itself || slip()
+}
+
+/// Whether a name comes from the language or a library.
 fn is_known_outside(query: &Query<'_>, name: &str) -> bool {
     super::is_outside_name(query.index, query.file.map(|f| f.language), name)
 }
@@ -158,6 +257,31 @@ fn tell_never_set<'a>(
     if let Some(class) = class
         && let Some(path) = home(class)
     {
+        // A method takes something and does nothing with it.
+        let idle = class.children().filter(|m| m.is(Kind::Func)).find(|m| {
+            let mut params = m.params().filter(|p| !matches!(p.text(), Some("self" | "cls"))).peekable();
+            params.peek().is_some()
+                && m.part(Kind::Block).is_some_and(|b| b.children().next().is_some())
+                && params.any(|p| {
+                    let same_type = declared.is_none_or(|d| {
+                        let of = d.parent().and_then(At::parent).and_then(|a| a.part(Kind::Type)).and_then(At::text);
+                        of.is_some() && of == p.part(Kind::Type).and_then(At::text)
+                    });
+                    let named = p.is_called(name) || declared.is_some();
+                    same_type && named && !m.whole().any(|n| n.is(Kind::Name) && n.text() == p.text())
+                })
+        });
+        if let Some(idle) = idle {
+            let suspect = seen.suspect(&path, idle.line(), 0.89, say!(NEVER_SET_IDLE, name, function = idle.text().unwrap_or_default()));
+            suspect.to(idle.last_line());
+            if let Some((file, read)) = reads.first() {
+                suspect.saw(&file.path, read.line(), say!(READ_HERE));
+            }
+            return;
+        }
+        if declared.is_some() && set_from_outside(query, class, name, declared, seen) {
+            return;
+        }
         let constructor = class.children().find(|m| {
             m.is(Kind::Func) && (m.has(Flag::Constructor) || matches!(m.text(), Some("__init__" | "constructor")))
         });
@@ -184,6 +308,30 @@ fn tell_never_set<'a>(
             return;
         }
     }
+    // A function that makes objects when it is called with `new`, named like what is read.
+    for (file, read) in reads {
+        let Some(owner) = read.child(0).and_then(At::last_name) else { continue };
+        let begins = query.scope.iter().find_map(|f| {
+            let found = f.tree.all().find(|n| {
+                n.is(Kind::Func)
+                    && n.text().is_some_and(|t| t.starts_with(char::is_uppercase) && t.eq_ignore_ascii_case(owner))
+                    && n.whole().any(|s| s.is(Kind::Field) && own(s) && s.defines().is_some())
+            })?;
+            Some((*f, found))
+        });
+        let Some((home, begins)) = begins else { continue };
+        let lines: Vec<u32> = begins
+            .whole()
+            .filter(|n| n.is(Kind::Field) && own(*n) && n.defines().is_some())
+            .map(At::line)
+            .collect();
+        let (Some(from), Some(to)) = (lines.iter().min().copied(), lines.iter().max().copied()) else {
+            continue;
+        };
+        let suspect = seen.suspect(&home.path, to, 0.86, say!(NEVER_SET_OWN, name));
+        suspect.saw(&home.path, from, say!(READ_HERE)).saw(&file.path, read.line(), say!(READ_HERE));
+        return;
+    }
     // A script of plain settings: `S.cards = …`.
     for (_, read) in reads {
         let Some(owner) = read.child(0).and_then(At::last_name) else { continue };
@@ -209,6 +357,42 @@ fn tell_never_set<'a>(
             return;
         }
     }
+}
+
+/// The type's other fields are set by somebody else, who is of the type that this field holds.
+fn set_from_outside(
+    query: &Query<'_>,
+    class: At<'_>,
+    name: &str,
+    declared: Option<At<'_>>,
+    seen: &mut Seen,
+) -> bool {
+    let of = declared.and_then(At::parent).and_then(At::parent).and_then(|a| a.part(Kind::Type)).and_then(At::text);
+    let Some(of) = of else { return false };
+    let members: Vec<&str> = class
+        .children()
+        .filter_map(|m| m.part(Kind::Targets)?.child(0)?.text())
+        .collect();
+    for file in query.scope.iter().filter(|f| f.language.is_code()) {
+        for holder in file.tree.named(of).filter(|n| n.is(Kind::Class) && *n != class) {
+            for function in holder.children().filter(|m| m.is(Kind::Func)) {
+                let sets: Vec<u32> = function
+                    .whole()
+                    .filter(|n| {
+                        n.is(Kind::Field) && n.defines() == Some(How::Assigned) && !own(*n)
+                            && n.text().is_some_and(|t| members.contains(&t))
+                            && n.child(0).is_some_and(|o| function.params().any(|p| p.text() == o.text()))
+                    })
+                    .map(|n| n.line())
+                    .collect();
+                if let (Some(from), Some(to)) = (sets.iter().min(), sets.iter().max()) {
+                    seen.suspect(&file.path, *from, 0.86, say!(NEVER_SET_OWN, name)).to(*to);
+                    return true;
+                }
+            }
+        }
+    }
+    false
 }
 
 /// The line of a constructor at which a field would be set: after that of the one that is declared

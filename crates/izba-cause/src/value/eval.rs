@@ -266,6 +266,9 @@ impl<'a, 'b> Eval<'a, 'b> {
         if let Some((home, class)) = self.class_named(file, name) {
             return Vals::one(Val::new(What::Object(class, None), home, node.line()).at(file));
         }
+        if let Some((home, begins)) = self.maker_named(name) {
+            return Vals::one(Val { file, ..Val::new(What::Object(begins, None), home, node.line()) });
+        }
         if matches!(name, "Array" | "[]")
             && node.arguments().next().is_some_and(|a| a.is(Kind::Table))
         {
@@ -277,6 +280,16 @@ impl<'a, 'b> Eval<'a, 'b> {
         }
         // A container of the language, which is filled later.
         Vals::one(Val::new(What::Table(node), file, node.line()))
+    }
+
+    /// A function that makes objects when it is called with `new`.
+    fn maker_named(&self, name: &str) -> Option<(&'a FileFacts, At<'a>)> {
+        self.query.scope.iter().find_map(|f| {
+            let found = f.tree.named(name).find(|n| {
+                n.is(Kind::Func) && n.whole().any(|s| s.is(Kind::Field) && s.defines().is_some() && s.child(0).is_some_and(|o| o.is_called("this")))
+            })?;
+            Some((*f, found))
+        })
     }
 
     /// The type of this name that can be meant in a file.

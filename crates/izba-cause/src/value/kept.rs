@@ -204,6 +204,9 @@ impl<'a> Eval<'a, '_> {
                 }
             };
         }
+        if class.is(Kind::Func) {
+            return self.of_maker(home, class, word);
+        }
         // A table that serves as the type, and the one that the object began as.
         let as_table = Val::new(What::Table(class), home, class.line());
         let mut out = Vals::default();
@@ -221,6 +224,28 @@ impl<'a> Eval<'a, '_> {
             found.list.into_iter().filter(|v| !any || v.missed.is_none()).for_each(|v| out.push(v));
         }
         out
+    }
+
+    /// A member of an object that a function made: set on `this` there, in a method, or put into its
+    /// prototype.
+    fn of_maker(&mut self, home: &'a FileFacts, maker: At<'a>, word: &str) -> Vals<'a> {
+        let by_name = |n: At<'a>| {
+            n.child(0).is_some_and(|o| o.is_called("prototype") && o.child(0).and_then(At::text) == maker.text())
+        };
+        let method_of = |n: At<'a>| {
+            n.function().is_some_and(|f| {
+                f == maker || f.parent().and_then(At::parent).and_then(|a| a.part(Kind::Targets)?.child(0)).is_some_and(by_name)
+            })
+        };
+        let mut makers: Vec<(&'a FileFacts, At<'a>)> = Vec::new();
+        for f in &self.query.scope {
+            makers.extend(f.tree.named(word).filter(|n| n.is(Kind::Field) && n.defines() == Some(How::Assigned)).filter(|n| {
+                let itself = n.child(0).is_some_and(|o| o.is_called("this"));
+                by_name(*n) || itself && f.path == home.path && method_of(*n) || !itself && !n.child(0).is_some_and(|o| o.is_called("prototype"))
+            }).map(|n| (*f, n)));
+        }
+        // What its base has is not looked for.
+        if makers.is_empty() { Vals::lost() } else { self.outside(|eval| eval.made_by(&makers)) }
     }
 
     /// The file in which a node stands.

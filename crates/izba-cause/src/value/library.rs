@@ -533,10 +533,20 @@ impl<'a> Eval<'a, '_> {
             | "getAttribute" | "getProperty" | "GetAttribute" | "Attribute" | "charAt" => {
                 let Some(key) = first else { return Vals::lost() };
                 let keys = self.of(file, key);
-                let mut found = self.looked_up(owners, &keys, (file, node));
+ let mut found = self.looked_up(owners, &keys, (file, node));
                 if let Some(other) = arguments.get(1) {
-                    found.list.retain(|v| v.missed.is_none());
-                    found.join(self.of(file, *other));
+                    // What is taken instead stands where the entry is missing.
+                    let other = self.of(file, *other);
+                    let instead = other.list.first().map(|v| v.what.clone());
+                    match instead.filter(|_| other.list.len() == 1) {
+                        Some(what) => {
+                            found.list.iter_mut().filter(|v| v.missed.is_some()).for_each(|v| v.what = what.clone());
+                        }
+                        None => {
+                            found.list.retain(|v| v.missed.is_none());
+                            found.join(other);
+                        }
+                    }
                 }
                 found
             }

@@ -189,6 +189,19 @@ impl<'a> Eval<'a, '_> {
         if let Some(class) = node.class() {
             return Vals::one(Val::new(What::Object(class, None), file, class.line()));
         }
+        // A function that makes objects, or one that was put into its prototype.
+        for function in node.ancestors().filter(|n| n.is(Kind::Func)) {
+            let target = function.parent().filter(|p| p.is(Kind::Values)).and_then(At::parent);
+            let target = target.and_then(|a| a.part(Kind::Targets)?.child(0));
+            let of = target.and_then(|t| t.child(0)).filter(|o| o.is_called("prototype"));
+            let maker = match of.and_then(|o| o.child(0)).and_then(At::text) {
+                Some(name) => file.tree.named(name).find(|n| n.is(Kind::Func)),
+                None => Some(function).filter(|f| f.text().is_some_and(|t| t.starts_with(char::is_uppercase))),
+            };
+            if let Some(maker) = maker {
+                return Vals::one(Val::new(What::Object(maker, None), file, maker.line()));
+            }
+        }
         // Some write the owner before the function's name.
         let owner = node.ancestors().filter(|n| n.is(Kind::Func)).find_map(|f| {
             f.part(Kind::Owner).and_then(|o| o.child(0)).or_else(|| {
