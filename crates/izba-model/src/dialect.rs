@@ -284,6 +284,11 @@ impl Dialect {
         self.by_name.get_or_init(|| self.names().map(Box::from).collect()).contains(name)
     }
 
+    /// Whether a module of the language's own holds this name, which has to be brought in.
+    pub fn is_in_module(&self, name: &str) -> bool {
+        self.names.modules.split_whitespace().any(|n| n == name)
+    }
+
     /// Whether the word closes a block, or the sign a bracket.
     pub fn closes(&self, text: &str) -> bool {
         matches!(text, ")" | "]" | "}") || self.blocks.pairs.iter().any(|p| p.close == text)

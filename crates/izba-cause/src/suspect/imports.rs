@@ -82,7 +82,12 @@ fn imports(query: &Query<'_>, seen: &mut Seen) {
         })
         .collect();
     let brings = &file.language.imports;
-    let known = brings.modules.contains_key(&wanted);
+    // Of a name that is called nothing else, and that the language's own modules hold.
+    let by_module = query.family() == Family::NameNotThere
+        && !file.language.imports_types
+        && of_field.is_none()
+        && file.language.is_in_module(&wanted);
+    let known = by_module || brings.modules.contains_key(&wanted);
     let known_type =
         file.language.imports_types && (brings.has_type(&wanted) || wanted.ends_with("Exception"));
     if made_here || homes.is_empty() && !known && !known_type {
@@ -143,8 +148,8 @@ fn imports(query: &Query<'_>, seen: &mut Seen) {
         (None, None, None) => (file, 1),
     };
     let (confidence, reason) = match same {
-        Some(_) => (0.84, say!(OTHERS_BROUGHT_IN, name = wanted, place)),
-        None => (0.82, say!(NOT_BROUGHT_IN, name = wanted, place, file = at.name())),
+        Some(_) => (0.86, say!(OTHERS_BROUGHT_IN, name = wanted, place)),
+        None => (0.86, say!(NOT_BROUGHT_IN, name = wanted, place, file = at.name())),
     };
     let to = imports.last().map_or(1, |l| l.line());
     let suspect = seen.suspect(&at.path, line, confidence, reason);

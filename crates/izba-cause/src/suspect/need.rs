@@ -113,6 +113,14 @@ pub(super) fn needs<'a>(query: &Query<'a>) -> Vec<(At<'a>, Need)> {
     }
     let nodes: Vec<At<'a>> = query.on_line().collect();
     let said = &query.said;
+    // Functions of the language that take a text first, and were handed something else.
+    let opens = nodes.iter().filter(|n| n.is(Kind::Call) && n.child(0).is_some_and(|c| c.is(Kind::Name) && matches!(c.text(), Some("open"))));
+    for call in opens.filter(|_| query.family() != Family::FileNotThere) {
+        if let Some(first) = call.arguments().next() {
+            found.push((first, Need::NotKind("number".into())));
+            found.push((first, Need::Present));
+        }
+    }
     let converts = [
         "could not convert",
         "invalid literal",
@@ -150,7 +158,13 @@ pub(super) fn needs<'a>(query: &Query<'a>) -> Vec<(At<'a>, Need)> {
         found.extend(called.map(|n| (*n, Need::Present)));
     }
     if let Some((operand, need)) = of_kinds(query, &nodes) {
-        found.push((operand, need));
+        // A comparison may have been turned round before it was made.
+        let other = operand.parent().filter(|p| {
+            p.is(Kind::Bin) && matches!(p.text(), Some("<" | ">" | "<=" | ">="))
+        });
+        let twin = other.and_then(|p| p.children().find(|c| *c != operand));
+        found.push((operand, need.clone()));
+        found.extend(twin.map(|t| (t, need)));
         return found;
     }
     let absent = query.family() == Family::ValueNotThere

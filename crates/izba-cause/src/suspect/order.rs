@@ -232,6 +232,18 @@ fn sets<'a>(
             && n.text().is_some_and(asked)
             && n.assigned_value().is_none_or(|v| !v.is(Kind::Nil))
     };
+    let filled = |n: &At<'a>| {
+        let called = n.child(0).filter(|c| {
+            n.is(Kind::Call)
+                && c.is(Kind::Field)
+                && matches!(c.text(), Some("push" | "append" | "add" | "put" | "set" | "Add"))
+        });
+        let list = called.and_then(|c| c.child(0)).filter(|l| l.is(Kind::Field));
+        list.is_some_and(|l| l.text().is_some_and(|t| names.contains(&t) || slice.contains(&t)))
+    };
+    if let Some(found) = function.whole().find(filled).and_then(|n| n.child(0)?.child(0)) {
+        return Some((file, found));
+    }
     if let Some(found) = function.whole().find(gives) {
         return Some((file, found));
     }

@@ -24,7 +24,7 @@ sayings! {
 pub static CHECK: Check = Check {
     id: "paths",
     kinds: KINDS,
-    applies: |query| query.family() == Family::FileNotThere || query.file_names().next().is_some(),
+    applies: |query| query.file.is_some(),
     look,
 };
 
@@ -87,6 +87,42 @@ fn lies_there(file: &str, named: &str) -> bool {
     ends(file, named) || ends(named, file)
 }
 
+/// A text that names a file which is not there, nearly as one that is, whatever the error says:
+/// some ways to open a file give nothing and say nothing.
+fn opened_in_silence(query: &Query<'_>, seen: &mut Seen) {
+    let disk = &query.index.on_disk;
+    let base = |p: &str| p.rsplit('/').next().unwrap_or(p).to_owned();
+    let like_file = |t: &str| {
+        t.len() < 80
+            && t.rsplit_once('.').is_some_and(|(stem, ending)| {
+                !stem.is_empty() && super::query::ENDINGS.contains(&ending)
+            })
+            && !t.contains([' ', '*', '%', '{', '$'])
+    };
+    let mut named: Vec<(&izba_model::code::FileFacts, u32, &str)> = Vec::new();
+    for file in &query.scope {
+        let texts = file.tree.all().filter(|n| n.is(Kind::Str)).filter_map(|n| Some((n.line(), n.text()?)));
+        let data = file.data.iter().filter(|d| d.role == Role::Value).map(|d| (d.line, d.text.as_ref()));
+        named.extend(texts.chain(data).filter(|(_, t)| like_file(t)).map(|(line, t)| (*file, line, t)));
+    }
+    for (file, line, text) in &named {
+        let name = base(text);
+        if disk.iter().any(|p| base(p) == name) {
+            continue;
+        }
+        // Nearly the name of one that is there, and that nothing names.
+        let near = disk.iter().find(|p| {
+            let other = base(p);
+            name_edit(&name, &other).is_some_and(|e| e <= NameEdit::Letter)
+                && !named.iter().any(|(_, _, t)| base(t) == other)
+        });
+        if let Some(near) = near {
+            let reason = say!(OTHER_ON_DISK, name, other = base(near));
+            seen.suspect(&file.path, *line, 0.9, reason).saw(near, 0, say!(NEARLY_THIS_NAME));
+        }
+    }
+}
+
 fn look(query: &Query<'_>, seen: &mut Seen) {
     let mut asked: Vec<String> = wanted(query).map(str::to_owned).collect();
     if query.family() == Family::FileNotThere {
@@ -98,6 +134,9 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
                 .filter(|m| !query.index.on_disk.iter().any(|p| lies_there(p, m)))
                 .cloned(),
         );
+    }
+    if query.family() != Family::DoesNotParse {
+        opened_in_silence(query, seen);
     }
     asked.sort_by_key(|a| std::cmp::Reverse(a.len()));
     asked.dedup();

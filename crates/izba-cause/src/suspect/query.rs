@@ -53,7 +53,7 @@ pub struct Query<'a> {
 }
 
 /// Endings of files that programs name.
-const ENDINGS: &[&str] = &[
+pub(super) const ENDINGS: &[&str] = &[
     "png",
     "jpg",
     "jpeg",

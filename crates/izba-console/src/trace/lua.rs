@@ -47,7 +47,13 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         // Printed under a sentence that had no other sign of being an error.
         let before = start.before?;
         let prefix = crate::read::split_prefix(before);
-        let mut report = read_sentence(&before[prefix.rest_at..], Level::Error)?;
+        let rest = &before[prefix.rest_at..];
+        // What stands above a traceback is what it is about, with a place or without.
+        let said = |rest: &str| {
+            (SAYS_LUA.is_match(rest) || rest.contains(": "))
+                .then(|| Report::new(READER.id, Level::Error, rest.trim()))
+        };
+        let mut report = read_sentence(rest, Level::Error).or_else(|| said(rest))?;
         report.object = prefix.object;
         report.handler = prefix.handler;
         return Some(Begin {
@@ -117,9 +123,20 @@ fn read_sentence(text: &str, level: Level) -> Option<Report> {
     // began.
     let again = find_place(after, 0)
         .filter(|p| p.span.0 == 0 && p.column.is_none() && after[p.span.1..].starts_with(": "));
+    // Behind words of the program's own it is told within them.
+    let within = || {
+        let at = after.find(".lua:")?;
+        let from = after[..at].rfind([' ', '\'', '"', '(', '<']).map_or(0, |n| n + 1);
+        let inner = find_place(after, from).filter(|p| p.span.0 == from && p.column.is_none())?;
+        let said = after[inner.span.1..].strip_prefix(": ")?;
+        SAYS_LUA.is_match(said).then_some(inner)
+    };
     let (file, line, message) = match again {
         Some(inner) => (inner.file, inner.line, &after[inner.span.1 + 2..]),
-        None => (place.file, place.line, after),
+        None => match within() {
+            Some(inner) => (inner.file, inner.line, after),
+            None => (place.file, place.line, after),
+        },
     };
     let mut report = Report::new(READER.id, level, message.trim());
     report.head =
