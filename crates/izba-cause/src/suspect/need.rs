@@ -59,7 +59,7 @@ impl Need {
 }
 
 /// The kind of a value, in the words that messages are put into by [`plain`].
-fn kind_of(val: &Val<'_>) -> Option<&'static str> {
+pub(super) fn kind_of(val: &Val<'_>) -> Option<&'static str> {
     Some(match &val.what {
         What::Nothing => "nothing",
         What::Bool(_) => "bool",
@@ -177,6 +177,11 @@ pub(super) fn needs<'a>(query: &Query<'a>) -> Vec<(At<'a>, Need)> {
     if absent {
         let subjects: Vec<At<'a>> = query.subjects.iter().copied().take(6).collect();
         for subject in marked(query, subjects) {
+            // What a call tries to run is its first argument.
+            let tries = subject.parent().filter(|p| {
+                p.is(Kind::Call) && p.child(0) == Some(subject) && matches!(subject.text(), Some("pcall" | "xpcall"))
+            });
+            let subject = tries.and_then(|t| t.arguments().next()).unwrap_or(subject);
             // Where the list is told to be there and its entry not, what is read of it is nothing.
             found.push((subject, Need::Present));
         }

@@ -18,6 +18,8 @@ sayings! {
     NEVER_SET_OWN = "never-set-own",
     NEVER_SET_IDLE = "never-set-idle",
     WRITE_ONLY = "write-only",
+    FORGOTTEN_LOOKUP = "forgotten-lookup",
+    NEVER_READ = "never-read",
     HIDDEN_BY_LOCAL = "hidden-by-local",
     NO_SUPER = "no-super",
     NO_SUPER_KNOWN = "no-super-known",
@@ -50,6 +52,7 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     not_called(query, seen);
     late_locals(query, seen);
     write_only(query, seen);
+    forgotten_lookup(query, seen);
     no_base_call(query, seen);
 }
 
@@ -60,7 +63,7 @@ fn write_only(query: &Query<'_>, seen: &mut Seen) {
         for set in file.tree.all().filter(|n| n.is(Kind::Field) && n.defines() == Some(How::Assigned)) {
             let Some(name) = set.text().filter(|n| n.len() > 2 && query.symbols.count(n) == 1) else { continue };
             let slip = wanted.iter().find_map(|w| {
-                let edit = name_edit(name, w).filter(|e| *e <= NameEdit::Letter && *w != name)?;
+                let edit = name_edit(name, w).filter(|e| *e <= NameEdit::Letters && *e != NameEdit::Case && *w != name)?;
                 let kept = set.assigned_value().is_some_and(|v| v.last_name() == Some(*w));
                 let plain = !super::plural(name, w) || kept;
                 plain.then_some((*w, edit))
@@ -70,6 +73,37 @@ fn write_only(query: &Query<'_>, seen: &mut Seen) {
             let suspect = seen.suspect(&file.path, set.line(), 0.9, reason);
             if let Some(path) = query.path() {
                 suspect.saw(path, query.line, say!(READ_HERE));
+            }
+        }
+    }
+}
+
+/// A table that nothing reads, and a field that holds what the table's keys are: the entry was meant.
+fn forgotten_lookup(query: &Query<'_>, seen: &mut Seen) {
+    let names = on_the_way(query);
+    for home in query.scope.iter().filter(|f| f.language.is_code()) {
+        for table in home.tree.all().filter(|n| n.is(Kind::Table)) {
+            let target = table.parent().filter(|p| p.is(Kind::Values)).and_then(At::parent);
+            let Some(name) = target.and_then(|a| a.part(Kind::Targets)?.child(0)).filter(|t| t.is(Kind::Name)).and_then(At::text) else {
+                continue;
+            };
+            let keys: Vec<&str> = table.children().filter(|c| c.is(Kind::Pair)).filter_map(At::text).collect();
+            if keys.len() < 2 || query.symbols.count(name) != 1 {
+                continue;
+            }
+            for field in &names {
+                let sets = query.symbols.occurrences(field).iter().filter_map(|s| Some((s.file, s.node?)));
+                let sets = sets.filter(|(_, n)| n.is(Kind::Field) && n.defines() == Some(How::Assigned));
+                for (file, set) in sets {
+                    let Some(value) = set.assigned_value() else { continue };
+                    let held = Eval::new(query).of(file, value);
+                    let words: Vec<String> = held.list.iter().filter_map(crate::value::Val::word).collect();
+                    if words.len() >= 2 && !held.lost && words.iter().all(|w| keys.contains(&w.as_str())) {
+                        let reason = say!(FORGOTTEN_LOOKUP, name = *field, table = name);
+                        let suspect = seen.suspect(&file.path, set.line(), 0.9, reason);
+                        suspect.saw(&home.path, table.line(), say!(NEVER_READ, name));
+                    }
+                }
             }
         }
     }
@@ -305,6 +339,25 @@ fn tell_never_set<'a>(
         }
         if let Some(constructor) = constructor {
             seen.suspect(&path, constructor.line(), 0.7, say!(NEVER_SET, name)).to(constructor.last_line());
+            return;
+        }
+    }
+    // The others are set on an object that was just made.
+    if let Some(class) = class.filter(|_| declared.is_some()) {
+        let members: Vec<&str> =
+            class.children().filter_map(|m| m.part(Kind::Targets)?.child(0)?.text()).collect();
+        let sets: Vec<(&FileFacts, At<'_>)> = query
+            .scope
+            .iter()
+            .flat_map(|f| f.tree.all().map(move |n| (*f, n)))
+            .filter(|(_, n)| {
+                n.is(Kind::Field) && n.defines() == Some(How::Assigned) && !own(*n)
+                    && n.text().is_some_and(|t| members.contains(&t))
+            })
+            .collect();
+        if let Some((file, set)) = sets.iter().max_by_key(|(_, n)| n.line()) {
+            let suspect = seen.suspect(&file.path, set.line(), 0.86, say!(NEVER_SET_OWN, name));
+            suspect.to(set.line() + 1);
             return;
         }
     }
