@@ -285,8 +285,10 @@ impl Dialect {
     }
 
     /// Whether a module of the language's own holds this name, which has to be brought in.
+    /// Some modules hand out members of an object of theirs by their bare names.
     pub fn is_in_module(&self, name: &str) -> bool {
-        self.names.modules.split_whitespace().any(|n| n == name)
+        let Names { modules, members, .. } = &self.names;
+        [modules, members].into_iter().any(|n| n.split_whitespace().any(|n| n == name))
     }
 
     /// Whether the word closes a block, or the sign a bracket.

@@ -151,6 +151,10 @@ fn imports(query: &Query<'_>, seen: &mut Seen) {
     };
     let (confidence, reason) = match same {
         Some(_) => (0.86, say!(OTHERS_BROUGHT_IN, name = wanted, place)),
+        // A member of something else is called so too.
+        None if by_module && !brings.modules.contains_key(&wanted) => {
+            (0.7, say!(NOT_BROUGHT_IN, name = wanted, place, file = at.name()))
+        }
         None => (0.86, say!(NOT_BROUGHT_IN, name = wanted, place, file = at.name())),
     };
     let to = imports.last().map_or(1, |l| l.line());

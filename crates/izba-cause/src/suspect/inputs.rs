@@ -36,6 +36,7 @@ sayings! {
     HEAD_LINE = "head-line",
     FUNCTION_ITSELF = "function-itself",
     STAYS_TEXT = "stays-text",
+    NOT_CONVERTED = "not-converted",
     HANDED_CROSSWISE = "handed-crosswise",
     TOO_SMALL = "too-small",
     NO_RETURN_AT_END = "no-return-at-end",
@@ -192,6 +193,9 @@ fn tell<'a>(
     seen: &mut Seen,
 ) -> bool {
     let Parted { odd, fitting, lost } = parted(query, need, vals);
+    if to_be_converted(query, need, &odd, seen) {
+        return true;
+    }
     let mut lines: Vec<(&str, u32)> = odd
         .iter()
         .map(|v| place_of(need, v))
@@ -332,6 +336,19 @@ fn never_filled<'a>(
     let suspect = seen.suspect(&home.path, at, 0.86, reason);
     suspect.to(to).saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
     true
+}
+
+/// A number that is counted with elsewhere is put to a text: the conversion is missing here.
+fn to_be_converted(query: &Query<'_>, need: &Need, odd: &[Val<'_>], seen: &mut Seen) -> bool {
+    let joins = query.said.contains("concatenate") && *need == Need::NotKind("number".into());
+    let Some(path) = query.path().filter(|_| joins && !odd.is_empty()) else { return false };
+    let converts = query.on_line().any(|n| {
+        n.is(Kind::Call) && matches!(n.last_name(), Some("str" | "tostring" | "String" | "format"))
+    });
+    if converts {
+        seen.suspect(path, query.line, 0.87, say!(NOT_CONVERTED));
+    }
+    converts
 }
 
 /// The first line of a table that names its columns is read like the others: the loop begins one

@@ -141,7 +141,20 @@ fn files(query: &Query<'_>, seen: &mut Seen) {
         || query.said.contains("error loading module")
         || query.said.contains("stack overflow");
     for ring in &rings {
-        let Some(last) = odd_arrow(query.index, ring, begin) else { continue };
+        let unused = ring.iter().find(|a| brings_unused(query.index, a));
+        // What is used while its script is loaded: usually the line that the console names.
+        let loading = query.file.zip(query.steps.first()).and_then(|(file, step)| {
+            let by = ring.iter().find(|a| a.from == file.path)?;
+            (step.function.is_none() && about_loading(query)).then_some((by, query.line))
+        });
+        if let (Some((arrow, line)), None) = (loading, unused) {
+            let names: Vec<&str> =
+                ring.iter().map(|a| a.from.rsplit('/').next().unwrap_or(&a.from)).collect();
+            let suspect =
+                seen.suspect(&arrow.from, arrow.line, 0.82, say!(CLOSES, ring = names.join(" → ")));
+            suspect.to(line.max(arrow.line));
+        }
+        let Some(last) = unused.or_else(|| odd_arrow(query.index, ring, begin)) else { continue };
         let touched = query
             .steps
             .iter()
@@ -149,7 +162,7 @@ fn files(query: &Query<'_>, seen: &mut Seen) {
         if query.file.is_none() && !about {
             continue;
         }
-        let confidence = if about {
+        let confidence: f32 = if about {
             0.88
         } else if touched
             && matches!(
@@ -161,6 +174,8 @@ fn files(query: &Query<'_>, seen: &mut Seen) {
         } else {
             0.35
         };
+        let confidence = if unused.is_some() { confidence.max(0.89) } else { confidence };
+        let confidence = if loading.is_some() && unused.is_none() { 0.5 } else { confidence };
         let names: Vec<&str> = ring
             .iter()
             .map(|a| a.from.rsplit('/').next().unwrap_or(&a.from))
@@ -182,6 +197,30 @@ fn files(query: &Query<'_>, seen: &mut Seen) {
             vec![Evidence { file: path.clone(), line: query.line, saw: say!(NO_RING) }],
         );
     }
+}
+
+/// Whether nothing that an arrow brings in is read in its script.
+fn brings_unused(index: &Index, arrow: &Arrow) -> bool {
+    let Some(file) = index.file(&arrow.from) else { return false };
+    let imports = file.tree.all().filter(|n| n.is(Kind::Import) && n.line() == arrow.line);
+    let names: Vec<&str> = imports.flat_map(At::children).filter_map(At::text).collect();
+    let target = index.file(&arrow.to).map_or("", FileFacts::stem);
+    let bound = names.iter().copied().chain(
+        file.tree.on_line(arrow.line).filter(|n| n.defines().is_some()).filter_map(At::text),
+    );
+    let mut bound = bound.peekable();
+    let _ = target;
+    bound.peek().is_some()
+        && bound.all(|name| {
+            !file.tree.named(name).any(|n| n.line() != arrow.line && n.is(Kind::Name))
+        })
+}
+
+/// Whether the sentence says that something was used before its script was loaded.
+fn about_loading(query: &Query<'_>) -> bool {
+    ["before initialization", "partially initialized", "circular import"]
+        .iter()
+        .any(|w| query.said.contains(w))
 }
 
 /// The arrow of a ring that is most likely one too many: one that leads back to where the program

@@ -143,7 +143,13 @@ fn taken_away(query: &Query<'_>, seen: &mut Seen) -> bool {
                         || node.function().is_none_or(|f| {
                             f.has(Flag::Constructor) || matches!(f.text(), Some("new"))
                         });
-                    (target.filter(|_| !first).and_then(At::last_name), say!(SET_TO_NOTHING), 0.42)
+                    // A field of somebody else is no variable of that name.
+                    let other = target.is_some_and(|t| {
+                        t.is(Kind::Field) && query.subjects.iter().all(|s| s.is(Kind::Name))
+                            && query.subjects.iter().any(|s| s.text() == t.text())
+                    });
+                    let target = target.filter(|_| !first && !other);
+                    (target.and_then(At::last_name), say!(SET_TO_NOTHING), 0.42)
                 }
                 Kind::Table if node.children().next().is_none() => {
                     let assigned =
@@ -177,6 +183,8 @@ fn taken_away(query: &Query<'_>, seen: &mut Seen) -> bool {
                 + 0.3 * weight
                 + if near { 0.05 } else { 0.0 }
                 + if asks_zero && query.family() != Family::OutOfRange { 0.12 } else { 0.0 };
+            // It was right in one of four: others are surer of what they saw.
+            let confidence = confidence.min(0.8);
             let suspect =
                 seen.suspect(&file.path, node.line(), confidence, say!(STILL_NEEDED, how, name));
             if let Some(path) = query.path() {

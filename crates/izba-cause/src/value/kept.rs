@@ -217,7 +217,19 @@ impl<'a> Eval<'a, '_> {
             out.lost |= found.lost;
             found.list.into_iter().filter(|v| v.missed.is_none()).for_each(|v| out.push(v));
         }
-        let found = self.at_key(&as_table, key, site);
+        let mut found = self.at_key(&as_table, key, site);
+        if own.is_none() && found.list.iter().all(|v| v.missed.is_some()) {
+            // Set on an object before it was given back, in the script of its type.
+            let makers: Vec<(&'a FileFacts, At<'a>)> = home
+                .tree
+                .named(word)
+                .filter(|n| n.is(Kind::Field) && n.defines() == Some(How::Assigned))
+                .map(|n| (home, n))
+                .collect();
+            if !makers.is_empty() {
+                found = self.outside(|eval| eval.made_by(&makers));
+            }
+        }
         if out.list.is_empty() || found.list.iter().any(|v| v.missed.is_none()) {
             out.lost |= found.lost;
             let any = !out.list.is_empty();
@@ -525,7 +537,9 @@ fn kept_under(made: At<'_>) -> Option<Vec<At<'_>>> {
             }
         }
         Kind::Pair if parent.text().is_some() => Some(vec![parent]),
-        Kind::Table | Kind::Pair | Kind::Call | Kind::Return | Kind::New => Some(Vec::new()),
+        Kind::Table | Kind::Pair | Kind::Call | Kind::Return | Kind::New | Kind::ForIn => {
+            Some(Vec::new())
+        }
         _ => None,
     }
 }
