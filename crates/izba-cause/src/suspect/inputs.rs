@@ -62,7 +62,7 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
         }
         if std::env::var_os("DBG").is_some() {
             eprintln!("NEED {need:?} {operand:?} lost {} ", vals.lost);
-            for v in &vals.list { eprintln!("   {:?} {}:{} first {} missed {:?} handed {:?}", v.what, v.file.path, v.line, v.first, v.missed.as_ref().map(|m| m.key.word()), v.handed.map(|h| h.1)); }
+            for v in &vals.list { eprintln!("   {:?} {}:{} first {} missed {:?} handed {:?} by {:?} written {:?}", v.what, v.file.path, v.line, v.first, v.missed.as_ref().map(|m| m.key.word()), v.handed.map(|h| h.1), v.missed.as_ref().map(|m| m.key.by.map(|b| b.1.line())), v.missed.as_ref().map(|m| m.key.written.clone())); }
         }
         if tell(query, &mut eval, &need, vals, seen) {
             return;
@@ -249,13 +249,14 @@ fn tell<'a>(
         (1, 1.., true) => 0.8,
         (1, 0, false) if first.missed.is_some() => 0.86,
         (1, 0, false) => 0.74,
+        // All that is known was kept so in one place.
+        (1, 0, true) if odd.len() > 1 && matches!(need, Need::NotKind(_)) => 0.72,
         (1, 0, true) => 0.55,
         (_, _, false) => 0.6,
         _ => 0.5,
     };
     // What only stood there first was given another value that comes too late or not at all.
-    let bare = first.is_nothing() && first.missed.is_none() && (lost && fitting < 2 || fitting == 0);
-    if first.first || bare {
+    if first.first {
         sure = sure.min(if lost { 0.4 } else { 0.52 });
     }
     let mut any = false;

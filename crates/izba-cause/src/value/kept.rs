@@ -285,7 +285,8 @@ impl<'a> Eval<'a, '_> {
                 if name == word
                     && let Some(value) = pair.children().last()
                 {
-                    out.join(self.outside(|eval| eval.of(file, value)));
+                    let found = self.outside(|eval| eval.of(file, value));
+                    out.join(super::names::kept_here(found, file, value));
                 }
             }
         }

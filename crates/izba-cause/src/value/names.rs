@@ -589,9 +589,8 @@ impl<'a> Eval<'a, '_> {
                 Some(How::Function) => {
                     n.function().is_none() && (!of_object || !n.has(Flag::Static))
                 }
-                Some(How::Assigned) if n.is(Kind::Field) => {
-                    n.child(0).is_some_and(|o| matches!(o.text(), Some("self" | "this" | "cls")))
-                }
+                // On itself, or on an object that it makes.
+                Some(How::Assigned) if n.is(Kind::Field) => true,
                 Some(How::Assigned) if n.is(Kind::Name) => {
                     n.function().is_none()
                         || bare && bindings(file, n, name).iter().any(|b| b.function().is_none())
