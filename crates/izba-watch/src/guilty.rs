@@ -55,6 +55,10 @@ fn syntax(entry: &Entry, file: &FileFacts) -> Vec<SyntaxFault> {
     if !file.language.is_code() {
         return file.faults.clone();
     }
+    // A script that can be read is well: then it was data that could not be.
+    if !file.broken {
+        return Vec::new();
+    }
     let line = entry.place.as_ref().and_then(|p| p.line).unwrap_or(1);
     let opener = entry.facts.get("line").and_then(|l| l.parse().ok());
     izba_code::mend::faults(

@@ -69,21 +69,35 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
 
 /// Loops with an iterator of their own that stand around a line, each with its list.
 fn by_iterator(file: &FileFacts, line: u32) -> Vec<(At<'_>, &str)> {
-    let loops = file
-        .tree
-        .all()
-        .filter(|n| n.is(Kind::While) && n.line() <= line && n.last_line() >= line);
+    let loops =
+        file.tree.all().filter(|n| n.is(Kind::While) && n.line() <= line && n.last_line() >= line);
     loops
         .filter_map(|walk| {
-            let asks = walk.child(0)?.whole().find(|n| {
-                n.is(Kind::Field) && matches!(n.text(), Some("hasNext" | "MoveNext"))
-            })?;
+            let asks = walk
+                .child(0)?
+                .whole()
+                .find(|n| n.is(Kind::Field) && matches!(n.text(), Some("hasNext" | "MoveNext")))?;
             let iterator = asks.child(0)?.text()?;
             let made = file.tree.named(iterator).find_map(At::assigned_value)?;
             // `kites.keySet().iterator()`: the innermost owner is the list.
             let mut at = made;
-            while let Some(inner) = at.child(0).filter(|_| matches!(at.kind(), Kind::Call | Kind::Field)) {
-                if at.is(Kind::Field) && !inner.is(Kind::Call) && !matches!(at.text(), Some("iterator" | "keySet" | "entrySet" | "values" | "GetEnumerator" | "listIterator")) {
+            while let Some(inner) =
+                at.child(0).filter(|_| matches!(at.kind(), Kind::Call | Kind::Field))
+            {
+                if at.is(Kind::Field)
+                    && !inner.is(Kind::Call)
+                    && !matches!(
+                        at.text(),
+                        Some(
+                            "iterator"
+                                | "keySet"
+                                | "entrySet"
+                                | "values"
+                                | "GetEnumerator"
+                                | "listIterator"
+                        )
+                    )
+                {
                     break;
                 }
                 at = inner;

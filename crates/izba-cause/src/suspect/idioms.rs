@@ -58,8 +58,9 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
 fn in_file<'a>(query: &Query<'a>, file: &'a FileFacts, slips: &mut Vec<Slip<'a>>) {
     for node in file.tree.all() {
         let found = match node.kind() {
-            Kind::Name | Kind::Field => not_called(query, file, node)
-                .or_else(|| not_called_value(query, file, node)),
+            Kind::Name | Kind::Field => {
+                not_called(query, file, node).or_else(|| not_called_value(query, file, node))
+            }
             Kind::For => other_counter(node).or_else(|| shared_counter(file, node)),
             Kind::Call => no_start(node)
                 .or_else(|| dot_for_colon(file, node))
@@ -78,7 +79,8 @@ fn not_called<'a>(query: &Query<'a>, file: &FileFacts, node: At<'a>) -> Option<S
     let step = node.parent().is_some_and(|p| matches!(p.kind(), Kind::Block | Kind::File));
     let name = node.text().filter(|_| step)?;
     // The last expression of a function without a return is what it gives, in some languages.
-    let made = query.symbols.occurrences(name).iter().filter_map(|s| s.node).any(|n| n.is(Kind::Func));
+    let made =
+        query.symbols.occurrences(name).iter().filter_map(|s| s.node).any(|n| n.is(Kind::Func));
     let alone = file.line(node.line())?.trim().trim_end_matches(';').ends_with(name);
     (made && alone).then(|| Slip { at: node, says: say!(NOT_CALLED, name) })
 }
@@ -91,15 +93,47 @@ fn not_called_value<'a>(query: &Query<'a>, file: &FileFacts, node: At<'a>) -> Op
     // lists is no value of its own.
     let of_language = matches!(
         name,
-        "slice" | "trim" | "toUpperCase" | "toLowerCase" | "split" | "join" | "strip" | "upper"
-            | "lower" | "toFixed" | "toString" | "items" | "keys" | "values" | "copy" | "reverse"
-            | "push" | "append"
+        "slice"
+            | "trim"
+            | "toUpperCase"
+            | "toLowerCase"
+            | "split"
+            | "join"
+            | "strip"
+            | "upper"
+            | "lower"
+            | "toFixed"
+            | "toString"
+            | "items"
+            | "keys"
+            | "values"
+            | "copy"
+            | "reverse"
+            | "push"
+            | "append"
     ) && file.language.hands_out != Some(HandsOut::Globals)
         && !query.symbols.is_made(name);
     let given = matches!(parent.kind(), Kind::Return)
-        || parent.is(Kind::Field) && parent.child(0) == Some(node)
-            && !matches!(parent.text(), Some("call" | "apply" | "bind" | "name" | "length" | "prototype" | "get" | "has" | "size" | "delete" | "forEach"));
-    (of_language && given && !is_data(query, name)).then(|| Slip { at: node, says: say!(NOT_CALLED_VALUE, name) })
+        || parent.is(Kind::Field)
+            && parent.child(0) == Some(node)
+            && !matches!(
+                parent.text(),
+                Some(
+                    "call"
+                        | "apply"
+                        | "bind"
+                        | "name"
+                        | "length"
+                        | "prototype"
+                        | "get"
+                        | "has"
+                        | "size"
+                        | "delete"
+                        | "forEach"
+                )
+            );
+    (of_language && given && !is_data(query, name))
+        .then(|| Slip { at: node, says: say!(NOT_CALLED_VALUE, name) })
 }
 
 /// Whether data has keys of this name.
@@ -120,9 +154,10 @@ fn other_counter(node: At<'_>) -> Option<Slip<'_>> {
         return None;
     }
     // What the body itself moves is meant so.
-    let in_body = node.part(Kind::Block)?.whole().any(|n| {
-        n.is(Kind::Targets) && n.children().any(|t| t.is_called(own))
-    });
+    let in_body = node
+        .part(Kind::Block)?
+        .whole()
+        .any(|n| n.is(Kind::Targets) && n.children().any(|t| t.is_called(own)));
     (!in_body).then(|| Slip { at: node, says: say!(OTHER_COUNTER, name = moved, own) })
 }
 
@@ -148,7 +183,16 @@ fn runs_later(function: At<'_>) -> bool {
     function.parent().is_some_and(|p| {
         p.is(Kind::Call)
             && p.last_name().is_some_and(|n| {
-                matches!(n, "then" | "setTimeout" | "setInterval" | "on" | "once" | "addEventListener" | "nextTick")
+                matches!(
+                    n,
+                    "then"
+                        | "setTimeout"
+                        | "setInterval"
+                        | "on"
+                        | "once"
+                        | "addEventListener"
+                        | "nextTick"
+                )
             })
     })
 }
@@ -160,8 +204,12 @@ fn no_start(node: At<'_>) -> Option<Slip<'_>> {
     let function = node.arguments().next().filter(|f| one && reduces && f.is(Kind::Func))?;
     let entry = function.params().nth(1)?.text()?;
     let sum = function.params().next()?.text()?;
-    let field = function.whole().any(|n| n.is(Kind::Field) && n.child(0).is_some_and(|o| o.is_called(entry)));
-    let as_number = function.whole().any(|n| n.is(Kind::Bin) && n.children().any(|c| c.is(Kind::Name) && c.is_called(sum)));
+    let field = function
+        .whole()
+        .any(|n| n.is(Kind::Field) && n.child(0).is_some_and(|o| o.is_called(entry)));
+    let as_number = function
+        .whole()
+        .any(|n| n.is(Kind::Bin) && n.children().any(|c| c.is(Kind::Name) && c.is_called(sum)));
     (field && as_number).then(|| Slip { at: node, says: say!(NO_START) })
 }
 
@@ -170,13 +218,18 @@ fn dot_for_colon<'a>(file: &FileFacts, node: At<'a>) -> Option<Slip<'a>> {
     file.language.method_sign.as_ref()?;
     let called = node.child(0).filter(|c| c.is(Kind::Field) && !c.has(Flag::Method))?;
     let name = called.text().filter(|n| {
-        matches!(*n, "sub" | "gsub" | "match" | "gmatch" | "find" | "rep" | "upper" | "lower" | "byte")
+        matches!(
+            *n,
+            "sub" | "gsub" | "match" | "gmatch" | "find" | "rep" | "upper" | "lower" | "byte"
+        )
     })?;
     let owner = called.child(0).filter(|o| o.is(Kind::Name))?;
     let own = bindings(file, owner, owner.text()?);
     let variable = own.iter().any(|b| matches!(b.defines(), Some(How::Loop | How::Parameter)))
         || own.iter().any(|b| {
-            b.assigned_value().is_some_and(|v| !matches!(v.kind(), Kind::Import | Kind::Table) && v.last_name() != Some("string"))
+            b.assigned_value().is_some_and(|v| {
+                !matches!(v.kind(), Kind::Import | Kind::Table) && v.last_name() != Some("string")
+            })
         });
     // Handed over by hand it is there.
     let by_hand = node.arguments().next().is_some_and(|a| a.last_name() == owner.text());
@@ -187,9 +240,11 @@ fn dot_for_colon<'a>(file: &FileFacts, node: At<'a>) -> Option<Slip<'a>> {
 /// gives.
 fn not_awaited<'a>(query: &Query<'a>, file: &'a FileFacts, node: At<'a>) -> Option<Slip<'a>> {
     let name = node.last_name()?;
-    let waits = query.symbols.occurrences(name).iter().any(|s| {
-        s.node.is_some_and(|n| n.is(Kind::Func) && is_async(s.file, n))
-    });
+    let waits = query
+        .symbols
+        .occurrences(name)
+        .iter()
+        .any(|s| s.node.is_some_and(|n| n.is(Kind::Func) && is_async(s.file, n)));
     if !waits || is_awaited(file, node) {
         return None;
     }
@@ -204,12 +259,17 @@ fn not_awaited<'a>(query: &Query<'a>, file: &'a FileFacts, node: At<'a>) -> Opti
         let uses: Vec<At<'a>> = file
             .tree
             .named(target.text()?)
-            .filter(|n| n.is(Kind::Name) && n.function() == target.function() && n.line() > target.line())
+            .filter(|n| {
+                n.is(Kind::Name) && n.function() == target.function() && n.line() > target.line()
+            })
             .collect();
         let asked = uses.iter().any(|n| {
             n.parent().is_some_and(|p| p.is(Kind::Field) && p.child(0) == Some(*n) && !promise(p))
         });
-        let awaited = uses.iter().any(|n| is_awaited(file, *n) || n.parent().is_some_and(|p| p.is(Kind::Table) || p.is(Kind::Call)));
+        let awaited = uses.iter().any(|n| {
+            is_awaited(file, *n)
+                || n.parent().is_some_and(|p| p.is(Kind::Table) || p.is(Kind::Call))
+        });
         (asked && !awaited).then_some(())
     };
     (at_once || kept().is_some()).then(|| Slip { at: node, says: say!(NOT_AWAITED, name) })
@@ -234,8 +294,10 @@ fn is_awaited(file: &FileFacts, node: At<'_>) -> bool {
 /// `import()` that is not waited for.
 fn import_not_awaited<'a>(file: &'a FileFacts, node: At<'a>) -> Option<Slip<'a>> {
     let text = file.text.get(node.span().0..node.span().1)?;
-    let call = text.trim_start().starts_with("import(") && node.parent().is_some_and(|p| p.is(Kind::Values));
-    (call && !is_awaited(file, node)).then(|| Slip { at: node, says: say!(NOT_AWAITED, name = "import") })
+    let call = text.trim_start().starts_with("import(")
+        && node.parent().is_some_and(|p| p.is(Kind::Values));
+    (call && !is_awaited(file, node))
+        .then(|| Slip { at: node, says: say!(NOT_AWAITED, name = "import") })
 }
 
 /// Two texts of Java asked whether they are one object.
@@ -246,7 +308,8 @@ fn by_identity<'a>(query: &Query<'a>, file: &'a FileFacts, node: At<'a>) -> Opti
     let is_text = |n: At<'a>| match n.kind() {
         Kind::Str => true,
         Kind::Name => bindings(file, n, n.text().unwrap_or_default()).iter().any(|b| {
-            let declared = if b.is(Kind::Param) { Some(*b) } else { b.parent().and_then(At::parent) };
+            let declared =
+                if b.is(Kind::Param) { Some(*b) } else { b.parent().and_then(At::parent) };
             declared.and_then(|d| d.part(Kind::Type)).is_some_and(|t| t.is_called("String"))
         }),
         Kind::Call => n.last_name().is_some_and(|name| {
@@ -265,16 +328,23 @@ fn used_once<'a>(file: &'a FileFacts, node: At<'a>) -> Option<Slip<'a>> {
     let value = node.part(Kind::Values)?.child(0)?;
     let text = file.text.get(value.span().0..value.span().1)?;
     let generator = value.part(Kind::ForIn).is_some() && text.starts_with('(')
-        || value.is(Kind::Call) && value.child(0).is_some_and(|c| c.is(Kind::Name) && matches!(c.text(), Some("map" | "filter" | "zip")));
+        || value.is(Kind::Call)
+            && value.child(0).is_some_and(|c| {
+                c.is(Kind::Name) && matches!(c.text(), Some("map" | "filter" | "zip"))
+            });
     let target = node.part(Kind::Targets)?.child(0).filter(|t| t.is(Kind::Name) && generator)?;
     if !file.language.declares_by_assigning {
         return None;
     }
     let used = file.tree.named(target.text()?).any(|n| {
-        n.line() >= node.line() && n.function() == target.function() && n.parent().is_some_and(|p| {
-            p.is(Kind::Index) && p.child(0) == Some(n)
-                || p.is(Kind::Call) && matches!(p.last_name(), Some("len" | "reversed")) && p.child(0) != Some(n)
-        })
+        n.line() >= node.line()
+            && n.function() == target.function()
+            && n.parent().is_some_and(|p| {
+                p.is(Kind::Index) && p.child(0) == Some(n)
+                    || p.is(Kind::Call)
+                        && matches!(p.last_name(), Some("len" | "reversed"))
+                        && p.child(0) != Some(n)
+            })
     });
     used.then(|| Slip { at: node, says: say!(USED_ONCE) })
 }

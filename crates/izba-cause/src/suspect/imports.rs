@@ -45,7 +45,10 @@ fn imports(query: &Query<'_>, seen: &mut Seen) {
     let unknown_name = query.family() == Family::NameNotThere || query.said.contains("nil value");
     // What an object lacks is not brought in.
     let of_object = query.said.contains("has no attribute") && !query.said.contains("module '");
-    if !unknown_name || of_object || file.tree.named(&name).any(|n| n.defines() == Some(How::Import)) {
+    if !unknown_name
+        || of_object
+        || file.tree.named(&name).any(|n| n.defines() == Some(How::Import))
+    {
         return;
     }
     let globals = file.language.hands_out == Some(HandsOut::Globals);

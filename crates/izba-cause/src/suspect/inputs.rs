@@ -60,10 +60,6 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
         if gives_nothing_back(query, &vals, seen) {
             return;
         }
-        if std::env::var_os("DBG").is_some() {
-            eprintln!("NEED {need:?} {operand:?} lost {} ", vals.lost);
-            for v in &vals.list { eprintln!("   {:?} {}:{} first {} missed {:?} handed {:?} by {:?} written {:?}", v.what, v.file.path, v.line, v.first, v.missed.as_ref().map(|m| m.key.word()), v.handed.map(|h| h.1), v.missed.as_ref().map(|m| m.key.by.map(|b| b.1.line())), v.missed.as_ref().map(|m| m.key.written.clone())); }
-        }
         if tell(query, &mut eval, &need, vals, seen) {
             return;
         }
@@ -91,30 +87,32 @@ fn handed_crosswise<'a>(
             .arguments()
             .map(|a| eval.of(file, a).list.iter().filter_map(kind_of).collect())
             .collect();
-        let only = |kinds: &Vec<&str>, kind: &str| !kinds.is_empty() && kinds.iter().all(|k| *k == kind);
+        let only =
+            |kinds: &Vec<&str>, kind: &str| !kinds.is_empty() && kinds.iter().all(|k| *k == kind);
         let got = kinds.iter().position(|k| only(k, have));
         let wanted = kinds.iter().position(|k| only(k, want));
         if let (Some(got), Some(wanted)) = (got, wanted)
             && got < wanted
         {
-            let reason = say!(HANDED_CROSSWISE, function = last, number = got + 1, other = wanted + 1);
+            let reason =
+                say!(HANDED_CROSSWISE, function = last, number = got + 1, other = wanted + 1);
             seen.suspect(&file.path, call.line(), 0.9, reason);
         }
     }
 }
 
-static LENGTH: Pattern = Pattern::new(r"(?i)(?:for length|out of bounds for length|length is) (?<n>\d+)");
+static LENGTH: Pattern =
+    Pattern::new(r"(?i)(?:for length|out of bounds for length|length is) (?<n>\d+)");
 
 /// A list was made for so many entries, by a number that is written somewhere.
-fn too_small<'a>(
-    query: &Query<'a>,
-    eval: &mut Eval<'a, '_>,
-    file: &'a FileFacts,
-    seen: &mut Seen,
-) {
+fn too_small<'a>(query: &Query<'a>, eval: &mut Eval<'a, '_>, file: &'a FileFacts, seen: &mut Seen) {
     let told = LENGTH.captures(&query.said).and_then(|c| c.name("n")?.as_str().parse::<f64>().ok());
     let Some(length) = told.filter(|_| query.family() == Family::OutOfRange) else { return };
-    let lists: Vec<&str> = query.on_line().filter(|n| n.is(Kind::Index)).filter_map(|n| n.child(0)?.last_name()).collect();
+    let lists: Vec<&str> = query
+        .on_line()
+        .filter(|n| n.is(Kind::Index))
+        .filter_map(|n| n.child(0)?.last_name())
+        .collect();
     for list in lists {
         let made: Vec<At<'a>> = file
             .tree
@@ -123,7 +121,11 @@ fn too_small<'a>(
             .filter(|v| v.is(Kind::New) && (v.is_called("[]") || v.is_called("Array")))
             .collect();
         for made in made {
-            let Some(size) = made.whole().skip(1).find(|n| !matches!(n.kind(), Kind::Type | Kind::Other)) else { continue };
+            let Some(size) =
+                made.whole().skip(1).find(|n| !matches!(n.kind(), Kind::Type | Kind::Other))
+            else {
+                continue;
+            };
             let sizes = eval.of(file, size);
             let [one] = sizes.list.as_slice() else { continue };
             let here = one.line == query.line && one.file.path == file.path;
@@ -235,9 +237,7 @@ fn tell<'a>(
         line == query.line && Some(&file.path) == query.path()
     };
     let several = lines.len();
-    if several == 1
-        && head_line(query, first, seen)
-    {
+    if several == 1 && head_line(query, first, seen) {
         return true;
     }
     if several > 3 || several > 1 && fitting == 0 {
@@ -320,7 +320,10 @@ fn never_filled<'a>(
     let What::Table(table) = missed.owner.what else { return false };
     // What only stands in for what may not be there is empty on purpose.
     let instead = table.parent().is_some_and(|p| p.is(Kind::Bin));
-    if instead || table.children().next().is_some() || !eval.puts(missed.owner.file, table).0.is_empty() {
+    if instead
+        || table.children().next().is_some()
+        || !eval.puts(missed.owner.file, table).0.is_empty()
+    {
         return false;
     }
     let file = missed.owner.file;
@@ -359,8 +362,10 @@ fn head_line(query: &Query<'_>, val: &Val<'_>, seen: &mut Seen) -> bool {
     let (Some(word), 1) = (val.word(), val.line) else { return false };
     let data = !val.file.language.is_code();
     let signs = [',', ';', '|', '\t'];
-    let head: Vec<&str> = val.file.line(1).unwrap_or_default().split(signs).map(str::trim).collect();
-    let next: Vec<&str> = val.file.line(2).unwrap_or_default().split(signs).map(str::trim).collect();
+    let head: Vec<&str> =
+        val.file.line(1).unwrap_or_default().split(signs).map(str::trim).collect();
+    let next: Vec<&str> =
+        val.file.line(2).unwrap_or_default().split(signs).map(str::trim).collect();
     let is_head = data
         && head.len() > 1
         && head.iter().all(|h| plain(h))
@@ -368,7 +373,8 @@ fn head_line(query: &Query<'_>, val: &Val<'_>, seen: &mut Seen) -> bool {
         && head.contains(&word.as_str());
     let Some(file) = query.file.filter(|_| is_head) else { return false };
     let around = query.on_line().next().into_iter().flat_map(At::ancestors);
-    let around = around.filter(|n| matches!(n.kind(), Kind::For | Kind::ForIn | Kind::While)).next();
+    let around =
+        around.filter(|n| matches!(n.kind(), Kind::For | Kind::ForIn | Kind::While)).next();
     let Some(around) = around else { return false };
     let suspect = seen.suspect(&file.path, around.line(), 0.88, say!(HEAD_LINE, name = word));
     suspect.saw(&val.file.path, 1, Saying::quote(val.file.line(1).unwrap_or_default().trim()));
@@ -386,7 +392,9 @@ fn words(need: &Need, val: &Val<'_>, query: &Query<'_>, fitting: usize) -> Sayin
     }
     match val.what {
         What::Func(f) => return say!(FUNCTION_ITSELF, name = f.text().unwrap_or("the function")),
-        What::Text(_) | What::AnyText if place_of(need, val).1 != val.line || place_of(need, val).0.path != val.file.path => {
+        What::Text(_) | What::AnyText
+            if place_of(need, val).1 != val.line || place_of(need, val).0.path != val.file.path =>
+        {
             return say!(STAYS_TEXT);
         }
         _ => {}

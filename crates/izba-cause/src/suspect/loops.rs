@@ -211,9 +211,8 @@ fn brings_unused(index: &Index, arrow: &Arrow) -> bool {
     let mut bound = bound.peekable();
     let _ = target;
     bound.peek().is_some()
-        && bound.all(|name| {
-            !file.tree.named(name).any(|n| n.line() != arrow.line && n.is(Kind::Name))
-        })
+        && bound
+            .all(|name| !file.tree.named(name).any(|n| n.line() != arrow.line && n.is(Kind::Name)))
 }
 
 /// Whether the sentence says that something was used before its script was loaded.

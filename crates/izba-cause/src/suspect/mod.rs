@@ -115,9 +115,6 @@ const PROVEN: f32 = 0.85;
 /// `syntax` are the faults that were found in the script that does not parse, if that is what the
 /// error is about.
 pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
-    // A script that can be read is well, whatever else could not be.
-    let well = entry.place.as_ref().and_then(|p| index.file(&p.file)).is_some_and(|f| !f.broken);
-    let syntax = if well { &[] } else { syntax };
     let query = asked(entry, index, syntax);
     let mut suspects: Vec<Suspect> = Vec::new();
     let mut reasons: Vec<Reason> = Vec::new();

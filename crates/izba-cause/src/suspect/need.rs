@@ -114,7 +114,10 @@ pub(super) fn needs<'a>(query: &Query<'a>) -> Vec<(At<'a>, Need)> {
     let nodes: Vec<At<'a>> = query.on_line().collect();
     let said = &query.said;
     // Functions of the language that take a text first, and were handed something else.
-    let opens = nodes.iter().filter(|n| n.is(Kind::Call) && n.child(0).is_some_and(|c| c.is(Kind::Name) && matches!(c.text(), Some("open"))));
+    let opens = nodes.iter().filter(|n| {
+        n.is(Kind::Call)
+            && n.child(0).is_some_and(|c| c.is(Kind::Name) && matches!(c.text(), Some("open")))
+    });
     for call in opens.filter(|_| query.family() != Family::FileNotThere) {
         if let Some(first) = call.arguments().next() {
             found.push((first, Need::NotKind("number".into())));
@@ -153,15 +156,16 @@ pub(super) fn needs<'a>(query: &Query<'a>) -> Vec<(At<'a>, Need)> {
     // What a call of a table or map gave.
     if said.contains("return value of") {
         let called = nodes.iter().filter(|n| {
-            n.is(Kind::Call) && n.last_name().is_some_and(|name| said.contains(&format!(".{name}(")))
+            n.is(Kind::Call)
+                && n.last_name().is_some_and(|name| said.contains(&format!(".{name}(")))
         });
         found.extend(called.map(|n| (*n, Need::Present)));
     }
     if let Some((operand, need)) = of_kinds(query, &nodes) {
         // A comparison may have been turned round before it was made.
-        let other = operand.parent().filter(|p| {
-            p.is(Kind::Bin) && matches!(p.text(), Some("<" | ">" | "<=" | ">="))
-        });
+        let other = operand
+            .parent()
+            .filter(|p| p.is(Kind::Bin) && matches!(p.text(), Some("<" | ">" | "<=" | ">=")));
         let twin = other.and_then(|p| p.children().find(|c| *c != operand));
         found.push((operand, need.clone()));
         found.extend(twin.map(|t| (t, need)));
@@ -179,7 +183,9 @@ pub(super) fn needs<'a>(query: &Query<'a>) -> Vec<(At<'a>, Need)> {
         for subject in marked(query, subjects) {
             // What a call tries to run is its first argument.
             let tries = subject.parent().filter(|p| {
-                p.is(Kind::Call) && p.child(0) == Some(subject) && matches!(subject.text(), Some("pcall" | "xpcall"))
+                p.is(Kind::Call)
+                    && p.child(0) == Some(subject)
+                    && matches!(subject.text(), Some("pcall" | "xpcall"))
             });
             let subject = tries.and_then(|t| t.arguments().next()).unwrap_or(subject);
             // Where the list is told to be there and its entry not, what is read of it is nothing.

@@ -60,10 +60,16 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
 fn write_only(query: &Query<'_>, seen: &mut Seen) {
     let wanted = on_the_way(query);
     for file in query.scope.iter().filter(|f| f.language.is_code()) {
-        for set in file.tree.all().filter(|n| n.is(Kind::Field) && n.defines() == Some(How::Assigned)) {
-            let Some(name) = set.text().filter(|n| n.len() > 2 && query.symbols.count(n) == 1) else { continue };
+        for set in
+            file.tree.all().filter(|n| n.is(Kind::Field) && n.defines() == Some(How::Assigned))
+        {
+            let Some(name) = set.text().filter(|n| n.len() > 2 && query.symbols.count(n) == 1)
+            else {
+                continue;
+            };
             let slip = wanted.iter().find_map(|w| {
-                let edit = name_edit(name, w).filter(|e| *e <= NameEdit::Letters && *e != NameEdit::Case && *w != name)?;
+                let edit = name_edit(name, w)
+                    .filter(|e| *e <= NameEdit::Letters && *e != NameEdit::Case && *w != name)?;
                 let kept = set.assigned_value().is_some_and(|v| v.last_name() == Some(*w));
                 let plain = !super::plural(name, w) || kept;
                 plain.then_some((*w, edit))
@@ -84,21 +90,32 @@ fn forgotten_lookup(query: &Query<'_>, seen: &mut Seen) {
     for home in query.scope.iter().filter(|f| f.language.is_code()) {
         for table in home.tree.all().filter(|n| n.is(Kind::Table)) {
             let target = table.parent().filter(|p| p.is(Kind::Values)).and_then(At::parent);
-            let Some(name) = target.and_then(|a| a.part(Kind::Targets)?.child(0)).filter(|t| t.is(Kind::Name)).and_then(At::text) else {
+            let Some(name) = target
+                .and_then(|a| a.part(Kind::Targets)?.child(0))
+                .filter(|t| t.is(Kind::Name))
+                .and_then(At::text)
+            else {
                 continue;
             };
-            let keys: Vec<&str> = table.children().filter(|c| c.is(Kind::Pair)).filter_map(At::text).collect();
+            let keys: Vec<&str> =
+                table.children().filter(|c| c.is(Kind::Pair)).filter_map(At::text).collect();
             if keys.len() < 2 || query.symbols.count(name) != 1 {
                 continue;
             }
             for field in &names {
-                let sets = query.symbols.occurrences(field).iter().filter_map(|s| Some((s.file, s.node?)));
-                let sets = sets.filter(|(_, n)| n.is(Kind::Field) && n.defines() == Some(How::Assigned));
+                let sets =
+                    query.symbols.occurrences(field).iter().filter_map(|s| Some((s.file, s.node?)));
+                let sets =
+                    sets.filter(|(_, n)| n.is(Kind::Field) && n.defines() == Some(How::Assigned));
                 for (file, set) in sets {
                     let Some(value) = set.assigned_value() else { continue };
                     let held = Eval::new(query).of(file, value);
-                    let words: Vec<String> = held.list.iter().filter_map(crate::value::Val::word).collect();
-                    if words.len() >= 2 && !held.lost && words.iter().all(|w| keys.contains(&w.as_str())) {
+                    let words: Vec<String> =
+                        held.list.iter().filter_map(crate::value::Val::word).collect();
+                    if words.len() >= 2
+                        && !held.lost
+                        && words.iter().all(|w| keys.contains(&w.as_str()))
+                    {
                         let reason = say!(FORGOTTEN_LOOKUP, name = *field, table = name);
                         let suspect = seen.suspect(&file.path, set.line(), 0.9, reason);
                         suspect.saw(&home.path, table.line(), say!(NEVER_READ, name));
@@ -114,17 +131,26 @@ fn forgotten_lookup(query: &Query<'_>, seen: &mut Seen) {
 fn no_base_call(query: &Query<'_>, seen: &mut Seen) {
     for file in query.scope.iter().filter(|f| f.language.hands_out == Some(HandsOut::Exports)) {
         for function in file.tree.all().filter(|n| n.is(Kind::Func)) {
-            let Some(name) = function.text().filter(|n| n.starts_with(char::is_uppercase)) else { continue };
-            let sets = function.whole().any(|n| n.is(Kind::Field) && own(n) && n.defines().is_some());
+            let Some(name) = function.text().filter(|n| n.starts_with(char::is_uppercase)) else {
+                continue;
+            };
+            let sets =
+                function.whole().any(|n| n.is(Kind::Field) && own(n) && n.defines().is_some());
             let begins_as = |base: &str| {
-                function.whole().any(|n| n.is(Kind::Field) && matches!(n.text(), Some("call" | "apply")) && n.child(0).is_some_and(|o| o.last_name() == Some(base)))
+                function.whole().any(|n| {
+                    n.is(Kind::Field)
+                        && matches!(n.text(), Some("call" | "apply"))
+                        && n.child(0).is_some_and(|o| o.last_name() == Some(base))
+                })
             };
             // `inherit(Name, Base)`, `Name.prototype = Object.create(Base.prototype)`.
             let base = file.tree.named(name).filter(|n| n.is(Kind::Name)).find_map(|n| {
                 let call = n.parent().filter(|p| p.is(Kind::Call) && p.child(0) != Some(n))?;
                 let mut arguments = call.arguments();
                 let (one, other) = (arguments.next()?, arguments.next()?);
-                let base = other.text().filter(|t| other.is(Kind::Name) && t.starts_with(char::is_uppercase))?;
+                let base = other
+                    .text()
+                    .filter(|t| other.is(Kind::Name) && t.starts_with(char::is_uppercase))?;
                 (one == n && arguments.next().is_none()).then_some(base)
             });
             let Some(base) = base.filter(|b| sets && !begins_as(b)) else { continue };
@@ -165,8 +191,12 @@ fn never_set<'a>(query: &Query<'a>, seen: &mut Seen) {
     names.sort_unstable();
     names.dedup();
     for name in names {
-        let all: Vec<(&'a FileFacts, At<'a>)> =
-            query.symbols.occurrences(name).iter().filter_map(|s| Some((s.file, s.node?))).collect();
+        let all: Vec<(&'a FileFacts, At<'a>)> = query
+            .symbols
+            .occurrences(name)
+            .iter()
+            .filter_map(|s| Some((s.file, s.node?)))
+            .collect();
         let reads: Vec<(&'a FileFacts, At<'a>)> = all
             .iter()
             .copied()
@@ -175,7 +205,9 @@ fn never_set<'a>(query: &Query<'a>, seen: &mut Seen) {
                 Kind::Name => f.language.fields_are_bare && n.defines().is_none(),
                 _ => false,
             })
-            .filter(|(_, n)| !n.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(*n)))
+            .filter(|(_, n)| {
+                !n.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(*n))
+            })
             .collect();
         if reads.is_empty() || is_known_outside(query, name) {
             continue;
@@ -190,9 +222,13 @@ fn never_set<'a>(query: &Query<'a>, seen: &mut Seen) {
         }
         for member in declared {
             let class = member.class();
-            let read = reads.iter().any(|(_, n)| n.class() == class || n.is(Kind::Field) && !own(*n));
+            let read =
+                reads.iter().any(|(_, n)| n.class() == class || n.is(Kind::Field) && !own(*n));
             let of_words = query.file.is_some_and(|f| f.language.checked)
-                && member.parent().and_then(At::parent).is_some_and(|a| a.part(Kind::Type).is_none());
+                && member
+                    .parent()
+                    .and_then(At::parent)
+                    .is_some_and(|a| a.part(Kind::Type).is_none());
             if read && !of_words && !all.iter().any(|(f, n)| sets_member(f, *n, class)) {
                 tell_never_set(query, name, &reads, Some(member), seen);
             }
@@ -211,7 +247,8 @@ fn sets_member(file: &FileFacts, node: At<'_>, class: Option<At<'_>>) -> bool {
         Kind::Field => !own(node) || node.class() == class,
         Kind::Name if node.class() == class => {
             // A variable of a function that bears its name is another one.
-            let local = node.function().is_some() && (assign.has(Flag::Local) || assign.part(Kind::Type).is_some());
+            let local = node.function().is_some()
+                && (assign.has(Flag::Local) || assign.part(Kind::Type).is_some());
             !local || !file.language.fields_are_bare
         }
         _ => false,
@@ -232,19 +269,28 @@ fn is_set<'a>(
             let class_level = n.function().is_none() && n.class().is_some();
             n.is(Kind::Field) || bare || class_level
         }
-        Some(How::Function) => n.class().is_some() || n.part(Kind::Owner).is_some() || n.parent().is_some_and(|p| p.is(Kind::Table)),
+        Some(How::Function) => {
+            n.class().is_some()
+                || n.part(Kind::Owner).is_some()
+                || n.parent().is_some_and(|p| p.is(Kind::Table))
+        }
         Some(How::Key) => !itself,
         Some(How::Class | How::Import) => bare,
         // What is handed out of a script by its name.
         None if n.is(Kind::Str) => true,
-        _ => f.language.checked && n.parent().is_some_and(|p| {
-            p.is(Kind::Targets) && p.parent().is_some_and(|a| a.has(Flag::Augmented))
-        }),
+        _ => {
+            f.language.checked
+                && n.parent().is_some_and(|p| {
+                    p.is(Kind::Targets) && p.parent().is_some_and(|a| a.has(Flag::Augmented))
+                })
+        }
     });
     let by_data = query.symbols.occurrences(name).iter().any(|s| s.as_what == As::DataKey);
     let slip = || {
         let made = |o: &[super::Occurrence<'_>]| {
-            o.iter().any(|s| matches!(s.as_what, As::Made(How::Assigned | How::Key)) || s.as_what == As::DataKey)
+            o.iter().any(|s| {
+                matches!(s.as_what, As::Made(How::Assigned | How::Key)) || s.as_what == As::DataKey
+            })
         };
         let near = query.symbols.near(name, |w, o| made(o) && !super::plural(w, name));
         near.first().is_some_and(|(_, edit)| *edit <= NameEdit::Letter)
@@ -265,17 +311,15 @@ fn tell_never_set<'a>(
     seen: &mut Seen,
 ) {
     // A variable of the same name, made anew where the field should have been set.
-    let hiding = query
-        .symbols
-        .occurrences(name)
-        .iter()
-        .filter_map(|s| Some((s.file, s.node?)))
-        .find(|(_, n)| {
-            n.is(Kind::Name)
-                && n.defines() == Some(How::Assigned)
-                && declared.is_some_and(|d| d.class() == n.class())
-                && n.function().is_some()
-        });
+    let hiding =
+        query.symbols.occurrences(name).iter().filter_map(|s| Some((s.file, s.node?))).find(
+            |(_, n)| {
+                n.is(Kind::Name)
+                    && n.defines() == Some(How::Assigned)
+                    && declared.is_some_and(|d| d.class() == n.class())
+                    && n.function().is_some()
+            },
+        );
     if let Some((file, hiding)) = hiding {
         let suspect = seen.suspect(&file.path, hiding.line(), 0.9, say!(HIDDEN_BY_LOCAL, name));
         if let Some(declared) = declared {
@@ -287,26 +331,45 @@ fn tell_never_set<'a>(
     let class = declared
         .and_then(At::class)
         .or_else(|| reads.iter().find_map(|(_, n)| n.class().filter(|_| own(*n))));
-    let home = |class: At<'_>| reads.iter().map(|(f, _)| *f).chain(query.scope.iter().copied()).find(|f| f.tree.at(class.id()) == Some(class)).map(|f| f.path.clone());
+    let home = |class: At<'_>| {
+        reads
+            .iter()
+            .map(|(f, _)| *f)
+            .chain(query.scope.iter().copied())
+            .find(|f| f.tree.at(class.id()) == Some(class))
+            .map(|f| f.path.clone())
+    };
     if let Some(class) = class
         && let Some(path) = home(class)
     {
         // A method takes something and does nothing with it.
         let idle = class.children().filter(|m| m.is(Kind::Func)).find(|m| {
-            let mut params = m.params().filter(|p| !matches!(p.text(), Some("self" | "cls"))).peekable();
+            let mut params =
+                m.params().filter(|p| !matches!(p.text(), Some("self" | "cls"))).peekable();
             params.peek().is_some()
                 && m.part(Kind::Block).is_some_and(|b| b.children().next().is_some())
                 && params.any(|p| {
                     let same_type = declared.is_none_or(|d| {
-                        let of = d.parent().and_then(At::parent).and_then(|a| a.part(Kind::Type)).and_then(At::text);
+                        let of = d
+                            .parent()
+                            .and_then(At::parent)
+                            .and_then(|a| a.part(Kind::Type))
+                            .and_then(At::text);
                         of.is_some() && of == p.part(Kind::Type).and_then(At::text)
                     });
                     let named = p.is_called(name) || declared.is_some();
-                    same_type && named && !m.whole().any(|n| n.is(Kind::Name) && n.text() == p.text())
+                    same_type
+                        && named
+                        && !m.whole().any(|n| n.is(Kind::Name) && n.text() == p.text())
                 })
         });
         if let Some(idle) = idle {
-            let suspect = seen.suspect(&path, idle.line(), 0.89, say!(NEVER_SET_IDLE, name, function = idle.text().unwrap_or_default()));
+            let suspect = seen.suspect(
+                &path,
+                idle.line(),
+                0.89,
+                say!(NEVER_SET_IDLE, name, function = idle.text().unwrap_or_default()),
+            );
             suspect.to(idle.last_line());
             if let Some((file, read)) = reads.first() {
                 suspect.saw(&file.path, read.line(), say!(READ_HERE));
@@ -317,13 +380,18 @@ fn tell_never_set<'a>(
             return;
         }
         let constructor = class.children().find(|m| {
-            m.is(Kind::Func) && (m.has(Flag::Constructor) || matches!(m.text(), Some("__init__" | "constructor")))
+            m.is(Kind::Func)
+                && (m.has(Flag::Constructor)
+                    || matches!(m.text(), Some("__init__" | "constructor")))
         });
         let sets = |function: At<'_>| -> Vec<u32> {
             let bare = declared.is_some();
             function
                 .whole()
-                .filter(|n| n.defines() == Some(How::Assigned) && (n.is(Kind::Field) && own(*n) || bare && n.is(Kind::Name)))
+                .filter(|n| {
+                    n.defines() == Some(How::Assigned)
+                        && (n.is(Kind::Field) && own(*n) || bare && n.is(Kind::Name))
+                })
                 .map(|n| n.line())
                 .collect()
         };
@@ -338,7 +406,8 @@ fn tell_never_set<'a>(
             return;
         }
         if let Some(constructor) = constructor {
-            seen.suspect(&path, constructor.line(), 0.7, say!(NEVER_SET, name)).to(constructor.last_line());
+            seen.suspect(&path, constructor.line(), 0.7, say!(NEVER_SET, name))
+                .to(constructor.last_line());
             return;
         }
     }
@@ -351,7 +420,9 @@ fn tell_never_set<'a>(
             .iter()
             .flat_map(|f| f.tree.all().map(move |n| (*f, n)))
             .filter(|(_, n)| {
-                n.is(Kind::Field) && n.defines() == Some(How::Assigned) && !own(*n)
+                n.is(Kind::Field)
+                    && n.defines() == Some(How::Assigned)
+                    && !own(*n)
                     && n.text().is_some_and(|t| members.contains(&t))
             })
             .collect();
@@ -367,7 +438,9 @@ fn tell_never_set<'a>(
         let begins = query.scope.iter().find_map(|f| {
             let found = f.tree.all().find(|n| {
                 n.is(Kind::Func)
-                    && n.text().is_some_and(|t| t.starts_with(char::is_uppercase) && t.eq_ignore_ascii_case(owner))
+                    && n.text().is_some_and(|t| {
+                        t.starts_with(char::is_uppercase) && t.eq_ignore_ascii_case(owner)
+                    })
                     && n.whole().any(|s| s.is(Kind::Field) && own(s) && s.defines().is_some())
             })?;
             Some((*f, found))
@@ -378,11 +451,16 @@ fn tell_never_set<'a>(
             .filter(|n| n.is(Kind::Field) && own(*n) && n.defines().is_some())
             .map(At::line)
             .collect();
-        let (Some(from), Some(to)) = (lines.iter().min().copied(), lines.iter().max().copied()) else {
+        let (Some(from), Some(to)) = (lines.iter().min().copied(), lines.iter().max().copied())
+        else {
             continue;
         };
         let suspect = seen.suspect(&home.path, to, 0.86, say!(NEVER_SET_OWN, name));
-        suspect.saw(&home.path, from, say!(READ_HERE)).saw(&file.path, read.line(), say!(READ_HERE));
+        suspect.saw(&home.path, from, say!(READ_HERE)).saw(
+            &file.path,
+            read.line(),
+            say!(READ_HERE),
+        );
         return;
     }
     // A script of plain settings: `S.cards = …`.
@@ -399,7 +477,11 @@ fn tell_never_set<'a>(
         let (puts, _) = eval.puts(home, table);
         let mut lines: Vec<u32> = puts
             .iter()
-            .filter(|p| p.named.is_some() && p.file.path == home.path && p.value.is_none_or(|v| !v.is(Kind::Func)))
+            .filter(|p| {
+                p.named.is_some()
+                    && p.file.path == home.path
+                    && p.value.is_none_or(|v| !v.is(Kind::Func))
+            })
             .map(|p| p.at.line())
             .collect();
         lines.extend(table.children().filter(|c| c.is(Kind::Pair)).map(At::line));
@@ -420,21 +502,26 @@ fn set_from_outside(
     declared: Option<At<'_>>,
     seen: &mut Seen,
 ) -> bool {
-    let of = declared.and_then(At::parent).and_then(At::parent).and_then(|a| a.part(Kind::Type)).and_then(At::text);
+    let of = declared
+        .and_then(At::parent)
+        .and_then(At::parent)
+        .and_then(|a| a.part(Kind::Type))
+        .and_then(At::text);
     let Some(of) = of else { return false };
-    let members: Vec<&str> = class
-        .children()
-        .filter_map(|m| m.part(Kind::Targets)?.child(0)?.text())
-        .collect();
+    let members: Vec<&str> =
+        class.children().filter_map(|m| m.part(Kind::Targets)?.child(0)?.text()).collect();
     for file in query.scope.iter().filter(|f| f.language.is_code()) {
         for holder in file.tree.named(of).filter(|n| n.is(Kind::Class) && *n != class) {
             for function in holder.children().filter(|m| m.is(Kind::Func)) {
                 let sets: Vec<u32> = function
                     .whole()
                     .filter(|n| {
-                        n.is(Kind::Field) && n.defines() == Some(How::Assigned) && !own(*n)
+                        n.is(Kind::Field)
+                            && n.defines() == Some(How::Assigned)
+                            && !own(*n)
                             && n.text().is_some_and(|t| members.contains(&t))
-                            && n.child(0).is_some_and(|o| function.params().any(|p| p.text() == o.text()))
+                            && n.child(0)
+                                .is_some_and(|o| function.params().any(|p| p.text() == o.text()))
                     })
                     .map(|n| n.line())
                     .collect();
@@ -503,20 +590,21 @@ fn no_super(query: &Query<'_>, seen: &mut Seen) {
         for class in file.tree.all().filter(|n| n.is(Kind::Class)) {
             let Some(base) = class.part(Kind::Bases).and_then(|b| b.child(0)) else { continue };
             let Some(base_name) = base.last_name().or(base.text()) else { continue };
-            let constructor = class.children().find(|m| {
-                m.is(Kind::Func) && matches!(m.text(), Some("__init__" | "constructor"))
-            });
+            let constructor = class
+                .children()
+                .find(|m| m.is(Kind::Func) && matches!(m.text(), Some("__init__" | "constructor")));
             let Some(constructor) = constructor else { continue };
-            let hands_on = constructor.whole().any(|n| {
-                n.is_called("super") || n.is_called("__init__") && n.is(Kind::Field)
-            });
+            let hands_on = constructor
+                .whole()
+                .any(|n| n.is_called("super") || n.is_called("__init__") && n.is(Kind::Field));
             if hands_on {
                 continue;
             }
             let name = class.text().unwrap_or_default();
-            let known = query.scope.iter().find_map(|f| {
-                f.tree.named(base_name).find(|n| n.is(Kind::Class)).map(|n| (*f, n))
-            });
+            let known = query
+                .scope
+                .iter()
+                .find_map(|f| f.tree.named(base_name).find(|n| n.is(Kind::Class)).map(|n| (*f, n)));
             let fields: Vec<&str> = match known {
                 Some((_, base)) => {
                     let begins = base.children().find(|m| {
@@ -565,7 +653,10 @@ fn no_return(query: &Query<'_>, seen: &mut Seen) {
             let gives = function.whole().any(|n| {
                 n.function() == Some(function) && (n.is(Kind::Return) || n.is(Kind::Throw))
             });
-            let sends = file.text.get(function.span().0..function.span().1).is_some_and(|t| t.contains("yield"));
+            let sends = file
+                .text
+                .get(function.span().0..function.span().1)
+                .is_some_and(|t| t.contains("yield"));
             if gives || sends || has_empty_body(block) {
                 continue;
             }
@@ -578,10 +669,14 @@ fn no_return(query: &Query<'_>, seen: &mut Seen) {
                 None => handed_to_maker(file, function),
             };
             let Some((home, by)) = used else { continue };
-            let tied = query.slice.iter().any(|m| {
-                m.path() == &file.path && m.weight > 0.2 && m.line() >= function.line() && m.line() <= function.last_line()
-            }) || query.steps.iter().any(|s| s.file.path == home.path && s.line == by.line())
-                || named.is_some_and(|n| on_the_way(query).contains(&n));
+            let tied =
+                query.slice.iter().any(|m| {
+                    m.path() == &file.path
+                        && m.weight > 0.2
+                        && m.line() >= function.line()
+                        && m.line() <= function.last_line()
+                }) || query.steps.iter().any(|s| s.file.path == home.path && s.line == by.line())
+                    || named.is_some_and(|n| on_the_way(query).contains(&n));
             let sure = if tied { 0.89 } else { 0.56 };
             let reason = match named {
                 Some(name) => say!(NO_RETURN, name),
@@ -634,29 +729,41 @@ fn used_values<'a>(query: &Query<'a>, name: &str) -> Vec<(&'a FileFacts, At<'a>)
 /// A function that is handed to a call which makes a list of what it gives.
 fn handed_to_maker<'a>(file: &'a FileFacts, function: At<'a>) -> Option<(&'a FileFacts, At<'a>)> {
     let call = function.parent().filter(|p| p.is(Kind::Call))?;
-    let makes = matches!(call.last_name(), Some("map" | "filter" | "reduce" | "flatMap" | "find" | "sort" | "every" | "some"));
+    let makes = matches!(
+        call.last_name(),
+        Some("map" | "filter" | "reduce" | "flatMap" | "find" | "sort" | "every" | "some")
+    );
     let first = call.arguments().next() == Some(function);
     (makes && first).then_some((file, call))
 }
 
 /// A base waits for a method that a derived type has under another name.
 fn other_override(query: &Query<'_>, seen: &mut Seen) {
-    if !(query.said.contains("NotImplemented") || query.said.contains("not implemented") || query.said.contains("abstract") || query.said.contains("must be overridden")) {
+    if !(query.said.contains("NotImplemented")
+        || query.said.contains("not implemented")
+        || query.said.contains("abstract")
+        || query.said.contains("must be overridden"))
+    {
         return;
     }
     let Some(step) = query.steps.first() else { return };
     let Some(waited) = step.function.filter(|f| f.class().is_some()) else { return };
-    let (Some(other), Some(base)) = (waited.text(), waited.class().and_then(At::text)) else { return };
+    let (Some(other), Some(base)) = (waited.text(), waited.class().and_then(At::text)) else {
+        return;
+    };
     let mut found: Vec<(&FileFacts, At<'_>, &str)> = Vec::new();
     for file in query.scope.iter().filter(|f| f.language.is_code()) {
-        let derived = file.tree.named(base).filter(|n| n.parent().is_some_and(|p| p.is(Kind::Bases)));
+        let derived =
+            file.tree.named(base).filter(|n| n.parent().is_some_and(|p| p.is(Kind::Bases)));
         for class in derived.filter_map(At::class) {
             let methods: Vec<At<'_>> = class.children().filter(|m| m.is(Kind::Func)).collect();
             if methods.iter().any(|m| m.is_called(other)) {
                 continue;
             }
             let unused = |m: &&At<'_>| {
-                m.text().is_some_and(|n| query.symbols.count(n) == 1 && !n.starts_with("__") && !BEGINNINGS.contains(&n))
+                m.text().is_some_and(|n| {
+                    query.symbols.count(n) == 1 && !n.starts_with("__") && !BEGINNINGS.contains(&n)
+                })
             };
             let fitting: Vec<&At<'_>> = methods.iter().filter(unused).collect();
             let best = fitting
@@ -672,7 +779,8 @@ fn other_override(query: &Query<'_>, seen: &mut Seen) {
     for (file, method, _) in found.into_iter().take(3) {
         let name = method.text().unwrap_or_default();
         let sure = if alone { 0.93 } else { 0.58 };
-        let suspect = seen.suspect(&file.path, method.line(), sure, say!(OTHER_OVERRIDE, name, base, other));
+        let suspect =
+            seen.suspect(&file.path, method.line(), sure, say!(OTHER_OVERRIDE, name, base, other));
         suspect.saw(&step.file.path, step.line, say!(WAITS_HERE, base, other));
     }
 }
@@ -688,7 +796,9 @@ fn not_called(query: &Query<'_>, seen: &mut Seen) {
     for file in query.scope.iter().filter(|f| f.language.is_code()) {
         for function in file.tree.all().filter(|n| n.is(Kind::Func) && !n.has(Flag::Constructor)) {
             let Some(name) = function.text() else { continue };
-            let alone = query.symbols.count(name) == 1 && !BEGINNINGS.contains(&name) && !name.starts_with("__");
+            let alone = query.symbols.count(name) == 1
+                && !BEGINNINGS.contains(&name)
+                && !name.starts_with("__");
             // What is only ever given nothing fails when it is filled too.
             if !alone || function.class().is_none() && function.part(Kind::Owner).is_none() {
                 continue;
@@ -719,12 +829,21 @@ fn fills<'a>(
         let field = match n.kind() {
             Kind::Call => {
                 let called = n.child(0).filter(|c| {
-                    c.is(Kind::Field) && matches!(c.text(), Some("append" | "push" | "add" | "put" | "set" | "Add" | "insert"))
+                    c.is(Kind::Field)
+                        && matches!(
+                            c.text(),
+                            Some("append" | "push" | "add" | "put" | "set" | "Add" | "insert")
+                        )
                 })?;
                 called.child(0)
             }
             Kind::Index if n.parent().is_some_and(|p| p.is(Kind::Targets)) => n.child(0),
-            Kind::Field if n.defines() == Some(How::Assigned) && !n.assigned_value().is_some_and(|v| v.is(Kind::Nil)) => Some(*n),
+            Kind::Field
+                if n.defines() == Some(How::Assigned)
+                    && !n.assigned_value().is_some_and(|v| v.is(Kind::Nil)) =>
+            {
+                Some(*n)
+            }
             _ => None,
         }?;
         let named = field.last_name().is_some_and(|t| names.contains(&t));
@@ -743,7 +862,8 @@ fn fills<'a>(
         return None;
     }
     function.whole().filter(|n| n.is(Kind::Call)).filter_map(At::last_name).find_map(|called| {
-        let mut own = query.symbols.occurrences(called).iter().filter_map(|s| Some((s.file, s.node?)));
+        let mut own =
+            query.symbols.occurrences(called).iter().filter_map(|s| Some((s.file, s.node?)));
         let (home, inner) = own.find(|(_, n)| n.is(Kind::Func) && *n != function)?;
         fills(query, home, inner, names, deep - 1)
     })
@@ -757,19 +877,25 @@ fn late_locals(query: &Query<'_>, seen: &mut Seen) {
     };
     for file in query.scope.iter().filter(by_place) {
         for made in file.tree.all().filter(|n| {
-            n.is(Kind::Name) && n.defines() == Some(How::Assigned)
+            n.is(Kind::Name)
+                && n.defines() == Some(How::Assigned)
                 && n.parent().and_then(At::parent).is_some_and(|a| a.has(Flag::Local))
                 || n.is(Kind::Func) && n.has(Flag::Local)
         }) {
             let Some(name) = made.text() else { continue };
             let all: Vec<At<'_>> = file.tree.named(name).filter(|n| n.is(Kind::Name)).collect();
-            let others = file.tree.named(name).any(|n| n != made && n.defines().is_some() && !n.is(Kind::Pair) && !n.is(Kind::Field));
+            let others = file.tree.named(name).any(|n| {
+                n != made && n.defines().is_some() && !n.is(Kind::Pair) && !n.is(Kind::Field)
+            });
             let early = all.iter().find(|n| {
-                n.defines().is_none() && n.line() < made.line()
-                    && n.function().is_some() && n.function() != made.function()
+                n.defines().is_none()
+                    && n.line() < made.line()
+                    && n.function().is_some()
+                    && n.function() != made.function()
             });
             if let (Some(early), false) = (early, others) {
-                let on_way = query.relevance(file, early.line()) > 0.2 || query.steps.iter().any(|s| s.file.path == file.path);
+                let on_way = query.relevance(file, early.line()) > 0.2
+                    || query.steps.iter().any(|s| s.file.path == file.path);
                 let sure = if on_way { 0.92 } else { 0.7 };
                 let suspect = seen.suspect(&file.path, made.line(), sure, say!(LATE_LOCAL, name));
                 suspect.saw(&file.path, early.line(), say!(READ_HERE));
@@ -782,26 +908,41 @@ fn late_locals(query: &Query<'_>, seen: &mut Seen) {
 /// A variable or parameter that nobody reads, and near it one that is read and that nobody makes.
 fn lost_locals(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) {
     for function in file.tree.all().filter(|n| n.is(Kind::Func)) {
-        let inside: Vec<At<'_>> = function.whole().filter(|n| n.is(Kind::Name) || n.is(Kind::Param)).collect();
+        let inside: Vec<At<'_>> =
+            function.whole().filter(|n| n.is(Kind::Name) || n.is(Kind::Param)).collect();
         let unread = inside.iter().copied().filter(|n| {
             let local = n.is(Kind::Param)
-                || n.defines() == Some(How::Assigned) && n.parent().and_then(At::parent).is_some_and(|a| a.has(Flag::Local));
-            local && n.text().is_some_and(|t| t != "_" && inside.iter().filter(|o| o.is_called(t)).count() == 1)
+                || n.defines() == Some(How::Assigned)
+                    && n.parent().and_then(At::parent).is_some_and(|a| a.has(Flag::Local));
+            local
+                && n.text().is_some_and(|t| {
+                    t != "_" && inside.iter().filter(|o| o.is_called(t)).count() == 1
+                })
         });
         for made in unread {
             let Some(name) = made.text() else { continue };
             let unmade = inside.iter().copied().find_map(|n| {
                 let other = n.text().filter(|_| n.is(Kind::Name))?;
-                let edit = name_edit(name, other).filter(|e| *e <= NameEdit::Letters && other != name)?;
+                let edit =
+                    name_edit(name, other).filter(|e| *e <= NameEdit::Letters && other != name)?;
                 let unknown = bindings(file, n, other).iter().all(|b| {
-                    b.parent().and_then(At::parent).is_some_and(|a| !a.has(Flag::Local)) && b.function() == Some(function)
+                    b.parent().and_then(At::parent).is_some_and(|a| !a.has(Flag::Local))
+                        && b.function() == Some(function)
                 }) && !is_known_outside(query, other)
-                    && !query.symbols.occurrences(other).iter().any(|s| s.file.path != file.path && matches!(s.as_what, As::Made(_)));
+                    && !query
+                        .symbols
+                        .occurrences(other)
+                        .iter()
+                        .any(|s| s.file.path != file.path && matches!(s.as_what, As::Made(_)));
                 unknown.then_some((other, edit, n))
             });
             let Some((other, edit, read)) = unmade else { continue };
             let reason = say!(LOST_LOCAL, name, other, edit = edit.says());
-            seen.suspect(&file.path, made.line(), 0.9, reason).saw(&file.path, read.line(), say!(READ_HERE));
+            seen.suspect(&file.path, made.line(), 0.9, reason).saw(
+                &file.path,
+                read.line(),
+                say!(READ_HERE),
+            );
         }
     }
 }

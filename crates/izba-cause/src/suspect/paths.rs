@@ -21,12 +21,8 @@ sayings! {
 }
 
 /// The check for this: a file is asked for that is not there.
-pub static CHECK: Check = Check {
-    id: "paths",
-    kinds: KINDS,
-    applies: |query| query.file.is_some(),
-    look,
-};
+pub static CHECK: Check =
+    Check { id: "paths", kinds: KINDS, applies: |query| query.file.is_some(), look };
 
 /// Said to be not there, and yet it lies in a folder: texts that are one slip away from the
 /// folder's name.
@@ -101,9 +97,13 @@ fn opened_in_silence(query: &Query<'_>, seen: &mut Seen) {
     };
     let mut named: Vec<(&izba_model::code::FileFacts, u32, &str)> = Vec::new();
     for file in &query.scope {
-        let texts = file.tree.all().filter(|n| n.is(Kind::Str)).filter_map(|n| Some((n.line(), n.text()?)));
-        let data = file.data.iter().filter(|d| d.role == Role::Value).map(|d| (d.line, d.text.as_ref()));
-        named.extend(texts.chain(data).filter(|(_, t)| like_file(t)).map(|(line, t)| (*file, line, t)));
+        let texts =
+            file.tree.all().filter(|n| n.is(Kind::Str)).filter_map(|n| Some((n.line(), n.text()?)));
+        let data =
+            file.data.iter().filter(|d| d.role == Role::Value).map(|d| (d.line, d.text.as_ref()));
+        named.extend(
+            texts.chain(data).filter(|(_, t)| like_file(t)).map(|(line, t)| (*file, line, t)),
+        );
     }
     for (file, line, text) in &named {
         let name = base(text);

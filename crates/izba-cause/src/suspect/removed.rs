@@ -145,7 +145,8 @@ fn taken_away(query: &Query<'_>, seen: &mut Seen) -> bool {
                         });
                     // A field of somebody else is no variable of that name.
                     let other = target.is_some_and(|t| {
-                        t.is(Kind::Field) && query.subjects.iter().all(|s| s.is(Kind::Name))
+                        t.is(Kind::Field)
+                            && query.subjects.iter().all(|s| s.is(Kind::Name))
                             && query.subjects.iter().any(|s| s.text() == t.text())
                     });
                     let target = target.filter(|_| !first && !other);

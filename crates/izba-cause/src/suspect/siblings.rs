@@ -51,7 +51,8 @@ fn is_tied(query: &Query<'_>, file: &FileFacts, at: At<'_>) -> bool {
         .any(|m| m.path() == &file.path && m.line() == at.line() && m.weight > 0.15);
     on_way
         || query.steps.iter().any(|s| {
-            s.file.path == file.path && (s.line == at.line() || s.function.is_some() && s.function == at.function())
+            s.file.path == file.path
+                && (s.line == at.line() || s.function.is_some() && s.function == at.function())
         })
 }
 
@@ -59,10 +60,12 @@ fn is_tied(query: &Query<'_>, file: &FileFacts, at: At<'_>) -> bool {
 fn taken_apart(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) {
     let mut groups: BTreeMap<(String, Vec<&str>), Vec<(At<'_>, Vec<&str>)>> = BTreeMap::new();
     for assign in file.tree.all().filter(|n| n.is(Kind::Assign)) {
-        let (Some(targets), Some(values)) = (assign.part(Kind::Targets), assign.part(Kind::Values)) else {
+        let (Some(targets), Some(values)) = (assign.part(Kind::Targets), assign.part(Kind::Values))
+        else {
             continue;
         };
-        let names: Vec<&str> = targets.children().filter(|t| t.is(Kind::Name)).filter_map(At::text).collect();
+        let names: Vec<&str> =
+            targets.children().filter(|t| t.is(Kind::Name)).filter_map(At::text).collect();
         let one = values.children().count() == 1;
         let Some(value) = values.child(0).filter(|_| one && names.len() >= 2) else { continue };
         let mut sorted = names.clone();
@@ -80,14 +83,19 @@ fn taken_apart(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) {
         let (odd, usual) = (&orders[0], &orders[1]);
         // One against one, that on the way is the one.
         let on_way = |at: &[At<'_>]| at.iter().any(|a| is_tied(query, file, *a));
-        let (odd, usual) = match odd.1.len() == usual.1.len() && !on_way(&odd.1) && on_way(&usual.1) {
+        let (odd, usual) = match odd.1.len() == usual.1.len() && !on_way(&odd.1) && on_way(&usual.1)
+        {
             true => (usual, odd),
             false => (odd, usual),
         };
         let at = odd.1[0];
         let sure = if on_way(&odd.1) { 0.92 } else { 0.66 };
         let reason = say!(OTHER_ORDER, here = odd.0.join(", "), there = usual.0.join(", "));
-        seen.suspect(&file.path, at.line(), sure, reason).saw(&file.path, usual.1[0].line(), say!(ELSEWHERE));
+        seen.suspect(&file.path, at.line(), sure, reason).saw(
+            &file.path,
+            usual.1[0].line(),
+            say!(ELSEWHERE),
+        );
     }
 }
 
@@ -102,7 +110,8 @@ fn twins(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) {
             if !close || a.len() < 6 || b.len() < 6 || a.len() == b.len() {
                 continue;
             }
-            let (short, long, at, twin) = if a.len() < b.len() { (&a, &b, one, other) } else { (&b, &a, other, one) };
+            let (short, long, at, twin) =
+                if a.len() < b.len() { (&a, &b, one, other) } else { (&b, &a, other, one) };
             // A number that is counted on or off in the one, within the same call.
             let calls = short.iter().any(|(kind, text)| *kind == Kind::Field && !text.is_empty());
             if short.len() < 8 || !calls || !counted_on(short, long) || !is_tied(query, file, *at) {
@@ -123,7 +132,9 @@ fn leaves(step: At<'_>) -> Vec<(Kind, String)> {
             let text = match n.kind() {
                 Kind::Bin | Kind::Un | Kind::Num => n.text().unwrap_or_default().to_owned(),
                 // The function of a library that is called is the same in both.
-                Kind::Field if n.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(n)) => {
+                Kind::Field
+                    if n.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(n)) =>
+                {
                     n.text().unwrap_or_default().to_owned()
                 }
                 _ => String::new(),
@@ -148,8 +159,12 @@ fn counted_on(short: &[(Kind, String)], long: &[(Kind, String)]) -> bool {
             _ => extra.push(part),
         }
     }
-    let sign = |(kind, text): &&(Kind, String)| *kind == Kind::Bin && matches!(text.as_str(), "+" | "-");
-    rest.peek().is_none() && extra.len() == 2 && extra.iter().any(|e| sign(e)) && extra.iter().any(|e| e.0 == Kind::Num)
+    let sign =
+        |(kind, text): &&(Kind, String)| *kind == Kind::Bin && matches!(text.as_str(), "+" | "-");
+    rest.peek().is_none()
+        && extra.len() == 2
+        && extra.iter().any(|e| sign(e))
+        && extra.iter().any(|e| e.0 == Kind::Num)
 }
 
 /// `a[1] = …` twice, and one number in between never.
@@ -157,17 +172,27 @@ fn filled_twice(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) {
     for block in file.tree.all().filter(|n| n.is(Kind::Block) || n.is(Kind::File)) {
         let mut lists: BTreeMap<String, Vec<(i64, At<'_>)>> = BTreeMap::new();
         for assign in block.children().filter(|n| n.is(Kind::Assign)) {
-            let Some(target) = assign.part(Kind::Targets).and_then(|t| t.child(0)) else { continue };
-            let (Some(list), Some(key)) = (target.child(0), target.child(1).filter(|k| k.is(Kind::Num))) else {
+            let Some(target) = assign.part(Kind::Targets).and_then(|t| t.child(0)) else {
                 continue;
             };
-            if let Some(number) = key.text().and_then(|t| t.parse().ok()).filter(|_| target.is(Kind::Index)) {
+            let (Some(list), Some(key)) =
+                (target.child(0), target.child(1).filter(|k| k.is(Kind::Num)))
+            else {
+                continue;
+            };
+            if let Some(number) =
+                key.text().and_then(|t| t.parse().ok()).filter(|_| target.is(Kind::Index))
+            {
                 lists.entry(list.sketch()).or_default().push((number, assign));
             }
         }
         for fills in lists.into_values().filter(|f| f.len() >= 3) {
-            let (low, high) = (fills.iter().map(|f| f.0).min().unwrap_or(0), fills.iter().map(|f| f.0).max().unwrap_or(0));
-            let missing: Vec<i64> = (low..=high).filter(|n| !fills.iter().any(|f| f.0 == *n)).collect();
+            let (low, high) = (
+                fills.iter().map(|f| f.0).min().unwrap_or(0),
+                fills.iter().map(|f| f.0).max().unwrap_or(0),
+            );
+            let missing: Vec<i64> =
+                (low..=high).filter(|n| !fills.iter().any(|f| f.0 == *n)).collect();
             let twice: Vec<&(i64, At<'_>)> = fills
                 .iter()
                 .enumerate()
@@ -184,12 +209,19 @@ fn filled_twice(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) {
 
 /// A loop that ends one before the last, though nothing in it looks at the next one.
 fn short_loops(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) {
-    if !matches!(query.family(), Family::ValueNotThere | Family::OutOfRange | Family::Other | Family::WrongKind) {
+    if !matches!(
+        query.family(),
+        Family::ValueNotThere | Family::OutOfRange | Family::Other | Family::WrongKind
+    ) {
         return;
     }
     for node in file.tree.all().filter(|n| n.is(Kind::For)) {
-        let Some(name) = node.part(Kind::Targets).and_then(|t| t.child(0)).and_then(At::text) else { continue };
-        let limit = node.children().find(|c| c.is(Kind::Bin) && matches!(c.text(), Some("<" | "<=")));
+        let Some(name) = node.part(Kind::Targets).and_then(|t| t.child(0)).and_then(At::text)
+        else {
+            continue;
+        };
+        let limit =
+            node.children().find(|c| c.is(Kind::Bin) && matches!(c.text(), Some("<" | "<=")));
         let bound = match limit {
             Some(limit) if limit.is_called("<") => limit.child(1),
             // Lua counts up to the limit itself.
@@ -199,16 +231,22 @@ fn short_loops(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) {
         let Some(bound) = bound.filter(|b| b.is(Kind::Bin) && b.is_called("-")) else { continue };
         let by_one = bound.child(1).is_some_and(|n| n.is(Kind::Num) && n.is_called("1"));
         let length = bound.child(0).is_some_and(|l| {
-            matches!(l.last_name(), Some("length" | "Length" | "Count" | "size" | "len")) || l.is(Kind::Un) && l.is_called("#")
+            matches!(l.last_name(), Some("length" | "Length" | "Count" | "size" | "len"))
+                || l.is(Kind::Un) && l.is_called("#")
         });
         if !by_one || !length {
             continue;
         }
         let Some(block) = node.part(Kind::Block) else { continue };
-        let counts_on = block.whole().any(|n| n.is(Kind::Bin) && n.child(0).is_some_and(|c| c.is_called(name)));
-        let indexed = block.whole().any(|n| n.is(Kind::Index) && n.child(1).is_some_and(|k| k.is_called(name)));
+        let counts_on =
+            block.whole().any(|n| n.is(Kind::Bin) && n.child(0).is_some_and(|c| c.is_called(name)));
+        let indexed = block
+            .whole()
+            .any(|n| n.is(Kind::Index) && n.child(1).is_some_and(|k| k.is_called(name)));
         let fills = block.whole().any(|n| {
-            n.is(Kind::Index) && n.parent().is_some_and(|p| p.is(Kind::Targets)) && n.child(1).is_some_and(|k| k.is_called(name))
+            n.is(Kind::Index)
+                && n.parent().is_some_and(|p| p.is(Kind::Targets))
+                && n.child(1).is_some_and(|k| k.is_called(name))
         });
         if indexed && fills && !counts_on {
             seen.suspect(&file.path, node.line(), 0.87, say!(SHORT_LOOP));
@@ -219,7 +257,8 @@ fn short_loops(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) {
 /// Functions side by side in one table, of which one takes fewer than all others, and the console
 /// says that it was handed too many.
 fn parameters(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) {
-    let counted = ["positional argument", "were given", "arguments"].iter().any(|w| query.said.contains(w));
+    let counted =
+        ["positional argument", "were given", "arguments"].iter().any(|w| query.said.contains(w));
     if !counted {
         return;
     }
@@ -231,7 +270,8 @@ fn parameters(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) {
             .collect();
         let counts: Vec<usize> = functions.iter().map(|f| f.params().count()).collect();
         for (at, count) in counts.iter().enumerate() {
-            let others: Vec<usize> = counts.iter().enumerate().filter(|(n, _)| *n != at).map(|(_, c)| *c).collect();
+            let others: Vec<usize> =
+                counts.iter().enumerate().filter(|(n, _)| *n != at).map(|(_, c)| *c).collect();
             let usual = others.first().copied().unwrap_or(0);
             let told = query.said.contains(&format!("takes {count} "));
             if !others.is_empty() && others.iter().all(|c| *c == usual) && usual != *count && told {
@@ -253,7 +293,9 @@ fn crossed(query: &Query<'_>, seen: &mut Seen) {
     let mut calls: Vec<(&FileFacts, At<'_>)> = Vec::new();
     for step in query.steps.iter().take(8) {
         let on_line = step.file.tree.on_line(step.line);
-        calls.extend(on_line.filter(|n| matches!(n.kind(), Kind::Call | Kind::New)).map(|n| (step.file, n)));
+        calls.extend(
+            on_line.filter(|n| matches!(n.kind(), Kind::Call | Kind::New)).map(|n| (step.file, n)),
+        );
     }
     for file in query.scope.iter().filter(|f| f.language.is_code()) {
         let all = file.tree.all().filter(|n| matches!(n.kind(), Kind::Call | Kind::New));
@@ -270,20 +312,35 @@ fn crossed(query: &Query<'_>, seen: &mut Seen) {
             continue;
         }
         let Some((home, function)) = callee(query, &mut eval, file, call) else { continue };
-        let hidden = function.params().next().is_some_and(|p| matches!(p.text(), Some("self" | "cls")));
-        let params: Vec<&str> = function.params().skip(usize::from(hidden)).filter_map(At::text).collect();
+        let hidden =
+            function.params().next().is_some_and(|p| matches!(p.text(), Some("self" | "cls")));
+        let params: Vec<&str> =
+            function.params().skip(usize::from(hidden)).filter_map(At::text).collect();
         if params.len() != names.len() {
             continue;
         }
         let Some((a, b)) = crossing(&names, &params) else { continue };
-        let on_stack = query.steps.iter().any(|s| s.file.path == file.path && s.line == call.line());
+        let on_stack =
+            query.steps.iter().any(|s| s.file.path == file.path && s.line == call.line());
         let inside = query.steps.iter().any(|s| s.function == Some(function));
-        let in_slice = query.slice.iter().any(|m| m.weight > 0.15 && m.path() == &file.path && m.line() == call.line());
+        let in_slice = query
+            .slice
+            .iter()
+            .any(|m| m.weight > 0.15 && m.path() == &file.path && m.line() == call.line());
         let sure = if on_stack || inside || in_slice { 0.9 } else { 0.7 };
         let name = call.last_name().unwrap_or("it");
         let (first, second) = (names[a].unwrap_or_default(), names[b].unwrap_or_default());
-        let suspect = seen.suspect(&file.path, call.line(), sure, say!(CROSSED, first, second, function = name));
-        suspect.saw(&home.path, function.line(), say!(TAKES, function = name, names = params.as_slice()));
+        let suspect = seen.suspect(
+            &file.path,
+            call.line(),
+            sure,
+            say!(CROSSED, first, second, function = name),
+        );
+        suspect.saw(
+            &home.path,
+            function.line(),
+            say!(TAKES, function = name, names = params.as_slice()),
+        );
     }
 }
 
@@ -298,7 +355,9 @@ fn word_of(argument: At<'_>) -> Option<&str> {
 /// Two positions whose arguments are called like each other's parameters; or one whose name is that
 /// of another parameter, where the argument that stands there bears no parameter's name.
 fn crossing(names: &[Option<&str>], params: &[&str]) -> Option<(usize, usize)> {
-    let at = |name: &str| params.iter().position(|p| p.trim_matches('_').eq_ignore_ascii_case(name.trim_matches('_')));
+    let at = |name: &str| {
+        params.iter().position(|p| p.trim_matches('_').eq_ignore_ascii_case(name.trim_matches('_')))
+    };
     for (a, name) in names.iter().enumerate() {
         let Some(b) = name.and_then(at).filter(|b| *b != a) else { continue };
         let other = names.get(b).copied().flatten()?;
@@ -332,7 +391,10 @@ fn callee<'a>(
             Kind::Func => Some((f, n)),
             Kind::Class => {
                 let begins = n.children().find(|m| {
-                    m.is(Kind::Func) && (m.is_called("__init__") || m.is_called("constructor") || m.text() == n.text())
+                    m.is(Kind::Func)
+                        && (m.is_called("__init__")
+                            || m.is_called("constructor")
+                            || m.text() == n.text())
                 })?;
                 Some((f, begins))
             }
@@ -386,7 +448,13 @@ mod tests {
             part(Kind::Num, "1"),
         ];
         assert!(counted_on(&short, &long));
-        let other = [part(Kind::Call, ""), part(Kind::Name, ""), part(Kind::Name, ""), part(Kind::Name, ""), part(Kind::Field, "rows")];
+        let other = [
+            part(Kind::Call, ""),
+            part(Kind::Name, ""),
+            part(Kind::Name, ""),
+            part(Kind::Name, ""),
+            part(Kind::Field, "rows"),
+        ];
         assert!(!counted_on(&short, &other) && !counted_on(&short, &short));
     }
 }

@@ -27,7 +27,9 @@ sayings! {
 pub static CHECK: Check =
     Check { id: "told", kinds: KINDS, applies: |query| query.file.is_some(), look };
 
-static STARTING: Pattern = Pattern::new(r"starting at line (?<line>\d+)|(?:to (?:close|match) .+? at line|started (?:at|on) line) (?<other>\d+)");
+static STARTING: Pattern = Pattern::new(
+    r"starting at line (?<line>\d+)|(?:to (?:close|match) .+? at line|started (?:at|on) line) (?<other>\d+)",
+);
 static IN_DATA: Pattern = Pattern::new(
     r"(?i)\bin JSON\b|JSONDecodeError|Expecting .*: line \d+ column|XmlException|not well-formed|SAXParse|ParseError: .*line \d+|YAML|TOML|Extra data: line",
 );
@@ -36,7 +38,8 @@ static POSITION: Pattern = Pattern::new(r"(?i)at position (?<at>\d+)|\(char (?<c
 static EXPORT: Pattern = Pattern::new(
     r"module '(?<module>[^']+)' does not provide an export named '(?<name>[^']+)'|cannot import name '(?<py>[^']+)' from '(?<from>[^']+)'",
 );
-static USING: Pattern = Pattern::new(r"missing [`'](?<name>[\w.]+)' using directive|you missing an? using directive");
+static USING: Pattern =
+    Pattern::new(r"missing [`'](?<name>[\w.]+)' using directive|you missing an? using directive");
 
 fn look(query: &Query<'_>, seen: &mut Seen) {
     comments(query, seen);
@@ -49,9 +52,18 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
 /// A comment or text without an end: told with the line where it begins, or found.
 fn comments(query: &Query<'_>, seen: &mut Seen) {
     let (Some(file), Family::DoesNotParse) = (query.file, query.family()) else { return };
-    let unfinished = ["unfinished", "unterminated", "*/", "end-of-file", "End-of-file", "reached end of file", "unclosed comment", "<eof>"]
-        .iter()
-        .any(|w| query.said.contains(w));
+    let unfinished = [
+        "unfinished",
+        "unterminated",
+        "*/",
+        "end-of-file",
+        "End-of-file",
+        "reached end of file",
+        "unclosed comment",
+        "<eof>",
+    ]
+    .iter()
+    .any(|w| query.said.contains(w));
     if !unfinished {
         return;
     }
@@ -91,11 +103,8 @@ fn data(query: &Query<'_>, seen: &mut Seen) {
     if !IN_DATA.is_match(&query.said) {
         return;
     }
-    let broken: Vec<&FileFacts> = query
-        .index
-        .data()
-        .filter(|f| f.broken || !f.faults.is_empty())
-        .collect();
+    let broken: Vec<&FileFacts> =
+        query.index.data().filter(|f| f.broken || !f.faults.is_empty()).collect();
     let named = broken.iter().find(|f| query.said.contains(f.name()));
     let chosen: Vec<&FileFacts> = match named {
         Some(named) => vec![named],
@@ -105,9 +114,7 @@ fn data(query: &Query<'_>, seen: &mut Seen) {
     for file in chosen {
         let sure = if alone { 0.94 } else { 0.6 };
         let (line, reason) = match file.faults.first() {
-            Some(fault) => {
-                (fault.line, say!(DATA_BROKEN, file = file.name(), fault = fault.what))
-            }
+            Some(fault) => (fault.line, say!(DATA_BROKEN, file = file.name(), fault = fault.what)),
             None => (line_told(query, file), say!(DATA_HERE, file = file.name())),
         };
         let suspect = seen.suspect(&file.path, line, sure, reason);
@@ -137,7 +144,8 @@ fn line_told(query: &Query<'_>, file: &FileFacts) -> u32 {
 fn exports(query: &Query<'_>, seen: &mut Seen) {
     let Some(found) = EXPORT.captures(&query.said) else { return };
     let text = |name: &str| found.name(name).map(|m| m.as_str());
-    let (Some(module), Some(name)) = (text("module").or(text("from")), text("name").or(text("py"))) else {
+    let (Some(module), Some(name)) = (text("module").or(text("from")), text("name").or(text("py")))
+    else {
         return;
     };
     let files = query.scope.iter().filter(|f| f.language.is_code() && names_file(module, f));
@@ -165,9 +173,10 @@ fn returns(query: &Query<'_>, seen: &mut Seen) {
         return;
     }
     let Some(file) = query.file else { return };
-    let around = file.tree.all().filter(|n| {
-        n.is(Kind::Func) && n.line() <= query.line && n.last_line() + 1 >= query.line
-    });
+    let around = file
+        .tree
+        .all()
+        .filter(|n| n.is(Kind::Func) && n.line() <= query.line && n.last_line() + 1 >= query.line);
     let Some(block) = around.last().and_then(|f| f.part(Kind::Block)) else { return };
     let Some(last) = block.children().last() else { return };
     let works_out = last.is(Kind::Call) && block.children().count() == 1

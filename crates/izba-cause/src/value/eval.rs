@@ -141,7 +141,7 @@ impl<'a, 'b> Eval<'a, 'b> {
                 found
             }
             "and" | "&&" => self.of(file, right),
- ".." if !self.is_known_text(file, left) || !self.is_known_text(file, right) => {
+            ".." if !self.is_known_text(file, left) || !self.is_known_text(file, right) => {
                 Vals::one(Val::new(What::AnyText, file, node.line()))
             }
             sign @ ("+" | ".." | "-" | "*" | "/" | "//" | "%" | "**" | "^") => {
@@ -195,7 +195,9 @@ impl<'a, 'b> Eval<'a, 'b> {
         if inside.contains(':') && !matches!(key.kind(), Kind::Str | Kind::Call) {
             return self.part(file, owners, key, inside);
         }
-        if let (true, Some(name)) = (owners.list.is_empty() && owners.lost && key.is(Kind::Str), key.text()) {
+        if let (true, Some(name)) =
+            (owners.list.is_empty() && owners.lost && key.is(Kind::Str), key.text())
+        {
             let mut found = self.member_anywhere(name);
             found.lost = true;
             return found;
@@ -267,7 +269,10 @@ impl<'a, 'b> Eval<'a, 'b> {
             return Vals::one(Val::new(What::Object(class, None), home, node.line()).at(file));
         }
         if let Some((home, begins)) = self.maker_named(name) {
-            return Vals::one(Val { file, ..Val::new(What::Object(begins, None), home, node.line()) });
+            return Vals::one(Val {
+                file,
+                ..Val::new(What::Object(begins, None), home, node.line())
+            });
         }
         if matches!(name, "Array" | "[]")
             && node.arguments().next().is_some_and(|a| a.is(Kind::Table))
@@ -286,7 +291,12 @@ impl<'a, 'b> Eval<'a, 'b> {
     fn maker_named(&self, name: &str) -> Option<(&'a FileFacts, At<'a>)> {
         self.query.scope.iter().find_map(|f| {
             let found = f.tree.named(name).find(|n| {
-                n.is(Kind::Func) && n.whole().any(|s| s.is(Kind::Field) && s.defines().is_some() && s.child(0).is_some_and(|o| o.is_called("this")))
+                n.is(Kind::Func)
+                    && n.whole().any(|s| {
+                        s.is(Kind::Field)
+                            && s.defines().is_some()
+                            && s.child(0).is_some_and(|o| o.is_called("this"))
+                    })
             })?;
             Some((*f, found))
         })

@@ -242,19 +242,33 @@ impl<'a> Eval<'a, '_> {
     /// prototype.
     fn of_maker(&mut self, home: &'a FileFacts, maker: At<'a>, word: &str) -> Vals<'a> {
         let by_name = |n: At<'a>| {
-            n.child(0).is_some_and(|o| o.is_called("prototype") && o.child(0).and_then(At::text) == maker.text())
+            n.child(0).is_some_and(|o| {
+                o.is_called("prototype") && o.child(0).and_then(At::text) == maker.text()
+            })
         };
         let method_of = |n: At<'a>| {
             n.function().is_some_and(|f| {
-                f == maker || f.parent().and_then(At::parent).and_then(|a| a.part(Kind::Targets)?.child(0)).is_some_and(by_name)
+                f == maker
+                    || f.parent()
+                        .and_then(At::parent)
+                        .and_then(|a| a.part(Kind::Targets)?.child(0))
+                        .is_some_and(by_name)
             })
         };
         let mut makers: Vec<(&'a FileFacts, At<'a>)> = Vec::new();
         for f in &self.query.scope {
-            makers.extend(f.tree.named(word).filter(|n| n.is(Kind::Field) && n.defines() == Some(How::Assigned)).filter(|n| {
-                let itself = n.child(0).is_some_and(|o| o.is_called("this"));
-                by_name(*n) || itself && f.path == home.path && method_of(*n) || !itself && !n.child(0).is_some_and(|o| o.is_called("prototype"))
-            }).map(|n| (*f, n)));
+            makers.extend(
+                f.tree
+                    .named(word)
+                    .filter(|n| n.is(Kind::Field) && n.defines() == Some(How::Assigned))
+                    .filter(|n| {
+                        let itself = n.child(0).is_some_and(|o| o.is_called("this"));
+                        by_name(*n)
+                            || itself && f.path == home.path && method_of(*n)
+                            || !itself && !n.child(0).is_some_and(|o| o.is_called("prototype"))
+                    })
+                    .map(|n| (*f, n)),
+            );
         }
         // What its base has is not looked for.
         if makers.is_empty() { Vals::lost() } else { self.outside(|eval| eval.made_by(&makers)) }
@@ -553,10 +567,13 @@ fn is_member(file: &FileFacts, name: At<'_>) -> bool {
             let made = crate::suspect::bindings(file, name, text);
             made.iter().any(|b| b.function().is_none() && b.class().is_some())
                 || made.contains(&name)
-                    && name.parent().and_then(At::parent).is_some_and(|a| {
-                        a.part(Kind::Type).is_none() && !a.has(Flag::Local)
+                    && name
+                        .parent()
+                        .and_then(At::parent)
+                        .is_some_and(|a| a.part(Kind::Type).is_none() && !a.has(Flag::Local))
+                    && file.tree.named(text).any(|n| {
+                        n.function().is_none() && n.class().is_some() && n.defines().is_some()
                     })
-                    && file.tree.named(text).any(|n| n.function().is_none() && n.class().is_some() && n.defines().is_some())
         })
 }
 

@@ -151,8 +151,15 @@ impl<'a> Eval<'a, '_> {
         while let Some(up) = at.parent().filter(|up| *up != function) {
             let holds = match up.kind() {
                 // The branches of one that asks for several values in turn.
-                Kind::Other if up.child(0).is_some_and(|c| c.is(Kind::Str) || c.is(Kind::Num)) && up.child(0) != Some(at) => {
-                    let asked = up.parent().and_then(At::parent).and_then(|s| s.child(0)).filter(|c| *c != up);
+                Kind::Other
+                    if up.child(0).is_some_and(|c| c.is(Kind::Str) || c.is(Kind::Num))
+                        && up.child(0) != Some(at) =>
+                {
+                    let asked = up
+                        .parent()
+                        .and_then(At::parent)
+                        .and_then(|s| s.child(0))
+                        .filter(|c| *c != up);
                     let case = up.child(0);
                     match (asked, case) {
                         (Some(asked), Some(case)) => self.equal(file, asked, case),
@@ -533,14 +540,18 @@ impl<'a> Eval<'a, '_> {
             | "getAttribute" | "getProperty" | "GetAttribute" | "Attribute" | "charAt" => {
                 let Some(key) = first else { return Vals::lost() };
                 let keys = self.of(file, key);
- let mut found = self.looked_up(owners, &keys, (file, node));
+                let mut found = self.looked_up(owners, &keys, (file, node));
                 if let Some(other) = arguments.get(1) {
                     // What is taken instead stands where the entry is missing.
                     let other = self.of(file, *other);
                     let instead = other.list.first().map(|v| v.what.clone());
                     match instead.filter(|_| other.list.len() == 1) {
                         Some(what) => {
-                            found.list.iter_mut().filter(|v| v.missed.is_some()).for_each(|v| v.what = what.clone());
+                            found
+                                .list
+                                .iter_mut()
+                                .filter(|v| v.missed.is_some())
+                                .for_each(|v| v.what = what.clone());
                         }
                         None => {
                             found.list.retain(|v| v.missed.is_none());

@@ -196,7 +196,8 @@ impl<'a> Eval<'a, '_> {
             let of = target.and_then(|t| t.child(0)).filter(|o| o.is_called("prototype"));
             let maker = match of.and_then(|o| o.child(0)).and_then(At::text) {
                 Some(name) => file.tree.named(name).find(|n| n.is(Kind::Func)),
-                None => Some(function).filter(|f| f.text().is_some_and(|t| t.starts_with(char::is_uppercase))),
+                None => Some(function)
+                    .filter(|f| f.text().is_some_and(|t| t.starts_with(char::is_uppercase))),
             };
             if let Some(maker) = maker {
                 return Vals::one(Val::new(What::Object(maker, None), file, maker.line()));
@@ -289,7 +290,10 @@ impl<'a> Eval<'a, '_> {
             None => match call {
                 // Lists that are spread out may hold it.
                 Some((home, call))
-                    if !home.text.get(call.span().0..call.span().1).is_some_and(|t| t.contains("..") || t.contains('*')) =>
+                    if !home
+                        .text
+                        .get(call.span().0..call.span().1)
+                        .is_some_and(|t| t.contains("..") || t.contains('*')) =>
                 {
                     Vals::one(Val::new(What::Nothing, home, call.line()))
                 }
