@@ -27,6 +27,7 @@ mod never;
 mod order;
 mod overlap;
 mod paths;
+mod proven;
 mod query;
 mod raised;
 mod raises;
@@ -51,6 +52,7 @@ pub use flow::asked;
 pub(crate) use flow::bindings;
 pub(crate) use imports::names_file;
 pub use loops::{Arrow, odd_arrow, rings};
+use proven::told;
 pub use query::Query;
 pub use spelling::{is_outside_name, taught};
 pub use symbols::{As, Occurrence, SymbolIndex, capital_of_words, is_name, plural};
@@ -107,9 +109,6 @@ const CROWD: usize = 3;
 const ALIKE: f32 = 0.05;
 const CROWDED: f32 = 0.48;
 
-/// From here on nine in ten were right on programs that nobody had looked into.
-const PROVEN: f32 = 0.85;
-
 /// Looks for who did it.
 ///
 /// `syntax` are the faults that were found in the script that does not parse, if that is what the
@@ -149,7 +148,8 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
             || index.file(&s.file).is_none_or(|f| s.line <= f.text.lines().count() as u32 + 1)
     });
     kept.truncate(MOST);
-    kept.iter_mut().for_each(|s| s.confidence = told(s.confidence));
+    kept.iter_mut().for_each(|s| s.confidence = told(s.confidence, s.claim.says.kind));
+    kept.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));
     // Beside a likely one only what is nearly so: the rest would lead away from it.
     let worth =
         if kept.first().is_some_and(|s| s.confidence >= LIKELY) { WORTH_BESIDE } else { WORTH };
@@ -181,20 +181,6 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
         kept.first().filter(|s| s.confidence >= LIKELY && query.family() != Family::DoesNotParse);
     let alike = first.map_or_else(Vec::new, |s| alike(index, &s.file, s.line));
     Findings { suspects: kept, reasons, ways, alike, version: index.version }
-}
-
-/// How sure a suspect is told to be. On programs that nobody had looked into, of those between
-/// [`LIKELY`] and [`PROVEN`] hardly more than every second one was right: they are told as such.
-fn told(confidence: f32) -> f32 {
-    if (LIKELY..PROVEN).contains(&confidence) {
-        LIKELY - 0.1 + 0.09 * (confidence - LIKELY) / (PROVEN - LIKELY)
-    } else if (LIKELY - 0.1..LIKELY).contains(&confidence) {
-        (LIKELY - 0.1) - 0.05 * (LIKELY - confidence) / 0.1
-    } else if confidence < LIKELY - 0.1 {
-        confidence * (LIKELY - 0.15) / (LIKELY - 0.1)
-    } else {
-        confidence
-    }
 }
 
 /// One mistake has one place: of suspects that shut one another out only the surest can be likely.

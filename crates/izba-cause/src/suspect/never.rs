@@ -68,8 +68,7 @@ fn write_only(query: &Query<'_>, seen: &mut Seen) {
                 continue;
             };
             let slip = wanted.iter().find_map(|w| {
-                let edit = name_edit(name, w)
-                    .filter(|e| *e <= NameEdit::Letters && *e != NameEdit::Case && *w != name)?;
+                let edit = name_edit(name, w).filter(|e| *e == NameEdit::Letter && *w != name)?;
                 let kept = set.assigned_value().is_some_and(|v| v.last_name() == Some(*w));
                 let plain = !super::plural(name, w) || kept;
                 plain.then_some((*w, edit))
@@ -177,6 +176,8 @@ fn on_the_way<'a>(query: &Query<'a>) -> Vec<&'a str> {
     let mut names: Vec<&'a str> = query.subject_names();
     let near = query.slice.iter().filter(|m| m.weight > 0.3).filter_map(|m| m.node);
     names.extend(near.filter(|n| n.is(Kind::Field) || n.is(Kind::Name)).filter_map(At::text));
+    let needed = super::need::needs(query);
+    names.extend(needed.iter().filter(|(n, _)| n.is(Kind::Field)).filter_map(|(n, _)| n.text()));
     names.sort_unstable();
     names.dedup();
     names
@@ -937,6 +938,10 @@ fn lost_locals(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) {
                 unknown.then_some((other, edit, n))
             });
             let Some((other, edit, read)) = unmade else { continue };
+            // The one that stands elsewhere too is spelt right.
+            if query.symbols.count(other) <= 1 || query.symbols.count(name) > 1 {
+                continue;
+            }
             let reason = say!(LOST_LOCAL, name, other, edit = edit.says());
             seen.suspect(&file.path, made.line(), 0.9, reason).saw(
                 &file.path,

@@ -21,8 +21,13 @@ sayings! {
 }
 
 /// The check for this: a file is asked for that is not there.
-pub static CHECK: Check =
-    Check { id: "paths", kinds: KINDS, applies: |query| query.file.is_some(), look };
+pub static CHECK: Check = Check { id: "paths", kinds: KINDS, applies, look };
+
+fn applies(query: &Query<'_>) -> bool {
+    query.file.is_some()
+        || query.family() == Family::FileNotThere
+        || query.file_names().next().is_some()
+}
 
 /// Said to be not there, and yet it lies in a folder: texts that are one slip away from the
 /// folder's name.
