@@ -709,10 +709,14 @@ fn kept_as(function: At<'_>) -> Option<&str> {
 fn used_values<'a>(query: &Query<'a>, name: &str) -> Vec<(&'a FileFacts, At<'a>)> {
     let occurrences = query.symbols.occurrences(name);
     let made = occurrences.iter().filter(|s| matches!(s.as_what, As::Made(_))).count();
-    if made != 1 || super::is_outside_name(query.index, query.file.map(|f| f.language), name) {
+    let outside = super::is_outside_name(query.index, query.file.map(|f| f.language), name);
+    if made != 1 {
         return Vec::new();
     }
-    let calls = occurrences.iter().filter_map(|s| Some((s.file, s.node?))).filter_map(|(f, n)| {
+    // A member of something else may be called so too; a name alone is this one.
+    let occurrences =
+        occurrences.iter().filter(|s| !outside || s.node.is_some_and(|n| n.is(Kind::Name)));
+    let calls = occurrences.filter_map(|s| Some((s.file, s.node?))).filter_map(|(f, n)| {
         n.parent().filter(|p| p.is(Kind::Call) && p.child(0) == Some(n)).map(|c| (f, c))
     });
     calls

@@ -69,7 +69,15 @@ fn comments(query: &Query<'_>, seen: &mut Seen) {
     }
     let told = STARTING.captures(&query.said).filter(|_| query.said.contains("comment"));
     let told = told.and_then(|c| c.name("line")?.as_str().parse::<u32>().ok());
-    if let Some(line) = told {
+    // What stands there has to begin one.
+    let signs = &file.language.signs;
+    let begins = |line: &u32| {
+        file.line(*line).is_some_and(|text| {
+            signs.block_comments.iter().any(|(open, _)| text.contains(open.as_str()))
+                || signs.long_brackets && text.contains('[')
+        })
+    };
+    if let Some(line) = told.filter(begins) {
         seen.suspect(&file.path, line, 0.96, say!(COMMENT_TOLD));
         return;
     }

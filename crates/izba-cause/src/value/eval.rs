@@ -202,6 +202,14 @@ impl<'a, 'b> Eval<'a, 'b> {
             found.lost = true;
             return found;
         }
+        let passed = passed_over(file, key);
+        if passed > 0 && owners.list.iter().all(|o| matches!(o.what, What::Lines(_))) {
+            // A loop that begins further on does not see the first lines.
+            let mut found = owners.each(|o| self.elements(&o, file));
+            found.list.retain(|v| v.line > passed);
+            found.lost = true;
+            return found;
+        }
         let keys = self.of(file, key);
         self.looked_up(owners, &keys, (file, node))
     }
@@ -315,6 +323,17 @@ impl<'a, 'b> Eval<'a, 'b> {
         };
         classes().find(|(f, _)| f.path == file.path).or_else(|| classes().next())
     }
+}
+
+/// How many entries of a list a counting loop passes over, whose counter is the key.
+fn passed_over(file: &FileFacts, key: At<'_>) -> u32 {
+    let counter = key.text().filter(|_| key.is(Kind::Name));
+    let begins = counter.into_iter().flat_map(|name| crate::suspect::bindings(file, key, name));
+    let start = begins
+        .filter_map(|b| b.parent()?.parent().filter(|f| f.is(Kind::For))?.child(1))
+        .find(|s| s.is(Kind::Num));
+    let start: i64 = start.and_then(At::text).and_then(|t| t.parse().ok()).unwrap_or(0);
+    u32::try_from(start - file.language.first_index).unwrap_or(0)
 }
 
 impl<'a> Val<'a> {
