@@ -492,7 +492,7 @@ impl Model {
 /// Suspects with less confidence are not shown.
 const WORTH_A_ROW: f32 = 0.4;
 /// The same, where one is likely.
-const BESIDE_LIKELY: f32 = 0.5;
+const BESIDE_LIKELY: f32 = 0.45;
 /// At most so many suspects are shown.
 const SUSPECTS_SHOWN: usize = 4;
 

@@ -144,7 +144,7 @@ fn what_is_typed_reaches_the_program_when_it_asks() {
 #[test]
 fn the_editor_opens_at_the_line_and_the_screen_comes_back() {
     let tmux = Tmux::start(110, 36);
-    tmux.write("main.lua", "local boat = {}\nprint(boat.mast.height)\n");
+    tmux.write("main.lua", "local boat = io.stdout\nprint(boat.mast.height)\n");
     tmux.write(
         "bin/nano",
         "#!/bin/sh\nprintf '%s\\n' \"$@\" > ../edited\nread answer\necho \"$answer\" >> \
@@ -171,7 +171,7 @@ fn the_editor_opens_at_the_line_and_the_screen_comes_back() {
 #[test]
 fn an_editor_with_a_window_leaves_the_screen_alone() {
     let tmux = Tmux::start(110, 36);
-    tmux.write("main.lua", "local boat = {}\nprint(boat.mast.height)\n");
+    tmux.write("main.lua", "local boat = io.stdout\nprint(boat.mast.height)\n");
     tmux.write("bin/kate", "#!/bin/sh\nprintf '%s ' \"$@\" > edited\n");
     tmux.command("chmod +x bin/kate");
     tmux.command(&format!("VISUAL=bin/kate {} run main.lua", izba()));

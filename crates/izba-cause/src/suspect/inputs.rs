@@ -16,6 +16,7 @@ sayings! {
     "inputs", Any, "../../words/suspects/inputs.toml";
     GIVES_NOTHING = "gives-nothing",
     NOTHING_HERE = "nothing-here",
+    NOTHING_WRITTEN = "nothing-written",
     ODD_VALUE = "odd-value",
     ONLY_VALUE = "only-value",
     OFFERED_HERE = "offered-here",
@@ -36,6 +37,7 @@ sayings! {
     HEAD_LINE = "head-line",
     FUNCTION_ITSELF = "function-itself",
     STAYS_TEXT = "stays-text",
+    NOT_OFFERED = "not-offered",
     NOT_CONVERTED = "not-converted",
     HANDED_CROSSWISE = "handed-crosswise",
     TOO_SMALL = "too-small",
@@ -49,6 +51,11 @@ pub static CHECK: Check = Check {
     applies: |query| query.file.is_some() && query.family() != Family::DoesNotParse,
     look,
 };
+
+/// Whether a kind only says that a value comes from there.
+pub(super) fn is_general(kind: &izba_model::claim::Kind) -> bool {
+    [&NOTHING_HERE, &NOTHING_WRITTEN, &ONLY_VALUE].contains(&kind)
+}
 
 fn look(query: &Query<'_>, seen: &mut Seen) {
     let Some(file) = query.file else { return };
@@ -176,7 +183,7 @@ fn parted<'a>(query: &Query<'a>, need: &Need, vals: Vals<'a>) -> Parted<'a> {
     let said = |v: &Val<'a>| {
         let word = v.missed.as_ref().and_then(|m| m.key.word()).or_else(|| v.word());
         word.is_some_and(|w| {
-            w.len() > 1 && query.mentioned.iter().any(|m| *m == w) || w.len() > 2 && query.says(&w)
+            w.len() > 1 && query.mentioned.contains(&w) || w.len() > 2 && query.says(&w)
         })
     };
     if parted.odd.iter().any(&said) {
@@ -258,6 +265,11 @@ fn tell<'a>(
     // What only stood there first was given another value that comes too late or not at all.
     if first.first {
         sure = sure.min(if lost { 0.4 } else { 0.52 });
+    }
+    // A word that is like none of those that are offered may be right, and its entry missing.
+    if let Some(missed) = first.missed.clone().filter(|m| m.key.line == first.line && !is_near(m)) {
+        sure = sure.min(0.82);
+        not_offered(&missed, seen);
     }
     let mut any = false;
     let mut told: Vec<(&str, u32)> = Vec::new();
@@ -372,9 +384,9 @@ fn head_line(query: &Query<'_>, val: &Val<'_>, seen: &mut Seen) -> bool {
         && next.iter().any(|n| n.parse::<f64>().is_ok())
         && head.contains(&word.as_str());
     let Some(file) = query.file.filter(|_| is_head) else { return false };
-    let around = query.on_line().next().into_iter().flat_map(At::ancestors);
+    let mut around = query.on_line().next().into_iter().flat_map(At::ancestors);
     let around =
-        around.filter(|n| matches!(n.kind(), Kind::For | Kind::ForIn | Kind::While)).next();
+        around.find(|n| matches!(n.kind(), Kind::For | Kind::ForIn | Kind::While));
     let Some(around) = around else { return false };
     let suspect = seen.suspect(&file.path, around.line(), 0.88, say!(HEAD_LINE, name = word));
     suspect.saw(&val.file.path, 1, Saying::quote(val.file.line(1).unwrap_or_default().trim()));
@@ -402,7 +414,15 @@ fn words(need: &Need, val: &Val<'_>, query: &Query<'_>, fitting: usize) -> Sayin
     match val.word().filter(|w| !w.is_empty()) {
         Some(name) if fitting > 0 => say!(ODD_VALUE, name, count = fitting + 1),
         Some(name) => say!(ONLY_VALUE, name),
-        None => say!(NOTHING_HERE, line = query.line),
+        None => {
+            // In the language's own word, where that stands there.
+            let line = val.file.line(val.line).unwrap_or_default();
+            let word = val.file.language.nothing.iter().find(|w| line.contains(w.as_str()));
+            match word {
+                Some(name) => say!(NOTHING_WRITTEN, name, line = query.line),
+                None => say!(NOTHING_HERE, line = query.line),
+            }
+        }
     }
 }
 
@@ -415,6 +435,29 @@ fn place_of<'a>(need: &Need, val: &Val<'a>) -> (&'a FileFacts, u32) {
     val.handed
         .filter(|_| whole || read && matches!(need, Need::NotKind(_)))
         .unwrap_or((val.file, val.line))
+}
+
+/// Whether what was looked for is one slip away from something that is offered.
+fn is_near(missed: &Missed<'_>) -> bool {
+    let Some(word) = missed.key.word() else { return false };
+    offered_words(missed)
+        .iter()
+        .any(|o| name_edit(&word, o).is_some_and(|e| e <= NameEdit::Letters))
+}
+
+/// The other way to see it: what is offered lacks an entry.
+fn not_offered(missed: &Missed<'_>, seen: &mut Seen) {
+    let What::Table(table) = missed.owner.what else { return };
+    let names = offered_words(missed);
+    if names.is_empty() || table.children().next().is_none() {
+        return;
+    }
+    let word = missed.key.word().unwrap_or_default();
+    let file = missed.owner.file;
+    let reason = say!(NOT_OFFERED, names, name = word);
+    let suspect = seen.suspect(&file.path, table.line(), 0.76, reason);
+    suspect.to(table.last_line().max(table.line()));
+    suspect.saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
 }
 
 fn offered_words(missed: &Missed<'_>) -> Vec<String> {
@@ -539,8 +582,8 @@ fn belongs_to_type(query: &Query<'_>, missed: &Missed<'_>, word: &str, seen: &mu
     let fixed = |(_, n): &(&FileFacts, At<'_>)| {
         n.is(Kind::Func) && n.has(Flag::Static) && n.class() == Some(class)
     };
-    let members = query.scope.iter().flat_map(|f| f.tree.named(word).map(move |n| (*f, n)));
-    let Some((file, member)) = members.filter(fixed).next() else { return false };
+    let mut members = query.scope.iter().flat_map(|f| f.tree.named(word).map(move |n| (*f, n)));
+    let Some((file, member)) = members.find(fixed) else { return false };
     let suspect = seen.suspect(&file.path, member.line(), 0.9, say!(BELONGS_TO_TYPE, name = word));
     suspect.saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
     true

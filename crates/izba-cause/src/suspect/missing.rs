@@ -45,6 +45,11 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     unused_parameters(query, seen);
     never_read(query, seen);
     undeclared(query, seen);
+    // What was declared and given nothing anywhere is not ruled out by other declarations.
+    let anywhere = query.subject_names().into_iter().any(|name| {
+        query.symbols.occurrences(name).iter().any(|s| s.node.is_some_and(At::is_bare))
+    });
+    let bare = bare || anywhere;
     let names = query.subject_names().join(", ");
     if let (false, Family::ValueNotThere, false, Some(path)) =
         (bare, query.family(), names.is_empty(), query.path())

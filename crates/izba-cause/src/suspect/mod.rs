@@ -100,8 +100,8 @@ const MOST: usize = 12;
 /// out.
 const TOLD: f32 = 0.24;
 /// What is less sure than this is a place to look at, and no reason.
-const WORTH: f32 = 0.42;
-const WORTH_BESIDE: f32 = 0.5;
+const WORTH: f32 = 0.38;
+const WORTH_BESIDE: f32 = 0.45;
 
 /// So many suspects of one check, none surer than the others by more than [`ALIKE`], tell nothing;
 /// they are then as sure as [`CROWDED`].
@@ -132,7 +132,13 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
                 known.confidence = (known.confidence
                     + 0.25 * suspect.confidence * (1.0 - known.confidence))
                     .min(0.97);
-                known.claim.evidence.extend(suspect.claim.evidence);
+                // What was seen in particular says more than that a value came from there.
+                let evidence = suspect.claim.evidence.clone();
+                if inputs::is_general(known.claim.says.kind) && suspect.claim.check() != "reported"
+                {
+                    known.claim.says = suspect.claim.says;
+                }
+                known.claim.evidence.extend(evidence);
             }
             Some(_) => {}
             None => kept.push(suspect),

@@ -56,9 +56,12 @@ fn is_tied(query: &Query<'_>, file: &FileFacts, at: At<'_>) -> bool {
         })
 }
 
+/// Where something is taken apart, and into which names.
+type Apart<'a> = (At<'a>, Vec<&'a str>);
+
 /// `y, x = pos` where elsewhere it is `x, y = pos`.
 fn taken_apart(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) {
-    let mut groups: BTreeMap<(String, Vec<&str>), Vec<(At<'_>, Vec<&str>)>> = BTreeMap::new();
+    let mut groups: BTreeMap<(String, Vec<&str>), Vec<Apart<'_>>> = BTreeMap::new();
     for assign in file.tree.all().filter(|n| n.is(Kind::Assign)) {
         let (Some(targets), Some(values)) = (assign.part(Kind::Targets), assign.part(Kind::Values))
         else {
@@ -163,7 +166,7 @@ fn counted_on(short: &[(Kind, String)], long: &[(Kind, String)]) -> bool {
         |(kind, text): &&(Kind, String)| *kind == Kind::Bin && matches!(text.as_str(), "+" | "-");
     rest.peek().is_none()
         && extra.len() == 2
-        && extra.iter().any(|e| sign(e))
+        && extra.iter().any(sign)
         && extra.iter().any(|e| e.0 == Kind::Num)
 }
 

@@ -6,15 +6,13 @@ use super::query::Query;
 use super::symbols::{As, Occurrence, capital_of_words, is_name, plural};
 use crate::seen::ASKED_HERE;
 use izba_model::Family;
-use izba_model::claim::{Evidence, Saying, Verdict};
+use izba_model::claim::Saying;
 use izba_model::code::{At, Datum, FileFacts, Flag, How, Kind, NameEdit, Role, stem_words};
 use izba_model::{say, sayings};
 use std::collections::{BTreeMap, HashMap};
 
 sayings! {
     "wiring", Any, "../../words/suspects/wiring.toml";
-    ALL_LEAD = "all-lead",
-    NAMES_NOTHING = "names-nothing",
     NEARLY = "nearly",
     NOWHERE = "nowhere",
     NEAR_TO = "near-to",
@@ -43,27 +41,12 @@ pub static CHECK: Check = Check {
 };
 
 fn look(query: &Query<'_>, seen: &mut Seen) {
-    let mut any = false;
     for file in query.scope.iter().filter(|f| !f.data.is_empty()) {
-        any |= values(query, file, seen);
-        any |= keys(query, file, seen);
+        values(query, file, seen);
+        keys(query, file, seen);
     }
-    any |= registrations(query, seen);
-    any |= places_of_key(query, seen);
-    let data: Vec<&FileFacts> =
-        query.scope.iter().copied().filter(|f| !f.data.is_empty()).collect();
-    if !any && !data.is_empty() && query.file.is_some() {
-        let evidence: Vec<Evidence> = data
-            .iter()
-            .take(3)
-            .map(|f| Evidence {
-                file: f.path.clone(),
-                line: 0,
-                saw: say!(ALL_LEAD, count = f.data.len()),
-            })
-            .collect();
-        seen.reason(Verdict::RuledOut, say!(NAMES_NOTHING), evidence);
-    }
+    registrations(query, seen);
+    places_of_key(query, seen);
 }
 
 /// Whether anything answers to a name that stands as a value in data.
@@ -308,7 +291,7 @@ fn keys(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
             || query.subject_names().contains(&other);
         let tie = if about { 1.0 } else { query.data_tie(file, datum.record, &datum.text) };
         // A capital is how data and code are told apart, unless it is this very name.
-        let convention = *(&slip) == NameEdit::Case && !about;
+        let convention = slip == NameEdit::Case && !about;
         let confidence =
             (if about { 0.88 } else { 0.56 + 0.2 * query.relevance(file, datum.line) })
                 * slip.weight()

@@ -325,9 +325,8 @@ impl<'a> Eval<'a, '_> {
             } else {
                 n - file.language.first_index as f64
             };
-            match positional.get(at as usize).filter(|_| at >= 0.0) {
-                Some(entry) => out.join(self.outside(|eval| eval.of(file, *entry))),
-                None => {}
+            if let Some(entry) = positional.get(at as usize).filter(|_| at >= 0.0) {
+                out.join(self.outside(|eval| eval.of(file, *entry)));
             }
         }
         // Pairs of a container that is made from a list of them.
@@ -336,12 +335,10 @@ impl<'a> Eval<'a, '_> {
             .flat_map(At::children)
             .filter(|c| c.is(Kind::Table) && !table.is(Kind::Table))
         {
-            if let (Some(name), Some(value)) = (pair.child(0), pair.child(1)) {
-                if let Some(name) = name.text() {
-                    offered.push(Val::text(name, file, pair.line()));
-                    if name == word {
-                        out.join(self.outside(|eval| eval.of(file, value)));
-                    }
+            if let (Some(name), Some(value)) = (pair.child(0).and_then(At::text), pair.child(1)) {
+                offered.push(Val::text(name, file, pair.line()));
+                if name == word {
+                    out.join(self.outside(|eval| eval.of(file, value)));
                 }
             }
         }
@@ -357,11 +354,10 @@ impl<'a> Eval<'a, '_> {
             unknown |= keys.lost;
             let fits = |v: &Val<'a>| v.word().as_deref() == Some(word);
             let counted = key.number().is_some() && put.key.is_none() && put.named.is_none();
-            if keys.list.iter().any(fits) || counted || keys.lost && keys.list.is_empty() {
-                if let Some(value) = put.value {
-                    let found = self.outside(|eval| eval.of(put.file, value));
-                    out.join(super::names::kept_here(found, put.file, value));
-                }
+            let meant = keys.list.iter().any(fits) || counted || keys.lost && keys.list.is_empty();
+            if let Some(value) = put.value.filter(|_| meant) {
+                let found = self.outside(|eval| eval.of(put.file, value));
+                out.join(super::names::kept_here(found, put.file, value));
             }
             offered.extend(keys.list.into_iter().filter(|v| v.word().is_some()));
         }

@@ -79,8 +79,19 @@ impl Cornered {
         for suspect in findings.suspects.iter_mut().filter(|s| s.line > 0 && !s.is_reported()) {
             let was_tried = self.texts.iter().any(|(f, _)| *f == suspect.file);
             if self.holds(&suspect.file, suspect.line, suspect.to_line) {
-                suspect.saw(&suspect.file.clone(), suspect.line, say!(CORNERED, runs));
-                suspect.confidence = (suspect.confidence + 0.15).min(0.97);
+                let (file, line) = (suspect.file.clone(), suspect.line);
+                suspect.saw(&file, line, say!(CORNERED, runs));
+                // The error needs it: so it does much that is well.
+                let most = if suspect.confidence >= LIKELY { 0.97 } else { LIKELY - 0.02 };
+                suspect.confidence = (suspect.confidence + 0.15).min(most);
+                for reason in &mut findings.reasons {
+                    if reason.claim.says == suspect.claim.says {
+                        reason.claim.evidence.insert(
+                            0,
+                            Evidence { file: file.clone(), line, saw: say!(CORNERED, runs) },
+                        );
+                    }
+                }
             } else if was_tried {
                 suspect.confidence = 0.0;
                 innocent.push((suspect.claim.says.clone(), suspect.file.clone(), suspect.line));
@@ -487,7 +498,8 @@ mod tests {
         cornered().weigh(&mut found, None);
         let told: Vec<_> =
             found.suspects.iter().map(|s| (s.claim.subject(), s.confidence)).collect();
-        assert_eq!(told[..2], [(Some("mast"), 0.65), (Some("tide"), 0.5)]);
+        // What is needed is nearer, and no more than needed.
+        assert_eq!(told[..2], [(Some("mast"), LIKELY - 0.02), (Some("tide"), 0.5)]);
         let saw = found.suspects[0].claim.evidence[0].saw.to_string();
         assert_eq!(saw, "cornered in 12 runs: without this line the error is gone");
         let ruled_out = found.reasons.iter().filter(|r| r.verdict == Verdict::RuledOut);
