@@ -13,7 +13,6 @@ pub mod pause;
 mod seen;
 pub mod silence;
 pub mod suspect;
-mod value;
 #[cfg(test)]
 mod wording;
 

@@ -204,12 +204,10 @@ fn brings_unused(index: &Index, arrow: &Arrow) -> bool {
     let Some(file) = index.file(&arrow.from) else { return false };
     let imports = file.tree.all().filter(|n| n.is(Kind::Import) && n.line() == arrow.line);
     let names: Vec<&str> = imports.flat_map(At::children).filter_map(At::text).collect();
-    let target = index.file(&arrow.to).map_or("", FileFacts::stem);
     let bound = names.iter().copied().chain(
         file.tree.on_line(arrow.line).filter(|n| n.defines().is_some()).filter_map(At::text),
     );
     let mut bound = bound.peekable();
-    let _ = target;
     bound.peek().is_some()
         && bound
             .all(|name| !file.tree.named(name).any(|n| n.line() != arrow.line && n.is(Kind::Name)))

@@ -42,6 +42,7 @@ mod syntax;
 mod texts;
 mod told;
 mod unread;
+mod value;
 mod ways;
 mod wiring;
 
@@ -50,7 +51,6 @@ pub use check::{Check, Findings, Seen};
 pub use circles::{circles, words as circle_words};
 pub use flow::asked;
 pub(crate) use flow::bindings;
-pub(crate) use imports::names_file;
 pub use loops::{Arrow, odd_arrow, rings};
 use proven::told;
 pub use query::Query;

@@ -3,7 +3,7 @@
 
 use super::query::Query;
 use super::raises;
-use crate::value::{Val, What};
+use crate::suspect::value::{Val, What};
 use izba_model::Family;
 use izba_model::code::{At, Kind};
 
@@ -51,7 +51,7 @@ impl Need {
             Need::Not(Condition::IsNothing) => val.is_nothing(),
             Need::Not(Condition::NotIn(words)) => !words.contains(&val.word()?),
             Need::Not(Condition::Compares(sign, number)) => {
-                crate::value::compare(sign, val.number()?, *number)?
+                crate::suspect::value::compare(sign, val.number()?, *number)?
             }
             Need::Not(Condition::NotNumber) => matches!(&val.what, What::Num(n) if n.is_nan()),
         })
@@ -257,7 +257,6 @@ fn of_kinds<'a>(query: &Query<'a>, nodes: &[At<'a>]) -> Option<(At<'a>, Need)> {
 
 /// What a condition reads, and what must not be so.
 fn of_condition<'a>(query: &Query<'a>, condition: At<'a>, found: &mut Vec<(At<'a>, Need)>) {
-    let Some(file) = query.file else { return };
     let parts: Vec<At<'a>> = condition.children().collect();
     match (condition.kind(), condition.text(), parts.as_slice()) {
         (Kind::Bin, Some("or" | "||" | "and" | "&&"), parts) => {
@@ -313,7 +312,6 @@ fn of_condition<'a>(query: &Query<'a>, condition: At<'a>, found: &mut Vec<(At<'a
         }
         _ => {}
     }
-    let _ = file;
 }
 
 /// The keys of the one table that bears this name.

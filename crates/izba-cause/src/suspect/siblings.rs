@@ -3,7 +3,7 @@
 
 use super::check::{Check, Seen};
 use super::query::Query;
-use crate::value::{Eval, What};
+use crate::suspect::value::{Eval, What};
 use izba_model::code::{At, FileFacts, Kind};
 use izba_model::{Family, say, sayings};
 use std::collections::BTreeMap;
@@ -36,7 +36,7 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     for file in &files {
         taken_apart(query, file, seen);
         twins(query, file, seen);
-        filled_twice(query, file, seen);
+        filled_twice(file, seen);
         short_loops(query, file, seen);
         parameters(query, file, seen);
     }
@@ -171,7 +171,7 @@ fn counted_on(short: &[(Kind, String)], long: &[(Kind, String)]) -> bool {
 }
 
 /// `a[1] = …` twice, and one number in between never.
-fn filled_twice(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) {
+fn filled_twice(file: &FileFacts, seen: &mut Seen) {
     for block in file.tree.all().filter(|n| n.is(Kind::Block) || n.is(Kind::File)) {
         let mut lists: BTreeMap<String, Vec<(i64, At<'_>)>> = BTreeMap::new();
         for assign in block.children().filter(|n| n.is(Kind::Assign)) {
@@ -203,7 +203,6 @@ fn filled_twice(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) {
                 .map(|(_, f)| f)
                 .collect();
             if let ([missing], [(number, at)]) = (missing.as_slice(), twice.as_slice()) {
-                let _ = query;
                 seen.suspect(&file.path, at.line(), 0.9, say!(FILLED_TWICE, number, missing));
             }
         }

@@ -1,9 +1,11 @@
 //! Names: variables, parameters, what scripts hand out, members of types.
 
-use super::doc::Doc;
+use super::eval::Eval;
 use super::eval::Frame;
-use super::{Eval, Val, Vals, What};
-use crate::suspect::{bindings, names_file};
+use super::val::Doc;
+use super::val::{Val, Vals, What};
+use crate::suspect::flow::bindings;
+use crate::suspect::imports::names_file;
 use izba_model::code::{At, FileFacts, Flag, How, Kind};
 use izba_model::dialect::HandsOut;
 
@@ -265,7 +267,7 @@ impl<'a> Eval<'a, '_> {
             let found = self.outside(|eval| eval.argument(home, call, nth, param));
             return found.unwrap_or_else(|| self.by_default(file, param, Some((home, call))));
         }
-        let calls = self.calls_of(file, function);
+        let calls = self.calls_of(function);
         if calls.is_empty() {
             return self.handed_by_library(file, function, nth);
         }
@@ -340,11 +342,7 @@ impl<'a> Eval<'a, '_> {
     }
 
     /// All calls of a function by its name.
-    pub(super) fn calls_of(
-        &self,
-        file: &FileFacts,
-        function: At<'a>,
-    ) -> Vec<(&'a FileFacts, At<'a>)> {
+    pub(super) fn calls_of(&self, function: At<'a>) -> Vec<(&'a FileFacts, At<'a>)> {
         let Some(name) = callable_name(function) else { return Vec::new() };
         let by_super = function.has(Flag::Constructor).then(|| function.class()).flatten();
         let mut found: Vec<(&'a FileFacts, At<'a>)> = Vec::new();
@@ -377,7 +375,6 @@ impl<'a> Eval<'a, '_> {
                 }
             }
         }
-        let _ = file;
         found.truncate(CALLS);
         found
     }

@@ -1,7 +1,9 @@
 //! Calls: of the project's own functions, and of what every language brings along.
 
+use super::eval::Eval;
 use super::eval::{Frame, is_method, length};
-use super::{Eval, Val, Vals, What, pure};
+use super::pure;
+use super::val::{Val, Vals, What};
 use izba_model::code::{At, FileFacts, Kind};
 
 /// Own functions of one name that are looked at.

@@ -1,18 +1,8 @@
 //! Files of data as a program sees them once it has read them: parts with keys, lists, leaves.
 
-use super::{Val, Vals, What};
+use super::val::{Doc, Val, Vals, What};
 use izba_model::code::{Datum, FileFacts, Role};
 use izba_model::dialect::Form;
-
-/// A part of a file of data.
-#[derive(Debug, Clone)]
-pub(crate) struct Doc<'a> {
-    pub(crate) file: &'a FileFacts,
-    /// The way to it, as [`Datum::path`] writes it.
-    path: String,
-    /// The record, where it is one of several of the same nature.
-    record: Option<u32>,
-}
 
 impl PartialEq for Doc<'_> {
     fn eq(&self, other: &Self) -> bool {

@@ -1,6 +1,7 @@
 //! What is kept in lists, tables and objects: what is written there, and what is put in later.
 
-use super::{Eval, Val, Vals, What};
+use super::eval::Eval;
+use super::val::{Val, Vals, What};
 use izba_model::code::{At, FileFacts, Flag, How, Kind};
 
 /// Something that is put into a container.
@@ -490,7 +491,7 @@ impl<'a> Eval<'a, '_> {
             Kind::Values => target(node).map(|t| (file, t)).into_iter().collect(),
             Kind::Return => {
                 let Some(function) = node.function() else { return Vec::new() };
-                let calls = self.calls_of(file, function);
+                let calls = self.calls_of(function);
                 calls.into_iter().filter_map(|(f, call)| Some((f, target(call)?))).collect()
             }
             Kind::Call | Kind::New => {
@@ -516,7 +517,7 @@ impl<'a> Eval<'a, '_> {
     /// Whether a name that is read is the one that was made there.
     fn reads(&self, file: &'a FileFacts, node: At<'a>, made: At<'a>) -> bool {
         let Some(text) = node.text() else { return false };
-        let found = crate::suspect::bindings(file, node, text);
+        let found = crate::suspect::flow::bindings(file, node, text);
         found.contains(&made) || found.is_empty()
     }
 }
@@ -560,7 +561,7 @@ fn is_member(file: &FileFacts, name: At<'_>) -> bool {
     let here = name.function().is_none() && name.class().is_some();
     here || file.language.fields_are_bare
         && name.text().is_some_and(|text| {
-            let made = crate::suspect::bindings(file, name, text);
+            let made = crate::suspect::flow::bindings(file, name, text);
             made.iter().any(|b| b.function().is_none() && b.class().is_some())
                 || made.contains(&name)
                     && name

@@ -1,23 +1,17 @@
-//! Which values an expression may have: followed backwards from where it is read to everything that
-//! was ever put there, in code and data, and worked out forwards again through what the program does
-//! with it. Every value knows where it was written, so that the one that does not fit can be shown.
-//!
-//! Programs of beginners are closed: what they work on stands in them or lies beside them. Where a
-//! value comes from outside, or by a way that is not known here, the answer says that it lost track.
+//! What is known of a value, and where it was written.
 
-mod doc;
-mod eval;
-mod kept;
-mod library;
-mod names;
-mod pure;
-
-pub(crate) use eval::Eval;
-pub(crate) use pure::compare;
-
-use doc::Doc;
 use izba_model::code::{At, FileFacts};
 use std::rc::Rc;
+
+/// A part of a file of data.
+#[derive(Debug, Clone)]
+pub(crate) struct Doc<'a> {
+    pub(crate) file: &'a FileFacts,
+    /// The way to it, as [`Datum::path`] writes it.
+    pub(super) path: String,
+    /// The record, where it is one of several of the same nature.
+    pub(super) record: Option<u32>,
+}
 
 /// A value as far as it is known.
 #[derive(Debug, Clone)]

@@ -1,7 +1,8 @@
 //! Expressions: what each may be.
 
-use super::{Missed, Val, Vals, What, pure};
-use crate::suspect::Query;
+use super::pure;
+use super::val::{Missed, Val, Vals, What};
+use crate::suspect::query::Query;
 use izba_model::code::{At, FileFacts, Flag, Kind};
 use std::collections::HashMap;
 use std::rc::Rc;
@@ -328,7 +329,8 @@ impl<'a, 'b> Eval<'a, 'b> {
 /// How many entries of a list a counting loop passes over, whose counter is the key.
 fn passed_over(file: &FileFacts, key: At<'_>) -> u32 {
     let counter = key.text().filter(|_| key.is(Kind::Name));
-    let begins = counter.into_iter().flat_map(|name| crate::suspect::bindings(file, key, name));
+    let begins =
+        counter.into_iter().flat_map(|name| crate::suspect::flow::bindings(file, key, name));
     let start = begins
         .filter_map(|b| b.parent()?.parent().filter(|f| f.is(Kind::For))?.child(1))
         .find(|s| s.is(Kind::Num));

@@ -1,0 +1,236 @@
+//! A search found nothing, and it is not what was looked for that is wrong, but what is offered.
+
+use super::made::is_fixed;
+use super::says::{
+    BELONGS_TO_TYPE, LOCAL_ONLY, LOOKED_UP, MADE_HERE, NEVER_ASKED, NEVER_SET, NOT_HANDED_OUT,
+    NOT_REGISTERED,
+};
+use crate::suspect::check::Seen;
+use crate::suspect::query::Query;
+use crate::suspect::value::{Eval, Missed, Val, What};
+use izba_model::code::{At, FileFacts, Flag, How, Kind, NameEdit, name_edit, stem_words};
+use izba_model::dialect::HandsOut;
+use izba_model::say;
+
+/// A search found nothing, and it is not what was looked for that is wrong, but what is offered.
+pub(super) fn instead<'a>(
+    query: &Query<'a>,
+    eval: &mut Eval<'a, '_>,
+    missed: &Missed<'a>,
+    odd: &[Val<'a>],
+    seen: &mut Seen,
+) -> bool {
+    let Some(word) = missed.key.word() else { return false };
+    belongs_to_type(query, missed, &word, seen)
+        || not_registered(query, eval, missed, &word, seen)
+        || never_asked(query, missed, &word, odd, seen)
+        || is_fixed(missed)
+            && (not_handed_out(missed, &word, seen) || never_set(eval, missed, &word, seen))
+}
+
+/// A script makes it and does not hand it out.
+pub(super) fn not_handed_out(missed: &Missed<'_>, word: &str, seen: &mut Seen) -> bool {
+    let home = match missed.owner.what {
+        What::Module(home) => home,
+        What::Table(_) if missed.owner.file.path != missed.site.0.path => missed.owner.file,
+        _ => return false,
+    };
+    let made = home.tree.named(word).find(|n| {
+        n.defines().is_some_and(|how| !matches!(how, How::Parameter | How::Key | How::Loop))
+            && n.function().is_none()
+            && n.class().is_none()
+    });
+    let Some(made) = made else { return false };
+    if home.language.hands_out == Some(HandsOut::Globals) {
+        let reason = say!(LOCAL_ONLY, name = word, file = home.name());
+        let suspect = seen.suspect(&home.path, made.line(), 0.9, reason);
+        suspect.saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
+        return true;
+    }
+    let exports: Vec<u32> = home
+        .tree
+        .named("exports")
+        .map(|n| n.step())
+        .chain(home.tree.root().and_then(|r| r.children().last()).filter(|n| n.is(Kind::Return)))
+        .flat_map(|s| [s.line(), s.last_line()])
+        .collect();
+    let (Some(from), Some(to)) = (exports.iter().min(), exports.iter().max()) else { return false };
+    let reason = say!(NOT_HANDED_OUT, file = home.name(), name = word);
+    let suspect = seen.suspect(&home.path, *from, 0.9, reason);
+    suspect.to(*to).saw(&home.path, made.line(), say!(MADE_HERE, name = word));
+    suspect.saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
+    true
+}
+
+/// An object gets its fields in one place, and this one is not among them.
+pub(super) fn never_set<'a>(
+    eval: &mut Eval<'a, '_>,
+    missed: &Missed<'a>,
+    word: &str,
+    seen: &mut Seen,
+) -> bool {
+    let made = match missed.owner.what {
+        What::Table(table) | What::Object(_, Some(table)) => table,
+        _ => return false,
+    };
+    let (puts, _) = eval.puts(missed.owner.file, made);
+    let function = made.function();
+    let lines: Vec<u32> = puts
+        .iter()
+        .filter(|p| {
+            p.named.is_some()
+                && p.file.path == missed.owner.file.path
+                && p.at.function() == function
+        })
+        .map(|p| p.at.line())
+        .collect();
+    let (Some(from), Some(to), Some(function)) = (lines.iter().min(), lines.iter().max(), function)
+    else {
+        return false;
+    };
+    // A value for it is handed over, and not kept.
+    let parameter = function.params().any(|p| {
+        p.is_called(word) && {
+            let used = function.whole().filter(|n| n.is(Kind::Name) && n.is_called(word)).count();
+            used == 0
+        }
+    });
+    let sure = if parameter { 0.9 } else { 0.62 };
+    let path = &missed.owner.file.path;
+    let reason = say!(NEVER_SET, name = word);
+    let suspect = seen.suspect(path, from.saturating_sub(1).max(made.line()), sure, reason);
+    suspect.to(*to).saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
+    sure > 0.8
+}
+
+/// An object is asked for what its type keeps for itself.
+pub(super) fn belongs_to_type(
+    query: &Query<'_>,
+    missed: &Missed<'_>,
+    word: &str,
+    seen: &mut Seen,
+) -> bool {
+    let What::Object(class, _) = missed.owner.what else { return false };
+    let fixed = |(_, n): &(&FileFacts, At<'_>)| {
+        n.is(Kind::Func) && n.has(Flag::Static) && n.class() == Some(class)
+    };
+    let mut members = query.scope.iter().flat_map(|f| f.tree.named(word).map(move |n| (*f, n)));
+    let Some((file, member)) = members.find(fixed) else { return false };
+    let suspect = seen.suspect(&file.path, member.line(), 0.9, say!(BELONGS_TO_TYPE, name = word));
+    suspect.saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
+    true
+}
+
+/// A function is made for it, and not put in where its siblings are.
+pub(super) fn not_registered<'a>(
+    query: &Query<'a>,
+    eval: &mut Eval<'a, '_>,
+    missed: &Missed<'a>,
+    word: &str,
+    seen: &mut Seen,
+) -> bool {
+    let (owner, table) = match missed.owner.what {
+        What::Table(table) => (&missed.owner, table),
+        _ => return false,
+    };
+    let (puts, _) = eval.puts(owner.file, table);
+    let pairs = table
+        .children()
+        .filter(|c| c.is(Kind::Pair))
+        .map(|p| (owner.file, p.line(), p.text(), p.children().last()));
+    let entries = puts
+        .iter()
+        .map(|p| (p.file, p.at.line(), p.named.or_else(|| p.key.and_then(At::text)), p.value));
+    // What is handed over by its name, beside the key under which it stands.
+    let named: Vec<(&'a FileFacts, u32, &str, &'a str)> = pairs
+        .chain(entries)
+        .filter_map(|(file, line, key, value)| {
+            let value = value.filter(|v| matches!(v.kind(), Kind::Name | Kind::Field))?;
+            Some((file, line, key?, value.last_name()?))
+        })
+        .collect();
+    if named.is_empty() {
+        return false;
+    }
+    // How the names of functions are made of keys, told by the siblings.
+    let made = |candidate: &str| {
+        named
+            .iter()
+            .any(|(_, _, key, value)| as_sibling(key, value, word).as_deref() == Some(candidate))
+    };
+    let functions = query
+        .scope
+        .iter()
+        .flat_map(|f| f.tree.all().filter(|n| n.is(Kind::Func)).map(move |n| (*f, n)));
+    let mut fitting = functions.filter(|(_, n)| n.text().is_some_and(&made));
+    let Some((home, function)) = fitting.next() else { return false };
+    let name = function.text().unwrap_or_default();
+    if named.iter().any(|(_, _, _, value)| *value == name) {
+        return false;
+    }
+    let file = named[0].0;
+    let lines = named.iter().filter(|(f, ..)| f.path == file.path).map(|(_, line, ..)| *line);
+    let (from, to) = (lines.clone().min().unwrap_or(1), lines.max().unwrap_or(1));
+    let names: Vec<&str> = named.iter().map(|(_, _, _, value)| *value).collect();
+    let suspect = seen.suspect(
+        &file.path,
+        from.saturating_sub(1).max(1),
+        0.9,
+        say!(NOT_REGISTERED, names = names.as_slice(), name),
+    );
+    suspect.to(to + 1).saw(&home.path, function.line(), say!(MADE_HERE, name));
+    suspect.saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
+    true
+}
+
+/// The name that a function would have for a key, as a sibling's is made of its own.
+pub(super) fn as_sibling(key: &str, value: &str, word: &str) -> Option<String> {
+    let at = value.to_lowercase().find(&key.to_lowercase()).filter(|_| !key.is_empty())?;
+    let (before, inside, after) =
+        (&value[..at], value.get(at..at + key.len())?, value.get(at + key.len()..)?);
+    let capital = inside.starts_with(char::is_uppercase) && !key.starts_with(char::is_uppercase);
+    let word = if capital {
+        let mut chars = word.chars();
+        chars.next()?.to_uppercase().collect::<String>() + chars.as_str()
+    } else {
+        word.to_owned()
+    };
+    Some(format!("{before}{word}{after}"))
+}
+
+/// It is looked up again and again, and what is offered under nearly that name never is.
+pub(super) fn never_asked(
+    query: &Query<'_>,
+    missed: &Missed<'_>,
+    word: &str,
+    odd: &[Val<'_>],
+    seen: &mut Seen,
+) -> bool {
+    let same = odd
+        .iter()
+        .filter(|v| v.missed.as_ref().is_some_and(|m| m.key.word().as_deref() == Some(word)));
+    let in_code = query.symbols.count(word);
+    let often = same.count() >= 2 || in_code >= 2;
+    if !often {
+        return false;
+    }
+    let alone = |name: &str| query.symbols.count(name) == 1;
+    let near = |name: &str| {
+        name_edit(word, name).is_some_and(|edit| edit <= NameEdit::Letters)
+            || name.len() >= word.len() + 2 && word.len() > 2 && name.contains(word)
+            || stem_words(word).iter().any(|w| w.len() > 2 && stem_words(name).contains(w))
+    };
+    let mut fitting = missed
+        .offered
+        .iter()
+        .filter_map(|v| Some((v, v.word()?)))
+        .filter(|(_, name)| alone(name) && near(name));
+    let Some((val, name)) = fitting.next() else { return false };
+    if fitting.next().is_some() {
+        return false;
+    }
+    let suspect =
+        seen.suspect(&val.file.path, val.line, 0.87, say!(NEVER_ASKED, name, other = word));
+    suspect.saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
+    true
+}

@@ -1,0 +1,191 @@
+//! inputs: what the failing expression may be, each value followed to where it is written; the one
+//! that does not fit there, where the others do.
+
+mod instead;
+mod library;
+mod made;
+mod says;
+mod wording;
+
+use crate::suspect::check::{Check, Seen};
+use crate::suspect::need::{Need, needs};
+use crate::suspect::query::Query;
+use crate::suspect::value::{Eval, Val, Vals};
+use izba_model::Family;
+use izba_model::say;
+use says::{
+    ARRIVES, KINDS, LOOKED_UP, MADE_WRONGLY, NOTHING_HERE, NOTHING_WRITTEN, OFFERED_HERE,
+    ONLY_VALUE,
+};
+
+use instead::instead;
+use made::{head_line, is_fixed, made_wrongly, never_filled, to_be_converted};
+use wording::{is_near, not_offered, offered_words, owner_word, place_of, words};
+
+use library::{gives_nothing_back, handed_crosswise, too_small};
+
+/// The check for this: the value that does not fit, where it is written.
+pub static CHECK: Check = Check {
+    id: "inputs",
+    kinds: KINDS,
+    applies: |query| query.file.is_some() && query.family() != Family::DoesNotParse,
+    look,
+};
+
+/// Whether a kind only says that a value comes from there.
+pub(super) fn is_general(kind: &izba_model::claim::Kind) -> bool {
+    [&NOTHING_HERE, &NOTHING_WRITTEN, &ONLY_VALUE].contains(&kind)
+}
+
+fn look(query: &Query<'_>, seen: &mut Seen) {
+    let Some(file) = query.file else { return };
+    let mut eval = Eval::new(query);
+    handed_crosswise(query, &mut eval, file, seen);
+    too_small(query, &mut eval, file, seen);
+    for (operand, need) in needs(query) {
+        let vals = eval.of(file, operand);
+        if gives_nothing_back(query, &vals, seen) {
+            return;
+        }
+        if tell(query, &mut eval, &need, vals, seen) {
+            return;
+        }
+    }
+}
+
+/// The values that do not fit, and how many do.
+struct Parted<'a> {
+    odd: Vec<Val<'a>>,
+    fitting: usize,
+    lost: bool,
+}
+
+fn parted<'a>(query: &Query<'a>, need: &Need, vals: Vals<'a>) -> Parted<'a> {
+    let mut parted = Parted { odd: Vec::new(), fitting: 0, lost: vals.lost };
+    let others = vals.list.iter().filter(|v| need.fails(v) == Some(true) && !v.first).count();
+    for val in vals.list {
+        match need.fails(&val) {
+            Some(true) if val.first && others > 0 => {}
+            Some(true) => parted.odd.push(val),
+            Some(false) => parted.fitting += 1,
+            None => parted.lost |= !matches!(need, Need::NotKind(_)),
+        }
+    }
+    // What the console quotes is the one.
+    let said = |v: &Val<'a>| {
+        let word = v.missed.as_ref().and_then(|m| m.key.word()).or_else(|| v.word());
+        word.is_some_and(|w| {
+            w.len() > 1 && query.mentioned.contains(&w) || w.len() > 2 && query.says(&w)
+        })
+    };
+    if parted.odd.iter().any(&said) {
+        let (told, rest): (Vec<_>, Vec<_>) = parted.odd.into_iter().partition(said);
+        parted.fitting += rest.len();
+        parted.odd = told;
+    }
+    parted
+}
+
+fn tell<'a>(
+    query: &Query<'a>,
+    eval: &mut Eval<'a, '_>,
+    need: &Need,
+    vals: Vals<'a>,
+    seen: &mut Seen,
+) -> bool {
+    let Parted { odd, fitting, lost } = parted(query, need, vals);
+    if to_be_converted(query, need, &odd, seen) {
+        return true;
+    }
+    let mut lines: Vec<(&str, u32)> = odd
+        .iter()
+        .map(|v| place_of(need, v))
+        .map(|(file, line)| (file.path.as_ref(), line))
+        .collect();
+    lines.sort_unstable();
+    lines.dedup();
+    let Some(first) = odd.first() else { return false };
+    if let Some(missed) = &first.missed
+        && instead(query, eval, missed, &odd, seen)
+    {
+        return true;
+    }
+    if let Some(missed) = &first.missed {
+        if missed.offered.is_empty() && never_filled(query, eval, missed, seen) {
+            return true;
+        }
+        // What is written in the code as it stands is no value that came in.
+        if is_fixed(missed) {
+            return false;
+        }
+        if let Some((file, by)) =
+            missed.key.by.or(Some(missed.site).filter(|_| missed.key.by.is_some()))
+            && made_wrongly(missed, &odd, fitting)
+        {
+            let name = missed.key.word().unwrap_or_default();
+            let written = missed.key.written.as_deref().unwrap_or_default();
+            let reason = say!(MADE_WRONGLY, name, written);
+            let suspect = seen.suspect(&file.path, by.line(), 0.88, reason);
+            suspect.saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
+            return true;
+        }
+    }
+    // What stands on the reported line itself is told already.
+    let on_report = |v: &Val<'_>| {
+        let (file, line) = place_of(need, v);
+        line == query.line && Some(&file.path) == query.path()
+    };
+    let several = lines.len();
+    if several == 1 && head_line(query, first, seen) {
+        return true;
+    }
+    if several > 3 || several > 1 && fitting == 0 {
+        return false;
+    }
+    let mut sure: f32 = match (several, fitting, lost) {
+        (1, 2.., false) => 0.92,
+        (1, 1, false) => 0.88,
+        (1, 1.., true) => 0.8,
+        (1, 0, false) if first.missed.is_some() => 0.86,
+        (1, 0, false) => 0.74,
+        // All that is known was kept so in one place.
+        (1, 0, true) if odd.len() > 1 && matches!(need, Need::NotKind(_)) => 0.72,
+        (1, 0, true) => 0.55,
+        (_, _, false) => 0.6,
+        _ => 0.5,
+    };
+    // What only stood there first was given another value that comes too late or not at all.
+    if first.first {
+        sure = sure.min(if lost { 0.4 } else { 0.52 });
+    }
+    // A word that is like none of those that are offered may be right, and its entry missing.
+    if let Some(missed) = first.missed.clone().filter(|m| m.key.line == first.line && !is_near(m)) {
+        sure = sure.min(0.82);
+        not_offered(&missed, seen);
+    }
+    let mut any = false;
+    let mut told: Vec<(&str, u32)> = Vec::new();
+    for val in odd.iter().filter(|v| !on_report(v)) {
+        let place = place_of(need, val);
+        if told.contains(&(place.0.path.as_ref(), place.1)) {
+            continue;
+        }
+        told.push((place.0.path.as_ref(), place.1));
+        let (file, line) = place_of(need, val);
+        let suspect = seen.suspect(&file.path, line, sure, words(need, val, query, fitting));
+        if let Some(missed) = &val.missed {
+            suspect.saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
+            let names = offered_words(missed);
+            if !names.is_empty() {
+                let what = owner_word(missed);
+                let line = missed.owner.line;
+                suspect.saw(&missed.owner.file.path, line, say!(OFFERED_HERE, what, names));
+            }
+        }
+        if let Some(path) = query.path() {
+            suspect.saw(path, query.line, say!(ARRIVES));
+        }
+        any = true;
+    }
+    any && sure >= 0.8
+}

@@ -1,0 +1,165 @@
+//! Names by how often they are set and read: set and never read, read and never made, made too late.
+
+use super::says::{
+    FORGOTTEN_LOOKUP, LATE_LOCAL, LOST_LOCAL, NEVER_READ, READ_HERE, WRITE_ONLY, is_known_outside,
+    on_the_way,
+};
+use crate::suspect::check::Seen;
+use crate::suspect::flow::bindings;
+use crate::suspect::query::Query;
+use crate::suspect::symbols::As;
+use crate::suspect::value::Eval;
+use izba_model::code::{At, FileFacts, Flag, How, Kind, NameEdit, name_edit};
+use izba_model::dialect::HandsOut;
+use izba_model::say;
+
+/// A member that is set once and never read, and nearly called like one that is read on the way.
+pub(super) fn write_only(query: &Query<'_>, seen: &mut Seen) {
+    let wanted = on_the_way(query);
+    for file in query.scope.iter().filter(|f| f.language.is_code()) {
+        for set in
+            file.tree.all().filter(|n| n.is(Kind::Field) && n.defines() == Some(How::Assigned))
+        {
+            let Some(name) = set.text().filter(|n| n.len() > 2 && query.symbols.count(n) == 1)
+            else {
+                continue;
+            };
+            let slip = wanted.iter().find_map(|w| {
+                let edit = name_edit(name, w).filter(|e| *e == NameEdit::Letter && *w != name)?;
+                let kept = set.assigned_value().is_some_and(|v| v.last_name() == Some(*w));
+                let plain = !crate::suspect::plural(name, w) || kept;
+                plain.then_some((*w, edit))
+            });
+            let Some((other, edit)) = slip else { continue };
+            let reason = say!(WRITE_ONLY, name, other, edit = edit.says());
+            let suspect = seen.suspect(&file.path, set.line(), 0.9, reason);
+            if let Some(path) = query.path() {
+                suspect.saw(path, query.line, say!(READ_HERE));
+            }
+        }
+    }
+}
+
+/// A table that nothing reads, and a field that holds what the table's keys are: the entry was meant.
+pub(super) fn forgotten_lookup(query: &Query<'_>, seen: &mut Seen) {
+    let names = on_the_way(query);
+    for home in query.scope.iter().filter(|f| f.language.is_code()) {
+        for table in home.tree.all().filter(|n| n.is(Kind::Table)) {
+            let target = table.parent().filter(|p| p.is(Kind::Values)).and_then(At::parent);
+            let Some(name) = target
+                .and_then(|a| a.part(Kind::Targets)?.child(0))
+                .filter(|t| t.is(Kind::Name))
+                .and_then(At::text)
+            else {
+                continue;
+            };
+            let keys: Vec<&str> =
+                table.children().filter(|c| c.is(Kind::Pair)).filter_map(At::text).collect();
+            if keys.len() < 2 || query.symbols.count(name) != 1 {
+                continue;
+            }
+            for field in &names {
+                let sets =
+                    query.symbols.occurrences(field).iter().filter_map(|s| Some((s.file, s.node?)));
+                let sets =
+                    sets.filter(|(_, n)| n.is(Kind::Field) && n.defines() == Some(How::Assigned));
+                for (file, set) in sets {
+                    let Some(value) = set.assigned_value() else { continue };
+                    let held = Eval::new(query).of(file, value);
+                    let words: Vec<String> =
+                        held.list.iter().filter_map(crate::suspect::value::Val::word).collect();
+                    if words.len() >= 2
+                        && !held.lost
+                        && words.iter().all(|w| keys.contains(&w.as_str()))
+                    {
+                        let reason = say!(FORGOTTEN_LOOKUP, name = *field, table = name);
+                        let suspect = seen.suspect(&file.path, set.line(), 0.9, reason);
+                        suspect.saw(&home.path, table.line(), say!(NEVER_READ, name));
+                    }
+                }
+            }
+        }
+    }
+}
+
+/// Variables that are made below the function that reads them, and others that are read under a
+/// name that nothing makes.
+pub(super) fn late_locals(query: &Query<'_>, seen: &mut Seen) {
+    let by_place = |f: &&&FileFacts| {
+        f.language.hands_out == Some(HandsOut::Globals) && !f.language.declares_by_assigning
+    };
+    for file in query.scope.iter().filter(by_place) {
+        for made in file.tree.all().filter(|n| {
+            n.is(Kind::Name)
+                && n.defines() == Some(How::Assigned)
+                && n.parent().and_then(At::parent).is_some_and(|a| a.has(Flag::Local))
+                || n.is(Kind::Func) && n.has(Flag::Local)
+        }) {
+            let Some(name) = made.text() else { continue };
+            let all: Vec<At<'_>> = file.tree.named(name).filter(|n| n.is(Kind::Name)).collect();
+            let others = file.tree.named(name).any(|n| {
+                n != made && n.defines().is_some() && !n.is(Kind::Pair) && !n.is(Kind::Field)
+            });
+            let early = all.iter().find(|n| {
+                n.defines().is_none()
+                    && n.line() < made.line()
+                    && n.function().is_some()
+                    && n.function() != made.function()
+            });
+            if let (Some(early), false) = (early, others) {
+                let on_way = query.relevance(file, early.line()) > 0.2
+                    || query.steps.iter().any(|s| s.file.path == file.path);
+                let sure = if on_way { 0.92 } else { 0.7 };
+                let suspect = seen.suspect(&file.path, made.line(), sure, say!(LATE_LOCAL, name));
+                suspect.saw(&file.path, early.line(), say!(READ_HERE));
+            }
+        }
+        lost_locals(query, file, seen);
+    }
+}
+
+/// A variable or parameter that nobody reads, and near it one that is read and that nobody makes.
+pub(super) fn lost_locals(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) {
+    for function in file.tree.all().filter(|n| n.is(Kind::Func)) {
+        let inside: Vec<At<'_>> =
+            function.whole().filter(|n| n.is(Kind::Name) || n.is(Kind::Param)).collect();
+        let unread = inside.iter().copied().filter(|n| {
+            let local = n.is(Kind::Param)
+                || n.defines() == Some(How::Assigned)
+                    && n.parent().and_then(At::parent).is_some_and(|a| a.has(Flag::Local));
+            local
+                && n.text().is_some_and(|t| {
+                    t != "_" && inside.iter().filter(|o| o.is_called(t)).count() == 1
+                })
+        });
+        for made in unread {
+            let Some(name) = made.text() else { continue };
+            let unmade = inside.iter().copied().find_map(|n| {
+                let other = n.text().filter(|_| n.is(Kind::Name))?;
+                let edit =
+                    name_edit(name, other).filter(|e| *e <= NameEdit::Letters && other != name)?;
+                let unknown = bindings(file, n, other).iter().all(|b| {
+                    b.parent().and_then(At::parent).is_some_and(|a| !a.has(Flag::Local))
+                        && b.function() == Some(function)
+                }) && !is_known_outside(query, other)
+                    && !query
+                        .symbols
+                        .occurrences(other)
+                        .iter()
+                        .any(|s| s.file.path != file.path && matches!(s.as_what, As::Made(_)));
+                unknown.then_some((other, edit, n))
+            });
+            let Some((other, edit, read)) = unmade else { continue };
+            // The one that stands elsewhere too is spelt right.
+            if query.symbols.count(other) <= 1 || query.symbols.count(name) > 1 {
+                continue;
+            }
+            let reason = say!(LOST_LOCAL, name, other, edit = edit.says());
+            seen.suspect(&file.path, made.line(), 0.9, reason).saw(
+                &file.path,
+                read.line(),
+                say!(READ_HERE),
+            );
+        }
+    }
+}

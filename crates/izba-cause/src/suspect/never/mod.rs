@@ -1,0 +1,41 @@
+//! never: what should have happened and has no place in the program: a field that nobody sets, a
+//! beginning that is not handed on to the base, a function that gives nothing back, a method that
+//! would fill a list and that nobody calls.
+
+mod back;
+mod begins;
+mod census;
+mod fills;
+mod says;
+mod unset;
+
+use crate::suspect::check::{Check, Seen};
+use crate::suspect::query::Query;
+use izba_model::Family;
+use says::KINDS;
+
+use back::{no_return, other_override};
+use begins::{no_base_call, no_super};
+use census::{forgotten_lookup, late_locals, write_only};
+use fills::not_called;
+use unset::never_set;
+
+/// The check for this: what should have happened and has no place in the program.
+pub static CHECK: Check = Check {
+    id: "never",
+    kinds: KINDS,
+    applies: |query| query.file.is_some() && query.family() != Family::DoesNotParse,
+    look,
+};
+
+fn look(query: &Query<'_>, seen: &mut Seen) {
+    never_set(query, seen);
+    no_super(query, seen);
+    no_return(query, seen);
+    other_override(query, seen);
+    not_called(query, seen);
+    late_locals(query, seen);
+    write_only(query, seen);
+    forgotten_lookup(query, seen);
+    no_base_call(query, seen);
+}

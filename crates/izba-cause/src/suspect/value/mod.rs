@@ -1,0 +1,19 @@
+//! Which values an expression may have: followed backwards from where it is read to everything that
+//! was ever put there, in code and data, and worked out forwards again through what the program does
+//! with it. Every value knows where it was written, so that the one that does not fit can be shown.
+//!
+//! Programs of beginners are closed: what they work on stands in them or lies beside them. Where a
+//! value comes from outside, or by a way that is not known here, the answer says that it lost track.
+
+mod doc;
+mod eval;
+mod kept;
+mod library;
+mod names;
+mod pure;
+mod val;
+
+pub(crate) use eval::Eval;
+pub(crate) use pure::compare;
+
+pub(crate) use val::{Missed, Val, Vals, What};
