@@ -93,6 +93,8 @@ fn odd_entries(query: &Query<'_>, file: &FileFacts, table: At<'_>, seen: &mut Se
     let meant = if positional || alike { 0.5 } else { 0.3 };
     if entries.len() >= 2 && empty.len() == 1 && entries.len() > empty.len() {
         let hole = empty[0];
+        // Far from the way it is often meant so.
+        let meant = if relevance > 0.25 { meant } else { meant - 0.25 };
         seen.suspect(&file.path, hole.line(), meant + 0.36 * relevance, say!(EMPTY_ENTRY));
     }
     // One of another kind than all the others.
@@ -200,7 +202,7 @@ fn odd_data(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) {
                 seen.suspect(
                     &file.path,
                     last.1.line,
-                    0.3 + 0.3 * relevance,
+                    0.1 + 0.2 * relevance,
                     say!(HIGHEST, name = last.1.text),
                 );
             }

@@ -556,7 +556,7 @@ fn orders(query: &Query<'_>, seen: &mut Seen) {
                 let suspect = seen.suspect(
                     &file.path,
                     function.line(),
-                    if about { 0.45 } else { 0.22 } + boost,
+                    if about { 0.35 } else { 0.1 } + boost,
                     say!(KEPT_OTHERWISE, names = params.join(", ")),
                 );
                 suspect.saw(&file.path, function.line(), say!(KEPT_AS, names = kept.join(", ")));

@@ -136,8 +136,9 @@ fn values(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
             let share = led as f32 / wider.len() as f32;
             let mut confidence = match &near {
                 Some((_, slip)) => (0.5 + 0.25 * share) * slip.weight().max(0.7),
-                // Nothing near it: odd only where the others all lead somewhere.
-                None if led >= 1 && share >= 0.5 => 0.3 + 0.25 * share,
+                // Nothing near it: odd only where it is told, or the others all lead somewhere.
+                None if mentioned && led >= 1 && share >= 0.5 => 0.3 + 0.25 * share,
+                None if led >= 2 && share >= 0.8 => 0.2 + 0.1 * share,
                 None => 0.15,
             };
             // Several that say the same are right, and what they nearly name is the odd one.
