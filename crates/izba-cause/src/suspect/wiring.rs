@@ -186,6 +186,10 @@ fn values(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
                 Some((other, slip)) => say!(NEARLY, name = datum.text, other, edit = slip.says()),
                 None => say!(NOWHERE, name = datum.text),
             };
+            // Words for people are near to names by chance.
+            if near.is_some() && !mentioned && !wanted && !calls {
+                confidence -= 0.1;
+            }
             let tie = query.data_tie(file, datum.record, &datum.text);
             let confidence = confidence * if wanted { tie.max(0.8) } else { tie };
             if confidence < 0.1 {
