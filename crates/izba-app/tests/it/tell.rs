@@ -41,6 +41,8 @@ fn a_stranger_gets_what_it_takes_and_nothing_that_is_nobodys_business() {
 
     `tide.lua:4` in `tide.read`, 1 time, first met in this run.
 
+    Perhaps: `tide.lua:8`: nil is written here, and line 4 reads it.
+
     ```lua
      2
      3  function tide.read(gauge)
@@ -61,17 +63,16 @@ fn a_stranger_gets_what_it_takes_and_nothing_that_is_nobodys_business() {
 
     ## The code
 
-    `tide.lua:4`:
+    `tide.lua:8`:
 
     ```lua
-     1  local tide = {}
      2
      3  function tide.read(gauge)
-    >4    return gauge.height * 10
+     4    return gauge.height * 10
      5  end
      6
      7  -- ~/secret.txt, password = "‹secret›"
-     8  print(tide.read(nil))
+    >8  print(tide.read(nil))
     ```
 
 
@@ -85,6 +86,7 @@ fn a_stranger_gets_what_it_takes_and_nothing_that_is_nobodys_business() {
 
     ## Looked into
 
+    - can't tell: nil is written here, and line 4 reads it (`tide.lua:8`: print(tide.read(nil)))
     - ruled out: gauge is declared and never given a value (`tide.lua:4`: every declaration of it has a value)
     - ruled out: the value comes too late: it is set further down the way that was running (`tide.lua:4`: nothing below this step gives it a value)
     - ruled out: gauge was taken away again (`tide.lua:4`: no line empties it, removes it or sets it to nothing)
