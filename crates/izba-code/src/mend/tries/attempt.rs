@@ -3,6 +3,7 @@
 use crate::signs::{Sort, Token};
 use izba_model::claim::Saying;
 use izba_model::code::Language;
+use izba_model::dialect::By;
 
 /// One repair: what is put in or taken out, and what is said of it.
 #[derive(Debug, Clone)]
@@ -87,15 +88,38 @@ pub(super) fn put(at: usize, insert: impl Into<String>, line: u32, what: Saying,
     Try { at, remove: 0, insert: insert.into(), line, to_line: line, what, cost, seen: Vec::new() }
 }
 
-pub(super) fn is_operand_end(t: &Token<'_>) -> bool {
+pub(super) fn is_operand_end(language: Language, t: &Token<'_>) -> bool {
     match t.sort {
-        Sort::Word => !KEYWORDS.contains(&t.text),
+        Sort::Word => !is_keyword(language, t.text),
         Sort::Sign => matches!(t.text, ")" | "]" | "}" | "..."),
         _ => true,
     }
 }
 
-pub(super) const KEYWORDS: &[&str] = &[
+/// Whether a word is one of the language's own, and no name. What is a keyword of one language is a
+/// name in another.
+pub(super) fn is_keyword(language: Language, word: &str) -> bool {
+    match language.blocks.by {
+        By::Words => OF_WORDS.contains(&word),
+        By::Indentation => OF_INDENTATION.contains(&word),
+        _ => KEYWORDS.contains(&word),
+    }
+}
+
+/// Keywords of languages that make their blocks by words.
+const OF_WORDS: &[&str] = &[
+    "and", "or", "not", "in", "if", "else", "elseif", "elsif", "then", "do", "end", "for", "while",
+    "return", "local", "function", "repeat", "until", "break", "goto",
+];
+
+/// Keywords of languages that make their blocks by indentation.
+const OF_INDENTATION: &[&str] = &[
+    "and", "or", "not", "in", "is", "if", "else", "elif", "for", "while", "return", "def", "class",
+    "import", "from", "as", "await", "async", "raise", "try", "except", "finally", "with",
+    "lambda", "yield", "del", "break", "continue", "global", "nonlocal", "assert", "pass",
+];
+
+const KEYWORDS: &[&str] = &[
     "and",
     "or",
     "not",

@@ -1,8 +1,9 @@
 //! Something missing between two neighbours: a comma, an operator, a semicolon.
 
-use super::attempt::{KEYWORDS, Look, Try, is_operand_end, put};
+use super::attempt::{Look, Try, is_keyword, is_operand_end, put};
 use crate::signs::{Sort, Token};
 use izba_model::claim::Saying;
+use izba_model::code::Language;
 use izba_model::dialect::By;
 use izba_model::{say, sayings};
 
@@ -41,7 +42,7 @@ pub(super) fn between_neighbours(look: &Look<'_>) -> Vec<Try> {
         }
         let broken = a.line != b.line && !carried;
         // Written as words, an operator may stand beside another: `a or not b`.
-        let both = is_operand_end(a) && is_operand_start(b);
+        let both = is_operand_end(look.language, a) && is_operand_start(look.language, b);
         // What was taken out leaves a space behind: at the end of the one line, or at the beginning
         // of the other.
         let gap = &look.text[a.end()..b.start];
@@ -50,7 +51,9 @@ pub(super) fn between_neighbours(look: &Look<'_>) -> Vec<Try> {
             && first_gap.trim_end_matches('\r').is_empty()
             && b.indent > a.indent
             && gap.ends_with(' ')
-            && b.indent % 2 == 1;
+            // Under a bracket a line may stand at any column.
+            && b.indent % 2 == 1
+            && !within_bracket(look, a);
         let line = if leads { b.line } else { a.line };
         // What the console says it met stands right behind the gap.
         let told = look.near.as_deref() == Some(b.text) && look.noticed == Some(b.line);
@@ -123,12 +126,12 @@ pub(super) fn between_neighbours(look: &Look<'_>) -> Vec<Try> {
                 add(".", say!(DOT), 0.8);
             }
         }
-        if curly && !both && is_operand_end(a) {
+        if curly && !both && is_operand_end(look.language, a) {
             add(";", say!(SEMICOLON), if broken { 0.4 } else { 0.6 });
         }
         // A name or value that is declared with what is given to it, or an operator before a sign.
         if !both
-            && is_operand_end(a)
+            && is_operand_end(look.language, a)
             && matches!(b.text, "function" | "new" | "{" | "[" | "not" | "lambda" | "await")
             && !broken
         {
@@ -136,7 +139,7 @@ pub(super) fn between_neighbours(look: &Look<'_>) -> Vec<Try> {
         }
         if !both
             && !broken
-            && !is_operand_end(a)
+            && !is_operand_end(look.language, a)
             && matches!(b.sort, Sort::Sign)
             && matches!(b.text, "*" | "/" | "%" | "..")
         {
@@ -155,13 +158,24 @@ fn short(text: &str) -> String {
     }
 }
 
-fn is_operand_start(t: &Token<'_>) -> bool {
+fn is_operand_start(language: Language, t: &Token<'_>) -> bool {
     match t.sort {
         Sort::Word => {
-            !KEYWORDS.contains(&t.text)
+            !is_keyword(language, t.text)
                 || matches!(t.text, "function" | "not" | "new" | "lambda" | "typeof" | "await")
         }
         Sort::Sign => matches!(t.text, "(" | "[" | "{" | "!" | "-" | "#" | "..."),
         _ => true,
     }
+}
+
+/// Whether a bracket is open behind a token: there lines are set in as people like it.
+fn within_bracket(look: &Look<'_>, token: &Token<'_>) -> bool {
+    let before = look.tokens.iter().take_while(|t| t.start <= token.start);
+    let depth = before.fold(0i32, |depth, t| match (t.sort, t.text) {
+        (Sort::Sign, "(" | "[" | "{") => depth + 1,
+        (Sort::Sign, ")" | "]" | "}") => (depth - 1).max(0),
+        _ => depth,
+    });
+    depth > 0
 }

@@ -71,7 +71,9 @@ pub(super) fn closer_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
                 || tokens[at].sort == Sort::Sign && bracket
                 || closer == "end";
             if gap && (before.line == opener.line || at > end) {
-                let index = opener.text == "[" && open > 0 && is_operand_end(&tokens[open - 1]);
+                let index = opener.text == "["
+                    && open > 0
+                    && is_operand_end(look.language, &tokens[open - 1]);
                 add(
                     before.end(),
                     spaced.clone(),

@@ -1,6 +1,6 @@
 //! An opener that is missing: a word, a colon or a bracket that begins a block.
 
-use super::attempt::{KEYWORDS, Look, Try, put};
+use super::attempt::{Look, Try, is_keyword, put};
 use crate::signs::{Pair, Sort, opener_of};
 use izba_model::dialect::By;
 use izba_model::{say, sayings};
@@ -263,7 +263,7 @@ pub(super) fn bracket_opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try
             let begun = tokens[..first].iter().rfind(|t| t.first).map_or(0, |t| t.indent);
             let deeper = tokens[first].indent > begun
                 && above.sort == Sort::Word
-                && !KEYWORDS.contains(&above.text);
+                && !is_keyword(look.language, above.text);
             if nth == 0 || deeper {
                 out.push(put(
                     above.end(),

@@ -136,7 +136,11 @@ pub(super) fn quotes(look: &Look<'_>) -> Vec<Try> {
     // elsewhere is seen by its neighbours.
     for pair in tokens.windows(2).filter(|p| p[0].line == p[1].line && look.hot(p[0].line)) {
         let (a, b) = (&pair[0], &pair[1]);
-        if b.sort == Sort::Text && b.text.len() > 2 && is_operand_end(a) && a.sort != Sort::Sign {
+        if b.sort == Sort::Text
+            && b.text.len() > 2
+            && is_operand_end(look.language, a)
+            && a.sort != Sort::Sign
+        {
             let quote = &b.text[..1];
             for end in [a.start, a.end()] {
                 out.push(put(end, quote, a.line, say!(QUOTE), 0.6));
