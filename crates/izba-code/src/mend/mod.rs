@@ -178,6 +178,10 @@ fn measure(root: Node<'_>) -> Trouble {
             );
         }
     }
+    // The grammar may say that something is wrong and show no place for it.
+    if trouble.weight == 0 {
+        trouble = Trouble { first: 1, weight: 1 };
+    }
     trouble
 }
 
