@@ -37,23 +37,15 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
                 && n.line() <= step.line
                 && n.last_line() >= step.line
         });
-        for (walk, list) in by_iterator(step.file, step.line) {
-            for (file, change) in changes(query, step.file, walk, list, DEEP) {
-                let reason =
-                    say!(CHANGED, name = list, line = walk.line(), file = step.file.name());
-                seen.suspect(&file.path, change.line(), 0.9, reason).saw(
-                    &step.file.path,
-                    walk.line(),
-                    say!(GOES_THROUGH, name = list),
-                );
-            }
-        }
-        for walk in around {
+        let lists = around.filter_map(|walk| {
             let through = walk
                 .children()
                 .find(|c| !matches!(c.kind(), Kind::Targets | Kind::Block | Kind::Type));
-            let Some(list) = through.and_then(gone_through) else { continue };
-            let Some(body) = walk.part(Kind::Block) else { continue };
+            Some((walk, walk.part(Kind::Block)?, through.and_then(gone_through)?))
+        });
+        let iterators = by_iterator(step.file, step.line);
+        let iterators = iterators.into_iter().map(|(walk, list)| (walk, walk, list));
+        for (walk, body, list) in lists.chain(iterators) {
             for (file, change) in changes(query, step.file, body, list, DEEP) {
                 let reason =
                     say!(CHANGED, name = list, line = walk.line(), file = step.file.name());
