@@ -17,7 +17,6 @@ sayings! {
     pub(super) LOOKED_UP = "looked-up",
     pub(super) ARRIVES = "arrives",
     pub(super) LACKS = "lacks",
-    pub(super) ASKS_TOO_FAR = "asks-too-far",
     pub(super) MADE_WRONGLY = "made-wrongly",
     pub(super) LOOP_DOES_NOTHING = "loop-does-nothing",
     pub(super) NOTHING_PUT_IN = "nothing-put-in",

@@ -25,7 +25,6 @@ sayings! {
     pub(super) READ_HERE = "read-here",
     pub(super) LATE_LOCAL = "late-local",
     pub(super) LOST_LOCAL = "lost-local",
-    pub(super) NO_FIRST_VALUE = "no-first-value",
 }
 
 /// Names that the error may have been looking for: its subjects, and what lies on the way to them.
