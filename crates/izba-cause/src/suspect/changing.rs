@@ -132,11 +132,7 @@ fn changes<'a>(
                 if owner == Some(list) && (calls.removes(name) || calls.adds(name)) {
                     found.push((file, node));
                 } else if deep > 0 {
-                    let mut made = query
-                        .scope
-                        .iter()
-                        .flat_map(|f| f.tree.named(name).map(move |n| (*f, n)))
-                        .filter(|(_, n)| n.is(Kind::Func));
+                    let mut made = query.named(name).filter(|(_, n)| n.is(Kind::Func));
                     if let (Some((home, function)), None) = (made.next(), made.next()) {
                         found.extend(changes(query, home, function, list, deep - 1));
                     }

@@ -95,9 +95,7 @@ impl<'a> Walk<'a, '_> {
         if bindings.is_empty() {
             let elsewhere: Vec<(&'a FileFacts, At<'a>)> = self
                 .query
-                .scope
-                .iter()
-                .flat_map(|f| f.tree.named(name).map(move |n| (*f, n)))
+                .named(name)
                 .filter(|(f, n)| {
                     n.defines().is_some_and(|h| h != How::Parameter && h != How::Loop)
                         && (f.path != file.path
@@ -200,9 +198,7 @@ impl<'a> Walk<'a, '_> {
         };
         let calls: Vec<(&'a FileFacts, At<'a>)> = self
             .query
-            .scope
-            .iter()
-            .flat_map(|f| f.tree.named(name).map(move |n| (*f, n)))
+            .named(name)
             .filter_map(|(f, n)| match n.kind() {
                 Kind::New => Some((f, n)),
                 Kind::Name | Kind::Field => {
@@ -226,9 +222,7 @@ impl<'a> Walk<'a, '_> {
         let class = node.class();
         let makers: Vec<(&'a FileFacts, At<'a>)> = self
             .query
-            .scope
-            .iter()
-            .flat_map(|f| f.tree.named(name).map(move |n| (*f, n)))
+            .named(name)
             .filter(|(_, n)| match n.defines() {
                 Some(How::Assigned) => {
                     n.is(Kind::Field)
@@ -276,9 +270,7 @@ impl<'a> Walk<'a, '_> {
         let name = node.last_name();
         let functions: Vec<(&'a FileFacts, At<'a>)> = name
             .into_iter()
-            .flat_map(|name| {
-                self.query.scope.iter().flat_map(move |f| f.tree.named(name).map(move |n| (*f, n)))
-            })
+            .flat_map(|name| self.query.named(name))
             .filter(|(_, n)| n.is(Kind::Func))
             .take(12)
             .collect();

@@ -367,11 +367,7 @@ fn outlives(target: At<'_>, function: At<'_>) -> bool {
 }
 
 fn called<'a>(query: &Query<'a>, name: &str) -> Option<(&'a FileFacts, At<'a>)> {
-    let mut found = query
-        .scope
-        .iter()
-        .flat_map(|f| f.tree.named(name).map(move |n| (*f, n)))
-        .filter(|(_, n)| n.is(Kind::Func));
+    let mut found = query.named(name).filter(|(_, n)| n.is(Kind::Func));
     let first = found.next();
     // Of several that are called so, none is sure.
     if found.next().is_some() { None } else { first }

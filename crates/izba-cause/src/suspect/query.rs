@@ -186,6 +186,11 @@ impl<'a> Query<'a> {
             .any(|w| w == word)
     }
 
+    /// All nodes of this name or text in the files that are worth reading, each with its file.
+    pub(super) fn named(&self, name: &str) -> impl Iterator<Item = (&'a FileFacts, At<'a>)> {
+        self.scope.iter().flat_map(move |f| f.tree.named(name).map(move |n| (*f, n)))
+    }
+
     /// Nodes that begin on the reported line.
     pub fn on_line(&self) -> impl Iterator<Item = At<'a>> {
         let line = self.line;

@@ -386,9 +386,7 @@ fn callee<'a>(
 ) -> Option<(&'a FileFacts, At<'a>)> {
     let name = call.last_name()?;
     let functions: Vec<(&'a FileFacts, At<'a>)> = query
-        .scope
-        .iter()
-        .flat_map(|f| f.tree.named(name).map(move |n| (*f, n)))
+        .named(name)
         .filter_map(|(f, n)| match n.kind() {
             Kind::Func => Some((f, n)),
             Kind::Class => {

@@ -77,9 +77,7 @@ fn names_nothing(query: &Query<'_>, seen: &mut Seen) {
             continue;
         }
         let others: Vec<(&FileFacts, At<'_>, &str)> = query
-            .scope
-            .iter()
-            .flat_map(|f| f.tree.named(name).map(move |n| (*f, n)))
+            .named(name)
             .filter_map(|(f, n)| {
                 let other = n.parent().filter(|p| p.is(Kind::Call) && p.child(0) == Some(n))?;
                 Some((f, other, lone_text(other)?))

@@ -114,7 +114,7 @@ pub(super) fn belongs_to_type(
     let fixed = |(_, n): &(&FileFacts, At<'_>)| {
         n.is(Kind::Func) && n.has(Flag::Static) && n.class() == Some(class)
     };
-    let mut members = query.scope.iter().flat_map(|f| f.tree.named(word).map(move |n| (*f, n)));
+    let mut members = query.named(word);
     let Some((file, member)) = members.find(fixed) else { return false };
     let suspect = seen.suspect(&file.path, member.line(), 0.9, say!(BELONGS_TO_TYPE, name = word));
     suspect.saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));

@@ -556,9 +556,7 @@ impl<'a> Eval<'a, '_> {
     pub(super) fn member_anywhere(&mut self, name: &str) -> Vals<'a> {
         let makers: Vec<(&'a FileFacts, At<'a>)> = self
             .query
-            .scope
-            .iter()
-            .flat_map(|f| f.tree.named(name).map(move |n| (*f, n)))
+            .named(name)
             .filter(|(_, n)| match n.defines() {
                 Some(How::Assigned) => {
                     n.is(Kind::Field) || n.function().is_none() && n.class().is_some()
