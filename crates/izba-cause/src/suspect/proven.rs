@@ -5,8 +5,8 @@ use std::collections::BTreeMap;
 use std::sync::LazyLock;
 
 /// Where nothing is counted of a kind, or others of it were wrong too often, it has to be this sure:
-/// on programs that nobody had looked into, of first suspects between [`LIKELY`] and this hardly
-/// more than every second one was right; from here on nineteen in twenty were.
+/// on programs when nobody had looked into them yet, of first suspects between [`LIKELY`] and this
+/// hardly more than every second one was right; from here on about nine in ten were.
 const SURE: f32 = 0.85;
 
 /// Of so many first suspects of a kind at least this share has to have been right.
