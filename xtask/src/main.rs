@@ -1,10 +1,11 @@
 //! Chores of the repository, in Rust: `cargo xtask test | shots | drawings | dialects | samples |
-//! faults | seed-faults | answers | bench | layers | sizes | ci`.
+//! faults | seed-faults | answers | healthy | bench | layers | sizes | ci`.
 
 mod answers;
 mod bench;
 mod dialects;
 mod drawings;
+mod healthy;
 mod layers;
 mod packages;
 mod samples;
@@ -37,6 +38,7 @@ fn main() -> ExitCode {
         "faults" => faults(),
         "seed-faults" => packages::for_tests().and_then(|()| seed::run()),
         "answers" => answers::run(&rest),
+        "healthy" => healthy::run(&rest),
         "layers" => layers::run(),
         "sizes" => sizes(),
         "ci" => cargo(&["fmt", "--check"])
@@ -45,7 +47,7 @@ fn main() -> ExitCode {
             })
             .and_then(|()| layers::run()),
         _ => Err("say which chore: test, shots, drawings, dialects, samples, faults, seed-faults, answers, \
-            bench, layers, sizes or ci"
+            healthy, bench, layers, sizes or ci"
             .into()),
     };
     match outcome {

@@ -6,6 +6,7 @@
 
 use izba_model::code::{Datum, Language, Role};
 use izba_model::dialect::Form;
+use std::collections::HashMap;
 
 /// Longer values are no names; they are kept cut.
 const LONGEST: usize = 200;
@@ -121,9 +122,8 @@ fn end_of_text(bytes: &[u8], from: usize) -> usize {
 fn xml(text: &str, out: &mut Out) {
     let mut path: Vec<String> = Vec::new();
     let mut rest = 0;
-    let line_of = |byte: usize| {
-        text.as_bytes()[..byte.min(text.len())].iter().filter(|b| **b == b'\n').count() as u32 + 1
-    };
+    let ends: Vec<usize> = text.match_indices('\n').map(|(at, _)| at).collect();
+    let line_of = |byte: usize| ends.partition_point(|end| *end < byte) as u32 + 1;
     while let Some(open) = text[rest..].find('<').map(|p| rest + p) {
         let between = text[rest..open].trim();
         if !between.is_empty() {
@@ -269,11 +269,9 @@ fn table(text: &str, out: &mut Out) {
     if separator.is_none() {
         let lengths: Vec<usize> =
             rows.iter().map(|r| r.split_whitespace().count()).filter(|n| *n > 0).collect();
-        let usual = lengths
-            .iter()
-            .max_by_key(|n| lengths.iter().filter(|m| m == n).count())
-            .copied()
-            .unwrap_or(0);
+        let mut counts: HashMap<usize, usize> = HashMap::new();
+        lengths.iter().for_each(|n| *counts.entry(*n).or_default() += 1);
+        let usual = lengths.iter().max_by_key(|n| counts[*n]).copied().unwrap_or(0);
         let fitting = lengths.iter().filter(|n| n.abs_diff(usual) <= 1).count();
         if usual > 6 || fitting * 3 < lengths.len() * 2 || lengths.is_empty() {
             return;

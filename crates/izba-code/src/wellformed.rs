@@ -95,6 +95,14 @@ fn xml(text: &str) -> Option<SyntaxFault> {
     use roxmltree::Error;
     let options = roxmltree::ParsingOptions { allow_dtd: true, ..Default::default() };
     let error = roxmltree::Document::parse_with_options(text, options).err()?;
+    // Names may be declared in a file elsewhere that is not read here (XML 1.0, “Entity Declared”).
+    let declared_elsewhere = text
+        .split_once("<!DOCTYPE")
+        .and_then(|(_, rest)| rest.split(['[', '>']).next())
+        .is_some_and(|head| head.contains("SYSTEM") || head.contains("PUBLIC"));
+    if declared_elsewhere && matches!(error, Error::UnknownEntityReference(..)) {
+        return None;
+    }
     let line = error.pos().row;
     let opened = |name: &str| {
         let opener = format!("<{name}");

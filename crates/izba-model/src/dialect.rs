@@ -35,6 +35,9 @@ pub struct Dialect {
     /// Whether all files are known to one another, in whatever order they are loaded.
     #[serde(default)]
     pub loaded_whole: bool,
+    /// What becomes of files that bring one another in, in a ring.
+    #[serde(default)]
+    pub rings: Rings,
     /// Whether types of the standard library have to be brought in by name.
     #[serde(default)]
     pub imports_types: bool,
@@ -94,6 +97,21 @@ pub struct Dialect {
     /// The same names, to be looked up.
     #[serde(skip)]
     by_name: OnceLock<HashSet<Box<str>>>,
+}
+
+/// What becomes of files that bring one another in, in a ring, as they are loaded.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, serde::Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Rings {
+    /// Nothing: all files are known to one another.
+    #[default]
+    Harmless,
+    /// The language refuses to load a file that is still being loaded.
+    Refused,
+    /// A file that is still being loaded is given as far as it came.
+    Unfinished,
+    /// What a file has handed out so far is given; declared imports are given when they are used.
+    Handed,
 }
 
 /// How a script is compiled first and then run.

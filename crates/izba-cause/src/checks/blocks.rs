@@ -2,7 +2,7 @@
 //! meant is not what is written.
 
 use super::check::{Check, Look, Remark, remark};
-use izba_model::code::Clash;
+use izba_model::code::{Clash, FileFacts, Kind};
 use izba_model::{say, sayings};
 
 sayings! {
@@ -23,11 +23,17 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
     let mut found = Vec::new();
     for file in look.index.code().filter(|f| !f.broken) {
         let slanted: Vec<_> = file.slanted.iter().filter(|r| r.clash == Clash::Slanted).collect();
-        if slanted.len() > CARELESS {
+        if slanted.len() > CARELESS || mixes_tabs(file) {
             continue;
         }
         for rung in slanted {
             let line = rung.to.unwrap_or(rung.from);
+            // A closer that stands deeper is set under what it closes; one further out belongs to
+            // the block around it, as it looks.
+            let from = begins(file, rung.from);
+            if indent(file, line) >= indent(file, from) || heads_above(file, from, line) {
+                continue;
+            }
             let text = say!(OTHER_DEPTH, line = rung.from);
             found.push(remark(file, line, 0.6, text).saw(
                 &file.path,
@@ -37,4 +43,42 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
         }
     }
     found
+}
+
+/// How far in a line begins, in signs.
+fn indent(file: &FileFacts, line: u32) -> usize {
+    let text = file.line(line).unwrap_or_default();
+    text.len() - text.trim_start().len()
+}
+
+/// Whether tabs and spaces both indent it: how far in a line stands is then another thing for each
+/// reader.
+fn mixes_tabs(file: &FileFacts) -> bool {
+    let lines = |sign: char| file.text.lines().filter(|l| l.starts_with(sign)).count();
+    lines('\t') > 0 && lines(' ') > 0
+}
+
+/// The line on which the statement begins whose last line opens a block at `line`: the brackets
+/// that end there were opened further up.
+fn begins(file: &FileFacts, line: u32) -> u32 {
+    let mut open = 0i32;
+    for at in (1..=line).rev() {
+        for sign in file.line(at).unwrap_or_default().bytes().rev() {
+            open += i32::from(sign == b')') - i32::from(sign == b'(' && (at < line || open > 0));
+        }
+        if open <= 0 {
+            return at;
+        }
+    }
+    line
+}
+
+/// Whether the block that opens at `from` belongs to something that begins above, as far out as
+/// the block's end: a head of several lines.
+fn heads_above(file: &FileFacts, from: u32, to: u32) -> bool {
+    let out = indent(file, to);
+    let opened = file.tree.all().filter(|n| n.line() == from);
+    opened.filter_map(|n| n.parent().filter(|p| p.line() < from)).any(|head| {
+        matches!(head.kind(), Kind::Func | Kind::Class) && indent(file, head.line()) == out
+    })
 }

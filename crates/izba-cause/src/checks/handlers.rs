@@ -28,17 +28,34 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
             if look.symbols.count(name) != 1 || name.len() < 3 || name.starts_with("__") {
                 continue;
             }
+            // What stands above it hands it on.
+            if is_marked(file, *function) {
+                continue;
+            }
             let words = stem_words(name);
-            let sibling = functions
-                .iter()
-                .filter(|f| *f != function && f.class() == function.class())
-                .find_map(|f| {
-                    let other = f.text()?;
-                    // Called alike, and handed over by name somewhere.
-                    let alike = stem_words(other).first() == words.first() && words.len() > 1;
-                    alike.then(|| handed(look, other)).flatten().map(|(file, at)| (other, file, at))
-                });
+            let siblings = || {
+                functions
+                    .iter()
+                    .filter(|f| *f != function && f.class() == function.class())
+                    .filter_map(|f| f.text())
+                    .filter(|other| stem_words(other).first() == words.first() && words.len() > 1)
+            };
+            // Called alike, and put in at one place: all of them but this one.
+            let put_in: Vec<_> = siblings()
+                .filter_map(|other| handed(look, other).map(|(file, at)| (other, file, at)))
+                .collect();
+            let together = put_in.iter().filter(|(_, home, at)| {
+                let (first, first_at) = (put_in[0].1, put_in[0].2);
+                home.path == first.path && at.function() == first_at.function()
+            });
+            let one_place = put_in.len() >= 2
+                && together.count() == put_in.len()
+                && put_in.len() == siblings().count();
+            let sibling = put_in.first().copied().filter(|_| one_place);
+            // Several of one beginning that nothing calls are called by that, or by people.
+            let by_beginning = siblings().any(|other| !is_called(look, other));
             if sibling.is_none()
+                && !by_beginning
                 && let Some((other, home, line, slip)) = nearly_a_handler(look, file, name)
             {
                 let text = say!(NEARLY, name, other, edit = slip.says());
@@ -58,6 +75,19 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
     found
 }
 
+/// Whether a sign above a function or on its line marks it for others, who call it then.
+fn is_marked(file: &FileFacts, function: At<'_>) -> bool {
+    let line = function.line();
+    let above = (1..line).rev().filter_map(|l| file.line(l)).map(str::trim);
+    let own = file.line(line).map(str::trim);
+    own.into_iter()
+        .chain(above.take_while(|l| !l.is_empty()).take(MARKS))
+        .any(|l| l.starts_with(['@', '[']) && !l.ends_with(';'))
+}
+
+/// Marks stand this many lines above a function at most.
+const MARKS: usize = 4;
+
 /// A function of other scripts, called by no code, that the engine therefore calls by its name;
 /// nearly called like this one.
 fn nearly_a_handler<'a>(
@@ -72,10 +102,26 @@ fn nearly_a_handler<'a>(
                 && s.file.language == file.language
         }) && !occurrences.iter().any(|s| s.file.path == file.path || s.as_what == As::Used)
     });
-    let (other, slip) = near.into_iter().find(|(_, slip)| *slip <= NameEdit::Letters)?;
+    // It has to be a way of several scripts: one alone may be called so by chance.
+    let scripts = |name: &str| {
+        let all = look.symbols.occurrences(name).iter();
+        let mut paths: Vec<&str> = all
+            .filter(|s| s.as_what == As::Made(How::Function))
+            .map(|s| s.file.path.as_ref())
+            .collect();
+        paths.dedup();
+        paths.len()
+    };
+    let (other, slip) =
+        near.into_iter().find(|(other, slip)| *slip <= NameEdit::Letters && scripts(other) > 1)?;
     let occurrence =
         look.symbols.occurrences(other).iter().find(|s| s.as_what == As::Made(How::Function))?;
     Some((other, occurrence.file, occurrence.line, slip))
+}
+
+/// Whether code names a function anywhere but where it is made.
+fn is_called(look: &Look<'_>, name: &str) -> bool {
+    look.symbols.occurrences(name).iter().any(|s| matches!(s.as_what, As::Used | As::Text))
 }
 
 /// Where a function is handed over by its name: in code, or by data.

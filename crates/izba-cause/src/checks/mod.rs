@@ -5,8 +5,10 @@
 mod blocks;
 mod check;
 mod handlers;
+mod harm;
 mod hidden;
 mod names;
+mod owner;
 mod parses;
 mod prints;
 mod resources;

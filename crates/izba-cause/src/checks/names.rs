@@ -2,8 +2,9 @@
 //! other used and never made.
 
 use super::check::{Check, Look, Remark, remark};
+use super::owner;
 use crate::seen::{MADE_HERE, STANDS_HERE};
-use crate::suspect::{As, Occurrence, is_name, is_outside_name, plural, taught};
+use crate::suspect::{As, Occurrence, is_name, is_outside_name, names_file, plural, taught};
 use izba_model::code::{
     At, Datum, Flag, How, Kind, NameEdit, Role, letters_of, may_be_edit, name_edit,
 };
@@ -33,7 +34,13 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
         let real: Vec<&Occurrence<'_>> =
             occurrences.iter().filter(|s| s.as_what != As::File).collect();
         let [only] = real.as_slice() else { continue };
-        if !is_name(word) || word.len() < 4 || only.node.is_none() {
+        let digit = word.starts_with(|c: char| c.is_ascii_digit());
+        if !is_name(word)
+            || digit
+            || word.len() < 4
+            || word.starts_with("__")
+            || only.node.is_none()
+        {
             continue;
         }
         // What the language or the engine has is spelt right.
@@ -52,7 +59,9 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                     continue;
                 };
                 let occurrence = look.symbols.occurrences(other)[0];
-                if occurrence.file.language != only.file.language {
+                if occurrence.file.language != only.file.language
+                    || is_outside_name(look.index, Some(only.file.language), other)
+                {
                     continue;
                 }
                 // A name of the library that is used so has an owner that nothing here makes.
@@ -133,8 +142,9 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
             continue;
         };
         if found.iter().any(|r| r.file == only.file.path && r.line == only.line)
-            || format!("{word}s") == other
-            || format!("{other}s") == word
+            || plural(word, other)
+            || side_by_side(node, look.symbols.occurrences(other))
+            || outside(look, only)
         {
             continue;
         }
@@ -186,6 +196,10 @@ fn outside_slips(look: &Look<'_>, found: &mut Vec<Remark>) {
             .map(|(n, _)| *n)
             .find_map(|n| Some((n, name_edit(word, n).filter(|s| *s <= NameEdit::Letter)?)));
         let Some((other, slip)) = near else { continue };
+        // A constant is written in capitals, whatever the language calls so.
+        if slip == NameEdit::Case && word.to_uppercase() == *word {
+            continue;
+        }
         let from = if taught(look.index).any(|n| n == other) {
             say!(TAUGHT)
         } else if look.index.library.iter().any(|n| n.as_ref() == other) {
@@ -198,26 +212,29 @@ fn outside_slips(look: &Look<'_>, found: &mut Vec<Remark>) {
     }
 }
 
-/// Whether a name is asked of something that no file of the project makes, such as a library.
+/// Whether a name may be made elsewhere: it is asked of something that the project does not make
+/// from beginning to end, or scripts from elsewhere give all their names.
 fn outside(look: &Look<'_>, occurrence: &Occurrence<'_>) -> bool {
     let Some(node) = occurrence.node else { return false };
+    let file = occurrence.file;
     match node.kind() {
-        Kind::Field => match node.child(0) {
-            Some(owner) => match owner.kind() {
-                Kind::Name if matches!(owner.text(), Some("self" | "this")) => false,
-                Kind::Name => owner.text().is_none_or(|t| {
-                    !look
-                        .symbols
-                        .occurrences(t)
-                        .iter()
-                        .any(|s| matches!(s.as_what, As::Made(How::Class | How::Assigned)))
-                }),
-                _ => true,
-            },
-            None => true,
-        },
+        Kind::Field => node.child(0).is_none_or(|owner| !owner::all_known(look, file, owner)),
         // Types, annotations and names of the language's own library have no maker here either.
-        Kind::Name => occurrence.file.language.checked,
+        Kind::Name => {
+            let all_of_others = |n: At<'_>| {
+                n.is(Kind::Import)
+                    && n.has(Flag::Whole)
+                    && !look.index.code().any(|f| names_file(n.text().unwrap_or_default(), f))
+            };
+            file.language.checked || file.tree.all().any(all_of_others)
+        }
         _ => true,
     }
+}
+
+/// Whether two names are given a value by one function: then they are two on purpose.
+fn side_by_side(one: At<'_>, other: &[Occurrence<'_>]) -> bool {
+    other.iter().filter_map(|s| s.node).any(|n| {
+        n.defines().is_some() && n.function() == one.function() && n.class() == one.class()
+    })
 }

@@ -106,7 +106,24 @@ fn named(look: &Look<'_>, file: &FileFacts, text: &str, line: u32) -> Option<Rem
                 say!(NEARLY_THIS_NAME),
             ))
         }
-        (false, None) if kind => Some(remark(file, line, 0.6, say!(NOT_IN_PROJECT, name))),
+        (false, None) if kind && in_a_folder_of_ours(look, text) => {
+            Some(remark(file, line, 0.6, say!(NOT_IN_PROJECT, name)))
+        }
         _ => None,
     }
+}
+
+/// Whether a path leads through a folder that is there, and where files of its kind lie: only then
+/// it is the project's own file that is missing, and not one of another program, or of none.
+fn in_a_folder_of_ours(look: &Look<'_>, text: &str) -> bool {
+    let Some((folder, name)) = text.trim_start_matches("./").rsplit_once('/') else { return false };
+    let ending = name.rsplit_once('.').map_or(name, |(_, e)| e);
+    !folder.is_empty()
+        && !folder.contains("..")
+        && look.index.on_disk.iter().any(|p| {
+            p.rsplit_once('/').is_some_and(|(there, n)| {
+                let inner = there == folder || there.ends_with(&format!("/{folder}"));
+                inner && n.ends_with(&format!(".{ending}"))
+            })
+        })
 }

@@ -1,7 +1,8 @@
 //! rings: files that bring one another in, in a ring.
 
 use super::check::{Check, Look, Remark, remark};
-use crate::suspect::{circle_words, circles, odd_arrow, rings};
+use super::harm;
+use crate::suspect::{Leaning, circle_words, circles, odd_arrow, rings};
 use izba_model::{say, sayings};
 
 sayings! {
@@ -38,8 +39,14 @@ const LEANS: &[&str] = &[
 
 fn look(look: &Look<'_>) -> Vec<Remark> {
     let mut found = Vec::new();
-    for ring in rings(look.index, None) {
-        let Some(odd) = odd_arrow(look.index, &ring, None).cloned() else { continue };
+    let rings = rings(look.index, None);
+    let leaning = Leaning::of(look.index);
+    for ring in rings {
+        let within = ring.iter().map(|a| a.from.as_ref());
+        if !harm::breaks(look.index, &ring, |path| leaning.from_outside(path, within.clone())) {
+            continue;
+        }
+        let Some(odd) = odd_arrow(&leaning, &ring, None).cloned() else { continue };
         let mut ring = ring;
         if let Some(at) = ring.iter().position(|a| *a == odd) {
             ring.rotate_left(at + 1);

@@ -3,7 +3,7 @@
 use super::check::{Check, Look, Remark, remark};
 use crate::seen::ASKED_HERE;
 use crate::suspect::{As, Occurrence, SymbolIndex, capital_of_words, is_name, plural};
-use izba_model::code::{Datum, How, NameEdit, Role};
+use izba_model::code::{Datum, FileFacts, How, NameEdit, Role};
 use izba_model::{say, sayings};
 use std::collections::BTreeMap;
 
@@ -43,12 +43,45 @@ fn capital(text: &str) -> String {
     chars.next().map_or_else(String::new, |c| c.to_uppercase().collect::<String>() + chars.as_str())
 }
 
+/// Whether code names a file of data, so that it reads it.
+fn is_named(look: &Look<'_>, file: &FileFacts) -> bool {
+    let name = file.name();
+    look.index.code().any(|f| f.text.contains(name))
+}
+
+/// Whether code asks for all other keys that stand beside one.
+fn siblings_asked(look: &Look<'_>, file: &FileFacts, datum: &Datum) -> bool {
+    let parent = |path: &str| path.rsplit_once('/').map_or(String::new(), |(p, _)| p.to_owned());
+    let home = parent(&datum.path);
+    let mut others: Vec<&str> = file
+        .data
+        .iter()
+        .filter(|d| d.role == Role::Key && d.text != datum.text && parent(&d.path) == home)
+        .map(|d| d.text.as_ref())
+        .collect();
+    others.sort_unstable();
+    others.dedup();
+    let asked = |key: &&str| {
+        look.symbols.occurrences(key).iter().any(|s| matches!(s.as_what, As::Text | As::Used))
+    };
+    others.len() >= 2 && others.iter().all(|key| asked(key))
+}
+
+/// How many different texts there are.
+fn distinct<'d>(data: impl Iterator<Item = &'d &'d Datum>) -> usize {
+    let mut texts: Vec<&str> = data.map(|d| d.text.as_ref()).collect();
+    texts.sort_unstable();
+    texts.dedup();
+    texts.len()
+}
+
 fn look(look: &Look<'_>) -> Vec<Remark> {
     let mut found = Vec::new();
     let parts = look.index.parts();
     for file in look.index.data() {
         // Of another program in the same folder the names are others'.
         let ours = |s: &Occurrence<'_>| parts.together(&s.file.path, &file.path);
+        let read = is_named(look, file);
         let mut natures: BTreeMap<&str, Vec<&Datum>> = BTreeMap::new();
         for datum in file.data.iter().filter(|d| is_name(&d.text)) {
             if datum.role == Role::Value {
@@ -70,10 +103,12 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                                 && look.symbols.count(w) < 3
                         })
                 });
-                if let Some((other, slip)) = near
-                    .into_iter()
-                    .find(|(w, s)| alone && *s <= NameEdit::Letter && !look.symbols.is_made(w))
-                {
+                if let Some((other, slip)) = near.into_iter().find(|(w, s)| {
+                    alone
+                        && *s <= NameEdit::Letter
+                        && !look.symbols.is_made(w)
+                        && (read || siblings_asked(look, file, datum))
+                }) {
                     let occurrence = look.symbols.occurrences(other)[0];
                     let text = say!(KEY_NEARLY, name = datum.text, other, edit = slip.says());
                     found.push(remark(file, datum.line, 0.8 * slip.weight(), text).saw(
@@ -88,17 +123,27 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
             if group.iter().any(|d| d.text.len() > 30) {
                 continue;
             }
-            let led = group
-                .iter()
-                .filter(|d| {
-                    look.symbols
-                        .occurrences(&d.text)
-                        .iter()
-                        .any(|s| matches!(s.as_what, As::Made(How::Function | How::Class)))
-                })
-                .count();
+            let is_made = |d: &&&Datum| {
+                look.symbols
+                    .occurrences(&d.text)
+                    .iter()
+                    .any(|s| matches!(s.as_what, As::Made(How::Function | How::Class)))
+            };
+            let led = group.iter().filter(is_made).count();
             let led_anywhere = group.iter().filter(|d| leads(&look.symbols, &d.text)).count();
+            // Words that only look like names of the code lead somewhere by chance: the more of
+            // them do, and the fewer do not, the less so.
+            let led_names = distinct(group.iter().filter(is_made));
+            let lost_names = distinct(group.iter().filter(|d| !leads(&look.symbols, &d.text)));
+            let wired = led_names >= 2 && lost_names == 1;
+            if !wired && (!read || led_anywhere * 4 < group.len() * 3) {
+                continue;
+            }
             for datum in group.iter().filter(|d| !leads(&look.symbols, &d.text)) {
+                // A slip is made once.
+                if group.iter().filter(|d| d.text == datum.text).count() > 1 {
+                    continue;
+                }
                 let near = look.symbols.near(&datum.text, |_, occurrences| {
                     occurrences.iter().any(|s| {
                         matches!(

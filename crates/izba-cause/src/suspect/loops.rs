@@ -41,26 +41,49 @@ pub struct Arrow {
     pub to: Arc<str>,
 }
 
-/// Every ring of files, each once, as its arrows in order; the last one closes it: met when its
-/// target is still being loaded.
-pub fn rings(index: &Index, begin: Option<&str>) -> Vec<Vec<Arrow>> {
-    let files: Vec<&FileFacts> = index.code().filter(|f| !f.language.loaded_whole).collect();
-    // Only a file whose name is the last part of what is brought in can be meant, or one that
-    // stands for its folder.
+/// Files by the last two parts of their paths: only a file whose name is the last part of what is
+/// brought in can be meant, or one that stands for its folder.
+fn called<'i>(files: &[&'i FileFacts]) -> HashMap<&'i str, Vec<usize>> {
     let mut called: HashMap<&str, Vec<usize>> = HashMap::new();
     for (at, file) in files.iter().enumerate() {
         for part in file.path.rsplit(['/', '.']).skip(1).take(2) {
             called.entry(part).or_default().push(at);
         }
     }
-    let meant = |by: &FileFacts, text: &str| {
-        let parts = text.rsplit(['/', '.', '\\']).filter_map(|part| called.get(part)).flatten();
-        parts.copied().filter(|at| files[*at].path != by.path && names_file(text, files[*at])).min()
-    };
+    called
+}
+
+/// The files that `by` may mean by what it brings in.
+fn meant<'m>(
+    files: &'m [&FileFacts],
+    called: &'m HashMap<&str, Vec<usize>>,
+    by: &'m FileFacts,
+    text: &'m str,
+) -> impl Iterator<Item = usize> + 'm {
+    let parts = text.rsplit(['/', '.', '\\']).filter_map(|part| called.get(part)).flatten();
+    parts.copied().filter(move |at| files[*at].path != by.path && names_file(text, files[*at]))
+}
+
+/// Whether an import stands where only those read it who check types, and no program comes by.
+fn for_types_only(import: At<'_>) -> bool {
+    let below =
+        |n: At<'_>| n.is(Kind::If) && n.child(0).and_then(At::last_name) == Some("TYPE_CHECKING");
+    import.ancestors().any(below)
+}
+
+/// Every ring of files, each once, as its arrows in order; the last one closes it: met when its
+/// target is still being loaded.
+pub fn rings(index: &Index, begin: Option<&str>) -> Vec<Vec<Arrow>> {
+    let files: Vec<&FileFacts> = index.code().filter(|f| !f.language.loaded_whole).collect();
+    let called = called(&files);
+    let meant = |by: &FileFacts, text: &str| meant(&files, &called, by, text).min();
     let arrows: Vec<Vec<(u32, usize)>> = files
         .iter()
         .map(|f| {
-            let imports = f.tree.all().filter(|n| n.is(Kind::Import) && n.function().is_none());
+            let imports = f
+                .tree
+                .all()
+                .filter(|n| n.is(Kind::Import) && n.function().is_none() && !for_types_only(*n));
             imports.filter_map(|n| Some((n.line(), meant(f, n.text()?)?))).collect()
         })
         .collect();
@@ -140,6 +163,7 @@ fn files(query: &Query<'_>, seen: &mut Seen) {
         || query.said.contains("loop or previous error")
         || query.said.contains("error loading module")
         || query.said.contains("stack overflow");
+    let leaning = if rings.is_empty() { None } else { Some(Leaning::of(query.index)) };
     for ring in &rings {
         let unused = ring.iter().find(|a| brings_unused(query.index, a));
         // What is used while its script is loaded: usually the line that the console names.
@@ -154,7 +178,9 @@ fn files(query: &Query<'_>, seen: &mut Seen) {
                 seen.suspect(&arrow.from, arrow.line, 0.82, say!(CLOSES, ring = names.join(" → ")));
             suspect.to(line.max(arrow.line));
         }
-        let Some(last) = unused.or_else(|| odd_arrow(query.index, ring, begin)) else { continue };
+        let Some(last) = unused.or_else(|| odd_arrow(leaning.as_ref()?, ring, begin)) else {
+            continue;
+        };
         let touched = query
             .steps
             .iter()
@@ -220,38 +246,70 @@ fn about_loading(query: &Query<'_>) -> bool {
         .any(|w| query.said.contains(w))
 }
 
+/// How much the files of a project lean on one another, counted once for all its rings.
+#[derive(Debug)]
+pub struct Leaning {
+    /// For each file that is brought in anywhere: by which files.
+    by: HashMap<Arc<str>, Vec<Arc<str>>>,
+    /// For each file: how many things it brings in.
+    on: HashMap<Arc<str>, usize>,
+}
+
+impl Leaning {
+    /// Counts what each file brings in.
+    pub fn of(index: &Index) -> Leaning {
+        let files: Vec<&FileFacts> = index.code().collect();
+        let called = called(&files);
+        let mut leaning = Leaning { by: HashMap::new(), on: HashMap::new() };
+        for file in &files {
+            let imports: Vec<&str> = file
+                .tree
+                .all()
+                .filter(|n| n.is(Kind::Import))
+                .map(|n| n.text().unwrap_or_default())
+                .collect();
+            leaning.on.insert(file.path.clone(), imports.len());
+            let named: HashSet<usize> =
+                imports.iter().flat_map(|text| meant(&files, &called, file, text)).collect();
+            for at in named {
+                leaning.by.entry(files[at].path.clone()).or_default().push(file.path.clone());
+            }
+        }
+        leaning
+    }
+
+    fn by(&self, path: &str) -> usize {
+        self.by.get(path).map_or(0, Vec::len)
+    }
+
+    /// Whether a file other than these brings `path` in.
+    pub fn from_outside<'p>(&self, path: &str, within: impl Iterator<Item = &'p str>) -> bool {
+        let within: Vec<&str> = within.collect();
+        self.by.get(path).is_some_and(|by| by.iter().any(|f| !within.contains(&f.as_ref())))
+    }
+}
+
 /// The arrow of a ring that is most likely one too many: one that leads back to where the program
 /// begins, or out of a file that many others lean on.
-pub fn odd_arrow<'r>(index: &Index, ring: &'r [Arrow], begin: Option<&str>) -> Option<&'r Arrow> {
-    let file = |path: &str| index.file(path);
-    let leaning = |path: &str| {
-        file(path).map_or(0, |target| {
-            index
-                .code()
-                .filter(|f| {
-                    f.path.as_ref() != path
-                        && f.tree.all().any(|n| {
-                            n.is(Kind::Import) && n.text().is_some_and(|t| names_file(t, target))
-                        })
-                })
-                .count()
-        })
-    };
-    let leans =
-        |path: &str| file(path).map_or(0, |f| f.tree.all().filter(|n| n.is(Kind::Import)).count());
+pub fn odd_arrow<'r>(
+    leaning: &Leaning,
+    ring: &'r [Arrow],
+    begin: Option<&str>,
+) -> Option<&'r Arrow> {
+    let leans = |path: &str| leaning.on.get(path).copied().unwrap_or(0);
     let inside = |path: &str| ring.iter().filter(|a| a.to.as_ref() == path).count();
-    let entered = ring.iter().any(|a| leaning(&a.to) > inside(&a.to));
+    let entered = ring.iter().any(|a| leaning.by(&a.to) > inside(&a.to));
     ring.iter().max_by_key(|arrow| {
         // Where files outside the ring come in, the arrow that leads back there closes it.
         let comes_in = if entered {
-            leaning(&arrow.to) > inside(&arrow.to)
+            leaning.by(&arrow.to) > inside(&arrow.to)
         } else {
-            leaning(&arrow.to) <= inside(&arrow.to)
+            leaning.by(&arrow.to) <= inside(&arrow.to)
         };
         let to_begin = begin == Some(arrow.to.as_ref())
             || begin.is_none() && comes_in
-            || begin.is_some() && leaning(&arrow.to) <= inside(&arrow.to);
-        (to_begin, leaning(&arrow.from) as i64 - leans(&arrow.from) as i64)
+            || begin.is_some() && leaning.by(&arrow.to) <= inside(&arrow.to);
+        (to_begin, leaning.by(&arrow.from) as i64 - leans(&arrow.from) as i64)
     })
 }
 

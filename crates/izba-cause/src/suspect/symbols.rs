@@ -45,6 +45,8 @@ pub struct SymbolIndex<'a> {
     all: HashMap<&'a str, Word<'a>>,
     /// All of them in order, so that the same project gives the same answer each time.
     order: Vec<&'a str>,
+    /// The letters of each, in the same order; worked out with the first question for a near one.
+    letters: OnceCell<Vec<u64>>,
 }
 
 #[derive(Default)]
@@ -157,7 +159,7 @@ impl<'a> SymbolIndex<'a> {
         }
         let mut order: Vec<&'a str> = all.keys().copied().collect();
         order.sort_unstable();
-        SymbolIndex { all, order }
+        SymbolIndex { all, order, letters: OnceCell::new() }
     }
 
     /// Where a word stands in all files, in the order of files and lines.
@@ -190,11 +192,14 @@ impl<'a> SymbolIndex<'a> {
         fits: impl Fn(&str, &[Occurrence<'a>]) -> bool,
     ) -> Vec<(&'a str, NameEdit)> {
         let letters = letters_of(word);
-        let may = |other: &str| {
-            other.len().abs_diff(word.len()) <= 6 && may_be_edit(letters, letters_of(other))
+        let of_all =
+            self.letters.get_or_init(|| self.order.iter().map(|other| letters_of(other)).collect());
+        let may = |other: &str, of_other: u64| {
+            other.len().abs_diff(word.len()) <= 6 && may_be_edit(letters, of_other)
         };
         let mut found: Vec<(&'a str, NameEdit)> = Vec::new();
-        for other in self.order.iter().filter(|other| may(other) && !BEGINNINGS.contains(other)) {
+        let all = self.order.iter().zip(of_all).filter(|(other, letters)| may(other, **letters));
+        for (other, _) in all.filter(|(other, _)| !BEGINNINGS.contains(other)) {
             let Some(slip) = name_edit(word, other) else { continue };
             let occurrences = self.occurrences(other);
             if !occurrences.is_empty() && fits(other, occurrences) {

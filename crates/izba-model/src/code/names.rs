@@ -88,7 +88,7 @@ pub fn name_edit(a: &str, b: &str) -> Option<NameEdit> {
         return Some(NameEdit::Edge);
     }
     let shorter = a.len().min(b.len());
-    if a.len().abs_diff(b.len()) <= 2 {
+    if a.len().abs_diff(b.len()) <= 2 && (letters_of(a) ^ letters_of(b)).count_ones() <= 4 {
         // A single letter more says little of short names, and nothing of plurals of one's own.
         match distance(a, b) {
             1 if shorter >= 3 || (shorter == 2 && a.len() != b.len()) => {
@@ -102,6 +102,16 @@ pub fn name_edit(a: &str, b: &str) -> Option<NameEdit> {
         }
     }
     let (long, short) = if a.len() > b.len() { (a, b) } else { (b, a) };
+    // One word more leaves what stands before it or behind it.
+    let (l, s) = (long.as_bytes(), short.as_bytes());
+    let same = |a: Option<&u8>, b: Option<&u8>| {
+        a.zip(b).is_some_and(|(a, b)| {
+            a.eq_ignore_ascii_case(b) || !(a.is_ascii_alphanumeric() && b.is_ascii_alphanumeric())
+        })
+    };
+    if !same(l.first(), s.first()) && !same(l.last(), s.last()) {
+        return None;
+    }
     let (long, short) = (stem_words(long), stem_words(short));
     (short.len() + 1 == long.len()
         && short.concat().len() >= 3

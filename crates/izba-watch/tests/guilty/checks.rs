@@ -1,0 +1,141 @@
+//! What the checks find without running, and what they must leave alone: code that works.
+
+use super::files;
+use izba_cause::checks;
+use izba_model::{Project, ProjectFile};
+use std::sync::Arc;
+
+/// The places that one check tells of in files that stand behind lines `@@ path`.
+fn told(check: &str, text: &str) -> Vec<String> {
+    let own = files(text)
+        .into_iter()
+        .map(|(path, text)| ProjectFile { path: path.into(), text: Some(text.into()) })
+        .collect();
+    let project = Arc::new(Project::new("/srv/marsh", own));
+    let index = izba_code::all_repaired(&izba_code::index(
+        project.files().iter().map(|f| (&f.path, f.text.as_ref())),
+    ));
+    checks::all(&index)
+        .iter()
+        .filter(|r| r.check() == check)
+        .map(|r| format!("{}:{}", r.file, r.line))
+        .collect()
+}
+
+/// What is told of files, and of them after an edit.
+fn before_and_after(check: &str, text: &str, edit: (&str, &str)) -> (Vec<String>, Vec<String>) {
+    assert_eq!(text.matches(edit.0).count(), 1, "{edit:?}");
+    (told(check, text), told(check, &text.replace(edit.0, edit.1)))
+}
+
+const NONE: &[String] = &[];
+
+#[test]
+fn a_ring_is_told_only_where_something_is_asked_for_before_it_is_there() {
+    let python = "@@ main.py\nimport pier\n@@ pier.py\nfrom rope import tie\nLENGTH = 4\ndef \
+        moor():\n    tie()\n@@ rope.py\nfrom pier import LENGTH\ndef tie():\n    return LENGTH\n";
+    let later =
+        ("from pier import LENGTH\ndef tie():\n", "def tie():\n    from pier import LENGTH\n");
+    let (before, after) = before_and_after("rings", python, later);
+    assert_eq!((before.len(), after.as_slice()), (1, NONE));
+    // As a module it is only asked when the function runs.
+    let whole = python
+        .replace("from pier import LENGTH", "import pier")
+        .replace("return LENGTH", "return pier.LENGTH");
+    assert_eq!(told("rings", &whole), NONE);
+    let types = python.replace(
+        "from pier import LENGTH\n",
+        "from typing import TYPE_CHECKING\nif TYPE_CHECKING:\n    from pier import LENGTH\n",
+    );
+    assert_eq!(told("rings", &types), NONE);
+}
+
+#[test]
+fn a_ring_of_scripts_that_hand_out_their_functions_works() {
+    let whole = "@@ main.js\nrequire('./pier');\n@@ pier.js\nconst rope = require('./rope');\n\
+        module.exports = { moor: () => rope.tie() };\n@@ rope.js\nconst pier = \
+        require('./pier');\nmodule.exports = { tie: () => pier.moor };\n";
+    let parts = whole
+        .replace("module.exports = { moor: () => rope.tie() }", "exports.moor = () => rope.tie()");
+    assert_eq!((told("rings", whole).len(), told("rings", &parts).as_slice()), (1, NONE));
+    let lua = "@@ pier.lua\nlocal rope = require(\"rope\")\nreturn { moor = rope }\n@@ rope.lua\nlocal \
+        pier = require(\"pier\")\nreturn { tie = pier }\n";
+    let edit = ("local pier = require(\"pier\")\n", "local pier = nil\n");
+    let (before, after) = before_and_after("rings", lua, edit);
+    assert_eq!((before.len(), after.as_slice()), (1, NONE));
+}
+
+#[test]
+fn a_name_is_told_only_of_what_the_project_makes_itself() {
+    let own = "@@ pier.py\nclass Pier:\n    def __init__(self):\n        self.planks = 4\n        \
+        self.rest = self.planks\n    def repair(self):\n        return self.plans + 1\n\
+        pier = Pier()\npier.repair()\nprint(pier.rest)\n";
+    assert_eq!(told("names", own), ["pier.py:6"]);
+    let based = own.replace("class Pier:", "class Pier(elsewhere.Bridge):");
+    let of_others =
+        own.replace("self.plans + 1", "self.plans + 1").replace("self.plans", "survey().plans");
+    assert_eq!(
+        (told("names", &based).as_slice(), told("names", &of_others).as_slice()),
+        (NONE, NONE)
+    );
+}
+
+#[test]
+fn a_block_that_ends_further_out_than_its_statement_is_told() {
+    let slanted = "@@ row.js\nfunction row(seats) {\n    for (const seat of seats) {\n        if \
+        (seat.free) {\n            take(seat);\n    }\n        count(seat);\n        }\n}\n";
+    assert_eq!(told("blocks", slanted), ["row.js:5"]);
+    let set_under = "@@ jetty.js\nvar jetty = {\n        left: 1,\n    },\n    rope = {\n        \
+        long: 2,\n    };\n";
+    let long_head = "@@ Moor.java\nclass Moor {\n    public void tie(Ship ship)\n            throws \
+        Slack {\n        ship.tie();\n    }\n}\n";
+    let tabs = "@@ tabs.js\nfunction a() {\n\tif (b) {\n        c();\n    }\n}\n";
+    for well in [set_under, long_head, tabs] {
+        assert_eq!(told("blocks", well), NONE, "{well}");
+    }
+}
+
+#[test]
+fn a_handler_is_told_only_where_all_its_siblings_are_put_in() {
+    let bells = "@@ bells.lua\nlocal Bells = {}\nfunction Bells.onRing() end\nfunction \
+        Bells.onStop() end\nfunction Bells.onBreak() end\nfunction Bells.start(bell)\n    \
+        bell.ring = Bells.onRing\n    bell.stop = Bells.onStop\nend\nreturn Bells\n";
+    let edit = (
+        "    bell.ring = Bells.onRing\n",
+        "    bell.ring = Bells.onRing\n    bell.split = Bells.onBreak\n",
+    );
+    let (before, after) = before_and_after("handlers", bells, edit);
+    assert_eq!((before, after.as_slice()), (vec!["bells.lua:4".to_owned()], NONE));
+    let marked = "@@ BellTest.java\nclass BellTest {\n    @Test\n    void ringsOnce() {}\n    @Test\n    \
+        void ringsTwice() {}\n}\n@@ GongTest.java\nclass GongTest {\n    @Test\n    void \
+        ringOnce() {}\n}\n";
+    assert_eq!(told("handlers", marked), NONE);
+}
+
+#[test]
+fn data_that_no_code_reads_wires_nothing() {
+    let read = "@@ stops.json\n{\"on\": {\"a\": \"arrive\", \"b\": \"depart\", \"c\": \"waite\"}}\n@@ \
+        stops.py\nimport json\nHOW = json.load(open('stops.json'))\ndef arrive(): pass\ndef \
+        depart(): pass\ndef wait(): pass\n";
+    let page = "@@ about.html\n<p><code>arrive</code> <code>git</code> <code>boat</code> <code>plank\
+        </code></p>\n@@ stops.py\ndef arrive(): pass\ndef get(): pass\n";
+    assert_eq!(told("wiring", page), NONE);
+    let flat = read.replace(
+        "{\"a\": \"arrive\", \"b\": \"depart\", \"c\": \"waite\"}",
+        "[\"arrive\", \"depart\", \"waite\"]",
+    );
+    assert_eq!(told("wiring", &flat), ["stops.json:1"]);
+    assert_eq!(told("wiring", &flat.replace("waite", "wait")), NONE);
+}
+
+#[test]
+fn a_file_is_missed_only_where_files_of_its_kind_lie() {
+    let named = "@@ boat.py\nICON = 'pictures/mast.json'\n@@ pictures/sail.json\n{}\n";
+    assert_eq!(told("resources", named), ["boat.py:1"]);
+    let bare = named.replace("pictures/mast.json", "mast.json");
+    let elsewhere = named.replace("pictures/mast.json", "/usr/share/mast.json");
+    assert_eq!(
+        (told("resources", &bare).as_slice(), told("resources", &elsewhere).as_slice()),
+        (NONE, NONE)
+    );
+}
