@@ -61,22 +61,42 @@ pub fn read(path: &Arc<str>, text: &Arc<str>) -> Option<FileFacts> {
     Some(facts)
 }
 
+/// Scripts that are known by their endings and are not looked into, by the name of their language,
+/// most first: those that have no grammar here, and those that are too large.
+pub fn not_looked_into(index: &Index) -> Vec<(String, usize)> {
+    let mut left: Vec<(String, usize)> = Vec::new();
+    for path in index.on_disk.iter() {
+        let Some(language) = Language::of(path).filter(|l| l.is_code()) else { continue };
+        if lang::has_grammar(language) && index.file(path).is_some() {
+            continue;
+        }
+        let called = language.files_called.as_ref().unwrap_or(&language.name);
+        match left.iter_mut().find(|(name, _)| name == called) {
+            Some((_, count)) => *count += 1,
+            None => left.push((called.clone(), 1)),
+        }
+    }
+    left.sort_by(|a, b| b.1.cmp(&a.1).then_with(|| a.0.cmp(&b.0)));
+    left
+}
+
 /// A file that does not parse, with the repairs that let it be read; `None` when there is nothing
 /// to be found out.
 ///
 /// Trying repairs takes a thousand times as long as reading, so that it is done apart, when someone
 /// asks.
-pub fn repaired(file: &FileFacts) -> Option<FileFacts> {
-    (file.broken && file.faults.is_empty()).then(|| FileFacts {
-        faults: mend::faults(file.language, &file.text, None),
-        ..file.clone()
+pub fn repaired(file: &FileFacts, accepts: &mend::Accepts<'_>) -> Option<FileFacts> {
+    (file.broken && file.faults.is_empty()).then(|| {
+        let faults = mend::faults(file.language, &file.text, None, accepts);
+        // Without any it is the grammar here that does not know all of the language.
+        FileFacts { broken: !faults.is_empty(), faults, ..file.clone() }
     })
 }
 
 /// The index with the repairs of all files that do not parse, on all cores.
-pub fn all_repaired(index: &Index) -> Index {
+pub fn all_repaired(index: &Index, accepts: &mend::Accepts<'_>) -> Index {
     let repaired: Vec<Arc<FileFacts>> =
-        index.files().par_iter().filter_map(|f| repaired(f).map(Arc::new)).collect();
+        index.files().par_iter().filter_map(|f| repaired(f, accepts).map(Arc::new)).collect();
     if repaired.is_empty() {
         index.clone()
     } else {

@@ -34,6 +34,9 @@ pub struct Token<'t> {
     pub first: bool,
     /// Columns before the first token of its line; a tab counts to the next multiple of eight.
     pub indent: u32,
+    /// Whether it may open, go on with or close a block or bracket: of most tokens nothing more has
+    /// to be asked.
+    pub of_block: bool,
 }
 
 impl Token<'_> {
@@ -90,7 +93,16 @@ pub fn tokens(language: Language, text: &str) -> Vec<Token<'_>> {
             continue;
         }
         let (sort, len) = next(language, rest, out.last());
-        let token = Token { sort, text: &rest[..len], start: at, line, first, indent };
+        let text = &rest[..len];
+        let of_block =
+            match sort {
+                Sort::Sign => matches!(text.as_bytes(), [b'(' | b')' | b'[' | b']' | b'{' | b'}']),
+                Sort::Word => language.blocks.pairs.iter().any(|p| {
+                    p.open == text || p.close == text || p.begun_by.as_deref() == Some(text)
+                }),
+                _ => false,
+            };
+        let token = Token { sort, text, start: at, line, first, indent, of_block };
         line += rest.as_bytes()[..len].iter().filter(|b| **b == b'\n').count() as u32;
         out.push(token);
         first = false;
@@ -269,7 +281,7 @@ pub fn pairs(language: Language, tokens: &[Token<'_>]) -> Vec<Pair> {
     let mut stack: Vec<(usize, bool)> = Vec::new();
     let open_text = |out: &[Pair], pair: usize| out[pair].open.map_or("", |t| tokens[t].text);
     for (at, token) in tokens.iter().enumerate() {
-        if !matches!(token.sort, Sort::Sign | Sort::Word) {
+        if !token.of_block {
             continue;
         }
         let text = token.text;
@@ -431,8 +443,8 @@ pub fn unrest(language: Language, tokens: &[Token<'_>]) -> f32 {
     // Indent of the line of a statement, whether it ends with a colon, whether it goes on.
     let mut logical: Option<(u32, bool, bool)> = None;
     for (at, token) in tokens.iter().enumerate() {
-        let part = matches!(token.text, "case" | "default") || language.is_middle(token.text);
-        if token.first && !shuts[at] && !part {
+        let part = || matches!(token.text, "case" | "default") || language.is_middle(token.text);
+        if token.first && !shuts[at] && !part() {
             if let Some((line, indent, siblings)) = stack.last_mut() {
                 if token.line > *line {
                     if token.indent <= *indent {

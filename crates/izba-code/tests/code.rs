@@ -156,7 +156,8 @@ fn a_sign_that_is_taken_out_is_found_again() {
                 for at in places.iter().step_by(places.len().div_ceil(4).max(1)) {
                     let broken = format!("{}{}", &text[..*at], &text[at + sign.len()..]);
                     let line = text[..*at].matches('\n').count() as u32 + 1;
-                    let Some(fault) = mend::faults(language, &broken, None).into_iter().next()
+                    let Some(fault) =
+                        mend::faults(language, &broken, None, &mend::by_grammar).into_iter().next()
                     else {
                         continue;
                     };
@@ -212,7 +213,7 @@ proptest! {
     fn whatever_is_typed_is_read_and_every_place_lies_in_the_file(text in texts(), ending in prop::sample::select(ENDINGS)) {
         let facts = facts(&format!("any.{ending}"), &text);
         let lines = text.lines().count().max(1) as u32;
-        let repaired = izba_code::repaired(&facts);
+        let repaired = izba_code::repaired(&facts, &izba_code::mend::by_grammar);
         let faults = repaired.as_ref().map_or(&facts.faults, |f| &f.faults);
         for fault in faults {
             prop_assert!((1..=lines + 1).contains(&fault.line) && fault.to_line >= fault.line, "{fault:?}");
@@ -295,7 +296,8 @@ proptest! {
 fn what_is_found_behind_a_repair_is_told_by_the_lines_of_the_file() {
     let text = "function rise(h)\n  if h > 2 then\n    lift(h)\nend\n\nfunction ebb(h)\n  if h < 1 \
         then\n    fall(h)\nend\n";
-    let faults = mend::faults(Language::of_id("lua").expect("it ships"), text, None);
+    let faults =
+        mend::faults(Language::of_id("lua").expect("it ships"), text, None, &mend::by_grammar);
     let told: Vec<String> = faults.iter().map(|f| format!("{}: {}", f.line, f.what)).collect();
     assert_eq!(told, ["3: the end of this if is missing", "8: the end of this if is missing"]);
 }

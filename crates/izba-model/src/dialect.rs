@@ -20,6 +20,8 @@ pub struct Dialect {
     pub base: Option<String>,
     /// People's name for it.
     pub name: String,
+    /// What its files are called, where `name` is what its console is called.
+    pub files_called: Option<String>,
     /// Endings of its files, in small letters.
     pub endings: Vec<String>,
     /// Ids of readers of consoles whose reports are of this language, whatever the file.
@@ -84,6 +86,9 @@ pub struct Dialect {
     /// Programs that run a script of it; the first that is installed is taken.
     #[serde(default)]
     pub run_by: Vec<String>,
+    /// The program and arguments that parse the script `{}` and run nothing of it.
+    #[serde(default)]
+    pub parse_only: Vec<String>,
     /// What compiles a script (`$0`) and runs it, for the shell.
     pub compile_and_run: Option<CompileAndRun>,
     /// What its calls do to containers.

@@ -44,7 +44,7 @@ pub fn find_interpreter(words: &[OsString], folder: &Path) -> Result<Vec<OsStrin
     }
 }
 
-fn on_path(program: &str) -> Option<PathBuf> {
+pub(crate) fn on_path(program: &str) -> Option<PathBuf> {
     let path = std::env::var_os("PATH")?;
     std::env::split_paths(&path).map(|folder| folder.join(program)).find(|p| is_executable(p))
 }

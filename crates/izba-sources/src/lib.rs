@@ -19,6 +19,7 @@ mod otlp;
 #[cfg(feature = "otlp")]
 mod otlp_wire;
 mod page;
+mod parse_only;
 mod project;
 mod reports;
 mod sink;
@@ -41,6 +42,7 @@ pub use listen::listen;
 #[cfg(feature = "otlp")]
 pub use otlp::take_logs;
 pub use page::open_page;
+pub use parse_only::accepts;
 pub use project::{FoundMap, find_maps, find_root, read_maps, scan, scan_file};
 pub use reports::take_reports;
 pub use spool::{Event, Record, SEALED, SpoolReader, SpoolWriter, now, seal};

@@ -3,7 +3,7 @@
 //! for it.
 
 use crate::cornering::Cornered;
-use crate::guilty;
+use crate::guilty::{self, Repairs};
 use arc_swap::ArcSwap;
 use izba_cause::checks;
 use izba_cause::checks::Remark;
@@ -155,6 +155,7 @@ pub(crate) fn work(inbox: &Receiver<Job>, slot: &ArcSwap<Code>, bell: &Bell) {
     let mut look_again = false;
     let mut found: HashMap<GroupId, (Arc<Entry>, Findings)> = HashMap::new();
     let mut seen = Evidence::default();
+    let repairs = Repairs::default();
     loop {
         // What comes first for the user: the code, then groups, and checks when nothing else waits.
         let job = if look_again {
@@ -185,7 +186,7 @@ pub(crate) fn work(inbox: &Receiver<Job>, slot: &ArcSwap<Code>, bell: &Bell) {
                 continue;
             }
             Some(Job::Group(group, entry)) => {
-                let first = guilty::find(&entry, &code.index);
+                let first = guilty::find(&entry, &code.index, &repairs);
                 code.findings
                     .insert(group, Arc::new(seen.weigh(group, &entry, &first, &code.index)));
                 found.insert(group, (entry, first));
@@ -209,7 +210,11 @@ pub(crate) fn work(inbox: &Receiver<Job>, slot: &ArcSwap<Code>, bell: &Bell) {
             }
             None => {
                 // One repair at a time, so that nothing else waits for all of them.
-                if let Some(file) = today.files().iter().find_map(|f| izba_code::repaired(f)) {
+                if let Some(file) = today
+                    .files()
+                    .iter()
+                    .find_map(|f| izba_code::repaired(f, &izba_sources::accepts))
+                {
                     let on_disk = today.on_disk.clone();
                     today = Arc::new(today.with(vec![Arc::new(file)], &[], on_disk));
                     continue;

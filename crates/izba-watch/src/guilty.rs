@@ -3,10 +3,80 @@
 
 use izba_cause::suspect;
 use izba_cause::suspect::Findings;
+use izba_code::mend::Noticed;
 use izba_model::Family;
 use izba_model::code::{FileFacts, Index, SyntaxFault};
 use izba_model::{Entry, Project};
-use std::sync::{Arc, OnceLock};
+use std::collections::{BTreeMap, HashMap};
+use std::sync::{Arc, Mutex, OnceLock, PoisonError};
+
+/// Repairs of scripts that do not parse: looked for once for each text, whichever of its messages
+/// is asked about.
+#[derive(Debug, Default)]
+pub struct Repairs {
+    known: Mutex<HashMap<Arc<str>, Repaired>>,
+}
+
+/// What was found for a script.
+#[derive(Debug)]
+struct Repaired {
+    text: Arc<str>,
+    /// Line of the message that it was looked for with.
+    noticed: u32,
+    faults: Vec<SyntaxFault>,
+}
+
+impl Repairs {
+    /// Looks for the repairs of all scripts that these messages are about, each with the first
+    /// message in it: the later ones need no search of their own then.
+    fn prepare<'e>(&self, entries: impl Iterator<Item = &'e Entry>, index: &Index) {
+        let mut first: BTreeMap<&str, &Entry> = BTreeMap::new();
+        for entry in entries.filter(|e| e.family == Family::DoesNotParse) {
+            let Some(place) = entry.place.as_ref() else { continue };
+            let line = |e: &Entry| e.place.as_ref().and_then(|p| p.line);
+            let known = first.entry(&place.file).or_insert(entry);
+            if line(entry) < line(known) {
+                *known = entry;
+            }
+        }
+        for entry in first.values() {
+            let file = entry.place.as_ref().and_then(|p| index.file(&p.file));
+            file.into_iter().for_each(|file| drop(syntax(entry, file, self)));
+        }
+    }
+
+    /// The faults of a script for the message at `line`: first the one that it comes from.
+    fn of(
+        &self,
+        file: &FileFacts,
+        line: u32,
+        noticed: impl FnOnce() -> Noticed,
+    ) -> Vec<SyntaxFault> {
+        let mut known = self.known.lock().unwrap_or_else(PoisonError::into_inner);
+        let has = known.get(&file.path).filter(|r| r.text == file.text && r.noticed <= line);
+        if let Some(has) = has {
+            return behind(&has.faults, line);
+        }
+        // An earlier message says more: the parser was still in step then.
+        let accepts = izba_sources::accepts;
+        let faults = izba_code::mend::faults(file.language, &file.text, Some(noticed()), &accepts);
+        let one = Repaired { text: file.text.clone(), noticed: line, faults: faults.clone() };
+        known.insert(file.path.clone(), one);
+        faults
+    }
+}
+
+/// The faults as a later message sees them: the last one that stands before it is its cause.
+fn behind(faults: &[SyntaxFault], line: u32) -> Vec<SyntaxFault> {
+    let mut all = faults.to_vec();
+    if let Some(at) = all.iter().rposition(|f| f.line <= line) {
+        all[..=at].rotate_right(1);
+    }
+    if let Some(first) = all.first_mut() {
+        first.noticed = line.max(first.line);
+    }
+    all
+}
 
 /// The code of a project as it was at one moment.
 #[derive(Debug)]
@@ -14,12 +84,18 @@ pub struct Guilty {
     project: Arc<Project>,
     index: OnceLock<Index>,
     repaired: OnceLock<Index>,
+    repairs: Repairs,
 }
 
 impl Guilty {
     /// For the files of `project`; nothing is read before the first question.
     pub fn of(project: &Arc<Project>) -> Guilty {
-        Guilty { project: project.clone(), index: OnceLock::new(), repaired: OnceLock::new() }
+        Guilty {
+            project: project.clone(),
+            index: OnceLock::new(),
+            repaired: OnceLock::new(),
+            repairs: Repairs::default(),
+        }
     }
 
     /// The facts of all files.
@@ -31,24 +107,47 @@ impl Guilty {
 
     /// The facts of all files, with the repairs of those that do not parse.
     pub fn repaired(&self) -> &Index {
-        self.repaired.get_or_init(|| izba_code::all_repaired(self.index()))
+        self.repaired.get_or_init(|| izba_code::all_repaired(self.index(), &izba_sources::accepts))
+    }
+
+    /// Makes ready for questions about all of these errors.
+    pub fn prepare<'e>(&self, entries: impl Iterator<Item = &'e Entry>) {
+        self.repairs.prepare(entries, self.index());
     }
 
     /// Who is guilty of one error.
     pub fn find(&self, entry: &Entry) -> Findings {
-        find(entry, self.index())
+        find(entry, self.index(), &self.repairs)
     }
 }
 
+/// What of the project is code and yet not looked into, in a sentence; `None` where all is.
+pub fn left_out(index: &Index) -> Option<String> {
+    let left = izba_code::not_looked_into(index);
+    let all: Vec<String> = left
+        .iter()
+        .map(|(language, count)| {
+            let files = if *count == 1 { "file" } else { "files" };
+            format!("{} {language} {files}", izba_model::text::thousands(*count as u64))
+        })
+        .collect();
+    let (last, others) = all.split_last()?;
+    let are = if left.iter().map(|(_, n)| n).sum::<usize>() == 1 { "is" } else { "are" };
+    Some(match others {
+        [] => format!("{last} {are} not looked into."),
+        _ => format!("{} and {last} {are} not looked into.", others.join(", ")),
+    })
+}
+
 /// Who is guilty of one error, by this index.
-pub fn find(entry: &Entry, index: &Index) -> Findings {
+pub fn find(entry: &Entry, index: &Index, repairs: &Repairs) -> Findings {
     let file = entry.place.as_ref().and_then(|p| index.file(&p.file));
-    let syntax = file.map(|f| syntax(entry, f)).unwrap_or_default();
+    let syntax = file.map(|f| syntax(entry, f, repairs)).unwrap_or_default();
     suspect::find(entry, index, &syntax)
 }
 
 /// What does not parse in the file of an error that says so.
-fn syntax(entry: &Entry, file: &FileFacts) -> Vec<SyntaxFault> {
+fn syntax(entry: &Entry, file: &FileFacts, repairs: &Repairs) -> Vec<SyntaxFault> {
     if entry.family != Family::DoesNotParse {
         return Vec::new();
     }
@@ -60,10 +159,29 @@ fn syntax(entry: &Entry, file: &FileFacts) -> Vec<SyntaxFault> {
         return Vec::new();
     }
     let line = entry.place.as_ref().and_then(|p| p.line).unwrap_or(1);
-    let opener = entry.facts.get("line").and_then(|l| l.parse().ok());
-    izba_code::mend::faults(
-        file.language,
-        &file.text,
-        Some(izba_code::mend::Noticed { line, opener, near: entry.facts.get("near").cloned() }),
-    )
+    repairs.of(file, line, || Noticed {
+        line,
+        opener: entry.facts.get("line").and_then(|l| l.parse().ok()),
+        near: entry.facts.get("near").cloned(),
+    })
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn what_is_not_looked_into_is_counted_by_language() {
+        let said = |paths: &[&str]| {
+            let files: Vec<(Arc<str>, Arc<str>)> =
+                paths.iter().map(|p| ((*p).into(), "x = 1\n".into())).collect();
+            left_out(&izba_code::index(files.iter().map(|(p, t)| (p, Some(t)))))
+        };
+        assert_eq!(said(&["a.py", "b.json", "c.png"]), None);
+        assert_eq!(said(&["a.py", "b.go"]).as_deref(), Some("1 Go file is not looked into."));
+        assert_eq!(
+            said(&["b.go", "src/c.cpp", "src/d.cpp"]).as_deref(),
+            Some("2 C++ files and 1 Go file are not looked into.")
+        );
+    }
 }

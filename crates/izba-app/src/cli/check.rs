@@ -128,6 +128,9 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
                     counted(told.len() as u64, "remark", "remarks")
                 );
             }
+            if let Some(sentence) = izba_watch::guilty::left_out(guilty.index()) {
+                let _ = writeln!(out, "{sentence}");
+            }
             if !left_out.is_empty() {
                 let _ = writeln!(
                     out,

@@ -116,6 +116,8 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
     engine.finish();
     let utc_offset = jiff::Zoned::now().offset().seconds();
     let guilty = Guilty::of(&project);
+    let groups = engine.groups();
+    guilty.prepare(groups.iter().map(|g| g.entry.as_ref()));
     let find = |entry: &izba_model::Entry| guilty.find(entry);
     let choice = answer::Choice {
         finder: Some(answer::Finder(&find)),

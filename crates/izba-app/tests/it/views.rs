@@ -153,9 +153,19 @@ pub fn looked_into(size: (u16, u16)) -> Model {
     let findings = engine
         .groups()
         .iter()
-        .map(|g| (g.id, Arc::new(izba_watch::guilty::find(&g.entry, &index))))
+        .map(|g| {
+            (
+                g.id,
+                Arc::new(izba_watch::guilty::find(
+                    &g.entry,
+                    &index,
+                    &izba_watch::guilty::Repairs::default(),
+                )),
+            )
+        })
         .collect();
-    let remarks = izba_cause::checks::all(&izba_code::all_repaired(&index));
+    let remarks =
+        izba_cause::checks::all(&izba_code::all_repaired(&index, &izba_code::mend::by_grammar));
     published.code = Arc::new(izba_watch::Code {
         index: Arc::new(index),
         findings,

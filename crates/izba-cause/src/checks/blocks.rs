@@ -28,10 +28,15 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
         }
         for rung in slanted {
             let line = rung.to.unwrap_or(rung.from);
-            // A closer that stands deeper is set under what it closes; one further out belongs to
+            // A bracket that stands deeper is set under what it closes; one further out belongs to
             // the block around it, as it looks.
             let from = begins(file, rung.from);
-            if indent(file, line) >= indent(file, from) || heads_above(file, from, line) {
+            let bracket = matches!(rung.opener.as_ref(), "{" | "(" | "[");
+            let set_under = bracket && indent(file, line) > indent(file, from);
+            if set_under
+                || indent(file, line) == indent(file, from)
+                || heads_above(file, from, line)
+            {
                 continue;
             }
             let text = say!(OTHER_DEPTH, line = rung.from);

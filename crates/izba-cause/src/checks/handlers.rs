@@ -95,12 +95,14 @@ fn nearly_a_handler<'a>(
     file: &FileFacts,
     name: &str,
 ) -> Option<(&'a str, &'a FileFacts, u32, NameEdit)> {
-    let near = look.symbols.near(name, |_, occurrences| {
-        occurrences.iter().any(|s| {
-            s.as_what == As::Made(How::Function)
-                && s.file.path != file.path
-                && s.file.language == file.language
-        }) && !occurrences.iter().any(|s| s.file.path == file.path || s.as_what == As::Used)
+    let near = look.symbols.near(name, |other, occurrences| {
+        !other.starts_with("__")
+            && occurrences.iter().any(|s| {
+                s.as_what == As::Made(How::Function)
+                    && s.file.path != file.path
+                    && s.file.language == file.language
+            })
+            && !occurrences.iter().any(|s| s.file.path == file.path || s.as_what == As::Used)
     });
     // It has to be a way of several scripts: one alone may be called so by chance.
     let scripts = |name: &str| {
@@ -112,11 +114,23 @@ fn nearly_a_handler<'a>(
         paths.dedup();
         paths.len()
     };
-    let (other, slip) =
-        near.into_iter().find(|(other, slip)| *slip <= NameEdit::Letters && scripts(other) > 1)?;
+    let (other, slip) = near.into_iter().find(|(other, slip)| {
+        *slip <= NameEdit::Letters && (scripts(other) > 1 || made_for_others(look, file, other))
+    })?;
     let occurrence =
         look.symbols.occurrences(other).iter().find(|s| s.as_what == As::Made(How::Function))?;
     Some((other, occurrence.file, occurrence.line, slip))
+}
+
+/// Whether two scripts are made for an engine that calls what is in them: nothing in either is
+/// called by code.
+fn made_for_others(look: &Look<'_>, file: &FileFacts, other: &str) -> bool {
+    let called = |f: &FileFacts| {
+        f.tree.all().filter(|n| n.is(Kind::Func)).filter_map(At::text).any(|n| is_called(look, n))
+    };
+    let homes = look.symbols.occurrences(other).iter();
+    let mut homes = homes.filter(|s| s.as_what == As::Made(How::Function)).map(|s| s.file);
+    !file.language.checked && !called(file) && homes.all(|home| !called(home))
 }
 
 /// Whether code names a function anywhere but where it is made.

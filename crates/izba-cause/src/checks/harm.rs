@@ -18,20 +18,28 @@ pub(super) fn breaks(index: &Index, ring: &[Arrow], entered: impl Fn(&str) -> bo
             let (Some(entry), Some(by)) = (index.file(&out.from), index.file(&back.from)) else {
                 return false;
             };
-            asked_too_soon(entry, out.line, by, back.line)
+            asked_too_soon(index, entry, out.line, by, back.line)
         })
 }
 
 /// Whether `by`, loaded at line `stands` of `entry`, asks at its line `line` for something that
 /// `entry` makes further down.
-fn asked_too_soon(entry: &FileFacts, stands: u32, by: &FileFacts, line: u32) -> bool {
+fn asked_too_soon(
+    index: &Index,
+    entry: &FileFacts,
+    stands: u32,
+    by: &FileFacts,
+    line: u32,
+) -> bool {
     let written = by.line(line).unwrap_or_default();
     match by.language.rings {
         Rings::Refused => true,
         Rings::Unfinished => {
             let taken: Vec<&str> = bound(by, line).collect();
             if written.trim_start().starts_with("from ") {
-                taken.iter().any(|name| made_below(entry, name, stands))
+                taken.iter().any(|name| {
+                    made_below(entry, name, stands) && !is_script_of(index, entry, name)
+                })
             } else {
                 taken.iter().any(|module| {
                     members_on_loading(by, module).any(|name| made_below(entry, name, stands))
@@ -58,6 +66,18 @@ fn asked_too_soon(entry: &FileFacts, stands: u32, by: &FileFacts, line: u32) -> 
         }),
         Rings::Harmless => false,
     }
+}
+
+/// Whether a name is that of a script in the folder that `entry` stands for: it is loaded then.
+fn is_script_of(index: &Index, entry: &FileFacts, name: &str) -> bool {
+    let folder = entry.path.rsplit_once('/').map_or("", |(folder, _)| folder);
+    index.code().any(|f| {
+        f.path
+            .strip_prefix(folder)
+            .map(|rest| rest.trim_start_matches('/'))
+            .and_then(|rest| rest.strip_prefix(name))
+            .is_some_and(|rest| rest.starts_with(['.', '/']))
+    })
 }
 
 /// The names that an import at a line gives.

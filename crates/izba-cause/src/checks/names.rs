@@ -145,6 +145,8 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
             || plural(word, other)
             || side_by_side(node, look.symbols.occurrences(other))
             || outside(look, only)
+                && !same_owner(node, look.symbols.occurrences(other))
+                && !look.symbols.occurrences(other).iter().any(of_script)
         {
             continue;
         }
@@ -230,6 +232,13 @@ fn outside(look: &Look<'_>, occurrence: &Occurrence<'_>) -> bool {
         }
         _ => true,
     }
+}
+
+/// Whether another name is asked, more than once, of what is called like the owner of this one.
+fn same_owner(one: At<'_>, other: &[Occurrence<'_>]) -> bool {
+    let owner = |n: At<'_>| n.child(0).and_then(At::last_name).map(str::to_owned);
+    let of_it = other.iter().filter_map(|s| s.node).filter(|n| n.is(Kind::Field));
+    owner(one).is_some_and(|name| of_it.filter(|n| owner(*n).as_ref() == Some(&name)).count() > 1)
 }
 
 /// Whether two names are given a value by one function: then they are two on purpose.

@@ -67,6 +67,16 @@ fn siblings_asked(look: &Look<'_>, file: &FileFacts, datum: &Datum) -> bool {
     others.len() >= 2 && others.iter().all(|key| asked(key))
 }
 
+/// Whether code asks for a name that a page or file which code reads does not have: with a value
+/// there that no code asks for it makes a pair.
+fn pair(look: &Look<'_>, file: &FileFacts, other: &str, slip: NameEdit) -> bool {
+    let occurrences = look.symbols.occurrences(other);
+    slip <= NameEdit::Letter
+        && (is_named(look, file) || file.text.contains("<script"))
+        && occurrences.iter().any(|s| s.as_what == As::Text)
+        && !occurrences.iter().any(|s| s.file.path == file.path)
+}
+
 /// How many different texts there are.
 fn distinct<'d>(data: impl Iterator<Item = &'d &'d Datum>) -> usize {
     let mut texts: Vec<&str> = data.map(|d| d.text.as_ref()).collect();
@@ -135,10 +145,9 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
             // them do, and the fewer do not, the less so.
             let led_names = distinct(group.iter().filter(is_made));
             let lost_names = distinct(group.iter().filter(|d| !leads(&look.symbols, &d.text)));
-            let wired = led_names >= 2 && lost_names == 1;
-            if !wired && (!read || led_anywhere * 4 < group.len() * 3) {
-                continue;
-            }
+            let all_names = distinct(group.iter());
+            let wired = lost_names == 1 && (led_names >= 2 || all_names >= 4);
+            let mostly = led_anywhere * 4 >= group.len() * 3;
             for datum in group.iter().filter(|d| !leads(&look.symbols, &d.text)) {
                 // A slip is made once.
                 if group.iter().filter(|d| d.text == datum.text).count() > 1 {
@@ -160,6 +169,10 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                             group.iter().map(|d| d.text.as_ref()),
                         )
                 };
+                if !wired && !(read && mostly) && !near.iter().any(|(w, s)| pair(look, file, w, *s))
+                {
+                    continue;
+                }
                 let near = near.into_iter().find(|(w, s)| {
                     (*s <= NameEdit::Letter || *s == NameEdit::Word && led > 0)
                         && !plural(w, &datum.text)
@@ -170,14 +183,10 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                         (say!(NEARLY, name = datum.text, other, edit = slip.says()), 0.9)
                     }
                     (None, true) => (say!(NOTHING_CALLED, name = datum.text), 0.75),
-                    (Some((other, NameEdit::Letter)), false)
-                        if led_anywhere >= 2 && led_anywhere * 4 >= group.len() * 3 =>
-                    {
-                        (
-                            say!(NEARLY, name = datum.text, other, edit = NameEdit::Letter.says()),
-                            0.8,
-                        )
-                    }
+                    (Some((other, NameEdit::Letter)), false) if led_anywhere >= 2 && mostly => (
+                        say!(NEARLY, name = datum.text, other, edit = NameEdit::Letter.says()),
+                        0.8,
+                    ),
                     (Some((other, slip)), false)
                         if *slip <= NameEdit::Letter && datum.text.len() > 4 =>
                     {

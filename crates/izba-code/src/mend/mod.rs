@@ -24,6 +24,8 @@ sayings! {
 const WEIGHED: usize = 700;
 /// At most this many repairs are given to the grammar for one fault.
 const PARSED: usize = 48;
+/// In a file of fewer lines than this, its end is near all of them.
+const SHORT: u32 = 30;
 /// A repair that costs this much more than one that works is not looked at.
 const CLOSE: f32 = 0.5;
 /// At most this many faults of one file are told.
@@ -40,11 +42,26 @@ pub struct Noticed {
     pub near: Option<String>,
 }
 
-/// All faults of a script, first one first; after the best repair of each, reading goes on.
+/// The language's own parser: whether it takes a script; `None` where that cannot be told.
+pub type Accepts<'p> = dyn Fn(Language, &str) -> Option<bool> + Sync + 'p;
+
+/// Where no parser but the grammar here is asked.
+pub fn by_grammar(_: Language, _: &str) -> Option<bool> {
+    None
+}
+
+/// All faults of a script, first one first; after the best repair of each, reading goes on. A
+/// script that its language's own parser takes has none, and no repair is offered that it refuses.
 ///
 /// `noticed` is where a compiler or runtime gave up; it weighs for the first fault only.
-pub fn faults(language: Language, text: &str, noticed: Option<Noticed>) -> Vec<SyntaxFault> {
-    if !language.is_code() {
+pub fn faults(
+    language: Language,
+    text: &str,
+    noticed: Option<Noticed>,
+    accepts: &Accepts<'_>,
+) -> Vec<SyntaxFault> {
+    // Where the console told of it, the parser has been asked already.
+    if !language.is_code() || noticed.is_none() && accepts(language, text) == Some(true) {
         return Vec::new();
     }
     let mut text = text.to_owned();
@@ -59,7 +76,8 @@ pub fn faults(language: Language, text: &str, noticed: Option<Noticed>) -> Vec<S
         if weight == 0 && noticed.is_none() {
             break;
         }
-        let Some((mut fault, mended)) = best(&parsed, &text, noticed, first, weight) else {
+        let Some((mut fault, mended)) = best(&parsed, &text, noticed, (first, weight), accepts)
+        else {
             if weight > 0 {
                 let mut fault = unmended(&text, noticed.map_or(first, |n| n.line));
                 as_written(&mut fault, &put_in);
@@ -217,12 +235,36 @@ fn unrest_after(language: Language, text: &str, read: &[Token<'_>], attempt: &Tr
     unrest(language, &all)
 }
 
+/// At most this many repairs are shown to the language's own parser.
+const ASKED: usize = 4;
+
+/// Of the repairs that leave nothing for the grammar to refuse, those go to the end that the
+/// language's own parser refuses. Where it refuses all of them, it may know another dialect.
+fn put_accepted_first(
+    judged: &mut Vec<(f32, usize, Try)>,
+    language: Language,
+    text: &str,
+    accepts: &Accepts<'_>,
+) {
+    let whole = judged.iter().take(ASKED).take_while(|(_, left, _)| *left == 0).count();
+    for at in 0..whole {
+        match accepts(language, &judged[at].2.apply(text)) {
+            Some(true) => {
+                judged.drain(..at);
+                return;
+            }
+            Some(false) => {}
+            None => return,
+        }
+    }
+}
+
 fn best(
     parsed: &Parsed,
     text: &str,
     noticed: Option<&Noticed>,
-    first: u32,
-    weight: usize,
+    (first, weight): (u32, usize),
+    accepts: &Accepts<'_>,
 ) -> Option<(SyntaxFault, String)> {
     let language = parsed.language;
     let read = tokens(language, text);
@@ -236,7 +278,14 @@ fn best(
         near: noticed.and_then(|n| n.near.clone()),
         stumbles: (first != u32::MAX).then_some(first),
     };
-    let near = noticed.map(|n| n.line).into_iter().chain(look.stumbles).collect::<Vec<_>>();
+    // Where the text ends before it should, the place says nothing.
+    let last = read.last().map_or(1, |t| t.line);
+    let near: Vec<u32> = noticed
+        .map(|n| n.line)
+        .into_iter()
+        .chain(look.stumbles)
+        .filter(|line| *line < last || last < SHORT)
+        .collect();
     let far = |line: u32| near.iter().map(|n| n.abs_diff(line)).min().unwrap_or(0);
     // What lies near and is usual comes first; what is neither is not worth the time where there is
     // much of it.
@@ -275,6 +324,7 @@ fn best(
         }
     }
     judged.sort_by(|a, b| a.0.total_cmp(&b.0));
+    put_accepted_first(&mut judged, language, text, accepts);
     let (mark, left, winner) = judged.first().cloned()?;
     let rivals: Vec<&(f32, usize, Try)> =
         judged.iter().skip(1).filter(|(_, _, t)| t.line != winner.line).collect();

@@ -295,6 +295,8 @@ impl Worker {
     fn sum(&mut self) -> String {
         self.engine.finish();
         let guilty = Guilty::of(&self.project);
+        let groups = self.engine.groups();
+        guilty.prepare(groups.iter().map(|g| g.entry.as_ref()));
         let find = |entry: &izba_model::Entry| guilty.find(entry);
         let finder = Some(answer::Finder(&find));
         answer::text(&self.engine, &answer::Choice { finder, ..answer::Choice::default() })

@@ -12,9 +12,10 @@ fn told(check: &str, text: &str) -> Vec<String> {
         .map(|(path, text)| ProjectFile { path: path.into(), text: Some(text.into()) })
         .collect();
     let project = Arc::new(Project::new("/srv/marsh", own));
-    let index = izba_code::all_repaired(&izba_code::index(
-        project.files().iter().map(|f| (&f.path, f.text.as_ref())),
-    ));
+    let index = izba_code::all_repaired(
+        &izba_code::index(project.files().iter().map(|f| (&f.path, f.text.as_ref()))),
+        &izba_code::mend::by_grammar,
+    );
     checks::all(&index)
         .iter()
         .filter(|r| r.check() == check)

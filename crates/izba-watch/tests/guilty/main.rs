@@ -49,16 +49,17 @@ pub fn found(files: &[(String, String)], console: &str) -> Option<Findings> {
         })
         .collect();
     let project = Arc::new(Project::new("/srv/marsh", own));
-    let index = izba_code::all_repaired(&izba_code::index(
-        project.files().iter().map(|f| (&f.path, f.text.as_ref())),
-    ));
+    let index = izba_code::all_repaired(
+        &izba_code::index(project.files().iter().map(|f| (&f.path, f.text.as_ref()))),
+        &izba_code::mend::by_grammar,
+    );
     let mut engine = Engine::new(project.clone());
     let source = engine.add_source("console");
     engine.start_run(source, None, project);
     engine.feed(source, Stream::Out, None, 0, console.as_bytes());
     engine.finish();
     let groups = engine.groups();
-    Some(guilty::find(&groups.first()?.entry, &index))
+    Some(guilty::find(&groups.first()?.entry, &index, &guilty::Repairs::default()))
 }
 
 fn of_kind<'a>(found: &'a Findings, kind: &str) -> Option<&'a Suspect> {

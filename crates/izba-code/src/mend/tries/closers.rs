@@ -74,13 +74,18 @@ pub(super) fn closer_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
                 let index = opener.text == "["
                     && open > 0
                     && is_operand_end(look.language, &tokens[open - 1]);
+                // A text may have gone on over several lines.
+                let line = before.line + before.text.matches('\n').count() as u32;
                 add(
                     before.end(),
                     spaced.clone(),
-                    opener.line,
-                    opener.line,
+                    line,
+                    line,
                     if index {
                         0.2
+                    } else if bracket && at == open + 1 && at <= end {
+                        // Something was to be in it.
+                        0.55
                     } else if bracket {
                         0.35
                     } else {

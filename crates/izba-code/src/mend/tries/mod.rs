@@ -18,7 +18,13 @@ use attempt::MOST;
 pub fn all(look: &Look<'_>) -> Vec<Try> {
     let pairs = pairs(look.language, look.tokens);
     let mut out = Vec::new();
-    let hot: Vec<u32> = [look.noticed, look.stumbles].into_iter().flatten().collect();
+    // What is noticed at the end of the file may be anywhere in it: there the first block whose end
+    // stands at another depth is as good a place.
+    let slanted = pairs.iter().find_map(|p| {
+        let (open, close) = (&look.tokens[p.open?], &look.tokens[p.close?]);
+        (close.first && close.line > open.line && close.indent != open.indent).then_some(open.line)
+    });
+    let hot: Vec<u32> = [look.noticed, look.stumbles, slanted].into_iter().flatten().collect();
     let mark = |t: &Try| {
         t.cost + 0.004 * hot.iter().map(|h| h.abs_diff(t.line)).min().unwrap_or(0).min(100) as f32
     };

@@ -209,7 +209,10 @@ pub(super) fn bracket_opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try
                 }
             };
             if fits {
+                // Nobody puts one word or number alone in brackets that call nothing.
+                let alone = at + 1 == close && !after_name;
                 let near = if token.line == closer.line { 0.45 } else { 0.6 };
+                let near = near + if alone { 0.4 } else { 0.0 };
                 let mut attempt = put(
                     token.start,
                     opener,
@@ -239,8 +242,14 @@ pub(super) fn bracket_opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try
             if known(token.text) > 0 {
                 continue;
             }
-            for cut in (3..token.text.len()).filter(|c| token.text.is_char_boundary(*c)) {
+            // What is called elsewhere may be short.
+            let called =
+                |head: &str| tokens.windows(2).any(|w| w[0].text == head && w[1].text == opener);
+            for cut in (2..token.text.len()).filter(|c| token.text.is_char_boundary(*c)) {
                 let (head, tail) = token.text.split_at(cut);
+                if cut < 3 && !called(head) {
+                    continue;
+                }
                 if known(tail) > 0 && (known(head) > 0 || tail.len() == 1) {
                     let cost = if known(head) > 0 { 0.35 } else { 0.6 };
                     out.push(put(

@@ -101,6 +101,7 @@ pub(super) fn quotes(look: &Look<'_>) -> Vec<Try> {
                         0.35,
                     ));
                 }
+                ends_within(earlier, &closer, &mut out);
                 if closer.starts_with(['"', '\'', '`']) && earlier.text.contains('\n') {
                     opener_of_text_missing(look, earlier, &closer, &mut out);
                 }
@@ -149,6 +150,34 @@ pub(super) fn quotes(look: &Look<'_>) -> Vec<Try> {
     }
     out
 }
+
+/// A text that took in what stands below it: it may have ended at any free line, or before a
+/// comment that stands as deep as the text.
+fn ends_within(taken: &Token<'_>, closer: &str, out: &mut Vec<Try>) {
+    let rows: Vec<&str> = taken.text.split('\n').collect();
+    let depth = |row: &str| row.len() - row.trim_start().len();
+    let mut byte = taken.start + rows.first().map_or(0, |r| r.len() + 1);
+    for (k, row) in rows.iter().enumerate().skip(1).take(ROWS) {
+        let code_below = rows.get(k + 1).is_some_and(|below| {
+            let word = below.trim_start();
+            let own = word.starts_with(['#', '@', '-', '/']) || word.contains(['=', '(', ':']);
+            own && depth(below) > 0
+        });
+        if code_below && k + 1 < rows.len() {
+            let line = taken.line + k as u32;
+            let free = if row.trim().is_empty() { 0.0 } else { 0.08 };
+            let what = say!(TEXT_CLOSING, name = closer);
+            let mut attempt =
+                put(byte + row.trim_end().len(), closer, line, what, 0.3 + free + 0.005 * k as f32);
+            attempt.seen.push((taken.line, say!(TEXT_BEGINS)));
+            out.push(attempt);
+        }
+        byte += row.len() + 1;
+    }
+}
+
+/// Rows of a text that are tried as its end.
+const ROWS: usize = 60;
 
 /// What was meant as the closer of a long text opens one: the text before it lost its opener.
 fn opener_of_text_missing(look: &Look<'_>, closes: &Token<'_>, closer: &str, out: &mut Vec<Try>) {

@@ -1,0 +1,113 @@
+//! Asks a language's own parser whether it would take a script, without running any of it.
+
+use izba_model::code::Language;
+use std::collections::BTreeMap;
+use std::path::Path;
+use std::process::{Command, Stdio};
+use std::sync::{Mutex, PoisonError};
+use std::time::{Duration, Instant};
+
+/// A parser that needs longer is not waited for.
+const PATIENCE: Duration = Duration::from_secs(4);
+/// How often it is looked whether the parser has ended.
+const PACE: Duration = Duration::from_millis(2);
+
+/// Whether the language's own parser takes `text`; `None` where it is not installed, knows another
+/// dialect of the language, or takes too long.
+///
+/// The text is written to a folder of its own, and the program is started there: nothing of the
+/// project is read or run by it.
+pub fn accepts(language: Language, text: &str) -> Option<bool> {
+    let (program, words) = language.parse_only.split_first()?;
+    // A program that lies in the folder one happens to be in is the project's, and would be run.
+    let program = super::interpreter::on_path(program).filter(|p| p.is_absolute())?;
+    let folder = tempfile::tempdir().ok()?;
+    let name = format!("script.{}", ending(language, text)?);
+    std::fs::write(folder.path().join(&name), text).ok()?;
+    let words = words.iter().map(|w| if w == "{}" { &name } else { w });
+    let taken = ended_well(Command::new(program).args(words), folder.path());
+    // It has to show that it can take anything at all.
+    (taken? || is_sound(language, folder.path())).then_some(taken).flatten()
+}
+
+/// What was found of each language's parser, by the language's id.
+static SOUND: Mutex<BTreeMap<String, bool>> = Mutex::new(BTreeMap::new());
+
+/// Whether the parser takes anything at all; tried once for each language.
+fn is_sound(language: Language, folder: &Path) -> bool {
+    let mut known = SOUND.lock().unwrap_or_else(PoisonError::into_inner);
+    *known.entry(language.id.clone()).or_insert_with(|| can_take(language, folder))
+}
+
+/// Whether the parser takes an empty script: a broken installation refuses everything.
+fn can_take(language: Language, folder: &Path) -> bool {
+    let Some((program, words)) = language.parse_only.split_first() else { return false };
+    let Some(ending) = language.endings.first() else { return false };
+    let name = format!("nothing.{ending}");
+    let words = words.iter().map(|w| if w == "{}" { &name } else { w });
+    std::fs::write(folder.join(&name), "\n").is_ok()
+        && ended_well(Command::new(program).args(words), folder) == Some(true)
+}
+
+/// The ending under which the parser takes a text; `None` where it is written for a tool that
+/// makes scripts of it.
+fn ending(language: Language, text: &str) -> Option<String> {
+    let first = language.endings.first()?;
+    // Modules say so by their first words, and are another kind of script for their parser.
+    let of_modules = |l: &str| l.starts_with("import ") || l.starts_with("export ");
+    let modules = language.id == "javascript" && text.lines().any(of_modules);
+    Some(if modules { "mjs".to_owned() } else { first.clone() })
+}
+
+fn ended_well(command: &mut Command, folder: &Path) -> Option<bool> {
+    let mut running = command
+        .current_dir(folder)
+        .stdin(Stdio::null())
+        .stdout(Stdio::null())
+        .stderr(Stdio::null())
+        .spawn()
+        .ok()?;
+    let begun = Instant::now();
+    loop {
+        match running.try_wait() {
+            Ok(Some(status)) => return status.code().map(|code| code == 0),
+            Ok(None) if begun.elapsed() < PATIENCE => std::thread::sleep(PACE),
+            _ => {
+                // It may have ended in between; there is nothing to be told about it then.
+                let _ = running.kill();
+                let _ = running.wait();
+                return None;
+            }
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn the_languages_own_parsers_tell_good_scripts_from_broken_ones() {
+        for (id, good, broken) in [
+            ("python", "async def tie(rope):\n    await rope\n", "def tie(rope)\n    pass\n"),
+            ("javascript", "import a from 'a';\nawait a;\n", "const a = [1, 2;\n"),
+            ("javascript", "const a = require('a');\n", "function a( {\n"),
+            ("lua", "local a <const> = 1\n", "if a then\n"),
+            (
+                "java",
+                "public class Moor { record Rope(int length) {} }\n",
+                "class Moor { int a }\n",
+            ),
+        ] {
+            let language = Language::of_id(id).expect("it ships");
+            assert_eq!(accepts(language, good), Some(true), "{id}: {good}");
+            assert_eq!(accepts(language, broken), Some(false), "{id}: {broken}");
+        }
+    }
+
+    #[test]
+    fn a_parser_that_is_not_there_says_nothing() {
+        let language = Language::of_id("kotlin").expect("it ships");
+        assert_eq!(accepts(language, "fun main() {}"), None);
+    }
+}
