@@ -123,3 +123,25 @@ fn entries_are_put_into_the_groups_of_the_mistakes_that_made_them() {
         assert!(accuracy >= 0.98 && f1 >= 0.99, "{which}: accuracy {accuracy:.4}, pairs {f1:.4}");
     }
 }
+
+#[test]
+fn messages_behind_the_first_of_a_script_that_cannot_be_read_stand_under_it() {
+    let said = "moor/Pier.java:40: error: class, interface, enum, or record expected\n}\n^\n\
+        moor/Pier.java:9: error: ';' expected\nint a\n     ^\n\
+        moor/Rope.java:5: error: not a statement\nx;\n^\n";
+    let mut engine = Engine::new(std::sync::Arc::new(izba_model::Project::new(
+        "/srv/marsh",
+        ["moor/Pier.java", "moor/Rope.java"]
+            .map(|path| izba_model::ProjectFile { path: path.into(), text: Some("\n".into()) })
+            .to_vec(),
+    )));
+    let source = engine.add_source("javac");
+    engine.feed(source, Stream::Out, None, 0, said.as_bytes());
+    engine.finish();
+    let rows: Vec<_> = engine
+        .groups()
+        .iter()
+        .map(|g| (g.entry.place.as_ref().and_then(|p| p.line), g.hangs))
+        .collect();
+    assert_eq!(rows, [(Some(9), false), (Some(40), true), (Some(5), false)]);
+}

@@ -26,6 +26,9 @@ struct Repaired {
     faults: Vec<SyntaxFault>,
 }
 
+/// Lines above a message in which its cause is near.
+const NEAR: u32 = 3;
+
 impl Repairs {
     /// Looks for the repairs of all scripts that these messages are about, each with the first
     /// message in it: the later ones need no search of their own then.
@@ -60,6 +63,10 @@ impl Repairs {
         // An earlier message says more: the parser was still in step then.
         let accepts = izba_sources::accepts;
         let faults = izba_code::mend::faults(file.language, &file.text, Some(noticed()), &accepts);
+        // What stands below a message is not its cause where something right at it is wrong too.
+        let below = faults.first().is_some_and(|f| f.line > line);
+        let near = faults.iter().any(|f| f.line <= line && f.line + NEAR >= line);
+        let faults = if below && near { behind(&faults, line) } else { faults };
         let one = Repaired { text: file.text.clone(), noticed: line, faults: faults.clone() };
         known.insert(file.path.clone(), one);
         faults
@@ -169,6 +176,24 @@ fn syntax(entry: &Entry, file: &FileFacts, repairs: &Repairs) -> Vec<SyntaxFault
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn a_later_message_belongs_to_the_last_fault_before_it_and_is_not_looked_for_again() {
+        let text = "function a( {\n}\n\nfunction b() {\n  return [1, 2;\n}\n";
+        let file = izba_code::read(&"pier.js".into(), &text.into()).expect("it is a script");
+        let (repairs, asked) = (Repairs::default(), std::cell::Cell::new(0));
+        let of = |line: u32| {
+            let faults = repairs.of(&file, line, || {
+                asked.set(asked.get() + 1);
+                Noticed { line, ..Noticed::default() }
+            });
+            (faults.iter().map(|f| f.line).collect::<Vec<_>>(), faults[0].noticed)
+        };
+        assert_eq!(of(1), (vec![1, 5], 1));
+        assert_eq!(of(5), (vec![5, 1], 5));
+        assert_eq!(of(3), (vec![1, 5], 3));
+        assert_eq!(asked.get(), 1);
+    }
 
     #[test]
     fn what_is_not_looked_into_is_counted_by_language() {

@@ -6,6 +6,7 @@ use crate::state::State;
 use izba_model::Family;
 use izba_model::Level;
 use std::cmp::Reverse;
+use std::collections::HashMap;
 use std::sync::Arc;
 
 type Key = (bool, bool, bool, Reverse<u8>, bool, bool, bool, bool, Reverse<u64>, u32);
@@ -31,6 +32,26 @@ fn key(view: &GroupView) -> Key {
     )
 }
 
+/// For each message that a script cannot be read, the first one about that script, where it is
+/// another: behind the first a parser is out of step.
+fn first_messages(views: &[GroupView]) -> HashMap<usize, usize> {
+    let about = |view: &GroupView| {
+        let place = view.entry.place.as_ref()?;
+        let unread = view.entry.family == Family::DoesNotParse && view.state != State::Quiet;
+        unread.then_some(((view.source, place.file.clone()), place.line?))
+    };
+    let mut first: HashMap<_, (u32, usize)> = HashMap::new();
+    for (at, view) in views.iter().enumerate() {
+        let Some((script, line)) = about(view) else { continue };
+        let known = first.entry(script).or_insert((line, at));
+        *known = (*known).min((line, at));
+    }
+    let all = views.iter().enumerate().filter_map(|(at, view)| Some((at, about(view)?.0)));
+    all.filter_map(|(at, script)| Some((at, first.get(&script)?.1)))
+        .filter(|(at, first)| at != first)
+        .collect()
+}
+
 /// Puts the rows in order: a row before those that follow it, each with its reason.
 pub(super) fn order(mut views: Vec<GroupView>) -> Vec<Arc<GroupView>> {
     views.sort_by_key(key);
@@ -39,6 +60,7 @@ pub(super) fn order(mut views: Vec<GroupView>) -> Vec<Arc<GroupView>> {
         let below = above.get(at + 1);
         views[at].reason = reason(&views[at], &above[at], below);
     }
+    let first_messages = first_messages(&views);
     // What follows another stands under the first of its cascade, in order.
     let root = |views: &[GroupView], at: usize| {
         let (mut root, mut steps) = (at, 0);
@@ -46,6 +68,7 @@ pub(super) fn order(mut views: Vec<GroupView>) -> Vec<Arc<GroupView>> {
             .follows
             .as_ref()
             .and_then(|f| views.iter().position(|v| v.members.contains(&f.of)))
+            .or_else(|| first_messages.get(&root).copied())
         {
             steps += 1;
             // A ring leads nowhere.
@@ -66,7 +89,13 @@ pub(super) fn order(mut views: Vec<GroupView>) -> Vec<Arc<GroupView>> {
     for (at, place) in places.iter().enumerate() {
         views[at].hangs = place.1 > 0;
         if views[at].hangs {
-            views[at].reason = "It stands under what it comes after: mend that first.".into();
+            let of_script = views[at].follows.is_none() && first_messages.contains_key(&at);
+            views[at].reason = if of_script {
+                "It stands under the first message about this script: it may only come of that."
+            } else {
+                "It stands under what it comes after: mend that first."
+            }
+            .into();
         }
     }
     let mut slots: Vec<Option<GroupView>> = views.into_iter().map(Some).collect();
