@@ -209,3 +209,23 @@ fn a_large_log_says_the_same_on_one_core_and_on_several() {
     assert!(one.lines().count() > 30);
     assert_eq!(one, read("4"));
 }
+
+#[test]
+fn run_without_a_screen_says_what_read_says_of_the_same_console() {
+    let folder = tempfile::tempdir().expect("a temporary folder");
+    let at = folder.path();
+    let script = "spool = {'line': None}\n\n\ndef wind():\n    spool['line'] = 'cord'\n\n\nwind\n\
+        print(spool['line'].strip())\n";
+    std::fs::write(at.join("kite.py"), script).expect("room");
+    let answer = |out: &Output| {
+        let text = String::from_utf8_lossy(&out.stdout).replace("\r\n", "\n");
+        let begin = text.find("Fix first").map(|at| text[at..].trim_end().to_owned());
+        begin.unwrap_or(text)
+    };
+    let run = answer(&izba_in(at, &["run", "--pipes", "--", "python3", "kite.py"], b""));
+    let told = Command::new("python3").arg("kite.py").current_dir(at).output().expect("python3");
+    std::fs::write(at.join("kite.log"), told.stderr).expect("room");
+    let read = answer(&izba_in(at, &["read", "kite.log"], b""));
+    assert_eq!(run, read);
+    assert!(run.contains("Likely: kite.py:8  wind is named here and not called"), "{run}");
+}

@@ -12,6 +12,7 @@ mod bounds;
 mod changing;
 mod check;
 mod circles;
+mod exact;
 mod far;
 mod flow;
 mod gaps;
@@ -60,7 +61,7 @@ pub use symbols::{As, Occurrence, SymbolIndex, capital_of_words, is_name, plural
 pub use ways::{Ways, ways};
 
 use izba_model::claim::{About, Claim, Evidence, LIKELY, Reason, Saying, Suspect, Verdict};
-use izba_model::code::{Index, SyntaxFault};
+use izba_model::code::{Index, Kind, SyntaxFault};
 use izba_model::{Entry, Family};
 
 /// All ways to find who did it, in the order in which they look.
@@ -183,7 +184,17 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
         let text = query.file?.text.get(subject.span().0..subject.span().1)?;
         (text.len() < 40 && !text.contains('\n')).then(|| text.to_owned())
     });
-    let ways = ways(query.family(), language, name.as_deref(), kept.first());
+    // Only what stands in the code is put into an example: a word of the sentence may be a kind's.
+    let expression = query
+        .subjects
+        .first()
+        .filter(|s| matches!(s.kind(), Kind::Name | Kind::Field | Kind::Index | Kind::Call))
+        .and(name.as_deref())
+        .filter(|_| query.asked.is_none());
+    let mut ways = ways(query.family(), language, name.as_deref(), expression, kept.first());
+    if let (Some(ways), Some(first)) = (&mut ways, kept.first()) {
+        ways.sketch = exact::line(index, first).or(ways.sketch.take());
+    }
     let first =
         kept.first().filter(|s| s.confidence >= LIKELY && query.family() != Family::DoesNotParse);
     let alike = first.map_or_else(Vec::new, |s| alike(index, &s.file, s.line));

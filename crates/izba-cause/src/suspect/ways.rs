@@ -1,6 +1,7 @@
 //! How to mend it: the quick way and the right way, told apart. The words are data of the family,
 //! so that anyone can better a sentence without touching code.
 
+use izba_model::claim::LIKELY;
 use izba_model::{Family, Suspect};
 
 /// The two ways to mend an error.
@@ -10,18 +11,21 @@ pub struct Ways {
     pub quick: String,
     /// Takes its reason away.
     pub right: String,
-    /// The quick way in the user's language, as an example.
+    /// The line as it would be, or the quick way in the user's language as an example.
     pub sketch: Option<String>,
 }
 
 /// The ways to mend an error of a family, by the check that found the first suspect, with the names
 /// put in.
 ///
-/// `name` is what the error is about; without one it is called “it”.
+/// `name` is what the error is about; without one it is called “it”. `expression` is an expression
+/// of the code that the example may be about: it guards what the usual way names, and would lead
+/// away from what a check has found.
 pub fn ways(
     family: Family,
     language: &str,
     name: Option<&str>,
+    expression: Option<&str>,
     first: Option<&Suspect>,
 ) -> Option<Ways> {
     let place = first.map_or("the line".to_owned(), |s| {
@@ -37,11 +41,19 @@ pub fn ways(
     };
     let chosen =
         first.and_then(|s| family.ways(s.claim.check())).or_else(|| family.ways("usual"))?;
-    let sketch = family.ways("sketch").and_then(|s| s.get(language)).filter(|_| name.is_some());
+    // What is likely and has no words of its own says itself what is to be mended.
+    let likely = first.filter(|s| {
+        s.confidence >= LIKELY && !s.is_reported() && family.ways(s.claim.check()).is_none()
+    });
+    let usual = likely.is_none() && first.is_none_or(|s| family.ways(s.claim.check()).is_none());
+    let sketch = family.ways("sketch").and_then(|s| s.get(language)).filter(|_| usual);
     Some(Ways {
         quick: chosen.get("quick").map(fill)?,
-        right: chosen.get("right").map(fill)?,
-        sketch: sketch.map(|s| s.replace("{name}", name.unwrap_or("it"))),
+        right: match likely {
+            Some(suspect) => format!("Mend {place}: {}.", suspect.reason()),
+            None => chosen.get("right").map(fill)?,
+        },
+        sketch: sketch.and_then(|s| Some(s.replace("{name}", expression?))),
     })
 }
 

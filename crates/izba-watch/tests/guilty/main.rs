@@ -1,6 +1,7 @@
 //! Who did it, by each thing that can be seen: a small program with one mistake, what its console
 //! said, the place that has to be told, and the edit after which the same is no longer seen.
 
+mod advice;
 mod checks;
 mod healthy;
 mod idioms;
