@@ -8,7 +8,7 @@ use arc_swap::ArcSwap;
 use izba_cause::checks;
 use izba_cause::checks::Remark;
 use izba_cause::pause::{Witness, weigh};
-use izba_cause::suspect::Findings;
+use izba_cause::suspect::{Edits, Findings, weigh_edits};
 use izba_core::GroupId;
 use izba_core::values::{Print, prints};
 use izba_model::code::Index;
@@ -33,13 +33,16 @@ pub struct Code {
     pub prints: Arc<Vec<Print>>,
 }
 
+/// Whether an error came for the first time in the newest run, and not in the one before.
+pub(crate) type Fresh = bool;
+
 pub(crate) enum Job {
     /// The files of the newest run.
     Run(Arc<Project>),
     /// The files as they are now.
     Today(Arc<Project>),
     /// Look into a group.
-    Group(GroupId, Arc<Entry>),
+    Group(GroupId, Arc<Entry>, Fresh),
     /// The program stopped, and this was seen.
     Seen(Arc<Witness>),
     /// A group was cornered.
@@ -104,7 +107,7 @@ impl Detecting {
     }
 
     /// Has a group looked into, once for each state of the files.
-    pub(crate) fn look(&mut self, group: GroupId, entry: &Arc<Entry>) {
+    pub(crate) fn look(&mut self, group: GroupId, entry: &Arc<Entry>, fresh: Fresh) {
         let known = self.asked.get(&group);
         if known.is_some_and(|(runs, place, family)| {
             *runs == self.runs && *place == entry.place && *family == entry.family.id()
@@ -115,7 +118,7 @@ impl Detecting {
             return;
         }
         self.asked.insert(group, (self.runs, entry.place.clone(), entry.family.id()));
-        self.send(Job::Group(group, entry.clone()));
+        self.send(Job::Group(group, entry.clone(), fresh));
     }
 
     /// Lets what was seen at a stop count as evidence.
@@ -156,6 +159,7 @@ pub(crate) fn work(inbox: &Receiver<Job>, slot: &ArcSwap<Code>, bell: &Bell) {
     let mut found: HashMap<GroupId, (Arc<Entry>, Findings)> = HashMap::new();
     let mut seen = Evidence::default();
     let repairs = Repairs::default();
+    let mut edits = Edits::default();
     loop {
         // What comes first for the user: the code, then groups, and checks when nothing else waits.
         let job = if look_again {
@@ -173,9 +177,11 @@ pub(crate) fn work(inbox: &Receiver<Job>, slot: &ArcSwap<Code>, bell: &Bell) {
         match job {
             Some(Job::Run(project)) => {
                 let before = if code.index.files().is_empty() { &today } else { &code.index };
-                code.index = Arc::new(
+                let index = Arc::new(
                     izba_code::updated(before, files_of(&project)).with_library(project.library()),
                 );
+                edits = Edits::between(&code.index, &index);
+                code.index = index;
             }
             Some(Job::Today(project)) => {
                 let before = if today.files().is_empty() { &code.index } else { &today };
@@ -185,8 +191,11 @@ pub(crate) fn work(inbox: &Receiver<Job>, slot: &ArcSwap<Code>, bell: &Bell) {
                 look_again = true;
                 continue;
             }
-            Some(Job::Group(group, entry)) => {
-                let first = guilty::find(&entry, &code.index, &repairs);
+            Some(Job::Group(group, entry, fresh)) => {
+                let mut first = guilty::find(&entry, &code.index, &repairs);
+                if fresh {
+                    weigh_edits(&mut first, &edits, &entry);
+                }
                 code.findings
                     .insert(group, Arc::new(seen.weigh(group, &entry, &first, &code.index)));
                 found.insert(group, (entry, first));
@@ -301,7 +310,7 @@ mod tests {
                 b"lua5.4: lamp.lua:2: attempt to index a nil value (local 'wick')\n",
             );
             for group in engine.groups() {
-                detecting.look(group.id, &group.entry);
+                detecting.look(group.id, &group.entry, group.since_edit);
             }
         }
         // The run's files, the group once, and the remarks.
@@ -338,7 +347,7 @@ mod tests {
         let row = engine.groups()[0].id;
         for entry in &entries {
             let line = entry.place.as_ref().and_then(|p| p.line);
-            detecting.look(row, entry);
+            detecting.look(row, entry, false);
             let there = |found: &Findings| found.suspects.iter().any(|s| Some(s.line) == line);
             while !detecting.code().findings.get(&row).is_some_and(|f| there(f)) {
                 bell.recv_timeout(std::time::Duration::from_secs(60))

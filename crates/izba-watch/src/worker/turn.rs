@@ -454,7 +454,7 @@ impl Worker {
         if self.ahead {
             self.detecting.files(&self.project, &self.today);
             for group in snapshot.groups.iter().filter(|g| g.state != izba_core::State::Quiet) {
-                self.detecting.look(group.id, &group.entry);
+                self.detecting.look(group.id, &group.entry, group.since_edit);
             }
         }
         // A program whose end was read is over, even if its last thread still tidies up.

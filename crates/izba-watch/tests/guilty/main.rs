@@ -3,6 +3,7 @@
 
 mod advice;
 mod checks;
+mod edited;
 mod healthy;
 mod idioms;
 mod inputs;
