@@ -3,7 +3,7 @@
 
 use super::Findings;
 use crate::corner::hunks;
-use izba_model::claim::{Claim, LIKELY, Reason, Saying, Suspect, Verdict};
+use izba_model::claim::{Claim, Evidence, LIKELY, Reason, Saying, Suspect, Verdict};
 use izba_model::code::{FileFacts, Index};
 use izba_model::{Entry, Family};
 use izba_model::{say, sayings};
@@ -102,9 +102,22 @@ pub fn weigh(findings: &mut Findings, edits: &Edits, entry: &Entry) {
         let mut known = false;
         for suspect in findings.suspects.iter_mut().filter(|s| covers(s)) {
             suspect.confidence += (0.95 - suspect.confidence).max(0.0) * share;
+            let says = suspect.claim.says.clone();
+            let mut of_reason = findings.reasons.iter_mut().find(|r| r.claim.says == says);
+            let mut behind = 1;
             saw(edit, |says| {
-                suspect.claim.saw(&edit.file, edit.from, says);
+                suspect.claim.saw(&edit.file, edit.from, says.clone());
+                // Right behind the line itself: it is what the user knows best.
+                if let Some(reason) = &mut of_reason {
+                    let seen = Evidence { file: edit.file.clone(), line: edit.from, saw: says };
+                    let at = reason.claim.evidence.len().min(behind);
+                    reason.claim.evidence.insert(at, seen);
+                    behind += 1;
+                }
             });
+            if let Some(reason) = of_reason.filter(|_| suspect.confidence >= LIKELY) {
+                reason.verdict = Verdict::Likely;
+            }
             known = true;
         }
         if !known && edits.all.len() <= FEW {

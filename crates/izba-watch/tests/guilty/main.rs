@@ -3,6 +3,7 @@
 
 mod advice;
 mod checks;
+mod dress;
 mod edited;
 mod healthy;
 mod idioms;
@@ -93,6 +94,19 @@ pub fn hold(cases: &[Case]) {
                 })
                 .collect();
             wrong.push(format!("{} not at {}: {all:#?}", case.kind, case.at));
+        }
+        // In another dress it is the same place.
+        let first = |f: &Findings| {
+            f.suspects.first().map(|s| (s.file.clone(), s.line, format!("{:?}", s.claim.says.kind)))
+        };
+        for (what, dress) in dress::ALL {
+            let Some((files, console)) = dress(&(before.clone(), case.console.to_owned())) else {
+                continue;
+            };
+            let told = found(&files, &console).as_ref().and_then(first);
+            if told != first(&seen) {
+                wrong.push(format!("{} with {what}: {told:?}, was {:?}", case.kind, first(&seen)));
+            }
         }
         let mut after = before.clone();
         let mut edited = 0;
