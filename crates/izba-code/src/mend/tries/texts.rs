@@ -1,6 +1,6 @@
 //! Quotation marks that are missing at one end of a text.
 
-use super::attempt::{Look, MOST, Try, is_operand_end, put};
+use super::attempt::{Look, MOST, Try, is_keyword, is_operand_end, put};
 use crate::signs::{Sort, Token};
 use izba_model::{say, sayings};
 
@@ -44,7 +44,10 @@ pub(super) fn quotes(look: &Look<'_>) -> Vec<Try> {
                 body[..3].to_owned()
             };
             let mut byte = token.start;
+            let code = first_code(look, token);
             for (k, row) in token.text.lines().enumerate().take(MOST) {
+                // Behind a line of code it is too late.
+                let late = if k >= code { 0.15 } else { 0.0 };
                 let end = byte + row.trim_end().len();
                 let line = token.line + k as u32;
                 // A free line is where a closer of its own stood.
@@ -54,7 +57,7 @@ pub(super) fn quotes(look: &Look<'_>) -> Vec<Try> {
                     closer.clone(),
                     line,
                     say!(TEXT_CLOSING, name = closer),
-                    0.2 + 0.01 * k as f32 - free,
+                    0.2 + 0.01 * k as f32 - free + late,
                 );
                 attempt.seen.push((token.line, say!(TEXT_BEGINS)));
                 out.push(attempt);
@@ -101,7 +104,7 @@ pub(super) fn quotes(look: &Look<'_>) -> Vec<Try> {
                         0.35,
                     ));
                 }
-                ends_within(earlier, &closer, &mut out);
+                ends_within(look, earlier, &closer, &mut out);
                 if closer.starts_with(['"', '\'', '`']) && earlier.text.contains('\n') {
                     opener_of_text_missing(look, earlier, &closer, &mut out);
                 }
@@ -153,7 +156,8 @@ pub(super) fn quotes(look: &Look<'_>) -> Vec<Try> {
 
 /// A text that took in what stands below it: it may have ended at any free line, or before a
 /// comment that stands as deep as the text.
-fn ends_within(taken: &Token<'_>, closer: &str, out: &mut Vec<Try>) {
+fn ends_within(look: &Look<'_>, taken: &Token<'_>, closer: &str, out: &mut Vec<Try>) {
+    let code = first_code(look, taken);
     let rows: Vec<&str> = taken.text.split('\n').collect();
     let depth = |row: &str| row.len() - row.trim_start().len();
     let mut byte = taken.start + rows.first().map_or(0, |r| r.len() + 1);
@@ -166,6 +170,7 @@ fn ends_within(taken: &Token<'_>, closer: &str, out: &mut Vec<Try>) {
         if code_below && k + 1 < rows.len() {
             let line = taken.line + k as u32;
             let free = if row.trim().is_empty() { 0.0 } else { 0.08 };
+            let free = free + if k >= code { 0.15 } else { 0.0 };
             let what = say!(TEXT_CLOSING, name = closer);
             let mut attempt =
                 put(byte + row.trim_end().len(), closer, line, what, 0.3 + free + 0.005 * k as f32);
@@ -174,6 +179,27 @@ fn ends_within(taken: &Token<'_>, closer: &str, out: &mut Vec<Try>) {
         }
         byte += row.len() + 1;
     }
+}
+
+/// The first row of a text that stands as far out as the text's own line and is written like code,
+/// or like a comment.
+fn first_code(look: &Look<'_>, text: &Token<'_>) -> usize {
+    let comment = |row: &str| {
+        look.language.signs.line_comments.iter().any(|sign| row.starts_with(sign.as_str()))
+    };
+    let code = |row: &str| {
+        let word: String = row.chars().take_while(|c| c.is_alphanumeric() || *c == '_').collect();
+        let behind = row[word.len()..].trim_start();
+        let given = behind.starts_with(['=', '(', '[', ':']) && !behind.starts_with(": ");
+        !word.is_empty()
+            && (given || is_keyword(look.language, &word) && behind.contains(['=', '(', ':']))
+    };
+    let rows = text.text.lines().enumerate().skip(1);
+    let mut outer = rows.filter(|(_, row)| {
+        !row.trim().is_empty() && row.len() - row.trim_start().len() <= text.indent as usize
+    });
+    let found = outer.find(|(_, row)| comment(row.trim_start()) || code(row.trim_start()));
+    found.map_or(usize::MAX, |(k, _)| k)
 }
 
 /// Rows of a text that are tried as its end.
