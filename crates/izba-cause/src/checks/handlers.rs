@@ -53,7 +53,7 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                 && put_in.len() == siblings().count();
             let sibling = put_in.first().copied().filter(|_| one_place);
             // Several of one beginning that nothing calls are called by that, or by people.
-            let by_beginning = siblings().any(|other| !is_called(look, other));
+            let by_beginning = siblings().any(|other| !is_called(look, file, other));
             if sibling.is_none()
                 && !by_beginning
                 && let Some((other, home, line, slip)) = nearly_a_handler(look, file, name)
@@ -123,19 +123,27 @@ fn nearly_a_handler<'a>(
 }
 
 /// Whether two scripts are made for an engine that calls what is in them: nothing in either is
-/// called by code.
+/// called by code, or both have another function of one name that nothing calls.
 fn made_for_others(look: &Look<'_>, file: &FileFacts, other: &str) -> bool {
-    let called = |f: &FileFacts| {
-        f.tree.all().filter(|n| n.is(Kind::Func)).filter_map(At::text).any(|n| is_called(look, n))
+    let names = |f: &'_ FileFacts| -> Vec<String> {
+        let functions = f.tree.all().filter(|n| n.is(Kind::Func));
+        functions.filter_map(At::text).map(str::to_owned).collect()
     };
+    let called = |f: &FileFacts| names(f).iter().any(|n| is_called(look, file, n));
+    let own = names(file);
+    let alike =
+        |home: &FileFacts| names(home).iter().any(|n| own.contains(n) && !is_called(look, file, n));
     let homes = look.symbols.occurrences(other).iter();
     let mut homes = homes.filter(|s| s.as_what == As::Made(How::Function)).map(|s| s.file);
-    !file.language.checked && !called(file) && homes.all(|home| !called(home))
+    !file.language.checked && homes.all(|home| alike(home) || !called(file) && !called(home))
 }
 
-/// Whether code names a function anywhere but where it is made.
-fn is_called(look: &Look<'_>, name: &str) -> bool {
-    look.symbols.occurrences(name).iter().any(|s| matches!(s.as_what, As::Used | As::Text))
+/// Whether code of the same language names a function anywhere but where it is made.
+fn is_called(look: &Look<'_>, by: &FileFacts, name: &str) -> bool {
+    let mut all = look.symbols.occurrences(name).iter();
+    // In a script that cannot be read a head may look like a call.
+    let whole = |f: &FileFacts| f.language == by.language && !f.broken;
+    all.any(|s| matches!(s.as_what, As::Used | As::Text) && whole(s.file))
 }
 
 /// Where a function is handed over by its name: in code, or by data.
