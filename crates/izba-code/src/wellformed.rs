@@ -96,10 +96,11 @@ fn xml(text: &str) -> Option<SyntaxFault> {
     let options = roxmltree::ParsingOptions { allow_dtd: true, ..Default::default() };
     let error = roxmltree::Document::parse_with_options(text, options).err()?;
     // Names may be declared in a file elsewhere that is not read here (XML 1.0, “Entity Declared”).
-    let declared_elsewhere = text
-        .split_once("<!DOCTYPE")
-        .and_then(|(_, rest)| rest.split(['[', '>']).next())
-        .is_some_and(|head| head.contains("SYSTEM") || head.contains("PUBLIC"));
+    let declared_elsewhere = text.split_once("<!DOCTYPE").is_some_and(|(_, rest)| {
+        let own = rest.split_once('[').map_or("", |(_, own)| own.split("]>").next().unwrap_or(own));
+        let head = rest.split(['[', '>']).next().unwrap_or("");
+        [head, own].iter().any(|part| part.contains("SYSTEM") || part.contains("PUBLIC"))
+    });
     if declared_elsewhere && matches!(error, Error::UnknownEntityReference(..)) {
         return None;
     }

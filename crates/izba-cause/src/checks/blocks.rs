@@ -2,7 +2,7 @@
 //! meant is not what is written.
 
 use super::check::{Check, Look, Remark, remark};
-use izba_model::code::{Clash, FileFacts, Kind};
+use izba_model::code::{At, Clash, FileFacts, Kind};
 use izba_model::{say, sayings};
 
 sayings! {
@@ -32,6 +32,10 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
             // the block around it, as it looks.
             let from = begins(file, rung.from);
             let bracket = matches!(rung.opener.as_ref(), "{" | "(" | "[");
+            // How lists and arguments are broken over lines is a matter of taste.
+            if matches!(rung.opener.as_ref(), "(" | "[") {
+                continue;
+            }
             let set_under = bracket && indent(file, line) > indent(file, from);
             if set_under
                 || indent(file, line) == indent(file, from)
@@ -69,7 +73,8 @@ fn begins(file: &FileFacts, line: u32) -> u32 {
     let mut open = 0i32;
     for at in (1..=line).rev() {
         for sign in file.line(at).unwrap_or_default().bytes().rev() {
-            open += i32::from(sign == b')') - i32::from(sign == b'(' && (at < line || open > 0));
+            let (opens, shuts) = (matches!(sign, b'(' | b'['), matches!(sign, b')' | b']'));
+            open += i32::from(shuts) - i32::from(opens && (at < line || open > 0));
         }
         if open <= 0 {
             return at;
@@ -82,8 +87,12 @@ fn begins(file: &FileFacts, line: u32) -> u32 {
 /// the block's end: a head of several lines.
 fn heads_above(file: &FileFacts, from: u32, to: u32) -> bool {
     let out = indent(file, to);
-    let opened = file.tree.all().filter(|n| n.line() == from);
-    opened.filter_map(|n| n.parent().filter(|p| p.line() < from)).any(|head| {
-        matches!(head.kind(), Kind::Func | Kind::Class) && indent(file, head.line()) == out
-    })
+    let head = |n: At<'_>| matches!(n.kind(), Kind::Func | Kind::Class | Kind::Other);
+    file.tree
+        .on_line(from)
+        .filter_map(|n| n.ancestors().find(|up| head(*up) && up.line() < from))
+        .any(|head| indent(file, head.line()) == out && head.line() + HEAD >= from)
 }
+
+/// Lines of a head at most.
+const HEAD: u32 = 8;

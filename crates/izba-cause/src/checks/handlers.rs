@@ -104,19 +104,10 @@ fn nearly_a_handler<'a>(
             })
             && !occurrences.iter().any(|s| s.file.path == file.path || s.as_what == As::Used)
     });
-    // It has to be a way of several scripts: one alone may be called so by chance.
-    let scripts = |name: &str| {
-        let all = look.symbols.occurrences(name).iter();
-        let mut paths: Vec<&str> = all
-            .filter(|s| s.as_what == As::Made(How::Function))
-            .map(|s| s.file.path.as_ref())
-            .collect();
-        paths.dedup();
-        paths.len()
-    };
-    let (other, slip) = near.into_iter().find(|(other, slip)| {
-        *slip <= NameEdit::Letters && (scripts(other) > 1 || made_for_others(look, file, other))
-    })?;
+    // It has to be a way of scripts: one alone may be called so by chance.
+    let (other, slip) = near
+        .into_iter()
+        .find(|(other, slip)| *slip <= NameEdit::Letters && made_for_others(look, file, other))?;
     let occurrence =
         look.symbols.occurrences(other).iter().find(|s| s.as_what == As::Made(How::Function))?;
     Some((other, occurrence.file, occurrence.line, slip))
@@ -135,7 +126,7 @@ fn made_for_others(look: &Look<'_>, file: &FileFacts, other: &str) -> bool {
         |home: &FileFacts| names(home).iter().any(|n| own.contains(n) && !is_called(look, file, n));
     let homes = look.symbols.occurrences(other).iter();
     let mut homes = homes.filter(|s| s.as_what == As::Made(How::Function)).map(|s| s.file);
-    !file.language.checked && homes.all(|home| alike(home) || !called(file) && !called(home))
+    homes.all(|home| alike(home) || !file.language.checked && !called(file) && !called(home))
 }
 
 /// Whether code of the same language names a function anywhere but where it is made.

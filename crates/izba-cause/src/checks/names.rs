@@ -65,7 +65,7 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                     continue;
                 }
                 // A name of the library that is used so has an owner that nothing here makes.
-                if outside(look, &occurrence) {
+                if outside(look, &occurrence) && !may_be_ours(only, &occurrence) {
                     continue;
                 }
                 let text = say!(MADE_OTHERWISE, name = word, other, edit = slip.says());
@@ -144,8 +144,7 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
         if found.iter().any(|r| r.file == only.file.path && r.line == only.line)
             || plural(word, other)
             || side_by_side(node, look.symbols.occurrences(other))
-            || outside(look, only)
-                && !same_owner(node, look.symbols.occurrences(other))
+            || !same_owner(node, look.symbols.occurrences(other))
                 && !look.symbols.occurrences(other).iter().any(of_script)
         {
             continue;
@@ -234,11 +233,38 @@ fn outside(look: &Look<'_>, occurrence: &Occurrence<'_>) -> bool {
     }
 }
 
+/// Whether what is asked of something that came from somewhere may be asked of an object of ours:
+/// a method that nothing calls, and a call of a method that nothing makes.
+fn may_be_ours(made: &Occurrence<'_>, used: &Occurrence<'_>) -> bool {
+    let used_in = used.file;
+    let (Some(made), Some(used)) = (made.node, used.node) else { return false };
+    let method =
+        made.is(Kind::Func) && (made.class().is_some() || made.part(Kind::Owner).is_some());
+    let owner = used.child(0).filter(|o| used.is(Kind::Field) && o.is(Kind::Name));
+    let by_hand = owner.and_then(At::text).is_some_and(|name| {
+        used_in.tree.named(name).any(|n| {
+            matches!(n.defines(), Some(How::Parameter | How::Loop))
+                && n.function() == used.function()
+        })
+    });
+    let called = used.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(used));
+    method && by_hand && called && made.text().is_some_and(|name| name.len() >= 6)
+}
+
 /// Whether another name is asked, more than once, of what is called like the owner of this one.
 fn same_owner(one: At<'_>, other: &[Occurrence<'_>]) -> bool {
-    let owner = |n: At<'_>| n.child(0).and_then(At::last_name).map(str::to_owned);
-    let of_it = other.iter().filter_map(|s| s.node).filter(|n| n.is(Kind::Field));
-    owner(one).is_some_and(|name| of_it.filter(|n| owner(*n).as_ref() == Some(&name)).count() > 1)
+    let owner = |n: At<'_>| {
+        let name = n.child(0).and_then(At::last_name)?;
+        // Of itself only within one type.
+        let class = n.class().and_then(At::text).unwrap_or_default();
+        Some(if matches!(name, "self" | "this") { format!("{class} {name}") } else { name.into() })
+    };
+    let of_it = || {
+        let fields = other.iter().filter_map(|s| s.node).filter(|n| n.is(Kind::Field));
+        fields.filter(|n| owner(*n).is_some() && owner(*n) == owner(one))
+    };
+    // A method of that name is another thing.
+    of_it().count() > 1 && of_it().any(|n| n.defines() == Some(How::Assigned))
 }
 
 /// Whether two names are given a value by one function: then they are two on purpose.

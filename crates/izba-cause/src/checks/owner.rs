@@ -2,7 +2,7 @@
 //! be said that it has no such member.
 
 use super::check::Look;
-use crate::suspect::{As, names_file};
+use crate::suspect::{As, is_near, names_file};
 use izba_model::code::{At, FileFacts, How, Kind};
 
 /// Whether all members of what stands before a dot are known: an own type whose bases are own too,
@@ -49,7 +49,11 @@ fn named(look: &Look<'_>, file: &FileFacts, at: At<'_>, name: &str) -> bool {
             Some(How::Class) => own_class(look, file, n, 0),
             Some(How::Import) => n.parent().is_some_and(|import| {
                 let whole = import.text().unwrap_or_default();
-                let scripts = || look.index.code().filter(|f| names_file(whole, f));
+                let scripts = || {
+                    look.index
+                        .code()
+                        .filter(|f| names_file(whole, f) && is_near(look.index, file, f, whole))
+                };
                 // Of a script as a whole, or of a type that it hands out.
                 scripts().any(|f| f.stem() == name || whole.ends_with(name) || hands_table(f))
                     || scripts().any(|f| {

@@ -2,6 +2,7 @@
 //! those before it.
 
 use super::check::{Check, Look, Remark, remark};
+use izba_model::code::FileFacts;
 use izba_model::{say, sayings};
 
 sayings! {
@@ -18,7 +19,7 @@ pub static CHECK: Check = Check { id: "parses", kinds: KINDS, title: "Cannot be 
 
 fn look(look: &Look<'_>) -> Vec<Remark> {
     let mut found = Vec::new();
-    for file in look.index.files() {
+    for file in look.index.files().iter().filter(|f| !may_be_dialect(look, f)) {
         for fault in &file.faults {
             let mut one =
                 remark(file, fault.line, fault.confidence, say!(FAULT, fault = fault.what));
@@ -41,4 +42,17 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
         }
     }
     found
+}
+
+/// Whether it may be the grammar here that does not know all of a language, where the language's
+/// own parser cannot be asked: nothing that is one sign lets the script be read, or many of its
+/// language cannot be.
+fn may_be_dialect(look: &Look<'_>, file: &FileFacts) -> bool {
+    if !file.language.is_code() || !file.language.parse_only.is_empty() {
+        return false;
+    }
+    let one_sign = matches!(file.faults.as_slice(), [only] if only.mended.is_some());
+    let alike = || look.index.code().filter(|f| f.language == file.language);
+    let broken = alike().filter(|f| f.broken).count();
+    !one_sign || broken > 2 && broken * 10 > alike().count()
 }

@@ -77,7 +77,8 @@ fn named(look: &Look<'_>, file: &FileFacts, text: &str, line: u32) -> Option<Rem
     let (stem, ending) = name.rsplit_once('.')?;
     let plain =
         !stem.is_empty() && !text.contains([' ', '*', '%', '{', '<', '$', ':']) && text.len() < 120;
-    if !plain || !LOADED.contains(&ending) {
+    // Files of tools begin with a dot, and are mostly not there.
+    if !plain || name.starts_with('.') || !LOADED.contains(&ending) {
         return None;
     }
     let base = |p: &str| p.rsplit('/').next().unwrap_or(p).to_owned();

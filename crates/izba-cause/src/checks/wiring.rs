@@ -43,6 +43,23 @@ fn capital(text: &str) -> String {
     chars.next().map_or_else(String::new, |c| c.to_uppercase().collect::<String>() + chars.as_str())
 }
 
+/// Files that tools of the trade read, and pages without a script: nothing in them wires code.
+const TOOLS: [&str; 7] = [
+    "package.json",
+    "package-lock.json",
+    "tsconfig.json",
+    "composer.json",
+    "pom.xml",
+    "build.xml",
+    "pyproject.toml",
+];
+
+fn is_for_tools(file: &FileFacts) -> bool {
+    let name = file.name();
+    let page = name.ends_with(".html") || name.ends_with(".htm");
+    TOOLS.contains(&name) || page && !file.text.contains("<script")
+}
+
 /// Whether code names a file of data, so that it reads it.
 fn is_named(look: &Look<'_>, file: &FileFacts) -> bool {
     let name = file.name();
@@ -88,7 +105,7 @@ fn distinct<'d>(data: impl Iterator<Item = &'d &'d Datum>) -> usize {
 fn look(look: &Look<'_>) -> Vec<Remark> {
     let mut found = Vec::new();
     let parts = look.index.parts();
-    for file in look.index.data() {
+    for file in look.index.data().filter(|f| !is_for_tools(f)) {
         // Of another program in the same folder the names are others'.
         let ours = |s: &Occurrence<'_>| parts.together(&s.file.path, &file.path);
         let read = is_named(look, file);

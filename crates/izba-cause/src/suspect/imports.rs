@@ -5,7 +5,8 @@ use super::check::{Check, Seen};
 use super::query::Query;
 use crate::seen::MADE_HERE;
 use izba_model::Family;
-use izba_model::code::{At, FileFacts, Flag, How, Kind};
+use izba_model::code::{At, FileFacts, Flag, How, Index, Kind};
+use izba_model::dialect::Rings;
 use izba_model::dialect::{Form, HandsOut};
 use izba_model::{say, sayings};
 
@@ -177,6 +178,20 @@ fn loads(query: &Query<'_>, by: &FileFacts, file: &FileFacts) -> bool {
             .tree
             .all()
             .any(|n| n.is(Kind::Import) && n.text().is_some_and(|t| names_file(t, file)))
+}
+
+/// Whether a script that is brought in by one bare name may be this one: it lies at the top, or
+/// beside the one that brings it in where that folder is no package. Elsewhere it only bears the
+/// name of one of the language's own.
+pub fn is_near(index: &Index, by: &FileFacts, file: &FileFacts, import: &str) -> bool {
+    if import.contains(['.', '/', '\\', ':']) || by.language.rings != Rings::Unfinished {
+        return true;
+    }
+    let folder = |path: &str| path.rsplit_once('/').map_or(String::new(), |(f, _)| f.to_owned());
+    let home = folder(&file.path);
+    let home = if file.stem() == "__init__" { folder(&home) } else { home };
+    let packed = || index.file(&format!("{home}/__init__.py")).is_some();
+    home.is_empty() || home == folder(&by.path) && !packed()
 }
 
 /// Whether what an import names is this file: `./lib/world`, `lib.world`, `world`.

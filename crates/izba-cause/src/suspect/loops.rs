@@ -1,7 +1,7 @@
 //! loops: files that need one another in a ring, and functions that call themselves without end.
 
 use super::check::{Check, Seen};
-use super::imports::names_file;
+use super::imports::{is_near, names_file};
 use super::query::Query;
 use izba_model::Family;
 use izba_model::claim::{Evidence, Verdict};
@@ -55,20 +55,31 @@ fn called<'i>(files: &[&'i FileFacts]) -> HashMap<&'i str, Vec<usize>> {
 
 /// The files that `by` may mean by what it brings in.
 fn meant<'m>(
+    index: &'m Index,
     files: &'m [&FileFacts],
     called: &'m HashMap<&str, Vec<usize>>,
     by: &'m FileFacts,
     text: &'m str,
 ) -> impl Iterator<Item = usize> + 'm {
     let parts = text.rsplit(['/', '.', '\\']).filter_map(|part| called.get(part)).flatten();
-    parts.copied().filter(move |at| files[*at].path != by.path && names_file(text, files[*at]))
+    parts.copied().filter(move |at| {
+        let file = files[*at];
+        file.path != by.path && names_file(text, file) && is_near(index, by, file, text)
+    })
 }
 
-/// Whether an import stands where only those read it who check types, and no program comes by.
-fn for_types_only(import: At<'_>) -> bool {
-    let below =
-        |n: At<'_>| n.is(Kind::If) && n.child(0).and_then(At::last_name) == Some("TYPE_CHECKING");
-    import.ancestors().any(below)
+/// Whether an import stands where no program comes by that loads its script: it is only for those
+/// who check types, or for when the script is started by itself.
+fn for_others_only(import: At<'_>) -> bool {
+    let asks = |n: At<'_>| {
+        n.child(0).is_some_and(|condition| {
+            condition
+                .whole()
+                .filter_map(At::text)
+                .any(|word| matches!(word, "TYPE_CHECKING" | "__name__"))
+        })
+    };
+    import.ancestors().any(|n| n.is(Kind::If) && asks(n))
 }
 
 /// Every ring of files, each once, as its arrows in order; the last one closes it: met when its
@@ -76,14 +87,14 @@ fn for_types_only(import: At<'_>) -> bool {
 pub fn rings(index: &Index, begin: Option<&str>) -> Vec<Vec<Arrow>> {
     let files: Vec<&FileFacts> = index.code().filter(|f| !f.language.loaded_whole).collect();
     let called = called(&files);
-    let meant = |by: &FileFacts, text: &str| meant(&files, &called, by, text).min();
+    let meant = |by: &FileFacts, text: &str| meant(index, &files, &called, by, text).min();
     let arrows: Vec<Vec<(u32, usize)>> = files
         .iter()
         .map(|f| {
             let imports = f
                 .tree
                 .all()
-                .filter(|n| n.is(Kind::Import) && n.function().is_none() && !for_types_only(*n));
+                .filter(|n| n.is(Kind::Import) && n.function().is_none() && !for_others_only(*n));
             imports.filter_map(|n| Some((n.line(), meant(f, n.text()?)?))).collect()
         })
         .collect();
@@ -270,7 +281,7 @@ impl Leaning {
                 .collect();
             leaning.on.insert(file.path.clone(), imports.len());
             let named: HashSet<usize> =
-                imports.iter().flat_map(|text| meant(&files, &called, file, text)).collect();
+                imports.iter().flat_map(|text| meant(index, &files, &called, file, text)).collect();
             for at in named {
                 leaning.by.entry(files[at].path.clone()).or_default().push(file.path.clone());
             }

@@ -54,7 +54,7 @@ pub use circles::{circles, words as circle_words};
 pub use edited::{Edits, weigh as weigh_edits};
 pub use flow::asked;
 pub(crate) use flow::bindings;
-pub use imports::names_file;
+pub use imports::{is_near, names_file};
 pub use loops::{Arrow, Leaning, odd_arrow, rings};
 use proven::told;
 pub use query::Query;
