@@ -81,7 +81,7 @@ fn siblings_asked(look: &Look<'_>, file: &FileFacts, datum: &Datum) -> bool {
     let asked = |key: &&str| {
         look.symbols.occurrences(key).iter().any(|s| matches!(s.as_what, As::Text | As::Used))
     };
-    others.len() >= 2 && others.iter().all(|key| asked(key))
+    others.len() >= 2 && others.iter().all(asked)
 }
 
 /// Whether code asks for a name that a page or file which code reads does not have: with a value
@@ -186,8 +186,8 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                             group.iter().map(|d| d.text.as_ref()),
                         )
                 };
-                if !wired && !(read && mostly) && !near.iter().any(|(w, s)| pair(look, file, w, *s))
-                {
+                let paired = near.iter().any(|(w, s)| pair(look, file, w, *s));
+                if !(wired || paired || read && mostly) {
                     continue;
                 }
                 let near = near.into_iter().find(|(w, s)| {

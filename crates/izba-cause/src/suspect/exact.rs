@@ -54,7 +54,7 @@ fn whole_words<'l>(line: &'l str, word: &'l str) -> impl Iterator<Item = usize> 
     line.match_indices(word).map(|(at, _)| at).filter(move |at| {
         let before = line[..*at].chars().next_back();
         let behind = line[at + word.len()..].chars().next();
-        !(begins && before.is_some_and(part)) && !behind.is_some_and(part)
+        !(behind.is_some_and(part) || begins && before.is_some_and(part))
     })
 }
 

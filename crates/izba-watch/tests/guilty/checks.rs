@@ -49,6 +49,37 @@ fn a_ring_is_told_only_where_something_is_asked_for_before_it_is_there() {
         "from typing import TYPE_CHECKING\nif TYPE_CHECKING:\n    from pier import LENGTH\n",
     );
     assert_eq!(told("rings", &types), NONE);
+    // Started by itself it brings in what it shows; and a name of the language's own is not the
+    // script of that name in the same package.
+    let guarded = python.replace(
+        "from pier import LENGTH\n",
+        "if __name__ == '__main__':\n    from pier import LENGTH\n",
+    );
+    let package = "@@ moor/__init__.py\n@@ moor/rope.py\nfrom logging import INFO\ndef tie(): pass\n@@ \
+        moor/logging.py\nfrom moor.rope import tie\nINFO = 1\n";
+    assert_eq!(
+        (told("rings", &guarded).as_slice(), told("rings", package).as_slice()),
+        (NONE, NONE)
+    );
+}
+
+#[test]
+fn where_no_parser_can_be_asked_only_one_sign_is_told() {
+    let one = "@@ Pier.cs\nclass Pier {\n    int Planks() {\n        return (4 + 2;\n    }\n}\n";
+    assert_eq!(told("parses", one), ["Pier.cs:3"]);
+    let strange = "@@ Pier.cs\nclass Pier {\n    weave int Planks() => over { 4 } under 2 ~> 3;\n    \
+        int Rope() {\n        return ) 4;\n    }\n}\n";
+    assert_eq!(told("parses", strange), NONE);
+}
+
+#[test]
+fn entities_that_are_declared_elsewhere_are_well() {
+    let own =
+        "@@ pier.xml\n<!DOCTYPE pier [<!ENTITY rope SYSTEM \"rope.xml\">]>\n<pier>&rope;</pier>\n";
+    let other = "@@ pier.xml\n<!DOCTYPE pier SYSTEM \"pier.dtd\">\n<pier>&rope;</pier>\n";
+    let none = "@@ pier.xml\n<pier>&rope;</pier>\n";
+    assert_eq!((told("parses", own).as_slice(), told("parses", other).as_slice()), (NONE, NONE));
+    assert_eq!(told("parses", none), ["pier.xml:1"]);
 }
 
 #[test]
@@ -73,8 +104,7 @@ fn a_name_is_told_only_of_what_the_project_makes_itself() {
         pier = Pier()\npier.repair()\nprint(pier.rest)\n";
     assert_eq!(told("names", own), ["pier.py:6"]);
     let based = own.replace("class Pier:", "class Pier(elsewhere.Bridge):");
-    let of_others =
-        own.replace("self.plans + 1", "self.plans + 1").replace("self.plans", "survey().plans");
+    let of_others = own.replace("self.plans", "survey().plans");
     assert_eq!(
         (told("names", &based).as_slice(), told("names", &of_others).as_slice()),
         (NONE, NONE)
