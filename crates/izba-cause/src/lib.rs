@@ -9,6 +9,7 @@
 pub mod checks;
 pub mod corner;
 pub mod explain;
+mod hunks;
 pub mod pause;
 mod seen;
 pub mod silence;

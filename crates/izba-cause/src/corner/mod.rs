@@ -7,11 +7,10 @@
 //! came; [`Pieces`] turn what is left out into the text of a file. Lines keep their numbers, so
 //! that the error stays where it was.
 
-mod hunks;
 mod needs;
 mod search;
 
-pub use hunks::{Hunk, hunks, with_hunks};
+pub use crate::hunks::{Hunk, hunks, with_hunks};
 pub use izba_model::code::{Group, Piece, Pieces};
 pub use needs::needs;
 pub use search::{Search, Unit};

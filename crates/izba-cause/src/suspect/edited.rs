@@ -1,8 +1,8 @@
 //! edited: what was changed between a run without an error and the first run with it is evidence
 //! of its own: a suspect there is surer, and a single edit is a suspect by itself.
 
-use super::Findings;
-use crate::corner::hunks;
+use super::check::Findings;
+use crate::hunks::hunks;
 use izba_model::claim::{Claim, Evidence, LIKELY, Reason, Saying, Suspect, Verdict};
 use izba_model::code::{FileFacts, Index};
 use izba_model::{Entry, Family};

@@ -1,8 +1,7 @@
 //! The line as it would be: where a claim itself says which word or sign stands for which, the way
 //! to mend it is that line of this very program.
 
-use super::Suspect;
-use izba_model::claim::{Saying, Slot};
+use izba_model::claim::{Saying, Slot, Suspect};
 use izba_model::code::Index;
 
 /// The first suspect's line with what the claim says put right; `None` where the claim says no more
