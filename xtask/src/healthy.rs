@@ -64,7 +64,7 @@ const SHELVES: &[Shelf] = &[
             "chalk@5.3.0",
             "minimist@1.2.8",
             "three@0.168.0",
-            "phaser@3.85.2",
+            "ramda@0.30.1",
             "matter-js@0.20.0",
             "d3-shape@3.2.0",
             "marked@14.1.0",

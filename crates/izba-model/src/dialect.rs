@@ -89,6 +89,8 @@ pub struct Dialect {
     /// The program and arguments that parse the script `{}` and run nothing of it.
     #[serde(default)]
     pub parse_only: Vec<String>,
+    /// The ending under which that program takes scripts that bring others in by `import`.
+    pub module_ending: Option<String>,
     /// What compiles a script (`$0`) and runs it, for the shell.
     pub compile_and_run: Option<CompileAndRun>,
     /// What its calls do to containers.

@@ -49,14 +49,12 @@ fn can_take(language: Language, folder: &Path) -> bool {
         && ended_well(Command::new(program).args(words), folder) == Some(true)
 }
 
-/// The ending under which the parser takes a text; `None` where it is written for a tool that
-/// makes scripts of it.
+/// The ending under which the parser takes a text. Modules say so by their first words, and are
+/// another kind of script for some parsers.
 fn ending(language: Language, text: &str) -> Option<String> {
-    let first = language.endings.first()?;
-    // Modules say so by their first words, and are another kind of script for their parser.
     let of_modules = |l: &str| l.starts_with("import ") || l.starts_with("export ");
-    let modules = language.id == "javascript" && text.lines().any(of_modules);
-    Some(if modules { "mjs".to_owned() } else { first.clone() })
+    let modules = language.module_ending.as_ref().filter(|_| text.lines().any(of_modules));
+    modules.or_else(|| language.endings.first()).cloned()
 }
 
 fn ended_well(command: &mut Command, folder: &Path) -> Option<bool> {

@@ -91,7 +91,12 @@ fn heads_above(file: &FileFacts, from: u32, to: u32) -> bool {
     file.tree
         .on_line(from)
         .filter_map(|n| n.ancestors().find(|up| head(*up) && up.line() < from))
-        .any(|head| indent(file, head.line()) == out && head.line() + HEAD >= from)
+        .any(|head| {
+            // Where its own block opens above, it is no head of this one.
+            let mut lines = (head.line()..from).filter_map(|l| file.line(l));
+            let near = indent(file, head.line()) == out && head.line() + HEAD >= from;
+            near && !lines.any(|l| l.contains('{'))
+        })
 }
 
 /// Lines of a head at most.
