@@ -8,7 +8,7 @@ use std::sync::{Mutex, PoisonError};
 use std::time::{Duration, Instant};
 
 /// A parser that needs longer is not waited for.
-const PATIENCE: Duration = Duration::from_secs(4);
+const PATIENCE: Duration = Duration::from_secs(10);
 /// How often it is looked whether the parser has ended.
 const PACE: Duration = Duration::from_millis(2);
 
