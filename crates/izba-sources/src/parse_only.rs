@@ -25,9 +25,9 @@ pub fn accepts(language: Language, text: &str) -> Option<bool> {
     let name = format!("script.{}", ending(language, text)?);
     std::fs::write(folder.path().join(&name), text).ok()?;
     let words = words.iter().map(|w| if w == "{}" { &name } else { w });
-    let taken = ended_well(Command::new(program).args(words), folder.path());
+    let taken = ended_well(Command::new(program).args(words), folder.path())?;
     // It has to show that it can take anything at all.
-    (taken? || is_sound(language, folder.path())).then_some(taken).flatten()
+    (taken || is_sound(language, folder.path())).then_some(taken)
 }
 
 /// What was found of each language's parser, by the language's id.

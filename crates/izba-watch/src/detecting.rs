@@ -31,6 +31,9 @@ pub struct Code {
     pub remarks: Option<Arc<Vec<Remark>>>,
     /// The prints in them.
     pub prints: Arc<Vec<Print>>,
+    /// What of the files of today is code and is not looked into, in a sentence; told with the
+    /// remarks.
+    pub left_out: Option<Arc<str>>,
 }
 
 /// Whether an error came for the first time in the newest run, and not in the one before.
@@ -39,6 +42,8 @@ pub(crate) type Fresh = bool;
 pub(crate) enum Job {
     /// The files of the newest run.
     Run(Arc<Project>),
+    /// A run began, with the files that were told last.
+    Begins,
     /// The files as they are now.
     Today(Arc<Project>),
     /// Look into a group.
@@ -60,6 +65,8 @@ pub(crate) struct Detecting {
     pub(crate) run: Option<Arc<Project>>,
     pub(crate) today: Option<Arc<Project>>,
     pub(crate) runs: usize,
+    /// Runs of all sources that had begun when the last one was told of.
+    pub(crate) begun: u64,
 }
 
 pub(crate) type Asked = (usize, Option<Place>, &'static str);
@@ -85,6 +92,7 @@ impl Detecting {
             run: None,
             today: None,
             runs: 0,
+            begun: 0,
         }
     }
 
@@ -103,6 +111,15 @@ impl Detecting {
         if !self.today.as_ref().is_some_and(|t| Arc::ptr_eq(t, today)) {
             self.today = Some(today.clone());
             self.send(Job::Today(today.clone()));
+        }
+    }
+
+    /// How many runs of all sources have begun, told behind the files of the newest: what differs
+    /// between two beginnings is what was edited, and between a run and its repetition nothing is.
+    pub(crate) fn begins(&mut self, runs: u64) {
+        if self.begun != runs {
+            self.begun = runs;
+            self.send(Job::Begins);
         }
     }
 
@@ -159,7 +176,8 @@ pub(crate) fn work(inbox: &Receiver<Job>, slot: &ArcSwap<Code>, bell: &Bell) {
     let mut found: HashMap<GroupId, (Arc<Entry>, Findings)> = HashMap::new();
     let mut seen = Evidence::default();
     let repairs = Repairs::default();
-    let mut edits = Edits::default();
+    // The files with which the last run began, and what led from those of the run before to them.
+    let (mut begun, mut edits) = (Arc::new(Index::default()), Edits::default());
     loop {
         // What comes first for the user: the code, then groups, and checks when nothing else waits.
         let job = if look_again {
@@ -177,11 +195,14 @@ pub(crate) fn work(inbox: &Receiver<Job>, slot: &ArcSwap<Code>, bell: &Bell) {
         match job {
             Some(Job::Run(project)) => {
                 let before = if code.index.files().is_empty() { &today } else { &code.index };
-                let index = Arc::new(
+                code.index = Arc::new(
                     izba_code::updated(before, files_of(&project)).with_library(project.library()),
                 );
-                edits = Edits::between(&code.index, &index);
-                code.index = index;
+            }
+            Some(Job::Begins) => {
+                edits = Edits::between(&begun, &code.index);
+                begun = code.index.clone();
+                continue;
             }
             Some(Job::Today(project)) => {
                 let before = if today.files().is_empty() { &code.index } else { &today };
@@ -230,6 +251,7 @@ pub(crate) fn work(inbox: &Receiver<Job>, slot: &ArcSwap<Code>, bell: &Bell) {
                 }
                 code.remarks = Some(Arc::new(checks::all(&today)));
                 code.prints = Arc::new(prints(&today));
+                code.left_out = guilty::left_out(&today).map(Arc::from);
                 look_again = false;
             }
         }
@@ -320,6 +342,46 @@ mod tests {
         }
         drop(detecting);
         assert_eq!(told.load(Ordering::Acquire), 3);
+    }
+
+    #[test]
+    fn an_edit_speaks_only_of_the_run_that_began_with_it() {
+        let project = |text: &str| {
+            let file = ProjectFile { path: "lamp.lua".into(), text: Some(text.into()) };
+            Arc::new(Project::new("/ferry", vec![file]))
+        };
+        let (well, ill) = (
+            project("local wick = {}\nlocal oil = 4\nprint(wick.length)\n"),
+            project("local wick = {}\nlocal oil = 5\nprint(wick.length)\n"),
+        );
+        let mut engine = Engine::new(ill.clone());
+        let source = engine.add_source("console");
+        engine.start_run(source, None, ill.clone());
+        let told = b"lua5.4: lamp.lua:3: attempt to index a nil value (local 'wick')\n";
+        engine.feed(source, Stream::Err, None, 0, told);
+        engine.finish();
+        let group = engine.groups()[0].clone();
+        for (repeated, speaks) in [(false, true), (true, false)] {
+            let (rung, bell) = std::sync::mpsc::channel();
+            let mut detecting = Detecting::start(Arc::new(move || {
+                let _ = rung.send(());
+            }));
+            detecting.files(&well, &well);
+            detecting.begins(1);
+            detecting.files(&ill, &ill);
+            detecting.begins(2);
+            if repeated {
+                detecting.begins(3);
+            }
+            detecting.look(group.id, &group.entry, true);
+            while detecting.code().findings.is_empty() {
+                bell.recv_timeout(std::time::Duration::from_secs(60)).expect("it is looked into");
+            }
+            let code = detecting.code();
+            let suspects = &code.findings[&group.id].suspects;
+            let edited = suspects.iter().any(|s| s.claim.check() == "edited" && s.line == 2);
+            assert_eq!(edited, speaks, "{suspects:?}");
+        }
     }
 
     #[test]

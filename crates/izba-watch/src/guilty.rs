@@ -35,8 +35,9 @@ impl Repairs {
     fn prepare<'e>(&self, entries: impl Iterator<Item = &'e Entry>, index: &Index) {
         let mut first: BTreeMap<&str, &Entry> = BTreeMap::new();
         for entry in entries.filter(|e| e.family == Family::DoesNotParse) {
-            let Some(place) = entry.place.as_ref() else { continue };
             let line = |e: &Entry| e.place.as_ref().and_then(|p| p.line);
+            // A message without a line says nothing of where.
+            let Some(place) = entry.place.as_ref().filter(|p| p.line.is_some()) else { continue };
             let known = first.entry(&place.file).or_insert(entry);
             if line(entry) < line(known) {
                 *known = entry;

@@ -28,15 +28,14 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
         }
         for rung in slanted {
             let line = rung.to.unwrap_or(rung.from);
-            // A bracket that stands deeper is set under what it closes; one further out belongs to
-            // the block around it, as it looks.
-            let from = begins(file, rung.from);
-            let bracket = matches!(rung.opener.as_ref(), "{" | "(" | "[");
             // How lists and arguments are broken over lines is a matter of taste.
             if matches!(rung.opener.as_ref(), "(" | "[") {
                 continue;
             }
-            let set_under = bracket && indent(file, line) > indent(file, from);
+            // A brace that stands deeper is set under what it closes; one further out belongs to the
+            // block around it, as it looks.
+            let from = begins(file, rung.from);
+            let set_under = rung.opener.as_ref() == "{" && indent(file, line) > indent(file, from);
             if set_under
                 || indent(file, line) == indent(file, from)
                 || heads_above(file, from, line)

@@ -116,17 +116,18 @@ fn nearly_a_handler<'a>(
 /// Whether two scripts are made for an engine that calls what is in them: nothing in either is
 /// called by code, or both have another function of one name that nothing calls.
 fn made_for_others(look: &Look<'_>, file: &FileFacts, other: &str) -> bool {
-    let names = |f: &'_ FileFacts| -> Vec<String> {
-        let functions = f.tree.all().filter(|n| n.is(Kind::Func));
-        functions.filter_map(At::text).map(str::to_owned).collect()
-    };
-    let called = |f: &FileFacts| names(f).iter().any(|n| is_called(look, file, n));
-    let own = names(file);
+    let called = |f: &FileFacts| functions(f).any(|n| is_called(look, file, n));
+    let own: Vec<&str> = functions(file).collect();
     let alike =
-        |home: &FileFacts| names(home).iter().any(|n| own.contains(n) && !is_called(look, file, n));
+        |home: &FileFacts| functions(home).any(|n| own.contains(&n) && !is_called(look, file, n));
     let homes = look.symbols.occurrences(other).iter();
     let mut homes = homes.filter(|s| s.as_what == As::Made(How::Function)).map(|s| s.file);
     homes.all(|home| alike(home) || !file.language.checked && !called(file) && !called(home))
+}
+
+/// The names of all functions that a script makes.
+fn functions(file: &FileFacts) -> impl Iterator<Item = &str> {
+    file.tree.all().filter(|n| n.is(Kind::Func)).filter_map(At::text)
 }
 
 /// Whether code of the same language names a function anywhere but where it is made.

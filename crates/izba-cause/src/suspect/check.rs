@@ -3,7 +3,7 @@
 use super::alike::Alike;
 use super::query::Query;
 use super::ways::Ways;
-use izba_model::claim::{Claim, Evidence, Kind, Reason, Saying, Suspect, Verdict};
+use izba_model::claim::{Claim, Evidence, Kind, LIKELY, Reason, Saying, Suspect, Verdict};
 use std::sync::Arc;
 
 /// The answer for one error.
@@ -19,6 +19,18 @@ pub struct Findings {
     pub alike: Vec<Alike>,
     /// Version of the index that was looked at.
     pub version: u64,
+}
+
+/// One mistake has one place: of suspects in their order only the first may be likely.
+pub(super) fn one_is_likely(suspects: &mut [Suspect]) {
+    for suspect in suspects.iter_mut().skip(1) {
+        suspect.confidence = suspect.confidence.min(LIKELY - 0.02);
+    }
+}
+
+/// What a suspect's reason says of it.
+pub(super) fn verdict(suspect: &Suspect) -> Verdict {
+    if suspect.confidence >= LIKELY { Verdict::Likely } else { Verdict::CantTell }
 }
 
 /// One way to find out.

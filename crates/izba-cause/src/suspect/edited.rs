@@ -1,9 +1,9 @@
 //! edited: what was changed between a run without an error and the first run with it is evidence
 //! of its own: a suspect there is surer, and a single edit is a suspect by itself.
 
-use super::check::Findings;
+use super::check::{Findings, one_is_likely, verdict};
 use crate::hunks::hunks;
-use izba_model::claim::{Claim, Evidence, LIKELY, Reason, Saying, Suspect, Verdict};
+use izba_model::claim::{Claim, Evidence, Reason, Saying, Suspect, Verdict};
 use izba_model::code::{FileFacts, Index};
 use izba_model::{Entry, Family};
 use izba_model::{say, sayings};
@@ -115,9 +115,6 @@ pub fn weigh(findings: &mut Findings, edits: &Edits, entry: &Entry) {
                     behind += 1;
                 }
             });
-            if let Some(reason) = of_reason.filter(|_| suspect.confidence >= LIKELY) {
-                reason.verdict = Verdict::Likely;
-            }
             known = true;
         }
         if !known && edits.all.len() <= FEW {
@@ -125,16 +122,17 @@ pub fn weigh(findings: &mut Findings, edits: &Edits, entry: &Entry) {
         }
     }
     findings.suspects.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));
-    // One mistake has one place.
-    for suspect in findings.suspects.iter_mut().skip(1) {
-        suspect.confidence = suspect.confidence.min(LIKELY - 0.02);
+    one_is_likely(&mut findings.suspects);
+    // Reasons say what the suspects say.
+    for reason in findings.reasons.iter_mut().filter(|r| r.verdict != Verdict::RuledOut) {
+        let of_it = findings.suspects.iter().find(|s| s.claim.says == reason.claim.says);
+        reason.verdict = of_it.map_or(reason.verdict, verdict);
     }
-    let first = findings.suspects.first().filter(|s| s.claim.check() == CHANGED.of());
-    if let Some(first) = first {
-        let verdict = if first.confidence >= LIKELY { Verdict::Likely } else { Verdict::CantTell };
-        findings.reasons.insert(0, Reason { claim: first.claim.clone(), verdict });
-        findings.reasons.sort_by_key(|r| r.verdict);
+    if let Some(first) = findings.suspects.first().filter(|s| s.claim.check() == CHANGED.of()) {
+        let reason = Reason { claim: first.claim.clone(), verdict: verdict(first) };
+        findings.reasons.insert(0, reason);
     }
+    findings.reasons.sort_by_key(|r| r.verdict);
 }
 
 /// Tells of an edit: that it was made, and what stood there.

@@ -62,7 +62,7 @@ pub use spelling::{is_outside_name, taught};
 pub use symbols::{As, Occurrence, SymbolIndex, capital_of_words, is_name, plural};
 pub use ways::{Ways, ways};
 
-use izba_model::claim::{About, Claim, Evidence, LIKELY, Reason, Saying, Suspect, Verdict};
+use izba_model::claim::{About, Claim, Evidence, LIKELY, Reason, Saying, Suspect};
 use izba_model::code::{Index, Kind, SyntaxFault};
 use izba_model::{Entry, Family};
 
@@ -167,8 +167,7 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
     let listed: Vec<&Suspect> = kept.iter().filter(worth_telling).take(4).collect();
     reasons.retain(|r| !listed.iter().any(|s| s.claim.check() == r.claim.check()));
     for suspect in listed {
-        let verdict =
-            if suspect.confidence >= LIKELY { Verdict::Likely } else { Verdict::CantTell };
+        let verdict = check::verdict(suspect);
         let mut evidence = vec![Evidence {
             file: suspect.file.clone(),
             line: suspect.line,
@@ -221,10 +220,7 @@ fn shut_out(kept: &mut [Suspect]) {
             return shut_out(kept);
         }
     }
-    let most = LIKELY - 0.02;
-    for suspect in kept.iter_mut().skip(1) {
-        suspect.confidence = suspect.confidence.min(most);
-    }
+    check::one_is_likely(kept);
 }
 
 fn text_of(index: &Index, suspect: &Suspect) -> String {

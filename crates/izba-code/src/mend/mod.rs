@@ -238,9 +238,9 @@ fn unrest_after(language: Language, text: &str, read: &[Token<'_>], attempt: &Tr
 /// At most this many repairs are shown to the language's own parser.
 const ASKED: usize = 4;
 
-/// Of the repairs that leave nothing for the grammar to refuse, those go to the end that the
-/// language's own parser refuses. Where it refuses all of them, it may know another dialect.
-fn put_accepted_first(
+/// Leaves out the likeliest repairs that the language's own parser refuses, up to the first that it
+/// takes. Where it takes none of them, it may know another dialect, and all stay.
+fn leave_out_refused(
     judged: &mut Vec<(f32, usize, Try)>,
     language: Language,
     text: &str,
@@ -324,7 +324,7 @@ fn best(
         }
     }
     judged.sort_by(|a, b| a.0.total_cmp(&b.0));
-    put_accepted_first(&mut judged, language, text, accepts);
+    leave_out_refused(&mut judged, language, text, accepts);
     let (mark, left, winner) = judged.first().cloned()?;
     let rivals: Vec<&(f32, usize, Try)> =
         judged.iter().skip(1).filter(|(_, _, t)| t.line != winner.line).collect();

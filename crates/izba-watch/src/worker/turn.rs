@@ -453,6 +453,7 @@ impl Worker {
         let snapshot = self.engine.snapshot();
         if self.ahead {
             self.detecting.files(&self.project, &self.today);
+            self.detecting.begins(snapshot.sources.iter().map(|s| u64::from(s.run)).sum());
             for group in snapshot.groups.iter().filter(|g| g.state != izba_core::State::Quiet) {
                 self.detecting.look(group.id, &group.entry, group.since_edit);
             }

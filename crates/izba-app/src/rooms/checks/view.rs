@@ -85,7 +85,7 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
             counted(fresh as u64, "remark", "remarks")
         ),
     };
-    let left_out = izba_watch::guilty::left_out(&model.shown.code.index);
+    let left_out = model.shown.code.left_out.as_deref();
     let sentence = left_out.into_iter().fold(sentence, |all, more| format!("{all} {more}"));
     let ink = if fresh == 0 { Ink::Moss } else { Ink::Chalk };
     put(
