@@ -171,6 +171,7 @@ pub fn looked_into(size: (u16, u16)) -> Model {
         findings,
         remarks: Some(Arc::new(remarks)),
         prints: Arc::default(),
+        left_out: None,
     });
     let mut model = Model::new(
         published_of(&Engine::new(project())),
