@@ -157,15 +157,20 @@ impl Worker {
                 adapter.set_world(world.clone());
             }
         }
+        self.send_plan() || changed
+    }
+
+    /// Tells every adapter where to stop from now on, if that has changed; whether it has.
+    fn send_plan(&mut self) -> bool {
         let plan = self.plan();
-        if self.pausing.plan.as_ref() != Some(&plan) {
-            for adapter in self.sources.iter().filter_map(|s| s.adapter.as_ref()) {
-                adapter.want(Want::Plan(plan.clone()));
-            }
-            self.pausing.plan = Some(plan);
-            changed = true;
+        if self.pausing.plan.as_ref() == Some(&plan) {
+            return false;
         }
-        changed
+        for adapter in self.sources.iter().filter_map(|s| s.adapter.as_ref()) {
+            adapter.want(Want::Plan(plan.clone()));
+        }
+        self.pausing.plan = Some(plan);
+        true
     }
 
     /// Lets a stop whose values are told count as evidence.
@@ -215,6 +220,8 @@ impl Worker {
 
     /// Does what is asked of a program that can be paused.
     pub(crate) fn obey_pause(&mut self, order: PauseOrder) {
+        // What was set before "go on" holds before the program goes on.
+        self.send_plan();
         let session = self.session();
         match order {
             PauseOrder::Want(want) => {
