@@ -1,163 +1,11 @@
-//! `cargo xtask seed-faults`: breaks the healthy projects of `cases/faults` in the ways in which
-//! beginners break theirs, runs them for real, and keeps what failed with the line that is guilty:
-//! `cases/faults/cases.jsonl`.
-//!
-//! Each case is one change of one file. A change after which the program still runs is no fault and
-//! is dropped. Needs lua5.4, node, python3, a JDK and mono.
+//! Slips from a list: names mistyped, closers and quotation marks gone, lines gone or moved, numbers
+//! emptied. What a beginner's fingers do; many checks were written with them in mind.
 
-use crate::{Outcome, root};
-use serde_json::json;
-use std::collections::{BTreeMap, HashMap};
-use std::fs;
-use std::path::{Path, PathBuf};
-use std::process::{Command, Stdio};
-use std::time::{Duration, Instant};
+use super::{Change, Files, mix};
+use std::collections::BTreeMap;
 
-/// Cases kept of one kind of slip in one project.
-const KEPT: usize = 2;
 /// Changes tried of one kind of slip in one project.
 const TRIED: usize = 7;
-/// A program that runs longer is broken in a way that no console tells.
-const BOUND: Duration = Duration::from_secs(12);
-
-struct Change {
-    slip: &'static str,
-    file: String,
-    /// Line from 1, how many lines go, and what comes instead.
-    at: usize,
-    take: usize,
-    put: Vec<String>,
-    /// Lines of the changed file that are guilty.
-    guilty: (usize, usize),
-    cause: String,
-}
-
-/// Runs the chore; errors are sentences.
-pub fn run() -> Outcome {
-    let seeds = root().join("cases/faults");
-    let mut projects: Vec<PathBuf> = fs::read_dir(&seeds)
-        .map_err(|e| e.to_string())?
-        .flatten()
-        .map(|e| e.path())
-        .filter(|p| p.is_dir())
-        .collect();
-    projects.sort();
-    let mut out = String::new();
-    let mut counts: BTreeMap<String, usize> = BTreeMap::new();
-    for project in &projects {
-        let name = project.file_name().unwrap_or_default().to_string_lossy().into_owned();
-        let files = read(project)?;
-        let healthy = attempt(&name, &files)?;
-        if healthy.0 {
-            return Err(format!("{name} fails as it stands:\n{}", healthy.1));
-        }
-        let mut kept: HashMap<&str, usize> = HashMap::new();
-        for change in changes(&files) {
-            if kept.get(change.slip).is_some_and(|n| *n >= KEPT) {
-                continue;
-            }
-            let mut broken = files.clone();
-            let Some(text) = broken.get_mut(&change.file) else { continue };
-            *text = apply(text, &change);
-            let (failed, console) = attempt(&name, &broken)?;
-            if !failed || console.trim().is_empty() {
-                continue;
-            }
-            *kept.entry(change.slip).or_default() += 1;
-            *counts.entry(change.slip.to_owned()).or_default() += 1;
-            let case = json!({
-                "project": name, "slip": change.slip, "file": change.file, "at": change.at, "take": change.take, "put": change.put,
-                "guilty": [change.guilty.0, change.guilty.1], "cause": change.cause, "console": console,
-            });
-            out.push_str(&serde_json::to_string(&case).map_err(|e| e.to_string())?);
-            out.push('\n');
-        }
-    }
-    fs::write(seeds.join("cases.jsonl"), out).map_err(|e| e.to_string())?;
-    let total: usize = counts.values().sum();
-    crate::say(&format!(
-        "{total} cases of {} projects: {}",
-        projects.len(),
-        counts.iter().map(|(s, n)| format!("{s} {n}")).collect::<Vec<_>>().join(", ")
-    ));
-    Ok(())
-}
-
-fn read(project: &Path) -> Result<BTreeMap<String, String>, String> {
-    let mut files = BTreeMap::new();
-    for entry in fs::read_dir(project).map_err(|e| e.to_string())?.flatten() {
-        let text = fs::read_to_string(entry.path()).map_err(|e| e.to_string())?;
-        files.insert(entry.file_name().to_string_lossy().into_owned(), text);
-    }
-    Ok(files)
-}
-
-fn apply(text: &str, change: &Change) -> String {
-    let mut lines: Vec<&str> = text.lines().collect();
-    let put: Vec<&str> = change.put.iter().map(String::as_str).collect();
-    lines.splice(change.at - 1..change.at - 1 + change.take, put);
-    lines.join("\n") + "\n"
-}
-
-/// Whether the program fails, and what it says, with its folder called `/seeds/NAME`.
-fn attempt(name: &str, files: &BTreeMap<String, String>) -> Result<(bool, String), String> {
-    let folder = std::env::temp_dir().join(format!("izba-seed-{}", std::process::id())).join(name);
-    let _ = fs::remove_dir_all(&folder);
-    fs::create_dir_all(&folder).map_err(|e| e.to_string())?;
-    for (file, text) in files {
-        fs::write(folder.join(file), text).map_err(|e| e.to_string())?;
-    }
-    let steps: &[&str] = match name.split('-').next() {
-        Some("lua") => &["lua5.4 main.lua"],
-        Some("js") => &["node main.js"],
-        Some("py") => &["python3 -B main.py"],
-        Some("java") => &["javac *.java", "java Main"],
-        Some("cs") => &["mcs -debug -out:program.exe *.cs", "mono --debug program.exe"],
-        _ => return Err(format!("{name}: which language is that?")),
-    };
-    for step in steps {
-        let output = folder.join("console.out");
-        let to = fs::File::create(&output).map_err(|e| e.to_string())?;
-        let also = to.try_clone().map_err(|e| e.to_string())?;
-        let mut child = Command::new("sh")
-            .args(["-c", &format!("exec {step}")])
-            .current_dir(&folder)
-            .stdin(Stdio::null())
-            .stdout(to)
-            .stderr(also)
-            .env("LC_ALL", "C.UTF-8")
-            .spawn()
-            .map_err(|e| e.to_string())?;
-        let begun = Instant::now();
-        let status = loop {
-            match child.try_wait().map_err(|e| e.to_string())? {
-                Some(status) => break Some(status),
-                None if begun.elapsed() > BOUND => {
-                    let _ = child.kill();
-                    let _ = child.wait();
-                    break None;
-                }
-                None => std::thread::sleep(Duration::from_millis(10)),
-            }
-        };
-        let said = String::from_utf8_lossy(&fs::read(&output).map_err(|e| e.to_string())?)
-            .replace(&*folder.to_string_lossy(), &format!("/seeds/{name}"));
-        let said: String = said.chars().take(6_000).collect();
-        match status {
-            Some(status) if status.success() => {}
-            Some(_) => return Ok((true, said)),
-            // Nobody is told of what never ends.
-            None => return Ok((true, String::new())),
-        }
-    }
-    Ok((false, String::new()))
-}
-
-/// A number that depends on a text only, to choose among many without chance.
-fn mix(text: &str) -> u64 {
-    text.bytes()
-        .fold(0xcbf2_9ce4_8422_2325, |h, b| (h ^ u64::from(b)).wrapping_mul(0x0100_0000_01b3))
-}
 
 /// One letter wrong, by the place: swapped, left out, doubled, or another capital.
 fn typo(word: &str) -> String {
@@ -282,7 +130,7 @@ fn words(line: &str) -> Vec<(usize, &str)> {
 }
 
 /// Every change worth trying, the same each time.
-fn changes(files: &BTreeMap<String, String>) -> Vec<Change> {
+pub fn changes(files: &Files) -> Vec<Change> {
     let mut all: Vec<Change> = Vec::new();
     let count = |word: &str| {
         files.values().flat_map(|t| t.lines()).flat_map(words).filter(|(_, w)| *w == word).count()
