@@ -68,7 +68,14 @@ impl Change {
         let put = new[head..new.len() - tail].iter().map(|l| (*l).to_owned()).collect::<Vec<_>>();
         let take = old.len() - tail - head;
         // Where nothing came instead, the lines around the gap are the guilty ones.
-        let guilty = if put.is_empty() { (head, head + 1) } else { (head + 1, head + put.len()) };
+        let blank = |l: &&str| l.trim().is_empty();
+        let guilty = if put.iter().all(|l| l.trim().is_empty()) {
+            let gap = new[..head].iter().rev().take_while(|l| blank(l)).count();
+            let after = new[head..].iter().take_while(|l| blank(l)).count();
+            (head - gap, head + after + 1)
+        } else {
+            (head + 1, head + put.len())
+        };
         (take > 0 || !put.is_empty()).then(|| Change {
             slip,
             file: file.to_owned(),

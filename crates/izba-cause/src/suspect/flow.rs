@@ -316,6 +316,7 @@ pub fn bindings<'a>(file: &'a FileFacts, node: At<'a>, name: &str) -> Vec<At<'a>
         .tree
         .named(name)
         .filter(|n| n.defines().is_some() && !n.is(Kind::Field) && !n.is(Kind::Pair))
+        .filter(|n| file.language.fields_are_bare || !is_member_function(*n))
         .collect();
     let mut around = node.function();
     loop {
@@ -325,6 +326,13 @@ pub fn bindings<'a>(file: &'a FileFacts, node: At<'a>, name: &str) -> Vec<At<'a>
         }
         around = around.and_then(At::function);
     }
+}
+
+/// A function that is reached through its type or table only, and not by its name alone.
+fn is_member_function(node: At<'_>) -> bool {
+    node.is(Kind::Func)
+        && (node.part(Kind::Owner).is_some()
+            || node.parent().is_some_and(|p| matches!(p.kind(), Kind::Class | Kind::Table)))
 }
 
 /// The function whose variable a made name is.

@@ -312,6 +312,15 @@ fn by_identity<'a>(query: &Query<'a>, file: &'a FileFacts, node: At<'a>) -> Opti
                 if b.is(Kind::Param) { Some(*b) } else { b.parent().and_then(At::parent) };
             declared.and_then(|d| d.part(Kind::Type)).is_some_and(|t| t.is_called("String"))
         }),
+        Kind::Field => n.text().is_some_and(|name| {
+            let mut made = query
+                .named(name)
+                .filter(|(_, m)| m.is(Kind::Name) && m.function().is_none() && m.class().is_some())
+                .filter_map(|(_, m)| m.parent().and_then(At::parent))
+                .peekable();
+            made.peek().is_some()
+                && made.all(|d| d.part(Kind::Type).is_some_and(|t| t.is_called("String")))
+        }),
         Kind::Call => n.last_name().is_some_and(|name| {
             query.symbols.occurrences(name).iter().filter_map(|s| s.node).any(|f| {
                 f.is(Kind::Func) && f.part(Kind::Type).is_some_and(|t| t.is_called("String"))

@@ -3,7 +3,7 @@
 
 use super::query::Query;
 use super::raises;
-use crate::suspect::value::{Val, What};
+use crate::suspect::value::{Val, What, Written, written};
 use izba_model::Family;
 use izba_model::code::{At, Kind};
 
@@ -16,6 +16,8 @@ pub(super) enum Need {
     Number,
     /// It must not be of this kind.
     NotKind(String),
+    /// It must not be a list, since it is asked by names.
+    NotList,
     /// It has to be found.
     Found,
     /// What the condition says of it must not hold.
@@ -48,6 +50,11 @@ impl Need {
                 _ => return None,
             },
             Need::NotKind(kind) => kind_of(val)? == kind,
+            Need::NotList => match &val.what {
+                What::Table(table) => written(val.file, *table)? == Written::List,
+                What::Items(_) => true,
+                _ => return None,
+            },
             Need::Not(Condition::IsNothing) => val.is_nothing(),
             Need::Not(Condition::NotIn(words)) => !words.contains(&val.word()?),
             Need::Not(Condition::Compares(sign, number)) => {
@@ -151,6 +158,23 @@ pub(super) fn needs<'a>(query: &Query<'a>) -> Vec<(At<'a>, Need)> {
         let indexed = nodes.iter().filter(|n| n.is(Kind::Index));
         found.extend(
             marked(query, indexed.copied().collect()).into_iter().map(|n| (n, Need::Found)),
+        );
+    }
+    if said.contains("list indices must be") {
+        let owners = nodes.iter().filter(|n| n.is(Kind::Index)).filter_map(|n| n.child(0));
+        found.extend(owners.map(|n| (n, Need::NotList)));
+    }
+    if said.contains("not a constructor") {
+        found.extend(nodes.iter().filter(|n| n.is(Kind::New)).map(|n| (*n, Need::Present)));
+    }
+    if said.contains("not a function") {
+        let callees = nodes.iter().filter(|n| n.is(Kind::Call)).filter_map(|n| n.child(0));
+        found.extend(
+            callees
+                .filter(|c| {
+                    c.is(Kind::Index) || c.last_name().is_some_and(|name| said.contains(name))
+                })
+                .map(|c| (c, Need::Present)),
         );
     }
     // What a call of a table or map gave.

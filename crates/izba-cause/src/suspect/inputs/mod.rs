@@ -5,6 +5,8 @@ mod instead;
 mod library;
 mod made;
 mod says;
+mod search;
+mod shape;
 mod wording;
 
 use crate::suspect::check::{Check, Seen};
@@ -43,7 +45,45 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     handed_crosswise(query, &mut eval, file, seen);
     too_small(query, &mut eval, file, seen);
     for (operand, need) in needs(query) {
+        if shape::of_callee(query, &mut eval, file, operand, seen) {
+            return;
+        }
         let vals = eval.of(file, operand);
+        if std::env::var_os("DBG").is_some() {
+            eprintln!(
+                "DBG need {need:?} of `{}` {}:{}",
+                file.text.get(operand.span().0..operand.span().1).unwrap_or(""),
+                file.path,
+                operand.line()
+            );
+            for v in &vals.list {
+                eprintln!(
+                    "    {} {}:{} first={} missed={} handed={:?}",
+                    match &v.what {
+                        crate::suspect::value::What::Nothing => "nothing".to_owned(),
+                        crate::suspect::value::What::Text(t) => format!("text {t:?}"),
+                        crate::suspect::value::What::Num(n) => format!("num {n}"),
+                        crate::suspect::value::What::Table(t) => format!("table@{}", t.line()),
+                        crate::suspect::value::What::Object(t, _) =>
+                            format!("object of {:?}@{}", t.text(), t.line()),
+                        crate::suspect::value::What::Func(t) =>
+                            format!("func {:?}@{}", t.text(), t.line()),
+                        crate::suspect::value::What::Doc(_) => "doc".into(),
+                        crate::suspect::value::What::Lines(_) => "lines".into(),
+                        crate::suspect::value::What::Items(i) => format!("items {}", i.len()),
+                        crate::suspect::value::What::Module(m) => format!("module {}", m.path),
+                        crate::suspect::value::What::Class(c) => format!("class {:?}", c.text()),
+                        _ => "other".into(),
+                    },
+                    v.file.path,
+                    v.line,
+                    v.first,
+                    v.missed.is_some(),
+                    v.handed.map(|h| (h.0.path.clone(), h.1))
+                );
+            }
+            eprintln!("    lost={}", vals.lost);
+        }
         if gives_nothing_back(query, &vals, seen) {
             return;
         }
@@ -105,6 +145,16 @@ fn tell<'a>(
     lines.sort_unstable();
     lines.dedup();
     let Some(first) = odd.first() else { return false };
+    if first.is_nothing()
+        && first.first
+        && first.missed.is_none()
+        && search::found_nothing(query, eval, first, seen)
+    {
+        return true;
+    }
+    if shape::told(query, need, &odd, seen) {
+        return true;
+    }
     if let Some(missed) = &first.missed
         && instead(query, eval, missed, &odd, seen)
     {

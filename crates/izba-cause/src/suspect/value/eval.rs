@@ -147,6 +147,10 @@ impl<'a, 'b> Eval<'a, 'b> {
             }
             sign @ ("+" | ".." | "-" | "*" | "/" | "//" | "%" | "**" | "^") => {
                 let (a, b) = (self.of(file, left), self.of(file, right));
+                // Paths are put together so in some languages: the end names the file.
+                if sign == "/" && b.list.iter().all(|v| matches!(v.what, What::Text(_))) {
+                    return Vals { lost: true, ..b };
+                }
                 if a.list.len() * b.list.len() > 400 {
                     return Vals::lost();
                 }

@@ -1,8 +1,10 @@
 //! What is kept in lists, tables and objects: what is written there, and what is put in later.
 
 use super::eval::Eval;
+use super::names::is_property;
 use super::val::{Val, Vals, What};
 use izba_model::code::{At, FileFacts, Flag, How, Kind};
+use izba_model::dialect::HandsOut;
 
 /// Something that is put into a container.
 #[derive(Debug, Clone, Copy)]
@@ -105,8 +107,21 @@ impl<'a> Eval<'a, '_> {
         key: &Val<'a>,
         site: (&'a FileFacts, At<'a>),
     ) -> Vals<'a> {
-        let Some(word) = key.word() else { return Vals::lost() };
+        let Some(word) = key.word() else { return self.at_whole(owner, key, site) };
         match &owner.what {
+            // A function has what was put into it.
+            What::Func(one) | What::Class(one)
+                if site.1.parent().is_some_and(|p| p.is(Kind::Import))
+                    && owner.file.path != site.0.path
+                    && owner.file.language.hands_out == Some(HandsOut::Exports)
+                    && !self.query.named(&word).any(|(_, n)| {
+                        n.is(Kind::Field)
+                            && n.defines().is_some()
+                            && n.child(0).and_then(At::text) == one.text()
+                    }) =>
+            {
+                Vals::one(self.missed(owner, key, Vec::new(), site))
+            }
             What::Nothing
             | What::Bool(_)
             | What::Num(_)
@@ -171,8 +186,65 @@ impl<'a> Eval<'a, '_> {
                 }
             }
             What::Object(class, own) => self.of_type(owner, *class, *own, key, &word, site),
-            What::Table(table) => self.of_table(owner, *table, key, &word, site),
+            What::Table(table) => match self.filled_from_file(owner.file, *table) {
+                Some(docs) => docs.each(|doc| self.at_key(&doc, key, site)),
+                None => self.of_table(owner, *table, key, &word, site),
+            },
         }
+    }
+
+    /// What stands under a whole object, list or record: nothing, where all keys are words.
+    fn at_whole(
+        &mut self,
+        owner: &Val<'a>,
+        key: &Val<'a>,
+        site: (&'a FileFacts, At<'a>),
+    ) -> Vals<'a> {
+        let (What::Object(..) | What::Table(_) | What::Doc(_), What::Table(table)) =
+            (&key.what, &owner.what)
+        else {
+            return Vals::lost();
+        };
+        let mut keys = self.keys_of(owner);
+        keys.list.extend(
+            table
+                .children()
+                .filter(|c| c.is(Kind::Func))
+                .filter_map(|f| Some(Val::text(f.text()?, owner.file, f.line()))),
+        );
+        if keys.list.is_empty() || !keys.list.iter().all(|k| k.word().is_some()) {
+            return Vals::lost();
+        }
+        Vals::one(self.missed(owner, key, keys.list, site))
+    }
+
+    /// What a container of the language was filled with from a file, where a call does that.
+    fn filled_from_file(&mut self, file: &'a FileFacts, made: At<'a>) -> Option<Vals<'a>> {
+        if !made.is(Kind::New) || made.arguments().next().is_some() {
+            return None;
+        }
+        let names = kept_under(made)?;
+        let scope = self.query.scope.clone();
+        for text in names.into_iter().filter_map(At::text) {
+            for f in scope.iter().copied().filter(|f| f.language == file.language) {
+                let calls = f.tree.named(text).filter_map(|n| {
+                    let field = n.parent().filter(|p| {
+                        p.is(Kind::Field)
+                            && p.child(0) == Some(n)
+                            && matches!(p.text(), Some("load" | "read" | "Load"))
+                    })?;
+                    let call = field.parent().filter(|p| p.child(0) == Some(field))?;
+                    call.arguments().next()
+                });
+                for argument in calls.collect::<Vec<_>>() {
+                    let found = self.outside(|eval| eval.opened_file(f, argument));
+                    if found.is_some() {
+                        return found;
+                    }
+                }
+            }
+        }
+        None
     }
 
     fn of_type(
@@ -635,13 +707,4 @@ fn put_by<'a>(file: &'a FileFacts, name: At<'a>, found: &mut Kept<'a>) {
         Kind::New | Kind::Values | Kind::Return => found.on.push((file, name)),
         _ => {}
     }
-}
-
-/// Whether a function is written to be read like a field.
-fn is_property(file: &FileFacts, function: At<'_>) -> bool {
-    let before = file.text.get(..function.span().0).unwrap_or_default();
-    let head = file.text.get(function.span().0..).unwrap_or_default();
-    head.starts_with("get ")
-        || before.trim_end().ends_with("@property")
-        || before.lines().last().is_some_and(|l| l.trim() == "get")
 }

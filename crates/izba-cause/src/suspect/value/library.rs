@@ -6,6 +6,49 @@ use super::pure;
 use super::val::{Val, Vals, What};
 use izba_model::code::{At, FileFacts, Kind};
 
+/// Objects that open a file when they are made.
+const OPENERS: &[&str] = &[
+    "FileReader",
+    "BufferedReader",
+    "InputStreamReader",
+    "FileInputStream",
+    "StreamReader",
+    "Scanner",
+    "File",
+    "Path",
+    "URL",
+];
+
+/// What names the file in an object that opens it.
+fn opened_by(part: At<'_>) -> At<'_> {
+    let mut at = part;
+    while let Some(inner) = at
+        .arguments()
+        .next()
+        .filter(|_| at.is(Kind::New) && at.text().is_some_and(|t| OPENERS.contains(&t)))
+    {
+        at = inner;
+    }
+    at
+}
+
+/// The line at which a function ends without giving anything back, where it gives a value on some
+/// of its ways and its last step is one that may be passed over.
+fn falls_off(file: &FileFacts, function: At<'_>) -> Option<u32> {
+    let gives =
+        |n: &At<'_>| n.is(Kind::Return) && n.function() == Some(function) && n.child(0).is_some();
+    if file.language.checked || !function.whole().any(|n| gives(&n)) {
+        return None;
+    }
+    let last = function.part(Kind::Block)?.children().last()?;
+    let passed = match last.kind() {
+        Kind::For | Kind::ForIn => true,
+        Kind::If => last.child(2).is_none(),
+        _ => false,
+    };
+    (passed && last.whole().any(|n| gives(&n))).then(|| file.line_of(last.span().1))
+}
+
 /// Own functions of one name that are looked at.
 const FUNCTIONS: usize = 8;
 /// How deep calls are followed.
@@ -126,13 +169,18 @@ impl<'a> Eval<'a, '_> {
         }
         if backs.iter().all(|b| b.child(0).is_none()) {
             // One that gives nothing back; where values are sent on otherwise it is not known.
-            let sends =
-                function.whole().any(|n| n.is(Kind::Other) && n.function() == Some(function));
-            if sends {
+            let text = file.text.get(function.span().0..function.span().1).unwrap_or_default();
+            let last = function.part(Kind::Block).and_then(|b| b.children().last());
+            if text.contains("yield") {
                 out.lost = true;
             } else {
-                out.push(Val::new(What::Nothing, file, function.last_line()));
+                let end = last.map_or(function.last_line(), |l| file.line_of(l.span().1));
+                out.push(Val::new(What::Nothing, file, end));
             }
+        }
+        // One that gives a value only where something was found ends without one else.
+        if let Some(end) = falls_off(file, function).filter(|_| !out.list.is_empty() || out.lost) {
+            out.push(Val { first: true, ..Val::new(What::Nothing, file, end) });
         }
         if from.is_some() {
             self.frames.pop();
@@ -332,7 +380,19 @@ impl<'a> Eval<'a, '_> {
             | "dofile" | "Load"
                 if self.opened(file, owner, first, name).is_some() =>
             {
-                self.opened(file, owner, first, name).unwrap_or_default()
+                let found = self.opened(file, owner, first, name).unwrap_or_default();
+                found.by(file, node)
+            }
+            "join" | "resolve" | "Combine" | "joinpath" | "Path"
+                if owner
+                    .or(Some(called))
+                    .is_some_and(|o| matches!(o.last_name(), Some("path" | "Path"))) =>
+            {
+                // Of a path it is its end that names the file.
+                match arguments.last() {
+                    Some(last) => self.of(file, *last),
+                    None => Vals::lost(),
+                }
             }
             "getattr" | "GetMethod" | "getMethod" | "GetProperty" | "getDeclaredMethod" => {
                 let (object, key) = match owner.filter(|_| name != "getattr") {
@@ -400,7 +460,7 @@ impl<'a> Eval<'a, '_> {
                 | "decode"
                 | "Load"
         );
-        let handles = [first, owner];
+        let handles = [first.map(opened_by), owner];
         for part in handles.into_iter().flatten() {
             let found = self.of(file, part);
             for val in &found.list {
@@ -436,6 +496,12 @@ impl<'a> Eval<'a, '_> {
             }
         }
         None
+    }
+
+    /// The file of data that an expression opens, as a document.
+    pub(super) fn opened_file(&mut self, file: &'a FileFacts, at: At<'a>) -> Option<Vals<'a>> {
+        let found = self.opened(file, None, Some(at), "load")?;
+        found.list.iter().all(|v| matches!(v.what, What::Doc(_))).then_some(found)
     }
 
     fn function(&mut self, file: &'a FileFacts, name: &str, arguments: &[At<'a>]) -> Vals<'a> {
@@ -483,6 +549,13 @@ impl<'a> Eval<'a, '_> {
             .collect();
         let first = arguments.first().copied();
         match name {
+            // What changes a list in its place gives nothing.
+            "append" | "extend" | "insert" | "sort" | "reverse" | "clear" | "remove" | "update"
+                if file.language.declares_by_assigning
+                    && owners.list.iter().any(|v| matches!(v.what, What::Table(_))) =>
+            {
+                Vals::one(Val::new(What::Nothing, file, node.line()))
+            }
             "strip" | "trim" | "Trim" | "rstrip" | "lstrip" | "TrimEnd" => {
                 owners.map(|v| match &v.what {
                     What::Text(text) => Some(What::Text(text.trim().into())),
@@ -619,6 +692,12 @@ impl<'a> Eval<'a, '_> {
             | "removeFirst" | "find" | "popleft" | "getFirst" | "FirstOrDefault" | "Pop" => {
                 let mut found = owners.each(|v| self.elements(&v, file));
                 found.lost |= found.list.is_empty();
+                if matches!(name, "find" | "FirstOrDefault")
+                    && first.is_some_and(|f| f.is(Kind::Func))
+                {
+                    let nothing = Val::new(What::Nothing, file, node.line());
+                    found.push(Val { first: true, ..nothing });
+                }
                 found
             }
             "map" | "Select" | "flatMap" => {

@@ -9,11 +9,14 @@ mod doc;
 mod eval;
 mod kept;
 mod library;
+mod members;
 mod names;
 mod pure;
 mod val;
 
 pub(crate) use eval::Eval;
+pub(crate) use members::{Written, written};
+pub(crate) use names::is_property;
 pub(crate) use pure::compare;
 
 pub(crate) use val::{Missed, Val, Vals, What};

@@ -104,10 +104,7 @@ impl<'a> Eval<'a, '_> {
             },
             Some(How::Parameter) => self.parameter(file, maker),
             Some(How::Loop) => self.loop_value(file, maker),
-            Some(How::Import) => match maker.parent() {
-                Some(import) => self.imported(file, import, maker),
-                None => Vals::lost(),
-            },
+            Some(How::Import) => self.brought_in(file, maker),
             None => Vals::lost(),
         }
     }
@@ -333,12 +330,32 @@ impl<'a> Eval<'a, '_> {
             steps.iter().position(|s| s.function == Some(function) && s.file.path == file.path)?;
         let caller = steps.get(at + 1)?;
         let name = callable_name(function)?;
-        let mut calls =
-            caller.file.tree.on_line(caller.line).filter(|n| {
-                matches!(n.kind(), Kind::Call | Kind::New) && n.last_name() == Some(name)
-            });
-        let call = calls.next()?;
-        calls.next().is_none().then_some((caller.file, call))
+        let calls: Vec<At<'a>> = caller
+            .file
+            .tree
+            .on_line(caller.line)
+            .filter(|n| matches!(n.kind(), Kind::Call | Kind::New))
+            .collect();
+        let by_name = || calls.iter().filter(|n| n.last_name() == Some(name));
+        // What is kept in a table or variable is called by another name.
+        let kept = || {
+            calls.iter().filter(|n| {
+                n.child(0).is_some_and(|c| match c.kind() {
+                    Kind::Index => true,
+                    Kind::Name => c.text().is_some_and(|t| {
+                        let made = bindings(caller.file, c, t);
+                        !made.is_empty() && made.iter().all(|m| !m.is(Kind::Func))
+                    }),
+                    _ => false,
+                })
+            })
+        };
+        let call = match by_name().count() {
+            1 => by_name().next()?,
+            0 if kept().count() == 1 => kept().next()?,
+            _ => return None,
+        };
+        Some((caller.file, *call))
     }
 
     /// All calls of a function by its name.
@@ -392,6 +409,14 @@ impl<'a> Eval<'a, '_> {
         let nth = targets.children().position(|t| t == maker).unwrap_or(0);
         let several = targets.children().count() > 1;
         self.gone_through(file, through, several.then_some(nth))
+    }
+
+    /// What a name holds that an import brings in.
+    pub(crate) fn brought_in(&mut self, file: &'a FileFacts, name: At<'a>) -> Vals<'a> {
+        match name.parent() {
+            Some(import) => self.imported(file, import, name),
+            None => Vals::lost(),
+        }
     }
 
     fn imported(&mut self, file: &'a FileFacts, import: At<'a>, name: At<'a>) -> Vals<'a> {
@@ -546,7 +571,10 @@ impl<'a> Eval<'a, '_> {
                 (What::Doc(_), "attrib" | "attributes" | "text" | "body" | "data") => {
                     Vals::one(val)
                 }
-                _ => self.at_key(&val, &key, (file, node)),
+                _ => match self.has_not(&val, &key, (file, node)) {
+                    Some(nothing) => nothing,
+                    None => self.at_key(&val, &key, (file, node)),
+                },
             });
         }
         out
@@ -684,4 +712,13 @@ pub(super) fn callable_name(function: At<'_>) -> Option<&str> {
         let target = function.parent().filter(|p| p.is(Kind::Values)).and_then(At::parent)?;
         target.part(Kind::Targets)?.child(0)?.last_name()
     })
+}
+
+/// Whether a function is written to be read like a field.
+pub(crate) fn is_property(file: &FileFacts, function: At<'_>) -> bool {
+    let before = file.text.get(..function.span().0).unwrap_or_default();
+    let head = file.text.get(function.span().0..).unwrap_or_default();
+    head.starts_with("get ")
+        || before.trim_end().ends_with("@property")
+        || before.lines().last().is_some_and(|l| l.trim() == "get")
 }

@@ -1,0 +1,242 @@
+//! A function of the project that looks for something gave nothing: why its condition never held.
+
+use super::says::{
+    COMPARED_HERE, FINDS_NOTHING, HAS_NO_MEMBER, LOOKED_FOR, NONE_REACHES, NOT_AMONG, NOT_READ,
+    OTHER_WAY_ROUND,
+};
+use crate::suspect::check::Seen;
+use crate::suspect::query::Query;
+use crate::suspect::value::{Eval, Val, Vals, What, compare};
+use izba_model::code::{At, FileFacts, Kind};
+use izba_model::say;
+
+/// Two sides of a comparison on which it depends whether something is found.
+struct Asked<'a> {
+    sign: &'a str,
+    left: At<'a>,
+    right: At<'a>,
+}
+
+/// Tells why a search of the project found nothing; whether it is sure of it.
+pub(super) fn found_nothing<'a>(
+    query: &Query<'a>,
+    eval: &mut Eval<'a, '_>,
+    nothing: &Val<'a>,
+    seen: &mut Seen,
+) -> bool {
+    let file = nothing.file;
+    let Some(function) = searching(file, nothing.line) else { return false };
+    let asked = conditions(file, function, nothing.line);
+    if unread_parameter(file, function, &asked, seen) {
+        return true;
+    }
+    for one in &asked {
+        if no_such_member(eval, file, one, seen) || not_among(query, eval, file, one, seen) {
+            return true;
+        }
+    }
+    if let Some(one) = asked.first() {
+        seen.suspect(&file.path, one.left.line(), 0.5, say!(FINDS_NOTHING));
+    }
+    false
+}
+
+/// The function that gives nothing from a line: one that looks in a loop, or one that is handed to a
+/// search of the language.
+fn searching<'a>(file: &'a FileFacts, line: u32) -> Option<At<'a>> {
+    let on_line = || file.tree.on_line(line);
+    let handed = on_line().find(|n| {
+        n.is(Kind::Func)
+            && n.parent().is_some_and(|p| {
+                p.is(Kind::Call) && matches!(p.last_name(), Some("find" | "FirstOrDefault"))
+            })
+    });
+    let around = || {
+        // Of a function that ends without giving anything back it is the last line.
+        let ends = |n: &At<'a>| n.is(Kind::Func) && file.line_of(n.span().1) >= line;
+        let inside = on_line().find_map(At::function);
+        inside.or_else(|| {
+            let mut all: Vec<At<'a>> =
+                file.tree.all().filter(ends).filter(|f| f.line() <= line).collect();
+            all.sort_by_key(|f| std::cmp::Reverse(f.line()));
+            all.first().copied()
+        })
+    };
+    let loops =
+        |f: &At<'a>| f.whole().any(|n| matches!(n.kind(), Kind::For | Kind::ForIn | Kind::While));
+    handed.or_else(|| around().filter(loops))
+}
+
+/// The comparisons under which the function gives or keeps something.
+fn conditions<'a>(file: &'a FileFacts, function: At<'a>, line: u32) -> Vec<Asked<'a>> {
+    // What is given back as nothing in the end may be a variable that was never filled.
+    let kept = file
+        .tree
+        .on_line(line)
+        .find(|n| n.defines().is_some() && n.is(Kind::Name))
+        .and_then(At::text);
+    let mut parts: Vec<At<'a>> = function
+        .whole()
+        .filter(|n| n.is(Kind::If) && n.function() == Some(function))
+        .filter(|n| {
+            n.child(1).is_some_and(|then| {
+                then.whole().any(|s| {
+                    s.is(Kind::Return) && s.child(0).is_some_and(|v| !v.is(Kind::Nil))
+                        || s.defines().is_some() && kept.is_some_and(|k| s.is_called(k))
+                })
+            })
+        })
+        .filter_map(|n| n.child(0))
+        .collect();
+    if function.parent().is_some_and(|p| p.is(Kind::Call)) && parts.is_empty() {
+        parts.extend(function.whole().filter(|n| n.is(Kind::Return)).filter_map(|r| r.child(0)));
+    }
+    let mut out = Vec::new();
+    while let Some(part) = parts.pop() {
+        match (part.kind(), part.text(), part.child(0), part.child(1)) {
+            (Kind::Bin, Some("and" | "&&"), Some(a), Some(b)) => parts.extend([b, a]),
+            (
+                Kind::Bin,
+                Some(sign @ ("==" | "===" | "<" | "<=" | ">" | ">=")),
+                Some(left),
+                Some(right),
+            ) => out.push(Asked { sign, left, right }),
+            (Kind::Call, ..) if matches!(part.last_name(), Some("equals" | "Equals")) => {
+                let owner = part.child(0).and_then(|c| c.child(0));
+                if let (Some(left), Some(right)) = (owner, part.arguments().next()) {
+                    out.push(Asked { sign: "==", left, right });
+                }
+            }
+            _ => {}
+        }
+    }
+    out
+}
+
+/// What is looked for is handed over, and the function never reads it.
+fn unread_parameter(
+    file: &FileFacts,
+    function: At<'_>,
+    asked: &[Asked<'_>],
+    seen: &mut Seen,
+) -> bool {
+    let mut unread = function.params().filter_map(At::text).filter(|p| {
+        !matches!(*p, "self" | "this" | "cls" | "_")
+            && !p.starts_with('_')
+            && !function.whole().any(|n| n.is(Kind::Name) && n.is_called(p))
+    });
+    let (Some(name), None, Some(one)) = (unread.next(), unread.next(), asked.first()) else {
+        return false;
+    };
+    // What is compared in its place.
+    let other = [one.left, one.right].into_iter().find(|s| s.is(Kind::Name));
+    let Some(other) = other.and_then(At::text) else { return false };
+    let suspect = seen.suspect(&file.path, one.left.line(), 0.9, say!(NOT_READ, name, other));
+    suspect.saw(&file.path, function.line(), say!(LOOKED_FOR));
+    true
+}
+
+/// One side is a member that its type does not have.
+fn no_such_member<'a>(
+    eval: &mut Eval<'a, '_>,
+    file: &'a FileFacts,
+    one: &Asked<'a>,
+    seen: &mut Seen,
+) -> bool {
+    for side in [one.left, one.right].into_iter().filter(|s| s.is(Kind::Field)) {
+        let Some(name) = side.text() else { continue };
+        let found = eval.of(file, side);
+        let none = !found.lost
+            && !found.list.is_empty()
+            && found.list.iter().all(|v| v.is_nothing() && v.missed.is_some());
+        let Some(missed) = found.list.first().and_then(|v| v.missed.clone()).filter(|_| none)
+        else {
+            continue;
+        };
+        let owner = match missed.owner.what {
+            What::Object(class, _) => class.text().unwrap_or("what is compared"),
+            _ => "what is compared",
+        };
+        let names = super::wording::offered_words(&missed);
+        let reason = say!(HAS_NO_MEMBER, owner, name, names);
+        let suspect = seen.suspect(&file.path, side.line(), 0.9, reason);
+        suspect.saw(&missed.owner.file.path, missed.owner.line, say!(COMPARED_HERE));
+        return true;
+    }
+    false
+}
+
+/// What is looked for is none of those that are there.
+fn not_among<'a>(
+    query: &Query<'a>,
+    eval: &mut Eval<'a, '_>,
+    file: &'a FileFacts,
+    one: &Asked<'a>,
+    seen: &mut Seen,
+) -> bool {
+    let (left, right) = (eval.of(file, one.left), eval.of(file, one.right));
+    // Looked for is what comes from outside the loop; what is there is a member of each.
+    let member = |n: At<'a>| n.is(Kind::Field) || n.is(Kind::Index);
+    let (keys, there, turned) = match (member(one.left), member(one.right)) {
+        (false, true) => (left, right, false),
+        (true, false) => (right, left, true),
+        _ => return false,
+    };
+    let known = |v: &Vals<'a>| !v.list.is_empty() && v.list.iter().all(|v| v.word().is_some());
+    if there.lost || !known(&there) {
+        return false;
+    }
+    let words: Vec<&Val<'a>> = keys.list.iter().filter(|k| k.word().is_some()).collect();
+    let holds = |key: &Val<'a>, sign: &str| {
+        there.list.iter().any(|t| match (key.number(), t.number()) {
+            (Some(k), Some(t)) if turned => compare(sign, t, k) == Some(true),
+            (Some(k), Some(t)) => compare(sign, k, t) == Some(true),
+            _ => sign.starts_with('=') && key.word() == t.word(),
+        })
+    };
+    let odd: Vec<&Val<'a>> = words.iter().copied().filter(|k| !holds(k, one.sign)).collect();
+    let Some(first) = odd.first() else { return false };
+    let name = first.word().unwrap_or_default();
+    let mut names: Vec<String> = there.list.iter().filter_map(Val::word).collect();
+    names.dedup();
+    names.truncate(6);
+    if one.sign.starts_with('=') {
+        // Said by the console it is the one.
+        let near = odd.iter().copied().find(|v| query.says(&v.word().unwrap_or_default()));
+        let val = near.unwrap_or(first);
+        let sure = if odd.len() == 1 || near.is_some() { 0.88 } else { 0.8 };
+        for val in odd.iter().filter(|v| v.line == val.line || near.is_none()).take(3) {
+            let word = val.word().unwrap_or_default();
+            let reason = say!(NOT_AMONG, name = word, names = names.as_slice());
+            let suspect = seen.suspect(&val.file.path, val.line, sure, reason);
+            suspect.saw(&file.path, one.left.line(), say!(COMPARED_HERE));
+        }
+        return true;
+    }
+    let turned_sign = match one.sign {
+        "<" => ">",
+        "<=" => ">=",
+        ">" => "<",
+        _ => "<=",
+    };
+    let would = words.iter().all(|k| holds(k, turned_sign));
+    if would && words.len() > odd.len() && there.list.len() > 1 {
+        seen.suspect(&file.path, one.left.line(), 0.66, say!(OTHER_WAY_ROUND, name, names));
+    } else {
+        // The last of those that are there, or what is looked for.
+        let largest = there.list.iter().filter(|t| t.number().is_some()).max_by(|a, b| {
+            let (a, b) = (a.number().unwrap_or(0.0), b.number().unwrap_or(0.0));
+            if one.sign.starts_with('<') != turned { a.total_cmp(&b) } else { b.total_cmp(&a) }
+        });
+        if let Some(end) = largest {
+            let word = end.word().unwrap_or_default();
+            let reason = say!(NONE_REACHES, name = word, other = name.as_str());
+            let suspect = seen.suspect(&end.file.path, end.line, 0.6, reason);
+            suspect.saw(&file.path, one.left.line(), say!(COMPARED_HERE));
+        }
+        let reason = say!(NOT_AMONG, name, names);
+        let suspect = seen.suspect(&first.file.path, first.line, 0.56, reason);
+        suspect.saw(&file.path, one.left.line(), say!(COMPARED_HERE));
+    }
+    true
+}

@@ -1,0 +1,199 @@
+//! What a value is was mistaken: a list for an object with keys, a text for what stands in it, a
+//! whole module for one part of it, a field for a function.
+
+use super::says::{
+    CALLED_HERE, IS_GETTER, LIST_BY_NAME, LIST_HAS_NOT, LOOKED_UP, NOT_PARSED, OBJECT_IS_NO_LIST,
+    ONE_HANDED_OUT, TAKEN_APART, TEXT_HAS_NOT, WHOLE_AS_KEY, WHOLE_MODULE,
+};
+use super::wording::{offered_words, owner_word};
+use crate::suspect::check::Seen;
+use crate::suspect::need::Need;
+use crate::suspect::query::Query;
+use crate::suspect::value::{Eval, Missed, Val, What, Written, is_property, written};
+use izba_model::code::{At, FileFacts, How, Kind};
+use izba_model::dialect::HandsOut;
+use izba_model::say;
+
+/// Tells of values that are nothing because what was asked is of another kind than was thought.
+pub(super) fn told(query: &Query<'_>, need: &Need, odd: &[Val<'_>], seen: &mut Seen) -> bool {
+    let Some(first) = odd.first() else { return false };
+    if let (Need::NotList, What::Table(_)) = (need, &first.what) {
+        let suspect = seen.suspect(&first.file.path, first.line, 0.86, say!(LIST_BY_NAME));
+        if let Some(path) = query.path() {
+            suspect.saw(path, query.line, say!(LOOKED_UP));
+        }
+        return true;
+    }
+    let Some(missed) = &first.missed else { return false };
+    whole_as_key(missed, seen) || other_kind(missed, seen) || from_one(query, missed, seen)
+}
+
+/// A whole object is the key.
+fn whole_as_key(missed: &Missed<'_>, seen: &mut Seen) -> bool {
+    if missed.key.word().is_some() {
+        return false;
+    }
+    let (file, site) = missed.site;
+    let key = match site.kind() {
+        Kind::Index => site.child(1),
+        _ => site.arguments().next(),
+    };
+    let Some(name) = key.and_then(At::last_name) else { return false };
+    let names = offered_words(missed);
+    let reason = say!(WHOLE_AS_KEY, name, what = owner_word(missed), names);
+    let suspect = seen.suspect(&file.path, site.line(), 0.88, reason);
+    suspect.saw(&missed.owner.file.path, missed.owner.line, say!(LOOKED_UP));
+    true
+}
+
+/// A list, object or text is asked for what others of its kind do not have either.
+fn other_kind(missed: &Missed<'_>, seen: &mut Seen) -> bool {
+    let (file, site) = missed.site;
+    let owner = &missed.owner;
+    let Some(name) = site
+        .text()
+        .filter(|_| site.is(Kind::Field) && file.language.hands_out == Some(HandsOut::Exports))
+    else {
+        return false;
+    };
+    match &owner.what {
+        What::Lines(data) => {
+            let Some((home, call)) = owner.by else { return false };
+            let reason = say!(NOT_PARSED, file = data.name(), name);
+            let suspect = seen.suspect(&home.path, call.line(), 0.9, reason);
+            suspect.saw(&file.path, site.line(), say!(LOOKED_UP));
+        }
+        What::Table(table) => match written(owner.file, *table) {
+            Some(Written::List) => {
+                seen.suspect(&file.path, site.line(), 0.88, say!(LIST_HAS_NOT, name));
+            }
+            Some(Written::Keyed) if offered_words(missed).is_empty() => {
+                let reason = say!(OBJECT_IS_NO_LIST, name);
+                let suspect = seen.suspect(&owner.file.path, table.line(), 0.88, reason);
+                suspect.saw(&file.path, site.line(), say!(LOOKED_UP));
+            }
+            _ => return false,
+        },
+        What::Items(_) => {
+            seen.suspect(&file.path, site.line(), 0.88, say!(LIST_HAS_NOT, name));
+        }
+        What::Text(_) | What::AnyText => {
+            seen.suspect(&file.path, site.line(), 0.8, say!(TEXT_HAS_NOT, name));
+        }
+        _ => return false,
+    }
+    true
+}
+
+/// Names are taken out of a module that hands out one thing.
+fn from_one(query: &Query<'_>, missed: &Missed<'_>, seen: &mut Seen) -> bool {
+    let (What::Func(one) | What::Class(one), Some(word)) = (&missed.owner.what, missed.key.word())
+    else {
+        return false;
+    };
+    let home = missed.owner.file;
+    let (file, site) = missed.site;
+    let Some(export) = home.tree.named("exports").find(|n| n.assigned_value().is_some()) else {
+        return false;
+    };
+    if home.path == file.path || home.tree.at(one.id()) != Some(*one) {
+        return false;
+    }
+    // Of several names that are taken, the script that hands out is to blame, of one that takes.
+    let taken = query
+        .scope
+        .iter()
+        .flat_map(|f| f.tree.all().filter(|n| n.is(Kind::Import)).map(move |n| (*f, n)))
+        .filter(|(_, n)| n.text().is_some_and(|t| crate::suspect::imports::names_file(t, home)))
+        .map(|(_, n)| n.children().count())
+        .max()
+        .unwrap_or(1);
+    let name = one.text().unwrap_or(&word);
+    if taken > 1 {
+        let reason = say!(ONE_HANDED_OUT, name);
+        let suspect = seen.suspect(&home.path, export.line(), 0.9, reason);
+        suspect.saw(&file.path, site.line(), say!(TAKEN_APART));
+    } else {
+        let reason = say!(ONE_HANDED_OUT, name);
+        let suspect = seen.suspect(&file.path, site.line(), 0.86, reason);
+        suspect.saw(&home.path, export.line(), say!(TAKEN_APART));
+    }
+    true
+}
+
+/// What is called is a field that is worked out, or a module of which one part is meant.
+pub(super) fn of_callee<'a>(
+    query: &Query<'a>,
+    eval: &mut Eval<'a, '_>,
+    file: &'a FileFacts,
+    operand: At<'a>,
+    seen: &mut Seen,
+) -> bool {
+    let called = operand.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(operand));
+    if operand.is(Kind::New) || called && operand.is(Kind::Name) {
+        return whole_module(query, eval, file, operand, seen);
+    }
+    if !(called && operand.is(Kind::Field)) {
+        return false;
+    }
+    let Some(name) = operand.text() else { return false };
+    let owner = operand.child(0).map(|o| eval.of(file, o)).unwrap_or_default();
+    let getter = owner.list.iter().find_map(|v| match v.what {
+        What::Object(class, _) => {
+            let home = query.scope.iter().find(|f| f.tree.at(class.id()) == Some(class))?;
+            let found = home
+                .tree
+                .named(name)
+                .find(|n| n.is(Kind::Func) && n.class() == Some(class) && is_property(home, *n))?;
+            Some((*home, found))
+        }
+        _ => None,
+    });
+    let Some((home, function)) = getter else { return false };
+    let (mut calls, mut reads) = (0, 0);
+    for (_, n) in query.named(name).filter(|(_, n)| n.is(Kind::Field) && n.defines().is_none()) {
+        match n.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(n)) {
+            true => calls += 1,
+            false => reads += 1,
+        }
+    }
+    let (at, line) =
+        if reads > 0 && reads >= calls { (file, operand.line()) } else { (home, function.line()) };
+    let suspect = seen.suspect(&at.path, line, 0.9, say!(IS_GETTER, name));
+    suspect.saw(&file.path, operand.line(), say!(CALLED_HERE));
+    true
+}
+
+/// A whole module is called or made, and one part of it bears that name.
+fn whole_module<'a>(
+    query: &Query<'a>,
+    eval: &mut Eval<'a, '_>,
+    file: &'a FileFacts,
+    operand: At<'a>,
+    seen: &mut Seen,
+) -> bool {
+    let Some(name) = operand.text() else { return false };
+    let Some(made) = file.tree.named(name).find(|n| n.defines() == Some(How::Import)) else {
+        return false;
+    };
+    if file.language.hands_out != Some(HandsOut::Exports) {
+        return false;
+    }
+    let whole = eval.brought_in(file, made);
+    let home = whole.list.iter().find_map(|v| match v.what {
+        What::Module(home) => Some(home),
+        What::Table(_) => Some(v.file),
+        _ => None,
+    });
+    let Some(home) = home.filter(|h| h.path != file.path) else { return false };
+    let part = query
+        .named(name)
+        .any(|(f, n)| f.path == home.path && matches!(n.kind(), Kind::Class | Kind::Func));
+    if !part {
+        return false;
+    }
+    let reason = say!(WHOLE_MODULE, file = home.name(), name);
+    let suspect = seen.suspect(&file.path, made.line(), 0.92, reason);
+    suspect.saw(&file.path, operand.line(), say!(CALLED_HERE));
+    true
+}
