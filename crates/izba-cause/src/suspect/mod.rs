@@ -20,6 +20,7 @@ mod gaps;
 mod idioms;
 mod imports;
 mod inputs;
+mod keeps;
 mod kinds;
 mod lists;
 mod loops;
@@ -77,6 +78,7 @@ pub static CHECKS: &[&Check] = &[
     &idioms::CHECK,
     &imports::CHECK,
     &inputs::CHECK,
+    &keeps::CHECK,
     &kinds::CHECK,
     &lists::CHECK,
     &loops::CHECK,

@@ -91,6 +91,16 @@ pub(super) fn plain(kind: &str) -> Option<&'static str> {
     })
 }
 
+/// Whether the sentence tells what kind of values met there, none of which is nothing: then nothing
+/// was missing.
+pub(super) fn met_values(query: &Query<'_>) -> bool {
+    let fact = |key: &str| query.entry.facts.get(key).map(String::as_str);
+    let present = |kind: &str| plain(kind).is_some_and(|k| k != "nothing");
+    query.family() == Family::WrongKind
+        && fact("have").is_some_and(present)
+        && fact("other").or(fact("want")).is_none_or(present)
+}
+
 /// Functions that take a text as a number.
 const READS_NUMBERS: &[&str] = &[
     "int",
@@ -159,6 +169,13 @@ pub(super) fn needs<'a>(query: &Query<'a>) -> Vec<(At<'a>, Need)> {
         found.extend(
             marked(query, indexed.copied().collect()).into_iter().map(|n| (n, Need::Found)),
         );
+    }
+    if said.contains("not iterable") {
+        let loops = nodes.iter().filter(|n| n.is(Kind::ForIn));
+        let through = loops.filter_map(|n| {
+            n.children().find(|c| !matches!(c.kind(), Kind::Targets | Kind::Block | Kind::Type))
+        });
+        found.extend(through.map(|n| (n, Need::Present)));
     }
     if said.contains("list indices must be") {
         let owners = nodes.iter().filter(|n| n.is(Kind::Index)).filter_map(|n| n.child(0));

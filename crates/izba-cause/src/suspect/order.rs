@@ -29,6 +29,7 @@ pub static CHECK: Check = Check {
     kinds: KINDS,
     applies: |query| {
         query.file.is_some_and(|f| !super::raises::raises(f, query.line))
+            && !super::need::met_values(query)
             && matches!(
                 query.family(),
                 Family::ValueNotThere
