@@ -17,6 +17,7 @@ pub fn conditions<'a>(file: &'a FileFacts, line: u32) -> impl Iterator<Item = At
 pub fn raises(file: &FileFacts, line: u32) -> bool {
     let by_call = |n: At<'_>| {
         n.is(Kind::Call)
+            && n.child(0).is_none_or(|c| !c.is(Kind::Index))
             && matches!(
                 n.last_name(),
                 Some("error" | "fail" | "panic" | "fatal" | "warn" | "warning")

@@ -31,7 +31,11 @@ pub(super) fn made_wrongly(missed: &Missed<'_>, odd: &[Val<'_>], fitting: usize)
         odd.iter().filter_map(|v| v.missed.as_ref().map(|m| &m.key)).collect();
     let all_empty =
         fitting == 0 && keys.len() > 1 && keys.iter().all(|k| k.word().as_deref() == Some(""));
-    offered || all_empty
+    let cut = missed.key.by.is_some_and(|(_, call)| {
+        matches!(call.last_name(), Some("split" | "Split"))
+            && call.arguments().next().is_some_and(|s| s.is(Kind::Str) && s.is_called(""))
+    });
+    offered || all_empty || cut && fitting == 0
 }
 
 /// A list or table that nothing is put into: the loop that should have done it, or where it is made.

@@ -256,6 +256,7 @@ impl<'a, 'b> Eval<'a, 'b> {
             for key in &keys.list {
                 // Under nothing there is nothing, wherever that came from.
                 match key.is_nothing() {
+                    true if key.first && keys.list.len() > 1 => {}
                     true => out.push(key.clone()),
                     false => out.join(self.at_key(&owner, key, site)),
                 }

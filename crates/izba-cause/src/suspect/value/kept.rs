@@ -454,7 +454,12 @@ impl<'a> Eval<'a, '_> {
                     })
                 };
                 let lines = file.text.lines().enumerate();
-                let lines = lines.filter(|(_, l)| !l.trim().is_empty() && !passed(l));
+                // So it is with an empty line, where something tells it from the others.
+                let told = ["strip", "rim", "IsNullOr", "isBlank", "isEmpty", "continue", "%S"]
+                    .iter()
+                    .any(|sign| by.text.contains(sign));
+                let blank = |l: &str| l.trim().is_empty() && told;
+                let lines = lines.filter(|(_, l)| !blank(l) && !passed(l));
                 let mut out = Vals::default();
                 lines.for_each(|(n, line)| out.push(Val::text(line, file, n as u32 + 1)));
                 out

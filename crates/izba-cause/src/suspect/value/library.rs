@@ -4,7 +4,8 @@ use super::eval::Eval;
 use super::eval::{Frame, is_method, length};
 use super::pure;
 use super::val::{Val, Vals, What};
-use izba_model::code::{At, FileFacts, Kind};
+use crate::suspect::flow::bindings;
+use izba_model::code::{At, FileFacts, How, Kind};
 
 /// Objects that open a file when they are made.
 const OPENERS: &[&str] = &[
@@ -101,7 +102,8 @@ impl<'a> Eval<'a, '_> {
                     })
                 };
                 let own: Vec<_> = made().take(FUNCTIONS + 1).collect();
-                if own.is_empty() && !self.query.symbols.is_made(name) {
+                let outside = called.child(0).is_some_and(|o| self.is_outside(file, o));
+                if outside || own.is_empty() && !self.query.symbols.is_made(name) {
                     return Vals::default();
                 }
                 let mut found = self.of(file, called);
@@ -122,6 +124,26 @@ impl<'a> Eval<'a, '_> {
                 found
             }
         }
+    }
+
+    /// Whether a name means something that is not part of the project: a module that was brought in
+    /// from elsewhere, or what the language brings along.
+    fn is_outside(&mut self, file: &'a FileFacts, owner: At<'a>) -> bool {
+        let Some(name) = owner.text().filter(|_| owner.is(Kind::Name)) else { return false };
+        if matches!(name, "self" | "this" | "super") {
+            return false;
+        }
+        let made = bindings(file, owner, name);
+        if made.is_empty() {
+            return !self.query.symbols.is_made(name);
+        }
+        made.iter().all(|m| {
+            m.defines() == Some(How::Import)
+                && m.parent().is_some_and(|import| {
+                    let found = self.import(file, import);
+                    found.list.is_empty()
+                })
+        })
     }
 
     /// What a function gives back, called from there.
@@ -580,8 +602,15 @@ impl<'a> Eval<'a, '_> {
                 owners.map(|v| match &v.what {
                     What::Text(text) => {
                         let parts = pure::split(text, sign.as_deref());
-                        let items: Vec<Val<'a>> =
-                            parts.iter().map(|p| v.made(What::Text(p.as_str().into()))).collect();
+                        // Where the sign stands nowhere in it, the call made nothing of it.
+                        let by = match &sign {
+                            Some(sign) if sign.is_empty() || !text.contains(sign.as_str()) => {
+                                Some((file, node))
+                            }
+                            _ => v.by,
+                        };
+                        let part = |p: &String| Val { by, ..v.made(What::Text(p.as_str().into())) };
+                        let items: Vec<Val<'a>> = parts.iter().map(part).collect();
                         Some(What::Items(items.into()))
                     }
                     What::Lines(data) => {

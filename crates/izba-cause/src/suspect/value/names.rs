@@ -371,6 +371,7 @@ impl<'a> Eval<'a, '_> {
                 }
                 _ => None,
             });
+            let calls = calls.filter(|c| !self.is_anothers(function, *c));
             found.extend(calls.map(|c| (*f, c)).take(CALLS));
             // A derived type hands on to its base.
             if let Some(class) = by_super.and_then(At::text) {
@@ -394,6 +395,24 @@ impl<'a> Eval<'a, '_> {
         }
         found.truncate(CALLS);
         found
+    }
+
+    /// Whether a call names the owner of another function of the same name.
+    fn is_anothers(&self, function: At<'a>, call: At<'a>) -> bool {
+        let of = |f: At<'a>| {
+            f.part(Kind::Owner)
+                .and_then(|o| o.child(0))
+                .and_then(At::text)
+                .or_else(|| f.class().filter(|_| f.has(Flag::Static)).and_then(At::text))
+        };
+        let owner = call.child(0).filter(|c| c.is(Kind::Field)).and_then(|c| c.child(0));
+        let owner = owner.filter(|o| o.is(Kind::Name)).and_then(At::text);
+        let (Some(owner), Some(name), Some(own)) = (owner, function.text(), of(function)) else {
+            return false;
+        };
+        owner != own
+            && !matches!(owner, "self" | "this")
+            && self.query.named(name).any(|(_, f)| f.is(Kind::Func) && of(f) == Some(owner))
     }
 
     fn loop_value(&mut self, file: &'a FileFacts, maker: At<'a>) -> Vals<'a> {
