@@ -21,6 +21,8 @@ sayings! {
     BY_IDENTITY = "by-identity",
     DOT_FOR_COLON = "dot-for-colon",
     USED_ONCE = "used-once",
+    NEVER_RUNS = "never-runs",
+    BY_NAME = "by-name",
 }
 
 /// The check for this: code that reads well and cannot be meant so.
@@ -58,10 +60,13 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
 fn in_file<'a>(query: &Query<'a>, file: &'a FileFacts, slips: &mut Vec<Slip<'a>>) {
     for node in file.tree.all() {
         let found = match node.kind() {
+            Kind::Field if by_name(query, file, node).is_some() => by_name(query, file, node),
             Kind::Name | Kind::Field => {
                 not_called(query, file, node).or_else(|| not_called_value(query, file, node))
             }
-            Kind::For => other_counter(node).or_else(|| shared_counter(file, node)),
+            Kind::For => other_counter(node)
+                .or_else(|| shared_counter(file, node))
+                .or_else(|| never_runs(file, node)),
             Kind::Call => no_start(node)
                 .or_else(|| dot_for_colon(file, node))
                 .or_else(|| not_awaited(query, file, node)),
@@ -298,6 +303,57 @@ fn import_not_awaited<'a>(file: &'a FileFacts, node: At<'a>) -> Option<Slip<'a>>
         && node.parent().is_some_and(|p| p.is(Kind::Values));
     (call && !is_awaited(file, node))
         .then(|| Slip { at: node, says: say!(NOT_AWAITED, name = "import") })
+}
+
+/// A counting loop whose condition does not hold where it begins.
+fn never_runs<'a>(file: &'a FileFacts, node: At<'a>) -> Option<Slip<'a>> {
+    let (counter, start, until) =
+        (node.part(Kind::Targets)?.child(0)?, node.child(1)?, node.child(2)?);
+    let number = |n: At<'_>| n.text().filter(|_| n.is(Kind::Num))?.parse::<f64>().ok();
+    let from = number(start)?;
+    let never = if until.is(Kind::Bin) && until.child(0)?.is_called(counter.text()?) {
+        let sign = until.text()?;
+        let limit = until.child(1)?;
+        let of_length = limit
+            .whole()
+            .any(|n| matches!(n.last_name(), Some("length" | "size" | "Length" | "Count" | "len")));
+        match number(limit) {
+            Some(to) => super::value::compare(sign, from, to) == Some(false),
+            None => of_length && from == 0.0 && sign == ">",
+        }
+    } else {
+        // Where a third number says by how much it goes on, it may go down.
+        let head = file.text.get(node.span().0..node.child(3)?.span().0)?;
+        file.language.first_index == 1
+            && head.matches(',').count() == 1
+            && number(until).is_some_and(|to| from > to)
+    };
+    never.then(|| Slip { at: node, says: say!(NEVER_RUNS) })
+}
+
+/// A field is asked for by the name of the variable that holds the key: `sums.what`.
+fn by_name<'a>(query: &Query<'a>, file: &'a FileFacts, node: At<'a>) -> Option<Slip<'a>> {
+    if !node.is(Kind::Field) {
+        return None;
+    }
+    let (name, owner) = (node.text()?, node.child(0)?.last_name()?);
+    let function = node.function()?;
+    let holds = bindings(file, node, name).iter().any(|b| b.function() == Some(function));
+    let called = node.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(node));
+    if !holds || called || file.language.fields_are_bare || file.language.declares_by_assigning {
+        return None;
+    }
+    // Elsewhere the same is asked for by what such variables hold, and nothing has a key of this
+    // name.
+    let asked = query.named(owner).any(|(_, o)| {
+        o.parent().is_some_and(|i| {
+            i.is(Kind::Index)
+                && i.child(0) == Some(o)
+                && i.child(1).is_some_and(|k| k.is(Kind::Name) && k.is_called(name))
+        })
+    });
+    let key = query.named(name).any(|(_, n)| n.is(Kind::Pair));
+    (asked && !key).then(|| Slip { at: node, says: say!(BY_NAME, name, owner) })
 }
 
 /// Two texts of Java asked whether they are one object.

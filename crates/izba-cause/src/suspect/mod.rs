@@ -36,6 +36,7 @@ mod raised;
 mod raises;
 mod removed;
 mod reported;
+mod rows;
 mod siblings;
 mod slice_node;
 mod spelling;
@@ -89,6 +90,7 @@ pub static CHECKS: &[&Check] = &[
     &paths::CHECK,
     &raised::CHECK,
     &reported::CHECK,
+    &rows::CHECK,
     &siblings::CHECK,
     &spelling::CHECK,
     &syntax::CHECK,

@@ -5,7 +5,7 @@ use super::query::Query;
 use super::raises;
 use crate::suspect::value::{Val, What, Written, written};
 use izba_model::Family;
-use izba_model::code::{At, Kind};
+use izba_model::code::{At, FileFacts, Flag, Kind};
 
 /// How it is told that a value does not fit.
 #[derive(Debug, Clone, PartialEq)]
@@ -120,6 +120,52 @@ const READS_NUMBERS: &[&str] = &[
 
 /// The expressions that the error may be about, each with what it needed, the likeliest first.
 pub(super) fn needs<'a>(query: &Query<'a>) -> Vec<(At<'a>, Need)> {
+    let mut found = all_needs(query);
+    if let Some(file) = query.file {
+        found.retain(|(operand, need)| *need != Need::Present || !was_there(file, *operand));
+    }
+    found
+}
+
+/// Whether an expression was asked for a member in an earlier step of the same block, and so was
+/// there.
+fn was_there(file: &FileFacts, operand: At<'_>) -> bool {
+    if !matches!(operand.kind(), Kind::Name | Kind::Field) {
+        return false;
+    }
+    let text = |n: At<'_>| file.text.get(n.span().0..n.span().1).unwrap_or_default();
+    let (own, begins) = (text(operand), operand.span().0);
+    let blocks = operand.ancestors().take_while(|a| !a.is(Kind::Func));
+    for block in blocks.filter(|a| a.is(Kind::Block)) {
+        for step in block.children().filter(|s| s.span().1 <= begins) {
+            let asked = step.whole().find(|n| {
+                n.kind() == operand.kind()
+                    && text(*n) == own
+                    && n.parent().is_some_and(|p| {
+                        p.is(Kind::Field)
+                            && p.child(0) == Some(*n)
+                            && !p.has(Flag::Lenient)
+                            && p.parent().is_none_or(|c| !c.has(Flag::Lenient))
+                    })
+                    && n.ancestors().find(|a| matches!(a.kind(), Kind::Block | Kind::Func))
+                        == Some(block)
+            });
+            let Some(asked) = asked else { continue };
+            let given_anew = file.tree.all().any(|n| {
+                n.defines().is_some()
+                    && n.last_name() == operand.last_name()
+                    && n.span().0 > asked.span().1
+                    && n.span().0 < begins
+            });
+            if !given_anew {
+                return true;
+            }
+        }
+    }
+    false
+}
+
+fn all_needs<'a>(query: &Query<'a>) -> Vec<(At<'a>, Need)> {
     let mut found = Vec::new();
     let Some(file) = query.file else { return found };
     if raises::raises(file, query.line) {
@@ -169,6 +215,27 @@ pub(super) fn needs<'a>(query: &Query<'a>) -> Vec<(At<'a>, Need)> {
         found.extend(
             marked(query, indexed.copied().collect()).into_iter().map(|n| (n, Need::Found)),
         );
+    }
+    // A member that is asked for by a text.
+    if said.contains("has no attribute") {
+        let by_text = nodes.iter().filter(|n| {
+            n.is(Kind::Call)
+                && matches!(n.last_name(), Some("getattr"))
+                && n.arguments().count() == 2
+        });
+        found.extend(by_text.map(|n| (*n, Need::Found)));
+    }
+    // What is added up one by one.
+    if let (Some(have), Some(other)) = (
+        query.entry.facts.get("have").and_then(|k| plain(k)),
+        query.entry.facts.get("other").and_then(|k| plain(k)),
+    ) && let Some(sum) = nodes.iter().find(|n| n.is(Kind::Call) && n.last_name() == Some("sum"))
+        && let Some(list) = sum.arguments().next()
+    {
+        let kind = if have == "number" { other } else { have };
+        let each = list.child(0).filter(|_| list.part(Kind::ForIn).is_some()).unwrap_or(list);
+        found.push((each, Need::NotKind(kind.into())));
+        return found;
     }
     if said.contains("not iterable") {
         let loops = nodes.iter().filter(|n| n.is(Kind::ForIn));

@@ -14,6 +14,7 @@ sayings! {
     DOT_MADE = "dot-made",
     COLON_CALLED = "colon-called",
     DOT_CALLED = "dot-called",
+    COLON_NEEDLESS = "colon-needless",
     COLON_MADE = "colon-made",
     NO_SELF = "no-self",
     CALLED_ON_TYPE = "called-on-type",
@@ -106,6 +107,20 @@ fn dots_and_colons(query: &Query<'_>, seen: &mut Seen) {
                     let on_way =
                         query.steps.iter().any(|s| s.file.path == f.path && s.line == call.line());
                     let confidence = if relevant || on_way { 0.87 } else { 0.45 };
+                    // A function that does not read its object, and is handed all it takes, was
+                    // meant to have none.
+                    let takes = call.parent().map_or(0, |p| p.arguments().count());
+                    if colon
+                        && !uses_self
+                        && function.params().count() > 0
+                        && takes == function.params().count()
+                        && calls.iter().all(|(_, c)| !c.has(Flag::Method))
+                    {
+                        let says = say!(COLON_NEEDLESS, name);
+                        let suspect = seen.suspect(&file.path, function.line(), confidence, says);
+                        suspect.saw(&f.path, call.line(), say!(CALLED_HERE));
+                        continue;
+                    }
                     let suspect =
                         seen.suspect(&f.path, call.line(), confidence, say!(DOT_CALLED, name));
                     suspect.saw(&file.path, function.line(), say!(COLON_MADE, name));
@@ -524,7 +539,10 @@ fn orders(query: &Query<'_>, seen: &mut Seen) {
                         |(u, o), first| if first == (a < b) { (u + 1, o) } else { (u, o + 1) },
                     );
                 let on_report = query.path() == Some(&f.path) && call.line() == query.line;
-                let def_is_odd = other > usual || usual == other && !on_report && calls.len() == 1;
+                // A constructor that keeps what it takes in this very order is well.
+                let kept_so = kept.len() >= 2 && kept.len() == params.len() && !swapped_def;
+                let def_is_odd =
+                    other > usual || usual == other && !on_report && calls.len() == 1 && !kept_so;
                 if swapped_def || others > 0 || def_is_odd {
                     let suspect = seen.suspect(
                         &file.path,

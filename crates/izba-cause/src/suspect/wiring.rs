@@ -15,6 +15,7 @@ sayings! {
     "wiring", Any, "../../words/suspects/wiring.toml";
     NEARLY = "nearly",
     NOWHERE = "nowhere",
+    PUT_IN_OTHERWISE = "put-in-otherwise",
     NEAR_TO = "near-to",
     NEIGHBOURS = "neighbours",
     NOT_LISTED = "not-listed",
@@ -138,8 +139,10 @@ fn values(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
                 Some((_, slip)) => (0.5 + 0.25 * share) * slip.weight().max(0.7),
                 // Nothing near it: odd only where it is told, or the others all lead somewhere.
                 None if mentioned && led >= 1 && share >= 0.5 => 0.3 + 0.25 * share,
-                None if led >= 2 && share >= 0.8 => 0.2 + 0.1 * share,
-                None => 0.15,
+                None if led >= 2 && share >= 0.6 => 0.2 + 0.1 * share,
+                None if mentioned && calls && wider.len() == 1 => 0.15,
+                // Where its neighbours lead nowhere either, nothing was to be expected.
+                None => continue,
             };
             // Several that say the same are right, and what they nearly name is the odd one.
             let same = group.iter().filter(|d| d.text == datum.text).count();
@@ -150,13 +153,15 @@ fn values(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
             {
                 confidence -= 0.25;
             }
+            if same > 1
+                && let Some((other, slip)) = &near
+            {
+                put_in_otherwise(query, datum, other, same, *slip, seen);
+            }
             if mentioned {
                 confidence += 0.22;
             } else {
                 confidence += 0.25 * (query.relevance(file, datum.line) - 0.3).max(-0.1);
-            }
-            if near.is_none() && !mentioned && led == 0 {
-                continue;
             }
             // What is called and not there was named by data, where its neighbours name functions.
             let to_functions = |word: &str| {
@@ -215,6 +220,32 @@ fn values(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
         }
     }
     any
+}
+
+/// What data names several times is put in by code once, under nearly that name.
+fn put_in_otherwise(
+    query: &Query<'_>,
+    datum: &Datum,
+    other: &str,
+    times: usize,
+    slip: NameEdit,
+    seen: &mut Seen,
+) {
+    let [once] = query.symbols.occurrences(other) else { return };
+    let Some(key) = once.node.filter(|n| {
+        n.is(Kind::Str)
+            && n.parent().is_some_and(|p| {
+                p.is(Kind::Index) && p.parent().is_some_and(|t| t.is(Kind::Targets))
+                    || p.is(Kind::Pair)
+            })
+    }) else {
+        return;
+    };
+    if slip > NameEdit::Letter || !query.says(&datum.text) {
+        return;
+    }
+    let reason = say!(PUT_IN_OTHERWISE, name = other, other = datum.text, count = times);
+    seen.suspect(&once.file.path, key.line(), 0.98, reason);
 }
 
 /// Where code lists what the neighbours of a value are called, and not this one.

@@ -152,6 +152,9 @@ fn tell<'a>(
     {
         return true;
     }
+    if shape::text_is_kept(query, need, &odd, fitting, seen) {
+        return true;
+    }
     if shape::told(query, need, &odd, seen) {
         return true;
     }

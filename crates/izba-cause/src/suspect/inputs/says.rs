@@ -50,4 +50,6 @@ sayings! {
     pub(super) ONE_HANDED_OUT = "one-handed-out",
     pub(super) TAKEN_APART = "taken-apart",
     pub(super) LIST_BY_NAME = "list-by-name",
+    pub(super) TEXT_IS_KEPT = "text-is-kept",
+    pub(super) MAY_FIND_NOTHING = "may-find-nothing",
 }

@@ -3,7 +3,7 @@
 
 use super::says::{
     CALLED_HERE, IS_GETTER, LIST_BY_NAME, LIST_HAS_NOT, LOOKED_UP, NOT_PARSED, OBJECT_IS_NO_LIST,
-    ONE_HANDED_OUT, TAKEN_APART, TEXT_HAS_NOT, WHOLE_AS_KEY, WHOLE_MODULE,
+    ONE_HANDED_OUT, TAKEN_APART, TEXT_HAS_NOT, TEXT_IS_KEPT, WHOLE_AS_KEY, WHOLE_MODULE,
 };
 use super::wording::{offered_words, owner_word};
 use crate::suspect::check::Seen;
@@ -26,6 +26,31 @@ pub(super) fn told(query: &Query<'_>, need: &Need, odd: &[Val<'_>], seen: &mut S
     }
     let Some(missed) = &first.missed else { return false };
     whole_as_key(missed, seen) || other_kind(missed, seen) || from_one(query, missed, seen)
+}
+
+/// A text is kept where an object belongs: it is asked for a member that no text has.
+pub(super) fn text_is_kept(
+    query: &Query<'_>,
+    need: &Need,
+    odd: &[Val<'_>],
+    fitting: usize,
+    seen: &mut Seen,
+) -> bool {
+    let asked = query.said.contains("has no attribute") || query.said.contains("not a function");
+    let Some((file, line)) = odd.first().and_then(|v| v.kept) else { return false };
+    let one_place =
+        odd.iter().all(|v| v.kept.is_some_and(|(f, l)| (&f.path, l) == (&file.path, line)));
+    let here = query.path() == Some(&file.path) && query.line == line;
+    if !asked || here || !one_place || *need != Need::NotKind("text".into()) {
+        return false;
+    }
+    let Some(name) = query.asked.as_deref() else { return false };
+    let sure = if fitting == 0 { 0.86 } else { 0.8 };
+    let suspect = seen.suspect(&file.path, line, sure, say!(TEXT_IS_KEPT, name));
+    if let Some(path) = query.path() {
+        suspect.saw(path, query.line, say!(LOOKED_UP));
+    }
+    true
 }
 
 /// A whole object is the key.

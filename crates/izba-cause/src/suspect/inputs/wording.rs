@@ -1,8 +1,8 @@
 //! Where a value that does not fit is put right, and what is said of it.
 
 use super::says::{
-    FUNCTION_ITSELF, GIVES_NOTHING, LACKS, LOOKED_UP, NOT_OFFERED, NOTHING_HERE, NOTHING_WRITTEN,
-    ODD_VALUE, ONLY_VALUE, STAYS_TEXT,
+    FUNCTION_ITSELF, GIVES_NOTHING, LACKS, LOOKED_UP, MAY_FIND_NOTHING, NOT_OFFERED, NOTHING_HERE,
+    NOTHING_WRITTEN, ODD_VALUE, ONLY_VALUE, STAYS_TEXT,
 };
 use crate::suspect::check::Seen;
 use crate::suspect::need::Need;
@@ -37,7 +37,15 @@ pub(super) fn words(need: &Need, val: &Val<'_>, query: &Query<'_>, fitting: usiz
             // In the language's own word, where that stands there.
             let line = val.file.line(val.line).unwrap_or_default();
             let word = val.file.language.nothing.iter().find(|w| line.contains(w.as_str()));
+            let given = val
+                .file
+                .tree
+                .on_line(val.line)
+                .any(|n| n.is(Kind::Nil) && n.parent().is_some_and(|p| !p.is(Kind::Bin)));
             match word {
+                Some(_) if !given && val.first => {
+                    say!(MAY_FIND_NOTHING, line = query.line)
+                }
                 Some(name) => say!(NOTHING_WRITTEN, name, line = query.line),
                 None => say!(NOTHING_HERE, line = query.line),
             }

@@ -109,7 +109,21 @@ pub(super) fn late_locals(query: &Query<'_>, seen: &mut Seen) {
             if let (Some(early), false) = (early, others) {
                 let on_way = query.relevance(file, early.line()) > 0.2
                     || query.steps.iter().any(|s| s.file.path == file.path);
-                let sure = if on_way { 0.92 } else { 0.7 };
+                // Another name that is known there is nearly this one: a slip of the fingers.
+                let near = file.tree.all().any(|n| {
+                    n.is(Kind::Name)
+                        && n.defines() == Some(How::Assigned)
+                        && n.function().is_none()
+                        && n.line() < early.line()
+                        && n.text().is_some_and(|t| {
+                            t != name && name_edit(t, name).is_some_and(|e| e <= NameEdit::Letter)
+                        })
+                });
+                let sure = match (near, on_way) {
+                    (true, _) => 0.48,
+                    (false, true) => 0.92,
+                    _ => 0.7,
+                };
                 let suspect = seen.suspect(&file.path, made.line(), sure, say!(LATE_LOCAL, name));
                 suspect.saw(&file.path, early.line(), say!(READ_HERE));
             }

@@ -7,6 +7,7 @@ use izba_model::sayings;
 sayings! {
     "never", Absence, "../../../words/suspects/never.toml";
     pub(super) NEVER_SET = "never-set",
+    pub(super) NEVER_MADE = "never-made",
     pub(super) NEVER_SET_OWN = "never-set-own",
     pub(super) NEVER_SET_IDLE = "never-set-idle",
     pub(super) WRITE_ONLY = "write-only",

@@ -1,8 +1,8 @@
 //! Fields that are read and that no line sets.
 
 use super::says::{
-    HIDDEN_BY_LOCAL, NEVER_SET, NEVER_SET_IDLE, NEVER_SET_OWN, READ_HERE, is_known_outside,
-    on_the_way, own,
+    HIDDEN_BY_LOCAL, NEVER_MADE, NEVER_SET, NEVER_SET_IDLE, NEVER_SET_OWN, READ_HERE,
+    is_known_outside, on_the_way, own,
 };
 use crate::suspect::check::Seen;
 use crate::suspect::query::Query;
@@ -82,6 +82,15 @@ pub(super) fn sets_member(file: &FileFacts, node: At<'_>, class: Option<At<'_>>)
         }
         _ => false,
     }
+}
+
+/// Whether a field is declared as a list, map or the like of the language.
+fn is_container(field: At<'_>) -> bool {
+    let declaration = field.parent().and_then(At::parent);
+    let kind = declaration.and_then(|d| d.part(Kind::Type)).and_then(At::text).unwrap_or_default();
+    ["List", "Map", "Set", "Dictionary", "Queue", "Stack", "Deque", "Vector"]
+        .iter()
+        .any(|c| kind.split(['<', '[']).next().is_some_and(|k| k.ends_with(c)))
 }
 
 /// Whether anything in code or data gives a field of this name a value.
@@ -201,6 +210,20 @@ pub(super) fn tell_never_set<'a>(
             return;
         }
         if declared.is_some() && set_from_outside(query, class, name, declared, seen) {
+            return;
+        }
+        if let Some(field) = declared.filter(|d| is_container(*d))
+            && !class.children().any(|m| {
+                m.is(Kind::Func)
+                    && m.has(Flag::Constructor)
+                    && m.whole()
+                        .any(|n| n.is(Kind::New) && n.parent().is_some_and(|p| p.is(Kind::Values)))
+            })
+        {
+            let suspect = seen.suspect(&path, field.line(), 0.87, say!(NEVER_MADE, name));
+            if let Some((file, read)) = reads.first() {
+                suspect.saw(&file.path, read.line(), say!(READ_HERE));
+            }
             return;
         }
         let constructor = class.children().find(|m| {

@@ -126,7 +126,13 @@ impl<'a> Eval<'a, '_> {
             _ => match values.get(nth) {
                 Some(value) => {
                     let found = self.of(file, *value);
-                    if maker.is(Kind::Field) { kept_here(found, file, *value) } else { found }
+                    if maker.is(Kind::Field) {
+                        let mut found = kept_here(found, file, *value);
+                        found.list.iter_mut().for_each(|v| v.kept = Some((file, maker.line())));
+                        found
+                    } else {
+                        found
+                    }
                 }
                 // The last one may give several.
                 None => match values.last() {

@@ -62,6 +62,8 @@ pub(crate) struct Val<'a> {
     pub(crate) by: Option<(&'a FileFacts, At<'a>)>,
     /// Where it was handed over first, to a function or a new object.
     pub(crate) handed: Option<(&'a FileFacts, u32)>,
+    /// Where it was kept last, in a field.
+    pub(crate) kept: Option<(&'a FileFacts, u32)>,
 }
 
 /// A search that found nothing.
@@ -94,7 +96,17 @@ impl<'a> Val<'a> {
             What::Text(text) => Some(text.clone()),
             _ => None,
         };
-        Val { what, file, line, missed: None, first: false, written, by: None, handed: None }
+        Val {
+            what,
+            file,
+            line,
+            missed: None,
+            first: false,
+            written,
+            by: None,
+            handed: None,
+            kept: None,
+        }
     }
 
     pub(crate) fn text(text: &str, file: &'a FileFacts, line: u32) -> Val<'a> {
