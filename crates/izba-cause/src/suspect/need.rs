@@ -268,6 +268,9 @@ fn all_needs<'a>(query: &Query<'a>) -> Vec<(At<'a>, Need)> {
                 && n.last_name().is_some_and(|name| said.contains(&format!(".{name}(")))
         });
         found.extend(called.map(|n| (*n, Need::Present)));
+        if !found.is_empty() {
+            return found;
+        }
     }
     if let Some((operand, need)) = of_kinds(query, &nodes) {
         // A comparison may have been turned round before it was made.
@@ -359,7 +362,14 @@ fn of_kinds<'a>(query: &Query<'a>, nodes: &[At<'a>]) -> Option<(At<'a>, Need)> {
         };
         return Some((operand, Need::NotKind(kind.into())));
     }
-    let subject = *query.subjects.first()?;
+    let mut subject = *query.subjects.first()?;
+    // It is what the member is asked of.
+    let member = query.said.contains("has no attribute")
+        && subject.is(Kind::Field)
+        && query.asked.as_deref().is_some_and(|a| subject.is_called(a));
+    if let Some(owner) = subject.child(0).filter(|_| member) {
+        subject = owner;
+    }
     Some((subject, Need::NotKind(have.into())))
 }
 

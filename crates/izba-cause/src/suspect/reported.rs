@@ -5,7 +5,7 @@ use super::check::{Check, Seen};
 use super::query::Query;
 use izba_model::Family;
 use izba_model::claim::{Evidence, Saying, Verdict};
-use izba_model::code::Kind;
+use izba_model::code::{At, Kind};
 use izba_model::{say, sayings};
 
 sayings! {
@@ -46,19 +46,15 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     let mut reason = say!(NAMED);
     let nodes: Vec<_> = query.on_line().collect();
     // An index that is counted on by hand is what usually goes too far.
-    let shifted =
-        nodes.iter().filter(|n| n.is(Kind::Index)).filter_map(|n| n.child(1)).any(|key| {
-            key.is(Kind::Bin)
-                && matches!(key.text(), Some("+" | "-"))
-                && key.child(1).is_some_and(|n| n.is(Kind::Num))
-                || key.whole().any(|k| {
-                    matches!(k.kind(), Kind::Call | Kind::Field)
-                        && matches!(
-                            k.last_name(),
-                            Some("len" | "length" | "size" | "Length" | "Count")
-                        )
-                })
-        });
+    let shifted = nodes.iter().filter(|n| reads_entry(**n)).filter_map(|n| n.child(1)).any(|key| {
+        key.is(Kind::Bin)
+            && matches!(key.text(), Some("+" | "-"))
+            && key.child(1).is_some_and(|n| n.is(Kind::Num))
+            || key.whole().any(|k| {
+                matches!(k.kind(), Kind::Call | Kind::Field)
+                    && matches!(k.last_name(), Some("len" | "length" | "size" | "Length" | "Count"))
+            })
+    });
     if shifted && (query.family() == Family::OutOfRange || query.family() == Family::ValueNotThere)
     {
         confidence = 0.74;
@@ -97,4 +93,9 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     for sliced in query.slice.iter().filter(|m| m.weight > 0.5).take(6) {
         seen.suspect(&sliced.file.path, sliced.line(), 0.22 * sliced.weight, say!(THROUGH_HERE));
     }
+}
+
+/// Whether an entry is read there; what is put behind the last one may go past the end.
+fn reads_entry(node: At<'_>) -> bool {
+    node.is(Kind::Index) && !node.parent().is_some_and(|p| p.is(Kind::Targets))
 }

@@ -231,7 +231,9 @@ fn put_in_otherwise(
     slip: NameEdit,
     seen: &mut Seen,
 ) {
-    let [once] = query.symbols.occurrences(other) else { return };
+    let texts: Vec<_> =
+        query.symbols.occurrences(other).iter().filter(|s| s.as_what == As::Text).collect();
+    let [once] = texts[..] else { return };
     let Some(key) = once.node.filter(|n| {
         n.is(Kind::Str)
             && n.parent().is_some_and(|p| {

@@ -12,7 +12,7 @@ mod wording;
 use crate::suspect::check::{Check, Seen};
 use crate::suspect::need::{Need, needs};
 use crate::suspect::query::Query;
-use crate::suspect::value::{Eval, Val, Vals};
+use crate::suspect::value::{Eval, Val, Vals, What};
 use izba_model::Family;
 use izba_model::say;
 use says::{
@@ -133,7 +133,12 @@ fn tell<'a>(
     vals: Vals<'a>,
     seen: &mut Seen,
 ) -> bool {
-    let Parted { odd, fitting, lost } = parted(query, need, vals);
+    let Parted { mut odd, fitting, lost } = parted(query, need, vals);
+    // Where others that came the same way fit, the way is well.
+    let read = |v: &&mut Val<'a>| matches!(v.what, What::Text(_)) && !v.file.language.is_code();
+    if fitting > 0 && matches!(need, Need::NotKind(_)) {
+        odd.iter_mut().filter(read).for_each(|v| v.handed = None);
+    }
     if to_be_converted(query, need, &odd, seen) {
         return true;
     }

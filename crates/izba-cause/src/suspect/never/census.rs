@@ -120,7 +120,7 @@ pub(super) fn late_locals(query: &Query<'_>, seen: &mut Seen) {
                         })
                 });
                 let sure = match (near, on_way) {
-                    (true, _) => 0.48,
+                    (true, _) => 0.4,
                     (false, true) => 0.92,
                     _ => 0.7,
                 };
