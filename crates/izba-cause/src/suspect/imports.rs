@@ -14,6 +14,7 @@ sayings! {
     "imports", Any, "../../words/suspects/imports.toml";
     OTHERS_BROUGHT_IN = "others-brought-in",
     NOT_BROUGHT_IN = "not-brought-in",
+    MAY_COME_FROM = "may-come-from",
 }
 
 /// The check for this: what is made elsewhere, or comes with the language, and that the script
@@ -34,6 +35,31 @@ pub static CHECK: Check = Check {
     },
     look: imports,
 };
+
+/// Whether what the name belongs to stands right beside it: the slip is on this very line.
+fn stands_beside_owner(query: &Query<'_>, file: &FileFacts, wanted: &str) -> bool {
+    let on_line: Vec<At<'_>> = query
+        .on_line()
+        .filter(|n| matches!(n.kind(), Kind::Name | Kind::Field) && n.text().is_some())
+        .collect();
+    let foreign = |n: &At<'_>| {
+        n.text().is_some_and(|t| {
+            let made = super::bindings(file, *n, t);
+            made.iter().all(|m| m.defines() == Some(How::Import)) && !query.symbols.is_made(t)
+                || made.iter().any(|m| m.defines() == Some(How::Import))
+        })
+    };
+    on_line.iter().filter(|n| n.is_called(wanted)).any(|n| {
+        on_line.iter().any(|o| {
+            let gap = if o.span().0 >= n.span().1 {
+                o.span().0 - n.span().1
+            } else {
+                n.span().0.saturating_sub(o.span().1)
+            };
+            o.text() != n.text() && gap <= 2 && foreign(o)
+        }) || n.parent().is_some_and(|p| p.is(Kind::Field) && p.child(0) == Some(*n))
+    })
+}
 
 /// The name is made elsewhere, and this file never brings it in.
 fn imports(query: &Query<'_>, seen: &mut Seen) {
@@ -92,7 +118,9 @@ fn imports(query: &Query<'_>, seen: &mut Seen) {
     let by_module = query.family() == Family::NameNotThere
         && !file.language.imports_types
         && of_field.is_none()
-        && file.language.is_in_module(&wanted);
+        && !globals
+        && file.language.is_in_module(&wanted)
+        && !stands_beside_owner(query, file, &wanted);
     let known = by_module || brings.modules.contains_key(&wanted);
     let known_type =
         file.language.imports_types && (brings.has_type(&wanted) || wanted.ends_with("Exception"));
@@ -157,7 +185,7 @@ fn imports(query: &Query<'_>, seen: &mut Seen) {
         Some(_) => (0.86, say!(OTHERS_BROUGHT_IN, name = wanted, place)),
         // A member of something else is called so too.
         None if by_module && !brings.modules.contains_key(&wanted) => {
-            (0.7, say!(NOT_BROUGHT_IN, name = wanted, place, file = at.name()))
+            (0.7, say!(MAY_COME_FROM, name = wanted, file = at.name()))
         }
         None => (0.86, say!(NOT_BROUGHT_IN, name = wanted, place, file = at.name())),
     };

@@ -279,7 +279,10 @@ fn undeclared(query: &Query<'_>, seen: &mut Seen) {
         .collect();
     let Some(first) = uses.first().filter(|_| uses.len() >= 2) else { return };
     // The step of the function's own block that reads it first; a loop is begun above it.
-    let block = step.function.and_then(|f| f.part(Kind::Block));
+    let block = match step.function {
+        Some(function) => function.part(Kind::Block),
+        None => step.file.tree.root(),
+    };
     let Some(begin) = first.ancestors().find(|a| a.parent() == block && block.is_some()) else {
         return;
     };

@@ -3,9 +3,10 @@
 
 use super::check::{Check, Seen};
 use super::query::Query;
+use super::raises::{conditions, raises};
 use izba_model::Family;
 use izba_model::claim::{Evidence, Saying, Verdict};
-use izba_model::code::{At, Kind};
+use izba_model::code::{At, FileFacts, Kind};
 use izba_model::{say, sayings};
 
 sayings! {
@@ -15,6 +16,7 @@ sayings! {
     COUNTS_ON = "counts-on",
     RAISES = "raises",
     ON_PURPOSE = "on-purpose",
+    RAISED_IF = "raised-if",
     STEP = "step",
     THROUGH_HERE = "through-here",
 }
@@ -86,6 +88,9 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
         seen.reason(Verdict::Likely, say!(ON_PURPOSE), evidence);
     }
     seen.suspect(&place.file, query.line, confidence, reason);
+    if let Some(condition) = query.file.and_then(|f| raised_if(query, f)) {
+        seen.suspect(&place.file, condition.line(), 0.44, say!(RAISED_IF));
+    }
     // Steps that led there are weak suspects, so that there is always somewhere to look next.
     for (nth, step) in query.steps.iter().enumerate().skip(1).take(4) {
         seen.suspect(&step.file.path, step.line, 0.3 - 0.03 * nth as f32, say!(STEP));
@@ -98,4 +103,22 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
 /// Whether an entry is read there; what is put behind the last one may go past the end.
 fn reads_entry(node: At<'_>) -> bool {
     node.is(Kind::Index) && !node.parent().is_some_and(|p| p.is(Kind::Targets))
+}
+
+/// The condition under which the program itself raised the error. Some runtimes name the end of the
+/// function instead of the line: the one whose words the sentence repeats is meant.
+fn raised_if<'a>(query: &Query<'a>, file: &'a FileFacts) -> Option<At<'a>> {
+    if let Some(found) = conditions(file, query.line).next().filter(|_| raises(file, query.line)) {
+        return Some(found);
+    }
+    let function = query.steps.first()?.function?;
+    let mut said = function.whole().filter(|n| {
+        let mut texts =
+            n.whole().filter(|t| t.is(Kind::Str)).filter_map(At::text).map(str::trim).peekable();
+        n.is(Kind::Throw)
+            && texts.peek().is_some()
+            && texts.all(|t| t.len() > 3 && query.said.contains(t))
+    });
+    let throw = said.next().filter(|_| said.next().is_none())?;
+    conditions(file, throw.line()).next()
 }

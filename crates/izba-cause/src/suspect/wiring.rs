@@ -155,8 +155,9 @@ fn values(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
             }
             if same > 1
                 && let Some((other, slip)) = &near
+                && put_in_otherwise(query, datum, other, same, *slip, seen)
             {
-                put_in_otherwise(query, datum, other, same, *slip, seen);
+                continue;
             }
             if mentioned {
                 confidence += 0.22;
@@ -230,10 +231,10 @@ fn put_in_otherwise(
     times: usize,
     slip: NameEdit,
     seen: &mut Seen,
-) {
+) -> bool {
     let texts: Vec<_> =
         query.symbols.occurrences(other).iter().filter(|s| s.as_what == As::Text).collect();
-    let [once] = texts[..] else { return };
+    let [once] = texts[..] else { return false };
     let Some(key) = once.node.filter(|n| {
         n.is(Kind::Str)
             && n.parent().is_some_and(|p| {
@@ -241,13 +242,14 @@ fn put_in_otherwise(
                     || p.is(Kind::Pair)
             })
     }) else {
-        return;
+        return false;
     };
     if slip > NameEdit::Letter || !query.says(&datum.text) {
-        return;
+        return false;
     }
     let reason = say!(PUT_IN_OTHERWISE, name = other, other = datum.text, count = times);
-    seen.suspect(&once.file.path, key.line(), 0.98, reason);
+    seen.suspect(&once.file.path, key.line(), 0.9, reason);
+    true
 }
 
 /// Where code lists what the neighbours of a value are called, and not this one.

@@ -52,4 +52,5 @@ sayings! {
     pub(super) LIST_BY_NAME = "list-by-name",
     pub(super) TEXT_IS_KEPT = "text-is-kept",
     pub(super) MAY_FIND_NOTHING = "may-find-nothing",
+    pub(super) KEPT_OTHERWISE = "kept-otherwise",
 }

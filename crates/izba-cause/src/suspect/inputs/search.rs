@@ -1,13 +1,13 @@
 //! A function of the project that looks for something gave nothing: why its condition never held.
 
 use super::says::{
-    COMPARED_HERE, FINDS_NOTHING, HAS_NO_MEMBER, LOOKED_FOR, NONE_REACHES, NOT_AMONG, NOT_READ,
-    OTHER_WAY_ROUND,
+    COMPARED_HERE, FINDS_NOTHING, HAS_NO_MEMBER, KEPT_OTHERWISE, LOOKED_FOR, NONE_REACHES,
+    NOT_AMONG, NOT_READ, OTHER_WAY_ROUND,
 };
 use crate::suspect::check::Seen;
 use crate::suspect::query::Query;
 use crate::suspect::value::{Eval, Val, Vals, What, compare};
-use izba_model::code::{At, FileFacts, Kind};
+use izba_model::code::{At, FileFacts, How, Kind};
 use izba_model::say;
 
 /// Two sides of a comparison on which it depends whether something is found.
@@ -157,6 +157,11 @@ fn no_such_member<'a>(
             What::Object(class, _) => class.text().unwrap_or("what is compared"),
             _ => "what is compared",
         };
+        if let What::Object(class, _) = missed.owner.what
+            && kept_otherwise(eval, class, name, seen)
+        {
+            return true;
+        }
         let names = super::wording::offered_words(&missed);
         let reason = say!(HAS_NO_MEMBER, owner, name, names);
         let suspect = seen.suspect(&file.path, side.line(), 0.9, reason);
@@ -164,6 +169,23 @@ fn no_such_member<'a>(
         return true;
     }
     false
+}
+
+/// A type is handed what is asked for, and keeps it under another name.
+fn kept_otherwise<'a>(eval: &Eval<'a, '_>, class: At<'a>, name: &str, seen: &mut Seen) -> bool {
+    let Some(home) = eval.home_of(class) else { return false };
+    let kept = class.whole().find(|n| {
+        n.is(Kind::Field)
+            && n.defines() == Some(How::Assigned)
+            && !n.is_called(name)
+            && n.function().is_some_and(|f| f.params().any(|p| p.is_called(name)))
+            && n.assigned_value().is_some_and(|v| v.is(Kind::Name) && v.is_called(name))
+    });
+    let Some(kept) = kept else { return false };
+    let other = kept.text().unwrap_or_default();
+    let reason = say!(KEPT_OTHERWISE, name, other);
+    seen.suspect(&home.path, kept.line(), 0.88, reason);
+    true
 }
 
 /// What is looked for is none of those that are there.

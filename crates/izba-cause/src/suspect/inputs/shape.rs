@@ -9,7 +9,7 @@ use super::wording::{offered_words, owner_word};
 use crate::suspect::check::Seen;
 use crate::suspect::need::Need;
 use crate::suspect::query::Query;
-use crate::suspect::value::{Eval, Missed, Val, What, Written, is_property, written};
+use crate::suspect::value::{Eval, Missed, Val, What, Written, is_of_lists, is_property, written};
 use izba_model::code::{At, FileFacts, How, Kind};
 use izba_model::dialect::HandsOut;
 use izba_model::say;
@@ -45,7 +45,7 @@ pub(super) fn text_is_kept(
         return false;
     }
     let Some(name) = query.asked.as_deref() else { return false };
-    let sure = if fitting == 0 { 0.86 } else { 0.8 };
+    let sure = if fitting == 0 { 0.84 } else { 0.8 };
     let suspect = seen.suspect(&file.path, line, sure, say!(TEXT_IS_KEPT, name));
     if let Some(path) = query.path() {
         suspect.saw(path, query.line, say!(LOOKED_UP));
@@ -92,9 +92,11 @@ fn other_kind(missed: &Missed<'_>, seen: &mut Seen) -> bool {
             Some(Written::List) => {
                 seen.suspect(&file.path, site.line(), 0.88, say!(LIST_HAS_NOT, name));
             }
-            Some(Written::Keyed) if offered_words(missed).is_empty() => {
+            Some(Written::Keyed) if is_of_lists(name) && is_called(site) => {
                 let reason = say!(OBJECT_IS_NO_LIST, name);
-                let suspect = seen.suspect(&owner.file.path, table.line(), 0.88, reason);
+                // Handed on by others it may have been meant for somebody else.
+                let sure = if owner.handed.is_some() { 0.58 } else { 0.88 };
+                let suspect = seen.suspect(&owner.file.path, table.line(), sure, reason);
                 suspect.saw(&file.path, site.line(), say!(LOOKED_UP));
             }
             _ => return false,
@@ -154,7 +156,7 @@ pub(super) fn of_callee<'a>(
     operand: At<'a>,
     seen: &mut Seen,
 ) -> bool {
-    let called = operand.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(operand));
+    let called = is_called(operand);
     if operand.is(Kind::New) || called && operand.is(Kind::Name) {
         return whole_module(query, eval, file, operand, seen);
     }
@@ -221,4 +223,8 @@ fn whole_module<'a>(
     let suspect = seen.suspect(&file.path, made.line(), 0.92, reason);
     suspect.saw(&file.path, operand.line(), say!(CALLED_HERE));
     true
+}
+
+fn is_called(node: At<'_>) -> bool {
+    node.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(node))
 }

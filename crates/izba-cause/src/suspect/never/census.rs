@@ -1,14 +1,15 @@
 //! Names by how often they are set and read: set and never read, read and never made, made too late.
 
 use super::says::{
-    FORGOTTEN_LOOKUP, LATE_LOCAL, LOST_LOCAL, NEVER_READ, READ_HERE, WRITE_ONLY, is_known_outside,
-    on_the_way,
+    FORGOTTEN_LOOKUP, LATE_LOCAL, LOST_LOCAL, MADE_BEFORE, MADE_TWICE, NEVER_READ, READ_HERE,
+    UNREAD_FOR_UNMADE, WRITE_ONLY, is_known_outside, on_the_way,
 };
 use crate::suspect::check::Seen;
 use crate::suspect::flow::bindings;
 use crate::suspect::query::Query;
 use crate::suspect::symbols::As;
 use crate::suspect::value::Eval;
+use izba_model::Family;
 use izba_model::code::{At, FileFacts, Flag, How, Kind, NameEdit, name_edit};
 use izba_model::dialect::HandsOut;
 use izba_model::say;
@@ -130,6 +131,106 @@ pub(super) fn late_locals(query: &Query<'_>, seen: &mut Seen) {
         }
         lost_locals(query, file, seen);
     }
+    unread_for_unmade(query, seen);
+    made_twice(query, seen);
+}
+
+/// What is asked for is made nowhere, and beside where it should be a function is made twice under
+/// one name.
+fn made_twice(query: &Query<'_>, seen: &mut Seen) {
+    let Some(name) = query.asked.as_deref() else { return };
+    let absent = query.family() == Family::NameNotThere
+        || query.said.contains("nil value")
+        || query.said.contains("not a function")
+        || query.said.contains("has no attribute");
+    if !absent || query.named(name).any(|(_, n)| n.defines().is_some()) {
+        return;
+    }
+    let beside = |f: At<'_>| {
+        (
+            f.part(Kind::Owner).and_then(|o| o.child(0)).and_then(At::text).map(str::to_owned),
+            f.class().map(At::id),
+            f.function().map(At::id),
+        )
+    };
+    let mut found: Vec<(&FileFacts, At<'_>, At<'_>)> = Vec::new();
+    for file in query.scope.iter().filter(|f| f.language.is_code() && !f.language.checked) {
+        let functions: Vec<At<'_>> =
+            file.tree.all().filter(|n| n.is(Kind::Func) && n.text().is_some()).collect();
+        for (nth, one) in functions.iter().enumerate() {
+            // A getter and a setter share a name.
+            let again = functions[nth + 1..].iter().find(|o| {
+                o.text() == one.text()
+                    && beside(**o) == beside(*one)
+                    && !super::super::value::is_property(file, **o)
+                    && !super::super::value::is_property(file, *one)
+            });
+            if let Some(again) = again {
+                found.push((file, *one, *again));
+            }
+        }
+    }
+    if let [(file, one, again)] = found[..] {
+        let reason = say!(MADE_TWICE, name = one.text().unwrap_or_default(), other = name);
+        let suspect = seen.suspect(&file.path, again.line(), 0.82, reason);
+        suspect.saw(&file.path, one.line(), say!(MADE_BEFORE));
+    }
+}
+
+/// A name is read in a function and nothing makes it, and the function makes one that it never
+/// reads: the one was meant to be the other.
+fn unread_for_unmade(query: &Query<'_>, seen: &mut Seen) {
+    let (Some(file), Some(name)) = (query.file, query.asked.as_deref()) else { return };
+    let unmade = query.family() == Family::NameNotThere
+        && !file.tree.named(name).any(|n| n.defines().is_some() && !n.is(Kind::Pair))
+        && file.tree.named(name).any(|n| n.is(Kind::Name));
+    if !unmade {
+        return;
+    }
+    let within = query.steps.first().and_then(|s| s.function);
+    let names = |n: &At<'_>| matches!(n.kind(), Kind::Name | Kind::Param) && n.text().is_some();
+    let uses = |word: &str, within: Option<At<'_>>| {
+        file.tree
+            .named(word)
+            .filter(|n| n.is(Kind::Name) && n.defines().is_none())
+            .filter(|n| within.is_none_or(|f| n.ancestors().any(|a| a == f)))
+            .count()
+    };
+    let made_in = |function: Option<At<'_>>| -> Vec<(String, u32)> {
+        let all = file.tree.all().filter(names).filter(|n| n.function() == function);
+        let mut found: Vec<(String, u32)> = all
+            .filter(|n| matches!(n.defines(), Some(How::Parameter | How::Assigned | How::Loop)))
+            .filter_map(|n| Some((n.text()?.to_owned(), n.line())))
+            .filter(|(t, _)| !t.starts_with('_') && !matches!(t.as_str(), "self" | "cls" | "this"))
+            .filter(|(t, _)| uses(t, function) == 0)
+            .collect();
+        found.dedup();
+        found
+    };
+    // Several on one line are several that were changed at once.
+    let unread = within.map(|f| made_in(Some(f))).unwrap_or_default();
+    let lines: Vec<u32> = unread.iter().map(|(_, line)| *line).collect();
+    let Some((word, line)) = unread.first().filter(|_| lines.iter().all(|l| *l == lines[0])) else {
+        return;
+    };
+    let reason = say!(UNREAD_FOR_UNMADE, name = word.as_str(), other = name);
+    // One slip at the making leaves every reading alone; one slip at a reading leaves the others.
+    let unmade = file
+        .tree
+        .all()
+        .filter(|n| n.is(Kind::Name) && n.defines().is_none() && n.function() == within)
+        .filter(|n| {
+            n.text().is_some_and(|t| {
+                !matches!(t, "self" | "this" | "super")
+                    && bindings(file, *n, t).is_empty()
+                    && !query.symbols.is_made(t)
+                    && (t == name || !is_known_outside(query, t))
+            })
+        })
+        .count();
+    let sure = if unmade >= 2 { 0.87 } else { 0.44 };
+    let suspect = seen.suspect(&file.path, *line, sure, reason);
+    suspect.saw(&file.path, query.line, say!(READ_HERE));
 }
 
 /// A variable or parameter that nobody reads, and near it one that is read and that nobody makes.

@@ -26,6 +26,9 @@ sayings! {
     pub(super) READ_HERE = "read-here",
     pub(super) LATE_LOCAL = "late-local",
     pub(super) LOST_LOCAL = "lost-local",
+    pub(super) UNREAD_FOR_UNMADE = "unread-for-unmade",
+    pub(super) MADE_TWICE = "made-twice",
+    pub(super) MADE_BEFORE = "made-before",
 }
 
 /// Names that the error may have been looking for: its subjects, and what lies on the way to them.

@@ -348,7 +348,7 @@ impl<'a> Eval<'a, '_> {
     }
 
     /// The file in which a node stands.
-    pub(super) fn home_of(&self, node: At<'a>) -> Option<&'a FileFacts> {
+    pub(crate) fn home_of(&self, node: At<'a>) -> Option<&'a FileFacts> {
         self.query.scope.iter().find(|f| f.tree.at(node.id()) == Some(node)).copied()
     }
 

@@ -128,7 +128,7 @@ impl<'a> Eval<'a, '_> {
 
     /// Whether a name means something that is not part of the project: a module that was brought in
     /// from elsewhere, or what the language brings along.
-    fn is_outside(&mut self, file: &'a FileFacts, owner: At<'a>) -> bool {
+    pub(super) fn is_outside(&mut self, file: &'a FileFacts, owner: At<'a>) -> bool {
         let Some(name) = owner.text().filter(|_| owner.is(Kind::Name)) else { return false };
         if matches!(name, "self" | "this" | "super") {
             return false;

@@ -101,6 +101,11 @@ pub(crate) enum Written {
     Keyed,
 }
 
+/// Whether lists have a member of this name by themselves.
+pub(crate) fn is_of_lists(name: &str) -> bool {
+    OF_LISTS.contains(&name)
+}
+
 /// How a table is written, in languages that write the two differently.
 pub(crate) fn written(file: &FileFacts, table: At<'_>) -> Option<Written> {
     if !table.is(Kind::Table) {

@@ -131,6 +131,14 @@ impl<'a> Eval<'a, '_> {
                         found.list.iter_mut().for_each(|v| v.kept = Some((file, maker.line())));
                         found
                     } else {
+                        // A function that is put into a variable without being called.
+                        let mut found = found;
+                        let by_name = matches!(value.kind(), Kind::Name | Kind::Field);
+                        let functions =
+                            found.list.iter_mut().filter(|v| matches!(v.what, What::Func(_)));
+                        functions
+                            .filter(|_| by_name)
+                            .for_each(|v| v.handed = Some((file, value.line())));
                         found
                     }
                 }
@@ -578,6 +586,9 @@ impl<'a> Eval<'a, '_> {
         let (Some(owner), Some(name)) = (node.child(0), node.text()) else { return Vals::lost() };
         let owners = self.of(file, owner);
         let mut out = Vals { list: Vec::new(), lost: false };
+        if owners.list.is_empty() && self.is_outside(file, owner) {
+            return Vals::lost();
+        }
         if owners.lost || owners.list.is_empty() {
             // Whatever bears this name anywhere.
             out = self.member_anywhere(name);
