@@ -8,7 +8,12 @@ mod edited;
 mod healthy;
 mod idioms;
 mod inputs;
+mod keeps;
+mod made;
 mod never;
+mod rows;
+mod search;
+mod shape;
 mod siblings;
 mod told;
 

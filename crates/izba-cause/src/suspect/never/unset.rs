@@ -54,10 +54,7 @@ pub(super) fn never_set<'a>(query: &Query<'a>, seen: &mut Seen) {
             let read =
                 reads.iter().any(|(_, n)| n.class() == class || n.is(Kind::Field) && !own(*n));
             let of_words = query.file.is_some_and(|f| f.language.checked)
-                && member
-                    .parent()
-                    .and_then(At::parent)
-                    .is_some_and(|a| a.part(Kind::Type).is_none());
+                && member.parent().and_then(At::parent).is_some_and(|a| declared_type(a).is_none());
             if read && !of_words && !all.iter().any(|(f, n)| sets_member(f, *n, class)) {
                 tell_never_set(query, name, &reads, Some(member), seen);
             }
@@ -84,10 +81,20 @@ pub(super) fn sets_member(file: &FileFacts, node: At<'_>, class: Option<At<'_>>)
     }
 }
 
+/// The type that a declaration names; of one with parameters, the outer one.
+fn declared_type(declaration: At<'_>) -> Option<&str> {
+    let plain = declaration.part(Kind::Type);
+    let with_parameters = || {
+        let parts = declaration.children().filter(|c| c.is(Kind::Other));
+        parts.filter_map(|o| o.child(0)).find(|t| t.is(Kind::Type))
+    };
+    plain.or_else(with_parameters).and_then(At::text)
+}
+
 /// Whether a field is declared as a list, map or the like of the language.
 fn is_container(field: At<'_>) -> bool {
     let declaration = field.parent().and_then(At::parent);
-    let kind = declaration.and_then(|d| d.part(Kind::Type)).and_then(At::text).unwrap_or_default();
+    let kind = declaration.and_then(declared_type).unwrap_or_default();
     ["List", "Map", "Set", "Dictionary", "Queue", "Stack", "Deque", "Vector"]
         .iter()
         .any(|c| kind.split(['<', '[']).next().is_some_and(|k| k.ends_with(c)))

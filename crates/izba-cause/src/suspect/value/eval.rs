@@ -148,7 +148,11 @@ impl<'a, 'b> Eval<'a, 'b> {
             sign @ ("+" | ".." | "-" | "*" | "/" | "//" | "%" | "**" | "^") => {
                 let (a, b) = (self.of(file, left), self.of(file, right));
                 // Paths are put together so in some languages: the end names the file.
-                if sign == "/" && b.list.iter().all(|v| matches!(v.what, What::Text(_))) {
+                let name_of_file = |v: &Val<'_>| match &v.what {
+                    What::Text(text) => sign == "/" || sign == "+" && text.starts_with('/'),
+                    _ => false,
+                };
+                if a.list.is_empty() && !b.list.is_empty() && b.list.iter().all(name_of_file) {
                     return Vals { lost: true, ..b };
                 }
                 if a.list.len() * b.list.len() > 400 {
