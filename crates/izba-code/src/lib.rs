@@ -9,6 +9,7 @@ mod data;
 mod lang;
 pub mod mend;
 mod pieces;
+mod rough;
 mod signs;
 mod wellformed;
 
@@ -29,7 +30,8 @@ pub fn read(path: &Arc<str>, text: &Arc<str>) -> Option<FileFacts> {
     // Without a grammar there is no tree, but block words make a ladder all the same; what has
     // neither is only read in consoles.
     let by_words = !language.blocks.pairs.is_empty();
-    if language.is_code() && !lang::has_grammar(language) && !by_words {
+    let rough = rough::is_rough(language);
+    if language.is_code() && !lang::has_grammar(language) && !by_words && !rough {
         return None;
     }
     let mut facts = FileFacts {
@@ -49,7 +51,10 @@ pub fn read(path: &Arc<str>, text: &Arc<str>) -> Option<FileFacts> {
             Some(parsed.root_node().has_error())
         });
         facts.broken = broken.flatten() == Some(true);
-        if language.blocks.by != By::Indentation {
+        if rough {
+            facts.tree = rough::tree(language, text);
+        }
+        if language.blocks.by != By::Indentation && !rough {
             facts.slanted = ladder(language, text);
             facts.slanted.retain(|r| r.clash != izba_model::code::Clash::None);
         }
@@ -59,6 +64,11 @@ pub fn read(path: &Arc<str>, text: &Arc<str>) -> Option<FileFacts> {
         facts.broken = !facts.faults.is_empty();
     }
     Some(facts)
+}
+
+/// How many files of an index are looked into: those that are read only roughly are not counted.
+pub fn looked_into(index: &Index) -> usize {
+    index.files().iter().filter(|f| f.language.rough.is_none()).count()
 }
 
 /// Scripts that are known by their endings and are not looked into, by the name of their language,

@@ -93,6 +93,8 @@ pub struct Dialect {
     pub module_ending: Option<String>,
     /// What compiles a script (`$0`) and runs it, for the shell.
     pub compile_and_run: Option<CompileAndRun>,
+    /// How its scripts are read where it has no grammar here.
+    pub rough: Option<Rough>,
     /// What its calls do to containers.
     #[serde(default)]
     pub calls: Calls,
@@ -224,6 +226,50 @@ pub struct BlockWords {
     pub close: String,
     /// The word that belongs to the opener, though alone it would open a block of its own.
     pub begun_by: Option<String>,
+}
+
+/// The words by which scripts are read without a grammar.
+#[derive(Debug, Default, Deserialize)]
+#[serde(deny_unknown_fields, default)]
+pub struct Rough {
+    /// Words that begin a function.
+    pub functions: Vec<String>,
+    /// Words that begin a type.
+    pub classes: Vec<String>,
+    /// Words that declare a variable.
+    pub declares: Vec<String>,
+    /// Words that bring in a file or module.
+    pub imports: Vec<String>,
+    /// Words and calls that raise an error.
+    pub raises: Vec<String>,
+    /// Words that may stand before a declaration.
+    pub modifiers: Vec<String>,
+    /// Names of functions that make objects of their type.
+    pub constructors: Vec<String>,
+    /// Signs between an object and its member.
+    pub members: Vec<String>,
+    /// All other words that are no names.
+    pub keywords: String,
+    /// Whether a type stands before the name that it belongs to.
+    pub typed_first: bool,
+    /// Whether a call may do without brackets.
+    pub calls_bare: bool,
+    /// Whether a condition may stand behind what it is about.
+    pub conditions_behind: bool,
+    /// Whether `?` and `!` may end a name.
+    pub suffixes: bool,
+    /// Whether `@name` is a field of the object itself.
+    pub at_is_field: bool,
+    /// Whether entries are asked for in braces too.
+    pub keys_in_braces: bool,
+    /// Whether a block behind a call is handed to it.
+    pub closures_behind: bool,
+    /// Whether `Type { … }` makes an object.
+    pub literals_of_types: bool,
+    /// Whether `Type(…)` makes an object.
+    pub types_are_called: bool,
+    /// Whether `'x'` is a sign and `'` stands for other things too.
+    pub signs_in_quotes: bool,
 }
 
 /// What calls do to a list, a table or another container, by the last part of their names.
@@ -372,6 +418,7 @@ macro_rules! dialects {
 static FILES: &[(&str, &str)] = dialects![
     "cpp",
     "csharp",
+    "dart",
     "go",
     "ini",
     "java",

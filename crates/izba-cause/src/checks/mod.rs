@@ -43,7 +43,22 @@ pub fn title_of(id: &str) -> &'static str {
 const WHOLE: usize = 400;
 
 /// Everything that is found wrong, by check, file and line.
+///
+/// What is read only roughly is left out: a remark has to be right.
 pub fn all(index: &Index) -> Vec<Remark> {
+    let rough: Vec<_> = index
+        .files()
+        .iter()
+        .filter(|f| f.language.rough.is_some())
+        .map(|f| f.path.clone())
+        .collect();
+    let whole;
+    let index = if rough.is_empty() {
+        index
+    } else {
+        whole = index.with(Vec::new(), &rough, index.on_disk.clone());
+        &whole
+    };
     let files: Vec<&FileFacts> = index.files().iter().map(AsRef::as_ref).collect();
     let small = files.len() <= WHOLE;
     let symbols = if small { SymbolIndex::of(&files, index) } else { SymbolIndex::default() };

@@ -117,6 +117,9 @@ const CROWD: usize = 3;
 const ALIKE: f32 = 0.05;
 const CROWDED: f32 = 0.48;
 
+/// As sure as a suspect can be in a script that is read roughly and was compiled.
+const BESIDE_COMPILER: f32 = 0.44;
+
 /// Looks for who did it.
 ///
 /// `syntax` are the faults that were found in the script that does not parse, if that is what the
@@ -163,6 +166,7 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
     });
     kept.truncate(MOST);
     kept.iter_mut().for_each(|s| s.confidence = told(s.confidence, s.claim.says.kind));
+    less_sure_of_rough_trees(&mut kept, index);
     kept.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));
     // Beside a likely one only what is nearly so: the rest would lead away from it.
     let worth =
@@ -204,6 +208,18 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
         kept.first().filter(|s| s.confidence >= LIKELY && query.family() != Family::DoesNotParse);
     let alike = first.map_or_else(Vec::new, |s| alike(index, &s.file, s.line));
     Findings { suspects: kept, reasons, ways, alike, version: index.version }
+}
+
+/// Where a script is read only roughly, nothing is likely; and where a compiler looked at it before,
+/// its own line comes first.
+fn less_sure_of_rough_trees(kept: &mut [Suspect], index: &Index) {
+    for suspect in kept.iter_mut().filter(|s| !s.is_reported()) {
+        let language = index.file(&suspect.file).map(|f| f.language);
+        if let Some(language) = language.filter(|l| l.rough.is_some()) {
+            let most = if language.checked { BESIDE_COMPILER } else { LIKELY - 0.02 };
+            suspect.confidence = suspect.confidence.min(most);
+        }
+    }
 }
 
 /// One mistake has one place: of suspects that shut one another out only the surest can be likely.

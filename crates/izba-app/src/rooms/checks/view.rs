@@ -69,7 +69,7 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
         .map(|r| &r.file)
         .collect::<std::collections::BTreeSet<_>>()
         .len();
-    let read = counted(model.shown.code.index.files().len() as u64, "file", "files");
+    let read = counted(izba_code::looked_into(&model.shown.code.index) as u64, "file", "files");
     let sentence = match (fresh, stops) {
         (0, _) => format!("Nothing is found wrong in {read} of code and data."),
         (_, 0) => format!(
