@@ -268,6 +268,8 @@ pub struct Rough {
     pub literals_of_types: bool,
     /// Whether `Type(…)` makes an object.
     pub types_are_called: bool,
+    /// Whether the last expression of a function is what it gives.
+    pub last_is_given: bool,
     /// Whether `'x'` is a sign and `'` stands for other things too.
     pub signs_in_quotes: bool,
 }

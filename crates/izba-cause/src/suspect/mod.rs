@@ -66,7 +66,7 @@ pub use ways::{Ways, ways};
 
 use izba_model::claim::{About, Claim, Evidence, LIKELY, Reason, Saying, Suspect};
 use izba_model::code::{Index, Kind, SyntaxFault};
-use izba_model::{Entry, Family};
+use izba_model::{Entry, Family, Place};
 
 /// All ways to find who did it, in the order in which they look.
 pub static CHECKS: &[&Check] = &[
@@ -166,7 +166,7 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
     });
     kept.truncate(MOST);
     kept.iter_mut().for_each(|s| s.confidence = told(s.confidence, s.claim.says.kind));
-    less_sure_of_rough_trees(&mut kept, index);
+    less_sure_of_rough_trees(&mut kept, index, place);
     kept.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));
     // Beside a likely one only what is nearly so: the rest would lead away from it.
     let worth =
@@ -212,11 +212,13 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
 
 /// Where a script is read only roughly, nothing is likely; and where a compiler looked at it before,
 /// its own line comes first.
-fn less_sure_of_rough_trees(kept: &mut [Suspect], index: &Index) {
+fn less_sure_of_rough_trees(kept: &mut [Suspect], index: &Index, place: Option<&Place>) {
     for suspect in kept.iter_mut().filter(|s| !s.is_reported()) {
         let language = index.file(&suspect.file).map(|f| f.language);
         if let Some(language) = language.filter(|l| l.rough.is_some()) {
-            let most = if language.checked { BESIDE_COMPILER } else { LIKELY - 0.02 };
+            let here =
+                place.is_some_and(|p| p.file == suspect.file && p.line == Some(suspect.line));
+            let most = if language.checked && !here { BESIDE_COMPILER } else { LIKELY - 0.02 };
             suspect.confidence = suspect.confidence.min(most);
         }
     }

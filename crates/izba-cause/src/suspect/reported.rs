@@ -88,7 +88,8 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
         seen.reason(Verdict::Likely, say!(ON_PURPOSE), evidence);
     }
     seen.suspect(&place.file, query.line, confidence, reason);
-    if let Some(condition) = query.file.and_then(|f| raised_if(query, f)) {
+    let condition = query.file.and_then(|f| raised_if(query, f));
+    if let Some(condition) = condition.filter(|c| c.line() != query.line) {
         seen.suspect(&place.file, condition.line(), 0.44, say!(RAISED_IF));
     }
     // Steps that led there are weak suspects, so that there is always somewhere to look next.

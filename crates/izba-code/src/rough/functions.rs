@@ -255,6 +255,33 @@ impl Reader<'_> {
             None
         };
         self.inside_function = outside;
+        block.map(|b| self.with_last_given(b))
+    }
+
+    /// Where the last expression of a function is what it gives.
+    fn with_last_given(&self, mut block: Part) -> Part {
+        let closed = self.tokens[..self.at].iter().rev().nth(1).is_some_and(|t| t.text == ";");
+        let gives = self.rough.last_is_given && (!closed || self.rough.calls_bare);
+        let value = |p: &Part| {
+            matches!(
+                p.kind,
+                Kind::Name
+                    | Kind::Field
+                    | Kind::Call
+                    | Kind::Index
+                    | Kind::New
+                    | Kind::Str
+                    | Kind::Num
+                    | Kind::Bin
+                    | Kind::Table
+                    | Kind::Nil
+                    | Kind::Bool
+            )
+        };
+        if gives && block.parts.last().is_some_and(value) {
+            let last = block.parts.pop();
+            block.parts.extend(last.map(|l| l.around(Kind::Return).with([l])));
+        }
         block
     }
 

@@ -576,7 +576,9 @@ pub(super) fn given_to(
     };
     let first = targets[0].clone();
     let targets = of(Kind::Targets, targets, &first);
-    let values = of(Kind::Values, values, &first);
+    // What is only declared with a type is given its value in ways that are not seen here.
+    let unknown = kind.as_ref().filter(|_| values.is_empty()).map(|k| k.around(Kind::Other));
+    let values = of(Kind::Values, values.into_iter().chain(unknown).collect(), &first);
     let assign = Part {
         kind: Kind::Assign,
         flags,

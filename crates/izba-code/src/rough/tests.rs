@@ -147,6 +147,9 @@ fn what_only_one_of_them_has() {
             "die \"no\" unless $pier->{count} > 1;",
             "(If (Un not (Bin > (Index (Name pier) (Str count)) (Num 1))) (Block (Throw (Str no))))",
         ),
+        ("rust", "fn f() -> i32 { g() }", "(Func f (Params) (Block (Return (Call (Name g)))))"),
+        ("rust", "fn f() { g(); }", "(Func f (Params) (Block (Call (Name g))))"),
+        ("ruby", "def f\n @a\nend", "(Func f (Params) (Block (Return (Field a (Name self)))))"),
     ];
     for (id, text, expected) in lines {
         assert_eq!(drawn(id, text), expected, "{id}: {text}");
