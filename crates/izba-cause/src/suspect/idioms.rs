@@ -23,6 +23,10 @@ sayings! {
     USED_ONCE = "used-once",
     NEVER_RUNS = "never-runs",
     BY_NAME = "by-name",
+    NUMBER_AS_ENTRY = "number-as-entry",
+    EXPORTS_ALONE = "exports-alone",
+    KEYS_OF_LIST = "keys-of-list",
+    MADE_INSIDE = "made-inside",
 }
 
 /// The check for this: code that reads well and cannot be meant so.
@@ -72,7 +76,9 @@ fn in_file<'a>(query: &Query<'a>, file: &'a FileFacts, slips: &mut Vec<Slip<'a>>
                 .or_else(|| not_awaited(query, file, node)),
             Kind::Import => import_not_awaited(file, node),
             Kind::Bin => by_identity(query, file, node),
-            Kind::Assign => used_once(file, node),
+            Kind::Assign => used_once(file, node).or_else(|| exports_alone(file, node)),
+            Kind::Func => number_as_entry(file, node),
+            Kind::ForIn => keys_of_list(file, node),
             _ => None,
         };
         slips.extend(found);
@@ -303,6 +309,72 @@ fn import_not_awaited<'a>(file: &'a FileFacts, node: At<'a>) -> Option<Slip<'a>>
         && node.parent().is_some_and(|p| p.is(Kind::Values));
     (call && !is_awaited(file, node))
         .then(|| Slip { at: node, says: say!(NOT_AWAITED, name = "import") })
+}
+
+/// A function for each entry takes the number first: the second is asked for members.
+fn number_as_entry<'a>(file: &'a FileFacts, node: At<'a>) -> Option<Slip<'a>> {
+    let call = node.parent().filter(|p| {
+        p.is(Kind::Call)
+            && matches!(
+                p.last_name(),
+                Some("forEach" | "map" | "filter" | "some" | "every" | "find" | "findIndex")
+            )
+    })?;
+    if file.language.hands_out != Some(HandsOut::Exports) || call.child(0) == Some(node) {
+        return None;
+    }
+    let params: Vec<At<'a>> = node.params().collect();
+    let [entry, number, ..] = params[..] else { return None };
+    let asked = |p: At<'a>| {
+        p.text().is_some_and(|name| {
+            node.whole().any(|n| {
+                n.is(Kind::Name)
+                    && n.is_called(name)
+                    && n.parent().is_some_and(|f| {
+                        f.is(Kind::Field)
+                            && f.child(0) == Some(n)
+                            && !f.text().is_some_and(|m| m.starts_with("to"))
+                    })
+            })
+        })
+    };
+    (asked(number) && !asked(entry)).then(|| Slip {
+        at: node,
+        says: say!(NUMBER_AS_ENTRY, name = number.text().unwrap_or_default()),
+    })
+}
+
+/// `exports = X`: the name is given something, and what is handed out stays as it was.
+fn exports_alone<'a>(file: &'a FileFacts, node: At<'a>) -> Option<Slip<'a>> {
+    let target = node.part(Kind::Targets)?.child(0)?;
+    let alone = file.language.hands_out == Some(HandsOut::Exports)
+        && target.is(Kind::Name)
+        && target.is_called("exports")
+        && node.function().is_none()
+        && !node.has(Flag::Local)
+        && !file.tree.named("exports").any(|n| n.is(Kind::Field));
+    alone.then(|| Slip { at: node, says: say!(EXPORTS_ALONE) })
+}
+
+/// `for (x in list)` gives keys, and what is wanted of them only entries have.
+fn keys_of_list<'a>(file: &'a FileFacts, node: At<'a>) -> Option<Slip<'a>> {
+    let counter = node.part(Kind::Targets)?.child(0)?;
+    let through = node.child(1)?;
+    let between = file.text.get(counter.span().1..through.span().0)?;
+    if file.language.hands_out != Some(HandsOut::Exports) || between.trim() != "in" {
+        return None;
+    }
+    let name = counter.text()?;
+    let members = |n: &At<'a>| {
+        n.is(Kind::Field)
+            && n.child(0).is_some_and(|o| o.is(Kind::Name) && o.is_called(name))
+            && !n.text().is_some_and(super::value::is_of_texts)
+    };
+    let as_key = node.whole().any(|n| {
+        n.is(Kind::Index) && n.child(1).is_some_and(|k| k.is(Kind::Name) && k.is_called(name))
+    });
+    (node.whole().any(|n| members(&n)) && !as_key)
+        .then(|| Slip { at: node, says: say!(KEYS_OF_LIST, name) })
 }
 
 /// A counting loop whose condition does not hold where it begins.

@@ -20,6 +20,7 @@ sayings! {
     NO_INDEX = "no-index",
     NEARLY_INDEX = "nearly-index",
     NOT_TIED = "not-tied",
+    TIED_TO_NOTHING = "tied-to-nothing",
     METHOD_HERE = "method-here",
     NEEDED_HERE = "needed-here",
 }
@@ -288,10 +289,24 @@ fn tables_as_types(query: &Query<'_>, seen: &mut Seen) {
             let suspect = seen.suspect(&file.path, line, 0.93, says);
             suspect.saw(&file.path, method.line(), say!(METHOD_HERE, name = asked));
         }
-        if tied.is_empty() {
+        if tied.is_empty() && !tied_to_nothing(file, owner, seen) {
             not_tied(file, owner, asked, method, seen);
         }
     }
+}
+
+/// What an object is tied to is a name that nothing makes.
+fn tied_to_nothing(file: &FileFacts, owner: &str, seen: &mut Seen) -> bool {
+    let wrong = file.tree.all().find_map(|n| {
+        let meta = n.arguments().nth(1).filter(|_| n.last_name() == Some("setmetatable"))?;
+        let name = meta.text().filter(|_| meta.is(Kind::Name))?;
+        let near = izba_model::code::name_edit(name, owner)
+            .is_some_and(|e| e <= izba_model::code::NameEdit::Letter);
+        (near && super::bindings(file, meta, name).is_empty()).then_some((n, name))
+    });
+    let Some((call, name)) = wrong else { return false };
+    seen.suspect(&file.path, call.line(), 0.94, say!(TIED_TO_NOTHING, name, owner));
+    true
 }
 
 /// The function that makes objects gives back a plain table.

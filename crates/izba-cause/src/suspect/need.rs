@@ -74,6 +74,8 @@ pub(super) fn kind_of(val: &Val<'_>) -> Option<&'static str> {
         What::Text(_) | What::AnyText => "text",
         What::Func(_) => "function",
         What::Table(_) | What::Items(_) => "table",
+        // Objects are tables where there is nothing else.
+        What::Object(of, _) if of.is(Kind::Table) => "table",
         _ => return None,
     })
 }
@@ -243,6 +245,21 @@ fn all_needs<'a>(query: &Query<'a>) -> Vec<(At<'a>, Need)> {
             n.children().find(|c| !matches!(c.kind(), Kind::Targets | Kind::Block | Kind::Type))
         });
         found.extend(through.map(|n| (n, Need::Present)));
+    }
+    // A text is asked for an entry by a word.
+    if said.contains("string indices must be") {
+        let owners = nodes.iter().filter(|n| n.is(Kind::Index)).filter_map(|n| n.child(0));
+        found.extend(owners.map(|n| (n, Need::NotKind("text".into()))));
+    }
+    // Some runtimes name the very expression.
+    if let Some(named) = said.split("because \"").nth(1).and_then(|r| r.split('"').next()) {
+        let last = named.rsplit('.').next().unwrap_or(named);
+        found.extend(
+            nodes
+                .iter()
+                .filter(|n| matches!(n.kind(), Kind::Name | Kind::Field) && n.is_called(last))
+                .map(|n| (*n, Need::Present)),
+        );
     }
     if said.contains("list indices must be") {
         let owners = nodes.iter().filter(|n| n.is(Kind::Index)).filter_map(|n| n.child(0));

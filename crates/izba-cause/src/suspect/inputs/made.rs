@@ -24,7 +24,15 @@ pub(super) fn made_wrongly(missed: &Missed<'_>, odd: &[Val<'_>], fitting: usize)
     let Some(written) = missed.key.written.as_deref() else { return false };
     let word = missed.key.word().unwrap_or_default();
     if word == written {
-        return false;
+        // Cut at a sign that stands nowhere in it, while a part of it is what is there.
+        return missed.key.by.is_some_and(|(_, call)| {
+            matches!(call.last_name(), Some("split" | "Split"))
+                && missed.offered.iter().filter_map(Val::word).any(|o| {
+                    written.strip_prefix(o.as_str()).is_some_and(|rest| {
+                        rest.starts_with(|c: char| !c.is_alphanumeric() && c != '_')
+                    })
+                })
+        });
     }
     let offered = missed.offered.iter().any(|v| v.word().as_deref() == Some(written));
     let keys: Vec<&Val<'_>> =

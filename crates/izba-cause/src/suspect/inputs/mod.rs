@@ -14,10 +14,11 @@ use crate::suspect::need::{Need, needs};
 use crate::suspect::query::Query;
 use crate::suspect::value::{Eval, Val, Vals, What};
 use izba_model::Family;
+use izba_model::code::At;
 use izba_model::say;
 use says::{
     ARRIVES, KINDS, LOOKED_UP, MADE_WRONGLY, NOTHING_HERE, NOTHING_WRITTEN, OFFERED_HERE,
-    ONLY_VALUE,
+    ONLY_VALUE, SPLIT_OTHERWISE,
 };
 
 use instead::instead;
@@ -49,41 +50,6 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
             return;
         }
         let vals = eval.of(file, operand);
-        if std::env::var_os("DBG").is_some() {
-            eprintln!(
-                "DBG need {need:?} of `{}` {}:{}",
-                file.text.get(operand.span().0..operand.span().1).unwrap_or(""),
-                file.path,
-                operand.line()
-            );
-            for v in &vals.list {
-                eprintln!(
-                    "    {} {}:{} first={} missed={} handed={:?}",
-                    match &v.what {
-                        crate::suspect::value::What::Nothing => "nothing".to_owned(),
-                        crate::suspect::value::What::Text(t) => format!("text {t:?}"),
-                        crate::suspect::value::What::Num(n) => format!("num {n}"),
-                        crate::suspect::value::What::Table(t) => format!("table@{}", t.line()),
-                        crate::suspect::value::What::Object(t, _) =>
-                            format!("object of {:?}@{}", t.text(), t.line()),
-                        crate::suspect::value::What::Func(t) =>
-                            format!("func {:?}@{}", t.text(), t.line()),
-                        crate::suspect::value::What::Doc(_) => "doc".into(),
-                        crate::suspect::value::What::Lines(_) => "lines".into(),
-                        crate::suspect::value::What::Items(i) => format!("items {}", i.len()),
-                        crate::suspect::value::What::Module(m) => format!("module {}", m.path),
-                        crate::suspect::value::What::Class(c) => format!("class {:?}", c.text()),
-                        _ => "other".into(),
-                    },
-                    v.file.path,
-                    v.line,
-                    v.first,
-                    v.missed.is_some(),
-                    v.handed.map(|h| (h.0.path.clone(), h.1))
-                );
-            }
-            eprintln!("    lost={}", vals.lost);
-        }
         if gives_nothing_back(query, &vals, seen) {
             return;
         }
@@ -182,7 +148,11 @@ fn tell<'a>(
         {
             let name = missed.key.word().unwrap_or_default();
             let written = missed.key.written.as_deref().unwrap_or_default();
-            let reason = say!(MADE_WRONGLY, name, written);
+            let sign = by.arguments().next().and_then(At::text).unwrap_or_default();
+            let reason = match name == written {
+                true => say!(SPLIT_OTHERWISE, sign, text = written),
+                false => say!(MADE_WRONGLY, name, written),
+            };
             let suspect = seen.suspect(&file.path, by.line(), 0.88, reason);
             suspect.saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
             return true;

@@ -53,4 +53,11 @@ sayings! {
     pub(super) TEXT_IS_KEPT = "text-is-kept",
     pub(super) MAY_FIND_NOTHING = "may-find-nothing",
     pub(super) KEPT_OTHERWISE = "kept-otherwise",
+    pub(super) ASKED_TOO_EARLY = "asked-too-early",
+    pub(super) WHOLE_COMPARED = "whole-compared",
+    pub(super) NOT_MADE_ENTRY = "not-made-entry",
+    pub(super) SPLIT_OTHERWISE = "split-otherwise",
+    pub(super) NOT_CALLED_HERE = "not-called-here",
+    pub(super) NO_SUCH_KEY = "no-such-key",
+    pub(super) KEYS_GONE_THROUGH = "keys-gone-through",
 }

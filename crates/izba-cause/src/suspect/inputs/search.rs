@@ -1,8 +1,8 @@
 //! A function of the project that looks for something gave nothing: why its condition never held.
 
 use super::says::{
-    COMPARED_HERE, FINDS_NOTHING, HAS_NO_MEMBER, KEPT_OTHERWISE, LOOKED_FOR, NONE_REACHES,
-    NOT_AMONG, NOT_READ, OTHER_WAY_ROUND,
+    ASKED_TOO_EARLY, COMPARED_HERE, FINDS_NOTHING, HAS_NO_MEMBER, KEPT_OTHERWISE, LOOKED_FOR,
+    NONE_REACHES, NOT_AMONG, NOT_MADE_ENTRY, NOT_READ, OTHER_WAY_ROUND, WHOLE_COMPARED,
 };
 use crate::suspect::check::Seen;
 use crate::suspect::query::Query;
@@ -34,6 +34,9 @@ pub(super) fn found_nothing<'a>(
         if no_such_member(eval, file, one, seen) || not_among(query, eval, file, one, seen) {
             return true;
         }
+    }
+    if made_and_put_nowhere(query, eval, file, &asked, seen) {
+        return true;
     }
     if let Some(one) = asked.first() {
         seen.suspect(&file.path, one.left.line(), 0.5, say!(FINDS_NOTHING));
@@ -171,6 +174,81 @@ fn no_such_member<'a>(
     false
 }
 
+/// The list that is searched holds nothing, and an object of the kind is made and goes nowhere.
+fn made_and_put_nowhere<'a>(
+    query: &Query<'a>,
+    eval: &mut Eval<'a, '_>,
+    file: &'a FileFacts,
+    asked: &[Asked<'a>],
+    seen: &mut Seen,
+) -> bool {
+    let owner = asked.iter().flat_map(|a| [a.left, a.right]).find_map(|s| {
+        let owner = s.child(0).filter(|_| s.is(Kind::Field))?;
+        owner.is(Kind::Name).then_some(owner)
+    });
+    let Some(owner) = owner else { return false };
+    // Nothing is known of what is gone through: nothing was put in.
+    let empty = eval.of(file, owner).list.is_empty();
+    let made = query.scope.iter().filter(|_| empty).flat_map(|f| {
+        f.tree
+            .all()
+            .filter(|n| {
+                n.is(Kind::Name)
+                    && n.defines() == Some(How::Assigned)
+                    && n.function().is_some()
+                    && n.assigned_value().is_some_and(|v| v.is(Kind::New))
+            })
+            .map(move |n| (*f, n))
+    });
+    let mut unread = made.filter(|(f, n)| {
+        let name = n.text().unwrap_or_default();
+        f.tree.named(name).filter(|o| o.is(Kind::Name) && o.function() == n.function()).count() == 1
+    });
+    let (Some((home, one)), None) = (unread.next(), unread.next()) else { return false };
+    let kind = one.assigned_value().and_then(At::text).unwrap_or_default();
+    let suspect = seen.suspect(&home.path, one.line(), 0.88, say!(NOT_MADE_ENTRY, kind));
+    suspect.to(one.line() + 1).saw(&file.path, owner.line(), say!(COMPARED_HERE));
+    true
+}
+
+/// A whole object or record is compared with words: one part of it was meant.
+fn whole_compared<'a>(
+    file: &'a FileFacts,
+    one: &Asked<'a>,
+    keys: &Vals<'a>,
+    there: &Vals<'a>,
+    seen: &mut Seen,
+) -> bool {
+    let whole = |v: &Val<'a>| matches!(v.what, What::Doc(_) | What::Object(..) | What::Table(_));
+    let words = there.list.iter().filter(|v| v.word().is_some()).count();
+    let Some(first) = keys.list.first().filter(|_| keys.list.iter().all(whole) && words > 0) else {
+        return false;
+    };
+    let Some((home, line)) = first.handed else { return false };
+    let mut names: Vec<String> = there.list.iter().filter_map(Val::word).collect();
+    names.truncate(6);
+    let suspect = seen.suspect(&home.path, line, 0.9, say!(WHOLE_COMPARED, names));
+    suspect.saw(&file.path, one.left.line(), say!(COMPARED_HERE));
+    true
+}
+
+/// What is looked for is put in by a later line of the same file of data.
+pub(super) fn asked_too_early<'a>(keys: &[&Val<'a>], there: &[Val<'a>], seen: &mut Seen) -> bool {
+    for key in keys.iter().filter(|k| !k.file.language.is_code()) {
+        let same: Vec<&Val<'a>> = there.iter().filter(|t| t.word() == key.word()).collect();
+        let later = same.iter().all(|t| t.file.path == key.file.path && t.line > key.line);
+        if same.is_empty() || !later {
+            continue;
+        }
+        let name = key.word().unwrap_or_default();
+        let line = same.iter().map(|t| t.line).min().unwrap_or(key.line);
+        let reason = say!(ASKED_TOO_EARLY, name, line = line);
+        seen.suspect(&key.file.path, key.line, 0.88, reason).to(line);
+        return true;
+    }
+    false
+}
+
 /// A type is handed what is asked for, and keeps it under another name.
 fn kept_otherwise<'a>(eval: &Eval<'a, '_>, class: At<'a>, name: &str, seen: &mut Seen) -> bool {
     let Some(home) = eval.home_of(class) else { return false };
@@ -199,13 +277,17 @@ fn not_among<'a>(
     let (left, right) = (eval.of(file, one.left), eval.of(file, one.right));
     // Looked for is what comes from outside the loop; what is there is a member of each.
     let member = |n: At<'a>| n.is(Kind::Field) || n.is(Kind::Index);
-    let (keys, there, turned) = match (member(one.left), member(one.right)) {
+    let (keys, mut there, turned) = match (member(one.left), member(one.right)) {
         (false, true) => (left, right, false),
         (true, false) => (right, left, true),
         _ => return false,
     };
+    there.list.retain(|v| !(v.is_nothing() && v.missed.is_none()));
     let known = |v: &Vals<'a>| !v.list.is_empty() && v.list.iter().all(|v| v.word().is_some());
-    if there.lost || !known(&there) {
+    if whole_compared(file, one, &keys, &there, seen) {
+        return true;
+    }
+    if !known(&there) {
         return false;
     }
     let words: Vec<&Val<'a>> = keys.list.iter().filter(|k| k.word().is_some()).collect();
@@ -217,7 +299,13 @@ fn not_among<'a>(
         })
     };
     let odd: Vec<&Val<'a>> = words.iter().copied().filter(|k| !holds(k, one.sign)).collect();
-    let Some(first) = odd.first() else { return false };
+    // Where not all that is there is known, those that are found tell that the way is well.
+    if there.lost && (odd.len() == words.len() || !one.sign.starts_with('=')) {
+        return false;
+    }
+    let Some(first) = odd.first() else {
+        return one.sign.starts_with('=') && asked_too_early(&words, &there.list, seen);
+    };
     let name = first.word().unwrap_or_default();
     let mut names: Vec<String> = there.list.iter().filter_map(Val::word).collect();
     names.dedup();

@@ -2,15 +2,16 @@
 //! whole module for one part of it, a field for a function.
 
 use super::says::{
-    CALLED_HERE, IS_GETTER, LIST_BY_NAME, LIST_HAS_NOT, LOOKED_UP, NOT_PARSED, OBJECT_IS_NO_LIST,
-    ONE_HANDED_OUT, TAKEN_APART, TEXT_HAS_NOT, TEXT_IS_KEPT, WHOLE_AS_KEY, WHOLE_MODULE,
+    CALLED_HERE, IS_GETTER, KEYS_GONE_THROUGH, LIST_BY_NAME, LIST_HAS_NOT, LOOKED_UP, NO_SUCH_KEY,
+    NOT_CALLED_HERE, NOT_PARSED, OBJECT_IS_NO_LIST, ONE_HANDED_OUT, TAKEN_APART, TEXT_HAS_NOT,
+    TEXT_IS_KEPT, WHOLE_AS_KEY, WHOLE_MODULE,
 };
 use super::wording::{offered_words, owner_word};
 use crate::suspect::check::Seen;
 use crate::suspect::need::Need;
 use crate::suspect::query::Query;
 use crate::suspect::value::{Eval, Missed, Val, What, Written, is_of_lists, is_property, written};
-use izba_model::code::{At, FileFacts, How, Kind};
+use izba_model::code::{At, FileFacts, How, Kind, Role};
 use izba_model::dialect::HandsOut;
 use izba_model::say;
 
@@ -24,8 +25,70 @@ pub(super) fn told(query: &Query<'_>, need: &Need, odd: &[Val<'_>], seen: &mut S
         }
         return true;
     }
+    if called_not_here(query, need, first, seen) || keys_gone_through(query, need, odd, seen) {
+        return true;
+    }
     let Some(missed) = &first.missed else { return false };
-    whole_as_key(missed, seen) || other_kind(missed, seen) || from_one(query, missed, seen)
+    no_such_key(missed, odd, seen)
+        || whole_as_key(missed, seen)
+        || other_kind(missed, seen)
+        || from_one(query, missed, seen)
+}
+
+/// A function is read on the very line, and what it gives is needed.
+fn called_not_here(query: &Query<'_>, need: &Need, first: &Val<'_>, seen: &mut Seen) -> bool {
+    let What::Func(function) = first.what else { return false };
+    let (Some(file), Some(name)) = (query.file, function.text()) else { return false };
+    let here = query.on_line().any(|n| {
+        matches!(n.kind(), Kind::Field | Kind::Name) && n.is_called(name) && !is_called(n)
+    });
+    if !here || first.handed.is_some() || *need != Need::NotKind("function".into()) {
+        return false;
+    }
+    seen.suspect(&file.path, query.line, 0.9, say!(NOT_CALLED_HERE, name));
+    true
+}
+
+/// A whole dictionary is handed over where a list was meant: going through it gives its keys.
+fn keys_gone_through(query: &Query<'_>, need: &Need, odd: &[Val<'_>], seen: &mut Seen) -> bool {
+    let Some((file, line)) = odd.first().and_then(|v| v.handed) else { return false };
+    let keys = odd.iter().all(|v| {
+        v.handed.is_some_and(|(f, l)| (&f.path, l) == (&file.path, line))
+            && v.word().is_some_and(|w| {
+                v.file.data.iter().any(|d| d.role == Role::Key && d.line == v.line && *d.text == *w)
+            })
+    });
+    let asked = query.said.contains("indices must be") && *need == Need::NotKind("text".into());
+    if !keys || !asked {
+        return false;
+    }
+    let mut names: Vec<String> = odd.iter().filter_map(Val::word).collect();
+    names.truncate(4);
+    let suspect = seen.suspect(&file.path, line, 0.9, say!(KEYS_GONE_THROUGH, names));
+    if let Some(path) = query.path() {
+        suspect.saw(path, query.line, say!(LOOKED_UP));
+    }
+    true
+}
+
+/// Code asks every record of a file for a key that none of them has.
+fn no_such_key(missed: &Missed<'_>, odd: &[Val<'_>], seen: &mut Seen) -> bool {
+    let (file, site) = missed.site;
+    let (What::Doc(doc), Some(name)) = (&missed.owner.what, missed.key.word()) else {
+        return false;
+    };
+    let fixed = missed.key.file.path == file.path && missed.key.line == site.line();
+    let names = offered_words(missed);
+    let all = doc.records().len() >= 2
+        && odd.len() >= doc.records().len()
+        && !missed.offered.iter().any(|o| o.word().as_deref() == Some(name.as_str()));
+    if !fixed || !all || names.is_empty() || !site.is(Kind::Field) && !site.is(Kind::Index) {
+        return false;
+    }
+    let reason = say!(NO_SUCH_KEY, file = doc.file.name(), name, names);
+    let suspect = seen.suspect(&file.path, site.line(), 0.86, reason);
+    suspect.saw(&doc.file.path, doc.line(), say!(LOOKED_UP));
+    true
 }
 
 /// A text is kept where an object belongs: it is asked for a member that no text has.
@@ -40,6 +103,7 @@ pub(super) fn text_is_kept(
     let Some((file, line)) = odd.first().and_then(|v| v.kept) else { return false };
     let one_place =
         odd.iter().all(|v| v.kept.is_some_and(|(f, l)| (&f.path, l) == (&file.path, line)));
+    let (file, line) = odd.first().and_then(|v| made_before(file, line, v)).unwrap_or((file, line));
     let here = query.path() == Some(&file.path) && query.line == line;
     if !asked || here || !one_place || *need != Need::NotKind("text".into()) {
         return false;
@@ -51,6 +115,21 @@ pub(super) fn text_is_kept(
         suspect.saw(path, query.line, say!(LOOKED_UP));
     }
     true
+}
+
+/// Where a parameter is kept, what it was handed was made before: there it is to be put right.
+fn made_before<'a>(file: &'a FileFacts, line: u32, val: &Val<'a>) -> Option<(&'a FileFacts, u32)> {
+    let kept = file.tree.on_line(line).find(|n| n.is(Kind::Field) && n.defines().is_some())?;
+    let value = kept.assigned_value().filter(|v| v.is(Kind::Name))?;
+    let taken = kept.function()?.params().any(|p| p.text() == value.text());
+    let (home, handed) = val.handed.filter(|_| taken)?;
+    let argument = home.tree.on_line(handed).find(|n| n.is(Kind::Name) && n.text() == value.text());
+    let made = argument.and_then(|a| {
+        crate::suspect::bindings(home, a, a.text()?)
+            .into_iter()
+            .find(|m| m.defines() == Some(How::Assigned))
+    });
+    Some((home, made.map_or(handed, At::line)))
 }
 
 /// A whole object is the key.

@@ -167,6 +167,23 @@ pub(super) fn tell_never_set<'a>(
         }
         return;
     }
+    // The same without a declaration: a variable of the constructor that nothing reads.
+    let own_class = reads.iter().find_map(|(f, n)| Some((*f, n.class().filter(|_| own(*n))?)));
+    if let Some((file, class)) = own_class.filter(|_| declared.is_none()) {
+        let lost = file.tree.named(name).find(|n| {
+            n.is(Kind::Name)
+                && n.defines() == Some(How::Assigned)
+                && n.class() == Some(class)
+                && n.function().is_some_and(|f| {
+                    f.whole().filter(|o| o.is(Kind::Name) && o.is_called(name)).count() == 1
+                })
+        });
+        if let Some(lost) = lost {
+            let suspect = seen.suspect(&file.path, lost.line(), 0.92, say!(HIDDEN_BY_LOCAL, name));
+            suspect.saw(&file.path, reads[0].1.line(), say!(READ_HERE));
+            return;
+        }
+    }
     // Where the others of the same object are set.
     let class = declared
         .and_then(At::class)

@@ -365,11 +365,11 @@ impl<'a> Eval<'a, '_> {
         let owners = self.of(file, through);
         let python_dict = |v: &Val<'a>| matches!(&v.what, What::Table(t) if t.children().any(|c| c.is(Kind::Pair)) && file.language.declares_by_assigning);
         let elements = owners.each(|v| match &v.what {
-            _ if python_dict(&v) => self.keys_of(&v),
+            _ if python_dict(&v) => self.keys_of(&v).handed_as(&v),
             What::Doc(doc) if !doc.keys().is_empty() && file.language.declares_by_assigning => {
                 let elements = doc.elements();
                 match doc.records().len() {
-                    0 | 1 => self.keys_of(&v),
+                    0 | 1 => self.keys_of(&v).handed_as(&v),
                     _ => elements,
                 }
             }

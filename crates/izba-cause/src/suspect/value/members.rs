@@ -106,6 +106,11 @@ pub(crate) fn is_of_lists(name: &str) -> bool {
     OF_LISTS.contains(&name)
 }
 
+/// Whether texts have a member of this name by themselves.
+pub(crate) fn is_of_texts(name: &str) -> bool {
+    OF_TEXTS.contains(&name)
+}
+
 /// How a table is written, in languages that write the two differently.
 pub(crate) fn written(file: &FileFacts, table: At<'_>) -> Option<Written> {
     if !table.is(Kind::Table) {

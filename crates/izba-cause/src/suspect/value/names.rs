@@ -39,6 +39,15 @@ impl<'a> Eval<'a, '_> {
                 })
                 .collect();
         }
+        // Where nothing has to be declared, what nobody makes is nothing.
+        if makers.is_empty()
+            && file.language.hands_out == Some(HandsOut::Globals)
+            && !file.language.declares_by_assigning
+            && !crate::suspect::is_outside_name(self.query.index, Some(file.language), name)
+            && self.query.named(name).all(|(_, n)| n.defines().is_none() || n.is(Kind::Pair))
+        {
+            return Vals::one(Val::new(What::Nothing, file, node.line()));
+        }
         // A bare field of the type that the name stands in.
         let member =
             |n: &At<'a>| n.function().is_none() && n.class().is_some() && !n.is(Kind::Class);
@@ -655,8 +664,7 @@ impl<'a> Eval<'a, '_> {
                 // On itself, or on an object that it makes.
                 Some(How::Assigned) if n.is(Kind::Field) => true,
                 Some(How::Assigned) if n.is(Kind::Name) => {
-                    n.function().is_none()
-                        || bare && bindings(file, n, name).iter().any(|b| b.function().is_none())
+                    n.function().is_none() || bare && is_field_of(file, class, n)
                 }
                 _ => false,
             };
@@ -722,6 +730,24 @@ impl<'a> Eval<'a, '_> {
         }
         found
     }
+}
+
+/// Whether a name that is given something in a method is the field of its type: nothing there
+/// declares or takes another one of that name.
+fn is_field_of(file: &FileFacts, class: At<'_>, name: At<'_>) -> bool {
+    let (Some(text), Some(function)) = (name.text(), name.function()) else { return false };
+    let declared = file.tree.named(text).any(|n| {
+        n.class() == Some(class) && n.function().is_none() && n.defines() == Some(How::Assigned)
+    });
+    let own = function.whole().any(|n| {
+        n.is_called(text)
+            && (n.is(Kind::Param)
+                || n.defines() == Some(How::Assigned)
+                    && n.parent()
+                        .and_then(At::parent)
+                        .is_some_and(|a| a.has(Flag::Local) || a.part(Kind::Type).is_some()))
+    });
+    declared && !own
 }
 
 /// Notes where values are kept as they came: a function by its name, a text that was read.

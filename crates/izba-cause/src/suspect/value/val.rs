@@ -200,6 +200,12 @@ impl<'a> Vals<'a> {
         self
     }
 
+    /// The same, handed over where another one was.
+    pub(crate) fn handed_as(mut self, other: &Val<'a>) -> Vals<'a> {
+        self.list.iter_mut().for_each(|v| v.handed = v.handed.or(other.handed));
+        self
+    }
+
     /// As [`Vals::each`], where each becomes one other or none is known.
     pub(crate) fn map(self, mut of: impl FnMut(&Val<'a>) -> Option<What<'a>>) -> Vals<'a> {
         self.each(|val| match of(&val) {
