@@ -64,6 +64,9 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
 fn in_file<'a>(query: &Query<'a>, file: &'a FileFacts, slips: &mut Vec<Slip<'a>>) {
     for node in file.tree.all() {
         let found = match node.kind() {
+            Kind::Name if made_inside(query, file, node).is_some() => {
+                made_inside(query, file, node)
+            }
             Kind::Field if by_name(query, file, node).is_some() => by_name(query, file, node),
             Kind::Name | Kind::Field => {
                 not_called(query, file, node).or_else(|| not_called_value(query, file, node))
@@ -309,6 +312,42 @@ fn import_not_awaited<'a>(file: &'a FileFacts, node: At<'a>) -> Option<Slip<'a>>
         && node.parent().is_some_and(|p| p.is(Kind::Values));
     (call && !is_awaited(file, node))
         .then(|| Slip { at: node, says: say!(NOT_AWAITED, name = "import") })
+}
+
+/// A variable is made inside a block, and its name is read outside of it, where there is none.
+fn made_inside<'a>(query: &Query<'a>, file: &'a FileFacts, node: At<'a>) -> Option<Slip<'a>> {
+    if file.language.declares_by_assigning || file.language.rough.is_some() {
+        return None;
+    }
+    let name = node.text().filter(|_| node.defines().is_none())?;
+    let block = |n: At<'a>| n.ancestors().find(|a| matches!(a.kind(), Kind::Block | Kind::File));
+    let mut made = None;
+    for maker in file.tree.named(name).filter(|n| n.defines().is_some()) {
+        if maker.is(Kind::Field) || maker.is(Kind::Pair) {
+            continue;
+        }
+        let declared = maker
+            .parent()
+            .and_then(At::parent)
+            .filter(|a| a.is(Kind::Assign) && a.has(Flag::Local))
+            .filter(|a| !file.text.get(..a.span().0).is_some_and(|t| t.trim_end().ends_with("var")))
+            .filter(|a| !file.text.get(a.span().0..).is_some_and(|t| t.starts_with("var ")));
+        let inner = block(maker).filter(|b| b.is(Kind::Block))?;
+        // One that can be seen there, or is of another kind, explains it.
+        if declared.is_none()
+            || maker.function() != node.function()
+            || node.ancestors().any(|a| a == inner)
+            || inner.parent().is_some_and(|p| p.is(Kind::Func))
+        {
+            return None;
+        }
+        made.get_or_insert(maker);
+    }
+    let made = made?;
+    // Another script may make it for all.
+    let elsewhere = query.named(name).any(|(f, n)| f.path != file.path && n.defines().is_some());
+    let outside = crate::suspect::is_outside_name(query.index, Some(file.language), name);
+    (!elsewhere && !outside).then(|| Slip { at: made, says: say!(MADE_INSIDE, name) })
 }
 
 /// A function for each entry takes the number first: the second is asked for members.

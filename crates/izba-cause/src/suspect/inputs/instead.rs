@@ -210,7 +210,9 @@ pub(super) fn never_asked(
         .iter()
         .filter(|v| v.missed.as_ref().is_some_and(|m| m.key.word().as_deref() == Some(word)));
     let in_code = query.symbols.count(word);
-    let often = same.count() >= 2 || in_code >= 2;
+    // Put together in code, the key is right where others that were put together so are.
+    let computed = missed.key.written.as_deref().is_some_and(|w| w != word) && odd.len() == 1;
+    let often = same.count() >= 2 || in_code >= 2 || computed;
     if !often {
         return false;
     }

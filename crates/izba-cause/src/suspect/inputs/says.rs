@@ -60,4 +60,7 @@ sayings! {
     pub(super) NOT_CALLED_HERE = "not-called-here",
     pub(super) NO_SUCH_KEY = "no-such-key",
     pub(super) KEYS_GONE_THROUGH = "keys-gone-through",
+    pub(super) LIST_ASKED = "list-asked",
+    pub(super) ENTRY_MISSING = "entry-missing",
+    pub(super) MEANT_OTHERWISE = "meant-otherwise",
 }

@@ -1,8 +1,9 @@
 //! A function of the project that looks for something gave nothing: why its condition never held.
 
 use super::says::{
-    ASKED_TOO_EARLY, COMPARED_HERE, FINDS_NOTHING, HAS_NO_MEMBER, KEPT_OTHERWISE, LOOKED_FOR,
-    NONE_REACHES, NOT_AMONG, NOT_MADE_ENTRY, NOT_READ, OTHER_WAY_ROUND, WHOLE_COMPARED,
+    ASKED_TOO_EARLY, COMPARED_HERE, ENTRY_MISSING, FINDS_NOTHING, HAS_NO_MEMBER, KEPT_OTHERWISE,
+    LOOKED_FOR, MEANT_OTHERWISE, NONE_REACHES, NOT_AMONG, NOT_MADE_ENTRY, NOT_READ,
+    OTHER_WAY_ROUND, WHOLE_COMPARED,
 };
 use crate::suspect::check::Seen;
 use crate::suspect::query::Query;
@@ -211,6 +212,66 @@ fn made_and_put_nowhere<'a>(
     true
 }
 
+/// What is looked for stands elsewhere too, so that what is put in is to blame: one of nearly that
+/// name, or its entry is missing.
+fn put_in_wrongly<'a>(
+    query: &Query<'a>,
+    odd: &[&Val<'a>],
+    there: &[Val<'a>],
+    seen: &mut Seen,
+) -> bool {
+    let Some(key) = odd.first().filter(|k| odd.iter().all(|o| o.word() == k.word())) else {
+        return false;
+    };
+    let Some(word) = key.word() else { return false };
+    if !stands_elsewhere(query, &word, key) {
+        return false;
+    }
+    let near = there.iter().find(|t| {
+        t.word().is_some_and(|o| {
+            izba_model::code::name_edit(&word, &o)
+                .is_some_and(|e| e <= izba_model::code::NameEdit::Letters)
+                && !stands_elsewhere(query, &o, t)
+        })
+    });
+    if let Some(near) = near {
+        let name = near.word().unwrap_or_default();
+        let reason = say!(MEANT_OTHERWISE, name, other = word);
+        let suspect = seen.suspect(&near.file.path, near.line, 0.9, reason);
+        suspect.saw(&key.file.path, key.line, say!(LOOKED_FOR));
+        return true;
+    }
+    let lines: Vec<u32> = there
+        .iter()
+        .filter(|t| t.file.path == there[0].file.path && t.file.language.is_code())
+        .map(|t| t.line)
+        .collect();
+    let (Some(from), Some(to)) = (lines.iter().min(), lines.iter().max()) else { return false };
+    if there.len() < 2 || lines.len() < there.len() || to - from > there.len() as u32 {
+        return false;
+    }
+    let mut names: Vec<String> = there.iter().filter_map(Val::word).collect();
+    names.truncate(6);
+    let reason = say!(ENTRY_MISSING, names, name = word);
+    let suspect = seen.suspect(&there[0].file.path, *to, 0.7, reason);
+    suspect.to(to + 1).saw(&key.file.path, key.line, say!(LOOKED_FOR));
+    false
+}
+
+/// Whether a word stands in another line of the project than a value of it.
+fn stands_elsewhere(query: &Query<'_>, word: &str, val: &Val<'_>) -> bool {
+    let bounded = |line: &str, at: usize| {
+        let inside = |c: char| c.is_alphanumeric() || c == '_';
+        !line[..at].ends_with(inside) && !line[at + word.len()..].starts_with(inside)
+    };
+    query.scope.iter().any(|f| {
+        f.text.lines().zip(1u32..).any(|(line, number)| {
+            !(f.path == val.file.path && number == val.line)
+                && line.match_indices(word).any(|(at, _)| bounded(line, at))
+        })
+    })
+}
+
 /// A whole object or record is compared with words: one part of it was meant.
 fn whole_compared<'a>(
     file: &'a FileFacts,
@@ -310,6 +371,9 @@ fn not_among<'a>(
     let mut names: Vec<String> = there.list.iter().filter_map(Val::word).collect();
     names.dedup();
     names.truncate(6);
+    if one.sign.starts_with('=') && put_in_wrongly(query, &odd, &there.list, seen) {
+        return true;
+    }
     if one.sign.starts_with('=') {
         // Said by the console it is the one.
         let near = odd.iter().copied().find(|v| query.says(&v.word().unwrap_or_default()));

@@ -2,9 +2,9 @@
 //! whole module for one part of it, a field for a function.
 
 use super::says::{
-    CALLED_HERE, IS_GETTER, KEYS_GONE_THROUGH, LIST_BY_NAME, LIST_HAS_NOT, LOOKED_UP, NO_SUCH_KEY,
-    NOT_CALLED_HERE, NOT_PARSED, OBJECT_IS_NO_LIST, ONE_HANDED_OUT, TAKEN_APART, TEXT_HAS_NOT,
-    TEXT_IS_KEPT, WHOLE_AS_KEY, WHOLE_MODULE,
+    CALLED_HERE, IS_GETTER, KEYS_GONE_THROUGH, LIST_ASKED, LIST_BY_NAME, LIST_HAS_NOT, LOOKED_UP,
+    NO_SUCH_KEY, NOT_CALLED_HERE, NOT_PARSED, OBJECT_IS_NO_LIST, ONE_HANDED_OUT, TAKEN_APART,
+    TEXT_HAS_NOT, TEXT_IS_KEPT, WHOLE_AS_KEY, WHOLE_MODULE,
 };
 use super::wording::{offered_words, owner_word};
 use crate::suspect::check::Seen;
@@ -130,6 +130,21 @@ fn made_before<'a>(file: &'a FileFacts, line: u32, val: &Val<'a>) -> Option<(&'a
             .find(|m| m.defines() == Some(How::Assigned))
     });
     Some((home, made.map_or(handed, At::line)))
+}
+
+/// A list that is filled by number only is asked by a name.
+fn list_asked(missed: &Missed<'_>, first: &Val<'_>, seen: &mut Seen) -> bool {
+    let (file, site) = missed.site;
+    let What::Table(_) = missed.owner.what else { return false };
+    let named = site.is(Kind::Field) && file.language.first_index == 1;
+    let Some((home, line)) = missed.owner.handed.or(first.handed).filter(|_| named) else {
+        return false;
+    };
+    let by_number = missed.offered.is_empty();
+    let Some(name) = site.text().filter(|_| by_number) else { return false };
+    let suspect = seen.suspect(&home.path, line, 0.86, say!(LIST_ASKED, name));
+    suspect.saw(&file.path, site.line(), say!(LOOKED_UP));
+    true
 }
 
 /// A whole object is the key.

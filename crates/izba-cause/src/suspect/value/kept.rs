@@ -424,10 +424,14 @@ impl<'a> Eval<'a, '_> {
                 (None, Some(key)) => self.outside(|eval| eval.of(put.file, key)),
                 (None, None) => Vals::lost(),
             };
-            unknown |= keys.lost;
             let fits = |v: &Val<'a>| v.word().as_deref() == Some(word);
             let counted = key.number().is_some() && put.key.is_none() && put.named.is_none();
-            let meant = keys.list.iter().any(fits) || counted || keys.lost && keys.list.is_empty();
+            // What is put behind the last one has no name.
+            let behind = put.key.is_none() && put.named.is_none() && key.number().is_none();
+            let meant = keys.list.iter().any(fits)
+                || counted
+                || !behind && keys.lost && keys.list.is_empty();
+            unknown |= keys.lost && !behind;
             if let Some(value) = put.value.filter(|_| meant) {
                 let found = self.outside(|eval| eval.of(put.file, value));
                 out.join(super::names::kept_here(found, put.file, value));
@@ -600,7 +604,7 @@ impl<'a> Eval<'a, '_> {
 }
 
 /// The names under which a table is kept where it is written: a variable, a field, a key.
-fn kept_under(made: At<'_>) -> Option<Vec<At<'_>>> {
+pub(super) fn kept_under(made: At<'_>) -> Option<Vec<At<'_>>> {
     let mut at = made;
     // Of `x or {}` and `setmetatable({}, T)` it is the whole.
     while let Some(up) = at.parent() {

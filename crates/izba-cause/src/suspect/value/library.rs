@@ -367,10 +367,14 @@ impl<'a> Eval<'a, '_> {
         let elements = owners.each(|v| match &v.what {
             _ if python_dict(&v) => self.keys_of(&v).handed_as(&v),
             What::Doc(doc) if !doc.keys().is_empty() && file.language.declares_by_assigning => {
-                let elements = doc.elements();
-                match doc.records().len() {
-                    0 | 1 => self.keys_of(&v).handed_as(&v),
-                    _ => elements,
+                // Keys that stand there once each are those of one dictionary.
+                let mut keys: Vec<String> = doc.keys().iter().filter_map(Val::word).collect();
+                let all = keys.len();
+                keys.sort_unstable();
+                keys.dedup();
+                match keys.len() == all {
+                    true => self.keys_of(&v).handed_as(&v),
+                    false => doc.elements(),
                 }
             }
             _ => self.elements(&v, file),

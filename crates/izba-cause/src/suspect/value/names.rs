@@ -98,6 +98,15 @@ impl<'a> Eval<'a, '_> {
             }
             out.join(found);
         }
+        // Where nothing else comes, what is written so is what it is.
+        let nothing = |v: &Val<'a>| v.is_nothing() && v.missed.is_none();
+        let written = |v: &Val<'a>| {
+            v.file.tree.on_line(v.line).any(|n| n.is(Kind::Nil) && n.function().is_some())
+        };
+        if out.list.len() > 1 && out.list.iter().all(nothing) && out.list.iter().any(written) {
+            out.list.retain(written);
+            out.list.iter_mut().for_each(|v| v.first = false);
+        }
         out
     }
 
@@ -287,7 +296,10 @@ impl<'a> Eval<'a, '_> {
             let found = self.outside(|eval| eval.argument(home, call, nth, param));
             return found.unwrap_or_else(|| self.by_default(file, param, Some((home, call))));
         }
-        let calls = self.calls_of(function);
+        let mut calls = self.calls_of(function);
+        if calls.is_empty() {
+            calls = self.dispatched(file, function);
+        }
         if calls.is_empty() {
             return self.handed_by_library(file, function, nth);
         }
@@ -413,6 +425,66 @@ impl<'a> Eval<'a, '_> {
                                 }))
                     });
                     found.extend(hands_on.map(|c| (*f, c)));
+                }
+            }
+        }
+        found.truncate(CALLS);
+        found
+    }
+
+    /// Calls of a function that is kept in a table and called by what is looked up there.
+    fn dispatched(&self, file: &'a FileFacts, function: At<'a>) -> Vec<(&'a FileFacts, At<'a>)> {
+        let mut tables: Vec<&'a str> = Vec::new();
+        let mut kept_in = |node: At<'a>| {
+            let table = node.parent().and_then(|p| match p.kind() {
+                Kind::Table => Some(p),
+                Kind::Pair => p.parent().filter(|t| t.is(Kind::Table)),
+                _ => None,
+            });
+            let names = table.and_then(super::kept::kept_under).unwrap_or_default();
+            tables.extend(names.into_iter().filter_map(At::text));
+            let target = node
+                .parent()
+                .filter(|p| p.is(Kind::Values))
+                .and_then(At::parent)
+                .and_then(|a| a.part(Kind::Targets)?.child(0))
+                .filter(|t| t.is(Kind::Index));
+            tables.extend(target.and_then(|t| t.child(0)?.last_name()));
+        };
+        kept_in(function);
+        if let Some(name) = function.text() {
+            let uses = file.tree.named(name).filter(|n| n.is(Kind::Name) || n.is(Kind::Field));
+            uses.for_each(&mut kept_in);
+        }
+        let owner = function.part(Kind::Owner).and_then(|o| o.child(0)).and_then(At::text);
+        tables.extend(owner);
+        tables.sort_unstable();
+        tables.dedup();
+        let mut found: Vec<(&'a FileFacts, At<'a>)> = Vec::new();
+        for f in self.query.scope.iter().filter(|f| f.language.is_code()) {
+            let entries = tables
+                .iter()
+                .flat_map(|t| f.tree.named(t))
+                .filter_map(|n| n.parent().filter(|p| p.is(Kind::Index) && p.child(0) == Some(n)));
+            for entry in entries {
+                let Some(parent) = entry.parent() else { continue };
+                if parent.is(Kind::Call) && parent.child(0) == Some(entry) {
+                    found.push((*f, parent));
+                } else if parent.is(Kind::Values)
+                    && let Some(name) = parent
+                        .parent()
+                        .and_then(|a| a.part(Kind::Targets)?.child(0))
+                        .filter(|t| t.is(Kind::Name))
+                        .and_then(At::text)
+                {
+                    let calls = f.tree.named(name).filter_map(|n| {
+                        n.parent().filter(|p| {
+                            p.is(Kind::Call)
+                                && p.child(0) == Some(n)
+                                && p.function() == entry.function()
+                        })
+                    });
+                    found.extend(calls.map(|c| (*f, c)));
                 }
             }
         }
