@@ -30,6 +30,7 @@ pub(super) fn told(query: &Query<'_>, need: &Need, odd: &[Val<'_>], seen: &mut S
     }
     let Some(missed) = &first.missed else { return false };
     no_such_key(missed, odd, seen)
+        || list_asked(missed, first, seen)
         || whole_as_key(missed, seen)
         || other_kind(missed, seen)
         || from_one(query, missed, seen)

@@ -425,9 +425,12 @@ impl<'a> Eval<'a, '_> {
                 (None, None) => Vals::lost(),
             };
             let fits = |v: &Val<'a>| v.word().as_deref() == Some(word);
-            let counted = key.number().is_some() && put.key.is_none() && put.named.is_none();
+            // What is put behind the last one begins to be counted with the first index.
+            let counted = key.number().is_some_and(|n| n >= file.language.first_index as f64)
+                && put.key.is_none()
+                && put.named.is_none();
             // What is put behind the last one has no name.
-            let behind = put.key.is_none() && put.named.is_none() && key.number().is_none();
+            let behind = put.key.is_none() && put.named.is_none() && !counted;
             let meant = keys.list.iter().any(fits)
                 || counted
                 || !behind && keys.lost && keys.list.is_empty();

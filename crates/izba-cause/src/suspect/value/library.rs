@@ -6,6 +6,7 @@ use super::pure;
 use super::val::{Val, Vals, What};
 use crate::suspect::flow::bindings;
 use izba_model::code::{At, FileFacts, How, Kind};
+use izba_model::dialect::Form;
 
 /// Objects that open a file when they are made.
 const OPENERS: &[&str] = &[
@@ -372,7 +373,9 @@ impl<'a> Eval<'a, '_> {
                 let all = keys.len();
                 keys.sort_unstable();
                 keys.dedup();
-                match keys.len() == all {
+                let columns = doc.file.language.data == Some(Form::Table);
+                let one = if columns { doc.records().len() < 2 } else { keys.len() == all };
+                match one {
                     true => self.keys_of(&v).handed_as(&v),
                     false => doc.elements(),
                 }
