@@ -217,10 +217,14 @@ pub(super) fn never_asked(
         return false;
     }
     let alone = |name: &str| query.symbols.count(name) == 1;
+    let slip = |name: &str| name_edit(word, name).is_some_and(|edit| edit <= NameEdit::Letters);
+    let by_slip =
+        missed.offered.iter().filter_map(Val::word).filter(|n| alone(n) && slip(n)).count();
     let near = |name: &str| {
-        name_edit(word, name).is_some_and(|edit| edit <= NameEdit::Letters)
-            || name.len() >= word.len() + 2 && word.len() > 2 && name.contains(word)
-            || stem_words(word).iter().any(|w| w.len() > 2 && stem_words(name).contains(w))
+        slip(name)
+            || by_slip == 0
+                && (name.len() >= word.len() + 2 && word.len() > 2 && name.contains(word)
+                    || stem_words(word).iter().any(|w| w.len() > 2 && stem_words(name).contains(w)))
     };
     let mut fitting = missed
         .offered

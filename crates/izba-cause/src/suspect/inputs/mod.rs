@@ -135,6 +135,14 @@ fn tell<'a>(
         return true;
     }
     if let Some(missed) = &first.missed {
+        // Code and data differ by a slip, and neither says which of the two is right.
+        if matches!(missed.owner.what, What::Doc(_))
+            && missed.key.file.language.is_code()
+            && fitting == 0
+            && is_near(missed)
+        {
+            return false;
+        }
         if missed.offered.is_empty() && never_filled(query, eval, missed, seen) {
             return true;
         }

@@ -253,9 +253,9 @@ fn put_in_wrongly<'a>(
     let mut names: Vec<String> = there.iter().filter_map(Val::word).collect();
     names.truncate(6);
     let reason = say!(ENTRY_MISSING, names, name = word);
-    let suspect = seen.suspect(&there[0].file.path, *to, 0.7, reason);
+    let suspect = seen.suspect(&there[0].file.path, *to, 0.87, reason);
     suspect.to(to + 1).saw(&key.file.path, key.line, say!(LOOKED_FOR));
-    false
+    true
 }
 
 /// Whether a word stands in another line of the project than a value of it.

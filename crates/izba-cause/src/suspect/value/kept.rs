@@ -434,7 +434,7 @@ impl<'a> Eval<'a, '_> {
             let meant = keys.list.iter().any(fits)
                 || counted
                 || !behind && keys.lost && keys.list.is_empty();
-            unknown |= keys.lost && !behind;
+            unknown |= !behind && (keys.lost || keys.list.iter().any(|k| k.word().is_none()));
             if let Some(value) = put.value.filter(|_| meant) {
                 let found = self.outside(|eval| eval.of(put.file, value));
                 out.join(super::names::kept_here(found, put.file, value));
