@@ -289,20 +289,20 @@ fn tables_as_types(query: &Query<'_>, seen: &mut Seen) {
             let suspect = seen.suspect(&file.path, line, 0.93, says);
             suspect.saw(&file.path, method.line(), say!(METHOD_HERE, name = asked));
         }
-        if tied.is_empty() && !tied_to_nothing(file, owner, seen) {
+        if tied.is_empty() && !tied_to_nothing(query, file, owner, seen) {
             not_tied(file, owner, asked, method, seen);
         }
     }
 }
 
 /// What an object is tied to is a name that nothing makes.
-fn tied_to_nothing(file: &FileFacts, owner: &str, seen: &mut Seen) -> bool {
+fn tied_to_nothing(query: &Query<'_>, file: &FileFacts, owner: &str, seen: &mut Seen) -> bool {
     let wrong = file.tree.all().find_map(|n| {
         let meta = n.arguments().nth(1).filter(|_| n.last_name() == Some("setmetatable"))?;
         let name = meta.text().filter(|_| meta.is(Kind::Name))?;
-        let near = izba_model::code::name_edit(name, owner)
-            .is_some_and(|e| e <= izba_model::code::NameEdit::Letter);
-        (near && super::bindings(file, meta, name).is_empty()).then_some((n, name))
+        let unmade = super::bindings(file, meta, name).is_empty()
+            && query.named(name).all(|(_, m)| m.defines().is_none());
+        unmade.then_some((n, name))
     });
     let Some((call, name)) = wrong else { return false };
     seen.suspect(&file.path, call.line(), 0.94, say!(TIED_TO_NOTHING, name, owner));

@@ -202,3 +202,156 @@ KeyError: 'lay'
         },
     ]);
 }
+
+#[test]
+fn names_that_hold_something_else() {
+    hold(&[
+        Case {
+            kind: "idioms.number-as-entry",
+            files: r#"@@ main.js
+const steps = [{ deed: 'cut' }, { deed: 'tie' }];
+
+steps.forEach((number, step) => {
+  console.log(number, step.deed.toUpperCase());
+});
+"#,
+            console: r#"/srv/marsh/main.js:4
+  console.log(number, step.deed.toUpperCase());
+                                ^
+
+TypeError: Cannot read properties of undefined (reading 'toUpperCase')
+    at /srv/marsh/main.js:4:33
+    at Array.forEach (<anonymous>)
+    at Object.<anonymous> (/srv/marsh/main.js:3:7)
+
+Node.js v20.20.2
+"#,
+            at: "main.js:3",
+            edit: ("(number, step)", "(step, number)"),
+        },
+        Case {
+            kind: "idioms.exports-alone",
+            files: r#"@@ rope.js
+class Rope {
+  constructor(metres) {
+    this.metres = metres;
+  }
+}
+
+exports = Rope;
+@@ main.js
+const Rope = require('./rope');
+
+console.log(new Rope(4).metres);
+"#,
+            console: r#"/srv/marsh/main.js:3
+console.log(new Rope(4).metres);
+            ^
+
+TypeError: Rope is not a constructor
+    at Object.<anonymous> (/srv/marsh/main.js:3:13)
+
+Node.js v20.20.2
+"#,
+            at: "rope.js:7",
+            edit: ("exports = Rope;", "module.exports = Rope;"),
+        },
+        Case {
+            kind: "idioms.keys-of-list",
+            files: r#"@@ main.js
+const gauges = [{ read() { return 1; } }, { read() { return 2; } }];
+
+for (const gauge in gauges) {
+  console.log(gauge.read());
+}
+"#,
+            console: r#"/srv/marsh/main.js:4
+  console.log(gauge.read());
+                    ^
+
+TypeError: gauge.read is not a function
+    at Object.<anonymous> (/srv/marsh/main.js:4:21)
+
+Node.js v20.20.2
+"#,
+            at: "main.js:3",
+            edit: ("gauge in gauges", "gauge of gauges"),
+        },
+        Case {
+            kind: "idioms.made-inside",
+            files: r#"@@ main.lua
+for number = 1, 3 do
+  local berths = {}
+  berths[number] = { depth = number }
+end
+
+print(berths[1].depth)
+"#,
+            console: r#"lua5.4: main.lua:6: attempt to index a nil value (global 'berths')
+stack traceback:
+	main.lua:6: in main chunk
+	[C]: in ?
+"#,
+            at: "main.lua:2",
+            edit: (
+                "for number = 1, 3 do\n  local berths = {}",
+                "local berths = {}\nfor number = 1, 3 do",
+            ),
+        },
+        Case {
+            kind: "keeps.tied-to-nothing",
+            files: r#"@@ lamp.lua
+local Lamp = {}
+Lamp.__index = Lamp
+
+function Lamp.new(place)
+  local self = setmetatable({}, lamp)
+  self.place = place
+  return self
+end
+
+function Lamp:label()
+  return self.place:upper()
+end
+
+print(Lamp.new("stern"):label())
+"#,
+            console: r#"lua5.4: lamp.lua:14: attempt to call a nil value (method 'label')
+stack traceback:
+	lamp.lua:14: in main chunk
+	[C]: in ?
+"#,
+            at: "lamp.lua:5",
+            edit: ("setmetatable({}, lamp)", "setmetatable({}, Lamp)"),
+        },
+        Case {
+            kind: "never.hidden-by-local",
+            files: r#"@@ gauge.js
+class Gauge {
+  constructor(place) {
+    this.place = place;
+    const readings = [];
+  }
+
+  read(level) {
+    this.readings.push(level);
+  }
+}
+
+new Gauge('mill').read(4);
+"#,
+            console: r#"/srv/marsh/gauge.js:8
+    this.readings.push(level);
+                  ^
+
+TypeError: Cannot read properties of undefined (reading 'push')
+    at Gauge.read (/srv/marsh/gauge.js:8:19)
+    at Object.<anonymous> (/srv/marsh/gauge.js:12:19)
+
+Node.js v20.20.2
+"#,
+            at: "gauge.js:4",
+            edit: ("const readings = [];", "this.readings = [];"),
+        },
+    ]);
+}

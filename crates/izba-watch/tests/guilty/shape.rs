@@ -281,3 +281,140 @@ AttributeError: 'str' object has no attribute 'name'
         },
     ]);
 }
+
+#[test]
+fn wholes_for_parts_and_parts_for_wholes() {
+    hold(&[
+        Case {
+            kind: "inputs.not-called-here",
+            files: r#"@@ hold.py
+class Hold:
+    def __init__(self, limit):
+        self.limit = limit
+
+    def room(self):
+        return self.limit - 2
+
+
+holds = [Hold(4), Hold(6)]
+print(holds[0].room > holds[1].room)
+"#,
+            console: r#"Traceback (most recent call last):
+  File "/srv/marsh/hold.py", line 10, in <module>
+    print(holds[0].room > holds[1].room)
+          ^^^^^^^^^^^^^^^^^^^^^^^^^^^^^
+TypeError: '>' not supported between instances of 'method' and 'method'
+"#,
+            at: "hold.py:10",
+            edit: ("holds[0].room > holds[1].room", "holds[0].room() > holds[1].room()"),
+        },
+        Case {
+            kind: "inputs.keys-gone-through",
+            files: r#"@@ main.py
+import json
+
+
+def build(rows):
+    return [row["mark"] for row in rows]
+
+
+plan = json.load(open("plan.json"))
+print(build(plan))
+@@ plan.json
+{
+  "rule": "first",
+  "crates": [{ "mark": "tea" }, { "mark": "ice" }]
+}
+"#,
+            console: r#"Traceback (most recent call last):
+  File "/srv/marsh/main.py", line 9, in <module>
+    print(build(plan))
+          ^^^^^^^^^^^
+  File "/srv/marsh/main.py", line 5, in build
+    return [row["mark"] for row in rows]
+           ^^^^^^^^^^^^^^^^^^^^^^^^^^^^^
+  File "/srv/marsh/main.py", line 5, in <listcomp>
+    return [row["mark"] for row in rows]
+            ~~~^^^^^^^^
+TypeError: string indices must be integers, not 'str'
+"#,
+            at: "main.py:9",
+            edit: ("build(plan)", "build(plan['crates'])"),
+        },
+        Case {
+            kind: "inputs.no-such-key",
+            files: r#"@@ main.js
+const steps = require('./steps.json');
+
+const ropes = { bow: { free: 4 }, stern: { free: 3 } };
+
+for (const step of steps) {
+  const rope = ropes[step.name];
+  console.log(rope.free);
+}
+@@ steps.json
+[
+  { "rope": "bow", "deed": "cut" },
+  { "rope": "stern", "deed": "tie" }
+]
+"#,
+            console: r#"/srv/marsh/main.js:7
+  console.log(rope.free);
+                   ^
+
+TypeError: Cannot read properties of undefined (reading 'free')
+    at Object.<anonymous> (/srv/marsh/main.js:7:20)
+
+Node.js v20.20.2
+"#,
+            at: "main.js:6",
+            edit: ("step.name", "step.rope"),
+        },
+        Case {
+            kind: "inputs.list-asked",
+            files: r#"@@ main.lua
+local function rows()
+  local found = {}
+  for n = 1, 3 do
+    found[#found + 1] = { n }
+  end
+  return found
+end
+
+local function report(words)
+  return words.title .. ": all well"
+end
+
+print(report(rows()))
+"#,
+            console: r#"lua5.4: main.lua:10: attempt to concatenate a nil value (field 'title')
+stack traceback:
+	main.lua:10: in local 'report'
+	main.lua:13: in main chunk
+	[C]: in ?
+"#,
+            at: "main.lua:13",
+            edit: ("report(rows())", "report({ title = 'night' })"),
+        },
+        Case {
+            kind: "inputs.split-otherwise",
+            files: r#"@@ main.py
+deeds = {"lay": len, "cut": len}
+for line in open("orders.txt"):
+    words = line.strip().split(",")
+    print(deeds[words[0]](words))
+@@ orders.txt
+lay bow 40
+cut bow 12
+"#,
+            console: r#"Traceback (most recent call last):
+  File "/srv/marsh/main.py", line 4, in <module>
+    print(deeds[words[0]](words))
+          ~~~~~^^^^^^^^^^
+KeyError: 'lay bow 40'
+"#,
+            at: "main.py:3",
+            edit: ("split(\",\")", "split(\" \")"),
+        },
+    ]);
+}

@@ -175,7 +175,8 @@ pub(super) fn tell_never_set<'a>(
                 && n.defines() == Some(How::Assigned)
                 && n.class() == Some(class)
                 && n.function().is_some_and(|f| {
-                    f.whole().filter(|o| o.is(Kind::Name) && o.is_called(name)).count() == 1
+                    !f.params().any(|p| p.is_called(name))
+                        && f.whole().filter(|o| o.is(Kind::Name) && o.is_called(name)).count() == 1
                 })
         });
         if let Some(lost) = lost {
