@@ -9,10 +9,6 @@ use std::sync::LazyLock;
 /// hardly more than every second one was right; from here on about nine in ten were.
 const SURE: f32 = 0.85;
 
-/// Where nothing at all is counted of a kind: on programs that nobody had looked into, of first
-/// suspects of new kinds between the two three in four were right.
-const SURE_AND_NEW: f32 = 0.895;
-
 /// Of so many first suspects of a kind at least this share has to have been right.
 const COUNTED: u32 = 5;
 const RIGHT: f32 = 0.9;
@@ -24,24 +20,19 @@ static FIRST: LazyLock<BTreeMap<String, [u32; 2]>> = LazyLock::new(|| {
 
 /// How sure a suspect is told to be: what is not proven stays below [`LIKELY`], in its order.
 pub(super) fn told(confidence: f32, kind: &Kind) -> f32 {
-    let sure = if is_counted(kind) { SURE } else { SURE_AND_NEW };
-    if confidence >= sure || confidence >= LIKELY && is_proven(kind) {
+    if confidence >= SURE || confidence >= LIKELY && is_proven(kind) {
         return confidence;
     }
     let between = |from: f32, to: f32, low: f32, high: f32| {
         low + (high - low) * (confidence - from) / (to - from)
     };
     if confidence >= LIKELY {
-        between(LIKELY, sure, LIKELY - 0.1, LIKELY - 0.01)
+        between(LIKELY, SURE, LIKELY - 0.1, LIKELY - 0.01)
     } else if confidence >= LIKELY - 0.1 {
         between(LIKELY - 0.1, LIKELY, LIKELY - 0.15, LIKELY - 0.1)
     } else {
         between(0.0, LIKELY - 0.1, 0.0, LIKELY - 0.15)
     }
-}
-
-fn is_counted(kind: &Kind) -> bool {
-    FIRST.contains_key(format!("{kind:?}").as_str())
 }
 
 fn is_proven(kind: &Kind) -> bool {

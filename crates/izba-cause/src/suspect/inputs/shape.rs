@@ -10,7 +10,9 @@ use super::wording::{offered_words, owner_word};
 use crate::suspect::check::Seen;
 use crate::suspect::need::Need;
 use crate::suspect::query::Query;
-use crate::suspect::value::{Eval, Missed, Val, What, Written, is_of_lists, is_property, written};
+use crate::suspect::value::{
+    Eval, Missed, Val, What, Written, is_nearly_of_lists, is_of_lists, is_property, written,
+};
 use izba_model::code::{At, FileFacts, How, Kind, Role};
 use izba_model::dialect::HandsOut;
 use izba_model::say;
@@ -184,6 +186,8 @@ fn other_kind(missed: &Missed<'_>, seen: &mut Seen) -> bool {
             suspect.saw(&file.path, site.line(), say!(LOOKED_UP));
         }
         What::Table(table) => match written(owner.file, *table) {
+            // One of nearly that name was meant, and that is told of the line itself.
+            Some(Written::List) if is_nearly_of_lists(name) => return false,
             Some(Written::List) => {
                 seen.suspect(&file.path, site.line(), 0.88, say!(LIST_HAS_NOT, name));
             }

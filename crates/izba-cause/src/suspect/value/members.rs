@@ -3,7 +3,7 @@
 
 use super::eval::Eval;
 use super::val::{Val, Vals, What};
-use izba_model::code::{At, FileFacts, Kind};
+use izba_model::code::{At, FileFacts, Kind, NameEdit, name_edit};
 use izba_model::dialect::HandsOut;
 
 /// Members of lists where objects and lists are two kinds of things.
@@ -104,6 +104,11 @@ pub(crate) enum Written {
 /// Whether lists have a member of this name by themselves.
 pub(crate) fn is_of_lists(name: &str) -> bool {
     OF_LISTS.contains(&name)
+}
+
+/// Whether a name is one slip away from that of a member which lists have.
+pub(crate) fn is_nearly_of_lists(name: &str) -> bool {
+    OF_LISTS.iter().any(|m| name_edit(name, m).is_some_and(|e| e <= NameEdit::Letters))
 }
 
 /// Whether texts have a member of this name by themselves.
