@@ -8,8 +8,11 @@ use tree_sitter::{Language, Node, Parser};
 /// Changes tried of one kind of slip in one project.
 const TRIED: usize = 16;
 
+/// Makes a slip at a piece of a file, with a number to choose by; the text after it.
+type Slip = fn(&File, &Piece, u64) -> Option<String>;
+
 /// Kinds of slips, each from one piece of a file's tree and the others of the project's tree.
-const SLIPS: &[(&str, fn(&File, &Piece, u64) -> Option<String>)] = &[
+const SLIPS: &[(&str, Slip)] = &[
     ("left-out", left_out),
     ("twice", twice),
     ("another", another),

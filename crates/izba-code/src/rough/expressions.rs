@@ -377,7 +377,7 @@ impl Reader<'_> {
             if !self.eat(",") && self.at == before {
                 self.at += 1;
             }
-            if closers.is_empty() && !self.tokens.get(self.at - 1).is_some_and(|t| t.text == ",") {
+            if closers.is_empty() && self.tokens.get(self.at - 1).is_none_or(|t| t.text != ",") {
                 break;
             }
         }

@@ -396,7 +396,7 @@ impl Reader<'_> {
                     self.at += 1;
                 }
                 "~" => self.at += 1,
-                _ if t.sort == Sort::Word && !(t.first && !words.is_empty()) => {
+                _ if t.sort == Sort::Word && (!t.first || words.is_empty()) => {
                     words.push(self.at);
                     self.at += 1;
                 }

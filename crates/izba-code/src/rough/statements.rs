@@ -15,11 +15,10 @@ impl Reader<'_> {
     /// Statements up to a closer or the end.
     pub(super) fn statements(&mut self, out: &mut Vec<Part>) {
         while let Some(t) = self.peek() {
-            let closes = matches!(t.text, "}" | ")" | "]")
-                || t.sort == Sort::Word
-                    && (t.text == "end" && self.by_words
-                        || self.by_words && MIDDLES.contains(&t.text)
-                        || t.text == PACKAGE && !self.types.is_empty());
+            let word = t.sort == Sort::Word;
+            let of_words = self.by_words && (t.text == "end" || MIDDLES.contains(&t.text));
+            let next = t.text == PACKAGE && !self.types.is_empty();
+            let closes = matches!(t.text, "}" | ")" | "]") || word && (of_words || next);
             if closes {
                 return;
             }
@@ -316,7 +315,7 @@ impl Reader<'_> {
         // Whatever was not understood of the head.
         while self
             .peek()
-            .is_some_and(|t| !matches!(t.text, "{" | "do" | ")") && !(t.first && !bracketed))
+            .is_some_and(|t| !matches!(t.text, "{" | "do" | ")") && (!t.first || bracketed))
         {
             self.at += 1;
         }
