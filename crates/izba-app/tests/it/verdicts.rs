@@ -24,6 +24,30 @@ struct Case {
 
 const CASES: &[Case] = &[
     Case {
+        check: "keeps",
+        files: &[(
+            "lamp.lua",
+            "local Lamp = {}\nLamp._index = Lamp\nfunction Lamp.new()\n  return setmetatable({}, \
+                Lamp)\nend\nfunction Lamp:light() return 1 end\nlocal lamp = Lamp.new()\n\
+                print(lamp:light())\n",
+        )],
+        console: "lua5.4: lamp.lua:8: attempt to call a nil value (method 'light')\n",
+        edit: ("lamp.lua", "Lamp._index", "Lamp.__index"),
+    },
+    Case {
+        check: "rows",
+        files: &[
+            (
+                "fares.lua",
+                "local fares = {}\nfor line in io.lines(\"fares.csv\") do\n  local name, fare = \
+                    line:match(\"(.*),(.*)\")\n  fares[name or line] = fare\nend\nprint(fares.far * 2)\n",
+            ),
+            ("fares.csv", "near,2\nmill,4\nfar;7\nspit,9\n"),
+        ],
+        console: "lua5.4: fares.lua:6: attempt to perform arithmetic on a nil value (field 'far')\n",
+        edit: ("fares.csv", "far;7", "far,7"),
+    },
+    Case {
         check: "access",
         files: &[
             ("Boat.java", "class Boat {\n    private int load() { return 4; }\n}\n"),

@@ -325,7 +325,8 @@ pub fn table(model: &Model) -> Option<Table> {
     let stop = model.live.pause.state.stop.as_ref()?;
     let reference = reference_at(model, &state.path)?;
     let Some(list) = stop.children.get(&reference) else {
-        return Some(Table { waiting: 1, ..Table::default() });
+        // It is drawn while it is asked for: there is always the column of names.
+        return Some(Table { columns: vec![String::new()], waiting: 1, ..Table::default() });
     };
     let words: Vec<String> =
         model.pause.filter.value().split_whitespace().map(str::to_lowercase).collect();

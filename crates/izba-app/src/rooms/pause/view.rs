@@ -564,8 +564,9 @@ fn draw_table(model: &Model, area: Rect, buf: &mut Buffer) {
         .iter()
         .map(|c| {
             rows.iter()
-                .map(|r| width_cells(&r[*c]))
-                .chain([width_cells(&columns[*c])])
+                .chain([&columns])
+                .filter_map(|r| r.get(*c))
+                .map(|cell| width_cells(cell))
                 .max()
                 .unwrap_or(4)
                 .clamp(3, 18)
@@ -573,7 +574,10 @@ fn draw_table(model: &Model, area: Rect, buf: &mut Buffer) {
         .collect();
     let numeric: Vec<bool> = shown
         .iter()
-        .map(|c| rows.iter().all(|r| r[*c].is_empty() || r[*c].parse::<f64>().is_ok()))
+        .map(|c| {
+            let mut cells = rows.iter().filter_map(|r| r.get(*c));
+            cells.all(|cell| cell.is_empty() || cell.parse::<f64>().is_ok())
+        })
         .collect();
     let mut draw_row = |y: u16, cells: &dyn Fn(usize) -> String, ink: &dyn Fn(usize) -> Style| {
         let mut x = area.x;
@@ -596,7 +600,7 @@ fn draw_table(model: &Model, area: Rect, buf: &mut Buffer) {
         let ink = theme.ink(if c == state.sort && c > 0 { Ink::Ice } else { Ink::Smoke });
         ink.add_modifier(Modifier::BOLD)
     };
-    draw_row(area.y + 3, &|c| columns[c].clone(), &heading);
+    draw_row(area.y + 3, &|c| columns.get(c).cloned().unwrap_or_default(), &heading);
     let room = usize::from(area.height.saturating_sub(4));
     let chosen = state.row.min(rows.len().saturating_sub(1));
     let first = (chosen + 2).saturating_sub(room).min(rows.len().saturating_sub(room)).min(chosen);
