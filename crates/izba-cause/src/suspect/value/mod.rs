@@ -5,6 +5,7 @@
 //! Programs of beginners are closed: what they work on stands in them or lies beside them. Where a
 //! value comes from outside, or by a way that is not known here, the answer says that it lost track.
 
+mod calls;
 mod doc;
 mod eval;
 mod kept;
