@@ -1,6 +1,6 @@
 //! Slips written by hand (`cases/faults/by-hand.toml`), as somebody new to a program makes them.
 
-use super::{Change, Files, folder};
+use super::change::{Change, Files, folder};
 use std::fs;
 
 #[derive(serde::Deserialize)]

@@ -1,7 +1,7 @@
 //! Slips from a list: names mistyped, closers and quotation marks gone, lines gone or moved, numbers
 //! emptied. What a beginner's fingers do; many checks were written with them in mind.
 
-use super::{Change, Files, mix};
+use super::change::{Change, Files, mix};
 use std::collections::BTreeMap;
 
 /// Changes tried of one kind of slip in one project.

@@ -7,10 +7,12 @@
 //! is dropped. Needs lua5.4, node, python3, a JDK and mono.
 
 mod by_hand;
+mod change;
 mod listed;
 mod random;
 
-use crate::{Outcome, root};
+use crate::Outcome;
+use change::{Change, Files, apply, folder};
 use serde_json::{Value, json};
 use std::collections::{BTreeMap, HashMap};
 use std::fs;
@@ -32,65 +34,8 @@ const WAYS: &[Way] = &[
     Way { name: "by-hand", kept: usize::MAX, changes: by_hand::changes },
 ];
 
-/// Files of a project by their names.
-type Files = BTreeMap<String, String>;
-
 /// A program that runs longer is broken in a way that no console tells.
 const BOUND: Duration = Duration::from_secs(12);
-
-struct Change {
-    slip: &'static str,
-    file: String,
-    /// Line from 1, how many lines go, and what comes instead.
-    at: usize,
-    take: usize,
-    put: Vec<String>,
-    /// Lines of the changed file that are guilty.
-    guilty: (usize, usize),
-    cause: String,
-}
-
-impl Change {
-    /// What makes `after` of `before`; none if they are the same.
-    fn between(
-        slip: &'static str,
-        file: &str,
-        before: &str,
-        after: &str,
-        cause: String,
-    ) -> Option<Change> {
-        let (old, new): (Vec<&str>, Vec<&str>) =
-            (before.lines().collect(), after.lines().collect());
-        let head = old.iter().zip(&new).take_while(|(a, b)| a == b).count();
-        let left = old.len().min(new.len()) - head;
-        let tail =
-            old.iter().rev().zip(new.iter().rev()).take(left).take_while(|(a, b)| a == b).count();
-        let put = new[head..new.len() - tail].iter().map(|l| (*l).to_owned()).collect::<Vec<_>>();
-        let take = old.len() - tail - head;
-        // Where nothing came instead, the lines around the gap are the guilty ones.
-        let blank = |l: &&str| l.trim().is_empty();
-        let guilty = if put.iter().all(|l| l.trim().is_empty()) {
-            let gap = new[..head].iter().rev().take_while(|l| blank(l)).count();
-            let after = new[head..].iter().take_while(|l| blank(l)).count();
-            (head - gap, head + after + 1)
-        } else {
-            (head + 1, head + put.len())
-        };
-        (take > 0 || !put.is_empty()).then(|| Change {
-            slip,
-            file: file.to_owned(),
-            at: head + 1,
-            take,
-            put,
-            guilty: (guilty.0.max(1), guilty.1),
-            cause,
-        })
-    }
-}
-
-fn folder() -> PathBuf {
-    root().join("cases/faults")
-}
 
 /// Runs the chore; errors are sentences.
 pub fn run() -> Outcome {
@@ -165,13 +110,6 @@ fn read(project: &Path) -> Result<Files, String> {
     Ok(files)
 }
 
-fn apply(text: &str, change: &Change) -> String {
-    let mut lines: Vec<&str> = text.lines().collect();
-    let put: Vec<&str> = change.put.iter().map(String::as_str).collect();
-    lines.splice(change.at - 1..change.at - 1 + change.take, put);
-    lines.join("\n") + "\n"
-}
-
 /// Whether the program fails, and what it says, with its folder called `/seeds/NAME`.
 fn attempt(name: &str, files: &Files) -> Result<(bool, String), String> {
     let folder = std::env::temp_dir().join(format!("izba-seed-{}", std::process::id())).join(name);
@@ -224,10 +162,4 @@ fn attempt(name: &str, files: &Files) -> Result<(bool, String), String> {
         }
     }
     Ok((false, String::new()))
-}
-
-/// A number that depends on a text only, to choose among many without chance.
-fn mix(text: &str) -> u64 {
-    text.bytes()
-        .fold(0xcbf2_9ce4_8422_2325, |h, b| (h ^ u64::from(b)).wrapping_mul(0x0100_0000_01b3))
 }

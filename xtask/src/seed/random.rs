@@ -2,7 +2,7 @@
 //! another piece of its kind, or two beside each other change places. Nothing here knows what any
 //! check looks for. The same text gives the same slips each time.
 
-use super::{Change, Files, mix};
+use super::change::{Change, Files, mix};
 use tree_sitter::{Language, Node, Parser};
 
 /// Changes tried of one kind of slip in one project.
@@ -185,7 +185,7 @@ mod tests {
             assert!(first.iter().any(|c| c.slip == slip.0), "{}: {:?}", slip.0, told(&first));
         }
         for change in &first {
-            assert_ne!(super::super::apply(text, change), text, "{}", change.cause);
+            assert_ne!(super::super::change::apply(text, change), text, "{}", change.cause);
             assert!(change.guilty.0 >= 1 && change.guilty.0 <= change.guilty.1);
         }
     }

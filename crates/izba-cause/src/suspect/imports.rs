@@ -44,7 +44,7 @@ fn stands_beside_owner(query: &Query<'_>, file: &FileFacts, wanted: &str) -> boo
         .collect();
     let foreign = |n: &At<'_>| {
         n.text().is_some_and(|t| {
-            let made = super::bindings(file, *n, t);
+            let made = super::flow::bindings(file, *n, t);
             made.iter().all(|m| m.defines() == Some(How::Import)) && !query.symbols.is_made(t)
                 || made.iter().any(|m| m.defines() == Some(How::Import))
         })

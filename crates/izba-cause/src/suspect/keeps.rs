@@ -300,7 +300,7 @@ fn tied_to_nothing(query: &Query<'_>, file: &FileFacts, owner: &str, seen: &mut 
     let wrong = file.tree.all().find_map(|n| {
         let meta = n.arguments().nth(1).filter(|_| n.last_name() == Some("setmetatable"))?;
         let name = meta.text().filter(|_| meta.is(Kind::Name))?;
-        let unmade = super::bindings(file, meta, name).is_empty()
+        let unmade = super::flow::bindings(file, meta, name).is_empty()
             && query.named(name).all(|(_, m)| m.defines().is_none());
         unmade.then_some((n, name))
     });

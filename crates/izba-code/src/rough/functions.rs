@@ -1,12 +1,8 @@
 //! Functions, types and their members.
 
-use super::statements::given_to;
-use super::{Part, Reader};
+use super::{PACKAGE, Part, Reader, given_to};
 use crate::signs::Sort;
 use izba_model::code::{Flag, Kind};
-
-/// The word that begins a type which reaches to the next one.
-pub(super) const PACKAGE: &str = "package";
 
 /// The parameters of a function that takes them out of one list: `my ($a, $b) = @_;`.
 fn taken_from_list(block: &Part) -> Vec<Part> {

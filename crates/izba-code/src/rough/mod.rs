@@ -111,6 +111,31 @@ impl Part {
     }
 }
 
+/// The word that begins a type which reaches to the next one.
+const PACKAGE: &str = "package";
+
+/// What is given to what.
+fn given_to(targets: Vec<Part>, values: Vec<Part>, flags: u16, kind: Option<Part>) -> Part {
+    let of = |kind: Kind, parts: Vec<Part>, beside: &Part| {
+        let (line, span) = parts.first().map_or((beside.line, beside.span), |p| (p.line, p.span));
+        Part { kind, flags: 0, text: None, line, span, parts: Vec::new() }.with(parts)
+    };
+    let first = targets[0].clone();
+    let targets = of(Kind::Targets, targets, &first);
+    // What is only declared with a type is given its value in ways that are not seen here.
+    let unknown = kind.as_ref().filter(|_| values.is_empty()).map(|k| k.around(Kind::Other));
+    let values = of(Kind::Values, values.into_iter().chain(unknown).collect(), &first);
+    let assign = Part {
+        kind: Kind::Assign,
+        flags,
+        text: None,
+        line: first.line,
+        span: first.span,
+        parts: Vec::new(),
+    };
+    assign.with([targets, values]).with(kind)
+}
+
 /// Deeper code than this is passed over: nobody writes it, and each level costs stack.
 const DEEPEST: usize = 120;
 

@@ -1,7 +1,6 @@
 //! Statements: what is declared and given, the ways a program takes, what it brings in.
 
-use super::functions::PACKAGE;
-use super::{DEEPEST, Part, Reader};
+use super::{DEEPEST, PACKAGE, Part, Reader, given_to};
 use crate::signs::Sort;
 use izba_model::code::{Flag, Kind};
 
@@ -560,31 +559,4 @@ fn denied(condition: Part) -> Part {
 
 fn assignment(target: Part, value: Option<Part>, flags: u16) -> Part {
     given_to(vec![target], value.into_iter().collect(), flags, None)
-}
-
-/// What is given to what.
-pub(super) fn given_to(
-    targets: Vec<Part>,
-    values: Vec<Part>,
-    flags: u16,
-    kind: Option<Part>,
-) -> Part {
-    let of = |kind: Kind, parts: Vec<Part>, beside: &Part| {
-        let (line, span) = parts.first().map_or((beside.line, beside.span), |p| (p.line, p.span));
-        Part { kind, flags: 0, text: None, line, span, parts: Vec::new() }.with(parts)
-    };
-    let first = targets[0].clone();
-    let targets = of(Kind::Targets, targets, &first);
-    // What is only declared with a type is given its value in ways that are not seen here.
-    let unknown = kind.as_ref().filter(|_| values.is_empty()).map(|k| k.around(Kind::Other));
-    let values = of(Kind::Values, values.into_iter().chain(unknown).collect(), &first);
-    let assign = Part {
-        kind: Kind::Assign,
-        flags,
-        text: None,
-        line: first.line,
-        span: first.span,
-        parts: Vec::new(),
-    };
-    assign.with([targets, values]).with(kind)
 }

@@ -128,7 +128,7 @@ fn made_before<'a>(file: &'a FileFacts, line: u32, val: &Val<'a>) -> Option<(&'a
     let (home, handed) = val.handed.filter(|_| taken)?;
     let argument = home.tree.on_line(handed).find(|n| n.is(Kind::Name) && n.text() == value.text());
     let made = argument.and_then(|a| {
-        crate::suspect::bindings(home, a, a.text()?)
+        crate::suspect::flow::bindings(home, a, a.text()?)
             .into_iter()
             .find(|m| m.defines() == Some(How::Assigned))
     });

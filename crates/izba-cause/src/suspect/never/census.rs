@@ -162,8 +162,8 @@ fn made_twice(query: &Query<'_>, seen: &mut Seen) {
             let again = functions[nth + 1..].iter().find(|o| {
                 o.text() == one.text()
                     && beside(**o) == beside(*one)
-                    && !super::super::value::is_property(file, **o)
-                    && !super::super::value::is_property(file, *one)
+                    && !crate::suspect::value::is_property(file, **o)
+                    && !crate::suspect::value::is_property(file, *one)
             });
             if let Some(again) = again {
                 found.push((file, *one, *again));

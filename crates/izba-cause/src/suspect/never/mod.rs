@@ -7,7 +7,7 @@ mod begins;
 mod census;
 mod fills;
 mod says;
-pub(in crate::suspect) use says::on_the_way;
+pub(crate) use says::on_the_way;
 mod unset;
 
 use crate::suspect::check::{Check, Seen};

@@ -32,7 +32,7 @@ sayings! {
 }
 
 /// Names that the error may have been looking for: its subjects, and what lies on the way to them.
-pub(in crate::suspect) fn on_the_way<'a>(query: &Query<'a>) -> Vec<&'a str> {
+pub(crate) fn on_the_way<'a>(query: &Query<'a>) -> Vec<&'a str> {
     let mut names: Vec<&'a str> = query.subject_names();
     let near = query.slice.iter().filter(|m| m.weight > 0.3).filter_map(|m| m.node);
     names.extend(near.filter(|n| n.is(Kind::Field) || n.is(Kind::Name)).filter_map(At::text));
