@@ -312,6 +312,25 @@ fn an_adapter_that_nobody_here_wrote_is_spoken_to() {
         .and_then(|(_, v)| v.clone()?.ok())
         .expect("it is told")
         .reference;
+    // A grid of what nobody has asked for yet is drawn all the same.
+    let grid = || {
+        let mut model = Model::new(
+            game.watch.published(),
+            (100, 30),
+            Theme { depth: Depth::True, light: false },
+            0,
+        );
+        model.room = Room::Pause;
+        model.pause.table = Some(izba_app::model::TableState {
+            path: "line/self.wicks".into(),
+            title: "self.wicks".into(),
+            ..Default::default()
+        });
+        model
+    };
+    let early = grid();
+    let screen = crate::views::picture(&early);
+    assert!(screen.contains("still asked for"), "{screen}");
     game.want(Want::Children(lists));
     game.until("the lists in the list", |p| {
         p.pause
@@ -322,18 +341,7 @@ fn an_adapter_that_nobody_here_wrote_is_spoken_to() {
             .is_some_and(|c| c.iter().any(|v| v.value.shown == "[3, 4]"))
     });
     // As a grid: rows and columns by their numbers.
-    let mut model = Model::new(
-        game.watch.published(),
-        (100, 30),
-        Theme { depth: Depth::True, light: false },
-        0,
-    );
-    model.room = Room::Pause;
-    model.pause.table = Some(izba_app::model::TableState {
-        path: "line/self.wicks".into(),
-        title: "self.wicks".into(),
-        ..Default::default()
-    });
+    let mut model = grid();
     game.until("the grid", |p| {
         model.live = Arc::new(p.clone());
         for effect in update(&mut model, Msg::Published(Arc::new(p.clone()))) {
