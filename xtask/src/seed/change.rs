@@ -9,7 +9,9 @@ pub type Files = BTreeMap<String, String>;
 
 /// One change of one file.
 pub struct Change {
+    /// The kind of slip, which the scores are counted by.
     pub slip: &'static str,
+    /// Its file, by the name in the program's folder.
     pub file: String,
     /// Line from 1, how many lines go, and what comes instead.
     pub at: usize,
@@ -17,6 +19,7 @@ pub struct Change {
     pub put: Vec<String>,
     /// Lines of the changed file that are guilty.
     pub guilty: (usize, usize),
+    /// What was done, for people.
     pub cause: String,
 }
 

@@ -165,12 +165,7 @@ impl<'a> Walk<'a, '_> {
             .iter()
             .position(|s| s.function == Some(function) && s.file.path == file.path);
         if let Some(caller) = at.and_then(|at| self.query.steps.get(at + 1)) {
-            let calls: Vec<At<'a>> = caller
-                .file
-                .tree
-                .on_line(caller.line)
-                .filter(|n| matches!(n.kind(), Kind::Call | Kind::New))
-                .collect();
+            let calls = caller.calls();
             let mut named: Vec<At<'a>> =
                 calls.iter().copied().filter(|c| name.is_none() || c.last_name() == name).collect();
             if named.is_empty() {

@@ -64,13 +64,10 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
 fn in_file<'a>(query: &Query<'a>, file: &'a FileFacts, slips: &mut Vec<Slip<'a>>) {
     for node in file.tree.all() {
         let found = match node.kind() {
-            Kind::Name if made_inside(query, file, node).is_some() => {
-                made_inside(query, file, node)
-            }
-            Kind::Field if by_name(query, file, node).is_some() => by_name(query, file, node),
-            Kind::Name | Kind::Field => {
-                not_called(query, file, node).or_else(|| not_called_value(query, file, node))
-            }
+            Kind::Name => made_inside(query, file, node).or_else(|| not_called(query, file, node)),
+            Kind::Field => by_name(query, file, node)
+                .or_else(|| not_called(query, file, node))
+                .or_else(|| not_called_value(query, file, node)),
             Kind::For => other_counter(node)
                 .or_else(|| shared_counter(file, node))
                 .or_else(|| never_runs(file, node)),

@@ -2,7 +2,7 @@
 //! into the type that all objects share; or what was filled is not what is given back.
 
 use super::check::{Check, Seen};
-use super::never::on_the_way;
+use super::never::{on_the_way, own};
 use super::query::Query;
 use izba_model::Family;
 use izba_model::claim::Saying;
@@ -137,10 +137,6 @@ fn kept_wrongly<'a>(
             tell(query, file, assign.line(), sure, says, seen);
         }
     }
-}
-
-fn own(node: At<'_>) -> bool {
-    node.child(0).is_some_and(|o| matches!(o.text(), Some("self" | "this")))
 }
 
 /// Whether a member is compared in a function on the way to the error.

@@ -22,6 +22,14 @@ pub struct Step<'a> {
     pub function: Option<At<'a>>,
 }
 
+impl<'a> Step<'a> {
+    /// The calls on its line: one of them led to the step before.
+    pub fn calls(&self) -> Vec<At<'a>> {
+        let nodes = self.file.tree.on_line(self.line);
+        nodes.filter(|n| matches!(n.kind(), Kind::Call | Kind::New)).collect()
+    }
+}
+
 /// One error, seen against the code.
 pub struct Query<'a> {
     /// The error.

@@ -289,16 +289,8 @@ impl Reader<'_> {
     fn closure(&mut self, close: &str) -> Part {
         let function = self.taken(Kind::Func, None);
         let mut params = self.part(Kind::Params, None);
-        if self.eat("|") {
-            let mut names = Vec::new();
-            while self.peek().is_some_and(|t| t.text != "|") {
-                if self.is_word() {
-                    let word = self.peek().map_or("", |t| t.text);
-                    names.push(self.part(Kind::Param, Some(word)));
-                }
-                self.at += 1;
-            }
-            self.eat("|");
+        if self.sees("|") {
+            let names = self.names_in_bars();
             params = params.with(names);
         } else if let Some(to) = self.names_before_in() {
             let names = self.targets_as_params(to);
@@ -312,6 +304,21 @@ impl Reader<'_> {
         self.eat(close);
         (self.brackets, self.no_braces) = (brackets, no_braces);
         function.with([params, block.with(parts)])
+    }
+
+    /// `|a, b|`: the names between the bars.
+    fn names_in_bars(&mut self) -> Vec<Part> {
+        self.eat("|");
+        let mut names = Vec::new();
+        while self.peek().is_some_and(|t| t.text != "|") {
+            if self.is_word() {
+                let word = self.peek().map_or("", |t| t.text);
+                names.push(self.part(Kind::Param, Some(word)));
+            }
+            self.at += 1;
+        }
+        self.eat("|");
+        names
     }
 
     /// `{ a, b in …`.
@@ -555,18 +562,7 @@ impl Reader<'_> {
             "|" | "||" if !self.rough.calls_bare => {
                 let function = self.part(Kind::Func, None);
                 let params = self.part(Kind::Params, None);
-                let mut names = Vec::new();
-                if !self.eat("||") {
-                    self.at += 1;
-                    while self.peek().is_some_and(|t| t.text != "|") {
-                        if self.is_word() {
-                            let word = self.peek().map_or("", |t| t.text);
-                            names.push(self.part(Kind::Param, Some(word)));
-                        }
-                        self.at += 1;
-                    }
-                    self.eat("|");
-                }
+                let names = if self.eat("||") { Vec::new() } else { self.names_in_bars() };
                 let outside = std::mem::replace(&mut self.inside_function, true);
                 let block = if self.sees("{") {
                     self.block()

@@ -7,7 +7,7 @@ mod begins;
 mod census;
 mod fills;
 mod says;
-pub(crate) use says::on_the_way;
+pub(crate) use says::{on_the_way, own};
 mod unset;
 
 use crate::suspect::check::{Check, Seen};

@@ -49,6 +49,6 @@ pub(super) fn is_known_outside(query: &Query<'_>, name: &str) -> bool {
 }
 
 /// Whether a member is asked of the object itself.
-pub(super) fn own(node: At<'_>) -> bool {
+pub(crate) fn own(node: At<'_>) -> bool {
     node.child(0).is_some_and(|o| matches!(o.text(), Some("self" | "this")))
 }

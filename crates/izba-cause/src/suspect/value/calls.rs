@@ -126,12 +126,7 @@ impl<'a> Eval<'a, '_> {
             steps.iter().position(|s| s.function == Some(function) && s.file.path == file.path)?;
         let caller = steps.get(at + 1)?;
         let name = callable_name(function)?;
-        let calls: Vec<At<'a>> = caller
-            .file
-            .tree
-            .on_line(caller.line)
-            .filter(|n| matches!(n.kind(), Kind::Call | Kind::New))
-            .collect();
+        let calls = caller.calls();
         let by_name = || calls.iter().filter(|n| n.last_name() == Some(name));
         // What is kept in a table or variable is called by another name.
         let kept = || {
