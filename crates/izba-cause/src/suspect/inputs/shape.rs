@@ -235,15 +235,11 @@ fn from_one(query: &Query<'_>, missed: &Missed<'_>, seen: &mut Seen) -> bool {
         .max()
         .unwrap_or(1);
     let name = one.text().unwrap_or(&word);
-    if taken > 1 {
-        let reason = say!(ONE_HANDED_OUT, name);
-        let suspect = seen.suspect(&home.path, export.line(), 0.9, reason);
-        suspect.saw(&file.path, site.line(), say!(TAKEN_APART));
-    } else {
-        let reason = say!(ONE_HANDED_OUT, name);
-        let suspect = seen.suspect(&file.path, site.line(), 0.86, reason);
-        suspect.saw(&home.path, export.line(), say!(TAKEN_APART));
-    }
+    let (hands_out, takes) = ((home, export.line()), (file, site.line()));
+    let (blamed, other, sure) =
+        if taken > 1 { (hands_out, takes, 0.9) } else { (takes, hands_out, 0.86) };
+    let suspect = seen.suspect(&blamed.0.path, blamed.1, sure, say!(ONE_HANDED_OUT, name));
+    suspect.saw(&other.0.path, other.1, say!(TAKEN_APART));
     true
 }
 
