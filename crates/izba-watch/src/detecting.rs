@@ -44,6 +44,8 @@ pub(crate) enum Job {
     Run(Arc<Project>),
     /// A run began, with the files that were told last.
     Begins,
+    /// Files as they were in the last run of an earlier session, and are no longer.
+    Were(Vec<(Arc<str>, Arc<str>)>),
     /// The files as they are now.
     Today(Arc<Project>),
     /// Look into a group.
@@ -120,6 +122,13 @@ impl Detecting {
         if self.begun != runs {
             self.begun = runs;
             self.send(Job::Begins);
+        }
+    }
+
+    /// What was edited since the last run of an earlier session: those files as they were then.
+    pub(crate) fn were(&self, files: Vec<(Arc<str>, Arc<str>)>) {
+        if !files.is_empty() {
+            self.send(Job::Were(files));
         }
     }
 
@@ -202,6 +211,14 @@ pub(crate) fn work(inbox: &Receiver<Job>, slot: &ArcSwap<Code>, bell: &Bell) {
             Some(Job::Begins) => {
                 edits = Edits::between(&begun, &code.index);
                 begun = code.index.clone();
+                continue;
+            }
+            Some(Job::Were(files)) => {
+                // A run of this session tells more than one of an earlier.
+                if begun.files().is_empty() {
+                    let files = files.iter().map(|(path, text)| (path, Some(text)));
+                    begun = Arc::new(izba_code::updated(&begun, files));
+                }
                 continue;
             }
             Some(Job::Today(project)) => {

@@ -6,7 +6,7 @@ use izba_core::{Engine, Identity, Recalled, RunSpan, SourceId, Wish};
 use izba_model::{Project, ProjectFile};
 use izba_sources::{Event, Record, SpoolReader, Store};
 use izba_store::{Files, Journal, Ledger, Progress, RunCard, RunRow, StoreError};
-use std::collections::HashMap;
+use std::collections::{BTreeMap, HashMap};
 use std::fs::File;
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
@@ -20,6 +20,20 @@ pub(crate) const EVERY: Duration = Duration::from_secs(1);
 pub(crate) const TIDY: Duration = Duration::from_millis(700);
 /// How long a run stays in the ledger, in milliseconds: a year.
 pub(crate) const AGE_MS: i64 = 365 * 24 * 3_600_000;
+
+/// Of more files than this that were changed between two sessions none tells anything.
+const EDITED: usize = 40;
+
+/// What earlier sessions knew of a source.
+#[derive(Default)]
+pub struct History {
+    /// Its runs.
+    pub runs: Vec<RunSpan>,
+    /// What was met in them.
+    pub groups: Vec<Recalled>,
+    /// The files that were changed since the last one, path and text as they were in it.
+    pub were: Vec<(Arc<str>, Arc<str>)>,
+}
 
 /// What the writing thread is told.
 pub(crate) enum Keep {
@@ -147,17 +161,31 @@ impl Keeping {
     }
 
     /// What earlier sessions knew of a source that is opened now.
-    pub fn history(&mut self, source: &str, now: &Project) -> (Vec<RunSpan>, Vec<Recalled>) {
+    pub fn history(&mut self, source: &str, now: &Project) -> History {
         let mut kept = Kept::default();
-        let known = self.ledger.as_ref().and_then(|ledger| {
-            let last = ledger.last_run(&self.project, source).ok()??;
+        let mut history = History::default();
+        if let Some(ledger) = self.ledger.as_ref()
+            && let Ok(Some(last)) = ledger.last_run(&self.project, source)
+        {
             if let Some(list) = last.card.files.as_deref().and_then(|f| self.files.list(f)) {
                 kept.edits = changed(&list, now);
+                history.were = self.were(&kept.edits, &list);
             }
-            ledger.history(&self.project, source, None).ok()
-        });
+            (history.runs, history.groups) =
+                ledger.history(&self.project, source, None).unwrap_or_default();
+        }
         self.kept.push(kept);
-        known.unwrap_or_default()
+        history
+    }
+
+    /// Files as they were in the last run, of those that are others now; none where they are too
+    /// many for an edit among them to tell anything.
+    fn were(&self, edits: &[String], list: &BTreeMap<String, String>) -> Vec<(Arc<str>, Arc<str>)> {
+        if edits.len() > EDITED {
+            return Vec::new();
+        }
+        let was = |path: &String| Some((path.as_str().into(), self.files.text(list.get(path)?)?));
+        edits.iter().filter_map(was).map(|(path, text)| (path, text.into())).collect()
     }
 
     /// A run began: `segment` holds its bytes.
@@ -357,10 +385,7 @@ impl Keeping {
 }
 
 /// Own files whose text is another now than when a list of them was made.
-pub(crate) fn changed(
-    then: &std::collections::BTreeMap<String, String>,
-    now: &Project,
-) -> Vec<String> {
+pub(crate) fn changed(then: &BTreeMap<String, String>, now: &Project) -> Vec<String> {
     let texts = || now.files().iter().filter_map(|f| Some((f.path.as_ref(), f.text.as_deref()?)));
     let other = texts().filter(|(path, text)| {
         then.get(*path).is_some_and(|hash| *hash != izba_store::hash(text.as_bytes()))

@@ -192,3 +192,17 @@ fn a_log_whose_program_starts_elsewhere_is_cut_into_runs_and_so_is_a_run_by_the_
     tmux.keys(&["f"]);
     tmux.wait_until("a fourth by the user", |s| s.contains("4 runs today"));
 }
+
+#[test]
+fn what_was_edited_between_two_sessions_is_evidence() {
+    let tmux = Tmux::start(142, 42);
+    tmux.write("izba.toml", "");
+    let script = "names = ['ebb', 'flood']\nlimit = int('3')\nprint([names[i % 2] for i in \
+                  range(limit)])\n";
+    tmux.write("watch.py", script);
+    tmux.command(&format!("{} run -- python3 watch.py | cat", izba()));
+    tmux.wait_for("No errors");
+    tmux.write("watch.py", &script.replace("% 2", "% 3"));
+    tmux.command(&format!("clear; {} run -- python3 watch.py", izba()));
+    tmux.wait_for("before it was: print([names[i % 2]");
+}

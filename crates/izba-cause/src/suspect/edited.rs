@@ -2,6 +2,7 @@
 //! of its own: a suspect there is surer, and a single edit is a suspect by itself.
 
 use super::check::{Findings, one_is_likely, verdict};
+use super::reported;
 use crate::hunks::hunks;
 use izba_model::claim::{Claim, Evidence, Reason, Saying, Suspect, Verdict};
 use izba_model::code::{FileFacts, Index};
@@ -101,6 +102,14 @@ pub fn weigh(findings: &mut Findings, edits: &Edits, entry: &Entry) {
         };
         let mut known = false;
         for suspect in findings.suspects.iter_mut().filter(|s| covers(s)) {
+            // That the console names a line says less of it than that it was changed.
+            if reported::is_bare(suspect.claim.says.kind) && edits.all.len() <= FEW {
+                let own = of_edit(edit, entry, edits.all.len());
+                suspect.confidence = suspect.confidence.max(own.confidence);
+                suspect.claim = own.claim;
+                known = true;
+                continue;
+            }
             suspect.confidence += (0.95 - suspect.confidence).max(0.0) * share;
             let says = suspect.claim.says.clone();
             let mut of_reason = findings.reasons.iter_mut().find(|r| r.claim.says == says);

@@ -5,6 +5,7 @@ use super::check::{Check, Seen};
 use super::query::Query;
 use super::raises::{conditions, raises};
 use izba_model::Family;
+use izba_model::claim::Kind as SaidKind;
 use izba_model::claim::{Evidence, Saying, Verdict};
 use izba_model::code::{At, FileFacts, Kind};
 use izba_model::{say, sayings};
@@ -19,6 +20,11 @@ sayings! {
     RAISED_IF = "raised-if",
     STEP = "step",
     THROUGH_HERE = "through-here",
+}
+
+/// Whether this tells nothing of a line but that the error came there or by there.
+pub(crate) fn is_bare(kind: &SaidKind) -> bool {
+    *kind == NAMED || *kind == STEP
 }
 
 /// The check for this: the line that the console names.

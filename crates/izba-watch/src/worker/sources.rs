@@ -1,6 +1,7 @@
 //! The sources of the engine thread: opened, held, taken away, started again.
 
 use super::state::Worker;
+use crate::keeping::History;
 use crate::kinds::Wanted;
 use crate::kinds::{File, Line, Opened, Origin};
 use crate::sources::{AFTER_SAVE, FILES, FILES_CAP, Glob, WatchedSource};
@@ -32,8 +33,9 @@ impl Worker {
         let kind = wanted.as_ref().map(|w| w.kind.word);
         let taught = crate::readers::of_source(&self.readers, &name, kind);
         let id = self.engine.add_source(name.clone());
-        let (runs, groups) = self.keeping.history(&name, &self.project);
+        let History { runs, groups, were } = self.keeping.history(&name, &self.project);
         self.engine.recall(id, runs, groups);
+        self.detecting.were(were);
         self.engine.set_action(id, wanted.as_ref().and_then(|w| w.action.as_deref()));
         self.engine.set_taught(id, taught);
         let (held, taken, complained, again) = (false, false, false, false);

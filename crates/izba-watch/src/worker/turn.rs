@@ -453,7 +453,9 @@ impl Worker {
         let snapshot = self.engine.snapshot();
         if self.ahead {
             self.detecting.files(&self.project, &self.today);
-            self.detecting.begins(snapshot.sources.iter().map(|s| u64::from(s.run)).sum());
+            // The runs of earlier sessions count from the moment at which one of this begins.
+            let begun = snapshot.sources.iter().filter(|s| s.mark != RunMark::Waiting);
+            self.detecting.begins(begun.map(|s| u64::from(s.run)).sum());
             for group in snapshot.groups.iter().filter(|g| g.state != izba_core::State::Quiet) {
                 self.detecting.look(group.id, &group.entry, group.since_edit);
             }

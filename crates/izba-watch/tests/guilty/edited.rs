@@ -56,6 +56,22 @@ fn a_single_edit_is_a_suspect_and_lifts_what_was_one() {
 }
 
 #[test]
+fn that_the_reported_line_was_changed_says_more_than_that_it_is_reported() {
+    let old = "@@ watch.py\nnames = ['ebb', 'flood']\nlimit = int('3')\nprint([names[i % 2] for i \
+        in range(limit)])\n";
+    let said = "Traceback (most recent call last):\n  File \"watch.py\", line 3, in <module>\n    \
+        print([names[i % 3] for i in range(limit)])\n           ~~~~~^^^^^^^\nIndexError: list \
+        index out of range\n";
+    let (with, without) = after_edit(old, ("i % 2", "i % 3"), said);
+    let first = |f: &Findings| f.suspects.first().map(|s| (s.line, s.claim.check().to_owned()));
+    assert_eq!(first(&without), Some((3, "reported".into())), "{:?}", without.suspects);
+    assert_eq!(first(&with), Some((3, "edited".into())), "{:?}", with.suspects);
+    // The reasons, which the screen shows, begin with it.
+    assert_eq!(with.reasons.first().map(|r| r.claim.check()), Some("edited"));
+    assert_eq!(with.suspects.iter().filter(|s| s.line == 3).count(), 1, "{:?}", with.suspects);
+}
+
+#[test]
 fn many_edits_and_free_lines_say_nothing() {
     let said = "Traceback (most recent call last):\n  File \"tide.py\", line 13, in <module>\n    \
         print(span(load('tides.json')))\nZeroDivisionError: division by zero\n";
