@@ -1,11 +1,12 @@
 //! Chores of the repository, in Rust: `cargo xtask test | shots | drawings | dialects | samples |
-//! faults | seed-faults | answers | healthy | bench | layers | sizes | ci`.
+//! faults | seed-faults | answers | healthy | hostile | bench | layers | sizes | ci`.
 
 mod answers;
 mod bench;
 mod dialects;
 mod drawings;
 mod healthy;
+mod hostile;
 mod layers;
 mod packages;
 mod samples;
@@ -39,6 +40,7 @@ fn main() -> ExitCode {
         "seed-faults" => packages::for_tests().and_then(|()| seed::run()),
         "answers" => answers::run(&rest),
         "healthy" => healthy::run(&rest),
+        "hostile" => hostile::run(&rest),
         "layers" => layers::run(),
         "sizes" => sizes(),
         "ci" => cargo(&["fmt", "--check"])
@@ -47,7 +49,7 @@ fn main() -> ExitCode {
             })
             .and_then(|()| layers::run()),
         _ => Err("say which chore: test, shots, drawings, dialects, samples, faults, seed-faults, answers, \
-            healthy, bench, layers, sizes or ci"
+            healthy, hostile, bench, layers, sizes or ci"
             .into()),
     };
     match outcome {

@@ -5,7 +5,7 @@ use crate::seen::ASKED_HERE;
 use crate::suspect::{As, Occurrence, SymbolIndex, capital_of_words, is_name, plural};
 use izba_model::code::{Datum, FileFacts, How, NameEdit, Role};
 use izba_model::{say, sayings};
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, HashMap};
 
 sayings! {
     "wiring", Name, "../../words/checks/wiring.toml";
@@ -21,19 +21,14 @@ pub static CHECK: Check = Check { id: "wiring", kinds: KINDS, title: "Lead nowhe
 
 /// Whether something in code answers to a name.
 fn leads(words: &SymbolIndex<'_>, text: &str) -> bool {
-    words.occurrences(text).iter().any(|s| {
-        matches!(
-            s.as_what,
-            As::Made(How::Function | How::Class | How::Key) | As::DataKey | As::Text
-        )
+    words.kinds(text).iter().any(|s| {
+        matches!(s, As::Made(How::Function | How::Class | How::Key) | As::DataKey | As::Text)
     }) || {
         // A type or file is often called like its object, in other letters.
         let occurrences = [text.to_lowercase(), capital(text)];
         occurrences.iter().any(|t| {
-            words
-                .occurrences(t)
-                .iter()
-                .any(|s| matches!(s.as_what, As::File | As::Made(How::Class) | As::DataKey))
+            let mut kinds = words.kinds(t).iter();
+            kinds.any(|s| matches!(s, As::File | As::Made(How::Class) | As::DataKey))
         })
     }
 }
@@ -113,14 +108,16 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
         for datum in file.data.iter().filter(|d| is_name(&d.text)) {
             if datum.role == Role::Value {
                 natures.entry(&datum.path).or_default().push(datum);
-            } else if !look
+            } else if look
                 .symbols
-                .occurrences(&datum.text)
+                .kinds(&datum.text)
                 .iter()
-                .any(|s| !matches!(s.as_what, As::DataKey | As::File))
+                .all(|s| matches!(s, As::DataKey | As::File))
             {
                 // A key that no code asks for, near one that code asks for and data never has.
-                let alone = look.symbols.count(&datum.text) == 1 && datum.text.len() >= 4;
+                if look.symbols.count(&datum.text) != 1 || datum.text.len() < 4 {
+                    continue;
+                }
                 let near = look.symbols.near(&datum.text, |w, occurrences| {
                     occurrences.iter().any(|s| matches!(s.as_what, As::Text | As::Used))
                         && (w.len() >= 4)
@@ -131,8 +128,7 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                         })
                 });
                 if let Some((other, slip)) = near.into_iter().find(|(w, s)| {
-                    alone
-                        && *s <= NameEdit::Letter
+                    *s <= NameEdit::Letter
                         && !look.symbols.is_made(w)
                         && (read || siblings_asked(look, file, datum))
                 }) {
@@ -151,10 +147,8 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                 continue;
             }
             let is_made = |d: &&&Datum| {
-                look.symbols
-                    .occurrences(&d.text)
-                    .iter()
-                    .any(|s| matches!(s.as_what, As::Made(How::Function | How::Class)))
+                let mut kinds = look.symbols.kinds(&d.text).iter();
+                kinds.any(|s| matches!(s, As::Made(How::Function | How::Class)))
             };
             let led = group.iter().filter(is_made).count();
             let led_anywhere = group.iter().filter(|d| leads(&look.symbols, &d.text)).count();
@@ -165,9 +159,11 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
             let all_names = distinct(group.iter());
             let wired = lost_names == 1 && (led_names >= 2 || all_names >= 4);
             let mostly = led_anywhere * 4 >= group.len() * 3;
+            let mut times: HashMap<&str, usize> = HashMap::new();
+            group.iter().for_each(|d| *times.entry(&d.text).or_default() += 1);
             for datum in group.iter().filter(|d| !leads(&look.symbols, &d.text)) {
                 // A slip is made once.
-                if group.iter().filter(|d| d.text == datum.text).count() > 1 {
+                if times.get(datum.text.as_ref()).is_some_and(|n| *n > 1) {
                     continue;
                 }
                 let near = look.symbols.near(&datum.text, |_, occurrences| {

@@ -6,7 +6,10 @@ use super::query::Query;
 use izba_model::Family;
 use izba_model::code::{Datum, FileFacts, Role};
 use izba_model::{say, sayings};
-use std::collections::{BTreeMap, BTreeSet};
+use std::collections::{BTreeMap, BTreeSet, HashMap};
+
+/// Of a table of more columns only so many are looked at as names, and as references.
+const COLUMNS: usize = 40;
 
 sayings! {
     "circles", Any, "../../words/suspects/circles.toml";
@@ -48,14 +51,18 @@ pub fn circles(file: &FileFacts) -> Vec<(&str, Vec<Arrow>)> {
         .collect();
     let parent = |path: &str| path.rsplit_once('/').map_or("", |(p, _)| p).to_owned();
     let mut found: Vec<(&str, Vec<Arrow>)> = Vec::new();
-    for (id, known) in &names {
-        for reference in by_path.keys().filter(|p| *p != id && parent(p) == parent(id)) {
+    let fields: Vec<HashMap<&str, &Datum>> = records
+        .values()
+        .map(|record| record.iter().rev().map(|d| (d.path.as_ref(), *d)).collect())
+        .collect();
+    for (id, known) in names.iter().take(COLUMNS) {
+        let beside = by_path.keys().filter(|p| *p != id && parent(p) == parent(id));
+        for reference in beside.take(COLUMNS) {
             // All that stands there has to be such a name.
             let mut arrows: BTreeMap<&str, (&str, u32)> = BTreeMap::new();
             let mut strange = false;
-            for record in records.values() {
-                let at = |path: &str| record.iter().find(|d| d.path.as_ref() == path);
-                if let (Some(name), Some(to)) = (at(id), at(reference)) {
+            for record in &fields {
+                if let (Some(name), Some(to)) = (record.get(id), record.get(reference)) {
                     strange |= !known.contains(to.text.as_ref());
                     arrows.insert(&name.text, (&to.text, to.line));
                 }
@@ -67,7 +74,7 @@ pub fn circles(file: &FileFacts) -> Vec<(&str, Vec<Arrow>)> {
             for start in arrows.keys() {
                 let mut way: Vec<&str> = Vec::new();
                 let mut at = *start;
-                while !way.contains(&at) && !seen.contains(at) {
+                while seen.insert(at) {
                     way.push(at);
                     match arrows.get(at) {
                         Some((next, _)) => at = next,
@@ -80,7 +87,6 @@ pub fn circles(file: &FileFacts) -> Vec<(&str, Vec<Arrow>)> {
                     .map_or_else(Vec::new, |from| way[from..].to_vec());
                 let closed =
                     arrows.get(way.last().copied().unwrap_or("")).is_some_and(|(to, _)| *to == at);
-                seen.extend(way);
                 if circle.len() < 2 || !closed {
                     continue;
                 }

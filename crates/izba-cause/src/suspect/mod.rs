@@ -67,6 +67,8 @@ pub use ways::{Ways, ways};
 use izba_model::claim::{About, Claim, Evidence, LIKELY, Reason, Saying, Suspect};
 use izba_model::code::{Index, Kind, SyntaxFault};
 use izba_model::{Entry, Family, Place};
+use std::collections::HashMap;
+use std::sync::Arc;
 
 /// All ways to find who did it, in the order in which they look.
 pub static CHECKS: &[&Check] = &[
@@ -102,6 +104,8 @@ pub static CHECKS: &[&Check] = &[
     &wiring::CHECK,
 ];
 
+/// Of one check the surest of this many are weighed: the others say the same of other lines.
+const OF_ONE: usize = 200;
 /// At most this many suspects are told.
 const MOST: usize = 12;
 /// What is less sure than this is not told: a newcomer walks down every wrong way that is pointed
@@ -131,13 +135,17 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
     for check in CHECKS.iter().filter(|c| (c.applies)(&query)) {
         let mut seen = Seen::default();
         (check.look)(&query, &mut seen);
+        seen.suspects.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));
+        seen.suspects.truncate(OF_ONE);
         suspects.extend(seen.suspects);
         reasons.extend(seen.reasons);
     }
     suspects.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));
     let mut kept: Vec<Suspect> = Vec::new();
+    let mut places: HashMap<(Arc<str>, u32), usize> = HashMap::new();
     for suspect in suspects {
-        match kept.iter_mut().find(|k| k.file == suspect.file && k.line == suspect.line) {
+        let place = (suspect.file.clone(), suspect.line);
+        match places.get(&place).map(|at| &mut kept[*at]) {
             // Two checks that point at one place make it surer.
             Some(known) if known.claim.check() != suspect.claim.check() => {
                 known.confidence = (known.confidence
@@ -152,7 +160,10 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
                 known.claim.evidence.extend(evidence);
             }
             Some(_) => {}
-            None => kept.push(suspect),
+            None => {
+                places.insert(place, kept.len());
+                kept.push(suspect);
+            }
         }
     }
     kept.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));
@@ -160,9 +171,11 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
     kept.retain(|s| s.confidence >= TOLD || s.is_reported());
     // A file may have become shorter than it was when the console named a line of it.
     let place = entry.place.as_ref();
+    let mut lines: HashMap<Arc<str>, u32> = HashMap::new();
     kept.retain(|s| {
+        let of_file = || index.file(&s.file).map_or(u32::MAX, |f| f.text.lines().count() as u32);
         place.is_some_and(|p| p.file == s.file)
-            || index.file(&s.file).is_none_or(|f| s.line <= f.text.lines().count() as u32 + 1)
+            || s.line <= lines.entry(s.file.clone()).or_insert_with(of_file).saturating_add(1)
     });
     kept.truncate(MOST);
     kept.iter_mut().for_each(|s| s.confidence = told(s.confidence, s.claim.says.kind));

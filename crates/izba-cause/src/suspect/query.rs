@@ -9,6 +9,9 @@ use izba_model::Family;
 use izba_model::code::{At, FileFacts, Index, Kind, Role, SyntaxFault};
 use izba_model::dialect::Form;
 use izba_model::pattern::Pattern;
+use std::cell::{OnceCell, RefCell};
+use std::collections::{HashMap, HashSet};
+use std::rc::Rc;
 use std::sync::Arc;
 
 /// An own step of the stack.
@@ -58,7 +61,27 @@ pub struct Query<'a> {
     pub scope: Vec<&'a FileFacts>,
     /// All names of the scope and where they occur.
     pub symbols: SymbolIndex<'a>,
+    /// The words of the sentence and of its causes; looked up with the first question.
+    words: OnceCell<HashSet<String>>,
+    /// How much a line of the slice has to do with the error.
+    weights: OnceCell<HashMap<(&'a str, u32), f32>>,
+    /// How much each file of data has to do with it.
+    ties: RefCell<HashMap<Arc<str>, Tie>>,
 }
+
+/// How much a file of data can have to do with the error.
+#[derive(Clone)]
+enum Tie {
+    /// So much, whatever the record.
+    Whole(f32),
+    /// Its records that name a script on the way, in order, and how far off one still counts.
+    Naming(Rc<[u32]>, u32),
+}
+
+/// Longer sentences are looked at up to here, in bytes.
+const SENTENCE: usize = 16 << 10;
+/// Names in a sentence that are looked up.
+const MENTIONED: usize = 60;
 
 /// Endings of files that programs name.
 pub(super) const ENDINGS: &[&str] = &[
@@ -103,6 +126,7 @@ impl<'a> Query<'a> {
             said.push('\n');
             said.push_str(detail);
         }
+        said.truncate(said.floor_char_boundary(SENTENCE));
         let mut steps = steps(entry, index);
         if let (true, Some(file)) = (steps.is_empty(), file) {
             steps.push(step(file, line));
@@ -129,7 +153,8 @@ impl<'a> Query<'a> {
         mentioned.extend(quoted.map(|m| m.as_str().trim_end_matches("()").to_owned()));
         let mut seen = Vec::new();
         mentioned.retain(|m| {
-            m.chars().any(char::is_alphanumeric) && !seen.contains(m) && {
+            let room = seen.len() < MENTIONED;
+            room && m.chars().any(char::is_alphanumeric) && !seen.contains(m) && {
                 seen.push(m.clone());
                 true
             }
@@ -150,6 +175,9 @@ impl<'a> Query<'a> {
             slice: Vec::new(),
             scope,
             symbols,
+            words: OnceCell::new(),
+            weights: OnceCell::new(),
+            ties: RefCell::default(),
         };
         query.subjects = query.find_subjects();
         query.asked = query.find_asked();
@@ -183,15 +211,19 @@ impl<'a> Query<'a> {
 
     /// Whether a word stands anywhere in what the console said, also in the outer sentences.
     pub fn says(&self, word: &str) -> bool {
-        if word.is_empty() {
-            return false;
-        }
-        let report = &self.entry.report;
-        let all = [self.said.as_str(), report.message.as_str()]
-            .into_iter()
-            .chain(report.causes.iter().map(|c| c.message.as_str()));
-        all.flat_map(|t| t.split(|c: char| !(c.is_alphanumeric() || matches!(c, '_' | '$' | '-'))))
-            .any(|w| w == word)
+        let words = self.words.get_or_init(|| {
+            let report = &self.entry.report;
+            let parts = |t: &str| -> Vec<String> {
+                let between = |c: char| !(c.is_alphanumeric() || matches!(c, '_' | '$' | '-'));
+                t.split(between).filter(|w| !w.is_empty()).map(str::to_owned).collect()
+            };
+            [self.said.as_str(), report.message.as_str()]
+                .into_iter()
+                .chain(report.causes.iter().map(|c| c.message.as_str()))
+                .flat_map(parts)
+                .collect()
+        });
+        words.contains(word)
     }
 
     /// All nodes of this name or text in the files that are worth reading, each with its file.
@@ -207,12 +239,15 @@ impl<'a> Query<'a> {
 
     /// How much a place has to do with the error, 0 to 1.
     pub fn relevance(&self, file: &FileFacts, line: u32) -> f32 {
-        let direct = self
-            .slice
-            .iter()
-            .filter(|m| m.line() == line && m.path().as_ref() == file.path.as_ref())
-            .map(|m| m.weight)
-            .fold(0.0, f32::max);
+        let weights = self.weights.get_or_init(|| {
+            let mut weights: HashMap<(&str, u32), f32> = HashMap::new();
+            for m in &self.slice {
+                let weight = weights.entry((m.file.path.as_ref(), m.line())).or_default();
+                *weight = weight.max(m.weight);
+            }
+            weights
+        });
+        let direct = weights.get(&(file.path.as_ref(), line)).copied().unwrap_or(0.0);
         if direct > 0.0 {
             return direct.max(0.2);
         }
@@ -243,6 +278,23 @@ impl<'a> Query<'a> {
         if self.says(text) {
             return 1.0;
         }
+        let known = self.ties.borrow().get(file.path.as_ref()).cloned();
+        let tie = known.unwrap_or_else(|| {
+            let tie = self.tie(file);
+            self.ties.borrow_mut().insert(file.path.clone(), tie.clone());
+            tie
+        });
+        match tie {
+            Tie::Whole(tie) => tie,
+            Tie::Naming(records, reach) => {
+                let at = records.partition_point(|r| *r < record.saturating_sub(reach));
+                let near = records.get(at).is_some_and(|r| r.abs_diff(record) <= reach);
+                if near { 1.0 } else { 0.5 }
+            }
+        }
+    }
+
+    fn tie(&self, file: &FileFacts) -> Tie {
         let name = file.name();
         let names_it = |f: &&&FileFacts| {
             f.tree.all().any(|n| {
@@ -260,18 +312,19 @@ impl<'a> Query<'a> {
         let mut namers =
             self.scope.iter().filter(|f| f.language.is_code()).filter(names_it).peekable();
         if namers.peek().is_some() {
-            return if namers.any(|f| on_way(&f)) { 1.0 } else { 0.7 };
+            return Tie::Whole(if namers.any(|f| on_way(&f)) { 1.0 } else { 0.7 });
         }
         let script = |text: &str| {
             self.steps.iter().any(|s| {
                 text == s.file.path.as_ref() || text.rsplit('/').next() == Some(s.file.name())
             })
         };
-        let mut naming = file.data.iter().filter(|d| script(&d.text)).peekable();
-        if naming.peek().is_some() {
+        let naming = file.data.iter().filter(|d| script(&d.text)).map(|d| d.record);
+        let mut naming: Vec<u32> = naming.collect();
+        if !naming.is_empty() {
+            naming.sort_unstable();
             // Elements of XML count one by one, so that what belongs together lies in neighbours.
-            let reach = u32::from(file.language.data == Some(Form::Xml));
-            return if naming.any(|d| d.record.abs_diff(record) <= reach) { 1.0 } else { 0.5 };
+            return Tie::Naming(naming.into(), u32::from(file.language.data == Some(Form::Xml)));
         }
         // What lists it beside a script on the way ties them.
         let beside = |f: &&FileFacts| {
@@ -283,10 +336,10 @@ impl<'a> Query<'a> {
             names(name) && f.data.iter().any(|d| script(&d.text))
         };
         if self.scope.iter().filter(|f| !f.language.is_code()).any(beside) {
-            return 0.75;
+            return Tie::Whole(0.75);
         }
         let data = self.scope.iter().filter(|f| !f.data.is_empty()).count();
-        if data <= 3 { 0.9 } else { 0.3 }
+        Tie::Whole(if data <= 3 { 0.9 } else { 0.3 })
     }
 
     fn find_subjects(&self) -> Vec<At<'a>> {

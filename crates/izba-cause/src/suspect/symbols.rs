@@ -2,9 +2,10 @@
 //! which other is near it.
 
 use izba_model::code::{
-    At, Datum, FileFacts, How, Index, Kind, NameEdit, Role, letters_of, may_be_edit, name_edit,
+    At, Datum, Families, FileFacts, How, Index, Kind, NameEdit, NearIndex, Role, letters_of,
+    may_be_edit, name_edit,
 };
-use std::cell::OnceCell;
+use std::cell::{Cell, OnceCell};
 use std::collections::HashMap;
 
 /// One occurrence of a word.
@@ -18,6 +19,8 @@ pub struct Occurrence<'a> {
     pub as_what: As,
     /// The node, in code.
     pub node: Option<At<'a>>,
+    /// The key or value, in data.
+    pub datum: Option<&'a Datum>,
 }
 
 /// As what a word stands somewhere.
@@ -47,12 +50,18 @@ pub struct SymbolIndex<'a> {
     order: Vec<&'a str>,
     /// The letters of each, in the same order; worked out with the first question for a near one.
     letters: OnceCell<Vec<u64>>,
+    /// How often a near one was asked for, and with many questions what answers them faster.
+    asked: Cell<usize>,
+    near: OnceCell<NearIndex>,
+    families: OnceCell<Families>,
 }
 
 #[derive(Default)]
 struct Word<'a> {
     homes: Vec<Home<'a>>,
     occurrences: OnceCell<Vec<Occurrence<'a>>>,
+    /// As what it stands anywhere, each once, and how often it stands but as a file's name.
+    kinds: OnceCell<(Vec<As>, usize)>,
 }
 
 #[derive(Clone, Copy)]
@@ -66,6 +75,19 @@ impl<'a> Word<'a> {
     fn occurrences(&self, word: &str) -> &[Occurrence<'a>] {
         self.occurrences
             .get_or_init(|| self.homes.iter().flat_map(|h| h.occurrences(word)).collect())
+    }
+
+    fn kinds(&self, word: &str) -> &(Vec<As>, usize) {
+        self.kinds.get_or_init(|| {
+            let (mut kinds, mut count) = (Vec::new(), 0);
+            for occurrence in self.occurrences(word) {
+                count += usize::from(occurrence.as_what != As::File);
+                if !kinds.contains(&occurrence.as_what) {
+                    kinds.push(occurrence.as_what);
+                }
+            }
+            (kinds, count)
+        })
     }
 }
 
@@ -86,15 +108,18 @@ impl<'a> Home<'a> {
                         | Kind::Import => return None,
                         _ => node.defines().map_or(As::Used, As::Made),
                     };
-                    Some(Occurrence { file, line: node.line(), as_what, node: Some(node) })
+                    let (line, node) = (node.line(), Some(node));
+                    Some(Occurrence { file, line, as_what, node, datum: None })
                 };
                 file.tree.named(word).filter_map(occurrence).collect()
             }
             Home::Data(file, datum) => {
                 let as_what = if datum.role == Role::Key { As::DataKey } else { As::DataValue };
-                vec![Occurrence { file, line: datum.line, as_what, node: None }]
+                vec![Occurrence { file, line: datum.line, as_what, node: None, datum: Some(datum) }]
             }
-            Home::Name(file) => vec![Occurrence { file, line: 0, as_what: As::File, node: None }],
+            Home::Name(file) => {
+                vec![Occurrence { file, line: 0, as_what: As::File, node: None, datum: None }]
+            }
         }
     }
 }
@@ -138,6 +163,12 @@ pub fn is_name(text: &str) -> bool {
         && text.chars().any(char::is_alphabetic)
 }
 
+/// With so few words, or questions for near ones, all words are gone through.
+const FEW_WORDS: usize = 400;
+const FEW_QUESTIONS: usize = 50;
+/// After so many questions for near ones there are no more answers.
+const QUESTIONS: usize = 20_000;
+
 impl<'a> SymbolIndex<'a> {
     /// The words of these files, and the names of all files.
     pub fn of(files: &[&'a FileFacts], index: &'a Index) -> SymbolIndex<'a> {
@@ -159,7 +190,7 @@ impl<'a> SymbolIndex<'a> {
         }
         let mut order: Vec<&'a str> = all.keys().copied().collect();
         order.sort_unstable();
-        SymbolIndex { all, order, letters: OnceCell::new() }
+        SymbolIndex { all, order, ..SymbolIndex::default() }
     }
 
     /// Where a word stands in all files, in the order of files and lines.
@@ -169,12 +200,17 @@ impl<'a> SymbolIndex<'a> {
 
     /// How often a word stands in code and data; the names of files do not count.
     pub fn count(&self, word: &str) -> usize {
-        self.occurrences(word).iter().filter(|s| s.as_what != As::File).count()
+        self.all.get(word).map_or(0, |w| w.kinds(word).1)
+    }
+
+    /// As what a word stands in all files, each once, in the order in which they come.
+    pub fn kinds(&self, word: &str) -> &[As] {
+        self.all.get(word).map_or(&[], |w| &w.kinds(word).0)
     }
 
     /// Whether anything in code makes a word: a function, type, variable, field, key.
     pub fn is_made(&self, word: &str) -> bool {
-        self.occurrences(word).iter().any(|s| matches!(s.as_what, As::Made(_)))
+        self.kinds(word).iter().any(|s| matches!(s, As::Made(_)))
     }
 
     /// All words with where they stand, in alphabetical order.
@@ -185,21 +221,46 @@ impl<'a> SymbolIndex<'a> {
             .filter(|(_, occurrences)| !occurrences.is_empty())
     }
 
-    /// The words nearest to this one that fit, best first.
+    /// The words that may be near one: a few questions are answered by going through all words,
+    /// more by an index.
+    fn may_be_near(&self, word: &str) -> Box<dyn Iterator<Item = &'a str> + '_> {
+        let families = self.families.get_or_init(|| Families::of(&self.order));
+        let asked = self.asked.replace(self.asked.get() + 1);
+        if asked >= QUESTIONS {
+            return Box::new(std::iter::empty());
+        }
+        if self.order.len() > FEW_WORDS && (asked > FEW_QUESTIONS || self.near.get().is_some()) {
+            let index = self.near.get_or_init(|| NearIndex::of(&self.order, families));
+            let found = index.candidates(word, &self.order, families);
+            return Box::new(found.into_iter().map(|at| self.order[at as usize]));
+        }
+        let (letters, bytes) = (letters_of(word), word.len());
+        let of_all =
+            self.letters.get_or_init(|| self.order.iter().map(|other| letters_of(other)).collect());
+        let may = move |other: &str, of_other: u64| {
+            other.len().abs_diff(bytes) <= 6 && may_be_edit(letters, of_other)
+        };
+        let all = self.order.iter().zip(of_all);
+        let all = all.filter(move |(other, letters)| may(other, **letters));
+        let word = word.to_owned();
+        let all = all.filter(move |(other, _)| !families.are_siblings(&word, other));
+        Box::new(all.map(|(other, _)| *other))
+    }
+
+    /// Whether so many words had no answer that not all of them were compared.
+    pub fn gave_up(&self) -> bool {
+        self.asked.get() > QUESTIONS
+    }
+
+    /// The words nearest to this one that fit, best first; none once so many were asked for that
+    /// [`SymbolIndex::gave_up`].
     pub fn near(
         &self,
         word: &str,
         fits: impl Fn(&str, &[Occurrence<'a>]) -> bool,
     ) -> Vec<(&'a str, NameEdit)> {
-        let letters = letters_of(word);
-        let of_all =
-            self.letters.get_or_init(|| self.order.iter().map(|other| letters_of(other)).collect());
-        let may = |other: &str, of_other: u64| {
-            other.len().abs_diff(word.len()) <= 6 && may_be_edit(letters, of_other)
-        };
         let mut found: Vec<(&'a str, NameEdit)> = Vec::new();
-        let all = self.order.iter().zip(of_all).filter(|(other, letters)| may(other, **letters));
-        for (other, _) in all.filter(|(other, _)| !BEGINNINGS.contains(other)) {
+        for other in self.may_be_near(word).filter(|other| !BEGINNINGS.contains(other)) {
             let Some(slip) = name_edit(word, other) else { continue };
             let occurrences = self.occurrences(other);
             if !occurrences.is_empty() && fits(other, occurrences) {

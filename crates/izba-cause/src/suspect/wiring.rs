@@ -52,33 +52,23 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
 
 /// Whether anything answers to a name that stands as a value in data.
 fn answered(query: &Query<'_>, datum: &Datum) -> bool {
-    query.symbols.occurrences(&datum.text).iter().any(|s| {
+    query.symbols.kinds(&datum.text).iter().any(|s| {
         matches!(
-            s.as_what,
+            s,
             As::Made(How::Function | How::Class | How::Key | How::Assigned)
                 | As::Text
                 | As::DataKey
                 | As::File
         )
     }) || query.symbols.occurrences(&datum.text).iter().filter(|s| s.as_what == As::DataValue).any(
-        |s| {
-            // The same name stands as a value of another nature: it is a reference there or here.
-            s.file
-                .data
-                .iter()
-                .any(|d| d.line == s.line && d.text == datum.text && d.path != datum.path)
-        },
+        // The same name stands as a value of another nature: it is a reference there or here.
+        |s| s.datum.is_some_and(|d| d.path != datum.path),
     )
 }
 
 /// Whether a word stands as a value where this value stands in its own record.
-fn same_nature(occurrence: &Occurrence<'_>, word: &str, datum: &Datum) -> bool {
-    occurrence.file.data.iter().any(|d| {
-        d.line == occurrence.line
-            && d.text.as_ref() == word
-            && d.path == datum.path
-            && d.line != datum.line
-    })
+fn same_nature(occurrence: &Occurrence<'_>, datum: &Datum) -> bool {
+    occurrence.datum.is_some_and(|d| d.path == datum.path && d.line != datum.line)
 }
 
 /// Values of one nature, most of which lead somewhere.
@@ -101,17 +91,23 @@ fn values(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
     }
     // In a table of words each key of a small map is a path of its own; values under the same
     // parent are of one nature too.
-    let mut parents: BTreeMap<String, Vec<&Datum>> = BTreeMap::new();
+    let mut parents: BTreeMap<&str, Vec<&Datum>> = BTreeMap::new();
     for datum in file.data.iter().filter(|d| d.role == Role::Value && is_name(&d.text)) {
         let parent = datum.path.rsplit_once('/').map_or("", |(p, _)| p);
-        parents.entry(parent.to_owned()).or_default().push(datum);
+        parents.entry(parent).or_default().push(datum);
     }
+    let led_of = |group: &[&Datum]| group.iter().filter(|d| answered(query, d)).count();
+    let mut led_below: HashMap<&str, usize> = HashMap::new();
     for (path, group) in &natures {
-        let wider: &Vec<&Datum> = parents
-            .get(path.rsplit_once('/').map_or("", |(p, _)| p))
-            .filter(|_| group.len() == 1)
-            .unwrap_or(group);
-        let led = wider.iter().filter(|d| answered(query, d)).count();
+        let parent = path.rsplit_once('/').map_or("", |(p, _)| p);
+        let above = parents.get(parent).filter(|_| group.len() == 1);
+        let wider: &Vec<&Datum> = above.unwrap_or(group);
+        let led = match above {
+            Some(wider) => *led_below.entry(parent).or_insert_with(|| led_of(wider)),
+            None => led_of(group),
+        };
+        let mut times: HashMap<&str, usize> = HashMap::new();
+        group.iter().for_each(|d| *times.entry(&d.text).or_default() += 1);
         for datum in group.iter().filter(|d| !answered(query, d)) {
             let mentioned = query.says(&datum.text);
             let near = query.symbols.near(&datum.text, |w, occurrences| {
@@ -124,7 +120,7 @@ fn values(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
                                 | As::Text
                                 | As::File
                         ) || s.as_what == As::DataValue
-                            && (query.symbols.count(w) > 1 || same_nature(s, w, datum))
+                            && (query.symbols.count(w) > 1 || same_nature(s, datum))
                     })
             });
             let words = |other: &str| {
@@ -145,7 +141,7 @@ fn values(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
                 None => continue,
             };
             // Several that say the same are right, and what they nearly name is the odd one.
-            let same = group.iter().filter(|d| d.text == datum.text).count();
+            let same = times.get(datum.text.as_ref()).copied().unwrap_or(0);
             if same > 1
                 && near
                     .as_ref()
@@ -165,9 +161,8 @@ fn values(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
                 confidence += 0.25 * (query.relevance(file, datum.line) - 0.3).max(-0.1);
             }
             // What is called and not there was named by data, where its neighbours name functions.
-            let to_functions = |word: &str| {
-                query.symbols.occurrences(word).iter().any(|s| s.as_what == As::Made(How::Function))
-            };
+            let to_functions =
+                |word: &str| query.symbols.kinds(word).contains(&As::Made(How::Function));
             if calls
                 && (wider.iter().any(|d| to_functions(&d.text))
                     || near.as_ref().is_some_and(|(w, _)| to_functions(w)))
@@ -299,30 +294,27 @@ fn listed_in_code(query: &Query<'_>, file: &FileFacts, datum: &Datum, seen: &mut
 /// siblings have.
 fn keys(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
     let mut any = false;
-    let mut natures: HashMap<&str, HashMap<&str, Vec<u32>>> = HashMap::new();
+    let mut natures: HashMap<&str, HashMap<&str, usize>> = HashMap::new();
     for datum in file.data.iter().filter(|d| d.role == Role::Key) {
-        natures.entry(&datum.path).or_default().entry(&datum.text).or_default().push(datum.line);
+        *natures.entry(&datum.path).or_default().entry(&datum.text).or_default() += 1;
     }
     for datum in file.data.iter().filter(|d| d.role == Role::Key && is_name(&d.text)) {
-        let elsewhere = query
-            .symbols
-            .occurrences(&datum.text)
-            .iter()
-            .any(|s| !matches!(s.as_what, As::DataKey | As::File));
-        if elsewhere {
+        let kinds = query.symbols.kinds(&datum.text);
+        if kinds.iter().any(|s| !matches!(s, As::DataKey | As::File)) {
+            continue;
+        }
+        let alone = natures
+            .get(datum.path.as_ref())
+            .and_then(|n| n.get(datum.text.as_ref()))
+            .is_some_and(|n| *n == 1);
+        if !alone {
             continue;
         }
         let near = query.symbols.near(&datum.text, |_, occurrences| {
             occurrences.iter().any(|s| matches!(s.as_what, As::Used | As::Text | As::Made(_)))
         });
         let near = near.into_iter().find(|(_, s)| *s <= NameEdit::Letters);
-        let alone = natures
-            .get(datum.path.as_ref())
-            .and_then(|n| n.get(datum.text.as_ref()))
-            .map_or(0, Vec::len)
-            == 1;
-        let Some((other, slip)) =
-            near.filter(|(w, _)| alone && !plural(w, &datum.text) && w.len() > 2)
+        let Some((other, slip)) = near.filter(|(w, _)| !plural(w, &datum.text) && w.len() > 2)
         else {
             continue;
         };
