@@ -10,11 +10,12 @@ fn every_kind_has_its_words_and_every_line_of_words_its_kind() {
         assert_eq!(kinds[0].of(), id, "words are called like their check");
         assert_eq!(misworded(kinds), Vec::<String>::new(), "{id}");
     }
-    let others: [&[&'static Kind]; 4] = [
+    let others: [&[&'static Kind]; 5] = [
         crate::silence::KINDS,
         crate::seen::KINDS,
         crate::pause::KINDS,
         crate::suspect::edited::KINDS,
+        crate::suspect::given_up::KINDS,
     ];
     for kinds in others {
         assert_eq!(misworded(kinds), Vec::<String>::new(), "{}", kinds[0].of());

@@ -11,6 +11,11 @@ use std::collections::HashMap;
 /// Longer values are no names; they are kept cut.
 const LONGEST: usize = 200;
 
+/// What lies deeper has the way of what lies so deep.
+const DEEPEST: usize = 24;
+/// Elements that are never closed, and do not keep an outer one from being closed.
+const NEVER_CLOSED: usize = 200;
+
 struct Out {
     data: Vec<Datum>,
     record: u32,
@@ -108,7 +113,12 @@ fn json(text: &str, out: &mut Out) {
 }
 
 fn joined(path: &[String]) -> String {
-    path.iter().filter(|p| !p.is_empty()).map(String::as_str).collect::<Vec<_>>().join("/")
+    let named = path.iter().take(2 * DEEPEST).filter(|p| !p.is_empty()).take(DEEPEST);
+    named.map(String::as_str).collect::<Vec<_>>().join("/")
+}
+
+fn way(path: &[String]) -> String {
+    path[..path.len().min(DEEPEST)].join("/")
 }
 
 fn end_of_text(bytes: &[u8], from: usize) -> usize {
@@ -128,7 +138,7 @@ fn xml(text: &str, out: &mut Out) {
         let between = text[rest..open].trim();
         if !between.is_empty() {
             let at = rest + text[rest..open].find(between).unwrap_or(0);
-            out.add(Role::Value, between, line_of(at), &path.join("/"));
+            out.add(Role::Value, between, line_of(at), &way(&path));
         }
         if text[open..].starts_with("<!--") {
             rest = text[open..].find("-->").map_or(text.len(), |e| open + e + 3);
@@ -142,15 +152,17 @@ fn xml(text: &str, out: &mut Out) {
         }
         if let Some(name) = inside.strip_prefix('/') {
             // Some elements of pages are never closed.
-            if let Some(open) = path.iter().rposition(|p| p.eq_ignore_ascii_case(name.trim())) {
-                path.truncate(open);
+            let back = path.iter().rev().take(NEVER_CLOSED);
+            let open = back.enumerate().find(|(_, p)| p.eq_ignore_ascii_case(name.trim()));
+            if let Some((nth, _)) = open {
+                path.truncate(path.len() - 1 - nth);
             }
             continue;
         }
         let name_len = inside.find(|c: char| c.is_whitespace() || c == '/').unwrap_or(inside.len());
         let name = &inside[..name_len];
         out.record += 1;
-        out.add(Role::Key, name, line_of(open), &path.join("/"));
+        out.add(Role::Key, name, line_of(open), &way(&path));
         path.push(name.to_owned());
         let mut from = name_len;
         while let Some(eq) = inside[from..].find('=').map(|p| from + p) {
@@ -167,7 +179,7 @@ fn xml(text: &str, out: &mut Out) {
                     inside[start..].find(char::is_whitespace).map_or(inside.len(), |p| start + p),
                 ),
             };
-            let here = path.join("/");
+            let here = way(&path);
             out.add(Role::Key, key, line_of(open + 1 + eq), &here);
             out.add(
                 Role::Value,
@@ -213,7 +225,7 @@ fn settings(form: Form, text: &str, out: &mut Out) {
         let sign = if form == Form::Yaml { ':' } else { '=' };
         let here = if form == Form::Yaml {
             levels.retain(|(i, _)| *i < indent);
-            levels.iter().map(|(_, n)| n.as_str()).collect::<Vec<_>>().join("/")
+            levels.iter().take(DEEPEST).map(|(_, n)| n.as_str()).collect::<Vec<_>>().join("/")
         } else {
             String::new()
         };

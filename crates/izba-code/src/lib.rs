@@ -12,6 +12,7 @@ mod pieces;
 mod rough;
 mod signs;
 mod wellformed;
+mod work;
 
 pub use pieces::pieces;
 pub use signs::{ladder, reindented};
@@ -24,7 +25,8 @@ use std::sync::Arc;
 /// Larger files are left out: nobody wrote them.
 pub const LARGEST: usize = 1 << 20;
 
-/// The facts of one file; `None` when it is neither code nor data that is known, or too large.
+/// The facts of one file; `None` when it is neither code nor data that is known, too large, or so
+/// tangled that its grammar would take more than its [share of work](work::Work).
 pub fn read(path: &Arc<str>, text: &Arc<str>) -> Option<FileFacts> {
     let language = Language::of(path).filter(|_| text.len() <= LARGEST)?;
     // Without a grammar there is no tree, but block words make a ladder all the same; what has
@@ -43,13 +45,19 @@ pub fn read(path: &Arc<str>, text: &Arc<str>) -> Option<FileFacts> {
         broken: false,
         faults: Vec::new(),
         slanted: Vec::new(),
+        lines: Default::default(),
     };
     if language.is_code() {
+        let work = work::Work::reading(text.len());
         let broken = lang::with_parser(language, |parser| {
-            let parsed = parser.parse(text, None)?;
+            let parsed = parser.parse(text, None, &work)?;
             facts.tree = lang::tree(language, text, &parsed);
             Some(parsed.root_node().has_error())
         });
+        // What the grammar cannot get through is left out, like what is too large.
+        if lang::has_grammar(language) && broken.flatten().is_none() {
+            return None;
+        }
         facts.broken = broken.flatten() == Some(true);
         if rough {
             facts.tree = rough::tree(language, text);

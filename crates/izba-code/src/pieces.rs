@@ -2,6 +2,7 @@
 //! branches, entries of lists.
 
 use crate::lang::{self, Places};
+use crate::work::Work;
 use izba_model::code::{Group, Language, Piece, Pieces};
 use izba_model::dialect::Form;
 use std::sync::Arc;
@@ -18,7 +19,7 @@ pub fn pieces(path: &Arc<str>, text: &Arc<str>) -> Pieces {
         None => {
             if let Some(places) = lang::places(language) {
                 lang::with_parser(language, |parser| {
-                    let parsed = parser.parse(text.as_ref(), None)?;
+                    let parsed = parser.parse(text.as_ref(), None, &Work::reading(text.len()))?;
                     walk(parsed.root_node(), None, 0, places, &mut found);
                     Some(())
                 });
@@ -34,7 +35,7 @@ fn json(text: &Arc<str>, found: &mut Pieces) {
     let Some(places) = lang::places(language) else { return };
     let script = format!("({text})");
     lang::with_parser(language, |parser| {
-        let parsed = parser.parse(&script, None)?;
+        let parsed = parser.parse(&script, None, &Work::reading(script.len()))?;
         let mut cursor = parsed.walk();
         // The one statement that all of it is stays.
         for statement in parsed.root_node().named_children(&mut cursor) {

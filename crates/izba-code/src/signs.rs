@@ -241,9 +241,12 @@ fn begins_pattern(before: Option<&Token<'_>>) -> bool {
     }
 }
 
+/// A longer pattern is none.
+const PATTERN: usize = 2000;
+
 fn pattern(rest: &str) -> Option<usize> {
     let (mut set, mut skip) = (false, false);
-    for (at, c) in rest.char_indices().skip(1) {
+    for (at, c) in rest.char_indices().skip(1).take(PATTERN) {
         match c {
             _ if skip => skip = false,
             '\\' => skip = true,
@@ -370,7 +373,8 @@ pub fn reindented(language: Language, text: &str) -> Vec<String> {
         .min()
         .unwrap_or(2)
         .clamp(2, 8) as usize;
-    let mut depths = vec![0usize; lines.len() + 2];
+    // How many more blocks are open on a line than on the one before.
+    let mut steps = vec![0i64; lines.len() + 2];
     let mut openers = std::collections::HashSet::new();
     for pair in pairs(language, &tokens) {
         let Some(open) = pair.open.map(|t| &tokens[t]) else { continue };
@@ -387,16 +391,26 @@ pub fn reindented(language: Language, text: &str) -> Vec<String> {
         });
         // Two that open on one line and close together are one step.
         if end > open.line + 1 && openers.insert((open.line, end)) {
-            (open.line + 1..end).for_each(|line| depths[(line as usize).min(lines.len() + 1)] += 1);
+            steps[(open.line as usize + 1).min(lines.len() + 1)] += 1;
+            steps[(end as usize).min(lines.len() + 1)] -= 1;
         }
     }
+    let mut open = 0;
+    let depths: Vec<usize> = steps
+        .iter()
+        .map(|step| {
+            open += step;
+            usize::try_from(open).unwrap_or(0)
+        })
+        .collect();
     let within_text: std::collections::HashSet<u32> = tokens
         .iter()
         .filter(|t| matches!(t.sort, Sort::Text | Sort::Unclosed))
         .flat_map(|t| t.line + 1..=t.line + t.text.matches('\n').count() as u32)
         .collect();
-    let back =
-        |line: u32| tokens.iter().any(|t| t.first && t.line == line && language.is_middle(t.text));
+    let middles: std::collections::HashSet<u32> =
+        tokens.iter().filter(|t| t.first && language.is_middle(t.text)).map(|t| t.line).collect();
+    let back = |line: u32| middles.contains(&line);
     let indented = |(at, text): (usize, &&str)| {
         let line = at as u32 + 1;
         let bare = text.trim_start();

@@ -5,12 +5,16 @@ use crate::seen::{MADE_HERE, PUT_IN_HERE};
 use crate::suspect::As;
 use izba_model::code::{At, FileFacts, Flag, How, Kind, NameEdit, stem_words};
 use izba_model::{say, sayings};
+use std::collections::HashMap;
 
 sayings! {
     "handlers", Any, "../../words/checks/handlers.toml";
     NEARLY = "nearly",
     NOTHING_CALLS = "nothing-calls",
 }
+
+/// Of more functions that are called alike none is the odd one.
+const MANY: usize = 300;
 
 /// The check for this: functions that nothing names, though their siblings are put in somewhere.
 pub static CHECK: Check = Check { id: "handlers", kinds: KINDS, title: "Called by nothing", look };
@@ -23,6 +27,13 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
             .all()
             .filter(|n| n.is(Kind::Func) && n.text().is_some() && !n.has(Flag::Constructor))
             .collect();
+        // By owner and first word: those that are called alike.
+        let key = |f: &At<'_>| {
+            let first = stem_words(f.text().unwrap_or("")).into_iter().next();
+            (f.class().map(At::line), first)
+        };
+        let mut alike: HashMap<_, Vec<&At<'_>>> = HashMap::new();
+        functions.iter().for_each(|f| alike.entry(key(f)).or_default().push(f));
         for function in &functions {
             let name = function.text().unwrap_or("");
             if look.symbols.count(name) != 1 || name.len() < 3 || name.starts_with("__") {
@@ -34,12 +45,14 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
             }
             let words = stem_words(name);
             let siblings = || {
-                functions
-                    .iter()
-                    .filter(|f| *f != function && f.class() == function.class())
-                    .filter_map(|f| f.text())
-                    .filter(|other| stem_words(other).first() == words.first() && words.len() > 1)
+                let all = alike.get(&key(function)).filter(|_| words.len() > 1);
+                all.into_iter().flatten().filter(|f| **f != function).filter_map(|f| f.text())
             };
+            // Several of one beginning that nothing calls are called by that, or by people.
+            if alike.get(&key(function)).is_some_and(|f| f.len() > MANY) {
+                continue;
+            }
+            let by_beginning = siblings().any(|other| !is_called(look, file, other));
             // Called alike, and put in at one place: all of them but this one.
             let put_in: Vec<_> = siblings()
                 .filter_map(|other| handed(look, other).map(|(file, at)| (other, file, at)))
@@ -52,8 +65,6 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                 && together.count() == put_in.len()
                 && put_in.len() == siblings().count();
             let sibling = put_in.first().copied().filter(|_| one_place);
-            // Several of one beginning that nothing calls are called by that, or by people.
-            let by_beginning = siblings().any(|other| !is_called(look, file, other));
             if sibling.is_none()
                 && !by_beginning
                 && let Some((other, home, line, slip)) = nearly_a_handler(look, file, name)

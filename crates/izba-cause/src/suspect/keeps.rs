@@ -217,10 +217,12 @@ fn like_a_constructor(query: &Query<'_>, file: &FileFacts, function: At<'_>, see
     let near = bare(name) == bare(real)
         || izba_model::code::name_edit(name, real)
             .is_some_and(|e| e <= izba_model::code::NameEdit::Letter);
-    let has_real = class.children().any(|m| m.is(Kind::Func) && m.is_called(real));
+    if !near || class.children().any(|m| m.is(Kind::Func) && m.is_called(real)) {
+        return;
+    }
     // One that is called by its own name is meant so.
     let called = query.named(name).any(|(_, n)| n.defines().is_none());
-    if !near || has_real || called {
+    if called {
         return;
     }
     let about = class.text().is_some_and(|c| query.says(c))

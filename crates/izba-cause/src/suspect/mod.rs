@@ -17,6 +17,7 @@ mod exact;
 mod far;
 mod flow;
 mod gaps;
+pub(crate) mod given_up;
 mod idioms;
 mod imports;
 mod inputs;
@@ -65,7 +66,7 @@ pub use symbols::{As, Occurrence, SymbolIndex, capital_of_words, is_name, plural
 pub use ways::{Ways, ways};
 
 use izba_model::claim::{About, Claim, Evidence, LIKELY, Reason, Saying, Suspect};
-use izba_model::code::{Index, Kind, SyntaxFault};
+use izba_model::code::{FileFacts, Index, Kind, SyntaxFault, within};
 use izba_model::{Entry, Family, Place};
 use std::collections::HashMap;
 use std::sync::Arc;
@@ -104,6 +105,8 @@ pub static CHECKS: &[&Check] = &[
     &wiring::CHECK,
 ];
 
+/// Steps through the code for what an error asks for, and for each check.
+const STEPS: u64 = 12_000_000;
 /// Of one check the surest of this many are weighed: the others say the same of other lines.
 const OF_ONE: usize = 200;
 /// At most this many suspects are told.
@@ -129,12 +132,21 @@ const BESIDE_COMPILER: f32 = 0.44;
 /// `syntax` are the faults that were found in the script that does not parse, if that is what the
 /// error is about.
 pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
-    let query = asked(entry, index, syntax);
+    let Some(query) = within(STEPS, || asked(entry, index, syntax)) else {
+        let mut findings = Findings { version: index.version, ..Findings::default() };
+        given_up::say_so(&mut findings);
+        return findings;
+    };
     let mut suspects: Vec<Suspect> = Vec::new();
     let mut reasons: Vec<Reason> = Vec::new();
+    let mut unfinished = false;
     for check in CHECKS.iter().filter(|c| (c.applies)(&query)) {
         let mut seen = Seen::default();
-        (check.look)(&query, &mut seen);
+        // What did not come to its end has seen only half.
+        if within(STEPS, || (check.look)(&query, &mut seen)).is_none() {
+            unfinished = true;
+            continue;
+        }
         seen.suspects.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));
         seen.suspects.truncate(OF_ONE);
         suspects.extend(seen.suspects);
@@ -171,11 +183,9 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
     kept.retain(|s| s.confidence >= TOLD || s.is_reported());
     // A file may have become shorter than it was when the console named a line of it.
     let place = entry.place.as_ref();
-    let mut lines: HashMap<Arc<str>, u32> = HashMap::new();
     kept.retain(|s| {
-        let of_file = || index.file(&s.file).map_or(u32::MAX, |f| f.text.lines().count() as u32);
-        place.is_some_and(|p| p.file == s.file)
-            || s.line <= lines.entry(s.file.clone()).or_insert_with(of_file).saturating_add(1)
+        let of_file = || index.file(&s.file).map_or(u32::MAX, FileFacts::line_count);
+        place.is_some_and(|p| p.file == s.file) || s.line <= of_file().saturating_add(1)
     });
     kept.truncate(MOST);
     kept.iter_mut().for_each(|s| s.confidence = told(s.confidence, s.claim.says.kind));
@@ -220,7 +230,11 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
     let first =
         kept.first().filter(|s| s.confidence >= LIKELY && query.family() != Family::DoesNotParse);
     let alike = first.map_or_else(Vec::new, |s| alike(index, &s.file, s.line));
-    Findings { suspects: kept, reasons, ways, alike, version: index.version }
+    let mut findings = Findings { suspects: kept, reasons, ways, alike, version: index.version };
+    if unfinished {
+        given_up::say_so(&mut findings);
+    }
+    findings
 }
 
 /// Where a script is read only roughly, nothing is likely; and where a compiler looked at it before,

@@ -9,7 +9,7 @@ use izba_model::Family;
 use izba_model::claim::Saying;
 use izba_model::code::{At, Datum, FileFacts, Flag, How, Kind, NameEdit, Role, stem_words};
 use izba_model::{say, sayings};
-use std::collections::{BTreeMap, HashMap};
+use std::collections::{BTreeMap, HashMap, HashSet};
 
 sayings! {
     "wiring", Any, "../../words/suspects/wiring.toml";
@@ -451,6 +451,30 @@ fn places_of_key(query: &Query<'_>, seen: &mut Seen) -> bool {
     any
 }
 
+/// Functions of one owner that are handed over by their names, in the order of the file; how many
+/// names hold a word, and how many are handed over in one way.
+#[derive(Default)]
+struct Handed<'a> {
+    all: Vec<(usize, &'a FileFacts, At<'a>)>,
+    words: HashMap<String, usize>,
+    ways: HashMap<Option<(Kind, Option<String>)>, usize>,
+}
+
+impl<'a> Handed<'a> {
+    fn put(&mut self, at: usize, home: &'a FileFacts, node: At<'a>, function: &At<'_>) {
+        let words: HashSet<String> =
+            stem_words(function.text().unwrap_or("")).into_iter().collect();
+        words.into_iter().for_each(|w| *self.words.entry(w).or_default() += 1);
+        *self.ways.entry(way_of(node)).or_default() += 1;
+        self.all.push((at, home, node));
+    }
+}
+
+/// In which way a name is handed over: what it stands in, and under which name.
+fn way_of(node: At<'_>) -> Option<(Kind, Option<String>)> {
+    node.parent().map(|p| (p.kind(), p.last_name().map(str::to_owned)))
+}
+
 /// Handlers that nothing names, though their siblings are put in somewhere.
 fn registrations(query: &Query<'_>, seen: &mut Seen) -> bool {
     let mut any = false;
@@ -470,6 +494,15 @@ fn registrations(query: &Query<'_>, seen: &mut Seen) -> bool {
                 },
             )
         };
+        // Functions of the same owner that are handed over by name, and the words of their names.
+        let owner = |f: &At<'_>| (f.class().map(At::line), f.has(Flag::Method));
+        let mut owners: HashMap<_, Handed<'_>> = HashMap::new();
+        for (at, function) in functions.iter().enumerate() {
+            if let Some((home, node)) = handed(*function) {
+                owners.entry(owner(function)).or_default().put(at, home, node, function);
+            }
+        }
+        let none = Handed::default();
         for (nth, function) in functions.iter().enumerate() {
             let name = function.text().unwrap_or("");
             // Data may name it; code does not.
@@ -487,29 +520,20 @@ fn registrations(query: &Query<'_>, seen: &mut Seen) -> bool {
                 continue;
             }
             // Its siblings: functions of the same owner that are handed over by name.
-            let siblings: Vec<(usize, &FileFacts, At<'_>)> = functions
-                .iter()
-                .enumerate()
-                .filter(|(at, f)| {
-                    *at != nth
-                        && f.class() == function.class()
-                        && f.has(Flag::Method) == function.has(Flag::Method)
-                })
-                .filter_map(|(at, f)| handed(*f).map(|(file, n)| (at, file, n)))
-                .collect();
+            let of_owner = owners.get(&owner(function)).unwrap_or(&none);
+            let siblings = &of_owner.all;
             let words = stem_words(name);
             // One sibling is enough where both are called alike; else several have to be put in in
-            // the same way.
-            let akin = siblings.iter().any(|(at, ..)| {
-                functions[*at]
-                    .text()
-                    .is_some_and(|t| stem_words(t).iter().any(|w| words.contains(w)))
-            });
-            let way = |n: At<'_>| n.parent().map(|p| (p.kind(), p.last_name().map(str::to_owned)));
-            let alike = siblings.iter().any(|(_, _, a)| {
-                siblings.iter().filter(|(_, _, b)| way(*a) == way(*b)).count() >= 2
-            });
-            if siblings.is_empty() || !akin && !alike {
+            // the same way. This one itself may be among them, by another use of its name.
+            let own = siblings.iter().find(|(at, ..)| *at == nth);
+            let least = usize::from(own.is_some());
+            let akin = words.iter().any(|w| of_owner.words.get(w).is_some_and(|n| *n > least));
+            let own_way = own.map(|(_, _, n)| way_of(*n));
+            let alike = of_owner
+                .ways
+                .iter()
+                .any(|(way, count)| count - usize::from(own_way.as_ref() == Some(way)) >= 2);
+            if siblings.len() == least || !akin && !alike {
                 continue;
             }
             let about = |w: &str| stem_words(w).iter().any(|p| words.contains(p) && p.len() > 2);
@@ -531,12 +555,11 @@ fn registrations(query: &Query<'_>, seen: &mut Seen) -> bool {
             // Put in after the sibling that is made before it.
             let (_, home, before) = siblings
                 .iter()
-                .filter(|(at, ..)| *at < nth)
-                .max_by_key(|(at, ..)| *at)
-                .or_else(|| siblings.first())
+                .rfind(|(at, ..)| *at < nth)
+                .or_else(|| siblings.iter().find(|(at, ..)| *at != nth))
                 .copied()
                 .expect("there is one");
-            let follows = siblings.iter().any(|(at, ..)| *at < nth);
+            let follows = siblings.first().is_some_and(|(at, ..)| *at < nth);
             let line = if follows { before.line() } else { before.line().saturating_sub(1).max(1) };
             let confidence = if asked { 0.87 } else { 0.53 };
             let suspect = seen.suspect(&home.path, line, confidence, say!(NOT_PUT_IN, name));

@@ -12,8 +12,10 @@ mod typescript;
 
 pub use grammar::{Grammar, Places, Row, Rule, Writer, child, children, has, unquoted};
 
+use crate::work::Work;
 use izba_model::code::{Language, Tree};
 use std::cell::RefCell;
+use std::ops::ControlFlow;
 use tree_sitter::Parser;
 
 /// All languages of code, by id.
@@ -55,13 +57,26 @@ impl Parsing {
         Some(Parsing { parser })
     }
 
-    /// The grammar's own tree of a text, which may hold errors.
+    /// The grammar's own tree of a text, which may hold errors; `None` when that would take more
+    /// work than is left.
     pub fn parse(
         &mut self,
         text: &str,
         old: Option<&tree_sitter::Tree>,
+        work: &Work,
     ) -> Option<tree_sitter::Tree> {
-        self.parser.parse(text, old)
+        let mut told = |_: &tree_sitter::ParseState| match work.goes_on() {
+            true => ControlFlow::Continue(()),
+            false => ControlFlow::Break(()),
+        };
+        let options = tree_sitter::ParseOptions::new().progress_callback(&mut told);
+        let mut rest = |at: usize, _| text.as_bytes().get(at..).unwrap_or_default();
+        let tree = self.parser.parse_with_options(&mut rest, old, Some(options));
+        if tree.is_none() {
+            // What it had begun is not gone on with.
+            self.parser.reset();
+        }
+        tree
     }
 }
 
@@ -196,7 +211,7 @@ mod tests {
 
     fn tree_of(id: &str, text: &str) -> Tree {
         let language = Language::of_id(id).expect("a language");
-        let parsed = with_parser(language, |p| p.parse(text, None)).flatten();
+        let parsed = with_parser(language, |p| p.parse(text, None, &Work::mending())).flatten();
         tree(language, text, &parsed.expect("it parses"))
     }
 

@@ -10,6 +10,7 @@ mod tries;
 
 use crate::lang::with_parser;
 use crate::signs::{Token, tokens, unrest};
+use crate::work::Work;
 use izba_model::code::{Language, SyntaxFault};
 use izba_model::{say, sayings};
 use tree_sitter::Node;
@@ -66,17 +67,22 @@ pub fn faults(
     }
     let mut text = text.to_owned();
     let mut found: Vec<SyntaxFault> = Vec::new();
+    let work = Work::mending();
     // Lines that repairs put in: behind which line, and how many. What is found later is told by
     // the lines of the file as it is.
     let mut put_in: Vec<(u32, u32)> = Vec::new();
     for round in 0..FAULTS {
         let noticed = noticed.as_ref().filter(|_| round == 0);
-        let Some(parsed) = Parsed::new(language, &text) else { break };
+        if work.is_done() {
+            break;
+        }
+        let Some(parsed) = Parsed::new(language, &text, &work) else { break };
         let Trouble { first, weight } = parsed.trouble();
         if weight == 0 && noticed.is_none() {
             break;
         }
-        let Some((mut fault, mended)) = best(&parsed, &text, noticed, (first, weight), accepts)
+        let Some((mut fault, mended)) =
+            best(&parsed, &text, noticed, (first, weight), (accepts, &work))
         else {
             if weight > 0 {
                 let mut fault = unmended(&text, noticed.map_or(first, |n| n.line));
@@ -141,8 +147,9 @@ struct Parsed {
 }
 
 impl Parsed {
-    fn new(language: Language, text: &str) -> Option<Parsed> {
-        Some(Parsed { language, tree: with_parser(language, |parser| parser.parse(text, None))?? })
+    fn new(language: Language, text: &str, work: &Work) -> Option<Parsed> {
+        let tree = with_parser(language, |parser| parser.parse(text, None, work))??;
+        Some(Parsed { language, tree })
     }
 
     fn trouble(&self) -> Trouble {
@@ -150,7 +157,7 @@ impl Parsed {
     }
 
     /// What is left after one repair of `text`, of which this is the tree.
-    fn trouble_after(&self, text: &str, attempt: &Try) -> Trouble {
+    fn trouble_after(&self, text: &str, attempt: &Try, work: &Work) -> Trouble {
         let mended = attempt.apply(text);
         let point = |text: &str, at: usize| {
             let row = text.as_bytes()[..at].iter().filter(|b| **b == b'\n').count();
@@ -167,7 +174,7 @@ impl Parsed {
             new_end_position: point(&mended, new_end),
         });
         let parsed =
-            with_parser(self.language, |parser| parser.parse(&mended, Some(&tree))).flatten();
+            with_parser(self.language, |parser| parser.parse(&mended, Some(&tree), work)).flatten();
         parsed.map_or(Trouble { first: 1, weight: usize::MAX }, |t| measure(t.root_node()))
     }
 }
@@ -264,7 +271,7 @@ fn best(
     text: &str,
     noticed: Option<&Noticed>,
     (first, weight): (u32, usize),
-    accepts: &Accepts<'_>,
+    (accepts, work): (&Accepts<'_>, &Work),
 ) -> Option<(SyntaxFault, String)> {
     let language = parsed.language;
     let read = tokens(language, text);
@@ -297,6 +304,7 @@ fn best(
     all.truncate(WEIGHED);
     let mut marked: Vec<(f32, Try)> = all
         .into_iter()
+        .take_while(|_| !work.is_done())
         .map(|t| {
             let after = unrest_after(language, text, &read, &t);
             let mark = (after - before) * 1.0 + t.cost + (far(t.line) as f32).min(200.0) * 0.006;
@@ -311,10 +319,10 @@ fn best(
     // Once one lets all be read, only what is nearly as likely is worth a look.
     let mut enough = f32::MAX;
     for (mark, attempt) in marked {
-        if mark > enough {
+        if mark > enough || work.is_done() {
             break;
         }
-        let left = parsed.trouble_after(text, &attempt).weight;
+        let left = parsed.trouble_after(text, &attempt, work).weight;
         // What the console refused and the grammar never did cannot be told by the grammar.
         if left < weight || weight == 0 {
             if left == 0 {

@@ -3,7 +3,7 @@
 use super::{Datum, Tree};
 use crate::claim::Saying;
 use crate::dialect::Language;
-use std::sync::Arc;
+use std::sync::{Arc, OnceLock};
 
 /// One rung of the ladder of blocks: what is opened, and where it is closed.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -77,17 +77,45 @@ pub struct FileFacts {
     pub faults: Vec<SyntaxFault>,
     /// Blocks that end at another depth than they begin.
     pub slanted: Vec<Rung>,
+    /// Where its lines begin.
+    pub lines: Lines,
+}
+
+/// Where the lines of a text begin; worked out with the first question.
+#[derive(Debug, Clone, Default)]
+pub struct Lines(OnceLock<Box<[u32]>>);
+
+impl Lines {
+    /// The byte at which each line begins; a line break at the end begins none.
+    fn of(&self, text: &str) -> &[u32] {
+        self.0.get_or_init(|| {
+            let behind =
+                text.bytes().enumerate().filter(|(_, b)| *b == b'\n').map(|(at, _)| at + 1);
+            let begins = std::iter::once(0).chain(behind).filter(|at| *at < text.len());
+            begins.map(|at| at as u32).collect()
+        })
+    }
 }
 
 impl FileFacts {
     /// Line `number` (from 1) of its text.
     pub fn line(&self, number: u32) -> Option<&str> {
-        self.text.lines().nth((number as usize).checked_sub(1)?)
+        let starts = self.lines.of(&self.text);
+        let from = *starts.get((number as usize).checked_sub(1)?)? as usize;
+        self.text[from..].lines().next()
+    }
+
+    /// How many lines its text has.
+    pub fn line_count(&self) -> u32 {
+        self.lines.of(&self.text).len() as u32
     }
 
     /// Line (from 1) of a byte of the text.
     pub fn line_of(&self, byte: usize) -> u32 {
-        self.text.as_bytes().iter().take(byte).filter(|b| **b == b'\n').count() as u32 + 1
+        let starts = self.lines.of(&self.text);
+        // Behind the last line break a line begins even where nothing stands on it.
+        let last = u32::from(byte >= self.text.len() && self.text.ends_with('\n'));
+        (starts.partition_point(|at| *at as usize <= byte) as u32 + last).max(1)
     }
 
     /// The name of the file without its folders.
@@ -99,5 +127,44 @@ impl FileFacts {
     pub fn stem(&self) -> &str {
         let name = self.name();
         name.split_once('.').map_or(name, |(stem, _)| stem)
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    impl FileFacts {
+        fn of_text(text: &str) -> FileFacts {
+            FileFacts {
+                path: "a.lua".into(),
+                language: Language::of("a.lua").expect("a dialect"),
+                text: text.into(),
+                tree: Tree::default(),
+                data: Vec::new(),
+                broken: false,
+                faults: Vec::new(),
+                slanted: Vec::new(),
+                lines: Lines::default(),
+            }
+        }
+    }
+
+    proptest::proptest! {
+        /// Lines by their numbers are those of the text, and each byte lies on its line.
+        #[test]
+        fn lines_are_those_of_the_text(text in "[a\r\n]{0,12}") {
+            let lines = Lines::default();
+            let starts = lines.of(&text);
+            proptest::prop_assert_eq!(starts.len(), text.lines().count());
+            for (at, line) in starts.iter().zip(text.lines()) {
+                proptest::prop_assert_eq!(text[*at as usize..].lines().next(), Some(line));
+            }
+            let file = FileFacts::of_text(&text);
+            for byte in 0..=text.len() {
+                let before = text[..byte].matches('\n').count() as u32;
+                proptest::prop_assert_eq!(file.line_of(byte), before + 1);
+            }
+        }
     }
 }

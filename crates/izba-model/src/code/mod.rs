@@ -11,6 +11,7 @@ mod names;
 mod near;
 mod parts;
 mod pieces;
+mod steps;
 mod tree;
 mod walk;
 
@@ -22,5 +23,6 @@ pub use names::{NameEdit, distance, letters_of, may_be_edit, name_edit, stem_wor
 pub use near::{Families, NearIndex};
 pub use parts::Parts;
 pub use pieces::{Group, Piece, Pieces};
+pub use steps::within;
 pub use tree::{At, Builder, Flag, Kind, NodeId, Tree};
 pub use walk::{Definition, How};

@@ -1,7 +1,9 @@
 //! One tree for all languages: names, fields, calls, texts, tables, assignments, functions, loops.
 //! What a language calls them, and how it writes them, is gone; where they stand is kept.
 
+use super::steps;
 use std::collections::HashMap;
+use std::sync::OnceLock;
 
 /// What a node is. The order of its children is fixed for each kind.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
@@ -137,6 +139,8 @@ pub struct Tree {
     words: Vec<Box<str>>,
     /// Nodes by their word, in the order of `words`, then of the file.
     by_word: Vec<(u32, NodeId)>,
+    /// Nodes by their line, in the order of the file; worked out with the first question.
+    by_line: OnceLock<Vec<(u32, NodeId)>>,
 }
 
 /// Puts a tree together from its root inwards.
@@ -226,7 +230,7 @@ impl Builder {
         let words = order.iter().filter_map(|old| words[*old as usize].take()).collect();
         nodes.shrink_to_fit();
         by_word.shrink_to_fit();
-        Tree { nodes, words, by_word }
+        Tree { nodes, words, by_word, by_line: OnceLock::new() }
     }
 }
 
@@ -243,7 +247,8 @@ impl Tree {
 
     /// All nodes in the order of the file.
     pub fn all(&self) -> impl Iterator<Item = At<'_>> {
-        (0..self.nodes.len() as u32).map(|id| At { tree: self, id })
+        let to = if steps::are_left() { self.nodes.len() as u32 } else { 0 };
+        (0..to).map(|id| At { tree: self, id })
     }
 
     /// All nodes of this name or text, in the order of the file.
@@ -254,7 +259,7 @@ impl Tree {
         };
         self.by_word[from..]
             .iter()
-            .take_while(move |(w, _)| *w == word)
+            .take_while(move |(w, _)| *w == word && steps::are_left())
             .map(|(_, id)| At { tree: self, id: *id })
     }
 
@@ -265,7 +270,16 @@ impl Tree {
 
     /// The nodes that begin on this line, outermost first.
     pub fn on_line(&self, line: u32) -> impl Iterator<Item = At<'_>> {
-        self.all().filter(move |n| n.line() == line)
+        let by_line = self.by_line.get_or_init(|| {
+            let mut all: Vec<(u32, NodeId)> = self.all().map(|n| (n.line(), n.id)).collect();
+            all.sort_unstable();
+            all
+        });
+        let from = by_line.partition_point(|(l, _)| *l < line);
+        by_line[from..]
+            .iter()
+            .take_while(move |(l, _)| *l == line)
+            .map(|(_, id)| At { tree: self, id: *id })
     }
 
     /// About how many bytes of memory it takes.
@@ -301,6 +315,7 @@ impl std::fmt::Debug for At<'_> {
 
 impl<'a> At<'a> {
     fn node(self) -> &'a Node {
+        steps::take();
         &self.tree.nodes[self.id as usize]
     }
 
@@ -351,12 +366,13 @@ impl<'a> At<'a> {
 
     /// From its parent outwards to the file.
     pub fn ancestors(self) -> impl Iterator<Item = At<'a>> {
-        std::iter::successors(self.parent(), |n| n.parent())
+        std::iter::successors(self.parent(), |n| n.parent().filter(|_| steps::are_left()))
     }
 
     /// Its children in the order in which they stand.
     pub fn children(self) -> impl Iterator<Item = At<'a>> {
-        std::iter::successors(self.tree.at(self.node().child), |n| n.tree.at(n.node().next))
+        let next = |n: &At<'a>| n.tree.at(n.node().next).filter(|_| steps::are_left());
+        std::iter::successors(self.tree.at(self.node().child), next)
     }
 
     /// Its `n`th child, from 0.

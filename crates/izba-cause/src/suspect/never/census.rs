@@ -157,16 +157,14 @@ fn made_twice(query: &Query<'_>, seen: &mut Seen) {
     for file in query.scope.iter().filter(|f| f.language.is_code() && !f.language.checked) {
         let functions: Vec<At<'_>> =
             file.tree.all().filter(|n| n.is(Kind::Func) && n.text().is_some()).collect();
-        for (nth, one) in functions.iter().enumerate() {
+        let mut before: std::collections::HashMap<_, At<'_>> = Default::default();
+        for again in functions {
             // A getter and a setter share a name.
-            let again = functions[nth + 1..].iter().find(|o| {
-                o.text() == one.text()
-                    && beside(**o) == beside(*one)
-                    && !crate::suspect::value::is_property(file, **o)
-                    && !crate::suspect::value::is_property(file, *one)
-            });
-            if let Some(again) = again {
-                found.push((file, *one, *again));
+            if crate::suspect::value::is_property(file, again) {
+                continue;
+            }
+            if let Some(one) = before.insert((again.text(), beside(again)), again) {
+                found.push((file, one, again));
             }
         }
     }

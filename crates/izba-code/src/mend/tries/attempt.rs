@@ -58,6 +58,8 @@ pub struct Look<'a> {
 /// Not more repairs than this of each nature; a file of nothing but brackets is not worth more
 /// time.
 pub(super) const MOST: usize = 160;
+/// So many of one nature are thought of, from the first of the file on, before the best are taken.
+pub(super) const THOUGHT_OF: usize = 4000;
 
 impl Look<'_> {
     pub(super) fn hot(&self, line: u32) -> bool {
@@ -69,7 +71,7 @@ impl Look<'_> {
 
     pub(super) fn last_of_line(&self, at: usize) -> usize {
         let line = self.tokens[at].line;
-        (at..self.tokens.len()).take_while(|t| self.tokens[*t].line == line).last().unwrap_or(at)
+        (at + self.tokens[at..].partition_point(|t| t.line <= line)).saturating_sub(1).max(at)
     }
 
     pub(super) fn first_of_next_line(&self, at: usize) -> Option<usize> {

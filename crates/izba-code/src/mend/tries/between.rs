@@ -21,6 +21,9 @@ sayings! {
     OPERAND = "operand",
 }
 
+/// Of longer lines so many neighbours are looked at.
+const PAIRS: usize = 1500;
+
 pub(super) fn between_neighbours(look: &Look<'_>) -> Vec<Try> {
     let mut out = Vec::new();
     let curly = look.language.blocks.by == By::Brackets;
@@ -35,11 +38,9 @@ pub(super) fn between_neighbours(look: &Look<'_>) -> Vec<Try> {
         .filter(|(_, t)| !carries(t))
         .map(|(at, t)| (t, at > 0 && carries(&look.tokens[at - 1])))
         .collect();
-    for pair in read.windows(2) {
+    let hot = read.windows(2).filter(|pair| look.hot(pair[0].0.line) || look.hot(pair[1].0.line));
+    for pair in hot.take(PAIRS) {
         let [(a, _), (b, carried)] = pair else { continue };
-        if !(look.hot(a.line) || look.hot(b.line)) {
-            continue;
-        }
         let broken = a.line != b.line && !carried;
         // Written as words, an operator may stand beside another: `a or not b`.
         let both = is_operand_end(look.language, a) && is_operand_start(look.language, b);

@@ -1,6 +1,6 @@
 //! A closer that is missing: put in where its block or bracket may have ended.
 
-use super::attempt::{Look, Try, is_operand_end, put};
+use super::attempt::{Look, THOUGHT_OF, Try, is_operand_end, put};
 use crate::signs::{Pair, Sort, closer_of};
 use izba_model::claim::Saying;
 use izba_model::{say, sayings};
@@ -14,10 +14,23 @@ sayings! {
     STANDS_OUT = "stands-out",
 }
 
+/// Of a longer line so many signs and words behind the opener are looked at.
+const ON_A_LINE: usize = 200;
+
 pub(super) fn closer_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
     let mut out = Vec::new();
     let tokens = look.tokens;
-    for pair in pairs {
+    // Of very many the ones near where it was noticed are thought of first.
+    let hot = look.noticed.or(look.stumbles).unwrap_or(0);
+    let far = |p: &Pair| p.open.map_or(0, |o| look.tokens[o].line.abs_diff(hot));
+    let mut near: Vec<&Pair> = pairs.iter().collect();
+    if near.len() > THOUGHT_OF {
+        near.sort_by_key(|p| far(p));
+    }
+    for pair in near {
+        if out.len() >= THOUGHT_OF {
+            break;
+        }
         let Some(open) = pair.open else { continue };
         let opener = &tokens[open];
         let slanted = pair.close.is_none_or(|c| {
@@ -60,7 +73,7 @@ pub(super) fn closer_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
         // On the line of the opener, before what usually follows.
         let end = look.last_of_line(open);
         let spaced = if closer == "end" { format!(" {closer} ") } else { closer.to_owned() };
-        for at in (open + 1)..=end + 1 {
+        for at in ((open + 1)..=end + 1).take(ON_A_LINE) {
             let before = &tokens[at - 1];
             let gap = at > end
                 || at == open + 1 && bracket

@@ -12,6 +12,9 @@ sayings! {
     OPENED_BY = "opened-by",
 }
 
+/// Of longer lines so many signs and words are looked at.
+const HOT: usize = 1500;
+
 pub(super) fn exchanged(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
     let mut out = Vec::new();
     let tokens = look.tokens;
@@ -37,7 +40,7 @@ pub(super) fn exchanged(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
     let begins_block = |word: &str| {
         by_words && look.language.blocks.headers.iter().any(|(_, wanted)| wanted == word)
     };
-    for (at, token) in tokens.iter().enumerate().filter(|(_, t)| look.hot(t.line)) {
+    for (at, token) in tokens.iter().enumerate().filter(|(_, t)| look.hot(t.line)).take(HOT) {
         match token.text {
             word if begins_block(word) => {
                 let others = look.language.blocks.headers.iter().map(|(_, wanted)| wanted);

@@ -17,6 +17,7 @@ pub(super) fn one_too_many(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
         .filter(|p| p.open.is_none() || p.mixed)
         .filter_map(|p| Some(look.tokens[p.close?].text))
         .collect();
+    let stray: std::collections::HashSet<&str> = stray.into_iter().collect();
     let unclosed = pairs.iter().any(|p| p.close.is_none());
     for pair in pairs {
         let Some(close) = pair.close else { continue };
@@ -34,7 +35,7 @@ pub(super) fn one_too_many(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
         if !(slanted
             || double
             || look.hot(token.line)
-            || (stray.contains(&token.text) && token.first && !unclosed))
+            || (stray.contains(token.text) && token.first && !unclosed))
         {
             continue;
         }

@@ -24,14 +24,23 @@ pub(super) fn opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
     let tokens = look.tokens;
     let curly = look.language.blocks.by == By::Brackets;
     // Inside round and square brackets lines are indented as they like.
-    let mut inside = vec![false; tokens.len()];
+    let mut depth = vec![0i32; tokens.len() + 1];
     for pair in pairs {
         if let (Some(open), Some(close)) = (pair.open, pair.close)
             && matches!(tokens[open].text, "(" | "[")
         {
-            inside[open + 1..close.max(open + 1)].iter_mut().for_each(|i| *i = true);
+            depth[open + 1] += 1;
+            depth[close.max(open + 1)] -= 1;
         }
     }
+    let mut open = 0;
+    let inside: Vec<bool> = depth
+        .iter()
+        .map(|change| {
+            open += change;
+            open > 0
+        })
+        .collect();
     for (at, token) in tokens.iter().enumerate().filter(|(_, t)| t.first) {
         let end = look.last_of_line(at);
         let Some(next) = tokens.get(end + 1) else { continue };
@@ -229,7 +238,7 @@ pub(super) fn bracket_opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try
             .iter()
             .rev()
             .take_while(|t| t.line + 12 >= closer.line)
-            .filter(|t| t.sort == Sort::Word && t.text.len() > 3)
+            .filter(|t| t.sort == Sort::Word && (4..=60).contains(&t.text.len()))
             .take(40)
         {
             let in_file = |w: &str| {

@@ -1,6 +1,6 @@
 //! Quotation marks that are missing at one end of a text.
 
-use super::attempt::{Look, MOST, Try, is_keyword, is_operand_end, put};
+use super::attempt::{Look, MOST, THOUGHT_OF, Try, is_keyword, is_operand_end, put};
 use crate::signs::{Sort, Token};
 use izba_model::{say, sayings};
 
@@ -27,6 +27,9 @@ pub(super) fn quotes(look: &Look<'_>) -> Vec<Try> {
     for (at, token) in
         tokens.iter().enumerate().filter(|(_, t)| t.sort == Sort::Unclosed || ends_hot(t))
     {
+        if out.len() >= THOUGHT_OF {
+            break;
+        }
         let body = token
             .text
             .trim_start_matches(|c: char| c.is_ascii_alphabetic() || matches!(c, '@' | '$'));
@@ -91,9 +94,10 @@ pub(super) fn quotes(look: &Look<'_>) -> Vec<Try> {
             }
             // Or an earlier one of its kind was never closed, or never opened, and all since stand
             // the wrong way round.
-            for earlier in tokens[..at].iter().filter(|t| {
+            let earlier = tokens[..at].iter().filter(|t| {
                 t.sort == Sort::Text && t.text.contains('\n') && t.text.ends_with(&closer)
-            }) {
+            });
+            for earlier in earlier.take(MOST) {
                 let row = earlier.text.lines().next().unwrap_or("").trim_end();
                 if row.len() > 3 {
                     out.push(put(
