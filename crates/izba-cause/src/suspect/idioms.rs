@@ -251,6 +251,9 @@ fn dot_for_colon<'a>(file: &FileFacts, node: At<'a>) -> Option<Slip<'a>> {
 /// gives.
 fn not_awaited<'a>(query: &Query<'a>, file: &'a FileFacts, node: At<'a>) -> Option<Slip<'a>> {
     let name = node.last_name()?;
+    if !query.symbols.is_made(name) {
+        return None;
+    }
     let waits = query
         .symbols
         .occurrences(name)

@@ -74,6 +74,9 @@ fn sort(node: At<'_>) -> Option<&'static claim::Kind> {
     })
 }
 
+/// Nobody looks through a longer list for its odd entry.
+const LONG: usize = 400;
+
 fn odd_entries(query: &Query<'_>, file: &FileFacts, table: At<'_>, seen: &mut Seen) {
     let entries: Vec<At<'_>> = table
         .children()
@@ -98,7 +101,7 @@ fn odd_entries(query: &Query<'_>, file: &FileFacts, table: At<'_>, seen: &mut Se
         seen.suspect(&file.path, hole.line(), meant + 0.36 * relevance, say!(EMPTY_ENTRY));
     }
     // One of another kind than all the others.
-    if positional && entries.len() >= 3 {
+    if positional && (3..=LONG).contains(&entries.len()) {
         let sorts: Vec<Option<&claim::Kind>> = entries.iter().map(|e| sort(*e)).collect();
         for (at, odd) in sorts.iter().enumerate() {
             let others: Vec<_> =

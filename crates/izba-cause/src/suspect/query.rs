@@ -126,7 +126,8 @@ impl<'a> Query<'a> {
             said.push('\n');
             said.push_str(detail);
         }
-        said.truncate(said.floor_char_boundary(SENTENCE));
+        let end = (0..=SENTENCE.min(said.len())).rev().find(|at| said.is_char_boundary(*at));
+        said.truncate(end.unwrap_or(0));
         let mut steps = steps(entry, index);
         if let (true, Some(file)) = (steps.is_empty(), file) {
             steps.push(step(file, line));

@@ -167,7 +167,7 @@ pub fn is_name(text: &str) -> bool {
 const FEW_WORDS: usize = 400;
 const FEW_QUESTIONS: usize = 50;
 /// After so many questions for near ones there are no more answers.
-const QUESTIONS: usize = 8_000;
+const QUESTIONS: usize = 4_000;
 
 impl<'a> SymbolIndex<'a> {
     /// The words of these files, and the names of all files.

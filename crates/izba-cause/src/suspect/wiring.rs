@@ -290,6 +290,9 @@ fn listed_in_code(query: &Query<'_>, file: &FileFacts, datum: &Datum, seen: &mut
     true
 }
 
+/// So many keys of records at one place that all but one have are looked at.
+const LACKING: usize = 20;
+
 /// Keys that the code never asks for, near one that it does; and records that lack what their
 /// siblings have.
 fn keys(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
@@ -355,8 +358,10 @@ fn keys(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
     for group in by_path.values().filter(|g| g.len() >= 3) {
         let mut counts: BTreeMap<&str, usize> = BTreeMap::new();
         group.iter().for_each(|r| r.iter().for_each(|d| *counts.entry(&d.text).or_default() += 1));
+        let lacking = counts.iter().filter(|(_, n)| **n + 1 == group.len()).take(LACKING);
+        let lacking: Vec<&str> = lacking.map(|(key, _)| *key).collect();
         for record in group {
-            for (key, _) in counts.iter().filter(|(_, n)| **n + 1 == group.len()) {
+            for key in &lacking {
                 if record.iter().any(|d| d.text.as_ref() == *key) {
                     continue;
                 }

@@ -15,7 +15,7 @@ const LONG: usize = 24;
 /// Rests that are kept in all, 8 bytes each; with more, only one letter is taken out of each name.
 const RESTS: usize = 12 << 20;
 /// Candidates for one name; with more it is like everything.
-const CANDIDATES: usize = 120;
+const CANDIDATES: usize = 80;
 
 /// Names that differ in a number at their end only, where they are many: by their stem.
 pub struct Families {

@@ -247,8 +247,8 @@ impl Tree {
 
     /// All nodes in the order of the file.
     pub fn all(&self) -> impl Iterator<Item = At<'_>> {
-        let to = if steps::are_left() { self.nodes.len() as u32 } else { 0 };
-        (0..to).map(|id| At { tree: self, id })
+        let left = |_: &NodeId| steps::are_left();
+        (0..self.nodes.len() as u32).take_while(left).map(|id| At { tree: self, id })
     }
 
     /// All nodes of this name or text, in the order of the file.
