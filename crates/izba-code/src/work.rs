@@ -43,3 +43,43 @@ impl Work {
         !self.is_done()
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::lang::with_parser;
+    use izba_model::code::Language;
+
+    #[test]
+    fn a_grammar_ends_when_its_steps_are_used_up_and_reads_the_next_text_from_its_beginning() {
+        let lua = Language::of_id("lua").expect("a language");
+        let text = "x = f(1)\n".repeat(400);
+        let parse = |work: &Work| {
+            with_parser(lua, |p| p.parse(&text, None, work).map(|t| t.root_node().child_count()))
+        };
+        let few = Work::of(500, Duration::from_secs(600));
+        assert_eq!(parse(&few), Some(None));
+        assert!(few.is_done());
+        let enough = Work::of(1_000_000, Duration::from_secs(600));
+        assert_eq!(parse(&enough), Some(Some(400)));
+        assert!(!enough.is_done());
+    }
+
+    #[test]
+    fn a_text_that_is_well_takes_a_fraction_of_its_share() {
+        for (id, text) in [
+            ("lua", "local t = { a = 1, b = f(2, 3) }\nif t.a then g(t.b .. 'x') end\n"),
+            ("python", "def f(a, b):\n    if a:\n        return [b, {'c': a.d[1]}]\n"),
+            ("javascript", "const f = (a) => { if (a.b) { return `x${a.c}`; } };\n"),
+            ("java", "class A { int f(int a) { return this.b.c(a, 1) + 2; } }\n"),
+        ] {
+            let language = Language::of_id(id).expect("a language");
+            let text = text.repeat(2000);
+            let work = Work::reading(text.len());
+            let all = work.steps.get();
+            with_parser(language, |p| p.parse(&text, None, &work).map(|_| ()));
+            let used = all - work.steps.get();
+            assert!(used * 4 < all, "{id}: {used} of {all}");
+        }
+    }
+}

@@ -107,6 +107,8 @@ pub static CHECKS: &[&Check] = &[
 
 /// Steps through the code for what an error asks for, and for each check.
 const STEPS: u64 = 12_000_000;
+/// Steps for all checks together.
+const ALL_STEPS: u64 = 30_000_000;
 /// Of one check the surest of this many are weighed: the others say the same of other lines.
 const OF_ONE: usize = 200;
 /// At most this many suspects are told.
@@ -139,19 +141,19 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
     };
     let mut suspects: Vec<Suspect> = Vec::new();
     let mut reasons: Vec<Reason> = Vec::new();
-    let mut unfinished = false;
-    for check in CHECKS.iter().filter(|c| (c.applies)(&query)) {
-        let mut seen = Seen::default();
-        // What did not come to its end has seen only half.
-        if within(STEPS, || (check.look)(&query, &mut seen)).is_none() {
-            unfinished = true;
-            continue;
+    let all = || {
+        for check in CHECKS.iter().filter(|c| (c.applies)(&query)) {
+            let mut seen = Seen::default();
+            // What did not come to its end has seen only half, and left half of it to the others.
+            within(STEPS, || (check.look)(&query, &mut seen))?;
+            seen.suspects.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));
+            seen.suspects.truncate(OF_ONE);
+            suspects.extend(seen.suspects);
+            reasons.extend(seen.reasons);
         }
-        seen.suspects.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));
-        seen.suspects.truncate(OF_ONE);
-        suspects.extend(seen.suspects);
-        reasons.extend(seen.reasons);
-    }
+        Some(())
+    };
+    let unfinished = within(ALL_STEPS, all).flatten().is_none();
     suspects.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));
     let mut kept: Vec<Suspect> = Vec::new();
     let mut places: HashMap<(Arc<str>, u32), usize> = HashMap::new();
@@ -229,7 +231,8 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
     }
     let first =
         kept.first().filter(|s| s.confidence >= LIKELY && query.family() != Family::DoesNotParse);
-    let alike = first.map_or_else(Vec::new, |s| alike(index, &s.file, s.line));
+    let alike = first.and_then(|s| within(STEPS, || alike(index, &s.file, s.line)));
+    let alike = alike.unwrap_or_default();
     let mut findings = Findings { suspects: kept, reasons, ways, alike, version: index.version };
     if unfinished {
         given_up::say_so(&mut findings);

@@ -149,6 +149,14 @@ fn values(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
             {
                 confidence -= 0.25;
             }
+            // Where it stands nowhere but among them, the odd one is accused, or none.
+            let beside = |word: &str| {
+                let mut all = query.symbols.occurrences(word).iter();
+                all.all(|s| s.datum.is_some_and(|d| d.path == datum.path))
+            };
+            if same > 1 && near.as_ref().is_some_and(|(w, _)| beside(w)) {
+                continue;
+            }
             if same > 1
                 && let Some((other, slip)) = &near
                 && put_in_otherwise(query, datum, other, same, *slip, seen)

@@ -68,7 +68,7 @@ impl Index {
 
     /// Which files are one program; found out when it is first asked for.
     pub fn parts(&self) -> &Parts {
-        self.parts.get_or_init(|| Parts::of(&self.files))
+        self.parts.get_or_init(|| super::steps::aside(|| Parts::of(&self.files)))
     }
 
     /// The files that hold code, sorted by their paths.

@@ -10,14 +10,25 @@ thread_local! {
 
 /// Runs `ask` with so many steps: each look at a node is one. Once they are used up, trees look
 /// empty and the walk through them ends; what was found is then worth nothing, and `None` is given.
-/// Steps are counted, not timed, so that the answer is the same on every machine.
+/// What was kept on the way for later questions is worth nothing either. Steps are counted, not
+/// timed, so that the answer is the same on every machine.
 pub fn within<T>(steps: u64, ask: impl FnOnce() -> T) -> Option<T> {
-    let outer = LEFT.replace(steps);
-    let found = ask();
-    let left = LEFT.replace(outer);
     // What is asked within a question is part of it.
-    LEFT.set(outer.saturating_sub(steps - left));
+    let outer = LEFT.get();
+    let steps = steps.min(outer);
+    LEFT.set(steps);
+    let found = ask();
+    let left = LEFT.get();
+    LEFT.set(outer - (steps - left));
     (left > 0).then_some(found)
+}
+
+/// Runs what is kept for later questions, which none of them pays for.
+pub(super) fn aside<T>(make: impl FnOnce() -> T) -> T {
+    let outer = LEFT.replace(u64::MAX);
+    let made = make();
+    LEFT.set(outer);
+    made
 }
 
 /// Whether there are any left.
@@ -45,5 +56,8 @@ mod tests {
         let inner = || (within(5, ask(1000)), within(100, ask(3)));
         assert_eq!(within(20, inner), Some((None, Some(3))));
         assert_eq!(within(7, inner), None);
+        assert_eq!(within(10, || within(100, ask(50))), None);
+        // What is kept for all is made whole.
+        assert_eq!(within(10, || aside(ask(50))), Some(50));
     }
 }

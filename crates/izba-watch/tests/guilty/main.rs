@@ -9,6 +9,7 @@ mod healthy;
 mod idioms;
 mod inputs;
 mod keeps;
+mod limits;
 mod made;
 mod never;
 mod rows;

@@ -51,6 +51,49 @@ mod tests {
     use super::*;
     use izba_model::claim::misworded;
 
+    /// What is nothing but brackets, quotes or one long line gives no more repairs than somebody
+    /// could look through, and takes no more memory than they do.
+    #[test]
+    fn however_much_is_wrong_few_repairs_are_thought_of() {
+        use crate::signs::tokens;
+        use izba_model::code::Language;
+        let texts = [
+            "f(".repeat(4000),
+            "{".repeat(6000),
+            "}])".repeat(3000),
+            "({[".repeat(2000) + &")}]".repeat(2000),
+            "\"'".repeat(4000),
+            "if x then ".repeat(2000),
+            "<<<<<<< a\nx = f(a, 1\n=======\n".repeat(800),
+        ];
+        for (id, text) in
+            ["lua", "python", "javascript"].iter().flat_map(|id| texts.iter().map(move |t| (id, t)))
+        {
+            let language = Language::of_id(id).expect("a language");
+            let read = tokens(language, text);
+            let pairs = pairs(language, &read);
+            let look = Look {
+                language,
+                text,
+                tokens: &read,
+                noticed: Some(1),
+                opener: None,
+                near: None,
+                stumbles: Some(1),
+            };
+            for (nature, tries) in [
+                ("closers", closers::closer_missing(&look, &pairs)),
+                ("openers", openers::bracket_opener_missing(&look, &pairs)),
+                ("exchanged", exchanged::exchanged(&look, &pairs)),
+                ("between", between::between_neighbours(&look)),
+                ("texts", texts::quotes(&look)),
+            ] {
+                let begins = &text[..6];
+                assert!(tries.len() < 16_000, "{id} {begins} {nature}: {}", tries.len());
+            }
+        }
+    }
+
     #[test]
     fn every_repair_says_what_is_wrong() {
         let all = [
