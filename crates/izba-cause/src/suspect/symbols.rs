@@ -243,7 +243,7 @@ impl<'a> SymbolIndex<'a> {
         let all = self.order.iter().zip(of_all);
         let all = all.filter(move |(other, letters)| may(other, **letters));
         let word = word.to_owned();
-        let all = all.filter(move |(other, _)| !families.are_siblings(&word, other));
+        let all = all.filter(move |(other, _)| !families.all_alike(&word, other));
         Box::new(all.map(|(other, _)| *other))
     }
 

@@ -33,10 +33,11 @@ impl Families {
         Families { members: members.into_iter().map(|(stem, of)| (stem.into(), of)).collect() }
     }
 
-    /// Whether one of these is no slip of the other since both belong to one large family.
-    pub fn are_siblings(&self, name: &str, other: &str) -> bool {
+    /// Whether a name belongs to a large family all of which are as near to the other as it is: then
+    /// it is no slip of it. Only the number tells members apart.
+    pub fn all_alike(&self, name: &str, other: &str) -> bool {
         let own = stem(name);
-        stem(other) == own && self.members.contains_key(own)
+        self.members.contains_key(own) && name[own.len()..] != other[stem(other).len()..]
     }
 
     /// Whether a name stands for its family, or has none that is large.
@@ -89,9 +90,8 @@ impl NearIndex {
             })
             .collect();
         found.extend(of_family);
-        if families.members.contains_key(stem(name)) {
-            found.retain(|at| stem(names[*at as usize]) != stem(name));
-        }
+        let other = |at: &u32| names[*at as usize];
+        found.retain(|at| other(at) != name && !families.all_alike(name, other(at)));
         found.sort_unstable();
         found.dedup();
         found.truncate(CANDIDATES);
@@ -227,8 +227,9 @@ mod tests {
         // One of the family is no slip of another, with a digit more neither.
         assert_eq!(near("item_700"), Vec::<&str>::new());
         assert_eq!(near("item_77777"), Vec::<&str>::new());
-        assert!(families.are_siblings("item_4999", "item_4998"));
-        assert!(!families.are_siblings("item_4999", "itm_4998"));
+        assert!(families.all_alike("item_4999", "item_4998"));
+        assert!(families.all_alike("item_4999", "items"));
+        assert!(!families.all_alike("item_4999", "itm_4999"));
         // Of a misspelt stem the one of the same number is near.
         assert!(near("itm_4711").contains(&"item_4711"));
     }
