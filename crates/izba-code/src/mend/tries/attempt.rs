@@ -58,7 +58,8 @@ pub struct Look<'a> {
 /// Not more repairs than this of each nature; a file of nothing but brackets is not worth more
 /// time.
 pub(super) const MOST: usize = 160;
-/// So many of one nature are thought of, from the first of the file on, before the best are taken.
+/// So many of one nature are thought of before the best are taken: closers from where it was noticed
+/// outwards, texts from the beginning of the file.
 pub(super) const THOUGHT_OF: usize = 4000;
 
 impl Look<'_> {
