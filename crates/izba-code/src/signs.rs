@@ -374,7 +374,7 @@ pub fn reindented(language: Language, text: &str) -> Vec<String> {
         .unwrap_or(2)
         .clamp(2, 8) as usize;
     // How many more blocks are open on a line than on the one before.
-    let mut steps = vec![0i64; lines.len() + 2];
+    let mut steps = vec![0; lines.len() + 2];
     let mut openers = std::collections::HashSet::new();
     for pair in pairs(language, &tokens) {
         let Some(open) = pair.open.map(|t| &tokens[t]) else { continue };
@@ -395,14 +395,7 @@ pub fn reindented(language: Language, text: &str) -> Vec<String> {
             steps[(end as usize).min(lines.len() + 1)] -= 1;
         }
     }
-    let mut open = 0;
-    let depths: Vec<usize> = steps
-        .iter()
-        .map(|step| {
-            open += step;
-            usize::try_from(open).unwrap_or(0)
-        })
-        .collect();
+    let depths: Vec<usize> = sums(&steps).map(|open| usize::try_from(open).unwrap_or(0)).collect();
     let within_text: std::collections::HashSet<u32> = tokens
         .iter()
         .filter(|t| matches!(t.sort, Sort::Text | Sort::Unclosed))
@@ -421,6 +414,14 @@ pub fn reindented(language: Language, text: &str) -> Vec<String> {
         format!("{}{bare}", " ".repeat(depth * unit))
     };
     lines.iter().enumerate().map(indented).collect()
+}
+
+/// How many are open at each place, where so many more are than at the one before.
+pub fn sums(steps: &[i32]) -> impl Iterator<Item = i32> {
+    steps.iter().scan(0, |open, step| {
+        *open += step;
+        Some(*open)
+    })
 }
 
 /// How much brackets, block words and indentation disagree; 0 for a script that is well and well

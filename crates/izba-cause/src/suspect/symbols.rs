@@ -247,13 +247,7 @@ impl<'a> SymbolIndex<'a> {
         Box::new(all.map(|(other, _)| *other))
     }
 
-    /// Whether so many words had no answer that not all of them were compared.
-    pub fn gave_up(&self) -> bool {
-        self.asked.get() > QUESTIONS
-    }
-
-    /// The words nearest to this one that fit, best first; none once so many were asked for that
-    /// [`SymbolIndex::gave_up`].
+    /// The words nearest to this one that fit, best first; none once 4,000 were asked for.
     pub fn near(
         &self,
         word: &str,

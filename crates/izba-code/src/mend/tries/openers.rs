@@ -1,7 +1,7 @@
 //! An opener that is missing: a word, a colon or a bracket that begins a block.
 
 use super::attempt::{Look, Try, is_keyword, put};
-use crate::signs::{Pair, Sort, opener_of};
+use crate::signs::{Pair, Sort, opener_of, sums};
 use izba_model::dialect::By;
 use izba_model::{say, sayings};
 
@@ -24,23 +24,16 @@ pub(super) fn opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
     let tokens = look.tokens;
     let curly = look.language.blocks.by == By::Brackets;
     // Inside round and square brackets lines are indented as they like.
-    let mut depth = vec![0i32; tokens.len() + 1];
+    let mut steps = vec![0; tokens.len() + 1];
     for pair in pairs {
         if let (Some(open), Some(close)) = (pair.open, pair.close)
             && matches!(tokens[open].text, "(" | "[")
         {
-            depth[open + 1] += 1;
-            depth[close.max(open + 1)] -= 1;
+            steps[open + 1] += 1;
+            steps[close.max(open + 1)] -= 1;
         }
     }
-    let mut open = 0;
-    let inside: Vec<bool> = depth
-        .iter()
-        .map(|change| {
-            open += change;
-            open > 0
-        })
-        .collect();
+    let inside: Vec<bool> = sums(&steps).map(|open| open > 0).collect();
     for (at, token) in tokens.iter().enumerate().filter(|(_, t)| t.first) {
         let end = look.last_of_line(at);
         let Some(next) = tokens.get(end + 1) else { continue };
