@@ -20,8 +20,9 @@ const RULE: &[(&str, &[&str])] = &[
     ("izba-core", &["izba-model", "izba-console", "izba-cause"]),
     ("izba-dap", &["izba-model"]),
     ("izba-draw", &["izba-model", "izba-cause", "izba-core"]),
+    ("izba-files", &["izba-model"]),
     ("izba-sources", &["izba-model", "izba-dap"]),
-    ("izba-store", &["izba-model", "izba-core"]),
+    ("izba-store", &["izba-model", "izba-core", "izba-files"]),
     (
         "izba-watch",
         &[
@@ -32,6 +33,7 @@ const RULE: &[(&str, &[&str])] = &[
             "izba-core",
             "izba-dap",
             "izba-draw",
+            "izba-files",
             "izba-sources",
             "izba-store",
         ],
@@ -46,6 +48,7 @@ const RULE: &[(&str, &[&str])] = &[
             "izba-core",
             "izba-dap",
             "izba-draw",
+            "izba-files",
             "izba-sources",
             "izba-standins",
             "izba-store",

@@ -1,5 +1,6 @@
 //! The impure edge: terminal, keys, clock, editor. It turns what happens into messages and does the
 //! effects.
+#![expect(clippy::disallowed_methods, reason = "the screen is drawn here")]
 
 use crate::command_error::{CommandError, exit};
 use crate::editor;
@@ -10,11 +11,12 @@ use crate::turn::{Effect, Msg, title, update};
 use crossterm::clipboard::CopyToClipboard;
 use crossterm::event::{
     self, DisableBracketedPaste, DisableMouseCapture, EnableBracketedPaste, EnableMouseCapture,
-    Event, KeyEventKind, MouseButton, MouseEventKind,
+    Event, KeyCode, KeyEventKind, KeyModifiers, MouseButton, MouseEventKind,
 };
 use crossterm::style::Print;
 use crossterm::terminal::{
-    EnterAlternateScreen, LeaveAlternateScreen, SetTitle, disable_raw_mode, enable_raw_mode,
+    Clear, ClearType, EnterAlternateScreen, LeaveAlternateScreen, SetTitle, disable_raw_mode,
+    enable_raw_mode,
 };
 use crossterm::{cursor, execute};
 use izba_watch::pace::{Cause, Pace};
@@ -60,6 +62,24 @@ impl Screen {
         }));
         take(true)?;
         Ok(Screen { terminal: Terminal::new(CrosstermBackend::new(stdout()))? })
+    }
+
+    /// Takes the terminal after somebody else had it, and draws everything again. Nothing is asked
+    /// of the terminal: one that does not answer is one too.
+    fn take_again(&mut self, mouse: bool) -> io::Result<()> {
+        take(mouse)?;
+        execute!(stdout(), Clear(ClearType::All))?;
+        self.terminal = Terminal::new(CrosstermBackend::new(stdout()))?;
+        Ok(())
+    }
+
+    /// Gives the terminal back to the shell, until that brings Izba to the front again.
+    fn step_aside(&mut self, mouse: bool) -> io::Result<()> {
+        use nix::sys::signal::{Signal, kill};
+        give_back();
+        // The whole group stops, as the terminal's own key would have it.
+        kill(nix::unistd::Pid::from_raw(0), Signal::SIGSTOP)?;
+        self.take_again(mouse)
     }
 }
 
@@ -112,10 +132,12 @@ pub fn open(setup: Setup) -> Result<u8, CommandError> {
     {
         let _ = signal_hook::flag::register(signal, leave.clone());
     }
+    let aside = Arc::new(AtomicBool::new(false));
+    let _ = signal_hook::flag::register(signal_hook::consts::SIGTSTP, aside.clone());
     let over = Arc::new(AtomicBool::new(false));
     let guard = guard(leave.clone(), over.clone(), watch.ender());
     let drawn = guard.and_then(|()| Screen::enter()).and_then(|mut screen| {
-        run(&mut screen, &watch, &root, &leave, &Place { demo, session }).map(|_| ())
+        run(&mut screen, &watch, &root, &leave, &Place { demo, session, aside }).map(|_| ())
     });
     let code = watch.end();
     over.store(true, Ordering::Release);
@@ -178,6 +200,8 @@ pub fn panic_on_screen() -> Result<u8, CommandError> {
 struct Place {
     demo: bool,
     session: PathBuf,
+    /// Set when somebody asks Izba to step aside.
+    aside: Arc<AtomicBool>,
 }
 
 /// How somebody went away from what was open.
@@ -231,8 +255,17 @@ fn run(
         let mut messages = Vec::new();
         if event::poll(WAIT)? {
             while messages.len() < BATCH && event::poll(Duration::ZERO)? {
-                messages.extend(message(&event::read()?));
+                let event = event::read()?;
+                match asks_aside(&event) {
+                    true => place.aside.store(true, Ordering::Release),
+                    false => messages.extend(message(&event)),
+                }
             }
+        }
+        if place.aside.swap(false, Ordering::AcqRel) {
+            screen.step_aside(model.mouse)?;
+            let size = screen.terminal.size()?;
+            messages.push(Msg::Resized(size.width, size.height));
         }
         let mut published = false;
         while let Some(answer) = watch.answer(Duration::ZERO) {
@@ -269,7 +302,11 @@ fn run(
                                     &earlier,
                                     root,
                                     leave,
-                                    &Place { demo: false, session: place.session.clone() },
+                                    &Place {
+                                        demo: false,
+                                        session: place.session.clone(),
+                                        aside: place.aside.clone(),
+                                    },
                                 );
                                 earlier.end();
                                 if let Left::Izba = left? {
@@ -339,6 +376,14 @@ fn run(
     }
 }
 
+/// Whether it is the key with which any program of a terminal steps aside.
+fn asks_aside(event: &Event) -> bool {
+    let Event::Key(key) = event else { return false };
+    key.code == KeyCode::Char('z')
+        && key.modifiers == KeyModifiers::CONTROL
+        && key.kind == KeyEventKind::Press
+}
+
 fn message(event: &Event) -> Option<Msg> {
     match event {
         Event::Key(key) if key.kind != KeyEventKind::Release => key_name(key).map(Msg::Key),
@@ -399,8 +444,7 @@ fn edit(
         command.stdin(Stdio::from(terminal));
     }
     let status = command.status();
-    take(mouse)?;
-    screen.terminal.clear()?;
+    screen.take_again(mouse)?;
     Ok(match status {
         Ok(status) if status.success() && wanted.at_line => None,
         Ok(status) if status.success() => {

@@ -1,9 +1,98 @@
 //! Foreign text made harmless and measured: what a console printed becomes text that a terminal
 //! shows and never obeys.
+//!
+//! What a terminal obeys are the controls C0 and C1 (ECMA-48). What would deceive a reader are marks
+//! of direction (Unicode Standard Annex 9), what has no width of its own, separators of lines that
+//! terminals do not show as such, and tags; stacked accents would cover the lines above.
 
 use std::borrow::Cow;
 use unicode_segmentation::UnicodeSegmentation;
-use unicode_width::UnicodeWidthStr;
+use unicode_width::{UnicodeWidthChar, UnicodeWidthStr};
+
+/// What stands for a character that a terminal obeys or that deceives a reader; `None` for one that
+/// is shown as it is.
+fn sign(ch: char) -> Option<char> {
+    match ch {
+        '\u{0}'..='\u{1f}' => Some(char::from_u32(0x2400 + ch as u32).unwrap_or('?')),
+        '\u{7f}' => Some('\u{2421}'),
+        // C1.
+        '\u{80}'..='\u{9f}'
+        // Directions.
+        | '\u{61c}'
+        | '\u{200e}' | '\u{200f}'
+        | '\u{202a}'..='\u{202e}'
+        | '\u{2066}'..='\u{2069}'
+        // No width, or an empty place where a sign is expected.
+        | '\u{ad}' | '\u{34f}' | '\u{115f}' | '\u{1160}' | '\u{17b4}' | '\u{17b5}'
+        | '\u{180b}'..='\u{180f}'
+        | '\u{200b}'..='\u{200d}'
+        | '\u{2060}'..='\u{2065}'
+        | '\u{206a}'..='\u{206f}'
+        | '\u{3164}' | '\u{feff}' | '\u{ffa0}'
+        | '\u{fff0}'..='\u{fffb}'
+        // Separators of lines and paragraphs.
+        | '\u{2028}' | '\u{2029}'
+        // Tags, and choices among forms that nobody sees.
+        | '\u{e0000}'..='\u{e0fff}' => Some('\u{fffd}'),
+        _ => None,
+    }
+}
+
+/// Accents that stand over one sign; more would cover what stands around it.
+const STACKED: usize = 4;
+
+/// Bounds accents that are stacked on one sign.
+#[derive(Default)]
+struct Stack(usize);
+
+impl Stack {
+    /// What is shown of the next character: itself, a sign that some were left out, or nothing.
+    fn next(&mut self, ch: char) -> Option<char> {
+        if ch.is_ascii() || ch.width() != Some(0) {
+            self.0 = 0;
+            return Some(ch);
+        }
+        self.0 += 1;
+        match self.0 {
+            n if n <= STACKED => Some(ch),
+            n if n == STACKED + 1 => Some('\u{fffd}'),
+            _ => None,
+        }
+    }
+}
+
+/// Several lines of a text as they may be printed: each as [`SafeText`] would show it, but tabs stay.
+/// Everything that Izba prints goes through here or [`printable_json`] last, whatever it is made of.
+pub fn printable(text: &str) -> Cow<'_, str> {
+    if text.bytes().all(|b| matches!(b, b'\n' | b'\t' | b' '..=b'~')) {
+        return Cow::Borrowed(text);
+    }
+    let mut stack = Stack::default();
+    let shown = text.chars().filter_map(|ch| match ch {
+        '\n' | '\t' => Some(ch),
+        _ => sign(ch).or_else(|| stack.next(ch)),
+    });
+    Cow::Owned(shown.collect())
+}
+
+/// JSON as it may be printed: what [`printable`] would replace is written as an escape (RFC 8259,
+/// section 7), so that nothing is lost. Such characters stand in strings only.
+pub fn printable_json(json: &str) -> Cow<'_, str> {
+    if json.bytes().all(|b| matches!(b, b'\n' | b' '..=b'~')) {
+        return Cow::Borrowed(json);
+    }
+    let mut out = String::with_capacity(json.len());
+    for ch in json.chars() {
+        if ch == '\n' || ch == '\t' || sign(ch).is_none() {
+            out.push(ch);
+            continue;
+        }
+        for unit in ch.encode_utf16(&mut [0; 2]) {
+            out += &format!("\\u{unit:04x}");
+        }
+    }
+    Cow::Owned(out)
+}
 
 /// Text without control bytes, escape sequences or direction marks: safe to draw.
 ///
@@ -16,26 +105,15 @@ impl SafeText {
     /// vanishes.
     pub fn new(foreign: &str) -> Self {
         let mut out = String::with_capacity(foreign.len());
-        let mut cells = 0;
+        let (mut cells, mut stack) = (0, Stack::default());
         for ch in foreign.chars() {
-            match ch {
-                '\t' => {
-                    let pad = 8 - cells % 8;
-                    out.extend(std::iter::repeat_n(' ', pad));
-                    cells += pad;
-                    continue;
-                }
-                '\u{0}'..='\u{1f}' => out.push(char::from_u32(0x2400 + ch as u32).unwrap_or('?')),
-                '\u{7f}' => out.push('\u{2421}'),
-                '\u{80}'..='\u{9f}'
-                | '\u{200b}'..='\u{200f}'
-                | '\u{202a}'..='\u{202e}'
-                | '\u{2060}'..='\u{2069}'
-                | '\u{feff}' => {
-                    out.push('\u{fffd}');
-                }
-                _ => out.push(ch),
+            if ch == '\t' {
+                let pad = 8 - cells % 8;
+                out.extend(std::iter::repeat_n(' ', pad));
+                cells += pad;
+                continue;
             }
+            out.extend(sign(ch).or_else(|| stack.next(ch)));
             cells += 1;
         }
         SafeText(out)
@@ -230,6 +308,32 @@ mod tests {
     }
 
     #[test]
+    fn what_deceives_a_reader_is_shown_as_a_sign() {
+        for ch in ['\u{61c}', '\u{2028}', '\u{ad}', '\u{e0041}', '\u{3164}', '\u{9b}', '\u{202e}'] {
+            let text = format!("a{ch}b");
+            assert_eq!(SafeText::new(&text).as_str(), "a\u{fffd}b", "{ch:?}");
+            assert_eq!(printable(&text), "a\u{fffd}b", "{ch:?}");
+        }
+        // Of accents a few stand, as people write them; signs of several parts stay.
+        let safe = |text: &str| SafeText::new(text).to_string();
+        assert_eq!(safe("e\u{301}\u{323}x"), "e\u{301}\u{323}x");
+        assert_eq!(
+            safe(&format!("e{}x", "\u{301}".repeat(90))),
+            "e\u{301}\u{301}\u{301}\u{301}\u{fffd}x"
+        );
+        assert_eq!(safe("❤\u{fe0f}"), "❤\u{fe0f}");
+    }
+
+    #[test]
+    fn what_is_printed_keeps_its_lines_and_json_all_its_words() {
+        assert_eq!(printable("a\tb\r\n\u{1b}[31mc"), "a\tb␍\n␛[31mc");
+        let json = serde_json::to_string("a\u{9b}31m\u{e0041}é").expect("a string");
+        let printed = printable_json(&json);
+        assert_eq!(printed, "\"a\\u009b31m\\udb40\\udc41é\"");
+        assert_eq!(serde_json::from_str::<String>(&printed).expect("JSON"), "a\u{9b}31m\u{e0041}é");
+    }
+
+    #[test]
     fn paths_are_shortened_in_the_middle() {
         assert_eq!(fit_path("scripts/levels/marsh/lantern.lua", 22), "scripts/l…/lantern.lua");
         assert_eq!(fit_path("scripts/lantern.lua", 9), "lantern.…");
@@ -240,7 +344,14 @@ mod tests {
         fn nothing_that_a_terminal_obeys_survives(bytes in proptest::collection::vec(any::<u8>(), 0..200)) {
             let text = decode(&bytes);
             let safe = SafeText::new(&text);
-            prop_assert!(safe.as_str().chars().all(|c| !c.is_control()));
+            prop_assert!(safe.as_str().chars().all(|c| sign(c).is_none()));
+            let lines = String::from_utf8_lossy(&bytes);
+            let shown = |c: char| c == '\n' || c == '\t' || sign(c).is_none();
+            prop_assert!(printable(&lines).chars().all(shown));
+            let json = serde_json::to_string(&lines).expect("a string");
+            let printed = printable_json(&json);
+            prop_assert!(printed.chars().all(shown));
+            prop_assert_eq!(serde_json::from_str::<String>(&printed).expect("JSON"), lines.as_ref());
         }
 
         #[test]

@@ -1,5 +1,4 @@
-//! Where bytes come from: commands, files, standard input; the spool they are written to first; the
-//! project on disk.
+//! Where bytes come from: commands, files, standard input; the spool they are written to first.
 //!
 //! A source only appends what arrived to its spool and rings a bell. Whoever reads the spool may
 //! lag, and the program that writes is never held up by it.
@@ -12,7 +11,6 @@ mod follow;
 mod http;
 mod input;
 mod interpreter;
-mod libraries;
 mod listen;
 #[cfg(feature = "otlp")]
 mod otlp;
@@ -20,7 +18,6 @@ mod otlp;
 mod otlp_wire;
 mod page;
 mod parse_only;
-mod project;
 mod reports;
 mod sink;
 mod spool;
@@ -28,8 +25,6 @@ mod starts;
 mod store;
 mod trial;
 mod utf8;
-mod versions;
-mod watcher;
 
 pub use adapter::{Adapter, Reach};
 pub use command::{Command, CommandSpec, Running};
@@ -43,14 +38,11 @@ pub use listen::listen;
 pub use otlp::take_logs;
 pub use page::open_page;
 pub use parse_only::accepts;
-pub use project::{FoundMap, find_maps, find_root, read_maps, scan, scan_file};
 pub use reports::take_reports;
 pub use spool::{Event, Record, SEALED, SpoolReader, SpoolWriter, now, seal};
 pub use store::{STORE_BUDGET, Segment, Store};
 pub use trial::{COPIED, Copied, Program, TryEnd};
 pub use utf8::ToUtf8;
-pub use versions::{told_versions, versions};
-pub use watcher::{Saved, Watch, watch_saves};
 
 use std::sync::Arc;
 

@@ -12,6 +12,7 @@ mod journal;
 mod ledger;
 mod notes;
 mod schema;
+mod trust;
 
 pub use card::RunCard;
 pub use error::StoreError;
@@ -19,3 +20,4 @@ pub use files::{Files, hash};
 pub use journal::Journal;
 pub use ledger::{Cell, Grid, GridRow, Ledger, Progress, RunRow};
 pub use notes::{KeptNote, Notes, SHARED};
+pub use trust::{Trust, Trusted};

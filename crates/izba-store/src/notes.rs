@@ -4,9 +4,11 @@
 
 use crate::StoreError;
 use izba_core::notes::Note;
+use izba_files::{SETTINGS_CAP, read_text};
 use std::collections::BTreeSet;
 use std::fs;
 use std::io::Write;
+use std::os::unix::fs::OpenOptionsExt;
 use std::path::{Path, PathBuf};
 
 /// The folder of a project in which its notes lie.
@@ -15,6 +17,10 @@ pub const SHARED: &str = "izba-notes";
 const FOLDERS: &str = "folders.txt";
 /// Notes that are read at most, of all folders together.
 const MOST: usize = 5_000;
+/// Entries of one folder that are looked at.
+const LOOKED_AT: usize = 20_000;
+/// Sentences about files that are no notes.
+const TROUBLES: usize = 20;
 /// Folders of projects that are remembered.
 const REMEMBERED: usize = 200;
 
@@ -51,7 +57,7 @@ impl Notes {
 
     /// The collection, and the folders of projects that are known.
     fn folders(&self) -> Vec<(PathBuf, bool)> {
-        let known = fs::read_to_string(self.collection.join(FOLDERS)).unwrap_or_default();
+        let known = read_text(&self.collection.join(FOLDERS), SETTINGS_CAP).unwrap_or_default();
         let known = known
             .lines()
             .map(PathBuf::from)
@@ -69,7 +75,7 @@ impl Notes {
         let Ok(project) = self.project.canonicalize() else { return };
         let list = self.collection.join(FOLDERS);
         let mut known: BTreeSet<String> =
-            fs::read_to_string(&list).unwrap_or_default().lines().map(str::to_owned).collect();
+            read_text(&list, SETTINGS_CAP).unwrap_or_default().lines().map(str::to_owned).collect();
         if known.len() < REMEMBERED && known.insert(project.to_string_lossy().into_owned()) {
             let all = known.into_iter().map(|l| l + "\n").collect::<String>();
             // What cannot be remembered is found again when the project is opened.
@@ -86,6 +92,7 @@ impl Notes {
             let Ok(entries) = fs::read_dir(&folder) else { continue };
             for path in entries
                 .flatten()
+                .take(LOOKED_AT)
                 .map(|e| e.path())
                 .filter(|p| p.extension().is_some_and(|e| e == "md"))
             {
@@ -94,13 +101,14 @@ impl Notes {
                 {
                     continue;
                 }
-                let read = fs::read_to_string(&path)
+                let read = read_text(&path, SETTINGS_CAP)
                     .map_err(|e| e.to_string())
                     .and_then(|t| Note::parse(&t).map_err(|p| p.to_string()));
                 match read {
                     Ok(note) => notes.push(KeptNote { path, note, shared }),
                     // Other Markdown may lie beside the notes, such as a page that explains them.
                     Err(why) if why.contains("no head") => {}
+                    Err(_) if troubles.len() >= TROUBLES => {}
                     Err(why) => troubles.push(format!("{} is no note: {why}", path.display())),
                 }
             }
@@ -131,7 +139,13 @@ impl Notes {
         };
         let beside = path.with_extension("md.new");
         let write = || {
-            let mut file = fs::File::create(&beside)?;
+            let mut open = fs::OpenOptions::new();
+            open.write(true).create(true).truncate(true);
+            // What is the user's alone is read by nobody else; what is shared, by whom it is for.
+            if !path.starts_with(&self.project) {
+                open.mode(0o600);
+            }
+            let mut file = open.open(&beside)?;
             file.write_all(note.write().as_bytes())?;
             file.sync_all()?;
             fs::rename(&beside, &path)

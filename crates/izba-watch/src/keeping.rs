@@ -155,7 +155,7 @@ impl Keeping {
             thread: thread.ok(),
             tidying: tidying.ok(),
             rebuild,
-            versions: izba_sources::versions(root),
+            versions: izba_files::versions(root),
         };
         (keeping, said)
     }
@@ -553,7 +553,7 @@ impl Writer {
         };
         if progress.ended.is_some() {
             // What the program told of its own version, when it began.
-            let told = izba_sources::told_versions(&head_of(segment));
+            let told = izba_files::told_versions(&head_of(segment));
             let new: Vec<_> = told.into_iter().filter(|t| !card.versions.contains(t)).collect();
             if !new.is_empty() {
                 card.versions.extend(new);

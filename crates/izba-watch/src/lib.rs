@@ -25,6 +25,7 @@ pub mod side_by_side;
 mod sources;
 pub mod teaching;
 mod telling;
+pub mod trust;
 mod unread;
 mod valuing;
 mod walking;

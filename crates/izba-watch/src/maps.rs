@@ -1,7 +1,8 @@
 //! Source maps are looked for on a thread of their own: walking a project's folders takes longer
 //! than the engine may be away from its orders.
 
-use izba_sources::{Bell, FoundMap, find_maps, read_maps};
+use izba_files::{FoundMap, find_maps, read_maps};
+use izba_sources::Bell;
 use std::path::Path;
 use std::sync::Arc;
 use std::sync::mpsc::{Receiver, TryRecvError, channel};

@@ -91,7 +91,7 @@ fn layout(reader: Reader) -> Result<Layout, String> {
 ///
 /// One sentence with file and line.
 pub fn read_file(path: &Path) -> Result<Vec<Arc<Layout>>, String> {
-    match std::fs::read_to_string(path) {
+    match izba_files::read_text(path, izba_files::SETTINGS_CAP) {
         Ok(text) => parse(&text).map_err(|why| {
             format!(
                 "{}, {why}",
@@ -118,7 +118,12 @@ pub fn of_source(all: &[Arc<Layout>], name: &str, kind: Option<&str>) -> Vec<Arc
 /// A sentence, when the file cannot be read or written; it is left as it was then.
 pub fn keep(root: &Path, layout: &Layout) -> Result<(), String> {
     let path = root.join(FILE);
-    let mut text = std::fs::read_to_string(&path).unwrap_or_default();
+    let mut text = match izba_files::read_text(&path, izba_files::SETTINGS_CAP) {
+        Err(e) if e.kind() != std::io::ErrorKind::NotFound => {
+            return Err(format!("{FILE} cannot be read: {}", izba_sources::plain_io(&e)));
+        }
+        read => read.unwrap_or_default(),
+    };
     parse(&text).map_err(|why| format!("{FILE}, {why}"))?;
     if !text.is_empty() && !text.ends_with("\n\n") {
         text.push_str(if text.ends_with('\n') { "\n" } else { "\n\n" });

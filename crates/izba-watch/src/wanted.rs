@@ -117,14 +117,39 @@ impl Refused {
     }
 }
 
-/// The sources that the project's file names; none when there is no file.
+/// The text of the project's file; none when there is no file.
+///
+/// # Errors
+///
+/// When it is there and cannot be read.
+pub fn text(root: &Path) -> Result<Option<String>, Refused> {
+    match izba_files::read_text(&root.join(FILE), izba_files::SETTINGS_CAP) {
+        Ok(text) => Ok(Some(text)),
+        Err(e) if e.kind() == std::io::ErrorKind::NotFound => Ok(None),
+        Err(e) => {
+            let why = izba_sources::plain_io(&e);
+            Err(Refused::new(format!("{FILE} in {} cannot be read: {why}", root.display())))
+        }
+    }
+}
+
+/// The sources that the project's file names; none when there is no file. What they would do has
+/// to be allowed first: [`crate::trust::look`].
 ///
 /// # Errors
 ///
 /// When the file cannot be read as one: what is wrong, and in which line.
-pub fn read_file(root: &Path) -> Result<Vec<Wanted>, Refused> {
-    let Ok(text) = std::fs::read_to_string(root.join(FILE)) else { return Ok(Vec::new()) };
-    let settings: Settings = toml::from_str(&text).map_err(|e| {
+fn read_file(root: &Path) -> Result<Vec<Wanted>, Refused> {
+    text(root)?.map_or_else(|| Ok(Vec::new()), |text| parse_settings(&text, root))
+}
+
+/// The sources that a text names as settings of the project in `root`.
+///
+/// # Errors
+///
+/// What is wrong, and in which line.
+pub(crate) fn parse_settings(text: &str, root: &Path) -> Result<Vec<Wanted>, Refused> {
+    let settings: Settings = toml::from_str(text).map_err(|e| {
         let line =
             e.span().map_or(1, |span| 1 + text[..span.start.min(text.len())].matches('\n').count());
         let hint = "a source looks like this: [[source]] name = \"game\" run = \"lua5.4 main.lua\"";
@@ -192,7 +217,7 @@ pub fn keep(root: &Path, sources: &[Wanted]) -> Result<usize, String> {
         .filter(|s| !known.iter().any(|k| k.kind == s.kind && k.what == s.what))
         .collect();
     let path = root.join(FILE);
-    let mut text = std::fs::read_to_string(&path).unwrap_or_default();
+    let mut text = text(root).map_err(|e| e.text)?.unwrap_or_default();
     for source in &new {
         if !text.is_empty() && !text.ends_with("\n\n") {
             text.push_str(if text.ends_with('\n') { "\n" } else { "\n\n" });
@@ -212,7 +237,7 @@ pub fn keep(root: &Path, sources: &[Wanted]) -> Result<usize, String> {
 /// A sentence, when the file cannot be read or written.
 pub fn keep_own(root: &Path, wanted: &Wanted) -> Result<(), String> {
     let path = root.join(FILE);
-    let Ok(text) = std::fs::read_to_string(&path) else { return Ok(()) };
+    let Some(text) = text(root).map_err(|e| e.text)? else { return Ok(()) };
     let mut file: toml_edit::DocumentMut =
         text.parse().map_err(|e| format!("{FILE} cannot be read: {e}"))?;
     let word = wanted.kind.word;
@@ -231,10 +256,13 @@ pub fn keep_own(root: &Path, wanted: &Wanted) -> Result<(), String> {
         .map_err(|e| format!("{FILE} cannot be written: {}", izba_sources::plain_io(&e)))
 }
 
+/// Entries of the folders of logs that are looked at for offers.
+const LOOKED_AT: usize = 5_000;
+
 /// What could be watched here, by what lies in the folder; the likeliest first.
 pub fn offers(root: &Path) -> Vec<Wanted> {
     let mut offers: Vec<Wanted> = Vec::new();
-    let scripts = std::fs::read_to_string(root.join("package.json"))
+    let scripts = izba_files::read_text(&root.join("package.json"), izba_files::SETTINGS_CAP)
         .ok()
         .and_then(|t| serde_json::from_str::<serde_json::Value>(&t).ok());
     if let Some(scripts) = scripts.as_ref().and_then(|p| p["scripts"].as_object()) {
@@ -274,6 +302,7 @@ pub fn offers(root: &Path) -> Vec<Wanted> {
     let mut logs: Vec<(std::time::SystemTime, PathBuf)> = ["", "logs", "log"]
         .iter()
         .flat_map(|folder| std::fs::read_dir(root.join(folder)).into_iter().flatten().flatten())
+        .take(LOOKED_AT)
         .filter(|e| e.path().extension().is_some_and(|x| x == "log"))
         .filter_map(|e| Some((e.metadata().ok()?.modified().ok()?, e.path())))
         .collect();

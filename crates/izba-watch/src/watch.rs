@@ -92,8 +92,8 @@ impl Watch {
             Ok(()) | Err(TrySendError::Full(_) | TrySendError::Disconnected(_)) => {}
         });
         // Before the files are read, so that what is built meanwhile is noticed as new.
-        let maps = izba_sources::find_maps(&setup.root);
-        let project = Arc::new(izba_sources::scan(&setup.root));
+        let maps = izba_files::find_maps(&setup.root);
+        let project = Arc::new(izba_files::scan(&setup.root));
         let mut helpers = Vec::new();
         for (at, helper) in setup.helpers.into_iter().enumerate() {
             // What a helper prints is kept, but nobody is told.
@@ -105,7 +105,7 @@ impl Watch {
         engine.set_zone(jiff::tz::TimeZone::system());
         let saves = orders.clone();
         let watcher =
-            izba_sources::watch_saves(&project, move |saved| drop(saves.send(Order::Saved(saved))));
+            izba_files::watch_saves(&project, move |saved| drop(saves.send(Order::Saved(saved))));
         let first = Published {
             snapshot: engine.snapshot(),
             today: project.clone(),
@@ -154,7 +154,7 @@ impl Watch {
             troubles: watcher
                 .as_ref()
                 .err()
-                .map(SourceError::sentence)
+                .map(izba_sources::plain_io)
                 .into_iter()
                 .chain(said)
                 .chain(heard)

@@ -1,29 +1,19 @@
 //! A watched project without a screen: what its programs print is passed on, and what Izba found is
 //! printed in the end.
 
-use super::shared::print;
+use super::say::{pass_on, print, say};
 use izba_core::RunMark;
-use izba_model::Stream;
 use izba_watch::{Answer, Heard, Order, Setup, Watch};
-use std::io::Write;
 use std::time::Duration;
 
 /// A project without a screen: nobody looks on, and what programs print goes to where ours goes.
 pub fn setup(setup: Setup) -> Setup {
-    let pass_on = |stream: Stream, bytes: &[u8]| {
-        let out: &mut dyn Write = match stream {
-            Stream::Out => &mut std::io::stdout(),
-            _ => &mut std::io::stderr(),
-        };
-        // Whoever reads us may be gone; the program goes on all the same.
-        let _ = out.write_all(bytes).and_then(|()| out.flush());
-    };
     Setup { ahead: false, heard: Heard::by(pass_on), ..setup }
 }
 
 /// Says what went wrong with Izba itself.
 pub fn trouble(sentence: String) {
-    let _ = writeln!(std::io::stderr(), "izba: {sentence}");
+    say(&sentence);
 }
 
 /// Says how the first program ended and what Izba found, and ends everything; the exit code of the

@@ -1,6 +1,7 @@
 //! `izba check`: what is found wrong in the code and data without running them.
 
-use super::shared::{Outcome, Shared, print};
+use super::say::{print, print_as};
+use super::shared::{Outcome, Shared};
 use crate::command_error::{CommandError, exit};
 use izba_cause::checks;
 use izba_cause::checks::{Remark, title_of};
@@ -43,7 +44,7 @@ pub struct Args {
 }
 
 pub fn run(shared: &Shared, args: &Args) -> Outcome {
-    let project = Arc::new(izba_sources::scan(&shared.root()));
+    let project = Arc::new(izba_files::scan(&shared.root()));
     let guilty = Guilty::of(&project);
     if let Some(name) = &args.silent {
         let steps = izba_cause::silence::look(name, guilty.repaired());
@@ -140,7 +141,7 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
             }
         }
     }
-    print(&out);
+    print_as(args.form == Form::Jsonl, &out);
     Ok(if told.iter().any(|r| r.stops || r.confidence >= izba_model::claim::LIKELY) {
         exit::FOUND
     } else {

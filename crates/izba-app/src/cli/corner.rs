@@ -1,7 +1,8 @@
 //! `izba corner -- CMD…`: what an error needs, found by running a copy of the project with parts
 //! left out; or which of the edits since an earlier run brought it.
 
-use super::shared::{Outcome, Shared, print};
+use super::say::{is_watched, print, print_as, say_progress};
+use super::shared::{Outcome, Shared};
 use crate::command_error::{CommandError, exit};
 use izba_model::{Level, SafeText};
 use izba_sources::{Command, CommandSpec, Program, Store};
@@ -9,7 +10,6 @@ use izba_watch::before_run;
 use izba_watch::cornering::{self, Cornered, Edit, Left, Mistake, Needs, Progress, Start};
 use std::ffi::OsString;
 use std::fmt::Write as _;
-use std::io::{IsTerminal, Write};
 use std::path::PathBuf;
 use std::sync::Arc;
 use std::sync::atomic::AtomicBool;
@@ -100,7 +100,7 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
     let store = Store::open(shared.store.clone())?;
     let session = store.session()?;
     let start = Start {
-        project: Arc::new(izba_sources::scan(&root)),
+        project: Arc::new(izba_files::scan(&root)),
         root: root.clone(),
         program: Program {
             words: command.words().to_vec(),
@@ -131,18 +131,12 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
     if !args.json {
         print(&format!("Cornering  {}\n", SafeText::new(&mistake.headline)));
     }
-    let shows = std::io::stderr().is_terminal();
+    let shows = is_watched();
     let mut tell = |p: &Progress| {
         if shows {
             let what = if p.edits { "edits" } else { "lines" };
-            let _ = write!(
-                std::io::stderr(),
-                "\r  {} left of {} {what}, {} runs, {} s   ",
-                p.left.0,
-                p.left.1,
-                p.runs,
-                p.took_ms / 1000
-            );
+            let ((left, all), s) = (p.left, p.took_ms / 1000);
+            say_progress(&format!("  {left} left of {all} {what}, {} runs, {s} s", p.runs));
         }
     };
     if args.edits {
@@ -152,7 +146,7 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
         let found = cornering::corner_edits(&start, &before, &mistake, &stop, &mut tell)
             .map_err(CommandError::input)?;
         clear(shows);
-        print(&edits(&found.0, &found.1, found.2, number, args.json));
+        print_as(args.json, &edits(&found.0, &found.1, found.2, number, args.json));
         return Ok(exit::FOUND);
     }
     let cornered = if args.halves {
@@ -162,11 +156,7 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
     };
     let cornered = cornered.map_err(CommandError::input)?;
     clear(shows);
-    if args.json {
-        print(&json(&cornered));
-    } else {
-        print(&text(&cornered));
-    }
+    print_as(args.json, &if args.json { json(&cornered) } else { text(&cornered) });
     if let Some(folder) = &args.save {
         cornering::save(&cornered, folder).map_err(CommandError::input)?;
         if !args.json {
@@ -178,7 +168,7 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
 
 fn clear(shows: bool) {
     if shows {
-        let _ = write!(std::io::stderr(), "\r{:70}\r", "");
+        say_progress("");
     }
 }
 

@@ -3,7 +3,8 @@
 //! goes on.
 
 use super::aloud;
-use super::shared::{Outcome, Shared, has_screen, print};
+use super::say::{has_screen, print};
+use super::shared::{Outcome, Shared};
 use crate::command_error::{CommandError, exit};
 use crate::model::PauseState;
 use crate::rooms::pause::rows::{self, Row};

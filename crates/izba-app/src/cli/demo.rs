@@ -3,7 +3,8 @@
 //! back.
 
 use super::run;
-use super::shared::{Outcome, Shared, has_screen, print};
+use super::say::{has_screen, print};
+use super::shared::{Outcome, Shared};
 use crate::command_error::{CommandError, exit};
 use izba_sources::{Command, CommandSpec, SourceError, Store};
 use izba_standins::world::{self, faults};

@@ -2,7 +2,8 @@
 //! the numbers behind it.
 
 use super::logs::phrase_of;
-use super::shared::{Outcome, Shared, print};
+use super::say::print;
+use super::shared::{Outcome, Shared};
 use crate::command_error::{CommandError, exit};
 use izba_console::RawLine;
 use izba_console::read::Splitter;
@@ -163,7 +164,7 @@ fn differs(values: &ValuesView, group: &GroupView) -> String {
 
 fn gather(shared: &Shared, args: &Args, what: &str) -> Result<Gathered, CommandError> {
     let root = shared.root();
-    let scan = || Arc::new(izba_sources::scan(&root));
+    let scan = || Arc::new(izba_files::scan(&root));
     let taught = readers::read_file(&root.join(readers::FILE)).map_err(CommandError::input)?;
     if !args.from.is_empty() {
         let project = scan();

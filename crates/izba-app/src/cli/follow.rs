@@ -1,6 +1,7 @@
 //! `izba follow FILE…`: watches files that grow.
 
-use super::shared::{Outcome, Shared, has_screen};
+use super::say::has_screen;
+use super::shared::{Outcome, Shared};
 use crate::command_error::CommandError;
 use izba_sources::Store;
 use izba_watch::Setup;

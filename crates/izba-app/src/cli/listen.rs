@@ -1,6 +1,7 @@
 //! `izba listen`: watches what other programs send over the network of this machine.
 
-use super::shared::{Outcome, Shared, has_screen};
+use super::say::has_screen;
+use super::shared::{Outcome, Shared};
 use crate::command_error::CommandError;
 use izba_sources::Store;
 use izba_watch::Setup;

@@ -20,14 +20,15 @@ mod read;
 mod readers;
 mod run;
 mod runs;
+mod say;
 mod shared;
 #[cfg(feature = "demo")]
 mod stand_in;
 mod store;
+mod trust;
 
 use clap::{Parser, Subcommand};
 use shared::Shared;
-use std::io::Write;
 use std::path::PathBuf;
 use std::process::ExitCode;
 
@@ -49,6 +50,10 @@ struct Cli {
     /// The project's folder (default: found from here upwards)
     #[arg(long, global = true, value_name = "DIR")]
     project: Option<PathBuf>,
+    /// Do what izba.toml names without asking; what reaches beyond the folder, each by its name
+    #[arg(long, global = true, value_name = "NAME", num_args = 0..=1, require_equals = true,
+        default_missing_value = "")]
+    trust: Vec<String>,
 }
 
 #[derive(Subcommand, Debug)]
@@ -84,6 +89,8 @@ enum Commands {
     Demo(demo::Args),
     /// Tell where Izba keeps what it watched, how much it is, and delete it
     Store(store::Args),
+    /// List the folders whose izba.toml you allowed, and take that back
+    Trust(trust::Args),
     /// The demo's own programs
     #[cfg(feature = "demo")]
     #[command(hide = true)]
@@ -92,8 +99,11 @@ enum Commands {
 
 /// Reads the command line, does what it says, and turns errors into a sentence and an exit code.
 pub fn main() -> ExitCode {
-    let cli = Cli::parse();
-    let shared = Shared { store: cli.store, project: cli.project };
+    let cli = match Cli::try_parse() {
+        Ok(cli) => cli,
+        Err(error) => return explained(&error),
+    };
+    let shared = Shared { store: cli.store, project: cli.project, trust: cli.trust };
     let outcome = match cli.command {
         Some(Commands::Run(args)) => run::run(&shared, args),
         Some(Commands::Paths(args)) => paths::run(&shared, &args),
@@ -111,6 +121,7 @@ pub fn main() -> ExitCode {
         #[cfg(feature = "demo")]
         Some(Commands::Demo(args)) => demo::run(&shared, args),
         Some(Commands::Store(args)) => store::run(&shared, args),
+        Some(Commands::Trust(args)) => trust::run(&shared, &args),
         #[cfg(feature = "demo")]
         Some(Commands::StandIn(args)) => stand_in::run(args),
         None => open::run(&shared),
@@ -118,11 +129,19 @@ pub fn main() -> ExitCode {
     match outcome {
         Ok(code) => ExitCode::from(code),
         Err(error) => {
-            let _ = writeln!(std::io::stderr(), "izba: {}", error.text);
-            if let Some(hint) = error.hint {
-                let _ = writeln!(std::io::stderr(), "      {hint}");
-            }
+            say::say_error(&error);
             ExitCode::from(error.code)
         }
     }
+}
+
+/// Prints help or version, or what is wrong with the command line: that repeats what was typed.
+fn explained(error: &clap::Error) -> ExitCode {
+    let text = error.render().to_string();
+    if !error.use_stderr() {
+        say::print(&text);
+        return ExitCode::SUCCESS;
+    }
+    say::say_lines(&text);
+    ExitCode::from(u8::try_from(error.exit_code()).unwrap_or(crate::command_error::exit::USE))
 }

@@ -1,7 +1,8 @@
 //! `izba notes`: what was written about errors, found by words, read, added from a log, offered for
 //! one, shared with a project.
 
-use super::shared::{Outcome, Shared, print};
+use super::say::{print, say};
+use super::shared::{Outcome, Shared};
 use crate::command_error::{CommandError, exit};
 use izba_core::notes::{Note, PARTS, offered};
 use izba_core::{Engine, answer};
@@ -77,8 +78,7 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
     let notes = Notes::of(&shared.root(), &Store::notes_of(store.folder()));
     let (all, troubles) = notes.read();
     for trouble in troubles {
-        let _ =
-            std::io::Write::write_fmt(&mut std::io::stderr(), format_args!("izba: {trouble}\n"));
+        say(&trouble);
     }
     match args.what {
         None => print(&list(&all, notes.home())),
@@ -200,5 +200,5 @@ fn safe_lines(text: &str) -> String {
 }
 
 fn read(shared: &Shared, logs: &[PathBuf]) -> Result<Engine, CommandError> {
-    super::logs::logs(shared, &Arc::new(izba_sources::scan(&shared.root())), logs)
+    super::logs::logs(shared, &Arc::new(izba_files::scan(&shared.root())), logs)
 }

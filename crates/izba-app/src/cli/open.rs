@@ -2,15 +2,18 @@
 //! watched here.
 
 use super::logs;
-use super::shared::{Outcome, Shared, has_screen, print};
-use crate::command_error::CommandError;
+use super::say::{has_screen, print};
+use super::shared::{Outcome, Shared};
+use crate::command_error::{CommandError, exit};
 use izba_core::{Engine, answer};
+use izba_model::SafeText;
 use izba_sources::Store;
 use izba_watch::Setup;
-use izba_watch::kinds::{Input, RUN};
+use izba_watch::kinds::{Input, RUN, Wanted};
 use izba_watch::readers;
+use izba_watch::trust::{self, Asked, Settings};
 use izba_watch::wanted::{self, FILE};
-use std::io::IsTerminal;
+use std::io::{BufRead, IsTerminal, Read};
 use std::os::fd::AsFd;
 use std::path::Path;
 use std::sync::Arc;
@@ -33,7 +36,7 @@ pub fn run(shared: &Shared) -> Outcome {
             vec![("standard input".into(), Box::new(Input(input.into())))],
         ));
     }
-    let project = Arc::new(izba_sources::scan(&shared.root()));
+    let project = Arc::new(izba_files::scan(&shared.root()));
     let mut engine = Engine::new(project.clone());
     engine.set_zone(jiff::tz::TimeZone::system());
     logs::follow_wishes(shared, &mut engine)?;
@@ -58,9 +61,10 @@ pub fn run(shared: &Shared) -> Outcome {
 
 fn project(shared: &Shared) -> Outcome {
     let root = shared.root();
-    let named = wanted::read_file(&root)?;
+    let store = Store::open(shared.store.clone())?;
+    let settings = trust::look(&root, store.folder())?;
     if !has_screen() {
-        return Err(match named.is_empty() {
+        return Err(match settings.is_none() {
             true => CommandError::wrong_use("nothing to watch yet", offers(&root)),
             false => CommandError::wrong_use(
                 "izba needs a terminal to draw on",
@@ -68,8 +72,84 @@ fn project(shared: &Shared) -> Outcome {
             ),
         });
     }
-    let session = Store::open(shared.store.clone())?.session()?;
+    let mut named = Vec::new();
+    if let Some(settings) = settings {
+        match allowed(settings, &shared.trust) {
+            Some(sources) => named = sources,
+            None => {
+                print(&format!(
+                    "Nothing was started. {FILE} stays as it is; what you name yourself is watched \
+                     without it: izba run …\n"
+                ));
+                return Ok(exit::WELL);
+            }
+        }
+    }
+    let session = store.session()?;
     crate::shell::open(Setup { wanted: named, ..Setup::new(root, session, Vec::new()) })
+}
+
+/// The sources that may be opened, after what was not allowed yet is asked on the terminal; `None`
+/// when the user wants none of it. `trust` is what the command line allows.
+fn allowed(mut settings: Settings, trust: &[String]) -> Option<Vec<Wanted>> {
+    if let Some(asked) = settings.asked() {
+        let (plain, named) = answers(&settings, asked, trust);
+        if !plain {
+            return None;
+        }
+        if let Err(e) = settings.allow(named) {
+            print(&format!("It is asked again the next time: {}\n", SafeText::new(&e.to_string())));
+        }
+    }
+    let (sources, left_out) = settings.sources();
+    if let Some(sentence) = left_out {
+        print(&format!("{sentence}\n"));
+    }
+    Some(sources)
+}
+
+/// Whether what needs no name is allowed, and the names that are.
+fn answers(settings: &Settings, asked: Asked, trust: &[String]) -> (bool, Vec<String>) {
+    let mut plain = !trust.is_empty() || asked.plain.is_empty();
+    if !plain {
+        let list: String =
+            asked.plain.iter().map(|act| format!("  {}\n", shown(&act.does))).collect();
+        plain = yes(&format!(
+            "{FILE} in {} wants Izba to\n\n{list}\nNothing of it was done yet. This is asked once \
+             for each folder, and again when the file changes.\nShall Izba do it? (y/n) ",
+            SafeText::new(&settings.folder().to_string_lossy())
+        ));
+    }
+    let mut allowed = Vec::new();
+    for act in asked.named.into_iter().filter(|_| plain) {
+        let Some(name) = act.name else { continue };
+        let said = match trust.is_empty() {
+            true => yes(&format!("It also wants to {}. Allow that? (y/n) ", shown(&act.does))),
+            false => trust.contains(&name),
+        };
+        if said {
+            allowed.push(name);
+        }
+    }
+    (plain, allowed)
+}
+
+/// Characters of one act that are shown.
+const SHOWN: usize = 600;
+
+/// An act as it is shown; of a long one it is said how much more there is.
+fn shown(does: &str) -> String {
+    let more = does.chars().count().saturating_sub(SHOWN);
+    let safe = SafeText::new(&does.chars().take(SHOWN).collect::<String>()).to_string();
+    if more == 0 { safe } else { format!("{safe}… ({more} more characters: see {FILE})") }
+}
+
+/// Asks on the terminal; anything but yes is no.
+fn yes(question: &str) -> bool {
+    print(question);
+    let mut answer = String::new();
+    let read = std::io::stdin().lock().take(100).read_line(&mut answer);
+    read.is_ok() && matches!(answer.trim().to_lowercase().as_str(), "y" | "yes")
 }
 
 /// What could be watched here, as a sentence.

@@ -1,6 +1,7 @@
 //! `izba page URL`: opens a page in a real browser and watches its console.
 
-use super::shared::{Outcome, Shared, has_screen};
+use super::say::has_screen;
+use super::shared::{Outcome, Shared};
 use crate::command_error::CommandError;
 use izba_sources::Store;
 use izba_watch::Setup;

@@ -1,7 +1,8 @@
 //! `izba paths FILE…`: the paths that a program printed on purpose, folded into who calls from
 //! where, how often.
 
-use super::shared::{Outcome, Shared, print};
+use super::say::print_as;
+use super::shared::{Outcome, Shared};
 use crate::command_error::{CommandError, exit};
 use izba_console::paths::{Caller, Folded, folded};
 use izba_core::{Engine, LineRef};
@@ -29,7 +30,7 @@ pub struct Args {
 }
 
 pub fn run(shared: &Shared, args: &Args) -> Outcome {
-    let project = Arc::new(izba_sources::scan(&shared.root()));
+    let project = Arc::new(izba_files::scan(&shared.root()));
     let mut out = String::new();
     for path in &args.files {
         let failed = |e: std::io::Error| {
@@ -60,7 +61,7 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
         );
         out += &if args.json { json(&found) } else { text(&found, &path.to_string_lossy()) };
     }
-    print(&out);
+    print_as(args.json, &out);
     Ok(exit::WELL)
 }
 

@@ -1,14 +1,15 @@
 //! `izba read FILE… | -`: the engine over whole files, without a screen.
 
 use super::logs::{Form, follow_wishes, phrase_of, verdict};
-use super::shared::{Outcome, Shared, print};
+use super::say::{print, print_json, say};
+use super::shared::{Outcome, Shared};
 use crate::command_error::CommandError;
 use izba_console::report::is_test_report;
 use izba_core::{Engine, answer, help};
 use izba_watch::guilty::Guilty;
 use izba_watch::{readers, side_by_side};
 use std::fs::File;
-use std::io::{Read, Write};
+use std::io::Read;
 use std::path::PathBuf;
 use std::sync::Arc;
 
@@ -59,7 +60,7 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
         }
         None => None,
     };
-    let project = Arc::new(izba_sources::scan(&shared.root()));
+    let project = Arc::new(izba_files::scan(&shared.root()));
     let mut taught =
         readers::read_file(&shared.root().join(readers::FILE)).map_err(CommandError::input)?;
     if let Some(file) = &args.readers {
@@ -126,14 +127,15 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
         now: Some(izba_sources::now()),
         utc_offset,
     };
-    print(&match args.form {
-        Form::Text => answer::text(&engine, &choice),
-        Form::Jsonl => answer::jsonl(&engine, &choice),
+    match args.form {
+        Form::Text => print(&answer::text(&engine, &choice)),
+        Form::Jsonl => print_json(&answer::jsonl(&engine, &choice)),
         Form::Sarif => {
-            format!("{:#}\n", izba_core::sarif::sarif(&engine, &choice, env!("CARGO_PKG_VERSION")))
+            let sarif = izba_core::sarif::sarif(&engine, &choice, env!("CARGO_PKG_VERSION"));
+            print_json(&format!("{sarif:#}\n"));
         }
-        Form::Markdown => markdown(&engine, &choice, &project, &find, args)?,
-    });
+        Form::Markdown => print(&markdown(&engine, &choice, &project, &find, args)?),
+    }
     Ok(verdict(&engine, &choice))
 }
 
@@ -166,7 +168,7 @@ fn markdown(
             told: &told.told,
             before: &told.before,
             begins: told.begins.as_deref(),
-            versions: &izba_sources::versions(std::path::Path::new(project.root())),
+            versions: &izba_files::versions(std::path::Path::new(project.root())),
             tried: &[],
             little: None,
         };
@@ -186,13 +188,8 @@ fn markdown(
     }
     let redacted = help::redact(&text, &izba_watch::request::owner());
     for taken in &redacted.taken {
-        let _ = writeln!(
-            std::io::stderr(),
-            "izba: taken out: {} ({}), {}",
-            taken.what,
-            taken.was,
-            izba_model::text::counted(taken.count.into(), "time", "times")
-        );
+        let times = izba_model::text::counted(taken.count.into(), "time", "times");
+        say(&format!("taken out: {} ({}), {times}", taken.what, taken.was));
     }
     Ok(redacted.text)
 }
@@ -315,7 +312,6 @@ fn packed(
     let packed =
         izba_watch::request::pack(&izba_watch::request::Telling::of(request), &log, &scripts, keep)
             .map_err(CommandError::input)?;
-    let _ =
-        writeln!(std::io::stderr(), "izba: packed in {}: {}", packed.path, packed.files.join(", "));
+    say(&format!("packed in {}: {}", packed.path, packed.files.join(", ")));
     Ok(())
 }

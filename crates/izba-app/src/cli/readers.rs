@@ -1,6 +1,7 @@
 //! `izba readers`: tells how lines are read, checks reader files, and tries them on a log.
 
-use super::shared::{Outcome, Shared, print};
+use super::say::print;
+use super::shared::{Outcome, Shared};
 use crate::command_error::{CommandError, exit};
 use izba_console::Splitter;
 use izba_core::Engine;

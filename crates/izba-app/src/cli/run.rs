@@ -1,7 +1,8 @@
 //! `izba run -- CMD…`: start a program and watch it, on the screen or without one.
 
 use super::aloud;
-use super::shared::{Outcome, Shared, has_screen};
+use super::say::has_screen;
+use super::shared::{Outcome, Shared};
 use crate::command_error::CommandError;
 use izba_sources::{Command, CommandSpec, Store};
 use izba_watch::kinds::Origin;

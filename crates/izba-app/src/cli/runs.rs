@@ -1,7 +1,8 @@
 //! `izba runs` and `izba compare A B`: what the ledger knows of a project's runs, without a screen.
 
 use super::kept::{history, ledger};
-use super::shared::{Outcome, Shared, print};
+use super::say::{print, print_json};
+use super::shared::{Outcome, Shared};
 use crate::command_error::{CommandError, exit};
 use izba_core::answer::compare;
 use izba_core::{Engine, GroupView, State};
@@ -53,7 +54,7 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
             .to_string()
                 + "\n"
         };
-        print(&runs.iter().map(line).collect::<String>());
+        print_json(&runs.iter().map(line).collect::<String>());
         return Ok(exit::WELL);
     }
     let mut out = String::new();

@@ -1,7 +1,6 @@
 //! What all commands share.
 
 use crate::command_error::CommandError;
-use std::io::{IsTerminal, Write};
 use std::path::PathBuf;
 
 /// Settings that every command shares.
@@ -11,6 +10,8 @@ pub struct Shared {
     pub store: Option<PathBuf>,
     /// `--project`.
     pub project: Option<PathBuf>,
+    /// `--trust`: given at all, what izba.toml names is done; what needs its name, if it is here.
+    pub trust: Vec<String>,
 }
 
 impl Shared {
@@ -18,7 +19,7 @@ impl Shared {
     pub fn root(&self) -> PathBuf {
         match &self.project {
             Some(folder) => folder.clone(),
-            None => izba_sources::find_root(
+            None => izba_files::find_root(
                 &std::env::current_dir().unwrap_or_else(|_| PathBuf::from(".")),
             ),
         }
@@ -27,14 +28,3 @@ impl Shared {
 
 /// What a command comes to: its exit code.
 pub type Outcome = Result<u8, CommandError>;
-
-/// Whether there is a terminal to draw on.
-pub fn has_screen() -> bool {
-    std::io::stdout().is_terminal()
-}
-
-/// Writes to standard output; a reader that went away is a quiet end.
-pub fn print(text: &str) {
-    let mut out = std::io::stdout().lock();
-    let _ = out.write_all(text.as_bytes()).and_then(|()| out.flush());
-}

@@ -1,6 +1,7 @@
 //! `izba store`: where what was watched is kept, how much it is, and deleting it.
 
-use super::shared::{Outcome, Shared, print};
+use super::say::print;
+use super::shared::{Outcome, Shared};
 use crate::command_error::{CommandError, exit};
 use izba_model::text::counted;
 use izba_sources::Store;

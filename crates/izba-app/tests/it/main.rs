@@ -20,6 +20,7 @@ mod runs;
 mod sarif;
 mod screen;
 mod sheets;
+mod stranger;
 mod tell;
 mod tmux;
 mod values;

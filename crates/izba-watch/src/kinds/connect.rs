@@ -1,5 +1,6 @@
 //! connect: a device that serves its log at an address.
 
+use super::act::Act;
 use super::kind::{Line, Open, Opened, SourceKind, address_of};
 use izba_sources::SourceError;
 use std::net::SocketAddr;
@@ -12,6 +13,7 @@ pub static KIND: SourceKind = SourceKind {
         let address = address_of(&wanted.what)?;
         Ok((wanted.what.clone(), Box::new(Address(address))))
     },
+    acts: |wanted, _| Act::connect(&wanted.what, "read what a device sends from"),
 };
 
 /// A device that serves its console at an address.

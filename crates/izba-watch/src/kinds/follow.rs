@@ -1,5 +1,6 @@
 //! follow: a file that grows, the newest of a folder, or all that fit a pattern.
 
+use super::act::Act;
 use super::kind::Wanted;
 use super::kind::{Found, Line, Open, Opened, SourceKind};
 use izba_sources::SourceError;
@@ -11,12 +12,37 @@ pub static KIND: SourceKind = SourceKind {
     word: "follow",
     what: "a log file, a folder (its newest), a pattern: logs/*.log",
     origin,
+    acts,
 };
 
 fn origin(wanted: &Wanted, root: &Path) -> Found {
     let (what, path) = (&wanted.what, root.join(&wanted.what));
     let name = if what.contains('*') || path.is_dir() { what.clone() } else { file_name(&path) };
     Ok((name, Box::new(File(path))))
+}
+
+/// Entries of a folder that are looked at for links that lead out of the project.
+const LOOKED_AT: usize = 2_000;
+
+/// A folder or a pattern stands for files that may be links.
+fn acts(wanted: &Wanted, root: &Path) -> Vec<Act> {
+    let path = root.join(&wanted.what);
+    let fixed = wanted.what.split('*').next().unwrap_or_default();
+    let folder = match wanted.what.contains('*') && !path.exists() {
+        true => root.join(fixed.rsplit_once('/').map_or("", |(folder, _)| folder)),
+        false => path.clone(),
+    };
+    let out = Act::read(root, &path).or_else(|| Act::read(root, &folder));
+    let linked = || {
+        let entries = std::fs::read_dir(&folder).into_iter().flatten().flatten();
+        entries.take(LOOKED_AT).find_map(|entry| {
+            entry
+                .file_type()
+                .is_ok_and(|t| t.is_symlink())
+                .then(|| Act::read(root, &entry.path()))?
+        })
+    };
+    out.or_else(linked).into_iter().collect()
 }
 
 /// A file that grows while it is watched, such as a log.

@@ -1,5 +1,6 @@
 //! What a kind of source is, and what opening one gives.
 
+use super::act::Act;
 use crate::debugged::Debugged;
 use izba_sources::{Bell, Command, Running, SourceError, SpoolWriter};
 use std::collections::BTreeMap;
@@ -17,6 +18,8 @@ pub struct SourceKind {
     pub what: &'static str,
     /// Where the bytes of one come from, and its name; in the project's folder.
     pub origin: fn(&Wanted, &Path) -> Found,
+    /// What one would do that a stranger may not do unasked.
+    pub acts: fn(&Wanted, &Path) -> Vec<Act>,
 }
 
 /// A name for a source and where its bytes come from, or a sentence on why there is none.
@@ -89,6 +92,11 @@ impl Wanted {
     pub fn origin(&self, root: &Path) -> Result<(String, Origin), String> {
         let (name, origin) = (self.kind.origin)(self, root)?;
         Ok((self.name.clone().unwrap_or(name), origin))
+    }
+
+    /// What it would do that a stranger may not do unasked.
+    pub fn acts(&self, root: &Path) -> Vec<Act> {
+        (self.kind.acts)(self, root)
     }
 }
 

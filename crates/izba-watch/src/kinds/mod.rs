@@ -1,5 +1,6 @@
 //! The kinds of sources. One more is a file here and its line in the list below.
 
+mod act;
 mod connect;
 mod follow;
 mod kind;
@@ -10,6 +11,7 @@ mod reports;
 mod run;
 mod senders;
 
+pub use act::Act;
 pub use connect::Address;
 pub use follow::{File, file_name};
 pub use kind::{Line, Open, Opened, Origin, SourceKind, Wanted};

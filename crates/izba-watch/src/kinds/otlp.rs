@@ -1,5 +1,6 @@
 //! otlp: senders of OpenTelemetry logs to an address of ours.
 
+use super::act::Act;
 use super::kind::{Line, Open, Opened, SourceKind, address_of};
 use izba_sources::SourceError;
 use std::net::SocketAddr;
@@ -12,6 +13,7 @@ pub static KIND: SourceKind = SourceKind {
         let address = address_of(&wanted.what)?;
         Ok((format!("OpenTelemetry {}", wanted.what), Box::new(Otlp(address))))
     },
+    acts: |wanted, _| Act::listen(&wanted.what),
 };
 
 /// Senders of OpenTelemetry logs to an address of ours.

@@ -1,5 +1,6 @@
 //! page: a web page, in a browser of its own or in one that waits for debuggers at an address.
 
+use super::act::{Act, is_outside};
 use super::kind::{Found, Line, Open, Opened, SourceKind, Wanted};
 use izba_sources::SourceError;
 use std::net::SocketAddr;
@@ -11,6 +12,7 @@ pub static KIND: SourceKind = SourceKind {
     word: "page",
     what: "a web page, in a browser (or: URL join 127.0.0.1:9222)",
     origin,
+    acts,
 };
 
 fn origin(wanted: &Wanted, _: &Path) -> Found {
@@ -32,6 +34,26 @@ fn origin(wanted: &Wanted, _: &Path) -> Found {
     };
     let name = name.trim().trim_end_matches('/').to_owned();
     Ok((name, Box::new(Page { url: url.trim().to_owned(), join })))
+}
+
+fn acts(wanted: &Wanted, root: &Path) -> Vec<Act> {
+    let (url, join) = match wanted.what.split_once(" join ") {
+        None => (wanted.what.as_str(), None),
+        Some((url, at)) => (url, Some(at.trim())),
+    };
+    let url = url.trim();
+    let file = url.strip_prefix("file://").map(Path::new);
+    let mut acts = match file.is_some_and(|path| is_outside(root, path)) {
+        true => {
+            vec![Act::named(
+                url,
+                format!("open {url} in a browser, which lies outside this folder"),
+            )]
+        }
+        false => vec![Act::plain(format!("open {url} in a browser"))],
+    };
+    acts.extend(join.into_iter().flat_map(|at| Act::connect(at, "join the browser at")));
+    acts
 }
 
 /// A web page in a browser that Izba opens or joins.

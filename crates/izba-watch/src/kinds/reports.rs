@@ -1,5 +1,6 @@
 //! reports: browsers that send reports to an address of ours.
 
+use super::act::Act;
 use super::kind::{Line, Open, Opened, SourceKind, address_of};
 use izba_sources::SourceError;
 use std::net::SocketAddr;
@@ -12,6 +13,7 @@ pub static KIND: SourceKind = SourceKind {
         let address = address_of(&wanted.what)?;
         Ok((format!("reports {}", wanted.what), Box::new(Reports(address))))
     },
+    acts: |wanted, _| Act::listen(&wanted.what),
 };
 
 /// Browsers that send reports to an address of ours.

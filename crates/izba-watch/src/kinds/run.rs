@@ -1,6 +1,7 @@
 //! run: a command, as it would be typed; under a debug adapter where one is named. And what is
 //! piped in.
 
+use super::act::{Act, is_outside, loads_code};
 use super::kind::{Found, Line, Open, Opened, Origin, SourceKind, Wanted};
 use crate::debugged::Debugged;
 use izba_sources::{Command, CommandSpec, SourceError};
@@ -8,7 +9,8 @@ use std::net::SocketAddr;
 use std::path::Path;
 
 /// The kind of source for this: a command, as it would be typed.
-pub static KIND: SourceKind = SourceKind { word: "run", what: "a command, as you type it", origin };
+pub static KIND: SourceKind =
+    SourceKind { word: "run", what: "a command, as you type it", origin, acts };
 
 fn origin(wanted: &Wanted, root: &Path) -> Found {
     let what = wanted.what.as_str();
@@ -36,6 +38,29 @@ fn origin(wanted: &Wanted, root: &Path) -> Found {
         None => Box::new(command),
     };
     Ok((what.to_owned(), origin))
+}
+
+fn acts(wanted: &Wanted, root: &Path) -> Vec<Act> {
+    let mut acts = vec![Act::plain(format!("run {}", wanted.what))];
+    if let Some(folder) = wanted.folder.as_ref().filter(|f| is_outside(root, f)) {
+        let told = folder.display().to_string();
+        acts.push(Act::named(told.clone(), format!("run it in {told}, outside this folder")));
+    }
+    acts.extend(wanted.environment.iter().map(|(name, value)| match loads_code(name) {
+        true => Act::named(name, format!("set {name} to {value}, which can load other code")),
+        false => Act::plain(format!("set {name} to {value} for it")),
+    }));
+    if let Some(adapter) = &wanted.adapter {
+        match adapter.parse::<SocketAddr>() {
+            Ok(_) => acts.extend(Act::connect(adapter, "steer it at")),
+            Err(_) => acts.push(Act::plain(format!("run {adapter}, to steer it"))),
+        }
+    }
+    if !wanted.launch.is_empty() {
+        let told = wanted.launch.to_string().trim_end().replace('\n', ", ");
+        acts.push(Act::plain(format!("start it with: {told}")));
+    }
+    acts
 }
 
 /// A command, which can be started again.

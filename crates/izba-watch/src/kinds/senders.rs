@@ -1,6 +1,7 @@
 //! syslog and lines: senders of messages or of lines to an address of ours; which of the two a
 //! sender speaks is seen from what it sends.
 
+use super::act::Act;
 use super::kind::{Line, Open, Opened, SourceKind, address_of};
 use izba_sources::SourceError;
 use std::net::SocketAddr;
@@ -13,6 +14,7 @@ pub static SYSLOG: SourceKind = SourceKind {
         let address = address_of(&wanted.what)?;
         Ok((format!("syslog {}", wanted.what), Box::new(Senders(address))))
     },
+    acts: |wanted, _| Act::listen(&wanted.what),
 };
 
 /// Senders of plain lines, over TCP.
@@ -23,6 +25,7 @@ pub static LINES: SourceKind = SourceKind {
         let address = address_of(&wanted.what)?;
         Ok((format!("lines {}", wanted.what), Box::new(Senders(address))))
     },
+    acts: |wanted, _| Act::listen(&wanted.what),
 };
 
 /// Senders of lines or syslog messages to an address of ours.

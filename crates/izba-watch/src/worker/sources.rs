@@ -5,9 +5,10 @@ use crate::keeping::History;
 use crate::kinds::Wanted;
 use crate::kinds::{File, Line, Opened, Origin};
 use crate::sources::{AFTER_SAVE, FILES, FILES_CAP, Glob, WatchedSource};
-use crate::wanted;
 use crate::{Past, SourceState};
+use crate::{trust, wanted};
 use izba_sources::{SourceError, SpoolReader, SpoolWriter};
+use std::path::Path;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex};
 use std::time::Instant;
@@ -120,7 +121,8 @@ impl Worker {
     pub(crate) fn keep(&mut self) {
         let named: Vec<Wanted> =
             self.sources.iter().filter(|s| !s.taken).filter_map(|s| s.wanted.clone()).collect();
-        let said = match wanted::keep(&self.root, &named) {
+        let keep = || wanted::keep(&self.root, &named);
+        let said = match trust::on_the_users_word(&self.root, self.store(), keep) {
             Ok(0) => format!("{} names them all already", wanted::FILE),
             Ok(n) => format!(
                 "{} now in {}: izba alone watches them from now on",
@@ -130,6 +132,11 @@ impl Worker {
             Err(sentence) => sentence,
         };
         self.say(said);
+    }
+
+    /// The folder of everything that is kept.
+    fn store(&self) -> &Path {
+        self.session.parent().unwrap_or(&self.session)
     }
 
     /// What the user decided about each source.
@@ -157,13 +164,17 @@ impl Worker {
             source.own.push(speaker.clone());
         }
         self.engine.set_own(source.id, source.own.clone());
-        if let Some(wanted) = &mut source.wanted {
+        let left = source.own.len();
+        let named = source.wanted.as_mut().map(|wanted| {
             wanted.own.clone_from(&source.own);
-            if let Err(sentence) = wanted::keep_own(&self.root, wanted) {
+            wanted.clone()
+        });
+        if let Some(wanted) = named {
+            let keep = || wanted::keep_own(&self.root, &wanted);
+            if let Err(sentence) = trust::on_the_users_word(&self.root, self.store(), keep) {
                 return self.say(sentence);
             }
         }
-        let left = source.own.len();
         self.say(match (mine, left) {
             (true, _) => format!("{speaker} is yours: what others say here ranks below"),
             (false, 0) => {
@@ -226,7 +237,7 @@ impl Worker {
             return;
         }
         // The new run is read against the files as they are at its start.
-        self.project = Arc::new(izba_sources::scan(&self.root));
+        self.project = Arc::new(izba_files::scan(&self.root));
         self.today = self.project.clone();
         let mut failed = None;
         let mut sessions = Vec::new();

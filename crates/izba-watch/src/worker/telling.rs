@@ -151,7 +151,7 @@ impl Worker {
             .get(view.source)
             .and_then(|s| s.command.as_ref())
             .map(izba_sources::Command::line);
-        let versions = izba_sources::versions(&self.root);
+        let versions = izba_files::versions(&self.root);
         let request = help::Request {
             group: &view,
             findings: code.findings.get(&view.id).map(Arc::as_ref),

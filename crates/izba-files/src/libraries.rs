@@ -46,8 +46,7 @@ pub fn library_names(root: &Path) -> Vec<Box<str>> {
 }
 
 fn small(path: &Path) -> Option<String> {
-    let fits = path.metadata().is_ok_and(|m| m.is_file() && m.len() <= LARGEST);
-    fits.then(|| std::fs::read_to_string(path).ok()).flatten()
+    crate::read_text(path, LARGEST).ok()
 }
 
 /// The type stubs of the packages that `package.json` names.

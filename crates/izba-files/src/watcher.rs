@@ -1,6 +1,5 @@
 //! Notices when own files are saved.
 
-use crate::SourceError;
 use izba_model::{Project, ProjectFile};
 use notify::{Event, EventKind, RecursiveMode, Watcher};
 use std::collections::BTreeSet;
@@ -34,7 +33,7 @@ const FOLDERS_CAP: usize = 2_000;
 pub fn watch_saves(
     project: &Project,
     mut each: impl FnMut(Saved) + Send + 'static,
-) -> Result<Watch, SourceError> {
+) -> std::io::Result<Watch> {
     let root = PathBuf::from(project.root());
     let mut folders: BTreeSet<PathBuf> = BTreeSet::from([root.clone()]);
     let mut known: std::collections::HashMap<Arc<str>, Option<Arc<str>>> =
@@ -43,9 +42,8 @@ pub fn watch_saves(
         folders.extend(root.join(file.path.as_ref()).parent().map(Path::to_owned));
         known.insert(file.path.clone(), file.text.clone());
     }
-    let failed = |e: notify::Error| SourceError::System {
-        doing: "watch the project's files",
-        cause: std::io::Error::other(e),
+    let failed = |e: notify::Error| {
+        std::io::Error::other(format!("the project's files cannot be watched: {e}"))
     };
     let mut watcher = notify::recommended_watcher(move |event: notify::Result<Event>| {
         let Ok(event) = event else { return };

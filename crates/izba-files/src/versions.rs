@@ -28,10 +28,7 @@ const FILES: &[Lock] = &[
 pub fn versions(root: &Path) -> Vec<(String, String)> {
     let mut all = Vec::new();
     for (name, read) in FILES {
-        let path = root.join(name);
-        if path.metadata().is_ok_and(|m| m.len() <= FILE_CAP)
-            && let Ok(text) = std::fs::read_to_string(&path)
-        {
+        if let Ok(text) = crate::read_text(&root.join(name), FILE_CAP) {
             all.extend(read(&text));
         }
     }
