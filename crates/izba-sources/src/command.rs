@@ -153,6 +153,7 @@ impl Command {
         let ended = Arc::new(AtomicBool::new(false));
         let code = Arc::new(AtomicI32::new(0));
         let stopping = Arc::new(AtomicBool::new(false));
+        let grace_ms = Arc::new(AtomicU64::new(GRACE.as_millis() as u64));
         let pump = Pump {
             child,
             pid,
@@ -162,6 +163,7 @@ impl Command {
             spool,
             bell,
             stopping: stopping.clone(),
+            grace_ms: grace_ms.clone(),
         };
         let (done, exit) = (ended.clone(), code.clone());
         let line = self.line();
@@ -172,7 +174,7 @@ impl Command {
                 done.store(true, Ordering::Release);
             })
             .map_err(SourceError::system("start a thread"))?;
-        Ok(Running { pid, input, ended, code, stopping, thread: Some(thread) })
+        Ok(Running { pid, input, ended, code, stopping, grace_ms, thread: Some(thread) })
     }
 }
 
@@ -225,6 +227,7 @@ pub struct Running {
     ended: Arc<AtomicBool>,
     code: Arc<AtomicI32>,
     stopping: Arc<AtomicBool>,
+    grace_ms: Arc<AtomicU64>,
     thread: Option<JoinHandle<()>>,
 }
 
@@ -263,6 +266,13 @@ impl Running {
     /// Asks the program to end; what still lives after a grace of two seconds is killed. Returns at
     /// once.
     pub fn stop(&self) {
+        self.stop_within(GRACE);
+    }
+
+    /// [`Running::stop`] with another grace.
+    pub fn stop_within(&self, grace: Duration) {
+        let ms = u64::try_from(grace.as_millis()).unwrap_or(u64::MAX);
+        self.grace_ms.fetch_min(ms, Ordering::AcqRel);
         self.stopping.store(true, Ordering::Release);
         let _ = killpg(self.pid, Signal::SIGTERM);
     }
@@ -293,6 +303,7 @@ struct Pump {
     spool: Arc<std::sync::Mutex<SpoolWriter>>,
     bell: Bell,
     stopping: Arc<AtomicBool>,
+    grace_ms: Arc<AtomicU64>,
 }
 
 impl Pump {
@@ -312,11 +323,11 @@ impl Pump {
             }
             if self.stopping.load(Ordering::Acquire) && exited.is_none() {
                 let since = *asked_at.get_or_insert_with(Instant::now);
-                if since.elapsed() > GRACE {
+                if since.elapsed() > self.grace() {
                     self.end_descendants(Signal::SIGKILL);
                 }
             }
-            if exited.is_some_and(|(_, at)| at.elapsed() > DRAIN) {
+            if exited.is_some_and(|(_, at)| at.elapsed() > DRAIN.min(self.grace())) {
                 break;
             }
         }
@@ -328,6 +339,11 @@ impl Pump {
         };
         self.append(&Event::End { well }, words.as_bytes());
         code
+    }
+
+    /// What the program gets to end by itself.
+    fn grace(&self) -> Duration {
+        Duration::from_millis(self.grace_ms.load(Ordering::Acquire))
     }
 
     /// Our end of a stream, while it is open.

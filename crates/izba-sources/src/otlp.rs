@@ -1,13 +1,12 @@
 //! A listener for OpenTelemetry logs over HTTP (OTLP, as protobuf or JSON): each log record becomes
 //! one line, a JSON object with the record's level, sentence, logger, place and exception.
 
-use crate::http::{Taken, serve};
-use crate::otlp_wire;
+use crate::http::{Admission, Answer, Listener, Taken, json_of, serve};
+use crate::otlp_wire::{self, Unread};
 use crate::spool::SpoolWriter;
 use crate::{Bell, SourceError};
-use axum::body::Bytes;
-use axum::http::{HeaderMap, StatusCode};
-use axum::response::{IntoResponse, Response};
+use hyper::body::Bytes;
+use hyper::{HeaderMap, StatusCode};
 use serde_json::{Map, Value, json};
 use std::net::SocketAddr;
 use std::sync::atomic::AtomicBool;
@@ -16,7 +15,7 @@ use std::sync::{Arc, Mutex};
 const JSON: &str = "application/json";
 const PROTOBUF: &str = "application/x-protobuf";
 
-/// Takes logs at `address`, path `/v1/logs`, until `stop` is set.
+/// Takes logs at `address`, path `/v1/logs`, from `who`, until `stop` is set.
 ///
 /// # Errors
 ///
@@ -26,8 +25,9 @@ pub fn take_logs(
     spool: Arc<Mutex<SpoolWriter>>,
     bell: Bell,
     stop: Arc<AtomicBool>,
+    who: Admission,
 ) -> Result<SocketAddr, SourceError> {
-    serve(address, "/v1/logs", spool, bell, stop, take)
+    serve(address, Listener { path: "/v1/logs", who, take }, spool, bell, stop)
 }
 
 fn take(headers: &HeaderMap, body: &Bytes) -> Taken {
@@ -40,17 +40,22 @@ fn take(headers: &HeaderMap, body: &Bytes) -> Taken {
     }
     let kind = header("content-type");
     if kind.starts_with(JSON) {
-        let told = serde_json::from_slice(body)
-            .map_err(|_| refuse(StatusCode::BAD_REQUEST, "the body is not JSON"))?;
-        let answer = ([("content-type", JSON)], "{\"partialSuccess\":{}}").into_response();
+        let told = json_of(body)?;
+        let answer = Answer::of(StatusCode::OK, JSON, "{\"partialSuccess\":{}}");
         return Ok((lines(&told), answer));
     }
     if kind.starts_with(PROTOBUF) {
-        let told = otlp_wire::request(body).map_err(|_| {
-            refuse(StatusCode::BAD_REQUEST, "the body is no ExportLogsServiceRequest in protobuf")
+        let told = otlp_wire::request(body).map_err(|why| match why {
+            Unread::Wrong => {
+                let why = "the body is no ExportLogsServiceRequest in protobuf";
+                refuse(StatusCode::BAD_REQUEST, why)
+            }
+            Unread::TooMuch => {
+                Answer::too_large("a body has too many records; send fewer at a time".into())
+            }
         })?;
         // An answer without anything refused is an empty message.
-        let answer = ([("content-type", PROTOBUF)], "").into_response();
+        let answer = Answer::of(StatusCode::OK, PROTOBUF, "");
         return Ok((lines(&told), answer));
     }
     Err(refuse(
@@ -59,16 +64,12 @@ fn take(headers: &HeaderMap, body: &Bytes) -> Taken {
     ))
 }
 
-fn refuse(status: StatusCode, why: &str) -> Box<Response> {
-    Box::new(
-        (status, [("content-type", JSON)], json!({"code": 3, "message": why}).to_string())
-            .into_response(),
-    )
+fn refuse(status: StatusCode, why: &str) -> Answer {
+    Answer::of(status, JSON, json!({"code": 3, "message": why}).to_string())
 }
 
 /// One line for each record of an export request.
 fn lines(told: &Value) -> String {
-    let all = |value: &Value| value.as_array().cloned().unwrap_or_default();
     let mut lines = String::new();
     for resource in all(&told["resourceLogs"]) {
         let service = attribute(&resource["resource"]["attributes"], "service.name");
@@ -82,7 +83,7 @@ fn lines(told: &Value) -> String {
                     "time",
                     record.get("timeUnixNano").or(record.get("observedTimeUnixNano")).cloned(),
                 );
-                put("level", Some(level(&record)));
+                put("level", Some(level(record)));
                 put("app", service.clone());
                 put("logger", scope["scope"]["name"].as_str().map(Into::into));
                 put("message", plain(&record["body"]));
@@ -105,6 +106,10 @@ fn lines(told: &Value) -> String {
         }
     }
     lines
+}
+
+fn all(value: &Value) -> std::slice::Iter<'_, Value> {
+    value.as_array().map(Vec::as_slice).unwrap_or_default().iter()
 }
 
 /// The level by its number (1 to 24, in steps of four), else by its word.

@@ -5,9 +5,33 @@ use prost::DecodeError;
 use prost::bytes::Buf;
 use prost::encoding::{DecodeContext, WireType, decode_key, decode_varint, skip_field};
 use serde_json::{Map, Value, json};
+use std::cell::Cell;
 
 /// Values in values deeper than this are not followed; the standard names no bound.
 const DEPTH: u32 = 32;
+
+/// Values of a request; each takes many times its length in memory.
+const VALUES: u32 = 60_000;
+
+/// Why a request is not read.
+#[derive(Debug)]
+pub(crate) enum Unread {
+    /// The bytes are no message of protobuf.
+    Wrong,
+    /// It holds more values than fit.
+    TooMuch,
+}
+
+/// What is left of the values that a request may hold.
+struct Left(Cell<u32>);
+
+impl Left {
+    fn take(&self) -> Result<(), Unread> {
+        let left = self.0.get().checked_sub(1).ok_or(Unread::TooMuch)?;
+        self.0.set(left);
+        Ok(())
+    }
+}
 
 /// What the bytes of one field hold.
 enum Field<'a> {
@@ -38,12 +62,14 @@ impl<'a> Field<'a> {
 /// Hands each field of a message on, with its number.
 fn fields<'a>(
     mut message: &'a [u8],
-    mut field: impl FnMut(u32, Field<'a>) -> Result<(), DecodeError>,
-) -> Result<(), DecodeError> {
+    mut field: impl FnMut(u32, Field<'a>) -> Result<(), Unread>,
+) -> Result<(), Unread> {
     while message.has_remaining() {
-        let (tag, wire) = decode_key(&mut message)?;
+        let (tag, wire) = decode_key(&mut message).map_err(wrong)?;
         match wire {
-            WireType::Varint => field(tag, Field::Number(decode_varint(&mut message)?))?,
+            WireType::Varint => {
+                field(tag, Field::Number(decode_varint(&mut message).map_err(wrong)?))?
+            }
             WireType::SixtyFourBit if message.remaining() >= 8 => {
                 field(tag, Field::Number(message.get_u64_le()))?;
             }
@@ -51,51 +77,54 @@ fn fields<'a>(
                 field(tag, Field::Number(message.get_u32_le().into()))?;
             }
             WireType::LengthDelimited => {
-                let length = decode_varint(&mut message)?;
+                let length = decode_varint(&mut message).map_err(wrong)?;
                 let length = usize::try_from(length).ok().filter(|l| *l <= message.len());
-                // The library's own error for what is cut short.
-                let Some(length) = length else { return cut_short() };
+                let Some(length) = length else { return Err(Unread::Wrong) };
                 let (inner, rest) = message.split_at(length);
                 message = rest;
                 field(tag, Field::Bytes(inner))?;
             }
-            other => skip_field(other, tag, &mut message, DecodeContext::default())?,
+            other => {
+                skip_field(other, tag, &mut message, DecodeContext::default()).map_err(wrong)?
+            }
         }
     }
     Ok(())
 }
 
-fn cut_short() -> Result<(), DecodeError> {
-    decode_varint(&mut &[][..]).map(drop)
+fn wrong(_: DecodeError) -> Unread {
+    Unread::Wrong
 }
 
 /// An `ExportLogsServiceRequest` as its JSON form.
 ///
 /// # Errors
 ///
-/// When the bytes are no message of protobuf.
-pub(crate) fn request(bytes: &[u8]) -> Result<Value, DecodeError> {
+/// When the bytes are no message of protobuf, or hold too many values.
+pub(crate) fn request(bytes: &[u8]) -> Result<Value, Unread> {
+    let left = &Left(Cell::new(VALUES));
     let mut resources = Vec::new();
     fields(bytes, |tag, field| {
         if tag == 1 {
-            resources.push(resource_logs(field.bytes())?);
+            resources.push(resource_logs(field.bytes(), left)?);
         }
         Ok(())
     })?;
     Ok(json!({ "resourceLogs": resources }))
 }
 
-fn resource_logs(bytes: &[u8]) -> Result<Value, DecodeError> {
+fn resource_logs(bytes: &[u8], left: &Left) -> Result<Value, Unread> {
+    left.take()?;
     let (mut attributes, mut scopes) = (Vec::new(), Vec::new());
     fields(bytes, |tag, field| {
         match tag {
             1 => fields(field.bytes(), |tag, field| {
                 if tag == 1 {
-                    attributes.push(key_value(field.bytes(), DEPTH)?);
+                    attributes.push(key_value(field.bytes(), DEPTH, left)?);
                 }
                 Ok(())
             })?,
-            2 => scopes.push(scope_logs(field.bytes())?),
+            2 => scopes.push(scope_logs(field.bytes(), left)?),
             _ => {}
         }
         Ok(())
@@ -103,7 +132,8 @@ fn resource_logs(bytes: &[u8]) -> Result<Value, DecodeError> {
     Ok(json!({ "resource": { "attributes": attributes }, "scopeLogs": scopes }))
 }
 
-fn scope_logs(bytes: &[u8]) -> Result<Value, DecodeError> {
+fn scope_logs(bytes: &[u8], left: &Left) -> Result<Value, Unread> {
+    left.take()?;
     let (mut scope, mut records) = (Map::new(), Vec::new());
     fields(bytes, |tag, field| {
         match tag {
@@ -113,7 +143,7 @@ fn scope_logs(bytes: &[u8]) -> Result<Value, DecodeError> {
                 }
                 Ok(())
             })?,
-            2 => records.push(log_record(field.bytes())?),
+            2 => records.push(log_record(field.bytes(), left)?),
             _ => {}
         }
         Ok(())
@@ -121,7 +151,8 @@ fn scope_logs(bytes: &[u8]) -> Result<Value, DecodeError> {
     Ok(json!({ "scope": scope, "logRecords": records }))
 }
 
-fn log_record(bytes: &[u8]) -> Result<Value, DecodeError> {
+fn log_record(bytes: &[u8], left: &Left) -> Result<Value, Unread> {
+    left.take()?;
     let (mut record, mut attributes) = (Map::new(), Vec::new());
     fields(bytes, |tag, field| {
         match tag {
@@ -129,8 +160,8 @@ fn log_record(bytes: &[u8]) -> Result<Value, DecodeError> {
             1 => drop(record.insert("timeUnixNano".into(), field.number().to_string().into())),
             2 => drop(record.insert("severityNumber".into(), field.number().into())),
             3 => drop(record.insert("severityText".into(), field.text())),
-            5 => drop(record.insert("body".into(), any_value(field.bytes(), DEPTH)?)),
-            6 => attributes.push(key_value(field.bytes(), DEPTH)?),
+            5 => drop(record.insert("body".into(), any_value(field.bytes(), DEPTH, left)?)),
+            6 => attributes.push(key_value(field.bytes(), DEPTH, left)?),
             9 => drop(record.insert("traceId".into(), hex(field.bytes()).into())),
             11 => {
                 record.insert("observedTimeUnixNano".into(), field.number().to_string().into());
@@ -143,12 +174,13 @@ fn log_record(bytes: &[u8]) -> Result<Value, DecodeError> {
     Ok(Value::Object(record))
 }
 
-fn key_value(bytes: &[u8], depth: u32) -> Result<Value, DecodeError> {
+fn key_value(bytes: &[u8], depth: u32, left: &Left) -> Result<Value, Unread> {
+    left.take()?;
     let (mut key, mut value) = (Value::from(""), Value::Null);
     fields(bytes, |tag, field| {
         match tag {
             1 => key = field.text(),
-            2 => value = any_value(field.bytes(), depth)?,
+            2 => value = any_value(field.bytes(), depth, left)?,
             _ => {}
         }
         Ok(())
@@ -156,7 +188,8 @@ fn key_value(bytes: &[u8], depth: u32) -> Result<Value, DecodeError> {
     Ok(json!({ "key": key, "value": value }))
 }
 
-fn any_value(bytes: &[u8], depth: u32) -> Result<Value, DecodeError> {
+fn any_value(bytes: &[u8], depth: u32, left: &Left) -> Result<Value, Unread> {
+    left.take()?;
     let mut told = Value::Null;
     let Some(deeper) = depth.checked_sub(1) else { return Ok(told) };
     fields(bytes, |tag, field| {
@@ -170,8 +203,8 @@ fn any_value(bytes: &[u8], depth: u32) -> Result<Value, DecodeError> {
                 fields(field.bytes(), |inner, field| {
                     if inner == 1 {
                         values.push(match tag {
-                            5 => any_value(field.bytes(), deeper)?,
-                            _ => key_value(field.bytes(), deeper)?,
+                            5 => any_value(field.bytes(), deeper, left)?,
+                            _ => key_value(field.bytes(), deeper, left)?,
                         });
                     }
                     Ok(())
@@ -243,6 +276,20 @@ mod tests {
         let told = request(&bytes).expect("it is a message");
         insta::assert_json_snapshot!(told);
         assert!(request(&bytes[..bytes.len() - 3]).is_err(), "what is cut short is refused");
+    }
+
+    #[test]
+    fn more_values_than_fit_are_refused_before_they_take_memory() {
+        // A record of nothing but attributes of no bytes: two bytes each, on the wire.
+        let empty: Vec<u8> = [0x32, 0].repeat(100_000);
+        let nested = |tag: u8, inner: &[u8]| {
+            let mut bytes = vec![tag];
+            prost::encoding::encode_varint(inner.len() as u64, &mut bytes);
+            bytes.extend(inner);
+            bytes
+        };
+        let message = nested(0x0a, &nested(0x12, &nested(0x12, &empty)));
+        assert!(matches!(request(&message), Err(Unread::TooMuch)));
     }
 
     proptest! {

@@ -73,6 +73,7 @@ pub fn open_page(
         Ok(session)
     };
     let (url, mut session) = (url.to_owned(), open(url)?);
+    crate::http::page_opened(&url);
     let sink = Sink::new(spool, bell);
     let watching = move || {
         while !stop.load(Ordering::Acquire) {

@@ -1,18 +1,17 @@
 //! Reports that browsers send (W3C Reporting API): crashes, policies that were broken, features
 //! that are going away. Each becomes one line, a JSON object with level, sentence and place.
 
-use crate::http::{Taken, serve};
+use crate::http::{Admission, Answer, Listener, Taken, json_of, serve};
 use crate::spool::SpoolWriter;
 use crate::{Bell, SourceError};
-use axum::body::Bytes;
-use axum::http::{HeaderMap, StatusCode};
-use axum::response::IntoResponse;
+use hyper::body::Bytes;
+use hyper::{HeaderMap, StatusCode};
 use serde_json::{Map, Value, json};
 use std::net::SocketAddr;
 use std::sync::atomic::AtomicBool;
 use std::sync::{Arc, Mutex};
 
-/// Takes reports at `address`, path `/reports`, until `stop` is set. The page names it in a header:
+/// Takes reports at `address`, path `/reports`, from `who`, until `stop` is set. The page names it in a header:
 /// `Reporting-Endpoints: default="http://127.0.0.1:PORT/reports"`.
 ///
 /// # Errors
@@ -23,24 +22,26 @@ pub fn take_reports(
     spool: Arc<Mutex<SpoolWriter>>,
     bell: Bell,
     stop: Arc<AtomicBool>,
+    who: Admission,
 ) -> Result<SocketAddr, SourceError> {
-    serve(address, "/reports", spool, bell, stop, take)
+    serve(address, Listener { path: "/reports", who, take }, spool, bell, stop)
 }
 
 fn take(_: &HeaderMap, body: &Bytes) -> Taken {
-    let refuse = |why: &'static str| Box::new((StatusCode::BAD_REQUEST, why).into_response());
-    let told: Value = serde_json::from_slice(body).map_err(|_| refuse("the body is not JSON"))?;
-    let reports = match told {
+    let reports = match json_of(body)? {
         Value::Array(reports) => reports,
         // The older form, of one policy alone.
         Value::Object(mut one) if one.contains_key("csp-report") => {
             vec![json!({"type": "csp-violation", "body": one.remove("csp-report")})]
         }
         one @ Value::Object(_) => vec![one],
-        _ => return Err(refuse("reports come as a list of objects")),
+        _ => {
+            let why = "reports come as a list of objects";
+            return Err(Answer::text(StatusCode::BAD_REQUEST, why));
+        }
     };
     let lines = reports.iter().take(1_000).map(|r| format!("{}\n", line(r))).collect();
-    Ok((lines, ([("access-control-allow-origin", "*")], StatusCode::NO_CONTENT).into_response()))
+    Ok((lines, Answer::status(StatusCode::NO_CONTENT)))
 }
 
 fn line(report: &Value) -> Value {

@@ -456,17 +456,23 @@ fn a_thousand_senders_of_logs_are_all_answered_and_a_bad_one_hurts_nobody() {
     let mut spool = spool();
     let stop = Arc::new(AtomicBool::new(false));
     let any = "127.0.0.1:0".parse().expect("an address");
-    let address = take_logs(any, spool.writer.clone(), spool.bell.clone(), stop.clone())
-        .expect("a free port");
+    let address = take_logs(
+        any,
+        spool.writer.clone(),
+        spool.bell.clone(),
+        stop.clone(),
+        izba_sources::Admission::default(),
+    )
+    .expect("a free port");
     // One that never ends its request, and one that sends more than is taken.
     let mut slow = std::net::TcpStream::connect(address).expect("somebody listens");
-    slow.write_all(b"POST /v1/logs HTTP/1.1\r\nHost: h\r\nContent-Length: 500\r\n\r\n{")
+    slow.write_all(b"POST /v1/logs HTTP/1.1\r\nHost: localhost\r\nContent-Length: 500\r\n\r\n{")
         .expect("it is taken");
     let ask = |head: &str, body: &str| {
         let mut stream = std::net::TcpStream::connect(address).expect("somebody listens");
         let _ = write!(
             stream,
-            "POST /v1/logs HTTP/1.1\r\nHost: h\r\nConnection: \
+            "POST /v1/logs HTTP/1.1\r\nHost: localhost\r\nConnection: \
                 close\r\n{head}Content-Length: {}\r\n\r\n{body}",
             body.len()
         );
@@ -514,4 +520,67 @@ fn sessions_are_private_and_counted() {
         |path: &Path| std::fs::metadata(path).expect("it is there").permissions().mode() & 0o777;
     assert_eq!((mode(&session), mode(&session.join("a.seg"))), (0o700, 0o600));
     assert_eq!(store.sessions(), [(session, 25)]);
+}
+
+/// Everything that comes back until the other side ends it.
+fn answer_of(stream: &mut std::net::TcpStream) -> String {
+    use std::io::Read;
+    stream.set_read_timeout(Some(BOUND)).expect("a socket");
+    let mut answer = Vec::new();
+    let _ = stream.read_to_end(&mut answer);
+    String::from_utf8_lossy(&answer).into_owned()
+}
+
+#[test]
+fn senders_that_take_all_places_all_room_or_all_time_are_answered_and_let_go() {
+    use std::io::Write;
+    use std::net::TcpStream;
+    let spool = spool();
+    let stop = Arc::new(AtomicBool::new(false));
+    let any = "127.0.0.1:0".parse().expect("an address");
+    let (writer, bell) = (spool.writer.clone(), spool.bell.clone());
+    let who = izba_sources::Admission::default();
+    let address =
+        izba_sources::take_reports(any, writer, bell, stop.clone(), who).expect("a free port");
+    let begin = |head: &str| {
+        let mut stream = TcpStream::connect(address).expect("somebody listens");
+        write!(stream, "POST /reports HTTP/1.1\r\nHost: localhost\r\n{head}").expect("taken");
+        stream
+    };
+    let body = |bytes: usize| begin(&format!("Content-Length: {bytes}\r\n\r\n["));
+    // Bodies that never end: what fits is waited for, the rest is told to come later.
+    let mut unfinished: Vec<TcpStream> = (0..4).map(|_| body(4 << 20)).collect();
+    let later = answer_of(&mut body(4 << 20));
+    assert!(later.starts_with("HTTP/1.1 429") && later.contains("retry-after: 1"), "{later}");
+    let large = answer_of(&mut body(5 << 20));
+    assert!(large.starts_with("HTTP/1.1 413"), "{large}");
+    let many = format!("[{}]", "{},".repeat(50_000));
+    let mut objects = begin(&format!("Content-Length: {}\r\n\r\n", many.len()));
+    objects.write_all(many.as_bytes()).expect("taken");
+    // Those that never end are let go, so that there is room again.
+    for stream in &mut unfinished {
+        let ended = answer_of(stream);
+        assert!(ended.starts_with("HTTP/1.1 408"), "{ended}");
+    }
+    // Half heads take all places; others are told so at once, and they are let go too.
+    let mut half: Vec<TcpStream> = (0..200).map(|_| begin("X-Tide: ")).collect();
+    let told = (0..400).find_map(|_| {
+        let told = answer_of(&mut begin("Connection: close\r\nContent-Length: 2\r\n\r\n[]"));
+        told.starts_with("HTTP/1.1 503").then_some(told)
+    });
+    assert!(told.is_some_and(|t| t.contains("retry-after")));
+    half.iter_mut().for_each(|stream| drop(answer_of(stream)));
+    let well = answer_of(&mut begin("Connection: close\r\nContent-Length: 2\r\n\r\n[]"));
+    assert!(well.starts_with("HTTP/1.1 204"), "{well}");
+    // A page that nobody named, or a name that leads here by a trick, sends nothing.
+    for (head, status) in [
+        ("Origin: https://elsewhere.example\r\n", "403"),
+        ("Origin: http://localhost:8000\r\n", "204"),
+    ] {
+        let mut page = begin(&format!("{head}Connection: close\r\nContent-Length: 2\r\n\r\n[]"));
+        let told = answer_of(&mut page);
+        assert!(told.starts_with(&format!("HTTP/1.1 {status}")), "{told}");
+        assert_eq!(told.contains("access-control-allow-origin"), status == "204", "{told}");
+    }
+    stop.store(true, Ordering::Release);
 }

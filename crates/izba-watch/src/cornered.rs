@@ -60,7 +60,7 @@ impl Drop for Cornering {
     fn drop(&mut self) {
         self.stop();
         if let Some(thread) = self.thread.take() {
-            let _ = thread.join();
+            let _ = crate::leave::join_within(thread, crate::leave::JOBS);
         }
     }
 }

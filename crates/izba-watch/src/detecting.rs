@@ -4,6 +4,7 @@
 
 use crate::cornering::Cornered;
 use crate::guilty::{self, Repairs};
+use crate::leave;
 use arc_swap::ArcSwap;
 use izba_cause::checks;
 use izba_cause::checks::Remark;
@@ -16,6 +17,7 @@ use izba_model::{Entry, Place, Project};
 use izba_sources::Bell;
 use std::collections::HashMap;
 use std::sync::Arc;
+use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::mpsc::{Receiver, Sender, channel};
 use std::thread::JoinHandle;
 
@@ -61,6 +63,8 @@ pub(crate) struct Detecting {
     pub(crate) jobs: Option<Sender<Job>>,
     pub(crate) slot: Arc<ArcSwap<Code>>,
     pub(crate) thread: Option<JoinHandle<()>>,
+    /// Set when nobody waits for what it finds any more.
+    stop: Arc<AtomicBool>,
     /// For which state of the files, place and family each group was looked into: a row may come to
     /// stand for another entry.
     pub(crate) asked: HashMap<GroupId, Asked>,
@@ -82,14 +86,17 @@ impl Detecting {
         let (jobs, inbox) = channel();
         let slot = Arc::new(ArcSwap::from_pointee(Code::default()));
         let out = slot.clone();
+        let stop = Arc::new(AtomicBool::new(false));
+        let stopped = stop.clone();
         let thread = std::thread::Builder::new()
             .name("code".into())
-            .spawn(move || work(&inbox, &out, &bell))
+            .spawn(move || work(&inbox, &out, &bell, &stopped))
             .ok();
         Detecting {
             jobs: Some(jobs),
             slot,
             thread,
+            stop,
             asked: HashMap::new(),
             run: None,
             today: None,
@@ -168,8 +175,9 @@ impl Detecting {
 impl Drop for Detecting {
     fn drop(&mut self) {
         self.jobs = None;
+        self.stop.store(true, Ordering::Release);
         if let Some(thread) = self.thread.take() {
-            let _ = thread.join();
+            let _ = leave::join_within(thread, leave::JOBS);
         }
     }
 }
@@ -178,7 +186,7 @@ pub(crate) fn files_of(project: &Project) -> impl Iterator<Item = (&Arc<str>, Op
     project.files().iter().map(|f| (&f.path, f.text.as_ref()))
 }
 
-pub(crate) fn work(inbox: &Receiver<Job>, slot: &ArcSwap<Code>, bell: &Bell) {
+fn work(inbox: &Receiver<Job>, slot: &ArcSwap<Code>, bell: &Bell, stop: &AtomicBool) {
     let mut code = Code::default();
     let mut today = Arc::new(Index::default());
     let mut look_again = false;
@@ -201,6 +209,9 @@ pub(crate) fn work(inbox: &Receiver<Job>, slot: &ArcSwap<Code>, bell: &Bell) {
                 Err(_) => return,
             }
         };
+        if stop.load(Ordering::Acquire) {
+            return;
+        }
         match job {
             Some(Job::Run(project)) => {
                 let before = if code.index.files().is_empty() { &today } else { &code.index };
@@ -320,7 +331,7 @@ mod tests {
     use super::*;
     use izba_core::Engine;
     use izba_model::{ProjectFile, Stream};
-    use std::sync::atomic::{AtomicUsize, Ordering};
+    use std::sync::atomic::AtomicUsize;
 
     #[test]
     fn a_flood_is_looked_into_once() {

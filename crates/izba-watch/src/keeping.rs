@@ -372,7 +372,7 @@ impl Keeping {
         }
         self.to = None;
         if let Some(thread) = self.thread.take() {
-            let _ = thread.join();
+            let _ = crate::leave::join_within(thread, crate::leave::LEDGER);
         }
         if let Some(tidying) = self.tidying.take() {
             // However short the runs are, what was left is entered in the end.

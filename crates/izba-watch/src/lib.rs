@@ -12,6 +12,7 @@ pub mod guilty;
 mod heard;
 mod keeping;
 pub mod kinds;
+mod leave;
 mod maps;
 mod noting;
 mod orders;

@@ -12,7 +12,7 @@ use crate::kinds::Wanted;
 use crate::maps::Maps;
 use crate::orders::{Answer, Order, Published};
 use crate::worker::Worker;
-use crate::{detecting, filtering, keeping, noting, pausing};
+use crate::{detecting, filtering, keeping, leave, noting, pausing};
 use arc_swap::ArcSwap;
 use izba_core::Engine;
 use izba_sources::{Bell, Command, SourceError, SpoolWriter};
@@ -248,10 +248,11 @@ impl Watch {
         self.end()
     }
 
-    /// Ends all programs and the thread; returns the exit code of the command that ran last.
+    /// Ends all programs and the thread, within a second; returns the exit code of the command that
+    /// ran last, and 0 when that is not known by then. What is left dies with the process.
     pub fn end(mut self) -> i32 {
-        self.order(Order::Quit);
-        self.thread.take().and_then(|t| t.join().ok()).unwrap_or(0)
+        let _ = self.orders.try_send(Order::Quit);
+        self.thread.take().and_then(|t| leave::join_within(t, leave::ALL)).unwrap_or(0)
     }
 }
 

@@ -35,7 +35,7 @@ fn what_is_sent_is_watched_and_what_is_wrong_is_answered() {
     let body = r#"{"resourceLogs":[{"scopeLogs":[{"logRecords":[{"severityNumber":17,"body":{"stringValue":"boarding failed"},"attributes":[{"key":"exception.type","value":{"stringValue":"IndexError"}},{"key":"exception.stacktrace","value":{"stringValue":"Traceback (most recent call last):\n  File \"deck.py\", line 2, in seat\n    return names[3]\nIndexError: list index out of range"}}]}]}]}]}"#;
     let post = |kind: &str, body: &str| {
         format!(
-            "POST /v1/logs HTTP/1.1\r\nHost: h\r\nContent-Type: {kind}\r\nContent-Length: \
+            "POST /v1/logs HTTP/1.1\r\nHost: localhost\r\nContent-Type: {kind}\r\nContent-Length: \
                 {}\r\n\r\n{body}",
             body.len()
         )
@@ -60,7 +60,7 @@ fn what_is_sent_is_watched_and_what_is_wrong_is_answered() {
     let report = r#"[{"type":"crash","url":"http://localhost/","body":{"reason":"oom"}}]"#;
     let post = |body: &str| {
         format!(
-            "POST /reports HTTP/1.1\r\nHost: h\r\nContent-Type: \
+            "POST /reports HTTP/1.1\r\nHost: localhost\r\nContent-Type: \
                 application/reports+json\r\nContent-Length: {}\r\n\r\n{body}",
             body.len()
         )

@@ -2,7 +2,7 @@
 
 use super::act::Act;
 use crate::debugged::Debugged;
-use izba_sources::{Bell, Command, Running, SourceError, SpoolWriter};
+use izba_sources::{Admission, Bell, Command, Running, SourceError, SpoolWriter};
 use std::collections::BTreeMap;
 use std::net::SocketAddr;
 use std::path::{Path, PathBuf};
@@ -126,6 +126,24 @@ pub struct Line {
     pub bell: Bell,
     /// Set when it shall end.
     pub stop: Arc<AtomicBool>,
+    /// The folder of everything that is kept.
+    pub store: PathBuf,
+}
+
+impl Line {
+    /// Who may send to a listener at this address: beyond this machine, who knows the token.
+    ///
+    /// # Errors
+    ///
+    /// When there has to be one and none can be made.
+    pub fn who_may_send(&self, address: SocketAddr) -> Result<Admission, SourceError> {
+        if address.ip().to_canonical().is_loopback() {
+            return Ok(Admission::default());
+        }
+        let doing = "make the token that senders need";
+        let failed = |cause| SourceError::System { doing, cause };
+        Ok(Admission { token: Some(izba_sources::listen_token(&self.store).map_err(failed)?) })
+    }
 }
 
 /// What is kept of an open source.

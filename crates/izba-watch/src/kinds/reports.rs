@@ -22,7 +22,8 @@ pub struct Reports(pub SocketAddr);
 
 impl Open for Reports {
     fn open(self: Box<Self>, to: Line) -> Result<Opened, SourceError> {
-        izba_sources::take_reports(self.0, to.spool, to.bell, to.stop)?;
+        let who = to.who_may_send(self.0)?;
+        izba_sources::take_reports(self.0, to.spool, to.bell, to.stop, who)?;
         Ok(Opened::by_itself())
     }
 }

@@ -5,7 +5,7 @@ use crate::keeping::History;
 use crate::kinds::Wanted;
 use crate::kinds::{File, Line, Opened, Origin};
 use crate::sources::{AFTER_SAVE, FILES, FILES_CAP, Glob, WatchedSource};
-use crate::{Past, SourceState};
+use crate::{Past, SourceState, leave};
 use crate::{trust, wanted};
 use izba_sources::{SourceError, SpoolReader, SpoolWriter};
 use std::path::Path;
@@ -29,7 +29,12 @@ impl Worker {
         let path = self.session.join(format!("source-{}.seg", self.sources.len() + 1));
         let writer = Arc::new(Mutex::new(SpoolWriter::create(&path)?));
         let (reader, stop) = (SpoolReader::open(&path)?, Arc::new(AtomicBool::new(false)));
-        let line = Line { spool: writer.clone(), bell: self.bell.clone(), stop: stop.clone() };
+        let line = Line {
+            spool: writer.clone(),
+            bell: self.bell.clone(),
+            stop: stop.clone(),
+            store: self.store().to_owned(),
+        };
         let Opened { command, running, debugged, closing } = origin.open(line)?;
         let kind = wanted.as_ref().map(|w| w.kind.word);
         let taught = crate::readers::of_source(&self.readers, &name, kind);
@@ -264,8 +269,14 @@ impl Worker {
 
     /// Ends everything that was opened.
     pub(crate) fn close(&mut self) {
-        for source in &mut self.sources {
+        // All are asked before one is waited for.
+        for source in &self.sources {
             source.stop.store(true, Ordering::Release);
+            if let Some(running) = source.running.as_ref().filter(|r| !r.has_ended()) {
+                running.stop_within(leave::PROGRAMS);
+            }
+        }
+        for source in &mut self.sources {
             source.adapter = None;
             // Dropping a running program ends it and all that it started.
             if let Some(running) = source.running.take()
@@ -290,7 +301,7 @@ impl Worker {
             ));
         }
         for closing in self.sources.iter_mut().filter_map(|s| s.closing.take()) {
-            let _ = closing.join();
+            let _ = leave::join_within(closing, leave::JOBS);
         }
     }
 }
