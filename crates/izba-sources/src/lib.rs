@@ -40,8 +40,10 @@ pub use otlp::take_logs;
 pub use page::open_page;
 pub use parse_only::accepts;
 pub use reports::take_reports;
-pub use spool::{Event, Record, SEALED, SpoolReader, SpoolWriter, now, seal};
-pub use store::{STORE_BUDGET, Segment, Store};
+pub use spool::{
+    Event, Hear, Record, SEALED, SpoolReader, SpoolWriter, aside_folder, now, put_away, seal,
+};
+pub use store::{STORE_BUDGET, Segment, Store, aside_told};
 pub use trial::{COPIED, Copied, Program, TryEnd};
 pub use utf8::ToUtf8;
 

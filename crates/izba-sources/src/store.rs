@@ -7,11 +7,39 @@ use std::fs;
 use std::io;
 use std::os::unix::fs::DirBuilderExt;
 use std::path::{Path, PathBuf};
+use std::sync::Mutex;
 
 /// The folder in which spools lie, and its budget.
 #[derive(Debug, Clone)]
 pub struct Store {
     folder: PathBuf,
+}
+
+/// Why the session of this process is kept in memory only.
+static TOLD: Mutex<Option<String>> = Mutex::new(None);
+
+/// Why the session of this process is kept in memory only, in a sentence, if it is.
+pub fn aside_told() -> Option<String> {
+    TOLD.lock().ok().and_then(|told| told.clone())
+}
+
+fn cause_of(error: &SourceError) -> String {
+    match error {
+        SourceError::Io { cause, .. } | SourceError::System { cause, .. } => crate::plain_io(cause),
+        other => other.sentence(),
+    }
+}
+
+fn place(folder: Option<PathBuf>) -> Result<PathBuf, SourceError> {
+    use etcetera::BaseStrategy;
+    if let Some(folder) = folder {
+        return Ok(folder);
+    }
+    let base = etcetera::choose_base_strategy().map_err(|e| SourceError::System {
+        doing: "find the user's folders",
+        cause: io::Error::other(e),
+    })?;
+    Ok(base.state_dir().unwrap_or_else(|| base.data_dir()).join("izba"))
 }
 
 /// What the store may take up; the oldest runs go first.
@@ -24,23 +52,56 @@ impl Store {
     ///
     /// When there is no home, or the folder cannot be made.
     pub fn open(folder: Option<PathBuf>) -> Result<Store, SourceError> {
-        let folder = match folder {
-            Some(folder) => folder,
-            None => {
-                use etcetera::BaseStrategy;
-                let base = etcetera::choose_base_strategy().map_err(|e| SourceError::System {
-                    doing: "find the user's folders",
-                    cause: io::Error::other(e),
-                })?;
-                base.state_dir().unwrap_or_else(|| base.data_dir()).join("izba")
-            }
-        };
+        let folder = place(folder)?;
         fs::DirBuilder::new()
             .recursive(true)
             .mode(0o700)
             .create(&folder)
             .map_err(SourceError::io("make", &folder))?;
         Ok(Store { folder })
+    }
+
+    /// The store at `folder`, or in the user's XDG state folder, as far as it is there: nothing is
+    /// made.
+    ///
+    /// # Errors
+    ///
+    /// When there is no home.
+    pub fn look(folder: Option<PathBuf>) -> Result<Store, SourceError> {
+        Ok(Store { folder: place(folder)? })
+    }
+
+    /// The folder of a new session in the store at `folder`. Where that may not be written or has no
+    /// room, one in memory, so that watching goes on; [`aside_told`] then says so.
+    ///
+    /// # Errors
+    ///
+    /// When there is no room there either.
+    pub fn new_session(folder: Option<PathBuf>) -> Result<PathBuf, SourceError> {
+        let named = place(folder.clone());
+        let made = Store::open(folder).and_then(|store| store.session()).and_then(|session| {
+            // A folder may be made where no byte finds room.
+            let probe = session.join("room");
+            fs::write(&probe, [0; 4096]).map_err(SourceError::io("write to", &session))?;
+            let _ = fs::remove_file(probe);
+            Ok(session)
+        });
+        let refused = match made {
+            Ok(session) => return Ok(session),
+            Err(refused) => refused,
+        };
+        let aside =
+            crate::aside_folder().map_err(SourceError::system("keep anything in memory"))?;
+        let session = Store { folder: aside }.session()?;
+        let place = named.map_or_else(|_| "the store".into(), |p| p.display().to_string());
+        if let Ok(mut told) = TOLD.lock() {
+            *told = Some(format!(
+                "{place} cannot keep anything ({}): this session is kept in memory, and gone when \
+                 you leave",
+                cause_of(&refused)
+            ));
+        }
+        Ok(session)
     }
 
     /// The folder or place in which it lies.

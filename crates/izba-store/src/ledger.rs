@@ -198,6 +198,25 @@ impl Ledger {
         Ok(aside)
     }
 
+    /// The number of the next run of a source: each is given once, whoever asks, also when two ask
+    /// at the same moment.
+    ///
+    /// # Errors
+    ///
+    /// When the database refuses.
+    pub fn next_number(&self, project: &str, source: &str) -> Result<u32, StoreError> {
+        self.db
+            .query_row(
+                "INSERT INTO numbered (project, source, last) VALUES (?1, ?2, 1 + (SELECT
+                     COALESCE(MAX(number), 0) FROM run WHERE project = ?1 AND source = ?2))
+                 ON CONFLICT (project, source) DO UPDATE SET last = MAX(last + 1, excluded.last)
+                 RETURNING last",
+                params![project, source],
+                |row| row.get(0),
+            )
+            .map_err(StoreError::database("written"))
+    }
+
     /// Enters a run; one that is there already keeps its number.
     ///
     /// # Errors
@@ -343,9 +362,11 @@ impl Ledger {
     ///
     /// When the database cannot be read.
     pub fn runs(&self, project: &str, source: Option<&str>) -> Result<Vec<RunRow>, StoreError> {
+        // The clock may have jumped: numbers tell which run came after which.
+        let order = if source.is_some() { "number, id" } else { "started, id" };
         let sql = format!(
             "SELECT {RUN} FROM run WHERE project = ?1 AND (?2 IS NULL OR source = ?2) \
-                ORDER BY started, id"
+                ORDER BY {order}"
         );
         self.query(&sql, params![project, source], run_row)
     }

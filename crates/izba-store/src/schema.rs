@@ -46,6 +46,12 @@ const STEPS: &[&str] = &[
     "ALTER TABLE run ADD COLUMN versions TEXT NOT NULL DEFAULT '[]';
      ALTER TABLE run ADD COLUMN actions INTEGER NOT NULL DEFAULT 0;
      ALTER TABLE run ADD COLUMN pruned INTEGER NOT NULL DEFAULT 0;",
+    "CREATE TABLE numbered (
+        project TEXT NOT NULL,
+        source TEXT NOT NULL,
+        last INTEGER NOT NULL,
+        PRIMARY KEY (project, source)
+    ) WITHOUT ROWID;",
 ];
 
 /// The version that this Izba writes.

@@ -144,3 +144,32 @@ fn texts_are_kept_once_and_go_with_the_last_run_that_names_them() {
     let list = files.list(&second).expect("it is there");
     assert_eq!(files.text(&list["a.lua"]).as_deref(), Some("x = 3"));
 }
+
+#[test]
+fn each_number_is_given_once_and_a_clock_that_jumps_changes_no_order() {
+    let folder = tempfile::tempdir().expect("a temporary folder");
+    let mut ledger = Ledger::open(folder.path()).expect("a new one");
+    let other = Ledger::open(folder.path()).expect("a second hand on it");
+    let next = |ledger: &Ledger| ledger.next_number("/ferry", "game").expect("a number");
+    assert_eq!([next(&ledger), next(&other), next(&ledger), next(&other)], [1, 2, 3, 4]);
+    assert_eq!(other.next_number("/ferry", "phone").expect("a number"), 1);
+    // Runs that an older Izba entered count too.
+    let card = |number, started| RunCard {
+        v: 1,
+        project: "/ferry".into(),
+        source: "game".into(),
+        command: "lua5.4 main.lua".into(),
+        number,
+        started,
+        edits: Vec::new(),
+        files: None,
+        versions: Vec::new(),
+    };
+    ledger.begin("a.seg", &card(9, 5_000)).expect("it is entered");
+    ledger.begin("b.seg", &card(10, 1_000)).expect("the clock stands earlier");
+    assert_eq!(next(&other), 11);
+    let runs = ledger.runs("/ferry", Some("game")).expect("they are read");
+    assert_eq!(runs.iter().map(|r| r.card.number).collect::<Vec<_>>(), [9, 10]);
+    let (spans, _) = ledger.history("/ferry", "game", None).expect("it is read");
+    assert_eq!(spans.last().map(|s| s.run), Some(10));
+}

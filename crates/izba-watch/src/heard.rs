@@ -1,18 +1,18 @@
-//! Who else hears what programs print, as it is read: a command line without a screen passes it on.
+//! Who else hears what programs print, as it arrives: a command line without a screen passes it on,
+//! whether or not it can be kept.
 
 use izba_model::Stream;
+use izba_sources::Hear;
+use std::sync::Arc;
 
-/// Takes the bytes of one stream.
-type Hear = Box<dyn FnMut(Stream, &[u8]) + Send>;
-
-/// Hears the bytes of all programs, in the order in which they are read; by default nobody does.
-#[derive(Default)]
+/// Hears the bytes of all programs, each stream in its order; by default nobody does.
+#[derive(Default, Clone)]
 pub struct Heard(pub(crate) Option<Hear>);
 
 impl Heard {
     /// By this.
-    pub fn by(hear: impl FnMut(Stream, &[u8]) + Send + 'static) -> Heard {
-        Heard(Some(Box::new(hear)))
+    pub fn by(hear: impl Fn(Stream, &[u8]) + Send + Sync + 'static) -> Heard {
+        Heard(Some(Arc::new(hear)))
     }
 }
 

@@ -3,7 +3,7 @@
 //! what is new, about once a second.
 
 use izba_core::{Engine, Identity, Recalled, RunSpan, SourceId, Wish};
-use izba_model::{Project, ProjectFile};
+use izba_model::{Millis, Project, ProjectFile};
 use izba_sources::{Event, Record, SpoolReader, Store};
 use izba_store::{Files, Journal, Ledger, Progress, RunCard, RunRow, StoreError};
 use std::collections::{BTreeMap, HashMap};
@@ -23,6 +23,8 @@ pub(crate) const AGE_MS: i64 = 365 * 24 * 3_600_000;
 
 /// Of more files than this that were changed between two sessions none tells anything.
 const EDITED: usize = 40;
+/// A clock that stands so long before an earlier run was set, in milliseconds.
+const CLOCK_MS: i64 = 60_000;
 
 /// What earlier sessions knew of a source.
 #[derive(Default)]
@@ -186,6 +188,22 @@ impl Keeping {
         }
         let was = |path: &String| Some((path.as_str().into(), self.files.text(list.get(path)?)?));
         edits.iter().filter_map(was).map(|(path, text)| (path, text.into())).collect()
+    }
+
+    /// The number of the next run of a source, as the ledger gives it; `None` without one: then
+    /// they are counted here.
+    pub fn next_number(&self, source: &str) -> Option<u32> {
+        self.ledger.as_ref()?.next_number(&self.project, source).ok()
+    }
+
+    /// What is to be said of a run that begins before earlier ones did: the machine's clock jumped.
+    pub fn clock_says(&self, engine: &Engine, source: SourceId, now: Millis) -> Option<String> {
+        let later = engine.runs_of(source).iter().filter_map(|r| r.started).max()?;
+        (later.0 > now.0 + CLOCK_MS).then(|| {
+            "this machine's clock stands before the last run: ages and times across runs are wrong \
+             until it is set; runs are in their order all the same"
+                .to_owned()
+        })
     }
 
     /// A run began: `segment` holds its bytes.

@@ -159,6 +159,7 @@ impl Watch {
                 .chain(said)
                 .chain(heard)
                 .chain(unread)
+                .chain(izba_sources::aside_told())
                 .collect(),
             utc_offset: jiff::Zoned::now().offset().seconds(),
             finding: None,
@@ -177,6 +178,7 @@ impl Watch {
             announced: announced.clone(),
             ahead: setup.ahead,
             heard: setup.heard,
+            aside: false,
             code: 0,
         };
         match crate::readers::read_file(&setup.root.join(crate::readers::FILE)) {

@@ -48,7 +48,7 @@ pub fn start(
         }
         _ => Debugged::by(adapter, &text, &folder, &BTreeMap::new(), &launch),
     };
-    let session = Store::open(shared.store.clone())?.session()?;
+    let session = Store::new_session(shared.store.clone())?;
     let name = text.join(" ");
     let setup = Setup {
         again_on_save: on_save,

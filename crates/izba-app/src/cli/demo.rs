@@ -124,7 +124,7 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
             source => run::start(&shared, Some(source.name()), words(source)?, false, false),
         };
     }
-    let session = Store::open(shared.store.clone())?.session()?;
+    let session = Store::new_session(shared.store.clone())?;
     let mut setup = Setup { demo: true, ..Setup::new(shared.root(), session, Vec::new()) };
     let wanted = args.source.map_or(ALL.to_vec(), |one| vec![one]);
     for source in wanted {

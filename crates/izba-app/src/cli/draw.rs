@@ -187,7 +187,7 @@ fn gather(shared: &Shared, args: &Args, what: &str) -> Result<Gathered, CommandE
             by_lines: false,
         });
     }
-    let store = Store::open(shared.store.clone())?;
+    let store = Store::look(shared.store.clone())?;
     let kept = kept_run(store.folder(), &root, args.source.as_deref(), args.run)
         .map_err(CommandError::input)?;
     let project = kept.past.project.clone();

@@ -28,7 +28,7 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
             "without one, use: izba read FILE…",
         ));
     }
-    let session = Store::open(shared.store.clone())?.session()?;
+    let session = Store::new_session(shared.store.clone())?;
     let sources =
         args.files.into_iter().map(|f| (file_name(&f), Box::new(File(f)) as Origin)).collect();
     crate::shell::open(Setup::new(shared.root(), session, sources))

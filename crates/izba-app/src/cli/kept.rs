@@ -7,7 +7,7 @@ use izba_store::{Ledger, RunRow};
 
 /// The ledger and the name under which this project stands in it.
 pub fn ledger(shared: &Shared) -> Result<(Ledger, String), CommandError> {
-    let store = Store::open(shared.store.clone())?;
+    let store = Store::look(shared.store.clone())?;
     let root = shared.root();
     let project = root.canonicalize().unwrap_or(root).to_string_lossy().into_owned();
     let ledger = Ledger::look(store.folder()).map_err(|e| CommandError::input(e.to_string()))?;

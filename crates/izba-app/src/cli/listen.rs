@@ -54,6 +54,6 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
             "without one, let the sender write a file and use: izba read FILE…",
         ));
     }
-    let session = Store::open(shared.store.clone())?.session()?;
+    let session = Store::new_session(shared.store.clone())?;
     crate::shell::open(Setup::new(shared.root(), session, sources))
 }

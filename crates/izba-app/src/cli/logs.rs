@@ -45,7 +45,7 @@ pub fn phrase_of(text: Option<&str>) -> Result<Option<Phrase>, CommandError> {
 ///
 /// When the store cannot be opened.
 pub fn follow_wishes(shared: &Shared, engine: &mut Engine) -> Result<(), CommandError> {
-    let store = izba_sources::Store::open(shared.store.clone())?;
+    let store = izba_sources::Store::look(shared.store.clone())?;
     let root = shared.root();
     let project = root.canonicalize().unwrap_or(root).to_string_lossy().into_owned();
     for wish in izba_watch::decided(store.folder(), &project) {

@@ -126,6 +126,7 @@ pub fn main() -> ExitCode {
         Some(Commands::StandIn(args)) => stand_in::run(args),
         None => open::run(&shared),
     };
+    izba_sources::put_away();
     match outcome {
         Ok(code) => ExitCode::from(code),
         Err(error) => {

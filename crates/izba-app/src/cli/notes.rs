@@ -74,7 +74,7 @@ enum What {
 }
 
 pub fn run(shared: &Shared, args: Args) -> Outcome {
-    let store = Store::open(shared.store.clone())?;
+    let store = Store::look(shared.store.clone())?;
     let notes = Notes::of(&shared.root(), &Store::notes_of(store.folder()));
     let (all, troubles) = notes.read();
     for trouble in troubles {

@@ -29,7 +29,7 @@ pub fn run(shared: &Shared) -> Outcome {
             .as_fd()
             .try_clone_to_owned()
             .map_err(|e| CommandError::input(format!("standard input cannot be read: {e}")))?;
-        let session = Store::open(shared.store.clone())?.session()?;
+        let session = Store::new_session(shared.store.clone())?;
         return crate::shell::open(Setup::new(
             shared.root(),
             session,
@@ -61,7 +61,7 @@ pub fn run(shared: &Shared) -> Outcome {
 
 fn project(shared: &Shared) -> Outcome {
     let root = shared.root();
-    let store = Store::open(shared.store.clone())?;
+    let store = Store::look(shared.store.clone())?;
     let settings = trust::look(&root, store.folder())?;
     if !has_screen() {
         return Err(match settings.is_none() {
@@ -85,7 +85,7 @@ fn project(shared: &Shared) -> Outcome {
             }
         }
     }
-    let session = store.session()?;
+    let session = Store::new_session(shared.store.clone())?;
     crate::shell::open(Setup { wanted: named, ..Setup::new(root, session, Vec::new()) })
 }
 

@@ -33,7 +33,7 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
             "begin it with http://, https:// or file://",
         ));
     }
-    let session = Store::open(shared.store.clone())?.session()?;
+    let session = Store::new_session(shared.store.clone())?;
     let name = args
         .url
         .split_once("://")

@@ -77,7 +77,7 @@ pub fn start(
         inherit_input: !screen,
     })?;
     let line = command.line();
-    let session = Store::open(shared.store.clone())?.session()?;
+    let session = Store::new_session(shared.store.clone())?;
     let sources: Vec<(String, Origin)> =
         vec![(name.map_or_else(|| line.clone(), str::to_owned), Box::new(command))];
     let setup = Setup { again_on_save: on_save, ..Setup::new(shared.root(), session, sources) };

@@ -56,7 +56,7 @@ pub fn say_progress(text: &str) {
 pub fn say_error(error: &CommandError) {
     say(&error.text);
     if let Some(hint) = &error.hint {
-        write(Stream::Err, format!("      {}\n", SafeText::new(hint)).as_bytes());
+        say_lines(&format!("      {hint}\n"));
     }
 }
 

@@ -21,7 +21,7 @@ pub struct Args {
 }
 
 pub fn run(shared: &Shared, args: &Args) -> Outcome {
-    let trust = Trust::of(Store::open(shared.store.clone())?.folder());
+    let trust = Trust::of(Store::look(shared.store.clone())?.folder());
     if let Some(folder) = &args.take_back {
         let whole = folder.canonicalize().unwrap_or_else(|_| folder.clone());
         let told = SafeText::new(&whole.to_string_lossy());

@@ -11,6 +11,7 @@ mod keys;
 mod ledger;
 mod listen;
 mod live;
+mod machine;
 mod notes;
 mod open;
 mod page;

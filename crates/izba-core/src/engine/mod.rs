@@ -91,6 +91,7 @@ impl Source {
         let before_ran = before.started.map(|started| (started, before.ran_ms));
         RunNow {
             run: self.run.max(1),
+            previous: before.run,
             started: now.started,
             before: before_ran,
             ran_before: self.runs.iter().rev().skip(1).map(|r| r.ran_ms).sum(),
@@ -275,10 +276,18 @@ impl Engine {
     /// the groups as they left them.
     pub fn recall(&mut self, source: SourceId, runs: Vec<RunSpan>, groups: Vec<Recalled>) {
         let Some(entry) = self.sources.get_mut(source.0).filter(|s| s.run == 0) else { return };
-        entry.run = runs.last().map_or(0, |r| r.run);
+        entry.run = runs.iter().map(|r| r.run).max().unwrap_or(0);
         entry.runs = runs;
         for group in groups {
             self.groups.recall(source.0, group);
+        }
+    }
+
+    /// Gives the next run of `source` this number, where it is later than those so far: others may
+    /// have run it meanwhile.
+    pub fn number_next(&mut self, source: SourceId, number: u32) {
+        if let Some(entry) = self.sources.get_mut(source.0) {
+            entry.run = entry.run.max(number.saturating_sub(1));
         }
     }
 

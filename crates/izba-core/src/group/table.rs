@@ -62,6 +62,9 @@ pub(super) struct Group {
 pub struct RunNow {
     /// Its number, from 1.
     pub run: u32,
+    /// The number of the run before it, as far as it is known here; 0 when there was none. Numbers
+    /// in between were given to others.
+    pub previous: u32,
     /// When it started, in milliseconds since 1970 (UTC).
     pub started: Option<Millis>,
     /// How long the run before it went on in milliseconds, and from when.
@@ -228,7 +231,7 @@ impl GroupTable {
         let Sighting { source, now, line, entry, mut like, project } = sighting;
         let mut identity = self.kept_apart(source, like.identity.clone());
         if !self.by_identity.contains_key(&(source, identity.clone()))
-            && let Some(before) = self.edited_since(source, &like, now.run, project)
+            && let Some(before) = self.edited_since(source, &like, now, project)
         {
             let wish = Wish::Edited(like.identity.clone(), Some(before.clone()));
             self.wish(&wish);
@@ -331,7 +334,7 @@ impl GroupTable {
         &self,
         source: usize,
         like: &Likeness,
-        run: u32,
+        now: RunNow,
         project: &Project,
     ) -> Option<Identity> {
         let edited = like.edited.as_ref()?;
@@ -344,7 +347,7 @@ impl GroupTable {
         let mut fitting = self.groups.iter().filter(|g| {
             g.source == source
                 && g.like.edited.as_ref() == Some(edited)
-                && g.runs.last().is_some_and(|t| t.run < run && t.run + 1 >= run)
+                && g.runs.last().is_some_and(|t| t.run < now.run && t.run >= now.previous)
                 && gone(g)
         });
         let first = fitting.next()?;
@@ -554,7 +557,7 @@ impl Group {
                 }
                 // From one run to the next the gap goes on: it was there all the time. Not so after
                 // a whole run of silence.
-                let next = before.filter(|t| t.run + 1 == now.run);
+                let next = before.filter(|t| t.run == now.previous);
                 if let (Some(tally), Some((began, length)), Some(since)) =
                     (next, now.before, since_start)
                 {

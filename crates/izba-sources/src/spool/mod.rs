@@ -6,10 +6,12 @@
 //! name tells the offset at which it begins within the whole spool, so that offsets go on from one
 //! to the next. Segments that are no longer written are [`sealed`].
 
+mod aside;
 mod read;
 mod sealed;
 mod sealing;
 
+pub use aside::{folder as aside_folder, put_away};
 pub use read::SpoolReader;
 pub use sealed::SEALED;
 pub use sealing::seal;
@@ -67,7 +69,6 @@ fn segment(first: &Path, base: u64) -> PathBuf {
 }
 
 /// Appends records to one spool. Only one writer has a spool.
-#[derive(Debug)]
 pub struct SpoolWriter {
     file: Arc<File>,
     first: PathBuf,
@@ -77,6 +78,18 @@ pub struct SpoolWriter {
     buffer: Vec<u8>,
     lost: u64,
     unsynced: bool,
+    /// Whether it goes on in memory, since the disk refused.
+    aside: bool,
+    hear: Option<Hear>,
+}
+
+/// Takes the bytes of one stream as they arrive.
+pub type Hear = Arc<dyn Fn(Stream, &[u8]) + Send + Sync>;
+
+impl std::fmt::Debug for SpoolWriter {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        f.debug_struct("SpoolWriter").field("first", &self.first).finish_non_exhaustive()
+    }
 }
 
 fn new_segment(path: &Path) -> Result<Arc<File>, SourceError> {
@@ -105,32 +118,51 @@ impl SpoolWriter {
             buffer: Vec::new(),
             lost: 0,
             unsynced: false,
+            aside: false,
+            hear: None,
         })
     }
 
-    /// Appends one record; a start begins the next segment. Bytes that find no room on the disk are
-    /// counted, and told with the next record that does.
+    /// Hands all bytes on to `hear` as they arrive, before they are kept.
+    #[must_use]
+    pub fn heard_by(self, hear: Option<Hear>) -> SpoolWriter {
+        SpoolWriter { hear, ..self }
+    }
+
+    /// Whether what arrives now is kept in memory only, since the disk refused.
+    pub fn is_aside(&self) -> bool {
+        self.aside
+    }
+
+    /// Appends one record; a start begins the next segment. What finds no room on the disk goes on in
+    /// memory, within a bound; what finds none there either is counted.
     ///
     /// # Errors
     ///
     /// The first time a write fails; the source goes on reading, so that the program is not held
     /// up.
     pub fn append(&mut self, event: &Event, bytes: &[u8]) -> Result<(), SourceError> {
+        if let (Event::Bytes(stream), Some(hear)) = (event, &self.hear) {
+            hear(*stream, bytes);
+        }
         if *event == Event::Start && self.len > 0 {
             // Where no file can be made the run goes on in this one: nothing is lost but its own
             // place.
             if let Ok(file) = new_segment(&segment(&self.first, self.base + self.len)) {
                 self.sync();
                 (self.file, self.base, self.len) = (file, self.base + self.len, 0);
+                self.aside = false;
             }
         }
         for part in bytes.chunks(RECORD_CAP as usize).chain(bytes.is_empty().then_some(bytes)) {
             self.buffer.clear();
             encode(event, now(), part, &mut self.buffer);
             self.unsynced = true;
-            if let Err(cause) = (&*self.file).write_all(&self.buffer) {
-                // Half a record would hide all that follows it.
-                let _ = self.file.set_len(self.len);
+            let written = self.write().or_else(|cause| match self.go_aside() {
+                true => self.write(),
+                false => Err(cause),
+            });
+            if let Err(cause) = written {
                 let first = self.lost == 0;
                 self.lost += part.len() as u64;
                 if first {
@@ -143,6 +175,31 @@ impl SpoolWriter {
             }
         }
         Ok(())
+    }
+
+    fn write(&mut self) -> std::io::Result<()> {
+        if self.aside && !aside::take(self.buffer.len()) {
+            return Err(std::io::ErrorKind::StorageFull.into());
+        }
+        (&*self.file).write_all(&self.buffer).inspect_err(|_| {
+            // Half a record would hide all that follows it.
+            let _ = self.file.set_len(self.len);
+        })
+    }
+
+    /// Goes on with a segment in memory; whether that is possible.
+    fn go_aside(&mut self) -> bool {
+        if self.aside {
+            return false;
+        }
+        let path = segment(&self.first, self.base + self.len);
+        let place = aside::place_for(&path).and_then(|place| {
+            OpenOptions::new().append(true).create_new(true).mode(0o600).open(place)
+        });
+        let Ok(file) = place else { return false };
+        (self.file, self.base, self.len) = (Arc::new(file), self.base + self.len, 0);
+        self.aside = true;
+        true
     }
 
     /// Bytes that arrived and could not be kept.
@@ -230,29 +287,6 @@ mod tests {
             }
             prop_assert_eq!(whole, parts.len() - 1);
         }
-    }
-
-    #[test]
-    fn what_finds_no_room_is_counted_and_told_once() {
-        let folder = tempfile::tempdir().expect("a temporary folder");
-        let path = folder.path().join("full");
-        // A device that is always full stands for a disk that is.
-        std::os::unix::fs::symlink("/dev/full", &path).expect("a link");
-        let file = OpenOptions::new().append(true).open(&path).expect("the device");
-        let mut writer = SpoolWriter {
-            file: Arc::new(file),
-            first: path,
-            base: 0,
-            len: 0,
-            buffer: Vec::new(),
-            lost: 0,
-            unsynced: false,
-        };
-        let first =
-            writer.append(&Event::Bytes(Stream::Out), b"tide").expect_err("there is no room");
-        assert!(first.sentence().ends_with("no space left on device"), "{}", first.sentence());
-        writer.append(&Event::Bytes(Stream::Out), b"fog").expect("it was told already");
-        assert_eq!(writer.lost(), 7);
     }
 
     #[test]

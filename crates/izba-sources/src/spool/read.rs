@@ -1,5 +1,6 @@
 //! Reading a spool while it is written, and any part of it again.
 
+use super::aside::whereabouts;
 use super::sealed::Sealed;
 use super::{Event, HEAD, RECORD_CAP, Record, segment};
 use crate::SourceError;
@@ -33,7 +34,8 @@ impl SpoolReader {
     ///
     /// When it cannot be opened, or is damaged.
     pub fn open(path: &Path) -> Result<SpoolReader, SourceError> {
-        let file = Arc::new(File::open(path).map_err(SourceError::io("open", path))?);
+        let file = File::open(whereabouts(path)).map_err(SourceError::io("open", path))?;
+        let file = Arc::new(file);
         let failed = |cause| SourceError::io("read", path)(cause);
         let sealed = Sealed::open(&file).map_err(failed)?;
         Ok(SpoolReader {
@@ -93,16 +95,29 @@ impl SpoolReader {
     /// Takes up the segment that begins where the last one ends, if there is one by now.
     fn next_part(&mut self) -> bool {
         let last = self.parts.last().map_or(0, |p| p.base);
-        if self.at == last || self.first.as_os_str().is_empty() {
+        if self.first.as_os_str().is_empty() {
             return false;
         }
-        match File::open(segment(&self.first, self.at)) {
+        if self.at == last {
+            return self.last_moved();
+        }
+        match File::open(whereabouts(&segment(&self.first, self.at))) {
             Ok(file) => {
                 self.parts.push(Part { base: self.at, file: Arc::new(file) });
                 true
             }
             Err(_) => false,
         }
+    }
+
+    /// Whether the last segment, in which nothing stands, goes on in memory.
+    fn last_moved(&mut self) -> bool {
+        let Some(last) = self.parts.last_mut() else { return false };
+        let named = segment(&self.first, last.base);
+        let place = whereabouts(&named);
+        let empty = last.file.metadata().is_ok_and(|m| m.len() == 0);
+        let moved = File::open(&place).ok().filter(|_| empty && place != named);
+        moved.map(|file| last.file = Arc::new(file)).is_some()
     }
 
     /// A reader of the same spool that begins at `offset`, which has to be that of a record.
@@ -131,7 +146,7 @@ impl SpoolReader {
         let behind = here == 0
             && self.at > last.base
             && !self.first.as_os_str().is_empty()
-            && segment(&self.first, self.at).exists();
+            && whereabouts(&segment(&self.first, self.at)).exists();
         here + u64::from(behind)
     }
 

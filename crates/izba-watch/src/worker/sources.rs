@@ -27,7 +27,8 @@ impl Worker {
             return Ok(());
         }
         let path = self.session.join(format!("source-{}.seg", self.sources.len() + 1));
-        let writer = Arc::new(Mutex::new(SpoolWriter::create(&path)?));
+        let writer = SpoolWriter::create(&path)?.heard_by(self.heard.0.clone());
+        let writer = Arc::new(Mutex::new(writer));
         let (reader, stop) = (SpoolReader::open(&path)?, Arc::new(AtomicBool::new(false)));
         let line = Line {
             spool: writer.clone(),

@@ -57,5 +57,7 @@ pub(crate) struct Worker {
     /// Whether the code is looked into before anybody asks.
     pub(crate) ahead: bool,
     pub(crate) heard: Heard,
+    /// Whether the user was told that something is kept in memory only.
+    pub(crate) aside: bool,
     pub(crate) code: i32,
 }

@@ -394,12 +394,16 @@ impl Worker {
         if record.event == Event::Start && self.past.is_none() {
             // What was saved meanwhile is what the new run reads.
             self.project = self.today.clone();
+            let source = &self.sources[at];
+            if let Some(number) = self.keeping.next_number(&source.name) {
+                self.engine.number_next(source.id, number);
+            }
+            if let Some(sentence) = self.keeping.clock_says(&self.engine, source.id, record.time) {
+                self.trouble(sentence);
+            }
         }
         let source = &self.sources[at];
         let project = source.past.as_ref().unwrap_or(&self.project).clone();
-        if let (Event::Bytes(stream), Some(hear)) = (&record.event, &mut self.heard.0) {
-            hear(*stream, &record.bytes);
-        }
         feed_record(&mut self.engine, source.id, &record, &project);
         match record.event {
             Event::Start if self.past.is_none() => {
@@ -419,6 +423,14 @@ impl Worker {
         let unsynced =
             self.sources.iter().filter_map(|s| s.writer.as_ref()?.try_lock().ok()?.unsynced());
         let said = self.keeping.look(&mut self.engine, unsynced);
+        let aside = |s: &WatchedSource| s.writer.as_ref()?.try_lock().ok().map(|w| w.is_aside());
+        if !self.aside && self.sources.iter().filter_map(aside).any(|aside| aside) {
+            self.aside = true;
+            self.trouble(
+                "the disk is full: what is printed now is kept in memory, and gone when you leave"
+                    .into(),
+            );
+        }
         let any = !said.is_empty();
         for sentence in said {
             self.trouble(sentence);
