@@ -8,7 +8,10 @@ use std::sync::{Mutex, PoisonError};
 use std::time::{Duration, Instant};
 
 /// A parser that needs longer is not waited for.
-const PATIENCE: Duration = Duration::from_secs(10);
+const PATIENCE: Duration = Duration::from_secs(3);
+/// A longer text is not shown to it, in bytes: nobody wrote it, and parsers differ in what they make
+/// of it.
+const LONGEST: usize = 64 << 10;
 /// How often it is looked whether the parser has ended.
 const PACE: Duration = Duration::from_millis(2);
 
@@ -19,6 +22,9 @@ const PACE: Duration = Duration::from_millis(2);
 /// project is read or run by it.
 pub fn accepts(language: Language, text: &str) -> Option<bool> {
     let (program, words) = language.parse_only.split_first()?;
+    if text.len() > LONGEST {
+        return None;
+    }
     // A program that lies in the folder one happens to be in is the project's, and would be run.
     let program = super::interpreter::on_path(program).filter(|p| p.is_absolute())?;
     let folder = tempfile::tempdir().ok()?;

@@ -413,8 +413,14 @@ impl<'a> Query<'a> {
         .iter()
         .any(|w| self.said.to_lowercase().contains(w));
         if found.is_empty() && operands {
+            // What stands within another one of the line comes with that.
+            let on_line: HashSet<_> = nodes.iter().map(|n| n.id()).collect();
+            let within = |n: &At<'a>| {
+                n.parent().is_some_and(|p| p.is(Kind::Bin) && on_line.contains(&p.id()))
+            };
             for bin in nodes.iter().filter(|n| {
-                n.is(Kind::Bin) || n.is(Kind::Assign) && n.has(izba_model::code::Flag::Augmented)
+                n.is(Kind::Bin) && !within(n)
+                    || n.is(Kind::Assign) && n.has(izba_model::code::Flag::Augmented)
             }) {
                 found.extend(bin.whole().skip(1).filter(|n| {
                     matches!(n.kind(), Kind::Name | Kind::Field | Kind::Index | Kind::Call)
@@ -447,13 +453,8 @@ impl<'a> Query<'a> {
         if found.is_empty() {
             found.extend(nodes.iter().filter(|n| called(n) && n.defines().is_none()).copied());
         }
-        let mut known = Vec::new();
-        found.retain(|n| {
-            !known.contains(&n.id()) && {
-                known.push(n.id());
-                true
-            }
-        });
+        let mut known = HashSet::new();
+        found.retain(|n| known.insert(n.id()));
         found.truncate(24);
         found
     }

@@ -497,15 +497,19 @@ fn registrations(query: &Query<'_>, seen: &mut Seen) -> bool {
             .all()
             .filter(|n| n.is(Kind::Func) && n.text().is_some() && !n.has(Flag::Constructor))
             .collect();
-        let handed = |f: At<'_>| {
-            let name = f.text().unwrap_or("");
-            query.symbols.occurrences(name).iter().filter_map(|s| Some((s.file, s.node?))).find(
-                |(_, n)| {
+        // Many functions may share one name.
+        let mut known = HashMap::new();
+        let mut handed = |f: At<'_>| {
+            let name = f.text().unwrap_or("").to_owned();
+            let found = |name: &str| {
+                let places = query.symbols.occurrences(name).iter();
+                places.filter_map(|s| Some((s.file, s.node?))).find(|(_, n)| {
                     matches!(n.kind(), Kind::Name | Kind::Field)
                         && n.defines().is_none()
                         && !n.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(*n))
-                },
-            )
+                })
+            };
+            *known.entry(name).or_insert_with_key(|name| found(name))
         };
         // Functions of the same owner that are handed over by name, and the words of their names.
         let owner = |f: &At<'_>| (f.class().map(At::line), f.has(Flag::Method));
@@ -524,6 +528,7 @@ fn registrations(query: &Query<'_>, seen: &mut Seen) -> bool {
                 .occurrences(name)
                 .iter()
                 .filter(|s| s.node.is_some() && s.as_what != As::Text)
+                .take(2)
                 .count();
             if in_code != 1
                 || name.len() < 3

@@ -1,6 +1,6 @@
 //! Expressions: names, members, calls, entries, texts, numbers, and what joins them.
 
-use super::{DEEPEST, Part, Reader};
+use super::{CHAIN, DEEPEST, Part, Reader};
 use crate::signs::Sort;
 use izba_model::code::{Flag, Kind};
 
@@ -51,7 +51,9 @@ impl Reader<'_> {
 
     fn binary(&mut self, least: u8) -> Option<Part> {
         let mut left = self.unary()?;
+        let mut links = 0;
         while let Some(t) = self.peek() {
+            links += 1;
             // `list << entry` puts something in.
             if t.text == "<"
                 && self.rough.suffixes
@@ -80,6 +82,9 @@ impl Reader<'_> {
             }
             self.at += 1;
             let Some(right) = self.binary(binds + 1) else { break };
+            if links > CHAIN {
+                continue;
+            }
             let sign = if t.text == "." { ".." } else { t.text };
             left = Part {
                 kind: Kind::Bin,
@@ -116,7 +121,12 @@ impl Reader<'_> {
 
     fn postfix(&mut self) -> Option<Part> {
         let mut part = self.primary()?;
+        let mut links = 0;
         while let Some(t) = self.peek() {
+            links += 1;
+            if links > CHAIN {
+                break;
+            }
             if self.is_member_sign() && self.ahead(1).is_some_and(|n| n.sort == Sort::Word) {
                 self.at += 1;
                 let word = self.peek()?.text;

@@ -138,6 +138,9 @@ fn given_to(targets: Vec<Part>, values: Vec<Part>, flags: u16, kind: Option<Part
 
 /// Deeper code than this is passed over: nobody writes it, and each level costs stack.
 const DEEPEST: usize = 120;
+/// Of a longer chain (`a.b.c`, `a + b + c`) the rest is passed over: it makes a tree as deep as it is
+/// long.
+const CHAIN: usize = 100;
 
 struct Reader<'t> {
     text: &'t str,
