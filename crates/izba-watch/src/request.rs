@@ -9,7 +9,7 @@ use std::process::{Command, Stdio};
 /// Whose machine this is: names that a request for help must not hold.
 pub fn owner() -> Owner {
     let variable = |name: &str| std::env::var(name).ok().filter(|v| !v.is_empty());
-    let machine = std::fs::read_to_string("/etc/hostname")
+    let machine = izba_files::read_text(Path::new("/etc/hostname"), 4096)
         .ok()
         .map(|t| t.trim().to_owned())
         .filter(|t| !t.is_empty());

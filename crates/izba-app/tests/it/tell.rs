@@ -71,7 +71,7 @@ fn a_stranger_gets_what_it_takes_and_nothing_that_is_nobodys_business() {
      4    return gauge.height * 10
      5  end
      6
-     7  -- ~/secret.txt, password = "‹secret›"
+     7  -- ~/secret.txt, password = "‹password›"
     >8  print(tide.read(nil))
     ```
 
@@ -94,8 +94,8 @@ fn a_stranger_gets_what_it_takes_and_nothing_that_is_nobodys_business() {
     insta::assert_snapshot!(taken, @r#"
     izba: taken out: address (10.20.30.40), 1 time
     izba: taken out: home folder (/home/ferryman), 4 times
+    izba: taken out: password (eel-pie-island), 1 time
     izba: taken out: secret (abcdef0123456789), 1 time
-    izba: taken out: secret (eel-pie-island), 1 time
     "#);
     let (whole, told) = markdown(&[("tide.lua", script)], log, &["--whole"]);
     assert!(whole.contains("eel-pie-island") && told.is_empty(), "{told}");
