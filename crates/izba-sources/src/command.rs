@@ -5,6 +5,7 @@
 //! millisecond. The pseudo-terminal makes programs print line by line, as they do in front of a
 //! person.
 
+use crate::sink::wait_for_reader;
 use crate::spool::{Event, SpoolWriter};
 use crate::{Bell, SourceError, interpreter};
 use izba_model::Stream;
@@ -422,6 +423,7 @@ impl Pump {
             let _ = spool.append(event, bytes);
         }
         (self.bell)();
+        wait_for_reader(&self.spool, &self.stopping);
     }
 
     fn end_descendants(&self, signal: Signal) {

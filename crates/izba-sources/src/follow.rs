@@ -7,13 +7,13 @@ use crate::starts::Starts;
 use crate::utf8::ToUtf8;
 use crate::{Bell, SourceError};
 use izba_model::Stream;
-use std::fs::File;
+use std::fs::{File, Metadata};
 use std::io::{Read, Seek, SeekFrom};
-use std::os::unix::fs::MetadataExt;
+use std::os::unix::fs::{FileExt, MetadataExt};
 use std::path::{Path, PathBuf};
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex};
-use std::time::{Duration, Instant};
+use std::time::{Duration, Instant, SystemTime};
 
 /// How often the file is looked at, and how often when nothing has come for a while.
 const LOOK: Duration = Duration::from_millis(40);
@@ -50,6 +50,9 @@ pub fn follow(
                 waits: None,
                 at: 0,
                 was_there: false,
+                stop: stop.clone(),
+                tail: Vec::new(),
+                written: None,
             };
             let (mut looked, mut grew) = (Instant::now(), Instant::now());
             while !stop.load(Ordering::Acquire) {
@@ -83,7 +86,15 @@ struct Follower {
     waits: Option<Instant>,
     at: u64,
     was_there: bool,
+    stop: Arc<AtomicBool>,
+    /// The last bytes that were copied, and when the file was written to then: one that was written
+    /// anew holds others there, however long it is.
+    tail: Vec<u8>,
+    written: Option<SystemTime>,
 }
+
+/// Bytes by which it is seen that a file was written anew.
+const TAIL: usize = 256;
 
 /// The file of a folder that was written to last.
 fn newest(folder: &Path) -> Option<PathBuf> {
@@ -109,6 +120,20 @@ impl Follower {
         }
     }
 
+    /// Whether other bytes stand where the last ones were copied from, in the same file.
+    fn was_written_anew(&mut self, now: Option<&Metadata>) -> bool {
+        let (Some((file, _)), Some(meta)) = (&self.open, now) else { return false };
+        let written = meta.modified().ok();
+        if written == self.written || self.tail.is_empty() {
+            self.written = written;
+            return false;
+        }
+        self.written = written;
+        let mut there = vec![0; self.tail.len()];
+        let from = self.at.saturating_sub(there.len() as u64);
+        file.read_exact_at(&mut there, from).is_ok() && there != self.tail
+    }
+
     /// Copies what is new; `true` when there may be more at once.
     fn look(&mut self) -> bool {
         let now = std::fs::metadata(&self.path).ok().filter(|m| m.is_file());
@@ -116,6 +141,10 @@ impl Follower {
             (Some((_, inode)), Some(meta)) => *inode != meta.ino() || meta.len() < self.at,
             _ => false,
         };
+        if !replaced && self.was_written_anew(now.as_ref()) {
+            (self.open, self.at) = (None, 0);
+            self.tail.clear();
+        }
         if replaced {
             // What was written to the old file before it was put aside is still read.
             while self.copy(true) {}
@@ -131,6 +160,7 @@ impl Follower {
             self.open = Some((file, meta.ino()));
             (self.at, self.text, self.starts) = (0, ToUtf8::default(), Starts::default());
             self.was_there = true;
+            self.tail.clear();
         }
         self.copy(false)
     }
@@ -164,7 +194,7 @@ impl Follower {
                 for start in starts.into_iter().chain([taken]) {
                     let text = self.text.feed(&buffer[from..start]);
                     if !text.is_empty() {
-                        self.sink.append(&Event::Bytes(Stream::Out), &text);
+                        self.sink.append_in_turn(&Event::Bytes(Stream::Out), &text, &self.stop);
                     }
                     if start < taken {
                         self.sink.append(&Event::End { well: true }, b"was started anew");
@@ -173,6 +203,8 @@ impl Follower {
                     from = start;
                 }
                 self.at += taken as u64;
+                self.tail.extend_from_slice(&buffer[..taken]);
+                self.tail.drain(..self.tail.len().saturating_sub(TAIL));
                 // Half a line at the end of a full buffer has its other half behind it.
                 taken > 0 && (taken == count || count == buffer.len())
             }

@@ -6,6 +6,7 @@ use crate::utf8::ToUtf8;
 use crate::{Bell, SourceError};
 use izba_model::Stream;
 use std::io::{ErrorKind, Read};
+use std::sync::atomic::AtomicBool;
 use std::sync::{Arc, Mutex};
 
 /// Copies standard input to the spool until it ends. The thread ends with the process.
@@ -27,9 +28,11 @@ pub fn read_input(
             loop {
                 match input.read(&mut buffer) {
                     Ok(0) => break sink.append(&Event::End { well: true }, b"ended"),
-                    Ok(count) => {
-                        sink.append(&Event::Bytes(Stream::Out), &text.feed(&buffer[..count]))
-                    }
+                    Ok(count) => sink.append_in_turn(
+                        &Event::Bytes(Stream::Out),
+                        &text.feed(&buffer[..count]),
+                        &AtomicBool::new(false),
+                    ),
                     Err(e) if e.kind() == ErrorKind::Interrupted => {}
                     Err(e) => {
                         break sink.append(

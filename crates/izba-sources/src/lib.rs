@@ -41,7 +41,7 @@ pub use page::open_page;
 pub use parse_only::accepts;
 pub use reports::take_reports;
 pub use spool::{
-    Event, Hear, Record, SEALED, SpoolReader, SpoolWriter, aside_folder, now, put_away, seal,
+    Event, Gap, Hear, Record, SEALED, SpoolReader, SpoolWriter, aside_folder, now, put_away, seal,
 };
 pub use store::{STORE_BUDGET, Segment, Store, aside_told};
 pub use trial::{COPIED, Copied, Program, TryEnd};

@@ -2,7 +2,12 @@
 
 use crate::Bell;
 use crate::spool::{Event, SpoolWriter};
+use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex};
+use std::time::Duration;
+
+/// How often one who waits looks again.
+const LOOK: Duration = Duration::from_millis(5);
 
 /// The way from a source into its spool. What the disk refuses is counted by the spool, and the
 /// source goes on.
@@ -24,5 +29,18 @@ impl Sink {
             let _ = spool.append(event, bytes);
         }
         (self.bell)();
+    }
+
+    /// [`Sink::append`], which waits while too much is still to be read, unless `stop` is set.
+    pub(crate) fn append_in_turn(&self, event: &Event, bytes: &[u8], stop: &AtomicBool) {
+        self.append(event, bytes);
+        wait_for_reader(&self.spool, stop);
+    }
+}
+
+/// Waits while so much of a spool is still to be read that it would fill the disk.
+pub(crate) fn wait_for_reader(spool: &Mutex<SpoolWriter>, stop: &AtomicBool) {
+    while !stop.load(Ordering::Acquire) && spool.lock().is_ok_and(|spool| spool.is_behind()) {
+        std::thread::sleep(LOOK);
     }
 }

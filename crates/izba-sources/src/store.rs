@@ -5,7 +5,7 @@ use crate::SourceError;
 use crate::spool::{SEALED, seal};
 use std::fs;
 use std::io;
-use std::os::unix::fs::DirBuilderExt;
+use std::os::unix::fs::{DirBuilderExt, MetadataExt};
 use std::path::{Path, PathBuf};
 use std::sync::Mutex;
 
@@ -160,7 +160,7 @@ impl Store {
                     let path = e.path();
                     let ending = path.extension()?.to_string_lossy().into_owned();
                     (ending == "seg" || ending == SEALED).then(|| Segment {
-                        bytes: e.metadata().map_or(0, |m| m.len()),
+                        bytes: e.metadata().map_or(0, |m| room_of(&m)),
                         alive,
                         path,
                     })
@@ -229,8 +229,13 @@ fn is_alive(session: &Path) -> bool {
 
 fn folder_size(folder: &Path) -> u64 {
     fs::read_dir(folder).map_or(0, |entries| {
-        entries.flatten().filter_map(|e| e.metadata().ok()).map(|m| m.len()).sum()
+        entries.flatten().filter_map(|e| e.metadata().ok()).map(|m| room_of(&m)).sum()
     })
+}
+
+/// What a file takes of the disk, in bytes: less than its length where something was left out of it.
+fn room_of(meta: &fs::Metadata) -> u64 {
+    meta.len().min(meta.blocks() * 512)
 }
 
 #[cfg(test)]

@@ -522,6 +522,32 @@ fn sessions_are_private_and_counted() {
     assert_eq!(store.sessions(), [(session, 25)]);
 }
 
+#[test]
+fn a_log_that_was_written_anew_is_read_anew_however_long_it_is() {
+    let mut spool = spool();
+    let path = spool.folder.path().join("tide.log");
+    std::fs::write(&path, "one\ntwo\n").expect("room");
+    let stop = Arc::new(AtomicBool::new(false));
+    let thread =
+        follow(&path, spool.writer.clone(), spool.bell.clone(), stop.clone()).expect("a thread");
+    spool.wait("the first lines", |told| told.iter().any(|(_, t)| t.contains("two")));
+    // In its place, without a moment in which it is shorter.
+    let file = std::fs::OpenOptions::new().write(true).open(&path).expect("it is there");
+    std::os::unix::fs::FileExt::write_all_at(&file, b"six\nten\nten\n", 0).expect("room");
+    spool.wait("the new lines", |told| told.iter().any(|(_, t)| t.contains("six\nten\nten")));
+    // What only grows is no other.
+    std::fs::OpenOptions::new()
+        .append(true)
+        .open(&path)
+        .and_then(|mut file| std::io::Write::write_all(&mut file, b"elf\n"))
+        .expect("room");
+    spool.wait("what was added", |told| told.iter().any(|(_, t)| t.contains("elf")));
+    stop.store(true, Ordering::Release);
+    thread.join().expect("it ends");
+    let starts = spool.told.iter().filter(|(e, _)| *e == Event::Start).count();
+    assert_eq!((starts, spool.text(Stream::Out).matches("six").count()), (2, 1));
+}
+
 /// Everything that comes back until the other side ends it.
 fn answer_of(stream: &mut std::net::TcpStream) -> String {
     use std::io::Read;

@@ -2,11 +2,12 @@
 
 use crate::debugged::Debugged;
 use crate::kinds::Wanted;
+use crate::worker::trimming::Trimmed;
 use izba_core::SourceId;
 use izba_model::Project;
 use izba_sources::{Adapter, Command, Running, SpoolReader, SpoolWriter};
 use std::path::PathBuf;
-use std::sync::atomic::AtomicBool;
+use std::sync::atomic::{AtomicBool, AtomicU64};
 use std::sync::{Arc, Mutex};
 use std::thread::JoinHandle;
 use std::time::{Duration, Instant};
@@ -46,6 +47,10 @@ pub(crate) struct WatchedSource {
     /// Has something to put away at the end, such as a browser.
     pub(crate) closing: Option<JoinHandle<()>>,
     pub(crate) again: bool,
+    /// Where it is told how far it was read.
+    pub(crate) read_to: Arc<AtomicU64>,
+    /// What of its run is left out.
+    pub(crate) trimmed: Trimmed,
 }
 
 /// Files that fit a pattern are watched as they appear.

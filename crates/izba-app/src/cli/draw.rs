@@ -225,6 +225,11 @@ fn gather(shared: &Shared, args: &Args, what: &str) -> Result<Gathered, CommandE
                     &record.bytes,
                     &mut each,
                 ),
+                Event::Gap => {
+                    if let Some(gap) = izba_sources::Gap::of(&record) {
+                        splitter.skip(gap.lines, &gap.carry);
+                    }
+                }
                 Event::Start | Event::End { .. } | Event::Typed => {
                     splitter.finish(Some(record.time), &mut each)
                 }

@@ -34,7 +34,8 @@ pub struct Checkpoint {
     pub offset: u64,
     /// Number of the line that ends next, from 0.
     pub line: u64,
-    carry: [Box<[u8]>; 2],
+    /// What has begun in each stream before it.
+    pub carry: [Box<[u8]>; 2],
 }
 
 #[derive(Debug, Clone, Default)]
@@ -87,6 +88,24 @@ impl Splitter {
     /// How many lines have ended so far.
     pub fn lines(&self) -> u64 {
         self.lines
+    }
+
+    /// Goes on behind lines that are left out: `lines` of them end there, and what had begun in each
+    /// stream goes on.
+    pub fn skip(&mut self, lines: u64, carry: &[Vec<u8>; 2]) {
+        self.lines += lines;
+        self.partial =
+            carry.each_ref().map(|bytes| Partial { bytes: bytes.clone(), len: bytes.len() as u64 });
+    }
+
+    /// The checkpoints so far, in their order.
+    pub fn checkpoints(&self) -> &[Checkpoint] {
+        &self.checkpoints
+    }
+
+    /// Forgets the checkpoints between two offsets, since what they lead to is left out.
+    pub fn forget(&mut self, from: u64, to: u64) {
+        self.checkpoints.retain(|c| c.offset <= from || c.offset >= to);
     }
 
     /// The last checkpoint at or before line `line`.

@@ -7,6 +7,7 @@
 mod again;
 mod feed;
 mod last_words;
+mod left_out;
 mod mark;
 mod overlooked;
 mod rows;

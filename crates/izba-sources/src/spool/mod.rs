@@ -7,11 +7,13 @@
 //! to the next. Segments that are no longer written are [`sealed`].
 
 mod aside;
+mod gap;
 mod read;
 mod sealed;
 mod sealing;
 
 pub use aside::{folder as aside_folder, put_away};
+pub use gap::Gap;
 pub use read::SpoolReader;
 pub use sealed::SEALED;
 pub use sealing::seal;
@@ -23,6 +25,7 @@ use std::io::Write;
 use std::os::unix::fs::OpenOptionsExt;
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
+use std::sync::atomic::{AtomicU64, Ordering};
 
 const HEAD: usize = 20;
 /// No record is longer; a length above it means the file is not a segment.
@@ -33,6 +36,8 @@ const RECORD_CAP: u32 = 1 << 20;
 pub enum Event {
     /// Bytes that arrived.
     Bytes(Stream),
+    /// What stood here is left out ([`Gap::of`]).
+    Gap,
     /// The user typed something; what was unfinished before it is a line of its own. The bytes are
     /// left empty.
     Typed,
@@ -81,7 +86,12 @@ pub struct SpoolWriter {
     /// Whether it goes on in memory, since the disk refused.
     aside: bool,
     hear: Option<Hear>,
+    read_to: Option<Arc<AtomicU64>>,
 }
+
+/// Bytes that may wait to be read before a program that prints is held up: a disk is not filled
+/// faster than what is on it is looked at.
+const WAITING: u64 = 128 << 20;
 
 /// Takes the bytes of one stream as they arrive.
 pub type Hear = Arc<dyn Fn(Stream, &[u8]) + Send + Sync>;
@@ -120,7 +130,20 @@ impl SpoolWriter {
             unsynced: false,
             aside: false,
             hear: None,
+            read_to: None,
         })
+    }
+
+    /// Where the one who reads it tells how far it was read, so that it does not grow without end
+    /// before that.
+    pub fn read_to(&mut self) -> Arc<AtomicU64> {
+        self.read_to.get_or_insert_default().clone()
+    }
+
+    /// Whether so much waits to be read that whoever appends should wait too.
+    pub fn is_behind(&self) -> bool {
+        let read = self.read_to.as_ref().map(|read| read.load(Ordering::Acquire));
+        read.is_some_and(|read| self.base + self.len > read + WAITING)
     }
 
     /// Hands all bytes on to `hear` as they arrive, before they are kept.
@@ -238,6 +261,7 @@ impl Event {
             Event::Bytes(Stream::Err) => [0, 1],
             Event::Start => [1, 0],
             Event::Typed => [3, 0],
+            Event::Gap => [4, 0],
             Event::End { well } => [2, u8::from(!*well)],
         }
     }
@@ -248,6 +272,7 @@ impl Event {
             (0, 1) => Event::Bytes(Stream::Err),
             (1, _) => Event::Start,
             (3, _) => Event::Typed,
+            (4, _) => Event::Gap,
             (2, bad) => Event::End { well: bad == 0 },
             _ => return None,
         })

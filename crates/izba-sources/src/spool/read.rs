@@ -1,6 +1,7 @@
 //! Reading a spool while it is written, and any part of it again.
 
 use super::aside::whereabouts;
+use super::gap::{Gap, is_hole};
 use super::sealed::Sealed;
 use super::{Event, HEAD, RECORD_CAP, Record, segment};
 use crate::SourceError;
@@ -87,7 +88,9 @@ impl SpoolReader {
             record = self.record_at(self.at)?;
         }
         if let Some(record) = &record {
-            self.at = record.offset + HEAD as u64 + record.bytes.len() as u64;
+            let behind = record.offset + HEAD as u64 + record.bytes.len() as u64;
+            // What is left out lies behind the record that says so; never back.
+            self.at = Gap::of(record).map_or(behind, |gap| gap.to.max(behind));
         }
         Ok(record)
     }
@@ -134,6 +137,11 @@ impl SpoolReader {
         })
     }
 
+    /// The offset of what is read next.
+    pub fn at(&self) -> u64 {
+        self.at
+    }
+
     /// How many bytes are still to be read.
     pub fn backlog(&self) -> u64 {
         if let Some(sealed) = &self.sealed {
@@ -158,6 +166,9 @@ impl SpoolReader {
         let within = offset - part.base;
         let mut head = [0u8; HEAD];
         if !read_whole(&part.file, &mut head, within).map_err(failed)? {
+            return Ok(None);
+        }
+        if is_hole(&head) {
             return Ok(None);
         }
         let (len, rest) = head.split_first_chunk::<4>().expect("the head has 20 bytes");

@@ -7,12 +7,26 @@ use izba_console::Splitter;
 use izba_core::filter::{Around, LineFacts};
 use izba_core::{GroupId, LineRef, Phrase};
 use izba_model::Level;
+use izba_model::Stream;
+use izba_model::text::counted;
 use izba_model::text::decode;
-use izba_sources::Event;
+use izba_sources::{Event, Gap};
+use std::borrow::Cow;
 use std::collections::HashMap;
 
 /// Rows that a search reads in one go.
 const FIND_ROWS: u64 = 4_000;
+
+/// What is shown in place of a line that is left out.
+fn left_out_line(lines: u64) -> izba_console::RawLine<'static> {
+    let text = format!(
+        "({} left out here: the run printed more than is kept)",
+        counted(lines, "line is", "lines are")
+    );
+    let len = text.len() as u64;
+    let bytes = Cow::Owned(text.into_bytes());
+    izba_console::RawLine { stream: Stream::Out, time: None, bytes, len }
+}
 
 impl Worker {
     /// Reads lines again from the spools, each from the checkpoint before it: its row, where it
@@ -46,6 +60,14 @@ impl Worker {
                             &record.bytes,
                             &mut see,
                         ),
+                        Event::Gap => {
+                            let Some(gap) = Gap::of(&record) else { break };
+                            let from = splitter.lines().max(window.first);
+                            splitter.skip(gap.lines, &gap.carry);
+                            for number in from..splitter.lines().min(end) {
+                                see(number, left_out_line(gap.lines));
+                            }
+                        }
                         // A run's end also ends its last line, and so does an answer to it.
                         Event::Start | Event::End { .. } | Event::Typed => {
                             splitter.finish(Some(record.time), &mut see)

@@ -1,6 +1,7 @@
 //! The sources of the engine thread: opened, held, taken away, started again.
 
 use super::state::Worker;
+use super::trimming::Trimmed;
 use crate::keeping::History;
 use crate::kinds::Wanted;
 use crate::kinds::{File, Line, Opened, Origin};
@@ -27,7 +28,8 @@ impl Worker {
             return Ok(());
         }
         let path = self.session.join(format!("source-{}.seg", self.sources.len() + 1));
-        let writer = SpoolWriter::create(&path)?.heard_by(self.heard.0.clone());
+        let mut writer = SpoolWriter::create(&path)?.heard_by(self.heard.0.clone());
+        let read_to = writer.read_to();
         let writer = Arc::new(Mutex::new(writer));
         let (reader, stop) = (SpoolReader::open(&path)?, Arc::new(AtomicBool::new(false)));
         let line = Line {
@@ -68,6 +70,8 @@ impl Worker {
             stop,
             closing,
             again,
+            read_to,
+            trimmed: Trimmed::from(0),
         });
         self.start_session(self.sources.len() - 1);
         Ok(())
@@ -100,6 +104,8 @@ impl Worker {
             stop: Arc::new(AtomicBool::new(false)),
             closing: None,
             again: false,
+            read_to: Arc::default(),
+            trimmed: Trimmed::from(0),
         });
         Ok(())
     }

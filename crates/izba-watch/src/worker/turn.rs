@@ -1,6 +1,7 @@
 //! The engine thread at work: one turn after another, it reads what arrived, obeys, and publishes.
 
 use super::state::{Finding, Worker};
+use super::trimming::Trimmed;
 use crate::guilty::Guilty;
 use crate::orders::{Answer, Order, Published};
 use crate::pace::{Cause, Pace};
@@ -346,7 +347,9 @@ impl Worker {
         if source.next.is_some() || source.held {
             return;
         }
-        match source.reader.next_record() {
+        let next = source.reader.next_record();
+        source.read_to.store(source.reader.at(), Ordering::Release);
+        match next {
             Ok(next @ Some(_)) => source.next = next,
             Ok(None) => {
                 // Only looked at while there is nothing to read.
@@ -394,6 +397,7 @@ impl Worker {
         if record.event == Event::Start && self.past.is_none() {
             // What was saved meanwhile is what the new run reads.
             self.project = self.today.clone();
+            self.sources[at].trimmed = Trimmed::from(record.offset);
             let source = &self.sources[at];
             if let Some(number) = self.keeping.next_number(&source.name) {
                 self.engine.number_next(source.id, number);
@@ -423,6 +427,7 @@ impl Worker {
         let unsynced =
             self.sources.iter().filter_map(|s| s.writer.as_ref()?.try_lock().ok()?.unsynced());
         let said = self.keeping.look(&mut self.engine, unsynced);
+        self.trim();
         let aside = |s: &WatchedSource| s.writer.as_ref()?.try_lock().ok().map(|w| w.is_aside());
         if !self.aside && self.sources.iter().filter_map(aside).any(|aside| aside) {
             self.aside = true;
