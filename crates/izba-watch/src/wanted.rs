@@ -95,6 +95,9 @@ impl Wanted {
 struct Settings {
     #[serde(default)]
     source: Vec<Named>,
+    /// Names that an engine brings: those who look for slips read them.
+    #[serde(default, rename = "names")]
+    _names: Vec<String>,
 }
 
 /// Why the project's file cannot be followed, with what helps.
@@ -366,6 +369,8 @@ mod tests {
             follow = "tide.log"
             "#);
         assert_eq!(read_file(root).expect("it is one").len(), 3);
+        // Names that are taught there too are no mistake.
+        assert!(parse_settings("names = [\"onTick\"]\n", root).expect("it is one").is_empty());
     }
 
     proptest! {

@@ -3,14 +3,14 @@
 use super::shared::Shared;
 use crate::command_error::CommandError;
 use izba_sources::Store;
-use izba_store::{Ledger, RunRow};
+use izba_store::{Ledger, RunRow, StoreError};
 
 /// The ledger and the name under which this project stands in it.
 pub fn ledger(shared: &Shared) -> Result<(Ledger, String), CommandError> {
     let store = Store::look(shared.store.clone())?;
     let root = shared.root();
     let project = root.canonicalize().unwrap_or(root).to_string_lossy().into_owned();
-    let ledger = Ledger::look(store.folder()).map_err(|e| CommandError::input(e.to_string()))?;
+    let ledger = Ledger::look(store.folder()).map_err(failed)?;
     let none = || {
         CommandError::input(format!(
             "nothing was watched yet that is kept in {}",
@@ -19,6 +19,18 @@ pub fn ledger(shared: &Shared) -> Result<(Ledger, String), CommandError> {
         .hint("a run is kept by: izba run CMD…")
     };
     Ok((ledger.ok_or_else(none)?, project))
+}
+
+/// What the ledger refused, with what helps.
+pub fn failed(error: StoreError) -> CommandError {
+    let told = CommandError::input(error.to_string());
+    match error.is_damage() {
+        true => told.hint(
+            "the runs themselves are whole: watch anything once (izba run CMD…), and the ledger is \
+             made anew from them",
+        ),
+        false => told,
+    }
 }
 
 /// Whose run of this number is meant.
@@ -64,7 +76,6 @@ pub fn history(
     before: Option<u32>,
 ) -> Result<(String, Vec<izba_core::RunSpan>, Vec<izba_core::Recalled>), CommandError> {
     let (ledger, project) = ledger(shared)?;
-    let failed = |e: izba_store::StoreError| CommandError::input(e.to_string());
     let runs = ledger.runs(&project, None).map_err(failed)?;
     let source = source_of(&runs, numbers, source)?;
     let (spans, groups) = ledger.history(&project, &source, before).map_err(failed)?;

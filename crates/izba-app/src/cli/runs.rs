@@ -3,7 +3,7 @@
 use super::kept::{history, ledger};
 use super::say::{print, print_json};
 use super::shared::{Outcome, Shared};
-use crate::command_error::{CommandError, exit};
+use crate::command_error::exit;
 use izba_core::answer::compare;
 use izba_core::{Engine, GroupView, State};
 use izba_model::SafeText;
@@ -43,9 +43,7 @@ pub struct CompareArgs {
 
 pub fn run(shared: &Shared, args: &Args) -> Outcome {
     let (ledger, project) = ledger(shared)?;
-    let runs = ledger
-        .runs(&project, args.source.as_deref())
-        .map_err(|e| CommandError::input(e.to_string()))?;
+    let runs = ledger.runs(&project, args.source.as_deref()).map_err(super::kept::failed)?;
     if args.form == super::logs::Form::Jsonl {
         let line = |r: &RunRow| {
             serde_json::json!({"v": 1, "source": r.card.source, "run": r.card.number, "command": r.card.command, "started": izba_model::Millis(r.card.started).to_rfc3339(),

@@ -115,3 +115,20 @@ fn leaving_waits_for_nobody() {
     }
     assert!(gone(), "what Izba started dies with it");
 }
+
+#[test]
+fn a_damaged_ledger_is_told_with_what_helps() {
+    let folder = tempfile::tempdir().expect("a temporary folder");
+    let at = folder.path();
+    izba_in(at, &["run", "--", "true"], b"");
+    let ledger = at.join("state/izba/ledger.db");
+    std::fs::write(&ledger, vec![7; 8_192]).expect("room");
+    for rest in ["ledger.db-wal", "ledger.db-shm"] {
+        let _ = std::fs::remove_file(ledger.with_file_name(rest));
+    }
+    let told = text(&izba_in(at, &["runs"], b"").stderr);
+    assert!(told.contains("made anew from them"), "{told}");
+    izba_in(at, &["run", "--", "true"], b"");
+    let listed = text(&izba_in(at, &["runs"], b"").stdout);
+    assert_eq!(listed.matches("ended well").count(), 2, "{listed}");
+}
