@@ -26,6 +26,7 @@ pub mod side_by_side;
 mod sources;
 pub mod teaching;
 mod telling;
+mod trimmed;
 pub mod trust;
 mod unread;
 mod valuing;

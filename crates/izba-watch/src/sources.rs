@@ -2,7 +2,7 @@
 
 use crate::debugged::Debugged;
 use crate::kinds::Wanted;
-use crate::worker::trimming::Trimmed;
+use crate::trimmed::Trimmed;
 use izba_core::SourceId;
 use izba_model::Project;
 use izba_sources::{Adapter, Command, Running, SpoolReader, SpoolWriter};

@@ -10,7 +10,7 @@ mod sources;
 mod state;
 mod teaching;
 mod telling;
-pub(crate) mod trimming;
+mod trimming;
 mod turn;
 mod valuing;
 mod walking;

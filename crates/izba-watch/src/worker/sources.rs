@@ -1,11 +1,11 @@
 //! The sources of the engine thread: opened, held, taken away, started again.
 
 use super::state::Worker;
-use super::trimming::Trimmed;
 use crate::keeping::History;
 use crate::kinds::Wanted;
 use crate::kinds::{File, Line, Opened, Origin};
 use crate::sources::{AFTER_SAVE, FILES, FILES_CAP, Glob, WatchedSource};
+use crate::trimmed::Trimmed;
 use crate::{Past, SourceState, leave};
 use crate::{trust, wanted};
 use izba_sources::{SourceError, SpoolReader, SpoolWriter};

@@ -2,12 +2,11 @@
 //! lines of entries are kept; what lies between is left out, and that is said.
 
 use super::state::Worker;
+use crate::trimmed::FIRST;
 use izba_core::SourceId;
 use izba_sources::{Gap, SpoolWriter};
 use std::sync::{Arc, Mutex};
 
-/// What is kept of a run from its beginning, in bytes.
-const FIRST: u64 = 64 << 20;
 /// What is kept of its newest part.
 const NEWEST: u64 = 128 << 20;
 /// So much more has to be there before anything is left out.
@@ -16,23 +15,6 @@ const STEP: u64 = 32 << 20;
 const LEAST: u64 = 1 << 20;
 /// What is kept between the two for the sake of entries.
 const FOR_ENTRIES: u64 = 64 << 20;
-
-/// How far a run was looked through for what can be left out.
-#[derive(Debug, Default)]
-pub(crate) struct Trimmed {
-    /// Up to here it was looked through.
-    to: u64,
-    /// What was kept in that for the sake of entries, in bytes.
-    kept: u64,
-    told: bool,
-}
-
-impl Trimmed {
-    /// Of a run that begins here.
-    pub(crate) fn from(begins: u64) -> Trimmed {
-        Trimmed { to: begins + FIRST, ..Trimmed::default() }
-    }
-}
 
 impl Worker {
     /// Leaves out what is beyond the budget of runs that go on.

@@ -1,12 +1,12 @@
 //! The engine thread at work: one turn after another, it reads what arrived, obeys, and publishes.
 
 use super::state::{Finding, Worker};
-use super::trimming::Trimmed;
 use crate::guilty::Guilty;
 use crate::orders::{Answer, Order, Published};
 use crate::pace::{Cause, Pace};
 use crate::records::feed_record;
 use crate::sources::WatchedSource;
+use crate::trimmed::Trimmed;
 use crate::{cornered, filtering, valuing, walking};
 use izba_core::{RunMark, SourceId, answer};
 use izba_sources::{Event, Record};
