@@ -39,6 +39,19 @@ const RULE: &[(&str, &[&str])] = &[
         ],
     ),
     (
+        "izba-fuzz",
+        &[
+            "izba-model",
+            "izba-console",
+            "izba-code",
+            "izba-cause",
+            "izba-core",
+            "izba-dap",
+            "izba-sources",
+            "izba-watch",
+        ],
+    ),
+    (
         "izba-app",
         &[
             "izba-model",

@@ -5,6 +5,7 @@ mod answers;
 mod bench;
 mod dialects;
 mod drawings;
+mod fuzz;
 mod healthy;
 mod hostile;
 mod layers;
@@ -41,6 +42,7 @@ fn main() -> ExitCode {
         "answers" => answers::run(&rest),
         "healthy" => healthy::run(&rest),
         "hostile" => hostile::run(&rest),
+        "fuzz" => fuzz::run(&rest),
         "layers" => layers::run(),
         "sizes" => sizes(),
         "ci" => cargo(&["fmt", "--check"])
@@ -49,7 +51,7 @@ fn main() -> ExitCode {
             })
             .and_then(|()| layers::run()),
         _ => Err("say which chore: test, shots, drawings, dialects, samples, faults, seed-faults, answers, \
-            healthy, hostile, bench, layers, sizes or ci"
+            healthy, hostile, fuzz, bench, layers, sizes or ci"
             .into()),
     };
     match outcome {

@@ -34,9 +34,9 @@ pub use follow::follow;
 pub use http::{Admission, listen_token};
 pub use input::read_input;
 pub use interpreter::find_interpreter;
-pub use listen::listen;
+pub use listen::{listen, whole_messages};
 #[cfg(feature = "otlp")]
-pub use otlp::take_logs;
+pub use otlp::{lines_of_export, take_logs};
 pub use page::open_page;
 pub use parse_only::accepts;
 pub use reports::take_reports;

@@ -164,8 +164,9 @@ fn receive(mut sender: TcpStream, sink: &Sink, stop: &AtomicBool) {
     tell(sink, &pending);
 }
 
-/// Hands on all whole messages; how many bytes they take up.
-fn whole_messages(bytes: &[u8], mut each: impl FnMut(&[u8])) -> usize {
+/// Hands on all whole messages of what a sender sent (RFC 6587: one a line, or with their length
+/// before them); how many bytes they take up.
+pub fn whole_messages(bytes: &[u8], mut each: impl FnMut(&[u8])) -> usize {
     let mut at = 0;
     loop {
         let rest = &bytes[at..];

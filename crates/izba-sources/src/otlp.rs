@@ -64,6 +64,13 @@ fn take(headers: &HeaderMap, body: &Bytes) -> Taken {
     ))
 }
 
+/// The lines of an export request (`ExportLogsServiceRequest`), in protobuf or as JSON; `None` when
+/// it is neither, or holds too much.
+pub fn lines_of_export(body: &[u8]) -> Option<String> {
+    let told = json_of(body).ok().or_else(|| otlp_wire::request(body).ok())?;
+    Some(lines(&told))
+}
+
 fn refuse(status: StatusCode, why: &str) -> Answer {
     Answer::of(status, JSON, json!({"code": 3, "message": why}).to_string())
 }

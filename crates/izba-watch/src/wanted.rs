@@ -151,7 +151,7 @@ fn read_file(root: &Path) -> Result<Vec<Wanted>, Refused> {
 /// # Errors
 ///
 /// What is wrong, and in which line.
-pub(crate) fn parse_settings(text: &str, root: &Path) -> Result<Vec<Wanted>, Refused> {
+pub fn parse_settings(text: &str, root: &Path) -> Result<Vec<Wanted>, Refused> {
     let settings: Settings = toml::from_str(text).map_err(|e| {
         let line =
             e.span().map_or(1, |span| 1 + text[..span.start.min(text.len())].matches('\n').count());

@@ -28,6 +28,7 @@ impl Answer {
     }
 
     /// With a body of this kind.
+    #[cfg(feature = "otlp")]
     pub(crate) fn of(status: StatusCode, kind: &'static str, body: impl Into<String>) -> Answer {
         Answer { body: body.into(), ..Answer::status(status) }.with("content-type", kind)
     }
