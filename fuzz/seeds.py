@@ -50,6 +50,8 @@ def record(kind, stream, data):
 gap = struct.pack("<QQI", 7, 200, 2) + b"ab"
 put("segment", "plain", record(1, 0, b"lua5.4 main.lua") + record(0, 0, b"one\n") + record(0, 1, b"two\n") + record(2, 0, b"ended"))
 put("segment", "gap", record(1, 0, b"x") + record(4, 0, gap) + b"\0" * 200 + record(0, 0, b"end\n"))
+# Found by the fuzzer: a packed frame that says it is two gigabytes long.
+put("segment", "packed", b"izba-sz1" + b"\0" * 3 + b"\x84" + b"\0" * 20)
 put("segment", "torn", record(1, 0, b"x")[:-3])
 put("settings", "sources", '[[source]]\nname = "game"\nrun = "lua5.4 main.lua"\n[source.environment]\nROOM = "2"\n[[source]]\nfollow = "logs/*.log"\nown = ["ferry"]\n[[source]]\nsyslog = "0.0.0.0:5514"\n')
 put("settings", "page", "page http://localhost:8000/ join 127.0.0.1:9222")

@@ -74,7 +74,9 @@ impl Sealed {
                 return Err(damaged(at));
             }
             at = frame.at + u64::from(frame.packed) + 4;
-            frames.push(frame);
+            // One that says more than there is gets no memory for it; reading it tells.
+            let there = u32::try_from(len - frame.at).unwrap_or(u32::MAX);
+            frames.push(Frame { packed: frame.packed.min(there), ..frame });
         }
         Ok(Some(Sealed { file: file.clone(), frames: frames.into(), latest: None }))
     }
