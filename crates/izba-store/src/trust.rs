@@ -6,7 +6,7 @@ use serde::{Deserialize, Serialize};
 use std::collections::BTreeSet;
 use std::fs;
 use std::io::Write;
-use std::os::unix::fs::OpenOptionsExt;
+use std::os::unix::fs::{DirBuilderExt, OpenOptionsExt};
 use std::path::{Path, PathBuf};
 
 /// The file in the store.
@@ -80,6 +80,9 @@ impl Trust {
     fn write(&self, all: &[Trusted]) -> Result<(), StoreError> {
         let beside = self.file.with_extension(format!("new-{}", std::process::id()));
         let write = || {
+            if let Some(folder) = self.file.parent() {
+                fs::DirBuilder::new().recursive(true).mode(0o700).create(folder)?;
+            }
             let mut file = fs::OpenOptions::new()
                 .write(true)
                 .create(true)
@@ -101,7 +104,9 @@ mod tests {
     #[test]
     fn an_answer_holds_for_a_folder_and_its_content_until_it_is_taken_back() {
         let store = tempfile::tempdir().expect("a folder");
-        let trust = Trust::of(store.path());
+        // The first answer may be the first that is kept at all.
+        let store = store.path().join("state");
+        let trust = Trust::of(&store);
         let answer = |folder: &str, content: &str, named: &[&str]| Trusted {
             folder: folder.into(),
             content: content.into(),
@@ -121,7 +126,7 @@ mod tests {
         assert!(!trust.take_back(quay).expect("room"));
         assert_eq!(trust.given(quay, "b"), None);
         // Damaged, it allows nothing, and can be given again.
-        fs::write(store.path().join(FILE), "[{").expect("room");
+        fs::write(store.join(FILE), "[{").expect("room");
         assert_eq!(trust.given(marsh, "a"), None);
         trust.give(answer("/quay", "a", &[])).expect("room");
         assert_eq!(trust.all().len(), 1);

@@ -168,7 +168,7 @@ fn a_program_starts_again_when_a_file_is_saved_and_only_when_that_was_asked_for(
         "[[source]]\nname = \"once\"\nrun = \"echo begun >> once; sleep 60\"\n[[source]]\nname \
         = \"often\"\nrun = \"echo begun >> often; sleep 60\"\nagain_on_save = true\n",
     );
-    tmux.command(&format!("clear; {}", izba()));
+    tmux.command(&format!("clear; {} --trust", izba()));
     wait_for_file(&tmux.path("often"), |t| t.lines().count() == 1);
     tmux.wait_for("watching 2 of 2 sources");
     tmux.write("main.py", "rope = 4\nprint(rope)\n");
