@@ -31,7 +31,7 @@ pub use command::{Command, CommandSpec, Running};
 pub use connect::connect;
 pub use error::{SourceError, plain_io};
 pub use follow::follow;
-pub use http::{Admission, listen_token};
+pub use http::{Admission, is_loopback, listen_token};
 pub use input::read_input;
 pub use interpreter::find_interpreter;
 pub use listen::{listen, whole_messages};

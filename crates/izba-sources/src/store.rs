@@ -82,8 +82,12 @@ impl Store {
         let made = Store::open(folder).and_then(|store| store.session()).and_then(|session| {
             // A folder may be made where no byte finds room.
             let probe = session.join("room");
-            fs::write(&probe, [0; 4096]).map_err(SourceError::io("write to", &session))?;
+            let written = fs::write(&probe, [0; 4096]);
             let _ = fs::remove_file(probe);
+            if let Err(cause) = written {
+                let _ = fs::remove_dir(&session);
+                return Err(SourceError::io("write to", &session)(cause));
+            }
             Ok(session)
         });
         let refused = match made {

@@ -45,11 +45,8 @@ pub fn say_lines(text: &str) {
 
 /// Draws how far something is over what stood there, on standard error; an empty text clears it.
 pub fn say_progress(text: &str) {
-    let text = SafeText::new(text);
-    write(
-        Stream::Err,
-        format!("\r{text:70}{}", if text.as_str().is_empty() { "\r" } else { "" }).as_bytes(),
-    );
+    let (text, back) = (SafeText::new(text), if text.is_empty() { "\r" } else { "" });
+    write(Stream::Err, format!("\r{:70}{back}", text.as_str()).as_bytes());
 }
 
 /// Says why a command ended.

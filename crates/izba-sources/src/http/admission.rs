@@ -37,7 +37,7 @@ impl Admission {
         uri: &Uri,
     ) -> Result<(), Answer> {
         let text = |name: &str| headers.get(name).map(|v| v.to_str().unwrap_or("\u{fffd}"));
-        let near = bound.ip().to_canonical().is_loopback();
+        let near = is_loopback(bound.ip());
         let host = uri.authority().map(|a| a.as_str()).or_else(|| text("host"));
         if near && !host.is_some_and(is_here) {
             let why = "this listener is reached as 127.0.0.1 or localhost only";
@@ -75,6 +75,12 @@ impl Admission {
     }
 }
 
+/// Whether only programs of this machine reach an address (RFC 1122, RFC 4291), also when it is an
+/// IPv4 address within an IPv6 one.
+pub fn is_loopback(ip: IpAddr) -> bool {
+    ip.to_canonical().is_loopback()
+}
+
 /// Whether an authority (`host`, `host:port`) is this machine's own.
 fn is_here(authority: &str) -> bool {
     let host = match authority.strip_prefix('[').and_then(|rest| rest.split_once(']')) {
@@ -84,7 +90,7 @@ fn is_here(authority: &str) -> bool {
     let host = host.to_ascii_lowercase();
     host == "localhost"
         || host.ends_with(".localhost")
-        || host.parse::<IpAddr>().is_ok_and(|ip| ip.to_canonical().is_loopback())
+        || host.parse::<IpAddr>().is_ok_and(is_loopback)
 }
 
 fn is_known_page(origin: &str) -> bool {

@@ -11,7 +11,7 @@ pub(crate) struct Answer {
     status: StatusCode,
     headers: Vec<(&'static str, &'static str)>,
     body: String,
-    /// Whether the page that asked is admitted, and so may read the answer.
+    /// Set when the page that asked is not let in, and so may not read the answer.
     foreign: bool,
 }
 

@@ -1,7 +1,8 @@
 //! What a source would do beyond reading in the project's own folder, so that the user can be asked
 //! before a stranger's settings do it.
 
-use std::net::{IpAddr, SocketAddr};
+use izba_sources::is_loopback;
+use std::net::SocketAddr;
 use std::path::{Component, Path, PathBuf};
 
 /// One thing that a source would do.
@@ -56,11 +57,6 @@ impl Act {
             Act::named(told, does)
         })
     }
-}
-
-/// Whether only programs of this machine reach an address.
-fn is_loopback(ip: IpAddr) -> bool {
-    ip.to_canonical().is_loopback()
 }
 
 /// Whether a path leads out of the project's folder: by its own words or by links on its way.

@@ -52,8 +52,7 @@ impl Worker {
         let headline = mistake.headline.clone();
         let show = |how| Arc::new(CornerView { group, headline: headline.clone(), how });
         let slot = Arc::new(Mutex::new(show(Corner::Running(Progress::default()))));
-        let (store, name) =
-            (self.session.parent().unwrap_or(&self.session).to_owned(), source.name.clone());
+        let (store, name) = (self.store().to_owned(), source.name.clone());
         // The one before ends first: both would use one folder.
         self.cornering = None;
         let stop = Arc::new(AtomicBool::new(false));

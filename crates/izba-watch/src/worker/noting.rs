@@ -47,10 +47,9 @@ impl Worker {
         if group.state != State::Quiet {
             return None;
         }
-        let store = self.session.parent()?;
         let source = self.sources.get(group.source)?;
         let (_, then) =
-            before_run(store, &self.root, &source.name, Some(group.last_run), group).ok()?;
+            before_run(self.store(), &self.root, &source.name, Some(group.last_run), group).ok()?;
         difference(&then, &self.today, group)
     }
 

@@ -147,8 +147,8 @@ impl Worker {
     }
 
     /// The folder of everything that is kept.
-    fn store(&self) -> &Path {
-        self.session.parent().unwrap_or(&self.session)
+    pub(super) fn store(&self) -> &Path {
+        &self.keeping.store
     }
 
     /// What the user decided about each source.

@@ -13,7 +13,7 @@ use izba_model::pattern::Pattern;
 use izba_model::text::{decode, printable};
 use regex::{Captures, Regex};
 use serde::Deserialize;
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet, HashSet};
 use std::ops::Range;
 use std::sync::LazyLock;
 
@@ -156,11 +156,7 @@ pub fn redact(text: &str, owner: &Owner) -> Redacted {
     text = without(&text, found(&text), &mut taken, &mut secrets);
     // What was a secret at one place is one wherever it stands: in a message, or in what was found
     // out about it.
-    secrets.sort_by_key(|s| std::cmp::Reverse(s.len()));
-    secrets.dedup();
-    for secret in secrets {
-        text = swap(&text, &secret, "‹secret›", "secret", &mut taken, true);
-    }
+    text = without_secrets(&text, &secrets, &mut taken);
     Redacted {
         text: printable(&text).into_owned(),
         taken: taken.into_iter().map(|((what, was), count)| Taken { what, was, count }).collect(),
@@ -201,17 +197,28 @@ fn found(text: &str) -> Vec<Found> {
         from += line.len();
     }
     // A shape says more of what it is than a name does.
-    for one in shaped.into_iter().chain(named) {
-        let meets = |other: &Found| other.0.start < one.0.end && one.0.start < other.0.end;
-        match all.iter_mut().find(|other| meets(other)) {
-            None => all.push(one),
-            Some(other) => {
-                other.0 = other.0.start.min(one.0.start)..other.0.end.max(one.0.end);
+    all.extend(shaped);
+    all.extend(named);
+    merged(all)
+}
+
+/// What overlaps as one, in the order of the text; it is called as the first of them in the list.
+fn merged(found: Vec<Found>) -> Vec<Found> {
+    let mut ranked: Vec<(usize, Found)> = found.into_iter().enumerate().collect();
+    ranked.sort_by_key(|(rank, (span, _))| (span.start, *rank));
+    let mut all: Vec<(usize, Found)> = Vec::new();
+    for (rank, (span, what)) in ranked {
+        match all.last_mut() {
+            Some((first, (before, called))) if span.start < before.end => {
+                before.end = before.end.max(span.end);
+                if rank < *first {
+                    (*first, *called) = (rank, what);
+                }
             }
+            _ => all.push((rank, (span, what))),
         }
     }
-    all.sort_by_key(|(span, _)| span.start);
-    all
+    all.into_iter().map(|(_, found)| found).collect()
 }
 
 /// What is a secret once it is decoded: with percent signs (RFC 3986), or in base64 (RFC 4648).
@@ -309,6 +316,34 @@ fn without(
     out
 }
 
+/// The text without these secrets wherever they stand as whole words, the longest first; in one pass,
+/// since a log may hold thousands.
+fn without_secrets(
+    text: &str,
+    secrets: &[String],
+    taken: &mut BTreeMap<(&'static str, String), u32>,
+) -> String {
+    let known: HashSet<&str> = secrets.iter().map(String::as_str).collect();
+    let lengths: BTreeSet<usize> = known.iter().map(|s| s.len()).collect();
+    let word = |c: Option<char>| c.is_some_and(|c| c.is_alphanumeric() || c == '_');
+    let (mut out, mut at, mut before) = (String::with_capacity(text.len()), 0, None);
+    while let Some(ch) = text[at..].chars().next() {
+        let mut here = lengths.iter().rev().filter_map(|len| text.get(at..at + len));
+        let is_one =
+            |part: &&str| known.contains(part) && !word(text[at + part.len()..].chars().next());
+        let secret = if word(before) { None } else { here.find(is_one) };
+        if let Some(secret) = secret {
+            out.push_str("‹secret›");
+            *taken.entry(("secret", secret.to_owned())).or_default() += 1;
+            (at, before) = (at + secret.len(), Some('›'));
+        } else {
+            out.push(ch);
+            (at, before) = (at + ch.len_utf8(), Some(ch));
+        }
+    }
+    out
+}
+
 /// Puts `new` in place of `old`; as a whole word only where that is asked for.
 fn swap(
     text: &str,
@@ -368,6 +403,13 @@ mod tests {
         insta::assert_snapshot!(told("Authorization: Bearer abc.def-12345678 key 9f86d081884c7d659a2feaa0c55ad015a3bf4f1b"), @"Authorization: Bearer ‹token› key ‹key›   [key: 9f86d081884c7d659a2feaa0c55ad015a3bf4f1b ×1; token: abc.def-12345678 ×1]");
         insta::assert_snapshot!(told("a_function_with_a_very_long_name_indeed_it_has() at version 1.2.3.4000 mail \
             lampman@ferry.example"), @"a_function_with_a_very_long_name_indeed_it_has() at version 1.2.3.4000 mail ‹mail›   [mail address: lampman@ferry.example ×1]");
+    }
+
+    #[test]
+    fn what_overlaps_is_one_and_is_called_by_what_tells_most() {
+        let found = vec![(4..9, "token"), (20..22, "address"), (2..6, "secret"), (8..12, "key")];
+        assert_eq!(merged(found), [(2..12, "token"), (20..22, "address")]);
+        assert_eq!(merged(vec![(0..3, "key"), (3..5, "token")]).len(), 2, "they only touch");
     }
 
     #[test]
