@@ -202,9 +202,10 @@ pub fn look(name: &str, index: &Index) -> Vec<Reason> {
         }
     }
     // Does a slip of a name on assignment make a new variable?
+    let checked = crate::checks::all(index).remarks;
     for home in homes.iter().filter(|h| h.language.is_code()) {
-        let slips: Vec<Evidence> = crate::checks::all(index)
-            .into_iter()
+        let slips: Vec<Evidence> = checked
+            .iter()
             .filter(|r| {
                 r.claim.about() == About::Name && (r.file == home.path || r.claim.says.names(bare))
             })
@@ -217,8 +218,8 @@ pub fn look(name: &str, index: &Index) -> Vec<Reason> {
         }
     }
     // Is it hidden, as far as data tells?
-    let before: Vec<Evidence> = crate::checks::all(index)
-        .into_iter()
+    let before: Vec<Evidence> = checked
+        .iter()
         .filter(|r| r.claim.about() == About::Hidden)
         .filter_map(|r| {
             let named =

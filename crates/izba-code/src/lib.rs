@@ -25,8 +25,9 @@ use std::sync::Arc;
 /// Larger files are left out: nobody wrote them.
 pub const LARGEST: usize = 1 << 20;
 
-/// The facts of one file; `None` when it is neither code nor data that is known, too large, or so
-/// tangled that its grammar would take more than its [share of work](work::Work).
+/// The facts of one file; `None` when it is neither code nor data that is known, too large, a
+/// [tangle of signs](work::is_tangle), or such that its grammar would take more than its
+/// [share of work](work::Work).
 pub fn read(path: &Arc<str>, text: &Arc<str>) -> Option<FileFacts> {
     let language = Language::of(path).filter(|_| text.len() <= LARGEST)?;
     // Without a grammar there is no tree, but block words make a ladder all the same; what has
@@ -34,6 +35,9 @@ pub fn read(path: &Arc<str>, text: &Arc<str>) -> Option<FileFacts> {
     let by_words = !language.blocks.pairs.is_empty();
     let rough = rough::is_rough(language);
     if language.is_code() && !lang::has_grammar(language) && !by_words && !rough {
+        return None;
+    }
+    if language.is_code() && work::is_tangle(text) {
         return None;
     }
     let mut facts = FileFacts {

@@ -4,6 +4,29 @@
 use std::cell::Cell;
 use std::time::{Duration, Instant};
 
+/// Brackets open at once, and the share of brackets and operators in a text of some size, beyond
+/// which no person wrote it: a tree of it takes hundreds of megabytes and tells nobody anything.
+const DEEPEST: u32 = 1_000;
+const DENSEST: f32 = 0.35;
+const OF_SOME_SIZE: usize = 50_000;
+
+/// Whether a text is a tangle of signs, which is left out like one that is too large. Texts and
+/// comments count like code: who wants to know what they are has to read it first.
+pub fn is_tangle(text: &str) -> bool {
+    let (mut depth, mut deepest, mut signs) = (0u32, 0u32, 0usize);
+    for byte in text.bytes() {
+        match byte {
+            b'(' | b'[' | b'{' => depth += 1,
+            b')' | b']' | b'}' => depth = depth.saturating_sub(1),
+            b'+' | b'-' | b'*' | b'/' | b'=' | b'<' | b'>' | b'&' | b'|' | b'?' | b'!' => {}
+            _ => continue,
+        }
+        signs += 1;
+        deepest = deepest.max(depth);
+    }
+    deepest > DEEPEST || text.len() > OF_SOME_SIZE && signs as f32 > DENSEST * text.len() as f32
+}
+
 /// Steps that are left, and the moment at which it is over in any case.
 ///
 /// Steps are counted by the grammar, so that the same text is given up at the same place on every
@@ -65,6 +88,23 @@ mod tests {
         let enough = Work::of(1_000_000, Duration::from_secs(600));
         assert_eq!(parse(&enough), Some(Some(400)));
         assert!(!enough.is_done());
+    }
+
+    #[test]
+    fn what_nobody_wrote_is_a_tangle_and_tables_and_dense_code_are_none() {
+        for tangle in ["f(".repeat(1_001), "({[".repeat(400), "x=x+".repeat(20_000)] {
+            assert!(is_tangle(&tangle), "{}", &tangle[..20]);
+        }
+        let nested = format!("{}{}", "f(".repeat(900), ")".repeat(900));
+        for text in [
+            nested,
+            "[0,0,1,-1],".repeat(20_000),
+            "a=b+c;".repeat(100),
+            "if(a[i]>b)return c.push(d(e,f));".repeat(9_000),
+            "# sad :( sad :)\n".repeat(20_000),
+        ] {
+            assert!(!is_tangle(&text), "{}", &text[..20]);
+        }
     }
 
     #[test]

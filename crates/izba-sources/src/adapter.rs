@@ -5,7 +5,7 @@
 //! read. When the adapter is gone, hangs or talks nonsense, that is a sentence in the state; what
 //! the program printed is in the spool by then.
 
-use crate::command::{MARK, end_marked, in_own_group, new_token};
+use crate::command::{MARK, apart, end_marked, new_token};
 use crate::sink::Sink;
 use crate::spool::{Event, SpoolWriter};
 use crate::{Bell, SourceError};
@@ -202,7 +202,7 @@ impl Link {
             .envs(environment.iter().map(|(n, v)| (n, v)))
             .env(MARK, &token);
         command.stdin(Stdio::piped()).stdout(Stdio::piped()).stderr(Stdio::piped());
-        in_own_group(&mut command);
+        apart(&mut command, Signal::SIGHUP);
         let name = words[0].to_string_lossy().into_owned();
         let mut child =
             command.spawn().map_err(|cause| SourceError::Start { command: name, cause })?;

@@ -5,6 +5,7 @@
 //! millisecond. The pseudo-terminal makes programs print line by line, as they do in front of a
 //! person.
 
+use crate::left_behind::marked;
 use crate::sink::wait_for_reader;
 use crate::spool::{Event, SpoolWriter};
 use crate::{Bell, SourceError, interpreter};
@@ -99,6 +100,7 @@ impl Command {
         spool: Arc<std::sync::Mutex<SpoolWriter>>,
         bell: Bell,
     ) -> Result<Running, SourceError> {
+        crate::left_behind::end_once();
         let token = new_token();
         let mut command = std::process::Command::new(&self.words[0]);
         command
@@ -116,7 +118,7 @@ impl Command {
             } else {
                 Stdio::null()
             });
-            in_own_group(&mut command);
+            apart(&mut command, Signal::SIGHUP);
             (out_read, None)
         } else {
             let terminal = open_terminal()?;
@@ -138,7 +140,7 @@ impl Command {
                     if nix::libc::ioctl(slave.as_raw_fd(), nix::libc::TIOCSCTTY, 0) == -1 {
                         return Err(io::Error::last_os_error());
                     }
-                    Ok(end_with_us()?)
+                    Ok(nix::sys::prctl::set_pdeathsig(Signal::SIGHUP)?)
                 });
             }
             let input =
@@ -189,20 +191,17 @@ pub(crate) fn new_token() -> String {
     format!("{}-{}-{}", std::process::id(), crate::now().0, STARTED.fetch_add(1, Ordering::Relaxed))
 }
 
-/// Gives a program a process group of its own, so that all it starts can be ended with it.
-pub(crate) fn in_own_group(command: &mut std::process::Command) {
+/// Gives a program a session of its own: all it starts can be ended with it, and the terminal in
+/// which Izba draws is out of its reach. Even when Izba is killed outright it goes with it, by this
+/// signal.
+pub(crate) fn apart(command: &mut std::process::Command, with_us: Signal) {
     // SAFETY: between fork and exec only system calls that are safe there are made.
     unsafe {
-        command.pre_exec(|| {
-            nix::unistd::setpgid(Pid::from_raw(0), Pid::from_raw(0))?;
-            Ok(end_with_us()?)
+        command.pre_exec(move || {
+            nix::unistd::setsid()?;
+            Ok(nix::sys::prctl::set_pdeathsig(with_us)?)
         });
     }
-}
-
-/// Even when Izba is killed outright, the program it started goes with it.
-fn end_with_us() -> nix::Result<()> {
-    nix::sys::prctl::set_pdeathsig(Signal::SIGHUP)
 }
 
 fn open_terminal() -> Result<(OwnedFd, OwnedFd), SourceError> {
@@ -434,19 +433,8 @@ impl Pump {
 /// Signals a program's group, and whatever else carries its mark in its environment.
 pub(crate) fn end_marked(pid: Pid, token: &str, signal: Signal) {
     let _ = killpg(pid, signal);
-    let mark = format!("{MARK}={token}");
-    let Ok(entries) = std::fs::read_dir("/proc") else { return };
-    for entry in entries.flatten() {
-        let Some(pid) = entry.file_name().to_str().and_then(|n| n.parse::<i32>().ok()) else {
-            continue;
-        };
-        let marked = std::fs::read(Path::new("/proc").join(pid.to_string()).join("environ"))
-            .is_ok_and(|environment| {
-                environment.split(|b| *b == 0).any(|variable| variable == mark.as_bytes())
-            });
-        if marked {
-            let _ = kill(Pid::from_raw(pid), signal);
-        }
+    for pid in marked(|mark| mark == token) {
+        let _ = kill(pid, signal);
     }
 }
 

@@ -11,6 +11,7 @@ mod follow;
 mod http;
 mod input;
 mod interpreter;
+mod left_behind;
 mod listen;
 #[cfg(feature = "otlp")]
 mod otlp;

@@ -64,13 +64,9 @@ fn ending(language: Language, text: &str) -> Option<String> {
 }
 
 fn ended_well(command: &mut Command, folder: &Path) -> Option<bool> {
-    let mut running = command
-        .current_dir(folder)
-        .stdin(Stdio::null())
-        .stdout(Stdio::null())
-        .stderr(Stdio::null())
-        .spawn()
-        .ok()?;
+    command.current_dir(folder).stdin(Stdio::null()).stdout(Stdio::null()).stderr(Stdio::null());
+    crate::command::apart(command, nix::sys::signal::Signal::SIGKILL);
+    let mut running = command.spawn().ok()?;
     let begun = Instant::now();
     loop {
         match running.try_wait() {

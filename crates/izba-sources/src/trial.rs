@@ -2,7 +2,7 @@
 //! copy.
 
 use crate::SourceError;
-use crate::command::{MARK, end_marked, in_own_group, new_token};
+use crate::command::{MARK, apart, end_marked, new_token};
 use izba_model::Stream;
 use nix::poll::{PollFd, PollFlags, PollTimeout, poll};
 use nix::sys::signal::{Signal, killpg};
@@ -171,7 +171,7 @@ impl Copied {
             Stdio::from(fs::File::open(&given).map_err(SourceError::io("read", &given))?)
         };
         command.stdin(input).stdout(Stdio::from(out_write)).stderr(Stdio::from(err_write));
-        in_own_group(&mut command);
+        apart(&mut command, Signal::SIGHUP);
         let name = words[0].to_string_lossy().into_owned();
         let mut child =
             command.spawn().map_err(|cause| SourceError::Start { command: name, cause })?;

@@ -277,9 +277,10 @@ fn work(inbox: &Receiver<Job>, slot: &ArcSwap<Code>, bell: &Bell, stop: &AtomicB
                     today = Arc::new(today.with(vec![Arc::new(file)], &[], on_disk));
                     continue;
                 }
-                code.remarks = Some(Arc::new(checks::all(&today)));
+                let checked = checks::all(&today);
+                code.left_out = guilty::left_out(&today, &checked).map(Arc::from);
+                code.remarks = Some(Arc::new(checked.remarks));
                 code.prints = Arc::new(prints(&today));
-                code.left_out = guilty::left_out(&today).map(Arc::from);
                 look_again = false;
             }
         }

@@ -1,6 +1,7 @@
 //! Who did it: the index of the project's code, made when it is first asked for, and the answer for
 //! one error.
 
+use izba_cause::checks::Checked;
 use izba_cause::suspect;
 use izba_cause::suspect::Findings;
 use izba_code::mend::Noticed;
@@ -129,8 +130,19 @@ impl Guilty {
     }
 }
 
-/// What of the project is code and yet not looked into, in a sentence; `None` where all is.
-pub fn left_out(index: &Index) -> Option<String> {
+/// What of the project is code and yet not looked into, and whether the checks gave up, in
+/// sentences; `None` where all was looked at.
+pub fn left_out(index: &Index, checked: &Checked) -> Option<String> {
+    let gave_up = checked.gave_up.then(|| GAVE_UP.to_owned());
+    let all: Vec<String> = unread(index).into_iter().chain(gave_up).collect();
+    (!all.is_empty()).then(|| all.join(" "))
+}
+
+/// What is said where there was too much to look at.
+const GAVE_UP: &str =
+    "There is so much to compare that not all of it was: something wrong may be missing here.";
+
+fn unread(index: &Index) -> Option<String> {
     let left = izba_code::not_looked_into(index);
     let all: Vec<String> = left
         .iter()
@@ -201,7 +213,8 @@ mod tests {
         let said = |paths: &[&str]| {
             let files: Vec<(Arc<str>, Arc<str>)> =
                 paths.iter().map(|p| ((*p).into(), "x = 1\n".into())).collect();
-            left_out(&izba_code::index(files.iter().map(|(p, t)| (p, Some(t)))))
+            let index = izba_code::index(files.iter().map(|(p, t)| (p, Some(t))));
+            left_out(&index, &Checked::default())
         };
         assert_eq!(said(&["a.py", "b.json", "c.png"]), None);
         assert_eq!(said(&["a.py", "b.go"]).as_deref(), Some("1 Go file is not looked into."));
@@ -209,5 +222,23 @@ mod tests {
             said(&["b.go", "src/c.cpp", "src/d.cpp"]).as_deref(),
             Some("2 C++ files and 1 Go file are not looked into.")
         );
+    }
+
+    #[test]
+    fn checks_that_gave_up_say_so_and_others_do_not() {
+        let names = |count: usize| -> String {
+            // Names of no pattern: each has to be compared with the others.
+            let name =
+                |n: usize| format!("{:x}", (n as u64 + 1).wrapping_mul(0x9e37_79b9_7f4a_7c15));
+            (0..count).map(|n| format!("    k{} = {n}\n", name(n))).collect()
+        };
+        let said = |count: usize| {
+            let text: Arc<str> = format!("def crossing():\n{}    return 1\n", names(count)).into();
+            let files: [(Arc<str>, Arc<str>); 1] = [("main.py".into(), text)];
+            let index = izba_code::index(files.iter().map(|(p, t)| (p, Some(t))));
+            left_out(&index, &izba_cause::checks::all(&index))
+        };
+        assert_eq!(said(300), None);
+        assert_eq!(said(9_000).as_deref(), Some(GAVE_UP));
     }
 }

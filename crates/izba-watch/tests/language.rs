@@ -73,7 +73,7 @@ fn a_dialect_alone_makes_a_language_known() {
 
     // Its files are checked, and asked by a debugger in its own words.
     let guilty = Guilty::of(&project);
-    let remarks = checks::all(guilty.index());
+    let remarks = checks::all(guilty.index()).remarks;
     let told: Vec<_> = remarks.iter().map(|r| (r.check(), r.line)).collect();
     assert_eq!(told, [("blocks", 7)]);
     assert_eq!(pause::nothing_test(quill, "rope").as_deref(), Some("rope is void"));

@@ -75,9 +75,9 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
     let mut engine = izba_core::Engine::new(project.clone());
     super::logs::follow_wishes(shared, &mut engine)?;
     let known = engine.wishes().known();
-    let all = checks::all(guilty.repaired());
+    let checked = checks::all(guilty.repaired());
     let (told, left_out): (Vec<&Remark>, Vec<&Remark>) =
-        all.iter().partition(|r| args.all || !known.contains(&r.key()));
+        checked.remarks.iter().partition(|r| args.all || !known.contains(&r.key()));
     let mut out = String::new();
     match args.form {
         Form::Jsonl => {
@@ -129,7 +129,7 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
                     counted(told.len() as u64, "remark", "remarks")
                 );
             }
-            if let Some(sentence) = izba_watch::guilty::left_out(guilty.index()) {
+            if let Some(sentence) = izba_watch::guilty::left_out(guilty.index(), &checked) {
                 let _ = writeln!(out, "{sentence}");
             }
             if !left_out.is_empty() {

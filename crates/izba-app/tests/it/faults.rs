@@ -85,6 +85,58 @@ fn a_browser_that_goes_away_is_told_and_opened_again() {
 }
 
 #[test]
+fn a_page_that_prints_more_than_a_browser_can_pass_on_is_heard_and_the_rest_is_counted() {
+    let tmux = Tmux::start(142, 42);
+    tmux.write("index.html", "<script src=\"flood.js\"></script>");
+    tmux.write(
+        "flood.js",
+        "const all = [];\nfor (let i = 0; i < 1000000; i++) all.push({ i, name: 'rope ' + i });\n\
+        console.log(all);\nfor (let i = 0; i < 200000; i++) console.log('coil', i);\n\
+        console.warn('the last coil');\n",
+    );
+    tmux.command(&format!("{} page file://{}", izba(), tmux.path("index.html").display()));
+    tmux.wait_for("the last coil");
+    tmux.wait_until("its place, and not that of our own script", |s| s.contains("flood.js:5"));
+    tmux.keys(&["2", "End"]);
+    tmux.wait_until("what was left out, by its number", |s| {
+        s.contains("more messages of such a second were left out")
+    });
+    tmux.keys(&["Home"]);
+    tmux.wait_until("the beginning of what is large", |s| {
+        s.contains("rope 0") && s.contains("coil 3")
+    });
+    tmux.keys(&["q"]);
+    tmux.wait_for("shell>");
+}
+
+#[test]
+fn a_program_that_reaches_for_the_terminal_does_not_get_it() {
+    let tmux = Tmux::start(142, 42);
+    // An adapter and a program through pipes: each draws on the terminal and asks it to be deaf.
+    tmux.write(
+        "grab.sh",
+        "echo boarding\nwhile [ ! -e $1-may ]; do sleep 0.1; done\n(printf '\\033[2J\\033[Htaken over' > /dev/tty) 2>/dev/null\n\
+        (stty raw -echo < /dev/tty) 2>/dev/null\necho aboard > $1\nsleep 60\n",
+    );
+    tmux.write("main.lua", "print(1)\n");
+    for (what, words) in [
+        ("piped", "run --pipes sh grab.sh piped"),
+        ("adapter", "run --adapter 'sh grab.sh adapter' main.lua"),
+    ] {
+        tmux.command(&format!("{} {words}", izba()));
+        tmux.wait_for("q leave");
+        tmux.write(&format!("{what}-may"), "");
+        wait_for("it to have done its worst", || tmux.path(what).exists());
+        tmux.keys(&["2"]);
+        tmux.wait_until("the room of lines", |s| s.contains("Lines") && s.contains("q leave"));
+        assert!(!tmux.screen().contains("taken over"), "{what}: {}", tmux.screen());
+        tmux.keys(&["q", "q"]);
+        tmux.wait_for("shell>");
+        tmux.command("clear");
+    }
+}
+
+#[test]
 fn a_browser_that_runs_already_is_joined_and_left_running() {
     let tmux = Tmux::start(142, 42);
     tmux.write("index.html", "<script src=\"tide.js\"></script>");

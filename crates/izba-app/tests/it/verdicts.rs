@@ -627,7 +627,7 @@ fn a_remark_goes_with_what_it_is_about() {
         let told = |edit: bool| {
             let project = edited(case, edit);
             let guilty = Guilty::of(&project);
-            checks::all(guilty.repaired()).into_iter().find(|r| r.check() == case.check)
+            checks::all(guilty.repaired()).remarks.into_iter().find(|r| r.check() == case.check)
         };
         let (before, after) = (told(false), told(true));
         let _ = writeln!(

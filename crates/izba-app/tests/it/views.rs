@@ -165,7 +165,8 @@ pub fn looked_into(size: (u16, u16)) -> Model {
         })
         .collect();
     let remarks =
-        izba_cause::checks::all(&izba_code::all_repaired(&index, &izba_code::mend::by_grammar));
+        izba_cause::checks::all(&izba_code::all_repaired(&index, &izba_code::mend::by_grammar))
+            .remarks;
     published.code = Arc::new(izba_watch::Code {
         index: Arc::new(index),
         findings,

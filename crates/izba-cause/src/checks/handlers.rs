@@ -106,7 +106,7 @@ fn nearly_a_handler<'a>(
     file: &FileFacts,
     name: &str,
 ) -> Option<(&'a str, &'a FileFacts, u32, NameEdit)> {
-    let near = look.symbols.near(name, |other, occurrences| {
+    let near = look.symbols.near_of_many(name, |other, occurrences| {
         !other.starts_with("__")
             && occurrences.iter().any(|s| {
                 s.as_what == As::Made(How::Function)

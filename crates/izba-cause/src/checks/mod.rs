@@ -18,7 +18,7 @@ mod wiring;
 pub use check::{Check, Look, Remark};
 
 use crate::suspect::SymbolIndex;
-use izba_model::code::{FileFacts, Index};
+use izba_model::code::{FileFacts, Index, within};
 
 /// All checks, in the order in which they are shown.
 pub static CHECKS: &[&Check] = &[
@@ -42,10 +42,22 @@ pub fn title_of(id: &str) -> &'static str {
 /// ways.
 const WHOLE: usize = 400;
 
-/// Everything that is found wrong, by check, file and line.
+/// Steps through the code for each check.
+const STEPS: u64 = 12_000_000;
+
+/// What all checks found.
+#[derive(Debug, Clone, Default)]
+pub struct Checked {
+    /// What is wrong, by check, file and line.
+    pub remarks: Vec<Remark>,
+    /// Whether there was too much to look at, so that something may not have been found.
+    pub gave_up: bool,
+}
+
+/// Everything that is found wrong.
 ///
 /// What is read only roughly is left out: a remark has to be right.
-pub fn all(index: &Index) -> Vec<Remark> {
+pub fn all(index: &Index) -> Checked {
     let rough: Vec<_> = index
         .files()
         .iter()
@@ -61,15 +73,20 @@ pub fn all(index: &Index) -> Vec<Remark> {
     };
     let files: Vec<&FileFacts> = index.files().iter().map(AsRef::as_ref).collect();
     let small = files.len() <= WHOLE;
-    let symbols = if small { SymbolIndex::of(&files, index) } else { SymbolIndex::default() };
+    let symbols =
+        if small { SymbolIndex::for_checks(&files, index) } else { SymbolIndex::default() };
     let look = Look { index, symbols };
     let mut found: Vec<Remark> = Vec::new();
+    let mut gave_up = false;
     for check in CHECKS.iter().filter(|c| small || matches!(c.id, "parses" | "rings")) {
-        let mut remarks = (check.look)(&look);
+        let Some(mut remarks) = within(STEPS, || (check.look)(&look)) else {
+            gave_up = true;
+            continue;
+        };
         remarks.sort_by(|a, b| a.file.cmp(&b.file).then(a.line.cmp(&b.line)));
         // A line is told of once: what is found first says it better.
         remarks.retain(|r| !found.iter().any(|f| f.file == r.file && f.line == r.line));
         found.extend(remarks);
     }
-    found
+    Checked { remarks: found, gave_up: gave_up || look.symbols.gave_up() }
 }

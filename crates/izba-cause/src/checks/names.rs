@@ -50,7 +50,7 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
         match only.as_what {
             // Made and never used.
             As::Made(How::Function | How::Class | How::Assigned | How::Key) => {
-                let near = look.symbols.near(word, |_, others| {
+                let near = look.symbols.near_of_many(word, |_, others| {
                     let used = others.iter().any(|s| s.as_what == As::Used);
                     used && !others.iter().any(|s| matches!(s.as_what, As::Made(_) | As::DataKey))
                 });
@@ -77,7 +77,7 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
             }
             // Used and never made; or given a value on a slip, which no one notices.
             As::Used => {
-                let near = look.symbols.near(word, |_, others| {
+                let near = look.symbols.near_of_many(word, |_, others| {
                     others.iter().any(|s| matches!(s.as_what, As::Made(_))) && others.len() > 1
                 });
                 let Some((other, slip)) = near.into_iter().find(|(_, s)| *s <= NameEdit::Letter)
@@ -118,7 +118,7 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
             s.as_what == As::DataKey
                 && s.file.data.iter().any(|d| Some(d.record) == record && names(d))
         };
-        let near = look.symbols.near(word, |w, others| {
+        let near = look.symbols.near_of_many(word, |w, others| {
             let by_data = w.len() >= 5
                 && others.iter().any(of_script)
                 && !others.iter().any(|s| matches!(s.as_what, As::Made(_)));

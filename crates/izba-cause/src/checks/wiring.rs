@@ -5,7 +5,7 @@ use crate::seen::ASKED_HERE;
 use crate::suspect::{As, Occurrence, SymbolIndex, capital_of_words, is_name, plural};
 use izba_model::code::{Datum, FileFacts, How, NameEdit, Role};
 use izba_model::{say, sayings};
-use std::collections::{BTreeMap, HashMap};
+use std::collections::{BTreeMap, BTreeSet, HashMap};
 
 sayings! {
     "wiring", Name, "../../words/checks/wiring.toml";
@@ -61,22 +61,35 @@ fn is_named(look: &Look<'_>, file: &FileFacts) -> bool {
     look.index.code().any(|f| f.text.contains(name))
 }
 
-/// Whether code asks for all other keys that stand beside one.
-fn siblings_asked(look: &Look<'_>, file: &FileFacts, datum: &Datum) -> bool {
-    let parent = |path: &str| path.rsplit_once('/').map_or(String::new(), |(p, _)| p.to_owned());
-    let home = parent(&datum.path);
-    let mut others: Vec<&str> = file
-        .data
-        .iter()
-        .filter(|d| d.role == Role::Key && d.text != datum.text && parent(&d.path) == home)
-        .map(|d| d.text.as_ref())
-        .collect();
-    others.sort_unstable();
-    others.dedup();
-    let asked = |key: &&str| {
-        look.symbols.occurrences(key).iter().any(|s| matches!(s.as_what, As::Text | As::Used))
-    };
-    others.len() >= 2 && others.iter().all(asked)
+/// The keys of a file, by what they stand in.
+struct Keys<'s, 'a> {
+    symbols: &'s SymbolIndex<'a>,
+    beside: HashMap<&'s str, BTreeSet<&'s str>>,
+}
+
+fn parent(path: &str) -> &str {
+    path.rsplit_once('/').map_or("", |(parent, _)| parent)
+}
+
+impl<'s, 'a> Keys<'s, 'a> {
+    fn of(symbols: &'s SymbolIndex<'a>, file: &'s FileFacts) -> Keys<'s, 'a> {
+        let mut beside: HashMap<&str, BTreeSet<&str>> = HashMap::new();
+        for datum in file.data.iter().filter(|d| d.role == Role::Key) {
+            beside.entry(parent(&datum.path)).or_default().insert(&datum.text);
+        }
+        Keys { symbols, beside }
+    }
+
+    /// Whether code asks for all other keys that stand beside one.
+    fn others_are_asked(&self, datum: &Datum) -> bool {
+        let Some(beside) = self.beside.get(parent(&datum.path)) else { return false };
+        let asked = |key: &str| {
+            let mut kinds = self.symbols.kinds(key).iter();
+            kinds.any(|s| matches!(s, As::Text | As::Used))
+        };
+        let mut others = beside.iter().filter(|key| ***key != *datum.text);
+        beside.len() > 2 && others.all(|key| asked(key))
+    }
 }
 
 /// Whether code asks for a name that a page or file which code reads does not have: with a value
@@ -84,7 +97,6 @@ fn siblings_asked(look: &Look<'_>, file: &FileFacts, datum: &Datum) -> bool {
 fn pair(look: &Look<'_>, file: &FileFacts, other: &str, slip: NameEdit) -> bool {
     let occurrences = look.symbols.occurrences(other);
     slip <= NameEdit::Letter
-        && (is_named(look, file) || file.text.contains("<script"))
         && occurrences.iter().any(|s| s.as_what == As::Text)
         && !occurrences.iter().any(|s| s.file.path == file.path)
 }
@@ -104,6 +116,8 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
         // Of another program in the same folder the names are others'.
         let ours = |s: &Occurrence<'_>| parts.together(&s.file.path, &file.path);
         let read = is_named(look, file);
+        let scripted = file.text.contains("<script");
+        let keys = Keys::of(&look.symbols, file);
         let mut natures: BTreeMap<&str, Vec<&Datum>> = BTreeMap::new();
         for datum in file.data.iter().filter(|d| is_name(&d.text)) {
             if datum.role == Role::Value {
@@ -115,10 +129,13 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                 .all(|s| matches!(s, As::DataKey | As::File))
             {
                 // A key that no code asks for, near one that code asks for and data never has.
-                if look.symbols.count(&datum.text) != 1 || datum.text.len() < 4 {
+                if look.symbols.count(&datum.text) != 1
+                    || datum.text.len() < 4
+                    || !(read || keys.others_are_asked(datum))
+                {
                     continue;
                 }
-                let near = look.symbols.near(&datum.text, |w, occurrences| {
+                let near = look.symbols.near_of_many(&datum.text, |w, occurrences| {
                     occurrences.iter().any(|s| matches!(s.as_what, As::Text | As::Used))
                         && (w.len() >= 4)
                         && !occurrences.iter().any(|s| {
@@ -127,11 +144,10 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                                 && look.symbols.count(w) < 3
                         })
                 });
-                if let Some((other, slip)) = near.into_iter().find(|(w, s)| {
-                    *s <= NameEdit::Letter
-                        && !look.symbols.is_made(w)
-                        && (read || siblings_asked(look, file, datum))
-                }) {
+                if let Some((other, slip)) = near
+                    .into_iter()
+                    .find(|(w, s)| *s <= NameEdit::Letter && !look.symbols.is_made(w))
+                {
                     let occurrence = look.symbols.occurrences(other)[0];
                     let text = say!(KEY_NEARLY, name = datum.text, other, edit = slip.says());
                     found.push(remark(file, datum.line, 0.8 * slip.weight(), text).saw(
@@ -159,6 +175,10 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
             let all_names = distinct(group.iter());
             let wired = lost_names == 1 && (led_names >= 2 || all_names >= 4);
             let mostly = led_anywhere * 4 >= group.len() * 3;
+            let may_pair = read || scripted;
+            if !(wired || may_pair) {
+                continue;
+            }
             let mut times: HashMap<&str, usize> = HashMap::new();
             group.iter().for_each(|d| *times.entry(&d.text).or_default() += 1);
             for datum in group.iter().filter(|d| !leads(&look.symbols, &d.text)) {
@@ -166,7 +186,7 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                 if times.get(datum.text.as_ref()).is_some_and(|n| *n > 1) {
                     continue;
                 }
-                let near = look.symbols.near(&datum.text, |_, occurrences| {
+                let near = look.symbols.near_of_many(&datum.text, |_, occurrences| {
                     occurrences.iter().any(|s| {
                         matches!(
                             s.as_what,
@@ -182,7 +202,7 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                             group.iter().map(|d| d.text.as_ref()),
                         )
                 };
-                let paired = near.iter().any(|(w, s)| pair(look, file, w, *s));
+                let paired = may_pair && near.iter().any(|(w, s)| pair(look, file, w, *s));
                 if !(wired || paired || read && mostly) {
                     continue;
                 }

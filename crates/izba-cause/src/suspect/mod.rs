@@ -153,7 +153,7 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
         }
         Some(())
     };
-    let unfinished = within(ALL_STEPS, all).flatten().is_none();
+    let unfinished = within(ALL_STEPS, all).flatten().is_none() || query.symbols.gave_up();
     suspects.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));
     let mut kept: Vec<Suspect> = Vec::new();
     let mut places: HashMap<(Arc<str>, u32), usize> = HashMap::new();

@@ -376,7 +376,7 @@ fn lone(query: &Query<'_>, asked: &[String], seen: &mut Seen) {
         if relevance < 0.2 {
             continue;
         }
-        let near = query.symbols.near(word, |w, occurrences| {
+        let near = query.symbols.near_of_many(word, |w, occurrences| {
             let nature = occurrences.iter().any(|s| match only.as_what {
                 As::Made(_) | As::Used => matches!(s.as_what, As::Made(_) | As::Used | As::Text),
                 As::Text => {

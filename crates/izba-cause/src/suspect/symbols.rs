@@ -52,6 +52,7 @@ pub struct SymbolIndex<'a> {
     letters: OnceCell<Vec<u64>>,
     /// How often a near one was asked for, and with many questions what answers them faster.
     asked: Cell<usize>,
+    most: usize,
     near: OnceCell<NearIndex>,
     families: OnceCell<Families>,
 }
@@ -166,8 +167,10 @@ pub fn is_name(text: &str) -> bool {
 /// With so few words, or questions for near ones, all words are gone through.
 const FEW_WORDS: usize = 400;
 const FEW_QUESTIONS: usize = 50;
-/// After so many questions for near ones there are no more answers.
-const QUESTIONS: usize = 4_000;
+/// So many names of a project are compared with all others when one error is asked about, and when
+/// the whole is checked. Real programs of 300 files ask 30 and 2,200 times.
+const QUESTIONS: usize = 500;
+const QUESTIONS_OF_CHECKS: usize = 4_000;
 
 impl<'a> SymbolIndex<'a> {
     /// The words of these files, and the names of all files.
@@ -190,7 +193,17 @@ impl<'a> SymbolIndex<'a> {
         }
         let mut order: Vec<&'a str> = all.keys().copied().collect();
         order.sort_unstable();
-        SymbolIndex { all, order, ..SymbolIndex::default() }
+        SymbolIndex { all, order, most: QUESTIONS, ..SymbolIndex::default() }
+    }
+
+    /// The same, for going through all names of a project instead of those of one error.
+    pub fn for_checks(files: &[&'a FileFacts], index: &'a Index) -> SymbolIndex<'a> {
+        SymbolIndex { most: QUESTIONS_OF_CHECKS, ..SymbolIndex::of(files, index) }
+    }
+
+    /// Whether more near names were asked for than are looked for, so that some were not found.
+    pub fn gave_up(&self) -> bool {
+        self.asked.get() > self.most
     }
 
     /// Where a word stands in all files, in the order of files and lines.
@@ -225,10 +238,7 @@ impl<'a> SymbolIndex<'a> {
     /// more by an index.
     fn may_be_near(&self, word: &str) -> Box<dyn Iterator<Item = &'a str> + '_> {
         let families = self.families.get_or_init(|| Families::of(&self.order));
-        let asked = self.asked.replace(self.asked.get() + 1);
-        if asked >= QUESTIONS {
-            return Box::new(std::iter::empty());
-        }
+        let asked = self.asked.get();
         if self.order.len() > FEW_WORDS && (asked > FEW_QUESTIONS || self.near.get().is_some()) {
             let index = self.near.get_or_init(|| NearIndex::of(&self.order, families));
             let found = index.candidates(word, &self.order, families);
@@ -242,12 +252,27 @@ impl<'a> SymbolIndex<'a> {
         };
         let all = self.order.iter().zip(of_all);
         let all = all.filter(move |(other, letters)| may(other, **letters));
+        let all = all.map(|(other, _)| *other);
+        if !families.has(word) {
+            return Box::new(all);
+        }
         let word = word.to_owned();
-        let all = all.filter(move |(other, _)| !families.all_alike(&word, other));
-        Box::new(all.map(|(other, _)| *other))
+        Box::new(all.filter(move |other| !families.all_alike(&word, other)))
     }
 
-    /// The words nearest to this one that fit, best first; none once 4,000 were asked for.
+    /// The words nearest to one of many that fit, best first; none once too many were asked for, and
+    /// [`gave_up`](SymbolIndex::gave_up) tells so.
+    pub fn near_of_many(
+        &self,
+        word: &str,
+        fits: impl Fn(&str, &[Occurrence<'a>]) -> bool,
+    ) -> Vec<(&'a str, NameEdit)> {
+        self.asked.set(self.asked.get() + 1);
+        if self.gave_up() { Vec::new() } else { self.near(word, fits) }
+    }
+
+    /// The words nearest to this one that fit, best first: for names that an error or a person tells,
+    /// which are few.
     pub fn near(
         &self,
         word: &str,

@@ -110,7 +110,7 @@ fn values(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
         group.iter().for_each(|d| *times.entry(&d.text).or_default() += 1);
         for datum in group.iter().filter(|d| !answered(query, d)) {
             let mentioned = query.says(&datum.text);
-            let near = query.symbols.near(&datum.text, |w, occurrences| {
+            let fits = |w: &str, occurrences: &[Occurrence<'_>]| {
                 w.len() > 1
                     && occurrences.iter().any(|s| {
                         matches!(
@@ -122,7 +122,12 @@ fn values(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
                         ) || s.as_what == As::DataValue
                             && (query.symbols.count(w) > 1 || same_nature(s, datum))
                     })
-            });
+            };
+            let near = if mentioned {
+                query.symbols.near(&datum.text, fits)
+            } else {
+                query.symbols.near_of_many(&datum.text, fits)
+            };
             let words = |other: &str| {
                 group.len() > 1
                     && capital_of_words(&datum.text, other, group.iter().map(|d| d.text.as_ref()))
@@ -321,7 +326,7 @@ fn keys(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
         if !alone {
             continue;
         }
-        let near = query.symbols.near(&datum.text, |_, occurrences| {
+        let near = query.symbols.near_of_many(&datum.text, |_, occurrences| {
             occurrences.iter().any(|s| matches!(s.as_what, As::Used | As::Text | As::Made(_)))
         });
         let near = near.into_iter().find(|(_, s)| *s <= NameEdit::Letters);

@@ -33,11 +33,15 @@ impl Families {
         Families { members: members.into_iter().map(|(stem, of)| (stem.into(), of)).collect() }
     }
 
+    /// Whether a name belongs to a large family.
+    pub fn has(&self, name: &str) -> bool {
+        self.members.contains_key(stem(name))
+    }
+
     /// Whether a name belongs to a large family all of which are as near to the other as it is: then
     /// it is no slip of it. Only the number tells members apart.
     pub fn all_alike(&self, name: &str, other: &str) -> bool {
-        let own = stem(name);
-        self.members.contains_key(own) && name[own.len()..] != other[stem(other).len()..]
+        self.has(name) && name[stem(name).len()..] != other[stem(other).len()..]
     }
 
     /// Whether a name stands for its family, or has none that is large.

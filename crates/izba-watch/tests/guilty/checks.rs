@@ -17,6 +17,7 @@ fn told(check: &str, text: &str) -> Vec<String> {
         &izba_code::mend::by_grammar,
     );
     checks::all(&index)
+        .remarks
         .iter()
         .filter(|r| r.check() == check)
         .map(|r| format!("{}:{}", r.file, r.line))

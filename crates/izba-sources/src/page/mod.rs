@@ -6,15 +6,19 @@
 //! script that cannot be read, the words of a rejected promise). Each navigation of the page is a
 //! run.
 
+mod lines;
+
+use crate::command::apart;
 use crate::sink::Sink;
 use crate::spool::{Event, SpoolWriter};
 use crate::{Bell, SourceError};
 use izba_model::Stream;
+use lines::{from_console, from_page};
+use nix::sys::signal::Signal;
 use serde_json::{Value, json};
 use std::collections::HashMap;
 use std::io::{BufRead, BufReader, ErrorKind};
 use std::net::{SocketAddr, TcpStream};
-use std::os::unix::process::CommandExt;
 use std::process::{Child, Command, Stdio};
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex};
@@ -29,29 +33,14 @@ const PATIENCE: Duration = Duration::from_secs(30);
 /// Names of the driver, the likeliest first.
 const DRIVERS: [&str; 2] = ["chromedriver", "/usr/lib/chromium/chromedriver"];
 
-/// Runs before the page's own scripts and tells what goes wrong in it, as JSON through a channel.
-const PRELOAD: &str = r#"(channel) => {
-  const tell = (what) => channel(JSON.stringify(what));
-  addEventListener("error", (event) => {
-    const part = event.target;
-    if (part && part !== window && (part.src || part.href)) {
-      tell({ kind: "load", url: part.src || part.href, what: part.tagName.toLowerCase() });
-    } else {
-      tell({ kind: "error", message: event.message, stack: (event.error && event.error.stack) || "", url: event.filename, line: event.lineno, column: event.colno });
-    }
-  }, true);
-  addEventListener("unhandledrejection", (event) => {
-    const reason = event.reason;
-    const words = reason instanceof Error ? String(reason) : typeof reason === "object" ? JSON.stringify(reason) : String(reason);
-    tell({ kind: "rejection", message: words, stack: (reason && reason.stack) || "" });
-  });
-  addEventListener("securitypolicyviolation", (event) => {
-    tell({ kind: "policy", message: event.violatedDirective, blocked: event.blockedURI, url: event.sourceFile, line: event.lineNumber, column: event.columnNumber });
-  });
-}"#;
+/// Runs before the page's own scripts: tells what goes wrong in it, as JSON through a channel, and
+/// bounds what it prints.
+const PRELOAD: &str = include_str!("preload.js");
 
 /// How long after a browser went away another one is started, at first and at most.
 const AGAIN: [Duration; 2] = [Duration::from_secs(1), Duration::from_secs(30)];
+/// A browser that was there for so long went away for a reason of its own.
+const LONG_LIFE: Duration = Duration::from_secs(300);
 
 /// Opens `url` in a browser of its own, or in the one that waits for debuggers at `join`, and
 /// watches it until `stop` is set. A browser that goes away is started, or looked for, again.
@@ -76,6 +65,7 @@ pub fn open_page(
     crate::http::page_opened(&url);
     let sink = Sink::new(spool, bell);
     let watching = move || {
+        let mut goings = Goings::new();
         while !stop.load(Ordering::Acquire) {
             match session.next() {
                 Ok(Some(event)) => {
@@ -94,7 +84,7 @@ pub fn open_page(
                         &Event::End { well: false },
                         b"ended: the browser went away; another one is opened",
                     );
-                    let Some(next) = again(&stop, || open(&url)) else { return };
+                    let Some(next) = goings.again(&stop, || open(&url)) else { return };
                     session = next;
                 }
             }
@@ -108,21 +98,47 @@ pub fn open_page(
         .map_err(SourceError::system("start a thread"))
 }
 
-/// Tries until it works, ever more rarely; `None` when the end was asked for.
-fn again(stop: &AtomicBool, open: impl Fn() -> Result<Session, SourceError>) -> Option<Session> {
-    let [mut pause, most] = AGAIN;
-    loop {
-        let begun = Instant::now();
-        while begun.elapsed() < pause {
-            if stop.load(Ordering::Acquire) {
-                return None;
+/// When a browser came, and how long to wait once it is gone: one that goes away again and again is
+/// opened ever more rarely.
+struct Goings {
+    came: Instant,
+    pause: Duration,
+}
+
+impl Goings {
+    fn new() -> Goings {
+        Goings { came: Instant::now(), pause: AGAIN[0] }
+    }
+
+    /// How long to wait now that a browser that lived so long went away.
+    fn pause_after(&mut self, lived: Duration) -> Duration {
+        let [least, most] = AGAIN;
+        let pause = if lived >= LONG_LIFE { least } else { self.pause };
+        self.pause = (pause * 2).min(most);
+        pause
+    }
+
+    /// Tries until it works; `None` when the end was asked for.
+    fn again(
+        &mut self,
+        stop: &AtomicBool,
+        open: impl Fn() -> Result<Session, SourceError>,
+    ) -> Option<Session> {
+        let mut lived = self.came.elapsed();
+        loop {
+            let (begun, pause) = (Instant::now(), self.pause_after(lived));
+            while begun.elapsed() < pause {
+                if stop.load(Ordering::Acquire) {
+                    return None;
+                }
+                std::thread::sleep(LOOK);
             }
-            std::thread::sleep(LOOK);
+            if let Ok(session) = open() {
+                self.came = Instant::now();
+                return Some(session);
+            }
+            lived = Duration::ZERO;
         }
-        if let Ok(session) = open() {
-            return Some(session);
-        }
-        pause = (pause * 2).min(most);
     }
 }
 
@@ -141,14 +157,9 @@ impl Driver {
                 .arg("--port=0")
                 .stdin(Stdio::null())
                 .stdout(Stdio::piped())
-                .stderr(Stdio::null())
-                .process_group(0);
-            // SAFETY: between fork and exec only a system call that is safe there is made.
-            unsafe {
-                command.pre_exec(|| {
-                    Ok(nix::sys::prctl::set_pdeathsig(nix::sys::signal::Signal::SIGTERM)?)
-                });
-            }
+                .stderr(Stdio::null());
+            // Of a hang-up it takes no notice; when Izba is gone, the browser's pipe ends it.
+            apart(&mut command, Signal::SIGTERM);
             match command.spawn() {
                 Ok(mut process) => {
                     let said = BufReader::new(
@@ -193,14 +204,14 @@ impl Driver {
 impl Drop for Driver {
     fn drop(&mut self) {
         let group = nix::unistd::Pid::from_raw(self.process.id().cast_signed());
-        let _ = nix::sys::signal::killpg(group, nix::sys::signal::Signal::SIGTERM);
+        let _ = nix::sys::signal::killpg(group, Signal::SIGTERM);
         let begun = Instant::now();
         while begun.elapsed() < Duration::from_secs(3)
             && matches!(self.process.try_wait(), Ok(None))
         {
             std::thread::sleep(Duration::from_millis(20));
         }
-        let _ = nix::sys::signal::killpg(group, nix::sys::signal::Signal::SIGKILL);
+        let _ = nix::sys::signal::killpg(group, Signal::SIGKILL);
         let _ = self.process.wait();
     }
 }
@@ -468,59 +479,17 @@ impl Session {
     }
 }
 
-/// Lines for what the page's own ears heard.
-fn from_page(told: &Value) -> Option<String> {
-    let text = |name: &str| told[name].as_str().unwrap_or_default();
-    let message = text("message").trim_start_matches("Uncaught ");
-    let stack = text("stack");
-    let place = || match (text("url"), told["line"].as_u64()) {
-        ("", _) | (_, None | Some(0)) => String::new(),
-        (url, Some(line)) => {
-            format!("\n    at {url}:{line}:{}", told["column"].as_u64().unwrap_or(1).max(1))
-        }
-    };
-    let words = if stack.contains(message.split_once(": ").map_or(message, |(_, m)| m)) {
-        stack.to_owned()
-    } else {
-        format!("{message}{}", place())
-    };
-    Some(match text("kind") {
-        // A script that cannot be read has only the place that the event tells.
-        "error" if message.starts_with("SyntaxError") => {
-            format!("[page error] {message}{}\n", place())
-        }
-        "error" => format!("[page error] {words}\n"),
-        "rejection" => format!("[page error] nobody caught this promise: {words}\n"),
-        // Failed loads are told by the network, with the status.
-        "policy" => format!(
-            "[page error] {} was not let in: the policy {message} forbids it{}\n",
-            text("blocked"),
-            place()
-        ),
-        _ => return None,
-    })
-}
+#[cfg(test)]
+mod tests {
+    use super::*;
 
-/// Lines for a call of the page's console.
-fn from_console(params: &Value, words: &str) -> String {
-    let level = match params["level"].as_str() {
-        Some("error") => "error",
-        Some("warn") => "warning",
-        _ => "note",
-    };
-    let mut lines = format!("[page {level}] {words}\n");
-    if level != "note" {
-        for frame in params["stackTrace"]["callFrames"].as_array().into_iter().flatten() {
-            let number = |name: &str| frame[name].as_u64().unwrap_or(0) + 1;
-            let (function, url) =
-                (frame["functionName"].as_str().unwrap_or(""), frame["url"].as_str().unwrap_or(""));
-            let place = format!("{url}:{}:{}", number("lineNumber"), number("columnNumber"));
-            lines += &if function.is_empty() {
-                format!("    at {place}\n")
-            } else {
-                format!("    at {function} ({place})\n")
-            };
-        }
+    #[test]
+    fn a_browser_that_goes_away_again_and_again_is_opened_ever_more_rarely() {
+        let mut goings = Goings::new();
+        let short = Duration::from_secs(90);
+        let pauses: Vec<u64> = (0..7).map(|_| goings.pause_after(short).as_secs()).collect();
+        assert_eq!(pauses, [1, 2, 4, 8, 16, 30, 30]);
+        assert_eq!(goings.pause_after(LONG_LIFE).as_secs(), 1);
+        assert_eq!(goings.pause_after(short).as_secs(), 2);
     }
-    lines
 }
