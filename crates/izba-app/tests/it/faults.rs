@@ -103,7 +103,7 @@ fn a_page_that_prints_more_than_a_browser_can_pass_on_is_heard_and_the_rest_is_c
     });
     tmux.keys(&["Home"]);
     tmux.wait_until("the beginning of what is large", |s| {
-        s.contains("rope 0") && s.contains("coil 3")
+        s.contains("Array(1000000) [{i: 0, name: \"rope 0\"}, {i: 1,") && s.contains("coil 3")
     });
     tmux.keys(&["q"]);
     tmux.wait_for("shell>");

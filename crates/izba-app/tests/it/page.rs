@@ -43,3 +43,32 @@ fn a_page_in_a_real_browser_is_watched() {
     tmux.keys(&["q", "q"]);
     tmux.wait_for("shell>");
 }
+
+#[test]
+fn what_a_page_prints_of_its_values_is_told_in_words() {
+    let tmux = Tmux::start(150, 42);
+    tmux.write("index.html", "<body><script src=\"words.js\"></script></body>");
+    tmux.write(
+        "words.js",
+        "class Rope {\n  constructor() { this.coils = [1, 2]; }\n  get worn() { throw 1; }\n}\n\
+        console.log('a', { a: [1, null, 'x'] }, new Rope(), document.body, undefined);\n\
+        const ring = {}; ring.ring = ring; console.log('b', ring, (x) => x, 'y'.repeat(20100));\n\
+        console.log('c', new Proxy({}, { ownKeys() { throw 2; } }), '100%');\n\
+        console.log('%s is %d', 'd', 5);\nconsole.error(new Error('torn'));\n",
+    );
+    tmux.command(&format!("{} page file://{}", izba(), tmux.path("index.html").display()));
+    tmux.wait_for("torn");
+    tmux.keys(&["2", "Home"]);
+    tmux.wait_until("each in its words", |s| {
+        let mut all = [
+            "a {a: [1, null, \"x\"]} Rope {coils: [1, 2]} <body> undefined",
+            "b {ring: {ring: {ring: {…}}}} function without a name yyy",
+            "c object 100%",
+            "d is 5",
+            "[page error] Error: torn",
+            "words.js:9",
+        ]
+        .into_iter();
+        all.all(|words| s.contains(words))
+    });
+}

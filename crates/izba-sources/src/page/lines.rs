@@ -53,7 +53,8 @@ pub(super) fn from_console(params: &Value, words: &str) -> String {
         _ => "note",
     };
     let mut lines = format!("[page {level}] {words}\n");
-    if level != "note" {
+    // An error that was printed tells its own steps.
+    if level != "note" && !words.contains("\n    at ") {
         // The first step is in our own script, which has no address.
         let ours = |f: &&Value| f["url"].as_str().unwrap_or_default().is_empty();
         let frames = params["stackTrace"]["callFrames"].as_array().into_iter().flatten();

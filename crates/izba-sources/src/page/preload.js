@@ -1,9 +1,9 @@
 // Runs before the page's own scripts, in each of its frames. It tells through a channel what goes
-// wrong in it, and sees to it that what the page prints is no more than a browser can pass on: the
-// beginning of a large value, and so many messages in a second; the others are counted and told.
+// wrong in it, and sees to it that what the page prints is no more than a browser can pass on: of a
+// value its beginning in words, and so many messages in a second; the others are counted and told.
 (channel) => {
-  // Entries of one list or object, levels, and things in all that are passed on of one value.
-  const ENTRIES = 100, LEVELS = 4, THINGS = 1000;
+  // Of a value so many entries of each list or object, and so many levels below it.
+  const ENTRIES = 10, LEVELS = 2;
   const LETTERS = 20000;
   // Messages in a second; what goes wrong has as many of its own.
   const MOST = 300;
@@ -44,59 +44,48 @@
   const { isArray } = Array;
   const { keys, getOwnPropertyDescriptor, getPrototypeOf } = Object;
 
-  const isPlain = (value) => {
-    if (isArray(value)) return true;
-    const above = getPrototypeOf(value);
-    return above === null || getPrototypeOf(above) === null;
-  };
-  const tooLong = (value) => typeof value === "string" && value.length > LETTERS;
-  const cutText = (value) =>
-    `${value.slice(0, LETTERS)}… (${value.length - LETTERS} more characters)`;
   const valueAt = (value, key) => {
     const at = getOwnPropertyDescriptor(value, key);
     return at && "value" in at ? at.value : undefined;
   };
-  // Things in a value, counted no further than THINGS; nothing of the page is run for it.
-  const size = (value, depth, room) => {
-    if (tooLong(value)) return room + 1;
-    if (value === null || typeof value !== "object" || depth > LEVELS) return 1;
-    if (ArrayBuffer.isView(value) || value instanceof Map || value instanceof Set)
-      return value.length ?? value.size ?? value.byteLength;
-    if (isArray(value) && value.length > room) return value.length;
-    if (value instanceof Node || value instanceof Error) return 1;
-    let count = 1;
-    for (const key of keys(value)) {
-      count += size(valueAt(value, key), depth + 1, room - count);
-      if (count > room) break;
-    }
-    return count;
+  const nameOf = (value) => {
+    const above = getPrototypeOf(value);
+    const made = above && valueAt(above, "constructor");
+    return (made && valueAt(made, "name")) || "Object";
   };
-  // The beginning of a value.
-  const beginning = (value, depth) => {
-    if (tooLong(value)) return cutText(value);
-    if (value === null || typeof value !== "object") return value;
-    if (value instanceof Node || value instanceof Error) return value;
-    if (depth > LEVELS) return isArray(value) ? "[…]" : "{…}";
-    const called = value.constructor && value.constructor.name;
-    if (ArrayBuffer.isView(value) || value instanceof Map || value instanceof Set) {
+  const cut = (text, letters) =>
+    text.length > letters ? `${text.slice(0, letters)}… (${text.length - letters} more characters)` : text;
+  // What a value is and how it begins, in words: the driver tells no more of it than its kind.
+  // Nothing of the page is run for that, but what an error says of itself.
+  const inWords = (value, depth) => {
+    if (typeof value === "string") return depth > 0 ? JSON.stringify(cut(value, 80)) : cut(value, LETTERS);
+    if (typeof value === "function") return `function ${valueAt(value, "name") || "without a name"}`;
+    if (value === null || typeof value !== "object") return String(value);
+    if (value instanceof Error) {
+      const stack = depth === 0 && typeof value.stack === "string" && value.stack;
+      return cut(stack && stack.includes(value.message) ? stack : String(value), LETTERS);
+    }
+    if (value instanceof Element) return `<${value.localName}${value.id ? ` id="${value.id}"` : ""}>`;
+    if (value instanceof Node || value === window) return nameOf(value);
+    const list = isArray(value);
+    if (list || ArrayBuffer.isView(value) || value instanceof Map || value instanceof Set) {
       const count = value.length ?? value.size ?? value.byteLength;
-      return `${called} of ${count}`;
+      const called = list && count <= ENTRIES ? "" : `${nameOf(value)}(${count})`;
+      if (!list || depth > LEVELS) return called || "[…]";
+      const some = value.slice(0, ENTRIES).map((one) => inWords(one, depth + 1));
+      return `${called && `${called} `}[${some.join(", ")}${count > ENTRIES ? ", …" : ""}]`;
     }
-    if (isArray(value)) {
-      const some = value.slice(0, ENTRIES).map((one) => beginning(one, depth + 1));
-      if (value.length > ENTRIES) some.push(`… and ${value.length - ENTRIES} more`);
-      return some;
-    }
+    const called = nameOf(value) === "Object" ? "" : nameOf(value);
+    if (depth > LEVELS) return called || "{…}";
     const all = keys(value);
-    const some = {};
-    for (const key of all.slice(0, ENTRIES)) some[key] = beginning(valueAt(value, key), depth + 1);
-    if (all.length > ENTRIES) some["…"] = `and ${all.length - ENTRIES} more`;
-    if (!isPlain(value) && called) some["…of"] = called;
-    return some;
+    const some = all.slice(0, ENTRIES).map((key) => `${key}: ${inWords(valueAt(value, key), depth + 1)}`);
+    const more = all.length > ENTRIES ? `, … ${all.length - ENTRIES} more` : "";
+    return `${called && `${called} `}{${some.join(", ")}${more}}`;
   };
-  const bounded = (value) => {
+  const passed = (value) => {
+    if (typeof value !== "string" && typeof value !== "object" && typeof value !== "function") return value;
     try {
-      return size(value, 0, THINGS) > THINGS ? beginning(value, 0) : value;
+      return value === null ? value : inWords(value, 0);
     } catch {
       // What forbids to be looked at is passed on by its kind.
       return typeof value;
@@ -108,7 +97,7 @@
     const level = name === "warn" || name === "error" ? "error" : "note";
     const bound = {
       [name](...values) {
-        if (may(level)) own.apply(console, values.map(bounded));
+        if (may(level)) own.apply(console, values.map(passed));
       },
     };
     console[name] = bound[name];
@@ -126,7 +115,7 @@
   addEventListener("unhandledrejection", (event) => {
     if (!may("error")) return;
     const reason = event.reason;
-    const words = reason instanceof Error ? String(reason) : typeof reason === "object" ? JSON.stringify(bounded(reason)) : String(reason);
+    const words = reason instanceof Error ? String(reason) : String(passed(reason));
     tell({ kind: "rejection", message: words, stack: (reason && reason.stack) || "" });
   });
   addEventListener("securitypolicyviolation", (event) => {
