@@ -2,9 +2,11 @@
 
 use izba_core::help;
 use izba_core::help::{Owner, Redacted};
+use std::collections::BTreeSet;
 use std::io::Write;
 use std::path::Path;
 use std::process::{Command, Stdio};
+use std::sync::Arc;
 
 /// Whose machine this is: names that a request for help must not hold.
 pub fn owner() -> Owner {
@@ -29,18 +31,56 @@ pub struct Telling {
     pub markdown: Redacted,
     /// As plain text.
     pub plain: Redacted,
+    /// What was put back by hand, as [`help::Taken::was`] tells it.
+    pub put_back: BTreeSet<String>,
+    whole: Arc<Whole>,
+}
+
+/// A request in its forms as it is before anything is taken out.
+#[derive(Debug, PartialEq, Eq)]
+struct Whole {
+    sentence: String,
+    markdown: String,
+    plain: String,
+    /// What is taken out of the forms where nothing is put back.
+    taken: [Vec<help::Taken>; 2],
 }
 
 impl Telling {
     /// Writes a request for help in all its forms.
     pub fn of(request: &help::Request<'_>) -> Telling {
         let owner = owner();
-        let written = |form| help::redact(&help::request(request, form), &owner);
-        Telling {
-            sentence: help::redact(&help::sentence(request.group), &owner).text,
-            markdown: written(help::Form::Markdown),
-            plain: written(help::Form::Plain),
+        let mut whole = Whole {
+            sentence: help::sentence(request.group),
+            markdown: help::request(request, help::Form::Markdown),
+            plain: help::request(request, help::Form::Plain),
+            taken: [Vec::new(), Vec::new()],
+        };
+        whole.taken = [&whole.markdown, &whole.plain].map(|t| help::redact(t, &owner).taken);
+        Telling::written(Arc::new(whole), BTreeSet::new())
+    }
+
+    fn written(whole: Arc<Whole>, put_back: BTreeSet<String>) -> Telling {
+        let owner = owner();
+        let without = |text: &str| help::redact_but(text, &owner, &put_back);
+        let [sentence, markdown, plain] =
+            [&whole.sentence, &whole.markdown, &whole.plain].map(|text| without(text));
+        Telling { sentence: sentence.text, markdown, plain, put_back, whole }
+    }
+
+    /// What was taken out of the plain form or the other, and what of it was put back.
+    pub fn taken(&self, plain: bool) -> &[help::Taken] {
+        &self.whole.taken[usize::from(plain)]
+    }
+
+    /// The same with one thing put back, or taken out again.
+    #[must_use]
+    pub fn turned(&self, was: &str) -> Telling {
+        let mut put_back = self.put_back.clone();
+        if !put_back.remove(was) {
+            put_back.insert(was.to_owned());
         }
+        Telling::written(self.whole.clone(), put_back)
     }
 }
 
@@ -71,7 +111,7 @@ pub fn pack(
     let mut taken: std::collections::BTreeMap<(&'static str, String), u32> =
         std::collections::BTreeMap::new();
     let mut clean = |text: &str| {
-        let redacted = help::redact(text, &owner);
+        let redacted = help::redact_but(text, &owner, &telling.put_back);
         for t in redacted.taken {
             *taken.entry((t.what, t.was)).or_default() += t.count;
         }

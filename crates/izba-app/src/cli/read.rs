@@ -8,6 +8,7 @@ use izba_console::report::is_test_report;
 use izba_core::{Engine, answer, help};
 use izba_watch::guilty::Guilty;
 use izba_watch::{readers, side_by_side};
+use std::collections::BTreeSet;
 use std::fs::File;
 use std::io::Read;
 use std::path::PathBuf;
@@ -34,6 +35,9 @@ pub struct Args {
     /// Leave names, addresses and keys in a request for help
     #[arg(long)]
     whole: bool,
+    /// Put this back in a request for help, as it was told to be taken out
+    #[arg(long, value_name = "TEXT")]
+    put_back: Vec<String>,
     /// Pack the request with the logs and the scripts on the way to the error as a zip, for
     /// somebody who helps
     #[arg(long, value_name = "FILE")]
@@ -186,7 +190,8 @@ fn markdown(
     if args.whole {
         return Ok(text);
     }
-    let redacted = help::redact(&text, &izba_watch::request::owner());
+    let put_back: BTreeSet<String> = args.put_back.iter().cloned().collect();
+    let redacted = help::redact_but(&text, &izba_watch::request::owner(), &put_back);
     for taken in &redacted.taken {
         let times = izba_model::text::counted(taken.count.into(), "time", "times");
         say(&format!("taken out: {} ({}), {times}", taken.what, taken.was));
@@ -309,9 +314,14 @@ fn packed(
             format!("{} cannot be written: {}", zip.display(), izba_sources::plain_io(&e))
         })
     };
+    let telling = args
+        .put_back
+        .iter()
+        .collect::<BTreeSet<_>>()
+        .into_iter()
+        .fold(izba_watch::request::Telling::of(request), |telling, was| telling.turned(was));
     let packed =
-        izba_watch::request::pack(&izba_watch::request::Telling::of(request), &log, &scripts, keep)
-            .map_err(CommandError::input)?;
+        izba_watch::request::pack(&telling, &log, &scripts, keep).map_err(CommandError::input)?;
     say(&format!("packed in {}: {}", packed.path, packed.files.join(", ")));
     Ok(())
 }

@@ -140,6 +140,15 @@ pub struct TellSheet {
     pub plain: bool,
     /// Rows scrolled away above.
     pub scroll: usize,
+    /// Which of what was taken out is chosen.
+    pub chosen: Option<usize>,
+}
+
+impl TellSheet {
+    /// A request as it is shown first.
+    pub fn of(telling: Arc<izba_watch::request::Telling>) -> TellSheet {
+        TellSheet { telling, plain: false, scroll: 0, chosen: None }
+    }
 }
 
 /// An expression to be watched, as it is typed.

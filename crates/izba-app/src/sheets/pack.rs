@@ -57,7 +57,7 @@ impl Sheet for PackSheet {
                 model.overlay = if self.packed.is_some() {
                     None
                 } else {
-                    Some(TellSheet { telling: self.telling, plain: false, scroll: 0 }.into())
+                    Some(TellSheet::of(self.telling).into())
                 };
                 return effects;
             }

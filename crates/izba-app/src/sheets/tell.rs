@@ -8,33 +8,45 @@ use crate::parts::sheet::{Sheet, scrolled};
 use crate::theme::{Ground, Ink};
 use izba_model::text::counted;
 use izba_model::text::wrap;
-use izba_watch::request::Telling;
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};
+use std::sync::Arc;
 
 /// The width of the sheet.
 const WIDTH: u16 = 122;
 
-fn lines(model: &Model, telling: &Telling, plain: bool, width: usize) -> Vec<(String, Style)> {
+fn lines(model: &Model, of: &TellSheet, width: usize) -> Vec<(String, Style)> {
     let theme = model.theme;
-    let told = if plain { &telling.plain } else { &telling.markdown };
+    let told = if of.plain { &of.telling.plain } else { &of.telling.markdown };
     let mut rows: Vec<(String, Style)> = Vec::new();
-    if told.taken.is_empty() {
+    let taken = of.telling.taken(of.plain);
+    if taken.is_empty() {
         rows.push((
             "Nothing had to be taken out of it. Read it before it leaves all the same.".into(),
             theme.ink(Ink::Smoke),
         ));
     } else {
-        rows.push(("Taken out of it, so that it does not leave:".into(), theme.ink(Ink::Heather)));
-        for taken in &told.taken {
+        let keys = match of.chosen.and_then(|at| taken.get(at)) {
+            None => "Tab chooses what to put back",
+            Some(one) if of.telling.put_back.contains(&one.was) => "Space takes it out again",
+            Some(_) => "Space puts it back",
+        };
+        let heading = format!("Taken out of it, so that it does not leave; {keys}:");
+        rows.push((heading, theme.ink(Ink::Heather)));
+        for (at, taken) in taken.iter().enumerate() {
+            let back = of.telling.put_back.contains(&taken.was);
             let row = format!(
-                "  {:<22} {}   {}",
+                "{} {:<22} {}   {}{}",
+                if of.chosen == Some(at) { "▸" } else { " " },
                 taken.what,
                 safe(&taken.was),
-                counted(taken.count.into(), "time", "times")
+                counted(taken.count.into(), "time", "times"),
+                if back { ", put back: it leaves" } else { "" }
             );
-            rows.push((row, theme.ink(Ink::Heather)));
+            let ink = theme.ink(if back { Ink::Straw } else { Ink::Heather });
+            let chosen = ink.patch(theme.ground(Ground::Bench));
+            rows.push((row, if of.chosen == Some(at) { chosen } else { ink }));
         }
     }
     rows.push((String::new(), Style::new()));
@@ -55,15 +67,26 @@ fn lines(model: &Model, telling: &Telling, plain: bool, width: usize) -> Vec<(St
 }
 
 /// How many rows it takes.
-fn rows(model: &Model, telling: &Telling, plain: bool) -> usize {
-    lines(model, telling, plain, usize::from(WIDTH - 4)).len()
+fn rows(model: &Model, of: &TellSheet) -> usize {
+    lines(model, of, usize::from(WIDTH - 4)).len()
+}
+
+/// The next of what was taken out, or the one before it; behind the last there is none.
+fn next(of: &TellSheet, back: bool) -> Option<usize> {
+    let count = of.telling.taken(of.plain).len();
+    match (of.chosen, back) {
+        (None, false) => (count > 0).then_some(0),
+        (None, true) => count.checked_sub(1),
+        (Some(at), false) => Some(at + 1).filter(|next| *next < count),
+        (Some(at), true) => at.checked_sub(1),
+    }
 }
 
 impl Sheet for TellSheet {
     const CLOSED_BY: &'static [&'static str] = &["Esc", "q", "t"];
 
     fn draw(&self, model: &Model, area: Rect, buf: &mut Buffer) {
-        draw(model, &self.telling, self.plain, self.scroll, area, buf);
+        draw(model, self, area, buf);
     }
 
     fn on_key(mut self, model: &mut Model, key: &str) -> Vec<Effect> {
@@ -82,30 +105,26 @@ impl Sheet for TellSheet {
             _ => None,
         };
         if key == "p" {
-            (self.plain, self.scroll) = (!self.plain, 0);
+            (self.plain, self.scroll, self.chosen) = (!self.plain, 0, None);
         }
-        let key = if key == "Space" { "PgDn" } else { key };
-        self.scroll = scrolled(key, self.scroll, rows(model, &self.telling, self.plain), 20);
+        if matches!(key, "Tab" | "Shift+Tab") {
+            (self.chosen, self.scroll) = (next(&self, key == "Shift+Tab"), 0);
+        }
+        let chosen = self.chosen.and_then(|at| self.telling.taken(self.plain).get(at)).cloned();
+        match (key, chosen) {
+            ("Space", Some(taken)) => self.telling = Arc::new(self.telling.turned(&taken.was)),
+            ("Space", None) => self.scroll = scrolled("PgDn", self.scroll, rows(model, &self), 20),
+            _ => self.scroll = scrolled(key, self.scroll, rows(model, &self), 20),
+        }
         self.stay(model);
         effect.into_iter().collect()
     }
 }
 
-fn draw(
-    model: &Model,
-    telling: &Telling,
-    plain: bool,
-    scroll: usize,
-    area: Rect,
-    buf: &mut Buffer,
-) {
+fn draw(model: &Model, of: &TellSheet, area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
-    let all = lines(
-        model,
-        telling,
-        plain,
-        usize::from(WIDTH.min(area.width.saturating_sub(2)).saturating_sub(4)),
-    );
+    let width = usize::from(WIDTH.min(area.width.saturating_sub(2)).saturating_sub(4));
+    let (all, plain) = (lines(model, of, width), of.plain);
     let form = if plain { "plain text" } else { "Markdown" };
     let inner = sheet(
         model,
@@ -117,6 +136,8 @@ fn draw(
         buf,
     );
     let room = usize::from(inner.height.saturating_sub(2));
+    // What is chosen stays in sight.
+    let scroll = of.chosen.map_or(of.scroll, |at| (at + 2).saturating_sub(room));
     let scroll = scroll.min(all.len().saturating_sub(room));
     for (at, (text, style)) in all.iter().skip(scroll).take(room).enumerate() {
         put(buf, inner.x, inner.y + at as u16, inner.width, &[(text, *style)]);

@@ -145,9 +145,7 @@ fn on_answer(model: &mut Model, answer: Answer) -> Vec<Effect> {
         Answer::Trouble(sentence) => say(model, sentence),
         Answer::Note(note, path) => crate::rooms::notes::update::write(model, *note, path),
         Answer::Packed(packed) => crate::sheets::pack::done(model, *packed),
-        Answer::Telling(telling) => {
-            model.overlay = Some(TellSheet { telling, plain: false, scroll: 0 }.into())
-        }
+        Answer::Telling(telling) => model.overlay = Some(TellSheet::of(telling).into()),
         Answer::Stopped => crate::rooms::pause::update::stopped(model),
     }
     Vec::new()

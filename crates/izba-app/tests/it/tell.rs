@@ -99,6 +99,10 @@ fn a_stranger_gets_what_it_takes_and_nothing_that_is_nobodys_business() {
     "#);
     let (whole, told) = markdown(&[("tide.lua", script)], log, &["--whole"]);
     assert!(whole.contains("eel-pie-island") && told.is_empty(), "{told}");
+    // One thing is put back, and only that.
+    let (but, told) = markdown(&[("tide.lua", script)], log, &["--put-back", "10.20.30.40"]);
+    assert_eq!(but, text.replace("‹address›", "10.20.30.40"));
+    assert!(!told.contains("10.20.30.40") && told.lines().count() == 3, "{told}");
     let (nothing, _) = markdown(&[], "all is well\n", &[]);
     insta::assert_snapshot!(nothing, @"Nothing went wrong here, so there is nothing to ask for help with.");
 }
@@ -121,6 +125,16 @@ proptest! {
         }
         prop_assert!(fence.is_none(), "{text}");
     }
+}
+
+/// What was kept under a name in the store of this terminal.
+fn text_kept(tmux: &Tmux, name: &str) -> String {
+    let find = Command::new("sh")
+        .args(["-c", &format!("cat $(find . -name '{name}')")])
+        .current_dir(tmux.path(""))
+        .output()
+        .expect("sh is there");
+    String::from_utf8_lossy(&find.stdout).into_owned()
 }
 
 #[test]
@@ -148,12 +162,7 @@ fn it_is_seen_before_it_leaves() {
     tmux.keys(&["w"]);
     let kept = tmux.wait_for("kept in ");
     assert!(kept.contains(".txt"), "{kept}");
-    let find = Command::new("sh")
-        .args(["-c", "cat $(find . -name 'help-1.txt')"])
-        .current_dir(tmux.path(""))
-        .output()
-        .expect("sh is there");
-    let text = String::from_utf8_lossy(&find.stdout).into_owned();
+    let text = text_kept(&tmux, "help-1.txt");
     assert!(
         text.contains("low water at ‹address›")
             && text.contains("attempt to index a nil value (local 'gauge')"),
@@ -207,6 +216,31 @@ const PLANTED: &[(&str, &str)] = &[
     ("passphrase \u{2018}eelpie77\u{2019}, token: 'lowwater4471'", "lowwater4471"),
     ("https://hooks.harbour.example/T0447/B0447/lowwater4471lowwater4471", "4471lowwater"),
 ];
+
+#[test]
+fn what_was_taken_out_is_put_back_by_hand_and_taken_out_again() {
+    let tmux = Tmux::start(142, 42);
+    tmux.write("main.lua", "-- from 192.168.4.17, lampman@ferry.example\nprint(nil + 1)\n");
+    tmux.command(&format!("{} run lua5.4 main.lua", izba()));
+    tmux.wait_for("ended with exit code 1");
+    tmux.keys(&["t"]);
+    tmux.wait_for("Tab chooses what to put back");
+    let code = |address: &str, mail: &str| format!("-- from {address}, {mail}");
+    tmux.wait_for(&code("‹address›", "‹mail›"));
+    tmux.keys(&["Tab", "Space"]);
+    tmux.wait_until("the address", |s| {
+        s.contains(&code("192.168.4.17", "‹mail›")) && s.contains("put back: it leaves")
+    });
+    tmux.keys(&["Tab", "Space"]);
+    tmux.wait_for(&code("192.168.4.17", "lampman@ferry.example"));
+    tmux.keys(&["BTab", "Space"]);
+    tmux.wait_for(&code("‹address›", "lampman@ferry.example"));
+    // It leaves as it is shown.
+    tmux.keys(&["w"]);
+    tmux.wait_for("kept in ");
+    let text = text_kept(&tmux, "help-1.md");
+    assert!(text.contains(&code("‹address›", "lampman@ferry.example")), "{text}");
+}
 
 #[test]
 fn none_of_what_was_planted_passes() {

@@ -4,5 +4,5 @@
 mod redact;
 mod request;
 
-pub use redact::{Owner, Redacted, Taken, redact};
+pub use redact::{Owner, Redacted, Taken, redact, redact_but};
 pub use request::{Form, Little, Request, request, sentence};

@@ -127,11 +127,55 @@ const NOBODY: &[&str] = &[
 /// Where something stands, and what it is.
 type Found = (Range<usize>, &'static str);
 
+/// What is taken out, and what is not because somebody who saw it wants it to stay.
+struct Taking<'p> {
+    taken: BTreeMap<(&'static str, String), u32>,
+    put_back: &'p BTreeSet<String>,
+}
+
+/// Signs that nobody uses (Unicode's private plane 15): in their place stands what was put back, so
+/// that no part of it is taken out as something else.
+const HELD: u32 = 0xf_0000;
+
+impl Taking<'_> {
+    /// What was put back, the longest first, each with the sign that stands for it.
+    fn held(&self) -> Vec<(String, &str)> {
+        let mut all: Vec<&str> = self.put_back.iter().map(String::as_str).collect();
+        all.sort_by_key(|was| std::cmp::Reverse(was.len()));
+        let signs = (HELD..).filter_map(char::from_u32).map(String::from);
+        signs.zip(all.into_iter().filter(|was| !was.is_empty())).collect()
+    }
+
+    fn hold(&self, text: String) -> String {
+        self.held().iter().fold(text, |text, (sign, was)| text.replace(was, sign))
+    }
+
+    fn let_go(&self, text: &str) -> String {
+        self.held().iter().fold(text.to_owned(), |text, (sign, was)| text.replace(sign, was))
+    }
+
+    /// Notes that something is taken out; `false` where it is to stay.
+    fn take(&mut self, what: &'static str, was: &str) -> bool {
+        let was = if self.put_back.is_empty() { was.to_owned() } else { self.let_go(was) };
+        let was = izba_model::text::fit(&was, 60).into_owned();
+        let stays = self.put_back.contains(&was);
+        if !stays {
+            *self.taken.entry((what, was)).or_default() += 1;
+        }
+        !stays
+    }
+}
+
 /// Takes out what is nobody's business. Escape sequences of terminals are taken out first: they may
 /// stand within a secret.
 pub fn redact(text: &str, owner: &Owner) -> Redacted {
-    let mut taken: BTreeMap<(&'static str, String), u32> = BTreeMap::new();
-    let mut text = without_escapes(text);
+    redact_but(text, owner, &BTreeSet::new())
+}
+
+/// The same, but for what somebody has put back: as [`Taken::was`] tells it.
+pub fn redact_but(text: &str, owner: &Owner, put_back: &BTreeSet<String>) -> Redacted {
+    let mut taken = Taking { taken: BTreeMap::new(), put_back };
+    let mut text = taken.hold(without_escapes(text));
     if let Some(home) = owner.home.as_deref().filter(|h| h.len() > 3) {
         text = swap(&text, home, "~", "home folder", &mut taken, false);
     }
@@ -143,8 +187,7 @@ pub fn redact(text: &str, owner: &Owner) -> Redacted {
             }
             let end = &found["name"][name.len()..];
             let was = found[0].strip_suffix(end).unwrap_or(&found[0]);
-            *taken.entry(("home folder", was.to_owned())).or_default() += 1;
-            format!("~{end}")
+            if taken.take("home folder", was) { format!("~{end}") } else { found[0].to_owned() }
         })
         .into_owned();
     for (name, what) in [(&owner.user, "your name"), (&owner.machine, "your machine's name")] {
@@ -158,8 +201,12 @@ pub fn redact(text: &str, owner: &Owner) -> Redacted {
     // out about it.
     text = without_secrets(&text, &secrets, &mut taken);
     Redacted {
-        text: printable(&text).into_owned(),
-        taken: taken.into_iter().map(|((what, was), count)| Taken { what, was, count }).collect(),
+        text: printable(&taken.let_go(&text)).into_owned(),
+        taken: taken
+            .taken
+            .into_iter()
+            .map(|((what, was), count)| Taken { what, was, count })
+            .collect(),
     }
 }
 
@@ -293,21 +340,20 @@ fn base64(word: &str) -> Option<String> {
 fn without(
     text: &str,
     found: Vec<Found>,
-    taken: &mut BTreeMap<(&'static str, String), u32>,
+    taken: &mut Taking<'_>,
     secrets: &mut Vec<String>,
 ) -> String {
     let mut out = String::with_capacity(text.len());
     let mut at = 0;
     for (span, what) in found {
         let was = &text[span.clone()];
-        if was.contains('‹') || span.start < at {
+        if was.contains('‹') || span.start < at || !taken.take(what, was) {
             continue;
         }
         let instead = INSTEAD.iter().find(|(known, _)| *known == what).map_or("‹›", |(_, new)| new);
         out.push_str(&text[at..span.start]);
         out.push_str(instead);
         at = span.end;
-        *taken.entry((what, izba_model::text::fit(was, 60).into_owned())).or_default() += 1;
         if SECRET.contains(&what) && was.chars().count() >= 5 && !was.contains('\n') {
             secrets.push(was.to_owned());
         }
@@ -318,11 +364,7 @@ fn without(
 
 /// The text without these secrets wherever they stand as whole words, the longest first; in one pass,
 /// since a log may hold thousands.
-fn without_secrets(
-    text: &str,
-    secrets: &[String],
-    taken: &mut BTreeMap<(&'static str, String), u32>,
-) -> String {
+fn without_secrets(text: &str, secrets: &[String], taken: &mut Taking<'_>) -> String {
     let known: HashSet<&str> = secrets.iter().map(String::as_str).collect();
     let lengths: BTreeSet<usize> = known.iter().map(|s| s.len()).collect();
     let word = |c: Option<char>| c.is_some_and(|c| c.is_alphanumeric() || c == '_');
@@ -332,9 +374,8 @@ fn without_secrets(
         let is_one =
             |part: &&str| known.contains(part) && !word(text[at + part.len()..].chars().next());
         let secret = if word(before) { None } else { here.find(is_one) };
-        if let Some(secret) = secret {
+        if let Some(secret) = secret.filter(|s| taken.take("secret", s)) {
             out.push_str("‹secret›");
-            *taken.entry(("secret", secret.to_owned())).or_default() += 1;
             (at, before) = (at + secret.len(), Some('›'));
         } else {
             out.push(ch);
@@ -350,7 +391,7 @@ fn swap(
     old: &str,
     new: &str,
     what: &'static str,
-    taken: &mut BTreeMap<(&'static str, String), u32>,
+    taken: &mut Taking<'_>,
     whole: bool,
 ) -> String {
     let word = |c: Option<char>| c.is_some_and(|c| c.is_alphanumeric() || c == '_');
@@ -362,12 +403,7 @@ fn swap(
             && (word(head.chars().next_back().or_else(|| out.chars().next_back()))
                 || word(tail.chars().next()));
         out.push_str(head);
-        if inside {
-            out.push_str(old);
-        } else {
-            out.push_str(new);
-            *taken.entry((what, old.to_owned())).or_default() += 1;
-        }
+        out.push_str(if inside || !taken.take(what, old) { old } else { new });
         rest = tail;
     }
     out.push_str(rest);
@@ -403,6 +439,22 @@ mod tests {
         insta::assert_snapshot!(told("Authorization: Bearer abc.def-12345678 key 9f86d081884c7d659a2feaa0c55ad015a3bf4f1b"), @"Authorization: Bearer ‹token› key ‹key›   [key: 9f86d081884c7d659a2feaa0c55ad015a3bf4f1b ×1; token: abc.def-12345678 ×1]");
         insta::assert_snapshot!(told("a_function_with_a_very_long_name_indeed_it_has() at version 1.2.3.4000 mail \
             lampman@ferry.example"), @"a_function_with_a_very_long_name_indeed_it_has() at version 1.2.3.4000 mail ‹mail›   [mail address: lampman@ferry.example ×1]");
+    }
+
+    #[test]
+    fn what_somebody_put_back_stays_and_nothing_else_does() {
+        let text = "/home/ferryman/x and /Users/lampman/y by ferryman: password=tide99xx, again \
+            tide99xx, mail lampman@ferry.example";
+        let all = redact(text, &owner());
+        assert_eq!(all.taken.len(), 6, "{all:?}");
+        for one in &all.taken {
+            let but = redact_but(text, &owner(), &BTreeSet::from([one.was.clone()]));
+            assert!(but.text.contains(&one.was), "{one:?} {but:?}");
+            let left: Vec<&Taken> = all.taken.iter().filter(|t| t.was != one.was).collect();
+            assert_eq!(but.taken.iter().collect::<Vec<_>>(), left, "{one:?}");
+        }
+        let everything = all.taken.into_iter().map(|t| t.was).collect();
+        assert_eq!(redact_but(text, &owner(), &everything).text, text);
     }
 
     #[test]
