@@ -14,9 +14,11 @@ mod made;
 mod never;
 mod rows;
 mod search;
+mod seeded;
 mod shape;
 mod siblings;
 mod told;
+mod verdicts;
 
 use izba_cause::suspect::Findings;
 use izba_core::Engine;
