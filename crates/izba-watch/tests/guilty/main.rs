@@ -17,6 +17,7 @@ mod search;
 mod seeded;
 mod shape;
 mod siblings;
+mod silence;
 mod told;
 mod verdicts;
 
