@@ -9,7 +9,7 @@ use izba_watch::guilty::Guilty;
 use rayon::prelude::*;
 use std::collections::{BTreeMap, BTreeSet};
 use std::fmt::Write;
-use std::path::Path;
+use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
 /// Projects that nobody looked at while tuning.
@@ -54,7 +54,8 @@ fn read(project: &Arc<Project>, console: &str) -> Engine {
     engine
 }
 
-fn judge(folder: &Path, case: Case) -> Outcome {
+/// The files of a case, broken as it says.
+fn project_of(folder: &Path, case: &Case) -> Arc<Project> {
     let mut files: Vec<ProjectFile> = Vec::new();
     for entry in
         std::fs::read_dir(folder.join(&case.project)).expect("the project is there").flatten()
@@ -68,7 +69,20 @@ fn judge(folder: &Path, case: Case) -> Outcome {
         }
         files.push(ProjectFile { path: name.into(), text: Some(text.into()) });
     }
-    let project = Arc::new(Project::new(format!("/seeds/{}", case.project), files));
+    files.sort_by(|a, b| a.path.cmp(&b.path));
+    Arc::new(Project::new(format!("/seeds/{}", case.project), files))
+}
+
+/// All cases, and the folder in which their programs lie.
+fn cases() -> (PathBuf, Vec<Case>) {
+    let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../cases/faults");
+    let kept = std::fs::read_to_string(folder.join("cases.jsonl")).expect("the cases are there");
+    let cases = kept.lines().map(|l| serde_json::from_str(l).expect("a case is JSON")).collect();
+    (folder, cases)
+}
+
+fn judge(folder: &Path, case: Case) -> Outcome {
+    let project = project_of(folder, &case);
     let engine = read(&project, &case.console);
     let groups = engine.groups();
     let guilty = Guilty::of(&project);
@@ -188,10 +202,7 @@ const GUARDS: &[(&str, &str, [f64; 3])] = &[
 
 #[test]
 fn the_guilty_line_is_named_in_seeded_faults() {
-    let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../cases/faults");
-    let kept = std::fs::read_to_string(folder.join("cases.jsonl")).expect("the cases are there");
-    let cases: Vec<Case> =
-        kept.lines().map(|l| serde_json::from_str(l).expect("a case is JSON")).collect();
+    let (folder, cases) = cases();
     assert!(cases.len() >= 150, "{} cases", cases.len());
     let outcomes: Vec<Outcome> = cases.into_par_iter().map(|case| judge(&folder, case)).collect();
     let part = |way: &str, aside: bool| -> Vec<&Outcome> {
@@ -238,6 +249,39 @@ fn the_guilty_line_is_named_in_seeded_faults() {
     }
 }
 
+/// What is said of a broken program that ran: its suspects with how sure they are, in tenths; its
+/// reasons with their verdicts; what the checks find without running it.
+fn answer(folder: &Path, case: &Case) -> Option<String> {
+    let project = project_of(folder, case);
+    let engine = read(&project, &case.console);
+    let group = engine.groups().first()?.clone();
+    if group.entry.family == Family::DoesNotParse {
+        return None;
+    }
+    let index = izba_code::index(project.files().iter().map(|f| (&f.path, f.text.as_ref())));
+    let found = izba_cause::suspect::find(&group.entry, &index, &[]);
+    let suspects = found
+        .suspects
+        .iter()
+        .map(|s| format!("{}:{} {:?} {:.1}", s.file, s.line, s.claim.says.kind, s.confidence));
+    let reasons =
+        found.reasons.iter().map(|r| format!("{} {:?}", r.verdict.word(), r.claim.says.kind));
+    let checks = izba_cause::checks::all(&index).remarks;
+    let checks =
+        checks.iter().map(|r| format!("check {}:{} {:?}", r.file, r.line, r.claim.says.kind));
+    let all: Vec<String> = suspects.chain(reasons).chain(checks).collect();
+    let Case { project, way, file, at, slip, .. } = case;
+    Some(format!("{project} {way} {slip} {file}:{at}\n    {}\n", all.join("\n    ")))
+}
+
+#[test]
+fn no_answer_changes_unseen() {
+    let (folder, mut cases) = cases();
+    cases.retain(|c| !SET_ASIDE.contains(&c.project.as_str()));
+    let all: Vec<String> = cases.par_iter().filter_map(|case| answer(&folder, case)).collect();
+    insta::assert_snapshot!(all.concat());
+}
+
 proptest::proptest! {
     #![proptest_config(proptest::test_runner::Config { cases: 60, ..proptest::test_runner::Config::default() })]
 
@@ -245,10 +289,8 @@ proptest::proptest! {
     /// points into it.
     #[test]
     fn who_did_it_is_looked_for_in_any_text(which in proptest::prelude::any::<proptest::sample::Index>(), edits in proptest::collection::vec((0usize..60, 0usize..4, "[a-z(){}\\[\\]\"'=.,:;\n 0-9]{0,12}"), 1..5)) {
-        let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../cases/faults");
-        let kept = std::fs::read_to_string(folder.join("cases.jsonl")).expect("the cases are there");
-        let lines: Vec<&str> = kept.lines().collect();
-        let case: Case = serde_json::from_str(lines[which.index(lines.len())]).expect("a case is JSON");
+        let (folder, cases) = cases();
+        let case = which.get(&cases);
         let files: Vec<ProjectFile> = std::fs::read_dir(folder.join(&case.project)).expect("it is there").flatten().map(|entry| {
             let mut lines: Vec<String> = std::fs::read_to_string(entry.path()).expect("text").lines().map(str::to_owned).collect();
             for (at, take, put) in &edits {
