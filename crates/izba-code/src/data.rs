@@ -92,7 +92,8 @@ fn json(text: &str, out: &mut Out) {
                     key = None;
                 }
                 line += inside.bytes().filter(|b| *b == b'\n').count() as u32;
-                at = end;
+                // The end of a line that ends an open text is still to be counted.
+                at = if bytes.get(end) == Some(&b'\n') { end - 1 } else { end };
             }
             c if c.is_ascii_alphanumeric() || c == b'-' => {
                 let len = text[at..]
@@ -167,6 +168,7 @@ fn xml(text: &str, out: &mut Out) {
         let mut from = name_len;
         while let Some(eq) = inside[from..].find('=').map(|p| from + p) {
             let key = inside[from..eq].trim();
+            let key_at = eq - inside[from..eq].trim_start().len();
             let value = inside[eq + 1..].trim_start();
             let quote = value.chars().next().filter(|c| matches!(c, '"' | '\''));
             let start = eq + 1 + (inside.len() - eq - 1 - value.len());
@@ -180,13 +182,10 @@ fn xml(text: &str, out: &mut Out) {
                 ),
             };
             let here = way(&path);
-            out.add(Role::Key, key, line_of(open + 1 + eq), &here);
-            out.add(
-                Role::Value,
-                inside.get(text_at..end).unwrap_or(""),
-                line_of(open + 1 + text_at),
-                &format!("{here}/{key}"),
-            );
+            out.add(Role::Key, key, line_of(open + 1 + key_at), &here);
+            let value = inside.get(text_at..end).unwrap_or("");
+            let begins = open + 1 + text_at + (value.len() - value.trim_start().len());
+            out.add(Role::Value, value, line_of(begins), &format!("{here}/{key}"));
             from = (end + 1).min(inside.len());
         }
         if inside.ends_with('/') {
@@ -308,3 +307,6 @@ fn table(text: &str, out: &mut Out) {
         }
     }
 }
+
+#[cfg(test)]
+mod tests;
