@@ -500,3 +500,6 @@ pub fn unrest(language: Language, tokens: &[Token<'_>]) -> f32 {
     }
     cost
 }
+
+#[cfg(test)]
+mod tests;
