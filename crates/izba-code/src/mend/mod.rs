@@ -371,3 +371,6 @@ fn best(
     };
     Some((fault, mended))
 }
+
+#[cfg(test)]
+mod tests;

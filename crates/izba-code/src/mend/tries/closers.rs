@@ -75,12 +75,13 @@ pub(super) fn closer_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
         let spaced = if closer == "end" { format!(" {closer} ") } else { closer.to_owned() };
         for at in ((open + 1)..=end + 1).take(ON_A_LINE) {
             let before = &tokens[at - 1];
-            let gap = at > end
-                || at == open + 1 && bracket
+            let ends = at > end
                 || matches!(
                     tokens[at].text,
                     ")" | "]" | "}" | "," | ";" | "{" | ":" | "then" | "do"
-                )
+                );
+            let gap = ends
+                || at == open + 1 && bracket
                 || tokens[at].sort == Sort::Sign && bracket
                 || closer == "end";
             if gap && (before.line == opener.line || at > end) {
@@ -99,8 +100,11 @@ pub(super) fn closer_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
                     } else if bracket && at == open + 1 && at <= end {
                         // Something was to be in it.
                         0.55
-                    } else if bracket {
+                    } else if bracket && ends {
                         0.35
+                    } else if bracket {
+                        // What goes on with an operator is likelier one expression.
+                        0.37
                     } else {
                         0.5
                     },

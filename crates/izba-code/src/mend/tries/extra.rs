@@ -32,6 +32,8 @@ pub(super) fn one_too_many(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
             && look.tokens[close - 1].first
             && look.tokens[close - 1].text == token.text
             && open.is_none_or(|o| o.line < token.line);
+        // One that stands twice in a row and closes nothing was typed twice.
+        let twice = open.is_none() && close > 0 && look.tokens[close - 1].text == token.text;
         if !(slanted
             || double
             || look.hot(token.line)
@@ -44,7 +46,13 @@ pub(super) fn one_too_many(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
             "",
             token.line,
             say!(TOO_MANY, name = token.text),
-            if double { 0.3 } else { 0.55 },
+            if double {
+                0.3
+            } else if twice {
+                0.4
+            } else {
+                0.55
+            },
         );
         attempt.remove = token.text.len();
         if let Some(open) = open.filter(|_| slanted) {

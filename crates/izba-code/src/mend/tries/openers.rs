@@ -212,7 +212,8 @@ pub(super) fn bracket_opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try
             };
             if fits {
                 // Nobody puts one word or number alone in brackets that call nothing.
-                let alone = at + 1 == close && !after_name;
+                let closers = tokens[at + 1..=close].iter().all(|t| t.text == closer.text);
+                let alone = closers && !after_name;
                 let near = if token.line == closer.line { 0.45 } else { 0.6 };
                 let near = near + if alone { 0.4 } else { 0.0 };
                 let mut attempt = put(
