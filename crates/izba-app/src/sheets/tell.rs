@@ -42,7 +42,7 @@ fn lines(model: &Model, of: &TellSheet, width: usize) -> Vec<(String, Style)> {
                 taken.what,
                 safe(&taken.was),
                 counted(taken.count.into(), "time", "times"),
-                if back { ", put back: it leaves" } else { "" }
+                if back { ", put back" } else { "" }
             );
             let ink = theme.ink(if back { Ink::Straw } else { Ink::Heather });
             let chosen = ink.patch(theme.ground(Ground::Bench));

@@ -229,7 +229,7 @@ fn what_was_taken_out_is_put_back_by_hand_and_taken_out_again() {
     tmux.wait_for(&code("‹address›", "‹mail›"));
     tmux.keys(&["Tab", "Space"]);
     tmux.wait_until("the address", |s| {
-        s.contains(&code("192.168.4.17", "‹mail›")) && s.contains("put back: it leaves")
+        s.contains(&code("192.168.4.17", "‹mail›")) && s.contains(", put back")
     });
     tmux.keys(&["Tab", "Space"]);
     tmux.wait_for(&code("192.168.4.17", "lampman@ferry.example"));
