@@ -171,3 +171,21 @@ fn a_file_is_missed_only_where_files_of_its_kind_lie() {
         (NONE, NONE)
     );
 }
+
+#[test]
+fn a_key_that_no_code_asks_for_is_told_beside_keys_that_are_asked_for() {
+    let lamp = "@@ lamp.json\n{\n\"wick\": 3,\n\"flame\": 2,\n\"smokee\": 4\n}\n@@ lamp.py\ndef \
+        light(lamp):\n    return lamp['wick'] + lamp['flame'] + lamp['smoke']\n";
+    let (before, after) = before_and_after("wiring", lamp, ("smokee", "smoke"));
+    assert_eq!((before, after.as_slice()), (vec!["lamp.json:4".to_owned()], NONE));
+    // Where another key beside it is not asked for either, or only one stands there, none has to be.
+    let unasked = lamp.replace(" + lamp['flame']", "");
+    let few = lamp.replace("\"flame\": 2,\n", "");
+    assert_eq!(
+        (told("wiring", &unasked).as_slice(), told("wiring", &few).as_slice()),
+        (NONE, NONE)
+    );
+    // Code that names the file asks for all of it.
+    let read = unasked.replace("@@ lamp.py\n", "@@ lamp.py\nLAMP = open('lamp.json')\n");
+    assert_eq!(told("wiring", &read), ["lamp.json:4"]);
+}

@@ -249,14 +249,18 @@ fn the_guilty_line_is_named_in_seeded_faults() {
     }
 }
 
-/// What is said of a broken program that ran: its suspects with how sure they are, in tenths; its
+/// What is said of a broken program: what its error means, and where it ran its suspects with how sure they are, in tenths; its
 /// reasons with their verdicts; what the checks find without running it.
 fn answer(folder: &Path, case: &Case) -> Option<String> {
     let project = project_of(folder, case);
     let engine = read(&project, &case.console);
     let group = engine.groups().first()?.clone();
+    let Case { project: name, way, file, at, slip, .. } = case;
+    let said = &group.explanation;
+    let head = format!("{name} {way} {slip} {file}:{at}\n    {} | {}\n", said.headline, said.note);
+    // What does not parse is asked of parsers that may not be here.
     if group.entry.family == Family::DoesNotParse {
-        return None;
+        return Some(head);
     }
     let index = izba_code::index(project.files().iter().map(|f| (&f.path, f.text.as_ref())));
     let found = izba_cause::suspect::find(&group.entry, &index, &[]);
@@ -270,8 +274,7 @@ fn answer(folder: &Path, case: &Case) -> Option<String> {
     let checks =
         checks.iter().map(|r| format!("check {}:{} {:?}", r.file, r.line, r.claim.says.kind));
     let all: Vec<String> = suspects.chain(reasons).chain(checks).collect();
-    let Case { project, way, file, at, slip, .. } = case;
-    Some(format!("{project} {way} {slip} {file}:{at}\n    {}\n", all.join("\n    ")))
+    Some(format!("{head}    {}\n", all.join("\n    ")))
 }
 
 #[test]
