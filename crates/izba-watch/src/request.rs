@@ -46,26 +46,28 @@ struct Whole {
     taken: [Vec<help::Taken>; 2],
 }
 
+impl Whole {
+    /// Its forms without what is nobody's business, but for what was put back.
+    fn without(&self, put_back: &BTreeSet<String>) -> [Redacted; 3] {
+        let owner = owner();
+        [&self.sentence, &self.markdown, &self.plain]
+            .map(|text| help::redact_but(text, &owner, put_back))
+    }
+}
+
 impl Telling {
     /// Writes a request for help in all its forms.
     pub fn of(request: &help::Request<'_>) -> Telling {
-        let owner = owner();
-        let mut whole = Whole {
+        let whole = Whole {
             sentence: help::sentence(request.group),
             markdown: help::request(request, help::Form::Markdown),
             plain: help::request(request, help::Form::Plain),
             taken: [Vec::new(), Vec::new()],
         };
-        whole.taken = [&whole.markdown, &whole.plain].map(|t| help::redact(t, &owner).taken);
-        Telling::written(Arc::new(whole), BTreeSet::new())
-    }
-
-    fn written(whole: Arc<Whole>, put_back: BTreeSet<String>) -> Telling {
-        let owner = owner();
-        let without = |text: &str| help::redact_but(text, &owner, &put_back);
-        let [sentence, markdown, plain] =
-            [&whole.sentence, &whole.markdown, &whole.plain].map(|text| without(text));
-        Telling { sentence: sentence.text, markdown, plain, put_back, whole }
+        let [sentence, markdown, plain] = whole.without(&BTreeSet::new());
+        let taken = [&markdown, &plain].map(|form| form.taken.clone());
+        let whole = Arc::new(Whole { taken, ..whole });
+        Telling { sentence: sentence.text, markdown, plain, put_back: BTreeSet::new(), whole }
     }
 
     /// What was taken out of the plain form or the other, and what of it was put back.
@@ -80,7 +82,15 @@ impl Telling {
         if !put_back.remove(was) {
             put_back.insert(was.to_owned());
         }
-        Telling::written(self.whole.clone(), put_back)
+        self.putting_back(put_back)
+    }
+
+    /// The same with all of these put back, and nothing else.
+    #[must_use]
+    pub fn putting_back(&self, put_back: BTreeSet<String>) -> Telling {
+        let [sentence, markdown, plain] = self.whole.without(&put_back);
+        let whole = self.whole.clone();
+        Telling { sentence: sentence.text, markdown, plain, put_back, whole }
     }
 }
 

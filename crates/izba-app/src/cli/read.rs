@@ -314,12 +314,8 @@ fn packed(
             format!("{} cannot be written: {}", zip.display(), izba_sources::plain_io(&e))
         })
     };
-    let telling = args
-        .put_back
-        .iter()
-        .collect::<BTreeSet<_>>()
-        .into_iter()
-        .fold(izba_watch::request::Telling::of(request), |telling, was| telling.turned(was));
+    let telling = izba_watch::request::Telling::of(request)
+        .putting_back(args.put_back.iter().cloned().collect());
     let packed =
         izba_watch::request::pack(&telling, &log, &scripts, keep).map_err(CommandError::input)?;
     say(&format!("packed in {}: {}", packed.path, packed.files.join(", ")));

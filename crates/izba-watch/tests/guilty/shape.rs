@@ -189,6 +189,24 @@ Node.js v20.20.2
         Case {
             kind: "inputs.one-handed-out",
             files: r#"@@ hold.js
+function unload(hold) {
+  return hold.pop();
+}
+
+module.exports = unload;
+@@ main.js
+const { unload } = require('./hold');
+
+console.log(unload(['tea']));
+"#,
+            console: "/srv/marsh/main.js:3\nconsole.log(unload(['tea']));\n            ^\n\nTypeError: \
+                unload is not a function\n    at Object.<anonymous> (/srv/marsh/main.js:3:13)\n",
+            at: "main.js:1",
+            edit: ("const { unload } =", "const unload ="),
+        },
+        Case {
+            kind: "inputs.one-handed-out",
+            files: r#"@@ hold.js
 function load(hold, crate) {
   hold.push(crate);
 }
