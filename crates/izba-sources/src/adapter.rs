@@ -5,7 +5,8 @@
 //! read. When the adapter is gone, hangs or talks nonsense, that is a sentence in the state; what
 //! the program printed is in the spool by then.
 
-use crate::command::{MARK, apart, end_marked, new_token};
+use crate::command::{apart, end_marked, new_token};
+use crate::left_behind::MARK;
 use crate::sink::Sink;
 use crate::spool::{Event, SpoolWriter};
 use crate::{Bell, SourceError};

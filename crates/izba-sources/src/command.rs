@@ -5,7 +5,7 @@
 //! millisecond. The pseudo-terminal makes programs print line by line, as they do in front of a
 //! person.
 
-use crate::left_behind::marked;
+use crate::left_behind::{MARK, marked};
 use crate::sink::wait_for_reader;
 use crate::spool::{Event, SpoolWriter};
 use crate::{Bell, SourceError, interpreter};
@@ -180,9 +180,6 @@ impl Command {
         Ok(Running { pid, input, ended, code, stopping, grace_ms, thread: Some(thread) })
     }
 }
-
-/// The variable by which whatever a started program leaves behind is found.
-pub(crate) const MARK: &str = "IZBA_RUN";
 
 /// A mark for one started program. Several may be started within one millisecond; each has to be
 /// told from the others.

@@ -1,13 +1,15 @@
 //! What an Izba that was killed outright left running: a program of a program, which no hang-up
 //! reached. It carries the mark of the Izba that started it; once that is gone, the next one ends it.
 
-use crate::command::MARK;
 use nix::sys::signal::{Signal, kill};
 use nix::unistd::Pid;
 use std::io::ErrorKind;
 use std::path::Path;
 use std::sync::Once;
 use std::time::Duration;
+
+/// The variable by which whatever a started program leaves behind is found.
+pub(crate) const MARK: &str = "IZBA_RUN";
 
 /// How long it has to end by itself.
 const GRACE: Duration = Duration::from_millis(1500);

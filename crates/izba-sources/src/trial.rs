@@ -2,7 +2,8 @@
 //! copy.
 
 use crate::SourceError;
-use crate::command::{MARK, apart, end_marked, new_token};
+use crate::command::{apart, end_marked, new_token};
+use crate::left_behind::MARK;
 use izba_model::Stream;
 use nix::poll::{PollFd, PollFlags, PollTimeout, poll};
 use nix::sys::signal::{Signal, killpg};
