@@ -42,6 +42,7 @@
   // Kept as they are: the page may put others in their places.
   const later = setTimeout.bind(window);
   const { isArray } = Array;
+  const tag = Object.prototype.toString;
   const { keys, getOwnPropertyDescriptor, getPrototypeOf } = Object;
 
   const valueAt = (value, key) => {
@@ -61,7 +62,8 @@
     if (typeof value === "string") return depth > 0 ? JSON.stringify(cut(value, 80)) : cut(value, LETTERS);
     if (typeof value === "function") return `function ${valueAt(value, "name") || "without a name"}`;
     if (value === null || typeof value !== "object") return String(value);
-    if (value instanceof Error) {
+    // One of another frame is of another kind of Error.
+    if (value instanceof Error || tag.call(value) === "[object Error]") {
       const stack = depth === 0 && typeof value.stack === "string" && value.stack;
       return cut(stack && stack.includes(value.message) ? stack : String(value), LETTERS);
     }
