@@ -25,7 +25,13 @@ pub(crate) fn end_once() {
 
 /// Asks all of them to end, and ends those that do not.
 fn end_all() {
-    let found = marked(|mark| !is_there(mark));
+    let left = || {
+        // An Izba that was started within another carries the mark of that one itself.
+        let mut found = marked(|mark| !is_there(mark));
+        found.retain(|pid| *pid != Pid::this());
+        found
+    };
+    let found = left();
     if found.is_empty() {
         return;
     }
@@ -34,7 +40,7 @@ fn end_all() {
     }
     std::thread::sleep(GRACE);
     // Looked for anew: a number may belong to another by now.
-    for pid in marked(|mark| !is_there(mark)) {
+    for pid in left() {
         let _ = kill(pid, Signal::SIGKILL);
     }
 }

@@ -139,8 +139,7 @@ pub fn left_out(index: &Index, checked: &Checked) -> Option<String> {
 }
 
 /// What is said where there was too much to look at.
-const GAVE_UP: &str =
-    "There is so much to compare that not all of it was: something wrong may be missing here.";
+const GAVE_UP: &str = "There is too much to compare: not all of it was looked at.";
 
 fn unread(index: &Index) -> Option<String> {
     let left = izba_code::not_looked_into(index);

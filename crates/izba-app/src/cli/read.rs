@@ -143,6 +143,12 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
     Ok(verdict(&engine, &choice))
 }
 
+impl Args {
+    fn put_back(&self) -> BTreeSet<String> {
+        self.put_back.iter().cloned().collect()
+    }
+}
+
 /// Requests for help at most that one call writes.
 const REQUESTS: usize = 5;
 
@@ -190,8 +196,7 @@ fn markdown(
     if args.whole {
         return Ok(text);
     }
-    let put_back: BTreeSet<String> = args.put_back.iter().cloned().collect();
-    let redacted = help::redact_but(&text, &izba_watch::request::owner(), &put_back);
+    let redacted = help::redact_but(&text, &izba_watch::request::owner(), &args.put_back());
     for taken in &redacted.taken {
         let times = izba_model::text::counted(taken.count.into(), "time", "times");
         say(&format!("taken out: {} ({}), {times}", taken.what, taken.was));
@@ -314,8 +319,7 @@ fn packed(
             format!("{} cannot be written: {}", zip.display(), izba_sources::plain_io(&e))
         })
     };
-    let telling = izba_watch::request::Telling::of(request)
-        .putting_back(args.put_back.iter().cloned().collect());
+    let telling = izba_watch::request::Telling::of(request).putting_back(args.put_back());
     let packed =
         izba_watch::request::pack(&telling, &log, &scripts, keep).map_err(CommandError::input)?;
     say(&format!("packed in {}: {}", packed.path, packed.files.join(", ")));

@@ -85,9 +85,9 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
             counted(fresh as u64, "remark", "remarks")
         ),
     };
+    // Where not all was looked at, not all is well.
     let left_out = model.shown.code.left_out.as_deref();
-    let sentence = left_out.into_iter().fold(sentence, |all, more| format!("{all} {more}"));
-    let ink = if fresh == 0 { Ink::Moss } else { Ink::Chalk };
+    let ink = if fresh == 0 && left_out.is_none() { Ink::Moss } else { Ink::Chalk };
     put(
         buf,
         inner.x,
@@ -95,6 +95,9 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
         inner.width,
         &[(&sentence, theme.ink(ink).add_modifier(Modifier::BOLD))],
     );
+    if let Some(left_out) = left_out {
+        put(buf, inner.x, inner.y + 1, inner.width, &[(left_out, theme.ink(Ink::Straw))]);
+    }
     if remarks.is_empty() {
         let words = "Izba looks again after every save: parse errors, rings of files, names that lead \
             nowhere, missing files, handlers that nothing calls.";

@@ -131,33 +131,34 @@ type Found = (Range<usize>, &'static str);
 struct Taking<'p> {
     taken: BTreeMap<(&'static str, String), u32>,
     put_back: &'p BTreeSet<String>,
+    /// What was put back, the longest first, each with the sign that stands for it meanwhile.
+    held: Vec<(String, &'p str)>,
 }
 
 /// Signs that nobody uses (Unicode's private plane 15): in their place stands what was put back, so
 /// that no part of it is taken out as something else.
 const HELD: u32 = 0xf_0000;
 
-impl Taking<'_> {
-    /// What was put back, the longest first, each with the sign that stands for it.
-    fn held(&self) -> Vec<(String, &str)> {
-        let mut all: Vec<&str> = self.put_back.iter().map(String::as_str).collect();
+impl<'p> Taking<'p> {
+    fn but(put_back: &'p BTreeSet<String>) -> Taking<'p> {
+        let mut all: Vec<&str> = put_back.iter().map(String::as_str).collect();
+        all.retain(|was| !was.is_empty());
         all.sort_by_key(|was| std::cmp::Reverse(was.len()));
         let signs = (HELD..).filter_map(char::from_u32).map(String::from);
-        signs.zip(all.into_iter().filter(|was| !was.is_empty())).collect()
+        Taking { taken: BTreeMap::new(), put_back, held: signs.zip(all).collect() }
     }
 
     fn hold(&self, text: String) -> String {
-        self.held().iter().fold(text, |text, (sign, was)| text.replace(was, sign))
+        self.held.iter().fold(text, |text, (sign, was)| text.replace(was, sign))
     }
 
     fn let_go(&self, text: &str) -> String {
-        self.held().iter().fold(text.to_owned(), |text, (sign, was)| text.replace(sign, was))
+        self.held.iter().fold(text.to_owned(), |text, (sign, was)| text.replace(sign, was))
     }
 
     /// Notes that something is taken out; `false` where it is to stay.
     fn take(&mut self, what: &'static str, was: &str) -> bool {
-        let was = if self.put_back.is_empty() { was.to_owned() } else { self.let_go(was) };
-        let was = izba_model::text::fit(&was, 60).into_owned();
+        let was = izba_model::text::fit(&self.let_go(was), 60).into_owned();
         let stays = self.put_back.contains(&was);
         if !stays {
             *self.taken.entry((what, was)).or_default() += 1;
@@ -174,7 +175,7 @@ pub fn redact(text: &str, owner: &Owner) -> Redacted {
 
 /// The same, but for what somebody has put back: as [`Taken::was`] tells it.
 pub fn redact_but(text: &str, owner: &Owner, put_back: &BTreeSet<String>) -> Redacted {
-    let mut taken = Taking { taken: BTreeMap::new(), put_back };
+    let mut taken = Taking::but(put_back);
     let mut text = taken.hold(without_escapes(text));
     if let Some(home) = owner.home.as_deref().filter(|h| h.len() > 3) {
         text = swap(&text, home, "~", "home folder", &mut taken, false);
