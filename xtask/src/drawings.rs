@@ -53,7 +53,7 @@ pub fn drawings() -> Outcome {
     std::fs::write(ferry.join("ferry-game"), game).map_err(|e| e.to_string())?;
     for (mended, seconds) in RUNS {
         for fault in *mended {
-            let _ = izba_in(&["demo", "--mend", fault, "--dir", &dir], folder.path())
+            let _ = izba_in(&["demo", "--fix", fault, "--dir", &dir], folder.path())
                 .status()
                 .map_err(|e| e.to_string())?;
         }

@@ -693,7 +693,7 @@ pub static BINDINGS: &[Binding] = &[
     bind(
         Action::MendForMe,
         &["m"],
-        "mend for me",
+        "fix for me",
         "In the demo: apply the cure of the chosen mistake, to see it go quiet",
         Scope::Demo,
     ),

@@ -51,7 +51,7 @@ pub fn fault_of(_: &Model, _: &GroupView) -> Option<&'static Fault> {
 #[cfg(feature = "demo")]
 pub fn mend(root: &Path, fault: &Fault) -> String {
     match izba_standins::world::apply(root, &fault.cure) {
-        Ok(()) => format!("mended: {}", fault.mend),
+        Ok(()) => format!("fixed: {}", fault.mend),
         Err(why) => why,
     }
 }

@@ -42,7 +42,7 @@ impl Tour {
                 3,
                 "Find",
                 format!(
-                    "This one names no line; Why says what is known. {} mends it for you, \
+                    "This one names no line; Why says what is known. {} fixes it for you, \
                         {} goes back to the list.",
                     key(Action::MendForMe),
                     key(Action::Back)
@@ -53,14 +53,14 @@ impl Tour {
                 "Find",
                 format!(
                     "The shaded line is where it struck; Why says what it means. {} opens \
-                        your editor there, {} mends it for you.",
+                        your editor there, {} fixes it for you.",
                     key(Action::Edit),
                     key(Action::MendForMe)
                 ),
             ),
             TourStep::Mend => (
                 4,
-                "Mend",
+                "Fix",
                 format!(
                     "The change is saved. {} runs everything again, to see whether it helped.",
                     key(Action::Again)
@@ -96,7 +96,7 @@ impl Tour {
                         5,
                         "Prove",
                         format!(
-                            "It is still there, {seen} in this run. {} shows where; mend it and \
+                            "It is still there, {seen} in this run. {} shows where; fix it and \
                         run again.",
                             key(Action::Deeper)
                         ),

@@ -17,6 +17,13 @@ fn every_kind_has_its_words_and_every_line_of_words_its_kind() {
         crate::suspect::edited::KINDS,
         crate::suspect::given_up::KINDS,
     ];
+    // Whole paragraphs end as sentences do.
+    let left = |found: &str| !found.contains("does not read well");
+    for kinds in crate::explain::KINDS {
+        let mut found = misworded(kinds);
+        found.retain(|f| left(f));
+        assert_eq!(found, Vec::<String>::new(), "{}", kinds[0].of());
+    }
     for kinds in others {
         assert_eq!(misworded(kinds), Vec::<String>::new(), "{}", kinds[0].of());
     }

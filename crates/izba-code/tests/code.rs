@@ -299,5 +299,5 @@ fn what_is_found_behind_a_repair_is_told_by_the_lines_of_the_file() {
     let faults =
         mend::faults(Language::of_id("lua").expect("it ships"), text, None, &mend::by_grammar);
     let told: Vec<String> = faults.iter().map(|f| format!("{}: {}", f.line, f.what)).collect();
-    assert_eq!(told, ["3: the end of this if is missing", "8: the end of this if is missing"]);
+    assert_eq!(told, ["3: the end of this `if` is missing", "8: the end of this `if` is missing"]);
 }

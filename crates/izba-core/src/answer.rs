@@ -4,6 +4,7 @@ use crate::engine::Engine;
 use crate::filter::{Around, Phrase};
 use crate::group::{GroupView, State};
 use crate::overlooked::overlooked_words;
+use izba_cause::explain::Explanation;
 use izba_cause::suspect::Findings;
 use izba_model::claim::{Reason, Suspect};
 use izba_model::text::SafeText;
@@ -177,6 +178,7 @@ fn group_out<'a>(
     let entry = &*group.entry;
     let report = &entry.report;
     let found = choice.finder.filter(|_| told).map(|finder| (finder.0)(entry)).unwrap_or_default();
+    let said = group.told(Some(&found));
     GroupOut {
         v: VERSION,
         rank,
@@ -204,12 +206,14 @@ fn group_out<'a>(
         source,
         suspects: found.suspects,
         reasons: found.reasons,
-        explanation: format!(
-            "{} {}",
-            group.explanation.headline,
-            group.explanation.plain.join(" ")
-        ),
+        explanation: in_one(&said),
     }
+}
+
+/// An explanation in one text.
+fn in_one(said: &Explanation) -> String {
+    let paragraphs: Vec<String> = said.paragraphs().map(ToString::to_string).collect();
+    format!("{} {}", said.headline, paragraphs.join(" "))
 }
 
 /// The groups as JSON lines, one object each, most important first.
@@ -279,16 +283,24 @@ pub fn text(engine: &Engine, choice: &Choice<'_>) -> String {
         }
         return out;
     };
-    let _ = writeln!(out, "Fix first: {}", SafeText::new(&first.explanation.headline.to_string()));
+    let mut explained = Explained::default();
+    let mut look = |group: &GroupView| {
+        let finder = choice.finder.filter(|_| explained.next(&group.entry))?;
+        Some((finder.0)(&group.entry))
+    };
+    let mut found = look(first);
+    let headline = first.told(found.as_ref()).headline;
+    let _ = writeln!(out, "Fix first: {}", SafeText::new(&headline.to_string()));
     let _ = writeln!(
         out,
         "{} in {}\n",
         counted(groups.len() as u64, "group", "groups"),
         counted(engine.rows(), "line", "lines")
     );
-    let mut explained = Explained::default();
-    for group in &groups {
+    for (at, group) in groups.iter().enumerate() {
         let entry = &*group.entry;
+        let found = if at == 0 { found.take() } else { look(group) };
+        let said = group.told(found.as_ref());
         let state =
             if choice.compared { format!("  ({})", group.state.word()) } else { String::new() };
         let _ = writeln!(
@@ -296,7 +308,7 @@ pub fn text(engine: &Engine, choice: &Choice<'_>) -> String {
             "{:>8}  {:<8} {}{state}",
             format!("{}×", thousands(group.count)),
             entry.report.level.word(),
-            SafeText::new(&group.explanation.short)
+            SafeText::new(&said.short.to_string())
         );
         let mut details: Vec<String> = Vec::new();
         if let Some(place) = &entry.place {
@@ -331,10 +343,11 @@ pub fn text(engine: &Engine, choice: &Choice<'_>) -> String {
             let told = format!("{}{line}  {}", place.file, related.words);
             let _ = writeln!(out, "{:19}see also {}", "", SafeText::new(told.trim_end()));
         }
-        if let Some(finder) = choice.finder.filter(|_| explained.next(entry)) {
-            tell_suspects(&mut out, &(finder.0)(entry), entry);
+        if let Some(found) = &found {
+            tell_suspects(&mut out, found, entry);
         }
-        for line in group.explanation.plain.iter().flat_map(|p| izba_model::text::wrap(p, 80)) {
+        let paragraphs = said.paragraphs().map(ToString::to_string);
+        for line in paragraphs.flat_map(|p| izba_model::text::wrap(&p, 80)) {
             let _ = writeln!(out, "{:19}{}", "", SafeText::new(&line));
         }
         out.push('\n');

@@ -71,7 +71,7 @@ fn result(group: &GroupView, rules: &[Family], choice: &Choice<'_>) -> Value {
         "ruleId": entry.family,
         "ruleIndex": rules.iter().position(|r| *r == entry.family),
         "level": level,
-        "message": {"text": format!("{} {}", sentence(&group.explanation.headline.to_string()), sentence(&format!("It says: {kind}{}", report.message)))},
+        "message": {"text": format!("{} {}", sentence(&group.told(Some(&found)).headline.to_string()), sentence(&format!("It says: {kind}{}", report.message)))},
         "occurrenceCount": group.count.max(1),
         "partialFingerprints": {"izbaGroup/v1": group.identity.to_string()}
     });

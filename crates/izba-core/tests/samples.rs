@@ -85,7 +85,7 @@ fn every_sample_is_read_as_a_person_would() {
                     said.note
                 );
             }
-            for paragraph in &said.plain {
+            for paragraph in said.paragraphs() {
                 let _ = writeln!(seen, "  > {paragraph}");
             }
         }

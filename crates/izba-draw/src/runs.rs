@@ -106,7 +106,7 @@ pub fn runs(
             20.0,
             y + 17.0 - 1.0,
             WORDS - 24.0,
-            &group.explanation.short,
+            &group.explanation.short.to_string(),
             ink,
             12.0,
             Anchor::Start,
@@ -165,7 +165,7 @@ pub fn runs(
             );
             drawing.table.row(vec![
                 group.level().word().into(),
-                group.explanation.short.clone().into(),
+                group.explanation.short.to_string().into(),
                 place.map(|p| p.file.to_string()).into(),
                 place.and_then(|p| p.line).into(),
                 state.into(),

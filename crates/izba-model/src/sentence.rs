@@ -71,8 +71,30 @@ impl Sentence {
     }
 }
 
+impl Sentence {
+    /// The sentence with a capital letter, where it begins with plain words.
+    pub fn capital(mut self) -> Sentence {
+        if let Some(part) = self.parts.first_mut().filter(|p| p.tone == Tone::Text) {
+            let mut chars = part.text.chars();
+            if let Some(first) = chars.next() {
+                part.text = first.to_uppercase().chain(chars).collect();
+            }
+        }
+        self
+    }
+
+    /// Its words without a mark round any name, for searching.
+    pub fn bare(&self) -> String {
+        self.parts.iter().map(|part| part.text.as_str()).collect()
+    }
+}
+
 impl fmt::Display for Sentence {
+    /// The sentence as text: names stand in backticks, or nobody could tell them from words.
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
-        self.parts.iter().try_for_each(|part| f.write_str(&part.text))
+        self.parts.iter().try_for_each(|part| match part.tone {
+            Tone::Name if !part.text.contains('`') => write!(f, "`{}`", part.text),
+            _ => f.write_str(&part.text),
+        })
     }
 }

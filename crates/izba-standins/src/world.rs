@@ -251,7 +251,7 @@ pub fn apply(folder: &Path, edits: &[Edit]) -> Result<(), String> {
         let text = fs::read_to_string(&path).map_err(failed)?;
         if !text.contains(&edit.find) {
             return Err(format!(
-                "{} no longer holds “{}”; it may be mended already",
+                "{} no longer holds “{}”; it may be fixed already",
                 edit.file,
                 edit.find.lines().next().unwrap_or_default()
             ));
@@ -266,7 +266,7 @@ pub fn page() -> String {
     let faults = faults();
     let elsewhere = faults.iter().filter(|f| f.is_elsewhere()).count();
     let mut page = format!(
-        "# The faults of Night Ferry\n\nAll {} of them are real: mend one, run again, and it is gone. {} have their guilty line elsewhere than the \
+        "# The faults of Night Ferry\n\nAll {} of them are real: fix one, run again, and it is gone. {} have their guilty line elsewhere than the \
          console says; {} say nothing at all.\nThis page is made from `crates/izba-standins/demo/faults.toml` by `cargo xtask faults`.\n",
         faults.len(),
         elsewhere,
@@ -301,7 +301,7 @@ pub fn page() -> String {
             page += &format!("- it names: {}\n", spot(told));
         }
         page += &format!(
-            "- guilty: {}\n- to mend: {}, or `izba demo --mend {}`\n",
+            "- guilty: {}\n- to fix: {}, or `izba demo --fix {}`\n",
             spot(&fault.guilty),
             fault.mend,
             fault.id
@@ -378,6 +378,6 @@ mod tests {
         let fault = &faults()[0];
         apply(folder.path(), &fault.cure).expect("it is as it was");
         let said = apply(folder.path(), &fault.cure).expect_err("it is mended");
-        assert!(said.contains("it may be mended already"), "{said}");
+        assert!(said.contains("it may be fixed already"), "{said}");
     }
 }

@@ -111,8 +111,9 @@ fn values(subject: &Subject<'_>) -> Result<Drawing, String> {
         return Err("no value was printed under a name".into());
     }
     let times = subject.group.map_or_else(Vec::new, |g| view.errors.of_all(&g.members));
-    let error = subject.group.map(|g| (g.explanation.short.as_str(), times.as_slice()));
-    Ok(izba_draw::values(&chosen, error.filter(|e| !e.1.is_empty()), &subject.setting))
+    let short = subject.group.map(|g| g.explanation.short.to_string());
+    let error = short.as_deref().map(|s| (s, times.as_slice())).filter(|e| !e.1.is_empty());
+    Ok(izba_draw::values(&chosen, error, &subject.setting))
 }
 
 fn path(subject: &Subject<'_>) -> Result<Drawing, String> {

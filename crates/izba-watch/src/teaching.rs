@@ -59,7 +59,7 @@ impl Tried {
         let new = after.iter().filter(|g| !known.contains(&said(g))).take(GROUPS).map(|g| {
             let line = |p: &izba_model::Place| p.line.map_or(String::new(), |l| format!(":{l}"));
             let place = g.entry.place.as_ref().map(|p| format!("{}{}", p.file, line(p)));
-            (g.level(), SafeText::new(&g.explanation.short), place)
+            (g.level(), SafeText::new(&g.explanation.short.to_string()), place)
         });
         Tried {
             lines: lines.len() as u64,

@@ -60,8 +60,9 @@ fn a_dialect_alone_makes_a_language_known() {
     let entry = &groups.first().expect("an error").entry;
     let place = entry.place.as_ref().expect("a place");
     assert_eq!((place.file.as_ref(), place.line), ("marsh/moor.quill", Some(5)));
-    let said = explain(entry).plain.join(" ");
-    assert!(said.contains("Quill calls that void"), "{said}");
+    let said: Vec<String> = explain(entry).paragraphs().map(ToString::to_string).collect();
+    let said = said.join(" ");
+    assert!(said.contains("Quill says void"), "{said}");
 
     // Its blocks, without a grammar: comments and texts hold no words, the last end stands askew.
     let ladder = izba_code::ladder(quill, SCRIPT);

@@ -1,5 +1,5 @@
 //! `izba demo`: lays the demo project out in a folder, runs its five sources and opens the screen
-//! with a guided tour. Each source can be started alone; its faults can be listed, mended and put
+//! with a guided tour. Each source can be started alone; its faults can be listed, fixed and put
 //! back.
 
 use super::run;
@@ -7,7 +7,7 @@ use super::say::{has_screen, print};
 use super::shared::{Outcome, Shared};
 use crate::command_error::{CommandError, exit};
 use izba_sources::{Command, CommandSpec, SourceError, Store};
-use izba_standins::world::{self, faults};
+use izba_standins::world::{self, Fault, faults};
 use izba_watch::Setup;
 use izba_watch::debugged::Debugged;
 use izba_watch::kinds::{Address, File, Origin};
@@ -19,25 +19,25 @@ use std::path::{Path, PathBuf};
 #[command(
     after_help = "Examples:\n  izba demo                        all five sources, with a guided tour\n  \
         izba demo engine                 the game alone\n  izba demo --list                 \
-        the mistakes that are planted in it\n  izba demo --mend lantern-level   mend one of \
+        the mistakes that are planted in it\n  izba demo --fix lantern-level    fix one of \
         them\n  izba demo --reset                plant them all again"
 )]
 pub struct Args {
     /// Start one source alone
     #[arg(value_enum, value_name = "SOURCE")]
     source: Option<Source>,
-    /// The folder for the demo project; mended scripts in it stay mended
+    /// The folder for the demo project; fixed scripts in it stay fixed
     #[arg(long, default_value = "night-ferry", value_name = "DIR")]
     dir: PathBuf,
     /// End the game after so many seconds
     #[arg(long, value_name = "N")]
     seconds: Option<f64>,
-    /// Tell the planted faults: what they are, where, and how to mend them
-    #[arg(long, conflicts_with_all = ["mend", "reset", "source"])]
+    /// Tell the planted faults: what they are, where, and how to fix them
+    #[arg(long, conflicts_with_all = ["fix", "reset", "source"])]
     list: bool,
     /// Apply the cure of one fault
     #[arg(long, value_name = "ID", conflicts_with_all = ["reset", "source"])]
-    mend: Option<String>,
+    fix: Option<String>,
     /// Put all files of the demo back as they were; what you added stays
     #[arg(long, conflicts_with = "source")]
     reset: bool,
@@ -97,9 +97,10 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
         print(&format!("All {} faults stand in {} as at first.\n", faults().len(), dir.display()));
         return Ok(exit::WELL);
     }
+    let fault = args.fix.as_deref().map(known).transpose()?;
     world::lay_out(dir).map_err(|e| cannot_lay_out(dir, &e))?;
-    if let Some(id) = &args.mend {
-        return mend(dir, id);
+    if let Some(fault) = fault {
+        return fix(dir, fault);
     }
     std::env::set_current_dir(dir)
         .map_err(|e| CommandError::input(format!("cannot go to {}: {e}", dir.display())))?;
@@ -210,20 +211,24 @@ fn list(dir: &Path) -> String {
             fault.id, fault.guilty.file, "", fault.teaches
         );
     }
-    text += "\nMend one: izba demo --mend ID · all about them: FAULTS.md in the demo project\n";
+    text += "\nFix one: izba demo --fix ID · all about them: FAULTS.md in the demo project\n";
     text
 }
 
-fn mend(dir: &Path, id: &str) -> Outcome {
-    let Some(fault) = faults().iter().find(|f| f.id == id) else {
-        return Err(CommandError::wrong_use(
+/// The fault of this id.
+fn known(id: &str) -> Result<&'static Fault, CommandError> {
+    faults().iter().find(|f| f.id == id).ok_or_else(|| {
+        CommandError::wrong_use(
             format!("there is no fault “{id}” in the demo"),
             "izba demo --list tells them all",
-        ));
-    };
+        )
+    })
+}
+
+fn fix(dir: &Path, fault: &Fault) -> Outcome {
     world::apply(dir, &fault.cure).map_err(CommandError::input)?;
     print(&format!(
-        "Mended {}: {}.\nIt shows with the next run of the {}.\n",
+        "Fixed {}: {}.\nIt shows with the next run of the {}.\n",
         fault.id, fault.mend, fault.source
     ));
     Ok(exit::WELL)

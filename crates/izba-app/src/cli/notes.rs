@@ -136,7 +136,7 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
                     let _ = writeln!(
                         out,
                         "{}\n  you met this on {} in {}: {}\n  {}\n  {}",
-                        SafeText::new(&group.explanation.short),
+                        SafeText::new(&group.explanation.short.to_string()),
                         SafeText::new(&head.met),
                         SafeText::new(&head.project),
                         found.likely.why(),

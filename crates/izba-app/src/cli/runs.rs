@@ -165,7 +165,7 @@ pub fn run_compare(shared: &Shared, args: &CompareArgs) -> Outcome {
                 count(*a),
                 count(*b),
                 group.level().word(),
-                SafeText::new(&group.explanation.short),
+                SafeText::new(&group.explanation.short.to_string()),
                 SafeText::new(&place)
             );
         }

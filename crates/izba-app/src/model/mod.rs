@@ -7,6 +7,7 @@ mod room;
 pub use crate::teach::Teach;
 use crate::theme::Theme;
 use izba_cause::checks::Remark;
+use izba_cause::explain::Explanation;
 use izba_cause::suspect::{Alike, Findings};
 use izba_core::filter::{Around, Offer, Problem};
 use izba_core::notes::Likely;
@@ -370,6 +371,20 @@ impl Model {
     /// What was found out about who did it; `None` while nobody looked.
     pub fn findings(&self, group: &GroupView) -> Option<&Arc<Findings>> {
         self.shown.code.findings.get(&group.id)
+    }
+
+    /// What Izba says of a group, with what was found out about it and not ruled out by the user.
+    pub fn told(&self, group: &GroupView) -> Explanation {
+        let Some(found) = self.findings(group) else { return group.told(None) };
+        let open = |s: &Suspect| !self.live.known.contains(&Model::suspect_key(group, s));
+        match found.suspects.first() {
+            Some(first) if !open(first) => {
+                let mut left = (**found).clone();
+                left.suspects.retain(open);
+                group.told(Some(&left))
+            }
+            _ => group.told(Some(found)),
+        }
     }
 
     /// The key by which a suspect of a group is ruled out by the user.

@@ -8,7 +8,7 @@ use std::sync::Arc;
 /// Opens the chosen error at the place that is shown.
 pub(crate) fn edit_chosen(model: &mut Model) -> Vec<Effect> {
     let Some(group) = model.selected().cloned() else {
-        say(model, "there is nothing to mend yet");
+        say(model, "there is nothing to fix yet");
         return Vec::new();
     };
     let shown = model.place_shown(&group);

@@ -90,7 +90,10 @@ fn compare(
             rows.push(vec![
                 (format!("{:>9} {:>9}  ", count(before), count(after)), smoke),
                 (format!("{sign} "), theme.ink(ink)),
-                (format!("{}  ", safe(&group.explanation.short)), theme.ink(Ink::Chalk)),
+                (
+                    format!("{}  ", safe(&group.explanation.short.to_string())),
+                    theme.ink(Ink::Chalk),
+                ),
                 (safe(&place), theme.ink(Ink::Ice)),
             ]);
         }

@@ -65,7 +65,7 @@ fn what_an_error_needs_is_left_and_the_files_are_not_touched() {
     let out = run(folder.path(), &["corner", "--save", "small", "main.lua"]);
     assert_eq!(out.status.code(), Some(1));
     insta::assert_snapshot!(timeless(&said(&out)), @r#"
-    Cornering  something has no value at line 11 of main.lua.
+    Cornering  Something here is empty (main.lua, line 11).
     13 lines are left of 28, after 18 runs in  s.
     Without any one of these the error is gone:
 
@@ -132,7 +132,7 @@ fn the_edit_that_brought_it_is_named() {
     assert_ne!(run(folder.path(), &["run", "main.lua"]).status.code(), Some(0));
     let out = run(folder.path(), &["corner", "--edits", "main.lua"]);
     insta::assert_snapshot!(timeless(&said(&out)), @r#"
-    Cornering  something has no value at line 11 of main.lua.
+    Cornering  Something here is empty (main.lua, line 11).
     1 edit is left of 4, after 9 runs in  s.
     Since run 1, this brought it:
 
@@ -148,7 +148,7 @@ fn what_cannot_be_cornered_is_said() {
     pier(folder.path());
     let edits = run(folder.path(), &["corner", "--edits", "main.lua"]);
     insta::assert_snapshot!(said(&edits), @r#"
-    Cornering  something has no value at line 11 of main.lua.
+    Cornering  Something here is empty (main.lua, line 11).
     izba: no earlier run of “main.lua” is kept; izba run main.lua keeps one each time
     "#);
     let few = run(folder.path(), &["corner", "--runs", "5", "main.lua"]);
@@ -196,7 +196,7 @@ fn an_error_is_cornered_from_the_screen_and_the_result_is_evidence() {
     let tmux = Tmux::start(142, 42);
     pier(&tmux.path(""));
     tmux.command(&format!("{} run main.lua", izba()));
-    tmux.wait_for("something has no value at line 11 of main.lua");
+    tmux.wait_for("Something here is empty (main.lua, line 11)");
     tmux.keys(&["C"]);
     let left = tmux.wait_until("what is left", |s| {
         s.contains("Without any one of these the error is gone")

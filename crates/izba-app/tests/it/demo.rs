@@ -243,18 +243,21 @@ fn faults_are_listed_mended_by_name_and_put_back() {
     let (code, listed) = world.demo(&["--list"]);
     assert_eq!(code, 0, "{listed}");
     assert!(faults().iter().all(|f| listed.contains(&f.id) && listed.contains(&f.teaches)));
-    let (code, said) = world.demo(&["--mend", "lantren-level"]);
+    let (code, said) = world.demo(&["--fix", "lantren-level"]);
     assert_eq!(
         (code, said.contains("there is no fault “lantren-level” in the demo")),
         (2, true),
         "{said}"
     );
+    let (code, said) = world.izba(&["demo", "--dir", "elsewhere", "--fix", "lantren-level"]);
+    let laid_out = world.folder.path().join("elsewhere").exists();
+    assert_eq!((code, laid_out), (2, false), "{said}");
     for fault in faults() {
-        let (code, said) = world.demo(&["--mend", &fault.id]);
+        let (code, said) = world.demo(&["--fix", &fault.id]);
         assert_eq!(code, 0, "{}: {said}", fault.id);
     }
-    let (code, said) = world.demo(&["--mend", "tide-name"]);
-    assert_eq!((code, said.contains("it may be mended already")), (3, true), "{said}");
+    let (code, said) = world.demo(&["--fix", "tide-name"]);
+    assert_eq!((code, said.contains("it may be fixed already")), (3, true), "{said}");
     let wrong = |world: &World| {
         let consoles = world.consoles();
         let groups = consoles.values().flat_map(|c| world.read(c));
@@ -303,7 +306,7 @@ fn each_source_can_be_started_alone() {
         ("addon", "add-on loader", "pier has no value"),
         ("page", "timetable page", "departures has no function foreach"),
         ("phone", "ticket phone", "seats is used before it has a value"),
-        ("build", "ticket build", "Tiket is not a name that is known"),
+        ("build", "ticket build", "Tiket` is not known"),
     ] {
         let tmux = Tmux::start(142, 42);
         tmux.command(&format!("{} demo {source} --dir ferry", izba()));

@@ -49,7 +49,7 @@ fn each_drawing_is_made_from_the_demo_in_every_form() {
     let group = snapshot
         .groups
         .iter()
-        .find(|g| g.explanation.short.contains("wick"))
+        .find(|g| g.explanation.short.bare().contains("wick"))
         .expect("the lantern fails");
     let values = values(group.id);
     let setting = Setting {

@@ -20,7 +20,7 @@ fn the_demo_is_met_found_mended_and_proved() {
     {
         let dir = tmux.path("ferry");
         let mended = std::process::Command::new(izba())
-            .args(["demo", "--mend", &fault.id, "--dir"])
+            .args(["demo", "--fix", &fault.id, "--dir"])
             .arg(dir)
             .output()
             .expect("it runs");
@@ -33,7 +33,7 @@ fn the_demo_is_met_found_mended_and_proved() {
         count_of(s, "wick has no value here").is_some_and(|n| n > 20)
     });
     assert!(
-        first.contains("fog.lua cannot be read: the function opened at line 8 is not closed"),
+        first.contains("fog.lua can't be read. Line"),
         "{first}"
     );
     assert_eq!(first.matches("wick has no value here").count(), 1, "a flood is one row\n{first}");
@@ -41,7 +41,7 @@ fn the_demo_is_met_found_mended_and_proved() {
     tmux.wait_until("a count that grows", |s| {
         count_of(s, "wick has no value here").is_some_and(|n| n > before + 20)
     });
-    tmux.wait_for("tideheigth is not a name that is known here");
+    tmux.wait_for("tideheigth is not known here");
     // The count of new errors is seen while the game's window is in front.
     tmux.wait_until("the title", |_| tmux.value("pane_title") == "izba: ferry, 3 new errors");
 
@@ -126,7 +126,7 @@ fn what_is_typed_reaches_the_program_when_it_asks() {
     tmux.wait_for("Reply");
     tmux.keys(&["A", "d", "a", "Enter"]);
     tmux.keys(&["1"]);
-    tmux.wait_for("nobody is not a name that is known at line 3 of main.py.");
+    tmux.wait_for("nobody is not known (main.py, line 3).");
     tmux.keys(&["2"]);
     let lines = tmux.wait_for("◆ Traceback (most recent call last):");
     assert!(lines.contains("welcome Ada"), "{lines}");
@@ -290,7 +290,7 @@ fn without_colour_signs_and_words_do() {
     let tmux = Tmux::start(120, 40);
     tmux.write("main.lua", "print(boat.mast)\n");
     tmux.command(&format!("NO_COLOR=1 {} run main.lua", izba()));
-    tmux.wait_for("boat is not a name that is known");
+    tmux.wait_for("boat is not known");
     let screen = tmux.screen_with_colours();
     assert!(!screen.contains("[38;") && !screen.contains("[48;"), "{screen}");
     assert!(screen.contains('◆') && screen.contains('›'), "{screen}");

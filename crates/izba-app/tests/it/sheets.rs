@@ -156,7 +156,7 @@ fn a_program_starts_again_when_a_file_is_saved_and_only_when_that_was_asked_for(
     let tmux = Tmux::start(142, 42);
     tmux.write("main.py", "print(rope)\n");
     tmux.command(&format!("{} run --on-save main.py", izba()));
-    tmux.wait_for("rope is not a name that is known");
+    tmux.wait_for("rope is not known");
     tmux.write("main.py", "rope = 3\nprint(rope)\n");
     tmux.wait_until("the next run, without it", |s| {
         s.contains("ended well   run 2") && s.contains("No errors in this run")

@@ -35,7 +35,7 @@ fn a_stranger_gets_what_it_takes_and_nothing_that_is_nobodys_business() {
         'tide.read'\n\t/home/ferryman/game/tide.lua:8: in main chunk\n\t[C]: in ?\n";
     let (text, taken) = markdown(&[("tide.lua", script)], log, &[]);
     insta::assert_snapshot!(text, @r#"
-    # gauge has no value when tide.lua reads it at line 4
+    # `gauge` has no value when tide.lua reads it at line 4
 
     `attempt to index a nil value (local 'gauge')`
 
@@ -152,7 +152,7 @@ fn it_is_seen_before_it_leaves() {
         s.contains("Tell others")
             && s.contains("Taken out of it")
             && s.contains("192.168.7.9   ")
-            && s.contains("# gauge has no value when tide.lua reads it at line 3")
+            && s.contains("# `gauge` has no value when tide.lua reads it at line 3")
             && s.contains("as Markdown")
     });
     tmux.keys(&["p"]);

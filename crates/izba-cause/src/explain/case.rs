@@ -1,8 +1,21 @@
 //! One error to explain, and what Izba says of it.
 
+use izba_model::claim::{Saying, Slot};
 use izba_model::excerpt::{find_word, receiver_of};
 use izba_model::sentence::Sentence;
-use izba_model::{Entry, Language};
+use izba_model::{Entry, Language, say, sayings};
+use std::sync::Arc;
+
+sayings! {
+    "explain.place", Any, "../../words/explain/place.toml";
+    AT_LINE = "at-line",
+    IN_FILE = "in-file",
+    OUTSIDE = "outside",
+    NO_LINE = "no-line",
+    ONE_OF = "one-of",
+    READ_AT = "read-at",
+    pub(super) MEANT = "meant",
+}
 
 /// What Izba says of one group.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -10,13 +23,57 @@ pub struct Explanation {
     /// The sentence on top of the screen: what to fix, and where.
     pub headline: Sentence,
     /// The same for a row of the list, without its place.
-    pub short: String,
+    pub short: Sentence,
     /// What stands under the token.
-    pub note: String,
+    pub note: Sentence,
     /// What it means here; a paragraph each.
-    pub plain: Vec<String>,
+    pub plain: Vec<Sentence>,
+    /// What is only usual in such cases, to be said while nothing likely was found; a paragraph
+    /// each.
+    pub advice: Vec<Sentence>,
     /// Bytes of the line at fault that the note is about, half open.
     pub token: Option<(usize, usize)>,
+    /// Where to look, where that is known to be another place than the one that the console names:
+    /// path relative to the project, and line from 1.
+    pub slip: Option<(Arc<str>, u32)>,
+}
+
+impl Explanation {
+    /// An explanation with its first three sentences; what it means and what helps come after.
+    pub(super) fn new(headline: Sentence, short: &Saying, note: &Saying) -> Explanation {
+        Explanation {
+            headline: headline.capital(),
+            short: short.sentence(),
+            note: note.sentence(),
+            plain: Vec::new(),
+            advice: Vec::new(),
+            token: None,
+            slip: None,
+        }
+    }
+
+    /// Adds a paragraph about what it means.
+    pub(super) fn means(mut self, says: &Saying) -> Explanation {
+        self.plain.push(says.sentence().capital());
+        self
+    }
+
+    /// Adds a paragraph about what helps as a rule.
+    pub(super) fn advises(mut self, says: &Saying) -> Explanation {
+        self.advice.push(says.sentence().capital());
+        self
+    }
+
+    /// Marks the part of the line that the note is about.
+    pub(super) fn at(mut self, token: Option<(usize, usize)>) -> Explanation {
+        self.token = token;
+        self
+    }
+
+    /// All its paragraphs.
+    pub fn paragraphs(&self) -> impl Iterator<Item = &Sentence> {
+        self.plain.iter().chain(&self.advice)
+    }
 }
 
 /// One error to explain, with all that may be said of it.
@@ -105,28 +162,43 @@ impl<'a> Case<'a> {
         receiver_of(self.line(), member, self.entry.token.map(|(start, _)| start))
     }
 
-    /// “ at line 42 of lantern.lua.” as the end of a headline, or what is known instead.
-    pub fn at_place(&self, start: Sentence) -> Sentence {
-        let line = self.entry.place.as_ref().and_then(|p| p.line);
-        match (self.file_name(), line) {
-            (Some(file), Some(line)) => {
-                start.text(" at line ").text(&line.to_string()).text(" of ").place(file).text(".")
-            }
-            (Some(file), None) => start.text(" in ").place(file).text("."),
+    /// Line of the place, from 1.
+    pub fn line_number(&self) -> Option<u32> {
+        self.entry.place.as_ref().and_then(|p| p.line)
+    }
+
+    /// The language, as a filling of a sentence: it is no name of the project.
+    pub fn in_language(&self) -> Slot {
+        Slot::words(self.language_name())
+    }
+
+    /// What happened, as a headline with its place, or with what is known instead.
+    pub fn at_place(&self, what: &Saying) -> Sentence {
+        let file = self.file_name().map(Slot::place);
+        let says = match (file, self.line_number()) {
+            (Some(file), Some(line)) => say!(AT_LINE, what, line, file),
+            (Some(file), None) => say!(IN_FILE, what, file),
             _ => match self.entry.may_be.as_slice() {
                 // Named, and no file of the project; or nothing is named at all.
                 [] if self.entry.report.head.is_some() || !self.entry.report.frames.is_empty() => {
-                    start.text(", outside your own files.")
+                    say!(OUTSIDE, what)
                 }
-                [] => start.text("; the console names no line."),
+                [] => say!(NO_LINE, what),
                 [first, ..] => {
                     let name = first.file.rsplit('/').next().unwrap_or(&first.file);
-                    start.text(&format!(
-                        ", in one of your {} files called {name}.",
-                        self.entry.may_be.len()
-                    ))
+                    let count = self.entry.may_be.len();
+                    say!(ONE_OF, what, count, file = Slot::place(name))
                 }
             },
+        };
+        says.sentence()
+    }
+
+    /// What happened, as a headline about something that is read at its place.
+    pub fn read_at(&self, what: &Saying) -> Sentence {
+        match (self.file_name().map(Slot::place), self.line_number()) {
+            (Some(file), Some(line)) => say!(READ_AT, what, file, line).sentence(),
+            _ => self.at_place(what),
         }
     }
 }

@@ -1,7 +1,18 @@
 //! dependency-ring: parts that need one another in a ring, so that none can come first.
 
 use super::{Case, Explanation};
-use izba_model::sentence::Sentence;
+use izba_model::claim::Slot;
+use izba_model::{say, sayings};
+
+sayings! {
+    "explain.dependency-ring", Any, "../../words/explain/dependency-ring.toml";
+    RING = "ring",
+    RING_ANY = "ring-any",
+    NOTE = "note",
+    MEANS = "means",
+    WAY = "way",
+    ADVICE = "advice",
+}
 
 pub(super) fn explain(case: &Case<'_>) -> Explanation {
     let ring: Vec<&str> = case.fact("path").map_or(Vec::new(), |p| {
@@ -9,37 +20,12 @@ pub(super) fn explain(case: &Case<'_>) -> Explanation {
     });
     let names: Vec<&str> = ring.iter().map(|s| s.rsplit('/').next().unwrap_or(s)).collect();
     let short = match names.split_last() {
-        Some((_, parts)) if !parts.is_empty() => {
-            format!("{} need one another in a ring", listed(parts))
-        }
-        _ => "parts that need one another in a ring".to_owned(),
+        Some((_, parts)) if !parts.is_empty() => say!(RING, names = parts),
+        _ => say!(RING_ANY),
     };
-    let mut plain = vec![
-        "None of them can be ready before the others: whichever is begun first finds one of \
-        the others still empty."
-            .to_owned(),
-    ];
+    let mut said = Explanation::new(case.at_place(&short), &short, &say!(NOTE)).means(&say!(MEANS));
     if names.len() > 2 {
-        plain.push(format!("The way round is {}.", names.join(" → ")));
+        said = said.means(&say!(WAY, way = Slot::words(names.join(" → "))));
     }
-    plain.push(
-        "Decide which of these arrows to cut: give one of them a value of its own, or move \
-            what two of them share into a part of its own."
-            .into(),
-    );
-    Explanation {
-        headline: case.at_place(Sentence::from_name(&short)),
-        note: "part of the ring".into(),
-        short,
-        plain,
-        token: case.entry.token,
-    }
-}
-
-fn listed(names: &[&str]) -> String {
-    match names {
-        [] => String::new(),
-        [one] => (*one).to_owned(),
-        [first @ .., last] => format!("{} and {last}", first.join(", ")),
-    }
+    said.advises(&say!(ADVICE)).at(case.entry.token)
 }

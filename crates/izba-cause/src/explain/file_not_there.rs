@@ -1,25 +1,28 @@
 //! file-not-there: a file or module is asked for that is not where it is looked for.
 
 use super::{Case, Explanation};
-use izba_model::sentence::Sentence;
+use izba_model::{say, sayings};
+
+sayings! {
+    "explain.file-not-there", Any, "../../words/explain/file-not-there.toml";
+    MISSING = "missing",
+    MISSING_NOTE = "missing-note",
+    MISSING_MEANS = "missing-means",
+    NAMELESS = "nameless",
+    NAMELESS_MEANS = "nameless-means",
+    ADVICE = "advice",
+}
 
 pub(super) fn explain(case: &Case<'_>) -> Explanation {
-    let path = case.fact("path").or(case.fact("text")).unwrap_or("a file");
-    let name = path.rsplit(['/', '\\']).next().unwrap_or(path);
-    let quoted = case.line().find(name).map(|at| (at, at + name.len()));
-    Explanation {
-        headline: case.at_place(Sentence::from_name(path).text(" is asked for and is not there")),
-        short: format!("{path} is not there"),
-        note: "no file of this name is there".into(),
-        plain: vec![
-            format!(
-                "{path} is opened or loaded, and nothing of that name is where it is looked for."
-            ),
-            "Names on disk have to match to the letter, capitals too. A path that does not \
-                begin at the root is looked for from the folder in which the program was \
-                started, which may not be the script's own."
-                .into(),
-        ],
-        token: quoted.or(case.entry.token),
-    }
+    let path = case.fact("path").or(case.fact("text"));
+    let (short, means) = match path {
+        Some(path) => (say!(MISSING, path), say!(MISSING_MEANS, path)),
+        None => (say!(NAMELESS), say!(NAMELESS_MEANS)),
+    };
+    let name = path.map(|p| p.rsplit(['/', '\\']).next().unwrap_or(p));
+    let quoted = name.and_then(|n| case.line().find(n).map(|at| (at, at + n.len())));
+    Explanation::new(case.at_place(&short), &short, &say!(MISSING_NOTE))
+        .means(&means)
+        .advises(&say!(ADVICE))
+        .at(quoted.or(case.entry.token))
 }

@@ -1,31 +1,36 @@
 //! loose-wiring: a form, scene or layout names a handler or field that the code does not have.
 
 use super::{Case, Explanation};
-use izba_model::sentence::Sentence;
+use izba_model::claim::{Fill, Slot};
+use izba_model::{say, sayings};
+
+sayings! {
+    "explain.loose-wiring", Any, "../../words/explain/loose-wiring.toml";
+    NAMES = "names",
+    NO = "no",
+    NOTE = "note",
+    MEANS = "means",
+    ADVICE = "advice",
+    THE_CODE = "the-code",
+    PART = "part",
+    A_PART = "a-part",
+}
 
 pub(super) fn explain(case: &Case<'_>) -> Explanation {
-    let name = case.fact("name").unwrap_or("a part");
-    let owner = case.fact("have").unwrap_or("the code");
-    let what = case.fact("want").unwrap_or("part");
-    let short = match case.fact("path") {
-        Some(path) => format!(
-            "{} names {name}, and {owner} has no {what} of that name",
-            path.rsplit('/').next().unwrap_or(path)
-        ),
-        None => format!("{owner} has no {what} {name}"),
+    let named = case.fact("name");
+    let name = named.map_or_else(|| say!(A_PART).fill(), Fill::fill);
+    let owner = case.fact("have").map_or_else(|| say!(THE_CODE).fill(), Fill::fill);
+    let what = case.fact("want").map_or_else(|| say!(PART).fill(), Slot::words);
+    let path = case.fact("path");
+    let short = match path.map(|p| p.rsplit('/').next().unwrap_or(p)) {
+        Some(file) => say!(NAMES, file = Slot::place(file), name, owner, what),
+        None => say!(NO, owner, what, name),
     };
-    let mut plain = vec![format!(
-        "Something outside the code is tied to the {what} {name} of {owner}. {owner} has \
-            none of that name: it was renamed or deleted, or is spelt otherwise on one side."
-    )];
-    if let Some(path) = case.fact("path") {
-        plain.push(format!("Look for {name} in {path}, and tie it to what {owner} calls it now."));
-    }
-    Explanation {
-        headline: case.at_place(Sentence::from_name(&short)),
-        note: format!("no {what} {name}"),
-        short,
-        plain,
-        token: case.word(name).or(case.entry.token),
+    let said = Explanation::new(case.at_place(&short), &short, &say!(NOTE, what, name))
+        .means(&say!(MEANS, what, name, owner))
+        .at(named.and_then(|n| case.word(n)).or(case.entry.token));
+    match path {
+        Some(path) => said.advises(&say!(ADVICE, name, path = Slot::place(path), owner)),
+        None => said,
     }
 }

@@ -19,8 +19,9 @@ mod wrong_kind;
 pub use case::{Case, Explanation};
 pub use glossary::glossary;
 
-use izba_model::Entry;
-use izba_model::Family;
+use crate::suspect::Findings;
+use izba_model::claim::{LIKELY, Slot};
+use izba_model::{Entry, Family, say};
 
 /// Who explains a family; for all others the general words do.
 static EXPLAINERS: &[(Family, Explain)] = &[
@@ -36,6 +37,45 @@ static EXPLAINERS: &[(Family, Explain)] = &[
 ];
 
 type Explain = fn(&Case<'_>) -> Explanation;
+
+/// The kinds of everything that explanations say, for the test of words.
+#[cfg(test)]
+pub(crate) static KINDS: &[&[&izba_model::claim::Kind]] = &[
+    case::KINDS,
+    dependency_ring::KINDS,
+    does_not_parse::KINDS,
+    file_not_there::KINDS,
+    loose_wiring::KINDS,
+    name_not_there::KINDS,
+    not_open::KINDS,
+    other::KINDS,
+    out_of_range::KINDS,
+    value_not_there::KINDS,
+    wrong_kind::KINDS,
+];
+
+/// What Izba says of an error with what it found out about it: where it is known who did it, the
+/// first sentence says that, and what is only usual is left out.
+pub fn explain_found(entry: &Entry, said: &Explanation, found: &Findings) -> Explanation {
+    let case = Case { entry };
+    let first = found.suspects.first().filter(|s| s.confidence >= LIKELY && !s.is_reported());
+    let Some(first) = first else { return said.clone() };
+    let mut said = match entry.family {
+        Family::DoesNotParse => does_not_parse::found(&case, said, first),
+        _ => None,
+    }
+    .unwrap_or_else(|| said.clone());
+    if let Some(other) = first.claim.says.slot("other").filter(|_| first.claim.check() == SPELLING)
+    {
+        let what = Slot::Sentence(said.headline.clone());
+        said.headline = say!(case::MEANT, what, other = other.clone()).sentence();
+    }
+    said.advice.clear();
+    said
+}
+
+/// The check whose findings are questions of spelling.
+const SPELLING: &str = "spelling";
 
 /// Explains a placed entry by its family, its sentence and the line it stands on.
 pub fn explain(entry: &Entry) -> Explanation {

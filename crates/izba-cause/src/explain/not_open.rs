@@ -1,64 +1,57 @@
 //! not-open: a member exists, but may not be used from here or in this way.
 
 use super::{Case, Explanation};
-use izba_model::sentence::Sentence;
+use izba_model::claim::{Fill, Slot};
+use izba_model::{say, sayings};
+
+sayings! {
+    "explain.not-open", Any, "../../words/explain/not-open.toml";
+    OF_TYPE = "of-type",
+    OF_TYPE_NOTE = "of-type-note",
+    OF_TYPE_MEANS = "of-type-means",
+    OF_TYPE_ADVICE = "of-type-advice",
+    OF_OBJECT = "of-object",
+    OF_OBJECT_NOTE = "of-object-note",
+    OF_OBJECT_MEANS = "of-object-means",
+    OF_OBJECT_ADVICE = "of-object-advice",
+    CLOSED = "closed",
+    CLOSED_NOTE = "closed-note",
+    CLOSED_MEANS = "closed-means",
+    CLOSED_ADVICE = "closed-advice",
+    ITS_TYPE = "its-type",
+    A_MEMBER = "a-member",
+}
 
 pub(super) fn explain(case: &Case<'_>) -> Explanation {
-    let message = &case.entry.root_message;
-    let whole =
-        case.fact("name").or(case.fact("other")).unwrap_or("a member").trim_end_matches("()");
-    let (owner, short_name) = whole
-        .rsplit_once('.')
-        .map_or((case.fact("have"), whole), |(owner, name)| (Some(owner), name));
-    let owner = owner.map_or("its type", |o| o.rsplit('.').next().unwrap_or(o));
-    let (short, note, plain) = if case.fact("other").is_some() {
-        (
-            format!("{short_name} belongs to {owner} itself, not to one object"),
-            "one object is asked for what belongs to the type".to_owned(),
-            vec![
-                format!(
-                    "{short_name} exists once, for the whole type {owner}; here it is \
-                        asked of one object."
-                ),
-                format!("Write {owner}.{short_name}."),
-            ],
-        )
-    } else if message.contains("non-static") {
-        (
-            format!("{short_name} belongs to one object of {owner}, not to the type"),
-            "the type is asked for what only an object has".to_owned(),
-            vec![
-                format!(
-                    "Every object of {owner} has a {short_name} of its own; the type alone \
-                        has none, so it is not clear whose is meant."
-                ),
-                format!(
-                    "Make or take one object of {owner} and ask that. Or, if there should \
-                        be only one {short_name} for all, make it static."
-                ),
-            ],
-        )
-    } else {
-        (
-            format!("{short_name} is not open to others"),
-            format!("only {owner} itself may use this"),
-            vec![
-                format!(
-                    "{owner} keeps {short_name} to itself (it is private), so other types \
-                        may not use it."
-                ),
-                format!(
-                    "Use something that {owner} offers to all, or open {short_name} where \
-                        it is made, if others really need it."
-                ),
-            ],
-        )
-    };
-    Explanation {
-        headline: case.at_place(Sentence::from_name(&short)),
-        short,
-        note,
-        plain,
-        token: case.word(short_name).or(case.entry.token),
+    let whole = case.fact("name").or(case.fact("other")).map(|n| n.trim_end_matches("()"));
+    let split = whole.and_then(|w| w.rsplit_once('.'));
+    let owner = split.map(|(owner, _)| owner).or(case.fact("have"));
+    let owner = owner.map(|o| o.rsplit('.').next().unwrap_or(o));
+    let word = split.map(|(_, name)| name).or(whole);
+    let name: Slot = word.map_or_else(|| say!(A_MEMBER).fill(), Fill::fill);
+    let asked = owner.zip(word).map(|(o, n)| format!("{o}.{n}"));
+    let owner: Slot = owner.map_or_else(|| say!(ITS_TYPE).fill(), Fill::fill);
+    let token = word.and_then(|n| case.word(n)).or(case.entry.token);
+    if case.fact("other").is_some() {
+        let short = say!(OF_TYPE, name, owner);
+        let said = Explanation::new(case.at_place(&short), &short, &say!(OF_TYPE_NOTE))
+            .means(&say!(OF_TYPE_MEANS, name, owner))
+            .at(token);
+        return match asked {
+            Some(whole) => said.advises(&say!(OF_TYPE_ADVICE, whole)),
+            None => said,
+        };
     }
+    if case.entry.root_message.contains("non-static") {
+        let short = say!(OF_OBJECT, name, owner);
+        return Explanation::new(case.at_place(&short), &short, &say!(OF_OBJECT_NOTE))
+            .means(&say!(OF_OBJECT_MEANS, owner, name))
+            .advises(&say!(OF_OBJECT_ADVICE, owner, name))
+            .at(token);
+    }
+    let short = say!(CLOSED, name);
+    Explanation::new(case.at_place(&short), &short, &say!(CLOSED_NOTE, owner))
+        .means(&say!(CLOSED_MEANS, owner, name))
+        .advises(&say!(CLOSED_ADVICE, owner, name))
+        .at(token)
 }

@@ -2,57 +2,53 @@
 //! certain, and that the rest is not known.
 
 use super::{Case, Explanation};
-use izba_model::sentence::Sentence;
-use izba_model::{Family, Level};
+use izba_model::claim::{Saying, Slot};
+use izba_model::{Family, Level, say, sayings};
+
+sayings! {
+    "explain.other", Any, "../../words/explain/other.toml";
+    SAYS = "says",
+    TOLD = "told",
+    WORDLESS = "wordless",
+    NOTE = "note",
+    WARNS = "warns",
+    UNKNOWN = "unknown",
+    RAISED = "raised",
+    NOWHERE = "nowhere",
+}
+
+/// Words with which programs end themselves.
+const RAISES: [&str; 5] = ["throw ", "raise ", "error(", "fatal(", "panic!("];
 
 pub(super) fn explain(case: &Case<'_>) -> Explanation {
     let entry = case.entry;
     let kind = entry.root_kind.as_deref().map(|k| k.rsplit('.').next().unwrap_or(k));
     let message = entry.root_message.lines().next().unwrap_or("").trim();
-    let said = match (message.is_empty(), kind) {
-        (false, _) => message.to_owned(),
-        (true, Some(kind)) => kind.to_owned(),
-        (true, None) => "an error without words".to_owned(),
-    };
-    let placed = entry.place.is_some();
-    let headline = match (case.file_name(), entry.place.as_ref().and_then(|p| p.line)) {
-        (Some(file), Some(line)) => Sentence::from_name(&said)
-            .text(", says ")
-            .place(file)
-            .text(" at line ")
-            .text(&line.to_string())
-            .text("."),
-        _ => Sentence::from_name(&said).text("."),
-    };
-    let what = match entry.family {
-        Family::Other if entry.report.level == Level::Warning => {
-            "This is a warning: the program goes on."
+    let said = Some(message).filter(|m| !m.is_empty()).or(kind);
+    let short = said.map_or_else(|| say!(WORDLESS), |m| say!(TOLD, said = Slot::words(m)));
+    let headline = match (case.file_name().map(Slot::place), case.line_number(), said) {
+        (Some(file), Some(line), Some(said)) => {
+            let said = Slot::words(said.trim_end_matches('.'));
+            say!(SAYS, file, line, said).sentence().text(".")
         }
-        Family::Other => {
-            "Izba does not know this sentence, so it can only show where it comes from."
-        }
-        family => family.docs(),
+        (Some(_), Some(_), None) => case.at_place(&short),
+        _ => short.sentence().text(if said.is_some_and(|s| s.ends_with(['.', '!', '?'])) {
+            ""
+        } else {
+            "."
+        }),
     };
-    let mut plain = vec![what.to_owned()];
-    if ["throw ", "raise ", "error(", "fatal(", "panic!("]
-        .iter()
-        .any(|word| case.line().contains(word))
-    {
-        plain = vec![
-            "This line raises it on purpose, with words of the program's own. Read the \
-            condition that leads here: it was met."
-                .into(),
-        ];
-    }
-    if !placed {
-        plain.push("It names no line in your own files.".into());
-    }
-    Explanation {
-        headline,
-        short: said,
-        note: "it happened here".into(),
-        plain,
-        token: entry.token,
+    let raised = RAISES.iter().any(|word| case.line().contains(word));
+    let means = match entry.family {
+        _ if raised => say!(RAISED),
+        Family::Other if entry.report.level == Level::Warning => say!(WARNS),
+        Family::Other => say!(UNKNOWN),
+        family => Saying::quote(family.docs()),
+    };
+    let explanation = Explanation::new(headline, &short, &say!(NOTE)).means(&means).at(entry.token);
+    match entry.place {
+        None => explanation.means(&say!(NOWHERE)),
+        Some(_) => explanation,
     }
 }
 
@@ -66,8 +62,8 @@ mod tests {
         let project = Project::new("/p", Vec::new());
         let report = Report::new("lua", Level::Error, "the bell is cracked");
         let mut entry = Entry::resolve(report, &project, None);
-        let plain = |entry: &Entry| explain(&Case { entry }).plain[0].clone();
-        assert!(plain(&entry).contains("does not know this sentence"));
+        let plain = |entry: &Entry| explain(&Case { entry }).plain[0].to_string();
+        assert!(plain(&entry).contains("hasn't met this message"));
         entry.family = Family::NotOpen;
         assert_eq!(plain(&entry), Family::NotOpen.docs());
     }

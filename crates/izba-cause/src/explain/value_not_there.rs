@@ -1,139 +1,122 @@
 //! value-not-there: a name, field or slot holds nothing when it is read.
 
 use super::{Case, Explanation};
+use izba_model::claim::{Fill, Kind, Slot};
 use izba_model::pattern::Pattern;
-use izba_model::sentence::Sentence;
+use izba_model::{say, sayings};
+
+sayings! {
+    "explain.value-not-there", Any, "../../words/explain/value-not-there.toml";
+    EARLY = "early",
+    EARLY_NOTE = "early-note",
+    EARLY_MEANS = "early-means",
+    EARLY_ADVICE = "early-advice",
+    KEY = "key",
+    KEY_NOTE = "key-note",
+    KEY_MEANS = "key-means",
+    KEY_ADVICE = "key-advice",
+    NAMELESS = "nameless",
+    NAMELESS_NOTE = "nameless-note",
+    NAMELESS_MEANS = "nameless-means",
+    NAMELESS_ONE = "nameless-one",
+    NAMELESS_SOME = "nameless-some",
+    EMPTY = "empty",
+    EMPTY_HERE = "empty-here",
+    EMPTY_NOTE = "empty-note",
+    MEMBER = "member",
+    INDEX = "index",
+    COUNTED = "counted",
+    JOINED = "joined",
+    LENGTH = "length",
+    USED = "used",
+    FIELD_ADVICE = "field-advice",
+    OUTER_ADVICE = "outer-advice",
+    ADVICE = "advice",
+    ARGUMENT = "argument",
+    GIVES = "gives",
+}
 
 pub(super) fn explain(case: &Case<'_>) -> Explanation {
     let member =
         case.fact("member").map(|m| m.rsplit('.').next().unwrap_or(m).trim_end_matches("()"));
+    let (name, token) = empty(case, member);
+    let token = token.or(case.entry.token);
+    let early = NOT_YET.iter().any(|words| case.entry.root_message.contains(words));
+    if let Some(name) = name.as_ref().filter(|_| early) {
+        let short = say!(EARLY, name);
+        return Explanation::new(case.at_place(&short), &short, &say!(EARLY_NOTE))
+            .means(&say!(EARLY_MEANS, name))
+            .advises(&say!(EARLY_ADVICE, name))
+            .at(token);
+    }
+    if let Some(key) = key(case) {
+        let short = say!(KEY, name = key);
+        return Explanation::new(case.at_place(&short), &short, &say!(KEY_NOTE))
+            .means(&say!(KEY_MEANS, name = key))
+            .advises(&say!(KEY_ADVICE))
+            .at(case.word(key).or(token));
+    }
+    let (nothing, language) = (Slot::words(case.nothing()), case.in_language());
+    let Some(name) = name else {
+        let short = say!(NAMELESS);
+        let said = Explanation::new(case.at_place(&short), &short, &say!(NAMELESS_NOTE, nothing))
+            .means(&say!(NAMELESS_MEANS, nothing, language))
+            .at(token);
+        return match readable_names(case.line()).as_slice() {
+            [] => said,
+            [name] => said.means(&say!(NAMELESS_ONE, name)),
+            names => said.means(&say!(NAMELESS_SOME, names)),
+        };
+    };
+    let means = match member {
+        Some(member) => say!(MEMBER, name, language, nothing, member),
+        None => say!(*asked(case.fact("op")), name, language, nothing),
+    };
+    let advice = match case.fact("scope") {
+        Some("field") => say!(FIELD_ADVICE, name),
+        Some("upvalue") => say!(OUTER_ADVICE, name),
+        _ => say!(ADVICE, name),
+    };
+    let headline = case.read_at(&say!(EMPTY, name));
+    Explanation::new(headline, &say!(EMPTY_HERE, name), &say!(EMPTY_NOTE, nothing, name))
+        .means(&means)
+        .advises(&advice)
+        .at(token)
+}
+
+/// What holds nothing, and where it stands in the line.
+fn empty(case: &Case<'_>, member: Option<&str>) -> (Option<Slot>, Option<(usize, usize)>) {
     let found = case.fact("name").or(case.fact("other"));
     // Compilers number a local whose name they did not keep.
     let told = found.filter(|n| {
         !n.starts_with('<') && !matches!(*n, "undefined" | "null" | "?" | "integer index")
     });
-    let (name, token) = match told {
+    match told {
         Some(name) if case.fact("scope") == Some("field") => whole_field(case, name),
-        Some(name) => (Some(name.trim_start_matches("this.").to_owned()), case.word(name)),
+        Some(name) => (Some(name.trim_start_matches("this.").fill()), case.word(name)),
         None => match member.and_then(|m| case.receiver(m)).or_else(|| operand(case)) {
-            Some((start, end)) => (Some(case.line()[start..end].to_owned()), Some((start, end))),
+            Some((start, end)) => (Some(case.line()[start..end].fill()), Some((start, end))),
             None => nameless(case),
         },
-    };
-    let token = token.or(case.entry.token);
-    if let Some(name) = name
-        .as_deref()
-        .filter(|_| NOT_YET.iter().any(|words| case.entry.root_message.contains(words)))
-    {
-        return Explanation {
-            headline: case
-                .at_place(Sentence::from_name(name).text(" is used before it has a value")),
-            short: format!("{name} is used before it has a value"),
-            note: "not set yet when this line runs".into(),
-            plain: vec![
-                format!(
-                    "This line runs before the one that gives {name} its first value, or \
-                        on a path that never gives it one."
-                ),
-                format!("Give {name} its value further up, or look why that line is not passed."),
-            ],
-            token,
-        };
     }
-    let nothing = case.nothing();
-    let language = case.language_name();
-    let where_ = |sentence: Sentence| match (
-        case.file_name(),
-        case.entry.place.as_ref().and_then(|p| p.line),
-    ) {
-        (Some(file), Some(line)) => sentence
-            .text(" when ")
-            .place(file)
-            .text(" reads it at line ")
-            .text(&line.to_string())
-            .text("."),
-        _ => case.at_place(sentence),
-    };
-    let keyed = case
-        .entry
-        .root_kind
-        .as_deref()
-        .is_some_and(|k| k == "KeyError" || k.ends_with("KeyNotFoundException"))
+}
+
+/// The key that was asked for, where the error is about a key.
+fn key<'a>(case: &Case<'a>) -> Option<&'a str> {
+    let kind = case.entry.root_kind.as_deref();
+    let keyed = kind.is_some_and(|k| k == "KeyError" || k.ends_with("KeyNotFoundException"))
         || case.entry.root_message.starts_with("Undefined array key");
-    if keyed && (case.fact("name").is_some() || case.fact("index").is_some()) {
-        let key = case.fact("name").or(case.fact("index")).unwrap_or("the key");
-        return Explanation {
-            headline: case
-                .at_place(Sentence::from_text("nothing is filed under the key ").name(key)),
-            short: format!("nothing is filed under the key {key}"),
-            note: "this key is not in it".into(),
-            plain: vec![
-                format!(
-                    "A table was asked for what it keeps under {key}, and it keeps nothing \
-                    under that key at this moment."
-                ),
-                "Compare the key with the keys that were put in: one letter or a capital \
-                    is enough to miss it. Or it was never put in, or is taken out too early."
-                    .into(),
-            ],
-            token: case.word(key).or(token),
-        };
-    }
-    let Some(name) = name else {
-        let candidates = readable_names(case.line());
-        let mut plain = vec![format!(
-            "Something on this line holds nothing ({nothing}), and {language} does not say \
-                which part it is."
-        )];
-        if !candidates.is_empty() {
-            plain.push(format!(
-                "The parts that something is asked of are {}. One of them is empty when the \
-                line runs.",
-                listed(&candidates)
-            ));
-        }
-        return Explanation {
-            headline: case.at_place(Sentence::from_text("something has no value")),
-            short: "something has no value here".into(),
-            note: format!("{nothing}: one part of this line holds nothing"),
-            plain,
-            token,
-        };
-    };
-    let asked = match (member, case.fact("op")) {
-        (Some(member), _) => format!("asking it for {member}"),
-        (None, Some("index")) => "taking something out of it".into(),
-        (None, Some(op)) if op.contains("arithmetic") => "counting with it".into(),
-        (None, Some("concatenate")) => "joining it to a text".into(),
-        (None, Some(op)) if op.contains("length") => "asking how long it is".into(),
-        _ => "using it".into(),
-    };
-    let where_from = match case.fact("scope") {
-        Some("field") => format!(
-            "{name} is a field: look where that field is first given a value, and whether \
-                that happens before this line runs. It may also be spelt otherwise there."
-        ),
-        Some("upvalue") => format!(
-            "{name} belongs to an outer function: look whether it is given a value before \
-                this one runs."
-        ),
-        _ => format!(
-            "Look where {name} gets its value: never, too late, only on one path, or \
-                looked up under a name or number that is not there."
-        ),
-    };
-    Explanation {
-        headline: where_(Sentence::from_name(&name).text(" has no value")),
-        short: format!("{name} has no value here"),
-        note: format!("{nothing}: nothing is in {name}"),
-        plain: vec![
-            format!(
-                "At this moment {name} holds nothing ({language} calls that {nothing}), so \
-                    {asked} cannot work."
-            ),
-            where_from,
-        ],
-        token,
+    case.fact("name").or(case.fact("index")).filter(|_| keyed)
+}
+
+/// What was to be done with it.
+fn asked(op: Option<&str>) -> &'static Kind {
+    match op {
+        Some("index") => &INDEX,
+        Some(op) if op.contains("arithmetic") => &COUNTED,
+        Some("concatenate") => &JOINED,
+        Some(op) if op.contains("length") => &LENGTH,
+        _ => &USED,
     }
 }
 
@@ -150,41 +133,35 @@ const NOT_YET: [&str; 7] = [
 
 /// What holds nothing, where the sentence gives no name: an argument, what a call gives back, a
 /// slot, the only candidate.
-fn nameless(case: &Case<'_>) -> (Option<String>, Option<(usize, usize)>) {
+fn nameless(case: &Case<'_>) -> (Option<Slot>, Option<(usize, usize)>) {
     let line = case.line();
-    let called = |callee: &str| {
-        callee
-            .split('(')
-            .next()
-            .unwrap_or(callee)
-            .rsplit(['.', ':'])
-            .next()
-            .unwrap_or(callee)
-            .to_owned()
+    let called = |callee: &'_ str| {
+        let head = callee.split('(').next().unwrap_or(callee);
+        head.rsplit(['.', ':']).next().unwrap_or(head).to_owned()
     };
-    if let (Some(callee), Some(number)) =
-        (case.fact("callee").map(called), case.fact("arg").and_then(|n| n.parse().ok()))
-    {
-        let token = case.argument(&callee, number);
-        let name = token.map_or_else(
-            || format!("argument {number} of {callee}"),
-            |(start, end)| line[start..end].to_owned(),
+    let callee = case.fact("callee").map(called);
+    let number = case.fact("arg").and_then(|n| n.parse::<usize>().ok());
+    if let (Some(name), Some(number)) = (&callee, number) {
+        let token = case.argument(name, number);
+        let what = token.map_or_else(
+            || say!(ARGUMENT, number, name).fill(),
+            |(start, end)| line[start..end].fill(),
         );
-        return (Some(name), token);
+        return (Some(what), token);
     }
-    if let Some(callee) = case.fact("callee").map(called) {
-        return (Some(format!("what {callee} gives back")), None);
+    if let Some(name) = callee {
+        return (Some(say!(GIVES, name).fill()), None);
     }
     // A slot that something more is asked of: wicks[9].length
     let slots: Vec<(usize, usize)> =
         SLOT.captures_iter(line).filter_map(|c| c.get(1)).map(|m| (m.start(), m.end())).collect();
     if let ([slot], Some("?" | "integer index")) = (slots.as_slice(), case.fact("name")) {
-        return (Some(line[slot.0..slot.1].to_owned()), Some(*slot));
+        return (Some(line[slot.0..slot.1].fill()), Some(*slot));
     }
     // Where a language has no hidden readings, the only thing that can be empty is.
     let hidden = case.language().is_none_or(|l| l.fields_are_bare);
     match readable_names(line).as_slice() {
-        [one] if !hidden && case.fact("name").is_none() => (Some(one.clone()), case.word(one)),
+        [one] if !hidden && case.fact("name").is_none() => (Some(one.fill()), case.word(one)),
         _ => (None, None),
     }
 }
@@ -193,13 +170,13 @@ static SLOT: Pattern = Pattern::new(r"([A-Za-z_][\w.]*\[[^\[\]]*\])[.:\[(]");
 
 /// A field together with what it is a field of, as the line writes it: `boat.mast`, where the
 /// message says only `mast`.
-fn whole_field(case: &Case<'_>, name: &str) -> (Option<String>, Option<(usize, usize)>) {
-    let Some((start, end)) = case.word(name) else { return (Some(name.to_owned()), None) };
+fn whole_field(case: &Case<'_>, name: &str) -> (Option<Slot>, Option<(usize, usize)>) {
+    let Some((start, end)) = case.word(name) else { return (Some(name.fill()), None) };
     let start = case
         .receiver(name)
         .filter(|(_, owner_end)| *owner_end < start)
         .map_or(start, |(owner, _)| owner);
-    (Some(case.line()[start..end].to_owned()), Some((start, end)))
+    (Some(case.line()[start..end].fill()), Some((start, end)))
 }
 
 /// The side of an operator that holds nothing, in the part of the line that the console marked.
@@ -239,12 +216,4 @@ fn readable_names(line: &str) -> Vec<String> {
         }
     }
     names
-}
-
-fn listed(names: &[String]) -> String {
-    match names {
-        [] => String::new(),
-        [one] => one.clone(),
-        [head @ .., last] => format!("{} and {last}", head.join(", ")),
-    }
 }

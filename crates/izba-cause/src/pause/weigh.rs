@@ -138,7 +138,7 @@ mod tests {
         ]);
         weigh(&mut found, &seen, lua());
         let left: Vec<String> = found.suspects.iter().map(Suspect::reason).collect();
-        assert_eq!(left, ["wick is gone", "past the end"], "only what was seen to be there goes");
+        assert_eq!(left, ["`wick` is gone", "past the end"], "only what was seen to be there goes");
         let mast = &found.reasons.last().expect("ruled out stands last");
         assert_eq!((mast.text(), mast.verdict), ("boat.mast is gone".into(), Verdict::RuledOut));
         let saw: Vec<String> = mast.claim.evidence.iter().map(|e| e.saw.to_string()).collect();
@@ -165,7 +165,7 @@ mod tests {
         let mut found = findings(&[]);
         weigh(&mut found, &witness(values()), lua());
         let one = found.suspects.first().expect("one of its own");
-        assert_eq!((one.reason().as_str(), one.line), ("level is 9, but wicks holds 7 entries", 4));
+        assert_eq!((one.reason().as_str(), one.line), ("`level` is 9, but `wicks` holds 7 entries", 4));
         assert_eq!(one.claim.subject(), Some("level"));
     }
 

@@ -86,10 +86,10 @@ fn holds(term: &Term, subject: &Subject<'_>, around: &Around<'_>) -> bool {
                     Some(report.message.as_str()),
                     report.kind.as_deref(),
                     report.code.as_deref(),
-                    Some(group.explanation.short.as_str()),
                     group.heading.as_deref(),
                 ];
                 own.into_iter().chain(causes).flatten().any(|text| regex.is_match(text))
+                    || regex.is_match(&group.explanation.short.bare())
             }
         },
         Term::Level(level, worse) => {

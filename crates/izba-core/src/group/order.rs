@@ -93,7 +93,7 @@ pub(super) fn order(mut views: Vec<GroupView>) -> Vec<Arc<GroupView>> {
             views[at].reason = if of_script {
                 "It stands under the first message about this script: it may only come of that."
             } else {
-                "It stands under what it comes after: mend that first."
+                "It stands under what it comes after: fix that first."
             }
             .into();
         }

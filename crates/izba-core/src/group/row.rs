@@ -8,7 +8,8 @@ use super::quiet::Silence;
 use super::sight::RunTally;
 use super::wishes::Split;
 use crate::state::State;
-use izba_cause::explain::Explanation;
+use izba_cause::explain::{Explanation, explain_found};
+use izba_cause::suspect::Findings;
 use izba_model::{Entry, Level, Millis};
 use std::sync::Arc;
 
@@ -102,6 +103,14 @@ impl GroupView {
             .map(|c| c.frames.as_slice())
             .find(|f| own(f))
             .unwrap_or(&report.frames)
+    }
+
+    /// What Izba says of it, with what was found out about it where that is known.
+    pub fn told(&self, found: Option<&Findings>) -> Explanation {
+        match found {
+            Some(found) => explain_found(&self.entry, &self.explanation, found),
+            None => (*self.explanation).clone(),
+        }
     }
 
     /// The gravest level of the entries in the row.

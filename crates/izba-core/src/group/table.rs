@@ -382,16 +382,19 @@ impl GroupTable {
 
 fn too_many() -> Explanation {
     Explanation {
-        headline: Sentence::from_text("there are ")
-            .name("more different errors than are kept apart")
-            .text("; the first of the rest stands here."),
-        short: "more different errors than are kept apart".into(),
-        note: "the first of the rest".into(),
-        plain: vec![format!(
+        headline: Sentence::from_text(
+            "There are more different errors than are kept apart; the first of the rest stands \
+            here.",
+        ),
+        short: Sentence::from_text("more different errors than are kept apart"),
+        note: Sentence::from_text("the first of the rest"),
+        plain: vec![Sentence::from_text(&format!(
             "More than {GROUPS_CAP} different errors have come. The rest is counted here \
                 together; every line of it is in room Lines."
-        )],
+        ))],
+        advice: Vec::new(),
         token: None,
+        slip: None,
     }
 }
 

@@ -134,7 +134,7 @@ pub fn request(request: &Request<'_>, form: Form) -> String {
     let Request { group, findings, project, .. } = *request;
     let entry = &*group.entry;
     let mut w = Writer { form, out: String::new() };
-    w.title(1, group.explanation.headline.to_string().trim_end_matches('.'));
+    w.title(1, group.told(findings).headline.to_string().trim_end_matches('.'));
     let said = w.code(&sentence(group));
     w.line(&said);
     w.line("");

@@ -27,7 +27,7 @@ impl Note {
         let entry = &group.entry;
         let place = entry.place.as_ref();
         let head = Head {
-            title: group.explanation.short.clone(),
+            title: group.explanation.short.to_string(),
             family: entry.family.id().to_owned(),
             kind: entry.root_kind.clone(),
             code: entry.report.code.clone(),

@@ -138,6 +138,8 @@ pub enum Slot {
     Words(Arc<str>),
     /// Another saying.
     Saying(Box<Saying>),
+    /// A sentence that was made elsewhere, its names told apart.
+    Sentence(Sentence),
 }
 
 /// What can fill a slot.
@@ -278,7 +280,7 @@ impl Saying {
                     }
                 }
                 Slot::Saying(within) => within.identify(identity),
-                Slot::Number(_) | Slot::Words(_) => {}
+                Slot::Number(_) | Slot::Words(_) | Slot::Sentence(_) => {}
             }
         }
     }
@@ -302,6 +304,11 @@ impl Saying {
                 Some(Slot::Number(number)) => to.push(&number.to_string(), Tone::Text),
                 Some(Slot::Words(words)) => to.push(words, Tone::Text),
                 Some(Slot::Saying(saying)) => saying.write(to),
+                Some(Slot::Sentence(within)) => {
+                    for part in &within.parts {
+                        to.push(&part.text, part.tone);
+                    }
+                }
                 Some(Slot::Names(names)) => {
                     for (at, name) in names.iter().enumerate() {
                         to.push(if at == 0 { "" } else { ", " }, Tone::Text);
@@ -387,7 +394,7 @@ why = "only {names} are left in {file}"
         let gone = say!(GONE, name = "wick", line = 7u32, why);
         assert_eq!(
             gone.to_string(),
-            "wick is gone since line 7, and only mast, oar are left in a.lua"
+            "`wick` is gone since line 7, and only `mast`, `oar` are left in a.lua"
         );
         let parts = gone.sentence().parts;
         let of = |tone| parts.iter().filter(|p| p.tone == tone).map(|p| p.text.as_str()).collect();
@@ -423,7 +430,8 @@ why = "only {names} are left in {file}"
         #[test]
         fn foreign_text_stays_as_it_is(name in ".*", other in "[{}a-z ]*") {
             let gone = say!(GONE, name, line = 3u32, why = Slot::words(other.as_str()));
-            prop_assert_eq!(gone.to_string(), format!("{name} is gone since line 3, and {other}"));
+            let bare = gone.sentence().bare();
+            prop_assert_eq!(bare, format!("{name} is gone since line 3, and {other}"));
             prop_assert_eq!(gone.subject(), Some(name.as_str()));
         }
     }

@@ -34,7 +34,7 @@ pub(crate) fn act(model: &mut Model, action: Action) -> Vec<Effect> {
 /// Opens the editor at the remark.
 fn edit(model: &mut Model) -> Vec<Effect> {
     let Some((_, remark)) = model.chosen_remark() else {
-        say(model, "nothing was found wrong, so there is nothing to mend");
+        say(model, "nothing was found wrong, so there is nothing to fix");
         return Vec::new();
     };
     vec![Effect::Edit { file: remark.file.to_string(), line: remark.line.max(1), column: 1 }]

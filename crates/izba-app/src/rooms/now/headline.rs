@@ -30,7 +30,8 @@ pub fn headline(model: &Model, area: Rect, buf: &mut Buffer) {
             let warns = group.level() < Level::Error;
             let lead = if warns { "No errors. Worth a look  " } else { "Fix first  " };
             pieces.push((lead.into(), theme.ink(Ink::Smoke)));
-            for part in &group.explanation.headline.parts {
+            let told = model.told(group);
+            for part in &told.headline.parts {
                 let style = match part.tone {
                     Tone::Text => plain,
                     Tone::Name => theme
@@ -43,6 +44,7 @@ pub fn headline(model: &Model, area: Rect, buf: &mut Buffer) {
             if let Some((Shown::Suspect(suspect), _)) =
                 model.places(group).first().and_then(|s| Some((*s, s.place(group)?)))
                 && suspect.confidence >= izba_model::claim::LIKELY
+                && told.slip.is_none()
             {
                 let name = safe(suspect.file.rsplit('/').next().unwrap_or(""));
                 let place =

@@ -141,7 +141,7 @@ pub(crate) fn corner(model: &mut Model) -> Vec<Effect> {
 /// Has the demo mend the chosen group.
 pub(crate) fn mend(model: &mut Model) -> Vec<Effect> {
     let Some(group) = model.selected().cloned() else {
-        say(model, "there is nothing to mend yet");
+        say(model, "there is nothing to fix yet");
         return Vec::new();
     };
     match crate::planted::fault_of(model, &group) {

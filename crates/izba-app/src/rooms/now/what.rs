@@ -143,26 +143,29 @@ fn item(model: &Model, group: &GroupView, area: Rect, selected: bool, buf: &mut 
     let quiet = quiet || group.muted;
     let words =
         if quiet { theme.ink(Ink::Smoke) } else { theme.ink(Ink::Chalk).add_modifier(loud) };
+    let told = model.told(group);
     let said = match &group.heading {
         Some(heading) if model.shown.snapshot.by != GroupBy::Mistake => heading.clone(),
-        Some(heading) => format!("{}: {heading}", group.explanation.short),
-        None => group.explanation.short.clone(),
+        Some(heading) => format!("{}: {heading}", told.short),
+        None => told.short.to_string(),
     };
     put(buf, x, area.y, room, &[(sign, theme.ink(ink)), (" ", words), (&safe(&said), words)]);
     let x = x + 2;
     let room = area.right().saturating_sub(x + 1);
     let speaker = group.entry.report.speaker.as_deref().filter(|_| group.foreign);
-    let place = group.entry.place.as_ref().map_or_else(
-        || {
-            speaker
-                .map_or("outside your files".to_owned(), |s| format!("from {}, not yours", safe(s)))
+    let report = &group.entry.report;
+    let named = report.head.is_some() || !report.frames.is_empty();
+    let slip = told.slip.as_ref().map(|(file, line)| (file, Some(*line)));
+    let place = slip.or(group.entry.place.as_ref().map(|p| (&p.file, p.line))).map_or_else(
+        || match speaker {
+            Some(speaker) => format!("from {}, not yours", safe(speaker)),
+            None if named => "outside your files".to_owned(),
+            None => "no place given".to_owned(),
         },
-        |p| {
-            let name = safe(&fit_path(
-                p.file.rsplit('/').next().unwrap_or(&p.file),
-                usize::from(room / 2),
-            ));
-            p.line.map_or(name.clone(), |line| format!("{name}:{line}"))
+        |(file, line)| {
+            let name = file.rsplit('/').next().unwrap_or(file);
+            let name = safe(&fit_path(name, usize::from(room / 2)));
+            line.map_or(name.clone(), |line| format!("{name}:{line}"))
         },
     );
     let place_ink = if group.entry.place.is_some() { Ink::Ice } else { Ink::Smoke };

@@ -498,7 +498,7 @@ fn draw_excerpt(
 fn note(model: &Model, group: &GroupView, x: u16, y: u16, area: Rect, ink: Ink, buf: &mut Buffer) {
     let text = match shown_place(model, group) {
         Some((Shown::Suspect(suspect), _)) => safe(&suspect.reason()),
-        _ => safe(&group.explanation.note),
+        _ => safe(&model.told(group).note.to_string()),
     };
     let text = izba_model::text::fit(&text, usize::from(area.width)).into_owned();
     let width = width_cells(&text) as u16;

@@ -74,17 +74,15 @@ fn text(model: &Model, group: &GroupView, width: usize) -> Vec<Row> {
     // What it means comes first, then what was found out, then how to mend it; what is only usual
     // stands below, where nothing likely was found.
     let found = model.findings(group);
-    let paragraphs = &group.explanation.plain;
-    for words in paragraphs.iter().take(if found.is_some() { 1 } else { usize::MAX }) {
-        paragraph(&mut lines, Ink::Chalk, &safe(words), width);
+    let said = model.told(group);
+    for words in &said.plain {
+        paragraph(&mut lines, Ink::Chalk, &safe(&words.to_string()), width);
     }
     reasons(model, group, width, &mut lines);
     ways(model, group, width, &mut lines);
     let likely = found.is_some_and(|f| f.reasons.iter().any(|r| r.verdict == Verdict::Likely));
-    for words in
-        paragraphs.iter().skip(if found.is_some() { 1 } else { usize::MAX }).filter(|_| !likely)
-    {
-        paragraph(&mut lines, Ink::Smoke, &safe(words), width);
+    for words in said.advice.iter().filter(|_| !likely) {
+        paragraph(&mut lines, Ink::Smoke, &safe(&words.to_string()), width);
     }
     let mut told: Vec<String> = Vec::new();
     if group.state == State::Quiet
@@ -171,14 +169,23 @@ fn reasons(model: &Model, group: &GroupView, width: usize, lines: &mut Vec<Row>)
     }
 }
 
-/// The quick way to mend it and the right one, told apart.
+/// The quick way to fix it and the right one, told apart; or the one way there is.
 fn ways(model: &Model, group: &GroupView, width: usize, lines: &mut Vec<Row>) {
     let Some(ways) = model.findings(group).and_then(|f| f.ways.as_ref()) else { return };
     lines.push(Row::new());
     let sketch = ways.sketch.as_ref().map(|s| format!("for example  {s}"));
-    for (label, words) in
-        [("quick way", Some(&ways.quick)), ("", sketch.as_ref()), ("right way", Some(&ways.right))]
-    {
+    let right = if ways.quick.is_some() { "right way" } else { "to fix it" };
+    let (under_quick, under_right) = match ways.quick {
+        Some(_) => (sketch.as_ref(), None),
+        None => (None, sketch.as_ref()),
+    };
+    let rows = [
+        ("quick way", ways.quick.as_ref()),
+        ("", under_quick),
+        (right, Some(&ways.right)),
+        ("", under_right),
+    ];
+    for (label, words) in rows {
         let Some(words) = words else { continue };
         for (at, line) in
             wrap(&safe(words), width.saturating_sub(11).max(10)).into_iter().enumerate()

@@ -295,7 +295,8 @@ fn row(model: &Model, parts: &Parts, group: &GroupView, y: u16, selected: bool, 
     let text =
         theme.ink(if quiet || group.muted { Ink::Smoke } else { Ink::Chalk }).add_modifier(loud);
     let head = if group.hangs { "╰ " } else { "" };
-    let said = group.heading.as_deref().unwrap_or(&group.explanation.short);
+    let told = group.explanation.short.to_string();
+    let said = group.heading.as_deref().unwrap_or(&told);
     put(
         buf,
         inner.x + indent,

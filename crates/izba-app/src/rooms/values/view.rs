@@ -221,7 +221,8 @@ fn differing(model: &Model, width: usize) -> Vec<(Ink, String)> {
     let (Some(group), Some(view)) = (model.selected(), &model.live.values) else {
         return Vec::new();
     };
-    let mut rows = vec![(Ink::Chalk, format!("Just before: {}", safe(&group.explanation.short)))];
+    let mut rows =
+        vec![(Ink::Chalk, format!("Just before: {}", safe(&group.explanation.short.to_string())))];
     let Some(differing) = view.differing.as_ref().filter(|d| group.holds(d.group)) else {
         return Vec::new();
     };
@@ -523,7 +524,7 @@ fn draw_errors(model: &Model, (from, to): (i64, i64), area: Rect, buf: &mut Buff
         .collect();
     let words = format!(
         "◆ {}  {} in this stretch",
-        safe(&group.explanation.short),
+        safe(&group.explanation.short.to_string()),
         counted(seen.len() as u64, "time", "times")
     );
     let width = usize::from(area.width);
