@@ -1,12 +1,13 @@
 //! The commonest sentences of five languages, and what Izba says of each: read this page aloud.
 
 use izba_cause::explain;
-use izba_model::Entry;
-use izba_model::{Level, Project, ProjectFile, Report, StackFrame};
+use izba_cause::suspect::Findings;
+use izba_model::claim::{About, Kind, LIKELY, Saying, Suspect, Words};
+use izba_model::{Entry, Level, Project, ProjectFile, Report, StackFrame, say};
 use std::fmt::Write;
 
-/// Explains one error at the line `source` of a file, with the column where it is printed.
-fn explained(file: &str, kind: &str, message: &str, source: &str, column: Option<u32>) -> String {
+/// One error at the line `source` of a file, with the column where it is printed.
+fn entry_of(file: &str, kind: &str, message: &str, source: &str, column: Option<u32>) -> Entry {
     let project = Project::new(
         "/p",
         vec![ProjectFile { path: file.into(), text: Some(format!("{source}\n").into()) }],
@@ -25,7 +26,12 @@ fn explained(file: &str, kind: &str, message: &str, source: &str, column: Option
         column: column.map(izba_model::Column::chars),
         ..StackFrame::default()
     });
-    let entry = Entry::resolve(report, &project, None);
+    Entry::resolve(report, &project, None)
+}
+
+/// Explains one error.
+fn explained(file: &str, kind: &str, message: &str, source: &str, column: Option<u32>) -> String {
+    let entry = entry_of(file, kind, message, source, column);
     let said = explain::explain(&entry);
     let mut out =
         format!("{kind} {message}\n  {}: {}\n  | {source}\n", entry.family.id(), said.headline);
@@ -279,4 +285,59 @@ fn java_and_csharp_sentences() {
             None
         ),
     ]));
+}
+
+static SLIPS: Words =
+    Words::new("spelling", About::Name, "near = \"{name} is misspelt; {other} is near\"");
+static NEAR: Kind = Kind { words: &SLIPS, key: "near" };
+static FAULTS: Words =
+    Words::new("syntax", About::Syntax, "fault = \"{fault}\"\ncomma = \"a comma is missing here\"");
+static FAULT: Kind = Kind { words: &FAULTS, key: "fault" };
+static COMMA: Kind = Kind { words: &FAULTS, key: "comma" };
+
+fn found(file: &str, line: u32, says: Saying, confidence: f32) -> Findings {
+    let suspect =
+        Suspect { file: file.into(), line, to_line: line, claim: says.into(), confidence };
+    Findings { suspects: vec![suspect], ..Findings::default() }
+}
+
+#[test]
+fn what_is_known_of_a_slip_comes_before_what_the_console_makes_of_it() {
+    let entry = entry_of(
+        "a.lua",
+        "",
+        "'}' expected (to close '{' at line 4) near '{'",
+        "{ colour = 'red' }",
+        None,
+    );
+    let plain = explain::explain(&entry);
+    let told = |findings: &Findings| explain::explain_found(&entry, &plain, findings);
+    let comma = || say!(FAULT, fault = Saying::new(&COMMA));
+    // The very line, another line, another file.
+    let here = told(&found("a.lua", 1, comma(), 0.9));
+    assert_eq!(here.headline.to_string(), "a.lua can't be read. Line 1: a comma is missing here.");
+    assert_eq!((here.slip, here.note.to_string().as_str()), (None, "a comma is missing here"));
+    let above = told(&found("a.lua", 6, comma(), LIKELY));
+    assert_eq!(above.headline.to_string(), "a.lua can't be read. Line 6: a comma is missing here.");
+    assert_eq!(above.slip, Some(("a.lua".into(), 6)));
+    assert!(above.plain[0].bare().starts_with("Lua noticed it only at line 1"));
+    assert!(above.advice.is_empty() && !plain.advice.is_empty());
+    let far = told(&found("b/oar.lua", 2, comma(), 0.9));
+    assert!(far.plain[0].bare().ends_with("the slip is in oar.lua, line 2."), "{far:?}");
+    // What is only thinkable changes nothing.
+    assert_eq!(told(&found("a.lua", 6, comma(), LIKELY - 0.1)), plain);
+}
+
+#[test]
+fn a_slip_of_spelling_is_asked_about_in_the_first_sentence() {
+    let entry = entry_of("a.py", "KeyError", "'wieght'", "return item['wieght']", None);
+    let plain = explain::explain(&entry);
+    let near = say!(NEAR, name = "wieght", other = "weight");
+    let said = explain::explain_found(&entry, &plain, &found("b.py", 1, near.clone(), 0.8));
+    assert_eq!(
+        said.headline.to_string(),
+        "There is no key `wieght` (a.py, line 1). Did you mean `weight`?"
+    );
+    assert_eq!(said.plain, plain.plain, "what it means stays");
+    assert_eq!(explain::explain_found(&entry, &plain, &found("b.py", 1, near, 0.4)), plain);
 }

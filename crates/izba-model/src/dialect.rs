@@ -379,6 +379,11 @@ impl Dialect {
         self.blocks.middles.iter().any(|m| m == word)
     }
 
+    /// Its name as a filling of a sentence: it is no name of the project.
+    pub fn said(&self) -> crate::claim::Slot {
+        crate::claim::Slot::words(self.name.as_ref())
+    }
+
     /// The language's word for nothing, as a sentence about it says it.
     pub fn nothing_in(&self, sentence: &str) -> &str {
         let said = self.nothing.iter().skip(1).find(|word| sentence.contains(word.as_str()));

@@ -98,3 +98,21 @@ impl fmt::Display for Sentence {
         })
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn names_can_be_told_from_words() {
+        let said =
+            Sentence::from_text("there is no key ").name("weight").text(" in ").place("a.py");
+        assert_eq!(said.to_string(), "there is no key `weight` in a.py");
+        assert_eq!(said.bare(), "there is no key weight in a.py");
+        assert_eq!(said.capital().bare(), "There is no key weight in a.py");
+        // A name keeps its own letters, and its own backticks.
+        assert_eq!(Sentence::from_name("weight").capital().bare(), "weight");
+        assert_eq!(Sentence::from_name("`oar`").to_string(), "`oar`");
+        assert_eq!(Sentence::default().capital().to_string(), "");
+    }
+}

@@ -32,10 +32,7 @@ fn the_demo_is_met_found_mended_and_proved() {
     let first = tmux.wait_until("a flood as one group", |s| {
         count_of(s, "wick has no value here").is_some_and(|n| n > 20)
     });
-    assert!(
-        first.contains("fog.lua can't be read. Line"),
-        "{first}"
-    );
+    assert!(first.contains("fog.lua can't be read. Line"), "{first}");
     assert_eq!(first.matches("wick has no value here").count(), 1, "a flood is one row\n{first}");
     let before = count_of(&first, "wick has no value here").expect("it was there");
     tmux.wait_until("a count that grows", |s| {

@@ -206,7 +206,7 @@ fn outside_slips(look: &Look<'_>, found: &mut Vec<Remark>) {
         } else if look.index.library.iter().any(|n| n.as_ref() == other) {
             say!(INSTALLED)
         } else {
-            say!(LANGUAGE_HAS, language = only.file.language.name)
+            say!(LANGUAGE_HAS, language = only.file.language.said())
         };
         let text = say!(NEVER_READ_OUTSIDE, name = word, from, other, edit = slip.says());
         found.push(remark(only.file, node.line(), 0.8 * slip.weight(), text));

@@ -57,6 +57,8 @@ sayings! {
     CLOSING = "closing",
     OPENING = "opening",
     COMMA_OR_SEMICOLON = "comma-or-semicolon",
+    ONE_OF = "one-of",
+    A_NAME = "a-name",
     BARE = "bare",
 }
 
@@ -192,6 +194,12 @@ fn named(word: &str) -> Saying {
         ", or ;" => say!(COMMA_OR_SEMICOLON),
         name @ (")" | "]" | "}") => say!(CLOSING, name),
         name @ ("(" | "[" | "{") => say!(OPENING, name),
+        "<identifier>" | "identifier" | "<name>" => say!(A_NAME),
+        // What a compiler lists: `), ,, or =`.
+        list if list.contains(", ") || list.contains(" or ") => {
+            let signs = list.replace(", or ", ", ").replace(" or ", ", ");
+            say!(ONE_OF, names = signs.split(", ").collect::<Vec<_>>())
+        }
         name => say!(BARE, name),
     }
 }

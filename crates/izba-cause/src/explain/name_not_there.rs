@@ -17,6 +17,7 @@ sayings! {
     NO_FUNCTION_ADVICE = "no-function-advice",
     UNKNOWN = "unknown",
     UNKNOWN_HERE = "unknown-here",
+    OF = "of",
     UNKNOWN_NOTE = "unknown-note",
     OF_OWNER = "of-owner",
     CALLED = "called",
@@ -41,12 +42,15 @@ pub(super) fn explain(case: &Case<'_>) -> Explanation {
             .means(&say!(NAMELESS_MEANS))
             .at(case.entry.token);
     };
-    let word = name.rsplit(['.', ':']).next().unwrap_or(name);
+    // An entry of a list has no name of its own: `rules[rule.action]`.
+    let entry = name.contains('[');
+    let word = if entry { name } else { name.rsplit(['.', ':']).next().unwrap_or(name) };
     let called = matches!(case.fact("op"), Some("call" | "function"))
         || case.entry.root_message.contains("is not a function");
     // Asked of something, as a part of it: then that may be another thing than thought.
     let line = case.line();
     let asked_of = called
+        && !entry
         && case.fact("have").is_none()
         && izba_model::excerpt::find_word(line, word, None)
             .is_some_and(|(at, _)| line[..at].trim_end().ends_with(['.', ':', '?']));
@@ -61,11 +65,13 @@ pub(super) fn explain(case: &Case<'_>) -> Explanation {
         None if called => say!(CALLED, name, language = case.in_language()),
         None => say!(MEANS, language = case.in_language(), name),
     };
-    let headline = case.at_place(&say!(UNKNOWN, name));
-    let said =
-        Explanation::new(headline, &say!(UNKNOWN_HERE, name), &say!(UNKNOWN_NOTE, what = named))
-            .means(&means)
-            .at(case.word(name).or(case.entry.token));
+    let (what, short) = match case.fact("have") {
+        Some(owner) => (say!(OF, owner, name), say!(OF, owner, name)),
+        None => (say!(UNKNOWN, name), say!(UNKNOWN_HERE, name)),
+    };
+    let said = Explanation::new(case.at_place(&what), &short, &say!(UNKNOWN_NOTE, what = named))
+        .means(&means)
+        .at(case.word(name).or(case.entry.token));
     match case.fact("other").filter(|o| *o != name) {
         Some(other) => said.means(&say!(SUGGESTS, language = case.in_language(), other)),
         None => said.advises(&say!(ADVICE, name = word)),

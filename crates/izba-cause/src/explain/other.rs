@@ -3,6 +3,7 @@
 
 use super::{Case, Explanation};
 use izba_model::claim::{Saying, Slot};
+use izba_model::pattern::Pattern;
 use izba_model::{Family, Level, say, sayings};
 
 sayings! {
@@ -13,12 +14,26 @@ sayings! {
     NOTE = "note",
     WARNS = "warns",
     UNKNOWN = "unknown",
+    BY_ZERO = "by-zero",
+    BY_ZERO_ADVICE = "by-zero-advice",
+    TOO_DEEP = "too-deep",
+    TOO_DEEP_ADVICE = "too-deep-advice",
     RAISED = "raised",
     NOWHERE = "nowhere",
 }
 
 /// Words with which programs end themselves.
 const RAISES: [&str; 5] = ["throw ", "raise ", "error(", "fatal(", "panic!("];
+
+/// What runtimes say of a division by nothing.
+static DIVIDED: Pattern = Pattern::new(
+    r"(?i)\b(?:division|divided?|modulo) by zero|/ by zero|DivideByZero|attempt to perform 'n(?://|%%)0'",
+);
+
+/// What runtimes say of calls that never come back.
+static ENDLESS: Pattern = Pattern::new(
+    r"(?i)stack ?overflow|maximum call stack|maximum recursion depth|stack level too deep",
+);
 
 pub(super) fn explain(case: &Case<'_>) -> Explanation {
     let entry = case.entry;
@@ -39,13 +54,22 @@ pub(super) fn explain(case: &Case<'_>) -> Explanation {
         }),
     };
     let raised = RAISES.iter().any(|word| case.line().contains(word));
+    let whole = format!("{}: {message}", entry.root_kind.as_deref().unwrap_or(""));
+    let (divided, endless) = (DIVIDED.is_match(&whole), ENDLESS.is_match(&whole));
     let means = match entry.family {
         _ if raised => say!(RAISED),
+        _ if divided => say!(BY_ZERO),
+        _ if endless => say!(TOO_DEEP),
         Family::Other if entry.report.level == Level::Warning => say!(WARNS),
         Family::Other => say!(UNKNOWN),
         family => Saying::quote(family.docs()),
     };
     let explanation = Explanation::new(headline, &short, &say!(NOTE)).means(&means).at(entry.token);
+    let explanation = match (raised, divided, endless) {
+        (false, true, _) => explanation.advises(&say!(BY_ZERO_ADVICE)),
+        (false, _, true) => explanation.advises(&say!(TOO_DEEP_ADVICE)),
+        _ => explanation,
+    };
     match entry.place {
         None => explanation.means(&say!(NOWHERE)),
         Some(_) => explanation,

@@ -105,5 +105,29 @@ mod tests {
         assert_eq!(set.line_in(&project("print(a)\n\n\nprint(a)\n")), Some(1));
         assert_eq!(set.line_in(&project("local a = 1\n")), None);
         assert_eq!(Breakpoint::at(&before, "a.lua", 9), None);
+        // Two of one line are one, whatever they ask for; two of equal lines are not.
+        let asks = Breakpoint { condition: Some("a > 1".into()), ..set.clone() };
+        assert_eq!(asks.key(), set.key());
+        let again = project("print(a)\nprint(a)\n");
+        let keys = [1, 2].map(|n| Breakpoint::at(&again, "a.lua", n).expect("it is there").key());
+        assert_ne!(keys[0], keys[1]);
+    }
+
+    #[test]
+    fn what_is_special_about_it_is_said() {
+        let plain = Breakpoint::at(&project("print(a)\n"), "a.lua", 1).expect("it is there");
+        assert_eq!(plain.terms(), "");
+        let all = Breakpoint {
+            condition: Some("a == nil".into()),
+            hits: Some(3),
+            log: Some("a is {a}".into()),
+            off: true,
+            ..plain.clone()
+        };
+        assert_eq!(
+            all.terms(),
+            "only when a == nil, after 3 times, writes “a is {a}” and goes on, switched off"
+        );
+        assert_eq!(Breakpoint { off: true, ..plain }.terms(), "switched off");
     }
 }

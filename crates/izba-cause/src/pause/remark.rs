@@ -65,7 +65,7 @@ pub fn remarks(language: Language, values: &[(Spoken, Option<Seen>)]) -> Vec<Rem
             say!(INDEX_IS, name, index = index_value)
         };
         let says = if index_value < first {
-            say!(BELOW_FIRST, is, language = language.name, first)
+            say!(BELOW_FIRST, is, language = language.said(), first)
         } else if index_value >= first + length {
             match length {
                 0 => say!(PAST_EMPTY, is, list),

@@ -140,9 +140,9 @@ mod tests {
         let left: Vec<String> = found.suspects.iter().map(Suspect::reason).collect();
         assert_eq!(left, ["`wick` is gone", "past the end"], "only what was seen to be there goes");
         let mast = &found.reasons.last().expect("ruled out stands last");
-        assert_eq!((mast.text(), mast.verdict), ("boat.mast is gone".into(), Verdict::RuledOut));
+        assert_eq!((mast.text(), mast.verdict), ("`boat.mast` is gone".into(), Verdict::RuledOut));
         let saw: Vec<String> = mast.claim.evidence.iter().map(|e| e.saw.to_string()).collect();
-        assert_eq!(saw, ["when it failed: boat.mast is Mast#3"]);
+        assert_eq!(saw, ["when it failed: `boat.mast` is Mast#3"]);
     }
 
     #[test]
@@ -165,7 +165,10 @@ mod tests {
         let mut found = findings(&[]);
         weigh(&mut found, &witness(values()), lua());
         let one = found.suspects.first().expect("one of its own");
-        assert_eq!((one.reason().as_str(), one.line), ("`level` is 9, but `wicks` holds 7 entries", 4));
+        assert_eq!(
+            (one.reason().as_str(), one.line),
+            ("`level` is 9, but `wicks` holds 7 entries", 4)
+        );
         assert_eq!(one.claim.subject(), Some("level"));
     }
 

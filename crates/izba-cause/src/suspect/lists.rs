@@ -155,7 +155,7 @@ fn odd_entries(query: &Query<'_>, file: &FileFacts, table: At<'_>, seen: &mut Se
                 &file.path,
                 numbers[0].1.line(),
                 0.45 + 0.4 * relevance,
-                say!(NO_FIRST_ENTRY, first = first, language = language.name),
+                say!(NO_FIRST_ENTRY, first = first, language = language.said()),
             );
         }
     }

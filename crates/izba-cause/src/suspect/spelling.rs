@@ -309,7 +309,7 @@ fn of_language(query: &Query<'_>, seen: &mut Seen) -> usize {
     } else if query.index.library.iter().any(|n| n.as_ref() == other) {
         say!(INSTALLED, name, other, edit = slip.says())
     } else {
-        say!(OF_LANGUAGE, name, language = file.language.name, other, edit = slip.says())
+        say!(OF_LANGUAGE, name, language = file.language.said(), other, edit = slip.says())
     };
     seen.suspect(path, query.line, 0.86 * slip.weight(), reason).saw(
         path,

@@ -5,7 +5,7 @@ use super::check::{Check, Seen};
 use super::flow::bindings;
 use super::query::Query;
 use izba_model::Family;
-use izba_model::claim::{self, Saying};
+use izba_model::claim::{self, Fill, Saying, Slot};
 use izba_model::code::{At, FileFacts, Flag, How, Kind};
 use izba_model::{say, sayings};
 
@@ -298,7 +298,11 @@ fn made_static(query: &Query<'_>, seen: &mut Seen) {
                     &file.path,
                     function.line(),
                     0.84,
-                    say!(MADE_STATIC, name, what = uses.unwrap_or("what is")),
+                    say!(
+                        MADE_STATIC,
+                        name,
+                        what = uses.map_or_else(|| Slot::words("what is"), Fill::fill)
+                    ),
                 );
             }
         }

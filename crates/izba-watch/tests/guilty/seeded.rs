@@ -249,8 +249,64 @@ fn the_guilty_line_is_named_in_seeded_faults() {
     }
 }
 
-/// What is said of a broken program: what its error means, and where it ran its suspects with how sure they are, in tenths; its
-/// reasons with their verdicts; what the checks find without running it.
+/// What was seen, by its place and kind.
+fn seen(claim: &izba_model::claim::Claim) -> String {
+    let one =
+        |e: &izba_model::claim::Evidence| format!(" < {}:{} {:?}", e.file, e.line, e.saw.kind);
+    claim.evidence.iter().map(one).collect()
+}
+
+/// What a stop at the place of the error would ask for, and which lines it cannot be cornered
+/// without.
+fn at_the_place(
+    entry: &izba_model::Entry,
+    project: &Project,
+    index: &izba_model::code::Index,
+) -> Vec<String> {
+    use izba_cause::{corner, pause};
+    let place = entry.place.as_ref().and_then(|p| Some((p, p.line?, index.file(&p.file)?)));
+    let Some((place, line, facts)) = place else { return Vec::new() };
+    let spoken = pause::spoken(facts, line);
+    let spoken: Vec<String> = spoken
+        .iter()
+        .map(|s| {
+            format!(
+                "{}{}{}",
+                s.text,
+                if s.asked { "." } else { "" },
+                if s.line == line { "" } else { "^" }
+            )
+        })
+        .collect();
+    let stop = pause::before_fault(facts, line, None);
+    let handler = pause::first_line_of_handler(facts, line);
+    let files: Vec<_> = project
+        .files()
+        .iter()
+        .filter_map(|f| Some(izba_code::pieces(&f.path, f.text.as_ref()?)))
+        .collect();
+    let needs = corner::needs(&files, index);
+    let lines = |(file, piece): (usize, usize)| {
+        format!("{}:{}", files[file].path, files[file].pieces[piece].lines.0)
+    };
+    let needed: Vec<String> = files
+        .iter()
+        .position(|f| f.path == place.file)
+        .and_then(|file| Some(&needs[file][files[file].on_line(line)?]))
+        .into_iter()
+        .flatten()
+        .map(|need| lines(*need))
+        .collect();
+    vec![
+        format!("asks {}", spoken.join(" | ")),
+        format!("stops {stop:?} {handler:?}"),
+        format!("needs {}", needed.join(" ")),
+    ]
+}
+
+/// What is said of a broken program: what its error means, and where it ran its suspects with how
+/// sure they are, in tenths, and what was seen; its reasons with their verdicts; how to fix it; what
+/// a stop there asks for; what the checks find without running it.
 fn answer(folder: &Path, case: &Case) -> Option<String> {
     let project = project_of(folder, case);
     let engine = read(&project, &case.console);
@@ -264,16 +320,23 @@ fn answer(folder: &Path, case: &Case) -> Option<String> {
     }
     let index = izba_code::index(project.files().iter().map(|f| (&f.path, f.text.as_ref())));
     let found = izba_cause::suspect::find(&group.entry, &index, &[]);
-    let suspects = found
-        .suspects
+    let suspects = found.suspects.iter().map(|s| {
+        let says = format!("{:?} {:.1}{}", s.claim.says.kind, s.confidence, seen(&s.claim));
+        format!("{}:{} {says}", s.file, s.line)
+    });
+    let reasons = found
+        .reasons
         .iter()
-        .map(|s| format!("{}:{} {:?} {:.1}", s.file, s.line, s.claim.says.kind, s.confidence));
-    let reasons =
-        found.reasons.iter().map(|r| format!("{} {:?}", r.verdict.word(), r.claim.says.kind));
+        .map(|r| format!("{} {:?}{}", r.verdict.word(), r.claim.says.kind, seen(&r.claim)));
+    let ways = found
+        .ways
+        .iter()
+        .map(|w| format!("fix {} | {}", w.sketch.as_deref().unwrap_or("-"), w.right));
     let checks = izba_cause::checks::all(&index).remarks;
     let checks =
         checks.iter().map(|r| format!("check {}:{} {:?}", r.file, r.line, r.claim.says.kind));
-    let all: Vec<String> = suspects.chain(reasons).chain(checks).collect();
+    let stop = at_the_place(&group.entry, &project, &index);
+    let all: Vec<String> = suspects.chain(reasons).chain(ways).chain(stop).chain(checks).collect();
     Some(format!("{head}    {}\n", all.join("\n    ")))
 }
 

@@ -485,7 +485,7 @@ fn a_slip_of_a_languages_own_name_is_told_and_no_name_is_near_one_by_chance() {
         (node("[4].pusch(3);", "TypeError: [4].pusch is not a function"), "push"),
     ];
     for (said, meant) in slips {
-        assert!(said.contains(&format!("{meant} is, and one letter differs")), "{said}");
+        assert!(said.contains(&format!("`{meant}` is, and one letter differs")), "{said}");
     }
     // Names of their own: near what only a module has, two letters off, short, a plural, or asked
     // for in another way.
@@ -701,7 +701,7 @@ fn what_a_stop_shows_changes_the_verdict() {
     let mut past = found.clone();
     weigh(&mut past, &values("5"), Language::of_id("lua").expect("it ships"));
     assert!(
-        told(&past).iter().any(|t| t == "seat is 5, but crew holds 2 entries"),
+        told(&past).iter().any(|t| t == "`seat` is 5, but `crew` holds 2 entries"),
         "{:?}",
         past.reasons
     );
@@ -721,7 +721,7 @@ fn what_a_stop_shows_changes_the_verdict() {
         found
             .reasons
             .iter()
-            .find(|r| r.text().starts_with("nothing is put into wick"))
+            .find(|r| r.text().starts_with("nothing is put into `wick`"))
             .map(|r| r.verdict)
     };
     let (before, lua) = (of_taken(&found), Language::of_id("lua").expect("it ships"));
