@@ -4,6 +4,7 @@ mod overlay;
 mod pause;
 mod room;
 
+use crate::rooms::now::Shape;
 pub use crate::teach::Teach;
 use crate::theme::Theme;
 use izba_cause::checks::Remark;
@@ -14,7 +15,7 @@ use izba_core::notes::Likely;
 use izba_core::values::{Series, pin_key};
 use izba_core::{GroupId, GroupView, Phrase, State};
 use izba_model::claim::{LIKELY, Suspect};
-use izba_model::{Place, Related, StackFrame};
+use izba_model::{Place, Project, Related, StackFrame};
 use izba_store::KeptNote;
 use izba_watch::{LineRow, Published};
 pub use overlay::*;
@@ -387,6 +388,24 @@ impl Model {
         }
     }
 
+    /// The name of the file that a group's claims are about, where it was saved since the run that
+    /// they are of began: nothing that was said of it is known to hold any more.
+    pub fn saved_since(&self, group: &GroupView) -> Option<String> {
+        if self.live.past.is_some() || group.state == State::Quiet {
+            return None;
+        }
+        let told = self.told(group).slip.map(|(file, _)| file);
+        let suspect = self.suspects(group).first().map(|s| s.file.clone());
+        let place = group.entry.place.as_ref().map(|p| p.file.clone());
+        let (today, then) = (&self.live.today, &self.shown.snapshot.project);
+        let changed = |file: &Arc<str>| {
+            let text = |project: &Project| project.file(file).and_then(|f| f.text.clone());
+            then.file(file).is_some() && text(today) != text(then)
+        };
+        let file = told.or(suspect).into_iter().chain(place).find(changed)?;
+        Some(file.rsplit('/').next().unwrap_or(&file).to_owned())
+    }
+
     /// The key by which a suspect of a group is ruled out by the user.
     pub fn suspect_key(group: &GroupView, suspect: &Suspect) -> String {
         let says = suspect.claim.says.identity();
@@ -650,26 +669,17 @@ pub fn tour_rows(model: &Model) -> u16 {
     }
 }
 
-/// Rows that one group takes up in the list.
-pub fn item_rows(area: Rect) -> u16 {
-    if area.height >= 20 { 3 } else { 2 }
+/// Rows above the first group in the list.
+pub fn list_head(area: Rect) -> u16 {
+    1 + u16::from(area.height >= 20)
 }
 
-/// Rows above the first group in the list.
-pub const LIST_HEAD: u16 = 1;
-
-/// First group shown, and how many fit, when the chosen one has to be seen.
-pub fn list_window(model: &Model, area: Rect) -> (usize, usize) {
-    let gap = u16::from(area.height >= 20);
-    let room = area.height.saturating_sub(LIST_HEAD + gap);
-    let rows = item_rows(area);
-    // What does not fit is told in a row of its own.
-    let full = room.is_multiple_of(rows) && model.order.len() > usize::from(room / rows);
-    let fits = (room.saturating_sub(u16::from(full)) / rows).max(1) as usize;
+/// How the list of groups is set in a pane.
+pub fn list_shape(model: &Model, area: Rect) -> Shape {
+    let room = area.height.saturating_sub(list_head(area)).max(1);
     let chosen =
         model.selected().and_then(|g| model.order.iter().position(|id| *id == g.id)).unwrap_or(0);
-    let first = (chosen + 1).saturating_sub(fits);
-    (first, fits)
+    Shape::new(model.order.len(), chosen, room, model.zoom == Some(Question::What))
 }
 
 /// The row of the screen where room Lines begins.

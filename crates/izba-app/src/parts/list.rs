@@ -1,7 +1,7 @@
 //! The list of groups: its order, and the chosen one.
 
 use crate::keymap::Action;
-use crate::model::{Layout, Model, Question, Room, list_window};
+use crate::model::{Layout, Model, Question, Room, list_shape};
 use izba_core::GroupId;
 use std::collections::HashSet;
 
@@ -27,7 +27,7 @@ pub(crate) fn choose(model: &mut Model, action: Action) {
     }
     let now =
         model.selected().and_then(|g| model.order.iter().position(|id| *id == g.id)).unwrap_or(0);
-    let page = list_window(model, Layout::of(model).what).1.max(1);
+    let page = list_shape(model, Layout::of(model).what).fits().max(1);
     let next = match action {
         Action::Up => now.saturating_sub(1),
         Action::Down => (now + 1).min(count - 1),

@@ -2,10 +2,10 @@
 
 use crate::keymap::{Action, binding};
 use crate::model::{Model, Shown};
-use crate::parts::pen::{put_wrapped, safe};
+use crate::parts::pen::{lasting, put_wrapped, safe};
 use crate::theme::Ink;
 use izba_core::overlooked_words;
-use izba_core::{GroupView, State};
+use izba_core::{GroupView, RunMark, State};
 use izba_model::Level;
 use izba_model::Tone;
 use izba_model::text::counted;
@@ -52,64 +52,109 @@ pub fn headline(model: &Model, area: Rect, buf: &mut Buffer) {
                 pieces.push(("  Look first at ".into(), theme.ink(Ink::Smoke)));
                 pieces.push((place, theme.ink(Ink::Ice).add_modifier(Modifier::BOLD)));
             }
-            pieces.push((format!("  {}", safe(&tail(group))), theme.ink(Ink::Smoke)));
-        }
-        None => {
-            let (_, quiet) = model.tally();
-            let over = is_over(&model.shown);
-            let well = theme.ink(Ink::Moss);
-            if let Some(sentence) = snapshot.unexplained_end() {
-                pieces.push((safe(&sentence), theme.ink(Ink::Ember)));
-                pieces.push(("  Its last lines are in room Lines.".into(), theme.ink(Ink::Smoke)));
-            } else if snapshot.sources.is_empty() {
-                pieces.push(("Nothing is watched yet.".into(), plain));
-                pieces.push((
-                    "  New here? izba demo shows how it goes.".into(),
-                    theme.ink(Ink::Smoke),
-                ));
-            } else if snapshot.rows == 0 && !over {
-                pieces.push(("Nothing has been printed yet.".into(), plain));
-                pieces.push((
-                    "  What the program says will appear here.".into(),
-                    theme.ink(Ink::Smoke),
-                ));
-            } else if let Some(words) = overlooked_words(snapshot.count_overlooked()) {
-                pieces
-                    .push(("No error was understood.".into(), plain.add_modifier(Modifier::BOLD)));
-                pieces.push((format!("  {words}."), theme.ink(Ink::Straw)));
-                let key = binding(Action::RoomLines).keys[0];
-                let them = if snapshot.count_overlooked() == 1 { "it" } else { "them" };
-                let pressed = theme.ink(Ink::Ice).add_modifier(Modifier::BOLD);
-                pieces.push((format!("  {key}"), pressed));
-                pieces.push((format!(" shows {them}."), theme.ink(Ink::Smoke)));
-            } else if quiet > 0 {
-                pieces.push(("No errors in this run".into(), well.add_modifier(Modifier::BOLD)));
-                pieces.push((
-                    format!(
-                        ", {} since the last.",
-                        counted(quiet as u64, "is gone quiet", "are gone quiet")
-                    ),
-                    well,
-                ));
-                if !over {
-                    pieces.push((
-                        "  Do the same thing again, harder, to be sure.".into(),
-                        theme.ink(Ink::Smoke),
-                    ));
+            match model.saved_since(group) {
+                // What was said was said of the file as it was.
+                Some(file) => {
+                    let key = binding(Action::Again).keys[0];
+                    let since = format!("  You have saved {} since; ", safe(&file));
+                    pieces.push((since, theme.ink(Ink::Straw)));
+                    let pressed = theme.ink(Ink::Ice).add_modifier(Modifier::BOLD);
+                    pieces.push((key.to_string(), pressed));
+                    pieces.push((" shows whether it is gone.".into(), theme.ink(Ink::Straw)));
                 }
-            } else {
-                pieces.push((
-                    if over { "No errors. " } else { "No errors so far." }.into(),
-                    well.add_modifier(Modifier::BOLD),
-                ));
-                pieces.push((
-                    format!("  {} read.", counted(snapshot.rows, "line", "lines")),
-                    theme.ink(Ink::Smoke),
-                ));
+                None => pieces.push((format!("  {}", safe(&tail(group))), theme.ink(Ink::Smoke))),
             }
         }
+        None => pieces = nothing(model),
     }
     put_wrapped(buf, area, &pieces);
+}
+
+/// So long a run has to last before its silence says anything, in milliseconds.
+const TOO_YOUNG: u64 = 3_000;
+
+/// The sentence where there is nothing to fix: what is known, and no more than that.
+fn nothing(model: &Model) -> Vec<(String, Style)> {
+    let theme = model.theme;
+    let snapshot = &model.shown.snapshot;
+    let (plain, smoke) = (theme.ink(Ink::Chalk), theme.ink(Ink::Smoke));
+    let well = theme.ink(Ink::Moss);
+    let (_, quiet) = model.tally();
+    let (aside, ..) = model.left_out();
+    let over = is_over(&model.shown);
+    if let Some(sentence) = snapshot.unexplained_end() {
+        return vec![
+            (safe(&sentence), theme.ink(Ink::Ember)),
+            ("  Its last lines are in room Lines.".into(), smoke),
+        ];
+    }
+    if snapshot.sources.is_empty() {
+        return vec![
+            ("Nothing is watched yet.".into(), plain),
+            ("  New here? izba demo shows how it goes.".into(), smoke),
+        ];
+    }
+    if snapshot.rows == 0 && !over {
+        return vec![
+            ("Nothing has been printed yet.".into(), plain),
+            ("  What the program says will appear here.".into(), smoke),
+        ];
+    }
+    if let Some(words) = overlooked_words(snapshot.count_overlooked()) {
+        let key = binding(Action::RoomLines).keys[0];
+        let them = if snapshot.count_overlooked() == 1 { "it" } else { "them" };
+        let pressed = theme.ink(Ink::Ice).add_modifier(Modifier::BOLD);
+        return vec![
+            ("No error was understood.".into(), plain.add_modifier(Modifier::BOLD)),
+            (format!("  {words}."), theme.ink(Ink::Straw)),
+            (format!("  {key}"), pressed),
+            (format!(" shows {them}."), smoke),
+        ];
+    }
+    if aside > 0 {
+        let words = counted(aside as u64, "mistake is set aside", "mistakes are set aside");
+        let shows = if aside == 1 { "shows it" } else { "shows them" };
+        let key = binding(Action::Peek).keys[0];
+        return vec![
+            (
+                if quiet > 0 { "Nothing left to fix in this run" } else { "Nothing left to fix" }
+                    .into(),
+                plain.add_modifier(Modifier::BOLD),
+            ),
+            (format!("; {words} (by you; {key} {shows})."), smoke),
+        ];
+    }
+    let running = snapshot.sources.iter().filter(|s| s.mark == RunMark::Running);
+    let age = running.filter_map(|s| Some(snapshot.now.since(s.run_started?))).min();
+    if let Some(age) = age.filter(|age| *age < TOO_YOUNG && !over) {
+        let mut pieces = vec![
+            ("No errors yet".into(), plain.add_modifier(Modifier::BOLD)),
+            (format!(", {} into the run.", lasting(age)), plain),
+        ];
+        if quiet > 0 {
+            let not = counted(quiet as u64, "of the last run has", "of the last run have");
+            pieces.push((format!("  {not} not come back so far."), smoke));
+        }
+        return pieces;
+    }
+    if quiet > 0 {
+        let gone = counted(quiet as u64, "has gone quiet", "have gone quiet");
+        let mut pieces = vec![
+            ("No errors in this run".into(), well.add_modifier(Modifier::BOLD)),
+            (format!(", {gone} since the last."), well),
+        ];
+        if !over {
+            pieces.push(("  Do what brought it about once more, to be sure.".into(), smoke));
+        }
+        return pieces;
+    }
+    vec![
+        (
+            if over { "No errors. " } else { "No errors so far." }.into(),
+            well.add_modifier(Modifier::BOLD),
+        ),
+        (format!("  {} read.", counted(snapshot.rows, "line", "lines")), smoke),
+    ]
 }
 
 /// When and where it strikes, beyond its place.

@@ -1,29 +1,25 @@
 //! What: the groups. The count leads, then what it says, its place and object, and its state as
 //! half a sentence.
 
-use crate::model::{LIST_HEAD, Model, Question, item_rows, list_window};
+use crate::model::{Model, Question, list_head, list_shape};
 use crate::parts::pen::{ago, clock, put, put_right, rate, safe, title};
 use crate::parts::said::{sentence, sign};
 use crate::theme::{Ground, Ink};
+use izba_cause::explain::Explanation;
 use izba_core::group::Verdict;
 use izba_core::{GroupBy, GroupId, GroupView, State};
-use izba_model::Family;
 use izba_model::text::fit_path;
 use izba_model::text::{counted, thousands};
+use izba_model::{Family, Level};
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};
-
-fn head_rows(area: Rect) -> u16 {
-    LIST_HEAD + u16::from(area.height >= 20)
-}
+use std::sync::Arc;
 
 /// The group at a row of the screen.
 pub fn group_at(model: &Model, area: Rect, row: u16) -> Option<GroupId> {
-    let (first, fits) = list_window(model, area);
-    let into = row.checked_sub(area.y + head_rows(area))?;
-    let at = usize::from(into / item_rows(area));
-    (at < fits).then(|| model.order.get(first + at).copied()).flatten()
+    let into = row.checked_sub(area.y + list_head(area))?;
+    model.order.get(list_shape(model, area).at(into)?).copied()
 }
 
 /// Draws the pane into `area`; what finds no room there is left out.
@@ -38,7 +34,7 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     let rows = model.shown.snapshot.sources.iter().map(|s| s.run_lines).sum();
     let mut words = format!(
         "{} in {}",
-        counted(here as u64, "group", "groups"),
+        counted(here as u64, "mistake", "mistakes"),
         counted(rows, "line", "lines")
     );
     let by = model.shown.snapshot.by;
@@ -47,8 +43,8 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     }
     let (muted, follow, hidden) = model.left_out();
     let left_out = [
-        (follow, "follow"),
-        (if model.peek { 0 } else { muted }, "aside"),
+        (follow, "more caused by them"),
+        (if model.peek { 0 } else { muted }, "set aside"),
         (if model.peek { 0 } else { hidden }, "filtered out"),
     ];
     for (count, word) in left_out.into_iter().filter(|(n, _)| *n > 0) {
@@ -60,11 +56,14 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     }
     let urgent = model.more_urgent();
     if urgent > 0 {
-        words = format!("{urgent} more urgent above, Esc goes there");
+        words = format!(
+            "{} above, Esc goes there",
+            counted(urgent as u64, "more important one", "more important ones")
+        );
     }
     title(buf, theme, area, "What", focused, &words);
     if model.order.is_empty() && here + quiet + muted > 0 {
-        let y = area.y + head_rows(area);
+        let y = area.y + list_head(area);
         put(
             buf,
             area.x,
@@ -75,7 +74,7 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
         return;
     }
     if here + quiet + muted == 0 {
-        let y = area.y + head_rows(area);
+        let y = area.y + list_head(area);
         put(
             buf,
             area.x,
@@ -85,31 +84,53 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
         );
         return;
     }
-    let (first, fits) = list_window(model, area);
+    let shape = list_shape(model, area);
     let selected = model.selected().map(|g| g.id);
-    let step = item_rows(area);
-    let mut y = area.y + head_rows(area);
+    let top = area.y + list_head(area);
     let listed: Vec<_> = model.listed().collect();
-    for group in listed.iter().skip(first).take(fits) {
-        let rows = Rect::new(area.x, y, area.width, 2.min(area.bottom().saturating_sub(y)));
+    for (group, (y, high)) in listed.iter().skip(shape.first).zip(&shape.rows) {
+        let y = top + y;
+        let rows = Rect::new(area.x, y, area.width, (*high).min(area.bottom().saturating_sub(y)));
         item(model, group, rows, Some(group.id) == selected, buf);
-        y += step;
     }
-    let hidden = listed.len().saturating_sub(first + fits);
-    if hidden > 0 && y < area.bottom() {
-        put_right(
-            buf,
-            area.right(),
-            area.bottom() - 1,
-            area.width,
-            &[(&format!(" {hidden} more below"), theme.ink(Ink::Smoke))],
-        );
+    let left = listed.get(shape.first + shape.fits()..).unwrap_or(&[]);
+    if let Some(y) = shape.tail.map(|y| top + y).filter(|y| *y < area.bottom()) {
+        let words = format!("↓ {}", fold_words(left));
+        let x = area.x + count_column(area) + 3;
+        put(buf, x, y, area.right().saturating_sub(x), &[(&words, theme.ink(Ink::Smoke))]);
+    }
+}
+
+/// Cells in which the count stands.
+fn count_column(area: Rect) -> u16 {
+    8.min(area.width / 4)
+}
+
+/// What is not shown: how many, and of what kinds.
+fn fold_words(left: &[&Arc<GroupView>]) -> String {
+    let of = |fits: &dyn Fn(&GroupView) -> bool| left.iter().filter(|g| fits(g)).count() as u64;
+    let now = |g: &GroupView| g.state != State::Quiet && !g.muted;
+    let errors = of(&|g| now(g) && g.level() >= Level::Error);
+    let warnings = of(&|g| now(g) && g.level() == Level::Warning);
+    let quiet = of(&|g| g.state == State::Quiet && !g.muted);
+    let aside = of(&|g| g.muted);
+    let kinds = [
+        (errors, counted(errors, "error", "errors")),
+        (warnings, counted(warnings, "warning", "warnings")),
+        (quiet, format!("{quiet} gone quiet")),
+        (aside, format!("{aside} set aside")),
+    ];
+    let kinds: Vec<String> =
+        kinds.into_iter().filter(|(count, _)| *count > 0).map(|(_, words)| words).collect();
+    match kinds.as_slice() {
+        [] => format!("{} more", left.len()),
+        _ => format!("{} more: {}", left.len(), kinds.join(", ")),
     }
 }
 
 fn item(model: &Model, group: &GroupView, area: Rect, selected: bool, buf: &mut Buffer) {
     let theme = model.theme;
-    if area.height < 2 {
+    if area.height == 0 {
         return;
     }
     let quiet = group.state == State::Quiet;
@@ -119,7 +140,7 @@ fn item(model: &Model, group: &GroupView, area: Rect, selected: bool, buf: &mut 
             put(buf, area.x, area.y, 1, &[("›", Style::new())]);
         }
     }
-    let column = 8.min(area.width / 4);
+    let column = count_column(area);
     let loud = if selected { Modifier::BOLD } else { Modifier::empty() };
     if !quiet {
         put_right(
@@ -129,7 +150,7 @@ fn item(model: &Model, group: &GroupView, area: Rect, selected: bool, buf: &mut 
             column,
             &[(&thousands(group.count), theme.ink(Ink::Chalk).add_modifier(loud))],
         );
-        if let Some(rate) = rate(group.rate).filter(|_| group.count >= 5) {
+        if let Some(rate) = rate(group.rate).filter(|_| group.count >= 5 && area.height > 1) {
             put_right(buf, area.x + column, area.y + 1, column, &[(&rate, theme.ink(Ink::Smoke))]);
         }
     }
@@ -149,14 +170,27 @@ fn item(model: &Model, group: &GroupView, area: Rect, selected: bool, buf: &mut 
         Some(heading) => format!("{}: {heading}", told.short),
         None => told.short.to_string(),
     };
+    let named = place(group, &told, usize::from(room / 2));
+    let place_ink = if group.is_own() || told.slip.is_some() { Ink::Ice } else { Ink::Smoke };
+    if area.height < 2 {
+        // One line for all: what stands at its end is where to look.
+        let at = put_right(buf, area.right() - 1, area.y, room, &[(&named, theme.ink(place_ink))]);
+        let room = at.saturating_sub(x + 1);
+        put(buf, x, area.y, room, &[(sign, theme.ink(ink)), (" ", words), (&safe(&said), words)]);
+        return;
+    }
     put(buf, x, area.y, room, &[(sign, theme.ink(ink)), (" ", words), (&safe(&said), words)]);
-    let x = x + 2;
-    let room = area.right().saturating_sub(x + 1);
+    let below = Rect::new(x + 2, area.y + 1, area.right().saturating_sub(x + 3), 1);
+    second_line(model, group, (&named, place_ink), below, buf);
+}
+
+/// Where to look: the place that was found out, else the one that the console names.
+fn place(group: &GroupView, told: &Explanation, room: usize) -> String {
     let speaker = group.entry.report.speaker.as_deref().filter(|_| group.foreign);
     let report = &group.entry.report;
     let named = report.head.is_some() || !report.frames.is_empty();
     let slip = told.slip.as_ref().map(|(file, line)| (file, Some(*line)));
-    let place = slip.or(group.entry.place.as_ref().map(|p| (&p.file, p.line))).map_or_else(
+    slip.or(group.entry.place.as_ref().map(|p| (&p.file, p.line))).map_or_else(
         || match speaker {
             Some(speaker) => format!("from {}, not yours", safe(speaker)),
             None if named => "outside your files".to_owned(),
@@ -164,27 +198,37 @@ fn item(model: &Model, group: &GroupView, area: Rect, selected: bool, buf: &mut 
         },
         |(file, line)| {
             let name = file.rsplit('/').next().unwrap_or(file);
-            let name = safe(&fit_path(name, usize::from(room / 2)));
+            let name = safe(&fit_path(name, room));
             line.map_or(name.clone(), |line| format!("{name}:{line}"))
         },
-    );
-    let place_ink = if group.entry.place.is_some() { Ink::Ice } else { Ink::Smoke };
+    )
+}
+
+/// The second line of a row: its place and object, and how it stands.
+fn second_line(
+    model: &Model,
+    group: &GroupView,
+    (place, place_ink): (&str, Ink),
+    area: Rect,
+    buf: &mut Buffer,
+) {
+    let theme = model.theme;
+    let quiet = group.state == State::Quiet || group.muted;
     let object = match group.objects.as_slice() {
         [] => String::new(),
         [(one, _)] => format!("  {}", safe(one)),
         [(one, _), rest @ ..] => format!("  {} and {} more", safe(one), rest.len()),
     };
     let zoomed = model.zoom == Some(Question::What);
-    let mut room = room;
+    let mut room = area.width;
     if let (true, Some(first), Some(last)) = (zoomed, group.first, group.last) {
         let times = format!(
             "first {}   last {}",
             clock(first, model.utc_offset),
             clock(last, model.utc_offset)
         );
-        let at =
-            put_right(buf, area.right() - 1, area.y + 1, room, &[(&times, theme.ink(Ink::Smoke))]);
-        room = at.saturating_sub(x + 1);
+        let at = put_right(buf, area.right(), area.y, room, &[(&times, theme.ink(Ink::Smoke))]);
+        room = at.saturating_sub(area.x + 1);
     }
     // A steady stream is told by its rate; what is rarer by its last time.
     let last = group
@@ -193,6 +237,7 @@ fn item(model: &Model, group: &GroupView, area: Rect, selected: bool, buf: &mut 
     let last = last.map(|t| ago(t, model.shown.snapshot.now));
     let state = match (&last, group.state) {
         _ if group.muted => "set aside by you".into(),
+        _ if !quiet && model.saved_since(group).is_some() => "saved since; a shows more".into(),
         _ if group.hangs && group.state != State::Quiet => sentence(model, group),
         (Some(ago), State::New) if group.after_save.is_some() => {
             format!("{}, {ago}", state(model, group))
@@ -203,16 +248,16 @@ fn item(model: &Model, group: &GroupView, area: Rect, selected: bool, buf: &mut 
     };
     // Where not all fits, how it stands matters more than the object, which Where tells as well.
     let needed =
-        [&place, &object, &state].iter().map(|t| izba_model::text::width_cells(t)).sum::<usize>()
+        [place, &object, &state].iter().map(|t| izba_model::text::width_cells(t)).sum::<usize>()
             + 2;
     let object = if needed > usize::from(room) { String::new() } else { object };
     put(
         buf,
-        x,
-        area.y + 1,
+        area.x,
+        area.y,
         room,
         &[
-            (&place, theme.ink(place_ink)),
+            (place, theme.ink(place_ink)),
             (&object, theme.ink(Ink::Smoke)),
             ("  ", Style::new()),
             (&state, theme.ink(if quiet { Ink::Moss } else { Ink::Smoke })),

@@ -171,7 +171,9 @@ fn reasons(model: &Model, group: &GroupView, width: usize, lines: &mut Vec<Row>)
 
 /// The quick way to fix it and the right one, told apart; or the one way there is.
 fn ways(model: &Model, group: &GroupView, width: usize, lines: &mut Vec<Row>) {
-    let Some(ways) = model.findings(group).and_then(|f| f.ways.as_ref()) else { return };
+    // What only follows another goes with it.
+    let found = model.findings(group).filter(|_| !group.hangs);
+    let Some(ways) = found.and_then(|f| f.ways.as_ref()) else { return };
     lines.push(Row::new());
     let sketch = ways.sketch.as_ref().map(|s| format!("for example  {s}"));
     let right = if ways.quick.is_some() { "right way" } else { "to fix it" };
