@@ -761,31 +761,6 @@ pub fn key_name(key: &KeyEvent) -> Option<String> {
     })
 }
 
-/// The commands that fit what was typed in the palette, best first.
-pub fn palette_matches(typed: &str, demo: bool) -> Vec<&'static Binding> {
-    use nucleo_matcher::pattern::{CaseMatching, Normalization, Pattern};
-    use nucleo_matcher::{Config, Matcher, Utf32Str};
-    let here = || BINDINGS.iter().filter(|b| demo || b.scope != Scope::Demo);
-    if typed.is_empty() {
-        return here().collect();
-    }
-    let pattern = Pattern::parse(typed, CaseMatching::Ignore, Normalization::Smart);
-    let mut matcher = Matcher::new(Config::DEFAULT);
-    let mut buffer = Vec::new();
-    let mut fitting: Vec<_> = here()
-        .filter_map(|b| {
-            // A short label that holds the word is meant more likely than a long sentence that
-            // does.
-            let label = pattern.score(Utf32Str::new(b.label, &mut buffer), &mut matcher);
-            let help = || pattern.score(Utf32Str::new(b.help, &mut buffer), &mut matcher);
-            let score = label.map(|s| 1_000_000 + s * 100 / b.label.len() as u32).or_else(help)?;
-            Some((score, b))
-        })
-        .collect();
-    fitting.sort_by_key(|(score, _)| std::cmp::Reverse(*score));
-    fitting.into_iter().map(|(_, b)| b).collect()
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;

@@ -3,6 +3,7 @@
 
 pub mod cli;
 pub mod command_error;
+pub mod command_words;
 pub mod editor;
 pub mod keymap;
 pub mod model;

@@ -86,6 +86,21 @@ pub enum Want {
     End,
 }
 
+impl Want {
+    /// Whether it lets a stopped program run again, as far as it gets.
+    pub fn goes_on(&self) -> bool {
+        matches!(
+            self,
+            Want::Go
+                | Want::Over
+                | Want::Into { .. }
+                | Want::Out
+                | Want::RunTo(..)
+                | Want::Tick { .. }
+        )
+    }
+}
+
 /// What a session has to know of the project.
 pub trait World {
     /// The own file, relative to the project, that an adapter's path means.

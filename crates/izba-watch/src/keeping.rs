@@ -66,7 +66,7 @@ pub struct Keeping {
     pub(crate) ledger: Option<Ledger>,
     pub(crate) files: Files,
     pub(crate) journal: Journal,
-    pub(crate) undo: Vec<Vec<Wish>>,
+    pub(crate) undo: Vec<(Vec<Wish>, String)>,
     pub(crate) kept: Vec<Kept>,
     pub(crate) told: Instant,
     pub(crate) to: Option<Sender<Keep>>,
@@ -324,10 +324,17 @@ impl Keeping {
     }
 
     /// Follows wishes of the user that belong together, and keeps them.
-    pub(crate) fn wish(&mut self, engine: &mut Engine, wishes: &[Wish]) -> Option<String> {
+    pub(crate) fn wish(
+        &mut self,
+        engine: &mut Engine,
+        wishes: &[Wish],
+        said: &str,
+    ) -> Option<String> {
         let mut back: Vec<Wish> = wishes.iter().map(|wish| engine.wish(wish)).collect();
         back.reverse();
-        self.undo.push(back);
+        // What stands behind the first half of the sentence is about keys.
+        let what = said.split(';').next().unwrap_or(said).trim();
+        self.undo.push((back, what.to_owned()));
         self.write(wishes).map(|why| format!("{why}: it holds for this session alone"))
     }
 
@@ -339,13 +346,17 @@ impl Keeping {
             .map(|e| e.to_string())
     }
 
-    /// Takes the last wish back; `false` when there is none.
-    pub(crate) fn undo(&mut self, engine: &mut Engine) -> (bool, Option<String>) {
-        let Some(back) = self.undo.pop() else { return (false, None) };
+    /// Takes the last wish back, and says which it was.
+    pub(crate) fn undo(&mut self, engine: &mut Engine) -> String {
+        let Some((back, what)) = self.undo.pop() else {
+            return "nothing was decided in this session; p shows what is set aside, and x there \
+                    takes it back"
+                .into();
+        };
         for wish in &back {
             engine.wish(wish);
         }
-        (true, self.write(&back))
+        self.write(&back).unwrap_or_else(|| format!("taken back: {what}"))
     }
 
     /// Makes a run of this project ready to be opened.

@@ -1,13 +1,16 @@
 //! The filter phrase while it is typed and when it holds; and what the user decides about groups.
 
+use crate::keymap::{Action, binding};
 use crate::model::{Model, Room};
 use crate::parts::effect::{Effect, say};
 use crate::parts::input::edit_input;
 use crate::parts::list::sort_list;
+use crate::parts::pen::safe;
 use crate::rooms::lines::update::{ask_matching, ask_rows, go_to_row, order_rows};
 use izba_core::filter::{Offer, offers};
 use izba_core::group::{GroupView, Split};
 use izba_core::{Phrase, Wish};
+use izba_model::text::fit;
 use izba_watch::Order;
 use std::sync::Arc;
 use tui_input::Input;
@@ -192,12 +195,29 @@ pub(crate) fn peek(model: &mut Model) -> Vec<Effect> {
     if model.line_filter().is_some() { ask_matching(model) } else { ask_rows(model) }
 }
 
+/// The group that a decision is about, if it is in sight; else says why there is none.
 fn chosen(model: &mut Model) -> Option<Arc<GroupView>> {
+    if !matches!(model.room, Room::Now | Room::Lines | Room::Runs) {
+        let key = binding(Action::RoomNow).keys[0];
+        say(model, format!("no mistake is in sight here; {key} goes to room Now"));
+        return None;
+    }
     let group = model.subject();
     if group.is_none() {
-        say(model, "choose a group first");
+        let what = if model.room == Room::Lines {
+            "this line belongs to no mistake; choose one that does"
+        } else {
+            "there is no mistake to choose yet"
+        };
+        say(model, what);
     }
     group
+}
+
+/// What a group says, short enough for a message about it.
+fn short(model: &Model, group: &GroupView) -> String {
+    let said = model.told(group).short.to_string();
+    fit(&safe(&said), 48).into_owned()
 }
 
 fn wish(wishes: Vec<Wish>, said: String) -> Vec<Effect> {
@@ -207,10 +227,11 @@ fn wish(wishes: Vec<Wish>, said: String) -> Vec<Effect> {
 /// Sets the chosen group aside, or takes it back.
 pub(crate) fn mute(model: &mut Model) -> Vec<Effect> {
     let Some(group) = chosen(model) else { return Vec::new() };
+    let short = short(model, &group);
     let said = if group.muted {
-        "taken back: it is listed again"
+        format!("{short}: listed again")
     } else {
-        "set aside; p shows it, u takes that back"
+        format!("{short}: set aside; p shows it, u takes that back")
     };
     // The cursor stays where it was: on what comes next.
     if !group.muted && !model.peek && model.room != Room::Lines {
@@ -221,10 +242,7 @@ pub(crate) fn mute(model: &mut Model) -> Vec<Effect> {
             })
             .copied();
     }
-    wish(
-        group.identities.iter().map(|i| Wish::Mute(i.clone(), !group.muted)).collect(),
-        said.into(),
-    )
+    wish(group.identities.iter().map(|i| Wish::Mute(i.clone(), !group.muted)).collect(), said)
 }
 
 /// Sets aside whatever the filter lets through.
@@ -257,12 +275,13 @@ pub(crate) fn keep(model: &mut Model, name: &str) -> Vec<Effect> {
 pub(crate) fn fixed(model: &mut Model) -> Vec<Effect> {
     let Some(group) = chosen(model) else { return Vec::new() };
     let at = if group.fixed.is_some() { None } else { Some(model.live.snapshot.now.0) };
+    let short = short(model, &group);
     let said = if at.is_some() {
-        "called fixed; if it comes again it is told as back"
+        format!("{short}: called fixed; if it comes again it is told as back")
     } else {
-        "no longer called fixed"
+        format!("{short}: no longer called fixed")
     };
-    wish(group.identities.iter().map(|i| Wish::Fixed(i.clone(), at)).collect(), said.into())
+    wish(group.identities.iter().map(|i| Wish::Fixed(i.clone(), at)).collect(), said)
 }
 
 /// Tells the parts of the chosen group apart, or no longer.

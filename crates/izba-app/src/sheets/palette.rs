@@ -1,11 +1,13 @@
 //! The sheet of all commands: a word is typed, and those that fit are listed.
 
-use crate::keymap::palette_matches;
+use crate::command_words::{is_of, palette_matches};
+use crate::keymap::Scope;
 use crate::model::{Model, PaletteSheet};
-use crate::parts::effect::Effect;
+use crate::parts::effect::{Effect, say};
 use crate::parts::input::edit_input;
 use crate::parts::pen::{put, safe, sheet};
 use crate::parts::sheet::{Sheet, TYPING};
+use crate::rooms::of as kind_of;
 use crate::theme::{Ground, Ink};
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
@@ -19,10 +21,23 @@ impl Sheet for PaletteSheet {
     }
 
     fn on_key(mut self, model: &mut Model, key: &str) -> Vec<Effect> {
-        let fitting = palette_matches(self.input.value(), model.demo);
+        let fitting = palette_matches(self.input.value(), model.room, model.demo);
         match key {
             "Enter" => match fitting.get(self.chosen) {
-                Some(binding) => return vec![Effect::Act(binding.action)],
+                Some(binding) => match binding.scope {
+                    // What only another room does is said, not done blindly.
+                    Scope::In(room) if room != model.room => {
+                        let kind = kind_of(room);
+                        let key = crate::keymap::binding(kind.action).keys[0];
+                        let words = format!(
+                            "{} is a command of room {}; {key} goes there",
+                            binding.label, kind.name
+                        );
+                        say(model, words);
+                        return Vec::new();
+                    }
+                    _ => return vec![Effect::Act(binding.action)],
+                },
                 None => return Vec::new(),
             },
             "↑" => self.chosen = self.chosen.saturating_sub(1),
@@ -50,7 +65,7 @@ fn palette(model: &Model, typed: &str, chosen: usize, area: Rect, buf: &mut Buff
         inner.width,
         &[(&safe(typed), theme.ink(Ink::Chalk)), ("▏", theme.ink(Ink::Ice))],
     );
-    let matches = palette_matches(typed, model.demo);
+    let matches = palette_matches(typed, model.room, model.demo);
     let room = usize::from(inner.height.saturating_sub(1));
     let first = (chosen + 1).saturating_sub(room);
     if matches.is_empty() {
@@ -68,6 +83,12 @@ fn palette(model: &Model, typed: &str, chosen: usize, area: Rect, buf: &mut Buff
             buf.set_style(Rect::new(inner.x, y, inner.width, 1), theme.ground(Ground::Bench));
         }
         let mark = if at == chosen { "› " } else { "  " };
+        let (name, room) = match binding.scope {
+            Scope::In(room) if !is_of(binding, model.room) => {
+                (Ink::Smoke, format!("in {}: ", kind_of(room).name))
+            }
+            _ => (Ink::Chalk, String::new()),
+        };
         put(
             buf,
             inner.x,
@@ -75,8 +96,9 @@ fn palette(model: &Model, typed: &str, chosen: usize, area: Rect, buf: &mut Buff
             inner.width,
             &[
                 (mark, theme.ink(Ink::Ice)),
-                (&format!("{:<18}", binding.label), theme.ink(Ink::Chalk)),
+                (&format!("{:<18}", binding.label), theme.ink(name)),
                 (&format!("{:>9}  ", binding.keys[0]), theme.ink(Ink::Ice)),
+                (&room, theme.ink(Ink::Heather)),
                 (binding.help, theme.ink(Ink::Smoke)),
             ],
         );

@@ -129,7 +129,7 @@ fn a_suspect_is_ruled_out_by_hand_and_the_words_open() {
         s.contains("Look first at stock.lua:2") && s.contains("● stock.lua:2")
     });
     tmux.keys(&["Tab", "-"]);
-    tmux.wait_for("stock.lua:2 is ruled out by you");
+    tmux.wait_for("stock.lua:2 is ruled out");
     tmux.wait_until("another place first", |s| !s.contains("Look first at stock.lua:2"));
     tmux.wait_for("ruled out by you: leevel");
     tmux.keys(&["u"]);

@@ -1,7 +1,7 @@
 //! Keys, clicks and answers as messages: what they change, and what they ask of the shell.
 
 use crate::views::{demo, published_of};
-use izba_app::keymap::palette_matches;
+use izba_app::command_words::palette_matches;
 use izba_app::model::{FindOutcome, Model, Overlay, Question, Room};
 use izba_app::turn::{Effect, Msg, title, update};
 use izba_core::{GroupId, LineRef, SourceId};
@@ -107,7 +107,7 @@ fn the_title_tells_only_what_is_new() {
 
 #[test]
 fn commands_are_found_by_what_they_are_called_or_do() {
-    let first = |typed: &str| palette_matches(typed, false).first().map(|b| b.label);
+    let first = |typed: &str| palette_matches(typed, Room::Now, false).first().map(|b| b.label);
     assert_eq!(first("stop"), Some("stop"));
     assert_eq!(first("lines"), Some("room Lines"));
     assert_eq!(first("run again"), Some("run again"));
@@ -119,6 +119,13 @@ fn commands_are_found_by_what_they_are_called_or_do() {
     assert!(model.overlay.is_none());
     press(&mut model, &[":", "z", "z", "z", "Enter"]);
     assert!(model.overlay.is_none(), "nothing fits, nothing happens");
+    // What only another room does is said, and not done.
+    let effects = press(&mut model, &[":", "w", "a", "t", "c", "h", "Enter"]);
+    assert!(effects.is_empty() || model.room == Room::Now, "{effects:?}");
+    let effects = press(&mut model, &[":", "o", "n", "e", " ", "t", "i", "c", "k", "Enter"]);
+    assert!(effects.is_empty(), "{effects:?}");
+    let said = model.notice.as_ref().map(|n| n.0.clone());
+    assert_eq!(said.as_deref(), Some("one tick is a command of room Pause; 6 goes there"));
 }
 
 fn row(row: u64, text: &str, group: Option<(GroupId, bool)>) -> LineRow {

@@ -312,7 +312,7 @@ fn suspects_and_steps_are_ruled_out_by_the_user() {
     };
     keys(&mut model, &["↓", "Tab"]);
     assert!(picture(&model).contains("scene.json:31  "), "{}", picture(&model));
-    assert_eq!(decide(&mut model), "scene.json:31 is ruled out by you; u takes it back");
+    assert_eq!(decide(&mut model), "scene.json:31 is ruled out; u takes that back");
     keys(&mut model, &["End", "z"]);
     let said = decide(&mut model);
     assert!(said.starts_with("the step scripts/lantern.lua:"), "{said}");

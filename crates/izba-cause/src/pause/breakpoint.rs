@@ -24,6 +24,9 @@ pub struct Breakpoint {
     /// Kept, but not used for now.
     #[serde(default, skip_serializing_if = "is_false")]
     pub off: bool,
+    /// Taken off when the program has stopped at it.
+    #[serde(default, skip_serializing_if = "is_false")]
+    pub once: bool,
 }
 
 #[expect(clippy::trivially_copy_pass_by_ref, reason = "serde asks for a reference")]
@@ -46,6 +49,7 @@ impl Breakpoint {
             hits: None,
             log: None,
             off: false,
+            once: false,
         })
     }
 
@@ -71,6 +75,9 @@ impl Breakpoint {
         let mut said = Vec::new();
         if let Some(condition) = &self.condition {
             said.push(format!("only when {condition}"));
+        }
+        if self.once {
+            said.push("the next time alone".into());
         }
         if let Some(hits) = self.hits {
             said.push(format!("after {hits} times"));
@@ -122,11 +129,13 @@ mod tests {
             hits: Some(3),
             log: Some("a is {a}".into()),
             off: true,
+            once: true,
             ..plain.clone()
         };
         assert_eq!(
             all.terms(),
-            "only when a == nil, after 3 times, writes “a is {a}” and goes on, switched off"
+            "only when a == nil, the next time alone, after 3 times, writes “a is {a}” and goes \
+             on, switched off"
         );
         assert_eq!(Breakpoint { off: true, ..plain }.terms(), "switched off");
     }

@@ -17,6 +17,7 @@ use std::sync::Arc;
 impl Worker {
     /// Begins the session of a source that can be paused.
     pub(crate) fn start_session(&mut self, at: usize) {
+        self.take_off_once();
         let Some(source) = self.sources.get(at) else { return };
         let Some(debugged) = &source.debugged else { return };
         self.pausing.reread.clear();
@@ -225,6 +226,10 @@ impl Worker {
         let session = self.session();
         match order {
             PauseOrder::Want(want) => {
+                if want.goes_on() {
+                    self.take_off_once();
+                    self.send_plan();
+                }
                 match session.and_then(|at| self.sources[at].adapter.as_ref()) {
                     Some(adapter) => adapter.want(want),
                     None => self.say(NO_ADAPTER),
@@ -300,7 +305,26 @@ impl Worker {
         }
     }
 
-    /// Sets a breakpoint at the line of a group, with the condition under which it is about to
+    /// Takes off what was meant for one stop, of the breakpoints that were reached.
+    pub(crate) fn take_off_once(&mut self) {
+        let reached = &self.pausing.reached;
+        let once = |(key, b): &(&str, &Breakpoint)| b.once && reached.contains(*key);
+        let gone: Vec<Wish> = self
+            .engine
+            .wishes()
+            .breakpoints()
+            .filter(once)
+            .map(|(key, _)| Wish::Breakpoint(key.to_owned(), None))
+            .collect();
+        for wish in &gone {
+            self.engine.wish(wish);
+        }
+        if let Some(trouble) = self.keeping.write(&gone) {
+            self.trouble(trouble);
+        }
+    }
+
+    /// Sets a breakpoint at the line of a group, for one stop, with the condition under which it is about to
     /// fail, where one is known.
     pub(crate) fn stop_before(&mut self, group: GroupId, can: bool) {
         let snapshot = self.engine.snapshot();
@@ -331,19 +355,21 @@ impl Worker {
         let Some(mut breakpoint) = Breakpoint::at(&self.today, &file, today) else {
             return self.say(format!("{file} has no line {today} any more"));
         };
-        breakpoint.condition = condition;
-        let when = breakpoint
-            .condition
-            .as_ref()
-            .map_or_else(|| "each time that line is reached".to_owned(), |c| format!("when {c}"));
+        (breakpoint.condition, breakpoint.once) = (condition, true);
+        let when = breakpoint.condition.as_ref().map_or_else(
+            || "when that line is reached next".to_owned(),
+            |c| format!("the next time that {c}"),
+        );
         let said = if can {
             format!("the program stops just before it, at {file}:{today}, {when}")
         } else {
             NO_ADAPTER.into()
         };
-        let trouble = self
-            .keeping
-            .wish(&mut self.engine, &[Wish::Breakpoint(breakpoint.key(), Some(breakpoint))]);
+        let trouble = self.keeping.wish(
+            &mut self.engine,
+            &[Wish::Breakpoint(breakpoint.key(), Some(breakpoint))],
+            &said,
+        );
         self.say(trouble.unwrap_or(said));
     }
 

@@ -227,20 +227,12 @@ impl Worker {
             Order::Count { id, phrase } => self.filtering.count(id, phrase),
             Order::FilterNothing => self.filtering = filtering::Filtering::default(),
             Order::Wish(wishes, said) => {
-                let trouble = self.keeping.wish(&mut self.engine, &wishes);
+                let trouble = self.keeping.wish(&mut self.engine, &wishes, &said);
                 self.say(trouble.unwrap_or(said));
                 return true;
             }
             Order::Undo => {
-                let (undone, trouble) = self.keeping.undo(&mut self.engine);
-                let said = trouble.unwrap_or_else(|| {
-                    if undone {
-                        "taken back"
-                    } else {
-                        "there is nothing to take back in this session"
-                    }
-                    .into()
-                });
+                let said = self.keeping.undo(&mut self.engine);
                 self.say(said);
                 return true;
             }

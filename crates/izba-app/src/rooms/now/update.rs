@@ -103,6 +103,10 @@ pub(crate) fn step(model: &mut Model, action: Action) {
 
 /// Takes a suspect off the list, because the user has seen that it is innocent.
 pub(crate) fn rule_out(model: &mut Model) -> Vec<Effect> {
+    if matches!(model.zoom, Some(z) if z != Question::Where) {
+        say(model, "no suspect is in sight here; Where shows them (z, then Tab)");
+        return Vec::new();
+    }
     let Some(group) = model.selected().cloned() else { return Vec::new() };
     let (key, place) = match model.place_shown(&group) {
         Some((Shown::Suspect(s) | Shown::Reported(Some(s)), _)) => {
@@ -121,7 +125,7 @@ pub(crate) fn rule_out(model: &mut Model) -> Vec<Effect> {
     if key.starts_with("suspect") {
         model.step = 0;
     }
-    let said = format!("{place} is ruled out by you; u takes it back");
+    let said = format!("{place} is ruled out; u takes that back");
     vec![Effect::Order(Order::Wish(vec![izba_core::Wish::Known(key, true)], said))]
 }
 

@@ -568,11 +568,11 @@ fn demo_at_lantern() -> Tmux {
 #[test]
 fn from_a_flood_to_just_before_it_to_quiet() {
     let tmux = demo_at_lantern();
-    tmux.wait_for("9 is past the end");
+    tmux.wait_for("`9` is past the end");
     tmux.keys(&["B"]);
     let stopped = tmux.wait_until("the stop with its values", |s| {
         s.contains("Stopped just before it")
-            && s.contains("self.level is 9, but self.wicks holds 7 entries")
+            && s.contains("`self.level` is 9, but `self.wicks` holds 7 entries")
     });
     assert!(
         stopped.contains("marsh engine waits and looks frozen")
@@ -584,7 +584,7 @@ fn from_a_flood_to_just_before_it_to_quiet() {
     let now = tmux.wait_until("what the stop showed, as evidence", |s| {
         s.contains("the program waits; 6 shows where") && s.contains("when it stopped just")
     });
-    assert!(now.contains("likely: 9 is past the end"), "{now}");
+    assert!(now.contains("likely: `9` is past the end"), "{now}");
     // Mended, run again: neither the error nor the stop.
     let scene = std::fs::read_to_string(tmux.path("ferry/scene.json")).expect("it was laid out");
     tmux.write("ferry/scene.json", &scene.replace("\"level\": 9", "\"level\": 7"));
@@ -594,12 +594,22 @@ fn from_a_flood_to_just_before_it_to_quiet() {
     tmux.wait_until("the group as quiet", |s| {
         s.lines().any(|l| l.contains("lantern.lua:34") && l.contains("quiet"))
     });
+    // It was meant for one stop, and is gone with it.
     tmux.keys(&["6"]);
-    // The breakpoint outlived the run, and finds its line after an edit above it.
+    let pause = tmux.wait_for("marsh engine runs.");
+    assert!(!pause.contains("only when wick == nil"), "{pause}");
+    // One of one's own outlives the run, and finds its line after an edit above it.
+    tmux.keys(&["1", "Tab", "Down"]);
+    tmux.wait_for("`wick` is empty");
+    tmux.keys(&["b"]);
+    tmux.wait_until("the sheet", |s| s.contains("Stop at line") && s.contains("34    self.flame"));
+    tmux.keys(&["Tab"]);
+    tmux.text("self.id == 99");
+    tmux.keys(&["Enter", "6"]);
     tmux.wait_until("the breakpoint", |s| {
         s.contains("marsh engine runs.")
             && s.contains("lantern.lua:34")
-            && s.contains("only when wick == nil")
+            && s.contains("only when self.id == 99")
     });
     let script =
         std::fs::read_to_string(tmux.path("ferry/scripts/lantern.lua")).expect("it was laid out");
@@ -614,17 +624,17 @@ fn from_a_flood_to_just_before_it_to_quiet() {
     tmux.wait_for("1 of 5  See");
     tmux.keys(&["T", "6"]);
     tmux.wait_until("the breakpoint again", |s| {
-        s.contains("lantern.lua:36") && s.contains("only when wick == nil")
+        s.contains("lantern.lua:36") && s.contains("only when self.id == 99")
     });
 }
 
 #[test]
 fn conditions_one_tick_and_a_table_of_objects() {
     let tmux = demo_at_lantern();
-    tmux.wait_for("9 is past the end");
+    tmux.wait_for("`9` is past the end");
     // The second place that Where shows is the line that the console names.
     tmux.keys(&["Tab", "Down"]);
-    tmux.wait_for("nil: nothing is in wick");
+    tmux.wait_for("nil: `wick` is empty");
     tmux.keys(&["b"]);
     tmux.wait_until("the sheet", |s| s.contains("Stop at line") && s.contains("34    self.flame"));
     tmux.keys(&["Up", "Up"]);
