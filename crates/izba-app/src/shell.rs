@@ -124,7 +124,7 @@ fn give_back() {
 /// then.
 pub fn open(setup: Setup) -> Result<u8, CommandError> {
     let root = setup.root.canonicalize().unwrap_or_else(|_| setup.root.clone());
-    let (demo, session) = (setup.demo, setup.session.clone());
+    let (demo, rest, session) = (setup.demo, !setup.later.is_empty(), setup.session.clone());
     let watch = Watch::start(setup)?;
     let leave = Arc::new(AtomicBool::new(false));
     for signal in
@@ -137,7 +137,7 @@ pub fn open(setup: Setup) -> Result<u8, CommandError> {
     let over = Arc::new(AtomicBool::new(false));
     let guard = guard(leave.clone(), over.clone(), watch.ender());
     let drawn = guard.and_then(|()| Screen::enter()).and_then(|mut screen| {
-        run(&mut screen, &watch, &root, &leave, &Place { demo, session, aside }).map(|_| ())
+        run(&mut screen, &watch, &root, &leave, &Place { demo, rest, session, aside }).map(|_| ())
     });
     let code = watch.end();
     over.store(true, Ordering::Release);
@@ -199,6 +199,8 @@ pub fn panic_on_screen() -> Result<u8, CommandError> {
 /// Where the screen is open.
 struct Place {
     demo: bool,
+    /// Whether there is more to be watched later.
+    rest: bool,
     session: PathBuf,
     /// Set when somebody asks Izba to step aside.
     aside: Arc<AtomicBool>,
@@ -225,6 +227,7 @@ fn run(
     let mut model =
         Model::new(watch.published(), (size.width, size.height), theme, now.offset().seconds());
     (model.demo, model.tour) = (place.demo, place.demo.then_some(crate::model::Tour::BEGIN));
+    model.rest = place.rest;
     if model.shown.snapshot.sources.is_empty() {
         // Nothing is watched yet: what could be is offered.
         model.offers = izba_watch::wanted::offers(root)
@@ -304,6 +307,7 @@ fn run(
                                     leave,
                                     &Place {
                                         demo: false,
+                                        rest: false,
                                         session: place.session.clone(),
                                         aside: place.aside.clone(),
                                     },

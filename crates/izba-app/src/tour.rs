@@ -3,9 +3,11 @@
 
 use crate::keymap::{Action, binding};
 use crate::model::{Model, Question, Room, Tour, TourStep};
+use crate::parts::effect::Effect;
 use izba_core::{GroupView, RunMark, State};
 use izba_model::Family;
 use izba_model::text::counted;
+use izba_watch::Order;
 
 impl Tour {
     /// Number of the step, from 1, its name, and what to do, as a sentence.
@@ -16,8 +18,8 @@ impl Tour {
             TourStep::See if mistakes == 0 => (
                 1,
                 "See",
-                "The game and its helpers start. What goes wrong will stand under What, \
-                    one row for each mistake."
+                "The game starts. What goes wrong will stand under What, one row for each \
+                    mistake."
                     .into(),
             ),
             TourStep::See => (
@@ -85,9 +87,14 @@ impl Tour {
                     5,
                     "Prove",
                     format!(
-                        "Gone: not met in this run. It stands among the quiet ones, and \
-                            would be called back. {} ends the tour.",
-                        key(Action::Tour)
+                        "Gone: not met in this run, and told at once if it comes back. {} ends \
+                            the tour{}.",
+                        key(Action::Tour),
+                        if model.shown.snapshot.sources.len() > 1 {
+                            "; the other programs of the evening are here now too"
+                        } else {
+                            ""
+                        }
                     ),
                 ),
                 Some(group) => {
@@ -117,6 +124,26 @@ fn is_too_early(model: &Model, group: &GroupView) -> bool {
         s.mark == RunMark::Running
             && s.run_started.is_some_and(|start| snapshot.now.since(start) < SOON)
     })
+}
+
+/// Whether the tour has shown that a mistake is gone.
+pub fn is_proved(model: &Model) -> bool {
+    let Some(tour) = model.tour.filter(|t| t.step == TourStep::Prove) else { return false };
+    match tour.group.and_then(|id| model.group(id)) {
+        Some(group) => {
+            group.state == State::Quiet
+                && (group.entry.family == Family::DoesNotParse || !is_too_early(model, group))
+        }
+        None => true,
+    }
+}
+
+/// Has the other programs of the demo begin, if they have not yet.
+pub(crate) fn bring_in_rest(model: &mut Model) -> Vec<Effect> {
+    if !std::mem::take(&mut model.rest) {
+        return Vec::new();
+    }
+    vec![Effect::Order(Order::Rest)]
 }
 
 /// Goes on when the user has done what the step asks for.

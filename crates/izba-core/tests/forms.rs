@@ -44,6 +44,69 @@ fn found(console: &str) -> String {
 }
 
 const FORMS: &[&str] = &[
+    // Tests that speak in numbers: what is told over several lines, what is to be done one day,
+    // and what stands where.
+    r#"TAP version 14
+ok 1 - ties the rope
+not ok 2 - lifts the gate
+  ---
+  message: |
+    the gate
+    does not lift
+  severity: fail
+  location: src/app.js:12:5
+  ...
+not ok 3 - sings # TODO one day
+not ok 4 - counts the boats
+  ---
+  name: AssertionError
+  error: three boats, not four
+  at: src/app.js:20:3
+  ...
+1..4
+"#,
+    // Records: levels as numbers, nested, in capitals; steps as lists in either order.
+    r#"{"level":50,"time":1764000000000,"msg":"no rope","line":12,"file":"src/app.js"}
+{"level":30,"msg":"all well"}
+{"log":{"level":"error"},"message":"the gate sticks"}
+{"severity_text":"ERROR","body":"low tide","stack":["lift (src/app.js:12:5)","main (src/app.js:40:1)"]}
+{"what":"FATAL","message":"the boat sank","stack":["main (src/app.js:40:1)","lift (src/app.js:12:5)"]}
+{"levelno":40,"message":"no lamp","lineno":7,"pathname":"src/a.py"}
+{"levelno":20,"message":"0 errors"}
+"#,
+    // Boxes: rulers with and without a title, sides, steps in words.
+    r#"======== ERROR ========
+reason: the gate does not lift
+  via lift (src/app.js:12)
+  to main (src/app.js:40)
+=======================
++----------------------+
+| all is well          |
++----------------------+
+##############################
+# a fault: the rope is cut   #
+# at src/a.py:7              #
+##############################
+"#,
+    // What only looks like it.
+    r#"======== RESULTS ========
+errors: 0
+=========================
+ok 1 - no errors
+# not ok is what a test says that fails
+{"level":"info","message":"error count is 0","line":3}
+[{"file":"src/app.js"}]
+"#,
+    r#"src/a.py:12: note: in this function
+src/a.py:12:5: error: no rope
+src/a.py:12:5: error: no rope
+2 errors, 1 note
+Traceback (most recent call last):
+  File "src/a.py", line 12, in lift
+    rope.pull()
+  [Previous line repeated 3 more times]
+ValueError: no rope
+"#,
     r#"ERROR:root:no boat
 WARNING:app.db:slow query
 INFO:app:0 errors

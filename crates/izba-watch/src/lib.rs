@@ -44,4 +44,4 @@ pub use pausing::{BreakRow, PauseOrder, PauseView, Stops};
 pub use records::feed_record;
 pub use rows::LineRow;
 pub use valuing::{Differing, ValuesView};
-pub use watch::{Ender, Setup, Watch};
+pub use watch::{Ender, Later, Setup, Watch};

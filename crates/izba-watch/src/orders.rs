@@ -181,6 +181,8 @@ pub enum Order {
     KeepCorner,
     /// Pause a program, and look into it.
     Pause(PauseOrder),
+    /// Watch the sources that were to come later too.
+    Rest,
     /// Say what went wrong, as `izba read` does, now that no more comes.
     Sum,
     /// End.

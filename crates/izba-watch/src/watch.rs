@@ -36,6 +36,9 @@ pub struct Setup {
     pub wanted: Vec<Wanted>,
     /// Programs that run along without being watched, such as a device of the demo.
     pub helpers: Vec<Command>,
+    /// Sources that are watched from [`Order::Rest`] on, each with the program that has to run
+    /// along.
+    pub later: Vec<Later>,
     /// Whether this is the demo.
     pub demo: bool,
     /// Whether commands that are started here start again when an own file is saved.
@@ -57,6 +60,7 @@ impl Setup {
             sources,
             wanted: Vec::new(),
             helpers: Vec::new(),
+            later: Vec::new(),
             demo: false,
             again_on_save: false,
             past: None,
@@ -64,6 +68,18 @@ impl Setup {
             heard: Heard::default(),
         }
     }
+}
+
+/// A source that is not watched from the beginning: its name, where it comes from, and the program
+/// that has to run along.
+#[derive(Debug)]
+pub struct Later {
+    /// The name that people see.
+    pub name: String,
+    /// Where it comes from.
+    pub origin: Origin,
+    /// A program that is started first and not watched itself.
+    pub helper: Option<Command>,
 }
 
 /// The handle of the engine thread.
@@ -146,6 +162,8 @@ impl Watch {
             today: project.clone(),
             project,
             sources: Vec::new(),
+            later: setup.later,
+            helpers: Vec::new(),
             globs: Vec::new(),
             readers: Vec::new(),
             bell,
@@ -207,6 +225,7 @@ impl Watch {
             .spawn(move || {
                 let _watching = watcher;
                 worker.run(&inbox);
+                worker.helpers.clear();
                 drop(helpers);
                 all_ended.store(true, Ordering::Release);
                 worker.code

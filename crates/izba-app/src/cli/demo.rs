@@ -8,9 +8,9 @@ use super::shared::{Outcome, Shared};
 use crate::command_error::{CommandError, exit};
 use izba_sources::{Command, CommandSpec, SourceError, Store};
 use izba_standins::world::{self, Fault, faults};
-use izba_watch::Setup;
 use izba_watch::debugged::Debugged;
 use izba_watch::kinds::{Address, File, Origin};
+use izba_watch::{Later, Setup};
 use std::ffi::OsString;
 use std::net::SocketAddr;
 use std::path::{Path, PathBuf};
@@ -128,7 +128,7 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
     let session = Store::new_session(shared.store.clone())?;
     let mut setup = Setup { demo: true, ..Setup::new(shared.root(), session, Vec::new()) };
     let wanted = args.source.map_or(ALL.to_vec(), |one| vec![one]);
-    for source in wanted {
+    for (at, source) in wanted.into_iter().enumerate() {
         let command = Command::new(CommandSpec {
             words: words(source)?,
             folder: PathBuf::from("."),
@@ -136,21 +136,25 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
             pipes: false,
             inherit_input: false,
         })?;
-        let origin: Origin = match source {
+        let (origin, helper): (Origin, _) = match source {
             Source::Addon => {
-                setup.helpers.push(command);
                 // What an earlier demo left is not news.
                 let _ = std::fs::remove_file(LOADER_LOG);
-                Box::new(File(PathBuf::from(LOADER_LOG)))
+                (Box::new(File(PathBuf::from(LOADER_LOG))), Some(command))
             }
-            Source::Phone => {
-                setup.helpers.push(command);
-                Box::new(Address(addresses.log))
-            }
-            Source::Engine => Box::new(Debugged::at(command, addresses.adapter)),
-            Source::Page | Source::Build => Box::new(command),
+            Source::Phone => (Box::new(Address(addresses.log)), Some(command)),
+            Source::Engine => (Box::new(Debugged::at(command, addresses.adapter)), None),
+            Source::Page | Source::Build => (Box::new(command), None),
         };
-        setup.sources.push((source.name().into(), origin));
+        let name = source.name().to_owned();
+        // The evening begins with the game alone; the others come when the tour has shown how it
+        // goes.
+        if at == 0 {
+            setup.helpers.extend(helper);
+            setup.sources.push((name, origin));
+        } else {
+            setup.later.push(Later { name, origin, helper });
+        }
     }
     crate::shell::open(setup)
 }

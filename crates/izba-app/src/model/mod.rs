@@ -14,7 +14,7 @@ use izba_core::filter::{Around, Offer, Problem};
 use izba_core::notes::Likely;
 use izba_core::values::{Series, pin_key};
 use izba_core::{GroupId, GroupView, Phrase, State};
-use izba_model::claim::{LIKELY, Suspect};
+use izba_model::claim::{LIKELY, Slot, Suspect};
 use izba_model::{Place, Project, Related, StackFrame};
 use izba_store::KeptNote;
 use izba_watch::{LineRow, Published};
@@ -205,6 +205,8 @@ pub struct Model {
     pub demo: bool,
     /// The guided tour, while it is on.
     pub tour: Option<Tour>,
+    /// Whether there are programs of the demo that have not begun yet.
+    pub rest: bool,
     /// What could be watched here, as it would be typed.
     pub offers: Vec<String>,
     /// The filter phrase.
@@ -256,6 +258,7 @@ impl Model {
             mouse: true,
             demo: false,
             tour: None,
+            rest: false,
             offers: Vec::new(),
             filter: Filter::default(),
             peek: false,
@@ -406,6 +409,35 @@ impl Model {
         Some(file.rsplit('/').next().unwrap_or(&file).to_owned())
     }
 
+    /// Whether what was found out about a group still stands in the files as they are shown. Of one
+    /// that went quiet it may be mended, and then nobody is accused of it any more.
+    pub fn holds(&self, group: &GroupView) -> bool {
+        if group.state != State::Quiet {
+            return true;
+        }
+        let project = &self.shown.snapshot.project;
+        let stands = |file: &str, line: u32, text: &str| {
+            project.line(file, line).is_some_and(|now| now.trim() == text.trim())
+        };
+        let entry = &group.entry;
+        let place = entry.place.as_ref().and_then(|p| Some((p.file.as_ref(), p.line?)));
+        let named = place.zip(entry.line_text.as_deref());
+        if named.is_some_and(|((file, line), text)| !stands(file, line, text)) {
+            return false;
+        }
+        // Each reason begins with the line that it was made of.
+        let found = self.findings(group).and_then(|f| Some((f, f.suspects.first()?)));
+        let made_of = found.and_then(|(f, first)| {
+            let reason = f.reasons.iter().find(|r| r.claim.says == first.claim.says)?;
+            let line = reason.claim.evidence.first().filter(|e| e.line == first.line)?;
+            match line.saw.slot("text")? {
+                Slot::Words(text) => Some((line.file.clone(), line.line, text.clone())),
+                _ => None,
+            }
+        });
+        made_of.is_none_or(|(file, line, text)| stands(&file, line, &text))
+    }
+
     /// The key by which a suspect of a group is ruled out by the user.
     pub fn suspect_key(group: &GroupView, suspect: &Suspect) -> String {
         let says = suspect.claim.says.identity();
@@ -420,7 +452,9 @@ impl Model {
     /// The suspects of a group that are worth a row, most likely first; none while the reported
     /// line is all there is.
     pub fn suspects<'a>(&'a self, group: &GroupView) -> Vec<&'a Suspect> {
-        let Some(findings) = self.findings(group) else { return Vec::new() };
+        let Some(findings) = self.findings(group).filter(|_| self.holds(group)) else {
+            return Vec::new();
+        };
         let open = findings
             .suspects
             .iter()

@@ -88,7 +88,9 @@ fn on_published(model: &mut Model, published: Arc<Published>) -> Vec<Effect> {
         (kind.sort)(model, new_run);
     }
     tour::after_news(model, saved);
-    (kind.on_news)(model, News { grew, regrouped })
+    let mut effects = if tour::is_proved(model) { tour::bring_in_rest(model) } else { Vec::new() };
+    effects.extend((kind.on_news)(model, News { grew, regrouped }));
+    effects
 }
 
 fn runs(published: &Published) -> Vec<u32> {
@@ -300,6 +302,11 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
         Action::Tour => {
             model.tour = if model.tour.is_some() { None } else { Some(Tour::BEGIN) };
             if model.tour.is_none() {
+                let rest = tour::bring_in_rest(model);
+                if !rest.is_empty() {
+                    say(model, "the tour is over; all programs of the evening run now");
+                    return rest;
+                }
                 say(
                     model,
                     format!("the tour is over; {} begins it again", binding(Action::Tour).keys[0]),

@@ -62,7 +62,8 @@ fn what_is_wrong_is_told_without_running() {
     insta::assert_snapshot!("check_silent", told);
     let (_, told) = check(folder.path(), &["--silent", "belll"]);
     assert!(
-        told.contains("nothing in the project is called belll") && told.contains("bell is near it"),
+        told.contains("nothing in the project is called `belll`")
+            && told.contains("`bell` is near it"),
         "{told}"
     );
     // Mended, it has nothing more to say of it.
@@ -81,9 +82,9 @@ fn room_checks_follows_what_is_saved_and_keeps_what_the_user_knows() {
     tmux.keys(&["5"]);
     tmux.wait_until("all remarks", |s| {
         [
-            "the end of this for is missing",
+            "the end of this `for` is missing",
             "bell.lua:5",
-            "toch leads nowhere",
+            "`toch` leads nowhere",
             "Need one another in a ring",
         ]
         .iter()
@@ -100,7 +101,7 @@ fn room_checks_follows_what_is_saved_and_keeps_what_the_user_knows() {
     // A save is looked at whether or not anything runs.
     tmux.write("ferry/bell.lua", BELL);
     tmux.wait_until("the script as mended", |s| {
-        !s.contains("the end of this for is missing") && s.contains("toch leads nowhere")
+        !s.contains("the end of this `for` is missing") && s.contains("`toch` leads nowhere")
     });
     tmux.keys(&["q"]);
     tmux.wait_for("shell>");
@@ -131,7 +132,7 @@ fn a_suspect_is_ruled_out_by_hand_and_the_words_open() {
     tmux.keys(&["Tab", "-"]);
     tmux.wait_for("stock.lua:2 is ruled out");
     tmux.wait_until("another place first", |s| !s.contains("Look first at stock.lua:2"));
-    tmux.wait_for("ruled out by you: leevel");
+    tmux.wait_for("ruled out by you: `leevel`");
     tmux.keys(&["u"]);
     tmux.wait_for("Look first at stock.lua:2");
     tmux.keys(&["d"]);

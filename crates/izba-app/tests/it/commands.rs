@@ -135,7 +135,7 @@ fn a_program_that_failed_is_never_told_to_have_no_errors() {
     };
     // No reader knows these words; they are the last ones all the same, with their place.
     let said = told("echo all is well; printf 'the quay is flooded\n  in quay.x:2\n' >&2; exit 3");
-    assert!(said.contains("Fix first: the quay is flooded, says quay.x at line 2."), "{said}");
+    assert!(said.contains("Fix first: quay.x says at line 2: the quay is flooded."), "{said}");
     // One that says nothing at all.
     let silent = told("exit 4");
     assert!(silent.contains("its console does not say why"), "{silent}");
@@ -227,5 +227,5 @@ fn run_without_a_screen_says_what_read_says_of_the_same_console() {
     std::fs::write(at.join("kite.log"), told.stderr).expect("room");
     let read = answer(&izba_in(at, &["read", "kite.log"], b""));
     assert_eq!(run, read);
-    assert!(run.contains("Likely: kite.py:8  wind is named here and not called"), "{run}");
+    assert!(run.contains("Likely: kite.py:8  `wind` is named here and not called"), "{run}");
 }

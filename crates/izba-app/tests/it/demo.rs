@@ -277,7 +277,7 @@ fn the_tour_leads_from_the_first_screen_to_a_mended_mistake() {
     let tmux = Tmux::start(142, 42);
     tmux.command(&format!("{} demo engine --dir ferry", izba()));
     tmux.wait_for("1 of 5  See");
-    tmux.wait_for("wick has no value");
+    tmux.wait_for("`wick` has no value");
     let mut keys = 0;
     let mut press = |key: &str| {
         keys += 1;
@@ -288,7 +288,7 @@ fn the_tour_leads_from_the_first_screen_to_a_mended_mistake() {
     press("Enter");
     tmux.wait_for("3 of 5  Find");
     press("m");
-    tmux.wait_for("4 of 5  Mend");
+    tmux.wait_for("4 of 5  Fix");
     press("a");
     tmux.wait_for("5 of 5  Prove");
     let proved = tmux.wait_for("Gone: not met in this run");
@@ -303,9 +303,9 @@ fn the_tour_leads_from_the_first_screen_to_a_mended_mistake() {
 #[test]
 fn each_source_can_be_started_alone() {
     for (source, name, words) in [
-        ("addon", "add-on loader", "pier has no value"),
-        ("page", "timetable page", "departures has no function foreach"),
-        ("phone", "ticket phone", "seats is used before it has a value"),
+        ("addon", "add-on loader", "`pier` has no value"),
+        ("page", "timetable page", "`departures` has no function `foreach`"),
+        ("phone", "ticket phone", "`seats` is used before it has a value"),
         ("build", "ticket build", "Tiket` is not known"),
     ] {
         let tmux = Tmux::start(142, 42);

@@ -62,7 +62,7 @@ fn a_browser_that_goes_away_is_told_and_opened_again() {
     tmux.write("tide.js", "function tide(clock) {\n  return clock.height;\n}\ntide(null);\n");
     let page = format!("file://{}", tmux.path("index.html").display());
     tmux.command(&format!("{} page {page}", izba()));
-    tmux.wait_for("clock has no value");
+    tmux.wait_for("`clock` has no value");
     // The driver dies; whoever else watches a page has one of their own.
     let ours = tmux.value("pane_pid");
     let under = |of: &str| {

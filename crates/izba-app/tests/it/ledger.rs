@@ -176,7 +176,7 @@ fn a_damaged_ledger_is_put_aside_and_made_anew_from_what_the_runs_left() {
     let _ = place.izba(&["run", "main.lua"]);
     let compared = place.out(&["compare", "2", "3"]);
     assert!(
-        compared.contains("1 gone quiet") && compared.contains("boats[1] has no value here"),
+        compared.contains("1 gone quiet") && compared.contains("`boats[1]` has no value here"),
         "{compared}"
     );
     for damage in [
@@ -242,8 +242,8 @@ fn two_izbas_on_one_project_keep_all_runs_and_hear_of_each_others_decisions() {
     );
     first.command(&line);
     second.command(&line);
-    first.wait_for("boats[1] has no value here");
-    second.wait_for("boats[1] has no value here");
+    first.wait_for("`boats[1]` has no value here");
+    second.wait_for("`boats[1]` has no value here");
     first.keys(&["x"]);
     first.wait_for("set aside; p shows it");
     second.wait_until("the other's decision", |s| s.contains("1 aside"));

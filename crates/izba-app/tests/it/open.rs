@@ -39,7 +39,7 @@ fn the_project_names_its_sources_and_what_is_wrong_with_them_is_told() {
     tmux.command(izba());
     tmux.wait_for("Shall Izba do it? (y/n)");
     tmux.keys(&["y", "Enter"]);
-    for words in ["kind has no value", "main.py:2", "no landing"] {
+    for words in ["`kind` has no value", "main.py:2", "no landing"] {
         tmux.wait_for(words);
     }
     tmux.keys(&["2"]);

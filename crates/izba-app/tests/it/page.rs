@@ -31,9 +31,9 @@ fn a_page_in_a_real_browser_is_watched() {
     // An uncaught error through the source map, one in a plain script, a rejection, a console
     // error, a missing script.
     for (words, place) in [
-        ("boats is used before it has a value", "berths.js:4"),
-        ("departures has no function foreach", "board.js:10"),
-        ("tides.today has no value", "tides.js:3"),
+        ("`boats` is used before it has a value", "berths.js:4"),
+        ("`departures` has no function `foreach`", "board.js:10"),
+        ("`tides.today` has no value", "tides.js:3"),
         ("clock is shown", "clock.js:7"),
         ("js/weathr.js", ""),
     ] {

@@ -26,8 +26,8 @@ fn a_phrase_is_typed_with_offers_and_holds_in_all_rooms() {
     game(&tmux, WICK, ROPE);
     tmux.command(&format!("{} run main.lua", izba()));
     tmux.wait_until("all three", |s| {
-        s.contains("boat.wick has no value here")
-            && s.contains("boat.rope has no value here")
+        s.contains("`boat.wick` has no value here")
+            && s.contains("`boat.rope` has no value here")
             && s.contains("the fog is thick")
     });
     tmux.keys(&["/"]);
@@ -42,7 +42,7 @@ fn a_phrase_is_typed_with_offers_and_holds_in_all_rooms() {
     tmux.wait_until("an offer", |s| s.contains("10+") && s.contains("40 times"));
     tmux.keys(&["Tab", "Enter"]);
     let filtered = tmux.wait_until("one group", |s| {
-        s.contains("1 of 3 groups, seen 40 times") && !s.contains("boat.rope has no value here")
+        s.contains("1 of 3 groups, seen 40 times") && !s.contains("`boat.rope` has no value here")
     });
     assert!(filtered.contains("2 filtered out"), "{filtered}");
     tmux.keys(&["2"]);
@@ -66,11 +66,11 @@ fn a_phrase_is_typed_with_offers_and_holds_in_all_rooms() {
     tmux.keys(&["3"]);
     tmux.wait_until("the grid, filtered too", |s| {
         s.contains("ran for")
-            && s.contains("boat.wick has no value here")
-            && !s.contains("boat.rope has no value here")
+            && s.contains("`boat.wick` has no value here")
+            && !s.contains("`boat.rope` has no value here")
     });
     tmux.keys(&["Escape"]);
-    tmux.wait_for("boat.rope has no value here");
+    tmux.wait_for("`boat.rope` has no value here");
     // Kept under a name, and offered by it in another session.
     tmux.keys(&["1", "/"]);
     tmux.text("warning");
@@ -82,13 +82,13 @@ fn a_phrase_is_typed_with_offers_and_holds_in_all_rooms() {
     tmux.keys(&["q"]);
     tmux.wait_for("shell>");
     tmux.command(&format!("clear; {} run main.lua", izba()));
-    tmux.wait_for("boat.rope has no value here");
+    tmux.wait_for("`boat.rope` has no value here");
     tmux.keys(&["/"]);
     tmux.text("only");
     tmux.wait_for("a filter that you kept");
     tmux.keys(&["Tab", "Enter"]);
     tmux.wait_until("the kept filter", |s| {
-        s.contains("Filter  warning") && !s.contains("boat.rope has no value here")
+        s.contains("Filter  warning") && !s.contains("`boat.rope` has no value here")
     });
 }
 
@@ -98,7 +98,7 @@ fn what_is_set_aside_stays_so_and_what_comes_back_is_told() {
     game(&tmux, WICK, ROPE);
     tmux.command(&format!("{} run main.lua", izba()));
     tmux.wait_for("the fog is thick");
-    tmux.wait_for("boat.wick has no value here");
+    tmux.wait_for("`boat.wick` has no value here");
     tmux.keys(&["End", "x"]);
     tmux.wait_until("it gone from the list", |s| {
         s.contains("1 aside")
@@ -204,5 +204,5 @@ fn what_was_edited_between_two_sessions_is_evidence() {
     tmux.wait_for("No errors");
     tmux.write("watch.py", &script.replace("% 2", "% 3"));
     tmux.command(&format!("clear; {} run -- python3 watch.py", izba()));
-    tmux.wait_for("before it was: print([names[i % 2]");
+    tmux.wait_for("before it was: `print([names[i % 2]");
 }

@@ -30,15 +30,15 @@ fn the_demo_is_met_found_mended_and_proved() {
     tmux.wait_for("1 of 5  See");
     tmux.keys(&["T"]);
     let first = tmux.wait_until("a flood as one group", |s| {
-        count_of(s, "wick has no value here").is_some_and(|n| n > 20)
+        count_of(s, "`wick` has no value here").is_some_and(|n| n > 20)
     });
     assert!(first.contains("fog.lua can't be read. Line"), "{first}");
-    assert_eq!(first.matches("wick has no value here").count(), 1, "a flood is one row\n{first}");
-    let before = count_of(&first, "wick has no value here").expect("it was there");
+    assert_eq!(first.matches("`wick` has no value here").count(), 1, "a flood is one row\n{first}");
+    let before = count_of(&first, "`wick` has no value here").expect("it was there");
     tmux.wait_until("a count that grows", |s| {
-        count_of(s, "wick has no value here").is_some_and(|n| n > before + 20)
+        count_of(s, "`wick` has no value here").is_some_and(|n| n > before + 20)
     });
-    tmux.wait_for("tideheigth is not known here");
+    tmux.wait_for("`tideheigth` is not known here");
     // The count of new errors is seen while the game's window is in front.
     tmux.wait_until("the title", |_| tmux.value("pane_title") == "izba: ferry, 3 new errors");
 
@@ -60,7 +60,7 @@ fn the_demo_is_met_found_mended_and_proved() {
     let mended = tmux.wait_until("the group as quiet", |s| {
         s.lines().any(|l| l.contains("lantern.lua:34") && l.contains("quiet: "))
     });
-    assert!(count_of(&mended, "wick has no value here").is_none(), "{mended}");
+    assert!(count_of(&mended, "`wick` has no value here").is_none(), "{mended}");
 
     tmux.keys(&["q"]);
     tmux.wait_for("Leave?");
@@ -89,7 +89,7 @@ fn a_pipe_is_watched_and_keys_come_from_the_terminal() {
 fn the_terminal_may_have_any_size() {
     let tmux = Tmux::start(142, 42);
     tmux.command(&format!("{} demo --dir ferry", izba()));
-    tmux.wait_for("wick has no value here");
+    tmux.wait_for("`wick` has no value here");
     tmux.resize(80, 24);
     let small = tmux.wait_until("help and the way out at 80x24", |s| {
         s.lines().count() <= 24 && s.contains("? keys") && s.contains("q leave")

@@ -320,7 +320,7 @@ fn suspects_and_steps_are_ruled_out_by_the_user() {
     assert!(text.contains("○ lantern.lua:") && text.contains("ruled out by you"), "{text}");
     keys(&mut model, &["Esc", "Tab"]);
     let text = picture(&model);
-    assert!(text.contains("ruled out by you: 9 is past the end"), "{text}");
+    assert!(text.contains("ruled out by you: `9` is past the end"), "{text}");
     assert!(!text.contains("● scene.json:31"), "{text}");
 }
 
@@ -374,7 +374,7 @@ fn the_list_does_not_move_under_the_cursor() {
     let _ = update(&mut model, Msg::Published(published_of(&engine)));
     assert_eq!(model.order[..order.len()], order[..], "what stood there still stands there");
     assert_eq!(model.more_urgent(), 1);
-    assert!(picture(&model).contains("1 more urgent above"), "{}", picture(&model));
+    assert!(picture(&model).contains("1 more important one above"), "{}", picture(&model));
     keys(&mut model, &["Tab"]);
     assert_eq!(model.chosen, Some(chosen), "the chosen one stays chosen");
     assert_eq!(model.more_urgent(), 0, "the list is sorted once the user looks elsewhere");
@@ -472,7 +472,7 @@ fn the_chosen_row_is_told_without_colour_too() {
     let picture = picture(&model);
     let row = picture
         .lines()
-        .find(|l| l.contains("wick has no value here") && l.contains('◆'))
+        .find(|l| l.contains("`wick` has no value here") && l.contains('◆'))
         .expect("it is listed");
     assert!(row.contains('›'), "{row}");
 }

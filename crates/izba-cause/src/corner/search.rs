@@ -235,7 +235,9 @@ mod tests {
             assert!(tries < 10_000, "it comes to an end");
             search.answer(same(&without));
         }
-        ((0..count).filter(|u| !search.gone()[*u]).collect(), tries)
+        let left: Vec<usize> = (0..count).filter(|u| !search.gone()[*u]).collect();
+        assert_eq!(search.left(), left.len());
+        (left, tries)
     }
 
     fn flat(count: usize) -> Vec<Unit> {

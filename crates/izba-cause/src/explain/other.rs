@@ -64,7 +64,9 @@ pub(super) fn explain(case: &Case<'_>) -> Explanation {
         Family::Other => say!(UNKNOWN),
         family => Saying::quote(family.docs()),
     };
-    let explanation = Explanation::new(headline, &short, &say!(NOTE)).means(&means).at(entry.token);
+    let said = Explanation::new(headline.clone(), &short, &say!(NOTE));
+    // The console's words stay as they are.
+    let explanation = Explanation { headline, ..said }.means(&means).at(entry.token);
     let explanation = match (raised, divided, endless) {
         (false, true, _) => explanation.advises(&say!(BY_ZERO_ADVICE)),
         (false, _, true) => explanation.advises(&say!(TOO_DEEP_ADVICE)),

@@ -6,9 +6,10 @@ use crate::kinds::Wanted;
 use crate::kinds::{File, Line, Opened, Origin};
 use crate::sources::{AFTER_SAVE, FILES, FILES_CAP, Glob, WatchedSource};
 use crate::trimmed::Trimmed;
+use crate::watch::Later;
 use crate::{Past, SourceState, leave};
 use crate::{trust, wanted};
-use izba_sources::{SourceError, SpoolReader, SpoolWriter};
+use izba_sources::{Command, SourceError, SpoolReader, SpoolWriter};
 use std::path::Path;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex};
@@ -119,6 +120,26 @@ impl Worker {
         if let Err(sentence) = opened {
             self.say(sentence);
         }
+    }
+
+    /// Watches the sources that were to come later.
+    pub(crate) fn open_rest(&mut self) {
+        for Later { name, origin, helper } in std::mem::take(&mut self.later) {
+            let opened = self.run_along(helper).and_then(|()| self.open(name, origin, None));
+            if let Err(error) = opened {
+                self.trouble(error.sentence());
+            }
+        }
+    }
+
+    /// Starts a program that runs along without being watched.
+    fn run_along(&mut self, helper: Option<Command>) -> Result<(), SourceError> {
+        let Some(helper) = helper else { return Ok(()) };
+        // What it prints is kept, but nobody is told.
+        let file = format!("helper-later-{}.seg", self.helpers.len() + 1);
+        let writer = SpoolWriter::create(&self.session.join(file))?;
+        self.helpers.push(helper.start(Arc::new(Mutex::new(writer)), Arc::new(|| {}))?);
+        Ok(())
     }
 
     /// Watches a source no longer. What it said stays.

@@ -31,6 +31,10 @@ pub(crate) struct Worker {
     pub(crate) project: Arc<Project>,
     pub(crate) today: Arc<Project>,
     pub(crate) sources: Vec<WatchedSource>,
+    /// What is watched from [`crate::Order::Rest`] on.
+    pub(crate) later: Vec<crate::watch::Later>,
+    /// Programs that run along with those.
+    pub(crate) helpers: Vec<izba_sources::Running>,
     pub(crate) globs: Vec<Glob>,
     /// What the user taught.
     pub(crate) readers: Vec<Arc<Layout>>,

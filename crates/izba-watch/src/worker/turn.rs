@@ -132,6 +132,10 @@ impl Worker {
                 self.add(&typed);
                 return true;
             }
+            Order::Rest => {
+                self.open_rest();
+                return true;
+            }
             Order::HoldSource(at) => {
                 if let Some(source) = self.sources.get_mut(at) {
                     source.held = !source.held;

@@ -189,3 +189,57 @@ fn a_key_that_no_code_asks_for_is_told_beside_keys_that_are_asked_for() {
     let read = unasked.replace("@@ lamp.py\n", "@@ lamp.py\nLAMP = open('lamp.json')\n");
     assert_eq!(told("wiring", &read), ["lamp.json:4"]);
 }
+
+#[test]
+fn a_print_is_told_that_was_put_in_to_see_something() {
+    let seen = "@@ lamp.py\nclass Lamp:\n    def burn(self):\n        print('here')\n        \
+        self.oil -= 1\n        print('oil', self.oil)\n        self.glow()\n";
+    assert_eq!(told("prints", seen), ["lamp.py:3", "lamp.py:5"]);
+    // A table for people, words that say something, a name beside another value.
+    let table = seen.replace("        self.glow()\n", "        print('wick', self.wick)\n");
+    let words = seen.replace("'here'", "'the lamp is lit'").replace("'oil', ", "'oil left', ");
+    let other = seen.replace("'here'", "''").replace("self.oil)", "self.wick)");
+    assert_eq!(told("prints", &table), ["lamp.py:3"]);
+    assert_eq!(told("prints", &words), NONE);
+    assert_eq!(told("prints", &other), NONE);
+}
+
+#[test]
+fn what_something_opaque_stands_before_is_told_as_hidden() {
+    let scene = "@@ scene.json\n{\"layers\": [\"far\", \"near\"],\n\"pictures\": {\"fog\": {\"opaque\": \
+        true, \"size\": [40, 20]}, \"gull\": {\"opaque\": true, \"size\": [4, 4]}},\n\"things\": [\n\
+        {\"kind\": \"Gull\", \"picture\": \"gull\", \"layer\": \"far\", \"at\": [110, 50]},\n\
+        {\"kind\": \"Fog\", \"picture\": \"fog\", \"layer\": \"near\", \"at\": [100, 50]}\n]}\n";
+    assert_eq!(told("hidden", scene), ["scene.json:5"]);
+    // Beside it (half a width and half a height away, and no farther), on the same layer, before
+    // it, and behind glass.
+    let at = |x: u32, y: u32| scene.replace("[110, 50]", &format!("[{x}, {y}]"));
+    assert_eq!(told("hidden", &at(120, 60)), ["scene.json:5"], "the edge is covered");
+    for seen in [
+        at(121, 50),
+        at(100, 61),
+        at(79, 50),
+        scene.replace("\"layer\": \"far\"", "\"layer\": \"near\""),
+        scene.replace("[\"far\", \"near\"]", "[\"near\", \"far\"]"),
+        scene.replace("\"fog\": {\"opaque\": true", "\"fog\": {\"opaque\": false"),
+    ] {
+        assert_eq!(told("hidden", &seen), NONE, "{seen}");
+    }
+}
+
+#[test]
+fn a_field_is_missed_only_in_what_the_project_makes_from_end_to_end() {
+    let made = |first: &str| {
+        format!(
+            "@@ moor.js\nclass Moor {{\n  constructor() {{\n    this.berth = {first};\n  }}\n  free() \
+             {{\n    return this.berth.lenght + this.berth.depth;\n  }}\n  all() {{\n    return \
+             this.berth.length;\n  }}\n}}\nmodule.exports = {{ Moor }};\n"
+        )
+    };
+    // A table with its fields written out is known; one with entries, and what comes from
+    // elsewhere, may hold anything.
+    let own = told("names", &made("{ length: 4, depth: 2 }"));
+    assert_eq!(own, ["moor.js:6"]);
+    assert_eq!(told("names", &made("{ ...measured, depth: 2 }")), NONE);
+    assert_eq!(told("names", &made("measure()")), NONE);
+}

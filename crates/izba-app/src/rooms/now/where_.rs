@@ -129,7 +129,9 @@ fn excerpt(model: &Model, place: &Place, rows: u16) -> Option<Excerpt> {
     let group = model.selected()?;
     let project = &model.shown.snapshot.project;
     let line = place.line?;
-    let token = if is_reported(model, group) {
+    let token = if !model.holds(group) {
+        None
+    } else if is_reported(model, group) {
         group.explanation.token
     } else {
         let text = project.line(&place.file, line)?;
@@ -215,8 +217,13 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     let rows = excerpt_rows(model, area);
     let edited = model.live.today.file(&place.file).map(|f| &f.text)
         != model.shown.snapshot.project.file(&place.file).map(|f| &f.text);
-    let aside =
-        if edited { "   as it was when this run started; you have saved it since" } else { "" };
+    let aside = if edited {
+        "   as it was when this run started; you have saved it since"
+    } else if model.holds(group) {
+        ""
+    } else {
+        "   as it is now, changed since it was met"
+    };
     put(
         buf,
         area.x,
@@ -487,7 +494,10 @@ fn draw_excerpt(
             1,
         );
         buf.set_style(mark, theme.ink(fault_ink).add_modifier(Modifier::UNDERLINED));
-        if !matches!(shown_place(model, group), Some((Shown::Step(..), _))) && y < area.bottom() {
+        if !matches!(shown_place(model, group), Some((Shown::Step(..), _)))
+            && model.holds(group)
+            && y < area.bottom()
+        {
             note(model, group, code_at + (start as u16).min(width), y, area, fault_ink, buf);
             y += 1;
         }
@@ -496,6 +506,9 @@ fn draw_excerpt(
 }
 
 fn note(model: &Model, group: &GroupView, x: u16, y: u16, area: Rect, ink: Ink, buf: &mut Buffer) {
+    if !model.holds(group) {
+        return;
+    }
     let text = match shown_place(model, group) {
         Some((Shown::Suspect(suspect), _)) => safe(&suspect.reason()),
         _ => safe(&model.told(group).note.to_string()),

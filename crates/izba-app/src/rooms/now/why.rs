@@ -75,13 +75,17 @@ fn text(model: &Model, group: &GroupView, width: usize) -> Vec<Row> {
     // stands below, where nothing likely was found.
     let found = model.findings(group);
     let said = model.told(group);
-    for words in &said.plain {
-        paragraph(&mut lines, Ink::Chalk, &safe(&words.to_string()), width);
+    // What was said of lines that are changed is said of nothing that is still there.
+    let holds = model.holds(group);
+    if holds {
+        for words in &said.plain {
+            paragraph(&mut lines, Ink::Chalk, &safe(&words.to_string()), width);
+        }
+        reasons(model, group, width, &mut lines);
+        ways(model, group, width, &mut lines);
     }
-    reasons(model, group, width, &mut lines);
-    ways(model, group, width, &mut lines);
     let likely = found.is_some_and(|f| f.reasons.iter().any(|r| r.verdict == Verdict::Likely));
-    for words in said.advice.iter().filter(|_| !likely) {
+    for words in said.advice.iter().filter(|_| holds && !likely) {
         paragraph(&mut lines, Ink::Smoke, &safe(&words.to_string()), width);
     }
     let mut told: Vec<String> = Vec::new();

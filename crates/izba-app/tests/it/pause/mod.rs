@@ -172,7 +172,9 @@ fn the_game_stops_just_before_the_error_and_shows_why() {
         p.code.findings.get(&group).is_some_and(|f| {
             f.reasons.iter().any(|r| {
                 r.claim.evidence.iter().any(|e| {
-                    e.saw.to_string().contains("self.level is 9, but self.wicks holds 7 entries")
+                    e.saw
+                        .to_string()
+                        .contains("`self.level` is 9, but `self.wicks` holds 7 entries")
                 })
             })
         })
@@ -558,7 +560,7 @@ fn demo_at_lantern() -> Tmux {
     tmux.command(&format!("{} demo engine --dir ferry", izba()));
     tmux.wait_for("1 of 5  See");
     tmux.keys(&["T"]);
-    tmux.wait_for("wick has no value here");
+    tmux.wait_for("`wick` has no value here");
     tmux.keys(&["/"]);
     tmux.text("in lantern.lua");
     tmux.keys(&["Enter"]);
