@@ -93,7 +93,7 @@ fn room_checks_follows_what_is_saved_and_keeps_what_the_user_knows() {
     // The chosen one stands below, with its source; known, it leaves the list, and comes back by
     // undo.
     tmux.keys(&["Down", "Down"]);
-    tmux.wait_for("toch leads nowhere; touch is nearly the same, and one letter differs.");
+    tmux.wait_for("`toch` leads nowhere; `touch` is nearly the same, and one letter differs.");
     tmux.keys(&["x"]);
     tmux.wait_for("2 remarks in 4 files");
     tmux.keys(&["u"]);

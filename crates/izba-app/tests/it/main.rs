@@ -23,6 +23,7 @@ mod sheets;
 mod stranger;
 mod tell;
 mod tmux;
+mod truth;
 mod values;
 mod views;
 mod watch;
