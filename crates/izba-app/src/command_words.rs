@@ -31,7 +31,7 @@ const ALSO: &[(Action, &str)] = &[
     (Action::RoomNotes, "memory"),
     (Action::Note, "remember comment save keep"),
     (Action::Tell, "share copy export ask send report save"),
-    (Action::Draw, "picture image export save print svg pdf"),
+    (Action::Draw, "picture image export print svg pdf"),
     (Action::Breakpoint, "debug"),
     (Action::Corner, "reduce shrink smaller"),
     (Action::Words, "glossary explain dictionary"),
@@ -115,8 +115,10 @@ pub fn palette_matches(typed: &str, room: Room, demo: bool) -> Vec<&'static Bind
             let said = typed.is_empty() || how < Named::Help || !leaves(b.action);
             let elsewhere = !is_of(b, room);
             let general = b.scope != Scope::In(room);
+            let close = !typed.is_empty() && how <= Named::WordOfLabel;
+            let long = if close { b.label.len() } else { 0 };
             said.then_some((
-                (how == Named::Help, elsewhere, how, leaves(b.action), general, b.label.len()),
+                (how == Named::Help, elsewhere, how, leaves(b.action), general, long),
                 b,
             ))
         })

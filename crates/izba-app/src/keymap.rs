@@ -36,6 +36,10 @@ pub enum Action {
     Across,
     /// Look for a text.
     Find,
+    /// Room Lines: the beginnings of long lines again.
+    LeftPart,
+    /// Room Lines: what stands further on in long lines.
+    RightPart,
     /// Type a filter phrase.
     Filter,
     /// Show for a moment what is filtered out or set aside.
@@ -371,6 +375,20 @@ pub static BINDINGS: &[Binding] = &[
         "compare",
         "The chosen run beside the one before it",
         Scope::In(Room::Runs),
+    ),
+    bind(
+        Action::RightPart,
+        &["→"],
+        "further right",
+        "Show what stands further on in long lines",
+        Scope::In(Room::Lines),
+    ),
+    bind(
+        Action::LeftPart,
+        &["←"],
+        "further left",
+        "Back towards the beginning of long lines",
+        Scope::In(Room::Lines),
     ),
     bind(
         Action::Find,

@@ -86,15 +86,23 @@ impl Theme {
 
     /// The style of text with this meaning.
     pub fn ink(self, ink: Ink) -> Style {
-        let sixteen = match ink {
-            Ink::Chalk => Color::Reset,
-            Ink::Slate | Ink::Smoke => Color::Gray,
-            Ink::Ash => Color::DarkGray,
-            Ink::Ember => Color::LightRed,
-            Ink::Straw => Color::Yellow,
-            Ink::Ice => Color::LightCyan,
-            Ink::Moss => Color::Green,
-            Ink::Heather => Color::LightMagenta,
+        let sixteen = match (ink, self.light) {
+            (Ink::Chalk, _) => Color::Reset,
+            (Ink::Slate | Ink::Smoke, false) => Color::Gray,
+            (Ink::Ash, false) => Color::DarkGray,
+            (Ink::Ember, false) => Color::LightRed,
+            (Ink::Straw, false) => Color::Yellow,
+            (Ink::Ice, false) => Color::LightCyan,
+            (Ink::Moss, false) => Color::Green,
+            (Ink::Heather, false) => Color::LightMagenta,
+            // Of the sixteen, yellow, green, cyan and all bright ones fade on a light ground. Signs
+            // and words tell apart what shares a colour there.
+            (Ink::Slate | Ink::Smoke, true) => Color::DarkGray,
+            (Ink::Ash, true) => Color::Gray,
+            (Ink::Ember, true) => Color::Red,
+            (Ink::Ice, true) => Color::Blue,
+            (Ink::Moss, true) => Color::Reset,
+            (Ink::Straw | Ink::Heather, true) => Color::Magenta,
         };
         self.color(self.rgb(ink), sixteen).map_or_else(Style::new, |c| Style::new().fg(c))
     }
@@ -139,6 +147,9 @@ impl Theme {
 
     /// The name of the room that is open.
     pub fn chosen_room(self) -> Style {
+        if self.depth == Depth::Sixteen && self.light {
+            return Style::new().add_modifier(Modifier::REVERSED | Modifier::BOLD);
+        }
         match self.color(self.rgb(Ink::Ice), Color::LightCyan) {
             Some(ice) => {
                 let (r, g, b) = self.ground_rgb(Ground::Tar);
@@ -202,6 +213,35 @@ mod tests {
                     let contrast = (a.max(b) + 0.05) / (a.min(b) + 0.05);
                     assert!(contrast >= 4.5, "{ink:?} on {ground:?}, light {light}: {contrast:.2}");
                 }
+            }
+        }
+    }
+
+    #[test]
+    fn of_sixteen_colours_only_those_are_used_that_can_be_read_on_the_ground() {
+        // As the usual terminals show them, on black and on white.
+        let shown = |color: Color| match color {
+            Color::Red => Some((205, 0, 0)),
+            Color::Blue => Some((0, 0, 238)),
+            Color::Magenta => Some((205, 0, 205)),
+            Color::DarkGray => Some((110, 110, 110)),
+            Color::Green => Some((0, 205, 0)),
+            Color::Yellow => Some((205, 205, 0)),
+            Color::Gray => Some((229, 229, 229)),
+            Color::LightRed => Some((255, 85, 85)),
+            Color::LightCyan => Some((0, 255, 255)),
+            Color::LightMagenta => Some((255, 0, 255)),
+            _ => None,
+        };
+        let all =
+            [Ink::Slate, Ink::Smoke, Ink::Ember, Ink::Straw, Ink::Ice, Ink::Moss, Ink::Heather];
+        for (light, ground) in [(false, 0.0), (true, 1.0)] {
+            for ink in all {
+                let color = Theme { depth: Depth::Sixteen, light }.ink(ink).fg;
+                let Some(rgb) = color.and_then(shown) else { continue };
+                let text = luminance(rgb);
+                let contrast = (text.max(ground) + 0.05) / (text.min(ground) + 0.05);
+                assert!(contrast >= 4.0, "{ink:?} {color:?}, light {light}: {contrast:.2}");
             }
         }
     }

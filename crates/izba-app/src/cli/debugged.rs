@@ -104,14 +104,19 @@ fn without_screen(setup: Setup, name: &str) -> Outcome {
             break;
         }
     }
-    let groups = watch.published().snapshot.groups.clone();
+    let published = watch.published();
+    // Without its adapter nothing of the program was seen.
+    let lost =
+        matches!(&published.pause.state.phase, Phase::Ended(how) if how.contains("the adapter"));
+    let groups = published.snapshot.groups.clone();
     let failed = groups.iter().any(|g| g.level() >= izba_model::Level::Error);
     let code = aloud::end(watch, name);
-    Ok(u8::try_from(code).ok().filter(|c| *c != 0).unwrap_or(if failed {
-        exit::FOUND
-    } else {
-        exit::WELL
-    }))
+    let otherwise = match (failed, lost) {
+        (true, _) => exit::FOUND,
+        (false, true) => exit::INPUT,
+        (false, false) => exit::WELL,
+    };
+    Ok(u8::try_from(code).ok().filter(|c| *c != 0).unwrap_or(otherwise))
 }
 
 /// One stop as text: what, where, the values of the line, the way there.

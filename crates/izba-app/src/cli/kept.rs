@@ -54,17 +54,42 @@ fn source_of(
     let told = numbers.iter().map(u32::to_string).collect::<Vec<_>>().join(" and ");
     match names.as_slice() {
         [one] => Ok((*one).to_owned()),
-        [] => {
-            let whose = named.map(|n| format!(" of “{n}”")).unwrap_or_default();
-            Err(CommandError::input(format!(
-                "there is no run {told}{whose} in the ledger of this project"
-            ))
-            .hint("izba runs lists them"))
-        }
+        [] => Err(CommandError::input(missing(runs, numbers, named)).hint("izba runs lists them")),
         many => Err(CommandError::wrong_use(
             format!("several sources have a run {told}"),
             format!("name one: --source \"{}\"", many.join("\" or \"")),
         )),
+    }
+}
+
+/// Which of the runs that were named is missing, and which there are.
+fn missing(runs: &[RunRow], numbers: &[u32], named: Option<&str>) -> String {
+    // Meant is the source that was named, or the one that has most of them.
+    let has = |source: &str, number: u32| {
+        runs.iter().any(|r| r.card.source == source && r.card.number == number)
+    };
+    let of = |source: &str| numbers.iter().filter(|n| has(source, **n)).count();
+    let sources = runs.iter().map(|r| r.card.source.as_str());
+    let most = sources.filter(|s| named.is_none_or(|n| n == *s)).max_by_key(|s| of(s));
+    let Some(source) = most else {
+        return match named {
+            Some(name) => format!("this project has no runs of “{name}”"),
+            None => "this project has no runs yet".into(),
+        };
+    };
+    let lacks: Vec<String> =
+        numbers.iter().filter(|n| !has(source, **n)).map(u32::to_string).collect();
+    let there = || runs.iter().filter(|r| r.card.source == source).map(|r| r.card.number);
+    let (first, last) = (there().min().unwrap_or(0), there().max().unwrap_or(0));
+    let span = if first == last {
+        format!("the only one is run {first}")
+    } else {
+        format!("they go from {first} to {last}")
+    };
+    match lacks.as_slice() {
+        // Each is there, but no source has them all.
+        [] => "these runs are of different sources, and only runs of one can be compared".into(),
+        lacks => format!("{source} has no run {}: {span}", lacks.join(" and ")),
     }
 }
 

@@ -1,18 +1,38 @@
 //! `izba store`: where what was watched is kept, how much it is, and deleting it.
 
-use super::say::print;
+use super::say::{print, say_progress};
 use super::shared::{Outcome, Shared};
 use crate::command_error::{CommandError, exit};
 use izba_model::text::counted;
 use izba_sources::Store;
 use std::fmt::Write;
+use std::io::IsTerminal;
 
 #[derive(clap::Args, Debug)]
 #[command(after_help = "Examples:\n  izba store\n  izba store --delete")]
 pub struct Args {
-    /// Delete everything that is kept
+    /// Delete everything that is kept; asks first
     #[arg(long)]
     delete: bool,
+    /// Delete without asking
+    #[arg(long, requires = "delete")]
+    yes: bool,
+}
+
+/// Whether somebody at the terminal says yes; where nobody can be asked, it has to be said with
+/// the command.
+fn is_agreed(what: &str) -> Result<bool, CommandError> {
+    let stdin = std::io::stdin();
+    if !stdin.is_terminal() {
+        return Err(CommandError::wrong_use(
+            "deleting everything that is kept asks first, and there is no terminal to ask at",
+            "izba store --delete --yes deletes without asking",
+        ));
+    }
+    say_progress(&format!("Delete {what}? It cannot be had back. [y/N] "));
+    let mut answer = String::new();
+    let _ = stdin.read_line(&mut answer);
+    Ok(matches!(answer.trim(), "y" | "Y" | "yes"))
 }
 
 pub fn run(shared: &Shared, args: Args) -> Outcome {
@@ -32,7 +52,9 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
         size(bytes),
         size(beside)
     );
-    if args.delete {
+    if args.delete && !args.yes && !is_agreed(&kept)? {
+        out += "Nothing is deleted.\n";
+    } else if args.delete {
         for rest in ["ledger.db", "ledger.db-wal", "ledger.db-shm"] {
             let _ = std::fs::remove_file(store.folder().join(rest));
         }

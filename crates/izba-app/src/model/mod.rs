@@ -106,6 +106,8 @@ pub struct LinesState {
     pub follow: bool,
     /// Rows at hand, in order.
     pub rows: Vec<LineRow>,
+    /// Cells of each line that lie to the left of what is shown.
+    pub left: usize,
     /// What is being looked for.
     pub find: Option<Find>,
 }
@@ -697,6 +699,8 @@ impl Layout {
 /// Rows that the guided tour takes up.
 pub fn tour_rows(model: &Model) -> u16 {
     match model.tour {
+        // On a low screen the list needs the rows more.
+        Some(_) if model.size.1 < 30 => 1,
         Some(_) if model.size.0 >= 100 => 2,
         Some(_) => 3,
         None => 0,

@@ -38,9 +38,18 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     crate::screen::tour::draw(model, layout.tour, buf);
     // Values of a stop are not what the phrase speaks of.
     let filtered = kind.tells_phrase && crate::screen::filter::line(model, layout.notice, buf);
-    if model.notice.is_some() && !model.filter.typing {
-        crate::parts::pen::clear(buf, layout.notice, model.theme.ground(Ground::Tar));
-        crate::screen::bar::notice(model, layout.notice, buf);
+    if let Some((sentence, _)) =
+        model.notice.as_ref().filter(|_| !model.filter.typing && model.lines.find.is_none())
+    {
+        // A filter that holds stays in sight beside it.
+        let wide = izba_model::text::width_cells(sentence) as u16 + 3;
+        let mut area = layout.notice;
+        if filtered && wide < area.width {
+            area.x = area.right() - wide;
+            area.width = wide;
+        }
+        crate::parts::pen::clear(buf, area, model.theme.ground(Ground::Tar));
+        crate::screen::bar::notice(model, area, buf);
     } else if !filtered && model.lines.find.is_none() {
         crate::screen::bar::notice(model, layout.notice, buf);
     }

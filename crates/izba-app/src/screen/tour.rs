@@ -28,7 +28,8 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     let right = izba_model::text::width_cells(&leave) as u16;
     let text =
         Rect::new(area.x + used, area.y, area.width.saturating_sub(used + right + 2), area.height);
-    put_wrapped(buf, text, &[(words, theme.ink(Ink::Chalk))]);
+    let words = if area.height == 1 { short(&words, usize::from(text.width)) } else { &words };
+    put_wrapped(buf, text, &[(words.to_owned(), theme.ink(Ink::Chalk))]);
     let x = area.right().saturating_sub(right);
     put(
         buf,
@@ -41,4 +42,25 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
             ("", Style::new()),
         ],
     );
+}
+
+/// What is to be done, where there is one row for it: of more sentences than fit the last.
+fn short(words: &str, room: usize) -> &str {
+    if izba_model::text::width_cells(words) <= room {
+        return words;
+    }
+    words.trim_end_matches('.').rfind(". ").map_or(words, |at| &words[at + 2..])
+}
+
+#[cfg(test)]
+mod tests {
+    use super::short;
+
+    #[test]
+    fn in_one_row_stands_what_is_to_be_done() {
+        let words = "54 mistakes so far, one row for each. ↓ chooses one.";
+        assert_eq!(short(words, 80), words);
+        assert_eq!(short(words, 40), "↓ chooses one.");
+        assert_eq!(short("All of it in one sentence.", 5), "All of it in one sentence.");
+    }
 }

@@ -229,3 +229,33 @@ fn run_without_a_screen_says_what_read_says_of_the_same_console() {
     assert_eq!(run, read);
     assert!(run.contains("Likely: kite.py:8  `wind` is named here and not called"), "{run}");
 }
+
+#[test]
+fn what_is_kept_is_deleted_only_when_somebody_says_so() {
+    let folder = tempfile::tempdir().expect("a temporary folder");
+    let at = folder.path();
+    std::fs::write(at.join("oar.lua"), "print('the oar is wet')\n").expect("room");
+    for _ in 0..2 {
+        let _ = izba_in(at, &["run", "--", "sh", "-c", "echo ebb"], b"");
+    }
+    let said = |out: &std::process::Output| {
+        let all = [out.stdout.as_slice(), out.stderr.as_slice()].concat();
+        (out.status.code(), String::from_utf8_lossy(&all).into_owned())
+    };
+    // A run that is not there is named, with those that are.
+    let (code, told) = said(&izba_in(at, &["compare", "1", "9"], b""));
+    assert_eq!(code, Some(3), "{told}");
+    assert!(told.contains("has no run 9: they go from 1 to 2"), "{told}");
+    let (code, told) = said(&izba_in(at, &["compare", "1", "9", "--source", "oar"], b""));
+    assert!(code == Some(3) && told.contains("has no runs of “oar”"), "{told}");
+    // Where nobody can be asked, nothing is deleted.
+    let (code, told) = said(&izba_in(at, &["store", "--delete"], b""));
+    assert!(code == Some(2) && told.contains("--yes"), "{told}");
+    assert!(said(&izba_in(at, &["store"], b"")).1.contains("2 runs"));
+    let (code, told) = said(&izba_in(at, &["store", "--delete", "--yes"], b""));
+    assert!(code == Some(0) && told.contains("Deleted 2 runs"), "{told}");
+    // A program whose adapter does not start was not seen at all.
+    let (code, told) = said(&izba_in(at, &["run", "--adapter", "nosuchadapter", "oar.lua"], b""));
+    assert!(code.is_some_and(|c| c != 0), "{told}");
+    assert!(told.contains("cannot be watched any more: the adapter went away"), "{told}");
+}

@@ -246,10 +246,10 @@ fn two_izbas_on_one_project_keep_all_runs_and_hear_of_each_others_decisions() {
     second.wait_for("`boats[1]` has no value here");
     first.keys(&["x"]);
     first.wait_for("set aside; p shows it");
-    second.wait_until("the other's decision", |s| s.contains("1 aside"));
+    second.wait_until("the other's decision", |s| s.contains("1 set aside"));
     first.keys(&["u"]);
     second.wait_until("it taken back", |s| {
-        !s.contains("1 aside") && s.contains("◆ boats[1] has no value here")
+        !s.contains("1 set aside") && s.contains("◆ `boats[1]` has no value here")
     });
 }
 

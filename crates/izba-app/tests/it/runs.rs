@@ -101,7 +101,7 @@ fn what_is_set_aside_stays_so_and_what_comes_back_is_told() {
     tmux.wait_for("`boat.wick` has no value here");
     tmux.keys(&["End", "x"]);
     tmux.wait_until("it gone from the list", |s| {
-        s.contains("1 aside")
+        s.contains("1 set aside")
             && !s.contains("◇ WARNING: the fog is thick")
             && !s.contains("◇ the fog is thick")
     });
@@ -119,7 +119,7 @@ fn what_is_set_aside_stays_so_and_what_comes_back_is_told() {
     tmux.wait_until("it quiet, and the fog still aside", |s| {
         s.contains("run 2")
             && s.contains("quiet")
-            && s.contains("1 aside")
+            && s.contains("1 set aside")
             && s.contains("main.lua:7")
     });
     tmux.keys(&["a"]);
@@ -164,7 +164,7 @@ fn what_is_set_aside_stays_so_and_what_comes_back_is_told() {
     // Another session knows all that.
     tmux.command(&format!("clear; {} run main.lua", izba()));
     tmux.wait_until("the fifth run", |s| {
-        s.contains("run 5") && s.contains("met since run 1") && s.contains("1 aside")
+        s.contains("run 5") && s.contains("met since run 1") && s.contains("1 set aside")
     });
 }
 

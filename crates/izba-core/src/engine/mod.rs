@@ -767,6 +767,10 @@ fn unexplained_end<'a>(
         return None;
     }
     sources.find_map(|(name, mark)| match mark {
+        // How it ended is a sentence of its own where it is told by who watched it.
+        RunMark::Ended { how, well: false } if how.starts_with("the ") => {
+            Some(format!("{name} cannot be watched any more: {}.", how.trim_end_matches('.')))
+        }
         RunMark::Ended { how, well: false } => {
             Some(format!("{name} {how}, and its console does not say why."))
         }

@@ -44,6 +44,7 @@ pub static ROOM: RoomKind = RoomKind {
             keys.push((Action::Peek, if model.peek { "hide again" } else { "" }));
         }
         keys.extend([(Action::Find, ""), (Action::Teach, ""), (Action::Paths, "")]);
+        keys.push((Action::RightPart, if model.lines.left > 0 { "" } else { "long lines" }));
         keys.push((Action::Last, "newest"));
         keys.push((Action::Hold, if model.held { "go on" } else { "hold" }));
         keys.push((Action::RoomNow, ""));

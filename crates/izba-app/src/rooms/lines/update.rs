@@ -5,7 +5,11 @@ use crate::model::{Find, FindOutcome, LinesState, Model, Question, Room};
 use crate::parts::effect::{Effect, say};
 use crate::parts::input::edit_input;
 use crate::parts::list::{select, sort_list};
+use izba_model::text::width_cells;
 use izba_watch::Order;
+
+/// Cells by which long lines are shifted at once.
+const SHIFT: usize = 24;
 
 pub(crate) fn act_in_lines(model: &mut Model, action: Action) -> Vec<Effect> {
     if model.line_filter().is_some()
@@ -31,6 +35,22 @@ pub(crate) fn act_in_lines(model: &mut Model, action: Action) -> Vec<Effect> {
         Action::PageDown => go_to_row(model, (cursor + page).min(last)),
         Action::First => go_to_row(model, 0),
         Action::Last => model.lines.follow = true,
+        Action::LeftPart => {
+            model.lines.left = model.lines.left.saturating_sub(SHIFT);
+            return Vec::new();
+        }
+        Action::RightPart => {
+            let widths = model.lines.rows.iter().map(|r| width_cells(r.text.as_str()));
+            // The end of the longest line at hand stays in sight.
+            let most = widths.max().unwrap_or(0).saturating_sub(SHIFT);
+            let further = model.lines.left + SHIFT;
+            if further > most {
+                say(model, "no line here goes on further to the right");
+            } else {
+                model.lines.left = further;
+            }
+            return Vec::new();
+        }
         Action::Edit => return edit_row(model),
         Action::Find => {
             model.finds += 1;

@@ -5,7 +5,7 @@ use crate::parts::pen::{clock, put, put_right, safe, title};
 use crate::parts::said::sign;
 use crate::theme::{Ground, Ink};
 use izba_model::Stream;
-use izba_model::text::{counted, thousands};
+use izba_model::text::{counted, thousands, width_cells};
 use izba_watch::LineRow;
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
@@ -154,8 +154,33 @@ fn draw_row(model: &Model, row: &LineRow, area: Rect, several: bool, buf: &mut B
     } else {
         put_right(buf, area.right(), area.y, area.width / 2, &[(&cut, theme.ink(Ink::Straw))])
     };
-    put(buf, x, area.y, end.saturating_sub(x), &[(row.text.as_str(), words)]);
+    let text = row.text.as_str();
+    let left = model.lines.left;
+    if left > 0 && !text.is_empty() {
+        put(buf, x - 1, area.y, 1, &[("‹", theme.ink(Ink::Smoke))]);
+    }
+    let shown = &text[byte_at(text, left)..];
+    put(buf, x, area.y, end.saturating_sub(x), &[(shown, words)]);
     mark_found(model, row, x, area.y, end, buf);
+}
+
+/// The byte of a text at which so many cells are passed.
+fn byte_at(text: &str, cells: usize) -> usize {
+    let mut passed = 0;
+    for (at, c) in text.char_indices() {
+        if passed >= cells {
+            return at;
+        }
+        passed += width_cells(c.encode_utf8(&mut [0; 4]));
+    }
+    text.len()
+}
+
+/// The column of a byte of a line whose text begins at `x`; `None` where it lies further left than
+/// what is shown.
+fn column_of(model: &Model, text: &str, byte: usize, x: u16) -> Option<u16> {
+    let cells = width_cells(&text[..byte]).checked_sub(model.lines.left)?;
+    Some(x.saturating_add(cells.min(10_000) as u16))
 }
 
 /// Underlines what was looked for.
@@ -163,9 +188,8 @@ fn mark_found(model: &Model, row: &LineRow, x: u16, y: u16, end: u16, buf: &mut 
     if let Some(phrase) = model.line_filter() {
         let text = row.text.as_str();
         for (at, to) in phrase.marks(text) {
-            let from =
-                x.saturating_add(izba_model::text::width_cells(&text[..at]).min(10_000) as u16);
-            let width = izba_model::text::width_cells(&text[at..to]) as u16;
+            let Some(from) = column_of(model, text, at, x) else { continue };
+            let width = width_cells(&text[at..to]) as u16;
             if from + width <= end {
                 buf.set_style(
                     Rect::new(from, y, width, 1),
@@ -178,9 +202,8 @@ fn mark_found(model: &Model, row: &LineRow, x: u16, y: u16, end: u16, buf: &mut 
     let text = row.text.as_str().to_lowercase();
     for word in find.input.value().split_whitespace().map(str::to_lowercase) {
         for (at, found) in text.match_indices(&word).take(20) {
-            let from =
-                x.saturating_add(izba_model::text::width_cells(&text[..at]).min(10_000) as u16);
-            let width = izba_model::text::width_cells(found) as u16;
+            let Some(from) = column_of(model, &text, at, x) else { continue };
+            let width = width_cells(found) as u16;
             if from + width <= end {
                 buf.set_style(
                     Rect::new(from, y, width, 1),
@@ -216,4 +239,19 @@ fn find_line(model: &Model, area: Rect, buf: &mut Buffer) {
             (&outcome, theme.ink(Ink::Smoke)),
         ],
     );
+}
+
+#[cfg(test)]
+mod tests {
+    use super::byte_at;
+
+    #[test]
+    fn a_line_is_shifted_by_cells_and_never_within_a_sign() {
+        assert_eq!(byte_at("ebb and flood", 4), 4);
+        assert_eq!(byte_at("tide", 9), 4);
+        // Two cells wide, three bytes long.
+        assert_eq!(byte_at("潮の", 2), 3);
+        assert_eq!(byte_at("潮の", 1), 3);
+        assert_eq!(byte_at("", 3), 0);
+    }
 }
