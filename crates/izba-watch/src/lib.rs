@@ -43,5 +43,6 @@ pub use orders::{Answer, Order, Published, SourceState, is_over};
 pub use pausing::{BreakRow, PauseOrder, PauseView, Stops};
 pub use records::feed_record;
 pub use rows::LineRow;
+pub use sources::Later;
 pub use valuing::{Differing, ValuesView};
-pub use watch::{Ender, Later, Setup, Watch};
+pub use watch::{Ender, Setup, Watch};

@@ -1,7 +1,7 @@
 //! The sources of the engine thread: opened, held, taken away, started again.
 
 use crate::debugged::Debugged;
-use crate::kinds::Wanted;
+use crate::kinds::{Origin, Wanted};
 use crate::trimmed::Trimmed;
 use izba_core::SourceId;
 use izba_model::Project;
@@ -18,6 +18,18 @@ pub(crate) const FILES: Duration = Duration::from_secs(1);
 pub(crate) const FILES_CAP: usize = 50;
 /// How long after the last save a command starts again.
 pub(crate) const AFTER_SAVE: Duration = Duration::from_millis(300);
+
+/// A source that is not watched from the beginning: its name, where it comes from, and the program
+/// that has to run along.
+#[derive(Debug)]
+pub struct Later {
+    /// The name that people see.
+    pub name: String,
+    /// Where it comes from.
+    pub origin: Origin,
+    /// A program that is started first and not watched itself.
+    pub helper: Option<Command>,
+}
 
 /// One source under the engine thread's hands.
 pub(crate) struct WatchedSource {

@@ -11,6 +11,7 @@ use crate::kinds::Origin;
 use crate::kinds::Wanted;
 use crate::maps::Maps;
 use crate::orders::{Answer, Order, Published};
+use crate::sources::Later;
 use crate::worker::Worker;
 use crate::{detecting, filtering, keeping, leave, noting, pausing};
 use arc_swap::ArcSwap;
@@ -68,18 +69,6 @@ impl Setup {
             heard: Heard::default(),
         }
     }
-}
-
-/// A source that is not watched from the beginning: its name, where it comes from, and the program
-/// that has to run along.
-#[derive(Debug)]
-pub struct Later {
-    /// The name that people see.
-    pub name: String,
-    /// Where it comes from.
-    pub origin: Origin,
-    /// A program that is started first and not watched itself.
-    pub helper: Option<Command>,
 }
 
 /// The handle of the engine thread.

@@ -3,25 +3,26 @@
 mod overlay;
 mod pause;
 mod room;
+mod shape;
+mod told;
 
-use crate::rooms::now::Shape;
 pub use crate::teach::Teach;
 use crate::theme::Theme;
 use izba_cause::checks::Remark;
-use izba_cause::explain::Explanation;
 use izba_cause::suspect::{Alike, Findings};
 use izba_core::filter::{Around, Offer, Problem};
 use izba_core::notes::Likely;
 use izba_core::values::{Series, pin_key};
 use izba_core::{GroupId, GroupView, Phrase, State};
-use izba_model::claim::{LIKELY, Slot, Suspect};
-use izba_model::{Place, Project, Related, StackFrame};
+use izba_model::claim::{LIKELY, Suspect};
+use izba_model::{Place, Related, StackFrame};
 use izba_store::KeptNote;
 use izba_watch::{LineRow, Published};
 pub use overlay::*;
 pub use pause::{BreakSheet, PausePane, PauseState, TableState};
 use ratatui::layout::Rect;
 pub use room::{Question, Room};
+pub use shape::{AT_FIRST, Shape};
 use std::sync::Arc;
 use tui_input::Input;
 
@@ -377,67 +378,6 @@ impl Model {
     /// What was found out about who did it; `None` while nobody looked.
     pub fn findings(&self, group: &GroupView) -> Option<&Arc<Findings>> {
         self.shown.code.findings.get(&group.id)
-    }
-
-    /// What Izba says of a group, with what was found out about it and not ruled out by the user.
-    pub fn told(&self, group: &GroupView) -> Explanation {
-        let Some(found) = self.findings(group) else { return group.told(None) };
-        let open = |s: &Suspect| !self.live.known.contains(&Model::suspect_key(group, s));
-        match found.suspects.first() {
-            Some(first) if !open(first) => {
-                let mut left = (**found).clone();
-                left.suspects.retain(open);
-                group.told(Some(&left))
-            }
-            _ => group.told(Some(found)),
-        }
-    }
-
-    /// The name of the file that a group's claims are about, where it was saved since the run that
-    /// they are of began: nothing that was said of it is known to hold any more.
-    pub fn saved_since(&self, group: &GroupView) -> Option<String> {
-        if self.live.past.is_some() || group.state == State::Quiet {
-            return None;
-        }
-        let told = self.told(group).slip.map(|(file, _)| file);
-        let suspect = self.suspects(group).first().map(|s| s.file.clone());
-        let place = group.entry.place.as_ref().map(|p| p.file.clone());
-        let (today, then) = (&self.live.today, &self.shown.snapshot.project);
-        let changed = |file: &Arc<str>| {
-            let text = |project: &Project| project.file(file).and_then(|f| f.text.clone());
-            then.file(file).is_some() && text(today) != text(then)
-        };
-        let file = told.or(suspect).into_iter().chain(place).find(changed)?;
-        Some(file.rsplit('/').next().unwrap_or(&file).to_owned())
-    }
-
-    /// Whether what was found out about a group still stands in the files as they are shown. Of one
-    /// that went quiet it may be mended, and then nobody is accused of it any more.
-    pub fn holds(&self, group: &GroupView) -> bool {
-        if group.state != State::Quiet {
-            return true;
-        }
-        let project = &self.shown.snapshot.project;
-        let stands = |file: &str, line: u32, text: &str| {
-            project.line(file, line).is_some_and(|now| now.trim() == text.trim())
-        };
-        let entry = &group.entry;
-        let place = entry.place.as_ref().and_then(|p| Some((p.file.as_ref(), p.line?)));
-        let named = place.zip(entry.line_text.as_deref());
-        if named.is_some_and(|((file, line), text)| !stands(file, line, text)) {
-            return false;
-        }
-        // Each reason begins with the line that it was made of.
-        let found = self.findings(group).and_then(|f| Some((f, f.suspects.first()?)));
-        let made_of = found.and_then(|(f, first)| {
-            let reason = f.reasons.iter().find(|r| r.claim.says == first.claim.says)?;
-            let line = reason.claim.evidence.first().filter(|e| e.line == first.line)?;
-            match line.saw.slot("text")? {
-                Slot::Words(text) => Some((line.file.clone(), line.line, text.clone())),
-                _ => None,
-            }
-        });
-        made_of.is_none_or(|(file, line, text)| stands(&file, line, &text))
     }
 
     /// The key by which a suspect of a group is ruled out by the user.

@@ -32,7 +32,7 @@ pub(crate) struct Worker {
     pub(crate) today: Arc<Project>,
     pub(crate) sources: Vec<WatchedSource>,
     /// What is watched from [`crate::Order::Rest`] on.
-    pub(crate) later: Vec<crate::watch::Later>,
+    pub(crate) later: Vec<crate::sources::Later>,
     /// Programs that run along with those.
     pub(crate) helpers: Vec<izba_sources::Running>,
     pub(crate) globs: Vec<Glob>,

@@ -1,14 +1,11 @@
 //! Room Now: what to fix first, and four questions about it.
 
 pub mod headline;
-mod shape;
 pub mod update;
 pub mod what;
 pub mod when;
 pub mod where_;
 pub mod why;
-
-pub use shape::Shape;
 
 use super::RoomKind;
 use super::kind::PLAIN;
