@@ -122,32 +122,32 @@ fn a_phrase_lets_through_what_it_says() {
         "by sound",
     ];
     insta::assert_snapshot!(phrases.map(told).join("\n"), @r#"
-    wick                                       wick is not a name that is known here
+    wick                                       wick is not known here
     "no DEVICE"                                no device answers
-    /wick|draw/                                wick is not a name that is known here, board.rows[3] has no value here
-    error                                      wick is not a name that is known here, board.rows[3] has no value here, tideheigth is not a name that is known here
-    warning+                                   wick is not a name that is known here, board.rows[3] has no value here, no device answers, tideheigth is not a name that is known here
-    error+ in tide.lua                         tideheigth is not a name that is known here
-    in scripts                                 wick is not a name that is known here, tideheigth is not a name that is known here
-    in scripts/*.lua 3                         wick is not a name that is known here
+    /wick|draw/                                wick is not known here, board.rows[3] has no value here
+    error                                      wick is not known here, board.rows[3] has no value here, tideheigth is not known here
+    warning+                                   wick is not known here, board.rows[3] has no value here, no device answers, tideheigth is not known here
+    error+ in tide.lua                         tideheigth is not known here
+    in scripts                                 wick is not known here, tideheigth is not known here
+    in scripts/*.lua 3                         wick is not known here
     in lantern.lua 4-9                         
-    on Lantern#2                               wick is not a name that is known here
-    from engine                                wick is not a name that is known here, no device answers, tideheigth is not a name that is known here
+    on Lantern#2                               wick is not known here
+    from engine                                wick is not known here, no device answers, tideheigth is not known here
     from "times page"                          board.rows[3] has no value here
     kind TypeError                             board.rows[3] has no value here
-    family name-not-there                      wick is not a name that is known here, tideheigth is not a name that is known here
-    seen 10+                                   wick is not a name that is known here
-    seen 1                                     board.rows[3] has no value here, no device answers, tideheigth is not a name that is known here
-    quiet                                      tideheigth is not a name that is known here
-    still or new                               wick is not a name that is known here, board.rows[3] has no value here, no device answers
+    family name-not-there                      wick is not known here, tideheigth is not known here
+    seen 10+                                   wick is not known here
+    seen 1                                     board.rows[3] has no value here, no device answers, tideheigth is not known here
+    quiet                                      tideheigth is not known here
+    still or new                               wick is not known here, board.rows[3] has no value here, no device answers
     new                                        board.rows[3] has no value here
-    own not quiet                              wick is not a name that is known here, board.rows[3] has no value here
+    own not quiet                              wick is not known here, board.rows[3] has no value here
     outside                                    no device answers
-    not (wick or draw)                         no device answers, tideheigth is not a name that is known here
-    last 30s                                   wick is not a name that is known here, board.rows[3] has no value here, no device answers
-    since 00:00                                wick is not a name that is known here, board.rows[3] has no value here, no device answers, tideheigth is not a name that is known here
-    run 1                                      wick is not a name that is known here, board.rows[3] has no value here, no device answers, tideheigth is not a name that is known here
-    run 2 error                                wick is not a name that is known here
+    not (wick or draw)                         no device answers, tideheigth is not known here
+    last 30s                                   wick is not known here, board.rows[3] has no value here, no device answers
+    since 00:00                                wick is not known here, board.rows[3] has no value here, no device answers, tideheigth is not known here
+    run 1                                      wick is not known here, board.rows[3] has no value here, no device answers, tideheigth is not known here
+    run 2 error                                wick is not known here
     muted                                      
     by sound
     "#);

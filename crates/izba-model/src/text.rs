@@ -273,7 +273,7 @@ pub fn wrap(text: &str, cells: usize) -> Vec<String> {
     lines
 }
 
-/// A count with its noun: `1 error`, `2 errors`, `1,200 errors`.
+/// A count with its noun: `1 error`, `2 errors`, `1 200 errors`.
 pub fn counted(count: u64, one: &str, many: &str) -> String {
     format!("{} {}", thousands(count), if count == 1 { one } else { many })
 }

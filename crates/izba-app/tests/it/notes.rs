@@ -100,7 +100,7 @@ fn the_command_adds_finds_shows_offers_and_shares() {
         &["notes", "for", "play.log"],
         &["notes", "for", "fine.log"],
         &["notes", "show", "no-such-note"],
-        &["notes", "share", "something-has-no-value-here"],
+        &["notes", "share", "something-here-is-empty"],
         &["notes"],
     ];
     let told = calls.iter().map(|c| {
@@ -117,22 +117,22 @@ fn the_command_adds_finds_shows_offers_and_shares() {
     notes for play.log
       1: No note fits an error of this log.
     notes add play.log --meant the list is too short --fixed a third wick --tag lists
-      0: store/notes/something-has-no-value-here.md
+      0: store/notes/something-here-is-empty.md
     notes add fine.log
       3: izba: there is no such error in this log
     notes find LISTS wick
-      0: TODAY  something has no value here  (PROJECT) /             something-has-no-value-here: the list is too short
+      0: TODAY  something here is empty  (PROJECT) /             something-here-is-empty: the list is too short
     notes find heron
       1: No note holds heron.
     notes for play.log
-      0: something has no value here /   you met this on TODAY in PROJECT: it says the same about the same line of code /   the list is too short
+      0: something here is empty /   you met this on TODAY in PROJECT: it says the same about the same line of code /   the list is too short
     notes for fine.log
       1: No note fits an error of this log.
     notes show no-such-note
       3: izba: there is no note no-such-note /       izba notes lists them
-    notes share something-has-no-value-here
-      0: AT/izba-notes/something-has-no-value-here.md
+    notes share something-here-is-empty
+      0: AT/izba-notes/something-here-is-empty.md
     notes
-      0: TODAY  something has no value here  (PROJECT, shared) /             something-has-no-value-here: the list is too short
+      0: TODAY  something here is empty  (PROJECT, shared) /             something-here-is-empty: the list is too short
     "#);
 }

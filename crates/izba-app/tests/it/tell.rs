@@ -41,7 +41,7 @@ fn a_stranger_gets_what_it_takes_and_nothing_that_is_nobodys_business() {
 
     `tide.lua:4` in `tide.read`, 1 time, first met in this run.
 
-    Perhaps: `tide.lua:8`: nil is written here, and line 4 reads it.
+    Perhaps: `tide.lua:8`: `nil` is written here, and line 4 reads it.
 
     ```lua
      2
@@ -86,10 +86,10 @@ fn a_stranger_gets_what_it_takes_and_nothing_that_is_nobodys_business() {
 
     ## Looked into
 
-    - can't tell: nil is written here, and line 4 reads it (`tide.lua:8`: print(tide.read(nil)))
-    - ruled out: gauge is declared and never given a value (`tide.lua:4`: every declaration of it has a value)
+    - can't tell: `nil` is written here, and line 4 reads it (`tide.lua:8`: print(tide.read(nil)))
+    - ruled out: `gauge` is declared and never given a value (`tide.lua:4`: every declaration of it has a value)
     - ruled out: the value comes too late: it is set further down the way that was running (`tide.lua:4`: nothing below this step gives it a value)
-    - ruled out: gauge was taken away again (`tide.lua:4`: no line empties it, removes it or sets it to nothing)
+    - ruled out: `gauge` was taken away again (`tide.lua:4`: no line empties it, removes it or sets it to nothing)
     "#);
     insta::assert_snapshot!(taken, @r#"
     izba: taken out: address (10.20.30.40), 1 time

@@ -568,6 +568,16 @@ mod tests {
     use super::*;
     use proptest::prelude::*;
 
+    #[test]
+    fn a_number_has_a_digit_and_nothing_but_digits_and_points() {
+        for number in ["7", "12.5", "1.2.3", ".5"] {
+            assert!(is_number(number), "{number}");
+        }
+        for other in ["", ".", "..", "1a", "12-5", "one"] {
+            assert!(!is_number(other), "{other}");
+        }
+    }
+
     #[track_caller]
     fn check(text: &str, level: Option<Level>, object: Option<&str>, rest: &str) {
         let prefix = split_prefix(text);

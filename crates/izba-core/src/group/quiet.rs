@@ -259,6 +259,25 @@ fn by_starts(gaps: &Gaps, runs_ms: &[u64]) -> Option<(Judged, (u32, u64, u32))> 
 mod tests {
     use super::*;
 
+    #[test]
+    fn no_more_is_said_of_a_number_than_is_known() {
+        let said: Vec<String> = [0.4, 1.2, 1.6, 42.4, 99.4, 1_234.0, 98_765.0].map(about).into();
+        assert_eq!(
+            said,
+            [
+                "less than 1",
+                "about 1",
+                "about 2",
+                "about 42",
+                "about 99",
+                "about 1 200",
+                "about 99 000"
+            ]
+        );
+        let said: Vec<String> = [400, 119_999, 120_000, 7_199_999, 7_200_000].map(lasting).into();
+        assert_eq!(said, ["1 second", "119 seconds", "2 minutes", "119 minutes", "2 hours"]);
+    }
+
     fn gaps(list: impl IntoIterator<Item = u64>) -> Gaps {
         Gaps {
             list: list.into_iter().map(|ms| Gap { ms, actions: 0 }).collect(),

@@ -416,6 +416,25 @@ mod tests {
     use super::*;
     use proptest::prelude::*;
 
+    #[test]
+    fn what_overlaps_is_one_and_what_only_touches_is_not() {
+        let both = merged(vec![(4..9, "key"), (0..5, "name")]);
+        assert_eq!(both, [(0..9, "key")], "it is called as the first of them in the list");
+        let within = merged(vec![(0..9, "path"), (2..4, "name")]);
+        assert_eq!(within, [(0..9, "path")]);
+        let beside = merged(vec![(5..9, "key"), (0..5, "name")]);
+        assert_eq!(beside, [(0..5, "name"), (5..9, "key")]);
+    }
+
+    #[test]
+    fn percent_signs_are_undone_only_where_they_are_whole() {
+        assert_eq!(percent("oar%3Dwet%20%C3%A9").as_deref(), Some("oar=wet é"));
+        assert_eq!(percent("%7f%2B"), Some("\u{7f}+".into()));
+        for broken in ["%4", "%", "%zz", "%ff"] {
+            assert_eq!(percent(broken), None, "{broken}");
+        }
+    }
+
     fn owner() -> Owner {
         Owner {
             home: Some("/home/ferryman".into()),
