@@ -26,30 +26,32 @@ const TO_LANTERN: &[&str] =
 
 /// Name of the picture, and the way to it from a fresh demo.
 const SHOTS: &[(&str, &[Step])] = &[
-    ("tour", &[Until("wick has")]),
+    ("tour", &[Until("`wick` has")]),
     (
         "now",
         &[
-            Until("wick has"),
-            Keys(&["T", "Down", "Down", "Down", "Down", "Down", "Down", "Down", "Enter"]),
+            Until("`wick` has"),
+            Keys(&["T"]),
+            Until("Printer.cs"),
+            Keys(&["Down", "Down", "Down", "Down", "Down", "Down", "Down", "Enter"]),
             Until("is past the end"),
         ],
     ),
     (
         "where",
         &[
-            Until("wick has"),
+            Until("`wick` has"),
             Keys(&["T", "/", "i", "n", "Space", "f", "o", "g", ".", "l", "u", "a", "Enter"]),
             Until("1 of"),
             Keys(&["Enter"]),
-            Until("the end of this if is missing"),
+            Until("the end of this `if` is missing"),
             Keys(&["z"]),
         ],
     ),
     (
         "why",
         &[
-            Until("wick has"),
+            Until("`wick` has"),
             Keys(&[
                 "T", "/", "i", "n", "Space", "c", "a", "b", "i", "n", ".", "l", "u", "a", "Enter",
             ]),
@@ -63,19 +65,19 @@ const SHOTS: &[(&str, &[Step])] = &[
     (
         "pause",
         &[
-            Until("wick has"),
+            Until("`wick` has"),
             Keys(TO_LANTERN),
-            Until("9 is past the end"),
+            Until("`9` is past the end"),
             Keys(&["B"]),
-            Until("self.level is 9, but self.wicks holds 7 entries"),
+            Until("`self.level` is 9, but `self.wicks` holds 7 entries"),
         ],
     ),
     (
         "corner",
         &[
-            Until("wick has"),
+            Until("`wick` has"),
             Keys(TO_LANTERN),
-            Until("9 is past the end"),
+            Until("`9` is past the end"),
             Keys(&["C"]),
             Until("Without any one of these"),
         ],
@@ -83,7 +85,7 @@ const SHOTS: &[(&str, &[Step])] = &[
     (
         "checks",
         &[
-            Until("wick has"),
+            Until("`wick` has"),
             Keys(&["T", "5"]),
             Until("Need one another"),
             Keys(&["Down", "Down"]),
@@ -93,8 +95,10 @@ const SHOTS: &[(&str, &[Step])] = &[
     (
         "lines",
         &[
-            Until("wick has"),
-            Keys(&["T", "Down", "Down", "Down", "Down", "Down", "Down", "Down", "g"]),
+            Until("`wick` has"),
+            Keys(&["T"]),
+            Until("Printer.cs"),
+            Keys(&["Down", "Down", "Down", "Down", "Down", "Down", "Down", "g"]),
             Until("Lantern#3.tick"),
             Keys(&["PageUp"]),
             Until("line "),
@@ -103,7 +107,7 @@ const SHOTS: &[(&str, &[Step])] = &[
     (
         "cascade",
         &[
-            Until("wick has"),
+            Until("`wick` has"),
             Keys(&["T", "/"]),
             Keys(&["o", "n", "Space", "L", "*", "Enter"]),
             Until("follows the one above"),
@@ -113,7 +117,7 @@ const SHOTS: &[(&str, &[Step])] = &[
     (
         "filter",
         &[
-            Until("wick has"),
+            Until("`wick` has"),
             Keys(&["T", "2"]),
             Until("Lantern#3.tick"),
             Keys(&[
@@ -126,17 +130,17 @@ const SHOTS: &[(&str, &[Step])] = &[
     (
         "runs",
         &[
-            Until("wick has"),
+            Until("`wick` has"),
             Keys(&["T", "a"]),
             Until("run 2 starts"),
-            Until("wick has"),
+            Until("`wick` has"),
             Mend("scripts/fog.lua", "    self.drift = 0\nend", "    self.drift = 0\n  end\nend"),
             Keys(&["a"]),
             Until("run 3 starts"),
-            Until("wick has"),
+            Until("`wick` has"),
             Keys(&["a"]),
             Until("run 4 starts"),
-            Until("wick has"),
+            Until("`wick` has"),
             Mend("scene.json", "\"level\": 9", "\"level\": 7"),
             Until("scene.json saved"),
             Keys(&["a"]),
@@ -154,10 +158,10 @@ const SHOTS: &[(&str, &[Step])] = &[
             Until("scene.json saved"),
             Keys(&["a"]),
             Until("run 8 starts"),
-            Until("wick has"),
+            Until("`wick` has"),
             Keys(&["a"]),
             Until("run 9 starts"),
-            Until("wick has"),
+            Until("`wick` has"),
             Mend("scene.json", "\"level\": 9", "\"level\": 7"),
             Until("scene.json saved"),
             Keys(&["a"]),
@@ -170,7 +174,7 @@ const SHOTS: &[(&str, &[Step])] = &[
     (
         "compare",
         &[
-            Until("wick has"),
+            Until("`wick` has"),
             Mend("scripts/tide.lua", "tideheigth", "tideheight"),
             Until("tide.lua saved"),
             Mend("scene.json", "\"level\": 9", "\"level\": 7"),
@@ -185,7 +189,7 @@ const SHOTS: &[(&str, &[Step])] = &[
     (
         "sources",
         &[
-            Until("wick has"),
+            Until("`wick` has"),
             Keys(&["T", "c", "Down", "Down", "Space"]),
             Until("held still; what it says"),
         ],
@@ -193,8 +197,10 @@ const SHOTS: &[(&str, &[Step])] = &[
     (
         "teach",
         &[
-            Until("wick has"),
-            Keys(&["T", "Down", "Down", "Down", "Down", "Down", "Down", "Down", "g"]),
+            Until("`wick` has"),
+            Keys(&["T"]),
+            Until("Printer.cs"),
+            Keys(&["Down", "Down", "Down", "Down", "Down", "Down", "Down", "g"]),
             Until("Lantern#3.tick"),
             Keys(&["l"]),
             Until("How this line is read"),
@@ -203,7 +209,7 @@ const SHOTS: &[(&str, &[Step])] = &[
     (
         "values",
         &[
-            Until("wick has"),
+            Until("`wick` has"),
             Keys(&[
                 "T", "/", "i", "n", "Space", "g", "a", "u", "g", "e", ".", "l", "u", "a", "Enter",
             ]),
@@ -217,9 +223,9 @@ const SHOTS: &[(&str, &[Step])] = &[
     (
         "notes",
         &[
-            Until("wick has"),
+            Until("`wick` has"),
             Keys(TO_LANTERN),
-            Until("9 is past the end"),
+            Until("`9` is past the end"),
             Keys(&["w"]),
             Until("throw away"),
             Keys(&[
@@ -236,18 +242,18 @@ const SHOTS: &[(&str, &[Step])] = &[
     (
         "tell",
         &[
-            Until("wick has"),
+            Until("`wick` has"),
             Keys(TO_LANTERN),
-            Until("9 is past the end"),
+            Until("`9` is past the end"),
             Keys(&["t"]),
             Until("keep in a file"),
         ],
     ),
-    ("help", &[Until("wick has"), Keys(&["T", "?"]), Until("Keys in room Now")]),
+    ("help", &[Until("`wick` has"), Keys(&["T", "?"]), Until("Keys in room Now")]),
     (
         "mended",
         &[
-            Until("wick has"),
+            Until("`wick` has"),
             Keys(&["T"]),
             Mend("scripts/tide.lua", "tideheigth", "tideheight"),
             Until("tide.lua saved"),

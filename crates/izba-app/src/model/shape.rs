@@ -32,8 +32,10 @@ impl Shape {
         let shown = if folded { AT_FIRST } else { total };
         let tail = usize::from(folded);
         for high in [ROOMY, ROOMY - 1] {
-            // No line between stands below the last one.
-            if shown * high - usize::from(high == ROOMY && shown > 0) + tail <= room {
+            // No line between stands below the last one, unless more is told there.
+            let gap = high + 1 - ROOMY;
+            let below = if folded { gap + 1 } else { 0 };
+            if (shown * high).saturating_sub(gap) + below <= room {
                 return Shape::of(0, vec![2; shown], high as u16 - 2, folded);
             }
         }
