@@ -91,7 +91,7 @@ fn compare(
                 (format!("{:>9} {:>9}  ", count(before), count(after)), smoke),
                 (format!("{sign} "), theme.ink(ink)),
                 (
-                    format!("{}  ", safe(&group.explanation.short.to_string())),
+                    format!("{}  ", safe(&model.told(&group).short.to_string())),
                     theme.ink(Ink::Chalk),
                 ),
                 (safe(&place), theme.ink(Ink::Ice)),

@@ -295,8 +295,9 @@ fn row(model: &Model, parts: &Parts, group: &GroupView, y: u16, selected: bool, 
     let text =
         theme.ink(if quiet || group.muted { Ink::Smoke } else { Ink::Chalk }).add_modifier(loud);
     let head = if group.hangs { "╰ " } else { "" };
-    let told = group.explanation.short.to_string();
-    let said = group.heading.as_deref().unwrap_or(&told);
+    let told = model.told(group);
+    let words_of = told.short.to_string();
+    let said = group.heading.as_deref().unwrap_or(&words_of);
     put(
         buf,
         inner.x + indent,
@@ -304,10 +305,12 @@ fn row(model: &Model, parts: &Parts, group: &GroupView, y: u16, selected: bool, 
         words,
         &[(head, theme.ink(Ink::Smoke)), (mark, theme.ink(ink)), (" ", text), (&safe(said), text)],
     );
-    let place = group.entry.place.as_ref().map_or("outside your files".to_owned(), |p| {
+    let named = group.entry.place.as_ref().map(|p| (&p.file, p.line));
+    let slip = told.slip.as_ref().map(|(file, line)| (file, Some(*line)));
+    let place = slip.or(named).map_or("outside your files".to_owned(), |(file, line)| {
         let room = usize::from(words.saturating_sub(8));
-        let file = izba_model::text::fit_path(&p.file, room).into_owned();
-        p.line.map_or(file.clone(), |line| format!("{file}:{line}"))
+        let file = izba_model::text::fit_path(file, room).into_owned();
+        line.map_or(file.clone(), |line| format!("{file}:{line}"))
     });
     let place_ink = if group.is_own() { Ink::Ice } else { Ink::Smoke };
     put(
