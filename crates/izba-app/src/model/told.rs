@@ -29,7 +29,7 @@ impl Model {
         if self.live.past.is_some() || group.state == State::Quiet {
             return None;
         }
-        let told = self.told(group).slip.map(|(file, _)| file);
+        // The place of a slip is that of the first suspect.
         let suspect = self.suspects(group).first().map(|s| s.file.clone());
         let place = group.entry.place.as_ref().map(|p| p.file.clone());
         let (today, then) = (&self.live.today, &self.shown.snapshot.project);
@@ -37,7 +37,7 @@ impl Model {
             let text = |project: &Project| project.file(file).and_then(|f| f.text.clone());
             then.file(file).is_some() && text(today) != text(then)
         };
-        let file = told.or(suspect).into_iter().chain(place).find(changed)?;
+        let file = suspect.into_iter().chain(place).find(changed)?;
         Some(file.rsplit('/').next().unwrap_or(&file).to_owned())
     }
 

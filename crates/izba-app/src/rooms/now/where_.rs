@@ -506,9 +506,6 @@ fn draw_excerpt(
 }
 
 fn note(model: &Model, group: &GroupView, x: u16, y: u16, area: Rect, ink: Ink, buf: &mut Buffer) {
-    if !model.holds(group) {
-        return;
-    }
     let text = match shown_place(model, group) {
         Some((Shown::Suspect(suspect), _)) => safe(&suspect.reason()),
         _ => safe(&model.told(group).note.to_string()),
