@@ -113,7 +113,7 @@ fn a_result_leads_to_its_line_and_its_suspects() {
           }
         }
       ],
-      "message": "`tide.heigth` has no value when low tide.lua reads it at line 3. Did you mean `height`? It says: attempt to index a nil value (field 'heigth').",
+      "message": "`tide.heigth` has no value when low tide.lua reads it at line 3. It says: attempt to index a nil value (field 'heigth').",
       "newest step": true,
       "ruleId": "value-not-there",
       "suspect": {

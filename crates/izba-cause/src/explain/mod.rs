@@ -65,8 +65,9 @@ pub fn explain_found(entry: &Entry, said: &Explanation, found: &Findings) -> Exp
         _ => None,
     }
     .unwrap_or_else(|| said.clone());
-    if let Some(other) = first.claim.says.slot("other").filter(|_| first.claim.check() == SPELLING)
-    {
+    // Where the name is misspelt that is made, the one that is asked for is well.
+    let asked = first.claim.check() == SPELLING && first.claim.kind().key != "made-otherwise";
+    if let Some(other) = first.claim.says.slot("other").filter(|_| asked) {
         let what = Slot::Sentence(said.headline.clone());
         said.headline = say!(case::MEANT, what, other = other.clone()).sentence();
     }
