@@ -179,7 +179,7 @@ pub fn look(name: &str, index: &Index) -> Vec<Reason> {
                     let at = words.occurrences(other)[0];
                     say(
                         Verdict::Likely,
-                        say!(CALLED_OTHERWISE, name = bare, other, edit = slip.says()),
+                        say!(CALLED_OTHERWISE, name = bare, other, edit = slip.says(bare, other)),
                         vec![Evidence {
                             file: at.file.path.clone(),
                             line: at.line,

@@ -276,6 +276,10 @@ fn table(text: &str, out: &mut Out) {
     let named = separator.is_some()
         && !head.iter().any(number)
         && rows.iter().skip(1).any(|r| cells(r).iter().any(number));
+    // What a program printed is no data, though it lies beside it.
+    if rows.iter().any(|row| names_place(row)) {
+        return;
+    }
     // Running text has no columns.
     if separator.is_none() {
         let lengths: Vec<usize> =
@@ -306,6 +310,23 @@ fn table(text: &str, out: &mut Out) {
             }
         }
     }
+}
+
+/// Whether a row names a line of code, as consoles do: `main.js:5`, `"main.py", line 5`.
+fn names_place(row: &str) -> bool {
+    let numbered = |rest: &str| {
+        [":", "(", "\", line "]
+            .iter()
+            .filter_map(|mark| rest.strip_prefix(mark))
+            .any(|number| number.starts_with(|c: char| c.is_ascii_digit()))
+    };
+    row.match_indices('.').any(|(at, _)| {
+        let end = row[at + 1..]
+            .find(|c: char| !c.is_ascii_alphanumeric())
+            .map_or(row.len(), |end| at + 1 + end);
+        numbered(&row[end..])
+            && Language::of(&format!("a{}", &row[at..end])).is_some_and(|l| l.is_code())
+    })
 }
 
 #[cfg(test)]

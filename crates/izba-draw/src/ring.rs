@@ -9,7 +9,7 @@ use std::f64::consts::TAU;
 
 /// Draws a ring; its arrows stand in order, and the last one closes it.
 pub fn ring(arrows: &[Arrow], setting: &Setting) -> Drawing {
-    let under = format!("{} bring one another in", counted(arrows.len() as u64, "file", "files"));
+    let under = format!("{} import one another", counted(arrows.len() as u64, "file", "files"));
     let mut drawing =
         Drawing::new("A ring of files", &under, setting, &["from", "line", "to", "cut"]);
     let many = arrows.len().max(1) as f64;

@@ -52,7 +52,7 @@ pub static DRAWINGS: &[Known] = &[
     },
     Known { id: "path", says: "the path of an error through objects and scripts", draw: path },
     Known { id: "ladder", says: "the blocks of a script, and where they disagree", draw: ladder },
-    Known { id: "ring", says: "files that bring one another in", draw: ring },
+    Known { id: "ring", says: "files that import one another", draw: ring },
 ];
 
 impl Known {
@@ -155,6 +155,6 @@ fn ring(subject: &Subject<'_>) -> Result<Drawing, String> {
     let named = |ring: &&Vec<Arrow>| {
         subject.names.first().is_none_or(|n| ring.iter().any(|a| a.from.ends_with(n.as_str())))
     };
-    let ring = rings.iter().find(named).ok_or("no files bring one another in, in a ring")?;
+    let ring = rings.iter().find(named).ok_or("no files import one another in a circle")?;
     Ok(izba_draw::ring(ring, &subject.setting))
 }

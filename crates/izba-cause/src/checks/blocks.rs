@@ -14,7 +14,7 @@ sayings! {
 /// The check for this: blocks that end at another depth than they begin, in scripts that can be
 /// read: what is meant is not what is written.
 pub static CHECK: Check =
-    Check { id: "blocks", kinds: KINDS, title: "End at another depth than they begin", look };
+    Check { id: "blocks", kinds: KINDS, title: "Indented differently than they are closed", look };
 
 /// A script that is indented without care says nothing by it.
 const CARELESS: usize = 3;

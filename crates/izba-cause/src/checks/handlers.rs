@@ -17,7 +17,7 @@ sayings! {
 const MANY: usize = 300;
 
 /// The check for this: functions that nothing names, though their siblings are put in somewhere.
-pub static CHECK: Check = Check { id: "handlers", kinds: KINDS, title: "Called by nothing", look };
+pub static CHECK: Check = Check { id: "handlers", kinds: KINDS, title: "Never called", look };
 
 fn look(look: &Look<'_>) -> Vec<Remark> {
     let mut found = Vec::new();
@@ -69,7 +69,7 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                 && !by_beginning
                 && let Some((other, home, line, slip)) = nearly_a_handler(look, file, name)
             {
-                let text = say!(NEARLY, name, other, edit = slip.says());
+                let text = say!(NEARLY, name, other, edit = slip.says(name, other));
                 found.push(remark(file, function.line(), 0.7, text).saw(
                     &home.path,
                     line,

@@ -17,7 +17,7 @@ sayings! {
 
 /// The check for this: what nobody sees, since something opaque on a nearer layer stands before it.
 pub static CHECK: Check =
-    Check { id: "hidden", kinds: KINDS, title: "Stand before something else", look };
+    Check { id: "hidden", kinds: KINDS, title: "Hidden behind something", look };
 
 /// One object that is drawn.
 struct Drawn<'a> {
@@ -80,7 +80,7 @@ fn of_file(file: &FileFacts) -> Vec<Remark> {
         if behind.is_empty() {
             continue;
         }
-        let names = behind.iter().map(|d| d.name).collect::<Vec<_>>().join(", ");
+        let names: Vec<&str> = behind.iter().map(|d| d.name).collect();
         let text = say!(BEFORE, name = before.name, layer = before.layer, names);
         let mut one = remark(file, before.line, 0.8, text);
         for hidden in behind.iter().take(3) {

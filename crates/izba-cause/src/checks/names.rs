@@ -25,8 +25,7 @@ sayings! {
 
 /// The check for this: a name that stands once, one slip from another one: the one is made and
 /// never used, the other used and never made.
-pub static CHECK: Check =
-    Check { id: "names", kinds: KINDS, title: "Stand alone, next to one nearly the same", look };
+pub static CHECK: Check = Check { id: "names", kinds: KINDS, title: "Probably misspelt", look };
 
 fn look(look: &Look<'_>) -> Vec<Remark> {
     let mut found = Vec::new();
@@ -68,7 +67,7 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                 if outside(look, &occurrence) && !may_be_ours(only, &occurrence) {
                     continue;
                 }
-                let text = say!(MADE_OTHERWISE, name = word, other, edit = slip.says());
+                let text = say!(MADE_OTHERWISE, name = word, other, edit = slip.says(word, other));
                 found.push(remark(only.file, only.line, 0.9 * slip.weight(), text).saw(
                     &occurrence.file.path,
                     occurrence.line,
@@ -91,7 +90,7 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                     matches!(s.as_what, As::Made(_)) && s.file.language == only.file.language
                 });
                 let Some(occurrence) = occurrence else { continue };
-                let text = say!(NOTHING_MAKES, name = word, other, edit = slip.says());
+                let text = say!(NOTHING_MAKES, name = word, other, edit = slip.says(word, other));
                 found.push(remark(only.file, only.line, 0.85 * slip.weight(), text).saw(
                     &occurrence.file.path,
                     occurrence.line,
@@ -150,7 +149,7 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
             continue;
         }
         let occurrence = look.symbols.occurrences(other)[0];
-        let text = say!(NEVER_READ, name = word, other, edit = slip.says());
+        let text = say!(NEVER_READ, name = word, other, edit = slip.says(word, other));
         found.push(remark(only.file, node.line(), 0.8 * slip.weight(), text).saw(
             &occurrence.file.path,
             occurrence.line,
@@ -208,7 +207,8 @@ fn outside_slips(look: &Look<'_>, found: &mut Vec<Remark>) {
         } else {
             say!(LANGUAGE_HAS, language = only.file.language.said())
         };
-        let text = say!(NEVER_READ_OUTSIDE, name = word, from, other, edit = slip.says());
+        let text =
+            say!(NEVER_READ_OUTSIDE, name = word, from, other, edit = slip.says(word, other));
         found.push(remark(only.file, node.line(), 0.8 * slip.weight(), text));
     }
 }

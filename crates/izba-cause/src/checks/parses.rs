@@ -15,7 +15,7 @@ sayings! {
 
 /// The check for this: every place at which a script or data file cannot be read, after the best
 /// repair of those before it.
-pub static CHECK: Check = Check { id: "parses", kinds: KINDS, title: "Cannot be read", look };
+pub static CHECK: Check = Check { id: "parses", kinds: KINDS, title: "Can't be read", look };
 
 fn look(look: &Look<'_>) -> Vec<Remark> {
     let mut found = Vec::new();

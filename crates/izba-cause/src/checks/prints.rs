@@ -11,7 +11,7 @@ sayings! {
 
 /// The check for this: lines that were put in to see something, and forgotten.
 pub static CHECK: Check =
-    Check { id: "prints", kinds: KINDS, title: "Look like forgotten prints", look };
+    Check { id: "prints", kinds: KINDS, title: "Forgotten prints, it seems", look };
 
 /// Words that only those write who are looking for something.
 const LOOKING: &[&str] = &[

@@ -14,7 +14,7 @@ sayings! {
 
 /// The check for this: files that code or data names and that are not there.
 pub static CHECK: Check =
-    Check { id: "resources", kinds: KINDS, title: "Are not on the disk", look };
+    Check { id: "resources", kinds: KINDS, title: "Files that aren't there", look };
 
 /// Endings of what programs load.
 const LOADED: &[&str] = &[

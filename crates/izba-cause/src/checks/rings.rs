@@ -16,7 +16,7 @@ sayings! {
 
 /// The check for this: files that bring one another in, in a ring.
 pub static CHECK: Check =
-    Check { id: "rings", kinds: KINDS, title: "Need one another in a ring", look };
+    Check { id: "rings", kinds: KINDS, title: "Files that need each other", look };
 
 /// Keys under which data says what a record leans on.
 const LEANS: &[&str] = &[

@@ -17,7 +17,8 @@ sayings! {
 }
 
 /// The check for this: names in data that lead nowhere, while their neighbours lead somewhere.
-pub static CHECK: Check = Check { id: "wiring", kinds: KINDS, title: "Lead nowhere", look };
+pub static CHECK: Check =
+    Check { id: "wiring", kinds: KINDS, title: "Names that lead nowhere", look };
 
 /// Whether something in code answers to a name.
 fn leads(words: &SymbolIndex<'_>, text: &str) -> bool {
@@ -149,7 +150,12 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                     .find(|(w, s)| *s <= NameEdit::Letter && !look.symbols.is_made(w))
                 {
                     let occurrence = look.symbols.occurrences(other)[0];
-                    let text = say!(KEY_NEARLY, name = datum.text, other, edit = slip.says());
+                    let text = say!(
+                        KEY_NEARLY,
+                        name = datum.text,
+                        other,
+                        edit = slip.says(&datum.text, other)
+                    );
                     found.push(remark(file, datum.line, 0.8 * slip.weight(), text).saw(
                         &occurrence.file.path,
                         occurrence.line,
@@ -212,18 +218,37 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                         && !words(w)
                 });
                 let (text, confidence) = match (&near, led * 2 >= group.len() && led > 0) {
-                    (Some((other, slip)), true) => {
-                        (say!(NEARLY, name = datum.text, other, edit = slip.says()), 0.9)
-                    }
+                    (Some((other, slip)), true) => (
+                        say!(
+                            NEARLY,
+                            name = datum.text,
+                            other,
+                            edit = slip.says(&datum.text, other)
+                        ),
+                        0.9,
+                    ),
                     (None, true) => (say!(NOTHING_CALLED, name = datum.text), 0.75),
                     (Some((other, NameEdit::Letter)), false) if led_anywhere >= 2 && mostly => (
-                        say!(NEARLY, name = datum.text, other, edit = NameEdit::Letter.says()),
+                        say!(
+                            NEARLY,
+                            name = datum.text,
+                            other,
+                            edit = NameEdit::Letter.says(&datum.text, other)
+                        ),
                         0.8,
                     ),
                     (Some((other, slip)), false)
                         if *slip <= NameEdit::Letter && datum.text.len() > 4 =>
                     {
-                        (say!(NEARLY, name = datum.text, other, edit = slip.says()), 0.65)
+                        (
+                            say!(
+                                NEARLY,
+                                name = datum.text,
+                                other,
+                                edit = slip.says(&datum.text, other)
+                            ),
+                            0.65,
+                        )
                     }
                     _ => continue,
                 };

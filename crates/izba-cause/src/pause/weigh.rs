@@ -167,7 +167,7 @@ mod tests {
         let one = found.suspects.first().expect("one of its own");
         assert_eq!(
             (one.reason().as_str(), one.line),
-            ("`level` is 9, but `wicks` holds 7 entries", 4)
+            ("`level` is 9, but `wicks` has 7 entries", 4)
         );
         assert_eq!(one.claim.subject(), Some("level"));
     }

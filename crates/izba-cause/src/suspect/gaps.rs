@@ -106,7 +106,7 @@ fn section(query: &Query<'_>, name: &str, seen: &mut Seen) {
         else {
             continue;
         };
-        let names = beside.iter().map(|d| d.text.as_ref()).collect::<Vec<_>>().join(", ");
+        let names: Vec<&str> = beside.iter().map(|d| d.text.as_ref()).collect();
         tell(query, seen, 0.66, file, &beside, say!(NOT_BESIDE, name, names));
     }
 }
@@ -166,7 +166,7 @@ fn listed_in_data(query: &Query<'_>, name: &str, seen: &mut Seen) {
         };
         let Some((_, list)) = lists.into_iter().find(|(at, l)| fits(at, l)) else { continue };
         let confidence = if occurrences.len() >= 2 { 0.7 } else { 0.46 };
-        let names = list.iter().take(3).map(|d| d.text.as_ref()).collect::<Vec<_>>().join(", ");
+        let names: Vec<&str> = list.iter().take(3).map(|d| d.text.as_ref()).collect();
         tell(
             query,
             seen,
@@ -285,7 +285,8 @@ fn lookups(query: &Query<'_>, seen: &mut Seen) {
         if let (Some((near, slip)), Some((_, file, line)), None) =
             (slipped, written.next(), written.next())
         {
-            let reason = say!(LISTED_NEARLY, name = lacking, other = near, edit = slip.says());
+            let reason =
+                say!(LISTED_NEARLY, name = lacking, other = near, edit = slip.says(lacking, near));
             seen.suspect(&file.path, *line, 0.8, reason).saw(
                 &home.path,
                 literal.line(),

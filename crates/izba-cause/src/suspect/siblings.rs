@@ -93,7 +93,7 @@ fn taken_apart(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) {
         };
         let at = odd.1[0];
         let sure = if on_way(&odd.1) { 0.92 } else { 0.66 };
-        let reason = say!(OTHER_ORDER, here = odd.0.join(", "), there = usual.0.join(", "));
+        let reason = say!(OTHER_ORDER, here = odd.0, there = usual.0);
         seen.suspect(&file.path, at.line(), sure, reason).saw(
             &file.path,
             usual.1[0].line(),

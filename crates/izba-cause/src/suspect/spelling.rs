@@ -155,7 +155,7 @@ fn of_asked(query: &Query<'_>, name: &str, first: bool, seen: &mut Seen) -> usiz
                 file,
                 line,
                 0.84 * slip.weight() * strong,
-                say!(ONLY_HERE, name, other, edit = slip.says()),
+                say!(ONLY_HERE, name, other, edit = slip.says(name, other)),
             );
             if let Some(maker) = makers.first() {
                 suspect.saw(&maker.file.path, maker.line, say!(MADE_HERE, name = other));
@@ -204,7 +204,7 @@ fn of_asked(query: &Query<'_>, name: &str, first: bool, seen: &mut Seen) -> usiz
                     path,
                     query.line,
                     0.8 * slip.weight() * strong,
-                    say!(ONLY_HERE, name, other, edit = slip.says()),
+                    say!(ONLY_HERE, name, other, edit = slip.says(name, other)),
                 );
                 suspect.saw(&maker.file.path, maker.line, say!(MADE_HERE, name = other));
                 found += 1;
@@ -214,7 +214,7 @@ fn of_asked(query: &Query<'_>, name: &str, first: bool, seen: &mut Seen) -> usiz
                 &maker.file.path,
                 maker.line,
                 0.86 * slip.weight() * strong,
-                say!(MADE_OTHERWISE, other, name, edit = slip.says()),
+                say!(MADE_OTHERWISE, other, name, edit = slip.says(name, other)),
             );
             if let Some(path) = query.path() {
                 suspect.saw(path, query.line, say!(ASKED_HERE, name));
@@ -235,7 +235,7 @@ fn of_asked(query: &Query<'_>, name: &str, first: bool, seen: &mut Seen) -> usiz
                     path,
                     query.line,
                     0.6 * slip.weight(),
-                    say!(NEARLY, name, other, edit = slip.says()),
+                    say!(NEARLY, name, other, edit = slip.says(name, other)),
                 );
                 found += 1;
             }
@@ -305,11 +305,17 @@ fn of_language(query: &Query<'_>, seen: &mut Seen) -> usize {
     }
     let Some((other, slip)) = nearest_outside(query, file, name) else { return 0 };
     let reason = if taught(query.index).any(|n| n == other) {
-        say!(TAUGHT, name, other, edit = slip.says())
+        say!(TAUGHT, name, other, edit = slip.says(name, other))
     } else if query.index.library.iter().any(|n| n.as_ref() == other) {
-        say!(INSTALLED, name, other, edit = slip.says())
+        say!(INSTALLED, name, other, edit = slip.says(name, other))
     } else {
-        say!(OF_LANGUAGE, name, language = file.language.said(), other, edit = slip.says())
+        say!(
+            OF_LANGUAGE,
+            name,
+            language = file.language.said(),
+            other,
+            edit = slip.says(name, other)
+        )
     };
     seen.suspect(path, query.line, 0.86 * slip.weight(), reason).saw(
         path,
@@ -346,7 +352,7 @@ fn of_constructor(query: &Query<'_>, seen: &mut Seen) -> usize {
     } else {
         (query.line, written, name)
     };
-    let reason = say!(CONSTRUCTOR, name = wrong, other, edit = slip.says());
+    let reason = say!(CONSTRUCTOR, name = wrong, other, edit = slip.says(wrong, other));
     let suspect = seen.suspect(path, at, 0.88, reason);
     suspect.saw(
         path,
@@ -416,7 +422,7 @@ fn lone(query: &Query<'_>, asked: &[String], seen: &mut Seen) {
             &only.file.path,
             only.line,
             confidence.min(0.8),
-            say!(ONLY_HERE, name = word, other, edit = slip.says()),
+            say!(ONLY_HERE, name = word, other, edit = slip.says(word, other)),
         );
         if let Some(occurrence) = query.symbols.occurrences(other).first() {
             suspect.saw(&occurrence.file.path, occurrence.line, say!(STANDS_HERE, name = other));

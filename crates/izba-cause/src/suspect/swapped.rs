@@ -419,7 +419,7 @@ fn kinds_crossed(query: &Query<'_>, seen: &mut Seen) {
                 place = if at == path && line == call.line() { "definition" } else { "calls" }
             );
             seen.suspect(at, line, confidence, reason)
-                .saw(&home.path, function.line(), say!(PARAMETERS_ARE, names = params.join(", ")))
+                .saw(&home.path, function.line(), say!(PARAMETERS_ARE, names = params))
                 .saw(path, call.line(), say!(CALLED_HERE));
         }
     }
@@ -561,7 +561,7 @@ fn orders(query: &Query<'_>, seen: &mut Seen) {
                     suspect.saw(
                         &file.path,
                         function.line(),
-                        say!(PARAMETERS_ARE, names = params.join(", ")),
+                        say!(PARAMETERS_ARE, names = params),
                     );
                 }
             }
@@ -579,9 +579,9 @@ fn orders(query: &Query<'_>, seen: &mut Seen) {
                     &file.path,
                     function.line(),
                     if about { 0.35 } else { 0.1 } + boost,
-                    say!(KEPT_OTHERWISE, names = params.join(", ")),
+                    say!(KEPT_OTHERWISE, names = params),
                 );
-                suspect.saw(&file.path, function.line(), say!(KEPT_AS, names = kept.join(", ")));
+                suspect.saw(&file.path, function.line(), say!(KEPT_AS, names = kept));
             }
         }
     }

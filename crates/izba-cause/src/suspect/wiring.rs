@@ -197,7 +197,9 @@ fn values(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
                 confidence += 0.2;
             }
             let reason = match &near {
-                Some((other, slip)) => say!(NEARLY, name = datum.text, other, edit = slip.says()),
+                Some((other, slip)) => {
+                    say!(NEARLY, name = datum.text, other, edit = slip.says(&datum.text, other))
+                }
                 None => say!(NOWHERE, name = datum.text),
             };
             // Words for people are near to names by chance.
@@ -289,7 +291,7 @@ fn listed_in_code(query: &Query<'_>, file: &FileFacts, datum: &Datum, seen: &mut
         nodes.iter().map(|n| n.line()).min().unwrap_or(1),
         nodes.iter().map(|n| n.line()).max().unwrap_or(1),
     );
-    let names = nodes.iter().filter_map(|n| n.text()).collect::<Vec<_>>().join(", ");
+    let names: Vec<&str> = nodes.iter().filter_map(|n| n.text()).collect();
     let suspect = seen.suspect(
         &file.path,
         from.saturating_sub(1).max(1),
@@ -352,7 +354,7 @@ fn keys(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
             &file.path,
             datum.line,
             confidence,
-            say!(KEY_NEARLY, name = datum.text, other, edit = slip.says()),
+            say!(KEY_NEARLY, name = datum.text, other, edit = slip.says(&datum.text, other)),
         );
         if let Some(occurrence) = query.symbols.occurrences(other).first() {
             suspect.saw(&occurrence.file.path, occurrence.line, say!(ASKED_HERE, name = other));

@@ -150,6 +150,12 @@ fn tables_have_columns_by_name_or_number_and_running_text_has_none() {
     assert_eq!(told("orders.txt", orders)[2..], ["2 value 0=slack #2", "2 value 1=stern #2"]);
     let prose = "The ferry left at four, and nobody was on the pier.\nThe lamp was out.\n";
     assert!(told("read.txt", prose).is_empty());
+    let printed = ["at main.js:5", "File \"main.py\", line 5, in row", "Gate.cs(5,3): no gate"];
+    for line in printed {
+        assert!(told("saved.txt", &format!("{line}\n{orders}")).is_empty(), "{line}");
+    }
+    let names = "main.js 5\nv1.5: 3\nferry.lua: 2 boats\n";
+    assert!(!told("order.txt", names).is_empty());
 }
 
 #[test]

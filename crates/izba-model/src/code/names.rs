@@ -7,6 +7,7 @@ sayings! {
     "edit", Any, "../../words/edits.toml";
     CASE = "case",
     LETTER = "letter",
+    SWAPPED = "swapped",
     EDGE = "edge",
     LETTERS = "letters",
     WORD = "word",
@@ -39,9 +40,10 @@ impl NameEdit {
         }
     }
 
-    /// How the kind of a name is said in a sentence.
-    pub fn says(self) -> Saying {
+    /// How it is said in a sentence, of the two names between which it was found.
+    pub fn says(self, a: &str, b: &str) -> Saying {
         match self {
+            NameEdit::Letter if swapped(a, b) => say!(SWAPPED),
             NameEdit::Case => say!(CASE),
             NameEdit::Letter => say!(LETTER),
             NameEdit::Edge => say!(EDGE),
@@ -49,6 +51,12 @@ impl NameEdit {
             NameEdit::Word => say!(WORD),
         }
     }
+}
+
+/// Whether two neighbouring letters of one name stand the other way round in the other.
+fn swapped(a: &str, b: &str) -> bool {
+    let differ: Vec<(char, char)> = a.chars().zip(b.chars()).filter(|(a, b)| a != b).collect();
+    a.len() == b.len() && matches!(differ[..], [(x, y), (v, w)] if (x, y) == (w, v))
 }
 
 /// Edits between two names, swaps of neighbours counted as one.

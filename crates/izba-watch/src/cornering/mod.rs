@@ -501,7 +501,7 @@ mod tests {
         // What is needed is nearer, and no more than needed.
         assert_eq!(told[..2], [(Some("mast"), LIKELY - 0.02), (Some("tide"), 0.5)]);
         let saw = found.suspects[0].claim.evidence[0].saw.to_string();
-        assert_eq!(saw, "cornered in 12 runs: without this line the error is gone");
+        assert_eq!(saw, "left out in a copy, in 12 runs: without this line the error is gone");
         let ruled_out = found.reasons.iter().filter(|r| r.verdict == Verdict::RuledOut);
         let ruled_out: Vec<_> = ruled_out.filter_map(|r| r.claim.subject()).collect();
         assert_eq!(ruled_out, ["oar", "rope"], "what was not tried is not judged");
@@ -516,7 +516,7 @@ mod tests {
         assert_eq!(told, [(2, needed)], "the reported line is known anyway");
         assert_eq!(
             found.suspects[0].claim.evidence[0].saw.to_string(),
-            "2 lines are left of 40, after 12 runs of a copy"
+            "2 lines of 40 are left, after 12 runs of a copy"
         );
         // A likely one is enough.
         let mut found = Findings::default();

@@ -32,7 +32,7 @@ pub(super) fn write_only(query: &Query<'_>, seen: &mut Seen) {
                 plain.then_some((*w, edit))
             });
             let Some((other, edit)) = slip else { continue };
-            let reason = say!(WRITE_ONLY, name, other, edit = edit.says());
+            let reason = say!(WRITE_ONLY, name, other, edit = edit.says(name, other));
             let suspect = seen.suspect(&file.path, set.line(), 0.9, reason);
             if let Some(path) = query.path() {
                 suspect.saw(path, query.line, say!(READ_HERE));
@@ -267,7 +267,7 @@ pub(super) fn lost_locals(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) 
             if query.symbols.count(other) <= 1 || query.symbols.count(name) > 1 {
                 continue;
             }
-            let reason = say!(LOST_LOCAL, name, other, edit = edit.says());
+            let reason = say!(LOST_LOCAL, name, other, edit = edit.says(name, other));
             seen.suspect(&file.path, made.line(), 0.9, reason).saw(
                 &file.path,
                 read.line(),
