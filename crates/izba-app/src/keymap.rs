@@ -40,6 +40,16 @@ pub enum Action {
     LeftPart,
     /// Room Lines: what stands further on in long lines.
     RightPart,
+    /// Room Lines: long lines over several rows, to their ends, or one row each again.
+    Wrap,
+    /// Room Lines: of each error its first line only, or all its lines again.
+    FoldErrors,
+    /// Room Lines: the next error or warning.
+    NextError,
+    /// Room Lines: the error or warning before.
+    PreviousError,
+    /// Copies what is chosen: a line, a sentence, a place.
+    Copy,
     /// Type a filter phrase.
     Filter,
     /// Show for a moment what is filtered out or set aside.
@@ -130,8 +140,6 @@ pub enum Action {
     SetValue,
     /// The chosen value as a table, or the table by another column.
     AsTable,
-    /// Take a breakpoint or a watched expression off.
-    TakeOff,
     /// The next pane of room Pause.
     NextPane,
     /// A suspect is innocent.
@@ -371,7 +379,7 @@ pub static BINDINGS: &[Binding] = &[
     ),
     bind(
         Action::Compare,
-        &["="],
+        &["V"],
         "compare",
         "The chosen run beside the one before it",
         Scope::In(Room::Runs),
@@ -391,6 +399,34 @@ pub static BINDINGS: &[Binding] = &[
         Scope::In(Room::Lines),
     ),
     bind(
+        Action::Wrap,
+        &["z"],
+        "whole lines",
+        "Show long lines to their end, over several rows; or one row each again",
+        Scope::In(Room::Lines),
+    ),
+    bind(
+        Action::FoldErrors,
+        &["o"],
+        "fold errors",
+        "Show the first line of each error only; or all its lines again",
+        Scope::In(Room::Lines),
+    ),
+    bind(
+        Action::NextError,
+        &["n"],
+        "next error",
+        "To the next error or warning further down",
+        Scope::In(Room::Lines),
+    ),
+    bind(
+        Action::PreviousError,
+        &["N"],
+        "error before",
+        "To the error or warning before, further up",
+        Scope::In(Room::Lines),
+    ),
+    bind(
         Action::Find,
         &["i"],
         "find",
@@ -399,14 +435,14 @@ pub static BINDINGS: &[Binding] = &[
     ),
     bind(
         Action::Mine,
-        &["y"],
+        &["M"],
         "this is mine",
         "Who speaks in this line is mine, or is not; all else of its source ranks below",
         Scope::In(Room::Lines),
     ),
     bind(
         Action::GoTo,
-        &["n"],
+        &["#"],
         "go to a line",
         "Go to a line by its number",
         Scope::In(Room::Lines),
@@ -448,7 +484,7 @@ pub static BINDINGS: &[Binding] = &[
     ),
     bind(
         Action::Beside,
-        &["y"],
+        &["Y"],
         "draw beside",
         "Draw this series beside the chosen one on the same axis, or no longer",
         Scope::In(Room::Values),
@@ -471,21 +507,21 @@ pub static BINDINGS: &[Binding] = &[
     ),
     bind(
         Action::ReadEarlier,
-        &["<"],
+        &[","],
         "read off",
         "Read the values off at a moment, further back each time; Esc ends it",
         Scope::In(Room::Values),
     ),
     bind(
         Action::ReadLater,
-        &[">"],
+        &["."],
         "read off later",
         "Read the values off at a later moment",
         Scope::In(Room::Values),
     ),
     bind(
         Action::Differing,
-        &["d"],
+        &["n"],
         "what differs",
         "To the value that differs most just before the chosen error; again to the next",
         Scope::In(Room::Values),
@@ -499,7 +535,7 @@ pub static BINDINGS: &[Binding] = &[
     ),
     bind(
         Action::Prints,
-        &["l"],
+        &["L"],
         "prints",
         "The prints that stand in your source, and the values they told",
         Scope::In(Room::Values),
@@ -548,7 +584,7 @@ pub static BINDINGS: &[Binding] = &[
     ),
     bind(
         Action::StopAgain,
-        &["N"],
+        &["A"],
         "stop at it",
         "Stop the program when the chosen error happens again, and only then",
         Scope::In(Room::Now),
@@ -597,21 +633,21 @@ pub static BINDINGS: &[Binding] = &[
     ),
     bind(
         Action::OneTick,
-        &["+"],
+        &["O"],
         "one tick",
         "Until this handler begins again for the same object",
         Scope::In(Room::Pause),
     ),
     bind(
         Action::RunHere,
-        &["h"],
+        &["H"],
         "run to here",
         "Go on to the line chosen in the source",
         Scope::In(Room::Pause),
     ),
     bind(
         Action::WatchValue,
-        &["y"],
+        &["h"],
         "watch",
         "Watch an expression at each stop",
         Scope::In(Room::Pause),
@@ -631,15 +667,8 @@ pub static BINDINGS: &[Binding] = &[
         Scope::In(Room::Pause),
     ),
     bind(
-        Action::TakeOff,
-        &["-"],
-        "take off",
-        "Take the chosen breakpoint or watched expression off",
-        Scope::In(Room::Pause),
-    ),
-    bind(
         Action::StopsAt,
-        &["n"],
+        &["E"],
         "stop at errors",
         "At which errors the program stops: at none, those that nobody catches, all",
         Scope::In(Room::Pause),
@@ -659,6 +688,13 @@ pub static BINDINGS: &[Binding] = &[
         Scope::Everywhere,
     ),
     bind(
+        Action::Copy,
+        &["y"],
+        "copy",
+        "Copy what is chosen: the line, the sentence of the error, the place in Where",
+        Scope::Everywhere,
+    ),
+    bind(
         Action::Draw,
         &["D"],
         "draw",
@@ -667,7 +703,7 @@ pub static BINDINGS: &[Binding] = &[
     ),
     bind(
         Action::RuleOut,
-        &["-"],
+        &["R"],
         "rule out",
         "In Where: the chosen suspect or step is innocent",
         Scope::In(Room::Now),
@@ -688,7 +724,7 @@ pub static BINDINGS: &[Binding] = &[
     ),
     bind(
         Action::Paths,
-        &["o"],
+        &["W"],
         "printed paths",
         "Paths that the program printed on purpose: who calls from where, how often",
         Scope::In(Room::Lines),
@@ -782,6 +818,26 @@ pub fn key_name(key: &KeyEvent) -> Option<String> {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    /// Keys that stand for several actions, each with the one thing that it means in all rooms.
+    const ONE_MEANING: &[(&str, &str)] = &[
+        ("←", "one back along what is shown"),
+        ("→", "one on along what is shown"),
+        ("Tab", "the next part of the room"),
+        ("n", "the next that matters"),
+        ("o", "the same shown otherwise"),
+        ("h", "keep it in sight"),
+        ("z", "the whole of it"),
+    ];
+
+    #[test]
+    fn a_key_means_one_thing_in_all_rooms() {
+        for key in BINDINGS.iter().flat_map(|b| b.keys) {
+            let actions = BINDINGS.iter().filter(|b| b.keys.contains(key)).count();
+            let shared = ONE_MEANING.iter().any(|(shared, _)| shared == key);
+            assert_eq!(actions > 1, shared, "{key} stands for {actions} actions");
+        }
+    }
 
     #[test]
     fn no_key_means_two_things_in_one_room_and_every_action_is_reached() {

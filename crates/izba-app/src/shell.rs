@@ -336,7 +336,10 @@ fn run(
                             || "by the terminal, if it lets programs do that".to_owned(),
                             |p| format!("by the terminal and {p}"),
                         );
-                        let _ = update(&mut model, Msg::Say(format!("copied {by}")));
+                        let _ = update(
+                            &mut model,
+                            Msg::Say(format!("copied {by}: {}", shortened(&text))),
+                        );
                     }
                     Effect::KeepFile(bytes, stem, ending) => {
                         let said =
@@ -378,6 +381,12 @@ fn run(
             return Ok(Left::Izba);
         }
     }
+}
+
+/// The beginning of what was copied, on one line.
+fn shortened(text: &str) -> String {
+    let line = text.lines().find(|l| !l.trim().is_empty()).unwrap_or_default();
+    izba_model::text::fit(&crate::parts::pen::safe(line), 60).into_owned()
 }
 
 /// Whether it is the key with which any program of a terminal steps aside.

@@ -154,6 +154,36 @@ impl Notes {
         Ok(path)
     }
 
+    /// Takes the file of a note away: it stays beside under a free name that is not read, which is
+    /// given back.
+    ///
+    /// # Errors
+    ///
+    /// When the file cannot be moved.
+    pub fn take_away(&self, path: &Path) -> Result<PathBuf, StoreError> {
+        let named = |n: u32| {
+            path.with_extension(format!(
+                "md.gone{}",
+                if n > 1 { n.to_string() } else { String::new() }
+            ))
+        };
+        let aside = (1..10_000).map(named).find(|p| !p.exists()).unwrap_or_else(|| named(1));
+        fs::rename(path, &aside).map_err(StoreError::io("move", path))?;
+        Ok(aside)
+    }
+
+    /// Puts back what was taken away, unless something else has come to lie there.
+    ///
+    /// # Errors
+    ///
+    /// When there is a file again, or it cannot be moved.
+    pub fn put_back(&self, aside: &Path, path: &Path) -> Result<(), StoreError> {
+        if path.exists() {
+            return Err(StoreError::io("write", path)(std::io::ErrorKind::AlreadyExists.into()));
+        }
+        fs::rename(aside, path).map_err(StoreError::io("move", aside))
+    }
+
     /// Moves a note into the project's folder, which is made where it is not there yet.
     ///
     /// # Errors
@@ -171,6 +201,23 @@ impl Notes {
 mod tests {
     use super::*;
     use izba_core::notes::Head;
+
+    #[test]
+    fn a_note_that_is_taken_away_is_read_no_more_and_can_be_put_back() {
+        let folder = tempfile::tempdir().expect("a temporary folder");
+        let notes = Notes::of(&folder.path().join("project"), folder.path());
+        let note = Note { head: Head::default(), body: "The pump was dry.".into() };
+        let path = notes.keep(&note, None).expect("room");
+        let aside = notes.take_away(&path).expect("it moves");
+        assert!(notes.read().0.is_empty() && !path.exists());
+        // Another one of the same name leaves the first where it is.
+        let again = notes.keep(&note, None).expect("room");
+        assert_eq!(again, path);
+        assert_ne!(notes.take_away(&again).expect("it moves"), aside);
+        notes.put_back(&aside, &path).expect("it moves");
+        assert_eq!(notes.read().0[0].note.body, note.body);
+        assert!(notes.put_back(&aside, &path).is_err(), "what lies there stays");
+    }
 
     #[test]
     fn notes_are_kept_shared_and_met_in_other_projects() {

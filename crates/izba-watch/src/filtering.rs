@@ -2,7 +2,7 @@
 //! at a time between other work, so that the first screenful is there at once, the count grows, and
 //! a newer request takes the place of an older one.
 
-use crate::LineRow;
+use crate::{LineRow, Sieve};
 use izba_core::Phrase;
 use std::sync::Arc;
 use std::time::Duration;
@@ -15,7 +15,7 @@ pub(crate) const SLICE: Duration = Duration::from_millis(12);
 /// Lines wanted around a row.
 pub(crate) struct Around {
     pub(crate) id: u64,
-    pub(crate) phrase: Arc<Phrase>,
+    pub(crate) sieve: Sieve,
     /// The next row to look at upwards (behind it) and downwards, and how many are still wanted.
     pub(crate) up: (u64, usize),
     pub(crate) down: (u64, usize),
@@ -45,7 +45,7 @@ impl Filtering {
     pub(crate) fn look(
         &mut self,
         id: u64,
-        phrase: Arc<Phrase>,
+        sieve: Sieve,
         from: u64,
         up: usize,
         down: usize,
@@ -54,7 +54,7 @@ impl Filtering {
         let from = from.min(rows);
         self.around = Some(Around {
             id,
-            phrase,
+            sieve,
             up: (from, up),
             down: (from, down),
             above: Vec::new(),

@@ -6,6 +6,7 @@ use izba_model::Project;
 use izba_store::{KeptNote, Notes};
 use similar::TextDiff;
 use std::fmt::Write;
+use std::path::PathBuf;
 use std::sync::Arc;
 
 /// Files and lines of the edit that is offered at most.
@@ -16,13 +17,15 @@ pub(crate) const LINES: usize = 60;
 pub(crate) struct Noting {
     pub(crate) notes: Notes,
     pub(crate) kept: Arc<Vec<KeptNote>>,
+    /// Files of notes that were taken away, with where they lie now, the last one last.
+    pub(crate) gone: Vec<(PathBuf, PathBuf)>,
 }
 
 impl Noting {
     /// Reads the notes; what could not be read is said.
     pub(crate) fn open(notes: Notes) -> (Noting, Vec<String>) {
         let (kept, troubles) = notes.read();
-        (Noting { notes, kept: Arc::new(kept) }, troubles)
+        (Noting { notes, kept: Arc::new(kept), gone: Vec::new() }, troubles)
     }
 
     /// What is known by now.

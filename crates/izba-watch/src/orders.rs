@@ -68,6 +68,24 @@ pub struct SourceState {
     pub layouts: Vec<Arc<Layout>>,
 }
 
+/// What is looked for in lines.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum Sought {
+    /// Words in lower case that all have to stand in a line.
+    Words(Vec<String>),
+    /// The first line of an error or a warning.
+    Error,
+}
+
+/// Which lines are let through.
+#[derive(Debug, Clone, Default)]
+pub struct Sieve {
+    /// Those that this fits; without it all.
+    pub phrase: Option<Arc<Phrase>>,
+    /// Of each error and warning the first line only.
+    pub firsts: bool,
+}
+
 /// What the engine thread is asked for.
 #[derive(Debug)]
 pub enum Order {
@@ -92,8 +110,8 @@ pub enum Order {
     Find {
         /// Number of the search.
         id: u64,
-        /// Words in lower case that all have to stand in a line.
-        words: Vec<String>,
+        /// What is looked for.
+        sought: Sought,
         /// Where to begin: downwards that row itself, upwards the one above it.
         from: u64,
         /// Upwards.
@@ -101,12 +119,12 @@ pub enum Order {
     },
     /// Stop looking.
     FindNothing,
-    /// Read the lines that a phrase fits, around a row: so many above it, and so many from it on.
+    /// Read the lines that are let through, around a row: so many above it, and so many from it on.
     Matching {
         /// Number of the request; a newer one replaces it.
         id: u64,
-        /// What has to hold.
-        phrase: Arc<Phrase>,
+        /// Which lines are let through.
+        sieve: Sieve,
         /// Where to begin.
         from: u64,
         /// Wanted above.
@@ -171,6 +189,10 @@ pub enum Order {
     Note(GroupId),
     /// Keep a note, over the file it was read from.
     KeepNote(Box<Note>, Option<PathBuf>),
+    /// Take a note away; its file stays beside, under a name that is not read.
+    DropNote(PathBuf),
+    /// Put the note back that was taken away last.
+    BringNoteBack,
     /// Read the notes again: they may have been changed in an editor.
     ReadNotes,
     /// Corner an error: the group, and whether by the user's edits.

@@ -25,6 +25,8 @@ pub struct LineRow {
     pub overlooked: bool,
     /// The level of that group.
     pub level: Option<Level>,
+    /// The number of the run whose first line it is.
+    pub starts: Option<u32>,
 }
 
 pub(crate) fn row_of(
@@ -47,5 +49,6 @@ pub(crate) fn row_of(
         group,
         level,
         overlooked,
+        starts: None,
     }
 }

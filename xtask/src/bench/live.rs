@@ -186,7 +186,7 @@ pub fn session(folder: &Path, report: &mut Report) -> Result<(), String> {
     }
     let read = begun.elapsed() - still.elapsed();
     let go = |terminal: &mut Terminal, row: u64| -> Result<f64, String> {
-        terminal.keys("n");
+        terminal.keys("#");
         terminal.wait("the sheet", BOUND, |t| t.contains("Go to line"))?;
         terminal.keys(&row.to_string());
         let shown = row.to_string();

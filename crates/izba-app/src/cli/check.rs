@@ -1,5 +1,6 @@
 //! `izba check`: what is found wrong in the code and data without running them.
 
+use super::form::Form;
 use super::say::{print, print_as};
 use super::shared::{Outcome, Shared};
 use crate::command_error::{CommandError, exit};
@@ -11,15 +12,6 @@ use izba_model::text::counted;
 use izba_watch::guilty::Guilty;
 use std::fmt::Write;
 use std::sync::Arc;
-
-/// How the answer is written.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, clap::ValueEnum)]
-pub enum Form {
-    /// Sentences for people
-    Text,
-    /// One JSON object for each remark
-    Jsonl,
-}
 
 #[derive(clap::Args, Debug)]
 #[command(
@@ -121,7 +113,7 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
                 }
             }
             if told.is_empty() {
-                let _ = writeln!(out, "Nothing is found wrong in {read} of code and data.");
+                let _ = writeln!(out, "Nothing wrong found in {read} of code and data.");
             } else {
                 let _ = writeln!(
                     out,

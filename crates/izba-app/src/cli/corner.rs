@@ -1,6 +1,7 @@
 //! `izba corner -- CMD…`: what an error needs, found by running a copy of the project with parts
 //! left out; or which of the edits since an earlier run brought it.
 
+use super::form::Form;
 use super::say::{is_watched, print, print_as, say_progress};
 use super::shared::{Outcome, Shared};
 use crate::command_error::{CommandError, exit};
@@ -43,9 +44,9 @@ pub struct Args {
     /// Keep the little program that still shows the error in this folder
     #[arg(long, value_name = "DIR", conflicts_with = "edits")]
     save: Option<PathBuf>,
-    /// As JSON: {"v":1,"left":[{"file","lines"}],"of","runs","complete"}
-    #[arg(long)]
-    json: bool,
+    /// How to write the answer
+    #[arg(long = "as", value_name = "FORM", default_value = "text")]
+    form: Form,
     /// What the program reads from its standard input each time
     #[arg(long, value_name = "FILE")]
     input: Option<PathBuf>,
@@ -128,7 +129,7 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
         return Ok(exit::WELL);
     };
     let mistake = Mistake::of(group);
-    if !args.json {
+    if !args.form.is_json() {
         print(&format!("Cornering  {}\n", SafeText::new(&mistake.headline)));
     }
     let shows = is_watched();
@@ -146,7 +147,10 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
         let found = cornering::corner_edits(&start, &before, &mistake, &stop, &mut tell)
             .map_err(CommandError::input)?;
         clear(shows);
-        print_as(args.json, &edits(&found.0, &found.1, found.2, number, args.json));
+        print_as(
+            args.form.is_json(),
+            &edits(&found.0, &found.1, found.2, number, args.form.is_json()),
+        );
         return Ok(exit::FOUND);
     }
     let cornered = if args.halves {
@@ -156,10 +160,13 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
     };
     let cornered = cornered.map_err(CommandError::input)?;
     clear(shows);
-    print_as(args.json, &if args.json { json(&cornered) } else { text(&cornered) });
+    print_as(
+        args.form.is_json(),
+        &if args.form.is_json() { json(&cornered) } else { text(&cornered) },
+    );
     if let Some(folder) = &args.save {
         cornering::save(&cornered, folder).map_err(CommandError::input)?;
-        if !args.json {
+        if !args.form.is_json() {
             print(&format!("\nThe little program is kept in {}.\n", folder.display()));
         }
     }

@@ -9,9 +9,12 @@ mod debugged;
 mod demo;
 mod draw;
 mod follow;
+mod form;
+mod help;
 mod kept;
 mod listen;
 mod logs;
+mod manual;
 mod notes;
 mod open;
 mod page;
@@ -38,8 +41,10 @@ use std::process::ExitCode;
     name = "izba",
     version,
     about,
+    disable_help_subcommand = true,
     after_help = "Examples:\n  izba run main.py\n  izba run -- npm start\n  make 2>&1 | izba\n  izba \
-        demo\n  izba                 what izba.toml names, or what could be watched here"
+        demo\n  izba                 what izba.toml names, or what could be watched here\n\n\
+        More: izba help begin, keys, filter, files, exit-codes"
 )]
 struct Cli {
     #[command(subcommand)]
@@ -91,6 +96,12 @@ enum Commands {
     Store(store::Args),
     /// List the folders whose izba.toml you allowed, and take that back
     Trust(trust::Args),
+    /// Print the help of a command, or a page: begin, keys, filter, files, exit-codes
+    Help(help::Args),
+    /// Print what a shell needs to complete the commands of Izba
+    Completions(manual::CompletionsArgs),
+    /// Print the manual page
+    Manual(manual::ManualArgs),
     /// The demo's own programs
     #[cfg(feature = "demo")]
     #[command(hide = true)]
@@ -122,6 +133,9 @@ pub fn main() -> ExitCode {
         Some(Commands::Demo(args)) => demo::run(&shared, args),
         Some(Commands::Store(args)) => store::run(&shared, args),
         Some(Commands::Trust(args)) => trust::run(&shared, &args),
+        Some(Commands::Help(args)) => help::run(&args),
+        Some(Commands::Completions(args)) => manual::completions(&args),
+        Some(Commands::Manual(args)) => manual::manual(&args),
         #[cfg(feature = "demo")]
         Some(Commands::StandIn(args)) => stand_in::run(args),
         None => open::run(&shared),

@@ -1,6 +1,7 @@
 //! `izba paths FILE…`: the paths that a program printed on purpose, folded into who calls from
 //! where, how often.
 
+use super::form::Form;
 use super::say::print_as;
 use super::shared::{Outcome, Shared};
 use crate::command_error::{CommandError, exit};
@@ -16,17 +17,16 @@ use std::sync::Arc;
 
 #[derive(clap::Args, Debug)]
 #[command(
-    after_help = "Examples:\n  izba paths console.log\n  izba paths --json console.log   one object for \
+    after_help = "Examples:\n  izba paths console.log\n  izba paths --as jsonl console.log   one object for \
         each line that printed paths"
 )]
 pub struct Args {
     /// Log files
     #[arg(required = true)]
     files: Vec<PathBuf>,
-    /// As JSON:
-    /// {"v":1,"file","line","function","said","count","callers":[{"file","line","function","count","callers"}]}
-    #[arg(long)]
-    json: bool,
+    /// How to write the answer
+    #[arg(long = "as", value_name = "FORM", default_value = "text")]
+    form: Form,
 }
 
 pub fn run(shared: &Shared, args: &Args) -> Outcome {
@@ -59,9 +59,10 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
             }),
             &project,
         );
-        out += &if args.json { json(&found) } else { text(&found, &path.to_string_lossy()) };
+        out +=
+            &if args.form.is_json() { json(&found) } else { text(&found, &path.to_string_lossy()) };
     }
-    print_as(args.json, &out);
+    print_as(args.form.is_json(), &out);
     Ok(exit::WELL)
 }
 

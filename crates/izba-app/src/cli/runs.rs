@@ -1,5 +1,6 @@
 //! `izba runs` and `izba compare A B`: what the ledger knows of a project's runs, without a screen.
 
+use super::form::Form;
 use super::kept::{history, ledger};
 use super::say::{print, print_json};
 use super::shared::{Outcome, Shared};
@@ -22,12 +23,12 @@ pub struct Args {
     source: Option<String>,
     /// How to write the answer
     #[arg(long = "as", value_name = "FORM", default_value = "text")]
-    form: super::logs::Form,
+    form: Form,
 }
 
 #[derive(clap::Args, Debug)]
 #[command(after_help = "Examples:\n  izba compare 11 12\n  izba compare 3 12 --source \"marsh \
-        engine\"\n\nEnds with 1 when something is new or back in the later run.")]
+        engine\"\n  izba compare 11 12 --as jsonl\n\nEnds with 1 when something is new or back in the later run.")]
 pub struct CompareArgs {
     /// The earlier run, by its number
     earlier: u32,
@@ -39,12 +40,15 @@ pub struct CompareArgs {
     /// Only groups that this phrase fits
     #[arg(long, value_name = "PHRASE")]
     filter: Option<String>,
+    /// How to write the answer
+    #[arg(long = "as", value_name = "FORM", default_value = "text")]
+    form: Form,
 }
 
 pub fn run(shared: &Shared, args: &Args) -> Outcome {
     let (ledger, project) = ledger(shared)?;
     let runs = ledger.runs(&project, args.source.as_deref()).map_err(super::kept::failed)?;
-    if args.form == super::logs::Form::Jsonl {
+    if args.form.is_json() {
         let line = |r: &RunRow| {
             serde_json::json!({"v": 1, "source": r.card.source, "run": r.card.number, "command": r.card.command, "started": izba_model::Millis(r.card.started).to_rfc3339(),
                 "ran_ms": r.progress.ran_ms, "ended": r.progress.ended, "well": r.progress.well, "lines": r.progress.lines, "bytes": r.progress.bytes,
@@ -141,6 +145,21 @@ pub fn run_compare(shared: &Shared, args: &CompareArgs) -> Outcome {
         |g: &Arc<GroupView>| !g.muted && phrase.as_ref().is_none_or(|p| p.fits_group(g, &around));
     let groups: Vec<Arc<GroupView>> = engine.groups().into_iter().filter(wanted).collect();
     let parts = compare(&groups, args.earlier, args.later);
+    let worse = parts.iter().any(|p| matches!(p.state, State::New | State::Back));
+    let code = if worse { exit::FOUND } else { exit::WELL };
+    if args.form.is_json() {
+        let told = parts.iter().flat_map(|p| p.groups.iter().map(move |g| (p.state, g)));
+        let line = |(state, (group, earlier, later)): (State, &(Arc<GroupView>, u64, u64))| {
+            let place = group.entry.place.as_ref();
+            serde_json::json!({"v": 1, "source": name, "state": state.word(), "earlier": earlier, "later": later,
+                "level": group.level().word(), "short": group.explanation.short.bare(),
+                "file": place.map(|p| &*p.file), "line": place.and_then(|p| p.line), "changed": edits})
+            .to_string()
+                + "\n"
+        };
+        print_json(&told.map(line).collect::<String>());
+        return Ok(code);
+    }
     let mut out = String::new();
     let _ =
         writeln!(out, "Run {} and run {} of {}", args.earlier, args.later, SafeText::new(&name));
@@ -171,6 +190,5 @@ pub fn run_compare(shared: &Shared, args: &CompareArgs) -> Outcome {
         }
     }
     print(&out);
-    let worse = parts.iter().any(|p| matches!(p.state, State::New | State::Back));
-    Ok(if worse { exit::FOUND } else { exit::WELL })
+    Ok(code)
 }

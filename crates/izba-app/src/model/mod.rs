@@ -109,8 +109,14 @@ pub struct LinesState {
     pub rows: Vec<LineRow>,
     /// Cells of each line that lie to the left of what is shown.
     pub left: usize,
+    /// Long lines are shown to their end, over several rows of the screen.
+    pub wrapped: bool,
+    /// Of each error its first line only.
+    pub folded: bool,
     /// What is being looked for.
     pub find: Option<Find>,
+    /// The search for an error that goes on: its number, and whether it goes up.
+    pub seeking: Option<(u64, bool)>,
 }
 
 /// A search in room Lines.

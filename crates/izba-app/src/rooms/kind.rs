@@ -40,6 +40,8 @@ pub struct RoomKind {
     pub on_click: fn(&mut Model, u16, u16) -> Vec<Effect>,
     /// The wheel over column and row.
     pub on_wheel: fn(&mut Model, Action, u16, u16) -> Vec<Effect>,
+    /// What of it would be copied: a sentence, a line, a place, a value.
+    pub copies: fn(&Model) -> Option<String>,
     /// The drawing that fits.
     pub drawing: fn(&Model) -> &'static str,
     /// Draws it.
@@ -78,6 +80,7 @@ pub const PLAIN: RoomKind = RoomKind {
     on_news: |_, _| Vec::new(),
     on_click: |_, _, _| Vec::new(),
     on_wheel: |_, _, _, _| Vec::new(),
+    copies: |_| None,
     drawing: |_| "when",
     draw: |_, _, _| {},
     tells_phrase: true,

@@ -6,7 +6,7 @@ use crate::parts::effect::{Effect, say};
 use crate::parts::input::edit_input;
 use crate::parts::list::sort_list;
 use crate::parts::pen::safe;
-use crate::rooms::lines::update::{ask_matching, ask_rows, go_to_row, order_rows};
+use crate::rooms::lines::update::{ask_matching, ask_rows, go_to_row, is_sieved, order_rows};
 use izba_core::filter::{Offer, offers};
 use izba_core::group::{GroupView, Split};
 use izba_core::{Phrase, Wish};
@@ -155,7 +155,8 @@ pub(crate) fn set(model: &mut Model, phrase: Option<Arc<Phrase>>) -> Vec<Effect>
             if !model.lines.follow {
                 go_to_row(model, cursor);
             }
-            effects.extend(ask_rows(model));
+            let rows = if is_sieved(model) { ask_matching(model) } else { ask_rows(model) };
+            effects.extend(rows);
         }
         return effects;
     };
@@ -190,9 +191,11 @@ pub(crate) fn peek(model: &mut Model) -> Vec<Effect> {
             let page = crate::model::lines_page(model);
             model.lines.top = cursor.saturating_sub(page / 2);
         }
-        return if model.lines.follow { order_rows(model) } else { ask_rows(model) };
+        if !is_sieved(model) {
+            return if model.lines.follow { order_rows(model) } else { ask_rows(model) };
+        }
     }
-    if model.line_filter().is_some() { ask_matching(model) } else { ask_rows(model) }
+    if is_sieved(model) { ask_matching(model) } else { ask_rows(model) }
 }
 
 /// The group that a decision is about, if it is in sight; else says why there is none.

@@ -13,7 +13,7 @@ use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};
 
 impl Sheet for CompareSheet {
-    const CLOSED_BY: &'static [&'static str] = &["Esc", "=", "q", "Enter"];
+    const CLOSED_BY: &'static [&'static str] = &["Esc", "V", "q", "Enter"];
 
     fn draw(&self, model: &Model, area: Rect, buf: &mut Buffer) {
         compare(model, (self.source, self.earlier, self.later), self.scroll, area, buf);

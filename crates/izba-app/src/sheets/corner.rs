@@ -24,7 +24,7 @@ impl Sheet for CornerSheet {
         let order = match (key, group) {
             ("s", _) => Some(Order::StopCorner),
             ("w", _) => Some(Order::KeepCorner),
-            ("y", Some(group)) => Some(Order::Corner(group, true)),
+            ("o", Some(group)) => Some(Order::Corner(group, true)),
             ("a", Some(group)) => Some(Order::Corner(group, false)),
             _ => None,
         };
@@ -136,10 +136,10 @@ fn draw(model: &Model, scroll: usize, area: Rect, buf: &mut Buffer) {
         Some(Corner::Left(_)) => &[
             ("↑↓", "scroll"),
             ("w", "keep the little program"),
-            ("y", "which of my edits brought it"),
+            ("o", "which of my edits brought it"),
             ("a", "again"),
         ],
-        _ => &[("a", "by leaving parts out"), ("y", "which of my edits brought it")],
+        _ => &[("a", "by leaving parts out"), ("o", "which of my edits brought it")],
     };
     let pieces: Vec<(String, Style)> = keys
         .iter()

@@ -28,7 +28,7 @@ impl Sheet for DrawSheet {
 
     fn on_key(mut self, model: &mut Model, key: &str) -> Vec<Effect> {
         let form = match key {
-            "s" | "Enter" => Some(Form::Svg),
+            "Enter" => Some(Form::Svg),
             "p" => Some(Form::Pdf),
             "c" => Some(Form::Csv),
             "j" => Some(Form::Jsonl),
@@ -37,7 +37,7 @@ impl Sheet for DrawSheet {
         match key {
             "↑" | "k" => self.chosen = self.chosen.saturating_sub(1),
             "↓" => self.chosen = (self.chosen + 1).min(DRAWINGS.len() - 1),
-            "l" => self.paper = !self.paper,
+            "o" => self.paper = !self.paper,
             _ => {}
         }
         if let Some(form) = form {
@@ -80,7 +80,7 @@ fn draw(model: &Model, state: &DrawSheet, area: Rect, buf: &mut Buffer) {
     put(buf, inner.x, inner.bottom().saturating_sub(2), inner.width, &[(ground, smoke)]);
     let key = ice.add_modifier(Modifier::BOLD);
     let keys: &[(&str, Style)] = &[
-        ("s", key),
+        ("Enter", key),
         (" SVG   ", smoke),
         ("p", key),
         (" PDF   ", smoke),
@@ -88,7 +88,7 @@ fn draw(model: &Model, state: &DrawSheet, area: Rect, buf: &mut Buffer) {
         (" its numbers as CSV   ", smoke),
         ("j", key),
         (" as JSON lines   ", smoke),
-        ("l", key),
+        ("o", key),
         (if state.paper { " dark" } else { " light" }, smoke),
     ];
     put(buf, inner.x, inner.bottom().saturating_sub(1), inner.width, keys);

@@ -18,7 +18,7 @@ use ratatui::style::{Modifier, Style};
 const SOURCE: u16 = 9;
 
 impl Sheet for PathsSheet {
-    const CLOSED_BY: &'static [&'static str] = &["Esc", "q", "o"];
+    const CLOSED_BY: &'static [&'static str] = &["Esc", "q", "W"];
 
     fn draw(&self, model: &Model, area: Rect, buf: &mut Buffer) {
         draw(model, self.0, area, buf);

@@ -49,7 +49,7 @@ fn rows(model: &Model) -> Vec<PrintRow<'_>> {
 }
 
 impl Sheet for PrintsSheet {
-    const CLOSED_BY: &'static [&'static str] = &["Esc", "q", "l"];
+    const CLOSED_BY: &'static [&'static str] = &["Esc", "q", "L"];
 
     fn draw(&self, model: &Model, area: Rect, buf: &mut Buffer) {
         draw(model, self.0, area, buf);

@@ -70,7 +70,7 @@ impl Sheet for Sources {
                 say(model, "it has said nothing yet");
             }
             "Space" if sources > 0 => effects.push(Effect::Order(Order::HoldSource(chosen))),
-            "Delete" | "d" if sources > 0 => effects.push(Effect::Order(Order::TakeAway(chosen))),
+            "Delete" | "x" if sources > 0 => effects.push(Effect::Order(Order::TakeAway(chosen))),
             "w" if sources > 0 => effects.push(Effect::Order(Order::Keep)),
             _ => {}
         }
@@ -189,7 +189,7 @@ fn sources(model: &Model, state: &Sources, area: Rect, buf: &mut Buffer) {
         (None, false) => &[
             ("+", "add"),
             ("Space", "hold or let go"),
-            ("d", "take away"),
+            ("x", "take away"),
             ("Enter", "its newest line"),
             ("w", "keep in izba.toml"),
         ],

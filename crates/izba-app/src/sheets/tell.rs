@@ -92,8 +92,7 @@ impl Sheet for TellSheet {
     fn on_key(mut self, model: &mut Model, key: &str) -> Vec<Effect> {
         let shown = if self.plain { &self.telling.plain } else { &self.telling.markdown };
         let effect = match key {
-            "c" | "Enter" => Some(Effect::Copy(shown.text.clone())),
-            "s" => Some(Effect::Copy(self.telling.sentence.clone())),
+            "y" | "Enter" => Some(Effect::Copy(shown.text.clone())),
             "w" => {
                 let ending = if self.plain { "txt" } else { "md" };
                 Some(Effect::KeepText(shown.text.clone(), ending))
@@ -147,10 +146,8 @@ fn draw(model: &Model, of: &TellSheet, area: Rect, buf: &mut Buffer) {
     buf.set_style(Rect::new(inner.x, y, inner.width, 1), theme.ground(Ground::Plank));
     let other = if plain { " as Markdown   " } else { " as plain text   " };
     let keys: &[(&str, Style)] = &[
-        ("c", key),
+        ("y", key),
         (" copy   ", smoke),
-        ("s", key),
-        (" copy the sentence alone   ", smoke),
         ("w", key),
         (" keep in a file   ", smoke),
         ("z", key),

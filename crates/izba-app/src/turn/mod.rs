@@ -125,6 +125,12 @@ fn on_answer(model: &mut Model, answer: Answer) -> Vec<Effect> {
         }
         Answer::Tried { id, tried } => sheets::teach::on_tried(model, id, tried),
         Answer::Past(past) => return vec![Effect::OpenPast(past)],
+        Answer::Found { id, row, done, .. } if model.lines.seeking.is_some_and(|s| s.0 == id) => {
+            let up = model.lines.seeking.is_some_and(|s| s.1);
+            if done {
+                return crate::rooms::lines::update::on_error_found(model, row, up);
+            }
+        }
         Answer::Found { id, row, done, searched } => {
             let Some(find) = model.lines.find.as_mut().filter(|f| f.id == id) else {
                 return Vec::new();
@@ -220,6 +226,10 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
             say(model, "a new run begins here");
             return vec![Effect::Order(Order::FromHere(None))];
         }
+        Action::Copy => match (kind.copies)(model) {
+            Some(text) => return vec![Effect::Copy(text)],
+            None => say(model, "nothing is chosen here that could be copied"),
+        },
         Action::Sources => sheets::sources::open(model),
         Action::GoTo => model.overlay = Some(GoToSheet::default().into()),
         Action::Teach => return sheets::teach::open(model),

@@ -85,7 +85,7 @@ fn room_checks_follows_what_is_saved_and_keeps_what_the_user_knows() {
             "the end of this `for` is missing",
             "bell.lua:5",
             "`toch` leads nowhere",
-            "Need one another in a ring",
+            "Files that need each other",
         ]
         .iter()
         .all(|words| s.contains(words))
@@ -93,7 +93,7 @@ fn room_checks_follows_what_is_saved_and_keeps_what_the_user_knows() {
     // The chosen one stands below, with its source; known, it leaves the list, and comes back by
     // undo.
     tmux.keys(&["Down", "Down"]);
-    tmux.wait_for("`toch` leads nowhere; `touch` is nearly the same, and one letter differs.");
+    tmux.wait_for("`toch` leads nowhere; `touch` is almost the same: one letter differs.");
     tmux.keys(&["x"]);
     tmux.wait_for("2 remarks in 4 files");
     tmux.keys(&["u"]);
@@ -129,7 +129,7 @@ fn a_suspect_is_ruled_out_by_hand_and_the_words_open() {
     tmux.wait_until("the suspect", |s| {
         s.contains("Look first at stock.lua:2") && s.contains("● stock.lua:2")
     });
-    tmux.keys(&["Tab", "-"]);
+    tmux.keys(&["Tab", "R"]);
     tmux.wait_for("stock.lua:2 is ruled out");
     tmux.wait_until("another place first", |s| !s.contains("Look first at stock.lua:2"));
     tmux.wait_for("ruled out by you: `leevel`");

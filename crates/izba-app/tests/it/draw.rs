@@ -149,7 +149,7 @@ fn the_command_draws_logs_and_kept_runs_and_says_what_it_cannot() {
     draw runs -o runs.jsonl
       0: runs.jsonl: Mistakes by runs
     draw ring -o ring.svg
-      3: izba: no files bring one another in, in a ring
+      3: izba: no files import one another in a circle
     draw values depth --from play.log -o x.svg
       3: izba: no value is printed under the name depth; there are fuel, tide
     draw ladder moon.lua -o x.svg

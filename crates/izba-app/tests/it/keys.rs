@@ -6,7 +6,7 @@ use izba_app::model::{FindOutcome, Model, Overlay, Question, Room};
 use izba_app::turn::{Effect, Msg, title, update};
 use izba_core::{GroupId, LineRef, SourceId};
 use izba_model::{Millis, ProjectFile, SafeText, Stream};
-use izba_watch::{Answer, LineRow, Order};
+use izba_watch::{Answer, LineRow, Order, Sought};
 use std::sync::Arc;
 
 fn press(model: &mut Model, keys: &[&str]) -> Vec<Effect> {
@@ -137,6 +137,7 @@ fn row(row: u64, text: &str, group: Option<(GroupId, bool)>) -> LineRow {
         group,
         level: None,
         overlooked: false,
+        starts: None,
     }
 }
 
@@ -185,14 +186,90 @@ fn lines_are_asked_for_once_and_a_line_leads_to_its_group() {
 }
 
 #[test]
+fn in_lines_one_goes_from_error_to_error_folds_them_and_copies_what_is_chosen() {
+    let mut model = demo((142, 42));
+    press(&mut model, &["2", "Home"]);
+    let group = model.shown.snapshot.groups[1].id;
+    let lines = [None, Some((group, true)), Some((group, false)), None];
+    let rows = lines.iter().zip(0..).map(|(of, n)| row(n, &format!("line {n}"), *of)).collect();
+    let _ = update(&mut model, Msg::Answer(Answer::Window { from: 0, rows }));
+    let id = match press(&mut model, &["n"]).pop() {
+        Some(Effect::Order(Order::Find { id, sought: Sought::Error, from: 1, up: false })) => id,
+        other => panic!("the next error is not looked for: {other:?}"),
+    };
+    let found = |row| Msg::Answer(Answer::Found { id, row, done: true, searched: 4 });
+    let _ = update(&mut model, found(Some(1)));
+    assert_eq!((model.lines.cursor, model.lines.follow), (1, false));
+    press(&mut model, &["↓"]);
+    let up = press(&mut model, &["N"]).pop();
+    assert!(
+        matches!(up, Some(Effect::Order(Order::Find { from: 2, up: true, .. }))),
+        "the error whose second line is chosen comes first: {up:?}"
+    );
+    // An answer to a search that is over moves nothing.
+    let _ = update(&mut model, found(Some(3)));
+    assert_eq!(model.lines.cursor, 2);
+    match press(&mut model, &["y"]).pop() {
+        Some(Effect::Copy(text)) => assert_eq!(text, "line 2"),
+        other => panic!("nothing was copied: {other:?}"),
+    }
+    // Folded, the first line of the error stands for the chosen one.
+    match press(&mut model, &["o"]).pop() {
+        Some(Effect::Order(Order::Matching { sieve, from: 1, .. })) => {
+            assert!(sieve.firsts && sieve.phrase.is_none());
+        }
+        other => panic!("the lines were not asked for: {other:?}"),
+    }
+    assert!(matches!(press(&mut model, &["o"]).pop(), Some(Effect::Order(Order::Window { .. }))));
+}
+
+#[test]
+fn what_is_copied_is_what_is_in_sight() {
+    let mut model = demo((142, 42));
+    let copied = |model: &mut Model, keys: &[&str]| match press(model, keys).pop() {
+        Some(Effect::Copy(text)) => text,
+        other => panic!("{keys:?} copied nothing: {other:?}"),
+    };
+    let sentence = copied(&mut model, &["↓", "y"]);
+    let told = model.told(model.selected().expect("one is chosen"));
+    assert_eq!(sentence, told.headline.to_string());
+    model.focus = Question::Where;
+    let place = copied(&mut model, &["y"]);
+    let (file, line) = place.rsplit_once(':').expect("a place");
+    assert!(file.ends_with(".lua") && line.parse::<u32>().is_ok(), "{place}");
+    assert!(outcome(&mut model, &["7", "y"]).contains("nothing is chosen here"));
+}
+
+#[test]
+fn long_lines_are_read_to_their_end_and_the_chosen_one_stays_in_sight() {
+    let mut model = demo((80, 24));
+    press(&mut model, &["2", "Home"]);
+    let long = "tide ".repeat(60);
+    let rows = (0..60).map(|n| row(n, &long, None)).collect();
+    let _ = update(&mut model, Msg::Answer(Answer::Window { from: 0, rows }));
+    press(&mut model, &["z"]);
+    for steps in 1..=50_u64 {
+        press(&mut model, &["↓"]);
+        assert_eq!(model.lines.cursor, steps);
+        assert!(model.lines.top <= steps && steps < model.lines.top + 5, "{steps} is in sight");
+    }
+    // A screenful is what was in sight: no line is passed over unseen.
+    let (top, cursor) = (model.lines.top, model.lines.cursor);
+    press(&mut model, &["PgUp"]);
+    assert!(model.lines.cursor + 5 > cursor && model.lines.cursor <= top, "{}", model.lines.cursor);
+    press(&mut model, &["z", "PgUp"]);
+    assert!(model.lines.cursor + 10 < cursor, "one row each again");
+}
+
+#[test]
 fn a_search_goes_on_from_where_it_is_and_late_answers_are_dropped() {
     let mut model = demo((142, 42));
     press(&mut model, &["2", "Home", "i", "W", "i", "c", "k"]);
     let effects = press(&mut model, &["Enter"]);
-    let Some(Effect::Order(Order::Find { id, words, from, up })) = effects.first() else {
+    let Some(Effect::Order(Order::Find { id, sought, from, up })) = effects.first() else {
         panic!("nothing is looked for: {effects:?}")
     };
-    assert_eq!((words.as_slice(), *from, *up), (["wick".to_owned()].as_slice(), 0, false));
+    assert_eq!((sought, *from, *up), (&Sought::Words(vec!["wick".into()]), 0, false));
     let _ = update(
         &mut model,
         Msg::Answer(Answer::Found { id: id + 7, row: Some(3), done: true, searched: 4 }),
@@ -251,7 +328,7 @@ fn every_sheet_leaves_by_escape_and_none_is_left_behind() {
         (&["d"], "Words"),
         (&["C"], "Corner"),
         (&["D"], "Draw"),
-        (&["2", "o"], "Paths"),
+        (&["2", "W"], "Paths"),
         (&["q"], "Quit"),
     ];
     for (keys, name) in opened {

@@ -120,7 +120,7 @@ fn from_a_printed_path_to_who_calls_from_where() {
     tmux.wait_for("No errors");
     tmux.keys(&["2"]);
     tmux.wait_for("stack traceback:");
-    tmux.keys(&["o"]);
+    tmux.keys(&["W"]);
     let sheet = tmux.wait_until("the paths", |s| {
         s.contains("Printed paths") && s.contains("from tide.lua:3  sail") && s.contains("3 times")
     });

@@ -138,7 +138,7 @@ fn what_is_set_aside_stays_so_and_what_comes_back_is_told() {
         "{grid}"
     );
     // Two runs side by side.
-    tmux.keys(&["="]);
+    tmux.keys(&["V"]);
     tmux.wait_until("run 3 beside run 4", |s| {
         s.contains("Run 3 and run 4")
             && s.contains("back: silent in the earlier run")
@@ -204,5 +204,5 @@ fn what_was_edited_between_two_sessions_is_evidence() {
     tmux.wait_for("No errors");
     tmux.write("watch.py", &script.replace("% 2", "% 3"));
     tmux.command(&format!("clear; {} run -- python3 watch.py", izba()));
-    tmux.wait_for("before it was: `print([names[i % 2]");
+    tmux.wait_for("before, it was: `print([names[i % 2]");
 }

@@ -119,7 +119,7 @@ fn a_result_leads_to_its_line_and_its_suspects() {
       "suspect": {
         "id": 0,
         "message": {
-          "text": "`height` is made here and used nowhere; what is asked for is `heigth`, and one letter differs."
+          "text": "`height` is made here and used nowhere; what is asked for is `heigth`: two letters are swapped."
         },
         "physicalLocation": {
           "artifactLocation": {

@@ -44,7 +44,7 @@ fn the_demo_is_met_found_mended_and_proved() {
 
     tmux.keys(&["Down", "Enter"]);
     // The line at fault is in another file than the one that the console names.
-    let found = tmux.wait_for("`9` is past the end: the list holds 7 entries");
+    let found = tmux.wait_for("`9` is past the end: the list has 7 entries");
     assert!(found.contains("scene.json:31") && found.contains("Who may have done it"), "{found}");
     tmux.keys(&["Down"]);
     let found = tmux.wait_for("nil: `wick` is empty");

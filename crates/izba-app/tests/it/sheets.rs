@@ -30,7 +30,7 @@ fn what_fits_the_folder_is_offered_and_sources_come_and_go() {
         "tide.log",
         "20:00:01 | error | the tide is out\n20:00:03 | error | the moon is out\n",
     );
-    tmux.keys(&["Down", "d"]);
+    tmux.keys(&["Down", "x"]);
     tmux.wait_for("taken away; what it said stays");
     tmux.keys(&["Up", "Space"]);
     tmux.wait_for("watching for");
@@ -130,7 +130,7 @@ fn what_is_mine_is_said_once_and_holds_for_the_next_process() {
     tmux.wait_until("the lines", |s| s.contains("Lines ─") && s.contains("no fare for a dog"));
     // On a busy machine the first key may come before the newest line is the chosen one.
     let said = (0..6).any(|_| {
-        tmux.keys(&["End", "y"]);
+        tmux.keys(&["End", "M"]);
         (0..160).any(|_| {
             std::thread::sleep(std::time::Duration::from_millis(25));
             tmux.screen().contains("tickets is yours: what others say here ranks below")

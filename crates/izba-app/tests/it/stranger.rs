@@ -116,7 +116,7 @@ fn nothing_that_a_terminal_obeys_comes_out_on_any_way() {
         vec!["check", "--like", h],
         vec!["check", "--silent", h],
         vec!["corner", "--", h],
-        vec!["corner", "--json", "--", "sh", "-c", "cat a.log; exit 1"],
+        vec!["corner", "--as", "jsonl", "--", "sh", "-c", "cat a.log; exit 1"],
         vec!["compare", h, h],
         vec!["compare"],
         vec!["runs"],
@@ -136,7 +136,7 @@ fn nothing_that_a_terminal_obeys_comes_out_on_any_way() {
         vec!["listen", h],
         vec!["listen", "--syslog", h],
         vec!["paths", "a.log"],
-        vec!["paths", "--json", "a.log"],
+        vec!["paths", "--as", "jsonl", "a.log"],
         vec!["paths", h],
         vec!["readers"],
         vec!["readers", "bad-readers.toml"],
@@ -213,7 +213,7 @@ fn a_pipe_or_a_device_in_place_of_any_file_is_neither_waited_for_nor_read() {
         .join("\n"),
         @r"
         1: Fix first: `t` has no value when main.lua reads it at line 1. / 1 group in 1 line / 
-        0: Nothing is found wrong in 1 file of code and data.
+        0: Nothing wrong found in 1 file of code and data.
         0: No note was written yet; new ones are kept in [folder]/izba-notes. / On the screen w writes one about the chosen error. / izba: [folder]/izba-notes/one.md is no note: it is a pipe, not a file
         3: izba: read/izba-readers.toml cannot be read: it is a pipe, not a file
         0:  / ◎ true ended well. / No errors and no warnings in 0 lines.

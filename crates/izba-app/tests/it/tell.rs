@@ -87,9 +87,9 @@ fn a_stranger_gets_what_it_takes_and_nothing_that_is_nobodys_business() {
     ## Looked into
 
     - can't tell: `nil` is written here, and line 4 reads it (`tide.lua:8`: print(tide.read(nil)))
-    - ruled out: `gauge` is declared and never given a value (`tide.lua:4`: every declaration of it has a value)
-    - ruled out: the value comes too late: it is set further down the way that was running (`tide.lua:4`: nothing below this step gives it a value)
-    - ruled out: `gauge` was taken away again (`tide.lua:4`: no line empties it, removes it or sets it to nothing)
+    - ruled out: `gauge` is declared and never gets a value (`tide.lua:4`: every declaration of it has a value)
+    - ruled out: it is set too late, further down the way the program took (`tide.lua:4`: no later line sets it)
+    - ruled out: `gauge` was taken away again (`tide.lua:4`: no line empties it, removes it or clears it)
     "#);
     insta::assert_snapshot!(taken, @r#"
     izba: taken out: address (10.20.30.40), 1 time
@@ -157,7 +157,7 @@ fn it_is_seen_before_it_leaves() {
     });
     tmux.keys(&["p"]);
     tmux.wait_until("plain text", |s| s.contains("as plain text") && s.contains("====="));
-    tmux.keys(&["c"]);
+    tmux.keys(&["y"]);
     tmux.wait_for("copied by the terminal");
     tmux.keys(&["w"]);
     let kept = tmux.wait_for("kept in ");

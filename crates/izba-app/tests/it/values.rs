@@ -36,7 +36,7 @@ fn values_appear_by_themselves_and_lead_to_their_lines() {
     // A value leads to its print and back; pinned, it stands in room Now.
     tmux.keys(&["End"]);
     tmux.wait_for("printed by ferry.lua:6");
-    tmux.keys(&["l"]);
+    tmux.keys(&["L"]);
     tmux.wait_until("the prints", |s| {
         s.contains("4 prints")
             && s.lines().any(|l| l.contains("ferry.lua:5") && l.contains("fuel 0.2, passengers 5"))
@@ -47,20 +47,20 @@ fn values_appear_by_themselves_and_lead_to_their_lines() {
     tmux.wait_until("the pinned value", |s| {
         s.lines().any(|l| l.trim_start().starts_with("fuel 0.2"))
     });
-    tmux.keys(&["4", "<"]);
+    tmux.keys(&["4", ","]);
     tmux.wait_until("read off", |s| s.contains("fuel 0.2") && s.contains(" ago)"));
     tmux.keys(&["Escape"]);
-    tmux.keys(&["End", "y", "Up", "+"]);
+    tmux.keys(&["End", "Y", "Up", "+"]);
     let beside = tmux.wait_until("two series on one axis", |s| s.matches('▬').count() == 2);
     assert!(beside.contains("▬ tide"), "{beside}");
     // What is shown is drawn, both of them.
     tmux.keys(&["D"]);
     tmux.wait_until("the sheet of drawings", |s| {
-        s.contains("files that bring one another in") && s.contains("in the colours of the screen")
+        s.contains("files that import one another") && s.contains("in the colours of the screen")
     });
-    tmux.keys(&["l"]);
+    tmux.keys(&["o"]);
     tmux.wait_for("on white, to be printed");
-    tmux.keys(&["s"]);
+    tmux.keys(&["Enter"]);
     let kept = tmux.wait_for("values-1.svg");
     let path = kept
         .lines()

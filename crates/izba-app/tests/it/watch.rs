@@ -3,7 +3,7 @@
 
 use izba_core::{LineRef, RunMark, SourceId, State};
 use izba_sources::{Command, CommandSpec};
-use izba_watch::{Answer, LineRow, Order, Published, Setup, Watch, is_over};
+use izba_watch::{Answer, LineRow, Order, Published, Setup, Sieve, Sought, Watch, is_over};
 use std::path::Path;
 use std::sync::Arc;
 use std::time::{Duration, Instant};
@@ -75,7 +75,11 @@ impl Watched {
     }
 
     fn find(&self, id: u64, word: &str, from: u64, up: bool) -> Option<u64> {
-        self.ask(Order::Find { id, words: vec![word.into()], from, up }, |a| match a {
+        self.seek(id, Sought::Words(vec![word.into()]), from, up)
+    }
+
+    fn seek(&self, id: u64, sought: Sought, from: u64, up: bool) -> Option<u64> {
+        self.ask(Order::Find { id, sought, from, up }, |a| match a {
             Answer::Found { id: of, row, done: true, .. } if of == id => Some(row),
             _ => None,
         })
@@ -123,7 +127,32 @@ fn lines_are_read_again_found_and_tied_to_their_group() {
         "words are looked for in small letters, as they are ordered"
     );
     assert_eq!(watched.find(4, "nowhere", 0, false), None);
+    // From error to error, past all other lines.
+    assert_eq!(watched.seek(5, Sought::Error, 0, false), Some(fault));
+    assert_eq!(watched.seek(6, Sought::Error, fault, true), None);
+    assert_eq!(watched.seek(7, Sought::Error, fault + 1, false), None);
     assert_eq!(watched.rows(0, 1)[0].line, LineRef { source: SourceId(0), line: 0 });
+}
+
+#[test]
+fn of_an_error_its_first_line_alone_is_shown_and_a_run_is_told_where_it_begins() {
+    let watched = watch(
+        "echo ebb; printf 'Traceback (most recent call last):\n  File \"boat.py\", line 2, in \
+         <module>\n    mast.up()\nNameError: name '\''mast'\'' is not defined\n' >&2; echo flood",
+    );
+    watched.until("the end", is_over);
+    let firsts = Sieve { firsts: true, phrase: None };
+    let order = Order::Matching { id: 1, sieve: firsts, from: 0, up: 0, down: 10 };
+    let rows = watched.ask(order, |a| match a {
+        Answer::Matching { id: 1, rows, done: true } => Some(rows),
+        _ => None,
+    });
+    let mut texts: Vec<&str> = rows.iter().map(|r| r.text.as_str()).collect();
+    // Two streams may come in either order.
+    texts.sort_unstable();
+    assert_eq!(texts, ["Traceback (most recent call last):", "ebb", "flood"]);
+    assert_eq!(rows.iter().filter(|r| r.starts == Some(1)).count(), 1);
+    assert_eq!(rows[0].starts, Some(1));
 }
 
 #[test]

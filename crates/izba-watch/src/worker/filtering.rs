@@ -20,7 +20,7 @@ impl Worker {
                 if around.up.1 > 0 && around.up.0 > 0 {
                     let from = around.up.0.saturating_sub(STRETCH);
                     let mut found = Vec::new();
-                    self.rows_that_fit(from, around.up.0 - from, &around.phrase, &mut |row| {
+                    self.rows_let_through(from, around.up.0 - from, &around.sieve, &mut |row| {
                         found.push(row)
                     });
                     let take = found.len().min(around.up.1);
@@ -32,7 +32,7 @@ impl Worker {
                 if around.down.1 > 0 && around.down.0 < rows {
                     let count = STRETCH.min(rows - around.down.0);
                     let mut found = Vec::new();
-                    self.rows_that_fit(around.down.0, count, &around.phrase, &mut |row| {
+                    self.rows_let_through(around.down.0, count, &around.sieve, &mut |row| {
                         found.push(row)
                     });
                     found.truncate(around.down.1);

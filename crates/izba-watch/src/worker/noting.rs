@@ -62,6 +62,34 @@ impl Worker {
         self.read_notes();
     }
 
+    /// Takes a note away: its file stays beside, under a name that is not read.
+    pub(crate) fn drop_note(&mut self, path: PathBuf) {
+        match self.noting.notes.take_away(&path) {
+            Ok(aside) => {
+                self.say(format!("taken away to {}; u puts it back", aside.display()));
+                self.noting.gone.push((path, aside));
+            }
+            Err(error) => self.say(format!("the note is not taken away: {error}")),
+        }
+        self.read_notes();
+    }
+
+    /// Puts back the note that was taken away last.
+    pub(crate) fn bring_note_back(&mut self) {
+        let Some((path, aside)) = self.noting.gone.pop() else {
+            self.say("no note was taken away here");
+            return;
+        };
+        match self.noting.notes.put_back(&aside, &path) {
+            Ok(()) => self.say(format!("{} is back", path.display())),
+            Err(error) => {
+                self.say(format!("{} can't be put back: {error}", path.display()));
+                self.noting.gone.push((path, aside));
+            }
+        }
+        self.read_notes();
+    }
+
     /// Reads the notes again.
     pub(crate) fn read_notes(&mut self) {
         let (kept, troubles) = self.noting.notes.read();

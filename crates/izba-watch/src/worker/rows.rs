@@ -2,7 +2,7 @@
 
 use super::state::Worker;
 use crate::rows::row_of;
-use crate::{Answer, LineRow};
+use crate::{Answer, LineRow, Sieve, Sought};
 use izba_console::Splitter;
 use izba_core::filter::{Around, LineFacts};
 use izba_core::{GroupId, LineRef, Phrase};
@@ -93,9 +93,37 @@ impl Worker {
             let group = self.engine.group_at(at, line.stream);
             let level = group.and_then(|(id, _)| levels.get(&id).copied());
             let overlooked = group.is_none() && self.engine.is_overlooked(at);
-            rows.push(row_of(row, at, line, &decode(&line.bytes), group, level, overlooked));
+            let text = decode(&line.bytes);
+            let starts = self.run_begun_at(at);
+            rows.push(LineRow { starts, ..row_of(row, at, line, &text, group, level, overlooked) });
         });
         rows
+    }
+
+    /// The number of the run whose first line this is.
+    fn run_begun_at(&self, at: LineRef) -> Option<u32> {
+        let runs = self.engine.runs_of(at.source);
+        let begun = &runs[..runs.partition_point(|r| r.first_line <= at.line)];
+        begun.last().filter(|r| r.first_line == at.line).map(|r| r.run)
+    }
+
+    /// Reads the rows of a stretch that are let through, in order.
+    pub(crate) fn rows_let_through(
+        &self,
+        from: u64,
+        count: u64,
+        sieve: &Sieve,
+        keep: &mut dyn FnMut(LineRow),
+    ) {
+        let mut see = |row: LineRow| {
+            if !sieve.firsts || row.group.is_none_or(|(_, first)| first) {
+                keep(row);
+            }
+        };
+        match &sieve.phrase {
+            Some(phrase) => self.rows_that_fit(from, count, phrase, &mut see),
+            None => self.rows(from, count).into_iter().for_each(see),
+        }
     }
 
     /// Reads the rows of a stretch that a phrase fits, in order.
@@ -137,7 +165,8 @@ impl Worker {
             let group = self.engine.group_at(at, line.stream);
             let level = group.and_then(|(id, _)| groups.get(&id)).map(|g| g.level());
             let overlooked = group.is_none() && self.engine.is_overlooked(at);
-            keep(row_of(row, at, line, &text, group, level, overlooked));
+            let starts = self.run_begun_at(at);
+            keep(LineRow { starts, ..row_of(row, at, line, &text, group, level, overlooked) });
         });
     }
 
@@ -189,9 +218,12 @@ impl Worker {
         if finding.up {
             rows.reverse();
         }
-        let hit = rows.iter().find(|row| {
-            let text = row.text.as_str().to_lowercase();
-            finding.words.iter().all(|word| text.contains(word.as_str()))
+        let hit = rows.iter().find(|row| match &finding.sought {
+            Sought::Words(words) => {
+                let text = row.text.as_str().to_lowercase();
+                words.iter().all(|word| text.contains(word.as_str()))
+            }
+            Sought::Error => row.group.is_some_and(|(_, first)| first),
         });
         let end = if finding.up { from == 0 } else { from + count >= total };
         let (id, searched, row) = (finding.id, finding.searched, hit.map(|h| h.row));

@@ -2,7 +2,7 @@
 
 use crate::heard::Heard;
 use crate::maps::Maps;
-use crate::orders::{Answer, Published};
+use crate::orders::{Answer, Published, Sought};
 use crate::sources::{Glob, WatchedSource};
 use crate::{cornered, detecting, filtering, keeping, noting, pausing, valuing, walking};
 use arc_swap::ArcSwap;
@@ -18,7 +18,7 @@ use std::time::Instant;
 
 pub(crate) struct Finding {
     pub(crate) id: u64,
-    pub(crate) words: Vec<String>,
+    pub(crate) sought: Sought,
     pub(crate) at: u64,
     pub(crate) up: bool,
     pub(crate) searched: u64,

@@ -162,6 +162,14 @@ impl Worker {
                 self.keep_note(&note, over);
                 return true;
             }
+            Order::DropNote(path) => {
+                self.drop_note(path);
+                return true;
+            }
+            Order::BringNoteBack => {
+                self.bring_note_back();
+                return true;
+            }
             Order::ReadNotes => {
                 self.read_notes();
                 return true;
@@ -221,12 +229,12 @@ impl Worker {
                 let rows = self.rows(from, count);
                 let _ = self.answers.send(Answer::Window { from, rows });
             }
-            Order::Find { id, words, from, up } => {
-                self.finding = Some(Finding { id, words, at: from, up, searched: 0 })
+            Order::Find { id, sought, from, up } => {
+                self.finding = Some(Finding { id, sought, at: from, up, searched: 0 })
             }
             Order::FindNothing => self.finding = None,
-            Order::Matching { id, phrase, from, up, down } => {
-                self.filtering.look(id, phrase, from, up, down, self.engine.rows())
+            Order::Matching { id, sieve, from, up, down } => {
+                self.filtering.look(id, sieve, from, up, down, self.engine.rows())
             }
             Order::Count { id, phrase } => self.filtering.count(id, phrase),
             Order::FilterNothing => self.filtering = filtering::Filtering::default(),

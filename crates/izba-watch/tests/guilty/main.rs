@@ -15,6 +15,7 @@ mod never;
 mod rows;
 mod search;
 mod seeded;
+mod sentences;
 mod shape;
 mod siblings;
 mod silence;

@@ -13,11 +13,12 @@ use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
 /// Projects that nobody looked at while tuning.
-const SET_ASIDE: &[&str] = &["cs-logbook", "java-fares", "js-stamps", "lua-bells", "py-watch"];
+pub(super) const SET_ASIDE: &[&str] =
+    &["cs-logbook", "java-fares", "js-stamps", "lua-bells", "py-watch"];
 
 #[derive(serde::Deserialize)]
-struct Case {
-    project: String,
+pub(super) struct Case {
+    pub(super) project: String,
     /// How it was broken: by the list of slips, at random along the grammar, or by hand.
     way: String,
     slip: String,
@@ -27,7 +28,7 @@ struct Case {
     put: Vec<String>,
     guilty: (u32, u32),
     cause: String,
-    console: String,
+    pub(super) console: String,
 }
 
 struct Outcome {
@@ -45,7 +46,7 @@ struct Outcome {
 }
 
 /// What a console said, read against a project.
-fn read(project: &Arc<Project>, console: &str) -> Engine {
+pub(super) fn read(project: &Arc<Project>, console: &str) -> Engine {
     let mut engine = Engine::new(project.clone());
     let source = engine.add_source("console");
     engine.start_run(source, None, project.clone());
@@ -55,7 +56,7 @@ fn read(project: &Arc<Project>, console: &str) -> Engine {
 }
 
 /// The files of a case, broken as it says.
-fn project_of(folder: &Path, case: &Case) -> Arc<Project> {
+pub(super) fn project_of(folder: &Path, case: &Case) -> Arc<Project> {
     let mut files: Vec<ProjectFile> = Vec::new();
     for entry in
         std::fs::read_dir(folder.join(&case.project)).expect("the project is there").flatten()
@@ -74,7 +75,7 @@ fn project_of(folder: &Path, case: &Case) -> Arc<Project> {
 }
 
 /// All cases, and the folder in which their programs lie.
-fn cases() -> (PathBuf, Vec<Case>) {
+pub(super) fn cases() -> (PathBuf, Vec<Case>) {
     let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("../../cases/faults");
     let kept = std::fs::read_to_string(folder.join("cases.jsonl")).expect("the cases are there");
     let cases = kept.lines().map(|l| serde_json::from_str(l).expect("a case is JSON")).collect();

@@ -27,6 +27,10 @@ pub static ROOM: RoomKind = RoomKind {
         let ring = model.chosen_remark().is_some_and(|(_, r)| !r.ring.is_empty());
         if ring { "ring" } else { "ladder" }
     },
+    copies: |model| {
+        let (_, remark) = model.chosen_remark()?;
+        Some(format!("{}:{}  {}", remark.file, remark.line, remark.text()))
+    },
     draw: view::draw,
     hints: |_| {
         super::hints(&[

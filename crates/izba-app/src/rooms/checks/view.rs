@@ -69,19 +69,21 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
         .map(|r| &r.file)
         .collect::<std::collections::BTreeSet<_>>()
         .len();
-    let read = counted(izba_code::looked_into(&model.shown.code.index) as u64, "file", "files");
+    let files = izba_code::looked_into(&model.shown.code.index) as u64;
+    let read = counted(files, "file", "files");
     let sentence = match (fresh, stops) {
-        (0, _) => format!("Nothing is found wrong in {read} of code and data."),
+        _ if files == 0 => "There is no code in this folder yet.".into(),
+        (0, _) => format!("Nothing wrong found in {read} of code and data."),
         (_, 0) => format!(
             "{} in {read}; every script can be read.",
             counted(fresh as u64, "remark", "remarks")
         ),
         (_, 1) => format!(
-            "{} in {read}. One file cannot be read at all, so nothing in it runs.",
+            "{} in {read}. One file can't be read at all, so nothing in it runs.",
             counted(fresh as u64, "remark", "remarks")
         ),
         (_, n) => format!(
-            "{} in {read}. {n} files cannot be read at all, so nothing in them runs.",
+            "{} in {read}. {n} files can't be read at all, so nothing in them runs.",
             counted(fresh as u64, "remark", "remarks")
         ),
     };

@@ -6,7 +6,7 @@ pub mod view;
 use super::kind::PLAIN;
 use super::{News, RoomKind, phrase};
 use crate::keymap::Action;
-use crate::model::{LINES_TOP, Model, Room, lines_page};
+use crate::model::{Model, Room};
 use crate::parts::effect::Effect;
 use update::{act_in_lines, ask_rows, go_to_row, on_find_key, order_rows};
 
@@ -26,16 +26,17 @@ pub static ROOM: RoomKind = RoomKind {
     },
     on_news: news,
     on_click: |model, _, row| {
-        if row < LINES_TOP || u64::from(row - LINES_TOP) >= lines_page(model) {
-            return Vec::new();
-        }
-        let last = model.shown.snapshot.rows.saturating_sub(1);
-        go_to_row(model, (model.lines.top + u64::from(row - LINES_TOP)).min(last));
+        let Some(row) = view::row_at(model, row) else { return Vec::new() };
+        go_to_row(model, row);
         ask_rows(model)
     },
     on_wheel: |model, action, _, _| {
         (0..2).for_each(|_| drop(act_in_lines(model, action)));
         act_in_lines(model, action)
+    },
+    copies: |model| {
+        let row = model.lines.rows.iter().find(|r| r.row == model.lines.cursor)?;
+        Some(row.text.as_str().to_owned())
     },
     draw: view::draw,
     hints: |model| {
@@ -43,8 +44,10 @@ pub static ROOM: RoomKind = RoomKind {
         if model.filter.phrase.is_some() {
             keys.push((Action::Peek, if model.peek { "hide again" } else { "" }));
         }
-        keys.extend([(Action::Find, ""), (Action::Teach, ""), (Action::Paths, "")]);
-        keys.push((Action::RightPart, if model.lines.left > 0 { "" } else { "long lines" }));
+        keys.extend([(Action::NextError, ""), (Action::Find, "")]);
+        keys.push((Action::Wrap, if model.lines.wrapped { "one row each" } else { "" }));
+        keys.push((Action::FoldErrors, if model.lines.folded { "unfold" } else { "" }));
+        keys.extend([(Action::Copy, ""), (Action::Teach, "")]);
         keys.push((Action::Last, "newest"));
         keys.push((Action::Hold, if model.held { "go on" } else { "hold" }));
         keys.push((Action::RoomNow, ""));
@@ -58,6 +61,9 @@ fn open(model: &mut Model) -> Vec<Effect> {
     if let Some(phrase) = model.line_filter().cloned() {
         return phrase::set(model, Some(phrase));
     }
+    if model.lines.folded {
+        return update::ask_matching(model);
+    }
     // What was not understood is shown first, where nothing else was told of this run.
     let overlooked = model.shown.snapshot.overlooked.filter(|_| model.tally().0 == 0);
     if let Some(row) = overlooked.filter(|_| model.lines.follow) {
@@ -69,7 +75,10 @@ fn open(model: &mut Model) -> Vec<Effect> {
 }
 
 fn news(model: &mut Model, News { grew, regrouped }: News) -> Vec<Effect> {
-    if model.line_filter().is_some() || !(regrouped || grew && model.lines.follow) {
+    if model.lines.folded && grew && model.lines.follow && model.line_filter().is_none() {
+        return update::ask_matching(model);
+    }
+    if update::is_sieved(model) || !(regrouped || grew && model.lines.follow) {
         return Vec::new();
     }
     let effects = ask_rows(model);

@@ -6,13 +6,24 @@ use crate::parts::effect::{Effect, say};
 use crate::parts::input::edit_input;
 use crate::parts::list::{select, sort_list};
 use izba_model::text::width_cells;
-use izba_watch::Order;
+use izba_watch::{Order, Sieve, Sought};
 
 /// Cells by which long lines are shifted at once.
 const SHIFT: usize = 24;
 
 pub(crate) fn act_in_lines(model: &mut Model, action: Action) -> Vec<Effect> {
-    if model.line_filter().is_some()
+    let effects = move_or_do(model, action);
+    // What stands above the chosen line, when that takes several rows, is out of sight now.
+    if model.lines.wrapped
+        && let Some(first) = super::view::placed(model).first().map(|p| p.number)
+    {
+        model.lines.top = first;
+    }
+    effects
+}
+
+fn move_or_do(model: &mut Model, action: Action) -> Vec<Effect> {
+    if is_sieved(model)
         && matches!(
             action,
             Action::Up
@@ -25,7 +36,8 @@ pub(crate) fn act_in_lines(model: &mut Model, action: Action) -> Vec<Effect> {
     {
         return act_filtered(model, action);
     }
-    let page = crate::model::lines_page(model);
+    // Where lines take several rows, a screenful is what is in sight.
+    let page = super::view::placed(model).len().max(1) as u64;
     let last = model.shown.snapshot.rows.saturating_sub(1);
     let cursor = model.lines.cursor;
     match action {
@@ -51,6 +63,14 @@ pub(crate) fn act_in_lines(model: &mut Model, action: Action) -> Vec<Effect> {
             }
             return Vec::new();
         }
+        Action::Wrap => {
+            (model.lines.wrapped, model.lines.left) = (!model.lines.wrapped, 0);
+            return Vec::new();
+        }
+        Action::FoldErrors => return fold_errors(model),
+        Action::NextError | Action::PreviousError => {
+            return seek_error(model, action == Action::PreviousError);
+        }
         Action::Edit => return edit_row(model),
         Action::Find => {
             model.finds += 1;
@@ -64,7 +84,7 @@ pub(crate) fn act_in_lines(model: &mut Model, action: Action) -> Vec<Effect> {
         }
         Action::Mine => {
             let Some(row) = model.lines.rows.iter().find(|r| r.row == cursor) else {
-                say(model, "that line is still being fetched; try once more");
+                say(model, NOT_AT_HAND);
                 return Vec::new();
             };
             return vec![Effect::Order(Order::Mine(
@@ -106,6 +126,61 @@ pub(crate) fn act_in_lines(model: &mut Model, action: Action) -> Vec<Effect> {
     ask_rows(model)
 }
 
+/// What is said where a line is wanted that has not been read again yet.
+const NOT_AT_HAND: &str = "that line is still being fetched; try once more";
+
+/// Whether only some of the lines are shown.
+pub(crate) fn is_sieved(model: &Model) -> bool {
+    model.line_filter().is_some() || model.lines.folded
+}
+
+/// Shows the first line of each error only, or all lines again; what is chosen stays chosen.
+fn fold_errors(model: &mut Model) -> Vec<Effect> {
+    model.lines.folded = !model.lines.folded;
+    // Within an error its first line stands for the chosen one.
+    if model.lines.folded && !model.lines.follow {
+        let rows = &model.lines.rows;
+        let at = rows.partition_point(|r| r.row <= model.lines.cursor);
+        let shown = |r: &&izba_watch::LineRow| r.group.is_none_or(|(_, first)| first);
+        if let Some(row) = rows[..at].iter().rev().find(shown).map(|r| r.row) {
+            model.lines.cursor = row;
+        }
+    }
+    if is_sieved(model) {
+        return ask_matching(model);
+    }
+    model.lines.top = model.lines.cursor.saturating_sub(crate::model::lines_page(model) / 2);
+    order_rows(model)
+}
+
+/// Looks for the next error, or the one before.
+fn seek_error(model: &mut Model, up: bool) -> Vec<Effect> {
+    model.finds += 1;
+    model.lines.seeking = Some((model.finds, up));
+    let cursor = model.lines.cursor;
+    // From where all that is there was seen, down means from its beginning.
+    let from = match (up, model.lines.follow) {
+        (true, _) => cursor,
+        (false, true) => 0,
+        (false, false) => cursor + 1,
+    };
+    vec![Effect::Order(Order::Find { id: model.finds, sought: Sought::Error, from, up })]
+}
+
+/// The next error was found, or there is none that way.
+pub(crate) fn on_error_found(model: &mut Model, row: Option<u64>, up: bool) -> Vec<Effect> {
+    model.lines.seeking = None;
+    let Some(row) = row else {
+        say(
+            model,
+            if up { "no error or warning further up" } else { "no error or warning further down" },
+        );
+        return Vec::new();
+    };
+    go_to_row(model, row);
+    if is_sieved(model) { ask_matching(model) } else { ask_rows(model) }
+}
+
 /// Opens the editor where the chosen line's error stands.
 fn edit_row(model: &mut Model) -> Vec<Effect> {
     let row = model.lines.rows.iter().find(|r| r.row == model.lines.cursor);
@@ -136,7 +211,7 @@ pub(crate) fn ask_rows(model: &mut Model) -> Vec<Effect> {
     if model.room != Room::Lines {
         return Vec::new();
     }
-    if model.line_filter().is_some() {
+    if is_sieved(model) {
         return Vec::new();
     }
     let page = crate::model::lines_page(model);
@@ -170,7 +245,10 @@ pub(crate) fn follow_rows(model: &mut Model, all: u64) -> bool {
 
 /// Asks for the lines that the filter lets through, around the chosen one.
 pub(crate) fn ask_matching(model: &mut Model) -> Vec<Effect> {
-    let Some(phrase) = model.line_filter().cloned() else { return Vec::new() };
+    if !is_sieved(model) {
+        return Vec::new();
+    }
+    let sieve = Sieve { phrase: model.line_filter().cloned(), firsts: model.lines.folded };
     let page = crate::model::lines_page(model) as usize;
     model.finds += 1;
     (model.filter.ids.0, model.filter.settled) = (model.finds, false);
@@ -179,7 +257,7 @@ pub(crate) fn ask_matching(model: &mut Model) -> Vec<Effect> {
     } else {
         (model.lines.cursor, 2 * page, 2 * page)
     };
-    vec![Effect::Order(Order::Matching { id: model.finds, phrase, from, up, down })]
+    vec![Effect::Order(Order::Matching { id: model.finds, sieve, from, up, down })]
 }
 
 /// Lines that fit came.
@@ -189,7 +267,7 @@ pub(crate) fn on_matching(
     rows: Vec<izba_watch::LineRow>,
     done: bool,
 ) -> Vec<Effect> {
-    if id != model.filter.ids.0 || model.line_filter().is_none() {
+    if id != model.filter.ids.0 || !is_sieved(model) {
         return Vec::new();
     }
     model.filter.settled = done;
@@ -241,7 +319,7 @@ fn show_filtered(model: &mut Model, at: usize) {
 }
 
 fn act_filtered(model: &mut Model, action: Action) -> Vec<Effect> {
-    let page = crate::model::lines_page(model) as usize;
+    let page = super::view::placed(model).len().max(1);
     let count = model.lines.rows.len();
     let now = model.lines.rows.partition_point(|r| r.row < model.lines.cursor);
     let last = count.saturating_sub(1);
@@ -274,7 +352,7 @@ fn act_filtered(model: &mut Model, action: Action) -> Vec<Effect> {
 }
 
 pub(crate) fn order_rows(model: &Model) -> Vec<Effect> {
-    if model.line_filter().is_some() {
+    if is_sieved(model) {
         return Vec::new();
     }
     let page = crate::model::lines_page(model);
@@ -312,7 +390,8 @@ pub(crate) fn on_find_key(model: &mut Model, key: &str) -> Vec<Effect> {
                 cursor + u64::from(key == "↓" || matches!(find.outcome, FindOutcome::Found(_)))
             };
             let from = if model.lines.follow && !up { 0 } else { from };
-            vec![Effect::Order(Order::Find { id: find.id, words, from, up })]
+            let sought = Sought::Words(words);
+            vec![Effect::Order(Order::Find { id: find.id, sought, from, up })]
         }
         _ => {
             edit_input(&mut find.input, key);

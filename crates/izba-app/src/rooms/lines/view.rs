@@ -1,5 +1,6 @@
 //! Room Lines: everything as it arrived, each line tied to its entry and group.
 
+use super::update::is_sieved;
 use crate::model::{FindOutcome, LINES_TOP as TOP, Model, lines_page};
 use crate::parts::pen::{clock, put, put_right, safe, title};
 use crate::parts::said::sign;
@@ -15,7 +16,7 @@ use ratatui::style::{Modifier, Style};
 pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
     let snapshot = &model.shown.snapshot;
-    let side = if area.width >= 100 { 2 } else { 1 };
+    let side = side(area.width);
     let inner = Rect::new(
         area.x + side,
         area.y + 2,
@@ -41,7 +42,8 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
         0 => String::new(),
         n => format!("   ? {} not understood", thousands(n)),
     };
-    title(buf, theme, inner, "Lines", true, &format!("{place}{overlooked}{waiting}"));
+    let folded = if model.lines.folded { "   of each error its first line" } else { "" };
+    title(buf, theme, inner, "Lines", true, &format!("{place}{folded}{overlooked}{waiting}"));
     if snapshot.rows == 0 && snapshot.sources.iter().all(|s| s.unfinished.is_none()) {
         put(
             buf,
@@ -55,56 +57,41 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
         );
         return;
     }
-    let several = snapshot.sources.len() > 1;
     let page = lines_page(model);
-    if model.line_filter().is_some() {
-        let top = model.lines.rows.partition_point(|r| r.row < model.lines.top);
-        for (at, row) in model.lines.rows.iter().skip(top).take(page as usize).enumerate() {
-            let line_area = Rect::new(inner.x, area.y + TOP + at as u16, inner.width, 1);
-            if row.row == model.lines.cursor {
-                buf.set_style(line_area, theme.ground(Ground::Bench));
-            }
-            draw_row(model, row, line_area, several, buf);
-        }
-        if model.lines.rows.is_empty() && model.filter.settled {
-            put(
-                buf,
-                inner.x,
-                area.y + TOP + 1,
-                inner.width,
-                &[("No line so far passes the filter.", theme.ink(Ink::Smoke))],
-            );
-        }
-        find_line(model, Rect::new(inner.x, area.bottom().saturating_sub(2), inner.width, 1), buf);
-        return;
-    }
-    for at in 0..page {
-        let row = model.lines.top + at;
-        let y = area.y + TOP + at as u16;
-        if row >= snapshot.rows || y + 2 > area.bottom() {
+    let placed = placed(model);
+    for one in &placed {
+        let line_area = Rect::new(inner.x, area.y + TOP + one.y, inner.width, one.height);
+        if line_area.bottom() + 1 > area.bottom() {
             break;
         }
-        let chosen = row == model.lines.cursor;
-        let line_area = Rect::new(inner.x, y, inner.width, 1);
-        if chosen {
+        if one.number == model.lines.cursor {
             buf.set_style(line_area, theme.ground(Ground::Bench));
             if theme.signs_chosen_rows() {
-                put(buf, area.x, y, 1, &[("›", Style::new())]);
+                put(buf, area.x, line_area.y, 1, &[("›", Style::new())]);
             }
         }
-        if let Ok(found) = model.lines.rows.binary_search_by_key(&row, |r| r.row) {
-            draw_row(model, &model.lines.rows[found], line_area, several, buf);
+        if let Some(row) = one.row {
+            draw_row(model, row, line_area, buf);
         }
     }
+    find_line(model, Rect::new(inner.x, area.bottom().saturating_sub(2), inner.width, 1), buf);
+    if is_sieved(model) {
+        if model.lines.rows.is_empty() && model.filter.settled {
+            let nothing = "No line so far passes the filter.";
+            put(buf, inner.x, area.y + TOP + 1, inner.width, &[(nothing, theme.ink(Ink::Smoke))]);
+        }
+        return;
+    }
     // What stands unfinished is the newest of all: a question, perhaps.
-    let end = snapshot.rows.saturating_sub(model.lines.top);
+    let end = placed.last().map_or(0, |last| u64::from(last.y + last.height));
+    let shown = placed.last().is_none_or(|last| last.number + 1 == snapshot.rows);
     let unfinished = snapshot
         .sources
         .iter()
         .find_map(|s| s.unfinished.as_ref())
-        .filter(|_| end < page && !model.held);
+        .filter(|_| shown && end < page && !model.held);
     if let Some(text) = unfinished {
-        let indent = if area.width >= 100 { 16 } else { 16.min(area.width / 4) };
+        let indent = if area.width >= ROOMY { 16 } else { 16.min(area.width / 4) };
         let room = inner.width.saturating_sub(indent);
         put(
             buf,
@@ -114,23 +101,131 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
             &[(text.as_str(), theme.ink(Ink::Chalk)), ("▏", theme.ink(Ink::Ice))],
         );
     }
-    find_line(model, Rect::new(inner.x, area.bottom().saturating_sub(2), inner.width, 1), buf);
 }
 
-fn draw_row(model: &Model, row: &LineRow, area: Rect, several: bool, buf: &mut Buffer) {
-    let theme = model.theme;
+/// A line on the screen.
+pub(super) struct Placed<'m> {
+    /// Its number over all sources, from 0.
+    pub(super) number: u64,
+    /// The line, if it is at hand.
+    row: Option<&'m LineRow>,
+    /// Its first row below the room's first, and how many it takes.
+    y: u16,
+    height: u16,
+}
+
+/// The lines that the screen shows, and where: the chosen one is among them.
+pub(super) fn placed(model: &Model) -> Vec<Placed<'_>> {
+    let lines = &model.lines;
+    let page = lines_page(model) as usize;
+    let mut all: Vec<(u64, Option<&LineRow>)> = if is_sieved(model) {
+        let top = lines.rows.partition_point(|r| r.row < lines.top);
+        lines.rows.iter().skip(top).take(page).map(|r| (r.row, Some(r))).collect()
+    } else {
+        let at_hand = |row: u64| {
+            let found = lines.rows.binary_search_by_key(&row, |r| r.row).ok();
+            (row, found.and_then(|at| lines.rows.get(at)))
+        };
+        let end = (lines.top + page as u64).min(model.shown.snapshot.rows);
+        (lines.top..end).map(at_hand).collect()
+    };
+    let height = |row: Option<&LineRow>| match row {
+        Some(row) if lines.wrapped => {
+            let room = inner_width(model).saturating_sub(indent(model, row));
+            pieces(row.text.as_str(), usize::from(room)).take(page).count().max(1)
+        }
+        _ => 1,
+    };
+    // Where lines take several rows, those above make room for the chosen one.
+    if let Some(chosen) = all.iter().position(|(n, _)| *n == lines.cursor) {
+        let mut taken = 0;
+        let fits = |(_, row): &&(u64, Option<&LineRow>)| {
+            taken += height(*row);
+            taken <= page
+        };
+        let shown = all[..=chosen].iter().rev().take_while(fits).count().max(1);
+        all.drain(..chosen + 1 - shown);
+    }
+    let mut placed = Vec::new();
+    let mut y = 0;
+    for (number, row) in all {
+        let height = height(row).min(page.saturating_sub(y));
+        if height == 0 {
+            break;
+        }
+        placed.push(Placed { number, row, y: y as u16, height: height as u16 });
+        y += height;
+    }
+    placed
+}
+
+/// The line that a row of the screen shows.
+pub(super) fn row_at(model: &Model, y: u16) -> Option<u64> {
+    let y = y.checked_sub(TOP)?;
+    let placed = placed(model);
+    placed.iter().find(|one| (one.y..one.y + one.height).contains(&y)).map(|one| one.number)
+}
+
+/// The cells at each side of the room.
+fn side(width: u16) -> u16 {
+    if width >= ROOMY { 2 } else { 1 }
+}
+
+fn inner_width(model: &Model) -> u16 {
+    model.size.0.saturating_sub(2 * side(model.size.0))
+}
+
+/// From this width on there is room for a margin and for thousandths of a second.
+const ROOMY: u16 = 100;
+
+/// When a line arrived, as it is shown.
+fn time_of(model: &Model, row: &LineRow) -> String {
     let time = row.time.map(|t| clock(t, model.utc_offset)).unwrap_or_default();
-    let short_time = if area.width >= 100 { time.as_str() } else { time.get(..8).unwrap_or("") };
+    if model.size.0 >= ROOMY { time } else { time.get(..8).unwrap_or("").to_owned() }
+}
+
+/// Cells before the text of a line: its time, its source where there are several, its sign.
+fn indent(model: &Model, row: &LineRow) -> u16 {
+    let source = if model.shown.snapshot.sources.len() > 1 { 13 } else { 0 };
+    width_cells(&time_of(model, row)) as u16 + 1 + source + 2
+}
+
+/// A text in pieces of so many cells each; at least one cell each, and a sign is never cut.
+fn pieces(text: &str, cells: usize) -> impl Iterator<Item = &str> {
+    let mut rest = Some(text);
+    std::iter::from_fn(move || {
+        let now = rest.take()?;
+        let mut end = byte_within(now, cells.max(2));
+        if end == 0 {
+            end = now.len();
+        }
+        if end < now.len() {
+            rest = Some(&now[end..]);
+        }
+        Some(&now[..end])
+    })
+}
+
+/// The byte up to which a text fits into so many cells.
+fn byte_within(text: &str, cells: usize) -> usize {
+    let mut passed = 0;
+    for (at, c) in text.char_indices() {
+        passed += width_cells(c.encode_utf8(&mut [0; 4]));
+        if passed > cells {
+            return at;
+        }
+    }
+    text.len()
+}
+
+fn draw_row(model: &Model, row: &LineRow, area: Rect, buf: &mut Buffer) {
+    let theme = model.theme;
     let mut x = area.x;
-    x += put(buf, x, area.y, 13, &[(short_time, theme.ink(Ink::Smoke))]) + 1;
-    if several {
-        let name = model
-            .shown
-            .snapshot
-            .sources
-            .get(row.line.source.0)
-            .map(|s| safe(&s.name))
-            .unwrap_or_default();
+    let time = time_of(model, row);
+    x += put(buf, x, area.y, 13, &[(&time, theme.ink(Ink::Smoke))]) + 1;
+    let sources = &model.shown.snapshot.sources;
+    if sources.len() > 1 {
+        let name = sources.get(row.line.source.0).map(|s| safe(&s.name)).unwrap_or_default();
         put(buf, x, area.y, 12, &[(&name, theme.ink(Ink::Smoke))]);
         x += 13;
     }
@@ -145,23 +240,42 @@ fn draw_row(model: &Model, row: &LineRow, area: Rect, several: bool, buf: &mut B
     };
     put(buf, x, area.y, 2, &[(mark, theme.ink(ink))]);
     x += 2;
-    let cut = row
-        .cut_from
-        .map(|len| format!(" cut; {} bytes in all", thousands(len)))
-        .unwrap_or_default();
-    let end = if cut.is_empty() {
-        area.right()
-    } else {
-        put_right(buf, area.right(), area.y, area.width / 2, &[(&cut, theme.ink(Ink::Straw))])
-    };
+    let mut notes = Vec::new();
+    if let Some(len) = row.cut_from {
+        notes.push((format!(" cut; {} bytes in all", thousands(len)), theme.ink(Ink::Straw)));
+    }
+    // The first run needs no mark: what is above it is nothing.
+    if let Some(run) = row.starts.filter(|run| *run > 1) {
+        notes.push((format!(" run {run} begins here"), theme.ink(Ink::Smoke)));
+    }
+    let notes: Vec<(&str, Style)> = notes.iter().map(|(text, ink)| (text.as_str(), *ink)).collect();
     let text = row.text.as_str();
+    if model.lines.wrapped {
+        let room = usize::from(area.right().saturating_sub(x));
+        let (mut y, mut last) = (area.y, 0);
+        for piece in pieces(text, room).take(usize::from(area.height)) {
+            last = put(buf, x, y, room as u16, &[(piece, words)]);
+            mark_found(model, piece, (x, y, 0), area.right(), buf);
+            y += 1;
+        }
+        // What is noted finds its place where the line ends, if there is any.
+        let width: usize = notes.iter().map(|(text, _)| width_cells(text)).sum();
+        if usize::from(last) + width < room {
+            put_right(buf, area.right(), y.saturating_sub(1), room as u16 - last, &notes);
+        }
+        return;
+    }
+    let end = match notes.is_empty() {
+        true => area.right(),
+        false => put_right(buf, area.right(), area.y, area.width / 2, &notes),
+    };
     let left = model.lines.left;
     if left > 0 && !text.is_empty() {
         put(buf, x - 1, area.y, 1, &[("‹", theme.ink(Ink::Smoke))]);
     }
     let shown = &text[byte_at(text, left)..];
     put(buf, x, area.y, end.saturating_sub(x), &[(shown, words)]);
-    mark_found(model, row, x, area.y, end, buf);
+    mark_found(model, text, (x, area.y, left), end, buf);
 }
 
 /// The byte of a text at which so many cells are passed.
@@ -176,40 +290,32 @@ fn byte_at(text: &str, cells: usize) -> usize {
     text.len()
 }
 
-/// The column of a byte of a line whose text begins at `x`; `None` where it lies further left than
-/// what is shown.
-fn column_of(model: &Model, text: &str, byte: usize, x: u16) -> Option<u16> {
-    let cells = width_cells(&text[..byte]).checked_sub(model.lines.left)?;
-    Some(x.saturating_add(cells.min(10_000) as u16))
-}
-
-/// Underlines what was looked for.
-fn mark_found(model: &Model, row: &LineRow, x: u16, y: u16, end: u16, buf: &mut Buffer) {
-    if let Some(phrase) = model.line_filter() {
-        let text = row.text.as_str();
-        for (at, to) in phrase.marks(text) {
-            let Some(from) = column_of(model, text, at, x) else { continue };
-            let width = width_cells(&text[at..to]) as u16;
-            if from + width <= end {
-                buf.set_style(
-                    Rect::new(from, y, width, 1),
-                    model.theme.ink(Ink::Ice).add_modifier(Modifier::UNDERLINED),
-                );
-            }
+/// Underlines what was looked for in a text that begins at a column and row, and of which so many
+/// cells lie further left than what is shown.
+fn mark_found(
+    model: &Model,
+    text: &str,
+    (x, y, left): (u16, u16, usize),
+    end: u16,
+    buf: &mut Buffer,
+) {
+    let mut mark = |text: &str, at: usize, to: usize| {
+        let Some(cells) = width_cells(&text[..at]).checked_sub(left) else { return };
+        let from = x.saturating_add(cells.min(10_000) as u16);
+        let width = width_cells(&text[at..to]) as u16;
+        if from + width <= end {
+            let ink = model.theme.ink(Ink::Ice).add_modifier(Modifier::UNDERLINED);
+            buf.set_style(Rect::new(from, y, width, 1), ink);
         }
+    };
+    for (at, to) in model.line_filter().map(|p| p.marks(text)).unwrap_or_default() {
+        mark(text, at, to);
     }
     let Some(find) = model.lines.find.as_ref() else { return };
-    let text = row.text.as_str().to_lowercase();
+    let text = text.to_lowercase();
     for word in find.input.value().split_whitespace().map(str::to_lowercase) {
         for (at, found) in text.match_indices(&word).take(20) {
-            let Some(from) = column_of(model, &text, at, x) else { continue };
-            let width = width_cells(found) as u16;
-            if from + width <= end {
-                buf.set_style(
-                    Rect::new(from, y, width, 1),
-                    model.theme.ink(Ink::Ice).add_modifier(Modifier::UNDERLINED),
-                );
-            }
+            mark(&text, at, at + found.len());
         }
     }
 }
@@ -243,7 +349,7 @@ fn find_line(model: &Model, area: Rect, buf: &mut Buffer) {
 
 #[cfg(test)]
 mod tests {
-    use super::byte_at;
+    use super::{byte_at, pieces};
 
     #[test]
     fn a_line_is_shifted_by_cells_and_never_within_a_sign() {
@@ -253,5 +359,15 @@ mod tests {
         assert_eq!(byte_at("潮の", 2), 3);
         assert_eq!(byte_at("潮の", 1), 3);
         assert_eq!(byte_at("", 3), 0);
+    }
+
+    #[test]
+    fn a_long_line_is_cut_into_rows_that_hold_all_of_it() {
+        let of = |text, cells| pieces(text, cells).collect::<Vec<_>>();
+        assert_eq!(of("ebb and flood", 5), ["ebb a", "nd fl", "ood"]);
+        assert_eq!(of("潮の流れ", 5), ["潮の", "流れ"]);
+        assert_eq!(of("", 5), [""]);
+        // Where there is no room at all it ends nevertheless.
+        assert_eq!(of("潮の", 0).concat(), "潮の");
     }
 }

@@ -124,6 +124,14 @@ pub(crate) fn act(model: &mut Model, action: Action) -> Vec<Effect> {
                 ];
             }
         }
+        Action::Mute => {
+            let path = model.notes().get(row).map(|k| k.path.clone());
+            match path {
+                Some(path) => return vec![Effect::Order(Order::DropNote(path))],
+                None => say(model, "there is no note here to take away"),
+            }
+        }
+        Action::Undo => return vec![Effect::Order(Order::BringNoteBack)],
         Action::Back if !state.search.value().is_empty() => {
             state.search = tui_input::Input::default()
         }

@@ -43,9 +43,22 @@ pub static ROOM: RoomKind = RoomKind {
         Question::Why => Some("scroll"),
         Question::When => None,
     },
+    copies: |model| match model.focus {
+        Question::Where => {
+            let (_, place) = model.place_shown(model.selected()?)?;
+            let line = place.line.map(|line| format!(":{line}")).unwrap_or_default();
+            Some(format!("{}{line}", place.file))
+        }
+        _ => sentence_of_chosen(model),
+    },
     hints,
     ..PLAIN
 };
+
+/// The first sentence of the chosen error.
+pub(super) fn sentence_of_chosen(model: &Model) -> Option<String> {
+    Some(model.told(model.selected()?).headline.to_string())
+}
 
 /// The drawing of one error: how it came to it, or the blocks of a script that does not parse.
 pub(crate) fn path_or_ladder(model: &Model) -> &'static str {

@@ -25,7 +25,7 @@ pub static ROOM: RoomKind = RoomKind {
         Action::Edit => update::edit(model),
         _ => update::act(model, action),
     },
-    own: &[Action::Filter, Action::Edit],
+    own: &[Action::Filter, Action::Edit, Action::Mute],
     back_clears_phrase: |_| false,
     input: |model| model.pause.typing.then_some(&mut model.pause.filter),
     on_typing: |model, key| model.pause.typing.then(|| update::on_filter_key(model, key)),
@@ -33,6 +33,7 @@ pub static ROOM: RoomKind = RoomKind {
     on_news: |model, _| update::after_news(model),
     on_wheel: |model, action, _, _| update::act(model, action),
     drawing: super::now::path_or_ladder,
+    copies: update::copied,
     draw: view::draw,
     tells_phrase: false,
     hints: |model| {
@@ -52,7 +53,7 @@ pub static ROOM: RoomKind = RoomKind {
             (Action::PauseNow, ""),
             (Action::StopsAt, ""),
             (Action::Deeper, "change it"),
-            (Action::TakeOff, "take it off"),
+            (Action::Mute, "take it off"),
             (Action::RoomNow, ""),
         ];
         let stop = model.live.pause.state.stop.is_some();

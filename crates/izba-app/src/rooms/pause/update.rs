@@ -77,6 +77,13 @@ fn chosen(model: &Model) -> Option<ValueRow> {
     }
 }
 
+/// The chosen value as a line of text.
+pub(super) fn copied(model: &Model) -> Option<String> {
+    let value = chosen(model)?;
+    let shown = value.value?.ok()?.shown;
+    Some(format!("{} = {shown}", value.name))
+}
+
 pub(crate) fn act(model: &mut Model, action: Action) -> Vec<Effect> {
     let stopped = model.live.pause.state.stop.is_some();
     match action {
@@ -115,13 +122,13 @@ pub(crate) fn act(model: &mut Model, action: Action) -> Vec<Effect> {
                 .unwrap_or_default();
             model.overlay = Some(WatchSheet(Input::new(name)).into());
         }
-        Action::TakeOff if stopped && model.pause.pane == PausePane::Values => {
+        Action::Mute if stopped && model.pause.pane == PausePane::Values => {
             match chosen(model).and_then(|v| v.watch) {
                 Some(at) => return order(PauseOrder::Unwatch(at)),
                 None => say(model, "choose a watched expression, to watch it no longer"),
             }
         }
-        Action::TakeOff => return take_off(model),
+        Action::Mute => return take_off(model),
         Action::Back => return back(model),
         Action::NextPane if stopped => model.pause.pane = model.pause.pane.next(),
         _ if !stopped => return among_breakpoints(model, action),
@@ -343,15 +350,6 @@ fn among_breakpoints(model: &mut Model, action: Action) -> Vec<Effect> {
                 &row.breakpoint,
                 row.today.unwrap_or(row.breakpoint.line),
             )));
-        }
-        (Action::Mute, Some(row)) => {
-            let mut other = row.breakpoint.clone();
-            other.off = !other.off;
-            let said = if other.off { "kept, but switched off" } else { "switched on" };
-            return vec![Effect::Order(Order::Wish(
-                vec![Wish::Breakpoint(row.key.clone(), Some(other))],
-                said.into(),
-            ))];
         }
         (
             Action::Over

@@ -26,6 +26,7 @@ pub static ROOM: RoomKind = RoomKind {
     },
     on_wheel: |model, action, _, _| update::act(model, action),
     drawing: |_| "runs",
+    copies: super::now::sentence_of_chosen,
     draw: view::draw,
     hints: |model| {
         let mut keys = vec![(Action::Earlier, "earlier"), (Action::Later, "later")];

@@ -22,6 +22,11 @@ pub static ROOM: RoomKind = RoomKind {
     on_news: |model, _| update::ask(model, false),
     on_wheel: |model, action, _, _| update::act(model, action),
     drawing: |_| "values",
+    copies: |model| {
+        let all = model.live.values.as_ref()?;
+        let series = all.series.get(model.values.row)?;
+        Some(format!("{} {} = {}", series.who, series.name, series.last))
+    },
     draw: view::draw,
     tells_phrase: false,
     hints: |_| {

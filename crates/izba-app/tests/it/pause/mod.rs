@@ -172,9 +172,7 @@ fn the_game_stops_just_before_the_error_and_shows_why() {
         p.code.findings.get(&group).is_some_and(|f| {
             f.reasons.iter().any(|r| {
                 r.claim.evidence.iter().any(|e| {
-                    e.saw
-                        .to_string()
-                        .contains("`self.level` is 9, but `self.wicks` holds 7 entries")
+                    e.saw.to_string().contains("`self.level` is 9, but `self.wicks` has 7 entries")
                 })
             })
         })
@@ -574,7 +572,7 @@ fn from_a_flood_to_just_before_it_to_quiet() {
     tmux.keys(&["B"]);
     let stopped = tmux.wait_until("the stop with its values", |s| {
         s.contains("Stopped just before it")
-            && s.contains("`self.level` is 9, but `self.wicks` holds 7 entries")
+            && s.contains("`self.level` is 9, but `self.wicks` has 7 entries")
             && s.contains("self.level              9")
     });
     assert!(stopped.contains("marsh engine waits and looks frozen"), "{stopped}");
@@ -651,7 +649,7 @@ fn conditions_one_tick_and_a_table_of_objects() {
         stopped.contains("Steps that led here") && stopped.contains("lantern.lua:39"),
         "{stopped}"
     );
-    tmux.keys(&["+"]);
+    tmux.keys(&["O"]);
     tmux.wait_until("the next turn of the same lantern", |s| {
         s.contains("lantern.lua:38")
             && s.contains("Lantern#2")
@@ -683,7 +681,7 @@ fn conditions_one_tick_and_a_table_of_objects() {
     // On to a line chosen in the source.
     tmux.keys(&["Tab"]);
     tmux.wait_for("if self.oil > 0 then   waits here");
-    tmux.keys(&["Down", "h"]);
+    tmux.keys(&["Down", "H"]);
     tmux.wait_for("self:shine(dt)   waits here");
     tmux.keys(&["G"]);
     tmux.wait_for("Stopped at your breakpoint");
