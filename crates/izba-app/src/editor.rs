@@ -59,6 +59,17 @@ const MANNERS: &[Manner] = &[
     },
 ];
 
+/// The editors that are found here, by the names under which they are known.
+pub fn found(installed: impl Fn(&str) -> bool) -> Vec<&'static str> {
+    MANNERS.iter().flat_map(|m| m.names).copied().filter(|name| installed(name)).collect()
+}
+
+/// Whether a program can be started by its name.
+pub fn is_on_path(program: &str) -> bool {
+    std::env::var_os("PATH")
+        .is_some_and(|p| std::env::split_paths(&p).any(|f| f.join(program).is_file()))
+}
+
 /// Editors that a newcomer can leave again; taken when none is set.
 const GENTLE: [&str; 2] = ["nano", "micro"];
 
@@ -82,10 +93,14 @@ pub fn command_for(
         .find(|v| !v.is_empty());
     let Some(set) = set.or_else(|| GENTLE.iter().find(|e| installed(e)).map(|e| (*e).to_owned()))
     else {
-        return Err(format!(
-            "no editor is set; say which with EDITOR=… and open {} at line {line} meanwhile",
-            file.display()
-        ));
+        let here = found(&installed).join(", ");
+        return Err(match here.is_empty() {
+            true => format!(
+                "no editor is found here; install one, and open {} at line {line} meanwhile",
+                file.display()
+            ),
+            false => format!("no editor is chosen yet; I (settings) chooses one of {here}"),
+        });
     };
     let mut words: Vec<OsString> = set.split_whitespace().map(OsString::from).collect();
     let name = words
@@ -162,7 +177,7 @@ mod tests {
         kate --line 34 --column 16 /p/lantern.lua  (window)
         gedit +34:16 /p/lantern.lua  (window)
         strange --flag /p/lantern.lua  (no line)
-        no editor is set; say which with EDITOR=… and open /p/lantern.lua at line 34 meanwhile
+        no editor is found here; install one, and open /p/lantern.lua at line 34 meanwhile
         ");
     }
 }

@@ -2,6 +2,7 @@
 
 use crate::model::Room;
 use crossterm::event::{KeyCode, KeyEvent, KeyModifiers};
+use std::sync::OnceLock;
 
 /// What the user can ask for, whichever key or command asks it.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
@@ -180,6 +181,8 @@ pub enum Action {
     Mine,
     /// How the chosen line is read, and teach it.
     Teach,
+    /// What the user sets once for all projects.
+    Settings,
     /// Help for this room.
     Help,
     /// Leave.
@@ -200,7 +203,7 @@ pub enum Scope {
 }
 
 /// One action with its keys and words.
-#[derive(Debug)]
+#[derive(Debug, Clone, Copy)]
 pub struct Binding {
     /// The action.
     pub action: Action,
@@ -226,6 +229,8 @@ const fn bind(
 
 /// Every action with its keys, its words in the palette and its help line, in the order of the
 /// help.
+///
+/// As they are without settings; [`bindings`] are those that hold.
 pub static BINDINGS: &[Binding] = &[
     bind(
         Action::Up,
@@ -416,14 +421,14 @@ pub static BINDINGS: &[Binding] = &[
         Action::NextError,
         &["n"],
         "next error",
-        "To the next error or warning further down",
+        "To the next other error or warning, past more of the same",
         Scope::In(Room::Lines),
     ),
     bind(
         Action::PreviousError,
         &["N"],
         "error before",
-        "To the error or warning before, further up",
+        "To the other error or warning before, past more of the same",
         Scope::In(Room::Lines),
     ),
     bind(
@@ -736,6 +741,13 @@ pub static BINDINGS: &[Binding] = &[
         "How the chosen line is divided into its parts; correct it, or teach it",
         Scope::In(Room::Lines),
     ),
+    bind(
+        Action::Settings,
+        &["I"],
+        "settings",
+        "Settings: colours, editor, when to run again, bell, how much is kept",
+        Scope::Everywhere,
+    ),
     bind(Action::Palette, &[":"], "commands", "All commands by name", Scope::Everywhere),
     bind(
         Action::SelectText,
@@ -775,9 +787,61 @@ pub static BINDINGS: &[Binding] = &[
     ),
 ];
 
+static CHANGED: OnceLock<Vec<Binding>> = OnceLock::new();
+
+/// Every action with the keys that it has for this user.
+pub fn bindings() -> &'static [Binding] {
+    CHANGED.get().map_or(BINDINGS, Vec::as_slice)
+}
+
+/// Gives commands, by their labels, other keys; once, before anything is shown. Where two would
+/// then share a key in one room, all stay as they are.
+pub fn change(keys: &[(&str, &str)]) {
+    if !keys.is_empty() && may_change(keys).is_ok() {
+        let _ = CHANGED.set(changed(keys));
+    }
+}
+
+fn changed(keys: &[(&str, &str)]) -> Vec<Binding> {
+    let other = |binding: &Binding| {
+        let key = keys.iter().find(|(label, _)| *label == binding.label).map(|(_, key)| *key);
+        let keys = key.map(|key| -> &'static [&'static str] {
+            // As long as the program runs, as the table itself.
+            Box::leak(vec![&*Box::leak(key.to_owned().into_boxed_str())].into_boxed_slice())
+        });
+        Binding { keys: keys.unwrap_or(binding.keys), ..*binding }
+    };
+    BINDINGS.iter().map(other).collect()
+}
+
+/// Whether commands may have these keys.
+///
+/// # Errors
+///
+/// A sentence that says which key would mean two things in one room.
+pub fn may_change(keys: &[(&str, &str)]) -> Result<(), String> {
+    let all = changed(keys);
+    let meet = |a: Scope, b: Scope| !matches!((a, b), (Scope::In(a), Scope::In(b)) if a != b);
+    for (label, key) in keys {
+        let of = all.iter().filter(|b| b.label == *label);
+        for binding in of {
+            let other = all.iter().find(|b| {
+                b.action != binding.action && b.keys.contains(key) && meet(b.scope, binding.scope)
+            });
+            if let Some(other) = other {
+                return Err(format!(
+                    "the keys stay as they are: {key} already means “{}”, so “{label}” can't have it",
+                    other.label
+                ));
+            }
+        }
+    }
+    Ok(())
+}
+
 /// The binding of an action.
 pub fn binding(action: Action) -> &'static Binding {
-    BINDINGS.iter().find(|b| b.action == action).unwrap_or(&BINDINGS[0])
+    bindings().iter().find(|b| b.action == action).unwrap_or(&bindings()[0])
 }
 
 /// The action of a key in a room.
@@ -787,7 +851,7 @@ pub fn action_of(key: &str, room: Room, demo: bool) -> Option<Action> {
         Scope::In(one) => room == one,
         Scope::Demo => demo,
     };
-    BINDINGS.iter().find(|b| fits(b.scope) && b.keys.contains(&key)).map(|b| b.action)
+    bindings().iter().find(|b| fits(b.scope) && b.keys.contains(&key)).map(|b| b.action)
 }
 
 /// The name of a key as the table writes it; `None` for keys that nothing uses.

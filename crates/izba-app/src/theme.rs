@@ -36,9 +36,16 @@ pub struct Theme {
     pub depth: Depth,
     /// Dark on light.
     pub light: bool,
+    /// All text as far from the ground as can be.
+    pub contrast: bool,
 }
 
 impl Theme {
+    /// So many colours, on a dark ground or a light one.
+    pub const fn new(depth: Depth, light: bool) -> Theme {
+        Theme { depth, light, contrast: false }
+    }
+
     /// Chooses by what the terminal says of itself: `NO_COLOR`, `COLORTERM`, `TERM`, `COLORFGBG`.
     pub fn from_environment(get: impl Fn(&str) -> Option<String>) -> Theme {
         let term = get("TERM").unwrap_or_default();
@@ -57,15 +64,29 @@ impl Theme {
         let light = get("COLORFGBG")
             .and_then(|v| v.rsplit(';').next().map(str::to_owned))
             .is_some_and(|b| b == "7" || b == "15");
-        Theme { depth, light }
+        Theme::new(depth, light)
     }
 
     fn rgb(self, ink: Ink) -> Rgb {
-        ink.rgb(self.light)
+        let rgb = ink.rgb(self.light);
+        if !self.contrast {
+            return rgb;
+        }
+        // Nothing is quiet: what is grey is nearly white, and colours are half way there.
+        let (bright, part) = match ink {
+            Ink::Chalk => ((0xff, 0xff, 0xff), 1.0),
+            Ink::Slate | Ink::Smoke | Ink::Ash => ((0xe6, 0xe6, 0xe6), 1.0),
+            _ => ((0xff, 0xff, 0xff), 0.35),
+        };
+        let mix = |a: u8, b: u8| (f64::from(a) + (f64::from(b) - f64::from(a)) * part) as u8;
+        (mix(rgb.0, bright.0), mix(rgb.1, bright.1), mix(rgb.2, bright.2))
     }
 
     fn ground_rgb(self, ground: Ground) -> Rgb {
         match (ground, self.light) {
+            (Ground::Tar, false) if self.contrast => (0, 0, 0),
+            (Ground::Plank, false) if self.contrast => (0x12, 0x12, 0x12),
+            (Ground::Bench, false) if self.contrast => (0x2e, 0x33, 0x44),
             (Ground::Tar, false) => (0x15, 0x17, 0x1c),
             (Ground::Plank, false) => (0x1c, 0x1f, 0x27),
             (Ground::Bench, false) => (0x27, 0x2c, 0x38),
@@ -197,7 +218,7 @@ mod tests {
     #[test]
     fn text_stands_out_from_every_ground() {
         for light in [false, true] {
-            let theme = Theme { depth: Depth::True, light };
+            let theme = Theme::new(Depth::True, light);
             for ink in [
                 Ink::Chalk,
                 Ink::Slate,
@@ -237,7 +258,7 @@ mod tests {
             [Ink::Slate, Ink::Smoke, Ink::Ember, Ink::Straw, Ink::Ice, Ink::Moss, Ink::Heather];
         for (light, ground) in [(false, 0.0), (true, 1.0)] {
             for ink in all {
-                let color = Theme { depth: Depth::Sixteen, light }.ink(ink).fg;
+                let color = Theme::new(Depth::Sixteen, light).ink(ink).fg;
                 let Some(rgb) = color.and_then(shown) else { continue };
                 let text = luminance(rgb);
                 let contrast = (text.max(ground) + 0.05) / (text.min(ground) + 0.05);
@@ -255,7 +276,7 @@ mod tests {
             (true, Ink::Straw, 0.5),
             (false, Ink::Ember, 0.0),
         ] {
-            let style = Theme { depth: Depth::True, light }.warmth(ink, share);
+            let style = Theme::new(Depth::True, light).warmth(ink, share);
             let (Some(Color::Rgb(r, g, b)), Some(Color::Rgb(x, y, z))) = (style.fg, style.bg)
             else {
                 panic!("true colours")
@@ -279,7 +300,7 @@ mod tests {
         assert_eq!(theme(&[("TERM", "xterm-256color"), ("NO_COLOR", "1")]).depth, Depth::None);
         assert_eq!(
             theme(&[("TERM", "xterm-256color"), ("COLORFGBG", "0;15")]),
-            Theme { depth: Depth::Indexed, light: true }
+            Theme::new(Depth::Indexed, true)
         );
         assert_eq!(theme(&[("TERM", "linux")]).depth, Depth::Sixteen);
     }

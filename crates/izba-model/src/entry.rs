@@ -227,6 +227,14 @@ static ENDED: Pattern = Pattern::new(concat!(
 ));
 
 impl Entry {
+    /// What is said instead of a place of the project where there is none.
+    pub fn no_place(&self) -> &'static str {
+        match self.report.head.is_some() || !self.report.frames.is_empty() {
+            true => "outside your files",
+            false => "no place given",
+        }
+    }
+
     /// Whether it says no more than that a program ended, and with which code.
     pub fn tells_only_an_end(&self) -> bool {
         let report = &self.report;

@@ -44,7 +44,7 @@ pub use reports::take_reports;
 pub use spool::{
     Event, Gap, Hear, Record, SEALED, SpoolReader, SpoolWriter, aside_folder, now, put_away, seal,
 };
-pub use store::{STORE_BUDGET, Segment, Store, aside_told};
+pub use store::{STORE_BUDGET, Segment, Store, aside_told, config_folder};
 pub use trial::{COPIED, Copied, Program, TryEnd};
 pub use utf8::ToUtf8;
 

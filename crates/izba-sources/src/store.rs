@@ -30,6 +30,12 @@ fn cause_of(error: &SourceError) -> String {
     }
 }
 
+/// The folder of the user's settings (XDG), whether or not it is there.
+pub fn config_folder() -> Option<PathBuf> {
+    use etcetera::BaseStrategy;
+    etcetera::choose_base_strategy().ok().map(|base| base.config_dir().join("izba"))
+}
+
 fn place(folder: Option<PathBuf>) -> Result<PathBuf, SourceError> {
     use etcetera::BaseStrategy;
     if let Some(folder) = folder {

@@ -91,8 +91,9 @@ pub struct Past {
 }
 
 impl Keeping {
-    /// Opens what is kept in `store` for the project at `root`; gives what went wrong in sentences.
-    pub fn open(store: &Path, root: &Path) -> (Keeping, Vec<String>) {
+    /// Opens what is kept in `store` for the project at `root`, with so many bytes of output at most;
+    /// gives what went wrong in sentences.
+    pub fn open(store: &Path, root: &Path, budget: u64) -> (Keeping, Vec<String>) {
         let mut said = Vec::new();
         let (ledger, rebuild) = match Ledger::open(store) {
             Ok(ledger) => (Some(ledger), false),
@@ -134,7 +135,7 @@ impl Keeping {
         // What takes long for what earlier sessions left never holds up what comes now.
         let tidying = std::thread::Builder::new().name("tidy".into()).spawn(move || {
             tidier.enter_what_was_left(rebuild);
-            tidier.tidy();
+            tidier.tidy(budget);
         });
         let thread = std::thread::Builder::new().name("ledger".into()).spawn(move || {
             while let Ok(keep) = inbox.recv() {
@@ -614,9 +615,9 @@ impl Writer {
     }
 
     /// Makes small what earlier sessions left, and takes away what is beyond the budget.
-    pub(crate) fn tidy(&mut self) {
+    pub(crate) fn tidy(&mut self, budget: u64) {
         let Ok(store) = Store::open(Some(self.store.clone())) else { return };
-        let gone = store.prune(izba_sources::STORE_BUDGET);
+        let gone = store.prune(budget);
         store.seal();
         let Some(ledger) = &mut self.ledger else { return };
         let within = |p: &PathBuf| {

@@ -73,8 +73,8 @@ pub struct SourceState {
 pub enum Sought {
     /// Words in lower case that all have to stand in a line.
     Words(Vec<String>),
-    /// The first line of an error or a warning.
-    Error,
+    /// The first line of an error or a warning, but not of this group.
+    Error(Option<GroupId>),
 }
 
 /// Which lines are let through.
@@ -95,6 +95,8 @@ pub enum Order {
     Detected,
     /// Start the command again.
     Again,
+    /// Whether commands that are started here start again when an own file is saved.
+    RunOnSave(bool),
     /// End the program.
     Stop,
     /// Send this to the program, as if typed.

@@ -44,6 +44,8 @@ pub struct Setup {
     pub demo: bool,
     /// Whether commands that are started here start again when an own file is saved.
     pub again_on_save: bool,
+    /// How much output is kept, in bytes; the oldest runs go first.
+    pub budget: u64,
     /// A run of an earlier session to look at; nothing is watched then.
     pub past: Option<Past>,
     /// Whether the code is looked into before anybody asks, for one who looks on.
@@ -64,6 +66,7 @@ impl Setup {
             later: Vec::new(),
             demo: false,
             again_on_save: false,
+            budget: izba_sources::STORE_BUDGET,
             past: None,
             ahead: true,
             heard: Heard::default(),
@@ -136,7 +139,7 @@ impl Watch {
                 Ok(()) | Err(TrySendError::Full(_) | TrySendError::Disconnected(_)) => {}
             }));
         let store = setup.session.parent().unwrap_or(&setup.session).to_owned();
-        let (mut keeping, said) = keeping::Keeping::open(&store, &setup.root);
+        let (mut keeping, said) = keeping::Keeping::open(&store, &setup.root, setup.budget);
         let heard = keeping.hear(&mut engine);
         let (noting, unread) = noting::Noting::open(izba_store::Notes::of(
             &setup.root,

@@ -2,13 +2,22 @@
 //! printed in the end.
 
 use super::say::{pass_on, print, say};
+use crate::settings;
 use izba_core::RunMark;
 use izba_watch::{Answer, Heard, Order, Setup, Watch};
 use std::time::Duration;
 
 /// A project without a screen: nobody looks on, and what programs print goes to where ours goes.
 pub fn setup(setup: Setup) -> Setup {
-    Setup { ahead: false, heard: Heard::by(pass_on), ..setup }
+    let (settings, wrong) = settings::read(settings::file().as_deref());
+    wrong.into_iter().for_each(trouble);
+    Setup {
+        ahead: false,
+        heard: Heard::by(pass_on),
+        budget: settings.budget(),
+        again_on_save: setup.again_on_save || settings.runs_on_save(),
+        ..setup
+    }
 }
 
 /// Says what went wrong with Izba itself.

@@ -156,7 +156,7 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
             setup.later.push(Later { name, origin, helper });
         }
     }
-    crate::shell::open(setup)
+    super::on_screen(setup)
 }
 
 fn cannot_lay_out(dir: &Path, error: &std::io::Error) -> CommandError {

@@ -3,7 +3,7 @@
 use super::say::print;
 use super::shared::Outcome;
 use crate::command_error::{CommandError, exit};
-use crate::keymap::{BINDINGS, Binding, Scope};
+use crate::keymap::{Binding, Scope, bindings};
 use crate::rooms::ROOMS;
 use clap::CommandFactory;
 use std::fmt::Write;
@@ -87,7 +87,7 @@ fn page(words: &[String]) -> Result<String, CommandError> {
 fn keys() -> String {
     let mut out = String::from("Keys\n");
     let mut group = |title: &str, scope: Scope| {
-        let of: Vec<&Binding> = BINDINGS.iter().filter(|b| b.scope == scope).collect();
+        let of: Vec<&Binding> = bindings().iter().filter(|b| b.scope == scope).collect();
         if !of.is_empty() {
             let _ = writeln!(out, "\n{title}");
         }

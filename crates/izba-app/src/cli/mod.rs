@@ -55,6 +55,9 @@ struct Cli {
     /// The project's folder (default: found from here upwards)
     #[arg(long, global = true, value_name = "DIR")]
     project: Option<PathBuf>,
+    /// Write lines, one after the other, instead of drawing a screen (for screen readers)
+    #[arg(long, global = true)]
+    linear: bool,
     /// Do what izba.toml names without asking; what reaches beyond the folder, each by its name
     #[arg(long, global = true, value_name = "NAME", num_args = 0..=1, require_equals = true,
         default_missing_value = "")]
@@ -114,6 +117,9 @@ pub fn main() -> ExitCode {
         Ok(cli) => cli,
         Err(error) => return explained(&error),
     };
+    if cli.linear {
+        crate::shell::go_linear();
+    }
     let shared = Shared { store: cli.store, project: cli.project, trust: cli.trust };
     let outcome = match cli.command {
         Some(Commands::Run(args)) => run::run(&shared, args),
@@ -148,6 +154,13 @@ pub fn main() -> ExitCode {
             ExitCode::from(error.code)
         }
     }
+}
+
+/// Opens the screen, and tells what is left to know when it is gone.
+fn on_screen(setup: izba_watch::Setup) -> shared::Outcome {
+    let (code, summary) = crate::shell::open(setup)?;
+    say::print(&summary.iter().map(|line| format!("{line}\n")).collect::<String>());
+    Ok(code)
 }
 
 /// Prints help or version, or what is wrong with the command line: that repeats what was typed.

@@ -75,7 +75,7 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
             "{}\n{kept}; the oldest runs go once their output is more than {}, and after a \
                 year. Delete all with: izba store --delete",
             store.folder().display(),
-            size(izba_sources::STORE_BUDGET)
+            size(crate::settings::read(crate::settings::file().as_deref()).0.budget())
         );
     }
     print(&out);

@@ -6,6 +6,7 @@ mod room;
 mod shape;
 mod told;
 
+use crate::settings::Settings;
 pub use crate::teach::Teach;
 use crate::theme::Theme;
 use izba_cause::checks::Remark;
@@ -208,6 +209,10 @@ pub struct Model {
     pub size: (u16, u16),
     /// The colours.
     pub theme: Theme,
+    /// The colours that the terminal says it has.
+    pub terminal: Theme,
+    /// What the user set.
+    pub settings: Settings,
     /// Whether the mouse is ours.
     pub mouse: bool,
     /// Whether this is the demo, which can mend its own faults.
@@ -245,7 +250,7 @@ impl Model {
     pub fn new(
         published: Arc<Published>,
         size: (u16, u16),
-        theme: Theme,
+        terminal: Theme,
         utc_offset: i32,
     ) -> Model {
         Model {
@@ -263,7 +268,9 @@ impl Model {
             overlay: None,
             notice: None,
             size,
-            theme,
+            theme: terminal,
+            terminal,
+            settings: Settings::default(),
             mouse: true,
             demo: false,
             tour: None,

@@ -54,6 +54,8 @@ overlays! {
     Reply(ReplySheet),
     /// A new value.
     SetValue(SetValueSheet),
+    /// What the user sets once for all projects.
+    Settings(SettingsSheet),
     /// What is watched, or could be.
     Sources(Sources),
     /// How a line is read.
@@ -90,6 +92,10 @@ pub struct GoToSheet(pub Input);
 /// Help for the room, scrolled by so many rows.
 #[derive(Debug, Clone)]
 pub struct HelpSheet(pub usize);
+
+/// Settings: the chosen row.
+#[derive(Debug, Clone)]
+pub struct SettingsSheet(pub usize);
 
 /// A name for the filter, as it is typed.
 #[derive(Debug, Clone, Default)]

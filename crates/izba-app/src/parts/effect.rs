@@ -3,6 +3,7 @@
 use crate::keymap::Action;
 use crate::model::Model;
 use crate::planted::Fault;
+use crate::settings::Known;
 use izba_watch::{Answer, Order, Past, Published};
 use std::sync::Arc;
 
@@ -45,6 +46,8 @@ pub enum Effect {
     Mend(&'static Fault),
     /// Take or release the mouse.
     Mouse(bool),
+    /// Keep a setting.
+    Keep(&'static Known, String),
     /// Copy a text.
     Copy(String),
     /// Keep bytes in a file that begins with this word and has this ending.

@@ -6,6 +6,7 @@ use crate::parts::pen::{lasting, put, put_right, safe};
 use crate::rooms::{self, ROOMS};
 use crate::theme::{Ground, Ink};
 use izba_core::RunMark;
+use izba_model::text::width_cells;
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};
@@ -133,6 +134,25 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     put_right(buf, area.right() - 1, area.y, room, &pieces);
 }
 
+/// How what is watched goes, in a sentence without what moves all the time.
+pub fn status(model: &Model) -> String {
+    let one = |s: &izba_core::SourceView| {
+        let how = match &s.mark {
+            RunMark::Waiting => "is waited for".to_owned(),
+            RunMark::Running => "is watched".to_owned(),
+            RunMark::Ended { how, .. } => how.clone(),
+        };
+        let run = if s.run > 0 { format!(" (run {})", s.run) } else { String::new() };
+        safe(&format!("{} {how}{run}", s.name))
+    };
+    let all: Vec<String> = model.shown.snapshot.sources.iter().map(one).collect();
+    let held = if model.held { "; the screen is held still" } else { "" };
+    match all.is_empty() {
+        true => "Nothing is watched yet.".into(),
+        false => format!("{}{held}.", all.join("; ")),
+    }
+}
+
 /// One sentence for the user; or what the program asks.
 pub fn notice(model: &Model, area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
@@ -179,57 +199,64 @@ pub fn notice(model: &Model, area: Rect, buf: &mut Buffer) {
     }
 }
 
+/// A key at the bottom: what it does, if it does one thing; how it is written; where it stands.
+struct Hint {
+    action: Option<Action>,
+    key: &'static str,
+    words: String,
+    x: u16,
+    width: u16,
+}
+
+/// The keys at the bottom, as many as there is room for; help and the way out are always among
+/// them.
+fn hints_at(model: &Model, area: Rect) -> Vec<Hint> {
+    let kind = rooms::of(model.room);
+    let hint = |action: Option<Action>, key: &'static str, words: String| {
+        let width = (width_cells(key) + 1 + width_cells(&words)) as u16;
+        Hint { action, key, words, x: 0, width }
+    };
+    let bound = |action: Action, words: &str| {
+        let b = binding(action);
+        hint(Some(action), b.keys[0], if words.is_empty() { b.label } else { words }.to_owned())
+    };
+    let arrows = (kind.arrows)(model).map(|words| hint(None, "↑↓", words.to_owned()));
+    let own = (kind.hints)(model);
+    let own = own.iter().map(|(action, words)| bound(*action, words));
+    let always = [bound(Action::Help, ""), bound(Action::Quit, "")];
+    let mut room = area.width.saturating_sub(1 + always.iter().map(|h| h.width + 3).sum::<u16>());
+    let mut shown: Vec<Hint> = arrows.into_iter().chain(own).collect();
+    shown.retain(|hint| {
+        let fits = hint.width + 3 <= room;
+        room = if fits { room - hint.width - 3 } else { 0 };
+        fits
+    });
+    shown.extend(always);
+    let mut x = area.x + 1;
+    for hint in &mut shown {
+        hint.x = x;
+        x += hint.width + 3;
+    }
+    shown.retain(|hint| hint.x + hint.width <= area.right());
+    shown
+}
+
+/// What the key at a column of the footer does.
+pub fn action_at(model: &Model, area: Rect, column: u16) -> Option<Action> {
+    let hints = hints_at(model, area);
+    hints.iter().find(|h| (h.x..h.x + h.width).contains(&column)).and_then(|h| h.action)
+}
+
 /// The keys that help here, as the table has them.
 pub fn footer(model: &Model, area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
     buf.set_style(area, theme.ground(Ground::Plank));
-    let kind = rooms::of(model.room);
-    let mut keys: Vec<(String, String)> = Vec::new();
-    keys.extend((kind.arrows)(model).map(|words| ("↑↓".to_owned(), words.to_owned())));
-    let mut add = |action: Action, words: &str| {
-        let b = binding(action);
-        let words = if words.is_empty() { b.label } else { words };
-        keys.push((b.keys[0].to_owned(), words.to_owned()));
-    };
-    for (action, words) in (kind.hints)(model) {
-        add(action, &words);
-    }
-    add(Action::Help, "");
-    add(Action::Quit, "");
-    // The last two, help and the way out, are always there.
-    let always = keys.split_off(keys.len().saturating_sub(2));
-    let width_of = |keys: &[(String, String)]| -> u16 {
-        keys.iter()
-            .map(|(k, w)| {
-                (izba_model::text::width_cells(k) + izba_model::text::width_cells(w) + 4) as u16
-            })
-            .sum()
-    };
-    let mut room = area.width.saturating_sub(1 + width_of(&always));
-    keys.retain(|key| {
-        let width = width_of(std::slice::from_ref(key));
-        let fits = width <= room;
-        room = if fits { room - width } else { 0 };
-        fits
-    });
-    keys.extend(always);
-    let mut x = area.x + 1;
-    for (key, words) in &keys {
-        let width =
-            (izba_model::text::width_cells(key) + 1 + izba_model::text::width_cells(words)) as u16;
-        if x + width > area.right() {
-            break;
-        }
-        x += put(
-            buf,
-            x,
-            area.y,
-            width,
-            &[
-                (key, theme.ink(Ink::Ice).add_modifier(Modifier::BOLD)),
-                (" ", Style::new()),
-                (words, theme.ink(Ink::Smoke)),
-            ],
-        ) + 3;
+    for hint in hints_at(model, area) {
+        let words = [
+            (hint.key, theme.ink(Ink::Ice).add_modifier(Modifier::BOLD)),
+            (" ", Style::new()),
+            (&hint.words, theme.ink(Ink::Smoke)),
+        ];
+        put(buf, hint.x, area.y, hint.width, &words);
     }
 }

@@ -5,7 +5,7 @@ mod bar;
 mod filter;
 mod tour;
 
-pub use bar::room_at;
+pub use bar::{action_at, room_at, status};
 
 use crate::model::{Layout, Model};
 use crate::rooms;

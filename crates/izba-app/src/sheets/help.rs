@@ -1,6 +1,6 @@
 //! The sheet of help: the keys of the room, and what its signs mean.
 
-use crate::keymap::{Action, BINDINGS, Binding, Scope};
+use crate::keymap::{Action, Binding, Scope, bindings};
 use crate::model::{HelpSheet, Model, Room};
 use crate::parts::effect::Effect;
 use crate::parts::pen::{more_below, put, sheet};
@@ -21,7 +21,7 @@ impl Sheet for HelpSheet {
 
     fn on_key(self, model: &mut Model, key: &str) -> Vec<Effect> {
         // Its groups have a title and a line before it.
-        HelpSheet(scrolled(key, self.0, BINDINGS.len() + 12, 10)).stay(model)
+        HelpSheet(scrolled(key, self.0, bindings().len() + 12, 10)).stay(model)
     }
 }
 
@@ -57,7 +57,7 @@ fn groups(room: Room, demo: bool) -> Vec<(String, Vec<&'static Binding>)> {
         Scope::Demo => demo,
     };
     let of = |actions: &[Action]| -> Vec<&'static Binding> {
-        actions.iter().filter_map(|a| BINDINGS.iter().find(|b| b.action == *a)).collect()
+        actions.iter().filter_map(|a| bindings().iter().find(|b| b.action == *a)).collect()
     };
     let mut found = vec![
         ("To begin with".to_owned(), of(FIRST)),
@@ -66,7 +66,7 @@ fn groups(room: Room, demo: bool) -> Vec<(String, Vec<&'static Binding>)> {
         ("The rooms".to_owned(), of(ROOMS)),
         ("All else".to_owned(), Vec::new()),
     ];
-    for binding in BINDINGS.iter().filter(here) {
+    for binding in bindings().iter().filter(here) {
         if found.iter().any(|(_, of)| of.iter().any(|b| b.action == binding.action)) {
             continue;
         }
@@ -143,7 +143,7 @@ mod tests {
                 _ => true,
             };
             let missing: Vec<_> =
-                BINDINGS.iter().filter(here).filter(|b| !told.contains(&b.action)).collect();
+                bindings().iter().filter(here).filter(|b| !told.contains(&b.action)).collect();
             assert!(missing.is_empty(), "{}: {missing:?}", kind.name);
         }
     }

@@ -14,6 +14,7 @@ mod prints;
 mod quit;
 mod reply;
 mod set_value;
+mod settings;
 pub mod sources;
 pub mod teach;
 mod tell;
@@ -64,7 +65,7 @@ macro_rules! sheets {
 
 sheets! {
     Break, Compare, Corner, Draw, GoTo, Help, Name, Note, Pack, Palette, Paths, Prints, Quit, Reply,
-    SetValue, Sources, Teach, Tell, Watch, Words,
+    SetValue, Settings, Sources, Teach, Tell, Watch, Words,
 }
 
 fn wheel<S: Sheet>(_: &S) -> bool {

@@ -14,7 +14,7 @@ use crate::turn::pointer::{on_click, on_wheel};
 use crate::keymap::{Action, action_of, binding};
 use crate::model::{
     FindOutcome, GoToSheet, HelpSheet, Model, NameSheet, PaletteSheet, PathsSheet, QuitSheet,
-    ReplySheet, Room, TellSheet, Tour, WordsSheet,
+    ReplySheet, Room, SettingsSheet, TellSheet, Tour, WordsSheet,
 };
 use crate::rooms::{self, News, ROOMS};
 use crate::tour;
@@ -233,6 +233,7 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
         Action::Sources => sheets::sources::open(model),
         Action::GoTo => model.overlay = Some(GoToSheet::default().into()),
         Action::Teach => return sheets::teach::open(model),
+        Action::Settings => model.overlay = Some(SettingsSheet(0).into()),
         Action::Help => model.overlay = Some(HelpSheet(0).into()),
         Action::Palette => model.overlay = Some(PaletteSheet::default().into()),
         Action::Hold => {

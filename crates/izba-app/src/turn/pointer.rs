@@ -1,7 +1,7 @@
 //! The mouse: a click chooses, the wheel scrolls.
 
 use crate::keymap::Action;
-use crate::model::Model;
+use crate::model::{Layout, Model};
 use crate::parts::effect::Effect;
 use crate::{rooms, sheets};
 
@@ -16,6 +16,11 @@ pub(crate) fn on_click(model: &mut Model, column: u16, row: u16) -> Vec<Effect> 
     if row == 0 {
         let room = crate::screen::room_at(model, column).map(|room| rooms::of(room).action);
         return room.map(Effect::Act).into_iter().collect();
+    }
+    let footer = Layout::of(model).footer;
+    if footer.contains((column, row).into()) {
+        let action = crate::screen::action_at(model, footer, column);
+        return action.map(Effect::Act).into_iter().collect();
     }
     (rooms::of(model.room).on_click)(model, column, row)
 }

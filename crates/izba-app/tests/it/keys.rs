@@ -194,7 +194,12 @@ fn in_lines_one_goes_from_error_to_error_folds_them_and_copies_what_is_chosen() 
     let rows = lines.iter().zip(0..).map(|(of, n)| row(n, &format!("line {n}"), *of)).collect();
     let _ = update(&mut model, Msg::Answer(Answer::Window { from: 0, rows }));
     let id = match press(&mut model, &["n"]).pop() {
-        Some(Effect::Order(Order::Find { id, sought: Sought::Error, from: 1, up: false })) => id,
+        Some(Effect::Order(Order::Find {
+            id,
+            sought: Sought::Error(None),
+            from: 1,
+            up: false,
+        })) => id,
         other => panic!("the next error is not looked for: {other:?}"),
     };
     let found = |row| Msg::Answer(Answer::Found { id, row, done: true, searched: 4 });
@@ -203,8 +208,8 @@ fn in_lines_one_goes_from_error_to_error_folds_them_and_copies_what_is_chosen() 
     press(&mut model, &["↓"]);
     let up = press(&mut model, &["N"]).pop();
     assert!(
-        matches!(up, Some(Effect::Order(Order::Find { from: 2, up: true, .. }))),
-        "the error whose second line is chosen comes first: {up:?}"
+        matches!(up, Some(Effect::Order(Order::Find { sought: Sought::Error(Some(g)), from: 2, up: true, .. })) if g == group),
+        "more of the same is passed over: {up:?}"
     );
     // An answer to a search that is over moves nothing.
     let _ = update(&mut model, found(Some(3)));
@@ -221,6 +226,26 @@ fn in_lines_one_goes_from_error_to_error_folds_them_and_copies_what_is_chosen() 
         other => panic!("the lines were not asked for: {other:?}"),
     }
     assert!(matches!(press(&mut model, &["o"]).pop(), Some(Effect::Order(Order::Window { .. }))));
+}
+
+#[test]
+fn a_click_on_a_key_at_the_bottom_presses_it() {
+    let mut model = demo((142, 42));
+    let drawn = crate::views::picture(&model);
+    let footer = drawn.lines().last().expect("a footer");
+    // The picture stands in quotes.
+    let column = |words: &str| {
+        let at = footer.find(words).expect("it is shown");
+        footer[..at].chars().count() as u16 - 1
+    };
+    let _ = update(&mut model, Msg::Click(column("? keys"), 41));
+    assert!(matches!(model.overlay, Some(Overlay::Help(_))));
+    press(&mut model, &["Esc"]);
+    let before = model.chosen;
+    let _ = update(&mut model, Msg::Click(column("↑↓ choose"), 41));
+    assert!(model.overlay.is_none() && model.chosen == before, "which of both is not said");
+    let _ = update(&mut model, Msg::Click(column("q leave") + 3, 41));
+    assert!(matches!(model.overlay, Some(Overlay::Quit(_))), "a program still runs");
 }
 
 #[test]

@@ -162,7 +162,7 @@ fn the_editor_opens_at_the_line_and_the_screen_comes_back() {
     tmux.command(&format!("EDITOR= PATH=/nowhere {} run /usr/bin/lua5.4 main.lua", izba()));
     tmux.wait_for("boat.mast has no value");
     tmux.keys(&["e"]);
-    tmux.wait_for("no editor is set; say which with EDITOR=");
+    tmux.wait_for("no editor is found here; install one");
 }
 
 #[test]

@@ -72,7 +72,7 @@ impl World {
         let today = project(wrong);
         let mut engine = Engine::new(today.clone());
         engine.add_source("marsh engine");
-        let theme = Theme { depth: Depth::True, light: false };
+        let theme = Theme::new(Depth::True, false);
         let model = Model::new(published_of(&engine), (142, 42), theme, 0);
         let mut world = World {
             engine,

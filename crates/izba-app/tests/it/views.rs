@@ -114,7 +114,7 @@ pub fn published_of(engine: &Engine) -> Arc<Published> {
 
 /// The screen of the demo after twelve seconds.
 pub fn demo(size: (u16, u16)) -> Model {
-    let theme = Theme { depth: Depth::True, light: false };
+    let theme = Theme::new(Depth::True, false);
     let first = published_of(&Engine::new(project()));
     let mut model = Model::new(first, size, theme, 0);
     let _ = update(&mut model, Msg::Published(published_of(&engine())));
@@ -174,12 +174,8 @@ pub fn looked_into(size: (u16, u16)) -> Model {
         prints: Arc::default(),
         left_out: None,
     });
-    let mut model = Model::new(
-        published_of(&Engine::new(project())),
-        size,
-        Theme { depth: Depth::True, light: false },
-        0,
-    );
+    let mut model =
+        Model::new(published_of(&Engine::new(project())), size, Theme::new(Depth::True, false), 0);
     let _ = update(&mut model, Msg::Published(Arc::new(published)));
     model
 }
@@ -343,7 +339,7 @@ fn checks_are_listed_with_the_chosen_one_below() {
 #[test]
 fn sources_and_what_could_be_one() {
     let nothing = published_of(&Engine::new(project()));
-    let mut model = Model::new(nothing, (110, 34), Theme { depth: Depth::True, light: false }, 0);
+    let mut model = Model::new(nothing, (110, 34), Theme::new(Depth::True, false), 0);
     model.offers = vec!["run lua5.4 main.lua".into(), "follow logs/loader.log".into()];
     keys(&mut model, &["c", "↓"]);
     insta::assert_snapshot!("offers", picture(&model));
@@ -468,7 +464,7 @@ fn what_lies_over_the_room_and_what_went_quiet() {
 #[test]
 fn the_chosen_row_is_told_without_colour_too() {
     let mut model = demo((110, 34));
-    model.theme = Theme { depth: Depth::None, light: false };
+    model.theme = Theme::new(Depth::None, false);
     keys(&mut model, &["↓"]);
     let picture = picture(&model);
     let row = picture

@@ -128,9 +128,10 @@ fn lines_are_read_again_found_and_tied_to_their_group() {
     );
     assert_eq!(watched.find(4, "nowhere", 0, false), None);
     // From error to error, past all other lines.
-    assert_eq!(watched.seek(5, Sought::Error, 0, false), Some(fault));
-    assert_eq!(watched.seek(6, Sought::Error, fault, true), None);
-    assert_eq!(watched.seek(7, Sought::Error, fault + 1, false), None);
+    assert_eq!(watched.seek(5, Sought::Error(None), 0, false), Some(fault));
+    assert_eq!(watched.seek(6, Sought::Error(None), fault, true), None);
+    assert_eq!(watched.seek(7, Sought::Error(None), fault + 1, false), None);
+    assert_eq!(watched.seek(8, Sought::Error(Some(group.id)), 0, false), None, "only more of it");
     assert_eq!(watched.rows(0, 1)[0].line, LineRef { source: SourceId(0), line: 0 });
 }
 

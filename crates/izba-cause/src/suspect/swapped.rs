@@ -558,11 +558,7 @@ fn orders(query: &Query<'_>, seen: &mut Seen) {
                 } else {
                     let suspect =
                         seen.suspect(&f.path, call.line(), 0.6 + boost, reason(&HANDED_CROSSED));
-                    suspect.saw(
-                        &file.path,
-                        function.line(),
-                        say!(PARAMETERS_ARE, names = params),
-                    );
+                    suspect.saw(&file.path, function.line(), say!(PARAMETERS_ARE, names = params));
                 }
             }
             if swapped_def

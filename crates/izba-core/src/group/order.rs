@@ -91,9 +91,9 @@ pub(super) fn order(mut views: Vec<GroupView>) -> Vec<Arc<GroupView>> {
         if views[at].hangs {
             let of_script = views[at].follows.is_none() && first_messages.contains_key(&at);
             views[at].reason = if of_script {
-                "It stands under the first message about this script: it may only come of that."
+                "It is listed under the first message about this file: it may only come of that."
             } else {
-                "It stands under what it comes after: fix that first."
+                "It is listed under what it comes after: fix that first."
             }
             .into();
         }
@@ -103,30 +103,34 @@ pub(super) fn order(mut views: Vec<GroupView>) -> Vec<Arc<GroupView>> {
 }
 
 fn reason(view: &GroupView, here: &Key, below: Option<&Key>) -> String {
-    let count = || format!("it came {}", izba_model::text::counted(view.count, "time", "times"));
+    let times = izba_model::text::counted(view.count, "time", "times");
     let what = match below {
-        _ if view.muted => return "It stands last because you set it aside.".into(),
-        _ if view.state == State::Quiet => return "It stands below because it went quiet.".into(),
+        _ if view.muted => return "It is last because you set it aside.".into(),
+        _ if view.state == State::Quiet => {
+            return "It is further down because it has gone quiet.".into();
+        }
         _ if view.foreign => {
-            return "It stands below because somebody else's program said it.".into();
+            return "It is further down because it comes from somebody else's program.".into();
         }
-        Some(next) if here.3 != next.3 => {
-            "it is an error, and what comes below only warns".to_owned()
-        }
+        Some(next) if here.3 != next.3 => "it is an error; below come only warnings".to_owned(),
         Some(next) if here.4 != next.4 => "it is in your own code".to_owned(),
         Some(next) if here.5 != next.5 => "it stops the program".to_owned(),
         Some(next) if here.6 != next.6 => {
-            "a script that cannot be read keeps all else in it from running".to_owned()
+            "nothing in a script runs while it can't be read".to_owned()
         }
         Some(next) if here.7 != next.7 => "it is new since your last change".to_owned(),
         Some(next) if here.8 != next.8 && next.0 == here.0 && next.1 == here.1 => {
-            format!("{}, more often than what comes below", count())
+            format!("it happened {times}, more often than what comes below")
         }
         // Nothing tells it from its neighbour but what they share.
         _ if !here.5 => "it stops the program".to_owned(),
         _ if view.since_edit => "it is new since your last change".to_owned(),
-        _ if view.is_own() => format!("it is in your own code, and {}", count()),
-        _ => format!("{}, and no line of yours is named", count()),
+        _ if view.is_own() => format!("it is in your own code; it happened {times}"),
+        _ => {
+            return format!(
+                "It is this far down because it names none of your files; it happened {times}."
+            );
+        }
     };
-    format!("It stands here because {what}.")
+    format!("It is listed here because {what}.")
 }

@@ -126,7 +126,7 @@ impl GroupTable {
             }
             GroupBy::Message => whole(group.like.masked.shape.clone()),
             GroupBy::Place => {
-                whole(group.entry.place.as_ref().map_or("outside your files".into(), |p| {
+                whole(group.entry.place.as_ref().map_or(group.entry.no_place().into(), |p| {
                     match p.line {
                         Some(line) => format!("{}:{line}", p.file),
                         None => p.file.to_string(),

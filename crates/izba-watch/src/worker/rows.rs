@@ -204,6 +204,13 @@ impl Worker {
         own.is_empty() || speaker.is_some_and(|s| own.iter().any(|name| name == s))
     }
 
+    /// The groups that are counted as one with this one, and itself.
+    fn members_of(&self, id: GroupId) -> Vec<GroupId> {
+        let published = self.slot.load();
+        let view = published.snapshot.groups.iter().find(|g| g.members.contains(&id));
+        view.map_or_else(|| vec![id], |g| g.members.to_vec())
+    }
+
     pub(crate) fn look_for(&mut self) {
         let Some(mut finding) = self.finding.take() else { return };
         let total = self.engine.rows();
@@ -218,12 +225,16 @@ impl Worker {
         if finding.up {
             rows.reverse();
         }
+        let passed = match finding.sought {
+            Sought::Error(Some(id)) => self.members_of(id),
+            _ => Vec::new(),
+        };
         let hit = rows.iter().find(|row| match &finding.sought {
             Sought::Words(words) => {
                 let text = row.text.as_str().to_lowercase();
                 words.iter().all(|word| text.contains(word.as_str()))
             }
-            Sought::Error => row.group.is_some_and(|(_, first)| first),
+            Sought::Error(_) => row.group.is_some_and(|(id, first)| first && !passed.contains(&id)),
         });
         let end = if finding.up { from == 0 } else { from + count >= total };
         let (id, searched, row) = (finding.id, finding.searched, hit.map(|h| h.row));

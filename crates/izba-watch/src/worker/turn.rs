@@ -128,6 +128,7 @@ impl Worker {
             Order::Wake | Order::Quit => {}
             Order::Detected => return true,
             Order::Again => self.again(|_| true),
+            Order::RunOnSave(on) => self.again_on_save = on,
             Order::Add(typed) => {
                 self.add(&typed);
                 return true;

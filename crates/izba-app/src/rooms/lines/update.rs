@@ -164,7 +164,10 @@ fn seek_error(model: &mut Model, up: bool) -> Vec<Effect> {
         (false, true) => 0,
         (false, false) => cursor + 1,
     };
-    vec![Effect::Order(Order::Find { id: model.finds, sought: Sought::Error, from, up })]
+    // More of the same, often a flood of it, is passed over.
+    let row = model.lines.rows.iter().find(|r| r.row == cursor && !model.lines.follow);
+    let sought = Sought::Error(row.and_then(|r| r.group).map(|(id, _)| id));
+    vec![Effect::Order(Order::Find { id: model.finds, sought, from, up })]
 }
 
 /// The next error was found, or there is none that way.
@@ -173,7 +176,11 @@ pub(crate) fn on_error_found(model: &mut Model, row: Option<u64>, up: bool) -> V
     let Some(row) = row else {
         say(
             model,
-            if up { "no error or warning further up" } else { "no error or warning further down" },
+            if up {
+                "no other error or warning further up"
+            } else {
+                "no other error or warning further down"
+            },
         );
         return Vec::new();
     };

@@ -190,7 +190,8 @@ fn indent(model: &Model, row: &LineRow) -> u16 {
     width_cells(&time_of(model, row)) as u16 + 1 + source + 2
 }
 
-/// A text in pieces of so many cells each; at least one cell each, and a sign is never cut.
+/// A text in pieces of so many cells each, between words where that leaves no wide gap; a sign is
+/// never cut, and nothing is left out.
 fn pieces(text: &str, cells: usize) -> impl Iterator<Item = &str> {
     let mut rest = Some(text);
     std::iter::from_fn(move || {
@@ -198,6 +199,9 @@ fn pieces(text: &str, cells: usize) -> impl Iterator<Item = &str> {
         let mut end = byte_within(now, cells.max(2));
         if end == 0 {
             end = now.len();
+        } else if end < now.len() && !now[end..].starts_with(' ') {
+            let blank = now[..end].rfind(' ').map(|at| at + 1);
+            end = blank.filter(|at| width_cells(&now[*at..end]) < cells / 4).unwrap_or(end);
         }
         if end < now.len() {
             rest = Some(&now[end..]);
@@ -365,6 +369,7 @@ mod tests {
     fn a_long_line_is_cut_into_rows_that_hold_all_of_it() {
         let of = |text, cells| pieces(text, cells).collect::<Vec<_>>();
         assert_eq!(of("ebb and flood", 5), ["ebb a", "nd fl", "ood"]);
+        assert_eq!(of("the ebb and the flood", 12), ["the ebb and ", "the flood"]);
         assert_eq!(of("潮の流れ", 5), ["潮の", "流れ"]);
         assert_eq!(of("", 5), [""]);
         // Where there is no room at all it ends nevertheless.

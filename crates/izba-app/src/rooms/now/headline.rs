@@ -16,6 +16,25 @@ use ratatui::style::{Modifier, Style};
 
 /// The sentence about the one thing to fix first.
 pub fn headline(model: &Model, area: Rect, buf: &mut Buffer) {
+    put_wrapped(buf, area, &pieces(model, ""));
+}
+
+/// The same as text.
+pub fn text(model: &Model) -> String {
+    let words: String = pieces(model, "`").into_iter().map(|(text, _)| text).collect();
+    // What is set apart by blanks on the screen is set apart by a colon in text.
+    let words = [FIX, LOOK].iter().fold(words, |words, lead| match words.strip_prefix(lead) {
+        Some(rest) => format!("{}: {rest}", lead.trim_end()),
+        None => words,
+    });
+    words.split_whitespace().collect::<Vec<_>>().join(" ")
+}
+
+const FIX: &str = "Fix first  ";
+const LOOK: &str = "No errors. Worth a look  ";
+
+/// The sentence in parts, with a mark round each name where no colour tells it apart.
+fn pieces(model: &Model, mark: &str) -> Vec<(String, Style)> {
     let theme = model.theme;
     let snapshot = &model.shown.snapshot;
     // A program that ended badly without a word is worse than what warns.
@@ -28,7 +47,7 @@ pub fn headline(model: &Model, area: Rect, buf: &mut Buffer) {
     match first {
         Some(group) => {
             let warns = group.level() < Level::Error;
-            let lead = if warns { "No errors. Worth a look  " } else { "Fix first  " };
+            let lead = if warns { LOOK } else { FIX };
             pieces.push((lead.into(), theme.ink(Ink::Smoke)));
             let told = model.told(group);
             for part in &told.headline.parts {
@@ -39,7 +58,8 @@ pub fn headline(model: &Model, area: Rect, buf: &mut Buffer) {
                         .add_modifier(Modifier::BOLD),
                     Tone::Place => theme.ink(Ink::Ice),
                 };
-                pieces.push((safe(&part.text), style));
+                let mark = if part.tone == Tone::Name { mark } else { "" };
+                pieces.push((format!("{mark}{}{mark}", safe(&part.text)), style));
             }
             if let Some((Shown::Suspect(suspect), _)) =
                 model.places(group).first().and_then(|s| Some((*s, s.place(group)?)))
@@ -67,11 +87,11 @@ pub fn headline(model: &Model, area: Rect, buf: &mut Buffer) {
         }
         None => pieces = nothing(model),
     }
-    put_wrapped(buf, area, &pieces);
+    pieces
 }
 
 /// So long a run has to last before its silence says anything, in milliseconds.
-const TOO_YOUNG: u64 = 3_000;
+pub const TOO_YOUNG: u64 = 3_000;
 
 /// The sentence where there is nothing to fix: what is known, and no more than that.
 fn nothing(model: &Model) -> Vec<(String, Style)> {

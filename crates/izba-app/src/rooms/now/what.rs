@@ -187,14 +187,11 @@ fn item(model: &Model, group: &GroupView, area: Rect, selected: bool, buf: &mut 
 /// Where to look: the place that was found out, else the one that the console names.
 fn place(group: &GroupView, told: &Explanation, room: usize) -> String {
     let speaker = group.entry.report.speaker.as_deref().filter(|_| group.foreign);
-    let report = &group.entry.report;
-    let named = report.head.is_some() || !report.frames.is_empty();
     let slip = told.slip.as_ref().map(|(file, line)| (file, Some(*line)));
     slip.or(group.entry.place.as_ref().map(|p| (&p.file, p.line))).map_or_else(
         || match speaker {
             Some(speaker) => format!("from {}, not yours", safe(speaker)),
-            None if named => "outside your files".to_owned(),
-            None => "no place given".to_owned(),
+            None => group.entry.no_place().to_owned(),
         },
         |(file, line)| {
             let name = file.rsplit('/').next().unwrap_or(file);

@@ -22,6 +22,12 @@ pub fn whole(model: &Model, group: &GroupView) -> String {
         .fold(String::new(), |all, row| all + &words(row) + " ")
 }
 
+/// The words of the pane, line by line.
+pub fn lines(model: &Model, group: &GroupView, width: usize) -> Vec<String> {
+    let words = |row: Row| row.into_iter().map(|(_, part)| part).collect::<String>();
+    text(model, group, width).into_iter().map(words).filter(|l| !l.trim().is_empty()).collect()
+}
+
 /// One row: parts, each with its ink.
 type Row = Vec<(Ink, String)>;
 

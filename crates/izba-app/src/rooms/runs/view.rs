@@ -307,7 +307,7 @@ fn row(model: &Model, parts: &Parts, group: &GroupView, y: u16, selected: bool, 
     );
     let named = group.entry.place.as_ref().map(|p| (&p.file, p.line));
     let slip = told.slip.as_ref().map(|(file, line)| (file, Some(*line)));
-    let place = slip.or(named).map_or("outside your files".to_owned(), |(file, line)| {
+    let place = slip.or(named).map_or(group.entry.no_place().to_owned(), |(file, line)| {
         let room = usize::from(words.saturating_sub(8));
         let file = izba_model::text::fit_path(file, room).into_owned();
         line.map_or(file.clone(), |line| format!("{file}:{line}"))

@@ -177,7 +177,7 @@ fn the_game_stops_just_before_the_error_and_shows_why() {
             })
         })
     });
-    let mut model = Model::new(weighed, (142, 42), Theme { depth: Depth::True, light: false }, 0);
+    let mut model = Model::new(weighed, (142, 42), Theme::new(Depth::True, false), 0);
     model.room = Room::Pause;
     let mut settings = insta::Settings::clone_current();
     // How much oil is left depends on the tick in which it was stopped.
@@ -314,12 +314,8 @@ fn an_adapter_that_nobody_here_wrote_is_spoken_to() {
         .reference;
     // A grid of what nobody has asked for yet is drawn all the same.
     let grid = || {
-        let mut model = Model::new(
-            game.watch.published(),
-            (100, 30),
-            Theme { depth: Depth::True, light: false },
-            0,
-        );
+        let mut model =
+            Model::new(game.watch.published(), (100, 30), Theme::new(Depth::True, false), 0);
         model.room = Room::Pause;
         model.pause.table = Some(izba_app::model::TableState {
             path: "line/self.wicks".into(),
@@ -423,12 +419,8 @@ fn what_is_large_or_holds_itself_opens_piece_by_piece() {
     assert_eq!(planks.entries, Some(5000), "{planks:?}");
     assert_eq!(part(planks.reference, "1999").shown, "3998");
     // Of the long list some rows are listed, and one that lists the others.
-    let mut model = Model::new(
-        game.watch.published(),
-        (142, 42),
-        Theme { depth: Depth::True, light: false },
-        0,
-    );
+    let mut model =
+        Model::new(game.watch.published(), (142, 42), Theme::new(Depth::True, false), 0);
     model.room = Room::Pause;
     for path in ["line/self", "line/self/planks"] {
         model.pause.open.insert(path.into());

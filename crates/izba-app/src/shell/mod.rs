@@ -3,12 +3,15 @@
 #![expect(clippy::disallowed_methods, reason = "the screen is drawn here")]
 
 use crate::command_error::{CommandError, exit};
+mod effects;
+mod linear;
+
 use crate::editor;
-use crate::keymap::key_name;
+use crate::keymap::{self, key_name};
 use crate::model::Model;
+use crate::settings::{self, Settings};
 use crate::theme::Theme;
 use crate::turn::{Effect, Msg, title, update};
-use crossterm::clipboard::CopyToClipboard;
 use crossterm::event::{
     self, DisableBracketedPaste, DisableMouseCapture, EnableBracketedPaste, EnableMouseCapture,
     Event, KeyCode, KeyEventKind, KeyModifiers, MouseButton, MouseEventKind,
@@ -19,6 +22,7 @@ use crossterm::terminal::{
     enable_raw_mode,
 };
 use crossterm::{cursor, execute};
+use effects::{Desk, Done};
 use izba_watch::pace::{Cause, Pace};
 use izba_watch::{Answer, Order, Setup, Watch};
 use ratatui::backend::CrosstermBackend;
@@ -28,8 +32,8 @@ use std::io::{self, Stdout, stdout};
 use std::os::fd::AsFd;
 use std::path::{Path, PathBuf};
 use std::process::Stdio;
-use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
+use std::sync::{Arc, OnceLock};
 use std::time::{Duration, Instant};
 
 /// Longest wait for a key before answers of the engine are looked at.
@@ -115,15 +119,27 @@ fn give_back() {
     let _ = disable_raw_mode();
 }
 
+static LINEAR: OnceLock<()> = OnceLock::new();
+
+/// Says that lines are wanted instead of a screen, whatever the settings say.
+pub fn go_linear() {
+    let _ = LINEAR.set(());
+}
+
 /// Opens the screen on what is to be watched, until the user leaves; gives the exit code of the
-/// watched command.
+/// watched command, and what is left to tell when the screen is gone.
 ///
 /// # Errors
 ///
 /// When a source cannot be opened or the terminal cannot be drawn on; the terminal is as before
 /// then.
-pub fn open(setup: Setup) -> Result<u8, CommandError> {
+pub fn open(mut setup: Setup) -> Result<(u8, Vec<String>), CommandError> {
     let root = setup.root.canonicalize().unwrap_or_else(|_| setup.root.clone());
+    let (settings, wrong) = settings::read(settings::file().as_deref());
+    keymap::change(&settings.keys().collect::<Vec<_>>());
+    setup.budget = settings.budget();
+    setup.again_on_save |= settings.runs_on_save();
+    let is_linear = LINEAR.get().is_some() || settings.get("screen") == "lines";
     let (demo, rest, session) = (setup.demo, !setup.later.is_empty(), setup.session.clone());
     let watch = Watch::start(setup)?;
     let leave = Arc::new(AtomicBool::new(false));
@@ -136,13 +152,23 @@ pub fn open(setup: Setup) -> Result<u8, CommandError> {
     let _ = signal_hook::flag::register(signal_hook::consts::SIGTSTP, aside.clone());
     let over = Arc::new(AtomicBool::new(false));
     let guard = guard(leave.clone(), over.clone(), watch.ender());
-    let drawn = guard.and_then(|()| Screen::enter()).and_then(|mut screen| {
-        run(&mut screen, &watch, &root, &leave, &Place { demo, rest, session, aside }).map(|_| ())
+    let place = Place { demo, rest, session, aside, settings, wrong };
+    let left = guard.and_then(|()| match is_linear {
+        true => {
+            let _keys = linear::Keys::take()?;
+            linear::run(&watch, &root, &leave, &place)
+        }
+        false => run(&mut Screen::enter()?, &watch, &root, &leave, &place),
     });
     let code = watch.end();
     over.store(true, Ordering::Release);
-    drawn.map_err(|e| CommandError::input(format!("the terminal cannot be drawn on: {e}")))?;
-    Ok(u8::try_from(code).unwrap_or(exit::FOUND))
+    let left =
+        left.map_err(|e| CommandError::input(format!("the terminal cannot be drawn on: {e}")))?;
+    let summary = match left {
+        Left::Izba(summary) => summary,
+        Left::ThisRun => Vec::new(),
+    };
+    Ok((u8::try_from(code).unwrap_or(exit::FOUND), summary))
 }
 
 /// Sees to it that Izba and what it started end when the terminal is gone.
@@ -204,28 +230,39 @@ struct Place {
     session: PathBuf,
     /// Set when somebody asks Izba to step aside.
     aside: Arc<AtomicBool>,
+    settings: Settings,
+    /// What is wrong in the file of settings.
+    wrong: Vec<String>,
+}
+
+impl Place {
+    /// For a run of an earlier session, opened from here.
+    fn of_past(&self) -> Place {
+        Place {
+            demo: false,
+            rest: false,
+            session: self.session.clone(),
+            aside: self.aside.clone(),
+            settings: self.settings.clone(),
+            wrong: Vec::new(),
+        }
+    }
 }
 
 /// How somebody went away from what was open.
 enum Left {
-    /// For good.
-    Izba,
+    /// For good, with what is told on leaving.
+    Izba(Vec<String>),
     /// From an earlier run, back to what is watched.
     ThisRun,
 }
 
-fn run(
-    screen: &mut Screen,
-    watch: &Watch,
-    root: &Path,
-    leave: &AtomicBool,
-    place: &Place,
-) -> io::Result<Left> {
-    let size = screen.terminal.size()?;
-    let theme = Theme::from_environment(|name| std::env::var(name).ok());
-    let now = jiff::Zoned::now();
-    let mut model =
-        Model::new(watch.published(), (size.width, size.height), theme, now.offset().seconds());
+fn new_model(watch: &Watch, root: &Path, place: &Place, size: (u16, u16)) -> Model {
+    let terminal = Theme::from_environment(|name| std::env::var(name).ok());
+    let offset = jiff::Zoned::now().offset().seconds();
+    let mut model = Model::new(watch.published(), size, terminal, offset);
+    model.settings = place.settings.clone();
+    model.theme = model.settings.theme(terminal);
     (model.demo, model.tour) = (place.demo, place.demo.then_some(crate::model::Tour::BEGIN));
     model.rest = place.rest;
     if model.shown.snapshot.sources.is_empty() {
@@ -236,6 +273,44 @@ fn run(
             .collect();
         model.overlay = Some(crate::model::Sources::default().into());
     }
+    if let Some(wrong) = place.wrong.first() {
+        let _ = update(&mut model, Msg::Say(wrong.clone()));
+    }
+    model
+}
+
+/// What is told on leaving: what is left to fix, and where it is found again.
+fn summary(model: &Model) -> Vec<String> {
+    if model.shown.snapshot.rows == 0 {
+        return Vec::new();
+    }
+    let mut said = vec![format!("◎ {}", crate::rooms::now::headline::text(model))];
+    let (open, quiet) = model.tally();
+    let mut counts = Vec::new();
+    if open > 1 {
+        counts.push(format!(
+            "{} left",
+            izba_model::text::counted(open as u64, "mistake", "mistakes")
+        ));
+    }
+    if quiet > 0 {
+        counts.push(format!("{quiet} gone quiet"));
+    }
+    counts.push("izba runs lists the runs, all of it is kept".into());
+    said.push(format!("  {}.", counts.join("; ")));
+    said
+}
+
+fn run(
+    screen: &mut Screen,
+    watch: &Watch,
+    root: &Path,
+    leave: &AtomicBool,
+    place: &Place,
+) -> io::Result<Left> {
+    let size = screen.terminal.size()?;
+    let mut model = new_model(watch, root, place, (size.width, size.height));
+    let mut bell = Bell::default();
     let mut shown_title = String::new();
     // Whether what is shown is old, and whether the user waits to see it.
     let mut stale = Some(Cause::Asked);
@@ -261,7 +336,7 @@ fn run(
                 let event = event::read()?;
                 match asks_aside(&event) {
                     true => place.aside.store(true, Ordering::Release),
-                    false => messages.extend(message(&event)),
+                    false => messages.extend(keys_of(&event)),
                 }
             }
         }
@@ -288,33 +363,23 @@ fn run(
         }
         for msg in messages {
             for effect in update(&mut model, msg) {
-                match effect {
-                    Effect::Quit => return Ok(Left::Izba),
-                    // Done by `update` itself before it hands effects out.
-                    Effect::Act(_) => {}
-                    Effect::LeavePast => return Ok(Left::ThisRun),
-                    Effect::OpenPast(past) => {
+                let desk = Desk { watch, root, session: &place.session };
+                match desk.carry_out(effect)? {
+                    Done::Said(Some(said)) => drop(update(&mut model, Done::message(said))),
+                    Done::Said(None) => {}
+                    Done::Left(Effect::Quit) => return Ok(Left::Izba(summary(&model))),
+                    Done::Left(Effect::LeavePast) => return Ok(Left::ThisRun),
+                    Done::Left(Effect::OpenPast(past)) => {
                         let setup = Setup {
                             past: Some(*past),
                             ..Setup::new(root.to_owned(), place.session.clone(), Vec::new())
                         };
                         match Watch::start(setup) {
                             Ok(earlier) => {
-                                let left = run(
-                                    screen,
-                                    &earlier,
-                                    root,
-                                    leave,
-                                    &Place {
-                                        demo: false,
-                                        rest: false,
-                                        session: place.session.clone(),
-                                        aside: place.aside.clone(),
-                                    },
-                                );
+                                let left = run(screen, &earlier, root, leave, &place.of_past());
                                 earlier.end();
-                                if let Left::Izba = left? {
-                                    return Ok(Left::Izba);
+                                if let left @ Left::Izba(_) = left? {
+                                    return Ok(left);
                                 }
                             }
                             Err(error) => drop(update(&mut model, Msg::Say(error.sentence()))),
@@ -323,44 +388,10 @@ fn run(
                         let _ = update(&mut model, Msg::Resized(size.width, size.height));
                         let _ = update(&mut model, Msg::Published(watch.published()));
                     }
-                    Effect::Order(order) => watch.order(order),
-                    Effect::Mend(fault) => {
-                        let said = crate::planted::mend(root, fault);
-                        let _ = update(&mut model, Msg::Say(said));
-                    }
-                    Effect::Copy(text) => {
-                        // The terminal is asked too: it may be on another machine than the
-                        // clipboard of this one.
-                        execute!(stdout(), CopyToClipboard::to_clipboard_from(&text))?;
-                        let by = izba_watch::request::to_clipboard(&text).map_or_else(
-                            || "by the terminal, if it lets programs do that".to_owned(),
-                            |p| format!("by the terminal and {p}"),
-                        );
-                        let _ = update(
-                            &mut model,
-                            Msg::Say(format!("copied {by}: {}", shortened(&text))),
-                        );
-                    }
-                    Effect::KeepFile(bytes, stem, ending) => {
-                        let said =
-                            izba_watch::request::to_file(&bytes, &place.session, stem, ending)
-                                .map_or_else(|why| why, |path| format!("kept in {path}"));
-                        let _ = update(&mut model, Msg::Say(said));
-                    }
-                    Effect::KeepText(text, ending) => {
-                        let said = izba_watch::request::to_file(
-                            text.as_bytes(),
-                            &place.session,
-                            "help",
-                            ending,
-                        )
-                        .map_or_else(|why| why, |path| format!("kept in {path}"));
-                        let _ = update(&mut model, Msg::Say(said));
-                    }
-                    Effect::Mouse(true) => execute!(stdout(), EnableMouseCapture)?,
-                    Effect::Mouse(false) => execute!(stdout(), DisableMouseCapture)?,
-                    Effect::Edit { file, line, column } => {
-                        let said = edit(screen, &root.join(file), line, column, model.mouse)?;
+                    Done::Left(Effect::Mouse(true)) => execute!(stdout(), EnableMouseCapture)?,
+                    Done::Left(Effect::Mouse(false)) => execute!(stdout(), DisableMouseCapture)?,
+                    Done::Left(Effect::Edit { file, line, column }) => {
+                        let said = edit_on_screen(screen, &model, &root.join(file), line, column)?;
                         // A Ctrl+C in the editor was meant for the editor.
                         leave.store(false, Ordering::Release);
                         if let Some(said) = said {
@@ -373,20 +404,41 @@ fn run(
                             }
                         }
                     }
+                    Done::Left(_) => {}
                 }
             }
         }
+        if bell.rings(&model) {
+            execute!(stdout(), Print('\x07'))?;
+        }
         if leave.load(Ordering::Acquire) {
             watch.order(Order::Stop);
-            return Ok(Left::Izba);
+            return Ok(Left::Izba(summary(&model)));
         }
     }
 }
 
-/// The beginning of what was copied, on one line.
-fn shortened(text: &str) -> String {
-    let line = text.lines().find(|l| !l.trim().is_empty()).unwrap_or_default();
-    izba_model::text::fit(&crate::parts::pen::safe(line), 60).into_owned()
+/// The bell at the first error of a run, for those who want it.
+#[derive(Default)]
+struct Bell {
+    /// The runs for which it rang, by source.
+    rung: Vec<u32>,
+}
+
+impl Bell {
+    fn rings(&mut self, model: &Model) -> bool {
+        let snapshot = &model.live.snapshot;
+        let runs: Vec<u32> = snapshot.sources.iter().map(|s| s.run).collect();
+        let fails = |g: &Arc<izba_core::GroupView>| {
+            !g.muted && g.level() >= izba_model::Level::Error && g.state != izba_core::State::Quiet
+        };
+        let first =
+            model.settings.rings() && self.rung != runs && snapshot.groups.iter().any(fails);
+        if first {
+            self.rung = runs;
+        }
+        first
+    }
 }
 
 /// Whether it is the key with which any program of a terminal steps aside.
@@ -397,7 +449,7 @@ fn asks_aside(event: &Event) -> bool {
         && key.kind == KeyEventKind::Press
 }
 
-fn message(event: &Event) -> Option<Msg> {
+fn keys_of(event: &Event) -> Option<Msg> {
     match event {
         Event::Key(key) if key.kind != KeyEventKind::Release => key_name(key).map(Msg::Key),
         Event::Paste(text) => Some(Msg::Paste(text.clone())),
@@ -412,26 +464,47 @@ fn message(event: &Event) -> Option<Msg> {
     }
 }
 
-/// Opens the editor and comes back; what to tell the user, if anything.
-fn edit(
+/// Opens the editor and comes back, with the screen given back meanwhile where the editor needs it.
+fn edit_on_screen(
     screen: &mut Screen,
+    model: &Model,
     file: &Path,
     line: u32,
     column: u32,
-    mouse: bool,
 ) -> io::Result<Option<String>> {
-    if !file.is_file() {
-        return Ok(Some(format!("{} is not there any more", file.display())));
+    let windowed = wanted_editor(&model.settings, file, line, column).map(|w| w.windowed);
+    if windowed != Ok(false) || !file.is_file() {
+        return Ok(edit(&model.settings, file, line, column));
     }
-    let on_path = |program: &str| {
-        std::env::var_os("PATH")
-            .is_some_and(|p| std::env::split_paths(&p).any(|f| f.join(program).is_file()))
+    give_back();
+    let said = edit(&model.settings, file, line, column);
+    screen.take_again(model.mouse)?;
+    Ok(said)
+}
+
+fn wanted_editor(
+    settings: &Settings,
+    file: &Path,
+    line: u32,
+    column: u32,
+) -> Result<editor::EditorCommand, String> {
+    // What the settings say comes before what the environment says.
+    let get = |name: &str| match (name, settings.editor()) {
+        ("VISUAL", Some(set)) => Some(set.to_owned()),
+        _ => std::env::var(name).ok(),
     };
-    let wanted =
-        match editor::command_for(|name| std::env::var(name).ok(), on_path, file, line, column) {
-            Ok(wanted) => wanted,
-            Err(sentence) => return Ok(Some(sentence)),
-        };
+    editor::command_for(get, editor::is_on_path, file, line, column)
+}
+
+/// Opens the editor and comes back; what to tell the user, if anything.
+fn edit(settings: &Settings, file: &Path, line: u32, column: u32) -> Option<String> {
+    if !file.is_file() {
+        return Some(format!("{} is not there any more", file.display()));
+    }
+    let wanted = match wanted_editor(settings, file, line, column) {
+        Ok(wanted) => wanted,
+        Err(sentence) => return Some(sentence),
+    };
     let mut command = std::process::Command::new(&wanted.words[0]);
     command.args(&wanted.words[1..]);
     let name = wanted.words[0].to_string_lossy().into_owned();
@@ -440,7 +513,7 @@ fn edit(
     };
     if wanted.windowed {
         command.stdin(Stdio::null()).stdout(Stdio::null()).stderr(Stdio::null());
-        return Ok(Some(match command.spawn() {
+        return Some(match command.spawn() {
             Ok(mut child) => {
                 // Somebody has to hear of its end, or it stays as a dead process.
                 let _ = std::thread::Builder::new()
@@ -449,16 +522,13 @@ fn edit(
                 format!("opened in {name} at line {line}")
             }
             Err(e) => failed(e),
-        }));
+        });
     }
-    give_back();
     if let Ok(terminal) = File::open("/dev/tty") {
         // Our own input may be a pipe; the editor reads the keyboard.
         command.stdin(Stdio::from(terminal));
     }
-    let status = command.status();
-    screen.take_again(mouse)?;
-    Ok(match status {
+    match command.status() {
         Ok(status) if status.success() && wanted.at_line => None,
         Ok(status) if status.success() => {
             Some(format!("{name} is not known to Izba, so it was not told the line: it is {line}"))
@@ -468,5 +538,5 @@ fn edit(
             status.code().map_or("a signal".into(), |c| format!("exit code {c}"))
         )),
         Err(e) => Some(failed(e)),
-    })
+    }
 }
