@@ -49,6 +49,14 @@ pub enum Action {
     NextError,
     /// Room Lines: the error or warning before.
     PreviousError,
+    /// Room Now: the moment before, in When.
+    MomentEarlier,
+    /// Room Now: the moment after, in When.
+    MomentLater,
+    /// Room Now: a shorter stretch of time in When.
+    Nearer,
+    /// Room Now: a longer stretch of time in When.
+    Farther,
     /// Copies what is chosen: a line, a sentence, a place.
     Copy,
     /// Type a filter phrase.
@@ -260,7 +268,7 @@ pub static BINDINGS: &[Binding] = &[
         Action::Deeper,
         &["Enter"],
         "deeper",
-        "Go deeper: from a group to where it is, from there to the full screen",
+        "Open it; press again for the full screen",
         Scope::Everywhere,
     ),
     bind(Action::Back, &["Esc"], "back", "Go back a step", Scope::Everywhere),
@@ -298,8 +306,8 @@ pub static BINDINGS: &[Binding] = &[
     bind(
         Action::Across,
         &["g"],
-        "group or lines",
-        "From a group to its lines, from a line to its group",
+        "mistake or lines",
+        "From a mistake to its lines, from a line to its mistake",
         Scope::Everywhere,
     ),
     bind(
@@ -320,7 +328,7 @@ pub static BINDINGS: &[Binding] = &[
         Action::Mute,
         &["x"],
         "set aside",
-        "Set a group aside on purpose, or take it back",
+        "Set a mistake aside on purpose, or take it back",
         Scope::Everywhere,
     ),
     bind(
@@ -341,21 +349,21 @@ pub static BINDINGS: &[Binding] = &[
         Action::Fixed,
         &["F"],
         "fixed",
-        "Call a group fixed, or no longer; if it comes again it is told as back",
+        "Call a mistake fixed, or no longer; if it comes again it is told as back",
         Scope::Everywhere,
     ),
     bind(
         Action::Split,
         &["S"],
         "split",
-        "Tell the parts of a group apart, by object, caller or words; or no longer",
+        "Tell the parts of a mistake apart, by object, caller or words; or no longer",
         Scope::In(Room::Now),
     ),
     bind(
         Action::Join,
         &["J"],
         "join",
-        "Count a group with another one: press it on the first, then on the second",
+        "Count a mistake with another one: press it on the first, then on the second",
         Scope::In(Room::Now),
     ),
     bind(
@@ -372,6 +380,34 @@ pub static BINDINGS: &[Binding] = &[
         "from here on",
         "Begin a new run here; what came before counts as the run before",
         Scope::Everywhere,
+    ),
+    bind(
+        Action::MomentEarlier,
+        &["←"],
+        "moment before",
+        "In When: the moment before; Enter goes to its lines, ↑ ↓ to errors",
+        Scope::In(Room::Now),
+    ),
+    bind(
+        Action::MomentLater,
+        &["→"],
+        "moment after",
+        "In When: the moment after",
+        Scope::In(Room::Now),
+    ),
+    bind(
+        Action::Nearer,
+        &["+"],
+        "nearer",
+        "In When: a shorter stretch of time around the moment",
+        Scope::In(Room::Now),
+    ),
+    bind(
+        Action::Farther,
+        &["-"],
+        "farther",
+        "In When: a longer stretch of time",
+        Scope::In(Room::Now),
     ),
     bind(Action::Earlier, &["←"], "earlier", "The run before", Scope::In(Room::Runs)),
     bind(Action::Later, &["→"], "later", "The run after", Scope::In(Room::Runs)),
@@ -477,7 +513,7 @@ pub static BINDINGS: &[Binding] = &[
         Action::RoomRuns,
         &["3"],
         "room Runs",
-        "Runs: each group over the runs, what is new, quiet and back",
+        "Runs: each mistake over the runs, what is new, quiet and back",
         Scope::Everywhere,
     ),
     bind(
@@ -892,6 +928,8 @@ mod tests {
         ("o", "the same shown otherwise"),
         ("h", "keep it in sight"),
         ("z", "the whole of it"),
+        ("+", "a shorter stretch of time"),
+        ("-", "a longer stretch of time"),
     ];
 
     #[test]

@@ -294,7 +294,7 @@ pub fn text(engine: &Engine, choice: &Choice<'_>) -> String {
     let _ = writeln!(
         out,
         "{} in {}\n",
-        counted(groups.len() as u64, "group", "groups"),
+        counted(groups.len() as u64, "mistake", "mistakes"),
         counted(engine.rows(), "line", "lines")
     );
     for (at, group) in groups.iter().enumerate() {

@@ -438,10 +438,7 @@ fn what_comes_right_after_a_save_is_told_so_and_what_was_there_before_is_not() {
         assert_eq!(after, line == Some(2), "line {line:?}");
     }
     assert!(
-        engine
-            .groups()
-            .iter()
-            .all(|g| g.reason.starts_with("It stands ") && g.reason.ends_with('.')),
+        engine.groups().iter().all(|g| g.reason.starts_with("It is ") && g.reason.ends_with('.')),
         "each row says why it stands where it does"
     );
 }

@@ -1,6 +1,7 @@
 //! A sentence whose names and places are told apart from its plain words, so that a screen can
 //! colour them.
 
+use crate::text::width_cells;
 use std::fmt;
 
 /// What a part of a sentence is.
@@ -83,6 +84,39 @@ impl Sentence {
         self
     }
 
+    /// The sentence in so many cells at most, cut behind a word, with an ellipsis where something was
+    /// left out.
+    pub fn fitting(self, cells: usize) -> Sentence {
+        if width_cells(&self.bare()) <= cells {
+            return self;
+        }
+        let mut room = cells.saturating_sub(1);
+        let mut fit = Sentence::default();
+        for part in self.parts {
+            let width = width_cells(&part.text);
+            if width <= room {
+                room -= width;
+                fit.parts.push(part);
+                continue;
+            }
+            let head = crate::text::fit(&part.text, room.max(1));
+            let head = head.trim_end_matches('…');
+            let end = match part.tone {
+                Tone::Text => head.rfind(' ').unwrap_or(0),
+                // Half a name is none.
+                Tone::Name | Tone::Place => 0,
+            };
+            fit.push(head[..end].trim_end_matches([',', ';', ' ']), part.tone);
+            break;
+        }
+        // A blank before a name that is left out goes with it.
+        if let Some(last) = fit.parts.last_mut().filter(|p| p.tone == Tone::Text) {
+            last.text.truncate(last.text.trim_end().len());
+        }
+        fit.push("…", Tone::Text);
+        fit
+    }
+
     /// Its words without a mark round any name, for searching.
     pub fn bare(&self) -> String {
         self.parts.iter().map(|part| part.text.as_str()).collect()
@@ -102,6 +136,21 @@ impl fmt::Display for Sentence {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn a_long_sentence_ends_behind_a_word_and_never_within_a_name() {
+        let said = Sentence::from_text("there is no key ").name("weight of the boat").text(" here");
+        assert_eq!(said.clone().fitting(60), said);
+        assert_eq!(said.clone().fitting(34).to_string(), "there is no key…");
+        let said = said.text(", and nobody knows why it is not there");
+        assert_eq!(
+            said.clone().fitting(60).bare(),
+            "there is no key weight of the boat here, and nobody knows…"
+        );
+        for cells in 0..90 {
+            assert!(width_cells(&said.clone().fitting(cells).bare()) <= cells.max(1), "{cells}");
+        }
+    }
 
     #[test]
     fn names_can_be_told_from_words() {

@@ -9,7 +9,7 @@ use izba_core::LineRef;
 use izba_core::notes::Note;
 use izba_core::{GroupBy, GroupId, Phrase, RunMark, Snapshot, Wish};
 use izba_files::Saved;
-use izba_model::Project;
+use izba_model::{Millis, Project};
 use izba_store::KeptNote;
 use std::path::PathBuf;
 use std::sync::Arc;
@@ -155,6 +155,8 @@ pub enum Order {
     OpenRun(usize, u32),
     /// Tell the row of a line.
     RowOf(LineRef),
+    /// Ask for the first row that arrived at this time or later.
+    RowAt(Millis),
     /// An own file was saved.
     Saved(Saved),
     /// Watch one more source, as somebody typed it.

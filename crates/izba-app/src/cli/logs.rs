@@ -14,11 +14,11 @@ use std::sync::Arc;
 pub enum Form {
     /// Sentences for people
     Text,
-    /// One JSON object for each group, most important first
+    /// One JSON object for each mistake, most important first
     Jsonl,
     /// SARIF 2.1.0, for editors and trackers that read it
     Sarif,
-    /// A request for help for the first group, or for the first ones that a filter lets through
+    /// A request for help for the first mistake, or for the first ones that a filter lets through
     Markdown,
 }
 

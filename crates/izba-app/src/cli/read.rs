@@ -42,7 +42,7 @@ pub struct Args {
     /// somebody who helps
     #[arg(long, value_name = "FILE")]
     pack: Option<PathBuf>,
-    /// Only groups that this phrase fits, such as: error+ in lantern.lua
+    /// Only mistakes that this phrase fits, such as: error+ in lantern.lua
     #[arg(long, value_name = "PHRASE")]
     filter: Option<String>,
     /// Tell what is new, still there, back or quiet against a run of the ledger

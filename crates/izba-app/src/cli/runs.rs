@@ -37,7 +37,7 @@ pub struct CompareArgs {
     /// Whose runs; needed where several sources have runs of these numbers
     #[arg(long, value_name = "NAME")]
     source: Option<String>,
-    /// Only groups that this phrase fits
+    /// Only mistakes that this phrase fits
     #[arg(long, value_name = "PHRASE")]
     filter: Option<String>,
     /// How to write the answer

@@ -16,7 +16,7 @@ use izba_core::notes::Likely;
 use izba_core::values::{Series, pin_key};
 use izba_core::{GroupId, GroupView, Phrase, State};
 use izba_model::claim::{LIKELY, Suspect};
-use izba_model::{Place, Related, StackFrame};
+use izba_model::{Millis, Place, Related, StackFrame};
 use izba_store::KeptNote;
 use izba_watch::{LineRow, Published};
 pub use overlay::*;
@@ -82,6 +82,15 @@ pub struct ValuesState {
     pub asked: Option<GroupId>,
     /// Which of the values that differ was gone to last.
     pub differing: usize,
+}
+
+/// What When remembers.
+#[derive(Debug, Clone, Copy, Default)]
+pub struct WhenState {
+    /// The stretch of time that is shown; else all of it.
+    pub span: Option<(Millis, Millis)>,
+    /// The moment that is read off.
+    pub at: Option<Millis>,
 }
 
 /// What room Notes remembers while it is not on the screen.
@@ -237,6 +246,8 @@ pub struct Model {
     pub pause: PauseState,
     /// Room Values.
     pub values: ValuesState,
+    /// When.
+    pub when: WhenState,
     /// Room Notes.
     pub notes: NotesState,
     /// Number of the last search.
@@ -283,6 +294,7 @@ impl Model {
             remark: None,
             pause: PauseState::default(),
             values: ValuesState::default(),
+            when: WhenState::default(),
             notes: NotesState::default(),
             finds: 0,
             utc_offset,

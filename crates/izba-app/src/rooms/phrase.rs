@@ -294,7 +294,7 @@ pub(crate) fn split(model: &mut Model) -> Vec<Effect> {
         model.chosen = None;
         return wish(
             group.identities.iter().map(|i| Wish::Split(i.clone(), None)).collect(),
-            "one group again".into(),
+            "one mistake again".into(),
         );
     }
     let Some(by) = group.differs.first().copied() else {
@@ -318,7 +318,7 @@ pub(crate) fn join(model: &mut Model) -> Vec<Effect> {
     let Some(group) = chosen(model) else { return Vec::new() };
     let Some(first) = model.joining.take().and_then(|id| model.group(id).cloned()) else {
         model.joining = Some(group.id);
-        say(model, "choose the group that it is the same as, and press J there");
+        say(model, "choose the mistake that it is the same as, and press J there");
         return Vec::new();
     };
     if first.id == group.id {
@@ -329,7 +329,7 @@ pub(crate) fn join(model: &mut Model) -> Vec<Effect> {
                 "no longer counted as one".into(),
             );
         }
-        say(model, "that is the same group; nothing was joined");
+        say(model, "that is the same mistake; nothing was joined");
         return Vec::new();
     }
     let with = group.identity.clone();

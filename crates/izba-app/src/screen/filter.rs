@@ -115,7 +115,7 @@ fn outcome(model: &Model) -> String {
     format!(
         "{} of {}, seen {}",
         groups_left,
-        counted(groups.len() as u64, "group", "groups"),
+        counted(groups.len() as u64, "mistake", "mistakes"),
         counted(entries, "time", "times")
     )
 }

@@ -188,7 +188,7 @@ fn effects(tried: &Tried) -> Vec<String> {
     let mut words =
         vec![format!("Of {} that arrived {fit}.", counted(tried.lines, "line", "lines"))];
     let (now, then) = tried.groups;
-    let kinds = counted(then as u64, "group", "groups");
+    let kinds = counted(then as u64, "mistake", "mistakes");
     words.push(match now == then {
         true => format!("Errors and warnings make {kinds}, as before."),
         false => format!("Errors and warnings make {kinds} then; now it is {now}."),

@@ -229,6 +229,37 @@ fn in_lines_one_goes_from_error_to_error_folds_them_and_copies_what_is_chosen() 
 }
 
 #[test]
+fn in_when_one_goes_from_a_spike_to_its_lines_and_looks_closer() {
+    let mut model = demo((142, 42));
+    assert!(outcome(&mut model, &["→"]).contains("click it, or Shift+Tab goes there"));
+    press(&mut model, &["Shift+Tab", "Home"]);
+    assert_eq!(model.focus, Question::When);
+    let begun = model.when.at.expect("a moment is read off");
+    // To the next errors, on to a shorter stretch around them, and from there to their lines.
+    press(&mut model, &["→", "→", "→", "↓"]);
+    let at = model.when.at.expect("a moment");
+    assert!(at > begun);
+    press(&mut model, &["+", "+"]);
+    let (from, to) = model.when.span.expect("a part of the time");
+    assert!(from <= at && at <= to && to.since(from) <= 12_000 / 4 + 1, "{from:?} {to:?}");
+    match press(&mut model, &["Enter"]).pop() {
+        Some(Effect::Order(Order::RowAt(time))) => assert!(time >= from && time <= to),
+        other => panic!("its lines were not asked for: {other:?}"),
+    }
+    // Out again it ends at all of the time, and a click reads off where it hits.
+    press(&mut model, &["-", "-", "-"]);
+    assert_eq!(model.when.span, None);
+    let when = izba_app::model::Layout::of(&model).when;
+    let _ = update(&mut model, Msg::Click(when.x, when.y + 1));
+    assert_eq!(model.when.at, Some(begun));
+    for _ in 0..20 {
+        press(&mut model, &["+"]);
+    }
+    let (from, to) = model.when.span.expect("a part of the time");
+    assert!(to.since(from) >= 200, "there is a shortest stretch");
+}
+
+#[test]
 fn a_click_on_a_key_at_the_bottom_presses_it() {
     let mut model = demo((142, 42));
     let drawn = crate::views::picture(&model);

@@ -51,7 +51,7 @@ fn a_full_disk_costs_the_user_no_line_of_the_program() {
         let lines = said.lines().filter(|l| l.ends_with("of the tide")).count();
         assert_eq!(lines, 60_000, "{when}: {told}");
         assert!(told.contains("kept in memory, and gone when you leave"), "{when}: {told}");
-        assert!(said.contains("1 group in 60 001 lines"), "{when}: {said:.600} … {told}");
+        assert!(said.contains("1 mistake in 60 001 lines"), "{when}: {said:.600} … {told}");
         assert!(said.contains("the last word"), "{when}");
         assert_eq!(out.status.code(), Some(0), "{when}: the code is the program's");
     }

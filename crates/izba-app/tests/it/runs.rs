@@ -42,7 +42,7 @@ fn a_phrase_is_typed_with_offers_and_holds_in_all_rooms() {
     tmux.wait_until("an offer", |s| s.contains("10+") && s.contains("40 times"));
     tmux.keys(&["Tab", "Enter"]);
     let filtered = tmux.wait_until("one group", |s| {
-        s.contains("1 of 3 groups, seen 40 times") && !s.contains("`boat.rope` has no value here")
+        s.contains("1 of 3 mistakes, seen 40 times") && !s.contains("`boat.rope` has no value here")
     });
     assert!(filtered.contains("2 filtered out"), "{filtered}");
     tmux.keys(&["2"]);

@@ -4,7 +4,7 @@ use crate::tmux::{Tmux, izba, wait_for_file};
 
 #[test]
 fn what_is_chosen_is_kept_and_holds_from_the_next_start_on() {
-    let tmux = Tmux::start(110, 34);
+    let tmux = Tmux::start(110, 62);
     tmux.write("game.log", "all is well\n");
     tmux.command(&format!("{} follow game.log", izba()));
     tmux.wait_for("No errors so far");
@@ -30,11 +30,11 @@ fn what_is_chosen_is_kept_and_holds_from_the_next_start_on() {
     tmux.wait_for("theme can't be \"papper\"");
     tmux.keys(&["?"]);
     tmux.wait_until("the help with that key", |s| {
-        s.lines().any(|l| l.contains("Call a group fixed") && l.contains("Z "))
+        s.lines().any(|l| l.contains("Call a mistake fixed") && l.contains("Z "))
     });
     tmux.keys(&["Escape"]);
-    tmux.wait_until("the help closed", |s| !s.contains("Call a group fixed"));
+    tmux.wait_until("the help closed", |s| !s.contains("Call a mistake fixed"));
     tmux.keys(&["q"]);
     let said = tmux.wait_for("shell>");
-    assert!(said.contains("No errors so far"), "what was left is told on leaving: {said}");
+    assert!(said.contains("izba runs lists the runs"), "what is left is told on leaving: {said}");
 }

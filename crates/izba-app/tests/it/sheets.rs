@@ -71,10 +71,10 @@ fn a_line_is_taught_those_that_arrived_are_read_and_the_next_session_knows_it() 
     tmux.wait_for("{*} >> {script} ({line}) {message}");
     let shown = tmux.wait_for("Of 30 lines that arrived 3 have this form.");
     assert!(shown.contains("Lines like it are   error"), "{shown}");
-    assert!(shown.contains("Errors and warnings make 1 group then; now it is 0."), "{shown}");
+    assert!(shown.contains("Errors and warnings make 1 mistake then; now it is 0."), "{shown}");
     assert!(shown.contains("the gate is too heavy   gate.lua:3"), "{shown}");
     tmux.keys(&["Enter"]);
-    tmux.wait_for("what arrived is 1 group now");
+    tmux.wait_for("what arrived is 1 mistake now");
     tmux.keys(&["1"]);
     tmux.wait_until("the place that was taught", |s| {
         s.contains("gate.lua:3") && s.contains("return gate.rope.length")
@@ -108,7 +108,7 @@ fn several_lines_are_taught_as_one_and_the_group_is_there_at_once() {
     tmux.wait_for("asked by {function} in {script}, line {line}");
     tmux.wait_for("4 lines are not understood now, 0 then.");
     tmux.keys(&["Enter"]);
-    tmux.wait_for("what arrived is 1 group now");
+    tmux.wait_for("what arrived is 1 mistake now");
     tmux.keys(&["1"]);
     tmux.wait_until("place and step", |s| {
         s.contains("oven.tow:2") && s.contains("Steps that led here") && s.contains("oven.tow:3")

@@ -212,7 +212,7 @@ fn a_pipe_or_a_device_in_place_of_any_file_is_neither_waited_for_nor_read() {
         ]
         .join("\n"),
         @r"
-        1: Fix first: `t` has no value when main.lua reads it at line 1. / 1 group in 1 line / 
+        1: Fix first: `t` has no value when main.lua reads it at line 1. / 1 mistake in 1 line / 
         0: Nothing wrong found in 1 file of code and data.
         0: No note was written yet; new ones are kept in [folder]/izba-notes. / On the screen w writes one about the chosen error. / izba: [folder]/izba-notes/one.md is no note: it is a pipe, not a file
         3: izba: read/izba-readers.toml cannot be read: it is a pipe, not a file

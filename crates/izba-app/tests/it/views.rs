@@ -599,7 +599,7 @@ fn a_filter_is_typed_underlined_where_it_is_wrong_and_hides() {
     insta::assert_snapshot!("filter_typed", picture(&model));
     keys(&mut model, &["1", "0", "0", "+", "Enter"]);
     assert!(
-        picture(&model).contains("1 of 4 groups, seen 360 times")
+        picture(&model).contains("1 of 4 mistakes, seen 360 times")
             || picture(&model).contains("seen 359 times"),
         "{}",
         picture(&model)

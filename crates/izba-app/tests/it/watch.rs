@@ -127,6 +127,15 @@ fn lines_are_read_again_found_and_tied_to_their_group() {
         "words are looked for in small letters, as they are ordered"
     );
     assert_eq!(watched.find(4, "nowhere", 0, false), None);
+    // A moment leads to the first line that came then.
+    let at = |time| {
+        watched.ask(Order::RowAt(time), |a| if let Answer::Row(row) = a { Some(row) } else { None })
+    };
+    let time = |row| watched.rows(row, 1)[0].time.expect("a program's lines have a time");
+    let there = at(time(6_000));
+    assert!(there <= 6_000 && time(there) == time(6_000));
+    assert!(there == 0 || time(there - 1) < time(there));
+    assert_eq!((at(izba_model::Millis(0)), at(izba_model::Millis(i64::MAX))), (0, 12_001));
     // From error to error, past all other lines.
     assert_eq!(watched.seek(5, Sought::Error(None), 0, false), Some(fault));
     assert_eq!(watched.seek(6, Sought::Error(None), fault, true), None);

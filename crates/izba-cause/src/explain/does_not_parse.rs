@@ -84,6 +84,10 @@ pub(super) fn explain(case: &Case<'_>) -> Explanation {
 pub(super) fn found(case: &Case<'_>, said: &Explanation, first: &Suspect) -> Option<Explanation> {
     let about = matches!(first.claim.about(), About::Syntax) && first.confidence >= LIKELY;
     let fault = first.claim.says.slot("fault").filter(|_| about && first.line > 0)?;
+    // Where no repair was found nothing is known that the console does not say better.
+    if matches!(fault, Slot::Saying(what) if what.kind.key == "unmended") {
+        return None;
+    }
     let place = case.entry.place.as_ref()?;
     let (slip, language) = (first.line, case.in_language());
     let name = first.file.rsplit('/').next().unwrap_or(&first.file);

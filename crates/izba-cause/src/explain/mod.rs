@@ -72,7 +72,7 @@ pub fn explain_found(entry: &Entry, said: &Explanation, found: &Findings) -> Exp
         said.headline = say!(case::MEANT, what, other = other.clone()).sentence();
     }
     said.advice.clear();
-    said
+    titled(said)
 }
 
 /// The check whose findings are questions of spelling.
@@ -81,5 +81,14 @@ const SPELLING: &str = "spelling";
 /// Explains a placed entry by its family, its sentence and the line it stands on.
 pub fn explain(entry: &Entry) -> Explanation {
     let own = EXPLAINERS.iter().find(|(family, _)| *family == entry.family);
-    own.map_or(other::explain as Explain, |(_, explain)| *explain)(&Case { entry })
+    let said = own.map_or(other::explain as Explain, |(_, explain)| *explain)(&Case { entry });
+    titled(said)
+}
+
+/// A first sentence is read at a glance: it is no longer than this, in cells. The console's own words
+/// stand whole in Why.
+const TITLE: usize = 100;
+
+fn titled(said: Explanation) -> Explanation {
+    Explanation { headline: said.headline.fitting(TITLE), ..said }
 }

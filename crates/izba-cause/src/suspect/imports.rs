@@ -5,6 +5,7 @@ use super::check::{Check, Seen};
 use super::query::Query;
 use crate::seen::MADE_HERE;
 use izba_model::Family;
+use izba_model::claim::Slot;
 use izba_model::code::{At, FileFacts, Flag, How, Index, Kind};
 use izba_model::dialect::Rings;
 use izba_model::dialect::{Form, HandsOut};
@@ -147,7 +148,7 @@ fn imports(query: &Query<'_>, seen: &mut Seen) {
         return;
     }
     let home = homes.first();
-    let place = home.map_or_else(|| "the standard library".to_owned(), |h| h.name().to_owned());
+    let place = home.map_or_else(|| Slot::words("the standard library"), |h| Slot::place(h.name()));
     // What a script of this kind needs is usually loaded by the one that begins.
     let begins = home
         .filter(|_| globals && imports.is_empty())

@@ -310,7 +310,7 @@ fn literals(query: &Query<'_>, seen: &mut Seen) {
         if !direct || on_report || to_library {
             continue;
         }
-        let written = node.text().map_or("this".to_owned(), |t| format!("“{t}”"));
+        let written = node.text().map_or("this".to_owned(), str::to_owned);
         // In quotes, the name of something that is there as a variable.
         let variable = node.is(Kind::Str)
             && node.text().is_some_and(|t| {

@@ -50,13 +50,13 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
         query.symbols.occurrences(name).iter().any(|s| s.node.is_some_and(At::is_bare))
     });
     let bare = bare || anywhere;
-    let names = query.subject_names().join(", ");
+    let name = query.subject_names().first().copied().unwrap_or_default();
     if let (false, Family::ValueNotThere, false, Some(path)) =
-        (bare, query.family(), names.is_empty(), query.path())
+        (bare, query.family(), name.is_empty(), query.path())
     {
         let evidence =
             vec![Evidence { file: path.clone(), line: query.line, saw: say!(ALL_GIVEN) }];
-        seen.reason(Verdict::RuledOut, say!(NEVER_GIVEN, name = names), evidence);
+        seen.reason(Verdict::RuledOut, say!(NEVER_GIVEN, name), evidence);
     }
 }
 

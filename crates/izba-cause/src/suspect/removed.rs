@@ -42,13 +42,13 @@ pub static CHECK: Check = Check {
 
 fn look(query: &Query<'_>, seen: &mut Seen) {
     let gone = taken_away(query, seen);
-    let names = query.subject_names().join(", ");
+    let name = query.subject_names().first().copied().unwrap_or_default();
     if let (false, Family::ValueNotThere, false, Some(path)) =
-        (gone, query.family(), names.is_empty(), query.path())
+        (gone, query.family(), name.is_empty(), query.path())
     {
         let evidence =
             vec![Evidence { file: path.clone(), line: query.line, saw: say!(NOTHING_REMOVES) }];
-        seen.reason(Verdict::RuledOut, say!(TAKEN_AWAY, name = names), evidence);
+        seen.reason(Verdict::RuledOut, say!(TAKEN_AWAY, name), evidence);
     }
 }
 

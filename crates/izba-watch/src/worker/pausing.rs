@@ -260,8 +260,8 @@ impl Worker {
                 let place = view.entry.place.as_ref().and_then(|p| Some((p.file.clone(), p.line?)));
                 let Some((file, line)) = place else {
                     return self.say(
-                        "this error names no own line, so Izba cannot wait for it there; n \
-                        chooses to stop at all errors",
+                        "this error names no own line, so Izba cannot wait for it there; E in \
+                        room Pause chooses to stop at all errors",
                     );
                 };
                 let line = self.line_where_it_runs(&file, line);

@@ -100,6 +100,22 @@ impl Worker {
         rows
     }
 
+    /// The first row that arrived at this time or later, or the last one; `None` where rows tell no
+    /// time.
+    pub(crate) fn row_at(&self, time: izba_model::Millis) -> Option<u64> {
+        let rows = self.engine.rows();
+        let (mut from, mut to) = (0, rows);
+        // Rows stand in the order in which they arrived.
+        while from < to {
+            let middle = from + (to - from) / 2;
+            match self.rows(middle, 1).first().and_then(|r| r.time)? < time {
+                true => from = middle + 1,
+                false => to = middle,
+            }
+        }
+        Some(from.min(rows.checked_sub(1)?))
+    }
+
     /// The number of the run whose first line this is.
     fn run_begun_at(&self, at: LineRef) -> Option<u32> {
         let runs = self.engine.runs_of(at.source);

@@ -42,7 +42,9 @@ impl Worker {
         }
         let told = match left {
             true => "holds for what comes from now on: too much has arrived".to_owned(),
-            false => format!("what arrived is {} now", counted(groups as u64, "group", "groups")),
+            false => {
+                format!("what arrived is {} now", counted(groups as u64, "mistake", "mistakes"))
+            }
         };
         self.say(format!("kept in {}; {told}", crate::readers::FILE));
     }

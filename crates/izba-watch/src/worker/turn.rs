@@ -278,6 +278,10 @@ impl Worker {
                 };
                 let _ = self.answers.send(answer);
             }
+            Order::RowAt(time) => match self.row_at(time) {
+                Some(row) => drop(self.answers.send(Answer::Row(row))),
+                None => self.trouble("these lines do not tell when they arrived".into()),
+            },
             Order::RowOf(line) => {
                 if let Some(row) = self.engine.row_of(line) {
                     let _ = self.answers.send(Answer::Row(row));

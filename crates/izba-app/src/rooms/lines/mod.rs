@@ -40,7 +40,7 @@ pub static ROOM: RoomKind = RoomKind {
     },
     draw: view::draw,
     hints: |model| {
-        let mut keys = vec![(Action::Deeper, "its group"), (Action::Filter, "")];
+        let mut keys = vec![(Action::Deeper, "its mistake"), (Action::Filter, "")];
         if model.filter.phrase.is_some() {
             keys.push((Action::Peek, if model.peek { "hide again" } else { "" }));
         }

@@ -1,6 +1,7 @@
 //! Room Now: what to fix first, and four questions about it.
 
 pub mod headline;
+mod moment;
 pub mod update;
 pub mod what;
 pub mod when;
@@ -41,7 +42,7 @@ pub static ROOM: RoomKind = RoomKind {
         Question::What => Some("choose"),
         Question::Where => Some("step"),
         Question::Why => Some("scroll"),
-        Question::When => None,
+        Question::When => Some("errors"),
     },
     copies: |model| match model.focus {
         Question::Where => {
@@ -95,7 +96,8 @@ fn click(model: &mut Model, column: u16, row: u16) -> Vec<Effect> {
                 model.step = step;
             }
         }
-        _ => {}
+        Question::When => moment::choose(model, column),
+        Question::Why => {}
     }
     Vec::new()
 }
@@ -124,8 +126,17 @@ fn edits(model: &Model) -> Option<String> {
 
 fn hints(model: &Model) -> Vec<(Action, String)> {
     let mut keys: Vec<(Action, String)> = Vec::new();
+    if model.focus == Question::When {
+        keys.push((Action::MomentEarlier, "→ moment".into()));
+        let lines = (Action::Deeper, "its lines".to_owned());
+        keys.extend(model.when.at.is_some().then_some(lines));
+        keys.extend([(Action::Nearer, String::new()), (Action::Farther, String::new())]);
+    }
     let mut add = |action: Action, words: &str| keys.push((action, words.to_owned()));
     match (model.zoom.is_some(), model.focus) {
+        (zoomed, Question::When) if model.when.at.is_some() => {
+            add(Action::Zoom, if zoomed { "all four" } else { "" });
+        }
         (true, _) => add(Action::Back, "all four"),
         (false, Question::What) => add(Action::Deeper, "where it is"),
         (false, _) => add(Action::Deeper, "full screen"),

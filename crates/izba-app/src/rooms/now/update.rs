@@ -1,5 +1,6 @@
 //! Keys of room Now: the list that does not move under the cursor, steps, the way to the editor.
 
+use super::moment;
 use crate::keymap::Action;
 use crate::model::{CornerSheet, Model, Question, Shown};
 use crate::parts::effect::{Effect, say};
@@ -10,7 +11,15 @@ use izba_watch::Order;
 /// Puts the list into the order of the snapshot, unless the user is choosing in it; then only adds
 /// what is new below.
 pub(crate) fn act_in_now(model: &mut Model, action: Action) -> Vec<Effect> {
+    if model.focus == Question::When
+        && let Some(effects) = moment::act(model, action)
+    {
+        return effects;
+    }
     match action {
+        Action::MomentEarlier | Action::MomentLater | Action::Nearer | Action::Farther => {
+            say(model, "that goes along the time of When: click it, or Shift+Tab goes there");
+        }
         Action::Up
         | Action::Down
         | Action::PageUp
@@ -79,7 +88,7 @@ pub(crate) fn act_in_now(model: &mut Model, action: Action) -> Vec<Effect> {
         Action::Zoom => model.zoom = if model.zoom.is_some() { None } else { Some(model.focus) },
         Action::Across => {
             let Some(group) = model.selected() else {
-                say(model, "there is no group yet whose lines could be shown");
+                say(model, "there is no mistake yet whose lines could be shown");
                 return Vec::new();
             };
             let line = LineRef { source: SourceId(group.source), line: group.last_line };

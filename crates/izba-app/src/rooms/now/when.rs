@@ -1,12 +1,12 @@
 //! When: errors over lines, on one axis of time, with the starts of runs and saves; opened, a lane
 //! for each source.
 
+use super::moment;
 use crate::model::{Model, Question};
 use crate::parts::pen::{BARS, clock, lasting, put, safe, title};
 use crate::theme::Ink;
 use izba_core::timeline::{Bucket, MarkKind};
 use izba_model::Millis;
-use izba_watch::is_over;
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::Style;
@@ -62,22 +62,21 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
     let snapshot = &model.shown.snapshot;
     let focused = model.focus == Question::When;
-    let Some(start) = snapshot.timeline.start() else {
+    let Some(span) = moment::span(model) else {
         title(buf, theme, area, "When", focused, "nothing has come yet");
         return;
     };
-    let end = if is_over(&model.shown) { snapshot.timeline.end() } else { Some(snapshot.now) };
-    let end = Millis(end.unwrap_or(snapshot.now).0.max(start.0 + 1000));
     let many = snapshot.sources.len() > 1;
     let zoomed = model.zoom == Some(Question::When);
-    let words = format!(
-        "{}{}{}",
-        lasting(end.since(start)),
+    let whole = format!(
+        "{}{}{}{}",
+        lasting(span.1.since(span.0)),
+        if model.when.span.is_some() { " of it" } else { "" },
         if many { ", all sources" } else { "" },
         if zoomed { "" } else { "   z opens the lanes" }
     );
+    let words = moment::words(model).unwrap_or(whole);
     title(buf, theme, area, "When", focused, &words);
-    let span = (start, end);
     if zoomed {
         lanes(model, area, span, buf);
         return;
@@ -87,6 +86,20 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     draw_strip(model, &buckets, area.x, area.y + 1, two_rows, buf);
     if two_rows {
         marks(model, None, Rect::new(area.x, area.y + 3, area.width, 1), span, buf);
+    }
+    hand(model, Rect::new(area.x, area.y + 1, area.width, if two_rows { 2 } else { 1 }), span, buf);
+}
+
+/// The hand at the moment that is read off.
+fn hand(model: &Model, area: Rect, span: (Millis, Millis), buf: &mut Buffer) {
+    let Some(at) = moment::chosen(model) else { return };
+    let x = area.x + moment::column(at, span, area.width);
+    for y in area.y..area.bottom() {
+        let ink = model.theme.ink(Ink::Chalk);
+        match buf[(x, y)].symbol().trim().is_empty() {
+            true => drop(put(buf, x, y, 1, &[("│", ink)])),
+            false => buf.set_style(Rect::new(x, y, 1, 1), ink),
+        }
     }
 }
 
@@ -121,6 +134,7 @@ fn lanes(model: &Model, area: Rect, span: (Millis, Millis), buf: &mut Buffer) {
             &[(&safe(&source.name), theme.ink(Ink::Chalk)), (&counts, theme.ink(Ink::Smoke))],
         );
         draw_strip(model, &buckets, area.x, y + 1, true, buf);
+        hand(model, Rect::new(area.x, y + 1, area.width, 2), span, buf);
         marks(model, Some(at), Rect::new(area.x, y + 3, area.width, 1), span, buf);
         y += 5;
     }
@@ -153,7 +167,10 @@ fn marks(
     let length = span.1.since(span.0).max(1);
     let several = model.shown.snapshot.sources.len() > 1;
     let mut free_until = area.right();
-    for mark in model.shown.snapshot.timeline.marks().iter().rev() {
+    // A run begins a little before its first line; only of a part of the time it may lie outside.
+    let shown = |at: Millis| (model.when.span.is_none() || at >= span.0) && at <= span.1;
+    let all = model.shown.snapshot.timeline.marks();
+    for mark in all.iter().rev().filter(|mark| shown(mark.time)) {
         let column = (mark.time.since(span.0) * width / length).min(width - 1) as u16;
         let x = area.x + column;
         let (sign, words, ink) = match &mark.what {

@@ -113,6 +113,9 @@ pub(crate) fn act(model: &mut Model, action: Action) -> Vec<Effect> {
                 PauseOrder::Again(group)
             });
         }
+        Action::StopsAt if model.live.pause.source.is_none() => {
+            say(model, "nothing here runs under a debug adapter, so nothing can stop at errors");
+        }
         Action::StopsAt => return order(PauseOrder::NextErrors),
         Action::WatchValue => {
             // What is chosen is what one wants to watch, more often than not.

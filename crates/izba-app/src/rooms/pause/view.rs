@@ -622,27 +622,25 @@ fn running(model: &Model, area: Rect, areas: &Areas, buf: &mut Buffer) {
     let view = &model.live.pause;
     let (chalk, smoke) = (theme.ink(Ink::Chalk), theme.ink(Ink::Smoke));
     let name = safe(&view.name);
-    let said: Vec<(String, Style)> =
-        match (&view.source, &view.state.phase) {
-            (None, _) => {
-                vec![
+    let said: Vec<(String, Style)> = match (&view.source, &view.state.phase) {
+        (None, _) => vec![
             ("Nothing here can be paused. ".into(), chalk),
-            ("A program can be that runs under a debug adapter: izba run --adapter CMD, or \
-                adapter = \"…\" in izba.toml.".into(), smoke),
-        ]
-            }
-            (Some(_), Phase::Starting) => {
-                vec![(format!("{name} is being started under its debug adapter."), chalk)]
-            }
-            (Some(_), Phase::Running | Phase::Stopped) => vec![
-                (format!("{name} runs. "), theme.ink(Ink::Moss).add_modifier(Modifier::BOLD)),
-                ("When it stops, its line, its values and the way there stand here.".into(), smoke),
-            ],
-            (Some(_), Phase::Ended(how)) => vec![
-                (format!("{name} cannot be paused now: {}. ", safe(how)), chalk),
-                ("a runs it again.".into(), smoke),
-            ],
-        };
+            ("To pause a Python program: pip install debugpy, then ".into(), smoke),
+            ("izba run --adapter 'python3 -m debugpy.adapter' main.py".into(), chalk),
+            (".  Any debug adapter will do, also as adapter = \"…\" in izba.toml.".into(), smoke),
+        ],
+        (Some(_), Phase::Starting) => {
+            vec![(format!("{name} is being started under its debug adapter."), chalk)]
+        }
+        (Some(_), Phase::Running | Phase::Stopped) => vec![
+            (format!("{name} runs. "), theme.ink(Ink::Moss).add_modifier(Modifier::BOLD)),
+            ("When it stops, its line, its values and the way there stand here.".into(), smoke),
+        ],
+        (Some(_), Phase::Ended(how)) => vec![
+            (format!("{name} cannot be paused now: {}. ", safe(how)), chalk),
+            ("a runs it again.".into(), smoke),
+        ],
+    };
     put_wrapped(buf, areas.sentence, &said);
     let y = areas.sentence.bottom() + u16::from(area.height >= 30);
     let body = Rect::new(

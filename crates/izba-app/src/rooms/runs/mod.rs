@@ -13,7 +13,7 @@ pub static ROOM: RoomKind = RoomKind {
     room: Room::Runs,
     name: "Runs",
     action: Action::RoomRuns,
-    about: "Each group over the runs of its source: what is new, still there, quiet or back.",
+    about: "Each mistake over the runs of its source: what is new, still there, quiet or back.",
     open: |model| {
         update::open(model);
         Vec::new()

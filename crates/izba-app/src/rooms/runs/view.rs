@@ -134,7 +134,7 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
     head(model, &parts, buf);
     if model.order.is_empty() {
         let words = if model.filter.phrase.is_some() {
-            "No group of this source passes the filter."
+            "No mistake of this source passes the filter."
         } else {
             "No error and no warning in any run of this source."
         };
