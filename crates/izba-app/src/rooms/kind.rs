@@ -24,6 +24,8 @@ pub struct RoomKind {
     pub act: fn(&mut Model, Action) -> Vec<Effect>,
     /// Actions that mean something else there than elsewhere.
     pub own: &'static [Action],
+    /// Actions of all rooms that nothing comes of there.
+    pub silent: &'static [Action],
     /// Whether going back takes the filter phrase away first.
     pub back_clears_phrase: fn(&Model) -> bool,
     /// What text is typed into there, if any is.
@@ -72,6 +74,7 @@ pub const PLAIN: RoomKind = RoomKind {
     open: |_| Vec::new(),
     act: |_, _| Vec::new(),
     own: &[],
+    silent: &[],
     back_clears_phrase: |_| true,
     input: |_| None,
     on_typing: |_, _| None,

@@ -351,7 +351,9 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
         {
             return crate::rooms::phrase::set(model, None);
         }
-        _ => return (kind.act)(model, action),
+        _ if !kind.silent.contains(&action) => return (kind.act)(model, action),
+        // Nothing is pressed in vain without a word.
+        _ => say(model, format!("{} does nothing here; ? shows the keys", binding(action).keys[0])),
     }
     Vec::new()
 }

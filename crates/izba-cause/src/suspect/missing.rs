@@ -2,6 +2,7 @@
 
 use super::check::{Check, Seen};
 use super::query::Query;
+use super::symbols::As;
 use izba_model::Family;
 use izba_model::claim::{Evidence, Saying, Verdict};
 use izba_model::code::{At, Flag, How, Kind};
@@ -49,8 +50,15 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     let anywhere = query.subject_names().into_iter().any(|name| {
         query.symbols.occurrences(name).iter().any(|s| s.node.is_some_and(At::is_bare))
     });
-    let bare = bare || anywhere;
     let name = query.subject_names().first().copied().unwrap_or_default();
+    // Nor is what nothing gives a first value, or what every line only counts on from.
+    let gives = |s: &super::symbols::Occurrence<'_>| match s.as_what {
+        As::Made(_) => s.node.is_none_or(|n| !super::never::counts_on_itself(n)),
+        As::DataKey => true,
+        _ => false,
+    };
+    let begun = query.symbols.occurrences(name).iter().any(gives);
+    let bare = bare || anywhere || !begun;
     if let (false, Family::ValueNotThere, false, Some(path)) =
         (bare, query.family(), name.is_empty(), query.path())
     {

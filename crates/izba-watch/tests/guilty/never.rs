@@ -1,6 +1,6 @@
 //! What should have happened and has no place in the program.
 
-use super::{Case, hold};
+use super::{Case, found, hold, of_kind};
 
 #[test]
 fn a_field_that_nobody_sets_is_told_where_the_others_are_set() {
@@ -61,6 +61,32 @@ fn a_field_that_nobody_sets_is_told_where_the_others_are_set() {
             edit: ("self.limti", "self.limit"),
         },
     ]);
+}
+
+#[test]
+fn a_field_that_is_only_counted_on_from_never_begins() {
+    let files = "@@ player.lua\nlocal Player = {}\nPlayer.__index = Player\n\nfunction Player.new(name)\n  \
+        local self = setmetatable({}, Player)\n  self.name = name\n  self.energy = 10\n  return self\nend\n\n\
+        function Player:walk(steps)\n  self.position = self.position + steps\nend\n\nreturn Player\n\
+        @@ main.lua\nlocal Player = require(\"player\")\nPlayer.new(\"Ada\"):walk(2)\n";
+    let console = "lua5.4: ./player.lua:12: attempt to perform arithmetic on a nil value (field 'position')\n\
+        stack traceback:\n\t./player.lua:12: in function 'player.walk'\n\tmain.lua:2: in main chunk\n\t[C]: in ?\n";
+    hold(&[Case {
+        kind: "never.never-set-own",
+        files,
+        console,
+        at: "player.lua:7",
+        edit: ("  self.energy = 10\n", "  self.energy = 10\n  self.position = 0\n"),
+    }]);
+    // What helps itself out is a first value.
+    let helped = files.replace("self.position + steps", "(self.position or 0) + steps");
+    let seen = found(&super::files(&helped), console).expect("an error is read");
+    assert!(of_kind(&seen, "never.never-set-own").is_none(), "{:#?}", seen.suspects);
+    // And of what never begins nobody says that every declaration of it has a value.
+    let seen = found(&super::files(files), console).expect("an error is read");
+    let ruled_out: Vec<String> =
+        seen.reasons.iter().map(|r| format!("{:?}", r.claim.says.kind)).collect();
+    assert!(!ruled_out.iter().any(|k| k == "missing.never-given"), "{ruled_out:?}");
 }
 
 #[test]

@@ -481,11 +481,17 @@ fn a_slip_of_a_languages_own_name_is_told_and_no_name_is_near_one_by_chance() {
     };
     // Slips of what the language has, each in the way in which it is asked for.
     let slips = [
-        (python("pritn(crew)", "NameError: name 'pritn' is not defined"), "print"),
-        (node("[4].pusch(3);", "TypeError: [4].pusch is not a function"), "push"),
+        (
+            python("pritn(crew)", "NameError: name 'pritn' is not defined"),
+            "it has `print`: two letters are swapped",
+        ),
+        (
+            node("[4].pusch(3);", "TypeError: [4].pusch is not a function"),
+            "it has `push`: one letter differs",
+        ),
     ];
     for (said, meant) in slips {
-        assert!(said.contains(&format!("`{meant}` is, and one letter differs")), "{said}");
+        assert!(said.contains(meant), "{said}");
     }
     // Names of their own: near what only a module has, two letters off, short, a plural, or asked
     // for in another way.
@@ -701,7 +707,7 @@ fn what_a_stop_shows_changes_the_verdict() {
     let mut past = found.clone();
     weigh(&mut past, &values("5"), Language::of_id("lua").expect("it ships"));
     assert!(
-        told(&past).iter().any(|t| t == "`seat` is 5, but `crew` holds 2 entries"),
+        told(&past).iter().any(|t| t == "`seat` is 5, but `crew` has 2 entries"),
         "{:?}",
         past.reasons
     );

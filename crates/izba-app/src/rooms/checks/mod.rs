@@ -19,6 +19,7 @@ pub static ROOM: RoomKind = RoomKind {
         model.room = Room::Checks;
         Vec::new()
     },
+    silent: &[Action::Across],
     act: update::act,
     own: &[Action::Mute, Action::Edit],
     back_clears_phrase: |_| false,

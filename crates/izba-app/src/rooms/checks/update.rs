@@ -8,7 +8,12 @@ use izba_watch::Order;
 
 pub(crate) fn act(model: &mut Model, action: Action) -> Vec<Effect> {
     let count = model.remarks().len();
-    let Some((at, remark)) = model.chosen_remark() else { return Vec::new() };
+    let Some((at, remark)) = model.chosen_remark() else {
+        if matches!(action, Action::Mute | Action::Deeper | Action::Edit) {
+            say(model, "there is no remark here to act on");
+        }
+        return Vec::new();
+    };
     let next = match action {
         Action::Up => at.saturating_sub(1),
         Action::Down => (at + 1).min(count - 1),

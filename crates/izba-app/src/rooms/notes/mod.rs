@@ -16,6 +16,7 @@ pub static ROOM: RoomKind = RoomKind {
     action: Action::RoomNotes,
     about: "What you wrote about errors; it is offered when one like them appears.",
     open: update::open,
+    silent: &[Action::Across],
     act: |model, action| match action {
         Action::Filter => {
             model.notes.typing = true;

@@ -367,6 +367,16 @@ fn draw_opener(
     y + 2
 }
 
+/// A text without so many signs behind its first ones, with an ellipsis in their place: what stands
+/// further on keeps its distance from the left edge.
+fn without_middle(text: &str, head: usize, shift: usize) -> String {
+    if text.chars().count() <= head + shift {
+        return text.to_owned();
+    }
+    let rest = text.chars().skip(head + shift + 1);
+    text.chars().take(head).chain(std::iter::once('…')).chain(rest).collect()
+}
+
 fn draw_excerpt(
     model: &Model,
     group: &GroupView,
@@ -413,17 +423,16 @@ fn draw_excerpt(
     } else {
         0
     };
+    // Its beginning stays in sight too, as far as there is room before the marked part.
+    let head = usize::from(width / 3).min(marked.0.saturating_sub(shift + 2));
     for row in &excerpt.rows {
         if y >= area.bottom() {
             break;
         }
         let text = row.text.as_str().get(indent..).unwrap_or("");
-        let shifted: String = if text.trim().is_empty() {
-            String::new()
-        } else {
-            std::iter::once('…').chain(text.chars().skip(shift + 1)).collect()
-        };
-        let text = if shift > 0 { shifted.as_str() } else { text };
+        let shifted = without_middle(text, head, shift);
+        let whole = shift == 0 || row.marked.is_none() && width_cells(text) <= usize::from(width);
+        let text = if whole { text } else { shifted.as_str() };
         if row.at_fault {
             buf.set_style(Rect::new(area.x, y, area.width, 1), theme.ground(Ground::Bench));
         }
@@ -725,5 +734,23 @@ fn draw_steps(model: &Model, group: &GroupView, area: Rect, buf: &mut Buffer) {
                 y += 1;
             }
         }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::without_middle;
+
+    #[test]
+    fn a_long_line_keeps_its_beginning_and_what_stands_further_on_its_place() {
+        let line = "{ \"name\": \"Lantern#3\", \"layer\": \"front\", \"level\": 9 }";
+        let cut = without_middle(line, 10, 20);
+        assert_eq!(cut, "{ \"name\": …r\": \"front\", \"level\": 9 }");
+        assert_eq!(
+            cut.chars().skip(11).collect::<String>(),
+            line.chars().skip(31).collect::<String>()
+        );
+        assert_eq!(without_middle("short", 10, 20), "short");
+        assert_eq!(without_middle(line, 0, 5).chars().next(), Some('…'));
     }
 }

@@ -17,6 +17,7 @@ pub static ROOM: RoomKind = RoomKind {
     action: Action::RoomPause,
     about: "The program, stopped: what has which value there, and how to go on from line to line.",
     open: update::open,
+    silent: &[Action::Across],
     act: |model, action| match action {
         Action::Filter => {
             update::filter(model);

@@ -16,6 +16,7 @@ pub static ROOM: RoomKind = RoomKind {
     about: "What the program prints under a name, over time; errors of the chosen group \
         are marked.",
     open: update::open,
+    silent: &[Action::Across],
     act: update::act,
     own: &[Action::Edit],
     is_lively: true,

@@ -9,6 +9,7 @@ mod fills;
 mod says;
 pub(crate) use says::{on_the_way, own};
 mod unset;
+pub(crate) use unset::counts_on_itself;
 
 use crate::suspect::check::{Check, Seen};
 use crate::suspect::query::Query;

@@ -100,6 +100,23 @@ fn is_container(field: At<'_>) -> bool {
         .any(|c| kind.split(['<', '[']).next().is_some_and(|k| k.ends_with(c)))
 }
 
+/// Whether an assignment only counts on from what its own target held before, as `x = x + 1` does:
+/// that gives no first value. What helps itself out, as `x = x or 0`, does.
+pub(crate) fn counts_on_itself(target: At<'_>) -> bool {
+    let Some(value) = target.assigned_value() else { return false };
+    let helped = |read: At<'_>| {
+        let above = read.ancestors().take_while(|a| a.id() != target.id());
+        let within = above.take_while(|a| !a.is(Kind::Assign));
+        within.into_iter().any(|a| a.is(Kind::Bin) && matches!(a.text(), Some("or" | "||" | "??")))
+    };
+    value.whole().any(|read| {
+        read.kind() == target.kind()
+            && read.text() == target.text()
+            && read.child(0).and_then(At::text) == target.child(0).and_then(At::text)
+            && !helped(read)
+    })
+}
+
 /// Whether anything in code or data gives a field of this name a value.
 pub(super) fn is_set<'a>(
     query: &Query<'a>,
@@ -110,6 +127,7 @@ pub(super) fn is_set<'a>(
     let bare = reads.iter().any(|(_, n)| n.is(Kind::Name));
     let itself = reads.iter().all(|(_, n)| own(*n));
     let by_code = all.iter().any(|(f, n)| match n.defines() {
+        Some(How::Assigned) if counts_on_itself(*n) => false,
         Some(How::Assigned) => {
             let class_level = n.function().is_none() && n.class().is_some();
             n.is(Kind::Field) || bare || class_level
@@ -268,10 +286,10 @@ pub(super) fn tell_never_set<'a>(
                 .collect()
         };
         let lines = constructor.map(sets).unwrap_or_default();
-        if let (Some(from), Some(to)) = (lines.iter().min(), lines.iter().max()) {
+        if let Some(to) = lines.iter().max() {
             let line = constructor.map_or(*to, |c| place_in(c, name, declared, &lines));
             let suspect = seen.suspect(&path, line, 0.86, say!(NEVER_SET, name));
-            suspect.to((*to).max(line)).saw(&path, *from, say!(READ_HERE));
+            suspect.to((*to).max(line));
             if let Some((file, read)) = reads.first() {
                 suspect.saw(&file.path, read.line(), say!(READ_HERE));
             }
@@ -323,16 +341,30 @@ pub(super) fn tell_never_set<'a>(
             .filter(|n| n.is(Kind::Field) && own(*n) && n.defines().is_some())
             .map(At::line)
             .collect();
-        let (Some(from), Some(to)) = (lines.iter().min().copied(), lines.iter().max().copied())
-        else {
+        let Some(to) = lines.iter().max().copied() else { continue };
+        let suspect = seen.suspect(&home.path, to, 0.86, say!(NEVER_SET_OWN, name));
+        suspect.saw(&file.path, read.line(), say!(READ_HERE));
+        return;
+    }
+    // A function beside the method that reads it, which makes the objects and sets the others.
+    for (file, read) in reads.iter().filter(|(_, n)| own(*n)) {
+        let owner = |f: At<'a>| f.part(Kind::Owner).and_then(At::last_name);
+        let Some(method) = read.function().filter(|f| owner(*f).is_some()) else { continue };
+        let sets = |f: At<'a>| -> Vec<u32> {
+            let set = |n: &At<'a>| {
+                n.is(Kind::Field) && n.defines() == Some(How::Assigned) && !counts_on_itself(*n)
+            };
+            f.whole().filter(set).map(At::line).collect()
+        };
+        let makers = file.tree.all().filter(|f| {
+            f.is(Kind::Func) && owner(*f) == owner(method) && !f.has(Flag::Method) && *f != method
+        });
+        let Some(lines) = makers.map(sets).max_by_key(Vec::len).filter(|l| !l.is_empty()) else {
             continue;
         };
-        let suspect = seen.suspect(&home.path, to, 0.86, say!(NEVER_SET_OWN, name));
-        suspect.saw(&home.path, from, say!(READ_HERE)).saw(
-            &file.path,
-            read.line(),
-            say!(READ_HERE),
-        );
+        let last = lines[lines.len() - 1];
+        let suspect = seen.suspect(&file.path, last, 0.86, say!(NEVER_SET_OWN, name));
+        suspect.to(last + 1).saw(&file.path, read.line(), say!(READ_HERE));
         return;
     }
     // A script of plain settings: `S.cards = …`.
