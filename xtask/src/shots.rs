@@ -69,7 +69,7 @@ const SHOTS: &[(&str, &[Step])] = &[
             Keys(TO_LANTERN),
             Until("`9` is past the end"),
             Keys(&["B"]),
-            Until("`self.level` is 9, but `self.wicks` holds 7 entries"),
+            Until("`self.level` is 9, but `self.wicks` has 7 entries"),
         ],
     ),
     (
@@ -87,9 +87,9 @@ const SHOTS: &[(&str, &[Step])] = &[
         &[
             Until("`wick` has"),
             Keys(&["T", "5"]),
-            Until("Need one another"),
+            Until("Files that need each other"),
             Keys(&["Down", "Down"]),
-            Until("opened here"),
+            Until("begins here"),
         ],
     ),
     (

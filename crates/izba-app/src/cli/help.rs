@@ -129,11 +129,28 @@ mod tests {
         for topic in TOPICS {
             assert!(list.contains(&format!("izba help {}", topic.name)), "{}", topic.name);
             let text = of(&[topic.name]).expect("a page");
-            let long = text.lines().find(|l| l.chars().count() > 104);
+            let long = text.lines().find(|l| l.chars().count() > 100);
             assert_eq!(long, None, "{}", topic.name);
         }
         assert!(of(&["keys"]).expect("a page").contains("In room Lines"));
         assert!(of(&["filter"]).expect("a page").contains("overlooked"));
+    }
+
+    #[test]
+    fn every_command_has_an_example_and_fits_a_terminal() {
+        fn look(command: &mut clap::Command, way: &str) {
+            let help = command.render_long_help().to_string();
+            assert!(help.contains("Example"), "{way} has no example");
+            let long = help.lines().find(|l| l.chars().count() > 100);
+            assert_eq!(long, None, "{way}");
+            for inner in command.get_subcommands_mut().filter(|c| !c.is_hide_set()) {
+                let way = format!("{way} {}", inner.get_name());
+                look(inner, &way);
+            }
+        }
+        let mut command = super::super::Cli::command();
+        command.build();
+        look(&mut command, "izba");
     }
 
     #[test]

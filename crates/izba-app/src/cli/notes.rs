@@ -30,17 +30,22 @@ pub struct Args {
 #[derive(clap::Subcommand, Debug)]
 enum What {
     /// Those that hold all these words: of the sentence, the code, the family, the tags or the text
+    #[command(after_help = "Example: izba notes find wick nil")]
     Find {
         /// Words
         #[arg(required = true)]
         words: Vec<String>,
     },
     /// One of them, whole
+    #[command(after_help = "Example: izba notes show wick-has-no-value-here")]
     Show {
         /// Its name, as the list tells it
         name: String,
     },
     /// Write one about an error of a log
+    #[command(
+        after_help = "Example: izba notes add console.log --of \"in lantern.lua\" --meant \"seven wicks\""
+    )]
     Add {
         /// The log
         log: PathBuf,
@@ -61,12 +66,14 @@ enum What {
         tags: Vec<String>,
     },
     /// Those that fit the errors of logs
+    #[command(after_help = "Example: izba notes for console.log")]
     For {
         /// Logs
         #[arg(required = true)]
         logs: Vec<PathBuf>,
     },
     /// Move one to the folder izba-notes of this project, which others can read
+    #[command(after_help = "Example: izba notes share wick-has-no-value-here")]
     Share {
         /// Its name, as the list tells it
         name: String,

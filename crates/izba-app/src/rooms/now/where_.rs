@@ -396,14 +396,11 @@ fn draw_excerpt(
     let right = if beside.is_empty() { area.right() } else { area.x + area.width / 2 };
     let width = right.saturating_sub(code_at);
     if !beside.is_empty() {
-        put(
-            buf,
-            right + 1,
-            y - 1,
-            area.right().saturating_sub(right + 1),
-            &[("indented by its blocks, as they stand", theme.ink(Ink::Smoke))],
-        );
+        let room = area.right().saturating_sub(right + 1);
+        let heading = "indented by its blocks, from where that differs";
+        put(buf, right + 1, y - 1, room, &[(heading, theme.ink(Ink::Smoke))]);
     }
+    let mut begun = false;
     // Shared indentation is taken off when the marked part would else lie outside the pane.
     let indent = excerpt
         .rows
@@ -459,14 +456,13 @@ fn draw_excerpt(
         if let Some(moved) = beside.get(row.number as usize - 1) {
             let same = moved.len() - moved.trim_start().len()
                 == row.text.as_str().len() - row.text.as_str().trim_start().len();
-            let ink = if same || moved.trim().is_empty() { Ink::Smoke } else { Ink::Straw };
-            put(
-                buf,
-                right + 1,
-                y,
-                area.right().saturating_sub(right + 1),
-                &[(&safe(moved), theme.ink(ink))],
-            );
+            let differs = !same && !moved.trim().is_empty();
+            let room = area.right().saturating_sub(right + 1);
+            begun |= differs;
+            if begun {
+                let ink = if differs { Ink::Straw } else { Ink::Smoke };
+                put(buf, right + 1, y, room, &[(&safe(moved), theme.ink(ink))]);
+            }
         }
         for (depth, rung, clash) in
             ladder.iter().filter(|(d, r, _)| *d < 8 && (r.0..=r.1).contains(&row.number))
