@@ -830,12 +830,18 @@ pub fn bindings() -> &'static [Binding] {
     CHANGED.get().map_or(BINDINGS, Vec::as_slice)
 }
 
-/// Gives commands, by their labels, other keys; once, before anything is shown. Where two would
-/// then share a key in one room, all stay as they are.
-pub fn change(keys: &[(&str, &str)]) {
-    if !keys.is_empty() && may_change(keys).is_ok() {
+/// Gives commands, by their labels, other keys; once, before anything is shown.
+///
+/// # Errors
+///
+/// A sentence, where there is no such command, or where two would share a key in one room; all keys
+/// stay as they are then.
+pub fn change(keys: &[(&str, &str)]) -> Result<(), String> {
+    may_change(keys)?;
+    if !keys.is_empty() {
         let _ = CHANGED.set(changed(keys));
     }
+    Ok(())
 }
 
 fn changed(keys: &[(&str, &str)]) -> Vec<Binding> {
@@ -850,12 +856,12 @@ fn changed(keys: &[(&str, &str)]) -> Vec<Binding> {
     BINDINGS.iter().map(other).collect()
 }
 
-/// Whether commands may have these keys.
-///
-/// # Errors
-///
-/// A sentence that says which key would mean two things in one room.
-pub fn may_change(keys: &[(&str, &str)]) -> Result<(), String> {
+fn may_change(keys: &[(&str, &str)]) -> Result<(), String> {
+    if let Some((label, _)) = keys.iter().find(|(l, _)| BINDINGS.iter().all(|b| b.label != *l)) {
+        return Err(format!(
+            "the keys stay as they are: there is no command “{label}”; : lists them by these names"
+        ));
+    }
     let all = changed(keys);
     let meet = |a: Scope, b: Scope| !matches!((a, b), (Scope::In(a), Scope::In(b)) if a != b);
     for (label, key) in keys {
@@ -939,6 +945,16 @@ mod tests {
             let shared = ONE_MEANING.iter().any(|(shared, _)| shared == key);
             assert_eq!(actions > 1, shared, "{key} stands for {actions} actions");
         }
+    }
+
+    #[test]
+    fn a_key_that_something_else_has_is_refused_and_a_free_one_is_taken() {
+        assert_eq!(may_change(&[("draw", "Z"), ("fixed", "%")]), Ok(()));
+        let taken = may_change(&[("draw", "a")]).expect_err("a runs again, everywhere");
+        assert!(taken.contains("a already means “run again”"), "{taken}");
+        // Two rooms never meet.
+        assert_eq!(may_change(&[("one tick", "i")]), Ok(()));
+        assert!(may_change(&[("sail", "Z")]).is_err_and(|e| e.contains("no command “sail”")));
     }
 
     #[test]

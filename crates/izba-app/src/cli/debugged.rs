@@ -54,7 +54,7 @@ pub fn start(
         again_on_save: on_save,
         ..Setup::new(shared.root(), session, vec![(name.clone(), Box::new(debugged))])
     };
-    if has_screen() { super::on_screen(setup) } else { without_screen(setup, &name) }
+    if has_screen() { super::on_screen::on_screen(setup) } else { without_screen(setup, &name) }
 }
 
 /// How long the values of a line are waited for.

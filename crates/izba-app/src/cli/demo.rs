@@ -156,7 +156,7 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
             setup.later.push(Later { name, origin, helper });
         }
     }
-    super::on_screen(setup)
+    super::on_screen::on_screen(setup)
 }
 
 fn cannot_lay_out(dir: &Path, error: &std::io::Error) -> CommandError {

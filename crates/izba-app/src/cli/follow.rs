@@ -31,5 +31,5 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
     let session = Store::new_session(shared.store.clone())?;
     let sources =
         args.files.into_iter().map(|f| (file_name(&f), Box::new(File(f)) as Origin)).collect();
-    super::on_screen(Setup::new(shared.root(), session, sources))
+    super::on_screen::on_screen(Setup::new(shared.root(), session, sources))
 }

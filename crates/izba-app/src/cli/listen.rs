@@ -55,5 +55,5 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
         ));
     }
     let session = Store::new_session(shared.store.clone())?;
-    super::on_screen(Setup::new(shared.root(), session, sources))
+    super::on_screen::on_screen(Setup::new(shared.root(), session, sources))
 }

@@ -4,7 +4,6 @@
 use super::say::print;
 use super::shared::Outcome;
 use crate::command_error::{CommandError, exit};
-use clap::CommandFactory;
 use std::path::PathBuf;
 
 #[derive(clap::Args, Debug)]
@@ -27,15 +26,16 @@ pub struct ManualArgs {
     into: Option<PathBuf>,
 }
 
-pub fn completions(args: &CompletionsArgs) -> Outcome {
+/// Prints what a shell needs to complete the commands of `izba`.
+pub fn completions(args: &CompletionsArgs, mut izba: clap::Command) -> Outcome {
     let mut script = Vec::new();
-    clap_complete::generate(args.shell, &mut super::Cli::command(), "izba", &mut script);
+    clap_complete::generate(args.shell, &mut izba, "izba", &mut script);
     print(&String::from_utf8_lossy(&script));
     Ok(exit::WELL)
 }
 
-pub fn manual(args: &ManualArgs) -> Outcome {
-    let command = super::Cli::command();
+/// Prints the manual page of `izba`, or writes those of all its commands.
+pub fn manual(args: &ManualArgs, command: clap::Command) -> Outcome {
     let failed = |e: std::io::Error| {
         CommandError::input(format!("the manual cannot be written: {}", izba_sources::plain_io(&e)))
     };

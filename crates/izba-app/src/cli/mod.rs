@@ -16,6 +16,7 @@ mod listen;
 mod logs;
 mod manual;
 mod notes;
+mod on_screen;
 mod open;
 mod page;
 mod paths;
@@ -30,7 +31,7 @@ mod stand_in;
 mod store;
 mod trust;
 
-use clap::{Parser, Subcommand};
+use clap::{CommandFactory, Parser, Subcommand};
 use shared::Shared;
 use std::path::PathBuf;
 use std::process::ExitCode;
@@ -139,9 +140,9 @@ pub fn main() -> ExitCode {
         Some(Commands::Demo(args)) => demo::run(&shared, args),
         Some(Commands::Store(args)) => store::run(&shared, args),
         Some(Commands::Trust(args)) => trust::run(&shared, &args),
-        Some(Commands::Help(args)) => help::run(&args),
-        Some(Commands::Completions(args)) => manual::completions(&args),
-        Some(Commands::Manual(args)) => manual::manual(&args),
+        Some(Commands::Help(args)) => help::run(&args, Cli::command()),
+        Some(Commands::Completions(args)) => manual::completions(&args, Cli::command()),
+        Some(Commands::Manual(args)) => manual::manual(&args, Cli::command()),
         #[cfg(feature = "demo")]
         Some(Commands::StandIn(args)) => stand_in::run(args),
         None => open::run(&shared),
@@ -156,13 +157,6 @@ pub fn main() -> ExitCode {
     }
 }
 
-/// Opens the screen, and tells what is left to know when it is gone.
-fn on_screen(setup: izba_watch::Setup) -> shared::Outcome {
-    let (code, summary) = crate::shell::open(setup)?;
-    say::print(&summary.iter().map(|line| format!("{line}\n")).collect::<String>());
-    Ok(code)
-}
-
 /// Prints help or version, or what is wrong with the command line: that repeats what was typed.
 fn explained(error: &clap::Error) -> ExitCode {
     let text = error.render().to_string();
@@ -172,4 +166,40 @@ fn explained(error: &clap::Error) -> ExitCode {
     }
     say::say_lines(&text);
     ExitCode::from(u8::try_from(error.exit_code()).unwrap_or(crate::command_error::exit::USE))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn every_command_has_an_example_and_fits_a_terminal() {
+        fn look(command: &mut clap::Command, way: &str) {
+            let help = command.render_long_help().to_string();
+            assert!(help.contains("Example"), "{way} has no example");
+            let long = help.lines().find(|l| l.chars().count() > 100);
+            assert_eq!(long, None, "{way}");
+            for inner in command.get_subcommands_mut().filter(|c| !c.is_hide_set()) {
+                let way = format!("{way} {}", inner.get_name());
+                look(inner, &way);
+            }
+        }
+        let mut command = Cli::command();
+        command.build();
+        look(&mut command, "izba");
+    }
+
+    #[test]
+    fn a_command_has_its_help_and_a_slip_is_told() {
+        let of = |words: &[&str]| {
+            let words: Vec<String> = words.iter().map(|w| (*w).to_owned()).collect();
+            help::page(&words, Cli::command())
+        };
+        let read = of(&["read"]).expect("a command");
+        assert!(read.contains("izba read") && read.contains("Examples:"), "{read}");
+        assert!(of(&["notes", "add"]).expect("a command").contains("izba notes add"));
+        let wrong = of(&["keyz"]).expect_err("no such page");
+        assert_eq!(wrong.hint.as_deref(), Some("did you mean izba help keys?"));
+        assert_eq!(of(&["moon"]).expect_err("no such page").code, crate::command_error::exit::USE);
+    }
 }

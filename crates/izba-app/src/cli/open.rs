@@ -30,7 +30,7 @@ pub fn run(shared: &Shared) -> Outcome {
             .try_clone_to_owned()
             .map_err(|e| CommandError::input(format!("standard input cannot be read: {e}")))?;
         let session = Store::new_session(shared.store.clone())?;
-        return super::on_screen(Setup::new(
+        return super::on_screen::on_screen(Setup::new(
             shared.root(),
             session,
             vec![("standard input".into(), Box::new(Input(input.into())))],
@@ -86,7 +86,7 @@ fn project(shared: &Shared) -> Outcome {
         }
     }
     let session = Store::new_session(shared.store.clone())?;
-    super::on_screen(Setup { wanted: named, ..Setup::new(root, session, Vec::new()) })
+    super::on_screen::on_screen(Setup { wanted: named, ..Setup::new(root, session, Vec::new()) })
 }
 
 /// The sources that may be opened, after what was not allowed yet is asked on the terminal; `None`

@@ -40,7 +40,7 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
         .map_or(args.url.as_str(), |(_, rest)| rest)
         .trim_end_matches('/')
         .to_owned();
-    super::on_screen(Setup::new(
+    super::on_screen::on_screen(Setup::new(
         shared.root(),
         session,
         vec![(name, Box::new(Page { url: args.url, join: args.join }))],

@@ -81,7 +81,7 @@ pub fn start(
     let sources: Vec<(String, Origin)> =
         vec![(name.map_or_else(|| line.clone(), str::to_owned), Box::new(command))];
     let setup = Setup { again_on_save: on_save, ..Setup::new(shared.root(), session, sources) };
-    if screen { super::on_screen(setup) } else { without_screen(setup, &line) }
+    if screen { super::on_screen::on_screen(setup) } else { without_screen(setup, &line) }
 }
 
 /// Passes on what the program prints, then prints what `read --as text` would.

@@ -1,8 +1,8 @@
 //! Lines instead of a screen: keys come in as they do there, and what changed is written below what
 //! was said before.
 
+use super::common::{BATCH, Left, Place, WAIT, edit, keys_of, new_model, summary};
 use super::effects::{Desk, Done};
-use super::{BATCH, Left, Place, WAIT, keys_of, new_model};
 use crate::linear::Told;
 use crate::turn::{Effect, Msg, update};
 use crossterm::event;
@@ -84,7 +84,7 @@ pub(super) fn run(
                         waiting.extend(update(&mut model, Done::message(said)));
                     }
                     Done::Said(None) => {}
-                    Done::Left(Effect::Quit) => return Ok(Left::Izba(super::summary(&model))),
+                    Done::Left(Effect::Quit) => return Ok(Left::Izba(summary(&model))),
                     Done::Left(Effect::LeavePast) => return Ok(Left::ThisRun),
                     Done::Left(Effect::OpenPast(past)) => {
                         let setup = Setup {
@@ -105,7 +105,7 @@ pub(super) fn run(
                     }
                     Done::Left(Effect::Edit { file, line, column }) => {
                         let _ = disable_raw_mode();
-                        let said = super::edit(&model.settings, &root.join(file), line, column);
+                        let said = edit(&model.settings, &root.join(file), line, column);
                         enable_raw_mode()?;
                         leave.store(false, Ordering::Release);
                         if let Some(said) = said {
@@ -125,7 +125,7 @@ pub(super) fn run(
         }
         if leave.load(Ordering::Acquire) {
             watch.order(izba_watch::Order::Stop);
-            return Ok(Left::Izba(super::summary(&model)));
+            return Ok(Left::Izba(summary(&model)));
         }
     }
 }

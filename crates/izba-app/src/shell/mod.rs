@@ -3,18 +3,18 @@
 #![expect(clippy::disallowed_methods, reason = "the screen is drawn here")]
 
 use crate::command_error::{CommandError, exit};
+mod common;
 mod effects;
 mod linear;
 
-use crate::editor;
-use crate::keymap::{self, key_name};
+use crate::keymap;
 use crate::model::Model;
-use crate::settings::{self, Settings};
-use crate::theme::Theme;
+use crate::settings;
 use crate::turn::{Effect, Msg, title, update};
+use common::{BATCH, Left, Place, WAIT, edit, keys_of, new_model, summary, wanted_editor};
 use crossterm::event::{
     self, DisableBracketedPaste, DisableMouseCapture, EnableBracketedPaste, EnableMouseCapture,
-    Event, KeyCode, KeyEventKind, KeyModifiers, MouseButton, MouseEventKind,
+    Event, KeyCode, KeyEventKind, KeyModifiers,
 };
 use crossterm::style::Print;
 use crossterm::terminal::{
@@ -27,17 +27,12 @@ use izba_watch::pace::{Cause, Pace};
 use izba_watch::{Answer, Order, Setup, Watch};
 use ratatui::backend::CrosstermBackend;
 use ratatui::{Frame, Terminal};
-use std::fs::File;
 use std::io::{self, Stdout, stdout};
 use std::os::fd::AsFd;
-use std::path::{Path, PathBuf};
-use std::process::Stdio;
+use std::path::Path;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, OnceLock};
 use std::time::{Duration, Instant};
-
-/// Longest wait for a key before answers of the engine are looked at.
-const WAIT: Duration = Duration::from_millis(16);
 
 /// The least between two pictures that only news ask for: nobody reads faster. What the user does
 /// is shown at once.
@@ -46,9 +41,6 @@ const PICTURE: Duration = Duration::from_millis(80);
 const GUARD_MS: u16 = 200;
 /// How long an ordinary end may take before it is forced.
 const FORCE: Duration = Duration::from_secs(3);
-/// Events taken in a row before the screen is drawn.
-const BATCH: usize = 64;
-
 /// The terminal while it is ours. Dropping it gives it back as it was.
 struct Screen {
     terminal: Terminal<CrosstermBackend<Stdout>>,
@@ -135,8 +127,8 @@ pub fn go_linear() {
 /// then.
 pub fn open(mut setup: Setup) -> Result<(u8, Vec<String>), CommandError> {
     let root = setup.root.canonicalize().unwrap_or_else(|_| setup.root.clone());
-    let (settings, wrong) = settings::read(settings::file().as_deref());
-    keymap::change(&settings.keys().collect::<Vec<_>>());
+    let (settings, mut wrong) = settings::read(settings::file().as_deref());
+    wrong.extend(keymap::change(&settings.keys().collect::<Vec<_>>()).err());
     setup.budget = settings.budget();
     setup.again_on_save |= settings.runs_on_save();
     let is_linear = LINEAR.get().is_some() || settings.get("screen") == "lines";
@@ -220,85 +212,6 @@ pub fn panic_on_screen() -> Result<u8, CommandError> {
     let thread = std::thread::Builder::new().spawn(|| panic!("this panic is asked for"));
     let _ = thread.map_err(failed)?.join();
     Ok(exit::WELL)
-}
-
-/// Where the screen is open.
-struct Place {
-    demo: bool,
-    /// Whether there is more to be watched later.
-    rest: bool,
-    session: PathBuf,
-    /// Set when somebody asks Izba to step aside.
-    aside: Arc<AtomicBool>,
-    settings: Settings,
-    /// What is wrong in the file of settings.
-    wrong: Vec<String>,
-}
-
-impl Place {
-    /// For a run of an earlier session, opened from here.
-    fn of_past(&self) -> Place {
-        Place {
-            demo: false,
-            rest: false,
-            session: self.session.clone(),
-            aside: self.aside.clone(),
-            settings: self.settings.clone(),
-            wrong: Vec::new(),
-        }
-    }
-}
-
-/// How somebody went away from what was open.
-enum Left {
-    /// For good, with what is told on leaving.
-    Izba(Vec<String>),
-    /// From an earlier run, back to what is watched.
-    ThisRun,
-}
-
-fn new_model(watch: &Watch, root: &Path, place: &Place, size: (u16, u16)) -> Model {
-    let terminal = Theme::from_environment(|name| std::env::var(name).ok());
-    let offset = jiff::Zoned::now().offset().seconds();
-    let mut model = Model::new(watch.published(), size, terminal, offset);
-    model.settings = place.settings.clone();
-    model.theme = model.settings.theme(terminal);
-    (model.demo, model.tour) = (place.demo, place.demo.then_some(crate::model::Tour::BEGIN));
-    model.rest = place.rest;
-    if model.shown.snapshot.sources.is_empty() {
-        // Nothing is watched yet: what could be is offered.
-        model.offers = izba_watch::wanted::offers(root)
-            .iter()
-            .map(izba_watch::kinds::Wanted::phrase)
-            .collect();
-        model.overlay = Some(crate::model::Sources::default().into());
-    }
-    if let Some(wrong) = place.wrong.first() {
-        let _ = update(&mut model, Msg::Say(wrong.clone()));
-    }
-    model
-}
-
-/// What is told on leaving: what is left to fix, and where it is found again.
-fn summary(model: &Model) -> Vec<String> {
-    if model.shown.snapshot.rows == 0 {
-        return Vec::new();
-    }
-    let mut said = vec![format!("◎ {}", crate::rooms::now::headline::text(model))];
-    let (open, quiet) = model.tally();
-    let mut counts = Vec::new();
-    if open > 1 {
-        counts.push(format!(
-            "{} left",
-            izba_model::text::counted(open as u64, "mistake", "mistakes")
-        ));
-    }
-    if quiet > 0 {
-        counts.push(format!("{quiet} gone quiet"));
-    }
-    counts.push("izba runs lists the runs, all of it is kept".into());
-    said.push(format!("  {}.", counts.join("; ")));
-    said
 }
 
 fn run(
@@ -449,21 +362,6 @@ fn asks_aside(event: &Event) -> bool {
         && key.kind == KeyEventKind::Press
 }
 
-fn keys_of(event: &Event) -> Option<Msg> {
-    match event {
-        Event::Key(key) if key.kind != KeyEventKind::Release => key_name(key).map(Msg::Key),
-        Event::Paste(text) => Some(Msg::Paste(text.clone())),
-        Event::Resize(w, h) => Some(Msg::Resized(*w, *h)),
-        Event::Mouse(mouse) => match mouse.kind {
-            MouseEventKind::Down(MouseButton::Left) => Some(Msg::Click(mouse.column, mouse.row)),
-            MouseEventKind::ScrollUp => Some(Msg::Wheel(mouse.column, mouse.row, -1)),
-            MouseEventKind::ScrollDown => Some(Msg::Wheel(mouse.column, mouse.row, 1)),
-            _ => None,
-        },
-        _ => None,
-    }
-}
-
 /// Opens the editor and comes back, with the screen given back meanwhile where the editor needs it.
 fn edit_on_screen(
     screen: &mut Screen,
@@ -480,63 +378,4 @@ fn edit_on_screen(
     let said = edit(&model.settings, file, line, column);
     screen.take_again(model.mouse)?;
     Ok(said)
-}
-
-fn wanted_editor(
-    settings: &Settings,
-    file: &Path,
-    line: u32,
-    column: u32,
-) -> Result<editor::EditorCommand, String> {
-    // What the settings say comes before what the environment says.
-    let get = |name: &str| match (name, settings.editor()) {
-        ("VISUAL", Some(set)) => Some(set.to_owned()),
-        _ => std::env::var(name).ok(),
-    };
-    editor::command_for(get, editor::is_on_path, file, line, column)
-}
-
-/// Opens the editor and comes back; what to tell the user, if anything.
-fn edit(settings: &Settings, file: &Path, line: u32, column: u32) -> Option<String> {
-    if !file.is_file() {
-        return Some(format!("{} is not there any more", file.display()));
-    }
-    let wanted = match wanted_editor(settings, file, line, column) {
-        Ok(wanted) => wanted,
-        Err(sentence) => return Some(sentence),
-    };
-    let mut command = std::process::Command::new(&wanted.words[0]);
-    command.args(&wanted.words[1..]);
-    let name = wanted.words[0].to_string_lossy().into_owned();
-    let failed = |e: io::Error| {
-        format!("the editor {name} could not be started: {}", izba_sources::plain_io(&e))
-    };
-    if wanted.windowed {
-        command.stdin(Stdio::null()).stdout(Stdio::null()).stderr(Stdio::null());
-        return Some(match command.spawn() {
-            Ok(mut child) => {
-                // Somebody has to hear of its end, or it stays as a dead process.
-                let _ = std::thread::Builder::new()
-                    .name("editor".into())
-                    .spawn(move || drop(child.wait()));
-                format!("opened in {name} at line {line}")
-            }
-            Err(e) => failed(e),
-        });
-    }
-    if let Ok(terminal) = File::open("/dev/tty") {
-        // Our own input may be a pipe; the editor reads the keyboard.
-        command.stdin(Stdio::from(terminal));
-    }
-    match command.status() {
-        Ok(status) if status.success() && wanted.at_line => None,
-        Ok(status) if status.success() => {
-            Some(format!("{name} is not known to Izba, so it was not told the line: it is {line}"))
-        }
-        Ok(status) => Some(format!(
-            "the editor {name} ended with {}",
-            status.code().map_or("a signal".into(), |c| format!("exit code {c}"))
-        )),
-        Err(e) => Some(failed(e)),
-    }
 }

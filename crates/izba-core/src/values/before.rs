@@ -102,11 +102,11 @@ impl Differs {
         if self.sure {
             let times = number(DOUBT_OF_A_LOOK * 100.0);
             return format!(
-                "by chance any of {looked} values would look like this at most {times} times in 100"
+                "with {looked} values, chance alone would do this less than {times} times in 100"
             );
         }
         format!(
-            "by chance one of {looked} values would look like this about {:.0} times in 100",
+            "with {looked} values, chance alone would do this about {:.0} times in 100",
             (self.chance * 100.0).max(1.0)
         )
     }

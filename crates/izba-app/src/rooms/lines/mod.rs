@@ -1,5 +1,6 @@
 //! Room Lines: everything as it arrived.
 
+mod layout;
 pub mod update;
 pub mod view;
 
@@ -26,7 +27,7 @@ pub static ROOM: RoomKind = RoomKind {
     },
     on_news: news,
     on_click: |model, _, row| {
-        let Some(row) = view::row_at(model, row) else { return Vec::new() };
+        let Some(row) = layout::row_at(model, row) else { return Vec::new() };
         go_to_row(model, row);
         ask_rows(model)
     },

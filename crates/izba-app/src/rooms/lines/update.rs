@@ -1,5 +1,6 @@
 //! Keys of room Lines: moving, finding, asking for rows.
 
+pub(crate) use super::layout::is_sieved;
 use crate::keymap::Action;
 use crate::model::{Find, FindOutcome, LinesState, Model, Question, Room};
 use crate::parts::effect::{Effect, say};
@@ -15,7 +16,7 @@ pub(crate) fn act_in_lines(model: &mut Model, action: Action) -> Vec<Effect> {
     let effects = move_or_do(model, action);
     // What stands above the chosen line, when that takes several rows, is out of sight now.
     if model.lines.wrapped
-        && let Some(first) = super::view::placed(model).first().map(|p| p.number)
+        && let Some(first) = super::layout::placed(model).first().map(|p| p.number)
     {
         model.lines.top = first;
     }
@@ -37,7 +38,7 @@ fn move_or_do(model: &mut Model, action: Action) -> Vec<Effect> {
         return act_filtered(model, action);
     }
     // Where lines take several rows, a screenful is what is in sight.
-    let page = super::view::placed(model).len().max(1) as u64;
+    let page = super::layout::placed(model).len().max(1) as u64;
     let last = model.shown.snapshot.rows.saturating_sub(1);
     let cursor = model.lines.cursor;
     match action {
@@ -128,11 +129,6 @@ fn move_or_do(model: &mut Model, action: Action) -> Vec<Effect> {
 
 /// What is said where a line is wanted that has not been read again yet.
 const NOT_AT_HAND: &str = "that line is still being fetched; try once more";
-
-/// Whether only some of the lines are shown.
-pub(crate) fn is_sieved(model: &Model) -> bool {
-    model.line_filter().is_some() || model.lines.folded
-}
 
 /// Shows the first line of each error only, or all lines again; what is chosen stays chosen.
 fn fold_errors(model: &mut Model) -> Vec<Effect> {
@@ -326,7 +322,7 @@ fn show_filtered(model: &mut Model, at: usize) {
 }
 
 fn act_filtered(model: &mut Model, action: Action) -> Vec<Effect> {
-    let page = super::view::placed(model).len().max(1);
+    let page = super::layout::placed(model).len().max(1);
     let count = model.lines.rows.len();
     let now = model.lines.rows.partition_point(|r| r.row < model.lines.cursor);
     let last = count.saturating_sub(1);

@@ -236,9 +236,8 @@ fn differing(model: &Model, width: usize) -> Vec<(Ink, String)> {
     let next = LOOKS.iter().find(|l| **l > before.known);
     if before.moments == 0 {
         let words = format!(
-            "{} so far; after {} it is looked at",
-            counted(before.known as u64, "time", "times"),
-            LOOKS[0]
+            "It has to happen {} times before Izba can compare; {} so far.",
+            LOOKS[0], before.known
         );
         rows.push((Ink::Smoke, words));
         return rows;
