@@ -41,6 +41,7 @@ const ALSO: &[(Action, &str)] = &[
     (Action::Copy, "clipboard"),
     (Action::Wrap, "wrap long end"),
     (Action::NextError, "find jump"),
+    (Action::Why, "explain meaning reason cause"),
     (Action::FoldErrors, "hide collapse first"),
     (Action::Palette, "all"),
     (Action::Help, "help shortcuts how"),

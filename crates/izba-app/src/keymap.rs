@@ -49,6 +49,8 @@ pub enum Action {
     NextError,
     /// Room Lines: the error or warning before.
     PreviousError,
+    /// Room Now: to Why and back.
+    Why,
     /// Room Now: the moment before, in When.
     MomentEarlier,
     /// Room Now: the moment after, in When.
@@ -380,6 +382,13 @@ pub static BINDINGS: &[Binding] = &[
         "from here on",
         "Begin a new run here; what came before counts as the run before",
         Scope::Everywhere,
+    ),
+    bind(
+        Action::Why,
+        &["Q"],
+        "why",
+        "Why: what it means and how to fix it; again goes back",
+        Scope::In(Room::Now),
     ),
     bind(
         Action::MomentEarlier,

@@ -7,7 +7,7 @@ use crate::settings::Settings;
 use crate::theme::Theme;
 use crate::turn::{Msg, update};
 use crossterm::event::{Event, KeyEventKind, MouseButton, MouseEventKind};
-use izba_watch::Watch;
+use izba_watch::{Past, Setup, Watch};
 use std::fs::File;
 use std::io;
 use std::path::{Path, PathBuf};
@@ -55,6 +55,25 @@ pub(super) enum Left {
     Izba(Vec<String>),
     /// From an earlier run, back to what is watched.
     ThisRun,
+}
+
+/// Opens a run of an earlier session, until somebody goes back from it or leaves; a sentence where it
+/// cannot be opened.
+pub(super) fn in_past(
+    past: Past,
+    root: &Path,
+    place: &Place,
+    run: impl FnOnce(&Watch, &Place) -> io::Result<Left>,
+) -> io::Result<Result<Left, String>> {
+    let (root, session) = (root.to_owned(), place.session.clone());
+    let setup = Setup { past: Some(past), ..Setup::new(root, session, Vec::new()) };
+    let earlier = match Watch::start(setup) {
+        Ok(earlier) => earlier,
+        Err(error) => return Ok(Err(error.sentence())),
+    };
+    let left = run(&earlier, &place.of_past());
+    earlier.end();
+    left.map(Ok)
 }
 
 pub(super) fn new_model(watch: &Watch, root: &Path, place: &Place, size: (u16, u16)) -> Model {

@@ -1,7 +1,7 @@
 //! Lines instead of a screen: keys come in as they do there, and what changed is written below what
 //! was said before.
 
-use super::common::{BATCH, Left, Place, WAIT, edit, keys_of, new_model, summary};
+use super::common::{BATCH, Left, Place, WAIT, edit, in_past, keys_of, new_model, summary};
 use super::effects::{Desk, Done};
 use crate::linear::Told;
 use crate::turn::{Effect, Msg, update};
@@ -9,7 +9,7 @@ use crossterm::event;
 use crossterm::execute;
 use crossterm::style::Print;
 use crossterm::terminal::{disable_raw_mode, enable_raw_mode};
-use izba_watch::{Answer, Setup, Watch};
+use izba_watch::{Answer, Watch};
 use std::io::{self, stdout};
 use std::path::Path;
 use std::sync::atomic::{AtomicBool, Ordering};
@@ -87,20 +87,11 @@ pub(super) fn run(
                     Done::Left(Effect::Quit) => return Ok(Left::Izba(summary(&model))),
                     Done::Left(Effect::LeavePast) => return Ok(Left::ThisRun),
                     Done::Left(Effect::OpenPast(past)) => {
-                        let setup = Setup {
-                            past: Some(*past),
-                            ..Setup::new(root.to_owned(), place.session.clone(), Vec::new())
-                        };
-                        match Watch::start(setup) {
-                            Ok(earlier) => {
-                                let left = run(&earlier, root, leave, &place.of_past());
-                                earlier.end();
-                                if let left @ Left::Izba(_) = left? {
-                                    return Ok(left);
-                                }
-                                told = Told::default();
-                            }
-                            Err(error) => drop(update(&mut model, Msg::Say(error.sentence()))),
+                        let lines = |w: &Watch, p: &Place| run(w, root, leave, p);
+                        match in_past(*past, root, place, lines)? {
+                            Ok(left @ Left::Izba(_)) => return Ok(left),
+                            Ok(Left::ThisRun) => told = Told::default(),
+                            Err(said) => drop(update(&mut model, Msg::Say(said))),
                         }
                     }
                     Done::Left(Effect::Edit { file, line, column }) => {

@@ -11,7 +11,7 @@ use crate::keymap;
 use crate::model::Model;
 use crate::settings;
 use crate::turn::{Effect, Msg, title, update};
-use common::{BATCH, Left, Place, WAIT, edit, keys_of, new_model, summary, wanted_editor};
+use common::{BATCH, Left, Place, WAIT, edit, in_past, keys_of, new_model, summary, wanted_editor};
 use crossterm::event::{
     self, DisableBracketedPaste, DisableMouseCapture, EnableBracketedPaste, EnableMouseCapture,
     Event, KeyCode, KeyEventKind, KeyModifiers,
@@ -283,19 +283,11 @@ fn run(
                     Done::Left(Effect::Quit) => return Ok(Left::Izba(summary(&model))),
                     Done::Left(Effect::LeavePast) => return Ok(Left::ThisRun),
                     Done::Left(Effect::OpenPast(past)) => {
-                        let setup = Setup {
-                            past: Some(*past),
-                            ..Setup::new(root.to_owned(), place.session.clone(), Vec::new())
-                        };
-                        match Watch::start(setup) {
-                            Ok(earlier) => {
-                                let left = run(screen, &earlier, root, leave, &place.of_past());
-                                earlier.end();
-                                if let left @ Left::Izba(_) = left? {
-                                    return Ok(left);
-                                }
-                            }
-                            Err(error) => drop(update(&mut model, Msg::Say(error.sentence()))),
+                        let drawn = |w: &Watch, p: &Place| run(screen, w, root, leave, p);
+                        match in_past(*past, root, place, drawn)? {
+                            Ok(left @ Left::Izba(_)) => return Ok(left),
+                            Ok(Left::ThisRun) => {}
+                            Err(said) => drop(update(&mut model, Msg::Say(said))),
                         }
                         let size = screen.terminal.size()?;
                         let _ = update(&mut model, Msg::Resized(size.width, size.height));

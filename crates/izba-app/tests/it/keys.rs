@@ -229,6 +229,27 @@ fn in_lines_one_goes_from_error_to_error_folds_them_and_copies_what_is_chosen() 
 }
 
 #[test]
+fn on_a_small_screen_what_where_and_why_are_one_key_away_and_named() {
+    let mut model = demo((80, 24));
+    press(&mut model, &["↓"]);
+    let footer =
+        |model: &Model| crate::views::picture(model).lines().last().unwrap_or("").to_owned();
+    let named = footer(&model);
+    for words in ["Enter where", "Q why", "e edit", "? keys"] {
+        assert!(named.contains(words), "{words}: {named}");
+    }
+    press(&mut model, &["Q"]);
+    assert_eq!(model.focus, Question::Why);
+    let seen = crate::views::picture(&model);
+    assert!(seen.contains("Why ─") && seen.contains("attempt to index a nil value"), "{seen}");
+    assert!(footer(&model).contains("Q what"));
+    press(&mut model, &["Q"]);
+    assert_eq!(model.focus, Question::What);
+    press(&mut model, &["Enter", "Q"]);
+    assert_eq!(model.focus, Question::Why, "from Where too");
+}
+
+#[test]
 fn in_when_one_goes_from_a_spike_to_its_lines_and_looks_closer() {
     let mut model = demo((142, 42));
     assert!(outcome(&mut model, &["→"]).contains("click it, or Shift+Tab goes there"));

@@ -93,12 +93,12 @@ fn what_differs_is_looked_for_when_another_error_is_chosen_after_the_end() {
     tmux.wait_for("ended well");
     tmux.keys(&["Down", "4"]);
     tmux.wait_until("the second error", |s| {
-        s.contains("Just before: the lamp is out of oil") && s.contains("1 time so far")
+        s.contains("Just before: the lamp is out of oil") && s.contains("; 1 so far")
     });
     // Nothing is printed any more; the other one is looked into all the same.
     tmux.keys(&["1", "Up", "4"]);
     tmux.wait_until("the first error", |s| {
-        s.contains("Just before: the tide is too high") && s.contains("1 time so far")
+        s.contains("Just before: the tide is too high") && s.contains("; 1 so far")
     });
     tmux.keys(&["q"]);
     tmux.wait_for("shell>");

@@ -2,7 +2,7 @@
 
 use crate::model::{LINES_TOP as TOP, Model, lines_page};
 use crate::parts::pen::clock;
-use izba_model::text::width_cells;
+use izba_model::text::{thousands, width_cells};
 use izba_watch::LineRow;
 
 /// Whether only some of the lines are shown.
@@ -85,6 +85,18 @@ fn inner_width(model: &Model) -> u16 {
 /// From this width on there is room for a margin and for thousandths of a second.
 pub(super) const ROOMY: u16 = 100;
 
+/// From this width on there is room for the numbers of lines.
+const WIDE: u16 = 120;
+
+/// The number of a line, as wide as that of the last one; nothing where there is no room for it.
+pub(super) fn number_of(model: &Model, row: &LineRow) -> String {
+    if model.size.0 < WIDE {
+        return String::new();
+    }
+    let width = width_cells(&thousands(model.shown.snapshot.rows));
+    format!("{:>width$} ", thousands(row.row + 1))
+}
+
 /// When a line arrived, as it is shown.
 pub(super) fn time_of(model: &Model, row: &LineRow) -> String {
     let time = row.time.map(|t| clock(t, model.utc_offset)).unwrap_or_default();
@@ -94,7 +106,8 @@ pub(super) fn time_of(model: &Model, row: &LineRow) -> String {
 /// Cells before the text of a line: its time, its source where there are several, its sign.
 fn indent(model: &Model, row: &LineRow) -> u16 {
     let source = if model.shown.snapshot.sources.len() > 1 { 13 } else { 0 };
-    width_cells(&time_of(model, row)) as u16 + 1 + source + 2
+    let before = width_cells(&number_of(model, row)) + width_cells(&time_of(model, row));
+    before as u16 + 1 + source + 2
 }
 
 /// A text in pieces of so many cells each, between words where that leaves no wide gap; a sign is

@@ -1,6 +1,6 @@
 //! Room Lines: everything as it arrived, each line tied to its entry and group.
 
-use super::layout::{ROOMY, byte_at, is_sieved, pieces, placed, side, time_of};
+use super::layout::{ROOMY, byte_at, is_sieved, number_of, pieces, placed, side, time_of};
 use crate::model::{FindOutcome, LINES_TOP as TOP, Model, lines_page};
 use crate::parts::pen::{put, put_right, safe, title};
 use crate::parts::said::sign;
@@ -106,6 +106,8 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
 fn draw_row(model: &Model, row: &LineRow, area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
     let mut x = area.x;
+    let number = number_of(model, row);
+    x += put(buf, x, area.y, 13, &[(&number, theme.ink(Ink::Smoke))]);
     let time = time_of(model, row);
     x += put(buf, x, area.y, 13, &[(&time, theme.ink(Ink::Smoke))]) + 1;
     let sources = &model.shown.snapshot.sources;

@@ -138,8 +138,14 @@ fn hints(model: &Model) -> Vec<(Action, String)> {
             add(Action::Zoom, if zoomed { "all four" } else { "" });
         }
         (true, _) => add(Action::Back, "all four"),
-        (false, Question::What) => add(Action::Deeper, "where it is"),
+        (false, Question::What) => add(Action::Deeper, "where"),
         (false, _) => add(Action::Deeper, "full screen"),
+    }
+    // Where there is no room for all four, the way to each is named.
+    if model.focus == Question::Why {
+        add(Action::Why, "what");
+    } else if Layout::of(model).why.height == 0 {
+        add(Action::Why, "");
     }
     if let Some(edits) = edits(model) {
         add(Action::Edit, &edits);

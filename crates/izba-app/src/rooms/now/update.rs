@@ -53,6 +53,14 @@ pub(crate) fn act_in_now(model: &mut Model, action: Action) -> Vec<Effect> {
             // Whoever leaves the list holds still elsewhere: now it may be sorted.
             sort_list(model, false);
         }
+        Action::Why => {
+            model.focus = match model.focus {
+                Question::Why => Question::What,
+                _ => Question::Why,
+            };
+            model.zoom = model.zoom.map(|_| model.focus);
+            sort_list(model, false);
+        }
         Action::Deeper => match (model.focus, model.zoom) {
             (Question::What, _) => {
                 model.focus = Question::Where;

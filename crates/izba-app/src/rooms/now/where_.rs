@@ -741,7 +741,7 @@ mod tests {
     fn a_long_line_keeps_its_beginning_and_what_stands_further_on_its_place() {
         let line = "{ \"name\": \"Lantern#3\", \"layer\": \"front\", \"level\": 9 }";
         let cut = without_middle(line, 10, 20);
-        assert_eq!(cut, "{ \"name\": …r\": \"front\", \"level\": 9 }");
+        assert_eq!(cut, "{ \"name\": … \"front\", \"level\": 9 }");
         assert_eq!(
             cut.chars().skip(11).collect::<String>(),
             line.chars().skip(31).collect::<String>()

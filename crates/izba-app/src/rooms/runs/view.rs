@@ -174,7 +174,7 @@ fn headline(model: &Model, area: Rect, buf: &mut Buffer) {
         .snapshot
         .groups
         .iter()
-        .filter(|g| g.tellers.contains(&model.runs.source) && !g.muted)
+        .filter(|g| g.tellers.contains(&model.runs.source) && !g.muted && model.passes(g))
         .collect();
     let count = |state: State| groups.iter().filter(|g| g.state == state).count() as u64;
     let (quiet, new, back, still) =
@@ -182,10 +182,16 @@ fn headline(model: &Model, area: Rect, buf: &mut Buffer) {
     let smoke = theme.ink(Ink::Smoke);
     let all = runs(model);
     let changed = all.iter().rev().find(|r| !r.edits.is_empty());
-    let mut pieces: Vec<(String, Style)> = vec![(
-        if changed.is_some() { "Since your last change  " } else { "In this run  " }.into(),
-        smoke,
-    )];
+    if all.is_empty() {
+        let name = model.shown.snapshot.sources.get(model.runs.source).map(|s| safe(&s.name));
+        let waits = name.map(|n| format!("  {n} is waited for.")).unwrap_or_default();
+        let pieces = [("No run yet.", theme.ink(Ink::Chalk)), (waits.as_str(), smoke)];
+        put(buf, area.x, area.y, area.width, &pieces);
+        return;
+    }
+    let lead = if changed.is_some() { "Since your last change" } else { "In this run" };
+    let of = if model.filter.phrase.is_some() { ", of what the filter lets through" } else { "" };
+    let mut pieces: Vec<(String, Style)> = vec![(format!("{lead}{of}  "), smoke)];
     let loud = |ink: Ink| theme.ink(ink).add_modifier(Modifier::BOLD);
     // What went quiet before the last change is no news of it.
     let since = changed.map_or(0, |r| r.run);
