@@ -591,7 +591,14 @@ fn from_a_flood_to_just_before_it_to_quiet() {
     tmux.keys(&["1", "Tab"]);
     tmux.wait_for("changed since it was met");
     tmux.keys(&["b"]);
-    tmux.wait_until("the sheet", |s| s.contains("Stop at line") && s.contains("34    self.flame"));
+    let at_34 = |s: &str| s.lines().any(|l| l.contains("Stop at line") && l.contains("34"));
+    let sheet = tmux
+        .wait_until("the sheet", |s| s.contains("Stop at line") && s.contains("34    self.flame"));
+    // Another line above may be suspected by now, since the script of today was looked into.
+    if !at_34(&sheet) {
+        tmux.keys(&["Down", "Down"]);
+    }
+    tmux.wait_until("the line that the console named", at_34);
     tmux.keys(&["Tab"]);
     tmux.text("self.id == 99");
     tmux.keys(&["Enter", "6"]);
