@@ -126,7 +126,9 @@ impl Settings {
     fn take_keys(&mut self, keys: &toml::Table) -> Vec<String> {
         let mut wrong = Vec::new();
         for (label, key) in keys {
-            match key.as_str().filter(|key| key.chars().count() == 1) {
+            let visible = |c: char| !c.is_control() && !c.is_whitespace();
+            let one = |key: &&str| key.chars().count() == 1 && key.chars().all(visible);
+            match key.as_str().filter(one) {
                 Some(key) => drop(self.keys.insert(label.clone(), key.to_owned())),
                 None => {
                     wrong.push(format!("the key of \"{label}\" has to be one sign, such as \"R\""))

@@ -4,7 +4,7 @@ use crate::model::{GoToSheet, Model};
 use crate::parts::effect::{Effect, say};
 use crate::parts::input::edit_input;
 use crate::parts::sheet::{Sheet, TYPING, draw_line};
-use crate::rooms::lines::update::{ask_rows, go_to_row};
+use crate::rooms::lines::update::show_row;
 use izba_model::text::thousands;
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
@@ -28,8 +28,7 @@ impl Sheet for GoToSheet {
             say(model, "type the number of a line, such as 9000000");
             return Vec::new();
         };
-        go_to_row(model, number.clamp(1, model.shown.snapshot.rows.max(1)) - 1);
-        ask_rows(model)
+        show_row(model, number.clamp(1, model.shown.snapshot.rows.max(1)) - 1)
     }
 
     fn input(&mut self) -> Option<&mut Input> {

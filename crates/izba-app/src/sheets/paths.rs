@@ -5,7 +5,7 @@ use crate::model::{Model, PathsSheet};
 use crate::parts::effect::Effect;
 use crate::parts::pen::{put, put_right, safe, sheet};
 use crate::parts::sheet::{Sheet, scrolled};
-use crate::rooms::lines::update::{ask_rows, go_to_row};
+use crate::rooms::lines::update::show_row;
 use crate::theme::{Ground, Ink};
 use izba_model::Excerpt;
 use izba_model::text::counted;
@@ -47,10 +47,7 @@ impl Sheet for PathsSheet {
             "Enter" => {
                 let above = &rows[..(chosen + 1).min(rows.len())];
                 match above.iter().rev().find_map(|r| r.printed).map(|p| p.newest) {
-                    Some(row) => {
-                        go_to_row(model, row);
-                        ask_rows(model)
-                    }
+                    Some(row) => show_row(model, row),
                     None => PathsSheet(chosen).stay(model),
                 }
             }

@@ -6,7 +6,7 @@ mod pointer;
 use crate::parts::effect::say;
 pub use crate::parts::effect::{Effect, Msg};
 use crate::parts::list::sort_list;
-use crate::rooms::lines::update::{ask_rows, go_to_row};
+use crate::rooms::lines::update::{ask_rows, show_row};
 use crate::rooms::now::update::mend;
 use crate::sheets;
 use crate::turn::pointer::{on_click, on_wheel};
@@ -141,14 +141,12 @@ fn on_answer(model: &mut Model, answer: Answer) -> Vec<Effect> {
                 (None, false) => FindOutcome::Searching(searched),
             };
             if let Some(row) = row {
-                go_to_row(model, row);
-                return ask_rows(model);
+                return show_row(model, row);
             }
         }
         Answer::Row(row) => {
             model.room = Room::Lines;
-            go_to_row(model, row);
-            return ask_rows(model);
+            return show_row(model, row);
         }
         Answer::Trouble(sentence) => say(model, sentence),
         Answer::Note(note, path) => crate::rooms::notes::update::write(model, *note, path),

@@ -225,6 +225,9 @@ fn in_lines_one_goes_from_error_to_error_folds_them_and_copies_what_is_chosen() 
         }
         other => panic!("the lines were not asked for: {other:?}"),
     }
+    // A line is gone to by its number there too.
+    let there = press(&mut model, &["#", "4", "Enter"]).pop();
+    assert!(matches!(there, Some(Effect::Order(Order::Matching { from: 3, .. }))), "{there:?}");
     assert!(matches!(press(&mut model, &["o"]).pop(), Some(Effect::Order(Order::Window { .. }))));
 }
 

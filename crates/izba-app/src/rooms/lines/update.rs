@@ -180,6 +180,11 @@ pub(crate) fn on_error_found(model: &mut Model, row: Option<u64>, up: bool) -> V
         );
         return Vec::new();
     };
+    show_row(model, row)
+}
+
+/// Goes to a row, or to the nearest that is let through, and asks for what is to be seen there.
+pub(crate) fn show_row(model: &mut Model, row: u64) -> Vec<Effect> {
     go_to_row(model, row);
     if is_sieved(model) { ask_matching(model) } else { ask_rows(model) }
 }

@@ -113,8 +113,7 @@ pub(crate) fn act(model: &mut Model, action: Action) -> Vec<Effect> {
         Action::Deeper => {
             if let Some(one) = series.series.get(state.row) {
                 model.room = Room::Lines;
-                crate::rooms::lines::update::go_to_row(model, one.row);
-                return crate::rooms::lines::update::ask_rows(model);
+                return crate::rooms::lines::update::show_row(model, one.row);
             }
         }
         Action::Back => {
