@@ -76,6 +76,7 @@ pub(super) fn in_past(
     left.map(Ok)
 }
 
+/// The state at the start: colours by settings and terminal, what could be watched where nothing is.
 pub(super) fn new_model(watch: &Watch, root: &Path, place: &Place, size: (u16, u16)) -> Model {
     let terminal = Theme::from_environment(|name| std::env::var(name).ok());
     let offset = jiff::Zoned::now().offset().seconds();
@@ -120,6 +121,7 @@ pub(super) fn summary(model: &Model) -> Vec<String> {
     said
 }
 
+/// What an event of the terminal means; `None` for those that mean nothing.
 pub(super) fn keys_of(event: &Event) -> Option<Msg> {
     match event {
         Event::Key(key) if key.kind != KeyEventKind::Release => key_name(key).map(Msg::Key),
@@ -135,6 +137,11 @@ pub(super) fn keys_of(event: &Event) -> Option<Msg> {
     }
 }
 
+/// What would be started to edit a file at a line and column, both from 1.
+///
+/// # Errors
+///
+/// A sentence for the user where no editor can be chosen.
 pub(super) fn wanted_editor(
     settings: &Settings,
     file: &Path,

@@ -1,14 +1,14 @@
 //! What is asked for beside drawing, done: files, clipboard, settings, the engine thread.
 
 use crate::settings;
-use crate::turn::{Effect, Msg};
+use crate::turn::Effect;
 use crossterm::clipboard::CopyToClipboard;
 use crossterm::execute;
 use izba_watch::{Order, Watch};
 use std::io::{self, stdout};
 use std::path::Path;
 
-/// Where something is open.
+/// What is worked on: the watch, the project's folder, the folder of the session.
 pub(super) struct Desk<'a> {
     pub watch: &'a Watch,
     pub root: &'a Path,
@@ -25,6 +25,10 @@ pub(super) enum Done {
 
 impl Desk<'_> {
     /// Does what needs no screen.
+    ///
+    /// # Errors
+    ///
+    /// When the terminal cannot be written to.
     pub(super) fn carry_out(&self, effect: Effect) -> io::Result<Done> {
         let said = match effect {
             Effect::Order(order) => {
@@ -56,13 +60,6 @@ impl Desk<'_> {
     fn keep(&self, bytes: &[u8], stem: &str, ending: &str) -> String {
         let kept = izba_watch::request::to_file(bytes, self.session, stem, ending);
         kept.map_or_else(|why| why, |path| format!("kept in {path}"))
-    }
-}
-
-impl Done {
-    /// What to tell the user as a message.
-    pub(super) fn message(said: String) -> Msg {
-        Msg::Say(said)
     }
 }
 

@@ -37,6 +37,11 @@ const NEWS: Duration = Duration::from_millis(1_000);
 /// So long after a key what comes is an answer to it.
 const ANSWERED: Duration = Duration::from_millis(300);
 
+/// Tells what is watched in lines until somebody leaves, with the keys of the screen.
+///
+/// # Errors
+///
+/// When the terminal cannot be read or written.
 pub(super) fn run(
     watch: &Watch,
     root: &Path,
@@ -75,14 +80,10 @@ pub(super) fn run(
         }
         let any = !messages.is_empty();
         for msg in messages {
-            let mut waiting: Vec<Effect> = update(&mut model, msg);
-            while !waiting.is_empty() {
-                let effect = waiting.remove(0);
+            for effect in update(&mut model, msg) {
                 let desk = Desk { watch, root, session: &place.session };
                 match desk.carry_out(effect)? {
-                    Done::Said(Some(said)) => {
-                        waiting.extend(update(&mut model, Done::message(said)));
-                    }
+                    Done::Said(Some(said)) => drop(update(&mut model, Msg::Say(said))),
                     Done::Said(None) => {}
                     Done::Left(Effect::Quit) => return Ok(Left::Izba(summary(&model))),
                     Done::Left(Effect::LeavePast) => return Ok(Left::ThisRun),

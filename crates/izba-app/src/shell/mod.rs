@@ -278,7 +278,7 @@ fn run(
             for effect in update(&mut model, msg) {
                 let desk = Desk { watch, root, session: &place.session };
                 match desk.carry_out(effect)? {
-                    Done::Said(Some(said)) => drop(update(&mut model, Done::message(said))),
+                    Done::Said(Some(said)) => drop(update(&mut model, Msg::Say(said))),
                     Done::Said(None) => {}
                     Done::Left(Effect::Quit) => return Ok(Left::Izba(summary(&model))),
                     Done::Left(Effect::LeavePast) => return Ok(Left::ThisRun),

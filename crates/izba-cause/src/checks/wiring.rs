@@ -217,38 +217,19 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                         && !plural(w, &datum.text)
                         && !words(w)
                 });
+                let nearly = |other: &str, slip: NameEdit| {
+                    say!(NEARLY, name = datum.text, other, edit = slip.says(&datum.text, other))
+                };
                 let (text, confidence) = match (&near, led * 2 >= group.len() && led > 0) {
-                    (Some((other, slip)), true) => (
-                        say!(
-                            NEARLY,
-                            name = datum.text,
-                            other,
-                            edit = slip.says(&datum.text, other)
-                        ),
-                        0.9,
-                    ),
+                    (Some((other, slip)), true) => (nearly(other, *slip), 0.9),
                     (None, true) => (say!(NOTHING_CALLED, name = datum.text), 0.75),
-                    (Some((other, NameEdit::Letter)), false) if led_anywhere >= 2 && mostly => (
-                        say!(
-                            NEARLY,
-                            name = datum.text,
-                            other,
-                            edit = NameEdit::Letter.says(&datum.text, other)
-                        ),
-                        0.8,
-                    ),
+                    (Some((other, NameEdit::Letter)), false) if led_anywhere >= 2 && mostly => {
+                        (nearly(other, NameEdit::Letter), 0.8)
+                    }
                     (Some((other, slip)), false)
                         if *slip <= NameEdit::Letter && datum.text.len() > 4 =>
                     {
-                        (
-                            say!(
-                                NEARLY,
-                                name = datum.text,
-                                other,
-                                edit = slip.says(&datum.text, other)
-                            ),
-                            0.65,
-                        )
+                        (nearly(other, *slip), 0.65)
                     }
                     _ => continue,
                 };

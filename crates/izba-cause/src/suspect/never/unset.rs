@@ -105,9 +105,8 @@ fn is_container(field: At<'_>) -> bool {
 pub(crate) fn counts_on_itself(target: At<'_>) -> bool {
     let Some(value) = target.assigned_value() else { return false };
     let helped = |read: At<'_>| {
-        let above = read.ancestors().take_while(|a| a.id() != target.id());
-        let within = above.take_while(|a| !a.is(Kind::Assign));
-        within.into_iter().any(|a| a.is(Kind::Bin) && matches!(a.text(), Some("or" | "||" | "??")))
+        let mut within = read.ancestors().take_while(|a| !a.is(Kind::Assign));
+        within.any(|a| a.is(Kind::Bin) && matches!(a.text(), Some("or" | "||" | "??")))
     };
     value.whole().any(|read| {
         read.kind() == target.kind()
