@@ -1,7 +1,7 @@
 //! The description of a drawing: shapes in a space of its own, with title, legend, date and the
 //! numbers behind it.
 
-use crate::font;
+use crate::font::{self, Cut};
 use crate::look::Ink;
 use crate::table::Table;
 use izba_model::{Millis, SafeText};
@@ -41,6 +41,8 @@ pub enum Sign {
     Save,
     /// A run starts: an upright stroke.
     Start,
+    /// A run ends: a hollow square.
+    End,
 }
 
 /// One shape. Lengths are in points, y grows downwards.
@@ -54,7 +56,7 @@ pub enum Shape {
     /// A straight line with a head at its end.
     Arrow { from: (f64, f64), to: (f64, f64), ink: Ink, dash: Dash },
     /// A text on its base line.
-    Text { x: f64, y: f64, text: String, ink: Ink, size: f64, anchor: Anchor, bold: bool },
+    Text { x: f64, y: f64, text: String, ink: Ink, size: f64, anchor: Anchor, cut: Cut },
     /// A sign around its middle.
     Sign { x: f64, y: f64, sign: Sign },
 }
@@ -135,9 +137,9 @@ pub struct Drawing {
 /// Width of the space of most drawings.
 pub(crate) const WIDTH: f64 = 900.0;
 /// Size of ordinary text.
-pub(crate) const SMALL: f64 = 11.0;
+pub(crate) const SMALL: f64 = 13.0;
 /// Size of text that is read first.
-pub(crate) const PLAIN: f64 = 13.0;
+pub(crate) const PLAIN: f64 = 15.0;
 
 impl Drawing {
     pub(crate) fn new(
@@ -173,11 +175,11 @@ impl Drawing {
         ink: Ink,
         size: f64,
         anchor: Anchor,
-        bold: bool,
+        cut: Cut,
     ) -> f64 {
-        let text = font::fit(&plain(text), size, bold, room);
-        let width = font::width(&text, size, bold);
-        self.shapes.push(Shape::Text { x, y, text, ink, size, anchor, bold });
+        let text = font::fit(&plain(text), size, cut, room);
+        let width = font::width(&text, size, cut);
+        self.shapes.push(Shape::Text { x, y, text, ink, size, anchor, cut });
         width
     }
 

@@ -2,13 +2,16 @@
 //! its lines.
 
 use crate::drawing::{Anchor, Dash, Drawing, Key, SMALL, Setting, WIDTH};
+use crate::font::{self, Cut};
 use crate::look::Ink;
 use izba_model::code::{Clash, Rung};
 use izba_model::text::counted;
 
 /// Lines that are drawn at most, around what disagrees.
 const LINES: u32 = 90;
-const ROW: f64 = 16.0;
+const ROW: f64 = 18.0;
+/// Code, of which a line of a hundred characters fits.
+const CODE: f64 = 12.0;
 /// From one rail to the next.
 const STEP: f64 = 14.0;
 /// Rails that are told apart; deeper ones lie on the last.
@@ -58,21 +61,25 @@ pub fn ladder(name: &str, text: &str, rungs: &[Rung], setting: &Setting) -> Draw
         if at_fault {
             drawing.rect((40.0, y - 11.5), (WIDTH - 40.0, ROW), Ink::Straw, 0.14, false);
         }
-        drawing.text(32.0, y, 32.0, &number.to_string(), Ink::Smoke, SMALL, Anchor::End, false);
-        let line = lines.get(number as usize - 1).copied().unwrap_or("").replace('\t', "    ");
-        // Spaces of a proportional font are narrow; the indentation is what is to be seen here.
-        let bare = line.trim_start();
-        let indent = (line.len() - bare.len()) as f64 * 7.0;
         drawing.text(
-            code + indent,
+            32.0,
             y,
-            WIDTH - code - indent,
-            bare,
-            if at_fault { Ink::Chalk } else { Ink::Slate },
+            32.0,
+            &number.to_string(),
+            Ink::Smoke,
             SMALL,
-            Anchor::Start,
-            false,
+            Anchor::End,
+            Cut::Regular,
         );
+        let line = lines.get(number as usize - 1).copied().unwrap_or("").replace('\t', "    ");
+        let said = odd_at(rungs, &lines, number);
+        let taken = font::width(&said, SMALL, Cut::Bold);
+        let ink = if at_fault { Ink::Chalk } else { Ink::Slate };
+        let room = WIDTH - code - taken;
+        drawing.text(code, y, room, line.trim_end(), ink, CODE, Anchor::Start, Cut::Mono);
+        if !said.is_empty() {
+            drawing.text(WIDTH, y, taken, &said, Ink::Ember, SMALL, Anchor::End, Cut::Bold);
+        }
     }
     for rung in rungs.iter().filter(|r| r.from <= last && r.to.unwrap_or(last) >= first) {
         let x = 44.0 + f64::from(rung.depth.min(DEEP)) * STEP;
@@ -88,6 +95,12 @@ pub fn ladder(name: &str, text: &str, rungs: &[Rung], setting: &Setting) -> Draw
             points.push((x + foot, to));
         }
         drawing.line(points, ink, width, dash);
+        if rung.clash == Clash::Open {
+            // The rung that is not there: the outline of one.
+            let (lacks, line) = missing(rung, rungs, &lines);
+            let (x, y) = (44.0 + f64::from(lacks.depth.min(DEEP)) * STEP, y_of(line) + 5.0);
+            drawing.rect((x - 3.0, y - 3.0), (STEP, 7.0), Ink::Ember, 0.0, true);
+        }
     }
     let mut bottom = y_of(last) + 10.0;
     if last - first + 1 < all {
@@ -100,7 +113,7 @@ pub fn ladder(name: &str, text: &str, rungs: &[Rung], setting: &Setting) -> Draw
             Ink::Smoke,
             SMALL,
             Anchor::Start,
-            false,
+            Cut::Regular,
         );
         bottom += 18.0;
     }
@@ -108,6 +121,7 @@ pub fn ladder(name: &str, text: &str, rungs: &[Rung], setting: &Setting) -> Draw
     drawing.legend = vec![
         Key::Line(Ink::Smoke, Dash::Solid, "opened and closed at one depth".into()),
         Key::Line(Ink::Ember, Dash::Long, "nothing closes it".into()),
+        Key::Box(Ink::Ember, 0.0, "the rung that is missing, by the indentation".into()),
         Key::Line(
             Ink::Straw,
             Dash::Mixed,
@@ -115,6 +129,43 @@ pub fn ladder(name: &str, text: &str, rungs: &[Rung], setting: &Setting) -> Draw
         ),
     ];
     drawing
+}
+
+/// How far a line is indented, in characters; none for a line that is not there.
+fn indent(lines: &[&str], number: u32) -> Option<usize> {
+    let line = lines.get((number as usize).checked_sub(1)?)?;
+    Some(line.len() - line.trim_start().len())
+}
+
+/// The block whose closer is missing, by the indentation, and the line after which it belongs: an
+/// opener that nothing closes, or rather the one within it that took its closer.
+fn missing<'r>(open: &'r Rung, rungs: &'r [Rung], lines: &[&str]) -> (&'r Rung, u32) {
+    let depth = indent(lines, open.from);
+    let took = |r: &&Rung| {
+        r.clash == Clash::Slanted
+            && r.from > open.from
+            && r.to.and_then(|to| indent(lines, to)) == depth
+    };
+    let lacks = rungs.iter().find(took).unwrap_or(open);
+    let opener = indent(lines, lacks.from).unwrap_or(0);
+    let deeper = |number: &u32| {
+        let line = lines[*number as usize - 1];
+        line.trim().is_empty() || indent(lines, *number).is_some_and(|i| i > opener)
+    };
+    let inside = (lacks.from + 1..=lines.len() as u32).take_while(deeper);
+    let last = inside.filter(|n| !lines[*n as usize - 1].trim().is_empty()).last();
+    (lacks, last.unwrap_or(lacks.from))
+}
+
+/// What disagrees at a line, in words for its margin; nothing where all agrees.
+fn odd_at(rungs: &[Rung], lines: &[&str], number: u32) -> String {
+    let open = rungs.iter().filter(|r| r.clash == Clash::Open).map(|r| missing(r, rungs, lines));
+    let mut lacks = open.filter(|m| m.1 == number).map(|(r, _)| r);
+    if let Some(rung) = lacks.next() {
+        return format!("after this the end of line {} is missing", rung.from);
+    }
+    let stray = rungs.iter().any(|r| r.clash == Clash::Stray && r.from == number);
+    if stray { "closes nothing: one too many".to_owned() } else { String::new() }
 }
 
 fn word(clash: Clash) -> &'static str {

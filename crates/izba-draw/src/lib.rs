@@ -23,6 +23,7 @@ mod values;
 mod when;
 
 pub use drawing::{Anchor, Dash, Drawing, Key, Setting, Shape, Sign};
+pub use font::Cut;
 pub use form::{DrawError, Form};
 pub use ladder::ladder;
 pub use look::{Ink, Look, Rgb};
@@ -30,7 +31,7 @@ pub use path::path;
 pub use ring::ring;
 pub use runs::runs;
 pub use table::Table;
-pub use values::values;
+pub use values::{Beside, values};
 pub use when::when;
 
 /// Writes a drawing.

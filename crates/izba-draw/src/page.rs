@@ -2,7 +2,7 @@
 //! apart, colours mixed. What writes a form ([`crate::svg`], [`crate::pdf`]) knows marks only.
 
 use crate::drawing::{Anchor, Dash, Drawing, Key, PLAIN, SMALL, Shape, Sign};
-use crate::font;
+use crate::font::{self, Cut};
 use crate::look::{Ink, Look, Rgb};
 
 /// Around everything, in points.
@@ -31,7 +31,7 @@ pub(crate) enum Mark {
     /// A closed shape.
     Polygon { points: Vec<(f64, f64)>, fill: Option<Rgb>, stroke: Option<Stroke> },
     /// A text on its base line.
-    Text { x: f64, y: f64, words: String, fill: Rgb, size: f64, anchor: Anchor, bold: bool },
+    Text { x: f64, y: f64, words: String, fill: Rgb, size: f64, anchor: Anchor, cut: Cut },
 }
 
 /// How an outline is drawn.
@@ -63,21 +63,28 @@ pub(crate) fn page(drawing: &Drawing, look: Look) -> Page {
     let legend_height = legend.last().map_or(0.0, |(_, _, y)| y + ROW) + 8.0;
     let size = (width + 2.0 * MARGIN, height + 2.0 * MARGIN + HEAD + legend_height + ROW);
     let mut pen = Pen { look, at: (MARGIN, MARGIN), marks: Vec::new() };
-    let title = font::fit(&drawing.title, 19.0, true, width);
-    pen.text((0.0, 16.0), &title, Ink::Chalk, 19.0, Anchor::Start, true);
-    let under = font::fit(&drawing.under, PLAIN, false, width);
-    pen.text((0.0, 36.0), &under, Ink::Smoke, PLAIN, Anchor::Start, false);
+    let title = font::fit(&drawing.title, 19.0, Cut::Bold, width);
+    pen.text((0.0, 16.0), &title, Ink::Chalk, 19.0, Anchor::Start, Cut::Bold);
+    let under = font::fit(&drawing.under, PLAIN, Cut::Regular, width);
+    pen.text((0.0, 36.0), &under, Ink::Smoke, PLAIN, Anchor::Start, Cut::Regular);
     pen.at = (MARGIN, MARGIN + HEAD);
     drawing.shapes.iter().for_each(|shape| pen.shape(shape));
     pen.at = (MARGIN, MARGIN + HEAD + height + 16.0);
     for (key, x, y) in &legend {
         pen.key(key, *x, y - 4.0);
-        pen.text((x + indent(key), *y), key.words(), Ink::Slate, SMALL, Anchor::Start, false);
+        pen.text(
+            (x + indent(key), *y),
+            key.words(),
+            Ink::Slate,
+            SMALL,
+            Anchor::Start,
+            Cut::Regular,
+        );
     }
     pen.at = (0.0, 0.0);
     let corner = (size.0 - MARGIN, size.1 - MARGIN + 6.0);
     let date = format!("Izba, {}", drawing.date);
-    pen.text(corner, &date, Ink::Smoke, 10.0, Anchor::End, false);
+    pen.text(corner, &date, Ink::Smoke, 10.0, Anchor::End, Cut::Regular);
     Page { title: drawing.title.clone(), size, ground: look.ground(), marks: pen.marks }
 }
 
@@ -94,7 +101,7 @@ fn legend(drawing: &Drawing, width: f64) -> Vec<(&Key, f64, f64)> {
     let (mut x, mut y) = (0.0, 4.0);
     let mut placed = Vec::new();
     for key in &drawing.legend {
-        let needs = indent(key) + font::width(key.words(), SMALL, false) + 24.0;
+        let needs = indent(key) + font::width(key.words(), SMALL, Cut::Regular) + 24.0;
         if x > 0.0 && x + needs > width {
             (x, y) = (0.0, y + ROW);
         }
@@ -124,17 +131,9 @@ impl Pen {
         (round(x + self.at.0), round(y + self.at.1))
     }
 
-    fn text(
-        &mut self,
-        at: (f64, f64),
-        words: &str,
-        ink: Ink,
-        size: f64,
-        anchor: Anchor,
-        bold: bool,
-    ) {
+    fn text(&mut self, at: (f64, f64), words: &str, ink: Ink, size: f64, anchor: Anchor, cut: Cut) {
         let ((x, y), fill) = (self.point(at), self.whole(ink));
-        self.marks.push(Mark::Text { x, y, words: words.to_owned(), fill, size, anchor, bold });
+        self.marks.push(Mark::Text { x, y, words: words.to_owned(), fill, size, anchor, cut });
     }
 
     fn polygon(&mut self, points: &[(f64, f64)], fill: Option<Ink>, stroke: Option<Stroke>) {
@@ -175,8 +174,8 @@ impl Pen {
             }
             Shape::Line { points, ink, width, dash } => self.line(points, *ink, *width, *dash),
             Shape::Arrow { from, to, ink, dash } => self.arrow(*from, *to, *ink, *dash),
-            Shape::Text { x, y, text, ink, size, anchor, bold } => {
-                self.text((*x, *y), text, *ink, *size, *anchor, *bold);
+            Shape::Text { x, y, text, ink, size, anchor, cut } => {
+                self.text((*x, *y), text, *ink, *size, *anchor, *cut);
             }
             Shape::Sign { x, y, sign } => self.sign(*x, *y, *sign),
         }
@@ -203,6 +202,16 @@ impl Pen {
             Sign::Save => {
                 let roof = [(x, y - 5.0), (x + 5.0, y + 4.0), (x - 5.0, y + 4.0)];
                 self.polygon(&roof, Some(Ink::Heather), None);
+            }
+            Sign::End => {
+                let square = [
+                    (x - 4.0, y - 4.0),
+                    (x + 4.0, y - 4.0),
+                    (x + 4.0, y + 4.0),
+                    (x - 4.0, y + 4.0),
+                ];
+                let stroke = self.stroke(Ink::Smoke, 1.4);
+                self.polygon(&square, None, Some(stroke));
             }
             Sign::Start => {
                 self.line(&[(x, y - 6.0), (x, y + 6.0)], Ink::Smoke, 1.6, Dash::Solid);

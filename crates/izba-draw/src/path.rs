@@ -2,9 +2,13 @@
 //! the bottom, a column for each script.
 
 use crate::drawing::{Anchor, Dash, Drawing, Key, PLAIN, SMALL, Setting, Sign, WIDTH};
+use crate::font::Cut;
 use crate::look::Ink;
+use izba_cause::suspect::Findings;
 use izba_core::GroupView;
 use izba_model::StackFrame;
+use izba_model::claim::{LIKELY, Suspect};
+use izba_model::text::wrap;
 
 /// Steps that are drawn at most; the middle of a longer path is left out.
 const STEPS: usize = 24;
@@ -12,14 +16,16 @@ const STEPS: usize = 24;
 const COLUMNS: usize = 6;
 const HIGH: f64 = 40.0;
 const GAP: f64 = 26.0;
+/// Characters of a line of the reason.
+const REASON: usize = 110;
 
-/// Draws the path of a group.
-pub fn path(group: &GroupView, setting: &Setting) -> Drawing {
+/// Draws the path of a group, and on to the place that is suspected, where that is another one.
+pub fn path(group: &GroupView, found: Option<&Findings>, setting: &Setting) -> Drawing {
     let entry = &*group.entry;
     let objects: Vec<&str> = group.objects.iter().map(|(o, _)| o.as_str()).take(3).collect();
     let under =
         if objects.is_empty() { String::new() } else { format!("struck {}", objects.join(", ")) };
-    let title = format!("How it came to: {}", group.explanation.short);
+    let title = format!("How it came to: {}", group.told(found).short);
     let mut drawing =
         Drawing::new(title, &under, setting, &["step", "file", "line", "function", "own"]);
     // Fault first in the core; a drawing reads from the beginning.
@@ -69,6 +75,22 @@ pub fn path(group: &GroupView, setting: &Setting) -> Drawing {
         let out = steps.len() - STEPS;
         steps.splice(STEPS / 2..STEPS / 2 + out, [Step::LeftOut(out)]);
     }
+    let failed = steps.len().saturating_sub(1);
+    let elsewhere = |s: &&Suspect| {
+        entry.place.as_ref().is_none_or(|p| *p.file != *s.file || p.line != Some(s.line))
+    };
+    let suspect = found.and_then(|f| f.suspects.first());
+    let suspect = suspect.filter(|s| !s.is_reported()).filter(elsewhere);
+    if let Some(suspect) = suspect {
+        steps.push(Step::Guilty { file: suspect.file.to_string(), line: suspect.line });
+        drawing.table.row(vec![
+            0.into(),
+            suspect.file.to_string().into(),
+            suspect.line.into(),
+            serde_json::Value::Null,
+            true.into(),
+        ]);
+    }
     let mut columns: Vec<String> = Vec::new();
     for step in &steps {
         let name = step.column();
@@ -88,7 +110,7 @@ pub fn path(group: &GroupView, setting: &Setting) -> Drawing {
             if name == OUTSIDE { Ink::Smoke } else { Ink::Ice },
             PLAIN,
             Anchor::Middle,
-            true,
+            Cut::Bold,
         );
         let down = 24.0 + steps.len() as f64 * (HIGH + GAP) - GAP;
         drawing.line(
@@ -98,7 +120,6 @@ pub fn path(group: &GroupView, setting: &Setting) -> Drawing {
             Dash::Dots,
         );
     }
-    let last = steps.len().saturating_sub(1);
     let mut before: Option<(f64, f64)> = None;
     for (at, step) in steps.iter().enumerate() {
         let column = columns
@@ -107,30 +128,29 @@ pub fn path(group: &GroupView, setting: &Setting) -> Drawing {
             .unwrap_or(columns.len().saturating_sub(1));
         let (x, y) = (column as f64 * wide, 24.0 + at as f64 * (HIGH + GAP));
         let (width, middle) = ((wide - 20.0).min(240.0), x + wide / 2.0);
-        let fault = at == last && matches!(step, Step::Own { .. });
+        let fault = at == failed && matches!(step, Step::Own { .. });
+        let guilty = matches!(step, Step::Guilty { .. });
+        let dash = if guilty { Dash::Long } else { Dash::Solid };
         if let Some(from) = before {
             // Down, across, down: an arrow that crosses the drawing at a slant is hard to follow.
             let half = from.1 + GAP * 0.4;
             if (from.0 - middle).abs() > 1.0 {
-                drawing.line(
-                    vec![from, (from.0, half), (middle, half)],
-                    Ink::Smoke,
-                    1.6,
-                    Dash::Solid,
-                );
+                drawing.line(vec![from, (from.0, half), (middle, half)], Ink::Smoke, 1.6, dash);
             }
             let begin = if (from.0 - middle).abs() > 1.0 { (middle, half) } else { from };
             drawing.shapes.push(crate::Shape::Arrow {
                 from: begin,
                 to: (middle, y),
                 ink: Ink::Smoke,
-                dash: Dash::Solid,
+                dash,
             });
         }
         let (first, second) = step.words();
-        let quiet = !matches!(step, Step::Own { .. });
+        let quiet = matches!(step, Step::Outside(_) | Step::LeftOut(_));
         let (ink, fill) = if fault {
             (Ink::Ember, 0.22)
+        } else if guilty {
+            (Ink::Straw, 0.22)
         } else if quiet {
             (Ink::Ash, 0.0)
         } else {
@@ -146,7 +166,7 @@ pub fn path(group: &GroupView, setting: &Setting) -> Drawing {
             if quiet { Ink::Smoke } else { Ink::Chalk },
             12.0,
             Anchor::Middle,
-            fault,
+            if fault || guilty { Cut::Bold } else { Cut::Regular },
         );
         drawing.text(
             middle,
@@ -156,15 +176,14 @@ pub fn path(group: &GroupView, setting: &Setting) -> Drawing {
             Ink::Smoke,
             SMALL,
             Anchor::Middle,
-            false,
+            Cut::Regular,
         );
         before = Some((middle, y + HIGH));
+        if fault {
+            drawing.sign(middle - width / 2.0, y, Sign::Error);
+        }
     }
     let mut y = 24.0 + steps.len() as f64 * (HIGH + GAP);
-    if let Some((middle, _)) = before {
-        drawing.sign(middle, y - 8.0, Sign::Error);
-    }
-    y += 8.0;
     let said = entry.root_message.as_str();
     drawing.text(
         WIDTH / 2.0,
@@ -174,14 +193,29 @@ pub fn path(group: &GroupView, setting: &Setting) -> Drawing {
         Ink::Ember,
         PLAIN,
         Anchor::Middle,
-        false,
+        Cut::Regular,
     );
-    drawing.size.1 = y + 20.0;
+    y += 20.0;
+    if let Some(suspect) = suspect {
+        let sure = if suspect.confidence >= LIKELY { "likely" } else { "possible" };
+        let said = format!("Where to look first ({sure}): {}", suspect.reason());
+        for line in wrap(&said, REASON) {
+            let (ink, middle) = (Ink::Straw, Anchor::Middle);
+            drawing.text(WIDTH / 2.0, y + 12.0, WIDTH, &line, ink, SMALL, middle, Cut::Regular);
+            y += 18.0;
+        }
+    }
+    drawing.size.1 = y;
     drawing.legend = vec![
         Key::Box(Ink::Slate, 0.1, "a step in your files; numbers count from the fault".into()),
         Key::Box(Ink::Ash, 0.0, "steps outside them".into()),
         Key::Box(Ink::Ember, 0.22, "where it failed".into()),
     ];
+    if suspect.is_some() {
+        drawing.legend.push(Key::Box(Ink::Straw, 0.22, "where to look first".into()));
+        let words = "from where it failed back to there";
+        drawing.legend.push(Key::Line(Ink::Smoke, Dash::Long, words.into()));
+    }
     drawing
 }
 
@@ -192,12 +226,13 @@ enum Step {
     Own { number: usize, file: String, line: Option<u32>, function: Option<String> },
     Outside(usize),
     LeftOut(usize),
+    Guilty { file: String, line: u32 },
 }
 
 impl Step {
     fn column(&self) -> String {
         match self {
-            Step::Own { file, .. } => file.clone(),
+            Step::Own { file, .. } | Step::Guilty { file, .. } => file.clone(),
             Step::Outside(_) | Step::LeftOut(_) => OUTSIDE.into(),
         }
     }
@@ -210,6 +245,12 @@ impl Step {
                     |l| format!("step {number}, line {l}"),
                 );
                 (function.clone().unwrap_or_else(|| "the script itself".into()), place)
+            }
+            Step::Guilty { file, line } => {
+                let short = file.rsplit('/').next().unwrap_or(file).to_owned();
+                let place =
+                    if *line == 0 { "the whole file".into() } else { format!("line {line}") };
+                (short, place)
             }
             Step::Outside(1) => ("1 step".into(), String::new()),
             Step::Outside(n) => (format!("{n} steps"), String::new()),

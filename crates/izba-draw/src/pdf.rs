@@ -19,7 +19,7 @@ const IDENTITY: SystemInfo<'static> =
     SystemInfo { registry: Str(b"Adobe"), ordering: Str(b"Identity"), supplement: 0 };
 
 pub(crate) fn pdf(page: &Page) -> Result<Vec<u8>, DrawError> {
-    let mut fonts = [Embedded::new(Cut::Regular)?, Embedded::new(Cut::Bold)?];
+    let mut fonts = Cut::ALL.into_iter().map(Embedded::new).collect::<Result<Vec<_>, _>>()?;
     let mut content = Content::new();
     let (width, height) = (page.size.0 as f32, page.size.1 as f32);
     // PDF counts from the lower left corner.
@@ -93,7 +93,7 @@ fn paint(content: &mut Content, filled: Option<Rgb>, stroke: Option<Stroke>) {
     };
 }
 
-fn draw(content: &mut Content, mark: &Mark, fonts: &mut [Embedded; 2]) {
+fn draw(content: &mut Content, mark: &Mark, fonts: &mut [Embedded]) {
     match mark {
         Mark::Rect { x, y, w, h, fill: ink, stroke } => {
             fill(content, *ink);
@@ -115,8 +115,8 @@ fn draw(content: &mut Content, mark: &Mark, fonts: &mut [Embedded; 2]) {
             content.close_path();
             paint(content, *ink, *stroke);
         }
-        Mark::Text { x, y, words, fill: ink, size, anchor, bold } => {
-            let font = &mut fonts[usize::from(*bold)];
+        Mark::Text { x, y, words, fill: ink, size, anchor, cut } => {
+            let Some(font) = fonts.iter_mut().find(|f| f.cut == *cut) else { return };
             let glyphs = font.glyphs(words);
             let width = font.width(words, *size);
             let x = match anchor {

@@ -2,6 +2,7 @@
 
 use crate::drawing::{Anchor, Dash, Drawing, Key, PLAIN, SMALL, Setting, WIDTH};
 use crate::font;
+use crate::font::Cut;
 use crate::look::Ink;
 use izba_cause::suspect::Arrow;
 use izba_model::text::counted;
@@ -21,7 +22,7 @@ pub fn ring(arrows: &[Arrow], setting: &Setting) -> Drawing {
         (middle.0 + radius * angle.cos(), middle.1 + radius * angle.sin())
     };
     let half =
-        |n: usize| font::width(name(&arrows[n % arrows.len()].from), PLAIN, true) / 2.0 + 14.0;
+        |n: usize| font::width(name(&arrows[n % arrows.len()].from), PLAIN, Cut::Bold) / 2.0 + 14.0;
     for (n, arrow) in arrows.iter().enumerate() {
         let cut = n + 1 == arrows.len();
         let (from, to) = (at(n), at(n + 1));
@@ -63,7 +64,7 @@ pub fn ring(arrows: &[Arrow], setting: &Setting) -> Drawing {
             if cut { Ink::Straw } else { Ink::Smoke },
             SMALL,
             anchor,
-            false,
+            Cut::Regular,
         );
         drawing.table.row(vec![
             arrow.from.to_string().into(),
@@ -83,7 +84,7 @@ pub fn ring(arrows: &[Arrow], setting: &Setting) -> Drawing {
             Ink::Chalk,
             PLAIN,
             Anchor::Middle,
-            true,
+            Cut::Bold,
         );
     }
     drawing.size.1 = 2.0 * radius + 80.0;

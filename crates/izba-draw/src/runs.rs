@@ -2,6 +2,7 @@
 //! is seen in one look.
 
 use crate::drawing::{Anchor, Dash, Drawing, Key, PLAIN, SMALL, Setting, Sign, WIDTH};
+use crate::font::Cut;
 use crate::look::Ink;
 use izba_core::{GroupView, RunSpan, State};
 use izba_model::text::counted;
@@ -46,7 +47,7 @@ pub fn runs(
             Ink::Smoke,
             PLAIN,
             Anchor::Start,
-            false,
+            Cut::Regular,
         );
         return drawing;
     }
@@ -61,7 +62,7 @@ pub fn runs(
             Ink::Smoke,
             SMALL,
             Anchor::End,
-            false,
+            Cut::Regular,
         );
     }
     for (at, run) in shown.iter().enumerate() {
@@ -74,12 +75,12 @@ pub fn runs(
             Ink::Chalk,
             PLAIN,
             Anchor::Middle,
-            true,
+            Cut::Bold,
         );
         let seconds = run.ran_ms / 1000;
         let ran =
             if seconds < 60 { format!("{seconds} s") } else { format!("{} min", seconds / 60) };
-        drawing.text(middle, 28.0, cell, &ran, Ink::Smoke, SMALL, Anchor::Middle, false);
+        drawing.text(middle, 28.0, cell, &ran, Ink::Smoke, SMALL, Anchor::Middle, Cut::Regular);
         let edits =
             if run.edits.is_empty() { "·".to_owned() } else { format!("▴ {}", run.edits.len()) };
         drawing.text(
@@ -90,7 +91,7 @@ pub fn runs(
             if run.edits.is_empty() { Ink::Ash } else { Ink::Heather },
             SMALL,
             Anchor::Middle,
-            false,
+            Cut::Regular,
         );
     }
     let most = groups.iter().flat_map(|g| g.runs.iter().map(|t| t.count)).max().unwrap_or(1).max(20)
@@ -110,7 +111,7 @@ pub fn runs(
             ink,
             12.0,
             Anchor::Start,
-            false,
+            Cut::Regular,
         );
         let place = group.entry.place.as_ref();
         let told = place.map_or("outside your files".to_owned(), |p| {
@@ -124,11 +125,20 @@ pub fn runs(
             if place.is_some() { Ink::Ice } else { Ink::Smoke },
             10.0,
             Anchor::Start,
-            false,
+            Cut::Regular,
         );
         let state = if group.muted { "aside" } else { group.state.word() };
         let state_ink = if group.state == State::Quiet { Ink::Moss } else { Ink::Slate };
-        drawing.text(left - 10.0, y + 16.0, STATE, state, state_ink, SMALL, Anchor::End, false);
+        drawing.text(
+            left - 10.0,
+            y + 16.0,
+            STATE,
+            state,
+            state_ink,
+            SMALL,
+            Anchor::End,
+            Cut::Regular,
+        );
         for (column, run) in shown.iter().enumerate() {
             let x = left + column as f64 * cell;
             let count = group.runs.iter().find(|t| t.run == run.run).map_or(0, |t| t.count);
@@ -141,7 +151,7 @@ pub fn runs(
                     Ink::Ash,
                     PLAIN,
                     Anchor::Middle,
-                    false,
+                    Cut::Regular,
                 );
                 continue;
             }
@@ -161,7 +171,7 @@ pub fn runs(
                 Ink::Chalk,
                 SMALL,
                 Anchor::Middle,
-                true,
+                Cut::Bold,
             );
             drawing.table.row(vec![
                 group.level().word().into(),
@@ -186,7 +196,7 @@ pub fn runs(
             Ink::Smoke,
             SMALL,
             Anchor::Start,
-            false,
+            Cut::Regular,
         );
         bottom += 22.0;
     }

@@ -1,7 +1,7 @@
 //! A page as SVG 1.1, with real text.
 
 use crate::drawing::Anchor;
-use crate::font;
+use crate::font::{self, Cut};
 use crate::look::Rgb;
 use crate::page::{Mark, Page, Stroke, dashes, round};
 use svg::Document;
@@ -67,7 +67,7 @@ fn add(document: Document, mark: &Mark) -> Document {
                 None => shape,
             })
         }
-        Mark::Text { x, y, words, fill, size, anchor, bold } => {
+        Mark::Text { x, y, words, fill, size, anchor, cut } => {
             let text = Text::new(words.as_str()).set("x", *x).set("y", *y);
             let text = text.set("font-size", *size).set("fill", hex(*fill));
             let text = match anchor {
@@ -75,7 +75,14 @@ fn add(document: Document, mark: &Mark) -> Document {
                 Anchor::Middle => text.set("text-anchor", "middle"),
                 Anchor::End => text.set("text-anchor", "end"),
             };
-            document.add(if *bold { text.set("font-weight", "bold") } else { text })
+            document.add(match cut {
+                Cut::Regular => text,
+                Cut::Bold => text.set("font-weight", "bold"),
+                // Spaces before code are part of it.
+                Cut::Mono => {
+                    text.set("font-family", font::MONO_FAMILY).set("xml:space", "preserve")
+                }
+            })
         }
     }
 }

@@ -2,9 +2,10 @@
 //! and saves.
 
 use crate::drawing::{Anchor, Dash, Drawing, Key, PLAIN, SMALL, Setting, Sign, WIDTH, moments};
+use crate::font::Cut;
 use crate::look::Ink;
-use izba_core::Snapshot;
 use izba_core::timeline::MarkKind;
+use izba_core::{RunMark, Snapshot, SourceView};
 use izba_model::Millis;
 use izba_model::text::counted;
 
@@ -40,7 +41,7 @@ pub fn when(snapshot: &Snapshot, setting: &Setting) -> Drawing {
             Ink::Smoke,
             PLAIN,
             Anchor::Start,
-            false,
+            Cut::Regular,
         );
         return drawing;
     };
@@ -66,7 +67,7 @@ pub fn when(snapshot: &Snapshot, setting: &Setting) -> Drawing {
             Ink::Chalk,
             PLAIN,
             Anchor::Start,
-            true,
+            Cut::Bold,
         );
         drawing.text(
             named + 14.0,
@@ -76,7 +77,7 @@ pub fn when(snapshot: &Snapshot, setting: &Setting) -> Drawing {
             Ink::Smoke,
             SMALL,
             Anchor::Start,
-            false,
+            Cut::Regular,
         );
         let rule = top + 24.0 + UP;
         let most_lines = strip.iter().map(|b| b.lines).max().unwrap_or(0);
@@ -120,6 +121,9 @@ pub fn when(snapshot: &Snapshot, setting: &Setting) -> Drawing {
         }
         drawing.line(vec![(0.0, rule), (WIDTH, rule)], Ink::Smoke, 0.8, Dash::Solid);
         let below = rule + DOWN + 10.0;
+        for end in ends(source) {
+            drawing.sign(x_of(end).clamp(0.0, WIDTH), below, Sign::End);
+        }
         let mut free = 0.0;
         for mark in snapshot.timeline.marks() {
             let (sign, words) = match &mark.what {
@@ -145,7 +149,7 @@ pub fn when(snapshot: &Snapshot, setting: &Setting) -> Drawing {
                         Ink::Smoke,
                         SMALL,
                         Anchor::Start,
-                        false,
+                        Cut::Regular,
                     );
             }
         }
@@ -163,7 +167,7 @@ pub fn when(snapshot: &Snapshot, setting: &Setting) -> Drawing {
             Ink::Smoke,
             SMALL,
             if x < 30.0 { Anchor::Start } else { Anchor::Middle },
-            false,
+            Cut::Regular,
         );
     }
     drawing.text(
@@ -174,7 +178,7 @@ pub fn when(snapshot: &Snapshot, setting: &Setting) -> Drawing {
         Ink::Smoke,
         SMALL,
         Anchor::End,
-        false,
+        Cut::Regular,
     );
     drawing.size.1 = bottom + 38.0;
     drawing.legend = vec![
@@ -182,7 +186,16 @@ pub fn when(snapshot: &Snapshot, setting: &Setting) -> Drawing {
         Key::Box(Ink::Straw, 0.0, "warnings".into()),
         Key::Box(Ink::Ash, 1.0, "lines, below it; all on a log scale".into()),
         Key::Sign(Sign::Start, "a run starts".into()),
+        Key::Sign(Sign::End, "it ends".into()),
         Key::Sign(Sign::Save, "a file is saved".into()),
     ];
     drawing
+}
+
+/// When the runs of a source ended, as far as they did.
+fn ends(source: &SourceView) -> impl Iterator<Item = Millis> {
+    let goes_on = matches!(source.mark, RunMark::Running);
+    let (last, runs) = (source.run, source.runs.iter());
+    runs.filter(move |r| !(goes_on && r.run == last))
+        .filter_map(|r| Some(Millis(r.started?.0 + i64::try_from(r.ran_ms).ok()?)))
 }

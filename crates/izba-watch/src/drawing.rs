@@ -3,9 +3,10 @@
 
 use crate::{Code, ValuesView};
 use izba_cause::suspect::Arrow;
-use izba_core::values::Series;
+use izba_core::timeline::{Mark, MarkKind};
+use izba_core::values::{Differs, Series, before};
 use izba_core::{GroupView, Snapshot};
-use izba_draw::{Drawing, Setting};
+use izba_draw::{Beside, Drawing, Setting};
 use izba_model::code::Language;
 use std::sync::Arc;
 
@@ -113,12 +114,34 @@ fn values(subject: &Subject<'_>) -> Result<Drawing, String> {
     let times = subject.group.map_or_else(Vec::new, |g| view.errors.of_all(&g.members));
     let short = subject.group.map(|g| g.explanation.short.to_string());
     let error = short.as_deref().map(|s| (s, times.as_slice())).filter(|e| !e.1.is_empty());
-    Ok(izba_draw::values(&chosen, error, &subject.setting))
+    // Looked at over all values, not only those drawn: how sure it is hangs on how many were.
+    let found = error.map(|_| before(&view.series, &times)).unwrap_or_default();
+    let drawn = |f: &'_ Differs| {
+        chosen.iter().position(|s| view.series.get(f.series).is_some_and(|v| Arc::ptr_eq(s, v)))
+    };
+    let differs: Vec<(usize, &Differs, usize)> =
+        found.told().filter_map(|f| Some((drawn(f)?, f, found.moments))).collect();
+    let starts: Vec<(usize, i64)> = starts(subject.snapshot);
+    let beside = Beside { error, differs: &differs, starts: &starts };
+    Ok(izba_draw::values(&chosen, beside, &subject.setting))
+}
+
+/// When runs started, with their source, in ascending order.
+pub fn starts(snapshot: &Snapshot) -> Vec<(usize, i64)> {
+    let start = |mark: &Mark| match mark.what {
+        MarkKind::RunStart(source, _) => Some((source, mark.time.0)),
+        MarkKind::Saved(_) => None,
+    };
+    let mut starts: Vec<(usize, i64)> =
+        snapshot.timeline.marks().iter().filter_map(start).collect();
+    starts.sort_by_key(|s| s.1);
+    starts
 }
 
 fn path(subject: &Subject<'_>) -> Result<Drawing, String> {
     let group = subject.group.ok_or("there is no error whose path could be drawn")?;
-    Ok(izba_draw::path(group, &subject.setting))
+    let found = subject.code.findings.get(&group.id);
+    Ok(izba_draw::path(group, found.map(|f| &**f), &subject.setting))
 }
 
 fn ladder(subject: &Subject<'_>) -> Result<Drawing, String> {

@@ -15,6 +15,7 @@ use izba_model::text::decode;
 use izba_model::{Project, SafeText, Stream};
 use izba_sources::{Event, SpoolReader, Store};
 use izba_watch::drawing::{DRAWINGS, Known, Subject};
+use izba_watch::guilty::Guilty;
 use izba_watch::readers;
 use izba_watch::{Code, ValuesView, feed_record, kept_run};
 use std::fs::File;
@@ -108,7 +109,12 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
     }
     let index =
         izba_code::index(gathered.project.files().iter().map(|f| (&f.path, f.text.as_ref())));
-    let code = Code { index: Arc::new(index), ..Code::default() };
+    let mut code = Code { index: Arc::new(index), ..Code::default() };
+    if let (Some(group), "path") = (group, known.id) {
+        let guilty = Guilty::of(&gathered.project);
+        guilty.prepare(std::iter::once(&*group.entry));
+        code.findings.insert(group.id, Arc::new(guilty.find(&group.entry)));
+    }
     let values = ValuesView {
         series: gathered.values.listed(),
         errors: gathered.values.errors(),
@@ -150,7 +156,6 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
 /// it came too seldom.
 fn differs(values: &ValuesView, group: &GroupView) -> String {
     let found = before(&values.series, &values.errors.of_all(&group.members));
-    let told = found.found.iter().filter(|f| f.sure || f.chance < 0.5).take(3);
     let line = |f: &Differs| {
         let verdict = if f.sure { "likely" } else { "can't tell" };
         format!(
@@ -159,7 +164,7 @@ fn differs(values: &ValuesView, group: &GroupView) -> String {
             f.trust(found.looked)
         )
     };
-    told.map(line).collect()
+    found.told().map(line).collect()
 }
 
 fn gather(shared: &Shared, args: &Args, what: &str) -> Result<Gathered, CommandError> {

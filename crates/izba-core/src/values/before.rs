@@ -119,6 +119,13 @@ fn three_figures(value: f64) -> f64 {
     if value == 0.0 || !by.is_finite() || by == 0.0 { value } else { (value * by).round() / by }
 }
 
+impl Before {
+    /// What is worth telling: what is sure, and what chance alone would not do every other time.
+    pub fn told(&self) -> impl Iterator<Item = &Differs> {
+        self.found.iter().filter(|f| f.sure || f.chance < 0.5).take(3)
+    }
+}
+
 /// What a look for differing values found before an error.
 #[derive(Debug, Clone, Default, PartialEq)]
 pub struct Before {

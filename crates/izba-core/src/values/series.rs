@@ -88,6 +88,31 @@ impl Series {
         }
     }
 
+    /// Whether all its values so far are one, and more than one came.
+    pub fn is_constant(&self) -> bool {
+        match &self.kept {
+            Kept::Numbers(_) => self.range().is_some_and(|(least, most)| least == most),
+            Kept::States(names, _) => names.len() == 1,
+        }
+        .then_some(self.count)
+        .is_some_and(|count| count > 1)
+    }
+
+    /// Its numbers as lines to be drawn, from one moment to another: a line ends at each of `cuts`
+    /// (moments in ascending order, such as starts of runs), since between two runs nothing was
+    /// printed. Of a thinned stretch least and most are told, at its ends. Empty for states.
+    pub fn strokes(&self, (from, to): (i64, i64), cuts: &[i64]) -> Vec<Vec<(i64, f64)>> {
+        let Kept::Numbers(buckets) = &self.kept else { return Vec::new() };
+        let run = |b: &Bucket| cuts.partition_point(|cut| *cut <= b.from);
+        let inside = |b: &&Bucket| b.to >= from && b.from <= to;
+        let all: Vec<&Bucket> = buckets.iter().filter(inside).collect();
+        let points = |b: &&Bucket| {
+            let ends = [(b.from, b.least), (b.to, b.most), (b.to, b.last)];
+            if b.least == b.most { ends[2..].to_vec() } else { ends.to_vec() }
+        };
+        all.chunk_by(|a, b| run(a) == run(b)).map(|s| s.iter().flat_map(points).collect()).collect()
+    }
+
     fn add(&mut self, time: i64, told: Told) {
         self.count += 1;
         self.at = self.at.max(time);

@@ -1,5 +1,6 @@
 //! Room Values: what is printed under a name, over time.
 
+pub mod chart;
 pub mod update;
 pub mod view;
 

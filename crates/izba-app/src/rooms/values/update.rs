@@ -69,7 +69,7 @@ pub(crate) fn act(model: &mut Model, action: Action) -> Vec<Effect> {
         }
         Action::ReadEarlier | Action::ReadLater => {
             if let Some(one) = series.series.get(state.row) {
-                let (from, to) = crate::rooms::values::view::stretch(model, &[one]);
+                let (from, to) = super::chart::stretch(model, &[one]);
                 let step = ((to - from) / READ_STEPS).max(1);
                 let read = model.values.read.unwrap_or(to + step);
                 let read = if action == Action::ReadEarlier { read - step } else { read + step };
