@@ -51,6 +51,10 @@ pub enum Action {
     MomentEarlier,
     /// Room Now: the moment after, in When.
     MomentLater,
+    /// Room Now: a stretch of time that narrows all else begins at the moment of When.
+    StretchFrom,
+    /// Room Now: it ends there.
+    StretchTo,
     /// Room Now: a shorter stretch of time in When.
     Nearer,
     /// Room Now: a longer stretch of time in When.

@@ -181,6 +181,20 @@ pub static BINDINGS: &[Binding] = &[
         Scope::In(Room::Now),
     ),
     bind(
+        Action::StretchFrom,
+        &["["],
+        "from here",
+        "In When: show only what came from this moment on, in all rooms",
+        Scope::In(Room::Now),
+    ),
+    bind(
+        Action::StretchTo,
+        &["]"],
+        "to here",
+        "In When: show only what came up to this moment; dragging does both",
+        Scope::In(Room::Now),
+    ),
+    bind(
         Action::Nearer,
         &["+"],
         "nearer",

@@ -91,6 +91,8 @@ pub struct WhenState {
     pub span: Option<(Millis, Millis)>,
     /// The moment that is read off.
     pub at: Option<Millis>,
+    /// Where the mouse was pressed, while a stretch is drawn with it.
+    pub from: Option<Millis>,
 }
 
 /// What room Notes remembers while it is not on the screen.
@@ -361,7 +363,16 @@ impl Model {
     /// Whether a group stands in lists: not set aside, and let through; or everything is shown for
     /// a moment.
     pub fn is_listed(&self, group: &GroupView) -> bool {
-        self.peek || (!group.muted || self.filter.phrase.is_some()) && self.passes(group)
+        let sought = self.filter.phrase.is_some();
+        let folded = group.later_than.is_some() && !sought;
+        self.peek || (!group.muted || sought) && !folded && self.passes(group)
+    }
+
+    /// The later messages about the script that a group says cannot be read; they are told in its
+    /// row.
+    pub fn later<'a>(&'a self, first: &GroupView) -> impl Iterator<Item = &'a Arc<GroupView>> {
+        let id = first.id;
+        self.shown.snapshot.groups.iter().filter(move |g| g.later_than == Some(id) && !g.muted)
     }
 
     /// Names of the sources, in the order of the snapshot.

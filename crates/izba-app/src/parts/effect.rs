@@ -16,6 +16,8 @@ pub enum Msg {
     Paste(String),
     /// A click at column and row.
     Click(u16, u16),
+    /// The mouse is at column and row with its button down, or was let go there.
+    Drag(u16, u16, bool),
     /// The wheel over column and row; down is positive.
     Wheel(u16, u16, i32),
     /// The terminal has a new size.

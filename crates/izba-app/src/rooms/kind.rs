@@ -40,6 +40,8 @@ pub struct RoomKind {
     pub on_news: fn(&mut Model, News) -> Vec<Effect>,
     /// A click at column and row.
     pub on_click: fn(&mut Model, u16, u16) -> Vec<Effect>,
+    /// The mouse at column and row with its button down, and at last let go.
+    pub on_drag: fn(&mut Model, u16, u16, bool) -> Vec<Effect>,
     /// The wheel over column and row.
     pub on_wheel: fn(&mut Model, Action, u16, u16) -> Vec<Effect>,
     /// What of it would be copied: a sentence, a line, a place, a value.
@@ -82,6 +84,7 @@ pub const PLAIN: RoomKind = RoomKind {
     sort: crate::parts::list::sort_list,
     on_news: |_, _| Vec::new(),
     on_click: |_, _, _| Vec::new(),
+    on_drag: |_, _, _, _| Vec::new(),
     on_wheel: |_, _, _, _| Vec::new(),
     copies: |_| None,
     drawing: |_| "when",

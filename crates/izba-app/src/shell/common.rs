@@ -129,6 +129,10 @@ pub(super) fn keys_of(event: &Event) -> Option<Msg> {
         Event::Resize(w, h) => Some(Msg::Resized(*w, *h)),
         Event::Mouse(mouse) => match mouse.kind {
             MouseEventKind::Down(MouseButton::Left) => Some(Msg::Click(mouse.column, mouse.row)),
+            MouseEventKind::Drag(MouseButton::Left) => {
+                Some(Msg::Drag(mouse.column, mouse.row, false))
+            }
+            MouseEventKind::Up(MouseButton::Left) => Some(Msg::Drag(mouse.column, mouse.row, true)),
             MouseEventKind::ScrollUp => Some(Msg::Wheel(mouse.column, mouse.row, -1)),
             MouseEventKind::ScrollDown => Some(Msg::Wheel(mouse.column, mouse.row, 1)),
             _ => None,

@@ -48,6 +48,10 @@ fn take(model: &mut Model, msg: Msg) -> Vec<Effect> {
             Vec::new()
         }
         Msg::Click(column, row) => on_click(model, column, row),
+        Msg::Drag(column, row, done) if model.overlay.is_none() => {
+            (rooms::of(model.room).on_drag)(model, column, row, done)
+        }
+        Msg::Drag(..) => Vec::new(),
         Msg::Wheel(column, row, by) => on_wheel(model, column, row, by),
         Msg::Resized(w, h) => {
             model.size = (w, h);

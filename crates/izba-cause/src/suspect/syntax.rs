@@ -10,6 +10,7 @@ sayings! {
     FAULT = "fault",
     NOTICED_LATER = "noticed-later",
     CAN_BE_READ = "can-be-read",
+    LINE_READS = "line-reads",
     NEXT = "next",
 }
 
@@ -31,7 +32,13 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
         suspect.saw(path, *line, saw.clone());
     }
     if let Some(mended) = &fault.mended {
-        suspect.saw(path, fault.line, say!(CAN_BE_READ, file, text = mended.trim()));
+        let text = mended.trim();
+        // The whole can be read only where nothing else is wrong in it.
+        let saw = match query.syntax.len() {
+            1 => say!(CAN_BE_READ, file, text),
+            _ => say!(LINE_READS, text),
+        };
+        suspect.saw(path, fault.line, saw);
     }
     for (line, what, confidence) in &fault.others {
         seen.suspect(

@@ -77,6 +77,7 @@ pub fn offers(text: &str, groups: &[Arc<GroupView>], around: &Around<'_>) -> Vec
                         | "run"
                         | "seen"
                         | "since"
+                        | "until"
                 );
                 // `or` and the like stand between two others.
                 if *word == "or" && (words.len() < 1 + usize::from(!fresh) || typed.is_empty()) {

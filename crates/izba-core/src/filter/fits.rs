@@ -66,6 +66,10 @@ fn holds(term: &Term, subject: &Subject<'_>, around: &Around<'_>) -> bool {
         Subject::Group(group) => group.last,
         Subject::Line(line) => line.time,
     };
+    let first = || match subject {
+        Subject::Group(group) => group.first,
+        Subject::Line(line) => line.time,
+    };
     let own = || match subject {
         Subject::Group(group) => group.is_own(),
         Subject::Line(line) => line.group.map_or(line.own, GroupView::is_own),
@@ -151,9 +155,12 @@ fn holds(term: &Term, subject: &Subject<'_>, around: &Around<'_>) -> bool {
         Term::Last(span) => {
             time().zip(around.now).is_some_and(|(time, now)| now.since(time) <= *span)
         }
-        Term::Since(second) => time()
+        Term::Since(ms) => time()
             .zip(around.now)
-            .is_some_and(|(time, now)| time >= since(*second, now, around.utc_offset)),
+            .is_some_and(|(time, now)| time >= since(*ms, now, around.utc_offset)),
+        Term::Until(ms) => first()
+            .zip(around.now)
+            .is_some_and(|(time, now)| time <= since(*ms, now, around.utc_offset)),
         Term::Run(run) => match subject {
             Subject::Group(group) => group.runs.iter().any(|t| t.run == *run),
             Subject::Line(line) => line.run == *run,
@@ -173,9 +180,9 @@ fn holds(term: &Term, subject: &Subject<'_>, around: &Around<'_>) -> bool {
 }
 
 /// The latest moment before `now` at which a clock showed this time of day.
-fn since(second: u32, now: Millis, utc_offset: i32) -> Millis {
+fn since(ms: u32, now: Millis, utc_offset: i32) -> Millis {
     let local = now.0 + i64::from(utc_offset) * 1000;
     let midnight = local.div_euclid(86_400_000) * 86_400_000;
-    let at = midnight + i64::from(second) * 1000;
+    let at = midnight + i64::from(ms);
     Millis((if at > local { at - 86_400_000 } else { at }) - i64::from(utc_offset) * 1000)
 }

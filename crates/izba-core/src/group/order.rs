@@ -89,8 +89,9 @@ pub(super) fn order(mut views: Vec<GroupView>) -> Vec<Arc<GroupView>> {
     for (at, place) in places.iter().enumerate() {
         views[at].hangs = place.1 > 0;
         if views[at].hangs {
-            let of_script = views[at].follows.is_none() && first_messages.contains_key(&at);
-            views[at].reason = if of_script {
+            let script = first_messages.get(&at).filter(|_| views[at].follows.is_none());
+            views[at].later_than = script.map(|first| views[*first].id);
+            views[at].reason = if script.is_some() {
                 "It is listed under the first message about this file: it may only come of that."
             } else {
                 "It is listed under what it comes after: fix that first."

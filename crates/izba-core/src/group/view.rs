@@ -336,6 +336,7 @@ impl GroupTable {
             after_save: group.after_save.clone(),
             follows,
             hangs: false,
+            later_than: None,
             reason: String::new(),
             silence: if state == State::Quiet {
                 source.and_then(|s| silence(group, s, last_run))

@@ -257,13 +257,8 @@ impl<'a> Parser<'a> {
                     expected: "a time was expected here, such as 30s, 5m or 1h".into(),
                 })?)
             }
-            "since" => {
-                let typed = self.value(token, "a time of day, such as 14:02")?;
-                Term::Since(clock_of(typed.1).ok_or_else(|| Problem {
-                    at: typed.0.clone(),
-                    expected: "a time of day was expected here, such as 14:02".into(),
-                })?)
-            }
+            "since" => Term::Since(self.time_of_day(token)?),
+            "until" => Term::Until(self.time_of_day(token)?),
             "run" => {
                 let typed = self.value(token, "the number of a run, such as 3")?;
                 Term::Run(typed.1.parse().map_err(|_| Problem {
@@ -281,6 +276,15 @@ impl<'a> Parser<'a> {
             "fixed" => Term::Fixed,
             "muted" => Term::Muted,
             plain => looked_for(plain),
+        })
+    }
+
+    /// A time of day, in milliseconds since midnight.
+    fn time_of_day(&mut self, after: &Token) -> Result<u32, Problem> {
+        let typed = self.value(after, "a time of day, such as 14:02")?;
+        clock_of(typed.1).ok_or_else(|| Problem {
+            at: typed.0.clone(),
+            expected: "a time of day was expected here, such as 14:02".into(),
         })
     }
 
@@ -355,9 +359,14 @@ fn span_of(word: &str) -> Option<u64> {
 }
 
 fn clock_of(word: &str) -> Option<u32> {
-    let mut parts = word.split(':').map(|p| p.parse::<u32>().ok());
+    let (clock, part) = word.split_once('.').unwrap_or((word, "0"));
+    let mut parts = clock.split(':').map(|p| p.parse::<u32>().ok());
     let (h, m, s) = (parts.next()??, parts.next()??, parts.next().unwrap_or(Some(0))?);
-    (h < 24 && m < 60 && s < 60 && parts.next().is_none()).then_some(h * 3600 + m * 60 + s)
+    let digits = part.len() <= 3 && part.bytes().all(|b| b.is_ascii_digit());
+    let ms: u32 = format!("{part:0<3}").parse().ok().filter(|_| digits)?;
+    let whole =
+        (h < 24 && m < 60 && s < 60 && parts.next().is_none()).then_some(h * 3600 + m * 60 + s)?;
+    Some(whole * 1000 + ms)
 }
 
 /// Whether a word means something by itself.

@@ -36,6 +36,7 @@ pub const WORDS: &[(&str, &str)] = &[
     ("seen", "seen so many times, such as 10+"),
     ("since", "since a time of day, such as 14:02"),
     ("still", "met before, and in this run"),
+    ("until", "until a time of day, such as 14:05:30"),
     ("warning", "of this level; warning+ or worse"),
 ];
 
@@ -59,8 +60,10 @@ pub(crate) enum Term {
     /// At least, and at most where no `+` stands.
     Seen(u64, Option<u64>),
     Last(u64),
-    /// Seconds since midnight.
+    /// Milliseconds since midnight.
     Since(u32),
+    /// Milliseconds since midnight.
+    Until(u32),
     Run(u32),
     Overlooked,
     Own,

@@ -32,6 +32,7 @@ pub static ROOM: RoomKind = RoomKind {
     act: update::act_in_now,
     back_clears_phrase: |model| model.focus == Question::What,
     on_click: click,
+    on_drag: |model, column, _, done| moment::drag(model, column, done),
     on_wheel: wheel,
     drawing: |model| match model.focus {
         Question::When => "when",
@@ -85,6 +86,7 @@ fn click(model: &mut Model, column: u16, row: u16) -> Vec<Effect> {
     let layout = Layout::of(model);
     let Some(question) = layout.question_at(column, row) else { return Vec::new() };
     model.focus = question;
+    model.when.from = None;
     match question {
         Question::What => {
             if let Some(id) = what::group_at(model, layout.what, row) {
@@ -129,7 +131,10 @@ fn hints(model: &Model) -> Vec<(Action, String)> {
     if model.focus == Question::When {
         keys.push((Action::MomentEarlier, "→ moment".into()));
         let lines = (Action::Deeper, "its lines".to_owned());
-        keys.extend(model.when.at.is_some().then_some(lines));
+        if model.when.at.is_some() {
+            keys.push(lines);
+            keys.extend([Action::StretchFrom, Action::StretchTo].map(|a| (a, String::new())));
+        }
         keys.extend([(Action::Nearer, String::new()), (Action::Farther, String::new())]);
     }
     let mut add = |action: Action, words: &str| keys.push((action, words.to_owned()));

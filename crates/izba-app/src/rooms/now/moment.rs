@@ -5,10 +5,13 @@ use crate::keymap::Action;
 use crate::model::{Layout, Model, Question};
 use crate::parts::effect::{Effect, say};
 use crate::parts::pen::clock;
+use crate::rooms::phrase;
+use izba_core::Phrase;
 use izba_core::timeline::Bucket;
 use izba_model::Millis;
 use izba_model::text::counted;
 use izba_watch::{Order, is_over};
+use std::sync::Arc;
 
 /// A shorter stretch shows nothing more, in milliseconds.
 const SHORTEST: u64 = 200;
@@ -78,7 +81,58 @@ pub(super) fn choose(model: &mut Model, column: u16) {
     if let Some(span) = span(model) {
         let at = usize::from(column.saturating_sub(area.x));
         model.when.at = Some(moment_of(at, span, usize::from(area.width.max(1))));
+        model.when.from = model.when.at;
     }
+}
+
+/// The mouse goes on over the strip with its button down, or lets it go: what lies between is the
+/// stretch that is looked at.
+pub(super) fn drag(model: &mut Model, column: u16, done: bool) -> Vec<Effect> {
+    let area = Layout::of(model).when;
+    let (Some(from), Some(span)) = (model.when.from, span(model)) else { return Vec::new() };
+    let column = usize::from(column.clamp(area.x, area.right().saturating_sub(1)) - area.x);
+    let at = moment_of(column, span, usize::from(area.width.max(1)));
+    model.when.at = Some(at);
+    if !done {
+        return Vec::new();
+    }
+    model.when.from = None;
+    if from == at {
+        return Vec::new();
+    }
+    let part = moment_of(1, span, usize::from(area.width.max(1))).since(span.0) as i64;
+    narrow(model, Some(from.min(at)), Some(Millis(from.max(at).0 + part)))
+}
+
+/// The columns from where the mouse was pressed to where it is, of so many.
+pub(super) fn drawn(model: &Model, span: (Millis, Millis), columns: u16) -> Option<(u16, u16)> {
+    let (from, at) = (model.when.from?, model.when.at?);
+    let (from, at) = (column(from, span, columns), column(at, span, columns));
+    (from != at).then_some((from.min(at), from.max(at)))
+}
+
+/// Lets only what came from one moment on, or up to one, be shown everywhere: the filter says so,
+/// and what else it says stays.
+fn narrow(model: &mut Model, from: Option<Millis>, to: Option<Millis>) -> Vec<Effect> {
+    let text = model.filter.phrase.as_ref().map_or_else(String::new, |p| p.text().to_owned());
+    let new = [("since", from), ("until", to)];
+    let mut words: Vec<String> = Vec::new();
+    let mut old = text.split_whitespace();
+    while let Some(word) = old.next() {
+        match new.iter().any(|(name, at)| *name == word && at.is_some()) {
+            true => drop(old.next()),
+            false => words.push(word.to_owned()),
+        }
+    }
+    let offset = model.utc_offset;
+    words.extend(
+        new.iter().filter_map(|(name, at)| Some(format!("{name} {}", clock((*at)?, offset)))),
+    );
+    let Ok(phrase) = Phrase::parse(&words.join(" ")) else {
+        say(model, "the filter that holds can't be narrowed to a time; / changes it");
+        return Vec::new();
+    };
+    phrase::set(model, Some(Arc::new(phrase)))
 }
 
 /// What a key does while When is looked at; `None` where it does nothing of its own there.
@@ -100,6 +154,13 @@ pub(super) fn act(model: &mut Model, action: Action) -> Option<Vec<Effect>> {
         Action::Nearer | Action::Farther => {
             zoom(model, span, moment_of(now, span, columns), action == Action::Nearer);
             return Some(Vec::new());
+        }
+        Action::StretchFrom | Action::StretchTo if model.when.at.is_some() => {
+            let (from, to) = (moment_of(now, span, columns), moment_of(now + 1, span, columns));
+            return Some(match action {
+                Action::StretchFrom => narrow(model, Some(from), None),
+                _ => narrow(model, None, Some(to)),
+            });
         }
         Action::Across | Action::Deeper if model.when.at.is_some() => {
             return Some(vec![Effect::Order(Order::RowAt(moment_of(now, span, columns)))]);

@@ -17,7 +17,12 @@ pub(crate) fn act_in_now(model: &mut Model, action: Action) -> Vec<Effect> {
         return effects;
     }
     match action {
-        Action::MomentEarlier | Action::MomentLater | Action::Nearer | Action::Farther => {
+        Action::MomentEarlier
+        | Action::MomentLater
+        | Action::Nearer
+        | Action::Farther
+        | Action::StretchFrom
+        | Action::StretchTo => {
             say(model, "that goes along the time of When: click it, or Shift+Tab goes there");
         }
         Action::Up

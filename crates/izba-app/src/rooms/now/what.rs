@@ -170,6 +170,12 @@ fn item(model: &Model, group: &GroupView, area: Rect, selected: bool, buf: &mut 
         Some(heading) => format!("{}: {heading}", told.short),
         None => told.short.to_string(),
     };
+    let later =
+        if model.peek || group.later_than.is_some() { 0 } else { model.later(group).count() };
+    let said = match later {
+        0 => said,
+        n => format!("{said}, and {}", counted(n as u64, "more message", "more messages")),
+    };
     let named = place(group, &told, usize::from(room / 2));
     let place_ink = if group.is_own() || told.slip.is_some() { Ink::Ice } else { Ink::Smoke };
     if area.height < 2 {

@@ -4,7 +4,7 @@
 use super::moment;
 use crate::model::{Model, Question};
 use crate::parts::pen::{BARS, clock, lasting, put, safe, title};
-use crate::theme::Ink;
+use crate::theme::{Ground, Ink};
 use izba_core::timeline::{Bucket, MarkKind};
 use izba_model::Millis;
 use ratatui::buffer::Buffer;
@@ -92,6 +92,10 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
 
 /// The hand at the moment that is read off.
 fn hand(model: &Model, area: Rect, span: (Millis, Millis), buf: &mut Buffer) {
+    if let Some((from, to)) = moment::drawn(model, span, area.width) {
+        let drawn = Rect::new(area.x + from, area.y, to - from + 1, area.height);
+        buf.set_style(drawn, model.theme.ground(Ground::Bench));
+    }
     let Some(at) = moment::chosen(model) else { return };
     let x = area.x + moment::column(at, span, area.width);
     for y in area.y..area.bottom() {

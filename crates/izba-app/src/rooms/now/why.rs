@@ -9,6 +9,9 @@ use izba_model::text::{width_cells, wrap};
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 
+/// Later messages about a script that are told in the row of the first.
+const LATER: usize = 6;
+
 /// Rows that the pane could be scrolled by.
 pub fn rows(model: &Model) -> usize {
     model.selected().map_or(0, |g| text(model, g, 60).len())
@@ -90,6 +93,7 @@ fn text(model: &Model, group: &GroupView, width: usize) -> Vec<Row> {
         reasons(model, group, width, &mut lines);
         ways(model, group, width, &mut lines);
     }
+    later(model, group, width, &mut lines);
     let likely = found.is_some_and(|f| f.reasons.iter().any(|r| r.verdict == Verdict::Likely));
     for words in said.advice.iter().filter(|_| holds && !likely) {
         paragraph(&mut lines, Ink::Smoke, &safe(&words.to_string()), width);
@@ -207,6 +211,32 @@ fn ways(model: &Model, group: &GroupView, width: usize, lines: &mut Vec<Row>) {
                 (Ink::Chalk, line),
             ]);
         }
+    }
+}
+
+/// The later messages about a script that cannot be read, which are one row with the first.
+fn later(model: &Model, group: &GroupView, width: usize, lines: &mut Vec<Row>) {
+    let all: Vec<_> = model.later(group).collect();
+    if all.is_empty() {
+        return;
+    }
+    let told = match all.len() {
+        1 => "One more message about this file, which may only come of the first:".to_owned(),
+        n => format!("{n} more messages about this file, which may only come of the first:"),
+    };
+    paragraph(lines, Ink::Smoke, &told, width);
+    for one in all.iter().take(LATER) {
+        let line = one.entry.place.as_ref().and_then(|p| p.line);
+        let line = line.map_or(String::new(), |l| format!("line {l}"));
+        let room = width.saturating_sub(13);
+        let said = izba_model::text::fit(&safe(&one.entry.report.message), room).into_owned();
+        lines.push(vec![(Ink::Ice, format!("  {line:<10} ")), (Ink::Smoke, said)]);
+    }
+    if all.len() > LATER {
+        lines.push(vec![(
+            Ink::Smoke,
+            format!("  and {} more; p lists them all", all.len() - LATER),
+        )]);
     }
 }
 
