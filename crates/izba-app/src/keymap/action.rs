@@ -41,6 +41,8 @@ pub enum Action {
     Wrap,
     /// Room Lines: of each error its first line only, or all its lines again.
     FoldErrors,
+    /// Room Lines: tell the chosen line's mistake below it, or no longer.
+    OpenHere,
     /// Room Lines: the next error or warning.
     NextError,
     /// Room Lines: the error or warning before.

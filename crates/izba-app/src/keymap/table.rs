@@ -253,6 +253,13 @@ pub static BINDINGS: &[Binding] = &[
         Scope::In(Room::Lines),
     ),
     bind(
+        Action::OpenHere,
+        &["Z"],
+        "open here",
+        "What the chosen line's mistake means and where to look, below it; or close it",
+        Scope::In(Room::Lines),
+    ),
+    bind(
         Action::NextError,
         &["n"],
         "next error",

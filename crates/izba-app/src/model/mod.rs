@@ -125,6 +125,8 @@ pub struct LinesState {
     pub wrapped: bool,
     /// Of each error its first line only.
     pub folded: bool,
+    /// The row below which its mistake is told.
+    pub opened: Option<u64>,
     /// What is being looked for.
     pub find: Option<Find>,
     /// The search for an error that goes on: its number, and whether it goes up.

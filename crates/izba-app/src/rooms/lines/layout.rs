@@ -1,7 +1,9 @@
 //! Where the lines of room Lines stand on the screen.
 
+use super::opened;
 use crate::model::{LINES_TOP as TOP, Model, lines_page};
 use crate::parts::pen::clock;
+use crate::theme::Ink;
 use izba_model::text::{thousands, width_cells};
 use izba_watch::LineRow;
 
@@ -36,12 +38,10 @@ pub(super) fn placed(model: &Model) -> Vec<Placed<'_>> {
         let end = (lines.top + page as u64).min(model.shown.snapshot.rows);
         (lines.top..end).map(at_hand).collect()
     };
-    let height = |row: Option<&LineRow>| match row {
-        Some(row) if lines.wrapped => {
-            let room = inner_width(model).saturating_sub(indent(model, row));
-            pieces(row.text.as_str(), usize::from(room)).take(page).count().max(1)
-        }
-        _ => 1,
+    let height = |row: Option<&LineRow>| {
+        let Some(row) = row else { return 1 };
+        let below = below(model, row).len();
+        own_height(model, row).min(page.saturating_sub(below).max(1)) + below
     };
     // Where lines take several rows, those above make room for the chosen one.
     if let Some(chosen) = all.iter().position(|(n, _)| *n == lines.cursor) {
@@ -66,6 +66,21 @@ pub(super) fn placed(model: &Model) -> Vec<Placed<'_>> {
     placed
 }
 
+/// The rows of the screen that a line itself takes.
+pub(super) fn own_height(model: &Model, row: &LineRow) -> usize {
+    if !model.lines.wrapped {
+        return 1;
+    }
+    let room = inner_width(model).saturating_sub(indent(model, row));
+    pieces(row.text.as_str(), usize::from(room)).take(lines_page(model) as usize).count().max(1)
+}
+
+/// What is told below a line that is opened.
+pub(super) fn below(model: &Model, row: &LineRow) -> Vec<(Ink, String)> {
+    let room = inner_width(model).saturating_sub(indent(model, row) + BESIDE);
+    opened::words(model, row, usize::from(room))
+}
+
 /// The line that a row of the screen shows.
 pub(super) fn row_at(model: &Model, y: u16) -> Option<u64> {
     let y = y.checked_sub(TOP)?;
@@ -81,6 +96,9 @@ pub(super) fn side(width: u16) -> u16 {
 fn inner_width(model: &Model) -> u16 {
     model.size.0.saturating_sub(2 * side(model.size.0))
 }
+
+/// Cells of the stroke beside what is told below a line.
+const BESIDE: u16 = 2;
 
 /// From this width on there is room for a margin and for thousandths of a second.
 pub(super) const ROOMY: u16 = 100;
@@ -104,7 +122,7 @@ pub(super) fn time_of(model: &Model, row: &LineRow) -> String {
 }
 
 /// Cells before the text of a line: its time, its source where there are several, its sign.
-fn indent(model: &Model, row: &LineRow) -> u16 {
+pub(super) fn indent(model: &Model, row: &LineRow) -> u16 {
     let source = if model.shown.snapshot.sources.len() > 1 { 13 } else { 0 };
     let before = width_cells(&number_of(model, row)) + width_cells(&time_of(model, row));
     before as u16 + 1 + source + 2

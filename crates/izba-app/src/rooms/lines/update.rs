@@ -15,7 +15,7 @@ const SHIFT: usize = 24;
 pub(crate) fn act_in_lines(model: &mut Model, action: Action) -> Vec<Effect> {
     let effects = move_or_do(model, action);
     // What stands above the chosen line, when that takes several rows, is out of sight now.
-    if model.lines.wrapped
+    if (model.lines.wrapped || model.lines.opened.is_some())
         && let Some(first) = super::layout::placed(model).first().map(|p| p.number)
     {
         model.lines.top = first;
@@ -69,6 +69,19 @@ fn move_or_do(model: &mut Model, action: Action) -> Vec<Effect> {
             return Vec::new();
         }
         Action::FoldErrors => return fold_errors(model),
+        Action::OpenHere => {
+            let row = model.lines.rows.iter().find(|r| r.row == cursor);
+            let known = |(id, _): (izba_core::GroupId, bool)| model.group(id).is_some();
+            if !row.and_then(|r| r.group).is_some_and(known) {
+                say(model, "this line belongs to no error or warning; n goes to one that does");
+                return Vec::new();
+            }
+            let open = model.lines.opened != Some(cursor);
+            // What moves on would take it out of sight.
+            model.lines.follow = false;
+            model.lines.opened = open.then_some(cursor);
+            return Vec::new();
+        }
         Action::NextError | Action::PreviousError => {
             return seek_error(model, action == Action::PreviousError);
         }

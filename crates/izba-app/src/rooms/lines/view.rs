@@ -1,6 +1,9 @@
 //! Room Lines: everything as it arrived, each line tied to its entry and group.
 
-use super::layout::{ROOMY, byte_at, is_sieved, number_of, pieces, placed, side, time_of};
+use super::layout::{
+    ROOMY, below, byte_at, indent, is_sieved, number_of, pieces, placed, side, time_of,
+};
+use super::opened;
 use crate::model::{FindOutcome, LINES_TOP as TOP, Model, lines_page};
 use crate::parts::pen::{put, put_right, safe, title};
 use crate::parts::said::sign;
@@ -71,7 +74,13 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
             }
         }
         if let Some(row) = one.row {
-            draw_row(model, row, line_area, buf);
+            let below = below(model, row);
+            let own = one.height.saturating_sub(below.len() as u16).max(1);
+            draw_row(model, row, Rect { height: own, ..line_area }, buf);
+            let beside = indent(model, row).min(line_area.width);
+            let (x, width) = (line_area.x + beside, line_area.width - beside);
+            let area = Rect::new(x, line_area.y + own, width, one.height - own);
+            opened::draw(model, &below, area, buf);
         }
     }
     find_line(model, Rect::new(inner.x, area.bottom().saturating_sub(2), inner.width, 1), buf);
