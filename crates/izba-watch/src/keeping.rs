@@ -453,6 +453,18 @@ pub struct KeptRun {
     pub groups: Vec<Recalled>,
 }
 
+/// The newest runs of the project at `root` whose lines are kept, at most so many, newest first; none
+/// where nothing is kept, or it can't be read.
+pub fn earlier_runs(store: &Path, root: &Path, most: usize) -> Vec<RunRow> {
+    let project =
+        root.canonicalize().unwrap_or_else(|_| root.to_owned()).to_string_lossy().into_owned();
+    let all = Ledger::look(store).ok().flatten().and_then(|l| l.runs(&project, None).ok());
+    let mut all: Vec<RunRow> = all.into_iter().flatten().filter(|r| !r.pruned).collect();
+    all.sort_by_key(|r| std::cmp::Reverse((r.card.started, r.id)));
+    all.truncate(most);
+    all
+}
+
 /// A run of the project at `root`: the newest whose lines are kept, or that of a number; of one
 /// source, or of any.
 pub fn kept_run(

@@ -38,7 +38,7 @@ mod worker;
 pub use cornered::{Corner, CornerView};
 pub use detecting::Code;
 pub use heard::Heard;
-pub use keeping::{Keeping, KeptRun, Past, before_run, decided, kept_run};
+pub use keeping::{Keeping, KeptRun, Past, before_run, decided, earlier_runs, kept_run};
 pub use orders::{Answer, Order, Published, Sieve, Sought, SourceState, is_over};
 pub use pausing::{BreakRow, PauseOrder, PauseView, Stops};
 pub use records::feed_record;

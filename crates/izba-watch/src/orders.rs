@@ -152,7 +152,7 @@ pub enum Order {
     /// A run begins here, for these sources; none means all.
     FromHere(Option<usize>),
     /// Make a run of an earlier session ready to be opened: of this source, with this number.
-    OpenRun(usize, u32),
+    OpenRun(String, u32),
     /// Tell the row of a line.
     RowOf(LineRef),
     /// Ask for the first row that arrived at this time or later.

@@ -84,6 +84,21 @@ pub struct ValuesState {
     pub differing: usize,
 }
 
+/// A run of an earlier session that can be opened where nothing is watched.
+#[derive(Debug, Clone)]
+pub struct Earlier {
+    /// The name of its source.
+    pub source: String,
+    /// Its number within that source.
+    pub run: u32,
+    /// When it started, in milliseconds since 1970 (UTC).
+    pub started: Millis,
+    /// How it ended, in words.
+    pub ended: String,
+    /// Lines that it put out.
+    pub lines: u64,
+}
+
 /// What When remembers.
 #[derive(Debug, Clone, Copy, Default)]
 pub struct WhenState {
@@ -236,6 +251,8 @@ pub struct Model {
     pub rest: bool,
     /// What could be watched here, as it would be typed.
     pub offers: Vec<String>,
+    /// Runs of earlier sessions that could be looked at instead.
+    pub earlier: Vec<Earlier>,
     /// The filter phrase.
     pub filter: Filter,
     /// Whether what is filtered out or set aside is shown for a moment.
@@ -291,6 +308,7 @@ impl Model {
             tour: None,
             rest: false,
             offers: Vec::new(),
+            earlier: Vec::new(),
             filter: Filter::default(),
             peek: false,
             joining: None,

@@ -137,7 +137,8 @@ pub fn ago(then: Millis, now: Millis) -> String {
         0..2_000 => "just now".into(),
         ms @ 2_000..60_000 => format!("{} s ago", ms / 1000),
         ms @ 60_000..3_600_000 => format!("{} min ago", ms / 60_000),
-        ms => format!("{} h ago", ms / 3_600_000),
+        ms @ 3_600_000..172_800_000 => format!("{} h ago", ms / 3_600_000),
+        ms => format!("{} days ago", ms / 86_400_000),
     }
 }
 

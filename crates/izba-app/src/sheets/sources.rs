@@ -3,7 +3,7 @@
 use crate::model::{Model, Sources};
 use crate::parts::effect::{Effect, say};
 use crate::parts::input::edit_input;
-use crate::parts::pen::{lasting, put, put_right, safe, sheet};
+use crate::parts::pen::{ago, lasting, put, put_right, safe, sheet};
 use crate::parts::sheet::Sheet;
 use crate::theme::{Ground, Ink};
 use izba_core::{LineRef, RunMark, SourceView};
@@ -44,7 +44,8 @@ impl Sheet for Sources {
             return Vec::new();
         }
         let sources = model.live.snapshot.sources.len();
-        let rows = if sources == 0 { model.offers.len() + 1 } else { sources };
+        let rows =
+            if sources == 0 { model.offers.len() + model.earlier.len() + 1 } else { sources };
         self.chosen = self.chosen.min(rows.saturating_sub(1));
         let chosen = self.chosen;
         let mut effects = Vec::new();
@@ -57,7 +58,13 @@ impl Sheet for Sources {
             "Enter" if sources == 0 => match model.offers.get(chosen) {
                 // What was chosen is watched, and the sheet has done its work.
                 Some(offer) => return vec![Effect::Order(Order::Add(offer.clone()))],
-                None => self.adding = Some(Input::default()),
+                None => match model.earlier.get(chosen - model.offers.len()) {
+                    // Whoever comes back from it finds the sheet again.
+                    Some(run) => {
+                        effects.push(Effect::Order(Order::OpenRun(run.source.clone(), run.run)))
+                    }
+                    None => self.adding = Some(Input::default()),
+                },
             },
             "Enter" => {
                 let last = model.live.snapshot.sources[chosen].lines;
@@ -87,7 +94,9 @@ fn sources(model: &Model, state: &Sources, area: Rect, buf: &mut Buffer) {
     let theme = model.theme;
     let all = &model.live.snapshot.sources;
     let offered = all.is_empty();
-    let rows = if offered { model.offers.len() + 1 } else { all.len() } + model.live.awaited.len();
+    let titled = if model.earlier.is_empty() { 0 } else { 2 };
+    let offers = model.offers.len() + model.earlier.len() + titled + 1;
+    let rows = if offered { offers } else { all.len() } + model.live.awaited.len();
     let adding = if state.adding.is_some() { KINDS.len() + 3 } else { 0 };
     let name = if offered { "What shall Izba watch?" } else { "Sources" };
     let height = (rows + adding + 7) as u16;
@@ -125,8 +134,26 @@ fn sources(model: &Model, state: &Sources, area: Rect, buf: &mut Buffer) {
                 buf,
             );
         }
-        let at = model.offers.len();
-        bench(at, inner.y + 1 + at as u16, buf);
+        if !model.earlier.is_empty() {
+            line(&[], buf);
+            line(&[("Or look at what was kept of an earlier run:", smoke)], buf);
+        }
+        for (nth, run) in model.earlier.iter().enumerate() {
+            let at = model.offers.len() + nth;
+            bench(at, inner.y + 3 + at as u16, buf);
+            let ago = ago(run.started, model.live.snapshot.now);
+            let told =
+                format!("  {ago}, {}, {}", counted(run.lines, "line", "lines"), safe(&run.ended));
+            let run = format!("run {:<4}", run.run);
+            let name = safe(&model.earlier[nth].source);
+            let chalk = theme.ink(Ink::Chalk);
+            line(
+                &[(mark(at), theme.ink(Ink::Ice)), (&run, smoke), (&name, chalk), (&told, smoke)],
+                buf,
+            );
+        }
+        let at = model.offers.len() + model.earlier.len();
+        bench(at, inner.y + (1 + titled + at) as u16, buf);
         line(&[(mark(at), theme.ink(Ink::Ice)), ("something else …", theme.ink(Ink::Chalk))], buf);
     }
     let widest =
@@ -183,8 +210,13 @@ fn sources(model: &Model, state: &Sources, area: Rect, buf: &mut Buffer) {
         }
     }
     let key = theme.ink(Ink::Ice).add_modifier(Modifier::BOLD);
+    let kept = model.offers.len()..model.offers.len() + model.earlier.len();
+    let on_earlier = offered && kept.contains(&state.chosen);
     let keys: &[(&str, &str)] = match (&state.adding, offered) {
         (Some(_), _) => &[("Enter", "watches it"), ("Esc", "leaves it")],
+        (None, true) if on_earlier => {
+            &[("Enter", "opens it"), ("+", "something else"), ("q", "leave")]
+        }
         (None, true) => &[("Enter", "watches it"), ("+", "something else"), ("q", "leave")],
         (None, false) => &[
             ("+", "add"),

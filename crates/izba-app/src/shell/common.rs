@@ -22,6 +22,9 @@ pub(super) const WAIT: Duration = Duration::from_millis(16);
 /// Events taken in a row before the screen is drawn.
 pub(super) const BATCH: usize = 64;
 
+/// Earlier runs that are offered where nothing is watched.
+const EARLIER: usize = 5;
+
 /// Where the screen is open.
 pub(super) struct Place {
     pub demo: bool,
@@ -91,6 +94,18 @@ pub(super) fn new_model(watch: &Watch, root: &Path, place: &Place, size: (u16, u
             .iter()
             .map(izba_watch::kinds::Wanted::phrase)
             .collect();
+        model.earlier = place.session.parent().map_or_else(Vec::new, |store| {
+            izba_watch::earlier_runs(store, root, EARLIER)
+                .into_iter()
+                .map(|run| crate::model::Earlier {
+                    source: run.card.source,
+                    run: run.card.number,
+                    started: izba_model::Millis(run.card.started),
+                    ended: run.progress.ended.unwrap_or_else(|| "its end was not seen".into()),
+                    lines: run.progress.lines,
+                })
+                .collect()
+        });
         model.overlay = Some(crate::model::Sources::default().into());
     }
     if let Some(wrong) = place.wrong.first() {

@@ -271,8 +271,7 @@ impl Worker {
                 return true;
             }
             Order::OpenRun(source, number) => {
-                let name = self.sources.get(source).map(|s| s.name.clone()).unwrap_or_default();
-                let answer = match self.keeping.past(&name, number) {
+                let answer = match self.keeping.past(&source, number) {
                     Ok(past) => Answer::Past(Box::new(past)),
                     Err(sentence) => Answer::Trouble(sentence),
                 };

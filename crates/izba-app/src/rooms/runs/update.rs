@@ -140,7 +140,9 @@ pub(crate) fn act(model: &mut Model, action: Action) -> Vec<Effect> {
                 return Vec::new();
             }
             say(model, format!("opening run {run}"));
-            return vec![Effect::Order(Order::OpenRun(model.runs.source, run))];
+            let source = model.shown.snapshot.sources.get(model.runs.source);
+            let name = source.map(|s| s.name.clone()).unwrap_or_default();
+            return vec![Effect::Order(Order::OpenRun(name, run))];
         }
         Action::Across => {
             (model.room, model.focus) = (Room::Now, Question::What);
