@@ -1,7 +1,7 @@
 //! Whatever stands in a log, a drawing of it is well-formed SVG, becomes a PDF, and its numbers can
 //! be read again.
 
-use izba_draw::{Anchor, Dash, Drawing, Form, Ink, Key, Look, Shape, Sign, Table, write};
+use izba_draw::{Anchor, Cut, Dash, Drawing, Form, Ink, Key, Look, Shape, Sign, Table, write};
 use proptest::prelude::*;
 
 fn drawing(words: &str, far: f64) -> Drawing {
@@ -12,7 +12,7 @@ fn drawing(words: &str, far: f64) -> Drawing {
         ink: Ink::Chalk,
         size: 11.0,
         anchor,
-        bold: far > 0.0,
+        cut: if far > 0.0 { Cut::Bold } else { Cut::Mono },
     };
     let shapes = vec![
         text(Anchor::Start),

@@ -333,7 +333,7 @@ pub static BINDINGS: &[Binding] = &[
         Action::Beside,
         &["Y"],
         "draw beside",
-        "Draw this series beside the chosen one on the same axis, or no longer",
+        "Draw this series below the chosen one over the same time, or no longer",
         Scope::In(Room::Values),
     ),
     bind(Action::Closer, &["+"], "closer", "A shorter stretch of time", Scope::In(Room::Values)),

@@ -284,6 +284,72 @@ fn in_when_one_goes_from_a_spike_to_its_lines_and_looks_closer() {
 }
 
 #[test]
+fn a_stretch_of_when_narrows_all_rooms_by_keys_and_by_dragging() {
+    let phrase = |model: &Model| model.filter.phrase.as_ref().map(|p| p.text().to_owned());
+    let mut model = demo((142, 42));
+    press(&mut model, &["Shift+Tab", "Home", "]"]);
+    let text = phrase(&model).expect("a filter holds");
+    assert!(text.starts_with("until 00:53:"), "{text}");
+    // The lantern failed at once; the misspelt tide came four seconds later.
+    let listed: Vec<String> = model.listed().map(|g| g.explanation.short.to_string()).collect();
+    assert!(listed.iter().any(|l| l.contains("wick")), "{listed:?}");
+    assert!(!listed.iter().any(|l| l.contains("tideheigth")), "{listed:?}");
+    press(&mut model, &["End", "["]);
+    let both = phrase(&model).expect("both ends hold");
+    assert!(both.contains("since 00:53:") && both.contains("until 00:53:"), "{both}");
+    press(&mut model, &["Esc"]);
+    assert_eq!(phrase(&model), None, "Esc ends it");
+    let when = izba_app::model::Layout::of(&model).when;
+    let at = |column: u16| (when.x + column, when.y + 1);
+    let drag = |model: &mut Model, column: u16, done: bool| {
+        let (x, y) = at(column);
+        let _ = update(model, Msg::Drag(x, y, done));
+    };
+    let (x, y) = at(60);
+    let _ = update(&mut model, Msg::Click(x, y));
+    drag(&mut model, 60, true);
+    assert_eq!(phrase(&model), None, "a click alone chooses no stretch");
+    let _ = update(&mut model, Msg::Click(x, y));
+    drag(&mut model, 40, false);
+    assert_eq!(phrase(&model), None, "not before the button is let go");
+    // Beyond the edge it ends at the edge.
+    let _ = update(&mut model, Msg::Drag(0, 40, true));
+    let text = phrase(&model).expect("a stretch was drawn");
+    assert!(text.starts_with("since 00:53:20.000 until 00:53:"), "{text}");
+    drag(&mut model, 90, true);
+    assert_eq!(phrase(&model), Some(text), "nothing is pressed any more");
+}
+
+#[test]
+fn an_entry_is_opened_in_place_and_closed_again() {
+    let mut model = crate::views::looked_into((142, 42));
+    press(&mut model, &["2"]);
+    let group =
+        model.shown.snapshot.groups.iter().find(|g| g.explanation.short.bare().contains("wick"));
+    let group = group.expect("the lantern fails").id;
+    model.lines.rows = [None, Some((group, true)), None]
+        .iter()
+        .zip(0..)
+        .map(|(of, n)| row(n, &format!("moored {n}"), *of))
+        .collect();
+    (model.lines.top, model.lines.cursor, model.lines.follow) = (0, 0, false);
+    assert!(outcome(&mut model, &["Z"]).contains("belongs to no error"));
+    model.lines.cursor = 1;
+    let closed = crate::views::picture(&model);
+    press(&mut model, &["Z"]);
+    let open = crate::views::picture(&model);
+    assert!(open.contains("look first at") && open.contains("Z closes it here"), "{open}");
+    // What stands below it is a click on it; the next line is further down.
+    let lines: Vec<&str> = open.lines().collect();
+    let at = |words: &str| lines.iter().position(|l| l.contains(words)).expect("it is shown");
+    assert!(at("moored 2") > at("look first at"));
+    let _ = update(&mut model, Msg::Click(30, at("look first at") as u16));
+    assert_eq!(model.lines.cursor, 1);
+    press(&mut model, &["Z"]);
+    assert_eq!(crate::views::picture(&model), closed);
+}
+
+#[test]
 fn a_click_on_a_key_at_the_bottom_presses_it() {
     let mut model = demo((142, 42));
     let drawn = crate::views::picture(&model);

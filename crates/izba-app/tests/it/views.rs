@@ -3,7 +3,7 @@
 use izba_app::model::{Layout, Model, Overlay, Question, Room};
 use izba_app::theme::{Depth, Theme};
 use izba_app::turn::{Effect, Msg, update};
-use izba_watch::{Answer, LineRow, Published};
+use izba_watch::{Answer, LineRow, Order, Published};
 
 use izba_app::screen as view;
 use izba_core::{Engine, GroupId, LineRef, SourceId};
@@ -343,6 +343,22 @@ fn sources_and_what_could_be_one() {
     model.offers = vec!["run lua5.4 main.lua".into(), "follow logs/loader.log".into()];
     keys(&mut model, &["c", "↓"]);
     insta::assert_snapshot!("offers", picture(&model));
+    // What was kept of an earlier run stands below, and is opened from there.
+    model.earlier = vec![izba_app::model::Earlier {
+        source: "marsh engine".into(),
+        run: 7,
+        started: Millis(START),
+        ended: "ended with exit code 1".into(),
+        lines: 1_480,
+    }];
+    let shown = picture(&model);
+    assert!(shown.contains("run 7") && shown.contains("1 480 lines, ended with"), "{shown}");
+    keys(&mut model, &["↓"]);
+    let opened = update(&mut model, Msg::Key("Enter".into()));
+    let wanted = Order::OpenRun("marsh engine".into(), 7);
+    assert_eq!(format!("{opened:?}"), format!("{:?}", [Effect::Order(wanted)]));
+    assert!(model.overlay.is_some(), "whoever comes back finds it again");
+    model.earlier.clear();
     let mut several = (*published_of(&engine_of_two_runs())).clone();
     several.sources = vec![izba_watch::SourceState {
         held: true,

@@ -351,6 +351,29 @@ mod tests {
     use super::*;
     use proptest::prelude::*;
 
+    #[test]
+    fn a_line_ends_where_a_run_starts_and_what_never_changes_is_told() {
+        let mut store = Store::default();
+        for (row, (time, tide)) in [(10, 1.0), (20, 2.0), (50, 1.5), (60, 1.0)].iter().enumerate() {
+            let told = vec![
+                Told::Number("tide".into(), *tide, None),
+                Told::Number("lamps".into(), 7.0, None),
+                Told::State("gate".into(), if *tide > 1.0 { "open" } else { "shut" }.into()),
+            ];
+            store.line(0, "clock", row as u64, *time, "tide", told);
+        }
+        let listed = store.listed();
+        let of = |name: &str| listed.iter().find(|s| s.name == name).expect("it is printed");
+        let tide = of("tide");
+        let whole = vec![(10, 1.0), (20, 2.0), (50, 1.5), (60, 1.0)];
+        assert_eq!(tide.strokes((0, 100), &[]), std::slice::from_ref(&whole));
+        assert_eq!(tide.strokes((0, 100), &[5, 40]), [whole[..2].to_vec(), whole[2..].to_vec()]);
+        assert_eq!(tide.strokes((15, 50), &[40]), [whole[1..2].to_vec(), whole[2..3].to_vec()]);
+        assert_eq!(of("gate").strokes((0, 100), &[]), Vec::<Vec<(i64, f64)>>::new());
+        let constant = ["tide", "lamps", "gate"].map(|name| of(name).is_constant());
+        assert_eq!(constant, [false, true, false]);
+    }
+
     proptest! {
         #[test]
         fn a_long_series_keeps_its_peaks_and_its_count(values in prop::collection::vec(-1000.0f64..1000.0, 1..9_000)) {

@@ -47,9 +47,9 @@ pub static ROOM: RoomKind = RoomKind {
             keys.push((Action::Peek, if model.peek { "hide again" } else { "" }));
         }
         keys.extend([(Action::NextError, ""), (Action::Find, "")]);
+        keys.push((Action::Wrap, if model.lines.wrapped { "one row each" } else { "" }));
         let opened = model.lines.opened.is_some_and(|row| row == model.lines.cursor);
         keys.push((Action::OpenHere, if opened { "close it" } else { "" }));
-        keys.push((Action::Wrap, if model.lines.wrapped { "one row each" } else { "" }));
         keys.push((Action::FoldErrors, if model.lines.folded { "unfold" } else { "" }));
         keys.extend([(Action::Copy, ""), (Action::Teach, "")]);
         keys.push((Action::Last, "newest"));

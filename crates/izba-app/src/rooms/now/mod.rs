@@ -30,7 +30,7 @@ pub static ROOM: RoomKind = RoomKind {
         Vec::new()
     },
     act: update::act_in_now,
-    back_clears_phrase: |model| model.focus == Question::What,
+    back_clears_phrase: |model| matches!(model.focus, Question::What | Question::When),
     on_click: click,
     on_drag: |model, column, _, done| moment::drag(model, column, done),
     on_wheel: wheel,
@@ -128,6 +128,10 @@ fn edits(model: &Model) -> Option<String> {
 
 fn hints(model: &Model) -> Vec<(Action, String)> {
     let mut keys: Vec<(Action, String)> = Vec::new();
+    // Where nothing is watched there is nothing to be done to.
+    if model.shown.snapshot.sources.is_empty() {
+        return vec![(Action::Sources, String::new())];
+    }
     if model.focus == Question::When {
         keys.push((Action::MomentEarlier, "→ moment".into()));
         let lines = (Action::Deeper, "its lines".to_owned());
