@@ -147,6 +147,7 @@ fn a_phrase_lets_through_what_it_says() {
     not (wick or draw)                         no device answers, tideheigth is not known here
     last 30s                                   wick is not known here, board.rows[3] has no value here, no device answers
     since 00:00                                wick is not known here, board.rows[3] has no value here, no device answers, tideheigth is not known here
+    until 00:00                                
     run 1                                      wick is not known here, board.rows[3] has no value here, no device answers, tideheigth is not known here
     run 2 error                                wick is not known here
     muted                                      
@@ -238,6 +239,8 @@ fn a_mistake_is_underlined_with_what_was_expected() {
          ^^^^ a time was expected here, such as 30s, 5m or 1h
     since noon
           ^^^^ a time of day was expected here, such as 14:02
+    until 12:00.1234
+          ^^^^^^^^^^ a time of day was expected here, such as 14:02
     run x
         ^ the number of a run was expected here, such as 3
     (wick

@@ -189,7 +189,8 @@ impl Chart<'_> {
         }
         let sure = if differs.sure { "likely" } else { "can't tell" };
         let words = format!("{} ({sure})", differs.sentence(one, *moments));
-        let y = y_of(bounds[0]) - 5.0;
+        // Beside the name: upon the line it would lie over the values.
+        let y = self.y + NAME - 8.0;
         let (ink, end) = (Ink::Ember, Anchor::End);
         self.drawing.text(WIDTH, y, WIDTH - LEFT, &words, ink, SMALL, end, Cut::Regular);
     }
@@ -239,7 +240,9 @@ impl Chart<'_> {
         for time in moments(setting, Millis(self.from), Millis(self.to), 6) {
             let x = self.x_of(time.0);
             self.drawing.line(vec![(x, y), (x, y + 4.0)], Ink::Smoke, 0.8, Dash::Solid);
-            self.small((x, y + 18.0), &setting.clock(time), Anchor::Middle);
+            // At the edge it stays within.
+            let anchor = if x > WIDTH - 30.0 { Anchor::End } else { Anchor::Middle };
+            self.small((x, y + 18.0), &setting.clock(time), anchor);
         }
         self.small((WIDTH, y + 36.0), setting.axis(), Anchor::End);
         self.drawing.size.1 = y + 42.0;

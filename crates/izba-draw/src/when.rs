@@ -121,8 +121,8 @@ pub fn when(snapshot: &Snapshot, setting: &Setting) -> Drawing {
         }
         drawing.line(vec![(0.0, rule), (WIDTH, rule)], Ink::Smoke, 0.8, Dash::Solid);
         let below = rule + DOWN + 10.0;
-        for end in ends(source) {
-            drawing.sign(x_of(end).clamp(0.0, WIDTH), below, Sign::End);
+        for end in ends(source).filter(|end| (from..=to).contains(end)) {
+            drawing.sign(x_of(end), below, Sign::End);
         }
         let mut free = 0.0;
         for mark in snapshot.timeline.marks() {

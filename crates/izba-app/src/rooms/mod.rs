@@ -14,7 +14,7 @@ pub mod values;
 
 pub use kind::{News, RoomKind, hints};
 
-use crate::model::Room;
+use crate::model::{Model, Room};
 
 /// All rooms, in the order of the bar.
 pub static ROOMS: [&RoomKind; 7] = [
@@ -30,6 +30,11 @@ pub static ROOMS: [&RoomKind; 7] = [
 /// What a room brings along: keys, help, drawing and updating.
 pub fn of(room: Room) -> &'static RoomKind {
     ROOMS.iter().find(|kind| kind.room == room).unwrap_or(&ROOMS[0])
+}
+
+/// Whether going back takes the filter away first, where one holds.
+pub(crate) fn back_ends_filter(model: &Model) -> bool {
+    model.zoom.is_none() && (of(model.room).back_clears_phrase)(model)
 }
 
 #[cfg(test)]

@@ -31,7 +31,7 @@ pub fn line(model: &Model, area: Rect, buf: &mut Buffer) -> bool {
         let text = safe(filter.phrase.as_ref().map_or("", |p| p.text()));
         x += put(buf, x, area.y, area.right() - x, &[(&text, theme.ink(Ink::Chalk))]);
         let words = format!("   {}", outcome(model));
-        let ends = if crate::turn::back_ends_filter(model) { "   Esc ends it" } else { "" };
+        let ends = if crate::rooms::back_ends_filter(model) { "   Esc ends it" } else { "" };
         put(buf, x, area.y, area.right().saturating_sub(x), &[(&words, smoke), (ends, smoke)]);
         return true;
     }

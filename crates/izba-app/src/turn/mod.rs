@@ -346,7 +346,7 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
         Action::Words => model.overlay = Some(WordsSheet(0).into()),
         Action::RuleOut => return crate::rooms::now::update::rule_out(model),
         // A filter is taken away before anything else is left.
-        Action::Back if model.filter.phrase.is_some() && back_ends_filter(model) => {
+        Action::Back if model.filter.phrase.is_some() && rooms::back_ends_filter(model) => {
             return crate::rooms::phrase::set(model, None);
         }
         _ if !kind.silent.contains(&action) => return (kind.act)(model, action),
@@ -354,11 +354,6 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
         _ => say(model, format!("{} does nothing here; ? shows the keys", binding(action).keys[0])),
     }
     Vec::new()
-}
-
-/// Whether going back takes the filter away first, where one holds.
-pub(crate) fn back_ends_filter(model: &Model) -> bool {
-    model.zoom.is_none() && (rooms::of(model.room).back_clears_phrase)(model)
 }
 
 /// The title of the terminal: what can be seen while the game's window is in front.
