@@ -6,6 +6,7 @@
 //! parse and which repair lets the rest be read.
 
 mod data;
+mod dataedit;
 mod lang;
 pub mod mend;
 mod pieces;

@@ -45,7 +45,18 @@ pub fn faults(path: &str, language: Language, text: &str) -> Vec<SyntaxFault> {
         Some(Form::Yaml) => yaml(text),
         _ => None,
     };
-    fault.into_iter().collect()
+    let reads = |tried: &str| match language.data {
+        Some(Form::Json) => json(tried).is_none(),
+        Some(Form::Xml) => xml(tried).is_none(),
+        _ => false,
+    };
+    let with_piece = |mut fault: SyntaxFault| {
+        let lines =
+            fault.line.min(fault.noticed) as usize..fault.to_line.max(fault.noticed) as usize;
+        fault.piece = crate::dataedit::piece(text, lines, reads);
+        fault
+    };
+    fault.map(with_piece).into_iter().collect()
 }
 
 fn fault(text: &str, line: u32, noticed: u32, what: Saying) -> SyntaxFault {
@@ -56,6 +67,7 @@ fn fault(text: &str, line: u32, noticed: u32, what: Saying) -> SyntaxFault {
         line,
         to_line: noticed.max(line),
         at,
+        piece: None,
         what,
         seen: Vec::new(),
         confidence: 0.8,

@@ -6,10 +6,10 @@ use crate::group::{GroupView, State};
 use crate::overlooked::overlooked_words;
 use izba_cause::explain::Explanation;
 use izba_cause::suspect::Findings;
-use izba_model::claim::{Reason, Suspect};
+use izba_model::claim::{Change, Piece, Reason, Suspect};
 use izba_model::text::SafeText;
 use izba_model::text::{counted, thousands};
-use izba_model::{Cause, Entry, Family, Millis, Related, StackFrame};
+use izba_model::{Cause, Entry, Family, Millis, Project, Related, StackFrame};
 use serde::Serialize;
 use std::collections::HashMap;
 use std::fmt::Write;
@@ -72,6 +72,34 @@ struct RelatedOut<'a> {
     words: &'a str,
 }
 
+/// The exact edit of a suspect.
+#[derive(Serialize)]
+struct EditOut {
+    /// Which of the suspects, from 1.
+    suspect: usize,
+    file: Arc<str>,
+    says: String,
+    pieces: Vec<Piece>,
+    changes: Vec<Change>,
+}
+
+/// The edits of suspects that have one.
+fn edits_out(project: &Project, suspects: &[Suspect]) -> Vec<EditOut> {
+    let of = |(at, suspect): (usize, &Suspect)| {
+        let fix = suspect.fix.as_ref()?;
+        let text = project.file(&fix.file)?.text.as_ref()?;
+        let changes = fix.changes(text);
+        (!changes.is_empty()).then(|| EditOut {
+            suspect: at + 1,
+            file: fix.file.clone(),
+            says: fix.says(text),
+            pieces: fix.pieces().to_vec(),
+            changes,
+        })
+    };
+    suspects.iter().enumerate().filter_map(of).collect()
+}
+
 /// One group as `izba read --as jsonl` prints it. What has no meaning yet is null or empty.
 #[derive(Serialize)]
 struct GroupOut<'a> {
@@ -100,6 +128,7 @@ struct GroupOut<'a> {
     follows: Option<usize>,
     source: &'a str,
     suspects: Vec<Suspect>,
+    edits: Vec<EditOut>,
     reasons: Vec<Reason>,
     explanation: String,
 }
@@ -174,6 +203,7 @@ fn group_out<'a>(
     source: &'a str,
     (choice, told): (&Choice<'_>, bool),
     follows: Option<usize>,
+    project: &Project,
 ) -> GroupOut<'a> {
     let entry = &*group.entry;
     let report = &entry.report;
@@ -204,6 +234,7 @@ fn group_out<'a>(
         muted: group.muted,
         follows,
         source,
+        edits: edits_out(project, &found.suspects),
         suspects: found.suspects,
         reasons: found.reasons,
         explanation: in_one(&said),
@@ -218,20 +249,20 @@ fn in_one(said: &Explanation) -> String {
 
 /// The groups as JSON lines, one object each, most important first.
 pub fn jsonl(engine: &Engine, choice: &Choice<'_>) -> String {
-    let names: Vec<String> = engine.snapshot().sources.into_iter().map(|s| s.name).collect();
+    let snapshot = engine.snapshot();
+    let names: Vec<&str> = snapshot.sources.iter().map(|s| s.name.as_str()).collect();
     let mut out = String::new();
     let groups = chosen(engine, choice);
     let mut explained = Explained::default();
     for (at, group) in groups.iter().enumerate() {
         let follows =
             group.follows.and_then(|f| groups.iter().position(|g| g.holds(f.of))).map(|at| at + 1);
-        let source = names.get(group.source).map_or("", String::as_str);
+        let source = names.get(group.source).copied().unwrap_or_default();
         let told = explained.next(&group.entry);
+        let choice = (choice, told);
+        let told = group_out(at + 1, group, source, choice, follows, &snapshot.project);
         // A struct of strings and numbers always has a JSON form.
-        out.push_str(
-            &serde_json::to_string(&group_out(at + 1, group, source, (choice, told), follows))
-                .unwrap_or_default(),
-        );
+        out.push_str(&serde_json::to_string(&told).unwrap_or_default());
         out.push('\n');
     }
     out
@@ -289,6 +320,7 @@ pub fn text(engine: &Engine, choice: &Choice<'_>) -> String {
         Some((finder.0)(&group.entry))
     };
     let mut found = look(first);
+    let project = engine.snapshot().project;
     let headline = first.told(found.as_ref()).headline;
     let _ = writeln!(out, "Fix first: {}", SafeText::new(&headline.to_string()));
     let _ = writeln!(
@@ -344,7 +376,7 @@ pub fn text(engine: &Engine, choice: &Choice<'_>) -> String {
             let _ = writeln!(out, "{:19}see also {}", "", SafeText::new(told.trim_end()));
         }
         if let Some(found) = &found {
-            tell_suspects(&mut out, found, entry);
+            tell_suspects(&mut out, found, entry, &project);
         }
         let paragraphs = said.paragraphs().map(ToString::to_string);
         for line in paragraphs.flat_map(|p| izba_model::text::wrap(&p, 80)) {
@@ -388,7 +420,7 @@ fn tell_overlooked(out: &mut String, engine: &Engine, choice: &Choice<'_>) {
 }
 
 /// Who may have done it, in a line each, where that is not just the reported line.
-fn tell_suspects(out: &mut String, found: &Findings, entry: &Entry) {
+fn tell_suspects(out: &mut String, found: &Findings, entry: &Entry, project: &Project) {
     let worth = found.suspects.iter().filter(|s| s.confidence >= 0.45).take(3);
     let here = |s: &Suspect| {
         entry.place.as_ref().is_some_and(|p| p.file == s.file && p.line == Some(s.line))
@@ -408,6 +440,11 @@ fn tell_suspects(out: &mut String, found: &Findings, entry: &Entry) {
             "",
             SafeText::new(&format!("{place}{}", suspect.reason()))
         );
+        let fix = suspect.fix.as_ref().filter(|_| at == 0);
+        let text = fix.and_then(|f| project.file(&f.file)?.text.clone());
+        if let (Some(fix), Some(text)) = (fix, text) {
+            let _ = writeln!(out, "{:19}Edit: {}", "", SafeText::new(&fix.says(&text)));
+        }
     }
     if let Some(other) = found.alike.first().filter(|_| !told.is_empty()) {
         let more = match found.alike.len() {

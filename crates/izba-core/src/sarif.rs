@@ -6,9 +6,9 @@ use crate::answer::{Choice, chosen};
 use crate::engine::Engine;
 use crate::group::GroupView;
 use izba_cause::suspect::Findings;
-use izba_model::claim::{Suspect, Verdict};
+use izba_model::claim::{Piece, Suspect, Verdict};
 use izba_model::family::Family;
-use izba_model::{ColumnUnit, Level, Place, StackFrame};
+use izba_model::{ColumnUnit, Level, Place, Project, StackFrame};
 use serde_json::{Value, json};
 use std::collections::BTreeSet;
 
@@ -26,7 +26,8 @@ pub fn sarif(engine: &Engine, choice: &Choice<'_>, version: &str) -> Value {
     let groups = chosen(engine, choice);
     let rules: BTreeSet<Family> = groups.iter().map(|g| g.entry.family).collect();
     let index: Vec<Family> = rules.iter().copied().collect();
-    let results: Vec<Value> = groups.iter().map(|g| result(g, &index, choice)).collect();
+    let project = engine.snapshot().project;
+    let results: Vec<Value> = groups.iter().map(|g| result(g, &index, choice, &project)).collect();
     let described: Vec<Value> = rules
         .iter()
         .map(|f| {
@@ -57,7 +58,7 @@ fn sentence(text: &str) -> String {
     if text.ends_with(['.', '!', '?']) { text } else { text + "." }
 }
 
-fn result(group: &GroupView, rules: &[Family], choice: &Choice<'_>) -> Value {
+fn result(group: &GroupView, rules: &[Family], choice: &Choice<'_>, project: &Project) -> Value {
     let entry = &*group.entry;
     let report = &entry.report;
     let found: Findings = choice.finder.map(|f| (f.0)(entry)).unwrap_or_default();
@@ -91,6 +92,10 @@ fn result(group: &GroupView, rules: &[Family], choice: &Choice<'_>) -> Value {
         .collect();
     if !related.is_empty() {
         result["relatedLocations"] = related.into();
+    }
+    let fixes: Vec<Value> = found.suspects.iter().filter_map(|s| fix(s, project)).collect();
+    if !fixes.is_empty() {
+        result["fixes"] = fixes.into();
     }
     if !report.frames.is_empty() {
         let frames: Vec<Value> = report.frames.iter().take(STEPS).map(frame).collect();
@@ -144,6 +149,34 @@ fn suspect(at: usize, suspect: &Suspect) -> Value {
         "message": {"text": sentence(&suspect.reason())},
         "properties": {"confidence": suspect.confidence},
     })
+}
+
+/// The exact edit of a suspect (SARIF 2.1.0, 3.55): what is taken out by lines and columns, in
+/// characters, and what is put in.
+fn fix(suspect: &Suspect, project: &Project) -> Option<Value> {
+    let fix = suspect.fix.as_ref()?;
+    let text = project.file(&fix.file)?.text.as_ref()?;
+    fix.apply(text)?;
+    let point = |at: usize| {
+        let begin = text[..at].rfind('\n').map_or(0, |n| n + 1);
+        (text[..at].matches('\n').count() + 1, text[begin..at].chars().count() + 1)
+    };
+    let replacement = |piece: &Piece| {
+        let ((line, column), (to_line, to_column)) =
+            (point(piece.at), point(piece.at + piece.remove));
+        json!({
+            "deletedRegion": {"startLine": line, "startColumn": column, "endLine": to_line, "endColumn": to_column},
+            "insertedContent": {"text": piece.insert},
+        })
+    };
+    let replacements: Vec<Value> = fix.pieces().iter().map(replacement).collect();
+    Some(json!({
+        "description": {"text": sentence(&fix.says(text))},
+        "artifactChanges": [{
+            "artifactLocation": {"uri": reference(&fix.file), "uriBaseId": BASE},
+            "replacements": replacements,
+        }],
+    }))
 }
 
 fn frame(frame: &StackFrame) -> Value {

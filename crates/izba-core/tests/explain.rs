@@ -296,8 +296,14 @@ static FAULT: Kind = Kind { words: &FAULTS, key: "fault" };
 static COMMA: Kind = Kind { words: &FAULTS, key: "comma" };
 
 fn found(file: &str, line: u32, says: Saying, confidence: f32) -> Findings {
-    let suspect =
-        Suspect { file: file.into(), line, to_line: line, claim: says.into(), confidence };
+    let suspect = Suspect {
+        file: file.into(),
+        line,
+        to_line: line,
+        claim: says.into(),
+        confidence,
+        fix: None,
+    };
     Findings { suspects: vec![suspect], ..Findings::default() }
 }
 

@@ -304,6 +304,8 @@ pub struct Imports {
     pub modules: BTreeMap<String, String>,
     /// Types of the standard library.
     pub types: Vec<String>,
+    /// How a line of code brings in `{name}` from the file `{stem}` beside it, the usual way first.
+    pub lines: Vec<String>,
 }
 
 impl Imports {

@@ -60,7 +60,14 @@ pub fn weigh(findings: &mut Findings, witness: &Witness, language: Language) {
         claim.evidence.push(evidence(Slot::words(witness.text.as_str())));
         findings.reasons.push(Reason { claim: claim.clone(), verdict: Verdict::Likely });
         let (file, to_line) = (witness.file.clone(), line);
-        findings.suspects.push(Suspect { file, line, to_line, claim, confidence: LIKELY });
+        findings.suspects.push(Suspect {
+            file,
+            line,
+            to_line,
+            claim,
+            confidence: LIKELY,
+            fix: None,
+        });
     }
     findings.suspects.retain(|s| s.confidence > 0.0);
     findings.suspects.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));
@@ -99,6 +106,7 @@ mod tests {
             to_line: 9,
             claim: says.clone().into(),
             confidence: *confidence,
+            fix: None,
         };
         let reason = |(says, _): &(Saying, f32)| Reason {
             claim: says.clone().into(),

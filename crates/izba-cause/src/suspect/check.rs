@@ -67,6 +67,7 @@ impl Seen {
             to_line: line,
             claim: reason.into(),
             confidence: confidence.clamp(0.0, 0.97),
+            fix: None,
         };
         self.suspects.push(suspect);
         self.suspects.last_mut().expect("it was just put in")

@@ -166,5 +166,12 @@ fn of_edit(edit: &Edit, entry: &Entry, edits: usize) -> Suspect {
     if let Some(was) = &edit.was {
         claim.saw(&edit.file, edit.from, say!(WAS, text = was.trim()));
     }
-    Suspect { file: edit.file.clone(), line: edit.from, to_line: edit.to, claim, confidence }
+    Suspect {
+        file: edit.file.clone(),
+        line: edit.from,
+        to_line: edit.to,
+        claim,
+        confidence,
+        fix: None,
+    }
 }

@@ -226,6 +226,9 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
         .and(name.as_deref())
         .filter(|_| query.asked.is_none());
     let mut ways = ways(query.family(), language, name.as_deref(), expression, kept.first());
+    for suspect in &mut kept {
+        suspect.fix = exact::fix(index, suspect, query.syntax);
+    }
     if let (Some(ways), Some(first)) = (&mut ways, kept.first()) {
         ways.sketch = exact::line(index, first).or(ways.sketch.take());
     }

@@ -98,6 +98,7 @@ mod tests {
             to_line: 3,
             claim: say!(SLIP, name = "wieght").into(),
             confidence: LIKELY,
+            fix: None,
         };
         let told = |s: &Suspect| {
             ways(Family::NameNotThere, "lua", Some("wieght"), None, Some(s)).expect("it is usual")

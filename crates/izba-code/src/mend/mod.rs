@@ -11,6 +11,7 @@ mod tries;
 use crate::lang::with_parser;
 use crate::signs::{Token, tokens, unrest};
 use crate::work::Work;
+use izba_model::claim::Piece;
 use izba_model::code::{Language, SyntaxFault};
 use izba_model::{say, sayings};
 use tree_sitter::Node;
@@ -71,6 +72,7 @@ pub fn faults(
     // Lines that repairs put in: behind which line, and how many. What is found later is told by
     // the lines of the file as it is.
     let mut put_in: Vec<(u32, u32)> = Vec::new();
+    let mut done: Vec<Piece> = Vec::new();
     for round in 0..FAULTS {
         let noticed = noticed.as_ref().filter(|_| round == 0);
         if work.is_done() {
@@ -95,6 +97,9 @@ pub fn faults(
         let behind =
             text.as_bytes().iter().take(fault.at).filter(|b| **b == b'\n').count() as u32 + 1;
         as_written(&mut fault, &put_in);
+        let made = fault.piece.take();
+        fault.piece = made.clone().and_then(|piece| as_in_file(piece, &done));
+        done.extend(made);
         if more > 0 {
             put_in.push((behind, more));
         }
@@ -119,12 +124,27 @@ fn as_written(fault: &mut SyntaxFault, put_in: &[(u32, u32)]) {
     fault.others.iter_mut().for_each(|(line, ..)| back(line));
 }
 
+/// A piece of a text in which others were done before it, in order, as a piece of the file as it is;
+/// `None` where it touches what they put in.
+fn as_in_file(mut piece: Piece, done: &[Piece]) -> Option<Piece> {
+    for before in done.iter().rev() {
+        let end = before.at + before.insert.len();
+        if piece.at >= end {
+            piece.at = piece.at - before.insert.len() + before.remove;
+        } else if piece.at + piece.remove > before.at || piece.at > before.at {
+            return None;
+        }
+    }
+    Some(piece)
+}
+
 fn unmended(text: &str, line: u32) -> SyntaxFault {
     let at = text.lines().take(line.saturating_sub(1) as usize).map(|l| l.len() + 1).sum();
     SyntaxFault {
         line,
         to_line: line,
         at,
+        piece: None,
         what: say!(UNMENDED),
         seen: Vec::new(),
         confidence: 0.2,
@@ -246,24 +266,25 @@ fn unrest_after(language: Language, text: &str, read: &[Token<'_>], attempt: &Tr
 const ASKED: usize = 4;
 
 /// Leaves out the likeliest repairs that the language's own parser refuses, up to the first that it
-/// takes. Where it takes none of them, it may know another dialect, and all stay.
+/// takes. Where it takes none of them, it may know another dialect, and all stay; that is told.
 fn leave_out_refused(
     judged: &mut Vec<(f32, usize, Try)>,
     language: Language,
     text: &str,
     accepts: &Accepts<'_>,
-) {
+) -> bool {
     let whole = judged.iter().take(ASKED).take_while(|(_, left, _)| *left == 0).count();
     for at in 0..whole {
         match accepts(language, &judged[at].2.apply(text)) {
             Some(true) => {
                 judged.drain(..at);
-                return;
+                return true;
             }
             Some(false) => {}
-            None => return,
+            None => return true,
         }
     }
+    whole == 0
 }
 
 fn best(
@@ -332,7 +353,7 @@ fn best(
         }
     }
     judged.sort_by(|a, b| a.0.total_cmp(&b.0));
-    leave_out_refused(&mut judged, language, text, accepts);
+    let taken = leave_out_refused(&mut judged, language, text, accepts);
     let (mark, left, winner) = judged.first().cloned()?;
     let rivals: Vec<&(f32, usize, Try)> =
         judged.iter().skip(1).filter(|(_, _, t)| t.line != winner.line).collect();
@@ -356,6 +377,12 @@ fn best(
         line: winner.line,
         to_line: winner.to_line,
         at: winner.at,
+        // What the language's own parser refuses is told, and not offered to be done.
+        piece: taken.then(|| Piece {
+            at: winner.at,
+            remove: winner.remove.min(text.len() - winner.at.min(text.len())),
+            insert: winner.insert.clone(),
+        }),
         what: winner.what.clone(),
         seen: winner.seen.clone(),
         confidence: confidence.min(0.95),

@@ -1,8 +1,10 @@
 //! What a check claims: places that may be guilty, reasons with their verdicts, and what was seen.
 //! A claim is a value; its words are made from it in [`saying`], in one place.
 
+mod fix;
 pub mod saying;
 
+pub use fix::{Change, Fix, Piece};
 pub use saying::{About, Fill, Kind, Saying, Slot, Words, misworded};
 
 use serde::Serialize;
@@ -100,6 +102,8 @@ pub struct Suspect {
     pub claim: Claim,
     /// How sure, 0 to 1.
     pub confidence: f32,
+    /// The edit that would mend it, where it is known to the byte.
+    pub fix: Option<Fix>,
 }
 
 /// One thing that may have led to the error, with what was found out about it.

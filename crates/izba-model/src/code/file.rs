@@ -1,7 +1,7 @@
 //! What is known of one file: its language, its tree or data, and what does not parse in it.
 
 use super::{Datum, Tree};
-use crate::claim::Saying;
+use crate::claim::{Piece, Saying};
 use crate::dialect::Language;
 use std::sync::{Arc, OnceLock};
 
@@ -43,6 +43,9 @@ pub struct SyntaxFault {
     pub to_line: u32,
     /// Byte of the file where the repair goes.
     pub at: usize,
+    /// The repair to the byte, in the file as it is; `None` where none is known, or where it would
+    /// be in what another repair put in.
+    pub piece: Option<Piece>,
     /// What is wrong, as a sentence without a full stop: “the closing ) is missing”.
     pub what: Saying,
     /// What was seen, with lines.
@@ -103,6 +106,14 @@ impl FileFacts {
         let starts = self.lines.of(&self.text);
         let from = *starts.get((number as usize).checked_sub(1)?)? as usize;
         self.text[from..].lines().next()
+    }
+
+    /// The bytes of line `number` (from 1) of its text, without the end of the line.
+    pub fn line_span(&self, number: u32) -> Option<std::ops::Range<usize>> {
+        let starts = self.lines.of(&self.text);
+        let from = *starts.get((number as usize).checked_sub(1)?)? as usize;
+        let line = self.text[from..].lines().next()?;
+        Some(from..from + line.len())
     }
 
     /// How many lines its text has.

@@ -131,7 +131,14 @@ impl Cornered {
                 let reason = Reason { claim: claim.clone(), verdict: Verdict::CantTell };
                 findings.reasons.push(reason);
                 let to_line = line;
-                findings.suspects.push(Suspect { file, line, to_line, claim, confidence: 0.5 });
+                findings.suspects.push(Suspect {
+                    file,
+                    line,
+                    to_line,
+                    claim,
+                    confidence: 0.5,
+                    fix: None,
+                });
             }
         }
         findings.suspects.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));
@@ -470,7 +477,7 @@ mod tests {
 
     fn suspect(name: &str, file: &str, line: u32) -> Suspect {
         let claim = Claim::from(say!(ODD, name));
-        Suspect { file: file.into(), line, to_line: line, claim, confidence: 0.5 }
+        Suspect { file: file.into(), line, to_line: line, claim, confidence: 0.5, fix: None }
     }
 
     /// Lines 2 and 5 of one file are left; the other was left out as a whole.
