@@ -50,7 +50,7 @@ const ALSO: &[(Action, &str)] = &[
     (Action::Help, "help shortcuts how"),
     (Action::Settings, "options theme colours preferences configure"),
     (Action::Quit, "quit exit close"),
-    (Action::MendForMe, "repair cure solve mend"),
+    (Action::MakeEdit, "fix for me repair cure solve mend"),
 ];
 
 /// How well a command is named by what was typed: the lower the better.

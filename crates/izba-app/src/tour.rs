@@ -46,7 +46,7 @@ impl Tour {
                 format!(
                     "This one names no line; Why says what is known. {} fixes it for you, \
                         {} goes back to the list.",
-                    key(Action::MendForMe),
+                    key(Action::MakeEdit),
                     key(Action::Back)
                 ),
             ),
@@ -57,7 +57,7 @@ impl Tour {
                     "The shaded line is where it struck; Why says what it means. {} opens \
                         your editor there, {} fixes it for you.",
                     key(Action::Edit),
-                    key(Action::MendForMe)
+                    key(Action::MakeEdit)
                 ),
             ),
             TourStep::Mend => (

@@ -8,6 +8,7 @@ pub mod debugged;
 mod detecting;
 pub mod drawing;
 mod filtering;
+pub mod fixing;
 pub mod guilty;
 mod heard;
 mod keeping;

@@ -183,8 +183,8 @@ pub enum Action {
     Hold,
     /// Let the terminal's own mouse select text.
     SelectText,
-    /// In the demo: mend what is chosen.
-    MendForMe,
+    /// Show the exact edit that would fix the chosen mistake, and make it.
+    MakeEdit,
     /// In the demo: begin or leave the guided tour.
     Tour,
     /// What is watched; add, hold, take away.

@@ -599,11 +599,11 @@ pub static BINDINGS: &[Binding] = &[
         Scope::Everywhere,
     ),
     bind(
-        Action::MendForMe,
+        Action::MakeEdit,
         &["m"],
-        "fix for me",
-        "In the demo: apply the cure of the chosen mistake, to see it go quiet",
-        Scope::Demo,
+        "make the edit",
+        "Show the exact edit that would fix it, then make it; in the demo, its cure",
+        Scope::Everywhere,
     ),
     bind(
         Action::Tour,

@@ -18,6 +18,7 @@ use izba_core::{GroupId, GroupView, Phrase, State};
 use izba_model::claim::{LIKELY, Suspect};
 use izba_model::{Millis, Place, Related, StackFrame};
 use izba_store::KeptNote;
+use izba_watch::fixing::Made;
 use izba_watch::{LineRow, Published};
 pub use overlay::*;
 pub use pause::{BreakSheet, PausePane, PauseState, TableState};
@@ -251,6 +252,10 @@ pub struct Model {
     pub rest: bool,
     /// What could be watched here, as it would be typed.
     pub offers: Vec<String>,
+    /// Exact edits that were made and can be taken back, oldest first.
+    pub made: Vec<Made>,
+    /// Whether the last of them is what would be taken back next.
+    pub made_last: bool,
     /// Runs of earlier sessions that could be looked at instead.
     pub earlier: Vec<Earlier>,
     /// The filter phrase.
@@ -309,6 +314,8 @@ impl Model {
             rest: false,
             offers: Vec::new(),
             earlier: Vec::new(),
+            made: Vec::new(),
+            made_last: false,
             filter: Filter::default(),
             peek: false,
             joining: None,
@@ -515,6 +522,23 @@ impl Model {
         let places = self.places(group);
         let shown = *places.get(self.step.min(places.len().saturating_sub(1)))?;
         Some((shown, shown.place(group)?))
+    }
+
+    /// The exact edit of the suspect that Where shows, or else of the first one that has one.
+    pub fn fix_shown(&self, group: &GroupView) -> Option<FixSheet> {
+        let of = |shown: Shown<'_>| match shown {
+            Shown::Suspect(s) | Shown::Reported(Some(s)) => {
+                s.fix.clone().map(|f| (f, s.confidence))
+            }
+            _ => None,
+        };
+        let first =
+            || self.suspects(group).first().and_then(|s| Some((s.fix.clone()?, s.confidence)));
+        let (fix, confidence) =
+            self.place_shown(group).and_then(|(shown, _)| of(shown)).or_else(first)?;
+        let text = self.shown.snapshot.project.file(&fix.file)?.text.clone()?;
+        let likely = confidence >= LIKELY;
+        (!fix.changes(&text).is_empty()).then_some(FixSheet { fix, text, likely })
     }
 
     /// Remarks about the code, those that the user knows last.

@@ -3,6 +3,7 @@
 use super::pause::BreakSheet;
 use crate::teach::Teach;
 use izba_core::GroupId;
+use izba_model::claim::Fix;
 use ratatui_textarea::TextArea;
 use std::sync::Arc;
 use tui_input::Input;
@@ -32,6 +33,8 @@ overlays! {
     Corner(CornerSheet),
     /// What shall be drawn, and how.
     Draw(DrawSheet),
+    /// The exact edit, before it is made.
+    Fix(FixSheet),
     /// The number of a line to go to.
     GoTo(GoToSheet),
     /// Help for the room.
@@ -66,6 +69,17 @@ overlays! {
     Watch(WatchSheet),
     /// What the words of the chosen error mean.
     Words(WordsSheet),
+}
+
+/// The exact edit of a suspect, before it is made.
+#[derive(Debug, Clone)]
+pub struct FixSheet {
+    /// The edit.
+    pub fix: Fix,
+    /// The text of its file that was looked at.
+    pub text: Arc<str>,
+    /// Whether its suspect is likely.
+    pub likely: bool,
 }
 
 /// Two runs of a source side by side.

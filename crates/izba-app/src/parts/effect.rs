@@ -4,6 +4,8 @@ use crate::keymap::Action;
 use crate::model::Model;
 use crate::planted::Fault;
 use crate::settings::Known;
+use izba_model::claim::Fix;
+use izba_watch::fixing::Made;
 use izba_watch::{Answer, Order, Past, Published};
 use std::sync::Arc;
 
@@ -28,6 +30,10 @@ pub enum Msg {
     Answer(Answer),
     /// Something to tell the user.
     Say(String),
+    /// An exact edit was made.
+    Made(Box<Made>),
+    /// The edit that was made last was taken back.
+    TakenBack,
 }
 
 /// What the shell shall do.
@@ -44,6 +50,10 @@ pub enum Effect {
         /// Column in characters, from 1.
         column: u32,
     },
+    /// Make an exact edit in the file that was looked at as this text.
+    MakeEdit(Box<Fix>, Arc<str>),
+    /// Take an edit back.
+    TakeBack(Box<Made>),
     /// Apply the cure of a fault of the demo.
     Mend(&'static Fault),
     /// Take or release the mouse.

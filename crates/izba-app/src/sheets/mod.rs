@@ -4,6 +4,7 @@
 mod compare;
 mod corner;
 pub mod draw;
+pub mod fix;
 mod go_to;
 mod help;
 mod name;
@@ -64,7 +65,7 @@ macro_rules! sheets {
 }
 
 sheets! {
-    Break, Compare, Corner, Draw, GoTo, Help, Name, Note, Pack, Palette, Paths, Prints, Quit, Reply,
+    Break, Compare, Corner, Draw, Fix, GoTo, Help, Name, Note, Pack, Palette, Paths, Prints, Quit, Reply,
     SetValue, Settings, Sources, Teach, Tell, Watch, Words,
 }
 

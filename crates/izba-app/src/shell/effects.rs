@@ -1,10 +1,10 @@
 //! What is asked for beside drawing, done: files, clipboard, settings, the engine thread.
 
 use crate::settings;
-use crate::turn::Effect;
+use crate::turn::{Effect, Msg};
 use crossterm::clipboard::CopyToClipboard;
 use crossterm::execute;
-use izba_watch::{Order, Watch};
+use izba_watch::{Order, Watch, fixing};
 use std::io::{self, stdout};
 use std::path::Path;
 
@@ -19,6 +19,8 @@ pub(super) struct Desk<'a> {
 pub(super) enum Done {
     /// It is done, with what to tell the user, if anything.
     Said(Option<String>),
+    /// Something came of it that changes the state.
+    Happened(Msg),
     /// It needs the screen, or is about leaving.
     Left(Effect),
 }
@@ -35,6 +37,14 @@ impl Desk<'_> {
                 self.watch.order(order);
                 None
             }
+            Effect::MakeEdit(fix, text) => match fixing::make(self.root, &fix, &text) {
+                Ok(made) => return Ok(Done::Happened(Msg::Made(Box::new(made)))),
+                Err(why) => Some(why),
+            },
+            Effect::TakeBack(made) => match fixing::take_back(self.root, &made) {
+                Ok(()) => return Ok(Done::Happened(Msg::TakenBack)),
+                Err(why) => Some(why),
+            },
             Effect::Mend(fault) => Some(crate::planted::mend(self.root, fault)),
             Effect::Copy(text) => Some(copy(&text)?),
             Effect::Keep(known, value) => {

@@ -280,6 +280,7 @@ fn run(
                 match desk.carry_out(effect)? {
                     Done::Said(Some(said)) => drop(update(&mut model, Msg::Say(said))),
                     Done::Said(None) => {}
+                    Done::Happened(msg) => drop(update(&mut model, msg)),
                     Done::Left(Effect::Quit) => return Ok(Left::Izba(summary(&model))),
                     Done::Left(Effect::LeavePast) => return Ok(Left::ThisRun),
                     Done::Left(Effect::OpenPast(past)) => {

@@ -32,6 +32,11 @@ pub fn update(model: &mut Model, msg: Msg) -> Vec<Effect> {
     while let Some(effect) = waiting.pop_front() {
         match effect {
             Effect::Act(action) => waiting.extend(act(model, action)),
+            // What was decided since is what would be taken back first.
+            Effect::Order(Order::Wish(..)) => {
+                model.made_last = false;
+                effects.push(effect);
+            }
             other => effects.push(other),
         }
     }
@@ -61,6 +66,19 @@ fn take(model: &mut Model, msg: Msg) -> Vec<Effect> {
         Msg::Answer(answer) => on_answer(model, answer),
         Msg::Say(sentence) => {
             say(model, sentence);
+            Vec::new()
+        }
+        Msg::Made(made) => {
+            let file = made.file.rsplit('/').next().unwrap_or(&made.file).to_owned();
+            say(model, format!("{file}: {}; a runs it again, u takes it back", made.says));
+            model.made.push(*made);
+            model.made_last = true;
+            Vec::new()
+        }
+        Msg::TakenBack => {
+            let file = model.made.pop().map(|m| m.file.to_string()).unwrap_or_default();
+            say(model, format!("the edit of {file} is taken back; it is what it was"));
+            model.made_last = !model.made.is_empty();
             Vec::new()
         }
     }
@@ -219,7 +237,11 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
         Action::MuteFiltered => return crate::rooms::phrase::mute_filtered(model),
         Action::Mute => return crate::rooms::phrase::mute(model),
         Action::Fixed => return crate::rooms::phrase::fixed(model),
-        Action::Undo => return vec![Effect::Order(Order::Undo)],
+        Action::Undo => {
+            let made = model.made.last().filter(|_| model.made_last).cloned();
+            let taken = made.map(|made| Effect::TakeBack(Box::new(made)));
+            return vec![taken.unwrap_or(Effect::Order(Order::Undo))];
+        }
         Action::FromHere => {
             if model.live.past.is_some() {
                 say(model, "this run is over; Esc goes back to what is watched");
@@ -311,7 +333,7 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
             );
             return vec![Effect::Mouse(model.mouse)];
         }
-        Action::MendForMe => return mend(model),
+        Action::MakeEdit => return mend(model),
         Action::Tour => {
             model.tour = if model.tour.is_some() { None } else { Some(Tour::BEGIN) };
             if model.tour.is_none() {

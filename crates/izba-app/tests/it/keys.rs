@@ -321,6 +321,55 @@ fn a_stretch_of_when_narrows_all_rooms_by_keys_and_by_dragging() {
 }
 
 #[test]
+fn an_edit_is_shown_before_it_is_made_and_u_takes_the_last_thing_back() {
+    let mut model = crate::views::looked_into((142, 42));
+    let broken = model
+        .shown
+        .snapshot
+        .groups
+        .iter()
+        .find(|g| g.entry.place.as_ref().is_some_and(|p| p.file.ends_with("fog.lua")));
+    model.chosen = broken.map(|g| g.id);
+    insta::assert_snapshot!("edit_in_now", crate::views::picture(&model));
+    assert!(press(&mut model, &["m"]).is_empty(), "nothing is done yet");
+    assert!(matches!(model.overlay, Some(Overlay::Fix(_))));
+    insta::assert_snapshot!("edit_sheet", crate::views::picture(&model));
+    press(&mut model, &["Esc"]);
+    assert!(model.overlay.is_none());
+    let Some(Effect::MakeEdit(fix, text)) = press(&mut model, &["m", "Enter"]).pop() else {
+        panic!("it was not made");
+    };
+    // What Izba does with the file is another matter; here it was done.
+    let folder = tempfile::tempdir().expect("a temporary folder");
+    std::fs::create_dir(folder.path().join("scripts")).expect("room");
+    let path = folder.path().join(&*fix.file);
+    std::fs::write(&path, text.as_bytes()).expect("room");
+    let made = izba_watch::fixing::make(folder.path(), &fix, &text).expect("it is made");
+    let _ = update(&mut model, Msg::Made(Box::new(made)));
+    let said = model.notice.as_ref().expect("it is told").0.clone();
+    assert!(said.contains("fog.lua: ") && said.contains("u takes it back"), "{said}");
+    // What was decided since is taken back first.
+    let muted = press(&mut model, &["x"]).pop();
+    assert!(matches!(muted, Some(Effect::Order(Order::Wish(..)))), "{muted:?}");
+    assert!(matches!(press(&mut model, &["u"]).pop(), Some(Effect::Order(Order::Undo))));
+    model.made_last = true;
+    let Some(Effect::TakeBack(back)) = press(&mut model, &["u"]).pop() else {
+        panic!("it is not taken back");
+    };
+    izba_watch::fixing::take_back(folder.path(), &back).expect("nobody changed it");
+    assert_eq!(std::fs::read_to_string(&path).expect("there"), *text);
+    let _ = update(&mut model, Msg::TakenBack);
+    assert!(model.made.is_empty());
+    assert!(matches!(press(&mut model, &["u"]).pop(), Some(Effect::Order(Order::Undo))));
+}
+
+#[test]
+fn where_no_edit_is_known_that_is_said() {
+    let mut model = demo((142, 42));
+    assert!(outcome(&mut model, &["m"]).contains("no edit is known to the sign"));
+}
+
+#[test]
 fn an_entry_is_opened_in_place_and_closed_again() {
     let mut model = crate::views::looked_into((142, 42));
     press(&mut model, &["2"]);

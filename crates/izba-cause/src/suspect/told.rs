@@ -163,6 +163,7 @@ fn exports(query: &Query<'_>, seen: &mut Seen) {
                 && n.function().is_none()
                 && n.class().is_none()
                 && !n.has(Flag::Export)
+                && !n.step().has(Flag::Export)
         });
         if let Some(made) = made {
             let by = query.file.map_or("", FileFacts::name);

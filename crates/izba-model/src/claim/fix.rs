@@ -152,8 +152,21 @@ fn single(line: u32, before: &str, after: &str) -> String {
     let (old, new) = (&before[head..], &after[head..]);
     let same = old.chars().rev().zip(new.chars().rev()).take_while(|(a, b)| a == b);
     let tail: usize = same.map(|(a, _)| a.len_utf8()).sum();
-    let (old, new) = (&old[..old.len() - tail], &new[..new.len() - tail]);
     let at_end = tail == 0;
+    // A word is told whole, however little of it is another.
+    let part = |c: char| c.is_alphanumeric() || c == '_';
+    let word = before[head..before.len() - tail].chars().any(part)
+        || after[head..after.len() - tail].chars().any(part);
+    let widen = |text: &str| text.len() - text.trim_end_matches(part).len();
+    let (from, until) = match word {
+        true => {
+            let behind = &before[before.len() - tail..];
+            let more = behind.len() - behind.trim_start_matches(part).len();
+            (head - widen(&before[..head]), tail - more)
+        }
+        false => (head, tail),
+    };
+    let (old, new) = (&before[from..before.len() - until], &after[from..after.len() - until]);
     match (old.trim(), new.trim()) {
         ("", new) if at_end => format!("put `{new}` at the end of line {line}"),
         _ if before.len() <= WHOLE && after.len() <= WHOLE => {
@@ -221,6 +234,11 @@ mod tests {
         let new = fix(&[("return", 0, "local sail = 1\n")]);
         assert_eq!(told(&new), "put a line before line 4: `local sail = 1`");
         // A line that goes elsewhere is two changes.
+        let long =
+            FERRY.replace("boats[1]", "boats[1] -- the first of them is the one that is moored");
+        let at = long.find("draft").expect("it stands there");
+        let letter = Fix::one(&"ferry.lua".into(), at + 3..at + 4, "u").expect("a fix");
+        assert_eq!(letter.says(&long), "in line 3, `draft` becomes `draut`");
         let moved = fix(&[
             ("local boats", "local boats = { 1, 2 }\n".len(), ""),
             ("return", 0, "local boats = { 1, 2 }\n"),

@@ -118,6 +118,21 @@ pub fn hold(cases: &[Case]) {
                 wrong.push(format!("{} with {what}: {told:?}, was {:?}", case.kind, first(&seen)));
             }
         }
+        // Where the edit is known to the sign, it is one after which the same is no longer seen.
+        if let Some(fix) = told.and_then(|s| s.fix.as_ref()) {
+            let text = before.iter().find(|(path, _)| *path == *fix.file).map(|(_, text)| text);
+            let text = text.expect("the edit is one of a file that is there");
+            let made = fix.apply(text).expect("it fits the text that was looked at");
+            let mut after = before.clone();
+            after
+                .iter_mut()
+                .filter(|(path, _)| *path == *fix.file)
+                .for_each(|f| f.1 = made.clone());
+            let still = found(&after, case.console);
+            if still.as_ref().is_some_and(|f| of_kind(f, case.kind).is_some()) {
+                wrong.push(format!("{} is seen though: {}", case.kind, fix.says(text)));
+            }
+        }
         let mut after = before.clone();
         let mut edited = 0;
         for (_, text) in &mut after {

@@ -156,6 +156,10 @@ fn hints(model: &Model) -> Vec<(Action, String)> {
     } else if Layout::of(model).why.height == 0 {
         add(Action::Why, "");
     }
+    let fix = model.selected().and_then(|g| model.fix_shown(g));
+    if fix.is_some() && !model.demo {
+        add(Action::MakeEdit, "");
+    }
     if let Some(edits) = edits(model) {
         add(Action::Edit, &edits);
     }

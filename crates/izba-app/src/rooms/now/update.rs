@@ -164,21 +164,11 @@ pub(crate) fn corner(model: &mut Model) -> Vec<Effect> {
     vec![Effect::Order(Order::Corner(group, false))]
 }
 
-/// Has the demo mend the chosen group.
+/// Has the demo mend the chosen group, or shows the exact edit that would.
 pub(crate) fn mend(model: &mut Model) -> Vec<Effect> {
-    let Some(group) = model.selected().cloned() else {
-        say(model, "there is nothing to fix yet");
-        return Vec::new();
-    };
-    match crate::planted::fault_of(model, &group) {
+    let planted = model.selected().cloned().filter(|_| model.demo);
+    match planted.and_then(|group| crate::planted::fault_of(model, &group)) {
         Some(fault) => vec![Effect::Mend(fault)],
-        None => {
-            say(
-                model,
-                "this is not one of the planted mistakes, so the demo has no cure for it; \
-                    choose another",
-            );
-            Vec::new()
-        }
+        None => crate::sheets::fix::open(model),
     }
 }

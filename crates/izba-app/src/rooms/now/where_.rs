@@ -488,7 +488,7 @@ fn draw_excerpt(
             {
                 let at = width_cells(text) - width_cells(text.trim_start());
                 note(model, group, code_at + at as u16, y, area, fault_ink, buf);
-                y += 1;
+                y = as_it_would_be(model, group, (row.number, indent), (area, code_at), y + 1, buf);
             }
             continue;
         };
@@ -504,6 +504,36 @@ fn draw_excerpt(
             && y < area.bottom()
         {
             note(model, group, code_at + (start as u16).min(width), y, area, fault_ink, buf);
+            y = as_it_would_be(model, group, (row.number, indent), (area, code_at), y + 1, buf);
+        }
+    }
+    y
+}
+
+/// The line as the exact edit would leave it, or the one that it would put in beside it; tells the
+/// row below.
+fn as_it_would_be(
+    model: &Model,
+    group: &GroupView,
+    (number, indent): (u32, usize),
+    (area, x): (Rect, u16),
+    mut y: u16,
+    buf: &mut Buffer,
+) -> u16 {
+    let Some(shown) = model.fix_shown(group) else { return y };
+    for change in shown.fix.changes(&shown.text) {
+        let here = match change.before.len() {
+            0 => change.line == number || change.line == number + 1,
+            n => n == 1 && change.line == number,
+        };
+        for line in change.after.iter().take(2).filter(|_| here) {
+            if y >= area.bottom() {
+                return y;
+            }
+            let theme = model.theme;
+            let text = safe(line.get(indent..).unwrap_or(line.trim_start()));
+            put(buf, x.saturating_sub(2), y, 1, &[("+", theme.ink(Ink::Moss))]);
+            put(buf, x, y, area.right().saturating_sub(x), &[(&text, theme.ink(Ink::Moss))]);
             y += 1;
         }
     }

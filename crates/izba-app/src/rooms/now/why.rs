@@ -189,7 +189,11 @@ fn ways(model: &Model, group: &GroupView, width: usize, lines: &mut Vec<Row>) {
     let found = model.findings(group).filter(|_| !group.hangs);
     let Some(ways) = found.and_then(|f| f.ways.as_ref()) else { return };
     lines.push(Row::new());
-    let sketch = ways.sketch.as_ref().map(|s| format!("for example  {s}"));
+    let edit = model
+        .fix_shown(group)
+        .map(|f| format!("{}  (m shows it, and makes it)", f.fix.says(&f.text)));
+    let sketch = ways.sketch.as_ref().filter(|_| edit.is_none());
+    let sketch = sketch.map(|s| format!("for example  {s}"));
     let right = if ways.quick.is_some() { "right way" } else { "to fix it" };
     let (under_quick, under_right) = match ways.quick {
         Some(_) => (sketch.as_ref(), None),
@@ -198,6 +202,7 @@ fn ways(model: &Model, group: &GroupView, width: usize, lines: &mut Vec<Row>) {
     let rows = [
         ("quick way", ways.quick.as_ref()),
         ("", under_quick),
+        ("the edit", edit.as_ref()),
         (right, Some(&ways.right)),
         ("", under_right),
     ];

@@ -107,6 +107,10 @@ pub(super) fn first_parameter(place: &Place<'_>, name: &str) -> Option<Fix> {
 /// One more name among those in the braces of the line, or at the end of a list that has none.
 pub(super) fn one_more_name(place: &Place<'_>) -> Option<Fix> {
     let name = place.name("name")?;
+    // What is there already is missing for another reason.
+    if whole_words(place.line, name).next().is_some() || place.line.contains('*') {
+        return None;
+    }
     if let Some(close) = place.line.rfind('}') {
         let head = place.line[..close].trim_end();
         // In the way of those that are there: `name`, `name = name`, `name: name`.

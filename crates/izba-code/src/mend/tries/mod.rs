@@ -4,6 +4,7 @@
 mod attempt;
 mod between;
 mod closers;
+mod doubled;
 mod exchanged;
 mod extra;
 mod openers;
@@ -35,6 +36,7 @@ pub fn all(look: &Look<'_>) -> Vec<Try> {
         openers::bracket_opener_missing(look, &pairs),
         exchanged::exchanged(look, &pairs),
         between::between_neighbours(look),
+        doubled::typed_twice(look),
         texts::quotes(look),
     ] {
         // Dense code gives many; the usual ones and those nearest to where it was noticed come
@@ -99,6 +101,7 @@ mod tests {
         let all = [
             between::KINDS,
             closers::KINDS,
+            doubled::KINDS,
             exchanged::KINDS,
             extra::KINDS,
             openers::KINDS,

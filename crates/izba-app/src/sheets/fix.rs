@@ -1,0 +1,129 @@
+//! The sheet of the exact edit: the lines as they are and as they would be, before anything is done.
+
+use crate::model::{FixSheet, Model};
+use crate::parts::effect::{Effect, say};
+use crate::parts::pen::{put, safe, sheet};
+use crate::parts::sheet::Sheet;
+use crate::theme::{Ground, Ink};
+use izba_model::claim::Change;
+use izba_model::text::wrap;
+use ratatui::buffer::Buffer;
+use ratatui::layout::Rect;
+use ratatui::style::Modifier;
+
+/// The width of the sheet.
+const WIDTH: u16 = 110;
+/// Lines shown round each change, and rows of one change at most.
+const AROUND: u32 = 2;
+const ROWS: usize = 12;
+
+/// Shows the edit of the suspect in sight; says why not, where there is none.
+pub(crate) fn open(model: &mut Model) -> Vec<Effect> {
+    let Some(group) = model.selected().cloned() else {
+        say(model, "there is nothing to fix yet");
+        return Vec::new();
+    };
+    if model.live.past.is_some() {
+        say(model, "this run is over; Esc goes back to what is watched, where it can be fixed");
+        return Vec::new();
+    }
+    let found = model.fix_shown(&group);
+    match found {
+        Some(sheet) => model.overlay = Some(sheet.into()),
+        None => say(model, "no edit is known to the sign here; e opens the line in your editor"),
+    }
+    Vec::new()
+}
+
+impl Sheet for FixSheet {
+    const CLOSED_BY: &'static [&'static str] = &["Esc", "q"];
+
+    fn draw(&self, model: &Model, area: Rect, buf: &mut Buffer) {
+        draw(model, self, area, buf);
+    }
+
+    fn on_key(self, model: &mut Model, key: &str) -> Vec<Effect> {
+        match key {
+            "Enter" | "m" => vec![Effect::MakeEdit(Box::new(self.fix), self.text)],
+            _ => self.stay(model),
+        }
+    }
+}
+
+/// A row of the sheet: a number or nothing, a sign, a text.
+type Line = (String, &'static str, String, Ink);
+
+fn lines(state: &FixSheet, change: &Change) -> Vec<Line> {
+    let all: Vec<&str> = state.text.lines().collect();
+    let numbered = |n: u32| {
+        let text = all.get(n as usize - 1).copied().unwrap_or("");
+        (n.to_string(), " ", safe(text), Ink::Smoke)
+    };
+    let end = change.line + change.before.len() as u32;
+    let mut rows: Vec<Line> =
+        (change.line.saturating_sub(AROUND).max(1)..change.line).map(numbered).collect();
+    let before = (change.line..).zip(&change.before);
+    rows.extend(before.map(|(n, text)| (n.to_string(), "-", safe(text), Ink::Ember)));
+    rows.extend(change.after.iter().map(|text| (String::new(), "+", safe(text), Ink::Moss)));
+    rows.extend((end..end + AROUND).filter(|n| *n as usize <= all.len()).map(numbered));
+    rows.truncate(ROWS);
+    rows
+}
+
+fn draw(model: &Model, state: &FixSheet, area: Rect, buf: &mut Buffer) {
+    let theme = model.theme;
+    let changes = state.fix.changes(&state.text);
+    let rows: Vec<Vec<Line>> = changes.iter().map(|c| lines(state, c)).collect();
+    let width = usize::from(WIDTH.min(area.width)).saturating_sub(8);
+    let said = wrap(&safe(&capital(&state.fix.says(&state.text))), width);
+    let doubt = match state.likely {
+        true => "Nothing is changed before you say so; u takes it back.",
+        false => "This is possible, not likely: look at it before you make it. u takes it back.",
+    };
+    let high = said.len() + rows.iter().map(|r| r.len() + 1).sum::<usize>() + 7;
+    let name = safe(&state.fix.file);
+    let inner = sheet(model, area, WIDTH, high as u16, "The edit", &name, buf);
+    let (smoke, chalk) = (theme.ink(Ink::Smoke), theme.ink(Ink::Chalk));
+    let mut y = inner.y;
+    let mut line = |pieces: &[(&str, ratatui::style::Style)], bench: bool, buf: &mut Buffer| {
+        if y < inner.bottom().saturating_sub(1) {
+            if bench {
+                buf.set_style(Rect::new(inner.x, y, inner.width, 1), theme.ground(Ground::Bench));
+            }
+            put(buf, inner.x, y, inner.width, pieces);
+        }
+        y += 1;
+    };
+    for words in &said {
+        line(&[(words, chalk.add_modifier(Modifier::BOLD))], false, buf);
+    }
+    for change in &rows {
+        line(&[], false, buf);
+        for (number, sign, text, ink) in change {
+            let ink = theme.ink(*ink);
+            let text_ink = if *sign == " " { smoke } else { chalk };
+            let pieces = [
+                (&*format!("{number:>5} "), smoke),
+                (*sign, ink),
+                (" ", smoke),
+                (text.as_str(), text_ink),
+            ];
+            line(&pieces, *sign != " ", buf);
+        }
+    }
+    line(&[], false, buf);
+    line(&[(doubt, smoke)], false, buf);
+    let key = theme.ink(Ink::Ice).add_modifier(Modifier::BOLD);
+    let keys = [
+        ("Enter", key),
+        (" makes it   ", smoke),
+        ("Esc", key),
+        (" leaves everything as it is", smoke),
+    ];
+    put(buf, inner.x, inner.bottom().saturating_sub(1), inner.width, &keys);
+}
+
+fn capital(sentence: &str) -> String {
+    let mut chars = sentence.chars();
+    chars.next().map_or_else(String::new, |c| c.to_uppercase().collect::<String>() + chars.as_str())
+}
