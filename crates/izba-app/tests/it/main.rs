@@ -6,6 +6,7 @@ mod corner;
 mod demo;
 mod draw;
 mod faults;
+mod fix;
 mod keys;
 mod ledger;
 mod linear;
