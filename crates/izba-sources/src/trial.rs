@@ -42,8 +42,11 @@ pub struct Program {
 /// How a try in a copy of the project ended.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub enum TryEnd {
-    /// The program ended by itself.
-    Ended,
+    /// The program ended by itself, well or not.
+    Ended {
+        /// Whether its exit code was 0.
+        well: bool,
+    },
     /// What it said was enough.
     Enough,
     /// It took longer than it may.
@@ -213,12 +216,30 @@ impl Copied {
             // What it left behind may hold the pipes open; it has ended all the same.
             if open.is_empty() || !ready.contains(&true) && matches!(child.try_wait(), Ok(Some(_)))
             {
-                break TryEnd::Ended;
+                break TryEnd::Ended { well: true };
             }
         };
+        // What has closed its output is about to end; how, is worth a moment.
+        let by_itself =
+            matches!(end, TryEnd::Ended { .. }).then(|| ends_within(&mut child, MOMENT));
         let _ = killpg(Pid::from_raw(child.id().cast_signed()), Signal::SIGKILL);
         let _ = child.wait();
-        Ok(end)
+        Ok(by_itself.flatten().map_or(end, |well| TryEnd::Ended { well }))
+    }
+}
+
+/// How long a program that has closed its output may take to end.
+const MOMENT: Duration = Duration::from_millis(500);
+
+/// Whether a program ended well, where it ends by itself so soon.
+fn ends_within(child: &mut std::process::Child, moment: Duration) -> Option<bool> {
+    let begun = Instant::now();
+    loop {
+        match child.try_wait() {
+            Ok(Some(status)) => return Some(status.success()),
+            Ok(None) if begun.elapsed() < moment => std::thread::sleep(Duration::from_millis(2)),
+            _ => return None,
+        }
     }
 }
 

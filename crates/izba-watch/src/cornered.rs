@@ -1,8 +1,9 @@
 //! Cornering while watching: one error at a time, on a thread of its own; what comes of it is told
 //! as evidence.
 
-use crate::cornering::{Cornered, Edit, Progress};
+use crate::cornering::{Cornered, Edit, Progress, Trials, Tried};
 use izba_core::GroupId;
+use izba_model::claim::Fix;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex};
 use std::thread::JoinHandle;
@@ -10,6 +11,9 @@ use std::time::Duration;
 
 /// Runs at most, and the longest time in all.
 pub(crate) const BUDGET: (u32, Duration) = (2_000, Duration::from_secs(600));
+
+/// The same of trying edits.
+pub(crate) const TRIALS: (u32, Duration) = (100, Duration::from_secs(60));
 
 /// How far an error is cornered.
 #[derive(Debug, Clone, PartialEq)]
@@ -20,8 +24,23 @@ pub enum Corner {
     Left(Arc<Cornered>),
     /// The edits that brought it, since a run.
     Edits(Arc<Vec<Edit>>, Progress, bool, u32),
+    /// Exact edits are tried in a copy.
+    Trying(Trials),
+    /// What came of trying them.
+    Tried(Arc<Vec<Tried>>),
     /// It could not be done: why.
     Failed(String),
+}
+
+/// What is to be found out of an error by running copies.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Sought {
+    /// The lines that it needs.
+    Lines,
+    /// Which of the user's edits brought it.
+    Edits,
+    /// Whether it is gone with one of these edits.
+    Fixes(Vec<Fix>),
 }
 
 /// What the screen shows of it.

@@ -2,7 +2,7 @@
 //! group once; what it finds is published through a one-slot swap, so that the engine never waits
 //! for it.
 
-use crate::cornering::Cornered;
+use crate::cornering::{Cornered, Tried};
 use crate::guilty::{self, Repairs};
 use crate::leave;
 use arc_swap::ArcSwap;
@@ -56,6 +56,8 @@ pub(crate) enum Job {
     Seen(Arc<Witness>),
     /// A group was cornered.
     Cornered(GroupId, Arc<Cornered>),
+    /// Edits of a group were tried.
+    Tried(GroupId, Arc<Vec<Tried>>),
 }
 
 /// The handle of the thread.
@@ -159,6 +161,11 @@ impl Detecting {
         self.send(Job::Seen(Arc::new(witness)));
     }
 
+    /// Lets what came of trying edits of a group count as evidence.
+    pub(crate) fn tried(&self, group: GroupId, tried: Arc<Vec<Tried>>) {
+        self.send(Job::Tried(group, tried));
+    }
+
     /// Lets what is left of a cornered group count as evidence.
     pub(crate) fn cornered(&self, group: GroupId, cornered: Arc<Cornered>) {
         self.send(Job::Cornered(group, cornered));
@@ -214,6 +221,8 @@ fn work(inbox: &Receiver<Job>, slot: &ArcSwap<Code>, bell: &Bell, stop: &AtomicB
         }
         match job {
             Some(Job::Run(project)) => {
+                // What was tried was tried with the files as they were.
+                seen.tried.clear();
                 let before = if code.index.files().is_empty() { &today } else { &code.index };
                 code.index = Arc::new(
                     izba_code::updated(before, files_of(&project)).with_library(project.library()),
@@ -259,6 +268,13 @@ fn work(inbox: &Receiver<Job>, slot: &ArcSwap<Code>, bell: &Bell, stop: &AtomicB
                         .insert(*group, Arc::new(seen.weigh(*group, entry, first, &code.index)));
                 }
             }
+            Some(Job::Tried(group, tried)) => {
+                seen.tried.insert(group, tried);
+                if let Some((entry, first)) = found.get(&group) {
+                    code.findings
+                        .insert(group, Arc::new(seen.weigh(group, entry, first, &code.index)));
+                }
+            }
             Some(Job::Cornered(group, cornered)) => {
                 seen.cornered.insert(group, cornered);
                 if let Some((entry, first)) = found.get(&group) {
@@ -297,6 +313,7 @@ pub(crate) const WITNESSES: usize = 60;
 pub(crate) struct Evidence {
     pub(crate) witnesses: Vec<Arc<Witness>>,
     pub(crate) cornered: HashMap<GroupId, Arc<Cornered>>,
+    pub(crate) tried: HashMap<GroupId, Arc<Vec<Tried>>>,
 }
 
 impl Evidence {
@@ -322,6 +339,9 @@ impl Evidence {
         }
         if let Some(cornered) = self.cornered.get(&group) {
             cornered.weigh(&mut findings, place.and_then(|p| Some((&*p.file, p.line?))));
+        }
+        for tried in self.tried.get(&group).into_iter().flat_map(|all| all.iter()) {
+            tried.weigh(&mut findings);
         }
         findings
     }

@@ -2,7 +2,7 @@
 
 use crate::request::{Packed, Telling};
 use crate::rows::LineRow;
-use crate::{Code, CornerView, Past, PauseOrder, PauseView, ValuesView};
+use crate::{Code, CornerFor, CornerView, Past, PauseOrder, PauseView, ValuesView};
 use izba_console::paths::Folded;
 use izba_console::read::Layout;
 use izba_core::LineRef;
@@ -199,8 +199,8 @@ pub enum Order {
     BringNoteBack,
     /// Read the notes again: they may have been changed in an editor.
     ReadNotes,
-    /// Corner an error: the group, and whether by the user's edits.
-    Corner(GroupId, bool),
+    /// Find something out about an error by running copies.
+    Corner(GroupId, CornerFor),
     /// Corner no longer; what is known by then stays.
     StopCorner,
     /// Keep the little program that still shows it.

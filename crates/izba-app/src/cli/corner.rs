@@ -1,19 +1,17 @@
 //! `izba corner -- CMD…`: what an error needs, found by running a copy of the project with parts
 //! left out; or which of the edits since an earlier run brought it.
 
+use super::copies::Copies;
 use super::form::Form;
 use super::say::{is_watched, print, print_as, say_progress};
 use super::shared::{Outcome, Shared};
 use crate::command_error::{CommandError, exit};
-use izba_model::{Level, SafeText};
-use izba_sources::{Command, CommandSpec, Program, Store};
+use izba_model::SafeText;
 use izba_watch::before_run;
-use izba_watch::cornering::{self, Cornered, Edit, Left, Mistake, Needs, Progress, Start};
+use izba_watch::cornering::{self, Cornered, Edit, Left, Mistake, Needs, Progress};
 use std::ffi::OsString;
 use std::fmt::Write as _;
 use std::path::PathBuf;
-use std::sync::Arc;
-use std::sync::atomic::AtomicBool;
 use std::time::Duration;
 
 #[derive(clap::Args, Debug)]
@@ -68,67 +66,15 @@ pub struct Args {
 }
 
 pub fn run(shared: &Shared, args: Args) -> Outcome {
-    let here = std::env::current_dir()
-        .map_err(|e| CommandError::input(format!("the folder we are in cannot be read: {e}")))?;
-    let root = shared.root().canonicalize().unwrap_or_else(|_| shared.root());
-    let within = here
-        .canonicalize()
-        .unwrap_or(here.clone())
-        .strip_prefix(&root)
-        .map(PathBuf::from)
-        .unwrap_or_default();
-    let spec = CommandSpec {
-        words: args.words.clone(),
-        folder: here,
-        environment: Vec::new(),
-        pipes: true,
-        inherit_input: false,
-    };
-    let command = Command::new(spec)?;
-    let input = match &args.input {
-        Some(path) => {
-            let failed = |e: std::io::Error| {
-                CommandError::input(format!(
-                    "{} cannot be read: {}",
-                    path.display(),
-                    izba_sources::plain_io(&e)
-                ))
-            };
-            std::fs::read_to_string(path).map_err(failed)?
-        }
-        None => String::new(),
-    };
-    let store = Store::open(shared.store.clone())?;
-    let session = store.session()?;
-    let start = Start {
-        project: Arc::new(izba_files::scan(&root)),
-        root: root.clone(),
-        program: Program {
-            words: command.words().to_vec(),
-            within,
-            environment: Vec::new(),
-            input,
-        },
-        beside: session.join("copy"),
-        budget: (args.runs, Duration::from_secs(args.seconds)),
-        needs: if args.least { Needs::Loose } else { Needs::Kept },
-    };
-    let stop = Arc::new(AtomicBool::new(false));
-    for signal in [signal_hook::consts::SIGINT, signal_hook::consts::SIGTERM] {
-        let _ = signal_hook::flag::register(signal, stop.clone());
-    }
-    let phrase = super::logs::phrase_of(args.of.as_deref())?;
-    let groups = cornering::look(&start, &stop).map_err(CommandError::input)?;
-    let names = vec!["copy".to_owned()];
-    let around = izba_core::filter::Around { sources: &names, now: None, utc_offset: 0 };
-    let fits = |g: &&Arc<izba_core::GroupView>| {
-        g.level() >= Level::Error && phrase.as_ref().is_none_or(|p| p.fits_group(g, &around))
-    };
-    let Some(group) = groups.iter().find(fits) else {
+    let needs = if args.least { Needs::Loose } else { Needs::Kept };
+    let budget = (args.runs, Duration::from_secs(args.seconds));
+    let copies = Copies::of(shared, &args.words, args.input.as_deref(), budget, needs)?;
+    let (start, stop) = (&copies.start, &copies.stop);
+    let Some(group) = copies.error(args.of.as_deref())? else {
         print("No such error came when the program ran, so there is nothing to corner.\n");
         return Ok(exit::WELL);
     };
-    let mistake = Mistake::of(group);
+    let mistake = Mistake::of(&group);
     if !args.form.is_json() {
         print(&format!("Cornering  {}\n", SafeText::new(&mistake.headline)));
     }
@@ -141,10 +87,10 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
         }
     };
     if args.edits {
-        let name = command.line();
-        let (number, before) = before_run(store.folder(), &root, &name, args.since, group)
-            .map_err(CommandError::input)?;
-        let found = cornering::corner_edits(&start, &before, &mistake, &stop, &mut tell)
+        let (number, before) =
+            before_run(copies.store(), &start.root, &copies.name, args.since, &group)
+                .map_err(CommandError::input)?;
+        let found = cornering::corner_edits(start, &before, &mistake, stop, &mut tell)
             .map_err(CommandError::input)?;
         clear(shows);
         print_as(
@@ -154,9 +100,9 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
         return Ok(exit::FOUND);
     }
     let cornered = if args.halves {
-        cornering::corner_by_halves(&start, &mistake, &stop)
+        cornering::corner_by_halves(start, &mistake, stop)
     } else {
-        cornering::corner(&start, &mistake, &stop, &mut tell)
+        cornering::corner(start, &mistake, stop, &mut tell)
     };
     let cornered = cornered.map_err(CommandError::input)?;
     clear(shows);

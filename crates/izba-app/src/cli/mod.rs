@@ -3,6 +3,7 @@
 
 mod aloud;
 mod check;
+mod copies;
 mod corner;
 mod debugged;
 #[cfg(feature = "demo")]
@@ -29,6 +30,7 @@ mod shared;
 #[cfg(feature = "demo")]
 mod stand_in;
 mod store;
+mod trial;
 mod trust;
 
 use clap::{CommandFactory, Parser, Subcommand};
@@ -85,6 +87,8 @@ enum Commands {
     Check(check::Args),
     /// Run a copy with parts left out, until only what an error needs is left
     Corner(corner::Args),
+    /// Try the exact edits that would mend an error, in a copy
+    Try(trial::Args),
     /// List the runs that are kept of this project
     Runs(runs::Args),
     /// Tell what is new, back and gone between two runs
@@ -126,6 +130,7 @@ pub fn main() -> ExitCode {
         Some(Commands::Run(args)) => run::run(&shared, args),
         Some(Commands::Paths(args)) => paths::run(&shared, &args),
         Some(Commands::Corner(args)) => corner::run(&shared, args),
+        Some(Commands::Try(args)) => trial::run(&shared, &args),
         Some(Commands::Follow(args)) => follow::run(&shared, args),
         Some(Commands::Page(args)) => page::run(&shared, args),
         Some(Commands::Listen(args)) => listen::run(&shared, &args),

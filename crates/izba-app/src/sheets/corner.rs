@@ -6,7 +6,7 @@ use crate::parts::pen::{put, put_right, safe, sheet};
 use crate::parts::sheet::{Sheet, scrolled};
 use crate::theme::{Ground, Ink};
 use izba_model::text::wrap;
-use izba_watch::{Corner, Order};
+use izba_watch::{Corner, CornerFor, Order};
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};
@@ -24,8 +24,8 @@ impl Sheet for CornerSheet {
         let order = match (key, group) {
             ("s", _) => Some(Order::StopCorner),
             ("w", _) => Some(Order::KeepCorner),
-            ("o", Some(group)) => Some(Order::Corner(group, true)),
-            ("a", Some(group)) => Some(Order::Corner(group, false)),
+            ("o", Some(group)) => Some(Order::Corner(group, CornerFor::Edits)),
+            ("a", Some(group)) => Some(Order::Corner(group, CornerFor::Lines)),
             _ => None,
         };
         CornerSheet(scrolled(key, self.0, rows(model), 15)).stay(model);
@@ -74,6 +74,16 @@ fn lines(model: &Model, width: usize) -> Vec<Line> {
                     ("▇".repeat(full), theme.ink(Ink::Ember)),
                     ("▇".repeat(cells - full), theme.ink(Ink::Ash)),
                 ]);
+            }
+        }
+        Corner::Trying(trials) => {
+            words("An edit is tried in a copy; your files are not touched.", smoke);
+            words(&safe(&trials.trying), chalk);
+        }
+        Corner::Tried(all) => {
+            for tried in all.iter() {
+                words(&format!("{}: {}", safe(&tried.fix.file), safe(&tried.says)), chalk);
+                words(&format!("{}.", safe(&tried.sentence())), smoke);
             }
         }
         Corner::Failed(why) => {

@@ -7,6 +7,8 @@ use crate::parts::sheet::Sheet;
 use crate::theme::{Ground, Ink};
 use izba_model::claim::Change;
 use izba_model::text::wrap;
+use izba_watch::cornering::Outcome;
+use izba_watch::{Corner, CornerFor, Order};
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::Modifier;
@@ -45,6 +47,16 @@ impl Sheet for FixSheet {
     fn on_key(self, model: &mut Model, key: &str) -> Vec<Effect> {
         match key {
             "Enter" | "m" => vec![Effect::MakeEdit(Box::new(self.fix), self.text)],
+            "t" => {
+                let sought = CornerFor::Fixes(vec![self.fix.clone()]);
+                let order = model.selected().map(|g| Effect::Order(Order::Corner(g.id, sought)));
+                self.stay(model);
+                order.into_iter().collect()
+            }
+            "s" => {
+                self.stay(model);
+                vec![Effect::Order(Order::StopCorner)]
+            }
             _ => self.stay(model),
         }
     }
@@ -80,7 +92,9 @@ fn draw(model: &Model, state: &FixSheet, area: Rect, buf: &mut Buffer) {
         true => "Nothing is changed before you say so; u takes it back.",
         false => "This is possible, not likely: look at it before you make it. u takes it back.",
     };
-    let high = said.len() + rows.iter().map(|r| r.len() + 1).sum::<usize>() + 7;
+    let tried = tried(model, state);
+    let trial = wrap(&safe(&tried.0), width);
+    let high = trial.len() + said.len() + rows.iter().map(|r| r.len() + 1).sum::<usize>() + 7;
     let name = safe(&state.fix.file);
     let inner = sheet(model, area, WIDTH, high as u16, "The edit", &name, buf);
     let (smoke, chalk) = (theme.ink(Ink::Smoke), theme.ink(Ink::Chalk));
@@ -112,15 +126,46 @@ fn draw(model: &Model, state: &FixSheet, area: Rect, buf: &mut Buffer) {
         }
     }
     line(&[], false, buf);
+    for words in &trial {
+        line(&[(words, theme.ink(tried.1))], false, buf);
+    }
     line(&[(doubt, smoke)], false, buf);
     let key = theme.ink(Ink::Ice).add_modifier(Modifier::BOLD);
     let keys = [
         ("Enter", key),
         (" makes it   ", smoke),
+        ("t", key),
+        (" tries it in a copy first   ", smoke),
         ("Esc", key),
         (" leaves everything as it is", smoke),
     ];
     put(buf, inner.x, inner.bottom().saturating_sub(1), inner.width, &keys);
+}
+
+/// What is known of a trial of this edit, and in which ink.
+fn tried(model: &Model, state: &FixSheet) -> (String, Ink) {
+    let offer = "A trial runs a copy of the project with it. What the program does outside its folder, \
+        it does then too.";
+    let here =
+        model.live.corner.as_ref().filter(|c| model.selected().is_some_and(|g| g.holds(c.group)));
+    match here.map(|c| &c.how) {
+        Some(Corner::Trying(trials)) if trials.trying.is_empty() => (
+            "trying it: first the error has to come in a copy as it is …   s stops".into(),
+            Ink::Ice,
+        ),
+        Some(Corner::Trying(_)) => {
+            ("trying it: the copy runs with the edit …   s stops".into(), Ink::Ice)
+        }
+        Some(Corner::Failed(why)) => (format!("it could not be tried: {why}"), Ink::Straw),
+        Some(Corner::Tried(all)) => match all.iter().find(|t| t.fix == state.fix) {
+            Some(tried) => {
+                let holds = tried.outcome == Outcome::Gone;
+                (tried.sentence(), if holds { Ink::Moss } else { Ink::Straw })
+            }
+            None => (offer.into(), Ink::Smoke),
+        },
+        _ => (offer.into(), Ink::Smoke),
+    }
 }
 
 fn capital(sentence: &str) -> String {

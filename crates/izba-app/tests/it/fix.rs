@@ -42,3 +42,40 @@ fn an_error_is_mended_by_its_edit_proved_and_brought_back() {
     names.sort();
     assert_eq!(names, ["boats.json", "main.py", "store"]);
 }
+
+#[test]
+fn try_says_with_which_edit_an_error_is_gone_and_apply_makes_it() {
+    let folder = tempfile::tempdir().expect("a temporary folder");
+    let path = |name: &str| folder.path().join(name);
+    std::fs::write(path("boats.json"), BOATS).expect("room");
+    std::fs::write(path("main.py"), PROGRAM).expect("room");
+    let run = |words: &[&str]| {
+        let out = std::process::Command::new(izba())
+            .arg("--store")
+            .arg(path("store"))
+            .args(words)
+            .current_dir(folder.path())
+            .output()
+            .expect("it runs");
+        let said = String::from_utf8_lossy(&out.stdout).into_owned();
+        (out.status.code(), said)
+    };
+    let (code, said) = run(&["try", "--", "python3", "main.py"]);
+    assert_eq!(code, Some(0), "{said}");
+    assert!(said.contains("boats.json: ") && said.contains("this error is gone"), "{said}");
+    assert_eq!(std::fs::read_to_string(path("boats.json")).expect("there"), BOATS);
+    let (code, said) = run(&["try", "--as", "jsonl", "--apply", "--", "python3", "main.py"]);
+    assert_eq!(code, Some(0), "{said}");
+    let told: serde_json::Value = serde_json::from_str(said.trim()).expect("one line of JSON");
+    assert_eq!((told["outcome"].as_str(), told["v"].as_u64()), (Some("gone"), Some(1)));
+    let mended = std::fs::read_to_string(path("boats.json")).expect("there");
+    assert_eq!(mended, BOATS.replace("wieght", "weight"));
+    let (code, said) = run(&["try", "--", "python3", "main.py"]);
+    assert_eq!(code, Some(0));
+    assert!(said.contains("there is nothing to try"), "{said}");
+    // What no edit is known for is told as that, and counts as not found.
+    std::fs::write(path("main.py"), "raise ValueError('the tide is out')\n").expect("room");
+    let (code, said) = run(&["try", "--", "python3", "main.py"]);
+    assert_eq!(code, Some(1), "{said}");
+    assert!(said.contains("No edit is known to the sign"), "{said}");
+}

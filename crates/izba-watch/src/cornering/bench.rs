@@ -143,7 +143,7 @@ impl<'a> Bench<'a> {
         match end.map_err(|e| e.sentence())? {
             TryEnd::Stopped => return Ok(None),
             TryEnd::Enough => {}
-            TryEnd::Ended | TryEnd::TooLong => {
+            TryEnd::Ended { .. } | TryEnd::TooLong => {
                 engine.finish();
                 seen = came(&engine);
             }
@@ -183,13 +183,18 @@ impl<'a> Bench<'a> {
         }
         if seen == 0 {
             return Err(format!(
-                "the error did not come in {FIRST} runs of a copy of the project, so it \
-                    cannot be cornered by running it"
+                "the error did not come in {FIRST} runs of a copy of the project, so \
+                    nothing can be found out by running it"
             ));
         }
         self.bound = longest * 2 + BEYOND;
         self.repeats = if seen == FIRST { 1 } else { REPEATS };
         Ok(Some((seen, FIRST)))
+    }
+
+    /// How long the error may take in one run, once it is known.
+    pub(super) fn bound(&self) -> Duration {
+        self.bound
     }
 
     pub(super) fn is_spent(&self) -> bool {

@@ -56,6 +56,14 @@ impl Mistake {
         }
     }
 
+    /// Whether another run says it again, after an edit by which lines moved: `at` tells where a line
+    /// of a file stands then.
+    pub(super) fn is_again(&self, other: &Mistake, at: &dyn Fn(&str, u32) -> u32) -> bool {
+        let place = self.place.as_ref().map(|(file, line)| (file.clone(), at(file, *line)));
+        bare(&self.message) == bare(&other.message)
+            && (self.family, &self.kind, &place) == (other.family, &other.kind, &other.place)
+    }
+
     pub(super) fn is(&self, other: &Mistake, alike: Alike) -> bool {
         let message = if alike.message {
             self.message == other.message

@@ -3,7 +3,8 @@
 
 use super::state::Worker;
 use crate::before_run;
-use crate::cornered::{BUDGET, Corner, CornerView, Cornering};
+use crate::cornered::{BUDGET, Corner, CornerView, Cornering, Sought, TRIALS};
+use crate::cornering::Trials;
 use crate::cornering::{self, Mistake, Needs, Progress, Start};
 use izba_core::GroupId;
 use izba_sources::{Program, Reach};
@@ -13,7 +14,7 @@ use std::sync::{Arc, Mutex};
 
 impl Worker {
     /// Begins to corner a group.
-    pub(crate) fn corner(&mut self, group: GroupId, edits: bool) {
+    pub(crate) fn corner(&mut self, group: GroupId, sought: Sought) {
         let snapshot = self.engine.snapshot();
         let Some(view) = snapshot.groups.iter().find(|g| g.holds(group)).cloned() else { return };
         let Some(source) = self.sources.get(view.source) else { return };
@@ -44,14 +45,18 @@ impl Worker {
             },
             project: self.today.clone(),
             beside: self.session.join("copy"),
-            budget: BUDGET,
+            budget: if matches!(sought, Sought::Fixes(_)) { TRIALS } else { BUDGET },
             needs: Needs::Kept,
             root,
         };
         let mistake = Mistake::of(&view);
         let headline = mistake.headline.clone();
         let show = |how| Arc::new(CornerView { group, headline: headline.clone(), how });
-        let slot = Arc::new(Mutex::new(show(Corner::Running(Progress::default()))));
+        let first = match &sought {
+            Sought::Fixes(_) => Corner::Trying(Trials::default()),
+            _ => Corner::Running(Progress::default()),
+        };
+        let slot = Arc::new(Mutex::new(show(first)));
         let (store, name) = (self.store().to_owned(), source.name.clone());
         // The one before ends first: both would use one folder.
         self.cornering = None;
@@ -65,8 +70,14 @@ impl Worker {
                 }
                 bell();
             };
-            let mut tell = |p: &Progress| put(Corner::Running(p.clone()));
-            let how = if edits {
+            let how = if let Sought::Fixes(fixes) = &sought {
+                let mut tell = |t: &Trials| put(Corner::Trying(t.clone()));
+                match cornering::try_fixes(&start, &mistake, fixes, &ended, &mut tell) {
+                    Ok(tried) => Corner::Tried(Arc::new(tried)),
+                    Err(why) => Corner::Failed(why),
+                }
+            } else if sought == Sought::Edits {
+                let mut tell = |p: &Progress| put(Corner::Running(p.clone()));
                 let found = before_run(&store, &start.root, &name, None, &view).and_then(
                     |(run, before)| {
                         Ok((
@@ -82,6 +93,7 @@ impl Worker {
                     Err(why) => Corner::Failed(why),
                 }
             } else {
+                let mut tell = |p: &Progress| put(Corner::Running(p.clone()));
                 match cornering::corner(&start, &mistake, &ended, &mut tell) {
                     Ok(cornered) => Corner::Left(Arc::new(cornered)),
                     Err(why) => Corner::Failed(why),
@@ -101,8 +113,12 @@ impl Worker {
             return false;
         }
         cornering.told = Some(view.clone());
-        if let Corner::Left(cornered) = &view.how {
-            self.detecting.cornered(cornering.group, cornered.clone());
+        match &view.how {
+            Corner::Left(cornered) => {
+                self.detecting.cornered(cornering.group, cornered.clone());
+            }
+            Corner::Tried(tried) => self.detecting.tried(cornering.group, tried.clone()),
+            _ => {}
         }
         true
     }

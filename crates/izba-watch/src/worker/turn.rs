@@ -148,8 +148,8 @@ impl Worker {
                 return true;
             }
             Order::Keep => self.keep(),
-            Order::Corner(group, edits) => {
-                self.corner(group, edits);
+            Order::Corner(group, sought) => {
+                self.corner(group, sought);
                 return true;
             }
             Order::Paths => {

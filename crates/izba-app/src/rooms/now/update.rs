@@ -6,7 +6,7 @@ use crate::model::{CornerSheet, Model, Question, Shown};
 use crate::parts::effect::{Effect, say};
 use crate::parts::list::{choose, sort_list};
 use izba_core::{GroupBy, LineRef, SourceId};
-use izba_watch::Order;
+use izba_watch::{CornerFor, Order};
 
 /// Puts the list into the order of the snapshot, unless the user is choosing in it; then only adds
 /// what is new below.
@@ -161,7 +161,7 @@ pub(crate) fn corner(model: &mut Model) -> Vec<Effect> {
     if model.live.corner.as_ref().is_some_and(|c| c.group == group) {
         return Vec::new();
     }
-    vec![Effect::Order(Order::Corner(group, false))]
+    vec![Effect::Order(Order::Corner(group, CornerFor::Lines))]
 }
 
 /// Has the demo mend the chosen group, or shows the exact edit that would.

@@ -6,6 +6,7 @@ use crate::theme::Ink;
 use izba_core::{GroupView, State};
 use izba_model::claim::Verdict;
 use izba_model::text::{width_cells, wrap};
+use izba_watch::cornering::is_proved;
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 
@@ -154,6 +155,7 @@ fn reasons(model: &Model, group: &GroupView, width: usize, lines: &mut Vec<Row>)
         });
         let (sign, word) = match reason.verdict {
             _ if by_user => ("○", "ruled out by you"),
+            Verdict::Likely if is_proved(&reason.claim) => ("●", "proved in a trial"),
             Verdict::Likely => ("●", "likely"),
             Verdict::CantTell => ("◐", "can't tell"),
             Verdict::RuledOut => ("○", "ruled out"),
