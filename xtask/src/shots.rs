@@ -105,13 +105,13 @@ const SHOTS: &[(&str, &[Step])] = &[
         ],
     ),
     (
-        "cascade",
+        "edit",
         &[
             Until("`wick` has"),
-            Keys(&["T", "/"]),
-            Keys(&["o", "n", "Space", "L", "*", "Enter"]),
-            Until("follows the one above"),
-            Keys(&["Down"]),
+            Keys(&["T", "/", "i", "n", "Space", "b", "u", "o", "y", ".", "l", "u", "a", "Enter"]),
+            Until("a comma is missing here"),
+            Keys(&["m", "t"]),
+            Until("no new one comes"),
         ],
     ),
     (

@@ -55,7 +55,7 @@ impl Tour {
                 "Find",
                 format!(
                     "The shaded line is where it struck; Why says what it means. {} opens \
-                        your editor there, {} fixes it for you.",
+                        your editor there, {} shows an edit that fixes it.",
                     key(Action::Edit),
                     key(Action::MakeEdit)
                 ),

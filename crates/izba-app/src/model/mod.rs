@@ -524,18 +524,15 @@ impl Model {
         Some((shown, shown.place(group)?))
     }
 
-    /// The exact edit of the suspect that Where shows, or else of the first one that has one.
+    /// The exact edit of what Where shows; at a step or another place, that of the first suspect.
     pub fn fix_shown(&self, group: &GroupView) -> Option<FixSheet> {
-        let of = |shown: Shown<'_>| match shown {
-            Shown::Suspect(s) | Shown::Reported(Some(s)) => {
-                s.fix.clone().map(|f| (f, s.confidence))
-            }
-            _ => None,
+        let of = |s: &Suspect| Some((s.fix.clone()?, s.confidence));
+        let (fix, confidence) = match self.place_shown(group).map(|(shown, _)| shown) {
+            Some(Shown::Suspect(s) | Shown::Reported(Some(s))) => of(s)?,
+            // What is done in the same way is no mistake yet.
+            Some(Shown::Alike(other)) => (other.fix.clone()?, 0.0),
+            _ => self.suspects(group).first().and_then(|s| of(s))?,
         };
-        let first =
-            || self.suspects(group).first().and_then(|s| Some((s.fix.clone()?, s.confidence)));
-        let (fix, confidence) =
-            self.place_shown(group).and_then(|(shown, _)| of(shown)).or_else(first)?;
         let text = self.shown.snapshot.project.file(&fix.file)?.text.clone()?;
         let likely = confidence >= LIKELY;
         (!fix.changes(&text).is_empty()).then_some(FixSheet { fix, text, likely })

@@ -287,7 +287,10 @@ fn the_tour_leads_from_the_first_screen_to_a_mended_mistake() {
     tmux.wait_for("2 of 5  Choose");
     press("Enter");
     tmux.wait_for("3 of 5  Find");
+    tmux.wait_for("m make the edit");
     press("m");
+    tmux.wait_for("Enter makes it");
+    press("Enter");
     tmux.wait_for("4 of 5  Fix");
     press("a");
     tmux.wait_for("5 of 5  Prove");

@@ -1,6 +1,7 @@
 //! Where else? The places that do the same thing in the same way as a suspect: the same shape of
 //! code, with names as holes, so that siblings of a mistake are mended with it.
 
+use izba_model::claim::Fix;
 use izba_model::code::{At, FileFacts, Index, Kind};
 use serde::Serialize;
 use std::collections::HashMap;
@@ -17,6 +18,9 @@ pub struct Alike {
     pub text: String,
     /// How many of its names are the same too, 0 to 1.
     pub same: f32,
+    /// The edit that would do there what that of the suspect does, where it is known.
+    #[serde(skip)]
+    pub fix: Option<Fix>,
 }
 
 /// A smaller piece of code than this has the shape of many others.
@@ -61,6 +65,7 @@ pub fn alike(index: &Index, path: &str, line: u32) -> Vec<Alike> {
                     line: other.line(),
                     text,
                     same: shared,
+                    fix: None,
                 });
             }
         }

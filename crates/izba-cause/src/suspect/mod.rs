@@ -235,7 +235,13 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
     let first =
         kept.first().filter(|s| s.confidence >= LIKELY && query.family() != Family::DoesNotParse);
     let alike = first.and_then(|s| within(STEPS, || alike(index, &s.file, s.line)));
-    let alike = alike.unwrap_or_default();
+    let mut alike = alike.unwrap_or_default();
+    for (other, first) in alike.iter_mut().filter_map(|a| Some((a, first?))) {
+        // The same is claimed of it: whether its line bears the same edit shows.
+        let (file, line) = (other.file.clone(), other.line);
+        let there = Suspect { file, line, to_line: line, fix: None, ..first.clone() };
+        other.fix = exact::fix(index, &there, &[]);
+    }
     let mut findings = Findings { suspects: kept, reasons, ways, alike, version: index.version };
     if unfinished {
         given_up::say_so(&mut findings);

@@ -138,6 +138,11 @@ impl Worker {
             .as_ref()
             .map(crate::cornered::Cornering::view)
             .filter(|c| c.group == view.id);
+        if let Some(Corner::Tried(all)) = cornering.as_ref().map(|c| &c.how) {
+            for one in all.iter() {
+                tried.push(format!("{}: {}; {}", one.fix.file, one.says, one.sentence()));
+            }
+        }
         let little = cornering
             .as_ref()
             .and_then(|c| if let Corner::Left(left) = &c.how { Some(left.clone()) } else { None });

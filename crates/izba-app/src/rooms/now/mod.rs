@@ -157,7 +157,7 @@ fn hints(model: &Model) -> Vec<(Action, String)> {
         add(Action::Why, "");
     }
     let fix = model.selected().and_then(|g| model.fix_shown(g));
-    if fix.is_some() && !model.demo {
+    if fix.is_some() {
         add(Action::MakeEdit, "");
     }
     if let Some(edits) = edits(model) {

@@ -164,10 +164,10 @@ pub(crate) fn corner(model: &mut Model) -> Vec<Effect> {
     vec![Effect::Order(Order::Corner(group, CornerFor::Lines))]
 }
 
-/// Has the demo mend the chosen group, or shows the exact edit that would.
+/// Shows the exact edit that would mend the chosen group; the demo has a cure for what has none.
 pub(crate) fn mend(model: &mut Model) -> Vec<Effect> {
-    let planted = model.selected().cloned().filter(|_| model.demo);
-    match planted.and_then(|group| crate::planted::fault_of(model, &group)) {
+    let group = model.selected().cloned().filter(|g| model.demo && model.fix_shown(g).is_none());
+    match group.and_then(|group| crate::planted::fault_of(model, &group)) {
         Some(fault) => vec![Effect::Mend(fault)],
         None => crate::sheets::fix::open(model),
     }

@@ -488,7 +488,14 @@ fn draw_excerpt(
             {
                 let at = width_cells(text) - width_cells(text.trim_start());
                 note(model, group, code_at + at as u16, y, area, fault_ink, buf);
-                y = as_it_would_be(model, group, (row.number, indent), (area, code_at), y + 1, buf);
+                y = as_it_would_be(
+                    model,
+                    group,
+                    (&excerpt.file, row.number, indent),
+                    (area, code_at),
+                    y + 1,
+                    buf,
+                );
             }
             continue;
         };
@@ -504,7 +511,14 @@ fn draw_excerpt(
             && y < area.bottom()
         {
             note(model, group, code_at + (start as u16).min(width), y, area, fault_ink, buf);
-            y = as_it_would_be(model, group, (row.number, indent), (area, code_at), y + 1, buf);
+            y = as_it_would_be(
+                model,
+                group,
+                (&excerpt.file, row.number, indent),
+                (area, code_at),
+                y + 1,
+                buf,
+            );
         }
     }
     y
@@ -515,12 +529,12 @@ fn draw_excerpt(
 fn as_it_would_be(
     model: &Model,
     group: &GroupView,
-    (number, indent): (u32, usize),
+    (file, number, indent): (&str, u32, usize),
     (area, x): (Rect, u16),
     mut y: u16,
     buf: &mut Buffer,
 ) -> u16 {
-    let Some(shown) = model.fix_shown(group) else { return y };
+    let Some(shown) = model.fix_shown(group).filter(|f| *f.fix.file == *file) else { return y };
     for change in shown.fix.changes(&shown.text) {
         let here = match change.before.len() {
             0 => change.line == number || change.line == number + 1,
