@@ -92,6 +92,8 @@ static WAYS: &[(&str, Way)] = &[
     ("order.called-after-need", |p| rows::moved_before(p, p.number("line")?)),
     ("order.put-in-after", |p| rows::moved_before(p, p.number("line")?)),
     ("imports.not-brought-in", rows::brought_in),
+    ("told.bring-in", rows::brought_in_whole),
+    ("wiring.not-put-in", rows::put_in_like),
     ("missing.handed-not-kept", |p| rows::kept(p, p.name("name")?, p.name("name")?)),
     ("missing.taken-never-read", |p| rows::kept(p, p.name("field")?, p.name("name")?)),
 ];

@@ -112,13 +112,95 @@ pub(super) fn brought_in(place: &Place<'_>) -> Option<Fix> {
         }
         _ => return None,
     };
-    let behind = match imports.iter().map(|i| i.last_line()).max() {
+    below_imports(place, &text)
+}
+
+/// One more line below those that bring something in; at the beginning where there is none.
+fn below_imports(place: &Place<'_>, text: &str) -> Option<Fix> {
+    let imports = place.file.tree.all().filter(|n| n.is(Kind::Import));
+    let behind = match imports.map(At::last_line).max() {
         Some(last) => whole(place.file, last)?.end,
         None => 0,
     };
     let begin = if place.file.text[..behind].ends_with('\n') || behind == 0 { "" } else { "\n" };
     Fix::one(&place.file.path, behind..behind, format!("{begin}{text}\n"))
 }
+
+/// A line that brings in what the console names, where the language needs nothing but its name.
+pub(super) fn brought_in_whole(place: &Place<'_>) -> Option<Fix> {
+    let lines = &place.file.language.imports.lines;
+    let template = lines.iter().find(|line| !line.contains("{stem}"))?;
+    below_imports(place, &template.replace("{name}", place.name("name")?))
+}
+
+/// A line like the one that puts a sibling in, with the sibling's name changed to this one wherever it
+/// stands there, however it is written.
+pub(super) fn put_in_like(place: &Place<'_>) -> Option<Fix> {
+    let name = place.name("name")?;
+    // The last thing seen is where the sibling is put in.
+    let sibling = place.suspect.claim.evidence.last().filter(|e| *e.file == *place.file.path)?;
+    let line = place.file.line(sibling.line)?;
+    let (old, new) = name_parts(line, name)?;
+    let capital = |word: &str| {
+        let mut chars = word.chars();
+        chars.next().map(|c| c.to_uppercase().collect::<String>() + chars.as_str())
+    };
+    let mut text = line.to_owned();
+    for (old, new) in [
+        (old.clone(), new.clone()),
+        (old.to_uppercase(), new.to_uppercase()),
+        (old.to_lowercase(), new.to_lowercase()),
+        (capital(&old)?, capital(&new)?),
+    ] {
+        // What was changed already holds the new name, which may hold the old one.
+        if !text.contains(&new) {
+            text = text.replace(&old, &new);
+        }
+    }
+    let at = whole(place.file, place.suspect.line)?.end;
+    let begin = if place.file.text[..at].ends_with('\n') { "" } else { "\n" };
+    (text != *line).then(|| Fix::one(&place.file.path, at..at, format!("{begin}{text}\n")))?
+}
+
+/// Which part of a word of the line stands where another part stands in the name: `drop` and `nap` of
+/// `on_drop` and `on_nap`. Of words that share nothing with it, one that the line has twice.
+fn name_parts(line: &str, name: &str) -> Option<(String, String)> {
+    let part = |c: char| c.is_alphanumeric() || c == '_';
+    let words: Vec<&str> = line.split(|c| !part(c)).filter(|w| w.len() > 2 && *w != name).collect();
+    // What they share ends, or begins, where words are joined: `on_`, `On`.
+    let shared = |word: &str| {
+        let (own, other): (Vec<char>, Vec<char>) = (word.chars().collect(), name.chars().collect());
+        let joined = |at: usize| {
+            let sign = |at: Option<usize>| at.and_then(|at| own.get(at)) == Some(&'_');
+            let upper = own.get(at).is_some_and(|c| c.is_uppercase());
+            upper || sign(Some(at)) || sign(at.checked_sub(1))
+        };
+        let head = own.iter().zip(&other).take_while(|(a, b)| a == b).count();
+        let head = (1..=head).rev().find(|at| joined(*at)).unwrap_or(0);
+        let room = own.len().min(other.len()) - head;
+        let tail = own.iter().rev().zip(other.iter().rev()).take_while(|(a, b)| a == b).count();
+        let tail = (1..=tail.min(room)).rev().find(|n| joined(own.len() - n)).unwrap_or(0);
+        (head, tail)
+    };
+    let cut = |text: &str, (head, tail): (usize, usize)| {
+        let count = text.chars().count() - head - tail;
+        text.chars().skip(head).take(count).collect::<String>()
+    };
+    let akin = words.iter().map(|w| (*w, shared(w))).max_by_key(|(_, s)| s.0 + s.1);
+    if let Some((word, s)) = akin.filter(|(_, s)| s.0 + s.1 >= AKIN) {
+        let (old, new) = (cut(word, s), cut(name, s));
+        if old.len() >= LEAST && new.len() >= LEAST {
+            return Some((old, new));
+        }
+    }
+    let lower = line.to_lowercase();
+    let twice = |w: &&&str| lower.matches(&w.to_lowercase()).count() >= 2;
+    words.iter().find(twice).map(|w| ((*w).to_owned(), name.to_owned()))
+}
+
+/// Signs that two names share at least, to be of one kind; and signs of what differs in them.
+const AKIN: usize = 2;
+const LEAST: usize = 2;
 
 /// A line that brings something in from a file of the project, written for another name and file.
 fn like_another(place: &Place<'_>, number: u32, name: &str, stem: &str) -> Option<String> {
@@ -146,4 +228,27 @@ fn like_another(place: &Place<'_>, number: u32, name: &str, stem: &str) -> Optio
     };
     (bound.end <= quote)
         .then(|| format!("{}{new}{}", &with_path[..bound.start], &with_path[bound.end..]))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::name_parts;
+
+    #[test]
+    fn what_differs_between_a_name_and_its_sibling_is_found() {
+        let of = |line: &str, name: &str| {
+            name_parts(line, name).map(|(old, new)| format!("{old} > {new}"))
+        };
+        let bind = "self.events.bind(Event.DROP, self.on_drop)";
+        assert_eq!(of(bind, "on_nap").as_deref(), Some("drop > nap"));
+        assert_eq!(of("handlers[\"pick\"] = OnPick;", "OnDrop").as_deref(), Some("Pick > Drop"));
+        assert_eq!(
+            of("commands.put(\"sum\", this::sum);", "count").as_deref(),
+            Some("sum > count")
+        );
+        // That two words begin alike makes them no kin.
+        let commands = "commands.put(\"feed\", this::feed);";
+        assert_eq!(of(commands, "count").as_deref(), Some("feed > count"));
+        assert_eq!(of("x = 1", "count"), None);
+    }
 }
