@@ -18,6 +18,8 @@ const WIDTH: u16 = 110;
 /// Lines shown round each change, and rows of one change at most.
 const AROUND: u32 = 2;
 const ROWS: usize = 12;
+/// Edits that are tried at most.
+const MOST: usize = 8;
 
 /// Shows the edit of the suspect in sight; says why not, where there is none.
 pub(crate) fn open(model: &mut Model) -> Vec<Effect> {
@@ -48,8 +50,14 @@ impl Sheet for FixSheet {
         match key {
             "Enter" | "m" => vec![Effect::MakeEdit(Box::new(self.fix), self.text)],
             "t" => {
-                let sought = CornerFor::Fixes(vec![self.fix.clone()]);
-                let order = model.selected().map(|g| Effect::Order(Order::Corner(g.id, sought)));
+                let group = model.selected().cloned();
+                let order = group.map(|group| {
+                    // This one first; where it does not hold, the others in their order.
+                    let others = model.suspects(&group).into_iter().filter_map(|s| s.fix.clone());
+                    let others = others.filter(|fix| *fix != self.fix).take(MOST - 1);
+                    let fixes = std::iter::once(self.fix.clone()).chain(others).collect();
+                    Effect::Order(Order::Corner(group.id, CornerFor::Fixes(fixes)))
+                });
                 self.stay(model);
                 order.into_iter().collect()
             }
@@ -137,7 +145,7 @@ fn draw(model: &Model, state: &FixSheet, area: Rect, buf: &mut Buffer) {
         ("t", key),
         (" tries it in a copy first   ", smoke),
         ("Esc", key),
-        (" leaves everything as it is", smoke),
+        (" leaves it", smoke),
     ];
     put(buf, inner.x, inner.bottom().saturating_sub(1), inner.width, &keys);
 }
@@ -153,14 +161,23 @@ fn tried(model: &Model, state: &FixSheet) -> (String, Ink) {
             "trying it: first the error has to come in a copy as it is …   s stops".into(),
             Ink::Ice,
         ),
+        Some(Corner::Trying(trials)) if trials.done > 0 => {
+            let words =
+                "with it the error is not gone; the copy runs with another edit …   s stops";
+            (words.into(), Ink::Ice)
+        }
         Some(Corner::Trying(_)) => {
             ("trying it: the copy runs with the edit …   s stops".into(), Ink::Ice)
         }
         Some(Corner::Failed(why)) => (format!("it could not be tried: {why}"), Ink::Straw),
         Some(Corner::Tried(all)) => match all.iter().find(|t| t.fix == state.fix) {
+            Some(tried) if tried.outcome == Outcome::Gone => (tried.sentence(), Ink::Moss),
             Some(tried) => {
-                let holds = tried.outcome == Outcome::Gone;
-                (tried.sentence(), if holds { Ink::Moss } else { Ink::Straw })
+                let other = all.iter().find(|t| t.outcome == Outcome::Gone);
+                let other = other.map_or(String::new(), |t| {
+                    format!(". But with another edit it is gone: Esc, then m shows it ({})", t.says)
+                });
+                (tried.sentence() + &other, Ink::Straw)
             }
             None => (offer.into(), Ink::Smoke),
         },

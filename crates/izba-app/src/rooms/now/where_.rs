@@ -7,7 +7,7 @@ use izba_cause::suspect::Alike;
 use izba_core::GroupView;
 use izba_model::Family;
 use izba_model::Tone;
-use izba_model::claim::Suspect;
+use izba_model::claim::{Change, Suspect};
 use izba_model::code::{Clash, Language};
 use izba_model::dialect::By;
 use izba_model::text::{fit_path, width_cells, wrap};
@@ -89,9 +89,17 @@ fn excerpt_rows(model: &Model, area: Rect) -> u16 {
     let zoomed = model.zoom == Some(Question::Where);
     let steps = model.selected().map_or(0, |g| steps(model, g).len()) as u16;
     let for_steps = if steps == 0 { 0 } else { (steps + 2).min(area.height / 2) };
-    // Title, file name and the note under the token stand besides.
-    let room = area.height.saturating_sub(3 + for_steps + u16::from(area.height >= 14));
+    let edit = model.selected().map_or(0, |g| edit_rows(model, g));
+    // Title, file name, the note under the token and the edit stand besides.
+    let room = area.height.saturating_sub(3 + for_steps + edit + u16::from(area.height >= 14));
     if zoomed { room } else { room.min(11) }
+}
+
+/// The rows that the exact edit takes below the line that is shown.
+fn edit_rows(model: &Model, group: &GroupView) -> u16 {
+    let place =
+        shown_place(model, group).and_then(|(_, place)| Some((place.file.clone(), place.line?)));
+    place.map_or(0, |(file, line)| after_edit(model, group, &file, line).len() as u16)
 }
 
 /// The own step at a row of the screen.
@@ -117,7 +125,7 @@ fn steps_at(model: &Model, group: &GroupView, area: Rect) -> Option<u16> {
         excerpt(model, &place, rows).map_or(1, |e| {
             let above = opener(model, group, &place)
                 .is_some_and(|(line, _)| e.rows.first().is_some_and(|r| line < r.number));
-            e.rows.len() as u16 + 1 + if above { 2 } else { 0 }
+            e.rows.len() as u16 + 1 + edit_rows(model, group) + if above { 2 } else { 0 }
         })
     });
     let gap = u16::from(area.height >= 14);
@@ -524,8 +532,20 @@ fn draw_excerpt(
     y
 }
 
-/// The line as the exact edit would leave it, or the one that it would put in beside it; tells the
-/// row below.
+/// The lines as the exact edit would leave a line, or the ones that it would put in beside it.
+fn after_edit(model: &Model, group: &GroupView, file: &str, number: u32) -> Vec<String> {
+    let Some(shown) = model.fix_shown(group).filter(|f| *f.fix.file == *file) else {
+        return Vec::new();
+    };
+    let here = |change: &Change| match change.before.len() {
+        0 => change.line == number || change.line == number + 1,
+        n => n == 1 && change.line == number,
+    };
+    let changes = shown.fix.changes(&shown.text);
+    changes.into_iter().filter(here).flat_map(|c| c.after).take(2).collect()
+}
+
+/// Draws them below a line; tells the row below.
 fn as_it_would_be(
     model: &Model,
     group: &GroupView,
@@ -534,22 +554,15 @@ fn as_it_would_be(
     mut y: u16,
     buf: &mut Buffer,
 ) -> u16 {
-    let Some(shown) = model.fix_shown(group).filter(|f| *f.fix.file == *file) else { return y };
-    for change in shown.fix.changes(&shown.text) {
-        let here = match change.before.len() {
-            0 => change.line == number || change.line == number + 1,
-            n => n == 1 && change.line == number,
-        };
-        for line in change.after.iter().take(2).filter(|_| here) {
-            if y >= area.bottom() {
-                return y;
-            }
-            let theme = model.theme;
-            let text = safe(line.get(indent..).unwrap_or(line.trim_start()));
-            put(buf, x.saturating_sub(2), y, 1, &[("+", theme.ink(Ink::Moss))]);
-            put(buf, x, y, area.right().saturating_sub(x), &[(&text, theme.ink(Ink::Moss))]);
-            y += 1;
+    for line in after_edit(model, group, file, number) {
+        if y >= area.bottom() {
+            return y;
         }
+        let theme = model.theme;
+        let text = safe(line.get(indent..).unwrap_or(line.trim_start()));
+        put(buf, x.saturating_sub(2), y, 1, &[("+", theme.ink(Ink::Moss))]);
+        put(buf, x, y, area.right().saturating_sub(x), &[(&text, theme.ink(Ink::Moss))]);
+        y += 1;
     }
     y
 }
