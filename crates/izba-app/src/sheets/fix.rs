@@ -1,7 +1,7 @@
 //! The sheet of the exact edit: the lines as they are and as they would be, before anything is done.
 
 use crate::model::{FixSheet, Model};
-use crate::parts::effect::{Effect, say};
+use crate::parts::effect::Effect;
 use crate::parts::pen::{put, safe, sheet};
 use crate::parts::sheet::Sheet;
 use crate::theme::{Ground, Ink};
@@ -20,24 +20,6 @@ const AROUND: u32 = 2;
 const ROWS: usize = 12;
 /// Edits that are tried at most.
 const MOST: usize = 8;
-
-/// Shows the edit of the suspect in sight; says why not, where there is none.
-pub(crate) fn open(model: &mut Model) -> Vec<Effect> {
-    let Some(group) = model.selected().cloned() else {
-        say(model, "there is nothing to fix yet");
-        return Vec::new();
-    };
-    if model.live.past.is_some() {
-        say(model, "this run is over; Esc goes back to what is watched, where it can be fixed");
-        return Vec::new();
-    }
-    let found = model.fix_shown(&group);
-    match found {
-        Some(sheet) => model.overlay = Some(sheet.into()),
-        None => say(model, "no edit is known to the sign here; e opens the line in your editor"),
-    }
-    Vec::new()
-}
 
 impl Sheet for FixSheet {
     const CLOSED_BY: &'static [&'static str] = &["Esc", "q"];

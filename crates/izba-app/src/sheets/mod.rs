@@ -4,7 +4,7 @@
 mod compare;
 mod corner;
 pub mod draw;
-pub mod fix;
+mod fix;
 mod go_to;
 mod help;
 mod name;

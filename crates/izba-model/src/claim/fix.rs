@@ -132,11 +132,13 @@ impl Change {
         let (mut before, mut after): (Vec<&str>, Vec<&str>) =
             (before.split('\n').collect(), after.split('\n').collect());
         while before.first().is_some_and(|b| after.first() == Some(b)) {
-            (before.remove(0), after.remove(0));
+            before.remove(0);
+            after.remove(0);
             line += 1;
         }
         while before.last().is_some_and(|b| after.last() == Some(b)) {
-            (before.pop(), after.pop());
+            before.pop();
+            after.pop();
         }
         let owned = |lines: Vec<&str>| lines.into_iter().map(str::to_owned).collect::<Vec<_>>();
         let (before, after) = (owned(before), owned(after));

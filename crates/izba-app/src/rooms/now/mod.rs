@@ -2,6 +2,7 @@
 
 pub mod headline;
 mod moment;
+mod source;
 pub mod update;
 pub mod what;
 pub mod when;

@@ -164,11 +164,29 @@ pub(crate) fn corner(model: &mut Model) -> Vec<Effect> {
     vec![Effect::Order(Order::Corner(group, CornerFor::Lines))]
 }
 
+/// Shows the edit of the suspect in sight; says why not, where there is none.
+fn show_fix(model: &mut Model) -> Vec<Effect> {
+    let Some(group) = model.selected().cloned() else {
+        say(model, "there is nothing to fix yet");
+        return Vec::new();
+    };
+    if model.live.past.is_some() {
+        say(model, "this run is over; Esc goes back to what is watched, where it can be fixed");
+        return Vec::new();
+    }
+    let found = model.fix_shown(&group);
+    match found {
+        Some(sheet) => model.overlay = Some(sheet.into()),
+        None => say(model, "no edit is known to the sign here; e opens the line in your editor"),
+    }
+    Vec::new()
+}
+
 /// Shows the exact edit that would mend the chosen group; the demo has a cure for what has none.
 pub(crate) fn mend(model: &mut Model) -> Vec<Effect> {
     let group = model.selected().cloned().filter(|g| model.demo && model.fix_shown(g).is_none());
     match group.and_then(|group| crate::planted::fault_of(model, &group)) {
         Some(fault) => vec![Effect::Mend(fault)],
-        None => crate::sheets::fix::open(model),
+        None => show_fix(model),
     }
 }

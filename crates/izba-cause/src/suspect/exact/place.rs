@@ -84,8 +84,8 @@ pub(super) fn whole_words<'l>(line: &'l str, word: &'l str) -> impl Iterator<Ite
     line.match_indices(word).map(|(at, _)| at).filter(move |at| {
         let before = line[..*at].chars().next_back();
         let behind = line[at + word.len()..].chars().next();
-        !word.is_empty()
-            && !(ends && behind.is_some_and(part) || begins && before.is_some_and(part))
+        let goes_on = ends && behind.is_some_and(part) || begins && before.is_some_and(part);
+        !(word.is_empty() || goes_on)
     })
 }
 

@@ -103,7 +103,7 @@ pub(super) fn brought_in(place: &Place<'_>) -> Option<Fix> {
     let (folder, file) = home.file.rsplit_once('/').unwrap_or(("", &home.file));
     let stem = file.split_once('.').map_or(file, |(stem, _)| stem);
     let own = place.file.path.rsplit_once('/').map_or("", |(folder, _)| folder);
-    let beside = imports.iter().filter_map(|i| like_another(place, i.line(), name, stem)).last();
+    let beside = imports.iter().rev().find_map(|i| like_another(place, i.line(), name, stem));
     let text = match (beside, folder == own) {
         (Some(text), _) => text,
         (None, true) => {
