@@ -100,13 +100,13 @@ impl Differs {
     /// How far that can be trusted, in one sentence.
     pub fn trust(&self, looked: usize) -> String {
         if self.sure {
-            let times = number(DOUBT_OF_A_LOOK * 100.0);
+            let cases = number(DOUBT_OF_A_LOOK * 100.0);
             return format!(
-                "with {looked} values, chance alone would do this less than {times} times in 100"
+                "with {looked} values, chance alone would do this in fewer than {cases} of 100 cases"
             );
         }
         format!(
-            "with {looked} values, chance alone would do this about {:.0} times in 100",
+            "with {looked} values, chance alone would do this in about {:.0} of 100 cases",
             (self.chance * 100.0).max(1.0)
         )
     }
