@@ -80,7 +80,9 @@ fn of_line(begin: usize, line: &str, all: &mut Vec<Piece>) {
                     all.push(change(head, name.len(), &format!("\"{name}\"")));
                 }
                 let written = line[value.min(value_end)..value_end].trim_end_matches(',');
-                if !written.is_empty() && !written.contains('"') {
+                // A list whose end is missing is no text.
+                let bare = !written.contains(['"', '[', '{']) && !written.is_empty();
+                if bare {
                     all.push(change(value, written.len(), &format!("\"{written}\"")));
                 }
             }

@@ -252,13 +252,11 @@ fn a_device_is_waited_for_fetched_and_fetched_again_when_it_is_back() {
             }
             std::thread::yield_now();
         };
-        device
-            .accept()
-            .expect("it is looked for")
-            .0
-            .write_all(text.as_bytes())
-            .expect("somebody listens");
+        let (mut accepted, _) = device.accept().expect("it is looked for");
+        // Nobody may come again to what is about to go.
         drop(device);
+        accepted.write_all(text.as_bytes()).expect("somebody listens");
+        drop(accepted);
         spool.wait("the device to go away", |told| {
             told.iter().filter(|(e, _)| matches!(e, Event::End { .. })).count() == time + 1
         });

@@ -25,12 +25,12 @@ fn what_is_chosen_is_kept_and_holds_from_the_next_start_on() {
     tmux.keys(&["q"]);
     tmux.wait_for("shell>");
     // By hand: a key of one's own, and a mistake that is told and harms nothing.
-    tmux.write(".config/izba/settings.toml", "theme = \"papper\"\n[keys]\n\"fixed\" = \"Z\"\n");
+    tmux.write(".config/izba/settings.toml", "theme = \"papper\"\n[keys]\n\"fixed\" = \"U\"\n");
     tmux.command(&format!("clear; {} follow game.log", izba()));
     tmux.wait_for("theme can't be \"papper\"");
     tmux.keys(&["?"]);
     tmux.wait_until("the help with that key", |s| {
-        s.lines().any(|l| l.contains("Call a mistake fixed") && l.contains("Z "))
+        s.lines().any(|l| l.contains("Call a mistake fixed") && l.contains("U "))
     });
     tmux.keys(&["Escape"]);
     tmux.wait_until("the help closed", |s| !s.contains("Call a mistake fixed"));
