@@ -148,6 +148,12 @@ pub fn clock(time: Millis, utc_offset: i32) -> String {
     format!("{:02}:{:02}:{:02}.{:03}", ms / 3_600_000, ms / 60_000 % 60, ms / 1000 % 60, ms % 1000)
 }
 
+/// A sentence with its first letter large.
+pub fn capital(sentence: &str) -> String {
+    let mut chars = sentence.chars();
+    chars.next().map_or_else(String::new, |c| c.to_uppercase().collect::<String>() + chars.as_str())
+}
+
 /// A rate as people say it.
 pub fn rate(per_second: f64) -> Option<String> {
     if per_second >= 0.95 {

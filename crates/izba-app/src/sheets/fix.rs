@@ -2,7 +2,7 @@
 
 use crate::model::{FixSheet, Model};
 use crate::parts::effect::Effect;
-use crate::parts::pen::{put, safe, sheet};
+use crate::parts::pen::{capital, put, safe, sheet};
 use crate::parts::sheet::Sheet;
 use crate::theme::{Ground, Ink};
 use izba_model::claim::Change;
@@ -165,9 +165,4 @@ fn tried(model: &Model, state: &FixSheet) -> (String, Ink) {
         },
         _ => (offer.into(), Ink::Smoke),
     }
-}
-
-fn capital(sentence: &str) -> String {
-    let mut chars = sentence.chars();
-    chars.next().map_or_else(String::new, |c| c.to_uppercase().collect::<String>() + chars.as_str())
 }

@@ -299,6 +299,15 @@ fn a_stretch_of_when_narrows_all_rooms_by_keys_and_by_dragging() {
     assert!(both.contains("since 00:53:") && both.contains("until 00:53:"), "{both}");
     press(&mut model, &["Esc"]);
     assert_eq!(phrase(&model), None, "Esc ends it");
+    // What else holds goes on to hold, one or the other of two too.
+    press(
+        &mut model,
+        &["/", "w", "i", "c", "k", "Space", "o", "r", "Space", "t", "i", "d", "e", "Enter"],
+    );
+    press(&mut model, &["["]);
+    let both = phrase(&model).expect("a filter holds");
+    assert!(both.starts_with("(wick or tide) since 00:53:"), "{both}");
+    press(&mut model, &["Esc"]);
     let when = izba_app::model::Layout::of(&model).when;
     let at = |column: u16| (when.x + column, when.y + 1);
     let drag = |model: &mut Model, column: u16, done: bool| {

@@ -90,12 +90,11 @@ impl Series {
 
     /// Whether all its values so far are one, and more than one came.
     pub fn is_constant(&self) -> bool {
-        match &self.kept {
+        let one = match &self.kept {
             Kept::Numbers(_) => self.range().is_some_and(|(least, most)| least == most),
             Kept::States(names, _) => names.len() == 1,
-        }
-        .then_some(self.count)
-        .is_some_and(|count| count > 1)
+        };
+        one && self.count > 1
     }
 
     /// Its numbers as lines to be drawn, from one moment to another: a line ends at each of `cuts`

@@ -124,6 +124,11 @@ fn narrow(model: &mut Model, from: Option<Millis>, to: Option<Millis>) -> Vec<Ef
             false => words.push(word.to_owned()),
         }
     }
+    let rest = words.join(" ");
+    if words.iter().any(|word| word == "or") && !(rest.starts_with('(') && rest.ends_with(')')) {
+        // Both of two that are one or the other lie within the stretch.
+        words = vec![format!("({rest})")];
+    }
     let offset = model.utc_offset;
     words.extend(
         new.iter().filter_map(|(name, at)| Some(format!("{name} {}", clock((*at)?, offset)))),

@@ -1,7 +1,7 @@
 //! Why: the console's own words whole, what they mean here, and the exceptions behind it.
 
 use crate::model::{Model, Question};
-use crate::parts::pen::{put, safe, title};
+use crate::parts::pen::{capital, put, safe, title};
 use crate::theme::Ink;
 use izba_core::{GroupView, State};
 use izba_model::claim::Verdict;
@@ -245,11 +245,6 @@ fn later(model: &Model, group: &GroupView, width: usize, lines: &mut Vec<Row>) {
             format!("  and {} more; p lists them all", all.len() - LATER),
         )]);
     }
-}
-
-fn capital(sentence: &str) -> String {
-    let mut chars = sentence.chars();
-    chars.next().map_or_else(String::new, |c| c.to_uppercase().collect::<String>() + chars.as_str())
 }
 
 /// Draws the pane into `area`; what finds no room there is left out.
