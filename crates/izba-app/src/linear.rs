@@ -96,7 +96,7 @@ impl Told {
                     // It may still come: what it was stays known.
                     self.known.insert(group.id, false);
                 }
-                Some(false) if quiet => out.push(format!("Gone: {}", row(model, group))),
+                Some(false) if quiet => out.push(format!("Gone quiet: {}", row(model, group))),
                 _ => {}
             }
         }

@@ -3,7 +3,7 @@
 use crate::model::Model;
 use crate::parts::pen::clock;
 use crate::theme::Ink;
-use izba_core::{GroupView, State};
+use izba_core::{GroupView, RunMark, State};
 use izba_model::text::counted;
 use izba_model::{Family, Level};
 
@@ -43,6 +43,9 @@ pub fn sentence(model: &Model, group: &GroupView) -> String {
         },
         State::Quiet => match &group.silence {
             Some(silence) => silence.sentence(),
+            None if got_past(model, group) => {
+                format!("it ended run {}; this one went to its end without it", group.last_run)
+            }
             None if group.count == 1 => format!("once in run {}; too early to say", group.last_run),
             None => format!(
                 "{} in run {}; too early to say",
@@ -67,4 +70,11 @@ pub fn sentence(model: &Model, group: &GroupView) -> String {
         },
         State::Still => format!("met since run {}", group.first_run),
     }
+}
+
+/// Whether a mistake ended the last run that saw it, and the newest run went well to its own end.
+pub fn got_past(model: &Model, group: &GroupView) -> bool {
+    let source = model.shown.snapshot.sources.get(group.source);
+    let well = source.is_some_and(|s| matches!(s.mark, RunMark::Ended { well: true, .. }));
+    well && group.stopped == Some(group.last_run)
 }

@@ -26,7 +26,7 @@ fn an_error_is_mended_by_its_edit_proved_and_brought_back() {
     tmux.wait_for("a runs it again, u takes it back");
     tmux.keys(&["a"]);
     tmux.wait_until("the end of the error", |s| {
-        s.contains("main.py ended well") && s.contains("1 has gone quiet")
+        s.contains("main.py ended well") && s.contains("quiet: this run went to its end")
     });
     tmux.keys(&["u"]);
     tmux.wait_for("the edit of boats.json is taken back");
@@ -78,4 +78,25 @@ fn try_says_with_which_edit_an_error_is_gone_and_apply_makes_it() {
     let (code, said) = run(&["try", "--", "python3", "main.py"]);
     assert_eq!(code, Some(1), "{said}");
     assert!(said.contains("No edit is known to the sign"), "{said}");
+}
+
+#[test]
+fn a_stretch_of_when_and_an_opened_entry_are_reached_by_keys() {
+    let tmux = Tmux::start(142, 42);
+    tmux.write("main.lua", "print('under way')\nprint(('x').mast.height)\n");
+    tmux.command(&format!("{} run --store store main.lua", izba()));
+    tmux.wait_for("main.lua ended with exit code 1");
+    tmux.keys(&["BTab", "Home", "["]);
+    tmux.wait_until("a stretch that begins there", |s| s.contains("Filter  since "));
+    tmux.keys(&["End", "]"]);
+    let both = tmux.wait_until("and that ends", |s| s.contains(" until "));
+    assert!(both.contains("1 of 1 mistake"), "{both}");
+    tmux.keys(&["Escape"]);
+    tmux.wait_until("no filter", |s| !s.contains("Filter  since "));
+    tmux.keys(&["2", "Home", "n"]);
+    tmux.wait_for("line 2 of 5");
+    tmux.keys(&["Z"]);
+    tmux.wait_until("what it means below it", |s| s.contains("Z closes it here"));
+    tmux.keys(&["Z"]);
+    tmux.wait_until("closed again", |s| !s.contains("Z closes it here"));
 }

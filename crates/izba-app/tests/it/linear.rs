@@ -58,7 +58,7 @@ fn from_an_error_to_its_end_by_text_alone() {
     tmux.wait_until("the place", |s| s.contains("Where, 1 of ") && s.contains("here "));
     tmux.write("main.lua", "local tide = { height = 3 }\nprint(tide.height)\n");
     tmux.keys(&["a"]);
-    tmux.wait_for("Gone: ");
+    tmux.wait_for("Gone quiet: ");
     tmux.keys(&["q"]);
     // Nothing was drawn over: what was said first still stands there.
     let all = tmux.wait_until("the end", |s| {

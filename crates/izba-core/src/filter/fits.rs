@@ -160,7 +160,7 @@ fn holds(term: &Term, subject: &Subject<'_>, around: &Around<'_>) -> bool {
             .is_some_and(|(time, now)| time >= since(*ms, now, around.utc_offset)),
         Term::Until(ms) => first()
             .zip(around.now)
-            .is_some_and(|(time, now)| time <= since(*ms, now, around.utc_offset)),
+            .is_some_and(|(time, now)| time <= until(*ms, now, around.utc_offset)),
         Term::Run(run) => match subject {
             Subject::Group(group) => group.runs.iter().any(|t| t.run == *run),
             Subject::Line(line) => line.run == *run,
@@ -185,4 +185,27 @@ fn since(ms: u32, now: Millis, utc_offset: i32) -> Millis {
     let midnight = local.div_euclid(86_400_000) * 86_400_000;
     let at = midnight + i64::from(ms);
     Millis((if at > local { at - 86_400_000 } else { at }) - i64::from(utc_offset) * 1000)
+}
+
+/// The same, but of a time that is still to come within half a day that one: up to then.
+fn until(ms: u32, now: Millis, utc_offset: i32) -> Millis {
+    let (before, day) = (since(ms, now, utc_offset), 86_400_000);
+    if before.0 + day - now.0 <= day / 2 { Millis(before.0 + day) } else { before }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn until_means_the_time_that_is_nearest() {
+        let at = |hours: i64| Millis(hours * 3_600_000);
+        let ms = |hours: u32| hours * 3_600_000;
+        // At ten in the morning: earlier today, later today, last night.
+        let now = at(34);
+        assert_eq!(until(ms(9), now, 0), at(33));
+        assert_eq!(until(ms(11), now, 0), at(35));
+        assert_eq!(until(ms(23), now, 0), at(23));
+        assert_eq!(since(ms(11), now, 0), at(11), "what is to come began yesterday");
+    }
 }

@@ -73,6 +73,8 @@ pub struct GroupView {
     pub fixed: Option<Millis>,
     /// Whether it ended its run.
     pub stops: bool,
+    /// The last run that it ended, whichever that was.
+    pub stopped: Option<u32>,
     /// Whether it is new in a run before which something was changed.
     pub since_edit: bool,
     /// The file whose save it came right after, when it was met for the first time while the

@@ -259,7 +259,9 @@ pub(super) fn draw_excerpt(
             .marked
             .map(|(a, b)| (a.saturating_sub(indent + shift), b.saturating_sub(indent + shift)))
         else {
+            // What was said of files that are others now is said of nothing that is still there.
             if row.at_fault
+                && model.holds(group)
                 && !matches!(shown_place(model, group), Some((Shown::Step(..), _)))
                 && y < area.bottom()
             {

@@ -8,7 +8,7 @@ use izba_cause::suspect::Alike;
 use izba_core::GroupView;
 use izba_model::claim::Suspect;
 use izba_model::text::{fit_path, width_cells, wrap};
-use izba_model::{Related, StackFrame};
+use izba_model::{Place, Related, StackFrame};
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};
@@ -80,6 +80,14 @@ fn excerpt_rows(model: &Model, area: Rect) -> u16 {
     // Title, file name, the note under the token and the edit stand besides.
     let room = area.height.saturating_sub(3 + for_steps + edit + u16::from(area.height >= 14));
     if zoomed { room } else { room.min(11) }
+}
+
+/// Whether the line that the console named stands in the file as it is now.
+fn still_stands(model: &Model, group: &GroupView, place: &Place) -> bool {
+    let named = group.entry.place.as_ref().filter(|p| p.file == place.file);
+    let line = named.and_then(|p| model.shown.snapshot.project.line(&p.file, p.line?));
+    let was = group.entry.line_text.as_deref();
+    line.zip(was).is_some_and(|(now, was)| now.trim() == was.trim())
 }
 
 /// The rows that the exact edit takes below the line that is shown.
@@ -190,6 +198,8 @@ pub fn draw(model: &Model, area: Rect, buf: &mut Buffer) {
         "   as it was when this run started; you have saved it since"
     } else if model.holds(group) {
         ""
+    } else if still_stands(model, group, &place) {
+        "   as it is now; this went quiet since"
     } else {
         "   as it is now, changed since it was met"
     };

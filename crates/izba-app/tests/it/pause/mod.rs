@@ -589,7 +589,7 @@ fn from_a_flood_to_just_before_it_to_quiet() {
     assert!(!pause.contains("only when wick == nil"), "{pause}");
     // One of one's own outlives the run, and finds its line after an edit above it.
     tmux.keys(&["1", "Tab"]);
-    tmux.wait_for("changed since it was met");
+    tmux.wait_for("as it is now; this went quiet since");
     tmux.keys(&["b"]);
     let at_34 = |s: &str| s.lines().any(|l| l.contains("Stop at line") && l.contains("34"));
     let sheet = tmux
