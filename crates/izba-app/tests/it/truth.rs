@@ -32,7 +32,26 @@ enum Deed {
 }
 
 fn deeds() -> impl Strategy<Value = Vec<Deed>> {
-    const KEYS: &[&str] = &["↓", "↑", "Tab", "x", "p", "F", "1", "2", "z", "Esc", "Enter", "End"];
+    const KEYS: &[&str] = &[
+        "↓",
+        "↑",
+        "Tab",
+        "x",
+        "p",
+        "F",
+        "1",
+        "2",
+        "z",
+        "Esc",
+        "Enter",
+        "End",
+        "Shift+Tab",
+        "[",
+        "]",
+        "Z",
+        "m",
+        "u",
+    ];
     let one = prop_oneof![
         2 => (0..LINES).prop_map(Deed::Edit),
         2 => any::<bool>().prop_map(Deed::Run),
