@@ -80,16 +80,19 @@ fn write(path: &Path, bytes: &[u8]) -> Result<(), String> {
     let plain = |e: std::io::Error| plain_io(&e).to_string();
     let permissions = std::fs::metadata(path).map_err(plain)?.permissions();
     let name = path.file_name().unwrap_or_default().to_string_lossy();
-    let half = folder.join(format!(".{name}.izba"));
+    let half = folder.join(format!(".{name}.izba-{}", std::process::id()));
     let written = || -> std::io::Result<()> {
-        let mut file = std::fs::File::create(&half)?;
+        // Whatever lies there under this name, a link perhaps, is nothing of ours.
+        let mut file = std::fs::File::create_new(&half)?;
         file.write_all(bytes)?;
         file.sync_data()?;
         std::fs::set_permissions(&half, permissions)?;
         std::fs::rename(&half, path)
     };
     written().map_err(|e| {
-        let _ = std::fs::remove_file(&half);
+        if e.kind() != std::io::ErrorKind::AlreadyExists {
+            let _ = std::fs::remove_file(&half);
+        }
         plain(e)
     })
 }
@@ -151,6 +154,14 @@ mod tests {
         let refused = make(folder.path(), &fix(), TEXT).expect_err("it leads out");
         assert!(refused.contains("leads out of the project"), "{refused}");
         assert_eq!(std::fs::read(&outside).expect("there"), TEXT.as_bytes());
+        // Nor by a link that lies where the new text is written first.
+        let (folder, path) = place(TEXT.as_bytes());
+        let trap = folder.path().join(format!(".tide.lua.izba-{}", std::process::id()));
+        symlink(&outside, &trap).expect("a link");
+        make(folder.path(), &fix(), TEXT).expect_err("something lies there");
+        assert_eq!(std::fs::read(&outside).expect("there"), TEXT.as_bytes());
+        assert_eq!(std::fs::read(&path).expect("there"), TEXT.as_bytes());
+        assert!(trap.is_symlink(), "it is not ours to take away");
         drop(elsewhere);
         let (folder, path) = place(TEXT.as_bytes());
         let mode = std::fs::Permissions::from_mode(0o750);
