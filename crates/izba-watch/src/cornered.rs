@@ -34,7 +34,7 @@ pub enum Corner {
 
 /// What is to be found out of an error by running copies.
 #[derive(Debug, Clone, PartialEq)]
-pub enum Sought {
+pub enum CornerFor {
     /// The lines that it needs.
     Lines,
     /// Which of the user's edits brought it.

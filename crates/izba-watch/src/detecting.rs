@@ -268,15 +268,12 @@ fn work(inbox: &Receiver<Job>, slot: &ArcSwap<Code>, bell: &Bell, stop: &AtomicB
                         .insert(*group, Arc::new(seen.weigh(*group, entry, first, &code.index)));
                 }
             }
-            Some(Job::Tried(group, tried)) => {
-                seen.tried.insert(group, tried);
-                if let Some((entry, first)) = found.get(&group) {
-                    code.findings
-                        .insert(group, Arc::new(seen.weigh(group, entry, first, &code.index)));
+            Some(job @ (Job::Tried(group, _) | Job::Cornered(group, _))) => {
+                match job {
+                    Job::Tried(_, tried) => drop(seen.tried.insert(group, tried)),
+                    Job::Cornered(_, cornered) => drop(seen.cornered.insert(group, cornered)),
+                    _ => {}
                 }
-            }
-            Some(Job::Cornered(group, cornered)) => {
-                seen.cornered.insert(group, cornered);
                 if let Some((entry, first)) = found.get(&group) {
                     code.findings
                         .insert(group, Arc::new(seen.weigh(group, entry, first, &code.index)));

@@ -36,7 +36,7 @@ pub mod wanted;
 mod watch;
 mod worker;
 
-pub use cornered::{Corner, CornerView, Sought as CornerFor};
+pub use cornered::{Corner, CornerFor, CornerView};
 pub use detecting::Code;
 pub use heard::Heard;
 pub use keeping::{Keeping, KeptRun, Past, before_run, decided, earlier_runs, kept_run};

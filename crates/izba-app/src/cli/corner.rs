@@ -4,12 +4,11 @@
 use super::copies::Copies;
 use super::form::Form;
 use super::say::{is_watched, print, print_as, say_progress};
-use super::shared::{Outcome, Shared};
+use super::shared::{Outcome, Shared, Started};
 use crate::command_error::{CommandError, exit};
 use izba_model::SafeText;
 use izba_watch::before_run;
 use izba_watch::cornering::{self, Cornered, Edit, Left, Mistake, Needs, Progress};
-use std::ffi::OsString;
 use std::fmt::Write as _;
 use std::path::PathBuf;
 use std::time::Duration;
@@ -55,20 +54,14 @@ pub struct Args {
     /// Switch off halves of the reported file, as people do by hand, for comparison
     #[arg(long, hide = true)]
     halves: bool,
-    /// The program and its arguments; a script alone finds its interpreter
-    #[arg(
-        required = true,
-        trailing_var_arg = true,
-        allow_hyphen_values = true,
-        value_name = "CMD"
-    )]
-    words: Vec<OsString>,
+    #[command(flatten)]
+    program: Started,
 }
 
 pub fn run(shared: &Shared, args: Args) -> Outcome {
     let needs = if args.least { Needs::Loose } else { Needs::Kept };
     let budget = (args.runs, Duration::from_secs(args.seconds));
-    let copies = Copies::of(shared, &args.words, args.input.as_deref(), budget, needs)?;
+    let copies = Copies::of(shared, &args.program.words, args.input.as_deref(), budget, needs)?;
     let (start, stop) = (&copies.start, &copies.stop);
     let Some(group) = copies.error(args.of.as_deref())? else {
         print("No such error came when the program ran, so there is nothing to corner.\n");

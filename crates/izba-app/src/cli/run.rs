@@ -2,7 +2,7 @@
 
 use super::aloud;
 use super::say::has_screen;
-use super::shared::{Outcome, Shared};
+use super::shared::{Outcome, Shared, Started};
 use crate::command_error::CommandError;
 use izba_sources::{Command, CommandSpec, Store};
 use izba_watch::kinds::Origin;
@@ -33,14 +33,8 @@ pub struct Args {
     /// What the adapter is told beyond that, as JSON, in its own words
     #[arg(long, value_name = "JSON", requires = "adapter")]
     launch: Option<String>,
-    /// The program and its arguments; a script alone finds its interpreter
-    #[arg(
-        required = true,
-        trailing_var_arg = true,
-        allow_hyphen_values = true,
-        value_name = "CMD"
-    )]
-    words: Vec<OsString>,
+    #[command(flatten)]
+    program: Started,
 }
 
 pub fn run(shared: &Shared, args: Args) -> Outcome {
@@ -49,11 +43,11 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
             shared,
             &adapter,
             args.launch.as_deref(),
-            args.words,
+            args.program.words,
             args.pipes,
             args.on_save,
         ),
-        None => start(shared, None, args.words, args.pipes, args.on_save),
+        None => start(shared, None, args.program.words, args.pipes, args.on_save),
     }
 }
 

@@ -28,3 +28,16 @@ impl Shared {
 
 /// What a command comes to: its exit code.
 pub type Outcome = Result<u8, CommandError>;
+
+/// The program that a command starts.
+#[derive(clap::Args, Debug)]
+pub struct Started {
+    /// The program and its arguments; a script alone finds its interpreter
+    #[arg(
+        required = true,
+        trailing_var_arg = true,
+        allow_hyphen_values = true,
+        value_name = "CMD"
+    )]
+    pub words: Vec<std::ffi::OsString>,
+}

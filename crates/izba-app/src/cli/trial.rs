@@ -4,19 +4,15 @@
 use super::copies::Copies;
 use super::form::Form;
 use super::say::{is_watched, print, print_as, say_progress};
-use super::shared::{Outcome as Done, Shared};
+use super::shared::{Outcome as Done, Shared, Started};
 use crate::command_error::{CommandError, exit};
 use izba_model::SafeText;
 use izba_model::claim::Fix;
-use izba_watch::cornering::{self, Mistake, Needs, Outcome, Trials, Tried};
+use izba_watch::cornering::{self, MOST_TRIED, Mistake, Needs, Outcome, Trials, Tried};
 use izba_watch::fixing;
 use izba_watch::guilty::Guilty;
-use std::ffi::OsString;
 use std::path::PathBuf;
 use std::time::Duration;
-
-/// Edits that are tried at most.
-const MOST: usize = 8;
 
 #[derive(clap::Args, Debug)]
 #[command(
@@ -42,19 +38,14 @@ pub struct Args {
     /// What the program reads from its standard input each time
     #[arg(long, value_name = "FILE")]
     input: Option<PathBuf>,
-    /// The program and its arguments; a script alone finds its interpreter
-    #[arg(
-        required = true,
-        trailing_var_arg = true,
-        allow_hyphen_values = true,
-        value_name = "CMD"
-    )]
-    words: Vec<OsString>,
+    #[command(flatten)]
+    program: Started,
 }
 
 pub fn run(shared: &Shared, args: &Args) -> Done {
     let budget = (u32::MAX, Duration::from_secs(args.seconds));
-    let copies = Copies::of(shared, &args.words, args.input.as_deref(), budget, Needs::Kept)?;
+    let copies =
+        Copies::of(shared, &args.program.words, args.input.as_deref(), budget, Needs::Kept)?;
     let (start, json) = (&copies.start, args.form.is_json());
     let Some(group) = copies.error(args.of.as_deref())? else {
         print("No such error came when the program ran, so there is nothing to try.\n");
@@ -65,7 +56,8 @@ pub fn run(shared: &Shared, args: &Args) -> Done {
     let guilty = Guilty::of(&start.project);
     guilty.prepare(std::iter::once(&*group.entry));
     let found = guilty.find(&group.entry);
-    let fixes: Vec<Fix> = found.suspects.iter().filter_map(|s| s.fix.clone()).take(MOST).collect();
+    let fixes: Vec<Fix> =
+        found.suspects.iter().filter_map(|s| s.fix.clone()).take(MOST_TRIED).collect();
     if !json {
         print(&format!("Trying  {}\n", SafeText::new(&mistake.headline)));
     }
@@ -85,7 +77,7 @@ pub fn run(shared: &Shared, args: &Args) -> Done {
         say_progress("");
     }
     let holds = tried.iter().find(|t| t.outcome == Outcome::Gone);
-    print_as(json, &if json { as_json(&tried) } else { safe(&cornering::told_trials(&tried)) });
+    print_as(json, &if json { as_json(&tried) } else { cornering::told_trials(&tried) });
     let Some(held) = holds else { return Ok(exit::FOUND) };
     if args.apply {
         let text = start.project.file(&held.fix.file).and_then(|f| f.text.clone());
@@ -96,11 +88,6 @@ pub fn run(shared: &Shared, args: &Args) -> Done {
         }
     }
     Ok(exit::WELL)
-}
-
-/// Line by line without what a terminal would take for more than text.
-fn safe(text: &str) -> String {
-    text.lines().map(|line| format!("{}\n", SafeText::new(line))).collect()
 }
 
 fn as_json(tried: &[Tried]) -> String {

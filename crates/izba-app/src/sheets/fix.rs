@@ -7,7 +7,7 @@ use crate::parts::sheet::Sheet;
 use crate::theme::{Ground, Ink};
 use izba_model::claim::Change;
 use izba_model::text::wrap;
-use izba_watch::cornering::Outcome;
+use izba_watch::cornering::{MOST_TRIED, Outcome};
 use izba_watch::{Corner, CornerFor, Order};
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
@@ -18,8 +18,6 @@ const WIDTH: u16 = 110;
 /// Lines shown round each change, and rows of one change at most.
 const AROUND: u32 = 2;
 const ROWS: usize = 12;
-/// Edits that are tried at most.
-const MOST: usize = 8;
 
 impl Sheet for FixSheet {
     const CLOSED_BY: &'static [&'static str] = &["Esc", "q"];
@@ -36,7 +34,7 @@ impl Sheet for FixSheet {
                 let order = group.map(|group| {
                     // This one first; where it does not hold, the others in their order.
                     let others = model.suspects(&group).into_iter().filter_map(|s| s.fix.clone());
-                    let others = others.filter(|fix| *fix != self.fix).take(MOST - 1);
+                    let others = others.filter(|fix| *fix != self.fix).take(MOST_TRIED - 1);
                     let fixes = std::iter::once(self.fix.clone()).chain(others).collect();
                     Effect::Order(Order::Corner(group.id, CornerFor::Fixes(fixes)))
                 });

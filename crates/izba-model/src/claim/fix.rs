@@ -75,32 +75,38 @@ impl Fix {
     /// What it changes in `text`, line by line, so that it can be shown; lines next to one another
     /// are one change. Empty where the edit does not fit the text.
     pub fn changes(&self, text: &str) -> Vec<Change> {
-        if self.apply(text).is_none() {
+        if !self.fits(text) {
             return Vec::new();
         }
-        let line_of = |at: usize| text[..at].matches('\n').count();
-        let lines: Vec<&str> = text.split('\n').collect();
-        let begin_of = |line: usize| lines[..line].iter().map(|l| l.len() + 1).sum::<usize>();
+        // Only the lines round the pieces are looked at: a screen asks for them at each drawing.
+        let line_end = |at: usize| text[at..].find('\n').map_or(text.len(), |n| at + n);
         let mut changes = Vec::new();
         let mut at = 0;
         while at < self.pieces.len() {
             // The lines that a piece touches, and with it all pieces that touch one of them.
-            let first = line_of(self.pieces[at].at);
-            let (mut last, mut end) = (first, at);
-            while end < self.pieces.len() && line_of(self.pieces[end].at) <= last {
+            let from = text[..self.pieces[at].at].rfind('\n').map_or(0, |n| n + 1);
+            let (mut to, mut end) = (from, at);
+            while end < self.pieces.len() && (end == at || self.pieces[end].at <= to) {
                 let piece = &self.pieces[end];
-                last = line_of(piece.at + piece.remove);
+                to = line_end(piece.at + piece.remove);
                 end += 1;
             }
-            let from = begin_of(first);
             let shifted = |p: &Piece| Piece { at: p.at - from, ..p.clone() };
             let pieces = self.pieces[at..end].iter().map(shifted).collect();
-            let part = lines[first..=last].join("\n");
-            let after = Fix { file: self.file.clone(), pieces }.apply(&part).unwrap_or_default();
-            changes.extend(Change::of(first as u32 + 1, &part, &after));
+            let part = &text[from..to];
+            let after = Fix { file: self.file.clone(), pieces }.apply(part).unwrap_or_default();
+            let line = text[..from].matches('\n').count() as u32 + 1;
+            changes.extend(Change::of(line, part, &after));
             at = end;
         }
         changes
+    }
+
+    /// Whether every piece lies within a text, between whole characters.
+    fn fits(&self, text: &str) -> bool {
+        self.pieces
+            .iter()
+            .all(|p| p.at.checked_add(p.remove).is_some_and(|end| text.get(p.at..end).is_some()))
     }
 
     /// What is to be done, in words without a full stop: “in line 6, `…` becomes `…`”.

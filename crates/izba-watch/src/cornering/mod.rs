@@ -9,7 +9,7 @@ mod tried;
 
 pub use edits::{Edit, corner_edits};
 pub use mistake::{Mistake, Needs, Progress, Start};
-pub use tried::{Outcome, Trials, Tried, is_proved, told as told_trials, try_fixes};
+pub use tried::{MOST_TRIED, Outcome, Trials, Tried, is_proved, told as told_trials, try_fixes};
 
 use bench::{Bench, LONGEST};
 use izba_cause::corner::{Pieces, Search, Unit};

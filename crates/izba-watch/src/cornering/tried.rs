@@ -5,7 +5,7 @@ use super::bench::{Bench, LONGEST};
 use super::mistake::{Mistake, Start};
 use izba_cause::suspect::Findings;
 use izba_core::{Engine, GroupView, State};
-use izba_model::claim::{Change, Claim, Evidence, Fix, Verdict};
+use izba_model::claim::{Change, Claim, Evidence, Fix, LIKELY, Verdict};
 use izba_model::text::counted;
 use izba_model::{Level, Millis, Stream};
 use izba_model::{say, sayings};
@@ -24,6 +24,9 @@ sayings! {
 /// A program that goes on runs for so many times as long as the error needed, and so much longer.
 const TIMES: u32 = 3;
 const LONGER: Duration = Duration::from_secs(2);
+/// Edits that are tried of one error at most.
+pub const MOST_TRIED: usize = 8;
+
 /// How sure a suspect is whose edit held in a trial.
 const PROVED: f32 = 0.97;
 
@@ -84,7 +87,7 @@ impl Tried {
             }
             Outcome::Comes => "tried in a copy: the error still comes".into(),
             Outcome::Other(said) => format!("tried in a copy: another error comes instead: {said}"),
-            Outcome::NotTried => "not tried: there was no time left for it".into(),
+            Outcome::NotTried => "not tried: it was stopped, or there was no time left".into(),
         }
     }
 
@@ -105,18 +108,14 @@ impl Tried {
         let says = suspect.claim.says.clone();
         let evidence = Evidence { file: suspect.file.clone(), line: suspect.line, saw };
         suspect.claim.evidence.insert(0, evidence.clone());
+        suspect.confidence = PROVED;
+        let tried = findings.suspects.remove(at);
         if holds {
-            suspect.confidence = PROVED;
-        } else {
-            findings.suspects.remove(at);
-        }
-        // One mistake has one place: beside what was proved nothing else is likely.
-        if holds {
-            let first = findings.suspects.remove(at);
-            findings.suspects.insert(0, first);
-            for other in findings.suspects.iter_mut().skip(1) {
-                other.confidence = other.confidence.min(izba_model::claim::LIKELY - 0.02);
+            // One mistake has one place: beside what was proved nothing else is likely.
+            for other in &mut findings.suspects {
+                other.confidence = other.confidence.min(LIKELY - 0.02);
             }
+            findings.suspects.insert(0, tried);
         }
         for reason in findings.reasons.iter_mut().filter(|r| r.claim.says == says) {
             reason.claim.evidence.insert(0, evidence.clone());

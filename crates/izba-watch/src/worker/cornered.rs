@@ -3,7 +3,7 @@
 
 use super::state::Worker;
 use crate::before_run;
-use crate::cornered::{BUDGET, Corner, CornerView, Cornering, Sought, TRIALS};
+use crate::cornered::{BUDGET, Corner, CornerFor, CornerView, Cornering, TRIALS};
 use crate::cornering::Trials;
 use crate::cornering::{self, Mistake, Needs, Progress, Start};
 use izba_core::GroupId;
@@ -14,7 +14,7 @@ use std::sync::{Arc, Mutex};
 
 impl Worker {
     /// Begins to corner a group.
-    pub(crate) fn corner(&mut self, group: GroupId, sought: Sought) {
+    pub(crate) fn corner(&mut self, group: GroupId, sought: CornerFor) {
         let snapshot = self.engine.snapshot();
         let Some(view) = snapshot.groups.iter().find(|g| g.holds(group)).cloned() else { return };
         let Some(source) = self.sources.get(view.source) else { return };
@@ -45,7 +45,7 @@ impl Worker {
             },
             project: self.today.clone(),
             beside: self.session.join("copy"),
-            budget: if matches!(sought, Sought::Fixes(_)) { TRIALS } else { BUDGET },
+            budget: if matches!(sought, CornerFor::Fixes(_)) { TRIALS } else { BUDGET },
             needs: Needs::Kept,
             root,
         };
@@ -53,7 +53,7 @@ impl Worker {
         let headline = mistake.headline.clone();
         let show = |how| Arc::new(CornerView { group, headline: headline.clone(), how });
         let first = match &sought {
-            Sought::Fixes(_) => Corner::Trying(Trials::default()),
+            CornerFor::Fixes(_) => Corner::Trying(Trials::default()),
             _ => Corner::Running(Progress::default()),
         };
         let slot = Arc::new(Mutex::new(show(first)));
@@ -70,13 +70,13 @@ impl Worker {
                 }
                 bell();
             };
-            let how = if let Sought::Fixes(fixes) = &sought {
+            let how = if let CornerFor::Fixes(fixes) = &sought {
                 let mut tell = |t: &Trials| put(Corner::Trying(t.clone()));
                 match cornering::try_fixes(&start, &mistake, fixes, &ended, &mut tell) {
                     Ok(tried) => Corner::Tried(Arc::new(tried)),
                     Err(why) => Corner::Failed(why),
                 }
-            } else if sought == Sought::Edits {
+            } else if sought == CornerFor::Edits {
                 let mut tell = |p: &Progress| put(Corner::Running(p.clone()));
                 let found = before_run(&store, &start.root, &name, None, &view).and_then(
                     |(run, before)| {

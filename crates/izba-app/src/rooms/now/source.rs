@@ -255,49 +255,26 @@ pub(super) fn draw_excerpt(
             put(buf, ladder_at + depth, y, 1, &[(sign, theme.ink(ink))]);
         }
         y += 1;
-        let Some((start, end)) = row
+        let seen = row
             .marked
-            .map(|(a, b)| (a.saturating_sub(indent + shift), b.saturating_sub(indent + shift)))
-        else {
-            // What was said of files that are others now is said of nothing that is still there.
-            if row.at_fault
-                && model.holds(group)
-                && !matches!(shown_place(model, group), Some((Shown::Step(..), _)))
-                && y < area.bottom()
-            {
-                let at = width_cells(text) - width_cells(text.trim_start());
-                note(model, group, code_at + at as u16, y, area, fault_ink, buf);
-                y = as_it_would_be(
-                    model,
-                    group,
-                    (&excerpt.file, row.number, indent),
-                    (area, code_at),
-                    y + 1,
-                    buf,
-                );
-            }
-            continue;
-        };
-        let mark = Rect::new(
-            code_at + (start as u16).min(width),
-            y - 1,
-            ((end - start) as u16).min(width.saturating_sub(start as u16)),
-            1,
-        );
-        buf.set_style(mark, theme.ink(fault_ink).add_modifier(Modifier::UNDERLINED));
-        if !matches!(shown_place(model, group), Some((Shown::Step(..), _)))
-            && model.holds(group)
-            && y < area.bottom()
-        {
-            note(model, group, code_at + (start as u16).min(width), y, area, fault_ink, buf);
-            y = as_it_would_be(
-                model,
-                group,
-                (&excerpt.file, row.number, indent),
-                (area, code_at),
-                y + 1,
-                buf,
+            .map(|(a, b)| (a.saturating_sub(indent + shift), b.saturating_sub(indent + shift)));
+        if let Some((start, end)) = seen {
+            let mark = Rect::new(
+                code_at + (start as u16).min(width),
+                y - 1,
+                ((end - start) as u16).min(width.saturating_sub(start as u16)),
+                1,
             );
+            buf.set_style(mark, theme.ink(fault_ink).add_modifier(Modifier::UNDERLINED));
+        }
+        // What was said of files that are others now is said of nothing that is still there.
+        let step = matches!(shown_place(model, group), Some((Shown::Step(..), _)));
+        if (seen.is_some() || row.at_fault) && model.holds(group) && !step && y < area.bottom() {
+            let bare = width_cells(text) - width_cells(text.trim_start());
+            let at = seen.map_or(bare as u16, |(start, _)| (start as u16).min(width));
+            note(model, group, code_at + at, y, area, fault_ink, buf);
+            let line = (&*excerpt.file, row.number, indent);
+            y = as_it_would_be(model, group, line, (area, code_at), y + 1, buf);
         }
     }
     y
