@@ -97,15 +97,12 @@ pub fn name_edit(a: &str, b: &str) -> Option<NameEdit> {
     }
     let shorter = a.len().min(b.len());
     if a.len().abs_diff(b.len()) <= 2 && (letters_of(a) ^ letters_of(b)).count_ones() <= 4 {
-        // A single letter more says little of short names, and nothing of plurals of one's own.
         match distance(a, b) {
-            1 if shorter >= 3 || (shorter == 2 && a.len() != b.len()) => {
-                return Some(NameEdit::Letter);
-            }
+            1 if is_long_enough(a, b) => return Some(NameEdit::Letter),
             2 if shorter >= 5 => return Some(NameEdit::Letters),
             _ => {}
         }
-        if shorter >= 4 && distance(&bare_a, &bare_b) == 1 {
+        if shorter >= 4 && is_long_enough(&bare_a, &bare_b) && distance(&bare_a, &bare_b) == 1 {
             return Some(NameEdit::Letters);
         }
     }
@@ -125,6 +122,12 @@ pub fn name_edit(a: &str, b: &str) -> Option<NameEdit> {
         && short.concat().len() >= 3
         && short.iter().all(|w| long.contains(w)))
     .then_some(NameEdit::Word)
+}
+
+/// Whether names are long enough for one letter to be a slip: of short ones a letter says little.
+fn is_long_enough(a: &str, b: &str) -> bool {
+    let shorter = a.len().min(b.len());
+    shorter >= 3 || (shorter == 2 && a.len() != b.len())
 }
 
 /// The words that a name is made of, in small letters: `onTurnPage`, `on_turn_page` are on, turn,
@@ -168,6 +171,7 @@ mod tests {
             [
                 ("harvest", "Harvest"), ("total", "toal"), ("length", "__length"), ("smoke", "smoke2"), ("smoke", "old_smoke"), ("onPull", "old_onPull"),
                 ("light_all", "lighta_ll"), ("letters", "letter"), ("x", "y"), ("left", "right"), ("oil", "oils"), ("ferry", "fairy"), ("out", "oit"), ("in", "on"),
+                ("__a2", "___1"), ("_ab_1", "_ac_2"), ("_oar_1", "_oat_2"),
             ]
             .map(|(a, b)| format!("{a} {b}: {}", told(a, b)))
             .join("\n"),
@@ -186,6 +190,9 @@ mod tests {
             ferry fairy: Letters
             out oit: Letter
             in on: -
+            __a2 ___1: -
+            _ab_1 _ac_2: Letters
+            _oar_1 _oat_2: Letters
             "
         );
     }
