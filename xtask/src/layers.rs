@@ -39,6 +39,10 @@ const RULE: &[(&str, &[&str])] = &[
         ],
     ),
     (
+        "izba-learn",
+        &["izba-model", "izba-cause", "izba-core", "izba-files", "izba-standins", "izba-watch"],
+    ),
+    (
         "izba-fuzz",
         &[
             "izba-model",

@@ -1,5 +1,5 @@
 //! Chores of the repository, in Rust: `cargo xtask test | shots | drawings | dialects | samples |
-//! faults | seed-faults | answers | healthy | hostile | bench | layers | sizes | ci`.
+//! faults | seed-faults | learn | answers | healthy | hostile | bench | layers | sizes | ci`.
 
 mod answers;
 mod bench;
@@ -9,6 +9,7 @@ mod fuzz;
 mod healthy;
 mod hostile;
 mod layers;
+mod learn;
 mod packages;
 mod samples;
 mod seed;
@@ -44,14 +45,15 @@ fn main() -> ExitCode {
         "hostile" => hostile::run(&rest),
         "fuzz" => fuzz::run(&rest),
         "layers" => layers::run(),
+        "learn" => learn::run_on(&rest),
         "sizes" => sizes(),
         "ci" => cargo(&["fmt", "--check"])
             .and_then(|()| {
                 cargo(&["clippy", "--workspace", "--all-targets", "--", "-D", "warnings"])
             })
             .and_then(|()| layers::run()),
-        _ => Err("say which chore: test, shots, drawings, dialects, samples, faults, seed-faults, answers, \
-            healthy, hostile, fuzz, bench, layers, sizes or ci"
+        _ => Err("say which chore: test, shots, drawings, dialects, samples, faults, seed-faults, learn, \
+            answers, healthy, hostile, fuzz, bench, layers, sizes or ci"
             .into()),
     };
     match outcome {

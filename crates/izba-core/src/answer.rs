@@ -6,7 +6,7 @@ use crate::group::{GroupView, State};
 use crate::overlooked::overlooked_words;
 use izba_cause::explain::Explanation;
 use izba_cause::suspect::Findings;
-use izba_model::claim::{Change, Piece, Reason, Suspect};
+use izba_model::claim::{Change, LIKELY, Piece, Reason, Suspect, WORTH, WORTH_BESIDE};
 use izba_model::text::SafeText;
 use izba_model::text::{counted, thousands};
 use izba_model::{Cause, Entry, Family, Millis, Project, Related, StackFrame};
@@ -421,13 +421,15 @@ fn tell_overlooked(out: &mut String, engine: &Engine, choice: &Choice<'_>) {
 
 /// Who may have done it, in a line each, where that is not just the reported line.
 fn tell_suspects(out: &mut String, found: &Findings, entry: &Entry, project: &Project) {
-    let worth = found.suspects.iter().filter(|s| s.confidence >= 0.45).take(3);
+    let likely = found.suspects.first().is_some_and(|s| s.confidence >= LIKELY);
+    let least = if likely { WORTH_BESIDE } else { WORTH };
+    let worth = found.suspects.iter().filter(|s| s.confidence >= least).take(3);
     let here = |s: &Suspect| {
         entry.place.as_ref().is_some_and(|p| p.file == s.file && p.line == Some(s.line))
     };
     let told: Vec<&Suspect> = worth.filter(|s| !s.is_reported()).collect();
     for (at, suspect) in told.iter().enumerate() {
-        let head = match (at, suspect.confidence >= izba_model::claim::LIKELY) {
+        let head = match (at, suspect.confidence >= LIKELY) {
             (0, true) => "Likely:",
             (0, false) => "Perhaps:",
             _ => "or:",

@@ -147,7 +147,7 @@ fn suspect(at: usize, suspect: &Suspect) -> Value {
     json!({
         "id": at, "physicalLocation": physical,
         "message": {"text": sentence(&suspect.reason())},
-        "properties": {"confidence": suspect.confidence},
+        "properties": {"confidence": (f64::from(suspect.confidence) * 1000.0).round() / 1000.0},
     })
 }
 

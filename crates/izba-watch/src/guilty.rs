@@ -124,6 +124,14 @@ impl Guilty {
         self.repairs.prepare(entries, self.index());
     }
 
+    /// What the checks see of one error: for learning the order of suspects.
+    pub fn candidates(&self, entry: &Entry) -> Vec<suspect::Candidate> {
+        let index = self.index();
+        let file = entry.place.as_ref().and_then(|p| index.file(&p.file));
+        let syntax = file.map(|f| syntax(entry, f, &self.repairs)).unwrap_or_default();
+        suspect::candidates(entry, index, &syntax)
+    }
+
     /// Who is guilty of one error.
     pub fn find(&self, entry: &Entry) -> Findings {
         find(entry, self.index(), &self.repairs)

@@ -15,7 +15,7 @@ use izba_core::filter::{Around, Offer, Problem};
 use izba_core::notes::Likely;
 use izba_core::values::{Series, pin_key};
 use izba_core::{GroupId, GroupView, Phrase, State};
-use izba_model::claim::{LIKELY, Suspect};
+use izba_model::claim::{LIKELY, Suspect, WORTH, WORTH_BESIDE};
 use izba_model::{Millis, Place, Related, StackFrame};
 use izba_store::KeptNote;
 use izba_watch::fixing::Made;
@@ -464,11 +464,16 @@ impl Model {
             .suspects
             .iter()
             .filter(|s| !self.live.known.contains(&Model::suspect_key(group, s)));
+        // The line that the console names is always one to go to.
+        let place = group.entry.place.as_ref();
+        let named = |s: &Suspect| {
+            s.is_reported() && place.is_some_and(|p| p.file == s.file && p.line == Some(s.line))
+        };
         let mut listed: Vec<&Suspect> =
-            open.filter(|s| s.confidence >= WORTH_A_ROW).take(SUSPECTS_SHOWN).collect();
+            open.filter(|s| s.confidence >= WORTH || named(s)).take(SUSPECTS_SHOWN).collect();
         // Beside a likely one, what is only thinkable would take the room of the steps.
         if listed.first().is_some_and(|s| s.confidence >= LIKELY) {
-            listed.retain(|s| s.confidence >= BESIDE_LIKELY);
+            listed.retain(|s| s.confidence >= WORTH_BESIDE || named(s));
         }
         if listed.iter().all(|s| s.is_reported()) {
             listed.clear();
@@ -576,10 +581,6 @@ impl Model {
     }
 }
 
-/// Suspects with less confidence are not shown.
-const WORTH_A_ROW: f32 = 0.4;
-/// The same, where one is likely.
-const BESIDE_LIKELY: f32 = 0.45;
 /// At most so many suspects are shown.
 const SUSPECTS_SHOWN: usize = 4;
 

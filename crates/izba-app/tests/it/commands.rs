@@ -227,7 +227,7 @@ fn run_without_a_screen_says_what_read_says_of_the_same_console() {
     std::fs::write(at.join("kite.log"), told.stderr).expect("room");
     let read = answer(&izba_in(at, &["read", "kite.log"], b""));
     assert_eq!(run, read);
-    assert!(run.contains("Likely: kite.py:8  `wind` is named here but not called"), "{run}");
+    assert!(run.contains("kite.py:8  `wind` is named here but not called"), "{run}");
 }
 
 #[test]

@@ -58,10 +58,11 @@ pub(crate) static KINDS: &[&[&izba_model::claim::Kind]] = &[
 /// first sentence says that, and what is only usual is left out.
 pub fn explain_found(entry: &Entry, said: &Explanation, found: &Findings) -> Explanation {
     let case = Case { entry };
-    let first = found.suspects.first().filter(|s| s.confidence >= LIKELY && !s.is_reported());
+    let first = found.suspects.first().filter(|s| s.confidence >= ASKED && !s.is_reported());
     let Some(first) = first else { return said.clone() };
+    let likely = first.confidence >= LIKELY;
     let mut said = match entry.family {
-        Family::DoesNotParse => does_not_parse::found(&case, said, first),
+        Family::DoesNotParse if likely => does_not_parse::found(&case, said, first),
         _ => None,
     }
     .unwrap_or_else(|| said.clone());
@@ -71,9 +72,15 @@ pub fn explain_found(entry: &Entry, said: &Explanation, found: &Findings) -> Exp
         let what = Slot::Sentence(said.headline.clone());
         said.headline = say!(case::MEANT, what, other = other.clone()).sentence();
     }
-    said.advice.clear();
+    if likely {
+        said.advice.clear();
+    }
     titled(said)
 }
+
+/// A question may be asked sooner than a thing is claimed: of suspects as sure as this, seven in ten
+/// were guilty.
+const ASKED: f32 = 0.45;
 
 /// The check whose findings are questions of spelling.
 const SPELLING: &str = "spelling";

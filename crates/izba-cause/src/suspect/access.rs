@@ -1,6 +1,6 @@
 //! access: the member is there, and not open to those who ask for it.
 
-use super::check::{Check, Seen};
+use super::check::{Check, Seen, Strength};
 use super::imports::names_file;
 use super::query::Query;
 use crate::seen::{ASKED_HERE, MADE_HERE};
@@ -87,11 +87,15 @@ fn closed_to_others(query: &Query<'_>, at: &FileFacts, asked: &str, seen: &mut S
                 .iter()
                 .filter(|s| s.file.path != occurrence.file.path)
                 .count();
-            let confidence = if on_purpose { 0.4 } else { 0.8 + 0.03 * uses.min(3) as f32 };
+            let strength = match (on_purpose, uses) {
+                (true, _) => Strength::Weak,
+                (false, 0 | 1) => Strength::Strong,
+                (false, _) => Strength::Plain,
+            };
             let suspect = seen.suspect(
                 &occurrence.file.path,
                 node.line(),
-                confidence,
+                strength,
                 say!(CLOSED, name = asked, file = at.name()),
             );
             suspect.saw(&at.path, query.line, say!(ASKED_HERE, name = asked));
@@ -121,7 +125,7 @@ fn offered(query: &Query<'_>, home: &FileFacts, node: At<'_>, asked: &str, seen:
                 let suspect = seen.suspect(
                     &home.path,
                     node.line(),
-                    0.88,
+                    Strength::Plain,
                     say!(LOCAL, name = asked, file = home.name()),
                 );
                 if let Some(path) = query.path() {
@@ -150,7 +154,7 @@ fn offered(query: &Query<'_>, home: &FileFacts, node: At<'_>, asked: &str, seen:
                 if brought {
                     let end = home.text.lines().count().max(1) as u32;
                     let reason = say!(HANDS_OUT_NOTHING, file = home.name());
-                    seen.suspect(&home.path, end, 0.86, reason).saw(
+                    seen.suspect(&home.path, end, Strength::Plain, reason).saw(
                         &home.path,
                         node.line(),
                         say!(MADE_HERE, name = asked),
@@ -179,7 +183,7 @@ fn offered(query: &Query<'_>, home: &FileFacts, node: At<'_>, asked: &str, seen:
             let suspect = seen.suspect(
                 &home.path,
                 line,
-                0.86,
+                Strength::Plain,
                 say!(HANDS_OUT_OTHERS, file = home.name(), name = asked),
             );
             suspect.to(if exports.len() == 1 { line } else { line + 1 }).saw(

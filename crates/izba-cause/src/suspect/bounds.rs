@@ -1,7 +1,7 @@
 //! bounds: an index that the list does not reach: a number past its end, a loop that runs one step
 //! too far.
 
-use super::check::{Check, Seen};
+use super::check::{Check, Seen, Strength};
 use super::query::Query;
 use izba_model::Family;
 use izba_model::claim::{Evidence, Verdict};
@@ -74,7 +74,7 @@ fn past_the_end(query: &Query<'_>, seen: &mut Seen) -> bool {
         let suspect = seen.suspect(
             &file.path,
             line,
-            0.88,
+            Strength::Plain,
             say!(PAST_THE_END, name = number, length = length, from),
         );
         suspect.saw(&home.path, list.line(), say!(LIST_OF, length = length));
@@ -135,7 +135,7 @@ fn worked_out(query: &Query<'_>, seen: &mut Seen) -> bool {
         }
         let reason = say!(WORKED_OUT, name = list, length = length, line = node.line());
         let file = &sliced.file.path;
-        seen.suspect(file, table.line(), 0.58, reason).saw(
+        seen.suspect(file, table.line(), Strength::Fair, reason).saw(
             file,
             node.line(),
             say!(WORKED_OUT_HERE),
@@ -170,7 +170,7 @@ fn at_the_length(query: &Query<'_>, seen: &mut Seen) -> bool {
         };
         if length.and_then(At::last_name) == Some(list) {
             let reason = say!(AT_ITS_LENGTH, name = list);
-            seen.suspect(&sliced.file.path, node.line(), 0.88, reason);
+            seen.suspect(&sliced.file.path, node.line(), Strength::Plain, reason);
             any = true;
         }
     }
@@ -208,7 +208,7 @@ fn bounds(query: &Query<'_>, seen: &mut Seen) -> bool {
             } else {
                 say!(LOOP_TO_LENGTH)
             };
-            seen.suspect(&sliced.file.path, counting.line(), 0.86, what);
+            seen.suspect(&sliced.file.path, counting.line(), Strength::Plain, what);
             any = true;
         }
     }
@@ -222,12 +222,7 @@ fn bounds(query: &Query<'_>, seen: &mut Seen) -> bool {
         let one = node.child(1).is_some_and(|c| c.is(Kind::Num) && matches!(c.text(), Some("1")));
         let on_report = sliced.line() == query.line && Some(sliced.path()) == query.path();
         if one && !on_report && query.family() == Family::OutOfRange {
-            seen.suspect(
-                &sliced.file.path,
-                node.line(),
-                0.4 + 0.3 * sliced.weight,
-                say!(ONE_COUNTED_ON),
-            );
+            seen.suspect(&sliced.file.path, node.line(), Strength::Fair, say!(ONE_COUNTED_ON));
             any = true;
         }
     }

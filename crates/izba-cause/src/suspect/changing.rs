@@ -1,6 +1,6 @@
 //! changing: a list is changed while a loop goes through it.
 
-use super::check::{Check, Seen};
+use super::check::{Check, Seen, Strength};
 use super::query::Query;
 use izba_model::code::{At, FileFacts, Kind};
 use izba_model::{say, sayings};
@@ -49,7 +49,7 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
             for (file, change) in changes(query, step.file, body, list, DEEP) {
                 let reason =
                     say!(CHANGED, name = list, line = walk.line(), file = step.file.name());
-                seen.suspect(&file.path, change.line(), 0.9, reason).saw(
+                seen.suspect(&file.path, change.line(), Strength::Plain, reason).saw(
                     &step.file.path,
                     walk.line(),
                     say!(GOES_THROUGH, name = list),

@@ -4,6 +4,7 @@ use super::alike::Alike;
 use super::query::Query;
 use super::ways::Ways;
 use izba_model::claim::{Claim, Evidence, Kind, LIKELY, Reason, Saying, Suspect, Verdict};
+use izba_model::code::NameEdit;
 use std::sync::Arc;
 
 /// The answer for one error.
@@ -45,31 +46,103 @@ pub struct Check {
     pub look: fn(&Query<'_>, &mut Seen),
 }
 
+/// How strongly what a check saw at a place speaks for it: a kind of evidence, no number. How much
+/// each counts is learned.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash)]
+pub enum Strength {
+    /// The error came by here; nothing odd was seen.
+    Faint,
+    /// It is odd, as much healthy code is.
+    Weak,
+    /// It is odd and has to do with what the error asks for; other ways are open.
+    Fair,
+    /// It explains the error, as some other thing may.
+    Strong,
+    /// It can't be right, and it explains the error.
+    Plain,
+}
+
+impl Strength {
+    /// All of them, weakest first.
+    pub const ALL: [Strength; 5] =
+        [Strength::Faint, Strength::Weak, Strength::Fair, Strength::Strong, Strength::Plain];
+
+    /// Its name.
+    pub fn word(self) -> &'static str {
+        ["faint", "weak", "fair", "strong", "plain"][self as usize]
+    }
+
+    /// With so many more things that speak for it; with fewer, where it is below 0.
+    pub fn with(self, more: i32) -> Strength {
+        let at = (self as i32).saturating_add(more).clamp(0, Strength::ALL.len() as i32 - 1);
+        Strength::ALL[at as usize]
+    }
+
+    /// Where it hangs on a slip of the pen: less, the less two names are alike.
+    pub fn of_slip(self, slip: NameEdit) -> Strength {
+        self.with(match slip {
+            NameEdit::Letter | NameEdit::Case => 0,
+            NameEdit::Edge | NameEdit::Letters => -1,
+            NameEdit::Word => -2,
+        })
+    }
+}
+
+/// A place that a check points at.
+#[derive(Debug)]
+pub struct Sighting {
+    pub(super) suspect: Suspect,
+    pub(super) strength: Strength,
+    /// How much the place has to do with what the error asks for, 0 to 1, where the check knows
+    /// better than the way that was followed.
+    pub(super) tie: Option<f32>,
+}
+
+impl Sighting {
+    /// Adds evidence: what was seen, and where.
+    pub fn saw(&mut self, file: &Arc<str>, line: u32, saw: Saying) -> &mut Sighting {
+        self.suspect.saw(file, line, saw);
+        self
+    }
+
+    /// How much the place has to do with what the error asks for, 0 to 1.
+    pub fn tied(&mut self, tie: f32) -> &mut Sighting {
+        self.tie = Some(tie.clamp(0.0, 1.0));
+        self
+    }
+
+    /// Extends the place to a later line, which is one of it.
+    pub fn to(&mut self, line: u32) -> &mut Sighting {
+        self.suspect.to(line);
+        self
+    }
+}
+
 /// What the checks have seen of one error so far: suspects, reasons and evidence.
 #[derive(Debug, Default)]
 pub struct Seen {
-    pub(super) suspects: Vec<Suspect>,
+    pub(super) suspects: Vec<Sighting>,
     pub(super) reasons: Vec<Reason>,
 }
 
 impl Seen {
-    /// A place that may be guilty. Of equal places the surest counts.
+    /// A place that may be guilty, and how strongly what was seen speaks for it.
     pub fn suspect(
         &mut self,
         file: &Arc<str>,
         line: u32,
-        confidence: f32,
+        strength: Strength,
         reason: Saying,
-    ) -> &mut Suspect {
+    ) -> &mut Sighting {
         let suspect = Suspect {
             file: file.clone(),
             line,
             to_line: line,
             claim: reason.into(),
-            confidence: confidence.clamp(0.0, 0.97),
+            confidence: 0.0,
             fix: None,
         };
-        self.suspects.push(suspect);
+        self.suspects.push(Sighting { suspect, strength, tie: None });
         self.suspects.last_mut().expect("it was just put in")
     }
 

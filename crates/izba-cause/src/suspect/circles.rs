@@ -1,6 +1,6 @@
 //! circles: records of data that name one another in a circle.
 
-use super::check::{Check, Seen};
+use super::check::{Check, Seen, Strength};
 use super::loops::Arrow;
 use super::query::Query;
 use izba_model::Family;
@@ -130,9 +130,10 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
                 file.data.iter().find(|d| d.line == last.line).map_or(0, |d| d.record),
                 "",
             );
-            let confidence = if said > 0 || endless { 0.78 } else { 0.4 } * tie;
+            let strength = if said > 0 || endless { Strength::Strong } else { Strength::Weak };
             let suspect =
-                seen.suspect(&file.path, last.line, confidence, say!(CLOSES, ring = words(&ring)));
+                seen.suspect(&file.path, last.line, strength, say!(CLOSES, ring = words(&ring)));
+            suspect.tied(tie);
             for arrow in &ring {
                 suspect.saw(
                     &file.path,

@@ -1,7 +1,7 @@
 //! far: the error was told by another program that this one asked; who it was is found by the
 //! address that was asked for.
 
-use super::check::{Check, Seen};
+use super::check::{Check, Seen, Strength};
 use super::query::Query;
 use crate::seen::IT_IS_ASKED_HERE;
 use izba_model::Family;
@@ -59,7 +59,7 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
         let [(file, answers)] = found[..] else { continue };
         if let Some((line, what)) = fails(file, answers, &named, query.family(), DEEP) {
             let reason = say!(ASKED, file = file.name(), address, what);
-            let suspect = seen.suspect(&file.path, line, 0.82, reason);
+            let suspect = seen.suspect(&file.path, line, Strength::Strong, reason);
             suspect.saw(path, text.line(), say!(IT_IS_ASKED_HERE)).saw(
                 &file.path,
                 answers.line(),

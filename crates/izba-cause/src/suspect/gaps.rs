@@ -1,6 +1,6 @@
 //! gaps: an entry that data lacks, though code or other data asks for it by its name.
 
-use super::check::{Check, Seen};
+use super::check::{Check, Seen, Strength};
 use super::query::Query;
 use super::symbols::{As, is_name};
 use crate::seen::NEEDED_HERE;
@@ -107,7 +107,7 @@ fn section(query: &Query<'_>, name: &str, seen: &mut Seen) {
             continue;
         };
         let names: Vec<&str> = beside.iter().map(|d| d.text.as_ref()).collect();
-        tell(query, seen, 0.66, file, &beside, say!(NOT_BESIDE, name, names));
+        tell(query, seen, Strength::Fair, file, &beside, say!(NOT_BESIDE, name, names));
     }
 }
 
@@ -165,12 +165,12 @@ fn listed_in_data(query: &Query<'_>, name: &str, seen: &mut Seen) {
             l.len() >= 2 && (l.len() == beside.len() || l.len() == whole(*role, path))
         };
         let Some((_, list)) = lists.into_iter().find(|(at, l)| fits(at, l)) else { continue };
-        let confidence = if occurrences.len() >= 2 { 0.7 } else { 0.46 };
+        let strength = if occurrences.len() >= 2 { Strength::Fair } else { Strength::Weak };
         let names: Vec<&str> = list.iter().take(3).map(|d| d.text.as_ref()).collect();
         tell(
             query,
             seen,
-            confidence,
+            strength,
             file,
             &list,
             say!(NOT_LISTED, names, name, file = first.file.name()),
@@ -221,7 +221,7 @@ fn filled_from_data(query: &Query<'_>, name: &str, seen: &mut Seen) {
             let own: Vec<&Datum> = entries.iter().copied().filter(of_table).collect();
             let list = if own.is_empty() { entries } else { own };
             if !list.is_empty() {
-                tell(query, seen, 0.66, file, &list, say!(NO_ENTRY, table, key, name));
+                tell(query, seen, Strength::Fair, file, &list, say!(NO_ENTRY, table, key, name));
             }
         }
     }
@@ -287,7 +287,7 @@ fn lookups(query: &Query<'_>, seen: &mut Seen) {
         {
             let reason =
                 say!(LISTED_NEARLY, name = lacking, other = near, edit = slip.says(lacking, near));
-            seen.suspect(&file.path, *line, 0.8, reason).saw(
+            seen.suspect(&file.path, *line, Strength::Strong, reason).saw(
                 &home.path,
                 literal.line(),
                 Saying::quote(keys.join(", ")),
@@ -295,7 +295,7 @@ fn lookups(query: &Query<'_>, seen: &mut Seen) {
             continue;
         }
         let reason = say!(NOT_LISTED_THOUGH_LOOKED_UP, names = keys, name = lacking);
-        let suspect = seen.suspect(&home.path, literal.line(), 0.72, reason);
+        let suspect = seen.suspect(&home.path, literal.line(), Strength::Fair, reason);
         suspect.to(literal.last_line());
         for (_, file, line) in values.iter().filter(|(v, ..)| *v == lacking).take(2) {
             suspect.saw(&file.path, *line, say!(IS_HERE, name = key, value = lacking));
@@ -306,7 +306,7 @@ fn lookups(query: &Query<'_>, seen: &mut Seen) {
 fn tell(
     query: &Query<'_>,
     seen: &mut Seen,
-    confidence: f32,
+    strength: Strength,
     file: &FileFacts,
     list: &[&Datum],
     reason: Saying,
@@ -316,8 +316,8 @@ fn tell(
         list.iter().map(|d| d.line).max().unwrap_or(1),
     );
     let tie = list.first().map_or(0.0, |d| query.data_tie(file, d.record, ""));
-    let suspect = seen.suspect(&file.path, from, confidence * tie.max(0.6), reason);
-    suspect.to(to);
+    let suspect = seen.suspect(&file.path, from, strength, reason);
+    suspect.to(to).tied(tie);
     for datum in list.iter().take(3) {
         suspect.saw(&file.path, datum.line, Saying::quote(datum.text.as_ref()));
     }

@@ -2,7 +2,7 @@
 //! that is named and not called, a promise that is not waited for, a loop that moves another
 //! counter.
 
-use super::check::{Check, Seen};
+use super::check::{Check, Seen, Strength};
 use super::flow::bindings;
 use super::query::Query;
 use izba_model::claim::Saying;
@@ -43,10 +43,6 @@ pub(crate) struct Slip<'a> {
     pub(crate) says: Saying,
 }
 
-/// How sure a slip is where it has to do with the error, and where nothing ties it to that.
-const TIED: f32 = 0.89;
-const FAR: f32 = 0.6;
-
 fn look(query: &Query<'_>, seen: &mut Seen) {
     for file in query.scope.iter().filter(|f| f.language.is_code() && !f.broken) {
         let mut slips = Vec::new();
@@ -56,7 +52,8 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
                 || slip.at.function().is_some_and(|f| {
                     query.steps.iter().any(|s| s.function == Some(f) && s.file.path == file.path)
                 });
-            seen.suspect(&file.path, slip.at.line(), if near { TIED } else { FAR }, slip.says);
+            let strength = if near { Strength::Plain } else { Strength::Fair };
+            seen.suspect(&file.path, slip.at.line(), strength, slip.says);
         }
     }
 }

@@ -1,7 +1,7 @@
 //! imports: what is made elsewhere, or comes with the language, and that the script never brings
 //! in.
 
-use super::check::{Check, Seen};
+use super::check::{Check, Seen, Strength};
 use super::query::Query;
 use crate::seen::MADE_HERE;
 use izba_model::Family;
@@ -182,16 +182,16 @@ fn imports(query: &Query<'_>, seen: &mut Seen) {
         }
         (None, None, None) => (file, 1),
     };
-    let (confidence, reason) = match same {
-        Some(_) => (0.86, say!(OTHERS_BROUGHT_IN, name = wanted, place)),
+    let (strength, reason) = match same {
+        Some(_) => (Strength::Plain, say!(OTHERS_BROUGHT_IN, name = wanted, place)),
         // A member of something else is called so too.
         None if by_module && !brings.modules.contains_key(&wanted) => {
-            (0.7, say!(MAY_COME_FROM, name = wanted, file = at.name()))
+            (Strength::Fair, say!(MAY_COME_FROM, name = wanted, file = at.name()))
         }
-        None => (0.86, say!(NOT_BROUGHT_IN, name = wanted, place, file = at.name())),
+        None => (Strength::Plain, say!(NOT_BROUGHT_IN, name = wanted, place, file = at.name())),
     };
     let to = imports.last().map_or(1, |l| l.line());
-    let suspect = seen.suspect(&at.path, line, confidence, reason);
+    let suspect = seen.suspect(&at.path, line, strength, reason);
     suspect.to(if same.is_some() { line } else { to });
     if let Some(home) = home {
         let made = home.tree.named(&wanted).find(|n| n.defines().is_some()).map_or(1, At::line);

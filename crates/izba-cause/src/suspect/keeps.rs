@@ -1,7 +1,7 @@
 //! keeps: an object is made, and what it should hold goes elsewhere: into a parameter, into itself,
 //! into the type that all objects share; or what was filled is not what is given back.
 
-use super::check::{Check, Seen};
+use super::check::{Check, Seen, Strength};
 use super::never::{on_the_way, own};
 use super::query::Query;
 use izba_model::Family;
@@ -33,9 +33,6 @@ pub static CHECK: Check = Check {
     look,
 };
 
-/// How sure it is where the error is about the very thing.
-const TIED: f32 = 0.9;
-
 fn look(query: &Query<'_>, seen: &mut Seen) {
     let mut wanted = on_the_way(query);
     wanted.extend(query.asked.as_deref());
@@ -49,8 +46,15 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     tables_as_types(query, seen);
 }
 
-fn tell(query: &Query<'_>, file: &FileFacts, line: u32, sure: f32, says: Saying, seen: &mut Seen) {
-    let suspect = seen.suspect(&file.path, line, sure, says);
+fn tell(
+    query: &Query<'_>,
+    file: &FileFacts,
+    line: u32,
+    strength: Strength,
+    says: Saying,
+    seen: &mut Seen,
+) {
+    let suspect = seen.suspect(&file.path, line, strength, says);
     if let Some(path) = query.path() {
         suspect.saw(path, query.line, say!(NEEDED_HERE));
     }
@@ -123,7 +127,14 @@ fn kept_wrongly<'a>(
             match shared {
                 Some(field) if wanted.contains(&left) || searched(query, left) => {
                     let line = field.line();
-                    tell(query, file, line, TIED, say!(SHARED_BY_ALL, name = left), seen);
+                    tell(
+                        query,
+                        file,
+                        line,
+                        Strength::Plain,
+                        say!(SHARED_BY_ALL, name = left),
+                        seen,
+                    );
                     None
                 }
                 _ => None,
@@ -133,8 +144,8 @@ fn kept_wrongly<'a>(
         };
         if let Some((name, says)) = says {
             let near = wanted.contains(&name) || wanted.contains(&left) || searched(query, name);
-            let sure = if near { TIED + 0.02 } else { 0.7 };
-            tell(query, file, assign.line(), sure, says, seen);
+            let strength = if near { Strength::Plain } else { Strength::Fair };
+            tell(query, file, assign.line(), strength, says, seen);
         }
     }
 }
@@ -184,13 +195,13 @@ fn other_given_back(query: &Query<'_>, file: &FileFacts, function: At<'_>, seen:
         if !only_filled {
             continue;
         }
-        let sure = if query.relevance(file, back.line()) > 0.0 || calls_it(query, function) {
-            0.88
+        let strength = if query.relevance(file, back.line()) > 0.0 || calls_it(query, function) {
+            Strength::Plain
         } else {
-            0.62
+            Strength::Fair
         };
         let says = say!(OTHER_GIVEN_BACK, name, kind = new.text().unwrap_or_default());
-        let suspect = seen.suspect(&file.path, back.line(), sure, says);
+        let suspect = seen.suspect(&file.path, back.line(), strength, says);
         suspect.saw(&file.path, uses[0].line(), say!(FILLED_HERE, name));
     }
 }
@@ -229,8 +240,8 @@ fn like_a_constructor(query: &Query<'_>, file: &FileFacts, function: At<'_>, see
         || function
             .whole()
             .any(|n| n.is(Kind::Field) && own(n) && n.text().is_some_and(|t| query.says(t)));
-    let sure = if about { 0.95 } else { 0.8 };
-    tell(query, file, function.line(), sure, say!(LIKE_A_CONSTRUCTOR, name, real), seen);
+    let strength = if about { Strength::Plain } else { Strength::Strong };
+    tell(query, file, function.line(), strength, say!(LIKE_A_CONSTRUCTOR, name, real), seen);
 }
 
 /// Languages in which a table is the type of others: the tie between them is missing.
@@ -284,7 +295,7 @@ fn tables_as_types(query: &Query<'_>, seen: &mut Seen) {
                     (made.map_or(method.line(), At::line), say!(NO_INDEX, owner))
                 }
             };
-            let suspect = seen.suspect(&file.path, line, 0.93, says);
+            let suspect = seen.suspect(&file.path, line, Strength::Plain, says);
             suspect.saw(&file.path, method.line(), say!(METHOD_HERE, name = asked));
         }
         if tied.is_empty() && !tied_to_nothing(query, file, owner, seen) {
@@ -303,7 +314,7 @@ fn tied_to_nothing(query: &Query<'_>, file: &FileFacts, owner: &str, seen: &mut 
         unmade.then_some((n, name))
     });
     let Some((call, name)) = wrong else { return false };
-    seen.suspect(&file.path, call.line(), 0.94, say!(TIED_TO_NOTHING, name, owner));
+    seen.suspect(&file.path, call.line(), Strength::Plain, say!(TIED_TO_NOTHING, name, owner));
     true
 }
 
@@ -327,7 +338,8 @@ fn not_tied(file: &FileFacts, owner: &str, asked: &str, method: At<'_>, seen: &m
                 && n.assigned_value().is_some_and(|v| v.is(Kind::Table))
         });
         if let Some(made) = made {
-            let suspect = seen.suspect(&file.path, made.line(), 0.92, say!(NOT_TIED, owner));
+            let suspect =
+                seen.suspect(&file.path, made.line(), Strength::Plain, say!(NOT_TIED, owner));
             suspect.saw(&file.path, method.line(), say!(METHOD_HERE, name = asked));
         }
     }

@@ -1,7 +1,7 @@
 //! kinds: a value of another kin than is needed, found where it is written: in data, or as the text
 //! that the console quotes.
 
-use super::check::{Check, Seen};
+use super::check::{Check, Seen, Strength};
 use super::query::Query;
 use izba_model::Family;
 use izba_model::code::{Kind, Role};
@@ -45,16 +45,18 @@ fn texts_in_data(query: &Query<'_>, seen: &mut Seen) {
                 .filter(|d| d.role == Role::Value && d.path.rsplit('/').next() == Some(name));
             let (numbers, texts): (Vec<_>, Vec<_>) = values.partition(|d| number(&d.text));
             for datum in texts.iter().take(3) {
-                let usual =
-                    if numbers.len() > texts.len() || numbers.is_empty() { 0.86 } else { 0.6 };
-                let confidence =
-                    usual * query.data_tie(file, datum.record, "") - if made { 0.2 } else { 0.0 };
+                let strength = match numbers.len() > texts.len() || numbers.is_empty() {
+                    true if !made => Strength::Plain,
+                    false if made => Strength::Weak,
+                    _ => Strength::Fair,
+                };
                 let suspect = seen.suspect(
                     &file.path,
                     datum.line,
-                    confidence,
+                    strength,
                     say!(TEXT_FOR_NUMBER, name, text = datum.text),
                 );
+                suspect.tied(query.data_tie(file, datum.record, ""));
                 if let Some(other) = numbers.first() {
                     suspect.saw(&file.path, other.line, say!(ELSEWHERE, value = other.text));
                 }
@@ -85,9 +87,8 @@ fn quoted(query: &Query<'_>, seen: &mut Seen) {
             let code = file.tree.named(text).filter(|n| n.is(Kind::Str)).map(|n| n.line());
             let lines: Vec<u32> = lines.chain(code).take(4).collect();
             for line in &lines {
-                let confidence = if lines.len() == 1 { 0.84 } else { 0.5 };
-                let suspect =
-                    seen.suspect(&file.path, *line, confidence, say!(WRITTEN, name = text));
+                let strength = if lines.len() == 1 { Strength::Strong } else { Strength::Weak };
+                let suspect = seen.suspect(&file.path, *line, strength, say!(WRITTEN, name = text));
                 if let Some(path) = query.path() {
                     suspect.saw(path, query.line, say!(DOES_NOT_FIT));
                 }

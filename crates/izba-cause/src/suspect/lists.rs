@@ -1,7 +1,7 @@
 //! lists: an entry of a list or table that is of another kind than its neighbours, is empty, or is
 //! missing.
 
-use super::check::{Check, Seen};
+use super::check::{Check, Seen, Strength};
 use super::query::Query;
 use izba_model::Family;
 use izba_model::claim::{self, Saying};
@@ -93,12 +93,12 @@ fn odd_entries(query: &Query<'_>, file: &FileFacts, table: At<'_>, seen: &mut Se
         && entries.iter().filter(|e| !e.is(Kind::Nil)).map(|e| sort(*e)).all(|s| {
             s.is_some() && s == entries.iter().find(|e| !e.is(Kind::Nil)).and_then(|e| sort(*e))
         });
-    let meant = if positional || alike { 0.5 } else { 0.3 };
+    let meant = if positional || alike { Strength::Fair } else { Strength::Weak };
     if entries.len() >= 2 && empty.len() == 1 && entries.len() > empty.len() {
         let hole = empty[0];
         // Far from the way it is often meant so.
-        let meant = if relevance > 0.25 { meant } else { meant - 0.25 };
-        seen.suspect(&file.path, hole.line(), meant + 0.36 * relevance, say!(EMPTY_ENTRY));
+        let meant = if relevance > 0.25 { meant } else { meant.with(-1) };
+        seen.suspect(&file.path, hole.line(), meant, say!(EMPTY_ENTRY)).tied(relevance);
     }
     // One of another kind than all the others.
     if positional && (3..=LONG).contains(&entries.len()) {
@@ -112,12 +112,8 @@ fn odd_entries(query: &Query<'_>, file: &FileFacts, table: At<'_>, seen: &mut Se
                 && others.iter().all(|o| o.as_ref() == Some(usual))
             {
                 let entry = entries[at];
-                seen.suspect(
-                    &file.path,
-                    entry.line(),
-                    0.4 + 0.4 * relevance,
-                    say!(ODD_ENTRY, odd = Saying::new(odd), usual = Saying::new(usual)),
-                );
+                let says = say!(ODD_ENTRY, odd = Saying::new(odd), usual = Saying::new(usual));
+                seen.suspect(&file.path, entry.line(), Strength::Fair, says).tied(relevance);
             }
         }
     }
@@ -136,7 +132,7 @@ fn odd_entries(query: &Query<'_>, file: &FileFacts, table: At<'_>, seen: &mut Se
                 let suspect = seen.suspect(
                     &file.path,
                     line,
-                    0.45 + 0.4 * relevance,
+                    Strength::Fair,
                     say!(
                         ENTRY_MISSING,
                         number = pair[0].0 + 1,
@@ -144,19 +140,15 @@ fn odd_entries(query: &Query<'_>, file: &FileFacts, table: At<'_>, seen: &mut Se
                         after = pair[1].0
                     ),
                 );
-                suspect.to(pair[1].1.line());
+                suspect.to(pair[1].1.line()).tied(relevance);
             }
         }
         // Where lists begin at 0, numbered entries make no list.
         let counted = query.file.map(|f| f.language).filter(|l| l.first_index > 0);
         if let Some(language) = counted.filter(|l| l.first_index + 1 == numbers[0].0) {
             let first = language.first_index;
-            seen.suspect(
-                &file.path,
-                numbers[0].1.line(),
-                0.45 + 0.4 * relevance,
-                say!(NO_FIRST_ENTRY, first = first, language = language.said()),
-            );
+            let says = say!(NO_FIRST_ENTRY, first = first, language = language.said());
+            seen.suspect(&file.path, numbers[0].1.line(), Strength::Fair, says).tied(relevance);
         }
     }
 }
@@ -180,8 +172,8 @@ fn odd_data(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) {
             || query.said.contains("invalid literal")
             || query.said.contains("number");
         if let ([odd], true) = (words.as_slice(), !numbers.is_empty()) {
-            let confidence = if kind { 0.7 } else { 0.25 + 0.2 * query.relevance(file, odd.line) };
-            seen.suspect(&file.path, odd.line, confidence, say!(NO_NUMBER, name = odd.text));
+            let strength = if kind { Strength::Fair } else { Strength::Faint };
+            seen.suspect(&file.path, odd.line, strength, say!(NO_NUMBER, name = odd.text));
         }
         // A number that goes beyond all others, where something is out of range.
         let out = query.family() == Family::OutOfRange || query.family() == Family::ValueNotThere;
@@ -191,7 +183,6 @@ fn odd_data(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) {
             sorted.sort_by(|a, b| a.0.total_cmp(&b.0));
             let (last, before) = (sorted[sorted.len() - 1], sorted[sorted.len() - 2]);
             if last.0 == before.0 + 1.0 || last.0 > before.0 * 1.5 {
-                let relevance = query.relevance(file, last.1.line);
                 // A number that no one on the way asks for by its name is no index.
                 let key = last.1.path.rsplit('/').next().unwrap_or_default();
                 let asked_for = query
@@ -202,12 +193,8 @@ fn odd_data(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) {
                 if !asked_for && query.data_tie(file, last.1.record, "") < 0.75 {
                     continue;
                 }
-                seen.suspect(
-                    &file.path,
-                    last.1.line,
-                    0.1 + 0.2 * relevance,
-                    say!(HIGHEST, name = last.1.text),
-                );
+                let says = say!(HIGHEST, name = last.1.text);
+                seen.suspect(&file.path, last.1.line, Strength::Faint, says);
             }
         }
     }
@@ -246,7 +233,7 @@ fn broken_count(query: &Query<'_>, file: &FileFacts, group: &[&Datum], seen: &mu
     }
     let expected = from + at as i64;
     let reason = say!(BROKEN_COUNT, name = key, value = datum.text, expected = expected);
-    let suspect = seen.suspect(&file.path, datum.line, 0.4, reason);
+    let suspect = seen.suspect(&file.path, datum.line, Strength::Weak, reason);
     for beside in
         [at.checked_sub(1), Some(at + 1)].into_iter().flatten().filter_map(|n| group.get(n))
     {
@@ -325,16 +312,16 @@ fn literals(query: &Query<'_>, seen: &mut Seen) {
         } else {
             say!(OTHER_NEEDED, name = written, kind = Saying::new(sort(node).unwrap_or(&A_VALUE)))
         };
-        let usual = if variable {
-            0.6
+        let strength = if variable {
+            Strength::Strong
         } else if query.family() == Family::NameNotThere && have.is_empty() {
             continue;
         } else if by_design(query, node) {
-            0.18
+            Strength::Faint
         } else {
-            0.5
+            Strength::Fair
         };
-        seen.suspect(&sliced.file.path, node.line(), usual + 0.3 * sliced.weight, reason);
+        seen.suspect(&sliced.file.path, node.line(), strength, reason).tied(sliced.weight);
     }
 }
 

@@ -1,6 +1,6 @@
 //! loops: files that need one another in a ring, and functions that call themselves without end.
 
-use super::check::{Check, Seen};
+use super::check::{Check, Seen, Strength};
 use super::imports::{is_near, names_file};
 use super::query::Query;
 use izba_model::Family;
@@ -185,8 +185,12 @@ fn files(query: &Query<'_>, seen: &mut Seen) {
         if let (Some((arrow, line)), None) = (loading, unused) {
             let names: Vec<&str> =
                 ring.iter().map(|a| a.from.rsplit('/').next().unwrap_or(&a.from)).collect();
-            let suspect =
-                seen.suspect(&arrow.from, arrow.line, 0.82, say!(CLOSES, ring = names.join(" → ")));
+            let suspect = seen.suspect(
+                &arrow.from,
+                arrow.line,
+                Strength::Strong,
+                say!(CLOSES, ring = names.join(" → ")),
+            );
             suspect.to(line.max(arrow.line));
         }
         let Some(last) = unused.or_else(|| odd_arrow(leaning.as_ref()?, ring, begin)) else {
@@ -199,27 +203,28 @@ fn files(query: &Query<'_>, seen: &mut Seen) {
         if query.file.is_none() && !about {
             continue;
         }
-        let confidence: f32 = if about {
-            0.88
+        let strength = if about {
+            Strength::Plain
         } else if touched
             && matches!(
                 query.family(),
                 Family::NameNotThere | Family::ValueNotThere | Family::Other | Family::WrongKind
             )
         {
-            0.8
+            Strength::Strong
         } else {
-            0.35
+            Strength::Weak
         };
-        let confidence = if unused.is_some() { confidence.max(0.89) } else { confidence };
-        let confidence = if loading.is_some() && unused.is_none() { 0.5 } else { confidence };
+        let strength = if unused.is_some() { strength.max(Strength::Plain) } else { strength };
+        let strength =
+            if loading.is_some() && unused.is_none() { Strength::Weak } else { strength };
         let names: Vec<&str> = ring
             .iter()
             .map(|a| a.from.rsplit('/').next().unwrap_or(&a.from))
             .chain(ring.last().map(|a| a.to.rsplit('/').next().unwrap_or(&a.to)))
             .collect();
         let suspect =
-            seen.suspect(&last.from, last.line, confidence, say!(CLOSES, ring = names.join(" → ")));
+            seen.suspect(&last.from, last.line, strength, say!(CLOSES, ring = names.join(" → ")));
         for arrow in ring {
             suspect.saw(&arrow.from, arrow.line, say!(BRINGS_IN, other = arrow.to));
         }
@@ -370,11 +375,11 @@ fn calls(query: &Query<'_>, seen: &mut Seen) {
                 && (n.last_name() == name
                     || function.is_some_and(|f| f.class().and_then(At::text) == n.last_name()))
         });
-        let confidence = if itself { 0.84 } else { 0.6 };
+        let strength = if itself { Strength::Strong } else { Strength::Fair };
         seen.suspect(
             path,
             line,
-            confidence,
+            strength,
             if itself { say!(CALLS_ITSELF) } else { say!(CALLS_IN_RING) },
         );
     }

@@ -1,6 +1,6 @@
 //! missing: what was never declared, never kept, or never given a value.
 
-use super::check::{Check, Seen};
+use super::check::{Check, Seen, Strength};
 use super::query::Query;
 use super::symbols::As;
 use izba_model::Family;
@@ -104,12 +104,9 @@ fn never_given(query: &Query<'_>, seen: &mut Seen) -> bool {
                         .is_some_and(|v| v.whole().any(|w| w.is(Kind::Name) && w.is_called(name)))
             };
             if others.peek().is_none() || others.all(counts_on) {
-                seen.suspect(
-                    &sliced.file.path,
-                    sliced.line(),
-                    0.5 + 0.3 * sliced.weight,
-                    say!(BEGINS_WITH_NOTHING, name),
-                );
+                let says = say!(BEGINS_WITH_NOTHING, name);
+                let suspect = seen.suspect(&sliced.file.path, sliced.line(), Strength::Fair, says);
+                suspect.tied(sliced.weight);
                 any = true;
             }
         }
@@ -130,10 +127,10 @@ fn never_given(query: &Query<'_>, seen: &mut Seen) -> bool {
             let suspect = seen.suspect(
                 &sliced.file.path,
                 sliced.line(),
-                0.5 + 0.36 * sliced.weight,
+                Strength::Strong,
                 say!(DECLARED_NEVER_GIVEN, name),
             );
-            suspect.saw(&sliced.file.path, sliced.line(), say!(NO_OTHER_LINE));
+            suspect.saw(&sliced.file.path, sliced.line(), say!(NO_OTHER_LINE)).tied(sliced.weight);
             any = true;
         }
     }
@@ -187,7 +184,8 @@ fn unused_parameters(query: &Query<'_>, seen: &mut Seen) {
                         .and_then(|b| b.child(0))
                         .map_or(function.line(), At::line),
                 );
-                let suspect = seen.suspect(&file.path, line, 0.84, say!(HANDED_NOT_KEPT, name));
+                let suspect =
+                    seen.suspect(&file.path, line, Strength::Strong, say!(HANDED_NOT_KEPT, name));
                 suspect.to(line + 1).saw(&file.path, param.line(), say!(PARAMETER, name));
             }
         }
@@ -243,10 +241,9 @@ fn never_read(query: &Query<'_>, seen: &mut Seen) {
                     .chain(query.asked.as_deref().iter())
                     .any(|n| same(n, name))
                     || query.says(name);
-                let confidence =
-                    if about { 0.86 } else { 0.52 + 0.2 * query.relevance(file, function.line()) };
+                let strength = if about { Strength::Plain } else { Strength::Fair };
                 let reason = say!(TAKEN_NEVER_READ, name, field = field_name);
-                let suspect = seen.suspect(&file.path, line, confidence, reason);
+                let suspect = seen.suspect(&file.path, line, strength, reason);
                 suspect.to(line + 1).saw(
                     &file.path,
                     field.line(),
@@ -296,7 +293,7 @@ fn undeclared(query: &Query<'_>, seen: &mut Seen) {
     };
     let line = begin.line().saturating_sub(1).max(1);
     let reason = say!(FIRST_VALUE_MISSING, name, line = begin.line());
-    let suspect = seen.suspect(&step.file.path, line, 0.82, reason);
+    let suspect = seen.suspect(&step.file.path, line, Strength::Strong, reason);
     suspect.to(begin.line());
     for one in uses.iter().take(3) {
         suspect.saw(&step.file.path, one.line(), Saying::quote(name));

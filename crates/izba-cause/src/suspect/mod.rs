@@ -31,10 +31,10 @@ mod never;
 mod order;
 mod overlap;
 mod paths;
-mod proven;
 mod query;
 mod raised;
 mod raises;
+mod rank;
 mod removed;
 mod reported;
 mod rows;
@@ -52,24 +52,23 @@ mod ways;
 mod wiring;
 
 pub use alike::{Alike, alike};
-pub use check::{Check, Findings, Seen};
+use check::Sighting;
+pub use check::{Check, Findings, Seen, Strength};
 pub use circles::{circles, words as circle_words};
 pub use edited::{Edits, weigh as weigh_edits};
 pub use flow::asked;
 pub(crate) use flow::bindings;
 pub use imports::{is_near, names_file};
 pub use loops::{Arrow, Leaning, odd_arrow, rings};
-use proven::told;
 pub use query::Query;
+pub use rank::{COUNTED, Candidate, Features, Learned, NAMES as FEATURES, RECORD, became, record};
 pub use spelling::{is_outside_name, taught};
 pub use symbols::{As, Occurrence, SymbolIndex, capital_of_words, is_name, plural};
 pub use ways::{Ways, ways};
 
-use izba_model::claim::{About, Claim, Evidence, LIKELY, Reason, Saying, Suspect};
+use izba_model::claim::{Claim, Evidence, LIKELY, Reason, Saying, Suspect, WORTH, WORTH_BESIDE};
 use izba_model::code::{FileFacts, Index, Kind, SyntaxFault, within};
 use izba_model::{Entry, Family, Place};
-use std::collections::HashMap;
-use std::sync::Arc;
 
 /// All ways to find who did it, in the order in which they look.
 pub static CHECKS: &[&Check] = &[
@@ -115,19 +114,33 @@ const OF_ONE: usize = 200;
 const MOST: usize = 12;
 /// What is less sure than this is not told: a newcomer walks down every wrong way that is pointed
 /// out.
-const TOLD: f32 = 0.24;
-/// What is less sure than this is a place to look at, and no reason.
-const WORTH: f32 = 0.38;
-const WORTH_BESIDE: f32 = 0.45;
+const TOLD: f32 = 0.02;
 
-/// So many suspects of one check, none surer than the others by more than [`ALIKE`], tell nothing;
-/// they are then as sure as [`CROWDED`].
-const CROWD: usize = 3;
-const ALIKE: f32 = 0.05;
-const CROWDED: f32 = 0.48;
+/// What the checks saw of one error, and whether they did not come to their end.
+fn look(query: &Query<'_>) -> (Vec<Sighting>, Vec<Reason>, bool) {
+    let (mut sightings, mut reasons) = (Vec::new(), Vec::new());
+    let all = || {
+        for check in CHECKS.iter().filter(|c| (c.applies)(query)) {
+            let mut seen = Seen::default();
+            // What did not come to its end has seen only half, and left half of it to the others.
+            within(STEPS, || (check.look)(query, &mut seen))?;
+            seen.suspects.sort_by_key(|s| std::cmp::Reverse(s.strength));
+            seen.suspects.truncate(OF_ONE);
+            sightings.extend(seen.suspects);
+            reasons.extend(seen.reasons);
+        }
+        Some(())
+    };
+    let unfinished = within(ALL_STEPS, all).flatten().is_none() || query.symbols.gave_up();
+    (sightings, reasons, unfinished)
+}
 
-/// As sure as a suspect can be in a script that is read roughly and was compiled.
-const BESIDE_COMPILER: f32 = 0.44;
+/// What the checks saw, as [`find`] weighs it: for learning the order. Empty where looking took too
+/// long.
+pub fn candidates(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Vec<Candidate> {
+    let asked = within(STEPS, || asked(entry, index, syntax));
+    asked.map_or(Vec::new(), |query| rank::candidates(&query, look(&query).0))
+}
 
 /// Looks for who did it.
 ///
@@ -139,49 +152,15 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
         given_up::say_so(&mut findings);
         return findings;
     };
-    let mut suspects: Vec<Suspect> = Vec::new();
-    let mut reasons: Vec<Reason> = Vec::new();
-    let all = || {
-        for check in CHECKS.iter().filter(|c| (c.applies)(&query)) {
-            let mut seen = Seen::default();
-            // What did not come to its end has seen only half, and left half of it to the others.
-            within(STEPS, || (check.look)(&query, &mut seen))?;
-            seen.suspects.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));
-            seen.suspects.truncate(OF_ONE);
-            suspects.extend(seen.suspects);
-            reasons.extend(seen.reasons);
-        }
-        Some(())
-    };
-    let unfinished = within(ALL_STEPS, all).flatten().is_none() || query.symbols.gave_up();
-    suspects.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));
-    let mut kept: Vec<Suspect> = Vec::new();
-    let mut places: HashMap<(Arc<str>, u32), usize> = HashMap::new();
-    for suspect in suspects {
-        let place = (suspect.file.clone(), suspect.line);
-        match places.get(&place).map(|at| &mut kept[*at]) {
-            // Two checks that point at one place make it surer.
-            Some(known) if known.claim.check() != suspect.claim.check() => {
-                known.confidence = (known.confidence
-                    + 0.25 * suspect.confidence * (1.0 - known.confidence))
-                    .min(0.97);
-                // What was seen in particular says more than that a value came from there.
-                let evidence = suspect.claim.evidence.clone();
-                if inputs::is_general(known.claim.says.kind) && suspect.claim.check() != "reported"
-                {
-                    known.claim.says = suspect.claim.says;
-                }
-                known.claim.evidence.extend(evidence);
-            }
-            Some(_) => {}
-            None => {
-                places.insert(place, kept.len());
-                kept.push(suspect);
-            }
-        }
+    let (sightings, mut reasons, unfinished) = look(&query);
+    let mut kept = rank::order(&query, sightings);
+    check::one_is_likely(&mut kept);
+    // Where nothing is worth a look, the line that the console names is the first to look at.
+    let named = kept.iter().position(Suspect::is_reported);
+    if let Some(at) = named.filter(|_| kept[0].confidence < WORTH) {
+        kept[at].confidence = kept[0].confidence;
+        kept[..=at].rotate_right(1);
     }
-    kept.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));
-    shut_out(&mut kept);
     kept.retain(|s| s.confidence >= TOLD || s.is_reported());
     // A file may have become shorter than it was when the console named a line of it.
     let place = entry.place.as_ref();
@@ -190,7 +169,6 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
         place.is_some_and(|p| p.file == s.file) || s.line <= of_file().saturating_add(1)
     });
     kept.truncate(MOST);
-    kept.iter_mut().for_each(|s| s.confidence = told(s.confidence, s.claim.says.kind));
     less_sure_of_rough_trees(&mut kept, index, place);
     kept.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));
     // Beside a likely one only what is nearly so: the rest would lead away from it.
@@ -252,36 +230,16 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
 /// Where a script is read only roughly, nothing is likely; and where a compiler looked at it before,
 /// its own line comes first.
 fn less_sure_of_rough_trees(kept: &mut [Suspect], index: &Index, place: Option<&Place>) {
+    let named = kept.iter().find(|s| s.is_reported()).map_or(0.0, |s| s.confidence);
     for suspect in kept.iter_mut().filter(|s| !s.is_reported()) {
         let language = index.file(&suspect.file).map(|f| f.language);
         if let Some(language) = language.filter(|l| l.rough.is_some()) {
             let here =
                 place.is_some_and(|p| p.file == suspect.file && p.line == Some(suspect.line));
-            let most = if language.checked && !here { BESIDE_COMPILER } else { LIKELY - 0.02 };
+            let most = if language.checked && !here { named } else { LIKELY - 0.02 };
             suspect.confidence = suspect.confidence.min(most);
         }
     }
-}
-
-/// One mistake has one place: of suspects that shut one another out only the surest can be likely.
-/// Where one check finds many that are all alike, it has told none of them apart.
-fn shut_out(kept: &mut [Suspect]) {
-    if let Some(lead) = kept.first().filter(|s| s.confidence >= LIKELY) {
-        let (check, confidence) = (lead.claim.check(), lead.confidence);
-        let alike = |s: &Suspect| {
-            s.claim.check() == check && s.confidence >= LIKELY && confidence - s.confidence <= ALIKE
-        };
-        let crowd = kept.iter().filter(|s| alike(s)).count() >= CROWD
-            && lead.claim.about() != About::Syntax;
-        for suspect in kept.iter_mut().filter(|s| crowd && alike(s)) {
-            suspect.confidence -= confidence - CROWDED;
-        }
-        if crowd {
-            kept.sort_by(|a, b| b.confidence.total_cmp(&a.confidence));
-            return shut_out(kept);
-        }
-    }
-    check::one_is_likely(kept);
 }
 
 fn text_of(index: &Index, suspect: &Suspect) -> String {

@@ -1,6 +1,6 @@
 //! order: what gives the value stands there, and runs too late.
 
-use super::check::{Check, Seen};
+use super::check::{Check, Seen, Strength};
 use super::query::Query;
 use super::symbols::BEGINNINGS;
 use crate::seen::VALUE_HERE;
@@ -58,7 +58,6 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     for (depth, step) in query.steps.iter().enumerate().take(12) {
         let end = step.function.map_or(u32::MAX, At::last_line);
         let inside = |n: At<'_>| n.function() == step.function;
-        let weight = 1.0 - 0.03 * depth as f32;
         // All that a script makes comes after what it brings in: where that needs it, they need one
         // another, which is told as a ring.
         if depth > 0 && step.file.tree.on_line(step.line).any(|n| n.is(Kind::Import)) {
@@ -126,10 +125,9 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
                     if node.assigned_value().is_some_and(|v| v.is(Kind::Nil)) || given_before {
                         continue;
                     }
-                    let strength = if direct { 0.86 } else { 0.74 };
+                    let strength = if direct { Strength::Plain } else { Strength::Strong };
                     let reason = say!(AFTER_NEED, name, line = step.line);
-                    let suspect =
-                        seen.suspect(&step.file.path, node.line(), strength * weight, reason);
+                    let suspect = seen.suspect(&step.file.path, node.line(), strength, reason);
                     suspect.saw(&step.file.path, step.line, say!(RUNS_FIRST));
                     found = true;
                 }
@@ -161,7 +159,8 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
                         name,
                         line = step.line
                     );
-                    let suspect = seen.suspect(&step.file.path, node.line(), 0.8 * weight, reason);
+                    let suspect =
+                        seen.suspect(&step.file.path, node.line(), Strength::Strong, reason);
                     suspect.saw(&home.path, sets.line(), say!(VALUE_HERE, name)).saw(
                         &step.file.path,
                         step.line,
@@ -190,7 +189,7 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
                 let suspect = seen.suspect(
                     &file.path,
                     text.line(),
-                    0.85,
+                    Strength::Plain,
                     say!(PUT_IN_AFTER, name = asked, line = query.line),
                 );
                 suspect.saw(&file.path, query.line, say!(RUNS_FIRST));
@@ -297,8 +296,12 @@ fn never_called(query: &Query<'_>, names: &[&str], seen: &mut Seen) -> bool {
                 .or(given.text())
                 .unwrap_or_default();
             let reason = say!(CALL_MISSING, function = name, name = what);
-            let suspect =
-                seen.suspect(&begin.file.path, begin.line.saturating_sub(1).max(1), 0.84, reason);
+            let suspect = seen.suspect(
+                &begin.file.path,
+                begin.line.saturating_sub(1).max(1),
+                Strength::Strong,
+                reason,
+            );
             suspect.to(begin.line).saw(&file.path, given.line(), say!(VALUE_HERE, name = what));
             suspect.saw(&file.path, function.line(), say!(MADE_AND_UNUSED, name));
             any = true;
@@ -344,7 +347,7 @@ fn made_later(query: &Query<'_>, seen: &mut Seen) -> bool {
                 function = begins,
                 reader = step.file.name()
             );
-            let suspect = seen.suspect(&data.path, later.line, 0.84, reason);
+            let suspect = seen.suspect(&data.path, later.line, Strength::Strong, reason);
             suspect.saw(&data.path, reader.line, say!(BEGINS_FIRST, file = step.file.name()));
             suspect.saw(&maker.path, node.line(), say!(VALUE_HERE, name));
             any = true;

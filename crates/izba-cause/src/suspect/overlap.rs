@@ -1,6 +1,6 @@
 //! overlap: a routine that is started again while it still runs; who starts it.
 
-use super::check::{Check, Seen};
+use super::check::{Check, Seen, Strength};
 use super::query::Query;
 use super::raises::{conditions, raises};
 use izba_model::Family;
@@ -69,7 +69,7 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
         );
     for (home, start) in starters.take(6) {
         let reason = say!(STARTED_HERE, name);
-        let suspect = seen.suspect(&home.path, start.line(), 0.8, reason);
+        let suspect = seen.suspect(&home.path, start.line(), Strength::Strong, reason);
         suspect.saw(&file.path, first.line(), say!(SETS, name = field));
         suspect.saw(&file.path, last.line(), say!(SET_BACK, name = field));
         suspect.saw(&file.path, query.line, say!(WAS_STARTED_AGAIN, name = field));

@@ -1,6 +1,6 @@
 //! paths: a file is asked for that is not there; who names it, and what lies there instead.
 
-use super::check::{Check, Seen};
+use super::check::{Check, Seen, Strength};
 use super::query::Query;
 use crate::seen::{LIES_HERE, NEARLY_THIS_NAME};
 use izba_model::Family;
@@ -62,7 +62,11 @@ fn misnamed_folders(query: &Query<'_>, seen: &mut Seen) -> bool {
                     file = file.rsplit('/').next().unwrap_or(file),
                     folder
                 );
-                seen.suspect(&home.path, node.line(), 0.86, reason).saw(file, 0, say!(LIES_HERE));
+                seen.suspect(&home.path, node.line(), Strength::Plain, reason).saw(
+                    file,
+                    0,
+                    say!(LIES_HERE),
+                );
                 any = true;
             }
         }
@@ -123,7 +127,11 @@ fn opened_in_silence(query: &Query<'_>, seen: &mut Seen) {
         });
         if let Some(near) = near {
             let reason = say!(OTHER_ON_DISK, name, other = base(near));
-            seen.suspect(&file.path, *line, 0.9, reason).saw(near, 0, say!(NEARLY_THIS_NAME));
+            seen.suspect(&file.path, *line, Strength::Plain, reason).saw(
+                near,
+                0,
+                say!(NEARLY_THIS_NAME),
+            );
         }
     }
 }
@@ -169,11 +177,7 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
                     || text == stem && stem.len() > 3
                     || text.trim_start_matches("./") == path;
                 if holds {
-                    named.push((
-                        &file.path,
-                        node.line(),
-                        if text == stem && text != name { 0.7 } else { 1.0 },
-                    ));
+                    named.push((&file.path, node.line(), text == stem && text != name));
                 }
             }
             for datum in file.data.iter().filter(|d| {
@@ -181,11 +185,7 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
                     && (d.text.rsplit('/').next() == Some(name)
                         || d.text.as_ref() == stem && stem.len() > 2)
             }) {
-                named.push((
-                    &file.path,
-                    datum.line,
-                    if datum.text.as_ref() == stem && stem != name { 0.7 } else { 1.0 },
-                ));
+                named.push((&file.path, datum.line, datum.text.as_ref() == stem && stem != name));
             }
         }
         let parts: Vec<&str> = path.split(['/', '\\']).collect();
@@ -209,7 +209,7 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
                     let suspect = seen.suspect(
                         &file.path,
                         node.line(),
-                        0.86 - 0.05 * nth as f32,
+                        Strength::Plain.with(-(nth as i32)),
                         say!(ODD_FOLDER, odd, name, other),
                     );
                     suspect.saw(
@@ -229,11 +229,11 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
         }
         if let Some(other) = near.iter().find(|p| base(p) != name) {
             let other_name = base(other);
-            for (nth, (file, line, sure)) in named.iter().enumerate() {
+            for (nth, (file, line, bare)) in named.iter().enumerate() {
                 let suspect = seen.suspect(
                     file,
                     *line,
-                    (0.88 - 0.04 * nth as f32) * sure,
+                    Strength::Plain.with(-i32::from(nth > 0) - i32::from(*bare)),
                     say!(OTHER_ON_DISK, name, other = other_name),
                 );
                 if let Some(path) = query.index.on_disk.iter().find(|p| p.as_ref() == **other) {
@@ -242,11 +242,17 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
                 found = true;
             }
             if let Some(path) = query.index.on_disk.iter().find(|p| p.as_ref() == **other) {
-                seen.suspect(path, 0, 0.6, say!(FILE_IS_CALLED, other = other_name, name));
+                seen.suspect(
+                    path,
+                    0,
+                    Strength::Fair,
+                    say!(FILE_IS_CALLED, other = other_name, name),
+                );
             }
         } else if same.is_empty() {
-            for (file, line, sure) in &named {
-                seen.suspect(file, *line, 0.62 * sure, say!(NOT_IN_PROJECT, name));
+            for (file, line, bare) in &named {
+                let strength = if *bare { Strength::Weak } else { Strength::Fair };
+                seen.suspect(file, *line, strength, say!(NOT_IN_PROJECT, name));
                 found = true;
             }
             // A word in quotes where the variable of that name was meant.
@@ -259,7 +265,7 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
                     seen.suspect(
                         query.path().expect("the line has a file"),
                         node.line(),
-                        0.85,
+                        Strength::Plain,
                         say!(IN_QUOTES, name = path),
                     );
                     found = true;

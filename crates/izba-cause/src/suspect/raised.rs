@@ -1,7 +1,7 @@
 //! raised: the program raised the error itself, because a condition was met; where what the
 //! condition reads comes from.
 
-use super::check::{Check, Seen};
+use super::check::{Check, Seen, Strength};
 use super::query::Query;
 use super::raises::{conditions, raises};
 use izba_model::claim::Saying;
@@ -34,7 +34,7 @@ fn condition<'a>(query: &Query<'a>) -> Option<At<'a>> {
 fn look(query: &Query<'_>, seen: &mut Seen) {
     let Some(file) = query.file else { return };
     if query.entry.place.is_none() {
-        seen.suspect(&file.path, query.line, 0.5, say!(SENTENCE_MADE));
+        seen.suspect(&file.path, query.line, Strength::Weak, say!(SENTENCE_MADE));
     }
     // The number of the object that the sentence speaks of.
     let number = |text: &str| text.chars().all(|c| c.is_ascii_digit());
@@ -59,7 +59,7 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
                 && d.text.rsplit('/').next() == Some(file.name())
         })
     };
-    let mut found: Vec<(&FileFacts, u32, f32, Saying)> = Vec::new();
+    let mut found: Vec<(&FileFacts, u32, f32, Strength, Saying)> = Vec::new();
     for sliced in query.slice.iter().filter(|m| m.node.is_none() && m.weight > 0.25) {
         let Some(datum) = sliced.file.data.iter().find(|d| {
             d.line == sliced.line()
@@ -87,28 +87,31 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
             matches!(d.path.rsplit('/').next(), Some("id" | "number" | "no" | "nr" | "index"))
         });
         let key = datum.path.rsplit('/').next().unwrap_or_default().to_owned();
-        let mut weight = 0.5 + 0.2 * sliced.weight;
-        if identified {
-            weight += 0.2;
-        }
         // What does not meet the condition as it is written may do so once it was counted on.
-        if met(query, &key, &datum.text) == Some(false) {
-            weight -= if identified { 0.1 } else { 0.3 };
-        }
+        let against = met(query, &key, &datum.text) == Some(false);
+        let strength = match (identified, against) {
+            (true, false) => Strength::Strong,
+            (true, true) | (false, false) => Strength::Fair,
+            (false, true) => Strength::Faint,
+        };
         found.push((
             sliced.file,
             sliced.line(),
-            weight,
+            sliced.weight,
+            strength,
             say!(CONDITION_READS, name = key, value = datum.text),
         ));
     }
     let alone = found.len() == 1;
-    let any_identified = found.iter().any(|(_, _, w, _)| *w >= 0.7);
-    for (data, line, weight, reason) in found {
-        let weight = if alone && weight >= 0.5 { weight.max(0.68) } else { weight };
-        let weight = if any_identified && weight < 0.7 { weight - 0.3 } else { weight };
-        let suspect = seen.suspect(&data.path, line, weight.min(0.86), reason);
-        suspect.saw(&file.path, query.line, say!(RAISED_HERE));
+    let any_identified = found.iter().any(|(.., strength, _)| *strength >= Strength::Strong);
+    for (data, line, tie, strength, reason) in found {
+        let strength = match strength {
+            Strength::Fair if alone => Strength::Strong,
+            Strength::Fair if any_identified => Strength::Weak,
+            _ => strength,
+        };
+        let suspect = seen.suspect(&data.path, line, strength, reason);
+        suspect.saw(&file.path, query.line, say!(RAISED_HERE)).tied(tie);
     }
 }
 

@@ -1,6 +1,6 @@
 //! removed: what was emptied, removed or set to nothing before it was needed.
 
-use super::check::{Check, Seen};
+use super::check::{Check, Seen, Strength};
 use super::query::Query;
 use crate::seen::{NAME_NEEDED_HERE, NEEDED_HERE};
 use izba_model::Family;
@@ -75,7 +75,7 @@ fn destroyed(query: &Query<'_>, file: &FileFacts, call: At<'_>, seen: &mut Seen)
         return false;
     };
     let what = say!(STILL_KEPT, name = file.stem(), file = kept.file.name());
-    let suspect = seen.suspect(&file.path, call.line(), 0.74, what);
+    let suspect = seen.suspect(&file.path, call.line(), Strength::Strong, what);
     suspect.saw(kept.path(), kept.line(), say!(KEPT_HERE));
     if let Some(path) = query.path() {
         suspect.saw(path, query.line, say!(NEEDED_HERE));
@@ -128,10 +128,10 @@ fn taken_away(query: &Query<'_>, seen: &mut Seen) -> bool {
                         .child(0)
                         .filter(|o| !o.is_called("table"))
                         .or_else(|| node.arguments().next());
-                    (owner.and_then(At::last_name), say!(REMOVED), 0.3)
+                    (owner.and_then(At::last_name), say!(REMOVED), Strength::Weak)
                 }
                 Kind::Un if matches!(node.text(), Some("delete" | "del")) => {
-                    (node.whole().skip(1).find_map(At::last_name), say!(DELETED), 0.3)
+                    (node.whole().skip(1).find_map(At::last_name), say!(DELETED), Strength::Weak)
                 }
                 Kind::Nil => {
                     let assigned =
@@ -150,7 +150,7 @@ fn taken_away(query: &Query<'_>, seen: &mut Seen) -> bool {
                             && query.subjects.iter().any(|s| s.text() == t.text())
                     });
                     let target = target.filter(|_| !first && !other);
-                    (target.and_then(At::last_name), say!(SET_TO_NOTHING), 0.42)
+                    (target.and_then(At::last_name), say!(SET_TO_NOTHING), Strength::Fair)
                 }
                 Kind::Table if node.children().next().is_none() => {
                     let assigned =
@@ -165,7 +165,7 @@ fn taken_away(query: &Query<'_>, seen: &mut Seen) -> bool {
                     (
                         target.filter(|t| !first && !t.is(Kind::Index)).and_then(At::last_name),
                         say!(EMPTIED),
-                        0.4,
+                        Strength::Fair,
                     )
                 }
                 _ => continue,
@@ -180,14 +180,11 @@ fn taken_away(query: &Query<'_>, seen: &mut Seen) -> bool {
             // Where it is taken away on the way to the error itself, that says more.
             let near =
                 query.steps.iter().any(|s| s.function.is_some() && s.function == node.function());
-            let confidence = strength
-                + 0.3 * weight
-                + if near { 0.05 } else { 0.0 }
-                + if asks_zero && query.family() != Family::OutOfRange { 0.12 } else { 0.0 };
-            // It was right in one of four: others are surer of what they saw.
-            let confidence = confidence.min(0.8);
+            let zero = asks_zero && query.family() != Family::OutOfRange;
+            let strength = strength.with(i32::from(near || zero)).min(Strength::Strong);
             let suspect =
-                seen.suspect(&file.path, node.line(), confidence, say!(STILL_NEEDED, how, name));
+                seen.suspect(&file.path, node.line(), strength, say!(STILL_NEEDED, how, name));
+            suspect.tied(weight);
             if let Some(path) = query.path() {
                 suspect.saw(path, query.line, say!(NAME_NEEDED_HERE, name));
             }

@@ -1,7 +1,7 @@
 //! reported: the line that the console names. It is the guilty one more often than any other single
 //! line, and where nothing odd is seen elsewhere it stays first.
 
-use super::check::{Check, Seen};
+use super::check::{Check, Seen, Strength};
 use super::query::Query;
 use super::raises::{conditions, raises};
 use izba_model::Family;
@@ -38,19 +38,16 @@ pub static CHECK: Check = Check {
     look,
 };
 
-/// How sure the reported line is by itself.
-const ALONE: f32 = 0.5;
-
 fn look(query: &Query<'_>, seen: &mut Seen) {
     let Some(place) = &query.entry.place else {
         for place in &query.entry.may_be {
             let name = place.file.rsplit('/').next().unwrap_or(&place.file);
             let reason = say!(ONE_OF, name, count = query.entry.may_be.len());
-            seen.suspect(&place.file, place.line.unwrap_or(1), 0.4, reason);
+            seen.suspect(&place.file, place.line.unwrap_or(1), Strength::Weak, reason);
         }
         return;
     };
-    let mut confidence: f32 = ALONE;
+    let mut strength = Strength::Weak;
     let mut reason = say!(NAMED);
     let nodes: Vec<_> = query.on_line().collect();
     // An index that is counted on by hand is what usually goes too far.
@@ -65,7 +62,7 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     });
     if shifted && (query.family() == Family::OutOfRange || query.family() == Family::ValueNotThere)
     {
-        confidence = 0.74;
+        strength = Strength::Strong;
         reason = say!(COUNTS_ON);
     }
     let literal = |kind: Kind| nodes.iter().any(|n| n.is(kind));
@@ -76,7 +73,7 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
         && query.file.is_some_and(|f| f.language.checked)
         && (literal(Kind::Str) || literal(Kind::Num))
     {
-        confidence = 0.66;
+        strength = Strength::Fair;
     }
     let raises = !compiled
         && nodes.iter().any(|n| {
@@ -84,7 +81,7 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
                 || n.is(Kind::Call) && matches!(n.last_name(), Some("error" | "fail" | "panic"))
         });
     if raises {
-        confidence = 0.3;
+        strength = Strength::Faint;
         reason = say!(RAISES);
         let evidence = vec![Evidence {
             file: place.file.clone(),
@@ -93,17 +90,19 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
         }];
         seen.reason(Verdict::Likely, say!(ON_PURPOSE), evidence);
     }
-    seen.suspect(&place.file, query.line, confidence, reason);
+    seen.suspect(&place.file, query.line, strength, reason);
     let condition = query.file.and_then(|f| raised_if(query, f));
     if let Some(condition) = condition.filter(|c| c.line() != query.line) {
-        seen.suspect(&place.file, condition.line(), 0.44, say!(RAISED_IF));
+        seen.suspect(&place.file, condition.line(), Strength::Weak, say!(RAISED_IF));
     }
     // Steps that led there are weak suspects, so that there is always somewhere to look next.
-    for (nth, step) in query.steps.iter().enumerate().skip(1).take(4) {
-        seen.suspect(&step.file.path, step.line, 0.3 - 0.03 * nth as f32, say!(STEP));
+    for step in query.steps.iter().skip(1).take(4) {
+        seen.suspect(&step.file.path, step.line, Strength::Faint, say!(STEP));
     }
     for sliced in query.slice.iter().filter(|m| m.weight > 0.5).take(6) {
-        seen.suspect(&sliced.file.path, sliced.line(), 0.22 * sliced.weight, say!(THROUGH_HERE));
+        let suspect =
+            seen.suspect(&sliced.file.path, sliced.line(), Strength::Faint, say!(THROUGH_HERE));
+        suspect.tied(sliced.weight);
     }
 }
 

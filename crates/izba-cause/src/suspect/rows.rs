@@ -1,7 +1,7 @@
 //! rows: a file of data whose lines are alike but for one, which has other signs between its parts,
 //! or another number of them.
 
-use super::check::{Check, Seen};
+use super::check::{Check, Seen, Strength};
 use super::query::Query;
 use izba_model::Family;
 use izba_model::claim::Saying;
@@ -49,18 +49,17 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
         let words = file.line(odd.line).unwrap_or_default();
         let told =
             words.split(|c: char| !c.is_alphanumeric()).any(|w| w.len() > 2 && query.says(w));
-        let sure = match (told, odd.rows) {
-            (true, _) => 0.72,
-            (false, 4..) if odd.sign != ' ' => 0.58,
-            (false, 4..) => 0.52,
-            _ => 0.5,
+        let strength = match (told, odd.rows) {
+            (true, _) => Strength::Fair,
+            (false, 4..) if odd.sign != ' ' => Strength::Fair,
+            _ => Strength::Weak,
         };
         let shown = if odd.sign == '\t' { "tab".to_owned() } else { odd.sign.to_string() };
         let reason = match odd.has {
             0 => say!(NO_SIGN, sign = shown),
             _ => say!(OTHER_NUMBER, sign = shown, count = odd.has, others = odd.others),
         };
-        let suspect = seen.suspect(&file.path, odd.line, sure, reason);
+        let suspect = seen.suspect(&file.path, odd.line, strength, reason);
         let shown = file.line(odd.like).unwrap_or_default().trim();
         suspect.saw(&file.path, odd.like, say!(THE_OTHERS));
         suspect.saw(&file.path, odd.like, Saying::quote(shown));

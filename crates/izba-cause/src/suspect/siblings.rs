@@ -1,7 +1,7 @@
 //! siblings: what is done several times in one way, and once otherwise: names taken apart in another
 //! order, arguments that bear each other's names, a twin line with one thing missing.
 
-use super::check::{Check, Seen};
+use super::check::{Check, Seen, Strength};
 use super::query::Query;
 use crate::suspect::value::{Eval, What};
 use izba_model::code::{At, FileFacts, Kind};
@@ -92,9 +92,9 @@ fn taken_apart(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) {
             false => (odd, usual),
         };
         let at = odd.1[0];
-        let sure = if on_way(&odd.1) { 0.92 } else { 0.66 };
+        let strength = if on_way(&odd.1) { Strength::Plain } else { Strength::Fair };
         let reason = say!(OTHER_ORDER, here = odd.0, there = usual.0);
-        seen.suspect(&file.path, at.line(), sure, reason).saw(
+        seen.suspect(&file.path, at.line(), strength, reason).saw(
             &file.path,
             usual.1[0].line(),
             say!(ELSEWHERE),
@@ -122,7 +122,7 @@ fn twins(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) {
             }
             let text = file.line(twin.line()).unwrap_or_default().trim().to_owned();
             let reason = say!(TWIN, line = twin.line(), text);
-            let suspect = seen.suspect(&file.path, at.line(), 0.88, reason);
+            let suspect = seen.suspect(&file.path, at.line(), Strength::Plain, reason);
             suspect.saw(&file.path, twin.line(), say!(ITS_TWIN));
         }
     }
@@ -203,7 +203,12 @@ fn filled_twice(file: &FileFacts, seen: &mut Seen) {
                 .map(|(_, f)| f)
                 .collect();
             if let ([missing], [(number, at)]) = (missing.as_slice(), twice.as_slice()) {
-                seen.suspect(&file.path, at.line(), 0.9, say!(FILLED_TWICE, number, missing));
+                seen.suspect(
+                    &file.path,
+                    at.line(),
+                    Strength::Plain,
+                    say!(FILLED_TWICE, number, missing),
+                );
             }
         }
     }
@@ -251,7 +256,7 @@ fn short_loops(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) {
                 && n.child(1).is_some_and(|k| k.is_called(name))
         });
         if indexed && fills && !counts_on {
-            seen.suspect(&file.path, node.line(), 0.87, say!(SHORT_LOOP));
+            seen.suspect(&file.path, node.line(), Strength::Plain, say!(SHORT_LOOP));
         }
     }
 }
@@ -278,7 +283,8 @@ fn parameters(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) {
             let told = query.said.contains(&format!("takes {count} "));
             if !others.is_empty() && others.iter().all(|c| *c == usual) && usual != *count && told {
                 let reason = say!(FEW_PARAMETERS, count, usual);
-                let suspect = seen.suspect(&file.path, functions[at].line(), 0.9, reason);
+                let suspect =
+                    seen.suspect(&file.path, functions[at].line(), Strength::Plain, reason);
                 let beside = functions.iter().find(|f| **f != functions[at]);
                 if let Some(beside) = beside {
                     suspect.saw(&file.path, beside.line(), say!(BESIDE));
@@ -329,13 +335,14 @@ fn crossed(query: &Query<'_>, seen: &mut Seen) {
             .slice
             .iter()
             .any(|m| m.weight > 0.15 && m.path() == &file.path && m.line() == call.line());
-        let sure = if on_stack || inside || in_slice { 0.9 } else { 0.7 };
+        let strength =
+            if on_stack || inside || in_slice { Strength::Plain } else { Strength::Fair };
         let name = call.last_name().unwrap_or("it");
         let (first, second) = (names[a].unwrap_or_default(), names[b].unwrap_or_default());
         let suspect = seen.suspect(
             &file.path,
             call.line(),
-            sure,
+            strength,
             say!(CROSSED, first, second, function = name),
         );
         suspect.saw(

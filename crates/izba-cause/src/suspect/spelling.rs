@@ -1,6 +1,6 @@
 //! spelling: a name that stands nowhere else, one slip away from one that does.
 
-use super::check::{Check, Seen};
+use super::check::{Check, Seen, Strength};
 use super::query::Query;
 use super::symbols::{As, BEGINNINGS, is_name, plural};
 use crate::seen::{ASKED_HERE, MADE_HERE, STANDS_HERE};
@@ -137,7 +137,7 @@ fn of_asked(query: &Query<'_>, name: &str, first: bool, seen: &mut Seen) -> usiz
         }
         let makers: Vec<_> =
             occurrences.iter().filter(|s| matches!(s.as_what, As::Made(_) | As::DataKey)).collect();
-        let strong = if first { 1.0 } else { 0.86 };
+        let of = |strength: Strength| strength.of_slip(slip).with(-i32::from(!first));
         // Used once, the near one often: the use is wrong. The near one made once and used nowhere:
         // where it is made is wrong.
         if uses <= 1 && count >= 2 {
@@ -154,7 +154,7 @@ fn of_asked(query: &Query<'_>, name: &str, first: bool, seen: &mut Seen) -> usiz
             let suspect = seen.suspect(
                 file,
                 line,
-                0.84 * slip.weight() * strong,
+                of(Strength::Plain),
                 say!(ONLY_HERE, name, other, edit = slip.says(name, other)),
             );
             if let Some(maker) = makers.first() {
@@ -203,7 +203,7 @@ fn of_asked(query: &Query<'_>, name: &str, first: bool, seen: &mut Seen) -> usiz
                 let suspect = seen.suspect(
                     path,
                     query.line,
-                    0.8 * slip.weight() * strong,
+                    of(Strength::Plain),
                     say!(ONLY_HERE, name, other, edit = slip.says(name, other)),
                 );
                 suspect.saw(&maker.file.path, maker.line, say!(MADE_HERE, name = other));
@@ -213,7 +213,7 @@ fn of_asked(query: &Query<'_>, name: &str, first: bool, seen: &mut Seen) -> usiz
             let suspect = seen.suspect(
                 &maker.file.path,
                 maker.line,
-                0.86 * slip.weight() * strong,
+                of(Strength::Plain),
                 say!(MADE_OTHERWISE, other, name, edit = slip.says(name, other)),
             );
             if let Some(path) = query.path() {
@@ -234,7 +234,7 @@ fn of_asked(query: &Query<'_>, name: &str, first: bool, seen: &mut Seen) -> usiz
                 seen.suspect(
                     path,
                     query.line,
-                    0.6 * slip.weight(),
+                    Strength::Fair.of_slip(slip),
                     say!(NEARLY, name, other, edit = slip.says(name, other)),
                 );
                 found += 1;
@@ -317,7 +317,7 @@ fn of_language(query: &Query<'_>, seen: &mut Seen) -> usize {
             edit = slip.says(name, other)
         )
     };
-    seen.suspect(path, query.line, 0.86 * slip.weight(), reason).saw(
+    seen.suspect(path, query.line, Strength::Plain.of_slip(slip), reason).saw(
         path,
         query.line,
         Saying::quote(name.as_str()),
@@ -353,7 +353,7 @@ fn of_constructor(query: &Query<'_>, seen: &mut Seen) -> usize {
         (query.line, written, name)
     };
     let reason = say!(CONSTRUCTOR, name = wrong, other, edit = slip.says(wrong, other));
-    let suspect = seen.suspect(path, at, 0.88, reason);
+    let suspect = seen.suspect(path, at, Strength::Plain, reason);
     suspect.saw(
         path,
         if at == class.line() { query.line } else { class.line() },
@@ -415,13 +415,12 @@ fn lone(query: &Query<'_>, asked: &[String], seen: &mut Seen) {
             }
             _ => true,
         };
-        let confidence = ((0.32 + 0.4 * relevance) * slip.weight()
-            + if about { 0.18 } else { 0.0 })
-            * if fits { 1.0 } else { 0.55 };
+        let strength = if about { Strength::Strong } else { Strength::Fair }.of_slip(slip);
+        let strength = strength.with(-i32::from(!fits));
         let suspect = seen.suspect(
             &only.file.path,
             only.line,
-            confidence.min(0.8),
+            strength,
             say!(ONLY_HERE, name = word, other, edit = slip.says(word, other)),
         );
         if let Some(occurrence) = query.symbols.occurrences(other).first() {

@@ -1,7 +1,7 @@
 //! swapped: arguments in another order than the parameters, a hidden object left out, a type where
 //! one of its objects belongs.
 
-use super::check::{Check, Seen};
+use super::check::{Check, Seen, Strength};
 use super::flow::bindings;
 use super::query::Query;
 use izba_model::Family;
@@ -82,9 +82,9 @@ fn dots_and_colons(query: &Query<'_>, seen: &mut Seen) {
             let takes_self = function.params().next().is_some_and(|p| p.is_called("self"));
             let uses_self = function.whole().any(|n| n.is(Kind::Name) && n.is_called("self"));
             if !colon && !takes_self && calls.iter().any(|(_, c)| c.has(Flag::Method)) {
-                let confidence = if relevant || uses_self { 0.88 } else { 0.5 };
+                let strength = if relevant || uses_self { Strength::Plain } else { Strength::Weak };
                 let suspect =
-                    seen.suspect(&file.path, function.line(), confidence, say!(DOT_MADE, name));
+                    seen.suspect(&file.path, function.line(), strength, say!(DOT_MADE, name));
                 if let Some((f, c)) = calls.iter().find(|(_, c)| c.has(Flag::Method)) {
                     suspect.saw(&f.path, c.line(), say!(COLON_CALLED));
                 }
@@ -106,7 +106,8 @@ fn dots_and_colons(query: &Query<'_>, seen: &mut Seen) {
                     }
                     let on_way =
                         query.steps.iter().any(|s| s.file.path == f.path && s.line == call.line());
-                    let confidence = if relevant || on_way { 0.87 } else { 0.45 };
+                    let strength =
+                        if relevant || on_way { Strength::Plain } else { Strength::Weak };
                     // A function that does not read its object, and is handed all it takes, was
                     // meant to have none.
                     let takes = call.parent().map_or(0, |p| p.arguments().count());
@@ -117,12 +118,12 @@ fn dots_and_colons(query: &Query<'_>, seen: &mut Seen) {
                         && calls.iter().all(|(_, c)| !c.has(Flag::Method))
                     {
                         let says = say!(COLON_NEEDLESS, name);
-                        let suspect = seen.suspect(&file.path, function.line(), confidence, says);
+                        let suspect = seen.suspect(&file.path, function.line(), strength, says);
                         suspect.saw(&f.path, call.line(), say!(CALLED_HERE));
                         continue;
                     }
                     let suspect =
-                        seen.suspect(&f.path, call.line(), confidence, say!(DOT_CALLED, name));
+                        seen.suspect(&f.path, call.line(), strength, say!(DOT_CALLED, name));
                     suspect.saw(&file.path, function.line(), say!(COLON_MADE, name));
                 }
             }
@@ -144,7 +145,12 @@ fn hidden_object(query: &Query<'_>, seen: &mut Seen) {
                 continue;
             };
             if !function.params().next().is_some_and(|p| matches!(p.text(), Some("self" | "cls"))) {
-                seen.suspect(&occurrence.file.path, function.line(), 0.9, say!(NO_SELF, name));
+                seen.suspect(
+                    &occurrence.file.path,
+                    function.line(),
+                    Strength::Plain,
+                    say!(NO_SELF, name),
+                );
             }
         }
     }
@@ -156,11 +162,16 @@ fn hidden_object(query: &Query<'_>, seen: &mut Seen) {
             continue;
         };
         if !function.params().next().is_some_and(|p| matches!(p.text(), Some("self" | "cls"))) {
-            seen.suspect(&occurrence.file.path, function.line(), 0.9, say!(NO_SELF, name));
+            seen.suspect(
+                &occurrence.file.path,
+                function.line(),
+                Strength::Plain,
+                say!(NO_SELF, name),
+            );
         } else if said.contains("missing 1 required positional argument: 'self'")
             && let Some(path) = query.path()
         {
-            seen.suspect(path, query.line, 0.8, say!(CALLED_ON_TYPE, name));
+            seen.suspect(path, query.line, Strength::Strong, say!(CALLED_ON_TYPE, name));
         }
     }
 }
@@ -185,7 +196,7 @@ fn types_for_objects(query: &Query<'_>, seen: &mut Seen) {
                 seen.suspect(
                     &occurrence.file.path,
                     node.line(),
-                    0.86,
+                    Strength::Plain,
                     say!(TYPE_ITSELF, name = class),
                 );
             }
@@ -215,7 +226,12 @@ fn types_for_objects(query: &Query<'_>, seen: &mut Seen) {
         let on_type =
             uses.iter().filter(|(_, n)| n.child(0).and_then(At::last_name) == class).count();
         if fixed && query.said.contains("not a function") && on_type == 0 {
-            seen.suspect(&occurrence.file.path, member.line(), 0.88, say!(STATIC, name = asked));
+            seen.suspect(
+                &occurrence.file.path,
+                member.line(),
+                Strength::Plain,
+                say!(STATIC, name = asked),
+            );
         }
         let wants_static =
             query.said.contains("non-static") || query.said.contains("object reference");
@@ -239,14 +255,17 @@ fn types_for_objects(query: &Query<'_>, seen: &mut Seen) {
                 .count();
             // Where others ask an object for it, those who ask the type are wrong.
             let of_objects = uses.len() - on_type;
-            let confidence =
-                if object || of_objects > 0 { 0.4 } else { 0.7 + 0.05 * others.min(2) as f32 };
+            let strength = match (object || of_objects > 0, others) {
+                (true, _) => Strength::Weak,
+                (false, 0) => Strength::Fair,
+                (false, _) => Strength::Strong,
+            };
             let where_asked =
                 Saying::new(if of_objects > 0 { &ASKED_HERE } else { &ASKED_EVERYWHERE });
             seen.suspect(
                 &occurrence.file.path,
                 member.line(),
-                confidence,
+                strength,
                 say!(NOT_STATIC, name = asked, where_asked),
             );
         }
@@ -297,7 +316,7 @@ fn made_static(query: &Query<'_>, seen: &mut Seen) {
                 seen.suspect(
                     &file.path,
                     function.line(),
-                    0.84,
+                    Strength::Strong,
                     say!(
                         MADE_STATIC,
                         name,
@@ -407,10 +426,10 @@ fn kinds_crossed(query: &Query<'_>, seen: &mut Seen) {
             let against = beside.filter(|odd| *odd).count() > 0;
             let kept = kept_order(function, &params);
             let kept = kept.len() == params.len() && swap(&kept, &params).is_some();
-            let (at, line, confidence) = if right == 0 && (others > 0 || against || kept) {
-                (&home.path, function.line(), 0.86)
+            let (at, line, strength) = if right == 0 && (others > 0 || against || kept) {
+                (&home.path, function.line(), Strength::Plain)
             } else {
-                (path, call.line(), 0.7)
+                (path, call.line(), Strength::Fair)
             };
             let reason = say!(
                 CROSSED,
@@ -418,7 +437,7 @@ fn kinds_crossed(query: &Query<'_>, seen: &mut Seen) {
                 other = params[b],
                 place = if at == path && line == call.line() { "definition" } else { "calls" }
             );
-            seen.suspect(at, line, confidence, reason)
+            seen.suspect(at, line, strength, reason)
                 .saw(&home.path, function.line(), say!(PARAMETERS_ARE, names = params))
                 .saw(path, call.line(), say!(CALLED_HERE));
         }
@@ -456,7 +475,7 @@ fn handed_over_crosswise(query: &Query<'_>, seen: &mut Seen) {
             .map(|(at, _)| at + 1);
         if let Some(at) = crossed {
             let reason = say!(ARGUMENTS_CROSSED, name = callee, want, arg = arg, at = at);
-            seen.suspect(path, query.line, 0.86, reason);
+            seen.suspect(path, query.line, Strength::Plain, reason);
         }
     }
 }
@@ -468,7 +487,7 @@ fn self_not_first(query: &Query<'_>, seen: &mut Seen) {
             let itself = file.language.known().itself.as_deref().unwrap_or("self");
             if function.params().skip(1).any(|p| p.is_called(itself)) {
                 let name = function.text().unwrap_or_default();
-                seen.suspect(&file.path, function.line(), 0.93, say!(SELF_FIRST, name));
+                seen.suspect(&file.path, function.line(), Strength::Plain, say!(SELF_FIRST, name));
             }
         }
     }
@@ -503,7 +522,8 @@ fn orders(query: &Query<'_>, seen: &mut Seen) {
                 query.steps.iter().any(|s| {
                     calls.iter().any(|(f, c)| f.path == s.file.path && c.line() == s.line)
                 }) || query.steps.iter().any(|s| s.function == Some(function));
-            let boost = if on_way { 0.3 } else { 0.26 * relevance };
+            let tie = if on_way { 1.0 } else { relevance };
+            let strength = if on_way { Strength::Plain } else { Strength::Fair };
             // The order in which a constructor keeps what it takes.
             let kept: Vec<&str> =
                 if constructs { kept_order(function, &params) } else { Vec::new() };
@@ -551,14 +571,16 @@ fn orders(query: &Query<'_>, seen: &mut Seen) {
                     let suspect = seen.suspect(
                         &file.path,
                         function.line(),
-                        0.62 + boost,
+                        strength,
                         reason(&PARAMETERS_CROSSED),
                     );
-                    suspect.saw(&f.path, call.line(), say!(OTHER_ORDER));
+                    suspect.saw(&f.path, call.line(), say!(OTHER_ORDER)).tied(tie);
                 } else {
                     let suspect =
-                        seen.suspect(&f.path, call.line(), 0.6 + boost, reason(&HANDED_CROSSED));
-                    suspect.saw(&file.path, function.line(), say!(PARAMETERS_ARE, names = params));
+                        seen.suspect(&f.path, call.line(), strength, reason(&HANDED_CROSSED));
+                    suspect
+                        .saw(&file.path, function.line(), say!(PARAMETERS_ARE, names = params))
+                        .tied(tie);
                 }
             }
             if swapped_def
@@ -574,10 +596,10 @@ fn orders(query: &Query<'_>, seen: &mut Seen) {
                 let suspect = seen.suspect(
                     &file.path,
                     function.line(),
-                    if about { 0.35 } else { 0.1 } + boost,
+                    if about { Strength::Fair } else { Strength::Faint },
                     say!(KEPT_OTHERWISE, names = params),
                 );
-                suspect.saw(&file.path, function.line(), say!(KEPT_AS, names = kept));
+                suspect.saw(&file.path, function.line(), say!(KEPT_AS, names = kept)).tied(tie);
             }
         }
     }

@@ -1,6 +1,6 @@
 //! syntax: the script does not parse, and one repair lets it be read.
 
-use super::check::{Check, Seen};
+use super::check::{Check, Seen, Strength};
 use super::query::Query;
 use izba_model::claim::{Evidence, Verdict};
 use izba_model::{say, sayings};
@@ -18,6 +18,9 @@ sayings! {
 pub static CHECK: Check =
     Check { id: "syntax", kinds: KINDS, applies: |query| !query.syntax.is_empty(), look };
 
+/// From this share on a repair is better than the others.
+const SURE: f32 = 0.7;
+
 fn look(query: &Query<'_>, seen: &mut Seen) {
     let (Some(path), Some(fault)) = (query.path(), query.syntax.first()) else { return };
     let file = query.file.map(|f| f.name().to_owned()).unwrap_or_default();
@@ -26,7 +29,8 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     } else {
         say!(NOTICED_LATER, fault = fault.what, line = fault.noticed)
     };
-    let suspect = seen.suspect(path, fault.line, fault.confidence.max(0.58), reason);
+    let strength = if fault.confidence >= SURE { Strength::Plain } else { Strength::Strong };
+    let suspect = seen.suspect(path, fault.line, strength, reason);
     suspect.to(fault.to_line);
     for (line, saw) in &fault.seen {
         suspect.saw(path, *line, saw.clone());
@@ -40,13 +44,8 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
         };
         suspect.saw(path, fault.line, saw);
     }
-    for (line, what, confidence) in &fault.others {
-        seen.suspect(
-            path,
-            *line,
-            (*confidence).min(fault.confidence.max(0.58) - 0.02),
-            say!(FAULT, fault = what),
-        );
+    for (line, what, _) in &fault.others {
+        seen.suspect(path, *line, Strength::Weak, say!(FAULT, fault = what));
     }
     for next in query.syntax.iter().skip(1) {
         let evidence =

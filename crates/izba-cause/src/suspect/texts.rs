@@ -1,7 +1,7 @@
 //! texts: a text in quotes where the thing itself was meant, and a text that should name something
 //! and names nothing.
 
-use super::check::{Check, Seen};
+use super::check::{Check, Seen, Strength};
 use super::flow::bindings;
 use super::query::Query;
 use super::symbols::As;
@@ -54,8 +54,12 @@ fn text_for_thing(query: &Query<'_>, seen: &mut Seen) {
                 .iter()
                 .any(|s| matches!(s.as_what, As::File | As::DataValue | As::Made(_)));
             let reason = say!(TEXT_FOR_THING, name, text, asked);
-            let suspect =
-                seen.suspect(&file.path, value.line(), if thing { 0.88 } else { 0.78 }, reason);
+            let suspect = seen.suspect(
+                &file.path,
+                value.line(),
+                if thing { Strength::Plain } else { Strength::Strong },
+                reason,
+            );
             suspect.saw(&file.path, query.line, say!(ASKED_OF_IT, name = asked));
         }
     }
@@ -89,8 +93,8 @@ fn names_nothing(query: &Query<'_>, seen: &mut Seen) {
             continue;
         }
         let reason = say!(NAMES_NOTHING, name = text, function = name);
-        let suspect =
-            seen.suspect(&sliced.file.path, call.line(), 0.66 + 0.25 * sliced.weight, reason);
+        let suspect = seen.suspect(&sliced.file.path, call.line(), Strength::Strong, reason);
+        suspect.tied(sliced.weight);
         for (f, n, t) in found.iter().take(3) {
             suspect.saw(&f.path, n.line(), say!(FOUND, name = t));
         }

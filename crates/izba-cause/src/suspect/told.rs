@@ -2,7 +2,7 @@
 //! without an end, a place in a file of data, a name that a script does not hand out, what has to
 //! be brought in.
 
-use super::check::{Check, Seen};
+use super::check::{Check, Seen, Strength};
 use super::imports::names_file;
 use super::query::Query;
 use izba_model::Family;
@@ -78,12 +78,12 @@ fn comments(query: &Query<'_>, seen: &mut Seen) {
         })
     };
     if let Some(line) = told.filter(begins) {
-        seen.suspect(&file.path, line, 0.96, say!(COMMENT_TOLD));
+        seen.suspect(&file.path, line, Strength::Plain, say!(COMMENT_TOLD));
         return;
     }
     for (open, close) in &file.language.signs.block_comments {
         if let Some(at) = left_open(&file.text, open, close) {
-            seen.suspect(&file.path, file.line_of(at), 0.93, say!(COMMENT_OPEN));
+            seen.suspect(&file.path, file.line_of(at), Strength::Plain, say!(COMMENT_OPEN));
         }
     }
 }
@@ -120,12 +120,12 @@ fn data(query: &Query<'_>, seen: &mut Seen) {
     };
     let alone = chosen.len() == 1;
     for file in chosen {
-        let sure = if alone { 0.94 } else { 0.6 };
+        let strength = if alone { Strength::Plain } else { Strength::Fair };
         let (line, reason) = match file.faults.first() {
             Some(fault) => (fault.line, say!(DATA_BROKEN, file = file.name(), fault = fault.what)),
             None => (line_told(query, file), say!(DATA_HERE, file = file.name())),
         };
-        let suspect = seen.suspect(&file.path, line, sure, reason);
+        let suspect = seen.suspect(&file.path, line, strength, reason);
         if let Some(fault) = file.faults.first() {
             suspect.to(fault.to_line.max(line));
         }
@@ -168,7 +168,7 @@ fn exports(query: &Query<'_>, seen: &mut Seen) {
         if let Some(made) = made {
             let by = query.file.map_or("", FileFacts::name);
             let reason = say!(NOT_EXPORTED, name, file = by);
-            let suspect = seen.suspect(&file.path, made.line(), 0.93, reason);
+            let suspect = seen.suspect(&file.path, made.line(), Strength::Plain, reason);
             if let Some(path) = query.path() {
                 suspect.saw(path, query.line, say!(ASKS_HERE));
             }
@@ -191,7 +191,7 @@ fn returns(query: &Query<'_>, seen: &mut Seen) {
     let works_out = last.is(Kind::Call) && block.children().count() == 1
         || matches!(last.kind(), Kind::Bin | Kind::Name | Kind::Field | Kind::New);
     if works_out {
-        seen.suspect(&file.path, last.step().line(), 0.89, say!(NOTHING_GIVEN));
+        seen.suspect(&file.path, last.step().line(), Strength::Plain, say!(NOTHING_GIVEN));
     }
 }
 
@@ -204,7 +204,7 @@ fn using(query: &Query<'_>, seen: &mut Seen) {
         return;
     }
     let to = imports.iter().map(|i| i.line()).max().unwrap_or(1);
-    seen.suspect(&file.path, 1, 0.94, say!(BRING_IN, name)).to(to);
+    seen.suspect(&file.path, 1, Strength::Plain, say!(BRING_IN, name)).to(to);
 }
 
 #[cfg(test)]

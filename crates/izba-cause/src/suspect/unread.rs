@@ -1,6 +1,6 @@
 //! unread: a file on the way cannot be read, so that what it should bring is not there.
 
-use super::check::{Check, Seen};
+use super::check::{Check, Seen, Strength};
 use super::query::Query;
 use izba_model::Family;
 use izba_model::code::FileFacts;
@@ -26,12 +26,12 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
         let (line, fault) =
             file.faults.first().map_or((0, say!(DOES_NOT_PARSE)), |f| (f.line, f.what.clone()));
         let wanted = if file.language.is_code() { brings(query, file) } else { None };
-        let confidence = match (&wanted, file.language.is_code()) {
-            (Some(_), _) => 0.8,
+        let tie = match (&wanted, file.language.is_code()) {
+            (Some(_), _) => 1.0,
             (None, true) => continue,
-            (None, false) => 0.8 * query.data_tie(file, 0, ""),
+            (None, false) => query.data_tie(file, 0, ""),
         };
-        if confidence < 0.4 {
+        if tie < 0.5 {
             continue;
         }
         let reason = match wanted {
@@ -40,7 +40,8 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
             }
             None => say!(CANNOT_BE_READ, file = file.name(), fault),
         };
-        seen.suspect(&file.path, line, confidence, reason).saw(&file.path, line, fault);
+        let suspect = seen.suspect(&file.path, line, Strength::Strong, reason);
+        suspect.saw(&file.path, line, fault).tied(tie);
     }
 }
 

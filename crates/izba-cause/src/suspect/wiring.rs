@@ -1,7 +1,7 @@
 //! wiring: names in data (and in texts of code) that should lead to something and don't; handlers
 //! that nothing names.
 
-use super::check::{Check, Seen};
+use super::check::{Check, Seen, Strength};
 use super::query::Query;
 use super::symbols::{As, Occurrence, capital_of_words, is_name, plural};
 use crate::seen::ASKED_HERE;
@@ -40,6 +40,10 @@ pub static CHECK: Check = Check {
     },
     look,
 };
+
+/// From this tie on data has to do with the error; what is below belongs to another part of the
+/// project.
+const SAME_PART: f32 = 0.5;
 
 fn look(query: &Query<'_>, seen: &mut Seen) {
     for file in query.scope.iter().filter(|f| !f.data.is_empty()) {
@@ -136,24 +140,22 @@ fn values(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
                 .into_iter()
                 .find(|(w, s)| (*s <= NameEdit::Letters || *s == NameEdit::Word) && !words(w));
             let share = led as f32 / wider.len() as f32;
-            let mut confidence = match &near {
-                Some((_, slip)) => (0.5 + 0.25 * share) * slip.weight().max(0.7),
+            let strength = match &near {
+                Some((_, slip)) if *slip <= NameEdit::Case => Strength::Fair,
+                Some(_) => Strength::Weak,
                 // Nothing near it: odd only where it is told, or the others all lead somewhere.
-                None if mentioned && led >= 1 && share >= 0.5 => 0.3 + 0.25 * share,
-                None if led >= 2 && share >= 0.6 => 0.2 + 0.1 * share,
-                None if mentioned && calls && wider.len() == 1 => 0.15,
+                None if mentioned && led >= 1 && share >= 0.5 => Strength::Weak,
+                None if led >= 2 && share >= 0.6 => Strength::Faint,
+                None if mentioned && calls && wider.len() == 1 => Strength::Faint,
                 // Where its neighbours lead nowhere either, nothing was to be expected.
                 None => continue,
             };
             // Several that say the same are right, and what they nearly name is the odd one.
             let same = times.get(datum.text.as_ref()).copied().unwrap_or(0);
-            if same > 1
+            let several = same > 1
                 && near
                     .as_ref()
-                    .is_some_and(|(w, _)| query.symbols.count(w) == 1 && query.symbols.is_made(w))
-            {
-                confidence -= 0.25;
-            }
+                    .is_some_and(|(w, _)| query.symbols.count(w) == 1 && query.symbols.is_made(w));
             // Where it stands nowhere but among them, the odd one is accused, or none.
             let beside = |word: &str| {
                 let mut all = query.symbols.occurrences(word).iter();
@@ -168,20 +170,12 @@ fn values(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
             {
                 continue;
             }
-            if mentioned {
-                confidence += 0.22;
-            } else {
-                confidence += 0.25 * (query.relevance(file, datum.line) - 0.3).max(-0.1);
-            }
             // What is called and not there was named by data, where its neighbours name functions.
             let to_functions =
                 |word: &str| query.symbols.kinds(word).contains(&As::Made(How::Function));
-            if calls
+            let of_function = calls
                 && (wider.iter().any(|d| to_functions(&d.text))
-                    || near.as_ref().is_some_and(|(w, _)| to_functions(w)))
-            {
-                confidence += 0.14;
-            }
+                    || near.as_ref().is_some_and(|(w, _)| to_functions(w)));
             // What is looked for on the way is the very name that is nearly this one.
             let looked_for = |word: &str| {
                 query
@@ -193,9 +187,6 @@ fn values(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
             };
             let wanted =
                 near.as_ref().is_some_and(|(w, slip)| *slip <= NameEdit::Letter && looked_for(w));
-            if wanted {
-                confidence += 0.2;
-            }
             let reason = match &near {
                 Some((other, slip)) => {
                     say!(NEARLY, name = datum.text, other, edit = slip.says(&datum.text, other))
@@ -203,15 +194,17 @@ fn values(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
                 None => say!(NOWHERE, name = datum.text),
             };
             // Words for people are near to names by chance.
-            if near.is_some() && !mentioned && !wanted && !calls {
-                confidence -= 0.1;
-            }
+            let by_chance = near.is_some() && !mentioned && !wanted && !calls;
+            let speaks =
+                [mentioned, of_function, wanted].into_iter().filter(|holds| *holds).count();
+            let against = i32::from(several) + i32::from(by_chance);
+            let strength = strength.with(speaks as i32 - against);
             let tie = query.data_tie(file, datum.record, &datum.text);
-            let confidence = confidence * if wanted { tie.max(0.8) } else { tie };
-            if confidence < 0.1 {
+            if tie < SAME_PART && !wanted {
                 continue;
             }
-            let suspect = seen.suspect(&file.path, datum.line, confidence, reason);
+            let suspect = seen.suspect(&file.path, datum.line, strength, reason);
+            suspect.tied(tie.max(query.relevance(file, datum.line)));
             if let Some(occurrence) =
                 near.and_then(|(other, _)| query.symbols.occurrences(other).first().copied())
             {
@@ -224,7 +217,7 @@ fn values(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
                     say!(NEIGHBOURS, led = led, count = wider.len()),
                 );
             }
-            any |= confidence >= 0.5;
+            any |= strength >= Strength::Fair && tie > 0.6;
             if mentioned && near.is_none() {
                 any |= listed_in_code(query, file, datum, seen);
             }
@@ -258,7 +251,7 @@ fn put_in_otherwise(
         return false;
     }
     let reason = say!(PUT_IN_OTHERWISE, name = other, other = datum.text, count = times);
-    seen.suspect(&once.file.path, key.line(), 0.9, reason);
+    seen.suspect(&once.file.path, key.line(), Strength::Plain, reason);
     true
 }
 
@@ -295,7 +288,7 @@ fn listed_in_code(query: &Query<'_>, file: &FileFacts, datum: &Datum, seen: &mut
     let suspect = seen.suspect(
         &file.path,
         from.saturating_sub(1).max(1),
-        0.78,
+        Strength::Strong,
         say!(NOT_LISTED, names, name = datum.text),
     );
     suspect.to(to + 1);
@@ -342,23 +335,21 @@ fn keys(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
         let tie = if about { 1.0 } else { query.data_tie(file, datum.record, &datum.text) };
         // A capital is how data and code are told apart, unless it is this very name.
         let convention = slip == NameEdit::Case && !about;
-        let confidence =
-            (if about { 0.88 } else { 0.56 + 0.2 * query.relevance(file, datum.line) })
-                * slip.weight()
-                * tie
-                * if convention { 0.4 } else { 1.0 };
-        if confidence < 0.1 {
+        if tie < SAME_PART {
             continue;
         }
+        let strength = if about { Strength::Plain } else { Strength::Fair }.of_slip(slip);
+        let strength = strength.with(-2 * i32::from(convention));
         let suspect = seen.suspect(
             &file.path,
             datum.line,
-            confidence,
+            strength,
             say!(KEY_NEARLY, name = datum.text, other, edit = slip.says(&datum.text, other)),
         );
         if let Some(occurrence) = query.symbols.occurrences(other).first() {
             suspect.saw(&occurrence.file.path, occurrence.line, say!(ASKED_HERE, name = other));
         }
+        suspect.tied(tie);
         any = true;
     }
     // Records of a list that lack a key which their siblings have.
@@ -399,14 +390,14 @@ fn keys(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
                     None => record.last().map_or(1, |d| d.line),
                 };
                 let tie = record.first().map_or(0.0, |d| query.data_tie(file, d.record, ""));
-                let confidence = if about { 0.74 } else { 0.3 * tie };
-                if confidence < 0.1 {
+                if !about && tie < SAME_PART {
                     continue;
                 }
+                let strength = if about { Strength::Strong } else { Strength::Faint };
                 let suspect = seen.suspect(
                     &file.path,
                     line,
-                    confidence,
+                    strength,
                     say!(KEY_MISSING, name = key, count = group.len() - 1),
                 );
                 suspect.to(line + 1);
@@ -428,7 +419,7 @@ fn places_of_key(query: &Query<'_>, seen: &mut Seen) -> bool {
             let suspect = seen.suspect(
                 &occurrence.file.path,
                 occurrence.line,
-                0.86,
+                Strength::Plain,
                 say!(TIED, name = asked),
             );
             suspect.saw(&occurrence.file.path, occurrence.line, Saying::quote(asked));
@@ -458,11 +449,11 @@ fn places_of_key(query: &Query<'_>, seen: &mut Seen) -> bool {
         let alone =
             query.symbols.occurrences(asked).iter().filter(|s| s.as_what == As::DataValue).count()
                 == 1;
-        let confidence = if alone { 0.64 } else { 0.52 };
+        let strength = if alone { Strength::Fair } else { Strength::Weak };
         let suspect = seen.suspect(
             &occurrence.file.path,
             occurrence.line,
-            confidence,
+            strength,
             say!(NAMED_NOWHERE, name = asked),
         );
         suspect.saw(&occurrence.file.path, occurrence.line, Saying::quote(asked));
@@ -586,8 +577,8 @@ fn registrations(query: &Query<'_>, seen: &mut Seen) -> bool {
                 .expect("there is one");
             let follows = siblings.first().is_some_and(|(at, ..)| *at < nth);
             let line = if follows { before.line() } else { before.line().saturating_sub(1).max(1) };
-            let confidence = if asked { 0.87 } else { 0.53 };
-            let suspect = seen.suspect(&home.path, line, confidence, say!(NOT_PUT_IN, name));
+            let strength = if asked { Strength::Plain } else { Strength::Weak };
+            let suspect = seen.suspect(&home.path, line, strength, say!(NOT_PUT_IN, name));
             suspect.to(line + 1).saw(&file.path, function.line(), say!(NOTHING_NAMES, name)).saw(
                 &home.path,
                 before.line(),

@@ -4,7 +4,7 @@ use crate::group::{GroupView, State};
 use izba_cause::suspect::Findings;
 use izba_model::Language;
 use izba_model::StackFrame;
-use izba_model::claim::{LIKELY, Reason, Suspect, Verdict};
+use izba_model::claim::{LIKELY, Reason, Suspect, Verdict, WORTH, WORTH_BESIDE};
 use izba_model::excerpt::Excerpt;
 use izba_model::project::Project;
 use izba_model::text::counted;
@@ -166,7 +166,7 @@ pub fn request(request: &Request<'_>, form: Form) -> String {
         .map_or_else(Vec::new, |f| f.suspects.iter().filter(|s| !s.is_reported()).collect());
     // Beside a likely one, what is only thinkable would lead away from it.
     let likely = suspects.first().is_some_and(|s| s.confidence >= LIKELY);
-    suspects.retain(|s| s.confidence >= if likely { 0.5 } else { 0.4 });
+    suspects.retain(|s| s.confidence >= if likely { WORTH_BESIDE } else { WORTH });
     suspects.truncate(SHOWN);
     for suspect in &suspects {
         let sure = if suspect.confidence >= LIKELY { "Likely" } else { "Perhaps" };

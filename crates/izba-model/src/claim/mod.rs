@@ -12,6 +12,11 @@ use std::sync::Arc;
 
 /// From this confidence on a suspect's reason is called likely.
 pub const LIKELY: f32 = 0.6;
+/// From this confidence on a suspect is worth a look while none is likely.
+pub const WORTH: f32 = 0.1;
+/// Beside a likely one a suspect is worth a look from this confidence on: the others would lead away
+/// from it.
+pub const WORTH_BESIDE: f32 = 0.3;
 /// What Izba found when it looked into a reason.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize)]
 #[serde(rename_all = "kebab-case")]
@@ -100,7 +105,8 @@ pub struct Suspect {
     pub to_line: u32,
     /// Why.
     pub claim: Claim,
-    /// How sure, 0 to 1.
+    /// How sure, 0 to 1. From [`LIKELY`] on it is the share of suspects as sure as this one that were
+    /// guilty, in programs whose guilty line is known; what is right less often stays below.
     pub confidence: f32,
     /// The edit that would mend it, where it is known to the byte.
     pub fix: Option<Fix>,

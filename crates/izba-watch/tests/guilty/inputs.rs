@@ -154,7 +154,7 @@ fn what_was_made_of_a_value_is_held_against_what_is_offered() {
             edit: (" + self.oil + ", " + str(self.oil) + "),
         },
         Case {
-            kind: "inputs.handed-crosswise",
+            kind: "inputs.handed-crosswise|swapped.arguments-crossed",
             files: "@@ crew.lua\nlocal names = { \"Ada\", \"Bo\" }\nlocal function show(sign)\n  return \
                 table.concat(sign, names)\nend\nprint(show(\", \"))\n",
             console: "lua5.4: crew.lua:3: bad argument #1 to 'concat' (table expected, got string)\nstack \
@@ -192,7 +192,7 @@ fn what_nobody_puts_in_or_hands_out_is_told_where_it_should_be() {
             edit: ("exports.back = back;", "exports.back = back;\nexports.LIMIT = LIMIT;"),
         },
         Case {
-            kind: "inputs.local-only",
+            kind: "inputs.local-only|access.local",
             files: "@@ rope.lua\nlocal rope = {}\nlocal function knot(n)\n  return n * 2\nend\nfunction rope.coil(n)\n  \
                 return knot(n) + 1\nend\nreturn rope\n@@ main.lua\nlocal rope = require(\"rope\")\n\
                 print(rope.knot(3))\n",

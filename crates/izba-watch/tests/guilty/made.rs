@@ -177,7 +177,7 @@ stack traceback:
             edit: ("Fares:price(metres)\n", "Fares.price(metres)\n"),
         },
         Case {
-            kind: "wiring.put-in-otherwise",
+            kind: "wiring.put-in-otherwise|inputs.never-asked",
             files: r#"@@ main.py
 deeds = {}
 deeds["Lay"] = len

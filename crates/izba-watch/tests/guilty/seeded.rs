@@ -12,9 +12,12 @@ use std::fmt::Write;
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
-/// Projects that nobody looked at while tuning.
-pub(super) const SET_ASIDE: &[&str] =
-    &["cs-logbook", "java-fares", "js-stamps", "lua-bells", "py-watch"];
+/// Whether a project is one of those that nobody looked at while tuning, and nothing was learned
+/// from.
+pub(super) fn is_set_aside(project: &str) -> bool {
+    let all = include_str!("../../../../cases/faults/set-aside.txt");
+    all.lines().any(|name| name == project)
+}
 
 #[derive(serde::Deserialize)]
 pub(super) struct Case {
@@ -211,12 +214,12 @@ fn spread(what: &str, outcomes: &[Outcome], of: impl Fn(&Outcome) -> &str) -> St
 /// What is reached, less 0.03: way, programs, first, within three, and first where the runtime's own
 /// line is the guilty one.
 const GUARDS: &[(&str, &str, [f64; 3])] = &[
-    ("listed", "tuned with", [0.858, 0.895, 0.928]),
+    ("listed", "tuned with", [0.858, 0.889, 0.928]),
     ("listed", "set aside", [0.830, 0.865, 0.952]),
-    ("random", "tuned with", [0.846, 0.894, 0.970]),
-    ("random", "set aside", [0.837, 0.917, 0.925]),
-    ("by-hand", "tuned with", [0.843, 0.868, 0.887]),
-    ("by-hand", "set aside", [0.507, 0.642, 0.770]),
+    ("random", "tuned with", [0.865, 0.884, 0.970]),
+    ("random", "set aside", [0.823, 0.917, 0.909]),
+    ("by-hand", "tuned with", [0.826, 0.860, 0.887]),
+    ("by-hand", "set aside", [0.522, 0.642, 0.770]),
 ];
 
 /// The least share of right first suspects with an edit, and of edits that give back the healthy file.
@@ -229,7 +232,7 @@ fn the_guilty_line_is_named_in_seeded_faults() {
     let outcomes: Vec<Outcome> = cases.into_par_iter().map(|case| judge(&folder, case)).collect();
     let part = |way: &str, aside: bool| -> Vec<&Outcome> {
         let mut of_way = outcomes.iter().filter(|o| o.case.way == way).collect::<Vec<_>>();
-        of_way.retain(|o| SET_ASIDE.contains(&o.case.project.as_str()) == aside);
+        of_way.retain(|o| is_set_aside(&o.case.project) == aside);
         of_way
     };
     let mut report = String::new();
@@ -244,7 +247,7 @@ fn the_guilty_line_is_named_in_seeded_faults() {
     // Which ones were missed is told of those only that may be looked at.
     let missed: String = outcomes
         .iter()
-        .filter(|o| !o.first && !SET_ASIDE.contains(&o.case.project.as_str()))
+        .filter(|o| !o.first && !is_set_aside(&o.case.project))
         .map(|o| {
             format!(
                 "{} {} {}:{}-{} {}\n    {}\n",
@@ -376,7 +379,7 @@ fn answer(folder: &Path, case: &Case) -> Option<String> {
 #[test]
 fn no_answer_changes_unseen() {
     let (folder, mut cases) = cases();
-    cases.retain(|c| !SET_ASIDE.contains(&c.project.as_str()));
+    cases.retain(|c| !is_set_aside(&c.project));
     let all: Vec<String> = cases.par_iter().filter_map(|case| answer(&folder, case)).collect();
     insta::assert_snapshot!(all.concat());
 }

@@ -5,7 +5,7 @@ use izba_cause::checks;
 use izba_cause::pause::{Part, Seen, Spoken, Witness, weigh};
 use izba_cause::suspect::Findings;
 use izba_core::Engine;
-use izba_model::claim::{LIKELY, Verdict};
+use izba_model::claim::{LIKELY, Verdict, WORTH};
 use izba_model::code::Language;
 use izba_model::{Project, ProjectFile, Stream};
 use izba_watch::guilty::Guilty;
@@ -402,9 +402,6 @@ fn find(project: &Arc<Project>, console: &str) -> Findings {
     Guilty::of(project).find(&groups.first().expect("the console tells an error").entry)
 }
 
-/// What is less sure than this is no suspect of its own.
-const WORTH_A_LOOK: f32 = 0.4;
-
 /// Checks whose cases stand in `izba-watch/tests/guilty`.
 const ELSEWHERE: [&str; 5] = ["idioms", "inputs", "never", "siblings", "told"];
 
@@ -443,7 +440,7 @@ fn the_verdict_of_each_check_changes_with_its_evidence() {
             (said(case.check, &before), said(case.check, &after));
         let _ = writeln!(out, "{}\n  {was}: {said_before}\n  {is}: {said_after}", case.check);
         let (before, after) = (strength(case.check, &before), strength(case.check, &after));
-        if before < WORTH_A_LOOK || after >= before {
+        if before < WORTH || after >= before {
             stuck.push(case.check);
         }
     }

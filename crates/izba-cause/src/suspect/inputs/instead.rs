@@ -5,7 +5,7 @@ use super::says::{
     BELONGS_TO_TYPE, LOCAL_ONLY, LOOKED_UP, MADE_HERE, NEVER_ASKED, NEVER_SET, NOT_HANDED_OUT,
     NOT_REGISTERED,
 };
-use crate::suspect::check::Seen;
+use crate::suspect::check::{Seen, Strength};
 use crate::suspect::query::Query;
 use crate::suspect::value::{Eval, Missed, Val, What};
 use izba_model::code::{At, FileFacts, Flag, How, Kind, NameEdit, name_edit, stem_words};
@@ -43,7 +43,7 @@ pub(super) fn not_handed_out(missed: &Missed<'_>, word: &str, seen: &mut Seen) -
     let Some(made) = made else { return false };
     if home.language.hands_out == Some(HandsOut::Globals) {
         let reason = say!(LOCAL_ONLY, name = word, file = home.name());
-        let suspect = seen.suspect(&home.path, made.line(), 0.9, reason);
+        let suspect = seen.suspect(&home.path, made.line(), Strength::Plain, reason);
         suspect.saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
         return true;
     }
@@ -56,7 +56,7 @@ pub(super) fn not_handed_out(missed: &Missed<'_>, word: &str, seen: &mut Seen) -
         .collect();
     let (Some(from), Some(to)) = (exports.iter().min(), exports.iter().max()) else { return false };
     let reason = say!(NOT_HANDED_OUT, file = home.name(), name = word);
-    let suspect = seen.suspect(&home.path, *from, 0.9, reason);
+    let suspect = seen.suspect(&home.path, *from, Strength::Plain, reason);
     suspect.to(*to).saw(&home.path, made.line(), say!(MADE_HERE, name = word));
     suspect.saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
     true
@@ -95,12 +95,12 @@ pub(super) fn never_set<'a>(
             used == 0
         }
     });
-    let sure = if parameter { 0.9 } else { 0.62 };
+    let strength = if parameter { Strength::Plain } else { Strength::Fair };
     let path = &missed.owner.file.path;
     let reason = say!(NEVER_SET, name = word);
-    let suspect = seen.suspect(path, from.saturating_sub(1).max(made.line()), sure, reason);
+    let suspect = seen.suspect(path, from.saturating_sub(1).max(made.line()), strength, reason);
     suspect.to(*to).saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
-    sure > 0.8
+    strength > Strength::Strong
 }
 
 /// An object is asked for what its type keeps for itself.
@@ -116,7 +116,12 @@ pub(super) fn belongs_to_type(
     };
     let mut members = query.named(word);
     let Some((file, member)) = members.find(fixed) else { return false };
-    let suspect = seen.suspect(&file.path, member.line(), 0.9, say!(BELONGS_TO_TYPE, name = word));
+    let suspect = seen.suspect(
+        &file.path,
+        member.line(),
+        Strength::Plain,
+        say!(BELONGS_TO_TYPE, name = word),
+    );
     suspect.saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
     true
 }
@@ -175,7 +180,7 @@ pub(super) fn not_registered<'a>(
     let suspect = seen.suspect(
         &file.path,
         from.saturating_sub(1).max(1),
-        0.9,
+        Strength::Plain,
         say!(NOT_REGISTERED, names = names.as_slice(), name),
     );
     suspect.to(to + 1).saw(&home.path, function.line(), say!(MADE_HERE, name));
@@ -235,8 +240,12 @@ pub(super) fn never_asked(
     if fitting.next().is_some() {
         return false;
     }
-    let suspect =
-        seen.suspect(&val.file.path, val.line, 0.87, say!(NEVER_ASKED, name, other = word));
+    let suspect = seen.suspect(
+        &val.file.path,
+        val.line,
+        Strength::Plain,
+        say!(NEVER_ASKED, name, other = word),
+    );
     suspect.saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
     true
 }

@@ -1,7 +1,7 @@
 //! What the functions of the language and its lists were given.
 
 use super::says::{HANDED_CROSSWISE, MADE_HERE, NO_RETURN_AT_END, TOO_SMALL};
-use crate::suspect::check::Seen;
+use crate::suspect::check::{Seen, Strength};
 use crate::suspect::need::{kind_of, plain};
 use crate::suspect::query::Query;
 use crate::suspect::value::{Eval, Vals, What};
@@ -41,7 +41,7 @@ pub(super) fn handed_crosswise<'a>(
         {
             let reason =
                 say!(HANDED_CROSSWISE, function = last, number = got + 1, other = wanted + 1);
-            seen.suspect(&file.path, call.line(), 0.9, reason);
+            seen.suspect(&file.path, call.line(), Strength::Plain, reason);
         }
     }
 }
@@ -81,7 +81,7 @@ pub(super) fn too_small<'a>(
             let here = one.line == query.line && one.file.path == file.path;
             if one.number() == Some(length) && !sizes.lost && !here {
                 let reason = say!(TOO_SMALL, name = list, count = length.to_string());
-                let suspect = seen.suspect(&one.file.path, one.line, 0.82, reason);
+                let suspect = seen.suspect(&one.file.path, one.line, Strength::Strong, reason);
                 suspect.saw(&file.path, made.line(), say!(MADE_HERE, name = list));
             }
         }
@@ -100,6 +100,6 @@ pub(super) fn gives_nothing_back(query: &Query<'_>, vals: &Vals<'_>, seen: &mut 
     let Some(home) = home else { return false };
     let last = home.text.trim_end().lines().count().max(1) as u32;
     let reason = say!(NO_RETURN_AT_END, file = home.name());
-    seen.suspect(&home.path, last, 0.94, reason).to(last + 1);
+    seen.suspect(&home.path, last, Strength::Plain, reason).to(last + 1);
     true
 }

@@ -2,7 +2,7 @@
 
 use super::says::{HEAD_LINE, LOOKED_UP, LOOP_DOES_NOTHING, NOT_CONVERTED, NOTHING_PUT_IN};
 use super::wording::owner_word;
-use crate::suspect::check::Seen;
+use crate::suspect::check::{Seen, Strength};
 use crate::suspect::need::Need;
 use crate::suspect::query::Query;
 use crate::suspect::value::{Eval, Missed, Val, What};
@@ -73,7 +73,7 @@ pub(super) fn never_filled<'a>(
         Some((home, at)) => (home, at.line(), at.line() + 1, say!(LOOP_DOES_NOTHING, name)),
         None => (file, table.line(), table.line(), say!(NOTHING_PUT_IN, name)),
     };
-    let suspect = seen.suspect(&home.path, at, 0.86, reason);
+    let suspect = seen.suspect(&home.path, at, Strength::Plain, reason);
     suspect.to(to).saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
     true
 }
@@ -91,7 +91,7 @@ pub(super) fn to_be_converted(
         n.is(Kind::Call) && matches!(n.last_name(), Some("str" | "tostring" | "String" | "format"))
     });
     if converts {
-        seen.suspect(path, query.line, 0.87, say!(NOT_CONVERTED));
+        seen.suspect(path, query.line, Strength::Plain, say!(NOT_CONVERTED));
     }
     converts
 }
@@ -116,7 +116,8 @@ pub(super) fn head_line(query: &Query<'_>, val: &Val<'_>, seen: &mut Seen) -> bo
     let mut around = query.on_line().next().into_iter().flat_map(At::ancestors);
     let around = around.find(|n| matches!(n.kind(), Kind::For | Kind::ForIn | Kind::While));
     let Some(around) = around else { return false };
-    let suspect = seen.suspect(&file.path, around.line(), 0.88, say!(HEAD_LINE, name = word));
+    let suspect =
+        seen.suspect(&file.path, around.line(), Strength::Plain, say!(HEAD_LINE, name = word));
     suspect.saw(&val.file.path, 1, Saying::quote(val.file.line(1).unwrap_or_default().trim()));
     true
 }

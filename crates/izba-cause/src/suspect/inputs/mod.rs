@@ -9,7 +9,7 @@ mod search;
 mod shape;
 mod wording;
 
-use crate::suspect::check::{Check, Seen};
+use crate::suspect::check::{Check, Seen, Strength};
 use crate::suspect::need::{Need, needs};
 use crate::suspect::query::Query;
 use crate::suspect::value::{Eval, Val, Vals, What};
@@ -123,7 +123,7 @@ fn tell<'a>(
     {
         return true;
     }
-    if shape::text_is_kept(query, need, &odd, fitting, seen) {
+    if shape::text_is_kept(query, need, &odd, seen) {
         return true;
     }
     if shape::told(query, need, &odd, seen) {
@@ -161,7 +161,7 @@ fn tell<'a>(
                 true => say!(SPLIT_OTHERWISE, sign, text = written),
                 false => say!(MADE_WRONGLY, name, written),
             };
-            let suspect = seen.suspect(&file.path, by.line(), 0.88, reason);
+            let suspect = seen.suspect(&file.path, by.line(), Strength::Plain, reason);
             suspect.saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
             return true;
         }
@@ -178,25 +178,24 @@ fn tell<'a>(
     if several > 3 || several > 1 && fitting == 0 {
         return false;
     }
-    let mut sure: f32 = match (several, fitting, lost) {
-        (1, 2.., false) => 0.92,
-        (1, 1, false) => 0.88,
-        (1, 1.., true) => 0.8,
-        (1, 0, false) if first.missed.is_some() => 0.86,
-        (1, 0, false) => 0.74,
+    let mut strength = match (several, fitting, lost) {
+        (1, 1.., false) => Strength::Plain,
+        (1, 1.., true) => Strength::Strong,
+        (1, 0, false) if first.missed.is_some() => Strength::Plain,
+        (1, 0, false) => Strength::Strong,
         // All that is known was kept so in one place.
-        (1, 0, true) if odd.len() > 1 && matches!(need, Need::NotKind(_)) => 0.72,
-        (1, 0, true) => 0.55,
-        (_, _, false) => 0.6,
-        _ => 0.5,
+        (1, 0, true) if odd.len() > 1 && matches!(need, Need::NotKind(_)) => Strength::Fair,
+        (1, 0, true) => Strength::Fair,
+        (_, _, false) => Strength::Fair,
+        _ => Strength::Weak,
     };
     // What only stood there first was given another value that comes too late or not at all.
     if first.first {
-        sure = sure.min(if lost { 0.4 } else { 0.52 });
+        strength = strength.min(Strength::Weak);
     }
     // A word that is like none of those that are offered may be right, and its entry missing.
     if let Some(missed) = first.missed.clone().filter(|m| m.key.line == first.line && !is_near(m)) {
-        sure = sure.min(0.82);
+        strength = strength.min(Strength::Strong);
         not_offered(&missed, seen);
     }
     let mut any = false;
@@ -208,7 +207,7 @@ fn tell<'a>(
         }
         told.push((place.0.path.as_ref(), place.1));
         let (file, line) = place_of(need, val);
-        let suspect = seen.suspect(&file.path, line, sure, words(need, val, query, fitting));
+        let suspect = seen.suspect(&file.path, line, strength, words(need, val, query, fitting));
         if let Some(missed) = &val.missed {
             suspect.saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
             let names = offered_words(missed);
@@ -223,5 +222,5 @@ fn tell<'a>(
         }
         any = true;
     }
-    any && sure >= 0.8
+    any && strength >= Strength::Strong
 }

@@ -5,7 +5,7 @@ use super::says::{
     LOOKED_FOR, MEANT_OTHERWISE, NONE_REACHES, NOT_AMONG, NOT_MADE_ENTRY, NOT_READ,
     OTHER_WAY_ROUND, WHOLE_COMPARED,
 };
-use crate::suspect::check::Seen;
+use crate::suspect::check::{Seen, Strength};
 use crate::suspect::query::Query;
 use crate::suspect::value::{Eval, Val, Vals, What, compare};
 use izba_model::code::{At, FileFacts, How, Kind};
@@ -40,7 +40,7 @@ pub(super) fn found_nothing<'a>(
         return true;
     }
     if let Some(one) = asked.first() {
-        seen.suspect(&file.path, one.left.line(), 0.5, say!(FINDS_NOTHING));
+        seen.suspect(&file.path, one.left.line(), Strength::Weak, say!(FINDS_NOTHING));
     }
     false
 }
@@ -135,7 +135,8 @@ fn unread_parameter(
     // What is compared in its place.
     let other = [one.left, one.right].into_iter().find(|s| s.is(Kind::Name));
     let Some(other) = other.and_then(At::text) else { return false };
-    let suspect = seen.suspect(&file.path, one.left.line(), 0.9, say!(NOT_READ, name, other));
+    let suspect =
+        seen.suspect(&file.path, one.left.line(), Strength::Plain, say!(NOT_READ, name, other));
     suspect.saw(&file.path, function.line(), say!(LOOKED_FOR));
     true
 }
@@ -168,7 +169,7 @@ fn no_such_member<'a>(
         }
         let names = super::wording::offered_words(&missed);
         let reason = say!(HAS_NO_MEMBER, owner, name, names);
-        let suspect = seen.suspect(&file.path, side.line(), 0.9, reason);
+        let suspect = seen.suspect(&file.path, side.line(), Strength::Plain, reason);
         suspect.saw(&missed.owner.file.path, missed.owner.line, say!(COMPARED_HERE));
         return true;
     }
@@ -207,7 +208,7 @@ fn made_and_put_nowhere<'a>(
     });
     let (Some((home, one)), None) = (unread.next(), unread.next()) else { return false };
     let kind = one.assigned_value().and_then(At::text).unwrap_or_default();
-    let suspect = seen.suspect(&home.path, one.line(), 0.88, say!(NOT_MADE_ENTRY, kind));
+    let suspect = seen.suspect(&home.path, one.line(), Strength::Plain, say!(NOT_MADE_ENTRY, kind));
     suspect.to(one.line() + 1).saw(&file.path, owner.line(), say!(COMPARED_HERE));
     true
 }
@@ -237,7 +238,7 @@ fn put_in_wrongly<'a>(
     if let Some(near) = near {
         let name = near.word().unwrap_or_default();
         let reason = say!(MEANT_OTHERWISE, name, other = word);
-        let suspect = seen.suspect(&near.file.path, near.line, 0.9, reason);
+        let suspect = seen.suspect(&near.file.path, near.line, Strength::Plain, reason);
         suspect.saw(&key.file.path, key.line, say!(LOOKED_FOR));
         return true;
     }
@@ -253,7 +254,7 @@ fn put_in_wrongly<'a>(
     let mut names: Vec<String> = there.iter().filter_map(Val::word).collect();
     names.truncate(6);
     let reason = say!(ENTRY_MISSING, names, name = word);
-    let suspect = seen.suspect(&there[0].file.path, *to, 0.87, reason);
+    let suspect = seen.suspect(&there[0].file.path, *to, Strength::Plain, reason);
     suspect.to(to + 1).saw(&key.file.path, key.line, say!(LOOKED_FOR));
     true
 }
@@ -288,7 +289,7 @@ fn whole_compared<'a>(
     let Some((home, line)) = first.handed else { return false };
     let mut names: Vec<String> = there.list.iter().filter_map(Val::word).collect();
     names.truncate(6);
-    let suspect = seen.suspect(&home.path, line, 0.9, say!(WHOLE_COMPARED, names));
+    let suspect = seen.suspect(&home.path, line, Strength::Plain, say!(WHOLE_COMPARED, names));
     suspect.saw(&file.path, one.left.line(), say!(COMPARED_HERE));
     true
 }
@@ -304,7 +305,7 @@ pub(super) fn asked_too_early<'a>(keys: &[&Val<'a>], there: &[Val<'a>], seen: &m
         let name = key.word().unwrap_or_default();
         let line = same.iter().map(|t| t.line).min().unwrap_or(key.line);
         let reason = say!(ASKED_TOO_EARLY, name, line = line);
-        seen.suspect(&key.file.path, key.line, 0.88, reason).to(line);
+        seen.suspect(&key.file.path, key.line, Strength::Plain, reason).to(line);
         return true;
     }
     false
@@ -323,7 +324,7 @@ fn kept_otherwise<'a>(eval: &Eval<'a, '_>, class: At<'a>, name: &str, seen: &mut
     let Some(kept) = kept else { return false };
     let other = kept.text().unwrap_or_default();
     let reason = say!(KEPT_OTHERWISE, name, other);
-    seen.suspect(&home.path, kept.line(), 0.88, reason);
+    seen.suspect(&home.path, kept.line(), Strength::Plain, reason);
     true
 }
 
@@ -378,11 +379,12 @@ fn not_among<'a>(
         // Said by the console it is the one.
         let near = odd.iter().copied().find(|v| query.says(&v.word().unwrap_or_default()));
         let val = near.unwrap_or(first);
-        let sure = if odd.len() == 1 || near.is_some() { 0.88 } else { 0.8 };
+        let strength =
+            if odd.len() == 1 || near.is_some() { Strength::Plain } else { Strength::Strong };
         for val in odd.iter().filter(|v| v.line == val.line || near.is_none()).take(3) {
             let word = val.word().unwrap_or_default();
             let reason = say!(NOT_AMONG, name = word, names = names.as_slice());
-            let suspect = seen.suspect(&val.file.path, val.line, sure, reason);
+            let suspect = seen.suspect(&val.file.path, val.line, strength, reason);
             suspect.saw(&file.path, one.left.line(), say!(COMPARED_HERE));
         }
         return true;
@@ -395,7 +397,12 @@ fn not_among<'a>(
     };
     let would = words.iter().all(|k| holds(k, turned_sign));
     if would && words.len() > odd.len() && there.list.len() > 1 {
-        seen.suspect(&file.path, one.left.line(), 0.66, say!(OTHER_WAY_ROUND, name, names));
+        seen.suspect(
+            &file.path,
+            one.left.line(),
+            Strength::Fair,
+            say!(OTHER_WAY_ROUND, name, names),
+        );
     } else {
         // The last of those that are there, or what is looked for.
         let largest = there.list.iter().filter(|t| t.number().is_some()).max_by(|a, b| {
@@ -405,11 +412,11 @@ fn not_among<'a>(
         if let Some(end) = largest {
             let word = end.word().unwrap_or_default();
             let reason = say!(NONE_REACHES, name = word, other = name.as_str());
-            let suspect = seen.suspect(&end.file.path, end.line, 0.6, reason);
+            let suspect = seen.suspect(&end.file.path, end.line, Strength::Fair, reason);
             suspect.saw(&file.path, one.left.line(), say!(COMPARED_HERE));
         }
         let reason = say!(NOT_AMONG, name, names);
-        let suspect = seen.suspect(&first.file.path, first.line, 0.56, reason);
+        let suspect = seen.suspect(&first.file.path, first.line, Strength::Fair, reason);
         suspect.saw(&file.path, one.left.line(), say!(COMPARED_HERE));
     }
     true

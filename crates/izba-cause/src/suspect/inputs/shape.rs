@@ -7,7 +7,7 @@ use super::says::{
     TEXT_HAS_NOT, TEXT_IS_KEPT, WHOLE_AS_KEY, WHOLE_MODULE,
 };
 use super::wording::{offered_words, owner_word};
-use crate::suspect::check::Seen;
+use crate::suspect::check::{Seen, Strength};
 use crate::suspect::need::Need;
 use crate::suspect::query::Query;
 use crate::suspect::value::{
@@ -21,7 +21,8 @@ use izba_model::say;
 pub(super) fn told(query: &Query<'_>, need: &Need, odd: &[Val<'_>], seen: &mut Seen) -> bool {
     let Some(first) = odd.first() else { return false };
     if let (Need::NotList, What::Table(_)) = (need, &first.what) {
-        let suspect = seen.suspect(&first.file.path, first.line, 0.86, say!(LIST_BY_NAME));
+        let suspect =
+            seen.suspect(&first.file.path, first.line, Strength::Plain, say!(LIST_BY_NAME));
         if let Some(path) = query.path() {
             suspect.saw(path, query.line, say!(LOOKED_UP));
         }
@@ -48,7 +49,7 @@ fn called_not_here(query: &Query<'_>, need: &Need, first: &Val<'_>, seen: &mut S
     if !here || first.handed.is_some() || *need != Need::NotKind("function".into()) {
         return false;
     }
-    seen.suspect(&file.path, query.line, 0.9, say!(NOT_CALLED_HERE, name));
+    seen.suspect(&file.path, query.line, Strength::Plain, say!(NOT_CALLED_HERE, name));
     true
 }
 
@@ -67,7 +68,7 @@ fn keys_gone_through(query: &Query<'_>, need: &Need, odd: &[Val<'_>], seen: &mut
     }
     let mut names: Vec<String> = odd.iter().filter_map(Val::word).collect();
     names.truncate(4);
-    let suspect = seen.suspect(&file.path, line, 0.9, say!(KEYS_GONE_THROUGH, names));
+    let suspect = seen.suspect(&file.path, line, Strength::Plain, say!(KEYS_GONE_THROUGH, names));
     if let Some(path) = query.path() {
         suspect.saw(path, query.line, say!(LOOKED_UP));
     }
@@ -89,7 +90,7 @@ fn no_such_key(missed: &Missed<'_>, odd: &[Val<'_>], seen: &mut Seen) -> bool {
         return false;
     }
     let reason = say!(NO_SUCH_KEY, file = doc.file.name(), name, names);
-    let suspect = seen.suspect(&file.path, site.line(), 0.86, reason);
+    let suspect = seen.suspect(&file.path, site.line(), Strength::Plain, reason);
     suspect.saw(&doc.file.path, doc.line(), say!(LOOKED_UP));
     true
 }
@@ -99,7 +100,6 @@ pub(super) fn text_is_kept(
     query: &Query<'_>,
     need: &Need,
     odd: &[Val<'_>],
-    fitting: usize,
     seen: &mut Seen,
 ) -> bool {
     let asked = query.said.contains("has no attribute") || query.said.contains("not a function");
@@ -112,8 +112,7 @@ pub(super) fn text_is_kept(
         return false;
     }
     let Some(name) = query.asked.as_deref() else { return false };
-    let sure = if fitting == 0 { 0.84 } else { 0.8 };
-    let suspect = seen.suspect(&file.path, line, sure, say!(TEXT_IS_KEPT, name));
+    let suspect = seen.suspect(&file.path, line, Strength::Strong, say!(TEXT_IS_KEPT, name));
     if let Some(path) = query.path() {
         suspect.saw(path, query.line, say!(LOOKED_UP));
     }
@@ -145,7 +144,7 @@ fn list_asked(missed: &Missed<'_>, first: &Val<'_>, seen: &mut Seen) -> bool {
     };
     let by_number = missed.offered.is_empty();
     let Some(name) = site.text().filter(|_| by_number) else { return false };
-    let suspect = seen.suspect(&home.path, line, 0.86, say!(LIST_ASKED, name));
+    let suspect = seen.suspect(&home.path, line, Strength::Plain, say!(LIST_ASKED, name));
     suspect.saw(&file.path, site.line(), say!(LOOKED_UP));
     true
 }
@@ -163,7 +162,7 @@ fn whole_as_key(missed: &Missed<'_>, seen: &mut Seen) -> bool {
     let Some(name) = key.and_then(At::last_name) else { return false };
     let names = offered_words(missed);
     let reason = say!(WHOLE_AS_KEY, name, what = owner_word(missed), names);
-    let suspect = seen.suspect(&file.path, site.line(), 0.88, reason);
+    let suspect = seen.suspect(&file.path, site.line(), Strength::Plain, reason);
     suspect.saw(&missed.owner.file.path, missed.owner.line, say!(LOOKED_UP));
     true
 }
@@ -182,29 +181,30 @@ fn other_kind(missed: &Missed<'_>, seen: &mut Seen) -> bool {
         What::Lines(data) => {
             let Some((home, call)) = owner.by else { return false };
             let reason = say!(NOT_PARSED, file = data.name(), name);
-            let suspect = seen.suspect(&home.path, call.line(), 0.9, reason);
+            let suspect = seen.suspect(&home.path, call.line(), Strength::Plain, reason);
             suspect.saw(&file.path, site.line(), say!(LOOKED_UP));
         }
         What::Table(table) => match written(owner.file, *table) {
             // One of nearly that name was meant, and that is told of the line itself.
             Some(Written::List) if is_nearly_of_lists(name) => return false,
             Some(Written::List) => {
-                seen.suspect(&file.path, site.line(), 0.88, say!(LIST_HAS_NOT, name));
+                seen.suspect(&file.path, site.line(), Strength::Plain, say!(LIST_HAS_NOT, name));
             }
             Some(Written::Keyed) if is_of_lists(name) && is_called(site) => {
                 let reason = say!(OBJECT_IS_NO_LIST, name);
                 // Handed on by others it may have been meant for somebody else.
-                let sure = if owner.handed.is_some() { 0.58 } else { 0.88 };
-                let suspect = seen.suspect(&owner.file.path, table.line(), sure, reason);
+                let strength =
+                    if owner.handed.is_some() { Strength::Fair } else { Strength::Plain };
+                let suspect = seen.suspect(&owner.file.path, table.line(), strength, reason);
                 suspect.saw(&file.path, site.line(), say!(LOOKED_UP));
             }
             _ => return false,
         },
         What::Items(_) => {
-            seen.suspect(&file.path, site.line(), 0.88, say!(LIST_HAS_NOT, name));
+            seen.suspect(&file.path, site.line(), Strength::Plain, say!(LIST_HAS_NOT, name));
         }
         What::Text(_) | What::AnyText => {
-            seen.suspect(&file.path, site.line(), 0.8, say!(TEXT_HAS_NOT, name));
+            seen.suspect(&file.path, site.line(), Strength::Strong, say!(TEXT_HAS_NOT, name));
         }
         _ => return false,
     }
@@ -236,9 +236,9 @@ fn from_one(query: &Query<'_>, missed: &Missed<'_>, seen: &mut Seen) -> bool {
         .unwrap_or(1);
     let name = one.text().unwrap_or(&word);
     let (hands_out, takes) = ((home, export.line()), (file, site.line()));
-    let (blamed, other, sure) =
-        if taken > 1 { (hands_out, takes, 0.9) } else { (takes, hands_out, 0.86) };
-    let suspect = seen.suspect(&blamed.0.path, blamed.1, sure, say!(ONE_HANDED_OUT, name));
+    let (blamed, other) = if taken > 1 { (hands_out, takes) } else { (takes, hands_out) };
+    let suspect =
+        seen.suspect(&blamed.0.path, blamed.1, Strength::Plain, say!(ONE_HANDED_OUT, name));
     suspect.saw(&other.0.path, other.1, say!(TAKEN_APART));
     true
 }
@@ -281,7 +281,7 @@ pub(super) fn of_callee<'a>(
     }
     let (at, line) =
         if reads > 0 && reads >= calls { (file, operand.line()) } else { (home, function.line()) };
-    let suspect = seen.suspect(&at.path, line, 0.9, say!(IS_GETTER, name));
+    let suspect = seen.suspect(&at.path, line, Strength::Plain, say!(IS_GETTER, name));
     suspect.saw(&file.path, operand.line(), say!(CALLED_HERE));
     true
 }
@@ -315,7 +315,7 @@ fn whole_module<'a>(
         return false;
     }
     let reason = say!(WHOLE_MODULE, file = home.name(), name);
-    let suspect = seen.suspect(&file.path, made.line(), 0.92, reason);
+    let suspect = seen.suspect(&file.path, made.line(), Strength::Plain, reason);
     suspect.saw(&file.path, operand.line(), say!(CALLED_HERE));
     true
 }

@@ -4,7 +4,7 @@ use super::says::{
     FUNCTION_ITSELF, GIVES_NOTHING, LACKS, LOOKED_UP, MAY_FIND_NOTHING, NOT_OFFERED, NOTHING_HERE,
     NOTHING_WRITTEN, ODD_VALUE, ONLY_VALUE, STAYS_TEXT,
 };
-use crate::suspect::check::Seen;
+use crate::suspect::check::{Seen, Strength};
 use crate::suspect::need::Need;
 use crate::suspect::query::Query;
 use crate::suspect::value::{Missed, Val, What};
@@ -82,7 +82,7 @@ pub(super) fn not_offered(missed: &Missed<'_>, seen: &mut Seen) {
     let word = missed.key.word().unwrap_or_default();
     let file = missed.owner.file;
     let reason = say!(NOT_OFFERED, names, name = word);
-    let suspect = seen.suspect(&file.path, table.line(), 0.76, reason);
+    let suspect = seen.suspect(&file.path, table.line(), Strength::Strong, reason);
     suspect.to(table.last_line().max(table.line()));
     suspect.saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
 }

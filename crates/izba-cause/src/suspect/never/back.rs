@@ -2,7 +2,7 @@
 //! waits for.
 
 use super::says::{NEEDED_HERE, NO_RETURN, NO_RETURN_HERE, OTHER_OVERRIDE, WAITS_HERE, on_the_way};
-use crate::suspect::check::Seen;
+use crate::suspect::check::{Seen, Strength};
 use crate::suspect::query::Query;
 use crate::suspect::symbols::{As, BEGINNINGS};
 use izba_model::code::{At, FileFacts, Kind, name_edit};
@@ -41,13 +41,13 @@ pub(super) fn no_return(query: &Query<'_>, seen: &mut Seen) {
                         && m.line() <= function.last_line()
                 }) || query.steps.iter().any(|s| s.file.path == home.path && s.line == by.line())
                     || named.is_some_and(|n| on_the_way(query).contains(&n));
-            let sure = if tied { 0.89 } else { 0.56 };
+            let strength = if tied { Strength::Plain } else { Strength::Fair };
             let reason = match named {
                 Some(name) => say!(NO_RETURN, name),
                 None => say!(NO_RETURN_HERE),
             };
             let line = last.last_line().max(last.line());
-            let suspect = seen.suspect(&file.path, line, sure, reason);
+            let suspect = seen.suspect(&file.path, line, strength, reason);
             suspect.saw(&home.path, by.line(), say!(NEEDED_HERE));
         }
     }
@@ -150,9 +150,13 @@ pub(super) fn other_override(query: &Query<'_>, seen: &mut Seen) {
     let alone = found.len() == 1;
     for (file, method, _) in found.into_iter().take(3) {
         let name = method.text().unwrap_or_default();
-        let sure = if alone { 0.93 } else { 0.58 };
-        let suspect =
-            seen.suspect(&file.path, method.line(), sure, say!(OTHER_OVERRIDE, name, base, other));
+        let strength = if alone { Strength::Plain } else { Strength::Fair };
+        let suspect = seen.suspect(
+            &file.path,
+            method.line(),
+            strength,
+            say!(OTHER_OVERRIDE, name, base, other),
+        );
         suspect.saw(&step.file.path, step.line, say!(WAITS_HERE, base, other));
     }
 }

@@ -1,7 +1,7 @@
 //! Types and functions that begin without the beginning of their base.
 
 use super::says::{NO_SUPER, NO_SUPER_KNOWN, on_the_way, own};
-use crate::suspect::check::Seen;
+use crate::suspect::check::{Seen, Strength};
 use crate::suspect::query::Query;
 use izba_model::code::{At, Kind};
 use izba_model::dialect::HandsOut;
@@ -48,7 +48,8 @@ pub(super) fn no_base_call(query: &Query<'_>, seen: &mut Seen) {
                 continue;
             }
             let reason = say!(NO_SUPER, name, base, fields = fields.as_slice());
-            seen.suspect(&file.path, function.line(), 0.9, reason).to(function.line() + 1);
+            seen.suspect(&file.path, function.line(), Strength::Plain, reason)
+                .to(function.line() + 1);
         }
     }
 }
@@ -102,12 +103,12 @@ pub(super) fn no_super(query: &Query<'_>, seen: &mut Seen) {
             let asked = fields.iter().any(|f| query.says(f) || on_the_way(query).contains(f));
             let here = query.path() == Some(&file.path);
             let by_word = query.said.contains("super constructor");
-            let sure = if asked || by_word && here { 0.93 } else { 0.55 };
+            let strength = if asked || by_word && here { Strength::Plain } else { Strength::Fair };
             let reason = match fields.is_empty() {
                 true => say!(NO_SUPER_KNOWN, name, base = base_name),
                 false => say!(NO_SUPER, name, base = base_name, fields = fields.as_slice()),
             };
-            let suspect = seen.suspect(&file.path, constructor.line(), sure, reason);
+            let suspect = seen.suspect(&file.path, constructor.line(), strength, reason);
             suspect.to(constructor.line() + 1);
         }
     }

@@ -4,7 +4,7 @@ use super::says::{
     FORGOTTEN_LOOKUP, LATE_LOCAL, LOST_LOCAL, MADE_BEFORE, MADE_TWICE, NEVER_READ, READ_HERE,
     UNREAD_FOR_UNMADE, WRITE_ONLY, is_known_outside, on_the_way,
 };
-use crate::suspect::check::Seen;
+use crate::suspect::check::{Seen, Strength};
 use crate::suspect::flow::bindings;
 use crate::suspect::query::Query;
 use crate::suspect::symbols::As;
@@ -33,7 +33,7 @@ pub(super) fn write_only(query: &Query<'_>, seen: &mut Seen) {
             });
             let Some((other, edit)) = slip else { continue };
             let reason = say!(WRITE_ONLY, name, other, edit = edit.says(name, other));
-            let suspect = seen.suspect(&file.path, set.line(), 0.9, reason);
+            let suspect = seen.suspect(&file.path, set.line(), Strength::Plain, reason);
             if let Some(path) = query.path() {
                 suspect.saw(path, query.line, say!(READ_HERE));
             }
@@ -74,7 +74,7 @@ pub(super) fn forgotten_lookup(query: &Query<'_>, seen: &mut Seen) {
                         && words.iter().all(|w| keys.contains(&w.as_str()))
                     {
                         let reason = say!(FORGOTTEN_LOOKUP, name = *field, table = name);
-                        let suspect = seen.suspect(&file.path, set.line(), 0.9, reason);
+                        let suspect = seen.suspect(&file.path, set.line(), Strength::Plain, reason);
                         suspect.saw(&home.path, table.line(), say!(NEVER_READ, name));
                     }
                 }
@@ -120,12 +120,13 @@ pub(super) fn late_locals(query: &Query<'_>, seen: &mut Seen) {
                             t != name && name_edit(t, name).is_some_and(|e| e <= NameEdit::Letter)
                         })
                 });
-                let sure = match (near, on_way) {
-                    (true, _) => 0.4,
-                    (false, true) => 0.92,
-                    _ => 0.7,
+                let strength = match (near, on_way) {
+                    (true, _) => Strength::Weak,
+                    (false, true) => Strength::Plain,
+                    _ => Strength::Fair,
                 };
-                let suspect = seen.suspect(&file.path, made.line(), sure, say!(LATE_LOCAL, name));
+                let suspect =
+                    seen.suspect(&file.path, made.line(), strength, say!(LATE_LOCAL, name));
                 suspect.saw(&file.path, early.line(), say!(READ_HERE));
             }
         }
@@ -170,7 +171,7 @@ fn made_twice(query: &Query<'_>, seen: &mut Seen) {
     }
     if let [(file, one, again)] = found[..] {
         let reason = say!(MADE_TWICE, name = one.text().unwrap_or_default(), other = name);
-        let suspect = seen.suspect(&file.path, again.line(), 0.82, reason);
+        let suspect = seen.suspect(&file.path, again.line(), Strength::Strong, reason);
         suspect.saw(&file.path, one.line(), say!(MADE_BEFORE));
     }
 }
@@ -226,8 +227,8 @@ fn unread_for_unmade(query: &Query<'_>, seen: &mut Seen) {
             })
         })
         .count();
-    let sure = if unmade >= 2 { 0.87 } else { 0.44 };
-    let suspect = seen.suspect(&file.path, *line, sure, reason);
+    let strength = if unmade >= 2 { Strength::Plain } else { Strength::Weak };
+    let suspect = seen.suspect(&file.path, *line, strength, reason);
     suspect.saw(&file.path, query.line, say!(READ_HERE));
 }
 
@@ -268,7 +269,7 @@ pub(super) fn lost_locals(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) 
                 continue;
             }
             let reason = say!(LOST_LOCAL, name, other, edit = edit.says(name, other));
-            seen.suspect(&file.path, made.line(), 0.9, reason).saw(
+            seen.suspect(&file.path, made.line(), Strength::Plain, reason).saw(
                 &file.path,
                 read.line(),
                 say!(READ_HERE),

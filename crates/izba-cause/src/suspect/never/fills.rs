@@ -1,7 +1,7 @@
 //! Functions that would fill what is read, and that nobody calls.
 
 use super::says::{FILLS_HERE, NOT_CALLED, READ_HERE, on_the_way};
-use crate::suspect::check::Seen;
+use crate::suspect::check::{Seen, Strength};
 use crate::suspect::query::Query;
 use crate::suspect::symbols::BEGINNINGS;
 use izba_model::code::{At, FileFacts, Flag, How, Kind};
@@ -30,7 +30,7 @@ pub(super) fn not_called(query: &Query<'_>, seen: &mut Seen) {
             let suspect = seen.suspect(
                 &begin.file.path,
                 begin.line.saturating_sub(1).max(1),
-                0.86,
+                Strength::Plain,
                 say!(NOT_CALLED, function = name, name = what),
             );
             suspect.to(begin.line).saw(&home.path, fill.line(), say!(FILLS_HERE, name = what));

@@ -4,7 +4,7 @@ use super::says::{
     HIDDEN_BY_LOCAL, NEVER_MADE, NEVER_SET, NEVER_SET_IDLE, NEVER_SET_OWN, READ_HERE,
     is_known_outside, on_the_way, own,
 };
-use crate::suspect::check::Seen;
+use crate::suspect::check::{Seen, Strength};
 use crate::suspect::query::Query;
 use crate::suspect::symbols::As;
 use crate::suspect::value::{Eval, What};
@@ -178,7 +178,8 @@ pub(super) fn tell_never_set<'a>(
             },
         );
     if let Some((file, hiding)) = hiding {
-        let suspect = seen.suspect(&file.path, hiding.line(), 0.9, say!(HIDDEN_BY_LOCAL, name));
+        let suspect =
+            seen.suspect(&file.path, hiding.line(), Strength::Plain, say!(HIDDEN_BY_LOCAL, name));
         if let Some(declared) = declared {
             suspect.saw(&file.path, declared.line(), say!(READ_HERE));
         }
@@ -197,7 +198,8 @@ pub(super) fn tell_never_set<'a>(
                 })
         });
         if let Some(lost) = lost {
-            let suspect = seen.suspect(&file.path, lost.line(), 0.92, say!(HIDDEN_BY_LOCAL, name));
+            let suspect =
+                seen.suspect(&file.path, lost.line(), Strength::Plain, say!(HIDDEN_BY_LOCAL, name));
             suspect.saw(&file.path, reads[0].1.line(), say!(READ_HERE));
             return;
         }
@@ -242,7 +244,7 @@ pub(super) fn tell_never_set<'a>(
             let suspect = seen.suspect(
                 &path,
                 idle.line(),
-                0.89,
+                Strength::Plain,
                 say!(NEVER_SET_IDLE, name, function = idle.text().unwrap_or_default()),
             );
             suspect.to(idle.last_line());
@@ -262,7 +264,8 @@ pub(super) fn tell_never_set<'a>(
                         .any(|n| n.is(Kind::New) && n.parent().is_some_and(|p| p.is(Kind::Values)))
             })
         {
-            let suspect = seen.suspect(&path, field.line(), 0.87, say!(NEVER_MADE, name));
+            let suspect =
+                seen.suspect(&path, field.line(), Strength::Plain, say!(NEVER_MADE, name));
             if let Some((file, read)) = reads.first() {
                 suspect.saw(&file.path, read.line(), say!(READ_HERE));
             }
@@ -287,7 +290,7 @@ pub(super) fn tell_never_set<'a>(
         let lines = constructor.map(sets).unwrap_or_default();
         if let Some(to) = lines.iter().max() {
             let line = constructor.map_or(*to, |c| place_in(c, name, declared, &lines));
-            let suspect = seen.suspect(&path, line, 0.86, say!(NEVER_SET, name));
+            let suspect = seen.suspect(&path, line, Strength::Plain, say!(NEVER_SET, name));
             suspect.to((*to).max(line));
             if let Some((file, read)) = reads.first() {
                 suspect.saw(&file.path, read.line(), say!(READ_HERE));
@@ -295,7 +298,7 @@ pub(super) fn tell_never_set<'a>(
             return;
         }
         if let Some(constructor) = constructor {
-            seen.suspect(&path, constructor.line(), 0.7, say!(NEVER_SET, name))
+            seen.suspect(&path, constructor.line(), Strength::Fair, say!(NEVER_SET, name))
                 .to(constructor.last_line());
             return;
         }
@@ -316,7 +319,8 @@ pub(super) fn tell_never_set<'a>(
             })
             .collect();
         if let Some((file, set)) = sets.iter().max_by_key(|(_, n)| n.line()) {
-            let suspect = seen.suspect(&file.path, set.line(), 0.86, say!(NEVER_SET_OWN, name));
+            let suspect =
+                seen.suspect(&file.path, set.line(), Strength::Plain, say!(NEVER_SET_OWN, name));
             suspect.to(set.line() + 1);
             return;
         }
@@ -341,7 +345,7 @@ pub(super) fn tell_never_set<'a>(
             .map(At::line)
             .collect();
         let Some(to) = lines.iter().max().copied() else { continue };
-        let suspect = seen.suspect(&home.path, to, 0.86, say!(NEVER_SET_OWN, name));
+        let suspect = seen.suspect(&home.path, to, Strength::Plain, say!(NEVER_SET_OWN, name));
         suspect.saw(&file.path, read.line(), say!(READ_HERE));
         return;
     }
@@ -362,7 +366,7 @@ pub(super) fn tell_never_set<'a>(
             continue;
         };
         let last = lines[lines.len() - 1];
-        let suspect = seen.suspect(&file.path, last, 0.86, say!(NEVER_SET_OWN, name));
+        let suspect = seen.suspect(&file.path, last, Strength::Plain, say!(NEVER_SET_OWN, name));
         suspect.to(last + 1).saw(&file.path, read.line(), say!(READ_HERE));
         return;
     }
@@ -388,7 +392,8 @@ pub(super) fn tell_never_set<'a>(
             .collect();
         lines.extend(table.children().filter(|c| c.is(Kind::Pair)).map(At::line));
         if let (Some(from), Some(to)) = (lines.iter().min(), lines.iter().max()) {
-            let suspect = seen.suspect(&home.path, *from, 0.86, say!(NEVER_SET_OWN, name));
+            let suspect =
+                seen.suspect(&home.path, *from, Strength::Plain, say!(NEVER_SET_OWN, name));
             suspect.to(*to).saw(&file.path, read.line(), say!(READ_HERE));
             return;
         }
@@ -427,7 +432,8 @@ pub(super) fn set_from_outside(
                     .map(|n| n.line())
                     .collect();
                 if let (Some(from), Some(to)) = (sets.iter().min(), sets.iter().max()) {
-                    seen.suspect(&file.path, *from, 0.86, say!(NEVER_SET_OWN, name)).to(*to);
+                    seen.suspect(&file.path, *from, Strength::Plain, say!(NEVER_SET_OWN, name))
+                        .to(*to);
                     return true;
                 }
             }
