@@ -63,7 +63,7 @@ fn the_right_note_is_offered_in_another_project_and_none_for_a_relative() {
         for (label, group) in read(program, 1, &files, &log(program, 1)) {
             notes.push((
                 format!("{name} {label}"),
-                Note::about(&group, &files, Millis(0), None, None),
+                Note::about(&group, &files, Millis(0), None, None, None),
             ));
         }
     }
@@ -103,7 +103,7 @@ fn the_right_note_is_offered_in_another_project_and_none_for_a_relative() {
                     missed.push(format!(
                         "{label}\n  {:?}\n  {:?}",
                         own,
-                        Note::about(&group, &files, Millis(0), None, None).head
+                        Note::about(&group, &files, Millis(0), None, None, None).head
                     ));
                 }
                 (false, others) => {
@@ -127,4 +127,23 @@ fn the_right_note_is_offered_in_another_project_and_none_for_a_relative() {
     11548 pairs of a mistake and a note of the same family about another one: 16 offered
     "
     );
+}
+
+#[test]
+fn what_was_proved_stands_beside_the_edit_that_helped() {
+    let files = Arc::new(Project::new("/ferry", Vec::new()));
+    let mut engine = Engine::new(files.clone());
+    let source = engine.add_source("ferry");
+    engine.start_run(source, None, files.clone());
+    engine.feed(source, Stream::Err, None, 0, b"Error: the rope is cut\n");
+    engine.finish();
+    let group = engine.groups().first().cloned().expect("an error");
+    let fixed = |diff, proved| {
+        let note = Note::about(&group, &files, Millis(0), diff, proved, None);
+        note.part("What fixed it").trim().to_owned()
+    };
+    assert_eq!(fixed(None, None), "");
+    assert_eq!(fixed(None, Some("a.lua: put `,`")), "Proved in a trial: a.lua: put `,`.");
+    let both = fixed(Some("-a\n+b"), Some("a.lua: put `,`"));
+    assert_eq!(both, "```diff\n-a\n+b\n```\n\nProved in a trial: a.lua: put `,`.");
 }

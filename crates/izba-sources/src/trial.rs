@@ -6,11 +6,13 @@ use crate::command::{apart, end_marked, new_token};
 use crate::left_behind::MARK;
 use izba_model::Stream;
 use nix::poll::{PollFd, PollFlags, PollTimeout, poll};
+use nix::sys::resource::{Resource, getrlimit, setrlimit};
 use nix::sys::signal::{Signal, killpg};
 use nix::unistd::{Pid, read};
 use std::ffi::OsString;
 use std::fs;
 use std::os::fd::{AsFd, OwnedFd};
+use std::os::unix::process::CommandExt;
 use std::path::{Path, PathBuf};
 use std::process::Stdio;
 use std::sync::atomic::{AtomicBool, Ordering};
@@ -24,6 +26,22 @@ pub const COPIED: u64 = 500 << 20;
 pub struct Copied {
     folder: PathBuf,
     token: String,
+    room: Room,
+}
+
+/// What a program in a copy may write, in bytes.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Room {
+    /// To one file, wherever it lies; the system ends a program that goes on.
+    pub file: u64,
+    /// To the disk on which the copy lies, while it runs; it is ended then.
+    pub disk: u64,
+}
+
+impl Default for Room {
+    fn default() -> Room {
+        Room { file: 256 << 20, disk: 1 << 30 }
+    }
 }
 
 /// What is run in a copy.
@@ -51,6 +69,8 @@ pub enum TryEnd {
     Enough,
     /// It took longer than it may.
     TooLong,
+    /// More was written to the disk while it ran than it may write.
+    TooMuch,
     /// Nobody wants to know any more.
     Stopped,
 }
@@ -69,6 +89,7 @@ impl Copied {
         let copied = Copied {
             folder: folder.canonicalize().map_err(SourceError::io("read", folder))?,
             token: new_token(),
+            room: Room::default(),
         };
         let mut bytes = 0;
         copied.copy(&root, &root, &copied.folder, &mut bytes)?;
@@ -120,6 +141,18 @@ impl Copied {
     /// Where what the program reads lies: beside the copy, since it is no part of the project.
     fn input(&self) -> PathBuf {
         self.folder.with_extension("input")
+    }
+
+    /// The same with other bounds for what is written in it.
+    pub fn within(mut self, room: Room) -> Copied {
+        self.room = room;
+        self
+    }
+
+    /// Bytes that are free on the disk of the copy; `None` where the system does not say.
+    fn free(&self) -> Option<u64> {
+        let disk = nix::sys::statvfs::statvfs(&self.folder).ok()?;
+        Some(u64::from(disk.blocks_available()) * disk.fragment_size())
     }
 
     /// The folder in which the copy lies.
@@ -176,6 +209,8 @@ impl Copied {
         };
         command.stdin(input).stdout(Stdio::from(out_write)).stderr(Stdio::from(err_write));
         apart(&mut command, Signal::SIGHUP);
+        bound_files(&mut command, self.room.file);
+        let free = self.free();
         let name = words[0].to_string_lossy().into_owned();
         let mut child =
             command.spawn().map_err(|cause| SourceError::Start { command: name, cause })?;
@@ -189,6 +224,10 @@ impl Copied {
             }
             if begun.elapsed() > bound {
                 break TryEnd::TooLong;
+            }
+            let taken = || Some(free?.saturating_sub(self.free()?));
+            if taken().is_some_and(|taken| taken > self.room.disk) {
+                break TryEnd::TooMuch;
             }
             let ready: Vec<bool> = {
                 let mut waits: Vec<PollFd<'_>> =
@@ -228,6 +267,20 @@ impl Copied {
     }
 }
 
+/// No file that the program writes becomes longer than this, in bytes; and it leaves no picture of its
+/// memory behind.
+fn bound_files(command: &mut std::process::Command, most: u64) {
+    // SAFETY: between fork and exec only system calls that are safe there are made.
+    unsafe {
+        command.pre_exec(move || {
+            setrlimit(Resource::RLIMIT_CORE, 0, 0)?;
+            let (_, allowed) = getrlimit(Resource::RLIMIT_FSIZE)?;
+            let most = most.min(allowed);
+            Ok(setrlimit(Resource::RLIMIT_FSIZE, most, most)?)
+        });
+    }
+}
+
 /// How long a program that has closed its output may take to end.
 const MOMENT: Duration = Duration::from_millis(500);
 
@@ -249,5 +302,46 @@ impl Drop for Copied {
         end_marked(Pid::from_raw(i32::MAX), &self.token, Signal::SIGKILL);
         let _ = fs::remove_file(self.input());
         let _ = fs::remove_dir_all(&self.folder);
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    /// Runs a line of the shell in a copy of an empty project.
+    fn run(script: &str, room: Room) -> (TryEnd, u64, tempfile::TempDir) {
+        let home = tempfile::tempdir().expect("a temporary folder");
+        let root = home.path().join("ferry");
+        fs::create_dir(&root).expect("room");
+        let copied =
+            Copied::of(&root, &home.path().join("copy")).expect("it is copied").within(room);
+        let words = ["sh", "-c", script].map(OsString::from).to_vec();
+        let program = Program { words, ..Program::default() };
+        let stop = AtomicBool::new(false);
+        let end = copied
+            .run(&program, Duration::from_secs(60), &stop, &mut |_, _| false)
+            .expect("it starts");
+        let files = fs::read_dir(copied.folder()).expect("a folder").flatten();
+        let longest = files.filter_map(|f| Some(f.metadata().ok()?.len())).max();
+        (end, longest.unwrap_or(0), home)
+    }
+
+    #[test]
+    fn a_file_that_grows_without_end_stops_at_its_bound() {
+        let room = Room { file: 1 << 20, ..Room::default() };
+        let (end, longest, _home) = run("exec cat /dev/zero > logbook", room);
+        assert_eq!(end, TryEnd::Ended { well: false });
+        assert_eq!(longest, 1 << 20);
+    }
+
+    #[test]
+    fn files_without_end_are_ended_and_gone() {
+        let room = Room { disk: 20 << 20, ..Room::default() };
+        let script = "n=0; while :; do head -c 1000000 /dev/zero > f$n; n=$((n+1)); done";
+        let (end, _, home) = run(script, room);
+        assert_eq!(end, TryEnd::TooMuch);
+        let left: Vec<_> = fs::read_dir(home.path()).expect("a folder").flatten().collect();
+        assert_eq!(left.len(), 1, "the copy is gone: {left:?}");
     }
 }

@@ -117,6 +117,34 @@ fn a_program_that_never_ends_is_run_for_longer_than_its_error_needed() {
 }
 
 #[test]
+fn what_only_takes_the_asker_out_is_no_proof() {
+    let place = place(FARES, 60);
+    let edits = [("print(fares['child'])\n", ""), ("chidl", "child")];
+    let tried = place.tries(&edits).expect("it can be tried");
+    assert_eq!(outcomes(&tried), [&Outcome::Gone; 2], "it goes on to one that mends");
+    assert_eq!([tried[0].holds(), tried[1].holds()], [false, true]);
+    assert!(tried[0].sentence().ends_with("the quick way, which may hide the mistake"));
+    assert!(!tried[1].sentence().contains("quick"), "{}", tried[1].sentence());
+}
+
+#[test]
+fn a_program_that_writes_without_end_is_ended() {
+    let home = tempfile::tempdir().expect("a temporary folder");
+    let far = home.path().join("far");
+    let endless = format!(
+        "import sys\nwith open({:?}, 'wb') as f:\n  while True:\n    f.write(b'x' * (1 << 20))",
+        far.display().to_string()
+    );
+    let place = place(FARES, 60);
+    let tried = place.tries(&[("print(fares['child'])", &endless)]).expect("it can be tried");
+    let [Outcome::Other(said)] = outcomes(&tried)[..] else { panic!("{tried:?}") };
+    assert!(said.contains("large") || said.contains("ended badly"), "{said}");
+    let written = std::fs::metadata(&far).expect("it was begun").len();
+    assert!(written <= 256 << 20, "also outside of the copy: {written}");
+    assert_eq!(place.text(), FARES);
+}
+
+#[test]
 fn what_an_edit_starts_is_ended_with_its_trial() {
     // It leaves a child behind that hears no signal and would go on for ever.
     let left = tempfile::tempdir().expect("a temporary folder");

@@ -122,7 +122,8 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
                 .iter()
                 .find(|g| !g.muted)
                 .ok_or_else(|| CommandError::input("there is no such error in this log"))?;
-            let mut note = Note::about(group, engine.project(), izba_sources::now(), None, None);
+            let mut note =
+                Note::about(group, engine.project(), izba_sources::now(), None, None, None);
             note.head.tags = tags;
             note.body = [meant, fixed, how]
                 .iter()

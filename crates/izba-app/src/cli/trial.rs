@@ -76,7 +76,7 @@ pub fn run(shared: &Shared, args: &Args) -> Done {
     if shows {
         say_progress("");
     }
-    let holds = tried.iter().find(|t| t.outcome == Outcome::Gone);
+    let holds = tried.iter().find(|t| t.holds());
     print_as(json, &if json { as_json(&tried) } else { cornering::told_trials(&tried) });
     let Some(held) = holds else { return Ok(exit::FOUND) };
     if args.apply {
@@ -98,7 +98,7 @@ fn as_json(tried: &[Tried]) -> String {
             Outcome::Other(_) => "other",
             Outcome::NotTried => "not-tried",
         };
-        let value = serde_json::json!({"v": 1, "file": &*t.fix.file, "says": t.says, "pieces": t.fix.pieces(), "outcome": outcome, "told": t.sentence(), "ms": t.ran_ms, "runs": t.runs});
+        let value = serde_json::json!({"v": 1, "file": &*t.fix.file, "says": t.says, "pieces": t.fix.pieces(), "outcome": outcome, "quick": t.quick, "told": t.sentence(), "ms": t.ran_ms, "runs": t.runs});
         format!("{value}\n")
     };
     tried.iter().map(one).collect()

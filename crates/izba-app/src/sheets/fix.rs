@@ -7,7 +7,7 @@ use crate::parts::sheet::Sheet;
 use crate::theme::{Ground, Ink};
 use izba_model::claim::Change;
 use izba_model::text::wrap;
-use izba_watch::cornering::{MOST_TRIED, Outcome};
+use izba_watch::cornering::MOST_TRIED;
 use izba_watch::{Corner, CornerFor, Order};
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
@@ -151,9 +151,9 @@ fn tried(model: &Model, state: &FixSheet) -> (String, Ink) {
         }
         Some(Corner::Failed(why)) => (format!("it could not be tried: {why}"), Ink::Straw),
         Some(Corner::Tried(all)) => match all.iter().find(|t| t.fix == state.fix) {
-            Some(tried) if tried.outcome == Outcome::Gone => (tried.sentence(), Ink::Moss),
+            Some(tried) if tried.holds() => (tried.sentence(), Ink::Moss),
             Some(tried) => {
-                let other = all.iter().find(|t| t.outcome == Outcome::Gone);
+                let other = all.iter().find(|t| t.holds());
                 let other = other.map_or(String::new(), |t| {
                     format!(". But with another edit it is gone: Esc, then m shows it ({})", t.says)
                 });

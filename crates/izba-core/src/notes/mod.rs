@@ -16,12 +16,13 @@ pub const PARTS: [&str; 3] = ["What it meant", "What fixed it", "How to make it 
 
 impl Note {
     /// A note about a group, with nothing written yet but what can be offered: the edit that made
-    /// it quiet, as a diff, and how the program was started.
+    /// it quiet, as a diff, what was proved in a trial, and how the program was started.
     pub fn about(
         group: &GroupView,
         project: &Project,
         now: Millis,
         diff: Option<&str>,
+        proved: Option<&str>,
         start: Option<&str>,
     ) -> Note {
         let entry = &group.entry;
@@ -50,6 +51,9 @@ impl Note {
         let fixed = diff.map_or_else(String::new, |d| {
             format!("```diff\n{}\n```\n", d.trim_end().replace("```", "` ` `"))
         });
+        let proved = proved.map_or_else(String::new, |p| format!("Proved in a trial: {p}.\n"));
+        let fixed = [fixed, proved].into_iter().filter(|t| !t.is_empty());
+        let fixed = fixed.collect::<Vec<_>>().join("\n");
         let start = start.map_or_else(String::new, |s| format!("Start `{}`", s.replace('`', "'")));
         let body = [String::new(), fixed, start]
             .iter()

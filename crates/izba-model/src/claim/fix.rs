@@ -102,6 +102,12 @@ impl Fix {
         changes
     }
 
+    /// Whether it only takes whole lines out of a text, and puts nothing in their place.
+    pub fn only_takes_lines_out(&self, text: &str) -> bool {
+        let changes = self.changes(text);
+        !changes.is_empty() && changes.iter().all(|c| c.after.is_empty())
+    }
+
     /// Whether every piece lies within a text, between whole characters.
     fn fits(&self, text: &str) -> bool {
         self.pieces

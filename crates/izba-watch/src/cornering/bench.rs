@@ -16,6 +16,9 @@ const FIRST: u32 = 3;
 /// A program that has not ended by itself has this long before its error counts as not seen, beyond
 /// what it took at first.
 const BEYOND: Duration = Duration::from_millis(300);
+/// What is said where a program was ended because of what it writes.
+pub(super) const TOO_MUCH: &str =
+    "more than 1 GB was written to the disk while it ran, so it was ended and nothing is known";
 /// The longest first run.
 pub(super) const LONGEST: Duration = Duration::from_secs(30);
 /// Runs of one try of an error that does not always come.
@@ -143,6 +146,7 @@ impl<'a> Bench<'a> {
         match end.map_err(|e| e.sentence())? {
             TryEnd::Stopped => return Ok(None),
             TryEnd::Enough => {}
+            TryEnd::TooMuch => return Err(TOO_MUCH.to_owned()),
             TryEnd::Ended { .. } | TryEnd::TooLong => {
                 engine.finish();
                 seen = came(&engine);

@@ -1,13 +1,13 @@
 //! Trying exact edits: each is made in a copy of the project, which then runs for as long as the error
 //! needed and longer, while everything it says is read as always.
 
-use super::bench::{Bench, LONGEST};
+use super::bench::{Bench, LONGEST, TOO_MUCH};
 use super::mistake::{Mistake, Start};
 use izba_cause::suspect::Findings;
 use izba_core::{Engine, GroupView, State};
 use izba_model::claim::{Change, Claim, Evidence, Fix, LIKELY, Verdict};
 use izba_model::text::counted;
-use izba_model::{Level, Millis, Stream};
+use izba_model::{Family, Level, Millis, Stream};
 use izba_model::{say, sayings};
 use izba_sources::TryEnd;
 use std::sync::Arc;
@@ -17,6 +17,7 @@ use std::time::{Duration, Instant};
 sayings! {
     "tried", Any, "../../words/trying.toml";
     GONE = "gone",
+    HIDDEN = "hidden",
     COMES = "comes",
     OTHER = "other",
 }
@@ -60,6 +61,9 @@ pub struct Tried {
     pub ended: bool,
     /// How many other errors still came, which came before too.
     pub left: usize,
+    /// Whether it only takes lines out of a program that ran: that the error does not come then may
+    /// be because nobody asks any more, which is the quick way and no proof.
+    pub quick: bool,
     /// The lines that it changes.
     changes: Vec<Change>,
 }
@@ -81,8 +85,15 @@ impl Tried {
         };
         match &self.outcome {
             Outcome::Gone => {
+                let quick = if self.quick {
+                    "; but it only takes out what asks for it: the quick way, which may hide the \
+                        mistake"
+                } else {
+                    ""
+                };
                 format!(
-                    "tried in a copy: with it {how}this error is gone, and no new one comes{left}"
+                    "tried in a copy: with it {how}this error is gone, and no new one \
+                        comes{left}{quick}"
                 )
             }
             Outcome::Comes => "tried in a copy: the error still comes".into(),
@@ -91,23 +102,36 @@ impl Tried {
         }
     }
 
-    /// Weighs what was found about the error: what held goes to the front, what did not is ruled out.
+    /// Whether the error is gone with it, and not only hidden.
+    pub fn holds(&self) -> bool {
+        self.outcome == Outcome::Gone && !self.quick
+    }
+
+    /// Weighs what was found about the error: what held goes to the front, what did not is ruled out;
+    /// of what may only hide it, that is told.
     pub fn weigh(&self, findings: &mut Findings) {
         let Some(at) = findings.suspects.iter().position(|s| s.fix.as_ref() == Some(&self.fix))
         else {
             return;
         };
         let saw = match &self.outcome {
+            Outcome::Gone if self.quick => say!(HIDDEN),
             Outcome::Gone => say!(GONE),
             Outcome::Comes => say!(COMES),
             Outcome::Other(said) => say!(OTHER, said = said.as_str()),
             Outcome::NotTried => return,
         };
-        let holds = self.outcome == Outcome::Gone;
+        let holds = self.holds();
         let suspect = &mut findings.suspects[at];
         let says = suspect.claim.says.clone();
         let evidence = Evidence { file: suspect.file.clone(), line: suspect.line, saw };
         suspect.claim.evidence.insert(0, evidence.clone());
+        if self.outcome == Outcome::Gone && self.quick {
+            for reason in findings.reasons.iter_mut().filter(|r| r.claim.says == says) {
+                reason.claim.evidence.insert(0, evidence.clone());
+            }
+            return;
+        }
         suspect.confidence = PROVED;
         let tried = findings.suspects.remove(at);
         if holds {
@@ -192,6 +216,7 @@ pub fn try_fixes(
             runs: 0,
             ended: true,
             left: 0,
+            quick: mistake.family != Family::DoesNotParse && fix.only_takes_lines_out(&text),
             changes: fix.changes(&text),
         };
         far.trying.clone_from(&tried.says);
@@ -203,7 +228,7 @@ pub fn try_fixes(
             judge(&mut tried, &bench, (&before, mistake), (runs, bound), stop)?;
         }
         far.done += 1;
-        let holds = tried.outcome == Outcome::Gone;
+        let holds = tried.holds();
         all.push(tried);
         if holds {
             break;
@@ -290,6 +315,9 @@ fn hear(
     };
     let end = bench.copied.run(&bench.program, bound, stop, listen).map_err(|e| e.sentence())?;
     engine.finish();
+    if end == TryEnd::TooMuch {
+        return Err(TOO_MUCH.to_owned());
+    }
     let ended = matches!(end, TryEnd::Ended { .. });
     let end = (end == TryEnd::Ended { well: false }).then(|| "the program ended badly".to_owned());
     let errors = errors(&engine.groups());

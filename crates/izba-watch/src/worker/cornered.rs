@@ -4,8 +4,8 @@
 use super::state::Worker;
 use crate::before_run;
 use crate::cornered::{BUDGET, Corner, CornerFor, CornerView, Cornering, TRIALS};
-use crate::cornering::Trials;
 use crate::cornering::{self, Mistake, Needs, Progress, Start};
+use crate::cornering::{Trials, Tried};
 use izba_core::GroupId;
 use izba_sources::{Program, Reach};
 use std::path::PathBuf;
@@ -13,6 +13,15 @@ use std::sync::atomic::AtomicBool;
 use std::sync::{Arc, Mutex};
 
 impl Worker {
+    /// The edits of a group's error that were tried last, with what came of them.
+    pub(crate) fn tried(&self, group: GroupId) -> Option<Arc<Vec<Tried>>> {
+        let of_it = self.cornering.as_ref().map(Cornering::view).filter(|c| c.group == group)?;
+        match &of_it.how {
+            Corner::Tried(all) => Some(all.clone()),
+            _ => None,
+        }
+    }
+
     /// Begins to corner a group.
     pub(crate) fn corner(&mut self, group: GroupId, sought: CornerFor) {
         let snapshot = self.engine.snapshot();

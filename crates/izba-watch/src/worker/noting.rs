@@ -32,11 +32,14 @@ impl Worker {
             .map(izba_sources::Command::line);
         // A note may be shared; where this user's home lies is nobody's business.
         let start = start.map(|s| izba_core::help::redact(&s, &crate::request::owner()).text);
+        let held = self.tried(view.id).and_then(|all| all.iter().find(|t| t.holds()).cloned());
+        let proved = held.map(|t| format!("{}: {}; {}", t.fix.file, t.says, t.sentence()));
         let note = Note::about(
             &view,
             &snapshot.project,
             izba_sources::now(),
             diff.as_deref(),
+            proved.as_deref(),
             start.as_deref(),
         );
         let _ = self.answers.send(Answer::Note(Box::new(note), None));

@@ -138,10 +138,8 @@ impl Worker {
             .as_ref()
             .map(crate::cornered::Cornering::view)
             .filter(|c| c.group == view.id);
-        if let Some(Corner::Tried(all)) = cornering.as_ref().map(|c| &c.how) {
-            for one in all.iter() {
-                tried.push(format!("{}: {}; {}", one.fix.file, one.says, one.sentence()));
-            }
+        for one in self.tried(view.id).iter().flat_map(|all| all.iter()) {
+            tried.push(format!("{}: {}; {}", one.fix.file, one.says, one.sentence()));
         }
         let little = cornering
             .as_ref()
