@@ -11,6 +11,8 @@ use std::path::{Path, PathBuf};
 
 /// The file in the store.
 const FILE: &str = "trusted.json";
+/// The same for projects in which edits are tried without being asked for.
+const TRIALS: &str = "tries.json";
 /// A longer one is not ours, in bytes.
 const FILE_CAP: u64 = 8 << 20;
 
@@ -36,6 +38,11 @@ impl Trust {
     /// Those of the store in `folder`.
     pub fn of(folder: &Path) -> Trust {
         Trust { file: folder.join(FILE) }
+    }
+
+    /// The projects of the store in `folder` in which edits may be tried by themselves.
+    pub fn of_trials(folder: &Path) -> Trust {
+        Trust { file: folder.join(TRIALS) }
     }
 
     /// All of them, by folder. A file that cannot be read holds none: it is asked again.

@@ -49,6 +49,8 @@ pub struct Published {
     pub notes: Arc<Vec<KeptNote>>,
     /// The error that is being cornered, or was last.
     pub corner: Option<Arc<CornerView>>,
+    /// Whether the edits of new errors are tried without being asked for.
+    pub tries_alone: bool,
     /// The program under a debug adapter, and where it shall stop.
     pub pause: Arc<PauseView>,
 }
@@ -205,6 +207,9 @@ pub enum Order {
     StopCorner,
     /// Keep the little program that still shows it.
     KeepCorner,
+    /// Try the edits of new errors in copies by themselves, in this project, or no longer; it is kept
+    /// for the next time.
+    TryAlone(bool),
     /// Pause a program, and look into it.
     Pause(PauseOrder),
     /// Watch the sources that were to come later too.

@@ -114,6 +114,8 @@ impl Watch {
         let saves = orders.clone();
         let watcher =
             izba_files::watch_saves(&project, move |saved| drop(saves.send(Order::Saved(saved))));
+        let store = setup.session.parent().unwrap_or(&setup.session).to_owned();
+        let trying = crate::worker::Trying::of(&setup.root, &store);
         let first = Published {
             snapshot: engine.snapshot(),
             today: project.clone(),
@@ -132,13 +134,13 @@ impl Watch {
             paths: None,
             values: None,
             notes: Arc::default(),
+            tries_alone: trying.alone,
         };
         let told = orders.clone();
         let detecting =
             detecting::Detecting::start(Arc::new(move || match told.try_send(Order::Detected) {
                 Ok(()) | Err(TrySendError::Full(_) | TrySendError::Disconnected(_)) => {}
             }));
-        let store = setup.session.parent().unwrap_or(&setup.session).to_owned();
         let (mut keeping, said) = keeping::Keeping::open(&store, &setup.root, setup.budget);
         let heard = keeping.hear(&mut engine);
         let (noting, unread) = noting::Noting::open(izba_store::Notes::of(
@@ -178,6 +180,7 @@ impl Watch {
             detecting,
             pausing: pausing::Pausing::default(),
             cornering: None,
+            trying,
             walking: None,
             valuing: None,
             noting,

@@ -41,6 +41,11 @@ impl Sheet for FixSheet {
                 self.stay(model);
                 order.into_iter().collect()
             }
+            "T" => {
+                let order = Order::TryAlone(!model.shown.tries_alone);
+                self.stay(model);
+                vec![Effect::Order(order)]
+            }
             "s" => {
                 self.stay(model);
                 vec![Effect::Order(Order::StopCorner)]
@@ -119,11 +124,17 @@ fn draw(model: &Model, state: &FixSheet, area: Rect, buf: &mut Buffer) {
     }
     line(&[(doubt, smoke)], false, buf);
     let key = theme.ink(Ink::Ice).add_modifier(Modifier::BOLD);
+    let always = match model.shown.tries_alone {
+        true => " no longer by itself   ",
+        false => " always, in this project   ",
+    };
     let keys = [
         ("Enter", key),
         (" makes it   ", smoke),
         ("t", key),
         (" tries it in a copy first   ", smoke),
+        ("T", key),
+        (always, smoke),
         ("Esc", key),
         (" leaves it", smoke),
     ];

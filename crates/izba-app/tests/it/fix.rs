@@ -44,6 +44,43 @@ fn an_error_is_mended_by_its_edit_proved_and_brought_back() {
 }
 
 #[test]
+fn what_the_user_allows_once_is_tried_by_itself_until_he_says_no() {
+    let tmux = Tmux::start(142, 42);
+    tmux.write("boats.json", BOATS);
+    tmux.write("main.py", PROGRAM);
+    let run = format!("{} run --store store -- python3 main.py", izba());
+    let edit = |tmux: &Tmux| {
+        tmux.command(&run);
+        tmux.wait_until("the edit in Where", |s| s.contains("m make the edit"));
+        tmux.keys(&["m"]);
+        tmux.wait_for("The edit ─")
+    };
+    let leave = |tmux: &Tmux| {
+        tmux.keys(&["Escape"]);
+        tmux.wait_until("the sheet is closed", |s| !s.contains("The edit ─"));
+        tmux.keys(&["q"]);
+        tmux.wait_until("the shell", |s| !s.contains("m make the edit"));
+    };
+    // Nothing is tried before somebody says so.
+    let asked = edit(&tmux);
+    assert!(asked.contains("T always, in this project"), "{asked}");
+    assert!(asked.contains("does outside its folder"), "{asked}");
+    tmux.keys(&["T"]);
+    let tried = tmux.wait_for("this error is gone");
+    assert!(tried.contains("T no longer by itself"), "{tried}");
+    assert_eq!(std::fs::read_to_string(tmux.path("boats.json")).expect("there"), BOATS);
+    leave(&tmux);
+    // In the next session nobody has to ask.
+    edit(&tmux);
+    tmux.wait_for("this error is gone");
+    tmux.keys(&["T"]);
+    tmux.wait_for("T always, in this project");
+    leave(&tmux);
+    let kept = std::fs::read_to_string(tmux.path("store/tries.json")).expect("it was kept");
+    assert_eq!(kept.trim(), "[]");
+}
+
+#[test]
 fn try_says_with_which_edit_an_error_is_gone_and_apply_makes_it() {
     let folder = tempfile::tempdir().expect("a temporary folder");
     let path = |name: &str| folder.path().join(name);

@@ -109,6 +109,7 @@ pub fn published_of(engine: &Engine) -> Arc<Published> {
         paths: None,
         values: None,
         notes: Arc::default(),
+        tries_alone: false,
     })
 }
 

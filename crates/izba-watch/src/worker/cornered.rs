@@ -4,8 +4,8 @@
 use super::state::Worker;
 use crate::before_run;
 use crate::cornered::{BUDGET, Corner, CornerFor, CornerView, Cornering, TRIALS};
+use crate::cornering::Trials;
 use crate::cornering::{self, Mistake, Needs, Progress, Start};
-use crate::cornering::{Trials, Tried};
 use izba_core::GroupId;
 use izba_sources::{Program, Reach};
 use std::path::PathBuf;
@@ -13,15 +13,6 @@ use std::sync::atomic::AtomicBool;
 use std::sync::{Arc, Mutex};
 
 impl Worker {
-    /// The edits of a group's error that were tried last, with what came of them.
-    pub(crate) fn tried(&self, group: GroupId) -> Option<Arc<Vec<Tried>>> {
-        let of_it = self.cornering.as_ref().map(Cornering::view).filter(|c| c.group == group)?;
-        match &of_it.how {
-            Corner::Tried(all) => Some(all.clone()),
-            _ => None,
-        }
-    }
-
     /// Begins to corner a group.
     pub(crate) fn corner(&mut self, group: GroupId, sought: CornerFor) {
         let snapshot = self.engine.snapshot();
@@ -58,6 +49,9 @@ impl Worker {
             needs: Needs::Kept,
             root,
         };
+        if matches!(sought, CornerFor::Fixes(_)) {
+            self.trying.begin(view.id);
+        }
         let mistake = Mistake::of(&view);
         let headline = mistake.headline.clone();
         let show = |how| Arc::new(CornerView { group, headline: headline.clone(), how });
@@ -126,7 +120,10 @@ impl Worker {
             Corner::Left(cornered) => {
                 self.detecting.cornered(cornering.group, cornered.clone());
             }
-            Corner::Tried(tried) => self.detecting.tried(cornering.group, tried.clone()),
+            Corner::Tried(tried) => {
+                self.trying.keep(cornering.group, tried.clone());
+                self.detecting.tried(cornering.group, tried.clone());
+            }
             _ => {}
         }
         true

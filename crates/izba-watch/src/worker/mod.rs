@@ -11,8 +11,10 @@ mod state;
 mod teaching;
 mod telling;
 mod trimming;
+mod trying;
 mod turn;
 mod valuing;
 mod walking;
 
 pub(crate) use state::Worker;
+pub(crate) use trying::Trying;

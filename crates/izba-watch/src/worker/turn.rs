@@ -91,6 +91,7 @@ impl Worker {
             self.start_again_when_ended();
             changed |= self.look_at_sessions();
             changed |= self.look_at_corner();
+            self.try_next();
             changed |= self.walk();
             changed |= self.value();
             changed |= self.look_for_files();
@@ -185,6 +186,10 @@ impl Worker {
                 }
             }
             Order::KeepCorner => self.keep_corner(),
+            Order::TryAlone(alone) => {
+                self.try_alone(alone);
+                return true;
+            }
             Order::Pause(order) => {
                 self.obey_pause(order);
                 return true;
@@ -516,6 +521,7 @@ impl Worker {
             known: self.engine.wishes().known(),
             pause: self.pause_view(),
             corner: self.cornering.as_ref().map(cornered::Cornering::view),
+            tries_alone: self.trying.alone,
             paths: self.walking.as_ref().map(walking::Walking::folded),
             values: self.valuing.as_ref().map(valuing::Valuing::view),
             notes: self.noting.kept(),
