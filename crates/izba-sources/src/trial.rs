@@ -152,7 +152,7 @@ impl Copied {
     /// Bytes that are free on the disk of the copy; `None` where the system does not say.
     fn free(&self) -> Option<u64> {
         let disk = nix::sys::statvfs::statvfs(&self.folder).ok()?;
-        Some(u64::from(disk.blocks_available()) * disk.fragment_size())
+        Some(disk.blocks_available() * disk.fragment_size())
     }
 
     /// The folder in which the copy lies.

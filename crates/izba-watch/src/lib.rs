@@ -29,6 +29,7 @@ pub mod teaching;
 mod telling;
 mod trimmed;
 pub mod trust;
+mod trying;
 mod unread;
 mod valuing;
 mod walking;

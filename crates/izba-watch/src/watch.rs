@@ -115,7 +115,7 @@ impl Watch {
         let watcher =
             izba_files::watch_saves(&project, move |saved| drop(saves.send(Order::Saved(saved))));
         let store = setup.session.parent().unwrap_or(&setup.session).to_owned();
-        let trying = crate::worker::Trying::of(&setup.root, &store);
+        let trying = crate::trying::Trying::of(&setup.root, &store);
         let first = Published {
             snapshot: engine.snapshot(),
             today: project.clone(),

@@ -125,14 +125,14 @@ fn draw(model: &Model, state: &FixSheet, area: Rect, buf: &mut Buffer) {
     line(&[(doubt, smoke)], false, buf);
     let key = theme.ink(Ink::Ice).add_modifier(Modifier::BOLD);
     let always = match model.shown.tries_alone {
-        true => " no longer by itself   ",
-        false => " always, in this project   ",
+        true => " not by itself   ",
+        false => " always here   ",
     };
     let keys = [
         ("Enter", key),
         (" makes it   ", smoke),
         ("t", key),
-        (" tries it in a copy first   ", smoke),
+        (" tries it in a copy   ", smoke),
         ("T", key),
         (always, smoke),
         ("Esc", key),

@@ -63,18 +63,18 @@ fn what_the_user_allows_once_is_tried_by_itself_until_he_says_no() {
     };
     // Nothing is tried before somebody says so.
     let asked = edit(&tmux);
-    assert!(asked.contains("T always, in this project"), "{asked}");
+    assert!(asked.contains("T always here"), "{asked}");
     assert!(asked.contains("does outside its folder"), "{asked}");
     tmux.keys(&["T"]);
     let tried = tmux.wait_for("this error is gone");
-    assert!(tried.contains("T no longer by itself"), "{tried}");
+    assert!(tried.contains("T not by itself"), "{tried}");
     assert_eq!(std::fs::read_to_string(tmux.path("boats.json")).expect("there"), BOATS);
     leave(&tmux);
     // In the next session nobody has to ask.
     edit(&tmux);
     tmux.wait_for("this error is gone");
     tmux.keys(&["T"]);
-    tmux.wait_for("T always, in this project");
+    tmux.wait_for("T always here");
     leave(&tmux);
     let kept = std::fs::read_to_string(tmux.path("store/tries.json")).expect("it was kept");
     assert_eq!(kept.trim(), "[]");

@@ -17,4 +17,3 @@ mod valuing;
 mod walking;
 
 pub(crate) use state::Worker;
-pub(crate) use trying::Trying;

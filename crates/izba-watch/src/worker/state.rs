@@ -49,7 +49,7 @@ pub(crate) struct Worker {
     pub(crate) detecting: detecting::Detecting,
     pub(crate) pausing: pausing::Pausing,
     pub(crate) cornering: Option<cornered::Cornering>,
-    pub(crate) trying: super::trying::Trying,
+    pub(crate) trying: crate::trying::Trying,
     pub(crate) walking: Option<walking::Walking>,
     pub(crate) valuing: Option<valuing::Valuing>,
     pub(crate) noting: noting::Noting,

@@ -2,50 +2,14 @@
 //! tried in copies as soon as they are known, one error after the other.
 
 use super::state::Worker;
-use crate::cornered::{Corner, CornerFor};
+use crate::cornered::{Corner, CornerFor, Cornering};
 use crate::cornering::{MOST_TRIED, Tried};
+use crate::trying::KEPT;
 use izba_core::{GroupId, GroupView, State};
 use izba_model::Level;
 use izba_model::claim::WORTH;
 use izba_store::{Trust, Trusted};
-use std::collections::{HashMap, HashSet};
-use std::path::Path;
 use std::sync::Arc;
-
-/// Of so many errors at most it is kept what was tried.
-const KEPT: usize = 400;
-
-/// What was tried, and whether Izba tries by itself.
-#[derive(Debug, Default)]
-pub(crate) struct Trying {
-    /// Whether the user said that it may.
-    pub(crate) alone: bool,
-    /// Errors that were begun with, by itself or by the user.
-    begun: HashSet<GroupId>,
-    /// What came of it.
-    of: HashMap<GroupId, Arc<Vec<Tried>>>,
-}
-
-impl Trying {
-    /// As the user said it once for the project in `root`; `store` is where answers are kept.
-    pub(crate) fn of(root: &Path, store: &Path) -> Trying {
-        let root = root.canonicalize().unwrap_or_else(|_| root.to_owned());
-        let alone = Trust::of_trials(store).given(&root, "").is_some();
-        Trying { alone, ..Trying::default() }
-    }
-
-    /// Keeps what came of trying the edits of an error.
-    pub(crate) fn keep(&mut self, group: GroupId, tried: Arc<Vec<Tried>>) {
-        if self.of.len() < KEPT {
-            self.of.insert(group, tried);
-        }
-    }
-
-    /// That an error was begun with.
-    pub(crate) fn begin(&mut self, group: GroupId) {
-        self.begun.insert(group);
-    }
-}
 
 impl Worker {
     /// The edits of a group's error that were tried, with what came of them.
@@ -77,9 +41,7 @@ impl Worker {
         if !self.trying.alone || self.trying.begun.len() >= KEPT {
             return;
         }
-        let busy = |c: &crate::cornered::Cornering| {
-            matches!(c.view().how, Corner::Running(_) | Corner::Trying(_))
-        };
+        let busy = |c: &Cornering| matches!(c.view().how, Corner::Running(_) | Corner::Trying(_));
         if self.cornering.as_ref().is_some_and(busy) {
             return;
         }
