@@ -1,13 +1,13 @@
 //! Learning: weights of a conditional logit over places with *none of these* beside them, and from
 //! its chances the share that was right.
 //!
-//! The chance of a place is the sum over its sightings of `exp(w·x)`, over the same sum for all
-//! places and `exp(none)`. The weights maximise the logarithm of the chance of the guilty places
+//! The chance of a place is the sum over its sightings of `exp(w·x)`, over the same sum for the
+//! strongest places and `exp(none)`. The weights maximise the logarithm of the chance of the guilty places
 //! (of *none of these* where no check points at one), less half the ridge times their squares.
 //! Everything is summed in the order of the cases, so the same cases give the same weights.
 
-use crate::cases::Case;
-use izba_cause::suspect::COUNTED;
+use crate::cases::{Case, Place};
+use izba_cause::suspect::{chances, strongest};
 
 /// What was learned: a weight for each feature, and the score of *none of these*.
 #[derive(Debug, Clone, PartialEq)]
@@ -30,24 +30,9 @@ impl Weights {
 
     /// The chance of each place of a case.
     pub fn chances(&self, case: &Case) -> Vec<f64> {
-        let scores =
-            case.places.iter().map(|p| p.sightings.iter().map(|s| self.score(&s.features)));
-        let scores: Vec<Vec<f64>> = scores.map(Iterator::collect).collect();
-        let most = scores.iter().flatten().copied().fold(self.none, f64::max);
-        let places = scores.iter().map(|s| s.iter().map(|s| (s - most).exp()).sum());
-        let places: Vec<f64> = places.collect();
-        let all = counted(&places).iter().sum::<f64>() + (self.none - most).exp();
-        places.iter().map(|p| (p / all).min(1.0)).collect()
+        let scores = |p: &Place| p.sightings.iter().map(|s| self.score(&s.features)).collect();
+        chances(self.none, &case.places.iter().map(scores).collect::<Vec<_>>())
     }
-}
-
-/// The strongest of all places: however much else is odd in a large project, only these count
-/// against one another.
-fn counted(places: &[f64]) -> Vec<f64> {
-    let mut all = places.to_vec();
-    all.sort_by(|a, b| b.total_cmp(a));
-    all.truncate(COUNTED);
-    all
 }
 
 /// Learns weights for `features` many features from these cases.
@@ -82,14 +67,14 @@ fn gradient<'a>(cases: impl Iterator<Item = &'a Case>, weights: &Weights) -> Vec
     let features = weights.of.len();
     let mut slopes = vec![0.0; features + 1];
     for case in cases {
-        let scores = |p: &crate::cases::Place| -> Vec<f64> {
+        let scores = |p: &Place| -> Vec<f64> {
             p.sightings.iter().map(|s| weights.score(&s.features)).collect()
         };
         let all: Vec<Vec<f64>> = case.places.iter().map(scores).collect();
         let most = all.iter().flatten().copied().fold(weights.none, f64::max);
         let masses: Vec<f64> =
             all.iter().map(|s| s.iter().map(|s| (s - most).exp()).sum()).collect();
-        let least = counted(&masses).last().copied().unwrap_or_default();
+        let least = strongest(&masses).last().copied().unwrap_or_default();
         let counts = |at: usize| masses[at] >= least || case.places[at].guilty;
         let mass = |guilty_only: bool| -> f64 {
             let each = case.places.iter().enumerate().filter(|(at, _)| counts(*at));
@@ -147,7 +132,7 @@ pub fn became(mut seen: Vec<(f64, bool)>) -> Vec<[f32; 2]> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::cases::{Place, Sighting};
+    use crate::cases::Sighting;
     use proptest::prelude::*;
 
     /// A case of places with their features, and which is guilty.

@@ -61,7 +61,9 @@ pub(crate) use flow::bindings;
 pub use imports::{is_near, names_file};
 pub use loops::{Arrow, Leaning, odd_arrow, rings};
 pub use query::Query;
-pub use rank::{COUNTED, Candidate, Features, Learned, NAMES as FEATURES, RECORD, became, record};
+pub use rank::{
+    Candidate, Features, Learned, NAMES as FEATURES, RECORD, became, chances, record, strongest,
+};
 pub use spelling::{is_outside_name, taught};
 pub use symbols::{As, Occurrence, SymbolIndex, capital_of_words, is_name, plural};
 pub use ways::{Ways, ways};

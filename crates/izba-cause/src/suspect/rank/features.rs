@@ -12,7 +12,7 @@ use std::collections::HashMap;
 use std::sync::LazyLock;
 
 /// What counts besides what became of others like it, and how strongly it was seen.
-const OTHERS: [&str; 23] = [
+const OTHERS: [&str; 22] = [
     "loose",
     "way",
     "slice",
@@ -31,7 +31,6 @@ const OTHERS: [&str; 23] = [
     "subject-said",
     "subject-rare",
     "surprise",
-    "rough",
     "rivals",
     "compiled-line",
     "name-line",
@@ -134,7 +133,6 @@ impl<'q, 'a> View<'q, 'a> {
             flag(subject.is_some_and(|s| query.says(s))),
             rare,
             self.surprise.line(file, line),
-            flag(file.language.rough.is_some()),
             log(stronger),
             flag(named && query.file.is_some_and(|f| f.language.checked)),
             flag(named && query.family() == Family::NameNotThere),

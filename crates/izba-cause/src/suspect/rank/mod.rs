@@ -5,7 +5,7 @@ mod model;
 mod surprise;
 
 pub use features::{Features, NAMES, RECORD};
-pub use model::{COUNTED, Learned, became, record};
+pub use model::{Learned, became, chances, record, strongest};
 
 use super::check::Sighting;
 use super::inputs;
@@ -118,6 +118,7 @@ fn told(share: f32) -> f32 {
 
 #[cfg(test)]
 mod tests {
+    use super::model::COUNTED;
     use super::*;
     use izba_model::claim::LIKELY;
     use std::collections::BTreeSet;

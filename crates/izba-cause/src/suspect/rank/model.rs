@@ -13,7 +13,7 @@ use std::sync::LazyLock;
 
 /// So many places count against one another: in a large project much is odd, and however much of it
 /// there is, it does not make the strongest less likely.
-pub const COUNTED: usize = 6;
+pub(super) const COUNTED: usize = 6;
 
 /// What was learned, as it lies in the file.
 #[derive(Debug, Clone, PartialEq, serde::Serialize, serde::Deserialize)]
@@ -77,16 +77,9 @@ impl Order {
         all.map(|(at, value)| self.weights[usize::from(at)] * f64::from(value)).sum()
     }
 
-    /// The chance of each place among the strongest of them and *none of these*, from the scores of
-    /// what was seen there.
+    /// The chance of each place, from the scores of what was seen there.
     pub(super) fn chances(&self, places: &[Vec<f64>]) -> Vec<f64> {
-        let most = places.iter().flatten().copied().fold(self.none, f64::max);
-        let mass = |scores: &Vec<f64>| scores.iter().map(|s| (s - most).exp()).sum();
-        let masses: Vec<f64> = places.iter().map(mass).collect();
-        let mut strongest = masses.clone();
-        strongest.sort_by(|a, b| b.total_cmp(a));
-        let all = strongest.iter().take(COUNTED).sum::<f64>() + (self.none - most).exp();
-        masses.iter().map(|mass| (mass / all).min(1.0)).collect()
+        chances(self.none, places)
     }
 
     /// Of suspects with this chance, the share that was guilty.
@@ -98,6 +91,24 @@ impl Order {
 /// The kind and strength of a sighting, as they are counted.
 pub(super) fn kind_of(one: &Sighting) -> String {
     format!("{:?} {}", one.suspect.claim.says.kind, one.strength.word())
+}
+
+/// The chance of each place among the strongest of them and *none of these*, whose score is `none`,
+/// from the scores of what was seen there.
+pub fn chances(none: f64, places: &[Vec<f64>]) -> Vec<f64> {
+    let most = places.iter().flatten().copied().fold(none, f64::max);
+    let mass = |scores: &Vec<f64>| scores.iter().map(|s| (s - most).exp()).sum();
+    let masses: Vec<f64> = places.iter().map(mass).collect();
+    let all = strongest(&masses).iter().sum::<f64>() + (none - most).exp();
+    masses.iter().map(|mass| (mass / all).min(1.0)).collect()
+}
+
+/// The masses of the places that count against one another, the greatest first.
+pub fn strongest(masses: &[f64]) -> Vec<f64> {
+    let mut all = masses.to_vec();
+    all.sort_by(|a, b| b.total_cmp(a));
+    all.truncate(COUNTED);
+    all
 }
 
 /// The share that became of a chance, between the two points beside it.
