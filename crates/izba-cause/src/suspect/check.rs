@@ -151,3 +151,24 @@ impl Seen {
         self.reasons.push(Reason { claim: Claim { says, evidence }, verdict });
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn what_speaks_for_it_makes_it_stronger_and_never_more_than_plain() {
+        assert_eq!(Strength::Weak.with(2), Strength::Strong);
+        assert_eq!(Strength::Weak.with(-9), Strength::Faint);
+        assert_eq!(Strength::Fair.with(i32::MAX), Strength::Plain);
+        assert!(Strength::ALL.is_sorted());
+    }
+
+    #[test]
+    fn the_less_alike_two_names_are_the_less_a_slip_says() {
+        let of = |slip| Strength::Plain.of_slip(slip);
+        assert_eq!(of(NameEdit::Letter), Strength::Plain);
+        assert_eq!(of(NameEdit::Letters), Strength::Strong);
+        assert_eq!(of(NameEdit::Word), Strength::Fair);
+    }
+}

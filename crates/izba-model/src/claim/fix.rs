@@ -233,6 +233,19 @@ mod tests {
     }
 
     #[test]
+    fn whole_lines_that_are_taken_out_are_told_from_all_else() {
+        let text = "row()\nrest()\nrow()\n";
+        let only = |range: std::ops::Range<usize>, put: &str| {
+            let fix = Fix::one(&"boat.lua".into(), range, put).expect("it changes something");
+            fix.only_takes_lines_out(text)
+        };
+        assert!(only(6..13, ""));
+        assert!(!only(6..13, "-- rest()\n"), "something stands there then");
+        assert!(!only(6..8, ""), "a part of a line");
+        assert!(!only(40..50, ""), "it does not fit the text");
+    }
+
+    #[test]
     fn an_edit_is_told_and_shown_by_its_lines() {
         let told = |f: &Fix| f.says(FERRY);
         let comma = fix(&[("\nFerry.draft", 0, ",")]);

@@ -124,3 +124,31 @@ pub fn became(points: &[[f32; 2]], chance: f64) -> f32 {
         (None, None) => chance,
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    proptest::proptest! {
+        /// More right ones never make a kind look worse, and of none it is what all of that strength
+        /// were.
+        #[test]
+        fn a_record_grows_with_what_was_right(
+            seen in 1u32..500, right in 0u32..500, all in 1u32..5_000, all_right in 0u32..5_000,
+        ) {
+            let usual = [all, all_right.min(all)];
+            let of = |right: u32| record([seen, right.min(seen)], usual);
+            proptest::prop_assert!((-1.0..=1.0).contains(&of(right)));
+            proptest::prop_assert!(of(right) <= of(right + 1) + 1e-6);
+            let (none, whole) = (record([0, 0], usual), record([seen, seen], usual));
+            proptest::prop_assert!(of(0) <= none + 1e-6 && none <= whole + 1e-6);
+        }
+    }
+
+    #[test]
+    fn one_right_claim_of_a_new_kind_proves_little() {
+        let usual = [300, 100];
+        assert!(record([1, 1], usual) < record([20, 20], usual));
+        assert!(record([1, 1], usual) < 0.2, "{}", record([1, 1], usual));
+    }
+}
