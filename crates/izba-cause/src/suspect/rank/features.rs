@@ -7,7 +7,8 @@ use crate::suspect::imports::names_file;
 use crate::suspect::query::Query;
 use izba_model::Family;
 use izba_model::claim::About;
-use izba_model::code::{FileFacts, Kind};
+use izba_model::code::{FileFacts, Kind, NodeId};
+use std::cell::RefCell;
 use std::collections::HashMap;
 use std::sync::LazyLock;
 
@@ -65,6 +66,11 @@ struct View<'q, 'a> {
     crowds: HashMap<(&'static str, Strength), usize>,
     /// How many there are of each strength.
     strengths: HashMap<Strength, usize>,
+    /// The function in which the line stands that the console names.
+    function: Option<NodeId>,
+    /// Whether the script that the console names brings in another one, by that one's path: asked of
+    /// every sighting, looked up once.
+    imported: RefCell<HashMap<&'a str, bool>>,
 }
 
 impl<'q, 'a> View<'q, 'a> {
@@ -74,7 +80,9 @@ impl<'q, 'a> View<'q, 'a> {
             *crowds.entry((one.suspect.claim.check(), one.strength)).or_default() += 1;
             *strengths.entry(one.strength).or_default() += 1;
         }
-        View { query, surprise: Surprise::of(&query.scope), crowds, strengths }
+        let surprise = Surprise::of(&query.scope);
+        let function = query.file.and_then(|f| function_at(f, query.line));
+        View { query, surprise, crowds, strengths, function, imported: RefCell::default() }
     }
 
     fn features(&self, one: &Sighting) -> Features {
@@ -83,6 +91,11 @@ impl<'q, 'a> View<'q, 'a> {
         let others = others.map(|(at, value)| (base + at, value));
         let all = [(1 + one.strength as usize, 1.0)].into_iter().chain(others);
         all.filter(|(_, value)| *value != 0.0).map(|(at, value)| (at as u16, value)).collect()
+    }
+
+    fn is_imported(&self, file: &'a FileFacts) -> bool {
+        let look = || self.query.file.is_some_and(|by| imports(by, file));
+        *self.imported.borrow_mut().entry(&file.path).or_insert_with(look)
     }
 
     fn others(&self, one: &Sighting) -> [f32; OTHERS.len()] {
@@ -104,9 +117,8 @@ impl<'q, 'a> View<'q, 'a> {
         let in_slice = query.slice.iter().any(|m| m.path() == &suspect.file && covers(m.line()));
         let step = query.steps.iter().position(|s| s.file.path == suspect.file && covers(s.line));
         let on_stack = query.steps.iter().any(|s| s.file.path == suspect.file);
-        let function = |at: u32| file.tree.on_line(at).find_map(|n| n.function()).map(|f| f.id());
-        let same = || function(line).is_some_and(|f| function(query.line) == Some(f));
-        let imported = !on_stack && code && query.file.is_some_and(|f| imports(f, file));
+        let same = || function_at(file, line).is_some_and(|f| self.function == Some(f));
+        let imported = !on_stack && code && self.is_imported(file);
         let crowd = self.crowds[&(suspect.claim.check(), one.strength)];
         let stronger: usize =
             self.strengths.iter().filter(|(s, _)| **s > one.strength).map(|(_, n)| n).sum();
@@ -139,6 +151,11 @@ impl<'q, 'a> View<'q, 'a> {
             flag(named && query.family() == Family::WrongKind),
         ]
     }
+}
+
+/// The function in which a line of a script stands.
+fn function_at(file: &FileFacts, line: u32) -> Option<NodeId> {
+    file.tree.on_line(line).find_map(|n| n.function()).map(|f| f.id())
 }
 
 /// Whether a script brings in another one.
