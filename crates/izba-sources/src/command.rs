@@ -430,8 +430,17 @@ impl Pump {
 /// Signals a program's group, and whatever else carries its mark in its environment.
 pub(crate) fn end_marked(pid: Pid, token: &str, signal: Signal) {
     let _ = killpg(pid, signal);
-    for pid in marked(|mark| mark == token) {
-        let _ = kill(pid, signal);
+    const LOOKS: usize = 10;
+    for _ in 0..LOOKS {
+        let found = marked(|mark| mark == token);
+        for pid in &found {
+            let _ = kill(*pid, signal);
+        }
+        // Whoever may not object could have forked while it was looked for: until none is left.
+        if found.is_empty() || signal != Signal::SIGKILL {
+            break;
+        }
+        std::thread::sleep(Duration::from_millis(2));
     }
 }
 

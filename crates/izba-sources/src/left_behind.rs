@@ -49,12 +49,27 @@ fn end_all() {
 pub(crate) fn marked(fits: impl Fn(&str) -> bool) -> Vec<Pid> {
     let Ok(entries) = std::fs::read_dir("/proc") else { return Vec::new() };
     let pids = entries.flatten().filter_map(|e| e.file_name().to_str()?.parse::<i32>().ok());
-    pids.filter(|pid| {
-        let environment = std::fs::read(Path::new("/proc").join(pid.to_string()).join("environ"));
-        environment.is_ok_and(|all| mark_in(&all).is_some_and(&fits))
-    })
-    .map(Pid::from_raw)
-    .collect()
+    pids.filter(|pid| environment(*pid).is_some_and(|all| mark_in(&all).is_some_and(&fits)))
+        .map(Pid::from_raw)
+        .collect()
+}
+
+/// What stands in a process's environment, if one may look.
+///
+/// Between taking a new program and filling its memory a process has none for a moment: whoever
+/// started it goes on before that, and would miss it.
+fn environment(pid: i32) -> Option<Vec<u8>> {
+    const LOOKS: usize = 20;
+    let folder = Path::new("/proc").join(pid.to_string());
+    for _ in 0..LOOKS {
+        let all = std::fs::read(folder.join("environ")).ok()?;
+        // What has no program has no environment either: the system's own threads, and the dead.
+        if !all.is_empty() || std::fs::read_link(folder.join("exe")).is_err() {
+            return Some(all);
+        }
+        std::thread::sleep(Duration::from_millis(1));
+    }
+    None
 }
 
 /// The mark in an environment as the system tells it: variables with a zero after each.
@@ -107,6 +122,19 @@ mod tests {
             running.kill().expect("it can be ended");
             running.wait().expect("it ends");
         }
+    }
+
+    #[test]
+    fn what_was_started_a_moment_ago_is_seen() {
+        let missed = (0..200).filter(|n| {
+            let mark = format!("{n}-seen-at-once");
+            let mut sleeper = sleeper(&mark);
+            let seen = environment(sleeper.id() as i32);
+            sleeper.kill().expect("it can be ended");
+            sleeper.wait().expect("it ends");
+            !seen.is_some_and(|all| mark_in(&all) == Some(&mark))
+        });
+        assert_eq!(missed.count(), 0);
     }
 
     #[test]
