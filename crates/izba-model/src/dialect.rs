@@ -302,16 +302,31 @@ impl Calls {
 pub struct Imports {
     /// Usual names, each with the module that it comes from.
     pub modules: BTreeMap<String, String>,
-    /// Types of the standard library.
+    /// Types of the standard library whose module is not told here.
     pub types: Vec<String>,
     /// How a line of code brings in `{name}` from the file `{stem}` beside it, the usual way first.
     pub lines: Vec<String>,
+    /// How one brings in a module of the language's own that is called `{name}`; the usual way first,
+    /// then what is written in scripts whose other lines begin with that word.
+    pub whole: Vec<String>,
+    /// How one brings in `{name}` from the language's own `{module}`.
+    pub part: Vec<String>,
 }
 
 impl Imports {
     /// Whether it is a type of the standard library.
     pub fn has_type(&self, name: &str) -> bool {
-        self.types.iter().any(|t| t == name)
+        self.types.iter().any(|t| t == name) || self.modules.contains_key(name)
+    }
+
+    /// The line that brings in a name of the language's own library, where it is known; `begins` says
+    /// whether lines of the script bring in what they need with this first word.
+    pub fn standard_line(&self, name: &str, begins: impl Fn(&str) -> bool) -> Option<String> {
+        let module = self.modules.get(name)?;
+        let ways = if module == name { &self.whole } else { &self.part };
+        let word = |way: &String| way.split_whitespace().next().is_some_and(&begins);
+        let way = ways.iter().find(|w| word(w)).or(ways.first())?;
+        Some(way.replace("{module}", module).replace("{name}", name))
     }
 }
 

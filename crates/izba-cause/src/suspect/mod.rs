@@ -46,6 +46,7 @@ mod symbols;
 mod syntax;
 mod texts;
 mod told;
+mod uncalled;
 mod unread;
 mod value;
 mod ways;
@@ -102,6 +103,7 @@ pub static CHECKS: &[&Check] = &[
     &texts::CHECK,
     &swapped::CHECK,
     &told::CHECK,
+    &uncalled::CHECK,
     &unread::CHECK,
     &wiring::CHECK,
 ];

@@ -20,6 +20,7 @@ mod shape;
 mod siblings;
 mod silence;
 mod told;
+mod uncalled;
 mod verdicts;
 
 use izba_cause::suspect::Findings;

@@ -5,6 +5,7 @@
 //! stands in brackets) is in files of their own. No edit asks for a value that nobody but the user
 //! knows.
 
+mod begins;
 mod brackets;
 mod place;
 mod rows;
@@ -47,6 +48,8 @@ static WAYS: &[(&str, Way)] = &[
     ("idioms.not-called-value", words::called),
     ("inputs.not-called-here", words::called),
     ("inputs.function-itself", words::called),
+    ("uncalled.told", words::called),
+    ("uncalled.here", words::called),
     ("inputs.is-getter", |p| {
         words::exchange(p, &format!("{}()", p.name("name")?), p.name("name")?)
     }),
@@ -74,6 +77,9 @@ static WAYS: &[(&str, Way)] = &[
     ("never.hidden-by-local", words::own_field),
     ("told.comment-open", words::comment_closed),
     ("told.comment-told", words::comment_closed),
+    // Whole lines, as another place has them.
+    ("never.no-super", begins::as_base),
+    ("never.no-super-known", begins::as_base),
     // What stands in brackets.
     ("siblings.crossed", |p| brackets::swap(p, p.name("first")?, p.name("second")?)),
     ("swapped.handed-crossed", brackets::crossed),
@@ -109,7 +115,7 @@ pub(super) fn fix(index: &Index, suspect: &Suspect, syntax: &[SyntaxFault]) -> O
         return Fix::new(&file.path, vec![fault.piece.clone()?]);
     }
     let way = WAYS.iter().find(|(of, _)| *of == kind)?.1;
-    let fix = way(&Place::of(file, suspect)?)?;
+    let fix = way(&Place::of(index, suspect)?)?;
     // What would leave the file as it is mends nothing.
     (fix.apply(&file.text)? != *file.text).then_some(fix)
 }

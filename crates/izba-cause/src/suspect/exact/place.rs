@@ -1,13 +1,15 @@
 //! The line that a claim points at, and what the claim says of it.
 
 use izba_model::claim::{Fix, Piece, Saying, Slot, Suspect};
-use izba_model::code::FileFacts;
+use izba_model::code::{FileFacts, Index};
 use std::ops::Range;
 
 /// A line with what is claimed of it.
 pub(super) struct Place<'a> {
     pub(super) file: &'a FileFacts,
     pub(super) suspect: &'a Suspect,
+    /// All files.
+    pub(super) index: &'a Index,
     /// The bytes of the line in its file.
     pub(super) span: Range<usize>,
     /// The line.
@@ -16,10 +18,11 @@ pub(super) struct Place<'a> {
 
 impl<'a> Place<'a> {
     /// Where a suspect stands; `None` for a file as a whole.
-    pub(super) fn of(file: &'a FileFacts, suspect: &'a Suspect) -> Option<Place<'a>> {
+    pub(super) fn of(index: &'a Index, suspect: &'a Suspect) -> Option<Place<'a>> {
+        let file = index.file(&suspect.file)?;
         let span = file.line_span(suspect.line)?;
         let line = &file.text[span.clone()];
-        Some(Place { file, suspect, span, line })
+        Some(Place { file, suspect, index, span, line })
     }
 
     fn says(&self) -> &'a Saying {

@@ -97,9 +97,10 @@ pub(super) fn kept(place: &Place<'_>, field: &str, name: &str) -> Option<Fix> {
 /// where there is none.
 pub(super) fn brought_in(place: &Place<'_>) -> Option<Fix> {
     let name = place.name("name")?;
-    // Where it is made is what was seen for it.
-    let home = place.suspect.claim.evidence.iter().find(|e| *e.file != *place.file.path)?;
     let imports: Vec<At<'_>> = place.file.tree.all().filter(|n| n.is(Kind::Import)).collect();
+    // Where it is made is what was seen for it.
+    let made = place.suspect.claim.evidence.iter().find(|e| *e.file != *place.file.path);
+    let Some(home) = made else { return standard(place, name, &imports) };
     let (folder, file) = home.file.rsplit_once('/').unwrap_or(("", &home.file));
     let stem = file.split_once('.').map_or(file, |(stem, _)| stem);
     let own = place.file.path.rsplit_once('/').map_or("", |(folder, _)| folder);
@@ -115,12 +116,27 @@ pub(super) fn brought_in(place: &Place<'_>) -> Option<Fix> {
     below_imports(place, &text)
 }
 
-/// One more line below those that bring something in; at the beginning where there is none.
+/// What comes with the language is brought in, as the script brings in what else it needs.
+fn standard(place: &Place<'_>, name: &str, imports: &[At<'_>]) -> Option<Fix> {
+    let lines = || imports.iter().filter_map(|i| place.file.line(i.line()));
+    let begins = |word: &str| lines().any(|l| l.split_whitespace().next() == Some(word));
+    let text = place.file.language.imports.standard_line(name, begins)?;
+    // What is there already does not mend it.
+    let there = place.file.text.lines().any(|l| l.trim() == text);
+    (!there).then(|| below_imports(place, &text))?
+}
+
+/// One more line below those that bring something in for the whole script; before its first step
+/// where there is none, and so below what says what it belongs to.
 fn below_imports(place: &Place<'_>, text: &str) -> Option<Fix> {
-    let imports = place.file.tree.all().filter(|n| n.is(Kind::Import));
-    let behind = match imports.map(At::last_line).max() {
-        Some(last) => whole(place.file, last)?.end,
-        None => 0,
+    let all = place.file.tree.all();
+    let imports = all.filter(|n| n.is(Kind::Import) && n.function().is_none());
+    let mut steps = place.file.tree.root()?.children();
+    let first = steps.find(|n| !matches!(n.kind(), Kind::Other | Kind::Str));
+    let behind = match (imports.map(At::last_line).max(), first) {
+        (Some(last), _) => whole(place.file, last)?.end,
+        (None, Some(first)) => place.file.line_span(first.step().line())?.start,
+        (None, None) => 0,
     };
     let begin = if place.file.text[..behind].ends_with('\n') || behind == 0 { "" } else { "\n" };
     Fix::one(&place.file.path, behind..behind, format!("{begin}{text}\n"))
