@@ -1,9 +1,8 @@
 //! Cornering while watching: one error at a time, on a thread of its own; what comes of it is told
 //! as evidence.
 
-use crate::cornering::{Cornered, Edit, Progress, Trials, Tried};
+use crate::cornering::{Cornered, Edit, Edits, Progress, Trials, Tried};
 use izba_core::GroupId;
-use izba_model::claim::Fix;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex};
 use std::thread::JoinHandle;
@@ -40,7 +39,7 @@ pub enum CornerFor {
     /// Which of the user's edits brought it.
     Edits,
     /// Whether it is gone with one of these edits.
-    Fixes(Vec<Fix>),
+    Fixes(Edits),
 }
 
 /// What the screen shows of it.

@@ -3,7 +3,7 @@
 
 use izba_model::claim::Fix;
 use izba_sources::Program;
-use izba_watch::cornering::{Mistake, Needs, Outcome, Start, Tried, look, try_fixes};
+use izba_watch::cornering::{Edits, Mistake, Needs, Outcome, Start, Tried, look, try_fixes};
 use std::path::Path;
 use std::sync::Arc;
 use std::sync::atomic::AtomicBool;
@@ -39,6 +39,15 @@ fn place(program: &str, seconds: u64) -> Place {
 impl Place {
     /// Tries to put one text in the place of another, which stands there once.
     fn tries(&self, edits: &[(&str, &str)]) -> Result<Vec<Tried>, String> {
+        self.tries_with(edits, &[])
+    }
+
+    /// And others as what the first of them is elsewhere.
+    fn tries_with(
+        &self,
+        edits: &[(&str, &str)],
+        elsewhere: &[(&str, &str)],
+    ) -> Result<Vec<Tried>, String> {
         let stop = AtomicBool::new(false);
         let groups = look(&self.start, &stop)?;
         let mistake = Mistake::of(groups.first().expect("there is an error"));
@@ -49,7 +58,9 @@ impl Place {
             Fix::one(&"main.py".into(), at..at + old.len(), *new).expect("a fix")
         };
         let fixes: Vec<Fix> = edits.iter().map(fix).collect();
-        try_fixes(&self.start, &mistake, &fixes, &stop, &mut |_| {})
+        let alike = fixes[0].clone();
+        let edits = Edits { fixes, alike: Some((alike, elsewhere.iter().map(fix).collect())) };
+        try_fixes(&self.start, &mistake, &edits, &stop, &mut |_| {})
     }
 
     fn text(&self) -> String {
@@ -86,6 +97,55 @@ fn the_first_edit_that_holds_is_found_and_the_files_are_not_touched() {
     let left: Vec<_> =
         std::fs::read_dir(place.folder.path()).expect("a folder").flatten().collect();
     assert_eq!(left.len(), 1, "the copy is gone");
+}
+
+#[test]
+fn the_same_elsewhere_is_tried_beside_the_one_that_holds() {
+    let program = "fares = {'child': 2}\n\n\ndef day(who):\n    return fares[who + 's']\n\n\ndef month(who):\n    \
+        return 30 * fares[who + 's']\n\n\ndef names(who):\n    return {'dogs': 1}[who + 's']\n\n\n\
+        print(names('dog'), day('child'))\n";
+    let place = place(program, 60);
+    let elsewhere = [
+        ("30 * fares[who + 's']", "30 * fares[who]"),
+        ("{'dogs': 1}[who + 's']", "{'dogs': 1}[who]"),
+        // Takes the same bytes as the one before it, which did not go with the rest.
+        ("1}[who + 's']", "1}[who + 'S']"),
+    ];
+    let held = ("return fares[who + 's']", "return fares[who]");
+    let tried = place.tries_with(&[held], &elsewhere).expect("it can be tried");
+    let told = outcomes(&tried);
+    assert!(
+        matches!(told[..], [Outcome::Gone, Outcome::Gone, Outcome::Other(_), Outcome::Other(_)]),
+        "{told:?}"
+    );
+    assert!(tried[0].holds() && !tried[1].holds() && tried[1].goes_with_it());
+    let said = tried[1].sentence();
+    assert!(said.contains("together") && said.contains("no new error comes"), "{said}");
+    assert!(!tried[2].goes_with_it() && tried[2].sentence().contains("another error comes"));
+    assert_eq!(place.text(), program);
+    // Where nothing holds, nothing is tried elsewhere.
+    let none = place.tries_with(&[("fares = {", "fares = { ")], &elsewhere).expect("it is tried");
+    assert_eq!(outcomes(&none), [&Outcome::Comes]);
+}
+
+/// The same slip twice, and another mistake behind both.
+const TWICE: &str = "class Boat:\n    seats = 3\n\n\ndef day(boat):\n    return boat.seets * 2\n\n\n\
+    def night(boat):\n    return boat.seets * 4\n\n\nprint(day(Boat()))\nprint(night(Boat()))\n";
+
+#[test]
+fn the_next_mistake_is_no_word_against_the_edit_of_the_first() {
+    let day = ("boat.seets * 2", "boat.seats * 2");
+    let place = place(TWICE, 60);
+    let alone = place.tries(&[day]).expect("it can be tried");
+    let [Outcome::Later(said)] = outcomes(&alone)[..] else { panic!("{alone:?}") };
+    assert!(said.contains("seets") && alone[0].sentence().contains("nothing either way"), "{said}");
+    // Made wherever the same is done, it is proved at once.
+    let night = ("boat.seets * 4", "boat.seats * 4");
+    let both = place.tries_with(&[day], &[night]).expect("it can be tried");
+    assert!(both.len() == 1 && both[0].holds() && both[0].with == 1, "{both:?}");
+    let said = both[0].sentence();
+    assert!(said.contains("the same in one other place"), "{said}");
+    assert_eq!(place.text(), TWICE);
 }
 
 #[test]

@@ -8,7 +8,7 @@ use super::shared::{Outcome as Done, Shared, Started};
 use crate::command_error::{CommandError, exit};
 use izba_model::SafeText;
 use izba_model::claim::Fix;
-use izba_watch::cornering::{self, MOST_TRIED, Mistake, Needs, Outcome, Trials, Tried};
+use izba_watch::cornering::{self, Edits, Mistake, Needs, Outcome, Start, Trials, Tried};
 use izba_watch::fixing;
 use izba_watch::guilty::Guilty;
 use std::path::PathBuf;
@@ -32,6 +32,9 @@ pub struct Args {
     /// Make the first edit that holds in your own file
     #[arg(long)]
     apply: bool,
+    /// With --apply: and the same wherever the same is done, where nothing new came with it
+    #[arg(long, requires = "apply")]
+    alike: bool,
     /// How to write the answer
     #[arg(long = "as", value_name = "FORM", default_value = "text")]
     form: Form,
@@ -56,8 +59,7 @@ pub fn run(shared: &Shared, args: &Args) -> Done {
     let guilty = Guilty::of(&start.project);
     guilty.prepare(std::iter::once(&*group.entry));
     let found = guilty.find(&group.entry);
-    let fixes: Vec<Fix> =
-        found.suspects.iter().filter_map(|s| s.fix.clone()).take(MOST_TRIED).collect();
+    let edits = Edits::of(&found, 0.0);
     if !json {
         print(&format!("Trying  {}\n", SafeText::new(&mistake.headline)));
     }
@@ -68,9 +70,9 @@ pub fn run(shared: &Shared, args: &Args) -> Done {
             say_progress(&line);
         }
     };
-    let tried = match fixes.is_empty() {
+    let tried = match edits.fixes.is_empty() {
         true => Vec::new(),
-        false => cornering::try_fixes(start, &mistake, &fixes, &copies.stop, &mut tell)
+        false => cornering::try_fixes(start, &mistake, &edits, &copies.stop, &mut tell)
             .map_err(CommandError::input)?,
     };
     if shows {
@@ -80,14 +82,26 @@ pub fn run(shared: &Shared, args: &Args) -> Done {
     print_as(json, &if json { as_json(&tried) } else { cornering::told_trials(&tried) });
     let Some(held) = holds else { return Ok(exit::FOUND) };
     if args.apply {
-        let text = start.project.file(&held.fix.file).and_then(|f| f.text.clone());
-        let made = fixing::make(&start.root, &held.fix, &text.unwrap_or_default());
-        made.map_err(CommandError::input)?;
-        if !json {
-            print(&format!("Made in {}.\n", SafeText::new(&held.fix.file)));
-        }
+        let alike = tried.iter().filter(|t| t.goes_with_it() && args.alike).map(|t| &t.fix);
+        // What held only together is made together.
+        let with = if held.with > 0 { edits.like(&held.fix) } else { &[] };
+        let fixes: Vec<&Fix> = std::iter::once(&held.fix).chain(alike).chain(with).collect();
+        make(start, &fixes, json)?;
     }
     Ok(exit::WELL)
+}
+
+/// Makes edits in the user's own files.
+fn make(start: &Start, fixes: &[&Fix], json: bool) -> Result<(), CommandError> {
+    for fix in Fix::together(fixes).unwrap_or_default() {
+        let seen = start.project.file(&fix.file).and_then(|f| f.text.clone());
+        let made = fixing::make(&start.root, &fix, &seen.unwrap_or_default());
+        made.map_err(CommandError::input)?;
+        if !json {
+            print(&format!("Made in {}.\n", SafeText::new(&fix.file)));
+        }
+    }
+    Ok(())
 }
 
 fn as_json(tried: &[Tried]) -> String {
@@ -96,9 +110,10 @@ fn as_json(tried: &[Tried]) -> String {
             Outcome::Gone => "gone",
             Outcome::Comes => "comes",
             Outcome::Other(_) => "other",
+            Outcome::Later(_) => "later",
             Outcome::NotTried => "not-tried",
         };
-        let value = serde_json::json!({"v": 1, "file": &*t.fix.file, "says": t.says, "pieces": t.fix.pieces(), "outcome": outcome, "quick": t.quick, "told": t.sentence(), "ms": t.ran_ms, "runs": t.runs});
+        let value = serde_json::json!({"v": 1, "file": &*t.fix.file, "says": t.says, "pieces": t.fix.pieces(), "outcome": outcome, "quick": t.quick, "beside": t.beside, "with": t.with, "told": t.sentence(), "ms": t.ran_ms, "runs": t.runs});
         format!("{value}\n")
     };
     tried.iter().map(one).collect()

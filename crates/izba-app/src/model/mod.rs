@@ -15,9 +15,10 @@ use izba_core::filter::{Around, Offer, Problem};
 use izba_core::notes::Likely;
 use izba_core::values::{Series, pin_key};
 use izba_core::{GroupId, GroupView, Phrase, State};
-use izba_model::claim::{LIKELY, Suspect, WORTH, WORTH_BESIDE};
+use izba_model::claim::{Fix, LIKELY, Suspect, WORTH, WORTH_BESIDE};
 use izba_model::{Millis, Place, Related, StackFrame};
 use izba_store::KeptNote;
+use izba_watch::cornering::Edits;
 use izba_watch::fixing::Made;
 use izba_watch::{LineRow, Published};
 pub use overlay::*;
@@ -540,7 +541,16 @@ impl Model {
         };
         let text = self.shown.snapshot.project.file(&fix.file)?.text.clone()?;
         let likely = confidence >= LIKELY;
-        (!fix.changes(&text).is_empty()).then_some(FixSheet { fix, text, likely })
+        (!fix.changes(&text).is_empty()).then_some(FixSheet { own: fix.clone(), fix, text, likely })
+    }
+
+    /// The same edit made in other places of its file too; `None` where no other bears it.
+    pub fn fix_everywhere(&self, own: &Fix) -> Option<Fix> {
+        let found = self.findings(self.selected()?)?;
+        let edits = Edits::of(found, 0.0);
+        let others = edits.like(own).iter().filter(|fix| fix.file == own.file);
+        let all: Vec<&Fix> = std::iter::once(own).chain(others).collect();
+        (all.len() > 1).then(|| Fix::together(&all))??.pop()
     }
 
     /// Remarks about the code, those that the user knows last.

@@ -74,8 +74,10 @@ overlays! {
 /// The exact edit of a suspect, before it is made.
 #[derive(Debug, Clone)]
 pub struct FixSheet {
-    /// The edit.
+    /// The edit that is shown.
     pub fix: Fix,
+    /// The suspect's edit alone; `fix` may hold it in other places of the file too.
+    pub own: Fix,
     /// The text of its file that was looked at.
     pub text: Arc<str>,
     /// Whether its suspect is likely.

@@ -7,7 +7,7 @@ use crate::parts::sheet::Sheet;
 use crate::theme::{Ground, Ink};
 use izba_model::claim::Change;
 use izba_model::text::wrap;
-use izba_watch::cornering::MOST_TRIED;
+use izba_watch::cornering::Edits;
 use izba_watch::{Corner, CornerFor, Order};
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
@@ -33,13 +33,21 @@ impl Sheet for FixSheet {
                 let group = model.selected().cloned();
                 let order = group.map(|group| {
                     // This one first; where it does not hold, the others in their order.
-                    let others = model.suspects(&group).into_iter().filter_map(|s| s.fix.clone());
-                    let others = others.filter(|fix| *fix != self.fix).take(MOST_TRIED - 1);
-                    let fixes = std::iter::once(self.fix.clone()).chain(others).collect();
-                    Effect::Order(Order::Corner(group.id, CornerFor::Fixes(fixes)))
+                    let found = model.findings(&group);
+                    let edits = found.map(|f| Edits::of(f, 0.0)).unwrap_or_default();
+                    let edits = edits.beginning_with(&self.own);
+                    Effect::Order(Order::Corner(group.id, CornerFor::Fixes(edits)))
                 });
                 self.stay(model);
                 order.into_iter().collect()
+            }
+            "a" => {
+                let everywhere = model.fix_everywhere(&self.own);
+                let fix = match everywhere {
+                    Some(fix) if fix != self.fix => fix,
+                    _ => self.own.clone(),
+                };
+                FixSheet { fix, ..self }.stay(model)
             }
             "T" => {
                 let order = Order::TryAlone(!model.shown.tries_alone);
@@ -81,11 +89,11 @@ fn draw(model: &Model, state: &FixSheet, area: Rect, buf: &mut Buffer) {
     let rows: Vec<Vec<Line>> = changes.iter().map(|c| lines(state, c)).collect();
     let width = usize::from(WIDTH.min(area.width)).saturating_sub(8);
     let said = wrap(&safe(&capital(&state.fix.says(&state.text))), width);
-    let doubt = match state.likely {
+    let tried = tried(model, state);
+    let doubt = match state.likely || tried.1 == Ink::Moss {
         true => "Nothing is changed before you say so; u takes it back.",
         false => "This is possible, not likely: look at it before you make it. u takes it back.",
     };
-    let tried = tried(model, state);
     let trial = wrap(&safe(&tried.0), width);
     let high = trial.len() + said.len() + rows.iter().map(|r| r.len() + 1).sum::<usize>() + 7;
     let name = safe(&state.fix.file);
@@ -128,9 +136,16 @@ fn draw(model: &Model, state: &FixSheet, area: Rect, buf: &mut Buffer) {
         true => " not by itself   ",
         false => " always here   ",
     };
+    let everywhere = match model.fix_everywhere(&state.own) {
+        Some(_) if state.fix != state.own => ("a", " only here   "),
+        Some(_) => ("a", " in all places   "),
+        None => ("", ""),
+    };
     let keys = [
         ("Enter", key),
         (" makes it   ", smoke),
+        (everywhere.0, key),
+        (everywhere.1, smoke),
         ("t", key),
         (" tries it in a copy   ", smoke),
         ("T", key),
@@ -161,7 +176,7 @@ fn tried(model: &Model, state: &FixSheet) -> (String, Ink) {
             ("trying it: the copy runs with the edit …   s stops".into(), Ink::Ice)
         }
         Some(Corner::Failed(why)) => (format!("it could not be tried: {why}"), Ink::Straw),
-        Some(Corner::Tried(all)) => match all.iter().find(|t| t.fix == state.fix) {
+        Some(Corner::Tried(all)) => match all.iter().find(|t| t.fix == state.own) {
             Some(tried) if tried.holds() => (tried.sentence(), Ink::Moss),
             Some(tried) => {
                 let other = all.iter().find(|t| t.holds());

@@ -137,3 +137,28 @@ fn a_stretch_of_when_and_an_opened_entry_are_reached_by_keys() {
     tmux.keys(&["Z"]);
     tmux.wait_until("closed again", |s| !s.contains("Z closes it here"));
 }
+
+/// The same slip twice: the second one comes once the first is mended.
+const TWICE: &str = "class Boat:\n    def __init__(self, name, seats):\n        self.name = name\n        \
+    self.seats = seats\n\n\ndef day(boat, days):\n    cents = boat.seets * days\n    return cents\n\n\n\
+    def night(boat, nights):\n    cents = boat.seets * nights\n    return cents\n\n\nboat = Boat(\"Wren\", 3)\n\
+    print(day(boat, 3))\nprint(night(boat, 3))\n";
+
+#[test]
+fn the_same_slip_elsewhere_is_tried_and_mended_with_it() {
+    let tmux = Tmux::start(142, 42);
+    tmux.write("main.py", TWICE);
+    tmux.command(&format!("{} run --store store -- python3 main.py", izba()));
+    tmux.wait_until("the edit in Where", |s| s.contains("m make the edit"));
+    tmux.keys(&["m"]);
+    tmux.wait_for("a in all places");
+    tmux.keys(&["t"]);
+    tmux.wait_for("and the same in one other place");
+    tmux.keys(&["a"]);
+    let sheet = tmux.wait_for("a only here");
+    assert_eq!(sheet.lines().filter(|l| l.contains("+ ") && l.contains("seats *")).count(), 2);
+    tmux.keys(&["Enter"]);
+    wait_for_file(&tmux.path("main.py"), |text| !text.contains("seets"));
+    tmux.keys(&["u"]);
+    wait_for_file(&tmux.path("main.py"), |text| text == TWICE);
+}

@@ -1,10 +1,11 @@
 //! Where else? The places that do the same thing in the same way as a suspect: the same shape of
 //! code, with names as holes, so that siblings of a mistake are mended with it.
 
-use izba_model::claim::Fix;
+use super::query::Query;
+use izba_model::claim::{Fix, Slot, Suspect};
 use izba_model::code::{At, FileFacts, Index, Kind};
 use serde::Serialize;
-use std::collections::HashMap;
+use std::collections::{HashMap, HashSet};
 use std::sync::Arc;
 
 /// A place that does what another one does, in the same way.
@@ -18,6 +19,9 @@ pub struct Alike {
     pub text: String,
     /// How many of its names are the same too, 0 to 1.
     pub same: f32,
+    /// Whether it is told because the same name stands there, whatever is done with it.
+    #[serde(skip)]
+    pub(super) again: bool,
     /// The edit that would do there what that of the suspect does, where it is known.
     #[serde(skip)]
     pub fix: Option<Fix>,
@@ -65,6 +69,7 @@ pub fn alike(index: &Index, path: &str, line: u32) -> Vec<Alike> {
                     line: other.line(),
                     text,
                     same: shared,
+                    again: false,
                     fix: None,
                 });
             }
@@ -74,6 +79,34 @@ pub fn alike(index: &Index, path: &str, line: u32) -> Vec<Alike> {
         b.same.total_cmp(&a.same).then_with(|| a.file.cmp(&b.file)).then(a.line.cmp(&b.line))
     });
     found.dedup_by(|a, b| a.file == b.file && a.line == b.line);
+    found.truncate(MOST);
+    found
+}
+
+/// The other lines on which the name stands that a suspect says is misspelt.
+pub(super) fn written_again(query: &Query<'_>, first: &Suspect) -> Vec<Alike> {
+    let says = &first.claim.says;
+    let Some(Slot::Name(name)) = says.slot("name").filter(|_| first.claim.check() == "spelling")
+    else {
+        return Vec::new();
+    };
+    let here = |file: &FileFacts, line: u32| *file.path == *first.file && line == first.line;
+    let named = query.named(name).filter(|(file, node)| !here(file, node.line()));
+    let told = named.map(|(file, node)| Alike {
+        file: file.path.clone(),
+        line: node.line(),
+        text: file.line(node.line()).unwrap_or("").trim().to_owned(),
+        same: 1.0,
+        again: true,
+        fix: None,
+    });
+    once(told.collect())
+}
+
+/// Each line once, and no more than are looked through.
+pub(super) fn once(mut found: Vec<Alike>) -> Vec<Alike> {
+    let mut seen = HashSet::new();
+    found.retain(|a| seen.insert((a.file.clone(), a.line)));
     found.truncate(MOST);
     found
 }

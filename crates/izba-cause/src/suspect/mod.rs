@@ -214,21 +214,37 @@ pub fn find(entry: &Entry, index: &Index, syntax: &[SyntaxFault]) -> Findings {
     if let (Some(ways), Some(first)) = (&mut ways, kept.first()) {
         ways.sketch = exact::line(index, first).or(ways.sketch.take());
     }
-    let first =
-        kept.first().filter(|s| s.confidence >= LIKELY && query.family() != Family::DoesNotParse);
-    let alike = first.and_then(|s| within(STEPS, || alike(index, &s.file, s.line)));
-    let mut alike = alike.unwrap_or_default();
-    for (other, first) in alike.iter_mut().filter_map(|a| Some((a, first?))) {
-        // The same is claimed of it: whether its line bears the same edit shows.
-        let (file, line) = (other.file.clone(), other.line);
-        let there = Suspect { file, line, to_line: line, fix: None, ..first.clone() };
-        other.fix = exact::fix(index, &there, &[]);
-    }
+    let first = kept.first().filter(|_| query.family() != Family::DoesNotParse);
+    let alike = first.map(|s| alike_and_edits(&query, s)).unwrap_or_default();
     let mut findings = Findings { suspects: kept, reasons, ways, alike, version: index.version };
     if unfinished {
         given_up::say_so(&mut findings);
     }
     findings
+}
+
+/// Where else the same is done as at a suspect, with the edit that it bears there. Beside what is not
+/// likely only what bears the same edit is worth a look.
+fn alike_and_edits(query: &Query<'_>, first: &Suspect) -> Vec<Alike> {
+    let likely = first.confidence >= LIKELY;
+    if !likely && first.fix.is_none() {
+        return Vec::new();
+    }
+    let found = within(STEPS, || {
+        let mut found = alike::written_again(query, first);
+        let shaped = alike(query.index, &first.file, first.line);
+        found.extend(shaped);
+        found
+    });
+    let mut found = found.unwrap_or_default();
+    for other in &mut found {
+        // The same is claimed of it: whether its line bears the same edit shows.
+        let (file, line) = (other.file.clone(), other.line);
+        let there = Suspect { file, line, to_line: line, fix: None, ..first.clone() };
+        other.fix = exact::fix(query.index, &there, &[]);
+    }
+    found.retain(|a| a.fix.is_some() || likely && !a.again);
+    alike::once(found)
 }
 
 /// Where a script is read only roughly, nothing is likely; and where a compiler looked at it before,

@@ -3,6 +3,7 @@
 
 use crate::text::counted;
 use serde::Serialize;
+use std::collections::BTreeMap;
 use std::ops::Range;
 use std::sync::Arc;
 
@@ -50,6 +51,16 @@ impl Fix {
     pub fn one(file: &Arc<str>, range: Range<usize>, insert: impl Into<String>) -> Option<Fix> {
         let (at, remove) = (range.start, range.len());
         Fix::new(file, vec![Piece { at, remove, insert: insert.into() }])
+    }
+
+    /// Edits that are all made from the same texts as one for each file; `None` where two of them take
+    /// the same bytes.
+    pub fn together(fixes: &[&Fix]) -> Option<Vec<Fix>> {
+        let mut files: BTreeMap<&Arc<str>, Vec<Piece>> = BTreeMap::new();
+        for fix in fixes {
+            files.entry(&fix.file).or_default().extend(fix.pieces.iter().cloned());
+        }
+        files.into_iter().map(|(file, pieces)| Fix::new(file, pieces)).collect()
     }
 
     /// Its pieces, in ascending order.

@@ -64,6 +64,11 @@ impl Mistake {
             && (self.family, &self.kind, &place) == (other.family, &other.kind, &other.place)
     }
 
+    /// Whether a line by which it came is one of these.
+    pub(super) fn comes_by(&self, is_one: impl Fn(&str, u32) -> bool) -> bool {
+        self.place.iter().chain(&self.steps).any(|(file, line)| is_one(file, *line))
+    }
+
     pub(super) fn is(&self, other: &Mistake, alike: Alike) -> bool {
         let message = if alike.message {
             self.message == other.message

@@ -4,12 +4,14 @@
 
 mod bench;
 mod edits;
+mod edits_tried;
 mod mistake;
 mod tried;
 
 pub use edits::{Edit, corner_edits};
+pub use edits_tried::{Edits, MOST_TRIED};
 pub use mistake::{Mistake, Needs, Progress, Start};
-pub use tried::{MOST_TRIED, Outcome, Trials, Tried, is_proved, told as told_trials, try_fixes};
+pub use tried::{Outcome, Trials, Tried, is_proved, told as told_trials, try_fixes};
 
 use bench::{Bench, LONGEST};
 use izba_cause::corner::{Pieces, Search, Unit};

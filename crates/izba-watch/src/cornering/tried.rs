@@ -2,14 +2,16 @@
 //! needed and longer, while everything it says is read as always.
 
 use super::bench::{Bench, LONGEST, TOO_MUCH};
+use super::edits_tried::{Edits, Together};
 use super::mistake::{Mistake, Start};
 use izba_cause::suspect::Findings;
 use izba_core::{Engine, GroupView, State};
-use izba_model::claim::{Change, Claim, Evidence, Fix, LIKELY, Verdict};
+use izba_model::claim::{Claim, Evidence, Fix, LIKELY, Verdict};
 use izba_model::text::counted;
-use izba_model::{Family, Level, Millis, Stream};
+use izba_model::{Family, Level, Millis, Project, Stream};
 use izba_model::{say, sayings};
 use izba_sources::TryEnd;
+use std::collections::VecDeque;
 use std::sync::Arc;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::time::{Duration, Instant};
@@ -20,14 +22,12 @@ sayings! {
     HIDDEN = "hidden",
     COMES = "comes",
     OTHER = "other",
+    LATER = "later",
 }
 
 /// A program that goes on runs for so many times as long as the error needed, and so much longer.
 const TIMES: u32 = 3;
 const LONGER: Duration = Duration::from_secs(2);
-/// Edits that are tried of one error at most.
-pub const MOST_TRIED: usize = 8;
-
 /// How sure a suspect is whose edit held in a trial.
 const PROVED: f32 = 0.97;
 
@@ -38,8 +38,11 @@ pub enum Outcome {
     Gone,
     /// The error still came.
     Comes,
-    /// Another one came instead: what it says.
+    /// Another one came instead, by what was edited: what it says.
     Other(String),
+    /// It did not come, but another one did, elsewhere: what it says. That may be the next mistake,
+    /// and proves nothing either way.
+    Later(String),
     /// It was stopped, or there was no time left.
     NotTried,
 }
@@ -64,8 +67,11 @@ pub struct Tried {
     /// Whether it only takes lines out of a program that ran: that the error does not come then may
     /// be because nobody asks any more, which is the quick way and no proof.
     pub quick: bool,
-    /// The lines that it changes.
-    changes: Vec<Change>,
+    /// Whether it was tried together with the one that holds, as the same elsewhere.
+    pub beside: bool,
+    /// In how many other places the same edit was made with it; without them another error of the
+    /// same kind came.
+    pub with: usize,
 }
 
 impl Tried {
@@ -91,20 +97,50 @@ impl Tried {
                 } else {
                     ""
                 };
+                if self.beside {
+                    return format!(
+                        "tried in a copy together with the edit that holds: {how}no new error \
+                            comes{left}"
+                    );
+                }
+                let with = match self.with {
+                    0 => String::new(),
+                    1 => "and the same in one other place ".to_owned(),
+                    n => format!("and the same in {n} other places "),
+                };
                 format!(
-                    "tried in a copy: with it {how}this error is gone, and no new one \
+                    "tried in a copy: with it {with}{how}this error is gone, and no new one \
                         comes{left}{quick}"
                 )
             }
+            Outcome::Comes if self.beside => {
+                "tried in a copy together with the edit that holds: the error comes again".into()
+            }
             Outcome::Comes => "tried in a copy: the error still comes".into(),
-            Outcome::Other(said) => format!("tried in a copy: another error comes instead: {said}"),
+            Outcome::Other(said) | Outcome::Later(said) if self.beside => format!(
+                "tried in a copy together with the edit that holds: another error comes: {}",
+                open(said)
+            ),
+            Outcome::Other(said) => {
+                format!("tried in a copy: another error comes instead: {}", open(said))
+            }
+            Outcome::Later(said) => format!(
+                "tried in a copy: with it this error does not come, but elsewhere another one does, \
+                    which proves nothing either way: {}",
+                open(said)
+            ),
             Outcome::NotTried => "not tried: it was stopped, or there was no time left".into(),
         }
     }
 
     /// Whether the error is gone with it, and not only hidden.
     pub fn holds(&self) -> bool {
-        self.outcome == Outcome::Gone && !self.quick
+        self.outcome == Outcome::Gone && !self.quick && !self.beside
+    }
+
+    /// Whether it can be made together with the one that holds, and nothing new comes.
+    pub fn goes_with_it(&self) -> bool {
+        self.outcome == Outcome::Gone && self.beside
     }
 
     /// Weighs what was found about the error: what held goes to the front, what did not is ruled out;
@@ -119,6 +155,7 @@ impl Tried {
             Outcome::Gone => say!(GONE),
             Outcome::Comes => say!(COMES),
             Outcome::Other(said) => say!(OTHER, said = said.as_str()),
+            Outcome::Later(said) => say!(LATER, said = said.as_str()),
             Outcome::NotTried => return,
         };
         let holds = self.holds();
@@ -126,7 +163,9 @@ impl Tried {
         let says = suspect.claim.says.clone();
         let evidence = Evidence { file: suspect.file.clone(), line: suspect.line, saw };
         suspect.claim.evidence.insert(0, evidence.clone());
-        if self.outcome == Outcome::Gone && self.quick {
+        // What is no proof either way changes nothing in the order.
+        if self.outcome == Outcome::Gone && self.quick || matches!(self.outcome, Outcome::Later(_))
+        {
             for reason in findings.reasons.iter_mut().filter(|r| r.claim.says == says) {
                 reason.claim.evidence.insert(0, evidence.clone());
             }
@@ -176,7 +215,8 @@ struct Heard {
     took: Duration,
 }
 
-/// Tries edits one by one, in their order, until one holds or the budget is spent.
+/// Tries edits one by one, in their order, until one holds or the budget is spent; then what it is
+/// elsewhere, each together with it.
 ///
 /// # Errors
 ///
@@ -185,12 +225,12 @@ struct Heard {
 pub fn try_fixes(
     start: &Start,
     mistake: &Mistake,
-    fixes: &[Fix],
+    edits: &Edits,
     stop: &AtomicBool,
     tell: &mut dyn FnMut(&Trials),
 ) -> Result<Vec<Tried>, String> {
     let begun = Instant::now();
-    let mut far = Trials { of: fixes.len(), ..Trials::default() };
+    let mut far = Trials { of: edits.fixes.len(), ..Trials::default() };
     tell(&far);
     let mut bench = Bench::new(start, mistake)?;
     let Some((seen, of)) = bench.settle(stop)? else {
@@ -203,11 +243,15 @@ pub fn try_fixes(
     let bound = (bench.bound() * TIMES).max(bench.bound() + LONGER).min(LONGEST);
     let before = hear(&bench, bound, stop, &|_| false)?;
     let mut all = Vec::new();
-    for fix in fixes {
-        let text = start.project.file(&fix.file).and_then(|f| f.text.clone());
-        let Some((text, made)) = text.and_then(|t| Some((t.clone(), fix.apply(&t)?))) else {
-            continue;
-        };
+    let mut held: Option<(Fix, Together)> = None;
+    let project = &start.project;
+    let mut waiting: VecDeque<&Fix> = edits.fixes.iter().collect();
+    while let Some(fix) = waiting.pop_front() {
+        let made = held.as_ref().map_or_else(Together::default, |(_, made)| made.clone());
+        let made = made.and(fix, project);
+        let texts = made.and_then(|m| Some((m.texts(project)?, m)));
+        let text = project.file(&fix.file).and_then(|f| f.text.clone());
+        let (Some((texts, made)), Some(text)) = (texts, text) else { continue };
         let mut tried = Tried {
             fix: fix.clone(),
             says: fix.says(&text),
@@ -217,38 +261,75 @@ pub fn try_fixes(
             ended: true,
             left: 0,
             quick: mistake.family != Family::DoesNotParse && fix.only_takes_lines_out(&text),
-            changes: fix.changes(&text),
+            beside: held.is_some(),
+            with: 0,
         };
         far.trying.clone_from(&tried.says);
         far.took_ms = u64::try_from(begun.elapsed().as_millis()).unwrap_or(u64::MAX);
         tell(&far);
         let spent = begun.elapsed() > start.budget.1 || stop.load(Ordering::Acquire);
         if !spent {
-            bench.put(&[(fix.file.clone(), Some(made))])?;
-            judge(&mut tried, &bench, (&before, mistake), (runs, bound), stop)?;
+            bench.put(&texts)?;
+            let at = |file: &str, line: u32| made.moved(file, line);
+            judge(&mut tried, &bench, (&before, mistake, &made, &at), (runs, bound), stop)?;
+        }
+        let like = edits.like(fix);
+        let together = (held.is_none() && matches!(tried.outcome, Outcome::Later(_)))
+            .then(|| with_all(&made, like, project))
+            .flatten();
+        if let Some((all, texts)) = together {
+            bench.put(&texts)?;
+            let at = |file: &str, line: u32| all.moved(file, line);
+            let mut with = Tried { runs: 0, ran_ms: 0, left: 0, ended: true, ..tried.clone() };
+            judge(&mut with, &bench, (&before, mistake, &all, &at), (runs, bound), stop)?;
+            if with.outcome == Outcome::Gone {
+                tried = Tried { with: like.len(), ..with };
+            }
         }
         far.done += 1;
-        let holds = tried.holds();
-        all.push(tried);
-        if holds {
+        if tried.holds() && tried.with > 0 {
+            // All of it is proved at once.
+            all.push(tried);
             break;
         }
+        if tried.holds() {
+            waiting = edits.like(fix).iter().collect();
+            far.of = far.done + waiting.len();
+            held = Some((fix.clone(), made));
+        } else if tried.goes_with_it() {
+            held = held.map(|(fix, _)| (fix, made));
+        }
+        all.push(tried);
     }
     Ok(all)
 }
 
-/// Runs the copy with an edit in it, and says what came of it.
+/// The edit with what it is wherever the same is done.
+fn with_all(
+    made: &Together,
+    like: &[Fix],
+    project: &Project,
+) -> Option<(Together, Vec<(Arc<str>, Option<String>)>)> {
+    let all = like.iter().try_fold(made.clone(), |made, fix| made.and(fix, project))?;
+    let texts = all.texts(project).filter(|_| !like.is_empty())?;
+    Some((all, texts))
+}
+
+/// A sentence without its full stop, so that another one can go on behind it.
+fn open(said: &str) -> &str {
+    said.trim_end_matches('.')
+}
+
+/// Runs the copy with edits in it, and says what came of the last of them; `at` is where a line of a
+/// file stands behind them.
 fn judge(
     tried: &mut Tried,
     bench: &Bench<'_>,
-    (before, mistake): (&Heard, &Mistake),
+    (before, mistake, made, at): (&Heard, &Mistake, &Together, &dyn Fn(&str, u32) -> u32),
     (runs, bound): (u32, Duration),
     stop: &AtomicBool,
 ) -> Result<(), String> {
-    let fixed = tried.fix.file.clone();
-    let changes = tried.changes.clone();
-    let at = move |file: &str, line: u32| moved(&changes, &fixed, file, line);
-    let same = |m: &Mistake| mistake.is_again(m, &at);
+    let same = |m: &Mistake| mistake.is_again(m, at);
     for _ in 0..runs {
         let heard = hear(bench, bound, stop, &same)?;
         if stop.load(Ordering::Acquire) {
@@ -262,24 +343,24 @@ fn judge(
             tried.outcome = Outcome::Comes;
             return Ok(());
         }
-        let known = |m: &Mistake| before.errors.iter().any(|b| b.is_again(m, &at));
-        let other = heard.errors.iter().find(|m| !known(m)).map(|m| m.headline.clone());
+        let known = |m: &Mistake| before.errors.iter().any(|b| b.is_again(m, at));
+        let other = heard.errors.iter().find(|m| !known(m));
         tried.left = tried.left.max(heard.errors.len());
-        if let Some(said) = other.or(heard.end.filter(|_| before.end.is_none())) {
+        if let Some(other) = other {
+            let said = other.headline.clone();
+            tried.outcome = match other.comes_by(|file, line| made.touches(file, line)) {
+                true => Outcome::Other(said),
+                false => Outcome::Later(said),
+            };
+            return Ok(());
+        }
+        if let Some(said) = heard.end.filter(|_| before.end.is_none()) {
             tried.outcome = Outcome::Other(said);
             return Ok(());
         }
     }
     tried.outcome = Outcome::Gone;
     Ok(())
-}
-
-/// Where a line of a file stands behind an edit of `edited`: further down by what was put in above it.
-fn moved(changes: &[Change], edited: &str, file: &str, line: u32) -> u32 {
-    let above = |c: &&Change| file == edited && c.line + c.before.len() as u32 <= line;
-    let by: i64 =
-        changes.iter().filter(above).map(|c| c.after.len() as i64 - c.before.len() as i64).sum();
-    u32::try_from(i64::from(line) + by).unwrap_or(1)
 }
 
 /// Runs the copy as it is, to its end or for so long, and hears what it says went wrong; it is enough

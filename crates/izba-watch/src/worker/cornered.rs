@@ -73,9 +73,9 @@ impl Worker {
                 }
                 bell();
             };
-            let how = if let CornerFor::Fixes(fixes) = &sought {
+            let how = if let CornerFor::Fixes(edits) = &sought {
                 let mut tell = |t: &Trials| put(Corner::Trying(t.clone()));
-                match cornering::try_fixes(&start, &mistake, fixes, &ended, &mut tell) {
+                match cornering::try_fixes(&start, &mistake, edits, &ended, &mut tell) {
                     Ok(tried) => Corner::Tried(Arc::new(tried)),
                     Err(why) => Corner::Failed(why),
                 }

@@ -3,7 +3,7 @@
 
 use super::state::Worker;
 use crate::cornered::{Corner, CornerFor, Cornering};
-use crate::cornering::{MOST_TRIED, Tried};
+use crate::cornering::{Edits, Tried};
 use crate::trying::KEPT;
 use izba_core::{GroupId, GroupView, State};
 use izba_model::Level;
@@ -60,12 +60,11 @@ impl Worker {
         });
         let next = open.find_map(|g| {
             let found = code.findings.get(&g.id)?;
-            let worth = found.suspects.iter().filter(|s| s.confidence >= WORTH);
-            let fixes: Vec<_> = worth.filter_map(|s| s.fix.clone()).take(MOST_TRIED).collect();
-            (!fixes.is_empty()).then_some((g.id, fixes))
+            let edits = Edits::of(found, WORTH);
+            (!edits.fixes.is_empty()).then_some((g.id, edits))
         });
-        if let Some((group, fixes)) = next {
-            self.corner(group, CornerFor::Fixes(fixes));
+        if let Some((group, edits)) = next {
+            self.corner(group, CornerFor::Fixes(edits));
         }
     }
 }
