@@ -38,7 +38,7 @@ pub use interpreter::find_interpreter;
 pub use listen::{listen, whole_messages};
 #[cfg(feature = "otlp")]
 pub use otlp::{lines_of_export, take_logs};
-pub use page::open_page;
+pub use page::{PageAt, WatchedPage, open_page};
 pub use parse_only::accepts;
 pub use reports::take_reports;
 pub use spool::{

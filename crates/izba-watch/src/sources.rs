@@ -58,6 +58,8 @@ pub(crate) struct WatchedSource {
     pub(crate) stop: Arc<AtomicBool>,
     /// Has something to put away at the end, such as a browser.
     pub(crate) closing: Option<JoinHandle<()>>,
+    /// Set to have it loaded again.
+    pub(crate) reload: Option<Arc<AtomicBool>>,
     pub(crate) again: bool,
     /// Where it is told how far it was read.
     pub(crate) read_to: Arc<AtomicU64>,
@@ -73,9 +75,9 @@ pub(crate) struct Glob {
 }
 
 impl WatchedSource {
-    /// Whether it is a program that can be started again.
+    /// Whether it is a program that can be started again, or a page that can be loaded again.
     pub(crate) fn can_start(&self) -> bool {
-        self.command.is_some() || self.debugged.is_some()
+        self.command.is_some() || self.debugged.is_some() || self.reload.is_some()
     }
 
     /// Whether its program runs.

@@ -192,6 +192,7 @@ impl Watch {
             ahead: setup.ahead,
             heard: setup.heard,
             aside: false,
+            opens_many: setup.sources.len() + setup.wanted.len() > 1,
             code: 0,
         };
         match crate::readers::read_file(&setup.root.join(crate::readers::FILE)) {
@@ -211,6 +212,7 @@ impl Watch {
             })?;
             worker.open(name, origin, Some(wanted))?;
         }
+        worker.opens_many = false;
         // What is watched stands on the screen from its first picture on.
         worker.publish();
         let ended = Arc::new(AtomicBool::new(false));

@@ -3,7 +3,7 @@
 use super::say::has_screen;
 use super::shared::{Outcome, Shared};
 use crate::command_error::CommandError;
-use izba_sources::Store;
+use izba_sources::{PageAt, Store};
 use izba_watch::Setup;
 use izba_watch::kinds::Page;
 
@@ -18,6 +18,9 @@ pub struct Args {
     /// Join a browser that runs already and waits for debuggers at this address
     #[arg(long, value_name = "ADDR")]
     join: Option<std::net::SocketAddr>,
+    /// Without a window, even where there is a display
+    #[arg(long)]
+    headless: bool,
 }
 
 pub fn run(shared: &Shared, args: Args) -> Outcome {
@@ -40,9 +43,10 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
         .map_or(args.url.as_str(), |(_, rest)| rest)
         .trim_end_matches('/')
         .to_owned();
+    let at = PageAt { url: args.url, join: args.join, headless: args.headless };
     super::on_screen::on_screen(Setup::new(
         shared.root(),
         session,
-        vec![(name, Box::new(Page { url: args.url, join: args.join }))],
+        vec![(name, Box::new(Page(at)))],
     ))
 }

@@ -20,8 +20,9 @@ pub(super) fn from_page(told: &Value) -> Option<String> {
         format!("{message}{}", place())
     };
     Some(match text("kind") {
-        // A script that cannot be read has only the place that the event tells.
-        "error" if message.starts_with("SyntaxError") => {
+        // A script that cannot be read has only the place that the event tells; what was read as
+        // code or data by a script has the steps that led there.
+        "error" if message.starts_with("SyntaxError") && !stack.contains("\n    at ") => {
             format!("[page error] {message}{}\n", place())
         }
         "error" => format!("[page error] {words}\n"),
@@ -32,6 +33,9 @@ pub(super) fn from_page(told: &Value) -> Option<String> {
             text("blocked"),
             place()
         ),
+        "socket" => {
+            format!("[page error] the socket to {} failed{stack}\n", text("url"))
+        }
         "left" => {
             let level = if text("level") == "error" { "error" } else { "note" };
             let count = told["count"].as_u64().filter(|n| *n > 0)?;
@@ -55,22 +59,27 @@ pub(super) fn from_console(params: &Value, words: &str) -> String {
     let mut lines = format!("[page {level}] {words}\n");
     // An error that was printed tells its own steps.
     if level != "note" && !words.contains("\n    at ") {
-        // The first step is in our own script, which has no address.
-        let ours = |f: &&Value| f["url"].as_str().unwrap_or_default().is_empty();
-        let frames = params["stackTrace"]["callFrames"].as_array().into_iter().flatten();
-        for frame in frames.skip_while(ours) {
-            let number = |name: &str| frame[name].as_u64().unwrap_or(0) + 1;
-            let (function, url) =
-                (frame["functionName"].as_str().unwrap_or(""), frame["url"].as_str().unwrap_or(""));
-            let place = format!("{url}:{}:{}", number("lineNumber"), number("columnNumber"));
-            lines += &if function.is_empty() {
-                format!("    at {place}\n")
-            } else {
-                format!("    at {function} ({place})\n")
-            };
-        }
+        lines += &steps(&params["stackTrace"]);
     }
     lines
+}
+
+/// The steps of a trace as the browser tells it, a line each.
+pub(super) fn steps(trace: &Value) -> String {
+    // The first step is in our own script, which has no address.
+    let ours = |f: &&Value| f["url"].as_str().unwrap_or_default().is_empty();
+    let frames = trace["callFrames"].as_array().into_iter().flatten();
+    let step = |frame: &Value| {
+        let number = |name: &str| frame[name].as_u64().unwrap_or(0) + 1;
+        let (function, url) =
+            (frame["functionName"].as_str().unwrap_or(""), frame["url"].as_str().unwrap_or(""));
+        let place = format!("{url}:{}:{}", number("lineNumber"), number("columnNumber"));
+        match function {
+            "" => format!("    at {place}\n"),
+            function => format!("    at {function} ({place})\n"),
+        }
+    };
+    frames.skip_while(ours).map(step).collect()
 }
 
 #[cfg(test)]

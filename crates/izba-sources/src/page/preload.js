@@ -39,6 +39,21 @@
     }
     return false;
   };
+  // The first ten steps of an error are seldom enough.
+  Error.stackTraceLimit = 50;
+  // What is known of an error that it does not say itself: steps, and what it is about.
+  const known = new WeakMap();
+  const noted = (error) => {
+    const more = error !== null && typeof error === "object" ? known.get(error) : undefined;
+    const stack = typeof error.stack === "string" ? error.stack : String(error);
+    if (!more) return stack;
+    const [head, ...steps] = stack.split("\n    at ");
+    const own = steps.length > 0 ? steps : more.steps;
+    return [`${head}${more.about}`, ...own].join("\n    at ");
+  };
+  // The steps that led here, without those of this script.
+  const stepsHere = () => (new Error().stack || "").split("\n    at ").slice(1).filter((step) => /:\/\//.test(step));
+
   // Kept as they are: the page may put others in their places.
   const later = setTimeout.bind(window);
   const { isArray } = Array;
@@ -64,7 +79,7 @@
     if (value === null || typeof value !== "object") return String(value);
     // One of another frame is of another kind of Error.
     if (value instanceof Error || tag.call(value) === "[object Error]") {
-      const stack = depth === 0 && typeof value.stack === "string" && value.stack;
+      const stack = depth === 0 && typeof value.stack === "string" && noted(value);
       return cut(stack && stack.includes(value.message) ? stack : String(value), LETTERS);
     }
     if (value instanceof Element) return `<${value.localName}${value.id ? ` id="${value.id}"` : ""}>`;
@@ -105,20 +120,53 @@
     console[name] = bound[name];
   }
 
+  // An answer that is no JSON is told without any step, and without its address.
+  if (typeof Response === "function") {
+    const { json } = Response.prototype;
+    Response.prototype.json = {
+      json() {
+        const steps = stepsHere();
+        const kind = (this.headers.get("content-type") || "no kind").split(";")[0];
+        const about = ` (${this.url || "an answer"} answered ${this.status} with ${kind})`;
+        return json.call(this).catch((error) => {
+          if (error instanceof SyntaxError) {
+            known.set(error, { steps, about });
+            // The browser keeps a rejection without a script from the page; only its log tells it.
+            tell({ kind: "about", message: String(error), stack: noted(error) });
+          }
+          throw error;
+        });
+      },
+    }.json;
+  }
+  // A socket that fails says nothing to the page's console.
+  if (typeof WebSocket === "function") {
+    window.WebSocket = new Proxy(WebSocket, {
+      construct(made, given, by) {
+        const steps = stepsHere();
+        const socket = Reflect.construct(made, given, by);
+        socket.addEventListener("error", () => {
+          if (may("error")) tell({ kind: "socket", url: socket.url, stack: steps.map((step) => `\n    at ${step}`).join("") });
+        });
+        return socket;
+      },
+    });
+  }
+
   addEventListener("error", (event) => {
     if (!may("error")) return;
     const part = event.target;
     if (part && part !== window && (part.src || part.href)) {
       tell({ kind: "load", url: part.src || part.href, what: part.tagName.toLowerCase() });
     } else {
-      tell({ kind: "error", message: event.message, stack: (event.error && event.error.stack) || "", url: event.filename, line: event.lineno, column: event.colno });
+      tell({ kind: "error", message: event.message, stack: (event.error && event.error.stack && noted(event.error)) || "", url: event.filename, line: event.lineno, column: event.colno });
     }
   }, true);
   addEventListener("unhandledrejection", (event) => {
     if (!may("error")) return;
     const reason = event.reason;
     const words = reason instanceof Error ? String(reason) : String(passed(reason));
-    tell({ kind: "rejection", message: words, stack: (reason && reason.stack) || "" });
+    tell({ kind: "rejection", message: words, stack: (reason && reason.stack && noted(reason)) || "" });
   });
   addEventListener("securitypolicyviolation", (event) => {
     if (!may("error")) return;

@@ -157,6 +157,8 @@ pub struct Opened {
     pub debugged: Option<Box<Debugged>>,
     /// What has something to put away at the end, such as a browser.
     pub closing: Option<JoinHandle<()>>,
+    /// Set to have it loaded again, where that can be done.
+    pub reload: Option<Arc<AtomicBool>>,
 }
 
 impl Opened {

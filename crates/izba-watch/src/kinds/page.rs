@@ -2,8 +2,7 @@
 
 use super::act::{Act, is_outside};
 use super::kind::{Found, Line, Open, Opened, SourceKind, Wanted};
-use izba_sources::SourceError;
-use std::net::SocketAddr;
+use izba_sources::{PageAt, SourceError, WatchedPage};
 use std::path::Path;
 
 /// The kind of source for this: a web page, in a browser of its own or in one that waits for
@@ -33,7 +32,8 @@ fn origin(wanted: &Wanted, _: &Path) -> Found {
         ));
     };
     let name = name.trim().trim_end_matches('/').to_owned();
-    Ok((name, Box::new(Page { url: url.trim().to_owned(), join })))
+    let at = PageAt { url: url.trim().to_owned(), join, headless: false };
+    Ok((name, Box::new(Page(at))))
 }
 
 fn acts(wanted: &Wanted, root: &Path) -> Vec<Act> {
@@ -58,16 +58,12 @@ fn acts(wanted: &Wanted, root: &Path) -> Vec<Act> {
 
 /// A web page in a browser that Izba opens or joins.
 #[derive(Debug)]
-pub struct Page {
-    /// Its address.
-    pub url: String,
-    /// The browser that waits for debuggers here; else one of its own.
-    pub join: Option<SocketAddr>,
-}
+pub struct Page(pub PageAt);
 
 impl Open for Page {
     fn open(self: Box<Self>, to: Line) -> Result<Opened, SourceError> {
-        let closing = izba_sources::open_page(&self.url, self.join, to.spool, to.bell, to.stop)?;
-        Ok(Opened { closing: Some(closing), ..Opened::default() })
+        let WatchedPage { closing, reload } =
+            izba_sources::open_page(self.0, to.spool, to.bell, to.stop)?;
+        Ok(Opened { closing: Some(closing), reload: Some(reload), ..Opened::default() })
     }
 }

@@ -76,7 +76,7 @@ impl Open for Debugged {
     fn open(mut self: Box<Self>, to: Line) -> Result<Opened, SourceError> {
         let command = self.command.take();
         let running = command.as_ref().map(|c| c.start(to.spool, to.bell)).transpose()?;
-        Ok(Opened { command, running, debugged: Some(self), closing: None })
+        Ok(Opened { command, running, debugged: Some(self), ..Opened::default() })
     }
 }
 

@@ -8,7 +8,7 @@ use crate::sources::{AFTER_SAVE, FILES, FILES_CAP, Glob, Later, WatchedSource};
 use crate::trimmed::Trimmed;
 use crate::{Past, SourceState, leave};
 use crate::{trust, wanted};
-use izba_sources::{Command, SourceError, SpoolReader, SpoolWriter};
+use izba_sources::{Command, Event, SourceError, SpoolReader, SpoolWriter};
 use std::path::Path;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex};
@@ -38,7 +38,19 @@ impl Worker {
             stop: stop.clone(),
             store: self.store().to_owned(),
         };
-        let Opened { command, running, debugged, closing } = origin.open(line)?;
+        let opened = origin.open(line);
+        let Opened { command, running, debugged, closing, reload } = match opened {
+            Ok(opened) => opened,
+            // Where others are watched, it is a row that says so.
+            Err(error) if self.opens_many => {
+                if let Ok(mut spool) = writer.lock() {
+                    let how = format!("could not be opened: {}", error.sentence());
+                    let _ = spool.append(&Event::End { well: false }, how.as_bytes());
+                }
+                Opened::default()
+            }
+            Err(error) => return Err(error),
+        };
         let kind = wanted.as_ref().map(|w| w.kind.word);
         let taught = crate::readers::of_source(&self.readers, &name, kind);
         let id = self.engine.add_source(name.clone());
@@ -69,6 +81,7 @@ impl Worker {
             own,
             stop,
             closing,
+            reload,
             again,
             read_to,
             trimmed: Trimmed::from(0),
@@ -103,6 +116,7 @@ impl Worker {
             own: Vec::new(),
             stop: Arc::new(AtomicBool::new(false)),
             closing: None,
+            reload: None,
             again: false,
             read_to: Arc::default(),
             trimmed: Trimmed::from(0),
@@ -278,6 +292,9 @@ impl Worker {
             source.adapter = None;
             source.typed.clear();
             sessions.push(at);
+            if let Some(reload) = &source.reload {
+                reload.store(true, Ordering::Release);
+            }
             let Some(command) = &source.command else { continue };
             source.running = None;
             let Some(writer) = source.writer.clone() else { continue };

@@ -64,5 +64,7 @@ pub(crate) struct Worker {
     pub(crate) heard: Heard,
     /// Whether the user was told that something is kept in memory only.
     pub(crate) aside: bool,
+    /// Whether several sources are opened at once: one that fails is a row then that says so.
+    pub(crate) opens_many: bool,
     pub(crate) code: i32,
 }
