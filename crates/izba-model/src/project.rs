@@ -217,6 +217,12 @@ impl Project {
     /// All own files that a console may mean by `printed`: those of [`Project::find`] between which
     /// nothing decides.
     pub fn find_all(&self, printed: &str) -> Vec<Arc<str>> {
+        // What a server gives for the address of a folder.
+        if let Some(folder) = page_of_folder(printed) {
+            let mut found = self.find_all(&folder);
+            found.retain(|f| f.ends_with(folder.as_str()));
+            return found;
+        }
         // Nearly all that is asked for is outside: a name that no file here has.
         let name = printed.rsplit(['/', '\\']).next().unwrap_or(printed).trim_start_matches('@');
         let name = name.split(['?', '#']).next().unwrap_or(name);
@@ -346,6 +352,18 @@ fn normalise(path: &str) -> String {
     parts.join("/")
 }
 
+/// The page that a server gives for the address of a folder: its `index.html`.
+fn page_of_folder(printed: &str) -> Option<String> {
+    let rest = printed.strip_prefix("http://").or(printed.strip_prefix("https://"))?;
+    let rest = rest.split(['?', '#']).next()?;
+    let path = match rest.split_once('/') {
+        Some((_, path)) if path.is_empty() || path.ends_with('/') => path,
+        None => "",
+        _ => return None,
+    };
+    Some(format!("{path}index.html"))
+}
+
 fn shared_tail(a: &str, b: &str) -> usize {
     a.rsplit('/').zip(b.rsplit('/')).take_while(|(a, b)| a == b).count()
 }
@@ -390,6 +408,15 @@ mod tests {
             find("http://localhost:8000/scripts/lantern.lua?v=2").as_deref(),
             Some("scripts/lantern.lua")
         );
+        let pages = project(&[("index.html", ""), ("help/index.html", ""), ("sail.js", "")]);
+        let find = |printed: &str| pages.find(printed).map(|f| f.to_string());
+        assert_eq!(find("http://localhost:8000/").as_deref(), Some("index.html"));
+        assert_eq!(find("http://localhost:8000").as_deref(), Some("index.html"));
+        assert_eq!(find("http://localhost:8000/?day=2#top").as_deref(), Some("index.html"));
+        assert_eq!(find("http://localhost:8000/help/").as_deref(), Some("help/index.html"));
+        assert_eq!(find("http://localhost:8000/far/"), None, "another folder's page");
+        assert_eq!(find("help/"), None, "no address of a page");
+        let find = |printed: &str| p.find(printed).map(|f| f.to_string());
         assert_eq!(find("util.lua"), None, "two fit equally");
         assert_eq!(find("/usr/lib/python3.11/main.lua"), None);
         assert_eq!(find("/home/me/ferry/node_modules/x/main.lua"), None);
