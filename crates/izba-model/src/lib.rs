@@ -26,6 +26,7 @@ mod stream;
 pub mod text;
 mod witness;
 
+pub use bundle::Bundle;
 pub use claim::{Evidence, LIKELY, Reason, Suspect, Verdict};
 pub use dialect::Language;
 pub use entry::{Caret, Cause, Entry, ReaderId, Related, Report, mark_own};

@@ -10,6 +10,7 @@ mod driver;
 mod goings;
 mod heard;
 mod lines;
+mod served;
 mod session;
 
 use crate::sink::Sink;
@@ -19,6 +20,7 @@ use driver::Driver;
 use goings::{Goings, is_up, server_of};
 use heard::{Ears, Said};
 use izba_model::Stream;
+use served::Served;
 use session::{Session, has_display};
 use std::net::SocketAddr;
 use std::sync::atomic::{AtomicBool, Ordering};
@@ -176,9 +178,10 @@ impl Watching {
 
     /// Listens until there is nothing more to be heard.
     fn listen(&self, session: &mut Session, ears: &mut Ears) -> Gone {
-        let says = |lines: &str| {
+        let mut served = Served::of(&self.page.url);
+        let says = |served: &mut Served, lines: &str| {
             if !lines.is_empty() {
-                self.sink.append(&Event::Bytes(Stream::Out), lines.as_bytes());
+                self.sink.append(&Event::Bytes(Stream::Out), served.told(lines).as_bytes());
             }
         };
         let gone = loop {
@@ -197,18 +200,19 @@ impl Watching {
             let Ok(event) = session.next() else { break Gone::Away };
             match event.and_then(|event| ears.hear(&event)) {
                 Some(Said::Navigated(url)) => {
-                    says(&ears.rest());
+                    says(&mut served, &ears.rest());
+                    served.forget();
                     self.sink.append(&Event::Start, url.as_bytes());
                 }
-                Some(Said::Lines(lines)) => says(&lines),
+                Some(Said::Lines(lines)) => says(&mut served, &lines),
                 Some(Said::Closed) => break Gone::Closed,
                 None => {}
             }
             while let Some(lines) = ears.due() {
-                says(&lines);
+                says(&mut served, &lines);
             }
         };
-        says(&ears.rest());
+        says(&mut served, &ears.rest());
         gone
     }
 }
