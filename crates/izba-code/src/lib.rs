@@ -13,10 +13,12 @@ mod pieces;
 mod rough;
 mod signs;
 mod wellformed;
+mod within;
 mod work;
 
 pub use pieces::pieces;
 pub use signs::{ladder, reindented};
+pub use within::code_of;
 
 use izba_model::code::{FileFacts, Index, Language, Tree};
 use izba_model::dialect::By;
@@ -53,10 +55,11 @@ pub fn read(path: &Arc<str>, text: &Arc<str>) -> Option<FileFacts> {
         lines: Default::default(),
     };
     if language.is_code() {
-        let work = work::Work::reading(text.len());
+        let code = code_of(language, text);
+        let work = work::Work::reading(code.len());
         let broken = lang::with_parser(language, |parser| {
-            let parsed = parser.parse(text, None, &work)?;
-            facts.tree = lang::tree(language, text, &parsed);
+            let parsed = parser.parse(&code, None, &work)?;
+            facts.tree = lang::tree(language, &code, &parsed);
             Some(parsed.root_node().has_error())
         });
         // What the grammar cannot get through is left out, like what is too large.
@@ -68,11 +71,14 @@ pub fn read(path: &Arc<str>, text: &Arc<str>) -> Option<FileFacts> {
             facts.tree = rough::tree(language, text);
         }
         if language.blocks.by != By::Indentation && !rough {
-            facts.slanted = ladder(language, text);
+            facts.slanted = ladder(language, &code);
             facts.slanted.retain(|r| r.clash != izba_model::code::Clash::None);
         }
-    } else {
+    }
+    if language.is_data() {
         facts.data = data::read(language, text);
+    }
+    if !language.is_code() {
         facts.faults = wellformed::faults(path, language, text);
         facts.broken = !facts.faults.is_empty();
     }

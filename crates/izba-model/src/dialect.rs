@@ -27,8 +27,11 @@ pub struct Dialect {
     /// Ids of readers of consoles whose reports are of this language, whatever the file.
     #[serde(default)]
     pub readers: Vec<String>,
-    /// The form, where it is data and no code.
+    /// The form, where it is data.
     pub data: Option<Form>,
+    /// Whether its code stands within other text, in parts of its own.
+    #[serde(default)]
+    pub within: bool,
     /// Languages of one world know one another's names; data belongs to none.
     pub world: Option<String>,
     /// Whether a compiler looks at all names before anything runs.
@@ -344,9 +347,14 @@ struct Names {
 }
 
 impl Dialect {
-    /// Whether it is code rather than data.
+    /// Whether there is code in it.
     pub fn is_code(&self) -> bool {
-        self.data.is_none()
+        self.data.is_none() || self.within
+    }
+
+    /// Whether there is data in it: keys and values.
+    pub fn is_data(&self) -> bool {
+        self.data.is_some()
     }
 
     /// Whether names of the other's code may stand in this one's.
@@ -440,10 +448,12 @@ macro_rules! dialects {
 
 /// The languages that ship with Izba.
 static FILES: &[(&str, &str)] = dialects![
+    "component",
     "cpp",
     "csharp",
     "dart",
     "go",
+    "html",
     "ini",
     "java",
     "javascript",
@@ -459,6 +469,7 @@ static FILES: &[(&str, &str)] = dialects![
     "swift",
     "table",
     "toml",
+    "tsx",
     "typescript",
     "xml",
     "yaml",

@@ -336,7 +336,7 @@ impl<'a> Query<'a> {
             };
             names(name) && f.data.iter().any(|d| script(&d.text))
         };
-        if self.scope.iter().filter(|f| !f.language.is_code()).any(beside) {
+        if self.scope.iter().filter(|f| f.language.is_data()).any(beside) {
             return Tie::Whole(0.75);
         }
         let data = self.scope.iter().filter(|f| !f.data.is_empty()).count();
@@ -561,7 +561,7 @@ fn scope<'a>(
 ) -> Vec<&'a FileFacts> {
     // Scripts of other languages are another program, though they may lie in the same folder.
     let related = |f: &FileFacts| {
-        !f.language.is_code() || file.is_some_and(|own| own.language.shares_names_with(&f.language))
+        f.language.is_data() || file.is_some_and(|own| own.language.shares_names_with(&f.language))
     };
     let parts = index.parts();
     let ours = |f: &FileFacts| {

@@ -1,13 +1,16 @@
 //! The grammars of languages. A new language is one file here with its line in [`GRAMMARS`], and
 //! one in `izba-model/dialects`.
 
+mod component;
 mod csharp;
 mod grammar;
+mod html;
 mod java;
 mod javascript;
 mod kotlin;
 mod lua;
 mod python;
+mod tsx;
 mod typescript;
 
 pub use grammar::{Grammar, Places, Row, Rule, Writer, child, children, has, unquoted};
@@ -20,12 +23,15 @@ use tree_sitter::Parser;
 
 /// All languages of code, by id.
 static GRAMMARS: &[&Grammar] = &[
+    &component::GRAMMAR,
     &csharp::GRAMMAR,
+    &html::GRAMMAR,
     &java::GRAMMAR,
     &javascript::GRAMMAR,
     &kotlin::GRAMMAR,
     &lua::GRAMMAR,
     &python::GRAMMAR,
+    &tsx::GRAMMAR,
     &typescript::GRAMMAR,
 ];
 
@@ -143,12 +149,15 @@ mod tests {
     #[test]
     fn nothing_and_truth_are_no_names_in_any_language() {
         let lines = [
+            ("component", "rope = null; wet = true;"),
             ("csharp", "class A { int f() { rope = null; wet = true; } }"),
+            ("html", "rope = null; wet = true;"),
             ("java", "class A { int f() { rope = null; wet = true; } }"),
             ("javascript", "rope = null; wet = true;"),
             ("kotlin", "fun f() { rope = null; wet = true }"),
             ("lua", "rope = nil; wet = true"),
             ("python", "rope = None\nwet = True"),
+            ("tsx", "rope = null; wet = true;"),
             ("typescript", "rope = null; wet = true;"),
         ];
         assert!(lines.iter().map(|(id, _)| *id).eq(GRAMMARS.iter().map(|g| g.id)));
@@ -167,10 +176,22 @@ mod tests {
     /// that walks a list, counts, asks a field and an entry, calls, and gives back a text.
     const SAME: &[(&str, &str)] = &[
         (
+            "component",
+            "class Lamp { light(oil: number, boat: Boat): string { let left = oil; \
+             for (const wick of boat.wicks) { if (wick.dry) { left -= 1; } } \
+             while (left > 3) { burn(boat.wicks[0]); } return 'lit'; } }",
+        ),
+        (
             "csharp",
             "class Lamp { string Light(int oil, Boat boat) { int left = oil; \
              foreach (var wick in boat.wicks) { if (wick.dry) { left -= 1; } } \
              while (left > 3) { Burn(boat.wicks[0]); } return \"lit\"; } }",
+        ),
+        (
+            "html",
+            "class Lamp { light(oil, boat) { let left = oil; \
+             for (const wick of boat.wicks) { if (wick.dry) { left -= 1; } } \
+             while (left > 3) { burn(boat.wicks[0]); } return 'lit'; } }",
         ),
         (
             "java",
@@ -200,6 +221,12 @@ mod tests {
             "python",
             "class Lamp:\n def light(self, oil, boat):\n  left = oil\n  for wick in boat.wicks:\n   \
              if wick.dry:\n    left -= 1\n  while left > 3:\n   burn(boat.wicks[0])\n  return 'lit'\n",
+        ),
+        (
+            "tsx",
+            "class Lamp { light(oil: number, boat: Boat): string { let left = oil; \
+             for (const wick of boat.wicks) { if (wick.dry) { left -= 1; } } \
+             while (left > 3) { burn(boat.wicks[0]); } return 'lit'; } }",
         ),
         (
             "typescript",

@@ -66,7 +66,7 @@ pub fn faults(
     if !language.is_code() || noticed.is_none() && accepts(language, text) == Some(true) {
         return Vec::new();
     }
-    let mut text = text.to_owned();
+    let mut text = crate::code_of(language, text).into_owned();
     let mut found: Vec<SyntaxFault> = Vec::new();
     let work = Work::mending();
     // Lines that repairs put in: behind which line, and how many. What is found later is told by

@@ -78,7 +78,7 @@ impl Index {
 
     /// The files that hold data, sorted by their paths.
     pub fn data(&self) -> impl Iterator<Item = &FileFacts> {
-        self.files.iter().map(AsRef::as_ref).filter(|f| !f.language.is_code())
+        self.files.iter().map(AsRef::as_ref).filter(|f| f.language.is_data())
     }
 
     /// All nodes of this name or text, with their files.

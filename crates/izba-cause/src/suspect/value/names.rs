@@ -317,8 +317,7 @@ impl<'a> Eval<'a, '_> {
     /// The file of data that a text names.
     pub(super) fn data_named(&self, text: &str) -> Option<&'a FileFacts> {
         let bare = text.trim_start_matches("./");
-        let files =
-            || self.query.scope.iter().filter(|f| !f.language.is_code() && !bare.is_empty());
+        let files = || self.query.scope.iter().filter(|f| f.language.is_data() && !bare.is_empty());
         let whole =
             |f: &&&'a FileFacts| f.path.as_ref() == bare || f.path.ends_with(&format!("/{bare}"));
         let same_name = |f: &&&'a FileFacts| Some(f.name()) == bare.rsplit('/').next();
