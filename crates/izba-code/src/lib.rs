@@ -49,6 +49,7 @@ pub fn read(path: &Arc<str>, text: &Arc<str>) -> Option<FileFacts> {
         text: text.clone(),
         tree: Tree::default(),
         data: Vec::new(),
+        elements: within::elements_of(language, text),
         broken: false,
         faults: Vec::new(),
         slanted: Vec::new(),

@@ -2,7 +2,7 @@
 //!
 //! Everything else becomes white space, so that each byte and each line stays where it is.
 
-use izba_model::code::Language;
+use izba_model::code::{Element, Language, Script};
 use memchr::memmem;
 use std::borrow::Cow;
 
@@ -43,6 +43,43 @@ pub fn code_of(language: Language, text: &str) -> Cow<'_, str> {
     }
     // Whole parts were taken over between signs of one byte each.
     Cow::Owned(String::from_utf8(code).unwrap_or_default())
+}
+
+/// Elements of a page that are kept at most.
+const ELEMENTS: usize = 20_000;
+
+/// The elements of a page that scripts can ask for, and its scripts; none of any other text.
+pub fn elements_of(language: Language, text: &str) -> Vec<Element> {
+    let mut found = Vec::new();
+    if !language.within || language.data.is_none() {
+        return found;
+    }
+    let bytes = text.as_bytes();
+    let (mut at, mut line, mut counted) = (0, 1, 0);
+    while let Some(open) = memchr::memchr(b'<', &bytes[at..]).map(|n| at + n) {
+        if bytes[open..].starts_with(b"<!--") {
+            at = memmem::find(&bytes[open..], b"-->").map_or(bytes.len(), |n| open + n + 3);
+            continue;
+        }
+        let Some(tag) = Tag::at(text, open) else {
+            at = open + 1;
+            continue;
+        };
+        line += memchr::memchr_iter(b'\n', &bytes[counted..open]).count() as u32;
+        (counted, at) = (open, tag.end);
+        let element = tag.element(line);
+        if tag.is("script") || tag.is("style") {
+            let close = format!("</{}", tag.name.to_ascii_lowercase());
+            at = find_ignoring_case(bytes, at, close.as_bytes()).unwrap_or(bytes.len());
+        }
+        if element.id.is_some() || element.script.is_some() || !element.classes.is_empty() {
+            found.push(element);
+        }
+        if found.len() >= ELEMENTS {
+            break;
+        }
+    }
+    found
 }
 
 /// A tag that opens something.
@@ -107,11 +144,31 @@ impl<'t> Tag<'t> {
         self.name.eq_ignore_ascii_case(name)
     }
 
+    /// The value of an attribute, empty where it has none; `None` where it is not there.
+    fn value(&self, name: &str) -> Option<&'t str> {
+        let mut all = self.attributes.iter();
+        let (_, value) = all.find(|(named, _)| named.eq_ignore_ascii_case(name))?;
+        Some(self.text.get(value.clone()).unwrap_or_default().trim())
+    }
+
+    /// What scripts know it by, and the script that it is.
+    fn element(&self, line: u32) -> Element {
+        let filled = |name: &str| self.value(name).filter(|v| !v.is_empty());
+        let classes = filled("class").into_iter().flat_map(str::split_whitespace).map(Box::from);
+        let module = self.value("type") == Some("module");
+        // Without an address there is nothing that could come later.
+        let later = self.value("defer").or(self.value("async")).is_some();
+        let script = (self.is("script") && self.holds_code()).then(|| Script {
+            from: filled("src").map(Box::from),
+            module,
+            deferred: module || later && filled("src").is_some(),
+        });
+        Element { line, id: filled("id").map(Box::from), classes: classes.collect(), script }
+    }
+
     /// Whether a script holds code, and no data or template.
     fn holds_code(&self) -> bool {
-        let named = |(name, _): &&(&str, _)| name.eq_ignore_ascii_case("type");
-        let Some((_, value)) = self.attributes.iter().find(named) else { return true };
-        let kind = self.text.get(value.clone()).unwrap_or_default().trim().to_ascii_lowercase();
+        let Some(kind) = self.value("type").map(str::to_ascii_lowercase) else { return true };
         kind.is_empty() || kind == "module" || kind.ends_with("javascript") || kind == "text/babel"
     }
 }
@@ -170,11 +227,37 @@ mod tests {
         assert_eq!(code("quay.js", "<script>"), "<script>", "all of it is code");
     }
 
+    #[test]
+    fn a_page_tells_its_names_and_its_scripts_in_their_order() {
+        let page = "<!-- <p id=x> -->\n<script src=\"a.js\" defer></script>\n<p id=\"fare\" class=\"big  \
+            red\">\n</p><script>let p = '<p id=no>'</script>\n<script type=module src=b.js></script>\n\
+            <script type=\"application/json\" id=data>{}</script>\n";
+        let told: Vec<String> = elements_of(Language::of("a.html").expect("known"), page)
+            .iter()
+            .map(|e| {
+                let script = e.script.as_ref().map(|s| (s.from.as_deref(), s.module, s.deferred));
+                format!("{} {:?} {:?} {script:?}", e.line, e.id, e.classes)
+            })
+            .collect();
+        assert_eq!(
+            told,
+            [
+                "2 None [] Some((Some(\"a.js\"), false, true))",
+                "3 Some(\"fare\") [\"big\", \"red\"] None",
+                "4 None [] Some((None, false, false))",
+                "5 None [] Some((Some(\"b.js\"), true, true))",
+                "6 Some(\"data\") [] None",
+            ]
+        );
+        assert!(elements_of(Language::of("a.vue").expect("known"), page).is_empty());
+    }
+
     proptest! {
         /// Whatever a page holds, what stays stands where it stood.
         #[test]
         fn bytes_and_lines_stay_where_they_are(text in "(<script|</script>|<!--|-->|<p |on[a-z]=|\"|'|>|<|\\n|é|[a-z(){} ]){0,60}") {
             let code = code("a.html", &text);
+            let _ = elements_of(Language::of("a.html").expect("known"), &text);
             prop_assert_eq!(code.len(), text.len());
             for (was, is) in text.bytes().zip(code.bytes()) {
                 prop_assert!(is == was || is == b' ' || is == b';');

@@ -285,6 +285,12 @@ pub struct Calls {
     pub adds: Vec<String>,
     /// Those that take something out, or let an object go.
     pub removes: Vec<String>,
+    /// Functions of the language whose value is there only later.
+    #[serde(default)]
+    pub later: Vec<String>,
+    /// Members of such a value whose own value is there only later.
+    #[serde(default)]
+    pub later_of: Vec<String>,
 }
 
 impl Calls {

@@ -248,14 +248,14 @@ fn dot_for_colon<'a>(file: &FileFacts, node: At<'a>) -> Option<Slip<'a>> {
 /// gives.
 fn not_awaited<'a>(query: &Query<'a>, file: &'a FileFacts, node: At<'a>) -> Option<Slip<'a>> {
     let name = node.last_name()?;
-    if !query.symbols.is_made(name) {
-        return None;
-    }
-    let waits = query
-        .symbols
-        .occurrences(name)
-        .iter()
-        .any(|s| s.node.is_some_and(|n| n.is(Kind::Func) && is_async(s.file, n)));
+    let own = || {
+        let mut occurrences = query.symbols.occurrences(name).iter();
+        occurrences.any(|s| s.node.is_some_and(|n| n.is(Kind::Func) && is_async(s.file, n)))
+    };
+    let waits = match query.symbols.is_made(name) {
+        true => own(),
+        false => gives_later(file, node, name),
+    };
     if !waits || is_awaited(file, node) {
         return None;
     }
@@ -284,6 +284,23 @@ fn not_awaited<'a>(query: &Query<'a>, file: &'a FileFacts, node: At<'a>) -> Opti
         (asked && !awaited).then_some(())
     };
     (at_once || kept().is_some()).then(|| Slip { at: node, says: say!(NOT_AWAITED, name) })
+}
+
+/// Whether a call of the language's own gives what it gives only later.
+fn gives_later(file: &FileFacts, call: At<'_>, name: &str) -> bool {
+    let calls = &file.language.calls;
+    let later = |n: At<'_>| {
+        n.is(Kind::Call) && n.last_name().is_some_and(|n| calls.later.iter().any(|l| l == n))
+    };
+    let Some(owner) = call.child(0).filter(|c| c.is(Kind::Field)).and_then(|c| c.child(0)) else {
+        return later(call);
+    };
+    // A member of what such a call gave, which was waited for itself.
+    calls.later_of.iter().any(|l| l == name)
+        && owner.text().is_some_and(|owner| {
+            let mut given = file.tree.named(owner).filter_map(At::assigned_value);
+            given.any(|value| value.whole().any(later))
+        })
 }
 
 /// Whether a function is one that waits.

@@ -79,6 +79,10 @@ fn imports(query: &Query<'_>, seen: &mut Seen) {
     {
         return;
     }
+    // Scripts of one page know what the others make; what is missing there is said of the page.
+    if super::pages::shares_names(query.index, file) {
+        return;
+    }
     let globals = file.language.hands_out == Some(HandsOut::Globals);
     // Of a field the file of its owner has to be brought in.
     let of_field = query

@@ -30,6 +30,7 @@ mod need;
 mod never;
 mod order;
 mod overlap;
+mod pages;
 mod paths;
 mod query;
 mod raised;
@@ -92,6 +93,7 @@ pub static CHECKS: &[&Check] = &[
     &never::CHECK,
     &order::CHECK,
     &overlap::CHECK,
+    &pages::CHECK,
     &paths::CHECK,
     &raised::CHECK,
     &reported::CHECK,

@@ -1,5 +1,6 @@
 //! What is known of one file: its language, its tree or data, and what does not parse in it.
 
+use super::page::Element;
 use super::{Datum, Tree};
 use crate::claim::{Piece, Saying};
 use crate::dialect::Language;
@@ -73,6 +74,8 @@ pub struct FileFacts {
     pub tree: Tree,
     /// Keys and values of data; empty for code.
     pub data: Vec<Datum>,
+    /// Elements of a page that scripts ask for, and its scripts, in their order; empty for all else.
+    pub elements: Vec<Element>,
     /// Whether it does not parse as it stands.
     pub broken: bool,
     /// What does not parse, first one first. Of code it stays empty until repairs were tried, which
@@ -153,6 +156,7 @@ mod tests {
                 text: text.into(),
                 tree: Tree::default(),
                 data: Vec::new(),
+                elements: Vec::new(),
                 broken: false,
                 faults: Vec::new(),
                 slanted: Vec::new(),

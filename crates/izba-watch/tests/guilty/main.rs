@@ -12,6 +12,7 @@ mod keeps;
 mod limits;
 mod made;
 mod never;
+mod pages;
 mod rows;
 mod search;
 mod seeded;

@@ -403,7 +403,7 @@ fn find(project: &Arc<Project>, console: &str) -> Findings {
 }
 
 /// Checks whose cases stand in `izba-watch/tests/guilty`.
-const ELSEWHERE: [&str; 6] = ["idioms", "inputs", "never", "siblings", "told", "uncalled"];
+const ELSEWHERE: [&str; 7] = ["idioms", "inputs", "never", "page", "siblings", "told", "uncalled"];
 
 /// How sure the surest suspect of a check is; of what others saw at the same place it is evidence.
 fn strength(check: &str, found: &Findings) -> f32 {

@@ -9,6 +9,7 @@ mod begins;
 mod brackets;
 mod place;
 mod rows;
+mod tags;
 mod words;
 
 use izba_model::claim::{Fix, Suspect};
@@ -77,6 +78,12 @@ static WAYS: &[(&str, Way)] = &[
     ("never.hidden-by-local", words::own_field),
     ("told.comment-open", words::comment_closed),
     ("told.comment-told", words::comment_closed),
+    // What a page says.
+    ("page.element-nearly", words::other_for_name),
+    ("page.page-nearly", words::other_for_name),
+    ("page.too-early", tags::deferred),
+    ("page.loaded-later", |p| rows::moved_before(p, p.number("line")?)),
+    ("page.not-loaded", tags::one_more_script),
     // Whole lines, as another place has them.
     ("never.no-super", begins::as_base),
     ("never.no-super-known", begins::as_base),

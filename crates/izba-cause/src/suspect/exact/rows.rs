@@ -59,7 +59,7 @@ pub(super) fn moved_before(place: &Place<'_>, other: u32) -> Option<Fix> {
         place.file.tree.all().find(|n| n.line() == line).map(|n| n.function().map(At::line))
     };
     let same_block = indent(place.file.line(other)?) == indent(place.line)
-        && function(place.suspect.line)? == function(other)?;
+        && function(place.suspect.line) == function(other);
     if !same_block || other >= place.suspect.line || !stands_alone(place) {
         return None;
     }

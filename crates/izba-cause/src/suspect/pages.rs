@@ -1,0 +1,316 @@
+//! page: what a page of HTML holds against what its scripts ask for: elements by their names, and the
+//! order in which scripts are loaded.
+
+use super::check::{Check, Seen, Strength};
+use super::imports::names_file;
+use super::query::Query;
+use izba_model::Family;
+use izba_model::claim::{Saying, Slot};
+use izba_model::code::{At, Element, FileFacts, How, Index, Kind, NameEdit, Script, name_edit};
+use izba_model::{say, sayings};
+use std::collections::BTreeSet;
+
+sayings! {
+    "page", Any, "../../words/suspects/page.toml";
+    NO_ELEMENT = "no-element",
+    ELEMENT_NEARLY = "element-nearly",
+    PAGE_NEARLY = "page-nearly",
+    TOO_EARLY = "too-early",
+    LOADED_LATER = "loaded-later",
+    NOT_LOADED = "not-loaded",
+    ASKED_HERE = "asked-here",
+    ELEMENT_HERE = "element-here",
+    THEY_ARE = "they-are",
+    NEEDED_HERE = "needed-here",
+    MADE_HERE = "made-here",
+    ID = "id",
+    CLASS = "class",
+}
+
+/// The check for this: what a page holds against what its scripts ask for.
+pub static CHECK: Check = Check {
+    id: "page",
+    kinds: KINDS,
+    applies: |query| {
+        query.file.is_some_and(|f| f.language.is_code())
+            && query.index.files().iter().any(|f| !f.elements.is_empty())
+    },
+    look,
+};
+
+fn look(query: &Query<'_>, seen: &mut Seen) {
+    match query.family() {
+        Family::ValueNotThere | Family::WrongKind => elements(query, seen),
+        Family::NameNotThere => loading(query, seen),
+        _ => {}
+    }
+}
+
+/// A script as a page brings it in.
+pub(super) struct Loaded<'a> {
+    /// The page.
+    pub(super) page: &'a FileFacts,
+    /// Its tag.
+    pub(super) tag: &'a Element,
+    /// How it is run.
+    pub(super) script: &'a Script,
+}
+
+/// The pages that run a script, with its tags there; those in the page itself too.
+pub(super) fn loaded<'a>(index: &'a Index, file: &'a FileFacts) -> Vec<Loaded<'a>> {
+    let pages =
+        index.files().iter().map(AsRef::as_ref).filter(|f: &&FileFacts| !f.elements.is_empty());
+    let tags = pages.flat_map(|page| page.elements.iter().map(move |tag| (page, tag)));
+    tags.filter_map(|(page, tag)| {
+        let script = tag.script.as_ref()?;
+        let ours = match &script.from {
+            Some(from) => names_file(from.split(['?', '#']).next()?, file),
+            None => page.path == file.path,
+        };
+        ours.then_some(Loaded { page, tag, script })
+    })
+    .collect()
+}
+
+/// Whether a script knows all that others of its page make, without bringing anything in.
+pub(super) fn shares_names(index: &Index, file: &FileFacts) -> bool {
+    loaded(index, file).iter().any(|l| !l.script.module)
+}
+
+/// An element that a script asks for by name.
+struct Asked<'a> {
+    file: &'a FileFacts,
+    call: At<'a>,
+    class: bool,
+    name: &'a str,
+}
+
+/// What a call asks the page for, where it names it to the letter.
+fn asked<'a>(file: &'a FileFacts, call: At<'a>) -> Option<Asked<'a>> {
+    let text = call.arguments().next().filter(|a| a.is(Kind::Str))?.text()?;
+    let (class, name) = match call.last_name()? {
+        "getElementById" => (false, text),
+        "getElementsByClassName" => (true, text),
+        "querySelector" | "querySelectorAll" => match text.strip_prefix('#') {
+            Some(id) => (false, id),
+            None => (true, text.strip_prefix('.')?),
+        },
+        _ => return None,
+    };
+    let whole =
+        !name.is_empty() && name.chars().all(|c| c.is_alphanumeric() || matches!(c, '_' | '-'));
+    (call.is(Kind::Call) && whole).then_some(Asked { file, call, class, name })
+}
+
+/// The elements that the failing value comes from.
+fn asked_for<'a>(query: &Query<'a>) -> Vec<Asked<'a>> {
+    let on_line = query.on_line().filter_map(|n| asked(query.file?, n));
+    let mut all: Vec<Asked<'a>> = on_line.collect();
+    for from in query.slice.iter().filter(|m| m.weight > 0.3) {
+        let values = from.node.into_iter().flat_map(|n| {
+            // What is assigned there is what comes through.
+            n.assigned_value().into_iter().flat_map(At::whole).chain(n.whole())
+        });
+        all.extend(values.filter_map(|n| asked(from.file, n)));
+    }
+    let mut seen = BTreeSet::new();
+    all.retain(|a| seen.insert((a.file.path.clone(), a.call.id())));
+    all
+}
+
+/// What a page calls its elements.
+fn names<'a>(page: &'a FileFacts, class: bool) -> impl Iterator<Item = (&'a str, &'a Element)> {
+    page.elements.iter().flat_map(move |e| {
+        let ids = e.id.as_deref().filter(|_| !class);
+        let classes = e.classes.iter().map(AsRef::as_ref).filter(move |_| class);
+        ids.into_iter().chain(classes).map(move |name| (name, e))
+    })
+}
+
+fn what(class: bool) -> Saying {
+    if class { say!(CLASS) } else { say!(ID) }
+}
+
+/// Elements that a script asks for and no page has, or not yet.
+fn elements(query: &Query<'_>, seen: &mut Seen) {
+    for asked in asked_for(query) {
+        let tags = loaded(query.index, asked.file);
+        // What a page runs by another script is not told here; then the only page is meant.
+        let all = || {
+            query
+                .index
+                .files()
+                .iter()
+                .map(AsRef::as_ref)
+                .filter(|f: &&FileFacts| !f.elements.is_empty())
+        };
+        let pages: Vec<&FileFacts> = match tags.is_empty() {
+            true if all().count() == 1 => all().collect(),
+            true => return,
+            false => tags.iter().map(|l| l.page).collect(),
+        };
+        let [page] = pages.as_slice() else { continue };
+        let found = names(page, asked.class).find(|(name, _)| *name == asked.name);
+        match found {
+            Some((_, element)) => too_early(query, &asked, &tags, element, seen),
+            None if !is_made_by_script(query, asked.name) => missing(query, &asked, page, seen),
+            None => {}
+        }
+    }
+}
+
+/// Whether a script may make an element of that name: it stands there in another place than where one
+/// is asked for.
+fn is_made_by_script(query: &Query<'_>, name: &str) -> bool {
+    query.index.code().any(|f| {
+        f.tree.all().filter(|n| n.is(Kind::Str)).any(|n| {
+            let text = n.text().unwrap_or("");
+            let asks = || n.parent().is_some_and(|p| asked(f, p).is_some());
+            text.contains(name)
+                && (text == name && !asks() || text.contains("id=") || text.contains("class="))
+        })
+    })
+}
+
+/// No element bears the name.
+fn missing(query: &Query<'_>, asked_for: &Asked<'_>, page: &FileFacts, seen: &mut Seen) {
+    let Asked { file, call, class, name } = *asked_for;
+    let uses = |name: &str| {
+        let all = query.index.code().flat_map(|f| f.tree.named(name).map(move |n| (f, n)));
+        all.filter(|(f, n)| n.parent().is_some_and(|p| asked(f, p).is_some())).count()
+    };
+    let mut near: Vec<(NameEdit, &str, &Element)> = names(page, class)
+        .filter_map(|(other, element)| Some((name_edit(name, other)?, other, element)))
+        .collect();
+    near.sort_by_key(|(edit, other, _)| (*edit, *other));
+    let page_name = Slot::place(page.name());
+    let Some((edit, other, element)) = near.first().copied() else {
+        let reason = say!(NO_ELEMENT, page = page_name, what = what(class), name);
+        let suspect = seen.suspect(&file.path, call.line(), Strength::Plain, reason);
+        let mut names: Vec<&str> = names(page, class).map(|(name, _)| name).collect();
+        names.sort_unstable();
+        names.dedup();
+        names.truncate(8);
+        if !names.is_empty() {
+            suspect.saw(&page.path, 1, say!(THEY_ARE, names = names.as_slice()));
+        }
+        return;
+    };
+    // Asked for again and again under one name, and never under the other: the page has the slip.
+    if uses(name) > 1 && uses(other) == 0 {
+        let says = say!(
+            PAGE_NEARLY,
+            what = what(class),
+            name = other,
+            other = name,
+            edit = edit.says(other, name)
+        );
+        let suspect = seen.suspect(&page.path, element.line, Strength::Plain.of_slip(edit), says);
+        suspect.saw(&file.path, call.line(), say!(ASKED_HERE));
+        return;
+    }
+    let says = say!(
+        ELEMENT_NEARLY,
+        page = page_name,
+        what = what(class),
+        name,
+        other,
+        edit = edit.says(name, other)
+    );
+    let suspect = seen.suspect(&file.path, call.line(), Strength::Plain.of_slip(edit), says);
+    suspect.saw(&page.path, element.line, say!(ELEMENT_HERE));
+}
+
+/// Whether the error came while its script was loaded: whatever began it stands in no function.
+fn while_loading(query: &Query<'_>) -> bool {
+    // A handler in a tag is no function of the code; the browser tells whose it is.
+    let named = query
+        .entry
+        .report
+        .frames
+        .iter()
+        .rfind(|f| f.own.is_some())
+        .and_then(|f| f.function.as_ref());
+    named.is_none() && query.steps.last().is_some_and(|s| s.function.is_none())
+}
+
+/// The element comes in the page only behind the script that asks for it.
+fn too_early(
+    query: &Query<'_>,
+    asked: &Asked<'_>,
+    tags: &[Loaded<'_>],
+    element: &Element,
+    seen: &mut Seen,
+) {
+    let first = tags.iter().filter(|l| match &l.script.from {
+        Some(_) => true,
+        // In the page itself it is the one that holds the line.
+        None => l.tag.line <= asked.call.line(),
+    });
+    let Some(Loaded { page, tag, script }) = first.last() else { return };
+    if script.deferred || tag.line >= element.line || !while_loading(query) {
+        return;
+    }
+    let what = what(asked.class);
+    let page_name = Slot::place(page.name());
+    let says = say!(TOO_EARLY, page = page_name, what, name = asked.name, line = element.line);
+    let suspect = seen.suspect(&page.path, tag.line, Strength::Plain, says);
+    suspect.saw(&asked.file.path, asked.call.line(), say!(ASKED_HERE));
+    suspect.saw(&page.path, element.line, say!(ELEMENT_HERE));
+}
+
+/// Where a script makes a name that all scripts of its page know.
+fn makes<'a>(file: &'a FileFacts, name: &str) -> Option<At<'a>> {
+    file.tree.named(name).find(|n| {
+        matches!(n.defines(), Some(How::Function | How::Class | How::Assigned))
+            && n.function().is_none()
+            && n.class().is_none()
+            && !n.is(Kind::Field)
+    })
+}
+
+/// A name that another script of the page makes, which is loaded later or not at all.
+fn loading(query: &Query<'_>, seen: &mut Seen) {
+    let (Some(file), Some(name)) = (query.file, query.asked.as_deref()) else { return };
+    let here = loaded(query.index, file);
+    let [needs] = here.as_slice() else { return };
+    if needs.script.module {
+        return;
+    }
+    let others = query
+        .index
+        .code()
+        .filter(|f| f.path != file.path && f.language.shares_names_with(&file.language));
+    let makers: Vec<(&FileFacts, At<'_>)> =
+        others.filter_map(|f| Some((f, makes(f, name)?))).collect();
+    let [(maker, made)] = makers.as_slice() else { return };
+    let tags = loaded(query.index, maker);
+    let (file_name, maker_name) = (Slot::place(file.name()), Slot::place(maker.name()));
+    let suspect = match tags.iter().find(|l| l.page.path == needs.page.path) {
+        Some(later)
+            if later.tag.line > needs.tag.line
+                || later.script.deferred && !needs.script.deferred =>
+        {
+            if later.script.module || !while_loading(query) {
+                return;
+            }
+            let says = say!(
+                LOADED_LATER,
+                file = maker_name,
+                name,
+                other = file_name,
+                line = needs.tag.line
+            );
+            let suspect = seen.suspect(&later.page.path, later.tag.line, Strength::Plain, says);
+            suspect.saw(&needs.page.path, needs.tag.line, say!(NEEDED_HERE))
+        }
+        Some(_) => return,
+        // Another page may load it for itself.
+        None => {
+            let from = needs.script.from.as_deref().unwrap_or("");
+            let says = say!(NOT_LOADED, file = file_name, name, other = maker_name, from);
+            seen.suspect(&needs.page.path, needs.tag.line, Strength::Plain, says)
+        }
+    };
+    suspect.saw(&maker.path, made.line(), say!(MADE_HERE, name));
+}
