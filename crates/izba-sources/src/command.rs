@@ -308,6 +308,7 @@ impl Pump {
         self.append(&Event::Start, line.as_bytes());
         let mut buffer = vec![0u8; 64 * 1024];
         let mut asked_at: Option<Instant> = None;
+        let mut known: Vec<Pid> = Vec::new();
         let mut exited: Option<(ExitStatus, Instant)> = None;
         while self.out.is_some() || self.err.is_some() || exited.is_none() {
             self.wait_and_read(&mut buffer);
@@ -315,20 +316,21 @@ impl Pump {
                 && let Ok(Some(status)) = self.child.try_wait()
             {
                 // Nothing that it started outlives it.
-                self.end_descendants(Signal::SIGTERM);
+                known.extend(self.end_descendants(Signal::SIGTERM));
                 exited = Some((status, Instant::now()));
             }
             if self.stopping.load(Ordering::Acquire) && exited.is_none() {
                 let since = *asked_at.get_or_insert_with(Instant::now);
                 if since.elapsed() > self.grace() {
-                    self.end_descendants(Signal::SIGKILL);
+                    known.extend(self.end_descendants(Signal::SIGKILL));
                 }
             }
             if exited.is_some_and(|(_, at)| at.elapsed() > DRAIN.min(self.grace())) {
                 break;
             }
         }
-        self.end_descendants(Signal::SIGKILL);
+        known.extend(self.end_descendants(Signal::SIGKILL));
+        wait_until_gone(&known, self.child.id(), GONE.min(self.grace()));
         let status = exited.map(|(status, _)| status).or_else(|| self.child.wait().ok());
         let (code, words, well) = match status {
             Some(status) => told(status, self.stopping.load(Ordering::Acquire)),
@@ -422,26 +424,44 @@ impl Pump {
         wait_for_reader(&self.spool, &self.stopping);
     }
 
-    fn end_descendants(&self, signal: Signal) {
-        end_marked(self.pid, &self.token, signal);
+    fn end_descendants(&self, signal: Signal) -> Vec<Pid> {
+        end_marked(self.pid, &self.token, signal)
     }
 }
 
-/// Signals a program's group, and whatever else carries its mark in its environment.
-pub(crate) fn end_marked(pid: Pid, token: &str, signal: Signal) {
+/// How long whoever was ended may still stand in the list of processes.
+const GONE: Duration = Duration::from_secs(2);
+
+/// Waits until the system has forgotten these, but for the one that the caller itself has to ask about:
+/// what is started next may look whether the one before it is still there.
+fn wait_until_gone(all: &[Pid], own: u32, bound: Duration) {
+    let begun = Instant::now();
+    let there = |pid: &Pid| {
+        pid.as_raw().cast_unsigned() != own && Path::new("/proc").join(pid.to_string()).exists()
+    };
+    while all.iter().any(there) && begun.elapsed() < bound {
+        std::thread::sleep(Duration::from_millis(10));
+    }
+}
+
+/// Signals a program's group, and whatever else carries its mark in its environment; tells whom.
+pub(crate) fn end_marked(pid: Pid, token: &str, signal: Signal) -> Vec<Pid> {
     let _ = killpg(pid, signal);
     const LOOKS: usize = 10;
+    let mut all = Vec::new();
     for _ in 0..LOOKS {
         let found = marked(|mark| mark == token);
         for pid in &found {
             let _ = kill(*pid, signal);
         }
+        all.extend(&found);
         // Whoever may not object could have forked while it was looked for: until none is left.
         if found.is_empty() || signal != Signal::SIGKILL {
             break;
         }
         std::thread::sleep(Duration::from_millis(2));
     }
+    all
 }
 
 /// Exit code for a caller, the end in words, and whether it is nothing to worry about.

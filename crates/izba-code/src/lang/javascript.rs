@@ -91,6 +91,8 @@ pub static NODES: &[Row] = &[
     (&["statement_block"], Block),
     (&["break_statement", "continue_statement"], Leaf(Kind::Leave)),
     (&["expression_statement", "parenthesized_expression"], Through),
+    // What TypeScript says of a value beside it.
+    (&["non_null_expression", "as_expression", "satisfies_expression"], Through),
     (&["type_annotation", "type_arguments", "type_parameters"], Nothing),
     (&["comment"], Nothing),
 ];
