@@ -27,6 +27,7 @@ pub mod side_by_side;
 mod sources;
 pub mod teaching;
 mod telling;
+mod told_page;
 mod trimmed;
 pub mod trust;
 mod trying;

@@ -33,6 +33,10 @@ pub struct Published {
     pub sources: Vec<SourceState>,
     /// Patterns of files that none fits yet.
     pub awaited: Vec<String>,
+    /// The address of a page that a program told and nobody watches.
+    pub page_told: Option<String>,
+    /// Whether the first page that a program tells will be watched.
+    pub page_awaited: bool,
     /// Filters that are kept under a name, with their phrases.
     pub filters: Vec<(String, String)>,
     /// The run that is looked at, when it is one of an earlier session.

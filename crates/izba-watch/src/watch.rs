@@ -12,6 +12,7 @@ use crate::kinds::Wanted;
 use crate::maps::Maps;
 use crate::orders::{Answer, Order, Published};
 use crate::sources::Later;
+use crate::told_page::ToldPage;
 use crate::worker::Worker;
 use crate::{detecting, filtering, keeping, leave, noting, pausing};
 use arc_swap::ArcSwap;
@@ -135,6 +136,8 @@ impl Watch {
             values: None,
             notes: Arc::default(),
             tries_alone: trying.alone,
+            page_told: None,
+            page_awaited: false,
         };
         let told = orders.clone();
         let detecting =
@@ -192,6 +195,7 @@ impl Watch {
             ahead: setup.ahead,
             heard: setup.heard,
             aside: false,
+            page: ToldPage::default(),
             opens_many: setup.sources.len() + setup.wanted.len() > 1,
             code: 0,
         };
@@ -206,6 +210,10 @@ impl Watch {
             worker.open(name, origin, None)?;
         }
         for wanted in setup.wanted {
+            if crate::kinds::is_page_to_come(&wanted) {
+                worker.page.auto = Some(wanted);
+                continue;
+            }
             let (name, origin) = wanted.origin(&setup.root).map_err(|why| SourceError::System {
                 doing: "watch a source",
                 cause: std::io::Error::other(why),

@@ -17,7 +17,10 @@ use tui_input::Input;
 
 /// Opens the sheet.
 pub(crate) fn open(model: &mut Model) {
-    model.overlay = Some(Sources::default().into());
+    // What can be watched besides is what one comes for.
+    let sources = model.live.snapshot.sources.len();
+    let chosen = if model.live.page_told.is_some() { sources } else { 0 };
+    model.overlay = Some(Sources { chosen, ..Sources::default() }.into());
 }
 
 impl Sheet for Sources {
@@ -44,8 +47,11 @@ impl Sheet for Sources {
             return Vec::new();
         }
         let sources = model.live.snapshot.sources.len();
-        let rows =
-            if sources == 0 { model.offers.len() + model.earlier.len() + 1 } else { sources };
+        let told = model.live.page_told.clone().filter(|_| sources > 0);
+        let rows = match sources {
+            0 => model.offers.len() + model.earlier.len() + 1,
+            _ => sources + usize::from(told.is_some()),
+        };
         self.chosen = self.chosen.min(rows.saturating_sub(1));
         let chosen = self.chosen;
         let mut effects = Vec::new();
@@ -66,6 +72,9 @@ impl Sheet for Sources {
                     None => self.adding = Some(Input::default()),
                 },
             },
+            "Enter" if chosen == sources => {
+                effects.extend(told.map(|url| Effect::Order(Order::Add(format!("page {url}")))));
+            }
             "Enter" => {
                 let last = model.live.snapshot.sources[chosen].lines;
                 if last > 0 {
@@ -76,6 +85,7 @@ impl Sheet for Sources {
                 }
                 say(model, "it has said nothing yet");
             }
+            "Space" | "Delete" | "x" if chosen == sources && sources > 0 => {}
             "Space" if sources > 0 => effects.push(Effect::Order(Order::HoldSource(chosen))),
             "Delete" | "x" if sources > 0 => effects.push(Effect::Order(Order::TakeAway(chosen))),
             "w" if sources > 0 => effects.push(Effect::Order(Order::Keep)),
@@ -96,7 +106,9 @@ fn sources(model: &Model, state: &Sources, area: Rect, buf: &mut Buffer) {
     let offered = all.is_empty();
     let titled = if model.earlier.is_empty() { 0 } else { 2 };
     let offers = model.offers.len() + model.earlier.len() + titled + 1;
-    let rows = if offered { offers } else { all.len() } + model.live.awaited.len();
+    let told = model.live.page_told.as_ref().filter(|_| !offered);
+    let more = usize::from(told.is_some()) + usize::from(model.live.page_awaited);
+    let rows = if offered { offers } else { all.len() } + model.live.awaited.len() + more;
     let adding = if state.adding.is_some() { KINDS.len() + 3 } else { 0 };
     let name = if offered { "What shall Izba watch?" } else { "Sources" };
     let height = (rows + adding + 7) as u16;
@@ -182,6 +194,20 @@ fn sources(model: &Model, state: &Sources, area: Rect, buf: &mut Buffer) {
                 &[(&format!(" {}", counted(source.lines, "line", "lines")), smoke)],
             );
         }
+    }
+    if let Some(url) = told {
+        bench(all.len(), inner.y + all.len() as u16, buf);
+        line(
+            &[
+                (mark(all.len()), theme.ink(Ink::Ice)),
+                (&safe(url), theme.ink(Ink::Chalk)),
+                ("  a page that is served here; Enter watches it", smoke),
+            ],
+            buf,
+        );
+    }
+    if model.live.page_awaited {
+        line(&[("  a page is watched once a program tells its address", smoke)], buf);
     }
     for pattern in &model.live.awaited {
         line(

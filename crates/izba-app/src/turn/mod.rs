@@ -88,7 +88,11 @@ fn on_published(model: &mut Model, published: Arc<Published>) -> Vec<Effect> {
     let kind = rooms::of(model.room);
     let new_run = runs(&published) != runs(&model.live);
     let saved = !Arc::ptr_eq(&published.today, &model.live.today) && !new_run;
+    let told = published.page_told.clone().filter(|_| model.live.page_told.is_none());
     model.live = published;
+    if let Some(address) = told {
+        say(model, format!("a page is served at {address}: c, then Enter, watches it too"));
+    }
     if model.notice.as_ref().is_some_and(|(_, until)| model.live.snapshot.now.0 > *until) {
         model.notice = None;
     }

@@ -100,6 +100,8 @@ pub fn published_of(engine: &Engine) -> Arc<Published> {
         troubles: Vec::new(),
         sources: Vec::new(),
         awaited: Vec::new(),
+        page_told: None,
+        page_awaited: false,
         filters: Vec::new(),
         past: None,
         code: Arc::default(),

@@ -1,7 +1,7 @@
 //! access: the member is there, and not open to those who ask for it.
 
+use super::brought::names_file;
 use super::check::{Check, Seen, Strength};
-use super::imports::names_file;
 use super::query::Query;
 use crate::seen::{ASKED_HERE, MADE_HERE};
 use izba_model::Family;

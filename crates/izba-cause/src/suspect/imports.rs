@@ -1,13 +1,13 @@
 //! imports: what is made elsewhere, or comes with the language, and that the script never brings
 //! in.
 
+use super::brought::{names_file, shares_names};
 use super::check::{Check, Seen, Strength};
 use super::query::Query;
 use crate::seen::MADE_HERE;
 use izba_model::Family;
 use izba_model::claim::Slot;
-use izba_model::code::{At, FileFacts, Flag, How, Index, Kind};
-use izba_model::dialect::Rings;
+use izba_model::code::{At, FileFacts, Flag, How, Kind};
 use izba_model::dialect::{Form, HandsOut};
 use izba_model::{say, sayings};
 
@@ -80,7 +80,7 @@ fn imports(query: &Query<'_>, seen: &mut Seen) {
         return;
     }
     // Scripts of one page know what the others make; what is missing there is said of the page.
-    if super::pages::shares_names(query.index, file) {
+    if shares_names(query.index, file) {
         return;
     }
     let globals = file.language.hands_out == Some(HandsOut::Globals);
@@ -211,36 +211,4 @@ fn loads(query: &Query<'_>, by: &FileFacts, file: &FileFacts) -> bool {
             .tree
             .all()
             .any(|n| n.is(Kind::Import) && n.text().is_some_and(|t| names_file(t, file)))
-}
-
-/// Whether a script that is brought in by one bare name may be this one: it lies at the top, or
-/// beside the one that brings it in where that folder is no package. Elsewhere it only bears the
-/// name of one of the language's own.
-pub fn is_near(index: &Index, by: &FileFacts, file: &FileFacts, import: &str) -> bool {
-    if import.contains(['.', '/', '\\', ':']) || by.language.rings != Rings::Unfinished {
-        return true;
-    }
-    let folder = |path: &str| path.rsplit_once('/').map_or(String::new(), |(f, _)| f.to_owned());
-    let home = folder(&file.path);
-    let home = if file.stem() == "__init__" { folder(&home) } else { home };
-    let packed = || index.file(&format!("{home}/__init__.py")).is_some();
-    home.is_empty() || home == folder(&by.path) && !packed()
-}
-
-/// Whether what an import names is this file: `./lib/world`, `lib.world`, `world`.
-pub fn names_file(import: &str, file: &FileFacts) -> bool {
-    let bare = import.trim_start_matches(['.', '/']);
-    let bare = bare
-        .rsplit_once('.')
-        .filter(|(_, e)| matches!(*e, "js" | "mjs" | "cjs" | "ts" | "json" | "lua" | "py"))
-        .map_or(bare, |(b, _)| b);
-    let path = file.path.rsplit_once('.').map_or(file.path.as_ref(), |(p, _)| p);
-    // This is asked of every import of every file: nothing is put together for it.
-    let ends = |path: &str| {
-        let mut parts = path.rsplit('/');
-        bare.rsplit(['.', '\\', '/']).all(|part| parts.next() == Some(part))
-    };
-    !bare.is_empty()
-        && (ends(path)
-            || ["/index", "/__init__"].iter().any(|end| path.strip_suffix(end).is_some_and(ends)))
 }

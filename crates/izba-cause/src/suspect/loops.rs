@@ -1,7 +1,7 @@
 //! loops: files that need one another in a ring, and functions that call themselves without end.
 
+use super::brought::{is_near, names_file};
 use super::check::{Check, Seen, Strength};
-use super::imports::{is_near, names_file};
 use super::query::Query;
 use izba_model::Family;
 use izba_model::claim::{Evidence, Verdict};

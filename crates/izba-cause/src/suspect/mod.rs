@@ -9,6 +9,7 @@
 mod access;
 mod alike;
 mod bounds;
+mod brought;
 mod changing;
 mod check;
 mod circles;
@@ -54,13 +55,13 @@ mod ways;
 mod wiring;
 
 pub use alike::{Alike, alike};
+pub use brought::{is_near, names_file};
 use check::Sighting;
 pub use check::{Check, Findings, Seen, Strength};
 pub use circles::{circles, words as circle_words};
 pub use edited::{Edits, weigh as weigh_edits};
 pub use flow::asked;
 pub(crate) use flow::bindings;
-pub use imports::{is_near, names_file};
 pub use loops::{Arrow, Leaning, odd_arrow, rings};
 pub use query::Query;
 pub use rank::{

@@ -1,12 +1,12 @@
 //! page: what a page of HTML holds against what its scripts ask for: elements by their names, and the
 //! order in which scripts are loaded.
 
+use super::brought::{Loaded, loaded};
 use super::check::{Check, Seen, Strength};
-use super::imports::names_file;
 use super::query::Query;
 use izba_model::Family;
 use izba_model::claim::{Saying, Slot};
-use izba_model::code::{At, Element, FileFacts, How, Index, Kind, NameEdit, Script, name_edit};
+use izba_model::code::{At, Element, FileFacts, How, Kind, NameEdit, name_edit};
 use izba_model::{say, sayings};
 use std::collections::BTreeSet;
 
@@ -44,37 +44,6 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
         Family::NameNotThere => loading(query, seen),
         _ => {}
     }
-}
-
-/// A script as a page brings it in.
-pub(super) struct Loaded<'a> {
-    /// The page.
-    pub(super) page: &'a FileFacts,
-    /// Its tag.
-    pub(super) tag: &'a Element,
-    /// How it is run.
-    pub(super) script: &'a Script,
-}
-
-/// The pages that run a script, with its tags there; those in the page itself too.
-pub(super) fn loaded<'a>(index: &'a Index, file: &'a FileFacts) -> Vec<Loaded<'a>> {
-    let pages =
-        index.files().iter().map(AsRef::as_ref).filter(|f: &&FileFacts| !f.elements.is_empty());
-    let tags = pages.flat_map(|page| page.elements.iter().map(move |tag| (page, tag)));
-    tags.filter_map(|(page, tag)| {
-        let script = tag.script.as_ref()?;
-        let ours = match &script.from {
-            Some(from) => names_file(from.split(['?', '#']).next()?, file),
-            None => page.path == file.path,
-        };
-        ours.then_some(Loaded { page, tag, script })
-    })
-    .collect()
-}
-
-/// Whether a script knows all that others of its page make, without bringing anything in.
-pub(super) fn shares_names(index: &Index, file: &FileFacts) -> bool {
-    loaded(index, file).iter().any(|l| !l.script.module)
 }
 
 /// An element that a script asks for by name.
@@ -119,7 +88,7 @@ fn asked_for<'a>(query: &Query<'a>) -> Vec<Asked<'a>> {
 }
 
 /// What a page calls its elements.
-fn names<'a>(page: &'a FileFacts, class: bool) -> impl Iterator<Item = (&'a str, &'a Element)> {
+fn names(page: &FileFacts, class: bool) -> impl Iterator<Item = (&str, &Element)> {
     page.elements.iter().flat_map(move |e| {
         let ids = e.id.as_deref().filter(|_| !class);
         let classes = e.classes.iter().map(AsRef::as_ref).filter(move |_| class);
@@ -242,12 +211,12 @@ fn too_early(
     element: &Element,
     seen: &mut Seen,
 ) {
-    let first = tags.iter().filter(|l| match &l.script.from {
+    let mut first = tags.iter().filter(|l| match &l.script.from {
         Some(_) => true,
         // In the page itself it is the one that holds the line.
         None => l.tag.line <= asked.call.line(),
     });
-    let Some(Loaded { page, tag, script }) = first.last() else { return };
+    let Some(Loaded { page, tag, script }) = first.next_back() else { return };
     if script.deferred || tag.line >= element.line || !while_loading(query) {
         return;
     }

@@ -86,7 +86,7 @@ fn of_asked(query: &Query<'_>, name: &str, first: bool, seen: &mut Seen) -> usiz
     let brought = |f: &izba_model::code::FileFacts| {
         query.file.is_some_and(|own| {
             own.tree.all().any(|n| {
-                n.is(Kind::Import) && n.text().is_some_and(|t| super::imports::names_file(t, f))
+                n.is(Kind::Import) && n.text().is_some_and(|t| super::brought::names_file(t, f))
             })
         })
     };

@@ -2,8 +2,8 @@
 //! without an end, a place in a file of data, a name that a script does not hand out, what has to
 //! be brought in.
 
+use super::brought::names_file;
 use super::check::{Check, Seen, Strength};
-use super::imports::names_file;
 use super::query::Query;
 use izba_model::Family;
 use izba_model::code::{At, FileFacts, Flag, How, Kind};

@@ -1,6 +1,6 @@
 //! The installed driver, which starts a browser and speaks for it.
 
-use super::{PATIENCE, missing};
+use super::talk::{PATIENCE, missing};
 use crate::SourceError;
 use crate::command::apart;
 use nix::sys::signal::Signal;

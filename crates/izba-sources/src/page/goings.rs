@@ -1,7 +1,7 @@
 //! When a browser comes and goes: how long to wait before another one is opened, and for a server that
 //! is not there yet.
 
-use super::LOOK;
+use super::talk::LOOK;
 use std::net::{TcpStream, ToSocketAddrs};
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::time::{Duration, Instant};

@@ -73,9 +73,9 @@ impl Ears {
             "browsingContext.contextDestroyed" => return ours.then_some(Said::Closed),
             "script.message" if params["channel"] == "izba" => {
                 let told: Value = serde_json::from_str(params["data"]["value"].as_str()?).ok()?;
-                self.from_page(&told)?
+                self.page_says(&told)?
             }
-            "log.entryAdded" if params["type"] == "javascript" => self.from_log(params)?,
+            "log.entryAdded" if params["type"] == "javascript" => self.log_says(params)?,
             "log.entryAdded" => from_console(params, params["text"].as_str().unwrap_or_default()),
             "network.responseCompleted" => {
                 let why = refusal(params)?;
@@ -122,7 +122,7 @@ impl Ears {
         *self.told.entry(words).or_default() += 1;
     }
 
-    fn from_page(&mut self, told: &Value) -> Option<String> {
+    fn page_says(&mut self, told: &Value) -> Option<String> {
         let message = bare(told["message"].as_str().unwrap_or_default());
         // Of a script from elsewhere, as all are in a page that was opened as a file, the page hears
         // no more than this.
@@ -159,7 +159,7 @@ impl Ears {
         Some(line)
     }
 
-    fn from_log(&mut self, params: &Value) -> Option<String> {
+    fn log_says(&mut self, params: &Value) -> Option<String> {
         let message = bare(params["text"].as_str().unwrap_or_default());
         let known = self.told.iter_mut().find(|(words, n)| **n > 0 && same(message, words));
         if let Some((_, count)) = known {

@@ -12,6 +12,7 @@ mod heard;
 mod lines;
 mod served;
 mod session;
+mod talk;
 
 use crate::sink::Sink;
 use crate::spool::{Event, SpoolWriter};
@@ -25,16 +26,7 @@ use session::{Session, has_display};
 use std::net::SocketAddr;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex};
-use std::time::Duration;
-
-/// How often an end that was asked for is noticed.
-const LOOK: Duration = Duration::from_millis(100);
-/// How long driver and browser may take to be there.
-const PATIENCE: Duration = Duration::from_secs(30);
-
-/// Runs before the page's own scripts: tells what goes wrong in it, as JSON through a channel, and
-/// bounds what it prints.
-const PRELOAD: &str = include_str!("preload.js");
+use talk::LOOK;
 
 /// Which page is opened, and in which browser.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -214,16 +206,5 @@ impl Watching {
         };
         says(&mut served, &ears.rest());
         gone
-    }
-}
-
-fn missing(what: &'static str) -> SourceError {
-    SourceError::System { doing: "open the page", cause: std::io::Error::other(what) }
-}
-
-fn broken(cause: impl std::fmt::Display) -> SourceError {
-    SourceError::System {
-        doing: "talk to the browser",
-        cause: std::io::Error::other(cause.to_string()),
     }
 }

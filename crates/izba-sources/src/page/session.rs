@@ -1,7 +1,7 @@
 //! A session with a browser over W3C WebDriver BiDi: asked, and listened to.
 
 use super::driver::Driver;
-use super::{LOOK, PATIENCE, PRELOAD, broken, missing};
+use super::talk::{LOOK, PATIENCE, PRELOAD, broken, missing};
 use crate::SourceError;
 use serde_json::{Value, json};
 use std::collections::VecDeque;

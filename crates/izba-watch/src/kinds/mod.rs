@@ -18,6 +18,7 @@ pub use kind::{Line, Open, Opened, Origin, SourceKind, Wanted};
 #[cfg(feature = "otlp")]
 pub use otlp::Otlp;
 pub use page::Page;
+pub(crate) use page::is_to_come as is_page_to_come;
 pub use reports::Reports;
 pub use run::Input;
 pub use senders::Senders;

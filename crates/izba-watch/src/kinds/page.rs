@@ -9,7 +9,7 @@ use std::path::Path;
 /// debuggers at an address.
 pub static KIND: SourceKind = SourceKind {
     word: "page",
-    what: "a web page, in a browser (or: URL join 127.0.0.1:9222)",
+    what: "a web page, in a browser (or: URL join 127.0.0.1:9222; or: auto)",
     origin,
     acts,
 };
@@ -26,6 +26,11 @@ fn origin(wanted: &Wanted, _: &Path) -> Found {
             (url, Some(address))
         }
     };
+    if url == AUTO {
+        // Which one it is shows once a program tells; it is opened then.
+        let at = PageAt { url: url.to_owned(), join, headless: false };
+        return Ok(("page".to_owned(), Box::new(Page(at))));
+    }
     let Some((_, name)) = url.split_once("://") else {
         return Err(format!(
             "“{url}” is no address of a page; begin it with http://, https:// or file://"
@@ -37,6 +42,9 @@ fn origin(wanted: &Wanted, _: &Path) -> Found {
 }
 
 fn acts(wanted: &Wanted, root: &Path) -> Vec<Act> {
+    if wanted.what == AUTO {
+        return vec![Act::plain("open the page in a browser whose address a program tells here")];
+    }
     let (url, join) = match wanted.what.split_once(" join ") {
         None => (wanted.what.as_str(), None),
         Some((url, at)) => (url, Some(at.trim())),
@@ -54,6 +62,14 @@ fn acts(wanted: &Wanted, root: &Path) -> Vec<Act> {
     };
     acts.extend(join.into_iter().flat_map(|at| Act::connect(at, "join the browser at")));
     acts
+}
+
+/// What stands in `izba.toml` for whatever address a program tells first.
+const AUTO: &str = "auto";
+
+/// Whether it is the page whose address a program will tell.
+pub(crate) fn is_to_come(wanted: &Wanted) -> bool {
+    *wanted.kind == KIND && wanted.what == AUTO
 }
 
 /// A web page in a browser that Izba opens or joins.

@@ -3,6 +3,7 @@
 use super::state::Worker;
 use crate::keeping::History;
 use crate::kinds::Wanted;
+use crate::kinds::is_page_to_come;
 use crate::kinds::{File, Line, Opened, Origin};
 use crate::sources::{AFTER_SAVE, FILES, FILES_CAP, Glob, Later, WatchedSource};
 use crate::trimmed::Trimmed;
@@ -127,11 +128,44 @@ impl Worker {
     /// Opens a source that was named on the screen; says what hinders it.
     pub(crate) fn add(&mut self, typed: &str) {
         let opened = Wanted::parse(typed, &self.root).and_then(|wanted| {
+            if is_page_to_come(&wanted) {
+                self.page.auto = Some(wanted);
+                return Ok(());
+            }
             let (name, origin) = wanted.origin(&self.root)?;
             self.open(name, origin, Some(wanted)).map_err(|e| e.sentence())
         });
         if let Err(sentence) = opened {
             self.say(sentence);
+        }
+        if self.watches_page() {
+            self.page.told = None;
+        }
+    }
+
+    /// Whether a page is watched.
+    fn watches_page(&self) -> bool {
+        self.sources.iter().any(|s| s.reload.is_some() && !s.taken)
+    }
+
+    /// Listens whether a program tells the address of its page: that is watched, where the user said
+    /// so, and offered else.
+    pub(crate) fn hear_of_page(&mut self, bytes: &[u8]) {
+        let Some(address) = self.page.hear(bytes) else { return };
+        if self.watches_page() {
+            return;
+        }
+        match self.page.auto.take() {
+            Some(auto) => {
+                let wanted = Wanted { what: address, ..auto };
+                let opened = wanted.origin(&self.root).and_then(|(name, origin)| {
+                    self.open(name, origin, Some(wanted)).map_err(|e| e.sentence())
+                });
+                if let Err(sentence) = opened {
+                    self.trouble(sentence);
+                }
+            }
+            None => self.page.told = Some(address),
         }
     }
 

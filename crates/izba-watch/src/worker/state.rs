@@ -4,6 +4,7 @@ use crate::heard::Heard;
 use crate::maps::Maps;
 use crate::orders::{Answer, Published, Sought};
 use crate::sources::{Glob, WatchedSource};
+use crate::told_page::ToldPage;
 use crate::{cornered, detecting, filtering, keeping, noting, pausing, valuing, walking};
 use arc_swap::ArcSwap;
 use izba_console::read::Layout;
@@ -64,6 +65,8 @@ pub(crate) struct Worker {
     pub(crate) heard: Heard,
     /// Whether the user was told that something is kept in memory only.
     pub(crate) aside: bool,
+    /// The page of a program, where it tells its address.
+    pub(crate) page: ToldPage,
     /// Whether several sources are opened at once: one that fails is a row then that says so.
     pub(crate) opens_many: bool,
     pub(crate) code: i32,

@@ -422,6 +422,11 @@ impl Worker {
         let source = &self.sources[at];
         let project = source.past.as_ref().unwrap_or(&self.project).clone();
         feed_record(&mut self.engine, source.id, &record, &project);
+        let of_program = source.command.is_some();
+        if of_program && matches!(record.event, Event::Bytes(_)) {
+            self.hear_of_page(&record.bytes);
+        }
+        let source = &self.sources[at];
         match record.event {
             Event::Start if self.past.is_none() => {
                 let (segment, name) =
@@ -504,6 +509,8 @@ impl Worker {
             backlog: self.backlog(),
             troubles: self.troubles.clone(),
             sources: self.states(),
+            page_told: self.page.told.clone(),
+            page_awaited: self.page.auto.is_some(),
             awaited: self
                 .globs
                 .iter()

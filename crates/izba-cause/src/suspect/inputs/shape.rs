@@ -230,7 +230,7 @@ fn from_one(query: &Query<'_>, missed: &Missed<'_>, seen: &mut Seen) -> bool {
         .scope
         .iter()
         .flat_map(|f| f.tree.all().filter(|n| n.is(Kind::Import)).map(move |n| (*f, n)))
-        .filter(|(_, n)| n.text().is_some_and(|t| crate::suspect::imports::names_file(t, home)))
+        .filter(|(_, n)| n.text().is_some_and(|t| crate::suspect::brought::names_file(t, home)))
         .map(|(_, n)| n.children().count())
         .max()
         .unwrap_or(1);

@@ -2,8 +2,8 @@
 //! names a program, a file or a word.
 
 use super::surprise::Surprise;
+use crate::suspect::brought::names_file;
 use crate::suspect::check::{Sighting, Strength};
-use crate::suspect::imports::names_file;
 use crate::suspect::query::Query;
 use izba_model::Family;
 use izba_model::claim::About;

@@ -3,8 +3,8 @@
 use super::eval::Eval;
 use super::val::Doc;
 use super::val::{Val, Vals, What};
+use crate::suspect::brought::names_file;
 use crate::suspect::flow::bindings;
-use crate::suspect::imports::names_file;
 use izba_model::code::{At, FileFacts, Flag, How, Kind};
 use izba_model::dialect::HandsOut;
 
