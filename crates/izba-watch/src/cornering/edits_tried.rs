@@ -50,6 +50,9 @@ impl Edits {
     }
 }
 
+/// Texts of files, as they are to be.
+pub(super) type Texts = Vec<(Arc<str>, Option<String>)>;
+
 /// Some edits made together.
 #[derive(Debug, Clone, Default)]
 pub(super) struct Together {
@@ -69,7 +72,7 @@ impl Together {
 
     /// The texts of the files with all of them; `None` where two take the same bytes, or one does not
     /// fit its file.
-    pub(super) fn texts(&self, project: &Project) -> Option<Vec<(Arc<str>, Option<String>)>> {
+    pub(super) fn texts(&self, project: &Project) -> Option<Texts> {
         let all: Vec<&Fix> = self.fixes.iter().collect();
         let text = |fix: &Fix| {
             let made = fix.apply(project.file(&fix.file)?.text.as_ref()?)?;

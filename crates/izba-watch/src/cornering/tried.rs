@@ -2,7 +2,7 @@
 //! needed and longer, while everything it says is read as always.
 
 use super::bench::{Bench, LONGEST, TOO_MUCH};
-use super::edits_tried::{Edits, Together};
+use super::edits_tried::{Edits, Texts, Together};
 use super::mistake::{Mistake, Start};
 use izba_cause::suspect::Findings;
 use izba_core::{Engine, GroupView, State};
@@ -270,8 +270,7 @@ pub fn try_fixes(
         let spent = begun.elapsed() > start.budget.1 || stop.load(Ordering::Acquire);
         if !spent {
             bench.put(&texts)?;
-            let at = |file: &str, line: u32| made.moved(file, line);
-            judge(&mut tried, &bench, (&before, mistake, &made, &at), (runs, bound), stop)?;
+            judge(&mut tried, &bench, (&before, mistake, &made), (runs, bound), stop)?;
         }
         let like = edits.like(fix);
         let together = (held.is_none() && matches!(tried.outcome, Outcome::Later(_)))
@@ -279,9 +278,8 @@ pub fn try_fixes(
             .flatten();
         if let Some((all, texts)) = together {
             bench.put(&texts)?;
-            let at = |file: &str, line: u32| all.moved(file, line);
             let mut with = Tried { runs: 0, ran_ms: 0, left: 0, ended: true, ..tried.clone() };
-            judge(&mut with, &bench, (&before, mistake, &all, &at), (runs, bound), stop)?;
+            judge(&mut with, &bench, (&before, mistake, &all), (runs, bound), stop)?;
             if with.outcome == Outcome::Gone {
                 tried = Tried { with: like.len(), ..with };
             }
@@ -305,11 +303,7 @@ pub fn try_fixes(
 }
 
 /// The edit with what it is wherever the same is done.
-fn with_all(
-    made: &Together,
-    like: &[Fix],
-    project: &Project,
-) -> Option<(Together, Vec<(Arc<str>, Option<String>)>)> {
+fn with_all(made: &Together, like: &[Fix], project: &Project) -> Option<(Together, Texts)> {
     let all = like.iter().try_fold(made.clone(), |made, fix| made.and(fix, project))?;
     let texts = all.texts(project).filter(|_| !like.is_empty())?;
     Some((all, texts))
@@ -320,16 +314,16 @@ fn open(said: &str) -> &str {
     said.trim_end_matches('.')
 }
 
-/// Runs the copy with edits in it, and says what came of the last of them; `at` is where a line of a
-/// file stands behind them.
+/// Runs the copy with edits in it, and says what came of the last of them.
 fn judge(
     tried: &mut Tried,
     bench: &Bench<'_>,
-    (before, mistake, made, at): (&Heard, &Mistake, &Together, &dyn Fn(&str, u32) -> u32),
+    (before, mistake, made): (&Heard, &Mistake, &Together),
     (runs, bound): (u32, Duration),
     stop: &AtomicBool,
 ) -> Result<(), String> {
-    let same = |m: &Mistake| mistake.is_again(m, at);
+    let at = |file: &str, line: u32| made.moved(file, line);
+    let same = |m: &Mistake| mistake.is_again(m, &at);
     for _ in 0..runs {
         let heard = hear(bench, bound, stop, &same)?;
         if stop.load(Ordering::Acquire) {
@@ -343,7 +337,7 @@ fn judge(
             tried.outcome = Outcome::Comes;
             return Ok(());
         }
-        let known = |m: &Mistake| before.errors.iter().any(|b| b.is_again(m, at));
+        let known = |m: &Mistake| before.errors.iter().any(|b| b.is_again(m, &at));
         let other = heard.errors.iter().find(|m| !known(m));
         tried.left = tried.left.max(heard.errors.len());
         if let Some(other) = other {
