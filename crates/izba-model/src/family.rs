@@ -39,6 +39,7 @@ families! {
     LooseWiring = "loose-wiring",
     NameNotThere = "name-not-there",
     NotOpen = "not-open",
+    NotReached = "not-reached",
     Other = "other",
     OutOfRange = "out-of-range",
     ValueNotThere = "value-not-there",
@@ -124,8 +125,8 @@ pub type Facts = BTreeMap<&'static str, String>;
 
 /// The names that a pattern may give to a part of a sentence.
 const FACT_NAMES: &[&str] = &[
-    "arg", "callee", "have", "index", "length", "line", "member", "name", "near", "op", "open",
-    "other", "path", "scope", "text", "want", "why",
+    "address", "arg", "callee", "have", "index", "length", "line", "member", "name", "near", "op",
+    "open", "other", "path", "scope", "status", "text", "want", "why",
 ];
 
 /// A sentence with its family, compiled when a text first holds one of its literals.

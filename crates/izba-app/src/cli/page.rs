@@ -9,7 +9,7 @@ use izba_watch::kinds::Page;
 
 #[derive(clap::Args, Debug)]
 #[command(after_help = "Examples:\n  izba page http://localhost:8000/\n  izba page \
-        file:///home/me/game/index.html\n  chromium --remote-debugging-port=9222 & izba page \
+        index.html                              a page in a file\n  chromium --remote-debugging-port=9222 & izba page \
         http://localhost:8000/ --join 127.0.0.1:9222\n\nNeeds Chromium and its driver (Debian \
         packages chromium and chromium-driver).")]
 pub struct Args {
@@ -23,6 +23,23 @@ pub struct Args {
     headless: bool,
 }
 
+/// The address of what was named: an address, or a file.
+fn address_of(named: &str) -> Result<String, CommandError> {
+    if named.contains("://") {
+        return Ok(named.to_owned());
+    }
+    let path = std::path::Path::new(named);
+    if let Ok(whole) = path.canonicalize()
+        && whole.is_file()
+    {
+        return Ok(format!("file://{}", whole.display()));
+    }
+    Err(CommandError::wrong_use(
+        format!("“{named}” is no page: no file is called that, and an address has a scheme"),
+        "name a file, or begin the address with http:// or https://",
+    ))
+}
+
 pub fn run(shared: &Shared, args: Args) -> Outcome {
     if !has_screen() {
         return Err(CommandError::wrong_use(
@@ -30,20 +47,11 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
             "start it in a terminal",
         ));
     }
-    if !args.url.contains("://") {
-        return Err(CommandError::wrong_use(
-            format!("“{}” is no address of a page", args.url),
-            "begin it with http://, https:// or file://",
-        ));
-    }
+    let url = address_of(&args.url)?;
     let session = Store::new_session(shared.store.clone())?;
-    let name = args
-        .url
-        .split_once("://")
-        .map_or(args.url.as_str(), |(_, rest)| rest)
-        .trim_end_matches('/')
-        .to_owned();
-    let at = PageAt { url: args.url, join: args.join, headless: args.headless };
+    let name = url.split_once("://").map_or(url.as_str(), |(_, rest)| rest);
+    let name = name.trim_end_matches('/').to_owned();
+    let at = PageAt { url, join: args.join, headless: args.headless };
     super::on_screen::on_screen(Setup::new(
         shared.root(),
         session,

@@ -9,6 +9,7 @@ mod harm;
 mod hidden;
 mod names;
 mod owner;
+mod pages;
 mod parses;
 mod prints;
 mod resources;
@@ -27,6 +28,7 @@ pub static CHECKS: &[&Check] = &[
     &wiring::CHECK,
     &resources::CHECK,
     &names::CHECK,
+    &pages::CHECK,
     &hidden::CHECK,
     &handlers::CHECK,
     &blocks::CHECK,

@@ -63,7 +63,8 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
                     found.extend(named(look, file, node.text().unwrap_or(""), node.line()));
                 }
             }
-        } else {
+        }
+        if file.language.is_data() {
             for datum in file.data.iter().filter(|d| d.role == Role::Value) {
                 found.extend(named(look, file, &datum.text, datum.line));
             }

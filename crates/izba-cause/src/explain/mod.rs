@@ -11,6 +11,7 @@ mod glossary;
 mod loose_wiring;
 mod name_not_there;
 mod not_open;
+mod not_reached;
 mod other;
 mod out_of_range;
 mod value_not_there;
@@ -31,6 +32,7 @@ static EXPLAINERS: &[(Family, Explain)] = &[
     (Family::LooseWiring, loose_wiring::explain),
     (Family::NameNotThere, name_not_there::explain),
     (Family::NotOpen, not_open::explain),
+    (Family::NotReached, not_reached::explain),
     (Family::OutOfRange, out_of_range::explain),
     (Family::ValueNotThere, value_not_there::explain),
     (Family::WrongKind, wrong_kind::explain),
@@ -48,6 +50,7 @@ pub(crate) static KINDS: &[&[&izba_model::claim::Kind]] = &[
     loose_wiring::KINDS,
     name_not_there::KINDS,
     not_open::KINDS,
+    not_reached::KINDS,
     other::KINDS,
     out_of_range::KINDS,
     value_not_there::KINDS,

@@ -36,17 +36,17 @@ pub fn names_file(import: &str, file: &FileFacts) -> bool {
 }
 
 /// A script as a page brings it in.
-pub(super) struct Loaded<'a> {
+pub(crate) struct Loaded<'a> {
     /// The page.
-    pub(super) page: &'a FileFacts,
+    pub(crate) page: &'a FileFacts,
     /// Its tag.
-    pub(super) tag: &'a Element,
+    pub(crate) tag: &'a Element,
     /// How it is run.
-    pub(super) script: &'a Script,
+    pub(crate) script: &'a Script,
 }
 
 /// The pages that run a script, with its tags there; those in the page itself too.
-pub(super) fn loaded<'a>(index: &'a Index, file: &'a FileFacts) -> Vec<Loaded<'a>> {
+pub(crate) fn loaded<'a>(index: &'a Index, file: &'a FileFacts) -> Vec<Loaded<'a>> {
     let pages =
         index.files().iter().map(AsRef::as_ref).filter(|f: &&FileFacts| !f.elements.is_empty());
     let tags = pages.flat_map(|page| page.elements.iter().map(move |tag| (page, tag)));

@@ -3,6 +3,7 @@
 
 use super::brought::{Loaded, loaded};
 use super::check::{Check, Seen, Strength};
+use super::elements::{Asked, asks_page, is_made_by_script, names, pages};
 use super::query::Query;
 use izba_model::Family;
 use izba_model::claim::{Saying, Slot};
@@ -46,54 +47,20 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     }
 }
 
-/// An element that a script asks for by name.
-struct Asked<'a> {
-    file: &'a FileFacts,
-    call: At<'a>,
-    class: bool,
-    name: &'a str,
-}
-
-/// What a call asks the page for, where it names it to the letter.
-fn asked<'a>(file: &'a FileFacts, call: At<'a>) -> Option<Asked<'a>> {
-    let text = call.arguments().next().filter(|a| a.is(Kind::Str))?.text()?;
-    let (class, name) = match call.last_name()? {
-        "getElementById" => (false, text),
-        "getElementsByClassName" => (true, text),
-        "querySelector" | "querySelectorAll" => match text.strip_prefix('#') {
-            Some(id) => (false, id),
-            None => (true, text.strip_prefix('.')?),
-        },
-        _ => return None,
-    };
-    let whole =
-        !name.is_empty() && name.chars().all(|c| c.is_alphanumeric() || matches!(c, '_' | '-'));
-    (call.is(Kind::Call) && whole).then_some(Asked { file, call, class, name })
-}
-
 /// The elements that the failing value comes from.
 fn asked_for<'a>(query: &Query<'a>) -> Vec<Asked<'a>> {
-    let on_line = query.on_line().filter_map(|n| asked(query.file?, n));
+    let on_line = query.on_line().filter_map(|n| asks_page(query.file?, n));
     let mut all: Vec<Asked<'a>> = on_line.collect();
     for from in query.slice.iter().filter(|m| m.weight > 0.3) {
         let values = from.node.into_iter().flat_map(|n| {
             // What is assigned there is what comes through.
             n.assigned_value().into_iter().flat_map(At::whole).chain(n.whole())
         });
-        all.extend(values.filter_map(|n| asked(from.file, n)));
+        all.extend(values.filter_map(|n| asks_page(from.file, n)));
     }
     let mut seen = BTreeSet::new();
     all.retain(|a| seen.insert((a.file.path.clone(), a.call.id())));
     all
-}
-
-/// What a page calls its elements.
-fn names(page: &FileFacts, class: bool) -> impl Iterator<Item = (&str, &Element)> {
-    page.elements.iter().flat_map(move |e| {
-        let ids = e.id.as_deref().filter(|_| !class);
-        let classes = e.classes.iter().map(AsRef::as_ref).filter(move |_| class);
-        ids.into_iter().chain(classes).map(move |name| (name, e))
-    })
 }
 
 fn what(class: bool) -> Saying {
@@ -105,40 +72,43 @@ fn elements(query: &Query<'_>, seen: &mut Seen) {
     for asked in asked_for(query) {
         let tags = loaded(query.index, asked.file);
         // What a page runs by another script is not told here; then the only page is meant.
-        let all = || {
-            query
-                .index
-                .files()
-                .iter()
-                .map(AsRef::as_ref)
-                .filter(|f: &&FileFacts| !f.elements.is_empty())
-        };
-        let pages: Vec<&FileFacts> = match tags.is_empty() {
+        let all = || pages(query.index);
+        let on: Vec<&FileFacts> = match tags.is_empty() {
             true if all().count() == 1 => all().collect(),
             true => return,
             false => tags.iter().map(|l| l.page).collect(),
         };
-        let [page] = pages.as_slice() else { continue };
+        let [page] = on.as_slice() else { continue };
         let found = names(page, asked.class).find(|(name, _)| *name == asked.name);
         match found {
             Some((_, element)) => too_early(query, &asked, &tags, element, seen),
-            None if !is_made_by_script(query, asked.name) => missing(query, &asked, page, seen),
+            None if !is_made_by_script(query.index, asked.name) => {
+                missing(query, &asked, page, seen)
+            }
             None => {}
         }
     }
 }
 
-/// Whether a script may make an element of that name: it stands there in another place than where one
-/// is asked for.
-fn is_made_by_script(query: &Query<'_>, name: &str) -> bool {
-    query.index.code().any(|f| {
-        f.tree.all().filter(|n| n.is(Kind::Str)).any(|n| {
-            let text = n.text().unwrap_or("");
-            let asks = || n.parent().is_some_and(|p| asked(f, p).is_some());
-            text.contains(name)
-                && (text == name && !asks() || text.contains("id=") || text.contains("class="))
+/// How often a name stands in the project as a word by itself, beyond where it is asked for or given
+/// to an element.
+fn elsewhere(query: &Query<'_>, name: &str) -> usize {
+    let lower = name.to_lowercase();
+    let part = |c: char| c.is_alphanumeric() || c == '_';
+    let whole = |text: &str, at: usize| {
+        !text[..at].ends_with(part) && !text[at + lower.len()..].starts_with(part)
+    };
+    let named = |text: &str, at: usize| {
+        text[..at].ends_with(['"', '\'', '#', '.'])
+            && text[at + lower.len()..].starts_with(['"', '\''])
+    };
+    let texts = query.scope.iter().map(|f| f.text.to_lowercase());
+    texts
+        .map(|text| {
+            let all = text.match_indices(&lower).map(|(at, _)| at);
+            all.filter(|at| whole(&text, *at) && !named(&text, *at)).count()
         })
-    })
+        .sum()
 }
 
 /// No element bears the name.
@@ -146,7 +116,7 @@ fn missing(query: &Query<'_>, asked_for: &Asked<'_>, page: &FileFacts, seen: &mu
     let Asked { file, call, class, name } = *asked_for;
     let uses = |name: &str| {
         let all = query.index.code().flat_map(|f| f.tree.named(name).map(move |n| (f, n)));
-        all.filter(|(f, n)| n.parent().is_some_and(|p| asked(f, p).is_some())).count()
+        all.filter(|(f, n)| n.parent().is_some_and(|p| asks_page(f, p).is_some())).count()
     };
     let mut near: Vec<(NameEdit, &str, &Element)> = names(page, class)
         .filter_map(|(other, element)| Some((name_edit(name, other)?, other, element)))
@@ -165,8 +135,10 @@ fn missing(query: &Query<'_>, asked_for: &Asked<'_>, page: &FileFacts, seen: &mu
         }
         return;
     };
-    // Asked for again and again under one name, and never under the other: the page has the slip.
-    if uses(name) > 1 && uses(other) == 0 {
+    // Asked for again and again under one name, and never under the other, or a word that stands
+    // elsewhere too: the page has the slip.
+    let again = uses(name) > 1 && uses(other) == 0;
+    if again || elsewhere(query, name) > elsewhere(query, other) {
         let says = say!(
             PAGE_NEARLY,
             what = what(class),

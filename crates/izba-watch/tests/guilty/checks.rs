@@ -243,3 +243,29 @@ fn a_field_is_missed_only_in_what_the_project_makes_from_end_to_end() {
     assert_eq!(told("names", &made("{ ...measured, depth: 2 }")), NONE);
     assert_eq!(told("names", &made("measure()")), NONE);
 }
+
+#[test]
+fn a_page_and_its_scripts_are_held_against_each_other() {
+    let page = "@@ index.html\n<!doctype html>\n<p id=\"total\"></p>\n<button onclick=\"adFare()\">Add</button>\n\
+        <script src=\"bord.js\"></script>\n<script>\n  function addFare() {\n    \
+        document.getElementById(\"totla\").append(3);\n  }\n</script>\n@@ board.js\nfunction show() {}\n";
+    assert_eq!(told("pages", page), ["index.html:3", "index.html:4", "index.html:7"]);
+    let well = page
+        .replace("adFare()", "addFare()")
+        .replace("bord.js", "board.js")
+        .replace("totla", "total");
+    assert_eq!(told("pages", &well), Vec::<String>::new());
+}
+
+#[test]
+fn what_a_page_gets_from_elsewhere_or_makes_itself_is_left_alone() {
+    let made = "@@ index.html\n<p id=\"total\"></p>\n<script src=\"main.js\"></script>\n<script \
+        src=\"built/app.js\"></script>\n<script src=\"https://ferry.example/lib.js\"></script>\n@@ main.js\n\
+        document.body.innerHTML += '<p id=\"totals\"></p>';\ndocument.getElementById(\"totals\").append(1);\n\
+        ad(1);\n@@ lib/ads.js\nfunction ads() {}\n";
+    assert_eq!(told("pages", made), Vec::<String>::new());
+    // A module of one's own makes its names for itself.
+    let module = "@@ index.html\n<script type=\"module\" src=\"main.js\"></script>\n@@ main.js\n\
+        function load() {}\nwindow.lead = () => load;\nlead();\n";
+    assert_eq!(told("pages", module), Vec::<String>::new());
+}
