@@ -7,7 +7,12 @@ use izba_model::{say, sayings};
 sayings! {
     "explain.not-reached", Any, "../../words/explain/not-reached.toml";
     REFUSED = "refused",
+    REFUSED_NAMELESS = "refused-nameless",
+    REFUSED_NAMELESS_MEANS = "refused-nameless-means",
     REFUSED_NOTE = "refused-note",
+    SOCKET = "socket",
+    SOCKET_NOTE = "socket-note",
+    SOCKET_MEANS = "socket-means",
     REFUSED_MEANS = "refused-means",
     REFUSED_ADVICE = "refused-advice",
     UNKNOWN = "unknown",
@@ -46,6 +51,8 @@ sayings! {
 #[derive(Clone, Copy)]
 enum Why {
     Refused,
+    /// A socket was not opened; why is not told.
+    Socket,
     Unknown,
     Late,
     /// The answer is kept from the page, as far as the browser tells.
@@ -79,8 +86,8 @@ const TOLD_BY: &[(&str, Why)] = &[
     ("imed out", Why::Late),
     ("Timeout", Why::Late),
     ("net::ERR_FAILED", Why::Kept),
-    ("the socket to", Why::Refused),
-    ("WebSocket connection", Why::Refused),
+    ("the socket to", Why::Socket),
+    ("WebSocket connection", Why::Socket),
 ];
 
 pub(super) fn explain(case: &Case<'_>) -> Explanation {
@@ -107,12 +114,18 @@ pub(super) fn explain(case: &Case<'_>) -> Explanation {
         format!("{} {}", case.entry.root_kind.as_deref().unwrap_or(""), case.entry.root_message);
     let why = TOLD_BY.iter().find(|(words, _)| whole.contains(words)).map_or(Why::Untold, |w| w.1);
     match (why, address) {
-        (Why::Taken, Some(_)) => said(say!(TAKEN, at), say!(TAKEN_NOTE))
+        (Why::Taken, Some(address)) => said(say!(TAKEN, at = port(address)), say!(TAKEN_NOTE))
             .means(&say!(TAKEN_MEANS))
             .advises(&say!(TAKEN_ADVICE)),
         (Why::Taken, None) => said(say!(TAKEN_NAMELESS), say!(TAKEN_NOTE))
             .means(&say!(TAKEN_MEANS))
             .advises(&say!(TAKEN_ADVICE)),
+        (Why::Refused, None) => said(say!(REFUSED_NAMELESS), say!(REFUSED_NOTE))
+            .means(&say!(REFUSED_NAMELESS_MEANS))
+            .advises(&say!(REFUSED_ADVICE)),
+        (Why::Socket, _) => said(say!(SOCKET, at), say!(SOCKET_NOTE))
+            .means(&say!(SOCKET_MEANS))
+            .advises(&say!(REFUSED_ADVICE)),
         (Why::Refused, _) => said(say!(REFUSED, at), say!(REFUSED_NOTE))
             .means(&say!(REFUSED_MEANS, at))
             .advises(&say!(REFUSED_ADVICE)),
@@ -125,4 +138,9 @@ pub(super) fn explain(case: &Case<'_>) -> Explanation {
             .advises(&say!(KEPT_ADVICE)),
         (Why::Untold, _) => said(say!(FETCH), say!(FETCH_NOTE)).means(&say!(FETCH_MEANS)),
     }
+}
+
+/// The port of an address, which may be all that it says.
+fn port(address: &str) -> Slot {
+    Fill::fill(address.rsplit(':').next().unwrap_or(address))
 }

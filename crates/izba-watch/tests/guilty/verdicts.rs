@@ -615,6 +615,15 @@ const REMARKS: &[Case] = &[
         edit: ("reeds.js", "}\n  }\n", "  }\n}\n"),
     },
     Case {
+        check: "pages",
+        files: &[
+            ("quay.html", "<script src=\"baord.js\"></script>\n"),
+            ("board.js", "let boat = 1;\n"),
+        ],
+        console: "",
+        edit: ("quay.html", "baord.js", "board.js"),
+    },
+    Case {
         check: "prints",
         files: &[("bell.py", "def ring(times):\n    print(\"here\")\n    return times\n")],
         console: "",
