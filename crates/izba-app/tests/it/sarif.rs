@@ -131,7 +131,7 @@ fn a_result_leads_to_its_line_and_its_suspects() {
           }
         },
         "properties": {
-          "confidence": 0.959
+          "confidence": 0.958
         }
       }
     }
