@@ -152,6 +152,8 @@ impl Watch {
         ));
         let slot = Arc::new(ArcSwap::from_pointee(first));
         let announced = Arc::new(AtomicBool::new(false));
+        // Those that come later bring their page themselves.
+        let page = if setup.later.is_empty() { ToldPage::default() } else { ToldPage::none() };
         let mut worker = Worker {
             engine,
             root: setup.root.clone(),
@@ -195,7 +197,7 @@ impl Watch {
             ahead: setup.ahead,
             heard: setup.heard,
             aside: false,
-            page: ToldPage::default(),
+            page,
             opens_many: setup.sources.len() + setup.wanted.len() > 1,
             code: 0,
         };

@@ -16,7 +16,9 @@ sayings! {
     NO_SCRIPT = "no-script",
     NO_ELEMENT = "no-element",
     NO_FUNCTION = "no-function",
+    NOBODY_ASKS = "nobody-asks",
     ELEMENT_HERE = "element-here",
+    ASKED_HERE = "asked-here",
 }
 
 /// The check for this: names that a page and its scripts have for one another.
@@ -91,6 +93,17 @@ fn elements(look: &Look<'_>, page: &FileFacts, file: &FileFacts) -> Vec<Remark> 
         });
         let (other, element) = near.next().filter(|_| near.next().is_none())?;
         let slip = name_edit(asked.name, other)?;
+        // What stands elsewhere as a word too is spelt right.
+        if look.symbols.count(asked.name) > look.symbols.count(other) + 1 {
+            let edit = slip.says(other, asked.name);
+            let says = say!(NOBODY_ASKS, name = other, other = asked.name, edit);
+            let line = asked.call.line();
+            return Some(remark(page, element.line, 0.9, says).saw(
+                &file.path,
+                line,
+                say!(ASKED_HERE),
+            ));
+        }
         let edit = slip.says(asked.name, other);
         let says =
             say!(NO_ELEMENT, page = Slot::place(page.name()), name = asked.name, other, edit);

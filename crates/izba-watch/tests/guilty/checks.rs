@@ -255,6 +255,12 @@ fn a_page_and_its_scripts_are_held_against_each_other() {
         .replace("bord.js", "board.js")
         .replace("totla", "total");
     assert_eq!(told("pages", &well), Vec::<String>::new());
+    // What is a word elsewhere too is spelt right: the page has the slip.
+    let word = "@@ index.html\n<p id=\"totla\"></p>\n<script src=\"main.js\"></script>\n@@ main.js\n\
+        function total() { return total.all; }\ntotal.all = total();\n\
+        document.getElementById(\"total\").append(total());\n";
+    let both = [told("wiring", word), told("pages", word)].concat();
+    assert_eq!(both, ["index.html:1"], "told once, by whoever is first");
 }
 
 #[test]
