@@ -5,6 +5,7 @@
 use izba_model::code::{Element, Language, Script};
 use memchr::memmem;
 use std::borrow::Cow;
+use std::ops::Range;
 
 /// The code of a text, as long as the text itself; of a language that has nothing around it, the text.
 pub fn code_of(language: Language, text: &str) -> Cow<'_, str> {
@@ -14,33 +15,19 @@ pub fn code_of(language: Language, text: &str) -> Cow<'_, str> {
     let bytes = text.as_bytes();
     let mut code: Vec<u8> =
         bytes.iter().map(|b| if matches!(b, b'\n' | b'\r') { *b } else { b' ' }).collect();
-    let mut at = 0;
-    while let Some(open) = memchr::memchr(b'<', &bytes[at..]).map(|n| at + n) {
-        if bytes[open..].starts_with(b"<!--") {
-            at = memmem::find(&bytes[open..], b"-->").map_or(bytes.len(), |n| open + n + 3);
-            continue;
-        }
-        let Some(tag) = Tag::at(text, open) else {
-            at = open + 1;
-            continue;
-        };
+    each_tag(text, |tag, inner| {
         if language.data.is_some() {
-            handlers(&tag, bytes, &mut code);
+            handlers(tag, bytes, &mut code);
         }
-        at = tag.end;
-        if tag.is("script") || tag.is("style") {
-            let close = format!("</{}", tag.name.to_ascii_lowercase());
-            let end = find_ignoring_case(bytes, at, close.as_bytes()).unwrap_or(bytes.len());
-            if tag.is("script") && tag.holds_code() {
-                code[at..end].copy_from_slice(&bytes[at..end]);
-                // One script ends where it ends, whatever stands on its last line.
-                if end < bytes.len() {
-                    code[end] = b';';
-                }
+        if tag.is("script") && tag.holds_code() {
+            code[inner.clone()].copy_from_slice(&bytes[inner.clone()]);
+            // One script ends where it ends, whatever stands on its last line.
+            if inner.end < bytes.len() {
+                code[inner.end] = b';';
             }
-            at = end;
         }
-    }
+        true
+    });
     // Whole parts were taken over between signs of one byte each.
     Cow::Owned(String::from_utf8(code).unwrap_or_default())
 }
@@ -55,7 +42,24 @@ pub fn elements_of(language: Language, text: &str) -> Vec<Element> {
         return found;
     }
     let bytes = text.as_bytes();
-    let (mut at, mut line, mut counted) = (0, 1, 0);
+    let (mut line, mut counted) = (1, 0);
+    each_tag(text, |tag, _| {
+        line += memchr::memchr_iter(b'\n', &bytes[counted..tag.begin]).count() as u32;
+        counted = tag.begin;
+        let element = tag.element(line);
+        if element.id.is_some() || element.script.is_some() || !element.classes.is_empty() {
+            found.push(element);
+        }
+        found.len() < ELEMENTS
+    });
+    found
+}
+
+/// Tells of every tag outside of comments, in their order, with what stands in it where that is no
+/// page (of scripts and styles), until it is enough.
+fn each_tag<'t>(text: &'t str, mut goes_on: impl FnMut(&Tag<'t>, Range<usize>) -> bool) {
+    let bytes = text.as_bytes();
+    let mut at = 0;
     while let Some(open) = memchr::memchr(b'<', &bytes[at..]).map(|n| at + n) {
         if bytes[open..].starts_with(b"<!--") {
             at = memmem::find(&bytes[open..], b"-->").map_or(bytes.len(), |n| open + n + 3);
@@ -65,28 +69,24 @@ pub fn elements_of(language: Language, text: &str) -> Vec<Element> {
             at = open + 1;
             continue;
         };
-        line += memchr::memchr_iter(b'\n', &bytes[counted..open]).count() as u32;
-        (counted, at) = (open, tag.end);
-        let element = tag.element(line);
+        at = tag.end;
         if tag.is("script") || tag.is("style") {
             let close = format!("</{}", tag.name.to_ascii_lowercase());
             at = find_ignoring_case(bytes, at, close.as_bytes()).unwrap_or(bytes.len());
         }
-        if element.id.is_some() || element.script.is_some() || !element.classes.is_empty() {
-            found.push(element);
-        }
-        if found.len() >= ELEMENTS {
-            break;
+        if !goes_on(&tag, tag.end..at) {
+            return;
         }
     }
-    found
 }
 
 /// A tag that opens something.
 struct Tag<'t> {
+    /// The byte at which it begins.
+    begin: usize,
     name: &'t str,
     /// Names of its attributes, each with the bytes of its value.
-    attributes: Vec<(&'t str, std::ops::Range<usize>)>,
+    attributes: Vec<(&'t str, Range<usize>)>,
     text: &'t str,
     /// The byte behind it.
     end: usize,
@@ -101,8 +101,13 @@ impl<'t> Tag<'t> {
         if !bytes.get(name.start).is_some_and(u8::is_ascii_alphabetic) {
             return None;
         }
-        let mut tag =
-            Tag { name: text.get(name.clone())?, attributes: Vec::new(), text, end: name.end };
+        let mut tag = Tag {
+            begin: open,
+            name: text.get(name.clone())?,
+            attributes: Vec::new(),
+            text,
+            end: name.end,
+        };
         loop {
             let space = |b: &&u8| b.is_ascii_whitespace() || matches!(b, b'/' | b'=');
             tag.end += bytes[tag.end..].iter().take_while(space).count();
