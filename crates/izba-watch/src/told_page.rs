@@ -5,7 +5,8 @@ use crate::kinds::Wanted;
 use izba_model::pattern::Pattern;
 use izba_model::text::decode;
 
-/// So many bytes of a run are looked through: a server says where it is when it begins.
+/// So many bytes of all that programs print in a session are looked through: a server says where it is
+/// when it begins.
 const LOOKED_AT: usize = 256 << 10;
 
 /// An address of this machine, as servers print it.

@@ -114,12 +114,13 @@ pub(super) fn explain(case: &Case<'_>) -> Explanation {
         format!("{} {}", case.entry.root_kind.as_deref().unwrap_or(""), case.entry.root_message);
     let why = TOLD_BY.iter().find(|(words, _)| whole.contains(words)).map_or(Why::Untold, |w| w.1);
     match (why, address) {
-        (Why::Taken, Some(address)) => said(say!(TAKEN, at = port(address)), say!(TAKEN_NOTE))
-            .means(&say!(TAKEN_MEANS))
-            .advises(&say!(TAKEN_ADVICE)),
-        (Why::Taken, None) => said(say!(TAKEN_NAMELESS), say!(TAKEN_NOTE))
-            .means(&say!(TAKEN_MEANS))
-            .advises(&say!(TAKEN_ADVICE)),
+        (Why::Taken, address) => {
+            let short = match address {
+                Some(address) => say!(TAKEN, at = port(address)),
+                None => say!(TAKEN_NAMELESS),
+            };
+            said(short, say!(TAKEN_NOTE)).means(&say!(TAKEN_MEANS)).advises(&say!(TAKEN_ADVICE))
+        }
         (Why::Refused, None) => said(say!(REFUSED_NAMELESS), say!(REFUSED_NOTE))
             .means(&say!(REFUSED_NAMELESS_MEANS))
             .advises(&say!(REFUSED_ADVICE)),

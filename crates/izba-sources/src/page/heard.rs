@@ -136,8 +136,11 @@ impl Ears {
                 self.waiting.remove(at);
                 return Some(uncaught(&all));
             }
+            // What the page caught itself is never asked for: the oldest makes room.
+            if self.known.len() >= KEPT {
+                self.known.pop_front();
+            }
             self.known.push_back((message.to_owned(), all));
-            self.known.truncate(KEPT);
             return None;
         }
         let line = from_page(told)?;
