@@ -1,5 +1,5 @@
 //! Chores of the repository, in Rust: `cargo xtask test | shots | drawings | dialects | samples |
-//! faults | seed-faults | learn | answers | healthy | hostile | bench | layers | sizes | ci`.
+//! faults | seed-faults | learn | answers | healthy | hostile | web | bench | layers | sizes | ci`.
 
 mod answers;
 mod bench;
@@ -14,6 +14,7 @@ mod packages;
 mod samples;
 mod seed;
 mod shots;
+mod web;
 
 use std::path::{Path, PathBuf};
 use std::process::{Command, ExitCode};
@@ -45,6 +46,7 @@ fn main() -> ExitCode {
         "hostile" => hostile::run(&rest),
         "fuzz" => fuzz::run(&rest),
         "layers" => layers::run(),
+        "web" => packages::for_tests().and_then(|()| web::run(&rest)),
         "learn" => learn::run_on(&rest),
         "sizes" => sizes(),
         "ci" => cargo(&["fmt", "--check"])
@@ -53,7 +55,7 @@ fn main() -> ExitCode {
             })
             .and_then(|()| layers::run()),
         _ => Err("say which chore: test, shots, drawings, dialects, samples, faults, seed-faults, learn, \
-            answers, healthy, hostile, fuzz, bench, layers, sizes or ci"
+            answers, healthy, hostile, fuzz, web, bench, layers, sizes or ci"
             .into()),
     };
     match outcome {

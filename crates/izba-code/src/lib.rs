@@ -20,7 +20,7 @@ pub use pieces::pieces;
 pub use signs::{ladder, reindented};
 pub use within::code_of;
 
-use izba_model::code::{FileFacts, Index, Language, Tree};
+use izba_model::code::{Datum, FileFacts, Index, Language, Role, Tree};
 use izba_model::dialect::By;
 use rayon::prelude::*;
 use std::sync::Arc;
@@ -78,6 +78,10 @@ pub fn read(path: &Arc<str>, text: &Arc<str>) -> Option<FileFacts> {
     }
     if language.is_data() {
         facts.data = data::read(language, text);
+        // The names of a page's elements and attributes are the standard's, not the project's.
+        // Its texts are words for people; only what leads to a file is looked at.
+        let path = |d: &Datum| d.role == Role::Value && d.text.contains(['.', '/']);
+        facts.data.retain(|d| !language.within || path(d));
     }
     if !language.is_code() {
         facts.faults = wellformed::faults(path, language, text);

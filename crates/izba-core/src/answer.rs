@@ -9,7 +9,7 @@ use izba_cause::suspect::Findings;
 use izba_model::claim::{Change, LIKELY, Piece, Reason, Suspect, WORTH, WORTH_BESIDE};
 use izba_model::text::SafeText;
 use izba_model::text::{counted, thousands};
-use izba_model::{Cause, Entry, Family, Millis, Project, Related, StackFrame};
+use izba_model::{Cause, Entry, Family, Level, Millis, Project, Related, StackFrame};
 use serde::Serialize;
 use std::collections::HashMap;
 use std::fmt::Write;
@@ -247,16 +247,26 @@ fn in_one(said: &Explanation) -> String {
     format!("{} {}", said.headline, paragraphs.join(" "))
 }
 
+/// Whether an error that is not set aside is among what is chosen, and struck.
+pub fn has_error(engine: &Engine, choice: &Choice<'_>) -> bool {
+    let counts = |g: &GroupView| g.level() >= Level::Error && !g.muted && g.state != State::Quiet;
+    chosen(engine, choice).iter().any(|g| counts(g))
+}
+
 /// The groups as JSON lines, one object each, most important first.
 pub fn jsonl(engine: &Engine, choice: &Choice<'_>) -> String {
     let snapshot = engine.snapshot();
     let names: Vec<&str> = snapshot.sources.iter().map(|s| s.name.as_str()).collect();
     let mut out = String::new();
-    let groups = chosen(engine, choice);
+    let mut groups = chosen(engine, choice);
+    // What earlier runs left and this one did not show is told only where runs are compared.
+    groups.retain(|g| choice.compared || g.state != State::Quiet);
     let mut explained = Explained::default();
     for (at, group) in groups.iter().enumerate() {
-        let follows =
-            group.follows.and_then(|f| groups.iter().position(|g| g.holds(f.of))).map(|at| at + 1);
+        let follows = group.follows.map(|f| f.of).or(group.later_than);
+        let follows = follows
+            .and_then(|of| groups.iter().position(|g| g.id == of || g.holds(of)))
+            .map(|at| at + 1);
         let source = names.get(group.source).copied().unwrap_or_default();
         let told = explained.next(&group.entry);
         let choice = (choice, told);

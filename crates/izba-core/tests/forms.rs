@@ -44,6 +44,57 @@ fn found(console: &str) -> String {
 }
 
 const FORMS: &[&str] = &[
+    // Builders of pages: the sentence below its heading, the file in a row of its own, the code that
+    // is shown, and the count of it all.
+    r#"05:10:12 [quay] Internal server error: no such knot
+  Plugin: knots
+  File: /srv/x/src/app.js:12:3
+  11  |  line 11
+  12  |  line 12
+      |    ^
+  13  |  line 13
+      at tie (/opt/tool/knots.js:4:2)
+"#,
+    r#"ERROR in ./src/app.js 24:7
+Module not found: no such knot
+| line 23
+> line 24
+|
+
+built with 1 error in 20 ms
+"#,
+    r#"error during build:
+src/app.js (9:4): a knot was expected
+file: /srv/x/src/app.js:9:4
+
+8: line 8
+9: line 9
+       ^
+    at tie (file:///opt/tool/knots.js:4:2)
+"#,
+    r#"✘ [ERROR] a knot was expected
+
+    src/app.js:9:4:
+      9 │ line 9
+        │      ^
+        ╵      )
+
+1 error
+"#,
+    // A page's sentence may have several lines.
+    r#"[page error] Each rope needs a knot.
+
+Look at the `Quay` that was drawn.
+    at http://127.0.0.1/node_modules/ropes.js:4:2
+    at http://127.0.0.1/src/app.js:7:1
+[page note] the tide turns
+"#,
+    // Tables and arithmetic are no code that is shown.
+    r#"WARNING: the tide is low
+| boat | seats |
+12 | Heron | 4 |
+  3 | boats
+"#,
     // Tests that speak in numbers: what is told over several lines, what is to be done one day,
     // and what stands where.
     r#"TAP version 14

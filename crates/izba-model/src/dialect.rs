@@ -58,6 +58,9 @@ pub struct Dialect {
     pub first_index: i64,
     /// The name by which a method knows its object.
     pub itself: Option<String>,
+    /// Whether a method that is handed over by itself forgets its object.
+    #[serde(default)]
+    pub loses_itself: bool,
     /// Whether a method names its object as its first parameter.
     #[serde(default)]
     pub itself_first: bool,

@@ -42,7 +42,7 @@ pub use cornered::{Corner, CornerFor, CornerView};
 pub use detecting::Code;
 pub use heard::Heard;
 pub use keeping::{Keeping, KeptRun, Past, before_run, decided, earlier_runs, kept_run};
-pub use orders::{Answer, Order, Published, Sieve, Sought, SourceState, is_over};
+pub use orders::{Answer, Found, Order, Published, Sieve, Sought, SourceState, is_over};
 pub use pausing::{BreakRow, PauseOrder, PauseView, Stops};
 pub use records::feed_record;
 pub use rows::LineRow;

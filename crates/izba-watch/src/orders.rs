@@ -219,7 +219,10 @@ pub enum Order {
     /// Watch the sources that were to come later too.
     Rest,
     /// Say what went wrong, as `izba read` does, now that no more comes.
-    Sum,
+    Sum {
+        /// As JSON, one object on a line for each mistake; else as text.
+        json: bool,
+    },
     /// End.
     Quit,
 }
@@ -287,7 +290,16 @@ pub enum Answer {
     /// The program stopped, and its stop is in the snapshot.
     Stopped,
     /// What went wrong, as `izba read` says it.
-    Sum(String),
+    Sum(Found),
+}
+
+/// What went wrong in all that was watched.
+#[derive(Debug, Clone, Default)]
+pub struct Found {
+    /// As text or as JSON lines.
+    pub text: String,
+    /// Whether an error is among it.
+    pub failed: bool,
 }
 
 /// Whether all sources have ended and all they said is read.

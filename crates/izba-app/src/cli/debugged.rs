@@ -54,7 +54,7 @@ pub fn start(
         again_on_save: on_save,
         ..Setup::new(shared.root(), session, vec![(name.clone(), Box::new(debugged))])
     };
-    if has_screen() { super::on_screen::on_screen(setup) } else { without_screen(setup, &name) }
+    if has_screen() { super::on_screen::on_screen(setup) } else { without_screen(setup) }
 }
 
 /// How long the values of a line are waited for.
@@ -62,11 +62,12 @@ const VALUES: Duration = Duration::from_secs(3);
 
 /// Prints each stop at an error that nobody catches, lets it go on, and in the end what `read --as
 /// text` prints.
-fn without_screen(setup: Setup, name: &str) -> Outcome {
+fn without_screen(setup: Setup) -> Outcome {
     let watch = Watch::start(aloud::setup(setup))?;
     watch.published().troubles.iter().cloned().for_each(aloud::trouble);
     watch.order(Order::Pause(PauseOrder::Errors(Stops::Uncaught)));
     let mut told = 0;
+    let begun = std::time::Instant::now();
     let mut since = std::time::Instant::now();
     loop {
         // Answers wake us; what they say stands in what is published.
@@ -110,7 +111,7 @@ fn without_screen(setup: Setup, name: &str) -> Outcome {
         matches!(&published.pause.state.phase, Phase::Ended(how) if how.contains("the adapter"));
     let groups = published.snapshot.groups.clone();
     let failed = groups.iter().any(|g| g.level() >= izba_model::Level::Error);
-    let code = aloud::end(watch, name);
+    let (code, _) = aloud::end(watch, false, begun.elapsed());
     let otherwise = match (failed, lost) {
         (true, _) => exit::FOUND,
         (false, true) => exit::INPUT,

@@ -2,6 +2,7 @@
 //! with a guided tour. Each source can be started alone; its faults can be listed, fixed and put
 //! back.
 
+use super::aloud::Aloud;
 use super::run;
 use super::say::{has_screen, print};
 use super::shared::{Outcome, Shared};
@@ -121,8 +122,16 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
                 stand_in(&["addon"], args.seconds)?,
                 false,
                 false,
+                Aloud::default(),
             ),
-            source => run::start(&shared, Some(source.name()), words(source)?, false, false),
+            source => run::start(
+                &shared,
+                Some(source.name()),
+                words(source)?,
+                false,
+                false,
+                Aloud::default(),
+            ),
         };
     }
     let session = Store::new_session(shared.store.clone())?;

@@ -3,7 +3,6 @@
 use super::shared::Shared;
 use crate::command_error::{CommandError, exit};
 use izba_core::{Engine, Phrase, answer};
-use izba_model::Level;
 use izba_watch::{readers, side_by_side};
 use std::fs::File;
 use std::path::PathBuf;
@@ -91,8 +90,5 @@ pub fn logs(
 
 /// The exit code that tells whether an error was found.
 pub fn verdict(engine: &Engine, choice: &answer::Choice<'_>) -> u8 {
-    let counts = |g: &&std::sync::Arc<izba_core::GroupView>| {
-        g.level() >= Level::Error && !g.muted && g.state != izba_core::State::Quiet
-    };
-    if answer::chosen(engine, choice).iter().any(|g| counts(&g)) { exit::FOUND } else { exit::WELL }
+    if answer::has_error(engine, choice) { exit::FOUND } else { exit::WELL }
 }

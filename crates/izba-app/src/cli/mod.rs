@@ -46,12 +46,14 @@ use std::process::ExitCode;
     about,
     disable_help_subcommand = true,
     after_help = "Examples:\n  izba run main.py\n  izba run -- npm start\n  make 2>&1 | izba\n  izba \
-        demo\n  izba                 what izba.toml names, or what could be watched here\n\n\
+        demo\n  izba                 what izba.toml names, or what could be watched here\n  izba --seconds 20    the same without a screen\n\n\
         More: izba help begin, keys, filter, files, exit-codes"
 )]
 struct Cli {
     #[command(subcommand)]
     command: Option<Commands>,
+    #[command(flatten)]
+    aloud: aloud::Aloud,
     /// Where Izba keeps what it watched (default: the XDG state folder)
     #[arg(long, global = true, value_name = "DIR")]
     store: Option<PathBuf>,
@@ -122,6 +124,14 @@ pub fn main() -> ExitCode {
         Ok(cli) => cli,
         Err(error) => return explained(&error),
     };
+    if cli.aloud.is_asked() && cli.command.is_some() {
+        let wrong = crate::command_error::CommandError::wrong_use(
+            "--seconds and --as before the command do nothing",
+            "put them behind it: izba run --seconds 20 main.py",
+        );
+        say::say_error(&wrong);
+        return ExitCode::from(wrong.code);
+    }
     if cli.linear {
         crate::shell::go_linear();
     }
@@ -150,7 +160,7 @@ pub fn main() -> ExitCode {
         Some(Commands::Manual(args)) => manual::manual(&args, Cli::command()),
         #[cfg(feature = "demo")]
         Some(Commands::StandIn(args)) => stand_in::run(args),
-        None => open::run(&shared),
+        None => open::run(&shared, cli.aloud),
     };
     izba_sources::put_away();
     match outcome {

@@ -1,6 +1,7 @@
 //! `izba` alone: what is piped in; else what `izba.toml` names, or a choice of what could be
 //! watched here.
 
+use super::aloud::{Aloud, Watching};
 use super::logs;
 use super::say::{has_screen, print};
 use super::shared::{Outcome, Shared};
@@ -18,10 +19,10 @@ use std::os::fd::AsFd;
 use std::path::Path;
 use std::sync::Arc;
 
-pub fn run(shared: &Shared) -> Outcome {
+pub fn run(shared: &Shared, aloud: Aloud) -> Outcome {
     let stdin = std::io::stdin();
-    if stdin.is_terminal() {
-        return project(shared);
+    if stdin.is_terminal() || aloud.is_asked() {
+        return project(shared, aloud);
     }
     if has_screen() {
         // Keys come from the controlling terminal; the pipe is the program's alone.
@@ -59,19 +60,14 @@ pub fn run(shared: &Shared) -> Outcome {
     Ok(logs::verdict(&engine, &choice))
 }
 
-fn project(shared: &Shared) -> Outcome {
+fn project(shared: &Shared, aloud: Aloud) -> Outcome {
     let root = shared.root();
     let store = Store::look(shared.store.clone())?;
     let settings = trust::look(&root, store.folder())?;
-    if !has_screen() {
-        return Err(match settings.is_none() {
-            true => CommandError::wrong_use("nothing to watch yet", offers(&root)),
-            false => CommandError::wrong_use(
-                "izba needs a terminal to draw on",
-                "without one, use: izba run CMD… or izba read FILE…",
-            ),
-        });
+    if settings.is_none() && matches!(aloud.or_screen(), Watching::Aloud(_)) {
+        return Err(CommandError::wrong_use("nothing to watch yet", offers(&root)));
     }
+    let watching = aloud.endless("what izba.toml names")?;
     let mut named = Vec::new();
     if let Some(settings) = settings {
         match allowed(settings, &shared.trust) {
@@ -86,7 +82,8 @@ fn project(shared: &Shared) -> Outcome {
         }
     }
     let session = Store::new_session(shared.store.clone())?;
-    super::on_screen::on_screen(Setup { wanted: named, ..Setup::new(root, session, Vec::new()) })
+    let setup = Setup { wanted: named, ..Setup::new(root, session, Vec::new()) };
+    watching.watch(setup)
 }
 
 /// The sources that may be opened, after what was not allowed yet is asked on the terminal; `None`

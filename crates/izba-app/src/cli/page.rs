@@ -1,6 +1,6 @@
 //! `izba page URL`: opens a page in a real browser and watches its console.
 
-use super::say::has_screen;
+use super::aloud::Aloud;
 use super::shared::{Outcome, Shared};
 use crate::command_error::CommandError;
 use izba_sources::{PageAt, Store};
@@ -9,7 +9,7 @@ use izba_watch::kinds::Page;
 
 #[derive(clap::Args, Debug)]
 #[command(after_help = "Examples:\n  izba page http://localhost:8000/\n  izba page \
-        index.html                              a page in a file\n  chromium --remote-debugging-port=9222 & izba page \
+        index.html                              a page in a file\n  izba page index.html --seconds 10 --as jsonl     without a screen\n  chromium --remote-debugging-port=9222 & izba page \
         http://localhost:8000/ --join 127.0.0.1:9222\n\nNeeds Chromium and its driver (Debian \
         packages chromium and chromium-driver).")]
 pub struct Args {
@@ -21,6 +21,8 @@ pub struct Args {
     /// Without a window, even where there is a display
     #[arg(long)]
     headless: bool,
+    #[command(flatten)]
+    aloud: Aloud,
 }
 
 /// The address of what was named: an address, or a file.
@@ -41,20 +43,12 @@ fn address_of(named: &str) -> Result<String, CommandError> {
 }
 
 pub fn run(shared: &Shared, args: Args) -> Outcome {
-    if !has_screen() {
-        return Err(CommandError::wrong_use(
-            "page needs a terminal to draw on",
-            "start it in a terminal",
-        ));
-    }
     let url = address_of(&args.url)?;
+    let watching = args.aloud.endless("a page")?;
     let session = Store::new_session(shared.store.clone())?;
     let name = url.split_once("://").map_or(url.as_str(), |(_, rest)| rest);
     let name = name.trim_end_matches('/').to_owned();
     let at = PageAt { url, join: args.join, headless: args.headless };
-    super::on_screen::on_screen(Setup::new(
-        shared.root(),
-        session,
-        vec![(name, Box::new(Page(at)))],
-    ))
+    let setup = Setup::new(shared.root(), session, vec![(name, Box::new(Page(at)))]);
+    watching.watch(setup)
 }

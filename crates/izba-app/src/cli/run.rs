@@ -1,21 +1,18 @@
 //! `izba run -- CMD…`: start a program and watch it, on the screen or without one.
 
-use super::aloud;
-use super::say::has_screen;
+use super::aloud::{Aloud, Watching};
 use super::shared::{Outcome, Shared, Started};
 use crate::command_error::CommandError;
 use izba_sources::{Command, CommandSpec, Store};
+use izba_watch::Setup;
 use izba_watch::kinds::Origin;
-use izba_watch::{Answer, Order, Setup, Watch, is_over};
 use std::ffi::OsString;
-use std::sync::Arc;
-use std::sync::atomic::{AtomicBool, Ordering};
-use std::time::Duration;
 
 #[derive(clap::Args, Debug)]
 #[command(
     after_help = "Examples:\n  izba run main.py\n  izba run -- node server.js --port 8000\n  izba run \
-        --pipes -- ./game\n  izba run --on-save -- python3 main.py\n  izba run --adapter \
+        --pipes -- ./game\n  izba run --on-save -- python3 main.py\n  izba run --seconds 20 --as jsonl \
+        main.py             without a screen\n  izba run --adapter \
         'python3 -m debugpy.adapter' main.py\n  izba run --adapter 127.0.0.1:4711 -- ./game \
         --debug-port 4711"
 )]
@@ -34,11 +31,17 @@ pub struct Args {
     #[arg(long, value_name = "JSON", requires = "adapter")]
     launch: Option<String>,
     #[command(flatten)]
+    aloud: Aloud,
+    #[command(flatten)]
     program: Started,
 }
 
 pub fn run(shared: &Shared, args: Args) -> Outcome {
     match args.adapter {
+        Some(_) if args.aloud.is_asked() => Err(CommandError::wrong_use(
+            "--seconds and --as do not go with --adapter",
+            "leave them out; each stop is told as it comes",
+        )),
         Some(adapter) => super::debugged::start(
             shared,
             &adapter,
@@ -47,7 +50,7 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
             args.pipes,
             args.on_save,
         ),
-        None => start(shared, None, args.program.words, args.pipes, args.on_save),
+        None => start(shared, None, args.program.words, args.pipes, args.on_save, args.aloud),
     }
 }
 
@@ -59,43 +62,22 @@ pub fn start(
     words: Vec<OsString>,
     pipes: bool,
     on_save: bool,
+    aloud: Aloud,
 ) -> Outcome {
     let folder = std::env::current_dir()
         .map_err(|e| CommandError::input(format!("the folder we are in cannot be read: {e}")))?;
-    let screen = has_screen();
+    let watching = aloud.or_screen();
     let command = Command::new(CommandSpec {
         words,
         folder,
         environment: Vec::new(),
         pipes,
-        inherit_input: !screen,
+        inherit_input: matches!(watching, Watching::Aloud(_)),
     })?;
     let line = command.line();
     let session = Store::new_session(shared.store.clone())?;
     let sources: Vec<(String, Origin)> =
-        vec![(name.map_or_else(|| line.clone(), str::to_owned), Box::new(command))];
+        vec![(name.map_or(line, str::to_owned), Box::new(command))];
     let setup = Setup { again_on_save: on_save, ..Setup::new(shared.root(), session, sources) };
-    if screen { super::on_screen::on_screen(setup) } else { without_screen(setup, &line) }
-}
-
-/// Passes on what the program prints, then prints what `read --as text` would.
-fn without_screen(setup: Setup, name: &str) -> Outcome {
-    let watch = Watch::start(aloud::setup(setup))?;
-    watch.published().troubles.iter().cloned().for_each(aloud::trouble);
-    // The signal is passed on to the program, whose end then ends us.
-    let asked = Arc::new(AtomicBool::new(false));
-    for signal in
-        [signal_hook::consts::SIGINT, signal_hook::consts::SIGTERM, signal_hook::consts::SIGHUP]
-    {
-        let _ = signal_hook::flag::register(signal, asked.clone());
-    }
-    while !is_over(&watch.published()) {
-        if let Some(Answer::Trouble(sentence)) = watch.answer(Duration::from_millis(50)) {
-            aloud::trouble(sentence);
-        }
-        if asked.swap(false, Ordering::AcqRel) {
-            watch.order(Order::Stop);
-        }
-    }
-    Ok(u8::try_from(aloud::end(watch, name)).unwrap_or(1))
+    watching.watch(setup)
 }

@@ -57,6 +57,7 @@ fn bad_input_gets_a_clear_sentence() {
     let mut all = String::new();
     for words in [
         vec!["read", "empty.log"],
+        vec!["page", "http://127.0.0.1:9/"],
         vec!["read", "no-end.log"],
         vec!["read", "bytes.log"],
         vec!["read", "long.log"],
@@ -258,4 +259,40 @@ fn what_is_kept_is_deleted_only_when_somebody_says_so() {
     let (code, told) = said(&izba_in(at, &["run", "--adapter", "nosuchadapter", "oar.lua"], b""));
     assert!(code.is_some_and(|c| c != 0), "{told}");
     assert!(told.contains("cannot be watched any more: the adapter went away"), "{told}");
+}
+
+#[test]
+fn several_programs_are_watched_without_a_screen_for_as_long_as_is_said() {
+    let folder = tempfile::tempdir().expect("a temporary folder");
+    let at = folder.path();
+    std::fs::write(at.join("boat.py"), "print('boards', flush=True)\nboats = None\nboats.row()\n")
+        .expect("room");
+    std::fs::write(
+        at.join("izba.toml"),
+        "[[source]]\nname = \"boat\"\nrun = \"python3 boat.py\"\n\n[[source]]\nname = \"tide\"\nrun = \
+         \"sleep 60\"\n",
+    )
+    .expect("room");
+    let began = std::time::Instant::now();
+    let out = izba_in(at, &["--trust", "--seconds", "3", "--as", "jsonl"], b"");
+    assert!(began.elapsed() < std::time::Duration::from_secs(30), "it ends what would go on");
+    let told = String::from_utf8(out.stdout).expect("it is UTF-8");
+    let one: serde_json::Value = serde_json::from_str(&told).expect("one object, and nothing else");
+    assert_eq!((&one["file"], &one["line"]), (&"boat.py".into(), &3.into()), "{told}");
+    assert_eq!(one["source"], "boat");
+    assert_eq!(out.status.code(), Some(1), "an error was found");
+    // What was met before and did not come again is not told.
+    std::fs::write(at.join("boat.py"), "print('boards')\n").expect("room");
+    let out = izba_in(at, &["--trust", "--seconds", "3", "--as", "jsonl"], b"");
+    assert_eq!((out.stdout.as_slice(), out.status.code()), (&b""[..], Some(0)));
+    let out = izba_in(at, &["--trust", "--seconds", "2"], b"");
+    let text = String::from_utf8_lossy(&out.stdout);
+    assert!(text.contains("boards\n"), "what programs print is passed on: {text}");
+    assert!(text.contains("◎ tide was watched for "), "{text}");
+    // Without an end it would go on for good.
+    let out = izba_in(at, &["--trust"], b"");
+    assert_eq!(out.status.code(), Some(0), "what is piped in is read");
+    let out = izba_in(at, &["--as", "text"], b"");
+    assert_eq!(out.status.code(), Some(2));
+    assert!(String::from_utf8_lossy(&out.stderr).contains("--seconds"));
 }

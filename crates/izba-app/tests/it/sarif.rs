@@ -113,13 +113,13 @@ fn a_result_leads_to_its_line_and_its_suspects() {
           }
         }
       ],
-      "message": "`tide.heigth` has no value when low tide.lua reads it at line 3. It says: attempt to index a nil value (field 'heigth').",
+      "message": "`tide.heigth` has no value when low tide.lua reads it at line 3. Did you mean `height`? It says: attempt to index a nil value (field 'heigth').",
       "newest step": true,
       "ruleId": "value-not-there",
       "suspect": {
         "id": 0,
         "message": {
-          "text": "`height` is made here and used nowhere; what is asked for is `heigth`: two letters are swapped."
+          "text": "`heigth` is written only here; `height` is almost the same: two letters are swapped."
         },
         "physicalLocation": {
           "artifactLocation": {
@@ -127,11 +127,11 @@ fn a_result_leads_to_its_line_and_its_suspects() {
             "uriBaseId": "PROJECT"
           },
           "region": {
-            "startLine": 1
+            "startLine": 3
           }
         },
         "properties": {
-          "confidence": 0.958
+          "confidence": 0.55
         }
       }
     }

@@ -16,6 +16,7 @@ sayings! {
     LIST_OF = "list-of",
     WORKED_OUT = "worked-out",
     WORKED_OUT_HERE = "worked-out-here",
+    PAST_THE_WRAP = "past-the-wrap",
     AT_ITS_LENGTH = "at-its-length",
     LOOP_FROM_ZERO = "loop-from-zero",
     LOOP_FROM_LENGTH = "loop-from-length",
@@ -36,6 +37,7 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     let any = bounds(query, seen)
         | past_the_end(query, seen)
         | at_the_length(query, seen)
+        | past_the_wrap(query, seen)
         | worked_out(query, seen);
     if !any && let Some(path) = query.path().filter(|_| query.family() == Family::OutOfRange) {
         let evidence =
@@ -141,6 +143,36 @@ fn worked_out(query: &Query<'_>, seen: &mut Seen) -> bool {
             say!(WORKED_OUT_HERE),
         );
         any = true;
+    }
+    any
+}
+
+/// An index that is kept small by the length and then counted on: `list[n % list.length + 1]`, where
+/// lists begin at 0.
+fn past_the_wrap(query: &Query<'_>, seen: &mut Seen) -> bool {
+    let mut any = false;
+    for sliced in query.slice.iter().filter(|m| m.weight > 0.2) {
+        let Some(node) = sliced.node.filter(|_| sliced.file.language.first_index == 0) else {
+            continue;
+        };
+        for index in node.whole().filter(|n| n.is(Kind::Index)) {
+            let list = index.child(0).and_then(At::last_name);
+            let (Some(list), Some(key)) = (list, index.child(1)) else { continue };
+            let wrapped = |n: At<'_>| {
+                n.is(Kind::Bin)
+                    && n.is_called("%")
+                    && n.child(1).is_some_and(|by| by.whole().any(|w| w.is_called(list)))
+            };
+            let counted = key.is(Kind::Bin)
+                && key.is_called("+")
+                && key.child(0).is_some_and(wrapped)
+                && key.child(1).is_some_and(|n| n.is(Kind::Num) && !n.is_called("0"));
+            if counted {
+                let says = say!(PAST_THE_WRAP, name = list);
+                seen.suspect(&sliced.file.path, index.line(), Strength::Plain, says);
+                any = true;
+            }
+        }
     }
     any
 }

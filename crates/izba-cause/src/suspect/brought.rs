@@ -22,7 +22,9 @@ pub fn names_file(import: &str, file: &FileFacts) -> bool {
     let bare = import.trim_start_matches(['.', '/']);
     let bare = bare
         .rsplit_once('.')
-        .filter(|(_, e)| matches!(*e, "js" | "mjs" | "cjs" | "ts" | "json" | "lua" | "py"))
+        .filter(|(_, e)| {
+            matches!(*e, "js" | "mjs" | "cjs" | "jsx" | "ts" | "tsx" | "json" | "lua" | "py")
+        })
         .map_or(bare, |(b, _)| b);
     let path = file.path.rsplit_once('.').map_or(file.path.as_ref(), |(p, _)| p);
     // This is asked of every import of every file: nothing is put together for it.

@@ -250,7 +250,10 @@ fn not_awaited<'a>(query: &Query<'a>, file: &'a FileFacts, node: At<'a>) -> Opti
     let name = node.last_name()?;
     let own = || {
         let mut occurrences = query.symbols.occurrences(name).iter();
-        occurrences.any(|s| s.node.is_some_and(|n| n.is(Kind::Func) && is_async(s.file, n)))
+        occurrences.any(|s| {
+            let waits = |n: At<'_>| is_async(s.file, n) || gives_what_waits(query, s.file, n);
+            s.node.is_some_and(|n| n.is(Kind::Func) && waits(n))
+        })
     };
     let waits = match query.symbols.is_made(name) {
         true => own(),
@@ -274,10 +277,12 @@ fn not_awaited<'a>(query: &Query<'a>, file: &'a FileFacts, node: At<'a>) -> Opti
                 n.is(Kind::Name) && n.function() == target.function() && n.line() > target.line()
             })
             .collect();
-        let asked = uses.iter().any(|n| {
+        // What is asked for a part is not given back or waited for itself.
+        let of_part = |n: &At<'a>| {
             n.parent().is_some_and(|p| p.is(Kind::Field) && p.child(0) == Some(*n) && !promise(p))
-        });
-        let awaited = uses.iter().any(|n| {
+        };
+        let asked = uses.iter().any(of_part);
+        let awaited = uses.iter().filter(|n| !of_part(n)).any(|n| {
             is_awaited(file, *n)
                 || n.parent().is_some_and(|p| p.is(Kind::Table) || p.is(Kind::Call))
         });
@@ -309,6 +314,20 @@ fn is_async(file: &FileFacts, function: At<'_>) -> bool {
     let head = file.text.get(from..to.min(from + 60)).unwrap_or_default();
     let before = file.text.get(..from).unwrap_or_default();
     head.trim_start().starts_with("async") || before.trim_end().ends_with("async")
+}
+
+/// Whether a function does nothing but give back what one that waits gives.
+fn gives_what_waits(query: &Query<'_>, file: &FileFacts, function: At<'_>) -> bool {
+    let mut given =
+        function.whole().filter(|n| n.is(Kind::Return) && n.function() == Some(function));
+    let (Some(only), None) = (given.next(), given.next()) else { return false };
+    let Some(call) = only.child(0).filter(|c| c.is(Kind::Call)) else { return false };
+    let Some(name) = call.last_name().filter(|_| call.child(0).is_some_and(|c| c.is(Kind::Name)))
+    else {
+        return false;
+    };
+    let here = file.tree.named(name).filter(|n| n.is(Kind::Func)).any(|n| is_async(file, n));
+    here && query.symbols.is_made(name)
 }
 
 fn is_awaited(file: &FileFacts, node: At<'_>) -> bool {

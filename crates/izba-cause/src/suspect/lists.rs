@@ -190,6 +190,13 @@ fn odd_data(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) {
                     .iter()
                     .filter_map(|m| m.node)
                     .any(|n| n.last_name() == Some(key) || n.is(Kind::Str) && n.is_called(key));
+                let by_number = |n: At<'_>| {
+                    n.is(Kind::Index) && n.child(1).is_some_and(|key| !key.is(Kind::Str))
+                };
+                let indexed = query.slice.iter().filter_map(|m| m.node).any(by_number);
+                if query.family() == Family::ValueNotThere && !indexed {
+                    continue;
+                }
                 if !asked_for && query.data_tie(file, last.1.record, "") < 0.75 {
                     continue;
                 }

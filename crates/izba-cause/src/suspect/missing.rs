@@ -5,7 +5,7 @@ use super::query::Query;
 use super::symbols::As;
 use izba_model::Family;
 use izba_model::claim::{Evidence, Saying, Verdict};
-use izba_model::code::{At, Flag, How, Kind};
+use izba_model::code::{At, FileFacts, Flag, How, Kind};
 use izba_model::{say, sayings};
 
 sayings! {
@@ -178,7 +178,9 @@ fn unused_parameters(query: &Query<'_>, seen: &mut Seen) {
                         .find(|n| n.is(Kind::Field) && n.is_called(word) && n.defines().is_some())
                         .map(At::line)
                 };
-                let line = before.and_then(kept).unwrap_or(
+                // Under another name, which nobody reads, it is kept in vain.
+                let renamed = kept_in_vain(query, function, name);
+                let line = renamed.or_else(|| before.and_then(kept)).unwrap_or(
                     function
                         .part(Kind::Block)
                         .and_then(|b| b.child(0))
@@ -190,6 +192,17 @@ fn unused_parameters(query: &Query<'_>, seen: &mut Seen) {
             }
         }
     }
+}
+
+/// The line on which a function keeps what came in under this name as a field that is read nowhere.
+fn kept_in_vain(query: &Query<'_>, function: At<'_>, name: &str) -> Option<u32> {
+    let field = function.whole().find(|n| {
+        n.is(Kind::Field)
+            && n.defines() == Some(How::Assigned)
+            && n.assigned_value().is_some_and(|v| v.is(Kind::Name) && v.is_called(name))
+    })?;
+    let read = |(_, n): (&FileFacts, At<'_>)| n.is(Kind::Field) && n.defines().is_none();
+    (!query.named(field.text()?).any(read)).then(|| field.line())
 }
 
 /// A constructor takes what bears the name of one of its class's fields, never reads it, and

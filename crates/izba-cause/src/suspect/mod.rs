@@ -7,12 +7,14 @@
 //! asked by every family, since one sentence can have many origins.
 
 mod access;
+mod addresses;
 mod alike;
 mod bounds;
 mod brought;
 mod changing;
 mod check;
 mod circles;
+mod constant;
 pub(crate) mod edited;
 mod elements;
 mod exact;
@@ -49,6 +51,7 @@ mod symbols;
 mod syntax;
 mod texts;
 mod told;
+mod unbound;
 mod uncalled;
 mod unread;
 mod value;
@@ -81,9 +84,11 @@ use izba_model::{Entry, Family, Place};
 /// All ways to find who did it, in the order in which they look.
 pub static CHECKS: &[&Check] = &[
     &access::CHECK,
+    &addresses::CHECK,
     &bounds::CHECK,
     &changing::CHECK,
     &circles::CHECK,
+    &constant::CHECK,
     &far::CHECK,
     &gaps::CHECK,
     &idioms::CHECK,
@@ -109,6 +114,7 @@ pub static CHECKS: &[&Check] = &[
     &texts::CHECK,
     &swapped::CHECK,
     &told::CHECK,
+    &unbound::CHECK,
     &uncalled::CHECK,
     &unread::CHECK,
     &wiring::CHECK,

@@ -19,6 +19,7 @@ sayings! {
     TOO_EARLY = "too-early",
     LOADED_LATER = "loaded-later",
     NOT_LOADED = "not-loaded",
+    TAG_NEARLY = "tag-nearly",
     ASKED_HERE = "asked-here",
     ELEMENT_HERE = "element-here",
     THEY_ARE = "they-are",
@@ -175,6 +176,21 @@ fn while_loading(query: &Query<'_>) -> bool {
     named.is_none() && query.steps.last().is_some_and(|s| s.function.is_none())
 }
 
+/// The tag of a page that asks for nearly this script, where no file is called as it says.
+fn misspelt_tag<'a>(
+    query: &Query<'a>,
+    page: &'a FileFacts,
+    script: &FileFacts,
+) -> Option<(&'a Element, &'a str)> {
+    page.elements.iter().find_map(|tag| {
+        let from = tag.script.as_ref()?.from.as_deref()?.split(['?', '#']).next()?;
+        let asked = from.rsplit('/').next()?;
+        let there = |p: &std::sync::Arc<str>| p.rsplit('/').next() == Some(asked);
+        let near = name_edit(asked, script.name()).is_some_and(|edit| edit < NameEdit::Word);
+        (near && !query.index.on_disk.iter().any(there)).then_some((tag, asked))
+    })
+}
+
 /// The element comes in the page only behind the script that asks for it.
 fn too_early(
     query: &Query<'_>,
@@ -247,11 +263,17 @@ fn loading(query: &Query<'_>, seen: &mut Seen) {
         }
         Some(_) => return,
         // Another page may load it for itself.
-        None => {
-            let from = needs.script.from.as_deref().unwrap_or("");
-            let says = say!(NOT_LOADED, file = file_name, name, other = maker_name, from);
-            seen.suspect(&needs.page.path, needs.tag.line, Strength::Plain, says)
-        }
+        None => match misspelt_tag(query, needs.page, maker) {
+            Some((tag, asked)) => {
+                let says = say!(TAG_NEARLY, name = asked, other = maker.name());
+                seen.suspect(&needs.page.path, tag.line, Strength::Plain, says)
+            }
+            None => {
+                let from = needs.script.from.as_deref().unwrap_or("");
+                let says = say!(NOT_LOADED, file = file_name, name, other = maker_name, from);
+                seen.suspect(&needs.page.path, needs.tag.line, Strength::Plain, says)
+            }
+        },
     };
     suspect.saw(&maker.path, made.line(), say!(MADE_HERE, name));
 }

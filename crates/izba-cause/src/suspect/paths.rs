@@ -156,19 +156,24 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     let mut found = misnamed_folders(query, seen);
     for path in &asked {
         let name = path.rsplit(['/', '\\']).next().unwrap_or(path);
+        // An address without an ending is what a server answers to, and no file.
+        if !name.contains('.') && query.said.contains("was not loaded: the server") {
+            continue;
+        }
         let stem = name.split_once('.').map_or(name, |(s, _)| s);
         let disk: Vec<&str> = query.index.on_disk.iter().map(AsRef::as_ref).collect();
         let base = |p: &str| p.rsplit('/').next().unwrap_or(p).to_owned();
         // The same name in another folder: a folder is misspelt.
         let same: Vec<&&str> = disk.iter().filter(|p| base(p) == name).collect();
-        let near: Vec<&&str> = disk
-            .iter()
-            .filter(|p| {
-                let b = base(p);
-                name_edit(&b, name).is_some()
-                    || name_edit(b.split_once('.').map_or(&b, |(s, _)| s), stem).is_some()
-            })
-            .collect();
+        let edit = |p: &str| {
+            let b = base(p);
+            let of_stem = || name_edit(b.split_once('.').map_or(&b, |(s, _)| s), stem);
+            name_edit(&b, name).or_else(of_stem)
+        };
+        let mut near: Vec<&&str> = disk.iter().filter(|p| edit(p).is_some()).collect();
+        // One of the same kind was meant sooner than one of another.
+        let ending = |p: &str| p.rsplit('.').next() != name.rsplit('.').next();
+        near.sort_by_key(|p| (ending(p), edit(p)));
         let mut named = Vec::new();
         for file in &query.scope {
             for node in file.tree.all().filter(|n| matches!(n.kind(), Kind::Str | Kind::Import)) {

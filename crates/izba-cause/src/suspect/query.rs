@@ -554,6 +554,9 @@ fn said_here<'a>(entry: &Entry, index: &'a Index) -> Option<(&'a FileFacts, u32)
     }
 }
 
+/// What the user told Izba is no part of the program.
+const SETTINGS: &[&str] = &["izba.toml", "izba-readers.toml"];
+
 fn scope<'a>(
     index: &'a Index,
     steps: &[Step<'a>],
@@ -561,7 +564,9 @@ fn scope<'a>(
 ) -> Vec<&'a FileFacts> {
     // Scripts of other languages are another program, though they may lie in the same folder.
     let related = |f: &FileFacts| {
-        f.language.is_data() || file.is_some_and(|own| own.language.shares_names_with(&f.language))
+        let told_izba = SETTINGS.contains(&f.path.as_ref());
+        f.language.is_data() && !told_izba
+            || file.is_some_and(|own| own.language.shares_names_with(&f.language))
     };
     let parts = index.parts();
     let ours = |f: &FileFacts| {

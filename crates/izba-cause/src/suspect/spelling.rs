@@ -6,8 +6,12 @@ use super::symbols::{As, BEGINNINGS, is_name, plural};
 use crate::seen::{ASKED_HERE, MADE_HERE, STANDS_HERE};
 use izba_model::Family;
 use izba_model::claim::{Evidence, Saying, Verdict};
-use izba_model::code::{FileFacts, How, Index, Kind, Language, NameEdit, Role, name_edit};
+use izba_model::code::{
+    At, FileFacts, How, Index, Kind, Language, NameEdit, Role, name_edit, stem_words,
+};
 use izba_model::{say, sayings};
+use std::collections::HashSet;
+use std::sync::LazyLock;
 
 sayings! {
     "spelling", Any, "../../words/suspects/spelling.toml";
@@ -33,10 +37,13 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     // Of a value of the wrong kind the name is right.
     let mut asked: Vec<String> =
         query.asked.iter().filter(|_| query.family() != Family::WrongKind).cloned().collect();
+    // The parts of a path are no names; what lies under nearly the same path is looked for elsewhere.
+    let path = matches!(query.family(), Family::FileNotThere | Family::NotReached);
     asked.extend(
         query
             .mentioned
             .iter()
+            .filter(|m| !path || !m.contains('/'))
             .map(|m| m.rsplit(['.', ':', '/']).next().unwrap_or(m).to_owned())
             .filter(|m| is_name(m)),
     );
@@ -132,7 +139,24 @@ fn of_asked(query: &Query<'_>, name: &str, first: bool, seen: &mut Seen) -> usiz
         let occurrences = query.symbols.occurrences(other);
         let count = query.symbols.count(other);
         // Where both are made, or could be, a plural is a name of its own.
-        if plural(name, other) && query.file.is_some_and(|f| f.stem() != name) && count > 1 {
+        let unmade = first
+            && query.family() == Family::NameNotThere
+            && uses <= 1
+            && !query.symbols.is_made(name)
+            && !query.symbols.kinds(name).contains(&As::File);
+        // One of this very file, or a function that is brought in.
+        let at_hand = || {
+            occurrences.iter().any(|s| match s.as_what {
+                As::Made(How::Function | How::Class) => true,
+                As::Made(_) => query.path() == Some(&s.file.path),
+                _ => false,
+            })
+        };
+        if plural(name, other)
+            && !(unmade && at_hand())
+            && query.file.is_some_and(|f| f.stem() != name)
+            && count > 1
+        {
             continue;
         }
         let makers: Vec<_> =
@@ -182,6 +206,18 @@ fn of_asked(query: &Query<'_>, name: &str, first: bool, seen: &mut Seen) -> usiz
             let inside = |w: &str| w.chars().skip(1).filter(|c| c.is_uppercase()).count();
             let odd_use =
                 odd_use || slip == NameEdit::Case && uses <= 1 && inside(name) < inside(other);
+            // Where one of the two is made of words that stand elsewhere, that one is spelt right.
+            let spelt = (uses <= 1).then(|| better_spelt(query, name, other)).flatten();
+            if spelt == Some(other)
+                && let Some(path) = query.path()
+            {
+                let edit = slip.says(name, other);
+                let says = say!(ONLY_HERE, name, other, edit);
+                let suspect = seen.suspect(path, query.line, of(Strength::Plain), says);
+                suspect.saw(&maker.file.path, maker.line, say!(MADE_HERE, name = other));
+                found += 1;
+                continue;
+            }
             let local = odd_use
                 || uses <= 1
                     && query.path() == Some(&maker.file.path)
@@ -242,6 +278,44 @@ fn of_asked(query: &Query<'_>, name: &str, first: bool, seen: &mut Seen) -> usiz
         }
     }
     found
+}
+
+/// Whether a name is asked of what the system hands to each program: `process.env.PORT`.
+fn is_of_environment(node: Option<At<'_>>) -> bool {
+    let owner = node.and_then(|n| n.child(0).filter(|_| n.is(Kind::Field)));
+    owner.and_then(At::last_name).is_some_and(|name| matches!(name, "env" | "environ"))
+}
+
+/// The words that names of all languages are made of.
+fn words_of_languages() -> &'static HashSet<String> {
+    static WORDS: LazyLock<HashSet<String>> = LazyLock::new(|| {
+        let all = Language::all();
+        all.iter().flat_map(|l| l.known().names()).flat_map(stem_words).collect()
+    });
+    &WORDS
+}
+
+/// Which of two names is spelt right: the one whose word, where they differ, stands elsewhere in the
+/// project or among the names of a language, when the other one's does not.
+fn better_spelt<'n>(query: &Query<'_>, name: &'n str, other: &'n str) -> Option<&'n str> {
+    let (ours, theirs) = (stem_words(name), stem_words(other));
+    if ours.len() != theirs.len() {
+        return None;
+    }
+    let (mine, its) = ours.iter().zip(&theirs).find(|(a, b)| a != b)?;
+    // A letter more or less in a short word is no word of its own.
+    if mine.len().min(its.len()) < SHORT {
+        return None;
+    }
+    let stands = |word: &str| {
+        let holds = |n: &str| n != name && n != other && stem_words(n).iter().any(|w| w == word);
+        query.symbols.iter().any(|(n, _)| holds(n)) || words_of_languages().contains(word)
+    };
+    match (stands(mine), stands(its)) {
+        (true, false) => Some(name),
+        (false, true) => Some(other),
+        _ => None,
+    }
 }
 
 /// A name of fewer letters is near too many of a language's own.
@@ -402,6 +476,13 @@ fn lone(query: &Query<'_>, asked: &[String], seen: &mut Seen) {
             continue;
         }
         let about = asked.iter().any(|a| a == other);
+        // What the surroundings of the program hold is made by nobody here; and a member is near to a
+        // text in quotes by chance.
+        let texts = query.symbols.occurrences(other).iter().all(|s| s.as_what == As::Text);
+        let used = only.as_what == As::Used && (texts || is_of_environment(only.node));
+        if used && !about || about && better_spelt(query, other, word) == Some(word) {
+            continue;
+        }
         // One is made and never used, the other used and never made: that is how a slip looks.
         let fits = match only.as_what {
             // What the language itself has need not be made; a value under a name near it is no

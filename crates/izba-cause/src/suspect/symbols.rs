@@ -279,7 +279,10 @@ impl<'a> SymbolIndex<'a> {
         fits: impl Fn(&str, &[Occurrence<'a>]) -> bool,
     ) -> Vec<(&'a str, NameEdit)> {
         let mut found: Vec<(&'a str, NameEdit)> = Vec::new();
-        for other in self.may_be_near(word).filter(|other| !BEGINNINGS.contains(other)) {
+        // An ending or a selector is no name that somebody could have meant.
+        let sign = |w: &str| w.starts_with(['.', '/', '#']);
+        let may = |other: &&str| !BEGINNINGS.contains(other) && (!sign(other) || sign(word));
+        for other in self.may_be_near(word).filter(may) {
             let Some(slip) = name_edit(word, other) else { continue };
             let occurrences = self.occurrences(other);
             if !occurrences.is_empty() && fits(other, occurrences) {

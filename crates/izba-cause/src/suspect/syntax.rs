@@ -29,7 +29,12 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     } else {
         say!(NOTICED_LATER, fault = fault.what, line = fault.noticed)
     };
-    let strength = if fault.confidence >= SURE { Strength::Plain } else { Strength::Strong };
+    let strength = match fault.what.kind.key {
+        // Where the parser gave up is no more than where it gave up.
+        "unmended" => Strength::Weak,
+        _ if fault.confidence >= SURE => Strength::Plain,
+        _ => Strength::Strong,
+    };
     let suspect = seen.suspect(path, fault.line, strength, reason);
     suspect.to(fault.to_line);
     for (line, saw) in &fault.seen {

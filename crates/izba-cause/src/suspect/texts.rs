@@ -6,7 +6,7 @@ use super::flow::bindings;
 use super::query::Query;
 use super::symbols::As;
 use izba_model::Family;
-use izba_model::code::{At, FileFacts, Kind};
+use izba_model::code::{At, FileFacts, Kind, Role, name_edit};
 use izba_model::{say, sayings};
 
 sayings! {
@@ -15,6 +15,9 @@ sayings! {
     ASKED_OF_IT = "asked-of-it",
     NAMES_NOTHING = "names-nothing",
     FOUND = "found",
+    NO_ENTRY = "no-entry",
+    NO_ENTRY_NEAR = "no-entry-near",
+    LOOKED_FOR = "looked-for",
 }
 
 /// The check for this: a text in quotes where the thing itself was meant, and a text that should
@@ -35,6 +38,7 @@ pub static CHECK: Check = Check {
 fn look(query: &Query<'_>, seen: &mut Seen) {
     text_for_thing(query, seen);
     names_nothing(query, seen);
+    no_entry(query, seen);
 }
 
 /// Something is asked of a text as if it were the thing that the text names.
@@ -63,6 +67,81 @@ fn text_for_thing(query: &Query<'_>, seen: &mut Seen) {
             suspect.saw(&file.path, query.line, say!(ASKED_OF_IT, name = asked));
         }
     }
+}
+
+/// A function on the way looks for an entry by what it is handed, and is handed a text that stands
+/// nowhere else.
+fn no_entry(query: &Query<'_>, seen: &mut Seen) {
+    if query.family() != Family::ValueNotThere {
+        return;
+    }
+    for (inner, outer) in query.steps.iter().zip(query.steps.iter().skip(1)).take(3) {
+        let Some(function) = inner.function else { continue };
+        let handed = |c: &At<'_>| c.last_name() == function.text();
+        let Some(call) = outer.calls().into_iter().find(handed) else { continue };
+        let texts = call.arguments().enumerate().filter(|(_, a)| a.is(Kind::Str));
+        for (nth, text) in texts.filter_map(|(nth, a)| Some((nth, a.text()?))) {
+            let param = function.params().nth(nth).and_then(At::text);
+            let Some(param) = param.filter(|_| text.len() > 2) else { continue };
+            if !looks_for(query, function, param, 2) || stands(query, text) > 1 {
+                continue;
+            }
+            let says = match nearest(query, text) {
+                Some(other) => say!(NO_ENTRY_NEAR, name = text, other),
+                None => say!(NO_ENTRY, name = text),
+            };
+            let suspect = seen.suspect(&outer.file.path, call.line(), Strength::Plain, says);
+            suspect.saw(&inner.file.path, query.line, say!(LOOKED_FOR));
+        }
+    }
+}
+
+/// Whether a function compares a parameter with something, or hands it to one that does.
+fn looks_for(query: &Query<'_>, function: At<'_>, param: &str, deep: u8) -> bool {
+    let used = |n: &At<'_>| n.is(Kind::Name) && n.is_called(param) && n.defines().is_none();
+    function.whole().filter(used).any(|n| {
+        let Some(parent) = n.parent() else { return false };
+        match parent.kind() {
+            Kind::Bin => matches!(parent.text(), Some("==" | "===")),
+            Kind::Index => parent.child(1) == Some(n),
+            Kind::Call if deep > 0 => {
+                let nth = parent.arguments().position(|a| a == n);
+                let (Some(nth), Some(name)) = (nth, parent.last_name()) else { return false };
+                if matches!(name, "get" | "Get") {
+                    return true;
+                }
+                query.named(name).filter(|(_, f)| f.is(Kind::Func)).any(|(_, f)| {
+                    let inner = f.params().nth(nth).and_then(At::text);
+                    inner.is_some_and(|p| looks_for(query, f, p, deep - 1))
+                })
+            }
+            _ => false,
+        }
+    })
+}
+
+/// How often a text stands in the project, in code and in data.
+fn stands(query: &Query<'_>, text: &str) -> usize {
+    let code = |f: &&FileFacts| -> usize {
+        f.tree.all().filter(|n| n.is(Kind::Str) && n.is_called(text)).count()
+            + f.data.iter().filter(|d| d.text.as_ref() == text).count()
+    };
+    query.scope.iter().map(code).sum()
+}
+
+/// A value of data that begins like a text, or is one slip away from it.
+fn nearest<'a>(query: &Query<'a>, text: &str) -> Option<&'a str> {
+    let first = |t: &str| t.split([' ', '-', '_']).next().unwrap_or_default().to_lowercase();
+    let parts = text.split([' ', '-', '_']).count();
+    let like = |other: &str| {
+        name_edit(text, other).is_some()
+            || parts > 1
+                && other.split([' ', '-', '_']).count() == parts
+                && first(other) == first(text)
+    };
+    let values = query.scope.iter().flat_map(|f| &f.data).filter(|d| d.role == Role::Value);
+    let mut near = values.map(|d| d.text.as_ref()).filter(|other| *other != text && like(other));
+    near.next()
 }
 
 /// What is looked up under a text that stands nowhere else, while the same call finds its others

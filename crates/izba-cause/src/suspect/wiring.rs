@@ -7,7 +7,9 @@ use super::symbols::{As, Occurrence, capital_of_words, is_name, plural};
 use crate::seen::ASKED_HERE;
 use izba_model::Family;
 use izba_model::claim::Saying;
-use izba_model::code::{At, Datum, FileFacts, Flag, How, Kind, NameEdit, Role, stem_words};
+use izba_model::code::{
+    At, Datum, FileFacts, Flag, How, Kind, NameEdit, Role, name_edit, stem_words,
+};
 use izba_model::{say, sayings};
 use std::collections::{BTreeMap, HashMap, HashSet};
 
@@ -301,6 +303,31 @@ fn listed_in_code(query: &Query<'_>, file: &FileFacts, datum: &Datum, seen: &mut
 /// So many keys of records at one place that all but one have are looked at.
 const LACKING: usize = 20;
 
+/// The members that the failing line asks for and that neither data nor code has.
+fn unanswered<'a>(query: &Query<'a>) -> Vec<&'a str> {
+    if !matches!(query.family(), Family::ValueNotThere | Family::WrongKind) {
+        return Vec::new();
+    }
+    // A variable of that name is no member.
+    let member = |n: At<'_>| {
+        n.defines().is_some()
+            && (n.is(Kind::Field) || n.defines() == Some(How::Key) || n.class().is_some())
+    };
+    let has = |name: &str| {
+        query.named(name).any(|(_, n)| member(n))
+            || query.symbols.kinds(name).contains(&As::DataKey)
+            || query.file.is_some_and(|f| f.language.has_name(name))
+    };
+    let asked = query.on_line().filter(|n| n.is(Kind::Field) && n.defines().is_none());
+    asked.filter_map(At::text).filter(|name| !has(name)).collect()
+}
+
+/// Whether some code asks an object for a member of this name, or for an entry under it: a variable
+/// of that name asks for nothing.
+fn is_asked_of_something(query: &Query<'_>, name: &str) -> bool {
+    query.named(name).any(|(_, n)| matches!(n.kind(), Kind::Field | Kind::Str))
+}
+
 /// Keys that the code never asks for, near one that it does; and records that lack what their
 /// siblings have.
 fn keys(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
@@ -309,7 +336,23 @@ fn keys(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
     for datum in file.data.iter().filter(|d| d.role == Role::Key) {
         *natures.entry(&datum.path).or_default().entry(&datum.text).or_default() += 1;
     }
+    let unanswered = unanswered(query);
     for datum in file.data.iter().filter(|d| d.role == Role::Key && is_name(&d.text)) {
+        let meant = unanswered.iter().find_map(|w| Some((*w, name_edit(&datum.text, w)?)));
+        if let Some((other, slip)) = meant.filter(|(_, slip)| *slip < NameEdit::Word)
+            && !is_asked_of_something(query, &datum.text)
+        {
+            let edit = slip.says(&datum.text, other);
+            let says = say!(KEY_NEARLY, name = datum.text, other, edit);
+            let strength = Strength::Plain.of_slip(slip);
+            let suspect = seen.suspect(&file.path, datum.line, strength, says);
+            if let Some(path) = query.path() {
+                suspect.saw(path, query.line, say!(ASKED_HERE, name = other));
+            }
+            suspect.tied(1.0);
+            any = true;
+            continue;
+        }
         let kinds = query.symbols.kinds(&datum.text);
         if kinds.iter().any(|s| !matches!(s, As::DataKey | As::File)) {
             continue;

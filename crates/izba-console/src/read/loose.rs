@@ -119,7 +119,8 @@ fn named(text: &str) -> Option<(Level, usize)> {
         && value.parse::<f64>().is_err();
     // Words that make a fault of any level word behind them.
     let faults = ["exception", "fatal", "runtime", "internal", "uncaught", "unhandled", "syntax"];
-    let fault = words.last().is_some_and(|w| faults.contains(w)) && words.len() <= NAME;
+    let fault = words.iter().any(|w| faults.contains(&w.to_ascii_lowercase().as_str()))
+        && words.len() <= NAME;
     ((glued || proper || fault) && tells).then_some((level, colon + 1))
 }
 
@@ -130,12 +131,13 @@ fn behind_tool(text: &str) -> Option<(Level, usize)> {
     plain.then(|| named(after)).flatten().map(|found| shift(found, tool.len() + 2))
 }
 
-/// A shouted level behind a sign that draws the eye: `⚠ WARN sentence`.
+/// A shouted level behind a sign that draws the eye: `⚠ WARN sentence`, `✘ [ERROR] sentence`.
 fn behind_sign(text: &str) -> Option<(Level, usize)> {
     let mut words = text.trim_start().split(' ');
     let sign = words.next().filter(|s| s.chars().count() == 1 && !s.is_ascii())?;
     let word = words.next()?;
-    let level = Some(word).filter(|w| is_shouted(w)).and_then(Level::from_word)?;
+    let bare = word.strip_prefix('[').and_then(|w| w.strip_suffix(']')).unwrap_or(word);
+    let level = Some(bare).filter(|w| is_shouted(w)).and_then(Level::from_word)?;
     Some((level, text.len() - text.trim_start().len() + sign.len() + 1 + word.len()))
 }
 
@@ -181,6 +183,8 @@ mod tests {
             ("Thing - Warning: the rope is old", Warning, "the rope is old"),
             ("fares.x: ERROR no fare for child", Error, "no fare for child"),
             ("deck: exception error: no match", Error, "no match"),
+            ("Internal server error: no such file", Error, "no such file"),
+            ("✘ [ERROR] no such file", Error, "no such file"),
             ("2026/11/23 06:55:27 main.x:64: WARN no chart", Warning, "no chart"),
             ("[875:933:1123/065434.04:ERROR:bus/bus.cc:405] gone", Error, "gone"),
         ] {

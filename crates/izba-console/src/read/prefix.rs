@@ -63,11 +63,12 @@ static PLACE: Pattern = Pattern::new(concat!(
     r#"(?P<file>\[string "[^"]*"\]|(?:[a-z]+://[^/\s:]*(?::\d+)?/?|[A-Za-z]:[\\/])?[^\s:()"'<>|,;=\[\]{}]*\.[A-Za-z][A-Za-z0-9]{0,7})"#,
     r"(?::(?P<line>\d{1,7})(?::(?P<col>\d{1,7}))?",
     r"|:\[(?P<bline>\d{1,7}),(?P<bcol>\d{1,7})\]",
-    r"|\((?P<pline>\d{1,7})(?:,(?P<pcol>\d{1,7}))?(?:,\d+,\d+)?\))"
+    r"|\((?P<pline>\d{1,7})(?:,(?P<pcol>\d{1,7}))?(?:,\d+,\d+)?\)",
+    r"| \((?P<sline>\d{1,7}):(?P<scol>\d{1,7})\))"
 ));
 
-/// Finds the first `file:line`, `file:line:column`, `file(line)` or `file(line,column)` at or after
-/// byte `from`.
+/// Finds the first `file:line`, `file:line:column`, `file(line)`, `file(line,column)` or
+/// `file (line:column)` at or after byte `from`.
 ///
 /// A file is something with an ending; `http://host:80` and times are not taken for one.
 pub fn find_place(text: &str, from: usize) -> Option<FoundPlace<'_>> {
@@ -77,12 +78,12 @@ pub fn find_place(text: &str, from: usize) -> Option<FoundPlace<'_>> {
         return None;
     }
     let whole = PLACE.regex().captures_at(text, from)?;
-    let number = |names: [&str; 3]| {
+    let number = |names: [&str; 4]| {
         names.iter().find_map(|n| whole.name(n)).and_then(|m| m.as_str().parse::<u32>().ok())
     };
-    let line = number(["line", "pline", "bline"]).filter(|n| *n > 0)?;
-    let column =
-        number(["col", "pcol", "bcol"]).map(|number| Column { number, unit: ColumnUnit::Chars });
+    let line = number(["line", "pline", "bline", "sline"]).filter(|n| *n > 0)?;
+    let column = number(["col", "pcol", "bcol", "scol"])
+        .map(|number| Column { number, unit: ColumnUnit::Chars });
     let all = whole.get(0)?;
     Some(FoundPlace {
         file: whole.name("file")?.as_str(),

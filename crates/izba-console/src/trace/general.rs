@@ -5,7 +5,7 @@ use super::{Begin, Draft, FRAME_CAP, Reader, Start, Take};
 use crate::read::find_place;
 use izba_model::pattern::Pattern;
 use izba_model::project::Project;
-use izba_model::{Level, Report, StackFrame};
+use izba_model::{Column, Level, Report, StackFrame};
 
 /// Lines with a level of their own, and the indented steps under them.
 pub static READER: Reader = Reader {
@@ -21,6 +21,16 @@ static CANNOT: Pattern = Pattern::new(concat!(
     r"|unable to)\b.*: (?:No such file or directory|Permission denied)$"
 ));
 
+/// A heading whose sentence stands below it: `error during build:`.
+static FAILED: Pattern = Pattern::new(r"^(?i:errors?) (?:during|while|in|at) [a-z][a-z -]{2,30}:$");
+
+/// A sentence that only counts what is told below it: `Transform failed with 2 errors:`.
+static COUNTED: Pattern = Pattern::new(r"(?i)\bwith \d+ (?:errors?|problems?|warnings?):$");
+/// How Izba's own lines of a page's errors begin.
+const PAGE: &str = "[page error] ";
+/// Lines of a sentence of a page.
+const GOES_ON: u8 = 12;
+
 #[derive(Debug)]
 struct General {
     report: Report,
@@ -30,6 +40,13 @@ struct General {
     details: u8,
     /// Whether it may be only a heading, such as `In procedure open:`.
     heads: bool,
+    /// Whether its sentence stands on the next line that is not empty.
+    below: bool,
+    /// Whether it turned out that it only counts what follows.
+    counts: bool,
+    /// Lines of its sentence that may follow: what a page prints may have several, and whatever it
+    /// prints next begins with who it is.
+    goes_on: u8,
 }
 
 fn begins(start: &Start<'_>) -> Option<Begin> {
@@ -38,7 +55,8 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     let failed = start.prefix.level.is_none()
         && refused.iter().any(|end| start.text.ends_with(end))
         && CANNOT.is_match(start.rest());
-    let level = if asserted || failed {
+    let heading = start.prefix.level.is_none() && FAILED.is_match(start.rest().trim());
+    let level = if asserted || failed || heading {
         Level::Error
     } else {
         start.prefix.level.filter(|l| *l >= Level::Warning)?
@@ -49,6 +67,7 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
         return None;
     }
     let mut report = Report::new(READER.id, level, rest);
+    let below = stands_below(rest, &mut report);
     report.object = start.prefix.object.clone();
     report.handler = start.prefix.handler.clone();
     let mut confidence = 20;
@@ -76,7 +95,9 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     }
     // What ends with a colon and names no more than a procedure is no sentence.
     let heads = report.message.ends_with(':') && report.message.starts_with("In ");
-    Begin::new(confidence, General { report, opens: false, details: 0, heads })
+    let goes_on = if start.text.starts_with(PAGE) { GOES_ON } else { 0 };
+    let (opens, details, counts) = (false, 0, false);
+    Begin::new(confidence, General { report, opens, details, heads, below, counts, goes_on })
 }
 
 impl Draft for General {
@@ -90,6 +111,27 @@ impl Draft for General {
             self.report.message = text.trim().to_owned();
             return Take::Took;
         }
+        if self.below && text.trim().is_empty() {
+            return Take::Held;
+        }
+        if std::mem::take(&mut self.below) && crate::read::split_prefix(text).level.is_none() {
+            if COUNTED.is_match(text) {
+                self.counts = true;
+                return Take::Refused;
+            }
+            self.say(text.trim());
+            return Take::Took;
+        }
+        let step = || super::v8::step(text.trim().strip_prefix("at ").unwrap_or("")).is_some();
+        if self.goes_on > 0 && !text.starts_with("[page") && !step() {
+            self.goes_on -= 1;
+            if text.trim().is_empty() {
+                return Take::Held;
+            }
+            self.report.details.push(text.trim().to_owned());
+            return Take::Took;
+        }
+        self.goes_on = 0;
         // A place alone: its sentence stands below it, set in, and may go on.
         let within = text.starts_with("  ") && self.report.head.is_some();
         if self.report.message.is_empty() && (within || self.opens) {
@@ -115,6 +157,10 @@ impl Draft for General {
             self.details += 1;
             return Take::Held;
         }
+        // The code that is shown below it, with the row that names its file.
+        if self.report.frames.is_empty() && super::excerpt::row(text).is_some() {
+            return Take::Refused;
+        }
         match indented_step(text).or_else(|| super::ruby::step(text)) {
             Some(mut frame) => {
                 if self.report.frames.is_empty() && frame.function.is_none() {
@@ -130,6 +176,9 @@ impl Draft for General {
     }
 
     fn report(&self) -> Option<Report> {
+        if self.counts {
+            return None;
+        }
         let mut report = self.report.clone();
         // With steps below it, what stands in brackets behind a sentence is the kind of an
         // exception.
@@ -174,7 +223,50 @@ fn is_detail(text: &str) -> bool {
         && Level::from_word(name).is_none()
 }
 
+/// Whether a heading names no more than where (`in ./src/sea.js 24:51`) or when (`during build:`)
+/// it was; then where is noted.
+fn stands_below(rest: &str, report: &mut Report) -> bool {
+    static IN: Pattern = Pattern::new(
+        r"^(?:in|at|from) (?P<file>\.{0,2}/?[^\s:]+\.\w{1,8})(?:[ :](?P<line>\d{1,7})(?::(?P<column>\d{1,5})(?:-\d[\d:]*)?)?)?$",
+    );
+    static WHEN: Pattern = Pattern::new(r"^(?:during|while|in|at) [a-z][a-z -]{2,30}:$");
+    if WHEN.is_match(rest) || FAILED.is_match(rest) {
+        return true;
+    }
+    let Some(found) = IN.found(rest) else { return false };
+    let number = |part: &str| found.name(part).and_then(|n| n.as_str().parse::<u32>().ok());
+    report.head = Some(StackFrame {
+        file: Some(found["file"].to_owned()),
+        line: number("line"),
+        // Tools that write a place so count from 0.
+        column: number("column").map(|c| Column::chars(c + 1)),
+        ..StackFrame::default()
+    });
+    true
+}
+
 impl General {
+    /// The sentence that stands below a heading, without a place before it.
+    fn say(&mut self, said: &str) {
+        static PLACED: Pattern = Pattern::new(
+            r"^(?P<file>[^\s:()]+\.\w{1,8}) \((?P<line>\d{1,7}):(?P<column>\d{1,5})\): (?P<said>.+)$",
+        );
+        let found = PLACED.found(said);
+        if let Some(found) = &found
+            && self.report.head.is_none()
+        {
+            let number = |part: &str| found[part].parse::<u32>().ok();
+            self.report.head = Some(StackFrame {
+                file: Some(found["file"].to_owned()),
+                line: number("line"),
+                column: number("column").map(Column::chars),
+                ..StackFrame::default()
+            });
+        }
+        self.report.message =
+            found.as_ref().map_or(said, |f| f.name("said").map_or(said, |m| m.as_str())).to_owned();
+    }
+
     /// A sentence may begin with the function that its place lies in: it stands in that file, with
     /// a bracket behind it.
     fn name_function(&mut self, frame: &mut StackFrame, project: &Project) {

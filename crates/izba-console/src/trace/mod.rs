@@ -15,6 +15,7 @@ mod diagnostic;
 mod dotnet;
 mod drawn;
 mod escaped;
+mod excerpt;
 mod findings;
 mod general;
 mod go;

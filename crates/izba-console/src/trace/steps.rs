@@ -2,6 +2,7 @@
 //! line with a place or an address, numbered or behind `at`, `in`, `from`, its place on the same
 //! line or the next.
 
+use super::excerpt::{self, Excerpt, Row};
 use super::general::indented_step;
 use super::{FRAME_CAP, Take};
 use crate::read::find_place;
@@ -38,6 +39,8 @@ pub(super) struct Steps {
     called: Option<String>,
     /// The number of the last step that has one.
     number: Option<u32>,
+    /// The code that is shown.
+    shown: Excerpt,
 }
 
 /// The place that a line names, in any of the forms of a step.
@@ -59,6 +62,15 @@ impl Steps {
     /// Looks at the next line below the entry.
     pub(super) fn take(&mut self, text: &str) -> Take {
         let words = text.trim();
+        if !self.headed && self.number.is_none() {
+            let row = match self.shown.file {
+                Some(_) => excerpt::row_of_file(text),
+                None => excerpt::row(text),
+            };
+            if let Some(row) = row {
+                return self.show(row);
+            }
+        }
         if words.is_empty() {
             self.blanks += 1;
             self.in_causes = false;
@@ -101,6 +113,21 @@ impl Steps {
         }
     }
 
+    /// A row of the code that is shown below an error. Rows without a number belong to it if one
+    /// that is meant follows.
+    fn show(&mut self, row: Row) -> Take {
+        let sure = match &row {
+            Row::Field => false,
+            Row::Code { number, meant, .. } => {
+                *meant && self.shown.is_seen() || number.is_some() || self.shown.file.is_some()
+            }
+            Row::Mark(_) => self.shown.is_seen(),
+            Row::File(_) => true,
+        };
+        self.shown.take(row);
+        if sure { Take::Took } else { Take::Held }
+    }
+
     /// A step with a number: they go up by one.
     fn counted(&mut self, text: &str, number: u32, rest: &str) -> Take {
         let next = match self.number {
@@ -136,6 +163,12 @@ impl Steps {
 
     /// Adds them to what its reader understood.
     pub(super) fn add_to(&self, report: &mut Report) {
+        if report.head.is_none() {
+            report.head.clone_from(&self.shown.file);
+        }
+        if let Some(head) = &mut report.head {
+            self.shown.complete(head);
+        }
         if report.frames.is_empty() {
             report.frames.clone_from(&self.frames);
             let rest = self.called.iter().map(|called| StackFrame {

@@ -3,6 +3,7 @@
 mod follow;
 mod id;
 mod identity;
+mod one_event;
 mod order;
 mod quiet;
 mod row;

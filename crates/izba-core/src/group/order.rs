@@ -1,6 +1,7 @@
 //! What first: the order of the rows, and for each row the one sentence that says why it stands
 //! where it does.
 
+use super::one_event;
 use super::row::GroupView;
 use crate::state::State;
 use izba_model::Family;
@@ -60,7 +61,9 @@ pub(super) fn order(mut views: Vec<GroupView>) -> Vec<Arc<GroupView>> {
         let below = above.get(at + 1);
         views[at].reason = reason(&views[at], &above[at], below);
     }
-    let first_messages = first_messages(&views);
+    let scripts = first_messages(&views);
+    let mut first_messages = one_event::told_before(&views);
+    first_messages.extend(&scripts);
     // What follows another stands under the first of its cascade, in order.
     let root = |views: &[GroupView], at: usize| {
         let (mut root, mut steps) = (at, 0);
@@ -89,12 +92,14 @@ pub(super) fn order(mut views: Vec<GroupView>) -> Vec<Arc<GroupView>> {
     for (at, place) in places.iter().enumerate() {
         views[at].hangs = place.1 > 0;
         if views[at].hangs {
-            let script = first_messages.get(&at).filter(|_| views[at].follows.is_none());
-            views[at].later_than = script.map(|first| views[*first].id);
-            views[at].reason = if script.is_some() {
-                "It is listed under the first message about this file: it may only come of that."
-            } else {
-                "It is listed under what it comes after: fix that first."
+            let first = first_messages.get(&at).filter(|_| views[at].follows.is_none());
+            views[at].later_than = first.map(|_| views[place.0].id);
+            views[at].reason = match first {
+                Some(_) if scripts.contains_key(&at) => {
+                    "It is listed under the first message about this file: it may only come of that."
+                }
+                Some(_) => "It is listed under its reason: it tells what came of that.",
+                None => "It is listed under what it comes after: fix that first.",
             }
             .into();
         }

@@ -84,8 +84,9 @@ pub struct GroupView {
     pub follows: Option<Follow>,
     /// Whether it stands under that one.
     pub hangs: bool,
-    /// The first message about the same script that cannot be read, where this is a later one: both
-    /// are one row, until somebody asks for all.
+    /// The first message about the same script that cannot be read, where this is a later one; or
+    /// the error of a server that this one tells of, in a page: both are one row, until somebody
+    /// asks for all.
     pub later_than: Option<GroupId>,
     /// Why it stands where it does: one sentence.
     pub reason: String,

@@ -2,7 +2,7 @@
 
 use super::state::{Finding, Worker};
 use crate::guilty::Guilty;
-use crate::orders::{Answer, Order, Published};
+use crate::orders::{Answer, Found, Order, Published};
 use crate::pace::{Cause, Pace};
 use crate::records::feed_record;
 use crate::sources::WatchedSource;
@@ -203,8 +203,8 @@ impl Worker {
                 self.teach(source, layout);
                 return true;
             }
-            Order::Sum => {
-                let found = self.sum();
+            Order::Sum { json } => {
+                let found = self.sum(json);
                 let _ = self.answers.send(Answer::Sum(found));
             }
             Order::Stop => {
@@ -306,14 +306,19 @@ impl Worker {
     }
 
     /// What went wrong, with who did it.
-    fn sum(&mut self) -> String {
+    fn sum(&mut self, json: bool) -> Found {
         self.engine.finish();
         let guilty = Guilty::of(&self.project);
         let groups = self.engine.groups();
         guilty.prepare(groups.iter().map(|g| g.entry.as_ref()));
         let find = |entry: &izba_model::Entry| guilty.find(entry);
         let finder = Some(answer::Finder(&find));
-        answer::text(&self.engine, &answer::Choice { finder, ..answer::Choice::default() })
+        let choice = answer::Choice { finder, ..answer::Choice::default() };
+        let text = match json {
+            true => answer::jsonl(&self.engine, &choice),
+            false => answer::text(&self.engine, &choice),
+        };
+        Found { text, failed: answer::has_error(&self.engine, &choice) }
     }
 
     /// Tells the screen a sentence once; nothing keeps it.

@@ -23,6 +23,7 @@ mod silence;
 mod told;
 mod uncalled;
 mod verdicts;
+mod web;
 
 use izba_cause::suspect::Findings;
 use izba_core::Engine;

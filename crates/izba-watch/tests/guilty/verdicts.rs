@@ -24,6 +24,34 @@ struct Case {
 
 const CASES: &[Case] = &[
     Case {
+        check: "unbound",
+        files: &[(
+            "sea.js",
+            "class Sea {\n  constructor() {\n    this.waves = [];\n  }\n  move() {\n    \
+                this.waves.push(1);\n  }\n}\nconst sea = new Sea();\nsetTimeout(sea.move, 5);\n",
+        )],
+        console: "/ferry/sea.js:6\n    this.waves.push(1);\n               ^\n\nTypeError: Cannot read \
+            properties of undefined (reading 'push')\n    at Timeout.move [as _onTimeout] (/ferry/sea.js:6:16)\n",
+        edit: ("sea.js", "setTimeout(sea.move, 5)", "setTimeout(() => sea.move(), 5)"),
+    },
+    Case {
+        check: "constant",
+        files: &[("tide.js", "const height = 1;\nfunction rise() {\n  height = 2;\n}\nrise();\n")],
+        console: "/ferry/tide.js:3\n  height = 2;\n         ^\n\nTypeError: Assignment to constant \
+            variable.\n    at rise (/ferry/tide.js:3:10)\n",
+        edit: ("tide.js", "const height", "let height"),
+    },
+    Case {
+        check: "addresses",
+        files: &[
+            ("office.js", "function tide() {\n  return fetch('/api/tides');\n}\n"),
+            ("routes.js", "function answer(path) {\n  return path === '/api/tide';\n}\n"),
+        ],
+        console: "[page error] http://127.0.0.1:8000/api/tides was not loaded: the server answers 404\n    \
+            at tide (http://127.0.0.1:8000/office.js:2:10)\n",
+        edit: ("routes.js", "/api/tide'", "/api/boats'"),
+    },
+    Case {
         check: "keeps",
         files: &[(
             "lamp.lua",

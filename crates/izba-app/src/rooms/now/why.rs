@@ -221,20 +221,29 @@ fn ways(model: &Model, group: &GroupView, width: usize, lines: &mut Vec<Row>) {
     }
 }
 
-/// The later messages about a script that cannot be read, which are one row with the first.
+/// The later messages about a script that cannot be read, or what came of an error elsewhere: they
+/// are one row with the first.
 fn later(model: &Model, group: &GroupView, width: usize, lines: &mut Vec<Row>) {
     let all: Vec<_> = model.later(group).collect();
     if all.is_empty() {
         return;
     }
+    let file = group.entry.family == izba_model::Family::DoesNotParse;
     let told = match all.len() {
+        _ if !file => "What came of it, as other lines tell:".to_owned(),
         1 => "One more message about this file, which may only come of the first:".to_owned(),
         n => format!("{n} more messages about this file, which may only come of the first:"),
     };
     paragraph(lines, Ink::Smoke, &told, width);
     for one in all.iter().take(LATER) {
-        let line = one.entry.place.as_ref().and_then(|p| p.line);
-        let line = line.map_or(String::new(), |l| format!("line {l}"));
+        let place = one.entry.place.as_ref();
+        let line = match place.and_then(|p| Some((p, p.line?))) {
+            Some((_, line)) if file => format!("line {line}"),
+            Some((place, line)) => {
+                format!("{}:{line}", place.file.rsplit('/').next().unwrap_or_default())
+            }
+            None => String::new(),
+        };
         let room = width.saturating_sub(13);
         let said = izba_model::text::fit(&safe(&one.entry.report.message), room).into_owned();
         lines.push(vec![(Ink::Ice, format!("  {line:<10} ")), (Ink::Smoke, said)]);

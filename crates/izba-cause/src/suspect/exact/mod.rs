@@ -60,6 +60,10 @@ static WAYS: &[(&str, Way)] = &[
     ("swapped.colon-needless", |p| words::sign_before(p, ":", ".")),
     ("idioms.by-name", words::by_what_it_holds),
     ("idioms.not-awaited", |p| words::before_chain(p, "await ")),
+    ("unbound.handed-over", words::called_later),
+    ("texts.no-entry-near", words::other_for_name),
+    ("constant.made-to-stay", |p| words::exchange(p, "const", "let")),
+    ("addresses.nearly", |p| words::exchange(p, p.name("path")?, p.name("other")?)),
     ("idioms.keys-of-list", |p| words::exchange(p, "in", "of")),
     ("idioms.exports-alone", |p| words::exchange(p, "exports", "module.exports")),
     ("paths.in-quotes", words::out_of_quotes),
@@ -84,6 +88,7 @@ static WAYS: &[(&str, Way)] = &[
     ("page.too-early", tags::deferred),
     ("page.loaded-later", |p| rows::moved_before(p, p.number("line")?)),
     ("page.not-loaded", tags::one_more_script),
+    ("page.tag-nearly", words::other_for_name),
     // Whole lines, as another place has them.
     ("never.no-super", begins::as_base),
     ("never.no-super-known", begins::as_base),

@@ -3,6 +3,7 @@
 
 use super::place::{Place, only_word, whole_words};
 use izba_model::claim::Fix;
+use std::ops::Range;
 
 /// One word in the place of another, which stands in the line once; or everywhere in it, where the
 /// file has it nowhere else.
@@ -62,11 +63,22 @@ pub(super) fn by_what_it_holds(place: &Place<'_>) -> Option<Fix> {
 /// A word before the whole chain of names that ends with this one: `await boats.load()`.
 pub(super) fn before_chain(place: &Place<'_>, what: &str) -> Option<Fix> {
     let name = place.name("name")?;
-    let last = name.rsplit('.').next().unwrap_or(name);
-    let word = only_word(place.line, last)?;
+    let chain = only_chain(place.line, name.rsplit('.').next().unwrap_or(name))?;
+    place.insert(chain.start, what)
+}
+
+/// The one word of a line, with what it is a part of: `sea.lamps.first`.
+fn only_chain(line: &str, word: &str) -> Option<Range<usize>> {
+    let word = only_word(line, word)?;
     let part = |c: char| c.is_alphanumeric() || matches!(c, '_' | '$' | '.');
-    let head = place.line[..word.start].trim_end_matches(part).len();
-    place.insert(head, what)
+    Some(line[..word.start].trim_end_matches(part).len()..word.end)
+}
+
+/// A function that calls the method, for the method by itself.
+pub(super) fn called_later(place: &Place<'_>) -> Option<Fix> {
+    let chain = only_chain(place.line, place.name("name")?)?;
+    let made = format!("() => {}()", &place.line[chain.clone()]);
+    place.replace(chain, &made)
 }
 
 /// The name itself, for the word in quotes.

@@ -12,7 +12,7 @@ mod wording;
 use crate::suspect::check::{Check, Seen, Strength};
 use crate::suspect::need::{Need, needs};
 use crate::suspect::query::Query;
-use crate::suspect::value::{Eval, Val, Vals, What};
+use crate::suspect::value::{Eval, Missed, Val, Vals, What};
 use izba_model::Family;
 use izba_model::code::At;
 use izba_model::say;
@@ -66,12 +66,20 @@ struct Parted<'a> {
     lost: bool,
 }
 
+/// Whether something was looked for and not found, and its name is not known.
+fn is_nameless(val: &Val<'_>) -> bool {
+    let unknown = |m: &Missed<'_>| matches!(m.key.what, What::AnyText | What::Nothing);
+    val.missed.as_deref().is_some_and(unknown)
+}
+
 fn parted<'a>(query: &Query<'a>, need: &Need, vals: Vals<'a>) -> Parted<'a> {
     let mut parted = Parted { odd: Vec::new(), fitting: 0, lost: vals.lost };
     let others = vals.list.iter().filter(|v| need.fails(v) == Some(true) && !v.first).count();
     for val in vals.list {
         match need.fails(&val) {
             Some(true) if val.first && others > 0 => {}
+            // What was looked for under nobody knows which name is not missing from what was searched.
+            Some(true) if is_nameless(&val) => parted.lost = true,
             Some(true) => parted.odd.push(val),
             Some(false) => parted.fitting += 1,
             None => parted.lost |= !matches!(need, Need::NotKind(_)),

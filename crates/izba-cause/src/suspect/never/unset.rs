@@ -13,6 +13,10 @@ use izba_model::say;
 
 /// A member that is read on the way and that no line sets.
 pub(super) fn never_set<'a>(query: &Query<'a>, seen: &mut Seen) {
+    // A compiler that misses a member of a type saw no value at all.
+    if query.said.contains("does not exist on type") {
+        return;
+    }
     let mut names = on_the_way(query);
     // The sentence names it, where it says that an object has no such attribute.
     let asked = query.said.contains("has no attribute") && !query.said.contains("NoneType");

@@ -406,7 +406,7 @@ impl<'a> Eval<'a, '_> {
             | "readAllLines" | "readString" | "readlines" | "read" | "iter"
             | "newBufferedReader" | "load" | "parse" | "loads" | "ReadLines" | "reader"
             | "getroot" | "DictReader" | "items" | "sections" | "decode" | "getDocumentElement"
-            | "dofile" | "Load"
+            | "dofile" | "Load" | "fetch" | "json"
                 if self.opened(file, owner, first, name).is_some() =>
             {
                 let found = self.opened(file, owner, first, name).unwrap_or_default();
@@ -488,6 +488,7 @@ impl<'a> Eval<'a, '_> {
                 | "getDocumentElement"
                 | "decode"
                 | "Load"
+                | "json"
         );
         let handles = [first.map(opened_by), owner];
         for part in handles.into_iter().flatten() {

@@ -1,0 +1,55 @@
+//! unbound: a method is handed over by itself, so that it no longer knows whose it is when it is
+//! called: `setInterval(ferry.move, 50)`.
+//!
+//! After ECMA-262, 13.3.6: only a call by a member expression gives a function its object.
+
+use super::check::{Check, Seen, Strength};
+use super::query::Query;
+use izba_model::code::{At, FileFacts, Kind};
+use izba_model::{Family, say, sayings};
+
+sayings! {
+    "unbound", Any, "../../words/suspects/unbound.toml";
+    HANDED_OVER = "handed-over",
+    ASKS_ITS_OBJECT = "asks-its-object",
+}
+
+/// The check for this: a method that is handed over without its object.
+pub static CHECK: Check = Check {
+    id: "unbound",
+    kinds: KINDS,
+    applies: |query| {
+        query.file.is_some_and(|f| f.language.loses_itself)
+            && matches!(query.family(), Family::ValueNotThere | Family::NameNotThere)
+    },
+    look,
+};
+
+fn look(query: &Query<'_>, seen: &mut Seen) {
+    let (Some(path), Some(step)) = (query.path(), query.steps.first()) else { return };
+    let Some(method) = step.function.filter(|f| f.class().is_some()) else { return };
+    let itself = |n: At<'_>| is_itself(step.file, n);
+    let asks = query.on_line().any(|n| n.is(Kind::Field) && n.child(0).is_some_and(itself));
+    let Some(name) = method.text().filter(|_| asks) else { return };
+    // An arrow inside keeps the object.
+    for file in query.scope.iter().filter(|f| f.language.loses_itself) {
+        for node in file.tree.named(name).filter(|n| n.is(Kind::Field) && is_handed_over(*n)) {
+            let says = say!(HANDED_OVER, name);
+            let suspect = seen.suspect(&file.path, node.line(), Strength::Plain, says);
+            suspect.saw(path, query.line, say!(ASKS_ITS_OBJECT, name));
+        }
+    }
+}
+
+fn is_itself(file: &FileFacts, node: At<'_>) -> bool {
+    file.language.itself.as_deref().is_some_and(|itself| node.is_called(itself))
+}
+
+/// Whether a member is an argument, or is kept as what is called at an event, and not called here.
+fn is_handed_over(node: At<'_>) -> bool {
+    let Some(parent) = node.parent() else { return false };
+    match parent.kind() {
+        Kind::Call => parent.arguments().any(|a| a == node),
+        _ => parent.assigned_value() == Some(node),
+    }
+}

@@ -1,0 +1,223 @@
+//! One mistake that several consoles tell: a server fails, the page is told so, and what waited in
+//! the page for the answer fails too. Each is a group of its own; the first of them is where to
+//! look.
+
+use super::row::GroupView;
+use crate::state::State;
+use izba_model::pattern::Pattern;
+use izba_model::{Family, Level, Millis};
+use std::collections::HashMap;
+
+/// How a page tells that it did not get something.
+static NOT_GOT: Pattern = Pattern::new(concat!(
+    r"^(?P<address>\S+) was not (?:loaded|let in): ",
+    r"(?:the server answers (?P<status>\d{3})\b)?"
+));
+
+/// A server's error and what the page is told of it are at most so far apart, in milliseconds: both
+/// are stamped when they arrive, from two pipes.
+const APART: i64 = 1_500;
+/// What fails in the page for want of an answer fails so soon, in milliseconds.
+const SOON: i64 = 2_000;
+
+/// So many requests, and scripts that could not be read, are looked at: this is done whenever rows
+/// are made, and a page may ask for thousands of things in vain.
+const MOST: usize = 64;
+
+/// A request that a page got no good answer to.
+struct Request<'a> {
+    at: usize,
+    address: &'a str,
+    status: u32,
+}
+
+/// For each group that tells what another one is the reason of, that other one.
+pub(super) fn told_before(views: &[GroupView]) -> HashMap<usize, usize> {
+    let requests: Vec<Request<'_>> = views
+        .iter()
+        .enumerate()
+        .filter(|(_, view)| is_there(view))
+        .filter_map(|(at, view)| {
+            let said = view.entry.report.message.as_str();
+            let found = NOT_GOT.captures(said)?;
+            let status = found.name("status").and_then(|s| s.as_str().parse().ok()).unwrap_or(0);
+            Some(Request { at, address: found.name("address")?.as_str(), status })
+        })
+        .take(MOST)
+        .collect();
+    let unread: Vec<usize> =
+        (0..views.len()).filter(|at| is_unread(&views[*at])).take(MOST).collect();
+    if requests.is_empty() && unread.is_empty() {
+        return HashMap::new();
+    }
+    let mut before = HashMap::new();
+    for request in &requests {
+        if let Some(server) = failed_server(views, request) {
+            before.insert(request.at, server);
+        }
+    }
+    for (at, view) in views.iter().enumerate().filter(|(_, view)| is_there(view)) {
+        if NOT_GOT.is_match(&view.entry.report.message) {
+            continue;
+        }
+        if let Some(script) = unread.iter().find(|script| lacks_script(view, &views[**script])) {
+            before.insert(at, *script);
+            continue;
+        }
+        let waited = |r: &&Request<'_>| waited_for(view, &views[r.at], r);
+        if let Some(request) = requests.iter().find(waited) {
+            before.insert(at, request.at);
+        }
+    }
+    before
+}
+
+fn is_there(view: &GroupView) -> bool {
+    view.state != State::Quiet && !view.muted && view.level() >= Level::Error
+}
+
+fn gap(from: Option<Millis>, to: Option<Millis>) -> Option<i64> {
+    Some(to?.0 - from?.0)
+}
+
+/// The error of another console that made a server answer with a failure: it lies in the file that
+/// was asked for, or it came at that very time, and nothing else did.
+fn failed_server(views: &[GroupView], request: &Request<'_>) -> Option<usize> {
+    if request.status < 500 {
+        return None;
+    }
+    let page = &views[request.at];
+    let others = || {
+        views.iter().enumerate().filter(|(_, view)| {
+            is_there(view)
+                && view.source != page.source
+                && !NOT_GOT.is_match(&view.entry.report.message)
+        })
+    };
+    let path = path_of(request.address);
+    let lies_there = |view: &GroupView| {
+        view.entry.place.as_ref().is_some_and(|p| path.trim_start_matches('/') == p.file.as_ref())
+    };
+    if let Some((at, _)) = others().find(|(_, view)| lies_there(view)) {
+        return Some(at);
+    }
+    let near = |view: &GroupView| {
+        [(view.first, page.first), (view.last, page.last)]
+            .into_iter()
+            .any(|(a, b)| gap(a, b).is_some_and(|ms| ms.abs() <= APART))
+    };
+    let mut at_that_time = others().filter(|(_, view)| near(view));
+    match (at_that_time.next(), at_that_time.next()) {
+        (Some((at, _)), None) => Some(at),
+        _ => None,
+    }
+}
+
+/// Whether an error of the same page came for want of what was asked for: it names the address, it
+/// says that an answer failed, or it asks for a name when a script did not come.
+fn waited_for(view: &GroupView, request_view: &GroupView, request: &Request<'_>) -> bool {
+    if view.source != request_view.source {
+        return false;
+    }
+    let soon = gap(request_view.first, view.first).is_some_and(|ms| (-SOON..=SOON).contains(&ms));
+    let path = path_of(request.address);
+    let said = &view.entry.report.message;
+    let names_it = path.len() > 1 && (said.contains(path) || said.contains(request.address));
+    let failed = view.entry.family == Family::NotReached && said.to_lowercase().contains("fetch");
+    let lacks =
+        is_script(path) && view.entry.family == Family::NameNotThere && says_undefined(said);
+    soon && (names_it || failed || lacks)
+}
+
+/// Whether it says that a script cannot be read.
+fn is_unread(view: &GroupView) -> bool {
+    is_there(view)
+        && view.entry.family == Family::DoesNotParse
+        && view.entry.place.as_ref().is_some_and(|p| is_script(&p.file))
+}
+
+/// Whether a name is missing in a page right after one of its scripts could not be read.
+fn lacks_script(view: &GroupView, other: &GroupView) -> bool {
+    let page = view.entry.report.reader == other.entry.report.reader && view.source == other.source;
+    page && view.entry.family == Family::NameNotThere
+        && says_undefined(&view.entry.report.message)
+        && gap(other.first, view.first).is_some_and(|ms| (-SOON..=SOON).contains(&ms))
+}
+
+fn is_script(path: &str) -> bool {
+    [".js", ".mjs", ".ts", ".tsx", ".jsx"].iter().any(|end| path.ends_with(end))
+}
+
+/// Whether a whole name is missing, not a part of an object.
+fn says_undefined(said: &str) -> bool {
+    said.ends_with("is not defined") || said.starts_with("Can't find variable")
+}
+
+/// The path of an address, without what it asks with.
+fn path_of(address: &str) -> &str {
+    let path = address
+        .split_once("://")
+        .map_or(address, |(_, rest)| rest.find('/').map_or("", |at| &rest[at..]));
+    path.split(['?', '#']).next().unwrap_or(path)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::path_of;
+    use crate::{Engine, GroupView};
+    use izba_model::project::ProjectFile;
+    use izba_model::{Project, Stream};
+    use std::sync::Arc;
+
+    /// The groups of a server and a page that print these lines at these times.
+    fn told(lines: &[(&str, i64, &str)]) -> Vec<(String, bool)> {
+        let file = |path: &str| ProjectFile { path: path.into(), text: Some("a\nb\nc\n".into()) };
+        let project = Project::new("/srv", vec![file("src/quay.js"), file("office.mjs")]);
+        let mut engine = Engine::new(Arc::new(project));
+        let (server, page) = (engine.add_source("server"), engine.add_source("page"));
+        let mut at = 0;
+        for (source, time, line) in lines {
+            let source = if *source == "server" { server } else { page };
+            let line = format!("{line}\n");
+            engine.feed(source, Stream::Out, Some(izba_model::Millis(*time)), at, line.as_bytes());
+            at += line.len() as u64;
+        }
+        engine.finish();
+        let said = |g: &Arc<GroupView>| (g.entry.report.message.clone(), g.later_than.is_some());
+        engine.groups().iter().map(said).collect()
+    }
+
+    fn alone(lines: &[(&str, i64, &str)]) -> usize {
+        told(lines).iter().filter(|(_, folded)| !folded).count()
+    }
+
+    const THROWN: &str = "TypeError: tide is not a function\n    at sell (/srv/office.mjs:2:5)";
+    const REFUSED: &str = "[page error] http://127.0.0.1:8000/api/tide was not loaded: the server \
+        answers 500\n    at http://127.0.0.1:8000/src/quay.js:1:4";
+
+    #[test]
+    fn what_a_server_failed_at_and_the_page_is_told_is_one() {
+        let thrown = "[page uncaught] Error: /api/tide answers 500\n    at \
+            http://127.0.0.1:8000/src/quay.js:2:9";
+        let all = [("server", 5_000, THROWN), ("page", 5_040, REFUSED), ("page", 5_050, thrown)];
+        assert_eq!(alone(&all), 1, "{:?}", told(&all));
+        // In whichever order they arrive.
+        assert_eq!(alone(&[all[1], all[0], all[2]]), 1);
+    }
+
+    #[test]
+    fn what_came_at_another_time_or_has_another_reason_stays_apart() {
+        assert_eq!(alone(&[("server", 1_000, THROWN), ("page", 9_000, REFUSED)]), 2);
+        let missing = REFUSED.replace("500", "404");
+        assert_eq!(alone(&[("server", 5_000, THROWN), ("page", 5_040, &missing)]), 2);
+        let other = "[page uncaught] TypeError: rope is null\n    at \
+            http://127.0.0.1:8000/src/quay.js:3:9";
+        assert_eq!(alone(&[("page", 5_000, REFUSED), ("page", 5_010, other)]), 2);
+    }
+
+    #[test]
+    fn an_address_is_cut_to_its_path() {
+        assert_eq!(path_of("http://127.0.0.1:8000/a/b.js?t=3#x"), "/a/b.js");
+        assert_eq!(path_of("http://127.0.0.1:8000"), "");
+    }
+}

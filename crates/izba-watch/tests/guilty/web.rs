@@ -1,0 +1,182 @@
+//! What goes wrong between a page, its scripts and its server: methods without their object, constants
+//! that change, addresses that nobody answers to, and which of two names is spelt right.
+
+use super::{Case, files, found, hold};
+
+#[test]
+fn methods_without_their_object_and_constants_that_change_are_told() {
+    hold(&[
+        Case {
+            kind: "unbound.handed-over",
+            files: "@@ sea.js\nclass Sea {\n  constructor() {\n    this.waves = [];\n  }\n  move() {\n    \
+                this.waves.push(1);\n  }\n}\nconst sea = new Sea();\nsetTimeout(sea.move, 5);\n",
+            console: "/srv/marsh/sea.js:6\n    this.waves.push(1);\n               ^\n\nTypeError: Cannot read \
+                properties of undefined (reading 'push')\n    at Timeout.move [as _onTimeout] (/srv/marsh/sea.js:6:16)\n    \
+                at listOnTimeout (node:internal/timers:573:17)\n",
+            at: "sea.js:10",
+            edit: ("sea.move", "() => sea.move()"),
+        },
+        Case {
+            kind: "constant.made-to-stay",
+            files: "@@ tide.js\nconst height = 1;\nfunction rise() {\n  height = 2;\n}\nrise();\n",
+            console: "/srv/marsh/tide.js:3\n  height = 2;\n         ^\n\nTypeError: Assignment to constant variable.\n    \
+                at rise (/srv/marsh/tide.js:3:10)\n    at Object.<anonymous> (/srv/marsh/tide.js:5:1)\n",
+            at: "tide.js:1",
+            edit: ("const height", "let height"),
+        },
+        Case {
+            kind: "addresses.nearly",
+            files: "@@ office.js\nexport async function tide() {\n  return fetch('/api/tides');\n}\n\
+                @@ routes.js\nexport function answer(path) {\n  if (path === '/api/tide') {\n    return 3;\n  }\n}\n",
+            console: "[page error] http://127.0.0.1:8000/api/tides was not loaded: the server answers 404\n    at tide \
+                (http://127.0.0.1:8000/office.js:2:10)\n",
+            at: "office.js:2",
+            edit: ("/api/tides", "/api/tide"),
+        },
+        Case {
+            kind: "idioms.not-awaited",
+            files: "@@ boats.js\nasync function load() {\n  const answer = await fetch('boats.txt');\n  const read = \
+                answer.json();\n  return read.boats.map(String);\n}\nload();\n",
+            console: "[page error] nobody caught this promise: TypeError: Cannot read properties of undefined (reading \
+                'map')\n    at load (http://127.0.0.1:8000/boats.js:4:21)\n",
+            at: "boats.js:3",
+            edit: ("= answer.json()", "= await answer.json()"),
+        },
+    ]);
+}
+
+/// Kind, file and line of what is told, first ones first.
+fn told(project: &str, console: &str) -> Vec<(String, String, u32)> {
+    let found = found(&files(project), console).expect("it is an error");
+    let one = |s: &izba_model::claim::Suspect| {
+        (format!("{:?}", s.claim.says.kind), s.file.to_string(), s.line)
+    };
+    found.suspects.iter().map(one).collect()
+}
+
+/// `say` prints a name that is not there.
+fn lacks(name: &str, made: &str) -> (String, u32) {
+    let project = format!(
+        "@@ tide.js\nclass Tide {{\n  {made}() {{\n    return 'high';\n  }}\n}}\nconst seats = \
+         4;\nconsole.log(seats, new Tide().{name}());\n"
+    );
+    let console = format!(
+        "/srv/marsh/tide.js:7\nconsole.log(seats, new Tide().{name}());\n                              ^\n\nTypeError: \
+         (intermediate value).{name} is not a function\n    at Object.<anonymous> (/srv/marsh/tide.js:7:31)\n"
+    );
+    let all = told(&project, &console);
+    let (kind, _, line) = all.first().expect("a suspect").clone();
+    (kind, line)
+}
+
+#[test]
+fn of_two_names_that_stand_once_the_one_made_of_known_words_is_right() {
+    assert_eq!(lacks("freeSeat", "freeSeats"), ("spelling.only-here".into(), 7));
+    assert_eq!(lacks("freeSeats", "freeSeat"), ("spelling.made-otherwise".into(), 2));
+}
+
+#[test]
+fn an_index_that_is_counted_on_behind_its_wrap_is_told_and_one_below_it_is_not() {
+    let tides = |index: &str| {
+        let project = format!(
+            "@@ tide.js\nconst TIDES = [1, 2, 3];\nfunction at(hour) {{\n  return \
+             TIDES[{index}];\n}}\nfunction show(hour) {{\n  const height = at(hour);\n  return \
+             height.toFixed(1);\n}}\nshow(2);\n"
+        );
+        let console = "/srv/marsh/tide.js:7\n  return height.toFixed(1);\n                ^\n\nTypeError: Cannot read \
+            properties of undefined (reading 'toFixed')\n    at show (/srv/marsh/tide.js:7:17)\n    at Object.<anonymous> \
+            (/srv/marsh/tide.js:9:1)\n";
+        told(&project, console)
+    };
+    let wrapped = |all: &[(String, String, u32)]| {
+        all.iter().any(|(kind, _, line)| kind == "bounds.past-the-wrap" && *line == 3)
+    };
+    assert!(wrapped(&tides("hour % TIDES.length + 1")));
+    assert!(!wrapped(&tides("(hour + 1) % TIDES.length")));
+    assert!(!wrapped(&tides("hour % TIDES.length + 0")));
+}
+
+#[test]
+fn what_keeps_its_object_or_is_another_file_is_left_alone() {
+    let console = "/srv/marsh/sea.js:6\n    this.waves.push(1);\n               ^\n\nTypeError: Cannot read properties of \
+        undefined (reading 'push')\n    at Sea.move (/srv/marsh/sea.js:6:16)\n    at Timeout._onTimeout \
+        (/srv/marsh/sea.js:10:22)\n";
+    let project = "@@ sea.js\nclass Sea {\n  constructor() {\n    this.depth = [];\n  }\n  move() {\n    \
+        this.waves.push(1);\n  }\n}\nconst sea = new Sea();\nsetTimeout(() => sea.move(), 5);\n";
+    let all = told(project, console);
+    assert!(!all.iter().any(|(kind, ..)| kind.starts_with("unbound")), "{all:?}");
+    let picture = "[page error] http://127.0.0.1:8000/boats.png was not loaded: the server answers 404\n    at \
+        http://127.0.0.1:8000/index.html:1:1\n";
+    let page = "@@ index.html\n<img src=\"boats.png\">\n@@ routes.js\nconst boat = '/boat';\n";
+    let all = told(page, picture);
+    assert!(!all.iter().any(|(kind, ..)| kind.starts_with("addresses")), "{all:?}");
+}
+
+/// What a page is told of whose boats come from data.
+fn of_data(key: &str) -> Vec<(String, String, u32)> {
+    let project = format!(
+        "@@ boats.js\nlet boats = [];\nasync function load() {{\n  const answer = await \
+         fetch('boats.json');\n  const read = await answer.json();\n  for (const boat of read.boats) \
+         {{\n    boats.push(boat.name);\n  }}\n}}\nload();\n@@ boats.json\n{{\n  \"{key}\": [ {{ \"name\": \
+         \"Heron\" }} ]\n}}\n"
+    );
+    let console = "[page error] nobody caught this promise: TypeError: read.boats is not iterable\n    at load \
+        (http://127.0.0.1:8000/boats.js:5:27)\n[page error] TypeError: Cannot read properties of undefined (reading \
+        'name')\n    at load (http://127.0.0.1:8000/boats.js:5:27)\n";
+    told(&project, console)
+}
+
+#[test]
+fn a_key_that_only_a_variable_bears_is_still_one_that_nobody_asks_for() {
+    let told = |key: &str| {
+        let all = of_data(key);
+        all.iter().any(|(kind, file, line)| {
+            kind == "wiring.key-nearly" && file == "boats.json" && *line == 2
+        })
+    };
+    assert!(told("boat"), "{:?}", of_data("boat"));
+    assert!(!told("boats"), "{:?}", of_data("boats"));
+}
+
+#[test]
+fn a_tag_that_nearly_names_the_script_is_told_and_not_the_one_that_needs_it() {
+    let project = "@@ index.html\n<p>Ferry</p>\n<script src=\"boat.js\"></script>\n<script src=\"quay.js\"></script>\n\
+        @@ boats.js\nfunction loadBoats() {\n  return [];\n}\n@@ quay.js\nconst all = loadBoats();\n";
+    let console = "[page error] ReferenceError: loadBoats is not defined\n    at \
+        http://127.0.0.1:8000/quay.js:1:13\n";
+    let (kind, file, line) = told(project, console).first().expect("a suspect").clone();
+    assert_eq!((kind.as_str(), file.as_str(), line), ("page.tag-nearly", "index.html", 2));
+}
+
+#[test]
+fn what_is_kept_under_a_name_that_nobody_reads_is_told_where_it_is_kept() {
+    let project = "@@ lamp.js\nclass Lamp {\n  constructor(name, at) {\n    this.name = name;\n    this.place = \
+        at;\n  }\n  draw() {\n    return this.at.x;\n  }\n}\nnew Lamp('Quay', {}).draw();\n";
+    let console = "/srv/marsh/lamp.js:7\n    return this.at.x;\n                   ^\n\nTypeError: Cannot read properties of \
+        undefined (reading 'x')\n    at Lamp.draw (/srv/marsh/lamp.js:7:20)\n    at Object.<anonymous> \
+        (/srv/marsh/lamp.js:10:23)\n";
+    let (_, file, line) = told(project, console).first().expect("a suspect").clone();
+    assert_eq!((file.as_str(), line), ("lamp.js", 4));
+}
+
+#[test]
+fn what_is_looked_for_under_a_name_that_nothing_bears_is_told_where_it_is_named() {
+    let of = |name: &str| {
+        let project = format!(
+            "@@ sea.js\nconst lamps = require('./lamps.json');\nfunction find(name) {{\n  return \
+             lamps.find((lamp) => lamp.name === name);\n}}\nfunction toggle(name) {{\n  find(name).lit = \
+             true;\n}}\ntoggle('{name}');\n@@ lamps.json\n[\n  {{ \"name\": \"North Mole\" }},\n  {{ \
+             \"name\": \"Reed Bank\" }}\n]\n"
+        );
+        let console = "/srv/marsh/sea.js:6\n  find(name).lit = true;\n                 ^\n\nTypeError: Cannot set \
+            properties of undefined (setting 'lit')\n    at toggle (/srv/marsh/sea.js:6:18)\n    at \
+            Object.<anonymous> (/srv/marsh/sea.js:8:1)\n";
+        told(&project, console)
+    };
+    let named = |all: &[(String, String, u32)], kind: &str| {
+        all.iter().any(|(k, file, line)| k == kind && file == "sea.js" && *line == 8)
+    };
+    assert!(named(&of("North Mule"), "texts.no-entry-near"));
+    assert!(named(&of("Heron Tower"), "texts.no-entry"));
+    assert!(!of("North Mole").iter().any(|(kind, ..)| kind.starts_with("texts.no-entry")));
+}

@@ -1,0 +1,8 @@
+import { createRoot } from 'react-dom/client';
+import { App } from './App';
+
+const root = document.getElementById('root');
+
+if (root) {
+  createRoot(root).render(<App />);
+}
