@@ -45,6 +45,8 @@ pub enum MarkKind {
     RunStart(usize, u32),
     /// An own file was saved.
     Saved(String),
+    /// The source with this index goes on, and has read this file anew.
+    Updated(usize, String),
 }
 
 /// Lines and errors over time, a lane for each source.

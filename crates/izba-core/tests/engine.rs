@@ -2,7 +2,7 @@
 //! still open.
 
 use izba_console::Splitter;
-use izba_core::{Engine, LineRef, SourceId, State};
+use izba_core::{Engine, LineRef, SourceId, State, Verdict};
 use izba_model::{Millis, Project, ProjectFile, Stream};
 use proptest::prelude::*;
 use std::sync::Arc;
@@ -66,6 +66,44 @@ fn a_group_is_known_again_after_an_edit_above_it() {
         (groups[0].state, groups[0].entry.place.as_ref().and_then(|p| p.line)),
         (State::Still, Some(4))
     );
+}
+
+/// What becomes of an error that struck every second for ten seconds, once files were read anew while
+/// the program went on, and it was seen (`again`) or not in the ten seconds behind.
+fn after_an_update(printed: &str, again: bool) -> (State, Option<bool>, Vec<String>) {
+    let mut engine = Engine::new(project(SCRIPT));
+    let source = engine.add_source("boat");
+    let mended = SCRIPT.replace("boat.mast.height", "boat.height");
+    let mut offset = 0;
+    let mut strike = |engine: &mut Engine, at: i64| {
+        engine.feed(source, Stream::Out, Some(Millis(at)), offset, MAST.as_bytes());
+        offset += MAST.len() as u64;
+    };
+    engine.start_run(source, Some(Millis(0)), project(SCRIPT));
+    (1..=10).for_each(|second| strike(&mut engine, second * 1_000));
+    engine.update_run(source, Millis(10_500), printed, project(&mended));
+    if again {
+        strike(&mut engine, 11_000);
+    }
+    engine.tick(Millis(20_500));
+    let groups = engine.groups();
+    let [group] = groups.as_slice() else { panic!("one group: {groups:?}") };
+    let gone = group.silence.as_ref().map(|s| s.verdict == Verdict::VeryLikely);
+    let state = group.state;
+    engine.start_run(source, Some(Millis(30_000)), project(&mended));
+    (state, gone, engine.runs_of(source).last().map(|r| r.edits.clone()).unwrap_or_default())
+}
+
+#[test]
+fn what_is_read_anew_counts_as_started_and_the_rest_goes_on() {
+    let edited = vec!["boat.lua".to_owned()];
+    let own = "http://localhost:5173/boat.lua?t=1763900000123";
+    let quiet = (State::Quiet, Some(true), edited.clone());
+    assert_eq!(after_an_update(own, false), quiet);
+    assert_eq!(after_an_update(own, true), (State::Still, None, edited));
+    // Of another file nothing is said: this one was not read again.
+    let (state, gone, _) = after_an_update("http://localhost:5173/oar.lua?t=1", false);
+    assert_eq!((state, gone), (State::New, None));
 }
 
 #[test]

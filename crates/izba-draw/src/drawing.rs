@@ -41,6 +41,8 @@ pub enum Sign {
     Save,
     /// A run starts: an upright stroke.
     Start,
+    /// A file is read anew while a run goes on: an upright stroke with a gap.
+    Anew,
     /// A run ends: a hollow square.
     End,
 }

@@ -213,6 +213,10 @@ impl Pen {
                 let stroke = self.stroke(Ink::Smoke, 1.4);
                 self.polygon(&square, None, Some(stroke));
             }
+            Sign::Anew => {
+                self.line(&[(x, y - 6.0), (x, y - 1.5)], Ink::Smoke, 1.6, Dash::Solid);
+                self.line(&[(x, y + 1.5), (x, y + 6.0)], Ink::Smoke, 1.6, Dash::Solid);
+            }
             Sign::Start => {
                 self.line(&[(x, y - 6.0), (x, y + 6.0)], Ink::Smoke, 1.6, Dash::Solid);
             }

@@ -4,10 +4,10 @@
 use crate::drawing::{Anchor, Dash, Drawing, Key, PLAIN, SMALL, Setting, Sign, WIDTH, moments};
 use crate::font::Cut;
 use crate::look::Ink;
-use izba_core::timeline::MarkKind;
+use izba_core::timeline::{Mark, MarkKind};
 use izba_core::{RunMark, Snapshot, SourceView};
 use izba_model::Millis;
-use izba_model::text::counted;
+use izba_model::text::{base_name, counted};
 
 /// Parts into which the time is cut.
 const PARTS: usize = 180;
@@ -130,10 +130,11 @@ pub fn when(snapshot: &Snapshot, setting: &Setting) -> Drawing {
                 MarkKind::RunStart(which, run) if *which == at => {
                     (Sign::Start, format!("run {run}"))
                 }
-                MarkKind::RunStart(..) => continue,
-                MarkKind::Saved(path) => {
-                    (Sign::Save, path.rsplit('/').next().unwrap_or(path).to_owned())
+                MarkKind::Updated(which, path) if *which == at => {
+                    (Sign::Anew, base_name(path).to_owned())
                 }
+                MarkKind::RunStart(..) | MarkKind::Updated(..) => continue,
+                MarkKind::Saved(path) => (Sign::Save, base_name(path).to_owned()),
             };
             let x = x_of(mark.time).clamp(0.0, WIDTH);
             drawing.sign(x, below, sign);
@@ -189,6 +190,11 @@ pub fn when(snapshot: &Snapshot, setting: &Setting) -> Drawing {
         Key::Sign(Sign::End, "it ends".into()),
         Key::Sign(Sign::Save, "a file is saved".into()),
     ];
+    let is_update = |m: &Mark| matches!(m.what, MarkKind::Updated(..));
+    if snapshot.timeline.marks().iter().any(is_update) {
+        let words = "a file is read anew, and the run goes on";
+        drawing.legend.push(Key::Sign(Sign::Anew, words.into()));
+    }
     drawing
 }
 

@@ -2,6 +2,7 @@
 //! one of them.
 
 use crate::bundle::Bundle;
+use crate::text::base_name;
 use std::collections::{HashMap, HashSet};
 use std::sync::{Arc, OnceLock};
 
@@ -333,10 +334,6 @@ impl Project {
 
 /// Endings of sources that name their package.
 const PACKAGED: [&str; 4] = [".java", ".kt", ".scala", ".groovy"];
-
-fn base_name(path: &str) -> &str {
-    path.rsplit('/').next().unwrap_or(path)
-}
 
 fn normalise(path: &str) -> String {
     let mut parts: Vec<&str> = Vec::new();

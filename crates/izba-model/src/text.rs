@@ -273,6 +273,11 @@ pub fn wrap(text: &str, cells: usize) -> Vec<String> {
     lines
 }
 
+/// The last part of a path: the name of its file.
+pub fn base_name(path: &str) -> &str {
+    path.rsplit('/').next().unwrap_or(path)
+}
+
 /// A count with its noun: `1 error`, `2 errors`, `1 200 errors`.
 pub fn counted(count: u64, one: &str, many: &str) -> String {
     format!("{} {}", thousands(count), if count == 1 { one } else { many })

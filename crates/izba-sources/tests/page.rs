@@ -215,3 +215,31 @@ fn a_server_that_is_not_there_yet_is_waited_for_and_the_page_is_loaded_again_whe
     page.wait("it again", |p| p.text().contains("count 2"));
     assert_eq!(page.starts(), 2, "each load is a run");
 }
+
+#[test]
+fn a_module_that_is_put_in_place_of_another_is_told_before_what_it_says_and_is_no_new_run() {
+    let page = "<script type=\"module\">\nimport './sail.js';\n\
+        setTimeout(() => import('./sail.js?t=1763900000123'), 100);\n</script>\n";
+    let sail = "console.log('hoisted', import.meta.url.split('/').pop());\n";
+    let files = [("/", (HTML, page.to_owned())), ("/sail.js", (SCRIPT, sail.to_owned()))];
+    let here = serve(listener(), Files::from(files));
+    let mut page = Page::open(format!("http://{here}/"));
+    page.wait("both", |p| p.text().matches("hoisted").count() == 2);
+    let told: Vec<String> = page
+        .told
+        .iter()
+        .filter_map(|(event, text)| match event {
+            Event::Start => Some("starts".to_owned()),
+            Event::Update => Some(format!("reads {} anew", text.rsplit('/').next()?)),
+            Event::Bytes(_) => Some(text.trim_end().to_owned()),
+            _ => None,
+        })
+        .collect();
+    let wanted = [
+        "starts",
+        "[page note] hoisted sail.js",
+        "reads sail.js?t=1763900000123 anew",
+        "[page note] hoisted sail.js?t=1763900000123",
+    ];
+    assert_eq!(told, wanted);
+}

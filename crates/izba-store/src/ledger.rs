@@ -401,6 +401,7 @@ impl Ledger {
             edits: r.card.edits.clone(),
             actions: r.progress.actions,
             first_line: 0,
+            updates: Vec::new(),
         });
         let tallies = self.query(
             "SELECT seen.mistake, run.number, seen.count, seen.first, seen.last, seen.line FROM seen JOIN run ON run.id = seen.run

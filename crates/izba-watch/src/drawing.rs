@@ -130,7 +130,7 @@ fn values(subject: &Subject<'_>) -> Result<Drawing, String> {
 pub fn starts(snapshot: &Snapshot) -> Vec<(usize, i64)> {
     let start = |mark: &Mark| match mark.what {
         MarkKind::RunStart(source, _) => Some((source, mark.time.0)),
-        MarkKind::Saved(_) => None,
+        MarkKind::Saved(_) | MarkKind::Updated(..) => None,
     };
     let mut starts: Vec<(usize, i64)> =
         snapshot.timeline.marks().iter().filter_map(start).collect();

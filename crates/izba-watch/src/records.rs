@@ -16,6 +16,10 @@ pub fn feed_record(engine: &mut Engine, source: SourceId, record: &Record, proje
                 engine.pass_left_out(source, gap.lines, &gap.carry);
             }
         }
+        Event::Update => {
+            let addresses = String::from_utf8_lossy(&record.bytes);
+            engine.update_run(source, record.time, &addresses, project.clone());
+        }
         Event::Start => engine.start_run(source, time, project.clone()),
         Event::End { well } => {
             engine.end_run(source, time, String::from_utf8_lossy(&record.bytes).into_owned(), well)

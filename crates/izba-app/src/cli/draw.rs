@@ -235,7 +235,7 @@ fn gather(shared: &Shared, args: &Args, what: &str) -> Result<Gathered, CommandE
                         splitter.skip(gap.lines, &gap.carry);
                     }
                 }
-                Event::Start | Event::End { .. } | Event::Typed => {
+                Event::Start | Event::End { .. } | Event::Typed | Event::Update => {
                     splitter.finish(Some(record.time), &mut each)
                 }
             }

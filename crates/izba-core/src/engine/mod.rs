@@ -19,7 +19,7 @@ use crate::digest::Placed;
 use crate::filter::Around;
 use crate::group::{
     GroupBy, GroupId, GroupTable, GroupView, Identity, Recalled, RunNow, RunSpan, Sighting,
-    SourceNow, State, Wish, Wishes,
+    SourceNow, State, Update, Wish, Wishes,
 };
 use crate::overlooked::Overlooked;
 use crate::timeline::{MarkKind, Timeline};
@@ -389,8 +389,13 @@ impl Engine {
         self.project = project.clone();
         let Some(entry) = self.sources.get_mut(source.0) else { return };
         let before = std::mem::replace(&mut entry.setting.project, project);
-        let edits =
+        let mut edits =
             if entry.run > 0 { entry.setting.project.changed_since(&before) } else { Vec::new() };
+        // What the run before has read anew is among its files already.
+        let anew = entry.runs.last().into_iter().flat_map(|r| &r.updates).flat_map(|u| &u.files);
+        edits.extend(anew.cloned());
+        edits.sort();
+        edits.dedup();
         entry.run += 1;
         if entry.runs.len() == RUNS {
             entry.runs.remove(0);
@@ -412,6 +417,38 @@ impl Engine {
         let run = entry.run;
         if let Some(time) = time {
             self.timeline.mark(time, MarkKind::RunStart(source.0, run));
+        }
+    }
+
+    /// Notes that `source` goes on and has read files anew, as it prints their addresses; `project` is
+    /// the files as they are now.
+    pub fn update_run(
+        &mut self,
+        source: SourceId,
+        time: Millis,
+        printed: &str,
+        project: Arc<Project>,
+    ) {
+        self.end_lines(source, Some(time));
+        self.ran_until(source, Some(time));
+        let Some(entry) = self.sources.get_mut(source.0) else { return };
+        let named = printed.lines().map(|address| (address, project.find(address)));
+        let (mut files, mut names) = (Vec::new(), Vec::new());
+        for (address, own) in named {
+            let own = own.map(|f| f.to_string());
+            names.push(own.clone().unwrap_or_else(|| address.to_owned()));
+            files.extend(own);
+        }
+        // What was saved and not read anew is still as it was when the run began.
+        let anew = files.iter().filter_map(|f| project.file(f).cloned()).collect();
+        let project = Arc::new(entry.setting.project.with_changes(anew, &[]));
+        entry.setting.project = project.clone();
+        self.project = project;
+        if let Some(run) = entry.runs.last_mut() {
+            run.update(Update { time, files });
+        }
+        for name in names {
+            self.timeline.mark(time, MarkKind::Updated(source.0, name));
         }
     }
 

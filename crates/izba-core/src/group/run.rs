@@ -18,4 +18,36 @@ pub struct RunSpan {
     pub actions: u32,
     /// Number of its first line, in the order of the session.
     pub first_line: u64,
+    /// Files that were read anew while it went on, the oldest first.
+    #[serde(default)]
+    pub updates: Vec<Update>,
+}
+
+/// Files that a program which runs on has read anew, such as modules that a build server hands to a
+/// page that stays as it is.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Update {
+    /// When they were, in milliseconds since 1970 (UTC).
+    pub time: Millis,
+    /// Their paths in the project.
+    pub files: Vec<String>,
+}
+
+/// Updates that are kept of a run; the oldest go first.
+const UPDATES: usize = 200;
+
+impl RunSpan {
+    /// Notes that files were read anew.
+    pub fn update(&mut self, update: Update) {
+        if self.updates.len() == UPDATES {
+            self.updates.remove(0);
+        }
+        self.updates.push(update);
+    }
+
+    /// The first time after `seen` at which one of these files was read anew.
+    pub(super) fn read_anew(&self, seen: Millis, of: impl Fn(&str) -> bool) -> Option<Millis> {
+        let fits = |u: &&Update| u.time > seen && u.files.iter().any(|f| of(f));
+        self.updates.iter().find(fits).map(|u| u.time)
+    }
 }

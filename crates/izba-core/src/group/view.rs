@@ -85,7 +85,7 @@ impl GroupTable {
         source: &SourceNow<'_>,
         by: GroupBy,
     ) -> Vec<(String, Piece<'a>)> {
-        let (state, count) = standing(group, source.run);
+        let (state, count) = standing(group, source);
         let fixed = self.wishes.fixed(&group.like.identity);
         let came_after = |at: Millis| group.last().is_some_and(|last| last > at);
         let state = if state == State::Still && fixed.is_some_and(came_after) {
@@ -382,12 +382,20 @@ fn made_id(key: &str) -> GroupId {
     GroupId(MADE | hash >> 2)
 }
 
-fn standing(group: &Group, current: u32) -> (State, u64) {
+fn standing(group: &Group, source: &SourceNow<'_>) -> (State, u64) {
+    let current = source.run;
     let last = group.runs.last().copied();
     let before = group.runs.iter().rev().map(|t| t.run).find(|r| *r < current);
-    let here = last.is_some_and(|t| t.run == current);
+    // What was read anew since, and did not strike, is as silent as in a run without it.
+    let here = last.is_some_and(|t| t.run == current) && read_anew(group, source.runs).is_none();
+    // It came, its files were read anew, and it came again.
+    let outlived = last.and_then(|t| Some((t.first?, t.last?))).is_some_and(|(first, last)| {
+        let anew = source.runs.last().and_then(|r| r.read_anew(first, touches(group)));
+        anew.is_some_and(|anew| anew <= last)
+    });
     let state = match (here, before) {
         (false, _) => State::Quiet,
+        (true, None) if outlived => State::Still,
         (true, None) => State::New,
         (true, Some(before)) if before + 1 < current => State::Back,
         (true, Some(_)) => State::Still,
@@ -412,11 +420,31 @@ fn rate(group: &Group, now: Option<Millis>) -> f64 {
     f64::from(counted) / met_for
 }
 
+/// Whether a file has to do with a group: it is the place or a step of its error.
+fn touches(group: &Group) -> impl Fn(&str) -> bool {
+    let entry = &group.entry;
+    let steps = entry.report.causes.iter().flat_map(|c| &c.frames).chain(&entry.report.frames);
+    let mut files: Vec<_> = steps.filter_map(|f| f.own.clone()).collect();
+    files.extend(entry.place.as_ref().map(|p| p.file.clone()));
+    move |file| files.iter().any(|f| &**f == file)
+}
+
+/// When the program read anew what a group's error came from, after it was seen last and in the same
+/// run; and how long that run went on from there, in milliseconds.
+fn read_anew(group: &Group, runs: &[RunSpan]) -> Option<(Millis, u64)> {
+    let last = group.runs.last()?;
+    let run = runs.iter().rev().find(|r| r.run == last.run)?;
+    let anew = run.read_anew(last.last?, touches(group))?;
+    let until = Millis(run.started?.0.saturating_add_unsigned(run.ran_ms));
+    Some((anew, until.since(anew)))
+}
+
 fn silence(group: &Group, source: &SourceNow<'_>, last_run: u32) -> Option<Silence> {
     let since = || source.runs.iter().filter(|r| r.run > last_run);
-    let runs_ms = since().map(|r| r.ran_ms).collect();
+    let anew = read_anew(group, source.runs).map(|(_, ran_ms)| ran_ms);
+    let runs_ms: Vec<u64> = anew.into_iter().chain(since().map(|r| r.ran_ms)).collect();
     let actions = source.tells_actions.then(|| since().map(|r| r.actions).sum());
-    let edited = since().any(|r| !r.edits.is_empty());
-    let ms = since().map(|r| r.ran_ms).sum();
+    let edited = anew.is_some() || since().any(|r| !r.edits.is_empty());
+    let ms = runs_ms.iter().sum();
     Silence::judge(&group.gaps, &Exposure { ms, actions, runs_ms, edited })
 }

@@ -11,6 +11,8 @@ use std::time::{Duration, Instant};
 
 /// How long what one side said waits for the other.
 const BETTER: Duration = Duration::from_millis(400);
+/// Scripts and style sheets of a page whose addresses are known.
+const READ: usize = 20_000;
 /// What is kept of addresses and errors that were told.
 const KEPT: usize = 1_000;
 
@@ -20,6 +22,8 @@ pub(super) enum Said {
     Navigated(String),
     /// It said something.
     Lines(String),
+    /// It has read what is at an address anew, and stays as it is.
+    Anew(String),
     /// It was closed.
     Closed,
 }
@@ -37,6 +41,8 @@ pub(super) struct Ears {
     /// What the page knows of errors that only the log will tell, if nobody catches them: their words,
     /// and these with steps and what they are about.
     known: VecDeque<(String, String)>,
+    /// The address of each script and style sheet that was read last, by its name without a version.
+    read: HashMap<String, String>,
 }
 
 /// What one side said.
@@ -53,7 +59,14 @@ struct Waiting {
 impl Ears {
     pub(super) fn of(page: String) -> Ears {
         let (refused, told) = (HashSet::new(), HashMap::new());
-        Ears { page, refused, told, waiting: Vec::new(), known: VecDeque::new() }
+        Ears {
+            page,
+            refused,
+            told,
+            waiting: Vec::new(),
+            known: VecDeque::new(),
+            read: HashMap::new(),
+        }
     }
 
     /// What an event means; `None` where it means nothing, or nothing yet.
@@ -68,6 +81,7 @@ impl Ears {
                 self.refused.clear();
                 self.told.clear();
                 self.known.clear();
+                self.read.clear();
                 return Some(Said::Navigated(text(&params["url"])));
             }
             "browsingContext.contextDestroyed" => return ours.then_some(Said::Closed),
@@ -78,7 +92,9 @@ impl Ears {
             "log.entryAdded" if params["type"] == "javascript" => self.log_says(params)?,
             "log.entryAdded" => from_console(params, params["text"].as_str().unwrap_or_default()),
             "network.responseCompleted" => {
-                let why = refusal(params)?;
+                let Some(why) = refusal(params) else {
+                    return ours.then(|| self.read_anew(params)).flatten().map(Said::Anew);
+                };
                 let request = text(&params["request"]["request"]);
                 if self.refused.len() < KEPT {
                     self.refused.insert(request);
@@ -187,6 +203,19 @@ impl Ears {
         None
     }
 
+    /// The address of a script or style sheet that was read before in another version: what a build
+    /// server puts in its place while the page goes on.
+    fn read_anew(&mut self, params: &Value) -> Option<String> {
+        matches!(params["request"]["destination"].as_str()?, "script" | "style").then_some(())?;
+        let address = params["request"]["url"].as_str()?;
+        let name = without_version(address);
+        if self.read.len() >= READ && !self.read.contains_key(&name) {
+            return None;
+        }
+        let before = self.read.insert(name, address.to_owned())?;
+        (before != address).then(|| address.to_owned())
+    }
+
     fn wait(&mut self, by_page: bool, words: &str, line: String, steps: String) {
         let (since, words) = (Instant::now(), words.to_owned());
         self.waiting.push(Waiting { since, by_page, words, line, steps });
@@ -225,6 +254,20 @@ fn not_loaded(params: &Value, why: &str) -> String {
         _ => by,
     };
     format!("[page error] {url} was not loaded: {why}\n{by}")
+}
+
+/// An address without the parts of its query that only say which version is asked for: a time, or the
+/// digest of what is there.
+fn without_version(address: &str) -> String {
+    let (path, query) = address.split_once('?').unwrap_or((address, ""));
+    let is_version = |part: &&str| {
+        let (_, value) = part.split_once('=').unwrap_or(("", part));
+        value.len() >= 8
+            && value.contains(|c: char| c.is_ascii_digit())
+            && value.chars().all(|c| c.is_ascii_hexdigit())
+    };
+    let kept: Vec<&str> = query.split('&').filter(|p| !p.is_empty() && !is_version(p)).collect();
+    format!("{path}?{}", kept.join("&"))
 }
 
 /// A line for a promise that nobody caught.
@@ -332,6 +375,27 @@ mod tests {
             params.extend(more);
         }
         json!({"method": method, "params": params})
+    }
+
+    #[test]
+    fn a_script_of_another_version_is_read_anew_and_another_part_of_one_file_is_not() {
+        let mut ears = Ears::of("tab".into());
+        let mut anew = |address: &str, kind: &str| {
+            let asked = json!({"request": address, "url": address, "destination": kind});
+            let answer = json!({"status": 200, "mimeType": "text/javascript"});
+            let params = json!({"context": "tab", "request": asked, "response": answer});
+            let event = json!({"method": "network.responseCompleted", "params": params});
+            matches!(ears.hear(&event), Some(Said::Anew(told)) if told == address)
+        };
+        let sail = "http://localhost/sail.js";
+        assert!(!anew(sail, "script") && !anew(sail, "script"));
+        assert!(!anew("http://localhost/sail.js?part&type=style", "script"), "another part of it");
+        assert!(anew("http://localhost/sail.js?t=1763900000123", "script"));
+        assert!(!anew("http://localhost/sail.js?t=1763900000123", "script"));
+        assert!(anew("http://localhost/sail.js?t=1763900000999", "script"));
+        assert!(anew("http://localhost/sail.js?part&type=style&t=1763900000999", "script"));
+        assert!(!anew("http://localhost/fares.json", ""));
+        assert!(!anew("http://localhost/fares.json?t=1763900000123", ""), "data is no code");
     }
 
     #[test]

@@ -196,6 +196,10 @@ impl Watching {
                     served.forget();
                     self.sink.append(&Event::Start, url.as_bytes());
                 }
+                Some(Said::Anew(address)) => {
+                    says(&mut served, &ears.rest());
+                    self.sink.append(&Event::Update, address.as_bytes());
+                }
                 Some(Said::Lines(lines)) => says(&mut served, &lines),
                 Some(Said::Closed) => break Gone::Closed,
                 None => {}

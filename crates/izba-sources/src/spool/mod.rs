@@ -43,6 +43,8 @@ pub enum Event {
     Typed,
     /// A run began; the bytes are its command, for people.
     Start,
+    /// The run goes on, and has read something anew; the bytes are its addresses, a line each.
+    Update,
     /// The run ended; the bytes say how.
     End {
         /// Whether that is nothing to worry about.
@@ -262,6 +264,7 @@ impl Event {
             Event::Start => [1, 0],
             Event::Typed => [3, 0],
             Event::Gap => [4, 0],
+            Event::Update => [5, 0],
             Event::End { well } => [2, u8::from(!*well)],
         }
     }
@@ -273,6 +276,7 @@ impl Event {
             (1, _) => Event::Start,
             (3, _) => Event::Typed,
             (4, _) => Event::Gap,
+            (5, _) => Event::Update,
             (2, bad) => Event::End { well: bad == 0 },
             _ => return None,
         })

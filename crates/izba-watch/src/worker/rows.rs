@@ -69,7 +69,7 @@ impl Worker {
                             }
                         }
                         // A run's end also ends its last line, and so does an answer to it.
-                        Event::Start | Event::End { .. } | Event::Typed => {
+                        Event::Start | Event::End { .. } | Event::Typed | Event::Update => {
                             splitter.finish(Some(record.time), &mut see)
                         }
                     },

@@ -412,9 +412,11 @@ impl Worker {
 
     pub(crate) fn read_record(&mut self, at: usize) {
         let Some(record) = self.sources[at].next.take() else { return };
-        if record.event == Event::Start && self.past.is_none() {
-            // What was saved meanwhile is what the new run reads.
+        if matches!(record.event, Event::Start | Event::Update) && self.past.is_none() {
+            // What was saved meanwhile is what is read now.
             self.project = self.today.clone();
+        }
+        if record.event == Event::Start && self.past.is_none() {
             self.sources[at].trimmed = Trimmed::from(record.offset);
             let source = &self.sources[at];
             if let Some(number) = self.keeping.next_number(&source.name) {

@@ -5,14 +5,14 @@ use crate::model::{Model, Shown};
 use crate::parts::pen::{lasting, put_wrapped, safe};
 use crate::theme::Ink;
 use izba_core::overlooked_words;
-use izba_core::{GroupView, RunMark, State};
-use izba_model::Level;
-use izba_model::Tone;
-use izba_model::text::counted;
+use izba_core::{GroupView, RunMark, Snapshot, State};
+use izba_model::text::{base_name, counted};
+use izba_model::{Level, Millis, Tone};
 use izba_watch::is_over;
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};
+use std::sync::Arc;
 
 /// The sentence about the one thing to fix first.
 pub fn headline(model: &Model, area: Rect, buf: &mut Buffer) {
@@ -144,14 +144,21 @@ fn nothing(model: &Model) -> Vec<(String, Style)> {
             (format!("; {words} (by you; {key} {shows})."), smoke),
         ];
     }
+    let anew = read_anew(snapshot);
     let running = snapshot.sources.iter().filter(|s| s.mark == RunMark::Running);
-    let age = running.filter_map(|s| Some(snapshot.now.since(s.run_started?))).min();
+    let starts = running.filter_map(|s| s.run_started).chain(anew.map(|(at, _)| at));
+    let age = starts.map(|at| snapshot.now.since(at)).min();
     if let Some(age) = age.filter(|age| *age < TOO_YOUNG && !over) {
-        let mut pieces = vec![
-            ("No errors yet".into(), plain.add_modifier(Modifier::BOLD)),
-            (format!(", {} into the run.", lasting(age)), plain),
-        ];
-        if quiet > 0 {
+        let mut pieces = vec![("No errors yet".into(), plain.add_modifier(Modifier::BOLD))];
+        match anew {
+            Some((_, file)) => pieces.extend([
+                (format!(", {} after ", lasting(age)), plain),
+                (safe(file), theme.ink(Ink::Ice)),
+                (" was read anew.".into(), plain),
+            ]),
+            None => pieces.push((format!(", {} into the run.", lasting(age)), plain)),
+        }
+        if quiet > 0 && anew.is_none() {
             let not = counted(quiet as u64, "of the last run has", "of the last run have");
             pieces.push((format!("  {not} not come back so far."), smoke));
         }
@@ -159,10 +166,19 @@ fn nothing(model: &Model) -> Vec<(String, Style)> {
     }
     if quiet > 0 {
         let gone = counted(quiet as u64, "has gone quiet", "have gone quiet");
-        let mut pieces = vec![
-            ("No errors in this run".into(), well.add_modifier(Modifier::BOLD)),
-            (format!(", {gone} since the last."), well),
-        ];
+        let bold = well.add_modifier(Modifier::BOLD);
+        let mut pieces = match anew {
+            Some((_, file)) => vec![
+                ("No errors since ".into(), bold),
+                (safe(file), theme.ink(Ink::Ice)),
+                (" was read anew".into(), bold),
+                (format!("; {gone}."), well),
+            ],
+            None => vec![
+                ("No errors in this run".into(), bold),
+                (format!(", {gone} since the last."), well),
+            ],
+        };
         if !over {
             pieces.push(("  Do what brought it about once more, to be sure.".into(), smoke));
         }
@@ -175,6 +191,20 @@ fn nothing(model: &Model) -> Vec<(String, Style)> {
         ),
         (format!("  {} read.", counted(snapshot.rows, "line", "lines")), smoke),
     ]
+}
+
+/// The file that was read anew last, and when, where a mistake that struck in its run is silent since.
+fn read_anew(snapshot: &Snapshot) -> Option<(Millis, &str)> {
+    let silent = |at: usize, run: u32| {
+        let quiet = |g: &&Arc<GroupView>| g.state == State::Quiet && g.source == at;
+        snapshot.groups.iter().filter(quiet).any(|g| g.last_run == run)
+    };
+    let sources = snapshot.sources.iter().enumerate();
+    let updates = sources.filter(|(at, s)| silent(*at, s.run)).filter_map(|(_, s)| {
+        let update = s.runs.last()?.updates.iter().rev().find(|u| !u.files.is_empty())?;
+        Some((update.time, base_name(update.files.first()?)))
+    });
+    updates.max_by_key(|(at, _)| *at)
 }
 
 /// When and where it strikes, beyond its place.

@@ -7,6 +7,7 @@ use crate::parts::pen::{BARS, clock, lasting, put, safe, title};
 use crate::theme::{Ground, Ink};
 use izba_core::timeline::{Bucket, MarkKind};
 use izba_model::Millis;
+use izba_model::text::base_name;
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::Style;
@@ -158,7 +159,7 @@ fn lanes(model: &Model, area: Rect, span: (Millis, Millis), buf: &mut Buffer) {
     }
 }
 
-/// Starts of runs and saves under the strip; newer words win where there is no room for all.
+/// Starts of runs, what was read anew, and saves under the strip; newer words win where there is no room for all.
 fn marks(
     model: &Model,
     source: Option<usize>,
@@ -186,11 +187,13 @@ fn marks(
                 }
                 ("╷", format!("run {run} starts"), Ink::Smoke)
             }
-            MarkKind::Saved(path) => (
-                "▴",
-                format!("{} saved", safe(path.rsplit('/').next().unwrap_or(path))),
-                Ink::Heather,
-            ),
+            MarkKind::Updated(which, _) if source.is_some_and(|s| s != *which) => continue,
+            MarkKind::Updated(_, path) => {
+                ("╎", format!("{} read anew", safe(base_name(path))), Ink::Smoke)
+            }
+            MarkKind::Saved(path) => {
+                ("▴", format!("{} saved", safe(base_name(path))), Ink::Heather)
+            }
         };
         let needs = izba_model::text::width_cells(&words) as u16 + 3;
         if x + needs <= free_until {
