@@ -47,6 +47,17 @@ impl StoreError {
         move |cause| StoreError::Database { doing, cause }
     }
 
+    /// Whether another process holds the database just now.
+    pub(crate) fn is_busy(&self) -> bool {
+        use rusqlite::ErrorCode::{DatabaseBusy, DatabaseLocked};
+        match self {
+            StoreError::Database { cause: rusqlite::Error::SqliteFailure(cause, _), .. } => {
+                matches!(cause.code, DatabaseBusy | DatabaseLocked)
+            }
+            _ => false,
+        }
+    }
+
     /// Whether the database itself is broken, so that it has to be made anew.
     pub fn is_damage(&self) -> bool {
         use rusqlite::ErrorCode::{DatabaseCorrupt, NotADatabase};

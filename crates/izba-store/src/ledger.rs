@@ -4,13 +4,18 @@ use crate::{RunCard, StoreError, schema};
 use izba_core::group::{Gaps, Recalled, RunTally};
 use izba_core::{Identity, RunSpan};
 use izba_model::{Entry, Millis};
-use rusqlite::{Connection, OpenFlags, OptionalExtension, Row, TransactionBehavior, params};
+use rusqlite::{
+    Connection, OpenFlags, OptionalExtension, Row, Transaction, TransactionBehavior, params,
+};
 use std::collections::HashMap;
 use std::path::{Path, PathBuf};
-use std::time::Duration;
+use std::time::{Duration, Instant};
 
 /// How long another Izba's write is waited for.
 const BUSY: Duration = Duration::from_secs(3);
+/// How long it is tried to use a database that others hold, and how long between two tries.
+const HELD: Duration = Duration::from_secs(10);
+const PAUSE: Duration = Duration::from_millis(20);
 
 /// The database of runs and groups, which can be made again from the runs.
 #[derive(Debug)]
@@ -111,6 +116,18 @@ fn run_row(row: &Row<'_>) -> rusqlite::Result<RunRow> {
     })
 }
 
+/// Tries for a while what may find that others hold the database: while one makes it, or takes its
+/// log in, the library refuses at once, whatever time it was given.
+fn patiently<T>(mut now: impl FnMut() -> Result<T, StoreError>) -> Result<T, StoreError> {
+    let begun = Instant::now();
+    loop {
+        match now() {
+            Err(error) if error.is_busy() && begun.elapsed() < HELD => std::thread::sleep(PAUSE),
+            done => return done,
+        }
+    }
+}
+
 /// A number for a column, which knows no unsigned ones.
 fn signed(number: u64) -> i64 {
     i64::try_from(number).unwrap_or(i64::MAX)
@@ -129,6 +146,10 @@ impl Ledger {
     /// [`StoreError::Newer`] when a newer Izba wrote it; [`StoreError::is_damage`] tells when it
     /// has to be made anew.
     pub fn open(store: &Path) -> Result<Ledger, StoreError> {
+        patiently(|| Ledger::open_now(store))
+    }
+
+    fn open_now(store: &Path) -> Result<Ledger, StoreError> {
         let path = Ledger::path(store);
         let failed = StoreError::database;
         let mut db = Connection::open(&path).map_err(failed("opened"))?;
@@ -205,16 +226,26 @@ impl Ledger {
     ///
     /// When the database refuses.
     pub fn next_number(&self, project: &str, source: &str) -> Result<u32, StoreError> {
-        self.db
-            .query_row(
-                "INSERT INTO numbered (project, source, last) VALUES (?1, ?2, 1 + (SELECT
-                     COALESCE(MAX(number), 0) FROM run WHERE project = ?1 AND source = ?2))
-                 ON CONFLICT (project, source) DO UPDATE SET last = MAX(last + 1, excluded.last)
-                 RETURNING last",
-                params![project, source],
-                |row| row.get(0),
-            )
-            .map_err(StoreError::database("written"))
+        let failed = StoreError::database;
+        patiently(|| {
+            // A number is given only once it is sure that it is kept: without a transaction of its own
+            // the row would be told before that, and what then goes wrong would not.
+            let now = Transaction::new_unchecked(&self.db, TransactionBehavior::Immediate)
+                .map_err(failed("written"))?;
+            let number = now
+                .query_row(
+                    "INSERT INTO numbered (project, source, last) VALUES (?1, ?2, 1 + (SELECT
+                         COALESCE(MAX(number), 0) FROM run WHERE project = ?1 AND source = ?2))
+                     ON CONFLICT (project, source)
+                     DO UPDATE SET last = MAX(last + 1, excluded.last)
+                     RETURNING last",
+                    params![project, source],
+                    |row| row.get(0),
+                )
+                .map_err(failed("written"))?;
+            now.commit().map_err(failed("written"))?;
+            Ok(number)
+        })
     }
 
     /// Enters a run; one that is there already keeps its number.

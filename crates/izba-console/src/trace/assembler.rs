@@ -115,6 +115,12 @@ pub struct Assembler {
     gap: usize,
 }
 
+/// Whether a printed time tells parts of a second.
+fn is_fine(time: &str) -> bool {
+    let parts = time.rsplit(['.', ',']).next().filter(|p| p.len() < time.len()).unwrap_or("");
+    parts.chars().take_while(char::is_ascii_digit).count() >= 3
+}
+
 impl Assembler {
     /// Looks at the next line and hands entries that are now complete to `out`.
     pub fn line(
@@ -355,7 +361,18 @@ impl Assembler {
         else {
             return false;
         };
-        let header = if worn { SURE } else { HEADER_ONLY };
+        // One call of a logger prints both at once; what bears the very time of the record, to a part
+        // of a second, is no second call.
+        let at_once = worn && {
+            let prefix = reading.layouts.prefix(&seen.text);
+            let time = prefix.time.map(|(from, to)| &seen.text[from..to]);
+            time.is_some_and(|t| is_fine(t) && printed(t) == open.printed)
+        };
+        let header = match (worn, at_once) {
+            (true, true) => KNOWN,
+            (true, false) => SURE,
+            (false, _) => HEADER_ONLY,
+        };
         let found =
             undressed(text, &own, Context { before: Some(&record.message), ..ALONE }, reading)
                 .filter(|(b, _)| {
