@@ -333,22 +333,33 @@ pub fn text(engine: &Engine, choice: &Choice<'_>) -> String {
     let project = engine.snapshot().project;
     let headline = first.told(found.as_ref()).headline;
     let _ = writeln!(out, "Fix first: {}", SafeText::new(&headline.to_string()));
+    let hanging = groups.iter().filter(|g| g.hangs).count();
+    let more = match hanging {
+        0 => String::new(),
+        n => format!(", and {} came of them", counted(n as u64, "more that", "more that")),
+    };
     let _ = writeln!(
         out,
-        "{} in {}\n",
-        counted(groups.len() as u64, "mistake", "mistakes"),
+        "{} in {}{more}\n",
+        counted((groups.len() - hanging) as u64, "mistake", "mistakes"),
         counted(engine.rows(), "line", "lines")
     );
     for (at, group) in groups.iter().enumerate() {
         let entry = &*group.entry;
-        let found = if at == 0 { found.take() } else { look(group) };
+        // What came of another error is told by that one.
+        let found = match at {
+            0 => found.take(),
+            _ if group.hangs => None,
+            _ => look(group),
+        };
         let said = group.told(found.as_ref());
         let state =
             if choice.compared { format!("  ({})", group.state.word()) } else { String::new() };
         let _ = writeln!(
             out,
-            "{:>8}  {:<8} {}{state}",
+            "{:>8}  {}{:<8} {}{state}",
             format!("{}×", thousands(group.count)),
+            if group.hangs { "╰ " } else { "" },
             entry.report.level.word(),
             SafeText::new(&said.short.to_string())
         );
@@ -388,7 +399,7 @@ pub fn text(engine: &Engine, choice: &Choice<'_>) -> String {
         if let Some(found) = &found {
             tell_suspects(&mut out, found, entry, &project);
         }
-        let paragraphs = said.paragraphs().map(ToString::to_string);
+        let paragraphs = said.paragraphs().filter(|_| !group.hangs).map(ToString::to_string);
         for line in paragraphs.flat_map(|p| izba_model::text::wrap(&p, 80)) {
             let _ = writeln!(out, "{:19}{}", "", SafeText::new(&line));
         }

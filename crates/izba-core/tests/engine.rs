@@ -73,11 +73,13 @@ fn a_group_is_known_again_after_an_edit_above_it() {
 fn after_an_update(printed: &str, again: bool) -> (State, Option<bool>, Vec<String>) {
     let mut engine = Engine::new(project(SCRIPT));
     let source = engine.add_source("boat");
-    let mended = SCRIPT.replace("boat.mast.height", "boat.height");
+    let mended = format!("{SCRIPT}-- the mast is stepped now\n");
     let mut offset = 0;
     let mut strike = |engine: &mut Engine, at: i64| {
-        engine.feed(source, Stream::Out, Some(Millis(at)), offset, MAST.as_bytes());
-        offset += MAST.len() as u64;
+        // The line behind it completes it.
+        let printed = format!("{MAST}the tide turns\n");
+        engine.feed(source, Stream::Out, Some(Millis(at)), offset, printed.as_bytes());
+        offset += printed.len() as u64;
     };
     engine.start_run(source, Some(Millis(0)), project(SCRIPT));
     (1..=10).for_each(|second| strike(&mut engine, second * 1_000));

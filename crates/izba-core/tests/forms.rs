@@ -89,6 +89,20 @@ Look at the `Quay` that was drawn.
     at http://127.0.0.1/src/app.js:7:1
 [page note] the tide turns
 "#,
+    // What it says next is another message, with or without steps.
+    r#"[page error] the tide is out
+[page error] TypeError: no wind
+    at http://127.0.0.1/src/app.js:1:43
+[page error] the moon is up
+[page error] the moon is down
+"#,
+    // One call of a logger, at one moment; and two that come within a second.
+    "2026-11-23 20:00:01.250 ERROR deck: no berth is left\n\
+     2026-11-23 20:00:01.250 ERROR deck: java.lang.IllegalStateException: full\n\
+     2026-11-23 20:00:01.250 ERROR deck: \tat quay.Deck.moor(Main.kt:4)\n",
+    "2026-11-23 20:00:01 ERROR deck: no berth is left\n\
+     2026-11-23 20:00:01 ERROR deck: java.lang.IllegalStateException: full\n\
+     2026-11-23 20:00:01 ERROR deck: \tat quay.Deck.moor(Main.kt:4)\n",
     // Tables and arithmetic are no code that is shown.
     r#"WARNING: the tide is low
 | boat | seats |

@@ -111,7 +111,7 @@ pub fn adapter(bytes: &[u8]) {
     }
 }
 
-/// An export of OpenTelemetry logs in protobuf, and as JSON.
+/// An export of OpenTelemetry (logs, traces, metrics) in protobuf, and as JSON.
 pub fn otlp(bytes: &[u8]) {
     let _ = izba_sources::lines_of_export(bytes);
 }

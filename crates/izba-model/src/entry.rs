@@ -88,6 +88,19 @@ pub struct Report {
     /// The moment that the console prints.
     #[serde(skip)]
     pub printed: Option<Printed>,
+    /// The id of the trace that it belongs to (W3C Trace Context: 32 digits of base 16), where the
+    /// console tells: the same in all programs that served one request.
+    #[serde(default)]
+    pub trace: Option<Box<str>>,
+}
+
+/// The id of a trace in a line that speaks of one (W3C Trace Context): bare, or in a `traceparent`.
+pub fn trace_id(text: &str) -> Option<&str> {
+    memchr::memmem::find(text.as_bytes(), b"race")?;
+    let digit = |c: char| c.is_ascii_digit() || matches!(c, 'a'..='f');
+    let words = text.split(|c: char| !c.is_ascii_alphanumeric());
+    let mut ids = words.filter(|w| w.len() == 32 && w.chars().all(digit));
+    ids.find(|id| id.contains(|c| c != '0'))
 }
 
 /// An entry as it is written down: what follows from the rest is left out.
@@ -177,6 +190,7 @@ impl Report {
             handler: None,
             speaker: None,
             printed: None,
+            trace: None,
         }
     }
 
@@ -345,7 +359,9 @@ impl Entry {
         if place.is_none() {
             let told = std::iter::once(&report.message).chain(&report.details);
             place = told.into_iter().find_map(|said| {
-                place_of_component(said, project).or_else(|| place_of_address(said, project))
+                place_of_component(said, project)
+                    .or_else(|| place_of_address(said, project))
+                    .or_else(|| place_of_part(said, project))
             });
         }
         let line_text =
@@ -434,13 +450,30 @@ fn place_of_component(said: &str, project: &Project) -> Option<Place> {
             behind.is_some_and(|rest| !rest.starts_with(|c: char| c.is_alphanumeric()))
         })
     };
-    let mut made = project.files().iter().filter_map(|file| {
-        let text = file.text.as_deref().filter(|t| t.contains(&name))?;
-        let at = text.lines().position(makes)?;
-        Some(Place { file: file.path.clone(), line: Some(at as u32 + 1), column: None })
+    only_line(project, &name, makes)
+}
+
+/// The one line of the project that is so, among those of the files that hold `word`; `None` where
+/// there are several.
+fn only_line(project: &Project, word: &str, is: impl Fn(&str) -> bool) -> Option<Place> {
+    let mut found = project.files().iter().flat_map(|file| {
+        let text = file.text.as_deref().filter(|t| t.contains(word)).unwrap_or_default();
+        let lines = text.lines().enumerate().filter(|(_, line)| is(line));
+        lines.map(|(at, _)| Place {
+            file: file.path.clone(),
+            line: Some(at as u32 + 1),
+            column: None,
+        })
     });
-    let place = made.next()?;
-    made.next().is_none().then_some(place)
+    let place = found.next()?;
+    found.next().is_none().then_some(place)
+}
+
+/// Where the part of a page stands that its policy keeps out, told by the code in it.
+fn place_of_part(said: &str, project: &Project) -> Option<Place> {
+    let (_, code) = said.split_once(" was not let in: the policy ")?.1.split_once(" forbid")?;
+    let code = code.split_once(" it: ")?.1.trim();
+    (code.len() >= 3).then(|| only_line(project, code, |line| line.contains(code)))?
 }
 
 /// The one line of the project that names in quotes what a page could not load, where nothing tells
@@ -455,17 +488,7 @@ fn place_of_address(said: &str, project: &Project) -> Option<Place> {
                 && line[at + name.len()..].starts_with(['"', '\'', '`', '?'])
         })
     };
-    let mut found = project.files().iter().flat_map(|file| {
-        let text = file.text.as_deref().filter(|t| t.contains(&name)).unwrap_or_default();
-        let lines = text.lines().enumerate().filter(|(_, line)| names(line));
-        lines.map(|(at, _)| Place {
-            file: file.path.clone(),
-            line: Some(at as u32 + 1),
-            column: None,
-        })
-    });
-    let place = found.next()?;
-    found.next().is_none().then_some(place)
+    only_line(project, &name, names)
 }
 
 /// The one line of a file that holds a path which a sentence about this file quotes: `Cannot find

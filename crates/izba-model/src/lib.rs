@@ -29,7 +29,7 @@ mod witness;
 pub use bundle::Bundle;
 pub use claim::{Evidence, LIKELY, Reason, Suspect, Verdict};
 pub use dialect::Language;
-pub use entry::{Caret, Cause, Entry, ReaderId, Related, Report, mark_own};
+pub use entry::{Caret, Cause, Entry, ReaderId, Related, Report, mark_own, trace_id};
 pub use excerpt::{Excerpt, ExcerptRow};
 pub use family::{Facts, Family};
 pub use level::Level;

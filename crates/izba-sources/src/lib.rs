@@ -15,8 +15,6 @@ mod left_behind;
 mod listen;
 #[cfg(feature = "otlp")]
 mod otlp;
-#[cfg(feature = "otlp")]
-mod otlp_wire;
 mod page;
 mod parse_only;
 mod reports;
@@ -37,7 +35,7 @@ pub use input::read_input;
 pub use interpreter::find_interpreter;
 pub use listen::{listen, whole_messages};
 #[cfg(feature = "otlp")]
-pub use otlp::{lines_of_export, take_logs};
+pub use otlp::{lines_of_export, take_telemetry};
 pub use page::{PageAt, WatchedPage, open_page};
 pub use parse_only::accepts;
 pub use reports::take_reports;

@@ -24,10 +24,10 @@ pub fn take_reports(
     stop: Arc<AtomicBool>,
     who: Admission,
 ) -> Result<SocketAddr, SourceError> {
-    serve(address, Listener { path: "/reports", who, take }, spool, bell, stop)
+    serve(address, Listener { paths: vec!["/reports"], who, take }, spool, bell, stop)
 }
 
-fn take(_: &HeaderMap, body: &Bytes) -> Taken {
+fn take(_: &str, _: &HeaderMap, body: &Bytes) -> Taken {
     let reports = match json_of(body)? {
         Value::Array(reports) => reports,
         // The older form, of one policy alone.

@@ -449,12 +449,12 @@ fn a_file_that_is_rotated_while_it_is_written_loses_no_line() {
 
 #[test]
 fn a_thousand_senders_of_logs_are_all_answered_and_a_bad_one_hurts_nobody() {
-    use izba_sources::take_logs;
+    use izba_sources::take_telemetry;
     use std::io::{Read, Write};
     let mut spool = spool();
     let stop = Arc::new(AtomicBool::new(false));
     let any = "127.0.0.1:0".parse().expect("an address");
-    let address = take_logs(
+    let address = take_telemetry(
         any,
         spool.writer.clone(),
         spool.bell.clone(),

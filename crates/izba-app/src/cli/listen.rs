@@ -21,7 +21,7 @@ pub struct Args {
     /// Take syslog messages (RFC 5424) at this address, over TCP and UDP
     #[arg(long, value_name = "ADDR")]
     syslog: Vec<SocketAddr>,
-    /// Take OpenTelemetry logs (OTLP over HTTP, as protobuf or JSON) at this address
+    /// Take OpenTelemetry (OTLP over HTTP, protobuf or JSON: logs, traces, metrics) at this address
     #[cfg(feature = "otlp")]
     #[arg(long, value_name = "ADDR")]
     otlp: Vec<SocketAddr>,

@@ -50,13 +50,20 @@ fn what_is_sent_is_watched_and_what_is_wrong_is_answered() {
             .contains("200")
     );
     assert!(
-        send(otlp, post("text/plain", "x").as_bytes(), "send logs as protobuf or JSON")
-            .contains("415")
+        send(otlp, post("text/plain", "x").as_bytes(), "send protobuf or JSON").contains("415")
     );
     assert!(
         send(otlp, post("application/json", "{").as_bytes(), "the body is not JSON")
             .contains("400")
     );
+    // The same record in the other form is the same mistake; a span that failed, and a number.
+    let json = r#"{"resourceLogs":[{"scopeLogs":[{"logRecords":[{"severityNumber":17,"body":{"stringValue":"no bell"}}]}]}]}"#;
+    let spans = r#"{"resourceSpans":[{"scopeSpans":[{"spans":[{"traceId":"4bf92f3577b34da6a3ce929d0e0e4736","spanId":"a1","name":"GET /tickets","status":{"code":2}},{"spanId":"b2","parentSpanId":"a1","name":"load fares","status":{"code":2,"message":"no fare for dogs"}}]}]}]}"#;
+    let metrics = r#"{"resourceMetrics":[{"scopeMetrics":[{"metrics":[{"name":"seats","gauge":{"dataPoints":[{"asInt":"4"}]}}]}]}]}"#;
+    for (path, body) in [("logs", json), ("traces", spans), ("metrics", metrics)] {
+        let request = post("application/json", body).replace("/v1/logs", &format!("/v1/{path}"));
+        assert!(send(otlp, request.as_bytes(), "partialSuccess").contains("200"), "{path}");
+    }
     let report = r#"[{"type":"crash","url":"http://localhost/","body":{"reason":"oom"}}]"#;
     let post = |body: &str| {
         format!(
@@ -71,12 +78,18 @@ fn what_is_sent_is_watched_and_what_is_wrong_is_answered() {
         "the lamp is out",
         "deck.py:2",
         "no bell",
+        "no fare for dogs",
         "the page crashed: oom",
         "watching 4 of 4 sources",
     ] {
         tmux.wait_for(words);
     }
-    tmux.keys(&["q"]);
+    let screen = tmux.wait_for("no bell");
+    assert!(screen.lines().any(|l| l.contains(" 2 ◆") && l.contains("no bell")), "{screen}");
+    assert!(!screen.contains("GET /tickets failed"), "what was passed on is told once:\n{screen}");
+    tmux.keys(&["4"]);
+    tmux.wait_for("seats");
+    tmux.keys(&["1", "q"]);
     tmux.wait_for("shell>");
     // The address is taken: a sentence, and nothing is left running.
     let taken = TcpListener::bind("127.0.0.1:0").expect("a free port");

@@ -26,6 +26,30 @@ sayings! {
     KEPT_NOTE = "kept-note",
     KEPT_MEANS = "kept-means",
     KEPT_ADVICE = "kept-advice",
+    UNASKED_MEANS = "unasked-means",
+    EVAL = "eval",
+    EVAL_MEANS = "eval-means",
+    EVAL_ADVICE = "eval-advice",
+    INLINE_MEANS = "inline-means",
+    INLINE_STYLE = "inline-style",
+    INLINE_STYLE_ADVICE = "inline-style-advice",
+    INLINE_HANDLER = "inline-handler",
+    INLINE_HANDLER_ADVICE = "inline-handler-advice",
+    INLINE_SCRIPT = "inline-script",
+    INLINE_SCRIPT_ADVICE = "inline-script-advice",
+    BARRED = "barred",
+    BARRED_NOTE = "barred-note",
+    UNNAMED_MEANS = "unnamed-means",
+    ANOTHER_MEANS = "another-means",
+    COOKIES_MEANS = "cookies-means",
+    COOKIES_ADVICE = "cookies-advice",
+    BEFORE_MEANS = "before-means",
+    BEFORE_ADVICE = "before-advice",
+    METHOD_MEANS = "method-means",
+    METHOD_ADVICE = "method-advice",
+    MORE_MEANS = "more-means",
+    MORE_ADVICE = "more-advice",
+    NAMES_ADVICE = "names-advice",
     POLICY = "policy",
     POLICY_NOTE = "policy-note",
     POLICY_MEANS = "policy-means",
@@ -59,6 +83,8 @@ enum Why {
     Kept,
     /// Nothing is said of why.
     Untold,
+    /// The browser did not ask.
+    Unasked,
     Taken,
 }
 
@@ -86,6 +112,7 @@ const TOLD_BY: &[(&str, Why)] = &[
     ("imed out", Why::Late),
     ("Timeout", Why::Late),
     ("net::ERR_FAILED", Why::Kept),
+    ("the browser does not ask for it", Why::Unasked),
     ("the socket to", Why::Socket),
     ("WebSocket connection", Why::Socket),
 ];
@@ -96,7 +123,18 @@ pub(super) fn explain(case: &Case<'_>) -> Explanation {
     let said = |short: Saying, note: Saying| {
         Explanation::new(case.at_place(&short), &short, &note).at(case.entry.token)
     };
+    if let (Some(why), Some(page), Some(_)) = (case.fact("why"), case.fact("other"), address) {
+        return barred(said(say!(BARRED, at), say!(BARRED_NOTE)), why, page);
+    }
     if let Some(directive) = case.fact("scope") {
+        let written = match address {
+            Some("Eval") => Some([say!(EVAL), say!(EVAL_MEANS, directive), say!(EVAL_ADVICE)]),
+            Some("inline") => Some(inline(directive)),
+            _ => None,
+        };
+        if let Some([short, means, advice]) = written {
+            return said(short, say!(POLICY_NOTE)).means(&means).advises(&advice);
+        }
         return said(say!(POLICY, at), say!(POLICY_NOTE))
             .means(&say!(POLICY_MEANS, directive, at))
             .advises(&say!(POLICY_ADVICE, directive));
@@ -134,10 +172,51 @@ pub(super) fn explain(case: &Case<'_>) -> Explanation {
             .means(&say!(UNKNOWN_MEANS, at))
             .advises(&say!(UNKNOWN_ADVICE)),
         (Why::Late, _) => said(say!(LATE, at), say!(LATE_NOTE)).means(&say!(LATE_MEANS, at)),
+        (Why::Unasked, _) => said(say!(KEPT, at), say!(FETCH_NOTE)).means(&say!(UNASKED_MEANS)),
         (Why::Kept, _) => said(say!(KEPT, at), say!(KEPT_NOTE))
             .means(&say!(KEPT_MEANS))
             .advises(&say!(KEPT_ADVICE)),
         (Why::Untold, _) => said(say!(FETCH), say!(FETCH_NOTE)).means(&say!(FETCH_MEANS)),
+    }
+}
+
+/// What it means that the answer is kept from a page: each of the reasons that a server's headers
+/// give is mended in another way.
+fn barred(said: Explanation, why: &str, page: &str) -> Explanation {
+    let between = |from: &str, to: &str| {
+        why.split_once(from).and_then(|(_, rest)| rest.split(to).next()).unwrap_or("").to_owned()
+    };
+    if why.contains("names no page") {
+        return said.means(&say!(UNNAMED_MEANS, page)).advises(&say!(NAMES_ADVICE, page));
+    }
+    if why.contains("lets only ") {
+        let only = between("lets only ", " ");
+        return said.means(&say!(ANOTHER_MEANS, page, only)).advises(&say!(NAMES_ADVICE, page));
+    }
+    if why.contains("cookies") {
+        return said.means(&say!(COOKIES_MEANS)).advises(&say!(COOKIES_ADVICE, page));
+    }
+    if why.contains("question before it") {
+        let status = Slot::words(between("answers ", " "));
+        return said.means(&say!(BEFORE_MEANS, status)).advises(&say!(BEFORE_ADVICE, page));
+    }
+    match between("does not allow ", " (").as_str() {
+        method @ ("PUT" | "PATCH" | "DELETE") => {
+            said.means(&say!(METHOD_MEANS, method)).advises(&say!(METHOD_ADVICE, method))
+        }
+        _ => said.means(&say!(MORE_MEANS)).advises(&say!(MORE_ADVICE)),
+    }
+}
+
+/// What is said of code or a style that stands in the page itself.
+fn inline(directive: &str) -> [Saying; 3] {
+    let means = say!(INLINE_MEANS, directive);
+    if directive.starts_with("style") {
+        [say!(INLINE_STYLE), means, say!(INLINE_STYLE_ADVICE)]
+    } else if directive.ends_with("-attr") {
+        [say!(INLINE_HANDLER), means, say!(INLINE_HANDLER_ADVICE)]
+    } else {
+        [say!(INLINE_SCRIPT), means, say!(INLINE_SCRIPT_ADVICE)]
     }
 }
 

@@ -1,6 +1,7 @@
 //! Puts the lines of one stream together into entries, asking the readers.
 
 use super::beginning::{Context, HEADER_ONLY, KNOWN, SURE, surest, undressed};
+use super::general::is_of_page;
 use super::steps::Steps;
 use super::{Draft, Take};
 use crate::dress::{Fit, Worn};
@@ -10,7 +11,7 @@ use crate::read::may_matter;
 use izba_model::moment::{Printed, printed};
 use izba_model::pattern::Pattern;
 use izba_model::project::Project;
-use izba_model::{Level, Millis, Report};
+use izba_model::{Level, Millis, Report, trace_id};
 use std::collections::VecDeque;
 
 /// An entry longer than this ends here; a trace does not go on for ever.
@@ -55,6 +56,8 @@ struct Open {
     last_line: u64,
     time: Option<Millis>,
     printed: Option<Printed>,
+    /// The trace that its first line names.
+    trace: Option<Box<str>>,
     speaker: Option<String>,
     thrown: bool,
     thread: Option<String>,
@@ -327,6 +330,7 @@ impl Assembler {
             last_line: seen.number,
             time,
             printed,
+            trace: trace_id(&seen.text).map(Box::from),
             speaker,
             thrown: begin.joins_record,
             thread: prefix.thread,
@@ -343,6 +347,7 @@ impl Assembler {
         if open.record.is_some()
             || open.last_line != open.first_line
             || !may_matter(&seen.text, reading)
+            || is_of_page(&seen.text)
         {
             return false;
         }
@@ -495,6 +500,9 @@ fn body_of<'a>(dress: &Worn, text: &'a str) -> &'a str {
 
 /// Hands a line to a draft: what it wears like the first line of the entry comes off before.
 fn take(draft: &mut dyn Draft, dress: &Worn, text: &str, reading: Reading<'_>) -> Take {
+    if is_of_page(text) {
+        return Take::Refused;
+    }
     if !dress.is_bare() {
         match dress.strip(text) {
             Fit::Same(body) => match draft.take(body, reading.project) {
@@ -535,6 +543,7 @@ fn assembled(open: &Open) -> Option<Assembled> {
         report.handler = report.handler.or_else(|| record.handler.clone());
     }
     report.printed = report.printed.or(open.printed);
+    report.trace = report.trace.or_else(|| open.trace.clone());
     report.speaker = report.speaker.or_else(|| open.speaker.clone());
     Some(Assembled {
         report,

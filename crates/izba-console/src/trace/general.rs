@@ -28,6 +28,12 @@ static FAILED: Pattern = Pattern::new(r"^(?i:errors?) (?:during|while|in|at) [a-
 static COUNTED: Pattern = Pattern::new(r"(?i)\bwith \d+ (?:errors?|problems?|warnings?):$");
 /// How Izba's own lines of a page's errors begin.
 const PAGE: &str = "[page error] ";
+
+/// Whether a line is the first of what a page says, as Izba writes it: no part of what it said before.
+pub(super) fn is_of_page(text: &str) -> bool {
+    let levels = ["error] ", "warning] ", "note] "];
+    text.strip_prefix("[page ").is_some_and(|rest| levels.iter().any(|l| rest.starts_with(l)))
+}
 /// Lines of a sentence of a page.
 const GOES_ON: u8 = 12;
 
@@ -123,7 +129,7 @@ impl Draft for General {
             return Take::Took;
         }
         let step = || super::v8::step(text.trim().strip_prefix("at ").unwrap_or("")).is_some();
-        if self.goes_on > 0 && !text.starts_with("[page") && !step() {
+        if self.goes_on > 0 && !step() {
             self.goes_on -= 1;
             if text.trim().is_empty() {
                 return Take::Held;

@@ -93,11 +93,19 @@ fn report_of(fields: &Map<String, Value>, level: Level, inner: Inner<'_>) -> Rep
         ],
     )
     .map(str::to_owned);
+    report.details.extend(spans_of(fields));
     let place = placed(fields);
     if report.frames.is_empty() && report.head.is_none() {
         report.head = place;
     }
     report
+}
+
+/// The spans of a trace that a record was reached by, the outermost first, in words.
+fn spans_of(fields: &Map<String, Value>) -> Option<String> {
+    let names: Vec<&str> =
+        fields.get("spans")?.as_array()?.iter().filter_map(Value::as_str).collect();
+    (!names.is_empty()).then(|| format!("within {}", names.join(" > ")))
 }
 
 /// A JSON object over several lines.

@@ -5,7 +5,7 @@
 use super::row::GroupView;
 use crate::state::State;
 use izba_model::pattern::Pattern;
-use izba_model::{Family, Level, Millis};
+use izba_model::{Family, Level, Millis, Report};
 use std::collections::HashMap;
 
 /// How a page tells that it did not get something.
@@ -47,16 +47,20 @@ pub(super) fn told_before(views: &[GroupView]) -> HashMap<usize, usize> {
         .collect();
     let unread: Vec<usize> =
         (0..views.len()).filter(|at| is_unread(&views[*at])).take(MOST).collect();
+    let mut before = told_by_the_other(views);
     if requests.is_empty() && unread.is_empty() {
-        return HashMap::new();
+        return before;
     }
-    let mut before = HashMap::new();
     for request in &requests {
         if let Some(server) = failed_server(views, request) {
             before.insert(request.at, server);
         }
     }
+    let told: Vec<usize> = before.keys().copied().collect();
     for (at, view) in views.iter().enumerate().filter(|(_, view)| is_there(view)) {
+        if told.contains(&at) {
+            continue;
+        }
         if NOT_GOT.is_match(&view.entry.report.message) {
             continue;
         }
@@ -65,11 +69,58 @@ pub(super) fn told_before(views: &[GroupView]) -> HashMap<usize, usize> {
             continue;
         }
         let waited = |r: &&Request<'_>| waited_for(view, &views[r.at], r);
-        if let Some(request) = requests.iter().find(waited) {
+        // Of several that failed at once it waited for the one that was asked for where it stands.
+        let here = |r: &&Request<'_>| waited(r) && same_step(view, &views[r.at]);
+        if let Some(request) = requests.iter().find(here).or_else(|| requests.iter().find(waited)) {
             before.insert(at, request.at);
         }
     }
     before
+}
+
+/// Errors that say what another console's error says: they quote its sentence at that very time, as
+/// one does who was answered with it, or both name the same trace and the other one knows more.
+fn told_by_the_other(views: &[GroupView]) -> HashMap<usize, usize> {
+    let there: Vec<usize> = (0..views.len()).filter(|at| is_there(&views[*at])).collect();
+    if there.iter().all(|at| views[*at].source == views[there[0]].source) {
+        return HashMap::new();
+    }
+    let pairs = there.iter().take(MOST).flat_map(|at| there.iter().map(move |other| (*at, *other)));
+    let mut before: HashMap<usize, usize> = HashMap::new();
+    for (at, other) in pairs.filter(|(at, other)| views[*at].source != views[*other].source) {
+        let (view, first) = (&views[at], &views[other]);
+        if is_near(first, view)
+            && (quotes(&view.entry.report, &first.entry.report) || is_of_its_trace(view, first))
+        {
+            before.entry(at).or_insert(other);
+        }
+    }
+    before
+}
+
+/// Whether they came at the same time, first or last.
+fn is_near(a: &GroupView, b: &GroupView) -> bool {
+    [(a.first, b.first), (a.last, b.last)]
+        .into_iter()
+        .any(|(a, b)| gap(a, b).is_some_and(|ms| ms.abs() <= APART))
+}
+
+/// Whether an error's sentence holds the whole of another's, and more.
+fn quotes(report: &Report, other: &Report) -> bool {
+    let said = other.message.trim();
+    // A few words may be said by anybody.
+    said.len() >= 20
+        && said.matches(' ').count() >= 3
+        && report.message.len() > said.len()
+        && report.message.contains(said)
+}
+
+/// Whether both are of one request, by the trace that it names, and the other has steps of its own:
+/// who asked knows less of it than who answered.
+fn is_of_its_trace(view: &GroupView, other: &GroupView) -> bool {
+    let (ours, its) = (&view.entry.report, &other.entry.report);
+    let asks = ours.frames.is_empty() || view.entry.family == Family::NotReached;
+    ours.trace.is_some() && ours.trace == its.trace && asks && !its.frames.is_empty()
 }
 
 fn is_there(view: &GroupView) -> bool {
@@ -101,12 +152,7 @@ fn failed_server(views: &[GroupView], request: &Request<'_>) -> Option<usize> {
     if let Some((at, _)) = others().find(|(_, view)| lies_there(view)) {
         return Some(at);
     }
-    let near = |view: &GroupView| {
-        [(view.first, page.first), (view.last, page.last)]
-            .into_iter()
-            .any(|(a, b)| gap(a, b).is_some_and(|ms| ms.abs() <= APART))
-    };
-    let mut at_that_time = others().filter(|(_, view)| near(view));
+    let mut at_that_time = others().filter(|(_, view)| is_near(view, page));
     match (at_that_time.next(), at_that_time.next()) {
         (Some((at, _)), None) => Some(at),
         _ => None,
@@ -127,6 +173,15 @@ fn waited_for(view: &GroupView, request_view: &GroupView, request: &Request<'_>)
     let lacks =
         is_script(path) && view.entry.family == Family::NameNotThere && says_undefined(said);
     soon && (names_it || failed || lacks)
+}
+
+/// Whether both were told with the same first step.
+fn same_step(a: &GroupView, b: &GroupView) -> bool {
+    let step = |view: &GroupView| {
+        let step = view.entry.report.frames.first()?;
+        Some((step.file.clone()?, step.line?))
+    };
+    step(a).is_some_and(|at| step(b) == Some(at))
 }
 
 /// Whether it says that a script cannot be read.
@@ -213,6 +268,31 @@ mod tests {
         let other = "[page uncaught] TypeError: rope is null\n    at \
             http://127.0.0.1:8000/src/quay.js:3:9";
         assert_eq!(alone(&[("page", 5_000, REFUSED), ("page", 5_010, other)]), 2);
+    }
+
+    #[test]
+    fn who_quotes_what_another_console_says_or_names_its_trace_tells_the_same() {
+        let failed = "TypeError: no berth is left for boat 7\n    at sell (/srv/office.mjs:2:5)";
+        let quoting = "[page error] Error: the office says: no berth is left for boat 7\n    at \
+            http://127.0.0.1:8000/src/quay.js:2:9";
+        assert_eq!(alone(&[("server", 5_000, failed), ("page", 5_040, quoting)]), 1);
+        assert_eq!(alone(&[("page", 5_000, quoting), ("server", 5_040, failed)]), 1);
+        assert_eq!(alone(&[("server", 5_000, failed), ("page", 9_000, quoting)]), 2);
+        assert_eq!(alone(&[("page", 5_000, failed), ("page", 5_040, quoting)]), 2, "one console");
+        let short = failed.replace("no berth is left for boat 7", "torn");
+        let torn = quoting.replace("no berth is left for boat 7", "torn");
+        assert_eq!(alone(&[("server", 5_000, &short), ("page", 5_040, &torn)]), 2, "any word");
+
+        let id = "4bf92f3577b34da6a3ce929d0e0e4736";
+        let stamp = "2026-11-23 20:00:01.250 ERROR office:";
+        let failed = format!(
+            "{stamp} no berth, trace {id}\n{stamp} java.lang.IllegalStateException: full\n{stamp} \
+             \tat quay.Office.sell(Office.java:4)"
+        );
+        let asked = format!("[page error] the berth was refused, trace {id}");
+        assert_eq!(alone(&[("server", 5_000, &failed), ("page", 5_040, &asked)]), 1);
+        let another = asked.replace("4bf9", "5bf9");
+        assert_eq!(alone(&[("server", 5_000, &failed), ("page", 5_040, &another)]), 2);
     }
 
     #[test]

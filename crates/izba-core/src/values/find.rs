@@ -39,6 +39,23 @@ const NO_NAME: &[&str] = &[
     "is", "was", "than", "with", "the", "a", "an", "took", "every", "about",
 ];
 
+/// What a record says of itself, which is no value of the program.
+const OF_RECORD: &[&str] = &[
+    "time",
+    "timestamp",
+    "ts",
+    "level",
+    "severity",
+    "levelno",
+    "app",
+    "logger",
+    "line",
+    "lineno",
+    "pid",
+    "thread",
+    "trace",
+];
+
 /// The values that a message tells; `text` is the line without its prefix.
 pub fn told(text: &str) -> Vec<Told> {
     let mut found = Vec::new();
@@ -49,7 +66,7 @@ pub fn told(text: &str) -> Vec<Told> {
     if let Some(at) = text.find('{')
         && let Ok(Json::Object(object)) = serde_json::from_str::<Json>(&text[at..])
     {
-        for (name, value) in &object {
+        for (name, value) in object.iter().filter(|(name, _)| !OF_RECORD.contains(&name.as_str())) {
             json(name, value, 0, &mut found);
         }
         return found;

@@ -55,12 +55,12 @@ pub(crate) type Taken = Result<(String, Answer), Answer>;
 
 /// A listener: what it takes, and from whom.
 pub(crate) struct Listener {
-    /// What is sent by POST to this path is taken.
-    pub path: &'static str,
+    /// What is sent by POST to one of these paths is taken.
+    pub paths: Vec<&'static str>,
     /// From whom.
     pub who: Admission,
-    /// What is made of a request.
-    pub take: fn(&HeaderMap, &Bytes) -> Taken,
+    /// What is made of a request to a path.
+    pub take: fn(&str, &HeaderMap, &Bytes) -> Taken,
 }
 
 /// Takes what is sent to `address` until `stop` is set.
@@ -171,10 +171,10 @@ impl Door {
     }
 
     async fn taken(&self, request: Request<Incoming>) -> Result<Answer, Answer> {
-        let (path, who) = (self.listener.path, &self.listener.who);
+        let (paths, who) = (&self.listener.paths, &self.listener.who);
         who.admits(self.bound, request.headers(), request.uri())?;
-        if request.uri().path() != path {
-            let why = format!("this listener takes what is sent to {path}");
+        if !paths.contains(&request.uri().path()) {
+            let why = format!("this listener takes what is sent to {}", paths.join(", "));
             return Err(Answer::text(StatusCode::NOT_FOUND, why));
         }
         match *request.method() {
@@ -182,7 +182,7 @@ impl Door {
             // A page elsewhere may send here only when it is told so first.
             Method::OPTIONS => return Ok(Answer::status(StatusCode::NO_CONTENT)),
             _ => {
-                let why = "logs and reports are sent by POST";
+                let why = "what is taken here is sent by POST";
                 return Err(Answer::text(StatusCode::METHOD_NOT_ALLOWED, why)
                     .with("allow", "POST, OPTIONS"));
             }
@@ -207,7 +207,7 @@ impl Door {
             }
             Err(_) => return Err(Answer::status(StatusCode::BAD_REQUEST).closing()),
         };
-        let (lines, answer) = (self.listener.take)(&head.headers, &body)?;
+        let (lines, answer) = (self.listener.take)(head.uri.path(), &head.headers, &body)?;
         if !lines.is_empty() {
             self.sink.append(&Event::Bytes(Stream::Out), lines.as_bytes());
         }

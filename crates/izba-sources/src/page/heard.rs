@@ -4,6 +4,7 @@
 //! Either may miss it: the page hears little of scripts from elsewhere, the log has fewer steps. So
 //! what the log says waits for a moment whether the page says it too.
 
+use super::kept_back::KeptBack;
 use super::lines::{from_console, from_page, steps};
 use serde_json::Value;
 use std::collections::{HashMap, HashSet, VecDeque};
@@ -13,6 +14,8 @@ use std::time::{Duration, Instant};
 const BETTER: Duration = Duration::from_millis(400);
 /// Scripts and style sheets of a page whose addresses are known.
 const READ: usize = 20_000;
+/// How late the page may tell what the log told already, on a machine that is busy.
+const LATE: Duration = Duration::from_secs(10);
 /// What is kept of addresses and errors that were told.
 const KEPT: usize = 1_000;
 
@@ -36,11 +39,15 @@ pub(super) struct Ears {
     refused: HashSet<String>,
     /// Errors that the page has told and the log not yet, by their words, and how many.
     told: HashMap<String, u32>,
+    /// Errors that were told as the log tells them, when: the page may yet.
+    logged: VecDeque<(Instant, String)>,
     /// What one side said and waits for the other.
     waiting: Vec<Waiting>,
     /// What the page knows of errors that only the log will tell, if nobody catches them: their words,
     /// and these with steps and what they are about.
     known: VecDeque<(String, String)>,
+    /// Which answers the page may not have, and why.
+    kept_back: KeptBack,
     /// The address of each script and style sheet that was read last, by its name without a version.
     read: HashMap<String, String>,
 }
@@ -63,8 +70,10 @@ impl Ears {
             page,
             refused,
             told,
+            logged: VecDeque::new(),
             waiting: Vec::new(),
             known: VecDeque::new(),
+            kept_back: KeptBack::new(),
             read: HashMap::new(),
         }
     }
@@ -80,8 +89,10 @@ impl Ears {
                 }
                 self.refused.clear();
                 self.told.clear();
+                self.logged.clear();
                 self.known.clear();
                 self.read.clear();
+                self.kept_back.starts(params["url"].as_str().unwrap_or_default());
                 return Some(Said::Navigated(text(&params["url"])));
             }
             "browsingContext.contextDestroyed" => return ours.then_some(Said::Closed),
@@ -91,6 +102,7 @@ impl Ears {
             }
             "log.entryAdded" if params["type"] == "javascript" => self.log_says(params)?,
             "log.entryAdded" => from_console(params, params["text"].as_str().unwrap_or_default()),
+            "network.responseCompleted" if self.kept_back.is_asked_before(params) => return None,
             "network.responseCompleted" => {
                 let Some(why) = refusal(params) else {
                     return ours.then(|| self.read_anew(params)).flatten().map(Said::Anew);
@@ -106,7 +118,13 @@ impl Ears {
                 if self.refused.contains(request) {
                     return None;
                 }
-                not_loaded(params, params["errorText"].as_str().unwrap_or_default())
+                let error = params["errorText"].as_str().unwrap_or_default();
+                if error.is_empty() {
+                    return self.not_asked(params).map(Said::Lines);
+                }
+                // So a browser says it that has an answer and keeps it.
+                let kept = if error == KEPT_BACK { self.kept_back.why(params) } else { None };
+                not_loaded(params, kept.as_deref().unwrap_or(error))
             }
             _ => return None,
         };
@@ -121,6 +139,11 @@ impl Ears {
         let waited = self.waiting.remove(0);
         if waited.by_page {
             self.is_told(waited.words);
+        } else {
+            if self.logged.len() >= KEPT {
+                self.logged.pop_front();
+            }
+            self.logged.push_back((Instant::now(), waited.words));
         }
         Some(waited.line + &waited.steps)
     }
@@ -160,6 +183,16 @@ impl Ears {
             return None;
         }
         let line = from_page(told)?;
+        if told["kind"] == "policy" {
+            let words = barred(told["blocked"].as_str().unwrap_or_default());
+            // The request that was not made tells better who wanted it.
+            let at = self.waiting.iter().position(|w| w.words == words);
+            let steps = at.map(|at| self.waiting.remove(at).steps);
+            if at.is_none() && self.refused.len() < KEPT {
+                self.refused.insert(words);
+            }
+            return Some(line + steps.as_deref().filter(|_| stepless(told)).unwrap_or_default());
+        }
         if !matches!(told["kind"].as_str(), Some("error" | "rejection")) {
             return Some(line);
         }
@@ -169,6 +202,11 @@ impl Ears {
             // What the page says of it is said better, but for its steps perhaps.
             let log = self.waiting.remove(at);
             return Some(if stepless { line + &log.steps } else { line });
+        }
+        self.logged.retain(|(when, _)| when.elapsed() < LATE);
+        if let Some(at) = self.logged.iter().position(|(_, words)| same(words, message)) {
+            self.logged.remove(at);
+            return None;
         }
         if stepless && self.waiting.len() < KEPT {
             self.wait(true, message, line, String::new());
@@ -216,11 +254,39 @@ impl Ears {
         (before != address).then(|| address.to_owned())
     }
 
+    /// What the browser did not even ask for: the page's policy may say why, before or behind it.
+    fn not_asked(&mut self, params: &Value) -> Option<String> {
+        let words = barred(params["request"]["url"].as_str().unwrap_or_default());
+        if self.refused.remove(&words) {
+            return None;
+        }
+        let lines = not_loaded(params, "the browser does not ask for it");
+        if self.waiting.len() >= KEPT {
+            return Some(lines);
+        }
+        let (line, steps) = lines.split_once('\n').unwrap_or((&lines, ""));
+        self.wait(false, &words, format!("{line}\n"), steps.to_owned());
+        None
+    }
+
     fn wait(&mut self, by_page: bool, words: &str, line: String, steps: String) {
         let (since, words) = (Instant::now(), words.to_owned());
         self.waiting.push(Waiting { since, by_page, words, line, steps });
     }
 }
+
+/// How it is kept that a policy or the browser bars an address.
+fn barred(address: &str) -> String {
+    format!("barred {address}")
+}
+
+/// Whether the page tells no place of what it tells.
+fn stepless(told: &Value) -> bool {
+    told["line"].as_u64().is_none_or(|line| line == 0)
+}
+
+/// What the browser says of a request whose answer it keeps from the page; and of others.
+const KEPT_BACK: &str = "net::ERR_FAILED";
 
 /// How a step begins.
 const STEP: &str = "\n    at ";
@@ -335,6 +401,12 @@ mod tests {
         assert!(ears.hear(&log("SyntaxError: odd")).is_none());
         assert_eq!(ears.due(), None, "the page may still tell it better");
         assert_eq!(ears.rest().matches("[page error] SyntaxError: odd\n    at ").count(), 2);
+        // The log alone for a while, and then the page after all.
+        assert!(ears.hear(&log("Error: late")).is_none());
+        ears.waiting.iter_mut().for_each(|w| w.since -= BETTER);
+        assert!(ears.due().is_some_and(|told| told.contains("Error: late")));
+        assert!(ears.hear(&page("error", "Uncaught Error: late")).is_none(), "it is told");
+        assert!(ears.hear(&page("error", "Uncaught Error: late")).is_some(), "this is another");
     }
 
     #[test]
@@ -366,6 +438,27 @@ mod tests {
         assert_eq!(lines(ears.hear(&log)), Some(wanted));
         assert!(ears.hear(&log).is_none());
         assert_eq!(ears.rest(), "[page error] SyntaxError: odd\n", "the next one is another");
+    }
+
+    #[test]
+    fn what_a_policy_bars_is_told_once_in_whichever_order_it_is_heard() {
+        let far = "http://far.example/a.js";
+        let told = json!({"kind": "policy", "message": "script-src", "blocked": far, "line": 0});
+        let policy = json!({"method": "script.message", "params": {"channel": "izba", "data": {"value": told.to_string()}}});
+        let mut fails = request(1, "network.fetchError", json!({"errorText": ""}));
+        fails["params"]["request"]["url"] = far.into();
+        let wanted =
+            format!("[page error] {far} was not let in: the policy script-src forbids it\n");
+        let step = "    at http://localhost/:8:1\n";
+        let mut ears = Ears::of("tab".into());
+        assert!(ears.hear(&fails).is_none());
+        assert_eq!(lines(ears.hear(&policy)), Some(format!("{wanted}{step}")));
+        assert_eq!(lines(ears.hear(&policy)).as_deref(), Some(wanted.as_str()));
+        assert!(ears.hear(&fails).is_none());
+        assert_eq!(ears.rest(), "");
+        // Without a policy it is told too.
+        assert!(ears.hear(&fails).is_none());
+        assert!(ears.rest().contains("was not loaded: the browser does not ask for it"));
     }
 
     fn request(id: u32, method: &str, more: Value) -> Value {

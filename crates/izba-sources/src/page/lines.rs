@@ -28,11 +28,19 @@ pub(super) fn from_page(told: &Value) -> Option<String> {
         "error" => format!("[page error] {words}\n"),
         "rejection" => format!("[page error] nobody caught this promise: {words}\n"),
         // Failed loads are told by the network, with the status.
-        "policy" => format!(
-            "[page error] {} was not let in: the policy {message} forbids it{}\n",
-            text("blocked"),
-            place()
-        ),
+        "policy" => {
+            let (level, forbids) = match told["only"].as_bool() {
+                Some(true) => ("warning", "would forbid"),
+                _ => ("error", "forbids"),
+            };
+            let code =
+                if text("code").is_empty() { String::new() } else { format!(": {}", text("code")) };
+            format!(
+                "[page {level}] {} was not let in: the policy {message} {forbids} it{code}{}\n",
+                text("blocked"),
+                place()
+            )
+        }
         "socket" => {
             format!("[page error] the socket to {} failed{stack}\n", text("url"))
         }

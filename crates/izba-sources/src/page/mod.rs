@@ -9,6 +9,7 @@
 mod driver;
 mod goings;
 mod heard;
+mod kept_back;
 mod lines;
 mod served;
 mod session;

@@ -169,7 +169,17 @@
     tell({ kind: "rejection", message: words, stack: (reason && reason.stack && noted(reason)) || "" });
   });
   addEventListener("securitypolicyviolation", (event) => {
-    if (!may("error")) return;
-    tell({ kind: "policy", message: event.violatedDirective, blocked: event.blockedURI, url: event.sourceFile, line: event.lineNumber, column: event.columnNumber });
+    // What was made code of a text has thrown already.
+    if (event.blockedURI === "eval" || !may("error")) return;
+    // Where no line is told, the part of the page that was kept out is told by what stands in it.
+    const part = event.target;
+    let code = "";
+    if (part instanceof Element && event.blockedURI === "inline" && !event.lineNumber) {
+      const about = event.violatedDirective.startsWith("style") ? "style" : "on";
+      const given = [...part.attributes].find((a) => a.name === about || (about === "on" && a.name.startsWith("on")));
+      code = given ? given.value : part.textContent.trim();
+      code = code.split("\n")[0].slice(0, 120);
+    }
+    tell({ kind: "policy", message: event.violatedDirective, blocked: event.blockedURI, only: event.disposition === "report", code, url: event.sourceFile, line: event.lineNumber, column: event.columnNumber });
   });
 }

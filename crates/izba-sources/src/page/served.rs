@@ -119,14 +119,14 @@ fn beside(url: &str, named: &str) -> Option<String> {
     Some(format!("{scheme}://{host}/{folder}{slash}{named}"))
 }
 
+/// Whether a host is this machine, as far as its name says.
+pub(super) fn is_here(host: &str) -> bool {
+    host == "localhost" || host.parse::<std::net::IpAddr>().is_ok_and(|ip| ip.is_loopback())
+}
+
 /// What the server of a page of this machine sends for an address.
 fn fetch(url: &str) -> Option<String> {
-    let (host, _) = server_of(url)?;
-    let here =
-        host == "localhost" || host.parse::<std::net::IpAddr>().is_ok_and(|ip| ip.is_loopback());
-    if !here {
-        return None;
-    }
+    is_here(server_of(url)?.0).then_some(())?;
     let answer = minreq::get(url).with_timeout(PATIENCE).with_max_redirects(2).send_lazy().ok()?;
     if answer.status_code != 200 {
         return None;

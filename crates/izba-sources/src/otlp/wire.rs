@@ -1,5 +1,5 @@
-//! The messages of OTLP's logs in protobuf (opentelemetry/proto/logs/v1, common/v1), read straight
-//! from the wire into the standard's own JSON form, as far as Izba looks at them.
+//! The messages of OTLP in protobuf (opentelemetry/proto), read straight from the wire into the
+//! standard's own JSON form, as far as Izba looks at them: a schema names the fields.
 
 use prost::DecodeError;
 use prost::bytes::Buf;
@@ -96,82 +96,73 @@ fn wrong(_: DecodeError) -> Unread {
     Unread::Wrong
 }
 
-/// An `ExportLogsServiceRequest` as its JSON form.
+/// The fields of a message that are looked at: number, name in JSON, what it holds.
+pub(super) type Schema = [(u32, &'static str, Kind)];
+
+/// What a field holds.
+#[derive(Clone, Copy)]
+pub(super) enum Kind {
+    Text,
+    /// A small number, such as an enumeration's.
+    Number,
+    /// 64 bits without a sign, which are a text in JSON.
+    Long,
+    /// The same with a sign.
+    Signed,
+    Double,
+    /// Bytes, as digits of base 16.
+    Hex,
+    /// An `AnyValue`.
+    Any,
+    /// Some of many `KeyValue`s.
+    Attributes,
+    One(&'static Schema),
+    Many(&'static Schema),
+}
+
+/// A `Resource`.
+pub(super) const RESOURCE: &Schema = &[(1, "attributes", Kind::Attributes)];
+/// An `InstrumentationScope`.
+pub(super) const SCOPE: &Schema = &[(1, "name", Kind::Text)];
+
+/// A request of this schema as its JSON form.
 ///
 /// # Errors
 ///
 /// When the bytes are no message of protobuf, or hold too many values.
-pub(crate) fn request(bytes: &[u8]) -> Result<Value, Unread> {
-    let left = &Left(Cell::new(VALUES));
-    let mut resources = Vec::new();
-    fields(bytes, |tag, field| {
-        if tag == 1 {
-            resources.push(resource_logs(field.bytes(), left)?);
-        }
-        Ok(())
-    })?;
-    Ok(json!({ "resourceLogs": resources }))
+pub(super) fn request(bytes: &[u8], schema: &Schema) -> Result<Value, Unread> {
+    message(bytes, schema, &Left(Cell::new(VALUES)))
 }
 
-fn resource_logs(bytes: &[u8], left: &Left) -> Result<Value, Unread> {
+fn message(bytes: &[u8], schema: &Schema, left: &Left) -> Result<Value, Unread> {
     left.take()?;
-    let (mut attributes, mut scopes) = (Vec::new(), Vec::new());
+    let mut told = Map::new();
     fields(bytes, |tag, field| {
-        match tag {
-            1 => fields(field.bytes(), |tag, field| {
-                if tag == 1 {
-                    attributes.push(key_value(field.bytes(), DEPTH, left)?);
-                }
-                Ok(())
-            })?,
-            2 => scopes.push(scope_logs(field.bytes(), left)?),
-            _ => {}
-        }
-        Ok(())
-    })?;
-    Ok(json!({ "resource": { "attributes": attributes }, "scopeLogs": scopes }))
-}
-
-fn scope_logs(bytes: &[u8], left: &Left) -> Result<Value, Unread> {
-    left.take()?;
-    let (mut scope, mut records) = (Map::new(), Vec::new());
-    fields(bytes, |tag, field| {
-        match tag {
-            1 => fields(field.bytes(), |tag, field| {
-                if tag == 1 {
-                    scope.insert("name".into(), field.text());
-                }
-                Ok(())
-            })?,
-            2 => records.push(log_record(field.bytes(), left)?),
-            _ => {}
-        }
-        Ok(())
-    })?;
-    Ok(json!({ "scope": scope, "logRecords": records }))
-}
-
-fn log_record(bytes: &[u8], left: &Left) -> Result<Value, Unread> {
-    left.take()?;
-    let (mut record, mut attributes) = (Map::new(), Vec::new());
-    fields(bytes, |tag, field| {
-        match tag {
-            // Numbers of 64 bits are texts in the JSON form.
-            1 => drop(record.insert("timeUnixNano".into(), field.number().to_string().into())),
-            2 => drop(record.insert("severityNumber".into(), field.number().into())),
-            3 => drop(record.insert("severityText".into(), field.text())),
-            5 => drop(record.insert("body".into(), any_value(field.bytes(), DEPTH, left)?)),
-            6 => attributes.push(key_value(field.bytes(), DEPTH, left)?),
-            9 => drop(record.insert("traceId".into(), hex(field.bytes()).into())),
-            11 => {
-                record.insert("observedTimeUnixNano".into(), field.number().to_string().into());
+        let Some((_, name, kind)) = schema.iter().find(|(number, ..)| *number == tag) else {
+            return Ok(());
+        };
+        let value = match kind {
+            Kind::Text => field.text(),
+            Kind::Number => field.number().into(),
+            Kind::Long => field.number().to_string().into(),
+            Kind::Signed => (field.number() as i64).to_string().into(),
+            Kind::Double => f64::from_bits(field.number()).into(),
+            Kind::Hex => hex(field.bytes()).into(),
+            Kind::Any => any_value(field.bytes(), DEPTH, left)?,
+            Kind::Attributes => key_value(field.bytes(), DEPTH, left)?,
+            Kind::One(inner) | Kind::Many(inner) => message(field.bytes(), inner, left)?,
+        };
+        if let Kind::Attributes | Kind::Many(_) = kind {
+            let list = told.entry(*name).or_insert_with(|| Value::Array(Vec::new()));
+            if let Value::Array(list) = list {
+                list.push(value);
             }
-            _ => {}
+        } else {
+            told.insert((*name).to_owned(), value);
         }
         Ok(())
     })?;
-    record.insert("attributes".into(), attributes.into());
-    Ok(Value::Object(record))
+    Ok(Value::Object(told))
 }
 
 fn key_value(bytes: &[u8], depth: u32, left: &Left) -> Result<Value, Unread> {
@@ -227,6 +218,7 @@ fn hex(bytes: &[u8]) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::otlp::logs::SIGNAL;
     use opentelemetry_proto::tonic::collector::logs::v1::ExportLogsServiceRequest;
     use opentelemetry_proto::tonic::common::v1::{
         AnyValue, ArrayValue, InstrumentationScope, KeyValue, any_value::Value as Any,
@@ -235,6 +227,8 @@ mod tests {
     use opentelemetry_proto::tonic::resource::v1::Resource;
     use proptest::prelude::*;
     use prost::Message;
+
+    const SCHEMA: &Schema = SIGNAL.schema;
 
     fn value(value: Any) -> Option<AnyValue> {
         Some(AnyValue { value: Some(value) })
@@ -273,9 +267,12 @@ mod tests {
             ..ResourceLogs::default()
         };
         let bytes = ExportLogsServiceRequest { resource_logs: vec![all] }.encode_to_vec();
-        let told = request(&bytes).expect("it is a message");
+        let told = request(&bytes, SCHEMA).expect("it is a message");
         insta::assert_json_snapshot!(told);
-        assert!(request(&bytes[..bytes.len() - 3]).is_err(), "what is cut short is refused");
+        assert!(
+            request(&bytes[..bytes.len() - 3], SCHEMA).is_err(),
+            "what is cut short is refused"
+        );
     }
 
     #[test]
@@ -289,13 +286,15 @@ mod tests {
             bytes
         };
         let message = nested(0x0a, &nested(0x12, &nested(0x12, &empty)));
-        assert!(matches!(request(&message), Err(Unread::TooMuch)));
+        assert!(matches!(request(&message, SCHEMA), Err(Unread::TooMuch)));
     }
 
     proptest! {
         #[test]
         fn any_bytes_are_answered(bytes in prop::collection::vec(any::<u8>(), 0..200)) {
-            let _ = request(&bytes);
+            for signal in super::super::SIGNALS {
+                let _ = request(&bytes, signal.schema);
+            }
         }
     }
 }
