@@ -31,6 +31,7 @@ const ALSO: &[(Action, &str)] = &[
     (Action::RoomNotes, "memory"),
     (Action::Note, "remember comment save keep"),
     (Action::Tell, "share export ask send report save"),
+    (Action::Picture, "picture image screenshot page browser"),
     (Action::Draw, "picture image export print svg pdf"),
     (Action::Breakpoint, "debug"),
     (Action::Corner, "reduce shrink smaller"),

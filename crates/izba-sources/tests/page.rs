@@ -127,7 +127,7 @@ fn with_mistakes(elsewhere: SocketAddr) -> Files {
         </script>\n<script src=\"more.js\"></script>\n"
     );
     let parse = "const text = 'no json';\nJSON.parse(text);\n";
-    let more = "fetch('page.html').then((r) => r.json());\nnew Worker('nowork.js');\nnew Worker('worker.js');\n\
+    let more = "fetch('page.html').then((r) => r.json());\nnew Worker('nowork.js');\nnew Worker('worker.js');new Worker('page.html?w',{type:'module'});\n\
         new WebSocket('ws://127.0.0.1:1/');\nconsole.error(new Error('printed'));\n\
         console.error('boats', { quay: { all: [1, { seats: 2 }] } });\nsetTimeout(() => Promise.reject({ code: 4 }));\n\
         function deep(n) { if (n === 0) throw new Error('deep'); deep(n - 1); }\nsetTimeout(() => deep(20));\n\
@@ -171,6 +171,10 @@ fn whatever_goes_wrong_in_a_page_is_told_once_with_its_place() {
             format!("http://{here}/more.js:1:34"),
         ),
         ("nowork.js was not loaded: the server answers 404".to_owned(), String::new()),
+        (
+            "page.html?w was not loaded: the server answers with a page of HTML".to_owned(),
+            String::new(),
+        ),
         ("(reading 'worker')".to_owned(), format!("http://{here}/worker.js:2:6")),
         ("the socket to ws://127.0.0.1:1/ failed".to_owned(), format!("http://{here}/more.js:4:1")),
         ("[page error] Error: printed".to_owned(), format!("http://{here}/more.js:5:15")),
@@ -183,6 +187,9 @@ fn whatever_goes_wrong_in_a_page_is_told_once_with_its_place() {
     // What is told twice comes within a moment.
     let last = "is not valid JSON (";
     page.wait("the end", |p| p.text().matches(last).count() == 2);
+    // How the page looked then is kept.
+    let pictured = |p: &Page| p.told.iter().any(|(e, b)| *e == Event::Picture && b.contains("PNG"));
+    page.wait("a picture", pictured);
     let text = page.text();
     let lines: Vec<&str> = text.lines().collect();
     for (words, step) in &wanted {

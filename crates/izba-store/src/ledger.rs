@@ -433,6 +433,7 @@ impl Ledger {
             actions: r.progress.actions,
             first_line: 0,
             updates: Vec::new(),
+            pictures: Vec::new(),
         });
         let tallies = self.query(
             "SELECT seen.mistake, run.number, seen.count, seen.first, seen.last, seen.line FROM seen JOIN run ON run.id = seen.run

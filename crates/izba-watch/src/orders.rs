@@ -195,6 +195,8 @@ pub enum Order {
     Tell(GroupId),
     /// Pack the request for a group with its log and these own files.
     Pack(GroupId, Arc<Telling>, Vec<String>),
+    /// Write the picture of the page into a file that was taken when a group's error struck.
+    Picture(GroupId),
     /// Make a note about a group ready to be written, or the one that is there.
     Note(GroupId),
     /// Keep a note, over the file it was read from.
@@ -283,6 +285,8 @@ pub enum Answer {
     Trouble(String),
     /// A request is packed.
     Packed(Box<Packed>),
+    /// A picture of a page lies in this file; when it was taken.
+    Picture(PathBuf, Millis),
     /// A note ready to be written, and the file it came from.
     Note(Box<Note>, Option<PathBuf>),
     /// A request for help.

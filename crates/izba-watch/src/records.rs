@@ -16,6 +16,7 @@ pub fn feed_record(engine: &mut Engine, source: SourceId, record: &Record, proje
                 engine.pass_left_out(source, gap.lines, &gap.carry);
             }
         }
+        Event::Picture => engine.pictured(source, record.time, record.offset),
         Event::Update => {
             let addresses = String::from_utf8_lossy(&record.bytes);
             engine.update_run(source, record.time, &addresses, project.clone());

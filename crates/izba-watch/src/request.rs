@@ -105,6 +105,17 @@ pub struct Packed {
     pub taken: Vec<help::Taken>,
 }
 
+/// What goes with a request.
+#[derive(Debug, Clone, Copy)]
+pub struct Packing<'a> {
+    /// The console's last lines.
+    pub log: &'a str,
+    /// Own files, by name.
+    pub scripts: &'a [(String, String)],
+    /// How the page looked, as PNG or JPEG: nothing can be taken out of that.
+    pub picture: Option<&'a [u8]>,
+}
+
 /// Packs a request, a log and scripts, with what is nobody's business taken out of all of them;
 /// `keep` writes the zip and tells where.
 ///
@@ -113,8 +124,7 @@ pub struct Packed {
 /// A sentence, when it cannot be written.
 pub fn pack(
     telling: &Telling,
-    log: &str,
-    scripts: &[(String, String)],
+    Packing { log, scripts, picture }: &Packing<'_>,
     keep: impl FnOnce(&[u8]) -> Result<String, String>,
 ) -> Result<Packed, String> {
     let owner = owner();
@@ -147,6 +157,13 @@ pub fn pack(
     for (name, text) in &files {
         zip.start_file(name.as_str(), zip::write::SimpleFileOptions::default()).map_err(failed)?;
         zip.write_all(text.as_bytes()).map_err(|e| format!("the zip cannot be written: {e}"))?;
+    }
+    if let Some(picture) = picture {
+        let ending = if picture.starts_with(b"\x89PNG") { "png" } else { "jpg" };
+        let name = format!("page.{ending}");
+        zip.start_file(name.as_str(), zip::write::SimpleFileOptions::default()).map_err(failed)?;
+        zip.write_all(picture).map_err(|e| format!("the zip cannot be written: {e}"))?;
+        files.push((name, String::new()));
     }
     let bytes = zip.finish().map_err(failed)?.into_inner();
     let path = keep(&bytes)?;

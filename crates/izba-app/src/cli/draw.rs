@@ -230,6 +230,7 @@ fn gather(shared: &Shared, args: &Args, what: &str) -> Result<Gathered, CommandE
                     &record.bytes,
                     &mut each,
                 ),
+                Event::Picture => {}
                 Event::Gap => {
                     if let Some(gap) = izba_sources::Gap::of(&record) {
                         splitter.skip(gap.lines, &gap.carry);

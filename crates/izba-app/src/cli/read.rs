@@ -320,8 +320,9 @@ fn packed(
         })
     };
     let telling = izba_watch::request::Telling::of(request).putting_back(args.put_back());
+    let packing = izba_watch::request::Packing { log: &log, scripts: &scripts, picture: None };
     let packed =
-        izba_watch::request::pack(&telling, &log, &scripts, keep).map_err(CommandError::input)?;
+        izba_watch::request::pack(&telling, &packing, keep).map_err(CommandError::input)?;
     say(&format!("packed in {}: {}", packed.path, packed.files.join(", ")));
     Ok(())
 }

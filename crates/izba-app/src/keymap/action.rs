@@ -141,6 +141,8 @@ pub enum Action {
     LaterStretch,
     /// Tell others: a request for help.
     Tell,
+    /// See how the page looked.
+    Picture,
     /// The paths that were printed on purpose.
     Paths,
     /// Stop when the chosen error happens again.

@@ -535,6 +535,13 @@ pub static BINDINGS: &[Binding] = &[
         Scope::Everywhere,
     ),
     bind(
+        Action::Picture,
+        &["*"],
+        "see the page",
+        "See how the page looked when the chosen error struck",
+        Scope::Everywhere,
+    ),
+    bind(
         Action::Copy,
         &["y"],
         "copy",

@@ -7,6 +7,7 @@ use crate::settings::Known;
 use izba_model::claim::Fix;
 use izba_watch::fixing::Made;
 use izba_watch::{Answer, Order, Past, Published};
+use std::path::PathBuf;
 use std::sync::Arc;
 
 /// What happened, from the keyboard, the mouse, the clock or the engine thread.
@@ -66,6 +67,8 @@ pub enum Effect {
     KeepFile(Vec<u8>, &'static str, &'static str),
     /// Keep a text in a file with this ending.
     KeepText(String, &'static str),
+    /// Open a picture with the program that the user opens pictures with, and say when it was taken.
+    Show(PathBuf, String),
     /// Leave.
     Quit,
     /// Look at a run of an earlier session.

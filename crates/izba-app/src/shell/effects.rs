@@ -7,6 +7,7 @@ use crossterm::execute;
 use izba_watch::{Order, Watch, fixing};
 use std::io::{self, stdout};
 use std::path::Path;
+use std::process::{Command, Stdio};
 
 /// What is worked on: the watch, the project's folder, the folder of the session.
 pub(super) struct Desk<'a> {
@@ -60,6 +61,10 @@ impl Desk<'_> {
             }
             Effect::KeepFile(bytes, stem, ending) => Some(self.keep(&bytes, stem, ending)),
             Effect::KeepText(text, ending) => Some(self.keep(text.as_bytes(), "help", ending)),
+            Effect::Show(path, when) => {
+                let opened = if show(&path) { ", and is opened" } else { "" };
+                Some(format!("the page at {when} is in {}{opened}", path.display()))
+            }
             // Done by `update` itself before it hands effects out.
             Effect::Act(_) => None,
             other => return Ok(Done::Left(other)),
@@ -83,4 +88,19 @@ fn copy(text: &str) -> io::Result<String> {
     let line = text.lines().find(|l| !l.trim().is_empty()).unwrap_or_default();
     let line = crate::parts::pen::safe(line.trim());
     Ok(format!("copied {by}: {}", izba_model::text::fit(&line, 60)))
+}
+
+/// Opens a file with the program that the desktop has for it; `false` where there is none.
+fn show(path: &Path) -> bool {
+    let shown = ["WAYLAND_DISPLAY", "DISPLAY"];
+    if !shown.iter().any(|name| std::env::var_os(name).is_some_and(|v| !v.is_empty())) {
+        return false;
+    }
+    let mut command = Command::new("xdg-open");
+    command.arg(path).stdin(Stdio::null()).stdout(Stdio::null()).stderr(Stdio::null());
+    let Ok(mut child) = command.spawn() else { return false };
+    // It ends once the picture is handed on; nobody waits for that.
+    let ended = move || drop(child.wait());
+    let _ = std::thread::Builder::new().name("show".into()).spawn(ended);
+    true
 }

@@ -176,6 +176,10 @@ fn on_answer(model: &mut Model, answer: Answer) -> Vec<Effect> {
         }
         Answer::Trouble(sentence) => say(model, sentence),
         Answer::Note(note, path) => crate::rooms::notes::update::write(model, *note, path),
+        Answer::Picture(path, time) => {
+            let when = crate::parts::pen::clock(time, model.utc_offset);
+            return vec![Effect::Show(path, when.get(..8).unwrap_or(&when).to_owned())];
+        }
         Answer::Packed(packed) => crate::sheets::pack::done(model, *packed),
         Answer::Telling(telling) => model.overlay = Some(TellSheet::of(telling).into()),
         Answer::Stopped => crate::rooms::pause::update::stopped(model),
@@ -355,6 +359,10 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
         Action::Tell => match model.selected().map(|g| g.id) {
             Some(group) => return vec![Effect::Order(Order::Tell(group))],
             None => say(model, "there is no error to tell others about"),
+        },
+        Action::Picture => match model.selected().map(|g| g.id) {
+            Some(group) => return vec![Effect::Order(Order::Picture(group))],
+            None => say(model, "there is no error that a picture was taken of"),
         },
         Action::Paths => {
             model.overlay = Some(PathsSheet(0).into());

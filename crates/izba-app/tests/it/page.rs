@@ -1,6 +1,6 @@
 //! A real browser on the demo's page: what it says is seen at the place that somebody wrote.
 
-use crate::tmux::{Ends, Tmux, izba};
+use crate::tmux::{Ends, Tmux, free_address, izba};
 use std::io::{BufRead, BufReader};
 use std::process::{Command, Stdio};
 
@@ -40,6 +40,10 @@ fn a_page_in_a_real_browser_is_watched() {
         let screen = tmux.wait_for(words);
         assert!(screen.contains(place), "{place}\n{screen}");
     }
+    // A picture of the page was taken when they struck.
+    tmux.keys(&["*"]);
+    let screen = tmux.wait_for("the page at");
+    assert!(screen.contains(" is in "), "{screen}");
     tmux.keys(&["q", "q"]);
     tmux.wait_for("shell>");
 }
@@ -71,4 +75,43 @@ fn what_a_page_prints_of_its_values_is_told_in_words() {
         .into_iter();
         all.all(|words| s.contains(words))
     });
+}
+
+#[test]
+fn a_page_and_the_service_that_it_asks_tell_one_mistake() {
+    let folder = tempfile::tempdir().expect("a temporary folder");
+    let ferry = folder.path().join("ferry");
+    let laid_out = Command::new(izba()).args(["demo", "--reset", "--dir"]).arg(&ferry).output();
+    assert!(laid_out.expect("it runs").status.success());
+    let (log, service, izba) = (free_address(), free_address(), izba());
+    let sources = format!(
+        "[[source]]\nname = \"page\"\nrun = \"{izba} stand-in page --tickets {service}\"\n\
+         [[source]]\nname = \"phone\"\nrun = \"{izba} stand-in phone --listen {log} --service {service}\"\n\
+         [[source]]\nname = \"app\"\nconnect = \"{log}\"\n"
+    );
+    std::fs::write(ferry.join("izba.toml"), sources).expect("room");
+    let store = folder.path().join("store");
+    let told = Command::new(izba)
+        .args(["--trust", "--seconds", "14", "--as", "jsonl", "--store"])
+        .arg(&store)
+        .current_dir(&ferry)
+        .output()
+        .expect("it runs");
+    let told = String::from_utf8_lossy(&told.stdout).into_owned();
+    let rows: Vec<serde_json::Value> =
+        told.lines().map(|l| serde_json::from_str(l).expect("JSON")).collect();
+    let row = |begin: &str| {
+        let is =
+            |r: &&serde_json::Value| r["message"].as_str().is_some_and(|m| m.starts_with(begin));
+        rows.iter().find(is).unwrap_or_else(|| panic!("{begin}: {told}"))
+    };
+    let (service, page) = (row("Index 3 out of bounds"), row("no ticket 3 from the phone"));
+    assert_eq!(service["file"], "phone/src/TicketService.kt");
+    assert_eq!(
+        (&service["follows"], &page["follows"]),
+        (&serde_json::Value::Null, &service["rank"])
+    );
+    let apart =
+        rows.iter().filter(|r| r["message"].as_str().is_some_and(|m| m.contains("ticket 3")));
+    assert_eq!(apart.count(), 1, "the service's sentence belongs to its exception: {told}");
 }

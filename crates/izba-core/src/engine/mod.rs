@@ -18,8 +18,8 @@ pub use rows::Rows;
 use crate::digest::Placed;
 use crate::filter::Around;
 use crate::group::{
-    GroupBy, GroupId, GroupTable, GroupView, Identity, Recalled, RunNow, RunSpan, Sighting,
-    SourceNow, State, Update, Wish, Wishes,
+    GroupBy, GroupId, GroupTable, GroupView, Identity, Picture, Recalled, RunNow, RunSpan,
+    Sighting, SourceNow, State, Update, Wish, Wishes,
 };
 use crate::overlooked::Overlooked;
 use crate::timeline::{MarkKind, Timeline};
@@ -77,6 +77,8 @@ struct Source {
 
 /// Runs of one source that are remembered.
 const RUNS: usize = 400;
+/// Pictures of a run that are known.
+const PICTURES: usize = 40;
 
 impl Source {
     /// How its run stands, for a sighting.
@@ -449,6 +451,15 @@ impl Engine {
         }
         for name in names {
             self.timeline.mark(time, MarkKind::Updated(source.0, name));
+        }
+    }
+
+    /// Notes that a picture of `source` was taken, which stands in its spool at `offset`.
+    pub fn pictured(&mut self, source: SourceId, time: Millis, offset: u64) {
+        if let Some(run) = self.sources.get_mut(source.0).and_then(|s| s.runs.last_mut())
+            && run.pictures.len() < PICTURES
+        {
+            run.pictures.push(Picture { time, offset });
         }
     }
 

@@ -19,7 +19,7 @@ pub use id::GroupId;
 pub use identity::{Identity, Likeness, SCHEME};
 pub use quiet::{Exposure, Silence, Verdict};
 pub use row::GroupView;
-pub use run::{RunSpan, Update};
+pub use run::{Picture, RunSpan, Update};
 pub use sight::{Gaps, Part, Recalled, RunTally};
 pub use table::{GroupTable, RunNow, Sighting};
 pub use view::SourceNow;

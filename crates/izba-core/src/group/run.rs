@@ -18,6 +18,9 @@ pub struct RunSpan {
     pub actions: u32,
     /// Number of its first line, in the order of the session.
     pub first_line: u64,
+    /// Pictures of the page that were taken in it, the oldest first.
+    #[serde(default)]
+    pub pictures: Vec<Picture>,
     /// Files that were read anew while it went on, the oldest first.
     #[serde(default)]
     pub updates: Vec<Update>,
@@ -31,6 +34,15 @@ pub struct Update {
     pub time: Millis,
     /// Their paths in the project.
     pub files: Vec<String>,
+}
+
+/// A picture of a page, which stands in the run's spool.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+pub struct Picture {
+    /// When it was taken, in milliseconds since 1970 (UTC).
+    pub time: Millis,
+    /// Byte of the spool where its record begins.
+    pub offset: u64,
 }
 
 /// Updates that are kept of a run; the oldest go first.

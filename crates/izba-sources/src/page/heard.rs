@@ -102,13 +102,24 @@ impl Ears {
             }
             "log.entryAdded" if params["type"] == "javascript" => self.log_says(params)?,
             "log.entryAdded" => from_console(params, params["text"].as_str().unwrap_or_default()),
-            "network.responseCompleted" if self.kept_back.is_asked_before(params) => return None,
-            "network.responseCompleted" => {
+            "network.responseStarted" | "network.responseCompleted"
+                if self.kept_back.is_asked_before(params) =>
+            {
+                return None;
+            }
+            "network.responseStarted" | "network.responseCompleted" => {
+                let begins = event["method"] == "network.responseStarted";
                 let Some(why) = refusal(params) else {
-                    return ours.then(|| self.read_anew(params)).flatten().map(Said::Anew);
+                    let anew = (ours && !begins).then(|| self.read_anew(params)).flatten();
+                    return anew.map(Said::Anew);
                 };
+                // Told when it begins, and where too many are kept when it ends.
                 let request = text(&params["request"]["request"]);
-                if self.refused.len() < KEPT {
+                let full = self.refused.len() >= KEPT;
+                if self.refused.contains(&request) || begins && full {
+                    return None;
+                }
+                if !full {
                     self.refused.insert(request);
                 }
                 not_loaded(params, &why)
@@ -510,6 +521,11 @@ mod tests {
             http://localhost/:8:1\n"
         );
         assert!(ears.hear(&fails(1)).is_none(), "it is the same");
+        // Of a worker that is a module only the beginning is told.
+        let mut begins = answer(6, 200, "text/html");
+        begins["method"] = "network.responseStarted".into();
+        assert!(lines(ears.hear(&begins)).is_some_and(|told| told.contains("a page of HTML")));
+        assert!(ears.hear(&answer(6, 200, "text/html")).is_none(), "it is told");
         assert!(ears.hear(&fails(2)).is_some() && ears.hear(&fails(3)).is_some());
         assert!(ears.hear(&answer(4, 200, "text/javascript")).is_none());
         let html = lines(ears.hear(&answer(5, 200, "text/html"))).expect("told");

@@ -6,6 +6,7 @@
 //! script that cannot be read, the words of a rejected promise). Each navigation of the page is a
 //! run. A server that is not there yet is waited for.
 
+mod camera;
 mod driver;
 mod goings;
 mod heard;
@@ -18,6 +19,7 @@ mod talk;
 use crate::sink::Sink;
 use crate::spool::{Event, SpoolWriter};
 use crate::{Bell, SourceError};
+use camera::Camera;
 use driver::Driver;
 use goings::{Goings, is_up, server_of};
 use heard::{Ears, Said};
@@ -27,6 +29,7 @@ use session::{Session, has_display};
 use std::net::SocketAddr;
 use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex};
+use std::time::Instant;
 use talk::LOOK;
 
 /// Which page is opened, and in which browser.
@@ -172,7 +175,11 @@ impl Watching {
     /// Listens until there is nothing more to be heard.
     fn listen(&self, session: &mut Session, ears: &mut Ears) -> Gone {
         let mut served = Served::of(&self.page.url);
-        let says = |served: &mut Served, lines: &str| {
+        let mut camera = Camera::default();
+        let says = |served: &mut Served, camera: &mut Camera, lines: &str| {
+            if lines.contains("[page error]") {
+                camera.struck(Instant::now());
+            }
             if !lines.is_empty() {
                 self.sink.append(&Event::Bytes(Stream::Out), served.told(lines).as_bytes());
             }
@@ -193,23 +200,30 @@ impl Watching {
             let Ok(event) = session.next() else { break Gone::Away };
             match event.and_then(|event| ears.hear(&event)) {
                 Some(Said::Navigated(url)) => {
-                    says(&mut served, &ears.rest());
+                    says(&mut served, &mut camera, &ears.rest());
+                    camera.starts();
                     served.forget();
                     self.sink.append(&Event::Start, url.as_bytes());
                 }
                 Some(Said::Anew(address)) => {
-                    says(&mut served, &ears.rest());
+                    says(&mut served, &mut camera, &ears.rest());
                     self.sink.append(&Event::Update, address.as_bytes());
                 }
-                Some(Said::Lines(lines)) => says(&mut served, &lines),
+                Some(Said::Lines(lines)) => says(&mut served, &mut camera, &lines),
                 Some(Said::Closed) => break Gone::Closed,
                 None => {}
             }
             while let Some(lines) = ears.due() {
-                says(&mut served, &lines);
+                says(&mut served, &mut camera, &lines);
+            }
+            if camera.is_due(Instant::now()) {
+                match session.picture() {
+                    Ok(picture) => self.sink.append(&Event::Picture, &picture),
+                    Err(_) => camera.failed(),
+                }
             }
         };
-        says(&mut served, &ears.rest());
+        says(&mut served, &mut camera, &ears.rest());
         gone
     }
 }

@@ -3,23 +3,30 @@
 use super::driver::Driver;
 use super::talk::{LOOK, PATIENCE, PRELOAD, broken, missing};
 use crate::SourceError;
+use crate::spool::RECORD_CAP;
+use data_encoding::BASE64;
 use serde_json::{Value, json};
 use std::collections::VecDeque;
 use std::io::ErrorKind;
 use std::net::{SocketAddr, TcpStream};
-use std::time::Instant;
+use std::time::{Duration, Instant};
 use tungstenite::stream::MaybeTlsStream;
 use tungstenite::{Message, WebSocket};
 
 /// What is listened to.
-const EVENTS: [&str; 6] = [
+const EVENTS: [&str; 7] = [
     "log.entryAdded",
     "script.message",
+    // Of a worker that is a module nothing is told once its answer is there.
+    "network.responseStarted",
     "network.responseCompleted",
     "network.fetchError",
     "browsingContext.navigationStarted",
     "browsingContext.contextDestroyed",
 ];
+
+/// How long a page may take to be drawn.
+const PICTURE: Duration = Duration::from_secs(3);
 
 /// How a browser is opened.
 const ARGUMENTS: [&str; 8] = [
@@ -150,14 +157,42 @@ impl Session {
         self.ask("browsingContext.reload", params).map(drop)
     }
 
+    /// How the page looks, as PNG, or as JPEG where that is too large to be kept.
+    ///
+    /// # Errors
+    ///
+    /// When the page does not draw, or the browser is gone.
+    pub(super) fn picture(&mut self) -> Result<Vec<u8>, SourceError> {
+        for format in [json!({"type": "image/png"}), json!({"type": "image/jpeg", "quality": 0.5})]
+        {
+            let params = json!({"context": self.page, "origin": "viewport", "format": format});
+            let answer = self.ask_within("browsingContext.captureScreenshot", params, PICTURE)?;
+            let data = answer["data"].as_str().unwrap_or_default();
+            let bytes = BASE64.decode(data.as_bytes()).map_err(broken)?;
+            if !bytes.is_empty() && bytes.len() <= RECORD_CAP as usize {
+                return Ok(bytes);
+            }
+        }
+        Err(missing("the page is too large for a picture"))
+    }
+
     fn ask(&mut self, method: &str, params: Value) -> Result<Value, SourceError> {
+        self.ask_within(method, params, PATIENCE)
+    }
+
+    fn ask_within(
+        &mut self,
+        method: &str,
+        params: Value,
+        patience: Duration,
+    ) -> Result<Value, SourceError> {
         self.commands += 1;
         let id = self.commands;
         self.socket
             .send(Message::text(json!({"id": id, "method": method, "params": params}).to_string()))
             .map_err(broken)?;
         let begun = Instant::now();
-        while begun.elapsed() < PATIENCE {
+        while begun.elapsed() < patience {
             let Some(message) = self.receive()? else { continue };
             if message["id"].as_u64() != Some(id) {
                 self.waiting.push_back(message);

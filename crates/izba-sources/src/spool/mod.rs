@@ -29,7 +29,7 @@ use std::sync::atomic::{AtomicU64, Ordering};
 
 const HEAD: usize = 20;
 /// No record is longer; a length above it means the file is not a segment.
-const RECORD_CAP: u32 = 1 << 20;
+pub(crate) const RECORD_CAP: u32 = 1 << 20;
 
 /// What a record of the spool says: bytes, or that a run begins or ends.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -45,6 +45,8 @@ pub enum Event {
     Start,
     /// The run goes on, and has read something anew; the bytes are its addresses, a line each.
     Update,
+    /// How a page looked just now; the bytes are a picture (PNG, or JPEG where that is too large).
+    Picture,
     /// The run ended; the bytes say how.
     End {
         /// Whether that is nothing to worry about.
@@ -265,6 +267,7 @@ impl Event {
             Event::Typed => [3, 0],
             Event::Gap => [4, 0],
             Event::Update => [5, 0],
+            Event::Picture => [6, 0],
             Event::End { well } => [2, u8::from(!*well)],
         }
     }
@@ -277,6 +280,7 @@ impl Event {
             (3, _) => Event::Typed,
             (4, _) => Event::Gap,
             (5, _) => Event::Update,
+            (6, _) => Event::Picture,
             (2, bad) => Event::End { well: bad == 0 },
             _ => return None,
         })

@@ -60,6 +60,7 @@ impl Worker {
                             &record.bytes,
                             &mut see,
                         ),
+                        Event::Picture => {}
                         Event::Gap => {
                             let Some(gap) = Gap::of(&record) else { break };
                             let from = splitter.lines().max(window.first);

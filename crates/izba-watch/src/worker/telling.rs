@@ -2,10 +2,11 @@
 //! it was started.
 
 use super::state::Worker;
-use crate::request::{Telling, pack, to_file};
+use crate::request::{Packing, Telling, pack, to_file};
 use crate::telling::{BACK, BEFORE, EDITS, LOG_BYTES, LOG_LINES, STEP, TOLD, newest};
 use crate::{Answer, Corner};
-use izba_core::{GroupId, LineRef, SourceId, help};
+use izba_core::{GroupId, GroupView, LineRef, Picture, SourceId, help};
+use izba_sources::Event;
 use std::sync::Arc;
 
 impl Worker {
@@ -39,10 +40,52 @@ impl Worker {
             Some((name.clone(), self.today.file(name)?.text.as_deref()?.to_owned()))
         });
         let texts: Vec<(String, String)> = texts.collect();
-        match pack(telling, log, &texts, |bytes| to_file(bytes, &self.session, "help", "zip")) {
+        let picture = self.picture_of(&view).and_then(|(at, picture)| self.pixels(at, picture));
+        let packed = Packing { log, scripts: &texts, picture: picture.as_deref() };
+        match pack(telling, &packed, |bytes| to_file(bytes, &self.session, "help", "zip")) {
             Ok(packed) => drop(self.answers.send(Answer::Packed(Box::new(packed)))),
             Err(sentence) => self.say(sentence),
         }
+    }
+
+    /// Writes the picture of the page that was taken nearest to when a group's error struck last into
+    /// a file, and tells where.
+    pub(crate) fn picture(&mut self, group: GroupId) {
+        let snapshot = self.engine.snapshot();
+        let Some(view) = snapshot.groups.iter().find(|g| g.holds(group)).cloned() else { return };
+        let Some((at, picture)) = self.picture_of(&view) else {
+            let none =
+                "no picture is kept: one is taken when an error strikes in a page that is watched";
+            return self.say(none);
+        };
+        let Some(pixels) = self.pixels(at, picture) else {
+            return self.say("the picture can't be read any more: it was left out of a long run");
+        };
+        let ending = if pixels.starts_with(b"\x89PNG") { "png" } else { "jpg" };
+        let path = self.session.join(format!("page-{at}-{}.{ending}", picture.offset));
+        let written = path.exists() || std::fs::write(&path, &pixels).is_ok();
+        match written {
+            true => drop(self.answers.send(Answer::Picture(path, picture.time))),
+            false => self.say("the picture can't be written: the disk is full or read-only"),
+        }
+    }
+
+    /// The picture of a page, of whichever source, that was taken nearest to when a group was met
+    /// last, and the source.
+    fn picture_of(&self, view: &GroupView) -> Option<(usize, Picture)> {
+        let when = view.last?;
+        let taken = (0..self.sources.len()).flat_map(|at| {
+            let runs = self.engine.runs_of(SourceId(at)).iter();
+            runs.flat_map(|run| &run.pictures).map(move |picture| (at, *picture))
+        });
+        taken.min_by_key(|(_, picture)| (picture.time.0 - when.0).abs())
+    }
+
+    /// The bytes of a picture, as long as its record is kept.
+    fn pixels(&self, source: usize, picture: Picture) -> Option<Vec<u8>> {
+        let mut reader = self.sources.get(source)?.reader.reopen_at(picture.offset).ok()?;
+        let record = reader.next_record().ok()??;
+        (record.event == Event::Picture).then_some(record.bytes)
     }
 
     /// Writes the request and sends it.

@@ -158,6 +158,7 @@ impl Worker {
                 return true;
             }
             Order::Tell(group) => self.tell(group),
+            Order::Picture(group) => self.picture(group),
             Order::Pack(group, telling, scripts) => self.pack(group, &telling, &scripts),
             Order::Note(group) => self.note(group),
             Order::KeepNote(note, over) => {
