@@ -186,13 +186,15 @@ impl Place {
         Ok(String::from_utf8_lossy(&out.stdout).into_owned())
     }
 
-    /// The line, counted from 1, of `file: part of the line`; `LAST` is the one behind all others.
+    /// The line, counted from 1, of `file: part of the line`; `END` is the last one, `LAST` the one
+    /// behind it.
     fn line_of(&self, named: &str) -> Result<(String, u64), String> {
         let (file, part) = named.split_once(": ").ok_or_else(|| format!("{named}: no file"))?;
         let text =
             fs::read_to_string(self.folder.join(file)).map_err(|e| format!("{file}: {e}"))?;
         let at = match part {
             "LAST" => Some(text.lines().count()),
+            "END" => text.lines().count().checked_sub(1),
             part => text.lines().position(|l| l.contains(part)),
         };
         let at = at.ok_or_else(|| format!("{file} has no line with “{part}”"))?;

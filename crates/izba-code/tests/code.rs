@@ -3,7 +3,7 @@
 //! again.
 
 use izba_code::{mend, read};
-use izba_model::code::{FileFacts, Language};
+use izba_model::code::{FileFacts, Kind, Language};
 use proptest::prelude::*;
 use std::fmt::Write;
 use std::path::{Path, PathBuf};
@@ -67,6 +67,18 @@ fn one_program_in_seven_languages_gives_one_tree() {
         let _ = writeln!(out, "{path}\n  {}", ring.sketch());
     }
     insta::assert_snapshot!(out);
+}
+
+#[test]
+fn a_component_in_markup_is_a_call_with_its_attributes_and_a_plain_element_is_none() {
+    let text = "const a = <Quay boats={list} open {...rest}><p id=\"x\">{tide(1)}</p><Pier.Lamp /></Quay>;\n";
+    for path in ["quay.jsx", "quay.tsx"] {
+        let facts = facts(path, text);
+        assert!(!facts.broken, "{path} parses");
+        let calls: Vec<String> =
+            facts.tree.all().filter(|n| n.is(Kind::Call)).map(|n| n.sketch()).collect();
+        insta::allow_duplicates!(insta::assert_debug_snapshot!("markup", calls));
+    }
 }
 
 #[test]

@@ -358,10 +358,14 @@ impl Entry {
         }
         if place.is_none() {
             let told = std::iter::once(&report.message).chain(&report.details);
-            place = told.into_iter().find_map(|said| {
-                place_of_component(said, project)
-                    .or_else(|| place_of_address(said, project))
-                    .or_else(|| place_of_part(said, project))
+            let whole = || format!("{} {}", report.message, report.details.join(" "));
+            place = place_of_keyless(&whole(), project);
+            place = place.or_else(|| {
+                told.into_iter().find_map(|said| {
+                    place_of_component(said, project)
+                        .or_else(|| place_of_address(said, project))
+                        .or_else(|| place_of_part(said, project))
+                })
             });
         }
         let line_text =
@@ -473,7 +477,34 @@ fn only_line(project: &Project, word: &str, is: impl Fn(&str) -> bool) -> Option
 fn place_of_part(said: &str, project: &Project) -> Option<Place> {
     let (_, code) = said.split_once(" was not let in: the policy ")?.1.split_once(" forbid")?;
     let code = code.split_once(" it: ")?.1.trim();
-    (code.len() >= 3).then(|| only_line(project, code, |line| line.contains(code)))?
+    (code.len() >= 3).then_some(())?;
+    // Where it stands as an attribute, else anywhere.
+    let given = ["=\"", "='"].map(|begin| format!("{begin}{code}"));
+    let as_attribute = |line: &str| given.iter().any(|given| line.contains(given.as_str()));
+    only_line(project, code, as_attribute)
+        .or_else(|| only_line(project, code, |line| line.contains(code)))
+}
+
+/// Where a list's elements are made without a key, in the component that a library names for that:
+/// the one tag without it that is made for each entry there.
+fn place_of_keyless(said: &str, project: &Project) -> Option<Place> {
+    let at = said.contains("unique \"key\" prop").then(|| place_of_component(said, project))??;
+    let text = project.file(&at.file)?.text.clone()?;
+    let lines: Vec<&str> = text.lines().collect();
+    let head = at.line? as usize;
+    // Its code goes on to the next line that begins as its head does.
+    let code = lines.get(head..)?.iter().take_while(|l| !l.starts_with('}')).count();
+    let made = (head..head + code).filter(|n| lines[*n].contains(".map("));
+    let tags = made.filter_map(|n| {
+        (n..(n + 3).min(lines.len())).find(|at| {
+            let made = lines[*at].split_once("=>").filter(|_| *at == n);
+            let line = made.map_or(lines[*at], |(_, made)| made);
+            line.trim_start_matches([' ', '\t', '(']).starts_with('<')
+        })
+    });
+    let mut keyless = tags.filter(|n| !lines[*n].contains("key="));
+    let tag = keyless.next().filter(|_| keyless.next().is_none())?;
+    Some(Place { line: Some(tag as u32 + 1), ..at })
 }
 
 /// The one line of the project that names in quotes what a page could not load, where nothing tells
@@ -552,6 +583,12 @@ mod tests {
             "/srv",
             vec![
                 of("src/Quay.tsx", "import a from './rope.js';\n\nexport function Quay() {\n}\n"),
+                of(
+                    "src/Berths.tsx",
+                    "export function Berths({ all }) {\n  return (\n    <ul onclick=\"sell()\">\n      \
+                     {all.map((one) => (\n        <li id={() => one}>{one}</li>\n      ))}\n    </ul>\n  );\n}\n\
+                     function sell() {}\n",
+                ),
                 of("src/tide.js", "const tide = 1;\nnew Worker('./fog.js');\n// Quay, rope.js\n"),
             ],
         );
@@ -571,6 +608,10 @@ mod tests {
         assert_eq!(place(component, None), at("src/Quay.tsx", 3));
         let worker = "http://127.0.0.1:8000/src/fog.js?t=2 was not loaded: the server answers 404";
         assert_eq!(place(worker, None), at("src/tide.js", 2));
+        let keyless = "Each child needs a unique \"key\" prop. See the render method of `Berths`.";
+        assert_eq!(place(keyless, None), at("src/Berths.tsx", 5));
+        let barred = "inline was not let in: the policy script-src-attr forbids it: sell()";
+        assert_eq!(place(barred, None), at("src/Berths.tsx", 3), "as an attribute");
     }
 
     #[test]

@@ -131,7 +131,7 @@ fn what_is_typed_reaches_the_program_when_it_asks() {
         lines.lines().any(|l| l.trim_end().ends_with("Who boards?")),
         "an answered question is a line of its own\n{lines}"
     );
-    assert!(lines.contains("main.py ended with exit code 1"), "{lines}");
+    tmux.wait_for("main.py ended with exit code 1");
     tmux.keys(&["C-c"]);
     tmux.wait_for("shell>");
     tmux.command("echo code $?");

@@ -91,6 +91,9 @@ pub static NODES: &[Row] = &[
     (&["statement_block"], Block),
     (&["break_statement", "continue_statement"], Leaf(Kind::Leave)),
     (&["expression_statement", "parenthesized_expression"], Through),
+    // A component in a page's markup is handed its attributes; plain elements are no calls.
+    (&["jsx_self_closing_element", "jsx_opening_element"], By(markup)),
+    (&["jsx_closing_element"], Nothing),
     // What TypeScript says of a value beside it.
     (&["non_null_expression", "as_expression", "satisfies_expression"], Through),
     (&["type_annotation", "type_arguments", "type_parameters"], Nothing),
@@ -324,6 +327,46 @@ fn call(w: &mut Writer<'_>, node: Node<'_>) {
                 w.each(arguments)
             }
         }
+    });
+}
+
+/// A tag in markup: that of a component is a call with one table, its attributes.
+fn markup(w: &mut Writer<'_>, node: Node<'_>) {
+    let name = node.child_by_field_name("name");
+    let is_component = |n: &Node<'_>| {
+        n.kind() != "jsx_namespace_name"
+            && (n.kind() != "identifier" || w.text(*n).starts_with(char::is_uppercase))
+    };
+    let Some(name) = name.filter(is_component) else {
+        w.each(node);
+        return;
+    };
+    let attributes: Vec<Node<'_>> = children(node)
+        .into_iter()
+        .filter(|c| matches!(c.kind(), "jsx_attribute" | "jsx_expression"))
+        .collect();
+    w.with(Kind::Call, 0, None, node, |w| {
+        w.node(name);
+        if !attributes.is_empty() {
+            w.with(Kind::Table, 0, None, node, |w| {
+                attributes.iter().for_each(|a| attribute(w, *a))
+            });
+        }
+    });
+}
+
+/// One attribute of a component: what it is called and what it is handed, or all of a table at once.
+fn attribute(w: &mut Writer<'_>, node: Node<'_>) {
+    if node.kind() == "jsx_expression" {
+        w.each(node);
+        return;
+    }
+    let parts = children(node);
+    let name = parts.first().map(|n| w.text(*n));
+    w.with(Kind::Pair, 0, name, node, |w| match parts.get(1) {
+        Some(value) if value.kind() == "jsx_expression" => w.each(*value),
+        Some(value) => w.node(*value),
+        None => w.leaf(Kind::Bool, 0, Some("true"), node),
     });
 }
 

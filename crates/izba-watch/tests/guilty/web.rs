@@ -180,3 +180,42 @@ fn what_is_looked_for_under_a_name_that_nothing_bears_is_told_where_it_is_named(
     assert!(named(&of("Heron Tower"), "texts.no-entry"));
     assert!(!of("North Mole").iter().any(|(kind, ..)| kind.starts_with("texts.no-entry")));
 }
+
+/// What is told of a component that takes `boats` out of its attributes, where a page hands it these.
+fn of_markup(attributes: &str) -> Vec<(String, String, u32)> {
+    let project = format!(
+        "@@ List.tsx\nexport function List({{ boats, quay }}) {{\n  return <p>{{boats.length}}</p>;\n}}\n\
+         @@ App.tsx\nimport {{ List }} from './List';\nfunction boat(boat) {{\n  return boat.name;\n}}\nexport \
+         function App() {{\n  return <List {attributes} />;\n}}\n"
+    );
+    let console = "[page error] TypeError: Cannot read properties of undefined (reading 'length')\n    at List \
+        (http://127.0.0.1:8000/List.tsx:2:20)\n";
+    told(&project, console)
+}
+
+#[test]
+fn what_a_component_is_not_handed_is_told_where_it_is_drawn() {
+    let at = |kind: &str| (kind.to_owned(), "App.tsx".to_owned(), 6);
+    assert_eq!(of_markup("boat={['Heron']}")[0], at("inputs.never-asked"));
+    assert_eq!(of_markup("tide={3}")[0], at("inputs.not-handed-over"));
+    for attributes in ["boats={['Heron']}", "{...all}"] {
+        let all = of_markup(attributes);
+        assert!(
+            !all.iter().any(|(kind, ..)| kind.starts_with("inputs.n")),
+            "{attributes}: {all:?}"
+        );
+    }
+}
+
+#[test]
+fn what_was_looked_up_by_nobody_knows_what_is_not_missing_in_data() {
+    let project = "@@ tickets.mjs\nexport function priceOf(boat) {\n  return boat.price.adult;\n}\n\
+        @@ boats.mjs\nimport { readFile } from 'node:fs/promises';\nimport { priceOf } from './tickets.mjs';\nexport \
+        async function find(name) {\n  const all = JSON.parse(await readFile('boats.json', 'utf8')).boats;\n  return \
+        priceOf(all.find((boat) => boat.name === name));\n}\n@@ boats.json\n{\n  \"boats\": [\n    { \"name\": \
+        \"Heron\", \"price\": { \"adult\": 4 } }\n  ]\n}\n";
+    let console = "TypeError: Cannot read properties of undefined (reading 'price')\n    at priceOf \
+        (/srv/marsh/tickets.mjs:2:15)\n    at find (/srv/marsh/boats.mjs:5:10)\n";
+    let all = told(project, console);
+    assert!(!all.iter().any(|(kind, ..)| kind == "inputs.lacks"), "{all:?}");
+}

@@ -3,7 +3,7 @@
 use super::made::is_fixed;
 use super::says::{
     BELONGS_TO_TYPE, LOCAL_ONLY, LOOKED_UP, MADE_HERE, NEVER_ASKED, NEVER_SET, NOT_HANDED_OUT,
-    NOT_REGISTERED,
+    NOT_HANDED_OVER, NOT_REGISTERED,
 };
 use crate::suspect::check::{Seen, Strength};
 use crate::suspect::query::Query;
@@ -23,9 +23,48 @@ pub(super) fn instead<'a>(
     let Some(word) = missed.key.word() else { return false };
     belongs_to_type(query, missed, &word, seen)
         || not_registered(query, eval, missed, &word, seen)
+        || not_handed_over(missed, &word, odd, seen)
         || never_asked(query, missed, &word, odd, seen)
         || is_fixed(missed)
             && (not_handed_out(missed, &word, seen) || never_set(eval, missed, &word, seen))
+}
+
+/// A function takes its argument apart, and a call hands over a table without that part: most often
+/// under another name, as an attribute of a component.
+fn not_handed_over(missed: &Missed<'_>, word: &str, odd: &[Val<'_>], seen: &mut Seen) -> bool {
+    let (home, param) = missed.site;
+    let What::Table(table) = missed.owner.what else { return false };
+    let file = missed.owner.file;
+    let given =
+        table.parent().is_some_and(|p| p.is(Kind::Call) && p.arguments().any(|a| a == table));
+    // What is spread out may hold it.
+    let spread = file.text.get(table.span().0..table.span().1).is_none_or(|t| t.contains("..."));
+    let elsewhere =
+        odd.iter().any(|v| v.missed.as_ref().is_none_or(|m| m.owner.line != missed.owner.line));
+    if !param.is(Kind::Param) || !given || spread || elsewhere {
+        return false;
+    }
+    let asked: Vec<&str> =
+        param.parent().into_iter().flat_map(At::children).filter_map(At::text).collect();
+    let slip = |name: &str| {
+        name_edit(word, name).is_some_and(|edit| edit <= NameEdit::Letters)
+            && !asked.contains(&name)
+    };
+    let pairs = table.children().filter(|p| p.is(Kind::Pair));
+    let mut near = pairs.filter(|p| p.text().is_some_and(slip));
+    let suspect = match (near.next(), near.next()) {
+        (Some(pair), None) => {
+            let says = say!(NEVER_ASKED, name = pair.text().unwrap_or_default(), other = word);
+            seen.suspect(&file.path, pair.line(), Strength::Plain, says)
+        }
+        _ => {
+            let function = param.function().and_then(At::text).unwrap_or("the function");
+            let says = say!(NOT_HANDED_OVER, name = word, function);
+            seen.suspect(&file.path, table.line(), Strength::Strong, says)
+        }
+    };
+    suspect.saw(&home.path, param.line(), say!(LOOKED_UP));
+    true
 }
 
 /// A script makes it and does not hand it out.

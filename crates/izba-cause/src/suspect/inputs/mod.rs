@@ -68,7 +68,7 @@ struct Parted<'a> {
 
 /// Whether something was looked for and not found, and its name is not known.
 fn is_nameless(val: &Val<'_>) -> bool {
-    let unknown = |m: &Missed<'_>| matches!(m.key.what, What::AnyText | What::Nothing);
+    let unknown = |m: &Missed<'_>| m.key.word().is_none_or(|word| word.is_empty());
     val.missed.as_deref().is_some_and(unknown)
 }
 

@@ -20,6 +20,7 @@ sayings! {
     pub(super) MADE_WRONGLY = "made-wrongly",
     pub(super) LOOP_DOES_NOTHING = "loop-does-nothing",
     pub(super) NOTHING_PUT_IN = "nothing-put-in",
+    pub(super) NOT_HANDED_OVER = "not-handed-over",
     pub(super) NOT_HANDED_OUT = "not-handed-out",
     pub(super) NEVER_SET = "never-set",
     pub(super) LOCAL_ONLY = "local-only",
