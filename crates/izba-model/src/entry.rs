@@ -6,6 +6,7 @@ use crate::family::{Facts, Family};
 use crate::moment::Printed;
 use crate::pattern::Pattern;
 use crate::project::Project;
+use crate::said_place;
 use crate::{Column, Level, Millis, Place, StackFrame};
 use serde::{Deserialize, Serialize};
 use std::borrow::Cow;
@@ -354,19 +355,10 @@ impl Entry {
         }
         let mut place = frame.as_ref().and_then(StackFrame::place);
         if let Some(place) = place.as_mut().filter(|p| p.line.is_none()) {
-            place.line = line_of_quoted(&report.message, &place.file, project);
+            place.line = said_place::line_of_quoted(&report.message, &place.file, project);
         }
         if place.is_none() {
-            let told = std::iter::once(&report.message).chain(&report.details);
-            let whole = || format!("{} {}", report.message, report.details.join(" "));
-            place = place_of_keyless(&whole(), project);
-            place = place.or_else(|| {
-                told.into_iter().find_map(|said| {
-                    place_of_component(said, project)
-                        .or_else(|| place_of_address(said, project))
-                        .or_else(|| place_of_part(said, project))
-                })
-            });
+            place = said_place::place_in_words(&report, project);
         }
         let line_text =
             place.as_ref().and_then(|p| project.line(&p.file, p.line?)).map(str::to_owned);
@@ -440,108 +432,6 @@ pub fn mark_own(frames: &mut [StackFrame], project: &Project) {
     }
 }
 
-/// Where the component of a page is made that a library names: `Check the render method of
-/// `Timetable`.`, `An error occurred in the <Timetable> component.`
-fn place_of_component(said: &str, project: &Project) -> Option<Place> {
-    static NAMED: Pattern = Pattern::new(
-        r"(?:render method of [`'\x22]|\b(?:in|of) (?:the )?<)(?P<name>[A-Z]\w*)[`'\x22>]",
-    );
-    let name = NAMED.found(said)?["name"].to_owned();
-    let heads = ["function ", "const ", "class "].map(|word| format!("{word}{name}"));
-    let makes = |line: &str| {
-        heads.iter().any(|head| {
-            let behind = line.find(head.as_str()).and_then(|at| line.get(at + head.len()..));
-            behind.is_some_and(|rest| !rest.starts_with(|c: char| c.is_alphanumeric()))
-        })
-    };
-    only_line(project, &name, makes)
-}
-
-/// The one line of the project that is so, among those of the files that hold `word`; `None` where
-/// there are several.
-fn only_line(project: &Project, word: &str, is: impl Fn(&str) -> bool) -> Option<Place> {
-    let mut found = project.files().iter().flat_map(|file| {
-        let text = file.text.as_deref().filter(|t| t.contains(word)).unwrap_or_default();
-        let lines = text.lines().enumerate().filter(|(_, line)| is(line));
-        lines.map(|(at, _)| Place {
-            file: file.path.clone(),
-            line: Some(at as u32 + 1),
-            column: None,
-        })
-    });
-    let place = found.next()?;
-    found.next().is_none().then_some(place)
-}
-
-/// Where the part of a page stands that its policy keeps out, told by the code in it.
-fn place_of_part(said: &str, project: &Project) -> Option<Place> {
-    let (_, code) = said.split_once(" was not let in: the policy ")?.1.split_once(" forbid")?;
-    let code = code.split_once(" it: ")?.1.trim();
-    (code.len() >= 3).then_some(())?;
-    // Where it stands as an attribute, else anywhere.
-    let given = ["=\"", "='"].map(|begin| format!("{begin}{code}"));
-    let as_attribute = |line: &str| given.iter().any(|given| line.contains(given.as_str()));
-    only_line(project, code, as_attribute)
-        .or_else(|| only_line(project, code, |line| line.contains(code)))
-}
-
-/// Where a list's elements are made without a key, in the component that a library names for that:
-/// the one tag without it that is made for each entry there.
-fn place_of_keyless(said: &str, project: &Project) -> Option<Place> {
-    let at = said.contains("unique \"key\" prop").then(|| place_of_component(said, project))??;
-    let text = project.file(&at.file)?.text.clone()?;
-    let lines: Vec<&str> = text.lines().collect();
-    let head = at.line? as usize;
-    // Its code goes on to the next line that begins as its head does.
-    let code = lines.get(head..)?.iter().take_while(|l| !l.starts_with('}')).count();
-    let made = (head..head + code).filter(|n| lines[*n].contains(".map("));
-    let tags = made.filter_map(|n| {
-        (n..(n + 3).min(lines.len())).find(|at| {
-            let made = lines[*at].split_once("=>").filter(|_| *at == n);
-            let line = made.map_or(lines[*at], |(_, made)| made);
-            line.trim_start_matches([' ', '\t', '(']).starts_with('<')
-        })
-    });
-    let mut keyless = tags.filter(|n| !lines[*n].contains("key="));
-    let tag = keyless.next().filter(|_| keyless.next().is_none())?;
-    Some(Place { line: Some(tag as u32 + 1), ..at })
-}
-
-/// The one line of the project that names in quotes what a page could not load, where nothing tells
-/// who asked for it, as of a worker.
-fn place_of_address(said: &str, project: &Project) -> Option<Place> {
-    static NOT_LOADED: Pattern =
-        Pattern::new(r"^https?://[^/\s]+/(?:[^?#\s]*/)?(?P<name>[\w.-]+\.\w+)\S* was not loaded: ");
-    let name = NOT_LOADED.found(said)?["name"].to_owned();
-    let names = |line: &str| {
-        line.match_indices(&name).any(|(at, _)| {
-            line[..at].ends_with(['"', '\'', '`', '/'])
-                && line[at + name.len()..].starts_with(['"', '\'', '`', '?'])
-        })
-    };
-    only_line(project, &name, names)
-}
-
-/// The one line of a file that holds a path which a sentence about this file quotes: `Cannot find
-/// module '/srv/fog.mjs' imported from /srv/quay.mjs`.
-fn line_of_quoted(said: &str, file: &str, project: &Project) -> Option<u32> {
-    let text = project.file(file)?.text.as_deref()?;
-    let quoted = said.split(['"', '\'', '`']).skip(1).step_by(2);
-    let mut paths = quoted.filter(|q| q.contains(['/', '.']) && !q.contains(' ') && q.len() > 2);
-    let holds = |line: &str, part: &str| {
-        let word = |c: Option<char>| c.is_some_and(|c| c.is_alphanumeric() || c == '_');
-        line.match_indices(part).any(|(at, _)| {
-            !word(line[..at].chars().next_back()) && !word(line[at + part.len()..].chars().next())
-        })
-    };
-    let only = |part: &str| {
-        let mut lines = text.lines().enumerate().filter(|(_, line)| holds(line, part));
-        let (at, _) = lines.next()?;
-        lines.next().is_none().then_some(at as u32 + 1)
-    };
-    paths.find_map(|path| only(path).or_else(|| only(path.rsplit('/').next().unwrap_or(path))))
-}
-
 /// The bytes of the line that the console marked; gives the place a column where only a caret told
 /// it.
 fn mark_token(
@@ -568,58 +458,4 @@ fn mark_token(
     }
     let from = place.column?.to_byte(line);
     Some(crate::excerpt::token_at(line, from))
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-    use crate::project::ProjectFile;
-
-    /// Where an error of these words lies, with the file that its first line names if any.
-    fn place(said: &str, file: Option<&str>) -> Option<(String, Option<u32>)> {
-        let of =
-            |path: &str, text: &str| ProjectFile { path: path.into(), text: Some(text.into()) };
-        let project = Project::new(
-            "/srv",
-            vec![
-                of("src/Quay.tsx", "import a from './rope.js';\n\nexport function Quay() {\n}\n"),
-                of(
-                    "src/Berths.tsx",
-                    "export function Berths({ all }) {\n  return (\n    <ul onclick=\"sell()\">\n      \
-                     {all.map((one) => (\n        <li id={() => one}>{one}</li>\n      ))}\n    </ul>\n  );\n}\n\
-                     function sell() {}\n",
-                ),
-                of("src/tide.js", "const tide = 1;\nnew Worker('./fog.js');\n// Quay, rope.js\n"),
-            ],
-        );
-        let mut report = Report::new("general", Level::Error, said);
-        report.head =
-            file.map(|file| StackFrame { file: Some(file.into()), ..StackFrame::default() });
-        let place = Entry::resolve(report, &project, None).place?;
-        Some((place.file.to_string(), place.line))
-    }
-
-    #[test]
-    fn what_a_sentence_names_tells_its_line() {
-        let at = |file: &str, line| Some((file.to_owned(), Some(line)));
-        let quoted = "Could not resolve \"./rope.js\" from \"src/Quay.tsx\"";
-        assert_eq!(place(quoted, Some("src/Quay.tsx")), at("src/Quay.tsx", 1));
-        let component = "Check the render method of `Quay`.";
-        assert_eq!(place(component, None), at("src/Quay.tsx", 3));
-        let worker = "http://127.0.0.1:8000/src/fog.js?t=2 was not loaded: the server answers 404";
-        assert_eq!(place(worker, None), at("src/tide.js", 2));
-        let keyless = "Each child needs a unique \"key\" prop. See the render method of `Berths`.";
-        assert_eq!(place(keyless, None), at("src/Berths.tsx", 5));
-        let barred = "inline was not let in: the policy script-src-attr forbids it: sell()";
-        assert_eq!(place(barred, None), at("src/Berths.tsx", 3), "as an attribute");
-    }
-
-    #[test]
-    fn what_it_names_twice_or_nowhere_tells_none() {
-        let gone = "http://127.0.0.1:8000/src/gone.js was not loaded: the server answers 404";
-        assert_eq!(place(gone, None), None);
-        assert_eq!(place("An error occurred in the <Boat> component.", None), None);
-        let named = place("Could not resolve \"./sail.js\"", Some("src/tide.js"));
-        assert_eq!(named, Some(("src/tide.js".to_owned(), None)));
-    }
 }

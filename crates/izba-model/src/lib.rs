@@ -19,6 +19,7 @@ pub mod moment;
 pub mod pattern;
 mod place;
 pub mod project;
+mod said_place;
 pub mod sentence;
 mod source_map;
 pub mod spoken;

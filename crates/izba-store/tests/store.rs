@@ -173,3 +173,19 @@ fn each_number_is_given_once_and_a_clock_that_jumps_changes_no_order() {
     let (spans, _) = ledger.history("/ferry", "game", None).expect("it is read");
     assert_eq!(spans.last().map(|s| s.run), Some(10));
 }
+
+#[test]
+fn many_that_make_it_at_once_get_numbers_of_their_own() {
+    let folder = tempfile::tempdir().expect("a temporary folder");
+    let mut numbers: Vec<u32> = std::thread::scope(|scope| {
+        let take = || {
+            let ledger = Ledger::open(folder.path()).expect("it is waited for");
+            let next = || ledger.next_number("/ferry", "game").expect("a number");
+            (0..10).map(|_| next()).collect::<Vec<u32>>()
+        };
+        let hands: Vec<_> = (0..6).map(|_| scope.spawn(take)).collect();
+        hands.into_iter().flat_map(|hand| hand.join().expect("it ends")).collect()
+    });
+    numbers.sort_unstable();
+    assert_eq!(numbers, (1..=60).collect::<Vec<_>>());
+}
