@@ -68,7 +68,7 @@ struct Parted<'a> {
 
 /// Whether something was looked for and not found, and its name is not known.
 fn is_nameless(val: &Val<'_>) -> bool {
-    let unknown = |m: &Missed<'_>| m.key.word().is_none_or(|word| word.is_empty());
+    let unknown = |m: &Missed<'_>| matches!(m.key.what, What::AnyText | What::Nothing);
     val.missed.as_deref().is_some_and(unknown)
 }
 
@@ -153,6 +153,11 @@ fn tell<'a>(
         }
         if missed.offered.is_empty() && never_filled(query, eval, missed, seen) {
             return true;
+        }
+        // Where nobody knows what was looked for, nothing is known to be missing elsewhere.
+        let here = missed.key.line == first.line && missed.key.file.path == first.file.path;
+        if !here && missed.key.word().is_none_or(|word| word.is_empty()) {
+            return false;
         }
         // What is written in the code as it stands is no value that came in.
         if is_fixed(missed) {
