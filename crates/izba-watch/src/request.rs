@@ -105,6 +105,9 @@ pub struct Packed {
     pub taken: Vec<help::Taken>,
 }
 
+/// What the picture of the page is called among the files that may go with a request.
+pub const PICTURE: &str = "the picture of the page (look at it first)";
+
 /// What goes with a request.
 #[derive(Debug, Clone, Copy)]
 pub struct Packing<'a> {

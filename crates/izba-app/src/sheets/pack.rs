@@ -7,7 +7,7 @@ use crate::parts::sheet::{Sheet, scrolled};
 use crate::theme::{Ground, Ink};
 use izba_model::text::counted;
 use izba_watch::Order;
-use izba_watch::request::{Packed, Telling};
+use izba_watch::request::{PICTURE, Packed, Telling};
 use ratatui::buffer::Buffer;
 use ratatui::layout::Rect;
 use ratatui::style::{Modifier, Style};
@@ -31,6 +31,11 @@ pub(crate) fn open(model: &mut Model, telling: Arc<Telling>) {
     let others =
         model.live.today.files().iter().filter(|f| f.text.is_some()).map(|f| f.path.clone());
     let others: Vec<Arc<str>> = others.filter(|f| !files.contains(f)).collect();
+    // Nothing can be taken out of a picture, so it goes along only where that is wanted.
+    let mut runs = model.shown.snapshot.sources.iter().flat_map(|s| s.runs.iter());
+    if runs.any(|run| !run.pictures.is_empty()) {
+        files.push(PICTURE.into());
+    }
     files.extend(others);
     model.overlay = Some(Overlay::Pack(PackSheet {
         group: group.id,

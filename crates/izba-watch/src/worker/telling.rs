@@ -2,7 +2,7 @@
 //! it was started.
 
 use super::state::Worker;
-use crate::request::{Packing, Telling, pack, to_file};
+use crate::request::{PICTURE, Packing, Telling, pack, to_file};
 use crate::telling::{BACK, BEFORE, EDITS, LOG_BYTES, LOG_LINES, STEP, TOLD, newest};
 use crate::{Answer, Corner};
 use izba_core::{GroupId, GroupView, LineRef, Picture, SourceId, help};
@@ -40,7 +40,9 @@ impl Worker {
             Some((name.clone(), self.today.file(name)?.text.as_deref()?.to_owned()))
         });
         let texts: Vec<(String, String)> = texts.collect();
-        let picture = self.picture_of(&view).and_then(|(at, picture)| self.pixels(at, picture));
+        let wanted = scripts.iter().any(|name| name == PICTURE);
+        let picture = wanted.then(|| self.picture_of(&view)).flatten();
+        let picture = picture.and_then(|(at, picture)| self.pixels(at, picture));
         let packed = Packing { log, scripts: &texts, picture: picture.as_deref() };
         match pack(telling, &packed, |bytes| to_file(bytes, &self.session, "help", "zip")) {
             Ok(packed) => drop(self.answers.send(Answer::Packed(Box::new(packed)))),
