@@ -358,7 +358,7 @@ impl Entry {
             place.line = said_place::line_of_quoted(&report.message, &place.file, project);
         }
         if place.is_none() {
-            place = said_place::place_in_words(&report, project);
+            place = said_place::place_in_words(&report.message, &report.details, project);
         }
         let line_text =
             place.as_ref().and_then(|p| project.line(&p.file, p.line?)).map(str::to_owned);
@@ -458,4 +458,58 @@ fn mark_token(
     }
     let from = place.column?.to_byte(line);
     Some(crate::excerpt::token_at(line, from))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::project::ProjectFile;
+
+    /// Where an error of these words lies, with the file that its first line names if any.
+    fn place(said: &str, file: Option<&str>) -> Option<(String, Option<u32>)> {
+        let of =
+            |path: &str, text: &str| ProjectFile { path: path.into(), text: Some(text.into()) };
+        let project = Project::new(
+            "/srv",
+            vec![
+                of("src/Quay.tsx", "import a from './rope.js';\n\nexport function Quay() {\n}\n"),
+                of(
+                    "src/Berths.tsx",
+                    "export function Berths({ all }) {\n  return (\n    <ul onclick=\"sell()\">\n      \
+                     {all.map((one) => (\n        <li id={() => one}>{one}</li>\n      ))}\n    </ul>\n  );\n}\n\
+                     function sell() {}\n",
+                ),
+                of("src/tide.js", "const tide = 1;\nnew Worker('./fog.js');\n// Quay, rope.js\n"),
+            ],
+        );
+        let mut report = Report::new("general", Level::Error, said);
+        report.head =
+            file.map(|file| StackFrame { file: Some(file.into()), ..StackFrame::default() });
+        let place = Entry::resolve(report, &project, None).place?;
+        Some((place.file.to_string(), place.line))
+    }
+
+    #[test]
+    fn what_a_sentence_names_tells_its_line() {
+        let at = |file: &str, line| Some((file.to_owned(), Some(line)));
+        let quoted = "Could not resolve \"./rope.js\" from \"src/Quay.tsx\"";
+        assert_eq!(place(quoted, Some("src/Quay.tsx")), at("src/Quay.tsx", 1));
+        let component = "Check the render method of `Quay`.";
+        assert_eq!(place(component, None), at("src/Quay.tsx", 3));
+        let worker = "http://127.0.0.1:8000/src/fog.js?t=2 was not loaded: the server answers 404";
+        assert_eq!(place(worker, None), at("src/tide.js", 2));
+        let keyless = "Each child needs a unique \"key\" prop. See the render method of `Berths`.";
+        assert_eq!(place(keyless, None), at("src/Berths.tsx", 5));
+        let barred = "inline was not let in: the policy script-src-attr forbids it: sell()";
+        assert_eq!(place(barred, None), at("src/Berths.tsx", 3), "as an attribute");
+    }
+
+    #[test]
+    fn what_it_names_twice_or_nowhere_tells_none() {
+        let gone = "http://127.0.0.1:8000/src/gone.js was not loaded: the server answers 404";
+        assert_eq!(place(gone, None), None);
+        assert_eq!(place("An error occurred in the <Boat> component.", None), None);
+        let named = place("Could not resolve \"./sail.js\"", Some("src/tide.js"));
+        assert_eq!(named, Some(("src/tide.js".to_owned(), None)));
+    }
 }

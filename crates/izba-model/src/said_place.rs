@@ -1,15 +1,20 @@
 //! Places that only the words of an error tell: a component that it names, a file that was not loaded,
 //! code that was kept out, a path in quotes. Each counts only where one line of the project is so.
 
+use crate::Place;
 use crate::pattern::Pattern;
 use crate::project::Project;
-use crate::{Place, Report};
 
-/// The one place that the words of an error mean, where it has no other.
-pub(crate) fn place_in_words(report: &Report, project: &Project) -> Option<Place> {
-    let whole = || format!("{} {}", report.message, report.details.join(" "));
+/// The one place that the words of an error mean, its sentence and what is added to that, where it has
+/// no other.
+pub(crate) fn place_in_words(
+    message: &str,
+    details: &[String],
+    project: &Project,
+) -> Option<Place> {
+    let whole = || format!("{message} {}", details.join(" "));
     place_of_keyless(&whole(), project).or_else(|| {
-        std::iter::once(&report.message).chain(&report.details).find_map(|said| {
+        std::iter::once(message).chain(details.iter().map(String::as_str)).find_map(|said| {
             place_of_component(said, project)
                 .or_else(|| place_of_address(said, project))
                 .or_else(|| place_of_part(said, project))
@@ -117,59 +122,4 @@ pub(crate) fn line_of_quoted(said: &str, file: &str, project: &Project) -> Optio
         lines.next().is_none().then_some(at as u32 + 1)
     };
     paths.find_map(|path| only(path).or_else(|| only(path.rsplit('/').next().unwrap_or(path))))
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-    use crate::project::ProjectFile;
-    use crate::{Entry, Level, StackFrame};
-
-    /// Where an error of these words lies, with the file that its first line names if any.
-    fn place(said: &str, file: Option<&str>) -> Option<(String, Option<u32>)> {
-        let of =
-            |path: &str, text: &str| ProjectFile { path: path.into(), text: Some(text.into()) };
-        let project = Project::new(
-            "/srv",
-            vec![
-                of("src/Quay.tsx", "import a from './rope.js';\n\nexport function Quay() {\n}\n"),
-                of(
-                    "src/Berths.tsx",
-                    "export function Berths({ all }) {\n  return (\n    <ul onclick=\"sell()\">\n      \
-                     {all.map((one) => (\n        <li id={() => one}>{one}</li>\n      ))}\n    </ul>\n  );\n}\n\
-                     function sell() {}\n",
-                ),
-                of("src/tide.js", "const tide = 1;\nnew Worker('./fog.js');\n// Quay, rope.js\n"),
-            ],
-        );
-        let mut report = Report::new("general", Level::Error, said);
-        report.head =
-            file.map(|file| StackFrame { file: Some(file.into()), ..StackFrame::default() });
-        let place = Entry::resolve(report, &project, None).place?;
-        Some((place.file.to_string(), place.line))
-    }
-
-    #[test]
-    fn what_a_sentence_names_tells_its_line() {
-        let at = |file: &str, line| Some((file.to_owned(), Some(line)));
-        let quoted = "Could not resolve \"./rope.js\" from \"src/Quay.tsx\"";
-        assert_eq!(place(quoted, Some("src/Quay.tsx")), at("src/Quay.tsx", 1));
-        let component = "Check the render method of `Quay`.";
-        assert_eq!(place(component, None), at("src/Quay.tsx", 3));
-        let worker = "http://127.0.0.1:8000/src/fog.js?t=2 was not loaded: the server answers 404";
-        assert_eq!(place(worker, None), at("src/tide.js", 2));
-        let keyless = "Each child needs a unique \"key\" prop. See the render method of `Berths`.";
-        assert_eq!(place(keyless, None), at("src/Berths.tsx", 5));
-        let barred = "inline was not let in: the policy script-src-attr forbids it: sell()";
-        assert_eq!(place(barred, None), at("src/Berths.tsx", 3), "as an attribute");
-    }
-
-    #[test]
-    fn what_it_names_twice_or_nowhere_tells_none() {
-        let gone = "http://127.0.0.1:8000/src/gone.js was not loaded: the server answers 404";
-        assert_eq!(place(gone, None), None);
-        assert_eq!(place("An error occurred in the <Boat> component.", None), None);
-        let named = place("Could not resolve \"./sail.js\"", Some("src/tide.js"));
-        assert_eq!(named, Some(("src/tide.js".to_owned(), None)));
-    }
 }
