@@ -753,7 +753,10 @@ impl Engine {
             sources: self
                 .sources
                 .iter()
-                .map(|s| (s.run, s.runs.len(), s.mark.clone(), s.own.clone()))
+                .map(|s| {
+                    let anew = s.runs.last().map_or(0, |run| run.updates.len());
+                    (s.run, s.runs.len() + anew, s.mark.clone(), s.own.clone())
+                })
                 .collect(),
             open: open.iter().map(|(at, open)| (*at, open.first_line, open.last_line)).collect(),
         };

@@ -50,7 +50,8 @@ pub(super) struct MadeOf {
     /// The state of the table.
     pub(super) version: u64,
     pub(super) by: GroupBy,
-    /// Of each source its run, how many there were, how it goes, and whose words are the user's.
+    /// Of each source its run, how many there were and how often the last one read something anew, how
+    /// it goes, and whose words are the user's.
     pub(super) sources: Vec<(u32, usize, RunMark, Vec<String>)>,
     /// Entries that are not complete: source, first and last line.
     pub(super) open: Vec<(usize, u64, u64)>,

@@ -31,36 +31,20 @@ const NUMBER: &Schema = &[
     (4, "asDouble", Kind::Double),
     (6, "asInt", Kind::Signed),
 ];
-const HISTOGRAM: &Schema = &[(
-    1,
-    "dataPoints",
-    Kind::Many(&[
-        (9, "attributes", Kind::Attributes),
+const HISTOGRAM: &Schema = &[(1, "dataPoints", Kind::Many(&counted(9)))];
+const EXPONENTIAL: &Schema = &[(1, "dataPoints", Kind::Many(&counted(1)))];
+const SUMMARY: &Schema = &[(1, "dataPoints", Kind::Many(&counted(7)))];
+
+/// A point that counts: these messages differ in the number of their attributes' field alone.
+const fn counted(attributes: u32) -> [(u32, &'static str, Kind); 4] {
+    [
+        (attributes, "attributes", Kind::Attributes),
         (3, "timeUnixNano", Kind::Long),
         (4, "count", Kind::Long),
         (5, "sum", Kind::Double),
-    ]),
-)];
-const EXPONENTIAL: &Schema = &[(
-    1,
-    "dataPoints",
-    Kind::Many(&[
-        (1, "attributes", Kind::Attributes),
-        (3, "timeUnixNano", Kind::Long),
-        (4, "count", Kind::Long),
-        (5, "sum", Kind::Double),
-    ]),
-)];
-const SUMMARY: &Schema = &[(
-    1,
-    "dataPoints",
-    Kind::Many(&[
-        (7, "attributes", Kind::Attributes),
-        (3, "timeUnixNano", Kind::Long),
-        (4, "count", Kind::Long),
-        (5, "sum", Kind::Double),
-    ]),
-)];
+    ]
+}
+
 /// What may be measured, as the standard calls it.
 const MEASURED: [&str; 5] = ["gauge", "sum", "histogram", "exponentialHistogram", "summary"];
 
