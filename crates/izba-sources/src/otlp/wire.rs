@@ -276,6 +276,47 @@ mod tests {
     }
 
     #[test]
+    fn failed_spans_and_points_of_the_standards_own_messages_become_lines() {
+        use opentelemetry_proto::tonic::collector::metrics::v1::ExportMetricsServiceRequest;
+        use opentelemetry_proto::tonic::collector::trace::v1::ExportTraceServiceRequest;
+        use opentelemetry_proto::tonic::metrics::v1 as m;
+        use opentelemetry_proto::tonic::trace::v1 as t;
+        let lines = |bytes: &[u8], signal: &crate::otlp::signal::Signal| {
+            (signal.lines)(&request(bytes, signal.schema).expect("it is a message"))
+        };
+        let status = t::Status { message: "no fare".into(), code: 2 };
+        let span = t::Span {
+            span_id: vec![1],
+            name: "sell".into(),
+            status: Some(status),
+            ..Default::default()
+        };
+        let spans = t::ScopeSpans { spans: vec![span], ..Default::default() };
+        let all = t::ResourceSpans { scope_spans: vec![spans], ..Default::default() };
+        let bytes = ExportTraceServiceRequest { resource_spans: vec![all] }.encode_to_vec();
+        let told = lines(&bytes, &crate::otlp::spans::SIGNAL);
+        assert!(told.contains("\"message\":\"no fare\",\"spans\":[\"sell\"]"), "{told}");
+        let value = Some(m::number_data_point::Value::AsInt(-4));
+        let point = m::NumberDataPoint { value, ..Default::default() };
+        let gauge = m::metric::Data::Gauge(m::Gauge { data_points: vec![point] });
+        let counted = m::HistogramDataPoint { count: 3, sum: Some(1.5), ..Default::default() };
+        let wait = m::Histogram { data_points: vec![counted], ..Default::default() };
+        let metric = |name: &str, data| m::Metric {
+            name: name.into(),
+            data: Some(data),
+            ..Default::default()
+        };
+        let metrics =
+            vec![metric("seats", gauge), metric("wait", m::metric::Data::Histogram(wait))];
+        let scope = m::ScopeMetrics { metrics, ..Default::default() };
+        let all = m::ResourceMetrics { scope_metrics: vec![scope], ..Default::default() };
+        let bytes = ExportMetricsServiceRequest { resource_metrics: vec![all] }.encode_to_vec();
+        let told = lines(&bytes, &crate::otlp::metrics::SIGNAL);
+        assert!(told.contains("\"seats\":-4"), "{told}");
+        assert!(told.contains("\"wait count\":3,\"wait sum\":1.5"), "{told}");
+    }
+
+    #[test]
     fn more_values_than_fit_are_refused_before_they_take_memory() {
         // A record of nothing but attributes of no bytes: two bytes each, on the wire.
         let empty: Vec<u8> = [0x32, 0].repeat(100_000);
