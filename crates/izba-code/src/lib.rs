@@ -12,6 +12,7 @@ pub mod mend;
 mod pieces;
 mod rough;
 mod signs;
+mod tags;
 mod wellformed;
 mod within;
 mod work;
@@ -138,12 +139,37 @@ pub fn all_repaired(index: &Index, accepts: &mend::Accepts<'_>) -> Index {
     }
 }
 
+/// Files in which tools write down what they chose: nobody's mistake stands in them, and their words
+/// are nobody's.
+const OF_TOOLS: &[&str] = &[
+    "Cargo.lock",
+    "Gemfile.lock",
+    "bun.lock",
+    "composer.lock",
+    "deno.lock",
+    "npm-shrinkwrap.json",
+    "package-lock.json",
+    "packages.lock.json",
+    "pnpm-lock.yaml",
+    "poetry.lock",
+    "uv.lock",
+    "yarn.lock",
+];
+
+/// A file with its text, where it is worth reading.
+fn to_be_read<'a>(
+    (path, text): (&'a Arc<str>, Option<&'a Arc<str>>),
+) -> (&'a Arc<str>, Option<&'a Arc<str>>) {
+    let name = path.rsplit('/').next().unwrap_or(path);
+    (path, text.filter(|_| OF_TOOLS.binary_search(&name).is_err()))
+}
+
 /// The index of these files, made from an earlier one: only what differs is read anew.
 pub fn updated<'a>(
     before: &Index,
     files: impl IntoIterator<Item = (&'a Arc<str>, Option<&'a Arc<str>>)>,
 ) -> Index {
-    let files: Vec<_> = files.into_iter().collect();
+    let files: Vec<_> = files.into_iter().map(to_be_read).collect();
     let same = |path: &str, text: &Arc<str>| {
         before.file(path).is_some_and(|f| Arc::ptr_eq(&f.text, text) || f.text == *text)
     };
@@ -168,7 +194,7 @@ pub fn updated<'a>(
 
 /// The facts of many files, on all cores.
 pub fn index<'a>(files: impl IntoIterator<Item = (&'a Arc<str>, Option<&'a Arc<str>>)>) -> Index {
-    let files: Vec<_> = files.into_iter().collect();
+    let files: Vec<_> = files.into_iter().map(to_be_read).collect();
     let on_disk: Vec<Arc<str>> = files.iter().map(|(path, _)| (*path).clone()).collect();
     let facts =
         files.par_iter().filter_map(|(path, text)| read(path, (*text)?).map(Arc::new)).collect();

@@ -111,7 +111,8 @@ pub fn tokens(language: Language, text: &str) -> Vec<Token<'_>> {
     out
 }
 
-fn comment(language: Language, rest: &str) -> Option<usize> {
+/// The length of a comment that begins here.
+pub(crate) fn comment(language: Language, rest: &str) -> Option<usize> {
     let signs = &language.signs;
     if let Some(sign) = signs.line_comments.iter().find(|s| rest.starts_with(s.as_str())) {
         let body = &rest[sign.len()..];
@@ -135,7 +136,8 @@ fn long_bracket(rest: &str) -> Option<(usize, String)> {
     inner[signs..].starts_with('[').then(|| (signs + 2, format!("]{}]", "=".repeat(signs))))
 }
 
-fn next(language: Language, rest: &str, before: Option<&Token<'_>>) -> (Sort, usize) {
+/// What the token that begins here is, and its length in bytes.
+pub(crate) fn next(language: Language, rest: &str, before: Option<&Token<'_>>) -> (Sort, usize) {
     let Some(c) = rest.chars().next() else { return (Sort::Sign, 0) };
     let signs = &language.signs;
     if signs.long_brackets
@@ -236,7 +238,8 @@ fn begins_pattern(before: Option<&Token<'_>>) -> bool {
                 "return" | "typeof" | "case" | "in" | "of" | "delete" | "void" | "throw" | "new"
             ),
             Sort::Number | Sort::Text | Sort::Unclosed => false,
-            Sort::Sign => !matches!(t.text, ")" | "]" | "}"),
+            // Behind `<` it closes an element.
+            Sort::Sign => !matches!(t.text, ")" | "]" | "}" | "<"),
         },
     }
 }

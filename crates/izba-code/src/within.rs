@@ -47,7 +47,9 @@ pub fn elements_of(language: Language, text: &str) -> Vec<Element> {
         line += memchr::memchr_iter(b'\n', &bytes[counted..tag.begin]).count() as u32;
         counted = tag.begin;
         let element = tag.element(line);
-        if element.id.is_some() || element.script.is_some() || !element.classes.is_empty() {
+        let first = !found.iter().any(|e: &Element| e.tag == element.tag);
+        if first || element.id.is_some() || element.script.is_some() || !element.classes.is_empty()
+        {
             found.push(element);
         }
         found.len() < ELEMENTS
@@ -168,7 +170,13 @@ impl<'t> Tag<'t> {
             module,
             deferred: module || later && filled("src").is_some(),
         });
-        Element { line, id: filled("id").map(Box::from), classes: classes.collect(), script }
+        Element {
+            line,
+            tag: self.name.to_ascii_lowercase().into(),
+            id: filled("id").map(Box::from),
+            classes: classes.collect(),
+            script,
+        }
     }
 
     /// Whether a script holds code, and no data or template.
@@ -241,17 +249,17 @@ mod tests {
             .iter()
             .map(|e| {
                 let script = e.script.as_ref().map(|s| (s.from.as_deref(), s.module, s.deferred));
-                format!("{} {:?} {:?} {script:?}", e.line, e.id, e.classes)
+                format!("{} {} {:?} {:?} {script:?}", e.line, e.tag, e.id, e.classes)
             })
             .collect();
         assert_eq!(
             told,
             [
-                "2 None [] Some((Some(\"a.js\"), false, true))",
-                "3 Some(\"fare\") [\"big\", \"red\"] None",
-                "4 None [] Some((None, false, false))",
-                "5 None [] Some((Some(\"b.js\"), true, true))",
-                "6 Some(\"data\") [] None",
+                "2 script None [] Some((Some(\"a.js\"), false, true))",
+                "3 p Some(\"fare\") [\"big\", \"red\"] None",
+                "4 script None [] Some((None, false, false))",
+                "5 script None [] Some((Some(\"b.js\"), true, true))",
+                "6 script Some(\"data\") [] None",
             ]
         );
         assert!(elements_of(Language::of("a.vue").expect("known"), page).is_empty());

@@ -61,6 +61,9 @@ pub struct Dialect {
     /// Whether a method that is handed over by itself forgets its object.
     #[serde(default)]
     pub loses_itself: bool,
+    /// Whether elements may be written into a script, as tags (JSX).
+    #[serde(default)]
+    pub tags: bool,
     /// Whether a method names its object as its first parameter.
     #[serde(default)]
     pub itself_first: bool,
@@ -288,6 +291,11 @@ pub struct Calls {
     pub adds: Vec<String>,
     /// Those that take something out, or let an object go.
     pub removes: Vec<String>,
+    /// Functions that make a text of a value, to send it; with their owner where others of that name
+    /// do something else.
+    pub sends: Vec<String>,
+    /// Functions that make a value of a text that came in.
+    pub receives: Vec<String>,
     /// Functions of the language whose value is there only later.
     #[serde(default)]
     pub later: Vec<String>,

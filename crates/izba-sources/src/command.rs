@@ -5,6 +5,7 @@
 //! millisecond. The pseudo-terminal makes programs print line by line, as they do in front of a
 //! person.
 
+use crate::cleared::Cleared;
 use crate::left_behind::{MARK, marked};
 use crate::sink::wait_for_reader;
 use crate::spool::{Event, SpoolWriter};
@@ -167,6 +168,7 @@ impl Command {
             bell,
             stopping: stopping.clone(),
             grace_ms: grace_ms.clone(),
+            cleared: Cleared::default(),
         };
         let (done, exit) = (ended.clone(), code.clone());
         let line = self.line();
@@ -301,6 +303,7 @@ struct Pump {
     bell: Bell,
     stopping: Arc<AtomicBool>,
     grace_ms: Arc<AtomicU64>,
+    cleared: Cleared,
 }
 
 impl Pump {
@@ -329,6 +332,7 @@ impl Pump {
                 break;
             }
         }
+        self.append_held();
         known.extend(self.end_descendants(Signal::SIGKILL));
         wait_until_gone(&known, self.child.id(), GONE.min(self.grace()));
         let status = exited.map(|(status, _)| status).or_else(|| self.child.wait().ok());
@@ -364,8 +368,13 @@ impl Pump {
                 std::thread::sleep(Duration::from_millis(5));
                 return;
             }
-            if poll(&mut waits, PollTimeout::from(20u8)).is_err() {
-                return;
+            match poll(&mut waits, PollTimeout::from(20u8)) {
+                Err(_) => return,
+                Ok(0) => {
+                    drop(waits);
+                    return self.append_held();
+                }
+                Ok(_) => {}
             }
             waits.iter().map(|w| w.revents().is_some_and(|r| !r.is_empty())).collect()
         };
@@ -382,7 +391,7 @@ impl Pump {
             let Some(fd) = self.end_of(stream) else { continue };
             match read(fd.as_fd(), buffer) {
                 Ok(0) => self.close(stream),
-                Ok(count) => self.append(&Event::Bytes(stream), &buffer[..count]),
+                Ok(count) => self.append_bytes(stream, &buffer[..count]),
                 Err(Errno::EINTR | Errno::EAGAIN) => {}
                 // A pseudo-terminal whose last writer is gone says EIO.
                 Err(_) => self.close(stream),
@@ -402,15 +411,42 @@ impl Pump {
             }
             match read(fd.as_fd(), buffer) {
                 Ok(0) => return self.close(Stream::Out),
-                Ok(count) => self.append(&Event::Bytes(Stream::Out), &buffer[..count]),
+                Ok(count) => self.append_bytes(Stream::Out, &buffer[..count]),
                 Err(_) => return,
             }
         }
     }
 
+    /// Appends what a program wrote; a terminal's screen that it cleared leaves no blank lines.
+    fn append_bytes(&mut self, stream: Stream, bytes: &[u8]) {
+        match stream {
+            Stream::Out => {
+                let kept = self.cleared.take(bytes);
+                if !kept.is_empty() {
+                    self.append(&Event::Bytes(Stream::Out), &kept);
+                }
+            }
+            Stream::Err => {
+                self.append_held();
+                self.append(&Event::Bytes(Stream::Err), bytes);
+            }
+        }
+    }
+
+    /// Appends the blank lines behind which nothing came.
+    fn append_held(&mut self) {
+        let held = self.cleared.rest();
+        if !held.is_empty() {
+            self.append(&Event::Bytes(Stream::Out), &held);
+        }
+    }
+
     fn close(&mut self, stream: Stream) {
         match stream {
-            Stream::Out => self.out = None,
+            Stream::Out => {
+                self.append_held();
+                self.out = None;
+            }
             Stream::Err => self.err = None,
         }
     }

@@ -4,6 +4,7 @@
 //! lag, and the program that writes is never held up by it.
 
 mod adapter;
+mod cleared;
 mod command;
 mod connect;
 mod error;

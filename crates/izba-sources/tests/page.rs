@@ -224,6 +224,61 @@ fn a_server_that_is_not_there_yet_is_waited_for_and_the_page_is_loaded_again_whe
 }
 
 #[test]
+fn what_a_policy_bars_is_told_once_with_who_wanted_it() {
+    let policy = "content-type: text/html\r\n\
+        content-security-policy: script-src 'self'; style-src 'self'; connect-src 'self'";
+    let elsewhere = serve(listener(), Files::from([("/far.js", (SCRIPT, "1;\n".to_owned()))]));
+    let page = format!(
+        "<!doctype html>\n<script>\nnull.never;\n</script>\n<script src=\"http://{elsewhere}/far.js\">\
+        </script>\n<script src=\"asks.js\"></script>\n<p style=\"color: teal\">Eel</p>\n"
+    );
+    let asks = format!("fetch('http://{elsewhere}/tide');\ntry {{ eval('2'); }} catch (e) {{}}\n");
+    let here =
+        serve(listener(), Files::from([("/", (policy, page)), ("/asks.js", (SCRIPT, asks))]));
+    let mut page = Page::open(format!("http://{here}/"));
+    // What is barred, and who wanted it.
+    let wanted = [
+        ("script-src-elem", format!("http://{here}/:2")),
+        ("/far.js", format!("http://{here}/:5")),
+        ("/tide", format!("http://{here}/asks.js:1")),
+        ("eval", format!("http://{here}/asks.js:2")),
+        ("style-src-attr", format!("http://{here}/:7")),
+    ];
+    page.wait("all of it", |p| wanted.iter().all(|(words, _)| p.text().contains(words)));
+    let text = page.text();
+    eprintln!("{text}");
+    for (words, place) in &wanted {
+        let told = text.split("[page ").filter(|t| t.contains(words) && t.contains(place));
+        assert_eq!(told.count(), 1, "{words} with {place}:\n{text}");
+    }
+    assert!(!text.contains("never"), "what is barred does not run:\n{text}");
+}
+
+#[test]
+fn a_place_in_what_a_server_made_is_told_as_it_was_written() {
+    let made = "export function Harbour() {\n  null.moor;\n}\nHarbour();\n\
+        //# sourceMappingURL=Harbour.tsx.map\n";
+    // Its lines are the fourth and those below it of what was written, the second four columns in.
+    let map =
+        r#"{"version":3,"sources":["Harbour.tsx"],"names":[],"mappings":"AAGA;EACI;AACJ;AACA"}"#;
+    let page = "<script type=\"module\" src=\"/src/Harbour.tsx?t=1763900000123\"></script>\n";
+    let here = serve(
+        listener(),
+        Files::from([
+            ("/", (HTML, page.to_owned())),
+            ("/src/Harbour.tsx", (SCRIPT, made.to_owned())),
+            ("/src/Harbour.tsx.map", ("content-type: application/json", map.to_owned())),
+        ]),
+    );
+    let mut page = Page::open(format!("http://{here}/"));
+    page.wait("the error", |p| p.text().contains("(reading 'moor')"));
+    let text = page.text();
+    eprintln!("{text}");
+    assert!(text.contains("/src/Harbour.tsx:5:"), "{text}");
+    assert!(text.contains("/src/Harbour.tsx:7:"), "what called it:\n{text}");
+}
+
+#[test]
 fn a_module_that_is_put_in_place_of_another_is_told_before_what_it_says_and_is_no_new_run() {
     let page = "<script type=\"module\">\nimport './sail.js';\n\
         setTimeout(() => import('./sail.js?t=1763900000123'), 100);\n</script>\n";

@@ -182,6 +182,21 @@ fn a_command_that_is_not_there_is_told_in_a_sentence() {
 }
 
 #[test]
+fn a_screen_that_a_program_clears_leaves_no_blank_lines_and_others_stay() {
+    let mut spool = spool();
+    let blank = "printf '%0.s\\n' $(seq 38)";
+    let script = format!(
+        "echo tide; {blank}; printf '\\033[1;1H\\033[0J'; echo pier; {blank}; echo quay; {blank}"
+    );
+    let _running = spool.start(&["sh", "-c", &script], false).expect("sh is there");
+    spool.wait("the end", ended);
+    let many = "\n".repeat(38);
+    let wanted = format!("tide\n\u{1b}[1;1H\u{1b}[0Jpier\n{many}quay\n{many}");
+    // The line end behind which a screen is cleared may stay.
+    assert_eq!(spool.text(Stream::Out).replace("tide\n\n", "tide\n"), wanted);
+}
+
+#[test]
 fn output_before_an_error_is_read_before_it() {
     let mut spool = spool();
     let script =

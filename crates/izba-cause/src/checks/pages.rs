@@ -3,7 +3,7 @@
 use super::check::{Check, Look, Remark, remark};
 use crate::seen::{LIES_HERE, MADE_HERE};
 use crate::suspect::{
-    As, Asked, Occurrence, asks_page, is_made_by_script, is_outside_name, loaded, names, pages,
+    As, Asked, By, Occurrence, asks_page, is_made_by_script, is_outside_name, loaded, names, pages,
 };
 use izba_model::claim::Slot;
 use izba_model::code::{At, Element, FileFacts, How, Kind, NameEdit, name_edit};
@@ -80,15 +80,19 @@ fn scripts(look: &Look<'_>, page: &FileFacts) -> Vec<Remark> {
 fn elements(look: &Look<'_>, page: &FileFacts, file: &FileFacts) -> Vec<Remark> {
     let calls = file.tree.all().filter_map(|n| asks_page(file, n));
     let one = |asked: Asked<'_>| {
-        let there = |name: &str| names(page, asked.class).any(|(other, _)| other == name);
-        if there(asked.name) || is_made_by_script(look.index, asked.name) {
+        let there = |name: &str| names(page, asked.by).any(|(other, _)| other == name);
+        // One tag for another is no slip of the pen.
+        if asked.by == By::Tag
+            || there(asked.name)
+            || is_made_by_script(look.index, asked.by, asked.name)
+        {
             return None;
         }
         let used = |other: &str| {
             let all = look.index.code().flat_map(|f| f.tree.named(other).map(move |n| (f, n)));
             all.into_iter().any(|(f, n)| n.parent().is_some_and(|p| asks_page(f, p).is_some()))
         };
-        let mut near = names(page, asked.class).filter(|(other, _)| {
+        let mut near = names(page, asked.by).filter(|(other, _)| {
             name_edit(asked.name, other).is_some_and(|s| s <= NameEdit::Letter) && !used(other)
         });
         let (other, element) = near.next().filter(|_| near.next().is_none())?;

@@ -40,15 +40,8 @@ fn capital(text: &str) -> String {
 }
 
 /// Files that tools of the trade read, and pages without a script: nothing in them wires code.
-const TOOLS: [&str; 7] = [
-    "package.json",
-    "package-lock.json",
-    "tsconfig.json",
-    "composer.json",
-    "pom.xml",
-    "build.xml",
-    "pyproject.toml",
-];
+const TOOLS: [&str; 6] =
+    ["package.json", "tsconfig.json", "composer.json", "pom.xml", "build.xml", "pyproject.toml"];
 
 fn is_for_tools(file: &FileFacts) -> bool {
     let name = file.name();

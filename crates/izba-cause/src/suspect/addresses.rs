@@ -13,6 +13,7 @@ sayings! {
     NEARLY = "nearly",
     ANSWERS_HERE = "answers-here",
     NOBODY_LISTENS = "nobody-listens",
+    OTHER_METHOD = "other-method",
 }
 
 /// The check for this: an address that is asked for, and nearly one that the project knows.
@@ -44,7 +45,20 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     }
     let own = || query.index.code();
     let asked: Vec<(&FileFacts, At<'_>)> = own().flat_map(|f| texts(f, path)).collect();
+    let answers_to = methods_of(&asked);
     for (file, site) in &asked {
+        if let Some((at, method)) = method_of_call(*site)
+            && !answers_to.is_empty()
+            && !answers_to.iter().any(|(_, _, m)| *m == method)
+        {
+            let mut methods: Vec<&str> = answers_to.iter().map(|(_, _, m)| m.as_str()).collect();
+            methods.dedup();
+            let says = say!(OTHER_METHOD, method, path, methods);
+            let suspect = seen.suspect(&file.path, at.line(), Strength::Plain, says);
+            for (home, route, _) in &answers_to {
+                suspect.saw(&home.path, route.line(), say!(ANSWERS_HERE));
+            }
+        }
         let near = own().filter(|f| f.path != file.path).find_map(|f| nearly(f, path));
         let Some((other_file, other, name, edit)) = near else { continue };
         let says = say!(NEARLY, path, other = name, edit = edit.says(path, name));
@@ -64,6 +78,57 @@ fn is_file(query: &Query<'_>, path: &str) -> bool {
 fn texts<'a>(file: &'a FileFacts, path: &str) -> Vec<(&'a FileFacts, At<'a>)> {
     let is = |n: &At<'a>| n.is(Kind::Str) && n.text().is_some_and(|t| t.ends_with(path));
     file.tree.all().filter(is).map(|n| (file, n)).collect()
+}
+
+/// The methods of HTTP (RFC 9110) that programs write routes for.
+const METHODS: [&str; 5] = ["GET", "POST", "PUT", "PATCH", "DELETE"];
+
+fn method(word: &str) -> Option<String> {
+    let upper = word.to_ascii_uppercase();
+    METHODS.contains(&upper.as_str()).then_some(upper)
+}
+
+/// The method with which a call asks for an address, and where it says so; `None` where no call of
+/// the usual kinds asks.
+fn method_of_call(site: At<'_>) -> Option<(At<'_>, String)> {
+    let call = site.ancestors().find(|n| n.is(Kind::Call))?;
+    let named = call.arguments().filter(|a| a.is(Kind::Table)).flat_map(At::children);
+    let mut named = named.filter(|p| p.is(Kind::Pair) && p.is_called("method"));
+    if let Some(pair) = named.next() {
+        let value = pair.children().last().filter(|v| v.is(Kind::Str));
+        return Some((pair, method(value?.text()?)?));
+    }
+    let asks = call.last_name() == Some("fetch");
+    asks.then(|| (call, "GET".to_owned()))
+}
+
+/// What a server answers to at an address, as far as its code says: `app.post('/tide', …)`, or the
+/// method compared beside the address. Nothing where one of them does not say it.
+fn methods_of<'a>(asked: &[(&'a FileFacts, At<'a>)]) -> Vec<(&'a FileFacts, At<'a>, String)> {
+    let mut found = Vec::new();
+    for (file, site) in asked {
+        let Some(parent) = site.parent() else { continue };
+        if parent.is(Kind::Call) {
+            // A client asks in the same way, and hands no function over.
+            let serves = parent.arguments().any(|a| matches!(a.kind(), Kind::Func | Kind::Name));
+            match parent.last_name().and_then(method) {
+                Some(method) if serves => found.push((*file, *site, method)),
+                None if serves => return Vec::new(),
+                _ => {}
+            }
+        } else if parent.is(Kind::Bin) {
+            let mut all = parent;
+            while let Some(up) = all.parent().filter(|p| p.is(Kind::Bin)) {
+                all = up;
+            }
+            let mut beside = all.whole().filter(|n| n.is(Kind::Str));
+            match beside.find_map(|n| method(n.text()?)) {
+                Some(method) => found.push((*file, *site, method)),
+                None => return Vec::new(),
+            }
+        }
+    }
+    found
 }
 
 /// A text of a file that is one slip away from a path.

@@ -29,6 +29,7 @@ mod keeps;
 mod kinds;
 mod lists;
 mod loops;
+mod messages;
 mod missing;
 mod need;
 mod never;
@@ -49,6 +50,7 @@ mod spelling;
 mod swapped;
 mod symbols;
 mod syntax;
+mod tested;
 mod texts;
 mod told;
 mod unbound;
@@ -65,7 +67,7 @@ use check::Sighting;
 pub use check::{Check, Findings, Seen, Strength};
 pub use circles::{circles, words as circle_words};
 pub use edited::{Edits, weigh as weigh_edits};
-pub(crate) use elements::{Asked, asks_page, is_made_by_script, names, pages};
+pub(crate) use elements::{Asked, By, asks_page, is_made_by_script, names, pages};
 pub use flow::asked;
 pub(crate) use flow::bindings;
 pub use loops::{Arrow, Leaning, odd_arrow, rings};
@@ -98,6 +100,7 @@ pub static CHECKS: &[&Check] = &[
     &kinds::CHECK,
     &lists::CHECK,
     &loops::CHECK,
+    &messages::CHECK,
     &missing::CHECK,
     &never::CHECK,
     &order::CHECK,
@@ -113,6 +116,7 @@ pub static CHECKS: &[&Check] = &[
     &removed::CHECK,
     &texts::CHECK,
     &swapped::CHECK,
+    &tested::CHECK,
     &told::CHECK,
     &unbound::CHECK,
     &uncalled::CHECK,

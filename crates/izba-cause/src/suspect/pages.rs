@@ -3,7 +3,7 @@
 
 use super::brought::{Loaded, loaded};
 use super::check::{Check, Seen, Strength};
-use super::elements::{Asked, asks_page, is_made_by_script, names, pages};
+use super::elements::{Asked, By, asks_page, is_made_by_script, names, pages};
 use super::query::Query;
 use izba_model::Family;
 use izba_model::claim::{Saying, Slot};
@@ -27,6 +27,7 @@ sayings! {
     MADE_HERE = "made-here",
     ID = "id",
     CLASS = "class",
+    TAG = "tag",
 }
 
 /// The check for this: what a page holds against what its scripts ask for.
@@ -64,8 +65,12 @@ fn asked_for<'a>(query: &Query<'a>) -> Vec<Asked<'a>> {
     all
 }
 
-fn what(class: bool) -> Saying {
-    if class { say!(CLASS) } else { say!(ID) }
+fn what(by: By) -> Saying {
+    match by {
+        By::Id => say!(ID),
+        By::Class => say!(CLASS),
+        By::Tag => say!(TAG),
+    }
 }
 
 /// Elements that a script asks for and no page has, or not yet.
@@ -80,10 +85,10 @@ fn elements(query: &Query<'_>, seen: &mut Seen) {
             false => tags.iter().map(|l| l.page).collect(),
         };
         let [page] = on.as_slice() else { continue };
-        let found = names(page, asked.class).find(|(name, _)| *name == asked.name);
+        let found = names(page, asked.by).find(|(name, _)| *name == asked.name);
         match found {
             Some((_, element)) => too_early(query, &asked, &tags, element, seen),
-            None if !is_made_by_script(query.index, asked.name) => {
+            None if !is_made_by_script(query.index, asked.by, asked.name) => {
                 missing(query, &asked, page, seen)
             }
             None => {}
@@ -114,20 +119,20 @@ fn elsewhere(query: &Query<'_>, name: &str) -> usize {
 
 /// No element bears the name.
 fn missing(query: &Query<'_>, asked_for: &Asked<'_>, page: &FileFacts, seen: &mut Seen) {
-    let Asked { file, call, class, name } = *asked_for;
+    let Asked { file, call, by, name } = *asked_for;
     let uses = |name: &str| {
         let all = query.index.code().flat_map(|f| f.tree.named(name).map(move |n| (f, n)));
         all.filter(|(f, n)| n.parent().is_some_and(|p| asks_page(f, p).is_some())).count()
     };
-    let mut near: Vec<(NameEdit, &str, &Element)> = names(page, class)
+    let mut near: Vec<(NameEdit, &str, &Element)> = names(page, by)
         .filter_map(|(other, element)| Some((name_edit(name, other)?, other, element)))
         .collect();
     near.sort_by_key(|(edit, other, _)| (*edit, *other));
     let page_name = Slot::place(page.name());
     let Some((edit, other, element)) = near.first().copied() else {
-        let reason = say!(NO_ELEMENT, page = page_name, what = what(class), name);
+        let reason = say!(NO_ELEMENT, page = page_name, what = what(by), name);
         let suspect = seen.suspect(&file.path, call.line(), Strength::Plain, reason);
-        let mut names: Vec<&str> = names(page, class).map(|(name, _)| name).collect();
+        let mut names: Vec<&str> = names(page, by).map(|(name, _)| name).collect();
         names.sort_unstable();
         names.dedup();
         names.truncate(8);
@@ -142,7 +147,7 @@ fn missing(query: &Query<'_>, asked_for: &Asked<'_>, page: &FileFacts, seen: &mu
     if again || elsewhere(query, name) > elsewhere(query, other) {
         let says = say!(
             PAGE_NEARLY,
-            what = what(class),
+            what = what(by),
             name = other,
             other = name,
             edit = edit.says(other, name)
@@ -154,7 +159,7 @@ fn missing(query: &Query<'_>, asked_for: &Asked<'_>, page: &FileFacts, seen: &mu
     let says = say!(
         ELEMENT_NEARLY,
         page = page_name,
-        what = what(class),
+        what = what(by),
         name,
         other,
         edit = edit.says(name, other)
@@ -208,7 +213,7 @@ fn too_early(
     if script.deferred || tag.line >= element.line || !while_loading(query) {
         return;
     }
-    let what = what(asked.class);
+    let what = what(asked.by);
     let page_name = Slot::place(page.name());
     let says = say!(TOO_EARLY, page = page_name, what, name = asked.name, line = element.line);
     let suspect = seen.suspect(&page.path, tag.line, Strength::Plain, says);

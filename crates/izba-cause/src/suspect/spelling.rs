@@ -135,7 +135,16 @@ fn of_asked(query: &Query<'_>, name: &str, first: bool, seen: &mut Seen) -> usiz
                     matches!(s.as_what, As::Made(How::Class | How::Function | How::Import))
                 })
         };
-    for (other, slip) in near.into_iter().filter(|(o, _)| !of_type(o)).take(4) {
+    // What is made beside it by one statement is another thing.
+    let beside = |other: &str| {
+        let own = query.symbols.occurrences(name);
+        query.symbols.occurrences(other).iter().any(|o| {
+            let made = |s: &&super::symbols::Occurrence<'_>| matches!(s.as_what, As::Made(_));
+            made(&o)
+                && own.iter().filter(made).any(|s| (&s.file.path, s.line) == (&o.file.path, o.line))
+        })
+    };
+    for (other, slip) in near.into_iter().filter(|(o, _)| !of_type(o) && !beside(o)).take(4) {
         let occurrences = query.symbols.occurrences(other);
         let count = query.symbols.count(other);
         // Where both are made, or could be, a plural is a name of its own.
@@ -436,6 +445,15 @@ fn of_constructor(query: &Query<'_>, seen: &mut Seen) -> usize {
     1
 }
 
+/// Whether a word stands in two places of a file, types and comments among them.
+fn stands_again(file: &FileFacts, word: &str) -> bool {
+    let part = |c: char| c.is_alphanumeric() || c == '_';
+    let whole = |at: &usize| {
+        !file.text[..*at].ends_with(part) && !file.text[at + word.len()..].starts_with(part)
+    };
+    file.text.match_indices(word).map(|(at, _)| at).filter(whole).nth(1).is_some()
+}
+
 /// Names that stand once and near another, on the way that the value took.
 fn lone(query: &Query<'_>, asked: &[String], seen: &mut Seen) {
     let mut lines: Vec<(&str, &super::symbols::Occurrence<'_>)> = Vec::new();
@@ -471,8 +489,12 @@ fn lone(query: &Query<'_>, asked: &[String], seen: &mut Seen) {
         let Some((other, slip)) = near.into_iter().find(|(_, s)| *s <= NameEdit::Letters) else {
             continue;
         };
-        // A plural is a name of its own.
-        if plural(word, other) {
+        // A plural is a name of its own. So is a type, where what is of it is called like it, or where
+        // it stands again as the type of something.
+        let is_type = matches!(only.as_what, As::Made(How::Class));
+        if plural(word, other)
+            || is_type && (other.get(1..) == word.get(1..) || stands_again(only.file, word))
+        {
             continue;
         }
         let about = asked.iter().any(|a| a == other);

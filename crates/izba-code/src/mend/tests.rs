@@ -141,6 +141,64 @@ fn the_line_is_told_as_it_is_mended() {
     }
 }
 
+/// A component with tags in all the ways in which they are written.
+const TAGGED: &str = "import { Rope } from './rope';\n\nexport function Pier({ boats, onMoor }) {\n  if \
+    (boats.length < 1) {\n    return <p>Nothing's here</p>;\n  }\n  return (\n    <section \
+    className=\"pier\">\n      <Rope length={boats.length > 2 ? 4 : 2} />\n      <ul>\n        \
+    {boats.map((boat) => (\n          <li key={boat.name}>{boat.name}</li>\n        ))}\n      \
+    </ul>\n      <button onClick={() => onMoor(boats[0])}>\n        Moor <b>now</b>\n      \
+    </button>\n    </section>\n  );\n}\n";
+
+#[test]
+fn a_tag_that_is_not_closed_is_told_where_it_opens_or_has_to_end_and_closed_there() {
+    for id in ["javascript", "tsx"] {
+        assert_eq!(all(id, TAGGED), [], "{id}");
+        let closers: Vec<(usize, &str)> = TAGGED
+            .match_indices("</")
+            .map(|(at, _)| (at, TAGGED[at..].split_inclusive('>').next().expect("its end")))
+            .collect();
+        assert_eq!(closers.len(), 6);
+        for (at, closer) in closers {
+            let broken = format!("{}{}", &TAGGED[..at], &TAGGED[at + closer.len()..]);
+            let found = all(id, &broken);
+            let first = found.first().unwrap_or_else(|| panic!("{id} without {closer}"));
+            let opener = closer.replace('/', "");
+            let opens = TAGGED[..at].rfind(opener.trim_end_matches('>')).expect("it opens");
+            let line = |at: usize| TAGGED[..at].matches('\n').count() as u32 + 1;
+            assert!(
+                (line(opens)..=line(at)).contains(&first.line),
+                "{id} {closer} told at {}: {found:?}",
+                first.line
+            );
+            let piece = first.piece.as_ref().expect("an edit");
+            let mended = format!(
+                "{}{}{}",
+                &broken[..piece.at],
+                piece.insert,
+                &broken[piece.at + piece.remove..]
+            );
+            let bare = |text: &str| text.replace([' ', '\n'], "");
+            assert_eq!(bare(&mended), bare(TAGGED), "{id} {closer}");
+        }
+    }
+}
+
+#[test]
+fn a_tag_that_closes_nothing_or_another_is_told() {
+    for (from, to, mended) in [
+        ("</b>\n", "</i>\n", "        Moor <b>now</b>"),
+        ("</b>\n", "</b></b>\n", "        Moor <b>now</b>"),
+        ("length={boats.length > 2 ? 4 : 2} />", "length={4}>", "      <Rope length={4} />"),
+    ] {
+        // Not all of this is refused by the grammar: the console says that it can't be read.
+        let broken = TAGGED.replacen(from, to, 1);
+        let noticed = Noticed { line: 17, ..Noticed::default() };
+        let found = faults(language("tsx"), &broken, Some(noticed), &by_grammar);
+        let first = found.first().and_then(|f| f.mended.as_deref());
+        assert_eq!(first, Some(mended), "{to}: {found:?}");
+    }
+}
+
 #[test]
 fn several_faults_are_told_each_at_its_own_line_though_repairs_put_lines_in() {
     let broken = "function a()\n  b(\nend\n\nfunction c()\n  d[1 = 2\nend\n";

@@ -1,10 +1,12 @@
 //! What a page of HTML holds that scripts ask for, and the scripts that it runs.
 
-/// An element that has a name for scripts, or that is one.
+/// An element that has a name for scripts, that is one, or that is the first of its kind.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Element {
     /// Line of its tag, from 1.
     pub line: u32,
+    /// The name of its tag, in small letters.
+    pub tag: Box<str>,
     /// Its `id`, which no other element of the page has.
     pub id: Option<Box<str>>,
     /// Its classes.

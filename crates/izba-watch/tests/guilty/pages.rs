@@ -43,6 +43,22 @@ fn what_a_page_lacks_or_has_too_late_is_told_with_its_edit() {
             edit: ("<script src", "<script defer src"),
         },
         Case {
+            kind: "page.too-early",
+            files: "@@ index.html\n<head>\n<script src=\"board.js\"></script>\n</head>\n<body>\n<h1>Quay</h1>\n\
+                @@ board.js\nconst title = document.querySelector(\"h1\");\ntitle.append(\"Wren\");\n",
+            console: TOO_EARLY,
+            at: "index.html:2",
+            edit: ("<script src", "<script defer src"),
+        },
+        Case {
+            kind: "page.no-element",
+            files: "@@ index.html\n<h1>Quay</h1>\n<script src=\"board.js\"></script>\n\
+                @@ board.js\nconst place = document.querySelector(\"canvas\");\nplace.append(\"Wren\");\n",
+            console: TOO_EARLY,
+            at: "board.js:1",
+            edit: ("<h1>Quay</h1>", "<canvas></canvas>"),
+        },
+        Case {
             kind: "page.loaded-later",
             files: ORDER,
             console: NOT_MADE,

@@ -52,6 +52,36 @@ const CASES: &[Case] = &[
         edit: ("routes.js", "/api/tide'", "/api/boats'"),
     },
     Case {
+        check: "messages",
+        files: &[
+            (
+                "web/tides.js",
+                "async function show() {\n  const answer = await fetch('/tides');\n  const tide = await \
+                    answer.json();\n  list.append(tide.hour, tide.height.toFixed(1));\n}\nshow();\n",
+            ),
+            (
+                "harbour.js",
+                "function tides(response) {\n  response.json({ hour: 6, heigth: 2.5 });\n}\n",
+            ),
+        ],
+        console: "[page error] nobody caught this promise: TypeError: Cannot read properties of undefined \
+            (reading 'toFixed')\n    at show (http://127.0.0.1:8000/tides.js:4:39)\n",
+        edit: ("harbour.js", "heigth", "height"),
+    },
+    Case {
+        check: "tested",
+        files: &[
+            ("toll.py", "def toll(berths, cents):\n    return berths / cents\n"),
+            (
+                "test_toll.py",
+                "from toll import toll\n\ndef test_toll():\n    assert toll(4, 2) == 8\n",
+            ),
+        ],
+        console: "Traceback (most recent call last):\n  File \"test_toll.py\", line 4, in test_toll\n    \
+            assert toll(4, 2) == 8\nAssertionError: assert 2.0 == 8\n",
+        edit: ("toll.py", "def toll", "def tolls"),
+    },
+    Case {
         check: "keeps",
         files: &[(
             "lamp.lua",

@@ -34,6 +34,17 @@ fn methods_without_their_object_and_constants_that_change_are_told() {
             edit: ("/api/tides", "/api/tide"),
         },
         Case {
+            kind: "addresses.other-method",
+            files: "@@ office.js\nexport async function book(berth) {\n  return fetch('/api/berths', {\n    method: 'PUT',\n    \
+                body: berth,\n  });\n}\n\
+                @@ routes.js\nexport function answer(method, path) {\n  if (method === 'GET' && path === '/api/berths') {\n    \
+                return [];\n  }\n  if (method === 'POST' && path === '/api/berths') {\n    return 3;\n  }\n}\n",
+            console: "[page error] http://127.0.0.1:8000/api/berths was not loaded: the server answers 404\n    at book \
+                (http://127.0.0.1:8000/office.js:2:10)\n",
+            at: "office.js:3",
+            edit: ("'PUT'", "'POST'"),
+        },
+        Case {
             kind: "idioms.not-awaited",
             files: "@@ boats.js\nasync function load() {\n  const answer = await fetch('boats.txt');\n  const read = \
                 answer.json();\n  return read.boats.map(String);\n}\nload();\n",
@@ -41,6 +52,107 @@ fn methods_without_their_object_and_constants_that_change_are_told() {
                 'map')\n    at load (http://127.0.0.1:8000/boats.js:4:21)\n",
             at: "boats.js:3",
             edit: ("= answer.json()", "= await answer.json()"),
+        },
+    ]);
+}
+
+const OFFICE: &str = "@@ web/quay.js\nasync function ask(address, order) {\n  const answer = await fetch(address, {\n    \
+    method: 'POST',\n    body: JSON.stringify(order),\n  });\n  return answer.json();\n}\n\
+    export async function show(boat) {\n  const slip = await ask('/slips', { boat: boat, berths: 2 });\n  \
+    return `${slip.number}: ${slip.fee.toFixed(2)}`;\n}\n\
+    @@ slips.mjs\nexport function cut(asked) {\n  const fee = feeOf(asked.boat, asked.berths);\n  return { \
+    number: 1, charge: fee };\n}\nfunction feeOf(boat, berths) {\n  return boat.length * berths;\n}\n\
+    @@ server.mjs\nimport { cut } from './slips.mjs';\nexport async function answer(request, response) {\n  \
+    let text = '';\n  for await (const part of request) text += part;\n  response.end(JSON.stringify(cut(\
+    JSON.parse(text))));\n}\n";
+
+#[test]
+fn what_is_sent_under_another_name_than_it_is_asked_for_is_told_on_the_side_that_stands_alone() {
+    let on_the_page = "[page error] nobody caught this promise: TypeError: Cannot read properties of undefined \
+        (reading 'toFixed')\n    at show (http://127.0.0.1:8000/quay.js:10:40)\n";
+    let on_the_server = "/srv/marsh/slips.mjs:6\n  return boat.length * berths;\n              ^\n\n\
+        TypeError: Cannot read properties of undefined (reading 'length')\n    \
+        at feeOf (file:///srv/marsh/slips.mjs:6:15)\n    at cut (file:///srv/marsh/slips.mjs:2:15)\n    \
+        at answer (file:///srv/marsh/server.mjs:5:31)\n";
+    let asks_otherwise = OFFICE.replace("asked.boat", "asked.name").leak();
+    let sends_otherwise = OFFICE.replace("{ boat: boat, berths", "{ boats: boat, berths").leak();
+    hold(&[
+        Case {
+            kind: "messages.sent-as",
+            files: OFFICE,
+            console: on_the_page,
+            at: "slips.mjs:3",
+            edit: ("charge: fee", "fee: fee"),
+        },
+        Case {
+            kind: "messages.asked-as",
+            files: asks_otherwise,
+            console: on_the_server,
+            at: "slips.mjs:2",
+            edit: ("asked.name", "asked.boat"),
+        },
+        Case {
+            kind: "messages.sent-as",
+            files: sends_otherwise,
+            console: on_the_server,
+            at: "web/quay.js:9",
+            edit: ("{ boats: boat", "{ boat: boat"),
+        },
+    ]);
+}
+
+#[test]
+fn what_a_component_keeps_and_what_it_hands_on_is_followed_into_those_that_it_draws() {
+    let files = "@@ Harbour.tsx\nimport { useState } from 'react';\nimport { Board } from './Board';\n\
+        export const BOATS = [{ name: 'Wren', berth: 4 }, { name: 'Smew', berth: 6 }];\n\
+        export function Harbour() {\n  const [log, setLog] = useState<string[]>();\n  \
+        return <Board boats={BOATS} chosen={'Wren '} log={log} />;\n}\n\
+        @@ Board.tsx\nfunction berthOf(boats: Boat[], name: string) {\n  \
+        return boats.filter((boat) => boat.name === name)[0];\n}\n\
+        export function Board({ boats, chosen, log }: Props) {\n  const berth = berthOf(boats, chosen);\n  \
+        return <p>{berth.berth} {log.length}</p>;\n}\n";
+    hold(&[
+        Case {
+            kind: "inputs.not-among",
+            files,
+            console: "[page error] TypeError: Cannot read properties of undefined (reading 'berth')\n    at Board \
+                (http://127.0.0.1:5173/Board.tsx:6:20)\n",
+            at: "Harbour.tsx:6",
+            edit: ("'Wren '", "'Wren'"),
+        },
+        Case {
+            kind: "inputs.nothing-here",
+            files,
+            console: "[page error] TypeError: Cannot read properties of undefined (reading 'length')\n    at Board \
+                (http://127.0.0.1:5173/Board.tsx:6:32)\n",
+            at: "Harbour.tsx:5",
+            edit: ("useState<string[]>()", "useState<string[]>([])"),
+        },
+    ]);
+}
+
+#[test]
+fn of_a_failed_test_the_line_that_gives_the_value_is_told_and_the_sign_that_would_give_the_wanted_one()
+ {
+    let files = "@@ buoy.js\nexport class Buoy {\n  constructor(chain) {\n    this.chain = chain;\n    this.drift = 2;\n  }\n  \
+        reach(wind) {\n    return this.chain * this.drift + wind;\n  }\n}\n\
+        @@ buoy.test.js\nimport { Buoy } from './buoy.js';\ntest('wind shortens it', () => {\n  const buoy = new Buoy(5);\n  \
+        expect(buoy.reach(3)).toBe(7);\n});\n";
+    let console = "AssertionError: expected 13 to be 7\n    at /srv/marsh/buoy.test.js:4:25\n";
+    hold(&[
+        Case {
+            kind: "tested.other-sign",
+            files,
+            console,
+            at: "buoy.js:7",
+            edit: ("drift + wind", "drift - wind"),
+        },
+        Case {
+            kind: "tested.made-here",
+            files: files.replace("* this.drift +", "* this.slack +").leak(),
+            console,
+            at: "buoy.js:7",
+            edit: ("buoy.reach(3)", "3"),
         },
     ]);
 }

@@ -52,7 +52,8 @@ fn searching<'a>(file: &'a FileFacts, line: u32) -> Option<At<'a>> {
     let handed = on_line().find(|n| {
         n.is(Kind::Func)
             && n.parent().is_some_and(|p| {
-                p.is(Kind::Call) && matches!(p.last_name(), Some("find" | "FirstOrDefault"))
+                p.is(Kind::Call)
+                    && matches!(p.last_name(), Some("find" | "filter" | "FirstOrDefault"))
             })
     });
     let around = || {

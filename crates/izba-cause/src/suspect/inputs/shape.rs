@@ -86,7 +86,14 @@ fn no_such_key(missed: &Missed<'_>, odd: &[Val<'_>], seen: &mut Seen) -> bool {
     let all = doc.records().len() >= 2
         && odd.len() >= doc.records().len()
         && !missed.offered.iter().any(|o| o.word().as_deref() == Some(name.as_str()));
-    if !fixed || !all || names.is_empty() || !site.is(Kind::Field) && !site.is(Kind::Index) {
+    // What every list has stands in no data: something else than the list itself is asked.
+    let of_list = is_called(site) && is_of_lists(&name);
+    if !fixed
+        || !all
+        || names.is_empty()
+        || of_list
+        || !site.is(Kind::Field) && !site.is(Kind::Index)
+    {
         return false;
     }
     let reason = say!(NO_SUCH_KEY, file = doc.file.name(), name, names);

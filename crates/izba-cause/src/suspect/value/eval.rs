@@ -22,7 +22,7 @@ pub(super) struct Frame<'a> {
 
 /// Works out what expressions may be.
 pub(crate) struct Eval<'a, 'b> {
-    pub(super) query: &'b Query<'a>,
+    pub(in crate::suspect) query: &'b Query<'a>,
     pub(super) frames: Vec<Frame<'a>>,
     known: HashMap<(*const FileFacts, u32), Vals<'a>>,
     open: Vec<(*const FileFacts, u32)>,
@@ -56,6 +56,31 @@ impl<'a, 'b> Eval<'a, 'b> {
         if self.frames.is_empty() && self.open.is_empty() {
             self.known.insert(key, found.clone());
         }
+        found
+    }
+
+    /// What an expression of a function is where a call, in a file, reaches it.
+    pub(crate) fn where_called(
+        &mut self,
+        file: &'a FileFacts,
+        node: At<'a>,
+        function: At<'a>,
+        (home, call): (&'a FileFacts, At<'a>),
+    ) -> Vals<'a> {
+        self.frames.push(Frame { function, call, file: home });
+        let found = self.of(file, node);
+        self.frames.pop();
+        found
+    }
+
+    /// What a component keeps between two drawings: first what it is begun with, then what it is
+    /// set to, which nobody sees here.
+    pub(super) fn begun_with(&mut self, file: &'a FileFacts, node: At<'a>) -> Vals<'a> {
+        let mut found = match node.arguments().next() {
+            Some(first) => self.of(file, first),
+            None => Vals::one(Val::new(What::Nothing, file, node.line())),
+        };
+        found.lost = true;
         found
     }
 
@@ -198,6 +223,13 @@ impl<'a, 'b> Eval<'a, 'b> {
         let (Some(owner), Some(key)) = (node.child(0), node.child(1)) else {
             return Vals::lost();
         };
+        if let Some(searched) = searched(file, owner, key) {
+            let mut found = self.of(file, searched).each(|v| self.elements(&v, file));
+            found.lost |= found.list.is_empty();
+            let nothing = Val::new(What::Nothing, file, node.line());
+            found.push(Val { first: true, ..nothing });
+            return found;
+        }
         let owners = self.of(file, owner);
         // A part of a list or text is written with the same brackets.
         let inside = file.text.get(owner.span().1..node.span().1).unwrap_or_default();
@@ -333,6 +365,14 @@ impl<'a, 'b> Eval<'a, 'b> {
         };
         classes().find(|(f, _)| f.path == file.path).or_else(|| classes().next())
     }
+}
+
+/// The list in which the first is looked for that a condition holds of: `list.filter(…)[0]`.
+fn searched<'a>(file: &FileFacts, owner: At<'a>, key: At<'a>) -> Option<At<'a>> {
+    let first = key.is(Kind::Num) && key.is_called(&file.language.first_index.to_string());
+    let condition = owner.arguments().next().is_some_and(|a| a.is(Kind::Func));
+    let filters = owner.is(Kind::Call) && owner.last_name() == Some("filter");
+    (first && filters && condition).then(|| owner.child(0)?.child(0)).flatten()
 }
 
 /// How many entries of a list a counting loop passes over, whose counter is the key.

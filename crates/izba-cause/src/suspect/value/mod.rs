@@ -18,6 +18,6 @@ mod val;
 pub(crate) use eval::Eval;
 pub(crate) use members::{Written, is_nearly_of_lists, is_of_lists, is_of_texts, written};
 pub(crate) use names::is_property;
-pub(crate) use pure::compare;
+pub(crate) use pure::{compare, count};
 
 pub(crate) use val::{Missed, Val, Vals, What};

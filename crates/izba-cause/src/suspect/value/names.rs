@@ -132,6 +132,7 @@ impl<'a> Eval<'a, '_> {
         let several = targets.children().count() > 1 || self.is_pattern(file, targets);
         match values.as_slice() {
             [] if maker.is_bare() => Vals::one(Val::new(What::Nothing, file, maker.line())),
+            [one] if nth == 0 && is_state(file, *one) => self.begun_with(file, *one),
             [one] if several => {
                 let name = maker.text().filter(|_| self.is_pattern(file, targets));
                 let whole = self.of(file, *one);
@@ -535,6 +536,13 @@ impl<'a> Eval<'a, '_> {
         }
         found
     }
+}
+
+/// Whether a call gives what a component keeps between two drawings, and what sets it.
+fn is_state(file: &FileFacts, call: At<'_>) -> bool {
+    call.is(Kind::Call)
+        && call.last_name() == Some("useState")
+        && file.language.base_id() == "javascript"
 }
 
 /// Whether a name that is given something in a method is the field of its type: nothing there

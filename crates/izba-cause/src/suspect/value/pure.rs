@@ -25,7 +25,7 @@ pub(super) fn number(text: &str, whole: bool) -> Option<f64> {
 }
 
 /// Two numbers put together.
-pub(super) fn count(sign: &str, a: f64, b: f64) -> Option<f64> {
+pub(crate) fn count(sign: &str, a: f64, b: f64) -> Option<f64> {
     Some(match sign {
         "+" => a + b,
         "-" => a - b,

@@ -8,6 +8,7 @@ mod doubled;
 mod exchanged;
 mod extra;
 mod openers;
+mod tags;
 mod texts;
 
 pub use attempt::{Look, Try};
@@ -38,6 +39,7 @@ pub fn all(look: &Look<'_>) -> Vec<Try> {
         between::between_neighbours(look),
         doubled::typed_twice(look),
         texts::quotes(look),
+        tags::not_together(look),
     ] {
         // Dense code gives many; the usual ones and those nearest to where it was noticed come
         // first.
@@ -105,6 +107,7 @@ mod tests {
             exchanged::KINDS,
             extra::KINDS,
             openers::KINDS,
+            tags::KINDS,
             texts::KINDS,
             super::super::KINDS,
             crate::wellformed::KINDS,
