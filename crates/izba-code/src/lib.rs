@@ -12,6 +12,7 @@ pub mod mend;
 mod pieces;
 mod rough;
 mod signs;
+mod styles;
 mod tags;
 mod wellformed;
 mod within;
@@ -51,6 +52,7 @@ pub fn read(path: &Arc<str>, text: &Arc<str>) -> Option<FileFacts> {
         tree: Tree::default(),
         data: Vec::new(),
         elements: within::elements_of(language, text),
+        styles: styles::styles_of(language, text),
         broken: false,
         faults: Vec::new(),
         slanted: Vec::new(),

@@ -59,7 +59,7 @@ pub fn elements_of(language: Language, text: &str) -> Vec<Element> {
 
 /// Tells of every tag outside of comments, in their order, with what stands in it where that is no
 /// page (of scripts and styles), until it is enough.
-fn each_tag<'t>(text: &'t str, mut goes_on: impl FnMut(&Tag<'t>, Range<usize>) -> bool) {
+pub(crate) fn each_tag<'t>(text: &'t str, mut goes_on: impl FnMut(&Tag<'t>, Range<usize>) -> bool) {
     let bytes = text.as_bytes();
     let mut at = 0;
     while let Some(open) = memchr::memchr(b'<', &bytes[at..]).map(|n| at + n) {
@@ -83,7 +83,7 @@ fn each_tag<'t>(text: &'t str, mut goes_on: impl FnMut(&Tag<'t>, Range<usize>) -
 }
 
 /// A tag that opens something.
-struct Tag<'t> {
+pub(crate) struct Tag<'t> {
     /// The byte at which it begins.
     begin: usize,
     name: &'t str,
@@ -147,7 +147,8 @@ impl<'t> Tag<'t> {
         Some(value.end + quoted)
     }
 
-    fn is(&self, name: &str) -> bool {
+    /// Whether it is one of this name.
+    pub(crate) fn is(&self, name: &str) -> bool {
         self.name.eq_ignore_ascii_case(name)
     }
 

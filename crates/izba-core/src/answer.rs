@@ -1,8 +1,8 @@
 //! Answers without a screen: the groups as JSON lines (a public contract) and as text for people.
 
-use crate::engine::Engine;
+use crate::engine::{Engine, Snapshot};
 use crate::filter::{Around, Phrase};
-use crate::group::{GroupView, State};
+use crate::group::{GroupId, GroupView, State};
 use crate::overlooked::overlooked_words;
 use izba_cause::explain::Explanation;
 use izba_cause::suspect::Findings;
@@ -201,13 +201,12 @@ fn group_out<'a>(
     rank: usize,
     group: &'a GroupView,
     source: &'a str,
-    (choice, told): (&Choice<'_>, bool),
+    (found, compared): (Findings, bool),
     follows: Option<usize>,
     project: &Project,
 ) -> GroupOut<'a> {
     let entry = &*group.entry;
     let report = &entry.report;
-    let found = choice.finder.filter(|_| told).map(|finder| (finder.0)(entry)).unwrap_or_default();
     let said = group.told(Some(&found));
     GroupOut {
         v: VERSION,
@@ -230,7 +229,7 @@ fn group_out<'a>(
         count: group.count,
         first: group.first.and_then(|t| t.to_rfc3339()),
         last: group.last.and_then(|t| t.to_rfc3339()),
-        state: choice.compared.then_some(group.state),
+        state: compared.then_some(group.state),
         muted: group.muted,
         follows,
         source,
@@ -263,18 +262,53 @@ pub fn jsonl(engine: &Engine, choice: &Choice<'_>) -> String {
     groups.retain(|g| choice.compared || g.state != State::Quiet);
     let mut explained = Explained::default();
     for (at, group) in groups.iter().enumerate() {
-        let follows = group.follows.map(|f| f.of).or(group.later_than);
-        let follows = follows
-            .and_then(|of| groups.iter().position(|g| g.id == of || g.holds(of)))
-            .map(|at| at + 1);
         let source = names.get(group.source).copied().unwrap_or_default();
-        let told = explained.next(&group.entry);
-        let choice = (choice, told);
-        let told = group_out(at + 1, group, source, choice, follows, &snapshot.project);
+        let finder = choice.finder.filter(|_| explained.next(&group.entry));
+        let found = finder.map(|finder| (finder.0)(&group.entry)).unwrap_or_default();
+        let follows = followed(&groups, group);
+        let found = (found, choice.compared);
+        let told = group_out(at + 1, group, source, found, follows, &snapshot.project);
         // A struct of strings and numbers always has a JSON form.
         out.push_str(&serde_json::to_string(&told).unwrap_or_default());
         out.push('\n');
     }
+    out
+}
+
+/// The rank of the group that this one came of, where it is among them.
+fn followed(groups: &[Arc<GroupView>], group: &GroupView) -> Option<usize> {
+    let of = group.follows.map(|f| f.of).or(group.later_than)?;
+    groups.iter().position(|g| g.id == of || g.holds(of)).map(|at| at + 1)
+}
+
+/// A group for who looks on from elsewhere while it is watched: as `izba read --as jsonl` prints it,
+/// with its number, the sentence on top, and the run that saw it last.
+#[derive(Serialize)]
+struct ShownOut<'a> {
+    id: GroupId,
+    headline: String,
+    run: u32,
+    #[serde(flatten)]
+    group: GroupOut<'a>,
+}
+
+/// The groups of a moment as a JSON array, most important first, with what was found out about
+/// them by then.
+pub fn shown(snapshot: &Snapshot, found: &dyn Fn(GroupId) -> Option<Arc<Findings>>) -> String {
+    let mut out = String::from("[");
+    let groups: &[Arc<GroupView>] = &snapshot.groups;
+    for (at, group) in groups.iter().take(EXPLAINED).enumerate() {
+        let source = snapshot.sources.get(group.source).map_or("", |s| s.name.as_str());
+        let found = found(group.id).map(|f| f.as_ref().clone()).unwrap_or_default();
+        let headline = group.told(Some(&found)).headline.to_string();
+        let follows = followed(groups, group);
+        let group_out = group_out(at + 1, group, source, (found, true), follows, &snapshot.project);
+        let shown = ShownOut { id: group.id, headline, run: group.last_run, group: group_out };
+        out.push_str(if at > 0 { "," } else { "" });
+        // A struct of strings and numbers always has a JSON form.
+        out.push_str(&serde_json::to_string(&shown).unwrap_or_default());
+    }
+    out.push(']');
     out
 }
 

@@ -22,7 +22,9 @@ pub mod values;
 
 pub use digest::Digest;
 pub use engine::{Engine, LineRef, Rows, RunMark, Snapshot, SourceId, SourceView, Window};
-pub use group::{GroupBy, GroupId, GroupView, Identity, Picture, Recalled, RunSpan, Verdict, Wish};
+pub use group::{
+    GroupBy, GroupId, GroupView, Identity, Picture, Recalled, RunSpan, Verdict, Wish, suspect_key,
+};
 pub use overlooked::overlooked_words;
 pub use phrase::Phrase;
 pub use state::State;

@@ -64,6 +64,9 @@ pub struct Dialect {
     /// Whether elements may be written into a script, as tags (JSX).
     #[serde(default)]
     pub tags: bool,
+    /// Whether it says how pages look, so that there is neither code nor data in it.
+    #[serde(default)]
+    pub styles: bool,
     /// Whether a method names its object as its first parameter.
     #[serde(default)]
     pub itself_first: bool,
@@ -361,12 +364,14 @@ struct Names {
     modules: String,
     /// What no runtime tells: of pages, of other versions.
     more: String,
+    /// Events that the surroundings of a program fire.
+    events: String,
 }
 
 impl Dialect {
     /// Whether there is code in it.
     pub fn is_code(&self) -> bool {
-        self.data.is_none() || self.within
+        self.data.is_none() && !self.styles || self.within
     }
 
     /// Whether there is data in it: keys and values.
@@ -381,7 +386,7 @@ impl Dialect {
 
     /// The names that come with the language and its libraries.
     pub fn names(&self) -> impl Iterator<Item = &str> {
-        let Names { builtins, members, modules, more } = &self.names;
+        let Names { builtins, members, modules, more, events: _ } = &self.names;
         [builtins, members, modules, more].into_iter().flat_map(|n| n.split_whitespace())
     }
 
@@ -397,6 +402,11 @@ impl Dialect {
     /// Whether one of [`Dialect::names`] is called so.
     pub fn has_name(&self, name: &str) -> bool {
         self.by_name.get_or_init(|| self.names().map(Box::from).collect()).contains(name)
+    }
+
+    /// Events that the surroundings of a program fire by themselves.
+    pub fn names_of_events(&self) -> impl Iterator<Item = &str> {
+        self.names.events.split_whitespace()
     }
 
     /// Whether a module of the language's own holds this name, which has to be brought in.
@@ -468,6 +478,7 @@ static FILES: &[(&str, &str)] = dialects![
     "component",
     "cpp",
     "csharp",
+    "css",
     "dart",
     "go",
     "html",

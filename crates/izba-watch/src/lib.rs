@@ -23,6 +23,7 @@ pub mod readers;
 mod records;
 pub mod request;
 mod rows;
+pub mod sharing;
 pub mod side_by_side;
 mod sources;
 pub mod teaching;

@@ -99,6 +99,8 @@ pub enum Order {
     Wake,
     /// Something was found out about the code.
     Detected,
+    /// Look into the code before anybody asks: somebody looks on from elsewhere.
+    LookInto,
     /// Start the command again.
     Again,
     /// Whether commands that are started here start again when an own file is saved.

@@ -11,6 +11,7 @@ use crate::kinds::Origin;
 use crate::kinds::Wanted;
 use crate::maps::Maps;
 use crate::orders::{Answer, Order, Published};
+use crate::sharing::Sharing;
 use crate::sources::Later;
 use crate::told_page::ToldPage;
 use crate::worker::Worker;
@@ -84,6 +85,7 @@ pub struct Watch {
     thread: Option<JoinHandle<i32>>,
     ended: Arc<AtomicBool>,
     announced: Arc<AtomicBool>,
+    _sharing: Option<Sharing>,
 }
 
 impl Watch {
@@ -110,6 +112,8 @@ impl Watch {
                 SpoolWriter::create(&setup.session.join(format!("helper-{}.seg", at + 1)))?;
             helpers.push(helper.start(Arc::new(Mutex::new(writer)), Arc::new(|| {}))?);
         }
+        let (session, root) = (setup.session.clone(), setup.root.clone());
+        let looks_back = setup.past.is_some();
         let mut engine = Engine::new(project.clone());
         engine.set_zone(jiff::tz::TimeZone::system());
         let saves = orders.clone();
@@ -238,7 +242,21 @@ impl Watch {
                 worker.code
             })
             .map_err(|cause| SourceError::System { doing: "start a thread", cause })?;
-        Ok(Watch { orders, answers: outbox, slot, thread: Some(thread), ended, announced })
+        // What is looked at afterwards is watched by nobody.
+        let sharing = if looks_back {
+            None
+        } else {
+            Sharing::start(&session, &root, slot.clone(), orders.clone())
+        };
+        Ok(Watch {
+            orders,
+            answers: outbox,
+            slot,
+            thread: Some(thread),
+            ended,
+            announced,
+            _sharing: sharing,
+        })
     }
 
     /// Asks for something. Orders are few; a full queue is waited for.

@@ -15,6 +15,8 @@ mod help;
 mod kept;
 mod listen;
 mod logs;
+#[cfg(feature = "lsp")]
+mod lsp;
 mod manual;
 mod notes;
 mod on_screen;
@@ -91,6 +93,9 @@ enum Commands {
     Corner(corner::Args),
     /// Try the exact edits that would mend an error, in a copy
     Try(trial::Args),
+    /// Tell an editor what is wrong, over the Language Server Protocol
+    #[cfg(feature = "lsp")]
+    Lsp(lsp::Args),
     /// List the runs that are kept of this project
     Runs(runs::Args),
     /// Tell what is new, back and gone between two runs
@@ -147,6 +152,8 @@ pub fn main() -> ExitCode {
         Some(Commands::Read(args)) => read::run(&shared, &args),
         Some(Commands::Readers(args)) => readers::run(&shared, &args),
         Some(Commands::Check(args)) => check::run(&shared, &args),
+        #[cfg(feature = "lsp")]
+        Some(Commands::Lsp(args)) => lsp::run(&shared, args),
         Some(Commands::Runs(args)) => runs::run(&shared, &args),
         Some(Commands::Compare(args)) => runs::run_compare(&shared, &args),
         Some(Commands::Notes(args)) => notes::run(&shared, args),

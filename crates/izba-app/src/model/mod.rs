@@ -446,8 +446,7 @@ impl Model {
 
     /// The key by which a suspect of a group is ruled out by the user.
     pub fn suspect_key(group: &GroupView, suspect: &Suspect) -> String {
-        let says = suspect.claim.says.identity();
-        format!("suspect {} {} {says}", group.identity, suspect.file)
+        izba_core::suspect_key(group, suspect)
     }
 
     /// The key by which a step that led there is ruled out by the user.

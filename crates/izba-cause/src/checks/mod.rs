@@ -4,6 +4,7 @@
 
 mod blocks;
 mod check;
+mod events;
 mod handlers;
 mod harm;
 mod hidden;
@@ -14,6 +15,7 @@ mod parses;
 mod prints;
 mod resources;
 mod rings;
+mod styles;
 mod wiring;
 
 pub use check::{Check, Look, Remark};
@@ -29,6 +31,8 @@ pub static CHECKS: &[&Check] = &[
     &resources::CHECK,
     &names::CHECK,
     &pages::CHECK,
+    &styles::CHECK,
+    &events::CHECK,
     &hidden::CHECK,
     &handlers::CHECK,
     &blocks::CHECK,

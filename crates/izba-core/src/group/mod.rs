@@ -18,7 +18,7 @@ pub use follow::Follow;
 pub use id::GroupId;
 pub use identity::{Identity, Likeness, SCHEME};
 pub use quiet::{Exposure, Silence, Verdict};
-pub use row::GroupView;
+pub use row::{GroupView, suspect_key};
 pub use run::{Picture, RunSpan, Update};
 pub use sight::{Gaps, Part, Recalled, RunTally};
 pub use table::{GroupTable, RunNow, Sighting};

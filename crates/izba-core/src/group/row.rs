@@ -10,6 +10,7 @@ use super::wishes::Split;
 use crate::state::State;
 use izba_cause::explain::{Explanation, explain_found};
 use izba_cause::suspect::Findings;
+use izba_model::claim::Suspect;
 use izba_model::{Entry, Level, Millis};
 use std::sync::Arc;
 
@@ -133,4 +134,9 @@ impl GroupView {
     pub fn holds(&self, id: GroupId) -> bool {
         self.id == id || self.members.contains(&id)
     }
+}
+
+/// The key by which a suspect of a group is known to be innocent.
+pub fn suspect_key(group: &GroupView, suspect: &Suspect) -> String {
+    format!("suspect {} {} {}", group.identity, suspect.file, suspect.claim.says.identity())
 }

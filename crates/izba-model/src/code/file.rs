@@ -1,6 +1,6 @@
 //! What is known of one file: its language, its tree or data, and what does not parse in it.
 
-use super::page::Element;
+use super::page::{Element, Style};
 use super::{Datum, Tree};
 use crate::claim::{Piece, Saying};
 use crate::dialect::Language;
@@ -76,6 +76,8 @@ pub struct FileFacts {
     pub data: Vec<Datum>,
     /// Elements of a page that scripts ask for, and its scripts, in their order; empty for all else.
     pub elements: Vec<Element>,
+    /// Classes that the styles of a sheet or page are for; empty for all else.
+    pub styles: Vec<Style>,
     /// Whether it does not parse as it stands.
     pub broken: bool,
     /// What does not parse, first one first. Of code it stays empty until repairs were tried, which
@@ -157,6 +159,7 @@ mod tests {
                 tree: Tree::default(),
                 data: Vec::new(),
                 elements: Vec::new(),
+                styles: Vec::new(),
                 broken: false,
                 faults: Vec::new(),
                 slanted: Vec::new(),

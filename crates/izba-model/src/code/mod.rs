@@ -22,7 +22,7 @@ pub use file::{Clash, FileFacts, Rung, SyntaxFault};
 pub use index::Index;
 pub use names::{NameEdit, distance, letters_of, may_be_edit, name_edit, stem_words};
 pub use near::{Families, NearIndex};
-pub use page::{Element, Script};
+pub use page::{Element, Script, Style};
 pub use parts::Parts;
 pub use pieces::{Group, Piece, Pieces};
 pub use steps::within;

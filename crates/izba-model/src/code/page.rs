@@ -15,6 +15,15 @@ pub struct Element {
     pub script: Option<Script>,
 }
 
+/// A class that a style is for.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Style {
+    /// Its name.
+    pub class: Box<str>,
+    /// Line of the rule, from 1.
+    pub line: u32,
+}
+
 /// A script of a page.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Script {

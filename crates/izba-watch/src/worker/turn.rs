@@ -128,6 +128,10 @@ impl Worker {
         match order {
             Order::Wake | Order::Quit => {}
             Order::Detected => return true,
+            Order::LookInto => {
+                self.ahead = true;
+                return true;
+            }
             Order::Again => self.again(|_| true),
             Order::RunOnSave(on) => self.again_on_save = on,
             Order::Add(typed) => {

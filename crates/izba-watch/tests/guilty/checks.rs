@@ -245,6 +245,27 @@ fn a_field_is_missed_only_in_what_the_project_makes_from_end_to_end() {
 }
 
 #[test]
+fn classes_that_no_style_knows_and_events_that_nothing_fires_are_told_where_one_waits_for_them() {
+    let page = "@@ index.html\n<link rel=\"stylesheet\" href=\"pier.css\">\n<p class=\"hint\"></p>\n\
+        @@ pier.css\n.hint { margin: 0 }\n.moored { color: teal }\n\
+        @@ pier.js\nfunction moor(item) {\n  item.classList.add('morred');\n  item.className = 'hint wide';\n}\n\
+        item.addEventListener('clik', moor);\nitem.addEventListener('keydown', moor);\n\
+        tides.on('flod', moor);\ntides.on('ebb', moor);\ntides.emit('flood', 3);\n";
+    assert_eq!(told("styles", page), ["pier.js:2"]);
+    assert_eq!(told("events", page), ["pier.js:5", "pier.js:7"]);
+    let well = page.replace("morred", "moored").replace("clik", "click").replace("flod", "flood");
+    // A name of its own, though near one: that one is used, or it stands there again.
+    let own = page
+        .replace("<p class=\"hint\">", "<p class=\"hint moored\">")
+        .replace("clik", "tide-turned")
+        .replace("tides.on('ebb', moor)", "tides.off('flod', moor)");
+    for seen in [well, own] {
+        assert_eq!(told("styles", &seen), NONE, "{seen}");
+        assert_eq!(told("events", &seen), NONE, "{seen}");
+    }
+}
+
+#[test]
 fn a_page_and_its_scripts_are_held_against_each_other() {
     let page = "@@ index.html\n<!doctype html>\n<p id=\"total\"></p>\n<button onclick=\"adFare()\">Add</button>\n\
         <script src=\"bord.js\"></script>\n<script>\n  function addFare() {\n    \
