@@ -1,10 +1,11 @@
 //! Chores of the repository, in Rust: `cargo xtask test | shots | drawings | dialects | samples |
-//! faults | seed-faults | learn | answers | healthy | hostile | web | bench | layers | sizes | ci`.
+//! faults | seed-faults | learn | answers | healthy | hostile | editor | web | bench | layers | sizes | ci`.
 
 mod answers;
 mod bench;
 mod dialects;
 mod drawings;
+mod editor;
 mod fuzz;
 mod healthy;
 mod hostile;
@@ -44,6 +45,7 @@ fn main() -> ExitCode {
         "answers" => answers::run(&rest),
         "healthy" => healthy::run(&rest),
         "hostile" => hostile::run(&rest),
+        "editor" => editor::run(&rest),
         "fuzz" => fuzz::run(&rest),
         "layers" => layers::run(),
         "web" => packages::for_tests().and_then(|()| web::run(&rest)),
@@ -55,7 +57,7 @@ fn main() -> ExitCode {
             })
             .and_then(|()| layers::run()),
         _ => Err("say which chore: test, shots, drawings, dialects, samples, faults, seed-faults, learn, \
-            answers, healthy, hostile, fuzz, web, bench, layers, sizes or ci"
+            answers, healthy, hostile, editor, fuzz, web, bench, layers, sizes or ci"
             .into()),
     };
     match outcome {
