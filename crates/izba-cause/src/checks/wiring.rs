@@ -2,7 +2,9 @@
 
 use super::check::{Check, Look, Remark, remark};
 use crate::seen::ASKED_HERE;
-use crate::suspect::{As, Occurrence, SymbolIndex, capital_of_words, is_name, plural};
+use crate::suspect::{
+    As, Occurrence, SymbolIndex, capital_of_words, is_for_tools, is_name, plural,
+};
 use izba_model::code::{Datum, FileFacts, How, NameEdit, Role};
 use izba_model::{say, sayings};
 use std::collections::{BTreeMap, BTreeSet, HashMap};
@@ -37,16 +39,6 @@ fn leads(words: &SymbolIndex<'_>, text: &str) -> bool {
 fn capital(text: &str) -> String {
     let mut chars = text.chars();
     chars.next().map_or_else(String::new, |c| c.to_uppercase().collect::<String>() + chars.as_str())
-}
-
-/// Files that tools of the trade read, and pages without a script: nothing in them wires code.
-const TOOLS: [&str; 6] =
-    ["package.json", "tsconfig.json", "composer.json", "pom.xml", "build.xml", "pyproject.toml"];
-
-fn is_for_tools(file: &FileFacts) -> bool {
-    let name = file.name();
-    let page = name.ends_with(".html") || name.ends_with(".htm");
-    TOOLS.contains(&name) || page && !file.text.contains("<script")
 }
 
 /// Whether code names a file of data, so that it reads it.

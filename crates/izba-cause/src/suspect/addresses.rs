@@ -14,6 +14,8 @@ sayings! {
     ANSWERS_HERE = "answers-here",
     NOBODY_LISTENS = "nobody-listens",
     OTHER_METHOD = "other-method",
+    ANSWERS_NEARLY = "answers-nearly",
+    ASKED_HERE = "asked-here",
 }
 
 /// The check for this: an address that is asked for, and nearly one that the project knows.
@@ -61,6 +63,15 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
         }
         let near = own().filter(|f| f.path != file.path).find_map(|f| nearly(f, path));
         let Some((other_file, other, name, edit)) = near else { continue };
+        // The side whose word stands nowhere else has the slip.
+        let (asked_for, answered) = (elsewhere(query, path, name), elsewhere(query, name, path));
+        if asked_for > answered {
+            let says = say!(ANSWERS_NEARLY, name, other = path, edit = edit.says(name, path));
+            let strength = Strength::Plain.of_slip(edit);
+            let suspect = seen.suspect(&other_file.path, other.line(), strength, says);
+            suspect.saw(&file.path, site.line(), say!(ASKED_HERE));
+            continue;
+        }
         let says = say!(NEARLY, path, other = name, edit = edit.says(path, name));
         let strength = Strength::Plain.of_slip(edit);
         let suspect = seen.suspect(&file.path, site.line(), strength, says);
@@ -76,8 +87,16 @@ fn is_file(query: &Query<'_>, path: &str) -> bool {
 
 /// The texts of a file that are this path, or end an address with it.
 fn texts<'a>(file: &'a FileFacts, path: &str) -> Vec<(&'a FileFacts, At<'a>)> {
-    let is = |n: &At<'a>| n.is(Kind::Str) && n.text().is_some_and(|t| t.ends_with(path));
+    // What is asked with, and what is put in as it runs, is none of the path.
+    let address = |text: &'a str| text.split(['?', '#', '$']).next().unwrap_or(text);
+    let is = |n: &At<'a>| n.is(Kind::Str) && n.text().is_some_and(|t| address(t).ends_with(path));
     file.tree.all().filter(is).map(|n| (file, n)).collect()
+}
+
+/// How often the part of a path that another one writes otherwise stands in the project as a word.
+fn elsewhere(query: &Query<'_>, path: &str, other: &str) -> usize {
+    let mut unlike = path.split('/').zip(other.split('/')).filter(|(a, b)| a != b);
+    unlike.next().map_or(0, |(word, _)| query.index.count(word))
 }
 
 /// The methods of HTTP (RFC 9110) that programs write routes for.
@@ -98,8 +117,21 @@ fn method_of_call(site: At<'_>) -> Option<(At<'_>, String)> {
         let value = pair.children().last().filter(|v| v.is(Kind::Str));
         return Some((pair, method(value?.text()?)?));
     }
-    let asks = call.last_name() == Some("fetch");
-    asks.then(|| (call, "GET".to_owned()))
+    if call.last_name() == Some("fetch") {
+        return Some((call, "GET".to_owned()));
+    }
+    // One's own function that is told the method beside the address.
+    beside(call)
+}
+
+/// The method that is handed over in a call, beside an address.
+fn beside(call: At<'_>) -> Option<(At<'_>, String)> {
+    let texts = call.arguments().filter(|a| a.is(Kind::Str));
+    let mut methods = texts.filter_map(|a| {
+        let text = a.text()?;
+        Some((a, method(text).filter(|m| m == text)?))
+    });
+    methods.next().filter(|_| methods.next().is_none())
 }
 
 /// What a server answers to at an address, as far as its code says: `app.post('/tide', …)`, or the
@@ -111,7 +143,8 @@ fn methods_of<'a>(asked: &[(&'a FileFacts, At<'a>)]) -> Vec<(&'a FileFacts, At<'
         if parent.is(Kind::Call) {
             // A client asks in the same way, and hands no function over.
             let serves = parent.arguments().any(|a| matches!(a.kind(), Kind::Func | Kind::Name));
-            match parent.last_name().and_then(method) {
+            let named = parent.last_name().and_then(method);
+            match named.or_else(|| beside(parent).map(|(_, method)| method)) {
                 Some(method) if serves => found.push((*file, *site, method)),
                 None if serves => return Vec::new(),
                 _ => {}

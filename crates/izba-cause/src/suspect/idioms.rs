@@ -252,7 +252,12 @@ fn not_awaited<'a>(query: &Query<'a>, file: &'a FileFacts, node: At<'a>) -> Opti
         let mut occurrences = query.symbols.occurrences(name).iter();
         occurrences.any(|s| {
             let waits = |n: At<'_>| is_async(s.file, n) || gives_what_waits(query, s.file, n);
-            s.node.is_some_and(|n| n.is(Kind::Func) && waits(n))
+            // One that is kept in a variable is called by that name.
+            let function = s.node.and_then(|n| match n.kind() {
+                Kind::Func => Some(n),
+                _ => n.assigned_value().filter(|v| v.is(Kind::Func)),
+            });
+            function.is_some_and(waits)
         })
     };
     let waits = match query.symbols.is_made(name) {
@@ -282,9 +287,14 @@ fn not_awaited<'a>(query: &Query<'a>, file: &'a FileFacts, node: At<'a>) -> Opti
             n.parent().is_some_and(|p| p.is(Kind::Field) && p.child(0) == Some(*n) && !promise(p))
         };
         let asked = uses.iter().any(of_part);
+        let first = uses.iter().filter(|n| of_part(n)).map(|n| n.line()).min().unwrap_or(0);
         let awaited = uses.iter().filter(|n| !of_part(n)).any(|n| {
-            is_awaited(file, *n)
-                || n.parent().is_some_and(|p| p.is(Kind::Table) || p.is(Kind::Call))
+            // What is handed on first may be waited for there.
+            let handed_on = || {
+                n.parent()
+                    .is_some_and(|p| p.is(Kind::Table) || p.is(Kind::Call) && is_awaited(file, p))
+            };
+            is_awaited(file, *n) || n.line() >= first && is_argument(*n) || handed_on()
         });
         (asked && !awaited).then_some(())
     };
@@ -328,6 +338,10 @@ fn gives_what_waits(query: &Query<'_>, file: &FileFacts, function: At<'_>) -> bo
     };
     let here = file.tree.named(name).filter(|n| n.is(Kind::Func)).any(|n| is_async(file, n));
     here && query.symbols.is_made(name)
+}
+
+fn is_argument(node: At<'_>) -> bool {
+    node.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) != Some(node))
 }
 
 fn is_awaited(file: &FileFacts, node: At<'_>) -> bool {

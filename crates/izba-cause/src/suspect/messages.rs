@@ -3,8 +3,8 @@
 
 use super::check::{Check, Seen, Strength};
 use super::flow::bindings;
-use super::query::Query;
-use super::value::{Eval, What};
+use super::query::{Query, is_test};
+use super::value::{Eval, What, Written, callable_name, written};
 use izba_model::Family;
 use izba_model::code::{At, FileFacts, How, Kind, NameEdit, name_edit};
 use izba_model::{say, sayings};
@@ -18,6 +18,9 @@ sayings! {
     SENT_HERE = "sent-here",
 }
 
+/// In a project of more scripts nobody knows who talks to whom.
+const SCRIPTS: usize = 400;
+
 /// The check for this: a field that is sent under another name than it is asked for.
 pub static CHECK: Check = Check {
     id: "messages",
@@ -25,6 +28,7 @@ pub static CHECK: Check = Check {
     applies: |query| {
         query.file.is_some_and(|f| !f.language.calls.receives.is_empty())
             && query.family() != Family::DoesNotParse
+            && query.index.code().nth(SCRIPTS).is_none()
     },
     look,
 };
@@ -45,6 +49,8 @@ struct Sent<'a> {
     file: &'a FileFacts,
     table: At<'a>,
     keys: Vec<(&'a str, At<'a>)>,
+    /// Whether these are all: nothing is spread out in it.
+    whole: bool,
 }
 
 impl Sent<'_> {
@@ -58,7 +64,7 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     if arriving.is_empty() {
         return;
     }
-    let sent = sent(query);
+    let sent = sent(query, &arriving);
     for one in &arriving {
         if let Some((sent, name, at)) = unlike(one, &sent) {
             tell(one, sent, (name, at), seen);
@@ -80,10 +86,13 @@ fn unlike<'s, 'a>(
         .filter(|(shared, _)| *shared > 0)
         .collect();
     near.sort_by_key(|(shared, _)| std::cmp::Reverse(*shared));
-    let (most, first) = *near.first()?;
-    let alone = near.get(1).is_none_or(|(shared, _)| *shared < most);
+    let first_whole = near.iter().find(|(_, s)| s.whole)?;
+    let (most, first) = *first_whole;
+    let alone = near.iter().all(|(shared, s)| *shared < most || std::ptr::eq(*s, first));
     let (name, at) = *arrives.fields.iter().find(|(name, _)| !first.has(name))?;
-    (alone && most + 1 == arrives.fields.len()).then_some((first, name, at))
+    // Where somebody does send it, it is that one who is heard.
+    let by_another = sent.iter().any(|s| s.has(name) && s.file.path != arrives.file.path);
+    (alone && !by_another && most + 1 == arrives.fields.len()).then_some((first, name, at))
 }
 
 /// Tells of the side that is to blame: the one whose word stands alone.
@@ -95,7 +104,8 @@ fn tell(arrives: &Arrives<'_>, sent: &Sent<'_>, (name, at): (&str, At<'_>), seen
         .iter()
         .find(|(_, pair)| value(*pair) == Some(name))
         .or_else(|| spare.iter().find(|(key, _)| is_slip(key)))
-        .or_else(|| spare.first().filter(|_| spare.len() == 1));
+        // All else is the same on both sides.
+        .or_else(|| spare.first().filter(|_| sent.keys.len() == arrives.fields.len()));
     let (line, file) = (at.line(), arrives.file.name());
     let Some((key, pair)) = meant.copied().copied() else {
         // What is sent may be right to have none.
@@ -121,8 +131,13 @@ fn tell(arrives: &Arrives<'_>, sent: &Sent<'_>, (name, at): (&str, At<'_>), seen
 }
 
 /// What the value of an entry is called.
-fn value(pair: At<'_>) -> Option<&str> {
-    pair.children().last().and_then(At::last_name)
+fn value(entry: At<'_>) -> Option<&str> {
+    // `{ berth }` is its own value.
+    if entry.is(Kind::Name) {
+        entry.text()
+    } else {
+        entry.children().last().and_then(At::last_name)
+    }
 }
 
 /// What arrives from elsewhere in the functions that the error came by, where it is asked for two
@@ -138,6 +153,7 @@ fn arriving<'a>(query: &Query<'a>) -> Vec<Arrives<'a>> {
             continue;
         }
         read.push((step.file.path.as_ref(), around.id()));
+        out.extend(taken_apart(&mut eval, step.file, around));
         let mut names: Vec<&str> = Vec::new();
         for name in around.whole().filter(|n| n.is(Kind::Name)).filter_map(At::text) {
             if names.contains(&name) {
@@ -152,6 +168,45 @@ fn arriving<'a>(query: &Query<'a>) -> Vec<Arrives<'a>> {
             if fields.len() > 1 && from_elsewhere() {
                 out.push(Arrives { file: step.file, fields });
             }
+        }
+    }
+    out
+}
+
+/// What arrives and is taken apart at once: by a pattern that is given a value, or by a parameter
+/// that is one.
+fn taken_apart<'a>(
+    eval: &mut Eval<'a, '_>,
+    file: &'a FileFacts,
+    around: At<'a>,
+) -> Vec<Arrives<'a>> {
+    let braced = |n: At<'_>| {
+        let before = file.text.get(..n.span().0).unwrap_or_default();
+        before.trim_end().ends_with('{')
+    };
+    let mut out = Vec::new();
+    for node in around.whole() {
+        let parts: Vec<At<'a>> = match node.kind() {
+            Kind::Targets => node.children().filter(|t| t.is(Kind::Name)).collect(),
+            Kind::Param => node.children().filter(|p| p.is(Kind::Param)).collect(),
+            _ => continue,
+        };
+        let Some(first) = parts.first().copied().filter(|f| parts.len() > 1 && braced(*f)) else {
+            continue;
+        };
+        let arrives = match node.kind() {
+            Kind::Targets => {
+                let values = node.parent().and_then(|assign| assign.part(Kind::Values));
+                let value = values.and_then(|v| v.child(0));
+                value.is_some_and(|v| comes_in(eval, file, v, DEEP))
+            }
+            _ => handed(eval.query, first)
+                .into_iter()
+                .any(|(home, value)| comes_in(eval, home, value, DEEP)),
+        };
+        if arrives {
+            let fields = parts.iter().filter_map(|p| Some((p.text()?, *p))).collect();
+            out.push(Arrives { file, fields });
         }
     }
     out
@@ -204,6 +259,12 @@ fn comes_in<'a>(eval: &mut Eval<'a, '_>, file: &'a FileFacts, node: At<'a>, deep
                 Some(How::Assigned) => {
                     made.assigned_value().is_some_and(|v| comes_in(eval, file, v, deep))
                 }
+                Some(How::Loop) => {
+                    let list = made.parent().and_then(At::parent).and_then(|l| l.child(1));
+                    list.is_some_and(|list| comes_in(eval, file, list, deep))
+                }
+                // What one is handed who answers an address was asked by somebody.
+                Some(How::Parameter) if made.function().is_some_and(answers_an_address) => true,
                 Some(How::Parameter) => handed(eval.query, made)
                     .into_iter()
                     .any(|(home, value)| comes_in(eval, home, value, deep)),
@@ -220,8 +281,10 @@ fn comes_in<'a>(eval: &mut Eval<'a, '_>, file: &'a FileFacts, node: At<'a>, deep
 /// What a parameter is handed by the calls of its function.
 fn handed<'a>(query: &Query<'a>, param: At<'a>) -> Vec<(&'a FileFacts, At<'a>)> {
     let found = param.function().and_then(|function| {
-        let nth = function.params().position(|p| p == param)?;
-        Some((function.text()?, nth))
+        // One of several that are taken apart is a part of what is handed over.
+        let whole = param.parent().filter(|p| p.is(Kind::Param)).unwrap_or(param);
+        let nth = function.params().position(|p| p == whole)?;
+        Some((callable_name(function)?, nth))
     });
     let Some((name, nth)) = found else { return Vec::new() };
     calls(query, name).filter_map(|(f, call)| Some((f, call.arguments().nth(nth)?))).collect()
@@ -231,7 +294,18 @@ fn functions<'a>(
     query: &Query<'a>,
     name: &'a str,
 ) -> impl Iterator<Item = (&'a FileFacts, At<'a>)> {
-    query.index.named(name).filter(|(_, n)| n.is(Kind::Func))
+    query.index.named(name).filter_map(|(file, n)| {
+        // One that is kept in a variable is called by that name.
+        let kept = || n.assigned_value().filter(|v| n.is(Kind::Name) && v.is(Kind::Func));
+        Some((file, if n.is(Kind::Func) { n } else { kept()? }))
+    })
+}
+
+/// Whether a function is handed over, with an address, to something that calls it when somebody asks
+/// there.
+fn answers_an_address(function: At<'_>) -> bool {
+    let Some(call) = function.parent().filter(|p| p.is(Kind::Call)) else { return false };
+    call.arguments().any(|a| a.is(Kind::Str) && a.text().is_some_and(|t| t.starts_with('/')))
 }
 
 fn calls<'a>(query: &Query<'a>, name: &'a str) -> impl Iterator<Item = (&'a FileFacts, At<'a>)> {
@@ -254,20 +328,28 @@ fn is_one_of(names: &[String], call: At<'_>) -> bool {
 }
 
 /// Every table that goes out as a text, or that a function gives back which does so.
-fn sent<'a>(query: &Query<'a>) -> Vec<Sent<'a>> {
+fn sent<'a>(query: &Query<'a>, arriving: &[Arrives<'a>]) -> Vec<Sent<'a>> {
     // What it goes out of is another program.
-    let tables = query.index.code().flat_map(|file| {
-        let keyed = |n: &At<'_>| n.is(Kind::Table) && n.children().any(|c| c.is(Kind::Pair));
+    let tables = query.index.code().filter(|f| !is_test(&f.path)).flat_map(|file| {
+        let known = |c: At<'_>| c.is(Kind::Pair) || c.is(Kind::Name);
+        let keyed = move |n: &At<'_>| {
+            n.is(Kind::Table) && written(file, *n) != Some(Written::List) && n.children().any(known)
+        };
         file.tree.all().filter(keyed).map(move |table| (file, table))
     });
-    let going_out = tables.filter(|(file, table)| goes_out(query, file, *table, DEEP));
-    going_out
-        .map(|(file, table)| {
-            let pairs = table.children().filter(|c| c.is(Kind::Pair));
-            let keys = pairs.filter_map(|pair| Some((pair.text()?, pair))).collect();
-            Sent { file, table, keys }
-        })
-        .collect()
+    let with_keys = tables.map(|(file, table)| {
+        // What is spread out in a table may bring any key.
+        let spread = |c: At<'_>| file.text[..c.span().0].ends_with("...");
+        let known = |c: &At<'_>| (c.is(Kind::Pair) || c.is(Kind::Name)) && !spread(*c);
+        let keys: Vec<(&str, At<'_>)> =
+            table.children().filter(known).filter_map(|key| Some((key.text()?, key))).collect();
+        let whole = table.children().all(|c| known(&c));
+        Sent { file, table, keys, whole }
+    });
+    // Only what could be what arrives somewhere is followed.
+    let concerns =
+        |s: &Sent<'_>| arriving.iter().any(|a| a.fields.iter().any(|(name, _)| s.has(name)));
+    with_keys.filter(concerns).filter(|s| goes_out(query, s.file, s.table, DEEP)).collect()
 }
 
 /// Whether a value goes out as a text.
@@ -280,10 +362,11 @@ fn goes_out<'a>(query: &Query<'a>, file: &'a FileFacts, node: At<'a>, deep: usiz
         }
         Kind::Un | Kind::Bin | Kind::If | Kind::Other => goes_out(query, file, parent, deep),
         Kind::Return => {
-            let name = parent.function().and_then(At::text);
-            name.is_some_and(|name| {
+            let Some(function) = parent.function() else { return false };
+            let by_name = |name: &'a str| {
                 calls(query, name).any(|(home, call)| goes_out(query, home, call, deep))
-            })
+            };
+            answers_an_address(function) || callable_name(function).is_some_and(by_name)
         }
         Kind::Values => {
             let targets = parent.parent().and_then(|assign| assign.part(Kind::Targets));

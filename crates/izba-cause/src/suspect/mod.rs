@@ -72,6 +72,7 @@ pub use flow::asked;
 pub(crate) use flow::bindings;
 pub use loops::{Arrow, Leaning, odd_arrow, rings};
 pub use query::Query;
+pub(crate) use query::is_for_tools;
 pub use rank::{
     Candidate, Features, Learned, NAMES as FEATURES, RECORD, became, chances, record, strongest,
 };

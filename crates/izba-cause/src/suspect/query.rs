@@ -554,6 +554,29 @@ fn said_here<'a>(entry: &Entry, index: &'a Index) -> Option<(&'a FileFacts, u32)
     }
 }
 
+/// Files that tools of the trade read, and pages without a script: nothing in them wires code.
+const TOOLS: [&str; 6] =
+    ["package.json", "tsconfig.json", "composer.json", "pom.xml", "build.xml", "pyproject.toml"];
+
+pub(crate) fn is_for_tools(file: &FileFacts) -> bool {
+    let name = file.name();
+    let page = name.ends_with(".html") || name.ends_with(".htm");
+    TOOLS.contains(&name) || page && !file.text.contains("<script")
+}
+
+/// Whether a script is a test, by the names that test runners look for: it is no part of a program
+/// that runs without it.
+pub(super) fn is_test(path: &str) -> bool {
+    let (folders, name) = path.rsplit_once('/').unwrap_or(("", path));
+    let of_tests = |folder: &str| matches!(folder, "test" | "tests" | "__tests__" | "spec");
+    let stem = name.split('.').next().unwrap_or(name);
+    folders.split('/').any(of_tests)
+        || [".test.", ".spec."].iter().any(|mark| name.contains(mark))
+        || stem.starts_with("test_")
+        || stem.ends_with("_test")
+        || stem.len() > 4 && stem.ends_with("Test")
+}
+
 /// What the user told Izba is no part of the program.
 const SETTINGS: &[&str] = &["izba.toml", "izba-readers.toml"];
 
@@ -565,15 +588,21 @@ fn scope<'a>(
     // Scripts of other languages are another program, though they may lie in the same folder.
     let related = |f: &FileFacts| {
         let told_izba = SETTINGS.contains(&f.path.as_ref());
-        f.language.is_data() && !told_izba
+        f.language.is_data() && !told_izba && !TOOLS.contains(&f.name())
             || file.is_some_and(|own| own.language.shares_names_with(&f.language))
     };
     let parts = index.parts();
+    let in_test = steps.is_empty() || steps.iter().any(|s| is_test(&s.file.path));
+    let runs = |f: &FileFacts| in_test || !f.language.is_code() || !is_test(&f.path);
     let ours = |f: &FileFacts| {
         steps.is_empty() || steps.iter().any(|s| parts.together(&s.file.path, &f.path))
     };
-    let all: Vec<&'a FileFacts> =
-        index.files().iter().map(AsRef::as_ref).filter(|f| related(f) && ours(f)).collect();
+    let all: Vec<&'a FileFacts> = index
+        .files()
+        .iter()
+        .map(AsRef::as_ref)
+        .filter(|f| related(f) && ours(f) && runs(f))
+        .collect();
     if all.len() <= WHOLE {
         return all;
     }

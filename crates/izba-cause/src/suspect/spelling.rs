@@ -74,6 +74,14 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
 
 /// The name that the error asks for: misspelt where it is used, or where it is made.
 fn of_asked(query: &Query<'_>, name: &str, first: bool, seen: &mut Seen) -> usize {
+    // What is asked of nothing is innocent: it would be there if its owner were.
+    let of_nothing = |verb: &str| {
+        query.said.contains(&format!("({verb} '{name}')"))
+            && query.family() == Family::ValueNotThere
+    };
+    if of_nothing("reading") || of_nothing("setting") {
+        return 0;
+    }
     let uses = query.symbols.count(name);
     // What stands in code of an outside library is no slip of the project.
     if query.symbols.is_made(name)
@@ -457,6 +465,18 @@ fn stands_again(file: &FileFacts, word: &str) -> bool {
 /// Names that stand once and near another, on the way that the value took.
 fn lone(query: &Query<'_>, asked: &[String], seen: &mut Seen) {
     let mut lines: Vec<(&str, &super::symbols::Occurrence<'_>)> = Vec::new();
+    // Pages and styles know names of their own.
+    let known_to_pages: HashSet<&str> = query
+        .index
+        .files()
+        .iter()
+        .flat_map(|f| {
+            let styles = f.styles.iter().map(|s| s.class.as_ref());
+            let ids = f.elements.iter().filter_map(|e| e.id.as_deref());
+            let classes = f.elements.iter().flat_map(|e| e.classes.iter().map(AsRef::as_ref));
+            styles.chain(ids).chain(classes)
+        })
+        .collect();
     for (word, occurrences) in query.symbols.iter() {
         let real: Vec<_> = occurrences.iter().filter(|s| s.as_what != As::File).collect();
         if let [only] = real.as_slice()
@@ -464,6 +484,7 @@ fn lone(query: &Query<'_>, asked: &[String], seen: &mut Seen) {
             && !BEGINNINGS.contains(&word)
             && !matches!(only.as_what, As::Made(How::Import) | As::DataValue)
             && !asked.iter().any(|a| a == word)
+            && !known_to_pages.contains(word)
             && !is_outside_name(query.index, Some(only.file.language), word)
         {
             lines.push((word, only));

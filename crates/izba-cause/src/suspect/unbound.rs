@@ -33,7 +33,9 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     let Some(name) = method.text().filter(|_| asks) else { return };
     // An arrow inside keeps the object.
     for file in query.scope.iter().filter(|f| f.language.loses_itself) {
-        for node in file.tree.named(name).filter(|n| n.is(Kind::Field) && is_handed_over(*n)) {
+        let loses =
+            |n: &At<'_>| n.is(Kind::Field) && (is_handed_over(*n) || is_called_alone(file, *n));
+        for node in file.tree.named(name).filter(loses) {
             let says = say!(HANDED_OVER, name);
             let suspect = seen.suspect(&file.path, node.line(), Strength::Plain, says);
             suspect.saw(path, query.line, say!(ASKS_ITS_OBJECT, name));
@@ -43,6 +45,19 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
 
 fn is_itself(file: &FileFacts, node: At<'_>) -> bool {
     file.language.itself.as_deref().is_some_and(|itself| node.is_called(itself))
+}
+
+/// Whether a member is kept in a variable that is called by itself.
+fn is_called_alone(file: &FileFacts, node: At<'_>) -> bool {
+    let Some(assign) = node.parent().filter(|p| p.is(Kind::Values)).and_then(At::parent) else {
+        return false;
+    };
+    let targets = assign.part(Kind::Targets).into_iter().flat_map(At::children);
+    let mut kept = targets.filter(|t| t.is(Kind::Name) && t.assigned_value() == Some(node));
+    let Some(name) = kept.next().and_then(At::text) else { return false };
+    file.tree.named(name).any(|n| {
+        n.is(Kind::Name) && n.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(n))
+    })
 }
 
 /// Whether a member is an argument, or is kept as what is called at an event, and not called here.

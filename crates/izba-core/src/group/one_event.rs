@@ -48,6 +48,7 @@ pub(super) fn told_before(views: &[GroupView]) -> HashMap<usize, usize> {
     let unread: Vec<usize> =
         (0..views.len()).filter(|at| is_unread(&views[*at])).take(MOST).collect();
     let mut before = told_by_the_other(views);
+    before.extend(went_on(views));
     if requests.is_empty() && unread.is_empty() {
         return before;
     }
@@ -96,6 +97,50 @@ fn told_by_the_other(views: &[GroupView]) -> HashMap<usize, usize> {
         }
     }
     before
+}
+
+/// What comes so soon behind is of the same turn of a page's events, in milliseconds.
+const TURN: i64 = 100;
+
+/// Errors that came because another one had been let pass: a browser tells what a listener threw, and
+/// whoever fired the event goes on in the same call as if all were well. Both came by one function of
+/// the project, the later one in a later line of it, as often, and in the same turn.
+fn went_on(views: &[GroupView]) -> HashMap<usize, usize> {
+    let there: Vec<usize> =
+        (0..views.len()).filter(|at| is_there(&views[*at])).take(MOST).collect();
+    let mut before: HashMap<usize, usize> = HashMap::new();
+    for at in &there {
+        let first = there.iter().find(|other| {
+            let (view, first) = (&views[*at], &views[**other]);
+            *at != **other
+                && view.source == first.source
+                && view.entry.report.reader == first.entry.report.reader
+                && view.count == first.count
+                && gap(first.first, view.first).is_some_and(|ms| (0..=TURN).contains(&ms))
+                && is_later_step(&first.entry.report, &view.entry.report)
+        });
+        if let Some(first) = first {
+            before.insert(*at, *first);
+        }
+    }
+    before
+}
+
+/// Whether an error came by a function that another one came by too, further out and at an earlier
+/// line.
+fn is_later_step(first: &Report, later: &Report) -> bool {
+    let steps = |report: &Report, from: usize| -> Vec<(String, String, u32)> {
+        let own = report
+            .frames
+            .iter()
+            .skip(from)
+            .filter_map(|f| Some((f.own.as_deref()?.to_owned(), f.function.clone()?, f.line?)));
+        own.collect()
+    };
+    let outer = steps(first, 1);
+    steps(later, 0).iter().any(|(file, function, line)| {
+        outer.iter().any(|(f, n, l)| (f, n) == (file, function) && l < line)
+    })
 }
 
 /// Whether they came at the same time, first or last.
@@ -293,6 +338,21 @@ mod tests {
         assert_eq!(alone(&[("server", 5_000, &failed), ("page", 5_040, &asked)]), 1);
         let another = asked.replace("4bf9", "5bf9");
         assert_eq!(alone(&[("server", 5_000, &failed), ("page", 5_040, &another)]), 2);
+    }
+
+    #[test]
+    fn what_goes_on_behind_a_listener_that_threw_is_of_the_same_mistake() {
+        let thrown = "[page uncaught] TypeError: rope is undefined\n    at tie \
+            (http://127.0.0.1:8000/src/quay.js:1:9)\n    at moor (http://127.0.0.1:8000/src/quay.js:2:3)";
+        let behind = "[page uncaught] TypeError: knot is undefined\n    at moor \
+            (http://127.0.0.1:8000/src/quay.js:3:9)";
+        assert_eq!(alone(&[("page", 5_000, thrown), ("page", 5_030, behind)]), 1);
+        // Later, further up, or in another function it is another one.
+        assert_eq!(alone(&[("page", 5_000, thrown), ("page", 5_900, behind)]), 2);
+        let above = behind.replace("quay.js:3", "quay.js:1");
+        assert_eq!(alone(&[("page", 5_000, thrown), ("page", 5_030, &above)]), 2);
+        let other = behind.replace("at moor", "at sail");
+        assert_eq!(alone(&[("page", 5_000, thrown), ("page", 5_030, &other)]), 2);
     }
 
     #[test]

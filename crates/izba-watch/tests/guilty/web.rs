@@ -157,6 +157,87 @@ fn of_a_failed_test_the_line_that_gives_the_value_is_told_and_the_sign_that_woul
     ]);
 }
 
+#[test]
+fn what_somebody_else_sends_and_what_only_a_test_says_is_left_alone() {
+    let on_the_page = "[page error] nobody caught this promise: TypeError: Cannot read properties of undefined \
+        (reading 'toFixed')\n    at show (http://127.0.0.1:8000/quay.js:10:40)\n";
+    let told = |files_: &str| -> Vec<String> {
+        let found = found(&files(files_), on_the_page).expect("an error");
+        found.suspects.iter().map(|s| format!("{:?}", s.claim.says.kind)).collect()
+    };
+    assert!(told(OFFICE).contains(&"messages.sent-as".into()));
+    // It is sent in another way too.
+    let other = format!(
+        "{OFFICE}export function again(response, fee) {{\n  response.json({{ ...cut(2), fee }});\n}}\n"
+    );
+    assert!(!told(&other).iter().any(|k| k.starts_with("messages")), "{:?}", told(&other));
+    // A test of another part is no part of what runs.
+    let looked = "@@ rates.js\nconst RATES = { hulls: 40, paint: 25 };\nexport function costOf(job) {\n  \
+        return RATES[job.work].valueOf() * job.hours;\n}\n@@ quay.js\nimport { costOf } from './rates.js';\n\
+        costOf(JSON.parse(process.argv[2]));\n\
+        @@ test/rates.test.js\nimport { costOf } from '../rates.js';\n\
+        costOf({ work: 'hull', hours: 3 });\n";
+    let console = "/srv/marsh/rates.js:3\n  return RATES[job.work].valueOf() * job.hours;\n                         \
+        ^\n\nTypeError: Cannot read properties of undefined (reading 'valueOf')\n    \
+        at costOf (file:///srv/marsh/rates.js:3:26)\n    at file:///srv/marsh/quay.js:2:1\n";
+    let found = found(&files(looked), console).expect("an error");
+    assert!(found.suspects.iter().all(|s| !s.file.contains("test")), "{:?}", found.suspects);
+}
+
+#[test]
+fn what_is_kept_in_a_variable_is_followed_by_its_name() {
+    let page = "@@ quay.js\nasync function call(method, address) {\n  const answer = await fetch(address, { method });\n  \
+        return answer.json();\n}\nconst moor = (boat) => call('POST', `/moor?boat=${boat}`);\n\
+        class Log {\n  constructor() {\n    this.all = [];\n  }\n  note(boat) {\n    this.all.push(boat);\n  }\n}\n\
+        const log = new Log();\nasync function submit() {\n  const slip = moor('Wren');\n  \
+        log.note(slip.berth.name);\n}\nsubmit();\n\
+        @@ routes.mjs\nroute('POST', '/moor', ({ query }) => ({ berth: { name: query.get('boat') } }));\n";
+    let lost = page
+        .replace("const slip = moor", "const slip = await moor")
+        .replace("  log.note(slip", "  const note = log.note;\n  note(slip");
+    let verb = page
+        .replace("const slip = moor", "const slip = await moor")
+        .replace("call('POST'", "call('PUT'");
+    let slip = page
+        .replace("const slip = moor", "const slip = await moor")
+        .replace("'/moor', (", "'/moro', (");
+    let moored = slip.replace("const log =", "const moor_all = 'moor';\nconst log =");
+    hold(&[
+        Case {
+            kind: "idioms.not-awaited",
+            files: page,
+            console: "[page error] nobody caught this promise: TypeError: Cannot read properties of undefined (reading \
+                'name')\n    at submit (http://127.0.0.1:8000/quay.js:17:23)\n",
+            at: "quay.js:16",
+            edit: ("= moor(", "= await moor("),
+        },
+        Case {
+            kind: "unbound.handed-over",
+            files: lost.leak(),
+            console: "[page error] nobody caught this promise: TypeError: Cannot read properties of undefined (reading \
+                'all')\n    at note (http://127.0.0.1:8000/quay.js:11:10)\n    at submit (http://127.0.0.1:8000/quay.js:18:3)\n",
+            at: "quay.js:17",
+            edit: ("= log.note;", "= log.note.bind(log);"),
+        },
+        Case {
+            kind: "addresses.other-method",
+            files: verb.leak(),
+            console: "[page error] http://127.0.0.1:8000/moor?boat=Wren was not loaded: the server answers 404\n    at call \
+                (http://127.0.0.1:8000/quay.js:2:24)\n",
+            at: "quay.js:5",
+            edit: ("'PUT'", "'POST'"),
+        },
+        Case {
+            kind: "addresses.answers-nearly",
+            files: moored.leak(),
+            console: "[page error] http://127.0.0.1:8000/moor?boat=Wren was not loaded: the server answers 404\n    at call \
+                (http://127.0.0.1:8000/quay.js:2:24)\n",
+            at: "routes.mjs:1",
+            edit: ("'/moro'", "'/moor'"),
+        },
+    ]);
+}
+
 /// Kind, file and line of what is told, first ones first.
 fn told(project: &str, console: &str) -> Vec<(String, String, u32)> {
     let found = found(&files(project), console).expect("it is an error");

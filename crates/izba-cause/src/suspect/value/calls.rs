@@ -125,9 +125,9 @@ impl<'a> Eval<'a, '_> {
         let at =
             steps.iter().position(|s| s.function == Some(function) && s.file.path == file.path)?;
         let caller = steps.get(at + 1)?;
-        let name = callable_name(function)?;
         let calls = caller.calls();
-        let by_name = || calls.iter().filter(|n| n.last_name() == Some(name));
+        let name = callable_name(function);
+        let by_name = || calls.iter().filter(|n| name.is_some() && n.last_name() == name);
         // What is kept in a table or variable is called by another name.
         let kept = || {
             calls.iter().filter(|n| {
@@ -268,7 +268,8 @@ impl<'a> Eval<'a, '_> {
 }
 
 /// The name under which a function is called: a constructor's is that of its type.
-pub(super) fn callable_name(function: At<'_>) -> Option<&str> {
+/// The name by which a function is called: its own, its type's, or that of what it is kept in.
+pub(crate) fn callable_name(function: At<'_>) -> Option<&str> {
     let constructs = function.has(Flag::Constructor)
         || matches!(function.text(), Some("__init__" | "constructor"));
     if constructs { function.class().and_then(At::text) } else { function.text() }.or_else(|| {

@@ -15,6 +15,7 @@ mod names;
 mod pure;
 mod val;
 
+pub(crate) use calls::callable_name;
 pub(crate) use eval::Eval;
 pub(crate) use members::{Written, is_nearly_of_lists, is_of_lists, is_of_texts, written};
 pub(crate) use names::is_property;
