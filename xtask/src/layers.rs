@@ -43,6 +43,10 @@ const RULE: &[(&str, &[&str])] = &[
         &["izba-model", "izba-cause", "izba-core", "izba-files", "izba-standins", "izba-watch"],
     ),
     (
+        "izba-lsp",
+        &["izba-model", "izba-code", "izba-cause", "izba-files", "izba-sources", "izba-watch"],
+    ),
+    (
         "izba-fuzz",
         &[
             "izba-model",
@@ -66,6 +70,7 @@ const RULE: &[(&str, &[&str])] = &[
             "izba-dap",
             "izba-draw",
             "izba-files",
+            "izba-lsp",
             "izba-sources",
             "izba-standins",
             "izba-store",

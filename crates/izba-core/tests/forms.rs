@@ -55,6 +55,20 @@ const FORMS: &[&str] = &[
   13  |  line 13
       at tie (/opt/tool/knots.js:4:2)
 "#,
+    // What counts the errors below it is none of them; alone it is all that is told.
+    r#"05:10:12 [quay] (gate) Pre-tie error: Tying failed with 1 error:
+/srv/x/src/app.js:12:3: ERROR: Expected ")" but found ";"
+  Plugin: knots
+  File: /srv/x/src/app.js:12:3
+  
+  Expected ")" but found ";"
+  11 |  line 11
+  12 |  line 12
+     |    ^
+"#,
+    r#"05:10:12 [quay] (gate) Pre-tie error: Tying failed with 1 error:
+the rope is torn
+"#,
     r#"ERROR in ./src/app.js 24:7
 Module not found: no such knot
 | line 23

@@ -273,7 +273,7 @@ fn two_folders_are_told_apart_and_one_that_is_closed_is_told_no_more() {
     editor.wait("tide.lua", "the fault", |told| !told.is_empty());
     let folder = json!({ "uri": editor.uri(""), "name": "ferry" });
     let event = |added: &[Value], removed: &[Value]| json!({ "event": { "added": added, "removed": removed } });
-    editor.note("workspace/didChangeWorkspaceFolders", event(&[], &[folder.clone()]));
+    editor.note("workspace/didChangeWorkspaceFolders", event(&[], std::slice::from_ref(&folder)));
     editor.wait("tide.lua", "that it is closed", <[Value]>::is_empty);
     editor.note("workspace/didChangeWorkspaceFolders", event(&[folder], &[]));
     editor.wait("inner/pier.lua", "the fault in the folder", |told| told.len() == 1);

@@ -298,7 +298,28 @@ fn not_awaited<'a>(query: &Query<'a>, file: &'a FileFacts, node: At<'a>) -> Opti
         });
         (asked && !awaited).then_some(())
     };
-    (at_once || kept().is_some()).then(|| Slip { at: node, says: say!(NOT_AWAITED, name) })
+    // Handed to the function in which what it gives is asked for something.
+    let handed = || {
+        let argument = node
+            .ancestors()
+            .take(2)
+            .find(|n| n.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) != Some(*n)));
+        let argument = if is_argument(node) { Some(node) } else { argument };
+        let argument = argument?;
+        let call = argument.parent()?;
+        let nth = call.arguments().position(|a| a == argument)?;
+        let step = query.steps.first()?;
+        let function = step.function.filter(|f| f.text() == call.last_name())?;
+        let param = function.params().nth(nth).and_then(At::text)?;
+        let asked = step.file.tree.on_line(step.line).any(|n| {
+            n.is(Kind::Field)
+                && !promise(n)
+                && n.child(0).is_some_and(|o| o.is(Kind::Name) && o.is_called(param))
+        });
+        asked.then_some(())
+    };
+    (at_once || kept().is_some() || handed().is_some())
+        .then(|| Slip { at: node, says: say!(NOT_AWAITED, name) })
 }
 
 /// Whether a call of the language's own gives what it gives only later.

@@ -263,6 +263,10 @@ fn of_asked(query: &Query<'_>, name: &str, first: bool, seen: &mut Seen) -> usiz
                 found += 1;
                 continue;
             }
+            // A type is used where it only stands as the type of something.
+            if matches!(maker.as_what, As::Made(How::Class)) && stands_again(maker.file, other) {
+                continue;
+            }
             let suspect = seen.suspect(
                 &maker.file.path,
                 maker.line,
@@ -513,8 +517,10 @@ fn lone(query: &Query<'_>, asked: &[String], seen: &mut Seen) {
         // A plural is a name of its own. So is a type, where what is of it is called like it, or where
         // it stands again as the type of something.
         let is_type = matches!(only.as_what, As::Made(How::Class));
+        let made = matches!(only.as_what, As::Made(_) | As::Used);
         if plural(word, other)
-            || is_type && (other.get(1..) == word.get(1..) || stands_again(only.file, word))
+            || is_type && other.get(1..) == word.get(1..)
+            || made && stands_again(only.file, word)
         {
             continue;
         }

@@ -33,8 +33,11 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     let Some(name) = method.text().filter(|_| asks) else { return };
     // An arrow inside keeps the object.
     for file in query.scope.iter().filter(|f| f.language.loses_itself) {
-        let loses =
-            |n: &At<'_>| n.is(Kind::Field) && (is_handed_over(*n) || is_called_alone(file, *n));
+        let loses = |n: &At<'_>| match n.kind() {
+            Kind::Field => is_handed_over(*n) || is_called_alone(file, *n),
+            Kind::Name => is_taken_out(file, *n),
+            _ => false,
+        };
         for node in file.tree.named(name).filter(loses) {
             let says = say!(HANDED_OVER, name);
             let suspect = seen.suspect(&file.path, node.line(), Strength::Plain, says);
@@ -58,6 +61,20 @@ fn is_called_alone(file: &FileFacts, node: At<'_>) -> bool {
     file.tree.named(name).any(|n| {
         n.is(Kind::Name) && n.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(n))
     })
+}
+
+/// Whether a method is taken out of its object by a pattern, `const { moor } = quay`, and called by
+/// itself.
+fn is_taken_out(file: &FileFacts, node: At<'_>) -> bool {
+    let Some(targets) = node.parent().filter(|p| p.is(Kind::Targets)) else { return false };
+    let first = targets.child(0).map_or(0, |t| t.span().0);
+    let braced = file.text.get(..first).unwrap_or_default().trim_end().ends_with('{');
+    let values = targets.parent().and_then(|assign| assign.part(Kind::Values));
+    let of_object = values.and_then(|v| v.child(0)).is_some_and(|v| v.is(Kind::Name));
+    let called = |n: At<'_>| {
+        n.is(Kind::Name) && n.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(n))
+    };
+    braced && of_object && node.text().is_some_and(|name| file.tree.named(name).any(called))
 }
 
 /// Whether a member is an argument, or is kept as what is called at an event, and not called here.

@@ -120,6 +120,16 @@ impl Draft for General {
         if self.below && text.trim().is_empty() {
             return Take::Held;
         }
+        // What is counted stands below it, each at its place.
+        let placed = |text: &str| find_place(text, 0).is_some_and(|place| place.span.0 == 0);
+        if self.report.head.is_none()
+            && self.report.frames.is_empty()
+            && COUNTED.is_match(&self.report.message)
+            && placed(text.trim())
+        {
+            self.counts = true;
+            return Take::Refused;
+        }
         if std::mem::take(&mut self.below) && crate::read::split_prefix(text).level.is_none() {
             if COUNTED.is_match(text) {
                 self.counts = true;

@@ -370,9 +370,13 @@ impl<'a, 'b> Eval<'a, 'b> {
 /// The list in which the first is looked for that a condition holds of: `list.filter(…)[0]`.
 fn searched<'a>(file: &FileFacts, owner: At<'a>, key: At<'a>) -> Option<At<'a>> {
     let first = key.is(Kind::Num) && key.is_called(&file.language.first_index.to_string());
-    let condition = owner.arguments().next().is_some_and(|a| a.is(Kind::Func));
-    let filters = owner.is(Kind::Call) && owner.last_name() == Some("filter");
-    (first && filters && condition).then(|| owner.child(0)?.child(0)).flatten()
+    (first && is_searching(owner)).then(|| owner.child(0)?.child(0)).flatten()
+}
+
+/// Whether a call leaves only those in a list of which a condition holds.
+pub(super) fn is_searching(call: At<'_>) -> bool {
+    let condition = call.arguments().next().is_some_and(|a| a.is(Kind::Func));
+    call.is(Kind::Call) && call.last_name() == Some("filter") && condition
 }
 
 /// How many entries of a list a counting loop passes over, whose counter is the key.

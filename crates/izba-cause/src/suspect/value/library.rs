@@ -1,7 +1,7 @@
 //! Calls: of the project's own functions, and of what every language brings along.
 
 use super::eval::Eval;
-use super::eval::{Frame, is_method, length};
+use super::eval::{Frame, is_method, is_searching, length};
 use super::pure;
 use super::val::{Val, Vals, What};
 use crate::suspect::flow::bindings;
@@ -49,6 +49,12 @@ fn falls_off(file: &FileFacts, function: At<'_>) -> Option<u32> {
         _ => false,
     };
     (passed && last.whole().any(|n| gives(&n))).then(|| file.line_of(last.span().1))
+}
+
+/// A number as it is written, from the front or from the back.
+fn is_count(node: At<'_>) -> bool {
+    let of_sign = |n: At<'_>| n.is(Kind::Un) && n.child(0).is_some_and(|c| c.is(Kind::Num));
+    node.is(Kind::Num) || of_sign(node)
 }
 
 /// Own functions of one name that are looked at.
@@ -647,6 +653,18 @@ impl<'a> Eval<'a, '_> {
                     }
                     _ => None,
                 })
+            }
+            "at" if first.is_some_and(is_count) => {
+                let call = node.child(0).and_then(|c| c.child(0)).filter(|c| is_searching(*c));
+                let searched = call.and_then(|c| c.child(0)?.child(0));
+                let lists = searched.map_or(owners, |list| self.of(file, list));
+                let mut found = lists.each(|v| self.elements(&v, file));
+                found.lost = true;
+                if searched.is_some() {
+                    let nothing = Val::new(What::Nothing, file, node.line());
+                    found.push(Val { first: true, ..nothing });
+                }
+                found
             }
             "get" | "Get" | "getOrDefault" | "at" | "getItem" | "getString" | "getInt"
             | "getAttribute" | "getProperty" | "GetAttribute" | "Attribute" | "charAt" => {
