@@ -3,7 +3,7 @@
 use crate::place::url;
 use crate::root::Root;
 use crate::shown::Change;
-use crate::tell::{Act, Told};
+use crate::told::{Act, Told};
 use izba_watch::sharing::{self, Request};
 use lsp_types::{
     CodeAction, CodeActionKind, CodeActionOrCommand, Command, Position, Range, TextEdit,

@@ -11,5 +11,6 @@ mod root;
 mod server;
 mod shown;
 mod tell;
+mod told;
 
 pub use server::{Options, Served, capabilities, serve};

@@ -1,9 +1,8 @@
 //! One folder that the editor has open: its files with what is not saved yet, what is found wrong in
 //! them, and what a session that watches it tells.
 
-use crate::place::Units;
 use crate::shown::Shown;
-use crate::tell::{self, Told};
+use crate::told::Told;
 use izba_cause::checks::{self, Remark};
 use izba_files::Saved;
 use izba_model::code::Index;
@@ -131,27 +130,6 @@ impl Root {
         let known = self.sessions.get(&socket).filter(|s| s.run == run);
         let files = known.map_or_else(|| self.disk.clone(), |s| s.files.clone());
         self.sessions.insert(socket, Session { shown, run, files });
-    }
-
-    /// Makes anew what is told, and gives the files of which something else is told now.
-    pub(crate) fn tell(&mut self, units: Units) -> Vec<Arc<str>> {
-        let told = tell::all(self, units);
-        let mut other: Vec<Arc<str>> = Vec::new();
-        let files = told.keys().chain(self.told.keys());
-        let is_same = |a: Option<&Vec<Told>>, b: Option<&Vec<Told>>| {
-            let of = |t: Option<&Vec<Told>>| {
-                t.map(|t| t.iter().map(|t| t.diagnostic.clone()).collect::<Vec<_>>())
-                    .unwrap_or_default()
-            };
-            of(a) == of(b)
-        };
-        for file in files {
-            if !other.contains(file) && !is_same(told.get(file), self.told.get(file)) {
-                other.push(file.clone());
-            }
-        }
-        self.told = told;
-        other
     }
 }
 

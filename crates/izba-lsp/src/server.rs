@@ -4,6 +4,8 @@ use crate::acts;
 use crate::place::{Units, url};
 use crate::root::{Checked, Root};
 use crate::shown::{self, Heard};
+use crate::tell;
+use crate::told::Told;
 use crossbeam_channel::{Receiver, Sender, select, unbounded};
 use izba_files::Saved;
 use lsp_server::{Connection, ErrorCode, Message, Notification, Request, RequestId, Response};
@@ -248,7 +250,7 @@ impl Server {
 
     /// Tells what is to be told otherwise now.
     fn tell(&mut self, at: usize) {
-        let other = self.roots[at].tell(self.units);
+        let other = tell::renew(&mut self.roots[at], self.units);
         if other.is_empty() {
             return;
         }
@@ -428,7 +430,7 @@ impl Server {
     fn lenses(&self, uri: &Url) -> Vec<CodeLens> {
         let Some((at, file)) = self.place_of(uri) else { return Vec::new() };
         let told = self.roots[at].told.get(&file).into_iter().flatten();
-        let lens = |told: &crate::tell::Told| {
+        let lens = |told: &Told| {
             let title = told.above.clone()?;
             let start = told.diagnostic.range.start;
             // Words only: there is nothing to be done by choosing them.

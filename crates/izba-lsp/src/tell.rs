@@ -4,6 +4,7 @@
 use crate::place::{Units, url};
 use crate::root::{Root, Session};
 use crate::shown::{Change, Edit, Group, Suspect};
+use crate::told::{Act, Told};
 use izba_cause::checks::Remark;
 use izba_model::Project;
 use izba_model::claim::{Fix, LIKELY};
@@ -12,7 +13,7 @@ use lsp_types::{
     Diagnostic, DiagnosticRelatedInformation, DiagnosticSeverity, Location, NumberOrString,
 };
 use std::collections::BTreeMap;
-use std::path::{Path, PathBuf};
+use std::path::Path;
 use std::sync::Arc;
 
 /// Who tells it, beside each diagnostic.
@@ -20,45 +21,24 @@ pub(crate) const SOURCE: &str = "izba";
 /// Places beside the one that is told, at most.
 const RELATED: usize = 8;
 
-/// One thing that is told at one line.
-#[derive(Debug, Clone)]
-pub(crate) struct Told {
-    pub(crate) diagnostic: Diagnostic,
-    /// What can be done about it.
-    pub(crate) acts: Vec<Act>,
-    /// What it means, for one who points at it; Markdown.
-    pub(crate) means: String,
-    /// What stands above its line.
-    pub(crate) above: Option<String>,
-}
-
-/// Something that can be done.
-#[derive(Debug, Clone)]
-pub(crate) enum Act {
-    /// An exact edit of a file.
-    Edit {
-        /// What it does, in words.
-        title: String,
-        /// Path in the project.
-        file: Arc<str>,
-        /// Line by line, in the text that was looked at.
-        changes: Vec<Change>,
-        /// Whether the text that was looked at is the one of now.
-        same: bool,
-    },
-    /// Ask the session that told it.
-    Ask {
-        /// What for, in words.
-        title: String,
-        /// At which socket.
-        socket: PathBuf,
-        /// For what.
-        request: Request,
-    },
+/// Makes anew what is told of a folder, and gives the files of which something else is told now.
+pub(crate) fn renew(root: &mut Root, units: Units) -> Vec<Arc<str>> {
+    let told = all(root, units);
+    let of = |told: Option<&Vec<Told>>| -> Vec<Diagnostic> {
+        told.into_iter().flatten().map(|t| t.diagnostic.clone()).collect()
+    };
+    let mut other: Vec<Arc<str>> = Vec::new();
+    for file in told.keys().chain(root.told.keys()) {
+        if !other.contains(file) && of(told.get(file)) != of(root.told.get(file)) {
+            other.push(file.clone());
+        }
+    }
+    root.told = told;
+    other
 }
 
 /// All that is told, by file.
-pub(crate) fn all(root: &Root, units: Units) -> BTreeMap<Arc<str>, Vec<Told>> {
+fn all(root: &Root, units: Units) -> BTreeMap<Arc<str>, Vec<Told>> {
     let mut told: BTreeMap<Arc<str>, Vec<Told>> = BTreeMap::new();
     for (socket, session) in &root.sessions {
         for group in session.shown.groups.iter().filter(|g| is_told(g)) {

@@ -22,7 +22,7 @@ pub(super) struct Frame<'a> {
 
 /// Works out what expressions may be.
 pub(crate) struct Eval<'a, 'b> {
-    pub(in crate::suspect) query: &'b Query<'a>,
+    pub(crate) query: &'b Query<'a>,
     pub(super) frames: Vec<Frame<'a>>,
     known: HashMap<(*const FileFacts, u32), Vals<'a>>,
     open: Vec<(*const FileFacts, u32)>,
