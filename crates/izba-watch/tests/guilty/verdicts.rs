@@ -682,6 +682,24 @@ const REMARKS: &[Case] = &[
         edit: ("quay.html", "baord.js", "board.js"),
     },
     Case {
+        check: "styles",
+        files: &[
+            ("quay.css", ".moored { color: teal }\n"),
+            ("quay.js", "export function moor(item) {\n  item.classList.add('morred');\n}\n"),
+        ],
+        console: "",
+        edit: ("quay.js", "'morred'", "'moored'"),
+    },
+    Case {
+        check: "events",
+        files: &[(
+            "bell.js",
+            "export function hang(bell) {\n  bell.addEventListener('clik', ring);\n}\n",
+        )],
+        console: "",
+        edit: ("bell.js", "'clik'", "'click'"),
+    },
+    Case {
         check: "prints",
         files: &[("bell.py", "def ring(times):\n    print(\"here\")\n    return times\n")],
         console: "",
