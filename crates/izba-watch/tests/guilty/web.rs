@@ -238,6 +238,47 @@ fn what_is_kept_in_a_variable_is_followed_by_its_name() {
     ]);
 }
 
+#[test]
+fn what_is_handed_on_unwaited_or_taken_out_of_its_object_is_told_where_that_is_done() {
+    let quay = "@@ tides.ts\nexport async function tides(): Promise<Tide[]> {\n  const answer = await \
+        fetch('/tides.json');\n  return answer.json();\n}\nexport function high(all: Tide[]): Tide {\n  \
+        return all.filter((tide) => tide.height > 2).at(-1)!;\n}\n\
+        @@ gauge.ts\nexport class Gauge {\n  private seen: number[] = [];\n  note(height: number): void {\n    \
+        this.seen.push(height);\n  }\n}\n\
+        @@ main.ts\nimport { Gauge } from './gauge';\nimport { high, tides } from './tides';\n\
+        const gauge = new Gauge();\nconst { note } = gauge;\nnote(high(tides() as never).height);\n";
+    hold(&[
+        Case {
+            kind: "idioms.not-awaited",
+            files: quay,
+            console: "[page error] TypeError: all.filter is not a function\n    at high \
+                (http://127.0.0.1:5173/tides.ts:6:14)\n    at http://127.0.0.1:5173/main.ts:5:6\n",
+            at: "main.ts:5",
+            edit: ("(tides() as", "(await tides() as"),
+        },
+        Case {
+            kind: "unbound.handed-over",
+            files: quay,
+            console: "[page error] TypeError: Cannot read properties of undefined (reading 'seen')\n    at note \
+                (http://127.0.0.1:5173/gauge.ts:4:10)\n    at http://127.0.0.1:5173/main.ts:5:1\n",
+            at: "main.ts:4",
+            edit: ("const { note } = gauge;", "const note = (h) => gauge.note(h);"),
+        },
+    ]);
+    // The last of a list is no key that is missing in it.
+    let data = "@@ tides.json\n{ \"tides\": [ { \"height\": 1 }, { \"height\": 3 } ] }\n@@ main.js\n\
+        import { readFileSync } from 'node:fs';\n\
+        const { tides } = JSON.parse(readFileSync('tides.json', 'utf8'));\n\
+        console.log(tides.filter((tide) => tide.height > 4).at(-1).height);\n";
+    let console = "/srv/marsh/main.js:3\nconsole.log(tides.filter((tide) => tide.height > 4).at(-1).height);\n\n\
+        TypeError: Cannot read properties of undefined (reading 'height')\n    \
+        at file:///srv/marsh/main.js:3:60\n";
+    let found = found(&files(data), console).expect("an error");
+    let lacks =
+        |s: &&izba_model::claim::Suspect| format!("{:?}", s.claim.says.kind) == "inputs.lacks";
+    assert_eq!(found.suspects.iter().find(lacks), None);
+}
+
 /// Kind, file and line of what is told, first ones first.
 fn told(project: &str, console: &str) -> Vec<(String, String, u32)> {
     let found = found(&files(project), console).expect("it is an error");
