@@ -47,6 +47,8 @@ pub(crate) struct Root {
     pub(crate) told: BTreeMap<Arc<str>, Vec<Told>>,
     work: Sender<Arc<Project>>,
     _watching: Option<izba_files::Watch>,
+    /// Gone with the folder: who looks on for it ends then.
+    pub(crate) open_still: Arc<()>,
 }
 
 /// How long it is waited for more before the files are looked at anew.
@@ -75,6 +77,7 @@ impl Root {
             told: BTreeMap::new(),
             work,
             _watching: watching,
+            open_still: Arc::new(()),
         };
         let _ = root.work.send(root.now.clone());
         root

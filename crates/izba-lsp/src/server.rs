@@ -207,9 +207,10 @@ impl Server {
             move |checked| found.send(Inner::Checked(at.clone(), Box::new(checked))).is_ok(),
             move |saved| drop(saves.send(Inner::Saved(of.clone(), saved))),
         );
+        let open = Arc::downgrade(&root.open_still);
         self.roots.push(root);
         let (hears, of) = (self.inner.clone(), folder.clone());
-        shown::look_on(self.options.store.clone(), folder, move |heard| {
+        shown::look_on(self.options.store.clone(), folder, open, move |heard| {
             hears.send(Inner::Heard(of.clone(), heard)).is_ok()
         });
     }

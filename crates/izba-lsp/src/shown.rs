@@ -3,7 +3,7 @@
 use izba_watch::sharing;
 use serde::Deserialize;
 use std::path::{Path, PathBuf};
-use std::sync::Arc;
+use std::sync::{Arc, Weak};
 use std::time::Duration;
 
 /// The errors of a session at one moment.
@@ -98,15 +98,17 @@ pub(crate) enum Heard {
     Ends(PathBuf),
 }
 
-/// Looks on at every session of this project in a store, now and later, as long as `tell` wants it.
+/// Looks on at every session of this project in a store, now and later, as long as `open` lives and
+/// `tell` wants it.
 pub(crate) fn look_on(
     store: Option<PathBuf>,
     root: PathBuf,
+    open: Weak<()>,
     tell: impl Fn(Heard) -> bool + Clone + Send + 'static,
 ) {
     let looking = move || {
         let mut known: Vec<PathBuf> = Vec::new();
-        loop {
+        while open.strong_count() > 0 {
             let sockets = izba_sources::Store::look(store.clone())
                 .map(|store| sharing::sockets(&store))
                 .unwrap_or_default();
@@ -114,7 +116,7 @@ pub(crate) fn look_on(
             for socket in sockets {
                 if !known.contains(&socket) {
                     known.push(socket.clone());
-                    visit(socket, root.clone(), tell.clone());
+                    visit(socket, root.clone(), open.clone(), tell.clone());
                 }
             }
             std::thread::sleep(LOOK);
@@ -125,12 +127,20 @@ pub(crate) fn look_on(
 }
 
 /// Hears one session, if it is of this project.
-fn visit(socket: PathBuf, root: PathBuf, tell: impl Fn(Heard) -> bool + Send + 'static) {
+fn visit(
+    socket: PathBuf,
+    root: PathBuf,
+    open: Weak<()>,
+    tell: impl Fn(Heard) -> bool + Send + 'static,
+) {
     let hearing = move || {
         let Ok(stream) = sharing::visit(&socket) else { return };
         let mut begun = false;
         let _ = sharing::look_on(&stream, |line| {
             let Ok(shown) = serde_json::from_str::<Shown>(line) else { return false };
+            if open.strong_count() == 0 {
+                return false;
+            }
             if shown.v != sharing::VERSION || !is_same(&shown.root, &root) {
                 return false;
             }

@@ -6,6 +6,8 @@ use std::borrow::Cow;
 
 /// So many line ends in a row may be a cleared screen; nobody reads as many.
 const SCREENFUL: usize = 20;
+/// No screen is cleared with more of them; a program that prints nothing else is not waited for.
+const MOST: usize = 400;
 
 /// What sends the cursor back to the first row (ECMA-48: CUP and HVP; RIS).
 const BACK: [&[u8]; 7] =
@@ -35,7 +37,7 @@ impl Cleared {
             let first = run + 1;
             let (end, count) = line_ends(&all, first);
             at = end;
-            if count < SCREENFUL {
+            if !(SCREENFUL..=MOST).contains(&count) {
                 continue;
             }
             let rest = &all[end..];
@@ -109,8 +111,19 @@ mod tests {
             format!("tide{}\x1b[31mpier", "\n".repeat(60)),
             format!("tide{}\x1b[H", "\n".repeat(8)),
             "\n".repeat(60),
+            format!("{}\x1b[H", "\n".repeat(4000)),
         ] {
             assert_eq!(kept(&[text.as_bytes()]), text);
+        }
+    }
+
+    #[test]
+    fn however_many_line_ends_come_few_are_held_back() {
+        let mut cleared = Cleared::default();
+        let ends = "\n".repeat(1 << 16);
+        for _ in 0..20 {
+            assert!(cleared.take(ends.as_bytes()).len() > 1 << 15);
+            assert!(cleared.held.len() < 1 << 12);
         }
     }
 
