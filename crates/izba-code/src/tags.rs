@@ -45,16 +45,28 @@ enum Within<'t> {
     Element(Tag<'t>),
 }
 
-/// All tags of a script, and what does not go together in them.
+/// Bytes that may be gone through for tags that turn out to be none, for each byte of the text: what is
+/// nothing but their beginnings is looked through no further.
+const IN_VAIN: usize = 4;
+
+/// Nobody writes elements so deep in one another.
+const DEEP: usize = 1000;
+
+/// All tags of a script, and what does not go together in them; none where too much only looks like
+/// tags.
 pub fn read<'t>(language: Language, text: &'t str) -> (Vec<Tag<'t>>, Vec<Odd<'t>>) {
     let (mut tags, mut odd) = (Vec::new(), Vec::new());
     let mut within = vec![Within::Code(0)];
     let mut before: Option<Token<'t>> = None;
     let mut at = 0;
+    let mut left = text.len().saturating_mul(IN_VAIN);
     while let Some(c) = text[at..].chars().next() {
+        if left == 0 || within.len() > DEEP {
+            return (Vec::new(), Vec::new());
+        }
         if c == '<'
             && may_begin(within.last(), before.as_ref(), &text[..at])
-            && let Some(tag) = tag_at(language, text, at)
+            && let Some(tag) = tag_at(language, text, at, &mut left)
         {
             take(tag, &mut within, &mut odd);
             tags.push(tag);
@@ -125,7 +137,12 @@ fn may_begin(within: Option<&Within<'_>>, before: Option<&Token<'_>>, text: &str
 const BEFORE_A_VALUE: &[&str] = &["return", "default", "yield", "await", "case"];
 
 /// The tag that begins here; `None` where something else does.
-fn tag_at<'t>(language: Language, text: &'t str, start: usize) -> Option<Tag<'t>> {
+fn tag_at<'t>(
+    language: Language,
+    text: &'t str,
+    start: usize,
+    left: &mut usize,
+) -> Option<Tag<'t>> {
     let closes = text[start + 1..].starts_with('/');
     let from = start + 1 + usize::from(closes);
     let is_name = |c: char| c.is_alphanumeric() || matches!(c, '_' | '$' | '.' | ':' | '-');
@@ -134,7 +151,8 @@ fn tag_at<'t>(language: Language, text: &'t str, start: usize) -> Option<Tag<'t>
     if !name.is_empty() && !name.starts_with(|c: char| c.is_alphabetic() || c == '_' || c == '$') {
         return None;
     }
-    let (end, both) = end_of(language, text, from + len, closes || name.is_empty())?;
+    let end = end_of(language, text, from + len, closes || name.is_empty(), left);
+    let (end, both) = end?;
     let does = match (closes, both) {
         (true, _) => Does::Closes,
         (false, true) => Does::Both,
@@ -144,17 +162,28 @@ fn tag_at<'t>(language: Language, text: &'t str, start: usize) -> Option<Tag<'t>
 }
 
 /// The byte behind the `>` of a tag, and whether a `/` stands before it.
-fn end_of(language: Language, text: &str, from: usize, bare: bool) -> Option<(usize, bool)> {
+fn end_of(
+    language: Language,
+    text: &str,
+    from: usize,
+    bare: bool,
+    left: &mut usize,
+) -> Option<(usize, bool)> {
     let mut at = from;
     loop {
+        *left = left.checked_sub(1)?;
         at += text[at..].len() - text[at..].trim_start().len();
         let rest = &text[at..];
         match rest.chars().next()? {
             '>' => return Some((at + 1, false)),
             _ if bare => return None,
             '/' if rest.starts_with("/>") => return Some((at + 2, true)),
-            quote @ ('"' | '\'') => at += 2 + rest[1..].find(quote)?,
-            '{' => at += braces(language, rest)?,
+            quote @ ('"' | '\'') => {
+                let length = rest[1..].find(quote);
+                *left = left.saturating_sub(length.unwrap_or(rest.len()));
+                at += 2 + length?;
+            }
+            '{' => at += braces(language, rest, left)?,
             c if c.is_alphanumeric() || matches!(c, '_' | '$' | '-' | ':' | '.' | '=') => {
                 at += c.len_utf8();
             }
@@ -164,9 +193,10 @@ fn end_of(language: Language, text: &str, from: usize, bare: bool) -> Option<(us
 }
 
 /// The length of what stands in braces, with them.
-fn braces(language: Language, text: &str) -> Option<usize> {
+fn braces(language: Language, text: &str, left: &mut usize) -> Option<usize> {
     let (mut at, mut depth, mut before) = (0, 0usize, None);
     while let Some(c) = text[at..].chars().next() {
+        *left = left.checked_sub(1)?;
         match c {
             '{' => depth += 1,
             '}' if depth == 1 => return Some(at + 1),
@@ -243,6 +273,24 @@ mod tests {
         let [Odd::Unopened(b, Some(p))] = odd[..] else { panic!("{odd:?}") };
         assert_eq!((b.name, p.name), ("b", "p"));
         assert_eq!(read_tsx("f(<Pier>").1.len(), 1);
+    }
+
+    /// What looks like the beginning of a tag again and again is not looked through each time.
+    #[test]
+    fn however_much_begins_like_a_tag_little_is_looked_through() {
+        for text in ["<a {".repeat(20_000), "<a b=\"'".repeat(12_000), "<a <".repeat(30_000)] {
+            let text = format!("f({text}");
+            let mut left = text.len() * IN_VAIN;
+            let mut tried = 0;
+            for at in text.match_indices('<').map(|(at, _)| at) {
+                tried += usize::from(left > 0);
+                tag_at(Language::of_id("tsx").expect("tsx"), &text, at, &mut left);
+            }
+            assert!(left > 0 || tried < 1_000, "{} {tried}", &text[..8]);
+            assert!(read_tsx(&text).1.len() <= text.len());
+        }
+        let deep = format!("f({}{}", "<a>".repeat(100_000), "</b>".repeat(100_000));
+        assert_eq!(read_tsx(&deep), (Vec::new(), Vec::new()));
     }
 
     proptest! {
