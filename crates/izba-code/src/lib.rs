@@ -24,6 +24,7 @@ pub use within::code_of;
 
 use izba_model::code::{Datum, FileFacts, Index, Language, Role, Tree};
 use izba_model::dialect::By;
+use izba_model::text::base_name;
 use rayon::prelude::*;
 use std::sync::Arc;
 
@@ -162,8 +163,7 @@ const OF_TOOLS: &[&str] = &[
 fn to_be_read<'a>(
     (path, text): (&'a Arc<str>, Option<&'a Arc<str>>),
 ) -> (&'a Arc<str>, Option<&'a Arc<str>>) {
-    let name = path.rsplit('/').next().unwrap_or(path);
-    (path, text.filter(|_| OF_TOOLS.binary_search(&name).is_err()))
+    (path, text.filter(|_| OF_TOOLS.binary_search(&base_name(path)).is_err()))
 }
 
 /// The index of these files, made from an earlier one: only what differs is read anew.

@@ -294,12 +294,12 @@ struct ShownOut<'a> {
 
 /// The groups of a moment as a JSON array, most important first, with what was found out about
 /// them by then.
-pub fn shown(snapshot: &Snapshot, found: &dyn Fn(GroupId) -> Option<Arc<Findings>>) -> String {
+pub fn shown(snapshot: &Snapshot, found: &dyn Fn(&GroupView) -> Findings) -> String {
     let mut out = String::from("[");
     let groups: &[Arc<GroupView>] = &snapshot.groups;
     for (at, group) in groups.iter().take(EXPLAINED).enumerate() {
         let source = snapshot.sources.get(group.source).map_or("", |s| s.name.as_str());
-        let found = found(group.id).map(|f| f.as_ref().clone()).unwrap_or_default();
+        let found = found(group);
         let headline = group.told(Some(&found)).headline.to_string();
         let follows = followed(groups, group);
         let group_out = group_out(at + 1, group, source, (found, true), follows, &snapshot.project);

@@ -13,4 +13,4 @@ mod shown;
 mod tell;
 mod told;
 
-pub use server::{Options, Served, capabilities, serve};
+pub use server::{Options, Served, serve};

@@ -47,7 +47,7 @@ pub enum Served {
 }
 
 /// What the server can do, with columns in the units that both understand.
-fn capabilities_in(units: Units) -> ServerCapabilities {
+fn capabilities(units: Units) -> ServerCapabilities {
     let folders = WorkspaceFoldersServerCapabilities {
         supported: Some(true),
         change_notifications: Some(OneOf::Left(true)),
@@ -73,11 +73,6 @@ fn capabilities_in(units: Units) -> ServerCapabilities {
         }),
         ..ServerCapabilities::default()
     }
-}
-
-/// What the server can do for a client that says this of itself.
-pub fn capabilities(client: &InitializeParams) -> ServerCapabilities {
-    capabilities_in(units_of(client))
 }
 
 fn units_of(client: &InitializeParams) -> Units {
@@ -124,7 +119,7 @@ pub fn serve(connection: &Connection, options: Options) -> Result<Served, String
         .map_err(|e| format!("the editor's first message can't be read: {e}"))?;
     let units = units_of(&client);
     let info = serde_json::json!({
-        "capabilities": capabilities_in(units),
+        "capabilities": capabilities(units),
         "serverInfo": { "name": "izba", "version": env!("CARGO_PKG_VERSION") },
     });
     connection.initialize_finish(id, info).map_err(wrong)?;

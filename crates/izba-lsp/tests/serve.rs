@@ -3,7 +3,7 @@
 
 use izba_lsp::{Options, Served, serve};
 use izba_sources::{Command, CommandSpec, Store};
-use izba_watch::{Setup, Watch};
+use izba_watch::{Order, Setup, Watch};
 use lsp_server::{Connection, Message, Notification, Request, RequestId};
 use serde_json::{Value, json};
 use std::path::{Path, PathBuf};
@@ -219,6 +219,22 @@ fn errors_of_a_program_that_is_watched_elsewhere_are_told_at_the_guilty_line_unt
     assert!(titles[0].contains("for berth = 1, #boats do"), "{titles:?}");
     let edit = &actions[0]["edit"]["changes"][editor.uri("quay.lua")][0];
     assert_eq!(edit["newText"], "for berth = 1, #boats do\n");
+    // One suspect after the other is ruled out: each time the one that is told.
+    let ruled = actions.iter().find(|a| a["title"] == "Rule out quay.lua:2: it is innocent");
+    let ruled = ruled.expect("it is offered")["command"].clone();
+    editor.ask("workspace/executeCommand", ruled.clone());
+    editor.wait("quay.lua", "that it is ruled out", |told| !guilty(told) && !told.is_empty());
+    let known = |watch: &Watch| watch.published().known.len();
+    assert_eq!(known(&watch), 1);
+    editor.ask("workspace/executeCommand", ruled);
+    let begun = Instant::now();
+    while known(&watch) < 2 && begun.elapsed() < BOUND {
+        std::thread::yield_now();
+    }
+    assert_eq!(known(&watch), 2, "the next one");
+    watch.order(Order::Undo);
+    watch.order(Order::Undo);
+    editor.wait("quay.lua", "that it is accused again", guilty);
     // Once the line is another one, nothing is accused that may be mended.
     editor.type_in("quay.lua", &QUAY.replace("berth = 0", "berth = 1"));
     let told = editor.wait("quay.lua", "that it may be mended", |told| {

@@ -4,7 +4,8 @@
 
 use crate::orders::{Order, Published};
 use arc_swap::ArcSwap;
-use izba_core::{GroupId, Wish, answer, suspect_key};
+use izba_cause::suspect::Findings;
+use izba_core::{GroupId, GroupView, Wish, answer, suspect_key};
 use serde::{Deserialize, Serialize};
 use std::fs::File;
 use std::io::{BufRead, BufReader, Read, Write};
@@ -50,7 +51,7 @@ impl Drop for Sharing {
     fn drop(&mut self) {
         self.stop.store(true, Ordering::Release);
         // Wakes the one who waits for others.
-        drop(connect(&self.socket));
+        drop(visit(&self.socket));
         let _ = std::fs::remove_file(&self.socket);
     }
 }
@@ -64,7 +65,12 @@ fn address(socket: &Path) -> std::io::Result<(File, PathBuf)> {
     Ok((folder, path))
 }
 
-fn connect(socket: &Path) -> std::io::Result<UnixStream> {
+/// Connects to a socket of [`sockets`].
+///
+/// # Errors
+///
+/// When nobody is there.
+pub fn visit(socket: &Path) -> std::io::Result<UnixStream> {
     let (_held, path) = address(socket)?;
     UnixStream::connect(path)
 }
@@ -157,13 +163,14 @@ impl Teller {
     /// Does what is asked for; what is not understood is left alone.
     fn obey(&self, published: &Published, asked: &[u8]) {
         let Ok(request) = serde_json::from_slice::<Request>(asked) else { return };
-        let group = |id: u32| published.snapshot.groups.iter().find(|g| g.id == GroupId(id));
+        let group = |id: u32| published.snapshot.groups.row(GroupId(id));
         let wish = match request {
             Request::SetAside(id) => group(id).map(|g| {
                 (Wish::Mute(g.identity.clone(), true), "set aside from the editor".to_owned())
             }),
             Request::RuleOut(id, nth) => group(id).and_then(|g| {
-                let found = published.code.findings.get(&g.id)?;
+                // Counted as they were told.
+                let found = findings(published, g);
                 let suspect = found.suspects.get(nth.checked_sub(1)?)?;
                 let said =
                     format!("{}:{} is ruled out from the editor", suspect.file, suspect.line);
@@ -181,16 +188,17 @@ fn is_pause(error: &std::io::Error) -> bool {
     matches!(error.kind(), WouldBlock | TimedOut | Interrupted)
 }
 
+/// What was found out about a group, without what the user knows to be innocent.
+fn findings(published: &Published, group: &GroupView) -> Findings {
+    let found = published.code.findings.get(&group.id);
+    let mut found = found.map(|f| f.as_ref().clone()).unwrap_or_default();
+    found.suspects.retain(|s| !published.known.contains(&suspect_key(group, s)));
+    found
+}
+
 /// What is told of a moment: a line of JSON.
 fn line(root: &Path, published: &Published) -> String {
-    let found = |id: GroupId| {
-        let group = published.snapshot.groups.iter().find(|g| g.id == id)?;
-        let mut found = published.code.findings.get(&id)?.as_ref().clone();
-        // What the user knows to be innocent is told to nobody.
-        found.suspects.retain(|s| !published.known.contains(&suspect_key(group, s)));
-        Some(Arc::new(found))
-    };
-    let groups = answer::shown(&published.snapshot, &found);
+    let groups = answer::shown(&published.snapshot, &|group| findings(published, group));
     let root = serde_json::Value::from(root.to_string_lossy());
     let running = published.running;
     format!("{{\"v\":{VERSION},\"root\":{root},\"running\":{running},\"groups\":{groups}}}\n")
@@ -217,15 +225,6 @@ pub fn look_on(stream: &UnixStream, mut hear: impl FnMut(&str) -> bool) -> std::
             return Ok(());
         }
     }
-}
-
-/// Connects to a socket of [`sockets`].
-///
-/// # Errors
-///
-/// When nobody is there.
-pub fn visit(socket: &Path) -> std::io::Result<UnixStream> {
-    connect(socket)
 }
 
 /// Asks for something at a socket that is looked on.

@@ -38,13 +38,11 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
     drop(connection);
     if served == Served::Asked {
         // The last answers are written; an editor that is gone is not waited for.
-        std::thread::scope(|_| {
-            let done = std::thread::spawn(move || threads.join());
-            let begun = std::time::Instant::now();
-            while !done.is_finished() && begun.elapsed() < END {
-                std::thread::sleep(Duration::from_millis(5));
-            }
-        });
+        let done = std::thread::spawn(move || threads.join());
+        let begun = std::time::Instant::now();
+        while !done.is_finished() && begun.elapsed() < END {
+            std::thread::sleep(Duration::from_millis(5));
+        }
         return Ok(exit::WELL);
     }
     Ok(exit::FOUND)

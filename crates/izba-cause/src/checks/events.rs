@@ -2,6 +2,7 @@
 //! browser or the project fires.
 
 use super::check::{Check, Look, Remark, remark};
+use izba_model::claim::Saying;
 use izba_model::code::{At, FileFacts, Kind, NameEdit, name_edit};
 use izba_model::{say, sayings};
 use std::collections::BTreeMap;
@@ -38,9 +39,8 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
             continue;
         }
         let is_known = |name: &str| fired.contains_key(name) || events().any(|e| e == name);
-        let near = |name: &str, other: &str| {
-            name_edit(name, other).filter(|e| *e <= NameEdit::Letter || *e == NameEdit::Case)
-        };
+        let near =
+            |name: &str, other: &str| name_edit(name, other).filter(|e| *e <= NameEdit::Letter);
         for node in file.tree.all() {
             let of_browser = named(node, LISTENS);
             let Some((name, line)) = of_browser.or_else(|| named(node, HEARS)) else { continue };
@@ -63,12 +63,7 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
     found
 }
 
-fn nobody(
-    name: &str,
-    other: &str,
-    who: izba_model::claim::Saying,
-    edit: NameEdit,
-) -> izba_model::claim::Saying {
+fn nobody(name: &str, other: &str, who: Saying, edit: NameEdit) -> Saying {
     say!(NOBODY_FIRES, name, other, who, edit = edit.says(name, other))
 }
 

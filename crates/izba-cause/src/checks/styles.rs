@@ -21,15 +21,13 @@ pub static CHECK: Check =
 const OF_LISTS: &[&str] = &["add", "remove", "toggle", "contains", "replace"];
 
 fn look(look: &Look<'_>) -> Vec<Remark> {
-    let styled = |f: &FileFacts| f.styles.iter().map(|s| (*s).clone()).collect::<Vec<_>>();
     let files = look.index.files().iter();
-    let sheets: Vec<(&FileFacts, Vec<Style>)> =
-        files.map(|f| (f.as_ref(), styled(f))).filter(|(_, s)| !s.is_empty()).collect();
-    if sheets.is_empty() {
+    let styles: Vec<(&FileFacts, &Style)> =
+        files.flat_map(|f| f.styles.iter().map(|s| (f.as_ref(), s))).collect();
+    if styles.is_empty() {
         return Vec::new();
     }
-    let known: HashSet<&str> =
-        sheets.iter().flat_map(|(_, styles)| styles.iter().map(|s| &*s.class)).collect();
+    let known: HashSet<&str> = styles.iter().map(|(_, s)| &*s.class).collect();
     let of_elements: HashSet<&str> =
         pages(look.index).flat_map(|p| names(p, By::Class)).map(|(name, _)| name).collect();
     let used = |name: &str| of_elements.contains(name) || is_written(look, name);
@@ -39,13 +37,11 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
             if known.contains(name) || of_elements.contains(name) || name.len() < 3 {
                 continue;
             }
-            let near = |class: &str| {
-                name_edit(name, class).filter(|e| *e <= NameEdit::Letter || *e == NameEdit::Case)
-            };
-            let waiting = sheets.iter().flat_map(|(f, styles)| styles.iter().map(move |s| (*f, s)));
-            let mut waiting =
-                waiting.filter(|(_, s)| near(&s.class).is_some() && !used(&s.class)).peekable();
-            let Some((sheet, style)) = waiting.peek().copied() else { continue };
+            let near = |class: &str| name_edit(name, class).filter(|e| *e <= NameEdit::Letter);
+            let waits =
+                |(_, s): &&(&FileFacts, &Style)| near(&s.class).is_some() && !used(&s.class);
+            let mut waiting = styles.iter().filter(waits);
+            let Some((sheet, style)) = waiting.next() else { continue };
             if waiting.any(|(_, s)| s.class != style.class) {
                 continue;
             }

@@ -330,6 +330,11 @@ fn is_member_function(node: At<'_>) -> bool {
             || node.parent().is_some_and(|p| matches!(p.kind(), Kind::Class | Kind::Table)))
 }
 
+/// Whether something is the first in braces: of a pattern that takes parts by their names.
+pub(super) fn is_in_braces(file: &FileFacts, first: At<'_>) -> bool {
+    file.text.get(..first.span().0).unwrap_or_default().trim_end().ends_with('{')
+}
+
 /// The function whose variable a made name is.
 fn home(made: At<'_>) -> Option<At<'_>> {
     // A function's own name belongs outside it; its parameters inside.

@@ -252,12 +252,7 @@ fn not_awaited<'a>(query: &Query<'a>, file: &'a FileFacts, node: At<'a>) -> Opti
         let mut occurrences = query.symbols.occurrences(name).iter();
         occurrences.any(|s| {
             let waits = |n: At<'_>| is_async(s.file, n) || gives_what_waits(query, s.file, n);
-            // One that is kept in a variable is called by that name.
-            let function = s.node.and_then(|n| match n.kind() {
-                Kind::Func => Some(n),
-                _ => n.assigned_value().filter(|v| v.is(Kind::Func)),
-            });
-            function.is_some_and(waits)
+            s.node.and_then(At::made_function).is_some_and(waits)
         })
     };
     let waits = match query.symbols.is_made(name) {
@@ -294,18 +289,14 @@ fn not_awaited<'a>(query: &Query<'a>, file: &'a FileFacts, node: At<'a>) -> Opti
                 n.parent()
                     .is_some_and(|p| p.is(Kind::Table) || p.is(Kind::Call) && is_awaited(file, p))
             };
-            is_awaited(file, *n) || n.line() >= first && is_argument(*n) || handed_on()
+            is_awaited(file, *n) || n.line() >= first && n.is_argument() || handed_on()
         });
         (asked && !awaited).then_some(())
     };
     // Handed to the function in which what it gives is asked for something.
     let handed = || {
-        let argument = node
-            .ancestors()
-            .take(2)
-            .find(|n| n.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) != Some(*n)));
-        let argument = if is_argument(node) { Some(node) } else { argument };
-        let argument = argument?;
+        let mut around = std::iter::once(node).chain(node.ancestors().take(2));
+        let argument = around.find(|n| n.is_argument())?;
         let call = argument.parent()?;
         let nth = call.arguments().position(|a| a == argument)?;
         let step = query.steps.first()?;
@@ -359,10 +350,6 @@ fn gives_what_waits(query: &Query<'_>, file: &FileFacts, function: At<'_>) -> bo
     };
     let here = file.tree.named(name).filter(|n| n.is(Kind::Func)).any(|n| is_async(file, n));
     here && query.symbols.is_made(name)
-}
-
-fn is_argument(node: At<'_>) -> bool {
-    node.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) != Some(node))
 }
 
 fn is_awaited(file: &FileFacts, node: At<'_>) -> bool {

@@ -2,7 +2,7 @@
 //! for under another one. Between the two stands a text, so that no other check can follow it.
 
 use super::check::{Check, Seen, Strength};
-use super::flow::bindings;
+use super::flow::{bindings, is_in_braces};
 use super::query::{Query, is_test};
 use super::value::{Eval, What, Written, callable_name, written};
 use izba_model::Family;
@@ -180,10 +180,6 @@ fn taken_apart<'a>(
     file: &'a FileFacts,
     around: At<'a>,
 ) -> Vec<Arrives<'a>> {
-    let braced = |n: At<'_>| {
-        let before = file.text.get(..n.span().0).unwrap_or_default();
-        before.trim_end().ends_with('{')
-    };
     let mut out = Vec::new();
     for node in around.whole() {
         let parts: Vec<At<'a>> = match node.kind() {
@@ -191,7 +187,9 @@ fn taken_apart<'a>(
             Kind::Param => node.children().filter(|p| p.is(Kind::Param)).collect(),
             _ => continue,
         };
-        let Some(first) = parts.first().copied().filter(|f| parts.len() > 1 && braced(*f)) else {
+        let Some(first) =
+            parts.first().copied().filter(|f| parts.len() > 1 && is_in_braces(file, *f))
+        else {
             continue;
         };
         let arrives = match node.kind() {
@@ -224,9 +222,8 @@ fn fields_of<'a>(around: At<'a>, name: &str) -> Vec<(&'a str, At<'a>)> {
             Kind::Index => node.child(1).filter(|key| key.is(Kind::Str)).and_then(At::text),
             _ => None,
         };
-        let called = node.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(node));
         let given = node.defines().is_some();
-        let Some(field) = field.filter(|_| !called && !given) else { continue };
+        let Some(field) = field.filter(|_| !node.is_callee() && !given) else { continue };
         if !fields.iter().any(|(known, _)| *known == field) {
             fields.push((field, node));
         }
@@ -294,11 +291,8 @@ fn functions<'a>(
     query: &Query<'a>,
     name: &'a str,
 ) -> impl Iterator<Item = (&'a FileFacts, At<'a>)> {
-    query.index.named(name).filter_map(|(file, n)| {
-        // One that is kept in a variable is called by that name.
-        let kept = || n.assigned_value().filter(|v| n.is(Kind::Name) && v.is(Kind::Func));
-        Some((file, if n.is(Kind::Func) { n } else { kept()? }))
-    })
+    let made = query.index.named(name).filter(|(_, n)| matches!(n.kind(), Kind::Func | Kind::Name));
+    made.filter_map(|(file, n)| Some((file, n.made_function()?)))
 }
 
 /// Whether a function is handed over, with an address, to something that calls it when somebody asks
@@ -310,8 +304,7 @@ fn answers_an_address(function: At<'_>) -> bool {
 
 fn calls<'a>(query: &Query<'a>, name: &'a str) -> impl Iterator<Item = (&'a FileFacts, At<'a>)> {
     let of_callee = |(file, node): (&'a FileFacts, At<'a>)| {
-        let call = node.parent().filter(|p| p.is(Kind::Call) && p.child(0) == Some(node))?;
-        Some((file, call))
+        Some((file, node.parent().filter(|_| node.is_callee())?))
     };
     query.index.named(name).filter_map(of_callee).take(CALLS)
 }
@@ -357,7 +350,7 @@ fn goes_out<'a>(query: &Query<'a>, file: &'a FileFacts, node: At<'a>, deep: usiz
     let Some(deep) = deep.checked_sub(1) else { return false };
     let Some(parent) = node.parent() else { return false };
     match parent.kind() {
-        Kind::Call if parent.child(0) != Some(node) => {
+        Kind::Call if node.is_argument() => {
             is_one_of(&file.language.calls.sends, parent) || is_handed_on(query, parent, node, deep)
         }
         Kind::Un | Kind::Bin | Kind::If | Kind::Other => goes_out(query, file, parent, deep),

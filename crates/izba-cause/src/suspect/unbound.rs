@@ -4,6 +4,7 @@
 //! After ECMA-262, 13.3.6: only a call by a member expression gives a function its object.
 
 use super::check::{Check, Seen, Strength};
+use super::flow::is_in_braces;
 use super::query::Query;
 use izba_model::code::{At, FileFacts, Kind};
 use izba_model::{Family, say, sayings};
@@ -58,23 +59,21 @@ fn is_called_alone(file: &FileFacts, node: At<'_>) -> bool {
     let targets = assign.part(Kind::Targets).into_iter().flat_map(At::children);
     let mut kept = targets.filter(|t| t.is(Kind::Name) && t.assigned_value() == Some(node));
     let Some(name) = kept.next().and_then(At::text) else { return false };
-    file.tree.named(name).any(|n| {
-        n.is(Kind::Name) && n.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(n))
-    })
+    is_called_by_itself(file, name)
+}
+
+fn is_called_by_itself(file: &FileFacts, name: &str) -> bool {
+    file.tree.named(name).any(|n| n.is(Kind::Name) && n.is_callee())
 }
 
 /// Whether a method is taken out of its object by a pattern, `const { moor } = quay`, and called by
 /// itself.
 fn is_taken_out(file: &FileFacts, node: At<'_>) -> bool {
     let Some(targets) = node.parent().filter(|p| p.is(Kind::Targets)) else { return false };
-    let first = targets.child(0).map_or(0, |t| t.span().0);
-    let braced = file.text.get(..first).unwrap_or_default().trim_end().ends_with('{');
+    let braced = targets.child(0).is_some_and(|first| is_in_braces(file, first));
     let values = targets.parent().and_then(|assign| assign.part(Kind::Values));
     let of_object = values.and_then(|v| v.child(0)).is_some_and(|v| v.is(Kind::Name));
-    let called = |n: At<'_>| {
-        n.is(Kind::Name) && n.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(n))
-    };
-    braced && of_object && node.text().is_some_and(|name| file.tree.named(name).any(called))
+    braced && of_object && node.text().is_some_and(|name| is_called_by_itself(file, name))
 }
 
 /// Whether a member is an argument, or is kept as what is called at an event, and not called here.

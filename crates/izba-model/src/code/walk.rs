@@ -68,6 +68,25 @@ impl<'a> At<'a> {
         targets.parent()?.part(Kind::Values)?.child(nth)
     }
 
+    /// Whether it is what a call calls: `moor` of `moor(boat)`, the whole of `quay.moor` of
+    /// `quay.moor(boat)`.
+    pub fn is_callee(self) -> bool {
+        self.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(self))
+    }
+
+    /// Whether a call hands it over.
+    pub fn is_argument(self) -> bool {
+        self.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) != Some(self))
+    }
+
+    /// The function that is made here: itself, or the one that a name or field gets.
+    pub fn made_function(self) -> Option<At<'a>> {
+        if self.is(Kind::Func) {
+            return Some(self);
+        }
+        self.assigned_value().filter(|v| v.is(Kind::Func))
+    }
+
     /// Of a target: whether it gets nothing at all at its declaration.
     pub fn is_bare(self) -> bool {
         let Some(assign) = self.parent().filter(|p| p.is(Kind::Targets)).and_then(At::parent)

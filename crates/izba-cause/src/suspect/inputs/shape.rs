@@ -44,7 +44,7 @@ fn called_not_here(query: &Query<'_>, need: &Need, first: &Val<'_>, seen: &mut S
     let What::Func(function) = first.what else { return false };
     let (Some(file), Some(name)) = (query.file, function.text()) else { return false };
     let here = query.on_line().any(|n| {
-        matches!(n.kind(), Kind::Field | Kind::Name) && n.is_called(name) && !is_called(n)
+        matches!(n.kind(), Kind::Field | Kind::Name) && n.is_called(name) && !n.is_callee()
     });
     if !here || first.handed.is_some() || *need != Need::NotKind("function".into()) {
         return false;
@@ -87,7 +87,7 @@ fn no_such_key(missed: &Missed<'_>, odd: &[Val<'_>], seen: &mut Seen) -> bool {
         && odd.len() >= doc.records().len()
         && !missed.offered.iter().any(|o| o.word().as_deref() == Some(name.as_str()));
     // What every list has stands in no data: something else than the list itself is asked.
-    let of_list = is_called(site) && is_of_lists(&name);
+    let of_list = site.is_callee() && is_of_lists(&name);
     if !fixed
         || !all
         || names.is_empty()
@@ -197,7 +197,7 @@ fn other_kind(missed: &Missed<'_>, seen: &mut Seen) -> bool {
             Some(Written::List) => {
                 seen.suspect(&file.path, site.line(), Strength::Plain, say!(LIST_HAS_NOT, name));
             }
-            Some(Written::Keyed) if is_of_lists(name) && is_called(site) => {
+            Some(Written::Keyed) if is_of_lists(name) && site.is_callee() => {
                 let reason = say!(OBJECT_IS_NO_LIST, name);
                 // Handed on by others it may have been meant for somebody else.
                 let strength =
@@ -258,7 +258,7 @@ pub(super) fn of_callee<'a>(
     operand: At<'a>,
     seen: &mut Seen,
 ) -> bool {
-    let called = is_called(operand);
+    let called = operand.is_callee();
     if operand.is(Kind::New) || called && operand.is(Kind::Name) {
         return whole_module(query, eval, file, operand, seen);
     }
@@ -325,8 +325,4 @@ fn whole_module<'a>(
     let suspect = seen.suspect(&file.path, made.line(), Strength::Plain, reason);
     suspect.saw(&file.path, operand.line(), say!(CALLED_HERE));
     true
-}
-
-fn is_called(node: At<'_>) -> bool {
-    node.parent().is_some_and(|p| p.is(Kind::Call) && p.child(0) == Some(node))
 }

@@ -224,11 +224,7 @@ impl<'a, 'b> Eval<'a, 'b> {
             return Vals::lost();
         };
         if let Some(searched) = searched(file, owner, key) {
-            let mut found = self.of(file, searched).each(|v| self.elements(&v, file));
-            found.lost |= found.list.is_empty();
-            let nothing = Val::new(What::Nothing, file, node.line());
-            found.push(Val { first: true, ..nothing });
-            return found;
+            return self.first_found(file, searched, node.line());
         }
         let owners = self.of(file, owner);
         // A part of a list or text is written with the same brackets.
@@ -253,6 +249,19 @@ impl<'a, 'b> Eval<'a, 'b> {
         }
         let keys = self.of(file, key);
         self.looked_up(owners, &keys, (file, node))
+    }
+
+    /// One of a list that is searched, or nothing, told at a line.
+    pub(super) fn first_found(
+        &mut self,
+        file: &'a FileFacts,
+        searched: At<'a>,
+        line: u32,
+    ) -> Vals<'a> {
+        let mut found = self.of(file, searched).each(|v| self.elements(&v, file));
+        found.lost |= found.list.is_empty();
+        found.push(Val { first: true, ..Val::new(What::Nothing, file, line) });
+        found
     }
 
     fn part(

@@ -656,14 +656,11 @@ impl<'a> Eval<'a, '_> {
             }
             "at" if first.is_some_and(is_count) => {
                 let call = node.child(0).and_then(|c| c.child(0)).filter(|c| is_searching(*c));
-                let searched = call.and_then(|c| c.child(0)?.child(0));
-                let lists = searched.map_or(owners, |list| self.of(file, list));
-                let mut found = lists.each(|v| self.elements(&v, file));
+                let mut found = match call.and_then(|c| c.child(0)?.child(0)) {
+                    Some(searched) => self.first_found(file, searched, node.line()),
+                    None => owners.each(|v| self.elements(&v, file)),
+                };
                 found.lost = true;
-                if searched.is_some() {
-                    let nothing = Val::new(What::Nothing, file, node.line());
-                    found.push(Val { first: true, ..nothing });
-                }
                 found
             }
             "get" | "Get" | "getOrDefault" | "at" | "getItem" | "getString" | "getInt"
