@@ -14,6 +14,8 @@ sayings! {
     NAME_QUOTES = "name-quotes",
     VALUE = "value",
     ELEMENT_OPEN = "element-open",
+    ELEMENT_ENDS_AS = "element-ends-as",
+    ELEMENT_NOT_OPEN = "element-not-open",
     ROOT_OPEN = "root-open",
     AMPERSAND = "ampersand",
     TWICE_IN_ELEMENT = "twice-in-element",
@@ -130,8 +132,20 @@ fn xml(text: &str) -> Option<SyntaxFault> {
     };
     let (shown, what) = match &error {
         Error::UnexpectedCloseTag(expected, actual, _) => {
-            let from = opened(expected).unwrap_or(line);
-            (from, say!(ELEMENT_OPEN, name = expected, other = actual))
+            let near = izba_model::code::name_edit(expected, actual).is_some();
+            match opened(actual) {
+                // Nothing is called so: the name of the end is mistyped.
+                None if near => (line, say!(ELEMENT_ENDS_AS, name = expected, other = actual)),
+                // All that are called so are closed: the beginning of this one is gone.
+                _ if closes_too_many(text, line, actual) => {
+                    let before = ended(text, line, actual).or(opened(expected)).unwrap_or(line);
+                    (before, say!(ELEMENT_NOT_OPEN, name = actual))
+                }
+                _ => {
+                    let from = opened(expected).unwrap_or(line);
+                    (from, say!(ELEMENT_OPEN, name = expected, other = actual))
+                }
+            }
         }
         Error::UnclosedRootNode => (1, say!(ROOT_OPEN)),
         Error::UnexpectedEntityCloseTag(_)
@@ -146,6 +160,28 @@ fn xml(text: &str) -> Option<SyntaxFault> {
         _ => (line, say!(NO_XML)),
     };
     Some(fault(text, shown, line, what))
+}
+
+/// Whether up to a line more elements of a name end than begin.
+fn closes_too_many(text: &str, line: u32, name: &str) -> bool {
+    let (opener, closer) = (format!("<{name}"), format!("</{name}"));
+    let whole = |rest: &str| !rest.starts_with(|c: char| c.is_alphanumeric() || "-_.:".contains(c));
+    let (mut begins, mut ends) = (0, 0);
+    for l in text.lines().take(line as usize) {
+        let opened = l.match_indices(&opener).filter(|(at, o)| whole(&l[at + o.len()..]));
+        begins += opened
+            .filter(|(at, _)| !l[*at..].split('>').next().is_some_and(|tag| tag.ends_with('/')))
+            .count();
+        ends += l.match_indices(&closer).filter(|(at, c)| whole(&l[at + c.len()..])).count();
+    }
+    ends > begins
+}
+
+/// The last line before another at which an element of a name ends.
+fn ended(text: &str, line: u32, name: &str) -> Option<u32> {
+    let closer = format!("</{name}>");
+    let before = text.lines().take(line.saturating_sub(1) as usize).enumerate();
+    before.filter(|(_, l)| l.contains(&closer)).last().map(|(at, _)| at as u32 + 1)
 }
 
 fn toml(text: &str) -> Option<SyntaxFault> {

@@ -86,6 +86,9 @@ pub struct Dialect {
     pub small_is_private: bool,
     /// What of a file others can name.
     pub hands_out: Option<HandsOut>,
+    /// Operators of those that count which take texts as well.
+    #[serde(default = "with_texts")]
+    pub text_operators: Vec<String>,
     /// Operators that may be missing between two values, likeliest first.
     #[serde(default)]
     pub operators: Vec<String>,
@@ -118,6 +121,10 @@ pub struct Dialect {
     /// The same names, to be looked up.
     #[serde(skip)]
     by_name: OnceLock<HashSet<Box<str>>>,
+}
+
+fn with_texts() -> Vec<String> {
+    ["+", "*", "%", "/"].map(str::to_owned).to_vec()
 }
 
 /// What becomes of files that bring one another in, in a ring, as they are loaded.

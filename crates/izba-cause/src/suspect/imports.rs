@@ -91,6 +91,10 @@ fn imports(query: &Query<'_>, seen: &mut Seen) {
         .filter(|s| s.is(Kind::Field))
         .and_then(|s| s.child(0))
         .and_then(At::last_name);
+    // What an object lacks is not brought in where scripts hand out by name.
+    if of_field.is_some() && file.language.hands_out == Some(HandsOut::Exports) {
+        return;
+    }
     // Asked of the module itself, which the file does bring in.
     if of_field.is_some_and(|owner| {
         !globals && file.tree.named(owner).any(|n| n.defines() == Some(How::Import))
@@ -155,7 +159,7 @@ fn imports(query: &Query<'_>, seen: &mut Seen) {
     let place = home.map_or_else(|| Slot::words("the standard library"), |h| Slot::place(h.name()));
     // What a script of this kind needs is usually loaded by the one that begins.
     let begins = home
-        .filter(|_| globals && imports.is_empty())
+        .filter(|h| globals && imports.is_empty() && !makes_for_itself(h, &wanted))
         .and_then(|_| query.steps.last())
         .map(|s| s.file)
         .filter(|f| f.path != file.path);
@@ -164,8 +168,7 @@ fn imports(query: &Query<'_>, seen: &mut Seen) {
         (None, _, Some(main)) => {
             (main, main.tree.all().filter(|n| n.is(Kind::Import)).last().map_or(1, At::line))
         }
-        // What comes with the runtime usually stands before what is one's own.
-        (None, Some(_), _) if homes.is_empty() => (file, imports[0].line()),
+        (None, Some(_), _) if homes.is_empty() => (file, among(query, file, &imports, &wanted)),
         // Where they stand in order, in that order.
         (None, Some(last), _) => {
             let own: Vec<At<'_>> = imports
@@ -173,15 +176,13 @@ fn imports(query: &Query<'_>, seen: &mut Seen) {
                 .copied()
                 .filter(|i| query.scope.iter().any(|f| i.text().is_some_and(|t| names_file(t, f))))
                 .collect();
-            let stem = |i: &At<'_>| {
-                i.text().map(|t| t.rsplit(['/', '.']).next().unwrap_or(t).to_lowercase())
-            };
-            let wanted = homes.first().map(|h| h.stem().to_lowercase());
+            let stem = |i: &At<'_>| i.text().map(|t| stem_of(t).to_lowercase());
+            let of_home = homes.first().map(|h| h.stem().to_lowercase());
             let in_order = own.len() >= 2 && own.windows(2).all(|w| stem(&w[0]) <= stem(&w[1]));
-            let before = own.iter().rev().find(|i| stem(i) <= wanted).map(|i| i.line());
+            let before = own.iter().rev().find(|i| stem(i) <= of_home).map(|i| i.line());
             match in_order {
                 true => (file, before.unwrap_or_else(|| own[0].line().saturating_sub(1).max(1))),
-                false => (file, last.line()),
+                false => (file, as_needed(file, &own, &wanted).unwrap_or_else(|| last.line())),
             }
         }
         (None, None, None) => (file, 1),
@@ -201,6 +202,72 @@ fn imports(query: &Query<'_>, seen: &mut Seen) {
         let made = home.tree.named(&wanted).find(|n| n.defines().is_some()).map_or(1, At::line);
         suspect.saw(&home.path, made, say!(MADE_HERE, name = wanted));
     }
+}
+
+/// Whether a script makes a name for itself and hands it out as what it gives back, so that whoever
+/// wants it has to keep it.
+fn makes_for_itself(home: &FileFacts, name: &str) -> bool {
+    let local = home.tree.named(name).any(|n| {
+        n.defines() == Some(How::Assigned)
+            && n.parent().and_then(At::parent).is_some_and(|a| a.has(Flag::Local))
+    });
+    let given = |n: At<'_>| n.is(Kind::Return) && n.function().is_none();
+    local && home.tree.all().any(|n| given(n) && n.child(0).is_some_and(|v| v.is_called(name)))
+}
+
+/// The name of what is brought in: of `./tools/bell.js` and of `tools.bell`, `bell`.
+fn stem_of(brought: &str) -> &str {
+    match brought.rsplit_once('/') {
+        Some((_, file)) => file.split('.').next().unwrap_or(file),
+        None => brought.rsplit('.').next().unwrap_or(brought),
+    }
+}
+
+/// The line of an import after which another of the library would stand: in the order of the
+/// alphabet where they stand in it; else before what is one's own.
+fn among(query: &Query<'_>, file: &FileFacts, imports: &[At<'_>], wanted: &str) -> u32 {
+    let written = |i: &At<'_>| file.line(i.line()).unwrap_or("").trim().trim_end_matches(';');
+    let package = |i: &At<'_>| written(i).rsplit_once('.').map(|(package, _)| package);
+    // The package that most of these come from stands for where it would be.
+    let most = imports.iter().max_by_key(|i| imports.iter().filter(|o| package(o) == package(i)).count());
+    let of_one: Vec<&At<'_>> =
+        imports.iter().filter(|i| most.is_some_and(|m| package(m) == package(i))).collect();
+    let in_order = of_one.windows(2).all(|w| written(w[0]) <= written(w[1]));
+    let first = |i: &&&At<'_>| written(i).rsplit('.').next().is_some_and(|l| l < wanted);
+    let before = of_one.iter().filter(first).last();
+    if let Some(before) = before.filter(|_| file.language.imports_types && in_order) {
+        return before.line();
+    }
+    // Behind the others of the library, which usually stand before what is one's own.
+    let own = |i: &&At<'_>| query.scope.iter().any(|f| i.text().is_some_and(|t| names_file(t, f)));
+    let library = imports.iter().take_while(|i| !own(i)).last();
+    match library.filter(|_| !file.language.imports_types) {
+        Some(last) => last.line(),
+        None => imports[0].line().saturating_sub(1).max(1),
+    }
+}
+
+/// The import after which another would stand, where they stand in the order in which the script
+/// first needs what they bring.
+fn as_needed(file: &FileFacts, imports: &[At<'_>], wanted: &str) -> Option<u32> {
+    let first_use = |name: &str| {
+        let uses = file.tree.named(name).filter(|n| n.is(Kind::Name) && n.defines().is_none());
+        uses.map(|n| n.span().0).min()
+    };
+    let needed = |import: &At<'_>| {
+        let kept = file.tree.all().filter(|n| {
+            n.line() == import.line()
+                && matches!(n.defines(), Some(How::Import | How::Assigned))
+                && n.is(Kind::Name)
+        });
+        kept.filter_map(|n| first_use(n.text()?)).min()
+    };
+    let uses: Vec<(u32, usize)> =
+        imports.iter().filter_map(|i| Some((i.line(), needed(i)?))).collect();
+    let at = first_use(wanted)?;
+    let in_order = uses.len() >= 2 && uses.windows(2).all(|w| w[0].1 <= w[1].1);
+    let before = uses.iter().rev().find(|(_, used)| *used <= at).map(|(line, _)| *line);
+    in_order.then(|| before.unwrap_or_else(|| uses[0].0.saturating_sub(1).max(1)))
 }
 
 /// Whether `by` is loaded before or with `file`, as far as one look tells.

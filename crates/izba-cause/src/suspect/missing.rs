@@ -179,7 +179,11 @@ fn unused_parameters(query: &Query<'_>, seen: &mut Seen) {
                         .map(At::line)
                 };
                 // Under another name, which nobody reads, it is kept in vain.
-                let renamed = kept_in_vain(query, function, name);
+                let other = function
+                    .whole()
+                    .find(|n| n.is(Kind::Field) && n.is_called(name) && n.defines().is_some())
+                    .map(At::line);
+                let renamed = kept_in_vain(query, function, name).or(other);
                 let line = renamed.or_else(|| before.and_then(kept)).unwrap_or(
                     function
                         .part(Kind::Block)
@@ -246,7 +250,8 @@ fn never_read(query: &Query<'_>, seen: &mut Seen) {
                 };
                 let before =
                     function.params().take_while(|p| *p != param).filter_map(At::text).last();
-                let line = before.and_then(kept).unwrap_or(block.line());
+                let last = block.children().last().map_or(block.line(), At::last_line);
+                let line = before.and_then(kept).unwrap_or(last);
                 let field_name = field.text().unwrap_or(name);
                 let about = query
                     .subject_names()

@@ -9,12 +9,14 @@
 mod access;
 mod addresses;
 mod alike;
+mod anew;
 mod bounds;
 mod brought;
 mod changing;
 mod check;
 mod circles;
 mod constant;
+mod crossed;
 pub(crate) mod edited;
 mod elements;
 mod exact;
@@ -33,6 +35,7 @@ mod messages;
 mod missing;
 mod need;
 mod never;
+mod odd;
 mod order;
 mod overlap;
 mod pages;
@@ -50,11 +53,13 @@ mod spelling;
 mod swapped;
 mod symbols;
 mod syntax;
+mod takes;
 mod tested;
 mod texts;
 mod told;
 mod unbound;
 mod uncalled;
+mod unlisted;
 mod unread;
 mod value;
 mod ways;
@@ -88,10 +93,12 @@ use izba_model::{Entry, Family, Place};
 pub static CHECKS: &[&Check] = &[
     &access::CHECK,
     &addresses::CHECK,
+    &anew::CHECK,
     &bounds::CHECK,
     &changing::CHECK,
     &circles::CHECK,
     &constant::CHECK,
+    &crossed::CHECK,
     &far::CHECK,
     &gaps::CHECK,
     &idioms::CHECK,
@@ -104,6 +111,7 @@ pub static CHECKS: &[&Check] = &[
     &messages::CHECK,
     &missing::CHECK,
     &never::CHECK,
+    &odd::CHECK,
     &order::CHECK,
     &overlap::CHECK,
     &pages::CHECK,
@@ -117,10 +125,12 @@ pub static CHECKS: &[&Check] = &[
     &removed::CHECK,
     &texts::CHECK,
     &swapped::CHECK,
+    &takes::CHECK,
     &tested::CHECK,
     &told::CHECK,
     &unbound::CHECK,
     &uncalled::CHECK,
+    &unlisted::CHECK,
     &unread::CHECK,
     &wiring::CHECK,
 ];

@@ -42,6 +42,13 @@ pub static CHECK: Check = Check {
     look,
 };
 
+/// Whether the name that is not there stands alone on the line, and is asked of nothing.
+fn asks_alone(query: &Query<'_>) -> bool {
+    let Some(asked) = query.asked.as_deref() else { return false };
+    let mut said = query.on_line().filter(|n| n.is_called(asked)).peekable();
+    said.peek().is_some() && said.all(|n| n.is(Kind::Name))
+}
+
 fn look(query: &Query<'_>, seen: &mut Seen) {
     let mut names: Vec<&str> = query.subject_names();
     names.extend(query.asked.as_deref());
@@ -54,6 +61,8 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
         .filter(|n| matches!(n.kind(), Kind::Name | Kind::Field))
         .filter_map(At::text)
         .collect();
+    // Where keys are no members, setting a member gives no entry.
+    let by_key = query.said.contains("KeyError");
     let mut found = false;
     for (depth, step) in query.steps.iter().enumerate().take(12) {
         let end = step.function.map_or(u32::MAX, At::last_line);
@@ -66,8 +75,12 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
         for node in
             step.file.tree.all().filter(|n| n.line() > step.line && n.line() <= end && inside(*n))
         {
+            // Where a name alone is not known, setting a member called so makes none; and where keys
+            // are no members, setting one gives no entry.
+            let member = node.is(Kind::Field) && !step.file.language.fields_are_bare;
+            let other_kind = by_key || query.family() == Family::NameNotThere && asks_alone(query);
             match node.defines() {
-                Some(How::Assigned | How::Class | How::Function) => {
+                Some(How::Assigned | How::Class | How::Function) if !(member && other_kind) => {
                     let Some(name) = node.text() else { continue };
                     let direct = names.contains(&name);
                     // Of what lies further back only what the step itself reads.
@@ -138,7 +151,8 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
                     let Some(function) = node.last_name().and_then(|n| called(query, n)) else {
                         continue;
                     };
-                    let Some((home, sets)) = sets(query, function, &names, &slice, 2) else {
+                    let sets = sets(query, function, &names, &slice, 2).filter(|_| !by_key);
+                    let Some((home, sets)) = sets else {
                         continue;
                     };
                     // Called before too, it is not too late.

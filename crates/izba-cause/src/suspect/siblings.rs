@@ -13,6 +13,7 @@ sayings! {
     OTHER_ORDER = "other-order",
     ELSEWHERE = "elsewhere",
     CROSSED = "crossed",
+    CROSSED_BY_ALL = "crossed-by-all",
     TAKES = "takes",
     TWIN = "twin",
     ITS_TWIN = "its-twin",
@@ -310,6 +311,9 @@ fn crossed(query: &Query<'_>, seen: &mut Seen) {
         calls.extend(all.filter(|n| n.arguments().count() >= 2).map(|n| (*file, n)).take(400));
     }
     let mut known: Vec<(&str, u32)> = Vec::new();
+    let mut found: Vec<Crossing<'_>> = Vec::new();
+    // How often each function is called with as many as it takes.
+    let mut called: Vec<At<'_>> = Vec::new();
     for (file, call) in calls {
         if known.contains(&(file.path.as_ref(), call.id())) {
             continue;
@@ -327,7 +331,17 @@ fn crossed(query: &Query<'_>, seen: &mut Seen) {
         if params.len() != names.len() {
             continue;
         }
-        let Some((a, b)) = crossing(&names, &params) else { continue };
+        called.push(function);
+        if let Some((a, b)) = crossing(&names, &params) {
+            let words = (names[a].unwrap_or_default(), names[b].unwrap_or_default());
+            found.push(Crossing { file, call, home, function, words, params });
+        }
+    }
+    for Crossing { file, call, home, function, words: (first, second), params } in &found {
+        let (call, function) = (*call, *function);
+        let of_it = found.iter().filter(|c| c.function == function).count();
+        // All who call it agree: it is the definition that stands the other way round.
+        let by_all = of_it >= 2 && of_it == called.iter().filter(|c| **c == function).count();
         let on_stack =
             query.steps.iter().any(|s| s.file.path == file.path && s.line == call.line());
         let inside = query.steps.iter().any(|s| s.function == Some(function));
@@ -338,19 +352,32 @@ fn crossed(query: &Query<'_>, seen: &mut Seen) {
         let strength =
             if on_stack || inside || in_slice { Strength::Plain } else { Strength::Fair };
         let name = call.last_name().unwrap_or("it");
-        let (first, second) = (names[a].unwrap_or_default(), names[b].unwrap_or_default());
-        let suspect = seen.suspect(
-            &file.path,
-            call.line(),
-            strength,
-            say!(CROSSED, first, second, function = name),
-        );
+        let (at, line) = match by_all {
+            true => (&home.path, function.line()),
+            false => (&file.path, call.line()),
+        };
+        let says = match by_all {
+            true => say!(CROSSED_BY_ALL, first = *first, second = *second, function = name),
+            false => say!(CROSSED, first = *first, second = *second, function = name),
+        };
+        let suspect = seen.suspect(at, line, strength, says);
         suspect.saw(
             &home.path,
             function.line(),
             say!(TAKES, function = name, names = params.as_slice()),
         );
     }
+}
+
+/// A call whose arguments are called like each other's parameters.
+struct Crossing<'a> {
+    file: &'a FileFacts,
+    call: At<'a>,
+    home: &'a FileFacts,
+    function: At<'a>,
+    /// The two arguments.
+    words: (&'a str, &'a str),
+    params: Vec<&'a str>,
 }
 
 /// The word that an argument says of itself.

@@ -106,8 +106,11 @@ fn of_asked(query: &Query<'_>, name: &str, first: bool, seen: &mut Seen) -> usiz
         })
     };
     let unread = query.scope.iter().copied().find(script).is_some_and(|f| !brought(f));
+    // A constant is often called like what it is of, in capitals.
+    let shouted = |w: &str| w.chars().any(char::is_alphabetic) && !w.chars().any(char::is_lowercase);
     let mut near = query.symbols.near(name, |w, occurrences| {
         w != name
+            && !(w.eq_ignore_ascii_case(name) && shouted(w) != shouted(name))
             && !(unread && w.eq_ignore_ascii_case(name))
             && occurrences.iter().any(|s| {
                 matches!(s.as_what, As::Made(_) | As::DataKey | As::File | As::Text | As::DataValue)
@@ -123,7 +126,7 @@ fn of_asked(query: &Query<'_>, name: &str, first: bool, seen: &mut Seen) -> usiz
             matches!(s.as_what, As::Made(How::Function | How::Class))
         };
         near.retain(|(other, slip)| {
-            *slip == NameEdit::Letter && query.symbols.occurrences(other).iter().all(unused)
+            *slip <= NameEdit::Letter && query.symbols.occurrences(other).iter().all(unused)
         });
     }
     let mut found = 0;
@@ -542,6 +545,12 @@ fn lone(query: &Query<'_>, asked: &[String], seen: &mut Seen) {
             As::Made(_) => !query.symbols.is_made(other),
             As::Used => {
                 !query.symbols.is_made(word) && query.symbols.is_made(other) && word.len() >= 4
+            }
+            // A text names what is made here only where nothing else does.
+            As::Text => {
+                let said = query.symbols.kinds(other);
+                !said.iter().all(|s| matches!(s, As::Made(_) | As::Used))
+                    || query.symbols.count(other) == 1
             }
             _ => true,
         };

@@ -136,9 +136,10 @@ fn hidden_object(query: &Query<'_>, seen: &mut Seen) {
     if !(query.said.contains("positional argument") || query.said.contains("takes ")) {
         return;
     }
+    let names_it = |f: &FileFacts| f.language.itself_first;
     for mention in &query.mentioned {
         let name = mention.rsplit('.').next().unwrap_or(mention).trim_end_matches("()");
-        for occurrence in query.symbols.occurrences(name) {
+        for occurrence in query.symbols.occurrences(name).iter().filter(|o| names_it(o.file)) {
             let Some(function) =
                 occurrence.node.filter(|n| n.is(Kind::Func) && n.has(Flag::Method))
             else {
@@ -156,7 +157,7 @@ fn hidden_object(query: &Query<'_>, seen: &mut Seen) {
     }
     let said = query.said.split("Error: ").last().unwrap_or(&query.said);
     let name = said.split('(').next().unwrap_or("").rsplit('.').next().unwrap_or("").trim();
-    for occurrence in query.symbols.occurrences(name) {
+    for occurrence in query.symbols.occurrences(name).iter().filter(|o| names_it(o.file)) {
         let Some(function) = occurrence.node.filter(|n| n.is(Kind::Func) && n.has(Flag::Method))
         else {
             continue;
@@ -605,7 +606,7 @@ fn orders(query: &Query<'_>, seen: &mut Seen) {
     }
 }
 
-fn calls_of<'a>(
+pub(super) fn calls_of<'a>(
     query: &Query<'a>,
     name: &str,
     constructs: bool,
@@ -624,17 +625,17 @@ fn calls_of<'a>(
             }
             _ => None,
         })
-        // `new` is the name of many: only that of the same owner counts.
+        // `new` is the name of many: only that of the same owner counts, or what an object asks of
+        // itself.
         .filter(|(_, c)| {
-            !constructs
-                || owner.is_none()
-                || c.child(0).and_then(|f| f.child(0)).and_then(At::last_name) == owner
+            let asked = c.child(0).and_then(|f| f.child(0)).and_then(At::last_name);
+            !constructs || owner.is_none() || asked == owner || asked == Some("self")
         })
         .collect()
 }
 
 /// The word that says what an argument is: `dish` of `order.dish` and of `getAttribute("dish")`.
-fn main_word(argument: At<'_>) -> Option<&str> {
+pub(super) fn main_word(argument: At<'_>) -> Option<&str> {
     match argument.kind() {
         Kind::Name | Kind::Field => argument.text(),
         Kind::Index => argument.child(1).filter(|k| k.is(Kind::Str)).and_then(At::text),

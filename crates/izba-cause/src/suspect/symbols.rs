@@ -226,6 +226,17 @@ impl<'a> SymbolIndex<'a> {
         self.kinds(word).iter().any(|s| matches!(s, As::Made(_)))
     }
 
+    /// Whether a word is made where a name alone reaches it from other functions: as a function, a
+    /// type, an import or a variable outside of functions.
+    pub fn is_made_alone(&self, word: &str) -> bool {
+        self.occurrences(word).iter().filter_map(|s| s.node).any(|n| match n.defines() {
+            Some(How::Function) => n.class().is_none(),
+            Some(How::Class | How::Import) => true,
+            Some(How::Assigned) => n.is(Kind::Name) && n.function().is_none(),
+            _ => false,
+        })
+    }
+
     /// All words with where they stand, in alphabetical order.
     pub fn iter(&self) -> impl Iterator<Item = (&'a str, &[Occurrence<'a>])> {
         self.order

@@ -86,11 +86,12 @@ fn no_entry(query: &Query<'_>, seen: &mut Seen) {
             if !looks_for(query, function, param, 2) || stands(query, text) > 1 {
                 continue;
             }
-            let says = match nearest(query, text) {
-                Some(other) => say!(NO_ENTRY_NEAR, name = text, other),
-                None => say!(NO_ENTRY, name = text),
+            // Without a like one, the entry itself may be what is missing.
+            let (strength, says) = match nearest(query, text) {
+                Some(other) => (Strength::Plain, say!(NO_ENTRY_NEAR, name = text, other)),
+                None => (Strength::Fair, say!(NO_ENTRY, name = text)),
             };
-            let suspect = seen.suspect(&outer.file.path, call.line(), Strength::Plain, says);
+            let suspect = seen.suspect(&outer.file.path, call.line(), strength, says);
             suspect.saw(&inner.file.path, query.line, say!(LOOKED_FOR));
         }
     }

@@ -21,6 +21,8 @@ sayings! {
     ASKS_HERE = "asks-here",
     NOTHING_GIVEN = "nothing-given",
     BRING_IN = "bring-in",
+    NEW_MISSING = "new-missing",
+    REFUSED_HERE = "refused-here",
 }
 
 /// The check for this: what the console itself says of where the mistake is.
@@ -31,12 +33,21 @@ static STARTING: Pattern = Pattern::new(
     r"starting at line (?<line>\d+)|(?:to (?:close|match) .+? at line|started (?:at|on) line) (?<other>\d+)",
 );
 static IN_DATA: Pattern = Pattern::new(
-    r"(?i)\bin JSON\b|JSONDecodeError|Expecting .*: line \d+ column|XmlException|not well-formed|SAXParse|ParseError: .*line \d+|YAML|TOML|Extra data: line",
+    r"(?i)\bin JSON\b|\bvalid JSON\b|JSONDecodeError|Expecting .*: line \d+ column|XmlException|not well-formed|SAXParse|ParseError: .*line \d+|YAML|TOML|Extra data: line|Unexpected token .*, (?:\.\.\.)?\x22",
 );
 static LINE: Pattern = Pattern::new(r"(?i)\bline (?<line>\d+)");
 static POSITION: Pattern = Pattern::new(r"(?i)at position (?<at>\d+)|\(char (?<char>\d+)\)");
 static EXPORT: Pattern = Pattern::new(
     r"module '(?<module>[^']+)' does not provide an export named '(?<name>[^']+)'|cannot import name '(?<py>[^']+)' from '(?<from>[^']+)'",
+);
+/// A type called like a function, as V8 and `JavaScriptCore` say it.
+static WITHOUT_NEW: Pattern = Pattern::new(
+    r"[Cc]lass constructor (?<name>\w+) cannot be invoked without 'new'|[Cc]annot call a class constructor (?<other>\w+) without",
+);
+/// What can only be said of what stands on the line itself: of CPython, V8, javac and the compilers
+/// of C#.
+static OF_THE_LINE: Pattern = Pattern::new(
+    r"no suitable method found to override|method does not override or implement|is invalid encoding|unknown encoding: ",
 );
 static USING: Pattern =
     Pattern::new(r"missing [`'](?<name>[\w.]+)' using directive|you missing an? using directive");
@@ -47,6 +58,20 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     exports(query, seen);
     returns(query, seen);
     using(query, seen);
+    of_the_line(query, seen);
+}
+
+/// A sentence that is true of the line whatever the rest of the program does.
+fn of_the_line(query: &Query<'_>, seen: &mut Seen) {
+    let Some(path) = query.path().filter(|_| query.entry.place.is_some()) else { return };
+    if let Some(found) = WITHOUT_NEW.captures(&query.said) {
+        let name = found.name("name").or(found.name("other")).map_or("", |m| m.as_str());
+        let called = query.on_line().find(|n| n.is(Kind::Call) && n.last_name() == Some(name));
+        let line = called.map_or(query.line, At::line);
+        seen.suspect(path, line, Strength::Plain, say!(NEW_MISSING, name));
+    } else if OF_THE_LINE.is_match(&query.said) {
+        seen.suspect(path, query.line, Strength::Plain, say!(REFUSED_HERE));
+    }
 }
 
 /// A comment or text without an end: told with the line where it begins, or found.
@@ -203,8 +228,12 @@ fn using(query: &Query<'_>, seen: &mut Seen) {
     if imports.iter().any(|i| i.is_called(name)) {
         return;
     }
-    let to = imports.iter().map(|i| i.line()).max().unwrap_or(1);
-    seen.suspect(&file.path, 1, Strength::Plain, say!(BRING_IN, name)).to(to);
+    // In the order of the alphabet, where they stand in it.
+    let sorted = imports.windows(2).all(|w| w[0].text() <= w[1].text());
+    let before = imports.iter().filter(|i| i.text() <= Some(name)).map(|i| i.line()).max();
+    let line = before.filter(|_| sorted).unwrap_or(1);
+    let to = imports.iter().map(|i| i.line()).max().unwrap_or(1).max(line);
+    seen.suspect(&file.path, line, Strength::Plain, say!(BRING_IN, name)).to(to);
 }
 
 #[cfg(test)]

@@ -316,6 +316,7 @@ fn unanswered<'a>(query: &Query<'a>) -> Vec<&'a str> {
     let has = |name: &str| {
         query.named(name).any(|(_, n)| member(n))
             || query.symbols.kinds(name).contains(&As::DataKey)
+            || query.symbols.kinds(name).contains(&As::Made(How::Class))
             || query.file.is_some_and(|f| f.language.has_name(name))
     };
     let asked = query.on_line().filter(|n| n.is(Kind::Field) && n.defines().is_none());
@@ -372,6 +373,10 @@ fn keys(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
         else {
             continue;
         };
+        // A type that is made of what stands there is called like it.
+        if slip == NameEdit::Case && query.symbols.kinds(other).contains(&As::Made(How::Class)) {
+            continue;
+        }
         let about = query.asked.as_deref() == Some(other)
             || query.mentioned.iter().any(|m| m == other)
             || query.subject_names().contains(&other);

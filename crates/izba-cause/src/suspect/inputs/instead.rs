@@ -71,7 +71,16 @@ fn not_handed_over(missed: &Missed<'_>, word: &str, odd: &[Val<'_>], seen: &mut 
 pub(super) fn not_handed_out(missed: &Missed<'_>, word: &str, seen: &mut Seen) -> bool {
     let home = match missed.owner.what {
         What::Module(home) => home,
-        What::Table(_) if missed.owner.file.path != missed.site.0.path => missed.owner.file,
+        What::Table(table) if missed.owner.file.path != missed.site.0.path => {
+            // A list or table of the script is not what it hands out.
+            let home = missed.owner.file;
+            let step = table.step();
+            let handed = step.is(Kind::Return) || step.whole().any(|n| n.is_called("exports"));
+            if home.language.hands_out == Some(HandsOut::Exports) && !handed {
+                return false;
+            }
+            home
+        }
         _ => return false,
     };
     let made = home.tree.named(word).find(|n| {
@@ -95,8 +104,12 @@ pub(super) fn not_handed_out(missed: &Missed<'_>, word: &str, seen: &mut Seen) -
         .collect();
     let (Some(from), Some(to)) = (exports.iter().min(), exports.iter().max()) else { return false };
     let reason = say!(NOT_HANDED_OUT, file = home.name(), name = word);
-    let suspect = seen.suspect(&home.path, *from, Strength::Plain, reason);
-    suspect.to(*to).saw(&home.path, made.line(), say!(MADE_HERE, name = word));
+    // Where each has a step of its own, behind the last of them.
+    let steps = home.tree.named("exports").map(|n| n.step().line());
+    let each = steps.filter(|line| line != from).count() > 0;
+    let line = if each { *to } else { *from };
+    let suspect = seen.suspect(&home.path, line, Strength::Plain, reason);
+    suspect.to((*to).max(line + u32::from(each))).saw(&home.path, made.line(), say!(MADE_HERE, name = word));
     suspect.saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
     true
 }

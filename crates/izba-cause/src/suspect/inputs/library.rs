@@ -98,7 +98,8 @@ pub(super) fn gives_nothing_back(query: &Query<'_>, vals: &Vals<'_>, seen: &mut 
         _ => None,
     });
     let Some(home) = home else { return false };
-    let last = home.text.trim_end().lines().count().max(1) as u32;
+    // Where a last line is empty, it would stand there.
+    let last = home.line_count().max(1);
     let reason = say!(NO_RETURN_AT_END, file = home.name());
     seen.suspect(&home.path, last, Strength::Plain, reason).to(last + 1);
     true

@@ -211,6 +211,15 @@ fn tell<'a>(
         strength = strength.min(Strength::Strong);
         not_offered(&missed, seen);
     }
+    // A key that is written where it fails may be the wrong one, where no other record has it.
+    let at_report = |m: &Missed<'_>| {
+        m.key.line != first.line
+            && m.key.line == query.line
+            && Some(&m.key.file.path) == query.path()
+    };
+    if fitting == 0 && first.missed.as_deref().is_some_and(at_report) {
+        strength = strength.min(Strength::Strong);
+    }
     let mut any = false;
     let mut told: Vec<(&str, u32)> = Vec::new();
     for val in odd.iter().filter(|v| !on_report(v)) {

@@ -8,6 +8,7 @@ use super::says::{
 };
 use super::wording::{offered_words, owner_word};
 use crate::suspect::check::{Seen, Strength};
+use crate::suspect::flow::bindings;
 use crate::suspect::need::Need;
 use crate::suspect::query::Query;
 use crate::suspect::value::{
@@ -18,7 +19,12 @@ use izba_model::dialect::HandsOut;
 use izba_model::say;
 
 /// Tells of values that are nothing because what was asked is of another kind than was thought.
-pub(super) fn told(query: &Query<'_>, need: &Need, odd: &[Val<'_>], seen: &mut Seen) -> bool {
+pub(super) fn told<'a>(
+    query: &Query<'a>,
+    need: &Need,
+    odd: &[Val<'a>],
+    seen: &mut Seen,
+) -> bool {
     let Some(first) = odd.first() else { return false };
     if let (Need::NotList, What::Table(_)) = (need, &first.what) {
         let suspect =
@@ -33,7 +39,7 @@ pub(super) fn told(query: &Query<'_>, need: &Need, odd: &[Val<'_>], seen: &mut S
     }
     let Some(missed) = &first.missed else { return false };
     no_such_key(missed, odd, seen)
-        || list_asked(missed, first, seen)
+        || list_asked(query, missed, first, seen)
         || whole_as_key(missed, seen)
         || other_kind(missed, seen)
         || from_one(query, missed, seen)
@@ -142,18 +148,38 @@ fn made_before<'a>(file: &'a FileFacts, line: u32, val: &Val<'a>) -> Option<(&'a
 }
 
 /// A list that is filled by number only is asked by a name.
-fn list_asked(missed: &Missed<'_>, first: &Val<'_>, seen: &mut Seen) -> bool {
+fn list_asked<'a>(
+    query: &Query<'a>,
+    missed: &Missed<'a>,
+    first: &Val<'a>,
+    seen: &mut Seen,
+) -> bool {
     let (file, site) = missed.site;
-    let What::Table(_) = missed.owner.what else { return false };
+    let What::Table(table) = missed.owner.what else { return false };
     let named = site.is(Kind::Field) && file.language.first_index == 1;
     let Some((home, line)) = missed.owner.handed.or(first.handed).filter(|_| named) else {
         return false;
     };
-    let by_number = missed.offered.is_empty();
+    let by_number = missed.offered.is_empty() && !filled_by_words(query, &missed.owner, table);
     let Some(name) = site.text().filter(|_| by_number) else { return false };
     let suspect = seen.suspect(&home.path, line, Strength::Plain, say!(LIST_ASKED, name));
     suspect.saw(&file.path, site.line(), say!(LOOKED_UP));
     true
+}
+
+/// Whether something is put in under a key that may be a word.
+fn filled_by_words<'a>(query: &Query<'a>, owner: &Val<'a>, table: At<'a>) -> bool {
+    let (puts, _) = Eval::new(query).puts(owner.file, table);
+    puts.iter().any(|put| {
+        let key = put.key.filter(|_| put.named.is_none());
+        key.is_some_and(|k| {
+            let counted = k.text().is_some_and(|t| {
+                let made = bindings(put.file, k, t);
+                made.iter().any(|b| b.defines() == Some(How::Loop))
+            });
+            k.is(Kind::Name) && !counted
+        })
+    })
 }
 
 /// A whole object is the key.

@@ -1,7 +1,10 @@
 //! Functions that give nothing back though it is used, and methods under another name than the base
 //! waits for.
 
-use super::says::{NEEDED_HERE, NO_RETURN, NO_RETURN_HERE, OTHER_OVERRIDE, WAITS_HERE, on_the_way};
+use super::says::{
+    NEEDED_HERE, NO_RETURN, NO_RETURN_HERE, OTHER_OVERRIDE, UNUSED_FOR_UNMADE, WAITS_HERE,
+    on_the_way, own,
+};
 use crate::suspect::check::{Seen, Strength};
 use crate::suspect::query::Query;
 use crate::suspect::symbols::{As, BEGINNINGS};
@@ -46,11 +49,19 @@ pub(super) fn no_return(query: &Query<'_>, seen: &mut Seen) {
                 Some(name) => say!(NO_RETURN, name),
                 None => say!(NO_RETURN_HERE),
             };
-            let line = last.last_line().max(last.line());
+            let line = end_of(file, function, last);
             let suspect = seen.suspect(&file.path, line, strength, reason);
             suspect.saw(&home.path, by.line(), say!(NEEDED_HERE));
         }
     }
+}
+
+/// The line behind which the function's last step would stand: the last one before what closes it.
+fn end_of(file: &FileFacts, function: At<'_>, last: At<'_>) -> u32 {
+    let of_last = last.last_line();
+    let closes = file.line_of(function.span().1.saturating_sub(1));
+    let filled = |line: &u32| file.line(*line).is_some_and(|t| !t.trim().is_empty());
+    (of_last..closes).rev().find(filled).unwrap_or(of_last)
 }
 
 /// Whether a function was left empty on purpose.
@@ -59,7 +70,7 @@ pub(super) fn has_empty_body(block: At<'_>) -> bool {
 }
 
 /// The name under which a function is kept.
-pub(super) fn kept_as(function: At<'_>) -> Option<&str> {
+pub(in crate::suspect) fn kept_as(function: At<'_>) -> Option<&str> {
     let parent = function.parent()?;
     match parent.kind() {
         Kind::Values => parent.parent()?.part(Kind::Targets)?.child(0)?.last_name(),
@@ -107,6 +118,33 @@ pub(super) fn handed_to_maker<'a>(
     );
     let first = call.arguments().next() == Some(function);
     (makes && first).then_some((file, call))
+}
+
+/// A method is asked for that nothing makes, and its type has just one of its own that nothing
+/// calls.
+pub(super) fn method_unmade(query: &Query<'_>, seen: &mut Seen) {
+    let absent = query.said.contains("not a function")
+        || query.said.contains("nil value")
+        || query.said.contains("has no attribute");
+    let (Some(file), Some(asked)) = (query.file, query.asked.as_deref()) else { return };
+    if !absent || query.symbols.is_made(asked) {
+        return;
+    }
+    let call = query.on_line().find(|n| n.is(Kind::Field) && n.is_called(asked) && n.is_callee());
+    let Some(class) = call.filter(|c| own(*c)).and_then(At::class) else { return };
+    let unused = |m: &At<'_>| {
+        m.text().is_some_and(|n| {
+            !n.starts_with("__")
+                && !BEGINNINGS.contains(&n)
+                && !query.named(n).any(|(_, u)| u.is_callee() || u.is(Kind::Str))
+        })
+    };
+    let mut methods = class.children().filter(|m| m.is(Kind::Func)).filter(unused);
+    if let (Some(method), None) = (methods.next(), methods.next()) {
+        let says = say!(UNUSED_FOR_UNMADE, name = method.text().unwrap_or_default(), other = asked);
+        let suspect = seen.suspect(&file.path, method.line(), Strength::Strong, says);
+        suspect.saw(&file.path, query.line, say!(NEEDED_HERE)).tied(1.0);
+    }
 }
 
 /// A base waits for a method that a derived type has under another name.

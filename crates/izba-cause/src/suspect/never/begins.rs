@@ -3,6 +3,7 @@
 use super::says::{NO_SUPER, NO_SUPER_KNOWN, on_the_way, own};
 use crate::suspect::check::{Seen, Strength};
 use crate::suspect::query::Query;
+use izba_model::Family;
 use izba_model::code::{At, Kind};
 use izba_model::dialect::HandsOut;
 use izba_model::say;
@@ -10,6 +11,12 @@ use izba_model::say;
 /// A function that makes objects is told to be of another one's kind, and does not begin as that one
 /// does: `Base.call(this, …)` is missing.
 pub(super) fn no_base_call(query: &Query<'_>, seen: &mut Seen) {
+    // Where a name alone is not known, no field is missing.
+    if query.family() == Family::NameNotThere && query.on_line().any(|n| {
+        n.is(Kind::Name) && query.asked.as_deref().is_some_and(|a| n.is_called(a))
+    }) {
+        return;
+    }
     for file in query.scope.iter().filter(|f| f.language.hands_out == Some(HandsOut::Exports)) {
         for function in file.tree.all().filter(|n| n.is(Kind::Func)) {
             let Some(name) = function.text().filter(|n| n.starts_with(char::is_uppercase)) else {
@@ -101,6 +108,10 @@ pub(super) fn no_super(query: &Query<'_>, seen: &mut Seen) {
                 continue;
             }
             let asked = fields.iter().any(|f| query.says(f) || on_the_way(query).contains(f));
+            // Where a name alone is not known, no field is missing.
+            if query.family() == Family::NameNotThere && !asked {
+                continue;
+            }
             let here = query.path() == Some(&file.path);
             let by_word = query.said.contains("super constructor");
             let strength = if asked || by_word && here { Strength::Plain } else { Strength::Fair };

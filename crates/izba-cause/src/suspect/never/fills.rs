@@ -2,7 +2,7 @@
 
 use super::says::{FILLS_HERE, NOT_CALLED, READ_HERE, on_the_way};
 use crate::suspect::check::{Seen, Strength};
-use crate::suspect::query::Query;
+use crate::suspect::query::{Query, Step};
 use crate::suspect::symbols::BEGINNINGS;
 use izba_model::code::{At, FileFacts, Flag, How, Kind};
 use izba_model::say;
@@ -27,16 +27,37 @@ pub(super) fn not_called(query: &Query<'_>, seen: &mut Seen) {
             }
             let Some((home, fill)) = fills(query, file, function, &names, 3) else { continue };
             let what = fill.last_name().unwrap_or_default();
+            let line = place_of_call(begin, function);
             let suspect = seen.suspect(
                 &begin.file.path,
-                begin.line.saturating_sub(1).max(1),
+                line,
                 Strength::Plain,
                 say!(NOT_CALLED, function = name, name = what),
             );
-            suspect.to(begin.line).saw(&home.path, fill.line(), say!(FILLS_HERE, name = what));
+            suspect.to(line + 1).saw(&home.path, fill.line(), say!(FILLS_HERE, name = what));
             suspect.saw(&file.path, function.line(), say!(READ_HERE));
         }
     }
+}
+
+/// The line behind which a method would be called: where the script that begins makes an object of
+/// its type; else before the step of that script which led to the error.
+fn place_of_call(begin: &Step<'_>, function: At<'_>) -> u32 {
+    let class = function.class().and_then(At::text);
+    let makes = |n: &At<'_>| {
+        matches!(n.kind(), Kind::New | Kind::Call) && class.is_some() && n.last_name() == class
+    };
+    let mut made = begin.file.tree.all().filter(makes);
+    if let (Some(made), None) = (made.next(), made.next()) {
+        return made.step().line();
+    }
+    let led = begin.file.tree.on_line(begin.line).next();
+    let step = led.and_then(|n| {
+        let mut around = std::iter::once(n).chain(n.ancestors());
+        around.find(|a| a.parent().is_some_and(|p| p.parent().is_none()))
+    });
+    let line = step.filter(|_| begin.function.is_none()).map_or(begin.line, At::line);
+    line.saturating_sub(1).max(1)
 }
 
 /// Where a function, or one that it calls, puts something into one of these.

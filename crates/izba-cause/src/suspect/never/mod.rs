@@ -3,9 +3,12 @@
 //! would fill a list and that nobody calls.
 
 mod back;
+pub(super) use back::kept_as;
 mod begins;
 mod census;
 mod fills;
+mod hiding;
+mod objects;
 mod says;
 pub(crate) use says::{on_the_way, own};
 mod unset;
@@ -16,10 +19,12 @@ use crate::suspect::query::Query;
 use izba_model::Family;
 use says::KINDS;
 
-use back::{no_return, other_override};
+use back::{method_unmade, no_return, other_override};
 use begins::{no_base_call, no_super};
 use census::{forgotten_lookup, late_locals, write_only};
 use fills::not_called;
+use hiding::{hidden_fields, hidden_outer};
+use objects::{entry_of_object, never_begun, nothing_to_call, told_unset};
 use unset::never_set;
 
 /// The check for this: what should have happened and has no place in the program.
@@ -35,6 +40,13 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     no_super(query, seen);
     no_return(query, seen);
     other_override(query, seen);
+    method_unmade(query, seen);
+    hidden_fields(query, seen);
+    hidden_outer(query, seen);
+    entry_of_object(query, seen);
+    nothing_to_call(query, seen);
+    never_begun(query, seen);
+    told_unset(query, seen);
     not_called(query, seen);
     late_locals(query, seen);
     write_only(query, seen);

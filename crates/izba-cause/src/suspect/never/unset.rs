@@ -1,7 +1,7 @@
 //! Fields that are read and that no line sets.
 
 use super::says::{
-    HIDDEN_BY_LOCAL, NEVER_MADE, NEVER_SET, NEVER_SET_IDLE, NEVER_SET_OWN, READ_HERE,
+    HIDDEN_BY_LOCAL, NEVER_MADE, NEVER_SET, NEVER_SET_IDLE, NEVER_SET_OWN, READ_HERE, SET_ALONE,
     is_known_outside, on_the_way, own,
 };
 use crate::suspect::check::{Seen, Strength};
@@ -50,8 +50,24 @@ pub(super) fn never_set<'a>(query: &Query<'a>, seen: &mut Seen) {
             .map(|(_, n)| *n)
             .filter(|n| n.is_bare() && n.function().is_none() && n.class().is_some())
             .collect();
-        if declared.is_empty() && !is_set(query, &all, &reads, name) {
-            tell_never_set(query, name, &reads, None, seen);
+        if declared.is_empty() {
+            // What objects of other types are given is no value of this one.
+            let class = class_on_way(query, name);
+            let of_class = class.map_or(Vec::new(), |class| {
+                let of_it = |n: &At<'a>| own(*n) && n.class() == Some(class);
+                reads.iter().copied().filter(|(_, n)| of_it(n)).collect()
+            });
+            let unset_there = class.is_some_and(|class| {
+                let family = family_of(query, class);
+                let here = |n: &At<'a>| n.class().is_none_or(|c| !own(*n) || family.contains(&c));
+                let near: Vec<_> = all.iter().copied().filter(|(_, n)| here(n)).collect();
+                !of_class.is_empty() && !is_set(query, &near, &of_class, name)
+            });
+            if unset_there {
+                tell_never_set(query, name, &of_class, None, seen);
+            } else if !is_set(query, &all, &reads, name) {
+                tell_never_set(query, name, &reads, None, seen);
+            }
         }
         for member in declared {
             let class = member.class();
@@ -64,6 +80,39 @@ pub(super) fn never_set<'a>(query: &Query<'a>, seen: &mut Seen) {
             }
         }
     }
+}
+
+/// The type in whose code a member of this name is asked of the object itself, on the way to the
+/// error.
+fn class_on_way<'a>(query: &Query<'a>, name: &str) -> Option<At<'a>> {
+    let on_way = query.slice.iter().filter(|m| m.weight > 0.3).filter_map(|m| m.node);
+    let mut reads = query.on_line().chain(on_way);
+    reads.find(|n| n.is(Kind::Field) && n.is_called(name) && own(*n))?.class()
+}
+
+/// A type with those that it is derived from and those that are derived from one of these.
+fn family_of<'a>(query: &Query<'a>, class: At<'a>) -> Vec<At<'a>> {
+    let code = query.scope.iter().filter(|f| f.language.is_code());
+    let all: Vec<At<'a>> =
+        code.flat_map(|f| f.tree.all()).filter(|n| n.is(Kind::Class)).collect();
+    let bases = |c: At<'a>| {
+        let named = c.part(Kind::Bases).into_iter().flat_map(At::children);
+        named.filter_map(At::last_name).collect::<Vec<_>>()
+    };
+    let mut family = vec![class];
+    let mut next = 0;
+    while let Some(one) = family.get(next).copied() {
+        next += 1;
+        let above = bases(one);
+        for other in &all {
+            let ties = other.text().is_some_and(|t| above.contains(&t))
+                || one.text().is_some_and(|t| bases(*other).contains(&t));
+            if ties && !family.contains(other) {
+                family.push(*other);
+            }
+        }
+    }
+    family
 }
 
 /// Whether a line sets a member of this type: from inside, or from outside on some object.
@@ -155,7 +204,12 @@ pub(super) fn is_set<'a>(
     let slip = || {
         let made = |o: &[crate::suspect::Occurrence<'_>]| {
             o.iter().any(|s| {
-                matches!(s.as_what, As::Made(How::Assigned | How::Key)) || s.as_what == As::DataKey
+                let method = s.node.is_some_and(|n| {
+                    n.is(Kind::Func) && (n.class().is_some() || n.part(Kind::Owner).is_some())
+                });
+                matches!(s.as_what, As::Made(How::Assigned | How::Key))
+                    || s.as_what == As::DataKey
+                    || method
             })
         };
         let near = query.symbols.near(name, |w, o| made(o) && !crate::suspect::plural(w, name));
@@ -208,6 +262,13 @@ pub(super) fn tell_never_set<'a>(
             return;
         }
     }
+    // Set by its name alone, in a function that sets others of the object itself.
+    if let Some((file, alone)) = set_alone(query, reads, name).filter(|_| declared.is_none()) {
+        let suspect =
+            seen.suspect(&file.path, alone.line(), Strength::Plain, say!(SET_ALONE, name));
+        suspect.saw(&file.path, reads[0].1.line(), say!(READ_HERE));
+        return;
+    }
     // Where the others of the same object are set.
     let class = declared
         .and_then(At::class)
@@ -224,7 +285,8 @@ pub(super) fn tell_never_set<'a>(
         && let Some(path) = home(class)
     {
         // A method takes something and does nothing with it.
-        let idle = class.children().filter(|m| m.is(Kind::Func)).find(|m| {
+        let keeps_others = |m: At<'_>| m.whole().any(|n| n.is(Kind::Field) && n.defines().is_some());
+        let idle = class.children().filter(|m| m.is(Kind::Func) && !keeps_others(*m)).find(|m| {
             let mut params =
                 m.params().filter(|p| !matches!(p.text(), Some("self" | "cls"))).peekable();
             params.peek().is_some()
@@ -402,6 +464,28 @@ pub(super) fn tell_never_set<'a>(
             return;
         }
     }
+}
+
+/// A variable that nothing declares, of the name of a field that is read, in a function which sets
+/// others of its object.
+fn set_alone<'a>(
+    query: &Query<'a>,
+    reads: &[(&'a FileFacts, At<'a>)],
+    name: &str,
+) -> Option<(&'a FileFacts, At<'a>)> {
+    let marks = |f: &FileFacts| !f.language.fields_are_bare && !f.language.declares_by_assigning;
+    let mut sets = query.named(name).filter(|(f, n)| {
+        let assign = n.parent().and_then(At::parent);
+        marks(f)
+            && n.is(Kind::Name)
+            && n.defines() == Some(How::Assigned)
+            && !assign.is_some_and(|a| a.has(Flag::Local))
+            && n.function().is_some_and(|function| {
+                function.whole().any(|o| o.is(Kind::Field) && own(o) && o.defines().is_some())
+            })
+    });
+    let found = sets.next().filter(|_| sets.next().is_none())?;
+    reads.iter().all(|(_, n)| n.is(Kind::Field)).then_some(found)
 }
 
 /// The type's other fields are set by somebody else, who is of the type that this field holds.

@@ -98,7 +98,26 @@ impl<'a> Doc<'a> {
         records
     }
 
-    /// The records that lack a key which others have, each with its first line.
+    /// The line of a record at which a key would stand that it lacks: behind the key that stands
+    /// before it in others; else behind those of its own that begin in the same way; else its first.
+    fn place_of(&self, own: &[&Datum], key: &str) -> u32 {
+        let first = own.first().map_or(1, |d| d.line);
+        let at = |text: &str| own.iter().find(|d| d.text.as_ref() == text).map(|d| d.line);
+        let keys: Vec<&Datum> = self.inside().filter(|d| d.role == Role::Key).collect();
+        let other = keys.iter().position(|d| {
+            d.text.as_ref() == key && own.first().is_some_and(|o| o.record != d.record)
+        });
+        if let Some(other) = other {
+            let record = keys[other].record;
+            let before = keys[..other].iter().rev().take_while(|d| d.record == record);
+            return before.map(|d| d.text.as_ref()).find_map(at).unwrap_or(first);
+        }
+        let begins = key.rfind(['.', '_', '-']).map(|cut| &key[..=cut]);
+        let alike = begins.and_then(|b| own.iter().rev().find(|d| d.text.starts_with(b)));
+        alike.map_or(first, |d| d.line)
+    }
+
+    /// The records that lack a key which others have, each with the line at which it would stand.
     pub(crate) fn lacking(&self, key: &str) -> Vec<Val<'a>> {
         let keys = |record: u32| {
             self.file.data.iter().filter(move |d| {
@@ -107,10 +126,10 @@ impl<'a> Doc<'a> {
         };
         let mut found = Vec::new();
         for record in self.records() {
-            let mut own = keys(record).peekable();
-            let Some(first) = own.peek().map(|d| d.line) else { continue };
-            if !own.any(|d| d.text.as_ref() == key) {
-                found.push(Val::new(What::Nothing, self.file, first));
+            let own: Vec<&Datum> = keys(record).collect();
+            if !own.is_empty() && !own.iter().any(|d| d.text.as_ref() == key) {
+                let line = self.place_of(&own, key);
+                found.push(Val::new(What::Nothing, self.file, line));
             }
         }
         found

@@ -19,6 +19,7 @@ sayings! {
     DOT = "dot",
     SEMICOLON = "semicolon",
     OPERAND = "operand",
+    EMPTY_BRACKETS = "empty-brackets",
 }
 
 /// Of longer lines so many neighbours are looked at.
@@ -127,6 +128,9 @@ pub(super) fn between_neighbours(look: &Look<'_>) -> Vec<Try> {
                 add(".", say!(DOT), 0.8);
             }
         }
+        if lacks_call(look, a, b) {
+            add("()", say!(EMPTY_BRACKETS), 0.3);
+        }
         if curly && !both && is_operand_end(look.language, a) {
             add(";", say!(SEMICOLON), if broken { 0.4 } else { 0.6 });
         }
@@ -148,6 +152,29 @@ pub(super) fn between_neighbours(look: &Look<'_>) -> Vec<Try> {
         }
     }
     out
+}
+
+/// Whether the brackets of a function that takes nothing, or of a call that gives nothing, may be
+/// what is missing behind `a`: a name is followed by the block, or stands alone as a step.
+fn lacks_call(look: &Look<'_>, a: &Token<'_>, b: &Token<'_>) -> bool {
+    if a.sort != Sort::Word || is_keyword(look.language, a.text) {
+        return false;
+    }
+    let from = look.tokens.partition_point(|t| t.line < a.line);
+    let line: Vec<&Token<'_>> =
+        look.tokens[from..].iter().take_while(|t| t.start <= a.start).collect();
+    let makes = line.iter().any(|t| matches!(t.text, "function" | "def"));
+    let plain = |t: &&&Token<'_>| {
+        t.sort == Sort::Word && (makes || !is_keyword(look.language, t.text))
+            || matches!(t.text, "." | ":")
+    };
+    let alone = line.iter().filter(plain).count() == line.len();
+    match look.language.blocks.by {
+        // A method among others, or a function.
+        By::Brackets => b.text == "{" && b.line == a.line && (makes || line.len() <= 2),
+        By::Indentation => makes && b.text == ":" && b.line == a.line,
+        By::Words => alone && b.line != a.line,
+    }
 }
 
 fn short(text: &str) -> String {

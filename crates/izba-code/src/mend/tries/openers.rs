@@ -90,7 +90,7 @@ pub(super) fn opener_missing(look: &Look<'_>, pairs: &[Pair]) -> Vec<Try> {
                                 format!("{function} "),
                                 token.line,
                                 say!(WORD_MISSING, name = function),
-                                0.2,
+                                if start == at { 0.05 } else { 0.2 },
                             );
                             attempt.seen.push((next.line, say!(DEEPER_AS_FUNCTION)));
                             out.push(attempt);
