@@ -229,3 +229,41 @@ fn yaml(text: &str) -> Option<SyntaxFault> {
     };
     Some(fault(text, line, line, what))
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn told(text: &str) -> Option<(u32, String)> {
+        let language = Language::of_id("xml").expect("a language");
+        let fault = faults("quay.xml", language, text).into_iter().next()?;
+        Some((fault.line, fault.what.to_string()))
+    }
+
+    #[test]
+    fn an_element_whose_end_does_not_fit_is_told_by_what_lacks() {
+        let sound = "<quay>\n <boat>\n  <rope/>\n </boat>\n <boat>\n  <rope/>\n </boat>\n</quay>\n";
+        assert_eq!(told(sound), None);
+        let at = |from: &str, to: &str, nth: usize| {
+            let (at, _) = sound.match_indices(from).nth(nth).expect("it is there");
+            told(&format!("{}{to}{}", &sound[..at], &sound[at + from.len()..]))
+        };
+        // Its end is mistyped: told there.
+        let (line, says) = at("</boat>", "</baot>", 0).expect("a fault");
+        assert_eq!((line, says.contains("is written </`baot`>")), (4, true), "{says}");
+        // Its beginning is gone: told behind the one before.
+        let (line, says) = at(" <boat>\n", "", 1).expect("a fault");
+        assert_eq!((line, says.contains("is missing")), (4, true), "{says}");
+        // Its end is gone: told where it begins.
+        let (line, says) = at(" </boat>\n", "", 1).expect("a fault");
+        assert_eq!((line, says.contains("opened here")), (5, true), "{says}");
+    }
+
+    #[test]
+    fn names_that_begin_alike_are_counted_apart() {
+        let text = "<a>\n<ab/>\n<ab x='1'></ab>\n</a>\n";
+        assert!(!closes_too_many(text, 4, "a"));
+        assert!(!closes_too_many(text, 4, "ab"));
+        assert!(closes_too_many("<ab/>\n</ab>\n", 2, "ab"));
+    }
+}

@@ -45,12 +45,15 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
 /// Whether something is given an empty container that is not the block's own.
 fn begins_empty(node: At<'_>) -> bool {
     let own = node.parent().and_then(At::parent).is_some_and(|a| a.has(Flag::Local));
-    let made = node.defines() == Some(How::Assigned) && matches!(node.kind(), Kind::Name | Kind::Field);
+    let made =
+        node.defines() == Some(How::Assigned) && matches!(node.kind(), Kind::Name | Kind::Field);
     made && !own
         && node.assigned_value().is_some_and(|v| match v.kind() {
             Kind::Table => v.children().next().is_none(),
             // Of a known size, or of a type of the language.
-            Kind::New => matches!(v.text(), Some("Array" | "Map" | "Set" | "List" | "ArrayList" | "HashMap")),
+            Kind::New => {
+                matches!(v.text(), Some("Array" | "Map" | "Set" | "List" | "ArrayList" | "HashMap"))
+            }
             _ => false,
         })
 }
@@ -82,7 +85,8 @@ fn fills(node: At<'_>, made: At<'_>) -> bool {
         }
         Kind::Call => {
             let asked = node.child(0).filter(|c| {
-                c.is(Kind::Field) && matches!(c.text(), Some("push" | "append" | "add" | "Add" | "put"))
+                c.is(Kind::Field)
+                    && matches!(c.text(), Some("push" | "append" | "add" | "Add" | "put"))
             });
             asked.and_then(|c| c.child(0)).is_some_and(same)
                 || node.last_name() == Some("insert") && node.arguments().next().is_some_and(same)
@@ -100,7 +104,8 @@ fn read_outside<'a>(file: &'a FileFacts, made: At<'a>, turns: At<'a>) -> Option<
     // Handed on or kept inside, each turn's own is meant.
     let kept = turns.whole().filter(|n| of_same(n) && n.is_called(name)).any(|n| {
         n.parent().is_some_and(|p| {
-            n.is_argument() || matches!(p.kind(), Kind::Values | Kind::Return | Kind::Pair | Kind::Table)
+            n.is_argument()
+                || matches!(p.kind(), Kind::Values | Kind::Return | Kind::Pair | Kind::Table)
         })
     });
     if kept {

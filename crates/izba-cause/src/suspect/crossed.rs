@@ -106,11 +106,12 @@ fn other_way_round(given: &[Option<&str>], wanted: &[Option<&str>]) -> Option<(u
     let places = 0..given.len();
     let mut pairs = places.clone().flat_map(|a| places.clone().map(move |b| (a, b)));
     pairs.find(|(a, b)| {
+        let across = [fits(*a, *b), fits(*b, *a)];
         a != b
             && fits(*a, *a) == Some(false)
-            && fits(*a, *b) == Some(true)
             && fits(*b, *b) != Some(true)
-            && fits(*b, *a) != Some(false)
+            && across.contains(&Some(true))
+            && !across.contains(&Some(false))
     })
 }
 
@@ -165,6 +166,7 @@ mod tests {
         let (number, text, table) = (Some("number"), Some("text"), Some("table"));
         assert_eq!(other_way_round(&[number, text], &[text, number]), Some((0, 1)));
         assert_eq!(other_way_round(&[number, None], &[text, number]), Some((0, 1)));
+        assert_eq!(other_way_round(&[number, text], &[text, None]), Some((0, 1)));
         assert_eq!(other_way_round(&[text, number], &[text, number]), None);
         assert_eq!(other_way_round(&[table, number], &[text, number]), None);
         assert_eq!(other_way_round(&[number, number], &[text, number]), None, "one is wrong alone");

@@ -229,7 +229,8 @@ fn among(query: &Query<'_>, file: &FileFacts, imports: &[At<'_>], wanted: &str) 
     let written = |i: &At<'_>| file.line(i.line()).unwrap_or("").trim().trim_end_matches(';');
     let package = |i: &At<'_>| written(i).rsplit_once('.').map(|(package, _)| package);
     // The package that most of these come from stands for where it would be.
-    let most = imports.iter().max_by_key(|i| imports.iter().filter(|o| package(o) == package(i)).count());
+    let most =
+        imports.iter().max_by_key(|i| imports.iter().filter(|o| package(o) == package(i)).count());
     let of_one: Vec<&At<'_>> =
         imports.iter().filter(|i| most.is_some_and(|m| package(m) == package(i))).collect();
     let in_order = of_one.windows(2).all(|w| written(w[0]) <= written(w[1]));

@@ -66,7 +66,10 @@ fn is_on_way(query: &Query<'_>, function: At<'_>) -> bool {
 fn is_number(node: At<'_>) -> bool {
     node.is(Kind::Str)
         && node.text().is_some_and(|t| {
-            !t.is_empty() && t.len() < 12 && t.parse::<f64>().is_ok() && !t.contains(char::is_alphabetic)
+            !t.is_empty()
+                && t.len() < 12
+                && t.parse::<f64>().is_ok()
+                && !t.contains(char::is_alphabetic)
         })
 }
 
@@ -115,11 +118,7 @@ fn handed_in_quotes(
 }
 
 /// A number in quotes is kept under a name that is counted with.
-fn kept_in_quotes(
-    query: &Query<'_>,
-    file: &FileFacts,
-    node: At<'_>,
-) -> Option<(Saying, Strength)> {
+fn kept_in_quotes(query: &Query<'_>, file: &FileFacts, node: At<'_>) -> Option<(Saying, Strength)> {
     if !is_number(node) {
         return None;
     }
@@ -135,9 +134,9 @@ fn kept_in_quotes(
         }
         _ => return None,
     };
-    let reads = query.named(name).filter(|(f, n)| {
-        f.path == file.path || n.is(Kind::Field) || n.is(Kind::Pair)
-    });
+    let reads = query
+        .named(name)
+        .filter(|(f, n)| f.path == file.path || n.is(Kind::Field) || n.is(Kind::Pair));
     let (mut counted, mut numbers, mut texts) = (false, 0, 0);
     for (_, n) in reads {
         if let Some(value) = n.assigned_value() {

@@ -107,7 +107,8 @@ fn of_asked(query: &Query<'_>, name: &str, first: bool, seen: &mut Seen) -> usiz
     };
     let unread = query.scope.iter().copied().find(script).is_some_and(|f| !brought(f));
     // A constant is often called like what it is of, in capitals.
-    let shouted = |w: &str| w.chars().any(char::is_alphabetic) && !w.chars().any(char::is_lowercase);
+    let shouted =
+        |w: &str| w.chars().any(char::is_alphabetic) && !w.chars().any(char::is_lowercase);
     let mut near = query.symbols.near(name, |w, occurrences| {
         w != name
             && !(w.eq_ignore_ascii_case(name) && shouted(w) != shouted(name))

@@ -7,8 +7,8 @@ use super::check::{Check, Seen, Strength};
 use super::flow::bindings;
 use super::never::on_the_way;
 use super::query::Query;
-use super::swapped::{calls_of, main_word};
 use super::spelling::is_outside_name;
+use super::swapped::{calls_of, main_word};
 use izba_model::Family;
 use izba_model::code::{At, FileFacts, Flag, Kind};
 use izba_model::pattern::Pattern;
@@ -42,9 +42,9 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     for (file, function) in functions.take(FUNCTIONS) {
         let counted = counts_arguments(query, function);
         let unmade = unmade_names(query, file, function);
-        let Some(read) = unmade.into_iter().find(|n| {
-            counted || n.text().is_some_and(|t| wanted.contains(&t))
-        }) else {
+        let Some(read) =
+            unmade.into_iter().find(|n| counted || n.text().is_some_and(|t| wanted.contains(&t)))
+        else {
             continue;
         };
         let Some(name) = read.text() else { continue };
@@ -73,7 +73,9 @@ fn unmade_names<'a>(query: &Query<'a>, file: &'a FileFacts, function: At<'a>) ->
         // Kept as a field of its own name, it was to come in.
         let kept = node.parent().filter(|p| p.is(Kind::Values)).and_then(At::parent);
         let to_itself = kept.and_then(|a| a.part(Kind::Targets)?.child(0)).is_some_and(|t| {
-            t.is(Kind::Field) && t.is_called(name) && t.child(0).is_some_and(|o| o.is_called("this"))
+            t.is(Kind::Field)
+                && t.is_called(name)
+                && t.child(0).is_some_and(|o| o.is_called("this"))
         });
         let lacking = to_itself
             && function.has(Flag::Constructor)
@@ -103,7 +105,8 @@ fn no_room(
     name: &str,
     seen: &mut Seen,
 ) -> bool {
-    let Some((called, constructs)) = name_of(function).or_else(|| given_back(query, file, function))
+    let Some((called, constructs)) =
+        name_of(function).or_else(|| given_back(query, file, function))
     else {
         return false;
     };
@@ -115,7 +118,9 @@ fn no_room(
             let head = t.split([')', '\n']).next().unwrap_or(t);
             head.contains("...") || head.contains('*')
         });
-    let calls = calls_of(query, called, constructs, function);
+    // The only one of its name is meant whatever it is asked of.
+    let only = query.named(called).filter(|(_, n)| n.is(Kind::Func)).count() == 1;
+    let calls = calls_of(query, called, constructs && !only, function);
     let more = calls.iter().find(|(_, c)| c.arguments().count() == room + 1);
     let Some((home, call)) = more.filter(|_| !open) else { return false };
     if calls.iter().any(|(_, c)| c.arguments().count() <= room) {
@@ -172,7 +177,8 @@ pub(super) fn given_back<'a>(
     file: &FileFacts,
     function: At<'_>,
 ) -> Option<(&'a str, bool)> {
-    let whole = function.parent().is_some_and(|p| p.is(Kind::Return)) && function.function().is_none();
+    let whole =
+        function.parent().is_some_and(|p| p.is(Kind::Return)) && function.function().is_none();
     let others = query.scope.iter().filter(|f| whole && f.path != file.path);
     let kept = others.flat_map(|f| f.tree.all()).filter_map(|n| {
         let brings = n.is(Kind::Import) && n.text().is_some_and(|t| names_file(t, file));

@@ -66,12 +66,29 @@ fn of_the_line(query: &Query<'_>, seen: &mut Seen) {
     let Some(path) = query.path().filter(|_| query.entry.place.is_some()) else { return };
     if let Some(found) = WITHOUT_NEW.captures(&query.said) {
         let name = found.name("name").or(found.name("other")).map_or("", |m| m.as_str());
-        let called = query.on_line().find(|n| n.is(Kind::Call) && n.last_name() == Some(name));
-        let line = called.map_or(query.line, At::line);
-        seen.suspect(path, line, Strength::Plain, say!(NEW_MISSING, name));
-    } else if OF_THE_LINE.is_match(&query.said) {
+        let mut calls = query.on_line().filter(|n| n.is(Kind::Call));
+        if let Some(call) = calls.find(|n| n.last_name() == Some(name)) {
+            seen.suspect(path, call.line(), Strength::Plain, say!(NEW_MISSING, name));
+        }
+    } else if OF_THE_LINE.is_match(&query.said) && names_the_line(query) {
         seen.suspect(path, query.line, Strength::Plain, say!(REFUSED_HERE));
     }
+}
+
+/// Whether something that the sentence quotes stands on the line, without what it belongs to.
+fn names_the_line(query: &Query<'_>) -> bool {
+    let line = query.file.and_then(|f| f.line(query.line)).unwrap_or("");
+    let last = |m: &str| {
+        let name = m.split('(').next().unwrap_or(m);
+        name.rsplit(['.', ':']).next().unwrap_or(name).to_owned()
+    };
+    let received = query.said.rsplit("Received ").next().unwrap_or("").trim_matches(['\'', '"']);
+    query
+        .mentioned
+        .iter()
+        .map(|m| last(m))
+        .chain([received.to_owned()])
+        .any(|m| m.len() > 1 && line.contains(m.as_str()))
 }
 
 /// A comment or text without an end: told with the line where it begins, or found.

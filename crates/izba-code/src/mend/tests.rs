@@ -127,6 +127,10 @@ fn the_line_is_told_as_it_is_mended() {
     for (id, broken, line, mended) in [
         ("lua", "print((1 + 2)\nprint(3)\n", 1, "print((1 + 2))"),
         ("lua", "if a\n  b()\nend\n", 1, "if a then"),
+        ("lua", "boat:moor\nreturn 2\n", 1, "boat:moor()"),
+        ("lua", "local a = {}\n\na.moor(b)\n  f(b)\nend\n\nreturn a\n", 3, "function a.moor(b)"),
+        ("python", "def moor:\n    return 2\n", 1, "def moor():"),
+        ("javascript", "class A {\n  moor {\n    f(1);\n  }\n}\n", 2, "  moor() {"),
         ("lua", "local t = { 1, 2\nprint(t)\n", 1, "}"),
         ("python", "def moor(boat)\n    return boat\n", 1, "def moor(boat):"),
         ("python", "print('tide)\nprint(2)\n", 1, "print('tide')"),

@@ -20,6 +20,7 @@ mod sentences;
 mod shape;
 mod siblings;
 mod silence;
+mod slips;
 mod told;
 mod uncalled;
 mod verdicts;

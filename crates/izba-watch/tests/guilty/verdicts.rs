@@ -24,6 +24,59 @@ struct Case {
 
 const CASES: &[Case] = &[
     Case {
+        check: "takes",
+        files: &[("toll.py", "def toll(boats):\n    return boats * fare\n\n\nprint(toll(2, 3))\n")],
+        console: "Traceback (most recent call last):\n  File \"toll.py\", line 5, in <module>\n    \
+            print(toll(2, 3))\n          ^^^^^^^^^^\nTypeError: toll() takes 1 positional argument but 2 were given\n",
+        edit: ("toll.py", "def toll(boats):", "def toll(boats, fare):"),
+    },
+    Case {
+        check: "anew",
+        files: &[(
+            "quay.js",
+            "class Quay {\n  fill(names) {\n    for (const name of names) {\n      this.boats = [];\n      \
+                this.boats.push({ name });\n    }\n  }\n  second() {\n    return this.boats[1].name;\n  }\n}\n\
+                const quay = new Quay();\nquay.fill([1, 2]);\nquay.second();\n",
+        )],
+        console: "/ferry/quay.js:9\n    return this.boats[1].name;\n                         ^\n\nTypeError: Cannot \
+            read properties of undefined (reading 'name')\n    at Quay.second (/ferry/quay.js:9:26)\n    at \
+            Object.<anonymous> (/ferry/quay.js:14:6)\n",
+        edit: ("quay.js", "      this.boats = [];\n", "      this.last = [];\n"),
+    },
+    Case {
+        check: "odd",
+        files: &[(
+            "hold.lua",
+            "local function empty(hold)\n  return hold <= \"0\"\nend\nprint(empty(3))\n",
+        )],
+        console: "lua5.4: hold.lua:2: attempt to compare number with string\n",
+        edit: ("hold.lua", "\"0\"", "0"),
+    },
+    Case {
+        check: "crossed",
+        files: &[(
+            "column.js",
+            "function column(text, width) {\n  return text.padEnd(width);\n}\nconsole.log(column(8, 'Wren'));\n",
+        )],
+        console: "/ferry/column.js:2\n  return text.padEnd(width);\n              ^\n\nTypeError: text.padEnd is \
+            not a function\n    at column (/ferry/column.js:2:15)\n    at Object.<anonymous> (/ferry/column.js:4:13)\n",
+        edit: ("column.js", "column(8, 'Wren')", "column('Wren', 8)"),
+    },
+    Case {
+        check: "unlisted",
+        files: &[
+            (
+                "fares.py",
+                "fares = {}\nfor line in open(\"fares.txt\"):\n    name, fare = line.split(\"|\")\n    \
+                    fares[name] = fare\nprint(fares[\"mill\"])\n",
+            ),
+            ("fares.txt", "quay|2\nmlil|4\n"),
+        ],
+        console: "Traceback (most recent call last):\n  File \"fares.py\", line 5, in <module>\n    \
+            print(fares[\"mill\"])\n          ~~~~~^^^^^^^^\nKeyError: 'mill'\n",
+        edit: ("fares.txt", "mlil|4", "mill|4"),
+    },
+    Case {
         check: "unbound",
         files: &[(
             "sea.js",

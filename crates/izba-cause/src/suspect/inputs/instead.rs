@@ -109,7 +109,11 @@ pub(super) fn not_handed_out(missed: &Missed<'_>, word: &str, seen: &mut Seen) -
     let each = steps.filter(|line| line != from).count() > 0;
     let line = if each { *to } else { *from };
     let suspect = seen.suspect(&home.path, line, Strength::Plain, reason);
-    suspect.to((*to).max(line + u32::from(each))).saw(&home.path, made.line(), say!(MADE_HERE, name = word));
+    suspect.to((*to).max(line + u32::from(each))).saw(
+        &home.path,
+        made.line(),
+        say!(MADE_HERE, name = word),
+    );
     suspect.saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
     true
 }

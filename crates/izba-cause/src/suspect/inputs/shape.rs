@@ -19,12 +19,7 @@ use izba_model::dialect::HandsOut;
 use izba_model::say;
 
 /// Tells of values that are nothing because what was asked is of another kind than was thought.
-pub(super) fn told<'a>(
-    query: &Query<'a>,
-    need: &Need,
-    odd: &[Val<'a>],
-    seen: &mut Seen,
-) -> bool {
+pub(super) fn told<'a>(query: &Query<'a>, need: &Need, odd: &[Val<'a>], seen: &mut Seen) -> bool {
     let Some(first) = odd.first() else { return false };
     if let (Need::NotList, What::Table(_)) = (need, &first.what) {
         let suspect =

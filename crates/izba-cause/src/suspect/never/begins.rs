@@ -12,9 +12,11 @@ use izba_model::say;
 /// does: `Base.call(this, …)` is missing.
 pub(super) fn no_base_call(query: &Query<'_>, seen: &mut Seen) {
     // Where a name alone is not known, no field is missing.
-    if query.family() == Family::NameNotThere && query.on_line().any(|n| {
-        n.is(Kind::Name) && query.asked.as_deref().is_some_and(|a| n.is_called(a))
-    }) {
+    if query.family() == Family::NameNotThere
+        && query
+            .on_line()
+            .any(|n| n.is(Kind::Name) && query.asked.as_deref().is_some_and(|a| n.is_called(a)))
+    {
         return;
     }
     for file in query.scope.iter().filter(|f| f.language.hands_out == Some(HandsOut::Exports)) {

@@ -22,9 +22,10 @@ pub(super) fn hidden_fields(query: &Query<'_>, seen: &mut Seen) {
                 Some(class) => n.class() == Some(class),
                 None => true,
             };
-            let read = file.tree.named(name).find(|n| {
-                n.is(Kind::Field) && own(*n) && n.defines().is_none() && of_type(n)
-            });
+            let read = file
+                .tree
+                .named(name)
+                .find(|n| n.is(Kind::Field) && own(*n) && n.defines().is_none() && of_type(n));
             let Some(read) = read else { continue };
             let says = say!(HIDDEN_BY_LOCAL, name);
             let suspect = seen.suspect(&file.path, made.line(), Strength::Plain, says);
@@ -42,7 +43,8 @@ pub(super) fn hidden_outer(query: &Query<'_>, seen: &mut Seen) {
     for file in query.scope.iter().filter(|f| f.language.is_code() && marks(f) && !f.broken) {
         for outer in file.tree.all().filter(|n| n.function().is_none() && is_empty_variable(*n)) {
             let Some(name) = outer.text().filter(|n| wanted.contains(n)) else { continue };
-            let made = |n: &At<'_>| n.is(Kind::Name) && n.defines() == Some(How::Assigned) && *n != outer;
+            let made =
+                |n: &At<'_>| n.is(Kind::Name) && n.defines() == Some(How::Assigned) && *n != outer;
             let local = |n: &At<'_>| is_variable(file, *n) && n.function().is_some();
             let mut others = file.tree.named(name).filter(made).peekable();
             if others.peek().is_none() || !others.all(|n| local(&n)) {

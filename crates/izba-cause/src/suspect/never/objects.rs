@@ -19,13 +19,15 @@ pub(super) fn entry_of_object(query: &Query<'_>, seen: &mut Seen) {
         // What data has under that name may be read itself; a table that takes its entries over from
         // there is another thing.
         let in_data = query.symbols.occurrences(name).iter().any(|s| s.as_what == As::DataKey);
-        let nearly = query.symbols.near(name, |w, o| {
-            !plural(w, name) && o.iter().any(|s| s.as_what == As::DataKey)
-        });
-        let made = !nearly.is_empty() || query.named(name).any(|(_, n)| {
-            matches!(n.defines(), Some(How::Key | How::Assigned | How::Function)) && !n.is_bare()
-                || n.is(Kind::Pair)
-        });
+        let nearly = query
+            .symbols
+            .near(name, |w, o| !plural(w, name) && o.iter().any(|s| s.as_what == As::DataKey));
+        let made = !nearly.is_empty()
+            || query.named(name).any(|(_, n)| {
+                matches!(n.defines(), Some(How::Key | How::Assigned | How::Function))
+                    && !n.is_bare()
+                    || n.is(Kind::Pair)
+            });
         if made || is_known_outside(query, name) {
             continue;
         }
@@ -49,7 +51,12 @@ pub(super) fn entry_of_object(query: &Query<'_>, seen: &mut Seen) {
         beside.sort_unstable();
         beside.dedup();
         let keys = |table: At<'_>| {
-            table.children().filter(|c| c.is(Kind::Pair)).filter_map(At::text).filter(|k| beside.contains(k)).count()
+            table
+                .children()
+                .filter(|c| c.is(Kind::Pair))
+                .filter_map(At::text)
+                .filter(|k| beside.contains(k))
+                .count()
         };
         let code = query.scope.iter().filter(|f| f.language.is_code() && !f.broken);
         let tables = code.flat_map(|f| f.tree.all().map(move |n| (*f, n)));
@@ -147,7 +154,8 @@ pub(super) fn never_begun(query: &Query<'_>, seen: &mut Seen) {
             n.function().is_none()
                 && n.is(Kind::Name)
                 && n.defines() == Some(How::Assigned)
-                && n.assigned_value().is_some_and(|v| matches!(v.kind(), Kind::Num | Kind::Table | Kind::Str))
+                && n.assigned_value()
+                    .is_some_and(|v| matches!(v.kind(), Kind::Num | Kind::Table | Kind::Str))
         };
         let Some(last) = main.file.tree.all().filter(begins).map(At::line).max() else { continue };
         let says = say!(NEVER_BEGUN, name);
@@ -157,7 +165,8 @@ pub(super) fn never_begun(query: &Query<'_>, seen: &mut Seen) {
 }
 
 /// A compiler misses the first value of a field at the end of a constructor.
-static UNSET: Pattern = Pattern::new(r"variable (?<name>\w+) (?:might not have been|not) initialized");
+static UNSET: Pattern =
+    Pattern::new(r"variable (?<name>\w+) (?:might not have been|not) initialized");
 
 pub(super) fn told_unset(query: &Query<'_>, seen: &mut Seen) {
     let (Some(file), Some(found)) = (query.file, UNSET.captures(&query.said)) else { return };
@@ -174,13 +183,12 @@ pub(super) fn told_unset(query: &Query<'_>, seen: &mut Seen) {
     if constructor.whole().any(set) {
         return;
     }
-    let member = |n: &At<'_>| n.defines().is_some() && n.function().is_none() && n.class() == constructor.class();
+    let member = |n: &At<'_>| {
+        n.defines().is_some() && n.function().is_none() && n.class() == constructor.class()
+    };
     let declared = file.tree.named(name).find(member);
-    let lines: Vec<u32> = constructor
-        .whole()
-        .filter(|n| n.defines() == Some(How::Assigned))
-        .map(At::line)
-        .collect();
+    let lines: Vec<u32> =
+        constructor.whole().filter(|n| n.defines() == Some(How::Assigned)).map(At::line).collect();
     let line = match lines.is_empty() {
         true => constructor.part(Kind::Block).map_or(constructor.line(), At::last_line),
         false => place_in(constructor, name, declared, &lines),

@@ -93,8 +93,7 @@ fn class_on_way<'a>(query: &Query<'a>, name: &str) -> Option<At<'a>> {
 /// A type with those that it is derived from and those that are derived from one of these.
 fn family_of<'a>(query: &Query<'a>, class: At<'a>) -> Vec<At<'a>> {
     let code = query.scope.iter().filter(|f| f.language.is_code());
-    let all: Vec<At<'a>> =
-        code.flat_map(|f| f.tree.all()).filter(|n| n.is(Kind::Class)).collect();
+    let all: Vec<At<'a>> = code.flat_map(|f| f.tree.all()).filter(|n| n.is(Kind::Class)).collect();
     let bases = |c: At<'a>| {
         let named = c.part(Kind::Bases).into_iter().flat_map(At::children);
         named.filter_map(At::last_name).collect::<Vec<_>>()
@@ -285,7 +284,8 @@ pub(super) fn tell_never_set<'a>(
         && let Some(path) = home(class)
     {
         // A method takes something and does nothing with it.
-        let keeps_others = |m: At<'_>| m.whole().any(|n| n.is(Kind::Field) && n.defines().is_some());
+        let keeps_others =
+            |m: At<'_>| m.whole().any(|n| n.is(Kind::Field) && n.defines().is_some());
         let idle = class.children().filter(|m| m.is(Kind::Func) && !keeps_others(*m)).find(|m| {
             let mut params =
                 m.params().filter(|p| !matches!(p.text(), Some("self" | "cls"))).peekable();
