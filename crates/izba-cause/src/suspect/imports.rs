@@ -143,8 +143,10 @@ fn imports(query: &Query<'_>, seen: &mut Seen) {
     // A line that brings in something else of the same file.
     let same =
         imports.iter().find(|i| homes.iter().any(|h| i.text().is_some_and(|t| names_file(t, h))));
-    // Modules may put their names there for all.
+    // Modules may put their names there for all, those aside that give back what they made.
+    let for_itself = homes.iter().all(|h| makes_for_itself(h, &wanted)) && !homes.is_empty();
     if globals
+        && !for_itself
         && (same.is_some()
             || query.scope.iter().any(|f| {
                 f.tree.all().any(|n| {

@@ -40,6 +40,9 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
         for function in file.tree.all().filter(|n| n.is(Kind::Func)) {
             kept_wrongly(query, file, function, &wanted, seen);
             other_given_back(query, file, function, seen);
+            if function.class().is_none() {
+                set_to_itself(query, file, function, &wanted, seen);
+            }
             like_a_constructor(query, file, function, seen);
         }
     }
@@ -146,6 +149,30 @@ fn kept_wrongly<'a>(
             let near = wanted.contains(&name) || wanted.contains(&left) || searched(query, name);
             let strength = if near { Strength::Plain } else { Strength::Fair };
             tell(query, file, assign.line(), strength, says, seen);
+        }
+    }
+}
+
+/// A parameter is given its own value, where the object has a field called so that others read.
+fn set_to_itself(
+    query: &Query<'_>,
+    file: &FileFacts,
+    function: At<'_>,
+    wanted: &[&str],
+    seen: &mut Seen,
+) {
+    for assign in function.whole().filter(|n| n.is(Kind::Assign) && !n.has(Flag::Local)) {
+        let target = assign.part(Kind::Targets).and_then(|t| t.child(0));
+        let value = assign.part(Kind::Values).and_then(|v| v.child(0));
+        let (Some(target), Some(value)) = (target, value) else { continue };
+        let Some(name) = target.text().filter(|t| value.is(Kind::Name) && value.is_called(t)) else {
+            continue;
+        };
+        let parameter = target.is(Kind::Name) && function.params().any(|p| p.is_called(name));
+        let read = query.named(name).any(|(_, n)| n.is(Kind::Field) && n.defines().is_none());
+        if parameter && read && wanted.contains(&name) {
+            let says = say!(SET_TO_ITSELF, name);
+            tell(query, file, assign.line(), Strength::Plain, says, seen);
         }
     }
 }

@@ -36,8 +36,9 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     for file in query.scope.iter().filter(|f| f.language.is_code() && !f.broken) {
         for node in file.tree.all() {
             let found = match node.kind() {
-                Kind::Bin => counted(file, node),
+                Kind::Bin => counted(file, node).or_else(|| joined_by_counting(query, file, node)),
                 Kind::Assign => begun_with_nothing(node),
+                Kind::For => counted_to_nothing(node),
                 Kind::Call => handed_in_quotes(query, file, node),
                 Kind::Str => kept_in_quotes(query, file, node),
                 _ => None,
@@ -94,6 +95,20 @@ fn counted(file: &FileFacts, node: At<'_>) -> Option<(Saying, Strength)> {
     (!joins && !by_order).then(|| (say!(TEXT_COUNTED, sign), Strength::Plain))
 }
 
+/// Beside a sign that joins texts one that counts, where the console says that a text was counted.
+fn joined_by_counting(
+    query: &Query<'_>,
+    file: &FileFacts,
+    node: At<'_>,
+) -> Option<(Saying, Strength)> {
+    let sign = node.text().filter(|s| *s == "+")?;
+    let here = query.path() == Some(&file.path) && query.line == node.line();
+    let joins = |n: At<'_>| n.is(Kind::Bin) && n.text() == Some("..");
+    let beside = node.parent().is_some_and(joins) || node.children().any(joins);
+    let told = query.said.contains("string") || query.said.contains("arithmetic");
+    (here && beside && told).then(|| (say!(TEXT_COUNTED, sign), Strength::Plain))
+}
+
 /// A counter begins with nothing, or nothing is added to it.
 fn begun_with_nothing(node: At<'_>) -> Option<(Saying, Strength)> {
     let value = node.part(Kind::Values)?.child(0).filter(|v| v.is(Kind::Nil))?;
@@ -101,6 +116,12 @@ fn begun_with_nothing(node: At<'_>) -> Option<(Saying, Strength)> {
         || node.parent().is_some_and(|p| matches!(p.kind(), Kind::For | Kind::While));
     let first = value.line() == node.line();
     (counter && first).then(|| (say!(NOTHING_COUNTED), Strength::Plain))
+}
+
+/// A loop counts from nothing, or to nothing.
+fn counted_to_nothing(node: At<'_>) -> Option<(Saying, Strength)> {
+    let nothing = node.children().any(|c| c.is(Kind::Nil));
+    nothing.then(|| (say!(NOTHING_COUNTED), Strength::Plain))
 }
 
 /// A number in quotes is handed over beside numbers, on the very line that the console names.
@@ -125,6 +146,13 @@ fn kept_in_quotes(query: &Query<'_>, file: &FileFacts, node: At<'_>) -> Option<(
     let parent = node.parent()?;
     let name = match parent.kind() {
         Kind::Pair => parent.text()?,
+        // One of a list of numbers.
+        Kind::Table => {
+            let others: Vec<At<'_>> = parent.children().filter(|c| *c != node).collect();
+            let numbers = others.len() >= 2 && others.iter().all(|c| c.is(Kind::Num));
+            let text = node.text().unwrap_or_default();
+            return numbers.then(|| (say!(IN_QUOTES_HERE, text), Strength::Plain));
+        }
         Kind::Values => parent.parent()?.part(Kind::Targets)?.child(0)?.text()?,
         // One of two that are chosen between, the other of which is a number.
         Kind::If | Kind::Other => {

@@ -230,7 +230,7 @@ impl<'a> SymbolIndex<'a> {
     /// type, an import or a variable outside of functions.
     pub fn is_made_alone(&self, word: &str) -> bool {
         self.occurrences(word).iter().filter_map(|s| s.node).any(|n| match n.defines() {
-            Some(How::Function) => n.class().is_none(),
+            Some(How::Function) => n.class().is_none() && n.part(Kind::Owner).is_none(),
             Some(How::Class | How::Import) => true,
             Some(How::Assigned) => n.is(Kind::Name) && n.function().is_none(),
             _ => false,

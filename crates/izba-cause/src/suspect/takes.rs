@@ -10,7 +10,7 @@ use super::query::Query;
 use super::spelling::is_outside_name;
 use super::swapped::{calls_of, main_word};
 use izba_model::Family;
-use izba_model::code::{At, FileFacts, Flag, Kind};
+use izba_model::code::{At, FileFacts, Flag, Kind, NameEdit, name_edit};
 use izba_model::pattern::Pattern;
 use izba_model::{say, sayings};
 
@@ -19,6 +19,8 @@ sayings! {
     NO_ROOM = "no-room",
     GIVEN_HERE = "given-here",
     OTHER_NAME = "other-name",
+    LIKE_ITS_NEIGHBOURS = "like-its-neighbours",
+    TAKEN_HERE = "taken-here",
     READ_HERE = "read-here",
 }
 
@@ -48,7 +50,9 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
             continue;
         };
         let Some(name) = read.text() else { continue };
-        if !no_room(query, file, function, name, seen) {
+        if !no_room(query, file, function, name, seen)
+            && !others_take_it(file, function, name, seen)
+        {
             other_name(query, file, function, read, seen);
         }
     }
@@ -133,6 +137,35 @@ fn no_room(
     true
 }
 
+/// The functions beside it, which take what this one takes, take the name as well.
+fn others_take_it(file: &FileFacts, function: At<'_>, name: &str, seen: &mut Seen) -> bool {
+    let params: Vec<&str> = function.params().filter_map(At::text).collect();
+    let place = |f: At<'_>| {
+        let kept = f.parent().filter(|p| p.is(Kind::Values)).and_then(At::parent);
+        let target = kept.and_then(|a| a.part(Kind::Targets)?.child(0));
+        let owner = target.and_then(|t| t.child(0)).or_else(|| f.part(Kind::Owner)?.child(0));
+        (f.class().map(At::id), owner.and_then(At::text).map(str::to_owned))
+    };
+    let own = place(function);
+    if params.is_empty() || own == (None, None) {
+        return false;
+    }
+    let takes = |f: &At<'_>| {
+        let theirs: Vec<&str> = f.params().filter_map(At::text).collect();
+        f.is(Kind::Func)
+            && *f != function
+            && place(*f) == own
+            && theirs.contains(&name)
+            && theirs.iter().filter(|p| **p != name).eq(params.iter())
+    };
+    let Some(other) = file.tree.all().find(takes) else { return false };
+    let called = name_of(function).map_or("this function", |(called, _)| called);
+    let says = say!(LIKE_ITS_NEIGHBOURS, function = called, name);
+    let suspect = seen.suspect(&file.path, function.line(), Strength::Plain, says);
+    suspect.saw(&file.path, other.line(), say!(TAKEN_HERE, name)).tied(1.0);
+    true
+}
+
 /// A parameter is never read, and what is read instead is what the callers hand over there.
 fn other_name(
     query: &Query<'_>,
@@ -164,6 +197,7 @@ fn other_name(
         (_, true) => return,
         (true, false) => Strength::Plain,
         _ if uses > 1 => Strength::Plain,
+        _ if name_edit(param, name).is_some_and(|e| e <= NameEdit::Letters) => Strength::Plain,
         _ => Strength::Fair,
     };
     let says = say!(OTHER_NAME, name = param, other = name);

@@ -373,6 +373,10 @@ fn keys(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
         else {
             continue;
         };
+        // What the language itself has is asked for as such.
+        if query.file.is_some_and(|f| f.language.has_name(other)) && !query.symbols.is_made(other) {
+            continue;
+        }
         // A type that is made of what stands there is called like it.
         if slip == NameEdit::Case && query.symbols.kinds(other).contains(&As::Made(How::Class)) {
             continue;

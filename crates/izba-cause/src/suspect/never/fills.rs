@@ -2,6 +2,7 @@
 
 use super::says::{FILLS_HERE, NOT_CALLED, READ_HERE, on_the_way};
 use crate::suspect::check::{Seen, Strength};
+use crate::suspect::flow::bindings;
 use crate::suspect::query::{Query, Step};
 use crate::suspect::symbols::BEGINNINGS;
 use izba_model::code::{At, FileFacts, Flag, How, Kind};
@@ -22,7 +23,7 @@ pub(super) fn not_called(query: &Query<'_>, seen: &mut Seen) {
                 && !BEGINNINGS.contains(&name)
                 && !name.starts_with("__");
             // What is only ever given nothing fails when it is filled too.
-            if !alone || function.class().is_none() && function.part(Kind::Owner).is_none() {
+            if !alone || function.parent().is_some_and(|p| p.is(Kind::Call)) {
                 continue;
             }
             let Some((home, fill)) = fills(query, file, function, &names, 3) else { continue };
@@ -96,7 +97,11 @@ pub(super) fn fills<'a>(
             let (none, some): (Vec<At<'a>>, Vec<At<'a>>) = values.partition(|v| v.is(Kind::Nil));
             !none.is_empty() && some.is_empty() && n.is(Kind::Call)
         };
-        (field.is(Kind::Field) && named && !only_nothing()).then_some(field)
+        // A variable outside of all functions is everybody's.
+        let shared = field.is(Kind::Name)
+            && function.class().is_none()
+            && bindings(file, field, field.text()?).iter().all(|b| b.function().is_none());
+        ((field.is(Kind::Field) || shared) && named && !only_nothing()).then_some(field)
     };
     if let Some(found) = function.whole().find_map(|n| own_fill(&n)) {
         return Some((file, found));

@@ -1,10 +1,14 @@
 //! Variables of one function that bear the name of what everybody reads: a field, or a variable
 //! outside. What they are given reaches nobody.
 
-use super::says::{HIDDEN_BY_LOCAL, HIDES_OUTER, NEVER_READ, READ_HERE, on_the_way, own};
+use super::says::{
+    HIDDEN_BY_LOCAL, HIDDEN_FROM_OTHERS, HIDES_OUTER, NEVER_READ, READ_HERE, on_the_way, own,
+};
 use crate::suspect::check::{Seen, Strength};
+use crate::suspect::flow::bindings;
 use crate::suspect::query::Query;
 use izba_model::code::{At, FileFacts, Flag, How, Kind};
+use izba_model::dialect::HandsOut;
 use izba_model::say;
 
 /// A variable of a function that nothing reads, and a field of the same name that is read.
@@ -60,6 +64,43 @@ pub(super) fn hidden_outer(query: &Query<'_>, seen: &mut Seen) {
             let suspect = seen.suspect(&file.path, hiding.line(), Strength::Plain, says);
             suspect.saw(&file.path, outer.line(), say!(READ_HERE));
             suspect.saw(&file.path, read.line(), say!(READ_HERE));
+        }
+    }
+}
+
+/// A name that all scripts could see is made for its own script only, and another one reads it.
+pub(super) fn hidden_from_others(query: &Query<'_>, seen: &mut Seen) {
+    let Some(file) = query.file.filter(|f| f.language.hands_out == Some(HandsOut::Globals)) else {
+        return;
+    };
+    let mut names: Vec<&str> = query.subject_names();
+    names.extend(query.asked.as_deref());
+    for name in names {
+        let here = file.tree.named(name).find(|n| n.is(Kind::Name) && n.line() == query.line);
+        let unmade = here.is_some_and(|n| bindings(file, n, name).is_empty());
+        if !unmade {
+            continue;
+        }
+        let others = query.scope.iter().filter(|f| f.path != file.path && f.language.is_code());
+        let made = others.filter_map(|f| {
+            let local = |n: &At<'_>| {
+                n.function().is_none()
+                    && (n.is(Kind::Func) && n.has(Flag::Local)
+                        || n.is(Kind::Name)
+                            && n.defines() == Some(How::Assigned)
+                            && n.parent().and_then(At::parent).is_some_and(|a| a.has(Flag::Local)))
+            };
+            let brought = |n: &At<'_>| n.assigned_value().is_some_and(|v| v.is(Kind::Import));
+            let given = f.tree.all().any(|n| {
+                n.is(Kind::Return) && n.function().is_none() && n.whole().any(|v| v.is_called(name))
+            });
+            let made = f.tree.named(name).find(local).filter(|n| !given && !brought(n))?;
+            Some((*f, made))
+        });
+        for (home, made) in made {
+            let says = say!(HIDDEN_FROM_OTHERS, name, file = file.name());
+            let suspect = seen.suspect(&home.path, made.line(), Strength::Plain, says);
+            suspect.saw(&file.path, query.line, say!(READ_HERE)).tied(1.0);
         }
     }
 }

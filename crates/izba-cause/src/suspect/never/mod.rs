@@ -23,7 +23,7 @@ use back::{method_unmade, no_return, other_override};
 use begins::{no_base_call, no_super};
 use census::{forgotten_lookup, late_locals, write_only};
 use fills::not_called;
-use hiding::{hidden_fields, hidden_outer};
+use hiding::{hidden_fields, hidden_from_others, hidden_outer};
 use objects::{entry_of_object, never_begun, nothing_to_call, told_unset};
 use unset::never_set;
 
@@ -43,6 +43,7 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     method_unmade(query, seen);
     hidden_fields(query, seen);
     hidden_outer(query, seen);
+    hidden_from_others(query, seen);
     entry_of_object(query, seen);
     nothing_to_call(query, seen);
     never_begun(query, seen);

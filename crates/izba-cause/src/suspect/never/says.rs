@@ -19,6 +19,7 @@ sayings! {
     pub(super) NOTHING_TO_CALL = "nothing-to-call",
     pub(super) NEVER_BEGUN = "never-begun",
     pub(super) SET_ALONE = "set-alone",
+    pub(super) HIDDEN_FROM_OTHERS = "hidden-from-others",
     pub(super) NO_SUPER = "no-super",
     pub(super) NO_SUPER_KNOWN = "no-super-known",
     pub(super) NO_RETURN = "no-return",
