@@ -165,7 +165,8 @@ fn set_to_itself(
         let target = assign.part(Kind::Targets).and_then(|t| t.child(0));
         let value = assign.part(Kind::Values).and_then(|v| v.child(0));
         let (Some(target), Some(value)) = (target, value) else { continue };
-        let Some(name) = target.text().filter(|t| value.is(Kind::Name) && value.is_called(t)) else {
+        let Some(name) = target.text().filter(|t| value.is(Kind::Name) && value.is_called(t))
+        else {
             continue;
         };
         let parameter = target.is(Kind::Name) && function.params().any(|p| p.is_called(name));

@@ -17,7 +17,6 @@ sayings! {
     NOTHING_COUNTED = "nothing-counted",
     IN_QUOTES = "in-quotes",
     IN_QUOTES_HERE = "in-quotes-here",
-    COUNTED_HERE = "counted-here",
 }
 
 /// The check for this: what can't be meant as it stands.

@@ -1,7 +1,7 @@
 //! Slips that programs of nobody here showed: what a function takes, lines that do nothing, what is
 //! set for another, keys that no line has. The consoles are what the real runtimes said.
 
-use super::{Case, hold};
+use super::{Case, files, found, hold};
 
 #[test]
 fn what_a_function_takes_fits_what_it_is_given_and_reads() {
@@ -661,4 +661,258 @@ ReferenceError: lamp is not defined
             ),
         },
     ]);
+}
+
+#[test]
+fn what_others_beside_it_do_is_done_here_too() {
+    hold(&[
+        Case {
+            kind: "takes.like-its-neighbours",
+            files: r#"@@ main.lua
+local calls = {}
+calls.moor = function(boat, quay)
+  return boat.name .. quay.name
+end
+calls.turn = function(boat)
+  return quay.name .. boat.name
+end
+
+local boat, mill = { name = "Wren" }, { name = "mill" }
+for _, call in pairs(calls) do
+  print(call(boat, mill))
+end
+"#,
+            console: r"Wrenmill
+lua5.4: main.lua:6: attempt to index a nil value (global 'quay')
+stack traceback:
+	main.lua:6: in local 'call'
+	main.lua:11: in main chunk
+	[C]: in ?
+",
+            at: "main.lua:5",
+            edit: ("calls.turn = function(boat)", "calls.turn = function(boat, quay)"),
+        },
+        Case {
+            kind: "takes.other-name",
+            files: r#"@@ main.lua
+local function say(txt)
+  io.write("* ", text, "\n")
+end
+
+say("cast off")
+"#,
+            console: r"* lua5.4: main.lua:2: bad argument #2 to 'write' (string expected, got nil)
+stack traceback:
+	[C]: in function 'io.write'
+	main.lua:2: in local 'say'
+	main.lua:5: in main chunk
+	[C]: in ?
+",
+            at: "main.lua:1",
+            edit: ("say(txt)", "say(text)"),
+        },
+        Case {
+            kind: "never.hidden-from-others",
+            files: r#"@@ main.lua
+require("fares")
+print(fares.mill)
+@@ fares.lua
+local fares = { mill = 4 }
+function toll(stop)
+  return fares[stop]
+end
+"#,
+            console: r"lua5.4: main.lua:2: attempt to index a nil value (global 'fares')
+stack traceback:
+	main.lua:2: in main chunk
+	[C]: in ?
+",
+            at: "fares.lua:1",
+            edit: ("local fares = {", "fares = {"),
+        },
+        Case {
+            kind: "keeps.set-to-itself",
+            files: r#"@@ main.lua
+local Boat = {}
+Boat.__index = Boat
+
+function Boat.new(name)
+  local self = setmetatable({}, Boat)
+  name = name
+  return self
+end
+
+function Boat:call()
+  return self.name:upper()
+end
+
+print(Boat.new("Wren"):call())
+"#,
+            console: r"lua5.4: main.lua:11: attempt to index a nil value (field 'name')
+stack traceback:
+	main.lua:11: in method 'call'
+	main.lua:14: in main chunk
+	[C]: in ?
+",
+            at: "main.lua:6",
+            edit: ("  name = name", "  self.name = name"),
+        },
+        Case {
+            kind: "imports.not-brought-in",
+            files: r#"@@ main.lua
+local lamp = require("lamp")
+local quay = require("quay")
+print(quay.light(), lamp.on())
+@@ lamp.lua
+local lamp = {}
+function lamp.on()
+  return 1
+end
+return lamp
+@@ quay.lua
+local quay = {}
+function quay.light()
+  return lamp.on()
+end
+return quay
+"#,
+            console: r"lua5.4: ./quay.lua:3: attempt to index a nil value (global 'lamp')
+stack traceback:
+	./quay.lua:3: in function 'quay.light'
+	main.lua:3: in main chunk
+	[C]: in ?
+",
+            at: "quay.lua:1",
+            edit: ("local quay = {}\n", "local lamp = require(\"lamp\")\nlocal quay = {}\n"),
+        },
+        Case {
+            kind: "never.not-called",
+            files: r"@@ main.js
+const tower = { bells: {} };
+function loadBells(list) {
+  for (const bell of list) {
+    tower.bells[bell.id] = bell;
+  }
+}
+function ring() {
+  console.log(tower.bells.main.id);
+}
+ring();
+",
+            console: r"/srv/marsh/main.js:8
+  console.log(tower.bells.main.id);
+                               ^
+
+TypeError: Cannot read properties of undefined (reading 'id')
+    at ring (/srv/marsh/main.js:8:32)
+    at Object.<anonymous> (/srv/marsh/main.js:10:1)
+",
+            at: "main.js:9",
+            edit: ("\nring();\n", "\nloadBells([{ id: \"main\" }]);\nring();\n"),
+        },
+    ]);
+}
+
+#[test]
+fn a_number_is_a_number_in_lists_and_loops_too() {
+    hold(&[
+        Case {
+            kind: "odd.in-quotes-here",
+            files: r#"@@ main.lua
+local picks = { 2, 1, "1", 1 }
+local boats = { "Wren", "Tern" }
+for _, pick in ipairs(picks) do
+  print(boats[pick]:upper())
+end
+"#,
+            console: r"TERN
+WREN
+lua5.4: main.lua:4: attempt to index a nil value (field '?')
+stack traceback:
+	main.lua:4: in main chunk
+	[C]: in ?
+",
+            at: "main.lua:1",
+            edit: ("\"1\"", "1"),
+        },
+        Case {
+            kind: "odd.nothing-counted",
+            files: r#"@@ main.lua
+local boats = { "Wren", "Tern" }
+for i = nil, #boats do
+  print(boats[i])
+end
+"#,
+            console: r"lua5.4: main.lua:2: bad 'for' initial value (number expected, got nil)
+stack traceback:
+	main.lua:2: in main chunk
+	[C]: in ?
+",
+            at: "main.lua:2",
+            edit: ("for i = nil,", "for i = 1,"),
+        },
+        Case {
+            kind: "odd.text-counted",
+            files: r#"@@ main.lua
+local out = "boats: "
+for i = 1, 2 do
+  out = out + i .. ", "
+end
+print(out)
+"#,
+            console: r"lua5.4: main.lua:3: attempt to add a 'string' with a 'number'
+stack traceback:
+	[C]: in metamethod 'add'
+	main.lua:3: in main chunk
+	[C]: in ?
+",
+            at: "main.lua:3",
+            edit: ("out + i ..", "out .. i .."),
+        },
+    ]);
+}
+/// What looks like one of these slips and is none.
+#[test]
+fn what_is_meant_so_is_left_alone() {
+    let python = "Traceback (most recent call last):\n  File \"main.py\", line 5, in <module>\n    \
+        print(boats[2])\n          ~~~~~^^^\nIndexError: list index out of range\n";
+    let lua = "lua5.4: main.lua:5: attempt to index a nil value (local 'boat')\n";
+    for (kind, text, console) in [
+        // A path is put together with the sign of division.
+        (
+            "odd",
+            "@@ main.py\nfrom pathlib import Path\nbase = Path(\".\")\nnames = base / \"boats\" / \"2\"\nboats = \
+                [names]\nprint(boats[2])\n",
+            python,
+        ),
+        // What a turn of the loop hands on is its own.
+        (
+            "anew",
+            "@@ main.py\nrows, boats = [], [1]\nfor name in [\"Wren\"]:\n    row = []\n    row.append(name); \
+                rows.append(row)\nprint(boats[2])\nprint(row)\n",
+            python,
+        ),
+        // A function of any number of values has room for all.
+        (
+            "takes",
+            "@@ main.lua\nlocal function log(...)\n  print(where, ...)\nend\nlocal boat\nprint(boat.name)\nlog(1, 2)\n",
+            lua,
+        ),
+        // Texts may be written as numbers where none is counted with.
+        (
+            "odd",
+            "@@ main.lua\nlocal berths = { first = \"1\", second = \"2\" }\nprint(berths.first .. \
+                berths.second)\nlocal boat\n\nprint(boat.name)\n",
+            "lua5.4: main.lua:5: attempt to index a nil value (local 'boat')\n",
+        ),
+    ] {
+        let seen = found(&files(text), console).expect("an error");
+        let of_it: Vec<String> = seen
+            .suspects
+            .iter()
+            .filter(|s| s.claim.check() == kind)
+            .map(|s| format!("{}:{} {:?}", s.file, s.line, s.claim.says))
+            .collect();
+        assert!(of_it.is_empty(), "{kind}: {of_it:?}\n{text}");
+    }
 }
