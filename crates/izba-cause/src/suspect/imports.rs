@@ -107,7 +107,12 @@ fn imports(query: &Query<'_>, seen: &mut Seen) {
             Some(How::Function | How::Class) => {
                 !n.has(Flag::Member) && n.function().is_none() && n.class().is_none()
             }
-            Some(How::Assigned) => n.function().is_none() && n.class().is_none(),
+            // What only keeps what it brought in makes nothing.
+            Some(How::Assigned) => {
+                n.function().is_none()
+                    && n.class().is_none()
+                    && !n.assigned_value().is_some_and(|v| v.is(Kind::Import))
+            }
             _ => false,
         })
     };

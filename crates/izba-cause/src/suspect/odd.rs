@@ -85,7 +85,7 @@ fn counted(file: &FileFacts, node: At<'_>) -> Option<(Saying, Strength)> {
     let joins = file.language.text_operators.iter().any(|o| o == sign);
     let text = [left, right].into_iter().find(|n| n.is(Kind::Str))?;
     let other = if text == left { right } else { left };
-    if is_number(text) && sign != "+" && !other.is(Kind::Str) {
+    if is_number(text) && !joins && !other.is(Kind::Str) {
         let quoted = text.text().unwrap_or_default();
         return Some((say!(IN_QUOTES_HERE, text = quoted), Strength::Plain));
     }

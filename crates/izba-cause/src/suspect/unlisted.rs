@@ -3,6 +3,7 @@
 
 use super::check::{Check, Seen, Strength};
 use super::query::Query;
+use super::spelling::is_outside_name;
 use super::symbols::is_name;
 use izba_model::Family;
 use izba_model::claim::Saying;
@@ -76,7 +77,16 @@ fn asked_of_filled<'a>(query: &Query<'a>) -> Vec<&'a str> {
             n.defines() == Some(How::Key) || n.is(Kind::Field) && n.defines().is_some()
         })
     };
-    asked.filter_map(At::text).filter(|w| !made(w)).collect()
+    // What is called, or comes with the language, is no key.
+    let outside = |word: &str| {
+        matches!(word, "self" | "this")
+            || is_outside_name(query.index, query.file.map(|f| f.language), word)
+    };
+    asked
+        .filter(|n| !n.is_callee())
+        .filter_map(At::text)
+        .filter(|w| !made(w) && !outside(w))
+        .collect()
 }
 
 /// What else is looked up like a key, the nearest before it first: texts of the same list, other
@@ -124,9 +134,9 @@ fn looked_up_beside<'a>(query: &Query<'a>, key: &str) -> Vec<&'a str> {
 }
 
 /// The first word of each line.
-fn first_words(file: &FileFacts) -> Vec<(u32, &str)> {
+fn first_words(text: &str) -> Vec<(u32, &str)> {
     let ends = |c: char| matches!(c, ':' | '=' | ';' | ',' | '|' | '\t' | ']') || c.is_whitespace();
-    let lines = file.text.lines().take(LINES).enumerate();
+    let lines = text.lines().take(LINES).enumerate();
     lines
         .map(|(at, line)| (at as u32 + 1, line.trim().trim_start_matches('[')))
         .map(|(at, line)| (at, line.split(ends).next().unwrap_or("").trim_matches(['"', '\''])))
@@ -135,7 +145,7 @@ fn first_words(file: &FileFacts) -> Vec<(u32, &str)> {
 }
 
 fn in_lines(query: &Query<'_>, file: &FileFacts, key: &str, beside: &[&str], seen: &mut Seen) {
-    let words = first_words(file);
+    let words = first_words(&file.text);
     if words.iter().any(|(_, w)| *w == key) {
         return;
     }
@@ -149,8 +159,9 @@ fn in_lines(query: &Query<'_>, file: &FileFacts, key: &str, beside: &[&str], see
     let listed: Vec<&&str> = beside.iter().filter(|b| words.iter().any(|(_, w)| w == *b)).collect();
     let near = words.iter().find_map(|(line, word)| {
         let edit = name_edit(key, word).filter(|e| *e <= NameEdit::Letter && word.len() > 2)?;
-        // What is looked up itself is spelt as it should be.
-        (!beside.contains(word)).then_some((*line, *word, edit))
+        // What is looked up itself is spelt as it should be, and so is what begins several lines.
+        let once = words.iter().filter(|(_, w)| w == word).count() == 1;
+        (once && !beside.contains(word)).then_some((*line, *word, edit))
     });
     if let Some((line, word, edit)) = near {
         let says = say!(WRITTEN_OTHERWISE, name = word, other = key, edit = edit.says(key, word));
@@ -167,14 +178,12 @@ fn in_lines(query: &Query<'_>, file: &FileFacts, key: &str, beside: &[&str], see
 #[cfg(test)]
 mod tests {
     use super::first_words;
-    use izba_model::code::FileFacts;
 
     #[test]
     fn lines_begin_with_a_word_whatever_parts_them() {
         let text = "# boats\nheron|8|sail\n[gulls]\n start : 2,3\n\n\"tern\";5\n- x\n";
-        let file = FileFacts { text: text.into(), ..FileFacts::default() };
-        let words: Vec<&str> = first_words(&file).into_iter().map(|(_, word)| word).collect();
+        let words: Vec<&str> = first_words(text).into_iter().map(|(_, word)| word).collect();
         assert_eq!(words, ["heron", "gulls", "start", "tern"]);
-        assert_eq!(first_words(&file)[3].0, 6);
+        assert_eq!(first_words(text)[3].0, 6);
     }
 }

@@ -104,16 +104,8 @@ pub(super) fn not_handed_out(missed: &Missed<'_>, word: &str, seen: &mut Seen) -
         .collect();
     let (Some(from), Some(to)) = (exports.iter().min(), exports.iter().max()) else { return false };
     let reason = say!(NOT_HANDED_OUT, file = home.name(), name = word);
-    // Where each has a step of its own, behind the last of them.
-    let steps = home.tree.named("exports").map(|n| n.step().line());
-    let each = steps.filter(|line| line != from).count() > 0;
-    let line = if each { *to } else { *from };
-    let suspect = seen.suspect(&home.path, line, Strength::Plain, reason);
-    suspect.to((*to).max(line + u32::from(each))).saw(
-        &home.path,
-        made.line(),
-        say!(MADE_HERE, name = word),
-    );
+    let suspect = seen.suspect(&home.path, *from, Strength::Plain, reason);
+    suspect.to(*to).saw(&home.path, made.line(), say!(MADE_HERE, name = word));
     suspect.saw(&missed.site.0.path, missed.site.1.line(), say!(LOOKED_UP));
     true
 }
