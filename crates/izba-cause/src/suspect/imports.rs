@@ -242,7 +242,7 @@ fn among(query: &Query<'_>, file: &FileFacts, imports: &[At<'_>], wanted: &str) 
         imports.iter().filter(|i| most.is_some_and(|m| package(m) == package(i))).collect();
     let in_order = of_one.windows(2).all(|w| written(w[0]) <= written(w[1]));
     let first = |i: &&&At<'_>| written(i).rsplit('.').next().is_some_and(|l| l < wanted);
-    let before = of_one.iter().filter(first).last();
+    let before = of_one.iter().rfind(first);
     if let Some(before) = before.filter(|_| file.language.imports_types && in_order) {
         return before.line();
     }
