@@ -70,7 +70,7 @@ pub(super) fn has_empty_body(block: At<'_>) -> bool {
 }
 
 /// The name under which a function is kept.
-pub(in crate::suspect) fn kept_as(function: At<'_>) -> Option<&str> {
+pub(crate) fn kept_as(function: At<'_>) -> Option<&str> {
     let parent = function.parent()?;
     match parent.kind() {
         Kind::Values => parent.parent()?.part(Kind::Targets)?.child(0)?.last_name(),
