@@ -43,12 +43,8 @@ fn look(query: &Query<'_>, seen: &mut Seen) {
     let functions = functions.filter(|(_, n)| n.is(Kind::Func) && n.part(Kind::Block).is_some());
     for (file, function) in functions.take(FUNCTIONS) {
         let counted = counts_arguments(query, function);
-        let unmade = unmade_names(query, file, function);
-        let Some(read) =
-            unmade.into_iter().find(|n| counted || n.text().is_some_and(|t| wanted.contains(&t)))
-        else {
-            continue;
-        };
+        let asked = |name: &str| counted || wanted.contains(&name);
+        let Some(read) = unmade_name(query, file, function, asked) else { continue };
         let Some(name) = read.text() else { continue };
         if !no_room(query, file, function, name, seen)
             && !others_take_it(file, function, name, seen)
@@ -69,11 +65,16 @@ fn counts_arguments(query: &Query<'_>, function: At<'_>) -> bool {
     called.is_some() && COUNTED.is_match(&query.said)
 }
 
-/// Names that a function reads alone and that nothing makes, each once.
-fn unmade_names<'a>(query: &Query<'a>, file: &'a FileFacts, function: At<'a>) -> Vec<At<'a>> {
-    let mut found: Vec<At<'a>> = Vec::new();
-    for node in function.whole().filter(|n| n.is(Kind::Name) && n.defines().is_none()) {
-        let Some(name) = node.text() else { continue };
+/// The first name that a function reads alone, that is asked about, and that nothing makes.
+fn unmade_name<'a>(
+    query: &Query<'a>,
+    file: &'a FileFacts,
+    function: At<'a>,
+    asked: impl Fn(&str) -> bool,
+) -> Option<At<'a>> {
+    let mut reads = function.whole().filter(|n| n.is(Kind::Name) && n.defines().is_none());
+    reads.find(|node| {
+        let Some(name) = node.text().filter(|name| asked(name)) else { return false };
         // Kept as a field of its own name, it was to come in.
         let kept = node.parent().filter(|p| p.is(Kind::Values)).and_then(At::parent);
         let to_itself = kept.and_then(|a| a.part(Kind::Targets)?.child(0)).is_some_and(|t| {
@@ -84,21 +85,15 @@ fn unmade_names<'a>(query: &Query<'a>, file: &'a FileFacts, function: At<'a>) ->
         let lacking = to_itself
             && function.has(Flag::Constructor)
             && !function.params().any(|p| p.is_called(name));
-        if lacking && !found.iter().any(|n| n.is_called(name)) {
-            found.push(node);
-            continue;
-        }
-        let known = matches!(name, "self" | "this" | "super" | "arguments" | "cls" | "_")
-            || found.iter().any(|n| n.is_called(name))
-            || node.is_callee()
-            || is_outside_name(query.index, Some(file.language), name)
-            || query.symbols.is_made_alone(name)
-            || !bindings(file, node, name).is_empty();
-        if !known {
-            found.push(node);
-        }
-    }
-    found
+        let known = || {
+            matches!(name, "self" | "this" | "super" | "arguments" | "cls" | "_")
+                || node.is_callee()
+                || is_outside_name(query.index, Some(file.language), name)
+                || query.symbols.is_made_alone(name)
+                || !bindings(file, *node, name).is_empty()
+        };
+        lacking || !known()
+    })
 }
 
 /// The function is called with more than it has room for.
