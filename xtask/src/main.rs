@@ -1,7 +1,9 @@
 //! Chores of the repository, in Rust: `cargo xtask test | shots | drawings | dialects | samples |
-//! faults | seed-faults | learn | answers | healthy | hostile | editor | web | bench | layers | sizes | ci`.
+//! faults | seed-faults | learn | answers | healthy | hostile | editor | web | package |
+//! bench | layers | sizes | ci`.
 
 mod answers;
+mod apt;
 mod bench;
 mod dialects;
 mod drawings;
@@ -11,7 +13,7 @@ mod healthy;
 mod hostile;
 mod layers;
 mod learn;
-mod packages;
+mod package;
 mod samples;
 mod seed;
 mod shots;
@@ -29,27 +31,28 @@ fn main() -> ExitCode {
     let rest: Vec<String> = words.collect();
     let outcome = match chore.as_str() {
         "test" => {
-            packages::for_tests().and_then(|()| cargo(&["build", "--workspace"])).and_then(|()| {
+            apt::for_tests().and_then(|()| cargo(&["build", "--workspace"])).and_then(|()| {
                 let mut all = vec!["test", "--workspace"];
                 all.extend(rest.iter().map(String::as_str));
                 cargo(&all)
             })
         }
-        "shots" => packages::for_shots().and_then(|()| shots::run(&rest)),
-        "dialects" => packages::for_tests().and_then(|()| dialects::run()),
+        "shots" => apt::for_shots().and_then(|()| shots::run(&rest)),
+        "dialects" => apt::for_tests().and_then(|()| dialects::run()),
         "drawings" => drawings::drawings(),
         "bench" => bench::run(&rest),
-        "samples" => packages::for_tests().and_then(|()| samples::run()),
+        "samples" => apt::for_tests().and_then(|()| samples::run()),
         "faults" => faults(),
-        "seed-faults" => packages::for_tests().and_then(|()| seed::run()),
+        "seed-faults" => apt::for_tests().and_then(|()| seed::run()),
         "answers" => answers::run(&rest),
         "healthy" => healthy::run(&rest),
         "hostile" => hostile::run(&rest),
         "editor" => editor::run(&rest),
         "fuzz" => fuzz::run(&rest),
         "layers" => layers::run(),
-        "web" => packages::for_tests().and_then(|()| web::run(&rest)),
+        "web" => apt::for_tests().and_then(|()| web::run(&rest)),
         "learn" => learn::run_on(&rest),
+        "package" => package::run_on(&rest),
         "sizes" => sizes(),
         "ci" => cargo(&["fmt", "--check"])
             .and_then(|()| {
@@ -57,7 +60,7 @@ fn main() -> ExitCode {
             })
             .and_then(|()| layers::run()),
         _ => Err("say which chore: test, shots, drawings, dialects, samples, faults, seed-faults, learn, \
-            answers, healthy, hostile, editor, fuzz, web, bench, layers, sizes or ci"
+            answers, healthy, hostile, editor, fuzz, web, package, bench, layers, sizes or ci"
             .into()),
     };
     match outcome {

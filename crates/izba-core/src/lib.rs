@@ -7,6 +7,7 @@
 //! clock, starts a thread or knows a terminal.
 
 pub mod answer;
+pub mod class;
 mod digest;
 pub mod engine;
 pub mod filter;

@@ -17,6 +17,7 @@ mod values;
 use crate::{Outcome, cargo, root, say};
 use report::Report;
 use std::fs::File;
+pub use terminal::Terminal;
 
 type Part = (&'static str, fn(&std::path::Path, &mut Report) -> Result<(), String>);
 

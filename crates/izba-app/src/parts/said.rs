@@ -43,7 +43,7 @@ pub fn sentence(model: &Model, group: &GroupView) -> String {
         },
         State::Quiet => match &group.silence {
             Some(silence) => silence.sentence(),
-            None if got_past(model, group) => {
+            None if model.shown.snapshot.got_past(group) => {
                 format!("it ended run {}; this one went to its end without it", group.last_run)
             }
             None if group.count == 1 => format!("once in run {}; too early to say", group.last_run),
@@ -70,11 +70,4 @@ pub fn sentence(model: &Model, group: &GroupView) -> String {
         },
         State::Still => format!("met since run {}", group.first_run),
     }
-}
-
-/// Whether a mistake ended the last run that saw it, and the newest run went well to its own end.
-pub fn got_past(model: &Model, group: &GroupView) -> bool {
-    let source = model.shown.snapshot.sources.get(group.source);
-    let well = source.is_some_and(|s| matches!(s.mark, RunMark::Ended { well: true, .. }));
-    well && group.stopped == Some(group.last_run)
 }

@@ -803,6 +803,14 @@ impl Snapshot {
         self.sources.iter().map(|s| s.overlooked).sum()
     }
 
+    /// Whether a mistake ended the last run that saw it, and the newest run went well to its own
+    /// end.
+    pub fn got_past(&self, group: &GroupView) -> bool {
+        let source = self.sources.get(group.source);
+        let well = source.is_some_and(|s| matches!(s.mark, RunMark::Ended { well: true, .. }));
+        well && group.stopped == Some(group.last_run)
+    }
+
     /// A sentence about a program that ended badly while its console holds no error that would
     /// explain it.
     pub fn unexplained_end(&self) -> Option<String> {

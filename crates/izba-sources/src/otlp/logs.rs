@@ -5,7 +5,10 @@ use super::signal::Signal;
 use super::thrown::{TOLD, thrown_at, with_place};
 use super::value::{all, attribute, id, line, others, plain, words};
 use super::wire::{self, Kind, Schema};
-use serde_json::Value;
+use serde_json::{Value, json};
+
+/// The scope under which other Izbas tell of their mistakes.
+const IZBA: &str = "izba";
 
 pub(super) static SIGNAL: Signal = Signal {
     path: "/v1/logs",
@@ -31,18 +34,30 @@ const RECORD: &Schema = &[
 fn lines(told: &Value) -> String {
     let mut lines = String::new();
     for resource in all(&told["resourceLogs"]) {
-        let service = attribute(&resource["resource"]["attributes"], "service.name");
+        let said_by = &resource["resource"]["attributes"];
+        let service = attribute(said_by, "service.name");
         for scope in all(&resource["scopeLogs"]) {
-            let logger = scope["scope"]["name"].as_str().map(Value::from);
+            let logger = scope["scope"]["name"].as_str();
+            // Of an Izba it matters who of several it is.
+            let sender = (logger == Some(IZBA)).then(|| {
+                let of = |name: &str| attribute(said_by, name);
+                json!({"id": of("service.instance.id"), "name": of("user.name")})
+            });
             for record in all(&scope["logRecords"]) {
-                lines += &line_of(record, service.clone(), logger.clone());
+                let (service, logger) = (service.clone(), logger.map(Value::from));
+                lines += &line_of(record, service, logger, sender.clone());
             }
         }
     }
     lines
 }
 
-fn line_of(record: &Value, service: Option<Value>, logger: Option<Value>) -> String {
+fn line_of(
+    record: &Value,
+    service: Option<Value>,
+    logger: Option<Value>,
+    sender: Option<Value>,
+) -> String {
     let time = record.get("timeUnixNano").filter(|t| !matches!(t.as_str(), Some("0")));
     let body = plain(&record["body"]);
     let message = body.as_ref().map(|body| said(body).unwrap_or_else(|| words(body)).into());
@@ -52,6 +67,7 @@ fn line_of(record: &Value, service: Option<Value>, logger: Option<Value>) -> Str
         ("level", Some(level(record))),
         ("app", service),
         ("logger", logger),
+        ("sender", sender),
         ("message", message),
         ("fields", body.filter(Value::is_object)),
         ("exception", exception),
@@ -84,8 +100,7 @@ fn level(record: &Value) -> Value {
 
 #[cfg(test)]
 mod tests {
-    use super::lines;
-    use serde_json::json;
+    use super::*;
 
     #[test]
     fn records_become_lines_with_what_matters() {

@@ -4,6 +4,7 @@
 
 mod logs;
 mod metrics;
+mod out;
 mod signal;
 mod spans;
 mod thrown;
@@ -21,6 +22,8 @@ use std::net::SocketAddr;
 use std::sync::atomic::AtomicBool;
 use std::sync::{Arc, Mutex};
 use wire::Unread;
+
+pub use out::{Outbox, Told, collector};
 
 const JSON: &str = "application/json";
 const PROTOBUF: &str = "application/x-protobuf";

@@ -3,7 +3,7 @@
 
 use crate::model::{Model, Question, list_head, list_shape};
 use crate::parts::pen::{ago, clock, put, put_right, rate, safe, title};
-use crate::parts::said::{got_past, sentence, sign};
+use crate::parts::said::{sentence, sign};
 use crate::theme::{Ground, Ink};
 use izba_cause::explain::Explanation;
 use izba_core::group::Verdict;
@@ -290,7 +290,7 @@ fn state(model: &Model, group: &GroupView) -> String {
             Some(Verdict::NothingChanged) => "quiet, but nothing was changed".into(),
             _ => "quiet: too early to say".into(),
         },
-        State::Quiet if got_past(model, group) => "quiet: this run went to its end".into(),
+        State::Quiet if model.shown.snapshot.got_past(group) => "quiet: this run went to its end".into(),
         State::Quiet if group.count == 1 => format!("quiet; once in run {}", group.last_run),
         State::Quiet => {
             format!("quiet; {} times in run {}", thousands(group.count), group.last_run)

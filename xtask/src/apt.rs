@@ -32,6 +32,8 @@ const SHOTS: &[Need] = &[
     Need { program: "fc-list", package: "fontconfig" },
 ];
 
+const FRESH_ROOT: &[Need] = &[Need { program: "debootstrap", package: "debootstrap" }];
+
 /// What the tests use without a program of its own, told by a file: a debug adapter that nobody
 /// here wrote.
 const TEST_FILES: &[(&str, &str)] =
@@ -49,6 +51,11 @@ pub fn for_tests() -> Outcome {
     let mut packages = missing(TESTS);
     packages.extend(missing_files(TEST_FILES));
     install(packages)
+}
+
+/// What makes a root in which nothing is installed yet.
+pub fn for_fresh_root() -> Outcome {
+    install(missing(FRESH_ROOT))
 }
 
 /// What the pictures need: a screen without a screen.
