@@ -37,6 +37,7 @@ const ALSO: &[(Action, &str)] = &[
     (Action::Corner, "reduce shrink smaller"),
     (Action::Words, "glossary explain dictionary"),
     (Action::Sources, "add file follow watch log settings"),
+    (Action::Class, "others pupils students who stuck"),
     (Action::Teach, "format layout pattern"),
     (Action::SelectText, "mouse"),
     (Action::Copy, "clipboard"),

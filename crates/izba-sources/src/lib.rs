@@ -16,6 +16,7 @@ mod left_behind;
 mod listen;
 #[cfg(feature = "otlp")]
 mod otlp;
+mod outbox;
 mod page;
 mod parse_only;
 mod reports;
@@ -37,6 +38,7 @@ pub use interpreter::find_interpreter;
 pub use listen::{listen, whole_messages};
 #[cfg(feature = "otlp")]
 pub use otlp::{lines_of_export, take_telemetry};
+pub use outbox::{Outbox, Told, collector};
 pub use page::{PageAt, WatchedPage, open_page};
 pub use parse_only::accepts;
 pub use reports::take_reports;

@@ -2,6 +2,7 @@
 //! engine thread, kept, looked into, paused and cornered. It publishes immutable snapshots and
 //! takes orders; a terminal, a command, a server and tests all use it in the same way.
 
+pub mod collector;
 mod cornered;
 pub mod cornering;
 pub mod debugged;

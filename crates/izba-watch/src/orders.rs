@@ -1,11 +1,13 @@
 //! What the engine thread is asked for, what it answers, and what it publishes.
 
-use crate::request::{Packed, Telling};
+use crate::collector::Telling;
+use crate::request::{self, Packed};
 use crate::rows::LineRow;
 use crate::{Code, CornerFor, CornerView, Past, PauseOrder, PauseView, ValuesView};
 use izba_console::paths::Folded;
 use izba_console::read::Layout;
 use izba_core::LineRef;
+use izba_core::class::Class;
 use izba_core::notes::Note;
 use izba_core::{GroupBy, GroupId, Phrase, RunMark, Snapshot, Wish};
 use izba_files::Saved;
@@ -57,6 +59,10 @@ pub struct Published {
     pub tries_alone: bool,
     /// The program under a debug adapter, and where it shall stop.
     pub pause: Arc<PauseView>,
+    /// How it goes with telling a collector, where there is one.
+    pub telling: Option<Telling>,
+    /// What the Izbas of others told.
+    pub class: Arc<Class>,
 }
 
 /// What the user decided about a source.
@@ -196,7 +202,7 @@ pub enum Order {
     /// Write a request for help for a group.
     Tell(GroupId),
     /// Pack the request for a group with its log and these own files.
-    Pack(GroupId, Arc<Telling>, Vec<String>),
+    Pack(GroupId, Arc<request::Telling>, Vec<String>),
     /// Write the picture of the page into a file that was taken when a group's error struck.
     Picture(GroupId),
     /// Make a note about a group ready to be written, or the one that is there.
@@ -292,7 +298,7 @@ pub enum Answer {
     /// A note ready to be written, and the file it came from.
     Note(Box<Note>, Option<PathBuf>),
     /// A request for help.
-    Telling(Arc<Telling>),
+    Telling(Arc<request::Telling>),
     /// The program stopped, and its stop is in the snapshot.
     Stopped,
     /// What went wrong, as `izba read` says it.

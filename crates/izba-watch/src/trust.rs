@@ -2,6 +2,7 @@
 //! would do is shown and asked once, for each folder and content, before anything of it is done.
 //! What reaches beyond the folder or this machine is asked for by its name.
 
+use crate::collector::Tell;
 use crate::kinds::{Act, Wanted};
 use crate::wanted::{self, FILE, Refused};
 use izba_model::text::counted;
@@ -15,6 +16,7 @@ pub struct Settings {
     folder: PathBuf,
     content: String,
     wanted: Vec<Wanted>,
+    tell: Option<Tell>,
     trust: Trust,
     /// Set when what needs no name was allowed; with what was allowed by name.
     given: Option<BTreeSet<String>>,
@@ -46,8 +48,8 @@ pub fn look(root: &Path, store: &Path) -> Result<Option<Settings>, Refused> {
     let folder = root.canonicalize().unwrap_or_else(|_| root.to_owned());
     let (trust, content) = (Trust::of(store), hash(text.as_bytes()));
     let given = trust.given(&folder, &content);
-    let wanted = wanted::parse_settings(&text, root)?;
-    Ok(Some(Settings { folder, content, wanted, trust, given }))
+    let (wanted, tell) = wanted::parse(&text, root)?;
+    Ok(Some(Settings { folder, content, wanted, tell, trust, given }))
 }
 
 impl Settings {
@@ -59,7 +61,8 @@ impl Settings {
     /// What is to be asked before [`Settings::sources`] gives all of them; `None` when nothing is.
     pub fn asked(&self) -> Option<Asked> {
         let mut asked = Asked::default();
-        for act in self.wanted.iter().flat_map(|w| w.acts(&self.folder)) {
+        let sources = self.wanted.iter().flat_map(|w| w.acts(&self.folder));
+        for act in sources.chain(self.tell.iter().map(Tell::act)) {
             let (list, known) = match &act.name {
                 None => (&mut asked.plain, self.given.is_some()),
                 Some(name) => {
@@ -89,21 +92,25 @@ impl Settings {
         })
     }
 
+    fn may(&self, act: &Act) -> bool {
+        match (&act.name, &self.given) {
+            (_, None) => false,
+            (None, Some(_)) => true,
+            (Some(name), Some(given)) => given.contains(name),
+        }
+    }
+
+    /// Who is told of errors, where that is allowed.
+    pub fn tell(&self) -> Option<Tell> {
+        self.tell.clone().filter(|tell| self.may(&tell.act()))
+    }
+
     /// The sources all of whose acts are allowed, and a sentence about those that are left out.
     pub fn sources(self) -> (Vec<Wanted>, Option<String>) {
         let all = self.wanted.len();
-        let may = |act: Act| match (act.name, &self.given) {
-            (_, None) => false,
-            (None, Some(_)) => true,
-            (Some(name), Some(given)) => given.contains(&name),
-        };
         let folder = &self.folder;
-        let allowed: Vec<Wanted> = self
-            .wanted
-            .iter()
-            .filter(|wanted| wanted.acts(folder).into_iter().all(may))
-            .cloned()
-            .collect();
+        let may = |wanted: &&Wanted| wanted.acts(folder).iter().all(|act| self.may(act));
+        let allowed: Vec<Wanted> = self.wanted.iter().filter(may).cloned().collect();
         let out = (all - allowed.len()) as u64;
         let told = counted(out, "source of izba.toml is", "sources of izba.toml are");
         (allowed, (out > 0).then(|| format!("{told} left out, as you said")))
@@ -204,6 +211,29 @@ mod tests {
         assert!(plain.is_empty() && named.len() == 2, "{plain:?} {named:?}");
         place.write(&format!("{BOTH}\n[[source]]\nrun = \"rm -r harbour\"\n"));
         assert_eq!(place.asked().0.len(), 4);
+    }
+
+    #[test]
+    fn whom_settings_would_tell_is_asked_and_beyond_this_machine_by_name() {
+        let near = Place::with("[tell]\nto = \"127.0.0.1:4318\"\n");
+        assert_eq!(
+            near.asked().0,
+            ["tell a program of this machine at 127.0.0.1:4318 of your errors"]
+        );
+        assert_eq!(near.look().tell(), None, "nothing is told unasked");
+        near.look().allow([]).expect("room");
+        assert_eq!(near.look().tell().map(|t| t.to), Some("127.0.0.1:4318".into()));
+        let far = Place::with("[tell]\nto = \"http://quay.example:4318\"\nname = \"Wren\"\n");
+        assert_eq!(far.asked().1, ["tell quay.example:4318 of your errors"]);
+        far.look().allow([]).expect("room");
+        assert_eq!(far.look().tell(), None);
+        far.look().allow(["quay.example:4318".to_owned()]).expect("room");
+        assert_eq!(far.look().tell().and_then(|t| t.name), Some("Wren".into()));
+        // What is no address is refused with its place.
+        let text = "[tell]\nto = \"the teacher\"\n";
+        std::fs::write(near.folder.path().join(FILE), text).expect("room");
+        let refused = look(near.folder.path(), near.store.path()).expect_err("no address");
+        assert!(refused.text.contains("[tell]: “the teacher” is no address"), "{}", refused.text);
     }
 
     #[test]

@@ -1,6 +1,7 @@
 //! What is to be watched, as people name it: in `izba.toml`, on the screen, and as offers of what
 //! fits a folder.
 
+use crate::collector::Tell;
 use crate::kinds::{FOLLOW, KINDS, Named, PAGE, RUN, Wanted};
 use serde::Deserialize;
 use std::path::{Path, PathBuf};
@@ -98,6 +99,8 @@ struct Settings {
     /// Names that an engine brings: those who look for slips read them.
     #[serde(default, rename = "names")]
     _names: Vec<String>,
+    /// Who is told of errors.
+    tell: Option<Tell>,
 }
 
 /// Why the project's file cannot be followed, with what helps.
@@ -152,6 +155,11 @@ fn read_file(root: &Path) -> Result<Vec<Wanted>, Refused> {
 ///
 /// What is wrong, and in which line.
 pub fn parse_settings(text: &str, root: &Path) -> Result<Vec<Wanted>, Refused> {
+    parse(text, root).map(|(sources, _)| sources)
+}
+
+/// The same, with who is told of errors.
+pub(crate) fn parse(text: &str, root: &Path) -> Result<(Vec<Wanted>, Option<Tell>), Refused> {
     let settings: Settings = toml::from_str(text).map_err(|e| {
         let line =
             e.span().map_or(1, |span| 1 + text[..span.start.min(text.len())].matches('\n').count());
@@ -200,12 +208,15 @@ pub fn parse_settings(text: &str, root: &Path) -> Result<Vec<Wanted>, Refused> {
         };
         wanted.origin(root).map(|_| wanted)
     };
+    let refused = |why: String| Refused::new(format!("{FILE}, [tell]: {why}"));
+    let tell = settings.tell.map(|t| Tell::new(&t.to, t.name)).transpose().map_err(refused)?;
     let numbered = settings.source.into_iter().enumerate();
-    numbered
+    let sources = numbered
         .map(|(at, source)| {
             one(source).map_err(|why| Refused::new(format!("{FILE}, source {}: {why}", at + 1)))
         })
-        .collect()
+        .collect::<Result<_, _>>()?;
+    Ok((sources, tell))
 }
 
 /// Adds sources to the project's file, unless they stand there; how many were added.

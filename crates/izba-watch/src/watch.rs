@@ -5,6 +5,7 @@
 //! most 60 times a second, and rows by asking for a window of them; no lock is shared with the
 //! interface.
 
+use crate::collector::{Collector, Hearing, Tell};
 use crate::heard::Heard;
 use crate::keeping::Past;
 use crate::kinds::Origin;
@@ -54,6 +55,8 @@ pub struct Setup {
     pub ahead: bool,
     /// Who else hears what programs print, as it is read.
     pub heard: Heard,
+    /// Who is told what becomes of mistakes.
+    pub tell: Option<Tell>,
 }
 
 impl Setup {
@@ -72,6 +75,7 @@ impl Setup {
             past: None,
             ahead: true,
             heard: Heard::default(),
+            tell: None,
         }
     }
 }
@@ -142,6 +146,8 @@ impl Watch {
             tries_alone: trying.alone,
             page_told: None,
             page_awaited: false,
+            telling: None,
+            class: Arc::default(),
         };
         let told = orders.clone();
         let detecting =
@@ -158,6 +164,11 @@ impl Watch {
         let announced = Arc::new(AtomicBool::new(false));
         // Those that come later bring their page themselves.
         let page = if setup.later.is_empty() { ToldPage::default() } else { ToldPage::none() };
+        let (collector, refused) =
+            match setup.tell.map(|tell| Collector::open(&tell, &setup.root, &store)).transpose() {
+                Ok(collector) => (collector, None),
+                Err(sentence) => (None, Some(sentence)),
+            };
         let mut worker = Worker {
             engine,
             root: setup.root.clone(),
@@ -180,6 +191,7 @@ impl Watch {
                 .chain(said)
                 .chain(heard)
                 .chain(unread)
+                .chain(refused)
                 .chain(izba_sources::aside_told())
                 .collect(),
             utc_offset: jiff::Zoned::now().offset().seconds(),
@@ -200,6 +212,8 @@ impl Watch {
             announced: announced.clone(),
             ahead: setup.ahead,
             heard: setup.heard,
+            collector,
+            hearing: Hearing::default(),
             aside: false,
             page,
             opens_many: setup.sources.len() + setup.wanted.len() > 1,

@@ -52,7 +52,7 @@ pub fn start(
     let name = text.join(" ");
     let setup = Setup {
         again_on_save: on_save,
-        ..Setup::new(shared.root(), session, vec![(name.clone(), Box::new(debugged))])
+        ..shared.setup(session, vec![(name.clone(), Box::new(debugged))])
     };
     if has_screen() { super::on_screen::on_screen(setup) } else { without_screen(setup) }
 }

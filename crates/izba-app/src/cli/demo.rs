@@ -135,7 +135,7 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
         };
     }
     let session = Store::new_session(shared.store.clone())?;
-    let mut setup = Setup { demo: true, ..Setup::new(shared.root(), session, Vec::new()) };
+    let mut setup = Setup { demo: true, ..shared.setup(session, Vec::new()) };
     let wanted = args.source.map_or(ALL.to_vec(), |one| vec![one]);
     for (at, source) in wanted.into_iter().enumerate() {
         let command = Command::new(CommandSpec {

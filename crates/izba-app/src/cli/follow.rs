@@ -4,7 +4,6 @@ use super::say::has_screen;
 use super::shared::{Outcome, Shared};
 use crate::command_error::CommandError;
 use izba_sources::Store;
-use izba_watch::Setup;
 use izba_watch::kinds::file_name;
 use izba_watch::kinds::{File, Origin};
 use std::path::PathBuf;
@@ -31,5 +30,5 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
     let session = Store::new_session(shared.store.clone())?;
     let sources =
         args.files.into_iter().map(|f| (file_name(&f), Box::new(File(f)) as Origin)).collect();
-    super::on_screen::on_screen(Setup::new(shared.root(), session, sources))
+    super::on_screen::on_screen(shared.setup(session, sources))
 }

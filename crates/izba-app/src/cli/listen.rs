@@ -1,10 +1,9 @@
 //! `izba listen`: watches what other programs send over the network of this machine.
 
-use super::say::has_screen;
+use super::aloud::Aloud;
 use super::shared::{Outcome, Shared};
 use crate::command_error::CommandError;
 use izba_sources::Store;
-use izba_watch::Setup;
 #[cfg(feature = "otlp")]
 use izba_watch::kinds::Otlp;
 use izba_watch::kinds::{Origin, Reports, Senders};
@@ -14,7 +13,7 @@ use std::net::SocketAddr;
 #[command(
     after_help = "Examples:\n  izba listen --syslog 127.0.0.1:5514\n  izba listen --otlp 127.0.0.1:4318 \
         --lines 127.0.0.1:5170\n  logger --server 127.0.0.1 --port 5514 --tcp --rfc5424 'no \
-        rope'\n\nOnly this machine can reach an address that begins with 127; to let others \
+        rope'\n  izba listen --otlp 0.0.0.0:4318     a class: each of the others starts theirs with --tell\n\nOnly this machine can reach an address that begins with 127; to let others \
         in, name an address of the network."
 )]
 pub struct Args {
@@ -31,6 +30,8 @@ pub struct Args {
     /// Take lines at this address, over TCP and UDP: text, or a JSON object on each
     #[arg(long, value_name = "ADDR")]
     lines: Vec<SocketAddr>,
+    #[command(flatten)]
+    aloud: Aloud,
 }
 
 pub fn run(shared: &Shared, args: &Args) -> Outcome {
@@ -48,12 +49,7 @@ pub fn run(shared: &Shared, args: &Args) -> Outcome {
             "name one: izba listen --syslog 127.0.0.1:5514",
         ));
     }
-    if !has_screen() {
-        return Err(CommandError::wrong_use(
-            "listen needs a terminal to draw on",
-            "without one, let the sender write a file and use: izba read FILE…",
-        ));
-    }
+    let watching = args.aloud.endless("what others send")?;
     let session = Store::new_session(shared.store.clone())?;
-    super::on_screen::on_screen(Setup::new(shared.root(), session, sources))
+    watching.watch(shared.setup(session, sources))
 }

@@ -60,6 +60,6 @@ fn watch(shared: &Shared, words: Vec<OsString>) -> Result<Watch, CommandError> {
     let session = Store::new_session(shared.store.clone())?;
     let name = command.line();
     let sources: Vec<(String, Origin)> = vec![(name, Box::new(command))];
-    let setup = Setup { again_on_save: true, ..Setup::new(shared.root(), session, sources) };
+    let setup = Setup { again_on_save: true, ..shared.setup(session, sources) };
     Ok(Watch::start(setup)?)
 }

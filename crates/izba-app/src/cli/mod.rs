@@ -35,7 +35,9 @@ mod store;
 mod trial;
 mod trust;
 
+use crate::command_error::CommandError;
 use clap::{CommandFactory, Parser, Subcommand};
+use izba_watch::collector::Tell;
 use shared::Shared;
 use std::path::PathBuf;
 use std::process::ExitCode;
@@ -69,6 +71,12 @@ struct Cli {
     #[arg(long, global = true, value_name = "NAME", num_args = 0..=1, require_equals = true,
         default_missing_value = "")]
     trust: Vec<String>,
+    /// Tell a collector what becomes of each mistake of yours, as OpenTelemetry logs (OTLP over HTTP)
+    #[arg(long, global = true, value_name = "ADDR")]
+    tell: Option<String>,
+    /// The name to be told under; without it nobody sees who you are
+    #[arg(long, global = true, value_name = "NAME", requires = "tell")]
+    tell_as: Option<String>,
 }
 
 #[derive(Subcommand, Debug)]
@@ -130,7 +138,7 @@ pub fn main() -> ExitCode {
         Err(error) => return explained(&error),
     };
     if cli.aloud.is_asked() && cli.command.is_some() {
-        let wrong = crate::command_error::CommandError::wrong_use(
+        let wrong = CommandError::wrong_use(
             "--seconds and --as before the command do nothing",
             "put them behind it: izba run --seconds 20 main.py",
         );
@@ -140,7 +148,16 @@ pub fn main() -> ExitCode {
     if cli.linear {
         crate::shell::go_linear();
     }
-    let shared = Shared { store: cli.store, project: cli.project, trust: cli.trust };
+    let tell = cli.tell.map(|to| Tell::new(&to, cli.tell_as)).transpose();
+    let tell = match tell {
+        Ok(tell) => tell,
+        Err(why) => {
+            let wrong = CommandError::wrong_use(why, "name it so: --tell 127.0.0.1:4318");
+            say::say_error(&wrong);
+            return ExitCode::from(wrong.code);
+        }
+    };
+    let shared = Shared { store: cli.store, project: cli.project, trust: cli.trust, tell };
     let outcome = match cli.command {
         Some(Commands::Run(args)) => run::run(&shared, args),
         Some(Commands::Paths(args)) => paths::run(&shared, &args),

@@ -10,6 +10,7 @@ use izba_core::{Engine, answer};
 use izba_model::SafeText;
 use izba_sources::Store;
 use izba_watch::Setup;
+use izba_watch::collector::Tell;
 use izba_watch::kinds::{Input, RUN, Wanted};
 use izba_watch::readers;
 use izba_watch::trust::{self, Asked, Settings};
@@ -31,11 +32,9 @@ pub fn run(shared: &Shared, aloud: Aloud) -> Outcome {
             .try_clone_to_owned()
             .map_err(|e| CommandError::input(format!("standard input cannot be read: {e}")))?;
         let session = Store::new_session(shared.store.clone())?;
-        return super::on_screen::on_screen(Setup::new(
-            shared.root(),
-            session,
-            vec![("standard input".into(), Box::new(Input(input.into())))],
-        ));
+        return super::on_screen::on_screen(
+            shared.setup(session, vec![("standard input".into(), Box::new(Input(input.into())))]),
+        );
     }
     let project = Arc::new(izba_files::scan(&shared.root()));
     let mut engine = Engine::new(project.clone());
@@ -68,10 +67,11 @@ fn project(shared: &Shared, aloud: Aloud) -> Outcome {
         return Err(CommandError::wrong_use("nothing to watch yet", offers(&root)));
     }
     let watching = aloud.endless("what izba.toml names")?;
-    let mut named = Vec::new();
+    let (mut named, mut tell) = (Vec::new(), shared.tell.clone());
     if let Some(settings) = settings {
         match allowed(settings, &shared.trust) {
-            Some(sources) => named = sources,
+            // What is typed comes before what stands in the file.
+            Some((sources, told)) => (named, tell) = (sources, tell.or(told)),
             None => {
                 print(&format!(
                     "Nothing was started. {FILE} stays as it is; what you name yourself is watched \
@@ -82,13 +82,13 @@ fn project(shared: &Shared, aloud: Aloud) -> Outcome {
         }
     }
     let session = Store::new_session(shared.store.clone())?;
-    let setup = Setup { wanted: named, ..Setup::new(root, session, Vec::new()) };
+    let setup = Setup { wanted: named, tell, ..Setup::new(root, session, Vec::new()) };
     watching.watch(setup)
 }
 
-/// The sources that may be opened, after what was not allowed yet is asked on the terminal; `None`
+/// The sources that may be opened and who may be told, after what was not allowed yet is asked on the terminal; `None`
 /// when the user wants none of it. `trust` is what the command line allows.
-fn allowed(mut settings: Settings, trust: &[String]) -> Option<Vec<Wanted>> {
+fn allowed(mut settings: Settings, trust: &[String]) -> Option<(Vec<Wanted>, Option<Tell>)> {
     if let Some(asked) = settings.asked() {
         let (plain, named) = answers(&settings, asked, trust);
         if !plain {
@@ -98,11 +98,12 @@ fn allowed(mut settings: Settings, trust: &[String]) -> Option<Vec<Wanted>> {
             print(&format!("It is asked again the next time: {}\n", SafeText::new(&e.to_string())));
         }
     }
+    let tell = settings.tell();
     let (sources, left_out) = settings.sources();
     if let Some(sentence) = left_out {
         print(&format!("{sentence}\n"));
     }
-    Some(sources)
+    Some((sources, tell))
 }
 
 /// Whether what needs no name is allowed, and the names that are.

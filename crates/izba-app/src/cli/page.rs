@@ -4,7 +4,6 @@ use super::aloud::Aloud;
 use super::shared::{Outcome, Shared};
 use crate::command_error::CommandError;
 use izba_sources::{PageAt, Store};
-use izba_watch::Setup;
 use izba_watch::kinds::Page;
 
 #[derive(clap::Args, Debug)]
@@ -49,6 +48,6 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
     let name = url.split_once("://").map_or(url.as_str(), |(_, rest)| rest);
     let name = name.trim_end_matches('/').to_owned();
     let at = PageAt { url, join: args.join, headless: args.headless };
-    let setup = Setup::new(shared.root(), session, vec![(name, Box::new(Page(at)))]);
+    let setup = shared.setup(session, vec![(name, Box::new(Page(at)))]);
     watching.watch(setup)
 }

@@ -78,6 +78,6 @@ pub fn start(
     let session = Store::new_session(shared.store.clone())?;
     let sources: Vec<(String, Origin)> =
         vec![(name.map_or(line, str::to_owned), Box::new(command))];
-    let setup = Setup { again_on_save: on_save, ..Setup::new(shared.root(), session, sources) };
+    let setup = Setup { again_on_save: on_save, ..shared.setup(session, sources) };
     watching.watch(setup)
 }

@@ -1,6 +1,9 @@
 //! What all commands share.
 
 use crate::command_error::CommandError;
+use izba_watch::Setup;
+use izba_watch::collector::Tell;
+use izba_watch::kinds::Origin;
 use std::path::PathBuf;
 
 /// Settings that every command shares.
@@ -12,9 +15,16 @@ pub struct Shared {
     pub project: Option<PathBuf>,
     /// `--trust`: given at all, what izba.toml names is done; what needs its name, if it is here.
     pub trust: Vec<String>,
+    /// `--tell` and `--tell-as`: who is told what becomes of mistakes.
+    pub tell: Option<Tell>,
 }
 
 impl Shared {
+    /// What is to be watched in the project's folder.
+    pub fn setup(&self, session: PathBuf, sources: Vec<(String, Origin)>) -> Setup {
+        Setup { tell: self.tell.clone(), ..Setup::new(self.root(), session, sources) }
+    }
+
     /// The project's folder: named, or found from the folder we are in.
     pub fn root(&self) -> PathBuf {
         match &self.project {

@@ -191,6 +191,8 @@ pub enum Action {
     Tour,
     /// What is watched; add, hold, take away.
     Sources,
+    /// Who else met these mistakes, where the Izbas of others tell.
+    Class,
     /// Say that who speaks in the chosen line is mine.
     Mine,
     /// How the chosen line is read, and teach it.

@@ -577,6 +577,13 @@ pub static BINDINGS: &[Binding] = &[
         Scope::Everywhere,
     ),
     bind(
+        Action::Class,
+        &["@"],
+        "class",
+        "The class: which mistakes the others met whose Izbas tell here, and who is at one longest",
+        Scope::Everywhere,
+    ),
+    bind(
         Action::Paths,
         &["W"],
         "printed paths",

@@ -27,6 +27,8 @@ macro_rules! overlays {
 overlays! {
     /// A breakpoint, as it shall be.
     Break(BreakSheet),
+    /// Many whose Izbas tell here.
+    Class(ClassSheet),
     /// Two runs of a source side by side.
     Compare(CompareSheet),
     /// What is left of the error that is cornered.
@@ -96,6 +98,10 @@ pub struct CompareSheet {
     /// Rows scrolled away above.
     pub scroll: usize,
 }
+
+/// Many whose Izbas tell here, scrolled by so many rows.
+#[derive(Debug, Clone)]
+pub struct ClassSheet(pub usize);
 
 /// What is left of the error that is cornered, scrolled by so many rows.
 #[derive(Debug, Clone)]

@@ -3,7 +3,7 @@
 use crate::model::Model;
 use crate::parts::pen::clock;
 use crate::theme::Ink;
-use izba_core::{GroupView, RunMark, State};
+use izba_core::{GroupView, State};
 use izba_model::text::counted;
 use izba_model::{Family, Level};
 

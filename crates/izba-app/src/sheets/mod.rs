@@ -1,6 +1,7 @@
 //! What lies over a room: each sheet with how it looks and what its keys do. One more is its file
 //! here, its state in [`Overlay`], and its line below.
 
+mod class;
 mod compare;
 mod corner;
 pub mod draw;
@@ -65,7 +66,7 @@ macro_rules! sheets {
 }
 
 sheets! {
-    Break, Compare, Corner, Draw, Fix, GoTo, Help, Name, Note, Pack, Palette, Paths, Prints, Quit, Reply,
+    Break, Class, Compare, Corner, Draw, Fix, GoTo, Help, Name, Note, Pack, Palette, Paths, Prints, Quit, Reply,
     SetValue, Settings, Sources, Teach, Tell, Watch, Words,
 }
 

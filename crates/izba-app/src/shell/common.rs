@@ -133,6 +133,7 @@ pub(super) fn summary(model: &Model) -> Vec<String> {
     }
     counts.push("izba runs lists the runs, all of it is kept".into());
     said.push(format!("  {}.", counts.join("; ")));
+    said.extend(model.live.telling.iter().map(|telling| format!("  {}.", telling.sentence())));
     said
 }
 

@@ -13,8 +13,8 @@ use crate::turn::pointer::{on_click, on_wheel};
 
 use crate::keymap::{Action, action_of, binding};
 use crate::model::{
-    FindOutcome, GoToSheet, HelpSheet, Model, NameSheet, PaletteSheet, PathsSheet, QuitSheet,
-    ReplySheet, Room, SettingsSheet, TellSheet, Tour, WordsSheet,
+    ClassSheet, FindOutcome, GoToSheet, HelpSheet, Model, NameSheet, PaletteSheet, PathsSheet,
+    QuitSheet, ReplySheet, Room, SettingsSheet, TellSheet, Tour, WordsSheet,
 };
 use crate::rooms::{self, News, ROOMS};
 use crate::tour;
@@ -263,6 +263,7 @@ fn act_alone(model: &mut Model, action: Action) -> Vec<Effect> {
             None => say(model, "nothing is chosen here that could be copied"),
         },
         Action::Sources => sheets::sources::open(model),
+        Action::Class => model.overlay = Some(ClassSheet(0).into()),
         Action::GoTo => model.overlay = Some(GoToSheet::default().into()),
         Action::Teach => return sheets::teach::open(model),
         Action::Settings => model.overlay = Some(SettingsSheet(0).into()),

@@ -1,6 +1,7 @@
 //! The whole program, driven as a user drives it: a file for each part of it.
 
 mod checks;
+mod class;
 mod commands;
 mod corner;
 mod demo;

@@ -102,6 +102,8 @@ pub fn published_of(engine: &Engine) -> Arc<Published> {
         awaited: Vec::new(),
         page_told: None,
         page_awaited: false,
+        telling: None,
+        class: Arc::default(),
         filters: Vec::new(),
         past: None,
         code: Arc::default(),

@@ -2,10 +2,12 @@
 //! been at one longest.
 
 use super::Change;
+use crate::group::lasting;
 use izba_model::Millis;
 use izba_model::text::counted;
-use serde::{Deserialize, Serialize};
-use std::collections::{BTreeMap, HashMap};
+use serde::Deserialize;
+use serde_json::json;
+use std::collections::{BTreeMap, HashMap, VecDeque};
 
 /// Senders that are kept apart.
 const SENDERS: usize = 1_000;
@@ -13,14 +15,15 @@ const SENDERS: usize = 1_000;
 const MISTAKES: usize = 2_000;
 /// A line that is longer is none of ours, in bytes.
 const LINE: usize = 64 << 10;
+/// Changes that are kept of a sender.
+const HISTORY: usize = 200;
 /// Characters of a sender's name.
 const NAME: usize = 60;
 
 /// One who tells.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Sender {
     /// The number under which it tells.
-    #[serde(skip)]
     id: String,
     /// How it is called: by the name that it gave, else by the order in which it was heard.
     pub name: String,
@@ -28,16 +31,16 @@ pub struct Sender {
     pub last: Millis,
     /// Its mistakes that are there now, by their place in [`Class::mistakes`], with the moment from
     /// which on they were.
-    #[serde(skip)]
     pub open: BTreeMap<usize, Millis>,
     /// Mistakes that it got rid of.
     pub rid: usize,
+    /// What became of its mistakes, oldest first; of much the newest.
+    pub history: VecDeque<(Millis, Change)>,
 }
 
 /// A mistake that senders met.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize)]
+#[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Met {
-    #[serde(skip)]
     mark: String,
     /// What was said of it first.
     pub words: String,
@@ -46,7 +49,6 @@ pub struct Met {
     /// Its line there.
     pub line: Option<u64>,
     /// Who met it, by their place in [`Class::senders`], and whether they got rid of it.
-    #[serde(skip)]
     pub by: BTreeMap<usize, bool>,
 }
 
@@ -85,6 +87,14 @@ struct Attributes {
     change: Change,
 }
 
+impl Met {
+    /// Its file and line, where they were told.
+    pub fn place(&self) -> Option<String> {
+        let file = self.file.as_deref()?;
+        Some(self.line.map_or(file.to_owned(), |line| format!("{file}:{line}")))
+    }
+}
+
 impl Class {
     /// Hears a line; whether it was one that an Izba told.
     pub fn hear(&mut self, line: &[u8], now: Millis) -> bool {
@@ -119,6 +129,10 @@ impl Class {
     fn becomes(&mut self, sender: usize, mistake: usize, change: Change, now: Millis) {
         let by = &mut self.mistakes[mistake].by;
         let who = &mut self.senders[sender];
+        if who.history.len() == HISTORY {
+            who.history.pop_front();
+        }
+        who.history.push_back((now, change));
         if change == Change::Gone {
             if who.open.remove(&mistake).is_some() {
                 who.rid += 1;
@@ -139,8 +153,14 @@ impl Class {
             None if self.senders.len() >= SENDERS => return None,
             None => {
                 let name = format!("number {}", self.senders.len() + 1);
-                let (id, open) = (who.id.clone(), BTreeMap::new());
-                self.senders.push(Sender { id, name, last: now, open, rid: 0 });
+                self.senders.push(Sender {
+                    id: who.id.clone(),
+                    name,
+                    last: now,
+                    open: BTreeMap::new(),
+                    rid: 0,
+                    history: VecDeque::new(),
+                });
                 self.senders.len() - 1
             }
         };
@@ -183,9 +203,7 @@ impl Class {
 
     /// Those who have an error now, who has been at one longest first: with it, and since when.
     pub fn stuck(&self) -> Vec<(&Sender, &Met, Millis)> {
-        let longest = |sender: &Sender| {
-            sender.open.iter().map(|(at, since)| (*since, *at)).min()
-        };
+        let longest = |sender: &Sender| sender.open.iter().map(|(at, since)| (*since, *at)).min();
         let mut all: Vec<_> = self
             .senders
             .iter()
@@ -193,6 +211,38 @@ impl Class {
             .collect();
         all.sort_by_key(|(sender, _, since)| (since.0, sender.name.clone()));
         all
+    }
+
+    /// The class as text: the mistakes, then who has been at one longest.
+    pub fn text(&self, now: Millis) -> String {
+        let mut text = format!("\n{}.\n", self.sentence());
+        for met in self.by_weight() {
+            let place = met.place().map_or(String::new(), |place| format!("  {place}"));
+            text.push_str(&format!("  {}: {}{place}\n", self.share(met), met.words));
+        }
+        for (who, met, since) in self.stuck() {
+            let long = lasting(now.since(since).max(1_000));
+            text.push_str(&format!("  {}: for {long} at “{}”\n", who.name, met.words));
+        }
+        text
+    }
+
+    /// The class as one line of JSON: each mistake with how many met it and how many of them got rid
+    /// of it, and each sender with how long it has been at one, since when in milliseconds since 1970
+    /// (UTC).
+    pub fn json(&self) -> String {
+        let mistakes = self.by_weight().into_iter().map(|met| {
+            json!({ "words": met.words, "file": met.file, "line": met.line, "met": met.by.len(),
+                "rid": met.by.values().filter(|rid| **rid).count() })
+        });
+        let senders = self.senders.iter().map(|who| {
+            let since = who.open.values().map(|at| at.0).min();
+            json!({ "name": who.name, "last": who.last.0, "open": who.open.len(), "rid": who.rid,
+                "since": since })
+        });
+        let class = json!({ "mistakes": mistakes.collect::<Vec<_>>(),
+            "senders": senders.collect::<Vec<_>>() });
+        format!("{}\n", json!({ "class": class }))
     }
 
     /// The class in a sentence.
@@ -211,7 +261,6 @@ impl Class {
 mod tests {
     use super::*;
     use proptest::prelude::*;
-    use serde_json::json;
 
     fn line(sender: &str, name: Option<&str>, mistake: &str, change: &str) -> Vec<u8> {
         json!({
@@ -225,7 +274,9 @@ mod tests {
 
     fn hear(class: &mut Class, told: &[(&str, &str, &str)]) {
         for (at, (sender, mistake, change)) in told.iter().enumerate() {
-            assert!(class.hear(&line(sender, None, mistake, change), Millis(at as i64)));
+            // Later than all that was heard before.
+            let now = class.senders.iter().map(|s| s.last.0 + 1).max().unwrap_or(at as i64);
+            assert!(class.hear(&line(sender, None, mistake, change), Millis(now)));
         }
     }
 
@@ -234,7 +285,12 @@ mod tests {
         let mut class = Class::default();
         hear(
             &mut class,
-            &[("a", "rope", "met"), ("b", "rope", "met"), ("c", "tide", "met"), ("a", "rope", "gone")],
+            &[
+                ("a", "rope", "met"),
+                ("b", "rope", "met"),
+                ("c", "tide", "met"),
+                ("a", "rope", "gone"),
+            ],
         );
         let met = class.about("no rope in rope").expect("it was told");
         assert_eq!(class.share(met), "met by 2 of 3, 1 got rid of it");

@@ -58,7 +58,9 @@ impl Newsroom {
             None => Change::Met,
             Some(told) if gone && !told.gone => Change::Gone,
             Some(told) if !silent && told.gone => Change::Back,
-            Some(told) if group.total > told.total && now.0 - told.at.0 >= AGAIN_MS => Change::Again,
+            Some(told) if group.total > told.total && now.0 - told.at.0 >= AGAIN_MS => {
+                Change::Again
+            }
             Some(_) => return None,
         };
         let told = Told { gone, total: group.total, at: now };
@@ -73,9 +75,10 @@ fn is_told(group: &GroupView) -> bool {
 
 /// Whether it is as good as proved that it does not come any more.
 fn is_gone(snapshot: &Snapshot, group: &GroupView) -> bool {
-    let shown = match group.silence {
-        Some(silence) => silence.verdict == Verdict::VeryLikely,
-        None => group.entry.family == Family::DoesNotParse || snapshot.got_past(group),
+    let shown = match group.silence.map(|s| s.verdict) {
+        Some(Verdict::VeryLikely) => true,
+        Some(Verdict::NothingChanged) => false,
+        _ => group.entry.family == Family::DoesNotParse || snapshot.got_past(group),
     };
     group.state == State::Quiet && shown
 }

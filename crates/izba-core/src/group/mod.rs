@@ -17,6 +17,7 @@ pub use crate::state::State;
 pub use follow::Follow;
 pub use id::GroupId;
 pub use identity::{Identity, Likeness, SCHEME};
+pub(crate) use quiet::lasting;
 pub use quiet::{Exposure, Silence, Verdict};
 pub use row::{GroupView, suspect_key};
 pub use run::{Picture, RunSpan, Update};

@@ -158,7 +158,7 @@ fn about(count: f64) -> String {
     }
 }
 
-fn lasting(ms: u64) -> String {
+pub(crate) fn lasting(ms: u64) -> String {
     match ms / 1000 {
         s @ 0..120 => izba_model::text::counted(s.max(1), "second", "seconds"),
         s @ 120..7200 => izba_model::text::counted(s / 60, "minute", "minutes"),

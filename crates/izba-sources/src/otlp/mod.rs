@@ -4,7 +4,6 @@
 
 mod logs;
 mod metrics;
-mod out;
 mod signal;
 mod spans;
 mod thrown;
@@ -22,8 +21,6 @@ use std::net::SocketAddr;
 use std::sync::atomic::AtomicBool;
 use std::sync::{Arc, Mutex};
 use wire::Unread;
-
-pub use out::{Outbox, Told, collector};
 
 const JSON: &str = "application/json";
 const PROTOBUF: &str = "application/x-protobuf";

@@ -1,5 +1,6 @@
 //! What the engine thread owns.
 
+use crate::collector::{Collector, Hearing};
 use crate::heard::Heard;
 use crate::maps::Maps;
 use crate::orders::{Answer, Published, Sought};
@@ -63,6 +64,10 @@ pub(crate) struct Worker {
     /// Whether the code is looked into before anybody asks.
     pub(crate) ahead: bool,
     pub(crate) heard: Heard,
+    /// Who is told what becomes of mistakes.
+    pub(crate) collector: Option<Collector>,
+    /// What the Izbas of others tell.
+    pub(crate) hearing: Hearing,
     /// Whether the user was told that something is kept in memory only.
     pub(crate) aside: bool,
     /// The page of a program, where it tells its address.

@@ -1,6 +1,7 @@
 //! The engine thread at work: one turn after another, it reads what arrived, obeys, and publishes.
 
 use super::state::{Finding, Worker};
+use crate::collector::Telling;
 use crate::guilty::Guilty;
 use crate::orders::{Answer, Found, Order, Published};
 use crate::pace::{Cause, Pace};
@@ -438,6 +439,9 @@ impl Worker {
         if of_program && matches!(record.event, Event::Bytes(_)) {
             self.hear_of_page(&record.bytes);
         }
+        if !of_program && matches!(record.event, Event::Bytes(_)) {
+            self.hearing.hear(at, &record.bytes, record.time);
+        }
         let source = &self.sources[at];
         match record.event {
             Event::Start if self.past.is_none() => {
@@ -495,6 +499,18 @@ impl Worker {
         }
     }
 
+    /// Tells the collector what is new, where there is one; how that goes.
+    fn tell_collector(&mut self, snapshot: &izba_core::Snapshot) -> Option<Telling> {
+        // What is looked at afterwards was told when it happened.
+        let collector = self.collector.as_mut().filter(|_| self.past.is_none())?;
+        let hindered = collector.tell(snapshot);
+        let how = collector.how();
+        if let Some(sentence) = hindered {
+            self.say(sentence);
+        }
+        Some(how)
+    }
+
     pub(crate) fn publish(&mut self) {
         self.engine.tick(izba_sources::now());
         let snapshot = self.engine.snapshot();
@@ -507,6 +523,7 @@ impl Worker {
                 self.detecting.look(group.id, &group.entry, group.since_edit);
             }
         }
+        let telling = self.tell_collector(&snapshot);
         // A program whose end was read is over, even if its last thread still tidies up.
         let over = |at: usize| {
             matches!(snapshot.sources.get(at).map(|s| &s.mark), Some(RunMark::Ended { .. }))
@@ -544,6 +561,8 @@ impl Worker {
             paths: self.walking.as_ref().map(walking::Walking::folded),
             values: self.valuing.as_ref().map(valuing::Valuing::view),
             notes: self.noting.kept(),
+            telling,
+            class: self.hearing.class(),
         };
         self.slot.store(Arc::new(published));
         // Told once until somebody looks: while the editor is open nobody does.

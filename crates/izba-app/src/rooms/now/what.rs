@@ -249,6 +249,9 @@ fn second_line(
         (Some(ago), _) => format!("{}, {ago}", state(model, group)),
         (None, _) => state(model, group),
     };
+    // Of a class it matters most how many met it.
+    let class = &model.shown.class;
+    let state = class.about(&group.entry.report.message).map_or(state, |met| class.share(met));
     // Where not all fits, how it stands matters more than the object, which Where tells as well.
     let needed =
         [place, &object, &state].iter().map(|t| izba_model::text::width_cells(t)).sum::<usize>()
@@ -290,7 +293,9 @@ fn state(model: &Model, group: &GroupView) -> String {
             Some(Verdict::NothingChanged) => "quiet, but nothing was changed".into(),
             _ => "quiet: too early to say".into(),
         },
-        State::Quiet if model.shown.snapshot.got_past(group) => "quiet: this run went to its end".into(),
+        State::Quiet if model.shown.snapshot.got_past(group) => {
+            "quiet: this run went to its end".into()
+        }
         State::Quiet if group.count == 1 => format!("quiet; once in run {}", group.last_run),
         State::Quiet => {
             format!("quiet; {} times in run {}", thousands(group.count), group.last_run)

@@ -50,6 +50,12 @@ struct Shared {
     changed: Condvar,
 }
 
+impl Tray {
+    fn standing(&self) -> Told {
+        Told { waiting: self.records.len() as u64, ..self.told.clone() }
+    }
+}
+
 impl Shared {
     fn tray(&self) -> MutexGuard<'_, Tray> {
         self.tray.lock().unwrap_or_else(PoisonError::into_inner)
@@ -141,8 +147,7 @@ impl Outbox {
 
     /// How it goes.
     pub fn told(&self) -> Told {
-        let tray = self.shared.tray();
-        Told { waiting: tray.records.len() as u64, ..tray.told.clone() }
+        self.shared.tray().standing()
     }
 }
 
@@ -225,7 +230,7 @@ fn gathered(shared: &Shared) -> Option<Vec<Value>> {
 /// Sends a request; what the answer means is the standard's: these four may be tried again.
 fn post(address: &str, body: String) -> Answer {
     let asked = minreq::post(address)
-        .with_header("content-type", super::JSON)
+        .with_header("content-type", "application/json")
         .with_body(body)
         .with_timeout(PATIENCE)
         .with_max_redirects(0)
@@ -283,8 +288,7 @@ mod tests {
             sent.borrow_mut().push(batch.len());
             answers.borrow_mut().pop().unwrap_or(Answer::Taken)
         });
-        let told = Told { waiting: shared.tray().records.len() as u64, ..shared.tray().told.clone() };
-        (sent.into_inner(), told)
+        (sent.into_inner(), shared.tray().standing())
     }
 
     #[test]

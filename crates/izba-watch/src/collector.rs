@@ -1,0 +1,192 @@
+//! A collector that is told what becomes of mistakes, where the user named one (`--tell`, or `[tell]`
+//! in `izba.toml`); and, on the other side, what the Izbas of others told a listener of ours.
+
+use crate::kinds::Act;
+use izba_core::Snapshot;
+use izba_core::class::{Class, Newsroom, SCOPE, Teller, record, resource};
+use izba_core::help::Owner;
+use izba_sources::{Outbox, Told, collector, is_loopback};
+use serde::Deserialize;
+use std::collections::HashMap;
+use std::net::SocketAddr;
+use std::path::Path;
+use std::sync::Arc;
+
+/// The file in the store that holds the number under which its owner is told.
+const FILE: &str = "teller";
+/// A longer rest of a line is none of ours, in bytes.
+const REST: usize = 64 << 10;
+
+/// Whom to tell.
+#[derive(Debug, Clone, PartialEq, Eq, Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct Tell {
+    /// The address of the collector, as the user typed it.
+    pub to: String,
+    /// The name that the user wants to be told under, if any.
+    pub name: Option<String>,
+}
+
+impl Tell {
+    /// Telling this address.
+    ///
+    /// # Errors
+    ///
+    /// A sentence, when it is none.
+    pub fn new(to: &str, name: Option<String>) -> Result<Tell, String> {
+        collector(to).map(|_| Tell { to: to.to_owned(), name })
+    }
+
+    /// What it would do, to be allowed where a project's file names it.
+    pub(crate) fn act(&self) -> Act {
+        let to = self.to.trim().trim_start_matches("http://");
+        let host = to.split('/').next().unwrap_or(to);
+        let here = host.parse().is_ok_and(|at: SocketAddr| is_loopback(at.ip()))
+            || host.split(':').next() == Some("localhost");
+        match here {
+            true => Act::plain(format!("tell a program of this machine at {host} of your errors")),
+            false => Act::named(host, format!("tell {host} of your errors")),
+        }
+    }
+}
+
+/// How it goes with telling.
+#[derive(Debug, Clone, Default, PartialEq, Eq)]
+pub struct Telling {
+    /// The address of the collector.
+    pub to: String,
+    /// What became of the records.
+    pub told: Told,
+}
+
+impl Telling {
+    /// How it goes, in a sentence.
+    pub fn sentence(&self) -> String {
+        let taken = izba_model::text::counted(self.told.taken, "change was", "changes were");
+        let mut words = format!("{taken} told to {}", self.to);
+        for (count, what) in [(self.told.waiting, "wait"), (self.told.dropped, "were dropped")] {
+            if count > 0 {
+                words.push_str(&format!(", {count} {what}"));
+            }
+        }
+        words
+    }
+}
+
+/// Hears what the Izbas of others tell.
+#[derive(Debug, Default)]
+pub(crate) struct Hearing {
+    class: Arc<Class>,
+    /// What each source said of a line that had no end yet.
+    rest: HashMap<usize, Vec<u8>>,
+}
+
+impl Hearing {
+    /// Hears what a source said.
+    pub(crate) fn hear(&mut self, source: usize, bytes: &[u8], at: izba_model::Millis) {
+        let rest = self.rest.entry(source).or_default();
+        rest.extend_from_slice(bytes);
+        let end = memchr::memrchr(b'\n', rest).map_or(0, |at| at + 1);
+        let lines: Vec<u8> = rest.drain(..end).collect();
+        if rest.len() > REST {
+            rest.clear();
+        }
+        for line in lines.split(|b| *b == b'\n').filter(|line| may_tell(line)) {
+            Arc::make_mut(&mut self.class).hear(line, at);
+        }
+    }
+
+    /// All who were heard.
+    pub(crate) fn class(&self) -> Arc<Class> {
+        self.class.clone()
+    }
+}
+
+/// Whether a line may be an Izba's, so that the class is not copied for others.
+fn may_tell(line: &[u8]) -> bool {
+    memchr::memmem::find(line, b"\"izba.mistake\"").is_some()
+}
+
+/// A collector that is told.
+#[derive(Debug)]
+pub struct Collector {
+    outbox: Outbox,
+    news: Newsroom,
+    owner: Owner,
+    troubled: bool,
+}
+
+impl Collector {
+    /// Begins to tell of a project.
+    ///
+    /// # Errors
+    ///
+    /// A sentence, when the address is none or no thread can be started.
+    pub fn open(tell: &Tell, root: &Path, store: &Path) -> Result<Collector, String> {
+        let owner = crate::request::owner();
+        let project = root.canonicalize().unwrap_or_else(|_| root.to_owned());
+        let project = project.file_name().unwrap_or_default().to_string_lossy().into_owned();
+        let teller = Teller { project, session: number(store), name: tell.name.clone() };
+        let resource = resource(&teller, &owner);
+        let outbox = Outbox::open(collector(&tell.to)?, resource, SCOPE)
+            .map_err(|e| format!("nobody can be told: {}", izba_sources::plain_io(&e)))?;
+        Ok(Collector { outbox, news: Newsroom::default(), owner, troubled: false })
+    }
+
+    /// Tells what is new at a moment; a sentence, when it begins to be hindered.
+    pub fn tell(&mut self, snapshot: &Snapshot) -> Option<String> {
+        let now = izba_sources::now();
+        let news = self.news.news(snapshot, now);
+        if !news.is_empty() {
+            self.outbox.put(news.iter().map(|news| record(news, &self.owner, now)));
+        }
+        let trouble = self.outbox.told().trouble;
+        let begins = trouble.is_some() && !self.troubled;
+        self.troubled = trouble.is_some();
+        trouble.filter(|_| begins)
+    }
+
+    /// How it goes.
+    pub fn how(&self) -> Telling {
+        Telling { to: self.outbox.address().to_owned(), told: self.outbox.told() }
+    }
+}
+
+/// The number under which the owner of a store is told, the same from session to session. It is
+/// drawn once and says nothing of who it is; where it can't be kept it is drawn anew.
+fn number(store: &Path) -> String {
+    let file = store.join(FILE);
+    let kept = izba_files::read_text(&file, 64).ok();
+    let kept = kept.map(|text| text.trim().to_owned());
+    if let Some(kept) = kept.filter(|k| k.len() == 32 && k.bytes().all(|b| b.is_ascii_hexdigit())) {
+        return kept;
+    }
+    // A hasher of the standard library is seeded by the system for each thread.
+    let drawn =
+        || std::hash::BuildHasher::hash_one(&std::hash::RandomState::new(), std::process::id());
+    let number = format!("{:016x}{:016x}", drawn(), drawn());
+    // Readable by its owner alone, as the store is.
+    let _ = std::fs::create_dir_all(store).and_then(|()| std::fs::write(&file, &number));
+    number
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use izba_model::Millis;
+
+    #[test]
+    fn a_line_may_come_in_parts_and_what_others_say_is_left_alone() {
+        let mut hearing = Hearing::default();
+        let line = "{\"message\":\"no rope\",\"sender\":{\"id\":\"a\",\"name\":null},\"attributes\":\
+                    {\"izba.mistake\":\"1\",\"izba.change\":\"met\"}}\n";
+        let (first, second) = line.split_at(30);
+        hearing.hear(0, first.as_bytes(), Millis(1));
+        hearing.hear(1, b"{\"message\":\"all well\"}\n", Millis(1));
+        assert!(hearing.class().is_empty());
+        hearing.hear(0, second.as_bytes(), Millis(2));
+        assert_eq!(hearing.class().senders.len(), 1);
+        hearing.hear(1, &[b'x'; REST + 1], Millis(3));
+        assert!(hearing.rest[&1].is_empty(), "what has no end is not kept");
+    }
+}
