@@ -81,6 +81,17 @@ fn what_is_not_the_users_own_and_what_is_set_aside_is_told_to_nobody() {
 }
 
 #[test]
+fn what_an_earlier_session_met_is_told_when_it_is_gone_and_not_before_it_runs_again() {
+    let mut watched = Watched::new();
+    watched.run(0, MAST, false);
+    assert_eq!(watched.told(0), [Change::Met]);
+    watched.news = Newsroom::default();
+    watched.run(10, "moored\n", true);
+    assert_eq!(watched.told(10), [Change::Gone]);
+    assert_eq!(watched.told(20), []);
+}
+
+#[test]
 fn rows_by_object_are_no_mistakes() {
     let mut watched = Watched::new();
     watched.run(0, MAST, false);

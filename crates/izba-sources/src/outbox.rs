@@ -41,6 +41,8 @@ struct Tray {
     told: Told,
     /// Whether records are on their way.
     sending: bool,
+    /// Whether somebody waits for them.
+    hurried: bool,
     over: bool,
 }
 
@@ -145,6 +147,21 @@ impl Outbox {
         self.shared.changed.notify_all();
     }
 
+    /// Sends what waits, for a second at most.
+    pub fn settle(&self) {
+        let mut tray = self.shared.tray();
+        tray.hurried = true;
+        self.shared.changed.notify_all();
+        let until = Instant::now() + REST;
+        // A failure ends the hurry.
+        while tray.hurried && (tray.sending || !tray.records.is_empty()) {
+            let Some(left) = until.checked_duration_since(Instant::now()) else { break };
+            let waited = self.shared.changed.wait_timeout(tray, left);
+            tray = waited.unwrap_or_else(PoisonError::into_inner).0;
+        }
+        tray.hurried = false;
+    }
+
     /// How it goes.
     pub fn told(&self) -> Told {
         self.shared.tray().standing()
@@ -153,15 +170,8 @@ impl Outbox {
 
 impl Drop for Outbox {
     fn drop(&mut self) {
-        let mut tray = self.shared.tray();
-        tray.over = true;
-        self.shared.changed.notify_all();
-        let until = Instant::now() + REST;
-        while !tray.records.is_empty() || tray.sending {
-            let Some(left) = until.checked_duration_since(Instant::now()) else { return };
-            let waited = self.shared.changed.wait_timeout(tray, left);
-            tray = waited.unwrap_or_else(PoisonError::into_inner).0;
-        }
+        self.shared.tray().over = true;
+        self.settle();
     }
 }
 
@@ -184,6 +194,7 @@ fn deliver(shared: &Shared, post: impl Fn(&[Value]) -> Answer) {
             }
             Answer::Later(why) => {
                 tray.told.trouble = Some(why);
+                tray.hurried = false;
                 for record in batch.into_iter().rev() {
                     tray.records.push_front(record);
                 }
@@ -194,6 +205,7 @@ fn deliver(shared: &Shared, post: impl Fn(&[Value]) -> Answer) {
                 wait = (wait * 2).min(LONGEST_WAIT);
                 while let Some(left) = until.checked_duration_since(Instant::now())
                     && !tray.over
+                    && !tray.hurried
                 {
                     let waited = shared.changed.wait_timeout(tray, left);
                     tray = waited.unwrap_or_else(PoisonError::into_inner).0;
@@ -218,6 +230,7 @@ fn gathered(shared: &Shared) -> Option<Vec<Value>> {
     let until = Instant::now() + GATHER;
     while let Some(left) = until.checked_duration_since(Instant::now())
         && !tray.over
+        && !tray.hurried
         && tray.records.len() < BATCH
     {
         tray = shared.changed.wait_timeout(tray, left).unwrap_or_else(PoisonError::into_inner).0;

@@ -319,8 +319,8 @@ impl Ledger {
                 .map_err(failed("written"))?;
             let mut seen = step
                 .prepare_cached(
-                    "INSERT INTO seen (run, mistake, count, first, last, line) VALUES (?1, ?2, ?3, ?4, ?5, ?6)
-                     ON CONFLICT (run, mistake) DO UPDATE SET count = excluded.count, first = excluded.first, last = excluded.last",
+                    "INSERT INTO seen (run, mistake, count, first, last, line, ended) VALUES (?1, ?2, ?3, ?4, ?5, ?6, ?7)
+                     ON CONFLICT (run, mistake) DO UPDATE SET count = excluded.count, first = excluded.first, last = excluded.last, ended = excluded.ended",
                 )
                 .map_err(failed("written"))?;
             for group in met {
@@ -351,7 +351,8 @@ impl Ledger {
                     signed(tally.count),
                     tally.first.map(|t| t.0),
                     tally.last.map(|t| t.0),
-                    signed(tally.line)
+                    signed(tally.line),
+                    tally.ended
                 ])
                 .map_err(failed("written"))?;
             }
@@ -436,7 +437,7 @@ impl Ledger {
             pictures: Vec::new(),
         });
         let tallies = self.query(
-            "SELECT seen.mistake, run.number, seen.count, seen.first, seen.last, seen.line FROM seen JOIN run ON run.id = seen.run
+            "SELECT seen.mistake, run.number, seen.count, seen.first, seen.last, seen.line, seen.ended FROM seen JOIN run ON run.id = seen.run
              WHERE run.project = ?1 AND run.source = ?2 AND run.number < ?3 ORDER BY run.number",
             params![project, source, before],
             |row| {
@@ -446,6 +447,7 @@ impl Ledger {
                     first: row.get::<_, Option<i64>>(3)?.map(Millis),
                     last: row.get::<_, Option<i64>>(4)?.map(Millis),
                     line: row.get::<_, i64>(5)? as u64,
+                    ended: row.get(6)?,
                 };
                 Ok((row.get::<_, i64>(0)?, tally))
             },

@@ -52,6 +52,7 @@ const STEPS: &[&str] = &[
         last INTEGER NOT NULL,
         PRIMARY KEY (project, source)
     ) WITHOUT ROWID;",
+    "ALTER TABLE seen ADD COLUMN ended INTEGER NOT NULL DEFAULT 0;",
 ];
 
 /// The version that this Izba writes.

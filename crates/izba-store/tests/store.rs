@@ -32,6 +32,7 @@ fn met(number: u32, count: u64) -> Recalled {
             first: Some(Millis(1)),
             last: Some(Millis(9)),
             line: 3,
+            ended: true,
         }],
         gaps: Gaps::default(),
     }
@@ -93,7 +94,7 @@ fn an_older_ledger_is_brought_up_and_a_newer_one_left_alone() {
     newer.pragma_update(None, "user_version", 99).expect("room");
     drop(newer);
     let error = Ledger::open(folder.path()).expect_err("it is newer");
-    insta::assert_snapshot!(error.to_string().replace(&*folder.path().to_string_lossy(), "STORE"), @"the ledger in STORE/ledger.db was written by a newer Izba (version 99, this one knows 3); it is left as it is, and the runs of this session are kept beside it");
+    insta::assert_snapshot!(error.to_string().replace(&*folder.path().to_string_lossy(), "STORE"), @"the ledger in STORE/ledger.db was written by a newer Izba (version 99, this one knows 4); it is left as it is, and the runs of this session are kept beside it");
     assert!(!error.is_damage());
 }
 

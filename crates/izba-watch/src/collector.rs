@@ -146,6 +146,11 @@ impl Collector {
         trouble.filter(|_| begins)
     }
 
+    /// Waits a moment for what is on its way.
+    pub fn settle(&self) {
+        self.outbox.settle();
+    }
+
     /// How it goes.
     pub fn how(&self) -> Telling {
         Telling { to: self.outbox.address().to_owned(), told: self.outbox.told() }

@@ -53,7 +53,7 @@ pub(crate) struct Kept {
     /// Whether its end is in the ledger.
     pub(crate) end_told: bool,
     /// How often each group had been met when it was told last.
-    pub(crate) told: HashMap<Identity, u64>,
+    pub(crate) told: HashMap<Identity, (u64, bool)>,
     /// Own files that were changed since the last run of an earlier session; noted with the first
     /// run.
     pub(crate) edits: Vec<String>,
@@ -266,8 +266,10 @@ impl Keeping {
         let ended = progress.ended.is_some()
             && !std::mem::replace(&mut kept.end_told, progress.ended.is_some());
         let told = &mut kept.told;
-        let met =
-            engine.kept(id, |identity, count| told.insert(identity.clone(), count) != Some(count));
+        let met = engine.kept(id, |identity, tally| {
+            let seen = (tally.count, tally.ended);
+            told.insert(identity.clone(), seen) != Some(seen)
+        });
         if met.is_empty() && progress == kept.progress && !ended {
             return;
         }

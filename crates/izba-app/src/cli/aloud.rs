@@ -158,8 +158,6 @@ pub fn end(watch: Watch, json: bool, took: Duration) -> (i32, Found) {
         };
         told += &format!("◎ {} {how}.\n", source.name);
     }
-    let class = watch.published().class.clone();
-    let telling = watch.published().telling.clone();
     watch.order(Order::Sum { json });
     let found = loop {
         match watch.answer(Duration::from_secs(60)) {
@@ -174,12 +172,6 @@ pub fn end(watch: Watch, json: bool, took: Duration) -> (i32, Found) {
     match json {
         true => print_as(json, &found.text),
         false => print(&format!("\n{told}{}", found.text)),
-    }
-    if !class.is_empty() {
-        print_as(json, &if json { class.json() } else { class.text(izba_sources::now()) });
-    }
-    if let Some(telling) = telling.filter(|_| !json) {
-        print(&format!("◎ {}.\n", telling.sentence()));
     }
     (code, found)
 }

@@ -100,7 +100,7 @@ fn rows(model: &Model, lane: usize) -> Vec<Row> {
 fn mistake(model: &Model, class: &Class, met: &Met) -> Row {
     let theme = model.theme;
     let open = met.by.values().any(|rid| !rid);
-    let (sign, ink) = if open { sign(Level::Error) } else { ("·", Ink::Moss) };
+    let (sign, ink) = if open { sign(Level::Error) } else { ("◇", Ink::Moss) };
     let place = met.place().unwrap_or_default();
     let words = if open { Ink::Chalk } else { Ink::Smoke };
     vec![
@@ -134,7 +134,7 @@ fn lane(model: &Model, class: &Class, who: &Sender, cells: usize) -> Row {
         let met = *change != Change::Gone;
         // Of what falls together what was met is what matters.
         if met || mark.0 == "─" {
-            *mark = if met { sign(Level::Error) } else { ("·", Ink::Moss) };
+            *mark = if met { sign(Level::Error) } else { ("◇", Ink::Moss) };
         }
     }
     let theme = model.theme;

@@ -42,7 +42,7 @@ pub struct Sender {
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Met {
     mark: String,
-    /// What was said of it first.
+    /// What the first Izba that told it says of it.
     pub words: String,
     /// Its file, as the first sender called it.
     pub file: Option<String>,
@@ -59,7 +59,7 @@ pub struct Class {
     pub senders: Vec<Sender>,
     /// In the order in which they were met first.
     pub mistakes: Vec<Met>,
-    /// Which mistake a sentence is about.
+    /// Which mistake a console's sentence is about.
     said: HashMap<String, usize>,
 }
 
@@ -85,6 +85,8 @@ struct Attributes {
     mistake: String,
     #[serde(rename = "izba.change")]
     change: Change,
+    #[serde(rename = "izba.says")]
+    says: Option<String>,
 }
 
 impl Met {
@@ -113,7 +115,7 @@ impl Class {
             None => {
                 self.mistakes.push(Met {
                     mark: told.attributes.mistake.clone(),
-                    words: told.message.clone(),
+                    words: told.attributes.says.unwrap_or_else(|| told.message.clone()),
                     file: told.file.clone(),
                     line: told.line,
                     by: BTreeMap::new(),
@@ -177,7 +179,7 @@ impl Class {
         self.senders.is_empty()
     }
 
-    /// The mistake that this sentence is about, where a sender said it.
+    /// The mistake that this sentence of a console is about, where a sender told it.
     pub fn about(&self, sentence: &str) -> Option<&Met> {
         self.said.get(sentence).map(|at| &self.mistakes[*at])
     }

@@ -1,7 +1,7 @@
 //! What there is to tell of the groups since they were told last.
 
 use super::Change;
-use crate::engine::Snapshot;
+use crate::engine::{RunMark, Snapshot};
 use crate::group::{GroupBy, GroupView, Verdict};
 use crate::state::State;
 use izba_model::{Family, Level, Millis};
@@ -10,6 +10,9 @@ use std::sync::Arc;
 
 /// A mistake that goes on is told again after so many milliseconds at the earliest.
 const AGAIN_MS: i64 = 30_000;
+
+/// Of what earlier sessions met it is told that it is gone when it was there so many runs ago.
+const LATELY: u32 = 20;
 
 /// What became of one mistake.
 #[derive(Debug, Clone)]
@@ -43,17 +46,30 @@ impl Newsroom {
         let groups = snapshot.groups.iter().filter(|g| by_mistake && is_told(g));
         groups
             .filter_map(|group| {
-                let change = self.change(group, is_gone(snapshot, group), now)?;
+                let source = snapshot.sources.get(group.source);
+                // Before it runs there are only mistakes of earlier sessions.
+                let source = source.filter(|s| s.mark != RunMark::Waiting)?;
+                let lately = source.run.saturating_sub(group.last_run) <= LATELY;
+                let gone = is_gone(snapshot, group);
+                let change = self.change(group, gone, lately, now)?;
                 Some(News { group: group.clone(), change })
             })
             .collect()
     }
 
-    fn change(&mut self, group: &GroupView, gone: bool, now: Millis) -> Option<Change> {
+    /// What became of a mistake that is `gone` or not, and was there `lately`.
+    fn change(
+        &mut self,
+        group: &GroupView,
+        gone: bool,
+        lately: bool,
+        now: Millis,
+    ) -> Option<Change> {
         let silent = group.state == State::Quiet;
         let before = self.told.get(group.identity.as_str()).copied();
         let change = match before {
-            // What an earlier session met and this one did not is no news yet.
+            // An earlier session met it, and may have told of it.
+            None if gone && lately => Change::Gone,
             None if silent => return None,
             None => Change::Met,
             Some(told) if gone && !told.gone => Change::Gone,

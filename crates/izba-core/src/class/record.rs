@@ -47,6 +47,7 @@ pub fn record(news: &News, owner: &Owner, now: Millis) -> Value {
         text("izba.change", news.change.word()),
         number("izba.count", group.total),
         number("izba.run", u64::from(group.last_run)),
+        text("izba.says", &own(&group.told(None).short.to_string())),
         text("exception.message", &own(&entry.root_message)),
     ];
     attributes.extend(entry.root_kind.as_deref().map(|kind| text("exception.type", &own(kind))));
@@ -69,13 +70,12 @@ pub fn record(news: &News, owner: &Owner, now: Millis) -> Value {
         _ => (13, "WARN"),
     };
     let nanos = |at: Millis| (i128::from(at.0.max(0)) * 1_000_000).to_string();
-    let headline = own(&group.told(None).headline.to_string());
     json!({
         "timeUnixNano": nanos(if gone { now } else { group.last.unwrap_or(now) }),
         "observedTimeUnixNano": nanos(now),
         "severityNumber": severity,
         "severityText": word,
-        "body": { "stringValue": headline },
+        "body": { "stringValue": own(&entry.root_message) },
         "attributes": attributes,
     })
 }

@@ -19,7 +19,7 @@ use crate::digest::Placed;
 use crate::filter::Around;
 use crate::group::{
     GroupBy, GroupId, GroupTable, GroupView, Identity, Picture, Recalled, RunNow, RunSpan,
-    Sighting, SourceNow, State, Update, Wish, Wishes,
+    RunTally, Sighting, SourceNow, State, Update, Wish, Wishes,
 };
 use crate::overlooked::Overlooked;
 use crate::timeline::{MarkKind, Timeline};
@@ -311,11 +311,11 @@ impl Engine {
     }
 
     /// The groups that the current run of `source` saw, to be kept; of those that `wanted` wants by
-    /// their count in it.
+    /// what it saw of them.
     pub fn kept(
         &self,
         source: SourceId,
-        wanted: impl FnMut(&Identity, u64) -> bool,
+        wanted: impl FnMut(&Identity, &RunTally) -> bool,
     ) -> Vec<Recalled> {
         let run = self.sources.get(source.0).map_or(0, |s| s.run.max(1));
         self.groups.kept(source.0, run, wanted)

@@ -23,6 +23,9 @@ pub struct RunTally {
     pub last: Option<Millis>,
     /// Line of the source at which it was first met in it.
     pub line: u64,
+    /// Whether it ended this run.
+    #[serde(default)]
+    pub ended: bool,
 }
 
 /// Sightings of a group that are alike in who was at fault, who called, and in the very words.

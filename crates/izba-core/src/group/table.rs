@@ -49,8 +49,6 @@ pub(super) struct Group {
     pub(super) seconds: [(i64, u32); RATE_SECONDS + 1],
     pub(super) first_line: u64,
     pub(super) last_line: u64,
-    /// The run that it ended, the last time it did.
-    pub(super) stopped: Option<u32>,
     /// A save that came right before it was met for the first time.
     pub(super) after_save: Option<String>,
     /// Actions told in the source when it was met last.
@@ -189,8 +187,9 @@ impl GroupTable {
             && let Some(group) = self.groups.get_mut(id.0 as usize)
             // A compiler's last sentence stops no more than its first; what was thrown does.
             && !group.entry.report.frames.is_empty()
+            && let Some(tally) = Arc::make_mut(group).runs.iter_mut().rev().find(|t| t.run == run)
         {
-            Arc::make_mut(group).stopped = Some(run);
+            tally.ended = true;
         }
     }
 
@@ -356,16 +355,16 @@ impl GroupTable {
     }
 
     /// What is to be kept of the groups of a source that a run saw, of those that `wanted` wants by
-    /// their count in it.
+    /// what it saw of them.
     pub fn kept(
         &self,
         source: usize,
         run: u32,
-        mut wanted: impl FnMut(&Identity, u64) -> bool,
+        mut wanted: impl FnMut(&Identity, &RunTally) -> bool,
     ) -> Vec<Recalled> {
         let mut of_run = |g: &&Arc<Group>| {
             g.source == source
-                && g.runs.last().is_some_and(|t| t.run == run && wanted(&g.like.identity, t.count))
+                && g.runs.last().is_some_and(|t| t.run == run && wanted(&g.like.identity, t))
         };
         let kept = |g: &Arc<Group>| Recalled {
             identity: g.like.identity.clone(),
@@ -422,7 +421,6 @@ impl Group {
             seconds: Default::default(),
             first_line: line,
             last_line: line,
-            stopped: None,
             after_save: None,
             actions: 0,
         }
@@ -442,10 +440,14 @@ impl Group {
         self.gaps.starts.pop_back();
         self.seconds = Default::default();
         self.told_before = 0;
-        self.stopped = self.stopped.filter(|run| *run != tally.run);
         self.first_line = self.runs.last().map_or(0, |t| t.line);
         self.last_line = self.first_line;
         self.same = vec![true; self.like.masked.taken.len()];
+    }
+
+    /// The last run that it ended, whichever that was.
+    pub(super) fn stopped(&self) -> Option<u32> {
+        self.runs.iter().rev().find(|t| t.ended).map(|t| t.run)
     }
 
     pub(super) fn first(&self) -> Option<Millis> {
@@ -489,7 +491,14 @@ impl Group {
                 self.like.edited = like.edited;
                 self.first_line = line;
             }
-            self.runs.push(RunTally { run: now.run, count: 0, first: time, last: time, line });
+            self.runs.push(RunTally {
+                run: now.run,
+                count: 0,
+                first: time,
+                last: time,
+                line,
+                ended: false,
+            });
         }
         if let Some(tally) = self.runs.last_mut() {
             tally.count += 1;

@@ -327,10 +327,10 @@ impl GroupTable {
                 && entry.report.speaker.as_ref().is_some_and(|s| !own.contains(s)),
             muted: pieces.iter().all(|p| self.wishes.is_muted(&p.group.like.identity)),
             fixed: pieces.iter().find_map(|p| p.fixed),
-            stopped: pieces.iter().filter_map(|p| p.group.stopped).max(),
+            stopped: pieces.iter().filter_map(|p| p.group.stopped()).max(),
             stops: pieces.iter().any(|p| {
                 p.group
-                    .stopped
+                    .stopped()
                     .is_some_and(|r| sources.get(p.group.source).is_none_or(|s| s.run == r))
             }),
             since_edit: state == State::New && run > 1,

@@ -324,6 +324,7 @@ impl Worker {
             true => answer::jsonl(&self.engine, &choice),
             false => answer::text(&self.engine, &choice),
         };
+        let text = text + &self.told_to_others(json);
         Found { text, failed: answer::has_error(&self.engine, &choice) }
     }
 
@@ -497,6 +498,23 @@ impl Worker {
         for source in &self.sources {
             self.engine.set_project(source.id, self.project.clone());
         }
+    }
+
+    /// What the Izbas of others told, and how it went with telling.
+    fn told_to_others(&mut self, json: bool) -> String {
+        let class = self.hearing.class();
+        let mut text = match (class.is_empty(), json) {
+            (true, _) => String::new(),
+            (false, true) => class.json(),
+            (false, false) => class.text(izba_sources::now()),
+        };
+        let snapshot = self.engine.snapshot();
+        self.tell_collector(&snapshot);
+        if let Some(collector) = self.collector.as_ref().filter(|_| !json) {
+            collector.settle();
+            text += &format!("\n◎ {}.\n", collector.how().sentence());
+        }
+        text
     }
 
     /// Tells the collector what is new, where there is one; how that goes.

@@ -6,6 +6,7 @@ use crate::parts::pen::{ago, clock, put, put_right, rate, safe, title};
 use crate::parts::said::{sentence, sign};
 use crate::theme::{Ground, Ink};
 use izba_cause::explain::Explanation;
+use izba_core::class::Met;
 use izba_core::group::Verdict;
 use izba_core::{GroupBy, GroupId, GroupView, State};
 use izba_model::text::fit_path;
@@ -176,7 +177,7 @@ fn item(model: &Model, group: &GroupView, area: Rect, selected: bool, buf: &mut 
         0 => said,
         n => format!("{said}, and {}", counted(n as u64, "more message", "more messages")),
     };
-    let named = place(group, &told, usize::from(room / 2));
+    let named = place(model, group, &told, usize::from(room / 2));
     let place_ink = if group.is_own() || told.slip.is_some() { Ink::Ice } else { Ink::Smoke };
     if area.height < 2 {
         // One line for all: what stands at its end is where to look.
@@ -191,7 +192,12 @@ fn item(model: &Model, group: &GroupView, area: Rect, selected: bool, buf: &mut 
 }
 
 /// Where to look: the place that was found out, else the one that the console names.
-fn place(group: &GroupView, told: &Explanation, room: usize) -> String {
+fn place(model: &Model, group: &GroupView, told: &Explanation, room: usize) -> String {
+    // What others met has its place in their folders.
+    let theirs = model.shown.class.about(&group.entry.report.message).and_then(Met::place);
+    if let Some(theirs) = theirs.filter(|_| !group.is_own()) {
+        return safe(&fit_path(&theirs, room)).to_owned();
+    }
     let speaker = group.entry.report.speaker.as_deref().filter(|_| group.foreign);
     let slip = told.slip.as_ref().map(|(file, line)| (file, Some(*line)));
     slip.or(group.entry.place.as_ref().map(|p| (&p.file, p.line))).map_or_else(
