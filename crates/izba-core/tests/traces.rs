@@ -126,3 +126,30 @@ fn an_entry_ends_where_another_begins_and_waiting_lines_are_not_lost() {
             nothing\nError: fifth\n\n\n[ERROR] sixth\n"
     ));
 }
+
+#[test]
+fn a_phones_log_tells_a_crash_once_with_whose_it_is() {
+    let columns = "--------- beginning of crash\n\
+        11-23 20:00:01.404  3101  3140 W weather-cock: the forecast is old\n\
+        11-23 20:00:02.011  4310  4310 E AndroidRuntime: FATAL EXCEPTION: main\n\
+        11-23 20:00:02.011  4310  4310 E AndroidRuntime: Process: reed.ferry, PID: 4310\n\
+        11-23 20:00:02.011  4310  4310 E AndroidRuntime: java.lang.IllegalStateException: no seat\n\
+        11-23 20:00:02.011  4310  4310 E AndroidRuntime: \tat night.Ferry.seat(Ferry.java:14)\n\
+        11-23 20:00:02.011  4310  4310 E AndroidRuntime: Caused by: java.io.IOException: no sea\n\
+        11-23 20:00:02.011  4310  4310 E AndroidRuntime: \tat night.Bell.ring(Bell.java:3)\n\
+        11-23 20:00:02.014  4310  4310 I ferry   : goes on\n";
+    // The same in the short form that tools print.
+    let short: String = columns
+        .lines()
+        .map(|line| match line.get(33..) {
+            Some(rest) if line.starts_with("11-") => {
+                let (tag, said) = rest[2..].split_once(": ").expect("a tag");
+                format!("{}/{tag}( 4310): {said}\n", &rest[..1])
+            }
+            _ => format!("{line}\n"),
+        })
+        .collect();
+    let told = read(columns);
+    insta::assert_snapshot!(told, @"");
+    assert_eq!(read(&short), told);
+}

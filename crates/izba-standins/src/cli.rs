@@ -90,16 +90,16 @@ pub enum StandIn {
         /// The project's folder
         #[arg(default_value = ".")]
         folder: PathBuf,
-        /// Where the phone's log is served
+        /// Where the phone's log is served; without it, it is printed in columns
         #[arg(long)]
-        listen: SocketAddr,
+        listen: Option<SocketAddr>,
         /// Where the app answers the timetable page
         #[arg(long)]
         service: Option<SocketAddr>,
         /// End after so many seconds
         #[arg(long)]
         seconds: Option<f64>,
-        /// Don't wait, and end once the log was fetched
+        /// Don't wait, and end once the log was fetched or printed
         #[arg(long)]
         hurried: bool,
     },

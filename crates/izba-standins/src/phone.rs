@@ -1,7 +1,7 @@
 //! The stand-in phone: a device that serves its log over TCP as RFC 5424 messages, one a line. Most
 //! of it is the business of other apps. Ours opens its screens one after another; when it crashes,
 //! the device starts it again under another process id. The device goes away now and then and comes
-//! back, and sends what was said meanwhile.
+//! back, and sends what was said meanwhile. It can print its log in columns instead.
 
 use crate::clock::Clock;
 use crate::curly::{self, Frame, Language, Machine, Raised, Value};
@@ -23,8 +23,9 @@ use std::time::Duration;
 pub struct Settings {
     /// The folder of the app.
     pub folder: PathBuf,
-    /// Where the log is served.
-    pub listen: SocketAddr,
+    /// Where the log is served; without it, it is printed in columns, as tools print it that follow a
+    /// device.
+    pub listen: Option<SocketAddr>,
     /// Where the app answers the timetable page over HTTP, if it does.
     pub service: Option<SocketAddr>,
     /// Ends after so many seconds; never when `None`.
@@ -75,10 +76,32 @@ struct Voice {
     log: Arc<Log>,
     clock: Clock,
     turn: u64,
+    /// Prints what is said, in columns.
+    prints: bool,
+}
+
+/// Prints a line in columns: month, day and time, process and thread, a letter, who speaks. Whoever
+/// doesn't listen any more is no matter.
+fn print_row(date: &str, severity: Severity, app: &str, pid: u32, text: &str) {
+    let letter = match severity {
+        Severity::Critical => 'F',
+        Severity::Error => 'E',
+        Severity::Warning => 'W',
+        Severity::Notice | Severity::Info => 'I',
+        Severity::Debug => 'D',
+    };
+    let (day, time) = (&date[5..10], &date[11..23]);
+    let row = format!("{day} {time} {pid:>5} {pid:>5} {letter} {app:<8}: {text}\n");
+    let mut out = std::io::stdout().lock();
+    let _ = out.write_all(row.as_bytes()).and_then(|()| out.flush());
 }
 
 impl Voice {
     fn say(&mut self, severity: Severity, app: &str, pid: u32, id: &str, text: &str) {
+        if self.prints {
+            print_row(&self.clock.date(), severity, app, pid, text);
+            return;
+        }
         let line = format!(
             "<{}>1 {} reedphone {app} {pid} {id} - {text}\n",
             8 + severity as u8,
@@ -122,15 +145,19 @@ impl Voice {
 ///
 /// A sentence when an address cannot be used.
 pub fn run(settings: &Settings) -> Result<i32, String> {
-    let listener = TcpListener::bind(settings.listen)
-        .map_err(|e| format!("the phone cannot be reached at {}: {e}", settings.listen))?;
+    let listener = settings.listen.map(|at| {
+        TcpListener::bind(at).map_err(|e| format!("the phone cannot be reached at {at}: {e}"))
+    });
+    let listener = listener.transpose()?;
+    let prints = listener.is_none();
     let log = Arc::new(Log { lines: Mutex::default(), rings: Condvar::new(), room: 20_000 });
     if let Some(address) = settings.service {
         serve_tickets(settings, address, log.clone())?;
     }
     if settings.hurried {
-        let mut voice = Voice { log: log.clone(), clock: Clock::new(true), turn: 0 };
+        let mut voice = Voice { log: log.clone(), clock: Clock::new(true), turn: 0, prints };
         evening(settings, &mut voice, 4310);
+        let Some(listener) = listener else { return Ok(0) };
         let half = log.lines.lock().map_or(0, |l| l.0.len()) / 2;
         // Half of it is told, then the device goes away; the rest is told when it is back.
         for share in [half, usize::MAX] {
@@ -140,9 +167,11 @@ pub fn run(settings: &Settings) -> Result<i32, String> {
         }
         return Ok(0);
     }
-    let (sender, address) = (log.clone(), settings.listen);
-    std::thread::spawn(move || attach(listener, address, &sender));
-    let mut voice = Voice { log: log.clone(), clock: Clock::new(false), turn: 0 };
+    if let (Some(listener), Some(address)) = (listener, settings.listen) {
+        let sender = log.clone();
+        std::thread::spawn(move || attach(listener, address, &sender));
+    }
+    let mut voice = Voice { log: log.clone(), clock: Clock::new(false), turn: 0, prints };
     let mut pid = 4310;
     let begun = std::time::Instant::now();
     loop {
@@ -400,7 +429,12 @@ fn serve_tickets(settings: &Settings, address: SocketAddr, log: Arc<Log>) -> Res
         .map_err(|e| format!("the app cannot answer at {address}: {e}"))?;
     let settings = settings.clone();
     std::thread::spawn(move || {
-        let mut voice = Voice { log, clock: Clock::new(settings.hurried), turn: 0 };
+        let mut voice = Voice {
+            log,
+            clock: Clock::new(settings.hurried),
+            turn: 0,
+            prints: settings.listen.is_none(),
+        };
         for connection in server.incoming().flatten() {
             let Ok(request) = http::Request::read(&connection) else { continue };
             let (status, text) = answer(&settings, &mut voice, &request);

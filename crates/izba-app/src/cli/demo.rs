@@ -111,10 +111,15 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
     let words = |source: Source| words_of(source, addresses, args.seconds);
     if !has_screen() {
         return match args.source.unwrap_or(Source::Engine) {
-            Source::Phone => Err(CommandError::wrong_use(
-                "the phone serves its log to a screen",
-                "start it in a terminal",
-            )),
+            // Without a screen the phone prints its log as tools do that follow a device.
+            Source::Phone => run::start(
+                &shared,
+                Some(Source::Phone.name()),
+                stand_in(&["phone"], args.seconds)?,
+                false,
+                false,
+                Aloud::default(),
+            ),
             // Without a screen the loader tells its log instead of writing it.
             Source::Addon => run::start(
                 &shared,

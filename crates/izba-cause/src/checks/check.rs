@@ -50,8 +50,10 @@ impl Remark {
 
 /// All files with their words, as the checks see them.
 pub struct Look<'a> {
-    /// The files.
+    /// The files, but for those that are read only roughly.
     pub index: &'a Index,
+    /// All files.
+    pub whole: &'a Index,
     /// All words of them.
     pub symbols: SymbolIndex<'a>,
 }

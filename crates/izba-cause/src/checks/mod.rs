@@ -8,6 +8,7 @@ mod events;
 mod handlers;
 mod harm;
 mod hidden;
+mod layouts;
 mod names;
 mod owner;
 mod pages;
@@ -27,6 +28,7 @@ use izba_model::code::{FileFacts, Index, within};
 pub static CHECKS: &[&Check] = &[
     &parses::CHECK,
     &rings::CHECK,
+    &layouts::CHECK,
     &wiring::CHECK,
     &resources::CHECK,
     &names::CHECK,
@@ -70,18 +72,19 @@ pub fn all(index: &Index) -> Checked {
         .filter(|f| f.language.rough.is_some())
         .map(|f| f.path.clone())
         .collect();
-    let whole;
+    let whole = index;
+    let sure;
     let index = if rough.is_empty() {
         index
     } else {
-        whole = index.with(Vec::new(), &rough, index.on_disk.clone());
-        &whole
+        sure = index.with(Vec::new(), &rough, index.on_disk.clone());
+        &sure
     };
     let files: Vec<&FileFacts> = index.files().iter().map(AsRef::as_ref).collect();
     let small = files.len() <= WHOLE;
     let symbols =
         if small { SymbolIndex::for_checks(&files, index) } else { SymbolIndex::default() };
-    let look = Look { index, symbols };
+    let look = Look { index, whole, symbols };
     let mut found: Vec<Remark> = Vec::new();
     let mut gave_up = false;
     for check in CHECKS.iter().filter(|c| small || matches!(c.id, "parses" | "rings")) {

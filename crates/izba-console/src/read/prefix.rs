@@ -116,7 +116,7 @@ static OBJECT: Pattern =
 /// Takes time, level, tags and object off the front of `text`, as far as they can be told by their
 /// shape, a level in a column of its own.
 pub(super) fn columns_of(text: &str) -> Prefix {
-    if let Some(prefix) = syslog(text).or_else(|| short_header(text)) {
+    if let Some(prefix) = syslog(text).or_else(|| short_header(text)).or_else(|| device(text)) {
         return prefix;
     }
     let mut prefix = Prefix::default();
@@ -421,6 +421,28 @@ fn short_header(text: &str) -> Option<Prefix> {
     })
 }
 
+/// The columns of a phone's log: month and day, time, process, thread, level, tag; on newer ones the
+/// year and the zone, or whose process it is, stand among them.
+fn device(text: &str) -> Option<Prefix> {
+    static HEADER: Pattern = Pattern::new(concat!(
+        r"^(?P<time>(?:\d{4}-)?\d\d-\d\d \d\d:\d\d:\d\d\.\d{3,9})(?: [+-]\d{4})?(?: +[a-z]\w*)?",
+        r" +(?P<process>\d+) +\d+ (?P<letter>[VDIWEFA]) (?P<tag>[^\s:](?:[^:]{0,78}[^\s:])?) *: ?",
+    ));
+    let digits = text.as_bytes().first().is_some_and(u8::is_ascii_digit);
+    let found = digits.then(|| HEADER.found(text)).flatten()?;
+    let letter = found["letter"].replace('A', "F");
+    let word = |part: &str| found.name(part).map(|m| m.as_str().to_owned());
+    Some(Prefix {
+        level: letter_level(&letter, " x", true).map(|(level, _)| level),
+        timed: true,
+        time: found.name("time").map(|t| (t.start(), t.end())),
+        process: word("process"),
+        name: word("tag"),
+        rest_at: found.get(0)?.end(),
+        ..Prefix::default()
+    })
+}
+
 /// The header of syslog before it had a standard: month, day, time, host, program. Where it ends,
 /// and the level of its number.
 fn old_syslog(text: &str) -> Option<(usize, Option<Level>)> {
@@ -655,7 +677,7 @@ mod tests {
             "11-23 20:00:01.120  4312  4320 E TicketApp: no seat",
             Some(Level::Error),
             None,
-            "TicketApp: no seat",
+            "no seat",
         );
         check("12:00:01 E is a letter", Some(Level::Error), None, "is a letter");
         check("E is a letter", None, None, "E is a letter");
@@ -668,6 +690,30 @@ mod tests {
             place("2026-11-23T06:55:44.839 C main.cpp:27 main | boiler is dry"),
             Some(("main.cpp".into(), 27))
         );
+    }
+
+    #[test]
+    fn a_phones_columns_tell_who_spoke_and_which_process() {
+        for (text, process, tag, rest) in [
+            (
+                "11-23 20:00:01.120  4312  4320 E Ticket App: no: seat",
+                "4312",
+                "Ticket App",
+                "no: seat",
+            ),
+            ("2026-11-23 20:00:01.120 +0100 u0_a12  4312  4320 W ferry   : ", "4312", "ferry", ""),
+            ("11-23 20:00:01.120480  1  2 I a: \tset in", "1", "a", "\tset in"),
+        ] {
+            let prefix = split_prefix(text);
+            let told = (prefix.process.as_deref(), prefix.name.as_deref(), &text[prefix.rest_at..]);
+            assert_eq!(told, (Some(process), Some(tag), rest));
+            assert!(prefix.level.is_some() && prefix.time.is_some());
+        }
+        // Without a tag, or with a letter that is no level, it is another form.
+        for text in ["11-23 20:00:01.120  4312  4320 E no tag", "11-23 20:00:01.120 4 4 X ferry: x"]
+        {
+            assert_eq!(split_prefix(text).name, None, "{text}");
+        }
     }
 
     #[test]

@@ -70,6 +70,10 @@ struct Boxed {
 
 fn begins(start: &Start<'_>) -> Option<Begin> {
     let (sign, title) = ruler(start.rest())?;
+    // So a phone's log divides its parts, whatever they hold.
+    if title.starts_with("beginning of ") || title.starts_with("switch to ") {
+        return None;
+    }
     if title.is_empty() && start.rest().trim().len() >= WIDE && start.prefix.level.is_none() {
         // A frame: what stands inside decides whether it is a report.
         let report = Report::new(READER.id, Level::Error, "");

@@ -26,6 +26,9 @@ static FAILED: Pattern = Pattern::new(r"^(?i:errors?) (?:during|while|in|at) [a-
 
 /// A sentence that only counts what is told below it: `Transform failed with 2 errors:`.
 static COUNTED: Pattern = Pattern::new(r"(?i)\bwith \d+ (?:errors?|problems?|warnings?):$");
+/// What a phone says before the exception that ended an app: the exception has the entry.
+static CRASHED: Pattern = Pattern::new(r"^(?:FATAL EXCEPTION: \S.*|Process: [\w.:]+, PID: \d+)$");
+
 /// How Izba's own lines of a page's errors begin.
 const PAGE: &str = "[page error] ";
 
@@ -69,7 +72,7 @@ fn begins(start: &Start<'_>) -> Option<Begin> {
     };
     let rest = start.rest().trim();
     // A field of something that is shown over several lines.
-    if rest.is_empty() || matches!(rest, "{" | "[" | "(") {
+    if rest.is_empty() || matches!(rest, "{" | "[" | "(") || CRASHED.is_match(rest) {
         return None;
     }
     let mut report = Report::new(READER.id, level, rest);

@@ -22,7 +22,7 @@ static WELL: Pattern =
 static SUMS: Pattern = Pattern::new(concat!(
     r"(?i)\b[1-9]\d*\s+(?:\w+ )?(?:errors?|fail(?:ed|ures?)|problems?)\b",
     r"|\b(?:errors?|failures?|failed)\s*(?:[:=]\s*)?\d+\b|\berror\(s\)|^\W*(?:errors?|failures?)\b\W*",
-    r"(?:files?)?$|\b(?:had|some)(?: \w+)? errors\b|errors occurred|^\W*(?:\w+ )?failed\W*$"
+    r"(?:files?)?$|\bFATAL EXCEPTION: \S|\b(?:had|some)(?: \w+)? errors\b|errors occurred|^\W*(?:\w+ )?failed\W*$"
 ));
 
 /// A place at which a line begins, set in or behind what leads to steps.

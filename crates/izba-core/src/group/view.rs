@@ -322,8 +322,10 @@ impl GroupTable {
             differs,
             first_line: group.first_line,
             last_line: group.last_line,
-            // Who is not named is not known to be somebody else.
+            // Who is not named is not known to be somebody else; what went through the user's own
+            // code is theirs, whoever tells it.
             foreign: !own.is_empty()
+                && !entry.report.frames.iter().any(|f| f.own.is_some())
                 && entry.report.speaker.as_ref().is_some_and(|s| !own.contains(s)),
             muted: pieces.iter().all(|p| self.wishes.is_muted(&p.group.like.identity)),
             fixed: pieces.iter().find_map(|p| p.fixed),

@@ -296,3 +296,57 @@ fn what_a_page_gets_from_elsewhere_or_makes_itself_is_left_alone() {
         function load() {}\nwindow.lead = () => load;\nlead();\n";
     assert_eq!(told("pages", module), Vec::<String>::new());
 }
+
+#[test]
+fn a_layout_names_functions_fields_and_types_that_its_code_has() {
+    let phone = "@@ src/SeatScreen.kt\nclass SeatScreen {\n    fun onBoard() {}\n    fun onPay() {}\n}\n@@ \
+        layout/seat.xml\n<Column xmlns:a=\"urn:a\" a:context=\".SeatScreen\">\n  <Button \
+        a:onClick=\"onBoard\" />\n  <Button a:id=\"pay\"\n    a:onClick=\"onPai\" />\n</Column>\n";
+    let (before, after) = before_and_after("layouts", phone, ("onPai", "onPay"));
+    assert_eq!(
+        (before.as_slice(), after.as_slice()),
+        (&["layout/seat.xml:4".to_owned()][..], NONE)
+    );
+    // Gone and not misspelt: told where other names of the layout lead to this code.
+    let gone = phone.replace("onPai", "showHistory");
+    assert_eq!(told("layouts", &gone), ["layout/seat.xml:4"]);
+    // Its type is misspelt.
+    let (before, after) = before_and_after(
+        "layouts",
+        &gone.replace("showHistory", "onPay"),
+        (".SeatScreen", ".SeatScren"),
+    );
+    assert_eq!(
+        (before.as_slice(), after.as_slice()),
+        (NONE, &["layout/seat.xml:1".to_owned()][..])
+    );
+    // What is bound by an expression, and a layout of others, is left alone.
+    assert_eq!(told("layouts", &phone.replace("\"onPai\"", "\"@{() -> model.pay()}\"")), NONE);
+    let others =
+        "@@ main.py\ndef row(): pass\n@@ lib/form.xml\n<form><button call=\"sail\" /></form>\n";
+    assert_eq!(told("layouts", others), NONE);
+}
+
+#[test]
+fn connections_of_a_layout_lead_to_code_that_is_read_only_roughly() {
+    let phone = "@@ SeatScreen.swift\nclass SeatScreen: Screen {\n    @IBOutlet var titleLabel: \
+        Label!\n    @IBAction func pay(_ sender: Any) {\n    }\n}\n@@ Seat.storyboard\n<document>\n \
+        <scene>\n  <viewController id=\"a\" customClass=\"SeatScreen\">\n   <view>\n    <button \
+        id=\"b\">\n     <connections>\n      <action selector=\"pay:\" destination=\"a\"/>\n     \
+        </connections>\n    </button>\n   </view>\n   <connections>\n    <outlet \
+        property=\"titleLabel\" destination=\"c\"/>\n   </connections>\n  </viewController>\n \
+        </scene>\n</document>\n";
+    for (edit, line) in [
+        (("selector=\"pay:\"", "selector=\"history:\""), "Seat.storyboard:7"),
+        (("property=\"titleLabel\"", "property=\"titleLable\""), "Seat.storyboard:12"),
+        (("property=\"titleLabel\"", "property=\"price\""), "Seat.storyboard:12"),
+        (("func pay(", "func payAll("), "Seat.storyboard:7"),
+    ] {
+        let (before, after) = before_and_after("layouts", phone, edit);
+        assert_eq!(
+            (before.as_slice(), after.as_slice()),
+            (NONE, &[line.to_owned()][..]),
+            "{edit:?}"
+        );
+    }
+}

@@ -662,6 +662,18 @@ const REMARKS: &[Case] = &[
         edit: ("scene.json", "toch", "touch"),
     },
     Case {
+        check: "layouts",
+        files: &[
+            ("Seat.java", "class Seat {\n    void onBoard() {}\n    void onPay() {}\n}\n"),
+            (
+                "seat.xml",
+                "<Column>\n  <Button onClick=\"onBoard\" />\n  <Button onClick=\"onPai\" />\n</Column>\n",
+            ),
+        ],
+        console: "",
+        edit: ("seat.xml", "onPai", "onPay"),
+    },
+    Case {
         check: "resources",
         files: &[("chart.lua", "show(\"pictures/moon.png\")\n"), ("pictures/mon.png", "")],
         console: "",
