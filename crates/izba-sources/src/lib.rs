@@ -32,7 +32,7 @@ pub use command::{Command, CommandSpec, Running};
 pub use connect::connect;
 pub use error::{SourceError, plain_io};
 pub use follow::follow;
-pub use http::{Admission, is_loopback, listen_token};
+pub use http::{Admission, drawn_once, is_loopback, listen_token};
 pub use input::read_input;
 pub use interpreter::find_interpreter;
 pub use listen::{listen, whole_messages};

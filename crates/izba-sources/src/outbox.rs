@@ -81,7 +81,8 @@ enum Answer {
 }
 
 /// The address at which a collector takes logs, made of what somebody typed: `127.0.0.1:4318`,
-/// `http://collector:4318`, or one with a path of its own.
+/// `http://collector:4318`, or one with a path of its own; a question behind it stays, such as
+/// `?access_token=…`.
 ///
 /// # Errors
 ///
@@ -95,17 +96,23 @@ pub fn collector(typed: &str) -> Result<String, String> {
              that passes it on"
         ));
     }
-    let (host, path) = rest.split_at(rest.find('/').unwrap_or(rest.len()));
+    let (host, path) = rest.split_at(rest.find(['/', '?']).unwrap_or(rest.len()));
+    let (path, question) = path.split_at(path.find('?').unwrap_or(path.len()));
     let (name, port) = host.rsplit_once(':').unwrap_or((host, ""));
     let well = !name.is_empty()
         && host.chars().all(|c| c.is_ascii_alphanumeric() || "-.:[]_".contains(c))
         && port.parse::<u16>().is_ok_and(|port| port > 0)
-        && path.chars().all(|c| c.is_ascii_graphic());
+        && path.chars().chain(question.chars()).all(|c| c.is_ascii_graphic());
     if !well {
         return Err(format!("“{typed}” is no address of a collector, such as 127.0.0.1:4318"));
     }
     let path = if path.len() > 1 { path } else { "/v1/logs" };
-    Ok(format!("http://{host}{path}"))
+    Ok(format!("http://{host}{path}{question}"))
+}
+
+/// An address without what only its owner should see.
+fn shown(address: &str) -> &str {
+    address.split('?').next().unwrap_or(address)
 }
 
 impl Outbox {
@@ -131,9 +138,9 @@ impl Outbox {
         Ok(outbox)
     }
 
-    /// The address that is told.
+    /// The address that is told, without its question.
     pub fn address(&self) -> &str {
-        &self.address
+        shown(&self.address)
     }
 
     /// Takes records to be told; of too many the oldest are dropped.
@@ -248,8 +255,13 @@ fn post(address: &str, body: String) -> Answer {
         .with_timeout(PATIENCE)
         .with_max_redirects(0)
         .send_lazy();
+    let address = shown(address);
     match asked.map(|answer| answer.status_code) {
         Ok(200..=299) => Answer::Taken,
+        Ok(401 | 403) => Answer::Never(format!(
+            "{address} lets nobody in without its token: name it behind the address, as in \
+             --tell 'HOST:4318?access_token=…'"
+        )),
         Ok(status @ (429 | 502 | 503 | 504)) => {
             Answer::Later(format!("{address} answers {status}: it is tried again"))
         }
@@ -271,6 +283,7 @@ mod tests {
             (" http://collector:4318/ ", "http://collector:4318/v1/logs"),
             ("[::1]:4318", "http://[::1]:4318/v1/logs"),
             ("http://quay:80/in/v1/logs", "http://quay:80/in/v1/logs"),
+            ("quay:80?access_token=a", "http://quay:80/v1/logs?access_token=a"),
         ] {
             assert_eq!(collector(typed).as_deref(), Ok(address));
         }

@@ -5,7 +5,7 @@ use crate::kinds::Act;
 use izba_core::Snapshot;
 use izba_core::class::{Class, Newsroom, SCOPE, Teller, record, resource};
 use izba_core::help::Owner;
-use izba_sources::{Outbox, Told, collector, is_loopback};
+use izba_sources::{Outbox, Told, collector, drawn_once, is_loopback};
 use serde::Deserialize;
 use std::collections::HashMap;
 use std::net::SocketAddr;
@@ -40,7 +40,7 @@ impl Tell {
     /// What it would do, to be allowed where a project's file names it.
     pub(crate) fn act(&self) -> Act {
         let to = self.to.trim().trim_start_matches("http://");
-        let host = to.split('/').next().unwrap_or(to);
+        let host = to.split(['/', '?']).next().unwrap_or(to);
         let here = host.parse().is_ok_and(|at: SocketAddr| is_loopback(at.ip()))
             || host.split(':').next() == Some("localhost");
         match here {
@@ -157,22 +157,10 @@ impl Collector {
     }
 }
 
-/// The number under which the owner of a store is told, the same from session to session. It is
-/// drawn once and says nothing of who it is; where it can't be kept it is drawn anew.
+/// The number under which the owner of a store is told, the same from session to session. It says
+/// nothing of who it is; where it can't be kept, all who can't are told as one.
 fn number(store: &Path) -> String {
-    let file = store.join(FILE);
-    let kept = izba_files::read_text(&file, 64).ok();
-    let kept = kept.map(|text| text.trim().to_owned());
-    if let Some(kept) = kept.filter(|k| k.len() == 32 && k.bytes().all(|b| b.is_ascii_hexdigit())) {
-        return kept;
-    }
-    // A hasher of the standard library is seeded by the system for each thread.
-    let drawn =
-        || std::hash::BuildHasher::hash_one(&std::hash::RandomState::new(), std::process::id());
-    let number = format!("{:016x}{:016x}", drawn(), drawn());
-    // Readable by its owner alone, as the store is.
-    let _ = std::fs::create_dir_all(store).and_then(|()| std::fs::write(&file, &number));
-    number
+    drawn_once(&store.join(FILE)).map_or_else(|_| "unknown".to_owned(), |n| n.to_string())
 }
 
 #[cfg(test)]

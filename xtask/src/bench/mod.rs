@@ -1,7 +1,8 @@
 //! Benchmarks, each against something on the same machine in the same run: `cargo xtask bench`. The
 //! results are written to docs/BENCHMARKS.md. One part alone: `cargo xtask bench
-//! read|live|idle|session|suspects|pause|quiet|values|ledger|kill|flood`.
+//! read|live|idle|session|suspects|pause|quiet|values|ledger|kill|class|flood`.
 
+mod class;
 mod flood;
 mod ledger;
 mod live;
@@ -21,7 +22,7 @@ pub use terminal::Terminal;
 
 type Part = (&'static str, fn(&std::path::Path, &mut Report) -> Result<(), String>);
 
-const PARTS: [Part; 10] = [
+const PARTS: [Part; 11] = [
     ("read", read::run),
     ("live", live::flood),
     ("idle", live::idle),
@@ -32,6 +33,7 @@ const PARTS: [Part; 10] = [
     ("values", values::run),
     ("ledger", ledger::run),
     ("kill", ledger::kill),
+    ("class", class::run),
 ];
 
 pub fn run(words: &[String]) -> Outcome {
@@ -62,7 +64,7 @@ pub fn run(words: &[String]) -> Outcome {
     if parts.is_empty() {
         return Err(
             "say which benchmark: read, live, idle, session, suspects, pause, values, ledger, \
-            kill, flood, or none for all of them"
+            kill, class, flood, or none for all of them"
                 .into(),
         );
     }

@@ -36,6 +36,13 @@ pub fn run_on(words: &[String]) -> Outcome {
         return Err(format!("“{odd}” is nothing that package knows; write it so: {USAGE}"));
     }
     let asked = |word: &str| words.iter().any(|w| w == word);
+    // What takes a quarter of an hour is not begun in vain.
+    if asked("--twice")
+        && !output(Command::new("git").args(["status", "--porcelain"]).current_dir(root()))?
+            .is_empty()
+    {
+        return Err("a clone would be another source: commit what was changed first".into());
+    }
     let packing = Packing::of(&root(), &root().join("target/packages"))?;
     let sums = packing.make()?;
     say(&sums);
@@ -50,10 +57,6 @@ pub fn run_on(words: &[String]) -> Outcome {
 
 /// Packs a clone of the last commit that lies elsewhere: the sums have to be the same.
 fn again(sums: &str) -> Outcome {
-    let dirty = output(Command::new("git").args(["status", "--porcelain"]).current_dir(root()))?;
-    if !dirty.is_empty() {
-        return Err("a clone would be another source: commit what was changed first".into());
-    }
     let elsewhere = tempfile::tempdir().map_err(|e| format!("no room: {e}"))?;
     let clone = elsewhere.path().join("clone");
     run(Command::new("git").args(["clone", "-q"]).arg(root()).arg(&clone), "git clone")?;

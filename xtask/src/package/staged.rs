@@ -2,7 +2,7 @@
 //! completions (made by the binary itself), an entry for the desktop's menu, licences.
 
 use super::output;
-use crate::{Outcome, root, run};
+use crate::{Outcome, run};
 use std::fs;
 use std::os::unix::fs::PermissionsExt;
 use std::path::Path;
@@ -71,6 +71,7 @@ pub fn each_file(folder: &Path, does: &mut impl FnMut(&Path) -> std::io::Result<
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::root;
 
     #[test]
     fn what_a_package_takes_from_the_repository_is_there() {

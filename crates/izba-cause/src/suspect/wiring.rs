@@ -384,6 +384,14 @@ fn keys(query: &Query<'_>, file: &FileFacts, seen: &mut Seen) -> bool {
         let about = query.asked.as_deref() == Some(other)
             || query.mentioned.iter().any(|m| m == other)
             || query.subject_names().contains(&other);
+        // What several files call so is called so on purpose.
+        let elsewhere = || {
+            let mut occurrences = query.symbols.occurrences(&datum.text).iter();
+            occurrences.any(|s| s.file.path != file.path)
+        };
+        if !about && elsewhere() {
+            continue;
+        }
         let tie = if about { 1.0 } else { query.data_tie(file, datum.record, &datum.text) };
         // A capital is how data and code are told apart, unless it is this very name.
         let convention = slip == NameEdit::Case && !about;

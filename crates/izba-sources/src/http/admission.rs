@@ -120,8 +120,16 @@ pub(crate) fn page_opened(url: &str) {
 ///
 /// When it can neither be read nor made.
 pub fn listen_token(store: &Path) -> std::io::Result<Arc<str>> {
-    let path = store.join("listen-token");
-    if let Ok(kept) = std::fs::read_to_string(&path)
+    drawn_once(&store.join("listen-token"))
+}
+
+/// A number of 128 bits, drawn when it is asked for first and kept in a file for the user alone.
+///
+/// # Errors
+///
+/// When it can neither be read nor made.
+pub fn drawn_once(path: &Path) -> std::io::Result<Arc<str>> {
+    if let Ok(kept) = std::fs::read_to_string(path)
         && kept.len() >= 32
     {
         return Ok(kept.trim().into());
@@ -130,7 +138,7 @@ pub fn listen_token(store: &Path) -> std::io::Result<Arc<str>> {
     std::fs::File::open("/dev/urandom")?.read_exact(&mut random)?;
     let token: String = random.iter().map(|byte| format!("{byte:02x}")).collect();
     let mut open = std::fs::OpenOptions::new();
-    let file = open.write(true).create(true).truncate(true).mode(0o600).open(&path)?;
+    let file = open.write(true).create(true).truncate(true).mode(0o600).open(path)?;
     std::io::Write::write_all(&mut &file, token.as_bytes())?;
     Ok(token.into())
 }

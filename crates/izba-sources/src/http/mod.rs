@@ -6,7 +6,7 @@ mod admission;
 mod answer;
 
 pub(crate) use admission::page_opened;
-pub use admission::{Admission, is_loopback, listen_token};
+pub use admission::{Admission, drawn_once, is_loopback, listen_token};
 pub(crate) use answer::Answer;
 
 use crate::sink::Sink;
