@@ -824,3 +824,44 @@ proptest! {
         }
     }
 }
+
+/// Three who tell: one got rid of a mistake, one is at it, one gave a name.
+fn class() -> izba_core::class::Class {
+    let mut class = izba_core::class::Class::default();
+    let told = [
+        (2, "a", "null", "lamp", "met"),
+        (3, "b", "\"Wren\"", "lamp", "met"),
+        (7, "a", "null", "lamp", "gone"),
+        (8, "c", "null", "tide", "met"),
+    ];
+    for (second, id, name, mistake, change) in told {
+        let line = format!(
+            "{{\"message\":\"attempt to index a nil value (local 'wick')\",\"file\":\"{mistake}.lua\",\
+             \"line\":4,\"sender\":{{\"id\":\"{id}\",\"name\":{name}}},\"attributes\":{{\
+             \"izba.mistake\":\"{mistake}\",\"izba.change\":\"{change}\",\"izba.says\":\"the {mistake} \
+             is out\"}}}}"
+        );
+        assert!(class.hear(line.as_bytes(), Millis(START + second * 1_000)));
+    }
+    class
+}
+
+#[test]
+fn a_class_stands_on_its_sheet_and_in_the_rows_that_it_met() {
+    for size in [(142, 42), (80, 24)] {
+        let mut published = (*published_of(&engine())).clone();
+        published.class = Arc::new(class());
+        let mut model = demo(size);
+        let _ = update(&mut model, Msg::Published(Arc::new(published)));
+        // A row of one line has no room for it.
+        assert_eq!(picture(&model).contains("met by 2 of 3"), size.1 > 24);
+        keys(&mut model, &["@"]);
+        insta::assert_snapshot!(format!("class_{}x{}", size.0, size.1), picture(&model));
+        keys(&mut model, &["Esc"]);
+        assert!(model.overlay.is_none());
+    }
+    // Where nobody tells, the sheet says how they would.
+    let mut model = demo((100, 30));
+    keys(&mut model, &["@"]);
+    assert!(picture(&model).contains("izba listen --otlp"));
+}
