@@ -121,8 +121,8 @@ fn tell(address: SocketAddr) -> Result<Vec<f64>, String> {
 /// One of seven mistakes, met and got rid of in turns.
 fn body(sender: usize, turn: usize) -> String {
     let mistake = (sender + turn / 2) % 7;
-    let change = if turn % 2 == 0 { "met" } else { "gone" };
-    let severity = if turn % 2 == 0 { 17 } else { 9 };
+    let change = if turn.is_multiple_of(2) { "met" } else { "gone" };
+    let severity = if turn.is_multiple_of(2) { 17 } else { 9 };
     let text =
         |key: &str, value: &str| serde_json::json!({"key": key, "value": {"stringValue": value}});
     serde_json::json!({"resourceLogs": [{

@@ -2,21 +2,13 @@
 //! the Debian Policy Manual (5.3, 12).
 
 use super::needs::Needs;
+use super::packing::{Packing, architecture};
 use super::staged::{each_file, put};
-use super::{Packing, output, read};
+use super::tools::{output, read};
 use crate::{Outcome, run};
 use std::fs;
 use std::path::Path;
 use std::process::Command;
-
-/// What Debian calls this machine.
-pub fn architecture() -> &'static str {
-    match std::env::consts::ARCH {
-        "x86_64" => "amd64",
-        "aarch64" => "arm64",
-        other => other,
-    }
-}
 
 /// Packs what is laid out below `tree`.
 pub fn pack(packing: &Packing, tree: &Path, needs: &Needs) -> Outcome {

@@ -2,8 +2,8 @@
 //! with what it depends on, the demo comes up in a terminal, and after removing it no file is left
 //! that was not there before. It needs root, since a root of one's own does.
 
-use super::output;
 use super::staged::each_file;
+use super::tools::output;
 use crate::bench::Terminal;
 use crate::{Outcome, say};
 use std::collections::BTreeSet;

@@ -1,6 +1,6 @@
 //! What a binary asks of the system that it runs on: its libraries, and the oldest glibc.
 
-use super::output;
+use super::tools::output;
 use std::path::Path;
 use std::process::Command;
 

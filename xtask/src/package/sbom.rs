@@ -2,7 +2,7 @@
 //! licence and sum, and who asks for whom, as CycloneDX 1.6 in JSON. It has no serial number and no
 //! time, so that the same source gives the same list.
 
-use super::{output, read};
+use super::tools::{output, read};
 use serde_json::{Value, json};
 use std::collections::{BTreeMap, BTreeSet};
 use std::path::Path;

@@ -1,7 +1,7 @@
 //! The files of a package as they lie under a prefix such as `/usr`: the binary, its manual and
 //! completions (made by the binary itself), an entry for the desktop's menu, licences.
 
-use super::output;
+use super::tools::output;
 use crate::{Outcome, run};
 use std::fs;
 use std::os::unix::fs::PermissionsExt;

@@ -30,6 +30,10 @@ const CALLS: &[&str] = &["selector", "call", "handler"];
 /// Attributes that name the type whose code goes with the layout.
 const TYPES: &[&str] = &["customClass", "for", "context", "controller", "Class"];
 
+/// Connections that the platform's own types bring.
+const INHERITED: &[&str] =
+    &["view", "delegate", "dataSource", "tableView", "collectionView", "navigationController"];
+
 /// What a layout names.
 #[derive(Clone, Copy, PartialEq, Eq)]
 enum Names {
@@ -69,14 +73,18 @@ fn look(look: &Look<'_>) -> Vec<Remark> {
     let mut found = Vec::new();
     for file in layouts() {
         let all = named(file);
-        // A layout whose other names lead to code is of this code.
-        let leads = |what: Names| {
-            all.iter().filter(|n| n.what == what && is_said(n.name)).map(|n| n.name).max()
-        };
+        // A layout whose type is made here, or whose other names lead to what is made here, is of
+        // this code; else its code may be in a language that is not read.
+        let is_made = |name: &str, how: How| made.get(name).is_some_and(|(h, ..)| *h == how);
+        let handlers = || all.iter().filter(|n| n.what == Names::Handler);
+        let leading = handlers().map(|n| n.name).filter(|n| is_made(n, How::Function)).max();
         for one in all.iter().filter(|n| !is_said(n.name)) {
-            let near = nearest(&made, one);
-            let kin = leads(one.what).or_else(|| one.owner.filter(|owner| is_said(owner)));
-            found.extend(told(file, one, near, kin, &made));
+            let kin = match (one.owner, one.what) {
+                (Some(owner), _) => Some(owner).filter(|owner| is_made(owner, How::Class)),
+                (None, Names::Handler) => leading,
+                (None, _) => None,
+            };
+            found.extend(told(file, one, nearest(&made, one), kin, &made));
         }
     }
     found
@@ -96,7 +104,6 @@ fn told<'a>(
             Names::Field => say!(FIELD_GONE, name, owner = one.owner?),
             Names::Type => return None,
         };
-        // With nothing else of this code in it, it may be a layout of others.
         let kin = kin?;
         let one = remark(file, one.line, 0.75, says);
         return Some(match made.get(kin) {
@@ -154,8 +161,15 @@ fn named(file: &FileFacts) -> Vec<Named<'_>> {
             (Names::Type, name)
         } else if let Some(name) = handler(attribute, datum) {
             (Names::Handler, name)
-        } else if element == "outlet" && attribute == "property" && owner.is_some() {
-            (Names::Field, datum.text.as_ref())
+        } else if element == "outlet" && attribute == "property" {
+            // What is connected is a field of the very element that the connections stand in.
+            let holder = way.strip_suffix("/connections/outlet");
+            let own = owners.last().is_some_and(|(open, ..)| Some(*open) == holder);
+            let name = datum.text.as_ref();
+            if !own || INHERITED.contains(&name) {
+                continue;
+            }
+            (Names::Field, name)
         } else {
             continue;
         };

@@ -349,4 +349,13 @@ fn connections_of_a_layout_lead_to_code_that_is_read_only_roughly() {
             "{edit:?}"
         );
     }
+    // Its code is in a language that nobody reads here; and what an element brings by itself.
+    let unread = phone.replace("class SeatScreen", "class Other").replace("func pay(", "func go(");
+    assert_eq!(told("layouts", &unread), NONE);
+    let brings = phone.replace(
+        "<view>",
+        "<view>\n    <list><connections><outlet property=\"rows\" destination=\"a\"/></connections>\
+         </list>",
+    );
+    assert_eq!(told("layouts", &brings), NONE);
 }
