@@ -141,7 +141,7 @@ fn a_phones_log_tells_a_crash_once_with_whose_it_is() {
     // The same in the short form that tools print.
     let short: String = columns
         .lines()
-        .map(|line| match line.get(33..) {
+        .map(|line| match line.get(31..) {
             Some(rest) if line.starts_with("11-") => {
                 let (tag, said) = rest[2..].split_once(": ").expect("a tag");
                 format!("{}/{tag}( 4310): {said}\n", &rest[..1])
@@ -150,6 +150,9 @@ fn a_phones_log_tells_a_crash_once_with_whose_it_is() {
         })
         .collect();
     let told = read(columns);
-    insta::assert_snapshot!(told, @"");
+    insta::assert_snapshot!(told, @r"
+    1× warning - the forecast is old [0 frames]
+    1× error src/night/Bell.java:3 java.lang.IllegalStateException: no seat [1 frames] <- java.io.IOException: no sea
+    ");
     assert_eq!(read(&short), told);
 }

@@ -580,7 +580,7 @@ pub static BINDINGS: &[Binding] = &[
         Action::Class,
         &["@"],
         "class",
-        "The class: which mistakes the others met whose Izbas tell here, and who is at one longest",
+        "The class: mistakes of all whose Izbas tell here, and who is at one longest",
         Scope::Everywhere,
     ),
     bind(
