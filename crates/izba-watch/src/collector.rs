@@ -7,15 +7,12 @@ use izba_core::class::{Class, Newsroom, SCOPE, Teller, record, resource};
 use izba_core::help::Owner;
 use izba_sources::{Outbox, Told, collector, drawn_once, is_loopback};
 use serde::Deserialize;
-use std::collections::HashMap;
 use std::net::SocketAddr;
 use std::path::Path;
 use std::sync::Arc;
 
 /// The file in the store that holds the number under which its owner is told.
 const FILE: &str = "teller";
-/// A longer rest of a line is none of ours, in bytes.
-const REST: usize = 64 << 10;
 
 /// Whom to tell.
 #[derive(Debug, Clone, PartialEq, Eq, Deserialize)]
@@ -77,21 +74,16 @@ impl Telling {
 #[derive(Debug, Default)]
 pub(crate) struct Hearing {
     class: Arc<Class>,
-    /// What each source said of a line that had no end yet.
-    rest: HashMap<usize, Vec<u8>>,
 }
 
 impl Hearing {
-    /// Hears what a source said.
-    pub(crate) fn hear(&mut self, source: usize, bytes: &[u8], at: izba_model::Millis) {
-        let rest = self.rest.entry(source).or_default();
-        rest.extend_from_slice(bytes);
-        let end = memchr::memrchr(b'\n', rest).map_or(0, |at| at + 1);
-        let lines: Vec<u8> = rest.drain(..end).collect();
-        if rest.len() > REST {
-            rest.clear();
+    /// Hears what a source said: whole lines, as a listener appends them.
+    pub(crate) fn hear(&mut self, bytes: &[u8], at: izba_model::Millis) {
+        // Logs of others are passed over as they come.
+        if !may_tell(bytes) {
+            return;
         }
-        for line in lines.split(|b| *b == b'\n').filter(|line| may_tell(line)) {
+        for line in bytes.split(|b| *b == b'\n').filter(|line| may_tell(line)) {
             Arc::make_mut(&mut self.class).hear(line, at);
         }
     }
@@ -102,9 +94,9 @@ impl Hearing {
     }
 }
 
-/// Whether a line may be an Izba's, so that the class is not copied for others.
-fn may_tell(line: &[u8]) -> bool {
-    memchr::memmem::find(line, b"\"izba.mistake\"").is_some()
+/// Whether an Izba's line may be among these bytes.
+fn may_tell(bytes: &[u8]) -> bool {
+    memchr::memmem::find(bytes, b"\"izba.mistake\"").is_some()
 }
 
 /// A collector that is told.
@@ -169,17 +161,23 @@ mod tests {
     use izba_model::Millis;
 
     #[test]
-    fn a_line_may_come_in_parts_and_what_others_say_is_left_alone() {
+    fn an_izba_is_heard_among_what_others_say() {
         let mut hearing = Hearing::default();
-        let line = "{\"message\":\"no rope\",\"sender\":{\"id\":\"a\",\"name\":null},\"attributes\":\
-                    {\"izba.mistake\":\"1\",\"izba.change\":\"met\"}}\n";
-        let (first, second) = line.split_at(30);
-        hearing.hear(0, first.as_bytes(), Millis(1));
-        hearing.hear(1, b"{\"message\":\"all well\"}\n", Millis(1));
+        hearing.hear(b"{\"message\":\"all well\"}\nno \"izba.mistake\" here\n", Millis(1));
         assert!(hearing.class().is_empty());
-        hearing.hear(0, second.as_bytes(), Millis(2));
+        let line = "{\"message\":\"no rope\",\"sender\":{\"id\":\"a\",\"name\":null},\"attributes\":\
+                    {\"izba.mistake\":\"1\",\"izba.change\":\"met\"}}";
+        hearing.hear(format!("{{\"message\":\"fog\"}}\n{line}\n").as_bytes(), Millis(2));
         assert_eq!(hearing.class().senders.len(), 1);
-        hearing.hear(1, &[b'x'; REST + 1], Millis(3));
-        assert!(hearing.rest[&1].is_empty(), "what has no end is not kept");
+    }
+
+    #[test]
+    fn how_telling_goes_is_said_with_what_waits_and_what_was_lost() {
+        let told = Told { taken: 1, waiting: 2, dropped: 3, trouble: None };
+        let telling = Telling { to: "http://quay:1/v1/logs".into(), told };
+        assert_eq!(
+            telling.sentence(),
+            "1 change was told to http://quay:1/v1/logs, 2 wait, 3 were dropped"
+        );
     }
 }

@@ -131,6 +131,22 @@ enum Commands {
     StandIn(stand_in::Args),
 }
 
+impl Commands {
+    /// Whether it watches something that goes on.
+    fn watches(&self) -> bool {
+        match self {
+            Commands::Run(_) | Commands::Follow(_) | Commands::Page(_) | Commands::Listen(_) => {
+                true
+            }
+            #[cfg(feature = "lsp")]
+            Commands::Lsp(_) => true,
+            #[cfg(feature = "demo")]
+            Commands::Demo(_) => true,
+            _ => false,
+        }
+    }
+}
+
 /// Reads the command line, does what it says, and turns errors into a sentence and an exit code.
 pub fn main() -> ExitCode {
     let cli = match Cli::try_parse() {
@@ -157,6 +173,14 @@ pub fn main() -> ExitCode {
             return ExitCode::from(wrong.code);
         }
     };
+    if tell.is_some() && cli.command.as_ref().is_some_and(|command| !command.watches()) {
+        let wrong = CommandError::wrong_use(
+            "this command watches nothing, so there is nothing to tell",
+            "name --tell where something is watched: izba --tell 127.0.0.1:4318 run main.py",
+        );
+        say::say_error(&wrong);
+        return ExitCode::from(wrong.code);
+    }
     let shared = Shared { store: cli.store, project: cli.project, trust: cli.trust, tell };
     let outcome = match cli.command {
         Some(Commands::Run(args)) => run::run(&shared, args),

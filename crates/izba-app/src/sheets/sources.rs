@@ -107,7 +107,9 @@ fn sources(model: &Model, state: &Sources, area: Rect, buf: &mut Buffer) {
     let titled = if model.earlier.is_empty() { 0 } else { 2 };
     let offers = model.offers.len() + model.earlier.len() + titled + 1;
     let told = model.live.page_told.as_ref().filter(|_| !offered);
-    let more = usize::from(told.is_some()) + usize::from(model.live.page_awaited);
+    let telling = model.live.telling.as_ref();
+    let more = [told.is_some(), model.live.page_awaited, telling.is_some()];
+    let more = more.into_iter().filter(|is| *is).count();
     let rows = if offered { offers } else { all.len() } + model.live.awaited.len() + more;
     let adding = if state.adding.is_some() { KINDS.len() + 3 } else { 0 };
     let name = if offered { "What shall Izba watch?" } else { "Sources" };
@@ -208,6 +210,12 @@ fn sources(model: &Model, state: &Sources, area: Rect, buf: &mut Buffer) {
     }
     if model.live.page_awaited {
         line(&[("  a page is watched once a program tells its address", smoke)], buf);
+    }
+    if let Some(telling) = telling {
+        let trouble = telling.told.trouble.as_deref();
+        let words = trouble.map_or_else(|| telling.sentence(), str::to_owned);
+        let ink = if trouble.is_some() { Ink::Straw } else { Ink::Smoke };
+        line(&[("  ", smoke), (&safe(&words), theme.ink(ink))], buf);
     }
     for pattern in &model.live.awaited {
         line(

@@ -296,3 +296,25 @@ fn several_programs_are_watched_without_a_screen_for_as_long_as_is_said() {
     assert_eq!(out.status.code(), Some(2));
     assert!(String::from_utf8_lossy(&out.stderr).contains("--seconds"));
 }
+
+#[test]
+fn who_shall_be_told_is_asked_of_commands_that_watch_and_of_no_others() {
+    let folder = tempfile::tempdir().expect("a folder");
+    std::fs::write(folder.path().join("a.log"), "all well\n").expect("room");
+    let told = |words: &[&str]| said(&izba_in(folder.path(), words, b""));
+    assert_eq!(
+        told(&["--tell", "127.0.0.1:4318", "read", "a.log"]),
+        "2: izba: this command watches nothing, so there is nothing to tell /       name --tell where \
+         something is watched: izba --tell 127.0.0.1:4318 run main.py"
+    );
+    let refused = told(&["--tell", "the teacher", "run", "true"]);
+    assert!(
+        refused.starts_with("2: izba: “the teacher” is no address of a collector"),
+        "{refused}"
+    );
+    // Nobody there hinders nothing: the program runs, and what was not told is said.
+    let away = told(&["--tell", "127.0.0.1:9", "run", "--", "sh", "-c", "exit 3"]);
+    assert!(away.starts_with("3: "), "{away}");
+    // A name alone tells nobody.
+    assert!(told(&["--tell-as", "Wren", "run", "true"]).contains("--tell <ADDR>"));
+}

@@ -13,6 +13,8 @@ use std::collections::{BTreeMap, HashMap, VecDeque};
 const SENDERS: usize = 1_000;
 /// Mistakes that are kept apart.
 const MISTAKES: usize = 2_000;
+/// Sentences of consoles that lead to a mistake.
+const SAID: usize = 4 * MISTAKES;
 /// A line that is longer is none of ours, in bytes.
 const LINE: usize = 64 << 10;
 /// Changes that are kept of a sender.
@@ -123,7 +125,9 @@ impl Class {
                 self.mistakes.len() - 1
             }
         };
-        self.said.entry(told.message).or_insert(mistake);
+        if self.said.len() < SAID {
+            self.said.entry(told.message).or_insert(mistake);
+        }
         self.becomes(sender, mistake, change, now);
         true
     }

@@ -441,7 +441,7 @@ impl Worker {
             self.hear_of_page(&record.bytes);
         }
         if !of_program && matches!(record.event, Event::Bytes(_)) {
-            self.hearing.hear(at, &record.bytes, record.time);
+            self.hearing.hear(&record.bytes, record.time);
         }
         let source = &self.sources[at];
         match record.event {
