@@ -34,9 +34,11 @@ pub fn run(deb: &Path) -> Outcome {
     // Not in the root's /tmp: apt reads what it installs as a user of its own.
     std::fs::copy(deb, fresh.join("root").join(&name)).map_err(|e| e.to_string())?;
     let before = files(&fresh)?;
+    let place = fresh.to_string_lossy().into_owned();
     let inside = |words: &[&str]| {
-        let mut command = Command::new("chroot");
-        command.arg(&fresh).args(words);
+        let enter = entering(&place, words);
+        let mut command = Command::new(enter[0]);
+        command.args(&enter[1..]);
         command.env("DEBIAN_FRONTEND", "noninteractive").env("HOME", "/root");
         command.env("PATH", "/usr/sbin:/usr/bin:/sbin:/bin").stdin(Stdio::null());
         command
@@ -58,13 +60,25 @@ pub fn run(deb: &Path) -> Outcome {
     Err(format!("after removing it these are left:\n  {}", left.join("\n  ")))
 }
 
+/// Enters a root as one enters a machine: with its processes and devices in their places, in a view
+/// of the disk that ends with the command.
+const ENTER: &str = "mount -t proc proc \"$0/proc\" && mount --rbind /dev \"$0/dev\" && exec chroot \
+    \"$0\" \"$@\"";
+
+/// What runs these words inside a root.
+fn entering<'a>(fresh: &'a str, words: &[&'a str]) -> Vec<&'a str> {
+    let mut enter = vec!["unshare", "--mount", "--", "sh", "-c", ENTER, fresh];
+    enter.extend(words);
+    enter
+}
+
 /// The demo in a terminal of the fresh root, until its first error stands on the screen.
 fn demo(fresh: &Path) -> Outcome {
     let place = fresh.to_string_lossy().into_owned();
     let home = "mkdir -p /tmp/somebody && cd /tmp/somebody && HOME=/tmp/somebody exec izba demo";
-    let terminal = Terminal::start(Path::new("/"), &["chroot", &place, "sh", "-c", home], |_| ())?;
+    let terminal = Terminal::start(Path::new("/"), &entering(&place, &["sh", "-c", home]), |_| ())?;
     let up = terminal.wait("the demo", Duration::from_secs(60), |screen| {
-        screen.contains("Night Ferry") && screen.contains(".lua")
+        screen.contains("night-ferry") && screen.contains(".lua:")
     })?;
     say(&format!("izba demo is up after {:.1} s", up.as_secs_f64()));
     terminal.end();

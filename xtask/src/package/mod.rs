@@ -1,7 +1,8 @@
 //! `cargo xtask package`: what is handed out. A `.deb` and a `tar.zst` with the same files, the list
 //! of what is built into the binary (CycloneDX), and the sums of all three. The same source gives the
 //! same bytes, whatever folder it lies in: `--twice` builds it all once more from a clone elsewhere and
-//! compares. `--fresh` installs and removes the package in a root that debootstrap makes.
+//! compares. `--fresh` installs and removes the package in a root that debootstrap makes; `package try
+//! FILE.deb` does that with one that is there.
 
 mod deb;
 mod fresh;
@@ -14,15 +15,21 @@ mod tools;
 use crate::{Outcome, root, run, say};
 use packing::Packing;
 use std::fs;
+use std::path::Path;
 use std::process::Command;
 use tools::output;
 
-const USAGE: &str = "package [--twice] [--fresh]";
+const USAGE: &str = "package [--twice] [--fresh], or package try FILE.deb";
 
 /// The largest binary that is handed out, in bytes.
 const LARGEST: u64 = 25_000_000;
 
 pub fn run_on(words: &[String]) -> Outcome {
+    if let [what, deb] = words
+        && what == "try"
+    {
+        return fresh::run(Path::new(deb));
+    }
     if let Some(odd) = words.iter().find(|w| !["--twice", "--fresh"].contains(&w.as_str())) {
         return Err(format!("“{odd}” is nothing that package knows; write it so: {USAGE}"));
     }
