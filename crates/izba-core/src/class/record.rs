@@ -66,8 +66,7 @@ pub fn record(news: &News, owner: &Owner, now: Millis) -> Value {
         // That something is gone is no error.
         _ if gone => (9, "INFO"),
         level if level >= Level::Fatal => (21, "FATAL"),
-        level if level >= Level::Error => (17, "ERROR"),
-        _ => (13, "WARN"),
+        _ => (17, "ERROR"),
     };
     let nanos = |at: Millis| (i128::from(at.0.max(0)) * 1_000_000).to_string();
     json!({
