@@ -110,34 +110,15 @@ pub fn run(shared: &Shared, args: Args) -> Outcome {
         Addresses { log: free_address()?, tickets: free_address()?, adapter: free_address()? };
     let words = |source: Source| words_of(source, addresses, args.seconds);
     if !has_screen() {
-        return match args.source.unwrap_or(Source::Engine) {
-            // Without a screen the phone prints its log as tools do that follow a device.
-            Source::Phone => run::start(
-                &shared,
-                Some(Source::Phone.name()),
-                stand_in(&["phone"], args.seconds)?,
-                false,
-                false,
-                Aloud::default(),
-            ),
-            // Without a screen the loader tells its log instead of writing it.
-            Source::Addon => run::start(
-                &shared,
-                Some(Source::Addon.name()),
-                stand_in(&["addon"], args.seconds)?,
-                false,
-                false,
-                Aloud::default(),
-            ),
-            source => run::start(
-                &shared,
-                Some(source.name()),
-                words(source)?,
-                false,
-                false,
-                Aloud::default(),
-            ),
+        let source = args.source.unwrap_or(Source::Engine);
+        let words = match source {
+            // Without a screen the phone prints its log as tools do that follow a device, and the
+            // loader tells its own instead of writing it.
+            Source::Phone => stand_in(&["phone"], args.seconds)?,
+            Source::Addon => stand_in(&["addon"], args.seconds)?,
+            source => words(source)?,
         };
+        return run::start(&shared, Some(source.name()), words, false, false, Aloud::default());
     }
     let session = Store::new_session(shared.store.clone())?;
     let mut setup = Setup { demo: true, ..shared.setup(session, Vec::new()) };
