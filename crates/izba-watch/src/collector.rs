@@ -57,14 +57,19 @@ pub struct Telling {
 }
 
 impl Telling {
-    /// How it goes, in a sentence.
+    /// How it goes, in a sentence without its full stop; with what hinders it, if anything does.
     pub fn sentence(&self) -> String {
         let taken = izba_model::text::counted(self.told.taken, "change was", "changes were");
         let mut words = format!("{taken} told to {}", self.to);
-        for (count, what) in [(self.told.waiting, "wait"), (self.told.dropped, "were dropped")] {
-            if count > 0 {
-                words.push_str(&format!(", {count} {what}"));
-            }
+        let left = [
+            (self.told.waiting, "waits", "wait"),
+            (self.told.dropped, "was dropped", "were dropped"),
+        ];
+        for (count, one, many) in left.into_iter().filter(|(count, ..)| *count > 0) {
+            words.push_str(&format!(", {}", izba_model::text::counted(count, one, many)));
+        }
+        if let Some(why) = &self.told.trouble {
+            words.push_str(&format!(": {why}"));
         }
         words
     }
@@ -179,5 +184,9 @@ mod tests {
             telling.sentence(),
             "1 change was told to http://quay:1/v1/logs, 2 wait, 3 were dropped"
         );
+        let told = Told { dropped: 1, trouble: Some("it answers 401".into()), ..Told::default() };
+        let telling = Telling { to: "quay".into(), told };
+        let sentence = "0 changes were told to quay, 1 was dropped: it answers 401";
+        assert_eq!(telling.sentence(), sentence);
     }
 }

@@ -62,7 +62,8 @@ fn rows(model: &Model, lane: usize) -> Vec<Row> {
             "Nobody's Izba tells this one yet. It hears them with",
             "  izba listen --otlp 0.0.0.0:4318",
             "and each of the others is started with",
-            "  izba --tell THIS-MACHINE:4318 run main.py",
+            "  izba --tell 'THIS-MACHINE:4318?access_token=…' run main.py",
+            "The token stands in the lines of the listener; on this machine, 127.0.0.1:4318 needs none.",
             "Only their errors are told, without names, unless they add --tell-as NAME.",
         ]
         .map(|line| vec![(line.to_owned(), smoke)])

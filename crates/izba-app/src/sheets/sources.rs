@@ -212,10 +212,8 @@ fn sources(model: &Model, state: &Sources, area: Rect, buf: &mut Buffer) {
         line(&[("  a page is watched once a program tells its address", smoke)], buf);
     }
     if let Some(telling) = telling {
-        let trouble = telling.told.trouble.as_deref();
-        let words = trouble.map_or_else(|| telling.sentence(), str::to_owned);
-        let ink = if trouble.is_some() { Ink::Straw } else { Ink::Smoke };
-        line(&[("  ", smoke), (&safe(&words), theme.ink(ink))], buf);
+        let ink = if telling.told.trouble.is_some() { Ink::Straw } else { Ink::Smoke };
+        line(&[("  ", smoke), (&safe(&telling.sentence()), theme.ink(ink))], buf);
     }
     for pattern in &model.live.awaited {
         line(

@@ -2,7 +2,7 @@
 //! `LogRecord`; semantic conventions `exception.*` and `code.*`). Only what is the user's own is in
 //! it: own places, own steps; and every word has gone through the same sieve as a request for help.
 
-use super::{News, SCOPE};
+use super::{Change, News, SCOPE};
 use crate::help::{Owner, redact};
 use izba_model::Level;
 use izba_model::{Millis, StackFrame};
@@ -41,7 +41,7 @@ pub fn resource(teller: &Teller, owner: &Owner) -> Value {
 pub fn record(news: &News, owner: &Owner, now: Millis) -> Value {
     let group = &news.group;
     let entry = &group.entry;
-    let own = |path: &str| said(path, owner);
+    let own = |words: &str| said(words, owner);
     let mut attributes = vec![
         text("izba.mistake", &mark(group.identity.as_str())),
         text("izba.change", news.change.word()),
@@ -61,7 +61,7 @@ pub fn record(news: &News, owner: &Owner, now: Millis) -> Value {
     if !steps.is_empty() {
         attributes.push(text("exception.stacktrace", &own(&steps.join("\n"))));
     }
-    let gone = news.change == super::Change::Gone;
+    let gone = news.change == Change::Gone;
     let (severity, word) = match group.level() {
         // That something is gone is no error.
         _ if gone => (9, "INFO"),
