@@ -255,18 +255,16 @@ fn post(address: &str, body: String) -> Answer {
         .with_timeout(PATIENCE)
         .with_max_redirects(0)
         .send_lazy();
-    let address = shown(address);
     match asked.map(|answer| answer.status_code) {
         Ok(200..=299) => Answer::Taken,
-        Ok(401 | 403) => Answer::Never(format!(
-            "{address} lets nobody in without its token: name it behind the address, as in \
-             --tell 'HOST:4318?access_token=…'"
-        )),
+        Ok(401 | 403) => Answer::Never(
+            "nobody is let in without the token: --tell 'HOST:4318?access_token=…'".into(),
+        ),
         Ok(status @ (429 | 502 | 503 | 504)) => {
-            Answer::Later(format!("{address} answers {status}: it is tried again"))
+            Answer::Later(format!("it answers {status}; it is tried again"))
         }
-        Ok(status) => Answer::Never(format!("{address} answers {status} and will not have it")),
-        Err(_) => Answer::Later(format!("nobody answers at {address}: it is tried again")),
+        Ok(status) => Answer::Never(format!("it answers {status} and will not have it")),
+        Err(_) => Answer::Later("nobody answers; it is tried again".into()),
     }
 }
 

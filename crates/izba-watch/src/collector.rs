@@ -140,7 +140,7 @@ impl Collector {
         let trouble = self.outbox.told().trouble;
         let begins = trouble.is_some() && !self.troubled;
         self.troubled = trouble.is_some();
-        trouble.filter(|_| begins)
+        begins.then(|| self.how().sentence())
     }
 
     /// Waits a moment for what is on its way.
